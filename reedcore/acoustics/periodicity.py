@@ -1,0 +1,132 @@
+"""How periodic a stretch of sound is at each lag, and how much of it lies in which band.
+
+The autocorrelation of a windowed frame divided by that of its window (Proc Inst Phonetic Sci Univ
+Amsterdam 1993;17:97–110), taken through the power spectrum, so that one transform serves pitch and
+band levels alike and the band that carries no voice is left out of the pitch.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy import fft
+
+from .settings import (
+    FFT_SIZE,
+    HIGHEST_PITCH_HZ,
+    HISS_FROM_HZ,
+    HOP,
+    LOWEST_PITCH_HZ,
+    TOP_FROM_HZ,
+    VOICE_BAND_HZ,
+    WINDOW,
+    WORKING_RATE_HZ,
+)
+
+Array = NDArray[np.float64]
+
+#: Candidates kept for a frame: the period, its multiples and a formant's rival fit among six.
+CANDIDATES = 6
+#: A correlation peak lower than this is no candidate for a pitch.
+WEAKEST = 0.25
+#: Preference for the shorter of two equal periods, per octave: else every period's double ties.
+OCTAVE_COST = 0.02
+
+_SHORTEST_LAG = int(WORKING_RATE_HZ / HIGHEST_PITCH_HZ)
+_LONGEST_LAG = int(np.ceil(WORKING_RATE_HZ / LOWEST_PITCH_HZ))
+_BINS_HZ = np.fft.rfftfreq(FFT_SIZE, 1.0 / WORKING_RATE_HZ)
+
+
+def _from(hz: float) -> int:
+    """The first bin at or above a frequency."""
+    return int(np.searchsorted(_BINS_HZ, hz))
+
+
+_SOUND = slice(_from(45.0), None)
+_VOICE_BAND = slice(_from(VOICE_BAND_HZ[0]), _from(VOICE_BAND_HZ[1]))
+_HISS = slice(_from(HISS_FROM_HZ), None)
+_TOP = slice(_from(TOP_FROM_HZ), None)
+_TAPER = np.hanning(WINDOW + 1)[:-1].astype(np.float64)
+#: From the sum of one-sided power to a mean square.
+_TO_MEAN_SQUARE = 2.0 / (FFT_SIZE * float(np.sum(_TAPER**2)))
+
+
+def _pitch_band() -> Array:
+    """Full weight to 2 kHz, none from 4 kHz, nothing under the lowest voice."""
+    weight = 0.5 * (1.0 + np.cos(np.pi * np.clip((_BINS_HZ - 2000.0) / 2000.0, 0.0, 1.0)))
+    weight[_BINS_HZ < 45.0] = 0.0
+    return weight
+
+
+_PITCH_BAND = _pitch_band()
+
+
+def _window_correlation() -> Array:
+    """The taper's own autocorrelation, band-limited like the frames that are divided by it."""
+    power = np.abs(np.fft.rfft(_TAPER, FFT_SIZE)) ** 2
+    raw = np.fft.irfft(power, FFT_SIZE)[: _LONGEST_LAG + 2]
+    return raw / raw[0]
+
+
+_WINDOW_CORRELATION = _window_correlation()
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Spectra:
+    """For n frames: pitch candidates, best first, and the share of each band.
+
+    Attributes:
+        candidate_hz: ``(n, 6)``, NaN where there are fewer.
+        candidate_strength: ``(n, 6)``, 0–1.
+        voice_band: mean square of 50–1500 Hz.
+        hiss_share, top_share: share of the energy above 2 and above 4 kHz.
+    """
+
+    candidate_hz: Array
+    candidate_strength: Array
+    voice_band: Array
+    hiss_share: Array
+    top_share: Array
+
+
+def spectra_of(samples: Array, count: int) -> Spectra:
+    """What ``count`` frames hold; frame k is ``samples[k·160 : k·160 + 800]`` at 16 kHz."""
+    frames = np.lib.stride_tricks.sliding_window_view(samples, WINDOW)[::HOP][:count]
+    power = np.abs(fft.rfft(frames * _TAPER, FFT_SIZE, axis=1)) ** 2
+    correlation = fft.irfft(power * _PITCH_BAND, FFT_SIZE, axis=1)[:, : _LONGEST_LAG + 2]
+    zero_lag = correlation[:, :1]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        normal = np.where(zero_lag > 0, correlation / zero_lag / _WINDOW_CORRELATION, 0.0)
+    hz, strength = _candidates(normal)
+    total = power[:, _SOUND].sum(axis=1)
+    safe_total = np.where(total > 0, total, 1.0)
+    return Spectra(
+        candidate_hz=hz,
+        candidate_strength=strength,
+        voice_band=power[:, _VOICE_BAND].sum(axis=1) * _TO_MEAN_SQUARE,
+        hiss_share=power[:, _HISS].sum(axis=1) / safe_total,
+        top_share=power[:, _TOP].sum(axis=1) / safe_total,
+    )
+
+
+def _candidates(normal: Array) -> tuple[Array, Array]:
+    """The highest local maxima of each row, placed between lags by a parabola."""
+    middle = normal[:, _SHORTEST_LAG : _LONGEST_LAG + 1]
+    before = normal[:, _SHORTEST_LAG - 1 : _LONGEST_LAG]
+    after = normal[:, _SHORTEST_LAG + 1 : _LONGEST_LAG + 2]
+    peak = (middle > before) & (middle >= after) & (middle > WEAKEST)
+    lags = np.arange(_SHORTEST_LAG, _LONGEST_LAG + 1)
+    preference = OCTAVE_COST * np.log2(lags / _SHORTEST_LAG)
+    score = np.where(peak, middle - preference, -np.inf)
+    best = np.argsort(-score, axis=1, kind="stable")[:, :CANDIDATES]
+    there = np.take_along_axis(peak, best, axis=1)
+    low, mid, high = (np.take_along_axis(part, best, axis=1) for part in (before, middle, after))
+    bend = low - 2.0 * mid + high
+    with np.errstate(divide="ignore", invalid="ignore"):
+        shift = np.where(there, 0.5 * (low - high) / bend, 0.0)
+    lag = lags[best] + shift
+    hz = np.where(there, WORKING_RATE_HZ / lag, np.nan)
+    strength = np.where(there, np.clip(mid - 0.25 * (low - high) * shift, 0.0, 1.0), 0.0)
+    return hz, strength

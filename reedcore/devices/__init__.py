@@ -1,0 +1,1 @@
+"""Props and instruments: what they do, as arithmetic."""

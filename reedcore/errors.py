@@ -1,0 +1,85 @@
+"""Every way in which the core refuses work: a class, a stable code, and the facts.
+
+The core never words these for people. ``str(refusal)`` is for a developer's traceback; the web has
+a sentence for each code, and a test holds the two together.
+"""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar
+
+
+class Refusal(ValueError):
+    """Base of all refusals. ``code`` is stable; ``facts`` are plain values named with their units."""
+
+    code: ClassVar[str] = "refused"
+
+    def __init__(self, **facts: Any) -> None:
+        self.facts = facts
+        named = ", ".join(f"{name}={value!r}" for name, value in facts.items())
+        super().__init__(f"{self.code}: {named}" if named else self.code)
+
+
+class NotANote(Refusal):
+    """Facts: ``text``."""
+
+    code = "not_a_note"
+
+
+class PitchOutOfRange(Refusal):
+    """Facts: ``value``, ``lowest``, ``highest`` (of whatever ``what`` names)."""
+
+    code = "pitch_out_of_range"
+
+
+class NotARecording(Refusal):
+    """The bytes are not a WAV file that can be read. Facts: ``detail``."""
+
+    code = "not_a_recording"
+
+
+class EmptyRecording(Refusal):
+    """There is not one sample in it."""
+
+    code = "empty_recording"
+
+
+class DamagedRecording(Refusal):
+    """Samples that are not numbers. Facts: ``first_bad_s``."""
+
+    code = "damaged_recording"
+
+
+class RateOutOfRange(Refusal):
+    """Facts: ``rate_hz``, ``lowest_hz``, ``highest_hz``."""
+
+    code = "rate_out_of_range"
+
+
+class RecordingTooLong(Refusal):
+    """Facts: ``duration_s``, ``longest_s``."""
+
+    code = "recording_too_long"
+
+
+class RecordingTooShort(Refusal):
+    """Facts: ``duration_s``, ``shortest_s``."""
+
+    code = "recording_too_short"
+
+
+class ValueOutOfRange(Refusal):
+    """A setting outside what it may be. Facts: ``what``, ``value``, ``lowest``, ``highest``."""
+
+    code = "value_out_of_range"
+
+
+def all_refusals() -> frozenset[type[Refusal]]:
+    """Every refusal class there is, for the test that each one has its sentence."""
+    found: set[type[Refusal]] = set()
+    waiting = [Refusal]
+    while waiting:
+        for child in waiting.pop().__subclasses__():
+            found.add(child)
+            waiting.append(child)
+    return frozenset(found)

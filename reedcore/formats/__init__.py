@@ -1,0 +1,1 @@
+"""Bytes and text from values, and values from bytes: open formats only."""

@@ -1,0 +1,63 @@
+"""WAV files in and out: PCM of 8, 16, 24 or 32 bits, or floats, any number of channels."""
+
+from __future__ import annotations
+
+import io
+import warnings
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.io import wavfile
+
+from reedcore.errors import EmptyRecording, NotARecording
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Recording:
+    """Samples ``(n,)`` or ``(n, channels)`` in the file's own number format, and their rate."""
+
+    samples: NDArray[Any]
+    rate_hz: int
+
+    @property
+    def duration_s(self) -> float:
+        """Length in seconds."""
+        return self.samples.shape[0] / self.rate_hz
+
+
+def read_wav(data: bytes) -> Recording:
+    """The recording in the bytes of a WAV file.
+
+    A file that breaks off early (a battery died) gives what is there.
+
+    Raises:
+        EmptyRecording: no bytes, or no samples.
+        NotARecording: not a WAV file, or of a compressed kind.
+    """
+    if not data:
+        raise EmptyRecording()
+    if data[:4] not in (b"RIFF", b"RIFX", b"RF64") or data[8:12] != b"WAVE":
+        raise NotARecording(detail="the file does not begin like a WAV file")
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore", wavfile.WavFileWarning)
+            rate_hz, samples = wavfile.read(io.BytesIO(data))
+    except EmptyRecording:
+        raise
+    except Exception as error:  # scipy meets a broken header with whatever it tripped over
+        raise NotARecording(detail=str(error)) from error
+    if samples.size == 0:
+        raise EmptyRecording()
+    if rate_hz <= 0:
+        raise NotARecording(detail=f"a sampling rate of {rate_hz} Hz")
+    return Recording(samples, int(rate_hz))
+
+
+def write_wav(samples: NDArray[np.floating[Any]], rate_hz: int) -> bytes:
+    """A 16-bit WAV file of floats with full scale at ±1; what lies beyond is clipped."""
+    pcm = np.round(np.clip(samples, -1.0, 1.0) * 32767.0).astype("<i2")
+    out = io.BytesIO()
+    wavfile.write(out, rate_hz, pcm)
+    return out.getvalue()

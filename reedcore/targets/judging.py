@@ -1,0 +1,177 @@
+"""One try against its target, part by part.
+
+Three answers, never two: a part is met, not met, or not judged. A try is on target when every part
+its task sets is met; with a part not judged it is neither on nor off target.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from reedcore.errors import ValueOutOfRange
+from reedcore.pitch import Note
+
+#: Median within ±50 cents, with at least 80 % of voiced frames there (both settings of the clinic).
+ON_PITCH_CENTS, ON_PITCH_SHARE = 50.0, 0.80
+#: A hold measured to 10 ms may miss a target by no more than that and still have reached it.
+CLOCK_S = 0.01
+#: No one is asked for longer (convention: the cap of hold goals is 45 s; half as much again here).
+SHORTEST_TARGET_S, LONGEST_TARGET_S = 0.5, 90.0
+
+
+class SecondsKind(StrEnum):
+    """Which seconds count: until the air is gone, or while it stays even."""
+
+    TOTAL = "total"
+    STEADY = "steady"
+
+
+class Part(StrEnum):
+    """A part of a target."""
+
+    SECONDS = "seconds"
+    PITCH = "pitch"
+
+
+class Verdict(StrEnum):
+    """How a part, or the whole try, did."""
+
+    MET = "met"
+    NOT_MET = "not_met"
+    NOT_JUDGED = "not_judged"
+
+
+class Why(StrEnum):
+    """What lies behind a verdict."""
+
+    REACHED = "reached"
+    SHORT = "short"
+    ON_NOTE = "on_note"
+    FLAT = "flat"
+    SHARP = "sharp"
+    WANDERED = "wandered"
+    OCTAVE_LOW = "octave_low"
+    OCTAVE_HIGH = "octave_high"
+    NO_VOICE = "no_voice"
+    NO_PITCH = "no_pitch"
+    TIMED_BY_HAND = "timed_by_hand"
+    ROOM_TOO_LOUD = "room_too_loud"
+
+
+@dataclass(frozen=True, slots=True)
+class HoldTarget:
+    """What is asked: so many seconds, and a note unless any will do.
+
+    Raises:
+        ValueOutOfRange: seconds outside 0.5–90.
+    """
+
+    seconds: float
+    counts: SecondsKind = SecondsKind.TOTAL
+    note: Note | None = None
+
+    def __post_init__(self) -> None:
+        if not SHORTEST_TARGET_S <= self.seconds <= LONGEST_TARGET_S:
+            raise ValueOutOfRange(
+                what="target seconds",
+                value=self.seconds,
+                lowest=SHORTEST_TARGET_S,
+                highest=LONGEST_TARGET_S,
+            )
+
+
+@dataclass(frozen=True, slots=True)
+class Measured:
+    """What the judging needs of a try. None is "not measured".
+
+    Attributes:
+        total_s: length of the hold, None when no hold was found.
+        steady_s: its steady seconds, None when timed by hand or the room is too loud.
+        error_cents: median pitch against the note.
+        share_on_pitch: share of voiced frames within ±50 cents of the note.
+        by_hand: timed with the stopwatch; no sound was measured.
+    """
+
+    total_s: float | None
+    steady_s: float | None = None
+    error_cents: float | None = None
+    share_on_pitch: float | None = None
+    by_hand: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class PartJudgement:
+    """One part's verdict and why."""
+
+    part: Part
+    verdict: Verdict
+    why: Why
+
+
+@dataclass(frozen=True, slots=True)
+class Judgement:
+    """The parts that the target sets, and what they come to."""
+
+    parts: tuple[PartJudgement, ...]
+
+    @property
+    def overall(self) -> Verdict:
+        """Not judged when a part is; met when all are."""
+        verdicts = {part.verdict for part in self.parts}
+        for verdict in (Verdict.NOT_JUDGED, Verdict.NOT_MET):
+            if verdict in verdicts:
+                return verdict
+        return Verdict.MET
+
+    def of(self, part: Part) -> PartJudgement | None:
+        """That part's, None where the target does not set it."""
+        return next((judged for judged in self.parts if judged.part is part), None)
+
+
+def judge(measured: Measured, target: HoldTarget) -> Judgement:
+    """How a try did against its target."""
+    parts = [_seconds(measured, target)]
+    if target.note is not None:
+        parts.append(_pitch(measured))
+    return Judgement(tuple(parts))
+
+
+def _seconds(measured: Measured, target: HoldTarget) -> PartJudgement:
+    if measured.total_s is None:
+        # silence is an answer: nothing was held for as long as was asked
+        return PartJudgement(Part.SECONDS, Verdict.NOT_JUDGED, Why.NO_VOICE)
+    held = measured.total_s
+    if target.counts is SecondsKind.STEADY:
+        if measured.steady_s is None:
+            why = Why.TIMED_BY_HAND if measured.by_hand else Why.ROOM_TOO_LOUD
+            return PartJudgement(Part.SECONDS, Verdict.NOT_JUDGED, why)
+        held = measured.steady_s
+    if held >= target.seconds - CLOCK_S:
+        return PartJudgement(Part.SECONDS, Verdict.MET, Why.REACHED)
+    return PartJudgement(Part.SECONDS, Verdict.NOT_MET, Why.SHORT)
+
+
+def _pitch(measured: Measured) -> PartJudgement:
+    error, share = measured.error_cents, measured.share_on_pitch
+    if error is None or share is None:
+        why = Why.NO_PITCH
+        if measured.by_hand:
+            why = Why.TIMED_BY_HAND
+        elif measured.total_s is None:
+            why = Why.NO_VOICE
+        return PartJudgement(Part.PITCH, Verdict.NOT_JUDGED, why)
+    if abs(error) <= ON_PITCH_CENTS:
+        if share >= ON_PITCH_SHARE:
+            return PartJudgement(Part.PITCH, Verdict.MET, Why.ON_NOTE)
+        return PartJudgement(Part.PITCH, Verdict.NOT_MET, Why.WANDERED)
+    return PartJudgement(Part.PITCH, Verdict.NOT_MET, _which_way(error))
+
+
+def _which_way(error_cents: float) -> Why:
+    """An octave out is named as such, for it is another mistake than being flat."""
+    if abs(error_cents + 1200) <= ON_PITCH_CENTS:
+        return Why.OCTAVE_LOW
+    if abs(error_cents - 1200) <= ON_PITCH_CENTS:
+        return Why.OCTAVE_HIGH
+    return Why.FLAT if error_cents < 0 else Why.SHARP
