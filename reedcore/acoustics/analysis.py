@@ -46,6 +46,7 @@ def analyse(
     *,
     target_hz: float | None = None,
     min_hold_s: float = 1.0,
+    processed: bool = False,
 ) -> Analysis:
     """Measures a recording.
 
@@ -55,6 +56,8 @@ def analyse(
         rate_hz: 8–96 kHz.
         target_hz: the note that was asked for, if any.
         min_hold_s: shorter holds are not reported.
+        processed: the recording device had changed the sound (echo, noise, gain): level is then
+            not judged.
 
     Raises:
         EmptyRecording: no samples.
@@ -68,23 +71,6 @@ def analyse(
         raise RecordingTooLong(duration_s=duration_s, longest_s=LONGEST_S)
     live = LiveAnalyser(rate_hz)
     frames = Frames.joined([live.feed(one_channel(samples)), live.finish()])
-    return analysis_of(
-        frames,
-        sample_rate_hz=rate_hz,
-        duration_s=duration_s,
-        target_hz=target_hz,
-        min_hold_s=min_hold_s,
-    )
-
-
-def analysis_of(
-    frames: Frames,
-    *,
-    sample_rate_hz: int,
-    duration_s: float,
-    target_hz: float | None = None,
-    min_hold_s: float = 1.0,
-) -> Analysis:
-    """The same for frames that have been made already."""
     holds = find_holds(frames, target_hz=target_hz, min_hold_s=min_hold_s)
-    return Analysis(sample_rate_hz, duration_s, quality_of(frames, holds), holds, frames)
+    quality = quality_of(frames, holds, processed=processed)
+    return Analysis(rate_hz, duration_s, quality, holds, frames)

@@ -50,7 +50,7 @@ class Frames:
     @property
     def level_dbfs(self) -> Array:
         """Level of each frame, full band; −inf for digital silence."""
-        return dbfs(self.energy.mean(axis=1))
+        return dbfs(np.mean(self.energy, axis=1, dtype=np.float64))
 
     @classmethod
     def none(cls) -> Frames:

@@ -64,6 +64,7 @@ class Hold:
     Attributes:
         steady_s: see :func:`reedcore.acoustics.steadiness.steady_seconds`.
         target_error_cents: median pitch against the note, NaN without a note or a pitch.
+        end_error_cents: the same over the last third of the hold.
         on_pitch_share: share of periodic frames within ±50 cents of the note.
         voiced_fraction: periodic frames ÷ frames.
     """
@@ -75,6 +76,7 @@ class Hold:
     pitch: PitchFigures
     level: LevelFigures
     target_error_cents: float
+    end_error_cents: float
     on_pitch_share: float
     voiced_fraction: float
     breaks: tuple[Break, ...]
@@ -90,8 +92,7 @@ class Hold:
         if not isfinite(self.target_error_cents):
             return None
         return (
-            abs(self.target_error_cents) <= ON_PITCH_CENTS
-            and self.on_pitch_share >= ON_PITCH_SHARE
+            abs(self.target_error_cents) <= ON_PITCH_CENTS and self.on_pitch_share >= ON_PITCH_SHARE
         )
 
     def frame_slice(self) -> slice:
@@ -103,13 +104,20 @@ def find_holds(
     frames: Frames, *, target_hz: float | None = None, min_hold_s: float = 1.0
 ) -> tuple[Hold, ...]:
     """Every held voice of at least ``min_hold_s``, in order of time. None found is an answer."""
+    return tuple(
+        _measured(frames[start:end], start, target_hz)
+        for start, end in held_stretches(frames, min_hold_s=min_hold_s)
+    )
+
+
+def held_stretches(frames: Frames, *, min_hold_s: float) -> list[tuple[int, int]]:
+    """The holds as (first frame, frame after the last), unmeasured."""
     floor = voice_band_floor(frames)
-    found = []
-    for start, end in _stretches(frames, floor):
-        part = frames[start:end]
-        if (end - start) * HOP_S >= min_hold_s and _is_voice(part):
-            found.append(_measured(part, start, target_hz))
-    return tuple(found)
+    return [
+        (start, end)
+        for start, end in _stretches(frames, floor)
+        if (end - start) * HOP_S >= min_hold_s and _is_voice(frames[start:end])
+    ]
 
 
 def voice_band_floor(frames: Frames) -> float:
@@ -186,9 +194,12 @@ def _is_voice(part: Frames) -> bool:
 
 def _measured(part: Frames, start: int, target_hz: float | None) -> Hold:
     pitch = pitch_figures(part)
-    error = share = nan
+    error = end_error = share = nan
     if target_hz is not None and isfinite(pitch.median_hz):
         error = cents_between(from_hz=target_hz, to_hz=pitch.median_hz)
+        end_pitch = pitch_figures(part[len(part) * 2 // 3 :]).median_hz
+        if isfinite(end_pitch):
+            end_error = cents_between(from_hz=target_hz, to_hz=end_pitch)
         share = on_pitch_share(part, target_hz=target_hz, window_cents=ON_PITCH_CENTS)
     return Hold(
         kind=HoldKind.VOICED,
@@ -198,6 +209,7 @@ def _measured(part: Frames, start: int, target_hz: float | None) -> Hold:
         pitch=pitch,
         level=level_figures(middle_of(part)),
         target_error_cents=error,
+        end_error_cents=end_error,
         on_pitch_share=share,
         voiced_fraction=float(np.mean(part.periodic)),
         breaks=_breaks(part, start),

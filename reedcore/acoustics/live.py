@@ -120,9 +120,7 @@ class LiveAnalyser:
             clipped=clipped[:count],
         )
         self._waiting = Frames.joined([self._waiting, measured])
-        return self._decided(
-            *self._tracker.feed(spectra.candidate_hz, spectra.candidate_strength)
-        )
+        return self._decided(*self._tracker.feed(spectra.candidate_hz, spectra.candidate_strength))
 
     def _edge(self, step: int) -> int:
         """The sample at which a 5 ms step begins."""
@@ -147,9 +145,7 @@ class LiveAnalyser:
         energy = (sums / lengths).reshape(hops, ENERGY_STEPS_PER_HOP)
         return energy, clipped / lengths.reshape(hops, -1).sum(axis=1)
 
-    def _return_hops(
-        self, energy: Array, clipped: Array, used: int
-    ) -> None:
+    def _return_hops(self, energy: Array, clipped: Array, used: int) -> None:
         """Forgets the samples of the hops that were used; the others are summed again later."""
         before = self._edge(self._steps_out)
         self._steps_out += used * ENERGY_STEPS_PER_HOP

@@ -57,7 +57,7 @@ def _pitch_band() -> Array:
     """Full weight to 2 kHz, none from 4 kHz, nothing under the lowest voice."""
     weight = 0.5 * (1.0 + np.cos(np.pi * np.clip((_BINS_HZ - 2000.0) / 2000.0, 0.0, 1.0)))
     weight[_BINS_HZ < 45.0] = 0.0
-    return weight
+    return np.asarray(weight)
 
 
 _PITCH_BAND = _pitch_band()
@@ -67,7 +67,7 @@ def _window_correlation() -> Array:
     """The taper's own autocorrelation, band-limited like the frames that are divided by it."""
     power = np.abs(np.fft.rfft(_TAPER, FFT_SIZE)) ** 2
     raw = np.fft.irfft(power, FFT_SIZE)[: _LONGEST_LAG + 2]
-    return raw / raw[0]
+    return np.asarray(raw / raw[0])
 
 
 _WINDOW_CORRELATION = _window_correlation()

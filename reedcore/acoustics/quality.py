@@ -33,6 +33,8 @@ class QualityReason(StrEnum):
     ROOM_TOO_LOUD_FOR_LEVEL = "room_too_loud_for_level"
     ROOM_TOO_LOUD_FOR_SPREAD = "room_too_loud_for_spread"
     NARROW_BAND = "narrow_band"
+    #: Not heard but told: the recording device had changed the sound before it came here.
+    PROCESSED = "processed"
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,7 +56,11 @@ class Quality:
     @property
     def level_judged(self) -> bool:
         """Whether level figures may be believed."""
-        return not {QualityReason.ROOM_TOO_LOUD_FOR_LEVEL, QualityReason.CLIPPED} & {*self.reasons}
+        return not {
+            QualityReason.ROOM_TOO_LOUD_FOR_LEVEL,
+            QualityReason.CLIPPED,
+            QualityReason.PROCESSED,
+        } & {*self.reasons}
 
     @property
     def spread_judged(self) -> bool:
@@ -65,8 +71,11 @@ class Quality:
         } & {*self.reasons}
 
 
-def quality_of(frames: Frames, holds: tuple[Hold, ...]) -> Quality:
-    """What the recording is worth, given the holds that were found in it."""
+def quality_of(frames: Frames, holds: tuple[Hold, ...], *, processed: bool = False) -> Quality:
+    """What the recording is worth, given the holds that were found in it.
+
+    ``processed``: echo cancellation, noise suppression or automatic gain was on while recording.
+    """
     floor = _noise_floor(frames, holds)
     longest = max(holds, key=lambda hold: hold.duration_s, default=None)
     heard = frames[longest.frame_slice()] if longest else frames
@@ -87,6 +96,8 @@ def quality_of(frames: Frames, holds: tuple[Hold, ...]) -> Quality:
         reasons.append(QualityReason.ROOM_TOO_LOUD_FOR_SPREAD)
     if longest and float(np.mean(heard.top_share)) < NARROW_BAND_SHARE:
         reasons.append(QualityReason.NARROW_BAND)
+    if processed:
+        reasons.append(QualityReason.PROCESSED)
     return Quality(
         usable=longest is not None,
         reasons=tuple(reasons),

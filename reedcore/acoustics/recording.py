@@ -21,9 +21,7 @@ def check_rate(rate_hz: int) -> int:
         RateOutOfRange: it is not between 8 and 96 kHz.
     """
     if not LOWEST_RATE_HZ <= rate_hz <= HIGHEST_RATE_HZ:
-        raise RateOutOfRange(
-            rate_hz=rate_hz, lowest_hz=LOWEST_RATE_HZ, highest_hz=HIGHEST_RATE_HZ
-        )
+        raise RateOutOfRange(rate_hz=rate_hz, lowest_hz=LOWEST_RATE_HZ, highest_hz=HIGHEST_RATE_HZ)
     return int(rate_hz)
 
 

@@ -114,4 +114,5 @@ def _strays(values: Array, limit: float) -> np.ndarray:
     running = 0.5 * (windows[rows, low] + windows[rows, np.minimum(high, width - 1)])
     with np.errstate(invalid="ignore"):
         strayed: np.ndarray = np.abs(running - np.median(known)) > limit
-    return strayed & (count > 0)
+    strayed &= count > 0
+    return strayed

@@ -58,20 +58,19 @@ class PitchTracker:
     def _step(self, hz: list[float], strength: list[float]) -> None:
         states = [_NO_VOICE]
         for f, s in zip(hz, strength, strict=True):
-            octaves = log2(f)
-            states.append((octaves, s + HIGHER_OCTAVE_WORTH * (octaves - 7.0), f, s))
+            height = log2(f)
+            states.append((height, s + HIGHER_OCTAVE_WORTH * (height - 7.0), f, s))
         before = self._states[-1] if self._states else [_NO_VOICE]
         scores: list[float] = []
         links: list[int] = []
         for octaves, worth, _, _ in states:
             best, best_from = float("-inf"), 0
-            for index, (was, score) in enumerate(zip(before, self._scores, strict=True)):
-                if octaves is None:
-                    cost = 0.0 if was[0] is None else ONSET_COST
-                elif was[0] is None:
-                    cost = ONSET_COST
+            for index, (state, score) in enumerate(zip(before, self._scores, strict=True)):
+                was = state[0]
+                if octaves is not None and was is not None:
+                    cost = JUMP_COST_PER_OCTAVE * abs(octaves - was)
                 else:
-                    cost = JUMP_COST_PER_OCTAVE * abs(octaves - was[0])
+                    cost = 0.0 if octaves is was else ONSET_COST
                 if score - cost > best:
                     best, best_from = score - cost, index
             scores.append(best + worth)

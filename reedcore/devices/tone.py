@@ -17,9 +17,7 @@ PEAK = 0.5
 FADE_S = 0.08
 
 
-def reference_tone(
-    hz: float, *, duration_s: float, rate_hz: int = 44_100
-) -> NDArray[np.float64]:
+def reference_tone(hz: float, *, duration_s: float, rate_hz: int = 44_100) -> NDArray[np.float64]:
     """Samples of a steady note, shape ``(n,)``, peak 0.5.
 
     Raises:

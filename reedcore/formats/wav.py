@@ -24,7 +24,7 @@ class Recording:
     @property
     def duration_s(self) -> float:
         """Length in seconds."""
-        return self.samples.shape[0] / self.rate_hz
+        return len(self.samples) / self.rate_hz
 
 
 def read_wav(data: bytes) -> Recording:

@@ -62,9 +62,7 @@ class Note:
         if match is None:
             raise NotANote(text=text)
         letter, accidental, octave = match.groups()
-        return cls(
-            12 * (int(octave) + 1) + _STEPS[letter.upper()] + _ACCIDENTALS[accidental]
-        )
+        return cls(12 * (int(octave) + 1) + _STEPS[letter.upper()] + _ACCIDENTALS[accidental])
 
     def name(self, spelling: Spelling = Spelling.SHARPS) -> str:
         """Its scientific name, ``F♯3`` or ``G♭3``."""

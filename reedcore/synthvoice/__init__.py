@@ -4,6 +4,6 @@ It serves the demo, the tests and the practice screen's simulated source. It sha
 :mod:`reedcore.acoustics`, so that neither can hide the other's mistakes.
 """
 
-from .voice import Clip, HeldVoice, Truth, speak
+from .voice import VOWELS, Clip, HeldVoice, Truth, speak
 
-__all__ = ["Clip", "HeldVoice", "Truth", "speak"]
+__all__ = ["VOWELS", "Clip", "HeldVoice", "Truth", "speak"]

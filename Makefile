@@ -1,0 +1,44 @@
+# Still Reed: what can be done here. `make` alone lists it.
+.PHONY: help demo test check bench shots assets lock stop clean
+
+help:
+	@sed -n 's/^## //p' Makefile
+
+## make demo    start with demo data on http://127.0.0.1:8000 (PORT=8001 for another port)
+demo:
+	@PORT=$(or $(PORT),8000) bin/demo
+
+## make test    run every test
+test:
+	@bin/test
+
+## make check   style, types, import directions, templates, migrations, stylesheet
+check:
+	@bin/check
+
+## make bench   accuracy and speed of the measuring
+bench:
+	@bin/bench
+
+## make shots   take the pictures in docs/screenshots anew
+shots:
+	@bin/shots
+
+## make assets  rebuild the stylesheet and the fonts
+assets:
+	@bin/assets
+
+## make lock    compile the requirements files anew
+lock:
+	@bin/lock
+
+## make stop    stop this checkout's PostgreSQL
+stop:
+	@bin/postgres stop
+
+## make clean   remove everything made on this machine, this checkout's database included
+clean:
+	@bin/postgres destroy
+	@rm -rf .venv .local node_modules test-results web/collected
+	@find . -name __pycache__ -prune -exec rm -rf {} +
+	@rm -rf .pytest_cache .mypy_cache .ruff_cache .import_linter_cache .hypothesis

@@ -1,0 +1,1 @@
+"""Everything that speaks HTTP or SQL."""

@@ -1,0 +1,56 @@
+"""Who may come in: clinics and the people who sign in to them."""
+
+from zoneinfo import available_timezones
+
+from django.contrib.auth.models import AbstractUser
+from django.core.exceptions import ValidationError
+from django.core.validators import MaxValueValidator, MinValueValidator
+from django.db import models
+
+
+def known_time_zone(name: str) -> None:
+    """Refuses a time zone nobody has heard of."""
+    if name not in available_timezones():
+        raise ValidationError(
+            "“%(name)s” is not a time zone: try “Europe/Lisbon”.", params={"name": name}
+        )
+
+
+class Clinic(models.Model):
+    """A practice: the outermost boundary of who sees whom."""
+
+    name = models.CharField(max_length=120)
+    time_zone = models.CharField(max_length=64, default="UTC", validators=[known_time_zone])
+    a4_hz = models.FloatField(
+        "pitch of A4, in Hz",
+        default=440.0,
+        validators=[MinValueValidator(430.0), MaxValueValidator(446.0)],
+    )
+
+    def __str__(self):
+        return self.name
+
+
+class User(AbstractUser):
+    """Somebody who signs in: a clinician by name and password, a client by link and PIN."""
+
+    class Role(models.TextChoices):
+        CLINICIAN = "clinician"
+        CLIENT = "client"
+
+    role = models.CharField(max_length=16, choices=Role)
+    clinic = models.ForeignKey(Clinic, on_delete=models.PROTECT, related_name="users")
+
+    @property
+    def is_clinician(self):
+        return self.role == self.Role.CLINICIAN
+
+    @property
+    def is_client(self):
+        return self.role == self.Role.CLIENT
+
+    def visible_clients(self):
+        """The clients this person may see; every look-up of a client starts here."""
+        if self.is_clinician:
+            return self.clinic.clients.all()
+        return self.clinic.clients.filter(account=self, archived_at=None)

@@ -1,0 +1,134 @@
+"""Settings that hold everywhere. What differs by place stands in demo, test and production."""
+
+import warnings
+from pathlib import Path
+
+import environ
+from csp.constants import NONE, SELF
+
+ROOT = Path(__file__).resolve().parents[3]
+LOCAL = ROOT / ".local"
+
+env = environ.Env()
+# written by bin/postgres; the environment's own DATABASE_URL wins
+if (LOCAL / "database.env").exists():
+    env.read_env(LOCAL / "database.env")
+
+DATABASES = {"default": env.db("DATABASE_URL", default="postgres://127.0.0.1/still_reed")}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.messages",
+    "django.contrib.staticfiles",
+    "axes",
+    "csp",
+    "web.shared",
+    "web.ui",
+    "web.accounts",
+    "web.clients",
+    "web.programmes",
+    "web.practice",
+    "web.review",
+]
+
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.contrib.messages.middleware.MessageMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "web.accounts.middleware.NoStoreMiddleware",
+    "web.accounts.middleware.ClinicTimeZoneMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+
+ROOT_URLCONF = "web.config.urls"
+ASGI_APPLICATION = "web.config.asgi.application"
+
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "APP_DIRS": True,
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "django.contrib.auth.context_processors.auth",
+                "django.contrib.messages.context_processors.messages",
+            ],
+            "builtins": ["web.ui.templatetags.still_reed"],
+        },
+    },
+]
+
+AUTH_USER_MODEL = "accounts.User"
+AUTHENTICATION_BACKENDS = [
+    "axes.backends.AxesStandaloneBackend",
+    "django.contrib.auth.backends.ModelBackend",
+]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
+    {
+        "NAME": "django.contrib.auth.password_validation.MinimumLengthValidator",
+        "OPTIONS": {"min_length": 12},
+    },
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+LOGIN_URL = "accounts:sign_in"
+LOGIN_REDIRECT_URL = "accounts:home"
+LOGOUT_REDIRECT_URL = "accounts:sign_in"
+
+# A practice PIN has few digits, so guesses are few: per name and per address together.
+AXES_FAILURE_LIMIT = 6
+AXES_COOLOFF_TIME = 0.25  # hours
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_RESET_ON_SUCCESS = True
+AXES_LOCKOUT_CALLABLE = "web.accounts.views.locked_out"
+AXES_ENABLE_ADMIN = False
+AXES_VERBOSE = False
+
+SESSION_COOKIE_AGE = 12 * 60 * 60
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+CSRF_COOKIE_SAMESITE = "Lax"
+CSRF_FAILURE_VIEW = "web.ui.views.form_expired"
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+
+# Nothing inline, nothing from anywhere else.
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [NONE],
+        "script-src": [SELF],
+        "style-src": [SELF],
+        "font-src": [SELF],
+        "img-src": [SELF],
+        "media-src": [SELF],
+        "connect-src": [SELF],
+        "worker-src": [SELF],
+        "manifest-src": [SELF],
+        "form-action": [SELF],
+        "base-uri": [NONE],
+        "frame-ancestors": [NONE],
+    },
+}
+
+LANGUAGE_CODE = "en-gb"
+TIME_ZONE = "UTC"
+USE_TZ = True
+
+# WhiteNoise hands over its files as plain iterators; Django reads them whole, which suits small files
+warnings.filterwarnings("ignore", message="StreamingHttpResponse must consume synchronous")
+
+STATIC_URL = "static/"
+STATIC_ROOT = ROOT / "web" / "collected"
+
+#: The largest recording a person may hand in: ten minutes of stereo at 48 kHz in 24 bits.
+LARGEST_UPLOAD_BYTES = 200 * 1024 * 1024
+DATA_UPLOAD_MAX_MEMORY_SIZE = 5 * 1024 * 1024

@@ -1,0 +1,27 @@
+"""One machine, one person looking: everything on loopback, data made up."""
+
+from django.core.management.utils import get_random_secret_key
+
+from .base import *
+from .base import INSTALLED_APPS, LOCAL
+
+_key_file = LOCAL / "secret-key"
+if not _key_file.exists():
+    LOCAL.mkdir(exist_ok=True)
+    _key_file.write_text(get_random_secret_key())
+    _key_file.chmod(0o600)
+
+SECRET_KEY = _key_file.read_text()
+DEBUG = False
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
+INSTALLED_APPS += ["web.demo"]
+# files straight from where they lie: nothing to collect before the first page
+WHITENOISE_USE_FINDERS = True
+WHITENOISE_AUTOREFRESH = True
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}
+OFFER_SIMULATED_VOICE = True

@@ -1,0 +1,15 @@
+"""For the tests: real PostgreSQL, cheap password hashing, nothing else different."""
+
+from .base import *
+from .base import DATABASES, INSTALLED_APPS
+
+SECRET_KEY = "for tests only"
+DEBUG = False
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "testserver"]
+INSTALLED_APPS += ["web.demo"]
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+WHITENOISE_USE_FINDERS = True
+WHITENOISE_AUTOREFRESH = True
+# a test's data need not outlive a power cut
+DATABASES["default"].setdefault("OPTIONS", {})["options"] = "-c synchronous_commit=off"
+OFFER_SIMULATED_VOICE = True

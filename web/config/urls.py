@@ -1,0 +1,16 @@
+"""All pages, by the app that owns them."""
+
+from django.urls import include, path
+
+urlpatterns = [
+    path("", include("web.accounts.urls")),
+    path("clients/", include("web.clients.urls")),
+    path("clients/", include("web.programmes.urls")),
+    path("clients/", include("web.review.urls")),
+    path("practice/", include("web.practice.urls")),
+]
+
+handler400 = "web.ui.views.bad_request"
+handler403 = "web.ui.views.forbidden"
+handler404 = "web.ui.views.not_found"
+handler500 = "web.ui.views.server_error"

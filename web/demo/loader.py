@@ -1,0 +1,120 @@
+"""Fills an empty database with the made-up clinic. Its tries are real measurements of a made-up voice."""
+
+from dataclasses import replace
+from datetime import datetime, time, timedelta
+from uuid import NAMESPACE_URL, uuid5
+from zoneinfo import ZoneInfo
+
+import numpy as np
+from django.db import transaction
+
+from reedcore.pitch import Note
+from reedcore.synthvoice import HeldVoice, speak
+from web.accounts.models import Clinic, User
+from web.clients.actions import set_practice_access
+from web.clients.models import Client
+from web.practice.actions import record_by_hand, record_sound
+from web.practice.models import Trial
+from web.practice.simulated import NEAREST_VOWEL, OWN_HZ
+from web.programmes.actions import publish_programme
+from web.programmes.models import PrescribedTask
+from web.programmes.queries import note_hz
+
+from .people import CLIENT_PIN, CLINIC, CLINICIAN_PASSWORD, CLINICIANS, PEOPLE
+
+#: Enough for voice, and a third of the work of 48 kHz.
+RATE_HZ = 16_000
+_KEYS = uuid5(NAMESPACE_URL, "still-reed:demo")
+
+
+def load_demo(today, say=lambda words: None):
+    """Loads it unless it is there. Returns whether it had to.
+
+    ``today`` anchors the stories; the same day gives the same data, try for try.
+    """
+    if Clinic.objects.filter(name=CLINIC["name"]).exists():
+        return False
+    with transaction.atomic():
+        clinic = Clinic.objects.create(**CLINIC)
+        clinicians = [_clinician(clinic, *names) for names in CLINICIANS]
+        for number, person in enumerate(PEOPLE):
+            say(f"  {person.name}, {person.occupation}")
+            _load_person(clinic, clinicians[number % 2], number, person, today)
+    return True
+
+
+def _clinician(clinic, username, first_name, last_name):
+    return User.objects.create_user(
+        username,
+        password=CLINICIAN_PASSWORD,
+        first_name=first_name,
+        last_name=last_name,
+        role=User.Role.CLINICIAN,
+        clinic=clinic,
+    )
+
+
+def _load_person(clinic, clinician, number, person, today):
+    client = Client.objects.create(
+        clinic=clinic, name=person.name, occupation=person.occupation, voice=person.voice
+    )
+    account = User(username=f"client-{person.code}", role=User.Role.CLIENT, clinic=clinic)
+    set_practice_access(client, account=account, code=person.code, pin=CLIENT_PIN)
+    for stage in person.stages:
+        first = _moment(clinic, today - timedelta(days=stage.from_day), 9)
+        task = PrescribedTask(
+            sound=person.sound,
+            note_midi=Note.named(person.note).midi if person.note else None,
+            target_s=stage.target_s,
+            tries=stage.tries,
+        )
+        publish_programme(client, by=clinician, task=task, at=first)
+        for days_ago in range(stage.from_day, stage.to_day - 1, -1):
+            if days_ago not in stage.skipped:
+                _practise(clinic, task, stage, number, days_ago, today)
+
+
+def _practise(clinic, task, stage, number, days_ago, today):
+    rng = np.random.default_rng([number, days_ago])
+    part = (stage.from_day - days_ago) / max(1, stage.from_day - stage.to_day)
+    begun = _moment(clinic, today - timedelta(days=days_ago), 18, minute=int(rng.integers(0, 50)))
+    for place in range(stage.tries):
+        at = begun + timedelta(seconds=55 * place)
+        key = uuid5(_KEYS, f"{number}/{days_ago}/{place}")
+        held_s = _between(stage.held_s, part) * (1 + rng.normal(0, 0.06))
+        if days_ago == stage.from_day and place == 0:
+            # the first try of each stage was timed by hand, before the tablet was set up
+            record_by_hand(task, key=key, seconds=round(held_s, 1), at=at)
+            continue
+        cents = _between(stage.error_cents, part) + rng.normal(0, 5)
+        voice = HeldVoice(
+            pitch_hz=(note_hz(task) or OWN_HZ) * 2 ** (cents / 1200),
+            hold_s=held_s,
+            vowel=NEAREST_VOWEL.get(task.sound, task.sound),
+            lead_s=0.7,
+            tail_s=0.7,
+            jitter_cents=stage.shaky_cents,
+            drift_cents=float(rng.normal(-10, 12)),
+            scoop_cents=-60.0,
+            fall_db=float(rng.uniform(0, 4)),
+            seed=int(rng.integers(1 << 30)),
+        )
+        if rng.integers(10) < stage.breaks:
+            voice = replace(voice, breaks=((held_s * rng.uniform(0.4, 0.8), 0.13),))
+        clip = speak(voice, rate_hz=RATE_HZ)
+        record_sound(
+            task,
+            key=key,
+            source=Trial.Source.SIMULATED,
+            samples=clip.samples,
+            rate_hz=clip.rate_hz,
+            at=at,
+        )
+
+
+def _between(ends, part):
+    return ends[0] + (ends[1] - ends[0]) * part
+
+
+def _moment(clinic, day, hour, minute=0):
+    return datetime.combine(day, time(hour, minute), ZoneInfo(clinic.time_zone))

@@ -1,0 +1,188 @@
+"""The practice screen's picture: the pond, its waterline and the tries that stand in it."""
+
+from dataclasses import dataclass
+from math import isfinite, log2
+
+from reedcore.formats.trace import STEP_S, unpack_trace
+from reedcore.pitch import A4_HZ
+from web.programmes.queries import note_hz, note_name
+from web.ui.reeds import Scale, traced_stem
+
+from .models import Trial
+from .wording import WHY, Why, instruction, reasons, result_sentence
+
+#: Earlier tries that still fit beside the growing reed.
+SHOWN_TRIES = {"wide": 5, "narrow": 3}
+
+
+@dataclass(frozen=True)
+class Tick:
+    seconds: int
+    y: float
+
+
+@dataclass(frozen=True)
+class StandingReed:
+    """A try of today, standing in the pond."""
+
+    x: float
+    path: str
+    seconds: str
+    state: str
+    title: str
+
+
+@dataclass(frozen=True)
+class Pond:
+    """One drawing; the page holds a wide one and a narrow one and shows what fits."""
+
+    shape: str
+    width: int
+    height: int
+    scale: Scale
+    centre: float
+    px_per_cent: float
+    surface: float
+    ticks: list[Tick]
+    reeds: list[StandingReed]
+    dots: list[float]
+
+    @property
+    def ground(self):
+        return self.scale.ground
+
+    @property
+    def water_height(self):
+        return round(self.ground - self.surface, 1)
+
+    @property
+    def below(self):
+        """The line on which figures stand under the ground."""
+        return self.ground + 28
+
+    @property
+    def dots_y(self):
+        return self.ground + 21
+
+    @property
+    def dots_end(self):
+        return self.dots[-1] + 26
+
+    @property
+    def flat_x(self):
+        return self.channel_left - 10
+
+    @property
+    def sharp_x(self):
+        return self.channel_left + self.channel_width + 10
+
+    @property
+    def channel_left(self):
+        return self.centre - 50 * self.px_per_cent
+
+    @property
+    def channel_width(self):
+        return 100 * self.px_per_cent
+
+
+def stage(task, tries):
+    """Everything the middle of the practice screen shows."""
+    counted = [trial for trial in tries if trial.total_s is not None]
+    number = len(counted) + 1
+    return {
+        "task": task,
+        "note": note_name(task),
+        "instruction": instruction(task),
+        "number": number,
+        "done": len(counted),
+        "to_go": max(0, task.tries - len(counted)),
+        "ponds": [
+            _pond("wide", 1200, 450, 660, 0.9, task, counted),
+            _pond("narrow", 360, 330, 236, 0.54, task, counted),
+        ],
+        "last": tried(tries[-1]) if tries else None,
+    }
+
+
+def tried(trial):
+    """One try as the client reads it."""
+    parts = [
+        {"name": part["part"], "verdict": part["verdict"], "words": WHY[Why(part["why"])]}
+        for part in trial.parts
+    ]
+    return {
+        "trial": trial,
+        "sentence": result_sentence(trial, note_name=note_name(trial.task)),
+        "parts": parts,
+        "reasons": reasons(trial.reasons),
+    }
+
+
+def cents_from_note(cents_from_a4, task):
+    """Cents above the task's note, or above the try's own median when any note will do."""
+    hz = note_hz(task)
+    if hz is None:
+        known = sorted(value for value in cents_from_a4 if isfinite(value))
+        zero = known[len(known) // 2] if known else 0.0
+    else:
+        zero = 1200.0 * log2(hz / A4_HZ)
+    return [value - zero for value in cents_from_a4]
+
+
+def _pond(shape, width, height, centre, px_per_cent, task, tries):
+    shown = tries[-SHOWN_TRIES[shape] :]
+    top_s = max([task.target_s * 1.3, *(trial.total_s * 1.05 for trial in shown)])
+    ground = height - 40
+    scale = Scale(ground=ground, px_per_s=(ground - 24) / top_s)
+    left = 210 if shape == "wide" else 66
+    gap = 72 if shape == "wide" else 48
+    reeds = [
+        _standing(trial, left + index * gap, px_per_cent / 4, scale)
+        for index, trial in enumerate(shown)
+    ]
+    every = 5 if top_s <= 30 else 10
+    if top_s < 8:
+        every = 1
+    ticks = [
+        Tick(second, scale.y(second))
+        for second in range(every, int(top_s) + 1, every)
+        if abs(second - task.target_s) > top_s * 0.06
+    ]
+    to_go = max(0, task.tries - len(tries))
+    first_dot = centre + (190 if shape == "wide" else 60)
+    dots = [first_dot + 40 * index for index in range(min(to_go, 10 if shape == "wide" else 0))]
+    return Pond(
+        shape=shape,
+        width=width,
+        height=height,
+        scale=scale,
+        centre=centre,
+        px_per_cent=px_per_cent,
+        surface=scale.y(task.target_s),
+        ticks=ticks,
+        reeds=reeds,
+        dots=dots,
+    )
+
+
+def _standing(trial: Trial, x, px_per_cent, scale):
+    trace = getattr(trial, "trace", None)
+    if trace is None:  # timed by hand: a straight stem, for no pitch is known
+        path = f"M{x} {scale.ground}L{x} {scale.y(trial.total_s)}"
+    else:
+        cents = cents_from_note(unpack_trace(bytes(trace.packed)).cents, trial.task)
+        path = traced_stem(
+            x=x,
+            cents=cents,
+            step_s=STEP_S,
+            px_per_cent=px_per_cent,
+            breaks=[(gap["start_s"], gap["end_s"]) for gap in trial.breaks],
+            scale=scale,
+        )
+    return StandingReed(
+        x=x,
+        path=path,
+        seconds=f"{trial.counted_s if trial.counted_s is not None else trial.total_s:.1f}",
+        state=trial.outcome,
+        title=result_sentence(trial, note_name=note_name(trial.task)),
+    )

@@ -1,0 +1,82 @@
+// Draws the growing reed: the stem is the pitch trace as the server measured it.
+
+const FRAME_S = 0.01;
+const CLIP_CENTS = 120;
+const POINT_FRAMES = 6; // a point is the median of 60 ms: no smoothing hides more than the line is wide
+
+/** The ponds of the stage (a wide and a narrow one), drawn together. */
+export class Pond {
+  constructor(stage) {
+    this.drawings = [...stage.querySelectorAll("[data-pond]")].map((svg) => ({
+      svg,
+      ground: Number(svg.dataset.ground),
+      pxPerS: Number(svg.dataset.pxPerS),
+      centre: Number(svg.dataset.centre),
+      pxPerCent: Number(svg.dataset.pxPerCent),
+    }));
+    this.clear();
+  }
+
+  clear() {
+    this.cents = [];
+    this.hold = null;
+    this.draw();
+  }
+
+  add(cents, hold) {
+    this.cents.push(...cents);
+    this.hold = hold;
+    this.waiting ??= requestAnimationFrame(() => {
+      this.waiting = null;
+      this.draw();
+    });
+  }
+
+  draw() {
+    for (const drawing of this.drawings) {
+      const live = drawing.svg.querySelector("[data-live]");
+      if (!this.hold || this.hold.start_s === null) live.removeAttribute("d");
+      else live.setAttribute("d", this.stem(drawing));
+    }
+  }
+
+  stem(drawing) {
+    const first = Math.round(this.hold.start_s / FRAME_S);
+    // the hold's end is looked at ten times a second; until it has ended, the voice may be ahead of it
+    const held = Math.round(this.hold.seconds / FRAME_S);
+    const last = this.hold.ended ? first + held : this.cents.length;
+    const pxPerS = this.scaled(drawing, (last - first) * FRAME_S);
+    let path = "";
+    let down = false;
+    for (let at = first; at + POINT_FRAMES <= last; at += POINT_FRAMES) {
+      const heard = this.cents.slice(at, at + POINT_FRAMES).filter((value) => value !== null);
+      if (heard.length < POINT_FRAMES / 2) {
+        down = false;
+        continue;
+      }
+      const middle = heard.sort((a, b) => a - b)[heard.length >> 1] - this.hold.centre_cents;
+      const cents = Math.max(-CLIP_CENTS, Math.min(CLIP_CENTS, middle));
+      const x = drawing.centre + cents * drawing.pxPerCent;
+      const y = drawing.ground - (at + POINT_FRAMES / 2 - first) * FRAME_S * pxPerS;
+      path += `${down ? "L" : "M"}${x.toFixed(1)} ${y.toFixed(1)}`;
+      down = true;
+    }
+    return path;
+  }
+
+  /** A hold taller than the picture makes everything in it smaller, never leaves it. */
+  scaled(drawing, seconds) {
+    const room = drawing.ground - 14;
+    const pxPerS = Math.min(drawing.pxPerS, room / Math.max(seconds, 0.1));
+    const shrunk = pxPerS / drawing.pxPerS;
+    for (const scene of drawing.svg.querySelectorAll("[data-scene]")) {
+      const down = drawing.ground * (1 - shrunk);
+      scene.setAttribute("transform", `translate(0 ${down}) scale(1 ${shrunk})`);
+    }
+    for (const mark of drawing.svg.querySelectorAll("[data-at-s]")) {
+      const y = drawing.ground - Number(mark.dataset.atS) * pxPerS;
+      mark.setAttribute("transform", `translate(0 ${y})`);
+    }
+    return pxPerS;
+  }
+}

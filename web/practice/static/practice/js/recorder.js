@@ -1,0 +1,80 @@
+// Sound from a source, through the worklet, into a take. Nothing here measures anything.
+
+let context = null;
+
+/** The page's one audio context; must first be asked for from a key press or a tap. */
+export async function audioContext() {
+  context ??= new AudioContext({ latencyHint: "interactive" });
+  if (context.state === "suspended") await context.resume();
+  return context;
+}
+
+/** The real microphone, with everything off that would change the sound. */
+export async function openMicrophone() {
+  if (!navigator.mediaDevices?.getUserMedia) throw new DOMException("", "NotFoundError");
+  const stream = await navigator.mediaDevices.getUserMedia({
+    audio: { echoCancellation: false, noiseSuppression: false, autoGainControl: false, channelCount: 1 },
+  });
+  const track = stream.getAudioTracks()[0];
+  // what the browser did, which is not always what it was asked for
+  const { echoCancellation, noiseSuppression, autoGainControl } = track.getSettings();
+  const context = await audioContext();
+  return {
+    node: context.createMediaStreamSource(stream),
+    capture: {
+      echoCancellation, noiseSuppression, autoGainControl, device: track.label, browser: navigator.userAgent,
+    },
+    start() {},
+    close: () => stream.getTracks().forEach((each) => each.stop()),
+    onLost: (tell) => track.addEventListener("ended", tell),
+  };
+}
+
+/** The simulated microphone: a voice made on the server, played into the same worklet. */
+export async function openSimulated(url) {
+  const context = await audioContext();
+  const response = await fetch(url);
+  if (!response.ok) throw new Error("no simulated voice");
+  const node = context.createBufferSource();
+  node.buffer = await context.decodeAudioData(await response.arrayBuffer());
+  return {
+    node,
+    capture: { device: "simulated voice", browser: navigator.userAgent },
+    start: () => node.start(),
+    close() {},
+    onLost: (tell) => node.addEventListener("ended", tell),
+  };
+}
+
+/** Records a source until `stop`; each block goes to `onBlock` as 16-bit samples. */
+export async function record(source, workletUrl, onBlock) {
+  const context = await audioContext();
+  await context.audioWorklet.addModule(workletUrl);
+  const node = new AudioWorkletNode(context, "recorder", {
+    numberOfInputs: 1, numberOfOutputs: 1, channelCount: 1, channelCountMode: "explicit",
+  });
+  let allIn;
+  const finished = new Promise((resolve) => (allIn = resolve));
+  node.port.onmessage = ({ data }) => (data === null ? allIn() : onBlock(asIntegers(data)));
+  source.node.connect(node);
+  node.connect(context.destination); // it gives out silence; unconnected it would not run
+  source.start();
+  return {
+    rate: context.sampleRate,
+    async stop() {
+      node.port.postMessage("stop");
+      await finished;
+      source.node.disconnect();
+      node.disconnect();
+      source.close();
+    },
+  };
+}
+
+function asIntegers(floats) {
+  const integers = new Int16Array(floats.length);
+  for (let i = 0; i < floats.length; i++) {
+    integers[i] = Math.round(Math.max(-1, Math.min(1, floats[i])) * 32767);
+  }
+  return integers;
+}

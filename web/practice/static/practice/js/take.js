@@ -1,0 +1,127 @@
+// A take: its key, its sound so far, and its way to the server, however often the line breaks.
+
+const HEADER_BYTES = 4;
+const LARGEST_CHUNK = 16384; // samples
+const FIRST_WAIT_MS = 400;
+const LONGEST_WAIT_MS = 8000;
+
+/** The recording, kept here until the server says that it has it. */
+export class Take {
+  constructor(rate) {
+    this.key = crypto.randomUUID();
+    this.rate = rate;
+    this.blocks = [];
+    this.samples = 0;
+  }
+
+  add(block) {
+    this.blocks.push({ from: this.samples, block });
+    this.samples += block.length;
+  }
+
+  /** The next chunk from a sample on, with its number in front; null when all is sent. */
+  chunkFrom(sample) {
+    if (sample >= this.samples) return null;
+    const parts = [];
+    let count = 0;
+    for (const { from, block } of this.blocks) {
+      if (from + block.length <= sample) continue;
+      const part = block.subarray(Math.max(0, sample - from));
+      if (count && count + part.length > LARGEST_CHUNK) break;
+      parts.push(part);
+      count += part.length;
+    }
+    const chunk = new ArrayBuffer(HEADER_BYTES + 2 * count);
+    new DataView(chunk).setUint32(0, sample, true);
+    const samples = new Int16Array(chunk, HEADER_BYTES);
+    let at = 0;
+    for (const part of parts) {
+      samples.set(part, at);
+      at += part.length;
+    }
+    return { chunk, next: sample + count };
+  }
+}
+
+/** Brings a take to the server. `on` has ready, frames, saved, refused, lost and closed. */
+export class TakeLine {
+  constructor(url, take, details, on) {
+    Object.assign(this, { url, take, details, on });
+    this.wait = FIRST_WAIT_MS;
+    this.over = false;
+    this.stopping = false;
+    this.open();
+  }
+
+  open() {
+    this.isReady = false;
+    this.sent = 0;
+    this.stopSaid = false;
+    this.socket = new WebSocket(this.url);
+    this.socket.binaryType = "arraybuffer";
+    this.socket.onopen = () =>
+      this.say({ type: "begin", key: this.take.key, rate: this.take.rate, ...this.details });
+    this.socket.onmessage = ({ data }) => this.heard(JSON.parse(data));
+    this.socket.onclose = ({ code }) => this.closed(code);
+  }
+
+  /** Sends what is new; called whenever sound was added. */
+  flush() {
+    if (!this.isReady || this.over) return;
+    for (let next; (next = this.take.chunkFrom(this.sent)); this.sent = next.next) {
+      this.socket.send(next.chunk);
+    }
+    if (this.stopping && !this.stopSaid) {
+      this.stopSaid = true;
+      this.say({ type: "stop", samples: this.take.samples });
+    }
+  }
+
+  /** No more sound will come: save it. */
+  stop() {
+    this.stopping = true;
+    this.flush();
+  }
+
+  /** Forget the take; nothing is saved. */
+  abandon() {
+    this.over = true;
+    this.socket.close();
+  }
+
+  say(message) {
+    this.socket.send(JSON.stringify(message));
+  }
+
+  heard(message) {
+    if (this.over) return;
+    if (message.type === "ready") {
+      this.isReady = true;
+      this.wait = FIRST_WAIT_MS;
+      this.on.ready();
+      this.flush();
+    } else if (message.type === "frames") {
+      this.on.frames(message);
+    } else if (message.type === "resend") {
+      this.sent = message.from;
+      this.stopSaid = false;
+      this.flush();
+    } else {
+      this.over = true;
+      this.on[message.type](message); // saved or refused
+      this.socket.close();
+    }
+  }
+
+  closed(code) {
+    if (this.over) return;
+    if (code === 4404 || code === 4400) {
+      this.over = true;
+      this.on.closed();
+      return;
+    }
+    this.on.lost();
+    setTimeout(() => this.over || this.open(), this.wait);
+    this.wait = Math.min(this.wait * 2, LONGEST_WAIT_MS);
+  }
+}

@@ -1,0 +1,82 @@
+"""A take on its way in: numbered chunks of sound, put together without a gap or a doubling.
+
+Knows nothing of sockets, so that what a torn connection does to it can be tested by hand.
+"""
+
+import numpy as np
+
+from reedcore.acoustics import Frames, LiveAnalyser
+from reedcore.acoustics.live_hold import HoldSoFar, hold_so_far
+
+#: Four bytes in front of each chunk: the number of its first sample.
+HEADER = np.dtype("<u4")
+SAMPLE = np.dtype("<i2")
+#: Long enough for any hold; a forgotten open microphone ends here.
+LONGEST_TAKE_S = 300
+#: How often the hold so far is looked at, in frames of 10 ms.
+LOOK_EVERY = 10
+
+
+class BadChunk(ValueError):
+    """Bytes that are not a chunk."""
+
+
+class MissingSound(Exception):
+    """A chunk that does not follow on what is here; ``wanted`` is the sample that is missing."""
+
+    def __init__(self, wanted: int) -> None:
+        super().__init__(f"sample {wanted} is missing")
+        self.wanted = wanted
+
+
+class Take:
+    """The samples so far and the frames they gave."""
+
+    def __init__(self, rate_hz: int) -> None:
+        self.rate_hz = rate_hz
+        self._live = LiveAnalyser(rate_hz)
+        self._chunks: list[np.ndarray] = []
+        self._parts: list[Frames] = []
+        self._looked_at = 0
+        self.samples_in = 0
+        self.hold = HoldSoFar.none()
+
+    def add(self, message: bytes) -> Frames:
+        """The frames that a chunk completes. What was had already is passed over.
+
+        Raises:
+            BadChunk: not a header and whole samples.
+            MissingSound: there is a gap before it.
+        """
+        size = len(message) - HEADER.itemsize
+        if size < 0 or size % SAMPLE.itemsize:
+            raise BadChunk(f"{len(message)} bytes")
+        first = int(np.frombuffer(message, HEADER, 1)[0])
+        samples = np.frombuffer(message, SAMPLE, offset=HEADER.itemsize)
+        if first > self.samples_in:
+            raise MissingSound(self.samples_in)
+        fresh = samples[self.samples_in - first :]
+        room = LONGEST_TAKE_S * self.rate_hz - self.samples_in
+        fresh = fresh[: max(0, room)]
+        self._chunks.append(fresh)
+        self.samples_in += fresh.size
+        frames = self._live.feed(fresh)
+        self._parts.append(frames)
+        self._look()
+        return frames
+
+    @property
+    def full(self) -> bool:
+        """Whether it is as long as a take may be."""
+        return self.samples_in >= LONGEST_TAKE_S * self.rate_hz
+
+    def samples(self) -> np.ndarray:
+        """All of it."""
+        return np.concatenate(self._chunks) if self._chunks else np.zeros(0, SAMPLE)
+
+    def _look(self) -> None:
+        count = sum(len(part) for part in self._parts)
+        if count - self._looked_at >= LOOK_EVERY:
+            self._looked_at = count
+            self._parts = [Frames.joined(self._parts)]
+            self.hold = hold_so_far(self._parts[0])

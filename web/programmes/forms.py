@@ -1,0 +1,70 @@
+"""Prescribing one held sound."""
+
+from django import forms
+
+from reedcore.errors import Refusal
+from reedcore.pitch import Note
+from reedcore.targets.judging import LONGEST_TARGET_S, SHORTEST_TARGET_S
+from web.ui.wording import sentence
+
+from .models import PrescribedTask
+
+
+class HoldForm(forms.ModelForm):
+    """The note is typed by its name, as it is said."""
+
+    note = forms.CharField(
+        required=False,
+        max_length=8,
+        help_text="F3, F♯3 or Gb3. Leave it empty when any comfortable note will do.",
+    )
+
+    class Meta:
+        model = PrescribedTask
+        fields = ["sound", "target_s", "counts", "tries"]
+        labels = {
+            "target_s": "Target, in seconds",
+            "counts": "Which seconds count",
+            "tries": "Tries a session",
+        }
+        widgets = {
+            "target_s": forms.NumberInput(
+                attrs={"step": "0.5", "min": SHORTEST_TARGET_S, "max": LONGEST_TARGET_S}
+            ),
+            "counts": forms.RadioSelect,
+        }
+
+    field_order = ["sound", "note", "target_s", "counts", "tries"]
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        for name, field in self.fields.items():
+            described = [f"id_{name}_help"] if field.help_text else []
+            if self.errors.get(name):
+                described.append(f"id_{name}_error")
+                field.widget.attrs["aria-invalid"] = "true"
+            if described:
+                field.widget.attrs["aria-describedby"] = " ".join(described)
+
+    def clean_note(self):
+        """The typed name as a note, or a sentence that says what would be one."""
+        typed = self.cleaned_data["note"].strip()
+        if not typed:
+            return None
+        try:
+            return Note.named(typed)
+        except Refusal as refusal:
+            raise forms.ValidationError(sentence(refusal)) from refusal
+
+    def clean_target_s(self):
+        """A finite number: the field itself lets "nan" through."""
+        seconds = self.cleaned_data["target_s"]
+        if seconds != seconds:
+            raise forms.ValidationError("Type a number of seconds, such as 12 or 7.5.")
+        return seconds
+
+    def save(self, commit=True):
+        """The task, not yet part of any programme."""
+        note = self.cleaned_data["note"]
+        self.instance.note_midi = note.midi if note else None
+        return super().save(commit)

@@ -1,0 +1,71 @@
+"""What a client is asked to do: numbered versions, each fixed once it is published."""
+
+from django.conf import settings
+from django.core.validators import MaxValueValidator, MinValueValidator
+from django.db import models
+
+from reedcore.pitch.notes import HIGHEST_MIDI, LOWEST_MIDI
+from reedcore.targets import SecondsKind
+from reedcore.targets.judging import LONGEST_TARGET_S, SHORTEST_TARGET_S
+from web.clients.models import Client
+
+
+class Programme(models.Model):
+    """One version of a client's programme. A change makes the next version; this one stays."""
+
+    client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="programmes")
+    version = models.PositiveIntegerField()
+    published_at = models.DateTimeField()
+    published_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
+    )
+
+    class Meta:
+        ordering = ["-version"]
+        constraints = [
+            models.UniqueConstraint(fields=["client", "version"], name="one_version_of_a_number")
+        ]
+
+    def __str__(self):
+        return f"programme {self.version} of {self.client}"
+
+
+class PrescribedTask(models.Model):
+    """Hold a sound, on a note or on any, for so many seconds, so many times."""
+
+    class Sound(models.TextChoices):
+        OH = "oh", "oh"
+        AH = "ah", "ah"
+        OO = "oo", "oo"
+        EE = "ee", "ee"
+        MEE = "mee", "mee"
+        HUM = "hum", "hum"
+
+    class Counts(models.TextChoices):
+        TOTAL = SecondsKind.TOTAL.value, "all seconds, until the air is gone"
+        STEADY = SecondsKind.STEADY.value, "steady seconds, while it stays even"
+
+    programme = models.ForeignKey(Programme, on_delete=models.PROTECT, related_name="tasks")
+    position = models.PositiveSmallIntegerField(default=1)
+    sound = models.CharField(max_length=8, choices=Sound, default=Sound.OH)
+    note_midi = models.PositiveSmallIntegerField(
+        null=True,
+        blank=True,
+        validators=[MinValueValidator(LOWEST_MIDI), MaxValueValidator(HIGHEST_MIDI)],
+    )
+    target_s = models.FloatField(
+        validators=[MinValueValidator(SHORTEST_TARGET_S), MaxValueValidator(LONGEST_TARGET_S)]
+    )
+    counts = models.CharField(max_length=8, choices=Counts, default=Counts.TOTAL)
+    tries = models.PositiveSmallIntegerField(
+        default=5, validators=[MinValueValidator(1), MaxValueValidator(30)]
+    )
+
+    class Meta:
+        ordering = ["position"]
+        constraints = [
+            models.UniqueConstraint(fields=["programme", "position"], name="one_task_a_place")
+        ]
+
+    def __str__(self):
+        return f"hold {self.sound} for {self.target_s:g} s"

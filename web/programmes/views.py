@@ -1,0 +1,33 @@
+"""Prescribing."""
+
+from django.contrib import messages
+from django.shortcuts import redirect, render
+
+from web.accounts.access import clinician_only
+from web.clients.queries import client_seen_by
+
+from .actions import publish_programme
+from .forms import HoldForm
+from .queries import current_task, note_name
+
+
+@clinician_only
+def prescribe(request, pk):
+    """One task for this client; what is in force now is where the form starts."""
+    client = client_seen_by(request.user, pk)
+    task = current_task(client)
+    before = {"note": note_name(task), **_fields_of(task)} if task else {}
+    form = HoldForm(request.POST or None, initial=before)
+    if request.method == "POST" and form.is_valid():
+        programme = publish_programme(client, by=request.user, task=form.save(commit=False))
+        messages.success(request, f"Programme {programme.version} is in force from now on.")
+        return redirect("review:client", pk=client.pk)
+    context = {"client": client, "form": form, "current": task}
+    return render(request, "programmes/prescribe.html", context)
+
+
+def _fields_of(task):
+    return {
+        **{name: getattr(task, name) for name in HoldForm.Meta.fields},
+        "target_s": f"{task.target_s:g}",
+    }

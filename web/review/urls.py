@@ -1,0 +1,11 @@
+"""Looking back."""
+
+from django.urls import path
+
+from . import views
+
+app_name = "review"
+urlpatterns = [
+    path("<int:pk>/", views.client, name="client"),
+    path("<int:pk>/tries.csv", views.tries_csv, name="tries_csv"),
+]

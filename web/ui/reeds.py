@@ -1,0 +1,108 @@
+"""The geometry of a reed: a held sound as a picture, every line of it measured.
+
+Height is seconds. A traced stem is the pitch trace itself; a small one sums it up: the tip leans by
+the median error of the last third (clipped at ±50 cents), the stem shivers with the spread, and a
+gap stands where the voice broke. Plain numbers in, SVG path data out.
+"""
+
+from dataclasses import dataclass
+from itertools import pairwise
+from math import isfinite, pi, sin
+from statistics import median
+
+LEAN_CLIP_CENTS = 50.0
+#: Shiver in pixels to each side for a spread of one cent, and the most that is drawn.
+SHIVER_PX_PER_CENT, SHIVER_MOST_PX = 0.06, 3.5
+SHIVER_WAVE_PX = 13.0
+#: The most smoothing a drawn trace may have.
+MEDIAN_S = 0.060
+#: A break shorter than this on paper would look like none.
+GAP_LEAST_PX = 7.0
+
+
+@dataclass(frozen=True)
+class Scale:
+    """Where seconds stand upright: the ground's y, and pixels a second."""
+
+    ground: float
+    px_per_s: float
+
+    def y(self, seconds):
+        return round(self.ground - seconds * self.px_per_s, 1)
+
+
+def small_stem(*, x, seconds, lean_cents, spread_cents, breaks, scale, lean_px=7.0):
+    """Path data of a reed in summary, a straight one where pitch is unknown.
+
+    ``breaks`` are (start, end) in seconds after the start of the hold.
+    """
+    lean = max(-1.0, min(1.0, (lean_cents or 0.0) / LEAN_CLIP_CENTS)) * lean_px
+    shiver = min((spread_cents or 0.0) * SHIVER_PX_PER_CENT, SHIVER_MOST_PX)
+    height = seconds * scale.px_per_s
+    steps = max(6, round(height / 3))
+    points = []
+    for step in range(steps + 1):
+        part = step / steps
+        sway = shiver * sin(2 * pi * height * part / SHIVER_WAVE_PX) * min(1.0, part * 4)
+        points.append((part * seconds, x + lean * part**2 + sway))
+    return _path(_without(points, _visible(breaks, scale)), scale)
+
+
+def traced_stem(*, x, cents, step_s, px_per_cent, breaks, scale, clip_cents=120.0):
+    """Path data of the pitch trace itself, bottom to top; broken where the voice was.
+
+    Each point is the median of 60 ms, which hides no more than the width of the line.
+    """
+    width = max(1, round(MEDIAN_S / step_s))
+    points = []
+    for first in range(0, len(cents), width):
+        heard = [value for value in cents[first : first + width] if isfinite(value)]
+        if heard:
+            middle = max(-clip_cents, min(clip_cents, median(heard)))
+            points.append(((first + width / 2) * step_s, x + middle * px_per_cent))
+    return _path(_without(points, _visible(breaks, scale)), scale)
+
+
+def head_place(*, x, lean_cents, lean_px=7.0):
+    """Where the tip of a small reed stands."""
+    lean = max(-1.0, min(1.0, (lean_cents or 0.0) / LEAN_CLIP_CENTS))
+    return round(x + lean * lean_px, 1)
+
+
+def water_steps(targets, *, left, right, scale):
+    """Path data of the water's surface over [(from_x, seconds), …]: it steps with the target."""
+    if not targets:
+        return ""
+    parts = [f"M{left:.1f} {scale.y(targets[0][1])}"]
+    for (_, before), (at, after) in pairwise(targets):
+        parts.append(f"L{at:.1f} {scale.y(before)}L{at:.1f} {scale.y(after)}")
+    parts.append(f"L{right:.1f} {scale.y(targets[-1][1])}")
+    return "".join(parts)
+
+
+def _visible(breaks, scale):
+    """The breaks, the shortest ones widened until a gap can be seen."""
+    for start, end in breaks:
+        wider = max(0.0, GAP_LEAST_PX / scale.px_per_s - (end - start)) / 2
+        yield start - wider, end + wider
+
+
+def _without(points, breaks):
+    """The points, with None wherever one lies in a break."""
+    breaks = list(breaks)
+    return [
+        None if any(start <= at <= end for start, end in breaks) else (at, place)
+        for at, place in points
+    ]
+
+
+def _path(points, scale):
+    parts, pen_down = [], False
+    for point in points:
+        if point is None:
+            pen_down = False
+            continue
+        at, place = point
+        parts.append(f"{'L' if pen_down else 'M'}{place:.1f} {scale.y(at)}")
+        pen_down = True
+    return "".join(parts)

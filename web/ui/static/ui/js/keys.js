@@ -1,0 +1,34 @@
+// The keys that work on every clinician's screen. Any element with data-key is reached by that key.
+
+const typing = (target) => target.closest("input, select, textarea, [contenteditable]");
+
+function showKeys() {
+  document.getElementById("keys").showModal();
+}
+
+document.querySelector("[data-show-keys]").addEventListener("click", showKeys);
+
+document.addEventListener("keydown", (event) => {
+  if (event.ctrlKey || event.metaKey || event.altKey) return;
+  if (event.key === "Escape") {
+    if (typing(event.target)) event.target.blur();
+    else if (!document.getElementById("keys").open) document.querySelector("[data-back]")?.click();
+    return;
+  }
+  if (typing(event.target)) return;
+  if (event.key === "?") return showKeys();
+  if (event.key === "/") {
+    event.preventDefault();
+    const field = document.querySelector("[data-find]");
+    if (field) field.focus();
+    else location.assign("/clients/#find");
+    return;
+  }
+  const wanted = document.querySelector(`[data-key="${CSS.escape(event.key.toLowerCase())}"]`);
+  if (wanted) {
+    event.preventDefault();
+    wanted.click();
+  }
+});
+
+if (location.hash === "#find") document.querySelector("[data-find]")?.focus();

@@ -1,0 +1,34 @@
+"""Figures as people read them: unknown is shown as unknown."""
+
+from django import template
+
+register = template.Library()
+
+UNKNOWN = "–"
+
+
+@register.filter
+def seconds(value, places=1):
+    """``14.2``; a dash where it was not measured."""
+    return UNKNOWN if value is None else f"{value:.{places}f}"
+
+
+@register.filter
+def signed_cents(value):
+    """``+12`` or ``−31`` with a true minus; a dash where it was not measured."""
+    if value is None:
+        return UNKNOWN
+    whole = round(value)
+    return f"{'+' if whole > 0 else '−' if whole < 0 else '±'}{abs(whole)}"
+
+
+@register.filter
+def figure(value, places=0):
+    """A plain figure, or a dash."""
+    return UNKNOWN if value is None else f"{value:.{places}f}".replace("-", "−")
+
+
+@register.filter
+def target_seconds(value):
+    """A target as it was set: ``15`` or ``7.5``."""
+    return UNKNOWN if value is None else f"{value:g}"
