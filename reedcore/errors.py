@@ -10,7 +10,7 @@ from typing import Any, ClassVar
 
 
 class Refusal(ValueError):
-    """Base of all refusals. ``code`` is stable; ``facts`` are plain values named with their units."""
+    """Base of all refusals. ``code`` is stable; ``facts`` are values named with their units."""
 
     code: ClassVar[str] = "refused"
 

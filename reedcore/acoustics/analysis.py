@@ -72,5 +72,5 @@ def analyse(
     live = LiveAnalyser(rate_hz)
     frames = Frames.joined([live.feed(one_channel(samples)), live.finish()])
     holds = find_holds(frames, target_hz=target_hz, min_hold_s=min_hold_s)
-    quality = quality_of(frames, holds, processed=processed)
+    quality = quality_of(frames, holds, sample_rate_hz=rate_hz, processed=processed)
     return Analysis(rate_hz, duration_s, quality, holds, frames)

@@ -7,8 +7,6 @@ from dataclasses import dataclass, fields
 import numpy as np
 from numpy.typing import NDArray
 
-from .settings import HOP_S
-
 Array = NDArray[np.float64]
 
 
@@ -20,7 +18,7 @@ class Frames:
         pitch_hz: NaN exactly where no pitch was found.
         strength: height of the correlation peak at that pitch, 0–1; 0 without a pitch.
         energy: mean square of each half of the frame (5 ms), shape ``(n, 2)``; full scale is 1.
-        voice_band_dbfs: level of 50–1500 Hz.
+        voice_band: the same of 50–1500 Hz alone.
         hiss_share: share of the energy that lies above 2 kHz, 0–1.
         top_share: share that lies above 4 kHz, 0–1.
         clipped: share of the frame's samples at full scale.
@@ -29,7 +27,7 @@ class Frames:
     pitch_hz: Array
     strength: Array
     energy: Array
-    voice_band_dbfs: Array
+    voice_band: Array
     hiss_share: Array
     top_share: Array
     clipped: Array
@@ -38,25 +36,27 @@ class Frames:
         return len(self.pitch_hz)
 
     @property
-    def start_s(self) -> Array:
-        """Where each frame begins."""
-        return np.arange(len(self)) * HOP_S
-
-    @property
     def periodic(self) -> NDArray[np.bool_]:
         """Where a pitch was found."""
         return ~np.isnan(self.pitch_hz)
 
     @property
-    def level_dbfs(self) -> Array:
-        """Level of each frame, full band; −inf for digital silence."""
-        return dbfs(np.mean(self.energy, axis=1, dtype=np.float64))
+    def voice_band_dbfs(self) -> Array:
+        """Level of 50–1500 Hz over the 20 ms about each frame: sharp in time, and still a whole
+        period of the lowest voice."""
+        mean = _pair_mean(self.voice_band)
+        if len(mean) == 0:
+            return mean
+        half_before = np.concatenate([self.voice_band[:1, 0], self.voice_band[:-1, 1]])
+        half_after = np.concatenate([self.voice_band[1:, 0], self.voice_band[-1:, 1]])
+        return dbfs(0.5 * mean + 0.25 * (half_before + half_after))
 
     @classmethod
     def none(cls) -> Frames:
         """No frames at all."""
         empty = np.zeros(0)
-        return cls(empty, empty, np.zeros((0, 2)), empty, empty, empty, empty)
+        pairs = np.zeros((0, 2))
+        return cls(empty, empty, pairs, pairs, empty, empty, empty)
 
     @classmethod
     def joined(cls, parts: list[Frames]) -> Frames:
@@ -69,6 +69,10 @@ class Frames:
 
     def __getitem__(self, part: slice) -> Frames:
         return type(self)(*(getattr(self, f.name)[part] for f in fields(self)))
+
+
+def _pair_mean(pairs: Array) -> Array:
+    return np.asarray(0.5 * (pairs[:, 0] + pairs[:, 1]), dtype=np.float64)
 
 
 def dbfs(mean_square: Array) -> Array:

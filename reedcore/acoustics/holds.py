@@ -33,6 +33,8 @@ Mask = NDArray[np.bool_]
 ROOM_CONTRAST_DB = 12.0
 #: Nothing a microphone gives below this is sound (16-bit noise lies near −98 dBFS).
 FAINTEST_DBFS = -80.0
+#: Further under the hold's median than this is its echo, not the voice.
+FADED_DB = 40.0
 #: A run of which less is periodic than this is not a held voice.
 LEAST_VOICED = 0.3
 #: Mains hum keeps its frequency as no voice can.
@@ -131,11 +133,19 @@ def voice_band_floor(frames: Frames) -> float:
 
 
 def _stretches(frames: Frames, floor: float) -> list[tuple[int, int]]:
-    audible = frames.voice_band_dbfs > max(floor + ABOVE_FLOOR_DB, FAINTEST_DBFS)
+    levels = frames.voice_band_dbfs
+    audible = levels > max(floor + ABOVE_FLOOR_DB, FAINTEST_DBFS)
     sounding = frames.periodic & audible
     stretches = []
     for start, end in runs(sounding, joining=round(HOLD_GAP_S / HOP_S)):
-        stretches.append(_with_rough_ends(frames, sounding, audible, start, end))
+        # a window of 50 ms finds the pitch a little beyond the sound itself: in what rings after it
+        median = np.median(levels[start:end][sounding[start:end]])
+        own = sounding & (levels > median - FADED_DB)
+        own[:start] = own[end:] = False
+        places = np.flatnonzero(own)
+        if places.size:
+            first, after = int(places[0]), int(places[-1]) + 1
+            stretches.append(_with_rough_ends(frames, own, audible, first, after))
     return _united(stretches)
 
 

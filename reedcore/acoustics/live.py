@@ -7,32 +7,26 @@ client saw live and what is saved agree.
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.signal import butter, sosfilt
 
-from .frames import Array, Frames, dbfs
+from .energy import EnergyMeter
+from .frames import Array, Frames
 from .periodicity import spectra_of
 from .recording import FloatArray, as_floats, check_numbers, check_rate
 from .resample import StreamResampler
-from .settings import (
-    ENERGY_STEP_S,
-    ENERGY_STEPS_PER_HOP,
-    HOP,
-    HOP_S,
-    WINDOW,
-    WORKING_RATE_HZ,
-)
+from .settings import ENERGY_STEPS_PER_HOP, HOP, VOICE_BAND_HZ, WINDOW, WORKING_RATE_HZ
 from .tracker import PitchTracker
 
 #: Samples worked on at once: bounds the memory of a long recording.
 _PIECE = 1 << 17
-#: At or beyond this a sample counts as clipped: one step short of full scale in 16 bits.
-_FULL_SCALE = 1.0 - 2.0**-15
 #: Takes out what a cheap microphone adds to the signal: a constant, and rumble no voice makes.
 _RUMBLE_HZ = 20.0
+#: A frame's window reaches so far before its own 10 ms, and as far beyond.
+_REACH = (WINDOW - HOP) // 2
 
 
 class LiveAnalyser:
@@ -47,16 +41,15 @@ class LiveAnalyser:
 
     def __init__(self, rate_hz: int) -> None:
         self.rate_hz = check_rate(rate_hz)
-        self._rumble_filter = butter(2, _RUMBLE_HZ, "highpass", fs=rate_hz, output="sos")
-        self._rumble_state = np.zeros((self._rumble_filter.shape[0], 2))
+        self._rumble = _Filter("highpass", _RUMBLE_HZ, rate_hz)
+        self._voice_band = _Filter("bandpass", VOICE_BAND_HZ, WORKING_RATE_HZ)
         self._resampler = StreamResampler(rate_hz, WORKING_RATE_HZ)
+        self._energy = EnergyMeter(rate_hz)
         self._tracker = PitchTracker()
-        # the first frame is centred 5 ms in, so its window starts before the sound: in silence
-        self._working = np.zeros((WINDOW - HOP) // 2)
-        self._power = np.zeros(0)
-        self._clipped = np.zeros(0)
+        # the first window starts before the sound does: in silence
+        self._working = np.zeros(_REACH)
+        self._voice_power = np.zeros(_REACH)
         self._samples_in = 0
-        self._steps_out = 0
         self._waiting = Frames.none()  # measured, but for the pitch that the tracker still weighs
 
     @property
@@ -82,78 +75,64 @@ class LiveAnalyser:
     def finish(self) -> Frames:
         """The last frames, as if silence followed. Nothing may be fed afterwards."""
         self._add_working(self._resampler.finish())
-        frames = self._frames_so_far(last=True)
-        pitch, strength = self._tracker.finish()
-        return Frames.joined([frames, self._decided(pitch, strength)])
+        missing = _REACH + self._energy.frames_ready * HOP + _REACH - self._working.size
+        self._add_working(np.zeros(max(0, missing)))
+        return Frames.joined([self._frames_so_far(), self._decided(*self._tracker.finish())])
 
     def _feed_piece(self, floats: FloatArray) -> Frames:
         check_numbers(floats, from_sample=self._samples_in, rate_hz=self.rate_hz)
         self._samples_in += floats.size
-        clean, self._rumble_state = sosfilt(self._rumble_filter, floats, zi=self._rumble_state)
-        self._power = np.concatenate([self._power, clean**2])
-        at_full_scale = (np.abs(floats) >= _FULL_SCALE).astype(np.float64)
-        self._clipped = np.concatenate([self._clipped, at_full_scale])
+        clean = self._rumble(floats)
+        self._energy.add(floats, clean)
         self._add_working(self._resampler.feed(clean))
-        return self._frames_so_far(last=False)
+        return self._frames_so_far()
 
     def _add_working(self, samples: FloatArray) -> None:
         self._working = np.concatenate([self._working, samples])
+        self._voice_power = np.concatenate([self._voice_power, self._voice_band(samples) ** 2])
 
-    def _frames_so_far(self, *, last: bool) -> Frames:
-        energy, clipped = self._whole_hops()
-        if last:
-            missing = max(0, WINDOW + (len(energy) - 1) * HOP - self._working.size)
-            self._add_working(np.zeros(missing if len(energy) else 0))
-        count = min(len(energy), max(0, (self._working.size - WINDOW) // HOP + 1))
-        self._return_hops(energy, clipped, count)
+    def _frames_so_far(self) -> Frames:
+        in_working = (self._working.size - WINDOW) // HOP + 1
+        count = max(0, min(self._energy.frames_ready, in_working))
         if count == 0:
             return Frames.none()
+        energy, clipped = self._energy.take(count)
+        own = self._voice_power[_REACH : _REACH + count * HOP]
         spectra = spectra_of(self._working, count)
         self._working = self._working[count * HOP :]
+        self._voice_power = self._voice_power[count * HOP :]
         measured = Frames(
             pitch_hz=np.full(count, np.nan),
             strength=np.zeros(count),
-            energy=energy[:count],
-            voice_band_dbfs=dbfs(spectra.voice_band),
+            energy=energy,
+            voice_band=own.reshape(count, ENERGY_STEPS_PER_HOP, -1).mean(axis=2),
             hiss_share=spectra.hiss_share,
             top_share=spectra.top_share,
-            clipped=clipped[:count],
+            clipped=clipped,
         )
         self._waiting = Frames.joined([self._waiting, measured])
         return self._decided(*self._tracker.feed(spectra.candidate_hz, spectra.candidate_strength))
-
-    def _edge(self, step: int) -> int:
-        """The sample at which a 5 ms step begins."""
-        return round(step * ENERGY_STEP_S * self.rate_hz)
-
-    def _whole_hops(self) -> tuple[Array, Array]:
-        """Mean square of each 5 ms and clipped share of each 10 ms that is complete."""
-        hops = int(self._samples_in / self.rate_hz / HOP_S + 1e-9) - (
-            self._steps_out // ENERGY_STEPS_PER_HOP
-        )
-        steps = self._steps_out + np.arange(hops * ENERGY_STEPS_PER_HOP + 1)
-        edges = np.array([self._edge(int(step)) for step in steps]) - self._edge(self._steps_out)
-        while hops > 0 and edges[-1] > self._power.size:  # a rounding edge not yet reached
-            hops -= 1
-            edges = edges[:-ENERGY_STEPS_PER_HOP]
-        if hops <= 0:
-            return np.zeros((0, ENERGY_STEPS_PER_HOP)), np.zeros(0)
-        whole = slice(0, int(edges[-1]))
-        sums = np.add.reduceat(self._power[whole], edges[:-1])
-        clipped = np.add.reduceat(self._clipped[whole], edges[:-1:ENERGY_STEPS_PER_HOP])
-        lengths = np.diff(edges)
-        energy = (sums / lengths).reshape(hops, ENERGY_STEPS_PER_HOP)
-        return energy, clipped / lengths.reshape(hops, -1).sum(axis=1)
-
-    def _return_hops(self, energy: Array, clipped: Array, used: int) -> None:
-        """Forgets the samples of the hops that were used; the others are summed again later."""
-        before = self._edge(self._steps_out)
-        self._steps_out += used * ENERGY_STEPS_PER_HOP
-        gone = self._edge(self._steps_out) - before
-        self._power = self._power[gone:]
-        self._clipped = self._clipped[gone:]
 
     def _decided(self, pitch: Array, strength: Array) -> Frames:
         """The oldest waiting frames, now that the tracker has decided so many pitches."""
         ready, self._waiting = self._waiting[: len(pitch)], self._waiting[len(pitch) :]
         return replace(ready, pitch_hz=pitch, strength=strength)
+
+
+class _Filter:
+    """A second-order Butterworth filter that remembers where the last chunk left it."""
+
+    def __init__(
+        self,
+        kind: Literal["highpass", "bandpass"],
+        edges_hz: float | tuple[float, float],
+        rate_hz: int,
+    ) -> None:
+        self._sections = butter(2, edges_hz, kind, fs=rate_hz, output="sos")
+        self._state = np.zeros((self._sections.shape[0], 2))
+
+    def __call__(self, samples: FloatArray) -> FloatArray:
+        if not samples.size:
+            return samples
+        out, self._state = sosfilt(self._sections, samples, zi=self._state)
+        return np.asarray(out, dtype=np.float64)

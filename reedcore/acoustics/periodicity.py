@@ -20,7 +20,6 @@ from .settings import (
     HOP,
     LOWEST_PITCH_HZ,
     TOP_FROM_HZ,
-    VOICE_BAND_HZ,
     WINDOW,
     WORKING_RATE_HZ,
 )
@@ -45,12 +44,9 @@ def _from(hz: float) -> int:
 
 
 _SOUND = slice(_from(45.0), None)
-_VOICE_BAND = slice(_from(VOICE_BAND_HZ[0]), _from(VOICE_BAND_HZ[1]))
 _HISS = slice(_from(HISS_FROM_HZ), None)
 _TOP = slice(_from(TOP_FROM_HZ), None)
 _TAPER = np.hanning(WINDOW + 1)[:-1].astype(np.float64)
-#: From the sum of one-sided power to a mean square.
-_TO_MEAN_SQUARE = 2.0 / (FFT_SIZE * float(np.sum(_TAPER**2)))
 
 
 def _pitch_band() -> Array:
@@ -80,13 +76,11 @@ class Spectra:
     Attributes:
         candidate_hz: ``(n, 6)``, NaN where there are fewer.
         candidate_strength: ``(n, 6)``, 0–1.
-        voice_band: mean square of 50–1500 Hz.
         hiss_share, top_share: share of the energy above 2 and above 4 kHz.
     """
 
     candidate_hz: Array
     candidate_strength: Array
-    voice_band: Array
     hiss_share: Array
     top_share: Array
 
@@ -105,7 +99,6 @@ def spectra_of(samples: Array, count: int) -> Spectra:
     return Spectra(
         candidate_hz=hz,
         candidate_strength=strength,
-        voice_band=power[:, _VOICE_BAND].sum(axis=1) * _TO_MEAN_SQUARE,
         hiss_share=power[:, _HISS].sum(axis=1) / safe_total,
         top_share=power[:, _TOP].sum(axis=1) / safe_total,
     )

@@ -11,14 +11,15 @@ import numpy as np
 from .frames import Frames
 from .holds import Hold
 from .levels import smoothed_dbfs
-from .settings import HOP_S, LEVEL_NEEDS_SNR_DB, SPREAD_NEEDS_SNR_DB
+from .settings import HOP_S, LEVEL_NEEDS_SNR_DB, SPREAD_NEEDS_SNR_DB, WORKING_RATE_HZ
 
 #: More of the hold at full scale than this, and its level and its shape are no longer the voice's.
 CLIPPED_TOO_MUCH = 0.001
 #: The room is listened to outside the holds: at least so long, and so far from their edges.
 ROOM_NEEDS_S, ROOM_APART_S = 0.3, 0.15
-#: Less of the energy above 4 kHz than this and the line, not the voice, has cut it off.
-NARROW_BAND_SHARE = 1e-6
+#: Less of the energy above 4 kHz than this and the line, not the voice, has cut it off: the noise
+#: of a good microphone alone is more.
+NARROW_BAND_SHARE = 2e-7
 #: Quieter than this throughout, and the microphone is off or covered.
 SILENT_DBFS = -75.0
 
@@ -71,7 +72,9 @@ class Quality:
         } & {*self.reasons}
 
 
-def quality_of(frames: Frames, holds: tuple[Hold, ...], *, processed: bool = False) -> Quality:
+def quality_of(
+    frames: Frames, holds: tuple[Hold, ...], *, sample_rate_hz: int, processed: bool = False
+) -> Quality:
     """What the recording is worth, given the holds that were found in it.
 
     ``processed``: echo cancellation, noise suppression or automatic gain was on while recording.
@@ -94,7 +97,8 @@ def quality_of(frames: Frames, holds: tuple[Hold, ...], *, processed: bool = Fal
         reasons.append(QualityReason.ROOM_TOO_LOUD_FOR_LEVEL)
     elif snr < SPREAD_NEEDS_SNR_DB:
         reasons.append(QualityReason.ROOM_TOO_LOUD_FOR_SPREAD)
-    if longest and float(np.mean(heard.top_share)) < NARROW_BAND_SHARE:
+    cut_off = sample_rate_hz < WORKING_RATE_HZ or np.mean(heard.top_share) < NARROW_BAND_SHARE
+    if longest and cut_off:
         reasons.append(QualityReason.NARROW_BAND)
     if processed:
         reasons.append(QualityReason.PROCESSED)

@@ -1,4 +1,4 @@
-"""Fills an empty database with the made-up clinic. Its tries are real measurements of a made-up voice."""
+"""Fills a database with the made-up clinic; its tries are real measurements of a made-up voice."""
 
 from dataclasses import replace
 from datetime import datetime, time, timedelta

@@ -123,7 +123,7 @@ LANGUAGE_CODE = "en-gb"
 TIME_ZONE = "UTC"
 USE_TZ = True
 
-# WhiteNoise hands over its files as plain iterators; Django reads them whole, which suits small files
+# WhiteNoise hands files over as plain iterators; Django reads them whole, which suits small ones
 warnings.filterwarnings("ignore", message="StreamingHttpResponse must consume synchronous")
 
 STATIC_URL = "static/"

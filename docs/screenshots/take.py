@@ -1,0 +1,138 @@
+"""Takes a picture of each main view, from the demo data, as of a fixed day."""
+
+import os
+import subprocess
+import sys
+import time
+import urllib.request
+from contextlib import contextmanager
+from pathlib import Path
+from urllib.parse import urlsplit, urlunsplit
+
+import environ
+import psycopg
+from playwright.sync_api import sync_playwright
+
+HERE = Path(__file__).parent
+ROOT = HERE.parents[1]
+DAY = "2026-11-09"
+PORT = 8097
+SITE = f"http://127.0.0.1:{PORT}"
+SCRATCH = "still_reed_shots"
+CHROMIUM = "/usr/bin/chromium"
+QUIET = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking",
+         "--disable-component-update", "--disable-sync"]  # fmt: skip
+WIDE, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
+
+
+@contextmanager
+def scratch_database():
+    """A database of our own beside the demo's; gives its address."""
+    environ.Env.read_env(ROOT / ".local" / "database.env")
+    parts = urlsplit(os.environ["DATABASE_URL"])
+    admin = urlunsplit(parts._replace(scheme="postgresql", path="/postgres"))
+    with psycopg.connect(admin, autocommit=True) as connection:
+        connection.execute(f"drop database if exists {SCRATCH} with (force)")
+        connection.execute(f"create database {SCRATCH}")
+        try:
+            yield urlunsplit(parts._replace(path=f"/{SCRATCH}"))
+        finally:
+            connection.execute(f"drop database {SCRATCH} with (force)")
+
+
+@contextmanager
+def served(database_url):
+    """The demo, served from that database."""
+    settings = {"DATABASE_URL": database_url, "DJANGO_SETTINGS_MODULE": "web.config.settings.demo"}
+    environment = {**os.environ, **settings}
+
+    def manage(*words):
+        subprocess.run([sys.executable, "manage.py", *words], env=environment, check=True, cwd=ROOT)  # noqa: S603
+
+    manage("migrate", "--verbosity", "0")
+    manage("load_demo", "--today", DAY)
+    serve = [sys.executable, "-m", "uvicorn", "web.config.asgi:application", "--port", str(PORT),
+             "--log-level", "error", "--lifespan", "off"]  # fmt: skip
+    server = subprocess.Popen(serve, env=environment, cwd=ROOT)  # noqa: S603
+    try:
+        for _ in range(100):
+            try:
+                urllib.request.urlopen(SITE)
+                break
+            except OSError:
+                time.sleep(0.2)
+        yield
+    finally:
+        server.terminate()
+        server.wait()
+
+
+def clinician_views(browser):
+    page = browser.new_context(viewport=WIDE).new_page()
+
+    def shot(name):
+        page.screenshot(path=HERE / f"{name}.png")
+
+    page.goto(SITE)
+    shot("sign-in")
+    page.fill("#id_username", "imre")
+    page.fill("#id_password", "quiet-water-reed")
+    page.keyboard.press("Enter")
+    page.wait_for_selector("table")
+    shot("clients")
+    page.click("text=Tamsin Orrell")
+    page.wait_for_selector("[data-reed]")
+    shot("client")
+    page.keyboard.press("p")
+    page.wait_for_selector("#id_note")
+    shot("prescribe")
+
+
+def practise(page, manner):
+    """One simulated try, to its result."""
+    before = page.locator("[data-result]").count()
+    key = page.locator("[data-result]").get_attribute("data-key") if before else None
+    page.select_option("[data-manner]", manner)
+    page.locator("h1").click()
+    page.keyboard.press("Space")
+    yield
+    page.wait_for_function(
+        "key => document.querySelector('[data-result]')?.dataset.key !== key"
+        " && document.querySelector('[data-result]')",
+        arg=key,
+        timeout=60_000,
+    )
+
+
+def client_views(browser):
+    context = browser.new_context(viewport=WIDE)
+    page = context.new_page()
+    page.goto(f"{SITE}/practice/with/reed-f3aa/")
+    page.screenshot(path=HERE / "practice-enter.png")
+    page.fill("#id_pin", "246810")
+    page.keyboard.press("Enter")
+    page.select_option("#source", "simulated")
+    for manner in ("short", "broken"):
+        for _ in practise(page, manner):
+            pass
+    for _ in practise(page, "even"):
+        page.wait_for_function(
+            "() => Number(document.querySelector('[data-seconds]').textContent) > 9", timeout=30_000
+        )
+        page.screenshot(path=HERE / "practice-sounding.png")
+    page.screenshot(path=HERE / "practice-result.png")
+    phone = browser.new_context(viewport=PHONE, storage_state=context.storage_state()).new_page()
+    phone.goto(f"{SITE}/practice/")
+    phone.screenshot(path=HERE / "practice-phone.png")
+
+
+def main():
+    with scratch_database() as url, served(url), sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=QUIET)
+        clinician_views(browser)
+        client_views(browser)
+        browser.close()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,79 @@
+"""A real capture device, fed from a file: what the worklet sends is what the file holds."""
+
+import pytest
+from playwright.sync_api import expect
+
+from reedcore.formats.wav import write_wav
+from reedcore.synthvoice import HeldVoice, speak
+from tests.browser.conftest import CHROMIUM, QUIET, sign_in, until_shown
+from web.practice.models import Trial
+
+#: What the whole way, loudspeaker to database, may cost (the bar of the product).
+HOLD_S, PITCH_CENTS = 0.15, 10.0
+
+
+def with_microphone(playwright, *flags, permissions=("microphone",)):
+    browser = playwright.chromium.launch(executable_path=CHROMIUM, args=[*QUIET, *flags])
+    return browser, browser.new_context(permissions=list(permissions))
+
+
+def test_a_hold_through_the_capture_device_is_measured(playwright, site, person, task, tmp_path):
+    voice = HeldVoice(pitch_hz=171.0, hold_s=5.6, lead_s=2.5, tail_s=3.0, scoop_cents=-80)
+    clip = speak(voice)
+    (tmp_path / "voice.wav").write_bytes(write_wav(clip.samples, clip.rate_hz))
+    browser, context = with_microphone(
+        playwright,
+        "--use-fake-device-for-media-stream",
+        "--use-fake-ui-for-media-stream",
+        f"--use-file-for-fake-audio-capture={tmp_path / 'voice.wav'}%noloop",
+    )
+    sign_in(context, site, person.account)
+    page = context.new_page()
+    page.goto(f"{site}/practice/")
+    page.keyboard.press("Space")
+    expect(page.locator("[data-sentence]")).to_contain_text("target 5.", timeout=25_000)
+    browser.close()
+
+    trial = Trial.objects.get()
+    assert trial.source == Trial.Source.MICROPHONE
+    assert trial.total_s == pytest.approx(clip.truth.duration_s, abs=HOLD_S)
+    assert trial.median_hz == pytest.approx(
+        clip.truth.median_hz, abs=clip.truth.median_hz * (2 ** (PITCH_CENTS / 1200) - 1)
+    )
+    # nothing was lost on the way: a lost block would click, and a click would break the pitch
+    assert trial.breaks == []
+    assert trial.spread_cents < 10
+    assert trial.capture["echoCancellation"] == "false"
+    assert trial.capture["noiseSuppression"] == "false"
+    assert trial.capture["autoGainControl"] == "false"
+
+
+def test_a_refused_microphone_says_so_and_offers_the_stopwatch(playwright, site, person, task):
+    browser, context = with_microphone(
+        playwright,
+        "--use-fake-device-for-media-stream",
+        "--deny-permission-prompts",
+        permissions=(),
+    )
+    sign_in(context, site, person.account)
+    page = context.new_page()
+    page.goto(f"{site}/practice/")
+    page.keyboard.press("Space")
+    expect(page.get_by_text("The browser was not allowed to use the microphone.")).to_be_visible()
+    page.get_by_role("button", name="Time it with the stopwatch instead").click()
+    page.get_by_role("heading").click()
+    page.keyboard.press("Space")
+    until_shown(page, 1.2)
+    page.keyboard.press("Space")
+    expect(page.locator("[data-sentence]")).to_contain_text("timed by hand")
+    browser.close()
+    trial = Trial.objects.get()
+    assert trial.source == Trial.Source.STOPWATCH
+    assert trial.total_s >= 1.15  # shown rounded
+
+
+def test_a_machine_without_a_microphone_says_so(practice):
+    practice.keyboard.press("Space")
+    expect(practice.get_by_text("No microphone was found.")).to_be_visible()
+    expect(practice.get_by_role("button", name="Time it with the stopwatch")).to_be_visible()
+    assert not Trial.objects.exists()

@@ -1,0 +1,110 @@
+"""From prescription to result: two people, two browsers, one slice of the whole product."""
+
+import csv
+import re
+from urllib.parse import urlparse
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.factories import PASSWORD, PIN
+from web.practice.models import Trial
+
+
+@pytest.fixture
+def watched(browser):
+    """Makes contexts whose every request and complaint is noted."""
+    noted = {"hosts": set(), "complaints": []}
+    contexts = []
+
+    def make():
+        context = browser.new_context()
+        context.on("request", lambda request: noted["hosts"].add(urlparse(request.url).hostname))
+        context.on(
+            "console",
+            lambda message: (
+                message.type in ("error", "warning") and noted["complaints"].append(message.text)
+            ),
+        )
+        contexts.append(context)
+        return context.new_page()
+
+    yield make, noted
+    for context in contexts:
+        context.close()
+
+
+def test_prescribe_practise_look_back(site, watched, clinician, person, tmp_path):
+    make_page, noted = watched
+
+    page = make_page()
+    page.goto(site)
+    page.get_by_label("Name").fill(clinician.username)
+    page.get_by_label("Password").fill(PASSWORD)
+    page.keyboard.press("Enter")
+    page.get_by_role("link", name=person.name).click()
+    page.keyboard.press("p")
+    page.get_by_label("Note", exact=True).fill("f3")
+    page.get_by_label("Target, in seconds").fill("2.5")
+    page.get_by_label("Tries a session").fill("2")
+    page.get_by_role("button", name="Prescribe").click()
+    expect(page.get_by_text("Programme 1 is in force from now on.")).to_be_visible()
+
+    client = make_page()
+    client.goto(f"{site}/practice/with/{person.practice_code}/")
+    client.get_by_label("Your PIN").fill(PIN)
+    client.keyboard.press("Enter")
+    expect(client.get_by_role("heading", name="Hold “oh” on F3")).to_be_visible()
+    expect(client.get_by_text("try 1 of 2")).to_be_visible()
+    client.get_by_label("Sound from").select_option("simulated")
+    client.get_by_role("heading").click()
+    client.keyboard.press("Space")
+    # the reed grows while the voice sounds: drawn from what the server heard
+    live = client.locator("[data-live]").first
+    expect(live).to_have_attribute(
+        "d", re.compile(r"^M[\d.]+ [\d.]+(L[\d.]+ [\d.]+){8}"), timeout=15_000
+    )
+    expect(client.locator("[data-sentence]")).to_contain_text("on F3; target 2.5.", timeout=15_000)
+    expect(client.get_by_text("try 2 of 2")).to_be_visible()
+
+    trial = Trial.objects.get()
+    assert trial.source == Trial.Source.SIMULATED
+    assert trial.outcome == Trial.Outcome.MET
+
+    page.reload()
+    row = page.locator("[data-tries] tbody tr")
+    expect(row).to_have_count(1)
+    expect(row).to_contain_text(f"{trial.total_s:.1f}")
+    expect(row).to_contain_text("on target")
+    expect(page.locator("[data-reed]")).to_have_count(1)
+    with page.expect_download() as download:
+        page.keyboard.press("x")
+    download.value.save_as(tmp_path / "tries.csv")
+    (line,) = csv.DictReader((tmp_path / "tries.csv").open())
+    assert line["try_id"] == str(trial.key)
+    assert float(line["total_s"]) == trial.total_s
+
+    assert noted["hosts"] == {"127.0.0.1"}
+    assert noted["complaints"] == []
+
+
+def test_the_clinicians_screens_by_keyboard_alone(site, page, clinician, person, task):
+    page.goto(site)
+    expect(page.get_by_label("Name")).to_be_focused()
+    page.keyboard.type(clinician.username)
+    page.keyboard.press("Tab")
+    page.keyboard.type(PASSWORD)
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Clients")).to_be_visible()
+    page.keyboard.press("/")
+    page.keyboard.type("Orrell")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("found by “Orrell”")).to_be_visible()
+    page.get_by_role("link", name=person.name).press("Enter")
+    page.keyboard.press("?")
+    expect(page.get_by_role("heading", name="Keys on this screen")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.keyboard.press("p")
+    expect(page.get_by_role("heading", name="Hold one sound")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.locator("[data-key=p]")).to_be_visible()

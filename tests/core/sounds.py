@@ -1,0 +1,31 @@
+"""Sounds with a known truth, made with nothing of the application's own."""
+
+import numpy as np
+
+RATE = 16_000
+
+
+def silence(seconds, rate=RATE, noise=0.0005, seed=0):
+    """A quiet room."""
+    return np.random.default_rng(seed).normal(0.0, noise, round(seconds * rate))
+
+
+def tone(hz, seconds, rate=RATE, level=0.2):
+    """A buzz: harmonics falling as 1/n, one value of pitch or one per sample."""
+    count = round(seconds * rate)
+    pitch = np.broadcast_to(hz, count).astype(float)
+    phase = 2 * np.pi * np.cumsum(pitch) / rate
+    partials = range(1, 1 + int(min(12, 0.45 * rate // pitch.max())))
+    return level * sum(np.sin(n * phase) / n for n in partials)
+
+
+def held(hz, seconds, *, rate=RATE, before=0.8, after=0.8, level=0.2, noise=0.0005):
+    """A room, a held buzz, a room."""
+    sound = np.concatenate(
+        [
+            np.zeros(round(before * rate)),
+            tone(hz, seconds, rate, level),
+            np.zeros(round(after * rate)),
+        ]
+    )
+    return sound + silence(len(sound) / rate, rate, noise)[: len(sound)]

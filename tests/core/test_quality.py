@@ -1,0 +1,57 @@
+"""What a recording is good enough for."""
+
+import numpy as np
+import pytest
+
+from reedcore.acoustics import QualityReason, analyse
+from tests.core.sounds import RATE, held
+
+
+def noise_for(snr_db, level=0.2):
+    """The noise that leaves a buzz of this level so far above it."""
+    buzz_rms = level * np.sqrt(sum(1 / n**2 for n in range(1, 13)) / 2)
+    return buzz_rms / 10 ** (snr_db / 20)
+
+
+@pytest.mark.parametrize(
+    ("snr_db", "reason"),
+    [
+        (40, None),
+        (24, None),
+        (16, QualityReason.ROOM_TOO_LOUD_FOR_SPREAD),
+        (7, QualityReason.ROOM_TOO_LOUD_FOR_LEVEL),
+    ],
+)
+def test_the_gates_stand_at_20_and_10_decibels(snr_db, reason):
+    quality = analyse(held(200.0, 3.0, noise=noise_for(snr_db)), RATE).quality
+    assert quality.snr_db == pytest.approx(snr_db, abs=1.0)
+    gates = {r for r in quality.reasons if r.value.startswith("room_too")}
+    assert gates == ({reason} if reason else set())
+    assert quality.spread_judged == (snr_db >= 20)
+    assert quality.level_judged == (snr_db >= 10)
+
+
+def test_clipping_is_noticed_and_level_not_judged():
+    quality = analyse(np.clip(held(200.0, 2.0, level=1.5), -1, 1), RATE).quality
+    assert QualityReason.CLIPPED in quality.reasons
+    assert quality.clipped_fraction > 0.01
+    assert not quality.level_judged
+
+
+def test_a_room_that_was_not_heard_is_said_to_be_unknown():
+    quality = analyse(held(200.0, 3.0, before=0.05, after=0.05), RATE).quality
+    assert np.isnan(quality.snr_db)
+    assert QualityReason.ROOM_NOT_HEARD in quality.reasons
+
+
+def test_a_line_without_highs_is_named():
+    narrow = analyse(held(200.0, 2.0, rate=8_000), 8_000).quality
+    wide = analyse(held(200.0, 2.0, rate=48_000), 48_000).quality
+    assert QualityReason.NARROW_BAND in narrow.reasons
+    assert QualityReason.NARROW_BAND not in wide.reasons
+
+
+def test_sound_that_the_browser_changed_has_no_level():
+    quality = analyse(held(200.0, 2.0), RATE, processed=True).quality
+    assert not quality.level_judged
+    assert quality.spread_judged

@@ -1,0 +1,79 @@
+"""People and prescriptions for tests, with nothing in them that a test does not ask for."""
+
+import uuid
+
+import factory
+from django.utils import timezone
+
+from web.accounts.models import Clinic, User
+from web.clients.models import Client
+from web.practice.models import Trial
+from web.programmes.actions import publish_programme
+from web.programmes.models import PrescribedTask
+
+PASSWORD = "salt-and-rope-41"
+PIN = "135791"
+
+
+class ClinicFactory(factory.django.DjangoModelFactory):
+    class Meta:
+        model = Clinic
+
+    name = factory.Sequence(lambda n: f"Clinic {n}")
+    time_zone = "Europe/Lisbon"
+
+
+class ClinicianFactory(factory.django.DjangoModelFactory):
+    class Meta:
+        model = User
+        skip_postgeneration_save = True
+
+    username = factory.Sequence(lambda n: f"clinician{n}")
+    first_name = "Odalys"
+    last_name = "Brandt"
+    role = User.Role.CLINICIAN
+    clinic = factory.SubFactory(ClinicFactory)
+    password = factory.django.Password(PASSWORD)
+
+
+class ClientFactory(factory.django.DjangoModelFactory):
+    """A client who can sign in."""
+
+    class Meta:
+        model = Client
+
+    clinic = factory.SubFactory(ClinicFactory)
+    name = factory.Sequence(lambda n: f"Client {n}")
+    practice_code = factory.Sequence(lambda n: f"code-{n:04}")
+    account = factory.LazyAttribute(
+        lambda made: User.objects.create_user(
+            f"client-of-{made.practice_code}",
+            password=PIN,
+            role=User.Role.CLIENT,
+            clinic=made.clinic,
+        )
+    )
+
+
+def prescribe(client, *, by, sound="oh", note_midi=53, target_s=5.0, counts="total", tries=3):
+    """A published programme with one task (F3 unless told otherwise)."""
+    task = PrescribedTask(
+        sound=sound, note_midi=note_midi, target_s=target_s, counts=counts, tries=tries
+    )
+    publish_programme(client, by=by, task=task)
+    return task
+
+
+def trial(task, **figures):
+    """A saved try with just these figures."""
+    saved = {
+        "key": uuid.uuid4(),
+        "task": task,
+        "client": task.programme.client,
+        "performed_at": timezone.now(),
+        "source": Trial.Source.MICROPHONE,
+        "outcome": Trial.Outcome.MET,
+        "total_s": 5.2,
+        **figures,
+    }
+    return Trial.objects.create(**saved)

@@ -1,0 +1,163 @@
+"""Every URL of the site, walked as everybody: who gets in, and who finds nothing there."""
+
+import uuid
+
+import pytest
+from asgiref.sync import async_to_sync
+from channels.testing import WebsocketCommunicator
+from django.test import Client as Browser
+from django.urls import URLResolver, get_resolver, reverse
+
+from tests.factories import ClientFactory, ClinicianFactory, prescribe
+from web.config.asgi import application
+from web.practice.consumers import NOT_YOURS
+from web.practice.urls import websocket_urlpatterns
+
+IN, AWAY, NOT_THERE = "in", "to the sign-in page", "not there"
+
+#: Path → (method, who: nobody, the client, another client, a clinician of another clinic, the clinician)
+EVERYBODY = (IN, IN, IN, IN, IN)
+CLINICIANS_OWN = (AWAY, NOT_THERE, NOT_THERE, NOT_THERE, IN)
+CLIENTS_OWN = (AWAY, IN, NOT_THERE, NOT_THERE, NOT_THERE)
+ACCESS = {
+    "accounts:home": ("get", EVERYBODY),
+    "accounts:sign_in": ("get", EVERYBODY),
+    "accounts:sign_out": ("post", EVERYBODY),
+    "clients:list": ("get", (AWAY, NOT_THERE, NOT_THERE, IN, IN)),
+    "clients:practice_link": ("get", CLINICIANS_OWN),
+    "programmes:prescribe": ("get", CLINICIANS_OWN),
+    "review:client": ("get", CLINICIANS_OWN),
+    "review:tries_csv": ("get", CLINICIANS_OWN),
+    # the PIN guards it, and the page itself shows nothing of anybody
+    "practice:enter": ("get", EVERYBODY),
+    "practice:today": ("get", (AWAY, IN, IN, NOT_THERE, NOT_THERE)),
+    "practice:tone": ("get", CLIENTS_OWN),
+    "practice:simulated_voice": ("get", CLIENTS_OWN),
+    "practice:recording": ("post", CLIENTS_OWN),
+    "practice:by_hand": ("post", CLIENTS_OWN),
+    "practice:stage": ("get", CLIENTS_OWN),
+}
+ACTORS = ("nobody", "the client", "another client", "a clinician elsewhere", "the clinician")
+
+
+def named_urls(resolver=None, space=""):
+    for entry in (resolver or get_resolver()).url_patterns:
+        if isinstance(entry, URLResolver):
+            yield from named_urls(entry, f"{entry.namespace}:" if entry.namespace else space)
+        else:
+            yield f"{space}{entry.name}"
+
+
+def arguments(name, person, task):
+    if name == "practice:enter":
+        return [person.practice_code]
+    if name.startswith("practice:") and name != "practice:today":
+        return [task.pk]
+    if name.startswith(("accounts:", "practice:")) or name == "clients:list":
+        return []
+    return [person.pk]
+
+
+@pytest.fixture
+def users(person, clinic, clinician):
+    return {
+        "nobody": None,
+        "the client": person.account,
+        "another client": ClientFactory(clinic=clinic).account,
+        "a clinician elsewhere": ClinicianFactory(),
+        "the clinician": clinician,
+    }
+
+
+def signed_in(user):
+    browser = Browser()
+    if user:
+        browser.force_login(user, "django.contrib.auth.backends.ModelBackend")
+    return browser
+
+
+def test_every_url_has_a_row_in_the_table():
+    assert set(named_urls()) == set(ACCESS)
+
+
+@pytest.mark.parametrize("name", ACCESS)
+def test_who_gets_in(name, users, person, task):
+    method, expected = ACCESS[name]
+    url = reverse(name, args=arguments(name, person, task))
+    if name == "practice:simulated_voice":
+        url += "?manner=even&seed=1"
+    body = {"key": str(uuid.uuid4()), "seconds": "3"} if method == "post" else {}
+    found = {}
+    for actor in ACTORS:
+        response = getattr(signed_in(users[actor]), method)(url, body)
+        assert response.status_code < 500
+        if response.status_code == 404:
+            found[actor] = NOT_THERE
+        elif response.status_code == 302 and response.url.startswith("/sign-in/?next="):
+            found[actor] = AWAY
+        else:
+            found[actor] = IN
+    assert found == dict(zip(ACTORS, expected, strict=True))
+
+
+@pytest.mark.django_db(transaction=True)
+def test_who_may_stream_sound(users, task):
+    assert len(websocket_urlpatterns) == 1
+
+    async def close_code(user):
+        headers = [(b"origin", b"http://testserver"), (b"host", b"testserver")]
+        if user:
+            cookie = signed_in_cookie[user.pk]
+            headers.append((b"cookie", f"sessionid={cookie}".encode()))
+        line = WebsocketCommunicator(application, f"/practice/tasks/{task.pk}/take/", headers)
+        await line.connect()
+        nothing = await line.receive_nothing(timeout=0.2)
+        code = None if nothing else (await line.receive_output())["code"]
+        await line.disconnect()
+        return code
+
+    signed_in_cookie = {
+        user.pk: signed_in(user).cookies["sessionid"].value for user in users.values() if user
+    }
+    found = {actor: async_to_sync(close_code)(users[actor]) for actor in ACTORS}
+    assert found == {actor: None if actor == "the client" else NOT_YOURS for actor in ACTORS}
+
+
+def test_a_page_elsewhere_cannot_stream_in_a_clients_name(person, task, db):
+    async def connected():
+        headers = [(b"origin", b"https://elsewhere.example"), (b"host", b"testserver")]
+        line = WebsocketCommunicator(application, f"/practice/tasks/{task.pk}/take/", headers)
+        accepted, _ = await line.connect()
+        return accepted
+
+    assert not async_to_sync(connected)()
+
+
+def test_an_archived_client_cannot_practise(person, task, as_client):
+    from django.utils import timezone
+
+    person.archived_at = timezone.now()
+    person.save()
+    assert as_client.get(reverse("practice:today")).status_code == 404
+    assert as_client.get(reverse("practice:stage", args=[task.pk])).status_code == 404
+    assert Browser().get(reverse("practice:enter", args=[person.practice_code])).status_code == 404
+
+
+def test_the_list_shows_only_the_clinicians_own_clinic(as_clinician, person):
+    stranger = ClientFactory(name="Somebody Elsewhere")
+    page = as_clinician.get(reverse("clients:list")).content.decode()
+    assert person.name in page
+    assert stranger.name not in page
+
+
+def test_one_client_cannot_send_a_try_under_anothers_key(as_client, task, clinic, clinician):
+    other = ClientFactory(clinic=clinic)
+    other_task = prescribe(other, by=clinician)
+    key = str(uuid.uuid4())
+    theirs = signed_in(other.account)
+    sent = {"key": key, "seconds": "4"}
+    assert theirs.post(reverse("practice:by_hand", args=[other_task.pk]), sent).status_code == 200
+    refused = as_client.post(reverse("practice:by_hand", args=[task.pk]), sent)
+    assert refused.status_code == 422
+    assert task.trials.count() == 0
+    assert other_task.trials.count() == 1

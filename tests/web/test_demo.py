@@ -1,0 +1,63 @@
+"""The demo clinic: the same on every load, and loaded once."""
+
+from datetime import date
+
+import pytest
+from django.core import serializers
+from django.core.management import call_command
+
+from web.accounts.models import Clinic
+from web.clients.models import Client
+from web.demo import people
+from web.demo.loader import load_demo
+from web.practice.models import Trace, Trial
+from web.programmes.models import PrescribedTask, Programme
+
+TODAY = date(2026, 11, 9)
+FEW = tuple(person for person in people.PEOPLE if person.name in ("Dov Penhallow", "Fenn Abara"))
+
+
+def everything():
+    """All the demo's data, but for what the database numbers or salts by itself."""
+    rows = []
+    for model in (Clinic, Client, Programme, PrescribedTask, Trial, Trace):
+        for row in serializers.serialize("python", model.objects.order_by("pk")):
+            row["fields"].pop("created_at", None)
+            rows.append((row["model"], row["pk"] if model is Trial else None, row["fields"]))
+    return rows
+
+
+@pytest.fixture
+def short_demo(monkeypatch):
+    monkeypatch.setattr("web.demo.loader.PEOPLE", FEW)
+
+
+@pytest.mark.django_db(transaction=True, reset_sequences=True)
+def test_two_loads_give_the_same_data(short_demo):
+    assert load_demo(TODAY)
+    first = everything()
+    assert len([row for row in first if row[0] == "practice.trial"]) == 12
+    call_command("flush", interactive=False, verbosity=0, reset_sequences=True)
+    assert load_demo(TODAY)
+    assert everything() == first
+
+
+@pytest.mark.django_db
+def test_loading_again_changes_nothing_and_says_how_to_sign_in(short_demo, capsys):
+    call_command("load_demo", today=TODAY)
+    count = Trial.objects.count()
+    call_command("load_demo", today=TODAY)
+    assert Trial.objects.count() == count
+    said = capsys.readouterr().out
+    assert "is there already" in said
+    assert f"password {people.CLINICIAN_PASSWORD}" in said
+    assert f"/practice/with/{people.PEOPLE[0].code}/" in said
+
+
+@pytest.mark.django_db
+def test_its_tries_lie_in_the_past_and_were_measured(short_demo):
+    load_demo(TODAY)
+    measured = Trial.objects.exclude(source=Trial.Source.STOPWATCH)
+    assert measured.exists()
+    assert all(trial.performed_at.date() < TODAY for trial in measured)
+    assert all(trial.total_s and trial.snr_db for trial in measured)

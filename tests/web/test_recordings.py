@@ -1,0 +1,160 @@
+"""Tries from files and from the stopwatch: measured rightly, or refused in a sentence."""
+
+import io
+import uuid
+
+import numpy as np
+import pytest
+import soundfile
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.urls import reverse
+
+from reedcore.synthvoice import HeldVoice, speak
+from web.practice.models import Trace, Trial
+
+
+def wav(samples, rate=16_000, subtype="PCM_16"):
+    out = io.BytesIO()
+    soundfile.write(out, samples, rate, subtype=subtype, format="WAV")
+    return out.getvalue()
+
+
+def voice(rate=16_000, **changes):
+    return speak(HeldVoice(**{"pitch_hz": 174.61, "hold_s": 5.4, **changes}), rate_hz=rate).samples
+
+
+def hand_in(as_client, task, data, key=None):
+    return as_client.post(
+        reverse("practice:recording", args=[task.pk]),
+        {"key": key or str(uuid.uuid4()), "recording": SimpleUploadedFile("try.wav", data)},
+    )
+
+
+def test_a_recording_becomes_a_try(as_client, task):
+    response = hand_in(as_client, task, wav(voice()))
+    assert response.status_code == 200
+    trial = Trial.objects.get()
+    assert trial.source == Trial.Source.FILE
+    assert trial.total_s == pytest.approx(5.4, abs=0.1)
+    assert abs(trial.error_cents) < 5
+    assert trial.outcome == Trial.Outcome.MET
+    assert Trace.objects.get(trial=trial).packed
+    assert "5.4 seconds, steady, on F3; target 5." in response.json()["stage"]
+
+
+KINDS = [
+    (rate, subtype, channels)
+    for rate in (8_000, 96_000)
+    for subtype in ("PCM_U8", "PCM_24", "FLOAT")
+    for channels in (1, 2)
+]
+
+
+@pytest.mark.parametrize(("rate", "subtype", "channels"), KINDS)
+def test_odd_kinds_of_wav_are_measured_rightly(as_client, task, rate, subtype, channels):
+    mono = voice(rate, room_dbfs=-50)
+    samples = mono if channels == 1 else np.stack([mono, 0 * mono], axis=1)
+    assert hand_in(as_client, task, wav(samples, rate, subtype)).status_code == 200
+    trial = Trial.objects.get()
+    assert trial.total_s == pytest.approx(5.4, abs=0.15)
+    assert abs(trial.error_cents) < 6
+
+
+def test_ten_minutes_are_measured(as_client, task):
+    samples = np.concatenate([voice(8_000), np.zeros(594 * 8_000 - 5 * 8_000, dtype=float)])
+    noise = np.random.default_rng(0).normal(0, 1e-3, len(samples))
+    assert hand_in(as_client, task, wav(samples + noise, 8_000)).status_code == 200
+    assert Trial.objects.get().total_s == pytest.approx(5.4, abs=0.15)
+
+
+def test_silence_is_kept_as_a_try_without_a_result(as_client, task):
+    response = hand_in(as_client, task, wav(np.zeros(5 * 16_000)))
+    assert response.status_code == 200
+    trial = Trial.objects.get()
+    assert trial.total_s is None
+    assert trial.outcome == Trial.Outcome.NOT_JUDGED
+    assert not Trace.objects.exists()
+    stage = response.json()["stage"]
+    assert "No held voice was heard" in stage
+    assert "Nothing reached the microphone" in stage
+    assert "try 1 of 3" in stage
+
+
+GOOD = wav(voice())
+REFUSED = {
+    "text": (b"once upon a tide", "not a WAV recording"),
+    "nothing": (b"", "no sound in this recording"),
+    "half a header": (GOOD[:30], "not a WAV recording"),
+    "no samples": (wav(np.zeros(0)), "no sound in this recording"),
+    "too slow": (wav(voice(), 4_000), "between 8000 and 96000"),
+    "not numbers": (wav(np.full(16_000, np.nan), subtype="FLOAT"), "damaged 0.0 seconds in"),
+}
+
+
+@pytest.mark.parametrize(("data", "says"), REFUSED.values(), ids=REFUSED.keys())
+def test_what_cannot_be_measured_is_refused_in_a_sentence(as_client, task, data, says):
+    response = hand_in(as_client, task, data)
+    assert response.status_code == 422
+    assert says in response.json()["sentence"]
+    assert not Trial.objects.exists()
+
+
+def test_a_file_beyond_reason_is_refused_unread(as_client, task, settings):
+    settings.LARGEST_UPLOAD_BYTES = 1024 * 1024
+    response = hand_in(as_client, task, bytes(1024 * 1024 + 1))
+    assert response.status_code == 422
+    assert "larger than 1 MB" in response.json()["sentence"]
+
+
+def test_no_file_and_no_key_are_refused(as_client, task):
+    url = reverse("practice:recording", args=[task.pk])
+    assert as_client.post(url, {"key": str(uuid.uuid4())}).status_code == 422
+    assert hand_in(as_client, task, GOOD, key="not a key").status_code == 422
+    assert not Trial.objects.exists()
+
+
+def test_the_same_try_sent_three_times_is_one_try(as_client, task):
+    key = str(uuid.uuid4())
+    answers = [hand_in(as_client, task, GOOD, key=key).json() for _ in range(3)]
+    assert Trial.objects.count() == 1
+    assert answers[0] == answers[1] == answers[2]
+
+
+def test_a_failure_while_saving_leaves_nothing_half_saved(as_client, task, monkeypatch):
+    def fail(*args, **kwargs):
+        raise RuntimeError("the disk is full")
+
+    monkeypatch.setattr(Trace.objects, "create", fail)
+    as_client.raise_request_exception = False
+    assert hand_in(as_client, task, GOOD).status_code == 500
+    assert not Trial.objects.exists()
+
+
+def by_hand(as_client, task, seconds, key=None):
+    url = reverse("practice:by_hand", args=[task.pk])
+    return as_client.post(url, {"key": key or str(uuid.uuid4()), "seconds": seconds})
+
+
+def test_a_hold_timed_by_hand_is_marked_and_its_pitch_not_judged(as_client, task):
+    response = by_hand(as_client, task, "6.42")
+    trial = Trial.objects.get()
+    assert trial.source == Trial.Source.STOPWATCH
+    assert trial.total_s == 6.42
+    assert trial.outcome == Trial.Outcome.NOT_JUDGED
+    assert trial.median_hz is None
+    assert "6.4 seconds, timed by hand; target 5." in response.json()["stage"]
+
+
+@pytest.mark.parametrize("seconds", ["0.1", "-3", "4000", "nan", "inf", "x", ""])
+def test_a_time_no_hand_took_is_refused(as_client, task, seconds):
+    response = by_hand(as_client, task, seconds)
+    assert response.status_code == 422
+    assert response.json()["sentence"]
+    assert not Trial.objects.exists()
+
+
+def test_a_try_counts_on_the_clinics_day(as_client, task):
+    by_hand(as_client, task, "5")
+    by_hand(as_client, task, "5")
+    stage = as_client.get(reverse("practice:stage", args=[task.pk])).content.decode()
+    assert "try 3 of 3" in stage

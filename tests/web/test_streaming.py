@@ -1,0 +1,205 @@
+"""The live line, message by message, against the real consumer and the real database."""
+
+import json
+import uuid
+
+import numpy as np
+import pytest
+from asgiref.sync import async_to_sync
+from channels.db import database_sync_to_async
+from channels.testing import WebsocketCommunicator
+from django.test import Client as Browser
+
+from reedcore.synthvoice import HeldVoice, speak
+from web.config.asgi import application
+from web.practice.models import Trial
+
+pytestmark = pytest.mark.django_db(transaction=True)
+
+RATE = 16_000
+CLIP = speak(HeldVoice(pitch_hz=174.61, hold_s=5.3), rate_hz=RATE)
+SOUND = np.round(CLIP.samples * 32767).astype("<i2")
+BLOCK = 4_000
+
+
+class Line:
+    """A page's end of the line."""
+
+    def __init__(self, task, cookie):
+        headers = [
+            (b"origin", b"http://testserver"),
+            (b"host", b"testserver"),
+            (b"cookie", f"sessionid={cookie}".encode()),
+        ]
+        path = f"/practice/tasks/{task.pk}/take/"
+        self.line = WebsocketCommunicator(application, path, headers)
+
+    async def open(self, key, **changes):
+        await self.line.connect()
+        await self.say(type="begin", **{"key": key, "rate": RATE, "source": "simulated", **changes})
+        return self
+
+    async def say(self, **message):
+        await self.line.send_to(text_data=json.dumps(message))
+
+    async def sound(self, first, after):
+        header = np.array([first], "<u4").tobytes()
+        await self.line.send_to(bytes_data=header + SOUND[first:after].tobytes())
+
+    async def hear(self, kind):
+        """The next message of a kind; what comes on the way to it is passed over."""
+        while True:
+            message = json.loads(await self.line.receive_from(timeout=10))
+            if message["type"] == kind:
+                return message
+            assert message["type"] in ("ready", "frames"), message
+
+    async def tear(self):
+        await self.line.disconnect()
+
+    async def send_all(self):
+        for first in range(0, len(SOUND), BLOCK):
+            await self.sound(first, first + BLOCK)
+        await self.say(type="stop", samples=len(SOUND))
+
+
+@pytest.fixture
+def line(person, task):
+    browser = Browser()
+    browser.force_login(person.account, "django.contrib.auth.backends.ModelBackend")
+    cookie = browser.cookies["sessionid"].value
+    return lambda: Line(task, cookie)
+
+
+@pytest.fixture
+def key():
+    return str(uuid.uuid4())
+
+
+count_trials = database_sync_to_async(Trial.objects.count)
+
+
+def run(story):
+    async_to_sync(story)()
+
+
+def test_a_streamed_hold_is_measured_and_saved(line, key):
+    async def story():
+        page = await line().open(key, capture={"autoGainControl": False, "device": "x" * 999})
+        await page.hear("ready")
+        await page.send_all()
+        saved = await page.hear("saved")
+        assert saved["key"] == key
+        assert "on F3; target 5." in saved["stage"]
+        await page.tear()
+
+    run(story)
+    trial = Trial.objects.get()
+    assert str(trial.key) == key
+    assert trial.total_s == pytest.approx(CLIP.truth.duration_s, abs=0.1)
+    assert trial.capture == {"autoGainControl": "false", "device": "x" * 200}
+
+
+def test_frames_come_back_while_it_sounds(line, key):
+    async def story():
+        page = await line().open(key)
+        cents = []
+        for first in range(0, 3 * RATE, BLOCK):
+            await page.sound(first, first + BLOCK)
+            frames = await page.hear("frames")
+            cents += frames["cents"]
+        assert cents[50] is None
+        assert abs(cents[200]) < 20
+        assert frames["hold"]["start_s"] == pytest.approx(CLIP.truth.start_s, abs=0.05)
+        assert 1.5 < frames["hold"]["seconds"] < 1.9
+        await page.tear()
+
+    run(story)
+    assert not Trial.objects.exists()
+
+
+def test_a_line_that_tears_and_begins_again_saves_once(line, key):
+    async def story():
+        first = await line().open(key)
+        await first.sound(0, 2 * RATE)
+        await first.hear("frames")
+        await first.tear()
+        second = await line().open(key)
+        await second.hear("ready")
+        await second.send_all()
+        await second.hear("saved")
+        await second.tear()
+        # the answer was lost on its way: the page does it all again
+        third = await line().open(key)
+        await third.send_all()
+        assert "on F3" in (await third.hear("saved"))["stage"]
+        await third.tear()
+        assert await count_trials() == 1
+
+    run(story)
+
+
+def test_a_gap_is_asked_for_again(line, key):
+    async def story():
+        page = await line().open(key)
+        await page.sound(0, BLOCK)
+        await page.sound(3 * BLOCK, 4 * BLOCK)
+        assert (await page.hear("resend"))["from"] == BLOCK
+        await page.say(type="stop", samples=len(SOUND))
+        assert (await page.hear("resend"))["from"] == BLOCK
+        assert await count_trials() == 0
+        await page.tear()
+
+    run(story)
+
+
+def test_two_lines_at_once_save_one_try(line, key):
+    async def story():
+        one, other = await line().open(key), await line().open(key)
+        await one.send_all()
+        await other.send_all()
+        assert (await one.hear("saved"))["key"] == (await other.hear("saved"))["key"]
+        assert await count_trials() == 1
+        await one.tear()
+        await other.tear()
+
+    run(story)
+
+
+BAD = {
+    "no json": {"text_data": "{"},
+    "no object": {"text_data": "[1]"},
+    "no type": {"text_data": "{}"},
+    "an unknown word": {"text_data": '{"type": "format"}'},
+    "stop before begin": {"text_data": '{"type": "stop", "samples": 4}'},
+    "sound before begin": {"bytes_data": bytes(12)},
+    "no key": {"text_data": '{"type": "begin", "rate": 16000, "source": "microphone"}'},
+    "a file over the line": {
+        "text_data": json.dumps(
+            {"type": "begin", "key": str(uuid.uuid4()), "rate": 16000, "source": "file"}
+        )
+    },
+}
+
+
+@pytest.mark.parametrize("message", BAD.values(), ids=BAD.keys())
+def test_nonsense_closes_the_line_and_saves_nothing(line, message):
+    async def story():
+        page = line().line
+        await page.connect()
+        await page.send_to(**message)
+        assert (await page.receive_output())["code"] == 4400
+        await page.disconnect()
+
+    run(story)
+    assert not Trial.objects.exists()
+
+
+def test_a_rate_that_cannot_be_measured_is_refused_in_a_sentence(line, key):
+    async def story():
+        page = await line().open(key, rate=192_000)
+        refused = await page.hear("refused")
+        assert "192000" in refused["sentence"]
+        await page.tear()
+
+    run(story)
