@@ -4,7 +4,7 @@ Two doors and one implementation: :func:`analyse` for a whole recording and :cla
 for sound that is still coming in. Any split of the same samples yields the same frames.
 """
 
-from .analysis import Analysis, analyse
+from .analysis import Analysis, Task, analyse
 from .frames import Frames
 from .holds import Hold, HoldKind
 from .live import LiveAnalyser
@@ -18,5 +18,6 @@ __all__ = [
     "LiveAnalyser",
     "Quality",
     "QualityReason",
+    "Task",
     "analyse",
 ]

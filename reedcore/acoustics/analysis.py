@@ -3,20 +3,38 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import StrEnum
 from typing import Any
 
+import numpy as np
 from numpy.typing import NDArray
 
-from reedcore.errors import EmptyRecording, RecordingTooLong
+from reedcore.errors import EmptyRecording, RecordingTooLong, ValueOutOfRange
 
 from .frames import Frames
-from .holds import Hold, find_holds
+from .glide import Glide, glide_of
+from .holds import Hold, find_hisses, find_holds
+from .join import SToZ, s_to_z_of
 from .live import LiveAnalyser
 from .quality import Quality, quality_of
 from .recording import check_rate, one_channel
+from .settings import WORKING_RATE_HZ
+from .speech import Speech, speech_of
 
 #: An hour: far beyond any exercise, and a bound for the memory of the frames.
 LONGEST_S = 3600.0
+#: An audible breath in: how soon the voice follows it, and how much softer it is.
+BREATH_BEFORE_S, BREATH_SOFTER_DB = 0.6, 12.0
+
+
+class Task(StrEnum):
+    """What the recording is of: decides which measures apply."""
+
+    HOLD = "hold"
+    HISS = "hiss"
+    S_TO_Z = "s_to_z"
+    GLIDE = "glide"
+    SPEECH = "speech"
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -24,7 +42,8 @@ class Analysis:
     """What was measured. Having found no voice is a measurement too.
 
     Attributes:
-        holds: in order of time.
+        holds: in order of time; of voice, of hiss, or both, as the task asks.
+        glide, s_to_z, speech: None unless the task asks for them and they were found.
         frames: the track all of it rests on, one row every 10 ms.
     """
 
@@ -33,6 +52,9 @@ class Analysis:
     quality: Quality
     holds: tuple[Hold, ...]
     frames: Frames
+    glide: Glide | None = None
+    s_to_z: SToZ | None = None
+    speech: Speech | None = None
 
     @property
     def longest(self) -> Hold | None:
@@ -44,8 +66,10 @@ def analyse(
     samples: NDArray[Any],
     rate_hz: int,
     *,
+    task: Task | None = None,
     target_hz: float | None = None,
     min_hold_s: float = 1.0,
+    reference_tone: tuple[float, float] | None = None,
     processed: bool = False,
 ) -> Analysis:
     """Measures a recording.
@@ -54,14 +78,17 @@ def analyse(
         samples: shape ``(n,)`` or ``(n, channels)``; PCM integers, or floats with full scale at ±1.
             Of several channels the loudest is measured.
         rate_hz: 8–96 kHz.
+        task: what the recording is of; None looks for holds of voice and of hiss.
         target_hz: the note that was asked for, if any.
         min_hold_s: shorter holds are not reported.
+        reference_tone: from when to when (s) the application itself sounded: never measured.
         processed: the recording device had changed the sound (echo, noise, gain): level is then
             not judged.
 
     Raises:
         EmptyRecording: no samples.
         RateOutOfRange, RecordingTooLong, DamagedRecording: as they say.
+        ValueOutOfRange: a reference tone that ends before it starts.
     """
     check_rate(rate_hz)
     if samples.size == 0:
@@ -69,8 +96,59 @@ def analyse(
     duration_s = samples.shape[0] / rate_hz
     if duration_s > LONGEST_S:
         raise RecordingTooLong(duration_s=duration_s, longest_s=LONGEST_S)
-    live = LiveAnalyser(rate_hz)
+    live = LiveAnalyser(rate_hz, keep_sound=True)
     frames = Frames.joined([live.feed(one_channel(samples)), live.finish()])
-    holds = find_holds(frames, target_hz=target_hz, min_hold_s=min_hold_s)
+    if reference_tone:
+        frames = _without_tone(frames, *reference_tone)
+    holds = _holds(task, frames, live.sound(), target_hz, min_hold_s, rate_hz)
     quality = quality_of(frames, holds, sample_rate_hz=rate_hz, processed=processed)
-    return Analysis(rate_hz, duration_s, quality, holds, frames)
+    return Analysis(
+        sample_rate_hz=rate_hz,
+        duration_s=duration_s,
+        quality=quality,
+        holds=holds,
+        frames=frames,
+        glide=glide_of(frames) if task is Task.GLIDE else None,
+        s_to_z=s_to_z_of(frames) if task is Task.S_TO_Z and _carries_hiss(rate_hz) else None,
+        speech=speech_of(frames) if task is Task.SPEECH else None,
+    )
+
+
+def _holds(
+    task: Task | None,
+    frames: Frames,
+    sound: NDArray[np.float32],
+    target_hz: float | None,
+    min_hold_s: float,
+    rate_hz: int,
+) -> tuple[Hold, ...]:
+    voiced: tuple[Hold, ...] = ()
+    hissed: tuple[Hold, ...] = ()
+    if task in (None, Task.HOLD, Task.GLIDE, Task.S_TO_Z):
+        voiced = find_holds(frames, sound, target_hz=target_hz, min_hold_s=min_hold_s)
+    if task in (None, Task.HISS, Task.S_TO_Z) and _carries_hiss(rate_hz):
+        hissed = find_hisses(frames, min_hold_s=min_hold_s)
+    if task is None:
+        hissed = tuple(hiss for hiss in hissed if not _is_breath(hiss, voiced))
+    return tuple(sorted((*voiced, *hissed), key=lambda hold: hold.start_s))
+
+
+def _is_breath(hiss: Hold, voiced: tuple[Hold, ...]) -> bool:
+    """Whether a hiss is the breath that a hold was made with: right before it, and far softer."""
+    return any(
+        -0.05 <= hold.start_s - hiss.end_s <= BREATH_BEFORE_S
+        and hold.level.mean_dbfs - hiss.level.mean_dbfs >= BREATH_SOFTER_DB
+        for hold in voiced
+    )
+
+
+def _carries_hiss(rate_hz: int) -> bool:
+    """A hiss lies above what a lower sampling rate can hold: it is then not judged."""
+    return rate_hz >= WORKING_RATE_HZ
+
+
+def _without_tone(frames: Frames, start_s: float, end_s: float) -> Frames:
+    """The frames with no pitch where the application's own tone sounded."""
+    if not 0.0 <= start_s < end_s:
+        raise ValueOutOfRange(what="reference tone", value=start_s, lowest=0.0, highest=end_s)
+    return frames.muted(start_s, end_s)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+from numpy.typing import NDArray
 
 from .frames import Array
 from .settings import ENERGY_STEP_S, ENERGY_STEPS_PER_HOP
@@ -37,11 +38,10 @@ class EnergyMeter:
 
     def take(self, count: int) -> tuple[Array, Array]:
         """Mean square of each 5 ms, ``(count, 2)``, and clipped share of each 10 ms."""
-        steps = range(self._steps_out, self._steps_out + count * ENERGY_STEPS_PER_HOP + 1)
-        first = self._edge(self._steps_out)
-        edges = np.array([self._edge(step) - first for step in steps])
+        steps = np.arange(self._steps_out, self._steps_out + count * ENERGY_STEPS_PER_HOP + 1)
+        edges = self._edges(steps) - self._edge(self._steps_out)
         used = int(edges[-1])
-        self._steps_out = steps[-1]
+        self._steps_out = int(steps[-1])
         power, self._power = self._power[:used], self._power[used:]
         clipped, self._clipped = self._clipped[:used], self._clipped[used:]
         if count == 0:
@@ -53,4 +53,8 @@ class EnergyMeter:
 
     def _edge(self, step: int) -> int:
         """The sample at which a step begins, counted from the first ever."""
-        return round(step * ENERGY_STEP_S * self._rate_hz)
+        return int(self._edges(np.array([step]))[0])
+
+    def _edges(self, steps: NDArray[np.int64]) -> NDArray[np.int64]:
+        edges: NDArray[np.int64] = np.rint(steps * ENERGY_STEP_S * self._rate_hz).astype(np.int64)
+        return edges

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 
 import numpy as np
 from numpy.typing import NDArray
+
+from .settings import HOP_S
 
 Array = NDArray[np.float64]
 
@@ -41,6 +43,11 @@ class Frames:
         return ~np.isnan(self.pitch_hz)
 
     @property
+    def level_dbfs(self) -> Array:
+        """Level of each frame, full band; −inf for digital silence."""
+        return dbfs(_pair_mean(self.energy))
+
+    @property
     def voice_band_dbfs(self) -> Array:
         """Level of 50–1500 Hz over the 20 ms about each frame: sharp in time, and still a whole
         period of the lowest voice."""
@@ -65,6 +72,27 @@ class Frames:
             return cls.none()
         return cls(
             *(np.concatenate([getattr(part, f.name) for part in parts]) for f in fields(cls))
+        )
+
+    def muted(self, start_s: float, end_s: float) -> Frames:
+        """The same with nothing heard between two times, give or take the window's reach."""
+        first = max(0, int(start_s / HOP_S) - 3)
+        last = int(np.ceil(end_s / HOP_S)) + 3
+        pitch, strength = self.pitch_hz.copy(), self.strength.copy()
+        pitch[first:last], strength[first:last] = np.nan, 0.0
+        shares = self.hiss_share.copy()
+        shares[first:last] = 0.0
+        quiet = [self.energy.copy(), self.voice_band.copy()]
+        for pairs in quiet:
+            outside = np.delete(pairs, slice(first, last), axis=0)
+            pairs[first:last] = np.percentile(outside, 10) if outside.size else 0.0
+        return replace(
+            self,
+            pitch_hz=pitch,
+            strength=strength,
+            energy=quiet[0],
+            voice_band=quiet[1],
+            hiss_share=shares,
         )
 
     def __getitem__(self, part: slice) -> Frames:

@@ -1,8 +1,4 @@
-"""Where a voice was held: start, end, breaks, and every measure of that stretch.
-
-A hold starts at the first periodic or rough instant of a run and ends at the last one before 400 ms
-with neither. Its duration is end − start, breaks included.
-"""
+"""Every measure of a hold. Where it lies is the business of stretches and hissing."""
 
 from __future__ import annotations
 
@@ -15,48 +11,28 @@ from numpy.typing import NDArray
 
 from reedcore.pitch import cents_between
 
-from .frames import Array, Frames
-from .levels import LevelFigures, level_figures
-from .settings import (
-    ABOVE_FLOOR_DB,
-    BREAK_DEPTH_DB,
-    BREAK_LONGEST_S,
-    BREAK_SHORTEST_S,
-    HOLD_GAP_S,
-    HOP_S,
-)
+from .breaks import Break, breaks_of
+from .cepstral import cepstral_prominence_db
+from .flutter import Flutter, flutter_of
+from .frames import Frames
+from .hissing import hiss_stretches, voiceless_flutter_stretches
+from .levels import LevelFigures, end_uncertainty_s, level_figures
+from .onset import onset_rise_ms
+from .runs import Stretch
+from .settings import EDGE_TRIM_S, HOP_S, WORKING_RATE_HZ
 from .steadiness import PitchFigures, middle_of, on_pitch_share, pitch_figures, steady_seconds
+from .stretches import held_stretches
+from .tremor import Tremor, tremor_of
 
-Mask = NDArray[np.bool_]
-
-#: How much louder than the quietest tenth the loudest part must be before the former is the room.
-ROOM_CONTRAST_DB = 12.0
-#: Nothing a microphone gives below this is sound (16-bit noise lies near −98 dBFS).
-FAINTEST_DBFS = -80.0
-#: Further under the hold's median than this is its echo, not the voice.
-FADED_DB = 40.0
-#: A run of which less is periodic than this is not a held voice.
-LEAST_VOICED = 0.3
-#: Mains hum keeps its frequency as no voice can.
-HUM_HZ = (50.0, 60.0, 100.0, 120.0)
-HUM_WITHIN_CENTS, HUM_SPREAD_CENTS = 20.0, 3.0
 #: On pitch (settings of the clinic, these are the usual ones).
 ON_PITCH_CENTS, ON_PITCH_SHARE = 50.0, 0.80
 
 
 class HoldKind(StrEnum):
-    """Voice, or hiss."""
+    """Voice, or hiss (a voiceless trill or bubbles too)."""
 
     VOICED = "voiced"
     HISS = "hiss"
-
-
-@dataclass(frozen=True, slots=True)
-class Break:
-    """30–400 ms inside a hold with neither periodicity nor level."""
-
-    start_s: float
-    end_s: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,16 +40,22 @@ class Hold:
     """One held sound. Seconds from the start of the recording; NaN is "not measured".
 
     Attributes:
+        end_uncertainty_s: how unsure a faded end is.
         steady_s: see :func:`reedcore.acoustics.steadiness.steady_seconds`.
         target_error_cents: median pitch against the note, NaN without a note or a pitch.
         end_error_cents: the same over the last third of the hold.
         on_pitch_share: share of periodic frames within ±50 cents of the note.
         voiced_fraction: periodic frames ÷ frames.
+        onset_rise_ms: 10 to 90 % of the first plateau.
+        cpps_db: smoothed cepstral peak prominence; NaN for trills and water.
+        tremor: None where there is none, or where it cannot be told (trills and water).
+        flutter: what chops the sound, None where nothing does.
     """
 
     kind: HoldKind
     start_s: float
     end_s: float
+    end_uncertainty_s: float
     steady_s: float
     pitch: PitchFigures
     level: LevelFigures
@@ -82,6 +64,10 @@ class Hold:
     on_pitch_share: float
     voiced_fraction: float
     breaks: tuple[Break, ...]
+    onset_rise_ms: float
+    cpps_db: float
+    tremor: Tremor | None
+    flutter: Flutter | None
 
     @property
     def duration_s(self) -> float:
@@ -103,107 +89,42 @@ class Hold:
 
 
 def find_holds(
-    frames: Frames, *, target_hz: float | None = None, min_hold_s: float = 1.0
+    frames: Frames,
+    samples: NDArray[np.float32],
+    *,
+    target_hz: float | None = None,
+    min_hold_s: float = 1.0,
 ) -> tuple[Hold, ...]:
-    """Every held voice of at least ``min_hold_s``, in order of time. None found is an answer."""
+    """Every held voice of at least ``min_hold_s``, in order of time. None found is an answer.
+
+    Args:
+        samples: the recording at 16 kHz, for the measures that frames are too coarse for.
+    """
     return tuple(
-        _measured(frames[start:end], start, target_hz)
-        for start, end in held_stretches(frames, min_hold_s=min_hold_s)
+        _voiced(frames, stretch, samples, target_hz)
+        for stretch in held_stretches(frames, min_hold_s=min_hold_s)
     )
 
 
-def held_stretches(frames: Frames, *, min_hold_s: float) -> list[tuple[int, int]]:
-    """The holds as (first frame, frame after the last), unmeasured."""
-    floor = voice_band_floor(frames)
-    return [
-        (start, end)
-        for start, end in _stretches(frames, floor)
-        if (end - start) * HOP_S >= min_hold_s and _is_voice(frames[start:end])
-    ]
-
-
-def voice_band_floor(frames: Frames) -> float:
-    """Level of the room in the voice band; −inf where the recording has no quiet part."""
-    levels = frames.voice_band_dbfs
-    if not levels.size:
-        return -np.inf
-    levels = np.maximum(levels, -200.0)
-    quiet, loud = np.percentile(levels, (10, 95))
-    return float(quiet) if loud - quiet >= ROOM_CONTRAST_DB else -np.inf
-
-
-def _stretches(frames: Frames, floor: float) -> list[tuple[int, int]]:
-    levels = frames.voice_band_dbfs
-    audible = levels > max(floor + ABOVE_FLOOR_DB, FAINTEST_DBFS)
-    sounding = frames.periodic & audible
-    stretches = []
-    for start, end in runs(sounding, joining=round(HOLD_GAP_S / HOP_S)):
-        # a window of 50 ms finds the pitch a little beyond the sound itself: in what rings after it
-        median = np.median(levels[start:end][sounding[start:end]])
-        own = sounding & (levels > median - FADED_DB)
-        own[:start] = own[end:] = False
-        places = np.flatnonzero(own)
-        if places.size:
-            first, after = int(places[0]), int(places[-1]) + 1
-            stretches.append(_with_rough_ends(frames, own, audible, first, after))
-    return _united(stretches)
-
-
-def _with_rough_ends(
-    frames: Frames, sounding: Mask, audible: Mask, start: int, end: int
-) -> tuple[int, int]:
-    """The run with the rough sound before and after it, found within 400 ms of it."""
-    median = np.median(frames.voice_band_dbfs[start:end][sounding[start:end]])
-    rough = audible & ~frames.periodic & (frames.voice_band_dbfs > median - BREAK_DEPTH_DB)
-    rough &= frames.hiss_share < 0.5
-    alike = sounding.copy()
-    alike[: max(0, start)] = False
-    alike[end:] = False
-    for first, last in runs(alike | rough, joining=round(HOLD_GAP_S / HOP_S)):
-        if first <= start < last:
-            return first, last
-    return start, end
-
-
-def _united(stretches: list[tuple[int, int]]) -> list[tuple[int, int]]:
-    """Overlapping stretches as one."""
-    united: list[tuple[int, int]] = []
-    for start, end in sorted(stretches):
-        if united and start <= united[-1][1]:
-            united[-1] = (united[-1][0], max(end, united[-1][1]))
-        else:
-            united.append((start, end))
-    return united
-
-
-def runs(mask: Mask, *, joining: int = 1) -> list[tuple[int, int]]:
-    """Stretches of True as (first, after last); gaps shorter than ``joining`` are bridged."""
-    edges = np.flatnonzero(np.diff(np.concatenate([[False], mask, [False]]).astype(np.int8)))
-    found: list[tuple[int, int]] = []
-    for start, end in edges.reshape(-1, 2).tolist():
-        if found and start - found[-1][1] < joining:
-            found[-1] = (found[-1][0], end)
-        else:
+def find_hisses(frames: Frames, *, min_hold_s: float = 1.0) -> tuple[Hold, ...]:
+    """Every held hiss, voiceless trill or bubbling, in order of time."""
+    found = hiss_stretches(frames, min_hold_s=min_hold_s)
+    taken = np.zeros(len(frames), dtype=bool)
+    for start, end in (*found, *held_stretches(frames, min_hold_s=0.5)):
+        taken[start:end] = True
+    for start, end in voiceless_flutter_stretches(frames, min_hold_s=min_hold_s):
+        if not taken[start:end].any():
             found.append((start, end))
-    return found
+    return tuple(_hissed(frames, stretch) for stretch in sorted(found))
 
 
-def _is_voice(part: Frames) -> bool:
-    """Not mains hum, and not a run of noise with a pitch here and there."""
-    if np.mean(part.periodic) < LEAST_VOICED:
-        return False
+def _voiced(
+    frames: Frames, stretch: Stretch, samples: NDArray[np.float32], target_hz: float | None
+) -> Hold:
+    start, end = stretch
+    part = frames[start:end]
     pitch = pitch_figures(part)
-    if not isfinite(pitch.median_hz):
-        return False
-    return not any(
-        abs(cents_between(from_hz=hum, to_hz=pitch.median_hz)) < HUM_WITHIN_CENTS
-        and pitch.spread_cents < HUM_SPREAD_CENTS
-        for hum in HUM_HZ
-    )
-
-
-def _measured(part: Frames, start: int, target_hz: float | None) -> Hold:
-    pitch = pitch_figures(part)
+    flutter = flutter_of(part)
     error = end_error = share = nan
     if target_hz is not None and isfinite(pitch.median_hz):
         error = cents_between(from_hz=target_hz, to_hz=pitch.median_hz)
@@ -214,7 +135,8 @@ def _measured(part: Frames, start: int, target_hz: float | None) -> Hold:
     return Hold(
         kind=HoldKind.VOICED,
         start_s=start * HOP_S,
-        end_s=(start + len(part)) * HOP_S,
+        end_s=end * HOP_S,
+        end_uncertainty_s=end_uncertainty_s(frames, end),
         steady_s=steady_seconds(part),
         pitch=pitch,
         level=level_figures(middle_of(part)),
@@ -222,16 +144,38 @@ def _measured(part: Frames, start: int, target_hz: float | None) -> Hold:
         end_error_cents=end_error,
         on_pitch_share=share,
         voiced_fraction=float(np.mean(part.periodic)),
-        breaks=_breaks(part, start),
+        breaks=breaks_of(part, start_s=start * HOP_S, median_hz=pitch.median_hz),
+        onset_rise_ms=onset_rise_ms(samples, start_s=start * HOP_S, pitch_hz=pitch.median_hz),
+        cpps_db=nan if flutter else cepstral_prominence_db(_middle_samples(samples, stretch)),
+        tremor=None if flutter else tremor_of(middle_of(part)),
+        flutter=flutter,
     )
 
 
-def _breaks(part: Frames, start: int) -> tuple[Break, ...]:
-    levels: Array = part.voice_band_dbfs
-    median = np.median(levels[part.periodic])
-    broken = ~part.periodic & (levels < median - BREAK_DEPTH_DB)
-    found = []
-    for first, after in runs(broken):
-        if BREAK_SHORTEST_S <= (after - first) * HOP_S + 1e-9 < BREAK_LONGEST_S:
-            found.append(Break((start + first) * HOP_S, (start + after) * HOP_S))
-    return tuple(found)
+def _hissed(frames: Frames, stretch: Stretch) -> Hold:
+    start, end = stretch
+    part = frames[start:end]
+    return Hold(
+        kind=HoldKind.HISS,
+        start_s=start * HOP_S,
+        end_s=end * HOP_S,
+        end_uncertainty_s=end_uncertainty_s(frames, end),
+        steady_s=steady_seconds(part),
+        pitch=PitchFigures(nan, nan, nan),
+        level=level_figures(middle_of(part)),
+        target_error_cents=nan,
+        end_error_cents=nan,
+        on_pitch_share=nan,
+        voiced_fraction=float(np.mean(part.periodic)),
+        breaks=(),
+        onset_rise_ms=nan,
+        cpps_db=nan,
+        tremor=None,
+        flutter=flutter_of(part),
+    )
+
+
+def _middle_samples(samples: NDArray[np.float32], stretch: Stretch) -> NDArray[np.float32]:
+    trim = round(EDGE_TRIM_S * WORKING_RATE_HZ)
+    first, last = (round(edge * HOP_S * WORKING_RATE_HZ) for edge in stretch)
+    return samples[first + trim : last - trim] if last - first > 2 * trim else samples[first:last]

@@ -11,7 +11,7 @@ from math import nan
 import numpy as np
 
 from .frames import Array, Frames, dbfs
-from .settings import ENERGY_STEP_S, LEVEL_WINDOW_STEPS
+from .settings import ENERGY_STEP_S, HOP_S, LEVEL_WINDOW_STEPS
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,3 +72,80 @@ def level_figures(middle: Frames) -> LevelFigures:
 def energetic_mean(levels_db: Array) -> float:
     """The level of the mean power of some levels, in dB."""
     return float(10.0 * np.log10(np.mean(10.0 ** (levels_db / 10.0))))
+
+
+#: The end of a hold is unsure between these heights over the room (definition).
+UNSURE_FROM_DB, UNSURE_TO_DB = 6.0, 3.0
+_LOOK_BACK, _LOOK_ON = 300, 100
+
+
+def end_uncertainty_s(frames: Frames, end: int) -> float:
+    """Time the level takes from the room + 6 dB to + 3 dB at a hold's end; NaN without a room.
+
+    Args:
+        end: the frame after the hold's last one.
+    """
+    levels = smoothed_dbfs(frames)
+    room = floor_of(levels)
+    if not np.isfinite(room):
+        return nan
+    near = levels[max(0, end - _LOOK_BACK) : end + _LOOK_ON]
+    above_six = np.flatnonzero(near >= room + UNSURE_FROM_DB)
+    if not above_six.size:
+        return nan
+    after = near[above_six[-1] :]
+    under_three = np.flatnonzero(after < room + UNSURE_TO_DB)
+    return float(under_three[0]) * HOP_S if under_three.size else nan
+
+
+@dataclass(frozen=True, slots=True)
+class LevelShape:
+    """A swell, a fade or both, as a line of two pieces.
+
+    Attributes:
+        rise_db, fall_db: from the start to the peak, and from the peak to the end.
+        peak_s: when, seconds after the start of the stretch.
+        rms_db: how far the level lies from the two-piece line.
+    """
+
+    rise_db: float
+    fall_db: float
+    peak_s: float
+    rms_db: float
+
+
+def level_shape(middle: Frames) -> LevelShape | None:
+    """The two-piece line that fits a hold's middle best; None for fewer than five windows."""
+    levels = window_levels(middle)
+    levels = levels[np.isfinite(levels)]
+    if levels.size < 5:
+        return None
+    at = np.arange(levels.size, dtype=np.float64)
+    best: tuple[float, Array, int] | None = None
+    for knee in range(levels.size):
+        basis = np.stack([np.ones_like(at), np.minimum(at, knee), np.maximum(at - knee, 0)], axis=1)
+        weights = np.linalg.lstsq(basis, levels, rcond=None)[0]
+        rms = float(np.sqrt(np.mean((levels - basis @ weights) ** 2)))
+        if best is None or rms < best[0] - 1e-9:
+            best = (rms, weights, knee)
+    assert best is not None  # noqa: S101 - there are at least five windows
+    rms, weights, knee = best
+    window_s = LEVEL_WINDOW_STEPS * ENERGY_STEP_S
+    return LevelShape(
+        rise_db=float(weights[1] * knee),
+        fall_db=float(-weights[2] * (levels.size - 1 - knee)),
+        peak_s=(knee + 0.5) * window_s,
+        rms_db=rms,
+    )
+
+
+#: How much louder than the quietest tenth the loudest part must be before the former is the room.
+ROOM_CONTRAST_DB = 12.0
+
+
+def floor_of(levels: Array) -> float:
+    """Level of the room; −inf where the recording has no quiet part to tell it from."""
+    if not levels.size:
+        return -np.inf
+    quiet, loud = np.percentile(np.maximum(levels, -200.0), (10, 95))
+    return float(quiet) if loud - quiet >= ROOM_CONTRAST_DB else -np.inf

@@ -34,12 +34,13 @@ class LiveAnalyser:
 
     Args:
         rate_hz: sampling rate, 8–96 kHz.
+        keep_sound: whether to keep the sound at 16 kHz for :meth:`sound` (4 bytes a sample).
 
     Raises:
         RateOutOfRange: another rate.
     """
 
-    def __init__(self, rate_hz: int) -> None:
+    def __init__(self, rate_hz: int, *, keep_sound: bool = False) -> None:
         self.rate_hz = check_rate(rate_hz)
         self._rumble = _Filter("highpass", _RUMBLE_HZ, rate_hz)
         self._voice_band = _Filter("bandpass", VOICE_BAND_HZ, WORKING_RATE_HZ)
@@ -47,8 +48,9 @@ class LiveAnalyser:
         self._energy = EnergyMeter(rate_hz)
         self._tracker = PitchTracker()
         # the first window starts before the sound does: in silence
-        self._working = np.zeros(_REACH)
+        self._working = np.zeros(_REACH, np.float32)
         self._voice_power = np.zeros(_REACH)
+        self._kept: list[NDArray[np.float32]] | None = [] if keep_sound else None
         self._samples_in = 0
         self._waiting = Frames.none()  # measured, but for the pitch that the tracker still weighs
 
@@ -56,6 +58,10 @@ class LiveAnalyser:
     def samples_in(self) -> int:
         """How many samples have been fed."""
         return self._samples_in
+
+    def sound(self) -> NDArray[np.float32]:
+        """What has come in so far, free of rumble, at 16 kHz; empty unless it was to be kept."""
+        return np.concatenate(self._kept) if self._kept else np.zeros(0, np.float32)
 
     def feed(self, samples: NDArray[Any]) -> Frames:
         """The frames that these samples complete (often none, for a small chunk).
@@ -88,7 +94,10 @@ class LiveAnalyser:
         return self._frames_so_far()
 
     def _add_working(self, samples: FloatArray) -> None:
-        self._working = np.concatenate([self._working, samples])
+        single = samples.astype(np.float32)  # 24 bits of a sample are more than it ever had
+        if self._kept is not None:
+            self._kept.append(single)
+        self._working = np.concatenate([self._working, single])
         self._voice_power = np.concatenate([self._voice_power, self._voice_band(samples) ** 2])
 
     def _frames_so_far(self) -> Frames:
@@ -111,7 +120,7 @@ class LiveAnalyser:
             clipped=clipped,
         )
         self._waiting = Frames.joined([self._waiting, measured])
-        return self._decided(*self._tracker.feed(spectra.candidate_hz, spectra.candidate_strength))
+        return self._decided(*self._tracker.feed(spectra))
 
     def _decided(self, pitch: Array, strength: Array) -> Frames:
         """The oldest waiting frames, now that the tracker has decided so many pitches."""

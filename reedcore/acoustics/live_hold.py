@@ -8,8 +8,8 @@ from math import nan
 import numpy as np
 
 from .frames import Frames
-from .holds import held_stretches
 from .settings import HOLD_GAP_S, HOP_S
+from .stretches import held_stretches
 
 #: Shorter sounds are a cough or a try-out and do not end a take.
 SHORTEST_S = 0.5

@@ -26,12 +26,19 @@ from .settings import (
 
 Array = NDArray[np.float64]
 
-#: Candidates kept for a frame: the period, its multiples and a formant's rival fit among six.
-CANDIDATES = 6
+#: Candidates kept for a frame: the period, its double and a formant's rival fit among four.
+CANDIDATES = 4
 #: A correlation peak lower than this is no candidate for a pitch.
 WEAKEST = 0.25
 #: Preference for the shorter of two equal periods, per octave: else every period's double ties.
-OCTAVE_COST = 0.02
+OCTAVE_COST = 0.04
+#: Distrust of long lags: the window leaves so little of them that noise is raised with the peak.
+LONG_LAG_COST = 0.015
+
+#: A pitch is read off the last of its periods that lies within this, searched so far about it.
+LATER_PERIODS_S, LATER_SEARCH = 0.012, 5
+#: A later peak lower than this share of the first is not its own.
+LATER_LEAST = 0.6
 
 _SHORTEST_LAG = int(WORKING_RATE_HZ / HIGHEST_PITCH_HZ)
 _LONGEST_LAG = int(np.ceil(WORKING_RATE_HZ / LOWEST_PITCH_HZ))
@@ -46,7 +53,7 @@ def _from(hz: float) -> int:
 _SOUND = slice(_from(45.0), None)
 _HISS = slice(_from(HISS_FROM_HZ), None)
 _TOP = slice(_from(TOP_FROM_HZ), None)
-_TAPER = np.hanning(WINDOW + 1)[:-1].astype(np.float64)
+_TAPER = np.hanning(WINDOW + 1)[:-1].astype(np.float32)
 
 
 def _pitch_band() -> Array:
@@ -56,17 +63,28 @@ def _pitch_band() -> Array:
     return np.asarray(weight)
 
 
-_PITCH_BAND = _pitch_band()
+_PITCH_BAND = _pitch_band().astype(np.float32)
 
 
 def _window_correlation() -> Array:
     """The taper's own autocorrelation, band-limited like the frames that are divided by it."""
-    power = np.abs(np.fft.rfft(_TAPER, FFT_SIZE)) ** 2
+    power = np.abs(np.fft.rfft(_TAPER.astype(np.float64), FFT_SIZE)) ** 2
     raw = np.fft.irfft(power, FFT_SIZE)[: _LONGEST_LAG + 2]
     return np.asarray(raw / raw[0])
 
 
-_WINDOW_CORRELATION = _window_correlation()
+_WINDOW_CORRELATION = _window_correlation().astype(np.float32)
+
+
+def _lag_cost() -> Array:
+    """What speaks against each lag as such, whatever its peak."""
+    lags = np.arange(_SHORTEST_LAG, _LONGEST_LAG + 1)
+    left = _WINDOW_CORRELATION[lags]
+    cost = OCTAVE_COST * np.log2(lags / _SHORTEST_LAG) + LONG_LAG_COST * (1.0 / left - 1.0)
+    return np.asarray(cost)
+
+
+_LAG_COST = _lag_cost()
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -74,52 +92,82 @@ class Spectra:
     """For n frames: pitch candidates, best first, and the share of each band.
 
     Attributes:
-        candidate_hz: ``(n, 6)``, NaN where there are fewer.
-        candidate_strength: ``(n, 6)``, 0–1.
+        candidate_hz: ``(n, 4)``, NaN where there are fewer.
+        candidate_strength: ``(n, 4)``, height of the peak, 0–1.
+        candidate_worth: the same less what speaks against the lag as such.
         hiss_share, top_share: share of the energy above 2 and above 4 kHz.
     """
 
     candidate_hz: Array
     candidate_strength: Array
+    candidate_worth: Array
     hiss_share: Array
     top_share: Array
 
 
-def spectra_of(samples: Array, count: int) -> Spectra:
+def spectra_of(samples: NDArray[np.float32], count: int) -> Spectra:
     """What ``count`` frames hold; frame k is ``samples[k·160 : k·160 + 800]`` at 16 kHz."""
     frames = np.lib.stride_tricks.sliding_window_view(samples, WINDOW)[::HOP][:count]
-    power = np.abs(fft.rfft(frames * _TAPER, FFT_SIZE, axis=1)) ** 2
+    bins = fft.rfft(frames * _TAPER, FFT_SIZE, axis=1)
+    power = bins.real**2 + bins.imag**2
     correlation = fft.irfft(power * _PITCH_BAND, FFT_SIZE, axis=1)[:, : _LONGEST_LAG + 2]
     zero_lag = correlation[:, :1]
     with np.errstate(divide="ignore", invalid="ignore"):
         normal = np.where(zero_lag > 0, correlation / zero_lag / _WINDOW_CORRELATION, 0.0)
-    hz, strength = _candidates(normal)
+    hz, strength, worth = _candidates(normal)
     total = power[:, _SOUND].sum(axis=1)
     safe_total = np.where(total > 0, total, 1.0)
     return Spectra(
         candidate_hz=hz,
         candidate_strength=strength,
+        candidate_worth=worth,
         hiss_share=power[:, _HISS].sum(axis=1) / safe_total,
         top_share=power[:, _TOP].sum(axis=1) / safe_total,
     )
 
 
-def _candidates(normal: Array) -> tuple[Array, Array]:
+def _candidates(normal: Array) -> tuple[Array, Array, Array]:
     """The highest local maxima of each row, placed between lags by a parabola."""
     middle = normal[:, _SHORTEST_LAG : _LONGEST_LAG + 1]
     before = normal[:, _SHORTEST_LAG - 1 : _LONGEST_LAG]
     after = normal[:, _SHORTEST_LAG + 1 : _LONGEST_LAG + 2]
     peak = (middle > before) & (middle >= after) & (middle > WEAKEST)
     lags = np.arange(_SHORTEST_LAG, _LONGEST_LAG + 1)
-    preference = OCTAVE_COST * np.log2(lags / _SHORTEST_LAG)
-    score = np.where(peak, middle - preference, -np.inf)
+    score = np.where(peak, np.minimum(middle, 1.0) - _LAG_COST, -np.inf)
     best = np.argsort(-score, axis=1, kind="stable")[:, :CANDIDATES]
     there = np.take_along_axis(peak, best, axis=1)
     low, mid, high = (np.take_along_axis(part, best, axis=1) for part in (before, middle, after))
     bend = low - 2.0 * mid + high
     with np.errstate(divide="ignore", invalid="ignore"):
         shift = np.where(there, 0.5 * (low - high) / bend, 0.0)
-    lag = lags[best] + shift
-    hz = np.where(there, WORKING_RATE_HZ / lag, np.nan)
-    strength = np.where(there, np.clip(mid - 0.25 * (low - high) * shift, 0.0, 1.0), 0.0)
-    return hz, strength
+    lag = np.asarray(lags[best] + shift, dtype=np.float64)
+    height = np.clip(mid - 0.25 * (low - high) * shift, 0.0, 2.0)
+    # a window that the sound fills only in part makes peaks higher than 1: as far off as lower ones
+    height = np.where(height > 1.0, 1.0 / np.maximum(height, 1.0), height)
+    strength = np.where(there, height, 0.0)
+    worth = np.where(there, height - _LAG_COST[best], 0.0)
+    lag = _placed_by_later_periods(normal, lag, strength)
+    return np.where(there, WORKING_RATE_HZ / lag, np.nan), strength, worth
+
+
+def _placed_by_later_periods(normal: Array, lag: Array, strength: Array) -> Array:
+    """Each candidate's lag, read off its highest multiple within 12 ms.
+
+    An error of a sample is shared by that many periods; and breath that a resonance has coloured
+    repeats itself once but not three times, so it no longer pulls the peak towards the resonance.
+    """
+    periods = np.maximum(1, np.floor(LATER_PERIODS_S * WORKING_RATE_HZ / lag)).astype(int)
+    around = np.arange(-LATER_SEARCH, LATER_SEARCH + 1)
+    middle = np.round(periods * lag).astype(int)
+    places = np.clip(middle[:, :, None] + around, 0, normal.shape[1] - 1)
+    rows = np.arange(len(normal))[:, None, None]
+    near = normal[rows, places]
+    best = np.argmax(near, axis=2)
+    inside = (best > 0) & (best < around.size - 1) & (periods > 1)
+    at = np.clip(best, 1, around.size - 2)[:, :, None]
+    low, mid, high = (np.take_along_axis(near, at + step, axis=2)[:, :, 0] for step in (-1, 0, 1))
+    with np.errstate(divide="ignore", invalid="ignore"):
+        shift = 0.5 * (low - high) / (low - 2.0 * mid + high)
+    later = (middle + around[at[:, :, 0]] + shift) / periods
+    good = inside & (mid > LATER_LEAST * strength) & (np.abs(shift) <= 1.0)
+    return np.where(good, later, lag)

@@ -64,6 +64,11 @@ class Quality:
         } & {*self.reasons}
 
     @property
+    def steady_judged(self) -> bool:
+        """Whether steady seconds may be believed."""
+        return QualityReason.ROOM_TOO_LOUD_FOR_LEVEL not in self.reasons
+
+    @property
     def spread_judged(self) -> bool:
         """Whether pitch spread may be believed."""
         return not {

@@ -15,8 +15,8 @@ from scipy.signal import firwin, upfirdn
 
 from .recording import FloatArray
 
-#: Zero crossings of the low-pass on each side: transition band 10 % of the rate, stop band −50 dB.
-HALF_CROSSINGS = 10
+#: Zero crossings of the low-pass on each side: stop band −50 dB; what folds back is above 6 kHz.
+HALF_CROSSINGS = 6
 KAISER_BETA = 5.0
 
 

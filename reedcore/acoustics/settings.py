@@ -10,10 +10,10 @@ LOWEST_RATE_HZ, HIGHEST_RATE_HZ = 8_000, 96_000
 HOP_S = 0.010
 HOP = round(HOP_S * WORKING_RATE_HZ)
 #: Two and a half periods of the lowest voice searched for.
-WINDOW_S = 0.050
+WINDOW_S = 0.040
 WINDOW = round(WINDOW_S * WORKING_RATE_HZ)
 #: Room for the longest lag beyond the window, so that correlation does not wrap round.
-FFT_SIZE = 1200
+FFT_SIZE = 1024
 
 LOWEST_PITCH_HZ, HIGHEST_PITCH_HZ = 50.0, 1300.0
 

@@ -7,43 +7,49 @@ same whether the frames come one by one or all at once.
 
 from __future__ import annotations
 
-from math import log2
+from collections import deque
 
 import numpy as np
 from numpy.typing import NDArray
+
+from .periodicity import Spectra
 
 Array = NDArray[np.float64]
 
 #: Frames of looking ahead before a decision.
 LOOKAHEAD = 3
-#: What no pitch is worth: a peak lower than this is taken for noise.
-UNVOICED_WORTH = 0.45
+#: What no pitch is worth: a peak worth less than this is taken for noise.
+UNVOICED_WORTH = 0.35
 #: What a jump of an octave between two frames costs, and what starting or ending a voice costs.
 JUMP_COST_PER_OCTAVE = 0.35
 ONSET_COST = 0.14
-#: Preference for the higher of two octaves that fit equally well, per octave.
-HIGHER_OCTAVE_WORTH = 0.02
 
-#: (log2 of the pitch, or None; worth; hz; strength)
-_State = tuple[float | None, float, float, float]
-_NO_VOICE: _State = (None, UNVOICED_WORTH, float("nan"), 0.0)
+#: log2 of the pitch, worth, hz, strength; the first state of every frame is having no voice
+_State = list[float]
+_NO_VOICE: _State = [float("nan"), UNVOICED_WORTH, float("nan"), 0.0]
 
 
 class PitchTracker:
     """Feed it candidates; it gives pitches, :data:`LOOKAHEAD` frames late."""
 
     def __init__(self) -> None:
-        self._scores: list[float] = [0.0]
-        self._states: list[list[_State]] = []
-        self._links: list[list[int]] = []
+        self._states: deque[list[_State]] = deque()
+        self._links: deque[list[int]] = deque()
+        self._silent = 0.0  # score of the best path that has no voice now
+        self._voiced: list[tuple[float, float, int]] = []  # (score, height, which) of the others
+        self._best = 0
 
-    def feed(self, candidate_hz: Array, candidate_strength: Array) -> tuple[Array, Array]:
+    def feed(self, spectra: Spectra) -> tuple[Array, Array]:
         """Pitch (NaN for none) and strength of each frame that can now be decided."""
         decided: list[_State] = []
-        counts = np.count_nonzero(candidate_strength, axis=1).tolist()
-        rows_hz, rows_strength = candidate_hz.tolist(), candidate_strength.tolist()
-        for hz, strength, count in zip(rows_hz, rows_strength, counts, strict=True):
-            self._step(hz[:count], strength[:count])
+        counts = np.count_nonzero(spectra.candidate_strength, axis=1).tolist()
+        heights = np.log2(np.where(spectra.candidate_strength > 0, spectra.candidate_hz, 1.0))
+        rows = np.stack(
+            [heights, spectra.candidate_worth, spectra.candidate_hz, spectra.candidate_strength],
+            axis=2,
+        ).tolist()
+        for row, count in zip(rows, counts, strict=True):
+            self._step(row[:count])
             if len(self._states) > LOOKAHEAD:
                 decided.append(self._decide_oldest())
         return _as_arrays(decided)
@@ -55,37 +61,48 @@ class PitchTracker:
             decided.append(self._decide_oldest())
         return _as_arrays(decided)
 
-    def _step(self, hz: list[float], strength: list[float]) -> None:
-        states = [_NO_VOICE]
-        for f, s in zip(hz, strength, strict=True):
-            height = log2(f)
-            states.append((height, s + HIGHER_OCTAVE_WORTH * (height - 7.0), f, s))
-        before = self._states[-1] if self._states else [_NO_VOICE]
-        scores: list[float] = []
-        links: list[int] = []
-        for octaves, worth, _, _ in states:
-            best, best_from = float("-inf"), 0
-            for index, (state, score) in enumerate(zip(before, self._scores, strict=True)):
-                was = state[0]
-                if octaves is not None and was is not None:
-                    cost = JUMP_COST_PER_OCTAVE * abs(octaves - was)
-                else:
-                    cost = 0.0 if octaves is was else ONSET_COST
-                if score - cost > best:
-                    best, best_from = score - cost, index
-            scores.append(best + worth)
+    def _step(self, candidates: list[_State]) -> None:
+        """One frame on: the best way to each candidate from what is left of those before it."""
+        before = self._voiced
+        started = self._silent - ONSET_COST
+        silent, silent_from = self._silent, 0
+        for score, _, index in before:
+            if score - ONSET_COST > silent:
+                silent, silent_from = score - ONSET_COST, index
+        silent += UNVOICED_WORTH
+        links = [silent_from]
+        voiced = []
+        top, top_height, top_at = silent, 0.0, 0
+        for at, (height, worth, _, _) in enumerate(candidates, start=1):
+            best, best_from = started, 0
+            for score, was, index in before:
+                after = score - JUMP_COST_PER_OCTAVE * abs(height - was)
+                if after > best:
+                    best, best_from = after, index
             links.append(best_from)
-        top = max(scores)  # kept near zero, so that an hour of sound loses no precision
-        self._scores = [score - top for score in scores]
-        self._states.append(states)
+            voiced.append((best + worth, height, at))
+            if best + worth > top:
+                top, top_height, top_at = best + worth, height, at
+        # scores stay near zero, so that an hour of sound loses no precision; and a candidate that a
+        # jump from the best would reach as well can never be the better way again
+        self._silent = silent - top
+        self._voiced = [
+            (score - top, height, at)
+            for score, height, at in voiced
+            if not top_at
+            or at == top_at
+            or score > top - JUMP_COST_PER_OCTAVE * abs(height - top_height)
+        ]
+        self._best = top_at
+        self._states.append([_NO_VOICE, *candidates])
         self._links.append(links)
 
     def _decide_oldest(self) -> _State:
-        at = self._scores.index(max(self._scores))
-        for links in reversed(self._links[1:]):
-            at = links[at]
-        self._links.pop(0)
-        return self._states.pop(0)[at]
+        at = self._best
+        for step in range(len(self._links) - 1, 0, -1):
+            at = self._links[step][at]
+        self._links.popleft()
+        return self._states.popleft()[at]
 
 
 def _as_arrays(states: list[_State]) -> tuple[Array, Array]:

@@ -4,6 +4,24 @@ It serves the demo, the tests and the practice screen's simulated source. It sha
 :mod:`reedcore.acoustics`, so that neither can hide the other's mistakes.
 """
 
-from .voice import VOWELS, Clip, HeldVoice, Truth, speak
+from .parts import VOWELS, BreathIn, Cough, Hiss, Part, Room, Silence, Talk, Tone, Voiced
+from .scene import Clip, Span, render
+from .voice import HeldVoice, speak
 
-__all__ = ["VOWELS", "Clip", "HeldVoice", "Truth", "speak"]
+__all__ = [
+    "VOWELS",
+    "BreathIn",
+    "Clip",
+    "Cough",
+    "HeldVoice",
+    "Hiss",
+    "Part",
+    "Room",
+    "Silence",
+    "Span",
+    "Talk",
+    "Tone",
+    "Voiced",
+    "render",
+    "speak",
+]

@@ -6,12 +6,12 @@ from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import expect
 
 from reedcore.formats.wav import write_wav
-from reedcore.synthvoice import HeldVoice, speak
+from reedcore.synthvoice import HeldVoice, Voiced, speak
 from tests.browser.conftest import sign_in, until_shown
 from tests.factories import trial
 from web.practice.models import Trial
 
-CLIP = speak(HeldVoice(pitch_hz=174.61, hold_s=5.5), rate_hz=16_000)
+CLIP = speak(HeldVoice(Voiced(seconds=5.5, pitch_hz=174.61)), rate_hz=16_000)
 
 
 def choose_file(page, tmp_path, data):

@@ -4,7 +4,7 @@ import pytest
 from playwright.sync_api import expect
 
 from reedcore.formats.wav import write_wav
-from reedcore.synthvoice import HeldVoice, speak
+from reedcore.synthvoice import HeldVoice, Voiced, speak
 from tests.browser.conftest import CHROMIUM, QUIET, sign_in, until_shown
 from web.practice.models import Trial
 
@@ -18,7 +18,7 @@ def with_microphone(playwright, *flags, permissions=("microphone",)):
 
 
 def test_a_hold_through_the_capture_device_is_measured(playwright, site, person, task, tmp_path):
-    voice = HeldVoice(pitch_hz=171.0, hold_s=5.6, lead_s=2.5, tail_s=3.0, scoop_cents=-80)
+    voice = HeldVoice(Voiced(seconds=5.6, pitch_hz=171.0, scoop_cents=-80), lead_s=2.5, tail_s=3.0)
     clip = speak(voice)
     (tmp_path / "voice.wav").write_bytes(write_wav(clip.samples, clip.rate_hz))
     browser, context = with_microphone(

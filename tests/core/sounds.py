@@ -10,10 +10,15 @@ def silence(seconds, rate=RATE, noise=0.0005, seed=0):
     return np.random.default_rng(seed).normal(0.0, noise, round(seconds * rate))
 
 
-def tone(hz, seconds, rate=RATE, level=0.2):
-    """A buzz: harmonics falling as 1/n, one value of pitch or one per sample."""
+#: No voice is dead steady, and what is, is a loudspeaker's: half peak to peak, in cents.
+ALIVE_CENTS = 2.0
+
+
+def tone(hz, seconds, rate=RATE, level=0.2, alive=ALIVE_CENTS):
+    """A buzz: harmonics falling as 1/n, one value of pitch or one per sample, wavering a little."""
     count = round(seconds * rate)
-    pitch = np.broadcast_to(hz, count).astype(float)
+    waver = alive * np.sin(2 * np.pi * 1.3 * np.arange(count) / rate)
+    pitch = np.broadcast_to(hz, count).astype(float) * 2 ** (waver / 1200)
     phase = 2 * np.pi * np.cumsum(pitch) / rate
     partials = range(1, 1 + int(min(12, 0.45 * rate // pitch.max())))
     return level * sum(np.sin(n * phase) / n for n in partials)

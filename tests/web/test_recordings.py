@@ -9,7 +9,7 @@ import soundfile
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
-from reedcore.synthvoice import HeldVoice, speak
+from reedcore.synthvoice import HeldVoice, Room, Voiced, speak
 from web.practice.models import Trace, Trial
 
 
@@ -20,7 +20,7 @@ def wav(samples, rate=16_000, subtype="PCM_16"):
 
 
 def voice(rate=16_000, **changes):
-    return speak(HeldVoice(**{"pitch_hz": 174.61, "hold_s": 5.4, **changes}), rate_hz=rate).samples
+    return speak(HeldVoice(Voiced(5.4, 174.61), **changes), rate_hz=rate).samples
 
 
 def hand_in(as_client, task, data, key=None):
@@ -52,7 +52,7 @@ KINDS = [
 
 @pytest.mark.parametrize(("rate", "subtype", "channels"), KINDS)
 def test_odd_kinds_of_wav_are_measured_rightly(as_client, task, rate, subtype, channels):
-    mono = voice(rate, room_dbfs=-50)
+    mono = voice(rate, room=Room(-50))
     samples = mono if channels == 1 else np.stack([mono, 0 * mono], axis=1)
     assert hand_in(as_client, task, wav(samples, rate, subtype)).status_code == 200
     trial = Trial.objects.get()

@@ -10,14 +10,14 @@ from channels.db import database_sync_to_async
 from channels.testing import WebsocketCommunicator
 from django.test import Client as Browser
 
-from reedcore.synthvoice import HeldVoice, speak
+from reedcore.synthvoice import HeldVoice, Voiced, speak
 from web.config.asgi import application
 from web.practice.models import Trial
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
 RATE = 16_000
-CLIP = speak(HeldVoice(pitch_hz=174.61, hold_s=5.3), rate_hz=RATE)
+CLIP = speak(HeldVoice(Voiced(seconds=5.3, pitch_hz=174.61)), rate_hz=RATE)
 SOUND = np.round(CLIP.samples * 32767).astype("<i2")
 BLOCK = 4_000
 

@@ -1,6 +1,5 @@
 """Fills a database with the made-up clinic; its tries are real measurements of a made-up voice."""
 
-from dataclasses import replace
 from datetime import datetime, time, timedelta
 from uuid import NAMESPACE_URL, uuid5
 from zoneinfo import ZoneInfo
@@ -9,13 +8,13 @@ import numpy as np
 from django.db import transaction
 
 from reedcore.pitch import Note
-from reedcore.synthvoice import HeldVoice, speak
+from reedcore.synthvoice import HeldVoice, Voiced, speak
 from web.accounts.models import Clinic, User
 from web.clients.actions import set_practice_access
 from web.clients.models import Client
 from web.practice.actions import record_by_hand, record_sound
 from web.practice.models import Trial
-from web.practice.simulated import NEAREST_VOWEL, OWN_HZ
+from web.practice.simulated import OWN_HZ, vowel_of
 from web.programmes.actions import publish_programme
 from web.programmes.models import PrescribedTask
 from web.programmes.queries import note_hz
@@ -87,21 +86,19 @@ def _practise(clinic, task, stage, number, days_ago, today):
             record_by_hand(task, key=key, seconds=round(held_s, 1), at=at)
             continue
         cents = _between(stage.error_cents, part) + rng.normal(0, 5)
-        voice = HeldVoice(
+        breaks = rng.integers(10) < stage.breaks
+        voice = Voiced(
+            seconds=held_s,
             pitch_hz=(note_hz(task) or OWN_HZ) * 2 ** (cents / 1200),
-            hold_s=held_s,
-            vowel=NEAREST_VOWEL.get(task.sound, task.sound),
-            lead_s=0.7,
-            tail_s=0.7,
+            vowel=vowel_of(task),
             jitter_cents=stage.shaky_cents,
             drift_cents=float(rng.normal(-10, 12)),
             scoop_cents=-60.0,
             fall_db=float(rng.uniform(0, 4)),
-            seed=int(rng.integers(1 << 30)),
+            breaks=((held_s * rng.uniform(0.4, 0.8), 0.13),) if breaks else (),
         )
-        if rng.integers(10) < stage.breaks:
-            voice = replace(voice, breaks=((held_s * rng.uniform(0.4, 0.8), 0.13),))
-        clip = speak(voice, rate_hz=RATE_HZ)
+        held = HeldVoice(voice, lead_s=0.7, tail_s=0.7, seed=int(rng.integers(1 << 30)))
+        clip = speak(held, rate_hz=RATE_HZ)
         record_sound(
             task,
             key=key,

@@ -8,7 +8,7 @@ import numpy as np
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
-from reedcore.acoustics import Analysis, Hold, analyse
+from reedcore.acoustics import Analysis, Hold, Task, analyse
 from reedcore.acoustics.levels import smoothed_dbfs
 from reedcore.formats.trace import pack_trace, trace_of
 from reedcore.targets import Judgement, Measured, judge
@@ -50,7 +50,9 @@ def record_sound(
         return saved
     capture = capture or {}
     processed = any(capture.get(name) == "true" for name in PROCESSING)
-    analysis = analyse(samples, rate_hz, target_hz=note_hz(task), processed=processed)
+    analysis = analyse(
+        samples, rate_hz, task=Task.HOLD, target_hz=note_hz(task), processed=processed
+    )
     hold = analysis.longest
     trial = Trial(
         **_figures(analysis, hold),
@@ -134,7 +136,7 @@ def _figures(analysis: Analysis, hold: Hold | None) -> dict:
     level = hold.level if quality.level_judged else None
     return {
         "total_s": round(hold.duration_s, 3),
-        "steady_s": round(hold.steady_s, 3) if quality.spread_judged else None,
+        "steady_s": round(hold.steady_s, 3) if quality.steady_judged else None,
         "median_hz": _known(hold.pitch.median_hz),
         "error_cents": _known(hold.target_error_cents),
         "end_error_cents": _known(hold.end_error_cents),

@@ -1,8 +1,6 @@
 """The simulated microphone's repertoire: a made-up client at the task in hand."""
 
-from dataclasses import replace
-
-from reedcore.synthvoice import VOWELS, Clip, HeldVoice, speak
+from reedcore.synthvoice import Clip, HeldVoice, Voiced, speak
 from web.programmes.queries import note_hz
 
 #: Where no note is asked for, the made-up client has a voice of their own.
@@ -18,7 +16,7 @@ MANNERS = {
     "shaky": ("trembles", 0.95, {"tremor_cents": 70.0}),
     "broken": ("breaks once on the way", 1.0, {"break_at": 0.5}),
     "octave": ("sings an octave low", 1.0, {"pitch_cents": -1200.0}),
-    "silent": ("makes no sound", 0.0, {}),
+    "silent": ("makes no sound", 0.0, {"level_dbfs": -150.0}),
 }
 
 
@@ -30,17 +28,18 @@ def simulated_clip(task, *, manner: str, seed: int, rate_hz: int = 48_000) -> Cl
     break_at = changes.pop("break_at", None)
     # two voices never hold equally long: up to 6 % more or less
     hold_s = max(0.4, task.target_s * share * (0.94 + 0.12 * ((seed * 37) % 100) / 100))
-    voice = HeldVoice(
+    if break_at is not None:
+        changes["breaks"] = ((hold_s * break_at, 0.14),)
+    voice = Voiced(
+        seconds=hold_s,
         pitch_hz=(note_hz(task) or OWN_HZ) * 2 ** ((cents + seed % 13 - 6) / 1200),
-        hold_s=hold_s,
-        vowel=task.sound if task.sound in VOWELS else NEAREST_VOWEL[task.sound],
-        tail_s=1.6,
-        breath_in=True,
-        seed=seed,
+        vowel=vowel_of(task),
         **changes,
     )
-    if break_at is not None:
-        voice = replace(voice, breaks=((hold_s * break_at, 0.14),))
-    if manner == "silent":
-        voice = replace(voice, level_dbfs=-150.0, breath_in=False)
-    return speak(voice, rate_hz=rate_hz)
+    held = HeldVoice(voice, tail_s=1.6, breath_in=manner != "silent", seed=seed)
+    return speak(held, rate_hz=rate_hz)
+
+
+def vowel_of(task) -> str:
+    """The vowel the simulated voice has for a task's sound."""
+    return NEAREST_VOWEL.get(task.sound, task.sound)

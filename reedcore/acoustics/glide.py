@@ -1,0 +1,237 @@
+"""Glides: where the pitch rose, fell and stayed, how far it went, and where it jumped."""
+
+from __future__ import annotations
+
+import itertools
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+from scipy.ndimage import median_filter, uniform_filter1d
+
+from .breaks import Break, breaks_of
+from .frames import Array, Frames
+from .runs import runs
+from .settings import HOP_S
+from .stretches import held_stretches
+
+#: A movement slower than this is staying, in semitones a second.
+STAYING_ST_PER_S = 1.5
+#: The slope is read over so long; a vibrato does not turn it.
+SLOPE_OVER_S = 0.25
+SHORTEST_SEGMENT_S = 0.15
+SHORTEST_MOVE_ST = 0.8
+#: Lowest and highest must last so long.
+LASTING_S = 0.050
+#: A jump: over two semitones within 50 ms.
+JUMP_ST, JUMP_WITHIN_S = 2.0, 0.050
+#: Vocal fry: lower than this, and less periodic than this.
+FRY_HZ, FRY_STRENGTH = 70.0, 0.75
+
+
+class Movement(StrEnum):
+    """What the pitch does over a segment."""
+
+    STEADY = "steady"
+    UP = "up"
+    DOWN = "down"
+
+
+class Direction(StrEnum):
+    """What a whole glide does."""
+
+    UP = "up"
+    DOWN = "down"
+    UP_AND_DOWN = "up_and_down"
+    STEADY = "steady"
+
+
+@dataclass(frozen=True, slots=True)
+class Segment:
+    """One movement, from a pitch to a pitch."""
+
+    kind: Movement
+    start_s: float
+    end_s: float
+    from_hz: float
+    to_hz: float
+
+    @property
+    def semitones(self) -> float:
+        """How far, negative downwards."""
+        return float(12.0 * np.log2(self.to_hz / self.from_hz))
+
+    @property
+    def semitones_per_s(self) -> float:
+        """How fast."""
+        return self.semitones / (self.end_s - self.start_s)
+
+
+@dataclass(frozen=True, slots=True)
+class Jump:
+    """A leap of the voice: when, from which pitch, and how far (negative downwards)."""
+
+    at_s: float
+    hz: float
+    semitones: float
+
+
+@dataclass(frozen=True, slots=True)
+class Glide:
+    """The whole of it.
+
+    Attributes:
+        low_hz, high_hz: lowest and highest pitch that lasted 50 ms, vocal fry left out.
+        cycles: how often it went up and down again (or down and up).
+    """
+
+    start_s: float
+    end_s: float
+    low_hz: float
+    high_hz: float
+    direction: Direction
+    cycles: int
+    segments: tuple[Segment, ...]
+    jumps: tuple[Jump, ...]
+    breaks: tuple[Break, ...]
+
+    @property
+    def span_semitones(self) -> float:
+        """From lowest to highest."""
+        return float(12.0 * np.log2(self.high_hz / self.low_hz))
+
+
+def glide_of(frames: Frames, *, min_hold_s: float = 0.5) -> Glide | None:
+    """The longest glide in a recording; None where no voice was held."""
+    stretches = held_stretches(frames, min_hold_s=min_hold_s)
+    if not stretches:
+        return None
+    start, end = max(stretches, key=lambda stretch: stretch[1] - stretch[0])
+    part = frames[start:end]
+    fry = (part.pitch_hz < FRY_HZ) & (part.strength < FRY_STRENGTH)
+    semitones = np.where(fry, np.nan, 12.0 * np.log2(part.pitch_hz / 440.0))
+    if np.count_nonzero(np.isfinite(semitones)) < round(LASTING_S / HOP_S):
+        return None
+    segments = _segments(semitones, start)
+    low, high = _extremes(semitones)
+    moves = [segment for segment in segments if segment.kind is not Movement.STEADY]
+    return Glide(
+        start_s=start * HOP_S,
+        end_s=end * HOP_S,
+        low_hz=_hz(low),
+        high_hz=_hz(high),
+        direction=_direction(moves),
+        cycles=_cycles(moves),
+        segments=segments,
+        jumps=_jumps(semitones, start),
+        breaks=breaks_of(part, start_s=start * HOP_S, median_hz=float(np.nanmedian(part.pitch_hz))),
+    )
+
+
+def _hz(semitones: float) -> float:
+    return float(440.0 * 2 ** (semitones / 12.0))
+
+
+def _extremes(semitones: Array) -> tuple[float, float]:
+    """The lowest and highest middle of 50 ms that are voiced throughout."""
+    width = round(LASTING_S / HOP_S)
+    windows = np.lib.stride_tricks.sliding_window_view(semitones, width)
+    whole = windows[np.isfinite(windows).all(axis=1)]
+    if not len(whole):
+        known = semitones[np.isfinite(semitones)]
+        return float(known.min()), float(known.max())
+    medians = np.median(whole, axis=1)
+    return float(medians.min()), float(medians.max())
+
+
+def _segments(semitones: Array, start: int) -> tuple[Segment, ...]:
+    at = np.arange(semitones.size)
+    known = np.isfinite(semitones)
+    track = median_filter(np.interp(at, at[known], semitones[known]), 5, mode="nearest")
+    width = round(SLOPE_OVER_S / HOP_S)
+    slope = uniform_filter1d(np.gradient(track, HOP_S), width, mode="nearest")
+    sign = np.where(np.abs(slope) < STAYING_ST_PER_S, 0, np.sign(slope)).astype(int)
+    pieces: list[list[int]] = []  # [sign, first, after]
+    for index, value in enumerate(sign.tolist()):
+        if pieces and pieces[-1][0] == value:
+            pieces[-1][2] = index + 1
+        else:
+            pieces.append([value, index, index + 1])
+    return tuple(
+        Segment(
+            kind={0: Movement.STEADY, 1: Movement.UP, -1: Movement.DOWN}[value],
+            start_s=(start + first) * HOP_S,
+            end_s=(start + after) * HOP_S,
+            from_hz=_hz(float(track[first])),
+            to_hz=_hz(float(track[after - 1])),
+        )
+        for value, first, after in _merged(pieces, track)
+    )
+
+
+def _merged(pieces: list[list[int]], track: Array) -> list[list[int]]:
+    """Without the scraps: too short, or a movement that leads nowhere."""
+    changed = True
+    while changed and len(pieces) > 1:
+        changed = False
+        for index, (value, first, after) in enumerate(pieces):
+            moved = abs(track[after - 1] - track[first])
+            scrap = (after - first) * HOP_S < SHORTEST_SEGMENT_S
+            scrap |= value != 0 and moved < SHORTEST_MOVE_ST
+            if scrap:
+                to = index - 1 if index else 1
+                other = pieces[to]
+                if value != 0 and not moved >= SHORTEST_MOVE_ST and other[0] != 0:
+                    pieces[index][0] = 0 if (after - first) * HOP_S >= SHORTEST_SEGMENT_S else value
+                    if pieces[index][0] == 0:
+                        changed = True
+                        break
+                other[1], other[2] = min(other[1], first), max(other[2], after)
+                pieces.pop(index)
+                changed = True
+                break
+        joined: list[list[int]] = []
+        for piece in pieces:
+            if joined and joined[-1][0] == piece[0]:
+                joined[-1][2] = piece[2]
+            else:
+                joined.append(piece)
+        pieces = joined
+    return pieces
+
+
+def _direction(moves: list[Segment]) -> Direction:
+    kinds = {segment.kind for segment in moves}
+    if kinds == {Movement.UP}:
+        return Direction.UP
+    if kinds == {Movement.DOWN}:
+        return Direction.DOWN
+    return Direction.UP_AND_DOWN if kinds else Direction.STEADY
+
+
+def _cycles(moves: list[Segment]) -> int:
+    turns = sum(one.kind is not other.kind for one, other in itertools.pairwise(moves))
+    return (turns + 1) // 2
+
+
+def _jumps(semitones: Array, start: int) -> tuple[Jump, ...]:
+    """Leaps between voiced frames 50 ms apart, each reported once, at its steepest."""
+    apart = round(JUMP_WITHIN_S / HOP_S)
+    if semitones.size <= apart:
+        return ()
+    change = semitones[apart:] - semitones[:-apart]
+    with np.errstate(invalid="ignore"):
+        leaping = np.abs(change) > JUMP_ST
+    # a fast siren passes two semitones in 50 ms as well: a jump does it within two frames of them
+    step = np.abs(np.diff(semitones))
+    found = []
+    for first, after in runs(leaping, joining=2):
+        inside = step[first : after + apart - 1]
+        if not np.isfinite(inside).any():
+            continue
+        place = first + int(np.nanargmax(inside))
+        before, later = semitones[max(0, place - 1)], semitones[min(place + 2, semitones.size - 1)]
+        total = later - before if np.isfinite(later - before) else change[first]
+        if abs(total) > JUMP_ST:
+            found.append(Jump((start + place + 1) * HOP_S, _hz(float(before)), float(total)))
+    return tuple(found)

@@ -1,0 +1,67 @@
+"""Holds without a voice: a steady /s/, and voiceless trills and bubbles."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from .flutter import flutter_of
+from .frames import Frames
+from .levels import floor_of, smoothed_dbfs
+from .runs import Mask, Stretch, runs
+from .settings import HOLD_GAP_S, HOP_S
+from .stretches import FAINTEST_DBFS
+
+#: A hiss stands further above the room than this.
+HISS_ABOVE_FLOOR_DB = 10.0
+#: Further under the run's median than this is no longer the hiss.
+HISS_FADED_DB = 25.0
+#: Less of it in the top band than this, and nothing above 4 kHz reached the microphone.
+LEAST_TOP_SHARE = 0.05
+
+
+def hissing_frames(frames: Frames) -> Mask:
+    """Aperiodic, most energy above 2 kHz, above the room."""
+    return ~frames.periodic & (frames.hiss_share > 0.5) & _above_room(frames)
+
+
+def hiss_stretches(frames: Frames, *, min_hold_s: float) -> list[Stretch]:
+    """Holds of hiss as (first frame, frame after the last)."""
+    hissing = hissing_frames(frames)
+    levels = frames.level_dbfs
+    found = []
+    for start, end in runs(hissing, joining=round(HOLD_GAP_S / HOP_S)):
+        part = slice(start, end)
+        loud = hissing[part] & (
+            levels[part] > np.median(levels[part][hissing[part]]) - HISS_FADED_DB
+        )
+        places = np.flatnonzero(loud)
+        if not places.size:
+            continue
+        start, end = start + int(places[0]), start + int(places[-1]) + 1
+        enough = np.mean(hissing[start:end]) > 0.5
+        high = np.median(frames.top_share[start:end]) > LEAST_TOP_SHARE
+        if enough and high and (end - start) * HOP_S >= min_hold_s - 1e-9:
+            found.append((start, end))
+    return found
+
+
+def voiceless_flutter_stretches(frames: Frames, *, min_hold_s: float) -> list[Stretch]:
+    """Voiceless trills and bubbles: noise without a pitch that lips or water chop evenly."""
+    noise = _above_room(frames) & (frames.hiss_share < 0.5)
+    found = []
+    for start, end in runs(noise, joining=round(HOLD_GAP_S / HOP_S)):
+        part = frames[start:end]
+        if (end - start) * HOP_S < min_hold_s - 1e-9 or np.mean(part.periodic) > 0.3:
+            continue
+        if flutter_of(part) is not None:
+            found.append((start, end))
+    return found
+
+
+def _above_room(frames: Frames) -> Mask:
+    """Nowhere, where no quiet part tells the room: noise throughout may be the room itself."""
+    levels = smoothed_dbfs(frames)
+    room = floor_of(levels)
+    if not np.isfinite(room):
+        return np.zeros(len(frames), dtype=bool)
+    return np.asarray(levels > max(room + HISS_ABOVE_FLOOR_DB, FAINTEST_DBFS))

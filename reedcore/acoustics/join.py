@@ -1,0 +1,71 @@
+"""/s/ into /z/: how long each, and how well they are joined."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from .frames import Frames
+from .hissing import hissing_frames
+from .runs import runs
+from .settings import HOP_S
+from .stretches import sounding_frames
+
+#: Both are read through windows of 50 ms: a gap smaller than this is none.
+JOINED_S = 0.030
+SHORTEST_S = 0.3
+
+
+@dataclass(frozen=True, slots=True)
+class SToZ:
+    """Seconds; ``gap_s`` is 0 where the two are joined.
+
+    Attributes:
+        s_start_s, s_end_s, z_start_s, z_end_s: where each lies in the recording.
+    """
+
+    s_start_s: float
+    s_end_s: float
+    z_start_s: float
+    z_end_s: float
+    gap_s: float
+
+    @property
+    def s_duration_s(self) -> float:
+        """Of the /s/."""
+        return self.s_end_s - self.s_start_s
+
+    @property
+    def z_duration_s(self) -> float:
+        """Of the /z/."""
+        return self.z_end_s - self.z_start_s
+
+
+def s_to_z_of(frames: Frames) -> SToZ | None:
+    """The longest hiss that a buzz follows; None where there is no such pair."""
+    least = round(SHORTEST_S / HOP_S)
+    hisses = [run for run in runs(hissing_frames(frames), joining=10) if run[1] - run[0] >= least]
+    sounding, _ = sounding_frames(frames)
+    buzzes = [run for run in runs(sounding, joining=40) if run[1] - run[0] >= least]
+    pairs = [
+        (hiss, buzz)
+        for hiss in hisses
+        for buzz in buzzes
+        if hiss[0] < buzz[0] and -20 <= buzz[0] - hiss[1] <= 200
+    ]
+    if not pairs:
+        return None
+    hiss, buzz = max(pairs, key=lambda pair: pair[0][1] - pair[0][0])
+    levels = frames.voice_band_dbfs
+    strong = levels[buzz[0] : buzz[1]] > np.median(levels[buzz[0] : buzz[1]]) - 10.0
+    z_start = (buzz[0] + int(np.argmax(strong))) * HOP_S
+    s_end = min(hiss[1] * HOP_S, z_start)
+    gap = z_start - s_end
+    return SToZ(
+        s_start_s=hiss[0] * HOP_S,
+        s_end_s=s_end,
+        z_start_s=z_start,
+        z_end_s=buzz[1] * HOP_S,
+        gap_s=gap if gap > JOINED_S else 0.0,
+    )

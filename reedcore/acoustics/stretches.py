@@ -1,0 +1,152 @@
+"""Where a voice was held: telling a hold from talk, a cough, a tone, hum and the room.
+
+Sounding frames are gathered into pieces (gaps under 150 ms do not part them), and pieces into runs
+(gaps under 400 ms). A hold has at least one piece of some length, as talk has not; the shorter
+pieces about it belong to it while they stay on its pitch.
+"""
+
+from __future__ import annotations
+
+from math import isfinite
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .breaks import breaks_of
+from .frames import Frames
+from .levels import floor_of, smoothed_dbfs
+from .runs import Mask, Stretch, runs
+from .settings import ABOVE_FLOOR_DB, BREAK_DEPTH_DB, HOLD_GAP_S, HOP_S
+
+#: Nothing a microphone gives below this is sound (16-bit noise lies near −98 dBFS).
+FAINTEST_DBFS = -80.0
+#: A pitch found in a frame so far under its 50 ms window's level is its neighbours'.
+OWN_LEVEL_DB = 10.0
+#: Further under the hold's median than this is its echo, not the voice.
+FADED_DB = 40.0
+#: Pieces are parted by more silence than a closing of lips or a dip of a trill makes.
+PIECE_GAP_S = 0.150
+#: Talk hardly voices for so long without a gap; whoever holds does.
+ANCHOR_S = 0.70
+#: A short piece farther than this from the hold's pitch is another utterance.
+SAME_PITCH_CENTS = 200.0
+#: A run of which less is periodic than this is not a held voice.
+LEAST_VOICED = 0.3
+#: Syllables: at least so many dips, and so many a second; whoever holds breaks more seldom.
+TALK_DIPS, TALK_DIPS_PER_S = 3, 1.4
+#: Mains hum keeps its frequency as no voice can.
+HUM_HZ = (50.0, 60.0, 100.0, 120.0)
+HUM_WITHIN_CENTS, HUM_SPREAD_CENTS = 20.0, 3.0
+#: Nor does any voice keep both pitch and level like this: a loudspeaker's reference tone does.
+TONE_SPREAD_CENTS, TONE_LEVEL_SD_DB = 0.8, 0.3
+
+
+def sounding_frames(frames: Frames) -> tuple[Mask, Mask]:
+    """Where a voice with a pitch sounds, and where anything is heard above the room."""
+    levels = frames.voice_band_dbfs
+    audible = levels > max(floor_of(levels) + ABOVE_FLOOR_DB, FAINTEST_DBFS)
+    power = frames.voice_band.mean(axis=1)
+    window = np.convolve(power, np.ones(5) / 5, mode="same") if len(power) >= 5 else power
+    with np.errstate(divide="ignore", invalid="ignore"):
+        own = levels > 10.0 * np.log10(2.0 * window) - OWN_LEVEL_DB
+    return frames.periodic & audible & own, audible
+
+
+def held_stretches(frames: Frames, *, min_hold_s: float) -> list[Stretch]:
+    """The holds of voice as (first frame, frame after the last), in order of time."""
+    sounding, audible = sounding_frames(frames)
+    levels = frames.voice_band_dbfs
+    found: list[Stretch] = []
+    for start, end in runs(sounding, joining=round(HOLD_GAP_S / HOP_S)):
+        median = float(np.median(levels[start:end][sounding[start:end]]))
+        own = np.zeros_like(sounding)
+        own[start:end] = sounding[start:end] & (levels[start:end] > median - FADED_DB)
+        rough = audible & ~frames.periodic & (levels > median - BREAK_DEPTH_DB)
+        rough &= frames.hiss_share < 0.5
+        found += _holds_of_run(frames, own, rough)
+    return [
+        (start, end)
+        for start, end in _united(found)
+        if (end - start) * HOP_S >= min_hold_s - 1e-9
+        and is_voice(frames[start:end])
+        and not is_talk(frames[start:end])
+    ]
+
+
+def _holds_of_run(frames: Frames, own: Mask, rough: Mask) -> list[Stretch]:
+    """The holds in one run of sounding frames, with the rough voice that belongs to them."""
+    joining = round(PIECE_GAP_S / HOP_S)
+    pieces = [piece for piece in runs(own | rough, joining=joining) if own[slice(*piece)].any()]
+    anchors = [index for index, piece in enumerate(pieces) if _is_anchor(piece)]
+    if not anchors:
+        return []
+    gap = round(HOLD_GAP_S / HOP_S)
+    found: list[Stretch] = []
+    for index in anchors:
+        start, end = pieces[index]
+        for before in reversed(pieces[:index]):
+            if start - before[1] >= gap or not _same_voice(frames, before, (start, end)):
+                break
+            start = before[0]
+        for after in pieces[index + 1 :]:
+            if after[0] - end >= gap or not _same_voice(frames, after, (start, end)):
+                break
+            end = after[1]
+        found.append((start, end))
+    return _united(found)
+
+
+def _is_anchor(piece: Stretch) -> bool:
+    return (piece[1] - piece[0]) * HOP_S >= ANCHOR_S
+
+
+def _same_voice(frames: Frames, piece: Stretch, hold: Stretch) -> bool:
+    """Whether a piece goes on where the hold is; a long one always does, for holds glide."""
+    if _is_anchor(piece):
+        return True
+    near = slice(hold[0], hold[0] + 30) if piece[1] <= hold[0] else slice(hold[1] - 30, hold[1])
+    here, there = (_median_cents(frames.pitch_hz[part]) for part in (slice(*piece), near))
+    return isfinite(here) and abs(here - there) <= SAME_PITCH_CENTS
+
+
+def _median_cents(pitch_hz: NDArray[np.float64]) -> float:
+    known = pitch_hz[~np.isnan(pitch_hz)]
+    return float(1200.0 * np.log2(np.median(known))) if known.size else np.nan
+
+
+def _united(stretches: list[Stretch]) -> list[Stretch]:
+    """Overlapping stretches as one."""
+    united: list[Stretch] = []
+    for start, end in sorted(stretches):
+        if united and start <= united[-1][1]:
+            united[-1] = (united[-1][0], max(end, united[-1][1]))
+        else:
+            united.append((start, end))
+    return united
+
+
+def is_talk(part: Frames) -> bool:
+    """Whether the sound is cut into syllables: dips, several a second, not as fast as a trill's."""
+    median_hz = float(np.nanmedian(part.pitch_hz))
+    dips = breaks_of(part, start_s=0.0, median_hz=median_hz)
+    return len(dips) >= TALK_DIPS and len(dips) > TALK_DIPS_PER_S * len(part) * HOP_S
+
+
+def is_voice(part: Frames) -> bool:
+    """Not mains hum, not a loudspeaker's tone, not a run of noise with a pitch here and there."""
+    heard = part.pitch_hz[part.periodic]
+    if heard.size < LEAST_VOICED * len(part):
+        return False
+    middle = part[25:-25] if len(part) > 80 else part
+    heard = middle.pitch_hz[middle.periodic]
+    if heard.size < 2:
+        return False
+    cents = 1200.0 * np.log2(heard)
+    spread = float(np.std(cents))
+    for hum in HUM_HZ:
+        off = abs(float(np.median(cents)) - 1200.0 * np.log2(hum))
+        if off < HUM_WITHIN_CENTS and spread < HUM_SPREAD_CENTS:
+            return False
+    levels = smoothed_dbfs(middle)[6:-6]
+    steady_level = levels.size > 0 and float(np.std(levels)) < TONE_LEVEL_SD_DB
+    return not (spread < TONE_SPREAD_CENTS and steady_level)

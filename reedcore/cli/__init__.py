@@ -1,0 +1,1 @@
+"""The command line, for people who have a folder of recordings."""

@@ -1,0 +1,141 @@
+"""A measured recording as plain values for JSON; null where it does not apply or is not judged."""
+
+from __future__ import annotations
+
+from math import isfinite
+from typing import Any
+
+from reedcore.acoustics import Analysis, Hold, Quality
+from reedcore.acoustics.glide import Glide
+from reedcore.acoustics.join import SToZ
+from reedcore.acoustics.speech import Speech
+
+Values = dict[str, Any]
+
+
+def analysis_values(analysis: Analysis, *, file: str) -> Values:
+    """The whole of one recording, ready for :func:`json.dumps`."""
+    return {
+        "file": file,
+        "sample_rate_hz": analysis.sample_rate_hz,
+        "duration_s": known(analysis.duration_s, 4),
+        "quality": _quality(analysis.quality),
+        "holds": [_hold(hold, analysis.quality) for hold in analysis.holds],
+        "glide": _glide(analysis.glide) if analysis.glide else None,
+        "s_to_z": _s_to_z(analysis.s_to_z) if analysis.s_to_z else None,
+        "speech": _speech(analysis.speech, analysis.quality) if analysis.speech else None,
+    }
+
+
+def known(value: float, places: int = 3) -> float | None:
+    """A figure, or None for "not measured"."""
+    return round(value, places) if isfinite(value) else None
+
+
+def _quality(quality: Quality) -> Values:
+    return {
+        "usable": quality.usable,
+        "reasons": [reason.value for reason in quality.reasons],
+        "clipped_fraction": known(quality.clipped_fraction, 6),
+        "noise_floor_dbfs": known(quality.noise_floor_dbfs, 2),
+        "snr_db": known(quality.snr_db, 2),
+    }
+
+
+def _hold(hold: Hold, quality: Quality) -> Values:
+    level = hold.level if quality.level_judged else None
+    spread = quality.spread_judged
+    tremor = hold.tremor if spread else None
+    return {
+        "kind": hold.kind.value,
+        "start_s": known(hold.start_s),
+        "end_s": known(hold.end_s),
+        "duration_s": known(hold.duration_s),
+        "f0_median_hz": known(hold.pitch.median_hz),
+        "f0_sd_cents": known(hold.pitch.spread_cents, 2) if spread else None,
+        "drift_cents": known(hold.pitch.drift_cents, 2),
+        "target_error_cents": known(hold.target_error_cents, 2),
+        "level_mean_dbfs": known(level.mean_dbfs, 2) if level else None,
+        "level_sd_db": known(level.sd_db) if level else None,
+        "level_slope_db_per_s": known(level.slope_db_per_s, 4) if level else None,
+        "breaks": [
+            {"start_s": known(gap.start_s), "end_s": known(gap.end_s)} for gap in hold.breaks
+        ],
+        "voiced_fraction": known(hold.voiced_fraction, 4),
+        "cpps_db": known(hold.cpps_db, 2) if spread else None,
+        "tremor": {
+            "rate_hz": known(tremor.rate_hz, 2),
+            "extent_cents": known(tremor.extent_cents, 1),
+            "extent_db": known(tremor.extent_db, 2),
+        }
+        if tremor
+        else None,
+        "onset_rise_ms": known(hold.onset_rise_ms, 1),
+        "steady_s": known(hold.steady_s) if quality.steady_judged else None,
+        "end_uncertainty_s": known(hold.end_uncertainty_s),
+        "level_end_fall_db": known(level.end_fall_db, 2) if level else None,
+        "on_pitch": hold.on_pitch,
+    }
+
+
+def _glide(glide: Glide) -> Values:
+    return {
+        "low_hz": known(glide.low_hz, 2),
+        "high_hz": known(glide.high_hz, 2),
+        "span_semitones": known(glide.span_semitones, 2),
+        "direction": glide.direction.value,
+        "breaks": [
+            {"start_s": known(gap.start_s), "end_s": known(gap.end_s)} for gap in glide.breaks
+        ],
+        "segments": [
+            {
+                "kind": segment.kind.value,
+                "start_s": known(segment.start_s),
+                "end_s": known(segment.end_s),
+                "from_hz": known(segment.from_hz, 2),
+                "to_hz": known(segment.to_hz, 2),
+            }
+            for segment in glide.segments
+        ],
+        "jumps": [
+            {
+                "at_s": known(jump.at_s),
+                "hz": known(jump.hz, 2),
+                "semitones": known(abs(jump.semitones), 2),
+                "direction": "up" if jump.semitones > 0 else "down",
+            }
+            for jump in glide.jumps
+        ],
+    }
+
+
+def _s_to_z(pair: SToZ) -> Values:
+    return {
+        "s_duration_s": known(pair.s_duration_s),
+        "z_duration_s": known(pair.z_duration_s),
+        "gap_s": known(pair.gap_s),
+    }
+
+
+def _speech(speech: Speech, quality: Quality) -> Values:
+    judged = quality.level_judged
+    return {
+        "voiced_s": known(speech.voiced_s),
+        "pauses": [
+            {"start_s": known(pause.start_s), "end_s": known(pause.end_s)}
+            for pause in speech.pauses
+        ],
+        "groups": [
+            {
+                "start_s": known(group.start_s),
+                "end_s": known(group.end_s),
+                "level_fall_db": known(group.level_fall_db, 2) if judged else None,
+            }
+            for group in speech.groups
+        ],
+        "breaths_per_min": known(speech.breaths_per_min, 2),
+        "f0_median_hz": known(speech.f0_median_hz, 2),
+        "f0_range_semitones": known(speech.f0_range_semitones, 2),
+        "level_median_dbfs": known(speech.level_median_dbfs, 2) if judged else None,
+        "level_range_db": known(speech.level_range_db, 2) if judged else None,
+    }
