@@ -230,7 +230,8 @@ def _jumps(semitones: Array, start: int) -> tuple[Jump, ...]:
         if not np.isfinite(inside).any():
             continue
         place = first + int(np.nanargmax(inside))
-        before, later = semitones[max(0, place - 1)], semitones[min(place + 2, semitones.size - 1)]
+        # the window of 40 ms draws the leap out over a few frames
+        before, later = semitones[max(0, place - 2)], semitones[min(place + 3, semitones.size - 1)]
         total = later - before if np.isfinite(later - before) else change[first]
         if abs(total) > JUMP_ST:
             found.append(Jump((start + place + 1) * HOP_S, _hz(float(before)), float(total)))

@@ -15,6 +15,8 @@ from .stretches import FAINTEST_DBFS
 HISS_ABOVE_FLOOR_DB = 10.0
 #: Further under the run's median than this is no longer the hiss.
 HISS_FADED_DB = 25.0
+#: The consonants of talk, strung together, hiss for a smaller share of the time.
+LEAST_HISSING = 0.75
 #: Less of it in the top band than this, and nothing above 4 kHz reached the microphone.
 LEAST_TOP_SHARE = 0.05
 
@@ -38,7 +40,7 @@ def hiss_stretches(frames: Frames, *, min_hold_s: float) -> list[Stretch]:
         if not places.size:
             continue
         start, end = start + int(places[0]), start + int(places[-1]) + 1
-        enough = np.mean(hissing[start:end]) > 0.5
+        enough = np.mean(hissing[start:end]) > LEAST_HISSING
         high = np.median(frames.top_share[start:end]) > LEAST_TOP_SHARE
         if enough and high and (end - start) * HOP_S >= min_hold_s - 1e-9:
             found.append((start, end))
@@ -60,8 +62,7 @@ def voiceless_flutter_stretches(frames: Frames, *, min_hold_s: float) -> list[St
 
 def _above_room(frames: Frames) -> Mask:
     """Nowhere, where no quiet part tells the room: noise throughout may be the room itself."""
-    levels = smoothed_dbfs(frames)
-    room = floor_of(levels)
+    room = floor_of(smoothed_dbfs(frames))
     if not np.isfinite(room):
         return np.zeros(len(frames), dtype=bool)
-    return np.asarray(levels > max(room + HISS_ABOVE_FLOOR_DB, FAINTEST_DBFS))
+    return np.asarray(frames.level_dbfs > max(room + HISS_ABOVE_FLOOR_DB, FAINTEST_DBFS))

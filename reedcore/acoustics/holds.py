@@ -160,7 +160,7 @@ def _hissed(frames: Frames, stretch: Stretch) -> Hold:
         start_s=start * HOP_S,
         end_s=end * HOP_S,
         end_uncertainty_s=end_uncertainty_s(frames, end),
-        steady_s=steady_seconds(part),
+        steady_s=steady_seconds(part, pitched=False),
         pitch=PitchFigures(nan, nan, nan),
         level=level_figures(middle_of(part)),
         target_error_cents=nan,

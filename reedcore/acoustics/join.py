@@ -8,8 +8,8 @@ import numpy as np
 
 from .frames import Frames
 from .hissing import hissing_frames
-from .runs import runs
-from .settings import HOP_S
+from .runs import Mask, runs
+from .settings import HOLD_GAP_S, HOP_S
 from .stretches import sounding_frames
 
 #: Both are read through windows of 50 ms: a gap smaller than this is none.
@@ -47,7 +47,8 @@ def s_to_z_of(frames: Frames) -> SToZ | None:
     least = round(SHORTEST_S / HOP_S)
     hisses = [run for run in runs(hissing_frames(frames), joining=10) if run[1] - run[0] >= least]
     sounding, _ = sounding_frames(frames)
-    buzzes = [run for run in runs(sounding, joining=40) if run[1] - run[0] >= least]
+    # first without its gaps: a frame of the hiss that looks like a pitch is not yet the buzz
+    buzzes = [run for run in runs(sounding, joining=4) if run[1] - run[0] >= least]
     pairs = [
         (hiss, buzz)
         for hiss in hisses
@@ -66,6 +67,12 @@ def s_to_z_of(frames: Frames) -> SToZ | None:
         s_start_s=hiss[0] * HOP_S,
         s_end_s=s_end,
         z_start_s=z_start,
-        z_end_s=buzz[1] * HOP_S,
+        z_end_s=_end_with_breaks(sounding, buzz[1]) * HOP_S,
         gap_s=gap if gap > JOINED_S else 0.0,
     )
+
+
+def _end_with_breaks(sounding: Mask, end: int) -> int:
+    """Where the buzz that goes on to ``end`` ends at last, breaks of under 400 ms passed over."""
+    joined = runs(sounding, joining=round(HOLD_GAP_S / HOP_S))
+    return next(after for first, after in joined if first < end <= after)

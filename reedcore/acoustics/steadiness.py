@@ -74,19 +74,19 @@ def on_pitch_share(hold: Frames, *, target_hz: float, window_cents: float) -> fl
     return float(np.mean(np.abs(1200.0 * np.log2(heard / target_hz)) <= window_cents))
 
 
-def steady_seconds(hold: Frames) -> float:
+def steady_seconds(hold: Frames, *, pitched: bool = True) -> float:
     """From 0.25 s after the start until pitch or level first strays for 0.3 s; 0 if at once.
 
     Strays: the running median over 0.3 s leaves ±50 cents or ±3 dB of the median of the whole hold.
-    A hold that never strays is steady to its end.
+    A hold that never strays is steady to its end. Of a hiss (not ``pitched``) the level decides.
     """
     trim = round(EDGE_TRIM_S / HOP_S)
     if len(hold) <= trim:
         return 0.0
     after_onset = hold[trim:]
-    strayed = _strays(_cents(after_onset.pitch_hz), STEADY_CENTS) | _strays(
-        smoothed_dbfs(hold)[trim:], STEADY_DB
-    )
+    strayed = _strays(smoothed_dbfs(hold)[trim:], STEADY_DB)
+    if pitched:
+        strayed |= _strays(_cents(after_onset.pitch_hz), STEADY_CENTS)
     long_enough = round(STEADY_WINDOW_S / HOP_S)
     if strayed.size >= long_enough:
         runs = np.lib.stride_tricks.sliding_window_view(strayed, long_enough).all(axis=1)

@@ -28,8 +28,10 @@ FADED_DB = 40.0
 PIECE_GAP_S = 0.150
 #: Talk hardly voices for so long without a gap; whoever holds does.
 ANCHOR_S = 0.70
-#: A short piece farther than this from the hold's pitch is another utterance.
-SAME_PITCH_CENTS = 200.0
+#: A piece that begins farther than this from where the hold left off is another utterance.
+SAME_PITCH_CENTS, SAME_PITCH_SHORT_CENTS = 300.0, 120.0
+#: Frames that the two are compared over.
+NEAR = 20
 #: A run of which less is periodic than this is not a held voice.
 LEAST_VOICED = 0.3
 #: Syllables: at least so many dips, and so many a second; whoever holds breaks more seldom.
@@ -39,6 +41,7 @@ HUM_HZ = (50.0, 60.0, 100.0, 120.0)
 HUM_WITHIN_CENTS, HUM_SPREAD_CENTS = 20.0, 3.0
 #: Nor does any voice keep both pitch and level like this: a loudspeaker's reference tone does.
 TONE_SPREAD_CENTS, TONE_LEVEL_SD_DB = 0.8, 0.3
+TONE_EXACT_FROM_HZ = 110.0
 
 
 def sounding_frames(frames: Frames) -> tuple[Mask, Mask]:
@@ -77,7 +80,11 @@ def _holds_of_run(frames: Frames, own: Mask, rough: Mask) -> list[Stretch]:
     """The holds in one run of sounding frames, with the rough voice that belongs to them."""
     joining = round(PIECE_GAP_S / HOP_S)
     pieces = [piece for piece in runs(own | rough, joining=joining) if own[slice(*piece)].any()]
-    anchors = [index for index, piece in enumerate(pieces) if _is_anchor(piece)]
+    anchors = [
+        index
+        for index, piece in enumerate(pieces)
+        if _is_anchor(piece) and not is_talk(frames[slice(*piece)])
+    ]
     if not anchors:
         return []
     gap = round(HOLD_GAP_S / HOP_S)
@@ -101,12 +108,17 @@ def _is_anchor(piece: Stretch) -> bool:
 
 
 def _same_voice(frames: Frames, piece: Stretch, hold: Stretch) -> bool:
-    """Whether a piece goes on where the hold is; a long one always does, for holds glide."""
-    if _is_anchor(piece):
-        return True
-    near = slice(hold[0], hold[0] + 30) if piece[1] <= hold[0] else slice(hold[1] - 30, hold[1])
-    here, there = (_median_cents(frames.pitch_hz[part]) for part in (slice(*piece), near))
-    return isfinite(here) and abs(here - there) <= SAME_PITCH_CENTS
+    """Whether a piece goes on where the hold is: compared where they face, for holds glide."""
+    if is_talk(frames[slice(*piece)], least=1):
+        return False
+    start, end = piece
+    if end <= hold[0]:
+        here, there = slice(max(start, end - NEAR), end), slice(hold[0], hold[0] + NEAR)
+    else:
+        here, there = slice(start, min(end, start + NEAR)), slice(hold[1] - NEAR, hold[1])
+    apart = _median_cents(frames.pitch_hz[here]) - _median_cents(frames.pitch_hz[there])
+    limit = SAME_PITCH_CENTS if _is_anchor(piece) else SAME_PITCH_SHORT_CENTS
+    return isfinite(apart) and abs(apart) <= limit
 
 
 def _median_cents(pitch_hz: NDArray[np.float64]) -> float:
@@ -125,11 +137,12 @@ def _united(stretches: list[Stretch]) -> list[Stretch]:
     return united
 
 
-def is_talk(part: Frames) -> bool:
+def is_talk(part: Frames, *, least: int = TALK_DIPS) -> bool:
     """Whether the sound is cut into syllables: dips, several a second, not as fast as a trill's."""
-    median_hz = float(np.nanmedian(part.pitch_hz))
+    heard = part.pitch_hz[part.periodic]
+    median_hz = float(np.median(heard)) if heard.size else np.nan
     dips = breaks_of(part, start_s=0.0, median_hz=median_hz)
-    return len(dips) >= TALK_DIPS and len(dips) > TALK_DIPS_PER_S * len(part) * HOP_S
+    return len(dips) >= least and len(dips) > TALK_DIPS_PER_S * len(part) * HOP_S
 
 
 def is_voice(part: Frames) -> bool:
@@ -149,4 +162,7 @@ def is_voice(part: Frames) -> bool:
             return False
     levels = smoothed_dbfs(middle)[6:-6]
     steady_level = levels.size > 0 and float(np.std(levels)) < TONE_LEVEL_SD_DB
-    return not (spread < TONE_SPREAD_CENTS and steady_level)
+    # the pitch of a low tone is known less exactly
+    median_hz = float(np.median(heard))
+    least_spread = TONE_SPREAD_CENTS * max(1.0, (TONE_EXACT_FROM_HZ / median_hz) ** 1.5)
+    return not (spread < least_spread and steady_level)

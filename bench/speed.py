@@ -1,0 +1,105 @@
+"""How long the measuring takes, beside general-purpose pitch trackers on the same samples, one core."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+import time
+from collections.abc import Callable
+from statistics import median
+
+import numpy as np
+
+from reedcore.acoustics import Frames, LiveAnalyser, analyse
+from reedcore.acoustics.live_hold import hold_so_far
+from reedcore.synthvoice import HeldVoice, Voiced, speak
+
+RATE = 48_000
+LOWEST_HZ, HIGHEST_HZ, HOP = 50.0, 1300.0, 480
+#: Live sound comes in pieces of about this size.
+LIVE_CHUNK = 2048
+
+
+def samples(seconds: float) -> np.ndarray:
+    """A hold of so many seconds at 48 kHz, as a device hands it over."""
+    held = HeldVoice(Voiced(seconds - 2.0, 174.61), lead_s=1.0, tail_s=1.0)
+    return speak(held, rate_hz=RATE).samples.astype(np.float32)
+
+
+def timed(work: Callable[[], object], times: int = 3) -> float:
+    """The middle of several runs, in seconds."""
+    taken = []
+    for _ in range(times):
+        begun = time.process_time()
+        work()
+        taken.append(time.process_time() - begun)
+    return median(taken)
+
+
+def track(sound: np.ndarray) -> Frames:
+    """Pitch tracking alone: from the file's own rate, resampling and frames included."""
+    live = LiveAnalyser(RATE)
+    return Frames.joined([live.feed(sound), live.finish()])
+
+
+def peers(sound: np.ndarray) -> dict[str, Callable[[], object]]:
+    """The general-purpose trackers, set to the same range and hop."""
+    import librosa
+    import pyworld
+
+    doubles = sound.astype(np.float64)
+    same = {"fmin": LOWEST_HZ, "fmax": HIGHEST_HZ, "sr": RATE, "frame_length": 2048}
+    return {
+        "librosa yin": lambda: librosa.yin(sound, hop_length=HOP, **same),
+        "librosa pyin": lambda: librosa.pyin(sound, hop_length=HOP, **same),
+        "pyworld dio": lambda: pyworld.dio(doubles, RATE, LOWEST_HZ, HIGHEST_HZ, 2.0, 10.0),
+        "pyworld harvest": lambda: pyworld.harvest(doubles, RATE, LOWEST_HZ, HIGHEST_HZ, 10.0),
+    }
+
+
+def live_cpu_per_second(sound: np.ndarray) -> float:
+    """CPU seconds that one second of live sound costs, the hold so far included."""
+    live, parts, since = LiveAnalyser(RATE), [Frames.none()], 0
+    begun = time.process_time()
+    for at in range(0, len(sound), LIVE_CHUNK):
+        frames = live.feed(sound[at : at + LIVE_CHUNK])
+        parts.append(frames)
+        since += len(frames)
+        if since >= 10:  # as the server looks
+            parts, since = [Frames.joined(parts)], 0
+            hold_so_far(parts[0])
+    return (time.process_time() - begun) / (len(sound) / RATE)
+
+
+def longest_wait_s(sound: np.ndarray) -> float:
+    """How long after its window's last sample a frame came out, at the worst."""
+    live, out, worst = LiveAnalyser(RATE), 0, 0.0
+    for at in range(0, len(sound), 32):
+        frames = live.feed(sound[at : at + 32])
+        now_s = min(at + 32, len(sound)) / RATE
+        if len(frames):
+            worst = max(worst, now_s - (out * 0.010 + 0.005 + 0.020))
+            out += len(frames)
+    return worst
+
+
+def peak_memory_mb(seconds: float) -> float:
+    """What measuring a recording adds to the memory of a process of its own, samples apart."""
+    program = (
+        "import resource, numpy as np\n"
+        "from reedcore.acoustics import analyse\n"
+        f"x = np.random.default_rng(0).normal(0, 1e-3, int({seconds} * {RATE})).astype('f4')\n"
+        f"x[{RATE}:-{RATE}] += (0.1 * np.sin(np.arange(x.size - 2 * {RATE}) * 0.0229)).astype('f4')\n"
+        "before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss\n"
+        f"analyse(x, {RATE})\n"
+        "print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before)\n"
+    )
+    done = subprocess.run(
+        [sys.executable, "-c", program], capture_output=True, text=True, check=True
+    )
+    return float(done.stdout) / 1024.0
+
+
+def whole(sound: np.ndarray) -> object:
+    """Every measure."""
+    return analyse(sound, RATE, target_hz=174.61)

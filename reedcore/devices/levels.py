@@ -1,0 +1,175 @@
+"""Three kinds of level that are never taken for one another.
+
+A level of a recording (dBFS), a level relative to the client's own comfortable voice on one device,
+and a sound pressure level. Only a calibration makes the third, and only the third is ever written
+as dB SPL: that is the business of the types, not of anybody's memory.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+from enum import StrEnum
+from math import isfinite, log10
+
+from reedcore.errors import ValueOutOfRange
+
+#: A calibration is believed for so long (convention).
+VALID_DAYS = 30
+#: Levels are told at this distance from the mouth.
+TOLD_AT_M = 0.30
+#: Distances within this share of one another are the same (a hand's tremble).
+SAME_DISTANCE = 0.05
+#: A floor always has a ceiling: so far above it, and never higher than this at 30 cm.
+CEILING_ABOVE_FLOOR_DB, HIGHEST_CEILING_DB_SPL = 10.0, 95.0
+
+
+@dataclass(frozen=True, slots=True)
+class Setting:
+    """Where a level was recorded: it says nothing about another place.
+
+    Raises:
+        ValueOutOfRange: a distance outside 0.02–5 m.
+    """
+
+    device: str
+    browser: str
+    distance_m: float
+
+    def __post_init__(self) -> None:
+        if not 0.02 <= self.distance_m <= 5.0:
+            raise ValueOutOfRange(
+                what="distance in m", value=self.distance_m, lowest=0.02, highest=5.0
+            )
+
+
+@dataclass(frozen=True, slots=True)
+class RecordedLevel:
+    """A level of a recording, in dB relative to full scale, and where it was recorded."""
+
+    dbfs: float
+    setting: Setting
+
+    def __str__(self) -> str:
+        return f"{self.dbfs:.1f} dBFS"
+
+
+@dataclass(frozen=True, slots=True)
+class RelativeLevel:
+    """A level relative to the client's comfortable voice on the same device, in dB."""
+
+    db: float
+
+    def __str__(self) -> str:
+        return f"{self.db:+.1f} dB relative"
+
+
+@dataclass(frozen=True, slots=True)
+class SoundPressureLevel:
+    """A level relative to 20 µPa. Made by a calibration, never by hand from a recording's."""
+
+    db_spl: float
+    weighting: str
+    distance_m: float
+
+    def __str__(self) -> str:
+        return f"{self.db_spl:.0f} dB({self.weighting}) SPL at {self.distance_m * 100:.0f} cm"
+
+    def at(self, distance_m: float) -> SoundPressureLevel:
+        """The same sound at another distance, in a free field: L₂ = L₁ + 20·log10(d₁ / d₂)."""
+        Setting("", "", distance_m)  # refuses an impossible distance
+        moved = self.db_spl + 20.0 * log10(self.distance_m / distance_m)
+        return SoundPressureLevel(moved, self.weighting, distance_m)
+
+
+class NotCalibrated(StrEnum):
+    """Why a calibration does not hold here."""
+
+    EXPIRED = "expired"
+    NOT_YET = "not_yet"
+    OTHER_DEVICE = "other_device"
+    OTHER_BROWSER = "other_browser"
+    OTHER_DISTANCE = "other_distance"
+
+
+@dataclass(frozen=True, slots=True)
+class Calibration:
+    """dB SPL = dBFS + ``offset_db``, for one setting, from one day on."""
+
+    offset_db: float
+    weighting: str
+    setting: Setting
+    made_on: date
+
+    @property
+    def expires_on(self) -> date:
+        """The first day it no longer holds."""
+        return self.made_on + timedelta(days=VALID_DAYS)
+
+    def objections(self, setting: Setting, *, on: date) -> tuple[NotCalibrated, ...]:
+        """Why it does not hold for a recording of that day; empty when it does."""
+        apart = abs(setting.distance_m / self.setting.distance_m - 1.0)
+        checks = {
+            NotCalibrated.EXPIRED: on >= self.expires_on,
+            NotCalibrated.NOT_YET: on < self.made_on,
+            NotCalibrated.OTHER_DEVICE: setting.device != self.setting.device,
+            NotCalibrated.OTHER_BROWSER: setting.browser != self.setting.browser,
+            NotCalibrated.OTHER_DISTANCE: apart > SAME_DISTANCE,
+        }
+        return tuple(reason for reason, holds in checks.items() if holds)
+
+    def applied(
+        self, level: RecordedLevel, *, on: date
+    ) -> SoundPressureLevel | tuple[NotCalibrated, ...]:
+        """The sound pressure level at the recording's distance, or why there is none."""
+        objections = self.objections(level.setting, on=on)
+        if objections:
+            return objections
+        return SoundPressureLevel(
+            level.dbfs + self.offset_db, self.weighting, self.setting.distance_m
+        )
+
+
+def calibrated(
+    *, meter_db_spl: float, recorded: RecordedLevel, weighting: str = "C", on: date
+) -> Calibration:
+    """From one steady sound, read on a sound-level meter and recorded at the same time.
+
+    Raises:
+        ValueOutOfRange: a reading outside 30–130 dB SPL, or a recording of silence or at full
+            scale.
+    """
+    for what, value, lowest, highest in (
+        ("meter reading in dB SPL", meter_db_spl, 30.0, 130.0),
+        ("recorded level in dBFS", recorded.dbfs, -90.0, -0.5),
+    ):
+        if not (isfinite(value) and lowest <= value <= highest):
+            raise ValueOutOfRange(what=what, value=value, lowest=lowest, highest=highest)
+    return Calibration(meter_db_spl - recorded.dbfs, weighting, recorded.setting, on)
+
+
+def relative_to(comfortable: RecordedLevel, level: RecordedLevel) -> RelativeLevel | None:
+    """A level relative to the client's comfortable voice; None across settings."""
+    if comfortable.setting != level.setting:
+        return None
+    return RelativeLevel(level.dbfs - comfortable.dbfs)
+
+
+def energetic_mean_db(levels_db: Sequence[float]) -> float:
+    """The level of the mean power.
+
+    Raises:
+        ValueOutOfRange: no levels at all.
+    """
+    if not levels_db:
+        raise ValueOutOfRange(what="number of levels", value=0, lowest=1, highest=None)
+    return 10.0 * log10(sum(10.0 ** (level / 10.0) for level in levels_db) / len(levels_db))
+
+
+def ceiling_for(floor: SoundPressureLevel) -> SoundPressureLevel:
+    """The safety ceiling that goes with a floor: floor + 10 dB, at most 95 dB SPL at 30 cm."""
+    highest = SoundPressureLevel(HIGHEST_CEILING_DB_SPL, floor.weighting, TOLD_AT_M)
+    limit = highest.at(floor.distance_m).db_spl
+    ceiling = min(floor.db_spl + CEILING_ABOVE_FLOOR_DB, limit)
+    return SoundPressureLevel(ceiling, floor.weighting, floor.distance_m)
