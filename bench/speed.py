@@ -1,4 +1,4 @@
-"""How long the measuring takes, beside general-purpose pitch trackers on the same samples, one core."""
+"""How long the measuring takes, beside general-purpose pitch trackers on the same samples."""
 
 from __future__ import annotations
 
@@ -88,8 +88,13 @@ def peak_memory_mb(seconds: float) -> float:
     program = (
         "import resource, numpy as np\n"
         "from reedcore.acoustics import analyse\n"
-        f"x = np.random.default_rng(0).normal(0, 1e-3, int({seconds} * {RATE})).astype('f4')\n"
-        f"x[{RATE}:-{RATE}] += (0.1 * np.sin(np.arange(x.size - 2 * {RATE}) * 0.0229)).astype('f4')\n"
+        f"rate, seconds = {RATE}, {seconds:.0f}\n"
+        "x = np.zeros(rate * seconds, 'f4')\n"
+        "rng, t = np.random.default_rng(0), np.arange(rate) / rate\n"
+        "for at in range(1, seconds - 1):  # a second at a time, or making it takes more than\n"
+        "    f = 175 + rng.normal(0, 0.3)  # measuring it\n"
+        "    x[at * rate : (at + 1) * rate] = 0.1 * np.sin(2 * np.pi * f * t)\n"
+        "analyse(x[: 2 * rate], rate)\n"
         "before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss\n"
         f"analyse(x, {RATE})\n"
         "print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before)\n"

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import nan
 
 import numpy as np
@@ -13,6 +13,8 @@ from .stretches import held_stretches
 
 #: Shorter sounds are a cough or a try-out and do not end a take.
 SHORTEST_S = 0.5
+#: The last frames of a hold that goes on may not have found their pitch yet.
+SOUNDING_S = 0.06
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,6 +32,14 @@ class HoldSoFar:
     ended: bool
     silent_s: float
     median_hz: float = nan
+
+    def grown(self, frames: int) -> HoldSoFar:
+        """A guess until the next look: a voice that was sounding goes on, a silence too."""
+        if self.start_s is None:
+            return self
+        if self.silent_s <= SOUNDING_S:
+            return replace(self, seconds=self.seconds + frames * HOP_S)
+        return replace(self, silent_s=self.silent_s + frames * HOP_S)
 
     @classmethod
     def none(cls) -> HoldSoFar:

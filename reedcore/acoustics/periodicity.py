@@ -39,6 +39,8 @@ LONG_LAG_COST = 0.015
 LATER_PERIODS_S, LATER_SEARCH = 0.012, 5
 #: A later peak lower than this share of the first is not its own.
 LATER_LEAST = 0.6
+_LATER_LAG = LATER_PERIODS_S * WORKING_RATE_HZ
+_AROUND = np.arange(-LATER_SEARCH, LATER_SEARCH + 1)
 
 _SHORTEST_LAG = int(WORKING_RATE_HZ / HIGHEST_PITCH_HZ)
 _LONGEST_LAG = int(np.ceil(WORKING_RATE_HZ / LOWEST_PITCH_HZ))
@@ -112,9 +114,9 @@ def spectra_of(samples: NDArray[np.float32], count: int) -> Spectra:
     power = bins.real**2 + bins.imag**2
     correlation = fft.irfft(power * _PITCH_BAND, FFT_SIZE, axis=1)[:, : _LONGEST_LAG + 2]
     zero_lag = correlation[:, :1]
-    with np.errstate(divide="ignore", invalid="ignore"):
+    with np.errstate(divide="ignore", invalid="ignore"):  # silence, and peaks that are none
         normal = np.where(zero_lag > 0, correlation / zero_lag / _WINDOW_CORRELATION, 0.0)
-    hz, strength, worth = _candidates(normal)
+        hz, strength, worth = _candidates(normal)
     total = power[:, _SOUND].sum(axis=1)
     safe_total = np.where(total > 0, total, 1.0)
     return Spectra(
@@ -129,24 +131,22 @@ def spectra_of(samples: NDArray[np.float32], count: int) -> Spectra:
 def _candidates(normal: Array) -> tuple[Array, Array, Array]:
     """The highest local maxima of each row, placed between lags by a parabola."""
     middle = normal[:, _SHORTEST_LAG : _LONGEST_LAG + 1]
-    before = normal[:, _SHORTEST_LAG - 1 : _LONGEST_LAG]
-    after = normal[:, _SHORTEST_LAG + 1 : _LONGEST_LAG + 2]
-    peak = (middle > before) & (middle >= after) & (middle > WEAKEST)
-    lags = np.arange(_SHORTEST_LAG, _LONGEST_LAG + 1)
+    peak = middle > normal[:, _SHORTEST_LAG - 1 : _LONGEST_LAG]
+    peak &= middle >= normal[:, _SHORTEST_LAG + 1 : _LONGEST_LAG + 2]
+    peak &= middle > WEAKEST
     score = np.where(peak, np.minimum(middle, 1.0) - _LAG_COST, -np.inf)
     best = np.argsort(-score, axis=1, kind="stable")[:, :CANDIDATES]
-    there = np.take_along_axis(peak, best, axis=1)
-    low, mid, high = (np.take_along_axis(part, best, axis=1) for part in (before, middle, after))
-    bend = low - 2.0 * mid + high
-    with np.errstate(divide="ignore", invalid="ignore"):
-        shift = np.where(there, 0.5 * (low - high) / bend, 0.0)
-    lag = np.asarray(lags[best] + shift, dtype=np.float64)
-    height = np.clip(mid - 0.25 * (low - high) * shift, 0.0, 2.0)
+    rows = np.arange(len(normal))[:, None]
+    there = peak[rows, best]
+    at = best + _SHORTEST_LAG
+    low, mid, high = normal[rows, at - 1], normal[rows, at], normal[rows, at + 1]
+    shift = np.where(there, 0.5 * (low - high) / (low - 2.0 * mid + high), 0.0)
+    height = np.maximum(mid - 0.25 * (low - high) * shift, 0.0)
     # a window that the sound fills only in part makes peaks higher than 1: as far off as lower ones
     height = np.where(height > 1.0, 1.0 / np.maximum(height, 1.0), height)
     strength = np.where(there, height, 0.0)
     worth = np.where(there, height - _LAG_COST[best], 0.0)
-    lag = _placed_by_later_periods(normal, lag, strength)
+    lag = _placed_by_later_periods(normal, np.add(at, shift, dtype=np.float64), strength)
     return np.where(there, WORKING_RATE_HZ / lag, np.nan), strength, worth
 
 
@@ -156,18 +156,16 @@ def _placed_by_later_periods(normal: Array, lag: Array, strength: Array) -> Arra
     An error of a sample is shared by that many periods; and breath that a resonance has coloured
     repeats itself once but not three times, so it no longer pulls the peak towards the resonance.
     """
-    periods = np.maximum(1, np.floor(LATER_PERIODS_S * WORKING_RATE_HZ / lag)).astype(int)
-    around = np.arange(-LATER_SEARCH, LATER_SEARCH + 1)
-    middle = np.round(periods * lag).astype(int)
-    places = np.clip(middle[:, :, None] + around, 0, normal.shape[1] - 1)
-    rows = np.arange(len(normal))[:, None, None]
-    near = normal[rows, places]
+    periods = np.maximum(1.0, np.floor(_LATER_LAG / lag))
+    middle = np.rint(periods * lag).astype(np.intp)
+    places = np.minimum(middle[:, :, None] + _AROUND, normal.shape[1] - 1)
+    rows = np.arange(len(normal))[:, None]
+    near = normal[rows[:, :, None], places]
     best = np.argmax(near, axis=2)
-    inside = (best > 0) & (best < around.size - 1) & (periods > 1)
-    at = np.clip(best, 1, around.size - 2)[:, :, None]
-    low, mid, high = (np.take_along_axis(near, at + step, axis=2)[:, :, 0] for step in (-1, 0, 1))
-    with np.errstate(divide="ignore", invalid="ignore"):
-        shift = 0.5 * (low - high) / (low - 2.0 * mid + high)
-    later = (middle + around[at[:, :, 0]] + shift) / periods
+    inside = (best > 0) & (best < _AROUND.size - 1) & (periods > 1.0)
+    at = np.minimum(np.maximum(best, 1), _AROUND.size - 2)
+    columns = np.arange(lag.shape[1])
+    low, mid, high = (near[rows, columns, at + step] for step in (-1, 0, 1))
+    shift = 0.5 * (low - high) / (low - 2.0 * mid + high)
     good = inside & (mid > LATER_LEAST * strength) & (np.abs(shift) <= 1.0)
-    return np.where(good, later, lag)
+    return np.where(good, (middle + _AROUND[at] + shift) / periods, lag)

@@ -1,7 +1,7 @@
 """From the candidates of each frame to one pitch, or none.
 
 The cheapest path through the candidates, as in Proc Inst Phonetic Sci Univ Amsterdam
-1993;17:97–110, with each decision taken a fixed 30 ms later: early enough to be shown live, and the
+1993;17:97–110, with each decision taken a fixed 20 ms later: early enough to be shown live, and the
 same whether the frames come one by one or all at once.
 """
 
@@ -17,7 +17,7 @@ from .periodicity import Spectra
 Array = NDArray[np.float64]
 
 #: Frames of looking ahead before a decision.
-LOOKAHEAD = 3
+LOOKAHEAD = 2
 #: What no pitch is worth: a peak worth less than this is taken for noise.
 UNVOICED_WORTH = 0.35
 #: What a jump of an octave between two frames costs, and what starting or ending a voice costs.

@@ -39,11 +39,16 @@ def test_the_curves_are_the_standards(hz):
         assert weighting_db(np.array([exact]), curve)[0] == pytest.approx(expected, abs=0.06)
 
 
-@pytest.mark.parametrize("rate", [8_000, 16_000, 44_100, 48_000, 96_000])
-@pytest.mark.parametrize("hz", STANDARD)
+CARRIED = [
+    (rate, hz)
+    for rate in (8_000, 16_000, 44_100, 48_000, 96_000)
+    for hz in STANDARD
+    if hz <= min(8_000, 0.45 * rate)
+]
+
+
+@pytest.mark.parametrize(("rate", "hz"), CARRIED)
 def test_a_sine_is_weighted_within_class_1(rate, hz):
-    if hz > min(8_000, 0.45 * rate):
-        pytest.skip("above what this rate can carry")
     t = np.arange(3 * rate) / rate
     sine = 0.25 * np.sin(2 * np.pi * hz * t)
     for curve, expected in zip((Weighting.A, Weighting.C), STANDARD[hz], strict=True):

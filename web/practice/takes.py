@@ -14,7 +14,7 @@ SAMPLE = np.dtype("<i2")
 #: Long enough for any hold; a forgotten open microphone ends here.
 LONGEST_TAKE_S = 300
 #: How often the hold so far is looked at, in frames of 10 ms.
-LOOK_EVERY = 10
+LOOK_EVERY = 25
 
 
 class BadChunk(ValueError):
@@ -62,7 +62,7 @@ class Take:
         self.samples_in += fresh.size
         frames = self._live.feed(fresh)
         self._parts.append(frames)
-        self._look()
+        self._look(len(frames))
         return frames
 
     @property
@@ -74,9 +74,11 @@ class Take:
         """All of it."""
         return np.concatenate(self._chunks) if self._chunks else np.zeros(0, SAMPLE)
 
-    def _look(self) -> None:
+    def _look(self, fresh: int) -> None:
         count = sum(len(part) for part in self._parts)
-        if count - self._looked_at >= LOOK_EVERY:
+        if count - self._looked_at < LOOK_EVERY:
+            self.hold = self.hold.grown(fresh)
+        else:
             self._looked_at = count
             self._parts = [Frames.joined(self._parts)]
             self.hold = hold_so_far(self._parts[0])
