@@ -51,9 +51,13 @@ def breaks_of(part: Frames, *, start_s: float, median_hz: float) -> tuple[Break,
             continue
         missing = NARROWED * steps * ENERGY_STEP_S / 2
         begin, end = first * ENERGY_STEP_S - missing, after * ENERGY_STEP_S + missing
-        if BREAK_SHORTEST_S - TOLERANCE_S <= end - begin < BREAK_LONGEST_S + HOP_S:
-            found.append(Break(start_s + begin, start_s + end))
-    return _without_flutter(found)
+        found.append(Break(start_s + begin, start_s + end))
+    # the shorter dips too, for a trill's are sometimes a step longer and sometimes shorter
+    return tuple(
+        gap
+        for gap in _without_flutter(found)
+        if BREAK_SHORTEST_S - TOLERANCE_S <= gap.end_s - gap.start_s < BREAK_LONGEST_S + HOP_S
+    )
 
 
 def _without_flutter(found: list[Break]) -> tuple[Break, ...]:

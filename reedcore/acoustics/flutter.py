@@ -13,9 +13,11 @@ FLUTTER_HZ = (8.0, 40.0)
 #: The share of the level's movement (4–60 Hz) that must gather within ±2 Hz of one rate.
 GATHERED, WITHIN_HZ = 0.5, 2.0
 #: Half peak to peak; a voice's own level moves less at these rates.
-LEAST_DB = 2.0
+LEAST_DB = 3.0
 #: Slower than this a shallow waver is a tremor; lips and water chop deeply.
 TREMOR_UP_TO_HZ, LEAST_SLOW_DB = 12.0, 6.0
+#: The pulses of a lower voice would be seen in single steps, and taken for a chop.
+LOW_VOICE_HZ = 110.0
 NEEDS_S = 0.5
 
 
@@ -29,7 +31,9 @@ class Flutter:
 
 def flutter_of(part: Frames) -> Flutter | None:
     """The flutter of a stretch, None where there is none."""
-    levels = step_levels(part)
+    heard = part.pitch_hz[part.periodic]
+    low = heard.size > 0 and float(np.median(heard)) < LOW_VOICE_HZ
+    levels = step_levels(part, over=3 if low else 1)
     if levels.size * ENERGY_STEP_S < NEEDS_S:
         return None
     moving = levels - np.convolve(np.pad(levels, 20, mode="edge"), np.ones(41) / 41, mode="valid")
@@ -53,6 +57,7 @@ def flutter_of(part: Frames) -> Flutter | None:
     return Flutter(rate, depth) if gathered >= GATHERED and depth >= least else None
 
 
-def step_levels(part: Frames) -> Array:
-    """Level of the voice band each 5 ms, with digital silence at −120 dB."""
-    return np.asarray(10.0 * np.log10(np.maximum(2.0 * part.voice_band.reshape(-1), 1e-12)))
+def step_levels(part: Frames, *, over: int = 1) -> Array:
+    """Level of the voice band each 5 ms, over so many steps; digital silence is −120 dB."""
+    power = np.convolve(part.voice_band.reshape(-1), np.ones(over) / over, mode="same")
+    return np.asarray(10.0 * np.log10(np.maximum(2.0 * power, 1e-12)))

@@ -22,6 +22,7 @@ from .runs import Stretch
 from .settings import EDGE_TRIM_S, HOP_S, WORKING_RATE_HZ
 from .steadiness import PitchFigures, middle_of, on_pitch_share, pitch_figures, steady_seconds
 from .stretches import held_stretches
+from .tone import is_tone
 from .tremor import Tremor, tremor_of
 
 #: On pitch (settings of the clinic, these are the usual ones).
@@ -103,6 +104,7 @@ def find_holds(
     return tuple(
         _voiced(frames, stretch, samples, target_hz)
         for stretch in held_stretches(frames, min_hold_s=min_hold_s)
+        if not is_tone(frames[slice(*stretch)], samples, start=stretch[0])
     )
 
 

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from .breaks import breaks_of
 from .frames import Frames
-from .levels import floor_of, smoothed_dbfs
+from .levels import floor_of
 from .runs import Mask, Stretch, runs
 from .settings import ABOVE_FLOOR_DB, BREAK_DEPTH_DB, HOLD_GAP_S, HOP_S
 
@@ -39,9 +39,6 @@ TALK_DIPS, TALK_DIPS_PER_S = 3, 1.4
 #: Mains hum keeps its frequency as no voice can.
 HUM_HZ = (50.0, 60.0, 100.0, 120.0)
 HUM_WITHIN_CENTS, HUM_SPREAD_CENTS = 20.0, 3.0
-#: Nor does any voice keep both pitch and level like this: a loudspeaker's reference tone does.
-TONE_SPREAD_CENTS, TONE_LEVEL_SD_DB = 0.8, 0.3
-TONE_EXACT_FROM_HZ = 110.0
 
 
 def sounding_frames(frames: Frames) -> tuple[Mask, Mask]:
@@ -146,7 +143,7 @@ def is_talk(part: Frames, *, least: int = TALK_DIPS) -> bool:
 
 
 def is_voice(part: Frames) -> bool:
-    """Not mains hum, not a loudspeaker's tone, not a run of noise with a pitch here and there."""
+    """Not mains hum, and not a run of noise with a pitch here and there."""
     heard = part.pitch_hz[part.periodic]
     if heard.size < LEAST_VOICED * len(part):
         return False
@@ -160,9 +157,4 @@ def is_voice(part: Frames) -> bool:
         off = abs(float(np.median(cents)) - 1200.0 * np.log2(hum))
         if off < HUM_WITHIN_CENTS and spread < HUM_SPREAD_CENTS:
             return False
-    levels = smoothed_dbfs(middle)[6:-6]
-    steady_level = levels.size > 0 and float(np.std(levels)) < TONE_LEVEL_SD_DB
-    # the pitch of a low tone is known less exactly
-    median_hz = float(np.median(heard))
-    least_spread = TONE_SPREAD_CENTS * max(1.0, (TONE_EXACT_FROM_HZ / median_hz) ** 1.5)
-    return not (spread < least_spread and steady_level)
+    return True

@@ -11,6 +11,12 @@ from tests.factories import PASSWORD, PIN
 from web.practice.models import Trial
 
 
+def press(page, key, *, on):
+    """A key on a page that has arrived, scripts and all."""
+    page.wait_for_url(f"**{on}", wait_until="load")
+    page.keyboard.press(key)
+
+
 @pytest.fixture
 def watched(browser):
     """Makes contexts whose every request and complaint is noted."""
@@ -43,7 +49,7 @@ def test_prescribe_practise_look_back(site, watched, clinician, person, tmp_path
     page.get_by_label("Password").fill(PASSWORD)
     page.keyboard.press("Enter")
     page.get_by_role("link", name=person.name).click()
-    page.keyboard.press("p")
+    press(page, "p", on=f"/clients/{person.pk}/")
     page.get_by_label("Note", exact=True).fill("f3")
     page.get_by_label("Target, in seconds").fill("2.5")
     page.get_by_label("Tries a session").fill("2")
@@ -58,7 +64,7 @@ def test_prescribe_practise_look_back(site, watched, clinician, person, tmp_path
     expect(client.get_by_text("try 1 of 2")).to_be_visible()
     client.get_by_label("Sound from").select_option("simulated")
     client.get_by_role("heading").click()
-    client.keyboard.press("Space")
+    press(client, "Space", on="/practice/")
     # the reed grows while the voice sounds: drawn from what the server heard
     live = client.locator("[data-live]").first
     expect(live).to_have_attribute(
@@ -78,7 +84,7 @@ def test_prescribe_practise_look_back(site, watched, clinician, person, tmp_path
     expect(row).to_contain_text("on target")
     expect(page.locator("[data-reed]")).to_have_count(1)
     with page.expect_download() as download:
-        page.keyboard.press("x")
+        press(page, "x", on=f"/clients/{person.pk}/")
     download.value.save_as(tmp_path / "tries.csv")
     (line,) = csv.DictReader((tmp_path / "tries.csv").open())
     assert line["try_id"] == str(trial.key)
@@ -96,15 +102,14 @@ def test_the_clinicians_screens_by_keyboard_alone(site, page, clinician, person,
     page.keyboard.type(PASSWORD)
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Clients")).to_be_visible()
-    page.keyboard.press("/")
+    press(page, "/", on="/clients/")
     page.keyboard.type("Orrell")
     page.keyboard.press("Enter")
     expect(page.get_by_text("found by “Orrell”")).to_be_visible()
     page.get_by_role("link", name=person.name).press("Enter")
-    page.keyboard.press("?")
+    press(page, "?", on=f"/clients/{person.pk}/")
     expect(page.get_by_role("heading", name="Keys on this screen")).to_be_visible()
     page.keyboard.press("Escape")
     page.keyboard.press("p")
-    expect(page.get_by_role("heading", name="Hold one sound")).to_be_visible()
-    page.keyboard.press("Escape")
+    press(page, "Escape", on=f"/clients/{person.pk}/prescribe/")
     expect(page.locator("[data-key=p]")).to_be_visible()

@@ -3,24 +3,37 @@
 from datetime import date
 from zoneinfo import ZoneInfo
 
+from django.core.management import call_command
 from django.core.management.base import BaseCommand
 from django.utils import timezone
 
-from web.demo.loader import load_demo
+from web.accounts.models import Clinic
 from web.demo.people import CLIENT_PIN, CLINIC, CLINICIAN_PASSWORD, CLINICIANS, PEOPLE
 
 
 class Command(BaseCommand):
     help = "Loads the demo clinic unless it is there, and says how to sign in."
 
+    # the checks load every view and with them the measuring: seconds that a second start can spare
+    requires_system_checks = ()
+
     def add_arguments(self, parser):
+        parser.add_argument(
+            "--migrate", action="store_true", help="bring the database up to date first"
+        )
         parser.add_argument("--today", type=date.fromisoformat, help="the day the stories end on")
         parser.add_argument("--site", default="http://127.0.0.1:8000")
 
-    def handle(self, *, today, site, **options):
+    def handle(self, *, today, site, migrate, **options):
+        if migrate:
+            call_command("migrate", verbosity=0, skip_checks=True)
         today = today or timezone.localdate(timezone=ZoneInfo(CLINIC["time_zone"]))
-        if not load_demo(today, say=self.stdout.write):
+        if Clinic.objects.filter(name=CLINIC["name"]).exists():
             self.stdout.write("The demo clinic is there already.")
+        else:
+            from web.demo.loader import load_demo  # with the measuring, which takes time to load
+
+            load_demo(today, say=self.stdout.write)
         self.stdout.write(
             f"\n  Clinician  {site}/\n"
             f"             name {CLINICIANS[0][0]}, password {CLINICIAN_PASSWORD}\n"
