@@ -20,7 +20,7 @@ from .settings import ABOVE_FLOOR_DB, BREAK_DEPTH_DB, HOLD_GAP_S, HOP_S
 
 #: Nothing a microphone gives below this is sound (16-bit noise lies near −98 dBFS).
 FAINTEST_DBFS = -80.0
-#: A pitch found in a frame so far under its 50 ms window's level is its neighbours'.
+#: A pitch found in a frame so far under its window's level is its neighbours'.
 OWN_LEVEL_DB = 10.0
 #: Further under the hold's median than this is its echo, not the voice.
 FADED_DB = 40.0

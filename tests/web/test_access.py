@@ -3,12 +3,12 @@
 import uuid
 
 import pytest
-from asgiref.sync import async_to_sync
 from channels.testing import WebsocketCommunicator
 from django.test import Client as Browser
 from django.urls import URLResolver, get_resolver, reverse
 
 from tests.factories import ClientFactory, ClinicianFactory, prescribe
+from tests.web.conftest import run
 from web.config.asgi import application
 from web.practice.consumers import NOT_YOURS
 from web.practice.urls import websocket_urlpatterns
@@ -35,7 +35,6 @@ ACCESS = {
     "practice:simulated_voice": ("get", CLIENTS_OWN),
     "practice:recording": ("post", CLIENTS_OWN),
     "practice:by_hand": ("post", CLIENTS_OWN),
-    "practice:stage": ("get", CLIENTS_OWN),
 }
 ACTORS = ("nobody", "the client", "another client", "a clinician elsewhere", "the clinician")
 
@@ -119,7 +118,7 @@ def test_who_may_stream_sound(users, task):
     signed_in_cookie = {
         user.pk: signed_in(user).cookies["sessionid"].value for user in users.values() if user
     }
-    found = {actor: async_to_sync(close_code)(users[actor]) for actor in ACTORS}
+    found = {actor: run(lambda actor=actor: close_code(users[actor])) for actor in ACTORS}
     assert found == {actor: None if actor == "the client" else NOT_YOURS for actor in ACTORS}
 
 
@@ -130,7 +129,7 @@ def test_a_page_elsewhere_cannot_stream_in_a_clients_name(person, task, db):
         accepted, _ = await line.connect()
         return accepted
 
-    assert not async_to_sync(connected)()
+    assert not run(connected)
 
 
 def test_an_archived_client_cannot_practise(person, task, as_client):
@@ -139,7 +138,7 @@ def test_an_archived_client_cannot_practise(person, task, as_client):
     person.archived_at = timezone.now()
     person.save()
     assert as_client.get(reverse("practice:today")).status_code == 404
-    assert as_client.get(reverse("practice:stage", args=[task.pk])).status_code == 404
+    assert as_client.get(reverse("practice:tone", args=[task.pk])).status_code == 404
     assert Browser().get(reverse("practice:enter", args=[person.practice_code])).status_code == 404
 
 

@@ -156,5 +156,5 @@ def test_a_time_no_hand_took_is_refused(as_client, task, seconds):
 def test_a_try_counts_on_the_clinics_day(as_client, task):
     by_hand(as_client, task, "5")
     by_hand(as_client, task, "5")
-    stage = as_client.get(reverse("practice:stage", args=[task.pk])).content.decode()
-    assert "try 3 of 3" in stage
+    page = as_client.get(reverse("practice:today")).content.decode()
+    assert "try 3 of 3" in page

@@ -5,12 +5,12 @@ import uuid
 
 import numpy as np
 import pytest
-from asgiref.sync import async_to_sync
 from channels.db import database_sync_to_async
 from channels.testing import WebsocketCommunicator
 from django.test import Client as Browser
 
 from reedcore.synthvoice import HeldVoice, Voiced, speak
+from tests.web.conftest import run
 from web.config.asgi import application
 from web.practice.models import Trial
 
@@ -77,10 +77,6 @@ def key():
 
 
 count_trials = database_sync_to_async(Trial.objects.count)
-
-
-def run(story):
-    async_to_sync(story)()
 
 
 def test_a_streamed_hold_is_measured_and_saved(line, key):

@@ -13,7 +13,6 @@ urlpatterns = [
     path("tasks/<int:pk>/simulated-voice.wav", views.simulated_voice, name="simulated_voice"),
     path("tasks/<int:pk>/recording/", views.recording, name="recording"),
     path("tasks/<int:pk>/by-hand/", views.by_hand, name="by_hand"),
-    path("tasks/<int:pk>/stage/", views.stage_part, name="stage"),
 ]
 
 websocket_urlpatterns = [

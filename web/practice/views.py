@@ -61,14 +61,6 @@ def today(request):
 
 @client_only
 @require_GET
-def stage_part(request, pk):
-    """The middle of the screen alone, as it stands now."""
-    task = get_object_or_404(tasks_of(request.user), pk=pk)
-    return HttpResponse(rendered_stage(task))
-
-
-@client_only
-@require_GET
 def tone(request, pk):
     """The reference tone of a task's note."""
     task = get_object_or_404(tasks_of(request.user), pk=pk)

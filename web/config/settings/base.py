@@ -25,7 +25,6 @@ INSTALLED_APPS = [
     "django.contrib.staticfiles",
     "axes",
     "csp",
-    "web.shared",
     "web.ui",
     "web.accounts",
     "web.clients",

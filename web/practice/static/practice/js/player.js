@@ -21,8 +21,14 @@ let startedAt = 0;
 let unsaved = false;
 
 const WORDS = { idle: "Start", cue: "Breathe in", listening: "Done", timing: "Stop", saving: "One moment" };
+const SAYS = {
+  cue: "Breathe in",
+  listening: "Hold now. It stops by itself when you stop.",
+  timing: "Timing. Press again the moment the sound ends.",
+  saving: "Measuring",
+};
 
-function enter(next, says = "") {
+function enter(next, says = SAYS[next] ?? "") {
   state = next;
   const words = next === "idle" && find("result") ? "Next try" : WORDS[next];
   const forFile = next === "idle" && find("source").value === "file";
@@ -55,7 +61,7 @@ const MICROPHONE_TROUBLE = {
 };
 
 async function listen(kind) {
-  enter("cue", "Breathe in");
+  enter("cue");
   let source;
   try {
     source = kind === "microphone" ? await openMicrophone() : await openSimulated(simulatedUrl());
@@ -75,17 +81,22 @@ async function listen(kind) {
   unsaved = true;
   pond.clear();
   line = new TakeLine(takeUrl(), take, { source: kind, capture: source.capture }, {
-    ready: () => pond.clear(),
+    ready: () => {
+      pond.clear(); // after a break everything is measured anew
+      find("says").textContent = SAYS[state] ?? "";
+    },
     frames: heardFrames,
     saved: ({ stage: html }) => finished(() => show(html)),
     refused: ({ sentence }) => finished(() => give_up(sentence)),
     closed: () => finished(() => give_up("This page is no longer signed in. Load it again and try once more.")),
-    lost: () => (find("says").textContent = "The connection broke. Your sound is kept here and is sent when it is back."),
+    lost: () => {
+      find("says").textContent = "The connection broke. Your sound is kept here and is sent when it is back.";
+    },
   });
   current = { recording, line };
   source.onLost(() => state === "listening" && done());
   if (kind === "microphone") await pause(BREATH_MS);
-  if (state === "cue") enter("listening", "Hold now. It stops by itself when you stop.");
+  if (state === "cue") enter("listening");
 }
 
 function heardFrames({ cents, hold, full }) {
@@ -96,7 +107,7 @@ function heardFrames({ cents, hold, full }) {
 }
 
 async function done() {
-  enter("saving", "Measuring");
+  enter("saving");
   await current.recording.stop();
   current.line.stop();
 }
@@ -134,7 +145,7 @@ function tick() {
 
 async function send(url, fields) {
   unsaved = true;
-  enter("saving", "Measuring");
+  enter("saving");
   const answer = await postUntilHeard(url, { key: crypto.randomUUID(), ...fields }, () => {
     find("says").textContent = "No connection. Your try is kept here and is sent when it is back.";
   });
@@ -156,7 +167,7 @@ async function main() {
   }
   if (kind === "stopwatch") {
     startedAt = performance.now();
-    enter("timing", "Timing. Press again the moment the sound ends.");
+    enter("timing");
     return tick();
   }
   return listen(kind);
