@@ -86,7 +86,7 @@ def longest_wait_s(sound: np.ndarray) -> float:
 def peak_memory_mb(seconds: float) -> float:
     """What measuring a recording adds to the memory of a process of its own, samples apart."""
     program = (
-        "import resource, numpy as np\n"
+        "import numpy as np\n"
         "from reedcore.acoustics import analyse\n"
         f"rate, seconds = {RATE}, {seconds:.0f}\n"
         "x = np.zeros(rate * seconds, 'f4')\n"
@@ -95,9 +95,12 @@ def peak_memory_mb(seconds: float) -> float:
         "    f = 175 + rng.normal(0, 0.3)  # measuring it\n"
         "    x[at * rate : (at + 1) * rate] = 0.1 * np.sin(2 * np.pi * f * t)\n"
         "analyse(x[: 2 * rate], rate)\n"
-        "before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss\n"
+        # getrusage would hand down the parent's peak; this one begins anew with the program
+        "def peak():\n"
+        "    return next(int(row.split()[1]) for row in open('/proc/self/status') if 'VmHWM' in row)\n"
+        "before = peak()\n"
         f"analyse(x, {RATE})\n"
-        "print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before)\n"
+        "print(peak() - before)\n"
     )
     done = subprocess.run(
         [sys.executable, "-c", program], capture_output=True, text=True, check=True
