@@ -97,7 +97,8 @@ def peak_memory_mb(seconds: float) -> float:
         "analyse(x[: 2 * rate], rate)\n"
         # getrusage would hand down the parent's peak; this one begins anew with the program
         "def peak():\n"
-        "    return next(int(row.split()[1]) for row in open('/proc/self/status') if 'VmHWM' in row)\n"
+        "    rows = open('/proc/self/status')\n"
+        "    return next(int(row.split()[1]) for row in rows if 'VmHWM' in row)\n"
         "before = peak()\n"
         f"analyse(x, {RATE})\n"
         "print(peak() - before)\n"
