@@ -46,7 +46,7 @@ class Speaker:
             shimmer_db=self.shimmer_db,
             breathiness_db=self.breathiness_db,
         )
-        return replace(own, **changes)  # type: ignore[arg-type]
+        return replace(own, **changes)
 
 
 SPEAKERS = (
@@ -216,4 +216,4 @@ def _case(
 ) -> Case:
     seed = crc32(f"{who.name}/{name}".encode())
     clip = render(parts, room=room, rate_hz=rate_hz, seed=seed)
-    return Case(f"{name}, {who.name}", clip, **how)  # type: ignore[arg-type]
+    return Case(f"{name}, {who.name}", clip, **how)

@@ -62,12 +62,6 @@ class RecordingTooLong(Refusal):
     code = "recording_too_long"
 
 
-class RecordingTooShort(Refusal):
-    """Facts: ``duration_s``, ``shortest_s``."""
-
-    code = "recording_too_short"
-
-
 class ValueOutOfRange(Refusal):
     """A setting outside what it may be. Facts: ``what``, ``value``, ``lowest``, ``highest``."""
 

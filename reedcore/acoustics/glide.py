@@ -170,34 +170,30 @@ def _segments(semitones: Array, start: int) -> tuple[Segment, ...]:
 
 
 def _merged(pieces: list[list[int]], track: Array) -> list[list[int]]:
-    """Without the scraps: too short, or a movement that leads nowhere."""
-    changed = True
-    while changed and len(pieces) > 1:
-        changed = False
-        for index, (value, first, after) in enumerate(pieces):
-            moved = abs(track[after - 1] - track[first])
-            scrap = (after - first) * HOP_S < SHORTEST_SEGMENT_S
-            scrap |= value != 0 and moved < SHORTEST_MOVE_ST
-            if scrap:
-                to = index - 1 if index else 1
-                other = pieces[to]
-                if value != 0 and not moved >= SHORTEST_MOVE_ST and other[0] != 0:
-                    pieces[index][0] = 0 if (after - first) * HOP_S >= SHORTEST_SEGMENT_S else value
-                    if pieces[index][0] == 0:
-                        changed = True
-                        break
-                other[1], other[2] = min(other[1], first), max(other[2], after)
-                pieces.pop(index)
-                changed = True
-                break
-        joined: list[list[int]] = []
-        for piece in pieces:
-            if joined and joined[-1][0] == piece[0]:
-                joined[-1][2] = piece[2]
-            else:
-                joined.append(piece)
-        pieces = joined
+    """Without the scraps: a movement that leads nowhere is staying, and what is too short joins."""
+    for piece in pieces:
+        if abs(track[piece[2] - 1] - track[piece[1]]) < SHORTEST_MOVE_ST:
+            piece[0] = 0
+    pieces = _joined(pieces)
+    shortest = round(SHORTEST_SEGMENT_S / HOP_S)
+    while len(pieces) > 1:
+        scrap = min(range(len(pieces)), key=lambda at: pieces[at][2] - pieces[at][1])
+        if pieces[scrap][2] - pieces[scrap][1] >= shortest:
+            break
+        pieces[scrap][0] = pieces[scrap - 1 if scrap else 1][0]
+        pieces = _joined(pieces)
     return pieces
+
+
+def _joined(pieces: list[list[int]]) -> list[list[int]]:
+    """Neighbours of one kind as one."""
+    joined: list[list[int]] = []
+    for piece in pieces:
+        if joined and joined[-1][0] == piece[0]:
+            joined[-1][2] = piece[2]
+        else:
+            joined.append(piece)
+    return joined
 
 
 def _direction(moves: list[Segment]) -> Direction:

@@ -121,15 +121,9 @@ def level_shape(middle: Frames) -> LevelShape | None:
     if levels.size < 5:
         return None
     at = np.arange(levels.size, dtype=np.float64)
-    best: tuple[float, Array, int] | None = None
-    for knee in range(levels.size):
-        basis = np.stack([np.ones_like(at), np.minimum(at, knee), np.maximum(at - knee, 0)], axis=1)
-        weights = np.linalg.lstsq(basis, levels, rcond=None)[0]
-        rms = float(np.sqrt(np.mean((levels - basis @ weights) ** 2)))
-        if best is None or rms < best[0] - 1e-9:
-            best = (rms, weights, knee)
-    assert best is not None  # noqa: S101 - there are at least five windows
-    rms, weights, knee = best
+    rms, knee, weights = min(
+        (_two_pieces(at, levels, knee) for knee in range(levels.size)), key=lambda fit: fit[0]
+    )
     window_s = LEVEL_WINDOW_STEPS * ENERGY_STEP_S
     return LevelShape(
         rise_db=float(weights[1] * knee),
@@ -137,6 +131,13 @@ def level_shape(middle: Frames) -> LevelShape | None:
         peak_s=(knee + 0.5) * window_s,
         rms_db=rms,
     )
+
+
+def _two_pieces(at: Array, levels: Array, knee: int) -> tuple[float, int, Array]:
+    """RMS from the best line that bends at ``knee``, the knee, and start and slopes of the line."""
+    basis = np.stack([np.ones_like(at), np.minimum(at, knee), np.maximum(at - knee, 0)], axis=1)
+    weights = np.linalg.lstsq(basis, levels, rcond=None)[0]
+    return float(np.sqrt(np.mean((levels - basis @ weights) ** 2))), knee, weights
 
 
 #: How much louder than the quietest tenth the loudest part must be before the former is the room.

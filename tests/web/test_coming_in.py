@@ -44,6 +44,12 @@ def test_a_link_may_be_typed_as_people_type(person, typed):
     assert Browser().get(reverse("practice:enter", args=[code])).status_code == 200
 
 
+@pytest.mark.parametrize("code", ["\x00", "no\x00-such", "x" * 3000, "⚓"])
+@pytest.mark.django_db
+def test_a_link_that_is_none_leads_nowhere(code):
+    assert Browser().get(reverse("practice:enter", args=[code])).status_code == 404
+
+
 def test_a_wrong_pin_is_said_beside_the_field(person):
     response = enter(Browser(), person, "000000")
     assert response.status_code == 200

@@ -30,8 +30,22 @@ def test_every_try_is_a_reed_and_a_row(as_clinician, person, task):
     assert len(bed.reeds) == 3
     assert [r["trial"].total_s for r in response.context["rows"]] == [4.9, 4.4, 4.3]
     # the taller hold stands higher: y grows downwards
-    assert bed.reeds[2].tip_y < bed.reeds[1].tip_y < bed.reeds[0].tip_y
+    assert tip(bed.reeds[2]) < tip(bed.reeds[1]) < tip(bed.reeds[0])
     assert response.content.decode().count("data-reed=") == 3
+
+
+def tip(reed):
+    """The y of the end of its stem."""
+    return float(reed.path.rsplit(" ", 1)[1])
+
+
+def test_a_reed_breaks_the_surface_by_the_seconds_that_count(as_clinician, person, clinician):
+    task = prescribe(person, by=clinician, target_s=8.0, counts="steady")
+    trial(task, performed_at=at(3), total_s=14.0, steady_s=6.0)
+    trial(task, performed_at=at(4), total_s=14.0, steady_s=9.0)
+    bed = page_of(as_clinician, person).context["bed"]
+    surface = float(bed.surface.split(" ")[1].split("L")[0])
+    assert tip(bed.reeds[0]) > surface > tip(bed.reeds[1])
 
 
 def test_the_water_steps_with_the_target(as_clinician, person, task, clinician):

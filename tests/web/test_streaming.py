@@ -199,3 +199,14 @@ def test_a_rate_that_cannot_be_measured_is_refused_in_a_sentence(line, key):
         await page.tear()
 
     run(story)
+
+
+def test_a_device_with_an_odd_name_is_saved_all_the_same(line, key):
+    async def story():
+        page = await line().open(key, capture={"device": "mic\x00rophone", "browser": {"a": [1]}})
+        await page.send_all()
+        await page.hear("saved")
+        await page.tear()
+
+    run(story)
+    assert Trial.objects.get().capture["device"] == "microphone"

@@ -21,6 +21,7 @@ def found_clients(user, words: str) -> QuerySet[Client]:
 
 def client_by_practice_code(code: str) -> Client:
     """The client whose link this is, however it was typed."""
-    tidy = code.strip().lower().replace(" ", "")
+    # the database has no NUL in its texts, and no code has one either
+    tidy = code.strip().lower().replace(" ", "").replace("\x00", "")
     active = Client.objects.filter(archived_at=None, account__isnull=False)
     return get_object_or_404(active.select_related("account", "clinic"), practice_code=tidy)

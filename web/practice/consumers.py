@@ -144,8 +144,12 @@ def _task(user, pk):
 
 
 def _told(value):
-    """What the browser said, as a short text: true and false in JavaScript's own words."""
-    return json.dumps(value)[:200] if isinstance(value, bool) else str(value)[:200]
+    """What the browser said, as a short text: true and false in JavaScript's own words.
+
+    Without NULs, which the database cannot keep: a device's odd name must not cost a try.
+    """
+    text = json.dumps(value) if isinstance(value, bool) else str(value)
+    return text.replace("\x00", "")[:200]
 
 
 def _cents(frames, task):

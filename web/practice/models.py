@@ -68,10 +68,13 @@ class Trial(models.Model):
         return f"try of {self.performed_at:%Y-%m-%d %H:%M}"
 
     @property
-    def counted_s(self):
-        """The seconds that this try's task counts."""
+    def drawn_s(self):
+        """How tall its reed stands: the seconds its task counts, as the water is measured in them.
+
+        Where steady seconds count but could not be judged, all of them (the reed is then dashed).
+        """
         steady = self.task.counts == PrescribedTask.Counts.STEADY
-        return self.steady_s if steady else self.total_s
+        return self.steady_s if steady and self.steady_s is not None else self.total_s
 
 
 class Trace(models.Model):

@@ -131,7 +131,7 @@ def cents_from_note(cents_from_a4, task):
 
 def _pond(shape, width, height, centre, px_per_cent, task, tries):
     shown = tries[-SHOWN_TRIES[shape] :]
-    top_s = max([task.target_s * 1.3, *(trial.total_s * 1.05 for trial in shown)])
+    top_s = max([task.target_s * 1.3, *(trial.drawn_s * 1.05 for trial in shown)])
     ground = height - 40
     scale = Scale(ground=ground, px_per_s=(ground - 24) / top_s)
     left = 210 if shape == "wide" else 66
@@ -168,9 +168,10 @@ def _pond(shape, width, height, centre, px_per_cent, task, tries):
 def _standing(trial: Trial, x, px_per_cent, scale):
     trace = getattr(trial, "trace", None)
     if trace is None:  # timed by hand: a straight stem, for no pitch is known
-        path = f"M{x} {scale.ground}L{x} {scale.y(trial.total_s)}"
+        path = f"M{x} {scale.ground}L{x} {scale.y(trial.drawn_s)}"
     else:
         cents = cents_from_note(unpack_trace(bytes(trace.packed)).cents, trial.task)
+        cents = cents[: round(trial.drawn_s / STEP_S)]
         path = traced_stem(
             x=x,
             cents=cents,
@@ -182,7 +183,7 @@ def _standing(trial: Trial, x, px_per_cent, scale):
     return StandingReed(
         x=x,
         path=path,
-        seconds=f"{trial.counted_s if trial.counted_s is not None else trial.total_s:.1f}",
+        seconds=f"{trial.drawn_s:.1f}",
         state=trial.outcome,
         title=result_sentence(trial, note_name=note_name(trial.task)),
     )

@@ -7,7 +7,7 @@ from django.utils import timezone
 
 from web.practice.wording import result_sentence
 from web.programmes.queries import note_name
-from web.ui.reeds import Scale, head_place, small_stem, water_steps
+from web.ui.reeds import Scale, small_stem, water_steps
 
 WIDTH, HEIGHT = 1200, 300
 LEFT, RIGHT, TOP, GROUND = 52, 1192, 18, 254
@@ -24,8 +24,6 @@ class Day:
 class BedReed:
     key: str
     path: str
-    tip_x: float
-    tip_y: float
     state: str
     title: str
 
@@ -52,7 +50,7 @@ def bed(window):
     trials = [trial for trial in window["trials"] if trial.total_s is not None]
     if not trials:
         return None
-    top_s = max(1.0, *(max(trial.total_s, trial.task.target_s) for trial in trials)) * 1.08
+    top_s = max(1.0, *(max(trial.drawn_s, trial.task.target_s) for trial in trials)) * 1.08
     scale = Scale(ground=GROUND, px_per_s=(GROUND - TOP) / top_s)
     by_day = {}
     for trial in trials:
@@ -117,7 +115,7 @@ def _reed(trial, x, scale):
     # two tasks of a fortnight may hold different notes: the lean is always from the try's own
     stem = small_stem(
         x=x,
-        seconds=trial.total_s,
+        seconds=trial.drawn_s,
         lean_cents=trial.end_error_cents,
         spread_cents=trial.spread_cents,
         breaks=[(gap["start_s"], gap["end_s"]) for gap in trial.breaks],
@@ -127,8 +125,6 @@ def _reed(trial, x, scale):
     return BedReed(
         key=str(trial.key),
         path=stem,
-        tip_x=head_place(x=x, lean_cents=trial.end_error_cents),
-        tip_y=scale.y(trial.total_s),
         state=trial.outcome,
         title=f"{when:%-d %b %H:%M}: {result_sentence(trial, note_name=note_name(trial.task))}",
     )

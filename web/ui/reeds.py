@@ -63,12 +63,6 @@ def traced_stem(*, x, cents, step_s, px_per_cent, breaks, scale, clip_cents=120.
     return _path(_without(points, _visible(breaks, scale)), scale)
 
 
-def head_place(*, x, lean_cents, lean_px=7.0):
-    """Where the tip of a small reed stands."""
-    lean = max(-1.0, min(1.0, (lean_cents or 0.0) / LEAN_CLIP_CENTS))
-    return round(x + lean * lean_px, 1)
-
-
 def water_steps(targets, *, left, right, scale):
     """Path data of the water's surface over [(from_x, seconds), …]: it steps with the target."""
     if not targets:

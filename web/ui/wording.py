@@ -17,8 +17,6 @@ REFUSALS = {
     "{lowest_hz} and {highest_hz} can be measured. Save it at 44100 or 48000.",
     errors.RecordingTooLong.code: "This recording is {duration_s:.0f} seconds long; up to "
     "{longest_s:.0f} can be measured. Cut out the try itself.",
-    errors.RecordingTooShort.code: "This recording is only {duration_s:.2f} seconds long; at "
-    "least {shortest_s} are needed.",
     errors.ValueOutOfRange.code: "The {what} cannot be {value}: it must lie between {lowest} and "
     "{highest}.",
 }
