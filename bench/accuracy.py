@@ -8,9 +8,9 @@ from math import isfinite, log2, nan
 
 import numpy as np
 
-from reedcore.acoustics import Hold, analyse
+from reedcore.acoustics import Hold, Task, analyse
 from reedcore.acoustics.settings import HOP_S
-from reedcore.synthvoice import Span, Voiced
+from reedcore.synthvoice import Clip, Span, Voiced
 
 from .corpus import Case
 
@@ -57,6 +57,18 @@ class Result:
 def judged(cases: Iterable[Case]) -> list[Result]:
     """Every case's result."""
     return [_judge(case) for case in cases]
+
+
+def worst_glide_end_cents(glides: Iterable[tuple[Clip, float, float]]) -> tuple[float, int]:
+    """How far the ends of a glide are off at the worst, and of how many glides."""
+    errors = []
+    for clip, low_hz, high_hz in glides:
+        glide = analyse(clip.samples, clip.rate_hz, task=Task.GLIDE).glide
+        if glide is None:
+            errors.append(np.inf)
+        else:
+            errors += [_cents(low_hz, glide.low_hz), _cents(high_hz, glide.high_hz)]
+    return float(np.max(np.abs(errors))), len(errors) // 2
 
 
 def _judge(case: Case) -> Result:

@@ -211,6 +211,19 @@ def cases(rate_hz: int = 48_000) -> Iterator[Case]:
             yield _case(who, name, parts, Room(), rate_hz, task=Task.HISS)
 
 
+def glides(rate_hz: int = 48_000) -> Iterator[tuple[Clip, float, float]]:
+    """Glides up, down and there and back, with their lowest and highest pitch in Hz."""
+    for who in SPEAKERS:
+        low, high = who.pitch_hz / 1.4, who.pitch_hz * 1.8
+        for name, points in {
+            "up": ((0.0, low), (0.6, low), (3.4, high), (4.0, high)),
+            "down": ((0.0, high), (0.6, high), (3.4, low), (4.0, low)),
+            "there and back": ((0.0, low), (2.5, high), (5.0, low)),
+        }.items():
+            voice = who.says(points[-1][0], pitch_hz=points)
+            yield _case(who, f"glide {name}", (LEAD, voice, TAIL), Room(), rate_hz).clip, low, high
+
+
 def _case(
     who: Speaker, name: str, parts: tuple[Part, ...], room: Room, rate_hz: int, **how: object
 ) -> Case:

@@ -11,8 +11,8 @@ from statistics import median
 import numpy as np
 
 from reedcore.acoustics import Frames, LiveAnalyser, analyse
-from reedcore.acoustics.live_hold import hold_so_far
 from reedcore.synthvoice import HeldVoice, Voiced, speak
+from web.practice.takes import HEADER, SAMPLE, Take
 
 RATE = 48_000
 LOWEST_HZ, HIGHEST_HZ, HOP = 50.0, 1300.0, 480
@@ -58,16 +58,12 @@ def peers(sound: np.ndarray) -> dict[str, Callable[[], object]]:
 
 
 def live_cpu_per_second(sound: np.ndarray) -> float:
-    """CPU seconds that one second of live sound costs, the hold so far included."""
-    live, parts, since = LiveAnalyser(RATE), [Frames.none()], 0
+    """CPU seconds that one second of live sound costs as the server takes it in."""
+    take = Take(RATE)
+    pcm = (sound * 32767).astype(SAMPLE)
     begun = time.process_time()
-    for at in range(0, len(sound), LIVE_CHUNK):
-        frames = live.feed(sound[at : at + LIVE_CHUNK])
-        parts.append(frames)
-        since += len(frames)
-        if since >= 10:  # as the server looks
-            parts, since = [Frames.joined(parts)], 0
-            hold_so_far(parts[0])
+    for at in range(0, len(pcm), LIVE_CHUNK):
+        take.add(np.array([at], HEADER).tobytes() + pcm[at : at + LIVE_CHUNK].tobytes())
     return (time.process_time() - begun) / (len(sound) / RATE)
 
 

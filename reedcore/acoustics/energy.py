@@ -53,7 +53,7 @@ class EnergyMeter:
 
     def _edge(self, step: int) -> int:
         """The sample at which a step begins, counted from the first ever."""
-        return int(self._edges(np.array([step]))[0])
+        return round(step * ENERGY_STEP_S * self._rate_hz)
 
     def _edges(self, steps: NDArray[np.int64]) -> NDArray[np.int64]:
         edges: NDArray[np.int64] = np.rint(steps * ENERGY_STEP_S * self._rate_hz).astype(np.int64)

@@ -68,11 +68,10 @@ class Frames:
     @classmethod
     def joined(cls, parts: list[Frames]) -> Frames:
         """The parts, one after the other."""
-        if not parts:
-            return cls.none()
-        return cls(
-            *(np.concatenate([getattr(part, f.name) for part in parts]) for f in fields(cls))
-        )
+        parts = [part for part in parts if len(part)]
+        if len(parts) <= 1:
+            return parts[0] if parts else cls.none()
+        return cls(*(np.concatenate([getattr(part, name) for part in parts]) for name in _NAMES))
 
     def muted(self, start_s: float, end_s: float) -> Frames:
         """The same with nothing heard between two times, give or take the window's reach."""
@@ -96,7 +95,10 @@ class Frames:
         )
 
     def __getitem__(self, part: slice) -> Frames:
-        return type(self)(*(getattr(self, f.name)[part] for f in fields(self)))
+        return type(self)(*(getattr(self, name)[part] for name in _NAMES))
+
+
+_NAMES = tuple(field.name for field in fields(Frames))
 
 
 def _pair_mean(pairs: Array) -> Array:

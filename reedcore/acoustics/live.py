@@ -95,7 +95,7 @@ class LiveAnalyser:
     def _feed_pieces(self, samples: NDArray[Any]) -> Frames:
         pieces = range(0, len(samples), _PIECE)
         parts = [self._feed_piece(as_floats(samples[at : at + _PIECE])) for at in pieces]
-        return Frames.joined([part for part in parts if len(part)])
+        return Frames.joined(parts)
 
     def _feed_piece(self, floats: FloatArray) -> Frames:
         check_numbers(floats, from_sample=self._samples_in, rate_hz=self.rate_hz)

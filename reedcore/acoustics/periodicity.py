@@ -25,13 +25,14 @@ from .settings import (
 )
 
 Array = NDArray[np.float64]
+Indices = NDArray[np.intp]
 
 #: Candidates kept for a frame: the period, its double and a formant's rival fit among four.
 CANDIDATES = 4
 #: A correlation peak lower than this is no candidate for a pitch.
 WEAKEST = 0.25
 #: Preference for the shorter of two equal periods, per octave: else every period's double ties.
-OCTAVE_COST = 0.04
+OCTAVE_COST = 0.06
 #: Distrust of long lags: the window leaves so little of them that noise is raised with the peak.
 LONG_LAG_COST = 0.015
 
@@ -109,7 +110,9 @@ class Spectra:
 
 def spectra_of(samples: NDArray[np.float32], count: int) -> Spectra:
     """What ``count`` frames hold; frame k is ``samples[k·160 : k·160 + 800]`` at 16 kHz."""
-    frames = np.lib.stride_tricks.sliding_window_view(samples, WINDOW)[::HOP][:count]
+    # overlapping rows of one buffer, without the checks that a short live round cannot afford
+    step = samples.itemsize
+    frames = np.ndarray((count, WINDOW), samples.dtype, samples, strides=(HOP * step, step))
     bins = fft.rfft(frames * _TAPER, FFT_SIZE, axis=1)
     power = bins.real**2 + bins.imag**2
     correlation = fft.irfft(power * _PITCH_BAND, FFT_SIZE, axis=1)[:, : _LONGEST_LAG + 2]
@@ -134,38 +137,49 @@ def _candidates(normal: Array) -> tuple[Array, Array, Array]:
     peak = middle > normal[:, _SHORTEST_LAG - 1 : _LONGEST_LAG]
     peak &= middle >= normal[:, _SHORTEST_LAG + 1 : _LONGEST_LAG + 2]
     peak &= middle > WEAKEST
-    score = np.where(peak, np.minimum(middle, 1.0) - _LAG_COST, -np.inf)
-    best = np.argsort(-score, axis=1, kind="stable")[:, :CANDIDATES]
-    rows = np.arange(len(normal))[:, None]
-    there = peak[rows, best]
-    at = best + _SHORTEST_LAG
-    low, mid, high = normal[rows, at - 1], normal[rows, at], normal[rows, at + 1]
-    shift = np.where(there, 0.5 * (low - high) / (low - 2.0 * mid + high), 0.0)
+    rows, columns = np.nonzero(peak)
+    rows, columns, ranks = _best_of_each_row(rows, columns, middle)
+    values = normal.reshape(-1)
+    at = columns + _SHORTEST_LAG
+    flat = rows * normal.shape[1] + at
+    low, mid, high = values[flat - 1], values[flat], values[flat + 1]
+    shift = 0.5 * (low - high) / (low - 2.0 * mid + high)
     height = np.maximum(mid - 0.25 * (low - high) * shift, 0.0)
     # a window that the sound fills only in part makes peaks higher than 1: as far off as lower ones
     height = np.where(height > 1.0, 1.0 / np.maximum(height, 1.0), height)
-    strength = np.where(there, height, 0.0)
-    worth = np.where(there, height - _LAG_COST[best], 0.0)
-    lag = _placed_by_later_periods(normal, np.add(at, shift, dtype=np.float64), strength)
-    return np.where(there, WORKING_RATE_HZ / lag, np.nan), strength, worth
+    lag = _placed_by_later_periods(normal, rows, np.add(at, shift, dtype=np.float64), height)
+    found = np.zeros((3, len(normal), CANDIDATES))
+    found[0] = np.nan
+    found[:, rows, ranks] = WORKING_RATE_HZ / lag, height, height - _LAG_COST[columns]
+    return found[0], found[1], found[2]
 
 
-def _placed_by_later_periods(normal: Array, lag: Array, strength: Array) -> Array:
+def _best_of_each_row(rows: Indices, columns: Indices, middle: Array) -> tuple[Indices, ...]:
+    """The peaks worth keeping, best first in each row, and which place each takes there."""
+    score = _LAG_COST[columns] - np.minimum(middle[rows, columns], 1.0)
+    order = np.lexsort((score, rows))
+    rows, columns = rows[order], columns[order]
+    ranks = np.arange(rows.size) - np.searchsorted(rows, rows)
+    kept = ranks < CANDIDATES
+    return rows[kept], columns[kept], ranks[kept]
+
+
+def _placed_by_later_periods(normal: Array, rows: Indices, lag: Array, strength: Array) -> Array:
     """Each candidate's lag, read off its highest multiple within 12 ms.
 
     An error of a sample is shared by that many periods; and breath that a resonance has coloured
     repeats itself once but not three times, so it no longer pulls the peak towards the resonance.
     """
+    width = normal.shape[1]
     periods = np.maximum(1.0, np.floor(_LATER_LAG / lag))
     middle = np.rint(periods * lag).astype(np.intp)
-    places = np.minimum(middle[:, :, None] + _AROUND, normal.shape[1] - 1)
-    rows = np.arange(len(normal))[:, None]
-    near = normal[rows[:, :, None], places]
-    best = np.argmax(near, axis=2)
+    places = np.minimum(middle[:, None] + _AROUND, width - 1) + (rows * width)[:, None]
+    near = normal.reshape(-1)[places]
+    best = np.argmax(near, axis=1)
     inside = (best > 0) & (best < _AROUND.size - 1) & (periods > 1.0)
     at = np.minimum(np.maximum(best, 1), _AROUND.size - 2)
-    columns = np.arange(lag.shape[1])
-    low, mid, high = (near[rows, columns, at + step] for step in (-1, 0, 1))
+    which = np.arange(lag.size)
+    low, mid, high = near[which, at - 1], near[which, at], near[which, at + 1]
     shift = 0.5 * (low - high) / (low - 2.0 * mid + high)
     good = inside & (mid > LATER_LEAST * strength) & (np.abs(shift) <= 1.0)
     return np.where(good, (middle + _AROUND[at] + shift) / periods, lag)

@@ -1,15 +1,22 @@
 """A real capture device, fed from a file: what the worklet sends is what the file holds."""
 
+import numpy as np
 import pytest
 from playwright.sync_api import expect
+from scipy.signal import correlate
 
 from reedcore.formats.wav import write_wav
 from reedcore.synthvoice import HeldVoice, Voiced, speak
 from tests.browser.conftest import CHROMIUM, QUIET, sign_in, until_shown
+from web.practice import consumers
 from web.practice.models import Trial
 
 #: What the whole way, loudspeaker to database, may cost (the bar of the product).
 HOLD_S, PITCH_CENTS = 0.15, 10.0
+#: What a browser without sound hardware records at. Its made-up loudspeaker must tick as often as
+#: its made-up microphone (every 10 ms), or now and then a tick of sound is dropped between the two.
+DEVICE_RATE_HZ = 44_100
+IN_STEP = f"--audio-buffer-size={DEVICE_RATE_HZ // 100}"
 
 
 def with_microphone(playwright, *flags, permissions=("microphone",)):
@@ -17,14 +24,31 @@ def with_microphone(playwright, *flags, permissions=("microphone",)):
     return browser, browser.new_context(permissions=list(permissions))
 
 
-def test_a_hold_through_the_capture_device_is_measured(playwright, site, person, task, tmp_path):
+@pytest.fixture
+def arrived(monkeypatch):
+    """What the server was given to measure."""
+    kept = {}
+    record = consumers.record_sound
+
+    def keep_and_record(*args, **kwargs):
+        kept.update(samples=kwargs["samples"], rate_hz=kwargs["rate_hz"])
+        return record(*args, **kwargs)
+
+    monkeypatch.setattr(consumers, "record_sound", keep_and_record)
+    return kept
+
+
+def test_a_hold_through_the_capture_device_is_measured(
+    playwright, site, person, task, tmp_path, arrived
+):
     voice = HeldVoice(Voiced(seconds=5.6, pitch_hz=171.0, scoop_cents=-80), lead_s=2.5, tail_s=3.0)
-    clip = speak(voice)
+    clip = speak(voice, rate_hz=DEVICE_RATE_HZ)
     (tmp_path / "voice.wav").write_bytes(write_wav(clip.samples, clip.rate_hz))
     browser, context = with_microphone(
         playwright,
         "--use-fake-device-for-media-stream",
         "--use-fake-ui-for-media-stream",
+        IN_STEP,
         f"--use-file-for-fake-audio-capture={tmp_path / 'voice.wav'}%noloop",
     )
     sign_in(context, site, person.account)
@@ -40,7 +64,13 @@ def test_a_hold_through_the_capture_device_is_measured(playwright, site, person,
     assert trial.median_hz == pytest.approx(
         clip.truth.median_hz, abs=clip.truth.median_hz * (2 ** (PITCH_CENTS / 1200) - 1)
     )
-    # nothing was lost on the way: a lost block would click, and a click would break the pitch
+    # not a sample was lost, doubled or changed on the way
+    assert arrived["rate_hz"] == clip.rate_hz
+    heard = arrived["samples"] / 32767
+    first, last = (round(at * clip.rate_hz) for at in (clip.truth.start_s, clip.truth.end_s))
+    hold = clip.samples[first:last]
+    at = int(np.argmax(correlate(heard, hold, mode="valid")))
+    assert np.max(np.abs(heard[at : at + hold.size] - hold)) < 2 / 32767
     assert trial.breaks == []
     assert trial.spread_cents < 10
     assert trial.capture["echoCancellation"] == "false"

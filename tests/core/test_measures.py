@@ -150,6 +150,15 @@ def test_a_glide_has_its_ends_and_its_direction(start, end, direction):
     assert found.breaks == ()
 
 
+def test_a_high_glide_keeps_its_octave():
+    """A bright vowel over 500 Hz: between two samples its first peak looks lower than the second."""
+    points = ((0.0, 236.0), (2.5, 594.0), (5.0, 236.0))
+    voice = Voiced(5.0, points, vowel="ee", cycle_jitter=0.005, breathiness_db=-28.0)
+    found = measured(voice, task=Task.GLIDE)[0].glide
+    assert found.jumps == ()
+    assert 1200 * abs(np.log2(found.high_hz / 594)) < 50
+
+
 def test_a_hill_with_a_level_top_has_three_segments():
     found = glide((0.0, 150), (2.0, 300), (3.5, 300), (5.5, 150))
     kinds = [segment.kind for segment in found.segments]

@@ -162,6 +162,37 @@ def test_two_lines_at_once_save_one_try(line, key):
     run(story)
 
 
+def test_a_save_that_loses_the_race_gives_back_the_one_that_won(task, key, monkeypatch):
+    from web.practice import actions
+
+    measure = actions.analyse
+
+    def measured_while_another_saves(*args, **kwargs):
+        actions.record_by_hand(task, key=key, seconds=3.0)
+        return measure(*args, **kwargs)
+
+    monkeypatch.setattr(actions, "analyse", measured_while_another_saves)
+    saved = actions.record_sound(
+        task, key=key, source=Trial.Source.SIMULATED, samples=SOUND, rate_hz=RATE
+    )
+    assert Trial.objects.count() == 1
+    assert saved.source == Trial.Source.STOPWATCH
+
+
+@pytest.mark.parametrize("name", ["echoCancellation", "noiseSuppression", "autoGainControl"])
+def test_sound_that_the_browser_changed_has_no_level_on_record(line, key, name):
+    async def story():
+        page = await line().open(key, capture={name: True})
+        await page.send_all()
+        assert "so level was not judged" in (await page.hear("saved"))["stage"]
+        await page.tear()
+
+    run(story)
+    trial = Trial.objects.get()
+    assert trial.level_mean_dbfs is None
+    assert trial.spread_cents is not None
+
+
 BAD = {
     "no json": {"text_data": "{"},
     "no object": {"text_data": "[1]"},

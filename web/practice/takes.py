@@ -13,8 +13,9 @@ HEADER = np.dtype("<u4")
 SAMPLE = np.dtype("<i2")
 #: Long enough for any hold; a forgotten open microphone ends here.
 LONGEST_TAKE_S = 300
-#: How often the hold so far is looked at, in frames of 10 ms.
-LOOK_EVERY = 25
+#: How often the hold so far is looked at, in frames of 10 ms; a long take is looked at less often,
+#: for a look costs in proportion to its length.
+LOOK_EVERY, LOOK_EVERY_SHARE = 30, 40
 
 
 class BadChunk(ValueError):
@@ -76,7 +77,7 @@ class Take:
 
     def _look(self, fresh: int) -> None:
         count = sum(len(part) for part in self._parts)
-        if count - self._looked_at < LOOK_EVERY:
+        if count - self._looked_at < max(LOOK_EVERY, count // LOOK_EVERY_SHARE):
             self.hold = self.hold.grown(fresh)
         else:
             self._looked_at = count
