@@ -1,0 +1,77 @@
+"""Ranges of pitch, and how far the speaking pitch lies from the easiest one.
+
+A glide range, a held range and a comfortable range are three things; a value never says which it is
+by itself, so whoever keeps one keeps its name with it.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import log2
+
+from reedcore.errors import PitchOutOfRange, ValueOutOfRange
+from reedcore.pitch import Note
+
+#: What a voice can give and the tracker can hear, Hz.
+LOWEST_HZ, HIGHEST_HZ = 50.0, 1300.0
+
+
+@dataclass(frozen=True, slots=True)
+class PitchRange:
+    """From a lowest to a highest pitch.
+
+    Raises:
+        PitchOutOfRange: a pitch outside 50–1300 Hz.
+        ValueOutOfRange: a lowest above the highest.
+    """
+
+    low_hz: float
+    high_hz: float
+
+    def __post_init__(self) -> None:
+        for value in (self.low_hz, self.high_hz):
+            if not LOWEST_HZ <= value <= HIGHEST_HZ:
+                raise PitchOutOfRange(
+                    what="pitch in Hz", value=value, lowest=LOWEST_HZ, highest=HIGHEST_HZ
+                )
+        if self.low_hz > self.high_hz:
+            raise ValueOutOfRange(
+                what="lowest pitch in Hz", value=self.low_hz, lowest=None, highest=self.high_hz
+            )
+
+    @property
+    def span_st(self) -> float:
+        """From lowest to highest, in semitones."""
+        return 12.0 * log2(self.high_hz / self.low_hz)
+
+    def holds(self, note: Note, *, a4_hz: float = 440.0, slack_st: float = 0.5) -> bool:
+        """Whether a note lies inside, give or take ``slack_st`` semitones at each end."""
+        hz, slack = note.hz(a4_hz=a4_hz), _ratio(slack_st)
+        return self.low_hz / slack <= hz <= self.high_hz * slack
+
+    def contains(self, other: PitchRange, *, slack_st: float = 0.5) -> bool:
+        """Whether another range lies inside this one, give or take ``slack_st`` semitones."""
+        slack = _ratio(slack_st)
+        return self.low_hz / slack <= other.low_hz and other.high_hz <= self.high_hz * slack
+
+    def joined(self, other: PitchRange) -> PitchRange:
+        """The outermost of both."""
+        return PitchRange(min(self.low_hz, other.low_hz), max(self.high_hz, other.high_hz))
+
+
+def _ratio(semitones: float) -> float:
+    return float(2.0 ** (semitones / 12.0))
+
+
+def speaking_difference_st(*, habitual_hz: float, easiest_hz: float) -> float:
+    """Habitual less easiest speaking pitch, in signed semitones: negative when spoken too low.
+
+    Raises:
+        PitchOutOfRange: a pitch outside 50–1300 Hz.
+    """
+    for value in (habitual_hz, easiest_hz):
+        if not LOWEST_HZ <= value <= HIGHEST_HZ:
+            raise PitchOutOfRange(
+                what="pitch in Hz", value=value, lowest=LOWEST_HZ, highest=HIGHEST_HZ
+            )
+    return 12.0 * log2(habitual_hz / easiest_hz)

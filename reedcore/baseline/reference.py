@@ -1,0 +1,61 @@
+"""The clinic's own reference table: where a figure stands against it, without a diagnosis."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from enum import StrEnum
+
+
+@dataclass(frozen=True, slots=True)
+class ReferenceRow:
+    """What the clinic commonly reads as usual for one measure.
+
+    Attributes:
+        measure: its code.
+        age_band, voice: whom it is for; None is everybody.
+        low, high: usual from, usual up to; None is open.
+        source: where the clinic has it from.
+    """
+
+    measure: str
+    age_band: str | None
+    voice: str | None
+    low: float | None
+    high: float | None
+    source: str = ""
+
+
+class Standing(StrEnum):
+    """Where a figure lies against its row."""
+
+    UNDER = "under"
+    WITHIN = "within"
+    OVER = "over"
+
+
+def reference_for(
+    rows: Iterable[ReferenceRow], *, measure: str, age_band: str | None, voice: str | None
+) -> ReferenceRow | None:
+    """The row that fits this person most closely, age before voice; None where none does."""
+    fitting = [
+        row
+        for row in rows
+        if row.measure == measure
+        and row.age_band in (None, age_band)
+        and row.voice in (None, voice)
+    ]
+    return max(
+        fitting,
+        key=lambda row: (row.age_band is not None, row.voice is not None),
+        default=None,
+    )
+
+
+def standing(value: float, row: ReferenceRow) -> Standing:
+    """Under, within or over the usual."""
+    if row.low is not None and value < row.low:
+        return Standing.UNDER
+    if row.high is not None and value > row.high:
+        return Standing.OVER
+    return Standing.WITHIN

@@ -1,0 +1,19 @@
+"""Ladders: ordered rungs that change one thing, and what the next one is."""
+
+from .seconds import (
+    HISS_RUNGS_S,
+    HOLD_RUNGS_S,
+    personal_rungs_s,
+    rung_above_s,
+    rung_at_or_under_s,
+    rung_below_s,
+)
+
+__all__ = [
+    "HISS_RUNGS_S",
+    "HOLD_RUNGS_S",
+    "personal_rungs_s",
+    "rung_above_s",
+    "rung_at_or_under_s",
+    "rung_below_s",
+]

@@ -1,0 +1,64 @@
+"""Note sets of the vocal function block, moved as a block to where a voice can reach them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from reedcore.errors import ValueOutOfRange
+
+from .notes import Note
+
+#: A set moved further than this is another exercise.
+FARTHEST_ST = 12
+
+
+@dataclass(frozen=True, slots=True)
+class NoteSet:
+    """The warm-up note and the power notes, lowest first, moved so far from their usual place."""
+
+    warm_up: Note
+    power: tuple[Note, ...]
+    moved_st: int = 0
+
+    def transposed(self, semitones: int) -> NoteSet:
+        """All of it so many semitones higher, intervals kept.
+
+        Raises:
+            PitchOutOfRange: off the keyboard.
+        """
+        return NoteSet(
+            self.warm_up.transposed(semitones),
+            tuple(note.transposed(semitones) for note in self.power),
+            self.moved_st + semitones,
+        )
+
+    @property
+    def notes(self) -> tuple[Note, ...]:
+        """Every note in it, lowest first, each once."""
+        return tuple(sorted({self.warm_up, *self.power}))
+
+
+def _named(warm_up: str, power: str) -> NoteSet:
+    return NoteSet(Note.named(warm_up), tuple(Note.named(name) for name in power.split()))
+
+
+TREBLE = _named("F4", "C4 D4 E4 F4 G4")
+BASS = _named("F3", "C3 D3 E3 F3 G3")
+
+
+def fitted(notes: NoteSet, *, lowest: Note, highest: Note) -> NoteSet | None:
+    """The set moved as little as it takes to lie between two notes; None where it cannot.
+
+    Raises:
+        ValueOutOfRange: a lowest above the highest.
+    """
+    if lowest > highest:
+        raise ValueOutOfRange(
+            what="lowest note", value=lowest.midi, lowest=None, highest=highest.midi
+        )
+    first, last = notes.notes[0].midi, notes.notes[-1].midi
+    if last - first > highest.midi - lowest.midi:
+        return None
+    up, down = max(0, lowest.midi - first), max(0, last - highest.midi)
+    shift = up - down
+    return notes.transposed(shift) if abs(shift) <= FARTHEST_ST else None

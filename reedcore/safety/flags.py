@@ -1,0 +1,60 @@
+"""Red flags by tier: what is done at once, what ends voicing, and what the clinician is told."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+
+
+class Tier(StrEnum):
+    """How fast something has to happen, most urgent first."""
+
+    EMERGENCY = "emergency"
+    NO_MORE_VOICING = "no_more_voicing"
+    END_SESSION = "end_session"
+    TELL_CLINICIAN = "tell_clinician"
+
+
+class Flag(StrEnum):
+    """One thing that is asked about."""
+
+    BREATHING = "breathing"
+    CHOKING = "choking"
+    CHEST_PAIN = "chest_pain"
+    FAINTING_NOW = "fainting_now"
+    BLEEDING = "bleeding"
+    STROKE_SIGNS = "stroke_signs"
+    VOICE_LOST = "voice_lost"
+    NEW_PAIN = "new_pain"
+    BLOOD_STREAKS = "blood_streaks"
+    LIGHT_HEADED = "light_headed"
+    STRAIN = "strain"
+    HOARSER = "hoarser"
+    SWALLOWING = "swallowing"
+    NECK_LUMP = "neck_lump"
+    EAR_PAIN = "ear_pain"
+    WEIGHT_LOSS = "weight_loss"
+
+
+TIERS: dict[Flag, Tier] = {
+    Flag.BREATHING: Tier.EMERGENCY,
+    Flag.CHOKING: Tier.EMERGENCY,
+    Flag.CHEST_PAIN: Tier.EMERGENCY,
+    Flag.FAINTING_NOW: Tier.EMERGENCY,
+    Flag.BLEEDING: Tier.EMERGENCY,
+    Flag.STROKE_SIGNS: Tier.EMERGENCY,
+    Flag.VOICE_LOST: Tier.NO_MORE_VOICING,
+    Flag.NEW_PAIN: Tier.NO_MORE_VOICING,
+    Flag.BLOOD_STREAKS: Tier.NO_MORE_VOICING,
+    Flag.LIGHT_HEADED: Tier.END_SESSION,
+    Flag.STRAIN: Tier.END_SESSION,
+    Flag.HOARSER: Tier.TELL_CLINICIAN,
+    Flag.SWALLOWING: Tier.TELL_CLINICIAN,
+    Flag.NECK_LUMP: Tier.TELL_CLINICIAN,
+    Flag.EAR_PAIN: Tier.TELL_CLINICIAN,
+    Flag.WEIGHT_LOSS: Tier.TELL_CLINICIAN,
+}
+
+#: Asked in full at screening: everything but what only a session can bring about.
+SCREENED: tuple[Flag, ...] = tuple(
+    flag for flag, tier in TIERS.items() if tier is not Tier.END_SESSION
+)

@@ -1,0 +1,103 @@
+"""Red flags, cautions and clearance, as a table a clinician can read."""
+
+from datetime import date, timedelta
+
+import pytest
+
+from reedcore.safety import (
+    SCREENED,
+    TIERS,
+    Block,
+    Caution,
+    Flag,
+    Mark,
+    SafetyCase,
+    Tier,
+    clearance,
+    forbidden_marks,
+)
+from reedcore.safety.cautions import FORBIDS
+
+DAY = date(2026, 11, 9)
+WEEK = timedelta(days=7)
+
+
+def test_every_flag_has_a_tier_and_every_caution_says_what_it_forbids():
+    assert set(TIERS) == set(Flag)
+    assert set(FORBIDS) == set(Caution)
+
+
+def test_screening_asks_all_but_what_a_session_brings_about():
+    assert set(Flag) - set(SCREENED) == {Flag.LIGHT_HEADED, Flag.STRAIN}
+
+
+def test_streaks_of_blood_end_voicing_and_more_is_an_emergency():
+    assert TIERS[Flag.BLOOD_STREAKS] is Tier.NO_MORE_VOICING
+    assert TIERS[Flag.BLEEDING] is Tier.EMERGENCY
+
+
+CASES = {
+    "nothing on record": (SafetyCase(), ()),
+    "a red flag": (SafetyCase(open_flags=frozenset({Flag.NECK_LUMP})), (Block.RED_FLAG,)),
+    "changed 4 weeks ago, unseen": (SafetyCase(voice_changed_on=DAY - 4 * WEEK), ()),
+    "changed 29 days ago, unseen": (
+        SafetyCase(voice_changed_on=DAY - timedelta(days=29)),
+        (Block.UNEXAMINED,),
+    ),
+    "the clinic's limit is 2 weeks": (
+        SafetyCase(voice_changed_on=DAY - timedelta(days=15), limit_days=14),
+        (Block.UNEXAMINED,),
+    ),
+    "seen after it changed": (
+        SafetyCase(voice_changed_on=DAY - 9 * WEEK, examined_on=DAY - 2 * WEEK),
+        (),
+    ),
+    "seen before it changed": (
+        SafetyCase(voice_changed_on=DAY - 9 * WEEK, examined_on=DAY - 20 * WEEK),
+        (Block.UNEXAMINED,),
+    ),
+    "the last day of voice rest": (SafetyCase(voice_rest_until=DAY), (Block.VOICE_REST,)),
+    "the day after": (SafetyCase(voice_rest_until=DAY - timedelta(days=1)), ()),
+    "surgery without the surgeon's date": (
+        SafetyCase(cautions=frozenset({Caution.VOCAL_FOLD_SURGERY})),
+        (Block.SURGERY_UNDATED,),
+    ),
+    "surgery with a date to come": (
+        SafetyCase(cautions=frozenset({Caution.VOCAL_FOLD_SURGERY}), loud_from=DAY + WEEK),
+        (),
+    ),
+    "a flag speaks before all else": (
+        SafetyCase(open_flags=frozenset({Flag.BREATHING}), voice_rest_until=DAY),
+        (Block.RED_FLAG, Block.VOICE_REST),
+    ),
+}
+
+
+@pytest.mark.parametrize(("case", "blocks"), CASES.values(), ids=CASES.keys())
+def test_clearance(case, blocks):
+    assert clearance(case, on=DAY) == blocks
+
+
+def forbidden(*cautions, **more):
+    return {each.mark for each in forbidden_marks(cautions, on=DAY, **more)}
+
+
+def test_no_loud_and_no_high_until_the_surgeons_date():
+    assert forbidden(Caution.VOCAL_FOLD_SURGERY) == {Mark.LOUD, Mark.HIGH}
+    later = DAY + timedelta(days=1)
+    assert forbidden(Caution.VOCAL_FOLD_SURGERY, loud_from=later) == {Mark.LOUD, Mark.HIGH}
+    assert forbidden(Caution.VOCAL_FOLD_SURGERY, loud_from=DAY) == set()
+
+
+def test_high_blood_pressure_forbids_emptying_the_lungs():
+    assert forbidden(Caution.PRESSURE) == {
+        Mark.EMPTIES_LUNGS, Mark.HARD_BLOW, Mark.BREATH_HOLD, Mark.BACK_PRESSURE,
+    }  # fmt: skip
+
+
+def test_each_reason_is_kept_where_two_forbid():
+    found = forbidden_marks({Caution.VOCAL_FOLD_SURGERY, Caution.ACUTE_ILLNESS}, on=DAY)
+    assert {(each.mark, each.because) for each in found if each.mark is Mark.LOUD} == {
+        (Mark.LOUD, Caution.VOCAL_FOLD_SURGERY),
+        (Mark.LOUD, Caution.ACUTE_ILLNESS),
+    }
