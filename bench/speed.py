@@ -12,7 +12,7 @@ import numpy as np
 
 from reedcore.acoustics import Frames, LiveAnalyser, analyse
 from reedcore.synthvoice import HeldVoice, Voiced, speak
-from web.practice.takes import HEADER, SAMPLE, Take
+from web.sound.takes import HEADER, SAMPLE, Take
 
 RATE = 48_000
 LOWEST_HZ, HIGHEST_HZ, HOP = 50.0, 1300.0, 480

@@ -62,6 +62,12 @@ class RecordingTooLong(Refusal):
     code = "recording_too_long"
 
 
+class NothingSteady(Refusal):
+    """No steady sound stands out of the room. Facts: ``needed_db``."""
+
+    code = "nothing_steady"
+
+
 class ValueOutOfRange(Refusal):
     """A setting outside what it may be. Facts: ``what``, ``value``, ``lowest``, ``highest``."""
 

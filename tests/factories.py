@@ -6,7 +6,7 @@ import factory
 from django.utils import timezone
 
 from web.accounts.models import Clinic, User
-from web.clients.models import Client
+from web.clients.models import Baseline, BaselineTrial, Client
 from web.practice.models import Trial
 from web.programmes.actions import publish_programme
 from web.programmes.models import PrescribedTask
@@ -77,3 +77,21 @@ def trial(task, **figures):
         **figures,
     }
     return Trial.objects.create(**saved)
+
+
+def baseline(client, *, by, **fields):
+    """An empty sheet."""
+    return Baseline.objects.create(client=client, begun_at=timezone.now(), begun_by=by, **fields)
+
+
+def baseline_trial(client, *, by, step="vowel", sheet=None, **fields):
+    """A trial of a sheet (a new one unless one is given), twelve seconds of vowel."""
+    made = {
+        "key": uuid.uuid4(),
+        "step": step,
+        "source": BaselineTrial.Source.MICROPHONE,
+        "made_at": timezone.now(),
+        "figures": {"total_s": 12.0},
+        **fields,
+    }
+    return BaselineTrial.objects.create(baseline=sheet or baseline(client, by=by), **made)

@@ -25,6 +25,8 @@ SHORTEST_MOVE_ST = 0.8
 LASTING_S = 0.050
 #: A jump: over two semitones within 50 ms.
 JUMP_ST, JUMP_WITHIN_S = 2.0, 0.050
+#: A scrap at an end that is shorter than this and so far from the rest is not the voice.
+FALSE_END_S, FALSE_END_ST = 0.080, 7.0
 #: Vocal fry: lower than this, and less periodic than this.
 FRY_HZ, FRY_STRENGTH = 70.0, 0.75
 
@@ -110,6 +112,7 @@ def glide_of(frames: Frames, *, min_hold_s: float = 0.5) -> Glide | None:
     part = frames[start:end]
     fry = (part.pitch_hz < FRY_HZ) & (part.strength < FRY_STRENGTH)
     semitones = np.where(fry, np.nan, 12.0 * np.log2(part.pitch_hz / 440.0))
+    semitones = _without_false_ends(semitones)
     if np.count_nonzero(np.isfinite(semitones)) < round(LASTING_S / HOP_S):
         return None
     segments = _segments(semitones, start)
@@ -132,16 +135,31 @@ def _hz(semitones: float) -> float:
     return float(440.0 * 2 ** (semitones / 12.0))
 
 
+def _without_false_ends(semitones: Array) -> Array:
+    """The track without scraps at either end that a leap parts from the rest.
+
+    The first pulses of a low voice ring at a formant, and so do the last: no glide starts there.
+    """
+    clean = semitones.copy()
+    reach = round(FALSE_END_S / HOP_S)
+    for track in (clean, clean[::-1]):
+        known = np.flatnonzero(np.isfinite(track))
+        edge = track[known[: reach + 1]]
+        leaps = np.flatnonzero(np.abs(np.diff(edge)) > FALSE_END_ST)
+        if leaps.size:
+            track[: known[leaps[-1]] + 1] = np.nan
+    return clean
+
+
 def _extremes(semitones: Array) -> tuple[float, float]:
-    """The lowest and highest middle of 50 ms that are voiced throughout."""
+    """The lowest and highest pitch that the voice stays at or beyond for 50 ms."""
     width = round(LASTING_S / HOP_S)
     windows = np.lib.stride_tricks.sliding_window_view(semitones, width)
     whole = windows[np.isfinite(windows).all(axis=1)]
     if not len(whole):
         known = semitones[np.isfinite(semitones)]
         return float(known.min()), float(known.max())
-    medians = np.median(whole, axis=1)
-    return float(medians.min()), float(medians.max())
+    return float(whole.max(axis=1).min()), float(whole.min(axis=1).max())
 
 
 def _segments(semitones: Array, start: int) -> tuple[Segment, ...]:

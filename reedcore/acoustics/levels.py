@@ -10,6 +10,8 @@ from math import nan
 
 import numpy as np
 
+from reedcore.errors import NothingSteady
+
 from .frames import Array, Frames, dbfs
 from .settings import ENERGY_STEP_S, HOP_S, LEVEL_WINDOW_STEPS
 
@@ -72,6 +74,24 @@ def level_figures(middle: Frames) -> LevelFigures:
 def energetic_mean(levels_db: Array) -> float:
     """The level of the mean power of some levels, in dB."""
     return float(10.0 * np.log10(np.mean(10.0 ** (levels_db / 10.0))))
+
+
+#: A sound that calibrates stands so far out of the room, and counts where it is within so much of
+#: its full height.
+OUT_OF_ROOM_DB, FULL_WITHIN_DB = 10.0, 3.0
+
+
+def steady_level_dbfs(frames: Frames) -> float:
+    """Level of whatever stands out of the room: a tone is no hold, and calibrates all the same.
+
+    Raises:
+        NothingSteady: nothing is 10 dB over the quietest.
+    """
+    levels = np.maximum(smoothed_dbfs(frames), -120.0)
+    quiet, loud = np.percentile(levels, (5, 90)) if levels.size else (0.0, 0.0)
+    if loud - quiet < OUT_OF_ROOM_DB:
+        raise NothingSteady(needed_db=OUT_OF_ROOM_DB)
+    return energetic_mean(levels[levels >= loud - FULL_WITHIN_DB])
 
 
 #: The end of a hold is unsure between these heights over the room (definition).
@@ -142,11 +162,21 @@ def _two_pieces(at: Array, levels: Array, knee: int) -> tuple[float, int, Array]
 
 #: How much louder than the quietest tenth the loudest part must be before the former is the room.
 ROOM_CONTRAST_DB = 12.0
+#: A long hold leaves less than a tenth to the room: then the quietest 200 ms are it, if they lie so
+#: far under the rest that no swelling voice would.
+ROOM_LEAST_FRAMES, ROOM_SHORT_CONTRAST_DB = 20, 20.0
 
 
 def floor_of(levels: Array) -> float:
     """Level of the room; −inf where the recording has no quiet part to tell it from."""
     if not levels.size:
         return -np.inf
-    quiet, loud = np.percentile(np.maximum(levels, -200.0), (10, 95))
-    return float(quiet) if loud - quiet >= ROOM_CONTRAST_DB else -np.inf
+    known = np.maximum(levels, -200.0)
+    quiet, loud = np.percentile(known, (10, 95))
+    if loud - quiet >= ROOM_CONTRAST_DB:
+        return float(quiet)
+    if known.size > ROOM_LEAST_FRAMES:
+        quietest = np.partition(known, ROOM_LEAST_FRAMES)[ROOM_LEAST_FRAMES]
+        if loud - quietest >= ROOM_SHORT_CONTRAST_DB:
+            return float(quietest)
+    return -np.inf

@@ -15,6 +15,7 @@ LINES = {
     "measured",
     errors.NotANote.code: "“{text}” is not a note; say F4 or Bb3",
     errors.PitchOutOfRange.code: "{what} {value} lies outside {lowest}–{highest}",
+    errors.NothingSteady.code: "no steady sound stands {needed_db:.0f} dB out of the room",
     errors.ValueOutOfRange.code: "{what} {value} lies outside {lowest}–{highest}",
 }
 

@@ -6,6 +6,8 @@ ear hears the note from its harmonics (J Acoust Soc Am 1973;54:1496–1516).
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -14,18 +16,18 @@ from reedcore.errors import ValueOutOfRange
 #: Peak level: loud enough for a tablet, short of distorting its loudspeaker.
 PEAK = 0.5
 #: Faded in and out so gently that it does not click.
-FADE_S = 0.08
+FADE_S = 0.05
 
 
 def reference_tone(hz: float, *, duration_s: float, rate_hz: int = 44_100) -> NDArray[np.float64]:
     """Samples of a steady note, shape ``(n,)``, peak 0.5.
 
     Raises:
-        ValueOutOfRange: a pitch outside 30–2000 Hz, or a length outside 0.2–30 s.
+        ValueOutOfRange: a pitch outside 30–2000 Hz, or a length outside 0.15–30 s.
     """
     for what, value, lowest, highest in (
         ("pitch in Hz", hz, 30.0, 2000.0),
-        ("length in s", duration_s, 0.2, 30.0),
+        ("length in s", duration_s, 0.15, 30.0),
     ):
         if not lowest <= value <= highest:
             raise ValueOutOfRange(what=what, value=value, lowest=lowest, highest=highest)
@@ -37,3 +39,25 @@ def reference_tone(hz: float, *, duration_s: float, rate_hz: int = 44_100) -> ND
     fade = np.clip(np.minimum(t, t[-1] - t) / FADE_S, 0.0, 1.0)
     sound *= np.sin(0.5 * np.pi * fade) ** 2
     return np.asarray(PEAK * sound / np.max(np.abs(sound)))
+
+
+def melody(
+    line: Sequence[tuple[float | None, float]], *, rate_hz: int = 44_100
+) -> NDArray[np.float64]:
+    """Tones one after another: (Hz, or None for silence; seconds). Shape ``(n,)``, peak 0.5.
+
+    Raises:
+        ValueOutOfRange: no tones at all, or one that :func:`reference_tone` refuses.
+    """
+    if not line:
+        raise ValueOutOfRange(what="number of tones", value=0, lowest=1, highest=None)
+    made: dict[tuple[float, float], NDArray[np.float64]] = {}
+    parts = []
+    for hz, seconds in line:
+        if hz is None:
+            parts.append(np.zeros(round(seconds * rate_hz)))
+            continue
+        if (hz, seconds) not in made:
+            made[hz, seconds] = reference_tone(hz, duration_s=seconds, rate_hz=rate_hz)
+        parts.append(made[hz, seconds])
+    return np.concatenate(parts)

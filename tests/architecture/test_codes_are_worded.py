@@ -1,9 +1,16 @@
 """Every code of the core has its sentence, and no sentence stands without a code."""
 
+import pytest
+
 from reedcore.acoustics import QualityReason
+from reedcore.baseline import Standing
 from reedcore.errors import all_refusals
+from reedcore.safety import Block, Caution, Flag, Mark, Tier
 from reedcore.targets.judging import Why
-from web.practice.wording import REASONS, WHY
+from reedcore.targets.proposing import Kind, Missing, Rule
+from web.clients import wording as clients
+from web.practice.wording import WHY
+from web.sound.wording import REASONS
 from web.ui.wording import REFUSALS
 
 
@@ -22,3 +29,24 @@ def test_every_quality_reason_has_a_sentence():
 
 def test_every_why_has_its_words():
     assert set(WHY) == set(Why)
+
+
+@pytest.mark.parametrize(
+    ("codes", "words"),
+    [
+        (Flag, clients.FLAG_QUESTIONS),
+        (Flag, clients.FLAG_NAMES),
+        (Tier, clients.TIER_ADVICE),
+        (Caution, clients.CAUTION_QUESTIONS),
+        (Caution, clients.CAUTION_NAMES),
+        (Caution, clients.CAUTION_MEANS),
+        (Mark, clients.MARKS),
+        (Block, clients.BLOCKS),
+        (Kind, clients.KINDS),
+        (Rule, clients.RULES),
+        (Missing, clients.MISSING),
+        (Standing, clients.STANDINGS),
+    ],
+)
+def test_every_code_of_the_first_appointment_has_its_words(codes, words):
+    assert set(words) == set(codes)

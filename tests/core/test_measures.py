@@ -98,6 +98,13 @@ def test_a_hiss_is_timed_and_has_no_pitch():
     assert hold.steady_s == pytest.approx(5.7, abs=0.2)
 
 
+@pytest.mark.parametrize("seconds", [6.0, 25.0])
+def test_a_long_hiss_needs_only_a_moment_of_room(seconds):
+    clip = render((Silence(0.4), Hiss(seconds), Silence(0.4)), room=Room(-68.0), seed=2)
+    (hiss,) = analyse(clip.samples, clip.rate_hz, task=Task.HISS).holds
+    assert hiss.duration_s == pytest.approx(seconds, abs=0.1)
+
+
 def test_a_hiss_needs_a_rate_that_carries_it():
     clip = render((LEAD, Hiss(6.0), TAIL), rate_hz=8_000)
     assert analyse(clip.samples, 8_000, task=Task.HISS).holds == ()
@@ -148,6 +155,14 @@ def test_a_glide_has_its_ends_and_its_direction(start, end, direction):
     assert [segment.kind.value for segment in found.segments] == [direction.value]
     assert found.jumps == ()
     assert found.breaks == ()
+
+
+def test_the_first_pulses_of_a_low_voice_are_no_high_note():
+    voice = Voiced(3.5, ((0.0, 91.0), (3.5, 260.0)), vowel="ah", jitter_cents=5.0)
+    clip = render((Silence(0.5), voice, Silence(1.4)), room=Room(-68.0), seed=3)
+    found = analyse(clip.samples, clip.rate_hz, task=Task.GLIDE).glide
+    assert 1200 * abs(np.log2(found.high_hz / 260)) < 50
+    assert found.jumps == ()
 
 
 def test_a_high_glide_keeps_its_octave():

@@ -7,24 +7,43 @@ from channels.testing import WebsocketCommunicator
 from django.test import Client as Browser
 from django.urls import URLResolver, get_resolver, reverse
 
-from tests.factories import ClientFactory, ClinicianFactory, prescribe
+from tests.factories import ClientFactory, ClinicianFactory, baseline_trial, prescribe
 from tests.web.conftest import run
+from web.clients.models import ReferenceFigure
+from web.clients.urls import websocket_urlpatterns as sheet_lines
 from web.config.asgi import application
-from web.practice.consumers import NOT_YOURS
 from web.practice.urls import websocket_urlpatterns
+from web.sound.consumers import NOT_YOURS
 
 IN, AWAY, NOT_THERE = "in", "to the sign-in page", "not there"
 
 #: Path → (method, who: nobody, the client, another client, a clinician of another clinic, the clinician)
 EVERYBODY = (IN, IN, IN, IN, IN)
 CLINICIANS_OWN = (AWAY, NOT_THERE, NOT_THERE, NOT_THERE, IN)
+CLINICIANS = (AWAY, NOT_THERE, NOT_THERE, IN, IN)
 CLIENTS_OWN = (AWAY, IN, NOT_THERE, NOT_THERE, NOT_THERE)
 ACCESS = {
     "accounts:home": ("get", EVERYBODY),
     "accounts:sign_in": ("get", EVERYBODY),
     "accounts:sign_out": ("post", EVERYBODY),
-    "clients:list": ("get", (AWAY, NOT_THERE, NOT_THERE, IN, IN)),
-    "clients:practice_link": ("get", CLINICIANS_OWN),
+    "clients:list": ("get", CLINICIANS),
+    "clients:new": ("get", CLINICIANS),
+    "clients:clinic": ("get", CLINICIANS),
+    "clients:add_reference": ("post", CLINICIANS),
+    "clients:remove_reference": ("post", CLINICIANS_OWN),
+    **{
+        f"clients:{name}": (method, CLINICIANS_OWN)
+        for method, names in {
+            "get": "summary record screen letter letter_pdf baselines targets practice_link baseline"
+            " baseline_simulated",
+            "post": "archive restore declare_safe refer decide_target close_baseline calibrate"
+            " spirometer baseline_typed baseline_entries baseline_recording baseline_trial",
+        }.items()
+        for name in names.split()
+    },
+    "calculators:all": ("get", CLINICIANS),
+    "calculators:pattern_midi": ("get", CLINICIANS),
+    "calculators:pattern_wav": ("get", CLINICIANS),
     "programmes:prescribe": ("get", CLINICIANS_OWN),
     "review:client": ("get", CLINICIANS_OWN),
     "review:tries_csv": ("get", CLINICIANS_OWN),
@@ -36,6 +55,7 @@ ACCESS = {
     "practice:recording": ("post", CLIENTS_OWN),
     "practice:by_hand": ("post", CLIENTS_OWN),
 }
+PATTERN = "start=C3&step_st=1&rounds_down=0&rounds_up=1&beat_s=0.3&breath=one_breath&transpose=0"
 ACTORS = ("nobody", "the client", "another client", "a clinician elsewhere", "the clinician")
 
 
@@ -47,12 +67,26 @@ def named_urls(resolver=None, space=""):
             yield f"{space}{entry.name}"
 
 
+SHEETS = ("baseline", "close_baseline", "calibrate", "spirometer")
+STEPS = ("baseline_typed", "baseline_entries", "baseline_recording", "baseline_simulated")
+
+
 def arguments(name, person, task):
+    space, short = name.split(":")
+    if space == "clients" and short.startswith(("baseline", *SHEETS)) and short != "baselines":
+        trial = baseline_trial(person, by=task.programme.published_by)
+        if short == "baseline_trial":
+            return [trial.pk, "discard"]
+        return [trial.baseline_id, "vowel"] if short in STEPS else [trial.baseline_id]
+    if short == "remove_reference":
+        return [ReferenceFigure.objects.create(clinic=person.clinic, measure="span_st", low=1).pk]
     if name == "practice:enter":
         return [person.practice_code]
     if name.startswith("practice:") and name != "practice:today":
         return [task.pk]
-    if name.startswith(("accounts:", "practice:")) or name == "clients:list":
+    if space in ("accounts", "practice", "calculators"):
+        return []
+    if short in ("list", "new", "clinic", "add_reference"):
         return []
     return [person.pk]
 
@@ -85,6 +119,8 @@ def test_who_gets_in(name, users, person, task):
     url = reverse(name, args=arguments(name, person, task))
     if name == "practice:simulated_voice":
         url += "?manner=even&seed=1"
+    if name.startswith("calculators:pattern"):
+        url += f"?{PATTERN}"
     body = {"key": str(uuid.uuid4()), "seconds": "3"} if method == "post" else {}
     found = {}
     for actor in ACTORS:
@@ -100,15 +136,21 @@ def test_who_gets_in(name, users, person, task):
 
 
 @pytest.mark.django_db(transaction=True)
-def test_who_may_stream_sound(users, task):
-    assert len(websocket_urlpatterns) == 1
+@pytest.mark.parametrize("who", ["the client", "the clinician"])
+def test_who_may_stream_sound(users, person, task, who):
+    assert len(websocket_urlpatterns) == len(sheet_lines) == 1
+    sheet = baseline_trial(person, by=task.programme.published_by).baseline
+    path = {
+        "the client": f"/practice/tasks/{task.pk}/take/",
+        "the clinician": f"/clients/baselines/{sheet.pk}/vowel/take/",
+    }[who]
 
     async def close_code(user):
         headers = [(b"origin", b"http://testserver"), (b"host", b"testserver")]
         if user:
             cookie = signed_in_cookie[user.pk]
             headers.append((b"cookie", f"sessionid={cookie}".encode()))
-        line = WebsocketCommunicator(application, f"/practice/tasks/{task.pk}/take/", headers)
+        line = WebsocketCommunicator(application, path, headers)
         await line.connect()
         nothing = await line.receive_nothing(timeout=0.2)
         code = None if nothing else (await line.receive_output())["code"]
@@ -119,7 +161,7 @@ def test_who_may_stream_sound(users, task):
         user.pk: signed_in(user).cookies["sessionid"].value for user in users.values() if user
     }
     found = {actor: run(lambda actor=actor: close_code(users[actor])) for actor in ACTORS}
-    assert found == {actor: None if actor == "the client" else NOT_YOURS for actor in ACTORS}
+    assert found == {actor: None if actor == who else NOT_YOURS for actor in ACTORS}
 
 
 def test_a_page_elsewhere_cannot_stream_in_a_clients_name(person, task, db):

@@ -6,7 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.sounds import held
-from web.practice.takes import HEADER, LONGEST_TAKE_S, BadChunk, MissingSound, Take
+from web.sound.takes import HEADER, LONGEST_TAKE_S, BadChunk, MissingSound, Take
 
 RATE = 16_000
 SOUND = np.round(held(200.0, 1.0) * 32767).astype("<i2")

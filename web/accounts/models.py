@@ -6,6 +6,9 @@ from django.contrib.auth.models import AbstractUser
 from django.core.exceptions import ValidationError
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
+from simple_history.models import HistoricalRecords
+
+from reedcore.safety.clearance import UNEXAMINED_LIMIT_DAYS
 
 
 def known_time_zone(name: str) -> None:
@@ -26,6 +29,28 @@ class Clinic(models.Model):
         default=440.0,
         validators=[MinValueValidator(430.0), MaxValueValidator(446.0)],
     )
+    address = models.TextField("address, as letters carry it", blank=True)
+    emergency_number = models.CharField(max_length=40, default="112")
+    deputy = models.ForeignKey(
+        "User",
+        on_delete=models.SET_NULL,
+        null=True,
+        blank=True,
+        related_name="+",
+        help_text="Told of every stop, besides the client’s own clinician.",
+    )
+    unexamined_limit_days = models.PositiveSmallIntegerField(
+        "a changed voice may go unexamined for, in days",
+        default=UNEXAMINED_LIMIT_DAYS[1],
+        validators=[
+            MinValueValidator(UNEXAMINED_LIMIT_DAYS[0]),
+            MaxValueValidator(UNEXAMINED_LIMIT_DAYS[1]),
+        ],
+    )
+    questionnaire = models.CharField(
+        "name of the questionnaire whose total is kept", max_length=80, blank=True
+    )
+    history = HistoricalRecords()
 
     def __str__(self):
         return self.name

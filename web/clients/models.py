@@ -1,10 +1,12 @@
-"""The person with the voice."""
+"""The person with the voice: the record, the screen, the baseline, the targets."""
 
 import secrets
 
 from django.conf import settings
 from django.db import models
+from simple_history.models import HistoricalRecords
 
+from reedcore.safety import Caution, SafetyCase
 from web.accounts.models import Clinic
 
 #: Letters and digits that cannot be taken for one another when read aloud or off paper.
@@ -29,6 +31,20 @@ class Client(models.Model):
         SHARPS = "sharps", "sharps (F♯3)"
         FLATS = "flats", "flats (G♭3)"
 
+    class AgeBand(models.TextChoices):
+        UNDER_18 = "under-18", "under 18"
+        FROM_18 = "18-39", "18 to 39"
+        FROM_40 = "40-59", "40 to 59"
+        FROM_60 = "60-74", "60 to 74"
+        FROM_75 = "75+", "75 or more"
+
+    class Contact(models.TextChoices):
+        NONE = "", "not agreed"
+        PHONE = "phone", "telephone"
+        MAIL = "mail", "e-mail"
+        POST = "post", "letter"
+        IN_PERSON = "person", "in person only"
+
     clinic = models.ForeignKey(Clinic, on_delete=models.PROTECT, related_name="clients")
     account = models.OneToOneField(
         settings.AUTH_USER_MODEL,
@@ -38,12 +54,33 @@ class Client(models.Model):
         related_name="client_record",
     )
     name = models.CharField("name or code", max_length=120)
+    age_band = models.CharField(max_length=8, choices=AgeBand, blank=True)
+    born_on = models.DateField("date of birth", null=True, blank=True)
+    pronouns = models.CharField(max_length=40, blank=True)
     occupation = models.CharField(max_length=120, blank=True)
+    voice_demands = models.TextField("what the voice has to do", blank=True)
+    goals = models.TextField("goals, in the client’s own words", blank=True)
+    referral_reason = models.TextField("reason for referral", blank=True)
+    referrer = models.CharField("referred by", max_length=160, blank=True)
+    laryngeal_finding = models.TextField("laryngologist’s finding", blank=True)
+    examined_on = models.DateField("larynx examined on", null=True, blank=True)
+    voice_changed_on = models.DateField("voice different since", null=True, blank=True)
+    voice_rest_until = models.DateField("voice rest until", null=True, blank=True)
+    loud_from = models.DateField("surgeon allows loud and high from", null=True, blank=True)
+    cautions = models.JSONField(default=list, blank=True)
     voice = models.CharField(max_length=8, choices=Voice, default=Voice.OWN)
-    spelling = models.CharField(max_length=8, choices=Spelling, default=Spelling.SHARPS)
+    spelling = models.CharField(
+        "notes are spelt with", max_length=8, choices=Spelling, default=Spelling.SHARPS
+    )
+    contact = models.CharField("reached best by", max_length=8, choices=Contact, blank=True)
+    contact_detail = models.CharField("at", max_length=160, blank=True)
+    props = models.JSONField(default=list, blank=True)
     practice_code = models.CharField(max_length=16, unique=True, null=True, blank=True)
     archived_at = models.DateTimeField(null=True, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
+    #: Counts the saves of the record, so that a second editor can be told of the first.
+    edition = models.PositiveIntegerField(default=1)
+    history = HistoricalRecords(excluded_fields=["account", "practice_code"])
 
     class Meta:
         ordering = ["name", "pk"]
@@ -51,3 +88,158 @@ class Client(models.Model):
 
     def __str__(self):
         return self.name
+
+    @property
+    def caution_codes(self) -> frozenset[Caution]:
+        """The cautions as the core knows them."""
+        return frozenset(Caution(code) for code in self.cautions)
+
+    def safety_case(self, open_flags=frozenset()) -> SafetyCase:
+        """What the record says that bears on safety."""
+        return SafetyCase(
+            cautions=self.caution_codes,
+            open_flags=frozenset(open_flags),
+            voice_changed_on=self.voice_changed_on,
+            examined_on=self.examined_on,
+            voice_rest_until=self.voice_rest_until,
+            loud_from=self.loud_from,
+            limit_days=self.clinic.unexamined_limit_days,
+        )
+
+
+class Screen(models.Model):
+    """The red flags, asked once. The newest one counts; none is ever changed."""
+
+    client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="screens")
+    asked_at = models.DateTimeField()
+    asked_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
+    )
+    flags = models.JSONField("red flags that were said", default=list)
+    note = models.TextField(blank=True)
+    safe_because = models.TextField("why it is safe to go on", blank=True)
+    safe_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+    safe_at = models.DateTimeField(null=True)
+    referred_at = models.DateTimeField(null=True)
+    referred_to = models.CharField(max_length=160, blank=True)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["-asked_at", "-pk"]
+
+    def __str__(self):
+        return f"screen of {self.client}, {self.asked_at:%Y-%m-%d}"
+
+    @property
+    def open_flags(self) -> list[str]:
+        """The flags that still stand: nobody has written why it is safe."""
+        return [] if self.safe_because else self.flags
+
+
+class ReferenceFigure(models.Model):
+    """One row of the clinic's own reference table."""
+
+    clinic = models.ForeignKey(Clinic, on_delete=models.CASCADE, related_name="reference_figures")
+    measure = models.CharField(max_length=24)
+    age_band = models.CharField(max_length=8, choices=Client.AgeBand, blank=True)
+    voice = models.CharField(max_length=8, choices=Client.Voice, blank=True)
+    low = models.FloatField("usual from", null=True, blank=True)
+    high = models.FloatField("usual to", null=True, blank=True)
+    source = models.CharField("where it is from", max_length=200, blank=True)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["measure", "age_band", "voice"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["clinic", "measure", "age_band", "voice"], name="one_reference_a_group"
+            )
+        ]
+
+    def __str__(self):
+        return f"{self.measure} {self.age_band} {self.voice}".strip()
+
+
+class Baseline(models.Model):
+    """One run of the sheet. Every trial of it is kept."""
+
+    client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="baselines")
+    begun_at = models.DateTimeField()
+    begun_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
+    )
+    closed_at = models.DateTimeField(null=True)
+    distance_m = models.FloatField(default=0.30)
+    #: Typed figures and words by their code: what was taken, effort, ratings, comfortable range.
+    entries = models.JSONField(default=dict)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["-begun_at", "-pk"]
+
+    def __str__(self):
+        return f"baseline of {self.client}, {self.begun_at:%Y-%m-%d}"
+
+
+class BaselineTrial(models.Model):
+    """One capture at one step. A figure that could not be measured is not among its figures."""
+
+    class Source(models.TextChoices):
+        MICROPHONE = "microphone", "microphone"
+        SIMULATED = "simulated", "simulated"
+        FILE = "file", "recording"
+        TYPED = "typed", "typed"
+
+    key = models.UUIDField(primary_key=True, editable=False)
+    baseline = models.ForeignKey(Baseline, on_delete=models.PROTECT, related_name="trials")
+    step = models.CharField(max_length=16)
+    source = models.CharField(max_length=12, choices=Source)
+    made_at = models.DateTimeField()
+    figures = models.JSONField(default=dict)
+    reasons = models.JSONField(default=list)
+    capture = models.JSONField(default=dict)
+    snr_db = models.FloatField(null=True)
+    note = models.CharField(max_length=300, blank=True)
+    discarded_at = models.DateTimeField(null=True)
+    chosen = models.BooleanField("taken instead of the best", default=False)
+    chosen_because = models.CharField(max_length=300, blank=True)
+
+    class Meta:
+        ordering = ["made_at", "key"]
+        indexes = [models.Index(fields=["baseline", "step"])]
+
+    def __str__(self):
+        return f"{self.step}, {self.made_at:%Y-%m-%d %H:%M}"
+
+
+class Target(models.Model):
+    """What was decided about one kind of target, and all that it rests on."""
+
+    class Decision(models.TextChoices):
+        ACCEPTED = "accepted", "accepted"
+        CHANGED = "changed", "changed"
+        REFUSED = "refused", "refused"
+
+    client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="targets")
+    baseline = models.ForeignKey(Baseline, on_delete=models.PROTECT, related_name="targets")
+    kind = models.CharField(max_length=16)
+    rule = models.CharField(max_length=24)
+    decision = models.CharField(max_length=10, choices=Decision)
+    values = models.JSONField()
+    proposed = models.JSONField()
+    inputs = models.JSONField()
+    counts = models.CharField("which seconds count", max_length=8, blank=True)
+    reason = models.TextField(blank=True)
+    decided_at = models.DateTimeField()
+    decided_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
+    )
+
+    class Meta:
+        ordering = ["-decided_at", "-pk"]
+        indexes = [models.Index(fields=["client", "kind", "-decided_at"])]
+
+    def __str__(self):
+        return f"{self.kind} of {self.client}: {self.decision}"

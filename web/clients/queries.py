@@ -3,7 +3,10 @@
 from django.db.models import Q, QuerySet
 from django.shortcuts import get_object_or_404
 
-from .models import Client
+from reedcore.baseline import ReferenceRow
+from reedcore.safety import Block, Flag, clearance
+
+from .models import Baseline, BaselineTrial, Client, Screen, Target
 
 
 def client_seen_by(user, pk: int) -> Client:
@@ -11,9 +14,9 @@ def client_seen_by(user, pk: int) -> Client:
     return get_object_or_404(user.visible_clients().select_related("clinic"), pk=pk)
 
 
-def found_clients(user, words: str) -> QuerySet[Client]:
+def found_clients(user, words: str, *, archived: bool = False) -> QuerySet[Client]:
     """The person's clients whose name or occupation holds every word."""
-    clients = user.visible_clients().filter(archived_at=None)
+    clients = user.visible_clients().filter(archived_at__isnull=not archived)
     for word in words.split()[:8]:
         clients = clients.filter(Q(name__icontains=word) | Q(occupation__icontains=word))
     return clients
@@ -25,3 +28,47 @@ def client_by_practice_code(code: str) -> Client:
     tidy = code.strip().lower().replace(" ", "").replace("\x00", "")
     active = Client.objects.filter(archived_at=None, account__isnull=False)
     return get_object_or_404(active.select_related("account", "clinic"), practice_code=tidy)
+
+
+def baseline_seen_by(user, pk: int) -> Baseline:
+    """That sheet, if this person may see its client."""
+    sheets = Baseline.objects.filter(client__in=user.visible_clients())
+    return get_object_or_404(sheets.select_related("client__clinic", "begun_by"), pk=pk)
+
+
+def baseline_trial_seen_by(user, key) -> BaselineTrial:
+    """That trial, likewise."""
+    trials = BaselineTrial.objects.filter(baseline__client__in=user.visible_clients())
+    return get_object_or_404(trials.select_related("baseline__client__clinic"), pk=key)
+
+
+def newest_screen(client: Client) -> Screen | None:
+    """The screen that counts."""
+    return client.screens.select_related("asked_by", "safe_by").first()
+
+
+def blocks(client: Client, *, on, screen: Screen | None = None) -> tuple[Block, ...]:
+    """What stands against any voicing and prescribing on that day."""
+    screen = screen or newest_screen(client)
+    open_flags = {Flag(code) for code in screen.open_flags} if screen else set()
+    return clearance(client.safety_case(open_flags), on=on)
+
+
+def targets_in_force(client: Client) -> dict[str, Target]:
+    """The newest decision of each kind."""
+    found = {}
+    for target in client.targets.select_related("decided_by", "baseline").order_by(
+        "decided_at", "pk"
+    ):
+        found[target.kind] = target
+    return found
+
+
+def reference_rows(clinic) -> list[ReferenceRow]:
+    """The clinic's table as the core reads it."""
+    return [
+        ReferenceRow(
+            row.measure, row.age_band or None, row.voice or None, row.low, row.high, row.source
+        )
+        for row in clinic.reference_figures.all()
+    ]

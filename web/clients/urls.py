@@ -1,11 +1,47 @@
-"""The list of clients, and a client's way in."""
+"""The list of clients, and all that is known of one."""
 
 from django.urls import path
 
-from . import views
+from .consumers import BaselineTake
+from .views import baseline, clinic, record, screening, targets
 
 app_name = "clients"
 urlpatterns = [
-    path("", views.client_list, name="list"),
-    path("<int:pk>/practice-link/", views.practice_link, name="practice_link"),
+    path("", record.client_list, name="list"),
+    path("new/", record.new, name="new"),
+    path("clinic/", clinic.clinic, name="clinic"),
+    path("clinic/reference/", clinic.add_reference, name="add_reference"),
+    path("clinic/reference/<int:pk>/remove/", clinic.remove_reference, name="remove_reference"),
+    path("<int:pk>/record/", record.summary, name="summary"),
+    path("<int:pk>/record/change/", record.record, name="record"),
+    path("<int:pk>/archive/", record.archive, name="archive"),
+    path("<int:pk>/restore/", record.restore, name="restore"),
+    path("<int:pk>/practice-link/", record.practice_link, name="practice_link"),
+    path("<int:pk>/screen/", screening.screen, name="screen"),
+    path("<int:pk>/screen/safe/", screening.declare_safe, name="declare_safe"),
+    path("<int:pk>/screen/refer/", screening.refer, name="refer"),
+    path("<int:pk>/letter/", screening.letter, name="letter"),
+    path("<int:pk>/letter.pdf", screening.letter_pdf, name="letter_pdf"),
+    path("<int:pk>/baselines/", baseline.baselines, name="baselines"),
+    path("<int:pk>/targets/", targets.targets, name="targets"),
+    path("<int:pk>/targets/decide/", targets.decide, name="decide_target"),
+    path("baselines/<int:pk>/", baseline.sheet, name="baseline"),
+    path("baselines/<int:pk>/close/", baseline.close, name="close_baseline"),
+    path("baselines/<int:pk>/calibrate/", baseline.calibrate, name="calibrate"),
+    path("baselines/<int:pk>/spirometer/", baseline.spirometer, name="spirometer"),
+    path("baselines/<int:pk>/<slug:step>/typed/", baseline.typed, name="baseline_typed"),
+    path("baselines/<int:pk>/<slug:step>/entries/", baseline.entries, name="baseline_entries"),
+    path(
+        "baselines/<int:pk>/<slug:step>/recording/", baseline.recording, name="baseline_recording"
+    ),
+    path(
+        "baselines/<int:pk>/<slug:step>/simulated.wav",
+        baseline.simulated,
+        name="baseline_simulated",
+    ),
+    path("baseline-trials/<uuid:key>/<slug:what>/", baseline.trial, name="baseline_trial"),
+]
+
+websocket_urlpatterns = [
+    path("clients/baselines/<int:pk>/<slug:step>/take/", BaselineTake.as_asgi()),
 ]

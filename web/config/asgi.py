@@ -12,13 +12,16 @@ from channels.auth import AuthMiddlewareStack  # noqa: E402
 from channels.routing import ProtocolTypeRouter, URLRouter  # noqa: E402
 from channels.security.websocket import AllowedHostsOriginValidator  # noqa: E402
 
-from web.practice.urls import websocket_urlpatterns  # noqa: E402
+from web.clients import urls as clients_urls  # noqa: E402
+from web.practice import urls as practice_urls  # noqa: E402
 
 application = ProtocolTypeRouter(
     {
         "http": http_application,
         "websocket": AllowedHostsOriginValidator(
-            AuthMiddlewareStack(URLRouter(websocket_urlpatterns))
+            AuthMiddlewareStack(
+                URLRouter(clients_urls.websocket_urlpatterns + practice_urls.websocket_urlpatterns)
+            )
         ),
     }
 )

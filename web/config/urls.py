@@ -6,6 +6,7 @@ urlpatterns = [
     path("", include("web.accounts.urls")),
     path("clients/", include("web.clients.urls")),
     path("clients/", include("web.programmes.urls")),
+    path("calculators/", include("web.calculators.urls")),
     path("clients/", include("web.review.urls")),
     path("practice/", include("web.practice.urls")),
 ]

@@ -10,8 +10,8 @@ from django.db import transaction
 from reedcore.pitch import Note
 from reedcore.synthvoice import HeldVoice, Voiced, speak
 from web.accounts.models import Clinic, User
-from web.clients.actions import set_practice_access
-from web.clients.models import Client
+from web.clients.actions import record_screen, set_practice_access
+from web.clients.models import Client, ReferenceFigure
 from web.practice.actions import record_by_hand, record_sound
 from web.practice.models import Trial
 from web.practice.simulated import OWN_HZ, vowel_of
@@ -19,7 +19,9 @@ from web.programmes.actions import publish_programme
 from web.programmes.models import PrescribedTask
 from web.programmes.queries import note_hz
 
+from .baselines import load_baseline
 from .people import CLIENT_PIN, CLINIC, CLINICIAN_PASSWORD, CLINICIANS, PEOPLE
+from .records import CLINIC_SETTINGS, RECORDS, REFERENCE
 
 #: Enough for voice, and a third of the work of 48 kHz.
 RATE_HZ = 16_000
@@ -32,7 +34,12 @@ def load_demo(today, say=lambda words: None):
     ``today`` anchors the stories; the same day gives the same data, try for try.
     """
     with transaction.atomic():
-        clinic = Clinic.objects.create(**CLINIC)
+        clinic = Clinic.objects.create(**CLINIC, **CLINIC_SETTINGS)
+        for measure, age_band, voice, low, high, source in REFERENCE:
+            ReferenceFigure.objects.create(
+                clinic=clinic, measure=measure, age_band=age_band, voice=voice, low=low, high=high,
+                source=source,
+            )  # fmt: skip
         clinicians = [_clinician(clinic, *names) for names in CLINICIANS]
         for number, person in enumerate(PEOPLE):
             say(f"  {person.name}, {person.occupation}")
@@ -51,9 +58,7 @@ def _clinician(clinic, username, first_name, last_name):
 
 
 def _load_person(clinic, clinician, number, person, today):
-    client = Client.objects.create(
-        clinic=clinic, name=person.name, occupation=person.occupation, voice=person.voice
-    )
+    client = _record(clinic, clinician, person, today)
     account = User(username=f"client-{person.code}", role=User.Role.CLIENT, clinic=clinic)
     set_practice_access(client, account=account, code=person.code, pin=CLIENT_PIN)
     for stage in person.stages:
@@ -68,6 +73,30 @@ def _load_person(clinic, clinician, number, person, today):
         for days_ago in range(stage.from_day, stage.to_day - 1, -1):
             if days_ago not in stage.skipped:
                 _practise(clinic, task, stage, number, days_ago, today)
+
+
+def _record(clinic, clinician, person, today):
+    """The record, the screen, and the baselines that were taken."""
+    written = dict(RECORDS.get(person.code, {}))
+    baselines = written.pop("baselines_days_ago", ())
+    for days, name in (
+        ("examined_days_ago", "examined_on"),
+        ("changed_days_ago", "voice_changed_on"),
+    ):
+        if days in written:
+            written[name] = today - timedelta(days=written.pop(days))
+    cautions = written.pop("cautions", [])
+    client = Client.objects.create(
+        clinic=clinic, name=person.name, occupation=person.occupation, voice=person.voice, **written
+    )
+    if "examined_on" in written:
+        asked = _moment(clinic, today - timedelta(days=22), 9)
+        record_screen(client, by=clinician, flags=[], cautions=cautions, note="", at=asked)
+        client.refresh_from_db()
+    for days in baselines:
+        at = _moment(clinic, today - timedelta(days=days), 10)
+        load_baseline(client, by=clinician, at=at, key_space=_KEYS)
+    return client
 
 
 def _practise(clinic, task, stage, number, days_ago, today):

@@ -14,19 +14,15 @@ from reedcore.formats.trace import pack_trace, trace_of
 from reedcore.targets import Judgement, Measured, judge
 from web.programmes.models import PrescribedTask
 from web.programmes.queries import note_hz, target_of
+from web.sound.capture import was_processed
+from web.sound.consumers import KeyTaken
 
 from .models import Trace, Trial
 
 logger = logging.getLogger(__name__)
 
-#: What a browser may do to sound on its way; with any of it on, level is not judged.
-PROCESSING = ("echoCancellation", "noiseSuppression", "autoGainControl")
 #: A hand on a stopwatch cannot time less, and no voice lasts longer.
 BY_HAND_S = (0.3, 180.0)
-
-
-class KeyTaken(Exception):
-    """The key belongs to a try of somebody or something else."""
 
 
 def record_sound(
@@ -49,9 +45,12 @@ def record_sound(
     if saved:
         return saved
     capture = capture or {}
-    processed = any(capture.get(name) == "true" for name in PROCESSING)
     analysis = analyse(
-        samples, rate_hz, task=Task.HOLD, target_hz=note_hz(task), processed=processed
+        samples,
+        rate_hz,
+        task=Task.HOLD,
+        target_hz=note_hz(task),
+        processed=was_processed(capture),
     )
     hold = analysis.longest
     trial = Trial(

@@ -1,7 +1,6 @@
 """What a client's device hands in besides live sound."""
 
 from django import forms
-from django.conf import settings
 
 from .actions import BY_HAND_S
 from .simulated import MANNERS
@@ -18,26 +17,6 @@ class PinForm(forms.Form):
         ),
         error_messages={"required": "Type the PIN your clinician gave you."},
     )
-
-
-class RecordingForm(forms.Form):
-    """A recording from a file, under the key its page made."""
-
-    key = forms.UUIDField()
-    recording = forms.FileField(
-        allow_empty_file=True,
-        error_messages={"required": "Choose a WAV file first."},
-    )
-
-    def clean_recording(self):
-        """Refuses a file too large to be a try before anything reads it."""
-        upload = self.cleaned_data["recording"]
-        if upload.size > settings.LARGEST_UPLOAD_BYTES:
-            megabytes = settings.LARGEST_UPLOAD_BYTES // 1024**2
-            raise forms.ValidationError(
-                f"This file is larger than {megabytes} MB. Cut out the try itself and choose that."
-            )
-        return upload
 
 
 class ByHandForm(forms.Form):

@@ -6,10 +6,11 @@ from math import isfinite, log2
 from reedcore.formats.trace import STEP_S, unpack_trace
 from reedcore.pitch import A4_HZ
 from web.programmes.queries import note_hz, note_name
+from web.sound.wording import reasons
 from web.ui.reeds import Scale, traced_stem
 
 from .models import Trial
-from .wording import WHY, Why, instruction, reasons, result_sentence
+from .wording import WHY, Why, instruction, result_sentence
 
 #: Earlier tries that still fit beside the growing reed.
 SHOWN_TRIES = {"wide": 5, "narrow": 3}

@@ -2,7 +2,6 @@
 
 from functools import lru_cache
 
-from django.conf import settings
 from django.contrib.auth import authenticate, login
 from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -15,10 +14,13 @@ from reedcore.formats.wav import read_wav, write_wav
 from web.accounts.access import client_only
 from web.clients.queries import client_by_practice_code
 from web.programmes.queries import current_task, note_hz, tasks_of
+from web.sound.consumers import KeyTaken
+from web.sound.offers import offer_simulated
+from web.sound.uploads import TakeFileForm
 from web.ui.wording import sentence
 
-from .actions import KeyTaken, record_by_hand, record_sound
-from .forms import ByHandForm, PinForm, RecordingForm, SimulatedForm
+from .actions import record_by_hand, record_sound
+from .forms import ByHandForm, PinForm, SimulatedForm
 from .models import Trial
 from .presenters import stage
 from .queries import tries_today
@@ -54,7 +56,7 @@ def today(request):
         **stage(task, list(tries_today(task))),
         "client": client,
         "manners": [(name, label) for name, (label, _, _) in MANNERS.items()],
-        "offer_simulated": settings.OFFER_SIMULATED_VOICE,
+        "offer_simulated": offer_simulated(),
     }
     return render(request, "practice/today.html", context)
 
@@ -75,7 +77,7 @@ def tone(request, pk):
 def simulated_voice(request, pk):
     """A made-up client's try at this task, for machines without a microphone."""
     task = get_object_or_404(tasks_of(request.user), pk=pk)
-    if not settings.OFFER_SIMULATED_VOICE:
+    if not offer_simulated():
         raise Http404
     form = SimulatedForm(request.GET)
     if not form.is_valid():
@@ -89,7 +91,7 @@ def simulated_voice(request, pk):
 def recording(request, pk):
     """A try from a WAV file."""
     task = get_object_or_404(tasks_of(request.user), pk=pk)
-    form = RecordingForm(request.POST, request.FILES)
+    form = TakeFileForm(request.POST, request.FILES)
     if not form.is_valid():
         return _refused(_first_error(form))
     try:

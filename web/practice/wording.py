@@ -1,6 +1,5 @@
 """What a try came to, in words that the figures bear. Codes in, sentences out."""
 
-from reedcore.acoustics import QualityReason
 from reedcore.targets.judging import Why
 
 #: Spread in cents up to which a hold is called so. Words for reading, not limits of a target.
@@ -9,24 +8,6 @@ STEADY_CENTS, FAIRLY_STEADY_CENTS = 15.0, 30.0
 ON_THE_NOTE_CENTS = 10.0
 #: The end is mentioned when it lies this much further from the note than the whole.
 END_APART_CENTS = 20.0
-
-REASONS = {
-    QualityReason.SILENT: "Nothing reached the microphone. Check that it is on, not covered, and "
-    "the one that was chosen.",
-    QualityReason.NO_VOICE: "Sound was heard, but no held voice of a second or more. Hold one "
-    "sound until you are done.",
-    QualityReason.CLIPPED: "The sound was too strong for the microphone, so its level was not "
-    "judged. Move a little further away.",
-    QualityReason.ROOM_NOT_HEARD: "The room was not heard before or after the voice, so how quiet "
-    "it was is not known. Leave half a second before you start.",
-    QualityReason.ROOM_TOO_LOUD_FOR_LEVEL: "The room was too loud to judge level and steadiness. "
-    "Move closer to the microphone, or close the window.",
-    QualityReason.ROOM_TOO_LOUD_FOR_SPREAD: "The room was too loud to judge steadiness. Move "
-    "closer to the microphone, or close the window.",
-    QualityReason.NARROW_BAND: "The recording holds nothing above 4 kHz, as over a telephone line.",
-    QualityReason.PROCESSED: "The browser changed the sound on its way (echo, noise or gain), so "
-    "level was not judged.",
-}
 
 WHY = {
     Why.REACHED: "target reached",
@@ -52,11 +33,6 @@ INSTRUCTIONS = {
 def instruction(task):
     """What to do, in one breath."""
     return INSTRUCTIONS[task.counts].format(sound=task.sound)
-
-
-def reasons(codes):
-    """The sentences for a try's quality reasons."""
-    return [REASONS[QualityReason(code)] for code in codes]
 
 
 def result_sentence(trial, *, note_name):

@@ -5,12 +5,13 @@ from django import forms
 from reedcore.errors import Refusal
 from reedcore.pitch import Note
 from reedcore.targets.judging import LONGEST_TARGET_S, SHORTEST_TARGET_S
+from web.ui.forms import DescribedForm
 from web.ui.wording import sentence
 
 from .models import PrescribedTask
 
 
-class HoldForm(forms.ModelForm):
+class HoldForm(DescribedForm, forms.ModelForm):
     """The note is typed by its name, as it is said."""
 
     note = forms.CharField(
@@ -35,16 +36,6 @@ class HoldForm(forms.ModelForm):
         }
 
     field_order = ["sound", "note", "target_s", "counts", "tries"]
-
-    def __init__(self, *args, **kwargs):
-        super().__init__(*args, **kwargs)
-        for name, field in self.fields.items():
-            described = [f"id_{name}_help"] if field.help_text else []
-            if self.errors.get(name):
-                described.append(f"id_{name}_error")
-                field.widget.attrs["aria-invalid"] = "true"
-            if described:
-                field.widget.attrs["aria-describedby"] = " ".join(described)
 
     def clean_note(self):
         """The typed name as a note, or a sentence that says what would be one."""

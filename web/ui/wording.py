@@ -17,6 +17,8 @@ REFUSALS = {
     "{lowest_hz} and {highest_hz} can be measured. Save it at 44100 or 48000.",
     errors.RecordingTooLong.code: "This recording is {duration_s:.0f} seconds long; up to "
     "{longest_s:.0f} can be measured. Cut out the try itself.",
+    errors.NothingSteady.code: "No steady sound stood out of the room. Let a tone or a vowel sound "
+    "for some seconds, with a moment of quiet before it.",
     errors.ValueOutOfRange.code: "The {what} cannot be {value}: it must lie between {lowest} and "
     "{highest}.",
 }

@@ -25,9 +25,12 @@ INSTALLED_APPS = [
     "django.contrib.staticfiles",
     "axes",
     "csp",
+    "simple_history",
     "web.ui",
     "web.accounts",
+    "web.sound",
     "web.clients",
+    "web.calculators",
     "web.programmes",
     "web.practice",
     "web.review",
@@ -45,6 +48,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "web.accounts.middleware.NoStoreMiddleware",
     "web.accounts.middleware.ClinicTimeZoneMiddleware",
+    "simple_history.middleware.HistoryRequestMiddleware",
     "axes.middleware.AxesMiddleware",
 ]
 

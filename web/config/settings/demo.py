@@ -25,3 +25,5 @@ LOGGING = {
     "root": {"handlers": ["console"], "level": "WARNING"},
 }
 OFFER_SIMULATED_VOICE = True
+#: How long the simulated client of the baseline sheet can hold a vowel.
+SIMULATED_BREATH_S = 13.0

@@ -18,3 +18,4 @@ STORAGES = {
 }
 #: A made-up voice in a real record would mislead; a clinic may switch it on to train its staff.
 OFFER_SIMULATED_VOICE = env.bool("OFFER_SIMULATED_VOICE", default=False)
+SIMULATED_BREATH_S = 13.0

@@ -13,3 +13,5 @@ WHITENOISE_AUTOREFRESH = True
 # a test's data need not outlive a power cut
 DATABASES["default"].setdefault("OPTIONS", {})["options"] = "-c synchronous_commit=off"
 OFFER_SIMULATED_VOICE = True
+#: Short, for whoever waits for the tests.
+SIMULATED_BREATH_S = 2.5

@@ -29,6 +29,12 @@ def figure(value, places=0):
 
 
 @register.filter
+def cm(metres):
+    """Metres as centimetres."""
+    return UNKNOWN if metres is None else f"{metres * 100:g}"
+
+
+@register.filter
 def target_seconds(value):
     """A target as it was set: ``15`` or ``7.5``."""
     return UNKNOWN if value is None else f"{value:g}"

@@ -1,9 +1,9 @@
 // Leads one client through one task: cue, listen, show, again. Sound and drawing live in their modules.
 
-import { Pond } from "./pond.js";
-import { postUntilHeard } from "./post.js";
-import { audioContext, openMicrophone, openSimulated, record } from "./recorder.js";
-import { Take, TakeLine } from "./take.js";
+import { Listening } from "../../sound/js/listening.js";
+import { Pond } from "../../sound/js/pond.js";
+import { postUntilHeard } from "../../sound/js/post.js";
+import { audioContext } from "../../sound/js/recorder.js";
 
 const BREATH_MS = 1500;
 const ENDS_AFTER_SILENCE_S = 1.0;
@@ -16,7 +16,7 @@ const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
 
 let pond = new Pond(stage);
 let state = "idle"; // idle, cue, listening, timing, saving
-let current = null; // { source, recording, take, line } while listening
+let current = null; // a Listening, while there is one
 let startedAt = 0;
 let unsaved = false;
 
@@ -54,47 +54,28 @@ function show(stageHtml) {
   find("sentence")?.focus({ preventScroll: true }); // a screen reader says the result
 }
 
-const MICROPHONE_TROUBLE = {
-  NotAllowedError: "The browser was not allowed to use the microphone. Allow it in the address bar and try again.",
-  NotFoundError: "No microphone was found. Plug one in and try again.",
-  NotReadableError: "Another program is using the microphone. Close it and try again.",
-};
-
 async function listen(kind) {
   enter("cue");
-  let source;
-  try {
-    source = kind === "microphone" ? await openMicrophone() : await openSimulated(simulatedUrl());
-  } catch (error) {
-    enter("idle");
-    const words = kind === "microphone" ? MICROPHONE_TROUBLE[error.name] : null;
-    problem(words ?? "No sound could be had from there. Try again.", { stopwatch: true });
-    return;
-  }
-  let take = null;
-  let line = null;
-  const recording = await record(source, root.dataset.workletUrl, (block) => {
-    take?.add(block);
-    line?.flush();
-  });
-  take = new Take(Math.round(recording.rate));
   unsaved = true;
   pond.clear();
-  line = new TakeLine(takeUrl(), take, { source: kind, capture: source.capture }, {
+  current = new Listening({
+    kind,
+    workletUrl: root.dataset.workletUrl,
+    simulatedUrl: simulatedUrl(),
+    takeUrl: takeUrl(),
     ready: () => {
       pond.clear(); // after a break everything is measured anew
       find("says").textContent = SAYS[state] ?? "";
     },
     frames: heardFrames,
-    saved: ({ stage: html }) => finished(() => show(html)),
-    refused: ({ sentence }) => finished(() => give_up(sentence)),
-    closed: () => finished(() => give_up("This page is no longer signed in. Load it again and try once more.")),
+    saving: () => enter("saving"),
+    saved: (html) => finished(() => show(html)),
+    failed: (words, { noSource } = {}) => finished(() => give_up(words, { stopwatch: noSource })),
     lost: () => {
       find("says").textContent = "The connection broke. Your sound is kept here and is sent when it is back.";
     },
   });
-  current = { recording, line };
-  source.onLost(() => state === "listening" && done());
+  await current.begin();
   if (kind === "microphone") await pause(BREATH_MS);
   if (state === "cue") enter("listening");
 }
@@ -103,33 +84,25 @@ function heardFrames({ cents, hold, full }) {
   pond.add(cents, hold);
   find("seconds").textContent = hold.seconds.toFixed(1);
   const over = hold.ended && hold.seconds >= SHORTEST_HOLD_S && hold.silent_s >= ENDS_AFTER_SILENCE_S;
-  if (state === "listening" && (over || full)) done();
+  if (state === "listening" && (over || full)) current.stop();
 }
 
-async function done() {
-  enter("saving");
-  await current.recording.stop();
-  current.line.stop();
-}
-
-async function finished(then) {
-  if (state !== "saving") await current.recording.stop();
+function finished(then) {
   current = null;
   unsaved = false;
   then();
 }
 
-function give_up(words) {
+function give_up(words, how) {
   enter("idle");
-  problem(words);
+  problem(words, how);
 }
 
 async function again() {
   if (state === "listening") {
-    const { recording, line } = current;
+    const abandoned = current;
     current = null;
-    line.abandon();
-    await recording.stop();
+    await abandoned.abandon();
   }
   unsaved = false;
   pond.clear();
@@ -157,7 +130,7 @@ async function send(url, fields) {
 async function main() {
   problem("");
   const kind = find("source").value;
-  if (state === "listening") return done();
+  if (state === "listening") return current.stop();
   if (state === "timing") return send(root.dataset.byHandUrl, { seconds: (performance.now() - startedAt) / 1000 });
   if (state !== "idle") return;
   find("seconds").textContent = "0.0";

@@ -1,11 +1,11 @@
-"""What can happen to a client's record."""
+"""A client’s own way in."""
 
 import secrets
 
 from django.contrib.auth import get_user_model
 from django.db import transaction
 
-from .models import Client, new_practice_code
+from ..models import Client, new_practice_code
 
 PIN_DIGITS = 6
 

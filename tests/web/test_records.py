@@ -1,0 +1,156 @@
+"""The record: typed well and badly, by two people at once, archived and found again."""
+
+from datetime import timedelta
+
+import pytest
+from django.urls import reverse
+from django.utils import timezone
+
+from tests.factories import ClientFactory, ClinicianFactory
+from web.clients.forms import age_band
+from web.clients.models import Client
+
+GOOD = {
+    "name": "Wenna Astley",
+    "voice": "bass",
+    "spelling": "sharps",
+    "goals": "To sing at Easter.",
+}
+
+
+def new(as_clinician, **changes):
+    return as_clinician.post(reverse("clients:new"), {**GOOD, **changes})
+
+
+def change(as_clinician, person, **changes):
+    typed = {
+        "name": person.name,
+        "voice": person.voice,
+        "spelling": "sharps",
+        "edition": person.edition,
+    }
+    return as_clinician.post(reverse("clients:record", args=[person.pk]), {**typed, **changes})
+
+
+def day(offset):
+    return (timezone.localdate() + timedelta(days=offset)).isoformat()
+
+
+def test_a_new_client_goes_to_the_screen(as_clinician, clinician):
+    response = new(as_clinician, props=["straw_6mm", "mirror"])
+    made = Client.objects.get(name="Wenna Astley")
+    assert response.url == reverse("clients:screen", args=[made.pk])
+    assert made.clinic == clinician.clinic
+    assert made.props == ["straw_6mm", "mirror"]
+    page = as_clinician.get(reverse("clients:summary", args=[made.pk])).content.decode()
+    assert "To sing at Easter." in page
+    assert "straw, 6 mm × 20 cm" in page
+    assert made.history.get().history_user == clinician
+
+
+WRONG = {
+    "no name": ({"name": ""}, "name", "required"),
+    "born tomorrow": ({"born_on": day(1)}, "born_on", "cannot lie in the future"),
+    "born in 1850": ({"born_on": "1850-01-01"}, "born_on", "too long ago"),
+    "examined next week": ({"examined_on": day(7)}, "examined_on", "still to come"),
+    "no date": ({"examined_on": "yesterday"}, "examined_on", "Enter a valid date"),
+    "an unknown voice": ({"voice": "<b>"}, "voice", "Select a valid choice"),
+}
+
+
+@pytest.mark.parametrize(("typed", "field", "says"), WRONG.values(), ids=WRONG.keys())
+def test_what_cannot_be_is_refused_beside_its_field(as_clinician, typed, field, says):
+    page = new(as_clinician, **typed).content.decode()
+    assert f'id="id_{field}_error"' in page
+    assert says in page
+    assert "To sing at Easter." in page
+    assert not Client.objects.exists()
+
+
+def test_odd_dates_ask_to_be_confirmed(as_clinician, db):
+    page = new(as_clinician, loud_from=day(1000)).content.decode()
+    assert "more than two years away" in page
+    assert "save it so" in page
+    assert not Client.objects.exists()
+    new(as_clinician, loud_from=day(1000), confirmed="1")
+    assert Client.objects.exists()
+
+
+@pytest.mark.parametrize(
+    ("years", "band"),
+    [(17, "under-18"), (18, "18-39"), (39, "18-39"), (59, "40-59"), (74, "60-74"), (75, "75+")],
+)
+def test_the_age_band_follows_from_the_date_of_birth(years, band):
+    today = timezone.localdate()
+    assert age_band(today.replace(year=today.year - years, day=1), today) == band
+
+
+def test_the_second_of_two_editors_is_told_and_loses_nothing(as_clinician, person):
+    colleague = ClinicianFactory(clinic=person.clinic, first_name="Imre", last_name="Halloran")
+    opened = person.edition
+    from django.test import Client as Browser
+
+    first = Browser()
+    first.force_login(colleague, "django.contrib.auth.backends.ModelBackend")
+    assert change(first, person, occupation="ferry announcer").status_code == 302
+    response = change(
+        as_clinician, person, edition=opened, goals="To be heard.", occupation="pilot"
+    )
+    page = response.content.decode()
+    assert response.status_code == 409
+    assert "Imre Halloran saved this record" in page
+    assert "ferry announcer" in page  # what stands now
+    assert "To be heard." in page  # what was typed
+    assert 'value="pilot"' in page
+    person.refresh_from_db()
+    assert (person.occupation, person.goals) == ("ferry announcer", "")
+    # saving once more is meant
+    again = change(as_clinician, person, goals="To be heard.", occupation="pilot")
+    assert again.status_code == 302
+    person.refresh_from_db()
+    assert (person.occupation, person.goals) == ("pilot", "To be heard.")
+
+
+def test_archiving_deletes_nothing_and_can_be_undone(as_clinician, person, task):
+    as_clinician.post(reverse("clients:archive", args=[person.pk]), follow=True)
+    assert person.name not in as_clinician.get(reverse("clients:list")).content.decode()
+    archived = as_clinician.get(reverse("clients:list") + "?archived=1").content.decode()
+    assert person.name in archived
+    as_clinician.post(reverse("clients:restore", args=[person.pk]))
+    assert person.name in as_clinician.get(reverse("clients:list")).content.decode()
+    assert person.programmes.count() == 1
+
+
+def queries_of(as_clinician, url, count_queries):
+    with count_queries() as counted:
+        assert as_clinician.get(url).status_code == 200
+    return len(counted)
+
+
+@pytest.fixture
+def count_queries():
+    from django.db import connection
+    from django.test.utils import CaptureQueriesContext
+
+    return lambda: CaptureQueriesContext(connection)
+
+
+def test_the_list_costs_the_same_for_three_clients_and_for_two_hundred(
+    as_clinician, clinic, count_queries
+):
+    url = reverse("clients:list") + "?find=client"
+    ClientFactory.create_batch(3, clinic=clinic)
+    few = queries_of(as_clinician, url, count_queries)
+    Client.objects.bulk_create(Client(clinic=clinic, name=f"Client number {n}") for n in range(200))
+    assert queries_of(as_clinician, url, count_queries) == few
+
+
+def test_the_record_costs_the_same_with_a_long_history(
+    as_clinician, person, clinician, count_queries
+):
+    url = reverse("clients:summary", args=[person.pk])
+    before = queries_of(as_clinician, url, count_queries)
+    for number in range(40):
+        person.goals = f"goal {number}"
+        person.save()
+    assert queries_of(as_clinician, url, count_queries) == before

@@ -1,0 +1,148 @@
+"""The screen: what is asked, what it blocks, and the letter."""
+
+from datetime import timedelta
+from io import BytesIO
+
+import pytest
+from django.urls import reverse
+from django.utils import timezone
+
+from reedcore.safety import SCREENED, Caution
+from web.clients.models import Screen
+from web.programmes.actions import NotCleared, publish_programme
+from web.programmes.models import PrescribedTask
+
+
+def answers(*yes):
+    asked = [*(f"flag_{f.value}" for f in SCREENED), *(f"caution_{c.value}" for c in Caution)]
+    return {name: "yes" if name in yes else "no" for name in asked}
+
+
+def ask(as_clinician, person, *yes, **more):
+    return as_clinician.post(
+        reverse("clients:screen", args=[person.pk]), {**answers(*yes), **more}, follow=True
+    )
+
+
+def page_of(as_clinician, name, person):
+    return as_clinician.get(reverse(name, args=[person.pk])).content.decode()
+
+
+def task():
+    return PrescribedTask(sound="oh", note_midi=53, target_s=5.0, tries=3)
+
+
+def test_a_clear_screen_blocks_nothing(as_clinician, person, clinician):
+    page = ask(as_clinician, person).content.decode()
+    assert "No red flag was said." in page
+    assert publish_programme(person, by=clinician, task=task()).version == 1
+
+
+def test_a_question_left_open_is_not_a_no(as_clinician, person):
+    typed = answers("flag_neck_lump")
+    del typed["flag_choking"]
+    page = as_clinician.post(reverse("clients:screen", args=[person.pk]), typed).content.decode()
+    assert page.count("Not answered yet.") == 1
+    assert not Screen.objects.exists()
+
+
+def test_a_red_flag_blocks_prescribing_until_somebody_writes_why_it_is_safe(
+    as_clinician, person, clinician
+):
+    page = ask(as_clinician, person, "flag_neck_lump").content.decode()
+    assert "A lump in the neck" in page
+    with pytest.raises(NotCleared):
+        publish_programme(person, by=clinician, task=task())
+    good = {"sound": "oh", "note": "F3", "target_s": "15", "counts": "total", "tries": "5"}
+    refused = as_clinician.post(reverse("programmes:prescribe", args=[person.pk]), good)
+    assert refused.status_code == 409
+    assert "A red flag is open" in refused.content.decode()
+    assert 'value="15"' in refused.content.decode()
+    url = reverse("clients:declare_safe", args=[person.pk])
+    short = as_clinician.post(url, {"because": "ok"}).content.decode()
+    assert "Write a sentence" in short
+    as_clinician.post(url, {"because": "A known cyst of the skin, seen by the surgeon in May."})
+    assert (
+        as_clinician.post(reverse("programmes:prescribe", args=[person.pk]), good).status_code
+        == 302
+    )
+    assert "A known cyst of the skin" in page_of(as_clinician, "clients:screen", person)
+    assert person.screens.get().safe_by == clinician
+
+
+def test_an_emergency_names_the_clinics_number_and_comes_first(as_clinician, person):
+    person.clinic.emergency_number = "999"
+    person.clinic.save()
+    page = ask(as_clinician, person, "flag_weight_loss", "flag_breathing").content.decode()
+    assert "call 999 now" in page
+    assert page.index("call 999 now") < page.index("Needs looking into")
+
+
+def test_a_new_screen_counts_and_the_old_one_stays(as_clinician, person, clinician):
+    ask(as_clinician, person, "flag_hoarser")
+    ask(as_clinician, person)
+    assert person.screens.count() == 2
+    assert publish_programme(person, by=clinician, task=task())
+
+
+def test_cautions_go_on_the_record_and_say_what_they_mean(as_clinician, person):
+    page = ask(as_clinician, person, "caution_pressure", "caution_latex").content.decode()
+    person.refresh_from_db()
+    assert person.cautions == ["latex", "pressure"]
+    assert "no breath holds" in page
+    again = (
+        page_of(as_clinician, "clients:screen", person)
+        + as_clinician.get(
+            reverse("clients:screen", args=[person.pk]) + "?again=1"
+        ).content.decode()
+    )
+    assert again.count("checked") == 2  # what is on record is the answer to begin with
+
+
+def test_an_unexamined_change_of_voice_blocks_by_the_clinics_own_limit(
+    as_clinician, person, clinician
+):
+    person.voice_changed_on = timezone.localdate() - timedelta(days=20)
+    person.save()
+    ask(as_clinician, person)
+    assert "Nothing may be prescribed" not in page_of(as_clinician, "clients:summary", person)
+    person.clinic.unexamined_limit_days = 14
+    person.clinic.save()
+    assert "longer than the clinic’s limit" in page_of(as_clinician, "clients:summary", person)
+    with pytest.raises(NotCleared):
+        publish_programme(person, by=clinician, task=task())
+
+
+def test_the_letter_is_filled_from_the_record_and_is_one_page(as_clinician, person):
+    pdf = pytest.importorskip("pypdf")
+    person.voice_demands = "Forty announcements a shift."
+    person.laryngeal_finding = "Not seen & not <b>known</b>."
+    person.save()
+    ask(as_clinician, person, "flag_ear_pain", note="left side")
+    sent = as_clinician.post(
+        reverse("clients:refer", args=[person.pk]), {"to": "Dr. Wen"}, follow=True
+    )
+    page = sent.content.decode()
+    for words in (
+        "To Dr. Wen",
+        "one-sided ear pain",
+        "left side",
+        "Forty announcements",
+        "not &lt;b&gt;known",
+    ):
+        assert words in page
+    response = as_clinician.get(reverse("clients:letter_pdf", args=[person.pk]))
+    assert response["Content-Type"] == "application/pdf"
+    read = pdf.PdfReader(BytesIO(response.content))
+    assert len(read.pages) == 1
+    text = read.pages[0].extract_text()
+    assert "one-sided ear pain" in text
+    assert "Tamsin Orrell" in text
+    assert read.trailer["/Root"]["/MarkInfo"]["/Marked"]
+
+
+def test_a_referred_flag_stays_open(as_clinician, person, clinician):
+    ask(as_clinician, person, "flag_ear_pain")
+    as_clinician.post(reverse("clients:refer", args=[person.pk]), {"to": "Dr. Wen"})
+    with pytest.raises(NotCleared):
+        publish_programme(person, by=clinician, task=task())

@@ -1,0 +1,271 @@
+"""The baseline sheet: trials from every source, kept, chosen, left out, and what they come to."""
+
+import re
+from uuid import uuid4
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.urls import reverse
+
+from reedcore.formats.wav import write_wav
+from tests.factories import baseline, baseline_trial
+from web.clients.derived import derived
+from web.clients.models import BaselineTrial, ReferenceFigure
+from web.clients.presenters import taken_out
+from web.clients.simulated import simulated_take
+from web.clients.steps import BY_CODE, STEPS
+from web.sound.models import Calibration
+
+
+@pytest.fixture
+def sheet(person, clinician):
+    return baseline(person, by=clinician)
+
+
+def url(name, sheet, *more):
+    return reverse(f"clients:{name}", args=[sheet.pk, *more])
+
+
+def type_in(as_clinician, sheet, step, **typed):
+    return as_clinician.post(url("baseline_typed", sheet, step), {"key": str(uuid4()), **typed})
+
+
+def found(sheet):
+    sheet.refresh_from_db()
+    return derived(sheet, list(sheet.trials.all()))
+
+
+def clip_of(sheet, step, seed=1):
+    clip = simulated_take(sheet.client, BY_CODE[step], seed=seed)
+    return SimpleUploadedFile("take.wav", write_wav(clip.samples, clip.rate_hz))
+
+
+def send(as_clinician, sheet, step, **more):
+    body = {"key": str(uuid4()), "recording": clip_of(sheet, step), **more}
+    return as_clinician.post(url("baseline_recording", sheet, step), body)
+
+
+HEARD = {
+    "calibration": {"level_dbfs"},
+    "comfortable": {"total_s", "steady_s", "median_hz", "spread_cents", "level_dbfs", "breaks"},
+    "habitual": {"median_hz", "range_st", "voiced_s"},
+    "s": {"total_s"},
+    "z": {"total_s", "median_hz"},
+    "glide_up": {"low_hz", "high_hz"},
+    "loud": {"level_dbfs"},
+}
+
+
+@pytest.mark.parametrize(("step", "figures"), HEARD.items(), ids=HEARD.keys())
+def test_a_recording_is_measured_for_its_step(as_clinician, sheet, step, figures):
+    assert send(as_clinician, sheet, step).status_code == 200
+    assert figures <= set(sheet.trials.get().figures)
+
+
+def test_every_step_that_is_heard_can_be_simulated(as_clinician, sheet):
+    for step in STEPS:
+        response = as_clinician.get(url("baseline_simulated", sheet, step.code) + "?seed=3")
+        assert response.status_code == (200 if step.capture.is_heard else 422)
+
+
+def test_the_same_trial_sent_three_times_is_one_trial(as_clinician, sheet):
+    key = str(uuid4())
+    for _ in range(3):
+        send(as_clinician, sheet, "vowel", key=key)
+    assert sheet.trials.count() == 1
+    other = as_clinician.post(url("baseline_typed", sheet, "z"), {"key": key, "total_s": "12"})
+    assert other.status_code == 422
+    assert sheet.trials.count() == 1
+
+
+WRONG = {
+    "minus three seconds": ("vowel", {"total_s": "-3"}, "cannot be"),
+    "400 seconds": ("vowel", {"total_s": "400"}, "cannot be"),
+    "no number": ("vowel", {"total_s": "long"}, "Type a number"),
+    "not a number": ("vowel", {"total_s": "nan"}, "Type a number"),
+    "12 mL": ("volume", {"volume_ml": "12"}, "cannot be"),
+    "a lowest above the highest": ("glide_up", {"low_hz": "C4", "high_hz": "C3"}, "lies above"),
+    "no note": ("habitual", {"median_hz": "H2"}, "is not a note"),
+    "a pitch nobody has": ("habitual", {"median_hz": "20"}, "cannot be a voice’s pitch"),
+}
+
+
+@pytest.mark.parametrize(("step", "typed", "says"), WRONG.values(), ids=WRONG.keys())
+def test_impossible_figures_are_refused_with_the_reason(as_clinician, sheet, step, typed, says):
+    response = type_in(as_clinician, sheet, step, **typed)
+    assert response.status_code == 422
+    assert says in response.json()["sentence"]
+    assert not sheet.trials.exists()
+
+
+def test_an_odd_figure_asks_to_be_confirmed(as_clinician, sheet):
+    asked = type_in(as_clinician, sheet, "vowel", total_s="70").json()
+    assert asked["asks"]
+    assert "70 s is an unusual length" in asked["sentence"]
+    assert type_in(as_clinician, sheet, "vowel", total_s="70", confirmed="1").status_code == 200
+    assert found(sheet).longest_vowel.seconds == 70.0
+
+
+def test_notes_and_hertz_may_be_typed_with_a_comma(as_clinician, sheet):
+    type_in(as_clinician, sheet, "glide_up", low_hz="A2", high_hz="440,0 Hz")
+    glide = found(sheet).glide_range
+    assert (round(glide.low_hz), round(glide.high_hz)) == (110, 440)
+    assert glide.span_st == pytest.approx(24.0)
+
+
+def test_the_sheet_moves_on_when_a_step_has_what_it_wants(as_clinician, sheet):
+    pages = [type_in(as_clinician, sheet, "s", total_s=t).json()["stage"] for t in ("14", "15")]
+    assert 'data-step="s"' in pages[0]
+    assert 'data-step="z"' in pages[1]
+
+
+def test_what_it_comes_to_is_told_without_a_diagnosis(as_clinician, sheet, person):
+    ReferenceFigure.objects.create(clinic=person.clinic, measure="longest_vowel_s", low=10.0)
+    for seconds in ("8.0", "9.1", "7.7"):
+        type_in(as_clinician, sheet, "vowel", total_s=seconds)
+    for step, seconds in (("s", "15"), ("s", "14"), ("z", "9"), ("z", "10")):
+        type_in(as_clinician, sheet, step, total_s=seconds)
+    page = type_in(as_clinician, sheet, "volume", volume_ml="3200").json()["stage"]
+    for words in (
+        "9.1 s", "of 3; under the clinic’s usual range", "1.50",
+        "a reason to have the larynx looked at", "352 mL/s",
+    ):  # fmt: skip
+        assert words in page
+
+
+def test_an_untouched_sheet_invents_nothing(as_clinician, sheet):
+    page = as_clinician.get(url("baseline", sheet)).content.decode()
+    assert "Nothing is measured yet." in page
+    assert all(value is None for name, value in vars_of(found(sheet)) if name not in ("on",))
+
+
+def vars_of(values):
+    return [(name, getattr(values, name)) for name in values.__dataclass_fields__]
+
+
+def act(as_clinician, trial, what, words=""):
+    return as_clinician.post(
+        reverse("clients:baseline_trial", args=[trial.pk, what]), {"words": words}
+    )
+
+
+def test_a_trial_left_out_is_kept_and_can_come_back(as_clinician, sheet, person, clinician):
+    short = baseline_trial(person, by=clinician, sheet=sheet, figures={"total_s": 9.0})
+    long = baseline_trial(person, by=clinician, sheet=sheet, figures={"total_s": 15.0})
+    act(as_clinician, long, "discard")
+    assert found(sheet).longest_vowel.seconds == 9.0
+    assert sheet.trials.count() == 2
+    act(as_clinician, long, "restore")
+    assert found(sheet).longest_vowel.seconds == 15.0
+    act(as_clinician, short, "note", "coughed <i>twice</i>")
+    page = as_clinician.get(url("baseline", sheet) + "?step=vowel").content.decode()
+    assert "coughed &lt;i&gt;twice" in page
+
+
+def test_the_best_can_be_overruled_only_with_a_reason(as_clinician, sheet, person, clinician):
+    baseline_trial(person, by=clinician, sheet=sheet, figures={"total_s": 15.0})
+    other = baseline_trial(person, by=clinician, sheet=sheet, figures={"total_s": 12.0})
+    assert act(as_clinician, other, "choose").status_code == 422
+    act(as_clinician, other, "choose", "the longer one was helped by a second breath")
+    assert found(sheet).longest_vowel.seconds == 12.0
+    act(as_clinician, other, "choose")
+    assert found(sheet).longest_vowel.seconds == 15.0
+
+
+def test_a_caution_on_record_takes_its_steps_out(as_clinician, sheet, person):
+    person.cautions = ["pressure"]
+    person.save()
+    out = taken_out(person, on=found(sheet).on)
+    assert set(out) == {"vowel", "s", "z", "volume"}
+    page = as_clinician.get(url("baseline", sheet) + "?step=vowel").content.decode()
+    assert 'data-step="glide_up"' in page
+    assert "not empties the lungs" in page
+
+
+def test_no_sheet_is_begun_during_voice_rest(as_clinician, person):
+    from django.utils import timezone
+
+    person.voice_rest_until = timezone.localdate()
+    person.save()
+    response = as_clinician.post(reverse("clients:baselines", args=[person.pk]), follow=True)
+    assert "No sheet was begun" in response.content.decode()
+    assert not person.baselines.exists()
+
+
+def calibrated_trial(as_clinician, sheet, source="simulated", **figures):
+    return BaselineTrial.objects.create(
+        key=uuid4(), baseline=sheet, step="calibration", source=source, made_at=sheet.begun_at,
+        figures={"level_dbfs": -24.0, **figures}, capture={"device": "Tablet", "browser": "X"},
+    )  # fmt: skip
+
+
+def test_uncalibrated_says_relative_and_calibrated_says_spl(as_clinician, sheet, person, clinician):
+    capture = {"device": "Tablet", "browser": "X"}
+    for level in (-30.0, -29.0):
+        baseline_trial(
+            person, by=clinician, sheet=sheet, step="comfortable",
+            figures={"level_dbfs": level}, capture=capture,
+        )  # fmt: skip
+    baseline_trial(
+        person,
+        by=clinician,
+        sheet=sheet,
+        step="loud",
+        figures={"level_dbfs": -17.5},
+        capture=capture,
+    )
+    before = as_clinician.get(url("baseline", sheet)).content.decode()
+    assert "relative: this device is not calibrated" in before
+    assert "+12.0 dB relative" in before
+    assert "dB(C) SPL" not in before
+    calibrated_trial(as_clinician, sheet)
+    reading = {"meter_db_spl": "78.5", "weighting": "C", "distance_cm": "30"}
+    after = as_clinician.post(url("calibrate", sheet), reading).json()["stage"]
+    # −29.5 dBFS + (78.5 + 24)
+    assert "73 dB(C) SPL at 30 cm" in after
+    assert Calibration.objects.get().device == "Tablet"
+
+
+@pytest.mark.parametrize(
+    ("typed", "says"), [({"meter_db_spl": "500"}, "cannot be"), ({"distance_cm": "0"}, "cannot be")]
+)
+def test_an_impossible_reading_comes_back_with_what_was_typed(as_clinician, sheet, typed, says):
+    calibrated_trial(as_clinician, sheet)
+    reading = {"meter_db_spl": "78.5", "weighting": "C", "distance_cm": "30", **typed}
+    answer = as_clinician.post(url("calibrate", sheet), reading).json()
+    assert answer["wrong"]
+    assert says in answer["stage"]
+    assert not Calibration.objects.exists()
+
+
+def test_the_comfortable_range_lies_inside_the_glides(as_clinician, sheet):
+    type_in(as_clinician, sheet, "glide_up", low_hz="A2", high_hz="A4")
+    wide = {"comfortable_low_hz": "F2", "comfortable_high_hz": "E4"}
+    answer = as_clinician.post(url("baseline_entries", sheet, "range"), wide).json()
+    assert "below the lowest note of the glides" in answer["stage"]
+    assert 'value="F2"' in answer["stage"]
+    inside = {"comfortable_low_hz": "C3", "comfortable_high_hz": "E4"}
+    as_clinician.post(url("baseline_entries", sheet, "range"), inside)
+    assert found(sheet).comfortable_range.high_hz == pytest.approx(329.6, abs=0.1)
+
+
+def test_a_loud_room_speaks_up_at_once(as_clinician, sheet):
+    from reedcore.synthvoice import Room, Silence, Voiced, render
+
+    parts = (Silence(1.0), Voiced(4.0, 140.0), Silence(1.0))
+    clip = render(parts, room=Room(-29.0))
+    file = SimpleUploadedFile("loud.wav", write_wav(clip.samples, clip.rate_hz))
+    body = {"key": str(uuid4()), "recording": file}
+    stage = as_clinician.post(url("baseline_recording", sheet, "comfortable"), body).json()["stage"]
+    assert "The room was too loud" in stage
+    stood = re.search(r"stood only (\d+) dB above it", stage)
+    assert int(stood[1]) in (9, 10)
+    assert "level_dbfs" not in sheet.trials.get().figures
+
+
+def test_two_sheets_stand_side_by_side(as_clinician, person, clinician, sheet):
+    baseline_trial(person, by=clinician, sheet=sheet, figures={"total_s": 12.0})
+    second = baseline_trial(person, by=clinician, figures={"total_s": 15.5}).baseline
+    page = as_clinician.get(reverse("clients:baselines", args=[person.pk])).content.decode()
+    assert page.index("12.0 s") < page.index("15.5 s")
+    assert str(second.pk) in page

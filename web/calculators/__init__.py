@@ -1,0 +1,1 @@
+"""The arithmetic behind the targets, each piece usable by itself."""

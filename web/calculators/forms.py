@@ -1,0 +1,119 @@
+"""What goes into each calculator."""
+
+from django import forms
+
+from reedcore.baseline import GoalSource
+from reedcore.errors import Refusal
+from reedcore.pitch import Note
+from reedcore.pitch.patterns import BreathRule, PatternDrill
+from web.clients.baseline_forms import MeasureField, PitchField
+from web.ui.forms import DescribedForm, FiniteFloatField
+from web.ui.wording import sentence
+
+
+def _number(label, initial, lowest, highest):
+    return FiniteFloatField(
+        label=label, initial=initial, min_value=lowest, max_value=highest,
+        widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"}),
+    )  # fmt: skip
+
+
+def _count(label, initial, lowest, highest):
+    return forms.IntegerField(label=label, initial=initial, min_value=lowest, max_value=highest)
+
+
+class ToolForm(DescribedForm, forms.Form):
+    """One calculator's form."""
+
+
+class NoteField(forms.CharField):
+    """A note by its name; cleans to the note, or None."""
+
+    def __init__(self, **kwargs):
+        super().__init__(max_length=8, **kwargs)
+
+    def clean(self, value):
+        typed = super().clean(value).strip()
+        if not typed:
+            return None
+        try:
+            return Note.named(typed)
+        except Refusal as refusal:
+            raise forms.ValidationError(sentence(refusal)) from refusal
+
+
+class NoteForm(ToolForm):
+    pitch = PitchField(label="A note or Hz", initial="F3")
+    target = PitchField(label="Against", initial="F3", required=False)
+
+
+class GoalForm(ToolForm):
+    volume_ml = MeasureField("volume_ml", label="Volume, mL", initial="3200")
+    source = forms.ChoiceField(
+        label="It is",
+        choices=[
+            (GoalSource.PHONATION_VOLUME.value, "the air voiced on"),
+            (GoalSource.VITAL_CAPACITY.value, "all the air that can be moved"),
+        ],
+    )
+    best_s = MeasureField("hold_s", label="Longest so far, s", initial="14.8", required=False)
+
+
+class RatioForm(ToolForm):
+    s = MeasureField("hold_s", label="Longest /s/, s", initial="18")
+    z = MeasureField("hold_s", label="Longest /z/, s", initial="15")
+
+
+class DistanceForm(ToolForm):
+    level = MeasureField("level_db_spl", label="Level, dB SPL", initial="70")
+    here_cm = _number("Measured at, cm", "50", 2, 500)
+    there_cm = _number("Wanted at, cm", "30", 2, 500)
+
+
+class StrawForm(ToolForm):
+    diameter_mm = _number("Inner width, mm", "5", 1.5, 30)
+    length_cm = _number("Length, cm", "20", 2, 60)
+    depth_cm = _number("Depth in water, cm", "0", 0, 15)
+
+
+class BreathForm(ToolForm):
+    breath_in = _count("In", 4, 1, 60)
+    held = _count("Held", 0, 0, 60)
+    breath_out = _count("Out", 8, 1, 60)
+    rest = _count("Rest", 0, 0, 60)
+    tempo_bpm = _number("Beats a minute", "100", 20, 200)
+    cycles = _count("Breaths", 8, 1, 200)
+
+
+class PatternForm(ToolForm):
+    start = NoteField(label="Starts on", initial="C3")
+    step_st = _count("Semitones a round", 1, 1, 12)
+    rounds_down = _count("Rounds down", 3, 0, 24)
+    rounds_up = _count("Rounds up", 5, 0, 24)
+    floor = NoteField(label="Not below", initial="", required=False)
+    ceiling = NoteField(label="Not above", initial="", required=False)
+    bridge = NoteField(label="Bridge", initial="", required=False)
+    beat_s = _number("Seconds a note", "0.6", 0.15, 3)
+    breath = forms.ChoiceField(
+        label="Breath",
+        choices=[
+            (BreathRule.ONE_BREATH.value, "one for a round"),
+            (BreathRule.CATCH.value, "a catch-breath in every gap"),
+        ],
+    )
+    transpose = _count("Transpose, semitones", 0, -24, 24)
+
+    def clean(self):
+        """The drill itself, or the sentence that says why there is none."""
+        cleaned = super().clean()
+        if self.errors:
+            return cleaned
+        given = {
+            k: v for k, v in cleaned.items() if k not in ("transpose", "breath") and v is not None
+        }
+        try:
+            given["start"] = cleaned["start"].transposed(cleaned["transpose"])
+            cleaned["drill"] = PatternDrill(breath=BreathRule(cleaned["breath"]), **given)
+        except Refusal as refusal:
+            raise forms.ValidationError(sentence(refusal)) from refusal
+        return cleaned

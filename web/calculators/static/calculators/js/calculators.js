@@ -1,0 +1,48 @@
+// Each calculator answers as its figures change; without this the form is sent by Enter.
+
+const WAIT_MS = 250;
+
+function wire(section) {
+  const number = section.querySelector("[data-number]")?.outerHTML ?? "";
+  let waiting = null;
+  let asked = 0;
+  async function work(form) {
+    const mine = ++asked;
+    const query = new URLSearchParams(new FormData(form));
+    query.set("part", "1");
+    const response = await fetch(`?${query}`).catch(() => null);
+    if (!response?.ok || mine !== asked) return;
+    const { stage } = await response.json();
+    const { name, selectionStart } = document.activeElement;
+    section.innerHTML = stage;
+    if (number) section.querySelector("h2").insertAdjacentHTML("afterbegin", `${number} `);
+    const field = name && section.querySelector(`[name="${CSS.escape(name)}"]`);
+    field?.focus();
+    if (field?.type === "text") field.setSelectionRange(selectionStart, selectionStart);
+  }
+  section.addEventListener("input", ({ target }) => {
+    clearTimeout(waiting);
+    waiting = setTimeout(() => work(target.form), WAIT_MS);
+  });
+  section.addEventListener("submit", (event) => {
+    event.preventDefault();
+    work(event.target);
+  });
+  section.addEventListener("click", ({ target }) => {
+    const note = target.dataset?.note;
+    if (!note) return;
+    section.querySelector("[name=pitch]").value = note;
+    work(section.querySelector("form"));
+  });
+}
+
+const sections = [...document.querySelectorAll("[data-tool]")];
+sections.forEach(wire);
+document.addEventListener("keydown", (event) => {
+  if (event.ctrlKey || event.metaKey || event.altKey || event.target.closest("input, select, textarea")) return;
+  const section = sections[Number(event.key) - 1];
+  if (!section) return;
+  event.preventDefault();
+  section.scrollIntoView();
+  section.querySelector("input:not([type=hidden])").focus();
+});

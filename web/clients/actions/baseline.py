@@ -1,0 +1,159 @@
+"""What can happen on a baseline sheet. Every trial is kept, each under its key exactly once."""
+
+from uuid import UUID
+
+import numpy as np
+from django.db import IntegrityError, transaction
+from django.utils import timezone
+
+from reedcore.acoustics import QualityReason, analyse
+from reedcore.acoustics.levels import steady_level_dbfs
+from web.sound.capture import was_processed
+from web.sound.consumers import KeyTaken
+from web.sound.models import Calibration
+
+from ..figures import figures_of
+from ..models import Baseline, BaselineTrial, Client
+from ..steps import Capture, Step
+
+
+def begin_baseline(client: Client, *, by, at=None) -> Baseline:
+    """A new sheet; the one from before stays as it is."""
+    return Baseline.objects.create(client=client, begun_at=at or timezone.now(), begun_by=by)
+
+
+def record_sound(
+    baseline: Baseline,
+    step: Step,
+    *,
+    key: UUID,
+    source: str,
+    samples: np.ndarray,
+    rate_hz: int,
+    capture: dict | None = None,
+    at=None,
+) -> BaselineTrial:
+    """Measures a take for its step and keeps it, or gives back what its key brought before.
+
+    Raises:
+        reedcore.errors.Refusal: it cannot be measured; nothing is kept.
+        KeyTaken: the key is another trial's.
+    """
+    saved = _saved_before(baseline, step, key)
+    if saved:
+        return saved
+    capture = capture or {}
+    if step.capture is Capture.LEVEL:
+        level = steady_level_dbfs(analyse(samples, rate_hz).frames)
+        figures, reasons, snr = {"level_dbfs": round(level, 2)}, [], None
+    else:
+        analysis = analyse(
+            samples,
+            rate_hz,
+            task=step.capture.task,
+            min_hold_s=0.5,
+            processed=was_processed(capture),
+        )
+        figures = figures_of(analysis, step)
+        reasons = [reason.value for reason in analysis.quality.reasons]
+        if step.capture is Capture.SPEECH and figures:  # who speaks holds nothing
+            reasons = [code for code in reasons if code != QualityReason.NO_VOICE.value]
+        snr = round(analysis.quality.snr_db, 1) if np.isfinite(analysis.quality.snr_db) else None
+    trial = BaselineTrial(
+        source=source, figures=figures, reasons=reasons, snr_db=snr, capture=capture
+    )
+    return _keep(trial, baseline, step, key, at)
+
+
+def record_typed(
+    baseline: Baseline, step: Step, *, key: UUID, figures: dict, source="typed", at=None
+) -> BaselineTrial:
+    """Keeps a figure that was read off elsewhere."""
+    saved = _saved_before(baseline, step, key)
+    if saved:
+        return saved
+    return _keep(BaselineTrial(source=source, figures=figures), baseline, step, key, at)
+
+
+def _keep(trial, baseline, step, key, at):
+    trial.key, trial.baseline, trial.step = key, baseline, step.code
+    trial.made_at = at or timezone.now()
+    try:
+        with transaction.atomic():
+            trial.save(force_insert=True)
+    except IntegrityError:
+        # two connections brought the same take at once: the first one in is the trial
+        saved = _saved_before(baseline, step, key)
+        if saved is None:
+            raise
+        return saved
+    return trial
+
+
+def _saved_before(baseline, step, key):
+    saved = BaselineTrial.objects.filter(pk=key).first()
+    if saved and (saved.baseline_id, saved.step) != (baseline.pk, step.code):
+        raise KeyTaken
+    return saved
+
+
+def discard_trial(trial: BaselineTrial, *, discarded: bool) -> None:
+    """Leaves a trial out, or takes it back in; it is kept either way."""
+    trial.discarded_at = timezone.now() if discarded else None
+    trial.save(update_fields=["discarded_at"])
+
+
+def note_trial(trial: BaselineTrial, *, note: str) -> None:
+    """A remark on one trial."""
+    trial.note = note
+    trial.save(update_fields=["note"])
+
+
+@transaction.atomic
+def choose_trial(trial: BaselineTrial, *, because: str) -> None:
+    """Takes this one instead of the best of its step; without a reason the best counts again."""
+    beside = trial.baseline.trials.filter(step=trial.step)
+    beside.update(chosen=False, chosen_because="")
+    if because:
+        trial.chosen, trial.chosen_because = True, because
+        trial.save(update_fields=["chosen", "chosen_because"])
+
+
+@transaction.atomic
+def keep_entries(baseline: Baseline, entries: dict) -> Baseline:
+    """Keeps typed entries beside those that are there."""
+    baseline = Baseline.objects.select_for_update().get(pk=baseline.pk)
+    baseline.entries = {**baseline.entries, **entries}
+    baseline.save(update_fields=["entries"])
+    return baseline
+
+
+def record_calibration(
+    trial: BaselineTrial, *, by, meter_db_spl: float, weighting: str, on=None
+) -> Calibration:
+    """Ties the meter's reading to what the device recorded of the same sound.
+
+    Raises:
+        reedcore.errors.ValueOutOfRange: a reading that no room has.
+    """
+    calibration = Calibration(
+        clinic=trial.baseline.client.clinic,
+        device=trial.capture.get("device", ""),
+        browser=trial.capture.get("browser", ""),
+        distance_m=trial.baseline.distance_m,
+        weighting=weighting,
+        meter_db_spl=meter_db_spl,
+        recorded_dbfs=trial.figures["level_dbfs"],
+        made_on=on or timezone.localdate(),
+        made_by=by,
+        simulated=trial.source == BaselineTrial.Source.SIMULATED,
+    )
+    _ = calibration.value  # refuses what cannot be before anything is kept
+    calibration.save()
+    return calibration
+
+
+def close_baseline(baseline: Baseline) -> None:
+    """The sheet is done; it can still be read and compared."""
+    baseline.closed_at = timezone.now()
+    baseline.save(update_fields=["closed_at"])

@@ -1,0 +1,42 @@
+"""What can happen to the record itself."""
+
+from django.db import transaction
+from django.utils import timezone
+
+from ..models import Client
+
+
+class Outdated(Exception):
+    """Somebody else saved the record in the meantime; ``current`` is what stands now."""
+
+    def __init__(self, current: Client) -> None:
+        super().__init__(f"edition {current.edition}")
+        self.current = current
+
+
+@transaction.atomic
+def save_record(client: Client, *, edition: int | None) -> Client:
+    """Saves a new record (``edition`` None) or a changed one that nobody else has changed since.
+
+    Raises:
+        Outdated: the record is no longer the edition that was opened; nothing is saved.
+    """
+    if edition is not None:
+        stored = Client.objects.select_for_update().get(pk=client.pk)
+        if stored.edition != edition:
+            raise Outdated(stored)
+        client.edition = edition + 1
+    client.save()
+    return client
+
+
+def archive_client(client: Client) -> None:
+    """Takes the client off the list; everything stays, and practice is closed."""
+    client.archived_at = timezone.now()
+    client.save(update_fields=["archived_at"])
+
+
+def restore_client(client: Client) -> None:
+    """Puts an archived client back."""
+    client.archived_at = None
+    client.save(update_fields=["archived_at"])

@@ -1,0 +1,33 @@
+"""Deciding on proposed targets."""
+
+from django.utils import timezone
+
+from ..models import Baseline, Target
+
+
+def decide_target(
+    baseline: Baseline,
+    proposal,
+    *,
+    by,
+    decision: str,
+    values: dict,
+    counts: str = "",
+    reason: str = "",
+    at=None,
+) -> Target:
+    """Keeps what was decided beside what was proposed and all that it rests on."""
+    return Target.objects.create(
+        client=baseline.client,
+        baseline=baseline,
+        kind=proposal.kind.value,
+        rule=proposal.rule.value,
+        decision=decision,
+        values=values,
+        proposed=dict(proposal.values),
+        inputs=dict(proposal.inputs),
+        counts=counts,
+        reason=reason,
+        decided_at=at or timezone.now(),
+        decided_by=by,
+    )

@@ -1,0 +1,227 @@
+"""What is typed on the baseline sheet: figures read elsewhere, and the entries without sound."""
+
+import re
+
+from django import forms
+
+from reedcore.baseline import LIMITS, Plausibility, plausibility
+from reedcore.errors import Refusal
+from reedcore.pitch import Note
+from web.ui.forms import AsksWhenOdd, DescribedForm, FiniteFloatField
+from web.ui.wording import sentence
+
+from .derived import PHONATION, VITAL
+from .steps import Capture
+from .wording import IMPOSSIBLE, ODD
+
+_HZ = re.compile(r"(\d+(?:[.,]\d+)?)\s*(hz)?", re.IGNORECASE)
+
+
+class MeasureField(FiniteFloatField):
+    """A figure with limits of its own: impossible is refused, odd is asked about by the form."""
+
+    def __init__(self, measure, **kwargs):
+        self.measure = measure
+        kwargs.setdefault(
+            "widget", forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"})
+        )
+        super().__init__(**kwargs)
+
+    def clean(self, value):
+        number = super().clean(value)
+        if number is not None:
+            refuse_impossible(self.measure, number)
+        return number
+
+
+class PitchField(forms.CharField):
+    """A pitch by its note or in Hz: ``A2``, ``110``, ``110 Hz``; cleans to Hz."""
+
+    measure = "pitch_hz"
+
+    def __init__(self, *, a4_hz=440.0, **kwargs):
+        self.a4_hz = a4_hz
+        super().__init__(
+            max_length=16, widget=forms.TextInput(attrs={"autocomplete": "off"}), **kwargs
+        )
+
+    def clean(self, value):
+        typed = super().clean(value).strip()
+        if not typed:
+            return None
+        number = _HZ.fullmatch(typed)
+        try:
+            hz = (
+                float(number[1].replace(",", "."))
+                if number
+                else Note.named(typed).hz(a4_hz=self.a4_hz)
+            )
+        except Refusal as refusal:
+            raise forms.ValidationError(sentence(refusal)) from refusal
+        refuse_impossible(self.measure, hz)
+        return hz
+
+
+def refuse_impossible(measure, value):
+    """Raises a sentence for a figure that cannot be."""
+    if plausibility(measure, value) is Plausibility.IMPOSSIBLE:
+        limits = LIMITS[measure]
+        words = IMPOSSIBLE[measure].format(
+            value=value, lowest=limits.lowest, highest=limits.highest
+        )
+        raise forms.ValidationError(words)
+
+
+class SheetForm(DescribedForm, AsksWhenOdd, forms.Form):
+    """Asks about every odd figure in it."""
+
+    def clean(self):
+        for name, field in self.fields.items():
+            value, measure = self.cleaned_data.get(name), getattr(field, "measure", None)
+            if value is not None and measure and plausibility(measure, value) is Plausibility.ODD:
+                self.ask_about(ODD[measure].format(value=value))
+        return super().clean()
+
+    def kept(self):
+        """What was filled in."""
+        return {name: value for name, value in self.cleaned_data.items() if value not in (None, "")}
+
+
+def typed_form(step, client, data=None):
+    """The form for a step's figures when they were read off elsewhere."""
+    fields = {
+        Capture.HOLD: {"total_s": MeasureField("hold_s", label="Seconds")},
+        Capture.HISS: {"total_s": MeasureField("hold_s", label="Seconds")},
+        Capture.GLIDE: {
+            "low_hz": PitchField(label="Lowest note or Hz", a4_hz=client.clinic.a4_hz),
+            "high_hz": PitchField(label="Highest note or Hz", a4_hz=client.clinic.a4_hz),
+        },
+        Capture.SPEECH: {"median_hz": PitchField(label="Note or Hz", a4_hz=client.clinic.a4_hz)},
+        Capture.VOLUME: {"volume_ml": MeasureField("volume_ml", label="Volume, mL")},
+    }.get(step.capture)
+    if fields is None:
+        return None
+    form = type("TypedForm", (_RangeForm,), {})(data, prefix=None)
+    for name, field in fields.items():
+        form.fields[name] = field
+    return form
+
+
+class _RangeForm(SheetForm):
+    def clean(self):
+        low, high = self.cleaned_data.get("low_hz"), self.cleaned_data.get("high_hz")
+        if low is not None and high is not None and low > high:
+            self.add_error("low_hz", "The lowest note lies above the highest.")
+        return super().clean()
+
+
+class MeterForm(SheetForm):
+    """The reading of the sound-level meter, and how far the microphone is."""
+
+    meter_db_spl = MeasureField("level_db_spl", label="Meter, dB SPL")
+    weighting = forms.ChoiceField(label="Weighting", choices=[(w, w) for w in "CAZ"], initial="C")
+    distance_cm = FiniteFloatField(label="Distance, cm", initial=30)
+
+    def clean_distance_cm(self):
+        """Centimetres are what is measured with a ruler; metres are what is kept."""
+        distance = self.cleaned_data["distance_cm"]
+        refuse_impossible("distance_m", distance / 100)
+        return distance
+
+
+class TakenForm(SheetForm):
+    """What was taken before, and how long ago."""
+
+    taken = forms.CharField(
+        label="In the last hours", required=False, max_length=500,
+        help_text="coffee, alcohol, smoke, a meal, exercise, medication",
+    )  # fmt: skip
+    medication_hours = FiniteFloatField(
+        label="Hours since medication", required=False, min_value=0, max_value=72,
+        widget=forms.TextInput(attrs={"inputmode": "decimal"}),
+    )  # fmt: skip
+
+
+class RangeForm(SheetForm):
+    """The comfortable range, inside what was glided."""
+
+    comfortable_low_hz = PitchField(label="Easy from (note or Hz)")
+    comfortable_high_hz = PitchField(label="Easy up to (note or Hz)")
+
+    def __init__(self, *args, glided=None, a4_hz=440.0, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.glided = glided
+        for field in self.fields.values():
+            field.a4_hz = a4_hz
+
+    def clean(self):
+        low = self.cleaned_data.get("comfortable_low_hz")
+        high = self.cleaned_data.get("comfortable_high_hz")
+        if low is not None and high is not None:
+            slack = 2 ** (0.5 / 12)
+            if low > high:
+                self.add_error("comfortable_low_hz", "The lowest note lies above the highest.")
+            elif self.glided and low < self.glided.low_hz / slack:
+                self.add_error(
+                    "comfortable_low_hz", "That lies below the lowest note of the glides."
+                )
+            elif self.glided and high > self.glided.high_hz * slack:
+                self.add_error(
+                    "comfortable_high_hz", "That lies above the highest note of the glides."
+                )
+        return super().clean()
+
+
+class EffortForm(SheetForm):
+    """Self-rated effort."""
+
+    effort = MeasureField("effort", label="Effort, 0 to 10")
+
+
+RATED = {
+    "overall": "Overall",
+    "rough": "Rough",
+    "breathy": "Breathy",
+    "weak": "Weak",
+    "strained": "Strained",
+}
+
+
+class RatingForm(SheetForm):
+    """The clinician's ear, 0 none to 3 much, and the questionnaire's total."""
+
+    def __init__(self, *args, questionnaire="", **kwargs):
+        super().__init__(*args, **kwargs)
+        for name, label in RATED.items():
+            self.fields[name] = MeasureField("rating", label=f"{label}, 0 to 3", required=False)
+        self.fields["questionnaire"] = MeasureField(
+            "questionnaire", label=questionnaire or "Questionnaire, total", required=False
+        )
+
+
+VOLUME_KINDS = [(VITAL, "all the air that can be moved"), (PHONATION, "the air voiced on")]
+
+
+class VolumeKindForm(SheetForm):
+    """Which volume it was."""
+
+    volume_is = forms.ChoiceField(choices=VOLUME_KINDS)
+
+
+def entry_form(step, baseline, derived, data=None):
+    """The form of a step without sound."""
+    initial = baseline.entries
+    if step.code == "taken":
+        return TakenForm(data, initial=initial)
+    if step.code == "range":
+        return RangeForm(
+            data,
+            initial={k: f"{v:.1f}" for k, v in initial.items() if k.startswith("comfortable_")},
+            glided=derived.glide_range,
+            a4_hz=baseline.client.clinic.a4_hz,
+        )
+    if step.code == "effort":
+        return EffortForm(data, initial=initial)
+    if step.code == "rating":
+        return RatingForm(data, initial=initial, questionnaire=baseline.client.clinic.questionnaire)
+    return None

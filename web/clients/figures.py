@@ -1,0 +1,69 @@
+"""What a take at a step came to, as plain figures; what was not measured is not among them."""
+
+from math import isfinite
+
+from reedcore.acoustics import Analysis
+
+from .steps import Capture, Step
+
+
+def figures_of(analysis: Analysis, step: Step) -> dict[str, float]:
+    """The figures of one take, by name with their unit."""
+    found = {
+        Capture.HOLD: _hold,
+        Capture.HISS: _hiss,
+        Capture.GLIDE: _glide,
+        Capture.SPEECH: _speech,
+    }[step.capture](analysis)
+    return {name: round(value, 3) for name, value in found.items() if isfinite(value)}
+
+
+def _hold(analysis):
+    hold = analysis.longest
+    if hold is None:
+        return {}
+    quality = analysis.quality
+    figures = {
+        "total_s": hold.duration_s,
+        "median_hz": hold.pitch.median_hz,
+        "breaks": float(len(hold.breaks)),
+    }
+    if quality.steady_judged:
+        figures["steady_s"] = hold.steady_s
+    if quality.spread_judged:
+        figures["spread_cents"] = hold.pitch.spread_cents
+    if quality.level_judged:
+        figures["level_dbfs"] = hold.level.mean_dbfs
+    return figures
+
+
+def _hiss(analysis):
+    hold = analysis.longest
+    return {} if hold is None else {"total_s": hold.duration_s}
+
+
+def _glide(analysis):
+    glide = analysis.glide
+    if glide is None:
+        return {}
+    return {
+        "low_hz": glide.low_hz,
+        "high_hz": glide.high_hz,
+        "jumps": float(len(glide.jumps)),
+        "breaks": float(len(glide.breaks)),
+    }
+
+
+def _speech(analysis):
+    speech = analysis.speech
+    if speech is None:
+        return {}
+    figures = {
+        "median_hz": speech.f0_median_hz,
+        "range_st": speech.f0_range_semitones,
+        "voiced_s": speech.voiced_s,
+        "breaths_per_min": speech.breaths_per_min,
+    }
+    if analysis.quality.level_judged:
+        figures["level_dbfs"] = speech.level_median_dbfs
+    return figures

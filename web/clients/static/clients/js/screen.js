@@ -1,0 +1,47 @@
+// The screen by keyboard: Y and N answer and move on, 0 answers the rest with no.
+
+const form = document.querySelector("[data-screen]");
+const questions = [...form.querySelectorAll("[data-question]")];
+const radio = (question, value) => question.querySelector(`input[value="${value}"]`);
+const answered = (question) => question.querySelector("input:checked");
+let at = Math.max(0, questions.findIndex((question) => !answered(question)));
+
+function show(index) {
+  at = Math.max(0, Math.min(questions.length - 1, index));
+  for (const question of questions) question.toggleAttribute("data-here", question === questions[at]);
+  (answered(questions[at]) ?? radio(questions[at], "no")).focus({ preventScroll: true });
+  questions[at].scrollIntoView({ block: "nearest" });
+}
+
+function answer(value) {
+  radio(questions[at], value).checked = true;
+  show(at + 1);
+}
+
+function restIsNo() {
+  for (const question of questions) if (!answered(question)) radio(question, "no").checked = true;
+  form.querySelector("[type=submit]").focus();
+}
+
+form.querySelector("[data-rest-no]").addEventListener("click", restIsNo);
+form.addEventListener("focusin", ({ target }) => {
+  const index = questions.indexOf(target.closest("[data-question]"));
+  if (index >= 0 && index !== at) show(index);
+});
+// before the keys of the page: N and Y mean an answer here
+document.addEventListener(
+  "keydown",
+  (event) => {
+    if (event.ctrlKey || event.metaKey || event.altKey || event.target.closest("textarea, input[type=search]")) return;
+    const does = {
+      y: () => answer("yes"), n: () => answer("no"), 0: restIsNo,
+      arrowdown: () => show(at + 1), arrowup: () => show(at - 1),
+    }[event.key.toLowerCase()];
+    if (!does) return;
+    event.preventDefault();
+    event.stopPropagation();
+    does();
+  },
+  true,
+);
+show(at);

@@ -1,0 +1,98 @@
+"""Changing or refusing a proposed target, with the reason."""
+
+from django import forms
+
+from reedcore.devices.levels import CEILING_ABOVE_FLOOR_DB
+from reedcore.errors import Refusal
+from reedcore.pitch import Note, Spelling
+from reedcore.targets import SecondsKind
+from reedcore.targets.proposing import Kind
+from web.ui.forms import FiniteFloatField
+from web.ui.wording import sentence
+
+from .wording import FIGURES
+
+#: What each figure of a target may be.
+BOUNDS = {
+    "goal_s": (1.0, 90.0),
+    "stage_s": (1.0, 90.0),
+    "today_s": (0.5, 90.0),
+    "spread_cents": (5.0, 200.0),
+    "level_spread_db": (0.5, 12.0),
+    "end_fall_db": (0.5, 20.0),
+    "floor_db": (-20.0, 40.0),
+    "ceiling_db": (-20.0, 40.0),
+}
+COUNTS = [
+    (SecondsKind.TOTAL.value, "all seconds, until the air is gone"),
+    (SecondsKind.STEADY.value, "steady seconds, while it stays even"),
+]
+
+
+class ChangeForm(forms.Form):
+    """The proposal's own figures, to be changed; or only the reason, where it is refused."""
+
+    def __init__(self, data=None, *, proposal, client, refuses=False):
+        prefix = proposal.kind.value
+        super().__init__(data, prefix=prefix)
+        self.proposal = proposal
+        spelling = Spelling(client.spelling)
+        if not refuses:
+            self._add_figures(proposal, spelling)
+        self.fields["reason"] = forms.CharField(
+            label="Why", max_length=500, error_messages={"required": "Write why, in a few words."}
+        )
+
+    def _add_figures(self, proposal, spelling):
+        if proposal.kind is Kind.NOTES:
+            notes = proposal.notes
+            self.fields["warm_up"] = forms.CharField(
+                label="Warm-up note", max_length=8, initial=notes.warm_up.name(spelling)
+            )
+            self.fields["power"] = forms.CharField(
+                label="Power notes", max_length=60,
+                initial=" ".join(note.name(spelling) for note in notes.power),
+            )  # fmt: skip
+            return
+        for name, value in proposal.values:
+            label, unit, _ = FIGURES[name]
+            lowest, highest = BOUNDS[name]
+            self.fields[name] = FiniteFloatField(
+                label=f"{label.capitalize()}, {unit}", initial=f"{value:g}", min_value=lowest,
+                max_value=highest, widget=forms.TextInput(attrs={"inputmode": "decimal"}),
+            )  # fmt: skip
+        if proposal.kind is Kind.HOLD:
+            self.fields["counts"] = forms.ChoiceField(label="Which seconds count", choices=COUNTS)
+
+    def clean(self):
+        """Notes that are notes; a floor that has its ceiling, no further above than is safe."""
+        cleaned = super().clean()
+        for name in ("warm_up", "power"):
+            if cleaned.get(name):
+                try:
+                    cleaned[name] = [Note.named(word) for word in cleaned[name].split()]
+                except Refusal as refusal:
+                    self.add_error(name, sentence(refusal))
+        floor, ceiling = cleaned.get("floor_db"), cleaned.get("ceiling_db")
+        if floor is not None and ceiling is not None:
+            if ceiling <= floor:
+                self.add_error("ceiling_db", "The ceiling has to lie above the floor.")
+            elif ceiling > floor + CEILING_ABOVE_FLOOR_DB:
+                words = f"A ceiling lies at most {CEILING_ABOVE_FLOOR_DB:.0f} dB above its floor."
+                self.add_error("ceiling_db", words)
+        today, goal = cleaned.get("today_s"), cleaned.get("goal_s")
+        if today is not None and goal is not None and today > goal:
+            self.add_error("today_s", "Today’s target lies beyond the goal.")
+        return cleaned
+
+
+def changed_values(form, proposal):
+    """What the form holds, in the shape that a proposal has."""
+    cleaned = form.cleaned_data
+    if proposal.kind is Kind.NOTES:
+        power = sorted(cleaned["power"])
+        return {
+            "warm_up_midi": float(cleaned["warm_up"][0].midi),
+            **{f"power_{at}_midi": float(note.midi) for at, note in enumerate(power, 1)},
+        }
+    return {name: cleaned[name] for name, _ in proposal.values}

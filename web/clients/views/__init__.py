@@ -1,0 +1,1 @@
+"""The pages about one client, a module each."""

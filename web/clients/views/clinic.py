@@ -1,0 +1,94 @@
+"""The clinic's own settings: safety, reference table, calibrations."""
+
+from django import forms
+from django.contrib import messages
+from django.db import IntegrityError, transaction
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from web.accounts.access import clinician_only
+from web.accounts.models import Clinic, User
+from web.ui.forms import DescribedForm
+
+from ..forms import ReferenceForm
+from ..models import ReferenceFigure
+from ..presenters import measure_name
+
+
+class ClinicForm(DescribedForm, forms.ModelForm):
+    """What holds for every client of the clinic."""
+
+    class Meta:
+        model = Clinic
+        fields = [
+            "name", "address", "time_zone", "a4_hz", "emergency_number", "deputy",
+            "unexamined_limit_days", "questionnaire",
+        ]  # fmt: skip
+        widgets = {"address": forms.Textarea(attrs={"rows": 3})}
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        own = User.objects.filter(clinic=self.instance, role=User.Role.CLINICIAN, is_active=True)
+        self.fields["deputy"].queryset = own
+        self.fields["deputy"].label_from_instance = lambda user: (
+            user.get_full_name() or user.username
+        )
+
+
+@clinician_only
+def clinic(request):
+    """Settings, the reference table, and which devices are calibrated."""
+    settings_form = ClinicForm(request.POST or None, instance=request.user.clinic)
+    if request.method == "POST" and settings_form.is_valid():
+        settings_form.save()
+        messages.success(request, "The clinic’s settings are saved.")
+        return redirect("clients:clinic")
+    return _page(request, settings_form, ReferenceForm())
+
+
+def _page(request, settings_form, reference_form):
+    today = timezone.localdate()
+    own = Clinic.objects.get(pk=request.user.clinic_id)
+    calibrations = [
+        {"row": row, "expires": row.value.expires_on, "holds": today < row.value.expires_on}
+        for row in own.calibrations.select_related("made_by")[:30]
+    ]
+    rows = [(row, measure_name(row.measure)) for row in own.reference_figures.all()]
+    context = {
+        "form": settings_form,
+        "reference_form": reference_form,
+        "rows": rows,
+        "calibrations": calibrations,
+    }
+    return render(request, "clients/clinic.html", context)
+
+
+@clinician_only
+@require_POST
+def add_reference(request):
+    """One row more in the table."""
+    form = ReferenceForm(request.POST)
+    if form.is_valid():
+        row = form.save(commit=False)
+        row.clinic = request.user.clinic
+        try:
+            with transaction.atomic():
+                row.save()
+        except IntegrityError:
+            form.add_error(
+                None, "There is a row for this measure, age and voice already: remove it first."
+            )
+        else:
+            messages.success(request, "The row is in the table.")
+            return redirect("clients:clinic")
+    return _page(request, ClinicForm(instance=request.user.clinic), form)
+
+
+@clinician_only
+@require_POST
+def remove_reference(request, pk):
+    """One row less; its history stays."""
+    get_object_or_404(ReferenceFigure, pk=pk, clinic=request.user.clinic).delete()
+    messages.success(request, "The row is out of the table.")
+    return redirect("clients:clinic")

@@ -1,0 +1,137 @@
+"""The list of clients, the record, and a client's way in."""
+
+from django.contrib import messages
+from django.core.paginator import Paginator
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from web.accounts.access import clinician_only
+
+from .. import actions
+from ..forms import RecordForm
+from ..models import Client
+from ..presenters import cautions_of
+from ..queries import blocks, client_seen_by, found_clients, newest_screen
+from ..wording import BLOCKS, PROPS
+
+PER_PAGE = 50
+
+
+@clinician_only
+def client_list(request):
+    """Everybody this clinician may see, by name."""
+    words = request.GET.get("find", "").replace("\x00", "")[:100]
+    archived = request.GET.get("archived") == "1"
+    found = found_clients(request.user, words, archived=archived)
+    page = Paginator(found, PER_PAGE).get_page(request.GET.get("page"))
+    context = {"page": page, "words": words, "archived": archived}
+    return render(request, "clients/list.html", context)
+
+
+@clinician_only
+def new(request):
+    """A new record; the screen comes next."""
+    form = RecordForm(request.POST or None, instance=Client(clinic=request.user.clinic))
+    if request.method == "POST" and form.is_valid():
+        client = actions.save_record(form.save(commit=False), edition=None)
+        messages.success(request, f"{client} is on the list. The screen comes first.")
+        return redirect("clients:screen", pk=client.pk)
+    return render(request, "clients/record_form.html", {"form": form})
+
+
+@clinician_only
+def record(request, pk):
+    """The record, changed. Whoever comes second is told, and loses nothing."""
+    client = client_seen_by(request.user, pk)
+    context = {"client": client, "cautions": cautions_of(client)}
+    form = RecordForm(request.POST or None, instance=client, initial={"edition": client.edition})
+    if request.method == "POST" and form.is_valid():
+        try:
+            actions.save_record(form.save(commit=False), edition=form.cleaned_data["edition"] or 0)
+        except actions.Outdated as outdated:
+            return _outdated(request, form, outdated.current, context)
+        messages.success(request, "The record is saved.")
+        return redirect("clients:summary", pk=pk)
+    return render(request, "clients/record_form.html", {"form": form, **context})
+
+
+def _outdated(request, form, current, context):
+    """The page again with everything that was typed, beside what somebody else has saved."""
+    newest = current.history.select_related("history_user").first()
+    theirs = []
+    for name in form.Meta.fields:
+        mine, stored = form.cleaned_data.get(name), getattr(current, name)
+        if (mine or None) != (stored or None):
+            label = form.fields[name].label or name
+            theirs.append({"label": label, "stored": _shown(current, name, stored)})
+    data = form.data.copy()
+    data["edition"] = current.edition  # saving once more is then meant
+    again = RecordForm(data, instance=current)
+    again.is_valid()
+    context |= {"form": again, "client": current, "theirs": theirs, "newest": newest}
+    return render(request, "clients/record_form.html", context, status=409)
+
+
+def _shown(client, name, value):
+    if name == "props":
+        return ", ".join(PROPS.get(code, code) for code in value)
+    display = getattr(client, f"get_{name}_display", None)
+    return display() if display else value
+
+
+@clinician_only
+def summary(request, pk):
+    """The record as it is read: what stands against voicing first."""
+    client = client_seen_by(request.user, pk)
+    screen = newest_screen(client)
+    context = {
+        "client": client,
+        "screen": screen,
+        "blocks": [
+            BLOCKS[block] for block in blocks(client, on=timezone.localdate(), screen=screen)
+        ],
+        "cautions": cautions_of(client),
+        "props": [PROPS.get(code, code) for code in client.props],
+        "changes": client.history.select_related("history_user")[:8],
+    }
+    return render(request, "clients/summary.html", context)
+
+
+@clinician_only
+@require_POST
+def archive(request, pk):
+    """Off the list, with a way back in the same breath."""
+    client = client_seen_by(request.user, pk)
+    actions.archive_client(client)
+    messages.success(
+        request, f"{client} is archived. Nothing was deleted; find them under “archived”."
+    )
+    return redirect("clients:list")
+
+
+@clinician_only
+@require_POST
+def restore(request, pk):
+    """Back on the list."""
+    client = client_seen_by(request.user, pk)
+    actions.restore_client(client)
+    messages.success(request, f"{client} is back on the list.")
+    return redirect("clients:summary", pk=pk)
+
+
+@clinician_only
+def practice_link(request, pk):
+    """The client's own link; a new PIN is shown on the page that made it, and nowhere else."""
+    client = client_seen_by(request.user, pk)
+    pin = None
+    if request.method == "POST":
+        pin = actions.issue_practice_access(client)
+        client.refresh_from_db()
+    link = None
+    if client.practice_code:
+        path = reverse("practice:enter", args=[client.practice_code])
+        link = request.build_absolute_uri(path)
+    context = {"client": client, "link": link, "pin": pin}
+    return render(request, "clients/practice_link.html", context)

@@ -1,0 +1,135 @@
+"""The screen, what is decided on it, and the referral letter."""
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import redirect, render
+from django.template.loader import render_to_string
+from django.utils import timezone
+from django.utils.text import slugify
+from django.views.decorators.http import require_POST
+
+from reedcore.safety import TIERS, Caution, Flag, Tier
+from web.accounts.access import clinician_only
+from web.ui.pdf import pdf_of
+
+from .. import actions
+from ..derived import derived
+from ..forms import ReasonForm, ReferForm, ScreenForm
+from ..presenters import derived_rows
+from ..queries import blocks, client_seen_by, newest_screen, reference_rows
+from ..wording import BLOCKS, CAUTION_MEANS, CAUTION_NAMES, FLAG_NAMES, TIER_ADVICE
+
+
+@clinician_only
+def screen(request, pk):
+    """The questions; once they are answered, what came of them."""
+    client = client_seen_by(request.user, pk)
+    asked = newest_screen(client)
+    again = request.method == "POST" or asked is None or request.GET.get("again") == "1"
+    if not again:
+        return render(request, "clients/screened.html", _outcome(client, asked))
+    form = ScreenForm(request.POST or None, cautions=client.cautions)
+    if request.method == "POST" and form.is_valid():
+        actions.record_screen(
+            client,
+            by=request.user,
+            flags=form.said("flag_"),
+            cautions=form.said("caution_"),
+            note=form.cleaned_data["note"],
+        )
+        return redirect("clients:screen", pk=pk)
+    return render(request, "clients/screen.html", {"client": client, "form": form, "asked": asked})
+
+
+@clinician_only
+@require_POST
+def declare_safe(request, pk):
+    """Why it is safe to go on in spite of a red flag."""
+    client = client_seen_by(request.user, pk)
+    asked, form = newest_screen(client), ReasonForm(request.POST)
+    if asked is None or not asked.open_flags:
+        return redirect("clients:screen", pk=pk)
+    if not form.is_valid():
+        context = {**_outcome(client, asked), "reason_form": form}
+        return render(request, "clients/screened.html", context)
+    actions.declare_safe(asked, by=request.user, because=form.cleaned_data["because"])
+    messages.success(request, "Your reason is on record, and prescribing is open again.")
+    return redirect("clients:screen", pk=pk)
+
+
+@clinician_only
+@require_POST
+def refer(request, pk):
+    """Sends the client on, and shows the letter."""
+    client = client_seen_by(request.user, pk)
+    asked, form = newest_screen(client), ReferForm(request.POST)
+    if asked is None:
+        return redirect("clients:screen", pk=pk)
+    if not form.is_valid():
+        context = {**_outcome(client, asked), "refer_form": form}
+        return render(request, "clients/screened.html", context)
+    actions.refer(asked, to=form.cleaned_data["to"])
+    return redirect("clients:letter", pk=pk)
+
+
+@clinician_only
+def letter(request, pk):
+    """The referral letter, one page, as it prints."""
+    client = client_seen_by(request.user, pk)
+    return render(request, "clients/letter_page.html", _letter(request, client))
+
+
+@clinician_only
+def letter_pdf(request, pk):
+    """The same as PDF."""
+    client = client_seen_by(request.user, pk)
+    page = render_to_string("clients/letter.html", _letter(request, client))
+    name = f"{slugify(client.name) or 'client'}-referral-{timezone.localdate():%Y-%m-%d}.pdf"
+    return HttpResponse(
+        pdf_of(page),
+        content_type="application/pdf",
+        headers={"Content-Disposition": f'inline; filename="{name}"'},
+    )
+
+
+def _outcome(client, asked):
+    """What the answers mean, most urgent first."""
+    flags = [Flag(code) for code in asked.flags]
+    tiers = [tier for tier in Tier if tier in {TIERS[flag] for flag in flags}]
+    return {
+        "client": client,
+        "asked": asked,
+        "tiers": [
+            {
+                "tier": tier.value,
+                "advice": TIER_ADVICE[tier].format(emergency_number=client.clinic.emergency_number),
+                "flags": [FLAG_NAMES[flag] for flag in flags if TIERS[flag] is tier],
+            }
+            for tier in tiers
+        ],
+        "blocks": [BLOCKS[b] for b in blocks(client, on=timezone.localdate(), screen=asked)],
+        "cautions": [
+            (CAUTION_NAMES[Caution(c)], CAUTION_MEANS[Caution(c)]) for c in client.cautions
+        ],
+        "reason_form": ReasonForm(),
+        "refer_form": ReferForm(initial={"to": client.referrer}),
+    }
+
+
+def _letter(request, client):
+    asked = newest_screen(client)
+    sheet = client.baselines.select_related("client__clinic").first()
+    figures = []
+    if sheet:
+        found = derived(sheet, list(sheet.trials.all()))
+        figures = derived_rows(found, sheet, reference_rows(client.clinic))
+    return {
+        "client": client,
+        "asked": asked,
+        "flags": [FLAG_NAMES[Flag(code)] for code in asked.flags] if asked else [],
+        "cautions": [CAUTION_NAMES[Caution(code)] for code in client.cautions],
+        "sheet": sheet,
+        "figures": figures[:8],
+        "today": timezone.localdate(),
+        "writer": request.user.get_full_name() or request.user.username,
+    }

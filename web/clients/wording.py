@@ -1,0 +1,237 @@
+"""Codes of safety, baseline and targets, in sentences."""
+
+from reedcore.baseline import Standing
+from reedcore.safety import Block, Caution, Flag, Mark, Tier
+from reedcore.targets.proposing import Kind, Missing, Rule
+
+#: Asked at screening, word for word.
+FLAG_QUESTIONS = {
+    Flag.BREATHING: "Is breathing difficult, or noisy when breathing in?",
+    Flag.CHOKING: "Choking?",
+    Flag.CHEST_PAIN: "Pain in the chest?",
+    Flag.FAINTING_NOW: "Fainted, or close to it, today?",
+    Flag.BLEEDING: "Coughed or spat out blood, more than streaks?",
+    Flag.STROKE_SIGNS: "One side of the face newly drooping, new weakness, or slurred speech?",
+    Flag.VOICE_LOST: "Voice lost all at once?",
+    Flag.NEW_PAIN: "New pain when voicing or swallowing?",
+    Flag.BLOOD_STREAKS: "Streaks of blood?",
+    Flag.LIGHT_HEADED: "Light-headed?",
+    Flag.STRAIN: "Scratchy, tight or sore?",
+    Flag.HOARSER: "Hoarser, or the voice clearly changed, since the larynx was last looked at?",
+    Flag.SWALLOWING: "Trouble swallowing?",
+    Flag.NECK_LUMP: "A lump in the neck?",
+    Flag.EAR_PAIN: "Pain in one ear?",
+    Flag.WEIGHT_LOSS: "Weight lost without meaning to?",
+}
+FLAG_NAMES = {
+    Flag.BREATHING: "difficult or noisy breathing",
+    Flag.CHOKING: "choking",
+    Flag.CHEST_PAIN: "chest pain",
+    Flag.FAINTING_NOW: "fainting",
+    Flag.BLEEDING: "more than streaks of blood",
+    Flag.STROKE_SIGNS: "drooping face, weakness or slurred speech",
+    Flag.VOICE_LOST: "sudden loss of voice",
+    Flag.NEW_PAIN: "new pain on voicing or swallowing",
+    Flag.BLOOD_STREAKS: "streaks of blood",
+    Flag.LIGHT_HEADED: "light-headedness",
+    Flag.STRAIN: "strain",
+    Flag.HOARSER: "new or worse hoarseness since the last examination",
+    Flag.SWALLOWING: "trouble swallowing",
+    Flag.NECK_LUMP: "a lump in the neck",
+    Flag.EAR_PAIN: "one-sided ear pain",
+    Flag.WEIGHT_LOSS: "unexplained weight loss",
+}
+TIER_ADVICE = {
+    Tier.EMERGENCY: "An emergency: call {emergency_number} now. No voicing.",
+    Tier.NO_MORE_VOICING: "No more voicing. See or speak to a laryngologist the same day.",
+    Tier.END_SESSION: "End today’s session; sit and breathe normally.",
+    Tier.TELL_CLINICIAN: "Needs looking into before any exercise is prescribed.",
+}
+CAUTION_QUESTIONS = {
+    Caution.VOCAL_FOLD_SURGERY: "Surgery on the vocal folds, or bleeding into one?",
+    Caution.PRESSURE: "High blood pressure, heart disease, aneurysm, recent stroke, glaucoma, "
+    "pneumothorax, hernia, pregnancy, or recent surgery of eye, ear, sinus, belly or chest?",
+    Caution.LUNG_DISEASE: "Lung disease?",
+    Caution.ASPIRATION: "Food or drink going down the wrong way?",
+    Caution.FAINTING: "Tends to faint?",
+    Caution.LYING: "Late pregnancy, or breathless when lying flat?",
+    Caution.NECK_JAW: "Neck or jaw disorder, blood thinners, carotid disease, osteoporosis, or "
+    "radiotherapy to the neck?",
+    Caution.TREMOR: "Tremor?",
+    Caution.LATEX: "Allergic to latex?",
+    Caution.ACUTE_ILLNESS: "Ill or hoarse today?",
+    Caution.REFLUX: "Reflux?",
+    Caution.INHALER: "Uses an inhaler?",
+    Caution.HEARING: "Hearing loss?",
+}
+CAUTION_NAMES = {
+    Caution.VOCAL_FOLD_SURGERY: "vocal-fold surgery or haemorrhage",
+    Caution.PRESSURE: "pressure must not rise (heart, eye, ear, hernia, pregnancy, surgery)",
+    Caution.LUNG_DISEASE: "lung disease",
+    Caution.ASPIRATION: "risk of aspiration",
+    Caution.FAINTING: "faints",
+    Caution.LYING: "not lying flat",
+    Caution.NECK_JAW: "neck or jaw: no massage or stretch without say-so",
+    Caution.TREMOR: "tremor",
+    Caution.LATEX: "latex allergy",
+    Caution.ACUTE_ILLNESS: "ill or hoarse today",
+    Caution.REFLUX: "reflux",
+    Caution.INHALER: "inhaler",
+    Caution.HEARING: "hearing loss",
+}
+CAUTION_MEANS = {
+    Caution.VOCAL_FOLD_SURGERY: "nothing loud and nothing high until the surgeon’s date",
+    Caution.PRESSURE: "no breath holds, no emptying of the lungs, no hard blow, no back pressure over about 5 cmH₂O",
+    Caution.LUNG_DISEASE: "shorter holds, rest between, stop at breathlessness",
+    Caution.ASPIRATION: "no water tasks; blow, never suck",
+    Caution.FAINTING: "seated, no long out-breaths",
+    Caution.LYING: "nothing lying flat",
+    Caution.NECK_JAW: "no self-massage or stretch without say-so",
+    Caution.TREMOR: "a soft tube, never glass",
+    Caution.LATEX: "no latex balloon or mask",
+    Caution.ACUTE_ILLNESS: "a rest day or the easier version, nothing loud",
+    Caution.REFLUX: "noted",
+    Caution.INHALER: "noted",
+    Caution.HEARING: "noted",
+}
+MARKS = {
+    Mark.EMPTIES_LUNGS: "empties the lungs",
+    Mark.HARD_BLOW: "a hard blow",
+    Mark.BREATH_HOLD: "a breath hold",
+    Mark.LONG_BREATH: "a long out-breath",
+    Mark.LOUD: "loud",
+    Mark.HIGH: "high",
+    Mark.BACK_PRESSURE: "back pressure",
+    Mark.WATER: "water",
+    Mark.SUCK: "sucking",
+    Mark.LYING_FLAT: "lying flat",
+    Mark.NECK: "hands on the neck",
+    Mark.JAW: "hands on the jaw",
+    Mark.LATEX: "latex",
+    Mark.GLASS: "glass",
+}
+BLOCKS = {
+    Block.RED_FLAG: "A red flag is open. Write why it is safe to go on, or refer.",
+    Block.UNEXAMINED: "The voice has been different for longer than the clinic’s limit and the "
+    "larynx has not been looked at since. Have it examined first and enter the date.",
+    Block.VOICE_REST: "The surgeon’s voice rest is not over.",
+    Block.SURGERY_UNDATED: "Vocal-fold surgery or haemorrhage is on record without the date from "
+    "which the surgeon allows loud and high voice. Enter it on the record.",
+}
+
+KINDS = {
+    Kind.NOTES: "Notes",
+    Kind.HOLD: "Hold",
+    Kind.STEADINESS: "Steadiness",
+    Kind.SOFT_LEVEL: "Level of soft work",
+    Kind.LOUD_LEVEL: "Level of loud work",
+    Kind.TALK_LEVEL: "Level of talk",
+}
+RULES = {
+    Rule.SET_BY_VOICE: "the usual set for this voice",
+    Rule.SET_MOVED: "the usual set, moved as a block into the comfortable range",
+    Rule.COMFORTABLE_MIDDLE: "the note nearest the comfortable voice",
+    Rule.VOLUME_80: "phonation volume ÷ 80 mL/s; first stage ÷ 100; at most 45 s",
+    Rule.CAPACITY_80: "vital capacity ÷ 80 mL/s, an over-estimate; first stage ÷ 100; at most 45 s",
+    Rule.LONGEST_S: "the longest /s/, for want of a volume; at most 45 s",
+    Rule.SPREAD_OF_COMFORT: "half as much again as the comfortable voice spreads, 20 to 50 cents",
+    Rule.COMFORT_CEILING: "not more than 3 dB over the comfortable voice on the same device",
+    Rule.HALFWAY_FLOOR: "halfway from comfortable to loud; the ceiling 10 dB above, at most 95 dB SPL at 30 cm",
+    Rule.COMFORT_BAND: "within 3 dB of the comfortable voice on the same device",
+}
+MISSING = {
+    Missing.NO_COMFORTABLE_NOTE: "no comfortable pitch or range was taken",
+    Missing.NO_HOLD: "no vowel was held for as long as possible",
+    Missing.NO_GOAL: "neither a volume nor a longest /s/ was taken",
+    Missing.NO_SPREAD: "the steadiness of the comfortable voice could not be judged",
+    Missing.NO_COMFORTABLE_LEVEL: "the level of the comfortable voice could not be judged",
+    Missing.NO_LOUD_LEVEL: "no loud voice stronger than the comfortable one was taken on the same device",
+    Missing.LOUD_FORBIDDEN: "a caution on record forbids loud work",
+}
+#: Inputs and values of targets, with their units: (label, unit, decimals).
+FIGURES = {
+    "comfortable_low_hz": ("lowest comfortable pitch", "Hz", 1),
+    "comfortable_high_hz": ("highest comfortable pitch", "Hz", 1),
+    "comfortable_hz": ("comfortable pitch", "Hz", 1),
+    "volume_ml": ("volume", "mL", 0),
+    "longest_s_s": ("longest /s/", "s", 1),
+    "best_s": ("longest vowel", "s", 1),
+    "comfortable_spread_cents": ("spread of the comfortable voice", "cents", 0),
+    "comfortable_level_db": ("comfortable level as recorded", "dBFS", 1),
+    "loud_level_db": ("loud level as recorded", "dBFS", 1),
+    "goal_s": ("goal", "s", 1),
+    "stage_s": ("first stage", "s", 1),
+    "today_s": ("today", "s", 1),
+    "spread_cents": ("pitch spread at most", "cents", 0),
+    "level_spread_db": ("level spread at most", "dB", 1),
+    "end_fall_db": ("fall at the end at most", "dB", 1),
+    "ceiling_db": ("ceiling, relative to comfortable", "dB", 0),
+    "floor_db": ("floor, relative to comfortable", "dB", 0),
+    "moved_st": ("moved by", "semitones", 0),
+    "warm_up_midi": ("warm-up note", "", 0),
+}
+
+#: Measures of the reference table: (label, unit).
+MEASURES = {
+    "longest_vowel_s": ("longest vowel", "s"),
+    "longest_s_s": ("longest /s/", "s"),
+    "longest_z_s": ("longest /z/", "s"),
+    "quotient": ("phonation quotient", "mL/s"),
+    "volume_ml": ("vital capacity", "mL"),
+    "span_st": ("glide range", "semitones"),
+    "speaking_hz": ("usual speaking pitch", "Hz"),
+}
+STANDINGS = {
+    Standing.UNDER: "under the clinic’s usual range",
+    Standing.WITHIN: "within the clinic’s usual range",
+    Standing.OVER: "over the clinic’s usual range",
+}
+RATIO_CAUTION = "Above 1.4: a reason to have the larynx looked at."
+RATIO_NO_CLEARANCE = "At or under 1.4 clears nobody."
+
+PROPS = {
+    "straw_6mm": "straw, 6 mm × 20 cm",
+    "straw_5mm": "straw, 5 mm × 20 cm",
+    "straw_4mm": "straw, 4 mm × 15 cm",
+    "straw_3mm": "straw, 3 mm × 12 cm",
+    "tube": "resistance tube, 10 mm × 35 cm",
+    "bottle": "bottle or glass of water",
+    "mirror": "mirror",
+    "metronome": "metronome",
+    "book": "book, for lying down",
+    "balloon": "balloon",
+}
+#: Bore in mm and length in cm of those that air goes through.
+BORES = {
+    "straw_6mm": (6.0, 20.0),
+    "straw_5mm": (5.0, 20.0),
+    "straw_4mm": (4.0, 15.0),
+    "straw_3mm": (3.0, 12.0),
+    "tube": (10.0, 35.0),
+}
+
+ODD = {
+    "hold_s": "{value:g} s is an unusual length for a hold",
+    "volume_ml": "{value:g} mL is an unusual volume",
+    "pitch_hz": "{value:g} Hz is an unusual pitch",
+    "level_db_spl": "{value:g} dB SPL is an unusual level",
+    "distance_m": "{value:g} m is an unusual distance",
+    "questionnaire": "{value:g} is an unusual total",
+    "span_st": "a range of {value:.0f} semitones is unusual",
+}
+IMPOSSIBLE = {
+    "hold_s": "A hold of {value:g} s cannot be: it lies between {lowest:g} and {highest:g} seconds.",
+    "volume_ml": "A volume of {value:g} mL cannot be: it lies between {lowest:g} and {highest:g} mL.",
+    "pitch_hz": "{value:g} Hz cannot be a voice’s pitch: it lies between {lowest:g} and {highest:g} Hz.",
+    "level_db_spl": "{value:g} dB SPL cannot be: a reading lies between {lowest:g} and {highest:g}.",
+    "distance_m": "{value:g} m cannot be: the microphone stands between {lowest:g} and {highest:g} m away.",
+    "effort": "Effort is a number from {lowest:g} to {highest:g}.",
+    "rating": "A rating is a number from {lowest:g} to {highest:g}.",
+    "questionnaire": "A total of {value:g} cannot be: it lies between {lowest:g} and {highest:g}.",
+}
+
+
+def listed(names):
+    """``a, b and c``."""
+    names = list(names)
+    return " and ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)

@@ -1,0 +1,71 @@
+"""A made-up client's run through the baseline sheet: real measurements of a made-up voice."""
+
+from datetime import timedelta
+from uuid import uuid5
+
+from reedcore.targets.proposing import Kind, TargetProposal
+from web.clients.actions import (
+    begin_baseline,
+    close_baseline,
+    decide_target,
+    keep_entries,
+    record_calibration,
+    record_sound,
+    record_typed,
+)
+from web.clients.derived import derived
+from web.clients.presenters import taken_out
+from web.clients.proposals import proposals_for
+from web.clients.simulated import meter_reading, simulated_take, spirometer_reading
+from web.clients.steps import STEPS, Capture
+
+#: Enough for voice and hiss, and a third of the work of 48 kHz.
+RATE_HZ = 16_000
+CAPTURE = {"device": "simulated voice", "browser": "demo"}
+
+
+def load_baseline(client, *, by, at, key_space, steps=STEPS):
+    """The whole sheet on one day, and all its targets accepted."""
+    sheet = begin_baseline(client, by=by, at=at)
+    out = taken_out(client, on=at.date())
+    for place, step in enumerate(steps):
+        if step.code in out:
+            continue
+        for number in range(step.wanted):
+            seed = 7 * place + 3 * number + at.day
+            when = at + timedelta(minutes=place, seconds=20 * number)
+            _trial(sheet, step, uuid5(key_space, f"{at}/{step.code}/{number}"), seed, when, by)
+    found = derived(sheet, list(sheet.trials.all()))
+    entries = {"taken": "coffee at eight", "effort": 6.0, "questionnaire": 41.0,
+               "overall": 1.0, "breathy": 1.0, "strained": 2.0}  # fmt: skip
+    if found.glide_range:
+        entries |= {
+            "comfortable_low_hz": round(found.glide_range.low_hz * 2 ** (2 / 12), 1),
+            "comfortable_high_hz": round(found.glide_range.high_hz / 2 ** (3 / 12), 1),
+        }
+    keep_entries(sheet, {**entries, "done": ["effort", "range", "rating", "taken"]})
+    close_baseline(sheet)
+    baseline, proposals = proposals_for(client)
+    for proposal in proposals.values():
+        if isinstance(proposal, TargetProposal):
+            decide_target(
+                baseline, proposal, by=by, decision="accepted", values=dict(proposal.values),
+                counts="total" if proposal.kind is Kind.HOLD else "",
+                at=at + timedelta(minutes=40),
+            )  # fmt: skip
+
+
+def _trial(sheet, step, key, seed, when, by):
+    client = sheet.client
+    if step.capture is Capture.VOLUME:
+        figures = {"volume_ml": spirometer_reading(client, seed=seed)}
+        record_typed(sheet, step, key=key, figures=figures, source="simulated", at=when)
+        return
+    clip = simulated_take(client, step, seed=seed, rate_hz=RATE_HZ)
+    trial = record_sound(
+        sheet, step, key=key, source="simulated", samples=clip.samples, rate_hz=clip.rate_hz,
+        capture=CAPTURE, at=when,
+    )  # fmt: skip
+    if step.capture is Capture.LEVEL:
+        reading = meter_reading(trial.figures["level_dbfs"], seed=seed)
+        record_calibration(trial, by=by, meter_db_spl=reading, weighting="C", on=when.date())

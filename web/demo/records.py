@@ -1,0 +1,75 @@
+"""What stands on the made-up records, and the made-up clinic's own settings."""
+
+CLINIC_SETTINGS = {
+    "address": "Two Rooms, Net Loft Stairs\nSaltmarsh Harbour",
+    "questionnaire": "Harbour voice questions",
+}
+#: The clinic's own table: (measure, age band, voice, from, to, where it is from).
+REFERENCE = (
+    ("longest_vowel_s", "", "", 10.0, None, "convention of this clinic"),
+    ("longest_s_s", "", "", 12.0, None, "convention of this clinic"),
+    ("longest_z_s", "", "", 12.0, None, "convention of this clinic"),
+    ("quotient", "", "", 120.0, 200.0, "convention of this clinic"),
+    ("span_st", "", "", 18.0, None, "convention of this clinic"),
+    ("speaking_hz", "", "bass", 90.0, 140.0, "convention of this clinic"),
+    ("speaking_hz", "", "treble", 165.0, 240.0, "convention of this clinic"),
+)
+
+#: By practice code: the record, the cautions, and whether a baseline was taken (days ago).
+RECORDS = {
+    "reed-f3aa": {
+        "age_band": "40-59",
+        "pronouns": "she, her",
+        "voice_demands": "Forty announcements a shift, half of them against wind and engines.",
+        "goals": "To get to the last ferry with a voice left.",
+        "referrer": "Dr. Wen, Saltmarsh Infirmary",
+        "referral_reason": "Voice tires by noon.",
+        "laryngeal_finding": "No lesion; slight gap behind on closure.",
+        "examined_days_ago": 41,
+        "changed_days_ago": 160,
+        "cautions": ["reflux"],
+        "props": ["straw_6mm", "straw_4mm", "tube", "bottle", "mirror"],
+        "baselines_days_ago": (20, 6),
+    },
+    "tide-b2aa": {
+        "age_band": "75+",
+        "pronouns": "he, him",
+        "voice_demands": "Talk with his grandchildren; the choir of old pilots on Thursdays.",
+        "goals": "To be heard at table without being asked twice.",
+        "referral_reason": "Quiet voice.",
+        "laryngeal_finding": "Folds thin, closure incomplete.",
+        "examined_days_ago": 33,
+        "changed_days_ago": 400,
+        "cautions": ["pressure", "tremor"],
+        "props": ["straw_6mm", "mirror"],
+        "baselines_days_ago": (14,),
+    },
+    "lamp-d4aa": {
+        "age_band": "18-39",
+        "goals": "Three tours a day without clearing my throat.",
+        "referral_reason": "Hoarse after tours.",
+        "laryngeal_finding": "Normal.",
+        "examined_days_ago": 60,
+        "props": ["straw_5mm", "bottle"],
+    },
+    "pilot-f3s": {
+        "age_band": "18-39",
+        "pronouns": "she, her",
+        "goals": "To be called “captain” on the radio before they see me.",
+        "referral_reason": "Wishes to work on the pitch of her own voice.",
+        "props": ["metronome"],
+    },
+    "nets-anya": {
+        "age_band": "60-74",
+        "referral_reason": "Weak voice since the spring.",
+        "laryngeal_finding": "One fold moves less than the other.",
+        "examined_days_ago": 95,
+        "changed_days_ago": 210,
+        "cautions": ["hearing"],
+    },
+    "loaf-g4aa": {
+        "age_band": "18-39",
+        "referral_reason": "Loses her voice at weekends.",
+        "changed_days_ago": 45,
+    },
+}

@@ -1,0 +1,25 @@
+"""What a browser tells about how it recorded, and how much of it is believed."""
+
+import json
+
+#: What a browser may do to sound on its way; with any of it on, level is not judged.
+PROCESSING = ("echoCancellation", "noiseSuppression", "autoGainControl")
+FIELDS = (*PROCESSING, "device", "browser")
+
+
+def told(said: dict) -> dict[str, str]:
+    """The known fields as short texts: true and false in JavaScript's own words.
+
+    Without NULs, which the database cannot keep: a device's odd name must not cost a try.
+    """
+    return {name: _text(said[name]) for name in FIELDS if name in said}
+
+
+def was_processed(capture: dict) -> bool:
+    """Whether the sound was changed before it came here."""
+    return any(capture.get(name) == "true" for name in PROCESSING)
+
+
+def _text(value):
+    text = json.dumps(value) if isinstance(value, bool) else str(value)
+    return text.replace("\x00", "")[:200]

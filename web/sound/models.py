@@ -1,0 +1,47 @@
+"""Which dB SPL a device's full scale is, and for how long that is believed."""
+
+from django.conf import settings
+from django.db import models
+
+from reedcore.devices import levels
+from web.accounts.models import Clinic
+
+
+class Calibration(models.Model):
+    """One reading on a sound-level meter, taken while the device recorded the same sound."""
+
+    class Weighting(models.TextChoices):
+        A = "A", "A"
+        C = "C", "C"
+        Z = "Z", "Z"
+
+    clinic = models.ForeignKey(Clinic, on_delete=models.PROTECT, related_name="calibrations")
+    device = models.CharField(max_length=200)
+    browser = models.CharField(max_length=200)
+    distance_m = models.FloatField()
+    weighting = models.CharField(max_length=1, choices=Weighting, default=Weighting.C)
+    meter_db_spl = models.FloatField()
+    recorded_dbfs = models.FloatField()
+    made_on = models.DateField()
+    made_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
+    )
+    simulated = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["-made_on", "-pk"]
+        indexes = [models.Index(fields=["clinic", "device", "-made_on"])]
+
+    def __str__(self):
+        return f"{self.device}, {self.made_on:%Y-%m-%d}"
+
+    @property
+    def value(self) -> levels.Calibration:
+        """As the core reckons with it."""
+        setting = levels.Setting(self.device, self.browser, self.distance_m)
+        return levels.calibrated(
+            meter_db_spl=self.meter_db_spl,
+            recorded=levels.RecordedLevel(self.recorded_dbfs, setting),
+            weighting=self.weighting,
+            on=self.made_on,
+        )

@@ -1,0 +1,8 @@
+"""Whether the simulated instruments may be used here."""
+
+from django.conf import settings
+
+
+def offer_simulated() -> bool:
+    """A made-up voice in a real record would mislead: only where the settings say so."""
+    return settings.OFFER_SIMULATED_VOICE

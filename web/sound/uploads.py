@@ -1,0 +1,24 @@
+"""A take from a file."""
+
+from django import forms
+from django.conf import settings
+
+
+class TakeFileForm(forms.Form):
+    """A recording, under the key that its page made."""
+
+    key = forms.UUIDField()
+    recording = forms.FileField(
+        allow_empty_file=True,
+        error_messages={"required": "Choose a WAV file first."},
+    )
+
+    def clean_recording(self):
+        """Refuses a file too large to be a try before anything reads it."""
+        upload = self.cleaned_data["recording"]
+        if upload.size > settings.LARGEST_UPLOAD_BYTES:
+            megabytes = settings.LARGEST_UPLOAD_BYTES // 1024**2
+            raise forms.ValidationError(
+                f"This file is larger than {megabytes} MB. Cut out the try itself and choose that."
+            )
+        return upload

@@ -1,0 +1,71 @@
+"""What every form shares: help and errors tied to their field, and odd figures asked about."""
+
+from math import isfinite
+
+from django import forms
+
+CONFIRM = "confirmed"
+
+
+class DescribedForm(forms.BaseForm):
+    """Ties each field to its help and to its error, for whoever listens instead of looking."""
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        for name in self.fields:
+            self._describe(name)
+
+    def full_clean(self):
+        """Validates, and lets each wrong field say so."""
+        super().full_clean()
+        for name in self.errors:
+            if name in self.fields:
+                self.fields[name].widget.attrs["aria-invalid"] = "true"
+                self._describe(name, wrong=True)
+
+    def _describe(self, name, *, wrong=False):
+        parts = [f"id_{name}_help"] if self.fields[name].help_text else []
+        parts += [f"id_{name}_error"] if wrong else []
+        if parts:
+            self.fields[name].widget.attrs["aria-describedby"] = " ".join(parts)
+
+
+class AsksWhenOdd:
+    """Collects what is possible but odd; without a confirmation the form comes back and asks."""
+
+    @property
+    def odd(self) -> list[str]:
+        """Sentences about odd figures, in the order they were found."""
+        return self.__dict__.setdefault("_odd", [])
+
+    def ask_about(self, sentence: str) -> None:
+        """Remembers an odd figure."""
+        self.odd.append(sentence)
+
+    def clean(self):
+        """Refuses odd figures until they are confirmed."""
+        cleaned = super().clean()
+        if self.odd and not self.errors and not self.data.get(CONFIRM):
+            raise forms.ValidationError(
+                [f"Please check: {words}." for words in self.odd], code="odd"
+            )
+        return cleaned
+
+    @property
+    def asks(self) -> bool:
+        """Whether the only thing wrong is that odd figures are not confirmed."""
+        return bool(self.odd) and set(self.errors) == {"__all__"}
+
+
+class FiniteFloatField(forms.FloatField):
+    """A number; "nan" and "inf" are words."""
+
+    default_error_messages = {"invalid": "Type a number, such as 12 or 7.5."}
+
+    def to_python(self, value):
+        if isinstance(value, str):
+            value = value.replace(",", ".").replace("−", "-")
+        number = super().to_python(value)
+        if number is not None and not isfinite(number):
+            raise forms.ValidationError(self.error_messages["invalid"], code="invalid")
+        return number

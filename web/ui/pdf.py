@@ -1,0 +1,26 @@
+"""Pages as PDF, with the fonts and styles that ship with the application."""
+
+from pathlib import Path
+
+HERE = Path(__file__).parent
+
+
+def pdf_of(html: str) -> bytes:
+    """A tagged PDF of one self-contained page; nothing is fetched from anywhere."""
+    # brings its own layout engine along: seconds that a page without a PDF can spare
+    from weasyprint import CSS, HTML
+    from weasyprint.text.fonts import FontConfiguration
+
+    fonts = FontConfiguration()
+    sheet = CSS(filename=HERE / "styles" / "print.css", font_config=fonts)
+    document = HTML(string=html, base_url=str(HERE / "static"), url_fetcher=_only_here)
+    return document.write_pdf(stylesheets=[sheet], font_config=fonts, pdf_variant="pdf/ua-1")
+
+
+def _only_here(url, *args, **kwargs):
+    """Fetches a file of our own or data in the page itself, and nothing else."""
+    from weasyprint.urls import default_url_fetcher
+
+    if not url.startswith((HERE.as_uri(), "data:")):
+        raise ValueError(f"a page for print may not fetch {url}")
+    return default_url_fetcher(url, *args, **kwargs)
