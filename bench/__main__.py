@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from . import speed
+from . import pages, speed
 from .accuracy import Result, judged, worst_glide_end_cents
 from .corpus import cases, glides
 
@@ -100,6 +100,14 @@ def speed_rows() -> list[Row]:
     return rows
 
 
+def page_rows() -> list[Row]:
+    """Server time of the pages that a clinician waits for."""
+    print("Measuring pages …", flush=True)
+    return [
+        row(f"page: {name}", ms, "ms", f"{queries} queries") for name, ms, queries in pages.rows()
+    ]
+
+
 def as_markdown(rows: list[Row], failures: list[str]) -> str:
     """The page in docs/."""
     machine = f"{platform.machine()}, {os.cpu_count()} cores, Python {platform.python_version()}"
@@ -132,7 +140,7 @@ def main() -> None:
     print("Measuring speed …", flush=True)
     worst, count = worst_glide_end_cents(glides())
     glide = row("glide ends, worst error", worst, "cents", f"{count} glides, clean")
-    rows = [*accuracy_rows(results), glide, *speed_rows()]
+    rows = [*accuracy_rows(results), glide, *speed_rows(), *page_rows()]
     page = as_markdown(rows, failures)
     print(page)
     (ROOT / "docs" / "benchmarks.md").write_text(page)

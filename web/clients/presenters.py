@@ -249,10 +249,10 @@ def calibration_line(baseline: Baseline, trials) -> dict | None:
         return None
     capture = heard[-1].capture
     setting = Setting(capture["device"], capture.get("browser", ""), baseline.distance_m)
-    newest = newest_calibration(baseline.client.clinic, setting)
+    today = timezone.localdate()
+    newest = newest_calibration(baseline.client.clinic, setting, on=today)
     if newest is None:
         return {"device": setting.device, "holds": False, "expires": None}
-    today = timezone.localdate()
     holds = not newest.value.objections(setting, on=today)
     return {"device": setting.device, "holds": holds, "expires": newest.value.expires_on}
 

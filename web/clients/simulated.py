@@ -23,25 +23,27 @@ RATE_HZ = 48_000
 def simulated_take(client: Client, step: Step, *, seed: int, rate_hz: int = RATE_HZ) -> Clip:
     """What the made-up client does at a step; the same seed does the same again."""
     hz, _ = VOICES[client.voice]
-    long_s = settings.SIMULATED_BREATH_S * (0.9 + 0.02 * (seed % 9))
+    breath_s = settings.SIMULATED_BREATH_S
+    long_s = breath_s * (0.9 + 0.02 * (seed % 9))
+    short_s, said_s, glide_s = min(3.0, breath_s), min(4.0, breath_s), min(3.5, breath_s)
     voice = {"jitter_cents": 5.0, "vowel": "ah"}
     part = {
-        "calibration": Voiced(3.0, hz, level_dbfs=-24.0, **voice),
-        "comfortable": Voiced(3.0, hz * _near(seed), level_dbfs=-27.0, **voice),
-        "habitual": Talk(3.0, hz * 0.9, level_dbfs=-26.0),
-        "easiest": Talk(3.0, hz, level_dbfs=-26.0),
+        "calibration": Voiced(short_s, hz, level_dbfs=-24.0, **voice),
+        "comfortable": Voiced(short_s, hz * _near(seed), level_dbfs=-27.0, **voice),
+        "habitual": Talk(said_s, hz * 0.9, level_dbfs=-26.0),
+        "easiest": Talk(said_s, hz, level_dbfs=-26.0),
         "vowel": Voiced(long_s, hz, fall_db=4.0, **voice),
         "s": Hiss(long_s * 1.1),
         "z": Voiced(
             long_s * 0.95, hz, level_dbfs=-26.0, jitter_cents=5.0, vowel="ee", breathiness_db=-18.0
         ),
-        "glide_up": Voiced(3.5, ((0.0, hz / 1.3), (3.5, hz * 2.2)), **voice),
-        "glide_down": Voiced(3.5, ((0.0, hz * 2.1), (3.5, hz / 1.4)), **voice),
-        "loud": Voiced(3.0, hz * 1.12, level_dbfs=-15.0, **voice),
-        "reading": Talk(4.0, hz * 0.92, level_dbfs=-26.0),
-        "talk": Talk(4.0, hz * 0.9, level_dbfs=-27.0),
+        "glide_up": Voiced(glide_s, ((0.0, hz / 1.3), (glide_s, hz * 2.2)), **voice),
+        "glide_down": Voiced(glide_s, ((0.0, hz * 2.1), (glide_s, hz / 1.4)), **voice),
+        "loud": Voiced(short_s, hz * 1.12, level_dbfs=-15.0, **voice),
+        "reading": Talk(said_s, hz * 0.92, level_dbfs=-26.0),
+        "talk": Talk(said_s, hz * 0.9, level_dbfs=-27.0),
     }[step.code]
-    parts = (Silence(0.5), part, Silence(1.4 if step.ends_itself else 0.6))
+    parts = (Silence(0.5), part, Silence(1.3 if step.ends_itself else 0.5))
     return render(parts, room=Room(-68.0), rate_hz=rate_hz, seed=seed)
 
 

@@ -7,14 +7,15 @@ from reedcore.devices.levels import RecordedLevel, Setting, SoundPressureLevel
 from .models import Calibration
 
 
-def newest_calibration(clinic, setting: Setting) -> Calibration | None:
-    """The newest of that device and browser, whether or not it still holds."""
-    return clinic.calibrations.filter(device=setting.device, browser=setting.browser).first()
+def newest_calibration(clinic, setting: Setting, *, on: date) -> Calibration | None:
+    """The newest of that device and browser up to that day, whether or not it still held."""
+    own = clinic.calibrations.filter(device=setting.device, browser=setting.browser)
+    return own.filter(made_on__lte=on).first()
 
 
 def sound_pressure(clinic, level: RecordedLevel, *, on: date) -> SoundPressureLevel | None:
     """The level as dB SPL where this clinic's calibration of that device holds; else None."""
-    calibration = newest_calibration(clinic, level.setting)
+    calibration = newest_calibration(clinic, level.setting, on=on)
     if calibration is None:
         return None
     found = calibration.value.applied(level, on=on)

@@ -86,7 +86,9 @@ def _context(baseline, step, *, move_on=False, form=None, meter_form=None):
     found = derived(baseline, trials)
     out = presenters.taken_out(client, on=found.on)
     lines = presenters.step_lines(baseline, trials, out)
-    if step.code in out or (move_on and lines[STEPS.index(step)].done):
+    # a level is done only with the meter's reading
+    done = lines[STEPS.index(step)].done and step.capture is not Capture.LEVEL
+    if step.code in out or (move_on and done):
         step = presenters.next_step(lines, step)
     of_step = presenters.trial_lines(step, trials, client)
     kept = [line for line in of_step if line.trial.discarded_at is None]

@@ -14,4 +14,4 @@ WHITENOISE_AUTOREFRESH = True
 DATABASES["default"].setdefault("OPTIONS", {})["options"] = "-c synchronous_commit=off"
 OFFER_SIMULATED_VOICE = True
 #: Short, for whoever waits for the tests.
-SIMULATED_BREATH_S = 2.5
+SIMULATED_BREATH_S = 2.0

@@ -1,0 +1,107 @@
+"""``python -m bench.pages``: server time of the pages a clinician waits for, on a full clinic.
+
+In a database of its own beside the demo's, made for the run and dropped after it.
+"""
+
+from __future__ import annotations
+
+import os
+import time
+import uuid
+from datetime import timedelta
+from statistics import median
+
+import django
+
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "web.config.settings.test")
+django.setup()
+
+from django.db import connection  # noqa: E402
+from django.test import Client as Browser  # noqa: E402
+from django.test.utils import CaptureQueriesContext  # noqa: E402
+from django.utils import timezone  # noqa: E402
+
+from web.accounts.models import Clinic, User  # noqa: E402
+from web.clients.models import Baseline, BaselineTrial, Client, Target  # noqa: E402
+
+CLIENTS, BASELINES, HISTORY = 2000, 12, 300
+
+
+def fill() -> tuple[User, Client]:
+    """A clinic of 2,000 clients, one of them with three years of sheets and changes."""
+    clinic = Clinic.objects.create(name="Benchmark clinic")
+    user = User.objects.create_user(f"bench-{uuid.uuid4()}", role="clinician", clinic=clinic)
+    Client.objects.bulk_create(
+        Client(clinic=clinic, name=f"Client number {n}", occupation="net-mender")
+        for n in range(CLIENTS)
+    )
+    one = clinic.clients.first()
+    past = Client.history.model
+    past.objects.bulk_create(
+        past(
+            id=one.pk, clinic=clinic, name=one.name, created_at=timezone.now(),
+            history_date=timezone.now() - timedelta(days=3 * n), history_type="~",
+        )
+        for n in range(HISTORY)
+    )  # fmt: skip
+    for number in range(BASELINES):
+        at = timezone.now() - timedelta(days=90 * number)
+        sheet = Baseline.objects.create(client=one, begun_at=at, begun_by=user)
+        BaselineTrial.objects.bulk_create(
+            BaselineTrial(
+                key=uuid.uuid4(), baseline=sheet, step=step, source="typed", made_at=at,
+                figures={"total_s": 12.0 + place},
+            )
+            for step in ("vowel", "s", "z")
+            for place in range(3)
+        )  # fmt: skip
+        Target.objects.bulk_create(
+            Target(
+                client=one, baseline=sheet, kind="hold", rule="longest_s", decision="accepted",
+                values={"today_s": 12.0}, proposed={}, inputs={}, decided_at=at, decided_by=user,
+            )
+            for _ in range(3)
+        )  # fmt: skip
+    return user, one
+
+
+def timed(browser: Browser, path: str) -> tuple[float, int]:
+    """Milliseconds of server time (the middle of several), and the number of queries."""
+    browser.get(path)
+    taken = []
+    for _ in range(9):
+        begun = time.perf_counter()
+        response = browser.get(path)
+        taken.append(1000 * (time.perf_counter() - begun))
+        assert response.status_code == 200, path  # noqa: S101
+    with CaptureQueriesContext(
+        connection,
+    ) as queries:
+        browser.get(path)
+    return median(taken), len(queries)
+
+
+def rows() -> list[tuple[str, float, int]]:
+    """(page, milliseconds, queries)."""
+    connection.settings_dict["TEST"]["NAME"] = "still_reed_bench"
+    usual = connection.settings_dict["NAME"]
+    connection.creation.create_test_db(verbosity=0, autoclobber=True)
+    try:
+        user, one = fill()
+        browser = Browser()
+        browser.force_login(user, "django.contrib.auth.backends.ModelBackend")
+        pages = {
+            f"list of {CLIENTS} clients": "/clients/",
+            "search in it": "/clients/?find=number+19",
+            "record, three years old": f"/clients/{one.pk}/record/",
+            "baselines, two compared": f"/clients/{one.pk}/baselines/",
+            "targets": f"/clients/{one.pk}/targets/",
+        }
+        return [(name, *timed(browser, path)) for name, path in pages.items()]
+    finally:
+        connection.creation.destroy_test_db(usual, verbosity=0)
+
+
+if __name__ == "__main__":
+    for name, ms, queries in rows():
+        print(f"{name:28} {ms:6.1f} ms {queries:4} queries")

@@ -1,0 +1,149 @@
+"""The first appointment from a new client to accepted targets, by keyboard alone."""
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import expect
+
+from tests.browser.conftest import sign_in
+from web.clients.models import Client
+from web.clients.steps import STEPS
+
+#: The bar: key presses besides the free text.
+MOST_KEYS = 40
+
+
+class Hands:
+    """Counts every key press; what is typed into a field as text is free."""
+
+    def __init__(self, page):
+        self.page, self.pressed = page, 0
+
+    def press(self, key):
+        self.page.keyboard.press(key)
+        self.pressed += 1
+
+    def types(self, text):
+        self.page.keyboard.type(text)
+
+
+@pytest.fixture
+def desk(page, site, clinician):
+    """The clinician's browser, signed in, at the list of clients."""
+    sign_in(page.context, site, clinician)
+    page.goto(f"{site}/clients/")
+    return page
+
+
+def at_step(page, code):
+    expect(page.locator(f'[data-step="{code}"]')).to_be_attached(timeout=20_000)
+
+
+def take(hands, step, number):
+    """One trial of a step by the simulated client, to its figures on the page."""
+    hands.press("Space")
+    page = hands.page
+    last = number == step.wanted
+    following = next(s.code for s in STEPS[STEPS.index(step) + 1 :])
+    if last and step.code != "calibration":
+        at_step(page, following)
+    else:
+        expect(page.locator("#stage table tr")).to_have_count(number, timeout=20_000)
+
+
+def test_from_a_new_client_to_accepted_targets_in_forty_keys(desk):
+    page, hands = desk, Hands(desk)
+    hands.press("n")
+    page.wait_for_selector("#id_name")
+    page.locator("#id_name").focus()
+    hands.types("Wenna Astley")
+    hands.press("Enter")
+    page.wait_for_selector("[data-here]")
+    hands.press("0")
+    hands.press("Enter")
+    expect(page.get_by_text("No red flag was said.")).to_be_visible()
+    hands.press("g")
+    at_step(page, "taken")
+    hands.types("coffee at eight")
+    hands.press("Enter")
+    at_step(page, "calibration")
+    hands.press("m")  # a simulated client
+    for step in STEPS[1:]:
+        at_step(page, step.code)
+        if step.capture.is_heard:
+            for number in range(1, step.wanted + 1):
+                take(hands, step, number)
+        if step.code == "calibration":
+            page.wait_for_selector("#id_meter_db_spl")
+            hands.press("Enter")
+        elif step.code == "range":
+            hands.types("C3")
+            hands.press("Tab")
+            hands.types("C4")
+            hands.press("Enter")
+        elif step.code == "effort":
+            hands.types("5")
+            hands.press("Enter")
+        elif step.code == "volume":
+            hands.press("v")
+    at_step(page, "rating")
+    page.locator("[data-title]").evaluate("title => title.focus()")
+    hands.press("f")
+    page.wait_for_selector("[data-target]")
+    hands.press("a")
+    expect(page.get_by_text("targets accepted")).to_be_visible()
+    assert hands.pressed <= MOST_KEYS
+
+    client = Client.objects.get(name="Wenna Astley")
+    sheet = client.baselines.get()
+    assert sheet.trials.count() == sum(step.wanted for step in STEPS)
+    assert all(trial.figures for trial in sheet.trials.all())
+    assert {t.kind for t in client.targets.all()} == {
+        "notes", "hold", "steadiness", "soft_level", "loud_level", "talk_level",
+    }  # fmt: skip
+
+
+def test_the_sheet_by_hand_leave_out_note_and_go_back(desk, site, person, clinician):
+    from tests.factories import baseline
+
+    sheet = baseline(person, by=clinician)
+    page = desk
+    page.goto(f"{site}/clients/baselines/{sheet.pk}/?step=vowel")
+    page.keyboard.press("y")
+    page.keyboard.type("400")
+    page.keyboard.press("Enter")
+    expect(page.locator("[data-typed-problem]")).to_contain_text("cannot be")
+    page.locator("#id_total_s").fill("14.2")
+    page.keyboard.press("Enter")
+    expect(page.locator("#stage table")).to_contain_text("14.2 s")
+    page.keyboard.press("t")
+    page.keyboard.type("a little hoarse")
+    page.keyboard.press("Enter")
+    expect(page.locator("#stage table")).to_contain_text("a little hoarse")
+    page.keyboard.press("d")
+    expect(page.locator(".struck")).to_have_count(1)
+    page.keyboard.press("u")
+    expect(page.locator(".struck")).to_have_count(0)
+    page.keyboard.press("n")
+    at_step(page, "s")
+    page.keyboard.press("p")
+    at_step(page, "vowel")
+    assert sheet.trials.get().note == "a little hoarse"
+
+
+@pytest.mark.parametrize(
+    "where", ["new/", "{pk}/record/", "{pk}/screen/", "{pk}/baselines/", "{pk}/targets/", "clinic/"]
+)
+def test_the_clinicians_screens_have_no_violation(desk, site, person, where):
+    desk.goto(f"{site}/clients/{where.format(pk=person.pk)}")
+    found = Axe().run(desk)
+    assert found.violations_count == 0, found.generate_report()
+
+
+def test_the_sheet_and_the_calculators_have_no_violation(desk, site, person, clinician):
+    from tests.factories import baseline_trial
+
+    sheet = baseline_trial(person, by=clinician).baseline
+    for path in (f"clients/baselines/{sheet.pk}/?step=vowel", f"calculators/?client={person.pk}"):
+        desk.goto(f"{site}/{path}")
+        found = Axe().run(desk)
+        assert found.violations_count == 0, found.generate_report()
