@@ -1,5 +1,6 @@
 """Ladders: ordered rungs that change one thing, and what the next one is."""
 
+from .ladder import Ladder
 from .seconds import (
     HISS_RUNGS_S,
     HOLD_RUNGS_S,
@@ -12,6 +13,7 @@ from .seconds import (
 __all__ = [
     "HISS_RUNGS_S",
     "HOLD_RUNGS_S",
+    "Ladder",
     "personal_rungs_s",
     "rung_above_s",
     "rung_at_or_under_s",

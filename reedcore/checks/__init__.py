@@ -1,0 +1,26 @@
+"""The programme check: a colleague's second look. One rule, one function, a registry.
+
+A rule gets the plan and the person and gives what it finds; adding one is adding a function with
+``@rule`` and its test.
+"""
+
+from . import body, dosage, order, targets
+from .plan import Finding, Fix, FixKind, Item, Level, Person, Plan, School
+from .registry import RULES, check
+
+__all__ = [
+    "RULES",
+    "Finding",
+    "Fix",
+    "FixKind",
+    "Item",
+    "Level",
+    "Person",
+    "Plan",
+    "School",
+    "body",
+    "check",
+    "dosage",
+    "order",
+    "targets",
+]

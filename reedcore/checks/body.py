@@ -1,0 +1,173 @@
+"""Rules about the person: cautions, range, props."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from reedcore.pitch import Note, note_nearest
+from reedcore.safety.cautions import BACK_PRESSURE_FROM_CMH2O, Mark
+
+from .plan import Finding, Fix, FixKind, Item, Level, Person, Plan
+from .registry import rule
+
+#: Light glides may go so far past the comfortable range; none after surgery.
+GLIDE_PAST_ST = 2.0
+#: A quiet breath hold longer than this, and longer than that, only by a written choice.
+BREATH_HOLD_CAP_S, BREATH_HOLD_MOST_S = 30.0, 90.0
+PANT_CAP_S = 10.0
+
+
+def _marks(item: Item) -> set[Mark]:
+    """The task's marks; little back pressure is not what that mark is about."""
+    marks = set(item.marks)
+    if item.pressure_cmh2o is not None:
+        if item.pressure_cmh2o > BACK_PRESSURE_FROM_CMH2O:
+            marks.add(Mark.BACK_PRESSURE)
+        else:
+            marks.discard(Mark.BACK_PRESSURE)
+    return marks
+
+
+@rule
+def caution_on_record(plan: Plan, person: Person) -> Iterator[Finding]:
+    """A task does what a caution on record forbids."""
+    for item in plan.items:
+        marks = _marks(item)
+        hits = [each for each in person.forbidden if each.mark in marks]
+        if hits:
+            facts = {"mark": hits[0].mark, "because": hits[0].because}
+            yield Finding(Level.STOP, "caution_on_record", item.id, facts, Fix(FixKind.REMOVE))
+
+
+@rule
+def outside_held_range(plan: Plan, person: Person) -> Iterator[Finding]:
+    """A held note lies where the voice has never been held."""
+    if person.held is None and person.comfortable is None:
+        return
+    for item in plan.items:
+        if not item.notes or item.glides:
+            continue
+        outside = [note for note in item.notes if not _reaches(person, note)]
+        if outside:
+            yield Finding(
+                Level.STOP,
+                "outside_held_range",
+                item.id,
+                {"note": outside[0]},
+                _inside(item, person),
+            )
+
+
+@rule
+def outside_comfortable_range(plan: Plan, person: Person) -> Iterator[Finding]:
+    """A held note is reachable but not comfortable."""
+    comfortable = person.comfortable
+    if comfortable is None:
+        return
+    for item in plan.items:
+        if item.glides:
+            continue
+        outside = [note for note in item.notes if not comfortable.holds(note, a4_hz=person.a4_hz)]
+        if outside and all(_reaches(person, note) for note in item.notes):
+            facts = {"note": outside[0]}
+            yield Finding(
+                Level.WARN, "outside_comfortable_range", item.id, facts, _inside(item, person)
+            )
+
+
+def _reaches(person: Person, note: Note) -> bool:
+    ranges = [each for each in (person.held, person.comfortable) if each is not None]
+    return any(each.holds(note, a4_hz=person.a4_hz) for each in ranges)
+
+
+def _inside(item: Item, person: Person) -> Fix | None:
+    """The same notes moved as a block into the comfortable range, where they fit."""
+    comfortable = person.comfortable
+    if comfortable is None:
+        return None
+    low, _ = note_nearest(comfortable.low_hz, a4_hz=person.a4_hz)
+    high, _ = note_nearest(comfortable.high_hz, a4_hz=person.a4_hz)
+    first, last = min(item.notes), max(item.notes)
+    if last.midi - first.midi > high.midi - low.midi:
+        return None
+    shift = max(0, low.midi - first.midi) - max(0, last.midi - high.midi)
+    return Fix(FixKind.SET_NOTES, tuple(note.transposed(shift) for note in item.notes))
+
+
+@rule
+def glide_too_far(plan: Plan, person: Person) -> Iterator[Finding]:
+    """A glide goes further past the comfortable range than a light one may."""
+    comfortable = person.comfortable
+    if comfortable is None:
+        return
+    allowed = 0.5 if person.after_surgery else GLIDE_PAST_ST + 0.5
+    for item in plan.items:
+        if not item.glides:
+            continue
+        outside = [
+            note
+            for note in item.notes
+            if not comfortable.holds(note, a4_hz=person.a4_hz, slack_st=allowed)
+        ]
+        if outside:
+            yield Finding(
+                Level.WARN, "glide_too_far", item.id, {"note": outside[0]}, _inside(item, person)
+            )
+
+
+@rule
+def prop_not_named(plan: Plan, person: Person) -> Iterator[Finding]:
+    """A task needs something in the hand, and nothing is named."""
+    for item in plan.items:
+        if item.needs_prop and not item.props:
+            yield Finding(Level.WARN, "prop_not_named", item.id)
+
+
+@rule
+def prop_not_owned(plan: Plan, person: Person) -> Iterator[Finding]:
+    """A prop is named that the client does not have, as far as the record says."""
+    for item in plan.items:
+        missing = [prop for prop in item.props if prop not in person.props]
+        if missing:
+            yield Finding(Level.WARN, "prop_not_owned", item.id, {"prop": missing[0]})
+
+
+@rule
+def breath_hold_too_long(plan: Plan, person: Person) -> Iterator[Finding]:
+    """A quiet breath hold over 30 s only by a written choice, and never over 90 s."""
+    for item in plan.items:
+        held = item.held_breath_s
+        if held is None or held <= BREATH_HOLD_CAP_S:
+            continue
+        if item.meant and held <= BREATH_HOLD_MOST_S:
+            continue
+        yield Finding(
+            Level.STOP,
+            "breath_hold_too_long",
+            item.id,
+            {"seconds": held, "cap": BREATH_HOLD_CAP_S},
+            Fix(FixKind.SET_SECONDS, BREATH_HOLD_CAP_S),
+        )
+
+
+@rule
+def panting_too_long(plan: Plan, person: Person) -> Iterator[Finding]:
+    """Panting makes light-headed: at most 10 s."""
+    for item in plan.items:
+        if item.pant_s is not None and item.pant_s > PANT_CAP_S:
+            yield Finding(
+                Level.STOP,
+                "panting_too_long",
+                item.id,
+                {"seconds": item.pant_s, "cap": PANT_CAP_S},
+                Fix(FixKind.SET_SECONDS, PANT_CAP_S),
+            )
+
+
+@rule
+def breath_too_slow(plan: Plan, person: Person) -> Iterator[Finding]:
+    """Under four breaths a minute for over two minutes has to be meant."""
+    for item in plan.items:
+        if item.breath and item.breath.must_be_meant(item.cycles) and not item.meant:
+            facts = {"per_minute": item.breath.breaths_per_min}
+            yield Finding(Level.WARN, "breath_too_slow", item.id, facts)

@@ -1,0 +1,58 @@
+"""Rules about how much and how often."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from reedcore.dose import DoseKind, session_time
+
+from .plan import Finding, Fix, FixKind, Level, Person, Plan
+from .registry import rule
+
+#: A session is usually between these (convention).
+USUAL_S = (15 * 60.0, 30 * 60.0)
+
+
+@rule
+def session_over_cap(plan: Plan, person: Person) -> Iterator[Finding]:
+    """Longer than the cap."""
+    seconds = session_time(item.part for item in plan.items).seconds
+    if seconds > plan.session_cap_s:
+        facts = {"seconds": seconds, "cap": plan.session_cap_s}
+        yield Finding(Level.STOP, "session_over_cap", None, facts)
+
+
+@rule
+def session_unusual(plan: Plan, person: Person) -> Iterator[Finding]:
+    """Shorter or longer than sessions usually are."""
+    seconds = session_time(item.part for item in plan.items).seconds
+    shortest, longest = USUAL_S
+    if plan.items and seconds <= plan.session_cap_s and not shortest <= seconds <= longest:
+        facts = {"seconds": seconds, "from": shortest, "to": longest}
+        yield Finding(Level.HINT, "session_unusual", None, facts)
+
+
+@rule
+def no_rest_day(plan: Plan, person: Person) -> Iterator[Finding]:
+    """A rest day a week, unless the programme is the daily kind."""
+    dated = plan.dose.kind is DoseKind.SLOTS
+    if dated and plan.dose.rest_days == 0 and not plan.daily_for_life:
+        yield Finding(Level.WARN, "no_rest_day", None, {}, Fix(FixKind.DROP_DAY, 6))
+
+
+@rule
+def too_much_voice_a_day(plan: Plan, person: Person) -> Iterator[Finding]:
+    """More voiced minutes a day than the cap."""
+    voiced = session_time(item.part for item in plan.items).voiced_s * plan.dose.a_day
+    if voiced > plan.day_voiced_cap_s:
+        facts = {"seconds": voiced, "cap": plan.day_voiced_cap_s}
+        yield Finding(Level.WARN, "too_much_voice_a_day", None, facts)
+
+
+@rule
+def no_short_day(plan: Plan, person: Person) -> Iterator[Finding]:
+    """On a bad day something short is better than nothing."""
+    if plan.items and not any(item.in_short for item in plan.items):
+        first = next((item.id for item in plan.items if item.part.voiced), None)
+        fix = Fix(FixKind.MARK_SHORT, first) if first else None
+        yield Finding(Level.HINT, "no_short_day", None, {}, fix)

@@ -1,0 +1,98 @@
+"""Rules about the order of a session: ready, loud, cooled down."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from .plan import Finding, Fix, FixKind, Level, Person, Plan, School
+from .registry import rule
+
+#: What makes ready for loud work; under the loud school a joined chain of syllables does too.
+WARMING = ("release", "occluded")
+CHAIN_TASKS = ("nasal_chain",)
+#: Cool-down after loud work lasts at least so long.
+COOL_S = 60.0
+#: Voice for longer than this without water is a reason to sip.
+DRY_S = 180.0
+
+
+def _soft_level(plan: Plan) -> Level:
+    """What one school demands, the other only likes."""
+    return Level.HINT if plan.school is School.LOUD else Level.WARN
+
+
+@rule
+def loud_without_warming(plan: Plan, person: Person) -> Iterator[Finding]:
+    """The first loud task comes with nothing before it."""
+    for place, item in enumerate(plan.items):
+        if not item.is_loud:
+            continue
+        before = plan.items[:place]
+        chain = plan.school is School.LOUD and item.task in CHAIN_TASKS
+        if not chain and not any(
+            each.family in WARMING or (plan.school is School.LOUD and each.task in CHAIN_TASKS)
+            for each in before
+        ):
+            yield Finding(
+                _soft_level(plan),
+                "loud_without_warming",
+                item.id,
+                {},
+                Fix(FixKind.ADD_TASK, "straw_hold"),
+            )
+        return
+
+
+@rule
+def loud_without_cooling(plan: Plan, person: Person) -> Iterator[Finding]:
+    """Nothing, or too little, cools the voice down after the last loud task."""
+    loud = [place for place, item in enumerate(plan.items) if item.is_loud]
+    if not loud:
+        return
+    after = [item for item in plan.items[loud[-1] + 1 :] if item.family == "cooldown"]
+    seconds = sum(item.part.seconds for item in after)
+    if seconds < COOL_S:
+        yield Finding(
+            _soft_level(plan),
+            "loud_without_cooling",
+            plan.items[loud[-1]].id,
+            {"seconds": seconds, "least": COOL_S},
+            Fix(FixKind.ADD_TASK, "descending_hum"),
+        )
+
+
+@rule
+def soft_after_loud(plan: Plan, person: Person) -> Iterator[Finding]:
+    """A session that holds both goes from soft to loud to cool-down."""
+    loud = [place for place, item in enumerate(plan.items) if item.is_loud]
+    if not loud:
+        return
+    for item in plan.items[loud[0] + 1 :]:
+        soft = item.ceiling_db is not None and not item.is_loud
+        if soft and item.family not in ("cooldown", "release", "breath"):
+            yield Finding(Level.WARN, "soft_after_loud", item.id, {}, Fix(FixKind.MOVE_FIRST))
+
+
+@rule
+def cooldown_not_last(plan: Plan, person: Person) -> Iterator[Finding]:
+    """Voice work follows the cool-down."""
+    for place, item in enumerate(plan.items):
+        voiced_after = any(
+            each.part.voiced and each.family != "cooldown" for each in plan.items[place + 1 :]
+        )
+        if item.family == "cooldown" and voiced_after:
+            yield Finding(Level.HINT, "cooldown_not_last", item.id, {}, Fix(FixKind.MOVE_LAST))
+
+
+@rule
+def no_sip(plan: Plan, person: Person) -> Iterator[Finding]:
+    """A loud block, or three minutes of voice, without a sip of water after it."""
+    dry = 0.0
+    for item in plan.items:
+        dry += item.part.voiced_s
+        if item.part.sip_after:
+            dry = 0.0
+        elif item.is_loud or dry > DRY_S:
+            facts = {"seconds": dry}
+            yield Finding(Level.HINT, "no_sip", item.id, facts, Fix(FixKind.SIP_AFTER))
+            dry = 0.0

@@ -1,0 +1,141 @@
+"""What is checked, as plain values."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from enum import StrEnum
+from typing import Any
+
+from reedcore.baseline import PitchRange
+from reedcore.devices.breath_counts import BreathCount
+from reedcore.dose import Dose, Part
+from reedcore.pitch import Note
+from reedcore.safety import Forbidden, Mark
+
+
+class School(StrEnum):
+    """How hard the voice is asked to work."""
+
+    SOFT = "soft"
+    LOUD = "loud"
+    MIXED = "mixed"
+
+
+class Level(StrEnum):
+    """A stop needs a written reason to be overruled."""
+
+    STOP = "stop"
+    WARN = "warn"
+    HINT = "hint"
+
+
+class FixKind(StrEnum):
+    """What one key would do about a finding."""
+
+    REMOVE = "remove"
+    SET_SECONDS = "set_seconds"
+    SET_NOTES = "set_notes"
+    SET_CEILING = "set_ceiling"
+    DROP_FLOOR = "drop_floor"
+    SIP_AFTER = "sip_after"
+    MOVE_LAST = "move_last"
+    MOVE_FIRST = "move_first"
+    ADD_TASK = "add_task"
+    MARK_SHORT = "mark_short"
+    DROP_DAY = "drop_day"
+
+
+@dataclass(frozen=True, slots=True)
+class Fix:
+    """One edit; ``value`` is what the kind needs."""
+
+    kind: FixKind
+    value: Any = None
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """One thing to look at again.
+
+    Attributes:
+        code: the rule's own name.
+        item: the id of the item it is about; None for the whole.
+        facts: the figures of its sentence.
+    """
+
+    level: Level
+    code: str
+    item: str | None = None
+    facts: dict[str, Any] = field(default_factory=dict)
+    fix: Fix | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Item:
+    """One item of a session.
+
+    Attributes:
+        family: release, breath, occluded, onset, block, range, loud, articulation, cooldown.
+        seconds: target of one try where it has one.
+        notes: held notes; ``glides`` says that they are a glide's ends instead.
+        floor_db, ceiling_db: relative to the comfortable voice.
+        best_s: the client's best on this task, note and sound; None when unknown.
+        before_s: the target in force seven days ago.
+        breath, cycles: of counted breathing.
+        held_breath_s: of a quiet breath hold.
+        pant_s: of panting.
+        pressure_cmh2o: estimate, None without a bore or depth.
+        meant: the clinician has written that it is meant so.
+    """
+
+    id: str
+    task: str
+    family: str
+    part: Part
+    marks: frozenset[Mark] = frozenset()
+    props: tuple[str, ...] = ()
+    needs_prop: bool = False
+    seconds: float | None = None
+    notes: tuple[Note, ...] = ()
+    glides: bool = False
+    floor_db: float | None = None
+    ceiling_db: float | None = None
+    best_s: float | None = None
+    before_s: float | None = None
+    breath: BreathCount | None = None
+    cycles: int = 1
+    held_breath_s: float | None = None
+    pant_s: float | None = None
+    pressure_cmh2o: float | None = None
+    reason: str = ""
+    in_short: bool = False
+    meant: bool = False
+
+    @property
+    def is_loud(self) -> bool:
+        """Asked to be loud: by its mark, or by a floor above the comfortable voice."""
+        return Mark.LOUD in self.marks or (self.floor_db is not None and self.floor_db > 0)
+
+
+@dataclass(frozen=True, slots=True)
+class Plan:
+    """A session and how often it is due."""
+
+    items: tuple[Item, ...]
+    dose: Dose
+    school: School = School.SOFT
+    session_cap_s: float = 45 * 60.0
+    day_voiced_cap_s: float = 20 * 60.0
+    daily_for_life: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Person:
+    """What the record and the baseline say that bears on the plan."""
+
+    forbidden: tuple[Forbidden, ...] = ()
+    comfortable: PitchRange | None = None
+    held: PitchRange | None = None
+    props: frozenset[str] = frozenset()
+    after_surgery: bool = False
+    a4_hz: float = 440.0

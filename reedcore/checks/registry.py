@@ -1,0 +1,29 @@
+"""The rules, in the order in which they were written down; findings come most serious first."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+from .plan import Finding, Level, Person, Plan
+
+Rule = Callable[[Plan, Person], Iterator[Finding]]
+RULES: dict[str, Rule] = {}
+_ORDER = {Level.STOP: 0, Level.WARN: 1, Level.HINT: 2}
+
+
+def rule(function: Rule) -> Rule:
+    """Puts a rule into the registry under its own name."""
+    RULES[function.__name__] = function
+    return function
+
+
+def check(plan: Plan, person: Person) -> tuple[Finding, ...]:
+    """What every rule finds, the most serious first, else in the order of the session."""
+    found = [finding for each in RULES.values() for finding in each(plan, person)]
+    places = {item.id: place for place, item in enumerate(plan.items)}
+    return tuple(
+        sorted(
+            found,
+            key=lambda each: (_ORDER[each.level], places.get(each.item or "", len(places))),
+        )
+    )

@@ -1,0 +1,16 @@
+"""What is due when, and how long a session takes."""
+
+from .session_time import DAY_VOICED_CAP_S, SESSION_CAP_S, Part, SessionTime, session_time
+from .slots import Dose, DoseKind, Slot, due_slots
+
+__all__ = [
+    "DAY_VOICED_CAP_S",
+    "SESSION_CAP_S",
+    "Dose",
+    "DoseKind",
+    "Part",
+    "SessionTime",
+    "Slot",
+    "due_slots",
+    "session_time",
+]

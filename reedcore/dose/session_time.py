@@ -1,0 +1,70 @@
+"""How long a session takes, and for how much of it the voice sounds.
+
+Session = Σ set-up + tries × (tone + breath + target + rest) + sips.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+#: A session over 45 minutes is excessive; voiced minutes a day (both conventions).
+SESSION_CAP_S, DAY_VOICED_CAP_S = 45 * 60.0, 20 * 60.0
+SIP_S = 15.0
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """One task's share. Seconds; ``tries`` counts every repetition of every set.
+
+    Attributes:
+        target_s: length of one try.
+        voiced: whether the voice sounds in it.
+        sip_after: a sip of water follows.
+    """
+
+    tries: int
+    target_s: float
+    voiced: bool
+    setup_s: float = 10.0
+    tone_s: float = 0.0
+    breath_s: float = 3.0
+    rest_s: float = 5.0
+    sip_after: bool = False
+
+    @property
+    def seconds(self) -> float:
+        """All of it, without the sip."""
+        each = self.tone_s + self.breath_s + self.target_s + self.rest_s
+        return self.setup_s + self.tries * each
+
+    @property
+    def voiced_s(self) -> float:
+        """Seconds of voice."""
+        return self.tries * self.target_s if self.voiced else 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class SessionTime:
+    """Attributes:
+    seconds: from first to last.
+    voiced_s: seconds of voice.
+    tries: repetitions in all.
+    starts_s: when each part begins, in order.
+    """
+
+    seconds: float
+    voiced_s: float
+    tries: int
+    starts_s: tuple[float, ...]
+
+
+def session_time(parts: Iterable[Part]) -> SessionTime:
+    """The whole session."""
+    at, voiced, tries, starts = 0.0, 0.0, 0, []
+    for part in parts:
+        starts.append(at)
+        at += part.seconds + (SIP_S if part.sip_after else 0.0)
+        voiced += part.voiced_s
+        tries += part.tries
+    return SessionTime(at, voiced, tries, tuple(starts))

@@ -1,0 +1,104 @@
+"""What is due when: dated slots, rolling slots without an end, and what is done on demand."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, datetime, time, timedelta
+from enum import StrEnum
+
+from reedcore.errors import ValueOutOfRange
+
+#: Sessions of a day lie at least so far apart.
+APART_H = 3.0
+#: When the first session of a day usually is, and the last (convention).
+FIRST, LAST = time(9, 0), time(18, 0)
+MOST_A_DAY, MOST_WEEKS = 5, 52
+
+
+class DoseKind(StrEnum):
+    """How often."""
+
+    SLOTS = "slots"
+    #: Maintenance without an end, with a recheck date.
+    ROLLING = "rolling"
+    #: On a trigger; an aim a day, and never "missed".
+    ON_DEMAND = "on_demand"
+
+
+@dataclass(frozen=True, slots=True)
+class Dose:
+    """Attributes:
+    weekdays: 0 Monday … 6 Sunday, the days with sessions.
+    weeks: how many; of a rolling dose the weeks until the recheck.
+    off: days that are left out (holidays, travel).
+
+    Raises:
+        ValueOutOfRange: no sessions or over 5 a day, no days, over 52 weeks.
+    """
+
+    kind: DoseKind
+    start: date
+    a_day: int = 2
+    weekdays: tuple[int, ...] = (0, 1, 2, 3, 4)
+    weeks: int = 6
+    off: tuple[date, ...] = ()
+    times: tuple[time, ...] = ()
+
+    def __post_init__(self) -> None:
+        for what, value, highest in (
+            ("sessions a day", self.a_day, MOST_A_DAY),
+            ("days a week", len(set(self.weekdays) & set(range(7))), 7),
+            ("weeks", self.weeks, MOST_WEEKS),
+        ):
+            if not 1 <= value <= highest:
+                raise ValueOutOfRange(what=what, value=value, lowest=1, highest=highest)
+
+    @property
+    def end(self) -> date:
+        """The last day; of a rolling dose the day of the recheck."""
+        return self.start + timedelta(weeks=self.weeks, days=-1)
+
+    @property
+    def rest_days(self) -> int:
+        """Days a week without a session."""
+        return 7 - len(set(self.weekdays))
+
+    @property
+    def day_times(self) -> tuple[time, ...]:
+        """When the sessions of a day are: as set, else spread over the day."""
+        if len(self.times) == self.a_day:
+            return self.times
+        first = FIRST.hour * 60 + FIRST.minute
+        span = LAST.hour * 60 + LAST.minute - first
+        step = max(APART_H * 60, span / max(1, self.a_day - 1)) if self.a_day > 1 else 0
+        minutes = [min(23 * 60, round(first + step * at)) for at in range(self.a_day)]
+        return tuple(time(each // 60, each % 60) for each in minutes)
+
+
+@dataclass(frozen=True, slots=True)
+class Slot:
+    """One session that is due; ``number`` counts the day's from 1."""
+
+    day: date
+    number: int
+    at: datetime
+
+
+def due_slots(dose: Dose, *, until: date | None = None) -> tuple[Slot, ...]:
+    """Every slot from the start to the end (or to ``until``), in local time without a zone.
+
+    What is done on demand has none.
+    """
+    if dose.kind is DoseKind.ON_DEMAND:
+        return ()
+    last = dose.end if until is None else min(until, dose.end)
+    slots = []
+    day = dose.start
+    while day <= last:
+        if day.weekday() in dose.weekdays and day not in dose.off:
+            slots += [
+                Slot(day, number, datetime.combine(day, at))
+                for number, at in enumerate(dose.day_times, start=1)
+            ]
+        day += timedelta(days=1)
+    return tuple(slots)

@@ -1,0 +1,54 @@
+"""A ladder as data: rungs in order that change one thing."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from reedcore.errors import ValueOutOfRange
+
+
+@dataclass(frozen=True, slots=True)
+class Ladder:
+    """Attributes:
+        code, name: stable, and for people.
+        changes: the one parameter that its rungs set.
+        rungs: values in order, easiest first.
+        labels: what each rung is called; as many as there are rungs.
+        by_choice: rungs from this one on only by a written choice; None without such.
+
+    Raises:
+        ValueOutOfRange: no rungs, or labels for another number of them.
+    """
+
+    code: str
+    name: str
+    changes: str
+    rungs: tuple[Any, ...]
+    labels: tuple[str, ...]
+    by_choice: int | None = None
+
+    def __post_init__(self) -> None:
+        if not self.rungs or len(self.labels) != len(self.rungs):
+            raise ValueOutOfRange(
+                what="number of labels",
+                value=len(self.labels),
+                lowest=max(1, len(self.rungs)),
+                highest=max(1, len(self.rungs)),
+            )
+
+    def place_of(self, value: Any) -> int | None:
+        """Which rung a value stands on: of numbers the highest not above it, else the same one."""
+        if isinstance(value, int | float) and not isinstance(value, bool):
+            under = [at for at, rung in enumerate(self.rungs) if rung <= value + 1e-9]
+            return under[-1] if under else None
+        return self.rungs.index(value) if value in self.rungs else None
+
+    def moved(self, value: Any, *, by: int) -> Any:
+        """The value so many rungs up or down; the same at either end."""
+        place = self.place_of(value)
+        if place is None:
+            return self.rungs[0]
+        if by < 0 and value != self.rungs[place]:
+            place += 1  # between two rungs, one down is the lower of them
+        return self.rungs[max(0, min(len(self.rungs) - 1, place + by))]

@@ -1,0 +1,1 @@
+"""What can be prescribed: tasks, ladders and spoken material, the clinic’s own included."""

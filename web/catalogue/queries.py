@@ -1,0 +1,21 @@
+"""What a clinic can prescribe."""
+
+from .models import OwnTask
+from .tasks import Task, shipped_tasks, task_from
+
+
+def own_task(row: OwnTask) -> Task:
+    """A clinic's own task as a task."""
+    return task_from(row.data, family=row.family, own=True)
+
+
+def tasks_for(clinic, *, hidden: bool = False) -> dict[str, Task]:
+    """Shipped tasks but for those that are hidden (unless asked for), and the clinic's own."""
+    out = set() if hidden else set(clinic.hidden_tasks.values_list("code", flat=True))
+    tasks = {code: task for code, task in shipped_tasks().items() if code not in out}
+    return tasks | {row.code: own_task(row) for row in clinic.own_tasks.all()}
+
+
+def every_task(clinic) -> dict[str, Task]:
+    """All of them, hidden ones too: an old programme may hold one."""
+    return tasks_for(clinic, hidden=True)

@@ -1,0 +1,83 @@
+"""What a task of the catalogue looks like, as a JSON Schema; shipped and own tasks alike."""
+
+from reedcore.safety import Mark
+
+FAMILIES = {
+    "release": "Release and posture",
+    "breath": "Breath",
+    "occluded": "Semi-occluded voicing",
+    "onset": "Onset and resonance",
+    "block": "Vocal function block",
+    "range": "Range and speaking pitch",
+    "loud": "Loudness and effort",
+    "articulation": "Articulation",
+    "cooldown": "Cool-down and aftercare",
+}
+MEASURES = (
+    "hold", "hiss", "compound", "glide", "pattern", "counted", "reps", "timed", "script", "count",
+    "checklist",
+)  # fmt: skip
+_LINE = {"type": "string", "minLength": 1, "maxLength": 120}
+_WORDS = {"type": "array", "items": _LINE}
+PARAMETER = {
+    "type": "object",
+    "properties": {
+        "unit": {"type": "string"},
+        "default": {"type": "number"},
+        "from": {"type": "number"},
+        "to": {"type": "number"},
+    },
+    "required": ["unit", "default", "from", "to"],
+    "additionalProperties": False,
+}
+TASK = {
+    "type": "object",
+    "properties": {
+        "code": {"type": "string", "pattern": "^[a-z0-9_]{2,40}$"},
+        "name": _LINE,
+        "purpose": _LINE,
+        "client": {"type": "array", "items": _LINE, "minItems": 1, "maxItems": 3},
+        "measure": {"enum": list(MEASURES)},
+        "sound": _LINE,
+        "parameters": {"type": "object", "additionalProperties": PARAMETER, "minProperties": 1},
+        "ladder": {"type": "string"},
+        "level": {"enum": ["even", "swell", "fade", "both"]},
+        "breath_cue": {"type": "boolean"},
+        "breath_inside": {"enum": ["none", "allowed", "required"]},
+        "props": {"type": "array", "items": {"type": "string"}},
+        "faults": {
+            "type": "array",
+            "items": {
+                "type": "object",
+                "properties": {"noticed": _LINE, "try": _LINE},
+                "required": ["noticed", "try"],
+                "additionalProperties": False,
+            },
+        },
+        "felt": {
+            "type": "object",
+            "properties": {"ask": _LINE, "if_not": _LINE},
+            "required": ["ask", "if_not"],
+            "additionalProperties": False,
+        },
+        "cautions": {"type": "string", "maxLength": 200},
+        "marks": {"type": "array", "items": {"enum": [mark.value for mark in Mark]}},
+        "substitutes": {"type": "array", "items": {"type": "string"}},
+        "equals": {"type": "array", "items": {"type": "string"}},
+        "drawing": {"type": "string"},
+        "material": {"type": "string"},
+        "notes": {"type": "integer", "minimum": 0, "maximum": 5},
+        "note_set": {"enum": ["warm_up", "power"]},
+        "tone": {"type": "boolean"},
+        "voiced": {"type": "boolean"},
+        "effort": {"type": "integer", "minimum": 1, "maximum": 10},
+        "cues": _WORDS,
+        "items": _WORDS,
+        "degrees": {"type": "array", "items": {"type": "integer", "minimum": 1, "maximum": 9}},
+        "growing": {"type": "boolean"},
+        "contrast": {"type": "boolean"},
+        "lower_is_better": {"type": "boolean"},
+    },
+    "required": ["code", "name", "purpose", "client", "measure", "parameters"],
+    "additionalProperties": False,
+}

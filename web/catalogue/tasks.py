@@ -1,0 +1,144 @@
+"""The shipped catalogue, read once from its data files and checked against the schema."""
+
+from dataclasses import dataclass, field
+from functools import cache
+from pathlib import Path
+
+import jsonschema
+import yaml
+
+from reedcore.ladders import Ladder
+from reedcore.safety import Mark
+
+from .schema import FAMILIES, TASK
+
+DATA = Path(__file__).parent / "data"
+#: Kinds in which the voice sounds; of the others a task says so itself.
+VOICED = ("hold", "glide", "pattern", "script")
+
+
+class BadTask(ValueError):
+    """A task that does not fit the schema; the message names the field."""
+
+
+@dataclass(frozen=True)
+class Parameter:
+    """One number of a task, with its unit and limits."""
+
+    unit: str
+    default: float
+    lowest: float
+    highest: float
+
+
+@dataclass(frozen=True)
+class Task:
+    """One task of the catalogue; what a data file leaves out has the value here."""
+
+    code: str
+    family: str
+    name: str
+    purpose: str
+    client: tuple[str, ...]
+    measure: str
+    parameters: dict[str, Parameter]
+    sound: str = ""
+    ladder: str = ""
+    level: str = "even"
+    breath_cue: bool = True
+    breath_inside: str = "none"
+    props: tuple[str, ...] = ()
+    faults: tuple[tuple[str, str], ...] = ()
+    felt: tuple[str, str] | None = None
+    cautions: str = ""
+    marks: frozenset[Mark] = frozenset()
+    substitutes: tuple[str, ...] = ()
+    equals: tuple[str, ...] = ()
+    drawing: str = ""
+    material: str = ""
+    notes: int = 0
+    note_set: str = ""
+    tone: bool = False
+    voiced: bool = False
+    effort: int = 0
+    cues: tuple[str, ...] = ()
+    items: tuple[str, ...] = ()
+    degrees: tuple[int, ...] = ()
+    growing: bool = False
+    contrast: bool = False
+    lower_is_better: bool = False
+    own: bool = field(default=False, compare=False)
+
+    @property
+    def is_loud(self) -> bool:
+        """Strong voice is asked for."""
+        return Mark.LOUD in self.marks
+
+    @property
+    def drawing_path(self) -> str:
+        """The drawing as a static file; empty without one."""
+        return f"catalogue/drawings/{self.drawing}.svg" if self.drawing else ""
+
+
+def task_from(data: dict, *, family: str, own: bool = False) -> Task:
+    """A task out of plain data.
+
+    Raises:
+        BadTask: it does not fit the schema, or a default lies outside its limits.
+    """
+    problem = jsonschema.exceptions.best_match(
+        jsonschema.Draft202012Validator(TASK).iter_errors(data)
+    )
+    if problem is not None:
+        where = ".".join(str(part) for part in problem.absolute_path) or "the task"
+        raise BadTask(f"{where}: {problem.message}")
+    parameters = {}
+    for name, each in data["parameters"].items():
+        if not each["from"] <= each["default"] <= each["to"]:
+            raise BadTask(f"parameters.{name}: {each['default']} lies outside its limits")
+        parameters[name] = Parameter(each["unit"], each["default"], each["from"], each["to"])
+    plain = {
+        name: tuple(value) if isinstance(value, list) else value for name, value in data.items()
+    }
+    plain["parameters"] = parameters
+    plain["marks"] = frozenset(Mark(code) for code in data.get("marks", ()))
+    plain["faults"] = tuple((each["noticed"], each["try"]) for each in data.get("faults", ()))
+    if "felt" in data:
+        plain["felt"] = (data["felt"]["ask"], data["felt"]["if_not"])
+    plain.setdefault("voiced", data["measure"] in VOICED)
+    return Task(family=family, own=own, **plain)
+
+
+@cache
+def shipped_tasks() -> dict[str, Task]:
+    """Every task that ships, by code, in the order in which a session runs."""
+    tasks = {}
+    for path, family in zip(sorted((DATA / "tasks").glob("*.yaml")), FAMILIES, strict=True):
+        for data in yaml.safe_load(path.read_text()):
+            tasks[data["code"]] = task_from(data, family=family)
+    return tasks
+
+
+@cache
+def shipped_ladders() -> dict[str, Ladder]:
+    """Every ladder that ships, by code."""
+    ladders = {}
+    for data in yaml.safe_load((DATA / "ladders.yaml").read_text()):
+        unit = data.get("unit", "")
+        labels = tuple(f"{rung:g} {unit}" if unit else str(rung) for rung in data["rungs"])
+        ladders[data["code"]] = Ladder(
+            code=data["code"],
+            name=data["name"],
+            changes=data["changes"],
+            rungs=tuple(data["rungs"]),
+            labels=labels,
+            by_choice=data.get("by_choice"),
+        )
+    return ladders
+
+
+@cache
+def shipped_material() -> dict[str, tuple[str, ...]]:
+    """Lines to say, by the code that tasks name, easiest first."""
+    data = yaml.safe_load((DATA / "material.yaml").read_text())
+    return {code: tuple(lines) for code, lines in data.items()}

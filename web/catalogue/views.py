@@ -1,0 +1,127 @@
+"""The catalogue as it is read, hidden in part, and added to."""
+
+import yaml
+from django import forms
+from django.contrib import messages
+from django.db import IntegrityError, transaction
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_POST
+
+from web.accounts.access import clinician_only
+from web.clients.wording import MARKS, PROPS
+
+from .models import HiddenTask, OwnTask
+from .queries import every_task
+from .schema import FAMILIES
+from .tasks import BadTask, shipped_ladders, shipped_tasks, task_from
+
+EXAMPLE = """code: lamp_call
+name: Call to the lamp
+purpose: A strong, easy call on two notes.
+client:
+  - Call “hoy” to the lighthouse.
+  - Two notes, the second lower.
+measure: reps
+sound: hoy
+parameters: {reps: {unit: times, default: 5, from: 1, to: 12}}
+marks: [loud]
+"""
+
+
+class OwnTaskForm(forms.Form):
+    """A task in the words of the data files, so that whoever reads those can write one."""
+
+    family = forms.ChoiceField(choices=list(FAMILIES.items()))
+    text = forms.CharField(
+        label="The task", max_length=6000, initial=EXAMPLE,
+        widget=forms.Textarea(attrs={"rows": 14, "spellcheck": "false"}),
+    )  # fmt: skip
+
+    def clean(self):
+        """The task, or the line that says what does not fit."""
+        cleaned = super().clean()
+        if self.errors:
+            return cleaned
+        try:
+            data = yaml.safe_load(cleaned["text"])
+            if not isinstance(data, dict):
+                raise BadTask("the text is not a list of “name: value” lines")
+            cleaned["task"] = task_from(data, family=cleaned["family"], own=True)
+            cleaned["data"] = data
+        except yaml.YAMLError as error:
+            place = getattr(error, "problem_mark", None)
+            where = f" in line {place.line + 1}" if place else ""
+            raise forms.ValidationError(
+                f"This cannot be read{where}: check colons and quotes."
+            ) from error
+        except BadTask as error:
+            raise forms.ValidationError(f"This does not fit: {error}") from error
+        if cleaned["task"].code in shipped_tasks():
+            raise forms.ValidationError("A shipped task has this code already; choose another.")
+        ladder = cleaned["task"].ladder
+        if ladder and ladder not in shipped_ladders():
+            raise forms.ValidationError(f"There is no ladder “{ladder}”.")
+        return cleaned
+
+
+@clinician_only
+def catalogue(request):
+    """Every task by family, with all that is known of it."""
+    return _page(request, OwnTaskForm())
+
+
+def _page(request, form):
+    clinic = request.user.clinic
+    hidden = set(clinic.hidden_tasks.values_list("code", flat=True))
+    tasks = every_task(clinic).values()
+    families = [
+        {
+            "name": name,
+            "tasks": [
+                {
+                    "task": task,
+                    "hidden": task.code in hidden,
+                    "marks": [MARKS[mark] for mark in sorted(task.marks)],
+                    "props": [PROPS.get(prop, prop) for prop in task.props],
+                    "ladder": shipped_ladders().get(task.ladder),
+                }
+                for task in tasks
+                if task.family == family
+            ],
+        }
+        for family, name in FAMILIES.items()
+    ]
+    context = {"families": families, "form": form, "count": len(tasks)}
+    return render(request, "catalogue/all.html", context)
+
+
+@clinician_only
+@require_POST
+def add_own(request):
+    """A task of the clinic's own."""
+    form = OwnTaskForm(request.POST)
+    if form.is_valid():
+        task = form.cleaned_data["task"]
+        try:
+            with transaction.atomic():
+                OwnTask.objects.create(
+                    clinic=request.user.clinic, code=task.code, family=task.family,
+                    data=form.cleaned_data["data"],
+                )  # fmt: skip
+        except IntegrityError:
+            form.add_error(None, "Your clinic has a task with this code already; choose another.")
+        else:
+            messages.success(request, f"“{task.name}” is in the catalogue of your clinic.")
+            return redirect("catalogue:all")
+    return _page(request, form)
+
+
+@clinician_only
+@require_POST
+def hide(request, code):
+    """Hides a shipped task here, or shows it again; programmes that hold it keep it."""
+    if code in shipped_tasks():
+        row, made = HiddenTask.objects.get_or_create(clinic=request.user.clinic, code=code)
+        if not made:
+            row.delete()
+    return redirect("catalogue:all")
