@@ -6,9 +6,11 @@ import factory
 from django.utils import timezone
 
 from web.accounts.models import Clinic, User
+from web.catalogue.tasks import shipped_tasks
 from web.clients.models import Baseline, BaselineTrial, Client
 from web.practice.models import Trial
 from web.programmes.actions import publish_programme
+from web.programmes.document import empty_document, new_item
 from web.programmes.models import PrescribedTask
 
 PASSWORD = "salt-and-rope-41"
@@ -95,3 +97,17 @@ def baseline_trial(client, *, by, step="vowel", sheet=None, **fields):
         **fields,
     }
     return BaselineTrial.objects.create(baseline=sheet or baseline(client, by=by), **made)
+
+
+def item(code, **given):
+    """An item of a document at its task's defaults; ``params`` are laid over those."""
+    params = given.pop("params", {})
+    made = new_item(shipped_tasks()[code], id=given.pop("id", code.replace("_", "-")), **given)
+    made["params"] |= params
+    return made
+
+
+def simple_document(*items, **more):
+    """A document of these items (a straw on F3 unless told otherwise)."""
+    made = empty_document(timezone.localdate()) | more
+    return made | {"items": list(items or [item("straw_hold", notes=[53])])}

@@ -7,12 +7,20 @@ from channels.testing import WebsocketCommunicator
 from django.test import Client as Browser
 from django.urls import URLResolver, get_resolver, reverse
 
-from tests.factories import ClientFactory, ClinicianFactory, baseline_trial, prescribe
+from tests.factories import (
+    ClientFactory,
+    ClinicianFactory,
+    baseline_trial,
+    prescribe,
+    simple_document,
+)
 from tests.web.conftest import run
 from web.clients.models import ReferenceFigure
 from web.clients.urls import websocket_urlpatterns as sheet_lines
 from web.config.asgi import application
 from web.practice.urls import websocket_urlpatterns
+from web.programmes.actions import publish_document
+from web.programmes.models import Programme
 from web.sound.consumers import NOT_YOURS
 
 IN, AWAY, NOT_THERE = "in", "to the sign-in page", "not there"
@@ -44,7 +52,19 @@ ACCESS = {
     "calculators:all": ("get", CLINICIANS),
     "calculators:pattern_midi": ("get", CLINICIANS),
     "calculators:pattern_wav": ("get", CLINICIANS),
-    "programmes:prescribe": ("get", CLINICIANS_OWN),
+    "programmes:schema": ("get", CLINICIANS),
+    **{
+        f"programmes:{name}": (method, CLINICIANS_OWN)
+        for method, names in {
+            "get": "prescribe compose versions version handout handout_pdf calendar tones_midi"
+            " tone_wav as_json bring_in",
+            "post": "edit start discard publish accept_file",
+        }.items()
+        for name in names.split()
+    },
+    "catalogue:all": ("get", CLINICIANS),
+    "catalogue:add_own": ("post", CLINICIANS),
+    "catalogue:hide": ("post", CLINICIANS),
     "review:client": ("get", CLINICIANS_OWN),
     "review:tries_csv": ("get", CLINICIANS_OWN),
     # the PIN guards it, and the page itself shows nothing of anybody
@@ -68,6 +88,7 @@ def named_urls(resolver=None, space=""):
 
 
 SHEETS = ("baseline", "close_baseline", "calibrate", "spirometer")
+VERSIONED = ("version", "handout", "handout_pdf", "calendar", "tones_midi", "tone_wav", "as_json")
 STEPS = ("baseline_typed", "baseline_entries", "baseline_recording", "baseline_simulated")
 
 
@@ -78,13 +99,21 @@ def arguments(name, person, task):
         if short == "baseline_trial":
             return [trial.pk, "discard"]
         return [trial.baseline_id, "vowel"] if short in STEPS else [trial.baseline_id]
+    if short in VERSIONED:
+        by = task.programme.published_by
+        made = Programme.objects.filter(client=person, version=2).first() or publish_document(
+            person, simple_document(), by=by
+        )
+        return [person.pk, made.version, *([53] if short == "tone_wav" else [])]
+    if name == "catalogue:hide":
+        return ["straw_hold"]
     if short == "remove_reference":
         return [ReferenceFigure.objects.create(clinic=person.clinic, measure="span_st", low=1).pk]
     if name == "practice:enter":
         return [person.practice_code]
     if name.startswith("practice:") and name != "practice:today":
         return [task.pk]
-    if space in ("accounts", "practice", "calculators"):
+    if space in ("accounts", "practice", "calculators", "catalogue") or short == "schema":
         return []
     if short in ("list", "new", "clinic", "add_reference"):
         return []

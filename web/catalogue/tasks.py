@@ -70,6 +70,11 @@ class Task:
     own: bool = field(default=False, compare=False)
 
     @property
+    def settings(self) -> tuple[tuple[str, Parameter], ...]:
+        """The parameters in order; a template would take the one called "items" for the method."""
+        return tuple(self.parameters.items())
+
+    @property
     def is_loud(self) -> bool:
         """Strong voice is asked for."""
         return Mark.LOUD in self.marks

@@ -7,6 +7,7 @@ urlpatterns = [
     path("clients/", include("web.clients.urls")),
     path("clients/", include("web.programmes.urls")),
     path("calculators/", include("web.calculators.urls")),
+    path("catalogue/", include("web.catalogue.urls")),
     path("clients/", include("web.review.urls")),
     path("practice/", include("web.practice.urls")),
 ]

@@ -1,12 +1,14 @@
 """The simulated microphone's repertoire: a made-up client at the task in hand."""
 
-from reedcore.synthvoice import Clip, HeldVoice, Voiced, speak
+from reedcore.synthvoice import VOWELS, Clip, HeldVoice, Voiced, speak
 from web.programmes.queries import note_hz
 
 #: Where no note is asked for, the made-up client has a voice of their own.
 OWN_HZ = 180.0
 #: The voice synthesised for sounds that have no vowel of their own.
 NEAREST_VOWEL = {"mee": "ee", "hum": "oo"}
+#: Straws, trills and other sounds with nearly closed lips are nearest to this one.
+HUMMED = "oo"
 
 #: What each manner does: (label, share of the target held, changes to an even voice).
 MANNERS = {
@@ -42,4 +44,5 @@ def simulated_clip(task, *, manner: str, seed: int, rate_hz: int = 48_000) -> Cl
 
 def vowel_of(task) -> str:
     """The vowel the simulated voice has for a task's sound."""
-    return NEAREST_VOWEL.get(task.sound, task.sound)
+    sound = NEAREST_VOWEL.get(task.sound, task.sound)
+    return sound if sound in VOWELS else HUMMED

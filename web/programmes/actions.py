@@ -1,12 +1,17 @@
-"""Prescribing."""
+"""Prescribing: drafts, and versions that stay as they are once published."""
 
 from django.db import transaction
 from django.utils import timezone
 
+from reedcore.checks import check
+from web.catalogue.queries import every_task
 from web.clients.models import Client
 from web.clients.queries import blocks
 
-from .models import PrescribedTask, Programme
+from .document import cleaned
+from .models import Draft, PrescribedTask, Programme
+from .plan import best_by_task, person_of, plan_of, tries_of
+from .queries import seconds_before
 
 
 class NotCleared(Exception):
@@ -17,6 +22,30 @@ class NotCleared(Exception):
         self.blocks = found
 
 
+class OpenStops(Exception):
+    """The check found stops that nobody has overruled; ``findings`` are they."""
+
+    def __init__(self, findings) -> None:
+        super().__init__(", ".join(each.code for each in findings))
+        self.findings = findings
+
+
+class Nothing(Exception):
+    """There is not one item to prescribe."""
+
+
+def save_draft(client: Client, document: dict, *, by) -> Draft:
+    """Keeps what the composer holds; the last one to save has the draft."""
+    draft, made = Draft.objects.get_or_create(
+        client=client, defaults={"document": document, "changed_by": by}
+    )
+    if not made:
+        draft.document, draft.changed_by = document, by
+        draft.edition += 1
+        draft.save()
+    return draft
+
+
 @transaction.atomic
 def publish_programme(client: Client, *, by, task: PrescribedTask, at=None) -> Programme:
     """Makes the next version, holding this one task; earlier versions stay as they are.
@@ -24,19 +53,81 @@ def publish_programme(client: Client, *, by, task: PrescribedTask, at=None) -> P
     Raises:
         NotCleared: a red flag is open, or the record forbids any voicing; nothing is published.
     """
+    programme = _next_version(client, by=by, at=at)
+    task.programme = programme
+    task.full_clean(exclude=["programme"])
+    task.save(force_insert=True)
+    return programme
+
+
+@transaction.atomic
+def publish_document(client: Client, document: dict, *, by, reason: str = "", at=None) -> Programme:
+    """Makes the next version of a whole document, and ends its draft.
+
+    Raises:
+        NotCleared: as above.
+        OpenStops: the check stops it, and nobody has written why it should be so all the same.
+        Nothing: there is no item in it.
+    """
+    tasks = every_task(client.clinic)
+    document, problems = cleaned(document, tasks=tasks)
+    if problems or not document.get("items"):
+        raise Nothing
+    person, found = person_of(client)
+    best = best_by_task(document, tasks, found)
+    plan = plan_of(document, tasks, best=best, before=seconds_before(client, at=at))
+    overruled = document.get("overrules", {})
+    stops = [
+        each
+        for each in check(plan, person)
+        if each.level == "stop" and not overruled.get(f"{each.code}:{each.item or ''}", "").strip()
+    ]
+    if stops:
+        raise OpenStops(stops)
+    programme = _next_version(client, by=by, at=at, document=document, reason=reason)
+    PrescribedTask.objects.bulk_create(_rows(programme, document, tasks))
+    Draft.objects.filter(client=client).delete()
+    return programme
+
+
+def _next_version(client, *, by, at, **more) -> Programme:
     # the row lock keeps two clinicians from making the same version number
     client = Client.objects.select_for_update().select_related("clinic").get(pk=client.pk)
     stands = blocks(client, on=timezone.localdate())
     if stands:
         raise NotCleared(stands)
     newest = client.programmes.order_by("-version").first()
-    programme = Programme.objects.create(
+    return Programme.objects.create(
         client=client,
         version=newest.version + 1 if newest else 1,
         published_at=at or timezone.now(),
         published_by=by,
+        **more,
     )
-    task.programme = programme
-    task.full_clean(exclude=["programme"])
-    task.save(force_insert=True)
-    return programme
+
+
+def _rows(programme, document, tasks):
+    """A row for each item and note: results are never joined across notes."""
+    position = 0
+    for item in document["items"]:
+        task = tasks[item["task"]]
+        held = task.measure == PrescribedTask.HOLD
+        notes = item["notes"] if held and item["notes"] else [None]
+        for midi in notes:
+            position += 1
+            yield PrescribedTask(
+                programme=programme,
+                position=position,
+                task_code=task.code,
+                item_id=item["id"],
+                measure=task.measure,
+                sound=item["sound"] or task.sound,
+                note_midi=midi,
+                target_s=_seconds(item) if held else None,
+                counts=item["counts"],
+                tries=max(1, tries_of(item, task) // len(notes)),
+            )
+
+
+def _seconds(item):
+    return float(max(item["row"], default=0) or item["params"].get("seconds", 5.0))

@@ -19,6 +19,9 @@ class Programme(models.Model):
     published_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
     )
+    #: The whole of it as the composer left it; empty where one held sound was prescribed by itself.
+    document = models.JSONField(default=dict)
+    reason = models.TextField("why this version", blank=True)
 
     class Meta:
         ordering = ["-version"]
@@ -30,8 +33,28 @@ class Programme(models.Model):
         return f"programme {self.version} of {self.client}"
 
 
+class Draft(models.Model):
+    """What the composer is working on for a client; publishing makes a version of it."""
+
+    client = models.OneToOneField(Client, on_delete=models.CASCADE, related_name="draft")
+    document = models.JSONField()
+    edition = models.PositiveIntegerField(default=1)
+    changed_at = models.DateTimeField(auto_now=True)
+    changed_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
+    )
+
+    def __str__(self):
+        return f"draft for {self.client}"
+
+
 class PrescribedTask(models.Model):
-    """Hold a sound, on a note or on any, for so many seconds, so many times."""
+    """One task on one note (or on any): what a try is made at, and results are kept under.
+
+    A held sound has seconds; of another measure the document's item says what is asked.
+    """
+
+    HOLD = "hold"
 
     class Sound(models.TextChoices):
         OH = "oh", "oh"
@@ -47,14 +70,18 @@ class PrescribedTask(models.Model):
 
     programme = models.ForeignKey(Programme, on_delete=models.PROTECT, related_name="tasks")
     position = models.PositiveSmallIntegerField(default=1)
-    sound = models.CharField(max_length=8, choices=Sound, default=Sound.OH)
+    task_code = models.CharField(max_length=40, blank=True)
+    item_id = models.CharField(max_length=40, blank=True)
+    measure = models.CharField(max_length=12, default=HOLD)
+    sound = models.CharField(max_length=40, choices=Sound, default=Sound.OH)
     note_midi = models.PositiveSmallIntegerField(
         null=True,
         blank=True,
         validators=[MinValueValidator(LOWEST_MIDI), MaxValueValidator(HIGHEST_MIDI)],
     )
     target_s = models.FloatField(
-        validators=[MinValueValidator(SHORTEST_TARGET_S), MaxValueValidator(LONGEST_TARGET_S)]
+        null=True,
+        validators=[MinValueValidator(SHORTEST_TARGET_S), MaxValueValidator(LONGEST_TARGET_S)],
     )
     counts = models.CharField(max_length=8, choices=Counts, default=Counts.TOTAL)
     tries = models.PositiveSmallIntegerField(
@@ -68,4 +95,6 @@ class PrescribedTask(models.Model):
         ]
 
     def __str__(self):
+        if self.measure != self.HOLD:
+            return self.task_code
         return f"hold {self.sound} for {self.target_s:g} s"

@@ -1,6 +1,10 @@
 """What is prescribed."""
 
+from datetime import timedelta
+
 from django.db.models import QuerySet
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
 
 from reedcore.pitch import Note, Spelling
 from reedcore.targets import HoldTarget, SecondsKind
@@ -15,9 +19,15 @@ def current_programme(client: Client) -> Programme | None:
 
 
 def current_task(client: Client) -> PrescribedTask | None:
-    """The one task of the newest version."""
+    """The first held sound of the newest version, or None where it holds none."""
     programme = current_programme(client)
-    return programme.tasks.all()[0] if programme else None
+    return held_task(programme) if programme else None
+
+
+def held_task(programme: Programme) -> PrescribedTask | None:
+    """The first held sound of a version."""
+    held = (task for task in programme.tasks.all() if task.measure == PrescribedTask.HOLD)
+    return next(held, None)
 
 
 def tasks_of(user) -> QuerySet[PrescribedTask]:
@@ -47,3 +57,19 @@ def note_hz(task: PrescribedTask) -> float | None:
 def target_of(task: PrescribedTask) -> HoldTarget:
     """The task as the core judges it."""
     return HoldTarget(seconds=task.target_s, counts=SecondsKind(task.counts), note=note_of(task))
+
+
+def version_of(client: Client, version: int) -> Programme:
+    """That version, or nothing there."""
+    versions = client.programmes.select_related("published_by", "client__clinic")
+    return get_object_or_404(versions, version=version)
+
+
+def seconds_before(client: Client, *, at=None) -> dict[str, float]:
+    """By task code, the seconds that were in force seven days ago."""
+    week_ago = (at or timezone.now()) - timedelta(days=7)
+    programme = client.programmes.filter(published_at__lte=week_ago).order_by("-version").first()
+    if programme is None:
+        return {}
+    held = programme.tasks.filter(measure=PrescribedTask.HOLD).exclude(task_code="")
+    return {task.task_code: task.target_s for task in held if task.target_s}

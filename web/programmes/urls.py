@@ -2,9 +2,27 @@
 
 from django.urls import path
 
-from . import views
+from .views import compose, handover, quick
 
 app_name = "programmes"
 urlpatterns = [
-    path("<int:pk>/prescribe/", views.prescribe, name="prescribe"),
+    path("programme.schema.json", handover.schema, name="schema"),
+    path("<int:pk>/prescribe/", quick.prescribe, name="prescribe"),
+    path("<int:pk>/compose/", compose.compose, name="compose"),
+    path("<int:pk>/compose/edit/", compose.edit, name="edit"),
+    path("<int:pk>/compose/start/", compose.start, name="start"),
+    path("<int:pk>/compose/discard/", compose.discard, name="discard"),
+    path("<int:pk>/compose/publish/", compose.publish, name="publish"),
+    path("<int:pk>/programmes/", compose.versions, name="versions"),
+    path("<int:pk>/programmes/bring-in/", handover.bring_in, name="bring_in"),
+    path("<int:pk>/programmes/accept/", handover.accept_file, name="accept_file"),
+    path("<int:pk>/programmes/<int:version>/", handover.version, name="version"),
+    path("<int:pk>/programmes/<int:version>/handout/", handover.handout, name="handout"),
+    path("<int:pk>/programmes/<int:version>/handout.pdf", handover.handout_pdf, name="handout_pdf"),
+    path("<int:pk>/programmes/<int:version>/practice.ics", handover.calendar, name="calendar"),
+    path("<int:pk>/programmes/<int:version>/tones.mid", handover.tones_midi, name="tones_midi"),
+    path(
+        "<int:pk>/programmes/<int:version>/tones/<int:midi>.wav", handover.tone_wav, name="tone_wav"
+    ),
+    path("<int:pk>/programmes/<int:version>/programme.json", handover.as_json, name="as_json"),
 ]

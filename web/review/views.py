@@ -10,7 +10,7 @@ from django.utils.text import slugify
 from reedcore.formats.trials_csv import write_trials
 from web.accounts.access import clinician_only
 from web.clients.queries import client_seen_by
-from web.programmes.queries import current_programme, note_name
+from web.programmes.queries import current_programme, held_task, note_name
 
 from . import presenters, queries
 from .exports import trial_row
@@ -22,7 +22,7 @@ def client(request, pk):
     seen = client_seen_by(request.user, pk)
     window = queries.window_ending(request.user, seen, _day(request.GET.get("until")))
     programme = current_programme(seen)
-    task = programme.tasks.all()[0] if programme else None
+    task = held_task(programme) if programme else None
     context = {
         "client": seen,
         "programme": programme,

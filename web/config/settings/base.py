@@ -31,6 +31,7 @@ INSTALLED_APPS = [
     "web.sound",
     "web.clients",
     "web.calculators",
+    "web.catalogue",
     "web.programmes",
     "web.practice",
     "web.review",

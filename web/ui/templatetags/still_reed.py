@@ -1,5 +1,7 @@
 """Figures as people read them: unknown is shown as unknown."""
 
+import json
+
 from django import template
 
 register = template.Library()
@@ -26,6 +28,12 @@ def signed_cents(value):
 def figure(value, places=0):
     """A plain figure, or a dash."""
     return UNKNOWN if value is None else f"{value:.{places}f}".replace("-", "−")
+
+
+@register.filter
+def as_json(value):
+    """For a data attribute, which the template escapes."""
+    return json.dumps(value)
 
 
 @register.filter

@@ -1,4 +1,4 @@
-"""Prescribing."""
+"""One held sound by itself."""
 
 from django.contrib import messages
 from django.shortcuts import redirect, render
@@ -8,9 +8,9 @@ from web.accounts.access import clinician_only
 from web.clients.queries import blocks, client_seen_by, newest_screen
 from web.clients.wording import BLOCKS
 
-from .actions import NotCleared, publish_programme
-from .forms import HoldForm
-from .queries import current_task, note_name
+from ..actions import NotCleared, publish_programme
+from ..forms import HoldForm
+from ..queries import current_task, note_name
 
 
 @clinician_only

@@ -1,0 +1,220 @@
+"""The composer: edits, the check beside them, starting programmes, versions."""
+
+import json
+from datetime import timedelta
+
+import pytest
+from django.urls import reverse
+from django.utils import timezone
+
+from tests.factories import baseline, item, simple_document, trial
+from web.catalogue.tasks import shipped_tasks
+from web.clients.models import Target
+from web.programmes.actions import OpenStops, publish_document
+from web.programmes.document import MOST_ITEMS, cleaned
+from web.programmes.models import PrescribedTask
+from web.programmes.starting import STARTING, started
+
+
+def edit(as_clinician, person, document, chosen=""):
+    return as_clinician.post(
+        reverse("programmes:edit", args=[person.pk]),
+        json.dumps({"document": document, "chosen": chosen}),
+        content_type="application/json",
+    )
+
+
+@pytest.fixture
+def measured(person, clinician):
+    """A bass with a comfortable range and an accepted hold."""
+    person.voice = "bass"
+    person.props = ["straw_6mm"]
+    person.save()
+    sheet = baseline(
+        person, by=clinician, entries={"comfortable_low_hz": 110.0, "comfortable_high_hz": 220.0}
+    )
+    for kind, values in (
+        ("hold", {"goal_s": 30.0, "today_s": 14.0}),
+        ("soft_level", {"ceiling_db": 3.0}),
+        ("loud_level", {"floor_db": 6.0, "ceiling_db": 16.0}),
+    ):
+        Target.objects.create(
+            client=person, baseline=sheet, kind=kind, rule="longest_s", decision="accepted",
+            values=values, proposed={}, inputs={}, decided_at=timezone.now(), decided_by=clinician,
+        )  # fmt: skip
+    return person
+
+
+def test_an_edit_comes_back_drawn_counted_and_checked(as_clinician, measured):
+    document = simple_document(item("straw_hold", notes=[53]), item("strong_ah"))
+    stage = edit(as_clinician, measured, document).json()["stage"]
+    for words in (
+        "Straw in air, one note",
+        "F3",
+        "rung 13 of 26",
+        "next 9 s",
+        "7 tries",
+        "A second look",
+    ):
+        assert words.replace("7 tries", "<strong>7</strong> tries") in stage
+    assert "Loud work is followed by 0 s of cool-down" in stage
+    assert measured.draft.document["items"][1]["task"] == "strong_ah"
+
+
+def test_the_panel_shows_what_can_be_changed(as_clinician, measured):
+    stage = edit(as_clinician, measured, simple_document(), chosen="straw-hold").json()["stage"]
+    assert 'name="param:seconds"' in stage
+    assert "Lip trill, one note" in stage  # either will do, or instead
+    assert 'value="F3"' in stage
+
+
+BAD = {
+    "an unknown task": ({"task": "horoscope"}, "there is no task “horoscope”"),
+    "400 seconds": ({"params": {"seconds": 400}}, "outside 1 to 45 s"),
+    "words for a number": ({"params": {"seconds": "long"}}, "a number is wanted"),
+    "a setting it has not": ({"params": {"volume": 3}}, "has no such setting"),
+    "a note off the keyboard": ({"notes": [200]}, "notes"),
+    "a level nobody has": ({"ceiling": 500}, "ceiling"),
+    "markup in an id": ({"id": "<b>"}, "id"),
+}
+
+
+@pytest.mark.parametrize(("change", "says"), BAD.values(), ids=BAD.keys())
+def test_an_edit_that_does_not_fit_is_refused_and_the_draft_stays(
+    as_clinician, measured, change, says
+):
+    edit(as_clinician, measured, simple_document())
+    response = edit(as_clinician, measured, simple_document({**item("straw_hold"), **change}))
+    assert response.status_code == 422
+    assert says in response.json()["sentence"]
+    measured.draft.refresh_from_db()
+    assert measured.draft.document["items"][0]["notes"] == [53]
+
+
+@pytest.mark.parametrize(
+    "body", ["", "[", "null", '{"document": 3}', '{"document": {"items": {}}}']
+)
+def test_a_torn_edit_is_told(as_clinician, measured, body):
+    url = reverse("programmes:edit", args=[measured.pk])
+    assert as_clinician.post(url, body, content_type="application/json").status_code == 422
+
+
+def test_too_many_items_are_refused_whole():
+    document = simple_document(*[item("hum_hold", id=f"i{n}") for n in range(MOST_ITEMS + 1)])
+    kept, problems = cleaned(document, tasks=shipped_tasks())
+    assert kept == {}
+    assert "at most 60" in problems[0].words
+
+
+@pytest.mark.parametrize("code", STARTING)
+def test_a_starting_programme_is_filled_in_and_stops_nothing(
+    as_clinician, measured, clinician, code
+):
+    as_clinician.post(reverse("programmes:start", args=[measured.pk]), {"code": code})
+    document = measured.draft.document
+    assert any(each["short"] for each in document["items"])
+    assert publish_document(measured, document, by=clinician).version == 1
+    if code == "block":
+        power = next(each for each in document["items"] if each["task"] == "block_power")
+        assert power["notes"] == [48, 50, 52, 53, 55]
+        assert (power["params"]["seconds"], power["ceiling"]) == (14.0, 3.0)
+    if code == "loud":
+        strong = next(each for each in document["items"] if each["task"] == "strong_ah")
+        assert (strong["floor"], strong["ceiling"]) == (6.0, 16.0)
+
+
+def test_a_starting_programme_leaves_out_what_the_clinic_hides(measured):
+    tasks = {code: task for code, task in shipped_tasks().items() if code != "belly_hand"}
+    document = started(
+        "block", client=measured, targets={}, tasks=tasks, found=None, today=timezone.localdate()
+    )
+    assert "belly_hand" not in {each["task"] for each in document["items"]}
+
+
+def test_results_are_kept_apart_by_note(measured, clinician):
+    programme = publish_document(
+        measured,
+        simple_document(item("block_power", notes=[48, 50], params={"seconds": 9})),
+        by=clinician,
+    )
+    rows = list(programme.tasks.all())
+    assert [(row.note_midi, row.target_s, row.tries) for row in rows] == [
+        (48, 9.0, 2),
+        (50, 9.0, 2),
+    ]
+    assert {row.task_code for row in rows} == {"block_power"}
+
+
+def test_a_version_never_changes_once_it_is_published(measured, clinician):
+    first = publish_document(measured, simple_document(), by=clinician)
+    row = first.tasks.get()
+    trial(row)
+    longer = simple_document(item("straw_hold", notes=[53], params={"seconds": 9}))
+    second = publish_document(measured, longer, by=clinician, reason="steady for a week")
+    row.refresh_from_db()
+    assert (first.version, second.version) == (1, 2)
+    assert row.target_s == 8.0
+    assert row.trials.count() == 1
+    assert second.tasks.get().target_s == 9.0
+
+
+def test_the_difference_of_two_versions_can_be_read(as_clinician, measured, clinician):
+    publish_document(
+        measured, simple_document(item("straw_hold", notes=[53]), item("scalp")), by=clinician
+    )
+    changed = item("straw_hold", notes=[55], params={"seconds": 9}, short=True)
+    publish_document(
+        measured, simple_document(changed, item("water")), by=clinician, reason="steady"
+    )
+    page = as_clinician.get(reverse("programmes:versions", args=[measured.pk])).content.decode()
+    for words in (
+        "taken out: Scalp", "added: Water", "8 s → 9 s", "notes F3 → G3", "short day: no → yes", "“steady”",
+    ):  # fmt: skip
+        assert words in page
+
+
+def test_a_stop_needs_a_written_reason_and_it_stays_on_record(as_clinician, measured, clinician):
+    measured.cautions = ["pressure"]
+    measured.save()
+    document = simple_document(item("quiet_hold", params={"held_s": 20}))
+    with pytest.raises(OpenStops):
+        publish_document(measured, document, by=clinician)
+    stage = edit(as_clinician, measured, document).json()["stage"]
+    assert "this is a breath hold" in stage
+    page = as_clinician.post(reverse("programmes:publish", args=[measured.pk]), follow=True)
+    assert "The check stops it" in page.content.decode()
+    assert not measured.programmes.exists()
+    document["overrules"] = {"caution_on_record:quiet-hold": "cardiologist agreed on 2 November"}
+    programme = publish_document(measured, document, by=clinician)
+    assert programme.document["overrules"] == document["overrules"]
+
+
+def test_a_step_of_more_than_a_fifth_in_a_week_is_noticed(as_clinician, measured, clinician):
+    week_ago = timezone.now() - timedelta(days=8)
+    publish_document(measured, simple_document(), by=clinician, at=week_ago)
+    longer = simple_document(item("straw_hold", notes=[53], params={"seconds": 10}))
+    assert "10 s after 8 s last week" in edit(as_clinician, measured, longer).json()["stage"]
+
+
+def test_nothing_is_handed_over_from_an_empty_composer(as_clinician, measured):
+    page = as_clinician.post(reverse("programmes:publish", args=[measured.pk]), follow=True)
+    assert "nothing to hand over" in page.content.decode()
+
+
+def test_a_red_flag_keeps_a_whole_programme_back(as_clinician, measured, clinician):
+    measured.screens.create(asked_at=timezone.now(), asked_by=clinician, flags=["neck_lump"])
+    edit(as_clinician, measured, simple_document())
+    page = as_clinician.post(reverse("programmes:publish", args=[measured.pk]), follow=True)
+    assert "A red flag is open" in page.content.decode()
+    assert not PrescribedTask.objects.exists()
+
+
+def test_the_client_practises_the_held_sound_of_a_whole_programme(as_client, measured, clinician):
+    document = simple_document(item("sit_tall"), item("straw_hold", notes=[53]))
+    publish_document(measured, document, by=clinician)
+    page = as_client.get(reverse("practice:today")).content.decode()
+    assert "Hold “straw” on F3" in page
+    voice = reverse(
+        "practice:simulated_voice", args=[PrescribedTask.objects.get(measure="hold").pk]
+    )
+    assert as_client.get(voice + "?manner=even&seed=1").status_code == 200

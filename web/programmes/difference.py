@@ -1,0 +1,76 @@
+"""What one version changed of the one before, in lines that can be read."""
+
+from reedcore.pitch import Note, Spelling
+
+from .presenters import target_words
+
+_PLAIN = {
+    "sets": "sets",
+    "counts": "seconds that count",
+    "floor": "floor",
+    "ceiling": "ceiling",
+    "reason": "reason",
+    "short": "short day",
+    "sip": "sip",
+    "feedback": "feedback",
+    "sound": "sound",
+    "row": "row of targets",
+    "or": "or instead",
+    "lines": "lines",
+    "cue": "breath cue",
+}
+_DOSE = {
+    "a_day": "sessions a day",
+    "weekdays": "days",
+    "weeks": "weeks",
+    "start": "start",
+    "kind": "kind of dose",
+}
+
+
+def differences(before: dict, after: dict, *, tasks, spelling: Spelling) -> list[str]:
+    """One line a change; an item is the same one while it keeps its id."""
+    old = {item["id"]: item for item in before.get("items", [])}
+    new = {item["id"]: item for item in after.get("items", [])}
+
+    def name(item):
+        return tasks[item["task"]].name if item["task"] in tasks else item["task"]
+
+    lines = [f"taken out: {name(item)}" for key, item in old.items() if key not in new]
+    lines += [f"added: {name(item)}" for key, item in new.items() if key not in old]
+    for key, item in new.items():
+        if key in old:
+            lines += [
+                f"{name(item)}: {words}" for words in _of_item(old[key], item, tasks, spelling)
+            ]
+    kept_old = [key for key in old if key in new]
+    kept_new = [key for key in new if key in old]
+    if kept_old != kept_new:
+        lines.append("the order was changed")
+    for field, words in _DOSE.items():
+        was, now = before.get("dose", {}).get(field), after.get("dose", {}).get(field)
+        if before.get("dose") and was != now:
+            lines.append(f"{words}: {was} → {now}")
+    return lines
+
+
+def _of_item(was, now, tasks, spelling):
+    task = tasks.get(now["task"])
+    if task and was["params"] != now["params"]:
+        yield f"{target_words(was, task)} → {target_words(now, task)}"
+    if was["notes"] != now["notes"]:
+        named = [
+            " ".join(Note(m).name(spelling) for m in each["notes"]) or "any" for each in (was, now)
+        ]
+        yield f"notes {named[0]} → {named[1]}"
+    for field, words in _PLAIN.items():
+        if was.get(field) != now.get(field):
+            yield f"{words}: {_shown(was.get(field))} → {_shown(now.get(field))}"
+
+
+def _shown(value):
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, list):
+        return ", ".join(str(each) for each in value) or "none"
+    return "none" if value in (None, "") else str(value)

@@ -1,0 +1,258 @@
+"""A programme as a document: what the composer edits, versions keep, and files carry.
+
+Cleaning never guesses: what does not fit is left as a problem with its place, and the rest stands.
+"""
+
+from copy import deepcopy
+from dataclasses import dataclass
+from datetime import date
+from typing import Any
+
+import jsonschema
+
+from reedcore.dose import Dose, DoseKind
+from reedcore.errors import Refusal
+from reedcore.pitch.notes import HIGHEST_MIDI, LOWEST_MIDI
+from web.catalogue.tasks import Task, shipped_ladders
+
+#: More is no programme; a file that holds more is refused whole.
+MOST_ITEMS = 60
+FORMAT = "still-reed-programme"
+VERSION = 1
+SORTS = {
+    "full": "full session",
+    "reset": "reset on a trigger",
+    "event": "before an event",
+    "maintenance": "maintenance without an end",
+    "extra": "extra practice",
+}
+SCHOOLS = {
+    "soft": "soft and steady",
+    "loud": "strong and purposeful",
+    "mixed": "both, soft before loud",
+}
+FEEDBACK = {
+    "live": "live, while sounding",
+    "trial": "after each try",
+    "block": "after the block",
+    "none": "none: feel it",
+}
+_TEXT = {"type": "string", "maxLength": 500}
+_LEVEL = {"type": ["number", "null"], "minimum": -30, "maximum": 40}
+ITEM = {
+    "type": "object",
+    "properties": {
+        "id": {"type": "string", "pattern": "^[A-Za-z0-9-]{1,40}$"},
+        "task": {"type": "string", "maxLength": 40},
+        "sets": {"type": "integer", "minimum": 1, "maximum": 10},
+        "params": {
+            "type": "object",
+            "additionalProperties": {"type": ["number", "string"], "maxLength": 60},
+            "maxProperties": 12,
+        },
+        "notes": {
+            "type": "array",
+            "items": {"type": "integer", "minimum": LOWEST_MIDI, "maximum": HIGHEST_MIDI},
+            "maxItems": 8,
+        },
+        "sound": {"type": "string", "maxLength": 40},
+        "counts": {"enum": ["total", "steady"]},
+        "floor": _LEVEL,
+        "ceiling": _LEVEL,
+        "reason": _TEXT,
+        "meant": _TEXT,
+        "or": {"type": "string", "maxLength": 40},
+        "row": {
+            "type": "array",
+            "items": {"type": "number", "exclusiveMinimum": 0, "maximum": 120},
+            "maxItems": 6,
+        },
+        "lines": {"type": "array", "items": {"type": "string", "maxLength": 300}, "maxItems": 40},
+        "short": {"type": "boolean"},
+        "sip": {"type": "boolean"},
+        "cue": {"type": "boolean"},
+        "contrast": {"type": "boolean"},
+        "feedback": {"enum": list(FEEDBACK)},
+    },
+    "required": ["id", "task"],
+    "additionalProperties": False,
+}
+DOSE = {
+    "type": "object",
+    "properties": {
+        "kind": {"enum": [kind.value for kind in DoseKind]},
+        "start": {"type": "string", "format": "date"},
+        "a_day": {"type": "integer", "minimum": 1, "maximum": 5},
+        "weekdays": {
+            "type": "array",
+            "items": {"type": "integer", "minimum": 0, "maximum": 6},
+            "minItems": 1,
+            "uniqueItems": True,
+        },
+        "weeks": {"type": "integer", "minimum": 1, "maximum": 52},
+        "off": {"type": "array", "items": {"type": "string", "format": "date"}, "maxItems": 120},
+        "trigger": {"type": "string", "maxLength": 120},
+    },
+    "required": ["kind", "start", "a_day", "weekdays", "weeks"],
+    "additionalProperties": False,
+}
+PROGRAMME = {
+    "$schema": "https://json-schema.org/draft/2020-12/schema",
+    "title": "A programme of home voice exercise",
+    "type": "object",
+    "properties": {
+        "format": {"const": FORMAT},
+        "version": {"const": VERSION},
+        "sort": {"enum": list(SORTS)},
+        "school": {"enum": list(SCHOOLS)},
+        "daily_for_life": {"type": "boolean"},
+        "dose": DOSE,
+        "items": {"type": "array", "items": ITEM, "maxItems": MOST_ITEMS},
+        "overrules": {"type": "object", "additionalProperties": _TEXT, "maxProperties": 100},
+    },
+    "required": ["dose", "items"],
+    "additionalProperties": False,
+}
+
+
+@dataclass(frozen=True)
+class Problem:
+    """What does not fit, and where: ``item`` counts from 1, None for the whole."""
+
+    item: int | None
+    words: str
+
+
+def empty_document(today: date) -> dict[str, Any]:
+    """Nothing prescribed yet, at the usual dose."""
+    return {
+        "format": FORMAT,
+        "version": VERSION,
+        "sort": "full",
+        "school": "soft",
+        "daily_for_life": False,
+        "dose": {
+            "kind": DoseKind.SLOTS.value,
+            "start": today.isoformat(),
+            "a_day": 2,
+            "weekdays": [0, 1, 2, 3, 4],
+            "weeks": 6,
+            "off": [],
+        },
+        "items": [],
+        "overrules": {},
+    }
+
+
+def new_item(task: Task, *, id: str, **given: Any) -> dict[str, Any]:
+    """An item at the task's own defaults."""
+    return {
+        "id": id,
+        "task": task.code,
+        "sets": 1,
+        "params": {name: each.default for name, each in task.parameters.items()},
+        "notes": [],
+        "sound": task.sound,
+        "counts": "total",
+        "floor": None,
+        "ceiling": None,
+        "reason": task.purpose,
+        "meant": "",
+        "or": "",
+        "row": [],
+        "lines": [],
+        "short": False,
+        "sip": task.is_loud,
+        "cue": task.breath_cue,
+        "contrast": task.contrast,
+        "feedback": "live",
+        **given,
+    }
+
+
+def cleaned(raw: Any, *, tasks: dict[str, Task]) -> tuple[dict[str, Any], list[Problem]]:
+    """The document with what fits, and a problem for each thing that does not.
+
+    An item with a problem is left out: half of it would be another exercise.
+    """
+    checker = jsonschema.Draft202012Validator(PROGRAMME, format_checker=jsonschema.FormatChecker())
+    if not isinstance(raw, dict):
+        return {}, [Problem(None, "This is not a programme.")]
+    items = raw.get("items")
+    if isinstance(items, list) and len(items) > MOST_ITEMS:
+        words = f"{len(items)} items are more than a session can hold: at most {MOST_ITEMS}."
+        return {}, [Problem(None, words)]
+    problems, bad = [], set()
+    for error in checker.iter_errors(raw):
+        path = list(error.absolute_path)
+        if path[:1] == ["items"] and len(path) > 1:
+            bad.add(path[1])
+            where = " ".join(str(part) for part in path[2:])
+            problems.append(Problem(path[1] + 1, f"{where}: {_said(error)}".lstrip(": ")))
+        else:
+            where = " ".join(str(part) for part in path)
+            problems.append(Problem(None, f"{where}: {_said(error)}".lstrip(": ")))
+    if any(problem.item is None for problem in problems):
+        return {}, problems
+    document = deepcopy(raw)
+    kept, ids = [], set()
+    for number, item in enumerate(document["items"]):
+        found = [] if number in bad else [*_item_problems(item, tasks)]
+        if number not in bad and item["id"] in ids:
+            found.append("two items have the same id")
+        problems += [Problem(number + 1, words) for words in found]
+        if number not in bad and not found:
+            ids.add(item["id"])
+            kept.append({**new_item(tasks[item["task"]], id=item["id"]), **item})
+    document["items"] = kept
+    try:
+        dose_of(document)
+    except (Refusal, ValueError):
+        return {}, [*problems, Problem(None, "dose: no such start, days or weeks")]
+    return document, sorted(problems, key=lambda problem: problem.item or 0)
+
+
+def _said(error) -> str:
+    """The validator's words, shortened: they repeat the value, and the value may be hostile."""
+    return error.message[:160]
+
+
+def _item_problems(item, tasks):
+    task = tasks.get(item["task"])
+    if task is None:
+        yield f"there is no task “{item['task']}” in this catalogue"
+        return
+    ladder = shipped_ladders().get(task.ladder)
+    for name, value in item.get("params", {}).items():
+        parameter = task.parameters.get(name)
+        if parameter is None:
+            if not (ladder and ladder.changes == name and value in ladder.rungs):
+                yield f"{name}: “{task.name}” has no such setting"
+        elif isinstance(value, str):
+            yield f"{name}: a number is wanted, not “{value[:40]}”"
+        elif not parameter.lowest <= value <= parameter.highest:
+            yield (
+                f"{name}: {value:g} lies outside {parameter.lowest:g} to {parameter.highest:g} "
+                f"{parameter.unit}"
+            )
+    other = item.get("or", "")
+    if other and other not in tasks:
+        yield f"there is no task “{other}” in this catalogue"
+
+
+def dose_of(document) -> Dose:
+    """The dose as the core reckons with it.
+
+    Raises:
+        ValueError: a date that is none.
+        reedcore.errors.ValueOutOfRange: no days, weeks or sessions that can be.
+    """
+    dose = document["dose"]
+    return Dose(
+        kind=DoseKind(dose["kind"]),
+        start=date.fromisoformat(dose["start"]),
+        a_day=dose["a_day"],
+        weekdays=tuple(sorted(dose["weekdays"])),
+        weeks=dose["weeks"],
+        off=tuple(date.fromisoformat(day) for day in dose.get("off", ())),
+    )

@@ -1,0 +1,273 @@
+"""The composer's picture, table, totals and second look."""
+
+from dataclasses import dataclass
+
+from reedcore.checks import FixKind, check
+from reedcore.dose import session_time
+from reedcore.dose.session_time import SIP_S
+from reedcore.pitch import Note, Spelling, note_nearest
+from web.catalogue.tasks import shipped_ladders
+
+from .document import SORTS
+from .plan import best_by_task, part_of, person_of, plan_of, tries_of
+from .wording import LEVELS, finding_words, fix_words
+
+WIDTH, LEFT, TOP, LANE = 1000, 66, 24, 18
+#: Height of the notes; a wide range is drawn closer together.
+NOTES_H, MOST_PX_PER_ST = 110.0, 7.0
+#: Lanes under the notes for what has no pitch, and whose tasks stand in each.
+LANES = {
+    "release": ("release",),
+    "breath": ("breath",),
+    "voice": ("occluded", "onset", "block", "range", "loud", "cooldown"),
+    "spoken": ("articulation",),
+    "water": (),
+}
+
+
+@dataclass(frozen=True)
+class Score:
+    """The session in time: pitch upwards, minutes to the right."""
+
+    width: int
+    height: int
+    left: int
+    range: dict | None
+    lines: list
+    minutes: list
+    lanes: list
+    bars: list
+    sips: list
+    boxes: list
+    bottom: float
+    spoken: str
+
+
+def composer(document, *, client, tasks, before=None, chosen=""):
+    """Everything the composer's changing part shows."""
+    person, found = person_of(client)
+    plan = plan_of(document, tasks, best=best_by_task(document, tasks, found), before=before)
+    spelling = Spelling(client.spelling)
+    time = session_time(item.part for item in plan.items)
+    findings = check(plan, person)
+    overrules = document.get("overrules", {})
+    shown = [_finding(each, document, tasks, spelling, overrules) for each in findings]
+    day, week = plan.dose.a_day, plan.dose.a_day * len(plan.dose.weekdays)
+    short = session_time(item.part for item in plan.items if item.in_short)
+    return {
+        "client": client,
+        "document": document,
+        "score": score(document, plan, time, tasks, person, spelling),
+        "rows": [
+            _row(item, number, tasks, spelling) for number, item in enumerate(document["items"], 1)
+        ],
+        "chosen": chosen,
+        "minutes": time.seconds / 60,
+        "voiced_s": time.voiced_s,
+        "tries": time.tries,
+        "day": {"minutes": day * time.seconds / 60, "voiced_min": day * time.voiced_s / 60},
+        "week": {"minutes": week * time.seconds / 60, "tries": week * time.tries},
+        "short_min": short.seconds / 60 if any(item.in_short for item in plan.items) else None,
+        "findings": shown,
+        "open_stops": [each for each in shown if each["level"] == "stop" and not each["overruled"]],
+        "quiet": len(_rules()) - len({each.code for each in findings}),
+        "sort": SORTS[document.get("sort", "full")],
+    }
+
+
+def _rules():
+    from reedcore.checks import RULES
+
+    return RULES
+
+
+def _finding(finding, document, tasks, spelling, overrules):
+    numbers = {item["id"]: number for number, item in enumerate(document["items"], 1)}
+    key = f"{finding.code}:{finding.item or ''}"
+    return {
+        "level": finding.level.value,
+        "title": LEVELS[finding.level.value],
+        "key": key,
+        "item": finding.item,
+        "number": numbers.get(finding.item),
+        "words": finding_words(finding, spelling=spelling),
+        "fix": fix_words(finding.fix, tasks=tasks, spelling=spelling) if finding.fix else "",
+        "edit": _edit(finding) if finding.fix else None,
+        "overruled": overrules.get(key, ""),
+    }
+
+
+def _edit(finding):
+    """The fix as an edit of the document, which the page carries out."""
+    fix, item = finding.fix, finding.item
+    made = {"do": fix.kind.value, "item": item}
+    if fix.kind is FixKind.SET_NOTES:
+        made["value"] = [note.midi for note in fix.value]
+    elif fix.value is not None:
+        made["value"] = fix.value
+    return made
+
+
+def _row(item, number, tasks, spelling):
+    task = tasks[item["task"]]
+    ladder = shipped_ladders().get(task.ladder)
+    rung = nxt = None
+    if ladder:
+        value = item["params"].get(ladder.changes, ladder.rungs[0])
+        place = ladder.place_of(value)
+        rung = (
+            f"rung {place + 1} of {len(ladder.rungs)}"
+            if place is not None
+            else "under the first rung"
+        )
+        above = 0 if place is None else place + 1
+        nxt = ladder.labels[above] if above < len(ladder.labels) else None
+    level = ""
+    if item["floor"] is not None:
+        level = (
+            f"{item['floor']:+.0f} to {item['ceiling']:+.0f} dB"
+            if item["ceiling"] is not None
+            else f"from {item['floor']:+.0f} dB"
+        )
+    elif item["ceiling"] is not None:
+        level = f"up to {item['ceiling']:+.0f} dB"
+    return {
+        "item": item,
+        "number": number,
+        "task": task,
+        "notes": " ".join(Note(midi).name(spelling) for midi in item["notes"]),
+        "target": target_words(item, task),
+        "tries": f"{item['sets']} × {tries_of(item, task) // item['sets']}"
+        if item["sets"] > 1
+        else str(tries_of(item, task)),
+        "level": level.replace("-", "−"),
+        "rung": rung,
+        "next": nxt,
+        "or": tasks[item["or"]].name if item["or"] in tasks else "",
+    }
+
+
+def target_words(item, task):
+    """What is asked for, in a few words."""
+    params = item["params"]
+    if item["row"]:
+        return ", ".join(f"{seconds:g}" for seconds in item["row"]) + " s"
+    if "breath_in" in params:
+        return f"{params['breath_in']:g} : {params['breath_out']:g} counts at {params['tempo']:g}"
+    shown = [
+        f"{params[name]:g} {parameter.unit}"
+        for name, parameter in task.parameters.items()
+        if name in params and name != "reps" and not isinstance(params[name], str)
+    ]
+    chosen = [value for value in params.values() if isinstance(value, str)]
+    return ", ".join([*shown, *chosen])
+
+
+def score(document, plan, time, tasks, person, spelling):
+    """The drawing of the session."""
+    pitched = [midi for item in document["items"] for midi in item["notes"]]
+    low, high = (min(pitched), max(pitched)) if pitched else (48, 60)
+    ends = _range_ends(person)
+    if ends:
+        low, high = min(low, ends[0]), max(high, ends[1])
+    low, high = low - 2, high + 2
+    px_per_st = min(MOST_PX_PER_ST, NOTES_H / (high - low))
+    notes_h = (high - low) * px_per_st
+    lane_y = {name: TOP + notes_h + 16 + LANE * at for at, name in enumerate(LANES)}
+    px_per_s = (WIDTH - LEFT) / max(time.seconds, 300.0)
+    bars, sips, boxes = [], [], []
+
+    def x(seconds):
+        return round(LEFT + seconds * px_per_s, 1)
+
+    def y(midi):
+        return round(TOP + (high - midi) * px_per_st, 1)
+
+    for item, core, start in zip(document["items"], plan.items, time.starts_s, strict=True):
+        task, part = tasks[item["task"]], part_of(item, tasks[item["task"]])
+        name = f"{task.name}, {target_words(item, task)}"
+        if item["notes"]:
+            bars += _pitched_bars(item, task, part, start, x, y, name)
+        else:
+            lane = (
+                "spoken"
+                if task.measure == "script"
+                else next(k for k, v in LANES.items() if task.family in v)
+            )
+            bars.append(
+                {
+                    "x1": x(start),
+                    "x2": x(start + part.seconds),
+                    "y1": lane_y[lane],
+                    "y2": lane_y[lane],
+                    "lane": True,
+                    "loud": core.is_loud,
+                    "name": name,
+                }
+            )
+        end = start + part.seconds
+        if item["sip"]:
+            sips.append(
+                {"x": x(end), "width": round(SIP_S * px_per_s, 1), "y": lane_y["water"] - 6}
+            )
+        boxes.append({"id": item["id"], "x": x(start), "width": round(part.seconds * px_per_s, 1)})
+    step = 60 * (1 if time.seconds < 600 else 2 if time.seconds < 1200 else 4)
+    bottom = TOP + notes_h + 16 + LANE * len(LANES)
+    return Score(
+        width=WIDTH,
+        height=round(bottom),
+        left=LEFT,
+        range={"y": y(ends[1]), "height": round(y(ends[0]) - y(ends[1]), 1)} if ends else None,
+        lines=[
+            {"y": y(midi), "name": Note(midi).name(spelling)}
+            for midi in range(low + 1, high, 1)
+            if midi % 12 in (0, 5) or (ends and midi in ends)
+        ],
+        minutes=[
+            {"x": x(at), "words": f"{at // 60} min"}
+            for at in range(0, int(max(time.seconds, 300.0)) + 1, step)
+        ],
+        lanes=[{"y": value, "name": name} for name, value in lane_y.items()],
+        bars=bars,
+        sips=sips,
+        boxes=boxes,
+        bottom=round(bottom),
+        spoken=(
+            f"{len(document['items'])} items in {time.seconds / 60:.0f} minutes, "
+            f"{time.voiced_s:.0f} seconds of voice."
+        ),
+    )
+
+
+def _pitched_bars(item, task, part, start, x, y, name):
+    """Bars at their note as long as their hold; glides lean from end to end."""
+    each = part.tone_s + part.breath_s + part.target_s + part.rest_s
+    at, bars = start + part.setup_s, []
+    glides = task.measure == "glide" and len(item["notes"]) == 2
+    notes = [item["notes"]] if glides else [[midi, midi] for midi in item["notes"]]
+    per_note = part.tries // len(notes) if notes else 0
+    for first, last in notes:
+        for _ in range(max(1, per_note)):
+            begin = at + part.tone_s + part.breath_s
+            bars.append(
+                {
+                    "x1": x(begin),
+                    "x2": x(begin + part.target_s),
+                    "y1": y(first),
+                    "y2": y(last),
+                    "lane": False,
+                    "loud": task.is_loud,
+                    "name": name,
+                }
+            )
+            at += each
+    return bars
+
+
+def _range_ends(person):
+    comfort = person.comfortable or person.held
+    if comfort is None:
+        return None
+    low, _ = note_nearest(comfort.low_hz, a4_hz=person.a4_hz)
+    high, _ = note_nearest(comfort.high_hz, a4_hz=person.a4_hz)
+    return low.midi, high.midi

@@ -1,0 +1,146 @@
+"""Four programmes to start from, filled in from the client's targets."""
+
+from datetime import date
+from uuid import uuid4
+
+from reedcore.errors import Refusal
+from reedcore.pitch import Note, note_nearest
+from reedcore.pitch.note_sets import BASS, TREBLE
+
+from .document import empty_document, new_item
+
+STARTING = {
+    "block": (
+        "Vocal function block",
+        "soft",
+        {"a_day": 2, "weekdays": [0, 1, 2, 3, 4], "weeks": 6},
+    ),
+    "occluded": (
+        "Semi-occluded reset",
+        "soft",
+        {"a_day": 3, "weekdays": [0, 1, 2, 3, 4, 5], "weeks": 4},
+    ),
+    "loud": ("Purposeful loudness", "loud", {"a_day": 1, "weekdays": [0, 1, 2, 3, 4], "weeks": 4}),
+    "warm_up": (
+        "Warm-up for a working voice",
+        "mixed",
+        {"a_day": 1, "weekdays": [0, 1, 2, 3, 4], "weeks": 8},
+    ),
+}
+#: Task, what is changed of it, and whether the short day holds it.
+_TASKS = {
+    "block": (
+        ("sit_tall", {}, False),
+        ("belly_hand", {}, False),
+        ("straw_hold", {"note": "warm_up"}, False),
+        ("block_warm_up", {}, True),
+        ("block_stretch", {}, False),
+        ("block_contract", {}, False),
+        ("block_power", {"sip": True}, True),
+        ("quiet_minute", {}, False),
+    ),
+    "occluded": (
+        ("sit_tall", {}, False),
+        ("jaw_circles", {}, False),
+        ("straw_hold", {"note": "warm_up"}, True),
+        ("straw_glide_up", {}, True),
+        ("straw_glide_down", {}, False),
+        ("straw_circles", {"sip": True}, False),
+        ("occluded_plain", {}, False),
+        ("descending_hum", {}, False),
+    ),
+    "loud": (
+        ("sit_tall", {}, False),
+        ("straw_hold", {"note": "warm_up"}, False),
+        ("nasal_chain", {}, False),
+        ("strong_ah", {}, True),
+        ("strong_glides", {}, False),
+        ("functional_phrases", {}, True),
+        ("think_answer", {}, False),
+        ("descending_hum", {}, False),
+        ("straw_down", {}, False),
+    ),
+    "warm_up": (
+        ("arm_reach", {}, False),
+        ("steady_hiss", {}, False),
+        ("lip_trill_glide", {}, True),
+        ("hum_mee", {"note": "warm_up"}, True),
+        ("five_note", {"note": "warm_up"}, False),
+        ("sirens", {"sip": True}, False),
+        ("twisters", {}, False),
+        ("clear_sentences", {}, False),
+        ("descending_hum", {}, False),
+    ),
+}
+
+
+def started(code: str, *, client, targets: dict, tasks: dict, found, today: date) -> dict:
+    """One of the four, with this client's notes, seconds and levels.
+
+    Tasks that the clinic hides are left out.
+    """
+    _, school, dose = STARTING[code]
+    document = empty_document(today)
+    document |= {"school": school, "dose": {**document["dose"], **dose}}
+    for name, changes, short in _TASKS[code]:
+        if name in tasks:
+            item = new_item(tasks[name], id=uuid4().hex[:12], short=short)
+            _fill(item, tasks[name], dict(changes), client=client, targets=targets, found=found)
+            document["items"].append(item)
+    return document
+
+
+def _fill(item, task, changes, *, client, targets, found):
+    note = changes.pop("note", task.note_set)
+    item |= changes
+    if note or task.note_set:
+        item["notes"] = _notes(note or task.note_set, client, targets)
+    elif task.measure == "glide":
+        item["notes"] = _glide_ends(task, client, found)
+    hold = targets.get("hold")
+    seconds = hold.values.get("today_s") if hold else None
+    if seconds and task.note_set:
+        item["params"]["seconds"] = min(seconds, task.parameters["seconds"].highest)
+        item["counts"] = hold.counts or "total"
+    elif seconds and task.measure == "hold":
+        item["params"]["seconds"] = min(item["params"]["seconds"], seconds)
+    if task.is_loud and "loud_level" in targets:
+        item["floor"] = targets["loud_level"].values.get("floor_db")
+        item["ceiling"] = targets["loud_level"].values.get("ceiling_db")
+    elif task.family in ("occluded", "block") and "soft_level" in targets:
+        item["ceiling"] = targets["soft_level"].values.get("ceiling_db")
+
+
+def _notes(kind, client, targets):
+    notes = targets.get("notes")
+    values = notes.values if notes else {}
+    if "warm_up_midi" in values:
+        warm_up = int(values["warm_up_midi"])
+        power = [int(value) for name, value in sorted(values.items()) if name.startswith("power_")]
+    else:
+        usual = {"treble": TREBLE, "bass": BASS}.get(client.voice)
+        if usual is None:
+            return []
+        warm_up, power = usual.warm_up.midi, [each.midi for each in usual.power]
+    return power if kind == "power" else [warm_up]
+
+
+def _glide_ends(task, client, found):
+    """Ends of a glide inside the comfortable range, in the order in which it is sung."""
+    if found is None or found.comfortable_range is None:
+        return []
+    a4_hz = client.clinic.a4_hz
+    try:
+        low, _ = note_nearest(found.comfortable_range.low_hz, a4_hz=a4_hz)
+        high, _ = note_nearest(found.comfortable_range.high_hz, a4_hz=a4_hz)
+    except Refusal:
+        return []
+    ends = [low.midi, high.midi]
+    if task.family == "cooldown":
+        ends = [low.midi, Note((low.midi + high.midi) // 2).midi]
+    down = task.family == "cooldown" or task.code in (
+        "block_contract",
+        "straw_glide_down",
+        "sigh_down",
+    )
+    return ends[::-1] if down else ends

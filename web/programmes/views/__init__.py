@@ -1,0 +1,1 @@
+"""The pages of a programme, a module each."""

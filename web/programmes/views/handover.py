@@ -1,0 +1,271 @@
+"""Handing over: the handout, the calendar, sounds, and the programme as a file."""
+
+import json
+from datetime import UTC
+from zoneinfo import ZoneInfo
+
+import segno
+from django import forms
+from django.contrib import messages
+from django.http import Http404, HttpResponse, JsonResponse
+from django.shortcuts import redirect, render
+from django.template.loader import render_to_string
+from django.urls import reverse
+from django.utils import timezone
+from django.utils.text import slugify
+from django.views.decorators.http import require_POST
+
+from reedcore.devices.tone import reference_tone
+from reedcore.dose import due_slots, session_time
+from reedcore.formats.calendar import write_calendar
+from reedcore.formats.midi import write_midi
+from reedcore.formats.wav import write_wav
+from reedcore.pitch import Note, Spelling
+from web.accounts.access import clinician_only
+from web.catalogue.queries import every_task
+from web.catalogue.tasks import shipped_material
+from web.clients.queries import client_seen_by
+from web.clients.wording import CAUTION_MEANS, PROPS
+from web.ui.pdf import pdf_of
+
+from .. import actions
+from ..document import FORMAT, PROGRAMME, cleaned, dose_of
+from ..drawings import inline_drawing
+from ..plan import plan_of
+from ..presenters import target_words
+from ..queries import version_of
+
+LARGEST_FILE_BYTES = 10 * 1024 * 1024
+#: Rows of the paper log: a fortnight of days.
+LOG_DAYS = 14
+PAPERS = ("a4", "letter")
+
+
+@clinician_only
+def version(request, pk, version):
+    """One version: what is in it, and every way to hand it over."""
+    client = client_seen_by(request.user, pk)
+    programme = version_of(client, version)
+    context = {**_handout(request, client, programme), "programme": programme}
+    return render(request, "programmes/version.html", context)
+
+
+@clinician_only
+def handout(request, pk, version):
+    """The handout as it prints."""
+    client = client_seen_by(request.user, pk)
+    context = _handout(request, client, version_of(client, version))
+    context["large"] = request.GET.get("large") == "1"
+    return render(request, "programmes/handout_page.html", context)
+
+
+@clinician_only
+def handout_pdf(request, pk, version):
+    """The same as PDF, on the paper and in the size asked for."""
+    client = client_seen_by(request.user, pk)
+    programme = version_of(client, version)
+    paper = request.GET.get("paper", PAPERS[0])
+    if paper not in PAPERS:
+        raise Http404
+    context = _handout(request, client, programme)
+    context |= {"paper": paper, "large": request.GET.get("large") == "1"}
+    data = pdf_of(render_to_string("programmes/handout.html", context))
+    return _file(data, "application/pdf", client, f"programme-{version}.pdf", inline=True)
+
+
+def _handout(request, client, programme):
+    document = programme.document
+    if not document:
+        raise Http404
+    tasks = every_task(client.clinic)
+    document, _ = cleaned(document, tasks=tasks)
+    spelling = Spelling(client.spelling)
+    plan = plan_of(document, tasks)
+    items = []
+    for item, part in zip(document["items"], plan.items, strict=True):
+        task = tasks[item["task"]]
+        items.append(
+            {
+                "item": item,
+                "task": task,
+                "notes": " ".join(Note(midi).name(spelling) for midi in item["notes"]),
+                "target": target_words(item, task),
+                "tries": part.part.tries,
+                "props": [PROPS.get(prop, prop) for prop in task.props],
+                "lines": item["lines"] or shipped_material().get(task.material, ())[:10],
+                "drawing": inline_drawing(task.drawing),
+                "or": tasks[item["or"]].name if item["or"] in tasks else "",
+            }
+        )
+    time = session_time(each.part for each in plan.items)
+    link = None
+    if client.practice_code:
+        link = request.build_absolute_uri(reverse("practice:enter", args=[client.practice_code]))
+    qr = segno.make(link, error="m").svg_inline(scale=3, border=2, omitsize=False) if link else ""
+    return {
+        "client": client,
+        "programme": programme,
+        "document": document,
+        "items": items,
+        "minutes": time.seconds / 60,
+        "dose": dose_of(document),
+        "days": [d for at, d in enumerate(_DAYS) if at in document["dose"]["weekdays"]],
+        "cautions": [CAUTION_MEANS[code] for code in client.caution_codes],
+        "log_rows": [each for each in items if each["task"].measure in ("hold", "hiss", "glide")][
+            :6
+        ],
+        "log_days": range(1, LOG_DAYS + 1),
+        "link": link,
+        "qr": qr,
+    }
+
+
+_DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
+
+
+@clinician_only
+def calendar(request, pk, version):
+    """Dated sessions with reminders; a newer version updates the same events."""
+    client = client_seen_by(request.user, pk)
+    programme = version_of(client, version)
+    if not programme.document:
+        raise Http404
+    slots = due_slots(dose_of(programme.document))
+    standing = {(slot.day, slot.number) for slot in slots}
+    older = client.programmes.filter(version=version - 1).first()
+    dropped = []
+    if older and older.document:
+        today = timezone.localdate(programme.published_at)
+        dropped = [
+            slot
+            for slot in due_slots(dose_of(older.document))
+            if slot.day >= today and (slot.day, slot.number) not in standing
+        ]
+    plan = plan_of(programme.document, every_task(client.clinic))
+    data = write_calendar(
+        slots,
+        zone=ZoneInfo(client.clinic.time_zone),
+        uid_space=f"client-{client.pk}.still-reed",
+        sequence=version,
+        made_at=programme.published_at.astimezone(UTC),
+        title="Voice practice",
+        words="Open your practice link. Stop if it hurts.",
+        minutes=round(session_time(item.part for item in plan.items).seconds / 60),
+        dropped=dropped,
+    )
+    return _file(data, "text/calendar; charset=utf-8", client, f"practice-{version}.ics")
+
+
+@clinician_only
+def tones_midi(request, pk, version):
+    """Every note of the programme as MIDI, one after the other."""
+    client = client_seen_by(request.user, pk)
+    notes = _notes(version_of(client, version))
+    line = [each for note in notes for each in ((note, 2.0), (None, 1.0))]
+    data = write_midi(line, beat_s=1.0, title="Reference tones")
+    return _file(data, "audio/midi", client, f"tones-{version}.mid")
+
+
+@clinician_only
+def tone_wav(request, pk, version, midi):
+    """One reference tone as sound."""
+    client = client_seen_by(request.user, pk)
+    wanted = [note for note in _notes(version_of(client, version)) if note.midi == midi]
+    if not wanted:
+        raise Http404
+    sound = reference_tone(wanted[0].hz(a4_hz=client.clinic.a4_hz), duration_s=3.0)
+    return _file(write_wav(sound, 44_100), "audio/wav", client, f"{wanted[0].name()}.wav")
+
+
+def _notes(programme):
+    midis = {midi for item in programme.document.get("items", []) for midi in item["notes"]}
+    if not midis:
+        raise Http404
+    return [Note(midi) for midi in sorted(midis)]
+
+
+@clinician_only
+def as_json(request, pk, version):
+    """The programme for another clinic: nothing in it says whose it was."""
+    client = client_seen_by(request.user, pk)
+    programme = version_of(client, version)
+    if not programme.document:
+        raise Http404
+    document = {**programme.document, "overrules": {}}
+    data = json.dumps(document, indent=1, ensure_ascii=False).encode()
+    return _file(data, "application/json", client, f"programme-{version}.json")
+
+
+@clinician_only
+def schema(request):
+    """The published JSON Schema of such a file."""
+    return JsonResponse(PROGRAMME, json_dumps_params={"indent": 1})
+
+
+class FileForm(forms.Form):
+    """A programme from elsewhere."""
+
+    file = forms.FileField(
+        label="A programme file", error_messages={"required": "Choose a file first."}
+    )
+
+    def clean_file(self):
+        """Its content, not yet believed."""
+        upload = self.cleaned_data["file"]
+        if upload.size > LARGEST_FILE_BYTES:
+            raise forms.ValidationError("This file is larger than 10 MB: it is not a programme.")
+        try:
+            return json.loads(upload.read())
+        except (ValueError, RecursionError) as error:
+            raise forms.ValidationError("This file is not JSON: it cannot be read.") from error
+
+
+@clinician_only
+def bring_in(request, pk):
+    """A file from elsewhere: checked and previewed; nothing changes until it is accepted."""
+    client = client_seen_by(request.user, pk)
+    tasks = every_task(client.clinic)
+    form = FileForm(request.POST or None, request.FILES or None)
+    context = {"client": client, "form": form}
+    if request.method == "POST" and form.is_valid():
+        document, problems = cleaned(form.cleaned_data["file"], tasks=tasks)
+        items = [(item, tasks[item["task"]]) for item in document.get("items", [])]
+        context |= {
+            "previewed": True,
+            "problems": problems[:200],
+            "more_problems": max(0, len(problems) - 200),
+            "lines": [(task.name, target_words(item, task)) for item, task in items],
+            "text": json.dumps(document) if items else "",
+        }
+    return render(request, "programmes/bring_in.html", context)
+
+
+@clinician_only
+@require_POST
+def accept_file(request, pk):
+    """What was previewed becomes the draft."""
+    client = client_seen_by(request.user, pk)
+    try:
+        sent = json.loads(request.POST.get("text", ""))
+    except ValueError:
+        sent = None
+    document, problems = cleaned(sent, tasks=every_task(client.clinic))
+    if problems or not document.get("items"):
+        messages.error(request, "Nothing was taken in. Choose the file again.")
+        return redirect("programmes:bring_in", pk=pk)
+    document |= {"format": FORMAT, "overrules": {}}
+    actions.save_draft(client, document, by=request.user)
+    messages.success(
+        request, "The programme is in the composer as a draft. Check it for this client."
+    )
+    return redirect("programmes:compose", pk=pk)
+
+
+def _file(data, content_type, client, name, *, inline=False):
+    how = "inline" if inline else "attachment"
+    full = f"{slugify(client.name) or 'client'}-{name}".replace("♯", "sharp")
+    return HttpResponse(
+        data,
+        content_type=content_type,
+        headers={"Content-Disposition": f'{how}; filename="{full}"'},
+    )

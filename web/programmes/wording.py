@@ -1,0 +1,78 @@
+"""Findings of the programme check, in sentences."""
+
+from reedcore.pitch import Spelling
+from web.clients.wording import CAUTION_NAMES, MARKS, PROPS
+
+LEVELS = {"stop": "Stop", "warn": "Warn", "hint": "Hint"}
+FINDINGS = {
+    "caution_on_record": "{because}: this is {mark}.",
+    "outside_held_range": "{note} lies outside what the client has held.",
+    "outside_comfortable_range": "{note} can be held but is not comfortable.",
+    "glide_too_far": "The glide goes to {note}, too far past the comfortable range.",
+    "prop_not_named": "Something has to be in the hand here, and nothing is named.",
+    "prop_not_owned": "It needs a {prop}; the record does not say that the client has one.",
+    "breath_hold_too_long": "A breath held for {seconds:.0f} s: over {cap:.0f} s only if you write that you mean it.",
+    "panting_too_long": "Panting for {seconds:.0f} s makes light-headed: at most {cap:.0f} s.",
+    "breath_too_slow": "{per_minute:.1f} breaths a minute for over two minutes: write that you mean it.",
+    "over_best": "{seconds:g} s is {share:.0%} of the best so far, {best:.1f} s; at most 120 %.",
+    "step_too_large": "{seconds:g} s after {before:g} s last week: more than 20 %.",
+    "floor_without_ceiling": "A floor of {floor:+.0f} dB has no safety ceiling.",
+    "ceiling_too_high": "The ceiling of {ceiling:+.0f} dB lies over the safe {most:+.0f} dB.",
+    "loud_and_soft_at_once": "It is asked to be loud and to stay soft at once.",
+    "no_reason": "It has no reason yet: the client may ask.",
+    "loud_without_warming": "Loud work comes with no release or semi-occluded work before it.",
+    "loud_without_cooling": "Loud work is followed by {seconds:.0f} s of cool-down; at least {least:.0f} s.",
+    "soft_after_loud": "Soft work after loud work: soft first, then loud, then cool-down.",
+    "cooldown_not_last": "Voice work follows the cool-down.",
+    "no_sip": "No sip of water after it.",
+    "session_over_cap": "The session takes {minutes:.0f} min; the cap is {cap_min:.0f}.",
+    "session_unusual": "The session takes {minutes:.0f} min; usual is {from_min:.0f} to {to_min:.0f}.",
+    "no_rest_day": "No rest day in the week.",
+    "too_much_voice_a_day": "{minutes:.1f} voiced min a day; the cap is {cap_min:.0f}.",
+    "no_short_day": "There is no short day: mark what is left of it on a bad day.",
+}
+FIXES = {
+    "remove": "take it out",
+    "set_seconds": "make it {value:g} s",
+    "set_notes": "move to {value}",
+    "set_ceiling": "ceiling {value:+.0f} dB",
+    "drop_floor": "drop the floor",
+    "sip_after": "a sip after it",
+    "move_last": "move it to the end",
+    "move_first": "move it before the loud work",
+    "add_task": "add {value}",
+    "mark_short": "mark the first voiced task",
+    "drop_day": "leave Sunday out",
+}
+
+
+def finding_words(finding, *, spelling: Spelling) -> str:
+    """One finding as a sentence with its figures."""
+    facts = dict(finding.facts)
+    if "because" in facts:
+        facts["because"] = CAUTION_NAMES[facts["because"]].capitalize()
+    if "mark" in facts:
+        facts["mark"] = MARKS[facts["mark"]]
+    if "note" in facts:
+        facts["note"] = facts["note"].name(spelling)
+    if "prop" in facts:
+        facts["prop"] = PROPS.get(facts["prop"], facts["prop"])
+    for name, minutes in (
+        ("seconds", "minutes"),
+        ("cap", "cap_min"),
+        ("from", "from_min"),
+        ("to", "to_min"),
+    ):
+        if name in facts:
+            facts[minutes] = facts[name] / 60.0
+    return FINDINGS[finding.code].format(**facts)
+
+
+def fix_words(fix, *, tasks, spelling: Spelling) -> str:
+    """What the one key would do."""
+    value = fix.value
+    if fix.kind == "set_notes":
+        value = " ".join(note.name(spelling) for note in value)
+    elif fix.kind == "add_task":
+        value = tasks[value].name if value in tasks else value
+    return FIXES[fix.kind].format(value=value)
