@@ -5,6 +5,7 @@ In a database of its own beside the demo's, made for the run and dropped after i
 
 from __future__ import annotations
 
+import json
 import os
 import time
 import uuid
@@ -21,8 +22,12 @@ from django.test import Client as Browser  # noqa: E402
 from django.test.utils import CaptureQueriesContext  # noqa: E402
 from django.utils import timezone  # noqa: E402
 
+from reedcore.checks import check  # noqa: E402
 from web.accounts.models import Clinic, User  # noqa: E402
+from web.catalogue.tasks import shipped_tasks  # noqa: E402
 from web.clients.models import Baseline, BaselineTrial, Client, Target  # noqa: E402
+from web.programmes.document import empty_document, new_item  # noqa: E402
+from web.programmes.plan import person_of, plan_of  # noqa: E402
 
 CLIENTS, BASELINES, HISTORY = 2000, 12, 300
 
@@ -81,6 +86,42 @@ def timed(browser: Browser, path: str) -> tuple[float, int]:
     return median(taken), len(queries)
 
 
+def document(count: int) -> dict:
+    """A programme of so many items, every family of the catalogue in turn."""
+    tasks = list(shipped_tasks().values())
+    items = [new_item(tasks[n % len(tasks)], id=f"i{n}") for n in range(count)]
+    for each in items:
+        if shipped_tasks()[each["task"]].measure in ("hold", "glide"):
+            each["notes"] = [50, 57]
+    return {**empty_document(timezone.localdate()), "items": items}
+
+
+def edited(browser: Browser, client: Client) -> tuple[str, float, int]:
+    """An edit of a programme of 60 items: kept, drawn, counted and checked."""
+    body = json.dumps({"document": document(60), "chosen": "i3"})
+    path, taken = f"/clients/{client.pk}/compose/edit/", []
+    for _ in range(9):
+        begun = time.perf_counter()
+        response = browser.post(path, body, content_type="application/json")
+        taken.append(1000 * (time.perf_counter() - begun))
+        assert response.status_code == 200, response.content  # noqa: S101
+    with CaptureQueriesContext(connection) as queries:
+        browser.post(path, body, content_type="application/json")
+    return "edit among 60 items", median(taken), len(queries)
+
+
+def checked(client: Client) -> tuple[str, float, int]:
+    """The programme check alone on 40 items."""
+    person, _ = person_of(client)
+    plan = plan_of(document(40), shipped_tasks())
+    taken = []
+    for _ in range(21):
+        begun = time.perf_counter()
+        check(plan, person)
+        taken.append(1000 * (time.perf_counter() - begun))
+    return "check of 40 items", median(taken), 0
+
+
 def rows() -> list[tuple[str, float, int]]:
     """(page, milliseconds, queries)."""
     connection.settings_dict["TEST"]["NAME"] = "still_reed_bench"
@@ -97,7 +138,8 @@ def rows() -> list[tuple[str, float, int]]:
             "baselines, two compared": f"/clients/{one.pk}/baselines/",
             "targets": f"/clients/{one.pk}/targets/",
         }
-        return [(name, *timed(browser, path)) for name, path in pages.items()]
+        found = [(name, *timed(browser, path)) for name, path in pages.items()]
+        return [*found, edited(browser, one), checked(one)]
     finally:
         connection.creation.destroy_test_db(usual, verbosity=0)
 

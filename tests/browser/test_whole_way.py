@@ -111,5 +111,5 @@ def test_the_clinicians_screens_by_keyboard_alone(site, page, clinician, person,
     expect(page.get_by_role("heading", name="Keys on this screen")).to_be_visible()
     page.keyboard.press("Escape")
     page.keyboard.press("p")
-    press(page, "Escape", on=f"/clients/{person.pk}/prescribe/")
+    press(page, "Escape", on=f"/clients/{person.pk}/compose/")
     expect(page.locator("[data-key=p]")).to_be_visible()

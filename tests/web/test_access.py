@@ -57,7 +57,7 @@ ACCESS = {
         f"programmes:{name}": (method, CLINICIANS_OWN)
         for method, names in {
             "get": "prescribe compose versions version handout handout_pdf calendar tones_midi"
-            " tone_wav as_json bring_in",
+            " sound_wav as_json bring_in",
             "post": "edit start discard publish accept_file",
         }.items()
         for name in names.split()
@@ -88,7 +88,7 @@ def named_urls(resolver=None, space=""):
 
 
 SHEETS = ("baseline", "close_baseline", "calibrate", "spirometer")
-VERSIONED = ("version", "handout", "handout_pdf", "calendar", "tones_midi", "tone_wav", "as_json")
+VERSIONED = ("version", "handout", "handout_pdf", "calendar", "tones_midi", "sound_wav", "as_json")
 STEPS = ("baseline_typed", "baseline_entries", "baseline_recording", "baseline_simulated")
 
 
@@ -104,7 +104,7 @@ def arguments(name, person, task):
         made = Programme.objects.filter(client=person, version=2).first() or publish_document(
             person, simple_document(), by=by
         )
-        return [person.pk, made.version, *([53] if short == "tone_wav" else [])]
+        return [person.pk, made.version, *([1] if short == "sound_wav" else [])]
     if name == "catalogue:hide":
         return ["straw_hold"]
     if short == "remove_reference":

@@ -84,9 +84,21 @@ def test_the_calendar_keeps_its_events_over_versions(as_clinician, programme, pe
 def test_tones_as_midi_and_as_sound(as_clinician, programme):
     midi = MidiFile(file=BytesIO(get(as_clinician, "tones_midi", programme).content))
     assert [m.note for m in midi if m.type == "note_on"] == [53, 55]
-    wav = read_wav(get(as_clinician, "tone_wav", programme, 53).content)
-    assert wav.samples.shape[0] / wav.rate_hz == pytest.approx(3.0)
-    assert get(as_clinician, "tone_wav", programme, 60).status_code == 404
+    wav = read_wav(get(as_clinician, "sound_wav", programme, 2).content)
+    assert wav.samples.shape[0] / wav.rate_hz == pytest.approx(2 * (2.0 + 1.0))
+    assert get(as_clinician, "sound_wav", programme, 1).status_code == 404  # seated tall
+    assert get(as_clinician, "sound_wav", programme, 99).status_code == 404
+
+
+def test_patterns_are_handed_over_as_they_are_sung(as_clinician, person, clinician):
+    scale = item("five_note", notes=[48])
+    growing = item("growing_numbers", notes=[48], params={"rounds_down": 1, "rounds_up": 0})
+    programme = publish_document(person, simple_document(scale, growing), by=clinician)
+    midi = MidiFile(file=BytesIO(get(as_clinician, "tones_midi", programme).content))
+    notes = [m.note for m in midi if m.type == "note_on"]
+    assert notes[:9] == [48, 50, 52, 53, 55, 53, 52, 50, 48]
+    assert len(notes) == 9 + 50
+    assert notes[9 + 25] == 47
 
 
 def bring_in(as_clinician, person, data):

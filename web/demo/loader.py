@@ -10,18 +10,22 @@ from django.db import transaction
 from reedcore.pitch import Note
 from reedcore.synthvoice import HeldVoice, Voiced, speak
 from web.accounts.models import Clinic, User
+from web.catalogue.queries import every_task
 from web.clients.actions import record_screen, set_practice_access
 from web.clients.models import Client, ReferenceFigure
+from web.clients.queries import targets_in_force
 from web.practice.actions import record_by_hand, record_sound
 from web.practice.models import Trial
 from web.practice.simulated import OWN_HZ, vowel_of
-from web.programmes.actions import publish_programme
+from web.programmes.actions import publish_programme, save_draft
 from web.programmes.models import PrescribedTask
+from web.programmes.plan import person_of
 from web.programmes.queries import note_hz
+from web.programmes.starting import started
 
 from .baselines import load_baseline
 from .people import CLIENT_PIN, CLINIC, CLINICIAN_PASSWORD, CLINICIANS, PEOPLE
-from .records import CLINIC_SETTINGS, RECORDS, REFERENCE
+from .records import CLINIC_SETTINGS, DRAFTS, RECORDS, REFERENCE
 
 #: Enough for voice, and a third of the work of 48 kHz.
 RATE_HZ = 16_000
@@ -61,6 +65,7 @@ def _load_person(clinic, clinician, number, person, today):
     client = _record(clinic, clinician, person, today)
     account = User(username=f"client-{person.code}", role=User.Role.CLIENT, clinic=clinic)
     set_practice_access(client, account=account, code=person.code, pin=CLIENT_PIN)
+    _compose(client, clinician, person, today)
     for stage in person.stages:
         first = _moment(clinic, today - timedelta(days=stage.from_day), 9)
         task = PrescribedTask(
@@ -73,6 +78,19 @@ def _load_person(clinic, clinician, number, person, today):
         for days_ago in range(stage.from_day, stage.to_day - 1, -1):
             if days_ago not in stage.skipped:
                 _practise(clinic, task, stage, number, days_ago, today)
+
+
+def _compose(client, clinician, person, today):
+    """A draft that waits in the composer."""
+    code = DRAFTS.get(person.code)
+    if code is None:
+        return
+    _, found = person_of(client)
+    document = started(
+        code, client=client, targets=targets_in_force(client), tasks=every_task(client.clinic),
+        found=found, today=today,
+    )  # fmt: skip
+    save_draft(client, document, by=clinician)
 
 
 def _record(clinic, clinician, person, today):

@@ -73,3 +73,6 @@ RECORDS = {
         "changed_days_ago": 45,
     },
 }
+
+#: By practice code: the starting programme that waits in the composer.
+DRAFTS = {"reed-f3aa": "loud", "tide-b2aa": "occluded"}

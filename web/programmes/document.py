@@ -3,9 +3,11 @@
 Cleaning never guesses: what does not fit is left as a problem with its place, and the rest stands.
 """
 
+import json
 from copy import deepcopy
 from dataclasses import dataclass
 from datetime import date
+from functools import lru_cache
 from typing import Any
 
 import jsonschema
@@ -175,25 +177,21 @@ def cleaned(raw: Any, *, tasks: dict[str, Task]) -> tuple[dict[str, Any], list[P
 
     An item with a problem is left out: half of it would be another exercise.
     """
-    checker = jsonschema.Draft202012Validator(PROGRAMME, format_checker=jsonschema.FormatChecker())
     if not isinstance(raw, dict):
         return {}, [Problem(None, "This is not a programme.")]
     items = raw.get("items")
     if isinstance(items, list) and len(items) > MOST_ITEMS:
         words = f"{len(items)} items are more than a session can hold: at most {MOST_ITEMS}."
         return {}, [Problem(None, words)]
-    problems, bad = [], set()
-    for error in checker.iter_errors(raw):
-        path = list(error.absolute_path)
-        if path[:1] == ["items"] and len(path) > 1:
-            bad.add(path[1])
-            where = " ".join(str(part) for part in path[2:])
-            problems.append(Problem(path[1] + 1, f"{where}: {_said(error)}".lstrip(": ")))
-        else:
-            where = " ".join(str(part) for part in path)
-            problems.append(Problem(None, f"{where}: {_said(error)}".lstrip(": ")))
-    if any(problem.item is None for problem in problems):
+    frame = {**raw, "items": []} if isinstance(items, list) else raw
+    problems = [Problem(None, _said(error)) for error in _FRAME.iter_errors(frame)]
+    if problems:
         return {}, problems
+    bad = set()
+    for number, item in enumerate(items):
+        for words in _misfits(json.dumps(item, sort_keys=True)):
+            bad.add(number)
+            problems.append(Problem(number + 1, words))
     document = deepcopy(raw)
     kept, ids = [], set()
     for number, item in enumerate(document["items"]):
@@ -212,9 +210,21 @@ def cleaned(raw: Any, *, tasks: dict[str, Task]) -> tuple[dict[str, Any], list[P
     return document, sorted(problems, key=lambda problem: problem.item or 0)
 
 
+_FORMATS = jsonschema.FormatChecker()
+_FRAME = jsonschema.Draft202012Validator(PROGRAMME, format_checker=_FORMATS)
+_ITEM = jsonschema.Draft202012Validator(ITEM, format_checker=_FORMATS)
+
+
+@lru_cache(maxsize=4096)
+def _misfits(item: str) -> tuple[str, ...]:
+    """How an item's JSON departs from the schema; an edit leaves all items but one as they were."""
+    return tuple(_said(error) for error in _ITEM.iter_errors(json.loads(item)))
+
+
 def _said(error) -> str:
-    """The validator's words, shortened: they repeat the value, and the value may be hostile."""
-    return error.message[:160]
+    """The place and the validator's words, shortened: they repeat a value that may be hostile."""
+    where = " ".join(str(part) for part in error.absolute_path)
+    return f"{where}: {error.message[:160]}".lstrip(": ")
 
 
 def _item_problems(item, tasks):

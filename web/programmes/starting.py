@@ -1,7 +1,6 @@
 """Four programmes to start from, filled in from the client's targets."""
 
 from datetime import date
-from uuid import uuid4
 
 from reedcore.errors import Refusal
 from reedcore.pitch import Note, note_nearest
@@ -82,9 +81,9 @@ def started(code: str, *, client, targets: dict, tasks: dict, found, today: date
     _, school, dose = STARTING[code]
     document = empty_document(today)
     document |= {"school": school, "dose": {**document["dose"], **dose}}
-    for name, changes, short in _TASKS[code]:
+    for number, (name, changes, short) in enumerate(_TASKS[code], start=1):
         if name in tasks:
-            item = new_item(tasks[name], id=uuid4().hex[:12], short=short)
+            item = new_item(tasks[name], id=f"{code}-{number}".replace("_", "-"), short=short)
             _fill(item, tasks[name], dict(changes), client=client, targets=targets, found=found)
             document["items"].append(item)
     return document

@@ -22,7 +22,9 @@ urlpatterns = [
     path("<int:pk>/programmes/<int:version>/practice.ics", handover.calendar, name="calendar"),
     path("<int:pk>/programmes/<int:version>/tones.mid", handover.tones_midi, name="tones_midi"),
     path(
-        "<int:pk>/programmes/<int:version>/tones/<int:midi>.wav", handover.tone_wav, name="tone_wav"
+        "<int:pk>/programmes/<int:version>/sounds/<int:number>.wav",
+        handover.sound_wav,
+        name="sound_wav",
     ),
     path("<int:pk>/programmes/<int:version>/programme.json", handover.as_json, name="as_json"),
 ]

@@ -15,7 +15,7 @@ from django.utils import timezone
 from django.utils.text import slugify
 from django.views.decorators.http import require_POST
 
-from reedcore.devices.tone import reference_tone
+from reedcore.devices.tone import melody
 from reedcore.dose import due_slots, session_time
 from reedcore.formats.calendar import write_calendar
 from reedcore.formats.midi import write_midi
@@ -34,6 +34,7 @@ from ..drawings import inline_drawing
 from ..plan import plan_of
 from ..presenters import target_words
 from ..queries import version_of
+from ..sounds import line_of
 
 LARGEST_FILE_BYTES = 10 * 1024 * 1024
 #: Rows of the paper log: a fortnight of days.
@@ -95,6 +96,7 @@ def _handout(request, client, programme):
                 "lines": item["lines"] or shipped_material().get(task.material, ())[:10],
                 "drawing": inline_drawing(task.drawing),
                 "or": tasks[item["or"]].name if item["or"] in tasks else "",
+                "sounds": bool(line_of(item, task)),
             }
         )
     time = session_time(each.part for each in plan.items)
@@ -158,30 +160,31 @@ def calendar(request, pk, version):
 
 @clinician_only
 def tones_midi(request, pk, version):
-    """Every note of the programme as MIDI, one after the other."""
+    """Every tone and pattern of the programme as MIDI, one after the other."""
     client = client_seen_by(request.user, pk)
-    notes = _notes(version_of(client, version))
-    line = [each for note in notes for each in ((note, 2.0), (None, 1.0))]
-    data = write_midi(line, beat_s=1.0, title="Reference tones")
+    programme = version_of(client, version)
+    tasks = every_task(client.clinic)
+    items = programme.document.get("items", [])
+    line = [each for item in items for each in line_of(item, tasks[item["task"]])]
+    if not line:
+        raise Http404
+    data = write_midi(line, beat_s=1.0, title="Tones and patterns")
     return _file(data, "audio/midi", client, f"tones-{version}.mid")
 
 
 @clinician_only
-def tone_wav(request, pk, version, midi):
-    """One reference tone as sound."""
+def sound_wav(request, pk, version, number):
+    """What one item plays, as sound."""
     client = client_seen_by(request.user, pk)
-    wanted = [note for note in _notes(version_of(client, version)) if note.midi == midi]
-    if not wanted:
+    items = version_of(client, version).document.get("items", [])
+    if not 1 <= number <= len(items):
         raise Http404
-    sound = reference_tone(wanted[0].hz(a4_hz=client.clinic.a4_hz), duration_s=3.0)
-    return _file(write_wav(sound, 44_100), "audio/wav", client, f"{wanted[0].name()}.wav")
-
-
-def _notes(programme):
-    midis = {midi for item in programme.document.get("items", []) for midi in item["notes"]}
-    if not midis:
+    item = items[number - 1]
+    task, a4_hz = every_task(client.clinic)[item["task"]], client.clinic.a4_hz
+    line = [(note.hz(a4_hz=a4_hz) if note else None, s) for note, s in line_of(item, task)]
+    if not line:
         raise Http404
-    return [Note(midi) for midi in sorted(midis)]
+    return _file(write_wav(melody(line), 44_100), "audio/wav", client, f"{task.code}.wav")
 
 
 @clinician_only

@@ -54,10 +54,13 @@ async function send(next, before, { remember, focus, panel }) {
 }
 
 function show(html, focus, panel) {
+  // whoever is typing elsewhere (a task to add, a reason) is left there
+  const away = document.activeElement !== document.body && !stage.contains(document.activeElement);
   const field = document.activeElement?.closest?.("[data-panel], [data-dose]") ? document.activeElement.name : "";
   stage.innerHTML = html;
   chosen = panel;
-  focusRow(focus);
+  if (away) focused = focus;
+  else focusRow(focus);
   const again = field && [...stage.querySelectorAll("[data-panel] [name], [data-dose] [name]")].find((each) => each.name === field);
   if (again) again.focus();
 }
@@ -75,6 +78,13 @@ const move = (by) => change(edit.move(current, focused, by));
 function step(by) {
   const ids = rows().map((row) => row.dataset.item);
   focusRow(ids[Math.max(0, Math.min(ids.length - 1, ids.indexOf(focused) + by))]);
+}
+
+/** Takes the task in focus out; the one after it, or else before it, has the focus then. */
+function takeOut() {
+  const ids = rows().map((row) => row.dataset.item);
+  const place = ids.indexOf(focused);
+  change(edit.remove(current, focused), { focus: ids[place + 1] ?? ids[place - 1] ?? "" });
 }
 
 function openPanel() {
@@ -172,7 +182,7 @@ stage.addEventListener("drop", (event) => {
 
 const KEYS = {
   "+": showPalette, "=": showPalette, arrowdown: () => step(1), arrowup: () => step(-1), enter: openPanel,
-  d: () => change(edit.duplicate(current, focused)), delete: () => change(edit.remove(current, focused)),
+  d: () => change(edit.duplicate(current, focused)), delete: takeOut,
   u: undo, y: redo, s: () => change(edit.toggle(current, focused, "short")), w: () => change(edit.toggle(current, focused, "sip")),
   "[": () => change(edit.rung(current, focused, -1)), "]": () => change(edit.rung(current, focused, 1)),
   x: firstFix, o: () => stage.querySelector("[data-overrule]") && overrule(stage.querySelector("[data-overrule]").closest("[data-finding]")),
