@@ -1,6 +1,7 @@
 """Takes a picture of each main view, from the demo data, as of a fixed day."""
 
 import os
+import re
 import subprocess
 import sys
 import time
@@ -67,6 +68,13 @@ def served(database_url):
         server.wait()
 
 
+def open_client(page, name):
+    """From the list to a client's results, to the last script."""
+    page.goto(f"{SITE}/clients/")
+    page.click(f"text={name}")
+    page.wait_for_url(re.compile(r"/clients/\d+/$"))
+
+
 def clinician_views(browser):
     page = browser.new_context(viewport=WIDE).new_page()
 
@@ -80,8 +88,7 @@ def clinician_views(browser):
     page.keyboard.press("Enter")
     page.wait_for_selector("table")
     shot("clients")
-    page.click("text=Tamsin Orrell")
-    page.wait_for_selector("[data-reed]")
+    open_client(page, "Tamsin Orrell")
     shot("client")
     for key, name, there in (
         ("e", "record", "dl.facts"),
@@ -95,24 +102,19 @@ def clinician_views(browser):
     page.click('[data-go="vowel"]')
     page.wait_for_selector('[data-step="vowel"]')
     shot("baseline")
-    page.goto(f"{SITE}/clients/")
-    page.click("text=Fenn Abara")
+    open_client(page, "Fenn Abara")
     page.keyboard.press("s")
     page.wait_for_selector("[data-here]")
     for key in "nnny":
         page.keyboard.press(key)
     shot("screen")
-    page.goto(f"{SITE}/clients/")
-    page.click("text=Tamsin Orrell")
-    page.wait_for_selector("[data-reed]")
+    open_client(page, "Tamsin Orrell")
     page.keyboard.press("p")
     page.wait_for_selector("[data-item]")
     for _ in range(3):
         page.keyboard.press("ArrowDown")
     shot("composer")
-    page.goto(f"{SITE}/clients/")
-    page.click("text=Ilse Marrack")
-    page.wait_for_selector("[data-reed]")
+    open_client(page, "Ilse Marrack")
     page.keyboard.press("p")
     page.wait_for_selector("[data-palette]", state="attached")
     page.keyboard.press("1")

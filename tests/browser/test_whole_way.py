@@ -50,6 +50,7 @@ def test_prescribe_practise_look_back(site, watched, clinician, person, tmp_path
     page.keyboard.press("Enter")
     page.get_by_role("link", name=person.name).click()
     press(page, "p", on=f"/clients/{person.pk}/")
+    page.get_by_role("link", name="one held sound").click()
     page.get_by_label("Note", exact=True).fill("f3")
     page.get_by_label("Target, in seconds").fill("2.5")
     page.get_by_label("Tries a session").fill("2")
