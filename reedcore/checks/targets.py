@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import Any
 
 from reedcore.devices.levels import CEILING_ABOVE_FLOOR_DB
 from reedcore.ladders import rung_at_or_under_s
 
-from .plan import Finding, Fix, FixKind, Level, Person, Plan
+from .plan import Finding, Fix, FixKind, Item, Level, Person, Plan
 from .registry import rule
 
 #: Not over this share of the best, and not more than this in a week (conventions).
@@ -22,34 +23,30 @@ FREE_FAMILIES = ("breath",)
 def over_best(plan: Plan, person: Person) -> Iterator[Finding]:
     """A hold is asked for that lies over 120 % of the client's best."""
     for item in plan.items:
-        if item.seconds is None or item.best_s is None or item.family in FREE_FAMILIES:
-            continue
-        most = OF_BEST * item.best_s
-        if item.seconds > most + SLACK:
-            yield Finding(
-                Level.WARN,
-                "over_best",
-                item.id,
-                {"seconds": item.seconds, "best": item.best_s, "share": item.seconds / item.best_s},
-                Fix(FixKind.SET_SECONDS, rung_at_or_under_s(most)),
-            )
+        best = item.best_s
+        if best is not None and _exceeds(item, OF_BEST * best):
+            facts = {"seconds": item.seconds, "best": best, "share": (item.seconds or 0.0) / best}
+            yield _too_long("over_best", item, facts, OF_BEST * best)
 
 
 @rule
 def step_too_large(plan: Plan, person: Person) -> Iterator[Finding]:
     """More than 20 % over last week's target."""
     for item in plan.items:
-        if item.seconds is None or item.before_s is None or item.family in FREE_FAMILIES:
-            continue
-        most = A_WEEK * item.before_s
-        if item.seconds > most + SLACK:
-            yield Finding(
-                Level.WARN,
-                "step_too_large",
-                item.id,
-                {"seconds": item.seconds, "before": item.before_s},
-                Fix(FixKind.SET_SECONDS, rung_at_or_under_s(most)),
-            )
+        before = item.before_s
+        if before is not None and _exceeds(item, A_WEEK * before):
+            facts = {"seconds": item.seconds, "before": before}
+            yield _too_long("step_too_large", item, facts, A_WEEK * before)
+
+
+def _exceeds(item: Item, most_s: float) -> bool:
+    asked = item.seconds
+    return asked is not None and item.family not in FREE_FAMILIES and asked > most_s + SLACK
+
+
+def _too_long(code: str, item: Item, facts: dict[str, Any], most_s: float) -> Finding:
+    fix = Fix(FixKind.SET_SECONDS, rung_at_or_under_s(most_s))
+    return Finding(Level.WARN, code, item.id, facts, fix)
 
 
 @rule
