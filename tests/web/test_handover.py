@@ -81,6 +81,15 @@ def test_the_calendar_keeps_its_events_over_versions(as_clinician, programme, pe
     assert all(event.decoded("sequence") == 2 for event in second.values())
 
 
+def test_the_calendar_is_in_the_clients_own_time_zone(as_clinician, programme, person):
+    person.time_zone = "America/Halifax"
+    person.save()
+    data = get(as_clinician, "calendar", programme).content
+    event = Calendar.from_ical(data).walk("VEVENT")[0]
+    assert str(event.decoded("dtstart").tzinfo) == "America/Halifax"
+    assert event.decoded("dtstart").hour == 9
+
+
 def test_tones_as_midi_and_as_sound(as_clinician, programme):
     midi = MidiFile(file=BytesIO(get(as_clinician, "tones_midi", programme).content))
     assert [m.note for m in midi if m.type == "note_on"] == [53, 55]

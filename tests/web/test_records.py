@@ -53,6 +53,7 @@ WRONG = {
     "born tomorrow": ({"born_on": day(1)}, "born_on", "cannot lie in the future"),
     "born in 1850": ({"born_on": "1850-01-01"}, "born_on", "too long ago"),
     "examined next week": ({"examined_on": day(7)}, "examined_on", "still to come"),
+    "no such time zone": ({"time_zone": "Mars/Base"}, "time_zone", "is not a time zone"),
     "no date": ({"examined_on": "yesterday"}, "examined_on", "Enter a valid date"),
     "an unknown voice": ({"voice": "<b>"}, "voice", "Select a valid choice"),
 }

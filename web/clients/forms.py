@@ -47,7 +47,7 @@ class RecordForm(DescribedForm, AsksWhenOdd, forms.ModelForm):
             "name", "voice", "age_band", "born_on", "pronouns", "occupation", "voice_demands",
             "goals", "referrer", "referral_reason", "laryngeal_finding", "examined_on",
             "voice_changed_on", "voice_rest_until", "loud_from", "spelling", "contact",
-            "contact_detail", "props",
+            "contact_detail", "time_zone", "props",
         ]  # fmt: skip
         widgets = {
             **dict.fromkeys(

@@ -1,13 +1,14 @@
 """The person with the voice: the record, the screen, the baseline, the targets."""
 
 import secrets
+from zoneinfo import ZoneInfo
 
 from django.conf import settings
 from django.db import models
 from simple_history.models import HistoricalRecords
 
 from reedcore.safety import Caution, SafetyCase
-from web.accounts.models import Clinic
+from web.accounts.models import Clinic, known_time_zone
 
 #: Letters and digits that cannot be taken for one another when read aloud or off paper.
 CODE_ALPHABET = "abcdefghjkmnpqrstuvwxyz23456789"
@@ -75,6 +76,12 @@ class Client(models.Model):
     contact = models.CharField("reached best by", max_length=8, choices=Contact, blank=True)
     contact_detail = models.CharField("at", max_length=160, blank=True)
     props = models.JSONField(default=list, blank=True)
+    time_zone = models.CharField(
+        "time zone, where it is not the clinic’s",
+        max_length=64,
+        blank=True,
+        validators=[known_time_zone],
+    )
     practice_code = models.CharField(max_length=16, unique=True, null=True, blank=True)
     archived_at = models.DateTimeField(null=True, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
@@ -88,6 +95,11 @@ class Client(models.Model):
 
     def __str__(self):
         return self.name
+
+    @property
+    def zone(self) -> ZoneInfo:
+        """The time zone the client lives in."""
+        return ZoneInfo(self.time_zone or self.clinic.time_zone)
 
     @property
     def caution_codes(self) -> frozenset[Caution]:
@@ -205,6 +217,7 @@ class BaselineTrial(models.Model):
     discarded_at = models.DateTimeField(null=True)
     chosen = models.BooleanField("taken instead of the best", default=False)
     chosen_because = models.CharField(max_length=300, blank=True)
+    history = HistoricalRecords()
 
     class Meta:
         ordering = ["made_at", "key"]

@@ -112,8 +112,10 @@ def note_trial(trial: BaselineTrial, *, note: str) -> None:
 @transaction.atomic
 def choose_trial(trial: BaselineTrial, *, because: str) -> None:
     """Takes this one instead of the best of its step; without a reason the best counts again."""
-    beside = trial.baseline.trials.filter(step=trial.step)
-    beside.update(chosen=False, chosen_because="")
+    # one by one, so that each change is in the history
+    for beside in trial.baseline.trials.filter(step=trial.step, chosen=True):
+        beside.chosen, beside.chosen_because = False, ""
+        beside.save(update_fields=["chosen", "chosen_because"])
     if because:
         trial.chosen, trial.chosen_because = True, because
         trial.save(update_fields=["chosen", "chosen_because"])

@@ -2,7 +2,6 @@
 
 import json
 from datetime import UTC
-from zoneinfo import ZoneInfo
 
 import segno
 from django import forms
@@ -146,7 +145,7 @@ def calendar(request, pk, version):
     plan = plan_of(programme.document, every_task(client.clinic))
     data = write_calendar(
         slots,
-        zone=ZoneInfo(client.clinic.time_zone),
+        zone=client.zone,
         uid_space=f"client-{client.pk}.still-reed",
         sequence=version,
         made_at=programme.published_at.astimezone(UTC),
