@@ -83,6 +83,7 @@ WRONG = {
     "no list of names": ("just words", "does not fit"),
     "a shipped code": (GOOD.replace("lamp_call", "straw_hold"), "choose another"),
     "a ladder that is not there": (GOOD + "ladder: stairs\n", "no ladder"),
+    "what cannot be kept": (GOOD.replace("A strong, easy call.", '"a\\0b"'), "cannot be kept"),
     "hostile": (GOOD.replace("A strong", "<script>"), "&lt;script&gt;"),
 }
 

@@ -91,6 +91,15 @@ def test_an_edit_that_does_not_fit_is_refused_and_the_draft_stays(
     assert measured.draft.document["items"][0]["notes"] == [53]
 
 
+@pytest.mark.parametrize("word", ["NaN", "-Infinity", '"a\\u0000b"'])
+def test_what_the_database_cannot_keep_is_refused(as_clinician, measured, word):
+    document = json.dumps({"document": simple_document(item("straw_hold", reason="REASON"))})
+    url = reverse("programmes:edit", args=[measured.pk])
+    body = document.replace('"REASON"', word)
+    response = as_clinician.post(url, body, content_type="application/json")
+    assert response.status_code == 422
+
+
 @pytest.mark.parametrize(
     "body", ["", "[", "null", '{"document": 3}', '{"document": {"items": {}}}']
 )

@@ -145,6 +145,8 @@ def many(count):
 
 HOSTILE = {
     "no JSON": (b"{", "not JSON"),
+    "not a number": (b'{"items": [], "dose": NaN}', "not JSON"),
+    "very deep": (b"[" * 100_000, "not JSON"),
     "a list": ([], "not a programme"),
     "ten thousand items": (many(10_000), "10000 items are more than a session can hold"),
     "an unknown task": (simple_document({**item("scalp"), "task": "<img src=x>"}), "no task “&lt;img"),

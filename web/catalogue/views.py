@@ -44,6 +44,8 @@ class OwnTaskForm(forms.Form):
             return cleaned
         try:
             data = yaml.safe_load(cleaned["text"])
+            if "\\x00" in repr(data):  # a NUL, which the database cannot keep
+                raise BadTask("a text in it holds a character that cannot be kept")
             if not isinstance(data, dict):
                 raise BadTask("the text is not a list of “name: value” lines")
             cleaned["task"] = task_from(data, family=cleaned["family"], own=True)

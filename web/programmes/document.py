@@ -125,6 +125,30 @@ class Problem:
     words: str
 
 
+def read_json(text: str | bytes) -> Any:
+    """JSON as the standard has it, and as the database can keep it.
+
+    Raises:
+        ValueError: it is none, or holds NaN, Infinity or a NUL.
+    """
+
+    def refuse(word):
+        raise ValueError(word)
+
+    try:
+        value = json.loads(text, parse_constant=refuse)
+    except RecursionError as error:
+        raise ValueError("too deep") from error
+    if holds_nul(value):
+        raise ValueError("NUL")
+    return value
+
+
+def holds_nul(value: Any) -> bool:
+    """Whether any text in it holds a NUL, which PostgreSQL's JSON cannot."""
+    return "\\u0000" in json.dumps(value)
+
+
 def empty_document(today: date) -> dict[str, Any]:
     """Nothing prescribed yet, at the usual dose."""
     return {

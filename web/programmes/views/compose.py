@@ -1,7 +1,5 @@
 """The composer: the page edits a document, and each edit comes back drawn, counted and checked."""
 
-import json
-
 from django.contrib import messages
 from django.http import JsonResponse
 from django.shortcuts import redirect, render
@@ -19,7 +17,15 @@ from web.clients.wording import BLOCKS
 
 from .. import actions, presenters
 from ..difference import differences
-from ..document import FEEDBACK, SCHOOLS, SORTS, cleaned, empty_document, new_item
+from ..document import (
+    FEEDBACK,
+    SCHOOLS,
+    SORTS,
+    cleaned,
+    empty_document,
+    new_item,
+    read_json,
+)
 from ..plan import person_of
 from ..queries import current_programme, seconds_before
 from ..starting import STARTING, started
@@ -86,7 +92,7 @@ def edit(request, pk):
     client = client_seen_by(request.user, pk)
     tasks = every_task(client.clinic)
     try:
-        sent = json.loads(request.body)
+        sent = read_json(request.body)
     except ValueError:
         return JsonResponse(
             {"sentence": "The edit did not arrive whole. Try it again."}, status=422

@@ -28,7 +28,7 @@ from web.clients.wording import CAUTION_MEANS, PROPS
 from web.ui.pdf import pdf_of
 
 from .. import actions
-from ..document import FORMAT, PROGRAMME, cleaned, dose_of
+from ..document import FORMAT, PROGRAMME, cleaned, dose_of, read_json
 from ..drawings import inline_drawing
 from ..plan import plan_of
 from ..presenters import target_words
@@ -217,8 +217,8 @@ class FileForm(forms.Form):
         if upload.size > LARGEST_FILE_BYTES:
             raise forms.ValidationError("This file is larger than 10 MB: it is not a programme.")
         try:
-            return json.loads(upload.read())
-        except (ValueError, RecursionError) as error:
+            return read_json(upload.read())
+        except ValueError as error:
             raise forms.ValidationError("This file is not JSON: it cannot be read.") from error
 
 
@@ -248,7 +248,7 @@ def accept_file(request, pk):
     """What was previewed becomes the draft."""
     client = client_seen_by(request.user, pk)
     try:
-        sent = json.loads(request.POST.get("text", ""))
+        sent = read_json(request.POST.get("text", ""))
     except ValueError:
         sent = None
     document, problems = cleaned(sent, tasks=every_task(client.clinic))
