@@ -9,6 +9,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from reedcore.acoustics import analyse
+from reedcore.acoustics.levels import steady_level_dbfs
 from reedcore.acoustics.weighting import Weighting, weighted_level_dbfs, weighting_db
 from reedcore.devices.levels import (
     NotCalibrated,
@@ -21,7 +23,8 @@ from reedcore.devices.levels import (
     energetic_mean_db,
     relative_to,
 )
-from reedcore.errors import ValueOutOfRange
+from reedcore.errors import NothingSteady, ValueOutOfRange
+from tests.core.sounds import RATE
 
 #: IEC 61672-1, table 3: nominal frequency → A, C.
 STANDARD = {
@@ -138,3 +141,17 @@ def test_a_floor_has_a_ceiling():
 def test_an_impossible_calibration_is_refused(reading, recorded):
     with pytest.raises(ValueOutOfRange):
         calibrated(meter_db_spl=reading, recorded=RecordedLevel(recorded, HERE), on=TODAY)
+
+
+def test_a_tone_that_is_no_hold_calibrates_all_the_same():
+    sound = np.concatenate(
+        [np.zeros(RATE), 0.1 * np.sin(2 * np.pi * 500 * np.arange(3 * RATE) / RATE)]
+    )
+    level = steady_level_dbfs(analyse(sound, RATE).frames)
+    assert level == pytest.approx(-20.0, abs=0.2)
+
+
+def test_a_room_without_a_sound_calibrates_nothing():
+    noise = np.random.default_rng(1).normal(0.0, 0.01, 3 * RATE)
+    with pytest.raises(NothingSteady):
+        steady_level_dbfs(analyse(noise, RATE).frames)

@@ -1,0 +1,112 @@
+"""Drafts come and go; the version in force stands; nothing of it reaches another client."""
+
+import pytest
+from django.urls import reverse
+from django.utils import timezone
+
+from reedcore.pitch import Note, Spelling
+from tests.factories import ClientFactory, item, simple_document
+from web.catalogue.tasks import shipped_tasks
+from web.programmes.actions import publish_document, save_draft
+from web.programmes.difference import differences
+from web.programmes.plan import part_of, try_seconds
+from web.programmes.sounds import line_of
+
+
+def url(name, client, *more):
+    return reverse(f"programmes:{name}", args=[client.pk, *more])
+
+
+def test_an_empty_composer_says_how_to_begin(as_clinician, person):
+    page = as_clinician.get(url("compose", person)).content.decode()
+    assert "Nothing is prescribed yet" in page
+    assert "Nothing yet. Press" in page
+    assert "Vocal function block" in page
+
+
+def test_a_draft_is_forgotten_and_the_version_stands(as_clinician, person, clinician):
+    publish_document(person, simple_document(), by=clinician)
+    save_draft(person, simple_document(item("scalp")), by=clinician)
+    assert "this is a draft" in as_clinician.get(url("compose", person)).content.decode()
+    as_clinician.post(url("discard", person))
+    page = as_clinician.get(url("compose", person)).content.decode()
+    assert "this is a draft" not in page
+    assert "Straw in air, one note" in page
+
+
+def test_publishing_ends_the_draft(person, clinician):
+    save_draft(person, simple_document(), by=clinician)
+    publish_document(person, simple_document(), by=clinician)
+    person.refresh_from_db()
+    assert not hasattr(person, "draft")
+
+
+def test_an_unknown_starting_programme_changes_nothing(as_clinician, person):
+    as_clinician.post(url("start", person), {"code": "miracle"})
+    person.refresh_from_db()
+    assert not hasattr(person, "draft")
+
+
+def test_one_clients_version_is_not_anothers(as_clinician, person, clinician, clinic):
+    publish_document(person, simple_document(), by=clinician)
+    other = ClientFactory(clinic=clinic)
+    assert as_clinician.get(url("version", other, 1)).status_code == 404
+    assert as_clinician.get(url("version", person, 2)).status_code == 404
+
+
+def test_one_held_sound_has_no_handout(as_clinician, person, task):
+    assert as_clinician.get(url("handout", person, 1)).status_code == 404
+    assert "one held sound" in as_clinician.get(url("versions", person)).content.decode()
+
+
+def test_what_was_torn_on_its_way_is_not_taken_in(as_clinician, person):
+    page = as_clinician.post(url("accept_file", person), {"text": "{"}, follow=True)
+    assert "Nothing was taken in" in page.content.decode()
+
+
+TRIES = {
+    "a hold": ("straw_hold", {"seconds": 9}, 9.0),
+    "minutes": ("sit_tall", {"minutes": 2}, 120.0),
+    "a breath hold": ("quiet_hold", {"held_s": 15}, 15.0),
+    "counted breaths": ("counts_growing", {"breath_in": 4, "breath_out": 8, "tempo": 60, "cycles": 3}, 36.0),
+    "a joined pair": ("s_to_z", {"s_s": 3, "z_s": 5}, 8.0),
+    "a scale": ("five_note", {"tempo": 90}, 6.0),
+    "lines": ("functional_phrases", {"lines": 10}, 60.0),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize(("code", "params", "seconds"), TRIES.values(), ids=TRIES.keys())
+def test_how_long_a_try_lasts(code, params, seconds):
+    task = shipped_tasks()[code]
+    made = item(code, params=params)
+    assert try_seconds(task, made["params"]) == pytest.approx(seconds)
+    assert part_of(made, task).target_s == pytest.approx(seconds)
+
+
+def test_a_row_of_rising_targets_is_one_try_a_step():
+    made = item("steady_hiss", row=[15, 20, 25])
+    part = part_of(made, shipped_tasks()["steady_hiss"])
+    assert (part.tries, part.target_s) == (3, 20.0)
+
+
+def test_what_an_item_plays():
+    tasks = shipped_tasks()
+    tones = line_of(item("straw_hold", notes=[53, 55]), tasks["straw_hold"])
+    assert [note for note, _ in tones if note] == [Note(53), Note(55)]
+    assert line_of(item("sit_tall"), tasks["sit_tall"]) == []
+    # a scale that would leave the keyboard gives its first note instead of nothing
+    high = line_of(item("five_five_nine", notes=[94]), tasks["five_five_nine"])
+    assert [note for note, _ in high] == [Note(94)]
+
+
+def test_the_same_document_differs_in_nothing():
+    document = simple_document(item("straw_hold", notes=[53]))
+    tasks = shipped_tasks()
+    assert differences(document, document, tasks=tasks, spelling=Spelling.SHARPS) == []
+    later = {**document, "dose": {**document["dose"], "a_day": 3}}
+    (line,) = differences(document, later, tasks=tasks, spelling=Spelling.SHARPS)
+    assert line == "sessions a day: 2 → 3"
+
+
+def test_a_dose_starts_on_the_day_it_is_made():
+    assert simple_document()["dose"]["start"] == timezone.localdate().isoformat()
