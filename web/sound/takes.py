@@ -13,9 +13,11 @@ HEADER = np.dtype("<u4")
 SAMPLE = np.dtype("<i2")
 #: Long enough for any hold; a forgotten open microphone ends here.
 LONGEST_TAKE_S = 300
-#: How often the hold so far is looked at, in frames of 10 ms; a long take is looked at less often,
-#: for a look costs in proportion to its length.
-LOOK_EVERY, LOOK_EVERY_SHARE = 30, 40
+#: How often the hold so far is looked at, in frames of 10 ms. While the voice sounds, only its length
+#: changes, which is known without looking; and a look costs in proportion to the take.
+LOOK_EVERY, LOOK_EVERY_SOUNDING = 25, 100
+#: So many frames without a pitch, and it may be over.
+UNSURE_FRAMES = 5
 
 
 class BadChunk(ValueError):
@@ -77,9 +79,16 @@ class Take:
 
     def _look(self, fresh: int) -> None:
         count = sum(len(part) for part in self._parts)
-        if count - self._looked_at < max(LOOK_EVERY, count // LOOK_EVERY_SHARE):
+        if count - self._looked_at < (LOOK_EVERY_SOUNDING if self._sounds_on() else LOOK_EVERY):
             self.hold = self.hold.grown(fresh)
         else:
             self._looked_at = count
             self._parts = [Frames.joined(self._parts)]
             self.hold = hold_so_far(self._parts[0])
+
+    def _sounds_on(self) -> bool:
+        """Whether a hold has begun and the newest frames still have a pitch."""
+        if self.hold.start_s is None or self.hold.ended:
+            return False
+        newest = next((part for part in reversed(self._parts) if len(part)), Frames.none())
+        return bool(newest.periodic[-UNSURE_FRAMES:].any())
