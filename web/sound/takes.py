@@ -13,8 +13,8 @@ HEADER = np.dtype("<u4")
 SAMPLE = np.dtype("<i2")
 #: Long enough for any hold; a forgotten open microphone ends here.
 LONGEST_TAKE_S = 300
-#: How often the hold so far is looked at, in frames of 10 ms. While the voice sounds, only its length
-#: changes, which is known without looking; and a look costs in proportion to the take.
+#: How often the hold so far is looked at, in frames of 10 ms. While a voice sounds only its length
+#: changes, which is known without looking; a look costs in proportion to the take.
 LOOK_EVERY, LOOK_EVERY_SOUNDING = 25, 100
 #: So many frames without a pitch, and it may be over.
 UNSURE_FRAMES = 5
