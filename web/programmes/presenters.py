@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from reedcore.checks import FixKind, check
+from reedcore.checks import RULES, FixKind, check
 from reedcore.dose import session_time
 from reedcore.dose.session_time import SIP_S
 from reedcore.pitch import Note, Spelling, note_nearest
@@ -70,15 +70,9 @@ def composer(document, *, client, tasks, before=None, chosen=""):
         "short_min": short.seconds / 60 if any(item.in_short for item in plan.items) else None,
         "findings": shown,
         "open_stops": [each for each in shown if each["level"] == "stop" and not each["overruled"]],
-        "quiet": len(_rules()) - len({each.code for each in findings}),
+        "quiet": len(RULES) - len({each.code for each in findings}),
         "sort": SORTS[document.get("sort", "full")],
     }
-
-
-def _rules():
-    from reedcore.checks import RULES
-
-    return RULES
 
 
 def _finding(finding, document, tasks, spelling, overrules):
