@@ -273,3 +273,15 @@ def test_two_sheets_stand_side_by_side(as_clinician, person, clinician, sheet):
     page = as_clinician.get(reverse("clients:baselines", args=[person.pk])).content.decode()
     assert page.index("12.0 s") < page.index("15.5 s")
     assert str(second.pk) in page
+
+
+def test_a_step_that_the_record_forbids_takes_no_figure(as_clinician, sheet, person, clinician):
+    person.cautions = ["pressure"]
+    person.save()
+    assert type_in(as_clinician, sheet, "vowel", total_s="12").status_code == 422
+    assert send(as_clinician, sheet, "vowel").status_code == 422
+    assert as_clinician.post(url("spirometer", sheet)).status_code == 422
+    assert type_in(as_clinician, sheet, "glide_up", low_hz="A2", high_hz="A3").status_code == 200
+    person.screens.create(asked_at=sheet.begun_at, asked_by=clinician, flags=["neck_lump"])
+    assert type_in(as_clinician, sheet, "glide_down", low_hz="A2", high_hz="A3").status_code == 422
+    assert sheet.trials.count() == 1

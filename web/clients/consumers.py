@@ -6,21 +6,21 @@ from web.sound.consumers import LiveTake
 
 from .actions import record_sound
 from .queries import baseline_seen_by
-from .steps import BY_CODE
-from .views.baseline import rendered_sheet
+from .views.baseline import allowed_step, rendered_sheet
 
 
 class BaselineTake(LiveTake):
     """One take of one trial; ``subject`` is the sheet and the step."""
 
     def find(self, user, pk, step):
-        step = BY_CODE.get(step)
-        if not user.is_clinician or step is None or not step.capture.is_heard:
+        if not user.is_clinician:
             return None
         try:
-            return baseline_seen_by(user, pk), step
+            sheet = baseline_seen_by(user, pk)
         except Http404:
             return None
+        step = allowed_step(sheet, step)
+        return (sheet, step) if step and step.capture.is_heard else None
 
     def clinic(self):
         return self.subject[0].client.clinic

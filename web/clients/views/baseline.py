@@ -128,8 +128,18 @@ def _meter_form(baseline, trial):
 
 
 def _open_sheet(request, pk, step_code=None):
+    """The sheet and the step; no step where a caution or a block on record forbids it."""
     baseline = baseline_seen_by(request.user, pk)
-    return baseline, BY_CODE.get(step_code)
+    return baseline, allowed_step(baseline, step_code)
+
+
+def allowed_step(baseline, step_code):
+    """The step of that code, None where there is none or the record forbids its capture."""
+    step, today = BY_CODE.get(step_code), timezone.localdate()
+    if step is None or step.code in presenters.taken_out(baseline.client, on=today):
+        return None
+    captures = step.capture is not Capture.NOTHING
+    return None if captures and blocks(baseline.client, on=today) else step
 
 
 def _stage(baseline, step, **how):
@@ -223,6 +233,8 @@ def _keep_volume_kind(baseline, kind):
 def spirometer(request, pk):
     """One full breath into the (simulated) spirometer."""
     baseline, step = _open_sheet(request, pk, "volume")
+    if step is None:
+        return _refused("The record forbids this step.")
     if not offer_simulated():
         return _refused("No spirometer is connected. Type its reading in.")
     key = _key(request)
@@ -261,6 +273,8 @@ def calibrate(request, pk):
     baseline, step = _open_sheet(request, pk, "calibration")
     trial = baseline.trials.filter(step="calibration", discarded_at=None).last()
     form = MeterForm(request.POST)
+    if step is None:
+        return _refused("The record forbids this step.")
     if trial is None:
         return _refused("Record the sound first, while the meter shows it.")
     if not form.is_valid():
