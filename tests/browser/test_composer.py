@@ -123,7 +123,7 @@ def test_sixty_items_stay_quick(desk, person, clinician):
                 const seen = new Promise((done) => new MutationObserver((_, watch) => {
                     watch.disconnect();
                     requestAnimationFrame(() => done(performance.now()));
-                }).observe(stage, { childList: true }));
+                }).observe(stage, { childList: true, subtree: true }));
                 const begun = performance.now();
                 document.activeElement.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
                 times.push((await seen) - begun);

@@ -38,7 +38,7 @@ class Score:
     lanes: list
     bars: list
     sips: list
-    boxes: list
+    chosen: dict | None
     bottom: float
     spoken: str
 
@@ -57,7 +57,7 @@ def composer(document, *, client, tasks, before=None, chosen=""):
     return {
         "client": client,
         "document": document,
-        "score": score(document, plan, time, tasks, person, spelling),
+        "score": score(document, plan, time, tasks, person, spelling, chosen),
         "rows": [
             _row(item, number, tasks, spelling) for number, item in enumerate(document["items"], 1)
         ],
@@ -105,7 +105,7 @@ def _edit(finding):
 def _row(item, number, tasks, spelling):
     task = tasks[item["task"]]
     ladder = shipped_ladders().get(task.ladder)
-    rung = nxt = None
+    rung = nxt = up = down = None
     if ladder:
         value = item["params"].get(ladder.changes, ladder.rungs[0])
         place = ladder.place_of(value)
@@ -116,6 +116,7 @@ def _row(item, number, tasks, spelling):
         )
         above = 0 if place is None else place + 1
         nxt = ladder.labels[above] if above < len(ladder.labels) else None
+        up, down = ({ladder.changes: ladder.moved(value, by=by)} for by in (1, -1))
     level = ""
     if item["floor"] is not None:
         level = (
@@ -137,6 +138,8 @@ def _row(item, number, tasks, spelling):
         "level": level.replace("-", "−"),
         "rung": rung,
         "next": nxt,
+        "up": up,
+        "down": down,
         "or": tasks[item["or"]].name if item["or"] in tasks else "",
     }
 
@@ -157,7 +160,7 @@ def target_words(item, task):
     return ", ".join([*shown, *chosen])
 
 
-def score(document, plan, time, tasks, person, spelling):
+def score(document, plan, time, tasks, person, spelling, chosen=""):
     """The drawing of the session."""
     pitched = [midi for item in document["items"] for midi in item["notes"]]
     low, high = (min(pitched), max(pitched)) if pitched else (48, 60)
@@ -169,7 +172,7 @@ def score(document, plan, time, tasks, person, spelling):
     notes_h = (high - low) * px_per_st
     lane_y = {name: TOP + notes_h + 16 + LANE * at for at, name in enumerate(LANES)}
     px_per_s = (WIDTH - LEFT) / max(time.seconds, 300.0)
-    bars, sips, boxes = [], [], []
+    bars, sips, box = [], [], None
 
     def x(seconds):
         return round(LEFT + seconds * px_per_s, 1)
@@ -181,30 +184,20 @@ def score(document, plan, time, tasks, person, spelling):
         task, part = tasks[item["task"]], part_of(item, tasks[item["task"]])
         name = f"{task.name}, {target_words(item, task)}"
         if item["notes"]:
-            bars += _pitched_bars(item, task, part, start, x, y, name)
+            path = _pitched_path(item, task, part, start, x, y)
         else:
-            lane = (
-                "spoken"
-                if task.measure == "script"
-                else next(k for k, v in LANES.items() if task.family in v)
-            )
-            bars.append(
-                {
-                    "x1": x(start),
-                    "x2": x(start + part.seconds),
-                    "y1": lane_y[lane],
-                    "y2": lane_y[lane],
-                    "lane": True,
-                    "loud": core.is_loud,
-                    "name": name,
-                }
-            )
+            spoken = task.measure == "script"
+            lane = "spoken" if spoken else next(k for k, v in LANES.items() if task.family in v)
+            path = f"M{x(start)} {lane_y[lane]}H{x(start + part.seconds)}"
+        kind = "bar" if item["notes"] else "lane"
+        bars.append({"path": path, "kind": f"{kind} loud" if core.is_loud else kind, "name": name})
         end = start + part.seconds
         if item["sip"]:
             sips.append(
                 {"x": x(end), "width": round(SIP_S * px_per_s, 1), "y": lane_y["water"] - 6}
             )
-        boxes.append({"id": item["id"], "x": x(start), "width": round(part.seconds * px_per_s, 1)})
+        if item["id"] == chosen:
+            box = {"x": x(start), "width": round(part.seconds * px_per_s, 1)}
     step = 60 * (1 if time.seconds < 600 else 2 if time.seconds < 1200 else 4)
     bottom = TOP + notes_h + 16 + LANE * len(LANES)
     return Score(
@@ -224,7 +217,7 @@ def score(document, plan, time, tasks, person, spelling):
         lanes=[{"y": value, "name": name} for name, value in lane_y.items()],
         bars=bars,
         sips=sips,
-        boxes=boxes,
+        chosen=box,
         bottom=round(bottom),
         spoken=(
             f"{len(document['items'])} items in {time.seconds / 60:.0f} minutes, "
@@ -233,29 +226,18 @@ def score(document, plan, time, tasks, person, spelling):
     )
 
 
-def _pitched_bars(item, task, part, start, x, y, name):
+def _pitched_path(item, task, part, start, x, y):
     """Bars at their note as long as their hold; glides lean from end to end."""
     each = part.tone_s + part.breath_s + part.target_s + part.rest_s
     at, bars = start + part.setup_s, []
     glides = task.measure == "glide" and len(item["notes"]) == 2
     notes = [item["notes"]] if glides else [[midi, midi] for midi in item["notes"]]
-    per_note = part.tries // len(notes) if notes else 0
     for first, last in notes:
-        for _ in range(max(1, per_note)):
+        for _ in range(max(1, part.tries // len(notes))):
             begin = at + part.tone_s + part.breath_s
-            bars.append(
-                {
-                    "x1": x(begin),
-                    "x2": x(begin + part.target_s),
-                    "y1": y(first),
-                    "y2": y(last),
-                    "lane": False,
-                    "loud": task.is_loud,
-                    "name": name,
-                }
-            )
+            bars.append(f"M{x(begin)} {y(first)}L{x(begin + part.target_s)} {y(last)}")
             at += each
-    return bars
+    return "".join(bars)
 
 
 def _range_ends(person):

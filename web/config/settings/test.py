@@ -11,7 +11,7 @@ PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 WHITENOISE_USE_FINDERS = True
 WHITENOISE_AUTOREFRESH = True
 # a test's data need not outlive a power cut
-DATABASES["default"].setdefault("OPTIONS", {})["options"] = "-c synchronous_commit=off"
+DATABASES["default"]["OPTIONS"]["options"] = "-c synchronous_commit=off"
 OFFER_SIMULATED_VOICE = True
 #: Short, for whoever waits for the tests.
 SIMULATED_BREATH_S = 2.0

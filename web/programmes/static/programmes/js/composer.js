@@ -1,6 +1,7 @@
 // The composer: edits a document, sends it, and shows what comes back drawn, counted and checked.
 
 import { edits } from "./edits.js";
+import { patch } from "./patch.js";
 
 const root = document.querySelector("[data-composer]");
 const stage = document.getElementById("stage");
@@ -13,6 +14,7 @@ let focused = current.items[0]?.id ?? "";
 const past = [];
 const future = [];
 let sending = Promise.resolve();
+let climbing = Promise.resolve();
 
 const find = (name) => root.querySelector(`[data-${name}]`);
 const rows = () => [...stage.querySelectorAll("[data-item]")];
@@ -57,7 +59,7 @@ function show(html, focus, panel) {
   // whoever is typing elsewhere (a task to add, a reason) is left there
   const away = document.activeElement !== document.body && !stage.contains(document.activeElement);
   const field = document.activeElement?.closest?.("[data-panel], [data-dose]") ? document.activeElement.name : "";
-  stage.innerHTML = html;
+  patch(stage, html);
   chosen = panel;
   if (away) focused = focus;
   else focusRow(focus);
@@ -74,6 +76,16 @@ function focusRow(id) {
 const undo = () => past.length && (future.push(current), change(past.pop(), { remember: false }));
 const redo = () => future.length && (past.push(current), change(future.pop(), { remember: false }));
 const move = (by) => change(edit.move(current, focused, by));
+
+/** A rung down or up as the row in focus says it; after what is on its way, for that changes the row. */
+function rung(way) {
+  const id = focused;
+  climbing = climbing.then(async () => {
+    await sending;
+    const values = rows().find((row) => row.dataset.item === id)?.dataset[way];
+    if (values) change(edit.setParams(current, id, JSON.parse(values)));
+  });
+}
 
 function step(by) {
   const ids = rows().map((row) => row.dataset.item);
@@ -184,7 +196,7 @@ const KEYS = {
   "+": showPalette, "=": showPalette, arrowdown: () => step(1), arrowup: () => step(-1), enter: openPanel,
   d: () => change(edit.duplicate(current, focused)), delete: takeOut,
   u: undo, y: redo, s: () => change(edit.toggle(current, focused, "short")), w: () => change(edit.toggle(current, focused, "sip")),
-  "[": () => change(edit.rung(current, focused, -1)), "]": () => change(edit.rung(current, focused, 1)),
+  "[": () => rung("rungDown"), "]": () => rung("rungUp"),
   x: firstFix, o: () => stage.querySelector("[data-overrule]") && overrule(stage.querySelector("[data-overrule]").closest("[data-finding]")),
   ...Object.fromEntries([1, 2, 3, 4].map((at) => [at, () => document.querySelector(`[data-start="${at}"]`).click()])),
 };

@@ -47,16 +47,7 @@ export function edits(tasks, page) {
   const remove = (doc, id) => (at(doc, id) < 0 ? null : put(doc, doc.items.filter((item) => item.id !== id)));
   const toggle = (doc, id, name) => (at(doc, id) < 0 ? null : set(doc, id, { [name]: !doc.items[at(doc, id)][name] }));
 
-  function rung(doc, id, by) {
-    const item = doc.items[at(doc, id)];
-    const ladder = item && page.ladders[page.task_ladders[item.task]];
-    if (!ladder) return null;
-    const value = item.params[ladder.changes] ?? ladder.rungs[0];
-    const under = typeof value === "number" ? ladder.rungs.filter((each) => each <= value + 1e-9).length - 1 : ladder.rungs.indexOf(value);
-    const between = by < 0 && typeof value === "number" && ladder.rungs[under] !== value ? 1 : 0;
-    const next = ladder.rungs[Math.max(0, Math.min(ladder.rungs.length - 1, under + between + by))];
-    return set(doc, id, { params: { ...item.params, [ladder.changes]: next } });
-  }
+  const setParams = (doc, id, values) => set(doc, id, { params: { ...doc.items[at(doc, id)].params, ...values } });
 
   /** What the open panel says of its item; a word that is no number or note is told. */
   function panel(doc, form, target, tell) {
@@ -67,10 +58,10 @@ export function edits(tasks, page) {
       tell(`“${value}” is not a number.`);
       return null;
     }
-    if (name.startsWith("param:")) return set(doc, id, { params: { ...item.params, [name.slice(6)]: numbers(value)[0] } });
+    if (name.startsWith("param:")) return setParams(doc, id, { [name.slice(6)]: numbers(value)[0] });
     if (name === "rung") {
       const ladder = page.ladders[page.task_ladders[item.task]];
-      return set(doc, id, { params: { ...item.params, [ladder.changes]: ladder.rungs[Number(value)] } });
+      return setParams(doc, id, { [ladder.changes]: ladder.rungs[Number(value)] });
     }
     if (name === "notes") {
       const notes = value.split(/\s+/).filter(Boolean).map(midiOf);
@@ -146,5 +137,5 @@ export function edits(tasks, page) {
     return tasks.get(code).cools ? next : moveTo(next, id, item);
   }
 
-  return { add, dose, duplicate, fix, move, moveTo, panel, remove, rung, toggle };
+  return { add, dose, duplicate, fix, move, moveTo, panel, remove, setParams, toggle };
 }
