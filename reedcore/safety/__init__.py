@@ -6,17 +6,22 @@ Supports a licensed clinician's judgement; it does not diagnose.
 from .cautions import Caution, Forbidden, Mark, forbidden_marks
 from .clearance import Block, SafetyCase, clearance
 from .flags import SCREENED, TIERS, Flag, Tier
+from .stops import ASKED_AFTER, ASKED_BEFORE, Consequence, consequence
 
 __all__ = [
+    "ASKED_AFTER",
+    "ASKED_BEFORE",
     "SCREENED",
     "TIERS",
     "Block",
     "Caution",
+    "Consequence",
     "Flag",
     "Forbidden",
     "Mark",
     "SafetyCase",
     "Tier",
     "clearance",
+    "consequence",
     "forbidden_marks",
 ]

@@ -32,6 +32,11 @@ class Part(StrEnum):
 
     SECONDS = "seconds"
     PITCH = "pitch"
+    LEVEL = "level"
+    SPAN = "span"
+    BREAKS = "breaks"
+    JUMPS = "jumps"
+    JOIN = "join"
 
 
 class Verdict(StrEnum):
@@ -57,11 +62,30 @@ class Why(StrEnum):
     NO_PITCH = "no_pitch"
     TIMED_BY_HAND = "timed_by_hand"
     ROOM_TOO_LOUD = "room_too_loud"
+    NO_HISS = "no_hiss"
+    NARROW_BAND = "narrow_band"
+    LEVEL_INSIDE = "level_inside"
+    TOO_SOFT = "too_soft"
+    TOO_LOUD = "too_loud"
+    NO_REFERENCE = "no_reference"
+    SOUND_CHANGED = "sound_changed"
+    SPANNED = "spanned"
+    TOO_NARROW = "too_narrow"
+    UNBROKEN = "unbroken"
+    BROKEN = "broken"
+    NO_JUMP = "no_jump"
+    JUMPED = "jumped"
+    JOINED = "joined"
+    GAPPED = "gapped"
 
 
 @dataclass(frozen=True, slots=True)
 class HoldTarget:
     """What is asked: so many seconds, and a note unless any will do.
+
+    Attributes:
+        floor_db, ceiling_db: level against the client's comfortable voice on the same device, dB;
+            None where the task sets no such limit.
 
     Raises:
         ValueOutOfRange: seconds outside 0.5–90.
@@ -70,6 +94,8 @@ class HoldTarget:
     seconds: float
     counts: SecondsKind = SecondsKind.TOTAL
     note: Note | None = None
+    floor_db: float | None = None
+    ceiling_db: float | None = None
 
     def __post_init__(self) -> None:
         if not SHORTEST_TARGET_S <= self.seconds <= LONGEST_TARGET_S:
@@ -91,6 +117,8 @@ class Measured:
         error_cents: median pitch against the note.
         share_on_pitch: share of voiced frames within ±50 cents of the note.
         by_hand: timed with the stopwatch; no sound was measured.
+        level_db: level against the comfortable voice on this device.
+        no_level: why there is no level, where there is none.
     """
 
     total_s: float | None
@@ -98,6 +126,8 @@ class Measured:
     error_cents: float | None = None
     share_on_pitch: float | None = None
     by_hand: bool = False
+    level_db: float | None = None
+    no_level: Why = Why.NO_REFERENCE
 
 
 @dataclass(frozen=True, slots=True)
@@ -134,6 +164,8 @@ def judge(measured: Measured, target: HoldTarget) -> Judgement:
     parts = [_seconds(measured, target)]
     if target.note is not None:
         parts.append(_pitch(measured))
+    if target.floor_db is not None or target.ceiling_db is not None:
+        parts.append(_level(measured, target.floor_db, target.ceiling_db))
     return Judgement(tuple(parts))
 
 
@@ -150,6 +182,20 @@ def _seconds(measured: Measured, target: HoldTarget) -> PartJudgement:
     if held >= target.seconds - CLOCK_S:
         return PartJudgement(Part.SECONDS, Verdict.MET, Why.REACHED)
     return PartJudgement(Part.SECONDS, Verdict.NOT_MET, Why.SHORT)
+
+
+def _level(measured: Measured, floor_db: float | None, ceiling_db: float | None) -> PartJudgement:
+    level = measured.level_db
+    if level is None:
+        why = Why.TIMED_BY_HAND if measured.by_hand else measured.no_level
+        if measured.total_s is None:
+            why = Why.NO_VOICE
+        return PartJudgement(Part.LEVEL, Verdict.NOT_JUDGED, why)
+    if floor_db is not None and level < floor_db:
+        return PartJudgement(Part.LEVEL, Verdict.NOT_MET, Why.TOO_SOFT)
+    if ceiling_db is not None and level > ceiling_db:
+        return PartJudgement(Part.LEVEL, Verdict.NOT_MET, Why.TOO_LOUD)
+    return PartJudgement(Part.LEVEL, Verdict.MET, Why.LEVEL_INSIDE)
 
 
 def _pitch(measured: Measured) -> PartJudgement:

@@ -6,6 +6,13 @@ from reedcore.errors import ValueOutOfRange
 from reedcore.pitch import Note
 from reedcore.targets import HoldTarget, Measured, Part, SecondsKind, Verdict, judge
 from reedcore.targets.judging import Why
+from reedcore.targets.movements import (
+    GlideMeasured,
+    GlideTarget,
+    judge_glide,
+    judge_hiss,
+    judge_join,
+)
 
 F3 = Note.named("F3")
 FIFTEEN = HoldTarget(seconds=15, note=F3)
@@ -58,3 +65,74 @@ def test_verdicts(measured, target, overall, seconds, pitch):
 def test_a_target_nobody_could_be_given_is_refused(seconds):
     with pytest.raises(ValueOutOfRange):
         HoldTarget(seconds=seconds)
+
+
+BAND = HoldTarget(seconds=5, floor_db=-6.0, ceiling_db=4.0)
+LEVELS = {
+    "inside": (0.0, "met", Why.LEVEL_INSIDE),
+    "at its edge": (4.0, "met", Why.LEVEL_INSIDE),
+    "under": (-6.1, "not_met", Why.TOO_SOFT),
+    "over": (4.1, "not_met", Why.TOO_LOUD),
+    "no reference on this device": (None, "not_judged", Why.NO_REFERENCE),
+}
+
+
+@pytest.mark.parametrize(("level_db", "verdict", "why"), LEVELS.values(), ids=LEVELS)
+def test_level_against_its_band(level_db, verdict, why):
+    part = judge(Measured(total_s=6.0, level_db=level_db), BAND).of(Part.LEVEL)
+    assert (part.verdict, part.why) == (verdict, why)
+
+
+def test_a_floor_alone_has_no_top():
+    loud = HoldTarget(seconds=5, floor_db=8.0)
+    assert judge(Measured(total_s=6.0, level_db=30.0), loud).overall is Verdict.MET
+
+
+def test_a_try_whose_level_is_not_judged_is_neither_on_nor_off_target():
+    assert judge(Measured(total_s=6.0), BAND).overall is Verdict.NOT_JUDGED
+    changed = Measured(total_s=6.0, no_level=Why.SOUND_CHANGED)
+    assert judge(changed, BAND).of(Part.LEVEL).why is Why.SOUND_CHANGED
+
+
+GLIDES = {
+    "just a glide": (GlideMeasured(5, 2, 1), GlideTarget(), "met"),
+    "far enough": (GlideMeasured(11.2, 2, 1), GlideTarget(12), "met"),
+    "not far enough": (GlideMeasured(10.9, 0, 0), GlideTarget(12), "not_met"),
+    "a flip where none is asked": (
+        GlideMeasured(12, 1, 0),
+        GlideTarget(12, unbroken=True),
+        "not_met",
+    ),
+    "a flip at first is no fault": (GlideMeasured(12, 1, 1), GlideTarget(12), "met"),
+    "a jump": (GlideMeasured(12, 0, 1), GlideTarget(12, unbroken=True, no_jump=True), "not_met"),
+    "through": (GlideMeasured(12, 0, 0), GlideTarget(12, unbroken=True, no_jump=True), "met"),
+    "nothing heard": (None, GlideTarget(12), "not_judged"),
+}
+
+
+@pytest.mark.parametrize(("measured", "target", "overall"), GLIDES.values(), ids=GLIDES)
+def test_glides(measured, target, overall):
+    assert judge_glide(measured, target).overall == overall
+
+
+@pytest.mark.parametrize(
+    ("gap_s", "longest", "overall"),
+    [
+        (0.28, 0.3, "met"),
+        (0.35, 0.3, "not_met"),
+        (0.0, 0.0, "met"),
+        (0.06, 0.0, "not_met"),
+        (None, 0.3, "not_judged"),
+    ],
+)
+def test_joins(gap_s, longest, overall):
+    assert judge_join(gap_s, longest_gap_s=longest).overall == overall
+
+
+def test_a_hiss_over_a_telephone_line_is_not_judged():
+    assert judge_hiss(12.0, target_s=10.0).overall is Verdict.MET
+    assert judge_hiss(9.0, target_s=10.0).overall is Verdict.NOT_MET
+    narrow = judge_hiss(12.0, target_s=10.0, narrow=True)
+    assert narrow.of(Part.SECONDS).why is Why.NARROW_BAND
+    assert judge_hiss(12.0, target_s=10.0, narrow=True, by_hand=True).overall is Verdict.MET
+    assert judge_hiss(None, target_s=10.0).overall is Verdict.NOT_JUDGED

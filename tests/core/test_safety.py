@@ -17,6 +17,7 @@ from reedcore.safety import (
     forbidden_marks,
 )
 from reedcore.safety.cautions import FORBIDS
+from reedcore.safety.stops import ASKED_AFTER, ASKED_BEFORE, consequence
 
 DAY = date(2026, 11, 9)
 WEEK = timedelta(days=7)
@@ -101,3 +102,40 @@ def test_each_reason_is_kept_where_two_forbid():
         (Mark.LOUD, Caution.VOCAL_FOLD_SURGERY),
         (Mark.LOUD, Caution.ACUTE_ILLNESS),
     }
+
+
+#: said → (tier, ends the session, pauses the programme, tells at once)
+STOPS = {
+    "noisy breathing": ([Flag.BREATHING], (Tier.EMERGENCY, True, True, True)),
+    "pain": ([Flag.NEW_PAIN], (Tier.NO_MORE_VOICING, True, True, True)),
+    "strain": ([Flag.STRAIN], (Tier.END_SESSION, True, False, False)),
+    "light-headed once": ([Flag.LIGHT_HEADED], (Tier.END_SESSION, True, False, False)),
+    "a lump": ([Flag.NECK_LUMP], (Tier.TELL_CLINICIAN, False, False, False)),
+    "the most urgent counts": (
+        [Flag.NECK_LUMP, Flag.STRAIN, Flag.CHOKING], (Tier.EMERGENCY, True, True, True),
+    ),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize(("said", "expected"), STOPS.values(), ids=STOPS)
+def test_what_follows_from_what_is_said(said, expected):
+    found = consequence(said)
+    assert (found.tier, found.ends_session, found.pauses, found.tells_now) == expected
+
+
+def test_light_headed_a_second_time_pauses_the_programme():
+    assert not consequence([Flag.LIGHT_HEADED], light_headed_before=0).pauses
+    again = consequence([Flag.LIGHT_HEADED], light_headed_before=1)
+    assert again.pauses
+    assert again.tells_now
+
+
+def test_nothing_said_and_nothing_follows():
+    assert consequence([]) is None
+
+
+def test_before_the_first_sound_breathing_swallowing_blood_and_pain_are_asked():
+    assert set(ASKED_BEFORE) == {
+        Flag.BREATHING, Flag.SWALLOWING, Flag.BLOOD_STREAKS, Flag.NEW_PAIN,
+    }  # fmt: skip
+    assert {TIERS[flag] for flag in ASKED_AFTER} == {Tier.TELL_CLINICIAN}

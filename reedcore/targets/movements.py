@@ -1,0 +1,89 @@
+"""Glides, joined sounds and hisses against what their task asks; three answers, as for holds."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from .judging import CLOCK_S, Judgement, Part, PartJudgement, Verdict, Why
+
+#: A glide that ends this near the note it was to reach has reached it (convention), semitones.
+NEAR_ST = 1.0
+#: Edges of a hiss and of a voice are placed to 10 ms each.
+JOIN_CLOCK_S = 0.02
+
+
+@dataclass(frozen=True, slots=True)
+class GlideTarget:
+    """What a glide is asked for; None and False ask nothing.
+
+    Attributes:
+        semitones: how far, from its lowest to its highest pitch.
+        unbroken: without a break in the voice.
+        no_jump: without a jump from one register to the other.
+    """
+
+    semitones: float | None = None
+    unbroken: bool = False
+    no_jump: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class GlideMeasured:
+    """What was heard. None for the whole when no glide was found.
+
+    Attributes:
+        semitones: from the lowest to the highest pitch that lasted.
+        breaks, jumps: how many.
+    """
+
+    semitones: float
+    breaks: int
+    jumps: int
+
+
+def judge_glide(
+    measured: GlideMeasured | None, target: GlideTarget, *, by_hand: bool = False
+) -> Judgement:
+    """How a glide did. With nothing asked but the glide itself it is met by being heard."""
+    asked: list[tuple[Part, bool, Why, Why]] = []
+    if measured is None:
+        why = Why.TIMED_BY_HAND if by_hand else Why.NO_VOICE
+        return Judgement((PartJudgement(Part.SPAN, Verdict.NOT_JUDGED, why),))
+    wide = target.semitones is None or measured.semitones >= target.semitones - NEAR_ST
+    asked.append((Part.SPAN, wide, Why.SPANNED, Why.TOO_NARROW))
+    if target.unbroken:
+        asked.append((Part.BREAKS, measured.breaks == 0, Why.UNBROKEN, Why.BROKEN))
+    if target.no_jump:
+        asked.append((Part.JUMPS, measured.jumps == 0, Why.NO_JUMP, Why.JUMPED))
+    return _told(asked)
+
+
+def judge_join(gap_s: float | None, *, longest_gap_s: float) -> Judgement:
+    """How a hiss led into a voice; ``gap_s`` is None where the two were not found.
+
+    Args:
+        longest_gap_s: 0 asks for none at all.
+    """
+    if gap_s is None:
+        return Judgement((PartJudgement(Part.JOIN, Verdict.NOT_JUDGED, Why.NO_HISS),))
+    joined = gap_s <= longest_gap_s + JOIN_CLOCK_S
+    return _told([(Part.JOIN, joined, Why.JOINED, Why.GAPPED)])
+
+
+def judge_hiss(
+    seconds: float | None, *, target_s: float, narrow: bool = False, by_hand: bool = False
+) -> Judgement:
+    """How long a hiss lasted; ``narrow``: the recording cannot hold one (MEASURES §5.2)."""
+    if seconds is None or (narrow and not by_hand):
+        why = Why.NARROW_BAND if narrow else Why.NO_HISS
+        return Judgement((PartJudgement(Part.SECONDS, Verdict.NOT_JUDGED, why),))
+    return _told([(Part.SECONDS, seconds >= target_s - CLOCK_S, Why.REACHED, Why.SHORT)])
+
+
+def _told(asked: list[tuple[Part, bool, Why, Why]]) -> Judgement:
+    return Judgement(
+        tuple(
+            PartJudgement(part, Verdict.MET if met else Verdict.NOT_MET, yes if met else no)
+            for part, met, yes, no in asked
+        )
+    )
