@@ -68,6 +68,12 @@ class NothingSteady(Refusal):
     code = "nothing_steady"
 
 
+class NotATable(Refusal):
+    """No header with rows under it, or too many of them. Facts: ``rows``, ``most``."""
+
+    code = "not_a_table"
+
+
 class ValueOutOfRange(Refusal):
     """A setting outside what it may be. Facts: ``what``, ``value``, ``lowest``, ``highest``."""
 

@@ -1,8 +1,8 @@
 """A sung pattern against its notes: which frames are which note, and how far off each was.
 
 The singer's own tempo is allowed. Frames are laid along the notes in order so that the summed
-distance in cents, each capped at :data:`CAP_CENTS`, is least (dynamic programming; IEEE Trans Acoust
-Speech Signal Process 1978;26:43–49); a note's error is the median over its frames.
+distance in cents, each capped at :data:`CAP_CENTS`, is least (dynamic programming; IEEE Trans
+Acoust Speech Signal Process 1978;26:43–49); a note's error is the median over its frames.
 """
 
 from __future__ import annotations

@@ -3,18 +3,31 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from enum import StrEnum
 from math import nan
 
 import numpy as np
 
 from .frames import Frames
+from .hissing import hissing_frames
+from .runs import Stretch, runs
 from .settings import HOLD_GAP_S, HOP_S
-from .stretches import held_stretches
+from .stretches import held_stretches, sounding_frames
 
 #: Shorter sounds are a cough or a try-out and do not end a take.
 SHORTEST_S = 0.5
+#: A word may be as short as this.
+SHORTEST_WORD_S = 0.15
 #: The last frames of a hold that goes on may not have found their pitch yet.
 SOUNDING_S = 0.06
+
+
+class Listening(StrEnum):
+    """What is listened for: one held voice, one hiss, or all that sounds from first to last."""
+
+    HOLD = "hold"
+    HISS = "hiss"
+    ALL = "all"
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,12 +60,15 @@ class HoldSoFar:
         return cls(None, 0.0, False, 0.0)
 
 
-def hold_so_far(frames: Frames) -> HoldSoFar:
+def hold_so_far(frames: Frames, listening: Listening = Listening.HOLD) -> HoldSoFar:
     """The longest hold in the frames, the one that will be saved if it all ended here."""
-    stretches = held_stretches(frames, min_hold_s=SHORTEST_S)
+    stretches = _stretches(frames, listening)
     if not stretches:
         return HoldSoFar.none()
-    start, end = max(stretches, key=lambda stretch: stretch[1] - stretch[0])
+    if listening is Listening.ALL:
+        start, end = stretches[0][0], stretches[-1][1]
+    else:
+        start, end = max(stretches, key=lambda stretch: stretch[1] - stretch[0])
     silent_s = (len(frames) - end) * HOP_S
     pitch = frames.pitch_hz[start:end]
     return HoldSoFar(
@@ -60,5 +76,17 @@ def hold_so_far(frames: Frames) -> HoldSoFar:
         seconds=(end - start) * HOP_S,
         ended=silent_s > HOLD_GAP_S,
         silent_s=silent_s,
-        median_hz=float(np.nanmedian(pitch)),
+        median_hz=float(np.nanmedian(pitch)) if np.isfinite(pitch).any() else nan,
     )
+
+
+def _stretches(frames: Frames, listening: Listening) -> list[Stretch]:
+    if listening is Listening.HOLD:
+        return held_stretches(frames, min_hold_s=SHORTEST_S)
+    heard = hissing_frames(frames)
+    least = round(SHORTEST_S / HOP_S)
+    if listening is Listening.ALL:
+        heard = heard | sounding_frames(frames)[0]
+        least = round(SHORTEST_WORD_S / HOP_S)
+    joined = runs(heard, joining=round(HOLD_GAP_S / HOP_S))
+    return [stretch for stretch in joined if stretch[1] - stretch[0] >= least]

@@ -20,7 +20,7 @@ class TrialRow:
     task: str
     note: str | None
     source: str
-    target_s: float
+    target_s: float | None
     seconds_counted: str
     total_s: float | None
     steady_s: float | None

@@ -1,10 +1,16 @@
 """Signed-in test clients."""
 
 import asyncio
+import json
+import re
+import uuid
 from concurrent.futures import ThreadPoolExecutor
 
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client as Browser
+from django.urls import reverse
+from django.utils import timezone
 
 
 @pytest.fixture
@@ -25,3 +31,43 @@ def run(story):
     """Runs a coroutine function on an event loop of its own: the browser's may be in this thread."""
     with ThreadPoolExecutor(1) as thread:
         return thread.submit(lambda: asyncio.run(story())).result()
+
+
+def plan_shown(browser, url="/practice/"):
+    """What the player's page was told."""
+    page = browser.get(url).content.decode()
+    return json.loads(re.search(r'<script id="plan"[^>]*>(.*?)</script>', page, re.S)[1])
+
+
+def sitting(person, **more):
+    """The session that a device speaks of in each of its entries."""
+    return {
+        "key": str(uuid.uuid4()),
+        "version": person.programmes.order_by("-version").first().version,
+        "sort": "full",
+        "day": "usual",
+        "voice": "as_usual",
+        "begun_at": timezone.now().isoformat(),
+        "planned": 1,
+        **more,
+    }
+
+
+def entry(person, kind, session=None, **more):
+    """One entry as a device sends it."""
+    return {
+        "key": str(uuid.uuid4()),
+        "at": timezone.now().isoformat(),
+        "session": session or sitting(person),
+        "kind": kind,
+        **more,
+    }
+
+
+def send(browser, said, *, recording=None, sent_at=None, url=None):
+    """Sends an entry, with its sound where it has one."""
+    body = {"entry": said if isinstance(said, str) else json.dumps(said)}
+    body["sent_at"] = sent_at or timezone.now().isoformat()
+    if recording is not None:
+        body["recording"] = SimpleUploadedFile("try.wav", recording)
+    return browser.post(url or reverse("practice:entries"), body)

@@ -6,6 +6,7 @@ import pytest
 from channels.testing import WebsocketCommunicator
 from django.test import Client as Browser
 from django.urls import URLResolver, get_resolver, reverse
+from django.utils import timezone
 
 from tests.factories import (
     ClientFactory,
@@ -14,10 +15,11 @@ from tests.factories import (
     prescribe,
     simple_document,
 )
-from tests.web.conftest import run
-from web.clients.models import ReferenceFigure
+from tests.web.conftest import entry, run, send, sitting
+from web.clients.models import ReferenceFigure, Stop
 from web.clients.urls import websocket_urlpatterns as sheet_lines
 from web.config.asgi import application
+from web.practice.models import Trial
 from web.practice.urls import websocket_urlpatterns
 from web.programmes.actions import publish_document
 from web.programmes.models import Programme
@@ -29,7 +31,8 @@ IN, AWAY, NOT_THERE = "in", "to the sign-in page", "not there"
 EVERYBODY = (IN, IN, IN, IN, IN)
 CLINICIANS_OWN = (AWAY, NOT_THERE, NOT_THERE, NOT_THERE, IN)
 CLINICIANS = (AWAY, NOT_THERE, NOT_THERE, IN, IN)
-CLIENTS_OWN = (AWAY, IN, NOT_THERE, NOT_THERE, NOT_THERE)
+CLIENTS = (AWAY, IN, IN, NOT_THERE, NOT_THERE)
+BOTH = (AWAY, IN, NOT_THERE, NOT_THERE, IN)
 ACCESS = {
     "accounts:home": ("get", EVERYBODY),
     "accounts:sign_in": ("get", EVERYBODY),
@@ -45,7 +48,7 @@ ACCESS = {
             "get": "summary record screen letter letter_pdf baselines targets practice_link baseline"
             " baseline_simulated",
             "post": "archive restore declare_safe refer decide_target close_baseline calibrate"
-            " spirometer baseline_typed baseline_entries baseline_recording baseline_trial",
+            " spirometer clear_stop baseline_typed baseline_entries baseline_recording baseline_trial",
         }.items()
         for name in names.split()
     },
@@ -69,26 +72,35 @@ ACCESS = {
     "review:tries_csv": ("get", CLINICIANS_OWN),
     # the PIN guards it, and the page itself shows nothing of anybody
     "practice:enter": ("get", EVERYBODY),
-    "practice:today": ("get", (AWAY, IN, IN, NOT_THERE, NOT_THERE)),
-    "practice:tone": ("get", CLIENTS_OWN),
-    "practice:simulated_voice": ("get", CLIENTS_OWN),
-    "practice:recording": ("post", CLIENTS_OWN),
-    "practice:by_hand": ("post", CLIENTS_OWN),
+    "practice:today": ("get", CLIENTS),
+    "practice:code": ("get", EVERYBODY),
+    # a script that is the same for all
+    "practice:worker": ("get", EVERYBODY),
+    "practice:entries": ("post", CLIENTS),
+    "practice:in_clinic": ("get", CLINICIANS_OWN),
+    "practice:clinic_entries": ("post", CLINICIANS_OWN),
+    "practice:tone": ("get", BOTH),
+    "practice:simulated_voice": ("get", BOTH),
+    "practice:comfortable_voice": ("get", CLIENTS),
+    "practice:paper": ("get", CLINICIANS_OWN),
+    "practice:table": ("get", CLINICIANS_OWN),
+    "practice:recordings": ("post", CLINICIANS_OWN),
 }
 PATTERN = "start=C3&step_st=1&rounds_down=0&rounds_up=1&beat_s=0.3&breath=one_breath&transpose=0"
 ACTORS = ("nobody", "the client", "another client", "a clinician elsewhere", "the clinician")
 
 
 def named_urls(resolver=None, space=""):
-    for entry in (resolver or get_resolver()).url_patterns:
-        if isinstance(entry, URLResolver):
-            yield from named_urls(entry, f"{entry.namespace}:" if entry.namespace else space)
+    for each in (resolver or get_resolver()).url_patterns:
+        if isinstance(each, URLResolver):
+            yield from named_urls(each, f"{each.namespace}:" if each.namespace else space)
         else:
-            yield f"{space}{entry.name}"
+            yield f"{space}{each.name}"
 
 
 SHEETS = ("baseline", "close_baseline", "calibrate", "spirometer")
 VERSIONED = ("version", "handout", "handout_pdf", "calendar", "tones_midi", "sound_wav", "as_json")
+LOGS = ("paper", "table", "recordings")
 STEPS = ("baseline_typed", "baseline_entries", "baseline_recording", "baseline_simulated")
 
 
@@ -111,13 +123,24 @@ def arguments(name, person, task):
         return [ReferenceFigure.objects.create(clinic=person.clinic, measure="span_st", low=1).pk]
     if name == "practice:enter":
         return [person.practice_code]
-    if name.startswith("practice:") and name != "practice:today":
+    if name in ("practice:tone", "practice:simulated_voice"):
         return [task.pk]
-    if space in ("accounts", "practice", "calculators", "catalogue") or short == "schema":
+    if space == "practice" and short not in ("in_clinic", "clinic_entries", *LOGS):
+        return []
+    if short == "clear_stop":
+        return [person.pk, a_stop(person).pk]
+    if space in ("accounts", "calculators", "catalogue") or short == "schema":
         return []
     if short in ("list", "new", "clinic", "add_reference"):
         return []
     return [person.pk]
+
+
+def a_stop(person):
+    return Stop.objects.create(
+        key=uuid.uuid4(), client=person, flags=["strain"], tier="end_session", pauses=False,
+        said_at=timezone.now(),
+    )  # fmt: skip
 
 
 @pytest.fixture
@@ -146,7 +169,7 @@ def test_every_url_has_a_row_in_the_table():
 def test_who_gets_in(name, users, person, task):
     method, expected = ACCESS[name]
     url = reverse(name, args=arguments(name, person, task))
-    if name == "practice:simulated_voice":
+    if name in ("practice:simulated_voice", "practice:comfortable_voice"):
         url += "?manner=even&seed=1"
     if name.startswith("calculators:pattern"):
         url += f"?{PATTERN}"
@@ -165,14 +188,15 @@ def test_who_gets_in(name, users, person, task):
 
 
 @pytest.mark.django_db(transaction=True)
-@pytest.mark.parametrize("who", ["the client", "the clinician"])
-def test_who_may_stream_sound(users, person, task, who):
-    assert len(websocket_urlpatterns) == len(sheet_lines) == 1
+@pytest.mark.parametrize("what", ["a task", "the reference", "the sheet"])
+def test_who_may_stream_sound(users, person, task, what):
+    assert (len(websocket_urlpatterns), len(sheet_lines)) == (2, 1)
     sheet = baseline_trial(person, by=task.programme.published_by).baseline
-    path = {
-        "the client": f"/practice/tasks/{task.pk}/take/",
-        "the clinician": f"/clients/baselines/{sheet.pk}/vowel/take/",
-    }[who]
+    path, allowed = {
+        "a task": (f"/practice/tasks/{task.pk}/take/", {"the client", "the clinician"}),
+        "the reference": ("/practice/reference/take/", {"the client", "another client"}),
+        "the sheet": (f"/clients/baselines/{sheet.pk}/vowel/take/", {"the clinician"}),
+    }[what]
 
     async def close_code(user):
         headers = [(b"origin", b"http://testserver"), (b"host", b"testserver")]
@@ -190,7 +214,7 @@ def test_who_may_stream_sound(users, person, task, who):
         user.pk: signed_in(user).cookies["sessionid"].value for user in users.values() if user
     }
     found = {actor: run(lambda actor=actor: close_code(users[actor])) for actor in ACTORS}
-    assert found == {actor: None if actor == who else NOT_YOURS for actor in ACTORS}
+    assert found == {actor: None if actor in allowed else NOT_YOURS for actor in ACTORS}
 
 
 def test_a_page_elsewhere_cannot_stream_in_a_clients_name(person, task, db):
@@ -204,8 +228,6 @@ def test_a_page_elsewhere_cannot_stream_in_a_clients_name(person, task, db):
 
 
 def test_an_archived_client_cannot_practise(person, task, as_client):
-    from django.utils import timezone
-
     person.archived_at = timezone.now()
     person.save()
     assert as_client.get(reverse("practice:today")).status_code == 404
@@ -220,14 +242,29 @@ def test_the_list_shows_only_the_clinicians_own_clinic(as_clinician, person):
     assert stranger.name not in page
 
 
-def test_one_client_cannot_send_a_try_under_anothers_key(as_client, task, clinic, clinician):
+def test_one_client_cannot_send_a_try_under_anothers_key(
+    as_client, person, task, clinic, clinician
+):
     other = ClientFactory(clinic=clinic)
     other_task = prescribe(other, by=clinician)
-    key = str(uuid.uuid4())
-    theirs = signed_in(other.account)
-    sent = {"key": key, "seconds": "4"}
-    assert theirs.post(reverse("practice:by_hand", args=[other_task.pk]), sent).status_code == 200
-    refused = as_client.post(reverse("practice:by_hand", args=[task.pk]), sent)
-    assert refused.status_code == 422
+    said = entry(other, "timed", task=other_task.pk, seconds=4.0)
+    assert send(signed_in(other.account), said).status_code == 200
+    stolen = {**said, "session": sitting(person), "task": task.pk}
+    assert send(as_client, stolen).status_code == 422
     assert task.trials.count() == 0
     assert other_task.trials.count() == 1
+
+
+def test_a_client_cannot_write_into_anothers_session_or_task(
+    as_client, person, task, clinic, clinician
+):
+    other = ClientFactory(clinic=clinic)
+    other_task = prescribe(other, by=clinician)
+    theirs = sitting(other)
+    assert send(signed_in(other.account), entry(other, "begun", theirs)).status_code == 200
+    for said in (
+        entry(person, "timed", theirs, task=task.pk, seconds=4.0),
+        entry(person, "timed", task=other_task.pk, seconds=4.0),
+    ):
+        assert send(as_client, said).status_code == 422
+    assert Trial.objects.count() == 0

@@ -1,12 +1,13 @@
 """Signing in, the practice link, and too many wrong tries."""
 
-import re
+from datetime import timedelta
 
 import pytest
 from django.test import Client as Browser
 from django.urls import reverse
 
 from tests.factories import PASSWORD, PIN
+from tests.web.conftest import plan_shown
 
 
 def enter(browser, person, pin):
@@ -28,7 +29,7 @@ def test_a_clinician_signs_in_and_lands_on_the_clients(clinician):
 def test_a_client_comes_in_by_link_and_pin(person, task):
     browser = Browser()
     assert enter(browser, person, PIN).url == reverse("practice:today")
-    assert "Hold “oh” on F3" in browser.get(reverse("practice:today")).content.decode()
+    assert plan_shown(browser)["blocks"][0]["turns"][0]["title"] == "Hold “oh” on F3"
 
 
 def test_the_link_alone_tells_nobodys_name(person):
@@ -65,22 +66,95 @@ def test_guessing_a_pin_ends_after_a_few_tries(person):
     assert enter(browser, person, PIN).status_code == 429
 
 
-def test_a_new_link_and_pin_replace_the_old_ones_everywhere(person, task, as_client, as_clinician):
+def choose(browser, person, pin, again=None, **more):
+    typed = {"pin": pin, "again": again or pin, **more}
+    return browser.post(reverse("practice:enter", args=[person.practice_code]), typed)
+
+
+@pytest.fixture
+def fresh(person, task, as_clinician):
+    """The client with a link that nobody has opened yet."""
+    as_clinician.post(reverse("clients:practice_link", args=[person.pk]))
+    person.refresh_from_db()
+    return person
+
+
+def test_whoever_opens_a_new_link_first_chooses_its_pin(fresh):
+    page = Browser().get(reverse("practice:enter", args=[fresh.practice_code])).content.decode()
+    assert "Choose a PIN" in page
+    assert fresh.name not in page
+    assert choose(Browser(), fresh, "4711").url == reverse("practice:today")
+    # and from then on it is asked for
+    assert enter(Browser(), fresh, "4711").url == reverse("practice:today")
+    assert "does not open" in enter(Browser(), fresh, "4712").content.decode()
+
+
+@pytest.mark.parametrize(
+    ("pin", "again", "says"),
+    [
+        ("123", "123", "4 to 8 digits"),
+        ("abcd", "abcd", "4 to 8 digits"),
+        ("1111", "1111", "guessed first"),
+        ("3456", "3456", "guessed first"),
+        ("4711", "4712", "not the same"),
+    ],
+)
+def test_a_poor_pin_is_refused_beside_the_field(fresh, pin, again, says):
+    assert says in choose(Browser(), fresh, pin, again).content.decode()
+    assert not type(fresh.account).objects.get(pk=fresh.account_id).has_usable_password()
+
+
+def test_a_chosen_pin_cannot_be_chosen_again(fresh):
+    choose(Browser(), fresh, "4711")
+    choose(Browser(), fresh, "8022")
+    assert enter(Browser(), fresh, "4711").url == reverse("practice:today")
+
+
+def test_a_link_that_nobody_opened_closes_after_a_fortnight(fresh):
+    fresh.practice_issued_at -= timedelta(days=15)
+    fresh.save()
+    page = Browser().get(reverse("practice:enter", args=[fresh.practice_code]))
+    assert page.status_code == 410
+    assert "This link has closed" in page.content.decode()
+
+
+def test_a_new_link_replaces_the_old_one_everywhere(person, task, as_client, as_clinician):
     old = person.practice_code
-    page = as_clinician.post(reverse("clients:practice_link", args=[person.pk])).content.decode()
-    pin = re.search(r"PIN <strong>(\d{6})</strong>", page)[1]
+    url = reverse("clients:practice_link", args=[person.pk])
+    page = as_clinician.post(url, follow=True).content.decode()
     person.refresh_from_db()
     assert person.practice_code in page
     assert Browser().get(reverse("practice:enter", args=[old])).status_code == 404
     # the session from before has ended
     assert as_client.get(reverse("practice:today")).status_code == 302
-    assert enter(Browser(), person, pin).url == reverse("practice:today")
 
 
-def test_the_pin_is_never_shown_again(person, as_clinician):
-    url = reverse("clients:practice_link", args=[person.pk])
-    pin = re.search(r"PIN <strong>(\d{6})</strong>", as_clinician.post(url).content.decode())[1]
-    assert pin not in as_clinician.get(url).content.decode()
+def test_a_closed_link_opens_nothing(person, task, as_client, as_clinician):
+    old = person.practice_code
+    as_clinician.post(reverse("clients:practice_link", args=[person.pk]), {"revoke": "1"})
+    assert Browser().get(reverse("practice:enter", args=[old])).status_code == 404
+    assert as_client.get(reverse("practice:today")).status_code == 302
+
+
+def test_only_a_device_that_was_asked_to_remembers(person, task):
+    told = Browser()
+    told.post(
+        reverse("practice:enter", args=[person.practice_code]), {"pin": PIN, "remember": "on"}
+    )
+    assert told.session.get_expiry_age() > 100 * 24 * 3600
+    assert 'data-remembered="1"' in told.get(reverse("practice:today")).content.decode()
+    other = Browser()
+    enter(other, person, PIN)
+    assert other.session.get_expire_at_browser_close()
+    assert 'data-remembered="0"' in other.get(reverse("practice:today")).content.decode()
+
+
+def test_a_code_typed_off_paper_leads_to_the_pin(person):
+    url = reverse("practice:code")
+    assert Browser().post(url, {"code": f" {person.practice_code.upper()} "}).url == reverse(
+        "practice:enter", args=[person.practice_code]
+    )
+    assert "No link has this code" in Browser().post(url, {"code": "none-such"}).content.decode()
 
 
 def test_signing_in_never_leads_to_another_site(clinician):

@@ -8,6 +8,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from tests.factories import baseline, item, simple_document, trial
+from tests.web.conftest import plan_shown
 from web.catalogue.tasks import shipped_tasks
 from web.clients.models import Target
 from web.programmes.actions import OpenStops, publish_document
@@ -218,11 +219,12 @@ def test_a_red_flag_keeps_a_whole_programme_back(as_clinician, measured, clinici
     assert not PrescribedTask.objects.exists()
 
 
-def test_the_client_practises_the_held_sound_of_a_whole_programme(as_client, measured, clinician):
+def test_the_client_practises_a_whole_programme(as_client, measured, clinician):
     document = simple_document(item("sit_tall"), item("straw_hold", notes=[53]))
     publish_document(measured, document, by=clinician)
-    page = as_client.get(reverse("practice:today")).content.decode()
-    assert "Hold “straw” on F3" in page
+    blocks = plan_shown(as_client)["blocks"]
+    assert [block["name"] for block in blocks] == ["Seated tall", "Straw in air, one note"]
+    assert blocks[1]["turns"][0]["title"] == "Straw in air, one note on F3"
     voice = reverse(
         "practice:simulated_voice", args=[PrescribedTask.objects.get(measure="hold").pk]
     )

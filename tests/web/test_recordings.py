@@ -6,10 +6,10 @@ import uuid
 import numpy as np
 import pytest
 import soundfile
-from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
 from reedcore.synthvoice import HeldVoice, Room, Voiced, speak
+from tests.web.conftest import entry, send
 from web.practice.models import Trace, Trial
 
 
@@ -24,10 +24,9 @@ def voice(rate=16_000, **changes):
 
 
 def hand_in(as_client, task, data, key=None):
-    return as_client.post(
-        reverse("practice:recording", args=[task.pk]),
-        {"key": key or str(uuid.uuid4()), "recording": SimpleUploadedFile("try.wav", data)},
-    )
+    said = entry(task.programme.client, "sound", task=task.pk, source="file")
+    said["key"] = key or said["key"]
+    return send(as_client, said, recording=data)
 
 
 def test_a_recording_becomes_a_try(as_client, task):
@@ -39,6 +38,7 @@ def test_a_recording_becomes_a_try(as_client, task):
     assert abs(trial.error_cents) < 5
     assert trial.outcome == Trial.Outcome.MET
     assert Trace.objects.get(trial=trial).packed
+    assert response.json()["sentence"] == "5.4 seconds, steady, on F3; target 5."
     assert "5.4 seconds, steady, on F3; target 5." in response.json()["stage"]
 
 
@@ -74,10 +74,10 @@ def test_silence_is_kept_as_a_try_without_a_result(as_client, task):
     assert trial.total_s is None
     assert trial.outcome == Trial.Outcome.NOT_JUDGED
     assert not Trace.objects.exists()
-    stage = response.json()["stage"]
-    assert "No held voice was heard" in stage
-    assert "Nothing reached the microphone" in stage
-    assert "try 1 of 3" in stage
+    answer = response.json()
+    assert "No held voice was heard" in answer["sentence"]
+    assert any("Nothing reached the microphone" in words for words in answer["more"])
+    assert "3 to go" in answer["stage"]
 
 
 GOOD = wav(voice())
@@ -107,8 +107,8 @@ def test_a_file_beyond_reason_is_refused_unread(as_client, task, settings):
 
 
 def test_no_file_and_no_key_are_refused(as_client, task):
-    url = reverse("practice:recording", args=[task.pk])
-    assert as_client.post(url, {"key": str(uuid.uuid4())}).status_code == 422
+    said = entry(task.programme.client, "sound", task=task.pk, source="file")
+    assert send(as_client, said).status_code == 422
     assert hand_in(as_client, task, GOOD, key="not a key").status_code == 422
     assert not Trial.objects.exists()
 
@@ -131,12 +131,13 @@ def test_a_failure_while_saving_leaves_nothing_half_saved(as_client, task, monke
 
 
 def by_hand(as_client, task, seconds, key=None):
-    url = reverse("practice:by_hand", args=[task.pk])
-    return as_client.post(url, {"key": key or str(uuid.uuid4()), "seconds": seconds})
+    said = entry(task.programme.client, "timed", task=task.pk, seconds=seconds)
+    said["key"] = key or said["key"]
+    return send(as_client, said)
 
 
 def test_a_hold_timed_by_hand_is_marked_and_its_pitch_not_judged(as_client, task):
-    response = by_hand(as_client, task, "6.42")
+    response = by_hand(as_client, task, 6.42)
     trial = Trial.objects.get()
     assert trial.source == Trial.Source.STOPWATCH
     assert trial.total_s == 6.42
@@ -145,7 +146,7 @@ def test_a_hold_timed_by_hand_is_marked_and_its_pitch_not_judged(as_client, task
     assert "6.4 seconds, timed by hand; target 5." in response.json()["stage"]
 
 
-@pytest.mark.parametrize("seconds", ["0.1", "-3", "4000", "nan", "inf", "x", ""])
+@pytest.mark.parametrize("seconds", [0.1, -3, 4000, float("nan"), float("inf"), "x", None])
 def test_a_time_no_hand_took_is_refused(as_client, task, seconds):
     response = by_hand(as_client, task, seconds)
     assert response.status_code == 422
@@ -154,7 +155,7 @@ def test_a_time_no_hand_took_is_refused(as_client, task, seconds):
 
 
 def test_a_try_counts_on_the_clinics_day(as_client, task):
-    by_hand(as_client, task, "5")
-    by_hand(as_client, task, "5")
+    by_hand(as_client, task, 5)
+    by_hand(as_client, task, 5)
     page = as_client.get(reverse("practice:today")).content.decode()
-    assert "try 3 of 3" in page
+    assert "1 to go" in page

@@ -83,11 +83,13 @@ class Client(models.Model):
         validators=[known_time_zone],
     )
     practice_code = models.CharField(max_length=16, unique=True, null=True, blank=True)
+    #: When the link was made; nobody has chosen a PIN for it while the account has no password.
+    practice_issued_at = models.DateTimeField(null=True, blank=True)
     archived_at = models.DateTimeField(null=True, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
     #: Counts the saves of the record, so that a second editor can be told of the first.
     edition = models.PositiveIntegerField(default=1)
-    history = HistoricalRecords(excluded_fields=["account", "practice_code"])
+    history = HistoricalRecords(excluded_fields=["account", "practice_code", "practice_issued_at"])
 
     class Meta:
         ordering = ["name", "pk"]
@@ -148,6 +150,37 @@ class Screen(models.Model):
     def open_flags(self) -> list[str]:
         """The flags that still stand: nobody has written why it is safe."""
         return [] if self.safe_because else self.flags
+
+
+class Stop(models.Model):
+    """Something the client said was wrong, while practising or asked about it.
+
+    One that pauses the programme does so until a clinician has cleared it with a note.
+    """
+
+    key = models.UUIDField(primary_key=True, editable=False)
+    client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="stops")
+    session_key = models.UUIDField(null=True)
+    flags = models.JSONField()
+    tier = models.CharField(max_length=20)
+    pauses = models.BooleanField()
+    comment = models.CharField(max_length=500, blank=True)
+    said_at = models.DateTimeField()
+    received_at = models.DateTimeField(auto_now_add=True)
+    told = models.JSONField("who was mailed", default=list)
+    cleared_at = models.DateTimeField(null=True)
+    cleared_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+    cleared_because = models.TextField(blank=True)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["-said_at", "key"]
+        indexes = [models.Index(fields=["client", "cleared_at"])]
+
+    def __str__(self):
+        return f"stop of {self.client}, {self.said_at:%Y-%m-%d %H:%M}"
 
 
 class ReferenceFigure(models.Model):

@@ -1,12 +1,14 @@
 """Looking clients up."""
 
+from datetime import timedelta
+
 from django.db.models import Q, QuerySet
 from django.shortcuts import get_object_or_404
 
 from reedcore.baseline import ReferenceRow
-from reedcore.safety import Block, Flag, clearance
+from reedcore.safety import Block, Flag, Tier, clearance
 
-from .models import Baseline, BaselineTrial, Client, Screen, Target
+from .models import Baseline, BaselineTrial, Client, Screen, Stop, Target
 
 
 def client_seen_by(user, pk: int) -> Client:
@@ -20,6 +22,17 @@ def found_clients(user, words: str, *, archived: bool = False) -> QuerySet[Clien
     for word in words.split()[:8]:
         clients = clients.filter(Q(name__icontains=word) | Q(occupation__icontains=word))
     return clients
+
+
+#: A link that nobody has chosen a PIN for closes by itself: it may lie on a printer.
+LINK_OPENS_FOR = timedelta(days=14)
+
+
+def link_is_stale(client: Client, *, now) -> bool:
+    """Whether a link without a PIN was made too long ago to be opened."""
+    issued = client.practice_issued_at
+    unchosen = not client.account.has_usable_password()
+    return unchosen and (issued is None or now - issued > LINK_OPENS_FOR)
 
 
 def client_by_practice_code(code: str) -> Client:
@@ -47,10 +60,22 @@ def newest_screen(client: Client) -> Screen | None:
     return client.screens.select_related("asked_by", "safe_by").first()
 
 
+def open_stops(client: Client) -> QuerySet[Stop]:
+    """What the client said was wrong and nobody has cleared yet, the newest first."""
+    return client.stops.filter(cleared_at=None)
+
+
+def is_paused(client: Client) -> bool:
+    """Whether nothing may be practised until a clinician has cleared a stop."""
+    return open_stops(client).filter(pauses=True).exists()
+
+
 def blocks(client: Client, *, on, screen: Screen | None = None) -> tuple[Block, ...]:
     """What stands against any voicing and prescribing on that day."""
     screen = screen or newest_screen(client)
     open_flags = {Flag(code) for code in screen.open_flags} if screen else set()
+    for stop in open_stops(client).exclude(tier=Tier.END_SESSION, pauses=False):
+        open_flags |= {Flag(code) for code in stop.flags}
     return clearance(client.safety_case(open_flags), on=on)
 
 

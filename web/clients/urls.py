@@ -19,6 +19,7 @@ urlpatterns = [
     path("<int:pk>/practice-link/", record.practice_link, name="practice_link"),
     path("<int:pk>/screen/", screening.screen, name="screen"),
     path("<int:pk>/screen/safe/", screening.declare_safe, name="declare_safe"),
+    path("<int:pk>/stops/<uuid:key>/clear/", screening.clear_stop, name="clear_stop"),
     path("<int:pk>/screen/refer/", screening.refer, name="refer"),
     path("<int:pk>/letter/", screening.letter, name="letter"),
     path("<int:pk>/letter.pdf", screening.letter_pdf, name="letter_pdf"),

@@ -1,31 +1,110 @@
-"""A client's take at a prescribed task."""
+"""A take at a prescribed task, or of the comfortable voice, from a client's device."""
 
-from web.programmes.queries import note_hz, tasks_of
-from web.sound.consumers import LiveTake
+from django.utils import timezone
 
-from .actions import record_sound
-from .views import rendered_stage
+from reedcore.acoustics.live_hold import Listening
+from web.programmes.queries import item_of, note_hz, tasks_of
+from web.sound.consumers import BadAbout, LiveTake
+
+from .actions import open_session, record_reference, record_sound
+from .answers import try_answer, vowel_answer
+from .entry import BadEntry, Clock, checked
+from .measuring import HEARD
+from .queries import reference_dbfs
+
+LISTENS = {"hold": Listening.HOLD, "hiss": Listening.HISS}
 
 
-class TakeConsumer(LiveTake):
+class _Sitting(LiveTake):
+    """A take that belongs to a session."""
+
+    def session(self):
+        """Its session, which this take may be the first to speak of."""
+        said = self.about.get("session")
+        if said is None:
+            return None
+        at = said.get("begun_at") if isinstance(said, dict) else None
+        try:
+            # the same check that an entry goes through
+            checked({"key": str(self.key), "at": at, "kind": "begun", "session": said})
+            return open_session(
+                self.client(),
+                said,
+                clock=Clock.of(self.about.get("now"), now=timezone.now()),
+                by=self.scope["user"],
+            )
+        except BadEntry as bad:
+            raise BadAbout(str(bad)) from bad
+
+    def clinic(self):
+        return self.client().clinic
+
+    def client(self):
+        """Whose take it is."""
+        raise NotImplementedError
+
+
+class TakeConsumer(_Sitting):
     """One take of one try at a task."""
 
     def find(self, user, pk):
-        return tasks_of(user).filter(pk=pk).first() if user.is_client else None
+        task = tasks_of(user).filter(pk=pk).first()
+        return task if task and task.measure in HEARD else None
 
-    def clinic(self):
-        return self.subject.programme.client.clinic
+    def client(self):
+        return self.subject.programme.client
 
     def target_hz(self):
         return note_hz(self.subject)
 
+    def level_band(self):
+        item = item_of(self.subject)
+        floor, ceiling = item.get("floor"), item.get("ceiling")
+        zero = reference_dbfs(self.client(), self.capture)
+        return None if zero is None or floor is ceiling is None else (zero, floor, ceiling)
+
+    def listens_for(self):
+        return LISTENS.get(self.subject.measure, Listening.ALL)
+
     def save(self):
-        record_sound(
+        role, set_s = self.about.get("role", ""), self.about.get("set_s")
+        if role not in ("", "poor", "good") or not (set_s is None or 0.5 <= float(set_s) <= 90):
+            raise BadAbout("role or seconds")
+        trial = record_sound(
             self.subject,
             key=self.key,
             source=self.source,
             samples=self.take.samples(),
             rate_hz=self.take.rate_hz,
             capture=self.capture,
+            session=self.session(),
+            role=role,
+            set_s=set_s,
         )
-        return rendered_stage(self.subject)
+        return try_answer(trial)
+
+
+class ReferenceConsumer(_Sitting):
+    """The comfortable voice, which levels on this device are judged against."""
+
+    def find(self, user):
+        return user.visible_clients().select_related("clinic").first() if user.is_client else None
+
+    def client(self):
+        return self.subject
+
+    def target_hz(self):
+        return None
+
+    def save(self):
+        session = self.session()
+        if session is None:
+            raise BadAbout("a reference without its session")
+        vowel = record_reference(
+            session,
+            key=self.key,
+            samples=self.take.samples(),
+            rate_hz=self.take.rate_hz,
+            capture=self.capture,
+        )
+        return vowel_answer(vowel, self.capture)

@@ -1,10 +1,56 @@
 """What was practised."""
 
+from django.conf import settings
 from django.db import models
 
+from reedcore.dose.today import Day, Sort, Voice
 from reedcore.targets import Verdict
 from web.clients.models import Client
-from web.programmes.models import PrescribedTask
+from web.programmes.models import PrescribedTask, Programme
+
+
+class Session(models.Model):
+    """One sitting: begun on a device, under a version of the programme."""
+
+    class Place(models.TextChoices):
+        HOME = "home", "at home"
+        CLINIC = "clinic", "in the clinic"
+        PAPER = "paper", "from paper"
+
+    class Ending(models.TextChoices):
+        DONE = "done", "to its end"
+        LEFT = "left", "left early"
+        STOPPED = "stopped", "stopped"
+
+    key = models.UUIDField(primary_key=True, editable=False)
+    client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="sessions")
+    programme = models.ForeignKey(Programme, on_delete=models.PROTECT, related_name="sessions")
+    sort = models.CharField(max_length=8, choices=[(each.value, each.value) for each in Sort])
+    day = models.CharField(max_length=8, choices=[(each.value, each.value) for each in Day])
+    voice = models.CharField(
+        max_length=10, blank=True, choices=[(each.value, each.value) for each in Voice]
+    )
+    place = models.CharField(max_length=8, choices=Place, default=Place.HOME)
+    begun_at = models.DateTimeField()
+    ended_at = models.DateTimeField(null=True)
+    ending = models.CharField(max_length=8, choices=Ending, blank=True)
+    #: What of today's items were gone through, of how many.
+    items_done = models.PositiveSmallIntegerField(default=0)
+    items_planned = models.PositiveSmallIntegerField(default=0)
+    hours_since_medication = models.FloatField(null=True)
+    device = models.CharField(max_length=200, blank=True)
+    #: How far the device's clock was off, where that was worth noting.
+    clock_off_s = models.IntegerField(null=True)
+    led_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+
+    class Meta:
+        ordering = ["begun_at", "key"]
+        indexes = [models.Index(fields=["client", "begun_at"])]
+
+    def __str__(self):
+        return f"session of {self.begun_at:%Y-%m-%d %H:%M}"
 
 
 class Trial(models.Model):
@@ -18,6 +64,9 @@ class Trial(models.Model):
         SIMULATED = "simulated", "simulated voice"
         FILE = "file", "recording"
         STOPWATCH = "stopwatch", "stopwatch"
+        TOLD = "told", "said by the client"
+        PAPER = "paper", "paper log"
+        TABLE = "table", "imported table"
 
     class Outcome(models.TextChoices):
         MET = Verdict.MET.value, "on target"
@@ -31,6 +80,11 @@ class Trial(models.Model):
     )
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="trials")
     task = models.ForeignKey(PrescribedTask, on_delete=models.PROTECT, related_name="trials")
+    session = models.ForeignKey(Session, on_delete=models.PROTECT, null=True, related_name="trials")
+    #: Which of a contrast pair; a deliberate poor one enters no best, trend or decision.
+    role = models.CharField(max_length=4, blank=True, choices=[("poor", "poor"), ("good", "good")])
+    #: What was asked in this session where it was not what the task asks.
+    set_s = models.FloatField(null=True)
     performed_at = models.DateTimeField()
     source = models.CharField(max_length=12, choices=Source)
 
@@ -48,6 +102,10 @@ class Trial(models.Model):
     level_mean_dbfs = models.FloatField(null=True)
     level_slope_db_per_s = models.FloatField(null=True)
     breaks = models.JSONField(default=list)
+    #: Against the comfortable voice on the same device, dB.
+    level_db = models.FloatField(null=True)
+    #: Figures that only one kind of measure has: semitones, jumps, gap, counts, minutes.
+    figures = models.JSONField(default=dict)
 
     recording_s = models.FloatField(null=True)
     sample_rate_hz = models.PositiveIntegerField(null=True)
@@ -68,6 +126,11 @@ class Trial(models.Model):
         return f"try of {self.performed_at:%Y-%m-%d %H:%M}"
 
     @property
+    def asked_s(self):
+        """The seconds that were asked for; None where the task asks for none."""
+        return self.set_s or self.task.target_s
+
+    @property
     def drawn_s(self):
         """How tall its reed stands: the seconds its task counts, as the water is measured in them.
 
@@ -85,3 +148,60 @@ class Trace(models.Model):
 
     def __str__(self):
         return f"trace of {self.trial_id}"
+
+
+class Mark(models.Model):
+    """One thing the client said during a session: effort, strain, what was felt, why skipped."""
+
+    class Kind(models.TextChoices):
+        EFFORT = "effort", "bodily effort, 1 to 10"
+        CONCENTRATION = "concentration", "concentration, 1 to 10"
+        STRAIN = "strain", "scratchy, tight or sore"
+        FELT = "felt", "felt check"
+        SKIPPED = "skipped", "skipped"
+        BREATH = "breath", "after a counted breath"
+        DEPTH = "depth", "depth in water, cm"
+        COMMENT = "comment", "comment"
+        BOTHER = "bother", "how much the voice got in the way, 0 to 10"
+        DEMANDS = "demands", "what today asks of the voice"
+        DISTANCE = "distance", "the distance to the microphone"
+
+    key = models.UUIDField(primary_key=True, editable=False)
+    client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="marks")
+    session = models.ForeignKey(Session, on_delete=models.PROTECT, related_name="marks")
+    task = models.ForeignKey(
+        PrescribedTask, on_delete=models.PROTECT, null=True, related_name="marks"
+    )
+    kind = models.CharField(max_length=16, choices=Kind)
+    value = models.JSONField()
+    said_at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["said_at", "key"]
+        indexes = [models.Index(fields=["client", "kind", "said_at"])]
+
+    def __str__(self):
+        return f"{self.kind}: {self.value}"
+
+
+class ReferenceVowel(models.Model):
+    """The comfortable voice on one device: what its levels are judged against.
+
+    The first three of a device are its reference; each later one checks the distance.
+    """
+
+    key = models.UUIDField(primary_key=True, editable=False)
+    client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="reference_vowels")
+    session = models.ForeignKey(Session, on_delete=models.PROTECT, related_name="reference_vowels")
+    device = models.CharField(max_length=200)
+    browser = models.CharField(max_length=200)
+    made_at = models.DateTimeField()
+    level_dbfs = models.FloatField(null=True)
+    reasons = models.JSONField(default=list)
+
+    class Meta:
+        ordering = ["made_at", "key"]
+        indexes = [models.Index(fields=["client", "device", "browser", "made_at"])]
+
+    def __str__(self):
+        return f"comfortable voice on {self.device}"

@@ -1,5 +1,6 @@
-"""The practice screen's picture: the pond, its waterline and the tries that stand in it."""
+"""The practice screen's pictures: the pond with its waterline and tries, a glide's course."""
 
+import re
 from dataclasses import dataclass
 from math import isfinite, log2
 
@@ -9,9 +10,13 @@ from web.programmes.queries import note_hz, note_name
 from web.sound.wording import reasons
 from web.ui.reeds import Scale, traced_stem
 
+from .asked import Asked
+from .course import course
 from .models import Trial
-from .wording import WHY, Why, instruction, result_sentence
+from .wording import WHY, Why, result_sentence
 
+#: Shape first, colour second.
+HEADS = {Why.LEVEL_INSIDE: "full", Why.TOO_SOFT: "half", Why.TOO_LOUD: "open"}
 #: Earlier tries that still fit beside the growing reed.
 SHOWN_TRIES = {"wide": 5, "narrow": 3}
 
@@ -23,6 +28,15 @@ class Tick:
 
 
 @dataclass(frozen=True)
+class Head:
+    """The head of a reed: full for level inside its band, half under it, open over it."""
+
+    x: float
+    y: float
+    kind: str
+
+
+@dataclass(frozen=True)
 class StandingReed:
     """A try of today, standing in the pond."""
 
@@ -31,6 +45,7 @@ class StandingReed:
     seconds: str
     state: str
     title: str
+    head: Head | None
 
 
 @dataclass(frozen=True)
@@ -86,23 +101,30 @@ class Pond:
         return 100 * self.px_per_cent
 
 
+#: Measures whose tries stand in the pond; those with a course have their pitch drawn over time.
+PONDS, COURSES = ("hold", "hiss"), ("glide", "pattern")
+
+
 def stage(task, tries):
-    """Everything the middle of the practice screen shows."""
+    """Everything the middle of the practice screen shows of one task."""
     counted = [trial for trial in tries if trial.total_s is not None]
-    number = len(counted) + 1
-    return {
+    asked = Asked(task)
+    common = {
         "task": task,
         "note": note_name(task),
-        "instruction": instruction(task),
-        "number": number,
+        "target_s": asked.seconds,
         "done": len(counted),
         "to_go": max(0, task.tries - len(counted)),
-        "ponds": [
-            _pond("wide", 1200, 450, 660, 0.9, task, counted),
-            _pond("narrow", 360, 330, 236, 0.54, task, counted),
-        ],
-        "last": tried(tries[-1]) if tries else None,
     }
+    if task.measure in PONDS:
+        target = asked.seconds
+        common["ponds"] = [
+            _pond("wide", 1200, 450, 660, 0.9, task, counted, target),
+            _pond("narrow", 360, 330, 236, 0.54, task, counted, target),
+        ]
+    elif task.measure in COURSES:
+        common["course"] = course(asked)
+    return common
 
 
 def tried(trial):
@@ -130,9 +152,9 @@ def cents_from_note(cents_from_a4, task):
     return [value - zero for value in cents_from_a4]
 
 
-def _pond(shape, width, height, centre, px_per_cent, task, tries):
+def _pond(shape, width, height, centre, px_per_cent, task, tries, target_s):
     shown = tries[-SHOWN_TRIES[shape] :]
-    top_s = max([task.target_s * 1.3, *(trial.drawn_s * 1.05 for trial in shown)])
+    top_s = max([target_s * 1.3, *(trial.drawn_s * 1.05 for trial in shown)])
     ground = height - 40
     scale = Scale(ground=ground, px_per_s=(ground - 24) / top_s)
     left = 210 if shape == "wide" else 66
@@ -147,7 +169,7 @@ def _pond(shape, width, height, centre, px_per_cent, task, tries):
     ticks = [
         Tick(second, scale.y(second))
         for second in range(every, int(top_s) + 1, every)
-        if abs(second - task.target_s) > top_s * 0.06
+        if abs(second - target_s) > top_s * 0.06
     ]
     to_go = max(0, task.tries - len(tries))
     first_dot = centre + (190 if shape == "wide" else 60)
@@ -159,7 +181,7 @@ def _pond(shape, width, height, centre, px_per_cent, task, tries):
         scale=scale,
         centre=centre,
         px_per_cent=px_per_cent,
-        surface=scale.y(task.target_s),
+        surface=scale.y(target_s),
         ticks=ticks,
         reeds=reeds,
         dots=dots,
@@ -168,7 +190,7 @@ def _pond(shape, width, height, centre, px_per_cent, task, tries):
 
 def _standing(trial: Trial, x, px_per_cent, scale):
     trace = getattr(trial, "trace", None)
-    if trace is None:  # timed by hand: a straight stem, for no pitch is known
+    if trace is None or trial.task.measure == "hiss":  # straight, for no pitch is known
         path = f"M{x} {scale.ground}L{x} {scale.y(trial.drawn_s)}"
     else:
         cents = cents_from_note(unpack_trace(bytes(trace.packed)).cents, trial.task)
@@ -181,7 +203,11 @@ def _standing(trial: Trial, x, px_per_cent, scale):
             breaks=[(gap["start_s"], gap["end_s"]) for gap in trial.breaks],
             scale=scale,
         )
+    tops = re.findall(r"([\d.]+) ([\d.]+)", path)
+    verdict = next((part for part in trial.parts if part["part"] == "level"), None)
+    kind = HEADS.get(Why(verdict["why"])) if verdict else None
     return StandingReed(
+        head=Head(float(tops[-1][0]), float(tops[-1][1]), kind) if kind and tops else None,
         x=x,
         path=path,
         seconds=f"{trial.drawn_s:.1f}",

@@ -1,7 +1,23 @@
 """The simulated microphone's repertoire: a made-up client at the task in hand."""
 
-from reedcore.synthvoice import VOWELS, Clip, HeldVoice, Voiced, speak
+from reedcore.pitch import Note
+from reedcore.synthvoice import (
+    VOWELS,
+    Clip,
+    HeldVoice,
+    Hiss,
+    Room,
+    Silence,
+    Talk,
+    Voiced,
+    render,
+    speak,
+)
 from web.programmes.queries import note_hz
+
+from .asked import Asked
+
+ROOM = Room(-68.0)
 
 #: Where no note is asked for, the made-up client has a voice of their own.
 OWN_HZ = 180.0
@@ -22,24 +38,92 @@ MANNERS = {
 }
 
 
-def simulated_clip(task, *, manner: str, seed: int, rate_hz: int = 48_000) -> Clip:
+#: Level of the made-up client's comfortable voice, and of one that was asked to be strong.
+COMFORTABLE_DBFS, STRONG_DBFS = -26.0, -14.0
+
+
+def simulated_clip(asked: Asked, *, manner: str, seed: int, rate_hz: int = 48_000) -> Clip:
     """What the made-up client does with this task; the same seed does the same again."""
+    if manner == "silent":
+        return render((Silence(2.5),), room=ROOM, rate_hz=rate_hz, seed=seed)
+    made = _KINDS.get(asked.task.measure)
+    if made is None:
+        return _held(asked, manner, seed, rate_hz)
+    _, share, _ = MANNERS[manner]
+    parts = (Silence(0.5), *made(asked, share), Silence(2.4))
+    return render(parts, room=ROOM, rate_hz=rate_hz, seed=seed)
+
+
+def comfortable_clip(client, *, seed: int, rate_hz: int = 48_000) -> Clip:
+    """The made-up client's comfortable vowel."""
+    voice = Voiced(2.5, OWN_HZ, level_dbfs=COMFORTABLE_DBFS + (seed % 3 - 1) * 0.4, vowel="ah")
+    return render((Silence(0.5), voice, Silence(1.4)), room=ROOM, rate_hz=rate_hz, seed=seed)
+
+
+def _held(asked, manner, seed, rate_hz):
+    task = asked.task
     _, share, changes = MANNERS[manner]
     changes = dict(changes)
     cents = changes.pop("pitch_cents", 0.0)
     break_at = changes.pop("break_at", None)
     # two voices never hold equally long: up to 6 % more or less
-    hold_s = max(0.4, task.target_s * share * (0.94 + 0.12 * ((seed * 37) % 100) / 100))
+    hold_s = max(0.4, asked.seconds * share * (0.94 + 0.12 * ((seed * 37) % 100) / 100))
     if break_at is not None:
         changes["breaks"] = ((hold_s * break_at, 0.14),)
+    loud = asked.shipped is not None and asked.shipped.is_loud
     voice = Voiced(
         seconds=hold_s,
         pitch_hz=(note_hz(task) or OWN_HZ) * 2 ** ((cents + seed % 13 - 6) / 1200),
+        level_dbfs=STRONG_DBFS if loud else COMFORTABLE_DBFS,
         vowel=vowel_of(task),
         **changes,
     )
-    held = HeldVoice(voice, tail_s=1.6, breath_in=manner != "silent", seed=seed)
+    held = HeldVoice(voice, tail_s=1.6, breath_in=True, seed=seed)
     return speak(held, rate_hz=rate_hz)
+
+
+def _hiss(asked, share):
+    return (Hiss(max(0.6, asked.seconds * share)),)
+
+
+def _s_to_z(asked, share):
+    each = float(asked.params.get("s_s", 3.0)) * share
+    return Hiss(each), Voiced(each, OWN_HZ, vowel="ee", level_dbfs=COMFORTABLE_DBFS)
+
+
+def _glide(asked, share):
+    notes = asked.item.get("notes", [])
+    ends = [Note(midi).hz() for midi in (notes[0], notes[-1])] if notes else (140.0, 280.0)
+    seconds = max(1.5, asked.seconds * min(1.0, share))
+    course = ((0.0, ends[0]), (0.3, ends[0]), (seconds - 0.3, ends[1]), (seconds, ends[1]))
+    return (Voiced(seconds, course, level_dbfs=COMFORTABLE_DBFS),)
+
+
+def _pattern(asked, share):
+    notes = asked.pattern_hz
+    if not notes:
+        return (Hiss(2.0),)
+    course, at = [], 0.0
+    beat_s = 60.0 / float(asked.params.get("tempo", 90.0))
+    for hz in notes:
+        course += [(at, hz), (at + beat_s * 0.85, hz)]
+        at += beat_s
+    return (Voiced(at, tuple(course), level_dbfs=COMFORTABLE_DBFS),)
+
+
+def _script(asked, share):
+    loud = asked.shipped is not None and asked.shipped.is_loud
+    level = STRONG_DBFS if loud else COMFORTABLE_DBFS
+    return (Talk(2.5 * share, pitch_hz=OWN_HZ, level_dbfs=level),)
+
+
+_KINDS = {
+    "hiss": _hiss,
+    "compound": _s_to_z,
+    "glide": _glide,
+    "pattern": _pattern,
+    "script": _script,
+}
 
 
 def vowel_of(task) -> str:

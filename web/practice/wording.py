@@ -1,5 +1,7 @@
 """What a try came to, in words that the figures bear. Codes in, sentences out."""
 
+from reedcore.dose.today import Voice
+from reedcore.safety import Flag, Tier
 from reedcore.targets.judging import Why
 
 #: Spread in cents up to which a hold is called so. Words for reading, not limits of a target.
@@ -22,6 +24,67 @@ WHY = {
     Why.NO_PITCH: "not judged: no pitch was heard",
     Why.TIMED_BY_HAND: "not judged: timed by hand",
     Why.ROOM_TOO_LOUD: "not judged: the room was too loud",
+    Why.NO_HISS: "not judged: no hiss was heard",
+    Why.NARROW_BAND: "not judged: this microphone gives nothing above 4 kHz",
+    Why.LEVEL_INSIDE: "inside its band",
+    Why.TOO_SOFT: "softer than asked",
+    Why.TOO_LOUD: "louder than asked",
+    Why.NO_REFERENCE: "not judged: your comfortable voice is not known on this device yet",
+    Why.SOUND_CHANGED: "not judged: the browser changed the sound",
+    Why.SPANNED: "as far as asked",
+    Why.TOO_NARROW: "not as far as asked",
+    Why.UNBROKEN: "without a break",
+    Why.BROKEN: "with a break",
+    Why.NO_JUMP: "without a jump",
+    Why.JUMPED: "with a jump",
+    Why.JOINED: "joined",
+    Why.GAPPED: "with a gap",
+}
+
+#: Said on the client's screen when something is wrong, offline too.
+CLIENT_ADVICE = {
+    Tier.EMERGENCY: "This needs help now: call {emergency_number}. Do not go on.",
+    Tier.NO_MORE_VOICING: "No more voicing. Call your clinician today. If you cannot reach them, see a doctor today.",
+    Tier.END_SESSION: "That is enough for today. Sit down, breathe normally, have some water.",
+    Tier.TELL_CLINICIAN: "Thank you for saying so. Your clinician will see it. Call them sooner if it gets worse.",
+}
+#: The one quick question before the first sound: what is wrong, in the client's words.
+CLIENT_FLAGS = {
+    Flag.BREATHING: "trouble breathing, or noisy breathing",
+    Flag.CHOKING: "choking",
+    Flag.CHEST_PAIN: "pain in the chest",
+    Flag.FAINTING_NOW: "fainted, or close to it",
+    Flag.BLEEDING: "blood, more than streaks",
+    Flag.STROKE_SIGNS: "a drooping face, weakness, slurred speech",
+    Flag.VOICE_LOST: "my voice went all at once",
+    Flag.NEW_PAIN: "new pain when I use my voice or swallow",
+    Flag.BLOOD_STREAKS: "streaks of blood",
+    Flag.LIGHT_HEADED: "light-headed",
+    Flag.STRAIN: "my throat is scratchy, tight or sore",
+    Flag.HOARSER: "hoarser, or clearly changed, since it was last examined",
+    Flag.SWALLOWING: "trouble swallowing",
+    Flag.NECK_LUMP: "a lump in my neck",
+    Flag.EAR_PAIN: "pain in one ear",
+    Flag.WEIGHT_LOSS: "losing weight without meaning to",
+}
+VOICES = {
+    Voice.AS_USUAL: "As usual",
+    Voice.TIRED: "Tired or dry",
+    Voice.HOARSE: "Hoarse",
+    Voice.ILL: "I am ill",
+}
+SKIPS = {
+    "cant": "I can’t do it",
+    "no_prop": "I haven’t got what it needs",
+    "tired": "Too tired",
+    "other": "Another reason",
+}
+
+#: Rows of a table that cannot be read.
+UNREAD = {
+    "day": "Line {line}: “{text}” is no day. Write 2026-11-25.",
+    "seconds": "Line {line}: “{text}” is no time between 0.3 and 180 seconds.",
+    "effort": "Line {line}: “{text}” is no effort from 1 to 10.",
 }
 
 INSTRUCTIONS = {
@@ -31,19 +94,91 @@ INSTRUCTIONS = {
 
 
 def instruction(task):
-    """What to do, in one breath."""
+    """What to do with a held sound that was prescribed by itself, in one breath."""
     return INSTRUCTIONS[task.counts].format(sound=task.sound)
+
+
+def title_of(asked, *, note=None):
+    """What a task is called on the client's screen."""
+    task = asked.task
+    if task.measure == task.HOLD:
+        name = asked.shipped.name if asked.shipped else f"Hold “{task.sound}”"
+        if asked.shipped and asked.shipped.family in ("block", "loud"):
+            name = f"Hold “{task.sound}”"
+        return f"{name} on {note}" if note else name
+    return asked.shipped.name if asked.shipped else task.task_code
 
 
 def result_sentence(trial, *, note_name):
     """One honest sentence: how long, how steady, how near the note, and the target."""
+    if trial.source == trial.Source.TOLD:
+        return told_words(trial.figures)
     if trial.total_s is None:
-        return "No held voice was heard in this try, so nothing was measured."
+        return UNHEARD.get(trial.task.measure, UNHEARD["hold"])
+    other = _OTHERS.get(trial.task.measure)
+    if other and trial.figures:
+        return other(trial)
     told = [_length(trial), _steadiness(trial.spread_cents), _pitch(trial, note_name)]
-    told += [_end(trial), _breaks(len(trial.breaks))]
-    if trial.source == trial.Source.STOPWATCH:
+    told += [_end(trial), _level(trial), _breaks(len(trial.breaks))]
+    if trial.source in (trial.Source.STOPWATCH, trial.Source.PAPER):
         told.append("timed by hand")
-    return f"{', '.join(part for part in told if part)}; target {trial.task.target_s:g}."
+    asked = f"; target {trial.asked_s:g}" if trial.asked_s else ""
+    return f"{', '.join(part for part in told if part)}{asked}."
+
+
+UNHEARD = {
+    "hold": "No held voice was heard in this try, so nothing was measured.",
+    "hiss": "No hiss was heard in this try, so nothing was measured.",
+    "compound": "The “s” and the “z” were not both heard, so nothing was measured.",
+    "glide": "No glide was heard in this try, so nothing was measured.",
+    "pattern": "None of the notes was heard in this try, so nothing was measured.",
+    "script": "Nobody was heard to speak in this try, so nothing was measured.",
+}
+COUNTED = {
+    "reps": "{value:g} times",
+    "minutes": "{value:g} minutes",
+    "breaths": "{value:g} breaths",
+    "count": "{value:g}",
+    "lines": "{value:g} lines",
+}
+
+
+def told_words(figures):
+    """What the client said was done."""
+    told = [words.format(value=figures[name]) for name, words in COUNTED.items() if name in figures]
+    if figures.get("ticks"):
+        told.append(", ".join(figures["ticks"]))
+    return f"Done: {', '.join(told) or 'nothing was ticked'}."
+
+
+def _glide(trial):
+    figures = trial.figures
+    told = [f"{figures['semitones']:.0f} semitones in {trial.total_s:.1f} seconds"]
+    told.append(_breaks(len(trial.breaks)) or "without a break")
+    if figures["jumps"]:
+        count = len(figures["jumps"])
+        told.append("one jump" if count == 1 else f"{count} jumps")
+    return f"{', '.join(told)}."
+
+
+def _pattern(trial):
+    figures = trial.figures
+    return f"{figures['notes_on_pitch']} of {figures['notes_asked']} notes on pitch."
+
+
+def _compound(trial):
+    figures = trial.figures
+    gap = "joined" if figures["gap_s"] <= 0.02 else f"a gap of {figures['gap_s']:.2f} seconds"
+    return f"“s” {figures['s_s']:.1f} seconds, “z” {figures['z_s']:.1f}, {gap}."
+
+
+def _script(trial):
+    figures = trial.figures
+    pauses = figures["pauses"]
+    return f"{figures['voiced_s']:.1f} seconds of voice, {pauses} pause{'s' * (pauses != 1)}."
+
+
+_OTHERS = {"glide": _glide, "pattern": _pattern, "compound": _compound, "script": _script}
 
 
 def _length(trial):
@@ -82,6 +217,14 @@ def _end(trial):
         return ""
     falling = trial.end_error_cents < trial.error_cents
     return "lower at the end" if falling else "higher at the end"
+
+
+def _level(trial):
+    judged = {part["part"]: part for part in trial.parts}.get("level")
+    if judged is None or judged["verdict"] == trial.Outcome.NOT_JUDGED:
+        return ""
+    inside = judged["verdict"] == trial.Outcome.MET
+    return "level inside its band" if inside else WHY[Why(judged["why"])]
 
 
 def _breaks(count):

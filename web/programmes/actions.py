@@ -123,7 +123,7 @@ def _rows(programme, document, tasks):
                 measure=task.measure,
                 sound=item["sound"] or task.sound,
                 note_midi=midi,
-                target_s=_seconds(item) if held else None,
+                target_s=_seconds(item) if task.measure in (PrescribedTask.HOLD, "hiss") else None,
                 counts=item["counts"],
                 tries=max(1, tries_of(item, task) // len(notes)),
             )

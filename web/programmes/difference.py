@@ -18,6 +18,13 @@ _PLAIN = {
     "or": "or instead",
     "lines": "lines",
     "cue": "breath cue",
+    "cues": "halfway and last-seconds cues",
+}
+_ANSWERS = {
+    "tired": "tired or dry today",
+    "hoarse": "hoarse today",
+    "ill": "ill today",
+    "medication": "asks hours since medication",
 }
 _DOSE = {
     "a_day": "sessions a day",
@@ -51,6 +58,10 @@ def differences(before: dict, after: dict, *, tasks, spelling: Spelling) -> list
         was, now = before.get("dose", {}).get(field), after.get("dose", {}).get(field)
         if before.get("dose") and was != now:
             lines.append(f"{words}: {was} → {now}")
+    for field, words in _ANSWERS.items():
+        was, now = (each.get("practice", {}).get(field) for each in (before, after))
+        if before.get("practice") and was != now:
+            lines.append(f"{words}: {_shown(was)} → {_shown(now)}")
     return lines
 
 

@@ -13,6 +13,7 @@ from typing import Any
 import jsonschema
 
 from reedcore.dose import Dose, DoseKind
+from reedcore.dose.today import USUAL_ANSWERS, Day, Voice
 from reedcore.errors import Refusal
 from reedcore.pitch.notes import HIGHEST_MIDI, LOWEST_MIDI
 from web.catalogue.tasks import Task, shipped_ladders
@@ -75,6 +76,7 @@ ITEM = {
         "cue": {"type": "boolean"},
         "contrast": {"type": "boolean"},
         "feedback": {"enum": list(FEEDBACK)},
+        "cues": {"type": "boolean"},
     },
     "required": ["id", "task"],
     "additionalProperties": False,
@@ -98,6 +100,15 @@ DOSE = {
     "required": ["kind", "start", "a_day", "weekdays", "weeks"],
     "additionalProperties": False,
 }
+#: What each answer to "how is your voice today?" leads to, and what else is asked.
+PRACTICE = {
+    "type": "object",
+    "properties": {
+        **{voice.value: {"enum": [day.value for day in Day]} for voice in Voice},
+        "medication": {"type": "boolean"},
+    },
+    "additionalProperties": False,
+}
 PROGRAMME = {
     "$schema": "https://json-schema.org/draft/2020-12/schema",
     "title": "A programme of home voice exercise",
@@ -109,6 +120,7 @@ PROGRAMME = {
         "school": {"enum": list(SCHOOLS)},
         "daily_for_life": {"type": "boolean"},
         "dose": DOSE,
+        "practice": PRACTICE,
         "items": {"type": "array", "items": ITEM, "maxItems": MOST_ITEMS},
         "overrules": {"type": "object", "additionalProperties": _TEXT, "maxProperties": 100},
     },
@@ -165,6 +177,10 @@ def empty_document(today: date) -> dict[str, Any]:
             "weeks": 6,
             "off": [],
         },
+        "practice": {
+            **{voice.value: day.value for voice, day in USUAL_ANSWERS.items()},
+            "medication": False,
+        },
         "items": [],
         "overrules": {},
     }
@@ -192,6 +208,7 @@ def new_item(task: Task, *, id: str, **given: Any) -> dict[str, Any]:
         "cue": task.breath_cue,
         "contrast": task.contrast,
         "feedback": "live",
+        "cues": bool(task.cues),
         **given,
     }
 
@@ -272,6 +289,12 @@ def _item_problems(item, tasks):
     other = item.get("or", "")
     if other and other not in tasks:
         yield f"there is no task “{other}” in this catalogue"
+
+
+def answers_of(document: dict[str, Any]) -> dict[Voice, Day]:
+    """What each answer to "how is your voice today?" leads to."""
+    said = document.get("practice", {})
+    return {voice: Day(said.get(voice.value, usual)) for voice, usual in USUAL_ANSWERS.items()}
 
 
 def dose_of(document) -> Dose:

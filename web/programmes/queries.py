@@ -54,9 +54,22 @@ def note_hz(task: PrescribedTask) -> float | None:
     return note.hz(a4_hz=task.programme.client.clinic.a4_hz) if note else None
 
 
-def target_of(task: PrescribedTask) -> HoldTarget:
-    """The task as the core judges it."""
-    return HoldTarget(seconds=task.target_s, counts=SecondsKind(task.counts), note=note_of(task))
+def item_of(task: PrescribedTask) -> dict:
+    """What its version's document says of it; empty where one held sound was prescribed alone."""
+    items = task.programme.document.get("items", [])
+    return next((item for item in items if item["id"] == task.item_id), {})
+
+
+def target_of(task: PrescribedTask, *, seconds: float | None = None) -> HoldTarget:
+    """The task as the core judges it; ``seconds`` where another target was set for the session."""
+    item = item_of(task)
+    return HoldTarget(
+        seconds=seconds or task.target_s,
+        counts=SecondsKind(task.counts),
+        note=note_of(task),
+        floor_db=item.get("floor"),
+        ceiling_db=item.get("ceiling"),
+    )
 
 
 def version_of(client: Client, version: int) -> Programme:

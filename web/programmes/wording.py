@@ -1,5 +1,6 @@
 """Findings of the programme check, in sentences."""
 
+from reedcore.dose.today import Day, Voice
 from reedcore.pitch import Spelling
 from web.clients.wording import CAUTION_NAMES, MARKS, PROPS
 
@@ -76,3 +77,16 @@ def fix_words(fix, *, tasks, spelling: Spelling) -> str:
     elif fix.kind == "add_task":
         value = tasks[value].name if value in tasks else value
     return FIXES[fix.kind].format(value=value)
+
+
+#: What each answer to "how is your voice today?" leads to, as the composer asks it.
+VOICE_WORDS = {
+    Voice.TIRED: "Tired or dry today",
+    Voice.HOARSE: "Hoarse today",
+    Voice.ILL: "Ill today",
+}
+DAY_WORDS = {
+    Day.USUAL.value: "the usual session",
+    Day.GENTLER.value: "a gentler one, not loud",
+    Day.REST.value: "a rest day",
+}

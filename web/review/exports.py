@@ -3,22 +3,26 @@
 from django.utils import timezone
 
 from reedcore.formats.trials_csv import TrialRow
+from web.practice.models import Trial
 from web.programmes.queries import note_name
+
+#: What was measured from its sound.
+HEARD_FROM = (Trial.Source.MICROPHONE, Trial.Source.SIMULATED, Trial.Source.FILE)
 
 
 def trial_row(trial):
     """One try as a row of the CSV."""
-    by_hand = trial.source == trial.Source.STOPWATCH
+    by_hand = trial.source not in HEARD_FROM
     unheard = trial.total_s is None
     return TrialRow(
         try_id=str(trial.key),
         performed_at=timezone.localtime(trial.performed_at),
         client=trial.task.programme.client.name,
         programme_version=trial.task.programme.version,
-        task=f"hold {trial.task.sound}",
+        task=trial.task.task_code or f"hold {trial.task.sound}",
         note=note_name(trial.task),
         source=trial.source,
-        target_s=trial.task.target_s,
+        target_s=trial.asked_s,
         seconds_counted=trial.task.counts,
         total_s=trial.total_s,
         steady_s=trial.steady_s,

@@ -6,6 +6,7 @@ from datetime import date, timedelta
 from django.utils import timezone
 
 from web.practice.wording import result_sentence
+from web.programmes.models import PrescribedTask
 from web.programmes.queries import note_name
 from web.ui.reeds import Scale, small_stem, water_steps
 
@@ -47,10 +48,14 @@ class Bed:
 
 def bed(window):
     """The drawing of a fortnight; None when nothing was measured in it."""
-    trials = [trial for trial in window["trials"] if trial.total_s is not None]
+    trials = [
+        trial
+        for trial in window["trials"]
+        if trial.total_s is not None and trial.task.measure == PrescribedTask.HOLD
+    ]
     if not trials:
         return None
-    top_s = max(1.0, *(max(trial.drawn_s, trial.task.target_s) for trial in trials)) * 1.08
+    top_s = max(1.0, *(max(trial.drawn_s, trial.asked_s) for trial in trials)) * 1.08
     scale = Scale(ground=GROUND, px_per_s=(GROUND - TOP) / top_s)
     by_day = {}
     for trial in trials:
@@ -66,8 +71,8 @@ def bed(window):
         step = min(15.0, (wide - 8) / max(1, len(todays)))
         for place, trial in enumerate(todays):
             at = x + 8 + step * (place + 0.3)
-            if not targets or targets[-1][1] != trial.task.target_s:
-                targets.append((at - step / 2, trial.task.target_s))
+            if not targets or targets[-1][1] != trial.asked_s:
+                targets.append((at - step / 2, trial.asked_s))
             reeds.append(_reed(trial, at, scale))
     surface = water_steps(targets, left=LEFT, right=RIGHT, scale=scale)
     return Bed(

@@ -11,10 +11,12 @@ from math import isfinite, log2
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
+import numpy as np
 from channels.db import database_sync_to_async
 from channels.generic.websocket import AsyncWebsocketConsumer
 from django.utils import timezone
 
+from reedcore.acoustics.live_hold import Listening
 from reedcore.errors import Refusal
 from web.ui.wording import sentence
 
@@ -27,6 +29,10 @@ LIVE_SOURCES = ("microphone", "simulated")
 
 class KeyTaken(Exception):
     """The key belongs to a try of somebody or something else."""
+
+
+class BadAbout(ValueError):
+    """What the page says of the take besides its sound is not so."""
 
 
 class LiveTake(AsyncWebsocketConsumer):
@@ -67,9 +73,11 @@ class LiveTake(AsyncWebsocketConsumer):
         if self.source not in LIVE_SOURCES:
             raise ValueError(self.source)
         self.capture = capture.told(message.get("capture") or {})
+        self.about = message.get("about") or {}
         self.reference_hz = self.target_hz()
+        self.band = await database_sync_to_async(self.level_band)()
         try:
-            self.take = Take(int(message["rate"]))
+            self.take = Take(int(message["rate"]), self.listens_for())
         except Refusal as refusal:
             await self._say(type="refused", sentence=sentence(refusal))
             return
@@ -95,7 +103,20 @@ class LiveTake(AsyncWebsocketConsumer):
                 "centre_cents": self._centre(hold),
             },
             full=self.take.full,
+            level=self._level(frames),
         )
+
+    def _level(self, frames):
+        """The voice's level now against the comfortable one, and where it stands in its band."""
+        if self.band is None or not len(frames):
+            return None
+        zero, floor, ceiling = self.band
+        levels = frames.level_dbfs[np.isfinite(frames.level_dbfs)]
+        if not levels.size:
+            return None
+        db = float(np.median(levels)) - zero
+        under, over = floor is not None and db < floor, ceiling is not None and db > ceiling
+        return {"db": round(db, 1), "head": "under" if under else "over" if over else "within"}
 
     def _cents(self, frames):
         """Each frame's cents from the note (from A4 without one), null where no pitch was."""
@@ -126,7 +147,8 @@ class LiveTake(AsyncWebsocketConsumer):
                 sentence="This try could not be told from another one. Load the page again.",
             )
         else:
-            await self._say(type="saved", key=str(self.key), stage=stage)
+            shown = stage if isinstance(stage, dict) else {"stage": stage}
+            await self._say(type="saved", key=str(self.key), **shown)
 
     def _save_in_zone(self):
         # the time zone of a request's middleware does not reach a stream
@@ -148,6 +170,14 @@ class LiveTake(AsyncWebsocketConsumer):
         """The note that is asked for, None where any will do."""
         raise NotImplementedError
 
+    def level_band(self):
+        """(comfortable dBFS on this device, floor dB, ceiling dB); None where it is not judged."""
+        return
+
+    def listens_for(self):
+        """What the live picture shows as the try so far."""
+        return Listening.HOLD
+
     def save(self):
-        """Saves the take once, and gives the HTML that shows it."""
+        """Saves the take once, and gives the HTML that shows it, or a dict of what to say."""
         raise NotImplementedError

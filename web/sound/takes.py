@@ -6,7 +6,7 @@ Knows nothing of sockets, so that what a torn connection does to it can be teste
 import numpy as np
 
 from reedcore.acoustics import Frames, LiveAnalyser
-from reedcore.acoustics.live_hold import HoldSoFar, hold_so_far
+from reedcore.acoustics.live_hold import HoldSoFar, Listening, hold_so_far
 
 #: Four bytes in front of each chunk: the number of its first sample.
 HEADER = np.dtype("<u4")
@@ -35,8 +35,9 @@ class MissingSound(Exception):
 class Take:
     """The samples so far and the frames they gave."""
 
-    def __init__(self, rate_hz: int) -> None:
+    def __init__(self, rate_hz: int, listening: Listening = Listening.HOLD) -> None:
         self.rate_hz = rate_hz
+        self.listening = listening
         self._live = LiveAnalyser(rate_hz)
         self._chunks: list[np.ndarray] = []
         self._parts: list[Frames] = []
@@ -84,11 +85,11 @@ class Take:
         else:
             self._looked_at = count
             self._parts = [Frames.joined(self._parts)]
-            self.hold = hold_so_far(self._parts[0])
+            self.hold = hold_so_far(self._parts[0], self.listening)
 
     def _sounds_on(self) -> bool:
         """Whether a hold has begun and the newest frames still have a pitch."""
-        if self.hold.start_s is None or self.hold.ended:
+        if self.listening is not Listening.HOLD or self.hold.start_s is None or self.hold.ended:
             return False
         newest = next((part for part in reversed(self._parts) if len(part)), Frames.none())
         return bool(newest.periodic[-UNSURE_FRAMES:].any())

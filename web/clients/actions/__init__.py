@@ -1,6 +1,12 @@
 """What can happen to a client: the record, the screen, the baseline, the targets, the way in."""
 
-from .access import issue_practice_access, set_practice_access
+from .access import (
+    AlreadyChosen,
+    choose_pin,
+    issue_practice_access,
+    revoke_practice_access,
+    set_practice_access,
+)
 from .baseline import (
     begin_baseline,
     choose_trial,
@@ -14,13 +20,18 @@ from .baseline import (
 )
 from .record import Outdated, archive_client, restore_client, save_record
 from .screening import declare_safe, record_screen, refer
+from .stops import advice, clear_stop, record_stop
 from .targets import decide_target
 
 __all__ = [
+    "AlreadyChosen",
     "Outdated",
+    "advice",
     "archive_client",
     "begin_baseline",
+    "choose_pin",
     "choose_trial",
+    "clear_stop",
     "close_baseline",
     "decide_target",
     "declare_safe",
@@ -31,9 +42,11 @@ __all__ = [
     "record_calibration",
     "record_screen",
     "record_sound",
+    "record_stop",
     "record_typed",
     "refer",
     "restore_client",
+    "revoke_practice_access",
     "save_record",
     "set_practice_access",
 ]

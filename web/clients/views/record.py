@@ -13,7 +13,7 @@ from .. import actions
 from ..forms import RecordForm
 from ..models import Client
 from ..presenters import cautions_of
-from ..queries import blocks, client_seen_by, found_clients, newest_screen
+from ..queries import LINK_OPENS_FOR, blocks, client_seen_by, found_clients, newest_screen
 from ..wording import BLOCKS, PROPS
 
 PER_PAGE = 50
@@ -123,15 +123,23 @@ def restore(request, pk):
 
 @clinician_only
 def practice_link(request, pk):
-    """The client's own link; a new PIN is shown on the page that made it, and nowhere else."""
+    """The client's own link; its PIN the client chooses on opening it first."""
     client = client_seen_by(request.user, pk)
-    pin = None
     if request.method == "POST":
-        pin = actions.issue_practice_access(client)
-        client.refresh_from_db()
+        if "revoke" in request.POST:
+            actions.revoke_practice_access(client)
+            messages.success(request, f"{client} has no way in any more, on any device.")
+        else:
+            actions.issue_practice_access(client)
+        return redirect("clients:practice_link", pk=pk)
     link = None
     if client.practice_code:
         path = reverse("practice:enter", args=[client.practice_code])
         link = request.build_absolute_uri(path)
-    context = {"client": client, "link": link, "pin": pin}
+    context = {
+        "client": client,
+        "link": link,
+        "chosen": link is not None and client.account.has_usable_password(),
+        "opens_for": LINK_OPENS_FOR.days,
+    }
     return render(request, "clients/practice_link.html", context)

@@ -2,7 +2,7 @@
 
 from django.contrib import messages
 from django.http import HttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import render_to_string
 from django.utils import timezone
 from django.utils.text import slugify
@@ -16,8 +16,8 @@ from .. import actions
 from ..derived import derived
 from ..forms import ReasonForm, ReferForm, ScreenForm
 from ..presenters import derived_rows
-from ..queries import blocks, client_seen_by, newest_screen, reference_rows
-from ..wording import BLOCKS, CAUTION_MEANS, CAUTION_NAMES, FLAG_NAMES, TIER_ADVICE
+from ..queries import blocks, client_seen_by, newest_screen, open_stops, reference_rows
+from ..wording import BLOCKS, CAUTION_MEANS, CAUTION_NAMES, FLAG_NAMES, TIER_ADVICE, listed
 
 
 @clinician_only
@@ -28,6 +28,7 @@ def screen(request, pk):
     again = request.method == "POST" or asked is None or request.GET.get("again") == "1"
     if not again:
         return render(request, "clients/screened.html", _outcome(client, asked))
+    stops = stops_of(client)
     form = ScreenForm(request.POST or None, cautions=client.cautions)
     if request.method == "POST" and form.is_valid():
         actions.record_screen(
@@ -38,7 +39,11 @@ def screen(request, pk):
             note=form.cleaned_data["note"],
         )
         return redirect("clients:screen", pk=pk)
-    return render(request, "clients/screen.html", {"client": client, "form": form, "asked": asked})
+    return render(
+        request,
+        "clients/screen.html",
+        {"client": client, "form": form, "asked": asked, "stops": stops},
+    )
 
 
 @clinician_only
@@ -54,6 +59,20 @@ def declare_safe(request, pk):
         return render(request, "clients/screened.html", context)
     actions.declare_safe(asked, by=request.user, because=form.cleaned_data["because"])
     messages.success(request, "Your reason is on record, and prescribing is open again.")
+    return redirect("clients:screen", pk=pk)
+
+
+@clinician_only
+@require_POST
+def clear_stop(request, pk, key):
+    """Why practising may go on after a stop."""
+    client = client_seen_by(request.user, pk)
+    stop, form = get_object_or_404(open_stops(client), pk=key), ReasonForm(request.POST)
+    if form.is_valid():
+        actions.clear_stop(stop, by=request.user, because=form.cleaned_data["because"])
+        messages.success(request, f"Cleared, with your note. {client} may practise again.")
+    else:
+        messages.error(request, "Write why practising may go on; the note stays on record.")
     return redirect("clients:screen", pk=pk)
 
 
@@ -92,12 +111,25 @@ def letter_pdf(request, pk):
     )
 
 
+def stops_of(client):
+    """What the client said was wrong and nobody has cleared, as it is shown."""
+    return [
+        {
+            "stop": stop,
+            "said": listed(FLAG_NAMES[Flag(code)] for code in stop.flags),
+            "shown": actions.advice(stop),
+        }
+        for stop in open_stops(client)
+    ]
+
+
 def _outcome(client, asked):
     """What the answers mean, most urgent first."""
     flags = [Flag(code) for code in asked.flags]
     tiers = [tier for tier in Tier if tier in {TIERS[flag] for flag in flags}]
     return {
         "client": client,
+        "stops": stops_of(client),
         "asked": asked,
         "tiers": [
             {

@@ -125,6 +125,10 @@ CONTENT_SECURITY_POLICY = {
     },
 }
 
+#: Where the site stands, for the links in its mails.
+SITE_URL = env("SITE_URL", default="http://127.0.0.1:8000")
+DEFAULT_FROM_EMAIL = env("MAIL_FROM", default="Still Reed <still-reed@localhost>")
+
 LANGUAGE_CODE = "en-gb"
 TIME_ZONE = "UTC"
 USE_TZ = True

@@ -24,6 +24,9 @@ LOGGING = {
     "handlers": {"console": {"class": "logging.StreamHandler"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
 }
+#: The local outbox: mails lie there as files, and go nowhere.
+EMAIL_BACKEND = "django.core.mail.backends.filebased.EmailBackend"
+EMAIL_FILE_PATH = LOCAL / "outbox"
 OFFER_SIMULATED_VOICE = True
 #: How long the simulated client of the baseline sheet can hold a vowel.
 SIMULATED_BREATH_S = 13.0

@@ -21,6 +21,7 @@ from ..document import (
     FEEDBACK,
     SCHOOLS,
     SORTS,
+    answers_of,
     cleaned,
     empty_document,
     new_item,
@@ -29,7 +30,7 @@ from ..document import (
 from ..plan import person_of
 from ..queries import current_programme, seconds_before
 from ..starting import STARTING, started
-from ..wording import finding_words
+from ..wording import DAY_WORDS, VOICE_WORDS, finding_words
 
 DAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 
@@ -117,7 +118,11 @@ def _stage(client, document, tasks, chosen=""):
     item = next((each for each in document["items"] if each["id"] == chosen), None)
     shown["panel"] = _panel(item, tasks[item["task"]], client, tasks) if item else None
     shown["days"] = [(at, name, at in document["dose"]["weekdays"]) for at, name in enumerate(DAYS)]
-    shown |= {"sorts": SORTS.items(), "schools": SCHOOLS.items()}
+    shown |= {"sorts": SORTS.items(), "schools": SCHOOLS.items(), "day_words": DAY_WORDS.items()}
+    shown["answers"] = [
+        (voice.value, words, answers_of(document)[voice].value)
+        for voice, words in VOICE_WORDS.items()
+    ]
     return shown
 
 

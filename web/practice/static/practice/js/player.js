@@ -1,189 +1,182 @@
-// Leads one client through one task: cue, listen, show, again. Sound and drawing live in their modules.
+// Leads a client through today's session: the questions, the tasks in order, the end. Everything that
+// happens is an entry in the outbox, so that nothing here has to wait for a network.
 
-import { Listening } from "../../sound/js/listening.js";
-import { Pond } from "../../sound/js/pond.js";
-import { postUntilHeard } from "../../sound/js/post.js";
-import { audioContext } from "../../sound/js/recorder.js";
-
-const BREATH_MS = 1500;
-const ENDS_AFTER_SILENCE_S = 1.0;
-const SHORTEST_HOLD_S = 1.0;
+import { Interrupt, Interrupted } from "./interrupt.js";
+import { Outbox } from "./outbox.js";
+import { goThrough } from "./block.js";
+import * as questions from "./questions.js";
+import { reference } from "./reference.js";
+import { ask, button, goOn, lines, make, say, show } from "./screens.js";
+import { fetchTones } from "./sounds.js";
+import { prepare } from "./settings.js";
 
 const root = document.querySelector("[data-player]");
-const find = (name) => root.querySelector(`[data-${name}]`);
-const stage = document.getElementById("stage");
-const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
+const plan = JSON.parse(document.getElementById("plan").textContent);
+const RESUMES_WITHIN_MS = 12 * 3600 * 1000;
 
-let pond = new Pond(stage);
-let state = "idle"; // idle, cue, listening, timing, saving
-let current = null; // a Listening, while there is one
-let startedAt = 0;
-let unsaved = false;
-
-const WORDS = { idle: "Start", cue: "Breathe in", listening: "Done", timing: "Stop", saving: "One moment" };
-const SAYS = {
-  cue: "Breathe in",
-  listening: "Hold now. It stops by itself when you stop.",
-  timing: "Timing. Press again the moment the sound ends.",
-  saving: "Measuring",
+const kit = {
+  plan,
+  emergency: root.dataset.emergency,
+  interrupt: new Interrupt(),
+  stages: new Map([...document.querySelectorAll("template[data-stage]")].map((each) => [Number(each.dataset.stage), each.innerHTML])),
+  session: null,
+  pace: 1,
+  entry: (kind, key = crypto.randomUUID()) => ({ kind, key, at: new Date().toISOString(), session: kit.session }),
+  mark: (mark, value, block) => kit.outbox.put({ ...kit.entry("mark"), mark, value, task: block?.turns[0].task ?? null }),
+  loudIsOver: () => (progress.loudOver = true),
+  reached: (at) => saveProgress({ ...progress, at }),
 };
+let progress = null;
 
-function enter(next, says = SAYS[next] ?? "") {
-  state = next;
-  const words = next === "idle" && find("result") ? "Next try" : WORDS[next];
-  const forFile = next === "idle" && find("source").value === "file";
-  find("main-words").textContent = forFile ? "Measure the file" : words;
-  find("main").disabled = next === "cue" || next === "saving";
-  find("again").hidden = next !== "listening" && next !== "timing";
-  find("source").disabled = next !== "idle";
-  find("says").textContent = says;
-  root.dataset.state = next;
+async function saveProgress(next) {
+  progress = next;
+  await kit.outbox.remember("progress", next && { ...next, session: kit.session });
 }
 
-function problem(words, { stopwatch = false } = {}) {
-  find("problem").hidden = !words;
-  find("problem-words").textContent = words;
-  find("use-stopwatch").hidden = !stopwatch;
+async function begin() {
+  const stopped = await kit.outbox.recall("stopped");
+  // a pause holds on this device until a page made after it says that it was cleared
+  const unsaid = stopped && (kit.outbox.has("stop") || stopped.at > plan.made_at);
+  if (plan.paused || unsaid) return questions.paused(kit, stopped?.flag);
+  if (stopped) await kit.outbox.remember("stopped", null);
+  if (await resumed()) return;
+  const { voice, sort, demands, hours } = await questions.today(kit);
+  const day = plan.answers[voice];
+  const order = plan.orders[`${day}:${sort}`];
+  kit.session = {
+    key: crypto.randomUUID(), version: plan.version, sort, day, voice, begun_at: new Date().toISOString(),
+    planned: order.length, hours_since_medication: hours, device: navigator.userAgent.slice(0, 200),
+  };
+  await kit.outbox.put(kit.entry("begun"));
+  if (demands) await kit.mark("demands", demands);
+  if (!order.length) return rest(day);
+  const flag = await questions.safety(kit);
+  await saveProgress({ order, place: 0, at: { turn: 0, try: 0 }, loudOver: false, asked: false });
+  if (flag) throw new Interrupted("stop", { flag });
 }
 
-function show(stageHtml) {
-  unsaved = false;
-  stage.innerHTML = stageHtml;
-  pond = new Pond(stage);
-  enter("idle");
-  find("sentence")?.focus({ preventScroll: true }); // a screen reader says the result
+/** Where the last session on this device was left, if that was today and the programme is the same. */
+async function resumed() {
+  const kept = await kit.outbox.recall("progress");
+  const fresh = kept?.session.version === plan.version && Date.now() - Date.parse(kept.session.begun_at) < RESUMES_WITHIN_MS;
+  if (!fresh) return false;
+  const choice = await ask(
+    "resume", "Go on where you were?",
+    [{ value: "on", words: `Go on at task ${kept.place + 1} of ${kept.order.length}`, first: true }, { value: "new", words: "Begin anew" }],
+    { above: lines(["What you did is kept either way."]), interrupted: kit.interrupt.now },
+  );
+  kit.session = kept.session;
+  progress = kept;
+  if (choice === "on") return true;
+  await end("left");
+  kit.session = progress = null;
+  return false;
 }
 
-async function listen(kind) {
-  enter("cue");
-  unsaved = true;
-  pond.clear();
-  current = new Listening({
-    kind,
-    workletUrl: root.dataset.workletUrl,
-    simulatedUrl: simulatedUrl(),
-    takeUrl: takeUrl(),
-    ready: () => {
-      pond.clear(); // after a break everything is measured anew
-      find("says").textContent = SAYS[state] ?? "";
-    },
-    frames: heardFrames,
-    saving: () => enter("saving"),
-    saved: (html) => finished(() => show(html)),
-    failed: (words, { noSource } = {}) => finished(() => give_up(words, { stopwatch: noSource })),
-    lost: () => {
-      find("says").textContent = "The connection broke. Your sound is kept here and is sent when it is back.";
-    },
-  });
-  await current.begin();
-  if (kind === "microphone") await pause(BREATH_MS);
-  if (state === "cue") enter("listening");
+async function rest(day) {
+  const words = day === "rest" ? "Today is a rest day" : "There is nothing short enough for that";
+  await end("done");
+  show("rest", words, ...lines([day === "rest" ? "Rest the voice, drink, and come back when it is better. It is noted, and not counted as missed." : "Come back for the whole session when you can."]));
 }
 
-function heardFrames({ cents, hold, full }) {
-  pond.add(cents, hold);
-  find("seconds").textContent = hold.seconds.toFixed(1);
-  const over = hold.ended && hold.seconds >= SHORTEST_HOLD_S && hold.silent_s >= ENDS_AFTER_SILENCE_S;
-  if (state === "listening" && (over || full)) current.stop();
-}
-
-function finished(then) {
-  current = null;
-  unsaved = false;
-  then();
-}
-
-function give_up(words, how) {
-  enter("idle");
-  problem(words, how);
-}
-
-async function again() {
-  if (state === "listening") {
-    const abandoned = current;
-    current = null;
-    await abandoned.abandon();
+async function tasks() {
+  const blocks = new Map(plan.blocks.map((block) => [block.id, block]));
+  kit.extra = kit.session.sort === "extra";
+  if (plan.needs_reference && !progress.asked && !plan.clinic && kit.source.kind !== "stopwatch") {
+    await withKeys(() => reference(kit));
+    await saveProgress({ ...progress, asked: true });
   }
-  unsaved = false;
-  pond.clear();
-  find("seconds").textContent = "0.0";
-  enter("idle", "That one was not kept.");
-}
-
-function tick() {
-  if (state !== "timing") return;
-  find("seconds").textContent = ((performance.now() - startedAt) / 1000).toFixed(1);
-  requestAnimationFrame(tick);
-}
-
-async function send(url, fields) {
-  unsaved = true;
-  enter("saving");
-  const answer = await postUntilHeard(url, { key: crypto.randomUUID(), ...fields }, () => {
-    find("says").textContent = "No connection. Your try is kept here and is sent when it is back.";
-  });
-  unsaved = false;
-  if (answer.ok) show(answer.stage);
-  else give_up(answer.sentence);
-}
-
-async function main() {
-  problem("");
-  const kind = find("source").value;
-  if (state === "listening") return current.stop();
-  if (state === "timing") return send(root.dataset.byHandUrl, { seconds: (performance.now() - startedAt) / 1000 });
-  if (state !== "idle") return;
-  find("seconds").textContent = "0.0";
-  if (kind === "file") {
-    const file = find("file").files[0];
-    return file ? send(root.dataset.recordingUrl, { recording: file }) : problem("Choose a WAV file first.");
+  while (progress.place < progress.order.length) {
+    const [id, again] = progress.order[progress.place];
+    const block = blocks.get(id);
+    const here = `task ${progress.place + 1} of ${progress.order.length}${again ? ", once more" : ""}`;
+    if (!(block.loud && progress.loudOver)) await withKeys((midway) => goThrough(kit, block, here, progress.at, midway), block);
+    await saveProgress({ ...progress, place: progress.place + 1, at: { turn: 0, try: 0 } });
   }
-  if (kind === "stopwatch") {
-    startedAt = performance.now();
-    enter("timing");
-    return tick();
+}
+
+/** Runs a part of the session; pause, again and skip are dealt with here, stop goes up. */
+async function withKeys(part, block = null) {
+  for (let midway = false; ; midway = true) {
+    try {
+      if (kit.interrupt.reason?.what === "stop") throw kit.interrupt.reason;
+      kit.interrupt.arm();
+      root.dataset.inTask = "";
+      return await part(midway);
+    } catch (reason) {
+      kit.closing?.();
+      if (!(reason instanceof Interrupted) || reason.what === "stop") throw reason;
+      kit.interrupt.arm();
+      if (reason.what === "pause") {
+        show("pause", "Paused", ...lines(["Take the time you need. The try that was running is not kept."]));
+        await goOn("Go on", { interrupted: kit.interrupt.now });
+      } else if (reason.what === "again" && progress.at.try > 0) {
+        await kit.reached({ ...progress.at, try: progress.at.try - 1 });
+      } else if (reason.what === "skip" && block) {
+        await kit.mark("skipped", await questions.skipReason(kit), block);
+        return;
+      }
+    } finally {
+      delete root.dataset.inTask;
+      delete document.body.dataset.state;
+    }
   }
-  return listen(kind);
 }
 
-async function hearTone() {
-  if (state !== "idle") return; // the note must not sound into the measurement
-  const context = await audioContext();
-  const response = await fetch(find("hear").dataset.hear).catch(() => null);
-  if (!response?.ok) return problem("The note could not be fetched. Check the connection and try again.");
-  const node = context.createBufferSource();
-  node.buffer = await context.decodeAudioData(await response.arrayBuffer());
-  node.connect(context.destination);
-  node.start();
+async function finish() {
+  kit.interrupt.arm();
+  const flags = kit.extra ? [] : await questions.after(kit);
+  if (plan.asks_bother && !kit.extra && !plan.clinic) await questions.bother(kit);
+  if (flags.length) await kit.outbox.put({ ...kit.entry("stop"), flags });
+  await end("done");
+  const advice = flags.map((flag) => plan.flags[flag].advice)[0];
+  const again = button("Extra practice, or once more", { on: () => {
+    kit.session = null;
+    plan.asks_bother = false;
+    run();
+  } });
+  show("done", "That is it for now", ...lines([`${kit.session.planned} task${kit.session.planned === 1 ? "" : "s"} gone through.`, advice ?? ""].filter(Boolean)), make("div", {}, again));
+  say("The session is over.");
 }
 
-const takeUrl = () => `${location.protocol === "https:" ? "wss" : "ws"}://${location.host}${root.dataset.takeUrl}`;
-
-function simulatedUrl() {
-  const seed = crypto.getRandomValues(new Uint32Array(1))[0] >>> 1;
-  return `${root.dataset.simulatedUrl}?manner=${find("manner").value}&seed=${seed}`;
+async function end(ending) {
+  if (!kit.session) return;
+  await kit.outbox.put({ ...kit.entry("ended"), ending, done: progress?.place ?? 0 });
+  await saveProgress(null);
 }
 
-function chooseSource(value) {
-  find("source").value = value;
-  for (const part of root.querySelectorAll("[data-for-source]")) part.hidden = part.dataset.forSource !== value;
-  problem("");
-  enter("idle");
+async function stopped({ flag }) {
+  kit.interrupt.arm();
+  const said = flag ?? (await questions.whatIsWrong(kit));
+  if (!said) {
+    await end("left");
+    return show("done", "You ended here", ...lines(["What you have done is kept."]));
+  }
+  if (!kit.session) {
+    kit.session = { key: crypto.randomUUID(), version: plan.version, sort: "full", day: "usual", voice: "", begun_at: new Date().toISOString(), planned: 0 };
+  }
+  if (plan.flags[said].pauses) await kit.outbox.remember("stopped", { at: new Date().toISOString(), flag: said });
+  await kit.outbox.put({ ...kit.entry("stop"), flags: [said] });
+  await end("stopped");
+  questions.advise(kit, said, (words) => kit.mark("comment", words));
 }
 
-find("main").addEventListener("click", main);
-find("again").addEventListener("click", again);
-find("hear")?.addEventListener("click", hearTone);
-find("source").addEventListener("change", (event) => chooseSource(event.target.value));
-find("use-stopwatch").addEventListener("click", () => chooseSource("stopwatch"));
-window.addEventListener("beforeunload", (event) => unsaved && event.preventDefault());
-document.addEventListener("keydown", (event) => {
-  if (event.ctrlKey || event.metaKey || event.altKey || event.repeat) return;
-  if (event.target.closest("button, input, select, a")) return;
-  const press = { " ": "main", r: "again", f: "hear" }[event.key.toLowerCase()];
-  const button = press && find(press);
-  if (!button || button.hidden || button.disabled) return;
-  event.preventDefault();
-  button.click();
-});
-chooseSource(find("source").value);
+async function run() {
+  try {
+    kit.interrupt.arm();
+    await begin();
+    if (!progress) return;
+    await tasks();
+    await finish();
+  } catch (reason) {
+    if (!(reason instanceof Interrupted)) throw reason;
+    if (reason.what === "stop") return stopped(reason).catch((again) => again instanceof Interrupted && stopped(again));
+    return run(); // pause or skip before anything began
+  }
+}
+
+kit.outbox = await new Outbox(prepare(kit, root)).open();
+kit.settled?.();
+fetchTones(plan.blocks);
+root.dataset.ready = "";
+run();

@@ -106,6 +106,9 @@ export function edits(tasks, page) {
         ...doc.dose, kind: data.get("kind"), start: data.get("start"), a_day: Number(data.get("a_day")),
         weeks: Number(data.get("weeks")), weekdays, off, trigger: data.get("trigger"),
       },
+      practice: {
+        tired: data.get("tired"), hoarse: data.get("hoarse"), ill: data.get("ill"), medication: data.has("medication"),
+      },
     };
   }
 

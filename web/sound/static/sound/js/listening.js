@@ -14,7 +14,10 @@ const SIGNED_OUT = "This page is no longer signed in. Load it again and try once
 /** What went wrong with opening a source, in words. */
 export const troubleWith = (kind, error) => (kind === "microphone" && MICROPHONE_TROUBLE[error.name]) || NO_SOUND;
 
-/** `how` has kind, workletUrl, simulatedUrl, takeUrl, and ready, frames, saving, saved, failed and lost. */
+/**
+ * `how` has kind, workletUrl, simulatedUrl, takeUrl, and ready, frames, saving, saved, failed and lost;
+ * where wanted `about` (what the take is of), `block` (each block as it comes) and `recorded` (the whole).
+ */
 export class Listening {
   constructor(how) {
     this.how = how;
@@ -23,7 +26,7 @@ export class Listening {
   }
 
   async begin() {
-    const { kind, simulatedUrl, workletUrl, takeUrl, ...on } = this.how;
+    const { kind, simulatedUrl, workletUrl, takeUrl, about, ...on } = this.how;
     let source;
     try {
       source = kind === "microphone" ? await openMicrophone() : await openSimulated(simulatedUrl);
@@ -35,12 +38,14 @@ export class Listening {
     this.recording = await record(source, workletUrl, (block) => {
       take?.add(block);
       this.line?.flush();
+      on.block?.(block);
     });
-    take = new Take(Math.round(this.recording.rate));
-    this.line = new TakeLine(takeUrl, take, { source: kind, capture: source.capture }, {
+    take = this.take = new Take(Math.round(this.recording.rate));
+    this.capture = source.capture;
+    this.line = new TakeLine(takeUrl, take, { source: kind, capture: source.capture, about }, {
       ready: on.ready,
       frames: (heard) => this.over || on.frames(heard),
-      saved: ({ stage }) => this.end(() => on.saved(stage)),
+      saved: (message) => this.end(() => on.saved(message.stage, message)),
       refused: ({ sentence }) => this.end(() => on.failed(sentence)),
       closed: () => this.end(() => on.failed(SIGNED_OUT)),
       lost: on.lost,
@@ -54,6 +59,7 @@ export class Listening {
     this.stopping = true;
     this.how.saving();
     await this.recording.stop();
+    await this.how.recorded?.(this.take);
     this.line.stop();
   }
 

@@ -13,6 +13,7 @@ export class Pond {
       pxPerS: Number(svg.dataset.pxPerS),
       centre: Number(svg.dataset.centre),
       pxPerCent: Number(svg.dataset.pxPerCent),
+      plain: "plain" in svg.dataset, // a hiss has no pitch to lean by
     }));
     this.clear();
   }
@@ -20,12 +21,14 @@ export class Pond {
   clear() {
     this.cents = [];
     this.hold = null;
+    this.level = null;
     this.draw();
   }
 
-  add(cents, hold) {
+  add(cents, hold, level = null) {
     this.cents.push(...cents);
     this.hold = hold;
+    this.level = level;
     this.waiting ??= requestAnimationFrame(() => {
       this.waiting = null;
       this.draw();
@@ -37,7 +40,19 @@ export class Pond {
       const live = drawing.svg.querySelector("[data-live]");
       if (!this.hold || this.hold.start_s === null) live.removeAttribute("d");
       else live.setAttribute("d", this.stem(drawing));
+      this.crown(drawing.svg.querySelector("[data-live-head]"), live.getAttribute("d"));
     }
+    this.drawn = (this.drawn ?? 0) + 1;
+  }
+
+  /** The head: full for level inside its band, half under it, open over it; none where not judged. */
+  crown(head, path) {
+    if (!head) return;
+    const tip = path?.match(/([\d.]+) ([\d.]+)$/);
+    head.toggleAttribute("hidden", !tip || !this.level);
+    if (!tip || !this.level) return;
+    head.setAttribute("class", `head head-${{ within: "full", under: "half", over: "open" }[this.level.head]}`);
+    head.setAttribute("transform", `translate(${tip[1]} ${tip[2]})`);
   }
 
   stem(drawing) {
@@ -46,6 +61,7 @@ export class Pond {
     const held = Math.round(this.hold.seconds / FRAME_S);
     const last = this.hold.ended ? first + held : this.cents.length;
     const pxPerS = this.scaled(drawing, (last - first) * FRAME_S);
+    if (drawing.plain) return `M${drawing.centre} ${drawing.ground}L${drawing.centre} ${(drawing.ground - this.hold.seconds * pxPerS).toFixed(1)}`;
     let path = "";
     let down = false;
     for (let at = first; at + POINT_FRAMES <= last; at += POINT_FRAMES) {

@@ -1,0 +1,182 @@
+"""What can happen to a try: it is recorded, exactly once."""
+
+import logging
+from uuid import UUID
+
+import numpy as np
+from django.db import IntegrityError, transaction
+from django.utils import timezone
+
+from reedcore.acoustics import Task, analyse
+from reedcore.targets import Judgement, Measured, Verdict, judge
+from reedcore.targets.movements import judge_hiss
+from web.programmes.models import PrescribedTask
+from web.programmes.queries import target_of
+from web.sound.capture import was_processed
+from web.sound.consumers import KeyTaken
+
+from ..asked import Asked
+from ..measuring import HEARD, Against, known, measured
+from ..models import ReferenceVowel, Session, Trace, Trial
+from ..queries import reference_dbfs
+
+logger = logging.getLogger(__name__)
+
+#: A hand on a stopwatch cannot time less, and no voice lasts longer.
+BY_HAND_S = (0.3, 180.0)
+
+
+def record_sound(
+    task: PrescribedTask,
+    *,
+    key: UUID,
+    source: str,
+    samples: np.ndarray,
+    rate_hz: int,
+    capture: dict | None = None,
+    at=None,
+    session: Session | None = None,
+    role: str = "",
+    set_s: float | None = None,
+) -> Trial:
+    """Measures a take and saves it, or gives back what was saved under its key before.
+
+    Raises:
+        reedcore.errors.Refusal: the sound cannot be measured; nothing is saved.
+        KeyTaken: the key is another try's.
+        ValueError: a task that is not listened to.
+    """
+    saved = _saved_before(task, key)
+    if saved:
+        return saved
+    if task.measure not in HEARD:
+        raise ValueError(f"nothing to hear in {task.measure}")
+    capture = capture or {}
+    against = Against(
+        reference_dbfs=reference_dbfs(task.programme.client, capture),
+        seconds=set_s,
+        processed=was_processed(capture),
+    )
+    heard = measured(Asked(task), samples, rate_hz, against)
+    trial = Trial(
+        **heard.columns, source=source, capture=capture, session=session, role=role, set_s=set_s
+    )
+    return _save_once(trial, task, key, heard.judgement, packed=heard.trace, at=at)
+
+
+def record_by_hand(
+    task: PrescribedTask,
+    *,
+    key: UUID,
+    seconds: float,
+    at=None,
+    source=Trial.Source.STOPWATCH,
+    session: Session | None = None,
+    role: str = "",
+    set_s: float | None = None,
+) -> Trial:
+    """Saves a try timed with the stopwatch (or written on paper), marked as such.
+
+    Raises:
+        ValueError: no hand could have timed that.
+        KeyTaken: the key is another try's.
+    """
+    shortest, longest = BY_HAND_S
+    if not shortest <= seconds <= longest:
+        raise ValueError(f"{seconds} s by hand")
+    saved = _saved_before(task, key)
+    if saved:
+        return saved
+    trial = Trial(source=source, total_s=round(seconds, 2), session=session, role=role, set_s=set_s)
+    if task.measure == PrescribedTask.HOLD:
+        timed = Measured(total_s=trial.total_s, by_hand=True)
+        judgement = judge(timed, target_of(task, seconds=set_s))
+    elif task.measure == "hiss":
+        target_s = set_s or Asked(task).seconds
+        judgement = judge_hiss(trial.total_s, target_s=target_s, by_hand=True)
+    else:
+        judgement = Judgement(())
+    return _save_once(trial, task, key, judgement, packed=None, at=at)
+
+
+def record_told(
+    task: PrescribedTask,
+    *,
+    key: UUID,
+    figures: dict,
+    at=None,
+    session: Session | None = None,
+    role: str = "",
+) -> Trial:
+    """Saves a set that the client says was done: repetitions, minutes, breaths, a count, ticks.
+
+    Raises:
+        KeyTaken: the key is another try's.
+    """
+    saved = _saved_before(task, key)
+    if saved:
+        return saved
+    trial = Trial(source=Trial.Source.TOLD, figures=figures, session=session, role=role)
+    return _save_once(trial, task, key, Judgement(()), packed=None, at=at)
+
+
+def record_reference(
+    session: Session, *, key: UUID, samples: np.ndarray, rate_hz: int, capture: dict, at=None
+) -> ReferenceVowel:
+    """Measures a comfortable vowel on the device of a session, once.
+
+    Raises:
+        reedcore.errors.Refusal: the sound cannot be measured.
+    """
+    saved = ReferenceVowel.objects.filter(pk=key, client=session.client).first()
+    if saved:
+        return saved
+    analysis = analyse(samples, rate_hz, task=Task.HOLD, processed=was_processed(capture))
+    hold, judged = analysis.longest, analysis.quality.level_judged
+    vowel, _ = ReferenceVowel.objects.get_or_create(
+        key=key,
+        client=session.client,
+        session=session,
+        defaults={
+            "device": capture.get("device", ""),
+            "browser": capture.get("browser", ""),
+            "made_at": at or timezone.now(),
+            "level_dbfs": known(hold.level.mean_dbfs) if hold and judged else None,
+            "reasons": [reason.value for reason in analysis.quality.reasons],
+        },
+    )
+    return vowel
+
+
+def _save_once(
+    trial: Trial, task: PrescribedTask, key: UUID, judgement: Judgement, *, packed, at
+) -> Trial:
+    trial.key, trial.task, trial.client = key, task, task.programme.client
+    trial.performed_at = at or timezone.now()
+    # a task that sets no part of a target has nothing to be on or off
+    overall = judgement.overall if judgement.parts else Verdict.NOT_JUDGED
+    trial.outcome = overall.value
+    trial.parts = [
+        {"part": part.part.value, "verdict": part.verdict.value, "why": part.why.value}
+        for part in judgement.parts
+    ]
+    try:
+        with transaction.atomic():
+            trial.save(force_insert=True)
+            if packed:
+                Trace.objects.create(trial=trial, packed=packed)
+    except IntegrityError:
+        # two connections brought the same take at once: the first one in is the try
+        saved = _saved_before(task, key)
+        if saved is None:
+            raise
+        return saved
+    return trial
+
+
+def _saved_before(task: PrescribedTask, key: UUID) -> Trial | None:
+    saved = Trial.objects.select_related("task__programme__client").filter(pk=key).first()
+    if saved and saved.task_id != task.pk:
+        logger.warning("a try's key came again for another task")
+        raise KeyTaken
+    return saved

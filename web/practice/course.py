@@ -1,0 +1,85 @@
+"""The course of a glide or a pattern: pitch upwards, seconds to the right, notes to follow."""
+
+from dataclasses import dataclass
+from math import log2
+
+from reedcore.pitch import A4_HZ, Note, Spelling
+from web.clients.models import Client
+from web.programmes.sounds import line_of
+
+from .asked import Asked
+
+WIDTH, HEIGHT, LEFT, TOP, BOTTOM = 1200, 450, 70, 20, 410
+#: So much is drawn above and below the notes, semitones.
+MARGIN_ST = 4
+#: Where no notes are set the picture is so wide about a usual voice, semitones.
+OWN_ST = 15
+#: Seconds a picture holds beyond what is asked.
+SPARE = 1.4
+USUAL_MIDI = {Client.Voice.TREBLE: 60, Client.Voice.BASS: 50, Client.Voice.OWN: 55}
+
+
+@dataclass(frozen=True)
+class Course:
+    """The drawing; the page draws the voice into it by the same two scales."""
+
+    width: int
+    height: int
+    left: int
+    bottom: int
+    px_per_s: float
+    px_per_st: float
+    top_cents: float
+    lines: list[tuple[float, str]]
+    guide: str
+    spoken: str
+
+    @property
+    def top(self):
+        return TOP
+
+
+def course(asked: Asked) -> Course:
+    """What is to be followed; cents are counted from the clinic's A4, as the live track is."""
+    client = asked.task.programme.client
+    notes = asked.item.get("notes", [])
+    line = line_of(asked.item, asked.shipped) if asked.item and asked.shipped else []
+    pattern = asked.task.measure == "pattern" and bool(line)
+    played = [note.midi for note, _ in line if note] if pattern else notes
+    middle = USUAL_MIDI[client.voice]
+    low = (min(played) - MARGIN_ST) if played else middle - OWN_ST
+    high = (max(played) + MARGIN_ST) if played else middle + OWN_ST
+    seconds = sum(each for _, each in line) if pattern else asked.seconds
+    px_per_s = (WIDTH - LEFT) / max(2.0, seconds * SPARE)
+    px_per_st = (BOTTOM - TOP) / (high - low)
+    a4_shift = 12 * log2(client.clinic.a4_hz / A4_HZ)
+
+    def y(midi):
+        return round(TOP + (high - midi) * px_per_st, 1)
+
+    def x(at):
+        return round(LEFT + at * px_per_s, 1)
+
+    guide, at = "", 0.0
+    if pattern:
+        for note, each in line:
+            if note:
+                guide += f"M{x(at)} {y(note.midi)}H{x(at + each * 0.92)}"
+            at += each
+    elif len(notes) > 1:
+        guide = f"M{x(0)} {y(notes[0])}L{x(seconds)} {y(notes[-1])}"
+    spelling = Spelling(client.spelling)
+    marked = sorted(set(played)) if played else [middle - 12, middle, middle + 12]
+    named = [Note(midi).name(spelling) for midi in (played[0], played[-1])] if played else []
+    return Course(
+        width=WIDTH,
+        height=HEIGHT,
+        left=LEFT,
+        bottom=BOTTOM,
+        px_per_s=round(px_per_s, 3),
+        px_per_st=round(px_per_st, 3),
+        top_cents=round(100 * (high - 69 + a4_shift), 1),
+        lines=[(y(midi), Note(midi).name(spelling)) for midi in marked],
+        guide=guide,
+        spoken=f"From {named[0]} to {named[1]}." if named else "Any notes that are easy.",
+    )

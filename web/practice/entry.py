@@ -1,0 +1,204 @@
+"""What a device sends of a session: entries, each with a key of its own, as a JSON Schema.
+
+A device keeps an entry until it is told that it arrived, and may send it any number of times.
+"""
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from typing import Any
+from uuid import UUID
+
+import jsonschema
+
+from reedcore.dose.today import Day, Sort, Voice
+from reedcore.safety import Flag
+
+from .models import Mark, Session
+
+#: A device's clock that is off by less is not worth noting; further off than this is no clock.
+CLOCK_NOTED_S = 120
+WRONGEST_CLOCK = timedelta(days=400)
+
+_KEY = {"type": "string", "format": "uuid", "maxLength": 40}
+_AT = {"type": "string", "format": "date-time", "maxLength": 40}
+_TEXT = {"type": "string", "maxLength": 500}
+SESSION = {
+    "type": "object",
+    "properties": {
+        "key": _KEY,
+        "version": {"type": "integer", "minimum": 1},
+        "sort": {"enum": [each.value for each in Sort]},
+        "day": {"enum": [each.value for each in Day]},
+        "voice": {"enum": ["", *(each.value for each in Voice)]},
+        "begun_at": _AT,
+        "planned": {"type": "integer", "minimum": 0, "maximum": 200},
+        "hours_since_medication": {"type": ["number", "null"], "minimum": 0, "maximum": 72},
+        "device": {"type": "string", "maxLength": 200},
+    },
+    "required": ["key", "version", "sort", "day", "begun_at"],
+    "additionalProperties": False,
+}
+_TRY = {
+    "task": {"type": "integer", "minimum": 1},
+    "role": {"enum": ["", "poor", "good"]},
+    "set_s": {"type": ["number", "null"], "minimum": 0.5, "maximum": 90},
+}
+_FIGURES = {
+    "type": "object",
+    "properties": {
+        "reps": {"type": "integer", "minimum": 0, "maximum": 500},
+        "minutes": {"type": "number", "minimum": 0, "maximum": 180},
+        "breaths": {"type": "integer", "minimum": 0, "maximum": 500},
+        "count": {"type": "number", "minimum": 0, "maximum": 100000},
+        "lines": {"type": "integer", "minimum": 0, "maximum": 500},
+        "ticks": {"type": "array", "items": _TEXT, "maxItems": 40},
+    },
+    "minProperties": 1,
+    "additionalProperties": False,
+}
+#: What each kind of mark may say.
+_MARKS = {
+    Mark.Kind.EFFORT: {"type": "integer", "minimum": 1, "maximum": 10},
+    Mark.Kind.CONCENTRATION: {"type": "integer", "minimum": 1, "maximum": 10},
+    Mark.Kind.STRAIN: {
+        "type": "object",
+        "properties": {
+            "said": {"type": "boolean"},
+            "where": {"enum": ["", "throat", "jaw", "chest", "belly", "shoulders"]},
+        },
+        "required": ["said"],
+        "additionalProperties": False,
+    },
+    Mark.Kind.FELT: {"enum": ["yes", "not_sure", "no"]},
+    Mark.Kind.SKIPPED: {"enum": ["cant", "no_prop", "tired", "other"]},
+    Mark.Kind.BREATH: {"enum": ["left", "just", "ran_out"]},
+    Mark.Kind.DEPTH: {"type": "number", "minimum": 0, "maximum": 20},
+    Mark.Kind.COMMENT: {"type": "string", "minLength": 1, "maxLength": 500},
+    Mark.Kind.BOTHER: {"type": "integer", "minimum": 0, "maximum": 10},
+    Mark.Kind.DEMANDS: {"enum": ["little", "usual", "much"]},
+    Mark.Kind.DISTANCE: {"enum": ["right", "changed"]},
+}
+
+
+def _kind(**properties):
+    return {
+        "type": "object",
+        "properties": {"key": _KEY, "at": _AT, "session": SESSION, **properties},
+        "required": ["key", "at", "session", "kind"],
+        "additionalProperties": False,
+    }
+
+
+SCHEMAS = {
+    "begun": _kind(kind={"const": "begun"}),
+    "timed": _kind(
+        kind={"const": "timed"}, seconds={"type": "number"}, **_TRY
+    ) | {"required": ["key", "at", "session", "kind", "task", "seconds"]},
+    "told": _kind(kind={"const": "told"}, figures=_FIGURES, **_TRY)
+    | {"required": ["key", "at", "session", "kind", "task", "figures"]},
+    "sound": _kind(
+        kind={"const": "sound"},
+        source={"enum": ["microphone", "simulated", "file"]},
+        capture={"type": "object", "maxProperties": 8},
+        **_TRY,
+    )
+    | {"required": ["key", "at", "session", "kind", "task", "source"]},
+    "reference": _kind(
+        kind={"const": "reference"},
+        source={"enum": ["microphone", "simulated"]},
+        capture={"type": "object", "maxProperties": 8},
+    ),
+    "mark": _kind(
+        kind={"const": "mark"},
+        mark={"enum": list(Mark.Kind.values)},
+        value={},
+        task={"type": ["integer", "null"], "minimum": 1},
+    )
+    | {"required": ["key", "at", "session", "kind", "mark", "value"]},
+    "stop": _kind(
+        kind={"const": "stop"},
+        flags={
+            "type": "array",
+            "items": {"enum": [flag.value for flag in Flag]},
+            "minItems": 1,
+            "maxItems": 20,
+        },
+        comment=_TEXT,
+    )
+    | {"required": ["key", "at", "session", "kind", "flags"]},
+    "ended": _kind(
+        kind={"const": "ended"},
+        ending={"enum": list(Session.Ending.values)},
+        done={"type": "integer", "minimum": 0, "maximum": 200},
+    )
+    | {"required": ["key", "at", "session", "kind", "ending"]},
+}  # fmt: skip
+_FORMATS = jsonschema.FormatChecker()
+_VALIDATORS = {
+    kind: jsonschema.Draft202012Validator(schema, format_checker=_FORMATS)
+    for kind, schema in SCHEMAS.items()
+}
+_MARK_VALIDATORS = {
+    kind: jsonschema.Draft202012Validator(schema) for kind, schema in _MARKS.items()
+}
+
+
+class BadEntry(ValueError):
+    """What came is no entry; the message is for the log, not for the client."""
+
+
+@dataclass(frozen=True)
+class Clock:
+    """A device's clock against this one, found from when it says that it sent something.
+
+    Attributes:
+        off: what has to be added to the device's times.
+    """
+
+    off: timedelta
+
+    @classmethod
+    def of(cls, sent_at: Any, *, now: datetime) -> "Clock":
+        """From the device's own "now"; without one its times are taken as they are."""
+        try:
+            sent = datetime.fromisoformat(str(sent_at))
+        except ValueError:
+            return cls(timedelta())
+        if sent.tzinfo is None:
+            return cls(timedelta())
+        off = now - sent
+        return cls(off if abs(off) < WRONGEST_CLOCK else timedelta())
+
+    @property
+    def noted_s(self) -> int | None:
+        """Whole seconds, where the clock is off by enough to say so."""
+        seconds = round(self.off.total_seconds())
+        return seconds if abs(seconds) > CLOCK_NOTED_S else None
+
+    def true(self, text: str) -> datetime:
+        """A time of the device as this clock has it."""
+        moment = datetime.fromisoformat(text)
+        if moment.tzinfo is None:
+            raise BadEntry(f"{text} has no time zone")
+        return moment + self.off
+
+
+def checked(entry: Any) -> dict:
+    """The entry, which fits its schema.
+
+    Raises:
+        BadEntry: it does not.
+    """
+    kind = entry.get("kind") if isinstance(entry, dict) else None
+    validator = _VALIDATORS.get(kind) if isinstance(kind, str) else None
+    if validator is None:
+        raise BadEntry("no such kind of entry")
+    problem = jsonschema.exceptions.best_match(validator.iter_errors(entry))
+    if problem is None and kind == "mark":
+        found = _MARK_VALIDATORS[Mark.Kind(entry["mark"])].iter_errors(entry["value"])
+        problem = jsonschema.exceptions.best_match(found)
+    if problem is not None:
+        raise BadEntry(f"{kind}: {problem.json_path}: {problem.message[:200]}")
+    for name in (entry["key"], entry["session"]["key"]):
+        UUID(name)
+    return entry

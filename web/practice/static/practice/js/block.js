@@ -1,0 +1,145 @@
+// One task of the session from its first screen to the questions after it.
+
+import { HeardTry } from "./heard.js";
+import { ask, button, goOn, lines, make, say, show } from "./screens.js";
+import { sayModel } from "./sounds.js";
+import { effort, felt, strain } from "./questions.js";
+import { lead } from "./told.js";
+
+const ROLES = ["poor", "good"];
+const ROLE_WORDS = { poor: "first on purpose not so well, ", good: "now well, ", "": "" };
+
+/** What to do, shown before anything sounds. */
+async function introduce(kit, block, words) {
+  const parts = [make("p", { class: "where" }, words), ...lines(block.lines)];
+  if (block.drawing) parts.push(make("img", { class: "drawing", src: block.drawing, alt: "", "data-drawing": "" }));
+  if (block.props.length) parts.push(make("p", {}, `You need: ${block.props.join(", ")}. Your own, and washed.`));
+  let depth = block.depth_cm;
+  if (depth != null) {
+    const shown = make("output", {}, `${depth} cm`);
+    const by = (step) => (shown.textContent = `${(depth = Math.max(0, Math.min(20, depth + step)))} cm`);
+    parts.push(make("div", { class: "stepper" }, make("span", {}, "Depth in water"), button("−", { "aria-label": "less deep", on: () => by(-1) }), shown, button("+", { "aria-label": "deeper", on: () => by(1) })));
+  }
+  if (block.mirror) parts.push(mirror(kit));
+  if (block.faults.length) {
+    parts.push(make("details", { class: "faults" }, make("summary", {}, "If something is off"), ...block.faults.map(({ noticed, try: remedy }) => make("p", {}, make("strong", {}, noticed), ` ${remedy}`))));
+  }
+  let target = null;
+  if (kit.plan.clinic && block.turns[0].seconds && (block.measure === "hold" || block.measure === "hiss")) {
+    target = make("input", { class: "input", inputmode: "decimal", value: String(block.turns[0].seconds), "data-target": "" });
+    parts.push(make("label", { class: "field" }, make("span", {}, "Target for this session, s"), target));
+  }
+  show("task", block.name, ...parts);
+  await goOn("Begin", { interrupted: kit.interrupt.now });
+  if (depth != null) await kit.mark("depth", depth, block);
+  const wanted = target && Number(target.value.replace(",", "."));
+  return wanted >= 0.5 && wanted <= 90 ? wanted : null;
+}
+
+/** The device's own camera as a mirror: shown here, recorded and sent nowhere. */
+function mirror(kit) {
+  const glass = make("video", { class: "mirror", playsinline: true, muted: true, hidden: true, "aria-label": "your own picture" });
+  const close = () => {
+    glass.srcObject?.getTracks().forEach((track) => track.stop());
+    glass.srcObject = null;
+  };
+  const open = button("Use the camera as a mirror", { on: async () => {
+    try {
+      glass.srcObject = await navigator.mediaDevices.getUserMedia({ video: true });
+      glass.hidden = false;
+      await glass.play();
+      say("Your picture is shown here and goes nowhere.");
+    } catch {
+      say("The camera could not be opened. A mirror on the table does as well.");
+    }
+  } });
+  kit.closing = close;
+  return make("div", {}, open, glass);
+}
+
+/** Goes through the block from a given try on. */
+export async function goThrough(kit, block, place, at, midway) {
+  if (!midway) kit.target = await introduce(kit, block, place);
+  const { target } = kit;
+  kit.closing?.();
+  kit.closing = null;
+  const results = [];
+  for (let turn = at.turn; turn < block.turns.length; turn++) {
+    const each = target ? { ...block.turns[turn], row: [], wanted: target } : block.turns[turn];
+    const tries = kit.extra ? 1 : each.tries;
+    for (let number = turn === at.turn ? at.try : 0; number < tries; number++) {
+      const words = tries > 1 ? `try ${number + 1} of ${tries} · ${place}` : place;
+      const result = block.heard ? await heardTry(kit, block, each, number, words) : await toldTry(kit, block, each, words);
+      await kit.reached({ turn, try: number + 1 });
+      if (result.sentence) results.push(result.sentence);
+      const last = number + 1 === tries && turn + 1 === block.turns.length;
+      if (block.heard) await between(kit, block, result, results, last);
+      else if (!last) {
+        show("rest", "Rest a moment", make("p", { class: "where" }, words));
+        await goOn("Next", { seconds: block.rest_s * kit.pace, interrupted: kit.interrupt.now });
+      }
+    }
+  }
+  if (block.felt) await felt(kit, block);
+  if (block.voiced && !kit.extra) await effort(kit, block);
+  if (block.loud && (await strain(kit, block))) kit.loudIsOver();
+  if (block.sip) {
+    show("sip", "A sip of water", ...lines(["Swallow, and let the shoulders go."]));
+    await goOn("Go on", { seconds: kit.plan.sip_s * kit.pace, interrupted: kit.interrupt.now });
+  }
+}
+
+async function heardTry(kit, block, turn, number, words) {
+  const role = block.contrast ? ROLES[number % 2] : "";
+  const target = turn.row?.[number % turn.row.length] ?? turn.wanted ?? turn.seconds;
+  kit.sayNow = null;
+  if (block.say) {
+    const line = block.say[number % block.say.length];
+    const plain = line.map((piece) => piece.words).join("");
+    kit.sayNow = [make("p", { class: "say", "data-say": "" }, ...line.map((piece) => make(piece.strong ? "strong" : "span", {}, piece.words)))];
+    if (block.model !== "alone") {
+      show("model", "Listen to the line", ...kit.sayNow);
+      const spoken = await sayModel(plain, kit.interrupt.now);
+      if (!spoken) say("This device has no voice of its own: read the line to yourself first.");
+      if (block.model === "together") {
+        say("Now say it together. The two voices together are not measured.");
+        await sayModel(plain, kit.interrupt.now);
+      }
+    }
+  }
+  const attempt = new HeardTry(kit, block, turn, { role, target, words: `${ROLE_WORDS[role]}${words}`, number });
+  const result = await attempt.run();
+  if (result.noSource) {
+    const choice = await ask("no_sound", result.sentence, [{ value: "stopwatch", words: "Time it with the stopwatch instead", first: true }, { value: "again", words: "Try again" }], { interrupted: kit.interrupt.now });
+    if (choice === "stopwatch") kit.chooseSource("stopwatch");
+    return heardTry(kit, block, turn, number, words);
+  }
+  if (result.stage) kit.stages.set(turn.task, result.stage);
+  return { ...result, attempt, role };
+}
+
+async function toldTry(kit, block, turn, words) {
+  const figures = await lead(kit, block, words);
+  await kit.outbox.put({ ...kit.entry("told"), task: turn.task, role: "", figures });
+  return {};
+}
+
+/** What came of the try, as far as the feedback setting shows it, and the rest before the next. */
+async function between(kit, block, result, results, last) {
+  document.body.dataset.state = "between";
+  const { attempt } = result;
+  const shown = block.feedback === "live" || block.feedback === "trial";
+  const drawn = attempt.stage.querySelector("[data-course]"); // what was sung stays in sight
+  if (result.stage && shown && !drawn) attempt.stage.innerHTML = result.stage;
+  attempt.stage.classList.toggle("unseen", !shown);
+  const pair = block.contrast && result.role === "good" ? results.slice(-2) : [result.sentence];
+  const sentences = shown ? pair : block.feedback === "block" && last ? results : ["That one is kept."];
+  const told = make("div", { class: "result", "data-result": result.outcome ?? "kept" },
+    ...sentences.map((words) => make("p", { class: "sentence", "data-sentence": "" }, words)),
+    ...(shown ? (result.more ?? []) : []).map((words) => make("p", { class: "more" }, words)));
+  attempt.stage.before(told);
+  say(sentences.join(" "), { shown: false });
+  kit.canRepeat = true;
+  await goOn(last ? "Go on" : "Next try", { seconds: block.rest_s * kit.pace, interrupted: kit.interrupt.now });
+  kit.canRepeat = false;
+}

@@ -1,0 +1,219 @@
+// One try that is heard: the note, the breath, the listening, and what came of it. The sound is kept
+// on the device before anything else; the live line is only the quickest way for it to arrive.
+
+import { Listening } from "../../sound/js/listening.js";
+import { Pond } from "../../sound/js/pond.js";
+import { Course } from "./course.js";
+import { button, goOn, make, say, show, wait } from "./screens.js";
+import { playTone } from "./sounds.js";
+import { wavOf } from "./wav.js";
+
+const BREATH_S = 2.5;
+const SHORTEST_S = 0.8;
+const NO_LINE_MS = 2500; // without the live line for so long, the stopwatch takes over
+const ANSWER_MS = 6000; // the server measures for less; then the stored sound goes by itself
+const LAST_SECONDS = 3;
+
+const drawingOf = (stage) => {
+  const course = stage.querySelector("[data-course]");
+  if (course) return new Course(course);
+  return stage.querySelector("[data-pond]") ? new Pond(stage) : null;
+};
+
+/** How the voice or the hand is timed; `kit` holds what the whole session shares. */
+export class HeardTry {
+  constructor(kit, block, turn, { role = "", target, words, number }) {
+    Object.assign(this, { kit, block, turn, role, target, words, number });
+    this.setS = target === turn.seconds ? null : target;
+    this.live = block.feedback === "live";
+  }
+
+  get interrupted() {
+    return this.kit.interrupt.now;
+  }
+
+  /** Shows the try's screen: title, where in the session, picture, clock. */
+  screen() {
+    const stage = make("div", { id: "stage" });
+    const html = this.kit.stages.get(this.turn.task);
+    if (html) stage.innerHTML = html;
+    this.clock = make("span", { "data-seconds": "" }, "0.0");
+    const hear = this.turn.tone && button(`♪ hear ${this.turn.note || "it"}`, { key: "f", on: () => this.hearAgain() });
+    show(
+      "try",
+      this.turn.title,
+      make("p", { class: "where", "data-progress": "" }, this.words),
+      hear ? make("div", { class: "hear" }, hear) : null,
+      ...(this.kit.sayNow ?? []),
+      make("p", { class: this.live ? "clock" : "clock sr-only" }, this.clock, make("span", { class: "unit" }, " seconds")),
+      stage,
+      make("p", { class: "meter", "data-meter": "", hidden: true }),
+    );
+    stage.classList.toggle("unseen", !this.live);
+    this.stage = stage;
+    this.drawing = drawingOf(stage);
+  }
+
+  async hearAgain() {
+    if (this.listening) return; // the note must not sound into the measurement
+    await playTone(this.turn.tone, this.interrupted);
+  }
+
+  /** Runs the try; gives the answer, or what was kept here without one. */
+  async run() {
+    this.screen();
+    if (this.turn.tone) {
+      say("Listen");
+      if (!(await playTone(this.turn.tone, this.interrupted))) say("The note could not be fetched; go by memory.");
+    }
+    if (this.kit.source.kind === "stopwatch") return this.byHand();
+    if (this.block.cue) {
+      say("Breathe in");
+      await wait(BREATH_S * this.kit.pace, this.interrupted);
+    }
+    return this.listen();
+  }
+
+  listen() {
+    return new Promise((resolve, reject) => {
+      this.settle = (result) => {
+        clearTimeout(this.noLine);
+        this.listening = null;
+        resolve(result);
+      };
+      const { kit, turn } = this;
+      const listening = (this.listening = new Listening({
+        kind: kit.source.kind,
+        workletUrl: kit.urls.worklet,
+        simulatedUrl: kit.source.url(turn.task),
+        takeUrl: kit.urls.take(turn.task),
+        about: { session: kit.session, role: this.role, set_s: this.setS, now: new Date().toISOString() },
+        ready: () => this.lineIsThere(),
+        frames: (heard) => this.heardFrames(heard),
+        block: (samples) => this.meter(samples),
+        saving: () => say("Measuring"),
+        recorded: (take) => this.keep(take),
+        saved: (_, answer) => this.arrived(answer),
+        failed: (words, { noSource } = {}) => this.failed(words, noSource),
+        lost: () => this.lineIsGone(),
+      }));
+      this.interrupted.catch(async (reason) => {
+        clearTimeout(this.noLine);
+        if (this.listening) await listening.abandon();
+        this.listening = null;
+        reject(reason);
+      });
+      this.startedAt = performance.now();
+      this.noLine = setTimeout(() => this.lineIsGone(), NO_LINE_MS);
+      listening.begin().then(() => {
+        if (this.listening !== listening) return;
+        say("Now. It stops by itself when you stop.");
+        document.body.dataset.state = "listening";
+        this.done = goOn("Done", { interrupted: this.interrupted, first: true });
+        this.done.then(() => listening.stop(), () => {});
+        this.startedAt = performance.now();
+      });
+    });
+  }
+
+  lineIsThere() {
+    clearTimeout(this.noLine);
+    this.drawing?.clear();
+    if (this.offline) say("Measured live again.");
+    this.offline = false;
+    this.stage.parentElement.querySelector("[data-meter]").hidden = true;
+  }
+
+  /** No server to hear it: a stopwatch and a plain meter, said to be just that. */
+  lineIsGone() {
+    if (!this.listening || this.offline) return;
+    this.offline = true;
+    say("No network: the stopwatch runs and the sound is kept here. Press Done when the sound ends.");
+    this.stage.parentElement.querySelector("[data-meter]").hidden = false;
+  }
+
+  meter(samples) {
+    if (!this.offline) return;
+    const peak = samples.reduce((most, value) => Math.max(most, Math.abs(value)), 0) / 32768;
+    const marks = Math.round(20 * Math.min(1, Math.sqrt(peak)));
+    const meter = this.stage.parentElement.querySelector("[data-meter]");
+    meter.textContent = `Input, not a measurement: ${"▮".repeat(marks)}${"▯".repeat(20 - marks)}`;
+    this.clock.textContent = this.handSeconds().toFixed(1);
+  }
+
+  handSeconds() {
+    return (performance.now() - this.startedAt) / 1000;
+  }
+
+  heardFrames({ cents, hold, full, level }) {
+    if (this.live) this.drawing?.add(cents, hold, level);
+    this.clock.textContent = hold.seconds.toFixed(1);
+    this.cue(hold.seconds);
+    const over = hold.ended && hold.seconds >= SHORTEST_S && hold.silent_s >= this.block.ends_after_s * this.kit.pace;
+    if (over || full) this.listening?.stop();
+  }
+
+  /** Halfway and the last seconds, seen and spoken by a screen reader, never sounded. */
+  cue(seconds) {
+    if (!this.block.cues || !this.target) return;
+    const left = this.target - seconds;
+    const due = left <= LAST_SECONDS ? "Last seconds, as strong as before" : seconds >= this.target / 2 ? "Halfway" : "";
+    if (due && due !== this.cued) say((this.cued = due));
+  }
+
+  async keep(take) {
+    document.body.dataset.state = "saving";
+    this.hand = this.handSeconds();
+    this.kept = await this.kit.outbox.put(
+      {
+        ...this.kit.entry("sound", take.key), task: this.turn.task, role: this.role, set_s: this.setS,
+        source: this.kit.source.kind, capture: this.listening?.capture ?? {},
+      },
+      { recording: wavOf(take.blocks, take.rate), held: true },
+    );
+    if (this.offline) return this.leaveIt();
+    this.late = setTimeout(() => this.leaveIt(), ANSWER_MS);
+  }
+
+  async arrived(answer) {
+    clearTimeout(this.late);
+    if (this.kept) await this.kit.outbox.done(this.kept);
+    this.settle(answer);
+  }
+
+  /** It goes up by itself when it can; the session goes on. */
+  async leaveIt() {
+    clearTimeout(this.late);
+    const listening = this.listening;
+    this.settle({ waiting: true, sentence: `About ${this.hand.toFixed(0)} seconds by the stopwatch, kept here. It is measured when the network is back.` });
+    listening?.abandon();
+    this.kit.outbox.release(this.kept);
+  }
+
+  async failed(words, noSource) {
+    clearTimeout(this.late);
+    if (noSource) {
+      this.settle({ noSource: true, sentence: words });
+    } else if (this.kept) {
+      await this.kit.outbox.refuse(this.kept, words);
+      this.settle({ sentence: words, refused: true });
+    } else {
+      this.settle({ sentence: words, refused: true });
+    }
+  }
+
+  async byHand() {
+    say("Press Start, and once more the moment the sound ends.");
+    await goOn("Start", { interrupted: this.interrupted });
+    this.startedAt = performance.now();
+    const ticking = setInterval(() => (this.clock.textContent = this.handSeconds().toFixed(1)), 100);
+    try {
+      await goOn("Stop the watch", { interrupted: this.interrupted });
+    } finally {
+      clearInterval(ticking);
+    }
+    const seconds = Math.round(this.handSeconds() * 100) / 100;
+    await this.kit.outbox.put({ ...this.kit.entry("timed"), task: this.turn.task, role: this.role, set_s: this.setS, seconds });
+    return { waiting: true, sentence: `${seconds.toFixed(1)} seconds, timed by hand.`, byHand: true };
+  }
+}

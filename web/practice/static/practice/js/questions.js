@@ -1,0 +1,160 @@
+// What is asked: the voice today, what is wrong, effort, strain, what was felt; and what follows.
+
+import { ask, button, goOn, lines, make, say, show } from "./screens.js";
+
+const WATCHED = "Nobody is watching this session.";
+const SCALE = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10].map((value) => ({ value, words: String(value), key: String(value % 10) }));
+
+/** How the voice is, which session, and what today asks of it; one press answers it all. */
+export async function today(kit) {
+  const { plan } = kit;
+  let sort = "full";
+  let demands = "";
+  const toggle = (group, words, key, set) => {
+    const made = button(words, { key, "aria-pressed": "false", on: () => {
+      const on = made.getAttribute("aria-pressed") !== "true";
+      for (const each of group) each.setAttribute("aria-pressed", "false");
+      made.setAttribute("aria-pressed", String(on));
+      set(on);
+    } });
+    group.push(made);
+    return made;
+  };
+  const sorts = [];
+  const asks = [];
+  const row = (label, ...buttons) => make("div", { class: "also", role: "group", "aria-label": label }, make("span", {}, label), ...buttons);
+  const medication = plan.asks_medication && make("label", { class: "field" }, make("span", {}, "Hours since your medication"), make("input", { class: "input", inputmode: "decimal", "data-medication": "" }));
+  const answer = ask(
+    "today", "How is your voice today?",
+    Object.entries(plan.voices).map(([value, words], at) => ({ value, words, first: at === 0 })),
+    {
+      below: [
+        medication || null,
+        row("Instead", toggle(sorts, "a short day", "d", (on) => (sort = on ? "short" : "full")), toggle(sorts, "30 seconds extra", "e", (on) => (sort = on ? "extra" : "full"))),
+        row("Today asks of it", ...[["little", "little", "l"], ["usual", "the usual", "u"], ["much", "much", "m"]].map(([value, words, key]) => toggle(asks, words, key, (on) => (demands = on ? value : "")))),
+      ].filter(Boolean),
+      interrupted: kit.interrupt.now,
+    },
+  );
+  const voice = await answer;
+  const hours = Number((document.querySelector("[data-medication]")?.value ?? "").replace(",", ".") || NaN);
+  return { voice, sort, demands, hours: hours >= 0 && hours <= 72 ? hours : null };
+}
+
+/** The one quick question before the first sound. Gives the flag that was said, or nothing. */
+export function safety(kit) {
+  const { flags, before } = kit.plan;
+  return ask(
+    "safety", "Before the first sound: any of these now?",
+    [{ value: "", words: "None of these", key: " ", first: true }, ...before.map((flag) => ({ value: flag, words: flags[flag].words }))],
+    { wide: true, below: [make("p", {}, WATCHED)], interrupted: kit.interrupt.now },
+  );
+}
+
+/** What is wrong, when Stop was pressed. */
+export function whatIsWrong(kit) {
+  const { flags } = kit.plan;
+  const options = Object.entries(flags).map(([flag, { words, urgent }]) => ({ value: flag, words: urgent ? `${words} (urgent)` : words, key: "" }));
+  return ask(
+    "stop", "You have stopped. What is wrong?",
+    [...options, { value: "", words: "Nothing is wrong, I want to end here", key: "0" }],
+    { wide: true, above: lines([`Trouble breathing, choking, chest pain, fainting, much blood, a drooping face or slurred speech: call ${kit.emergency}. ${WATCHED}`]), interrupted: kit.interrupt.now },
+  );
+}
+
+/** What to do now; the session is over. */
+export function advise(kit, flag, comment) {
+  const { advice, pauses } = kit.plan.flags[flag];
+  const told = make("p", { "data-told": "" });
+  const box = make("textarea", { class: "input", rows: "2", maxlength: "500", id: "comment" });
+  const keep = button("Add it", { on: () => {
+    if (!box.value.trim()) return;
+    comment(box.value.trim());
+    keep.disabled = true;
+    say("Added.");
+  } });
+  show(
+    "advice", advice,
+    ...lines([
+      "What you have done is kept.",
+      pauses ? "Your practice is paused until your clinician has cleared it. They and a colleague are told as soon as the network allows." : "Your clinician will see it.",
+      WATCHED,
+    ]),
+    told,
+    make("label", { class: "field", for: "comment" }, make("span", {}, "Anything to add"), box), make("div", {}, keep),
+  );
+  say(advice);
+}
+
+export function paused(kit, flag) {
+  show(
+    "paused", "Your practice is paused",
+    ...lines([
+      flag ? kit.plan.flags[flag].advice : "You told us that something was wrong.",
+      "Your clinician clears it and then you can go on: resets and short days wait too.",
+      `Trouble breathing, chest pain or fainting: call ${kit.emergency}. ${WATCHED}`,
+    ]),
+  );
+}
+
+/** Bodily effort after a block, apart from hard thinking. */
+export async function effort(kit, block) {
+  let thinking = false;
+  const also = button("It was the thinking that was hard", { key: "t", "aria-pressed": "false", on: () => {
+    thinking = !thinking;
+    also.setAttribute("aria-pressed", String(thinking));
+  } });
+  const value = await ask("effort", "How hard was that for your body?", SCALE, {
+    above: lines(["1 is nothing at all, 10 is as hard as can be."]), below: [make("div", { class: "also" }, also)], interrupted: kit.interrupt.now,
+  });
+  await kit.mark("effort", value, block);
+  if (!thinking) return;
+  const hard = await ask("concentration", "And how hard was the thinking?", SCALE, { interrupted: kit.interrupt.now });
+  await kit.mark("concentration", hard, block);
+}
+
+/** After loud work; a yes ends it for the day. Gives whether strain was said. */
+export async function strain(kit, block) {
+  const said = await ask("strain", "Scratchy, tight or sore?", [{ value: false, words: "No", key: "n", first: true }, { value: true, words: "Yes", key: "y" }], { interrupted: kit.interrupt.now });
+  let where = "";
+  if (said) {
+    where = await ask(
+      "where", "Where?", [...["throat", "jaw", "chest", "belly", "shoulders"].map((value) => ({ value, words: value })), { value: "", words: "I can’t say", key: "0" }],
+      { above: lines(["No more loud work today."]), interrupted: kit.interrupt.now },
+    );
+  }
+  await kit.mark("strain", { said, where }, block);
+  return said;
+}
+
+/** The felt check, and what to try when it was not felt. */
+export async function felt(kit, block) {
+  const answer = await ask("felt", block.felt.ask, [{ value: "yes", words: "Yes", key: "y", first: true }, { value: "not_sure", words: "Not sure", key: "u" }, { value: "no", words: "No", key: "n" }], { interrupted: kit.interrupt.now });
+  await kit.mark("felt", answer, block);
+  if (answer === "yes") return;
+  show("try_next", "Try this next time", ...lines([block.felt.if_not]));
+  await goOn("Go on", { interrupted: kit.interrupt.now });
+}
+
+/** The rest of what should be known, in plain words, at the end. Gives the flags that were said. */
+export async function after(kit) {
+  const { flags, after: asked } = kit.plan;
+  const boxes = asked.map((flag) => make("input", { type: "checkbox", value: flag }));
+  show(
+    "after", "Before you go: is any of this new?",
+    make("div", { class: "ticks" }, ...boxes.map((box) => make("label", {}, box, make("span", {}, flags[box.value].words)))),
+  );
+  await goOn("None, or those I ticked", { interrupted: kit.interrupt.now });
+  return boxes.filter((box) => box.checked).map((box) => box.value);
+}
+
+export async function bother(kit) {
+  const value = await ask("bother", "This week, how much did your voice get in the way?", [{ value: 0, words: "0", key: "0" }, ...SCALE.map((each) => (each.value === 10 ? { ...each, key: "x" } : each))], {
+    above: lines(["0 is not at all, 10 is all the time."]), interrupted: kit.interrupt.now,
+  });
+  await kit.mark("bother", value);
+}
+
+export function skipReason(kit) {
+  return ask("skip", "Skip this one, because", Object.entries(kit.plan.skips).map(([value, words]) => ({ value, words })), { interrupted: kit.interrupt.now });
+}

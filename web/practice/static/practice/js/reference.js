@@ -1,0 +1,46 @@
+// The comfortable voice on this device: what its levels are judged against.
+
+import { HeardTry } from "./heard.js";
+import { ask, goOn, lines, make, say, show } from "./screens.js";
+
+const VOWEL = { measure: "hold", feedback: "none", cue: true, cues: false, ends_after_s: 1, contrast: false };
+const TURN = { task: "reference", title: "Say “ah”, as you would speak", tone: "", note: "", seconds: 0 };
+
+class Vowel extends HeardTry {
+  async keep(take) {
+    document.body.dataset.state = "saving";
+    this.hand = this.handSeconds();
+    const { wavOf } = await import("./wav.js");
+    this.kept = await this.kit.outbox.put(
+      { ...this.kit.entry("reference", take.key), source: this.kit.source.kind, capture: this.listening?.capture ?? {} },
+      { recording: wavOf(take.blocks, take.rate), held: true },
+    );
+    if (this.offline) return this.leaveIt();
+    this.late = setTimeout(() => this.leaveIt(), 6000);
+  }
+}
+
+/** Three vowels the first time on a device, one each time after; a shift asks about the distance. */
+export async function reference(kit) {
+  show("reference", "Your comfortable voice", ...lines([
+    "The device learns how strong your easy voice is here, so that it can tell soft from strong.",
+    "Put the microphone 30 centimetres away, a hand’s length and a half.",
+  ]));
+  await goOn("Begin", { interrupted: kit.interrupt.now });
+  for (let more = 1; more > 0; ) {
+    const vowel = new Vowel(kit, VOWEL, TURN, { target: 0, words: "easy, two or three seconds", number: 0 });
+    const answer = await vowel.run();
+    if (answer.noSource || answer.refused) {
+      show("reference_failed", answer.sentence, make("p", { class: "lead" }, "Level is not judged in this session."));
+      await goOn("Go on", { interrupted: kit.interrupt.now });
+      return;
+    }
+    if (answer.waiting) return; // judged when it arrives
+    say(answer.sentence);
+    if (answer.asks) {
+      const said = await ask("distance", answer.sentence, [{ value: "right", words: "It is", first: true }, { value: "changed", words: "I have moved it now" }], { interrupted: kit.interrupt.now });
+      await kit.mark("distance", said);
+    }
+    more = answer.more;
+  }
+}
