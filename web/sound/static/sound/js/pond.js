@@ -1,5 +1,7 @@
 // Draws the growing reed: the stem is the pitch trace as the server measured it.
 
+import { Reveal } from "./reveal.js";
+
 const FRAME_S = 0.01;
 const CLIP_CENTS = 120;
 const POINT_FRAMES = 6; // a point is the median of 60 ms: no smoothing hides more than the line is wide
@@ -7,6 +9,8 @@ const POINT_FRAMES = 6; // a point is the median of 60 ms: no smoothing hides mo
 /** The ponds of the stage (a wide and a narrow one), drawn together. */
 export class Pond {
   constructor(stage) {
+    this.stage = stage;
+    this.reveal = new Reveal((shown) => this.draw(shown));
     this.drawings = [...stage.querySelectorAll("[data-pond]")].map((svg) => ({
       svg,
       ground: Number(svg.dataset.ground),
@@ -22,27 +26,26 @@ export class Pond {
     this.cents = [];
     this.hold = null;
     this.level = null;
-    this.draw();
+    this.reveal.reset();
+    this.draw(0);
   }
 
   add(cents, hold, level = null) {
     this.cents.push(...cents);
     this.hold = hold;
     this.level = level;
-    this.waiting ??= requestAnimationFrame(() => {
-      this.waiting = null;
-      this.draw();
-    });
+    this.reveal.upTo(this.cents.length);
   }
 
-  draw() {
+  draw(shown) {
     for (const drawing of this.drawings) {
+      if (shown && !drawing.svg.getClientRects().length) continue; // the other shape is the one in sight
       const live = drawing.svg.querySelector("[data-live]");
       if (!this.hold || this.hold.start_s === null) live.removeAttribute("d");
-      else live.setAttribute("d", this.stem(drawing));
+      else live.setAttribute("d", this.stem(drawing, shown));
       this.crown(drawing.svg.querySelector("[data-live-head]"), live.getAttribute("d"));
     }
-    this.drawn = (this.drawn ?? 0) + 1;
+    if (shown) this.stage.dispatchEvent(new CustomEvent("drawn", { detail: shown }));
   }
 
   /** The head: full for level inside its band, half under it, open over it; none where not judged. */
@@ -55,13 +58,13 @@ export class Pond {
     head.setAttribute("transform", `translate(${tip[1]} ${tip[2]})`);
   }
 
-  stem(drawing) {
+  stem(drawing, shown) {
     const first = Math.round(this.hold.start_s / FRAME_S);
     // the hold's end is looked at ten times a second; until it has ended, the voice may be ahead of it
     const held = Math.round(this.hold.seconds / FRAME_S);
-    const last = this.hold.ended ? first + held : this.cents.length;
+    const last = Math.min(shown, this.hold.ended ? first + held : this.cents.length);
     const pxPerS = this.scaled(drawing, (last - first) * FRAME_S);
-    if (drawing.plain) return `M${drawing.centre} ${drawing.ground}L${drawing.centre} ${(drawing.ground - this.hold.seconds * pxPerS).toFixed(1)}`;
+    if (drawing.plain) return `M${drawing.centre} ${drawing.ground}L${drawing.centre} ${(drawing.ground - (last - first) * FRAME_S * pxPerS).toFixed(1)}`;
     let path = "";
     let down = false;
     for (let at = first; at + POINT_FRAMES <= last; at += POINT_FRAMES) {

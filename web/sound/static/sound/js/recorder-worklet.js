@@ -1,6 +1,6 @@
 // Runs on the audio thread: gathers what comes in and passes it on, untouched.
 
-const BLOCK = 2048; // about 43 ms at 48 kHz
+const BLOCK = 1024; // about 21 ms at 48 kHz: a part of what the reed may lag behind the voice
 
 class Recorder extends AudioWorkletProcessor {
   constructor() {

@@ -1,0 +1,339 @@
+"""What a device sends: each entry once, at the true time, and refused in a sentence where it is bad."""
+
+import json
+import uuid
+from datetime import timedelta
+
+import pytest
+from django.core import mail
+from django.urls import reverse
+from django.utils import timezone
+
+from reedcore.synthvoice import Hiss, Room, Silence, Talk, Voiced, render
+from tests.factories import ClinicianFactory, item, publish_anyway, simple_document
+from tests.web.conftest import entry, plan_shown, send, sitting
+from tests.web.test_recordings import wav
+from web.clients.models import Stop
+from web.practice.models import Mark, ReferenceVowel, Session, Trial
+from web.programmes.actions import publish_document, publish_programme
+from web.programmes.models import PrescribedTask
+
+
+def sound(*parts, rate=16_000):
+    clip = render((Silence(0.5), *parts, Silence(0.8)), room=Room(-68.0), rate_hz=rate)
+    return wav(clip.samples, rate)
+
+
+@pytest.fixture
+def programme(person, clinician):
+    """One of each kind of measure."""
+    document = simple_document(
+        item("steady_hiss", params={"seconds": 10}),
+        item("s_to_z"),
+        item("block_stretch", notes=[48, 60]),
+        item("five_note", notes=[48], params={"tempo": 120}),
+        item("strong_ah", params={"seconds": 5}, floor=6.0, ceiling=16.0, sip=True),
+        item("functional_phrases", params={"lines": 3}, sip=True),
+        item("lips_stretch"),
+    )
+    return publish_anyway(person, document, by=clinician)
+
+
+def task_of(programme, code):
+    return programme.tasks.get(task_code=code)
+
+
+def practise(as_client, programme, code, recording, session=None, **more):
+    person, task = programme.client, task_of(programme, code)
+    said = entry(person, "sound", session, task=task.pk, source="simulated", **more)
+    response = send(as_client, said, recording=recording)
+    assert response.status_code == 200, response.content
+    return Trial.objects.get(pk=said["key"]), response.json()
+
+
+def test_a_hiss_is_measured_in_seconds(as_client, programme):
+    trial, answer = practise(as_client, programme, "steady_hiss", sound(Hiss(10.6)))
+    assert trial.total_s == pytest.approx(10.6, abs=0.15)
+    assert trial.outcome == Trial.Outcome.MET
+    assert answer["sentence"] == "10.6 seconds; target 10."
+
+
+def test_s_to_z_has_its_gap(as_client, programme):
+    joined = sound(Hiss(3.0), Voiced(3.0, 150.0, vowel="ee"))
+    trial, _ = practise(as_client, programme, "s_to_z", joined)
+    assert trial.outcome == Trial.Outcome.MET
+    apart = sound(Hiss(3.0), Silence(0.5), Voiced(3.0, 150.0, vowel="ee"))
+    trial, answer = practise(as_client, programme, "s_to_z", apart)
+    assert trial.figures["gap_s"] == pytest.approx(0.5, abs=0.1)
+    assert trial.outcome == Trial.Outcome.NOT_MET
+    assert "a gap of" in answer["sentence"]
+
+
+def test_a_glide_is_measured_in_semitones(as_client, programme):
+    up = sound(Voiced(4.0, ((0.0, 130.8), (4.0, 261.6))))
+    trial, answer = practise(as_client, programme, "block_stretch", up)
+    assert trial.figures["semitones"] == pytest.approx(12.0, abs=0.5)
+    assert trial.outcome == Trial.Outcome.MET
+    assert answer["sentence"].startswith("12 semitones")
+
+
+def test_a_pattern_is_followed_note_by_note(as_client, programme):
+    steps = (0, 2, 4, 5, 7, 5, 4, 2, 0)
+    course, at = [], 0.0
+    for place, st in enumerate(steps):
+        flat = -0.7 if place == 4 else 0.0
+        hz = 130.813 * 2 ** ((st + flat) / 12)
+        course += [(at, hz), (at + 0.42, hz)]
+        at += 0.5
+    trial, answer = practise(as_client, programme, "five_note", sound(Voiced(at, tuple(course))))
+    assert answer["sentence"] == "8 of 9 notes on pitch."
+    assert trial.share_on_pitch == pytest.approx(8 / 9, abs=0.01)
+    assert trial.outcome == Trial.Outcome.MET
+
+
+def test_lines_are_measured_as_speech(as_client, programme):
+    trial, answer = practise(as_client, programme, "functional_phrases", sound(Talk(3.0)))
+    assert trial.figures["voiced_s"] > 0.5
+    assert "seconds of voice" in answer["sentence"]
+
+
+def test_what_is_only_told_is_kept_as_told(as_client, person, programme):
+    said = entry(person, "told", task=task_of(programme, "lips_stretch").pk, figures={"reps": 8})
+    assert send(as_client, said).json()["sentence"] == "Done: 8 times."
+    trial = Trial.objects.get()
+    assert trial.source == Trial.Source.TOLD
+    assert trial.total_s is None
+
+
+def vowel(as_client, person, session, level_dbfs, **capture):
+    said = entry(
+        person,
+        "reference",
+        session,
+        source="simulated",
+        capture={"device": "tablet", "browser": "b", **capture},
+    )
+    made = sound(Voiced(2.5, 180.0, level_dbfs=level_dbfs))
+    return send(as_client, said, recording=made).json()
+
+
+def test_level_is_judged_against_the_comfortable_voice_on_this_device_only(
+    as_client, person, programme
+):
+    session = sitting(person)
+    here = {"device": "tablet", "browser": "b"}
+    strong = sound(Voiced(5.6, 180.0, level_dbfs=-14.0))
+    before, _ = practise(as_client, programme, "strong_ah", strong, session, capture=here)
+    assert before.outcome == Trial.Outcome.NOT_JUDGED
+    assert before.level_db is None
+    assert [vowel(as_client, person, session, -26.0)["more"] for _ in range(3)] == [2, 1, 0]
+    trial, answer = practise(as_client, programme, "strong_ah", strong, session, capture=here)
+    assert trial.level_db == pytest.approx(12.0, abs=1.0)
+    assert trial.outcome == Trial.Outcome.MET
+    assert "level inside its band" in answer["sentence"]
+    soft = sound(Voiced(5.6, 180.0, level_dbfs=-25.0))
+    trial, answer = practise(as_client, programme, "strong_ah", soft, session, capture=here)
+    assert trial.outcome == Trial.Outcome.NOT_MET
+    assert "softer than asked" in answer["sentence"]
+    elsewhere, _ = practise(
+        as_client,
+        programme,
+        "strong_ah",
+        strong,
+        session,
+        capture={"device": "telephone", "browser": "b"},
+    )
+    assert elsewhere.level_db is None
+
+
+def test_a_shifted_comfortable_voice_asks_about_the_distance(as_client, person, programme):
+    session = sitting(person)
+    for _ in range(3):
+        vowel(as_client, person, session, -26.0)
+    assert not vowel(as_client, person, session, -28.0)["asks"]
+    far = vowel(as_client, person, session, -33.0)
+    assert far["asks"]
+    assert "30 centimetres" in far["sentence"]
+    # a processed sound says nothing about level
+    odd = vowel(as_client, person, session, -26.0, autoGainControl=True)
+    assert "could not be judged" in odd["sentence"]
+    assert ReferenceVowel.objects.filter(level_dbfs=None).count() == 1
+
+
+def test_the_target_set_for_one_session_is_what_the_try_is_judged_by(
+    as_clinician, as_client, person, task
+):
+    said = entry(person, "timed", task=task.pk, seconds=4.2, set_s=4.0)
+    url = reverse("practice:clinic_entries", args=[person.pk])
+    answer = send(as_clinician, said, url=url).json()
+    assert answer["sentence"] == "4.2 seconds, timed by hand; target 4."
+    trial = Trial.objects.get()
+    assert trial.session.place == Session.Place.CLINIC
+    assert trial.session.led_by is not None
+    assert {part["part"]: part["verdict"] for part in trial.parts}["seconds"] == "met"
+
+
+def test_everything_three_times_is_there_once(as_client, person, task):
+    session = sitting(person)
+    sent = [
+        entry(person, "begun", session),
+        entry(person, "timed", session, task=task.pk, seconds=4.0),
+        entry(person, "mark", session, mark="effort", value=3, task=task.pk),
+        entry(person, "stop", session, flags=["strain"]),
+        entry(person, "ended", session, ending="done", done=1),
+    ]
+    for _ in range(3):
+        for said in sent:
+            assert send(as_client, said).status_code == 200
+    counts = [model.objects.count() for model in (Session, Trial, Mark, Stop)]
+    assert counts == [1, 1, 1, 1]
+    assert Session.objects.get().ending == Session.Ending.DONE
+
+
+def test_a_clock_that_is_a_day_off_is_set_right(as_client, person, task):
+    now = timezone.now()
+    wrong = timedelta(days=1, minutes=3)
+    session = sitting(person, begun_at=(now - wrong - timedelta(minutes=10)).isoformat())
+    said = entry(person, "timed", session, task=task.pk, seconds=4.0)
+    said["at"] = (now - wrong - timedelta(minutes=5)).isoformat()
+    assert send(as_client, said, sent_at=(now - wrong).isoformat()).status_code == 200
+    trial = Trial.objects.get()
+    assert abs(trial.performed_at - (now - timedelta(minutes=5))) < timedelta(seconds=5)
+    assert trial.session.clock_off_s == pytest.approx(wrong.total_seconds(), abs=5)
+
+
+HOSTILE = {
+    "no JSON": "{",
+    "a list": "[]",
+    "no kind": '{"key": "x"}',
+    "NaN": '{"kind": "timed", "seconds": NaN}',
+    "a kind that is a list": '{"kind": ["begun"]}',
+}
+
+
+@pytest.mark.parametrize("body", HOSTILE.values(), ids=HOSTILE)
+def test_what_is_no_entry_is_refused_in_a_sentence(as_client, task, body):
+    response = send(as_client, body)
+    assert response.status_code == 422
+    assert response.json()["sentence"]
+
+
+@pytest.mark.parametrize(
+    "change",
+    [
+        {"mark": "effort", "value": 11},
+        {"mark": "effort", "value": "3"},
+        {"mark": "strain", "value": {"said": True, "where": "<script>"}},
+        {"mark": "comment", "value": "\x00"},
+        {"mark": "felt", "value": {"deep": []}},
+        {"mark": "nothing", "value": 1},
+        {"mark": "effort", "value": 3, "at": "yesterday"},
+        {"mark": "effort", "value": 3, "at": "2026-11-25T10:00:00"},
+        {"mark": "effort", "value": 3, "extra": 1},
+        {"mark": "effort", "value": 3, "key": "not a key"},
+    ],
+    ids=str,
+)
+def test_a_mark_that_says_what_it_cannot_is_refused(as_client, person, task, change):
+    said = entry(person, "mark", **{"mark": "effort", "value": 3, **change})
+    assert send(as_client, said).status_code == 422
+    assert not Mark.objects.exists()
+
+
+def test_a_version_that_is_not_theirs_is_refused(as_client, person, task):
+    assert send(as_client, entry(person, "begun", sitting(person, version=99))).status_code == 422
+
+
+def test_an_old_version_still_takes_what_was_done_under_it(as_client, person, clinician, task):
+    session = sitting(person)
+    publish_programme(person, by=clinician, task=PrescribedTask(sound="ah", target_s=6.0, tries=3))
+    said = entry(person, "timed", session, task=task.pk, seconds=4.0)
+    assert send(as_client, said).status_code == 200
+    assert Trial.objects.get().session.programme == task.programme
+
+
+@pytest.fixture
+def reachable(clinician, clinic):
+    """A clinician and a deputy with addresses."""
+    clinician.email = "imre@saltmarsh.example"
+    clinician.save()
+    clinic.deputy = ClinicianFactory(clinic=clinic, email="odalys@saltmarsh.example")
+    clinic.save()
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_stop_pauses_the_programme_and_is_mailed_once(
+    as_client, as_clinician, person, task, reachable
+):
+    said = entry(person, "stop", flags=["new_pain"])
+    for _ in range(2):
+        assert send(as_client, said).status_code == 200
+    (letter,) = mail.outbox
+    assert letter.to == ["imre@saltmarsh.example", "odalys@saltmarsh.example"]
+    assert "new pain on voicing or swallowing" in letter.body
+    assert plan_shown(as_client)["paused"]
+    screen = reverse("clients:screen", args=[person.pk])
+    assert (
+        "The programme is paused until this is cleared" in as_clinician.get(screen).content.decode()
+    )
+    # and nothing may be prescribed meanwhile
+    compose = as_clinician.get(reverse("programmes:compose", args=[person.pk])).content.decode()
+    assert "A red flag is open" in compose
+    clear = reverse("clients:clear_stop", args=[person.pk, Stop.objects.get().pk])
+    as_clinician.post(clear, {"because": "no"})
+    assert plan_shown(as_client)["paused"]
+    as_clinician.post(clear, {"because": "Seen today: a bitten tongue, nothing else."})
+    assert not plan_shown(as_client)["paused"]
+    stop = Stop.objects.get()
+    assert stop.cleared_because.startswith("Seen today")
+
+
+@pytest.mark.django_db(transaction=True)
+def test_strain_ends_a_session_and_pauses_nothing(as_client, person, task, reachable):
+    send(as_client, entry(person, "stop", flags=["strain"]))
+    assert not plan_shown(as_client)["paused"]
+    assert mail.outbox == []
+
+
+@pytest.mark.django_db(transaction=True)
+def test_light_headed_a_second_time_pauses(as_client, person, task, reachable):
+    send(as_client, entry(person, "stop", flags=["light_headed"]))
+    assert not plan_shown(as_client)["flags"]["strain"]["pauses"]
+    assert plan_shown(as_client)["flags"]["light_headed"]["pauses"]
+    send(as_client, entry(person, "stop", flags=["light_headed"]))
+    assert plan_shown(as_client)["paused"]
+    assert len(mail.outbox) == 1
+
+
+def test_the_plan_holds_what_each_day_does(as_client, programme):
+    plan = plan_shown(as_client)
+    usual, gentler = (plan["orders"][f"{day}:full"] for day in ("usual", "gentler"))
+    assert [code for code, _ in usual] == [block["id"] for block in plan["blocks"]]
+    assert not {"strong-ah", "functional-phrases"} & {code for code, _ in gentler}
+    assert plan["orders"]["rest:extra"] == []
+    assert plan["needs_reference"]
+    assert plan["asks_bother"]
+    assert next(iter(plan["flags"])) == "breathing"
+
+
+def test_words_between_asterisks_are_stressed(as_client, person, clinician):
+    lines = ["*Mind* the step, <b>please</b>.", "Two loaves."]
+    document = simple_document(item("hum_phrase", lines=lines, params={}))
+    publish_document(person, document, by=clinician)
+    say = plan_shown(as_client)["blocks"][0]["say"]
+    assert say[0][0] == {"words": "Mind", "strong": True}
+    assert say[0][1] == {"words": " the step, <b>please</b>.", "strong": False}
+
+
+def test_once_a_week_it_is_asked_how_much_the_voice_got_in_the_way(as_client, person, task):
+    send(as_client, entry(person, "mark", mark="bother", value=4))
+    assert not plan_shown(as_client)["asks_bother"]
+    Mark.objects.update(said_at=timezone.now() - timedelta(days=8))
+    assert plan_shown(as_client)["asks_bother"]
+
+
+def test_the_sheet_of_a_try_never_holds_anothers_words(as_client, person, task):
+    said = json.loads(json.dumps(entry(person, "mark", mark="comment", value="It went well.")))
+    said["key"] = str(uuid.uuid4())
+    assert send(as_client, said).status_code == 200
+    assert Mark.objects.get().value == "It went well."
