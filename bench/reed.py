@@ -1,7 +1,7 @@
-"""``python -m bench.reed``: how smoothly the live reed is drawn, and how far behind the voice it is.
+"""``python -m bench.reed``: how smoothly the live reed is drawn, and how far behind the voice.
 
-Against a running demo (``make demo``): a simulated voice is held in a real browser, and each picture
-of the reed is noted with the sound that it shows.
+Against a running demo (``make demo``): a simulated voice is held in a real browser, and each
+picture of the reed is noted with the sound that it shows.
 """
 
 from __future__ import annotations
@@ -21,15 +21,17 @@ WATCH = """
     window.AudioWorkletNode = class extends Usual {
         constructor(...how) {
             super(...how);
-            this.port.addEventListener("message", ({ data }) => data && blocks.push([performance.now(), data.length]));
+            this.port.addEventListener(
+                "message", ({ data }) => data && blocks.push([performance.now(), data.length]));
         }
     };
-    document.addEventListener("drawn", ({ detail }) => pictures.push([performance.now(), detail]), true);
+    document.addEventListener(
+        "drawn", ({ detail }) => pictures.push([performance.now(), detail]), true);
 """
 
 
 def measured() -> dict[str, float]:
-    """Pictures a second while the voice sounds, and the lag in ms (median and the worst of 95 %)."""
+    """Pictures a second while the voice sounds, and the lag in ms (median and 95th percentile)."""
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(
             executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"]

@@ -7,8 +7,11 @@ import threading
 import pytest
 import uvicorn
 from django.test import Client as DjangoBrowser
+from django.utils import timezone
 
+from tests.factories import item, publish_anyway
 from web.config.asgi import application
+from web.programmes.document import empty_document
 
 # Playwright keeps an event loop in the test's thread, and Django would refuse the ORM beside it
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
@@ -134,18 +137,106 @@ def sign_in(context, site, user):
     context.add_cookies([{"name": "sessionid", "value": cookie.value, "url": site}])
 
 
-@pytest.fixture
-def practice(page, site, person, task):
-    """The client's practice screen, open."""
-    sign_in(page.context, site, person.account)
+SOURCE = "localStorage.setItem('still-reed:source', '{}')"
+
+
+def open_player(page, site, user, *, source="simulated"):
+    """The player of a signed-in client, ready for the first press."""
+    page.add_init_script(SOURCE.format(source))
+    sign_in(page.context, site, user)
     page.goto(f"{site}/practice/")
+    page.locator("[data-ready]").wait_for(state="attached")
     return page
 
 
+def at(page, screen, **more):
+    """Waits until the player shows a screen."""
+    page.locator(f"[data-screen={screen}]").wait_for(timeout=20_000, **more)
+
+
+def to_first_task(page, voice="1"):
+    """Through the questions to the first task's own screen."""
+    at(page, "today")
+    page.keyboard.press(voice)
+    at(page, "safety")
+    page.keyboard.press("Space")
+    at(page, "task")
+
+
+def to_first_try(page):
+    """As far as the first sound that is asked for."""
+    to_first_task(page)
+    page.keyboard.press("Space")
+    at(page, "try")
+
+
+def result(page):
+    """The sentence of the try that has just been made."""
+    sentence = page.locator("[data-sentence]").last
+    sentence.wait_for(timeout=30_000)
+    return sentence.inner_text()
+
+
+@pytest.fixture
+def practice(page, site, person, task):
+    """The client's player, open."""
+    return open_player(page, site, person.account)
+
+
 def until_shown(page, seconds):
-    """Waits until the practice screen's clock has come so far."""
+    """Waits until the clock of the try has come so far."""
     page.wait_for_function(
-        "least => Number(document.querySelector('[data-seconds]').textContent) >= least",
+        "least => Number(document.querySelector('[data-seconds]')?.textContent) >= least",
         arg=seconds,
         timeout=20_000,
     )
+
+
+def programme(person, clinician, *items, **more):
+    document = {**empty_document(timezone.localdate()), "items": list(items), **more}
+    return publish_anyway(person, document, by=clinician)
+
+
+@pytest.fixture
+def short_one(person, clinician):
+    return programme(
+        person, clinician,
+        item("straw_hold", notes=[53], params={"seconds": 1.5, "reps": 1}),
+        item("strong_ah", params={"seconds": 2, "reps": 1}, sip=True, cue=False),
+        item("descending_hum", notes=[60, 53], params={"seconds": 2, "reps": 1}),
+    )  # fmt: skip
+
+
+#: What answers each screen, pressed as it comes. A press is a key, or what to do with the page.
+KEYS = {
+    "task": "Space", "reps": "Space", "timed": "Space", "checklist": "Space", "sip": "Space",
+    "rest": "Space", "after": "Space", "try_next": "Space", "air": "1", "felt": "y",
+    "effort": "4", "strain": "n", "bother": "3",
+}  # fmt: skip
+
+
+def through(page, press, *, until="done", seconds=170):
+    """Goes through the session, answering each screen once; gives what was said of the tries."""
+    said, seen = [], None
+    for _ in range(seconds * 10):
+        screen = page.evaluate("document.querySelector('[data-screen]')?.dataset.screen")
+        if screen == until:
+            return said
+        now = page.evaluate(
+            """[document.querySelector('[data-screen]')?.dataset.screen,
+                document.querySelector('h1').textContent,
+                document.querySelector('[data-progress], .where')?.textContent,
+                Boolean(document.querySelector('[data-result]'))].join('|')"""
+        )
+        if now != seen:
+            seen = now
+            if screen == "try" and now.endswith("true"):
+                said.append(page.locator("[data-sentence]").last.inner_text())
+                press("Space")
+            elif screen == "count":
+                page.locator("#count").fill("4")
+                press("Space")
+            elif screen in KEYS:
+                press(KEYS[screen])
+        page.wait_for_timeout(100)
+    raise AssertionError(f"still at {seen}")

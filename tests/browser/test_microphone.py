@@ -6,7 +6,15 @@ from playwright.sync_api import expect
 
 from reedcore.formats.wav import write_wav
 from reedcore.synthvoice import HeldVoice, Voiced, speak
-from tests.browser.conftest import CHROMIUM, QUIET, sign_in, until_shown
+from tests.browser.conftest import (
+    CHROMIUM,
+    QUIET,
+    at,
+    open_player,
+    result,
+    to_first_try,
+    until_shown,
+)
 from web.practice import consumers
 from web.practice.models import Trial
 
@@ -64,11 +72,9 @@ def test_a_hold_through_the_capture_device_is_measured(
         f"--use-file-for-fake-audio-capture={tmp_path / 'voice.wav'}%noloop",
     )
     context.add_init_script(LISTEN_IN)
-    sign_in(context, site, person.account)
-    page = context.new_page()
-    page.goto(f"{site}/practice/")
-    page.keyboard.press("Space")
-    expect(page.locator("[data-sentence]")).to_contain_text("target 5.", timeout=25_000)
+    page = open_player(context.new_page(), site, person.account, source="microphone")
+    to_first_try(page)
+    assert "target 5." in result(page)
     given = np.array(page.evaluate("window.given.flatMap((block) => Array.from(block))"))
     browser.close()
 
@@ -97,25 +103,26 @@ def test_a_refused_microphone_says_so_and_offers_the_stopwatch(playwright, site,
         "--deny-permission-prompts",
         permissions=(),
     )
-    sign_in(context, site, person.account)
-    page = context.new_page()
-    page.goto(f"{site}/practice/")
-    page.keyboard.press("Space")
+    page = open_player(context.new_page(), site, person.account, source="microphone")
+    to_first_try(page)
+    at(page, "no_sound")
     expect(page.get_by_text("The browser was not allowed to use the microphone.")).to_be_visible()
     page.get_by_role("button", name="Time it with the stopwatch instead").click()
-    page.get_by_role("heading").click()
+    page.get_by_role("button", name="Start").wait_for()
     page.keyboard.press("Space")
     until_shown(page, 1.2)
     page.keyboard.press("Space")
-    expect(page.locator("[data-sentence]")).to_contain_text("timed by hand")
+    assert "timed by hand" in result(page)
+    expect(page.get_by_text("nothing waiting")).to_be_visible()
     browser.close()
     trial = Trial.objects.get()
     assert trial.source == Trial.Source.STOPWATCH
     assert trial.total_s >= 1.15  # shown rounded
 
 
-def test_a_machine_without_a_microphone_says_so(practice):
-    practice.keyboard.press("Space")
-    expect(practice.get_by_text("No microphone was found.")).to_be_visible()
-    expect(practice.get_by_role("button", name="Time it with the stopwatch")).to_be_visible()
+def test_a_machine_without_a_microphone_says_so(page, site, person, task):
+    open_player(page, site, person.account, source="microphone")
+    to_first_try(page)
+    expect(page.get_by_text("No microphone was found.")).to_be_visible(timeout=15_000)
+    expect(page.get_by_role("button", name="Time it with the stopwatch")).to_be_visible()
     assert not Trial.objects.exists()

@@ -5,6 +5,7 @@ import { openDB } from "../../ui/vendor/idb.js";
 
 const FIRST_WAIT_MS = 800;
 const LONGEST_WAIT_MS = 15000;
+const TRIES = ["sound", "timed", "told"];
 const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
 
 /** The browser's store; where it has none, a list that lives as long as the page. */
@@ -74,7 +75,7 @@ export class Outbox {
   async done(kept) {
     this.list = this.list.filter((each) => each !== kept);
     if (this.store) await this.store.delete("entries", kept.seq);
-    this.sent += 1;
+    if (TRIES.includes(kept.entry.kind)) this.sent += 1;
     this.on.changed();
     this.send(); // what was behind it may go now
   }

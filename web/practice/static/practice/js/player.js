@@ -8,6 +8,7 @@ import * as questions from "./questions.js";
 import { reference } from "./reference.js";
 import { ask, button, goOn, lines, make, say, show } from "./screens.js";
 import { fetchTones } from "./sounds.js";
+import { prepareRecorder } from "../../sound/js/recorder.js";
 import { prepare } from "./settings.js";
 
 const root = document.querySelector("[data-player]");
@@ -178,5 +179,6 @@ async function run() {
 kit.outbox = await new Outbox(prepare(kit, root)).open();
 kit.settled?.();
 fetchTones(plan.blocks);
+prepareRecorder(kit.urls.worklet).catch(() => {});
 root.dataset.ready = "";
 run();

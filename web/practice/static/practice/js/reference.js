@@ -1,6 +1,7 @@
 // The comfortable voice on this device: what its levels are judged against.
 
 import { HeardTry } from "./heard.js";
+import { wavOf } from "./wav.js";
 import { ask, goOn, lines, make, say, show } from "./screens.js";
 
 const VOWEL = { measure: "hold", feedback: "none", cue: true, cues: false, ends_after_s: 1, contrast: false };
@@ -10,7 +11,6 @@ class Vowel extends HeardTry {
   async keep(take) {
     document.body.dataset.state = "saving";
     this.hand = this.handSeconds();
-    const { wavOf } = await import("./wav.js");
     this.kept = await this.kit.outbox.put(
       { ...this.kit.entry("reference", take.key), source: this.kit.source.kind, capture: this.listening?.capture ?? {} },
       { recording: wavOf(take.blocks, take.rate), held: true },

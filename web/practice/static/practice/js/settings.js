@@ -74,7 +74,7 @@ function status(kit, find) {
   const box = kit.outbox;
   if (!box) return;
   const { waiting, sent, refused } = box;
-  const parts = [`${sent} sent`, waiting ? `${waiting} saved here, waiting to be sent` : "nothing waiting"];
+  const parts = [`${sent} ${sent === 1 ? "try" : "tries"} sent`, waiting ? `${waiting} saved here, waiting to be sent` : "nothing waiting"];
   if (refused) parts.push(`${refused} could not be sent`);
   if (!box.keeps) parts.push("this browser keeps nothing when it is closed");
   find("status").textContent = parts.join(" · ");
@@ -84,10 +84,19 @@ function status(kit, find) {
 /** On a device that is to remember, the session opens without a network too; on others nothing stays. */
 async function remembered(root) {
   if (!navigator.serviceWorker) return;
+  root.querySelector("[data-sign-out]").addEventListener("submit", async (event) => {
+    event.preventDefault();
+    await forget();
+    event.target.submit();
+  });
   if (root.dataset.remembered === "1") {
     await navigator.serviceWorker.register("/practice/worker.js").catch(() => {});
     return;
   }
+  await forget();
+}
+
+async function forget() {
   for (const each of await navigator.serviceWorker.getRegistrations()) await each.unregister();
   for (const name of await caches.keys()) await caches.delete(name);
 }

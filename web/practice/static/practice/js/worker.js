@@ -12,7 +12,6 @@ const isKept = (url) => isPage(url) || url.pathname.startsWith("/static/") || /^
 
 self.addEventListener("fetch", (event) => {
   const url = new URL(event.request.url);
-  if (url.pathname === "/sign-out/") return event.waitUntil(caches.delete(CACHE));
   if (event.request.method !== "GET" || url.origin !== location.origin || !isKept(url)) return;
   event.respondWith(freshOrKept(event.request));
 });

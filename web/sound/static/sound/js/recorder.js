@@ -1,6 +1,17 @@
 // Sound from a source, through the worklet, into a take. Nothing here measures anything.
 
 let context = null;
+let worklet = null;
+
+/** Fetches the recorder ahead, so that a session goes on without a network; needs no key press. */
+export function prepareRecorder(workletUrl) {
+  context ??= new AudioContext({ latencyHint: "interactive" });
+  worklet ??= context.audioWorklet.addModule(workletUrl).catch((error) => {
+    worklet = null; // the next time may find a network
+    throw error;
+  });
+  return worklet;
+}
 
 /** The page's one audio context; must first be asked for from a key press or a tap. */
 export async function audioContext() {
@@ -49,7 +60,7 @@ export async function openSimulated(url) {
 /** Records a source until `stop`; each block goes to `onBlock` as 16-bit samples. */
 export async function record(source, workletUrl, onBlock) {
   const context = await audioContext();
-  await context.audioWorklet.addModule(workletUrl);
+  await prepareRecorder(workletUrl);
   const node = new AudioWorkletNode(context, "recorder", {
     numberOfInputs: 1, numberOfOutputs: 1, channelCount: 1, channelCountMode: "explicit",
   });

@@ -1,0 +1,263 @@
+"""What can go wrong between a device and the clinic: nothing is lost and nothing doubled."""
+
+import threading
+from datetime import timedelta
+
+import pytest
+import uvicorn
+from django.utils import timezone
+from playwright.sync_api import expect
+
+from tests.browser.conftest import (
+    Line,
+    at,
+    open_player,
+    programme,
+    result,
+    through,
+    to_first_task,
+    to_first_try,
+    until_shown,
+)
+from tests.factories import PIN, item
+from web.config.asgi import application
+from web.practice.asked import Asked
+from web.practice.models import Mark, Session, Trial
+from web.practice.simulated import simulated_clip
+
+
+@pytest.fixture
+def two_holds(person, clinician):
+    return programme(
+        person, clinician,
+        item("hum_hold", params={"seconds": 2, "reps": 2}, cue=False),
+        item("lips_stretch", params={"reps": 3}),
+    )  # fmt: skip
+
+
+def seconds_said(sentence):
+    return float(sentence.split(" seconds")[0].split()[-1])
+
+
+def test_the_network_away_for_the_whole_session(page, line, person, two_holds):
+    open_player(page, line.site, person.account)
+    page.evaluate(FETCH_VOICES, [[task.pk for task in two_holds.tasks.filter(measure="hold")]])
+    line.down()
+    to_first_task(page)
+    said = []
+    page.keyboard.press("Space")
+    for _ in range(2):
+        expect(page.get_by_role("status")).to_contain_text("No network", timeout=15_000)
+        expect(page.locator("[data-meter]")).to_contain_text("Input, not a measurement")
+        page.wait_for_timeout(4500)  # the made-up voice sounds; nobody can hear when it ends
+        page.keyboard.press("Space")
+        said.append(result(page))
+        page.keyboard.press("Space")
+        page.locator("[data-result]").wait_for(state="detached")
+    assert all("kept here" in words for words in said)
+    through(page, page.keyboard.press)
+    assert not Trial.objects.exists()
+    expect(page.get_by_text("saved here, waiting to be sent")).to_be_visible()
+    line.up()
+    expect(page.get_by_text("3 tries sent · nothing waiting")).to_be_visible(timeout=40_000)
+    held = Trial.objects.filter(task__measure="hold")
+    # the recordings were measured in full, and stand where they were made, in order
+    truth = simulated_clip(Asked(held[0].task), manner="even", seed=1).truth.duration_s
+    assert [trial.total_s for trial in held] == pytest.approx([truth, truth], abs=0.1)
+    assert [trial.source for trial in held] == ["simulated", "simulated"]
+    assert Trial.objects.get(source="told").figures == {"reps": 3}
+    assert Session.objects.get().ending == Session.Ending.DONE
+    moments = list(Trial.objects.order_by("performed_at").values_list("performed_at", flat=True))
+    assert moments[-1] - moments[0] > timedelta(seconds=2)
+
+
+#: The made-up microphone is fetched before the network goes, as a real one would not have to be.
+FETCH_VOICES = """async ([tasks]) => {
+    const voices = new Map();
+    const usual = window.fetch;
+    for (const pk of tasks) {
+        const path = `/practice/tasks/${pk}/simulated-voice.wav`;
+        voices.set(path, await (await usual(`${path}?manner=even&seed=1`)).arrayBuffer());
+    }
+    window.fetch = (url, ...more) => {
+        const kept = voices.get(String(url).split("?")[0]);
+        return kept ? Promise.resolve(new Response(kept.slice(0))) : usual(url, ...more);
+    };
+}"""
+
+
+class Server:
+    """A server of its own that can be killed and started again behind a line."""
+
+    def __init__(self):
+        self.start()
+        self.line = Line(self.port)
+        self.line.site = f"http://127.0.0.1:{self.line.port}"
+
+    def start(self):
+        config = uvicorn.Config(
+            application, host="127.0.0.1", port=0, log_level="error", lifespan="off"
+        )
+        self.server = uvicorn.Server(config)
+        self.thread = threading.Thread(target=self.server.run, daemon=True)
+        self.thread.start()
+        while not self.server.started:
+            assert self.thread.is_alive()
+            threading.Event().wait(0.02)
+        self.port = self.server.servers[0].sockets[0].getsockname()[1]
+
+    def kill(self):
+        self.server.force_exit = self.server.should_exit = True
+        self.line.down()
+        self.thread.join(15)
+        assert not self.thread.is_alive()
+
+    def restart(self):
+        self.start()
+        self.line.to_port = self.port
+        self.line.up()
+
+
+@pytest.fixture
+def server(transactional_db):
+    own = Server()
+    yield own
+    own.line.close()
+    own.server.force_exit = own.server.should_exit = True
+    own.thread.join(15)
+
+
+def test_the_server_killed_and_started_again_in_the_middle_of_a_hold(page, server, person, task):
+    open_player(page, server.line.site, person.account)
+    to_first_try(page)
+    until_shown(page, 2.0)
+    server.kill()
+    server.restart()
+    sentence = result(page)
+    expect(page.get_by_text("1 try sent · nothing waiting")).to_be_visible(timeout=20_000)
+    trial = Trial.objects.get()
+    assert 5.0 < trial.total_s < 5.8
+    assert trial.breaks == []
+    if "stopwatch" not in sentence:
+        assert seconds_said(sentence) == pytest.approx(trial.total_s, abs=0.06)
+
+
+def test_the_tab_closed_in_the_middle(page, site, person, two_holds):
+    open_player(page, site, person.account)
+    to_first_task(page)
+    page.keyboard.press("Space")
+    first = seconds_said(result(page))
+    page.keyboard.press("Space")
+    page.locator("[data-result]").wait_for(state="detached")
+    until_shown(page, 0.6)  # in the middle of the second hold
+    context = page.context
+    page.close()
+    again = open_player(context.new_page(), site, person.account)
+    at(again, "resume")
+    again.keyboard.press("1")
+    at(again, "task")
+    again.keyboard.press("Space")
+    expect(again.locator("[data-progress]")).to_contain_text("try 2 of 2")
+    second = seconds_said(result(again))
+    through(again, again.keyboard.press)
+    expect(again.get_by_text("nothing waiting")).to_be_visible()
+    held = Trial.objects.filter(task__measure="hold").order_by("performed_at")
+    assert [round(trial.total_s, 1) for trial in held] == [first, second]
+    session = Session.objects.get()
+    assert session.ending == Session.Ending.DONE
+    assert Trial.objects.count() == 3
+
+
+def test_an_answer_that_never_comes_sends_the_same_thing_three_times(page, site, person, task):
+    open_player(page, site, person.account, source="stopwatch")
+    to_first_try(page)
+    arrived = []
+
+    def lose_two(route):
+        answer = route.fetch()  # it reaches the clinic
+        arrived.append(answer.status)
+        if len(arrived) < 3:
+            route.abort()
+        else:
+            route.fulfill(response=answer)
+
+    page.get_by_role("button", name="Start").wait_for()
+    expect(page.get_by_text("nothing waiting")).to_be_visible()
+    page.route("**/practice/entries/", lose_two)
+    page.keyboard.press("Space")
+    until_shown(page, 1.0)
+    page.keyboard.press("Space")
+    said = seconds_said(result(page))
+    expect(page.get_by_text("1 try sent · nothing waiting")).to_be_visible(timeout=20_000)
+    assert arrived == [200, 200, 200]
+    assert Trial.objects.get().total_s == pytest.approx(said, abs=0.06)
+
+
+A_DAY_BEHIND = """
+    const Real = Date, off = -86_400_000;
+    window.Date = class extends Real {
+        constructor(...given) { given.length ? super(...given) : super(Real.now() + off); }
+        static now() { return Real.now() + off; }
+    };
+"""
+
+
+def test_a_device_whose_clock_is_a_day_behind(page, site, person, task):
+    page.add_init_script(A_DAY_BEHIND)
+    open_player(page, site, person.account, source="stopwatch")
+    to_first_try(page)
+    page.get_by_role("button", name="Start").wait_for()
+    page.keyboard.press("Space")
+    until_shown(page, 1.0)
+    page.keyboard.press("Space")
+    result(page)
+    expect(page.get_by_text("1 try sent · nothing waiting")).to_be_visible()
+    trial = Trial.objects.get()
+    assert abs((timezone.now() - trial.performed_at).total_seconds()) < 60
+    assert trial.session.clock_off_s == pytest.approx(86_400, abs=60)
+
+
+def test_two_devices_at_once(browser, site, person, two_holds):
+    pages = []
+    for _ in range(2):
+        page = browser.new_context().new_page()
+        open_player(page, site, person.account)
+        to_first_task(page)
+        page.keyboard.press("Space")
+        pages.append(page)
+    said = []
+    for page in pages:
+        said.append(seconds_said(result(page)))
+    for page in pages:
+        page.keyboard.press("Space")
+        page.locator("[data-result]").wait_for(state="detached")
+    for page in pages:
+        said.append(seconds_said(result(page)))
+        through(page, page.keyboard.press)
+        expect(page.get_by_text("3 tries sent · nothing waiting")).to_be_visible()
+    held = Trial.objects.filter(task__measure="hold")
+    assert sorted(round(trial.total_s, 1) for trial in held) == sorted(said)
+    assert Session.objects.filter(ending=Session.Ending.DONE).count() == 2
+    assert Trial.objects.count() == 6
+    assert Mark.objects.filter(kind="effort").count() == 2
+
+
+def test_a_remembered_device_opens_its_session_without_a_network(page, line, person, task):
+    page.goto(f"{line.site}/practice/with/{person.practice_code}/")
+    page.get_by_label("Your PIN").fill(PIN)
+    page.get_by_label("Remember me on this device").check()
+    page.keyboard.press("Enter")
+    page.locator("[data-ready]").wait_for(state="attached")
+    page.wait_for_function("navigator.serviceWorker.controller !== null")
+    page.reload()  # now through the worker, which keeps what it fetched
+    page.locator("[data-ready]").wait_for(state="attached")
+    line.down()
+    page.reload()
+    page.locator("[data-ready]").wait_for(state="attached")
+    at(page, "today")
+    line.up()
+    # signing out leaves nothing of the person on the device
+    page.get_by_text("More", exact=True).click()
+    page.get_by_role("button", name="Sign out").click()
+    page.wait_for_url("**/sign-in/**")
+    assert page.evaluate("caches.keys()") == []

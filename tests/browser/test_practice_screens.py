@@ -1,0 +1,103 @@
+"""Every practice screen: for those who see little, touch badly, or hold a small telephone."""
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+
+from tests.browser.conftest import at, open_player, result, to_first_task
+from tests.factories import trial
+
+ENHANCED = {"runOnly": {"type": "rule", "values": ["color-contrast-enhanced"]}}
+
+
+def violations(page, options=None):
+    found = Axe().run(page, options=options).response["violations"]
+    return [(each["id"], [node["html"][:90] for node in each["nodes"]]) for each in found]
+
+
+def fits(page):
+    """What is too wide, too small to read, or too small to touch."""
+    return page.evaluate(
+        """() => {
+            const seen = (each) => each.offsetParent && !each.closest(".sr-only");
+            const words = [...document.querySelectorAll("p, label, button, h1, select, summary, a, span")];
+            const touched = [...document.querySelectorAll("button, select, summary, a, input:not([type=hidden])")];
+            const wide = document.documentElement.scrollWidth - document.documentElement.clientWidth;
+            return {
+                wide,
+                small: words.filter((each) => seen(each) && !each.matches(".key, .key *") && parseFloat(getComputedStyle(each).fontSize) < 20).map((each) => each.outerHTML.slice(0, 90)),
+                low: touched.filter((each) => seen(each) && (each.closest("label") ?? each).getBoundingClientRect().height < 47.5).map((each) => each.outerHTML.slice(0, 90)),
+            };
+        }"""
+    )
+
+
+GOOD = {"wide": 0, "small": [], "low": []}
+
+
+def screens(page):
+    """Opens one practice screen after another, and says which it is."""
+    at(page, "today")
+    yield "today"
+    page.keyboard.press("1")
+    at(page, "safety")
+    yield "safety"
+    page.keyboard.press("Space")
+    at(page, "task")
+    page.locator("summary", has_text="If something is off").click()
+    yield "task"
+    page.locator("[data-go]").click()
+    at(page, "try")
+    yield "try"
+    result(page)
+    yield "result"
+    page.keyboard.press("Space")
+    at(page, "felt")
+    page.keyboard.press("n")
+    at(page, "try_next")
+    yield "try_next"
+    page.keyboard.press("Space")
+    at(page, "effort")
+    yield "effort"
+    page.keyboard.press("p")
+    at(page, "pause")
+    yield "pause"
+    page.keyboard.press("s")
+    at(page, "stop")
+    yield "stop"
+    page.get_by_role("button", name="light-headed").click()
+    at(page, "advice")
+    yield "advice"
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_nobody_is_shut_out_and_contrast_is_seven_to_one(page, site, person, short_one, scheme):
+    page.emulate_media(color_scheme=scheme)
+    trial(short_one.tasks.first())
+    open_player(page, site, person.account)
+    for name in screens(page):
+        assert violations(page) == [], name
+        assert violations(page, ENHANCED) == [], name
+
+
+#: Telephone, the narrowest one, a tablet, and a desk at 200 % zoom.
+SIZES = {"narrow": (320, 640), "phone": (390, 844), "zoomed": (640, 400), "wide": (1280, 800)}
+
+
+@pytest.mark.parametrize("size", SIZES.values(), ids=SIZES)
+def test_every_screen_fits_reads_and_can_be_touched(page, site, person, short_one, size):
+    page.set_viewport_size({"width": size[0], "height": size[1]})
+    open_player(page, site, person.account)
+    for name in screens(page):
+        assert fits(page) == GOOD, name
+
+
+def test_larger_type_still_fits_a_telephone(page, site, person, short_one):
+    page.set_viewport_size({"width": 390, "height": 844})
+    open_player(page, site, person.account)
+    page.get_by_text("More", exact=True).click()
+    page.get_by_role("button", name="Larger type").click()
+    page.get_by_text("More", exact=True).click()
+    to_first_task(page)
+    assert fits(page)["wide"] == 0
+    size = page.evaluate("parseFloat(getComputedStyle(document.querySelector('.lead')).fontSize)")
+    assert size > 25

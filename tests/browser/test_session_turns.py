@@ -1,0 +1,140 @@
+"""What turns a session takes: gentler days, skips, pauses, stops, and the clinician in the room."""
+
+from playwright.sync_api import expect
+
+from tests.browser.conftest import (
+    SOURCE,
+    at,
+    open_player,
+    programme,
+    result,
+    sign_in,
+    through,
+    to_first_task,
+)
+from tests.factories import item
+from web.clients.models import Stop
+from web.practice.models import Mark, Session, Trial
+
+
+def test_three_presses_from_the_link_to_the_first_sound(page, site, person, short_one):
+    open_player(page, site, person.account)
+    for key in ("1", "Space", "Space"):
+        page.locator(f"[data-press='{' ' if key == 'Space' else key}']:visible").first.wait_for()
+        page.keyboard.press(key)
+    at(page, "try")
+    expect(page.get_by_role("status")).to_contain_text("It stops by itself", timeout=10_000)
+
+
+def test_hoarse_is_gentler_and_never_loud(page, site, person, short_one):
+    open_player(page, site, person.account)
+    to_first_task(page, voice="3")
+    said = through(page, page.keyboard.press, seconds=80)
+    # the straw twice over, no loud work, the cool-down
+    assert len(said) == 3
+    assert not Trial.objects.filter(task__task_code="strong_ah").exists()
+    assert Session.objects.get().day == "gentler"
+
+
+def test_ill_is_a_rest_day(page, site, person, short_one):
+    open_player(page, site, person.account)
+    at(page, "today")
+    page.keyboard.press("4")
+    at(page, "rest")
+    expect(page.get_by_text("not counted as missed")).to_be_visible()
+    expect(page.get_by_text("nothing waiting")).to_be_visible()
+    assert Session.objects.get().day == "rest"
+
+
+def test_strain_ends_loud_work_for_the_day(page, site, person, clinician):
+    programme(
+        person, clinician,
+        item("strong_ah", params={"seconds": 2, "reps": 1}, sip=False),
+        item("strong_oh", params={"seconds": 2, "reps": 1}, sip=False),
+        item("quiet_minute"),
+    )  # fmt: skip
+    open_player(page, site, person.account)
+    to_first_task(page)
+    page.keyboard.press("Space")
+    result(page)
+    page.keyboard.press("Space")
+    at(page, "effort")
+    page.keyboard.press("8")
+    at(page, "strain")
+    page.keyboard.press("y")
+    at(page, "where")
+    page.keyboard.press("1")
+    expect(page.get_by_role("heading", name="One minute quiet")).to_be_visible(timeout=10_000)
+    assert Mark.objects.get(kind="strain").value == {"said": True, "where": "throat"}
+
+
+def test_skip_asks_why_and_pause_keeps_the_place(page, site, person, short_one):
+    open_player(page, site, person.account)
+    to_first_task(page)
+    page.keyboard.press("p")
+    at(page, "pause")
+    page.keyboard.press("Space")
+    at(page, "try")  # on with the task, not back to its words
+    page.keyboard.press("k")
+    at(page, "skip")
+    page.keyboard.press("1")
+    expect(page.get_by_role("heading", name="Strong “ah”")).to_be_visible()
+    expect(page.get_by_text("nothing waiting")).to_be_visible()
+    assert Mark.objects.get(kind="skipped").value == "cant"
+    assert not Trial.objects.exists()
+
+
+def test_again_makes_one_try_more(page, site, person, short_one):
+    open_player(page, site, person.account)
+    to_first_task(page)
+    page.keyboard.press("Space")
+    result(page)
+    page.keyboard.press("r")
+    page.locator("[data-result]").wait_for(state="detached")
+    result(page)
+    expect(page.get_by_text("2 tries sent")).to_be_visible()
+    assert Trial.objects.count() == 2
+
+
+def test_a_stop_shows_what_to_do_and_pauses_the_device(page, line, person, short_one):
+    open_player(page, line.site, person.account)
+    to_first_task(page)
+    line.down()
+    page.keyboard.press("s")
+    at(page, "stop")
+    expect(page.get_by_text("Nobody is watching")).to_be_visible()
+    page.get_by_role("button", name="trouble breathing").click()
+    expect(page.get_by_role("heading", name="This needs help now: call 112")).to_be_visible()
+    assert not Stop.objects.exists()
+    line.up()
+    expect(page.get_by_text("nothing waiting")).to_be_visible(timeout=25_000)
+    stop = Stop.objects.get()
+    assert stop.flags == ["breathing"]
+    assert Session.objects.get().ending == Session.Ending.STOPPED
+    page.goto(f"{line.site}/practice/")
+    expect(page.get_by_role("heading", name="Your practice is paused")).to_be_visible()
+
+
+def test_a_flag_before_the_first_sound_ends_it_there(page, site, person, short_one):
+    open_player(page, site, person.account)
+    at(page, "today")
+    page.keyboard.press("1")
+    at(page, "safety")
+    page.get_by_role("button", name="streaks of blood").click()
+    expect(page.get_by_role("heading", name="No more voicing")).to_be_visible()
+    expect(page.get_by_text("nothing waiting")).to_be_visible()
+    assert Stop.objects.get().pauses
+
+
+def test_with_the_clinician_in_the_room(page, site, clinician, person, task):
+    page.add_init_script(SOURCE.format("simulated"))
+    sign_in(page.context, site, clinician)
+    page.goto(f"{site}/practice/in-clinic/{person.pk}/")
+    to_first_task(page)
+    page.locator("[data-target]").fill("3")
+    page.get_by_role("button", name="Begin").click()
+    assert "target 3." in result(page)
+    expect(page.get_by_text("1 try sent · nothing waiting")).to_be_visible()
+    trial = Trial.objects.get()
+    assert trial.session.place == Session.Place.CLINIC
+    assert trial.set_s == 3.0

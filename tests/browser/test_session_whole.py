@@ -1,0 +1,114 @@
+"""A whole session by keyboard alone, by touch alone, and by what a screen reader is told."""
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.conftest import at, open_player, programme, through, to_first_task
+from tests.factories import item
+from web.practice.models import Mark, Session, Trial
+
+FAST = {"breath_in": 1, "breath_out": 1, "tempo": 120, "cycles": 1}
+
+
+@pytest.fixture
+def every_kind(person, clinician):
+    """A short session of every kind of measure."""
+    return programme(
+        person, clinician,
+        item("lips_stretch", params={"reps": 2}),
+        item("belly_hand", params=FAST),
+        item("straw_hold", notes=[53], params={"seconds": 1.5, "reps": 2}, short=True),
+        item("steady_hiss", params={"seconds": 10, "reps": 1}, row=[2.0], cue=False),
+        item("block_stretch", notes=[48, 55], params={"seconds": 2, "reps": 1}, cue=False),
+        item("five_note", notes=[48], params={"tempo": 160, "reps": 1}),
+        item("s_to_z", params={"s_s": 1, "z_s": 1, "reps": 1}, cue=False),
+        item("strong_ah", params={"seconds": 2, "reps": 1}, sip=True, cue=False),
+        item("functional_phrases", params={"lines": 3}, sip=True, cue=False),
+        item("balloon"),
+        item("quiet_minute"),
+        item("habits"),
+    )  # fmt: skip
+
+
+def test_every_kind_of_measure_by_keyboard_alone(page, site, person, every_kind):
+    open_player(page, site, person.account)
+    to_first_task(page)
+
+    def press(key):
+        if page.evaluate("document.activeElement.id") == "count":
+            page.keyboard.press("Tab")  # out of the field to the key beside it
+        page.keyboard.press(key)
+
+    said = through(page, press)
+    expect(page.get_by_text("nothing waiting")).to_be_visible()
+    session = Session.objects.get()
+    assert session.ending == Session.Ending.DONE
+    assert session.items_done == session.items_planned == 12
+    done = list(Trial.objects.order_by("performed_at").values_list("task__task_code", "source"))
+    told, heard = "told", "simulated"
+    assert done == [
+        ("lips_stretch", told), ("belly_hand", told), ("straw_hold", heard), ("straw_hold", heard),
+        ("steady_hiss", heard), ("block_stretch", heard), ("five_note", heard), ("s_to_z", heard),
+        ("strong_ah", heard), *[("functional_phrases", heard)] * 3, ("balloon", told),
+        ("quiet_minute", told), ("habits", told),
+    ]  # fmt: skip
+    by_code = {trial.task.task_code: trial for trial in Trial.objects.select_related("task")}
+    assert by_code["balloon"].figures == {"count": 4}
+    assert by_code["belly_hand"].figures == {"breaths": 1}
+    assert by_code["steady_hiss"].total_s > 1.8
+    assert by_code["steady_hiss"].outcome == Trial.Outcome.MET
+    assert by_code["five_note"].figures["notes_on_pitch"] == 9
+    assert f"{by_code['straw_hold'].total_s:.1f} seconds" in " ".join(said)
+    marks = dict(Mark.objects.values_list("kind", "value"))
+    assert marks["effort"] == 4
+    assert marks["strain"] == {"said": False, "where": ""}
+    assert marks["breath"] == "left"
+    assert marks["bother"] == 3
+
+
+def test_by_touch_alone(browser, site, person, short_one):
+    context = browser.new_context(
+        viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True
+    )
+    page = open_player(context.new_page(), site, person.account)
+    at(page, "today")
+    page.get_by_role("button", name="As usual").tap()
+    page.get_by_role("button", name="None of these").tap()
+    at(page, "task")
+
+    def tap(key):
+        if key == "Space":
+            # anywhere on the screen is the big key
+            page.locator("[data-title]").tap()
+        else:
+            page.locator(f"[data-press='{key}']").tap()
+
+    said = through(page, tap, seconds=80)
+    assert len(said) == 3
+    assert Trial.objects.count() == 3
+    context.close()
+
+
+def test_a_screen_reader_is_told_everything(page, site, person, short_one):
+    open_player(page, site, person.account)
+    # nothing but names, roles and the live region from here on
+    page.get_by_role("button", name="As usual").click()
+    expect(page.get_by_role("heading", name="Before the first sound")).to_be_focused()
+    page.get_by_role("button", name="None of these").click()
+    expect(page.get_by_role("heading", name="Straw in air, one note")).to_be_focused()
+    page.get_by_role("button", name="Begin").click()
+    live = page.get_by_role("status")
+    expect(live).to_have_text("Breathe in", timeout=10_000)
+    expect(live).to_contain_text("It stops by itself", timeout=10_000)
+    expect(live).to_contain_text("seconds, steady, on F3; target 1.5.", timeout=15_000)
+    picture = page.get_by_role("img", name="Tries today")
+    expect(picture.first).to_be_attached()
+    page.get_by_role("button", name="Go on").click()
+    page.get_by_role("group", name="Did the lips tickle?").get_by_role("button", name="Yes").click()
+    expect(page.get_by_role("group", name="How hard was that for your body?")).to_be_visible()
+    page.get_by_role("button", name="4", exact=True).click()
+    expect(page.get_by_role("heading", name="Strong “ah”")).to_be_focused()
+    page.get_by_role("button", name="Stop, something is wrong").click()
+    expect(page.get_by_role("heading", name="You have stopped")).to_be_focused()
+    page.get_by_role("button", name="new pain when I use my voice").click()
+    expect(live).to_contain_text("Call your clinician today")
