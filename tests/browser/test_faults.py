@@ -11,6 +11,7 @@ from playwright.sync_api import expect
 from tests.browser.conftest import (
     Line,
     at,
+    leave,
     open_player,
     programme,
     result,
@@ -30,7 +31,7 @@ from web.practice.simulated import simulated_clip
 def two_holds(person, clinician):
     return programme(
         person, clinician,
-        item("hum_hold", params={"seconds": 2, "reps": 2}, cue=False),
+        item("hum_hold", params={"seconds": 2, "reps": 2}),
         item("lips_stretch", params={"reps": 3}),
     )  # fmt: skip
 
@@ -49,7 +50,7 @@ def test_the_network_away_for_the_whole_session(page, line, person, two_holds):
     for _ in range(2):
         expect(page.get_by_role("status")).to_contain_text("No network", timeout=15_000)
         expect(page.locator("[data-meter]")).to_contain_text("Input, not a measurement")
-        page.wait_for_timeout(4500)  # the made-up voice sounds; nobody can hear when it ends
+        until_shown(page, 3.6)  # the made-up voice is over by then; nobody could hear when
         page.keyboard.press("Space")
         said.append(result(page))
         page.keyboard.press("Space")
@@ -119,9 +120,10 @@ class Server:
 
 
 @pytest.fixture
-def server(transactional_db):
+def server(transactional_db, browser):
     own = Server()
     yield own
+    leave(browser, own.server)
     own.line.close()
     own.server.force_exit = own.server.should_exit = True
     own.thread.join(15)

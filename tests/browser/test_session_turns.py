@@ -65,6 +65,7 @@ def test_strain_ends_loud_work_for_the_day(page, site, person, clinician):
     at(page, "where")
     page.keyboard.press("1")
     expect(page.get_by_role("heading", name="One minute quiet")).to_be_visible(timeout=10_000)
+    expect(page.get_by_text("nothing waiting")).to_be_visible()
     assert Mark.objects.get(kind="strain").value == {"said": True, "where": "throat"}
 
 

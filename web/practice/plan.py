@@ -3,6 +3,7 @@ without a network. The device follows; what is done when, and in which order, is
 
 import re
 
+from django.conf import settings
 from django.templatetags.static import static
 from django.urls import reverse
 from django.utils import timezone
@@ -70,6 +71,7 @@ def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
             voice.value: day.value for voice, day in answers_of(programme.document).items()
         },
         "sip_s": SIP_S,
+        "breath_s": settings.BREATH_CUE_S,
         "needs_reference": any(block["level"] for block in blocks),
         "asks_bother": asks_bother(client, now=timezone.now()),
         "asks_medication": bool(programme.document.get("practice", {}).get("medication")),

@@ -139,6 +139,9 @@ warnings.filterwarnings("ignore", message="StreamingHttpResponse must consume sy
 STATIC_URL = "static/"
 STATIC_ROOT = ROOT / "web" / "collected"
 
+#: How long the note is played before a try, and how long its breath is given, seconds.
+REFERENCE_TONE_S = 2.0
+BREATH_CUE_S = 2.5
 #: The largest recording a person may hand in: ten minutes of stereo at 48 kHz in 24 bits.
 LARGEST_UPLOAD_BYTES = 200 * 1024 * 1024
 DATA_UPLOAD_MAX_MEMORY_SIZE = 5 * 1024 * 1024

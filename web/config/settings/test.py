@@ -14,4 +14,6 @@ WHITENOISE_AUTOREFRESH = True
 DATABASES["default"]["OPTIONS"]["options"] = "-c synchronous_commit=off"
 OFFER_SIMULATED_VOICE = True
 #: Short, for whoever waits for the tests.
+REFERENCE_TONE_S = 0.3
+BREATH_CUE_S = 0.3
 SIMULATED_BREATH_S = 2.0

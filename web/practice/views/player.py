@@ -3,6 +3,7 @@
 import logging
 from functools import lru_cache
 
+from django.conf import settings
 from django.contrib.auth.decorators import login_required
 from django.contrib.staticfiles import finders
 from django.http import Http404, HttpResponse, JsonResponse
@@ -31,7 +32,6 @@ from ..plan import session_plan
 from ..simulated import MANNERS, comfortable_clip, simulated_clip
 
 logger = logging.getLogger(__name__)
-TONE_S = 2.0
 
 
 @client_only
@@ -173,7 +173,7 @@ def _wav(data):
 
 @lru_cache(maxsize=64)
 def _tone_bytes(hz):
-    return write_wav(reference_tone(hz, duration_s=TONE_S), 44_100)
+    return write_wav(reference_tone(hz, duration_s=settings.REFERENCE_TONE_S), 44_100)
 
 
 @lru_cache(maxsize=64)

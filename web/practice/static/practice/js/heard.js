@@ -8,7 +8,6 @@ import { button, goOn, make, say, show, wait } from "./screens.js";
 import { playTone } from "./sounds.js";
 import { wavOf } from "./wav.js";
 
-const BREATH_S = 2.5;
 const SHORTEST_S = 0.8;
 const NO_LINE_MS = 2500; // without the live line for so long, the stopwatch takes over
 const ANSWER_MS = 6000; // the server measures for less; then the stored sound goes by itself
@@ -69,7 +68,7 @@ export class HeardTry {
     if (this.kit.source.kind === "stopwatch") return this.byHand();
     if (this.block.cue) {
       say("Breathe in");
-      await wait(BREATH_S * this.kit.pace, this.interrupted);
+      await wait(this.kit.plan.breath_s * this.kit.pace, this.interrupted);
     }
     return this.listen();
   }
