@@ -32,7 +32,6 @@ export function show(name, title, ...parts) {
   const heading = make("h1", { class: "text-3xl md:text-4xl", tabindex: "-1", "data-title": "" }, title);
   act.replaceChildren();
   say("");
-  act.parentElement.classList.toggle("act-narrow", name !== "try");
   area.replaceChildren(make("div", { class: "screen", "data-screen": name }, heading, ...parts));
   heading.focus({ preventScroll: true });
   window.scrollTo({ top: 0 });
