@@ -133,19 +133,33 @@ def clinician_views(browser):
     shot("calculators")
 
 
-def practise(page, manner):
-    """One simulated try, to its result."""
-    before = page.locator("[data-result]").count()
-    key = page.locator("[data-result]").get_attribute("data-key") if before else None
-    page.select_option("[data-manner]", manner)
-    page.locator("h1").click()
+def to_straw(page):
+    """Through the questions and past the tasks before it, to the straw on its note."""
+    page.evaluate("localStorage.setItem('still-reed:source', 'simulated')")
+    page.reload()
+    page.wait_for_selector("[data-screen=today]")
+    yield "today"
+    page.keyboard.press("1")
+    page.wait_for_selector("[data-screen=safety]")
     page.keyboard.press("Space")
-    yield
+    while True:
+        page.wait_for_selector("[data-screen=task], [data-screen=reference]", timeout=60_000)
+        if page.locator("[data-screen=reference]").count():
+            page.keyboard.press("Space")
+            page.wait_for_selector("[data-screen=task]", timeout=60_000)
+        if "Straw" in page.inner_text("h1"):
+            break
+        page.keyboard.press("k")
+        page.wait_for_selector("[data-screen=skip]")
+        page.keyboard.press("3")
+        page.wait_for_selector("[data-screen=skip]", state="detached")
+    yield "task"
+
+
+def sounding(page):
+    """In the middle of a hold."""
     page.wait_for_function(
-        "key => document.querySelector('[data-result]')?.dataset.key !== key"
-        " && document.querySelector('[data-result]')",
-        arg=key,
-        timeout=60_000,
+        "() => Number(document.querySelector('[data-seconds]')?.textContent) > 4.5", timeout=60_000
     )
 
 
@@ -156,18 +170,27 @@ def client_views(browser):
     page.screenshot(path=HERE / "practice-enter.png")
     page.fill("#id_pin", "246810")
     page.keyboard.press("Enter")
-    page.select_option("#source", "simulated")
-    for manner in ("short", "broken"):
-        for _ in practise(page, manner):
-            pass
-    for _ in practise(page, "even"):
-        page.wait_for_function(
-            "() => Number(document.querySelector('[data-seconds]').textContent) > 9", timeout=30_000
-        )
-        page.screenshot(path=HERE / "practice-sounding.png")
+    page.wait_for_selector("[data-ready]", state="attached")
+    for name in to_straw(page):
+        page.screenshot(path=HERE / f"practice-{name}.png")
+    page.keyboard.press("Space")
+    for _ in range(2):
+        page.wait_for_selector("[data-result]", timeout=60_000)
+        page.keyboard.press("Space")
+        page.wait_for_selector("[data-result]", state="detached")
+    sounding(page)
+    page.screenshot(path=HERE / "practice-sounding.png")
+    page.wait_for_selector("[data-result]", timeout=60_000)
     page.screenshot(path=HERE / "practice-result.png")
+    page.keyboard.press("s")
+    page.wait_for_selector("[data-screen=stop]")
+    page.screenshot(path=HERE / "practice-stop.png")
     phone = browser.new_context(viewport=PHONE, storage_state=context.storage_state()).new_page()
     phone.goto(f"{SITE}/practice/")
+    for _ in to_straw(phone):
+        pass
+    phone.keyboard.press("Space")
+    sounding(phone)
     phone.screenshot(path=HERE / "practice-phone.png")
 
 

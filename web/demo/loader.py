@@ -17,7 +17,7 @@ from web.clients.queries import targets_in_force
 from web.practice.actions import record_by_hand, record_sound
 from web.practice.models import Trial
 from web.practice.simulated import OWN_HZ, vowel_of
-from web.programmes.actions import publish_programme, save_draft
+from web.programmes.actions import publish_document, publish_programme, save_draft
 from web.programmes.models import PrescribedTask
 from web.programmes.plan import person_of
 from web.programmes.queries import note_hz
@@ -25,7 +25,7 @@ from web.programmes.starting import started
 
 from .baselines import load_baseline
 from .people import CLIENT_PIN, CLINIC, CLINICIAN_PASSWORD, CLINICIANS, PEOPLE
-from .records import CLINIC_SETTINGS, DRAFTS, RECORDS, REFERENCE
+from .records import CLINIC_SETTINGS, DRAFTS, HANDED_OVER, RECORDS, REFERENCE
 
 #: Enough for voice, and a third of the work of 48 kHz.
 RATE_HZ = 16_000
@@ -45,6 +45,8 @@ def load_demo(today, say=lambda words: None):
                 source=source,
             )  # fmt: skip
         clinicians = [_clinician(clinic, *names) for names in CLINICIANS]
+        clinic.deputy = clinicians[1]
+        clinic.save()
         for number, person in enumerate(PEOPLE):
             say(f"  {person.name}, {person.occupation}")
             _load_person(clinic, clinicians[number % 2], number, person, today)
@@ -54,6 +56,7 @@ def _clinician(clinic, username, first_name, last_name):
     return User.objects.create_user(
         username,
         password=CLINICIAN_PASSWORD,
+        email=f"{username}@saltmarsh.example",
         first_name=first_name,
         last_name=last_name,
         role=User.Role.CLINICIAN,
@@ -65,7 +68,6 @@ def _load_person(clinic, clinician, number, person, today):
     client = _record(clinic, clinician, person, today)
     account = User(username=f"client-{person.code}", role=User.Role.CLIENT, clinic=clinic)
     set_practice_access(client, account=account, code=person.code, pin=CLIENT_PIN)
-    _compose(client, clinician, person, today)
     for stage in person.stages:
         first = _moment(clinic, today - timedelta(days=stage.from_day), 9)
         task = PrescribedTask(
@@ -78,11 +80,12 @@ def _load_person(clinic, clinician, number, person, today):
         for days_ago in range(stage.from_day, stage.to_day - 1, -1):
             if days_ago not in stage.skipped:
                 _practise(clinic, task, stage, number, days_ago, today)
+    _compose(client, clinician, person, today)
 
 
 def _compose(client, clinician, person, today):
-    """A draft that waits in the composer."""
-    code = DRAFTS.get(person.code)
+    """A whole programme: handed over this morning, or a draft that waits in the composer."""
+    code = HANDED_OVER.get(person.code) or DRAFTS.get(person.code)
     if code is None:
         return
     _, found = person_of(client)
@@ -90,7 +93,11 @@ def _compose(client, clinician, person, today):
         code, client=client, targets=targets_in_force(client), tasks=every_task(client.clinic),
         found=found, today=today,
     )  # fmt: skip
-    save_draft(client, document, by=clinician)
+    if person.code in HANDED_OVER:
+        at = _moment(client.clinic, today, 8)
+        publish_document(client, document, by=clinician, reason="the whole session", at=at)
+    else:
+        save_draft(client, document, by=clinician)
 
 
 def _record(clinic, clinician, person, today):

@@ -75,4 +75,6 @@ RECORDS = {
 }
 
 #: By practice code: the starting programme that waits in the composer.
-DRAFTS = {"reed-f3aa": "loud", "tide-b2aa": "occluded"}
+DRAFTS = {"tide-b2aa": "occluded"}
+#: By practice code: the starting programme that was handed over this morning.
+HANDED_OVER = {"reed-f3aa": "loud"}
