@@ -91,9 +91,9 @@ def speed_rows() -> list[Row]:
         row("memory on top of the samples", speed.peak_memory_mb(300), "MB", "300 s at 48 kHz")
     )
     live = min(speed.live_cpu_per_second(sound) for _ in range(5))
-    rows.append(row("CPU for a second of live sound", 1000 * live, "ms", "chunks of 43 ms"))
+    rows.append(row("CPU for a second of live sound", 1000 * live, "ms", "chunks of 21 ms"))
     rows.append(
-        row("live clients that one core keeps up with", int(1 / live), "clients", "chunks of 43 ms")
+        row("live clients that one core keeps up with", int(1 / live), "clients", "chunks of 21 ms")
     )
     wait = speed.longest_wait_s(sound[: 5 * speed.RATE])
     rows.append(row("a frame comes out after its last sample", 1000 * wait, "ms", "the latest"))

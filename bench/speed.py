@@ -17,7 +17,7 @@ from web.sound.takes import HEADER, SAMPLE, Take
 RATE = 48_000
 LOWEST_HZ, HIGHEST_HZ, HOP = 50.0, 1300.0, 480
 #: Live sound comes in pieces of about this size.
-LIVE_CHUNK = 2048
+LIVE_CHUNK = 1024
 
 
 def samples(seconds: float) -> np.ndarray:

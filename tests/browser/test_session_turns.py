@@ -3,6 +3,8 @@
 from playwright.sync_api import expect
 
 from tests.browser.conftest import (
+    CHROMIUM,
+    QUIET,
     SOURCE,
     at,
     open_player,
@@ -19,8 +21,8 @@ from web.practice.models import Mark, Session, Trial
 
 def test_three_presses_from_the_link_to_the_first_sound(page, site, person, short_one):
     open_player(page, site, person.account)
-    for key in ("1", "Space", "Space"):
-        page.locator(f"[data-press='{' ' if key == 'Space' else key}']:visible").first.wait_for()
+    for screen, key in (("today", "1"), ("safety", "Space"), ("task", "Space")):
+        at(page, screen)
         page.keyboard.press(key)
     at(page, "try")
     expect(page.get_by_role("status")).to_contain_text("It stops by itself", timeout=10_000)
@@ -139,3 +141,47 @@ def test_with_the_clinician_in_the_room(page, site, clinician, person, task):
     trial = Trial.objects.get()
     assert trial.session.place == Session.Place.CLINIC
     assert trial.set_s == 3.0
+
+
+def test_either_of_two_tasks_and_a_word_about_it(page, site, person, clinician):
+    programme(
+        person, clinician,
+        item("straw_hold", params={"seconds": 1.5, "reps": 1}, **{"or": "hum_hold"}),
+    )  # fmt: skip
+    open_player(page, site, person.account)
+    to_first_task(page)
+    page.keyboard.press("i")
+    expect(page.get_by_role("heading", name="Hum, one note")).to_be_visible()
+    page.keyboard.press("p")
+    at(page, "pause")
+    page.keyboard.press("Space")
+    result(page)
+    page.get_by_text("More", exact=True).click()
+    page.get_by_label("A comment on this task").fill("Easier than the straw.")
+    page.get_by_role("button", name="Keep the comment").click()
+    expect(page.get_by_text("1 try sent · nothing waiting")).to_be_visible()
+    assert Trial.objects.get().task.task_code == "hum_hold"
+    comment = Mark.objects.get(kind="comment")
+    assert (comment.value, comment.task.task_code) == ("Easier than the straw.", "hum_hold")
+
+
+def test_the_mirror_is_the_devices_own_camera_and_goes_nowhere(playwright, site, person, clinician):
+    programme(person, clinician, item("lips_stretch", params={"reps": 2}))
+    browser = playwright.chromium.launch(
+        executable_path=CHROMIUM,
+        args=[*QUIET, "--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream"],
+    )
+    page = open_player(browser.new_context(permissions=["camera"]).new_page(), site, person.account)
+    to_first_task(page)
+    sent = []
+    page.on("request", lambda request: sent.append(request.url))
+    page.get_by_role("button", name="Use the camera as a mirror").click()
+    glass = page.locator("video")
+    expect(glass).to_be_visible()
+    page.wait_for_function("() => document.querySelector('video').videoWidth > 0")
+    assert sent == []
+    page.keyboard.press("Escape")
+    page.locator("[data-go]").click()
+    at(page, "reps")
+    assert page.evaluate("document.querySelector('video')") is None
+    browser.close()

@@ -337,3 +337,27 @@ def test_the_sheet_of_a_try_never_holds_anothers_words(as_client, person, task):
     said["key"] = str(uuid.uuid4())
     assert send(as_client, said).status_code == 200
     assert Mark.objects.get().value == "It went well."
+
+
+def test_either_task_of_a_slot_will_do_and_each_has_its_own_results(as_client, person, clinician):
+    document = simple_document(item("straw_hold", notes=[53], **{"or": "hum_hold"}))
+    publish_anyway(person, document, by=clinician)
+    (block,) = plan_shown(as_client)["blocks"]
+    assert (block["name"], block["or"]["name"]) == ("Straw in air, one note", "Hum, one note")
+    assert block["turns"][0]["task"] != block["or"]["turns"][0]["task"]
+    codes = PrescribedTask.objects.order_by("position").values_list("task_code", "note_midi")
+    assert list(codes) == [("straw_hold", 53), ("hum_hold", 53)]
+
+
+def test_a_rest_day_of_the_dose_is_said(as_client, person, clinician):
+    document = simple_document()
+    today = timezone.localdate(timezone=person.zone)
+    document["dose"] |= {"start": today.isoformat(), "weekdays": [(today.weekday() + 1) % 7]}
+    publish_anyway(person, document, by=clinician)
+    assert plan_shown(as_client)["rest_today"]
+    document["dose"] |= {"weekdays": [today.weekday()]}
+    publish_anyway(person, document, by=clinician)
+    assert not plan_shown(as_client)["rest_today"]
+    document["dose"] |= {"off": [today.isoformat()]}
+    publish_anyway(person, document, by=clinician)
+    assert plan_shown(as_client)["rest_today"]

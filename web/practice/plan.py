@@ -8,6 +8,7 @@ from django.templatetags.static import static
 from django.urls import reverse
 from django.utils import timezone
 
+from reedcore.dose import DoseKind
 from reedcore.dose.session_time import SIP_S
 from reedcore.dose.today import Day, Planned, Sort, turns_today
 from reedcore.safety import ASKED_AFTER, ASKED_BEFORE, TIERS, Flag, consequence
@@ -16,7 +17,7 @@ from web.catalogue.queries import every_task
 from web.catalogue.tasks import shipped_material
 from web.clients.queries import is_paused
 from web.clients.wording import PROPS
-from web.programmes.document import answers_of
+from web.programmes.document import answers_of, dose_of
 from web.programmes.plan import REST_S, breath_of
 from web.programmes.queries import note_name
 
@@ -43,11 +44,18 @@ def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
     by_item = {}
     for task in programme.tasks.all():
         task.programme = programme
-        by_item.setdefault(task.item_id or f"task-{task.pk}", []).append(task)
-    for item_id, tasks in by_item.items():
-        block = _block(item_id, [Asked(task, catalogue) for task in tasks])
-        if block:
-            blocks.append(block)
+        of_item = by_item.setdefault(task.item_id or f"task-{task.pk}", {})
+        of_item.setdefault(task.task_code, []).append(task)
+    for item_id, by_code in by_item.items():
+        # the item's own task, and the one that will do as well where a choice is offered
+        made = [
+            _block(item_id, [Asked(task, catalogue) for task in tasks])
+            for tasks in by_code.values()
+        ]
+        made = [block for block in made if block]
+        if made:
+            blocks.append({**made[0], "or": made[1] if len(made) > 1 else None})
+        for tasks in by_code.values():
             stages |= {task.pk: stage(task, list(tries_today(task))) for task in tasks}
     planned = [Planned(each["id"], each["family"], each["loud"], each["short"]) for each in blocks]
     dizzy = sum(
@@ -70,6 +78,7 @@ def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
         "answers": {
             voice.value: day.value for voice, day in answers_of(programme.document).items()
         },
+        "rest_today": _is_rest_day(programme, client),
         "sip_s": SIP_S,
         "breath_s": settings.BREATH_CUE_S,
         "needs_reference": any(block["level"] for block in blocks),
@@ -81,6 +90,17 @@ def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
         "voices": {voice.value: words for voice, words in VOICES.items()},
         "skips": SKIPS,
     }, stages
+
+
+def _is_rest_day(programme, client) -> bool:
+    """Whether the dose leaves today free; a programme without dated sessions has no such day."""
+    if not programme.document:
+        return False
+    dose = dose_of(programme.document)
+    today = timezone.localdate(timezone=client.zone)
+    if dose.kind is DoseKind.ON_DEMAND or today < dose.start:
+        return False
+    return today.weekday() not in dose.weekdays or today in dose.off
 
 
 def _flags(client, dizzy_before):
@@ -173,8 +193,7 @@ def _told(asked: Asked) -> dict:
     if measure == "counted" and breath:
         beat_s = 60.0 / breath.tempo_bpm
         found |= {
-            "in_s": breath.breath_in * beat_s,
-            "out_s": breath.breath_out * beat_s,
+            "ticks": "metronome" in shipped.props,
             "beat_s": beat_s,
             "in": breath.breath_in,
             "out": breath.breath_out,

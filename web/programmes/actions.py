@@ -107,10 +107,15 @@ def _next_version(client, *, by, at, **more) -> Programme:
 
 
 def _rows(programme, document, tasks):
-    """A row for each item and note: results are never joined across notes."""
+    """A row for each item, task that will do for it, and note: results are never joined."""
     position = 0
-    for item in document["items"]:
-        task = tasks[item["task"]]
+    either = [
+        (item, tasks[code])
+        for item in document["items"]
+        for code in dict.fromkeys((item["task"], item["or"]))
+        if code in tasks
+    ]
+    for item, task in either:
         held = task.measure == PrescribedTask.HOLD
         notes = item["notes"] if held and item["notes"] else [None]
         for midi in notes:

@@ -29,11 +29,13 @@ async function introduce(kit, block, words) {
     target = make("input", { class: "input", inputmode: "decimal", value: String(block.turns[0].seconds), "data-target": "" });
     parts.push(make("label", { class: "field" }, make("span", {}, "Target for this session, s"), target));
   }
+  const either = block.or && new Promise((resolve) => parts.push(make("div", {}, button(`${block.or.name} instead`, { key: "i", "data-either": "", on: () => resolve("either") }))));
   show("task", block.name, ...parts);
-  await goOn("Begin", { interrupted: kit.interrupt.now });
+  const begun = goOn("Begin", { interrupted: kit.interrupt.now });
+  if ((await Promise.race([begun, either ?? begun])) === "either") return { instead: block.or };
   if (depth != null) await kit.mark("depth", depth, block);
   const wanted = target && Number(target.value.replace(",", "."));
-  return wanted >= 0.5 && wanted <= 90 ? wanted : null;
+  return { target: wanted >= 0.5 && wanted <= 90 ? wanted : null };
 }
 
 /** The device's own camera as a mirror: shown here, recorded and sent nowhere. */
@@ -59,8 +61,14 @@ function mirror(kit) {
 
 /** Goes through the block from a given try on. */
 export async function goThrough(kit, block, place, at, midway) {
-  if (!midway) kit.target = await introduce(kit, block, place);
-  const { target } = kit;
+  if (midway && kit.block?.id === block.id) block = kit.block; // the one that was chosen of two
+  if (!midway) {
+    kit.begun = { target: null };
+    kit.block = block;
+    kit.begun = await introduce(kit, block, place);
+  }
+  if (kit.begun.instead) return goThrough(kit, { ...kit.begun.instead, or: block }, place, at, false);
+  const { target } = kit.begun;
   kit.closing?.();
   kit.closing = null;
   const results = [];

@@ -24,10 +24,12 @@ export async function today(kit) {
   const asks = [];
   const row = (label, ...buttons) => make("div", { class: "also", role: "group", "aria-label": label }, make("span", {}, label), ...buttons);
   const medication = plan.asks_medication && make("label", { class: "field" }, make("span", {}, "Hours since your medication"), make("input", { class: "input", inputmode: "decimal", "data-medication": "" }));
+  const rest = plan.rest_today ? lines(["Today is a rest day in your programme. Nothing is missed; 30 seconds extra does no harm."]) : [];
   const answer = ask(
     "today", "How is your voice today?",
     Object.entries(plan.voices).map(([value, words], at) => ({ value, words, first: at === 0 })),
     {
+      above: rest,
       below: [
         medication || null,
         row("Instead", toggle(sorts, "a short day", "d", (on) => (sort = on ? "short" : "full")), toggle(sorts, "30 seconds extra", "e", (on) => (sort = on ? "extra" : "full"))),

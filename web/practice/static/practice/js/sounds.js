@@ -38,6 +38,17 @@ export async function playTone(url, stopped) {
   return true;
 }
 
+/** One beat of the metronome. */
+export async function tick() {
+  const context = await audioContext();
+  const beat = new OscillatorNode(context, { frequency: 1200 });
+  const soft = new GainNode(context, { gain: 0.15 });
+  beat.connect(soft).connect(context.destination);
+  soft.gain.exponentialRampToValueAtTime(0.001, context.currentTime + 0.05);
+  beat.start();
+  beat.stop(context.currentTime + 0.06);
+}
+
 /** Says a line with the device's own voice; false where it has none. */
 export function sayModel(words, stopped) {
   const speech = window.speechSynthesis;

@@ -1,6 +1,7 @@
 // What the device leads but does not hear: counted breaths, repetitions, minutes, a count, a list.
 
 import { ask, button, goOn, lines, make, say, show, wait } from "./screens.js";
+import { tick } from "./sounds.js";
 
 /** Leads one set and gives its figures. */
 export function lead(kit, block, words) {
@@ -23,6 +24,7 @@ async function counted(kit, block, words) {
     for (const [way, counts] of [["In", told.in], ["Out", told.out]]) {
       say(`${way}, ${counts}. Breath ${breaths + 1} of ${told.cycles}`);
       for (let at = 1; at <= counts && !enough; at++) {
+        if (told.ticks) tick();
         number.textContent = `${way} ${at}`;
         tide.firstChild.style.height = `${100 * (way === "In" ? at / counts : 1 - at / counts)}%`;
         await wait(beat, kit.interrupt.now);
