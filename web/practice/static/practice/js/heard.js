@@ -160,14 +160,16 @@ export class HeardTry {
     if (due && due !== this.cued) say((this.cued = due));
   }
 
+  /** What the sound is of, as it is sent. */
+  entry(key) {
+    return { ...this.kit.entry("sound", key), task: this.turn.task, role: this.role, set_s: this.setS };
+  }
+
   async keep(take) {
     document.body.dataset.state = "saving";
     this.hand = this.handSeconds();
     this.kept = await this.kit.outbox.put(
-      {
-        ...this.kit.entry("sound", take.key), task: this.turn.task, role: this.role, set_s: this.setS,
-        source: this.kit.source.kind, capture: this.listening?.capture ?? {},
-      },
+      { ...this.entry(take.key), source: this.kit.source.kind, capture: this.listening?.capture ?? {} },
       { recording: wavOf(take.blocks, take.rate), held: true },
     );
     if (this.offline) return this.leaveIt();

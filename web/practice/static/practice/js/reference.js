@@ -1,22 +1,14 @@
 // The comfortable voice on this device: what its levels are judged against.
 
 import { HeardTry } from "./heard.js";
-import { wavOf } from "./wav.js";
 import { ask, goOn, lines, make, say, show } from "./screens.js";
 
 const VOWEL = { measure: "hold", feedback: "none", cue: true, cues: false, ends_after_s: 1, contrast: false };
 const TURN = { task: "reference", title: "Say “ah”, as you would speak", tone: "", note: "", seconds: 0 };
 
 class Vowel extends HeardTry {
-  async keep(take) {
-    document.body.dataset.state = "saving";
-    this.hand = this.handSeconds();
-    this.kept = await this.kit.outbox.put(
-      { ...this.kit.entry("reference", take.key), source: this.kit.source.kind, capture: this.listening?.capture ?? {} },
-      { recording: wavOf(take.blocks, take.rate), held: true },
-    );
-    if (this.offline) return this.leaveIt();
-    this.late = setTimeout(() => this.leaveIt(), 6000);
+  entry(key) {
+    return this.kit.entry("reference", key);
   }
 }
 
