@@ -1,0 +1,120 @@
+"""One task of one client as the rules see it: plain values, oldest first."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date, timedelta
+from statistics import fmean
+
+
+@dataclass(frozen=True, slots=True)
+class Tried:
+    """One trial of the task, on one note and sound.
+
+    Attributes:
+        on_target: None where it was not judged, and is left out of shares.
+        held_s: its length; None where nothing was measured.
+    """
+
+    key: str
+    session: str
+    on: date
+    on_target: bool | None = None
+    held_s: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Effort:
+    """Bodily effort after a block, 1 to 10; concentration is asked apart and is not here."""
+
+    on: date
+    value: float
+
+
+@dataclass(frozen=True, slots=True)
+class Level:
+    """Mean level of a session's loud trials, dB against the comfortable voice on one device."""
+
+    on: date
+    db: float
+
+
+@dataclass(frozen=True, slots=True)
+class Case:
+    """What is known. Deliberate poor trials of a contrast pair are not in it.
+
+    Attributes:
+        today: the day of the decision.
+        loud: the task belongs to the loud school.
+        measured: it has a measure; otherwise it advances on its felt check.
+        trials: of this task, note and sound.
+        efforts, levels: of this task.
+        strained_on: days on which strain was said after it.
+        cannot: keys of the marks that say "can't do it".
+        felt: answers of the felt check, the newest last.
+        bothers: the weekly question, (day, 0 to 10).
+        open_flags: red flags nobody has cleared.
+        tries_prescribed: a session.
+        seconds_now, next_seconds: the target in force and the next rung's.
+        seconds_a_week_ago: the target seven days ago.
+        change_limit_s: real change (``reedcore.progress.trend``); None where it is not known.
+        worse_since: the first day of a decline that was seen before and has not passed.
+        block_means: (practised day, mean of the power notes that day).
+        goal_s: the hold goal of the block; None without one.
+        taper_week: the step of the taper, 1 to 7; None outside it.
+        peak_s: the best day's mean before the taper.
+        due_days_missed: due days in a row without a session, up to yesterday.
+        adherence_14: over 14 days, 0 to 1.
+    """
+
+    today: date
+    loud: bool = False
+    measured: bool = True
+    trials: tuple[Tried, ...] = ()
+    efforts: tuple[Effort, ...] = ()
+    levels: tuple[Level, ...] = ()
+    strained_on: tuple[date, ...] = ()
+    cannot: tuple[str, ...] = ()
+    felt: tuple[str, ...] = ()
+    bothers: tuple[tuple[date, float], ...] = ()
+    open_flags: tuple[str, ...] = ()
+    tries_prescribed: int = 4
+    seconds_now: float | None = None
+    next_seconds: float | None = None
+    seconds_a_week_ago: float | None = None
+    change_limit_s: float | None = None
+    worse_since: date | None = None
+    block_means: tuple[tuple[date, float], ...] = ()
+    goal_s: float | None = None
+    taper_week: int | None = None
+    peak_s: float | None = None
+    due_days_missed: int = 0
+    adherence_14: float | None = None
+
+    def sessions(self) -> list[tuple[Tried, ...]]:
+        """The trials session by session, oldest first."""
+        found: dict[str, list[Tried]] = {}
+        for trial in self.trials:
+            found.setdefault(trial.session, []).append(trial)
+        return [tuple(trials) for trials in found.values()]
+
+    def daily_longest(self) -> dict[date, float]:
+        """Each practised day's longest hold."""
+        found: dict[date, float] = {}
+        for trial in self.trials:
+            if trial.held_s is not None:
+                found[trial.on] = max(found.get(trial.on, 0.0), trial.held_s)
+        return found
+
+    def week_mean(self, until: date, *, least_days: int) -> float | None:
+        """The mean of daily longest holds over the seven days up to a day."""
+        first = until - timedelta(days=6)
+        values = [value for day, value in self.daily_longest().items() if first <= day <= until]
+        return fmean(values) if len(values) >= least_days else None
+
+
+def share_on_target(trials: Iterable[Tried]) -> float | None:
+    """Of those that were judged; None where none was."""
+    judged = [trial.on_target for trial in trials if trial.on_target is not None]
+    return sum(judged) / len(judged) if judged else None

@@ -1,0 +1,65 @@
+"""What a rule says: a step, why, what it rests on, and what else might be done."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+
+class Step(StrEnum):
+    """What is proposed."""
+
+    STOP_AND_REFER = "stop_and_refer"
+    EASE_AND_CALL = "ease_and_call"
+    LOOK_AGAIN = "look_again"
+    SWAP = "swap"
+    EASE = "ease"
+    START_TAPER = "start_taper"
+    TAPER_ON = "taper_on"
+    TAPER_BACK = "taper_back"
+    MAINTAIN = "maintain"
+    ADVANCE = "advance"
+    CHECK_IN = "check_in"
+    STAY = "stay"
+
+
+class Because(StrEnum):
+    """Why."""
+
+    RED_FLAG_OPEN = "red_flag_open"
+    HOLDS_SHORTER = "holds_shorter"
+    EFFORT_UP = "effort_up"
+    BOTHER_UP = "bother_up"
+    LEVEL_DOWN = "level_down"
+    WORSE_FOR_TWO_WEEKS = "worse_for_two_weeks"
+    CANNOT_DO_IT = "cannot_do_it"
+    FEW_ON_TARGET = "few_on_target"
+    EFFORT_HIGH = "effort_high"
+    STRAIN_SAID = "strain_said"
+    GOAL_REACHED = "goal_reached"
+    PEAK_KEPT = "peak_kept"
+    PEAK_LOST = "peak_lost"
+    MOST_ON_TARGET = "most_on_target"
+    FELT_RIGHT = "felt_right"
+    DAYS_MISSED = "days_missed"
+    ADHERENCE_LOW = "adherence_low"
+    NOTHING_STANDS_OUT = "nothing_stands_out"
+
+
+@dataclass(frozen=True, slots=True)
+class Proposal:
+    """One proposal.
+
+    Attributes:
+        rests_on: keys of the trials behind it.
+        facts: the figures that the words quote.
+        to_seconds: the new target, where the step sets one.
+        otherwise: the next best step.
+    """
+
+    step: Step
+    because: Because
+    rests_on: tuple[str, ...] = ()
+    facts: dict[str, float] = field(default_factory=dict)
+    to_seconds: float | None = None
+    otherwise: Step = Step.STAY

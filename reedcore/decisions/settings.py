@@ -1,0 +1,49 @@
+"""The thresholds of the rules: conventions, all of them editable for a programme (DOMAIN §6)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class Settings:
+    """Defaults as the reference gives them. Shares are 0 to 1, days whole days.
+
+    Attributes:
+        worse_share: the 7-day mean lies so far under the best of the 28 days before.
+        worse_days: so many of the 7 were practised.
+        effort_rise: of effort or of the weekly bother question.
+        level_drop_db: of a loud task.
+        ease_share, ease_sessions: fewer on target than this, in so many sessions.
+        hard_effort: on a soft task.
+        cannot: so many "can't do it".
+        advance_share, advance_sessions, advance_days, advance_trials: on target, in so many
+            sessions over so many days, with so many trials each.
+        few_trials, few_days: the same where fewer are prescribed.
+        soft_effort: at most this on a soft task.
+        loud_effort: at least this on a loud one.
+        weekly_cap: no more within any seven days.
+        missed_days, low_adherence: when to check in.
+        keep_share: of the peak, to go on with the taper.
+    """
+
+    worse_share: float = 0.15
+    worse_days: int = 3
+    effort_rise: float = 2.0
+    level_drop_db: float = 3.0
+    ease_share: float = 0.5
+    ease_sessions: int = 2
+    hard_effort: int = 7
+    cannot: int = 2
+    advance_share: float = 0.8
+    advance_sessions: int = 3
+    advance_days: int = 2
+    advance_trials: int = 4
+    few_trials: int = 12
+    few_days: int = 3
+    soft_effort: int = 4
+    loud_effort: int = 8
+    weekly_cap: float = 0.2
+    missed_days: int = 3
+    low_adherence: float = 0.6
+    keep_share: float = 0.85
