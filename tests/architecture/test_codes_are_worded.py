@@ -4,12 +4,16 @@ import pytest
 
 from reedcore.acoustics import QualityReason
 from reedcore.baseline import Standing
+from reedcore.decisions import Because, Step
+from reedcore.dose.today import Voice
 from reedcore.errors import all_refusals
 from reedcore.safety import Block, Caution, Flag, Mark, Tier
 from reedcore.targets.judging import Why
 from reedcore.targets.proposing import Kind, Missing, Rule
 from web.clients import wording as clients
+from web.practice import wording as practice
 from web.practice.wording import WHY
+from web.review import wording as review
 from web.sound.wording import REASONS
 from web.ui.wording import REFUSALS
 
@@ -46,7 +50,12 @@ def test_every_why_has_its_words():
         (Rule, clients.RULES),
         (Missing, clients.MISSING),
         (Standing, clients.STANDINGS),
+        (Flag, practice.CLIENT_FLAGS),
+        (Tier, practice.CLIENT_ADVICE),
+        (Voice, practice.VOICES),
+        (Step, review.STEPS),
+        (Because, review.REASONS),
     ],
 )
-def test_every_code_of_the_first_appointment_has_its_words(codes, words):
+def test_every_code_has_its_words(codes, words):
     assert set(words) == set(codes)

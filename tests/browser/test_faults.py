@@ -9,6 +9,7 @@ from django.utils import timezone
 from playwright.sync_api import expect
 
 from tests.browser.conftest import (
+    FETCH_VOICES,
     Line,
     at,
     leave,
@@ -70,21 +71,6 @@ def test_the_network_away_for_the_whole_session(page, line, person, two_holds):
     assert Session.objects.get().ending == Session.Ending.DONE
     moments = list(Trial.objects.order_by("performed_at").values_list("performed_at", flat=True))
     assert moments[-1] - moments[0] > timedelta(seconds=2)
-
-
-#: The made-up microphone is fetched before the network goes, as a real one would not have to be.
-FETCH_VOICES = """async ([tasks]) => {
-    const voices = new Map();
-    const usual = window.fetch;
-    for (const pk of tasks) {
-        const path = `/practice/tasks/${pk}/simulated-voice.wav`;
-        voices.set(path, await (await usual(`${path}?manner=even&seed=1`)).arrayBuffer());
-    }
-    window.fetch = (url, ...more) => {
-        const kept = voices.get(String(url).split("?")[0]);
-        return kept ? Promise.resolve(new Response(kept.slice(0))) : usual(url, ...more);
-    };
-}"""
 
 
 class Server:

@@ -4,6 +4,7 @@ from playwright.sync_api import expect
 
 from tests.browser.conftest import (
     CHROMIUM,
+    FETCH_VOICES,
     QUIET,
     SOURCE,
     at,
@@ -116,6 +117,37 @@ def test_a_stop_shows_what_to_do_and_pauses_the_device(page, line, person, short
     assert Session.objects.get().ending == Session.Ending.STOPPED
     page.goto(f"{line.site}/practice/")
     expect(page.get_by_role("heading", name="Your practice is paused")).to_be_visible()
+
+
+def test_stop_stays_in_reach_whatever_is_on_the_screen(page, site, person, short_one):
+    open_player(page, site, person.account)
+    to_first_task(page)
+    for _ in range(3):
+        page.keyboard.press("s")
+        at(page, "stop")
+    page.keyboard.press("0")
+    at(page, "done")
+    page.keyboard.press("s")
+    at(page, "stop")
+    page.get_by_role("button", name="light-headed").click()
+    at(page, "advice")
+    expect(page.get_by_text("nothing waiting")).to_be_visible()
+    assert Stop.objects.get().flags == ["light_headed"]
+
+
+def test_signed_out_in_the_middle_of_a_hold_keeps_the_sound(page, site, person, short_one):
+    open_player(page, site, person.account)
+    to_first_task(page)
+    page.evaluate(FETCH_VOICES, [[short_one.tasks.first().pk]])
+    page.context.clear_cookies()
+    page.keyboard.press("Space")
+    expect(page.get_by_role("status")).to_contain_text("kept here", timeout=10_000)
+    assert "kept here" in result(page)
+    expect(page.get_by_role("link", name="Sign in again")).to_be_visible()
+    sign_in(page.context, site, person.account)
+    page.goto(f"{site}/practice/")
+    expect(page.get_by_text("1 try sent · nothing waiting")).to_be_visible(timeout=20_000)
+    assert Trial.objects.get().total_s > 1.0
 
 
 def test_a_flag_before_the_first_sound_ends_it_there(page, site, person, short_one):

@@ -13,7 +13,9 @@ from web.clients.queries import client_seen_by
 from web.programmes.queries import current_programme, held_task, note_name
 
 from . import presenters, queries
+from .deciding import proposals, spoken
 from .exports import trial_row
+from .wording import proposal_words
 
 
 @clinician_only
@@ -23,6 +25,7 @@ def client(request, pk):
     window = queries.window_ending(request.user, seen, _day(request.GET.get("until")))
     programme = current_programme(seen)
     task = held_task(programme) if programme else None
+    decided = proposals(seen, programme, today=timezone.localdate()) if programme else []
     context = {
         "client": seen,
         "programme": programme,
@@ -32,6 +35,7 @@ def client(request, pk):
         "bed": presenters.bed(window),
         "rows": presenters.rows(window),
         "summary": presenters.summary(window),
+        "next": [(each.title, proposal_words(each.proposal)) for each in spoken(decided)],
     }
     return render(request, "review/client.html", context)
 

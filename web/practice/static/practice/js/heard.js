@@ -95,6 +95,7 @@ export class HeardTry {
         saved: (_, answer) => this.arrived(answer),
         failed: (words, { noSource } = {}) => this.failed(words, noSource),
         lost: () => this.lineIsGone(),
+        closed: () => this.lineIsGone(), // signed out: kept here until somebody signs in again
       }));
       this.interrupted.catch(async (reason) => {
         clearTimeout(this.noLine);
@@ -103,9 +104,9 @@ export class HeardTry {
         reject(reason);
       });
       this.startedAt = performance.now();
-      this.noLine = setTimeout(() => this.lineIsGone(), NO_LINE_MS);
       listening.begin().then(() => {
         if (this.listening !== listening) return;
+        if (!this.lineThere) this.noLine = setTimeout(() => this.lineIsGone(), NO_LINE_MS);
         say("Now. It stops by itself when you stop.");
         document.body.dataset.state = "listening";
         this.done = goOn("Done", { interrupted: this.interrupted, first: true });
@@ -117,6 +118,7 @@ export class HeardTry {
 
   lineIsThere() {
     clearTimeout(this.noLine);
+    this.lineThere = true;
     this.drawing?.clear();
     if (this.offline) say("Measured live again.");
     this.offline = false;

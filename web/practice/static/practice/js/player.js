@@ -146,12 +146,24 @@ async function end(ending) {
   await saveProgress(null);
 }
 
+/** Asked again for as long as Stop is pressed again. */
+async function whatIsWrong() {
+  for (;;) {
+    try {
+      kit.interrupt.arm();
+      return await questions.whatIsWrong(kit);
+    } catch (reason) {
+      if (!(reason instanceof Interrupted)) throw reason;
+    }
+  }
+}
+
 async function stopped({ flag }) {
-  kit.interrupt.arm();
-  const said = flag ?? (await questions.whatIsWrong(kit));
+  const said = flag ?? (await whatIsWrong());
   if (!said) {
     await end("left");
-    return show("done", "You ended here", ...lines(["What you have done is kept."]));
+    show("done", "You ended here", ...lines(["What you have done is kept."]));
+    return;
   }
   if (!kit.session) {
     kit.session = { key: crypto.randomUUID(), version: plan.version, sort: "full", day: "usual", voice: "", begun_at: new Date().toISOString(), planned: 0 };
@@ -166,14 +178,24 @@ async function run() {
   try {
     kit.interrupt.arm();
     await begin();
-    if (!progress) return;
-    await tasks();
-    await finish();
+    if (progress) {
+      await tasks();
+      await finish();
+    }
   } catch (reason) {
     if (!(reason instanceof Interrupted)) throw reason;
-    if (reason.what === "stop") return stopped(reason).catch((again) => again instanceof Interrupted && stopped(again));
-    return run(); // pause or skip before anything began
+    if (reason.what !== "stop") return run(); // pause or skip before anything began
+    await stopped(reason);
   }
+  stopStaysInReach();
+}
+
+/** Whatever the last screen is, Stop still asks what is wrong. */
+function stopStaysInReach() {
+  kit.interrupt.arm().catch(async (reason) => {
+    if (reason.what === "stop") await stopped(reason);
+    stopStaysInReach();
+  });
 }
 
 kit.outbox = await new Outbox(prepare(kit, root)).open();

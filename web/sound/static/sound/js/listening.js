@@ -16,7 +16,8 @@ export const troubleWith = (kind, error) => (kind === "microphone" && MICROPHONE
 
 /**
  * `how` has kind, workletUrl, simulatedUrl, takeUrl, and ready, frames, saving, saved, failed and lost;
- * where wanted `about` (what the take is of), `block` (each block as it comes) and `recorded` (the whole).
+ * where wanted `about` (what the take is of), `block` (each block as it comes), `recorded` (the whole)
+ * and `closed` (nobody will hear it here, but it may go another way).
  */
 export class Listening {
   constructor(how) {
@@ -47,7 +48,7 @@ export class Listening {
       frames: (heard) => this.over || on.frames(heard),
       saved: (message) => this.end(() => on.saved(message.stage, message)),
       refused: ({ sentence }) => this.end(() => on.failed(sentence)),
-      closed: () => this.end(() => on.failed(SIGNED_OUT)),
+      closed: () => (on.closed ? on.closed() : this.end(() => on.failed(SIGNED_OUT))),
       lost: on.lost,
     });
     source.onLost(() => this.stop());

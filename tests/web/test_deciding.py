@@ -1,0 +1,140 @@
+"""A client's history becomes the core's cases, and its proposals the clinician's sentences."""
+
+import uuid
+from datetime import timedelta
+
+import pytest
+from django.urls import reverse
+from django.utils import timezone
+
+from tests.factories import item, publish_anyway, simple_document, trial
+from web.clients.models import Stop
+from web.practice.models import Mark, Session, Trial
+
+
+@pytest.fixture
+def prescribed(person, clinician):
+    """Straw on F3 for 8 s, four tries, since a month."""
+    document = simple_document(item("straw_hold", notes=[53], params={"seconds": 8, "reps": 4}))
+    document["dose"] |= {"start": (timezone.localdate() - timedelta(days=30)).isoformat(), "a_day": 1,
+                         "weekdays": [0, 1, 2, 3, 4, 5, 6], "weeks": 12}  # fmt: skip
+    programme = publish_anyway(person, document, by=clinician)
+    programme.published_at = timezone.now() - timedelta(days=30)
+    programme.save()
+    return programme
+
+
+def sat(programme, days_ago, outcomes, *, held_s=9.0, effort=3, ending="done"):
+    """A session so many days ago, with tries that met (y) or missed (n) their target."""
+    when = timezone.now() - timedelta(days=days_ago)
+    task = programme.tasks.get()
+    session = Session.objects.create(
+        key=uuid.uuid4(), client=programme.client, programme=programme, sort="full", day="usual",
+        begun_at=when, ended_at=when, ending=ending, items_planned=1, items_done=1,
+    )  # fmt: skip
+    of = {"y": Trial.Outcome.MET, "n": Trial.Outcome.NOT_MET, "?": Trial.Outcome.NOT_JUDGED}
+    for place, letter in enumerate(outcomes):
+        at = when + timedelta(minutes=place)
+        trial(
+            task, session=session, performed_at=at, outcome=of[letter], total_s=held_s + place / 10
+        )
+    if effort is not None:
+        mark(session, "effort", effort, task=task)
+    return session
+
+
+def mark(session, kind, value, *, task=None):
+    return Mark.objects.create(
+        key=uuid.uuid4(), client=session.client, session=session, task=task, kind=kind,
+        value=value, said_at=session.begun_at,
+    )  # fmt: skip
+
+
+def next_of(as_clinician, person):
+    return as_clinician.get(reverse("review:client", args=[person.pk])).context["next"]
+
+
+def practised(programme, outcomes="yyyy", days=range(14, 0, -1), **how):
+    for days_ago in days:
+        sat(programme, days_ago, outcomes, **how)
+
+
+def test_a_steady_climber_is_advanced_with_the_figures(as_clinician, person, prescribed):
+    practised(prescribed)
+    ((title, words),) = next_of(as_clinician, person)
+    assert title == "Straw in air, one note on F3"
+    assert words == "Advance one rung to 9 s: 100% of 12 tries on target, effort as it should be."
+
+
+def test_too_few_on_target_is_eased(as_clinician, person, prescribed):
+    practised(prescribed, "nnny")
+    ((_, words),) = next_of(as_clinician, person)
+    assert words.startswith("Ease one rung: 25% on target in the last two sessions")
+
+
+def test_a_decline_is_told_with_both_means(as_clinician, person, prescribed):
+    practised(prescribed, days=range(28, 7, -1), held_s=12.0)
+    practised(prescribed, days=range(6, -1, -1), held_s=8.2)
+    ((_, words),) = next_of(as_clinician, person)
+    assert words.startswith("Ease one rung and get in touch: the week’s mean")
+    assert "8.5 s, 12.3 s at its best" in words
+
+
+def test_a_red_flag_speaks_once_for_the_whole_programme(as_clinician, person, prescribed):
+    practised(prescribed)
+    Stop.objects.create(
+        key=uuid.uuid4(), client=person, flags=["new_pain"], tier="no_more_voicing", pauses=True,
+        said_at=timezone.now(),
+    )  # fmt: skip
+    assert next_of(as_clinician, person) == [
+        ("The whole programme", "Stop and refer: a red flag is open.")
+    ]
+
+
+def test_who_stopped_coming_is_checked_in_on(as_clinician, person, prescribed):
+    practised(prescribed, days=range(14, 4, -1), effort=None)
+    ((title, words),) = next_of(as_clinician, person)
+    assert (title, words) == ("The whole programme", "Check in: 4 due days without a session.")
+
+
+def test_a_rest_day_is_excused(as_clinician, person, prescribed):
+    practised(prescribed, days=range(14, 4, -1), effort=None)
+    for days_ago in range(4, 0, -1):
+        resting = sat(prescribed, days_ago, "", effort=None)
+        resting.day = "rest"
+        resting.save()
+    assert next_of(as_clinician, person) == []
+
+
+def test_cannot_do_it_twice_is_a_swap(as_clinician, person, prescribed):
+    practised(prescribed)
+    for days_ago in (2, 1):
+        session = sat(prescribed, days_ago, "", effort=None)
+        mark(session, "skipped", "cant", task=prescribed.tasks.get())
+    ((_, words),) = next_of(as_clinician, person)
+    assert words == "Swap the task: “I can’t do it” was said twice. Or: ease one rung."
+
+
+def test_a_deliberate_poor_try_enters_nothing(as_clinician, person, prescribed):
+    practised(prescribed)
+    task = prescribed.tasks.get()
+    for _ in range(8):
+        trial(task, role="poor", outcome=Trial.Outcome.NOT_MET, total_s=1.0)
+    ((_, words),) = next_of(as_clinician, person)
+    assert words.startswith("Advance one rung")
+
+
+def test_nothing_practised_yet_is_nothing_proposed(as_clinician, person, task):
+    page = as_clinician.get(reverse("review:client", args=[person.pk])).content.decode()
+    assert "Stay: nothing stands out" in page
+
+
+def test_queries_do_not_grow_with_what_was_practised(
+    as_clinician, person, prescribed, django_assert_max_num_queries
+):
+    practised(prescribed)
+    with django_assert_max_num_queries(28) as few:
+        next_of(as_clinician, person)
+    practised(prescribed, days=range(28, 0, -1))
+    with django_assert_max_num_queries(len(few)):
+        next_of(as_clinician, person)
