@@ -13,7 +13,8 @@ class Tried:
     """One trial of the task, on one note and sound.
 
     Attributes:
-        on_target: None where it was not judged, and is left out of shares.
+        on_target: against the target in force; None where it was not judged, or another target
+            was asked for then: it is left out of shares.
         held_s: its length; None where nothing was measured.
     """
 

@@ -180,16 +180,20 @@ def _felt_right(case: Case, settings: Settings) -> Proposal | None:
 def _enough(case: Case, settings: Settings) -> tuple[Tried, ...]:
     """The trials that an advance may rest on; empty where there are too few."""
     if case.tries_prescribed < settings.advance_trials:
-        last = case.trials[-settings.few_trials :]
+        last = _judged(case.trials)[-settings.few_trials :]
         days = {trial.on for trial in last}
         enough = len(last) == settings.few_trials and len(days) >= settings.few_days
         return last if enough else ()
     sessions = case.sessions()[-settings.advance_sessions :]
     days = {trial.on for session in sessions for trial in session}
-    whole = all(len(session) >= settings.advance_trials for session in sessions)
+    whole = all(len(_judged(session)) >= settings.advance_trials for session in sessions)
     if len(sessions) < settings.advance_sessions or len(days) < settings.advance_days or not whole:
         return ()
     return tuple(trial for session in sessions for trial in session)
+
+
+def _judged(trials: tuple[Tried, ...]) -> tuple[Tried, ...]:
+    return tuple(trial for trial in trials if trial.on_target is not None)
 
 
 def _effort_allows(case: Case, settings: Settings) -> bool:

@@ -156,6 +156,10 @@ TABLE = {
     "all three sessions on one day": (
         replace(SOFT, trials=tuple(t for name in "abc" for t in session(1, "yyyy", name=name))), "stay", "nothing_stands_out",
     ),
+    "four tries, one of them not judged": (
+        replace(SOFT, trials=(*session(3, "yyyy"), *session(2, "yyy?"), *session(1, "yyyy"))),
+        "stay", "nothing_stands_out",
+    ),
     "two sessions only": (
         replace(SOFT, trials=(*session(2, "yyyy"), *session(1, "yyyy"))), "stay", "nothing_stands_out",
     ),

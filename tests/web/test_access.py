@@ -23,6 +23,7 @@ from web.practice.models import Trial
 from web.practice.urls import websocket_urlpatterns
 from web.programmes.actions import publish_document
 from web.programmes.models import Programme
+from web.review.models import Decision
 from web.sound.consumers import NOT_YOURS
 
 IN, AWAY, NOT_THERE = "in", "to the sign-in page", "not there"
@@ -70,6 +71,8 @@ ACCESS = {
     "catalogue:hide": ("post", CLINICIANS),
     "review:client": ("get", CLINICIANS_OWN),
     "review:tries_csv": ("get", CLINICIANS_OWN),
+    "review:decide": ("post", CLINICIANS_OWN),
+    "review:undo": ("post", CLINICIANS_OWN),
     # the PIN guards it, and the page itself shows nothing of anybody
     "practice:enter": ("get", EVERYBODY),
     "practice:today": ("get", CLIENTS),
@@ -127,6 +130,8 @@ def arguments(name, person, task):
         return [task.pk]
     if space == "practice" and short not in ("in_clinic", "clinic_entries", *LOGS):
         return []
+    if short == "undo":
+        return [person.pk, a_decision(task).pk]
     if short == "clear_stop":
         return [person.pk, a_stop(person).pk]
     if space in ("accounts", "calculators", "catalogue") or short == "schema":
@@ -140,6 +145,13 @@ def a_stop(person):
     return Stop.objects.create(
         key=uuid.uuid4(), client=person, flags=["strain"], tier="end_session", pauses=False,
         said_at=timezone.now(),
+    )  # fmt: skip
+
+
+def a_decision(task):
+    return Decision.objects.create(
+        client=task.programme.client, task=task, step="check_in", because="days_missed",
+        accepted=True, decided_at=timezone.now(), decided_by=task.programme.published_by,
     )  # fmt: skip
 
 

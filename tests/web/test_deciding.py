@@ -7,9 +7,10 @@ import pytest
 from django.urls import reverse
 from django.utils import timezone
 
-from tests.factories import item, publish_anyway, simple_document, trial
+from tests.factories import item, prescribe, publish_anyway, simple_document, trial
 from web.clients.models import Stop
 from web.practice.models import Mark, Session, Trial
+from web.review.models import Decision
 
 
 @pytest.fixture
@@ -51,7 +52,14 @@ def mark(session, kind, value, *, task=None):
 
 
 def next_of(as_clinician, person):
-    return as_clinician.get(reverse("review:client", args=[person.pk])).context["next"]
+    shown = as_clinician.get(reverse("review:client", args=[person.pk])).context["next"]
+    return [(each["title"], each["words"]) for each in shown]
+
+
+def decide(as_clinician, person, step, **more):
+    shown = as_clinician.get(reverse("review:client", args=[person.pk])).context["next"]
+    said = {"task": shown[0]["task"] if shown else 1, "step": step, **more}
+    return as_clinician.post(reverse("review:decide", args=[person.pk]), said, follow=True)
 
 
 def practised(programme, outcomes="yyyy", days=range(14, 0, -1), **how):
@@ -122,6 +130,63 @@ def test_a_deliberate_poor_try_enters_nothing(as_clinician, person, prescribed):
         trial(task, role="poor", outcome=Trial.Outcome.NOT_MET, total_s=1.0)
     ((_, words),) = next_of(as_clinician, person)
     assert words.startswith("Advance one rung")
+
+
+def test_taking_an_advance_makes_the_next_version_and_is_not_proposed_again(
+    as_clinician, person, prescribed
+):
+    practised(prescribed)
+    page = decide(as_clinician, person, "advance").content.decode()
+    assert "Programme 2 is in force" in page
+    newest = person.programmes.order_by("-version").first()
+    assert newest.tasks.get().target_s == 9.0
+    assert newest.reason.startswith("Straw in air, one note on F3: Advance one rung to 9 s")
+    assert prescribed.tasks.get().target_s == 8.0
+    assert next_of(as_clinician, person) == []
+
+
+def test_a_decision_is_taken_back_while_nobody_has_practised_under_it(
+    as_clinician, person, prescribed
+):
+    practised(prescribed)
+    decide(as_clinician, person, "advance")
+    decision = Decision.objects.get()
+    url = reverse("review:undo", args=[person.pk, decision.pk])
+    assert "Taken back" in as_clinician.post(url, follow=True).content.decode()
+    assert person.programmes.count() == 1
+    assert next_of(as_clinician, person)
+    decide(as_clinician, person, "advance")
+    decision = Decision.objects.get()
+    sat(decision.made, 0, "y")
+    url = reverse("review:undo", args=[person.pk, decision.pk])
+    assert "practised under since" in as_clinician.post(url, follow=True).content.decode()
+    assert person.programmes.count() == 2
+
+
+def test_what_was_refused_waits_for_new_practice(as_clinician, person, prescribed):
+    practised(prescribed, days=range(14, 0, -1))
+    decide(as_clinician, person, "advance", why="too_soon")
+    assert Decision.objects.get().why == "too_soon"
+    assert person.programmes.count() == 1
+    assert next_of(as_clinician, person) == []
+    sat(prescribed, -0.001, "yyyy")  # a moment from now: after the refusal
+    ((_, words),) = next_of(as_clinician, person)
+    assert words.startswith("Advance one rung")
+
+
+def test_a_proposal_that_has_changed_meanwhile_is_not_taken(as_clinician, person, prescribed):
+    practised(prescribed)
+    assert "has changed meanwhile" in decide(as_clinician, person, "ease").content.decode()
+    assert not Decision.objects.exists()
+
+
+def test_a_single_held_sound_is_moved_too(as_clinician, person, clinician):
+    task = prescribe(person, by=clinician, target_s=5.0, tries=4)
+    task.programme.published_at = timezone.now() - timedelta(days=30)
+    task.programme.save()
+    practised(task.programme)
+    decide(as_clinician, person, "advance")
+    assert person.programmes.order_by("-version").first().tasks.get().target_s == 6.0
 
 
 def test_nothing_practised_yet_is_nothing_proposed(as_clinician, person, task):

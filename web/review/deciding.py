@@ -1,7 +1,7 @@
 """A client's history as the cases that the core decides on: one for each task in force."""
 
 from collections import defaultdict
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from statistics import fmean
 
@@ -18,6 +18,7 @@ from web.practice.asked import Asked
 from web.practice.models import Mark, Session, Trial
 from web.practice.wording import title_of
 from web.programmes.document import dose_of
+from web.programmes.models import PrescribedTask
 from web.programmes.queries import note_name, seconds_before
 
 #: The rules look back over seven days and the 28 before; a little more for what was asked before.
@@ -41,6 +42,7 @@ class Decided:
 
     title: str
     proposal: Proposal
+    task: PrescribedTask
 
 
 def proposals(client, programme, *, today: date) -> list[Decided]:
@@ -54,7 +56,9 @@ def proposals(client, programme, *, today: date) -> list[Decided]:
         task.programme = programme
         asked = Asked(task, shared.catalogue)
         title = title_of(asked, note=note_name(task))
-        found.append(Decided(title, propose(shared.case(asked))))
+        proposal = propose(shared.case(asked))
+        if not shared.was_refused(task, proposal):
+            found.append(Decided(title, proposal, task))
     return found
 
 
@@ -66,7 +70,7 @@ def spoken(decided: list[Decided]) -> list[Decided]:
         if each.proposal.step is Step.STAY or (of_all and each.proposal.because in seen):
             continue
         seen.add(each.proposal.because)
-        found.append(Decided("The whole programme", each.proposal) if of_all else each)
+        found.append(replace(each, title="The whole programme") if of_all else each)
     return found
 
 
@@ -88,6 +92,7 @@ class _History:
         self.flags = tuple(str(stop.key) for stop in open_stops(client).exclude(tier="end_session"))
         self.before = seconds_before(client)
         self.goal_s = self._goal()
+        self.refused = list(client.decisions.filter(accepted=False).select_related("task")[:50])
         self.missed, self.adherence = self._kept(since)
 
     def _goal(self):
@@ -96,6 +101,16 @@ class _History:
 
     def day(self, moment) -> date:
         return timezone.localdate(moment, timezone=self.client.zone)
+
+    def was_refused(self, task, proposal) -> bool:
+        """Whether the same was refused, and nothing has been practised since."""
+        newest = max((trial.performed_at for trial in self.trials[_series(task)]), default=None)
+        return any(
+            each.because == proposal.because.value
+            and _series(each.task) == _series(task)
+            and (newest is None or newest <= each.decided_at)
+            for each in self.refused
+        )
 
     def case(self, asked) -> Case:
         """The case of one task on its note and sound."""
@@ -106,7 +121,7 @@ class _History:
                 key=str(trial.key),
                 session=str(trial.session_id or self.day(trial.performed_at)),
                 on=self.day(trial.performed_at),
-                on_target=_ON_TARGET[trial.outcome],
+                on_target=_ON_TARGET[trial.outcome] if trial.asked_s == task.target_s else None,
                 held_s=trial.total_s,
             )
             for trial in tried

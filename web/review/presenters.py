@@ -5,10 +5,13 @@ from datetime import date, timedelta
 
 from django.utils import timezone
 
+from reedcore.decisions import Step
 from web.practice.wording import result_sentence
 from web.programmes.models import PrescribedTask
 from web.programmes.queries import note_name
 from web.ui.reeds import Scale, small_stem, water_steps
+
+from .wording import STEPS
 
 WIDTH, HEIGHT = 1200, 300
 LEFT, RIGHT, TOP, GROUND = 52, 1192, 18, 254
@@ -114,6 +117,14 @@ def summary(window):
         "met": sum(trial.outcome == trial.Outcome.MET for trial in judged),
         "not_judged": len(window["trials"]) - len(judged),
     }
+
+
+def decisions(client):
+    """The last decisions, each with its step in words."""
+    found = list(client.decisions.select_related("decided_by", "made", "task")[:5])
+    for each in found:
+        each.words = STEPS[Step(each.step)].lower()
+    return found
 
 
 def _reed(trial, x, scale):

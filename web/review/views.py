@@ -2,20 +2,27 @@
 
 from datetime import date
 
+from django.contrib import messages
 from django.http import HttpResponse
-from django.shortcuts import render
+from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.utils.text import slugify
+from django.views.decorators.http import require_POST
 
 from reedcore.formats.trials_csv import write_trials
+from reedcore.pitch import Spelling
 from web.accounts.access import clinician_only
 from web.clients.queries import client_seen_by
+from web.clients.wording import BLOCKS
+from web.programmes.actions import NotCleared, OpenStops
 from web.programmes.queries import current_programme, held_task, note_name
+from web.programmes.wording import finding_words
 
-from . import presenters, queries
+from . import actions, presenters, queries
 from .deciding import proposals, spoken
 from .exports import trial_row
-from .wording import proposal_words
+from .models import Decision
+from .wording import STEPS, proposal_words
 
 
 @clinician_only
@@ -35,9 +42,74 @@ def client(request, pk):
         "bed": presenters.bed(window),
         "rows": presenters.rows(window),
         "summary": presenters.summary(window),
-        "next": [(each.title, proposal_words(each.proposal)) for each in spoken(decided)],
+        "next": [
+            {
+                "title": each.title,
+                "words": proposal_words(each.proposal),
+                "task": each.task.pk,
+                "step": each.proposal.step.value,
+            }
+            for each in spoken(decided)
+        ],
+        "whys": Decision.Why.choices,
+        "decisions": presenters.decisions(seen),
     }
     return render(request, "review/client.html", context)
+
+
+@clinician_only
+@require_POST
+def decide(request, pk):
+    """Takes or refuses what is proposed for a task, as it was shown."""
+    seen = client_seen_by(request.user, pk)
+    programme = current_programme(seen)
+    standing = proposals(seen, programme, today=timezone.localdate()) if programme else []
+    shown = (request.POST.get("task"), request.POST.get("step"))
+    decided = next(
+        (each for each in standing if (str(each.task.pk), each.proposal.step.value) == shown), None
+    )
+    why = request.POST.get("why", "")
+    if decided is None:
+        messages.error(request, "What was proposed has changed meanwhile. Look again.")
+    elif why in Decision.Why.values:
+        actions.refuse_proposal(seen, decided, by=request.user, why=why)
+        messages.success(
+            request, "Left as it is; it is not proposed again until there is new practice."
+        )
+    else:
+        _accept(request, seen, decided)
+    return redirect("review:client", pk=pk)
+
+
+def _accept(request, client, decided):
+    try:
+        decision = actions.accept_proposal(client, decided, by=request.user)
+    except OpenStops as refused:
+        words = finding_words(refused.findings[0], spelling=Spelling(client.spelling))
+        messages.error(request, f"Nothing was changed: the check stops it. {words}")
+    except NotCleared as refused:
+        messages.error(request, f"Nothing was changed. {BLOCKS[refused.blocks[0]]}")
+    else:
+        made = f" Programme {decision.made.version} is in force." if decision.made else ""
+        messages.success(request, f"Decided: {STEPS[decided.proposal.step].lower()}.{made}")
+
+
+@clinician_only
+@require_POST
+def undo(request, pk, decision):
+    """Takes a decision back."""
+    seen = client_seen_by(request.user, pk)
+    try:
+        actions.undo(get_object_or_404(seen.decisions, pk=decision))
+    except actions.CannotUndo:
+        messages.error(
+            request,
+            "It has been practised under since, or a newer version is in force. "
+            "Change it in the composer.",
+        )
+    else:
+        messages.success(request, "Taken back.")
+    return redirect("review:client", pk=pk)
 
 
 @clinician_only
