@@ -103,7 +103,7 @@ export class HeardTry {
         this.listening = null;
         reject(reason);
       });
-      this.startedAt = performance.now();
+      this.startedAt = null; // the stopwatch runs from when the recording does
       listening.begin().then(() => {
         if (this.listening !== listening) return;
         if (!this.lineThere) this.noLine = setTimeout(() => this.lineIsGone(), NO_LINE_MS);
@@ -143,7 +143,7 @@ export class HeardTry {
   }
 
   handSeconds() {
-    return (performance.now() - this.startedAt) / 1000;
+    return this.startedAt === null ? 0 : (performance.now() - this.startedAt) / 1000;
   }
 
   heardFrames({ cents, hold, full, level }) {
