@@ -8,6 +8,7 @@ import pytest
 import uvicorn
 from django.test import Client as DjangoBrowser
 from django.utils import timezone
+from playwright.sync_api import expect
 
 from tests.factories import item, publish_anyway
 from web.config.asgi import application
@@ -16,6 +17,8 @@ from web.programmes.document import empty_document
 # Playwright keeps an event loop in the test's thread, and Django would refuse the ORM beside it
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 
+# patience for a busy machine; whatever is there already costs none of it
+expect.set_options(timeout=20_000)
 CHROMIUM = "/usr/bin/chromium"
 #: A closed network: whatever the browser tries in the background only costs time.
 QUIET = [
@@ -235,15 +238,15 @@ def through(page, press, *, until="done", seconds=170):
     """Goes through the session, answering each screen once; gives what was said of the tries."""
     said, seen = [], None
     for _ in range(seconds * 10):
-        screen = page.evaluate("document.querySelector('[data-screen]')?.dataset.screen")
-        if screen == until:
-            return said
         now = page.evaluate(
             """[document.querySelector('[data-screen]')?.dataset.screen,
                 document.querySelector('h1').textContent,
                 document.querySelector('[data-progress], .where')?.textContent,
                 Boolean(document.querySelector('[data-result]'))].join('|')"""
         )
+        screen = now.split("|")[0]
+        if screen == until:
+            return said
         if now != seen:
             seen = now
             if screen == "try" and now.endswith("true"):

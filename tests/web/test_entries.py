@@ -10,7 +10,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from reedcore.synthvoice import Hiss, Room, Silence, Talk, Voiced, render
-from tests.factories import ClinicianFactory, item, publish_anyway, simple_document
+from tests.factories import ClinicianFactory, item, publish_anyway, simple_document, trial
 from tests.web.conftest import entry, plan_shown, send, sitting
 from tests.web.test_recordings import wav
 from web.clients.models import Stop
@@ -361,3 +361,19 @@ def test_a_rest_day_of_the_dose_is_said(as_client, person, clinician):
     document["dose"] |= {"off": [today.isoformat()]}
     publish_anyway(person, document, by=clinician)
     assert plan_shown(as_client)["rest_today"]
+
+
+def test_the_plan_costs_the_same_for_two_tasks_and_for_twenty(
+    as_client, person, clinician, django_assert_max_num_queries
+):
+    def queries(count):
+        items = [item("hum_hold", id=f"i{n}", notes=[53]) for n in range(count)]
+        made = publish_anyway(person, simple_document(*items), by=clinician)
+        for task in made.tasks.all():
+            trial(task)
+            trial(task)
+        with django_assert_max_num_queries(40) as seen:
+            plan_shown(as_client)
+        return len(seen)
+
+    assert queries(20) == queries(2)

@@ -6,6 +6,7 @@ from django.utils import timezone
 from reedcore.acoustics import QualityReason
 from web.sound.wording import reasons
 
+from .asked import Asked
 from .models import ReferenceVowel, Trial
 from .presenters import stage, tried
 from .queries import REFERENCE_VOWELS, reference_dbfs, tries_today, vowels_on
@@ -35,7 +36,9 @@ def try_answer(trial: Trial) -> dict:
 
 def rendered_stage(task) -> str:
     """The picture of a task with today's tries in it."""
-    return render_to_string("practice/_stage.html", stage(task, list(tries_today(task))))
+    return render_to_string(
+        "practice/_stage.html", stage(Asked(task), tries_today([task])[task.pk])
+    )
 
 
 def vowel_answer(vowel: ReferenceVowel, capture: dict) -> dict:

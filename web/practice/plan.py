@@ -40,9 +40,12 @@ _EMPHASIS = re.compile(r"\*([^*]+)\*")
 def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
     """What a device is told, as plain values that JSON can carry; and each task's picture."""
     catalogue = every_task(client.clinic)
+    programme.client = client
     blocks, stages = [], {}
     by_item = {}
-    for task in programme.tasks.all():
+    prescribed = list(programme.tasks.all())
+    today = tries_today(prescribed)
+    for task in prescribed:
         task.programme = programme
         of_item = by_item.setdefault(task.item_id or f"task-{task.pk}", {})
         of_item.setdefault(task.task_code, []).append(task)
@@ -56,7 +59,7 @@ def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
         if made:
             blocks.append({**made[0], "or": made[1] if len(made) > 1 else None})
         for tasks in by_code.values():
-            stages |= {task.pk: stage(task, list(tries_today(task))) for task in tasks}
+            stages |= {task.pk: stage(Asked(task, catalogue), today[task.pk]) for task in tasks}
     planned = [Planned(each["id"], each["family"], each["loud"], each["short"]) for each in blocks]
     dizzy = sum(
         Flag.LIGHT_HEADED in flags for flags in client.stops.values_list("flags", flat=True)

@@ -10,7 +10,6 @@ from web.programmes.queries import note_hz, note_name
 from web.sound.wording import reasons
 from web.ui.reeds import Scale, traced_stem
 
-from .asked import Asked
 from .course import course
 from .models import Trial
 from .wording import WHY, Why, result_sentence
@@ -105,10 +104,10 @@ class Pond:
 PONDS, COURSES = ("hold", "hiss"), ("glide", "pattern")
 
 
-def stage(task, tries):
+def stage(asked, tries):
     """Everything the middle of the practice screen shows of one task."""
+    task = asked.task
     counted = [trial for trial in tries if trial.total_s is not None]
-    asked = Asked(task)
     common = {
         "task": task,
         "note": note_name(task),

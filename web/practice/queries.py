@@ -1,5 +1,6 @@
 """What was practised, and what is left for today."""
 
+from collections.abc import Iterable
 from datetime import datetime, time, timedelta
 
 from django.utils import timezone
@@ -15,17 +16,21 @@ BOTHER_EVERY = timedelta(days=7)
 REFERENCE_VOWELS = 3
 
 
-def tries_today(task: PrescribedTask):
-    """Today's tries at a task, by the clinic's clock, oldest first, with their traces."""
+def tries_today(tasks: Iterable[PrescribedTask]) -> dict[int, list[Trial]]:
+    """Today's tries by the clinic's clock, by their task's key: oldest first, with their traces."""
     zone = timezone.get_current_timezone()
     midnight = datetime.combine(timezone.localdate(), time(), zone)
-    return (
-        task.trials.filter(
-            performed_at__gte=midnight, performed_at__lt=midnight + timedelta(days=1)
-        )
-        .select_related("trace", "task")
-        .order_by("performed_at", "key")
+    by_key = {task.pk: task for task in tasks}
+    found: dict[int, list[Trial]] = {key: [] for key in by_key}
+    today = Trial.objects.filter(
+        task__in=by_key,
+        performed_at__gte=midnight,
+        performed_at__lt=midnight + timedelta(days=1),
     )
+    for trial in today.select_related("trace").order_by("performed_at", "key"):
+        trial.task = by_key[trial.task_id]  # its programme and client are known already
+        found[trial.task_id].append(trial)
+    return found
 
 
 def trials_seen_by(user):
