@@ -191,6 +191,7 @@ def test_either_of_two_tasks_and_a_word_about_it(page, site, person, clinician):
     page.get_by_text("More", exact=True).click()
     page.get_by_label("A comment on this task").fill("Easier than the straw.")
     page.get_by_role("button", name="Keep the comment").click()
+    expect(page.get_by_text("Your comment is kept.")).to_be_visible()
     expect(page.get_by_text("1 try sent · nothing waiting")).to_be_visible()
     assert Trial.objects.get().task.task_code == "hum_hold"
     comment = Mark.objects.get(kind="comment")

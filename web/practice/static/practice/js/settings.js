@@ -29,10 +29,10 @@ export function prepare(kit, root) {
     if (getSelection().toString()) return;
     document.querySelector("[data-go]")?.click();
   });
-  control("comment", () => {
+  control("comment", async () => {
     const words = find("comment-words").value.trim();
     if (!words || !kit.session) return say("Write it first, in a session.");
-    kit.mark("comment", words, kit.block);
+    await kit.mark("comment", words, kit.block);
     find("comment-words").value = "";
     say("Your comment is kept.");
   });
