@@ -3,6 +3,7 @@
 import asyncio
 import os
 import threading
+import time
 
 import pytest
 import uvicorn
@@ -234,30 +235,33 @@ KEYS = {
 }  # fmt: skip
 
 
+#: Which screen is shown, of what, and whether a try has just been made.
+STATE = """() => [
+    document.querySelector('[data-screen]')?.dataset.screen,
+    document.querySelector('h1').textContent,
+    document.querySelector('[data-progress], .where')?.textContent,
+    Boolean(document.querySelector('[data-result]')),
+].join('|')"""
+
+
 def through(page, press, *, until="done", seconds=170):
     """Goes through the session, answering each screen once; gives what was said of the tries."""
-    said, seen = [], None
-    for _ in range(seconds * 10):
-        now = page.evaluate(
-            """[document.querySelector('[data-screen]')?.dataset.screen,
-                document.querySelector('h1').textContent,
-                document.querySelector('[data-progress], .where')?.textContent,
-                Boolean(document.querySelector('[data-result]'))].join('|')"""
-        )
-        screen = now.split("|")[0]
+    said, seen = [], ""
+    ends = time.monotonic() + seconds
+    while time.monotonic() < ends:
+        page.wait_for_function(f"seen => ({STATE})() !== seen", arg=seen, timeout=60_000)
+        seen = page.evaluate(STATE)
+        screen = seen.split("|")[0]
         if screen == until:
             return said
-        if now != seen:
-            seen = now
-            if screen == "try" and now.endswith("true"):
-                said.append(page.locator("[data-sentence]").last.inner_text())
-                press("Space")
-            elif screen == "count":
-                page.locator("#count").fill("4")
-                press("Space")
-            elif screen in KEYS:
-                press(KEYS[screen])
-        page.wait_for_timeout(100)
+        if screen == "try" and seen.endswith("true"):
+            said.append(page.locator("[data-sentence]").last.inner_text())
+            press("Space")
+        elif screen == "count":
+            page.locator("#count").fill("4")
+            press("Space")
+        elif screen in KEYS:
+            press(KEYS[screen])
     raise AssertionError(f"still at {seen}")
 
 

@@ -218,3 +218,66 @@ def test_the_mirror_is_the_devices_own_camera_and_goes_nowhere(playwright, site,
     at(page, "reps")
     assert page.evaluate("document.querySelector('video')") is None
     browser.close()
+
+
+def test_feedback_switched_off_shows_neither_reed_nor_figures(page, site, person, clinician):
+    programme(
+        person, clinician,
+        item("hum_hold", params={"seconds": 1.5, "reps": 1}, feedback="none"),
+    )  # fmt: skip
+    open_player(page, site, person.account)
+    to_first_task(page)
+    page.keyboard.press("Space")
+    at(page, "try")
+    expect(page.locator("svg.pond").first).to_be_hidden()
+    assert result(page) == "That one is kept."
+    expect(page.locator("svg.pond").first).to_be_hidden()
+    expect(page.get_by_text("1 try sent · nothing waiting")).to_be_visible()
+    assert Trial.objects.get().total_s > 1.0
+
+
+def test_a_contrast_pair_is_two_labelled_tries_shown_together(page, site, person, clinician):
+    programme(
+        person, clinician,
+        item("hum_hold", params={"seconds": 1.5, "reps": 1}, contrast=True),
+    )  # fmt: skip
+    open_player(page, site, person.account)
+    to_first_task(page)
+    page.keyboard.press("Space")
+    expect(page.locator("[data-progress]")).to_contain_text("on purpose not so well")
+    result(page)
+    page.keyboard.press("Space")
+    expect(page.locator("[data-progress]")).to_contain_text("now well")
+    expect(page.locator("[data-sentence]")).to_have_count(2)
+    expect(page.get_by_text("2 tries sent · nothing waiting")).to_be_visible()
+    assert list(Trial.objects.values_list("role", flat=True)) == ["poor", "good"]
+
+
+def test_a_level_is_judged_after_three_comfortable_vowels_here(page, site, person, clinician):
+    programme(
+        person, clinician,
+        item("hum_hold", params={"seconds": 1.5, "reps": 1}, floor=-6.0, ceiling=6.0),
+    )  # fmt: skip
+    open_player(page, site, person.account)
+    at(page, "today")
+    page.keyboard.press("1")
+    at(page, "safety")
+    page.keyboard.press("Space")
+    at(page, "reference")
+    page.keyboard.press("Space")
+    at(page, "task")
+    assert person.reference_vowels.count() == 3
+    page.keyboard.press("Space")
+    expect(page.locator("[data-live-head].head-full:visible")).to_have_count(1)
+    assert "level inside its band" in result(page)
+    expect(page.locator("svg.pond .head-full:visible")).to_have_count(1)
+    # a session later on the same device opens with one
+    page.reload()
+    at(page, "resume")
+    page.keyboard.press("2")
+    to_reference = ("today", "1"), ("safety", "Space"), ("reference", "Space")
+    for screen, key in to_reference:
+        at(page, screen)
+        page.keyboard.press(key)
+    at(page, "task")
+    assert person.reference_vowels.count() == 4

@@ -33,7 +33,7 @@ export class Pond {
   add(cents, hold, level = null) {
     this.cents.push(...cents);
     this.hold = hold;
-    this.level = level;
+    if (cents.length) this.level = level; // a chunk that completes no frame says nothing of the level
     this.reveal.upTo(this.cents.length);
   }
 
