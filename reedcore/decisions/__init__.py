@@ -1,22 +1,28 @@
 """What might be decided next, and why: history in, proposals out. The clinician decides."""
 
 from .case import Case, Effort, Level, Tried
+from .need import Need, most_pressing, need_of
 from .proposal import Because, Proposal, Step
 from .rules import RULES, propose
-from .settings import Settings
+from .settings import RANGES, Settings, settings_with
 from .taper import TAPER, TaperWeek
 
 __all__ = [
+    "RANGES",
     "RULES",
     "TAPER",
     "Because",
     "Case",
     "Effort",
     "Level",
+    "Need",
     "Proposal",
     "Settings",
     "Step",
     "TaperWeek",
     "Tried",
+    "most_pressing",
+    "need_of",
     "propose",
+    "settings_with",
 ]

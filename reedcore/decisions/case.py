@@ -64,7 +64,10 @@ class Case:
         block_means: (practised day, mean of the power notes that day).
         goal_s: the hold goal of the block; None without one.
         taper_week: the step of the taper, 1 to 7; None outside it.
+        taper_since: the first day of that step.
         peak_s: the best day's mean before the taper.
+        same_target_since: the day from which the target in force was asked for.
+        rising: whether its trend rises; None where there is none (``reedcore.progress.trend``).
         due_days_missed: due days in a row without a session, up to yesterday.
         adherence_14: over 14 days, 0 to 1.
     """
@@ -89,7 +92,10 @@ class Case:
     block_means: tuple[tuple[date, float], ...] = ()
     goal_s: float | None = None
     taper_week: int | None = None
+    taper_since: date | None = None
     peak_s: float | None = None
+    same_target_since: date | None = None
+    rising: bool | None = None
     due_days_missed: int = 0
     adherence_14: float | None = None
 

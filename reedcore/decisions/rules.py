@@ -144,6 +144,8 @@ def _taper(case: Case, settings: Settings) -> Proposal | None:
         if case.taper_week == 1:
             return Proposal(Step.STAY, Because.PEAK_LOST, facts=facts, otherwise=Step.CHECK_IN)
         return Proposal(Step.TAPER_BACK, Because.PEAK_LOST, facts=facts)
+    if case.taper_since is not None and case.today - case.taper_since < _WEEK:
+        return None  # a week a step
     if case.taper_week == len(TAPER):
         return Proposal(Step.MAINTAIN, Because.PEAK_KEPT, facts=facts)
     return Proposal(Step.TAPER_ON, Because.PEAK_KEPT, facts=facts, otherwise=Step.MAINTAIN)
@@ -207,14 +209,34 @@ def _effort_allows(case: Case, settings: Settings) -> bool:
 
 
 def check_in(case: Case, settings: Settings) -> Proposal | None:
-    """Nothing heard for some due days, or too little for a fortnight."""
+    """Nothing heard for some due days, too little for a fortnight, or no way on for weeks."""
     if case.due_days_missed >= settings.missed_days:
         facts = {"days": float(case.due_days_missed)}
         return Proposal(Step.CHECK_IN, Because.DAYS_MISSED, facts=facts)
     if case.adherence_14 is not None and case.adherence_14 < settings.low_adherence:
         facts = {"adherence": case.adherence_14}
         return Proposal(Step.CHECK_IN, Because.ADHERENCE_LOW, facts=facts, otherwise=Step.EASE)
-    return None
+    return _stuck(case, settings)
+
+
+def _stuck(case: Case, settings: Settings) -> Proposal | None:
+    """Well practised under one target for weeks, not reaching it, and not on the rise."""
+    since = case.same_target_since
+    if since is None or (case.today - since).days < settings.stuck_days or case.rising is not False:
+        return None
+    first = case.today - timedelta(days=settings.stuck_days)
+    lately = [session for session in case.sessions() if session[0].on >= first]
+    if len(lately) < settings.stuck_sessions:
+        return None
+    trials = tuple(trial for session in lately for trial in session)
+    share = share_on_target(trials)
+    if share is None or share >= settings.advance_share:
+        return None
+    facts = {"share": share, "days": float((case.today - since).days)}
+    return Proposal(
+        Step.CHECK_IN, Because.STUCK, rests_on=tuple(trial.key for trial in trials), facts=facts,
+        otherwise=Step.EASE,
+    )  # fmt: skip
 
 
 RULES: tuple[Rule, ...] = (

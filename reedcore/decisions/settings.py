@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, fields
+
+from reedcore.errors import ValueOutOfRange
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,6 +27,7 @@ class Settings:
         loud_effort: at least this on a loud one.
         weekly_cap: no more within any seven days.
         missed_days, low_adherence: when to check in.
+        stuck_days, stuck_sessions: under one target for so long, with so many sessions in it.
         keep_share: of the peak, to go on with the taper.
     """
 
@@ -46,4 +50,47 @@ class Settings:
     weekly_cap: float = 0.2
     missed_days: int = 3
     low_adherence: float = 0.6
+    stuck_days: int = 28
+    stuck_sessions: int = 8
     keep_share: float = 0.85
+
+
+#: What each may be set to: a share, points of effort, dB, or a count of days or trials.
+RANGES: Mapping[str, tuple[float, float]] = {
+    "worse_share": (0.05, 0.5),
+    "worse_days": (1, 7),
+    "effort_rise": (1, 5),
+    "level_drop_db": (1, 12),
+    "ease_share": (0.1, 0.9),
+    "ease_sessions": (1, 10),
+    "hard_effort": (3, 10),
+    "cannot": (1, 10),
+    "advance_share": (0.5, 1.0),
+    "advance_sessions": (1, 14),
+    "advance_days": (1, 14),
+    "advance_trials": (1, 20),
+    "few_trials": (3, 60),
+    "few_days": (1, 28),
+    "soft_effort": (1, 10),
+    "loud_effort": (1, 10),
+    "weekly_cap": (0.05, 0.5),
+    "missed_days": (1, 28),
+    "low_adherence": (0.1, 1.0),
+    "stuck_days": (14, 90),
+    "stuck_sessions": (3, 60),
+    "keep_share": (0.5, 1.0),
+}
+
+
+def settings_with(changed: Mapping[str, float]) -> Settings:
+    """The defaults with some of them changed.
+
+    Raises:
+        ValueOutOfRange: a value lies outside what it may be.
+    """
+    kinds = {each.name: type(getattr(Settings(), each.name)) for each in fields(Settings)}
+    for name, value in changed.items():
+        low, high = RANGES[name]
+        if not low <= value <= high:
+            raise ValueOutOfRange(what=name, value=value, lowest=low, highest=high)
+    return Settings(**{name: kinds[name](value) for name, value in changed.items()})

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from datetime import datetime, timedelta
 
 from .flags import TIERS, Flag, Tier
 
+_SATURDAY = 5
 #: Light-headed so often, and the programme is paused (DOMAIN §7).
 LIGHT_HEADED_PAUSES = 2
 
@@ -61,3 +63,19 @@ def consequence(said: Iterable[Flag], *, light_headed_before: int = 0) -> Conseq
         pauses=serious or again,
         tells_now=serious or again,
     )
+
+
+def passed_on_at(said_at: datetime) -> datetime:
+    """When a stop that nobody has read goes to the clinic's lead: a working day after it was said.
+
+    The clock runs from Monday to Friday and stands at the weekend; holidays it does not know, so
+    that it errs towards telling too early. In the zone of ``said_at``, which is the clinic's.
+    """
+    day = timedelta(days=1)
+    start = said_at
+    while start.weekday() >= _SATURDAY:
+        start = (start + day).replace(hour=0, minute=0, second=0, microsecond=0)
+    end = start + day
+    while end.weekday() >= _SATURDAY:
+        end += day
+    return end

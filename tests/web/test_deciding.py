@@ -152,7 +152,7 @@ def test_a_decision_is_taken_back_while_nobody_has_practised_under_it(
     decide(as_clinician, person, "advance")
     decision = Decision.objects.get()
     url = reverse("review:undo", args=[person.pk, decision.pk])
-    assert "Taken back" in as_clinician.post(url, follow=True).content.decode()
+    assert "taken back" in as_clinician.post(url, follow=True).content.decode()
     assert person.programmes.count() == 1
     assert next_of(as_clinician, person)
     decide(as_clinician, person, "advance")
@@ -198,7 +198,7 @@ def test_queries_do_not_grow_with_what_was_practised(
     as_clinician, person, prescribed, django_assert_max_num_queries
 ):
     practised(prescribed)
-    with django_assert_max_num_queries(28) as few:
+    with django_assert_max_num_queries(40) as few:
         next_of(as_clinician, person)
     practised(prescribed, days=range(28, 0, -1))
     with django_assert_max_num_queries(len(few)):

@@ -11,6 +11,7 @@ from django.utils import timezone
 
 from reedcore.synthvoice import Hiss, Room, Silence, Talk, Voiced, render
 from tests.factories import ClinicianFactory, item, publish_anyway, simple_document, trial
+from tests.jobs import run_jobs
 from tests.web.conftest import entry, plan_shown, send, sitting
 from tests.web.test_recordings import wav
 from web.clients.models import Stop
@@ -268,6 +269,7 @@ def test_a_stop_pauses_the_programme_and_is_mailed_once(
     said = entry(person, "stop", flags=["new_pain"])
     for _ in range(2):
         assert send(as_client, said).status_code == 200
+    assert run_jobs() == ["tell_of_stop"]
     (letter,) = mail.outbox
     assert letter.to == ["imre@saltmarsh.example", "odalys@saltmarsh.example"]
     assert "new pain on voicing or swallowing" in letter.body
@@ -292,6 +294,7 @@ def test_a_stop_pauses_the_programme_and_is_mailed_once(
 def test_strain_ends_a_session_and_pauses_nothing(as_client, person, task, reachable):
     send(as_client, entry(person, "stop", flags=["strain"]))
     assert not plan_shown(as_client)["paused"]
+    assert run_jobs() == []
     assert mail.outbox == []
 
 
@@ -302,6 +305,7 @@ def test_light_headed_a_second_time_pauses(as_client, person, task, reachable):
     assert plan_shown(as_client)["flags"]["light_headed"]["pauses"]
     send(as_client, entry(person, "stop", flags=["light_headed"]))
     assert plan_shown(as_client)["paused"]
+    run_jobs()
     assert len(mail.outbox) == 1
 
 

@@ -1,6 +1,6 @@
 """Who may come in: clinics and the people who sign in to them."""
 
-from zoneinfo import available_timezones
+from zoneinfo import ZoneInfo, available_timezones
 
 from django.contrib.auth.models import AbstractUser
 from django.core.exceptions import ValidationError
@@ -39,6 +39,14 @@ class Clinic(models.Model):
         related_name="+",
         help_text="Told of every stop, besides the client’s own clinician.",
     )
+    lead = models.ForeignKey(
+        "User",
+        on_delete=models.SET_NULL,
+        null=True,
+        blank=True,
+        related_name="+",
+        help_text="Told of a stop that nobody has read for a working day.",
+    )
     unexamined_limit_days = models.PositiveSmallIntegerField(
         "a changed voice may go unexamined for, in days",
         default=UNEXAMINED_LIMIT_DAYS[1],
@@ -54,6 +62,11 @@ class Clinic(models.Model):
 
     def __str__(self):
         return self.name
+
+    @property
+    def zone(self) -> ZoneInfo:
+        """The clinic's clock."""
+        return ZoneInfo(self.time_zone)
 
 
 class User(AbstractUser):

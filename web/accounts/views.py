@@ -19,7 +19,7 @@ def home(request):
     """Where each person begins."""
     if not request.user.is_authenticated:
         return redirect("accounts:sign_in")
-    return redirect("clients:list" if request.user.is_clinician else "practice:today")
+    return redirect("review:board" if request.user.is_clinician else "practice:today")
 
 
 def locked_out(request, *args, **kwargs):

@@ -4,6 +4,7 @@ from django import forms
 from django.utils import timezone
 
 from reedcore.safety import SCREENED, Caution
+from web.accounts.models import User
 from web.ui.forms import AsksWhenOdd, DescribedForm
 
 from .models import Client, ReferenceFigure
@@ -45,9 +46,10 @@ class RecordForm(DescribedForm, AsksWhenOdd, forms.ModelForm):
         model = Client
         fields = [
             "name", "voice", "age_band", "born_on", "pronouns", "occupation", "voice_demands",
-            "goals", "referrer", "referral_reason", "laryngeal_finding", "examined_on",
+            "goals", "clinician", "diagnosis", "referrer", "referral_reason",
+            "laryngeal_finding", "examined_on",
             "voice_changed_on", "voice_rest_until", "loud_from", "spelling", "contact",
-            "contact_detail", "time_zone", "props",
+            "contact_detail", "reminders", "time_zone", "props",
         ]  # fmt: skip
         widgets = {
             **dict.fromkeys(
@@ -63,6 +65,16 @@ class RecordForm(DescribedForm, AsksWhenOdd, forms.ModelForm):
             "born_on": "Only if the clinic needs it; the age band then follows from it.",
             "loud_from": "The surgeon’s recorded date, after surgery or haemorrhage.",
         }
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        own = User.objects.filter(
+            clinic=self.instance.clinic, role=User.Role.CLINICIAN, is_active=True
+        )
+        self.fields["clinician"].queryset = own
+        self.fields["clinician"].label_from_instance = lambda user: (
+            user.get_full_name() or user.username
+        )
 
     def clean_born_on(self):
         """Not to come, and not before anybody alive."""

@@ -39,6 +39,20 @@ class Client(models.Model):
         FROM_60 = "60-74", "60 to 74"
         FROM_75 = "75+", "75 or more"
 
+    class Diagnosis(models.TextChoices):
+        """Coarse groups, to find like cases by; the laryngologist's own words stand beside it."""
+
+        TENSION = "tension", "muscle tension"
+        LESION = "lesion", "vocal-fold lesion"
+        PARESIS = "paresis", "paresis or paralysis"
+        THIN = "thin", "thinned or bowed folds"
+        QUIET = "quiet", "quiet voice of neurological origin"
+        TREMOR = "tremor", "tremor"
+        SURGERY = "surgery", "after surgery"
+        PITCH = "pitch", "pitch of one’s own choice"
+        WORKING = "working", "working voice, no finding"
+        OTHER = "other", "another"
+
     class Contact(models.TextChoices):
         NONE = "", "not agreed"
         PHONE = "phone", "telephone"
@@ -63,6 +77,15 @@ class Client(models.Model):
     goals = models.TextField("goals, in the client’s own words", blank=True)
     referral_reason = models.TextField("reason for referral", blank=True)
     referrer = models.CharField("referred by", max_length=160, blank=True)
+    clinician = models.ForeignKey(
+        settings.AUTH_USER_MODEL,
+        on_delete=models.SET_NULL,
+        null=True,
+        blank=True,
+        related_name="own_clients",
+        help_text="Whose client this is; the others of the clinic see them too.",
+    )
+    diagnosis = models.CharField("kind of diagnosis", max_length=10, choices=Diagnosis, blank=True)
     laryngeal_finding = models.TextField("laryngologist’s finding", blank=True)
     examined_on = models.DateField("larynx examined on", null=True, blank=True)
     voice_changed_on = models.DateField("voice different since", null=True, blank=True)
@@ -75,6 +98,11 @@ class Client(models.Model):
     )
     contact = models.CharField("reached best by", max_length=8, choices=Contact, blank=True)
     contact_detail = models.CharField("at", max_length=160, blank=True)
+    reminders = models.BooleanField(
+        "reminded by e-mail of a missed session",
+        default=True,
+        help_text="At most once a day, and only where an e-mail address is agreed on.",
+    )
     props = models.JSONField(default=list, blank=True)
     time_zone = models.CharField(
         "time zone, where it is not the clinic’s",
@@ -168,6 +196,13 @@ class Stop(models.Model):
     said_at = models.DateTimeField()
     received_at = models.DateTimeField(auto_now_add=True)
     told = models.JSONField("who was mailed", default=list)
+    #: When somebody of the clinic first opened a page that shows it.
+    read_at = models.DateTimeField(null=True)
+    read_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+    #: When the clinic's lead was told that nobody had.
+    passed_on_at = models.DateTimeField(null=True)
     cleared_at = models.DateTimeField(null=True)
     cleared_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"

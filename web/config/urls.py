@@ -8,7 +8,7 @@ urlpatterns = [
     path("clients/", include("web.programmes.urls")),
     path("calculators/", include("web.calculators.urls")),
     path("catalogue/", include("web.catalogue.urls")),
-    path("clients/", include("web.review.urls")),
+    path("", include("web.review.urls")),
     path("practice/", include("web.practice.urls")),
 ]
 

@@ -109,6 +109,26 @@ PRACTICE = {
     },
     "additionalProperties": False,
 }
+#: Where in the taper a programme is, and what it was before.
+TAPER = {
+    "type": "object",
+    "properties": {
+        "week": {"type": "integer", "minimum": 1, "maximum": 7},
+        "peak_s": {"type": "number", "exclusiveMinimum": 0, "maximum": 180},
+        "since": {"type": "string", "format": "date"},
+        "before": {
+            "type": "object",
+            "properties": {
+                "items": {"type": "array", "items": ITEM, "maxItems": MOST_ITEMS},
+                "dose": DOSE,
+            },
+            "required": ["items", "dose"],
+            "additionalProperties": False,
+        },
+    },
+    "required": ["week", "peak_s", "since", "before"],
+    "additionalProperties": False,
+}
 PROGRAMME = {
     "$schema": "https://json-schema.org/draft/2020-12/schema",
     "title": "A programme of home voice exercise",
@@ -121,6 +141,7 @@ PROGRAMME = {
         "daily_for_life": {"type": "boolean"},
         "dose": DOSE,
         "practice": PRACTICE,
+        "taper": TAPER,
         "items": {"type": "array", "items": ITEM, "maxItems": MOST_ITEMS},
         "overrules": {"type": "object", "additionalProperties": _TEXT, "maxProperties": 100},
     },

@@ -3,32 +3,50 @@
 from django.db import transaction
 from django.utils import timezone
 
-from reedcore.decisions import Step
+from reedcore.decisions import Proposal, Step
 from reedcore.ladders import HISS_RUNGS_S, HOLD_RUNGS_S, rung_above_s, rung_below_s
+from web.catalogue.queries import every_task
+from web.catalogue.tasks import Task
 from web.clients.models import Client
 from web.programmes.actions import publish_document, publish_programme
+from web.programmes.document import new_item
 from web.programmes.models import PrescribedTask
 
+from . import taper
 from .deciding import Decided
-from .models import Decision
+from .messages import write_to
+from .models import Decision, Message
 from .wording import proposal_words
 
 #: Steps that move a task one rung; the others are the clinician's own next action.
-_RUNGS = {Step.ADVANCE: rung_above_s, Step.EASE: rung_below_s, Step.EASE_AND_CALL: rung_below_s}
+RUNGS = {Step.ADVANCE: rung_above_s, Step.EASE: rung_below_s, Step.EASE_AND_CALL: rung_below_s}
+#: Steps after which the client is written to, where they agreed to e-mail.
+_WRITES = {Step.EASE_AND_CALL: Message.Kind.CHANGED, Step.CHECK_IN: Message.Kind.CHECK_IN}
 
 
 class CannotUndo(Exception):
     """Something was practised under the version since, or it is no longer the newest."""
 
 
+class NothingToSwapFor(Exception):
+    """The catalogue names no substitute for the task."""
+
+
 @transaction.atomic
 def accept_proposal(client: Client, decided: Decided, *, by) -> Decision:
-    """Takes a proposal; where it moves a rung, the next version holds the new target.
+    """Takes a proposal: what it changes in the programme is the next version, and who is to be
+    written to is.
 
     Raises:
         web.programmes.actions.OpenStops, NotCleared: as publishing says; nothing is decided then.
+        NothingToSwapFor: likewise.
     """
-    return _keep(client, decided, by=by, accepted=True, made=_moved(client, decided, by=by))
+    made = _changed(client, decided, by=by)
+    decision = _keep(client, decided, by=by, accepted=True, made=made)
+    kind = _WRITES.get(decided.proposal.step)
+    if kind:
+        write_to(client, kind, by=by)
+    return decision
 
 
 def refuse_proposal(client: Client, decided: Decided, *, by, why: str) -> Decision:
@@ -55,6 +73,24 @@ def undo(decision: Decision) -> None:
         made.delete()
 
 
+def substitute_for(code: str, catalogue: dict[str, Task]) -> Task | None:
+    """What the catalogue offers to somebody who cannot do a task."""
+    task = catalogue.get(code)
+    return (
+        next((catalogue[each] for each in task.substitutes if each in catalogue), None)
+        if task
+        else None
+    )
+
+
+def moved_seconds(task: PrescribedTask, proposal: Proposal) -> float | None:
+    """The target that a step up or down sets; None where it sets none."""
+    if proposal.step not in RUNGS or task.target_s is None:
+        return None
+    rungs = HISS_RUNGS_S if task.measure == "hiss" else HOLD_RUNGS_S
+    return proposal.to_seconds or RUNGS[proposal.step](task.target_s, rungs)
+
+
 def _keep(client, decided, *, by, accepted, why="", made=None):
     proposal = decided.proposal
     return Decision.objects.create(
@@ -72,26 +108,79 @@ def _keep(client, decided, *, by, accepted, why="", made=None):
     )
 
 
-def _moved(client, decided, *, by):
-    task, step = decided.task, decided.proposal.step
-    if step not in _RUNGS or task.target_s is None:
+def _changed(client, decided, *, by):
+    """The version that taking it makes; None where it changes nothing in the programme."""
+    task, proposal = decided.task, decided.proposal
+    if task is None:
         return None
-    rungs = HISS_RUNGS_S if task.measure == "hiss" else HOLD_RUNGS_S
-    seconds = decided.proposal.to_seconds or _RUNGS[step](task.target_s, rungs)
+    document = _document(client, decided)
+    if document is None:
+        return _alone(client, task, moved_seconds(task, proposal), by=by)
+    if document == task.programme.document:
+        return None
+    reason = f"{decided.title}: {proposal_words(proposal)}"[:500]
+    return publish_document(client, document, by=by, reason=reason)
+
+
+def _alone(client, task, seconds, *, by):
+    """The next version of one held sound that was prescribed by itself."""
     if seconds is None:
         return None
-    reason = f"{decided.title}: {proposal_words(decided.proposal)}"[:500]
+    again = PrescribedTask(
+        sound=task.sound, note_midi=task.note_midi, target_s=seconds, counts=task.counts,
+        tries=task.tries,
+    )  # fmt: skip
+    return publish_programme(client, by=by, task=again)
+
+
+def _document(client, decided):
+    task, proposal = decided.task, decided.proposal
     document = task.programme.document
     if not document:
-        again = PrescribedTask(
-            sound=task.sound, note_midi=task.note_midi, target_s=seconds, counts=task.counts,
-            tries=task.tries,
-        )  # fmt: skip
-        return publish_programme(client, by=by, task=again)
-    items = [
-        {**item, "params": {**item["params"], "seconds": seconds}, "row": []}
-        if item["id"] == task.item_id
-        else item
-        for item in document["items"]
-    ]
-    return publish_document(client, {**document, "items": items}, by=by, reason=reason)
+        return None
+    step, today = proposal.step, timezone.localdate(timezone=client.zone)
+    catalogue = every_task(client.clinic)
+    if step is Step.START_TAPER:
+        return taper.begin(
+            document, peak_s=proposal.facts["mean_s"], today=today, catalogue=catalogue
+        )
+    if step in (Step.TAPER_ON, Step.TAPER_BACK):
+        by = 1 if step is Step.TAPER_ON else -1
+        return taper.moved(document, by=by, today=today, catalogue=catalogue)
+    if step is Step.MAINTAIN:
+        return taper.maintained(document, today=today)
+    change = None
+    if step is Step.SWAP:
+        change = _swapped(task, catalogue)
+    elif (seconds := moved_seconds(task, proposal)) is not None:
+
+        def change(item):
+            return {**item, "params": {**item["params"], "seconds": seconds}, "row": []}
+
+    if change is None:
+        return document
+    items = [change(item) if item["id"] == task.item_id else item for item in document["items"]]
+    return {**document, "items": items}
+
+
+def _swapped(task, catalogue):
+    other = substitute_for(task.task_code, catalogue)
+    if other is None:
+        raise NothingToSwapFor
+
+    def change(item):
+        fresh = new_item(other, id=item["id"])
+        kept = {
+            name: item[name]
+            for name in ("sets", "notes", "sip", "cue", "short", "feedback")
+            if name in item
+        }
+        same = {name: value for name, value in item["params"].items() if name in fresh["params"]}
+        return {
+            **fresh,
+            **kept,
+            "params": {**fresh["params"], **same},
+            "reason": item.get("reason", ""),
+        }
+
+    return change

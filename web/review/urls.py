@@ -1,13 +1,16 @@
-"""Looking back."""
+"""Looking back and deciding."""
 
 from django.urls import path
 
-from . import views
+from .views import board, client, decide
 
 app_name = "review"
 urlpatterns = [
-    path("<int:pk>/", views.client, name="client"),
-    path("<int:pk>/decide/", views.decide, name="decide"),
-    path("<int:pk>/decisions/<int:decision>/undo/", views.undo, name="undo"),
-    path("<int:pk>/tries.csv", views.tries_csv, name="tries_csv"),
+    path("board/", board.board, name="board"),
+    path("board/undo/", board.undo_last, name="undo_last"),
+    path("clients/<int:pk>/", client.client, name="client"),
+    path("clients/<int:pk>/decide/", decide.decide, name="decide"),
+    path("clients/<int:pk>/decisions/<int:decision>/undo/", decide.undo, name="undo"),
+    path("clients/<int:pk>/rules/", decide.rules, name="rules"),
+    path("clients/<int:pk>/tries.csv", client.tries_csv, name="tries_csv"),
 ]

@@ -1,6 +1,8 @@
 """What is proposed and why, in sentences with their figures."""
 
-from reedcore.decisions import Because, Step
+from reedcore.decisions import Because, Need, Step
+
+from .models import Message, Note
 
 STEPS = {
     Step.STOP_AND_REFER: "Stop and refer",
@@ -36,13 +38,104 @@ REASONS = {
     Because.FELT_RIGHT: "it felt right {times:.0f} times in a row",
     Because.DAYS_MISSED: "{days:.0f} due days without a session",
     Because.ADHERENCE_LOW: "{adherence:.0%} of what was due in a fortnight",
+    Because.STUCK: "{share:.0%} on target for {days:.0f} days under the same target, and not rising",
     Because.NOTHING_STANDS_OUT: "nothing stands out",
 }
 
 
+def reason_of(proposal) -> str:
+    """Why, with its figures."""
+    return REASONS[proposal.because].format(**proposal.facts)
+
+
 def proposal_words(proposal) -> str:
     """The step and its reason."""
-    reason = REASONS[proposal.because].format(**proposal.facts)
+    reason = reason_of(proposal)
     to = f" to {proposal.to_seconds:g} s" if proposal.to_seconds else ""
     other = f" Or: {STEPS[proposal.otherwise].lower()}." if proposal.otherwise != Step.STAY else ""
     return f"{STEPS[proposal.step]}{to}: {reason}.{other}"
+
+
+NEEDS = {
+    Need.STOP: "Stop",
+    Need.WORSE: "Getting worse",
+    Need.DECISION: "Decision due",
+    Need.CHECK_IN: "Check in",
+    Need.ON_COURSE: "On course",
+}
+#: The key that takes each step on the board, and what it does in a word or two.
+KEYS = {
+    Step.STOP_AND_REFER: ("r", "write the referral"),
+    Step.LOOK_AGAIN: ("r", "write the referral"),
+    Step.EASE_AND_CALL: ("e", "ease and get in touch"),
+    Step.EASE: ("e", "ease one rung"),
+    Step.SWAP: ("w", "swap the task"),
+    Step.START_TAPER: ("t", "begin the taper"),
+    Step.TAPER_ON: ("t", "on in the taper"),
+    Step.TAPER_BACK: ("t", "one step back"),
+    Step.MAINTAIN: ("t", "go over to maintenance"),
+    Step.ADVANCE: ("a", "advance one rung"),
+    Step.CHECK_IN: ("m", "get in touch"),
+}
+MESSAGES = {
+    Message.Kind.MISSED: "Dear {name},\n\nyesterday’s practice is not there yet. That happens. A short day counts too: open your practice link when it suits you, and start with whatever is easiest.\n\nIf something hurts, or your voice has changed, do not practise; call us instead.\n\n{clinic}\n\nYou get at most one such note a day. Tell us if you would rather have none.",
+    Message.Kind.CHECK_IN: "Dear {name},\n\nhow is the practice going? If something stands in the way, or a task does not suit you, call us or tell us at your next visit: it can be changed.\n\nIf something hurts, or your voice has changed, do not practise; call us instead.\n\n{clinic}",
+    Message.Kind.CHANGED: "Dear {name},\n\nyour programme is a little easier from today; the practice link shows it. We would like to hear how your voice is doing: please call us.\n\nIf something hurts, or your voice has changed, do not practise; call us instead.\n\n{clinic}",
+}
+SUBJECTS = {
+    Message.Kind.MISSED: "Your voice practice",
+    Message.Kind.CHECK_IN: "How is the practice going?",
+    Message.Kind.CHANGED: "Your programme has changed",
+}
+#: The parts of what is written, by kind: code, heading.
+PARTS = {
+    Note.Kind.SESSION: (
+        ("said", "What the client reports"),
+        ("measured", "What was measured"),
+        ("meaning", "What it means"),
+        ("next", "What is next"),
+    ),
+    Note.Kind.PROGRESS: (
+        ("course", "What was practised"),
+        ("measured", "What was measured"),
+        ("meaning", "What it means"),
+        ("next", "What is planned"),
+    ),
+    Note.Kind.DISCHARGE: (
+        ("goals", "The goals"),
+        ("course", "What was practised"),
+        ("measured", "Where it began and where it ended"),
+        ("outcome", "Outcome against the goals"),
+        ("next", "What the client goes on with"),
+    ),
+    Note.Kind.SPECIALIST: (
+        ("question", "What is asked"),
+        ("course", "The last weeks"),
+        ("measured", "What was measured, by the clock and the medication"),
+        ("meaning", "What stands out"),
+    ),
+}
+SETTING_NAMES = {
+    "worse_share": "getting worse: the week’s mean lies so far under the best (share)",
+    "worse_days": "… on at least so many practised days of seven",
+    "effort_rise": "… or effort or bother up by (points)",
+    "level_drop_db": "… or a loud task down by (dB)",
+    "ease_share": "ease: fewer on target than (share)",
+    "ease_sessions": "… in so many sessions",
+    "hard_effort": "… or effort on a soft task from",
+    "cannot": "swap: “can’t do it” so many times",
+    "advance_share": "advance: at least so many on target (share)",
+    "advance_sessions": "… in so many sessions",
+    "advance_days": "… over so many days",
+    "advance_trials": "… with so many tries each",
+    "few_trials": "… or, where fewer are prescribed, in so many tries",
+    "few_days": "… over so many days",
+    "soft_effort": "… with effort on a soft task at most",
+    "loud_effort": "… with effort on a loud task at least",
+    "weekly_cap": "… and never more within seven days than (share)",
+    "missed_days": "check in: due days without a session",
+    "low_adherence": "… or of what was due in a fortnight less than (share)",
+    "stuck_days": "… or under the same target for so many days",
+    "stuck_sessions": "… with so many sessions in them",
+    "keep_share": "taper: of the peak is kept (share)",
+}

@@ -20,7 +20,7 @@ from .baseline import (
 )
 from .record import Outdated, archive_client, restore_client, save_record
 from .screening import declare_safe, record_screen, refer
-from .stops import advice, clear_stop, record_stop
+from .stops import advice, clear_stop, mark_read, record_stop, stop_words
 from .targets import decide_target
 
 __all__ = [
@@ -38,6 +38,7 @@ __all__ = [
     "discard_trial",
     "issue_practice_access",
     "keep_entries",
+    "mark_read",
     "note_trial",
     "record_calibration",
     "record_screen",
@@ -49,4 +50,5 @@ __all__ = [
     "revoke_practice_access",
     "save_record",
     "set_practice_access",
+    "stop_words",
 ]

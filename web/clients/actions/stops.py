@@ -7,6 +7,7 @@ from django.utils import timezone
 
 from reedcore.safety import Flag, consequence
 
+from ..jobs import tell_of_stop
 from ..models import Client, Stop
 from ..wording import FLAG_NAMES, TIER_ADVICE, listed
 
@@ -38,20 +39,27 @@ def record_stop(
         said_at=said_at,
     )
     if found.tells_now:
-        people = [*clinicians, client.clinic.deputy]
+        people = [*clinicians, client.clinician, client.clinic.deputy]
         stop.told = sorted({person.email for person in people if person and person.email})
     try:
         with transaction.atomic():
             stop.save(force_insert=True)
-            transaction.on_commit(lambda: _tell(stop))
+            if stop.told:
+                # in the same transaction: what is kept is told, though the mail server be away
+                tell_of_stop.defer(stop=str(stop.pk))
     except IntegrityError:
         return client.stops.get(pk=key)
     return stop
 
 
-def _tell(stop):
-    if not stop.told:
-        return
+def mail_stop(stop: Stop) -> None:
+    """Sends what was said to those who are to know."""
+    client = stop.client
+    send_mail(f"Stop: {client}", stop_words(stop), None, stop.told)
+
+
+def stop_words(stop: Stop) -> str:
+    """A stop as a letter tells of it."""
     client = stop.client
     said = listed(FLAG_NAMES[Flag(code)] for code in stop.flags)
     when = timezone.localtime(stop.said_at, client.zone)
@@ -62,7 +70,13 @@ def _tell(stop):
         "Their programme is paused until it is cleared with a note on their screen page:",
         f"{settings.SITE_URL}/clients/{client.pk}/screen/",
     ]
-    send_mail(f"Stop: {client}", "\n\n".join(line for line in lines if line), None, stop.told)
+    return "\n\n".join(line for line in lines if line)
+
+
+def mark_read(client: Client, *, by) -> None:
+    """Somebody of the clinic has a page open that shows what the client said."""
+    unread = client.stops.filter(read_at=None)
+    unread.update(read_at=timezone.now(), read_by=by)
 
 
 def advice(stop: Stop) -> str:

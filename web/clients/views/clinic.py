@@ -23,17 +23,18 @@ class ClinicForm(DescribedForm, forms.ModelForm):
         model = Clinic
         fields = [
             "name", "address", "time_zone", "a4_hz", "emergency_number", "deputy",
-            "unexamined_limit_days", "questionnaire",
+            "lead", "unexamined_limit_days", "questionnaire",
         ]  # fmt: skip
         widgets = {"address": forms.Textarea(attrs={"rows": 3})}
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
         own = User.objects.filter(clinic=self.instance, role=User.Role.CLINICIAN, is_active=True)
-        self.fields["deputy"].queryset = own
-        self.fields["deputy"].label_from_instance = lambda user: (
-            user.get_full_name() or user.username
-        )
+        for name in ("deputy", "lead"):
+            self.fields[name].queryset = own
+            self.fields[name].label_from_instance = lambda user: (
+                user.get_full_name() or user.username
+            )
 
 
 @clinician_only

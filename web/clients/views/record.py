@@ -33,12 +33,16 @@ def client_list(request):
 @clinician_only
 def new(request):
     """A new record; the screen comes next."""
-    form = RecordForm(request.POST or None, instance=Client(clinic=request.user.clinic))
+    form = RecordForm(request.POST or None, instance=_fresh(request.user))
     if request.method == "POST" and form.is_valid():
         client = actions.save_record(form.save(commit=False), edition=None)
         messages.success(request, f"{client} is on the list. The screen comes first.")
         return redirect("clients:screen", pk=client.pk)
     return render(request, "clients/record_form.html", {"form": form})
+
+
+def _fresh(user):
+    return Client(clinic=user.clinic, clinician=user)
 
 
 @clinician_only

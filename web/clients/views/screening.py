@@ -24,6 +24,7 @@ from ..wording import BLOCKS, CAUTION_MEANS, CAUTION_NAMES, FLAG_NAMES, TIER_ADV
 def screen(request, pk):
     """The questions; once they are answered, what came of them."""
     client = client_seen_by(request.user, pk)
+    actions.mark_read(client, by=request.user)
     asked = newest_screen(client)
     again = request.method == "POST" or asked is None or request.GET.get("again") == "1"
     if not again:

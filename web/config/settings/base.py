@@ -28,6 +28,7 @@ INSTALLED_APPS = [
     "axes",
     "csp",
     "simple_history",
+    "procrastinate.contrib.django",
     "web.ui",
     "web.accounts",
     "web.sound",
@@ -124,6 +125,9 @@ CONTENT_SECURITY_POLICY = {
         "frame-ancestors": [NONE],
     },
 }
+
+#: Jobs stand in the database and lie in each app's `jobs`; a worker anywhere may do them.
+PROCRASTINATE_AUTODISCOVER_MODULE_NAME = "jobs"
 
 #: Where the site stands, for the links in its mails.
 SITE_URL = env("SITE_URL", default="http://127.0.0.1:8000")

@@ -6,6 +6,13 @@ function showKeys() {
   document.getElementById("keys").showModal();
 }
 
+/** What a key reaches: on the line in focus before anything else, and only what can be seen. */
+function reached(selector) {
+  const line = document.querySelector("[data-line][aria-current=true]");
+  const all = [...(line?.querySelectorAll(selector) ?? []), ...document.querySelectorAll(selector)];
+  return all.find((each) => each.checkVisibility() && (line === null || !each.closest("[data-line]") || each.closest("[data-line]") === line));
+}
+
 document.querySelector("[data-show-keys]").addEventListener("click", showKeys);
 
 document.addEventListener("keydown", (event) => {
@@ -24,7 +31,8 @@ document.addEventListener("keydown", (event) => {
     else location.assign("/clients/#find");
     return;
   }
-  const wanted = document.querySelector(`[data-key="${CSS.escape(event.key.toLowerCase())}"]`);
+  if (event.key === "Enter" && event.target.closest("a, button, summary")) return; // its own press
+  const wanted = reached(`[data-key="${CSS.escape(event.key.toLowerCase())}"]`);
   if (wanted) {
     event.preventDefault();
     wanted.click();

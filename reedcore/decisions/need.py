@@ -1,0 +1,37 @@
+"""Who needs the clinician most: the order of the board."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from enum import IntEnum
+
+from .proposal import Proposal, Step
+
+
+class Need(IntEnum):
+    """The most pressing first."""
+
+    STOP = 0
+    WORSE = 1
+    DECISION = 2
+    CHECK_IN = 3
+    ON_COURSE = 4
+
+
+_NEEDS = {
+    Step.STOP_AND_REFER: Need.STOP,
+    Step.EASE_AND_CALL: Need.WORSE,
+    Step.LOOK_AGAIN: Need.WORSE,
+    Step.CHECK_IN: Need.CHECK_IN,
+    Step.STAY: Need.ON_COURSE,
+}
+
+
+def need_of(proposal: Proposal) -> Need:
+    """How pressing one proposal is; every step that changes the programme is a decision."""
+    return _NEEDS.get(proposal.step, Need.DECISION)
+
+
+def most_pressing(proposals: Iterable[Proposal]) -> Need:
+    """What a client as a whole needs; on course where nothing is proposed."""
+    return min((need_of(each) for each in proposals), default=Need.ON_COURSE)

@@ -1,0 +1,231 @@
+"""Everything that the cases of some clients rest on, read at once.
+
+The number of queries does not depend on how many clients, tasks or trials there are.
+"""
+
+from collections import defaultdict
+from dataclasses import dataclass, field
+from datetime import date, datetime, timedelta
+from typing import NamedTuple
+from uuid import UUID
+from zoneinfo import ZoneInfo
+
+from reedcore.decisions import Settings, settings_with
+from reedcore.safety import Tier
+from web.catalogue.queries import every_task
+from web.clients.models import Client, Screen, Stop, Target
+from web.practice.models import Mark, Session, Trial
+from web.programmes.models import PrescribedTask, Programme
+
+from ..models import Decision, RuleSettings, Standing
+
+#: The rules look back over seven days and the 28 before; a little more for what was asked before.
+LOOK_BACK = timedelta(days=45)
+WEEK = timedelta(days=7)
+
+
+class Tried(NamedTuple):
+    """What is read of a trial."""
+
+    key: UUID
+    client: int
+    task: int
+    session: UUID | None
+    at: datetime
+    outcome: str
+    set_s: float | None
+    total_s: float | None
+    steady_s: float | None
+    level_db: float | None
+    lean_cents: float | None
+    spread_cents: float | None
+    breaks: list
+    role: str
+
+
+class Said(NamedTuple):
+    """What is read of a mark."""
+
+    key: UUID
+    client: int
+    kind: str
+    task: int | None
+    value: object
+    at: datetime
+
+
+class Sat(NamedTuple):
+    """What is read of a session."""
+
+    key: UUID
+    client: int
+    sort: str
+    day: str
+    ending: str
+    done: int
+    planned: int
+    at: datetime
+
+
+@dataclass
+class History:
+    """One client's own part of it, oldest first."""
+
+    client: Client
+    catalogue: dict
+    settings: Settings
+    programme: Programme | None = None
+    #: (from which day, the dose as its document says it) of each version, oldest first.
+    doses: list[tuple[date, dict | None]] = field(default_factory=list)
+    before: dict[str, float] = field(default_factory=dict)
+    since: dict[tuple, date] = field(default_factory=dict)
+    trials: dict[tuple, list[Tried]] = field(default_factory=lambda: defaultdict(list))
+    marks: dict[tuple[str, str], list[Said]] = field(default_factory=lambda: defaultdict(list))
+    sessions: list[Sat] = field(default_factory=list)
+    stops: list[Stop] = field(default_factory=list)
+    screen_flags: tuple[str, ...] = ()
+    goal_s: float | None = None
+    refused: list[Decision] = field(default_factory=list)
+    standing: Standing | None = None
+    tasks: dict[int, PrescribedTask] = field(default_factory=dict)
+
+    @property
+    def zone(self) -> ZoneInfo:
+        return self.client.zone
+
+    def day(self, moment: datetime) -> date:
+        """The day it was where the client lives."""
+        return moment.astimezone(self.zone).date()
+
+
+def series(task: PrescribedTask) -> tuple:
+    """Results are never joined across task, note and sound (MEASURES §5.10)."""
+    return task.task_code, task.note_midi, task.sound, task.measure
+
+
+def histories(clients: list[Client], *, now: datetime) -> dict[int, History]:
+    """The history of each of these clients of one clinic, by the client's key."""
+    if not clients:
+        return {}
+    catalogue = every_task(clients[0].clinic)
+    keys = [client.pk for client in clients]
+    rules = dict(RuleSettings.objects.filter(client__in=keys).values_list("client", "changed"))
+    found = {
+        client.pk: History(client, catalogue, settings_with(rules.get(client.pk, {})))
+        for client in clients
+    }
+    _programmes(found, keys, now)
+    since = now - LOOK_BACK
+    tried = _trials(keys, since)
+    marks = _marks(keys, since)
+    tasks = _tasks({each.task for each in tried} | {each.task for each in marks if each.task})
+    for each in tried:
+        if each.role != "poor":
+            found[each.client].trials[series(tasks[each.task])].append(each)
+    for each in marks:
+        code = tasks[each.task].task_code if each.task else ""
+        found[each.client].marks[each.kind, code].append(each)
+    for each in _sessions(keys, since):
+        found[each.client].sessions.append(each)
+    for history in found.values():
+        history.tasks = tasks
+    _rest(found, keys)
+    return found
+
+
+def _programmes(found, keys, now):
+    newest = Programme.objects.filter(client__in=keys).order_by("client_id", "-version")
+    for programme in newest.distinct("client_id").prefetch_related("tasks"):
+        history = found[programme.client_id]
+        programme.client = history.client
+        for task in programme.tasks.all():
+            task.programme = programme
+        history.programme = programme
+    every = Programme.objects.filter(client__in=keys).order_by("version")
+    for client, at, dose in every.values_list("client", "published_at", "document__dose"):
+        found[client].doses.append((found[client].day(at), dose))
+    week_old = Programme.objects.filter(client__in=keys, published_at__lte=now - WEEK)
+    earlier = week_old.order_by("client_id", "-version").distinct("client_id")
+    held = PrescribedTask.objects.filter(
+        programme__in=earlier.values("pk"), measure=PrescribedTask.HOLD, target_s__isnull=False
+    ).exclude(task_code="")
+    for client, code, seconds in held.values_list("programme__client", "task_code", "target_s"):
+        found[client].before[code] = seconds
+    _same_target(found, keys)
+
+
+def _same_target(found, keys):
+    """Since when each series has been asked for the seconds it is asked for now."""
+    versions = PrescribedTask.objects.filter(programme__client__in=keys, target_s__isnull=False)
+    rows = versions.order_by("programme__version").values_list(
+        "programme__client", "programme__published_at", "task_code", "note_midi", "sound",
+        "measure", "target_s",
+    )  # fmt: skip
+    asked = {}
+    for client, at, *of, seconds in rows:
+        which = client, tuple(of)
+        if asked.get(which, (None, None))[0] != seconds:
+            asked[which] = seconds, at
+    for (client, of), (_, at) in asked.items():
+        found[client].since[of] = found[client].day(at)
+
+
+def _trials(keys, since):
+    rows = Trial.objects.filter(client__in=keys, performed_at__gte=since)
+    return [
+        Tried(*row)
+        for row in rows.order_by("performed_at", "key").values_list(
+            "key", "client", "task", "session", "performed_at", "outcome", "set_s", "total_s",
+            "steady_s", "level_db", "end_error_cents", "spread_cents", "breaks", "role",
+        )
+    ]  # fmt: skip
+
+
+def _marks(keys, since):
+    rows = Mark.objects.filter(client__in=keys, said_at__gte=since).order_by("said_at", "key")
+    return [
+        Said(*row) for row in rows.values_list("key", "client", "kind", "task", "value", "said_at")
+    ]
+
+
+def _sessions(keys, since):
+    rows = Session.objects.filter(client__in=keys, begun_at__gte=since).order_by("begun_at", "key")
+    return [
+        Sat(*row)
+        for row in rows.values_list(
+            "key", "client", "sort", "day", "ending", "items_done", "items_planned", "begun_at"
+        )
+    ]
+
+
+def _tasks(keys):
+    return {task.pk: task for task in PrescribedTask.objects.filter(pk__in=keys)}
+
+
+def _rest(found, keys):
+    for stop in Stop.objects.filter(client__in=keys, cleared_at=None):
+        found[stop.client_id].stops.append(stop)
+    screens = Screen.objects.filter(client__in=keys).order_by("client_id", "-asked_at", "-pk")
+    for screen in screens.distinct("client_id"):
+        found[screen.client_id].screen_flags = tuple(screen.open_flags)
+    goals = Target.objects.filter(client__in=keys, kind="hold")
+    for target in goals.order_by("client_id", "-decided_at", "-pk").distinct("client_id"):
+        found[target.client_id].goal_s = (target.values or {}).get("goal_s")
+    left = Decision.objects.filter(client__in=keys, accepted=False).select_related("task")
+    for decision in left:
+        found[decision.client_id].refused.append(decision)
+    for standing in Standing.objects.filter(client__in=keys):
+        found[standing.client_id].standing = standing
+
+
+def red_flags(history: History) -> tuple[str, ...]:
+    """Keys of what lets nothing advance; a session that was merely ended does."""
+    ended = Tier.END_SESSION.value
+    stops = [str(stop.key) for stop in history.stops if stop.pauses or stop.tier != ended]
+    return (*stops, *history.screen_flags)
+
+
+def open_flags(history: History) -> list[str]:
+    """What was said, by its codes."""
+    said = [code for stop in history.stops for code in stop.flags]
+    return list(dict.fromkeys([*said, *history.screen_flags]))

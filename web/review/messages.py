@@ -1,0 +1,45 @@
+"""Writing to a client: in plain words, only where they agreed to it."""
+
+from django.core.exceptions import ValidationError
+from django.core.validators import validate_email
+from django.db import IntegrityError, transaction
+from django.utils import timezone
+
+from web.clients.models import Client
+
+from .jobs import send_message
+from .models import Message
+from .wording import MESSAGES
+
+
+def address_of(client: Client) -> str | None:
+    """Where e-mail may go; None where none was agreed on."""
+    if client.contact != Client.Contact.MAIL:
+        return None
+    try:
+        validate_email(client.contact_detail.strip())
+    except ValidationError:
+        return None
+    return client.contact_detail.strip()
+
+
+def write_to(client: Client, kind: Message.Kind, *, by=None) -> Message | None:
+    """Writes a message and hands it to the queue in the same transaction.
+
+    Returns:
+        The message; None where there is nowhere to send it, or today's reminder went already.
+    """
+    to = address_of(client)
+    if to is None:
+        return None
+    words = MESSAGES[kind].format(name=client.name, clinic=client.clinic.name)
+    today = timezone.localdate(timezone=client.zone)
+    try:
+        with transaction.atomic():
+            message = Message.objects.create(
+                client=client, kind=kind, to=to, words=words, day=today, written_by=by
+            )
+    except IntegrityError:
+        return None  # at most one reminder a day
+    send_message.defer(message=message.pk)
+    return message

@@ -1,0 +1,19 @@
+"""Handing mail over, once."""
+
+from django.core.mail import send_mail
+from django.db import transaction
+from django.utils import timezone
+
+from .models import Message
+from .wording import SUBJECTS
+
+
+@transaction.atomic
+def send(pk: int) -> None:
+    """Mails a message unless that was done already; the row is locked meanwhile."""
+    message = Message.objects.select_for_update().get(pk=pk)
+    if message.sent_at is not None:
+        return
+    send_mail(SUBJECTS[message.kind], message.words, None, [message.to])
+    message.sent_at = timezone.now()
+    message.save(update_fields=["sent_at"])

@@ -1,0 +1,190 @@
+"""Where clients stand: worked out when something has changed or a new day has begun, then kept."""
+
+from collections import defaultdict
+from dataclasses import asdict
+from datetime import date, datetime, timedelta
+
+from django.db import transaction
+
+from reedcore.decisions import Because, Proposal, Step, most_pressing
+from reedcore.dose.adherence import adherence
+from web.clients.models import Client
+from web.practice.models import Trial
+from web.programmes.models import PrescribedTask
+
+from . import deciding
+from .actions import moved_seconds
+from .deciding import Decided, History
+from .deciding.cases import FORTNIGHT, slots_of_day
+from .deciding.history import open_flags, red_flags
+from .models import Standing
+
+#: So many reeds of a day can still be told apart in a row.
+MOST_A_DAY = 3
+_STANDING_MEASURES = (PrescribedTask.HOLD, "hiss")
+
+
+def standings(clients: list[Client], *, now: datetime) -> dict[int, Standing]:
+    """The standing of each of these clients of one clinic, brought up to date where it must be."""
+    kept = {each.client_id: each for each in Standing.objects.filter(client__in=clients)}
+    outdated = [
+        client
+        for client in clients
+        if client.pk not in kept
+        or kept[client.pk].stale
+        or kept[client.pk].day != _today(client, now)
+    ]
+    if outdated:
+        kept |= refresh(outdated, now=now)
+    return kept
+
+
+@transaction.atomic
+def refresh(clients: list[Client], *, now: datetime) -> dict[int, Standing]:
+    """Works out where these clients stand and keeps it; the queries do not grow with their number.
+
+    The rows are locked before anything is read, so that what is written meanwhile waits, and then
+    marks the row stale again.
+    """
+    Standing.objects.bulk_create(
+        [Standing(client=client) for client in clients], ignore_conflicts=True
+    )
+    locked = Standing.objects.select_for_update().filter(client__in=clients).order_by("client_id")
+    kept = {each.client_id: each for each in locked}
+    read = deciding.histories(clients, now=now)
+    for client in clients:
+        _work_out(kept[client.pk], read[client.pk], _today(client, now))
+    Standing.objects.bulk_update(
+        kept.values(),
+        ["stale", "day", "need", "school", "proposed", "worse_since", "fortnight"],
+    )
+    return kept
+
+
+def _today(client, now):
+    return now.astimezone(client.zone).date()
+
+
+def _work_out(standing: Standing, history: History, today: date) -> None:
+    decided = deciding.decided_for(history, today=today, worse_since=standing.worse_since)
+    said = deciding.spoken(decided)
+    flags = red_flags(history)
+    if flags and not said:
+        # a flag speaks without a programme too
+        stop = Proposal(Step.STOP_AND_REFER, Because.RED_FLAG_OPEN, rests_on=flags)
+        said = [Decided("The whole programme", stop, None)]
+    standing.stale = False
+    standing.day = today
+    standing.need = most_pressing(each.proposal for each in said)
+    standing.proposed = [_as_json(each, history) for each in said]
+    standing.worse_since = deciding.worse_since(decided, standing.worse_since, today)
+    programme = history.programme
+    standing.school = programme.document.get("school", "") if programme else ""
+    standing.fortnight = _fortnight(history, said, today)
+
+
+def _as_json(each: Decided, history: History) -> dict:
+    values = asdict(each.proposal)
+    of_flag = each.proposal.because is Because.RED_FLAG_OPEN
+    return {
+        **values,
+        "flags": open_flags(history) if of_flag else [],
+        "to": moved_seconds(each.task, each.proposal) if each.task else None,
+        "rests_on": list(values["rests_on"]),
+        "title": each.title,
+        "task": each.task.pk if each.task else None,
+        "seconds": each.task.target_s if each.task else None,
+        "task_code": each.task.task_code if each.task else "",
+    }
+
+
+def proposal_from(kept: dict) -> Proposal:
+    """A proposal as it was kept."""
+    return Proposal(
+        Step(kept["step"]),
+        Because(kept["because"]),
+        rests_on=tuple(kept["rests_on"]),
+        facts=kept["facts"],
+        to_seconds=kept["to_seconds"],
+        otherwise=Step(kept["otherwise"]),
+    )
+
+
+def _fortnight(history, said, today):
+    """The last 14 days of the series that matters most: what was held, asked, missed."""
+    first = today - timedelta(days=FORTNIGHT - 1)
+    task = _drawn_task(history, said)
+    due = deciding.due_days(history, today)
+    sat = deciding.sessions_by_day(history)
+    tried = history.trials.get(deciding.series(task), []) if task else []
+    by_day = defaultdict(lambda: defaultdict(list))
+    for each in tried:
+        day = history.day(each.at)
+        if day >= first and each.total_s is not None:
+            by_day[day][each.session].append(each)
+    days = []
+    for back in range(FORTNIGHT):
+        day = first + timedelta(days=back)
+        longest = [max(of, key=lambda each: _drawn_s(history, each)) for of in by_day[day].values()]
+        days.append(
+            {
+                "reeds": [_reed(history, each) for each in longest[:MOST_A_DAY]],
+                "missed": bool(due.get(day)) and not sat[day],
+            }
+        )
+    slots = [
+        kept
+        for day, count in due.items()
+        if (today - day).days <= FORTNIGHT
+        for kept in slots_of_day(sat[day], count)
+    ]
+    judged = [
+        each.outcome
+        for of in history.trials.values()
+        for each in of
+        if history.day(each.at) > today - timedelta(days=7)
+        and each.outcome != Trial.Outcome.NOT_JUDGED
+    ]
+    sessions = [history.day(each.at) for each in history.sessions]
+    tries = [history.day(of[-1].at) for of in history.trials.values() if of]
+    last = max([*sessions, *tries], default=None)
+    return {
+        "first": first.isoformat(),
+        "target_s": task.target_s if task else None,
+        "days": days,
+        "adherence": adherence(slots),
+        "judged": len(judged),
+        "met": judged.count(Trial.Outcome.MET),
+        "last": last.isoformat() if last else None,
+        "programme": history.programme is not None,
+    }
+
+
+def _drawn_task(history, said):
+    """The series to draw: of the most pressing proposal, else the most practised one."""
+    if history.programme is None:
+        return None
+    held = [each for each in history.programme.tasks.all() if each.measure in _STANDING_MEASURES]
+    pressing = said[0].task if said and said[0].title != "The whole programme" else None
+    if pressing in held:
+        return pressing
+    return max(
+        held, key=lambda task: len(history.trials.get(deciding.series(task), [])), default=None
+    )
+
+
+def _drawn_s(history, each):
+    """How tall its reed stands, as in :attr:`web.practice.models.Trial.drawn_s`."""
+    steady = history.tasks[each.task].counts == PrescribedTask.Counts.STEADY
+    return each.steady_s if steady and each.steady_s is not None else each.total_s
+
+
+def _reed(history, each):
+    return {
+        "s": _drawn_s(history, each),
+        "asked": each.set_s or history.tasks[each.task].target_s,
+        "outcome": each.outcome,
+        "lean": each.lean_cents,
+        "spread": each.spread_cents,
+        "breaks": [[gap["start_s"], gap["end_s"]] for gap in each.breaks],
+    }

@@ -1,0 +1,29 @@
+// Which line of the board is in focus: arrows move it, and it is found again after a decision.
+
+const PLACE = "still-reed:board-line";
+const lines = [...document.querySelectorAll("[data-line]")];
+
+function focusOn(place, { scroll = true } = {}) {
+  const line = lines[Math.max(0, Math.min(lines.length - 1, place))];
+  if (!line) return;
+  for (const each of lines) each.setAttribute("aria-current", String(each === line));
+  line.focus({ preventScroll: true });
+  if (scroll) line.scrollIntoView({ block: "nearest" });
+  sessionStorage.setItem(PLACE, String(lines.indexOf(line)));
+}
+
+document.addEventListener("keydown", (event) => {
+  if (event.target.closest("input, select, textarea") || event.ctrlKey || event.metaKey || event.altKey) return;
+  const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+  if (!step) return;
+  event.preventDefault();
+  focusOn(lines.findIndex((line) => line.getAttribute("aria-current") === "true") + step);
+});
+for (const [place, line] of lines.entries()) {
+  line.addEventListener("focusin", () => line.getAttribute("aria-current") === "true" || focusOn(place, { scroll: false }));
+}
+for (const filter of document.querySelectorAll("[data-filter]")) {
+  filter.addEventListener("change", () => filter.form.requestSubmit());
+}
+// a decided line goes down the board: the one that took its place is next
+focusOn(Number(sessionStorage.getItem(PLACE) ?? 0), { scroll: sessionStorage.getItem(PLACE) !== null });

@@ -1,0 +1,72 @@
+"""The taper written into a programme, a step at a time; going back a step loses nothing."""
+
+from copy import deepcopy
+from datetime import date
+
+from reedcore.decisions import TAPER
+from reedcore.decisions.taper import POWER
+from reedcore.dose import DoseKind
+
+BLOCK_FAMILY = "block"
+POWER_TASK = "block_power"
+#: A week a step, and a week more in which the next one is decided.
+WEEKS_A_STEP = 2
+#: Maintenance is looked at again after a quarter of a year.
+RECHECK_WEEKS = 13
+
+
+def begin(document: dict, *, peak_s: float, today: date, catalogue) -> dict:
+    """The first week; what the programme was before is kept in it."""
+    before = {"items": document["items"], "dose": document["dose"]}
+    taper = {"week": 1, "peak_s": round(peak_s, 2), "since": today.isoformat(), "before": before}
+    return _at({**document, "taper": taper}, 1, today, catalogue)
+
+
+def moved(document: dict, *, by: int, today: date, catalogue) -> dict:
+    """A week on or back."""
+    week = document["taper"]["week"] + by
+    return _at(document, min(len(TAPER), max(1, week)), today, catalogue)
+
+
+def maintained(document: dict, *, today: date) -> dict:
+    """Maintenance without an end, as the programme now stands, with a date to recheck."""
+    kept = {name: value for name, value in document.items() if name != "taper"}
+    dose = {
+        **document["dose"],
+        "kind": DoseKind.ROLLING.value,
+        "start": today.isoformat(),
+        "weeks": RECHECK_WEEKS,
+    }
+    return {**kept, "sort": "maintenance", "dose": dose}
+
+
+def _at(document, week, today, catalogue):
+    asked = TAPER[week - 1]
+    before = document["taper"]["before"]
+    items = []
+    for item in deepcopy(before["items"]):
+        task = catalogue.get(item["task"])
+        if task is None or task.family != BLOCK_FAMILY:
+            items.append(item)
+        elif asked.tasks != POWER or item["task"] == POWER_TASK:
+            items.append(
+                {**item, "sets": 1, "params": {**item["params"], "reps": asked.repetitions}}
+            )
+    dose = {
+        **before["dose"],
+        "kind": DoseKind.SLOTS.value,
+        "start": today.isoformat(),
+        "a_day": asked.a_day,
+        "weekdays": _spread(before["dose"]["weekdays"], asked.days),
+        "weeks": WEEKS_A_STEP,
+    }
+    taper = {**document["taper"], "week": week, "since": today.isoformat()}
+    return {**document, "items": items, "dose": dose, "taper": taper}
+
+
+def _spread(weekdays, days):
+    """So many of the client's own practice days, evenly apart; never more than there were."""
+    usual = sorted(weekdays)
+    if days >= len(usual):
+        return usual
+    return [usual[(place * len(usual)) // days] for place in range(days)]
