@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import date, timedelta
-from statistics import fmean
+from datetime import date
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,12 +112,6 @@ class Case:
             if trial.held_s is not None:
                 found[trial.on] = max(found.get(trial.on, 0.0), trial.held_s)
         return found
-
-    def week_mean(self, until: date, *, least_days: int) -> float | None:
-        """The mean of daily longest holds over the seven days up to a day."""
-        first = until - timedelta(days=6)
-        values = [value for day, value in self.daily_longest().items() if first <= day <= until]
-        return fmean(values) if len(values) >= least_days else None
 
 
 def share_on_target(trials: Iterable[Tried]) -> float | None:

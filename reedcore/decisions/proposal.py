@@ -43,6 +43,7 @@ class Because(StrEnum):
     FELT_RIGHT = "felt_right"
     DAYS_MISSED = "days_missed"
     ADHERENCE_LOW = "adherence_low"
+    NOTHING_JUDGED = "nothing_judged"
     STUCK = "stuck"
     NOTHING_STANDS_OUT = "nothing_stands_out"
 

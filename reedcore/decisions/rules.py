@@ -7,7 +7,7 @@ otherwise stay (DOMAIN §6).
 from __future__ import annotations
 
 from collections.abc import Callable
-from datetime import timedelta
+from datetime import date, timedelta
 from statistics import fmean
 
 from .case import Case, Tried, share_on_target
@@ -49,11 +49,12 @@ def getting_worse(case: Case, settings: Settings) -> Proposal | None:
 
 
 def _holds_shorter(case: Case, settings: Settings) -> Proposal | None:
-    now = case.week_mean(case.today, least_days=settings.worse_days)
+    longest = case.daily_longest()
+    now = _week_mean(longest, case.today, settings)
     if now is None or case.change_limit_s is None:
         return None
     ends = [case.today - timedelta(days=7 + back) for back in range(_BEFORE_DAYS - 6)]
-    means = [case.week_mean(end, least_days=settings.worse_days) for end in ends]
+    means = [_week_mean(longest, end, settings) for end in ends]
     best = max((mean for mean in means if mean is not None), default=None)
     if best is None:
         return None
@@ -65,6 +66,13 @@ def _holds_shorter(case: Case, settings: Settings) -> Proposal | None:
         Step.EASE_AND_CALL, Because.HOLDS_SHORTER, rests_on=recent,
         facts={"now_s": now, "best_s": best}, otherwise=Step.LOOK_AGAIN,
     )  # fmt: skip
+
+
+def _week_mean(longest: dict[date, float], until: date, settings: Settings) -> float | None:
+    """The mean of daily longest holds over the seven days up to a day; None of too few days."""
+    days = (until - timedelta(days=back) for back in range(7))
+    values = [longest[day] for day in days if day in longest]
+    return fmean(values) if len(values) >= settings.worse_days else None
 
 
 def _risen(case: Case, settings: Settings) -> Proposal | None:
@@ -216,7 +224,21 @@ def check_in(case: Case, settings: Settings) -> Proposal | None:
     if case.adherence_14 is not None and case.adherence_14 < settings.low_adherence:
         facts = {"adherence": case.adherence_14}
         return Proposal(Step.CHECK_IN, Because.ADHERENCE_LOW, facts=facts, otherwise=Step.EASE)
-    return _stuck(case, settings)
+    return _unheard(case, settings) or _stuck(case, settings)
+
+
+def _unheard(case: Case, settings: Settings) -> Proposal | None:
+    """Practised, but nothing of it could be judged: a room, a microphone, a setting."""
+    if not case.measured:
+        return None
+    lately = case.sessions()[-settings.unheard_sessions :]
+    trials = tuple(trial for session in lately for trial in session)
+    if len(lately) < settings.unheard_sessions or _judged(trials):
+        return None
+    return Proposal(
+        Step.CHECK_IN, Because.NOTHING_JUDGED, rests_on=tuple(trial.key for trial in trials),
+        facts={"sessions": float(len(lately))},
+    )  # fmt: skip
 
 
 def _stuck(case: Case, settings: Settings) -> Proposal | None:

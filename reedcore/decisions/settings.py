@@ -28,6 +28,7 @@ class Settings:
         weekly_cap: no more within any seven days.
         missed_days, low_adherence: when to check in.
         stuck_days, stuck_sessions: under one target for so long, with so many sessions in it.
+        unheard_sessions: so many in a row with nothing that could be judged.
         keep_share: of the peak, to go on with the taper.
     """
 
@@ -52,6 +53,7 @@ class Settings:
     low_adherence: float = 0.6
     stuck_days: int = 28
     stuck_sessions: int = 8
+    unheard_sessions: int = 5
     keep_share: float = 0.85
 
 
@@ -78,6 +80,7 @@ RANGES: Mapping[str, tuple[float, float]] = {
     "low_adherence": (0.1, 1.0),
     "stuck_days": (14, 90),
     "stuck_sessions": (3, 60),
+    "unheard_sessions": (3, 20),
     "keep_share": (0.5, 1.0),
 }
 

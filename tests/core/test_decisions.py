@@ -5,8 +5,23 @@ from datetime import date, timedelta
 
 import pytest
 
-from reedcore.decisions import RULES, TAPER, Case, Effort, Level, Settings, Step, Tried, propose
+from reedcore.decisions import (
+    RANGES,
+    RULES,
+    TAPER,
+    Case,
+    Effort,
+    Level,
+    Need,
+    Settings,
+    Step,
+    Tried,
+    most_pressing,
+    propose,
+    settings_with,
+)
 from reedcore.decisions.rules import advance
+from reedcore.errors import ValueOutOfRange
 
 TODAY = date(2026, 11, 25)
 
@@ -47,6 +62,9 @@ LOUD = replace(SOFT, loud=True, efforts=efforts(8, 9, 8))
 FEW = tuple(trial for days in range(4, 0, -1) for trial in session(days, "yyy"))
 BLOCK = Case(today=TODAY, goal_s=20.0, block_means=((ago(3), 19.0), (ago(1), 20.5), (TODAY, 20.1)))
 TAPERING = replace(BLOCK, taper_week=3, peak_s=20.0, block_means=((ago(2), 18.0), (TODAY, 18.4)))
+STUCK = Case(
+    today=TODAY, trials=daily(20, 1, 10.0, "yyn"), efforts=EASY_WORK, same_target_since=ago(30), rising=False,
+)  # fmt: skip
 
 #: name → (case, step, because)
 TABLE = {
@@ -142,6 +160,11 @@ TABLE = {
         replace(TAPERING, taper_week=1, block_means=((TODAY, 15.0),)), "stay", "peak_lost",
     ),
     "after the last week: maintenance": (replace(TAPERING, taper_week=7), "maintain", "peak_kept"),
+    "a week a step": (replace(TAPERING, taper_since=ago(6)), "stay", "nothing_stands_out"),
+    "after its week the step goes on": (replace(TAPERING, taper_since=ago(7)), "taper_on", "peak_kept"),
+    "back at once when the hold is lost": (
+        replace(TAPERING, taper_since=ago(2), block_means=((TODAY, 16.0),)), "taper_back", "peak_lost",
+    ),
     "a taper week without practice says nothing": (
         replace(TAPERING, block_means=((ago(9), 18.0),)), "stay", "nothing_stands_out",
     ),
@@ -189,6 +212,21 @@ TABLE = {
     "under three fifths in a fortnight": (Case(TODAY, adherence_14=0.59), "check_in", "adherence_low"),
     "three fifths": (Case(TODAY, adherence_14=0.6), "stay", "nothing_stands_out"),
     "nothing was due": (Case(TODAY), "stay", "nothing_stands_out"),
+    "nothing could be judged in five sessions": (
+        replace(SOFT, trials=daily(5, 1, 10.0, "??")), "check_in", "nothing_judged",
+    ),
+    "one try of five sessions was judged": (
+        replace(SOFT, trials=(*daily(5, 2, 10.0, "??"), *session(1, "y?"))), "stay", "nothing_stands_out",
+    ),
+    "a month under one target, two thirds reached, no rise": (STUCK, "check_in", "stuck"),
+    "the same while it rises": (replace(STUCK, rising=True), "stay", "nothing_stands_out"),
+    "the same with a trend not known": (replace(STUCK, rising=None), "stay", "nothing_stands_out"),
+    "the same for four weeks less a day": (
+        replace(STUCK, same_target_since=ago(27)), "stay", "nothing_stands_out",
+    ),
+    "seldom practised is not stuck": (
+        replace(STUCK, trials=STUCK.trials[:21]), "stay", "nothing_stands_out",
+    ),
     "ease outranks check in": (
         replace(SOFT, trials=HARD, due_days_missed=5), "ease", "few_on_target",
     ),
@@ -234,3 +272,22 @@ def test_the_taper_grows_lighter_week_by_week():
     ]
     assert tries == sorted(tries, reverse=True)
     assert (TAPER[-1].tasks, TAPER[-1].days) == ("power", 1)
+
+
+def test_the_most_pressing_of_several_says_what_a_client_needs():
+    worse = propose(replace(SOFT, trials=FALLEN, change_limit_s=1.0))
+    assert most_pressing([propose(SOFT), worse]) is Need.WORSE
+    assert most_pressing([propose(SOFT)]) is Need.DECISION
+    assert most_pressing([propose(Case(TODAY, due_days_missed=3))]) is Need.CHECK_IN
+    assert most_pressing([propose(replace(SOFT, open_flags=("x",))), worse]) is Need.STOP
+    assert most_pressing([]) is Need.ON_COURSE
+
+
+def test_thresholds_keep_to_their_ranges():
+    assert settings_with({}) == Settings()
+    assert settings_with({"advance_share": 0.9, "missed_days": 5.0}) == Settings(
+        advance_share=0.9, missed_days=5
+    )
+    with pytest.raises(ValueOutOfRange):
+        settings_with({"advance_share": 1.2})
+    assert set(RANGES) == set(Settings.__dataclass_fields__)

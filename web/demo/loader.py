@@ -24,9 +24,12 @@ from web.programmes.queries import note_hz
 from web.programmes.starting import started
 
 from .baselines import load_baseline
+from .histories import Historian
 from .people import CLIENT_PIN, CLINIC, CLINICIAN_PASSWORD, CLINICIANS, PEOPLE
 from .records import CLINIC_SETTINGS, DRAFTS, HANDED_OVER, RECORDS, REFERENCE
+from .stories import STORIES
 
+_STORIES = {story.code: story for story in STORIES}
 #: Enough for voice, and a third of the work of 48 kHz.
 RATE_HZ = 16_000
 _KEYS = uuid5(NAMESPACE_URL, "still-reed:demo")
@@ -45,7 +48,7 @@ def load_demo(today, say=lambda words: None):
                 source=source,
             )  # fmt: skip
         clinicians = [_clinician(clinic, *names) for names in CLINICIANS]
-        clinic.deputy = clinicians[1]
+        clinic.deputy, clinic.lead = clinicians[1], clinicians[0]
         clinic.save()
         for number, person in enumerate(PEOPLE):
             say(f"  {person.name}, {person.occupation}")
@@ -81,6 +84,9 @@ def _load_person(clinic, clinician, number, person, today):
             if days_ago not in stage.skipped:
                 _practise(clinic, task, stage, number, days_ago, today)
     _compose(client, clinician, person, today)
+    if person.code in _STORIES:
+        story = _STORIES[person.code]
+        Historian(client, story, by=clinician, today=today, key_space=_KEYS).write()
 
 
 def _compose(client, clinician, person, today):
@@ -112,7 +118,12 @@ def _record(clinic, clinician, person, today):
             written[name] = today - timedelta(days=written.pop(days))
     cautions = written.pop("cautions", [])
     client = Client.objects.create(
-        clinic=clinic, name=person.name, occupation=person.occupation, voice=person.voice, **written
+        clinic=clinic,
+        clinician=clinician,
+        name=person.name,
+        occupation=person.occupation,
+        voice=person.voice,
+        **written,
     )
     if "examined_on" in written:
         asked = _moment(clinic, today - timedelta(days=22), 9)

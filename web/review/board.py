@@ -12,6 +12,7 @@ from web.practice.models import Trial
 from web.ui.reeds import Scale, small_stem, water_steps
 
 from .actions import RUNGS, substitute_for
+from .deciding import WHOLE
 from .deciding.cases import FORTNIGHT
 from .models import Standing
 from .standing import proposal_from, standings
@@ -120,7 +121,7 @@ def reason_words(kept: dict) -> str:
         said = listed(FLAG_NAMES[Flag(code)] for code in kept["flags"])
         return f"A red flag is open: {said}."
     words = reason_of(proposal)
-    whole = kept["title"] == "The whole programme"
+    whole = kept["title"] == WHOLE
     return f"{words[0].upper()}{words[1:]}." if whole else f"{kept['title']}: {words}."
 
 

@@ -14,7 +14,7 @@ from web.programmes.models import PrescribedTask
 
 from . import deciding
 from .actions import moved_seconds
-from .deciding import Decided, History
+from .deciding import WHOLE, Decided, History
 from .deciding.cases import FORTNIGHT, slots_of_day
 from .deciding.history import open_flags, red_flags
 from .models import Standing
@@ -72,7 +72,7 @@ def _work_out(standing: Standing, history: History, today: date) -> None:
     if flags and not said:
         # a flag speaks without a programme too
         stop = Proposal(Step.STOP_AND_REFER, Because.RED_FLAG_OPEN, rests_on=flags)
-        said = [Decided("The whole programme", stop, None)]
+        said = [Decided(WHOLE, stop, None)]
     standing.stale = False
     standing.day = today
     standing.need = most_pressing(each.proposal for each in said)
@@ -119,7 +119,7 @@ def _fortnight(history, said, today):
     tried = history.trials.get(deciding.series(task), []) if task else []
     by_day = defaultdict(lambda: defaultdict(list))
     for each in tried:
-        day = history.day(each.at)
+        day = each.on
         if day >= first and each.total_s is not None:
             by_day[day][each.session].append(each)
     days = []
@@ -142,11 +142,10 @@ def _fortnight(history, said, today):
         each.outcome
         for of in history.trials.values()
         for each in of
-        if history.day(each.at) > today - timedelta(days=7)
-        and each.outcome != Trial.Outcome.NOT_JUDGED
+        if each.on > today - timedelta(days=7) and each.outcome != Trial.Outcome.NOT_JUDGED
     ]
-    sessions = [history.day(each.at) for each in history.sessions]
-    tries = [history.day(of[-1].at) for of in history.trials.values() if of]
+    sessions = [each.on for each in history.sessions]
+    tries = [of[-1].on for of in history.trials.values() if of]
     last = max([*sessions, *tries], default=None)
     return {
         "first": first.isoformat(),
@@ -165,7 +164,7 @@ def _drawn_task(history, said):
     if history.programme is None:
         return None
     held = [each for each in history.programme.tasks.all() if each.measure in _STANDING_MEASURES]
-    pressing = said[0].task if said and said[0].title != "The whole programme" else None
+    pressing = said[0].task if said and said[0].title != WHOLE else None
     if pressing in held:
         return pressing
     return max(

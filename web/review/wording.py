@@ -38,6 +38,7 @@ REASONS = {
     Because.FELT_RIGHT: "it felt right {times:.0f} times in a row",
     Because.DAYS_MISSED: "{days:.0f} due days without a session",
     Because.ADHERENCE_LOW: "{adherence:.0%} of what was due in a fortnight",
+    Because.NOTHING_JUDGED: "nothing could be judged in {sessions:.0f} sessions; look at the room and the microphone",
     Because.STUCK: "{share:.0%} on target for {days:.0f} days under the same target, and not rising",
     Because.NOTHING_STANDS_OUT: "nothing stands out",
 }
@@ -137,5 +138,6 @@ SETTING_NAMES = {
     "low_adherence": "… or of what was due in a fortnight less than (share)",
     "stuck_days": "… or under the same target for so many days",
     "stuck_sessions": "… with so many sessions in them",
+    "unheard_sessions": "… or so many sessions in which nothing could be judged",
     "keep_share": "taper: of the peak is kept (share)",
 }

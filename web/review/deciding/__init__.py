@@ -14,6 +14,7 @@ from .history import History, Tried, histories, series
 
 __all__ = [
     "OF_THE_WHOLE",
+    "WHOLE",
     "Decided",
     "History",
     "Tried",
@@ -32,6 +33,10 @@ OF_THE_WHOLE = (
     Because.DAYS_MISSED,
     Because.ADHERENCE_LOW,
 )
+#: Reasons that lie in the block as a whole, not in one of its notes.
+_OF_THE_BLOCK = (Because.GOAL_REACHED, Because.PEAK_KEPT, Because.PEAK_LOST)
+WHOLE = "The whole programme"
+_TITLES = dict.fromkeys(OF_THE_WHOLE, WHOLE) | dict.fromkeys(_OF_THE_BLOCK, "The block")
 
 
 @dataclass(frozen=True)
@@ -82,11 +87,12 @@ def spoken(decided: list[Decided]) -> list[Decided]:
     """Those that say something, the most pressing first; what holds for every task only once."""
     found, seen = [], set()
     for each in decided:
-        of_all = each.proposal.because in OF_THE_WHOLE
-        if each.proposal.step is Step.STAY or (of_all and each.proposal.because in seen):
+        because = each.proposal.because
+        title = _TITLES.get(because)
+        if each.proposal.step is Step.STAY or (title and because in seen):
             continue
-        seen.add(each.proposal.because)
-        found.append(replace(each, title="The whole programme") if of_all else each)
+        seen.add(because)
+        found.append(replace(each, title=title) if title else each)
     return sorted(found, key=lambda each: need_of(each.proposal))
 
 

@@ -30,27 +30,23 @@ def case_of(history: History, asked: Asked, *, today: date, worse_since: date | 
     tried = history.trials.get(series(task), [])
     trials = tuple(_tried(history, task, each) for each in tried)
     said = history.marks
-    taper = history.programme.document.get("taper") or {}
+    document = history.programme.document
+    taper = document.get("taper") or {}
+    maintained = document.get("sort") == "maintenance"  # it has no way on, and needs none
     rungs = HISS_RUNGS_S if task.measure == "hiss" else HOLD_RUNGS_S
-    missed, kept = _kept(history, today)
+    missed, kept = history.kept or kept_of(history, today)
+    history.kept = missed, kept
     return Case(
         today=today,
         loud=asked.shipped is not None and asked.shipped.is_loud,
         measured=task.measure in MEASURED,
         trials=trials,
         efforts=tuple(
-            Effort(history.day(mark.at), float(mark.value))
-            for mark in said.get((Mark.Kind.EFFORT, code), [])
+            Effort(mark.on, float(mark.value)) for mark in said.get((Mark.Kind.EFFORT, code), [])
         ),
-        levels=tuple(
-            Level(history.day(each.at), each.level_db)
-            for each in tried
-            if each.level_db is not None
-        ),
+        levels=tuple(Level(each.on, each.level_db) for each in tried if each.level_db is not None),
         strained_on=tuple(
-            history.day(mark.at)
-            for mark in said.get((Mark.Kind.STRAIN, code), [])
-            if mark.value["said"]
+            mark.on for mark in said.get((Mark.Kind.STRAIN, code), []) if mark.value["said"]
         ),
         cannot=tuple(
             str(mark.key)
@@ -59,8 +55,7 @@ def case_of(history: History, asked: Asked, *, today: date, worse_since: date | 
         ),
         felt=tuple(mark.value for mark in said.get((Mark.Kind.FELT, code), [])),
         bothers=tuple(
-            (history.day(mark.at), float(mark.value))
-            for mark in said.get((Mark.Kind.BOTHER, ""), [])
+            (mark.on, float(mark.value)) for mark in said.get((Mark.Kind.BOTHER, ""), [])
         ),
         open_flags=red_flags(history),
         tries_prescribed=task.tries,
@@ -74,7 +69,7 @@ def case_of(history: History, asked: Asked, *, today: date, worse_since: date | 
         taper_week=taper.get("week") if code == POWER or taper else None,
         taper_since=date.fromisoformat(taper["since"]) if taper else None,
         peak_s=taper.get("peak_s"),
-        same_target_since=history.since.get(series(task)),
+        same_target_since=None if maintained else history.since.get(series(task)),
         rising=_rising(trials),
         due_days_missed=missed,
         adherence_14=kept,
@@ -84,8 +79,8 @@ def case_of(history: History, asked: Asked, *, today: date, worse_since: date | 
 def _tried(history, task, each):
     return Tried(
         key=str(each.key),
-        session=str(each.session or history.day(each.at)),
-        on=history.day(each.at),
+        session=str(each.session or each.on),
+        on=each.on,
         on_target=_ON_TARGET[each.outcome] if _asked_s(history, each) == task.target_s else None,
         held_s=each.total_s,
     )
@@ -120,11 +115,11 @@ def _block_means(history):
         if code == POWER:
             for trial in trials:
                 if trial.total_s is not None:
-                    held[history.day(trial.at)].append(trial.total_s)
+                    held[trial.on].append(trial.total_s)
     return tuple((day, fmean(values)) for day, values in sorted(held.items()))
 
 
-def _kept(history, today):
+def kept_of(history, today):
     """Due days in a row without a session, and adherence over a fortnight."""
     due = due_days(history, today)
     if not due:
@@ -170,7 +165,7 @@ def sessions_by_day(history):
     found = defaultdict(list)
     for session in history.sessions:
         if session.sort != "extra":
-            found[history.day(session.at)].append(session)
+            found[session.on].append(session)
     return found
 
 

@@ -41,6 +41,7 @@ class Tried(NamedTuple):
     spread_cents: float | None
     breaks: list
     role: str
+    on: date
 
 
 class Said(NamedTuple):
@@ -52,6 +53,7 @@ class Said(NamedTuple):
     task: int | None
     value: object
     at: datetime
+    on: date
 
 
 class Sat(NamedTuple):
@@ -65,6 +67,7 @@ class Sat(NamedTuple):
     done: int
     planned: int
     at: datetime
+    on: date
 
 
 @dataclass
@@ -87,6 +90,8 @@ class History:
     goal_s: float | None = None
     refused: list[Decision] = field(default_factory=list)
     standing: Standing | None = None
+    #: Due days missed in a row and adherence, once they are worked out: they hold for every task.
+    kept: tuple[int, float | None] | None = None
     tasks: dict[int, PrescribedTask] = field(default_factory=dict)
 
     @property
@@ -116,8 +121,9 @@ def histories(clients: list[Client], *, now: datetime) -> dict[int, History]:
     }
     _programmes(found, keys, now)
     since = now - LOOK_BACK
-    tried = _trials(keys, since)
-    marks = _marks(keys, since)
+    zones = {client.pk: client.zone for client in clients}
+    tried = _trials(keys, since, zones)
+    marks = _marks(keys, since, zones)
     tasks = _tasks({each.task for each in tried} | {each.task for each in marks if each.task})
     for each in tried:
         if each.role != "poor":
@@ -125,7 +131,7 @@ def histories(clients: list[Client], *, now: datetime) -> dict[int, History]:
     for each in marks:
         code = tasks[each.task].task_code if each.task else ""
         found[each.client].marks[each.kind, code].append(each)
-    for each in _sessions(keys, since):
+    for each in _sessions(keys, since, zones):
         found[each.client].sessions.append(each)
     for history in found.values():
         history.tasks = tasks
@@ -170,10 +176,10 @@ def _same_target(found, keys):
         found[client].since[of] = found[client].day(at)
 
 
-def _trials(keys, since):
+def _trials(keys, since, zones):
     rows = Trial.objects.filter(client__in=keys, performed_at__gte=since)
     return [
-        Tried(*row)
+        Tried(*row, on=row[4].astimezone(zones[row[1]]).date())
         for row in rows.order_by("performed_at", "key").values_list(
             "key", "client", "task", "session", "performed_at", "outcome", "set_s", "total_s",
             "steady_s", "level_db", "end_error_cents", "spread_cents", "breaks", "role",
@@ -181,17 +187,18 @@ def _trials(keys, since):
     ]  # fmt: skip
 
 
-def _marks(keys, since):
+def _marks(keys, since, zones):
     rows = Mark.objects.filter(client__in=keys, said_at__gte=since).order_by("said_at", "key")
     return [
-        Said(*row) for row in rows.values_list("key", "client", "kind", "task", "value", "said_at")
+        Said(*row, on=row[5].astimezone(zones[row[1]]).date())
+        for row in rows.values_list("key", "client", "kind", "task", "value", "said_at")
     ]
 
 
-def _sessions(keys, since):
+def _sessions(keys, since, zones):
     rows = Session.objects.filter(client__in=keys, begun_at__gte=since).order_by("begun_at", "key")
     return [
-        Sat(*row)
+        Sat(*row, on=row[7].astimezone(zones[row[1]]).date())
         for row in rows.values_list(
             "key", "client", "sort", "day", "ending", "items_done", "items_planned", "begun_at"
         )
