@@ -18,8 +18,9 @@ from web.programmes.document import empty_document
 # Playwright keeps an event loop in the test's thread, and Django would refuse the ORM beside it
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 
-# patience for a busy machine; whatever is there already costs none of it
-expect.set_options(timeout=20_000)
+#: Patience for a busy machine, in milliseconds; whatever is there already costs none of it.
+PATIENCE = 60_000
+expect.set_options(timeout=PATIENCE)
 CHROMIUM = "/usr/bin/chromium"
 #: A closed network: whatever the browser tries in the background only costs time.
 QUIET = [
@@ -55,7 +56,7 @@ def _server():
     server.startup = startup_and_tell
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()
-    assert started.wait(20)
+    assert started.wait(60)
     server.port = server.servers[0].sockets[0].getsockname()[1]
     yield server
     server.should_exit = True
@@ -67,7 +68,7 @@ def leave(browser, server):
     for context in browser.contexts:
         for page in context.pages:
             page.close()
-    for _ in range(500):
+    for _ in range(1500):
         if not server.server_state.tasks:
             return
         threading.Event().wait(0.02)
@@ -171,7 +172,7 @@ def open_player(page, site, user, *, source="simulated"):
 
 def at(page, screen, **more):
     """Waits until the player shows a screen."""
-    page.locator(f"[data-screen={screen}]").wait_for(timeout=20_000, **more)
+    page.locator(f"[data-screen={screen}]").wait_for(timeout=PATIENCE, **more)
 
 
 def to_first_task(page, voice="1"):
@@ -193,7 +194,7 @@ def to_first_try(page):
 def result(page):
     """The sentence of the try that has just been made."""
     sentence = page.locator("[data-sentence]").last
-    sentence.wait_for(timeout=30_000)
+    sentence.wait_for(timeout=PATIENCE)
     return sentence.inner_text()
 
 
@@ -208,7 +209,7 @@ def until_shown(page, seconds):
     page.wait_for_function(
         "least => Number(document.querySelector('[data-seconds]')?.textContent) >= least",
         arg=seconds,
-        timeout=20_000,
+        timeout=PATIENCE,
     )
 
 
@@ -244,12 +245,12 @@ STATE = """() => [
 ].join('|')"""
 
 
-def through(page, press, *, until="done", seconds=170):
+def through(page, press, *, until="done", seconds=300):
     """Goes through the session, answering each screen once; gives what was said of the tries."""
     said, seen = [], ""
     ends = time.monotonic() + seconds
     while time.monotonic() < ends:
-        page.wait_for_function(f"seen => ({STATE})() !== seen", arg=seen, timeout=60_000)
+        page.wait_for_function(f"seen => ({STATE})() !== seen", arg=seen, timeout=PATIENCE)
         seen = page.evaluate(STATE)
         screen = seen.split("|")[0]
         if screen == until:

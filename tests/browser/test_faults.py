@@ -49,7 +49,7 @@ def test_the_network_away_for_the_whole_session(page, line, person, two_holds):
     said = []
     page.keyboard.press("Space")
     for _ in range(2):
-        expect(page.get_by_role("status")).to_contain_text("No network", timeout=15_000)
+        expect(page.get_by_role("status")).to_contain_text("No network")
         expect(page.locator("[data-meter]")).to_contain_text("Input, not a measurement")
         until_shown(page, 3.6)  # the made-up voice is over by then; nobody could hear when
         page.keyboard.press("Space")
@@ -61,7 +61,7 @@ def test_the_network_away_for_the_whole_session(page, line, person, two_holds):
     assert not Trial.objects.exists()
     expect(page.get_by_text("saved here, waiting to be sent")).to_be_visible()
     line.up()
-    expect(page.get_by_text("3 tries sent · nothing waiting")).to_be_visible(timeout=40_000)
+    expect(page.get_by_text("3 tries sent · nothing waiting")).to_be_visible()
     held = Trial.objects.filter(task__measure="hold")
     # the recordings were measured in full, and stand where they were made, in order
     truth = simulated_clip(Asked(held[0].task), manner="even", seed=1).truth.duration_s
@@ -122,7 +122,7 @@ def test_the_server_killed_and_started_again_in_the_middle_of_a_hold(page, serve
     server.kill()
     server.restart()
     sentence = result(page)
-    expect(page.get_by_text("1 try sent · nothing waiting")).to_be_visible(timeout=20_000)
+    expect(page.get_by_text("1 try sent · nothing waiting")).to_be_visible()
     trial = Trial.objects.get()
     assert 5.0 < trial.total_s < 5.8
     assert trial.breaks == []
@@ -176,7 +176,7 @@ def test_an_answer_that_never_comes_sends_the_same_thing_three_times(page, site,
     until_shown(page, 1.0)
     page.keyboard.press("Space")
     said = seconds_said(result(page))
-    expect(page.get_by_text("1 try sent · nothing waiting")).to_be_visible(timeout=20_000)
+    expect(page.get_by_text("1 try sent · nothing waiting")).to_be_visible()
     assert arrived == [200, 200, 200]
     assert Trial.objects.get().total_s == pytest.approx(said, abs=0.06)
 

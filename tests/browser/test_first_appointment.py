@@ -35,7 +35,7 @@ def desk(page, site, clinician):
 
 
 def at_step(page, code):
-    expect(page.locator(f'[data-step="{code}"]')).to_be_attached(timeout=20_000)
+    expect(page.locator(f'[data-step="{code}"]')).to_be_attached()
 
 
 def take(hands, step, number):
@@ -47,7 +47,7 @@ def take(hands, step, number):
     if last and step.code != "calibration":
         at_step(page, following)
     else:
-        expect(page.locator("#stage table tr")).to_have_count(number, timeout=20_000)
+        expect(page.locator("#stage table tr")).to_have_count(number)
 
 
 def test_from_a_new_client_to_accepted_targets_in_forty_keys(desk):

@@ -26,13 +26,13 @@ def test_three_presses_from_the_link_to_the_first_sound(page, site, person, shor
         at(page, screen)
         page.keyboard.press(key)
     at(page, "try")
-    expect(page.get_by_role("status")).to_contain_text("It stops by itself", timeout=10_000)
+    expect(page.get_by_role("status")).to_contain_text("It stops by itself")
 
 
 def test_hoarse_is_gentler_and_never_loud(page, site, person, short_one):
     open_player(page, site, person.account)
     to_first_task(page, voice="3")
-    said = through(page, page.keyboard.press, seconds=80)
+    said = through(page, page.keyboard.press)
     # the straw twice over, no loud work, the cool-down
     assert len(said) == 3
     assert not Trial.objects.filter(task__task_code="strong_ah").exists()
@@ -67,7 +67,7 @@ def test_strain_ends_loud_work_for_the_day(page, site, person, clinician):
     page.keyboard.press("y")
     at(page, "where")
     page.keyboard.press("1")
-    expect(page.get_by_role("heading", name="One minute quiet")).to_be_visible(timeout=10_000)
+    expect(page.get_by_role("heading", name="One minute quiet")).to_be_visible()
     expect(page.get_by_text("nothing waiting")).to_be_visible()
     assert Mark.objects.get(kind="strain").value == {"said": True, "where": "throat"}
 
@@ -111,7 +111,7 @@ def test_a_stop_shows_what_to_do_and_pauses_the_device(page, line, person, short
     expect(page.get_by_role("heading", name="This needs help now: call 112")).to_be_visible()
     assert not Stop.objects.exists()
     line.up()
-    expect(page.get_by_text("nothing waiting")).to_be_visible(timeout=25_000)
+    expect(page.get_by_text("nothing waiting")).to_be_visible()
     stop = Stop.objects.get()
     assert stop.flags == ["breathing"]
     assert Session.objects.get().ending == Session.Ending.STOPPED
@@ -141,12 +141,12 @@ def test_signed_out_in_the_middle_of_a_hold_keeps_the_sound(page, site, person, 
     page.evaluate(FETCH_VOICES, [[short_one.tasks.first().pk]])
     page.context.clear_cookies()
     page.keyboard.press("Space")
-    expect(page.get_by_role("status")).to_contain_text("kept here", timeout=10_000)
+    expect(page.get_by_role("status")).to_contain_text("kept here")
     assert "kept here" in result(page)
     expect(page.get_by_role("link", name="Sign in again")).to_be_visible()
     sign_in(page.context, site, person.account)
     page.goto(f"{site}/practice/")
-    expect(page.get_by_text("1 try sent · nothing waiting")).to_be_visible(timeout=20_000)
+    expect(page.get_by_text("1 try sent · nothing waiting")).to_be_visible()
     assert Trial.objects.get().total_s > 1.0
 
 

@@ -103,7 +103,6 @@ export class HeardTry {
         this.listening = null;
         reject(reason);
       });
-      this.startedAt = null; // the stopwatch runs from when the recording does
       listening.begin().then(() => {
         if (this.listening !== listening) return;
         if (!this.lineThere) this.noLine = setTimeout(() => this.lineIsGone(), NO_LINE_MS);
@@ -111,7 +110,6 @@ export class HeardTry {
         document.body.dataset.state = "listening";
         this.done = goOn("Done", { interrupted: this.interrupted, first: true });
         this.done.then(() => listening.stop(), () => {});
-        this.startedAt = performance.now();
       });
     });
   }
@@ -139,11 +137,13 @@ export class HeardTry {
     const marks = Math.round(20 * Math.min(1, Math.sqrt(peak)));
     const meter = this.stage.parentElement.querySelector("[data-meter]");
     meter.textContent = `Input, not a measurement: ${"▮".repeat(marks)}${"▯".repeat(20 - marks)}`;
-    this.clock.textContent = this.handSeconds().toFixed(1);
+    this.clock.textContent = this.soundSeconds().toFixed(1);
   }
 
-  handSeconds() {
-    return this.startedAt === null ? 0 : (performance.now() - this.startedAt) / 1000;
+  /** By the sound that has come, not by the clock: on a slow device the two part, and the sound is what is kept. */
+  soundSeconds() {
+    const take = this.listening?.take;
+    return take ? take.samples / take.rate : 0;
   }
 
   heardFrames({ cents, hold, full, level }) {
@@ -169,7 +169,7 @@ export class HeardTry {
 
   async keep(take) {
     document.body.dataset.state = "saving";
-    this.hand = this.handSeconds();
+    this.hand = this.soundSeconds();
     this.kept = await this.kit.outbox.put(
       { ...this.entry(take.key), source: this.kit.source.kind, capture: this.listening?.capture ?? {} },
       { recording: wavOf(take.blocks, take.rate), held: true },
@@ -208,14 +208,15 @@ export class HeardTry {
   async byHand() {
     say("Press Start, and once more the moment the sound ends.");
     await goOn("Start", { interrupted: this.interrupted });
-    this.startedAt = performance.now();
-    const ticking = setInterval(() => (this.clock.textContent = this.handSeconds().toFixed(1)), 100);
+    const startedAt = performance.now();
+    const passed = () => (performance.now() - startedAt) / 1000;
+    const ticking = setInterval(() => (this.clock.textContent = passed().toFixed(1)), 100);
     try {
       await goOn("Stop the watch", { interrupted: this.interrupted });
     } finally {
       clearInterval(ticking);
     }
-    const seconds = Math.round(this.handSeconds() * 100) / 100;
+    const seconds = Math.round(passed() * 100) / 100;
     await this.kit.outbox.put({ ...this.kit.entry("timed"), task: this.turn.task, role: this.role, set_s: this.setS, seconds });
     return { waiting: true, sentence: `${seconds.toFixed(1)} seconds, timed by hand.`, byHand: true };
   }
