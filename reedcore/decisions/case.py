@@ -15,6 +15,7 @@ class Tried:
         on_target: against the target in force; None where it was not judged, or another target
             was asked for then: it is left out of shares.
         held_s: its length; None where nothing was measured.
+        asked_other: another target was asked for then, whatever became of it.
     """
 
     key: str
@@ -22,6 +23,7 @@ class Tried:
     on: date
     on_target: bool | None = None
     held_s: float | None = None
+    asked_other: bool = False
 
 
 @dataclass(frozen=True, slots=True)

@@ -235,6 +235,8 @@ def _unheard(case: Case, settings: Settings) -> Proposal | None:
     trials = tuple(trial for session in lately for trial in session)
     if len(lately) < settings.unheard_sessions or _judged(trials):
         return None
+    if any(trial.asked_other for trial in trials):
+        return None  # judged or not, it was judged against something else
     return Proposal(
         Step.CHECK_IN, Because.NOTHING_JUDGED, rests_on=tuple(trial.key for trial in trials),
         facts={"sessions": float(len(lately))},

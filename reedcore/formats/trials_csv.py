@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass, fields
+from dataclasses import dataclass
 from datetime import datetime
+
+from .table_csv import write_table
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,24 +38,4 @@ class TrialRow:
 
 def write_trials(rows: Iterable[TrialRow]) -> Iterator[str]:
     """The file, line by line, header first."""
-    names = [field.name for field in fields(TrialRow)]
-    yield _line(names)
-    for row in rows:
-        yield _line([_cell(getattr(row, name)) for name in names])
-
-
-def _line(cells: list[str]) -> str:
-    out = io.StringIO()
-    csv.writer(out).writerow(cells)
-    return out.getvalue()
-
-
-def _cell(value: object) -> str:
-    if value is None:
-        return ""
-    if isinstance(value, datetime):
-        return value.isoformat(timespec="seconds")
-    if isinstance(value, str):
-        # a spreadsheet would run a text that begins like this as a formula
-        return f"'{value}" if value[:1] in tuple("=+-@\t\r") and value[:1] else value
-    return str(value)
+    return write_table(TrialRow, rows)

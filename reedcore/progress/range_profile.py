@@ -48,12 +48,16 @@ class RangeProfile:
 
 
 def range_profile_of(
-    pitch_hz: NDArray[np.float64], level_db: NDArray[np.float64], *, a4_hz: float = 440.0
+    pitch_hz: NDArray[np.float64],
+    level_db: NDArray[np.float64],
+    *,
+    a4_hz: float = 440.0,
+    frames_each: int = 1,
 ) -> RangeProfile:
     """The profile of one try's frames.
 
     Args:
-        pitch_hz: one value each 10 ms, NaN without a pitch.
+        pitch_hz: one value each ``frames_each`` frames of 10 ms, NaN without a pitch.
         level_db: of the same frames, on whatever scale the device allows; never mixed with another.
 
     Raises:
@@ -70,4 +74,6 @@ def range_profile_of(
     notes = np.rint(69.0 + 12.0 * np.log2(pitch_hz[heard] / a4_hz)).astype(int)
     decibels = np.rint(level_db[heard]).astype(int)
     counts = Counter(zip(notes.tolist(), decibels.tolist(), strict=True))
-    return RangeProfile(tuple(sorted(counts.items())))
+    return RangeProfile(
+        tuple((cell, count * frames_each) for cell, count in sorted(counts.items()))
+    )

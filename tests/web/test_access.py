@@ -23,7 +23,7 @@ from web.practice.models import Trial
 from web.practice.urls import websocket_urlpatterns
 from web.programmes.actions import publish_document
 from web.programmes.models import Programme
-from web.review.models import Decision
+from web.review.models import Decision, Note
 from web.sound.consumers import NOT_YOURS
 
 IN, AWAY, NOT_THERE = "in", "to the sign-in page", "not there"
@@ -69,10 +69,21 @@ ACCESS = {
     "catalogue:all": ("get", CLINICIANS),
     "catalogue:add_own": ("post", CLINICIANS),
     "catalogue:hide": ("post", CLINICIANS),
-    "review:client": ("get", CLINICIANS_OWN),
-    "review:tries_csv": ("get", CLINICIANS_OWN),
-    "review:decide": ("post", CLINICIANS_OWN),
-    "review:undo": ("post", CLINICIANS_OWN),
+    "review:board": ("get", CLINICIANS),
+    "review:undo_last": ("post", CLINICIANS),
+    "review:rules": ("get", CLINICIANS_OWN),
+    "review:audit": ("get", CLINICIANS),
+    "review:audit_dictionary": ("get", CLINICIANS),
+    "review:practice_schema": ("get", CLINICIANS),
+    **{
+        f"review:{name}": (method, CLINICIANS_OWN)
+        for method, names in {
+            "get": "client compare field data tries_csv sessions_csv programme_csv practice_json"
+            " fhir_json notes note note_pdf",
+            "post": "decide undo new_note sign_note discard_note add_to_note",
+        }.items()
+        for name in names.split()
+    },
     # the PIN guards it, and the page itself shows nothing of anybody
     "practice:enter": ("get", EVERYBODY),
     "practice:today": ("get", CLIENTS),
@@ -107,6 +118,10 @@ LOGS = ("paper", "table", "recordings")
 STEPS = ("baseline_typed", "baseline_entries", "baseline_recording", "baseline_simulated")
 
 
+NOTES = ("note", "note_pdf", "sign_note", "discard_note", "add_to_note")
+OF_THE_CLINIC = ("board", "undo_last", "audit", "audit_dictionary", "practice_schema")
+
+
 def arguments(name, person, task):
     space, short = name.split(":")
     if space == "clients" and short.startswith(("baseline", *SHEETS)) and short != "baselines":
@@ -132,6 +147,10 @@ def arguments(name, person, task):
         return []
     if short == "undo":
         return [person.pk, a_decision(task).pk]
+    if short in NOTES:
+        return [person.pk, a_note(person, by=task.programme.published_by).pk]
+    if space == "review" and short in OF_THE_CLINIC:
+        return []
     if short == "clear_stop":
         return [person.pk, a_stop(person).pk]
     if space in ("accounts", "calculators", "catalogue") or short == "schema":
@@ -146,6 +165,11 @@ def a_stop(person):
         key=uuid.uuid4(), client=person, flags=["strain"], tier="end_session", pauses=False,
         said_at=timezone.now(),
     )  # fmt: skip
+
+
+def a_note(person, *, by):
+    today = timezone.localdate()
+    return Note.objects.create(client=person, kind="progress", first=today, last=today, made_by=by)
 
 
 def a_decision(task):

@@ -15,14 +15,14 @@ def enter(browser, person, pin):
 
 
 @pytest.mark.django_db
-def test_a_clinician_signs_in_and_lands_on_the_clients(clinician):
+def test_a_clinician_signs_in_and_lands_on_the_board(clinician):
     browser = Browser()
     response = browser.post(
         reverse("accounts:sign_in"),
         {"username": clinician.username, "password": PASSWORD},
         follow=True,
     )
-    assert response.redirect_chain[-1][0] == reverse("clients:list")
+    assert response.redirect_chain[-1][0] == reverse("review:board")
     assert "no-store" in response["Cache-Control"]
 
 

@@ -246,7 +246,7 @@ class Historian:
                 capture={"device": self._device(back), "browser": "tablet browser"},
             )
         )  # fmt: skip
-        if back <= TRACED_DAYS and first and not noisy:
+        if back <= TRACED_DAYS and not noisy:
             self._trace(key, cents, hz, measured.total_s, breaks)
 
     def _wander(self, held_s, middle, spread):

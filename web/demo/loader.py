@@ -5,6 +5,7 @@ from uuid import NAMESPACE_URL, uuid5
 from zoneinfo import ZoneInfo
 
 import numpy as np
+from django.contrib.auth.hashers import make_password
 from django.db import transaction
 
 from reedcore.pitch import Note
@@ -47,18 +48,20 @@ def load_demo(today, say=lambda words: None):
                 clinic=clinic, measure=measure, age_band=age_band, voice=voice, low=low, high=high,
                 source=source,
             )  # fmt: skip
-        clinicians = [_clinician(clinic, *names) for names in CLINICIANS]
+        # a hash takes a second or more, by design; the demo's people share theirs
+        password, pin = make_password(CLINICIAN_PASSWORD), make_password(CLIENT_PIN)
+        clinicians = [_clinician(clinic, password, *names) for names in CLINICIANS]
         clinic.deputy, clinic.lead = clinicians[1], clinicians[0]
         clinic.save()
         for number, person in enumerate(PEOPLE):
             say(f"  {person.name}, {person.occupation}")
-            _load_person(clinic, clinicians[number % 2], number, person, today)
+            _load_person(clinic, clinicians[number % 2], number, person, pin, today)
 
 
-def _clinician(clinic, username, first_name, last_name):
-    return User.objects.create_user(
-        username,
-        password=CLINICIAN_PASSWORD,
+def _clinician(clinic, password, username, first_name, last_name):
+    return User.objects.create(
+        username=username,
+        password=password,
         email=f"{username}@saltmarsh.example",
         first_name=first_name,
         last_name=last_name,
@@ -67,10 +70,10 @@ def _clinician(clinic, username, first_name, last_name):
     )
 
 
-def _load_person(clinic, clinician, number, person, today):
+def _load_person(clinic, clinician, number, person, pin, today):
     client = _record(clinic, clinician, person, today)
     account = User(username=f"client-{person.code}", role=User.Role.CLIENT, clinic=clinic)
-    set_practice_access(client, account=account, code=person.code, pin=CLIENT_PIN)
+    set_practice_access(client, account=account, code=person.code, hashed_pin=pin)
     for stage in person.stages:
         first = _moment(clinic, today - timedelta(days=stage.from_day), 9)
         task = PrescribedTask(

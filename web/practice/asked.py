@@ -23,8 +23,12 @@ class Asked:
 
     def __init__(self, task: PrescribedTask, catalogue: dict[str, Task] | None = None) -> None:
         self.task = task
-        self.item = item_of(task)
         self._catalogue = catalogue
+
+    @cached_property
+    def item(self) -> dict:
+        """What its version's document says of it."""
+        return item_of(self.task)
 
     @cached_property
     def shipped(self) -> Task | None:

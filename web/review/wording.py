@@ -33,7 +33,7 @@ REASONS = {
     Because.GOAL_REACHED: "the power notes held {mean_s:.1f} s on average, {goal_s:.0f} s was the "
     "goal, on two practised days in a row",
     Because.PEAK_KEPT: "{kept:.0%} of the peak is kept",
-    Because.PEAK_LOST: "{kept:.0%} of the peak is left, under 85 %",
+    Because.PEAK_LOST: "{kept:.0%} of the peak is left, under 85%",
     Because.MOST_ON_TARGET: "{share:.0%} of {trials:.0f} tries on target, effort as it should be",
     Because.FELT_RIGHT: "it felt right {times:.0f} times in a row",
     Because.DAYS_MISSED: "{days:.0f} due days without a session",

@@ -51,12 +51,9 @@ def revoke_practice_access(client: Client) -> None:
     client.save(update_fields=["practice_code", "practice_issued_at"])
 
 
-def set_practice_access(client: Client, *, account, code: str, pin: str) -> None:
-    """Ties a client to an account that opens with this code and PIN, as the demo needs it.
-
-    A new password ends every session that the account has open, on every device.
-    """
-    account.set_password(pin)
+def set_practice_access(client: Client, *, account, code: str, hashed_pin: str) -> None:
+    """Ties a client to an account that opens with this code and PIN, as the demo needs it."""
+    account.password = hashed_pin
     account.save()
     _tie(client, account=account, code=code)
 

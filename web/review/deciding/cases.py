@@ -8,8 +8,7 @@ from reedcore.decisions import Case, Effort, Level, Tried
 from reedcore.dose import DoseKind, due_slots
 from reedcore.dose.adherence import Kept, Outcome, adherence
 from reedcore.ladders import HISS_RUNGS_S, HOLD_RUNGS_S, rung_above_s
-from reedcore.progress import change_limit
-from reedcore.progress.trend import Point, trend
+from reedcore.progress import BASELINE_SESSIONS, Point, change_limit, trend
 from web.practice.asked import Asked
 from web.practice.models import Mark, Session, Trial
 from web.programmes.document import dose_of
@@ -17,8 +16,6 @@ from web.programmes.document import dose_of
 from .history import History, red_flags, series
 
 FORTNIGHT = 14
-#: The first sessions of a series stand for its baseline: the sheet measures another task.
-BASELINE_SESSIONS = 3
 POWER = "block_power"
 MEASURED = ("hold", "hiss", "glide", "pattern", "compound")
 _ON_TARGET = {Trial.Outcome.MET: True, Trial.Outcome.NOT_MET: False, Trial.Outcome.NOT_JUDGED: None}
@@ -77,12 +74,14 @@ def case_of(history: History, asked: Asked, *, today: date, worse_since: date | 
 
 
 def _tried(history, task, each):
+    same = _asked_s(history, each) == task.target_s
     return Tried(
         key=str(each.key),
         session=str(each.session or each.on),
         on=each.on,
-        on_target=_ON_TARGET[each.outcome] if _asked_s(history, each) == task.target_s else None,
+        on_target=_ON_TARGET[each.outcome] if same else None,
         held_s=each.total_s,
+        asked_other=not same,
     )
 
 
@@ -144,11 +143,16 @@ def due_days(history, today) -> dict[date, int]:
 
     While the programme is paused nothing is due: nobody may practise then.
     """
-    due = defaultdict(int)
     if any(stop.pauses for stop in history.stops):
-        return due
-    ends = [*(day for day, _ in history.doses[1:]), today]
-    for (first, said), end in zip(history.doses, ends, strict=False):
+        return {}
+    return due_by_doses(history.doses, today)
+
+
+def due_by_doses(doses, until) -> dict[date, int]:
+    """How many sessions the doses of successive versions asked for on each day before ``until``."""
+    due = defaultdict(int)
+    ends = [*(day for day, _ in doses[1:]), until]
+    for (first, said), end in zip(doses, ends, strict=False):
         if not said or first == end:
             continue
         dose = dose_of({"dose": said})

@@ -131,7 +131,7 @@ def histories(clients: list[Client], *, now: datetime) -> dict[int, History]:
     for each in marks:
         code = tasks[each.task].task_code if each.task else ""
         found[each.client].marks[each.kind, code].append(each)
-    for each in _sessions(keys, since, zones):
+    for each in sessions_since(keys, since, zones):
         found[each.client].sessions.append(each)
     for history in found.values():
         history.tasks = tasks
@@ -195,7 +195,7 @@ def _marks(keys, since, zones):
     ]
 
 
-def _sessions(keys, since, zones):
+def sessions_since(keys, since, zones):
     rows = Session.objects.filter(client__in=keys, begun_at__gte=since).order_by("begun_at", "key")
     return [
         Sat(*row, on=row[7].astimezone(zones[row[1]]).date())

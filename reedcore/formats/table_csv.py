@@ -1,0 +1,50 @@
+"""Rows as CSV (RFC 4180, UTF-8): units in the column names, unknown left empty."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Iterable, Iterator
+from dataclasses import field, fields
+from datetime import date, datetime
+from typing import Any
+
+
+def column(meaning: str, unit: str = "") -> Any:
+    """A field of a row that says what it holds; a row's dictionary is made of these."""
+    return field(metadata={"meaning": meaning, "unit": unit})
+
+
+def write_table(kind: type, rows: Iterable[Any]) -> Iterator[str]:
+    """The file of one kind of row, line by line, header first."""
+    names = [each.name for each in fields(kind)]
+    yield _line(names)
+    for row in rows:
+        yield _line([_cell(getattr(row, name)) for name in names])
+
+
+def write_dictionary(kind: type) -> Iterator[str]:
+    """What each column of a kind of row holds: name, type, unit, meaning."""
+    yield _line(["column", "type", "unit", "meaning"])
+    for each in fields(kind):
+        said = each.metadata
+        yield _line([each.name, str(each.type), said.get("unit", ""), said["meaning"]])
+
+
+def _line(cells: list[str]) -> str:
+    out = io.StringIO()
+    csv.writer(out).writerow(cells)
+    return out.getvalue()
+
+
+def _cell(value: object) -> str:
+    if value is None:
+        return ""
+    if isinstance(value, datetime):
+        return value.isoformat(timespec="seconds")
+    if isinstance(value, date):
+        return value.isoformat()
+    if isinstance(value, str):
+        # a spreadsheet would run a text that begins like this as a formula
+        return f"'{value}" if value[:1] in tuple("=+-@\t\r") and value[:1] else value
+    return str(value)

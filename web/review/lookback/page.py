@@ -1,0 +1,346 @@
+"""What the client's results page shows of one series; the number of queries is fixed."""
+
+from collections import defaultdict
+from dataclasses import dataclass, replace
+from datetime import date, datetime, time, timedelta
+from statistics import fmean
+from urllib.parse import urlencode
+
+from django.db.models import Q
+
+from web.catalogue.queries import every_task
+from web.practice.models import Mark, Session, Trial
+from web.sound.models import Calibration
+
+from ..deciding.cases import due_by_doses
+from . import figures
+from .bed import Bed, Shown, bed_of
+from .closeup import CloseUp, close_up
+from .series import Row, Series, rows_of, series_of
+from .sittings import Sitting, device_of, session_of, sittings_of, week_of
+
+SESSIONS, WEEKS, NOTES = "session", "week", "note"
+#: How far back one picture goes, by how it is gathered; and the least it spans.
+SPANS = {SESSIONS: 84, NOTES: 84, WEEKS: 728}
+LEAST_SPAN = 14
+NOTE_HEIGHT = 190
+
+
+@dataclass(frozen=True)
+class Asked:
+    """What was asked of the page, checked."""
+
+    series: str = ""
+    by: str = SESSIONS
+    line: bool = False
+    until: date | None = None
+    trial: str = ""
+
+    def address(self, **changed) -> str:
+        """The page's address with some of it changed."""
+        wanted = replace(self, **changed)
+        parts = {
+            "series": wanted.series,
+            "by": wanted.by if wanted.by != SESSIONS else "",
+            "line": "1" if wanted.line else "",
+            "until": wanted.until.isoformat() if wanted.until else "",
+            "try": wanted.trial,
+        }
+        return "?" + urlencode({name: value for name, value in parts.items() if value})
+
+
+@dataclass(frozen=True)
+class Page:
+    """What the template shows."""
+
+    series: Series
+    all_series: list[tuple[Series, str]]
+    asked: Asked
+    beds: list[Bed]
+    sittings: list[Sitting]
+    table: list[figures.Line]
+    trend: str
+    mixed: str
+    first: date
+    last: date
+    earlier: str
+    later: str
+    links: dict[str, str]
+    close: CloseUp | None
+    tries: list[dict]
+    place: str
+    provisional: bool
+
+    @property
+    def arrows(self) -> list[tuple[str, str]]:
+        """The keys of the arrows and where each leads."""
+        return [
+            (f"arrow{way}", self.links[way])
+            for way in ("left", "right", "up", "down")
+            if way in self.links
+        ]
+
+    @property
+    def compare(self) -> str:
+        """Of the page that compares, for this series."""
+        return "?" + urlencode({"series": self.series.key})
+
+
+def page_for(client, asked: Asked, *, today: date) -> Page | None:
+    """The page of a client; None when nothing that can be drawn was ever tried."""
+    catalogue = every_task(client.clinic)
+    every = series_of(client, catalogue)
+    if not every:
+        return None
+    series = next((each for each in every if each.key == asked.series), every[0])
+    asked = replace(asked, series=series.key)
+    drawn = [series]
+    if asked.by == NOTES:
+        drawn = [each for each in every if each.family == series.family]
+        drawn.sort(key=lambda each: (each.note_midi is None, each.note_midi or 0))
+    read = rows_of(client, drawn)
+    rows = [row for row in read if row.task in series.asked]
+    zone = client.zone
+    first, last = _window(rows, asked, today, zone)
+    sittings = sittings_of(series, rows, zone)
+    chosen = _chosen(sittings, asked, first, last)
+    course = figures.course_for(series, rows, today=today, zone=zone)
+    efforts = efforts_of(client, drawn, zone)
+    around = _around(client, rows, first, last, zone, today)
+    beds = []
+    for each in drawn:
+        own_rows = rows if each is series else [row for row in read if row.task in each.asked]
+        gathered = sittings_of(each, own_rows, zone, week_of if asked.by == WEEKS else session_of)
+        shown = Shown(
+            first=first,
+            last=last,
+            figure=each.figure,
+            course=course
+            if each is series
+            else figures.course_for(each, own_rows, today=today, zone=zone),
+            chosen=_key_of(chosen, gathered),
+            titles={one.key: _title(one, each, weekly=asked.by == WEEKS) for one in gathered},
+            links={
+                one.key: asked.address(trial=str(one.standing.key), series=each.key)
+                for one in gathered
+            },
+            efforts=_mean_efforts(efforts, own_rows, zone, weekly=asked.by == WEEKS),
+            **around,
+        )
+        bed = bed_of(
+            gathered, shown, title=each.title, height=NOTE_HEIGHT if len(drawn) > 1 else 300
+        )
+        if bed:
+            beds.append(bed)
+    own = [(session, day, value) for task, session, day, value in efforts if task in series.asked]
+    place, steps, tries = _steps(sittings, chosen, asked)
+    return Page(
+        series=series,
+        all_series=[(each, asked.address(series=each.key, trial="", until=None)) for each in every],
+        asked=asked,
+        beds=beds,
+        sittings=[each for each in reversed(sittings) if first <= each.on <= last],
+        table=figures.lines_of(series, rows, own, today=today, zone=zone),
+        trend=figures.trend_words(course, series.figure.unit),
+        mixed=figures.mixed_hours(rows),
+        first=first,
+        last=last,
+        earlier=_earlier(sittings, asked, first),
+        later=asked.address(until=_later(last, asked, today), trial="") if last < today else "",
+        links={
+            **steps,
+            "week": asked.address(by=SESSIONS if asked.by == WEEKS else WEEKS, until=None),
+            "note": asked.address(by=SESSIONS if asked.by == NOTES else NOTES),
+            "line": asked.address(line=not asked.line),
+            **_series_steps(every, series, asked),
+        },
+        close=_close_up(client, chosen),
+        tries=tries,
+        place=place,
+        provisional=bool(course.baseline and course.baseline.provisional),
+    )
+
+
+def _window(rows, asked, today, zone):
+    """The days shown: to today where there was practice lately, else to the last of it."""
+    days = [row.at.astimezone(zone).date() for row in rows]
+    span = SPANS[asked.by]
+    last = asked.until or today
+    if asked.until is None and (today - days[-1]).days >= span:
+        last = days[-1]
+    looked_at = [day for day, row in zip(days, rows, strict=True) if str(row.key) == asked.trial]
+    if looked_at and not last - timedelta(days=span - 1) <= looked_at[0] <= last:
+        last = min(today, looked_at[0] + timedelta(days=span // 4))
+    first = max(last - timedelta(days=span - 1), min(days[0], last))
+    return min(first, last - timedelta(days=LEAST_SPAN - 1)), last
+
+
+def _later(last, asked, today):
+    later = last + timedelta(days=SPANS[asked.by])
+    return None if later >= today else later
+
+
+def _earlier(sittings, asked, first):
+    if not any(each.on < first for each in sittings):
+        return ""
+    return asked.address(until=first - timedelta(days=1), trial="")
+
+
+def _chosen(sittings, asked, first, last):
+    """The trial that is looked at: the one asked for, else the newest that was measured."""
+    for sitting in sittings:
+        for row in sitting.rows:
+            if str(row.key) == asked.trial:
+                return sitting, row
+    shown = [each for each in sittings if first <= each.on <= last and each.value is not None]
+    return (shown[-1], shown[-1].standing) if shown else None
+
+
+def _key_of(chosen, gathered):
+    if chosen is None:
+        return ""
+    wanted = chosen[1].key
+    return next((each.key for each in gathered if any(row.key == wanted for row in each.rows)), "")
+
+
+def _steps(sittings, chosen, asked):
+    """Where the arrows lead: sessions to the left and right, tries up and down."""
+    if chosen is None:
+        return "", {}, []
+    sitting, row = chosen
+    measured = [each for each in sittings if each.value is not None or each is sitting]
+    at = measured.index(sitting)
+
+    def to_(other: Row):
+        return asked.address(trial=str(other.key))
+
+    links = {}
+    if at > 0:
+        links["left"] = to_(measured[at - 1].standing)
+    if at + 1 < len(measured):
+        links["right"] = to_(measured[at + 1].standing)
+    number = sitting.rows.index(row)
+    if number > 0:
+        links["up"] = to_(sitting.rows[number - 1])
+    if number + 1 < len(sitting.rows):
+        links["down"] = to_(sitting.rows[number + 1])
+    tries = [
+        {"number": place + 1, "row": each, "chosen": each is row, "link": to_(each)}
+        for place, each in enumerate(sitting.rows)
+    ]
+    return f"try {number + 1} of {len(sitting.rows)}", links, tries
+
+
+def _series_steps(every, series, asked):
+    if len(every) < 2:
+        return {}
+    at = every.index(series)
+    return {
+        "next_series": asked.address(series=every[(at + 1) % len(every)].key, trial="", until=None),
+        "previous_series": asked.address(series=every[at - 1].key, trial="", until=None),
+    }
+
+
+def _title(sitting, series, *, weekly):
+    when = f"week of {sitting.on:%-d %b}" if weekly else f"{sitting.on:%a %-d %b}"
+    unit = {"s": " s", "%": " %", "semitones": " semitones"}[series.figure.unit]
+    if sitting.value is None:
+        return f"{when}: nothing was measured"
+    told = [f"{when}: {sitting.value:.1f}{unit}"]
+    told.append(f"the middle of {len(sitting.rows)}" if len(sitting.rows) > 1 else "one try")
+    if sitting.judged:
+        told.append(f"{sitting.met} of {sitting.judged} on target")
+    else:
+        told.append("not judged")
+    return ", ".join(told)
+
+
+def efforts_of(client, drawn, zone):
+    """(task, session, day, value) of each time effort was said after one of these tasks."""
+    tasks = [pk for each in drawn for pk in each.asked]
+    said = Mark.objects.filter(client=client, kind=Mark.Kind.EFFORT, task__in=tasks)
+    return [
+        (task, str(session), at.astimezone(zone).date(), float(value))
+        for task, session, at, value in said.order_by("said_at", "key").values_list(
+            "task", "session", "said_at", "value"
+        )
+    ]
+
+
+def _mean_efforts(efforts, rows, zone, *, weekly):
+    week = {session_of(row, zone): week_of(row, zone) for row in rows}
+    found = defaultdict(list)
+    for _, session, _, value in efforts:
+        if session in week:
+            found[week[session] if weekly else session].append(value)
+    return {key: fmean(values) for key, values in found.items()}
+
+
+def _around(client, rows, first, last, zone, today):
+    """What stands around the reeds: where series break, versions, and days missed."""
+    begins = datetime.combine(first, time(), zone)
+    ends = datetime.combine(last + timedelta(days=1), time(), zone)
+    versions = list(
+        client.programmes.order_by("version").values_list(
+            "version", "published_at", "document__dose"
+        )
+    )
+    doses = [(at.astimezone(zone).date(), dose) for _, at, dose in versions]
+    practised = {
+        at.astimezone(zone).date()
+        for at in Session.objects.filter(client=client, begun_at__gte=begins, begun_at__lt=ends)
+        .exclude(sort="extra")
+        .values_list("begun_at", flat=True)
+    } | {row.at.astimezone(zone).date() for row in rows}
+    due = due_by_doses(doses, min(today, last + timedelta(days=1)))
+    pauses = client.stops.filter(pauses=True).filter(Q(cleared_at=None) | Q(cleared_at__gte=begins))
+    paused = [
+        (said.astimezone(zone).date(), cleared.astimezone(zone).date() if cleared else today)
+        for said, cleared in pauses.values_list("said_at", "cleared_at")
+    ]
+    return {
+        "breaks": sorted(_device_changes(rows, zone) + _calibrations(client, rows, first, last)),
+        "versions": [
+            (day, f"programme {number}")
+            for (number, *_), (day, _) in zip(versions, doses, strict=True)
+        ],
+        "missed": [
+            day
+            for day in due
+            if day not in practised and not any(start <= day <= end for start, end in paused)
+        ],
+    }
+
+
+def _device_changes(rows, zone):
+    found, before = [], None
+    for row in rows:
+        device = device_of(row)
+        if device and before and device != before:
+            day = row.at.astimezone(zone).date()
+            found.append(
+                (day, f"new microphone, {row.capture.get('device', '')}: level starts anew", True)
+            )
+        before = device or before
+    return found
+
+
+def _calibrations(client, rows, first, last):
+    """Of the devices that these trials were heard through."""
+    devices = {row.capture.get("device") for row in rows} - {None, ""}
+    made = Calibration.objects.filter(
+        clinic=client.clinic, device__in=devices, made_on__gte=first, made_on__lte=last
+    )
+    return [
+        (day, f"{device} calibrated: level starts anew", True)
+        for day, device in made.values_list("made_on", "device")
+    ]
+
+
+def _close_up(client, chosen):
+    if chosen is None:
+        return None
+    trials = Trial.objects.select_related("task__programme", "trace").filter(client=client)
+    trial = trials.get(pk=chosen[1].key)
+    trial.task.programme.client = client
+    return close_up(trial)

@@ -1,0 +1,9 @@
+// A choice shows what was chosen at once; another kind or task begins with its own first and last.
+
+const form = document.querySelector("[data-choose]");
+form.addEventListener("change", (event) => {
+  if (["kind", "series"].includes(event.target.name)) {
+    for (const name of ["a", "b"]) form.elements[name]?.removeAttribute("name");
+  }
+  form.requestSubmit();
+});
