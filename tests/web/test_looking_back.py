@@ -1,15 +1,21 @@
-"""The clinician's page of tries over days, and the CSV."""
+"""The clinician's page of one client: the bed, the line, the close-up and the figures."""
 
-import csv
-import io
+import uuid
 from datetime import date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
+import numpy as np
 import pytest
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
+from django.utils import timezone
 
-from tests.factories import prescribe, trial
-from web.practice.models import Trial
+from reedcore.formats.trace import Trace as Heard
+from reedcore.formats.trace import pack_trace
+from tests.factories import item, prescribe, publish_anyway, simple_document, trial
+from tests.web.test_deciding import mark, prescribed, sat  # noqa: F401
+from web.practice.models import Trace, Trial
 
 LISBON = ZoneInfo("Europe/Lisbon")
 
@@ -18,20 +24,19 @@ def at(day, hour=18, minute=0):
     return datetime(2026, 11, day, hour, minute, tzinfo=LISBON)
 
 
-def page_of(as_clinician, person, query=""):
-    return as_clinician.get(reverse("review:client", args=[person.pk]) + query)
+def shown(as_clinician, person, query="?until=2026-11-30"):
+    response = as_clinician.get(reverse("review:client", args=[person.pk]) + query)
+    assert response.status_code == 200
+    return response
 
 
-def test_every_try_is_a_reed_and_a_row(as_clinician, person, task):
-    for day in (3, 4, 9):
-        trial(task, performed_at=at(day), total_s=4.0 + day / 10, error_cents=-12.0)
-    response = page_of(as_clinician, person)
-    bed = response.context["bed"]
-    assert len(bed.reeds) == 3
-    assert [r["trial"].total_s for r in response.context["rows"]] == [4.9, 4.4, 4.3]
-    # the taller hold stands higher: y grows downwards
-    assert tip(bed.reeds[2]) < tip(bed.reeds[1]) < tip(bed.reeds[0])
-    assert response.content.decode().count("data-reed=") == 3
+def page_of(as_clinician, person, query="?until=2026-11-30"):
+    return shown(as_clinician, person, query).context["page"]
+
+
+def bed_of(as_clinician, person, query="?until=2026-11-30"):
+    (bed,) = page_of(as_clinician, person, query).beds
+    return bed
 
 
 def tip(reed):
@@ -39,97 +44,217 @@ def tip(reed):
     return float(reed.path.rsplit(" ", 1)[1])
 
 
+def test_every_session_is_a_reed_as_tall_as_the_middle_of_its_tries(as_clinician, person, task):
+    for day, held in ((3, (4.0, 4.4, 6.0)), (4, (4.8, 5.0)), (9, (6.0,))):
+        for minute, seconds in enumerate(held):
+            trial(task, performed_at=at(day, 18, minute), total_s=seconds)
+    response = shown(as_clinician, person)
+    page = response.context["page"]
+    (bed,) = page.beds
+    assert [each.value for each in page.sittings] == pytest.approx([6.0, 4.9, 4.4])
+    assert tip(bed.reeds[2]) < tip(bed.reeds[1]) < tip(bed.reeds[0])
+    assert response.content.decode().count("data-reed=") == 3
+
+
+def test_bed_and_line_stand_on_the_same_numbers(as_clinician, person, task):
+    for day in (3, 4, 9):
+        trial(task, performed_at=at(day), total_s=4.0 + day / 10)
+    bed = bed_of(as_clinician, person)
+    points = [part.split(" ") for part in bed.line[1:].split("L")]
+    assert [float(y) for _, y in points] == [tip(reed) for reed in bed.reeds]
+    page = shown(as_clinician, person, "?until=2026-11-30&line=1").content.decode()
+    assert "course-line" in page
+    assert 'class="stem stem-met" d="M' not in page.split("data-results")[1].split("closeup")[0]
+
+
 def test_a_reed_breaks_the_surface_by_the_seconds_that_count(as_clinician, person, clinician):
     task = prescribe(person, by=clinician, target_s=8.0, counts="steady")
     trial(task, performed_at=at(3), total_s=14.0, steady_s=6.0)
     trial(task, performed_at=at(4), total_s=14.0, steady_s=9.0)
-    bed = page_of(as_clinician, person).context["bed"]
+    bed = bed_of(as_clinician, person)
     surface = float(bed.surface.split(" ")[1].split("L")[0])
     assert tip(bed.reeds[0]) > surface > tip(bed.reeds[1])
 
 
-def test_the_water_steps_with_the_target(as_clinician, person, task, clinician):
+def test_the_water_steps_with_the_target_and_the_version_is_marked(
+    as_clinician, person, task, clinician
+):
     trial(task, performed_at=at(3))
     higher = prescribe(person, by=clinician, target_s=8.0)
+    higher.programme.published_at = at(4, 9)
+    higher.programme.save()
     trial(higher, performed_at=at(5))
-    bed = page_of(as_clinician, person).context["bed"]
+    bed = bed_of(as_clinician, person)
     heights = {part.split(" ")[1] for part in bed.surface.replace("M", "L").split("L")[1:]}
     assert len(heights) == 2
+    assert "programme 2" in [words for _, words in bed.versions]
 
 
-def test_shares_leave_out_what_was_not_judged(as_clinician, person, task):
-    trial(task, performed_at=at(3))
-    trial(task, performed_at=at(3, 18, 1), outcome=Trial.Outcome.NOT_MET)
-    trial(task, performed_at=at(3, 18, 2), outcome=Trial.Outcome.NOT_JUDGED)
-    trial(task, performed_at=at(3, 18, 3), outcome=Trial.Outcome.NOT_JUDGED, total_s=None)
-    summary = page_of(as_clinician, person).context["summary"]
-    assert (summary["met"], summary["judged"], summary["not_judged"]) == (1, 2, 2)
+def test_a_deliberate_poor_try_enters_nothing(as_clinician, person, task):
+    trial(task, performed_at=at(3), total_s=5.0)
+    trial(task, performed_at=at(3, 18, 1), total_s=50.0, role="poor")
+    page = page_of(as_clinician, person)
+    assert page.series.trials == 1
+    assert page.table[0].best == "5.0"
+
+
+def test_series_are_not_joined_across_notes_but_stand_under_each_other(
+    as_clinician, person, clinician
+):
+    low = prescribe(person, by=clinician, note_midi=50)
+    trial(low, performed_at=at(3), total_s=4.0)
+    high = prescribe(person, by=clinician, note_midi=57)
+    trial(high, performed_at=at(4), total_s=9.0)
+    page = page_of(as_clinician, person)
+    assert page.series.title.endswith("on A3")  # what is in force comes first
+    assert [each.value for each in page.sittings] == [9.0]
+    by_note = page_of(as_clinician, person, "?until=2026-11-30&by=note")
+    assert [bed.title for bed in by_note.beds] == ["Hold “oh” on D3", "Hold “oh” on A3"]
+
+
+def test_another_microphone_breaks_level_and_not_seconds(as_clinician, person, task):
+    for day, device, level in ((3, "tablet", -2.0), (4, "tablet", -2.0), (20, "headset", 9.0)):
+        trial(
+            task, performed_at=at(day), level_db=level, capture={"device": device}, total_s=5.0,
+        )  # fmt: skip
+    page = page_of(as_clinician, person)
+    (crossing,) = page.beds[0].breaks
+    assert crossing.words == "new microphone, headset: level starts anew"
+    lines = {line.code: line for line in page.table}
+    assert lines["level"].baseline == "+9.0"
+    assert "on this device since 20 Nov" in lines["level"].name
+    assert lines["value"].course.sessions == 3
+
+
+def test_the_figures_say_what_is_more_than_chance(as_clinician, person, task):
+    today = timezone.now().astimezone(person.zone)
+    early = ((14.2, 15.8, 17.1), (15.0, 16.0), (15.5, 16.5))
+    for days_ago, held in zip((30, 29, 28), early, strict=True):
+        for minute, seconds in enumerate(held):
+            moment = today - timedelta(days=days_ago, minutes=10 - minute)
+            trial(task, performed_at=moment, total_s=seconds)
+    for days_ago in (3, 2, 1):
+        trial(task, performed_at=today - timedelta(days=days_ago), total_s=22.0)
+    row = page_of(as_clinician, person, "").table[0]
+    # by hand: pooled variance (4.22 + 0.5 + 0.5) / 4 → s 1.14, limit 1.96 · √2 · s = 3.17
+    assert row.baseline == "15.7"
+    assert (row.week, row.change) == ("22.0", "+6.3")
+    assert row.real == "yes, limit 3.2"
+
+
+def test_hours_since_medication_that_differ_are_said(as_clinician, person, prescribed):  # noqa: F811
+    for days_ago, hours in ((4, 1.0), (3, 4.5)):
+        session = sat(prescribed, days_ago, "y")
+        session.hours_since_medication = hours
+        session.save()
+    assert (
+        page_of(as_clinician, person, "").mixed == "over mixed times since medication, 1 to 4.5 h"
+    )
+
+
+def test_effort_and_missed_days_stand_underneath(as_clinician, person, prescribed):  # noqa: F811
+    for days_ago in (5, 4, 2):
+        sat(prescribed, days_ago, "yy", effort=days_ago)
+    bed = bed_of(as_clinician, person, "")
+    assert [reed.effort_words for reed in bed.reeds] == ["5", "4", "2"]
+    assert bed.reeds[0].effort_r > bed.reeds[2].effort_r
+    assert len(bed.missed) >= 2  # three and one days ago, and what lies before
 
 
 def test_unknown_figures_are_dashes_never_zeros(as_clinician, person, task):
-    trial(task, source=Trial.Source.STOPWATCH, outcome=Trial.Outcome.NOT_JUDGED)
-    page = page_of(as_clinician, person).content.decode()
-    row = page.split("<tbody>")[1].split("</tr>")[0]
-    assert row.count("–") == 4  # steady seconds, error, spread, breaks
+    trial(task, performed_at=at(3), source=Trial.Source.STOPWATCH, outcome=Trial.Outcome.NOT_JUDGED)
+    page = shown(as_clinician, person).content.decode()
+    row = page.split("data-sessions")[1].split("<tbody>")[1].split("</tr>")[0]
+    assert row.count("–") == 3  # end off the note, spread, level
+    assert "not judged" in row
 
 
-def test_a_late_evening_belongs_to_the_clinics_day(as_clinician, person, task, clinic):
+def test_a_late_evening_belongs_to_the_clients_day(as_clinician, person, task, clinic):
     clinic.time_zone = "Pacific/Auckland"
     clinic.save()
     trial(task, performed_at=datetime(2026, 11, 9, 20, 0, tzinfo=ZoneInfo("UTC")))
-    response = page_of(as_clinician, person)
-    assert response.context["window"]["until"] == date(2026, 11, 10)
-    assert "Tue 10 Nov, 09:00" in response.content.decode()
+    page = page_of(as_clinician, person)
+    assert [each.on for each in page.sittings] == [date(2026, 11, 10)]
 
 
-def test_fortnights_lead_to_one_another(as_clinician, person, task):
-    trial(task, performed_at=at(28))
+def test_what_lies_before_the_window_is_one_key_away(as_clinician, person, task):
+    trial(task, performed_at=at(2) - timedelta(days=120))
     trial(task, performed_at=at(2))
-    newest = page_of(as_clinician, person).context["window"]
-    assert (newest["until"], newest["later"]) == (date(2026, 11, 28), None)
-    before = page_of(as_clinician, person, f"?until={newest['earlier']}").context["window"]
-    assert before["later"] == newest["until"]
-    assert len(before["trials"]) == 1
+    page = page_of(as_clinician, person)
+    assert len(page.sittings) == 1
+    before = page_of(as_clinician, person, page.earlier)
+    assert [each.on for each in before.sittings] == [date(2026, 7, 5)]
+    # and an arrow to the session before takes the window along
+    assert "2026" in page.links["left"] or "try=" in page.links["left"]
+    moved = page_of(as_clinician, person, page.links["left"].replace("until=2026-11-30&", ""))
+    assert date(2026, 7, 5) in [each.on for each in moved.sittings]
 
 
-@pytest.mark.parametrize("until", ["", "x", "0001-01-01", "9999-12-31", "2026-13-01"])
-def test_a_day_that_is_none_shows_the_newest(as_clinician, person, task, until):
+@pytest.mark.parametrize(
+    "query",
+    ["?until=", "?until=x", "?until=0001-01-01", "?until=2026-13-01", "?series=%00&by=x&try=%27--"],
+)
+def test_an_address_that_makes_no_sense_shows_the_newest(as_clinician, person, task, query):
     trial(task)
-    response = page_of(as_clinician, person, f"?until={until}")
-    assert response.status_code == 200
-    assert len(response.context["rows"]) == 1
+    assert len(page_of(as_clinician, person, query).sittings) == 1
 
 
 def test_states_before_there_is_anything(as_clinician, person, clinician):
-    assert "Nothing is prescribed yet" in page_of(as_clinician, person).content.decode()
+    assert "Nothing is prescribed yet" in shown(as_clinician, person).content.decode()
     task = prescribe(person, by=clinician)
-    assert "link and PIN" in page_of(as_clinician, person).content.decode()
+    assert "link and PIN" in shown(as_clinician, person).content.decode()
     trial(task, total_s=None, outcome=Trial.Outcome.NOT_JUDGED)
-    assert "no held voice was heard in any" in page_of(as_clinician, person).content.decode()
+    assert "Nothing was measured from" in shown(as_clinician, person, "").content.decode()
 
 
-def test_the_cost_does_not_grow_with_the_tries(
-    as_clinician, person, task, django_assert_max_num_queries
+def traced(task, moment, cents):
+    made = trial(
+        task, performed_at=moment, total_s=len(cents) * 0.02,
+        breaks=[{"start_s": 1.0, "end_s": 1.2}],
+    )  # fmt: skip
+    f3 = 1200 * np.log2(174.614 / 440)
+    heard = Heard(np.array(cents) + f3, np.full(len(cents), -20.0))
+    Trace.objects.create(trial=made, packed=pack_trace(heard))
+    return made
+
+
+def test_the_close_up_is_the_trace_against_the_note(as_clinician, person, task):
+    # by hand: one second on the note, then 30 cents sharp; a break between
+    made = traced(task, at(3), [0.0] * 50 + [30.0] * 100)
+    close = page_of(as_clinician, person, f"?try={made.key}").close
+    assert close.trial == made
+    assert close.rows[0] == ("0.0", "+0", "−20.0")
+    assert close.rows[-1][1] == "+30"
+    picture = close.picture
+    first, last = (
+        float(part.split(" ")[1])
+        for part in (picture.pitch.split("L")[1], picture.pitch.split("L")[-1])
+    )
+    assert first == pytest.approx(picture.middle, abs=1)
+    assert picture.band[0] < last < picture.middle  # sharp stands above the note, within 50 cents
+    assert picture.pitch.count("M") == 2  # the pen is lifted over the break
+    assert len(picture.breaks) == 1
+
+
+def test_a_try_without_a_trace_says_so(as_clinician, person, task):
+    trial(task, performed_at=at(3))
+    assert "No trace was kept with this try" in shown(as_clinician, person).content.decode()
+
+
+def test_the_cost_does_not_grow_with_sessions_or_series(
+    as_clinician, person, clinician, django_assert_num_queries
 ):
-    now = at(9)
-    for minute in range(60):
-        trial(task, performed_at=now + timedelta(minutes=minute))
-    with django_assert_max_num_queries(40):
-        page_of(as_clinician, person)
-
-
-def test_the_csv_holds_every_try_of_this_client_alone(
-    as_clinician, person, task, clinic, clinician
-):
-    from tests.factories import ClientFactory
-
-    trial(task, performed_at=at(3), total_s=14.2, steady_s=None, error_cents=-31.25)
-    other = prescribe(ClientFactory(clinic=clinic), by=clinician)
-    trial(other)
-    response = as_clinician.get(reverse("review:tries_csv", args=[person.pk]))
-    assert response["Content-Type"].startswith("text/csv")
-    assert "tamsin-orrell-tries-" in response["Content-Disposition"]
-    (row,) = csv.DictReader(io.StringIO(response.content.decode()))
-    assert row["performed_at"] == "2026-11-03T18:00:00+00:00"
-    assert (row["total_s"], row["steady_s"], row["pitch_error_cents"]) == ("14.2", "", "-31.25")
-    assert (row["note"], row["target_s"], row["client"]) == ("F3", "5.0", "Tamsin Orrell")
+    document = simple_document(item("straw_hold", notes=[53]), item("hum_hold", notes=[53, 55]))
+    programme = publish_anyway(person, document, by=clinician)
+    first, *others = programme.tasks.all()
+    trial(first)
+    page_of(as_clinician, person, "")  # the standing is worked out once
+    with CaptureQueriesContext(connection) as few:
+        page_of(as_clinician, person, "")
+        count = len(few)
+    for task in (first, *others):
+        for days_ago in range(40):
+            trial(task, performed_at=timezone.now() - timedelta(days=days_ago), key=uuid.uuid4())
+    page_of(as_clinician, person, "")
+    with django_assert_num_queries(count):
+        page_of(as_clinician, person, "")

@@ -101,7 +101,7 @@ def page_for(client, asked: Asked, *, today: date) -> Page | None:
     read = rows_of(client, drawn)
     rows = [row for row in read if row.task in series.asked]
     zone = client.zone
-    first, last = _window(rows, asked, today, zone)
+    first, last = _window(read, asked, today, zone)
     sittings = sittings_of(series, rows, zone)
     chosen = _chosen(sittings, asked, first, last)
     course = figures.course_for(series, rows, today=today, zone=zone)

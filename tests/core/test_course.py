@@ -1,0 +1,89 @@
+"""The course of a figure: first sessions, best, last week, and what is more than chance."""
+
+from datetime import date, timedelta
+from statistics import median
+
+import pytest
+from scipy.stats import theilslopes
+
+from reedcore.progress import Better, Measured, course_of, session_points
+
+TODAY = date(2026, 11, 25)
+
+
+def trials(*sessions):
+    """(days ago, values) of each session, oldest first."""
+    return [
+        Measured(TODAY - timedelta(days=days_ago), f"s{place}", value)
+        for place, (days_ago, values) in enumerate(sessions)
+        for value in values
+    ]
+
+
+EARLY = ((30, (14.2, 15.8, 17.1)), (29, (15.0, 16.0)), (28, (15.5, 16.5)))
+
+
+def test_the_change_is_held_against_the_first_three_sessions():
+    found = course_of(
+        trials(*EARLY, (10, (30.0,)), (2, (22.0, 21.0)), (1, (23.0,))),
+        today=TODAY, better=Better.HIGHER,
+    )  # fmt: skip
+    # by hand: mean 110.1 / 7 = 15.73; variance (4.22 + 0.5 + 0.5) / 4; limit 1.96 · √2 · 1.142 = 3.17
+    assert found.first_mean == pytest.approx(15.729, abs=0.001)
+    assert found.baseline.limit == pytest.approx(3.17, abs=0.01)
+    assert found.week_mean == pytest.approx(22.0)
+    assert found.change == pytest.approx(6.271, abs=0.001)
+    assert found.is_real
+    assert not found.baseline.provisional
+    assert found.best == 30.0
+
+
+def test_within_the_limit_is_no_real_change():
+    found = course_of(trials(*EARLY, (1, (18.0, 17.5))), today=TODAY, better=Better.HIGHER)
+    assert found.change == pytest.approx(2.02, abs=0.01)
+    assert found.is_real is False
+
+
+def test_three_sessions_are_the_baseline_and_nothing_has_changed_yet():
+    found = course_of(
+        trials((3, (5.0, 6.0)), (2, (6.0, 7.0)), (1, (7.0, 8.0))), today=TODAY, better=Better.HIGHER
+    )
+    assert found.week_mean == pytest.approx(6.5)
+    assert (found.change, found.is_real) == (None, None)
+
+
+def test_the_week_is_seven_days_with_today():
+    found = course_of(trials(*EARLY, (7, (99.0,)), (6, (20.0,))), today=TODAY, better=Better.HIGHER)
+    assert found.week_mean == 20.0
+
+
+def test_one_trial_a_session_bears_a_mean_but_no_limit():
+    found = course_of(
+        trials((9, (4.0,)), (8, (5.0,)), (7, (6.0,)), (1, (3.0,))), today=TODAY, better=Better.LOWER
+    )
+    assert found.first_mean == 5.0
+    assert (found.baseline, found.change, found.is_real) == (None, None, None)
+
+
+@pytest.mark.parametrize(
+    ("better", "best"), [("higher", 12.0), ("lower", -31.0), ("nearer to zero", 4.0)]
+)
+def test_best_is_what_is_better(better, best):
+    made = trials((3, (-31.0, 12.0)), (2, (4.0, -8.0)))
+    assert course_of(made, today=TODAY, better=Better(better)).best == best
+
+
+def test_nothing_measured_is_nothing_said():
+    found = course_of([], today=TODAY, better=Better.HIGHER)
+    assert (found.first_mean, found.best, found.week_mean, found.trend) == (None, None, None, None)
+    assert found.sessions == 0
+
+
+def test_the_trend_runs_through_the_medians_as_scipy_has_it():
+    sessions = [(40 - 3 * n, (8.0 + 0.1 * n, 8.6 + 0.12 * n, 11.0)) for n in range(12)]
+    made = trials(*sessions)
+    points = session_points(made)
+    assert [point.value for point in points] == [median(values) for _, values in sessions]
+    slope, _, low, high = theilslopes([p.value for p in points], [3 * n for n in range(12)], 0.95)
+    found = course_of(made, today=TODAY, better=Better.HIGHER).trend
+    assert (found.per_day, found.low, found.high) == pytest.approx((slope, low, high))
