@@ -5,12 +5,15 @@ import json
 import re
 import uuid
 from concurrent.futures import ThreadPoolExecutor
+from datetime import timedelta
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client as Browser
 from django.urls import reverse
 from django.utils import timezone
+
+from tests.factories import item, publish_anyway, simple_document
 
 
 @pytest.fixture
@@ -71,3 +74,15 @@ def send(browser, said, *, recording=None, sent_at=None, url=None):
     if recording is not None:
         body["recording"] = SimpleUploadedFile("try.wav", recording)
     return browser.post(url or reverse("practice:entries"), body)
+
+
+@pytest.fixture
+def prescribed(person, clinician):
+    """Straw on F3 for 8 s, four tries, since a month."""
+    document = simple_document(item("straw_hold", notes=[53], params={"seconds": 8, "reps": 4}))
+    document["dose"] |= {"start": (timezone.localdate() - timedelta(days=30)).isoformat(), "a_day": 1,
+                         "weekdays": [0, 1, 2, 3, 4, 5, 6], "weeks": 12}  # fmt: skip
+    programme = publish_anyway(person, document, by=clinician)
+    programme.published_at = timezone.now() - timedelta(days=30)
+    programme.save()
+    return programme

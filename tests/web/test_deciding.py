@@ -3,26 +3,13 @@
 import uuid
 from datetime import timedelta
 
-import pytest
 from django.urls import reverse
 from django.utils import timezone
 
-from tests.factories import item, prescribe, publish_anyway, simple_document, trial
+from tests.factories import prescribe, trial
 from web.clients.models import Stop
 from web.practice.models import Mark, Session, Trial
 from web.review.models import Decision
-
-
-@pytest.fixture
-def prescribed(person, clinician):
-    """Straw on F3 for 8 s, four tries, since a month."""
-    document = simple_document(item("straw_hold", notes=[53], params={"seconds": 8, "reps": 4}))
-    document["dose"] |= {"start": (timezone.localdate() - timedelta(days=30)).isoformat(), "a_day": 1,
-                         "weekdays": [0, 1, 2, 3, 4, 5, 6], "weeks": 12}  # fmt: skip
-    programme = publish_anyway(person, document, by=clinician)
-    programme.published_at = timezone.now() - timedelta(days=30)
-    programme.save()
-    return programme
 
 
 def sat(programme, days_ago, outcomes, *, held_s=9.0, effort=3, ending="done"):

@@ -14,7 +14,7 @@ from django.utils import timezone
 from reedcore.formats.trace import Trace as Heard
 from reedcore.formats.trace import pack_trace
 from tests.factories import item, prescribe, publish_anyway, simple_document, trial
-from tests.web.test_deciding import mark, prescribed, sat  # noqa: F401
+from tests.web.test_deciding import sat
 from web.practice.models import Trace, Trial
 
 LISBON = ZoneInfo("Europe/Lisbon")
@@ -142,7 +142,7 @@ def test_the_figures_say_what_is_more_than_chance(as_clinician, person, task):
     assert row.real == "yes, limit 3.2"
 
 
-def test_hours_since_medication_that_differ_are_said(as_clinician, person, prescribed):  # noqa: F811
+def test_hours_since_medication_that_differ_are_said(as_clinician, person, prescribed):
     for days_ago, hours in ((4, 1.0), (3, 4.5)):
         session = sat(prescribed, days_ago, "y")
         session.hours_since_medication = hours
@@ -152,7 +152,7 @@ def test_hours_since_medication_that_differ_are_said(as_clinician, person, presc
     )
 
 
-def test_effort_and_missed_days_stand_underneath(as_clinician, person, prescribed):  # noqa: F811
+def test_effort_and_missed_days_stand_underneath(as_clinician, person, prescribed):
     for days_ago in (5, 4, 2):
         sat(prescribed, days_ago, "yy", effort=days_ago)
     bed = bed_of(as_clinician, person, "")

@@ -16,7 +16,7 @@ from web.sound.wording import reasons
 from .baseline_forms import RATED
 from .derived import VITAL, Derived, best_of, counted, derived
 from .models import Baseline, BaselineTrial, Client
-from .steps import STEPS, Capture, Step
+from .steps import BY_CODE, STEPS, Capture, Step
 from .wording import (
     CAUTION_NAMES,
     FIGURES,
@@ -25,6 +25,13 @@ from .wording import (
     RATIO_CAUTION,
     RATIO_NO_CLEARANCE,
     STANDINGS,
+)
+
+#: Of a sample of speech, besides its pitch: figure, places, unit.
+SAMPLE_FIGURES = (
+    ("range_st", 1, "semitones of movement"),
+    ("voiced_s", 0, "s voiced"),
+    ("breaths_per_min", 0, "breaths a minute"),
 )
 
 
@@ -314,15 +321,31 @@ def figure_words(name: str, value: Any) -> str:
 
 def comparison(one: Baseline, other: Baseline, rows) -> list[dict]:
     """Two baselines side by side, every figure that either of them has."""
-    sides = [
-        {
-            row.name: row
-            for row in derived_rows(derived(sheet, list(sheet.trials.all())), sheet, rows)
-        }
-        for sheet in (one, other)
-    ]
+    sides = []
+    for sheet in (one, other):
+        trials = list(sheet.trials.all())
+        told = [*derived_rows(derived(sheet, trials), sheet, rows), *_samples(sheet, trials)]
+        sides.append({row.name: row for row in told})
     names = dict.fromkeys([*sides[0], *sides[1]])
     return [{"name": name, "sides": [side.get(name) for side in sides]} for name in names]
+
+
+def _samples(sheet, trials):
+    """Reading and talk: what pitch they lay at, how far it moved, how often breath was taken."""
+    for code in ("reading", "talk"):
+        taken = [trial.figures for trial in counted(trials, code) if "median_hz" in trial.figures]
+        if not taken:
+            continue
+        figures = taken[-1]
+        more = [
+            f"{figures[name]:.{places}f} {unit}"
+            for name, places, unit in SAMPLE_FIGURES
+            if name in figures
+        ]
+        hz = figures["median_hz"]
+        yield Row(
+            BY_CODE[code].title, f"{note_words(hz, sheet.client)}, {hz:.0f} Hz", ", ".join(more)
+        )
 
 
 def cautions_of(client: Client) -> list[str]:

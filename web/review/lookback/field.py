@@ -111,9 +111,10 @@ def heard_by_device(client) -> list[Heard]:
             "trial__level_db",
         )
     )  # fmt: skip
-    gathered, references = defaultdict(list), {}
+    gathered, references, used = defaultdict(list), {}, {}
     for packed, at, capture, mean_dbfs, level_db in rows:
         device = device_of_capture(capture)
+        used[device] = at
         gathered[device].append((at.astimezone(client.zone).date().replace(day=1), packed))
         if mean_dbfs is not None and level_db is not None:
             references[device] = mean_dbfs - level_db
@@ -125,7 +126,7 @@ def heard_by_device(client) -> list[Heard]:
             months[month] = months[month].merged(profile) if month in months else profile
         unit = "dB against the comfortable voice" if device in references else "dBFS as recorded"
         found.append(Heard(device, unit, months))
-    return sorted(found, key=lambda each: max(each.months), reverse=True)
+    return sorted(found, key=lambda each: used[each.device], reverse=True)
 
 
 def device_of_capture(capture: dict) -> str:

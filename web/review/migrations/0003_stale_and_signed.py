@@ -29,7 +29,7 @@ SIGNED = """
 CREATE FUNCTION review_note_is_signed() RETURNS trigger LANGUAGE plpgsql AS $$
 BEGIN
   IF OLD.signed_at IS NOT NULL
-     AND NOT (TG_OP = 'DELETE' AND current_setting('still_reed.erasing', true) = 'on') THEN
+     AND NOT (TG_OP = 'DELETE' AND coalesce(current_setting('still_reed.erasing', true), '') = 'on') THEN
     RAISE EXCEPTION 'note % is signed and stays as it is', OLD.id USING ERRCODE = 'check_violation';
   END IF;
   RETURN CASE WHEN TG_OP = 'DELETE' THEN OLD ELSE NEW END;

@@ -68,7 +68,9 @@ def sign_note(note: Note, *, by, edition: int) -> Note:
         ChangedMeanwhile: ``edition`` is not the newest.
     """
     locked = (
-        Note.objects.select_for_update().select_related("client__clinic", "session").get(pk=note.pk)
+        Note.objects.select_for_update(of=("self",))
+        .select_related("client__clinic", "session")
+        .get(pk=note.pk)
     )
     if locked.signed_at:
         raise Signed

@@ -1,0 +1,303 @@
+"""The board: everybody, in the order of need, with the reason, a fortnight and one key."""
+
+import uuid
+from datetime import timedelta
+
+import pytest
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
+from django.urls import reverse
+from django.utils import timezone
+
+from tests.factories import (
+    ClientFactory,
+    ClinicianFactory,
+    item,
+    prescribe,
+    publish_anyway,
+    simple_document,
+    trial,
+)
+from tests.web.test_deciding import practised, sat
+from web.clients.models import Stop
+from web.practice.models import Mark, Session
+from web.review.models import Decision, Standing
+from web.review.standing import standings
+
+
+def board(as_clinician, query=""):
+    return as_clinician.get(reverse("review:board") + query)
+
+
+def needs(as_clinician, query=""):
+    groups = board(as_clinician, query).context["groups"]
+    return [(group.code, [line.client.name for line in group.lines]) for group in groups]
+
+
+def line_of(as_clinician, person):
+    groups = board(as_clinician).context["groups"]
+    return next(line for group in groups for line in group.lines if line.client == person)
+
+
+def straw(person, clinician, seconds=8):
+    document = simple_document(
+        item("straw_hold", notes=[53], params={"seconds": seconds, "reps": 4})
+    )
+    document["dose"] |= {
+        "start": (timezone.localdate() - timedelta(days=30)).isoformat(), "a_day": 1,
+        "weekdays": [0, 1, 2, 3, 4, 5, 6], "weeks": 12,
+    }  # fmt: skip
+    programme = publish_anyway(person, document, by=clinician)
+    programme.published_at = timezone.now() - timedelta(days=30)
+    programme.save()
+    return programme
+
+
+def a_stop(person, flags=("new_pain",)):
+    return Stop.objects.create(
+        key=uuid.uuid4(), client=person, flags=list(flags), tier="no_more_voicing", pauses=True,
+        said_at=timezone.now(),
+    )  # fmt: skip
+
+
+@pytest.fixture
+def five(clinic, clinician):
+    """One client of each need, named so that the alphabet would have it otherwise."""
+    made = {}
+    for name in ("Zora Stopped", "Yves Worse", "Xaver Due", "Wim Away", "Vera Steady"):
+        made[name] = ClientFactory(clinic=clinic, name=name)
+    programmes = {name: straw(client, clinician) for name, client in made.items()}
+    for name in ("Zora Stopped", "Xaver Due"):
+        practised(programmes[name])
+    a_stop(made["Zora Stopped"])
+    practised(programmes["Yves Worse"], days=range(28, 7, -1), held_s=12.0)
+    practised(programmes["Yves Worse"], days=range(6, -1, -1), held_s=8.2)
+    practised(programmes["Wim Away"], days=range(14, 4, -1), effort=None)
+    practised(programmes["Vera Steady"], "yyny", effort=None)
+    return made
+
+
+def test_the_order_is_the_order_of_need(as_clinician, five):
+    assert needs(as_clinician) == [
+        ("stop", ["Zora Stopped"]),
+        ("worse", ["Yves Worse"]),
+        ("decision", ["Xaver Due"]),
+        ("check_in", ["Wim Away"]),
+        ("on_course", ["Vera Steady"]),
+    ]
+
+
+def test_each_line_says_why_with_its_figures_and_has_a_key(as_clinician, five):
+    said = {
+        line.client.name: (line.reason, line.key)
+        for group in board(as_clinician).context["groups"]
+        for line in group.lines
+    }
+    assert said["Zora Stopped"] == ("A red flag is open: new pain on voicing or swallowing.", "r")
+    assert "8.5 s, 12.3 s at its best" in said["Yves Worse"][0]
+    assert said["Yves Worse"][1] == "e"
+    assert said["Xaver Due"] == (
+        "Straw in air, one note on F3: 100% of 12 tries on target, effort as it should be.", "a",
+    )  # fmt: skip
+    assert said["Wim Away"] == ("4 due days without a session.", "m")
+    assert said["Vera Steady"][0].startswith(
+        "18 of 24 on target in seven days; 100% of the fortnight"
+    )
+
+
+def test_the_fortnight_has_a_reed_a_session_and_its_missed_days(as_clinician, five):
+    row = line_of(as_clinician, five["Wim Away"]).row
+    assert len(row.reeds) == 9  # fourteen days back to five; the window is fourteen with today
+    assert len(row.missed) == 4
+    assert "4 days missed" in row.spoken
+
+
+def test_one_key_takes_the_decision_and_one_takes_it_back(as_clinician, five):
+    person = five["Xaver Due"]
+    line = line_of(as_clinician, person)
+    said = {"task": line.task, "step": line.step, "next": reverse("review:board")}
+    response = as_clinician.post(reverse("review:decide", args=[person.pk]), said)
+    assert response.url == reverse("review:board")
+    assert person.programmes.count() == 2
+    page = board(as_clinician).content.decode()
+    assert "Last decided: Xaver Due, advance one rung" in page
+    assert ("decision", ["Xaver Due"]) not in needs(as_clinician)
+    back = as_clinician.post(reverse("review:undo_last"), follow=True)
+    assert "taken back" in back.content.decode()
+    assert ("decision", ["Xaver Due"]) in needs(as_clinician)
+
+
+def test_what_somebody_else_decided_is_not_mine_to_take_back(as_clinician, five, clinic):
+    person = five["Xaver Due"]
+    task = person.programmes.get().tasks.get()
+    Decision.objects.create(
+        client=person, task=task, step="advance", because="most_on_target", accepted=False,
+        why="too_soon", decided_at=timezone.now(), decided_by=ClinicianFactory(clinic=clinic),
+    )  # fmt: skip
+    page = as_clinician.post(reverse("review:undo_last"), follow=True).content.decode()
+    assert "nothing of today to take back" in page
+    assert Decision.objects.count() == 1
+
+
+def test_the_answer_leads_to_no_other_site(as_clinician, five):
+    person = five["Wim Away"]
+    said = {"task": "", "step": "check_in", "why": "too_soon", "next": "//elsewhere.example/"}
+    response = as_clinician.post(reverse("review:decide", args=[person.pk]), said)
+    assert response.url == reverse("review:client", args=[person.pk])
+
+
+def test_filters_leave_out_and_nothing_is_left_out_without_one(
+    as_clinician, five, clinic, clinician
+):
+    other = ClinicianFactory(clinic=clinic)
+    five["Wim Away"].clinician, five["Wim Away"].diagnosis = other, "neuro"
+    five["Wim Away"].save()
+    everybody = [name for _, names in needs(as_clinician) for name in names]
+    assert len(everybody) == 5
+    assert needs(as_clinician, f"?clinician={other.pk}") == [("check_in", ["Wim Away"])]
+    assert needs(as_clinician, "?clinician=999999") == needs(as_clinician)
+    assert [name for _, names in needs(as_clinician, "?school=loud") for name in names] == []
+    assert (
+        "Nobody is found by these filters" in board(as_clinician, "?school=loud").content.decode()
+    )
+
+
+def test_archived_clients_and_other_clinics_are_not_on_it(as_clinician, five, clinician):
+    five["Vera Steady"].archived_at = timezone.now()
+    five["Vera Steady"].save()
+    straw(ClientFactory(name="Of Elsewhere"), ClinicianFactory())
+    everybody = [name for _, names in needs(as_clinician) for name in names]
+    assert set(everybody) == set(five) - {"Vera Steady"}
+
+
+def test_no_clients_yet_leads_to_the_first(as_clinician):
+    assert "Begin with the first" in board(as_clinician).content.decode()
+
+
+def test_a_client_with_nothing_prescribed_is_on_it(as_clinician, person):
+    assert line_of(as_clinician, person).reason == "Nothing is prescribed yet."
+
+
+def test_the_number_of_queries_does_not_depend_on_the_clients(
+    as_clinician, five, clinic, clinician
+):
+    def warm_and_cold():
+        Standing.objects.update(stale=True)
+        counts = []
+        for _ in range(2):
+            with CaptureQueriesContext(connection) as made:
+                board(as_clinician)
+                counts.append(len(made))
+        return counts
+
+    board(as_clinician)
+    before = warm_and_cold()
+    for _ in range(6):
+        practised(straw(ClientFactory(clinic=clinic), clinician), days=range(9, 0, -1))
+    board(as_clinician)
+    assert warm_and_cold() == before
+    assert before[1] < 15
+
+
+CHANGES = {
+    "a try": lambda person, task, session: trial(task),
+    "a session that ends": lambda person, task, session: Session.objects.filter(
+        pk=session.pk
+    ).update(ending="left"),
+    "a mark": lambda person, task, session: Mark.objects.create(
+        key=uuid.uuid4(), client=person, session=session, task=task, kind="effort", value=9,
+        said_at=timezone.now(),
+    ),
+    "a stop": lambda person, task, session: a_stop(person),
+    "a version": lambda person, task, session: prescribe(person, by=task.programme.published_by),
+    "a try that is deleted": lambda person, task, session: task.trials.first().delete(),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("change", CHANGES)
+def test_whatever_happens_to_a_client_makes_their_standing_stale(person, clinician, clinic, change):
+    programme = straw(person, clinician)
+    session = sat(programme, 1, "yyyy")
+    other = ClientFactory(clinic=clinic)
+    standings([person, other], now=timezone.now())
+    assert not Standing.objects.filter(stale=True).exists()
+    CHANGES[change](person, programme.tasks.get(), session)
+    assert [each.client for each in Standing.objects.filter(stale=True)] == [person]
+
+
+def test_a_new_day_is_looked_at_anew(person, clinician):
+    straw(person, clinician)
+    now = timezone.now()
+    assert standings([person], now=now)[person.pk].day == now.astimezone(person.zone).date()
+    later = now + timedelta(days=1)
+    assert standings([person], now=later)[person.pk].day == later.astimezone(person.zone).date()
+
+
+def test_two_weeks_of_decline_ask_for_another_look(person, clinician):
+    programme = straw(person, clinician)
+    practised(programme, days=range(28, 7, -1), held_s=12.0)
+    practised(programme, days=range(6, -1, -1), held_s=8.2)
+    first = standings([person], now=timezone.now())[person.pk]
+    assert first.proposed[0]["step"] == "ease_and_call"
+    (key,) = first.worse_since
+    since = (timezone.localdate() - timedelta(days=15)).isoformat()
+    Standing.objects.update(worse_since={key: since}, stale=True)
+    assert standings([person], now=timezone.now())[person.pk].proposed[0]["step"] == "look_again"
+
+
+def test_rules_are_changed_for_one_client_and_kept_with_who_did(as_clinician, person, prescribed):
+    practised(prescribed, days=range(10, 0, -1))
+    url = reverse("review:rules", args=[person.pk])
+    page = as_clinician.post(url, {"advance_share": "7"})
+    assert "less than or equal to 1" in page.content.decode()
+    assert line_of(as_clinician, person).step == "advance"
+    as_clinician.post(url, {"advance_sessions": "14"})
+    assert line_of(as_clinician, person).step != "advance"
+    assert "Odalys Brandt" in as_clinician.get(url).content.decode()
+
+
+def test_taking_a_swap_puts_the_substitute_in_its_place(as_clinician, person, prescribed):
+    practised(prescribed)
+    for days_ago in (2, 1):
+        session = sat(prescribed, days_ago, "", effort=None)
+        Mark.objects.create(
+            key=uuid.uuid4(), client=person, session=session, task=prescribed.tasks.get(),
+            kind="skipped", value="cant", said_at=session.begun_at,
+        )  # fmt: skip
+    line = line_of(as_clinician, person)
+    assert (line.key, line.step) == ("w", "swap")
+    as_clinician.post(
+        reverse("review:decide", args=[person.pk]), {"task": line.task, "step": line.step}
+    )
+    newest = person.programmes.order_by("-version").first()
+    assert newest.version == 2
+    assert newest.tasks.get().task_code != "straw_hold"
+    assert newest.tasks.get().note_midi == 53
+
+
+def test_the_taper_goes_down_a_step_at_a_time_and_back_without_loss(clinic):
+    from web.catalogue.queries import every_task
+    from web.review import taper
+
+    today = timezone.localdate()
+    document = simple_document(
+        item("hum_hold", notes=[53]), item("block_warm_up"), item("block_power")
+    )
+    catalogue = every_task(clinic)
+    week = taper.begin(document, peak_s=20.0, today=today, catalogue=catalogue)
+    assert [each["params"].get("reps") for each in week["items"][1:]] == [2, 2]
+    assert week["dose"]["a_day"] == 2
+    for _ in range(3):
+        week = taper.moved(week, by=1, today=today, catalogue=catalogue)
+    # the fourth week: power alone, twice, once a day; what is not of the block stays
+    assert [each["task"] for each in week["items"]] == ["hum_hold", "block_power"]
+    assert (week["items"][1]["params"]["reps"], week["dose"]["a_day"]) == (2, 1)
+    for _ in range(5):
+        week = taper.moved(week, by=1, today=today, catalogue=catalogue)
+    assert (week["taper"]["week"], len(week["dose"]["weekdays"])) == (7, 1)
+    for _ in range(9):
+        week = taper.moved(week, by=-1, today=today, catalogue=catalogue)
+    assert [each["task"] for each in week["items"]] == [each["task"] for each in document["items"]]
+    kept = taper.maintained(week, today=today)
+    assert "taper" not in kept
+    assert (kept["sort"], kept["dose"]["kind"]) == ("maintenance", "rolling")

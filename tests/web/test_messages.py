@@ -1,0 +1,204 @@
+"""Messages, reminders, the digest and the stop that nobody read, with clocks that stand still."""
+
+import uuid
+from datetime import UTC, datetime, timedelta
+
+import pytest
+from django.core import mail
+from django.urls import reverse
+from django.utils import timezone
+from procrastinate.contrib.django import app
+
+from tests.factories import ClientFactory, ClinicianFactory
+from tests.jobs import run_jobs
+from tests.web.test_board import straw
+from tests.web.test_deciding import practised, sat
+from web.clients.models import Client, Stop
+from web.review import rounds
+from web.review.messages import write_to
+from web.review.models import Message
+
+
+@pytest.fixture
+def reached(person):
+    """Agreed to e-mail."""
+    person.contact, person.contact_detail = Client.Contact.MAIL, "tamsin@saltmarsh.example"
+    person.save()
+    return person
+
+
+@pytest.fixture
+def clock(monkeypatch):
+    """Sets the time that everything goes by."""
+
+    def at(moment):
+        monkeypatch.setattr("django.utils.timezone.now", lambda: moment)
+
+    return at
+
+
+def morning(days=0, hour=9):
+    """Today at nine in Lisbon, or so many days from now."""
+    day = timezone.now().astimezone() + timedelta(days=days)
+    lisbon = day.astimezone(Client(time_zone="Europe/Lisbon").zone)
+    return lisbon.replace(hour=hour, minute=20)
+
+
+def reminders():
+    return list(Message.objects.filter(kind=Message.Kind.MISSED))
+
+
+def test_a_missed_day_is_reminded_of_once_in_the_clients_morning(reached, clinician, clock):
+    practised(straw(reached, clinician), days=range(9, 1, -1))
+    now = morning()
+    clock(now.replace(hour=8))
+    rounds.remind()
+    assert not reminders()
+    clock(now)
+    rounds.remind()
+    rounds.remind()
+    assert len(reminders()) == 1
+    assert run_jobs() == ["send_message"]
+    (sent,) = mail.outbox
+    assert sent.to == ["tamsin@saltmarsh.example"]
+    assert "yesterday’s practice is not there yet" in sent.body
+    assert "rather have none" in sent.body
+
+
+NOT_REMINDED = {
+    "who wants none": {"reminders": False},
+    "who agreed to no e-mail": {"contact": Client.Contact.PHONE},
+    "whose address is none": {"contact_detail": "not an address"},
+    "who is archived": {"archived_at": datetime(2026, 1, 1, tzinfo=UTC)},
+}
+
+
+@pytest.mark.parametrize("who", NOT_REMINDED)
+def test_nobody_is_reminded(reached, clinician, clock, who):
+    practised(straw(reached, clinician), days=range(9, 1, -1))
+    Client.objects.filter(pk=reached.pk).update(**NOT_REMINDED[who])
+    clock(morning())
+    rounds.remind()
+    assert not reminders()
+
+
+def test_who_practised_yesterday_or_is_paused_is_not_reminded(reached, clinician, clock):
+    programme = straw(reached, clinician)
+    practised(programme, days=range(9, 1, -1))
+    clock(morning())
+    sat(programme, 1, "y")
+    rounds.remind()
+    assert not reminders()
+
+
+def test_while_the_programme_is_paused_nobody_is_urged_on(reached, clinician, clock):
+    practised(straw(reached, clinician), days=range(9, 1, -1))
+    Stop.objects.create(
+        key=uuid.uuid4(), client=reached, flags=["new_pain"], tier="no_more_voicing", pauses=True,
+        said_at=timezone.now() - timedelta(days=2),
+    )  # fmt: skip
+    clock(morning())
+    rounds.remind()
+    assert not reminders()
+
+
+def test_after_three_unheard_reminders_it_is_the_clinicians_turn(reached, clinician, clock):
+    practised(straw(reached, clinician), days=range(9, 1, -1))
+    for day in range(5):
+        clock(morning(day))
+        rounds.remind()
+    assert len(reminders()) == 3
+
+
+def test_a_message_is_sent_once_however_often_the_job_runs(reached):
+    message = write_to(reached, Message.Kind.CHECK_IN)
+    for _ in range(2):
+        app.tasks["send_message"].func(message=message.pk)
+    assert len(mail.outbox) == 1
+    message.refresh_from_db()
+    assert message.sent_at is not None
+
+
+def test_taking_a_check_in_writes_to_who_agreed(as_clinician, reached, clinician):
+    practised(straw(reached, clinician), days=range(14, 4, -1), effort=None)
+    task = reached.programmes.get().tasks.get()
+    said = {"task": task.pk, "step": "check_in"}
+    page = as_clinician.post(reverse("review:decide", args=[reached.pk]), said, follow=True)
+    assert "A message goes to tamsin@saltmarsh.example" in page.content.decode()
+    run_jobs()
+    assert "how is the practice going?" in mail.outbox[0].body
+
+
+@pytest.fixture
+def unread(person, clinic):
+    clinic.lead = ClinicianFactory(clinic=clinic, email="lead@saltmarsh.example")
+    clinic.save()
+
+    def said(moment):
+        return Stop.objects.create(
+            key=uuid.uuid4(), client=person, flags=["new_pain"], tier="no_more_voicing",
+            pauses=True, said_at=moment,
+        )  # fmt: skip
+
+    return said
+
+
+def test_a_stop_that_nobody_read_goes_to_the_lead_after_a_working_day(unread, clock):
+    friday = datetime(2026, 11, 20, 16, 0, tzinfo=UTC)
+    stop = unread(friday)
+    clock(friday + timedelta(days=2))  # Sunday: the clock stands
+    rounds.pass_on_stops()
+    assert not mail.outbox
+    clock(datetime(2026, 11, 23, 16, 5, tzinfo=UTC))
+    rounds.pass_on_stops()
+    rounds.pass_on_stops()
+    (sent,) = mail.outbox
+    assert sent.to == ["lead@saltmarsh.example"]
+    assert "Nobody has opened this for a working day." in sent.body
+    stop.refresh_from_db()
+    assert stop.passed_on_at is not None
+
+
+def test_a_stop_that_somebody_read_stays_with_them(as_clinician, unread, person, clock):
+    said = timezone.now() - timedelta(minutes=5)
+    stop = unread(said)
+    as_clinician.get(reverse("review:client", args=[person.pk]))
+    stop.refresh_from_db()
+    assert stop.read_by is not None
+    clock(said + timedelta(days=9))
+    rounds.pass_on_stops()
+    assert not mail.outbox
+
+
+def test_the_digest_comes_on_monday_morning_once(clinic, clinician, clock):
+    clinician.email = "odalys@saltmarsh.example"
+    clinician.save()
+    mine = ClientFactory(clinic=clinic, name="Mine Inneed", clinician=clinician)
+    ClientFactory(clinic=clinic, name="Somebody Elses")
+    clock(datetime(2026, 11, 23, 6, 30, tzinfo=UTC))
+    unread_stop = Stop(
+        key=uuid.uuid4(), client=mine, flags=["new_pain"], tier="no_more_voicing", pauses=True,
+        said_at=datetime(2026, 11, 22, 9, 0, tzinfo=UTC),
+    )  # fmt: skip
+    straw(mine, clinician)
+    unread_stop.save()
+    rounds.digests()
+    assert not mail.outbox
+    clock(datetime(2026, 11, 23, 7, 30, tzinfo=UTC))
+    rounds.digests()
+    rounds.digests()
+    (sent,) = mail.outbox
+    assert sent.to == ["odalys@saltmarsh.example"]
+    assert "1 of your 1 clients need you" in sent.body
+    assert "Mine Inneed" in sent.body
+    assert "Somebody Elses" not in sent.body
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_worker_takes_what_stands_in_the_queue(reached):
+    message = write_to(reached, Message.Kind.CHECK_IN)
+    with app.replace_connector(app.connector.get_worker_connector()) as worker:
+        worker.run_worker(wait=False, install_signal_handlers=False, listen_notify=False)
+    message.refresh_from_db()
+    assert message.sent_at is not None
+    assert len(mail.outbox) == 1

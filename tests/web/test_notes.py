@@ -1,0 +1,203 @@
+"""Notes: drafted from the figures, written on, signed for good, added to."""
+
+import io
+import uuid
+from datetime import timedelta
+
+import pytest
+from django.db import DatabaseError, transaction
+from django.urls import reverse
+from django.utils import timezone
+from pypdf import PdfReader
+
+from tests.factories import ClientFactory, trial
+from tests.web.test_deciding import mark, practised, sat
+from web.review.models import Note
+
+
+@pytest.fixture
+def told(prescribed):
+    """A fortnight of practice; of the newest session a good deal was said."""
+    practised(prescribed, days=range(15, 1, -1))
+    session = sat(prescribed, 1, "yyn?", held_s=8.4, effort=4)
+    session.voice = "tired"
+    session.save()
+    task = prescribed.tasks.get()
+    mark(session, "strain", {"said": True, "where": "jaw"}, task=task)
+    mark(session, "skipped", "no_prop", task=task)
+    mark(session, "comment", "The straw <b>broke</b>.")
+    mark(session, "bother", 6)
+    return session
+
+
+def draft(as_clinician, person, kind, **said):
+    url = reverse("review:new_note", args=[person.pk])
+    response = as_clinician.post(url, {"kind": kind, **said})
+    assert response.status_code == 302, response.content.decode()
+    return Note.objects.latest("pk")
+
+
+def url_of(note, name="note"):
+    return reverse(f"review:{name}", args=[note.client_id, note.pk])
+
+
+def sign(as_clinician, note, **said):
+    said = {"read": "yes", "edition": note.edition, **said}
+    return as_clinician.post(url_of(note, "sign_note"), said, follow=True).content.decode()
+
+
+def test_a_session_note_is_drafted_from_what_was_said_and_measured(as_clinician, person, told):
+    note = draft(as_clinician, person, "session", session=told.pk)
+    assert note.words["said"].split("\n") == [
+        "Voice today: tired or dry.",
+        "Effort 4 of 10.",
+        "Strain was said 1 of 1 times (jaw).",
+        "straw hold: skipped, “I haven’t got what it needs”.",
+        "How much the voice got in the way: 6 of 10.",
+        "“The straw <b>broke</b>.”",
+    ]
+    assert note.words["measured"] == (
+        "Straw in air, one note on F3: 4 tries, median 8.6 s, best 8.7 s, 2 of 3 on target."
+    )
+    assert "Programme 1 goes on: once a day, 7 days a week." in note.words["next"]
+    page = as_clinician.get(url_of(note)).content.decode()
+    assert "&lt;b&gt;broke&lt;/b&gt;" in page
+    assert "<b>broke" not in page
+
+
+def test_a_session_note_needs_its_session(as_clinician, person, told):
+    other = ClientFactory(clinic=person.clinic)
+    for session in ("", uuid.uuid4()):
+        response = as_clinician.post(
+            reverse("review:new_note", args=[person.pk]), {"kind": "session", "session": session}
+        )
+        assert response.status_code == 400
+        assert "Choose the session" in response.content.decode()
+    response = as_clinician.post(
+        reverse("review:new_note", args=[other.pk]), {"kind": "session", "session": told.pk}
+    )
+    assert response.status_code == 400
+
+
+def test_days_in_the_wrong_order_are_said(as_clinician, person, told):
+    said = {"kind": "progress", "first": "2026-11-20", "last": "2026-11-01"}
+    response = as_clinician.post(reverse("review:new_note", args=[person.pk]), said)
+    assert "The last day lies before the first." in response.content.decode()
+    said = {"kind": "progress", "first": "yesterday"}
+    response = as_clinician.post(reverse("review:new_note", args=[person.pk]), said)
+    assert "Write the first day as 2026-11-25." in response.content.decode()
+
+
+def test_a_progress_report_counts_what_was_due_and_says_what_is_chance(as_clinician, person, told):
+    first = (timezone.localdate() - timedelta(days=15)).isoformat()
+    note = draft(as_clinician, person, "progress", first=first)
+    assert "15 sessions." in note.words["course"]
+    assert "15 were due; 100% of that was done." in note.words["course"]
+    assert "within chance (limit" in note.words["meaning"]
+    figures = as_clinician.get(url_of(note)).context["figures"]
+    (table,) = figures["tables"]
+    assert "<svg" in table["chart"]
+    # every figure can be followed to its tries
+    (tries,) = figures["tries"]
+    ids = [key for session in tries["sessions"] for key, _ in session["tries"]]
+    assert len(ids) == 60
+    assert str(told.trials.first().key)[:8] in ids
+
+
+def test_a_summary_for_a_specialist_goes_by_the_clock_and_the_medication(
+    as_clinician,
+    person,
+    prescribed,
+):
+    for days_ago, hours in ((3, 1.0), (2, 3.0)):
+        session = sat(prescribed, days_ago, "y", held_s=6.0 + hours)
+        session.hours_since_medication = hours
+        session.save()
+    words = draft(as_clinician, person, "specialist").words["measured"]
+    assert "up to 2 h after medication 7.0 s (1); 2 to 4 h after it 9.0 s (1)" in words
+    assert "median (tries): in the" in words
+
+
+def test_a_discharge_report_holds_the_goal_against_what_was_held(as_clinician, person, told):
+    person.goals = "To call the ferry."
+    person.save()
+    note = draft(as_clinician, person, "discharge")
+    assert "“To call the ferry.”" in note.words["goals"]
+    assert "in the first three sessions" in note.words["measured"]
+
+
+def test_what_is_written_is_kept_and_two_do_not_overwrite_each_other(as_clinician, person, told):
+    note = draft(as_clinician, person, "session", session=told.pk)
+    said = {"said": "One", "measured": "Two", "meaning": "Three", "next": "Four", "edition": 1}
+    as_clinician.post(url_of(note), said)
+    note.refresh_from_db()
+    assert (note.words["said"], note.edition) == ("One", 2)
+    late = as_clinician.post(url_of(note), {**said, "said": "Mine"})
+    assert late.status_code == 409
+    assert ">Mine</textarea>" in late.content.decode()  # nothing of it is lost
+    note.refresh_from_db()
+    assert note.words["said"] == "One"
+
+
+def test_signed_it_stays_with_the_figures_of_that_moment(as_clinician, person, told, clinician):
+    note = draft(as_clinician, person, "session", session=told.pk)
+    assert "Tick that you have read it" in sign(as_clinician, note, read="")
+    assert "changed since you read it" in sign(as_clinician, note, edition=7)
+    assert "Signed. It stays as it is" in sign(as_clinician, note)
+    note.refresh_from_db()
+    before = note.figures
+    trial(told.trials.first().task, session=told, total_s=30.0, performed_at=told.begun_at)
+    assert as_clinician.get(url_of(note)).context["figures"] == before
+    as_clinician.post(url_of(note), {"said": "Otherwise", "edition": note.edition})
+    as_clinician.post(url_of(note, "discard_note"))
+    note.refresh_from_db()
+    assert "tired or dry" in note.words["said"]
+    assert note.signed_by == clinician
+
+
+def test_the_database_itself_refuses_to_change_what_is_signed(as_clinician, person, told):
+    note = draft(as_clinician, person, "session", session=told.pk)
+    assert "Signed." in sign(as_clinician, note)
+    for change in (
+        lambda: Note.objects.filter(pk=note.pk).update(words={}),
+        lambda: Note.objects.filter(pk=note.pk).delete(),
+    ):
+        with pytest.raises(DatabaseError, match="signed and stays"), transaction.atomic():
+            change()
+
+
+def test_a_signed_note_can_be_added_to_and_a_draft_not(as_clinician, person, told):
+    note = draft(as_clinician, person, "session", session=told.pk)
+    url = url_of(note, "add_to_note")
+    assert "still a draft" in as_clinician.post(url, {"words": "x"}, follow=True).content.decode()
+    sign(as_clinician, note)
+    assert "Write what is" in as_clinician.post(url, {"words": " "}, follow=True).content.decode()
+    page = as_clinician.post(url, {"words": "The straw was\nreplaced."}, follow=True)
+    assert "replaced." in page.content.decode()
+    assert note.addenda.count() == 1
+
+
+def test_a_draft_can_be_thrown_away(as_clinician, person, told):
+    note = draft(as_clinician, person, "session", session=told.pk)
+    page = as_clinician.post(url_of(note, "discard_note"), follow=True).content.decode()
+    assert "The draft is gone" in page
+    assert not Note.objects.exists()
+
+
+def test_the_pdf_says_what_the_page_says(as_clinician, person, told):
+    note = draft(as_clinician, person, "progress")
+    response = as_clinician.get(url_of(note, "note_pdf"))
+    assert response["Content-Type"] == "application/pdf"
+    text = "\n".join(page.extract_text() for page in PdfReader(io.BytesIO(response.content)).pages)
+    assert "Progress report" in text
+    assert "Draft, not signed" in text
+    assert "Straw in air, one note on F3" in text
+    assert str(told.trials.first().key)[:8] in text
+
+
+def test_nothing_practised_is_nothing_made_up(as_clinician, person):
+    note = draft(as_clinician, person, "progress")
+    assert note.words["measured"] == "Nothing was measured."
+    assert note.words["meaning"] == "Too little was measured to speak of change."
+    assert note.words["next"] == "Nothing is prescribed."
+    assert "0 sessions" in note.words["course"]

@@ -1,0 +1,160 @@
+"""What a clinician takes out: files that others can read, and one without names."""
+
+import csv
+import io
+import json
+from datetime import timedelta
+
+import jsonschema
+import pytest
+from django.urls import reverse
+from django.utils import timezone
+from fhir.resources.R4B.bundle import Bundle
+
+from reedcore.formats.client_json import client_schema
+from tests.factories import ClientFactory, ClinicianFactory, prescribe, trial
+from tests.web.test_deciding import mark, practised, sat
+from tests.web.test_looking_back import at
+from web.practice.models import Trial
+
+
+def taken(as_clinician, person, name):
+    response = as_clinician.get(reverse(f"review:{name}", args=[person.pk]))
+    assert response.status_code == 200
+    assert "tamsin-orrell-" in response["Content-Disposition"]
+    return response.content.decode()
+
+
+def rows(text):
+    return list(csv.DictReader(io.StringIO(text)))
+
+
+def test_the_csv_holds_every_try_of_this_client_alone(
+    as_clinician, person, task, clinic, clinician
+):
+    trial(task, performed_at=at(3), total_s=14.2, steady_s=None, error_cents=-31.25)
+    trial(prescribe(ClientFactory(clinic=clinic), by=clinician))
+    (row,) = rows(taken(as_clinician, person, "tries_csv"))
+    assert row["performed_at"] == "2026-11-03T18:00:00+00:00"
+    assert (row["total_s"], row["steady_s"], row["pitch_error_cents"]) == ("14.2", "", "-31.25")
+    assert (row["note"], row["target_s"], row["client"]) == ("F3", "5.0", "Tamsin Orrell")
+
+
+def test_sessions_come_with_what_was_said(as_clinician, person, prescribed):
+    session = sat(prescribed, 2, "yyn", effort=4)
+    mark(session, "strain", {"said": True, "where": "jaw"})
+    mark(session, "comment", "=cmd()")
+    sat(prescribed, 1, "", effort=None, ending="left")
+    first, second = rows(taken(as_clinician, person, "sessions_csv"))
+    assert (first["tries"], first["effort_mean_of_10"], first["strain_said"]) == (
+        "3",
+        "4.0",
+        "True",
+    )
+    assert first["comments"] == "'=cmd()"
+    assert (second["tries"], second["effort_mean_of_10"], second["ending"]) == ("0", "", "left")
+
+
+def test_the_programme_comes_version_by_version(as_clinician, person, prescribed, clinician):
+    prescribe(person, by=clinician, note_midi=None, target_s=6.0)
+    first, second = rows(taken(as_clinician, person, "programme_csv"))
+    assert (first["task"], first["note"], first["sessions_a_day"]) == ("straw_hold", "F3", "1")
+    assert (second["programme_version"], second["note"], second["days_a_week"]) == ("2", "", "")
+
+
+def test_the_json_keeps_to_the_published_schema(as_clinician, person, prescribed):
+    practised(prescribed, days=range(3, 0, -1))
+    trial(prescribed.tasks.get(), total_s=None, outcome=Trial.Outcome.NOT_JUDGED)
+    made = json.loads(taken(as_clinician, person, "practice_json"))
+    schema = as_clinician.get(reverse("review:practice_schema")).json()
+    assert schema == client_schema()
+    jsonschema.Draft202012Validator(schema).validate(made)
+    assert (len(made["sessions"]), len(made["trials"])) == (3, 13)
+
+
+def test_the_bundle_validates_and_holds_the_programme_and_every_try(
+    as_clinician, person, prescribed
+):
+    practised(prescribed, days=range(3, 0, -1))
+    bundle = Bundle.model_validate_json(taken(as_clinician, person, "fhir_json"))
+    kinds = [entry.resource.get_resource_type() for entry in bundle.entry]
+    assert kinds[:3] == ["Patient", "CarePlan", "ServiceRequest"]
+    assert kinds.count("Observation") == 12
+    order = bundle.entry[2].resource
+    assert order.occurrenceTiming.repeat.frequency == 7
+    assert order.code.text == "Straw in air, one note on F3"
+
+
+def test_every_file_can_be_taken_before_anything_was_practised(as_clinician, person):
+    for name in ("tries_csv", "sessions_csv", "programme_csv", "practice_json", "fhir_json"):
+        taken(as_clinician, person, name)
+    assert "0 tries" in as_clinician.get(reverse("review:data", args=[person.pk])).content.decode()
+
+
+@pytest.fixture
+def two_people(person, prescribed, clinic, clinician):
+    practised(prescribed, days=range(4, 0, -1))
+    other = ClientFactory(clinic=clinic, name="Bram Okonjo-Hale", diagnosis="neuro")
+    trial(prescribe(other, by=clinician), performed_at=timezone.now() - timedelta(days=2))
+    trial(prescribe(other, by=clinician), role="poor", total_s=1.0)
+    trial(prescribe(ClientFactory(), by=ClinicianFactory()), total_s=77.0)
+    return person, other
+
+
+def audit(as_clinician, **asked):
+    response = as_clinician.get(reverse("review:audit"), asked)
+    if response.status_code != 200 or not response.streaming:
+        return response
+    return b"".join(response.streaming_content).decode()
+
+
+def since(days):
+    today = timezone.localdate()
+    return {"first": today - timedelta(days=days), "last": today}
+
+
+def test_the_file_without_names_has_none(as_clinician, two_people):
+    text = audit(as_clinician, **since(30))
+    for word in ("Tamsin", "Orrell", "Bram", "Okonjo", str(timezone.localdate().year), "77.0"):
+        assert word not in text
+    found = rows(text)
+    assert len(found) == 17
+    assert {row["person"] for row in found} == {"1", "2"}
+    by_person = {}
+    for row in found:
+        by_person.setdefault(row["person"], []).append(row)
+    long = max(by_person.values(), key=len)
+    assert [row["day"] for row in long[::4]] == ["0", "1", "2", "3"]
+    short = min(by_person.values(), key=len)
+    assert (short[0]["diagnosis"], short[0]["task"], short[0]["day"]) == ("neuro", "hold oh", "0")
+
+
+def test_people_are_numbered_anew_in_each_file(as_clinician, two_people, monkeypatch):
+    monkeypatch.setattr("secrets.SystemRandom.shuffle", lambda self, items: items.sort(key=str))
+    one = rows(audit(as_clinician, **since(30)))
+    monkeypatch.setattr(
+        "secrets.SystemRandom.shuffle", lambda self, items: items.sort(key=str, reverse=True)
+    )
+    other = rows(audit(as_clinician, **since(30)))
+    assert one[0]["person"] == other[0]["person"] == "1"
+    assert one[0]["task"] != other[0]["task"]
+
+
+def test_only_the_days_that_were_asked_for_are_in_it(as_clinician, two_people):
+    assert len(rows(audit(as_clinician, **since(1)))) == 4
+
+
+def test_days_that_cannot_be_are_said(as_clinician, two_people):
+    response = audit(as_clinician, first="2026-11-20", last="2026-11-01")
+    assert response.status_code == 400
+    assert "The last day lies before the first." in response.content.decode()
+    assert (
+        "Write the first day" in audit(as_clinician, first="x", last="2026-11-01").content.decode()
+    )
+
+
+def test_the_dictionary_goes_with_it(as_clinician):
+    response = as_clinician.get(reverse("review:audit_dictionary"))
+    told = rows(response.content.decode())
+    assert {"column", "type", "unit", "meaning"} == set(told[0])
+    assert told[0]["column"] == "person"
