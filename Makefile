@@ -1,5 +1,5 @@
 # Still Reed: what can be done here. `make` alone lists it.
-.PHONY: help demo test check bench shots assets lock stop clean
+.PHONY: help demo test check bench bench-scale shots assets lock stop clean
 
 help:
 	@sed -n 's/^## //p' Makefile
@@ -19,6 +19,10 @@ check:
 ## make bench   accuracy and speed of the measuring
 bench:
 	@bin/bench
+
+## make bench-scale   the board and a client's results as the database grows to 2 million tries
+bench-scale:
+	@bin/bench-scale
 
 ## make shots   take the pictures in docs/screenshots anew
 shots:

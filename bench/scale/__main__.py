@@ -1,0 +1,106 @@
+"""``python -m bench.scale``: into bench/latest-scale.json and its part of docs/benchmarks.md.
+
+In a database of its own, made for the run and dropped after it; 2 million tries load in minutes.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import time
+from pathlib import Path
+from statistics import median, quantiles
+from typing import Any
+
+import django
+
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "web.config.settings.test")
+django.setup()
+
+from django.db import connection  # noqa: E402
+from django.test import Client as Browser  # noqa: E402
+from django.test.utils import CaptureQueriesContext  # noqa: E402
+
+from web.practice.models import Trial  # noqa: E402
+from web.review.models import Standing  # noqa: E402
+
+from . import load  # noqa: E402
+from .page import put  # noqa: E402
+
+ROOT = Path(__file__).resolve().parents[2]
+#: Clients in the whole database at each size; the first is the looked-at clinic alone.
+SIZES = (load.CLINIC_SIZE, 232, 2000)
+TIMES = 15
+Row = dict[str, Any]
+
+
+def measured(browser: Browser, path: str, *, before=lambda: None) -> tuple[float, float, int]:
+    """The middle and the slowest tenth in milliseconds, and the queries."""
+    before()
+    browser.get(path)
+    taken = []
+    for _ in range(TIMES):
+        before()
+        begun = time.perf_counter()
+        response = browser.get(path)
+        taken.append(1000 * (time.perf_counter() - begun))
+        assert response.status_code == 200, path  # noqa: S101
+    before()
+    with CaptureQueriesContext(connection) as queries:
+        browser.get(path)
+    return median(taken), quantiles(taken, n=10)[-1], len(queries)
+
+
+def stale() -> None:
+    """As if something had happened to every client."""
+    Standing.objects.update(stale=True)
+
+
+def at_this_size(looked: load.Looked) -> list[Row]:
+    """Every page that is measured."""
+    browser = Browser()
+    browser.force_login(looked.user, "django.contrib.auth.backends.ModelBackend")
+    one = f"/clients/{looked.client.pk}/"
+    rows = []
+    for name, path, before in (
+        ("board of 60 clients", "/board/", lambda: None),
+        ("board, every standing worked out anew", "/board/", stale),
+        ("client's results", one, lambda: None),
+        ("client's results by week", f"{one}?by=week", lambda: None),
+    ):
+        middle, slow, queries = measured(browser, path, before=before)
+        rows.append(
+            {"page": name, "ms": round(middle, 1), "p90_ms": round(slow, 1), "queries": queries}
+        )
+    return rows
+
+
+def main() -> None:
+    connection.settings_dict["TEST"]["NAME"] = "still_reed_scale"
+    usual = connection.settings_dict["NAME"]
+    connection.creation.create_test_db(verbosity=0, autoclobber=True)
+    found = []
+    try:
+        looked = load.load_looked_at()
+        for clients in SIZES:
+            begun = time.perf_counter()
+            full = load.grow(clients) if clients > load.CLINIC_SIZE else None
+            loaded_s = time.perf_counter() - begun
+            size = {"clients": clients, "tries": Trial.objects.count(), "loaded_s": round(loaded_s)}
+            print(f"{size['tries']} tries, loaded in {loaded_s:.0f} s", flush=True)
+            for row in at_this_size(looked):
+                print(
+                    f"  {row['page']:40} {row['ms']:7.1f} ms  {row['queries']} queries", flush=True
+                )
+                found.append({**size, **row})
+        for row in at_this_size(full):
+            print(f"  {row['page']:40} {row['ms']:7.1f} ms, 1,044 tries each", flush=True)
+            found.append({**size, **row, "page": f"{row['page']}, 1,044 tries each"})
+    finally:
+        connection.creation.destroy_test_db(usual, verbosity=0)
+    (ROOT / "bench" / "latest-scale.json").write_text(json.dumps(found, indent=1) + "\n")
+    page = ROOT / "docs" / "benchmarks.md"
+    page.write_text(put(page.read_text(), found))
+
+
+main()

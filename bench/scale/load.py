@@ -1,0 +1,215 @@
+"""Fills a database by SQL's own set operations: a clinic is made once in full, then multiplied.
+
+One clinic of 60 clients with a year each is looked at; it is the same at every size. Other clinics,
+of 60 clients each, are what the database grows by.
+"""
+
+from __future__ import annotations
+
+import uuid
+from dataclasses import dataclass
+from datetime import timedelta
+from typing import Any
+
+from django.db import connection, models
+from django.utils import timezone
+
+from web.accounts.models import Clinic, User
+from web.catalogue.tasks import shipped_tasks
+from web.clients.models import Client
+from web.practice.models import Mark, Session, Trial
+from web.programmes.actions import OpenStops, publish_document
+from web.programmes.document import empty_document, new_item
+from web.programmes.models import PrescribedTask, Programme
+
+CLINIC_SIZE, VERSIONS = 60, 4
+#: Of each client: practised days of the year, tries a session.
+LOOKED_AT, OTHERS = (111, 3), (261, 4)
+DAYS = 360
+Columns = dict[str, str]
+
+
+@dataclass(frozen=True)
+class Looked:
+    """Who looks, and at whom."""
+
+    user: User
+    client: Client
+
+
+def load_looked_at() -> Looked:
+    """The clinic that is measured: 60 clients, a year each, 20 thousand tries."""
+    clinic = Clinic.objects.create(name="Benchmark clinic", time_zone="Europe/Lisbon")
+    user = _clinician(clinic)
+    first = _client(clinic, user)
+    _multiply_clients(first, CLINIC_SIZE - 1, clinic_of="t.clinic_id")
+    _practice(f"c.clinic_id = {clinic.pk}", LOOKED_AT)
+    connection.cursor().execute("ANALYZE")
+    return Looked(user, first)
+
+
+def grow(clients: int) -> Looked:
+    """More clinics, until there are so many clients in all; the first of the new ones."""
+    more = clients - Client.objects.count()
+    clinic = Clinic.objects.create(name="Another clinic", time_zone="Europe/Lisbon")
+    user = _clinician(clinic)
+    first = _client(clinic, user)
+    base = clinic.pk
+    _copy(Clinic, clinic.pk, -(-more // CLINIC_SIZE) - 1, {"id": "t.id + n"})
+    newest = Client.objects.order_by("-pk").values_list("pk", flat=True)[0]
+    _multiply_clients(first, more - 1, clinic_of=f"t.clinic_id + n / {CLINIC_SIZE}")
+    _practice(f"c.clinic_id >= {base} AND c.id >= {newest}", OTHERS)
+    connection.cursor().execute("ANALYZE")
+    return Looked(user, first)
+
+
+def _clinician(clinic):
+    name = f"bench-{uuid.uuid4()}"
+    return User.objects.create(username=name, role=User.Role.CLINICIAN, clinic=clinic)
+
+
+def _client(clinic, user) -> Client:
+    """A client with a programme of several versions, made as a clinician would."""
+    client = Client.objects.create(clinic=clinic, name="Client number 0", clinician=user)
+    start = timezone.now() - timedelta(days=DAYS)
+    for version in range(VERSIONS):
+        tasks = shipped_tasks()
+        items = [
+            new_item(tasks["straw_hold"], id="straw", notes=[53]),
+            new_item(tasks["hum_hold"], id="hum", notes=[53]),
+        ]
+        for item in items:
+            item["params"] |= {"seconds": 6 + version, "reps": 4}
+        document = empty_document((start + timedelta(days=90 * version)).date()) | {"items": items}
+        document["dose"] |= {"a_day": 1, "weekdays": [0, 1, 2, 3, 4, 5, 6], "weeks": 52}
+        at = start + timedelta(days=90 * version)
+        try:
+            publish_document(client, document, by=user, at=at)
+        except OpenStops as stops:
+            overrules = {stop.key: "benchmark" for stop in stops.findings}
+            publish_document(client, document | {"overrules": overrules}, by=user, at=at)
+    return client
+
+
+def _multiply_clients(first, count, *, clinic_of):
+    """Copies of a client with all their versions and tasks; keys follow the copy's number."""
+    apart = 100
+    _copy(
+        Client, first.pk, count,
+        {"id": "t.id + n", "clinic_id": clinic_of, "name": "'Client number ' || n",
+         "practice_code": "NULL", "account_id": "NULL"},
+    )  # fmt: skip
+    for programme in first.programmes.all():
+        _copy(
+            Programme, programme.pk, count,
+            {"id": f"t.id + n * {apart}", "client_id": "t.client_id + n"},
+        )  # fmt: skip
+        for task in programme.tasks.all():
+            _copy(
+                PrescribedTask, task.pk, count,
+                {"id": f"t.id + n * {apart}", "programme_id": f"t.programme_id + n * {apart}"},
+            )  # fmt: skip
+    for model in (Client, Programme, PrescribedTask, Clinic):
+        table = model._meta.db_table
+        connection.cursor().execute(
+            f"SELECT setval(pg_get_serial_sequence('{table}', 'id'), max(id)) FROM {table}"
+        )
+
+
+def _practice(where: str, how: tuple[int, int]) -> None:
+    """Sessions, tries and marks of these clients: one statement each."""
+    sessions, tries = how
+    _insert(
+        Session,
+        {
+            "key": "gen_random_uuid()",
+            "client_id": "c.id",
+            "programme_id": "p.id",
+            "sort": "'full'", "day": "'usual'", "voice": "'as_usual'", "place": "'home'",
+            "begun_at": "d.at", "ended_at": "d.at + interval '9 minutes'", "ending": "'done'",
+            "items_done": "2", "items_planned": "2", "device": "'tablet'",
+        },
+        f"""clients_client c
+            CROSS JOIN generate_series(1, {sessions}) n
+            CROSS JOIN LATERAL (
+              SELECT now() - interval '1 day' * (n * {DAYS} / {sessions})
+                     - interval '1 minute' * (c.id % 50) AS at) d
+            JOIN LATERAL (
+              SELECT id FROM programmes_programme WHERE client_id = c.id
+              AND (published_at <= d.at OR version = 1) ORDER BY version DESC LIMIT 1) p ON true
+            WHERE {where}""",
+    )  # fmt: skip
+    _insert(
+        Trial,
+        {
+            "key": "gen_random_uuid()",
+            "client_id": "s.client_id",
+            "task_id": "t.id",
+            "session_id": "s.key",
+            "performed_at": "s.begun_at + interval '50 seconds' * n",
+            "source": "'microphone'",
+            "outcome": "CASE WHEN r.held >= t.target_s THEN 'met' ELSE 'not_met' END",
+            "parts": """'[{"part": "seconds", "verdict": "met", "why": "reached"}]'::jsonb""",
+            "total_s": "r.held", "steady_s": "r.held - 0.4", "median_hz": "174.6",
+            "error_cents": "-6.0", "end_error_cents": "-9.0", "spread_cents": "14.0",
+            "share_on_pitch": "0.97",
+            "capture": """'{"device": "tablet", "browser": "tablet browser"}'::jsonb""",
+        },
+        f"""practice_session s
+            JOIN clients_client c ON c.id = s.client_id AND {where}
+            CROSS JOIN generate_series(1, {tries}) n
+            JOIN programmes_prescribedtask t
+              ON t.programme_id = s.programme_id AND t.position = 1 + n % 2
+            CROSS JOIN LATERAL (
+              -- "n" keeps the planner from drawing once for all tries of a session
+              SELECT round((t.target_s * (0.92 + 0.2 * random()) + 0 * n)::numeric, 2)::float
+              AS held) r""",
+    )  # fmt: skip
+    _insert(
+        Mark,
+        {
+            "key": "gen_random_uuid()",
+            "client_id": "s.client_id",
+            "session_id": "s.key",
+            "task_id": "t.id",
+            "kind": "'effort'",
+            "value": "to_jsonb(2 + (s.client_id % 3))",
+            "said_at": "s.begun_at + interval '8 minutes'",
+        },
+        f"""practice_session s
+            JOIN clients_client c ON c.id = s.client_id AND {where}
+            JOIN programmes_prescribedtask t
+              ON t.programme_id = s.programme_id AND t.position = 1""",
+    )  # fmt: skip
+
+
+def _copy(model: type[models.Model], pk: Any, count: int, changed: Columns) -> None:
+    """Copies of one row, numbered n from 1; whatever is not in ``changed`` is as in the row."""
+    columns = [field.column for field in model._meta.concrete_fields]
+    chosen = ", ".join(changed.get(name, f't."{name}"') for name in columns)
+    names = ", ".join(f'"{name}"' for name in columns)
+    table = model._meta.db_table
+    connection.cursor().execute(
+        f"INSERT INTO {table} ({names}) SELECT {chosen} FROM {table} t "
+        f"CROSS JOIN generate_series(1, %s) n WHERE t.id = %s",
+        [count, pk],
+    )
+
+
+def _insert(model: type[models.Model], columns: Columns, source: str) -> None:
+    """One INSERT … SELECT; columns that are not named get what the model says, or NULL."""
+    filled = dict(columns)
+    for field in model._meta.concrete_fields:
+        if field.column in filled or field.null:
+            continue
+        usual = field.get_default()
+        filled[field.column] = f"'{usual}'" if isinstance(usual, str) else _json(usual)
+    names = ", ".join(f'"{name}"' for name in filled)
+    connection.cursor().execute(
+        f"INSERT INTO {model._meta.db_table} ({names}) "
+        f"SELECT {', '.join(filled.values())} FROM {source}"
+    )
+
+
+def _json(usual):
+    return {"[]": "'[]'::jsonb", "{}": "'{}'::jsonb"}[repr(usual)]
