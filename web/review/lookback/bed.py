@@ -77,6 +77,11 @@ class Bed:
         return self.ground - self.top + 10
 
     @property
+    def leads(self) -> bool:
+        """Whether its reeds are links."""
+        return any(reed.link for reed in self.reeds)
+
+    @property
     def has_effort(self) -> bool:
         """Whether effort was said for any of them."""
         return any(reed.effort_r for reed in self.reeds)

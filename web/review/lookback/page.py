@@ -24,6 +24,12 @@ SESSIONS, WEEKS, NOTES = "session", "week", "note"
 SPANS = {SESSIONS: 84, NOTES: 84, WEEKS: 728}
 LEAST_SPAN = 14
 NOTE_HEIGHT = 190
+ARROWS = {
+    "left": "the session before",
+    "right": "the session after",
+    "up": "the try before",
+    "down": "the try after",
+}
 
 
 @dataclass(frozen=True)
@@ -72,11 +78,11 @@ class Page:
     provisional: bool
 
     @property
-    def arrows(self) -> list[tuple[str, str]]:
-        """The keys of the arrows and where each leads."""
+    def arrows(self) -> list[tuple[str, str, str]]:
+        """The key of each arrow, where it leads, and what that is."""
         return [
-            (f"arrow{way}", self.links[way])
-            for way in ("left", "right", "up", "down")
+            (f"arrow{way}", self.links[way], words)
+            for way, words in ARROWS.items()
             if way in self.links
         ]
 
