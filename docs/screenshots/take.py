@@ -1,4 +1,4 @@
-"""Takes a picture of each main view, from the demo data, as of a fixed day."""
+"""Takes a picture of each main view, from the demo data as of today: the board goes by the day."""
 
 import os
 import re
@@ -7,6 +7,7 @@ import sys
 import time
 import urllib.request
 from contextlib import contextmanager
+from datetime import UTC, datetime
 from pathlib import Path
 from urllib.parse import urlsplit, urlunsplit
 
@@ -16,7 +17,7 @@ from playwright.sync_api import sync_playwright
 
 HERE = Path(__file__).parent
 ROOT = HERE.parents[1]
-DAY = "2026-11-09"
+DAY = f"{datetime.now(UTC):%Y-%m-%d}"
 PORT = 8097
 SITE = f"http://127.0.0.1:{PORT}"
 SCRATCH = "still_reed_shots"
@@ -75,21 +76,41 @@ def open_client(page, name):
     page.wait_for_url(re.compile(r"/clients/\d+/$"))
 
 
+def review_views(page, shot):
+    """Behind a client's results."""
+    page.keyboard.press("c")
+    page.wait_for_selector("[data-compared]")
+    shot("compare")
+    open_client(page, "Tamsin Orrell")
+    page.keyboard.press("f")
+    page.wait_for_selector(".voice-field")
+    shot("field")
+    open_client(page, "Wenna Astley")
+    page.keyboard.press("n")
+    page.wait_for_selector("text=Notes and reports")
+    page.keyboard.press("1")
+    page.wait_for_selector("#part-said")
+    shot("note")
+
+
 def clinician_views(browser):
     page = browser.new_context(viewport=WIDE).new_page()
 
-    def shot(name):
-        page.screenshot(path=HERE / f"{name}.png")
+    def shot(name, *, whole=False):
+        page.screenshot(path=HERE / f"{name}.png", full_page=whole)
 
     page.goto(SITE)
-    shot("sign-in")
     page.fill("#id_username", "imre")
     page.fill("#id_password", "quiet-water-reed")
     page.keyboard.press("Enter")
-    page.wait_for_selector("table")
+    page.wait_for_selector("[data-line]")
+    shot("board", whole=True)
+    page.goto(f"{SITE}/clients/")
     shot("clients")
+    open_client(page, "Wenna Astley")
+    shot("client", whole=True)
+    review_views(page, shot)
     open_client(page, "Tamsin Orrell")
-    shot("client")
     for key, name, there in (
         ("e", "record", "dl.facts"),
         ("t", "targets", "[data-target]"),
@@ -167,12 +188,12 @@ def client_views(browser):
     context = browser.new_context(viewport=WIDE)
     page = context.new_page()
     page.goto(f"{SITE}/practice/with/reed-f3aa/")
-    page.screenshot(path=HERE / "practice-enter.png")
     page.fill("#id_pin", "246810")
     page.keyboard.press("Enter")
     page.wait_for_selector("[data-ready]", state="attached")
     for name in to_straw(page):
-        page.screenshot(path=HERE / f"practice-{name}.png")
+        if name == "today":
+            page.screenshot(path=HERE / "practice-today.png")
     page.keyboard.press("Space")
     for _ in range(2):
         page.wait_for_selector("[data-result]", timeout=60_000)

@@ -112,6 +112,12 @@ def test_the_fortnight_has_a_reed_a_session_and_its_missed_days(as_clinician, fi
     assert "4 days missed" in row.spoken
 
 
+def test_what_was_practised_before_todays_version_is_still_drawn(as_clinician, person, clinician):
+    practised(straw(person, clinician), days=range(6, 0, -1))
+    publish_anyway(person, simple_document(item("hum_hold", notes=[55])), by=clinician)
+    assert len(line_of(as_clinician, person).row.reeds) == 6
+
+
 def test_one_key_takes_the_decision_and_one_takes_it_back(as_clinician, five):
     person = five["Xaver Due"]
     line = line_of(as_clinician, person)

@@ -16,6 +16,7 @@ from reedcore.formats.trace import pack_trace
 from tests.factories import item, prescribe, publish_anyway, simple_document, trial
 from tests.web.test_deciding import sat
 from web.practice.models import Trace, Trial
+from web.sound.models import Calibration
 
 LISBON = ZoneInfo("Europe/Lisbon")
 
@@ -124,6 +125,17 @@ def test_another_microphone_breaks_level_and_not_seconds(as_clinician, person, t
     assert lines["level"].baseline == "+9.0"
     assert "on this device since 20 Nov" in lines["level"].name
     assert lines["value"].course.sessions == 3
+
+
+def test_a_calibration_of_the_device_breaks_level(as_clinician, person, task, clinician, clinic):
+    trial(task, performed_at=at(3), capture={"device": "tablet"})
+    for device in ("tablet", "another device"):
+        Calibration.objects.create(
+            clinic=clinic, device=device, browser="b", distance_m=0.3, meter_db_spl=80.0,
+            recorded_dbfs=-20.0, made_on=date(2026, 11, 10), made_by=clinician,
+        )  # fmt: skip
+    (crossing,) = bed_of(as_clinician, person).breaks
+    assert crossing.words == "tablet calibrated: level starts anew"
 
 
 def test_the_figures_say_what_is_more_than_chance(as_clinician, person, task):

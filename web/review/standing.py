@@ -116,7 +116,7 @@ def _fortnight(history, said, today):
     task = _drawn_task(history, said)
     due = deciding.due_days(history, today)
     sat = deciding.sessions_by_day(history)
-    tried = history.trials.get(deciding.series(task), []) if task else []
+    tried = _tried(history, task, first)
     by_day = defaultdict(lambda: defaultdict(list))
     for each in tried:
         day = each.on
@@ -170,6 +170,15 @@ def _drawn_task(history, said):
     return max(
         held, key=lambda task: len(history.trials.get(deciding.series(task), [])), default=None
     )
+
+
+def _tried(history, task, first):
+    """Its trials; where there were none lately, those of what was practised before this version."""
+    tried = history.trials.get(deciding.series(task), []) if task else []
+    if any(each.on >= first for each in tried):
+        return tried
+    standing = [of for (*_, kind), of in history.trials.items() if kind in _STANDING_MEASURES]
+    return max(standing, key=lambda of: sum(each.on >= first for each in of), default=tried)
 
 
 def _drawn_s(history, each):
