@@ -51,3 +51,10 @@ def test_load_counts_seconds_and_cycles():
     assert load.cycles == pytest.approx(0.3 * 440 + 0.2 * 220)
     assert load + VoiceLoad() == load
     assert (load + load).cycles == pytest.approx(2 * load.cycles)
+
+
+def test_values_that_stand_for_more_than_a_frame_weigh_as_much():
+    once = range_profile_of(np.full(10, 440.0), np.full(10, -20.0))
+    twice = range_profile_of(np.full(5, 440.0), np.full(5, -20.0), frames_each=2)
+    assert twice == once
+    assert twice.seconds(69, -20) == pytest.approx(0.1)

@@ -1,6 +1,7 @@
 """Red flags, cautions and clearance, as a table a clinician can read."""
 
-from datetime import date, timedelta
+from datetime import date, datetime, timedelta
+from zoneinfo import ZoneInfo
 
 import pytest
 
@@ -17,7 +18,7 @@ from reedcore.safety import (
     forbidden_marks,
 )
 from reedcore.safety.cautions import FORBIDS
-from reedcore.safety.stops import ASKED_AFTER, ASKED_BEFORE, consequence
+from reedcore.safety.stops import ASKED_AFTER, ASKED_BEFORE, consequence, passed_on_at
 
 DAY = date(2026, 11, 9)
 WEEK = timedelta(days=7)
@@ -139,3 +140,19 @@ def test_before_the_first_sound_breathing_swallowing_blood_and_pain_are_asked():
         Flag.BREATHING, Flag.SWALLOWING, Flag.BLOOD_STREAKS, Flag.NEW_PAIN,
     }  # fmt: skip
     assert {TIERS[flag] for flag in ASKED_AFTER} == {Tier.TELL_CLINICIAN}
+
+
+@pytest.mark.parametrize(
+    ("said", "passed_on"),
+    [
+        ("2026-11-23T10:00", "2026-11-24T10:00"),  # Monday: a day later
+        ("2026-11-27T10:00", "2026-11-30T10:00"),  # Friday: Monday at the same time
+        ("2026-11-28T22:15", "2026-12-01T00:00"),  # at the weekend: Monday is the working day
+        ("2026-11-29T00:05", "2026-12-01T00:00"),
+        ("2026-11-26T23:59", "2026-11-27T23:59"),
+    ],
+)
+def test_an_unread_stop_is_passed_on_after_a_working_day(said, passed_on):
+    lisbon = ZoneInfo("Europe/Lisbon")
+    at, then = (datetime.fromisoformat(text).replace(tzinfo=lisbon) for text in (said, passed_on))
+    assert passed_on_at(at) == then

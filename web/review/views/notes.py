@@ -104,12 +104,12 @@ def _asked(client, form):
             return None
         day = session.begun_at.astimezone(client.zone).date()
         return {"kind": kind, "session": session, "first": day, "last": day}
-    last = said["last"] or today
+    last = min(said["last"] or today, today)
     first = said["first"] or last - USUAL[kind]
     if first > last:
-        form.add_error("last", "The last day lies before the first.")
+        form.add_error("last", "The last day, or today, lies before the first.")
         return None
-    return {"kind": kind, "first": first, "last": min(last, today) if first <= today else last}
+    return {"kind": kind, "first": first, "last": last}
 
 
 @clinician_only
