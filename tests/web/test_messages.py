@@ -182,6 +182,8 @@ def test_the_digest_comes_on_monday_morning_once(clinic, clinician, clock):
     )  # fmt: skip
     straw(mine, clinician)
     unread_stop.save()
+    due = ClientFactory(clinic=clinic, name="Abel Due", clinician=clinician)
+    practised(straw(due, clinician))
     rounds.digests()
     assert not mail.outbox
     clock(datetime(2026, 11, 23, 7, 30, tzinfo=UTC))
@@ -189,8 +191,9 @@ def test_the_digest_comes_on_monday_morning_once(clinic, clinician, clock):
     rounds.digests()
     (sent,) = mail.outbox
     assert sent.to == ["odalys@saltmarsh.example"]
-    assert "1 of your 1 clients need you" in sent.body
-    assert "Mine Inneed" in sent.body
+    assert "2 of your 2 clients need you" in sent.body
+    # the most pressing first, whatever the alphabet has
+    assert sent.body.index("Stop: Mine Inneed") < sent.body.index("Decision due: Abel Due")
     assert "Somebody Elses" not in sent.body
 
 
