@@ -236,7 +236,7 @@ def test_a_remembered_device_opens_its_session_without_a_network(page, line, per
     page.get_by_label("Remember me on this device").check()
     page.keyboard.press("Enter")
     page.locator("[data-ready]").wait_for(state="attached")
-    page.wait_for_function("navigator.serviceWorker.controller !== null")
+    page.wait_for_function("() => navigator.serviceWorker.controller !== null")
     page.reload()  # now through the worker, which keeps what it fetched
     page.locator("[data-ready]").wait_for(state="attached")
     line.down()

@@ -24,6 +24,7 @@ from web.practice.urls import websocket_urlpatterns
 from web.programmes.actions import publish_document
 from web.programmes.models import Programme
 from web.review.models import Decision, Note
+from web.review.unsubscribing import off_link
 from web.sound.consumers import NOT_YOURS
 
 IN, AWAY, NOT_THERE = "in", "to the sign-in page", "not there"
@@ -72,6 +73,8 @@ ACCESS = {
     "review:board": ("get", CLINICIANS),
     "review:undo_last": ("post", CLINICIANS),
     "review:rules": ("get", CLINICIANS_OWN),
+    # the signed link is the key, and the page names nobody
+    "review:reminders_off": ("get", EVERYBODY),
     "review:audit": ("get", CLINICIANS),
     "review:audit_dictionary": ("get", CLINICIANS),
     "review:practice_schema": ("get", CLINICIANS),
@@ -147,6 +150,8 @@ def arguments(name, person, task):
         return []
     if short == "undo":
         return [person.pk, a_decision(task).pk]
+    if name == "review:reminders_off":
+        return [off_link(person).split("/")[-2]]
     if short in NOTES:
         return [person.pk, a_note(person, by=task.programme.published_by).pk]
     if space == "review" and short in OF_THE_CLINIC:

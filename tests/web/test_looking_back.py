@@ -219,6 +219,14 @@ def test_states_before_there_is_anything(as_clinician, person, clinician):
     assert "Nothing was measured from" in shown(as_clinician, person, "").content.decode()
 
 
+def test_what_was_only_told_is_said_to_be_that(as_clinician, person, clinician):
+    programme = publish_anyway(person, simple_document(item("lips_stretch")), by=clinician)
+    trial(programme.tasks.get(), source=Trial.Source.TOLD, total_s=None, figures={"reps": 5})
+    page = shown(as_clinician, person).content.decode()
+    assert "told or ticked off, not measured" in page
+    assert "to begin" not in page
+
+
 def traced(task, moment, cents):
     made = trial(
         task, performed_at=moment, total_s=len(cents) * 0.02,

@@ -4,7 +4,9 @@ import uuid
 from datetime import UTC, datetime, timedelta
 
 import pytest
+from django.conf import settings
 from django.core import mail
+from django.test import Client as Browser
 from django.urls import reverse
 from django.utils import timezone
 from procrastinate.contrib.django import app
@@ -17,6 +19,7 @@ from web.clients.models import Client, Stop
 from web.review import rounds
 from web.review.messages import write_to
 from web.review.models import Message
+from web.review.unsubscribing import off_link
 
 
 @pytest.fixture
@@ -62,7 +65,27 @@ def test_a_missed_day_is_reminded_of_once_in_the_clients_morning(reached, clinic
     (sent,) = mail.outbox
     assert sent.to == ["tamsin@saltmarsh.example"]
     assert "yesterday’s practice is not there yet" in sent.body
-    assert "rather have none" in sent.body
+    assert "/reminders/off/" in sent.body
+
+
+def test_the_link_in_it_turns_them_off_after_one_question(reached):
+    link = off_link(reached).removeprefix(settings.SITE_URL)
+    asked = Browser().get(link).content.decode()
+    assert "Turn the reminders off?" in asked
+    assert "Tamsin" not in asked
+    reached.refresh_from_db()
+    assert reached.reminders
+    before = reached.edition
+    assert "They are off from now on" in Browser().post(link).content.decode()
+    reached.refresh_from_db()
+    assert (reached.reminders, reached.edition) == (False, before + 1)
+
+
+@pytest.mark.parametrize("token", ["x", "MQ:1abc:forged"])
+def test_a_link_that_we_did_not_make_turns_nothing_off(reached, token):
+    assert Browser().post(f"/reminders/off/{token}/").status_code == 404
+    reached.refresh_from_db()
+    assert reached.reminders
 
 
 NOT_REMINDED = {

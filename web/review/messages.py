@@ -9,6 +9,7 @@ from web.clients.models import Client
 
 from .jobs import send_message
 from .models import Message
+from .unsubscribing import off_link
 from .wording import MESSAGES
 
 
@@ -32,7 +33,7 @@ def write_to(client: Client, kind: Message.Kind, *, by=None) -> Message | None:
     to = address_of(client)
     if to is None:
         return None
-    words = MESSAGES[kind].format(name=client.name, clinic=client.clinic.name)
+    words = MESSAGES[kind].format(name=client.name, clinic=client.clinic.name, off=off_link(client))
     today = timezone.localdate(timezone=client.zone)
     try:
         with transaction.atomic():

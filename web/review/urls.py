@@ -2,12 +2,13 @@
 
 from django.urls import path
 
-from .views import board, client, compare, data, decide, field, notes
+from .views import board, client, compare, data, decide, field, notes, reminders
 
 app_name = "review"
 urlpatterns = [
     path("board/", board.board, name="board"),
     path("board/undo/", board.undo_last, name="undo_last"),
+    path("reminders/off/<str:token>/", reminders.reminders_off, name="reminders_off"),
     path("practice-without-names/", data.audit, name="audit"),
     path("practice-without-names/columns.csv", data.audit_dictionary, name="audit_dictionary"),
     path("practice.schema.json", data.practice_schema, name="practice_schema"),

@@ -2,22 +2,19 @@
 
 from collections import defaultdict
 from dataclasses import dataclass, replace
-from datetime import date, datetime, time, timedelta
+from datetime import date, timedelta
 from statistics import fmean
 from urllib.parse import urlencode
 
-from django.db.models import Q
-
 from web.catalogue.queries import every_task
-from web.practice.models import Mark, Session, Trial
-from web.sound.models import Calibration
+from web.practice.models import Mark, Trial
 
-from ..deciding.cases import due_by_doses
 from . import figures
+from .around import around
 from .bed import Bed, Shown, bed_of
 from .closeup import CloseUp, close_up
 from .series import Row, Series, rows_of, series_of
-from .sittings import Sitting, device_of, session_of, sittings_of, week_of
+from .sittings import Sitting, session_of, sittings_of, week_of
 
 SESSIONS, WEEKS, NOTES = "session", "week", "note"
 #: How far back one picture goes, by how it is gathered; and the least it spans.
@@ -112,7 +109,7 @@ def page_for(client, asked: Asked, *, today: date) -> Page | None:
     chosen = _chosen(sittings, asked, first, last)
     course = figures.course_for(series, rows, today=today, zone=zone)
     efforts = efforts_of(client, drawn, zone)
-    around = _around(client, rows, first, last, zone, today)
+    surroundings = around(client, rows, first, last, zone, today)
     beds = []
     for each in drawn:
         own_rows = rows if each is series else [row for row in read if row.task in each.asked]
@@ -131,7 +128,7 @@ def page_for(client, asked: Asked, *, today: date) -> Page | None:
                 for one in gathered
             },
             efforts=_mean_efforts(efforts, own_rows, zone, weekly=asked.by == WEEKS),
-            **around,
+            **surroundings,
         )
         bed = bed_of(
             gathered, shown, title=each.title, height=NOTE_HEIGHT if len(drawn) > 1 else 300
@@ -280,67 +277,6 @@ def _mean_efforts(efforts, rows, zone, *, weekly):
         if session in week:
             found[week[session] if weekly else session].append(value)
     return {key: fmean(values) for key, values in found.items()}
-
-
-def _around(client, rows, first, last, zone, today):
-    """What stands around the reeds: where series break, versions, and days missed."""
-    begins = datetime.combine(first, time(), zone)
-    ends = datetime.combine(last + timedelta(days=1), time(), zone)
-    versions = list(
-        client.programmes.order_by("version").values_list(
-            "version", "published_at", "document__dose"
-        )
-    )
-    doses = [(at.astimezone(zone).date(), dose) for _, at, dose in versions]
-    practised = {
-        at.astimezone(zone).date()
-        for at in Session.objects.filter(client=client, begun_at__gte=begins, begun_at__lt=ends)
-        .exclude(sort="extra")
-        .values_list("begun_at", flat=True)
-    } | {row.at.astimezone(zone).date() for row in rows}
-    due = due_by_doses(doses, min(today, last + timedelta(days=1)))
-    pauses = client.stops.filter(pauses=True).filter(Q(cleared_at=None) | Q(cleared_at__gte=begins))
-    paused = [
-        (said.astimezone(zone).date(), cleared.astimezone(zone).date() if cleared else today)
-        for said, cleared in pauses.values_list("said_at", "cleared_at")
-    ]
-    return {
-        "breaks": sorted(_device_changes(rows, zone) + _calibrations(client, rows, first, last)),
-        "versions": [
-            (day, f"programme {number}")
-            for (number, *_), (day, _) in zip(versions, doses, strict=True)
-        ],
-        "missed": [
-            day
-            for day in due
-            if day not in practised and not any(start <= day <= end for start, end in paused)
-        ],
-    }
-
-
-def _device_changes(rows, zone):
-    found, before = [], None
-    for row in rows:
-        device = device_of(row)
-        if device and before and device != before:
-            day = row.at.astimezone(zone).date()
-            found.append(
-                (day, f"new microphone, {row.capture.get('device', '')}: level starts anew", True)
-            )
-        before = device or before
-    return found
-
-
-def _calibrations(client, rows, first, last):
-    """Of the devices that these trials were heard through."""
-    devices = {row.capture.get("device") for row in rows} - {None, ""}
-    made = Calibration.objects.filter(
-        clinic=client.clinic, device__in=devices, made_on__gte=first, made_on__lte=last
-    )
-    return [
-        (day, f"{device} calibrated: level starts anew", True)
-        for day, device in made.values_list("made_on", "device")
-    ]
 
 
 def _close_up(client, chosen):

@@ -25,12 +25,14 @@ def client(request, pk):
     task = held_task(programme) if programme else None
     mark_read(seen, by=request.user)
     today = timezone.now().astimezone(seen.zone).date()
+    page = page_for(seen, _asked(request.GET), today=today)
     context = {
         "client": seen,
+        "told_only": page is None and seen.trials.exists(),
         "programme": programme,
         "task": task,
         "note": note_name(task) if task else None,
-        "page": page_for(seen, _asked(request.GET), today=today),
+        "page": page,
         "next": [
             {
                 "title": each.title,
