@@ -1,17 +1,19 @@
 """The demo clinic: the same on every load, and loaded once."""
 
-from datetime import date
+from datetime import UTC, date, datetime
 
 import pytest
 from django.core import serializers
 from django.core.management import call_command
+from django.test import Client as Browser
 
-from web.accounts.models import Clinic
+from web.accounts.models import Clinic, User
 from web.clients.models import Client
 from web.demo import people
 from web.demo.loader import load_demo
 from web.practice.models import Trace, Trial
 from web.programmes.models import PrescribedTask, Programme
+from web.review.standing import standings
 
 TODAY = date(2026, 11, 9)
 FEW = tuple(person for person in people.PEOPLE if person.name in ("Dov Penhallow", "Fenn Abara"))
@@ -62,3 +64,30 @@ def test_its_tries_lie_in_the_past_and_were_measured(short_demo):
     assert measured.exists()
     assert all(trial.performed_at.date() < TODAY for trial in measured)
     assert all(trial.total_s and trial.snr_db for trial in measured)
+
+
+#: Story → the step that it is there to show; None is "on course".
+SHOWS = {
+    "choir-f4": "check_in", "lens-d4": "taper_on", "swim-g4": "stop_and_refer", "oars-a2": "swap",
+    "tower-a2": "advance", "sail-a3": None,
+}  # fmt: skip
+
+
+@pytest.mark.django_db
+@pytest.mark.parametrize("code", SHOWS)
+def test_a_story_shows_what_it_is_there_to_show_and_every_page_of_it_opens(code, monkeypatch):
+    person = next(each for each in people.PEOPLE if each.code == code)
+    monkeypatch.setattr("web.demo.loader.PEOPLE", (person,))
+    now = datetime(2026, 11, 25, 9, 0, tzinfo=UTC)
+    monkeypatch.setattr("django.utils.timezone.now", lambda: now)
+    load_demo(now.date())
+    client = Client.objects.get()
+    proposed = standings([client], now=now)[client.pk].proposed
+    assert (proposed[0]["step"] if proposed else None) == SHOWS[code]
+    browser = Browser()
+    browser.force_login(
+        User.objects.get(username="imre"), "django.contrib.auth.backends.ModelBackend"
+    )
+    here = f"/clients/{client.pk}/"
+    for path in ("", "?by=week", "?by=note", "compare/?kind=session", "field/", "fhir.json"):
+        assert browser.get(here + path).status_code == 200, path

@@ -83,6 +83,8 @@ def test_days_in_the_wrong_order_are_said(as_clinician, person, told):
     said = {"kind": "progress", "first": "2026-11-20", "last": "2026-11-01"}
     response = as_clinician.post(reverse("review:new_note", args=[person.pk]), said)
     assert "lies before the first." in response.content.decode()
+    said = {"kind": "progress", "first": "0001-01-01", "last": "9999-12-31"}
+    assert as_clinician.post(reverse("review:new_note", args=[person.pk]), said).status_code == 400
     said = {"kind": "progress", "first": "yesterday"}
     response = as_clinician.post(reverse("review:new_note", args=[person.pk]), said)
     assert "Write the first day as 2026-11-25." in response.content.decode()

@@ -153,6 +153,13 @@ def test_days_that_cannot_be_are_said(as_clinician, two_people):
     )
 
 
+@pytest.mark.parametrize("day", ["0001-01-01", "9999-12-31", "", "2026-02-30"])
+def test_the_ends_of_the_calendar_are_no_days(as_clinician, two_people, day):
+    response = audit(as_clinician, first=day, last=day)
+    assert response.status_code == 400
+    assert "Write the first day as 2026-11-25." in response.content.decode()
+
+
 def test_the_dictionary_goes_with_it(as_clinician):
     response = as_clinician.get(reverse("review:audit_dictionary"))
     told = rows(response.content.decode())

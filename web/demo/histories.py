@@ -26,6 +26,7 @@ from web.programmes.models import PrescribedTask, Programme
 from web.programmes.queries import note_hz, target_of
 from web.review import taper
 from web.review.models import Decision
+from web.sound.wording import TOO_LOUD
 
 from .stories import POWER, Line, Story
 
@@ -59,7 +60,8 @@ class Historian:
             programme = versions[bisect_right(starts, day) - 1][1]
             dose = dose_of(programme.document)
             due = [slot for slot in due_slots(dose, until=day) if slot.day == day]
-            for number in range(len(due)):
+            # what the story is about happens on its day, due or not
+            for number in range(len(due) or int(back in self._must())):
                 if self.rng.random() < self.story.keeps or back in self._must():
                     self._session(programme, day, back, number)
         self._weekly()
@@ -241,7 +243,8 @@ class Historian:
                 level_mean_dbfs=round(-30 + (level_db or 0.0) + rng.normal(0, 0.5), 2),
                 level_db=level_db, snr_db=9.0 if noisy else 38.0,
                 breaks=[{"start_s": round(a, 2), "end_s": round(b, 2)} for a, b in breaks],
-                reasons=["noisy"] if noisy else [], recording_s=round(held_s + 1.4, 2),
+                reasons=[reason.value for reason in TOO_LOUD] if noisy else [],
+                recording_s=round(held_s + 1.4, 2),
                 sample_rate_hz=48_000, noise_floor_dbfs=-42.0 if noisy else -66.0,
                 capture={"device": self._device(back), "browser": "tablet browser"},
             )

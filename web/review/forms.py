@@ -1,13 +1,28 @@
 """What a clinician types while reviewing."""
 
 from dataclasses import asdict
+from datetime import date
 
 from django import forms
+from django.core.validators import MaxValueValidator, MinValueValidator
 
 from reedcore.decisions import RANGES, Settings
 from web.ui.forms import DescribedForm
 
 from .wording import SETTING_NAMES
+
+#: No day of practice lies outside; beyond them lie the ends of the calendar.
+FIRST_DAY, LAST_DAY = date(2000, 1, 1), date(2199, 12, 31)
+
+
+class DayField(forms.DateField):
+    """A day on which somebody can have practised."""
+
+    def __init__(self, name, **kwargs):
+        words = f"Write the {name} day as 2026-11-25."
+        usual = [MinValueValidator(FIRST_DAY, words), MaxValueValidator(LAST_DAY, words)]
+        errors = {"invalid": words, "required": words}
+        super().__init__(validators=usual, error_messages=errors, **kwargs)
 
 
 class RulesForm(DescribedForm, forms.Form):

@@ -21,6 +21,7 @@ from web.clients.queries import client_seen_by
 
 from .. import exports
 from ..audit import audit_rows
+from ..forms import DayField
 
 CSV = "text/csv; charset=utf-8"
 #: So much of a file is kept in memory before it goes to the disk.
@@ -99,8 +100,8 @@ def fhir_json(request, pk):
 class DaysForm(forms.Form):
     """From when to when."""
 
-    first = forms.DateField(error_messages={"invalid": "Write the first day as 2026-11-25."})
-    last = forms.DateField(error_messages={"invalid": "Write the last day as 2026-11-25."})
+    first = DayField("first")
+    last = DayField("last")
 
     def clean(self):
         """In their order."""

@@ -15,6 +15,7 @@ from web.accounts.access import clinician_only
 from web.clients.queries import client_seen_by
 from web.ui.pdf import pdf_of
 
+from ..forms import DayField
 from ..models import Note
 from ..wording import PARTS
 from ..writing import actions
@@ -43,12 +44,8 @@ class NewForm(forms.Form):
 
     kind = forms.ChoiceField(choices=Note.Kind.choices)
     session = forms.UUIDField(required=False)
-    first = forms.DateField(
-        required=False, error_messages={"invalid": "Write the first day as 2026-11-25."}
-    )
-    last = forms.DateField(
-        required=False, error_messages={"invalid": "Write the last day as 2026-11-25."}
-    )
+    first = DayField("first", required=False)
+    last = DayField("last", required=False)
 
 
 @clinician_only
