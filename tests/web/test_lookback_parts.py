@@ -26,7 +26,7 @@ def row(days=0, seconds=8.0, *, minute=0, session=None, **more):
         key=uuid.uuid4(), task=1, session=session, at=MONDAY + timedelta(days=days, minutes=minute),
         source="microphone", outcome="met", set_s=None, total_s=seconds, steady_s=None,
         error_cents=None, end_error_cents=None, spread_cents=None, share_on_pitch=None,
-        level_db=None, breaks=[], figures={}, parts=[], capture={}, place="home",
+        level_db=None, breaks=[], figures={}, parts=[], capture={},
         since_medication_h=None,
     )  # fmt: skip
     return plain._replace(**more)

@@ -20,6 +20,8 @@ RATE = 16_000
 CLIP = speak(HeldVoice(Voiced(seconds=5.3, pitch_hz=174.61)), rate_hz=RATE)
 SOUND = np.round(CLIP.samples * 32767).astype("<i2")
 BLOCK = 4_000
+#: For a busy machine; whatever is there already costs none of it.
+PATIENCE_S = 60
 
 
 class Line:
@@ -35,7 +37,7 @@ class Line:
         self.line = WebsocketCommunicator(application, path, headers)
 
     async def open(self, key, **changes):
-        await self.line.connect()
+        await self.line.connect(timeout=PATIENCE_S)
         await self.say(type="begin", **{"key": key, "rate": RATE, "source": "simulated", **changes})
         return self
 
@@ -49,13 +51,13 @@ class Line:
     async def hear(self, kind):
         """The next message of a kind; what comes on the way to it is passed over."""
         while True:
-            message = json.loads(await self.line.receive_from(timeout=10))
+            message = json.loads(await self.line.receive_from(timeout=PATIENCE_S))
             if message["type"] == kind:
                 return message
             assert message["type"] in ("ready", "frames"), message
 
     async def tear(self):
-        await self.line.disconnect()
+        await self.line.disconnect(timeout=PATIENCE_S)
 
     async def send_all(self):
         for first in range(0, len(SOUND), BLOCK):
@@ -215,10 +217,10 @@ BAD = {
 def test_nonsense_closes_the_line_and_saves_nothing(line, message):
     async def story():
         page = line().line
-        await page.connect()
+        await page.connect(timeout=PATIENCE_S)
         await page.send_to(**message)
         assert (await page.receive_output())["code"] == 4400
-        await page.disconnect()
+        await page.disconnect(timeout=PATIENCE_S)
 
     run(story)
     assert not Trial.objects.exists()

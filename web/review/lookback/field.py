@@ -15,6 +15,8 @@ from reedcore.progress.range_profile import FRAME_S
 from web.clients.derived import derived
 from web.practice.models import Trace
 
+from .sittings import device_named
+
 WIDTH, LEFT, RIGHT, TOP, GROUND = 1216, 64, 1200, 16, 392
 HEIGHT = 470
 #: A cell that was visited for less is a slip of the tracking.
@@ -24,6 +26,7 @@ DENSITIES = (0.2, 1.0, 5.0, 20.0, 60.0)
 #: Outlines of more months would lie on each other.
 OUTLINES = 4
 LEAST_NOTES, LEAST_DB = 24, 30
+UNNAMED = "a device that was not named"
 
 
 @dataclass(frozen=True)
@@ -113,7 +116,7 @@ def heard_by_device(client) -> list[Heard]:
     )  # fmt: skip
     gathered, references, used = defaultdict(list), {}, {}
     for packed, at, capture, mean_dbfs, level_db in rows:
-        device = device_of_capture(capture)
+        device = device_named(capture) or UNNAMED
         used[device] = at
         gathered[device].append((at.astimezone(client.zone).date().replace(day=1), packed))
         if mean_dbfs is not None and level_db is not None:
@@ -127,12 +130,6 @@ def heard_by_device(client) -> list[Heard]:
         unit = "dB against the comfortable voice" if device in references else "dBFS as recorded"
         found.append(Heard(device, unit, months))
     return sorted(found, key=lambda each: used[each.device], reverse=True)
-
-
-def device_of_capture(capture: dict) -> str:
-    """The microphone it came through, in words."""
-    named = [capture.get(name, "") for name in ("device", "browser")]
-    return ", ".join(part for part in named if part) or "a device that was not named"
 
 
 def _profile(packed, reference_dbfs, a4_hz):

@@ -72,7 +72,6 @@ class Page:
     close: CloseUp | None
     tries: list[dict]
     place: str
-    provisional: bool
 
     @property
     def arrows(self) -> list[tuple[str, str, str]]:
@@ -160,7 +159,6 @@ def page_for(client, asked: Asked, *, today: date) -> Page | None:
         close=_close_up(client, chosen),
         tries=tries,
         place=place,
-        provisional=bool(course.baseline and course.baseline.provisional),
     )
 
 

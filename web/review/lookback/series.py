@@ -38,14 +38,12 @@ class Row(NamedTuple):
     figures: dict
     parts: list
     capture: dict
-    place: str | None
     since_medication_h: float | None
 
 
 _COLUMNS = [
     {
         "at": "performed_at",
-        "place": "session__place",
         "since_medication_h": "session__hours_since_medication",
     }.get(name, name)
     for name in Row._fields

@@ -76,7 +76,12 @@ def sittings_of(
 
 def device_of(row: Row) -> str:
     """The microphone and browser it was heard through; empty where none was named."""
-    named = (row.capture.get("device", ""), row.capture.get("browser", ""))
+    return device_named(row.capture)
+
+
+def device_named(capture: dict) -> str:
+    """The same, of what a browser told."""
+    named = (capture.get("device", ""), capture.get("browser", ""))
     return ", ".join(part for part in named if part)
 
 
