@@ -9,6 +9,7 @@ import json
 import os
 import time
 import uuid
+from collections.abc import Callable
 from datetime import timedelta
 from statistics import median
 
@@ -70,18 +71,21 @@ def fill() -> tuple[User, Client]:
     return user, one
 
 
-def timed(browser: Browser, path: str) -> tuple[float, int]:
+def timed(
+    browser: Browser, path: str, *, times: int = 9, before: Callable[[], object] = lambda: None
+) -> tuple[float, int]:
     """Milliseconds of server time (the middle of several), and the number of queries."""
+    before()
     browser.get(path)
     taken = []
-    for _ in range(9):
+    for _ in range(times):
+        before()
         begun = time.perf_counter()
         response = browser.get(path)
         taken.append(1000 * (time.perf_counter() - begun))
         assert response.status_code == 200, path  # noqa: S101
-    with CaptureQueriesContext(
-        connection,
-    ) as queries:
+    before()
+    with CaptureQueriesContext(connection) as queries:
         browser.get(path)
     return median(taken), len(queries)
 

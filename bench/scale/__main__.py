@@ -6,49 +6,25 @@ In a database of its own, made for the run and dropped after it; 2 million tries
 from __future__ import annotations
 
 import json
-import os
 import time
 from pathlib import Path
-from statistics import median, quantiles
 from typing import Any
 
-import django
+from django.db import connection
 
-os.environ.setdefault("DJANGO_SETTINGS_MODULE", "web.config.settings.test")
-django.setup()
+# readies Django before anything below is imported
+from bench.pages import Browser, timed
+from web.practice.models import Trial
+from web.review.models import Standing
 
-from django.db import connection  # noqa: E402
-from django.test import Client as Browser  # noqa: E402
-from django.test.utils import CaptureQueriesContext  # noqa: E402
-
-from web.practice.models import Trial  # noqa: E402
-from web.review.models import Standing  # noqa: E402
-
-from . import load  # noqa: E402
-from .page import put  # noqa: E402
+from . import load
+from .page import put
 
 ROOT = Path(__file__).resolve().parents[2]
 #: Clients in the whole database at each size; the first is the looked-at clinic alone.
 SIZES = (load.CLINIC_SIZE, 232, 2000)
 TIMES = 15
 Row = dict[str, Any]
-
-
-def measured(browser: Browser, path: str, *, before=lambda: None) -> tuple[float, float, int]:
-    """The middle and the slowest tenth in milliseconds, and the queries."""
-    before()
-    browser.get(path)
-    taken = []
-    for _ in range(TIMES):
-        before()
-        begun = time.perf_counter()
-        response = browser.get(path)
-        taken.append(1000 * (time.perf_counter() - begun))
-        assert response.status_code == 200, path  # noqa: S101
-    before()
-    with CaptureQueriesContext(connection) as queries:
-        browser.get(path)
-    return median(taken), quantiles(taken, n=10)[-1], len(queries)
 
 
 def stale() -> None:
@@ -68,10 +44,8 @@ def at_this_size(looked: load.Looked) -> list[Row]:
         ("client's results", one, lambda: None),
         ("client's results by week", f"{one}?by=week", lambda: None),
     ):
-        middle, slow, queries = measured(browser, path, before=before)
-        rows.append(
-            {"page": name, "ms": round(middle, 1), "p90_ms": round(slow, 1), "queries": queries}
-        )
+        middle, queries = timed(browser, path, times=TIMES, before=before)
+        rows.append({"page": name, "ms": round(middle, 1), "queries": queries})
     return rows
 
 

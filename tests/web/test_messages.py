@@ -105,7 +105,7 @@ def test_nobody_is_reminded(reached, clinician, clock, who):
     assert not reminders()
 
 
-def test_who_practised_yesterday_or_is_paused_is_not_reminded(reached, clinician, clock):
+def test_who_practised_yesterday_is_not_reminded(reached, clinician, clock):
     programme = straw(reached, clinician)
     practised(programme, days=range(9, 1, -1))
     clock(morning())

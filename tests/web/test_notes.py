@@ -136,7 +136,9 @@ def test_what_is_written_is_kept_and_two_do_not_overwrite_each_other(as_clinicia
     assert (note.words["said"], note.edition) == ("One", 2)
     late = as_clinician.post(url_of(note), {**said, "said": "Mine"})
     assert late.status_code == 409
-    assert ">Mine</textarea>" in late.content.decode()  # nothing of it is lost
+    page = late.content.decode()
+    assert ">Mine</textarea>" in page  # nothing of it is lost
+    assert "Theirs: One" in page
     note.refresh_from_db()
     assert note.words["said"] == "One"
 
@@ -177,6 +179,20 @@ def test_a_signed_note_can_be_added_to_and_a_draft_not(as_clinician, person, tol
     page = as_clinician.post(url, {"words": "The straw was\nreplaced."}, follow=True)
     assert "replaced." in page.content.decode()
     assert note.addenda.count() == 1
+
+
+def test_nothing_is_cut_off_in_silence(as_clinician, person, told):
+    note = draft(as_clinician, person, "session", session=told.pk)
+    long = "x" * 20_001
+    response = as_clinician.post(url_of(note), {"said": long, "edition": 1})
+    assert response.status_code == 400
+    assert f">{long}</textarea>" in response.content.decode()
+    note.refresh_from_db()
+    assert note.edition == 1
+    sign(as_clinician, note)
+    response = as_clinician.post(url_of(note, "add_to_note"), {"words": long})
+    assert f">{long}</textarea>" in response.content.decode()
+    assert not note.addenda.exists()
 
 
 def test_a_draft_can_be_thrown_away(as_clinician, person, told):

@@ -10,10 +10,11 @@ from reedcore.formats.audit_csv import AuditRow
 from web.catalogue.tasks import shipped_tasks
 from web.practice.models import Trial
 
+from .clock import part_of_day
 from .exports import breaks_of
 
 _COLUMNS = (
-    "client", "performed_at", "task__programme__version", "task__programme__document__school",
+    "performed_at", "task__programme__version", "task__programme__document__school",
     "task__task_code", "task__sound", "task__measure", "task__note_midi", "task__target_s", "set_s",
     "source", "total_s", "steady_s", "error_cents", "spread_cents", "breaks", "level_db", "outcome",
 )  # fmt: skip
@@ -25,17 +26,15 @@ def audit_rows(clinic, *, first: date, last: date) -> Iterator[AuditRow]:
     """The tries of these days, person by person, deliberate poor ones left out."""
     people = list(clinic.clients.all())
     secrets.SystemRandom().shuffle(people)
-    number = {client.pk: place for place, client in enumerate(people, start=1)}
-    by_key = {client.pk: client for client in people}
     trials = Trial.objects.filter(client__in=people).exclude(role="poor")
     began = dict(trials.values_list("client").annotate(at=Min("performed_at")).order_by())
     begins = datetime.combine(first, time(), clinic.zone)
     ends = datetime.combine(last + timedelta(days=1), time(), clinic.zone)
     within = trials.filter(performed_at__gte=begins, performed_at__lt=ends)
-    for place in sorted(by_key, key=number.__getitem__):
-        rows = within.filter(client=place).order_by("performed_at", "key")
+    for number, client in enumerate(people, start=1):
+        rows = within.filter(client=client).order_by("performed_at", "key")
         for row in rows.values_list(*_COLUMNS).iterator(chunk_size=AT_A_TIME):
-            yield _row(row, by_key[place], number[place], began[place])
+            yield _row(row, client, number, began[client.pk])
 
 
 def _task(code, sound):
@@ -47,7 +46,7 @@ def _task(code, sound):
 
 def _row(row, client, number, began):
     (
-        _, at, version, school, code, sound, measure, midi, target_s, set_s, source, total_s,
+        at, version, school, code, sound, measure, midi, target_s, set_s, source, total_s,
         steady_s, error, spread, breaks, level, outcome,
     ) = row  # fmt: skip
     local = at.astimezone(client.zone)
@@ -58,7 +57,7 @@ def _row(row, client, number, began):
         diagnosis=client.diagnosis,
         school=school or "",
         day=(local.date() - began.astimezone(client.zone).date()).days,
-        part_of_day="morning" if local.hour < 12 else "afternoon" if local.hour < 17 else "evening",
+        part_of_day=part_of_day(local.hour),
         programme_version=version,
         task=_task(code, sound),
         measure=measure,

@@ -223,7 +223,7 @@ def _breaks(shown):
 def _ticks(top, scale, figure):
     every = next(step for step in (1, 2, 5, 10, 20, 50, 100) if top / step <= 6 or step == 100)
     values = list(range(every, int(top) + 1, every))
-    unit = {"s": " s", "%": " %", "semitones": " st"}[figure.unit]
+    unit = f" {figure.short_unit}"
     return [(f"{value}{unit if value == values[-1] else ''}", scale.y(value)) for value in values]
 
 

@@ -42,7 +42,7 @@ class Line:
 
 
 def choices(
-    kind: str, sittings: list[Sitting], sheets: list[Baseline], zone
+    kind: str, sittings: list[Sitting], sheets: list[Baseline], zone, *, unit: str
 ) -> list[tuple[str, str]]:
     """What can be chosen, the oldest first: (code, name)."""
     if kind == SHEET:
@@ -52,7 +52,7 @@ def choices(
         ]
     if kind == SESSION:
         return [
-            (str(each.standing.key), f"{each.on:%a %-d %b %Y}, {each.value:.1f}")
+            (str(each.standing.key), f"{each.on:%a %-d %b %Y}, {each.value:.1f} {unit}")
             for each in sittings
             if each.value is not None
         ]
@@ -96,8 +96,7 @@ def lines_of(series: Series, one: Side, other: Side, *, limit, efforts) -> list[
         limit: of the series' first sessions; None where it is not known.
         efforts: (mean effort of the one, of the other), each None where nobody was asked.
     """
-    unit = series.figure.unit
-    unit = " %" if unit == "%" else f" {unit}"
+    unit = f" {series.figure.unit}"
 
     def values(side):
         found = (series.figure.of(row, series.counts) for row in side.rows)

@@ -93,6 +93,11 @@ class Field:
     top: int = TOP
     ground: int = GROUND
 
+    @property
+    def short_unit(self) -> str:
+        """dB, or dBFS where there is no comfortable voice to hold it against."""
+        return self.unit.split()[0]
+
 
 @dataclass(frozen=True)
 class Heard:

@@ -45,7 +45,7 @@ def lines_of(
         rows: every trial of it, oldest first.
         efforts: (session, day, 1 to 10) as they were said after it.
     """
-    unit = {"%": "%", "semitones": "st"}.get(series.figure.unit, "s")
+    unit = series.figure.short_unit
     found = [
         _line(
             "value",

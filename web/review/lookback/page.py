@@ -244,10 +244,9 @@ def _series_steps(every, series, asked):
 
 def _title(sitting, series, *, weekly):
     when = f"week of {sitting.on:%-d %b}" if weekly else f"{sitting.on:%a %-d %b}"
-    unit = {"s": " s", "%": " %", "semitones": " semitones"}[series.figure.unit]
     if sitting.value is None:
         return f"{when}: nothing was measured"
-    told = [f"{when}: {sitting.value:.1f}{unit}"]
+    told = [f"{when}: {sitting.value:.1f} {series.figure.unit}"]
     told.append(f"the middle of {len(sitting.rows)}" if len(sitting.rows) > 1 else "one try")
     if sitting.judged:
         told.append(f"{sitting.met} of {sitting.judged} on target")

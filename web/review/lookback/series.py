@@ -58,6 +58,11 @@ class Figure:
     unit: str
     better: Better
 
+    @property
+    def short_unit(self) -> str:
+        """Where there is little room."""
+        return "st" if self.unit == "semitones" else self.unit
+
     def of(self, row: Row, counts: str) -> float | None:
         """Its value in one trial; None where it was not measured."""
         if self.name == "span":

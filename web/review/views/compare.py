@@ -37,7 +37,9 @@ def compare(request, pk):
     rows = rows_of(seen, [series]) if series else []
     sittings = sittings_of(series, rows, zone) if series else []
     sheets = list(seen.baselines.order_by("begun_at").prefetch_related("trials"))
-    found = comparing.choices(kind, sittings, sheets, zone)
+    found = comparing.choices(
+        kind, sittings, sheets, zone, unit=series.figure.unit if series else ""
+    )
     codes = [code for code, _ in found]
     chosen = [
         asked.get(name) if asked.get(name) in codes else codes[place] if codes else ""

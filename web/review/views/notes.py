@@ -29,6 +29,13 @@ USUAL = {
 }
 SESSIONS_OFFERED = 12
 LONGEST_PART = 20_000
+TOO_LONG = (
+    f"A part holds at most {LONGEST_PART} letters. Nothing was saved; shorten it and save again."
+)
+MEANWHILE = (
+    "Somebody else has saved this note meanwhile. Yours stands in the fields, theirs under each: "
+    "compare the two, then save again."
+)
 #: The page's stylesheet does not reach into a drawing on paper.
 CHART_STYLE = (
     "<style>.water{fill:#dbe8e4}.surface{stroke:#5e9494;stroke-width:3;fill:none}"
@@ -115,10 +122,10 @@ def note(request, pk, note):
     seen, found = _found(request, pk, note)
     typed = found.words
     if request.method == "POST":
-        typed = {
-            code: request.POST.get(code, "")[:LONGEST_PART].replace("\x00", "")
-            for code, _ in _parts(found)
-        }
+        typed = {code: request.POST.get(code, "").replace("\x00", "") for code, _ in _parts(found)}
+        if any(len(words) > LONGEST_PART for words in typed.values()):
+            messages.error(request, TOO_LONG)
+            return render(request, "review/note.html", _context(seen, found, typed), status=400)
         try:
             actions.save_note(found, words=typed, edition=_edition(request))
         except actions.Signed:
@@ -126,13 +133,12 @@ def note(request, pk, note):
                 request, "It was signed meanwhile, and stays as it is. Add to it instead."
             )
         except actions.ChangedMeanwhile:
-            words = "Somebody else has saved this note meanwhile. What you wrote is here: compare"
             found.refresh_from_db()
-            messages.error(request, f"{words} the two, then save again.")
-            return render(request, "review/note.html", _context(seen, found, typed), status=409)
+            messages.error(request, MEANWHILE)
+            context = _context(seen, found, typed, theirs=found.words)
+            return render(request, "review/note.html", context, status=409)
         else:
             messages.success(request, "Saved.")
-            return redirect("review:note", pk=pk, note=found.pk)
         return redirect("review:note", pk=pk, note=found.pk)
     return render(request, "review/note.html", _context(seen, found, typed))
 
@@ -175,10 +181,14 @@ def discard(request, pk, note):
 @require_POST
 def add(request, pk, note):
     """Adds to a signed note."""
-    _, found = _found(request, pk, note)
-    words = request.POST.get("words", "").strip()[:LONGEST_PART].replace("\x00", "")
+    seen, found = _found(request, pk, note)
+    words = request.POST.get("words", "").strip().replace("\x00", "")
     if not found.signed_at:
         messages.error(request, "It is still a draft: write in it directly.")
+    elif len(words) > LONGEST_PART:
+        context = {**_context(seen, found, found.words), "addendum": words}
+        messages.error(request, TOO_LONG)
+        return render(request, "review/note.html", context, status=400)
     elif not words:
         messages.error(request, "Write what is to be added.")
     else:
@@ -220,12 +230,17 @@ def _edition(request):
     return int(said) if said.isascii() and said.isdigit() and len(said) < 9 else -1
 
 
-def _context(client, note, typed):
+def _context(client, note, typed, *, theirs=None):
     return {
         "client": client,
         "note": note,
         "parts": [
-            {"code": code, "name": name, "words": typed.get(code, "")}
+            {
+                "code": code,
+                "name": name,
+                "words": typed.get(code, ""),
+                "theirs": theirs.get(code, "") if theirs else "",
+            }
             for code, name in _parts(note)
         ],
         "figures": actions.figures_for(note),

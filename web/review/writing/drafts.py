@@ -11,14 +11,15 @@ from web.practice.models import Mark, Session, Trial
 from web.practice.wording import SKIPS, VOICES
 from web.programmes.document import dose_of
 
+from ..clock import PARTS_OF_DAY
 from ..lookback.figures import plain
 from ..models import Note
 from ..wording import PARTS, STEPS
 from .facts import Facts, Practised
 
 VOICE_WORDS = {voice.value: words.lower() for voice, words in VOICES.items()}
-#: By the client's clock: until which hour, and what it is called.
-HOURS = ((12, "in the morning"), (17, "in the afternoon"), (24, "in the evening"))
+#: By the client's clock.
+HOURS = tuple((until, f"in the {name}") for until, name in PARTS_OF_DAY)
 SINCE = (
     (2.0, "up to 2 h after medication"),
     (4.0, "2 to 4 h after it"),

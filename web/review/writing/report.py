@@ -38,6 +38,7 @@ def figures_under(facts: Facts, *, charts: bool) -> dict:
         "tries": [
             {
                 "title": each.series.title,
+                "unit": each.series.figure.unit,
                 "sessions": [
                     {
                         "day": sitting.on.isoformat(),

@@ -1,0 +1,9 @@
+"""The parts of a day, as reports and files tell them apart."""
+
+#: Until which hour, and what it is called.
+PARTS_OF_DAY = ((12, "morning"), (17, "afternoon"), (24, "evening"))
+
+
+def part_of_day(hour: int) -> str:
+    """The part that an hour of somebody's own clock lies in."""
+    return next(name for until, name in PARTS_OF_DAY if hour < until)
