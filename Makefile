@@ -1,5 +1,5 @@
 # Still Reed: what can be done here. `make` alone lists it.
-.PHONY: help demo test check bench bench-scale shots assets lock stop clean
+.PHONY: help demo test check bench bench-scale bench-live shots assets lock stop clean
 
 help:
 	@sed -n 's/^## //p' Makefile
@@ -23,6 +23,10 @@ bench:
 ## make bench-scale   the board and a client's results as the database grows to 2 million tries
 bench-scale:
 	@bin/bench-scale
+
+## make bench-live   how many live takes this machine carries, behind nginx with TLS
+bench-live:
+	@bin/bench-live
 
 ## make shots   take the pictures in docs/screenshots anew
 shots:

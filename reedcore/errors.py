@@ -19,6 +19,15 @@ class Refusal(ValueError):
         named = ", ".join(f"{name}={value!r}" for name, value in facts.items())
         super().__init__(f"{self.code}: {named}" if named else self.code)
 
+    def __reduce__(self) -> tuple[Any, ...]:
+        # the facts are named, which pickle's own way would forget: a refusal may come from another
+        # process than the one that asked
+        return _refusal, (type(self), self.facts)
+
+
+def _refusal(kind: type[Refusal], facts: dict[str, Any]) -> Refusal:
+    return kind(**facts)
+
 
 class NotANote(Refusal):
     """Facts: ``text``."""

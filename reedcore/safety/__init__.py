@@ -6,13 +6,24 @@ Supports a licensed clinician's judgement; it does not diagnose.
 from .cautions import Caution, Forbidden, Mark, forbidden_marks
 from .clearance import Block, SafetyCase, clearance
 from .flags import SCREENED, TIERS, Flag, Tier
-from .stops import ASKED_AFTER, ASKED_BEFORE, Consequence, consequence, passed_on_at
+from .stops import (
+    ASKED_AFTER,
+    ASKED_BEFORE,
+    TAKEN_BACK_WITHIN,
+    UNDELIVERED_FOR,
+    Consequence,
+    consequence,
+    mail_due_at,
+    passed_on_at,
+)
 
 __all__ = [
     "ASKED_AFTER",
     "ASKED_BEFORE",
     "SCREENED",
+    "TAKEN_BACK_WITHIN",
     "TIERS",
+    "UNDELIVERED_FOR",
     "Block",
     "Caution",
     "Consequence",
@@ -24,5 +35,6 @@ __all__ = [
     "clearance",
     "consequence",
     "forbidden_marks",
+    "mail_due_at",
     "passed_on_at",
 ]

@@ -12,6 +12,13 @@ _SATURDAY = 5
 #: Light-headed so often, and the programme is paused (DOMAIN §7).
 LIGHT_HEADED_PAUSES = 2
 
+#: So long the letter about a stop waits, unless it is an emergency.
+TAKEN_BACK_WITHIN = timedelta(seconds=30)
+#: At most one letter about a client in so long.
+ONE_LETTER_IN = timedelta(seconds=60)
+#: Not delivered for so long, and the lead is told, as of one that nobody reads.
+UNDELIVERED_FOR = timedelta(minutes=5)
+
 #: Asked in one quick question before the first sound of a session.
 ASKED_BEFORE: tuple[Flag, ...] = (
     Flag.BREATHING,
@@ -65,14 +72,44 @@ def consequence(said: Iterable[Flag], *, light_headed_before: int = 0) -> Conseq
     )
 
 
-def passed_on_at(said_at: datetime) -> datetime:
-    """When a stop that nobody has read goes to the clinic's lead: a working day after it was said.
+def mail_due_at(
+    *,
+    emergency: bool,
+    first_at: datetime,
+    waiting: int,
+    last_mail_at: datetime | None = None,
+) -> datetime:
+    """When the letter about what one client said goes out, all that waits in it.
+
+    An emergency goes at once. Anything else waits so long that a slip of the finger can be taken
+    back; where more follows, the letter waits for the rest of the minute, and never is there more
+    than one a minute, or somebody who presses again and again would bury what was said.
+
+    Args:
+        emergency: one of those waiting is.
+        first_at: when the oldest of those waiting was received.
+        waiting: how many wait.
+        last_mail_at: when the last letter about this client went out.
+    """
+    wait = timedelta() if emergency else TAKEN_BACK_WITHIN
+    if waiting > 1 and not emergency:
+        wait = ONE_LETTER_IN
+    due = first_at + wait
+    return due if last_mail_at is None else max(due, last_mail_at + ONE_LETTER_IN)
+
+
+def passed_on_at(received_at: datetime) -> datetime:
+    """When a stop that nobody has read goes to the clinic's lead: a working day after it came.
 
     The clock runs from Monday to Friday and stands at the weekend; holidays it does not know, so
-    that it errs towards telling too early. In the zone of ``said_at``, which is the clinic's.
+    that it errs towards telling too early.
+
+    Args:
+        received_at: when the clinic's own clock received it, in the clinic's zone; what the
+            device's clock said may be anything.
     """
     day = timedelta(days=1)
-    start = said_at
+    start = received_at
     while start.weekday() >= _SATURDAY:
         start = (start + day).replace(hour=0, minute=0, second=0, microsecond=0)
     end = start + day

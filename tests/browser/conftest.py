@@ -19,7 +19,7 @@ from web.programmes.document import empty_document
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 
 #: Patience for a busy machine, in milliseconds; whatever is there already costs none of it.
-PATIENCE = 60_000
+PATIENCE = int(os.environ.get("PATIENCE_MS", "60000"))
 expect.set_options(timeout=PATIENCE)
 CHROMIUM = "/usr/bin/chromium"
 #: A closed network: whatever the browser tries in the background only costs time.
@@ -173,6 +173,24 @@ def open_player(page, site, user, *, source="simulated"):
 def at(page, screen, **more):
     """Waits until the player shows a screen."""
     page.locator(f"[data-screen={screen}]").wait_for(timeout=PATIENCE, **more)
+    settled(page)
+
+
+def settled(page):
+    """Waits until the screen takes answers: a new one takes none from a hand that pressed twice."""
+    page.locator("body[data-settled]").wait_for(state="attached", timeout=PATIENCE)
+
+
+def say_wrong(page, name):
+    """Presses what is wrong and confirms it; gives back once the advice stands there."""
+    page.get_by_role("button", name=name).click()
+    at(page, "confirm")
+    page.keyboard.press("y")
+    at(page, "advice")
+
+
+def open_more(page):
+    page.get_by_role("button", name="More").click()
 
 
 def to_first_task(page, voice="1"):
@@ -195,6 +213,7 @@ def result(page):
     """The sentence of the try that has just been made."""
     sentence = page.locator("[data-sentence]").last
     sentence.wait_for(timeout=PATIENCE)
+    settled(page)
     return sentence.inner_text()
 
 
@@ -255,6 +274,7 @@ def through(page, press, *, until="done", seconds=300):
         screen = seen.split("|")[0]
         if screen == until:
             return said
+        settled(page)
         if screen == "try" and seen.endswith("true"):
             said.append(page.locator("[data-sentence]").last.inner_text())
             press("Space")

@@ -3,7 +3,7 @@
 import pytest
 from axe_playwright_python.sync_playwright import Axe
 
-from tests.browser.conftest import at, open_player, result, to_first_task
+from tests.browser.conftest import at, open_more, open_player, result, to_first_task
 from tests.factories import trial
 
 ENHANCED = {"runOnly": {"type": "rule", "values": ["color-contrast-enhanced"]}}
@@ -65,6 +65,9 @@ def screens(page):
     at(page, "stop")
     yield "stop"
     page.get_by_role("button", name="light-headed").click()
+    at(page, "confirm")
+    yield "confirm"
+    page.keyboard.press("y")
     at(page, "advice")
     yield "advice"
 
@@ -94,9 +97,9 @@ def test_every_screen_fits_reads_and_can_be_touched(page, site, person, short_on
 def test_larger_type_still_fits_a_telephone(page, site, person, short_one):
     page.set_viewport_size({"width": 390, "height": 844})
     open_player(page, site, person.account)
-    page.get_by_text("More", exact=True).click()
+    open_more(page)
     page.get_by_role("button", name="Larger type").click()
-    page.get_by_text("More", exact=True).click()
+    page.get_by_role("button", name="Back to practice").click()
     to_first_task(page)
     assert fits(page)["wide"] == 0
     size = page.evaluate("parseFloat(getComputedStyle(document.querySelector('.lead')).fontSize)")

@@ -8,9 +8,11 @@ from tests.browser.conftest import (
     QUIET,
     SOURCE,
     at,
+    open_more,
     open_player,
     programme,
     result,
+    say_wrong,
     sign_in,
     through,
     to_first_task,
@@ -108,15 +110,23 @@ def test_a_stop_shows_what_to_do_and_pauses_the_device(page, line, person, short
     at(page, "stop")
     expect(page.get_by_text("Nobody is watching")).to_be_visible()
     page.get_by_role("button", name="trouble breathing").click()
+    at(page, "confirm")
+    # the advice does not wait for the second press
     expect(page.get_by_role("heading", name="This needs help now: call 112")).to_be_visible()
+    page.keyboard.press("y")
+    at(page, "advice")
+    expect(page.get_by_text("It has not reached the clinic yet")).to_be_visible()
     assert not Stop.objects.exists()
     line.up()
+    expect(page.get_by_text("The clinic’s server has it.")).to_be_visible()
     expect(page.get_by_text("nothing waiting")).to_be_visible()
     stop = Stop.objects.get()
     assert stop.flags == ["breathing"]
-    assert Session.objects.get().ending == Session.Ending.STOPPED
+    expect(page.get_by_text("nothing waiting")).to_be_visible()
     page.goto(f"{line.site}/practice/")
     expect(page.get_by_role("heading", name="Your practice is paused")).to_be_visible()
+    expect(page.get_by_text("nothing waiting")).to_be_visible()
+    assert Session.objects.get().ending == Session.Ending.STOPPED
 
 
 def test_stop_stays_in_reach_whatever_is_on_the_screen(page, site, person, short_one):
@@ -129,8 +139,8 @@ def test_stop_stays_in_reach_whatever_is_on_the_screen(page, site, person, short
     at(page, "done")
     page.keyboard.press("s")
     at(page, "stop")
-    page.get_by_role("button", name="light-headed").click()
-    at(page, "advice")
+    say_wrong(page, "light-headed")
+    expect(page.get_by_text("The clinic’s server has it.")).to_be_visible()
     expect(page.get_by_text("nothing waiting")).to_be_visible()
     assert Stop.objects.get().flags == ["light_headed"]
 
@@ -155,7 +165,7 @@ def test_a_flag_before_the_first_sound_ends_it_there(page, site, person, short_o
     at(page, "today")
     page.keyboard.press("1")
     at(page, "safety")
-    page.get_by_role("button", name="streaks of blood").click()
+    say_wrong(page, "streaks of blood")
     expect(page.get_by_role("heading", name="No more voicing")).to_be_visible()
     expect(page.get_by_text("nothing waiting")).to_be_visible()
     assert Stop.objects.get().pauses
@@ -188,7 +198,7 @@ def test_either_of_two_tasks_and_a_word_about_it(page, site, person, clinician):
     at(page, "pause")
     page.keyboard.press("Space")
     result(page)
-    page.get_by_text("More", exact=True).click()
+    open_more(page)
     page.get_by_label("A comment on this task").fill("Easier than the straw.")
     page.get_by_role("button", name="Keep the comment").click()
     expect(page.get_by_text("Your comment is kept.")).to_be_visible()

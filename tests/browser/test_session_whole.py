@@ -3,7 +3,7 @@
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.conftest import at, open_player, programme, through, to_first_task
+from tests.browser.conftest import at, open_player, programme, settled, through, to_first_task
 from tests.factories import item
 from web.practice.models import Mark, Session, Trial
 
@@ -73,6 +73,7 @@ def test_by_touch_alone(browser, site, person, short_one):
     page = open_player(context.new_page(), site, person.account)
     at(page, "today")
     page.get_by_role("button", name="As usual").tap()
+    at(page, "safety")
     page.get_by_role("button", name="None of these").tap()
     at(page, "task")
 
@@ -89,25 +90,38 @@ def test_by_touch_alone(browser, site, person, short_one):
     context.close()
 
 
+def settled_first(page):
+    def press(name, **more):
+        settled(page)
+        page.get_by_role("button", name=name, **more).click()
+
+    return press
+
+
 def test_a_screen_reader_is_told_everything(page, site, person, short_one):
     open_player(page, site, person.account)
-    # nothing but names, roles and the live region from here on
-    page.get_by_role("button", name="As usual").click()
+    # nothing but names, roles and the live region from here on, at a pace at which they are read
+    press = settled_first(page)
+    press("As usual")
     expect(page.get_by_role("heading", name="Before the first sound")).to_be_focused()
-    page.get_by_role("button", name="None of these").click()
+    press("None of these")
     expect(page.get_by_role("heading", name="Straw in air, one note")).to_be_focused()
-    page.get_by_role("button", name="Begin").click()
-    live = page.get_by_role("status")
+    press("Begin")
+    live = page.get_by_role("status").first
     expect(live).to_contain_text("It stops by itself")
     expect(live).to_contain_text("seconds, steady, on F3; target 1.5.")
     picture = page.get_by_role("img", name="Tries today")
     expect(picture.first).to_be_attached()
-    page.get_by_role("button", name="Go on").click()
-    page.get_by_role("group", name="Did the lips tickle?").get_by_role("button", name="Yes").click()
+    press("Go on")
+    expect(page.get_by_role("group", name="Did the lips tickle?")).to_be_visible()
+    press("Yes")
     expect(page.get_by_role("group", name="How hard was that for your body?")).to_be_visible()
-    page.get_by_role("button", name="4", exact=True).click()
+    press("4", exact=True)
     expect(page.get_by_role("heading", name="Strong “ah”")).to_be_focused()
     page.get_by_role("button", name="Stop, something is wrong").click()
     expect(page.get_by_role("heading", name="You have stopped")).to_be_focused()
-    page.get_by_role("button", name="new pain when I use my voice").click()
+    press("new pain when I use my voice")
+    expect(page.get_by_role("heading", name="No more voicing")).to_be_focused()
+    press("Yes, tell the clinic")
+    expect(page.get_by_role("heading", name="No more voicing")).to_be_focused()
     expect(live).to_contain_text("Call your clinician today")

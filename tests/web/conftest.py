@@ -30,6 +30,16 @@ def as_client(person):
     return browser
 
 
+@pytest.fixture
+def clock(monkeypatch):
+    """Sets the time that everything goes by."""
+
+    def at(moment):
+        monkeypatch.setattr("django.utils.timezone.now", lambda: moment)
+
+    return at
+
+
 def run(story):
     """Runs a coroutine function on an event loop of its own: the browser's may be in this thread."""
     with ThreadPoolExecutor(1) as thread:

@@ -28,17 +28,21 @@ from web.review.unsubscribing import off_link
 from web.sound.consumers import NOT_YOURS
 
 IN, AWAY, NOT_THERE = "in", "to the sign-in page", "not there"
+#: A client's device is led to its own door, and what it sends is answered, not led anywhere.
+DOOR, SHUT = "to the practice door", "signed out"
 
 #: Path → (method, who: nobody, the client, another client, a clinician of another clinic, the clinician)
 EVERYBODY = (IN, IN, IN, IN, IN)
 CLINICIANS_OWN = (AWAY, NOT_THERE, NOT_THERE, NOT_THERE, IN)
 CLINICIANS = (AWAY, NOT_THERE, NOT_THERE, IN, IN)
-CLIENTS = (AWAY, IN, IN, NOT_THERE, NOT_THERE)
+CLIENTS = (DOOR, IN, IN, NOT_THERE, NOT_THERE)
+CLIENTS_SEND = (SHUT, IN, IN, SHUT, SHUT)
+CLINICIANS_SEND = (SHUT, SHUT, SHUT, SHUT, IN)
 BOTH = (AWAY, IN, NOT_THERE, NOT_THERE, IN)
 ACCESS = {
     "accounts:home": ("get", EVERYBODY),
     "accounts:sign_in": ("get", EVERYBODY),
-    "accounts:sign_out": ("post", EVERYBODY),
+    "accounts:sign_out": ("post", (IN, DOOR, DOOR, IN, IN)),
     "clients:list": ("get", CLINICIANS),
     "clients:new": ("get", CLINICIANS),
     "clients:clinic": ("get", CLINICIANS),
@@ -93,9 +97,13 @@ ACCESS = {
     "practice:code": ("get", EVERYBODY),
     # a script that is the same for all
     "practice:worker": ("get", EVERYBODY),
-    "practice:entries": ("post", CLIENTS),
+    # its page's own token is the key
+    "practice:stop": ("post", EVERYBODY),
+    # says that a sign-in has ended, to whoever is asked for it by a device without a network
+    "practice:door": ("get", EVERYBODY),
+    "practice:entries": ("post", CLIENTS_SEND),
     "practice:in_clinic": ("get", CLINICIANS_OWN),
-    "practice:clinic_entries": ("post", CLINICIANS_OWN),
+    "practice:clinic_entries": ("post", CLINICIANS_SEND),
     "practice:tone": ("get", BOTH),
     "practice:simulated_voice": ("get", BOTH),
     "practice:comfortable_voice": ("get", CLIENTS),
@@ -223,6 +231,10 @@ def test_who_gets_in(name, users, person, task):
             found[actor] = NOT_THERE
         elif response.status_code == 302 and response.url.startswith("/sign-in/?next="):
             found[actor] = AWAY
+        elif response.status_code == 302 and response.url == "/practice/code/":
+            found[actor] = DOOR
+        elif response.status_code == 401:
+            found[actor] = SHUT
         else:
             found[actor] = IN
     assert found == dict(zip(ACTORS, expected, strict=True))

@@ -83,20 +83,26 @@ def test_whoever_opens_a_new_link_first_chooses_its_pin(fresh):
     page = Browser().get(reverse("practice:enter", args=[fresh.practice_code])).content.decode()
     assert "Choose a PIN" in page
     assert fresh.name not in page
-    assert choose(Browser(), fresh, "4711").url == reverse("practice:today")
+    assert choose(Browser(), fresh, "471108").url == reverse("practice:today")
     # and from then on it is asked for
-    assert enter(Browser(), fresh, "4711").url == reverse("practice:today")
-    assert "does not open" in enter(Browser(), fresh, "4712").content.decode()
+    assert enter(Browser(), fresh, "471108").url == reverse("practice:today")
+    assert "does not open" in enter(Browser(), fresh, "471209").content.decode()
 
 
 @pytest.mark.parametrize(
     ("pin", "again", "says"),
     [
-        ("123", "123", "4 to 8 digits"),
-        ("abcd", "abcd", "4 to 8 digits"),
-        ("1111", "1111", "guessed first"),
-        ("3456", "3456", "guessed first"),
-        ("4711", "4712", "not the same"),
+        ("12345", "12345", "6 to 12 digits"),
+        ("abcd", "abcd", "6 to 12 digits"),
+        ("111111", "111111", "guessed first"),
+        ("345678", "345678", "guessed first"),
+        ("864208", "864208", "guessed first"),
+        ("121212", "121212", "guessed first"),
+        ("112233", "112233", "guessed first"),
+        ("696969", "696969", "guessed first"),
+        ("159753", "159753", "guessed first"),
+        ("٤٧١١٠٨", "٤٧١١٠٨", "6 to 12 digits"),
+        ("471108", "471209", "not the same"),
     ],
 )
 def test_a_poor_pin_is_refused_beside_the_field(fresh, pin, again, says):
@@ -105,9 +111,9 @@ def test_a_poor_pin_is_refused_beside_the_field(fresh, pin, again, says):
 
 
 def test_a_chosen_pin_cannot_be_chosen_again(fresh):
-    choose(Browser(), fresh, "4711")
-    choose(Browser(), fresh, "8022")
-    assert enter(Browser(), fresh, "4711").url == reverse("practice:today")
+    choose(Browser(), fresh, "471108")
+    choose(Browser(), fresh, "802264")
+    assert enter(Browser(), fresh, "471108").url == reverse("practice:today")
 
 
 def test_a_link_that_nobody_opened_closes_after_a_fortnight(fresh):

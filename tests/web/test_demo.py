@@ -24,7 +24,7 @@ def everything():
     rows = []
     for model in (Clinic, Client, Programme, PrescribedTask, Trial, Trace):
         for row in serializers.serialize("python", model.objects.order_by("pk")):
-            for own in ("created_at", "practice_issued_at"):
+            for own in ("created_at", "practice_issued_at", "received_at"):
                 row["fields"].pop(own, None)
             rows.append((row["model"], row["pk"] if model is Trial else None, row["fields"]))
     return rows

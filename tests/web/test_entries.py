@@ -264,15 +264,19 @@ def reachable(clinician, clinic):
 
 @pytest.mark.django_db(transaction=True)
 def test_a_stop_pauses_the_programme_and_is_mailed_once(
-    as_client, as_clinician, person, task, reachable
+    as_client, as_clinician, person, task, reachable, clock
 ):
     said = entry(person, "stop", flags=["new_pain"])
     for _ in range(2):
         assert send(as_client, said).status_code == 200
-    assert run_jobs() == ["tell_of_stop"]
+    assert run_jobs() == []  # a slip of the finger may still be taken back
+    clock(timezone.now() + timedelta(seconds=31))
+    assert run_jobs() == ["tell_of_stops"]
     (letter,) = mail.outbox
     assert letter.to == ["imre@saltmarsh.example", "odalys@saltmarsh.example"]
-    assert "new pain on voicing or swallowing" in letter.body
+    assert "Something needs you in Still Reed: T.O." in letter.subject
+    assert f"/clients/{person.pk}/screen/" in letter.body
+    assert not {"Tamsin", "Orrell", "pain"} & set(f"{letter.subject} {letter.body}".split())
     assert plan_shown(as_client)["paused"]
     screen = reverse("clients:screen", args=[person.pk])
     assert (
@@ -299,12 +303,13 @@ def test_strain_ends_a_session_and_pauses_nothing(as_client, person, task, reach
 
 
 @pytest.mark.django_db(transaction=True)
-def test_light_headed_a_second_time_pauses(as_client, person, task, reachable):
+def test_light_headed_a_second_time_pauses(as_client, person, task, reachable, clock):
     send(as_client, entry(person, "stop", flags=["light_headed"]))
     assert not plan_shown(as_client)["flags"]["strain"]["pauses"]
     assert plan_shown(as_client)["flags"]["light_headed"]["pauses"]
     send(as_client, entry(person, "stop", flags=["light_headed"]))
     assert plan_shown(as_client)["paused"]
+    clock(timezone.now() + timedelta(seconds=31))
     run_jobs()
     assert len(mail.outbox) == 1
 

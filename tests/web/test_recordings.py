@@ -60,11 +60,20 @@ def test_odd_kinds_of_wav_are_measured_rightly(as_client, task, rate, subtype, c
     assert abs(trial.error_cents) < 6
 
 
-def test_ten_minutes_are_measured(as_client, task):
-    samples = np.concatenate([voice(8_000), np.zeros(594 * 8_000 - 5 * 8_000, dtype=float)])
+def lasting(seconds, rate=8_000):
+    """A hold, and then an empty room until so many seconds are full."""
+    samples = np.concatenate([voice(rate), np.zeros(seconds * rate)])[: seconds * rate]
     noise = np.random.default_rng(0).normal(0, 1e-3, len(samples))
-    assert hand_in(as_client, task, wav(samples + noise, 8_000)).status_code == 200
+    return wav(samples + noise, rate)
+
+
+def test_five_minutes_are_measured_and_no_more(as_client, task):
+    assert hand_in(as_client, task, lasting(300)).status_code == 200
     assert Trial.objects.get().total_s == pytest.approx(5.4, abs=0.15)
+    response = hand_in(as_client, task, lasting(301))
+    assert response.status_code == 422
+    assert "up to 300 can be measured" in response.json()["sentence"]
+    assert Trial.objects.count() == 1
 
 
 def test_silence_is_kept_as_a_try_without_a_result(as_client, task):

@@ -168,13 +168,13 @@ def test_a_save_that_loses_the_race_gives_back_the_one_that_won(task, key, monke
     from web.practice import actions
     from web.practice.actions import takes
 
-    measure = takes.measured
+    measure = takes.POOL.run
 
-    def measured_while_another_saves(*args, **kwargs):
+    def measured_while_another_saves(*given):
         actions.record_by_hand(task, key=key, seconds=3.0)
-        return measure(*args, **kwargs)
+        return measure(*given)
 
-    monkeypatch.setattr(takes, "measured", measured_while_another_saves)
+    monkeypatch.setattr(takes.POOL, "run", measured_while_another_saves)
     saved = actions.record_sound(
         task, key=key, source=Trial.Source.SIMULATED, samples=SOUND, rate_hz=RATE
     )

@@ -2,7 +2,41 @@
 
 from zoneinfo import ZoneInfo
 
+from django.conf import settings
+from django.contrib.auth import SESSION_KEY
+from django.http import JsonResponse
 from django.utils import timezone
+
+
+class AnonymousBodyMiddleware:
+    """Whoever is not signed in sends forms of a few lines; more is nobody's. The server's own door
+    (:mod:`web.config.doors`) stops a large body before it is read; this is for whatever comes by
+    another way."""
+
+    def __init__(self, get_response):
+        self.get_response = get_response
+
+    def __call__(self, request):
+        length = request.META.get("CONTENT_LENGTH") or "0"
+        length = int(length) if length.isascii() and length.isdigit() else 0
+        if length > settings.LARGEST_ANONYMOUS_BODY_BYTES:
+            if length > settings.LARGEST_BODY_BYTES:
+                return JsonResponse({"sentence": TOO_LARGE}, status=413)
+            if SESSION_KEY not in request.session:
+                status, said = shut(of_a_page="X-Practice-Page" in request.headers)
+                return JsonResponse(said, status=status)
+        return self.get_response(request)
+
+
+def shut(*, of_a_page: bool) -> tuple[int, dict]:
+    """What somebody hears who sends much and is not signed in: a practice page, that it is to sign
+    in again, for then what it sends is not too large at all."""
+    if of_a_page:
+        return 401, {"state": "signed_out", "sentence": "Sign in again."}
+    return 413, {"sentence": TOO_LARGE}
+
+
+TOO_LARGE = "This is more than can be sent at once. Cut out the part that is needed."
 
 
 class ClinicTimeZoneMiddleware:

@@ -22,6 +22,12 @@ def known_time_zone(name: str) -> None:
 class Clinic(models.Model):
     """A practice: the outermost boundary of who sees whom."""
 
+    class MailLabel(models.TextChoices):
+        """How plain mail, which anybody may read on its way, speaks of a client."""
+
+        INITIALS = "initials", "by initials"
+        NUMBER = "number", "by number"
+
     name = models.CharField(max_length=120)
     time_zone = models.CharField(max_length=64, default="UTC", validators=[known_time_zone])
     a4_hz = models.FloatField(
@@ -30,6 +36,9 @@ class Clinic(models.Model):
         validators=[MinValueValidator(430.0), MaxValueValidator(446.0)],
     )
     address = models.TextField("address, as letters carry it", blank=True)
+    telephone = models.CharField(
+        "telephone, as clients see it", max_length=40, blank=True, default=""
+    )
     emergency_number = models.CharField(max_length=40, default="112")
     deputy = models.ForeignKey(
         "User",
@@ -54,6 +63,13 @@ class Clinic(models.Model):
             MinValueValidator(UNEXAMINED_LIMIT_DAYS[0]),
             MaxValueValidator(UNEXAMINED_LIMIT_DAYS[1]),
         ],
+    )
+    mail_label = models.CharField(
+        "e-mail to the clinic speaks of clients",
+        max_length=8,
+        choices=MailLabel,
+        default=MailLabel.INITIALS,
+        help_text="Names and symptoms never stand in e-mail.",
     )
     questionnaire = models.CharField(
         "name of the questionnaire whose total is kept", max_length=80, blank=True
@@ -92,3 +108,22 @@ class User(AbstractUser):
         if self.is_clinician:
             return self.clinic.clients.all()
         return self.clinic.clients.filter(account=self, archived_at=None)
+
+
+class Guesses(models.Model):
+    """How often something was guessed at in a stretch of time: a code from one address, say.
+
+    What was guessed is not kept.
+    """
+
+    what = models.CharField(max_length=80)
+    window = models.DateTimeField()
+    count = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["what", "window"], name="one_count_a_window")
+        ]
+
+    def __str__(self):
+        return f"{self.count} of {self.what}"

@@ -1,6 +1,5 @@
 """Coming in and going out."""
 
-from django.contrib.auth.views import LogoutView
 from django.urls import path
 
 from . import views
@@ -9,5 +8,5 @@ app_name = "accounts"
 urlpatterns = [
     path("", views.home, name="home"),
     path("sign-in/", views.SignIn.as_view(), name="sign_in"),
-    path("sign-out/", LogoutView.as_view(), name="sign_out"),
+    path("sign-out/", views.SignOut.as_view(), name="sign_out"),
 ]

@@ -1,8 +1,8 @@
 """Coming in and going out."""
 
 from axes.helpers import get_cool_off
-from django.contrib.auth.views import LoginView
-from django.shortcuts import redirect, render
+from django.contrib.auth.views import LoginView, LogoutView
+from django.shortcuts import redirect, render, resolve_url
 
 from .forms import SignInForm
 
@@ -13,6 +13,23 @@ class SignIn(LoginView):
     template_name = "accounts/sign_in.html"
     authentication_form = SignInForm
     redirect_authenticated_user = True
+
+
+class SignOut(LogoutView):
+    """Out, and nothing stays on the device: neither what the pages kept nor the pages themselves.
+
+    The page asks before it comes here if something of the person's waits there to be sent.
+    """
+
+    def post(self, request, *args, **kwargs):
+        """Back to the door one came in by."""
+        self.was_client = request.user.is_authenticated and request.user.is_client
+        response = super().post(request, *args, **kwargs)
+        response["Clear-Site-Data"] = '"cache", "storage"'
+        return response
+
+    def get_default_redirect_url(self):
+        return resolve_url("practice:code" if self.was_client else "accounts:sign_in")
 
 
 def home(request):

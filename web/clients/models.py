@@ -5,10 +5,12 @@ from zoneinfo import ZoneInfo
 
 from django.conf import settings
 from django.db import models
+from django.db.models import Q
 from simple_history.models import HistoricalRecords
 
 from reedcore.safety import Caution, SafetyCase
 from web.accounts.models import Clinic, known_time_zone
+from web.ui.times import moment, within
 
 #: Letters and digits that cannot be taken for one another when read aloud or off paper.
 CODE_ALPHABET = "abcdefghjkmnpqrstuvwxyz23456789"
@@ -113,11 +115,25 @@ class Client(models.Model):
     practice_code = models.CharField(max_length=16, unique=True, null=True, blank=True)
     #: When the link was made; nobody has chosen a PIN for it while the account has no password.
     practice_issued_at = models.DateTimeField(null=True, blank=True)
+    #: Wrong PINs at this link since the last right one, from wherever they came.
+    wrong_pins = models.PositiveSmallIntegerField(default=0)
+    pin_waits_until = models.DateTimeField(null=True, blank=True)
+    #: When too many wrong PINs closed the link for good; only a new one opens again.
+    link_voided_at = models.DateTimeField(null=True, blank=True)
     archived_at = models.DateTimeField(null=True, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
     #: Counts the saves of the record, so that a second editor can be told of the first.
     edition = models.PositiveIntegerField(default=1)
-    history = HistoricalRecords(excluded_fields=["account", "practice_code", "practice_issued_at"])
+    history = HistoricalRecords(
+        excluded_fields=[
+            "account",
+            "practice_code",
+            "practice_issued_at",
+            "wrong_pins",
+            "pin_waits_until",
+            "link_voided_at",
+        ]
+    )
 
     class Meta:
         ordering = ["name", "pk"]
@@ -125,6 +141,13 @@ class Client(models.Model):
 
     def __str__(self):
         return self.name
+
+    @property
+    def mail_label(self) -> str:
+        """How plain mail speaks of the client: never by name."""
+        if self.clinic.mail_label == Clinic.MailLabel.NUMBER:
+            return f"no. {self.pk}"
+        return "".join(f"{word[0].upper()}." for word in self.name.split() if word[0].isalnum())
 
     @property
     def zone(self) -> ZoneInfo:
@@ -194,8 +217,17 @@ class Stop(models.Model):
     pauses = models.BooleanField()
     comment = models.CharField(max_length=500, blank=True)
     said_at = models.DateTimeField()
-    received_at = models.DateTimeField(auto_now_add=True)
-    told = models.JSONField("who was mailed", default=list)
+    #: When it came here: what is due because of it is reckoned from this, never from the device.
+    received_at = models.DateTimeField(default=moment, editable=False)
+    #: What the device's own clock said, where that was another time.
+    device_time = models.CharField(max_length=40, blank=True)
+    #: Whether people are told of it at once, whom, when it reached them, and why it has not.
+    tells = models.BooleanField(default=False)
+    told = models.JSONField("who is mailed", default=list)
+    delivered_at = models.DateTimeField(null=True)
+    trouble = models.CharField(max_length=16, blank=True)
+    #: When the client said that it was pressed by mistake.
+    taken_back_at = models.DateTimeField(null=True)
     #: When somebody of the clinic first opened a page that shows it.
     read_at = models.DateTimeField(null=True)
     read_by = models.ForeignKey(
@@ -212,7 +244,15 @@ class Stop(models.Model):
 
     class Meta:
         ordering = ["-said_at", "key"]
-        indexes = [models.Index(fields=["client", "cleared_at"])]
+        indexes = [
+            models.Index(fields=["client", "cleared_at"]),
+            models.Index(
+                fields=["received_at"],
+                condition=Q(tells=True, delivered_at=None),
+                name="stops_to_deliver",
+            ),
+        ]
+        constraints = [within("said_at", of="received_at", name="stop_said_when_it_can_be")]
 
     def __str__(self):
         return f"stop of {self.client}, {self.said_at:%Y-%m-%d %H:%M}"

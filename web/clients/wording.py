@@ -235,3 +235,20 @@ def listed(names):
     """``a, b and c``."""
     names = list(names)
     return " and ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)
+
+
+#: Why a stop has not reached anybody by mail.
+DELIVERY_TROUBLE = {
+    "nobody": "nobody who is to be told has an e-mail address: give the clinician and the deputy one",
+    "mail_away": "the mail server took no letter; it is asked again every minute",
+    "": "its letter is about to go out",
+}
+
+
+def delivery_words(stop):
+    """Whom a stop has reached by mail, or why it has not."""
+    if not stop.tells:
+        return ""
+    if stop.delivered_at is not None:
+        return f"Mailed: {', '.join(stop.told)}."
+    return f"Not yet delivered: {DELIVERY_TROUBLE[stop.trouble]}."

@@ -11,13 +11,19 @@ http_application = get_asgi_application()
 from channels.auth import AuthMiddlewareStack  # noqa: E402
 from channels.routing import ProtocolTypeRouter, URLRouter  # noqa: E402
 from channels.security.websocket import AllowedHostsOriginValidator  # noqa: E402
+from django.core.checks import run_checks  # noqa: E402
 
 from web.clients import urls as clients_urls  # noqa: E402
+from web.config.doors import BodyLimit  # noqa: E402
 from web.practice import urls as practice_urls  # noqa: E402
+
+# a site that would tell nobody of a stop does not start
+if failed := [each for each in run_checks() if each.is_serious()]:
+    raise SystemExit("\n".join(f"Still Reed does not start: {each}" for each in failed))
 
 application = ProtocolTypeRouter(
     {
-        "http": http_application,
+        "http": BodyLimit(http_application),
         "websocket": AllowedHostsOriginValidator(
             AuthMiddlewareStack(
                 URLRouter(clients_urls.websocket_urlpatterns + practice_urls.websocket_urlpatterns)

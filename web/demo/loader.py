@@ -16,6 +16,7 @@ from web.clients.actions import record_screen, set_practice_access
 from web.clients.models import Client, ReferenceFigure
 from web.clients.queries import targets_in_force
 from web.practice.actions import record_by_hand, record_sound
+from web.practice.clock import Moment
 from web.practice.models import Trial
 from web.practice.simulated import OWN_HZ, vowel_of
 from web.programmes.actions import publish_document, publish_programme, save_draft
@@ -148,7 +149,7 @@ def _practise(clinic, task, stage, number, days_ago, today):
         held_s = _between(stage.held_s, part) * (1 + rng.normal(0, 0.06))
         if days_ago == stage.from_day and place == 0:
             # the first try of each stage was timed by hand, before the tablet was set up
-            record_by_hand(task, key=key, seconds=round(held_s, 1), at=at)
+            record_by_hand(task, key=key, seconds=round(held_s, 1), at=Moment(at))
             continue
         cents = _between(stage.error_cents, part) + rng.normal(0, 5)
         breaks = rng.integers(10) < stage.breaks
@@ -170,7 +171,7 @@ def _practise(clinic, task, stage, number, days_ago, today):
             source=Trial.Source.SIMULATED,
             samples=clip.samples,
             rate_hz=clip.rate_hz,
-            at=at,
+            at=Moment(at),
         )
 
 

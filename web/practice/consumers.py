@@ -8,7 +8,8 @@ from web.sound.consumers import BadAbout, LiveTake
 
 from .actions import open_session, record_reference, record_sound
 from .answers import try_answer, vowel_answer
-from .entry import BadEntry, Clock, checked
+from .clock import Clock
+from .entry import BadEntry, checked
 from .measuring import HEARD
 from .queries import reference_dbfs
 

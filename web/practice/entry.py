@@ -3,8 +3,7 @@
 A device keeps an entry until it is told that it arrived, and may send it any number of times.
 """
 
-from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import datetime
 from typing import Any
 from uuid import UUID
 
@@ -15,10 +14,8 @@ from reedcore.safety import Flag
 
 from .models import Mark, Session
 
-#: A device's clock that is off by less is not worth noting; further off than this is no clock.
-CLOCK_NOTED_S = 120
-WRONGEST_CLOCK = timedelta(days=400)
-
+#: No programme, task or version has a number beyond it.
+_NUMBER = {"type": "integer", "minimum": 1, "maximum": 2**31 - 1}
 _KEY = {"type": "string", "format": "uuid", "maxLength": 40}
 _AT = {"type": "string", "format": "date-time", "maxLength": 40}
 _TEXT = {"type": "string", "maxLength": 500}
@@ -26,7 +23,7 @@ SESSION = {
     "type": "object",
     "properties": {
         "key": _KEY,
-        "version": {"type": "integer", "minimum": 1},
+        "version": _NUMBER,
         "sort": {"enum": [each.value for each in Sort]},
         "day": {"enum": [each.value for each in Day]},
         "voice": {"enum": ["", *(each.value for each in Voice)]},
@@ -39,7 +36,7 @@ SESSION = {
     "additionalProperties": False,
 }
 _TRY = {
-    "task": {"type": "integer", "minimum": 1},
+    "task": _NUMBER,
     "role": {"enum": ["", "poor", "good"]},
     "set_s": {"type": ["number", "null"], "minimum": 0.5, "maximum": 90},
 }
@@ -92,7 +89,7 @@ def _kind(**properties):
 SCHEMAS = {
     "begun": _kind(kind={"const": "begun"}),
     "timed": _kind(
-        kind={"const": "timed"}, seconds={"type": "number"}, **_TRY
+        kind={"const": "timed"}, seconds={"type": "number", "minimum": 0, "maximum": 86400}, **_TRY
     ) | {"required": ["key", "at", "session", "kind", "task", "seconds"]},
     "told": _kind(kind={"const": "told"}, figures=_FIGURES, **_TRY)
     | {"required": ["key", "at", "session", "kind", "task", "figures"]},
@@ -112,7 +109,7 @@ SCHEMAS = {
         kind={"const": "mark"},
         mark={"enum": list(Mark.Kind.values)},
         value={},
-        task={"type": ["integer", "null"], "minimum": 1},
+        task={**_NUMBER, "type": ["integer", "null"]},
     )
     | {"required": ["key", "at", "session", "kind", "mark", "value"]},
     "stop": _kind(
@@ -147,42 +144,6 @@ class BadEntry(ValueError):
     """What came is no entry; the message is for the log, not for the client."""
 
 
-@dataclass(frozen=True)
-class Clock:
-    """A device's clock against this one, found from when it says that it sent something.
-
-    Attributes:
-        off: what has to be added to the device's times.
-    """
-
-    off: timedelta
-
-    @classmethod
-    def of(cls, sent_at: Any, *, now: datetime) -> "Clock":
-        """From the device's own "now"; without one its times are taken as they are."""
-        try:
-            sent = datetime.fromisoformat(str(sent_at))
-        except ValueError:
-            return cls(timedelta())
-        if sent.tzinfo is None:
-            return cls(timedelta())
-        off = now - sent
-        return cls(off if abs(off) < WRONGEST_CLOCK else timedelta())
-
-    @property
-    def noted_s(self) -> int | None:
-        """Whole seconds, where the clock is off by enough to say so."""
-        seconds = round(self.off.total_seconds())
-        return seconds if abs(seconds) > CLOCK_NOTED_S else None
-
-    def true(self, text: str) -> datetime:
-        """A time of the device as this clock has it."""
-        moment = datetime.fromisoformat(text)
-        if moment.tzinfo is None:
-            raise BadEntry(f"{text} has no time zone")
-        return moment + self.off
-
-
 def checked(entry: Any) -> dict:
     """The entry, which fits its schema.
 
@@ -198,7 +159,21 @@ def checked(entry: Any) -> dict:
         found = _MARK_VALIDATORS[Mark.Kind(entry["mark"])].iter_errors(entry["value"])
         problem = jsonschema.exceptions.best_match(found)
     if problem is not None:
-        raise BadEntry(f"{kind}: {problem.json_path}: {problem.message[:200]}")
+        # the place and the rule only: the words themselves are the client's, and this is logged
+        raise BadEntry(f"{kind}: {problem.json_path}: {problem.validator}")
     for name in (entry["key"], entry["session"]["key"]):
         UUID(name)
+    for said in (entry["at"], entry["session"]["begun_at"]):
+        _check_zone(said)
     return entry
+
+
+def _check_zone(said: str) -> None:
+    """A time without its zone could mean any of 26 hours; which hour it was is checked
+    elsewhere."""
+    try:
+        zone = datetime.fromisoformat(said).tzinfo
+    except ValueError:
+        zone = None
+    if zone is None:
+        raise BadEntry("a time without its zone")

@@ -1,13 +1,22 @@
 """What a client's device hands in besides live sound."""
 
+from functools import lru_cache
+from itertools import pairwise
+
 from django import forms
-from django.conf import settings
+from django.contrib.auth.password_validation import CommonPasswordValidator
+
+from web.sound.uploads import not_too_large
 
 from .simulated import MANNERS
 
 #: Few enough to remember, too many to guess within the tries that are allowed.
-PIN_DIGITS = (4, 8)
+PIN_DIGITS = (6, 12)
 _DIGITS = {"inputmode": "numeric", "autocomplete": "off"}
+
+
+#: Bytes of one entry: a comment of five hundred letters fits twenty times over.
+LARGEST_ENTRY = 20_000
 
 
 class CodeForm(forms.Form):
@@ -37,6 +46,20 @@ class PinForm(forms.Form):
     )
 
 
+@lru_cache(maxsize=1)
+def _common() -> frozenset[str]:
+    """The commonest passwords that are digits, out of twenty thousand."""
+    return frozenset(each for each in CommonPasswordValidator().passwords if each.isdigit())
+
+
+def _guessed_first(pin: str) -> bool:
+    """Whether a PIN is a common one, a run up or down, or a short piece over and over."""
+    steps = {(int(after) - int(before)) % 10 for before, after in pairwise(pin)}
+    pieces = any(pin == (pin[:n] * len(pin))[: len(pin)] for n in (1, 2, 3))
+    doubled = len(pin) % 2 == 0 and all(a == b for a, b in zip(pin[::2], pin[1::2], strict=True))
+    return len(steps) == 1 or pieces or doubled or pin in _common()
+
+
 class ChoosePinForm(PinForm):
     """A PIN of the client's own choosing, typed twice."""
 
@@ -49,12 +72,12 @@ class ChoosePinForm(PinForm):
     field_order = ("pin", "again", "remember")
 
     def clean_pin(self):
-        """Digits, and not all the same one."""
+        """Digits as a telephone has them, and none of those that are guessed first."""
         pin = self.cleaned_data["pin"].strip()
         shortest, longest = PIN_DIGITS
-        if not pin.isdigit() or not shortest <= len(pin) <= longest:
+        if not (pin.isascii() and pin.isdigit()) or not shortest <= len(pin) <= longest:
             raise forms.ValidationError(f"A PIN is {shortest} to {longest} digits.")
-        if len(set(pin)) == 1 or pin in "0123456789" or pin in "9876543210":
+        if _guessed_first(pin):
             raise forms.ValidationError("That one is guessed first. Choose another.")
         return pin
 
@@ -69,18 +92,14 @@ class ChoosePinForm(PinForm):
 class EntryForm(forms.Form):
     """One entry of a session, with its sound where it has one."""
 
-    entry = forms.CharField(max_length=20_000)
+    # not stripped and not refused for an odd character: it is mended where it is read
+    entry = forms.CharField(max_length=LARGEST_ENTRY, strip=False, validators=[])
     recording = forms.FileField(required=False, allow_empty_file=True)
 
     def clean_recording(self):
         """Refuses a file too large to be a try before anything reads it."""
         upload = self.cleaned_data["recording"]
-        if upload and upload.size > settings.LARGEST_UPLOAD_BYTES:
-            megabytes = settings.LARGEST_UPLOAD_BYTES // 1024**2
-            raise forms.ValidationError(
-                f"This file is larger than {megabytes} MB. Cut out the try itself and choose that."
-            )
-        return upload
+        return not_too_large(upload) if upload else upload
 
 
 class SimulatedForm(forms.Form):

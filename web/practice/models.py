@@ -2,11 +2,23 @@
 
 from django.conf import settings
 from django.db import models
+from django.db.models.functions import Now
 
 from reedcore.dose.today import Day, Sort, Voice
 from reedcore.targets import Verdict
 from web.clients.models import Client
 from web.programmes.models import PrescribedTask, Programme
+from web.ui.times import moment, within
+
+
+def received():
+    """When something came here, by the clinic's own clock."""
+    return models.DateTimeField(default=moment, db_default=Now(), editable=False)
+
+
+def device_time():
+    """What the device's own clock said, where that was another time."""
+    return models.CharField(max_length=40, blank=True, default="")
 
 
 class Session(models.Model):
@@ -33,6 +45,10 @@ class Session(models.Model):
     place = models.CharField(max_length=8, choices=Place, default=Place.HOME)
     begun_at = models.DateTimeField()
     ended_at = models.DateTimeField(null=True)
+    received_at = received()
+    #: When its end came here, which may be days after its beginning did.
+    end_received_at = models.DateTimeField(null=True)
+    device_time = device_time()
     ending = models.CharField(max_length=8, choices=Ending, blank=True)
     #: What of today's items were gone through, of how many.
     items_done = models.PositiveSmallIntegerField(default=0)
@@ -48,6 +64,10 @@ class Session(models.Model):
     class Meta:
         ordering = ["begun_at", "key"]
         indexes = [models.Index(fields=["client", "begun_at"])]
+        constraints = [
+            within("begun_at", of="received_at", name="session_begun_when_it_can_be"),
+            within("ended_at", of="end_received_at", name="session_ended_when_it_can_be"),
+        ]
 
     def __str__(self):
         return f"session of {self.begun_at:%Y-%m-%d %H:%M}"
@@ -86,6 +106,8 @@ class Trial(models.Model):
     #: What was asked in this session where it was not what the task asks.
     set_s = models.FloatField(null=True)
     performed_at = models.DateTimeField()
+    received_at = received()
+    device_time = device_time()
     source = models.CharField(max_length=12, choices=Source)
 
     outcome = models.CharField(max_length=12, choices=Outcome)
@@ -121,6 +143,7 @@ class Trial(models.Model):
             models.Index(fields=["client", "performed_at"]),
             models.Index(fields=["task", "performed_at"]),
         ]
+        constraints = [within("performed_at", of="received_at", name="trial_made_when_it_can_be")]
 
     def __str__(self):
         return f"try of {self.performed_at:%Y-%m-%d %H:%M}"
@@ -175,10 +198,13 @@ class Mark(models.Model):
     kind = models.CharField(max_length=16, choices=Kind)
     value = models.JSONField()
     said_at = models.DateTimeField()
+    received_at = received()
+    device_time = device_time()
 
     class Meta:
         ordering = ["said_at", "key"]
         indexes = [models.Index(fields=["client", "kind", "said_at"])]
+        constraints = [within("said_at", of="received_at", name="mark_said_when_it_can_be")]
 
     def __str__(self):
         return f"{self.kind}: {self.value}"
@@ -196,12 +222,36 @@ class ReferenceVowel(models.Model):
     device = models.CharField(max_length=200)
     browser = models.CharField(max_length=200)
     made_at = models.DateTimeField()
+    received_at = received()
+    device_time = device_time()
     level_dbfs = models.FloatField(null=True)
     reasons = models.JSONField(default=list)
 
     class Meta:
         ordering = ["made_at", "key"]
         indexes = [models.Index(fields=["client", "device", "browser", "made_at"])]
+        constraints = [within("made_at", of="received_at", name="vowel_made_when_it_can_be")]
 
     def __str__(self):
         return f"comfortable voice on {self.device}"
+
+
+class NotTaken(models.Model):
+    """That something a device sent was refused, for whoever has to help: what it was of, and why.
+
+    The thing itself stays on the device, where the client can save it to a file.
+    """
+
+    client = models.ForeignKey(Client, on_delete=models.CASCADE, related_name="not_taken")
+    key = models.CharField(max_length=40)
+    kind = models.CharField(max_length=12)
+    reason = models.CharField(max_length=120)
+    device = models.CharField(max_length=200, blank=True)
+    at = models.DateTimeField(default=moment)
+
+    class Meta:
+        ordering = ["-at", "-pk"]
+        constraints = [models.UniqueConstraint(fields=["client", "key"], name="one_row_an_entry")]
+
+    def __str__(self):
+        return f"{self.kind} of {self.client}: {self.reason}"

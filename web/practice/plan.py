@@ -10,7 +10,7 @@ from django.utils import timezone
 
 from reedcore.dose import DoseKind
 from reedcore.dose.session_time import SIP_S
-from reedcore.dose.today import Day, Planned, Sort, turns_today
+from reedcore.dose.today import Day, Planned, Sort, Voice, day_for, turns_today
 from reedcore.safety import ASKED_AFTER, ASKED_BEFORE, TIERS, Flag, consequence
 from reedcore.safety.flags import Tier
 from web.catalogue.queries import every_task
@@ -24,7 +24,14 @@ from web.programmes.queries import note_name
 from .asked import Asked
 from .measuring import HEARD
 from .presenters import stage
-from .queries import asks_bother, tries_today
+from .queries import (
+    asks_bother,
+    known_flags,
+    over_today,
+    stops_known,
+    strain_today,
+    tries_today,
+)
 from .wording import CLIENT_ADVICE, CLIENT_FLAGS, SKIPS, VOICES, instruction, title_of
 
 #: Lines of a script that are said where nothing says how many.
@@ -61,15 +68,18 @@ def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
         for tasks in by_code.values():
             stages |= {task.pk: stage(Asked(task, catalogue), today[task.pk]) for task in tasks}
     planned = [Planned(each["id"], each["family"], each["loud"], each["short"]) for each in blocks]
-    dizzy = sum(
-        Flag.LIGHT_HEADED in flags for flags in client.stops.values_list("flags", flat=True)
-    )
+    said = client.stops.filter(taken_back_at=None).values_list("flags", flat=True)
+    dizzy = sum(Flag.LIGHT_HEADED in flags for flags in said)
     return {
         "client": client.pk,
         "version": programme.version,
         "clinic": clinic_mode,
         "made_at": timezone.now().isoformat(),
         "paused": is_paused(client),
+        # by its key, whether each stop still pauses: a device asks its own memory against this
+        "stops": stops_known(client),
+        "over_today": over_today(client, now=timezone.now()),
+        "loud_over": strain_today(client, now=timezone.now()),
         "blocks": blocks,
         "orders": {
             f"{day.value}:{sort.value}": [
@@ -79,7 +89,7 @@ def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
             for sort in Sort
         },
         "answers": {
-            voice.value: day.value for voice, day in answers_of(programme.document).items()
+            voice.value: day_for(voice, answers_of(programme.document)).value for voice in Voice
         },
         "rest_today": _is_rest_day(programme, client),
         "sip_s": SIP_S,
@@ -89,6 +99,7 @@ def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
         "asks_medication": bool(programme.document.get("practice", {}).get("medication")),
         "flags": _flags(client, dizzy),
         "before": [flag.value for flag in ASKED_BEFORE],
+        "known": [CLIENT_FLAGS[flag] for flag in known_flags(client) if flag in ASKED_BEFORE],
         "after": [flag.value for flag in ASKED_AFTER],
         "voices": {voice.value: words for voice, words in VOICES.items()},
         "skips": SKIPS,

@@ -6,6 +6,7 @@ from datetime import datetime, time, timedelta
 from django.utils import timezone
 
 from reedcore.devices.levels import energetic_mean_db
+from reedcore.safety import TIERS, Flag, Tier
 from web.programmes.models import PrescribedTask
 
 from .models import Mark, Session, Trial
@@ -60,6 +61,42 @@ def asks_bother(client, *, now) -> bool:
     """Whether a week has gone since it was asked how much the voice got in the way."""
     asked = client.marks.filter(kind=Mark.Kind.BOTHER, said_at__gt=now - BOTHER_EVERY)
     return not asked.exists()
+
+
+#: A device may be away for so long and still ask what became of a stop.
+STOPS_KNOWN_FOR = timedelta(days=120)
+
+
+def stops_known(client) -> dict[str, bool]:
+    """By the key of each pausing stop, whether it still pauses."""
+    rows = client.stops.filter(
+        pauses=True, received_at__gte=timezone.now() - STOPS_KNOWN_FOR
+    ).values_list("key", "cleared_at")
+    return {str(key): cleared is None for key, cleared in rows}
+
+
+def _midnight(client, now: datetime) -> datetime:
+    return datetime.combine(now.astimezone(client.zone).date(), time(), client.zone)
+
+
+def over_today(client, *, now: datetime) -> str:
+    """The flag that ended today's practice, by the client's own day; empty where none did."""
+    today = client.stops.filter(said_at__gte=_midnight(client, now), cleared_at=None)
+    for flags in today.exclude(tier=Tier.TELL_CLINICIAN).values_list("flags", flat=True):
+        return min(flags, key=lambda code: list(Tier).index(TIERS[Flag(code)]))
+    return ""
+
+
+def strain_today(client, *, now: datetime) -> bool:
+    """Whether strain was reported today: no more loud work, on any device."""
+    today = client.marks.filter(kind=Mark.Kind.STRAIN, said_at__gte=_midnight(client, now))
+    return today.filter(value__said=True).exists()
+
+
+def known_flags(client) -> list[Flag]:
+    """What was on record at the newest screening: it is not news."""
+    screen = client.screens.first()
+    return [Flag(code) for code in screen.flags] if screen else []
 
 
 def session_of(client, key) -> Session | None:

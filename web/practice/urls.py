@@ -3,17 +3,19 @@
 from django.urls import path
 
 from .consumers import ReferenceConsumer, TakeConsumer
-from .views import enter, logs, player
+from .views import enter, incoming, logs, player
 
 app_name = "practice"
 urlpatterns = [
     path("", player.today, name="today"),
     path("code/", enter.code, name="code"),
     path("with/<str:code>/", enter.enter, name="enter"),
+    path("door/", enter.door, name="door"),
     path("worker.js", player.worker, name="worker"),
-    path("entries/", player.entries, name="entries"),
+    path("entries/", incoming.entries, name="entries"),
+    path("stop/", incoming.stop, name="stop"),
     path("in-clinic/<int:pk>/", player.in_clinic, name="in_clinic"),
-    path("in-clinic/<int:pk>/entries/", player.clinic_entries, name="clinic_entries"),
+    path("in-clinic/<int:pk>/entries/", incoming.clinic_entries, name="clinic_entries"),
     path("tasks/<int:pk>/tone.wav", player.tone, name="tone"),
     path("tasks/<int:pk>/simulated-voice.wav", player.simulated_voice, name="simulated_voice"),
     path("reference/simulated-voice.wav", player.comfortable_voice, name="comfortable_voice"),

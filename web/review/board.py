@@ -40,6 +40,9 @@ class Row:
     spoken: str
 
 
+_NO_ROW = Row("", "", [], [], "not known")
+
+
 @dataclass(frozen=True)
 class Line:
     """One client on the board."""
@@ -95,6 +98,11 @@ def grouped(lines: list[Line]) -> list[Group]:
 
 
 def _line(client, standing, catalogue):
+    if standing.fault:
+        reason = (
+            f"Where they stand could not be worked out (fault {standing.fault}): look yourself."
+        )
+        return Line(client, standing, Need(standing.need), reason, 0, _NO_ROW)
     row = _row(standing.fortnight)
     if not standing.proposed:
         return Line(client, standing, Need(standing.need), _on_course(standing.fortnight), 0, row)

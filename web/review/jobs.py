@@ -1,15 +1,12 @@
 """What the queue does by itself: messages, reminders, the digest, and keeping the board fresh.
 
 Each job may run twice, or late, or on another machine: what was sent is on record, and is looked up
-before anything is sent again.
+before anything is sent again. So none of them needs a lock, and none that dies leaves one behind.
 """
 
 from procrastinate.contrib.django import app
 
 from web.clients.jobs import PATIENTLY
-
-#: One of each periodic job at a time, however many workers there are.
-_ALONE = "by-the-clock"
 
 
 @app.task(name="send_message", retry=PATIENTLY)
@@ -21,7 +18,7 @@ def send_message(*, message: int) -> None:
 
 
 @app.periodic(cron="*/10 * * * *")
-@app.task(name="keep_standings", queueing_lock="keep_standings", lock=_ALONE)
+@app.task(name="keep_standings", queueing_lock="keep_standings")
 def keep_standings(timestamp: int) -> None:
     """Works out anew where clients stand, so that the board need not."""
     from .rounds import keep_standings
@@ -30,7 +27,7 @@ def keep_standings(timestamp: int) -> None:
 
 
 @app.periodic(cron="5 * * * *")
-@app.task(name="remind", queueing_lock="remind", lock=_ALONE)
+@app.task(name="remind", queueing_lock="remind")
 def remind(timestamp: int) -> None:
     """Reminds, in the client's morning, of a day on which nothing was practised."""
     from .rounds import remind
@@ -38,17 +35,8 @@ def remind(timestamp: int) -> None:
     remind()
 
 
-@app.periodic(cron="*/15 * * * *")
-@app.task(name="pass_on_stops", queueing_lock="pass_on_stops", lock=_ALONE)
-def pass_on_stops(timestamp: int) -> None:
-    """Tells the clinic's lead of a stop that nobody has read for a working day."""
-    from .rounds import pass_on_stops
-
-    pass_on_stops()
-
-
 @app.periodic(cron="10 * * * *")
-@app.task(name="digests", queueing_lock="digests", lock=_ALONE)
+@app.task(name="digests", queueing_lock="digests")
 def digests(timestamp: int) -> None:
     """Sends each clinician the week's digest on Monday morning, by the clinic's clock."""
     from .rounds import digests

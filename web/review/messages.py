@@ -33,7 +33,7 @@ def write_to(client: Client, kind: Message.Kind, *, by=None) -> Message | None:
     to = address_of(client)
     if to is None:
         return None
-    words = MESSAGES[kind].format(name=client.name, clinic=client.clinic.name, off=off_link(client))
+    words = MESSAGES[kind].format(clinic=client.clinic.name, off=off_link(client))
     today = timezone.localdate(timezone=client.zone)
     try:
         with transaction.atomic():

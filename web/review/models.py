@@ -74,6 +74,8 @@ class Standing(models.Model):
     worse_since = models.JSONField(default=dict)
     #: The last fortnight as small reeds.
     fortnight = models.JSONField(default=dict)
+    #: It could not be worked out: the board says so, and the fault is in the log under this id.
+    fault = models.CharField(max_length=8, blank=True)
 
     class Meta:
         indexes = [models.Index(fields=["need"])]

@@ -1,16 +1,18 @@
 """Where clients stand: worked out when something has changed or a new day has begun, then kept."""
 
+import logging
 from collections import defaultdict
 from dataclasses import asdict
 from datetime import date, datetime, timedelta
 
 from django.db import transaction
 
-from reedcore.decisions import Because, Proposal, Step, most_pressing
+from reedcore.decisions import Because, Need, Proposal, Step, most_pressing
 from reedcore.dose.adherence import adherence
 from web.clients.models import Client
 from web.practice.models import Trial
 from web.programmes.models import PrescribedTask
+from web.ui.faults import new_fault
 
 from . import deciding
 from .actions import moved_seconds
@@ -18,6 +20,8 @@ from .deciding import WHOLE, Decided, History
 from .deciding.cases import FORTNIGHT, slots_of_day
 from .deciding.history import open_flags, red_flags
 from .models import Standing
+
+logger = logging.getLogger(__name__)
 
 #: So many reeds of a day can still be told apart in a row.
 MOST_A_DAY = 3
@@ -53,10 +57,13 @@ def refresh(clients: list[Client], *, now: datetime) -> dict[int, Standing]:
     kept = {each.client_id: each for each in locked}
     read = deciding.histories(clients, now=now)
     for client in clients:
-        _work_out(kept[client.pk], read[client.pk], _today(client, now))
+        try:
+            _work_out(kept[client.pk], read[client.pk], _today(client, now))
+        except Exception:  # one client's fault takes nobody else off the board
+            _could_not(kept[client.pk])
     Standing.objects.bulk_update(
         kept.values(),
-        ["stale", "day", "need", "school", "proposed", "worse_since", "fortnight"],
+        ["stale", "day", "need", "school", "proposed", "worse_since", "fortnight", "fault"],
     )
     return kept
 
@@ -73,7 +80,7 @@ def _work_out(standing: Standing, history: History, today: date) -> None:
         # a flag speaks without a programme too
         stop = Proposal(Step.STOP_AND_REFER, Because.RED_FLAG_OPEN, rests_on=flags)
         said = [Decided(WHOLE, stop, None)]
-    standing.stale = False
+    standing.stale, standing.fault = False, ""
     standing.day = today
     standing.need = most_pressing(each.proposal for each in said)
     standing.proposed = [_as_json(each, history) for each in said]
@@ -81,6 +88,13 @@ def _work_out(standing: Standing, history: History, today: date) -> None:
     programme = history.programme
     standing.school = programme.document.get("school", "") if programme else ""
     standing.fortnight = _fortnight(history, said, today)
+
+
+def _could_not(standing: Standing) -> None:
+    """Where a client stands is not known; that is said, and tried again at the next look."""
+    standing.fault = new_fault()
+    logger.exception("fault %s: standing of client %s", standing.fault, standing.client_id)
+    standing.stale, standing.need, standing.proposed = True, Need.CHECK_IN, []
 
 
 def _as_json(each: Decided, history: History) -> dict:

@@ -79,9 +79,9 @@ KEYS = {
     Step.CHECK_IN: ("m", "get in touch"),
 }
 MESSAGES = {
-    Message.Kind.MISSED: "Dear {name},\n\nyesterday’s practice is not there yet. That happens. A short day counts too: open your practice link when it suits you, and start with whatever is easiest.\n\nIf something hurts, or your voice has changed, do not practise; call us instead.\n\n{clinic}\n\nYou get at most one such note a day. For none at all, open this and say so: {off}",
-    Message.Kind.CHECK_IN: "Dear {name},\n\nhow is the practice going? If something stands in the way, or a task does not suit you, call us or tell us at your next visit: it can be changed.\n\nIf something hurts, or your voice has changed, do not practise; call us instead.\n\n{clinic}",
-    Message.Kind.CHANGED: "Dear {name},\n\nyour programme is a little easier from today; the practice link shows it. We would like to hear how your voice is doing: please call us.\n\nIf something hurts, or your voice has changed, do not practise; call us instead.\n\n{clinic}",
+    Message.Kind.MISSED: "Hello,\n\nyesterday’s practice is not there yet. That happens. A short day counts too: open your practice link when it suits you, and start with whatever is easiest.\n\nIf something hurts, or your voice has changed, do not practise; call us instead.\n\n{clinic}\n\nYou get at most one such note a day. For none at all, open this and say so: {off}",
+    Message.Kind.CHECK_IN: "Hello,\n\nhow is the practice going? If something stands in the way, or a task does not suit you, call us or tell us at your next visit: it can be changed.\n\nIf something hurts, or your voice has changed, do not practise; call us instead.\n\n{clinic}",
+    Message.Kind.CHANGED: "Hello,\n\nyour programme is a little easier from today; the practice link shows it. We would like to hear how your voice is doing: please call us.\n\nIf something hurts, or your voice has changed, do not practise; call us instead.\n\n{clinic}",
 }
 SUBJECTS = {
     Message.Kind.MISSED: "Your voice practice",

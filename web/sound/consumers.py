@@ -2,29 +2,48 @@
 
 The page says ``begin``, sends numbered chunks, says ``stop``, and forgets its recording only on
 ``saved``. After a torn connection it begins again under the same key and sends everything anew:
-whichever connection gets there first saves the try, and the others are given that same try.
+whichever connection gets there first saves the try, and the others are given that same try. Where
+this process has too much to do already it says ``busy``: the page records, and uploads afterwards.
 """
 
 import asyncio
-import json
+import logging
+from importlib import import_module
 from math import isfinite, log2
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
 import numpy as np
-from channels.db import database_sync_to_async
+import orjson
+from asgiref.sync import sync_to_async
+from channels.auth import get_user
 from channels.generic.websocket import AsyncWebsocketConsumer
+from django.conf import settings
+from django.db import DataError, IntegrityError, connection
 from django.utils import timezone
 
 from reedcore.acoustics.live_hold import Listening
 from reedcore.errors import Refusal
+from web.ui.faults import new_fault
+from web.ui.incoming import Unreadable, read_json
 from web.ui.wording import sentence
 
 from . import capture
+from .engine import ENGINE
+from .pool import Busy
 from .takes import BadChunk, MissingSound, Take
 
-NOT_YOURS, BAD_MESSAGE = 4404, 4400
+logger = logging.getLogger(__name__)
+
+NOT_YOURS, BAD_MESSAGE, TOO_MUCH = 4404, 4400, 4413
 LIVE_SOURCES = ("microphone", "simulated")
+#: What no page of ours comes near: messages and bytes of one take, bytes of a word, sockets at
+#: once.
+MOST_MESSAGES, MOST_BYTES, LARGEST_WORD, MOST_SOCKETS = 24_000, 80_000_000, 16_384, 6
+#: Answers that a page has not taken yet; one that takes none any more is gone.
+MOST_UNSENT = 200
+#: Sockets of each person, in this process.
+_OPEN: dict[int, int] = {}
 
 
 class KeyTaken(Exception):
@@ -35,29 +54,86 @@ class BadAbout(ValueError):
     """What the page says of the take besides its sound is not so."""
 
 
+def in_a_thread(work):
+    """Asks the database in a thread of its own: takes must not wait for one another."""
+
+    def and_give_back(*given, **named):
+        try:
+            return work(*given, **named)
+        finally:
+            connection.close()
+
+    return sync_to_async(and_give_back, thread_sensitive=False)
+
+
 class LiveTake(AsyncWebsocketConsumer):
     """One take of one try. Who it is for is said by the three methods at the end."""
 
     async def connect(self):
-        self.take = self.subject = None
+        self.take = self.subject = self.line = None
+        self._tasks = set()
+        self.messages = self.bytes = self.unsent = 0
+        self.loop = asyncio.get_running_loop()
         user = self.scope["user"]
-        if user.is_authenticated:
-            kwargs = self.scope["url_route"]["kwargs"]
-            self.subject = await database_sync_to_async(self.find)(user, **kwargs)
+        self.person = user.pk if user.is_authenticated else None
+        full = self.person is not None and not self._may_open()
+        if self.person is not None and not full:
+            self.subject = await self._found()
         await self.accept()  # a code can only be given on an open connection
         if self.subject is None:
-            await self.close(NOT_YOURS)
+            await self.close(TOO_MUCH if full else NOT_YOURS)
+
+    def _may_open(self):
+        if _OPEN.get(self.person, 0) >= MOST_SOCKETS:
+            self.person = None
+            return False
+        _OPEN[self.person] = _OPEN.get(self.person, 0) + 1
+        return True
+
+    async def disconnect(self, code):
+        self._leave()
+        if self.person is None:
+            return
+        left = _OPEN.pop(self.person, 1) - 1
+        if left > 0:
+            _OPEN[self.person] = left
+
+    def _leave(self):
+        if self.line is not None:
+            ENGINE.leave(self.line)
+        self.line = self.take = None
+
+    async def _found(self):
+        """What the take is of, asked anew: whoever was signed out meanwhile has no such thing."""
+        sessions = import_module(settings.SESSION_ENGINE)
+        self.scope["session"] = sessions.SessionStore(self.scope["session"].session_key)
+        user = await in_a_thread(get_user.func)(self.scope)
+        if not user.is_authenticated or user.pk != self.person:
+            return None
+        self.scope["user"] = user
+        return await in_a_thread(self.find)(user, **self.scope["url_route"]["kwargs"])
 
     async def receive(self, text_data=None, bytes_data=None):
         if self.subject is None:
             return
+        self.messages += 1
+        self.bytes += len(bytes_data or text_data or "")
+        if self.messages > MOST_MESSAGES or self.bytes > MOST_BYTES:
+            await self._end(TOO_MUCH)
+            return
         try:
             if bytes_data is not None:
-                await self._sound(bytes_data)
+                self._sound(bytes_data)
             else:
-                await self._word(json.loads(text_data))
-        except (ValueError, TypeError, KeyError, AttributeError):
-            await self.close(BAD_MESSAGE)
+                await self._word(read_json(text_data, most_bytes=LARGEST_WORD, mend=True))
+        except (ValueError, TypeError, KeyError, AttributeError) as bad:
+            logger.info("a take's message was refused: %s", type(bad).__name__)
+            await self._end(BAD_MESSAGE)
+
+    async def _end(self, code):
+        self.subject = None
+        self._leave()
+        await self.close(code)
 
     async def _word(self, message):
         if message["type"] == "begin":
@@ -65,46 +141,94 @@ class LiveTake(AsyncWebsocketConsumer):
         elif message["type"] == "stop":
             await self._stop(int(message["samples"]))
         else:
-            raise ValueError(message["type"])
+            raise Unreadable("no such word")
 
     async def _begin(self, message):
         self.key = UUID(message["key"])
         self.source = str(message["source"])
         if self.source not in LIVE_SOURCES:
-            raise ValueError(self.source)
+            raise Unreadable("no such source")
         self.capture = capture.told(message.get("capture") or {})
         self.about = message.get("about") or {}
-        self.reference_hz = self.target_hz()
-        self.band = await database_sync_to_async(self.level_band)()
+        if (found := await self._found()) is None:
+            await self._end(NOT_YOURS)
+            return
+        self.subject = found
+        self.reference_hz, self.band = await in_a_thread(self._asked)()
+        self._leave()
         try:
             self.take = Take(int(message["rate"]), self.listens_for())
         except Refusal as refusal:
             await self._say(type="refused", sentence=sentence(refusal))
             return
+        self.line = ENGINE.admit(self._round)
+        if self.line is None:
+            self.take = None
+            await self._say(type="busy")
+            return
         await self._say(type="ready")
 
-    async def _sound(self, chunk):
-        if self.take is None:
+    def _asked(self):
+        return self.target_hz(), self.level_band()
+
+    def _sound(self, chunk):
+        if self.line is None:
             raise BadChunk("before begin")
-        try:
-            frames = await asyncio.to_thread(self.take.add, chunk)
-        except MissingSound as missing:
-            await self._say(type="resend", **{"from": missing.wanted})
+        ENGINE.add(self.line, chunk)
+
+    def _round(self, chunks):
+        """What came since the last round, measured; in the engine's thread."""
+        take, line = self.take, self.line
+        if take is None:
             return
-        hold = self.take.hold
-        await self._say(
-            type="frames",
-            cents=self._cents(frames),
-            hold={
+        try:
+            frames = take.add(*chunks)
+            message = self._heard(take, frames)
+        except MissingSound as missing:
+            message = {"type": "resend", "from": missing.wanted}
+        except BadChunk:
+            message = None
+        except Exception:  # one take's fault is not to end the thread that measures all of them
+            logger.exception("fault %s: a live take could not be measured", new_fault())
+            message = None
+        self.loop.call_soon_threadsafe(self._answer, line, message)
+
+    def _answer(self, line, message):
+        """Back in the loop: sends what a round gave, unless the take is over or nobody takes it."""
+        if line is not self.line:
+            return
+        if message is None or self.unsent > MOST_UNSENT:
+            self._spawn(self._end(BAD_MESSAGE))
+            return
+        self.unsent += 1
+        self._spawn(self._send_counted(message))
+
+    def _spawn(self, coroutine):
+        task = asyncio.ensure_future(coroutine)
+        self._tasks.add(task)
+        task.add_done_callback(self._tasks.discard)
+
+    async def _send_counted(self, message):
+        try:
+            await self._say(**message)
+        finally:
+            self.unsent -= 1
+
+    def _heard(self, take, frames):
+        hold = take.hold
+        return {
+            "type": "frames",
+            "cents": self._cents(frames),
+            "hold": {
                 "start_s": hold.start_s,
                 "seconds": round(hold.seconds, 2),
                 "ended": hold.ended,
                 "silent_s": round(hold.silent_s, 2),
                 "centre_cents": self._centre(hold),
             },
-            full=self.take.full,
-            level=self._level(frames),
-        )
+            "full": take.full or take.unanswered,
+            "level": self._level(frames),
+        }
 
     def _level(self, frames):
         """The voice's level now against the comfortable one, and where it stands in its band."""
@@ -122,7 +246,8 @@ class LiveTake(AsyncWebsocketConsumer):
         """Each frame's cents from the note (from A4 without one), null where no pitch was."""
         zero = self.reference_hz or 440.0
         return [
-            round(1200.0 * log2(hz / zero), 1) if isfinite(hz) else None for hz in frames.pitch_hz
+            round(1200.0 * log2(hz / zero), 1) if isfinite(hz) else None
+            for hz in frames.pitch_hz.tolist()
         ]
 
     def _centre(self, hold):
@@ -133,22 +258,45 @@ class LiveTake(AsyncWebsocketConsumer):
 
     async def _stop(self, samples):
         if self.take is None:
-            raise ValueError("stop before begin")
+            raise Unreadable("stop before begin")
+        if await self._all_in(samples):
+            await self._save()
+
+    async def _all_in(self, samples):
+        """Waits for the engine; asks for what is missing."""
+        while self.line is not None and not self.line.idle:
+            await asyncio.sleep(0.01)
+        if self.take is None:
+            return False
         if self.take.samples_in < samples and not self.take.full:
             await self._say(type="resend", **{"from": self.take.samples_in})
+            return False
+        return True
+
+    async def _save(self):
+        if (found := await self._found()) is None:
+            await self._end(NOT_YOURS)
             return
+        self.subject = found
         try:
-            stage = await database_sync_to_async(self._save_in_zone)()
+            stage = await in_a_thread(self._save_in_zone)()
         except Refusal as refusal:
             await self._say(type="refused", sentence=sentence(refusal))
+        except Busy:
+            await self._say(type="busy")
         except KeyTaken:
             await self._say(
                 type="refused",
                 sentence="This try could not be told from another one. Load the page again.",
             )
+        except (DataError, IntegrityError):
+            logger.exception("fault %s: the database took no take", new_fault())
+            await self._say(type="refused", sentence="This try does not fit your programme.")
         else:
             shown = stage if isinstance(stage, dict) else {"stage": stage}
             await self._say(type="saved", key=str(self.key), **shown)
+        finally:
+            self._leave()
 
     def _save_in_zone(self):
         # the time zone of a request's middleware does not reach a stream
@@ -156,7 +304,7 @@ class LiveTake(AsyncWebsocketConsumer):
             return self.save()
 
     async def _say(self, **message):
-        await self.send(text_data=json.dumps(message))
+        await self.send(text_data=orjson.dumps(message).decode())
 
     def find(self, user, **kwargs):
         """What the take is of, None where this person has no such thing; becomes ``subject``."""

@@ -7,12 +7,15 @@ import numpy as np
 
 from reedcore.acoustics import Frames, LiveAnalyser
 from reedcore.acoustics.live_hold import HoldSoFar, Listening, hold_so_far
+from reedcore.acoustics.settings import HOP_S
 
 #: Four bytes in front of each chunk: the number of its first sample.
 HEADER = np.dtype("<u4")
 SAMPLE = np.dtype("<i2")
 #: Long enough for any hold; a forgotten open microphone ends here.
 LONGEST_TAKE_S = 300
+#: Silence that ends a take: nobody is there.
+UNANSWERED_S = 60
 #: How often the hold so far is looked at, in frames of 10 ms. While a voice sounds only its length
 #: changes, which is known without looking; a look costs in proportion to the take.
 LOOK_EVERY, LOOK_EVERY_SOUNDING = 25, 100
@@ -42,16 +45,41 @@ class Take:
         self._chunks: list[np.ndarray] = []
         self._parts: list[Frames] = []
         self._looked_at = 0
+        self._quiet = 0
         self.samples_in = 0
         self.hold = HoldSoFar.none()
 
-    def add(self, message: bytes) -> Frames:
-        """The frames that a chunk completes. What was had already is passed over.
+    def add(self, *messages: bytes) -> Frames:
+        """The frames that these chunks complete. What was had already is passed over, and costs
+        nothing.
 
         Raises:
-            BadChunk: not a header and whole samples.
-            MissingSound: there is a gap before it.
+            BadChunk: not a header and whole samples; the take is of no more use.
+            MissingSound: there is a gap before one of them; those before it are taken in.
         """
+        missing, fresh = None, []
+        for message in messages:
+            try:
+                fresh.append(self._fresh(message))
+            except MissingSound as gap:
+                missing = gap
+                break
+        # a copy, for a view would keep the whole message
+        samples = np.concatenate(fresh) if fresh else np.zeros(0, SAMPLE)
+        frames = Frames.none()
+        if samples.size:
+            self._chunks.append(samples)
+            frames = self._live.feed(samples)
+            if len(frames):
+                self._parts.append(frames)
+                self._quiet = 0 if frames.periodic.any() else self._quiet + len(frames)
+            self._look(len(frames))
+        if missing is not None:
+            raise missing
+        return frames
+
+    def _fresh(self, message: bytes) -> np.ndarray:
+        """What of a chunk is new, within the length that a take may have."""
         size = len(message) - HEADER.itemsize
         if size < 0 or size % SAMPLE.itemsize:
             raise BadChunk(f"{len(message)} bytes")
@@ -62,12 +90,15 @@ class Take:
         fresh = samples[self.samples_in - first :]
         room = LONGEST_TAKE_S * self.rate_hz - self.samples_in
         fresh = fresh[: max(0, room)]
-        self._chunks.append(fresh)
         self.samples_in += fresh.size
-        frames = self._live.feed(fresh)
-        self._parts.append(frames)
-        self._look(len(frames))
-        return frames
+        return fresh
+
+    @property
+    def unanswered(self) -> bool:
+        """Whether nobody has made a sound for so long that nobody is there."""
+        return self._quiet * HOP_S >= UNANSWERED_S and self.hold.silent_s >= (
+            UNANSWERED_S if self.hold.start_s is not None else 0.0
+        )
 
     @property
     def full(self) -> bool:

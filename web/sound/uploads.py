@@ -4,6 +4,16 @@ from django import forms
 from django.conf import settings
 
 
+def not_too_large(upload):
+    """The file, unless it is larger than the longest try can be."""
+    if upload.size > settings.LARGEST_UPLOAD_BYTES:
+        megabytes = settings.LARGEST_UPLOAD_BYTES // 1024**2
+        raise forms.ValidationError(
+            f"This file is larger than {megabytes} MB. Cut out the try itself and choose that."
+        )
+    return upload
+
+
 class TakeFileForm(forms.Form):
     """A recording, under the key that its page made."""
 
@@ -15,10 +25,4 @@ class TakeFileForm(forms.Form):
 
     def clean_recording(self):
         """Refuses a file too large to be a try before anything reads it."""
-        upload = self.cleaned_data["recording"]
-        if upload.size > settings.LARGEST_UPLOAD_BYTES:
-            megabytes = settings.LARGEST_UPLOAD_BYTES // 1024**2
-            raise forms.ValidationError(
-                f"This file is larger than {megabytes} MB. Cut out the try itself and choose that."
-            )
-        return upload
+        return not_too_large(self.cleaned_data["recording"])

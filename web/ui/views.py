@@ -1,6 +1,9 @@
 """Pages for what went wrong: each says what to do next."""
 
+from django.http import JsonResponse
 from django.shortcuts import render
+
+from .faults import RETRY_AFTER_S, database_is_away, fault_of
 
 
 def bad_request(request, exception=None):
@@ -21,5 +24,19 @@ def not_found(request, exception=None):
 
 
 def server_error(request):
+    """A fault of ours, with the id that the log has it under; or a database that is away."""
+    if database_is_away():
+        return _away(request)
+    context = {"fault": fault_of(request)}
     # rendered without the request: whatever broke may have been in it
-    return render(None, "ui/server_error.html", status=500)
+    return render(None, "ui/server_error.html", context, status=500)
+
+
+def _away(request):
+    after = {"Retry-After": str(RETRY_AFTER_S)}
+    if request is not None and "application/json" in request.headers.get("Accept", ""):
+        words = "The clinic’s records cannot be reached just now. This is tried again by itself."
+        return JsonResponse({"sentence": words}, status=503, headers=after)
+    response = render(None, "ui/away.html", {"seconds": RETRY_AFTER_S}, status=503)
+    response["Retry-After"] = after["Retry-After"]
+    return response

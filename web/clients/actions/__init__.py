@@ -2,10 +2,13 @@
 
 from .access import (
     AlreadyChosen,
+    LinkVoid,
+    PinWaits,
     choose_pin,
     issue_practice_access,
     revoke_practice_access,
     set_practice_access,
+    try_pin,
 )
 from .baseline import (
     begin_baseline,
@@ -20,12 +23,16 @@ from .baseline import (
 )
 from .record import Outdated, archive_client, restore_client, save_record
 from .screening import declare_safe, record_screen, refer
-from .stops import advice, clear_stop, mark_read, record_stop, stop_words
+from .stops import advice, clear_stop, mark_read, record_stop, take_back
 from .targets import decide_target
+from .telling import about_stops, deliver, pass_on_stops, tell_all, tell_of
 
 __all__ = [
     "AlreadyChosen",
+    "LinkVoid",
     "Outdated",
+    "PinWaits",
+    "about_stops",
     "advice",
     "archive_client",
     "begin_baseline",
@@ -35,11 +42,13 @@ __all__ = [
     "close_baseline",
     "decide_target",
     "declare_safe",
+    "deliver",
     "discard_trial",
     "issue_practice_access",
     "keep_entries",
     "mark_read",
     "note_trial",
+    "pass_on_stops",
     "record_calibration",
     "record_screen",
     "record_sound",
@@ -50,5 +59,8 @@ __all__ = [
     "revoke_practice_access",
     "save_record",
     "set_practice_access",
-    "stop_words",
+    "take_back",
+    "tell_all",
+    "tell_of",
+    "try_pin",
 ]

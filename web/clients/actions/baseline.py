@@ -1,5 +1,6 @@
 """What can happen on a baseline sheet. Every trial is kept, each under its key exactly once."""
 
+from functools import partial
 from uuid import UUID
 
 import numpy as np
@@ -8,9 +9,11 @@ from django.utils import timezone
 
 from reedcore.acoustics import QualityReason, analyse
 from reedcore.acoustics.levels import steady_level_dbfs
+from reedcore.measures.trial import check_length
 from web.sound.capture import was_processed
 from web.sound.consumers import KeyTaken
 from web.sound.models import Calibration
+from web.sound.pool import POOL
 
 from ..figures import figures_of
 from ..models import Baseline, BaselineTrial, Client
@@ -37,23 +40,22 @@ def record_sound(
 
     Raises:
         reedcore.errors.Refusal: it cannot be measured; nothing is kept.
+        Busy: too many recordings wait to be measured.
         KeyTaken: the key is another trial's.
     """
     saved = _saved_before(baseline, step, key)
     if saved:
         return saved
     capture = capture or {}
+    check_length(len(samples) / rate_hz)
     if step.capture is Capture.LEVEL:
-        level = steady_level_dbfs(analyse(samples, rate_hz).frames)
+        level = steady_level_dbfs(POOL.run(analyse, samples, rate_hz).frames)
         figures, reasons, snr = {"level_dbfs": round(level, 2)}, [], None
     else:
-        analysis = analyse(
-            samples,
-            rate_hz,
-            task=step.capture.task,
-            min_hold_s=0.5,
-            processed=was_processed(capture),
+        wanted = partial(
+            analyse, task=step.capture.task, min_hold_s=0.5, processed=was_processed(capture)
         )
+        analysis = POOL.run(wanted, samples, rate_hz)
         figures = figures_of(analysis, step)
         reasons = [reason.value for reason in analysis.quality.reasons]
         if step.capture is Capture.SPEECH and figures:  # who speaks holds nothing

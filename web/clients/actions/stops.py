@@ -1,33 +1,54 @@
-"""A client says stop: it is kept, the programme is paused where it must be, and people are told."""
+"""A client says stop: it is kept, the programme is paused where it must be, and people are told.
 
-from django.conf import settings
-from django.core.mail import send_mail
+That people are told stands in the row itself: who is to be told, since when it waits, when it
+reached them and what stood in the way. The jobs only hurry it along, so that nothing that happens
+to a job, a worker or a mail server can lose it.
+"""
+
+from uuid import UUID, uuid5
+
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
-from reedcore.safety import Flag, consequence
+from reedcore.safety import TAKEN_BACK_WITHIN, Flag, Tier, consequence
 
-from ..jobs import tell_of_stop
+from ..jobs import tell_of_stops
 from ..models import Client, Stop
-from ..wording import FLAG_NAMES, TIER_ADVICE, listed
+from ..wording import TIER_ADVICE
+from .telling import due_at
+
+#: Where a key is somebody else's already, another is made of both: no stop is refused for its key.
+_KEYS = UUID("5f5d3d3c-8c1a-4f5e-9f8e-2f1f3f0a7c11")
 
 
 def record_stop(
-    client: Client, *, key, flags: list[Flag], said_at, clinicians, session_key=None, comment=""
+    client: Client,
+    *,
+    key: UUID,
+    flags: list[Flag],
+    said_at,
+    clinicians,
+    device_time: str = "",
+    session_key: UUID | None = None,
+    comment: str = "",
 ) -> Stop | None:
-    """Keeps what was said once, however often it is sent, and tells whom it must.
+    """Keeps what was said once, however often it is sent, and sees that people are told.
 
     Args:
         clinicians: whom to tell of one that pauses, besides the clinic's deputy.
+        device_time: what the device's own clock said, where that was another time.
 
     Returns:
         The stop; None where nothing was said.
     """
-    said = client.stops.exclude(pk=key).values_list("flags", flat=True)
+    if Stop.objects.filter(pk=key).exclude(client=client).exists():
+        key = uuid5(_KEYS, f"{client.pk}/{key}")
+    said = client.stops.exclude(pk=key).filter(taken_back_at=None).values_list("flags", flat=True)
     dizzy_before = sum(Flag.LIGHT_HEADED in flags_then for flags_then in said)
     found = consequence(flags, light_headed_before=dizzy_before)
     if found is None:
         return None
+    people = [*clinicians, client.clinician, client.clinic.deputy] if found.tells_now else []
     stop = Stop(
         key=key,
         client=client,
@@ -37,44 +58,48 @@ def record_stop(
         pauses=found.pauses,
         comment=comment,
         said_at=said_at,
+        device_time=device_time,
+        tells=found.tells_now,
+        told=sorted({each.email for each in people if each and each.email and each.is_active}),
     )
-    if found.tells_now:
-        people = [*clinicians, client.clinician, client.clinic.deputy]
-        stop.told = sorted({person.email for person in people if person and person.email})
     try:
         with transaction.atomic():
             stop.save(force_insert=True)
-            if stop.told:
-                # in the same transaction: what is kept is told, though the mail server be away
-                tell_of_stop.defer(stop=str(stop.pk))
+            if stop.tells:
+                # in the same transaction: what is kept is told, though the queue be away later
+                tell_of_stops.configure(schedule_at=due_at(client)).defer(client=client.pk)
     except IntegrityError:
         return client.stops.get(pk=key)
     return stop
 
 
-def mail_stop(stop: Stop) -> None:
-    """Sends what was said to those who are to know."""
-    client = stop.client
-    send_mail(f"Stop: {client}", stop_words(stop), None, stop.told)
+@transaction.atomic
+def take_back(client: Client, key: UUID) -> bool:
+    """The client says that it was pressed by mistake. Both stay on record.
+
+    Returns:
+        Whether practising may go on: nobody had been told yet, and it was no emergency. Otherwise
+        it is noted beside the stop, and the clinician clears it.
+    """
+    stop = client.stops.select_for_update().filter(pk=key).first()
+    if stop is None:
+        return False
+    now = timezone.now()
+    if stop.taken_back_at is None:
+        stop.taken_back_at = now
+        early = now - stop.received_at <= 2 * TAKEN_BACK_WITHIN and stop.delivered_at is None
+        if early and stop.tier != Tier.EMERGENCY:
+            stop.cleared_at, stop.cleared_because = now, TAKEN_BACK
+        stop.save(update_fields=["taken_back_at", "cleared_at", "cleared_because"])
+    return stop.cleared_at is not None
 
 
-def stop_words(stop: Stop) -> str:
-    """A stop as a letter tells of it."""
-    client = stop.client
-    said = listed(FLAG_NAMES[Flag(code)] for code in stop.flags)
-    when = timezone.localtime(stop.said_at, client.zone)
-    lines = [
-        f"{client} stopped a practice session on {when:%-d %B at %H:%M}: {said}.",
-        f"“{stop.comment}”" if stop.comment else "",
-        f"They were shown: {advice(stop)}",
-        "Their programme is paused until it is cleared with a note on their screen page:",
-        f"{settings.SITE_URL}/clients/{client.pk}/screen/",
-    ]
-    return "\n\n".join(line for line in lines if line)
+#: What stands as the reason where the client took a stop back before anybody was told.
+TAKEN_BACK = "Taken back by the client at once: pressed by mistake."
 
 
 def mark_read(client: Client, *, by) -> None:
-    """Somebody of the clinic has a page open that shows what the client said."""
+    """Somebody of the clinic has a page before them that shows what the client said."""
     unread = client.stops.filter(read_at=None)
     unread.update(read_at=timezone.now(), read_by=by)
 

@@ -22,8 +22,8 @@ class ClinicForm(DescribedForm, forms.ModelForm):
     class Meta:
         model = Clinic
         fields = [
-            "name", "address", "time_zone", "a4_hz", "emergency_number", "deputy",
-            "lead", "unexamined_limit_days", "questionnaire",
+            "name", "address", "time_zone", "a4_hz", "telephone", "emergency_number", "deputy",
+            "lead", "mail_label", "unexamined_limit_days", "questionnaire",
         ]  # fmt: skip
         widgets = {"address": forms.Textarea(attrs={"rows": 3})}
 

@@ -17,14 +17,27 @@ from ..derived import derived
 from ..forms import ReasonForm, ReferForm, ScreenForm
 from ..presenters import derived_rows
 from ..queries import blocks, client_seen_by, newest_screen, open_stops, reference_rows
-from ..wording import BLOCKS, CAUTION_MEANS, CAUTION_NAMES, FLAG_NAMES, TIER_ADVICE, listed
+from ..wording import (
+    BLOCKS,
+    CAUTION_MEANS,
+    CAUTION_NAMES,
+    FLAG_NAMES,
+    TIER_ADVICE,
+    delivery_words,
+    listed,
+)
 
 
 @clinician_only
 def screen(request, pk):
     """The questions; once they are answered, what came of them."""
     client = client_seen_by(request.user, pk)
-    actions.mark_read(client, by=request.user)
+    response = _screen(request, client)
+    actions.mark_read(client, by=request.user)  # once the page that shows it is made
+    return response
+
+
+def _screen(request, client):
     asked = newest_screen(client)
     again = request.method == "POST" or asked is None or request.GET.get("again") == "1"
     if not again:
@@ -39,7 +52,7 @@ def screen(request, pk):
             cautions=form.said("caution_"),
             note=form.cleaned_data["note"],
         )
-        return redirect("clients:screen", pk=pk)
+        return redirect("clients:screen", pk=client.pk)
     return render(
         request,
         "clients/screen.html",
@@ -119,6 +132,7 @@ def stops_of(client):
             "stop": stop,
             "said": listed(FLAG_NAMES[Flag(code)] for code in stop.flags),
             "shown": actions.advice(stop),
+            "delivery": delivery_words(stop),
         }
         for stop in open_stops(client)
     ]

@@ -15,8 +15,16 @@ if (LOCAL / "database.env").exists():
     env.read_env(LOCAL / "database.env")
 
 DATABASES = {"default": env.db("DATABASE_URL", default="postgres://127.0.0.1/still_reed")}
-# a new connection costs PostgreSQL a process, and an edit in the composer a fifth of its time
-DATABASES["default"].setdefault("OPTIONS", {})["pool"] = {"min_size": 1, "max_size": 16}
+# a new connection costs PostgreSQL a process, and an edit in the composer a fifth of its time;
+# each is looked at before it is used, and who gets none in two seconds is told to come back
+DATABASES["default"].setdefault("OPTIONS", {}).update(
+    pool={"min_size": 1, "max_size": 16, "timeout": 2.0},
+    connect_timeout=2,
+    # a server that no longer answers is not waited for by the kernel's own patience
+    tcp_user_timeout=5000,
+    keepalives_idle=10,
+)
+DATABASES["default"]["CONN_HEALTH_CHECKS"] = True
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 INSTALLED_APPS = [
@@ -45,6 +53,7 @@ MIDDLEWARE = [
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
+    "web.accounts.middleware.AnonymousBodyMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
@@ -97,8 +106,15 @@ AXES_COOLOFF_TIME = 0.25  # hours
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
 AXES_LOCKOUT_CALLABLE = "web.accounts.views.locked_out"
+AXES_CLIENT_IP_CALLABLE = "web.accounts.address.address_of"
 AXES_ENABLE_ADMIN = False
 AXES_VERBOSE = False
+# what is typed wrongly is often right somewhere else, and a path may open a practice link
+AXES_SENSITIVE_PARAMETERS = ["username", "ip_address", "pin", "again", "code"]
+AXES_DISABLE_ACCESS_LOG = True
+
+#: How many proxies of our own stand in front, each adding the address it was asked from.
+TRUSTED_PROXY_HOPS = env.int("TRUSTED_PROXY_HOPS", default=0)
 
 SESSION_COOKIE_AGE = 12 * 60 * 60
 SESSION_COOKIE_HTTPONLY = True
@@ -132,6 +148,8 @@ PROCRASTINATE_AUTODISCOVER_MODULE_NAME = "jobs"
 #: Where the site stands, for the links in its mails.
 SITE_URL = env("SITE_URL", default="http://127.0.0.1:8000")
 DEFAULT_FROM_EMAIL = env("MAIL_FROM", default="Still Reed <still-reed@localhost>")
+#: A mail server that says nothing holds up nobody for longer, seconds.
+EMAIL_TIMEOUT = 10
 
 LANGUAGE_CODE = "en-gb"
 TIME_ZONE = "UTC"
@@ -146,6 +164,41 @@ STATIC_ROOT = ROOT / "web" / "collected"
 #: How long the note is played before a try, and how long its breath is given, seconds.
 REFERENCE_TONE_S = 2.0
 BREATH_CUE_S = 2.5
-#: The largest recording a person may hand in: ten minutes of stereo at 48 kHz in 24 bits.
-LARGEST_UPLOAD_BYTES = 200 * 1024 * 1024
-DATA_UPLOAD_MAX_MEMORY_SIZE = 5 * 1024 * 1024
+#: The largest recording a person may hand in: five minutes of stereo at 48 kHz in 24 bits, and
+#: some.
+LARGEST_UPLOAD_BYTES = 90 * 1024 * 1024
+#: The largest request whole: that, and what stands around it. Who is not signed in sends far less.
+LARGEST_BODY_BYTES = LARGEST_UPLOAD_BYTES + 1024 * 1024
+LARGEST_ANONYMOUS_BODY_BYTES = 64 * 1024
+DATA_UPLOAD_MAX_MEMORY_SIZE = 3 * 1024 * 1024
+
+#: Takes that one process measures while they sound; the rest are measured afterwards.
+LIVE_TAKES = env.int("LIVE_TAKES", default=40)
+#: Processes beside each serving one that measure whole recordings, and how many may wait for them.
+ANALYSIS_PROCESSES = env.int("ANALYSIS_PROCESSES", default=1)
+ANALYSES_WAITING = env.int("ANALYSES_WAITING", default=32)
+
+# on each line of an error the short id that its page shows; no path that opens something
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "filters": {
+        "fault": {"()": "web.ui.faults.FaultFilter"},
+        "path": {"()": "web.ui.faults.PathFilter"},
+    },
+    "formatters": {
+        "line": {"format": "%(asctime)s %(levelname)s %(name)s fault=%(fault)s %(message)s"}
+    },
+    "handlers": {
+        "console": {
+            "class": "logging.StreamHandler",
+            "filters": ["fault", "path"],
+            "formatter": "line",
+        }
+    },
+    "root": {"handlers": ["console"], "level": "WARNING"},
+    "loggers": {
+        "django": {"handlers": [], "level": "WARNING", "propagate": True},
+        "uvicorn.access": {"handlers": ["console"], "level": "INFO", "propagate": False},
+    },
+}

@@ -18,12 +18,6 @@ INSTALLED_APPS += ["web.demo"]
 # files straight from where they lie: nothing to collect before the first page
 WHITENOISE_USE_FINDERS = True
 WHITENOISE_AUTOREFRESH = True
-LOGGING = {
-    "version": 1,
-    "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
-    "root": {"handlers": ["console"], "level": "WARNING"},
-}
 #: The local outbox: mails lie there as files, and go nowhere.
 EMAIL_BACKEND = "django.core.mail.backends.filebased.EmailBackend"
 EMAIL_FILE_PATH = LOCAL / "outbox"

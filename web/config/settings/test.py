@@ -1,7 +1,7 @@
 """For the tests: real PostgreSQL, cheap password hashing, nothing else different."""
 
 from .base import *
-from .base import DATABASES, INSTALLED_APPS
+from .base import DATABASES, INSTALLED_APPS, env
 
 SECRET_KEY = "for tests only"
 DEBUG = False
@@ -17,3 +17,4 @@ OFFER_SIMULATED_VOICE = True
 REFERENCE_TONE_S = 0.3
 BREATH_CUE_S = 0.3
 SIMULATED_BREATH_S = 2.0
+vars().update(env.email("EMAIL_URL", default="smtp://127.0.0.1:9"))

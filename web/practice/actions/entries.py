@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from uuid import UUID
 
 from django.db import transaction
-from django.http import Http404
+from django.utils import timezone
 
 from reedcore.formats.wav import Recording
 from reedcore.safety import Flag
@@ -12,10 +12,14 @@ from web.accounts.models import User
 from web.clients.actions import record_stop
 from web.clients.models import Client, Stop
 from web.programmes.models import PrescribedTask
+from web.programmes.queries import current_programme
 from web.sound import capture
+from web.ui.incoming import Unreadable, one_line, read_json
 
-from ..entry import BadEntry, Clock
-from ..models import Mark, ReferenceVowel, Session, Trial
+from ..clock import Clock, beginning_of
+from ..entry import SCHEMAS, BadEntry
+from ..forms import LARGEST_ENTRY
+from ..models import Mark, NotTaken, ReferenceVowel, Session, Trial
 from .takes import record_by_hand, record_reference, record_sound, record_told
 
 
@@ -23,7 +27,7 @@ from .takes import record_by_hand, record_reference, record_sound, record_told
 class Arrived:
     """What an entry became; one of them, or none where it only changed the session."""
 
-    session: Session
+    session: Session | None
     trial: Trial | None = None
     vowel: ReferenceVowel | None = None
     stop: Stop | None = None
@@ -43,11 +47,12 @@ def take_in(
         BadEntry: a time, a version or a task that is not this client's.
         reedcore.errors.Refusal, KeyTaken, ValueError: as the recording of tries says.
     """
-    session = open_session(client, entry["session"], clock=clock, by=by)
-    at = clock.true(entry["at"])
     kind = entry["kind"]
     if kind == "stop":
-        return Arrived(session, stop=_stop(client, entry, session, at))
+        # before its session: what a client says is wrong waits for nothing
+        return Arrived(None, stop=take_stop(client, entry, clock=clock))
+    session = open_session(client, entry["session"], clock=clock, by=by)
+    at = clock.moment(entry["at"], since=beginning_of(session.programme))
     if kind == "ended":
         _end(session, entry, at)
     elif kind == "mark":
@@ -78,6 +83,7 @@ def open_session(client: Client, said: dict, *, clock: Clock, by: User) -> Sessi
     programme = client.programmes.filter(version=said["version"]).first()
     if programme is None:
         raise BadEntry("no such version")
+    begun = clock.moment(said["begun_at"], since=beginning_of(programme))
     session, _ = Session.objects.get_or_create(
         key=UUID(said["key"]),
         defaults={
@@ -87,7 +93,8 @@ def open_session(client: Client, said: dict, *, clock: Clock, by: User) -> Sessi
             "day": said["day"],
             "voice": said.get("voice", ""),
             "place": Session.Place.CLINIC if by.is_clinician else Session.Place.HOME,
-            "begun_at": clock.true(said["begun_at"]),
+            "begun_at": begun.at,
+            "device_time": begun.device_time,
             "items_planned": said.get("planned", 0),
             "hours_since_medication": said.get("hours_since_medication"),
             "device": said.get("device", ""),
@@ -143,21 +150,31 @@ def _mark(client, entry, session, at):
             "task": task,
             "kind": entry["mark"],
             "value": entry["value"],
-            "said_at": at,
+            "said_at": at.at,
+            "device_time": at.device_time,
         },
     )
     if mark.client_id != client.pk:
         raise BadEntry("the key is another client's")
 
 
-def _stop(client, entry, session, at):
+def take_stop(client: Client, entry: dict, *, clock: Clock) -> Stop:
+    """Keeps what a client says is wrong, whatever else of the entry fits or does not.
+
+    Args:
+        entry: its key, flags that there are, the time, a comment, and what session it was in.
+    """
+    programme = current_programme(client)
+    at = clock.moment(entry.get("at"), since=beginning_of(programme) if programme else clock.now)
+    session = entry.get("session") or {}
     return record_stop(
         client,
         key=UUID(entry["key"]),
         flags=[Flag(code) for code in entry["flags"]],
-        said_at=at,
-        clinicians=[session.programme.published_by],
-        session_key=session.pk,
+        said_at=at.at,
+        device_time=at.device_time,
+        clinicians=[programme.published_by] if programme else [],
+        session_key=UUID(session["key"]) if session.get("key") else None,
         comment=entry.get("comment", ""),
     )
 
@@ -167,15 +184,33 @@ def _end(session, entry, at):
     """A session ends once; what comes again changes nothing."""
     locked = Session.objects.select_for_update().get(pk=session.pk)
     if locked.ended_at is None:
-        locked.ended_at, locked.ending = at, entry["ending"]
+        locked.ended_at, locked.ending = max(at.at, locked.begun_at), entry["ending"]
+        locked.end_received_at = timezone.now()
         locked.items_done = entry.get("done", 0)
-        locked.save(update_fields=["ended_at", "ending", "items_done"])
+        locked.save(update_fields=["ended_at", "end_received_at", "ending", "items_done"])
 
 
-def client_of(user: User, pk: int | None = None) -> Client:
-    """Whose entries this person may send: their own, or a client's whom they lead."""
-    clients = user.visible_clients().select_related("clinic")
-    found = clients.filter(pk=pk).first() if pk else clients.first() if user.is_client else None
-    if found is None:
-        raise Http404
-    return found
+#: So many rows of what a client's devices could not hand in are kept; the newest say enough.
+MOST_NOT_TAKEN = 100
+
+
+def note_not_taken(client: Client, text: str, *, reason: str) -> None:
+    """Notes that an entry was refused, for whoever has to help; nothing of what it says is kept."""
+    try:
+        entry = read_json(text, most_bytes=LARGEST_ENTRY, mend=True)
+    except Unreadable:
+        entry = {}
+    entry = entry if isinstance(entry, dict) else {}
+    session = entry.get("session")
+    device = session.get("device", "") if isinstance(session, dict) else ""
+    kind = entry.get("kind")
+    row = {
+        "kind": one_line(kind)[:12] if isinstance(kind, str) and kind in SCHEMAS else "unknown",
+        "reason": one_line(reason)[:120],
+        "device": one_line(str(device))[:200],
+    }
+    NotTaken.objects.update_or_create(
+        client=client, key=one_line(str(entry.get("key", "")))[:40], defaults=row
+    )
+    old = client.not_taken.values_list("pk", flat=True)[MOST_NOT_TAKEN:]
+    client.not_taken.filter(pk__in=list(old)).delete()

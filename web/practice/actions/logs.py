@@ -11,6 +11,7 @@ from web.accounts.models import User
 from web.clients.models import Client
 from web.programmes.models import PrescribedTask
 
+from ..clock import Moment
 from ..models import Mark, Session, Trial
 from .takes import record_by_hand, record_sound
 
@@ -45,7 +46,7 @@ def record_log(
             task,
             key=uuid5(key, f"try {place}"),
             seconds=seconds,
-            at=_noon(client, day),
+            at=Moment(_noon(client, day)),
             source=source,
             session=session,
         )
@@ -79,7 +80,7 @@ def record_file(
         source=Trial.Source.FILE,
         samples=wav.samples,
         rate_hz=wav.rate_hz,
-        at=_noon(client, day),
+        at=Moment(_noon(client, day)),
         session=session,
     )
 

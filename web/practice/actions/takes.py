@@ -7,16 +7,20 @@ import numpy as np
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
-from reedcore.acoustics import Task, analyse
+from reedcore.measures import Against, measured
+from reedcore.measures.trial import check_length
+from reedcore.measures.vowel import comfortable_vowel
 from reedcore.targets import Judgement, Measured, Verdict, judge
 from reedcore.targets.movements import judge_hiss
 from web.programmes.models import PrescribedTask
 from web.programmes.queries import target_of
 from web.sound.capture import was_processed
 from web.sound.consumers import KeyTaken
+from web.sound.pool import POOL
 
 from ..asked import Asked
-from ..measuring import HEARD, Against, known, measured
+from ..clock import Moment
+from ..measuring import HEARD, wanted_of
 from ..models import ReferenceVowel, Session, Trace, Trial
 from ..queries import reference_dbfs
 
@@ -34,7 +38,7 @@ def record_sound(
     samples: np.ndarray,
     rate_hz: int,
     capture: dict | None = None,
-    at=None,
+    at: Moment | None = None,
     session: Session | None = None,
     role: str = "",
     set_s: float | None = None,
@@ -43,6 +47,7 @@ def record_sound(
 
     Raises:
         reedcore.errors.Refusal: the sound cannot be measured; nothing is saved.
+        Busy: too many recordings wait to be measured; nothing is saved yet.
         KeyTaken: the key is another try's.
         ValueError: a task that is not listened to.
     """
@@ -57,7 +62,8 @@ def record_sound(
         seconds=set_s,
         processed=was_processed(capture),
     )
-    heard = measured(Asked(task), samples, rate_hz, against)
+    check_length(len(samples) / rate_hz)
+    heard = POOL.run(measured, wanted_of(Asked(task)), against, samples, rate_hz)
     trial = Trial(
         **heard.columns, source=source, capture=capture, session=session, role=role, set_s=set_s
     )
@@ -69,7 +75,7 @@ def record_by_hand(
     *,
     key: UUID,
     seconds: float,
-    at=None,
+    at: Moment | None = None,
     source=Trial.Source.STOPWATCH,
     session: Session | None = None,
     role: str = "",
@@ -104,7 +110,7 @@ def record_told(
     *,
     key: UUID,
     figures: dict,
-    at=None,
+    at: Moment | None = None,
     session: Session | None = None,
     role: str = "",
 ) -> Trial:
@@ -121,18 +127,29 @@ def record_told(
 
 
 def record_reference(
-    session: Session, *, key: UUID, samples: np.ndarray, rate_hz: int, capture: dict, at=None
+    session: Session,
+    *,
+    key: UUID,
+    samples: np.ndarray,
+    rate_hz: int,
+    capture: dict,
+    at: Moment | None = None,
 ) -> ReferenceVowel:
     """Measures a comfortable vowel on the device of a session, once.
 
     Raises:
         reedcore.errors.Refusal: the sound cannot be measured.
+        Busy: too many recordings wait to be measured.
+        KeyTaken: the key is another client's.
     """
-    saved = ReferenceVowel.objects.filter(pk=key, client=session.client).first()
+    saved = ReferenceVowel.objects.filter(pk=key).first()
     if saved:
+        if saved.client_id != session.client_id:
+            raise KeyTaken
         return saved
-    analysis = analyse(samples, rate_hz, task=Task.HOLD, processed=was_processed(capture))
-    hold, judged = analysis.longest, analysis.quality.level_judged
+    check_length(len(samples) / rate_hz)
+    vowel_heard = POOL.run(comfortable_vowel, samples, rate_hz, was_processed(capture))
+    at = at or Moment(timezone.now())
     vowel, _ = ReferenceVowel.objects.get_or_create(
         key=key,
         client=session.client,
@@ -140,9 +157,10 @@ def record_reference(
         defaults={
             "device": capture.get("device", ""),
             "browser": capture.get("browser", ""),
-            "made_at": at or timezone.now(),
-            "level_dbfs": known(hold.level.mean_dbfs) if hold and judged else None,
-            "reasons": [reason.value for reason in analysis.quality.reasons],
+            "made_at": at.at,
+            "device_time": at.device_time,
+            "level_dbfs": vowel_heard.level_dbfs,
+            "reasons": list(vowel_heard.reasons),
         },
     )
     return vowel
@@ -152,7 +170,8 @@ def _save_once(
     trial: Trial, task: PrescribedTask, key: UUID, judgement: Judgement, *, packed, at
 ) -> Trial:
     trial.key, trial.task, trial.client = key, task, task.programme.client
-    trial.performed_at = at or timezone.now()
+    at = at or Moment(timezone.now())
+    trial.performed_at, trial.device_time = at.at, at.device_time
     # a task that sets no part of a target has nothing to be on or off
     overall = judgement.overall if judgement.parts else Verdict.NOT_JUDGED
     trial.outcome = overall.value

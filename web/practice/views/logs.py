@@ -18,6 +18,7 @@ from web.clients.queries import client_seen_by
 from web.programmes.queries import current_programme, note_name
 from web.sound.consumers import KeyTaken
 from web.sound.uploads import TakeFileForm
+from web.ui.times import EARLIEST
 from web.ui.wording import sentence
 
 from ..actions import BY_HAND_S, record_file, record_log
@@ -47,8 +48,11 @@ def paper(request, pk):
     """A paper log, typed in: rows are tasks, columns tries, one day a page."""
     client = client_seen_by(request.user, pk)
     tasks = _timed_tasks(client)
-    day = _day(request.POST.get("day")) or timezone.localdate()
+    typed_day = request.POST.get("day")
+    day = _day(typed_day) or timezone.localdate()
     rows, problems = _grid(request.POST, tasks)
+    if typed_day and not _day(typed_day):
+        problems.append(_day_problem(typed_day))
     if request.method == "POST" and not problems:
         logged = [
             (day, row["task"], value, row["effort_value"] if place == 0 else None)
@@ -56,9 +60,7 @@ def paper(request, pk):
             for place, value in enumerate(row["values"])
         ]
         key = _uuid(request.POST.get("key"))
-        if day > timezone.localdate():
-            problems = ["That day has not come yet."]
-        elif not logged or key is None:
+        if not logged or key is None:
             problems = ["Nothing is typed yet: put the seconds of at least one try."]
         else:
             kept = record_log(client, key=key, rows=logged, by=request.user)
@@ -178,7 +180,13 @@ def _preview(posted, read, places, tasks):
     missing = [field for field in ("day", "task", "seconds") if field not in places]
     if missing:
         return {"missing": missing, "ready": [], "unread": [], "names": [], "lines": []}
-    good, bad = read_log(read, places)
+    read_rows, bad = read_log(read, places)
+    good = [each for each in read_rows if _can_be(each.day)]
+    impossible = [
+        UNREAD["day"].format(line=each.line, text=each.day.isoformat())
+        for each in read_rows
+        if not _can_be(each.day)
+    ]
     by_pk = {str(task.pk): task for task, _ in tasks}
     titles = {title.lower(): task for task, title in tasks}
     chosen = {}
@@ -196,6 +204,7 @@ def _preview(posted, read, places, tasks):
         if chosen[each.task] is not None
     ]
     unread = [UNREAD[each.field].format(line=each.line, text=each.text[:40]) for each in bad]
+    unread += impossible
     return {"missing": [], "ready": ready, "unread": unread, "names": names, "lines": good[:12],
             "count": len(ready)}  # fmt: skip
 
@@ -209,7 +218,7 @@ def recordings(request, pk):
         (task for task, _ in _timed_tasks(client) if str(task.pk) == request.POST.get("task")), None
     )
     day, form = _day(request.POST.get("day")), TakeFileForm(request.POST, request.FILES)
-    if task is None or task.measure not in HEARD or day is None or day > timezone.localdate():
+    if task is None or task.measure not in HEARD or day is None:
         return JsonResponse({"sentence": "Choose the task and a day that has been."}, status=422)
     if not form.is_valid():
         return JsonResponse({"sentence": next(iter(form.errors.values()))[0]}, status=422)
@@ -237,9 +246,25 @@ def _seconds(text):
 
 def _day(text):
     try:
-        return date.fromisoformat(text or "")
+        day = date.fromisoformat(text or "")
     except ValueError:
         return None
+    return day if _can_be(day) else None
+
+
+def _day_problem(text):
+    try:
+        to_come = date.fromisoformat(text) > timezone.localdate()
+    except ValueError:
+        to_come = False
+    if to_come:
+        return "That day has not come yet."
+    return f"“{text[:20]}” is no day that can have been practised on."
+
+
+def _can_be(day):
+    """Whether something can have been practised on a day."""
+    return EARLIEST.date() <= day <= timezone.localdate()
 
 
 def _uuid(text):

@@ -1,6 +1,5 @@
 """The player: one page that leads through a session, the sounds it plays, and what it sends."""
 
-import logging
 from functools import lru_cache
 
 from django.conf import settings
@@ -8,30 +7,21 @@ from django.contrib.auth.decorators import login_required
 from django.contrib.staticfiles import finders
 from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, render
-from django.utils import timezone
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_GET
 
 from reedcore.devices.tone import melody, reference_tone
-from reedcore.errors import Refusal
-from reedcore.formats.wav import read_wav, write_wav
+from reedcore.formats.wav import write_wav
 from web.accounts.access import client_only, clinician_only
 from web.clients.queries import client_seen_by
-from web.programmes.document import read_json
 from web.programmes.queries import current_programme, note_hz, tasks_of
 from web.programmes.sounds import line_of
-from web.sound.consumers import KeyTaken
 from web.sound.offers import offer_simulated
-from web.ui.wording import sentence
 
-from ..actions import client_of, take_in
-from ..answers import try_answer, vowel_answer
+from ..access import page_token
 from ..asked import Asked
-from ..entry import BadEntry, Clock, checked
-from ..forms import EntryForm, SimulatedForm
+from ..forms import SimulatedForm
 from ..plan import session_plan
 from ..simulated import MANNERS, comfortable_clip, simulated_clip
-
-logger = logging.getLogger(__name__)
 
 
 @client_only
@@ -66,55 +56,14 @@ def _player(request, client):
         "manners": [(name, label) for name, (label, _, _) in MANNERS.items()],
         "offer_simulated": offer_simulated(),
         "emergency_number": client.clinic.emergency_number,
+        "page_token": page_token(client, by=request.user),
     }
-    return render(request, "practice/player.html", context)
-
-
-@client_only
-@require_POST
-def entries(request):
-    """One entry of the client's own session."""
-    return _entry(request, client_of(request.user))
-
-
-@clinician_only
-@require_POST
-def clinic_entries(request, pk):
-    """One entry of a session that a clinician leads."""
-    return _entry(request, client_of(request.user, pk))
-
-
-def _entry(request, client):
-    """Takes one in and says what it came to; 422 is final, anything else is worth sending again."""
-    form = EntryForm(request.POST, request.FILES)
-    if not form.is_valid():
-        return _refused(next(iter(form.errors.values()))[0])
-    try:
-        entry = checked(read_json(form.cleaned_data["entry"]))
-        sound = form.cleaned_data["recording"]
-        arrived = take_in(
-            client,
-            entry,
-            clock=Clock.of(request.POST.get("sent_at"), now=timezone.now()),
-            by=request.user,
-            wav=read_wav(sound.read()) if sound else None,
-        )
-    except Refusal as refusal:
-        return _refused(sentence(refusal))
-    except KeyTaken:
-        return _refused("This try could not be told from another one. Load the page again.")
-    except (BadEntry, ValueError) as bad:
-        logger.warning("an entry was refused: %s", bad)
-        return _refused("This could not be kept: it does not fit your programme as it is now.")
-    if arrived.trial:
-        return JsonResponse(try_answer(arrived.trial))
-    if arrived.vowel:
-        return JsonResponse(vowel_answer(arrived.vowel, {}))
-    return JsonResponse({"kept": True})
-
-
-def _refused(words):
-    return JsonResponse({"sentence": words}, status=422)
+    response = render(request, "practice/player.html", context)
+    if context["remembered"]:
+        # until when the device may show this page without asking anybody
+        ends = request.session.get_expiry_date()
+        response["X-Signed-In-Until"] = str(round(ends.timestamp() * 1000))
+    return response
 
 
 @login_required
@@ -153,7 +102,8 @@ def comfortable_voice(request):
     form = SimulatedForm(request.GET)
     if not offer_simulated() or not form.is_valid():
         raise Http404
-    clip = comfortable_clip(client_of(request.user), seed=form.cleaned_data["seed"])
+    client = get_object_or_404(request.user.visible_clients())
+    clip = comfortable_clip(client, seed=form.cleaned_data["seed"])
     return _wav(write_wav(clip.samples, clip.rate_hz))
 
 

@@ -23,7 +23,6 @@ def client(request, pk):
     seen = client_seen_by(request.user, pk)
     programme = current_programme(seen)
     task = held_task(programme) if programme else None
-    mark_read(seen, by=request.user)
     today = timezone.now().astimezone(seen.zone).date()
     page = page_for(seen, _asked(request.GET), today=today)
     context = {
@@ -45,7 +44,9 @@ def client(request, pk):
         "whys": Decision.Why.choices,
         "decisions": presenters.decisions(seen),
     }
-    return render(request, "review/client.html", context)
+    response = render(request, "review/client.html", context)
+    mark_read(seen, by=request.user)  # once the page that shows it is made
+    return response
 
 
 def _asked(said):

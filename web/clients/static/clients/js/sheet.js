@@ -3,6 +3,7 @@
 import { Pond } from "../../sound/js/pond.js";
 import { postUntilHeard } from "../../sound/js/post.js";
 import { Listening } from "../../sound/js/listening.js";
+import { wavOf } from "../../sound/js/wav.js";
 
 const SHORTEST_HOLD_S = 0.5;
 const ENDS_AFTER_SILENCE_S = 0.8;
@@ -83,6 +84,8 @@ async function listen() {
   const endsItself = part().endsItself;
   pond.clear();
   say("Listening.");
+  const step = part().step;
+  let unheard = false; // the server is busy: measured afterwards, from the recording
   listening = new Listening({
     kind: source.value,
     workletUrl: root.dataset.workletUrl,
@@ -97,6 +100,15 @@ async function listen() {
     },
     saving: () => say("Measuring."),
     saved: show,
+    busy: () => {
+      unheard = true;
+      say("The server is busy. It records, and is measured when you stop.");
+    },
+    recorded: (take) => {
+      if (!unheard) return;
+      listening = null;
+      send(`${step}/recording/`, { key: take.key, recording: new File([wavOf(take.blocks, take.rate)], "take.wav", { type: "audio/wav" }) });
+    },
     failed: (words) => {
       listening = null;
       say(words);

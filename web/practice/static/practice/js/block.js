@@ -41,13 +41,17 @@ async function introduce(kit, block, words) {
 /** The device's own camera as a mirror: shown here, recorded and sent nowhere. */
 function mirror(kit) {
   const glass = make("video", { class: "mirror", playsinline: true, muted: true, hidden: true, "aria-label": "your own picture" });
+  let over = false;
   const close = () => {
+    over = true; // also for a camera that is handed over later
     glass.srcObject?.getTracks().forEach((track) => track.stop());
     glass.srcObject = null;
   };
   const open = button("Use the camera as a mirror", { on: async () => {
     try {
-      glass.srcObject = await navigator.mediaDevices.getUserMedia({ video: true });
+      const stream = await navigator.mediaDevices.getUserMedia({ video: true });
+      if (over) return stream.getTracks().forEach((track) => track.stop());
+      glass.srcObject = stream;
       glass.hidden = false;
       await glass.play();
       say("Your picture is shown here and goes nowhere.");
@@ -90,7 +94,7 @@ export async function goThrough(kit, block, place, at, midway) {
   }
   if (block.felt) await felt(kit, block);
   if (block.voiced && !kit.extra) await effort(kit, block);
-  if (block.loud && (await strain(kit, block))) kit.loudIsOver();
+  if (block.loud && (await strain(kit, block))) await kit.day.endLoud();
   if (block.sip) {
     show("sip", "A sip of water", ...lines(["Swallow, and let the shoulders go."]));
     await goOn("Go on", { seconds: kit.plan.sip_s * kit.pace, interrupted: kit.interrupt.now });
@@ -118,8 +122,11 @@ async function heardTry(kit, block, turn, number, words) {
   const attempt = new HeardTry(kit, block, turn, { role, target, words: `${ROLE_WORDS[role]}${words}`, number });
   const result = await attempt.run();
   if (result.noSource) {
-    const choice = await ask("no_sound", result.sentence, [{ value: "stopwatch", words: "Time it with the stopwatch instead", first: true }, { value: "again", words: "Try again" }], { interrupted: kit.interrupt.now });
-    if (choice === "stopwatch") kit.chooseSource("stopwatch");
+    const again = { value: "again", words: "Try again", first: result.cutShort };
+    const watch = { value: "stopwatch", words: "Time it with the stopwatch instead", first: !result.cutShort };
+    const choice = result.instead ? "stopwatch" : await ask("no_sound", result.sentence, [watch, again], { interrupted: kit.interrupt.now });
+    // for this session only: the next one asks for the microphone again
+    if (choice === "stopwatch") kit.chooseSource("stopwatch", { kept: false });
     return heardTry(kit, block, turn, number, words);
   }
   if (result.stage) kit.stages.set(turn.task, result.stage);

@@ -3,15 +3,20 @@
 
 import { Listening } from "../../sound/js/listening.js";
 import { Pond } from "../../sound/js/pond.js";
+import { wavOf } from "../../sound/js/wav.js";
 import { Course } from "./course.js";
 import { button, goOn, make, say, show, wait } from "./screens.js";
 import { playTone } from "./sounds.js";
-import { wavOf } from "./wav.js";
 
 const SHORTEST_S = 0.8;
 const NO_LINE_MS = 2500; // without the live line for so long, the stopwatch takes over
+const ASKING_MS = 1500; // the browser's question about the microphone may be waiting somewhere
 const ANSWER_MS = 6000; // the server measures for less; then the stored sound goes by itself
 const LAST_SECONDS = 3;
+const NOT_PLAYED = {
+  missing: "The note could not be fetched; go by memory.",
+  asleep: "This device plays no sound yet: press “hear” once, or go by memory.",
+};
 
 const drawingOf = (stage) => {
   const course = stage.querySelector("[data-course]");
@@ -55,15 +60,17 @@ export class HeardTry {
 
   async hearAgain() {
     if (this.listening) return; // the note must not sound into the measurement
-    await playTone(this.turn.tone, this.interrupted);
+    await playTone(this.turn.tone, this.interrupted).catch(() => {});
   }
 
   /** Runs the try; gives the answer, or what was kept here without one. */
   async run() {
     this.screen();
     if (this.turn.tone) {
+      document.body.dataset.state = "tone";
       say("Listen");
-      if (!(await playTone(this.turn.tone, this.interrupted))) say("The note could not be fetched; go by memory.");
+      const came = await playTone(this.turn.tone, this.interrupted);
+      if (came !== "played") say(NOT_PLAYED[came]);
     }
     if (this.kit.source.kind === "stopwatch") return this.byHand();
     if (this.block.cue) {
@@ -75,11 +82,6 @@ export class HeardTry {
 
   listen() {
     return new Promise((resolve, reject) => {
-      this.settle = (result) => {
-        clearTimeout(this.noLine);
-        this.listening = null;
-        resolve(result);
-      };
       const { kit, turn } = this;
       const listening = (this.listening = new Listening({
         kind: kit.source.kind,
@@ -93,25 +95,45 @@ export class HeardTry {
         saving: () => say("Measuring"),
         recorded: (take) => this.keep(take),
         saved: (_, answer) => this.arrived(answer),
-        failed: (words, { noSource } = {}) => this.failed(words, noSource),
+        failed: (words, why) => this.failed(words, why),
         lost: () => this.lineIsGone(),
         closed: () => this.lineIsGone(), // signed out: kept here until somebody signs in again
+        busy: () => this.lineIsGone("Measured after the hold: the stopwatch runs, and the sound is kept here."),
       }));
-      this.interrupted.catch(async (reason) => {
+      const asking = setTimeout(() => this.microphoneIsAsked(), ASKING_MS);
+      const done = (then) => (result) => {
+        clearTimeout(asking);
         clearTimeout(this.noLine);
-        if (this.listening) await listening.abandon();
+        clearTimeout(this.late);
         this.listening = null;
-        reject(reason);
+        then(result);
+      };
+      this.settle = done(resolve);
+      this.interrupted.catch((reason) => {
+        listening.abandon(); // also one whose microphone has not been handed over yet
+        done(reject)(reason);
       });
       listening.begin().then(() => {
-        if (this.listening !== listening) return;
+        clearTimeout(asking);
+        if (this.listening !== listening || !listening.line) return;
         if (!this.lineThere) this.noLine = setTimeout(() => this.lineIsGone(), NO_LINE_MS);
-        say("Now. It stops by itself when you stop.");
+        say(this.offline ? this.offline : "Now. It stops by itself when you stop.");
         document.body.dataset.state = "listening";
-        this.done = goOn("Done", { interrupted: this.interrupted, first: true });
-        this.done.then(() => listening.stop(), () => {});
+        goOn("Done", { interrupted: this.interrupted, first: true }).then(() => listening.stop(), () => {});
       });
     });
+  }
+
+  /** The browser has not said yes or no: where its question is, and what can be done instead. */
+  microphoneIsAsked() {
+    if (!this.listening || this.listening.recording) return;
+    document.body.dataset.state = "asking";
+    say("The browser asks whether this page may listen: say yes, most often at the top of the window.");
+    goOn("Time it with the stopwatch instead", { interrupted: this.interrupted, first: false }).then(() => {
+      if (!this.listening || this.listening.recording) return;
+      this.listening.abandon();
+      this.settle({ noSource: true, instead: true });
+    }, () => {});
   }
 
   lineIsThere() {
@@ -119,20 +141,20 @@ export class HeardTry {
     this.lineThere = true;
     this.drawing?.clear();
     if (this.offline) say("Measured live again.");
-    this.offline = false;
+    this.offline = "";
     this.stage.parentElement.querySelector("[data-meter]").hidden = true;
   }
 
   /** No server to hear it: a stopwatch and a plain meter, said to be just that. */
-  lineIsGone() {
+  lineIsGone(words = "No network: the stopwatch runs and the sound is kept here. Press Done when the sound ends.") {
     if (!this.listening || this.offline) return;
-    this.offline = true;
-    say("No network: the stopwatch runs and the sound is kept here. Press Done when the sound ends.");
+    this.offline = words;
+    say(words);
     this.stage.parentElement.querySelector("[data-meter]").hidden = false;
   }
 
   meter(samples) {
-    if (!this.offline) return;
+    if (!this.offline || !this.listening) return;
     const peak = samples.reduce((most, value) => Math.max(most, Math.abs(value)), 0) / 32768;
     const marks = Math.round(20 * Math.min(1, Math.sqrt(peak)));
     const meter = this.stage.parentElement.querySelector("[data-meter]");
@@ -185,27 +207,22 @@ export class HeardTry {
   }
 
   /** It goes up by itself when it can; the session goes on. */
-  async leaveIt() {
-    clearTimeout(this.late);
+  leaveIt() {
     const listening = this.listening;
-    this.settle({ waiting: true, sentence: `About ${this.hand.toFixed(0)} seconds by the stopwatch, kept here. It is measured when the network is back.` });
-    listening?.abandon();
+    if (!listening) return;
+    this.settle({ waiting: true, sentence: `About ${this.hand.toFixed(0)} seconds by the stopwatch, kept here. It is measured when the clinic’s server has it.` });
+    listening.abandon();
     this.kit.outbox.release(this.kept);
   }
 
-  async failed(words, noSource) {
-    clearTimeout(this.late);
-    if (noSource) {
-      this.settle({ noSource: true, sentence: words });
-    } else if (this.kept) {
-      await this.kit.outbox.refuse(this.kept, words);
-      this.settle({ sentence: words, refused: true });
-    } else {
-      this.settle({ sentence: words, refused: true });
-    }
+  async failed(words, { noSource, cutShort } = {}) {
+    if (noSource || cutShort) return this.settle({ noSource: true, cutShort, sentence: words });
+    if (this.kept) await this.kit.outbox.refuse(this.kept, words);
+    this.settle({ sentence: words, refused: true });
   }
 
   async byHand() {
+    document.body.dataset.state = "by-hand";
     say("Press Start, and once more the moment the sound ends.");
     await goOn("Start", { interrupted: this.interrupted });
     const startedAt = performance.now();

@@ -7,10 +7,17 @@ export class Interrupt {
 
   /** A new chance to be interrupted; the one before can no longer be. */
   arm() {
+    // a stop that nobody has answered yet is never lost between one step and the next
+    if (this.reason?.what === "stop" && !this.reason.taken) return this.now;
     this.reason = null;
     this.now = new Promise((_, reject) => (this.reject = reject));
     this.now.catch(() => {}); // nobody may be waiting
     return this.now;
+  }
+
+  /** This one is being answered; the next is another. */
+  taken(reason) {
+    reason.taken = true;
   }
 
   with(what, more = {}) {

@@ -1,71 +1,56 @@
-// What was done waits here until the server says that it has it: each entry once, in order, whatever
-// happens to the network, the tab or the battery. Only what is this person's own is ever sent.
-
-import { openDB } from "../../ui/vendor/idb.js";
+// What was done waits here until the server says that it has it, whatever happens to the network, the
+// tab or the battery. Each entry has a fate of its own: sent, kept here, or refused; words do not wait for
+// sounds, and none waits for another. Only what is this person's own is ever sent.
 
 const FIRST_WAIT_MS = 800;
-const LONGEST_WAIT_MS = 15000;
+const LONGEST_WAIT_MS = 60000;
+const AWAY_MS = 15000;
+const SIGNED_OUT_MS = 30000;
+const PATIENCE_MS = { words: 30000, sounds: 120000 };
 const TRIES = ["sound", "timed", "told"];
-const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
+const TOO_LARGE = "It is too large to be sent.";
 
-/** The browser's store; where it has none, a list that lives as long as the page. */
-async function openStore() {
-  try {
-    return await openDB("still-reed-practice", 1, {
-      upgrade(db) {
-        db.createObjectStore("entries", { keyPath: "seq", autoIncrement: true });
-        db.createObjectStore("state");
-      },
-    });
-  } catch {
-    return null;
-  }
-}
+const cookie = (name) => document.cookie.split("; ").find((each) => each.startsWith(`${name}=`))?.slice(name.length + 1);
 
 export class Outbox {
-  /** `on` has changed, arrived(entry, answer), refused(entry, sentence) and signedOut. */
-  constructor({ owner, url, on }) {
-    Object.assign(this, { owner, url, on });
+  /** `on` has changed, arrived(entry, answer), refused(entry, sentence), closed and unkept. */
+  constructor({ owner, url, page, store, on }) {
+    Object.assign(this, { owner, url, page, store, on });
     this.sent = 0;
     this.list = [];
-    this.running = false;
-    this.signedOut = false;
+    this.line = "open"; // or "away", "signed_out", "closed"
+    this.lanes = { words: { until: 0 }, sounds: { until: 0 } };
   }
 
   async open() {
-    this.store = await openStore();
-    if (this.store) {
-      const all = await this.store.getAll("entries");
-      this.list = all.filter((each) => each.owner === this.owner);
-    }
-    for (const each of this.list) each.held = false; // whoever held it is gone
-    window.addEventListener("online", () => this.send());
+    const all = await this.store.entries();
+    this.list = all.filter((each) => each.owner === this.owner);
+    for (const each of this.list) Object.assign(each, { held: false, next: 0 }); // whoever held it is gone
+    window.addEventListener("online", () => this.hurry());
+    document.addEventListener("visibilitychange", () => document.hidden || this.hurry());
     this.on.changed();
     this.send();
     return this;
   }
 
-  get keeps() {
-    return Boolean(this.store);
-  }
-
+  /** How much is on its way; the end of a session that may yet be taken back is not. */
   get waiting() {
-    return this.list.filter((each) => !each.refused).length;
+    return this.list.filter((each) => !each.refused && !(each.held && each.entry.kind === "ended")).length;
   }
 
   get refused() {
-    return this.list.filter((each) => each.refused).length;
-  }
-
-  has(kind) {
-    return this.list.some((each) => each.entry.kind === kind && !each.refused);
+    return this.list.filter((each) => each.refused);
   }
 
   /** Keeps an entry; `held` ones wait until `release` or `done`, for the live line may bring them. */
   async put(entry, { recording = null, held = false } = {}) {
-    const kept = { owner: this.owner, entry, recording, held };
-    if (this.store) kept.seq = await this.store.add("entries", kept);
-    this.list.push(kept);
+    const kept = { owner: this.owner, entry, recording, held, tries: 0, next: 0 };
+    this.list.push(kept); // first of all: a store that is slow or full costs nobody the result
+    kept.seq = await this.store.add(kept);
+    if (kept.seq === undefined) {
+      delete kept.seq;
+      this.on.unkept(entry);
+    }
     this.on.changed();
     if (!held) this.send();
     return kept;
@@ -74,10 +59,9 @@ export class Outbox {
   /** It came another way. */
   async done(kept) {
     this.list = this.list.filter((each) => each !== kept);
-    if (this.store) await this.store.delete("entries", kept.seq);
+    if (kept.seq !== undefined) await this.store.remove(kept.seq);
     if (TRIES.includes(kept.entry.kind)) this.sent += 1;
     this.on.changed();
-    this.send(); // what was behind it may go now
   }
 
   release(kept) {
@@ -85,62 +69,108 @@ export class Outbox {
     this.send();
   }
 
-  /** Sends what may go, one after another; tries again while there is no network. */
-  async send() {
-    if (this.running || this.signedOut) return;
-    this.running = true;
-    let wait = FIRST_WAIT_MS;
-    for (let next; (next = this.list.find((each) => !each.refused)) && !next.held; ) {
-      const outcome = await this.post(next);
-      if (outcome === "later") {
-        this.on.changed();
-        await pause(wait);
-        wait = Math.min(wait * 2, LONGEST_WAIT_MS);
-      } else if (outcome === "signed out") {
-        this.signedOut = true;
-        this.on.signedOut();
-        break;
-      } else {
-        wait = FIRST_WAIT_MS;
-      }
-    }
-    this.running = false;
+  /** The line may be there again, or somebody has signed in. */
+  hurry() {
+    if (this.line === "closed") return;
+    this.line = "open";
+    for (const lane of Object.values(this.lanes)) lane.until = 0;
+    for (const each of this.list) each.next = 0;
+    this.send();
   }
 
-  async post(kept) {
+  send() {
+    for (const name of Object.keys(this.lanes)) this.run(name);
+  }
+
+  /** What of a lane may go now, the oldest first; and when to come by again where nothing may. */
+  async run(name) {
+    const lane = this.lanes[name];
+    clearTimeout(lane.timer);
+    if (lane.running || this.line === "closed") return;
+    lane.running = true;
+    const own = () => this.list.filter((each) => !each.refused && !each.held && Boolean(each.recording) === (name === "sounds"));
+    for (let next; lane.until <= Date.now() && (next = own().find((each) => each.next <= Date.now())); ) {
+      await this.once(next, name, lane);
+    }
+    lane.running = false;
+    const soonest = Math.min(...own().map((each) => Math.max(each.next, lane.until)));
+    if (soonest < Infinity && this.line !== "closed") lane.timer = setTimeout(() => this.run(name), Math.max(50, soonest - Date.now()));
+  }
+
+  async once(kept, name, lane) {
+    let response;
+    try {
+      response = await this.post(kept, PATIENCE_MS[name]);
+    } catch {
+      lane.wait = Math.min((lane.wait ?? FIRST_WAIT_MS / 2) * 2, AWAY_MS);
+      lane.until = Date.now() + lane.wait;
+      return this.state("away");
+    }
+    lane.wait = undefined;
+    const answer = await response.json().catch(() => null);
+    if (response.ok && answer) {
+      await this.done(kept);
+      this.state("open");
+      return this.on.arrived(kept.entry, answer);
+    }
+    // a way to another page, a form that has expired or a page of nobody's: nothing is wrong with the entry
+    if (response.type === "opaqueredirect" || [401, 403].includes(response.status)) {
+      for (const each of Object.values(this.lanes)) each.until = Date.now() + SIGNED_OUT_MS;
+      return this.state("signed_out");
+    }
+    if (response.status === 410 && answer?.state === "closed") {
+      this.state("closed");
+      return this.on.closed(answer.sentence);
+    }
+    if (response.status >= 500 || response.status === 429 || response.ok) return this.later(kept, response, lane);
+    return this.refuse(kept, response.status === 413 ? TOO_LARGE : (answer?.sentence ?? "The clinic could not take it."), response.status);
+  }
+
+  /** This one again, after a while of its own; the others go on unless the server asks for a pause. */
+  later(kept, response, lane) {
+    kept.tries += 1;
+    kept.next = Date.now() + Math.min(FIRST_WAIT_MS * 2 ** kept.tries, LONGEST_WAIT_MS);
+    const pause = Number(response.headers.get("Retry-After"));
+    if (pause) lane.until = Date.now() + 1000 * Math.min(pause, 60);
+    this.state("open");
+  }
+
+  state(line) {
+    this.line = line;
+    this.on.changed();
+  }
+
+  post(kept, patience) {
     const form = new FormData();
     form.append("entry", JSON.stringify(kept.entry));
     form.append("sent_at", new Date().toISOString());
     if (kept.recording) form.append("recording", kept.recording, "try.wav");
-    const token = document.querySelector("[name=csrfmiddlewaretoken]").value;
-    try {
-      const response = await fetch(this.url, { method: "POST", body: form, headers: { "X-CSRFToken": token }, redirect: "manual" });
-      if (response.type === "opaqueredirect" || response.status === 403 || response.status === 404) return "signed out";
-      if (response.status === 422) return await this.refuse(kept, (await response.json()).sentence);
-      if (!response.ok) return "later";
-      const answer = await response.json();
-      await this.done(kept);
-      this.on.arrived(kept.entry, answer);
-      return "sent";
-    } catch {
-      return "later";
-    }
+    const token = cookie("csrftoken") ?? document.querySelector("[name=csrfmiddlewaretoken]").value;
+    const headers = { "X-CSRFToken": token, "X-Practice-Page": this.page, Accept: "application/json" };
+    return fetch(this.url, { method: "POST", body: form, headers, redirect: "manual", signal: AbortSignal.timeout(patience) });
   }
 
-  /** The server will never take it: it stays here, and is said. */
-  async refuse(kept, sentence) {
-    kept.refused = sentence;
-    if (this.store) await this.store.put("entries", kept);
+  /** The server will never take it: it stays here, is said, and can be saved to a file. */
+  async refuse(kept, sentence, status = 422) {
+    Object.assign(kept, { refused: sentence, status });
+    if (kept.seq !== undefined) await this.store.put(kept);
     this.on.changed();
     this.on.refused(kept.entry, sentence);
-    return "refused";
   }
 
-  async remember(name, value) {
-    if (this.store) await this.store.put("state", value, `${this.owner}:${name}`);
+  /** Takes what was refused off this device, once somebody has saved it or does not want it. */
+  async dropRefused() {
+    const gone = this.refused;
+    this.list = this.list.filter((each) => !each.refused);
+    for (const each of gone) if (each.seq !== undefined) await this.store.remove(each.seq);
+    this.on.changed();
   }
 
-  async recall(name) {
-    return this.store ? this.store.get("state", `${this.owner}:${name}`) : undefined;
+  remember(name, value) {
+    return this.store.remember(`${this.owner}:${name}`, value);
+  }
+
+  recall(name) {
+    return this.store.recall(`${this.owner}:${name}`);
   }
 }

@@ -1,13 +1,18 @@
 // Leads a client through today's session: the questions, the tasks in order, the end. Everything that
-// happens is an entry in the outbox, so that nothing here has to wait for a network.
+// happens is an entry in the outbox, so that nothing here has to wait for a network; that something is
+// wrong goes by a way of its own.
 
 import { Interrupt, Interrupted } from "./interrupt.js";
-import { Outbox } from "./outbox.js";
+import { Day } from "./day.js";
+import * as flags from "./flags.js";
 import { goThrough } from "./block.js";
+import { Outbox } from "./outbox.js";
 import * as questions from "./questions.js";
 import { reference } from "./reference.js";
 import { ask, button, goOn, lines, make, say, show } from "./screens.js";
 import { fetchTones } from "./sounds.js";
+import { Stops } from "./stops.js";
+import { Store } from "./store.js";
 import { prepareRecorder } from "../../sound/js/recorder.js";
 import { prepare } from "./settings.js";
 
@@ -24,7 +29,6 @@ const kit = {
   pace: 1,
   entry: (kind, key = crypto.randomUUID()) => ({ kind, key, at: new Date().toISOString(), session: kit.session }),
   mark: (mark, value, block) => kit.outbox.put({ ...kit.entry("mark"), mark, value, task: block?.turns[0].task ?? null }),
-  loudIsOver: () => (progress.loudOver = true),
   reached: (at) => saveProgress({ ...progress, at }),
 };
 let progress = null;
@@ -34,12 +38,22 @@ async function saveProgress(next) {
   await kit.outbox.remember("progress", next && { ...next, session: kit.session });
 }
 
-async function begin() {
+/** A pause holds on this device until a page made after it says that it was cleared. */
+async function isPaused() {
   const stopped = await kit.outbox.recall("stopped");
-  // a pause holds on this device until a page made after it says that it was cleared
-  const unsaid = stopped && (kit.outbox.has("stop") || stopped.at > plan.made_at);
-  if (plan.paused || unsaid) return questions.paused(kit, stopped?.flag);
-  if (stopped) await kit.outbox.remember("stopped", null);
+  if (plan.paused) return stopped?.flag ?? "";
+  if (!stopped) return null;
+  // known to the clinic by its key, and not open any more: no clock is asked
+  const unsent = kit.outbox.list.some((each) => each.entry.kind === "stop"); // as the version before kept it
+  if (stopped.key ? plan.stops[stopped.key] !== false : unsent) return stopped.flag;
+  await kit.outbox.remember("stopped", null);
+  return null;
+}
+
+async function begin() {
+  const pausedBy = await isPaused();
+  if (pausedBy !== null) return flags.paused(kit, pausedBy);
+  if (kit.day.over) return flags.overForToday(kit, kit.day.over);
   if (await resumed()) return;
   const { voice, sort, demands, hours } = await questions.today(kit);
   const day = plan.answers[voice];
@@ -51,15 +65,13 @@ async function begin() {
   await kit.outbox.put(kit.entry("begun"));
   if (demands) await kit.mark("demands", demands);
   if (!order.length) return rest(day);
-  const flag = await questions.safety(kit);
-  await saveProgress({ order, place: 0, at: { turn: 0, try: 0 }, loudOver: false, asked: false });
-  if (flag) throw new Interrupted("stop", { flag });
+  await saveProgress({ order, place: 0, at: { turn: 0, try: 0 }, asked: false, safe: false, done: 0, skipped: 0 });
 }
 
 /** Where the last session on this device was left, if that was today and the programme is the same. */
 async function resumed() {
   const kept = await kit.outbox.recall("progress");
-  const fresh = kept?.session.version === plan.version && Date.now() - Date.parse(kept.session.begun_at) < RESUMES_WITHIN_MS;
+  const fresh = kept?.session.version === plan.version && Math.abs(Date.now() - Date.parse(kept.session.begun_at)) < RESUMES_WITHIN_MS;
   if (!fresh) return false;
   const choice = await ask(
     "resume", "Go on where you were?",
@@ -80,9 +92,23 @@ async function rest(day) {
   show("rest", words, ...lines([day === "rest" ? "Rest the voice, drink, and come back when it is better. It is noted, and not counted as missed." : "Come back for the whole session when you can."]));
 }
 
+/** The quick question before the first sound, asked until it is answered, also after a reload. */
+async function askSafety() {
+  if (progress.safe) return;
+  const flag = await flags.safety(kit);
+  await saveProgress({ ...progress, safe: true });
+  if (!flag) return;
+  if (plan.flags[flag].ends) throw new Interrupted("stop", { flag });
+  kit.stops.say({ flags: [flag], session: kit.session.key });
+  show("thanks", plan.flags[flag].advice);
+  await goOn("Go on", { interrupted: kit.interrupt.now });
+}
+
 async function tasks() {
   const blocks = new Map(plan.blocks.map((block) => [block.id, block]));
   kit.extra = kit.session.sort === "extra";
+  kit.interrupt.arm();
+  await askSafety();
   if (plan.needs_reference && !progress.asked && !plan.clinic && kit.source.kind !== "stopwatch") {
     await withKeys(() => reference(kit));
     await saveProgress({ ...progress, asked: true });
@@ -91,8 +117,10 @@ async function tasks() {
     const [id, again] = progress.order[progress.place];
     const block = blocks.get(id);
     const here = `task ${progress.place + 1} of ${progress.order.length}${again ? ", once more" : ""}`;
-    if (!(block.loud && progress.loudOver)) await withKeys((midway) => goThrough(kit, block, here, progress.at, midway), block);
-    await saveProgress({ ...progress, place: progress.place + 1, at: { turn: 0, try: 0 } });
+    let went = "left_out"; // no more loud work today
+    if (!(block.loud && kit.day.loudOver)) went = await withKeys((midway) => goThrough(kit, block, here, progress.at, midway), block);
+    const { done = 0, skipped = 0, place } = progress;
+    await saveProgress({ ...progress, place: place + 1, at: { turn: 0, try: 0 }, done: done + (went === "done"), skipped: skipped + (went === "skipped") });
   }
 }
 
@@ -100,23 +128,14 @@ async function tasks() {
 async function withKeys(part, block = null) {
   for (let midway = false; ; midway = true) {
     try {
-      if (kit.interrupt.reason?.what === "stop") throw kit.interrupt.reason;
       kit.interrupt.arm();
       root.dataset.inTask = "";
-      return await part(midway);
+      await Promise.race([part(midway), kit.interrupt.now]);
+      return "done";
     } catch (reason) {
       kit.closing?.();
       if (!(reason instanceof Interrupted) || reason.what === "stop") throw reason;
-      kit.interrupt.arm();
-      if (reason.what === "pause") {
-        show("pause", "Paused", ...lines(["Take the time you need. The try that was running is not kept."]));
-        await goOn("Go on", { interrupted: kit.interrupt.now });
-      } else if (reason.what === "again" && progress.at.try > 0) {
-        await kit.reached({ ...progress.at, try: progress.at.try - 1 });
-      } else if (reason.what === "skip" && block) {
-        await kit.mark("skipped", await questions.skipReason(kit), block);
-        return;
-      }
+      if (await turned(reason.what, block)) return "skipped";
     } finally {
       delete root.dataset.inTask;
       delete document.body.dataset.state;
@@ -124,36 +143,64 @@ async function withKeys(part, block = null) {
   }
 }
 
+/** What Pause, Again or Skip does, whichever of them is pressed in between; true where it is skipped. */
+async function turned(what, block) {
+  for (let next = what; ; ) {
+    kit.interrupt.arm();
+    root.dataset.inTask = "";
+    try {
+      if (next === "pause") {
+        show("pause", "Paused", ...lines(["Take the time you need. The try that was running is not kept."]));
+        await goOn("Go on", { interrupted: kit.interrupt.now });
+      } else if (next === "again" && progress.at.try > 0) {
+        await kit.reached({ ...progress.at, try: progress.at.try - 1 });
+      } else if (next === "skip" && block) {
+        await kit.mark("skipped", await questions.skipReason(kit), block);
+        return true;
+      }
+      return false;
+    } catch (reason) {
+      if (!(reason instanceof Interrupted) || reason.what === "stop") throw reason;
+      if (reason.what === next) return false; // pressed once more: back to where it was
+      next = reason.what;
+    }
+  }
+}
+
 async function finish() {
   kit.interrupt.arm();
-  const flags = kit.extra ? [] : await questions.after(kit);
+  const said = kit.extra ? [] : await questions.after(kit);
+  if (said.length) kit.stops.say({ flags: said, session: kit.session.key });
   if (plan.asks_bother && !kit.extra && !plan.clinic) await questions.bother(kit);
-  if (flags.length) await kit.outbox.put({ ...kit.entry("stop"), flags });
+  const { done = 0, skipped = 0 } = progress;
   await end("done");
-  const advice = flags.map((flag) => plan.flags[flag].advice)[0];
+  const advice = said.map((flag) => plan.flags[flag].advice)[0];
   const again = button("Extra practice, or once more", { on: () => {
     kit.session = null;
     plan.asks_bother = false;
-    run();
+    kit.interrupt.with("anew");
   } });
-  show("done", "That is it for now", ...lines([`${kit.session.planned} task${kit.session.planned === 1 ? "" : "s"} gone through.`, advice ?? ""].filter(Boolean)), make("div", {}, again));
-  say("The session is over.");
+  const told = [`${done} task${done === 1 ? "" : "s"} done.`, skipped ? `${skipped} skipped: that is noted, and no fault.` : "", advice ?? ""];
+  show("done", "That is it for now", ...lines(told.filter(Boolean)), make("div", {}, again));
+  say("The session is over.", { shown: false });
 }
 
-async function end(ending) {
-  if (!kit.session) return;
-  await kit.outbox.put({ ...kit.entry("ended"), ending, done: progress?.place ?? 0 });
-  await saveProgress(null);
+async function end(ending, { held = false } = {}) {
+  if (!kit.session) return null;
+  const kept = await kit.outbox.put({ ...kit.entry("ended"), ending, done: progress?.done ?? 0 }, { held });
+  if (!held) await saveProgress(null);
+  return kept;
 }
 
-/** Asked again for as long as Stop is pressed again. */
+/** Asked again for as long as Stop is pressed again; any other key leaves the question standing. */
 async function whatIsWrong() {
   for (;;) {
     try {
       kit.interrupt.arm();
-      return await questions.whatIsWrong(kit);
+      return await flags.whatIsWrong(kit);
     } catch (reason) {
       if (!(reason instanceof Interrupted)) throw reason;
+      kit.interrupt.taken(reason);
     }
   }
 }
@@ -165,41 +212,84 @@ async function stopped({ flag }) {
     show("done", "You ended here", ...lines(["What you have done is kept."]));
     return;
   }
-  if (!kit.session) {
-    kit.session = { key: crypto.randomUUID(), version: plan.version, sort: "full", day: "usual", voice: "", begun_at: new Date().toISOString(), planned: 0 };
-  }
-  if (plan.flags[said].pauses) await kit.outbox.remember("stopped", { at: new Date().toISOString(), flag: said });
-  await kit.outbox.put({ ...kit.entry("stop"), flags: [said] });
-  await end("stopped");
-  questions.advise(kit, said, (words) => kit.mark("comment", words));
+  const { pauses, ends } = plan.flags[said];
+  // the way to the clinic before all else; what this device remembers comes after it
+  const key = kit.stops.say({ flags: [said], session: kit.session?.key });
+  kit.session ??= { key: crypto.randomUUID(), version: plan.version, sort: "full", day: "usual", voice: "", begun_at: new Date().toISOString(), planned: 0 };
+  const kept = progress;
+  let ended = null;
+  flags.advise(kit, said, { key, comment: (words) => kit.mark("comment", words), slip: () => slipped({ key, said, kept, ended }) });
+  if (pauses) await kit.outbox.remember("stopped", { key, flag: said });
+  else if (ends) await kit.day.end(said);
+  ended = await end("stopped", { held: true });
+  await kit.outbox.remember("progress", null);
+  setTimeout(() => ended && kit.outbox.release(ended), 31000);
 }
+
+/** Pressed by mistake: taken back where nobody has been told and it was no emergency. */
+async function slipped({ key, said, kept, ended }) {
+  const goesOn = !plan.flags[said].urgent;
+  kit.stops.takeBack(key);
+  if (!goesOn) {
+    say("That is noted beside it. Your clinician clears it before you go on.");
+    return;
+  }
+  await kit.outbox.remember("stopped", null);
+  await kit.day.unend();
+  if (ended) await kit.outbox.done(ended);
+  if (kept) await saveProgress(kept);
+  kit.interrupt.with("anew");
+}
+
+/** The clinic had been told already: the pause stands after all. */
+kit.tookBack = async (goesOn, key) => {
+  if (goesOn) return;
+  await kit.outbox.remember("stopped", { key, flag: "" });
+  kit.interrupt.with("anew");
+};
 
 async function run() {
-  try {
-    kit.interrupt.arm();
-    await begin();
-    if (progress) {
-      await tasks();
-      await finish();
+  for (;;) {
+    try {
+      kit.session = progress = null;
+      kit.interrupt.arm();
+      await begin();
+      if (progress) {
+        await tasks();
+        await finish();
+      }
+      await kit.interrupt.arm(); // whatever the last screen is, Stop still asks what is wrong
+    } catch (reason) {
+      if (!(reason instanceof Interrupted)) throw reason;
+      kit.interrupt.taken(reason);
+      if (reason.what === "stop") await untilNothing(() => stopped(reason));
     }
-  } catch (reason) {
-    if (!(reason instanceof Interrupted)) throw reason;
-    if (reason.what !== "stop") return run(); // pause or skip before anything began
-    await stopped(reason);
   }
-  stopStaysInReach();
 }
 
-/** Whatever the last screen is, Stop still asks what is wrong. */
-function stopStaysInReach() {
-  kit.interrupt.arm().catch(async (reason) => {
-    if (reason.what === "stop") await stopped(reason);
-    stopStaysInReach();
-  });
+/** Goes through with a stop and then waits on its last screen. */
+async function untilNothing(first) {
+  for (let act = first; ; ) {
+    await act();
+    try {
+      await kit.interrupt.arm();
+    } catch (reason) {
+      if (!(reason instanceof Interrupted)) throw reason;
+      kit.interrupt.taken(reason);
+      if (reason.what === "anew") return;
+      act = reason.what === "stop" ? () => stopped(reason) : async () => {};
+    }
+  }
 }
 
-kit.outbox = await new Outbox(prepare(kit, root)).open();
-kit.settled?.();
+kit.store = new Store((trouble) => (kit.storeTrouble = trouble));
+await kit.store.open();
+const wiring = prepare(kit, root);
+kit.stops = new Stops(wiring.stops);
+kit.outbox = await new Outbox({ ...wiring.outbox, store: kit.store }).open();
+kit.day = await new Day(plan, kit.outbox).open();
+wiring.ready();
+kit.stops.hurry();
 fetchTones(plan.blocks);
 prepareRecorder(kit.urls.worklet).catch(() => {});
 root.dataset.ready = "";

@@ -1,8 +1,8 @@
 // What is asked: the voice today, what is wrong, effort, strain, what was felt; and what follows.
 
-import { ask, button, goOn, lines, make, say, show } from "./screens.js";
+import { after as confirmed } from "./flags.js";
+import { ask, button, goOn, lines, make, show } from "./screens.js";
 
-const WATCHED = "Nobody is watching this session.";
 const SCALE = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10].map((value) => ({ value, words: String(value), key: String(value % 10) }));
 
 /** How the voice is, which session, and what today asks of it; one press answers it all. */
@@ -41,62 +41,6 @@ export async function today(kit) {
   const voice = await answer;
   const hours = Number((document.querySelector("[data-medication]")?.value ?? "").replace(",", ".") || NaN);
   return { voice, sort, demands, hours: hours >= 0 && hours <= 72 ? hours : null };
-}
-
-/** The one quick question before the first sound. Gives the flag that was said, or nothing. */
-export function safety(kit) {
-  const { flags, before } = kit.plan;
-  return ask(
-    "safety", "Before the first sound: any of these now?",
-    [{ value: "", words: "None of these", key: " ", first: true }, ...before.map((flag) => ({ value: flag, words: flags[flag].words }))],
-    { wide: true, below: [make("p", {}, WATCHED)], interrupted: kit.interrupt.now },
-  );
-}
-
-/** What is wrong, when Stop was pressed. */
-export function whatIsWrong(kit) {
-  const { flags } = kit.plan;
-  const options = Object.entries(flags).map(([flag, { words, urgent }]) => ({ value: flag, words: urgent ? `${words} (urgent)` : words, key: "" }));
-  return ask(
-    "stop", "You have stopped. What is wrong?",
-    [...options, { value: "", words: "Nothing is wrong, I want to end here", key: "0" }],
-    { wide: true, above: lines([`Trouble breathing, choking, chest pain, fainting, much blood, a drooping face or slurred speech: call ${kit.emergency}. ${WATCHED}`]), interrupted: kit.interrupt.now },
-  );
-}
-
-/** What to do now; the session is over. */
-export function advise(kit, flag, comment) {
-  const { advice, pauses } = kit.plan.flags[flag];
-  const told = make("p", { "data-told": "" });
-  const box = make("textarea", { class: "input", rows: "2", maxlength: "500", id: "comment" });
-  const keep = button("Add it", { on: () => {
-    if (!box.value.trim()) return;
-    comment(box.value.trim());
-    keep.disabled = true;
-    say("Added.");
-  } });
-  show(
-    "advice", advice,
-    ...lines([
-      "What you have done is kept.",
-      pauses ? "Your practice is paused until your clinician has cleared it. They and a colleague are told as soon as the network allows." : "Your clinician will see it.",
-      WATCHED,
-    ]),
-    told,
-    make("label", { class: "field", for: "comment" }, make("span", {}, "Anything to add"), box), make("div", {}, keep),
-  );
-  say(advice);
-}
-
-export function paused(kit, flag) {
-  show(
-    "paused", "Your practice is paused",
-    ...lines([
-      flag ? kit.plan.flags[flag].advice : "You told us that something was wrong.",
-      "Your clinician clears it and then you can go on: resets and short days wait too.",
-      `Trouble breathing, chest pain or fainting: call ${kit.emergency}. ${WATCHED}`,
-    ]),
-  );
 }
 
 /** Bodily effort after a block, apart from hard thinking. */
@@ -138,16 +82,18 @@ export async function felt(kit, block) {
   await goOn("Go on", { interrupted: kit.interrupt.now });
 }
 
-/** The rest of what should be known, in plain words, at the end. Gives the flags that were said. */
-export async function after(kit) {
+/** The rest of what should be known, in plain words, at the end. Gives the flags that were confirmed. */
+export function after(kit) {
   const { flags, after: asked } = kit.plan;
-  const boxes = asked.map((flag) => make("input", { type: "checkbox", value: flag }));
-  show(
-    "after", "Before you go: is any of this new?",
-    make("div", { class: "ticks" }, ...boxes.map((box) => make("label", {}, box, make("span", {}, flags[box.value].words)))),
-  );
-  await goOn("None, or those I ticked", { interrupted: kit.interrupt.now });
-  return boxes.filter((box) => box.checked).map((box) => box.value);
+  return confirmed(kit, async () => {
+    const boxes = asked.map((flag) => make("input", { type: "checkbox", value: flag }));
+    show(
+      "after", "Before you go: is any of this new, or clearly worse?",
+      make("div", { class: "ticks" }, ...boxes.map((box) => make("label", {}, box, make("span", {}, flags[box.value].words)))),
+    );
+    await goOn("None, or those I ticked", { interrupted: kit.interrupt.now });
+    return boxes.filter((box) => box.checked).map((box) => box.value);
+  });
 }
 
 export async function bother(kit) {

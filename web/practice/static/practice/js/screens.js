@@ -1,9 +1,33 @@
 // One thing on the screen at a time: a title, a few lines, and what can be pressed.
+//
+// A hand that trembles presses twice. So a screen takes no answer while it is new, nor from a press that
+// began before it was there; and what raises a flag stands in a place of its own, at the very top, where
+// no other screen has anything to press.
 
+const SETTLES_MS = 400;
+const GESTURE_MS = 350; // a tap becomes a click so long after the finger has left
 const area = document.getElementById("screen");
 const act = document.getElementById("go");
+const flagging = document.getElementById("confirm");
 const status = document.querySelector("[data-says]");
 const HINTS = { " ": "Space", arrowdown: "↓", arrowup: "↑" };
+
+let settlesAt = 0;
+let settling = 0;
+let press = null; // when the press that is going on began; null for one that no hand made
+const gone = () => setTimeout(() => (press = null), GESTURE_MS);
+
+document.addEventListener("pointerdown", () => (press = performance.now()), true);
+document.addEventListener("pointerup", gone, true);
+document.addEventListener("pointercancel", gone, true);
+document.addEventListener("keydown", (event) => event.repeat || (press = performance.now()), true);
+document.addEventListener("keyup", gone, true);
+document.addEventListener("click", (event) => {
+  if (![area, act, flagging].some((each) => each.contains(event.target))) return; // Stop is never too soon
+  if ((press ?? performance.now()) >= settlesAt) return;
+  event.preventDefault();
+  event.stopImmediatePropagation();
+}, true);
 
 /** An element with text and attributes; children may be elements or words. */
 export function make(tag, attributes = {}, ...children) {
@@ -27,10 +51,20 @@ export function button(words, { key = "", first = false, on, ...more } = {}) {
   return make("button", attributes, make("span", {}, words), key && key !== words ? keyHint(key) : null);
 }
 
+/** What is new takes no answer yet; `data-settled` says when it does. */
+function settle() {
+  settlesAt = performance.now() + SETTLES_MS;
+  delete document.body.dataset.settled;
+  clearTimeout(settling);
+  settling = setTimeout(() => (document.body.dataset.settled = ""), SETTLES_MS);
+}
+
 /** Shows a screen in place of what was there; its heading has the focus, so that it is spoken. */
 export function show(name, title, ...parts) {
   const heading = make("h1", { class: "text-3xl md:text-4xl", tabindex: "-1", "data-title": "" }, title);
+  settle();
   act.replaceChildren();
+  flagging.replaceChildren();
   say("");
   area.replaceChildren(make("div", { class: "screen", "data-screen": name }, heading, ...parts));
   heading.focus({ preventScroll: true });
@@ -55,10 +89,23 @@ export function ask(name, title, options, { above = [], below = [], wide = false
   });
 }
 
+/**
+ * The one more press that raises a flag, in the place that is kept for it; `back` lies below.
+ * Resolves with true or false; `title` shows at once, whatever is pressed.
+ */
+export function confirm(name, title, { yes, back, parts = [], interrupted }) {
+  return new Promise((resolve, reject) => {
+    show(name, title, ...parts, make("div", { class: "options" }, button(back, { key: "n", "data-back-out": "", on: () => resolve(false) })));
+    flagging.replaceChildren(button(yes, { key: "y", class: "button button-flag", "data-confirm": "", on: () => resolve(true) }));
+    interrupted.catch(reject);
+  });
+}
+
 /** Waits for one press, or for so many seconds; whichever comes first. Without seconds it waits. */
 export function goOn(words, { seconds = 0, interrupted, first = true }) {
   return new Promise((resolve, reject) => {
     act.replaceChildren(button(words, { key: " ", first, on: resolve, "data-go": "" }));
+    settle();
     if (seconds) {
       const timer = setTimeout(resolve, seconds * 1000);
       interrupted.catch(() => clearTimeout(timer));
@@ -91,7 +138,9 @@ document.addEventListener("keydown", (event) => {
   const onButton = event.target.closest("button, a, summary, input");
   if (onButton && (event.key === " " || event.key === "Enter")) return; // the control's own press
   const wanted = event.key === "Enter" ? " " : event.key.toLowerCase();
-  const all = [...document.querySelectorAll("[data-press]")].filter((each) => !each.disabled && each.offsetParent);
+  const inTask = document.body.dataset.inTask !== undefined;
+  const there = (each) => !each.disabled && (each.offsetParent || (inTask && each.matches(".foot-task"))); // also where it is folded away
+  const all = [...document.querySelectorAll("[data-press]")].filter(there);
   const pressed = all.find((each) => each.dataset.press.toLowerCase() === wanted);
   if (!pressed) return;
   event.preventDefault();

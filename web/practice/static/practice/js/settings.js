@@ -1,23 +1,52 @@
-// The controls that are always there: pause, again, skip, slower, larger, stop, and where sound is from.
+// The controls that are always there: pause, again, skip, slower, larger, stop, where sound is from, and
+// how what was done is doing: sent, kept here, or refused.
 
-import { say } from "./screens.js";
+import { showRefused } from "./refused.js";
+import { lines, say, show } from "./screens.js";
+import { forget } from "./store.js";
 
-/** Wires the controls to the kit, and gives what the outbox needs. */
+const STORE_WORDS = {
+  none: "this browser keeps nothing when it is closed",
+  blocked: "another page holds this browser’s store: nothing is kept when this page is closed",
+  full: "this device is full: what was done is kept only while this page is open",
+};
+const TAPPED_TWICE_MS = 400;
+
+/** Wires the controls to the kit, and gives what the ways to the clinic need. */
 export function prepare(kit, root) {
   const find = (name) => root.querySelector(`[data-${name}]`);
-  const control = (name, act) => find(name).addEventListener("click", act);
-  control("pause", () => kit.interrupt.with("pause"));
-  control("again", () => (kit.canRepeat ? kit.interrupt.with("again") : kit.interrupt.with("repeat")));
-  control("skip", () => kit.interrupt.with("skip"));
-  control("stop", () => kit.interrupt.with("stop"));
+  const control = (name, act) => root.querySelectorAll(`[data-${name}]`).forEach((each) => each.addEventListener("click", act));
+  const once = (act) => {
+    let last = -Infinity; // one tap of a hand that trembles is one press
+    return ({ timeStamp }) => {
+      if (timeStamp - last <= TAPPED_TWICE_MS) return;
+      last = timeStamp;
+      sheet.close();
+      act();
+    };
+  };
+  const sheet = find("more");
+  control("pause", once(() => kit.interrupt.with("pause")));
+  control("again", once(() => (kit.canRepeat ? kit.interrupt.with("again") : kit.interrupt.with("repeat"))));
+  control("skip", once(() => kit.interrupt.with("skip")));
+  control("stop", () => {
+    sheet.close();
+    kit.interrupt.with("stop");
+  });
+  control("open-more", () => {
+    find("status-too").textContent = find("status").textContent; // on a small screen there is no room for it
+    sheet.showModal();
+  });
+  sheet.addEventListener("close", () => (find("status-too").textContent = ""));
+  control("close-more", () => sheet.close());
   const toggled = (name, apply) => {
-    const on = localStorage.getItem(`still-reed:${name}`) === "1";
+    const on = remembers(name) === "1";
     find(name).setAttribute("aria-pressed", String(on));
     apply(on);
     control(name, () => {
       const next = find(name).getAttribute("aria-pressed") !== "true";
       find(name).setAttribute("aria-pressed", String(next));
-      localStorage.setItem(`still-reed:${name}`, next ? "1" : "0");
+      remember(name, next ? "1" : "0");
       apply(next);
     });
   };
@@ -34,6 +63,7 @@ export function prepare(kit, root) {
     if (!words || !kit.session) return say("Write it first, in a session.");
     await kit.mark("comment", words, kit.block);
     find("comment-words").value = "";
+    sheet.close();
     say("Your comment is kept.");
   });
   sources(kit, root, find);
@@ -41,31 +71,56 @@ export function prepare(kit, root) {
     worklet: root.dataset.workletUrl,
     take: (task) => socket(task === "reference" ? "/practice/reference/take/" : `/practice/tasks/${task}/take/`),
   };
-  remembered(root);
+  const shown = () => status(kit, find);
+  kit.store.trouble = (trouble) => shown((kit.storeTrouble = trouble));
+  const owner = `${kit.plan.clinic ? "clinic" : "home"}:${kit.plan.client}`;
+  const { entriesUrl: url, stopUrl, page } = root.dataset;
+  const closed = (words) => linkIsClosed(kit, words);
+  leaving(kit, root, find);
   return {
-    owner: `${kit.plan.clinic ? "clinic" : "home"}:${kit.plan.client}`,
-    url: root.dataset.entriesUrl,
-    on: {
-      changed: () => status(kit, find),
-      arrived: () => {},
-      refused: (_, sentence) => say(`One result could not be kept by the clinic: ${sentence}`),
-      signedOut: () => status(kit, find),
+    outbox: {
+      owner, url, page,
+      on: {
+        changed: shown, closed,
+        arrived: () => {},
+        unkept: () => shown(),
+        refused: (_, sentence) => say(`One result was not taken by the clinic: ${sentence}`),
+      },
     },
+    stops: { owner, url: stopUrl, page, on: { changed: () => (shown(), kit.tellsOf?.()), closed, tookBack: (goesOn, key) => kit.tookBack(goesOn, key) } },
+    ready: () => remembered(kit, root).catch(() => {}),
   };
 }
 
 const socket = (path) => `${location.protocol === "https:" ? "wss" : "ws"}://${location.host}${path}`;
 
+/** A browser may refuse to remember anything; then nothing is remembered, and all else goes on. */
+function remember(name, value) {
+  try {
+    localStorage.setItem(`still-reed:${name}`, value);
+  } catch {
+    // full or forbidden
+  }
+}
+
+function remembers(name) {
+  try {
+    return localStorage.getItem(`still-reed:${name}`);
+  } catch {
+    return null;
+  }
+}
+
 function sources(kit, root, find) {
-  const choose = (value) => {
+  const choose = (value, { kept = true } = {}) => {
     find("source").value = value;
     const manner = root.querySelector("[data-for-source]");
     if (manner) manner.hidden = value !== "simulated";
-    localStorage.setItem("still-reed:source", value);
+    if (kept) remember("source", value);
     kit.source = { kind: value, url: (task) => simulatedUrl(root, find, task) };
   };
-  const kept = localStorage.getItem("still-reed:source");
-  choose([...find("source").options].some((each) => each.value === kept) ? kept : "microphone");
+  const kept = remembers("source");
+  choose([...find("source").options].some((each) => each.value === kept) ? kept : "microphone", { kept: false });
   find("source").addEventListener("change", ({ target }) => choose(target.value));
   kit.chooseSource = choose;
 }
@@ -76,34 +131,55 @@ function simulatedUrl(root, find, task) {
   return `${path}?manner=${find("manner")?.value ?? "even"}&seed=${seed}`;
 }
 
-/** "Saved here" against "sent", always in sight. */
+/** Sent, kept here, refused: each as what it is, always in sight. */
 function status(kit, find) {
-  const box = kit.outbox;
-  if (!box) return;
-  const { waiting, sent, refused } = box;
+  const { outbox: box, stops } = kit;
+  if (!box || !stops) return;
+  const { waiting, sent, refused, line } = box;
   const parts = [`${sent} ${sent === 1 ? "try" : "tries"} sent`, waiting ? `${waiting} saved here, waiting to be sent` : "nothing waiting"];
-  if (refused) parts.push(`${refused} could not be sent`);
-  if (!box.keeps) parts.push("this browser keeps nothing when it is closed");
+  if (stops.waiting) parts.unshift("what is wrong has not reached the clinic yet");
+  if (waiting && line === "away") parts.push("no connection to the clinic");
+  if (line === "signed_out") parts.push("signed out");
+  if (refused.length) parts.push(`${refused.length} not taken: see More`);
+  if (kit.storeTrouble) parts.push(STORE_WORDS[kit.storeTrouble]);
   find("status").textContent = parts.join(" · ");
-  find("sign-in").hidden = !box.signedOut;
+  find("sign-in").hidden = line !== "signed_out";
+  if (line === "signed_out") navigator.serviceWorker?.controller?.postMessage("signed out");
+  showRefused(find("refused"), box);
+}
+
+/** The link was replaced or closed: nothing of the person stays on this device. */
+async function linkIsClosed(kit, words = "This practice link has been closed.") {
+  if (kit.isClosed) return;
+  kit.isClosed = true;
+  await forget().catch(() => {});
+  show("closed", words, ...lines(["What was waiting here can no longer be sent. Call your clinic: they give you a new link.", `If something is wrong: call ${kit.emergency}.`]));
+}
+
+/** Signing out leaves nothing behind; so it asks where something has not been sent. */
+function leaving(kit, root, find) {
+  const form = root.querySelector("[data-sign-out]");
+  const sure = find("sure");
+  form.addEventListener("submit", async (event) => {
+    event.preventDefault();
+    const unsent = kit.outbox.waiting + kit.outbox.refused.length + kit.stops.waiting;
+    if (unsent && sure.hidden) {
+      sure.hidden = false;
+      sure.textContent = `${unsent} thing${unsent === 1 ? " has" : "s have"} not reached the clinic, and signing out takes ${unsent === 1 ? "it" : "them"} off this device for good. Press Sign out once more to do that.`;
+      return;
+    }
+    await forget().catch(() => {});
+    form.submit();
+  });
 }
 
 /** On a device that is to remember, the session opens without a network too; on others nothing stays. */
-async function remembered(root) {
+async function remembered(kit, root) {
   if (!navigator.serviceWorker) return;
-  root.querySelector("[data-sign-out]").addEventListener("submit", async (event) => {
-    event.preventDefault();
-    await forget();
-    event.target.submit();
-  });
   if (root.dataset.remembered === "1") {
-    await navigator.serviceWorker.register("/practice/worker.js").catch(() => {});
+    await navigator.serviceWorker.register("/practice/worker.js");
     return;
   }
-  await forget();
-}
-
-async function forget() {
   for (const each of await navigator.serviceWorker.getRegistrations()) await each.unregister();
   for (const name of await caches.keys()) await caches.delete(name);
 }

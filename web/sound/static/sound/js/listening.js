@@ -1,4 +1,5 @@
 // One take from its source to the server: opens the sound, records, streams, and says how it ended.
+// However it ends, the microphone closes, also one that is only handed over after the end.
 
 import { openMicrophone, openSimulated, record } from "./recorder.js";
 import { Take, TakeLine } from "./take.js";
@@ -9,15 +10,19 @@ export const MICROPHONE_TROUBLE = {
   NotReadableError: "Another program is using the microphone. Close it and try again.",
 };
 const NO_SOUND = "No sound could be had from there. Try again.";
+const ASLEEP = "This device does not let the page sound or listen yet. Press Try again: that wakes it.";
+const NO_RECORDER = "The recorder could not be fetched. Try again when there is a connection.";
 const SIGNED_OUT = "This page is no longer signed in. Load it again and try once more.";
+export const CUT_SHORT = "The microphone was taken away in the middle, so that try is not kept. Check it, and try again.";
 
 /** What went wrong with opening a source, in words. */
-export const troubleWith = (kind, error) => (kind === "microphone" && MICROPHONE_TROUBLE[error.name]) || NO_SOUND;
+export const troubleWith = (kind, error) =>
+  (kind === "microphone" && MICROPHONE_TROUBLE[error.name]) || { AudioAsleep: ASLEEP, NoRecorder: NO_RECORDER }[error.name] || NO_SOUND;
 
 /**
  * `how` has kind, workletUrl, simulatedUrl, takeUrl, and ready, frames, saving, saved, failed and lost;
- * where wanted `about` (what the take is of), `block` (each block as it comes), `recorded` (the whole)
- * and `closed` (nobody will hear it here, but it may go another way).
+ * where wanted `about` (what the take is of), `block` (each block as it comes), `recorded` (the whole),
+ * `closed` (nobody will hear it here, but it may go another way) and `busy` (measured afterwards).
  */
 export class Listening {
   constructor(how) {
@@ -28,30 +33,34 @@ export class Listening {
 
   async begin() {
     const { kind, simulatedUrl, workletUrl, takeUrl, about, ...on } = this.how;
-    let source;
+    let take = null;
     try {
-      source = kind === "microphone" ? await openMicrophone() : await openSimulated(simulatedUrl);
+      this.source = kind === "microphone" ? await openMicrophone() : await openSimulated(simulatedUrl);
+      if (this.over) return this.close();
+      this.recording = await record(this.source, workletUrl, (block) => {
+        take?.add(block);
+        this.line?.flush();
+        on.block?.(block);
+      });
     } catch (error) {
-      on.failed(troubleWith(kind, error), { noSource: true });
+      this.close();
+      if (!this.over) on.failed(troubleWith(kind, error), { noSource: true });
       return;
     }
-    let take = null;
-    this.recording = await record(source, workletUrl, (block) => {
-      take?.add(block);
-      this.line?.flush();
-      on.block?.(block);
-    });
+    if (this.over) return this.recording.stop();
     take = this.take = new Take(Math.round(this.recording.rate));
-    this.capture = source.capture;
-    this.line = new TakeLine(takeUrl, take, { source: kind, capture: source.capture, about }, {
+    this.capture = this.source.capture;
+    const afterwards = on.busy ?? on.lost;
+    this.line = new TakeLine(takeUrl, take, { source: kind, capture: this.source.capture, about }, {
       ready: on.ready,
       frames: (heard) => this.over || on.frames(heard),
       saved: (message) => this.end(() => on.saved(message.stage, message)),
       refused: ({ sentence }) => this.end(() => on.failed(sentence)),
+      busy: afterwards,
       closed: () => (on.closed ? on.closed() : this.end(() => on.failed(SIGNED_OUT))),
       lost: on.lost,
     });
-    source.onLost(() => this.stop());
+    this.source.onLost(() => (this.source.whole ? this.stop() : this.cutShort()));
   }
 
   /** No more sound: what there is is measured and saved. */
@@ -60,19 +69,32 @@ export class Listening {
     this.stopping = true;
     this.how.saving();
     await this.recording.stop();
+    if (this.over) return;
     await this.how.recorded?.(this.take);
-    this.line.stop();
+    if (!this.over) this.line.stop();
   }
 
-  /** Forget it; nothing is saved. */
-  async abandon() {
-    if (!this.line) return;
+  /** The device took the microphone away: a part of a hold is no try. */
+  cutShort() {
+    if (this.stopping || this.over) return;
+    this.abandon();
+    this.how.failed(CUT_SHORT, { cutShort: true });
+  }
+
+  /** Forget it; nothing is saved, and the microphone closes now. */
+  abandon() {
     this.over = true;
-    this.line.abandon();
-    await this.recording.stop();
+    this.line?.abandon();
+    this.close();
+    return this.recording?.stop();
+  }
+
+  close() {
+    this.source?.close();
   }
 
   async end(then) {
+    if (this.over) return;
     this.over = true;
     if (!this.stopping) await this.recording.stop();
     then();

@@ -1,7 +1,19 @@
-// Sound from a source, through the worklet, into a take. Nothing here measures anything.
+// Sound from a source, through the worklet, into a take. Nothing here measures anything, and nothing here
+// waits for ever: a sound output that is asleep or a script that does not come is said by its name.
+
+const WAKES_MS = 2500;
+const FETCHES_MS = 6000;
+const DRAINS_MS = 800;
 
 let context = null;
 let worklet = null;
+
+/** A promise that gives up after a while, with an error of that name. */
+export function within(promise, ms, name) {
+  let timer;
+  const late = new Promise((_, reject) => (timer = setTimeout(() => reject(new DOMException("", name)), ms)));
+  return Promise.race([promise, late]).finally(() => clearTimeout(timer));
+}
 
 /** Fetches the recorder ahead, so that a session goes on without a network; needs no key press. */
 export function prepareRecorder(workletUrl) {
@@ -13,12 +25,18 @@ export function prepareRecorder(workletUrl) {
   return worklet;
 }
 
-/** The page's one audio context; must first be asked for from a key press or a tap. */
+/**
+ * The page's one audio context; must first be asked for from a key press or a tap.
+ * Rejects with `AudioAsleep` where the device does not let it sound.
+ */
 export async function audioContext() {
   context ??= new AudioContext({ latencyHint: "interactive" });
-  if (context.state === "suspended") await context.resume();
+  if (context.state !== "running") await within(context.resume(), WAKES_MS, "AudioAsleep");
   return context;
 }
+
+/** Closes a stream's tracks: the light of the microphone goes out. */
+const closeAll = (stream) => stream.getTracks().forEach((each) => each.stop());
 
 /** The real microphone, with everything off that would change the sound. */
 export async function openMicrophone() {
@@ -29,22 +47,28 @@ export async function openMicrophone() {
   const track = stream.getAudioTracks()[0];
   // what the browser did, which is not always what it was asked for
   const { echoCancellation, noiseSuppression, autoGainControl } = track.getSettings();
-  const context = await audioContext();
-  return {
-    node: context.createMediaStreamSource(stream),
-    capture: {
-      echoCancellation, noiseSuppression, autoGainControl, device: track.label, browser: navigator.userAgent,
-    },
-    start() {},
-    close: () => stream.getTracks().forEach((each) => each.stop()),
-    onLost: (tell) => track.addEventListener("ended", tell),
-  };
+  try {
+    const context = await audioContext();
+    return {
+      node: context.createMediaStreamSource(stream),
+      capture: {
+        echoCancellation, noiseSuppression, autoGainControl, device: track.label, browser: navigator.userAgent,
+      },
+      start() {},
+      close: () => closeAll(stream),
+      whole: false, // when it ends by itself, it was taken away
+      onLost: (tell) => track.addEventListener("ended", tell),
+    };
+  } catch (error) {
+    closeAll(stream);
+    throw error;
+  }
 }
 
 /** The simulated microphone: a voice made on the server, played into the same worklet. */
 export async function openSimulated(url) {
   const context = await audioContext();
-  const response = await fetch(url);
+  const response = await fetch(url, { signal: AbortSignal.timeout(FETCHES_MS * 3) });
   if (!response.ok) throw new Error("no simulated voice");
   const node = context.createBufferSource();
   node.buffer = await context.decodeAudioData(await response.arrayBuffer());
@@ -53,6 +77,7 @@ export async function openSimulated(url) {
     capture: { device: "simulated voice", browser: navigator.userAgent },
     start: () => node.start(),
     close() {},
+    whole: true, // when it ends by itself, it is over
     onLost: (tell) => node.addEventListener("ended", tell),
   };
 }
@@ -60,7 +85,7 @@ export async function openSimulated(url) {
 /** Records a source until `stop`; each block goes to `onBlock` as 16-bit samples. */
 export async function record(source, workletUrl, onBlock) {
   const context = await audioContext();
-  await prepareRecorder(workletUrl);
+  await within(prepareRecorder(workletUrl), FETCHES_MS, "NoRecorder");
   const node = new AudioWorkletNode(context, "recorder", {
     numberOfInputs: 1, numberOfOutputs: 1, channelCount: 1, channelCountMode: "explicit",
   });
@@ -74,7 +99,8 @@ export async function record(source, workletUrl, onBlock) {
     rate: context.sampleRate,
     async stop() {
       node.port.postMessage("stop");
-      await finished;
+      await within(finished, DRAINS_MS, "Drained").catch(() => {}); // an output that sleeps drains nothing
+      node.port.onmessage = null;
       source.node.disconnect();
       node.disconnect();
       source.close();

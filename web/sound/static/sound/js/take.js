@@ -2,6 +2,9 @@
 
 const HEADER_BYTES = 4;
 const LARGEST_CHUNK = 16384; // samples
+const SENT_EVERY_S = 0.06; // a message costs the same whether it is long or short
+const FROZEN_MS = 5000; // a server that answers nothing for so long is as good as away
+const ANSWERS_MS = 20000; // and so long it may take to measure the whole
 const FIRST_WAIT_MS = 400;
 const LONGEST_WAIT_MS = 8000;
 
@@ -43,7 +46,7 @@ export class Take {
   }
 }
 
-/** Brings a take to the server. `on` has ready, frames, saved, refused, lost and closed. */
+/** Brings a take to the server. `on` has ready, frames, saved, refused, busy, lost and closed. */
 export class TakeLine {
   constructor(url, take, details, on) {
     Object.assign(this, { url, take, details, on });
@@ -57,6 +60,7 @@ export class TakeLine {
     this.isReady = false;
     this.sent = 0;
     this.stopSaid = false;
+    this.answeredAt = performance.now();
     this.socket = new WebSocket(this.url);
     this.socket.binaryType = "arraybuffer";
     this.socket.onopen = () =>
@@ -67,7 +71,11 @@ export class TakeLine {
 
   /** Sends what is new; called whenever sound was added. */
   flush() {
-    if (!this.isReady || this.over) return;
+    if (this.over) return;
+    // the socket may stand open while the server behind it is frozen: then it is a line that is away
+    if (this.socket && performance.now() - this.answeredAt > FROZEN_MS) return this.drop();
+    if (!this.isReady) return;
+    if (!this.stopping && this.take.samples - this.sent < SENT_EVERY_S * this.take.rate) return;
     for (let next; (next = this.take.chunkFrom(this.sent)); this.sent = next.next) {
       this.socket.send(next.chunk);
     }
@@ -80,13 +88,31 @@ export class TakeLine {
   /** No more sound will come: save it. */
   stop() {
     this.stopping = true;
+    this.answeredAt = performance.now();
     this.flush();
+    clearInterval(this.watching);
+    this.watching = setInterval(() => this.watch(), 1000);
+  }
+
+  /** After the last sound nothing else asks whether the server still answers. */
+  watch() {
+    if (this.over) clearInterval(this.watching);
+    else if (this.socket && performance.now() - this.answeredAt > ANSWERS_MS) this.drop();
+  }
+
+  /** As if the line had torn: a frozen server does not even close it. */
+  drop() {
+    const socket = this.socket;
+    socket.onclose = socket.onmessage = null;
+    socket.close();
+    this.closed(0);
   }
 
   /** Forget the take; nothing is saved. */
   abandon() {
     this.over = true;
-    this.socket.close();
+    clearInterval(this.watching);
+    this.socket?.close();
   }
 
   say(message) {
@@ -95,6 +121,7 @@ export class TakeLine {
 
   heard(message) {
     if (this.over) return;
+    this.answeredAt = performance.now();
     if (message.type === "ready") {
       this.isReady = true;
       this.wait = FIRST_WAIT_MS;
@@ -108,14 +135,16 @@ export class TakeLine {
       this.flush();
     } else {
       this.over = true;
-      this.on[message.type](message); // saved or refused
+      this.on[message.type](message); // saved, refused or busy
       this.socket.close();
     }
   }
 
   closed(code) {
+    this.socket = null;
+    this.isReady = false;
     if (this.over) return;
-    if (code === 4404 || code === 4400) {
+    if (code === 4404 || code === 4400 || code === 4413) {
       this.over = true;
       this.on.closed();
       return;

@@ -1,0 +1,17 @@
+"""Where a request comes from, behind as many proxies as the settings name."""
+
+from django.conf import settings
+
+
+def address_of(request) -> str:
+    """The address, as the outermost of our own proxies saw it.
+
+    A proxy adds the address it was asked from at the end of ``X-Forwarded-For``; whatever stands
+    before what our own ones added, anybody may have written.
+    """
+    hops = settings.TRUSTED_PROXY_HOPS
+    own = request.META.get("REMOTE_ADDR", "")
+    if hops == 0:
+        return own
+    forwarded = [each.strip() for each in request.headers.get("X-Forwarded-For", "").split(",")]
+    return forwarded[-hops] if len(forwarded) >= hops and forwarded[-hops] else own

@@ -1,0 +1,40 @@
+"""How often something may be done in a stretch of time, whoever's processes it comes to.
+
+The counts stand in the database, for there are several processes; who or what is counted stands
+there as a digest, for an address or a mistyped name is nobody's business.
+"""
+
+import hashlib
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
+
+from django.db.models import F
+from django.utils import timezone
+
+from .models import Guesses
+
+
+@dataclass(frozen=True)
+class Limit:
+    """At most so often in a window of so many seconds."""
+
+    what: str
+    most: int
+    window_s: int
+
+
+def allowed(limit: Limit, whose: object = "") -> bool:
+    """Counts once, and says whether that was within the limit."""
+    digest = hashlib.sha256(f"{limit.what}/{whose}".encode()).hexdigest()[:40]
+    now = timezone.now()
+    window = datetime.fromtimestamp(now.timestamp() // limit.window_s * limit.window_s, UTC)
+    counted, made = Guesses.objects.get_or_create(what=digest, window=window, defaults={"count": 1})
+    if made:
+        return True
+    Guesses.objects.filter(pk=counted.pk).update(count=F("count") + 1)
+    return counted.count < limit.most
+
+
+def forget_old_counts() -> None:
+    """Windows that are long over."""
+    Guesses.objects.filter(window__lt=timezone.now() - timedelta(days=2)).delete()

@@ -1,0 +1,86 @@
+"""The outermost door: a body too large for whoever sends it is stopped before it is read.
+
+Django reads a whole body before any of its code runs; so what may be sent is settled here. Somebody
+who is signed in may send a recording, anybody else a form.
+"""
+
+import json
+from http.cookies import CookieError, SimpleCookie
+from importlib import import_module
+
+from channels.auth import get_user
+from channels.db import database_sync_to_async
+from django.conf import settings
+
+from web.accounts.middleware import shut
+
+
+class BodyLimit:
+    """Wraps the HTTP application."""
+
+    def __init__(self, application):
+        self.application = application
+
+    async def __call__(self, scope, receive, send):
+        declared = _declared(scope)
+        small = settings.LARGEST_ANONYMOUS_BODY_BYTES
+        if declared is not None and declared <= small:
+            await self.application(scope, _counted(receive, small), send)
+            return
+        if declared is None and scope["method"] in ("GET", "HEAD", "OPTIONS"):
+            await self.application(scope, receive, send)
+            return
+        known = await _signed_in(scope)
+        most = settings.LARGEST_BODY_BYTES if known else small
+        if declared is not None and declared > most:
+            page = known or any(name == b"x-practice-page" for name, _ in scope["headers"])
+            much = declared > settings.LARGEST_BODY_BYTES
+            await _refuse(send, *shut(of_a_page=page and not much))
+            return
+        await self.application(scope, _counted(receive, most), send)
+
+
+def _declared(scope) -> int | None:
+    """How long the body is said to be; None where that is not said, or is no number."""
+    for name, value in scope["headers"]:
+        if name == b"content-length":
+            return int(value) if value.isdigit() else None
+    return None
+
+
+def _counted(receive, most):
+    """The body, cut off by a hang-up where it is longer than was said."""
+    read = 0
+
+    async def counting():
+        nonlocal read
+        message = await receive()
+        if message["type"] == "http.request":
+            read += len(message.get("body", b""))
+            if read > most:
+                return {"type": "http.disconnect"}
+        return message
+
+    return counting
+
+
+async def _signed_in(scope) -> bool:
+    try:
+        cookies = SimpleCookie(
+            "; ".join(v.decode("latin-1") for n, v in scope["headers"] if n == b"cookie")
+        )
+    except CookieError:
+        return False
+    cookie = cookies.get(settings.SESSION_COOKIE_NAME)
+    if cookie is None:
+        return False
+    session = import_module(settings.SESSION_ENGINE).SessionStore(cookie.value)
+    ask = database_sync_to_async(get_user.func, thread_sensitive=False)
+    return (await ask({"session": session})).is_authenticated
+
+
+async def _refuse(send, status, said):
+    body = json.dumps(said).encode()
+    headers = [(b"content-type", b"application/json"), (b"connection", b"close")]
+    await send({"type": "http.response.start", "status": status, "headers": headers})
+    await send({"type": "http.response.body", "body": body})

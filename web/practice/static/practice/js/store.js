@@ -1,0 +1,94 @@
+// The device's own store of what was done: one list of entries and a few remembered states. A store that
+// is full, blocked or not there is said by its name, and never holds anything up.
+
+import { openDB } from "../../ui/vendor/idb.js";
+
+const NAME = "still-reed-practice";
+const PATIENCE_MS = 3000; // an older page may hold the store; who waits for it waits for nothing
+
+const soon = (promise) =>
+  Promise.race([promise, new Promise((_, reject) => setTimeout(() => reject(new DOMException("", "TimeoutError")), PATIENCE_MS))]);
+
+/** What is wrong with a store, as a state of the page. */
+const troubleOf = (error) => (error?.name === "QuotaExceededError" ? "full" : error?.name === "TimeoutError" ? "blocked" : "none");
+
+export class Store {
+  /** `trouble(name)` is told once of each: "none", "blocked" or "full". */
+  constructor(trouble = () => {}) {
+    this.trouble = trouble;
+  }
+
+  async open() {
+    try {
+      this.db = await soon(
+        openDB(NAME, 1, {
+          upgrade(db) {
+            db.createObjectStore("entries", { keyPath: "seq", autoIncrement: true });
+            db.createObjectStore("state");
+          },
+          blocking: (_, __, event) => event.target.close(), // a newer page is never kept waiting
+          terminated: () => this.gone({ name: "TimeoutError" }),
+        }),
+      );
+    } catch (error) {
+      this.gone(error);
+    }
+    return this;
+  }
+
+  gone(error) {
+    this.db = null;
+    this.trouble(troubleOf(error));
+  }
+
+  get keeps() {
+    return Boolean(this.db);
+  }
+
+  /** Does one thing with the store; gives nothing where it could not be done, and says why. */
+  async with(act) {
+    if (!this.db) return undefined;
+    try {
+      return await soon(act(this.db));
+    } catch (error) {
+      if (error?.name === "TimeoutError" || error?.name === "InvalidStateError") this.gone({ name: "TimeoutError" });
+      else this.trouble(troubleOf(error));
+      return undefined;
+    }
+  }
+
+  entries() {
+    return this.with((db) => db.getAll("entries")).then((all) => all ?? []);
+  }
+
+  add(kept) {
+    return this.with((db) => db.add("entries", kept));
+  }
+
+  put(kept) {
+    return this.with((db) => db.put("entries", kept));
+  }
+
+  remove(seq) {
+    return this.with((db) => db.delete("entries", seq));
+  }
+
+  remember(name, value) {
+    return this.with((db) => db.put("state", value, name));
+  }
+
+  recall(name) {
+    return this.with((db) => db.get("state", name));
+  }
+}
+
+/** Takes everything of the practice off this device. */
+export async function forget() {
+  for (const each of (await navigator.serviceWorker?.getRegistrations()) ?? []) await each.unregister();
+  for (const name of await caches.keys()) await caches.delete(name);
+  for (const name of Object.keys(localStorage)) if (name.startsWith("still-reed:")) localStorage.removeItem(name);
+  await new Promise((resolve) => {
+    const gone = indexedDB.deleteDatabase(NAME);
+    gone.onsuccess = gone.onerror = gone.onblocked = resolve;
+  });
+}

@@ -1,0 +1,177 @@
+"""What a device sends of a session: entries, each with a fate of its own, and stops, apart from all
+else and before it.
+
+What an answer means to the device: 200 it is kept; 4xx it never will be, this entry alone; 401 sign
+in again; 410 the link is closed; 429 and 5xx send it again later.
+"""
+
+import logging
+from functools import partial
+from uuid import UUID, uuid5
+
+from django.db import DataError, IntegrityError
+from django.http import JsonResponse
+from django.utils import timezone
+from django.views.decorators.csrf import csrf_exempt
+from django.views.decorators.http import require_POST
+
+from reedcore.errors import Refusal
+from reedcore.formats.wav import read_wav
+from reedcore.safety import Flag
+from web.accounts.guessing import Limit, allowed
+from web.clients.actions import take_back
+from web.sound.consumers import KeyTaken
+from web.sound.pool import RETRY_AFTER_S, Busy
+from web.ui.faults import fault_of
+from web.ui.incoming import Unreadable, read_json
+from web.ui.wording import sentence
+
+from ..access import client_of, holder_of, shut_out
+from ..actions import note_not_taken, take_in, take_stop
+from ..answers import try_answer, vowel_answer
+from ..clock import Clock
+from ..entry import BadEntry, checked
+from ..forms import LARGEST_ENTRY, EntryForm
+
+logger = logging.getLogger(__name__)
+
+#: A stop is a few hundred bytes.
+LARGEST_STOP = 4_096
+_KEYS = UUID("0c0f3f36-6f0d-4a30-8f0f-0b7a9a2d5a55")
+#: More than anybody's fingers do, and less than a device's backlog minds waiting for.
+ENTRIES = Limit("entries of a client", most=600, window_s=60)
+STOPS = Limit("stops of a client", most=100, window_s=60)
+
+
+@require_POST
+def entries(request):
+    """One entry of the client's own session."""
+    return _of_whoever_is_in(request, None)
+
+
+@require_POST
+def clinic_entries(request, pk):
+    """One entry of a session that a clinician leads."""
+    return _of_whoever_is_in(request, pk)
+
+
+def _of_whoever_is_in(request, pk):
+    """An entry is taken from whom its page was made for; whoever else is signed in by now signs in
+    again, and the entry waits."""
+    user = request.user
+    if not user.is_authenticated or user.is_clinician == (pk is None):
+        return shut_out(request)
+    client = client_of(user, pk)
+    if client is None:
+        return shut_out(request)
+    page = holder_of(request.headers.get("X-Practice-Page", ""))
+    if page is not None and page.client.pk != client.pk:
+        return shut_out(request)
+    return _entry(request, client)
+
+
+def _entry(request, client):
+    if not allowed(ENTRIES, client.pk):
+        return _later(429, ENTRIES.window_s)
+    form = EntryForm(request.POST, request.FILES)
+    refused = partial(_refused, client, form)
+    if not form.is_valid():
+        return refused(next(iter(form.errors.values()))[0])
+    try:
+        entry = checked(read_json(form.cleaned_data["entry"], most_bytes=LARGEST_ENTRY, mend=True))
+        sound = form.cleaned_data["recording"]
+        arrived = take_in(
+            client,
+            entry,
+            clock=Clock.of(request.POST.get("sent_at"), now=timezone.now()),
+            by=request.user,
+            wav=read_wav(sound.read()) if sound else None,
+        )
+    except Refusal as refusal:
+        return refused(sentence(refusal))
+    except KeyTaken:
+        return refused("This try could not be told from another one. Load the page again.")
+    except Busy:
+        return _later(503, RETRY_AFTER_S)
+    except (BadEntry, Unreadable, ValueError) as bad:
+        logger.warning("an entry was refused: %s", type(bad).__name__)
+        return refused(MISFIT, reason=_reason(bad))
+    except (DataError, IntegrityError):
+        # the database is the last to look: what it does not take, no second sending will change
+        logger.exception("fault %s: the database took no entry", fault_of(request))
+        return refused(MISFIT, reason=f"fault {fault_of(request)}")
+    if arrived.trial:
+        return JsonResponse(try_answer(arrived.trial))
+    if arrived.vowel:
+        return JsonResponse(vowel_answer(arrived.vowel, {}))
+    return JsonResponse({"kept": True})
+
+
+MISFIT = "This could not be kept: it does not fit your programme as it is now."
+
+
+def _reason(bad):
+    """The cause for whoever helps; these say a place and a rule, and repeat nothing of the
+    entry."""
+    return str(bad) if isinstance(bad, BadEntry | Unreadable) else "a value that does not fit"
+
+
+def _refused(client, form, words, *, reason=""):
+    note_not_taken(client, form.data.get("entry", ""), reason=reason or words)
+    return JsonResponse({"sentence": words}, status=422)
+
+
+def _later(status, seconds):
+    words = "Too much is being worked on just now. This is sent again by itself."
+    response = JsonResponse({"sentence": words}, status=status)
+    response["Retry-After"] = str(seconds)
+    return response
+
+
+@csrf_exempt  # a page's own signed token opens it, and nothing but this
+@require_POST
+def stop(request):
+    """A client says that something is wrong, or that saying so was a slip. Takes what it can
+    of whatever comes: signed in or not, on a link that has been replaced, with any time and any
+    key."""
+    if len(request.body) > LARGEST_STOP:
+        return JsonResponse({"sentence": "This is no stop."}, status=413)
+    try:
+        said = read_json(request.body, most_bytes=LARGEST_STOP, mend=True)
+    except Unreadable:
+        said = None
+    holder = holder_of(said.get("page")) if isinstance(said, dict) else None
+    if holder is None:
+        return JsonResponse({"sentence": "This is not from a practice page of ours."}, status=403)
+    if not allowed(STOPS, holder.client.pk):
+        return _later(429, STOPS.window_s)
+    key = _key(said.get("key"))
+    if said.get("taken_back") is True:
+        return JsonResponse({"kept": True, "goes_on": take_back(holder.client, key)})
+    flags = sorted(_known(said.get("flags")))
+    if not flags:
+        return JsonResponse({"sentence": "Nothing was said to be wrong."}, status=422)
+    session = said.get("session")
+    entry = {
+        "key": str(key),
+        "flags": flags,
+        "at": said.get("at"),
+        "comment": str(said.get("comment") or "")[:500],
+        "session": {"key": str(_key(session))} if session else {},
+    }
+    take_stop(holder.client, entry, clock=Clock.of(said.get("sent_at"), now=timezone.now()))
+    return JsonResponse({"kept": True, "state": "open" if holder.stands else "closed"})
+
+
+def _known(flags):
+    """The flags that there are; what a page of another version says besides is passed over."""
+    said = flags if isinstance(flags, list) else []
+    return {flag.value for flag in Flag if flag.value in said}
+
+
+def _key(text) -> UUID:
+    """The key that was sent; of anything else one that is always the same for it."""
+    try:
+        return UUID(str(text))
+    except ValueError:
+        return uuid5(_KEYS, str(text))

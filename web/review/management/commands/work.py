@@ -1,0 +1,101 @@
+"""Works the queue off: stops in a place of their own, the rest beside them, through restarts of the
+database and after the death of other workers. Any number of these may run, on any machine.
+"""
+
+import asyncio
+import logging
+import signal
+
+import psycopg
+from django.core.management.base import BaseCommand
+from django.db import connections
+from procrastinate import exceptions
+from procrastinate.contrib.django import app
+
+from web.clients.jobs import STOPS
+
+logger = logging.getLogger(__name__)
+
+#: Jobs at once: of stops, and of all else.
+STOPS_AT_ONCE, OTHERS_AT_ONCE = 3, 4
+#: A worker says so often that it lives, and is taken for dead after so long without, seconds.
+LIVES_EVERY_S, DEAD_AFTER_S = 5.0, 20.0
+#: How soon it tries again when the database is away, at first and at most, seconds.
+AGAIN_S = (1.0, 10.0)
+#: A job that is being done when the worker is told to go has so long, seconds.
+LEAVES_IN_S = 15.0
+_AWAY = (psycopg.Error, exceptions.ConnectorException, OSError)
+
+
+class Command(BaseCommand):
+    help = "Works the queue off until it is told to stop (SIGTERM, SIGINT)."
+
+    def handle(self, *args, **options):
+        asyncio.run(work())
+
+
+async def work() -> None:
+    """Until the process is told to go."""
+    leaving = asyncio.Event()
+    loop = asyncio.get_running_loop()
+    for each in (signal.SIGTERM, signal.SIGINT):
+        loop.add_signal_handler(each, leaving.set)
+    wait = AGAIN_S[0]
+    while not leaving.is_set():
+        try:
+            await _while_the_database_is_there(leaving)
+            wait = AGAIN_S[0]
+        except* _AWAY:
+            logger.warning("the queue's database is away; it is tried again in %.0f s", wait)
+            connections.close_all()
+            try:
+                await asyncio.wait_for(leaving.wait(), wait)
+            except TimeoutError:
+                wait = min(2 * wait, AGAIN_S[1])
+
+
+async def _while_the_database_is_there(leaving: asyncio.Event) -> None:
+    with app.replace_connector(app.connector.get_worker_connector()) as working:
+        async with working.open_async(), asyncio.TaskGroup() as tasks:
+            workers = [
+                tasks.create_task(_worker(working, [STOPS], STOPS_AT_ONCE)),
+                tasks.create_task(_worker(working, None, OTHERS_AT_ONCE)),
+                tasks.create_task(_taking_up(working)),
+            ]
+            going = tasks.create_task(leaving.wait())
+            await asyncio.wait([*workers, going], return_when=asyncio.FIRST_COMPLETED)
+            for each in (*workers, going):
+                each.cancel()
+
+
+async def _worker(working, queues, at_once) -> None:
+    await working.run_worker_async(
+        queues=queues,
+        concurrency=at_once,
+        install_signal_handlers=False,
+        fetch_job_polling_interval=2.0,
+        update_heartbeat_interval=LIVES_EVERY_S,
+        stalled_worker_timeout=DEAD_AFTER_S,
+        shutdown_graceful_timeout=LEAVES_IN_S,
+        delete_jobs="successful",
+        task_middleware=[on_a_fresh_connection],
+    )
+
+
+def on_a_fresh_connection(call_next, context, worker):
+    """Each job looks at its connection first and gives it back afterwards: one that a restart of
+    the database has torn is never kept."""
+    connections.close_all()
+    try:
+        return call_next()
+    finally:
+        connections.close_all()
+
+
+async def _taking_up(working) -> None:
+    """What a dead worker was doing is done again: jobs may run twice, and know it."""
+    while True:
+        for job in await working.job_manager.get_stalled_jobs(seconds_since_heartbeat=DEAD_AFTER_S):
+            logger.warning("job %s (%s) of a dead worker is taken up again", job.id, job.task_name)
+            await working.job_manager.retry_job(job)
+        await asyncio.sleep(LIVES_EVERY_S)

@@ -1,0 +1,91 @@
+"""Where recordings are measured: a few processes beside this one, and no longer a queue than can be
+worked off. A request that waits here holds no connection to the database.
+"""
+
+import logging
+import multiprocessing
+import os
+import threading
+from collections.abc import Callable
+from concurrent.futures import Future, ProcessPoolExecutor
+from concurrent.futures.process import BrokenProcessPool
+from typing import Any
+
+from django.conf import settings
+from django.db import connection
+
+logger = logging.getLogger(__name__)
+
+#: So much less urgent than the pages that people wait for.
+NICENESS = 10
+#: When to come again, where too many are waiting, seconds.
+RETRY_AFTER_S = 4
+
+
+class Busy(Exception):
+    """Too many recordings wait already; this one is worth sending again."""
+
+
+class Pool:
+    """Processes that measure, made at the first recording and anew when one of them died."""
+
+    def __init__(self) -> None:
+        self._lock = threading.Lock()
+        self._processes: ProcessPoolExecutor | None = None
+        self._waiting = 0
+
+    def run(self, work: Callable[..., Any], *given: Any) -> Any:
+        """What ``work`` gives, done in another process.
+
+        Args:
+            work: a function of a module that needs no Django.
+
+        Raises:
+            Busy: too many are waiting.
+            Whatever ``work`` raises.
+        """
+        if settings.ANALYSIS_PROCESSES == 0:
+            return work(*given)
+        with self._lock:
+            if self._waiting >= settings.ANALYSES_WAITING:
+                raise Busy
+            self._waiting += 1
+        try:
+            _let_the_connection_go()
+            return self._done(work, given)
+        finally:
+            with self._lock:
+                self._waiting -= 1
+
+    def _done(self, work, given):
+        for last in (False, True):
+            try:
+                return self._submit(work, given).result()
+            except BrokenProcessPool:
+                # a process was killed under it; the recording is innocent until it happens again
+                logger.warning("a measuring process died")
+                with self._lock:
+                    self._processes = None
+                if last:
+                    raise Busy from None
+        raise AssertionError("unreachable")
+
+    def _submit(self, work, given) -> Future:
+        with self._lock:
+            if self._processes is None:
+                self._processes = ProcessPoolExecutor(
+                    settings.ANALYSIS_PROCESSES,
+                    mp_context=multiprocessing.get_context("spawn"),
+                    initializer=os.nice,
+                    initargs=(NICENESS,),
+                )
+            return self._processes.submit(work, *given)
+
+
+def _let_the_connection_go() -> None:
+    """Back to the pool while nothing is asked of the database; taken anew when something is."""
+    if not connection.in_atomic_block:
+        connection.close()
+
+
+POOL = Pool()

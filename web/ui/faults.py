@@ -1,0 +1,76 @@
+"""What went wrong on our side: a short id that the page shows and the log holds, with the
+traceback.
+
+And what a database that is away means: not a fault of ours, but a courteous "come back".
+"""
+
+import logging
+import secrets
+import sys
+
+from django.db import InterfaceError, OperationalError
+from psycopg_pool import PoolTimeout
+
+#: Letters that cannot be taken for one another when read out over the telephone.
+_ALPHABET = "abcdefghjkmnpqrstuvwxyz23456789"
+#: When a page may be asked for again while the database is away, seconds.
+RETRY_AFTER_S = 5
+_AWAY = (OperationalError, InterfaceError, PoolTimeout)
+
+
+def new_fault() -> str:
+    """A short id for one fault."""
+    return "".join(secrets.choice(_ALPHABET) for _ in range(6))
+
+
+def fault_of(request) -> str:
+    """The id of the fault that this request ran into; the same in its page and its log lines."""
+    if request is None:
+        return ""
+    if not hasattr(request, "fault"):
+        request.fault = new_fault()
+    return request.fault
+
+
+def database_is_away() -> bool:
+    """Whether what is being handled is a database that does not answer."""
+    error = sys.exc_info()[1]
+    while error is not None:
+        if isinstance(error, _AWAY):
+            return True
+        error = error.__cause__ or error.__context__
+    return False
+
+
+class FaultFilter(logging.Filter):
+    """Puts the fault's id on each line that a failing request leaves in the log."""
+
+    def filter(self, record: logging.LogRecord) -> bool:
+        request = getattr(record, "request", None)
+        record.fault = fault_of(request) if request is not None and record.exc_info else "-"
+        return True
+
+
+class PathFilter(logging.Filter):
+    """Shortens the paths in a log: a practice link's code, or any signed token, opens something."""
+
+    def filter(self, record: logging.LogRecord) -> bool:
+        record.msg = shortened(str(record.msg))
+        if isinstance(record.args, tuple):
+            record.args = tuple(
+                shortened(each) if isinstance(each, str) else each for each in record.args
+            )
+        return True
+
+
+_SECRET_AFTER = ("/practice/with/", "/reminders/off/")
+
+
+def shortened(text: str) -> str:
+    """A text in which what follows a path that opens something is left out."""
+    for before in _SECRET_AFTER:
+        head, found, rest = text.partition(before)
+        if found:
+            end = min((at for at in map(rest.find, "/ ?\"'") if at >= 0), default=len(rest))
+            text = f"{head}{found}…{shortened(rest[end:])}"
+    return text

@@ -1,0 +1,107 @@
+"""JSON from outside, bounded before it is read and mended before it is kept.
+
+Whatever comes through here can be stored, shown, exported and mailed: no number is infinite, no
+text holds what PostgreSQL or UTF-8 cannot, nothing is deeper or longer than a person's work is.
+"""
+
+import json
+import re
+from math import isfinite
+from typing import Any
+
+#: No entry, programme or session lies deeper than a handful of levels.
+MOST_DEPTH = 24
+#: More values than this is no work of a person's.
+MOST_VALUES = 50_000
+#: Beyond it a float no longer tells whole numbers apart, and no count of ours comes near.
+LARGEST_NUMBER = 2**53
+_STANDS_IN = "\N{REPLACEMENT CHARACTER}"
+#: Half a character (UTF-16 torn apart), and control characters but tab and line breaks.
+_SURROGATES = re.compile("[\ud800-\udfff]")
+_CONTROLS = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\u2028\u2029]")
+_LINE_BREAKS = re.compile(r"[\r\n\t\v\f\x1c-\x1e\x85\u2028\u2029]+")
+
+
+class Unreadable(ValueError):
+    """What came is no JSON that may be kept; the message names the cause and repeats nothing of
+    it."""
+
+
+def read_json(text: str | bytes, *, most_bytes: int, mend: bool = False) -> Any:
+    """JSON as the standard has it, and as the database can keep it.
+
+    Args:
+        most_bytes: longer than that is refused unread.
+        mend: put a stand-in for half characters and leave control characters out, so that a
+            person's words are kept; otherwise they are refused.
+
+    Raises:
+        Unreadable: it is no JSON, too long or too deep, holds a number that is none, or, unless
+            mended, a character that cannot be kept.
+    """
+    if len(text) > most_bytes:
+        raise Unreadable("too long")
+    try:
+        value = json.loads(text, parse_constant=_no_number, parse_float=_float, parse_int=_int)
+    except RecursionError as error:
+        raise Unreadable("too deep") from error
+    except (UnicodeDecodeError, json.JSONDecodeError) as error:
+        raise Unreadable("not JSON") from error
+    return _checked(value, mend=mend)
+
+
+def mended(text: str) -> str:
+    """A text without what cannot be kept; line breaks and tabs stay."""
+    return _CONTROLS.sub("", _SURROGATES.sub(_STANDS_IN, text))
+
+
+def one_line(text: str) -> str:
+    """A name or a heading: mended, and on one line, as mails' headings and file names need it."""
+    return mended(_LINE_BREAKS.sub(" ", text)).strip()
+
+
+def _no_number(word: str) -> None:
+    raise Unreadable("a number that is none")
+
+
+def _float(digits: str) -> float:
+    value = float(digits)
+    if not isfinite(value) or abs(value) > LARGEST_NUMBER:
+        raise Unreadable("a number that is none")
+    return value
+
+
+def _int(digits: str) -> int:
+    # before it is read: reading a number of many digits takes long
+    if len(digits) > len(str(LARGEST_NUMBER)) + 1 or abs(int(digits)) > LARGEST_NUMBER:
+        raise Unreadable("a number that is none")
+    return int(digits)
+
+
+def _checked(value: Any, *, mend: bool) -> Any:
+    """The same value with its texts fit to be kept, walked without recursion's own limits."""
+    count = 0
+
+    def walk(value: Any, depth: int) -> Any:
+        nonlocal count
+        count += 1
+        if depth > MOST_DEPTH:
+            raise Unreadable("too deep")
+        if count > MOST_VALUES:
+            raise Unreadable("too much")
+        if isinstance(value, str):
+            return _text(value, mend=mend)
+        if isinstance(value, list):
+            return [walk(each, depth + 1) for each in value]
+        if isinstance(value, dict):
+            return {_text(k, mend=mend): walk(v, depth + 1) for k, v in value.items()}
+        return value
+
+    return walk(value, 0)
+
+
+def _text(text: str, *, mend: bool) -> str:
+    fit = mended(text)
+    if fit != text and not mend:
+        raise Unreadable("a character that cannot be kept")
+    return fit

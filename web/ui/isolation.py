@@ -1,0 +1,33 @@
+"""Going through rows so that one that fails takes none of the others with it."""
+
+import logging
+from collections.abc import Callable, Iterable
+from typing import Any
+
+from django.db import InterfaceError, OperationalError, transaction
+
+logger = logging.getLogger(__name__)
+
+
+def each_by_itself(
+    rows: Iterable[Any], do: Callable[[Any], object], *, what: str
+) -> dict[Any, object]:
+    """Does something with each row in a transaction of its own; one that fails is reported with its
+    traceback and passed over.
+
+    Returns:
+        What came of each that did not fail, by its row's key.
+
+    Raises:
+        OperationalError, InterfaceError: the database itself is away; the job is done again then.
+    """
+    done = {}
+    for row in rows:
+        try:
+            with transaction.atomic():
+                done[row.pk] = do(row)
+        except (OperationalError, InterfaceError):
+            raise
+        except Exception:  # whatever it is, the others are not to pay for it
+            logger.exception("%s: %s %s was passed over", what, type(row).__name__, row.pk)
+    return done

@@ -1,0 +1,23 @@
+"""Times that a device says: bounded by the database too, for one beyond all calendars would break
+every page, file and job that reads it."""
+
+from datetime import UTC, datetime, timedelta
+
+from django.db.models import CheckConstraint, F, Q
+from django.utils import timezone
+
+#: Nothing of ours happened before.
+EARLIEST = datetime(2000, 1, 1, tzinfo=UTC)
+#: A clock may be ahead by so much, and no more.
+AHEAD = timedelta(days=1)
+
+
+def moment():
+    """Now; a column's default that goes by whatever clock the rest goes by."""
+    return timezone.now()
+
+
+def within(field: str, *, of: str, name: str) -> CheckConstraint:
+    """That a time lies between the earliest there can be and a day after it was received."""
+    told = Q(**{f"{field}__gte": EARLIEST}) & Q(**{f"{field}__lte": F(of) + AHEAD})
+    return CheckConstraint(condition=Q(**{f"{field}__isnull": True}) | told, name=name)
