@@ -177,8 +177,9 @@ def put(page: str, row: dict[str, Any]) -> str:
         HEADING,
         "",
         "By `make bench-live`: nginx with TLS, two serving processes and the clients on one "
-        "machine of two cores; lag is from the sound to the arrival of its frame, of
-        the oldest frame in each " f"message. The bar: {P95_MS:.0f} ms at 95 %, {P99_MS:.0f} ms at 99 %, all saved.",
+        "machine of two cores; lag is from the sound to the arrival of its frame, of the oldest "
+        f"frame in each message. The bar: {P95_MS:.0f} ms at 95 %, {P99_MS:.0f} ms at 99 %, all "
+        "saved.",
         "",
         "| | |",
         "|---|---:|",

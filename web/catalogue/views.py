@@ -9,6 +9,7 @@ from django.views.decorators.http import require_POST
 
 from web.accounts.access import clinician_only
 from web.clients.wording import MARKS, PROPS
+from web.ui.incoming import Unreadable, read_yaml
 
 from .models import HiddenTask, OwnTask
 from .queries import every_task
@@ -43,9 +44,7 @@ class OwnTaskForm(forms.Form):
         if self.errors:
             return cleaned
         try:
-            data = yaml.safe_load(cleaned["text"])
-            if "\\x00" in repr(data):  # a NUL, which the database cannot keep
-                raise BadTask("a text in it holds a character that cannot be kept")
+            data = read_yaml(cleaned["text"])
             if not isinstance(data, dict):
                 raise BadTask("the text is not a list of “name: value” lines")
             cleaned["task"] = task_from(data, family=cleaned["family"], own=True)
@@ -56,6 +55,8 @@ class OwnTaskForm(forms.Form):
             raise forms.ValidationError(
                 f"This cannot be read{where}: check colons and quotes."
             ) from error
+        except Unreadable as error:
+            raise forms.ValidationError(f"This cannot be kept: {error} in it.") from error
         except BadTask as error:
             raise forms.ValidationError(f"This does not fit: {error}") from error
         if cleaned["task"].code in shipped_tasks():

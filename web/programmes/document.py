@@ -8,6 +8,7 @@ from copy import deepcopy
 from dataclasses import dataclass
 from datetime import date
 from functools import lru_cache
+from itertools import islice
 from typing import Any
 
 import jsonschema
@@ -20,6 +21,10 @@ from web.catalogue.tasks import Task, shipped_ladders
 
 #: More is no programme; a file that holds more is refused whole.
 MOST_ITEMS = 60
+#: Bytes of a programme: sixty items with forty lines each, and what they were before a taper.
+LARGEST_PROGRAMME = 2 * 1024 * 1024
+#: So many problems say enough of a file.
+MOST_PROBLEMS = 200
 FORMAT = "still-reed-programme"
 VERSION = 1
 SORTS = {
@@ -158,30 +163,6 @@ class Problem:
     words: str
 
 
-def read_json(text: str | bytes) -> Any:
-    """JSON as the standard has it, and as the database can keep it.
-
-    Raises:
-        ValueError: it is none, or holds NaN, Infinity or a NUL.
-    """
-
-    def refuse(word):
-        raise ValueError(word)
-
-    try:
-        value = json.loads(text, parse_constant=refuse)
-    except RecursionError as error:
-        raise ValueError("too deep") from error
-    if holds_nul(value):
-        raise ValueError("NUL")
-    return value
-
-
-def holds_nul(value: Any) -> bool:
-    """Whether any text in it holds a NUL, which PostgreSQL's JSON cannot."""
-    return "\\u0000" in json.dumps(value)
-
-
 def empty_document(today: date) -> dict[str, Any]:
     """Nothing prescribed yet, at the usual dose."""
     return {
@@ -246,7 +227,8 @@ def cleaned(raw: Any, *, tasks: dict[str, Task]) -> tuple[dict[str, Any], list[P
         words = f"{len(items)} items are more than a session can hold: at most {MOST_ITEMS}."
         return {}, [Problem(None, words)]
     frame = {**raw, "items": []} if isinstance(items, list) else raw
-    problems = [Problem(None, _said(error)) for error in _FRAME.iter_errors(frame)]
+    found = islice(_FRAME.iter_errors(frame), MOST_PROBLEMS)
+    problems = [Problem(None, _said(error)) for error in found]
     if problems:
         return {}, problems
     bad = set()
@@ -280,7 +262,7 @@ _ITEM = jsonschema.Draft202012Validator(ITEM, format_checker=_FORMATS)
 @lru_cache(maxsize=4096)
 def _misfits(item: str) -> tuple[str, ...]:
     """How an item's JSON departs from the schema; an edit leaves all items but one as they were."""
-    return tuple(_said(error) for error in _ITEM.iter_errors(json.loads(item)))
+    return tuple(_said(error) for error in islice(_ITEM.iter_errors(json.loads(item)), 20))
 
 
 def _said(error) -> str:

@@ -6,8 +6,8 @@ from datetime import date, timedelta
 from reedcore.decisions import Need, Step
 from reedcore.safety import Flag
 from web.catalogue.queries import every_task
-from web.clients.models import Client
-from web.clients.wording import FLAG_NAMES, listed
+from web.clients.models import Client, Stop
+from web.clients.wording import FLAG_NAMES, delivery_words, listed
 from web.practice.models import Trial
 from web.ui.reeds import Scale, small_stem, water_steps
 
@@ -85,6 +85,15 @@ def lines_for(user, *, now, clinician=None, school="", diagnosis="") -> list[Lin
         if not school or kept[client.pk].school == school
     ]
     return sorted(lines, key=lambda line: (line.need, line.client.name))
+
+
+def undelivered(user) -> list[tuple[Stop, str]]:
+    """The stops that have not reached anybody by mail yet, with the reason: this is the second
+    way."""
+    waiting = Stop.objects.filter(
+        client__in=user.visible_clients(), tells=True, delivered_at=None, cleared_at=None
+    )
+    return [(stop, delivery_words(stop)) for stop in waiting.select_related("client")]
 
 
 def grouped(lines: list[Line]) -> list[Group]:

@@ -4,6 +4,8 @@ from math import isfinite
 
 from django import forms
 
+from web.ui.incoming import one_line
+
 CONFIRM = "confirmed"
 
 
@@ -22,6 +24,13 @@ class DescribedForm(forms.BaseForm):
             if name in self.fields:
                 self.fields[name].widget.attrs["aria-invalid"] = "true"
                 self._describe(name, wrong=True)
+
+    def _clean_fields(self):
+        """Keeps on one line what is typed on one: a name is a heading, a file's name, a subject."""
+        super()._clean_fields()
+        for name, value in self.cleaned_data.items():
+            if isinstance(value, str) and not isinstance(self.fields[name].widget, forms.Textarea):
+                self.cleaned_data[name] = one_line(value)
 
     def _describe(self, name, *, wrong=False):
         parts = [f"id_{name}_help"] if self.fields[name].help_text else []

@@ -73,6 +73,7 @@ def paper(request, pk):
         "columns": range(1, COLUMNS + 1),
         "key": request.POST.get("key") or uuid.uuid4(),
         "heard": [(task.pk, title) for task, title in tasks],
+        "not_taken": client.not_taken.all()[:20],
     }  # fmt: skip
     return render(request, "practice/logs.html", context, status=422 if problems else 200)
 

@@ -14,18 +14,19 @@ from web.catalogue.schema import FAMILIES
 from web.catalogue.tasks import shipped_ladders, shipped_material
 from web.clients.queries import blocks, client_seen_by, targets_in_force
 from web.clients.wording import BLOCKS
+from web.ui.incoming import read_json
 
 from .. import actions, presenters
 from ..difference import differences
 from ..document import (
     FEEDBACK,
+    LARGEST_PROGRAMME,
     SCHOOLS,
     SORTS,
     answers_of,
     cleaned,
     empty_document,
     new_item,
-    read_json,
 )
 from ..plan import person_of
 from ..queries import current_programme, seconds_before
@@ -93,7 +94,7 @@ def edit(request, pk):
     client = client_seen_by(request.user, pk)
     tasks = every_task(client.clinic)
     try:
-        sent = read_json(request.body)
+        sent = read_json(request.body, most_bytes=LARGEST_PROGRAMME)
     except ValueError:
         return JsonResponse(
             {"sentence": "The edit did not arrive whole. Try it again."}, status=422

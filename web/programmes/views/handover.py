@@ -25,17 +25,17 @@ from web.catalogue.queries import every_task
 from web.catalogue.tasks import shipped_material
 from web.clients.queries import client_seen_by
 from web.clients.wording import CAUTION_MEANS, PROPS
+from web.ui.incoming import read_json
 from web.ui.pdf import pdf_of
 
 from .. import actions
-from ..document import FORMAT, PROGRAMME, cleaned, dose_of, read_json
+from ..document import FORMAT, LARGEST_PROGRAMME, PROGRAMME, cleaned, dose_of
 from ..drawings import inline_drawing
 from ..plan import plan_of
 from ..presenters import target_words
 from ..queries import version_of
 from ..sounds import line_of
 
-LARGEST_FILE_BYTES = 10 * 1024 * 1024
 #: Rows of the paper log: a fortnight of days.
 LOG_DAYS = 14
 PAPERS = ("a4", "letter")
@@ -214,10 +214,10 @@ class FileForm(forms.Form):
     def clean_file(self):
         """Its content, not yet believed."""
         upload = self.cleaned_data["file"]
-        if upload.size > LARGEST_FILE_BYTES:
-            raise forms.ValidationError("This file is larger than 10 MB: it is not a programme.")
+        if upload.size > LARGEST_PROGRAMME:
+            raise forms.ValidationError("This file is larger than 2 MB: it is not a programme.")
         try:
-            return read_json(upload.read())
+            return read_json(upload.read(), most_bytes=LARGEST_PROGRAMME)
         except ValueError as error:
             raise forms.ValidationError("This file is not JSON: it cannot be read.") from error
 
@@ -248,7 +248,7 @@ def accept_file(request, pk):
     """What was previewed becomes the draft."""
     client = client_seen_by(request.user, pk)
     try:
-        sent = read_json(request.POST.get("text", ""))
+        sent = read_json(request.POST.get("text", ""), most_bytes=LARGEST_PROGRAMME)
     except ValueError:
         sent = None
     document, problems = cleaned(sent, tasks=every_task(client.clinic))

@@ -11,7 +11,7 @@ from web.accounts.models import User
 from web.clients.models import Client
 from web.programmes.document import SCHOOLS
 
-from ..board import grouped, lines_for
+from ..board import grouped, lines_for, undelivered
 from ..models import Decision
 from ..wording import STEPS
 from .decide import back_to, undone
@@ -47,6 +47,10 @@ def board(request):
         "diagnoses": Client.Diagnosis.choices,
         "whys": Decision.Why.choices,
         "today": timezone.localdate(),
+        "undelivered": undelivered(request.user),
+        "voided": request.user.visible_clients().filter(
+            link_voided_at__isnull=False, archived_at=None
+        ),
         "last": last,
         "last_words": STEPS[Step(last.step)].lower() if last else "",
     }

@@ -1,0 +1,61 @@
+"""A mail server of the tests' own: takes what it is given, or says nothing at all."""
+
+import email
+import socketserver
+import threading
+
+
+class Letters(socketserver.ThreadingTCPServer):
+    """`letters` has what came; while `mute` is set nobody is answered; `slow_s` is how long it thinks."""
+
+    allow_reuse_address = daemon_threads = True
+
+    def __init__(self):
+        self.letters, self.talks = [], 0
+        self.mute, self.leaves = threading.Event(), threading.Event()
+        self.thinks = threading.Event()
+        self.thinks.set()
+        super().__init__(("127.0.0.1", 0), Talk)
+        threading.Thread(target=self.serve_forever, daemon=True).start()
+
+    @property
+    def url(self):
+        return f"smtp://127.0.0.1:{self.server_address[1]}"
+
+    def close(self):
+        self.leaves.set()
+        self.thinks.set()
+        self.shutdown()
+        self.server_close()
+
+
+class Talk(socketserver.StreamRequestHandler):
+    def handle(self):
+        server = self.server
+        server.talks += 1
+        if server.mute.is_set():
+            server.leaves.wait(60)
+            return
+        self.say("220 here")
+        while line := self.rfile.readline():
+            word = line.split()[0].upper() if line.split() else b""
+            if word == b"DATA":
+                self.say("354 go on")
+                data = b"".join(iter(self.rfile.readline, b".\r\n"))
+                server.thinks.wait(60)
+                if self.say("250 kept"):
+                    server.letters.append(email.message_from_bytes(data))
+            elif word == b"QUIT":
+                self.say("221 bye")
+                return
+            else:
+                self.say("250 ok")
+
+    def say(self, words):
+        try:
+            self.wfile.write(f"{words}\r\n".encode())
+        except OSError:
+            return False
+        # whoever was killed while it thought takes no answer any more
+        self.connection.settimeout(60)
+        return True

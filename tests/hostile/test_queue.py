@@ -1,0 +1,261 @@
+"""The queue that carries stops: workers killed, the mail server mute, the database gone, one client who
+presses again and again. Each letter arrives once, and soon."""
+
+import os
+import signal
+import subprocess
+import sys
+import time
+import uuid
+from datetime import timedelta
+
+import pytest
+from django.conf import settings
+from django.core import mail
+from django.db import connection
+from django.urls import reverse
+from django.utils import timezone
+from procrastinate.contrib.django import app
+from procrastinate.contrib.django.models import ProcrastinateJob
+
+from tests.factories import ClientFactory, ClinicianFactory, prescribe
+from tests.hostile.smtp import Letters
+from tests.hostile.test_entries import stop
+from tests.jobs import run_jobs
+from web.clients.actions import pass_on_stops, record_stop, tell_all
+from web.clients.actions.telling import tell_of
+from web.clients.models import Stop
+from web.review import rounds
+from web.review.models import Standing
+
+pytestmark = pytest.mark.django_db(transaction=True)
+
+#: The bar: delivered once within so long.
+WITHIN_S = 120
+
+
+@pytest.fixture
+def reachable(clinician, clinic, person, task):
+    clinician.email = "imre@saltmarsh.example"
+    clinician.save()
+    clinic.deputy = ClinicianFactory(clinic=clinic, email="odalys@saltmarsh.example")
+    clinic.lead = ClinicianFactory(clinic=clinic, email="lead@saltmarsh.example")
+    clinic.save()
+    return person
+
+
+@pytest.fixture
+def letters():
+    server = Letters()
+    yield server
+    server.close()
+
+
+@pytest.fixture
+def worker(letters):
+    """Starts workers as a clinic does; ends those that still live."""
+    started = []
+    database = connection.settings_dict
+    address = (
+        f"postgres://{database['USER']}:{database['PASSWORD']}@{database['HOST']}"
+        f":{database['PORT']}/{database['NAME']}"
+    )
+    environment = {**os.environ, "DATABASE_URL": address, "EMAIL_URL": letters.url,
+                   "DJANGO_SETTINGS_MODULE": "web.config.settings.test"}  # fmt: skip
+
+    def start():
+        words = [sys.executable, "manage.py", "work"]
+        root = settings.ROOT
+        started.append(subprocess.Popen(words, env=environment, cwd=root))
+        return started[-1]
+
+    yield start
+    for each in started:
+        if each.poll() is None:
+            each.terminate()
+            try:
+                each.wait(20)
+            except subprocess.TimeoutExpired:
+                each.kill()
+                each.wait(10)
+
+
+def until(true, seconds=WITHIN_S):
+    ends = time.monotonic() + seconds
+    while not true():
+        assert time.monotonic() < ends, "it did not come to that"
+        connection.close()
+        time.sleep(0.1)  # looked at anew: nothing is asserted of how long it took
+
+
+def emergency(person):
+    return record_stop(
+        person, key=uuid.uuid4(), flags=["breathing"], said_at=timezone.now(),
+        clinicians=[person.programmes.first().published_by],
+    )  # fmt: skip
+
+
+def test_a_worker_killed_in_the_middle_of_a_letter_loses_nothing(reachable, letters, worker):
+    letters.thinks.clear()
+    first = worker()
+    emergency(reachable)
+    until(lambda: letters.talks == 1)
+    until(lambda: ProcrastinateJob.objects.filter(status="doing").exists())
+    first.send_signal(signal.SIGKILL)
+    first.wait(10)
+    letters.letters.clear()
+    letters.thinks.set()
+    worker()
+    until(lambda: Stop.objects.get().delivered_at is not None)
+    ids = {letter["Message-ID"] for letter in letters.letters}
+    assert len(ids) == 1
+    assert letters.letters[-1]["To"] == "imre@saltmarsh.example, odalys@saltmarsh.example"
+
+
+def test_a_database_that_was_away_and_a_mute_mail_server_hold_up_nothing(
+    reachable, letters, worker
+):
+    letters.mute.set()
+    worker()
+    emergency(reachable)
+    until(lambda: letters.talks >= 1)
+    # every connection is torn, as by a restart
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "select pg_terminate_backend(pid) from pg_stat_activity "
+            "where datname = current_database() and pid <> pg_backend_pid()"
+        )
+    until(lambda: Stop.objects.get().trouble == "mail_away" or letters.talks >= 2)
+    letters.mute.clear()
+    until(lambda: Stop.objects.get().delivered_at is not None)
+    assert len({letter["Message-ID"] for letter in letters.letters}) == 1
+
+
+PERIODIC = ("tell_of_all_stops", "keep_standings", "remind", "digests")
+
+
+@pytest.mark.parametrize("name", PERIODIC)
+def test_a_periodic_job_whose_worker_died_is_taken_up_and_holds_up_no_other(
+    reachable, letters, worker, name
+):
+    with connection.cursor() as cursor:  # as a worker leaves it that is killed in the middle
+        cursor.execute(
+            "insert into procrastinate_workers (last_heartbeat) values (now() - interval '1 hour') "
+            "returning id"
+        )
+        dead = cursor.fetchone()[0]
+        cursor.execute(
+            "insert into procrastinate_jobs (queue_name, task_name, priority, args, status, "
+            "attempts, queueing_lock, worker_id) values (%s, %s, 0, '{\"timestamp\": 0}', 'doing', "
+            "0, %s, %s) returning id",
+            [app.tasks[name].queue, name, name, dead],
+        )
+        job = cursor.fetchone()[0]
+    emergency(reachable)
+    worker()
+    until(lambda: Stop.objects.get().delivered_at is not None)
+    # done, and with that gone from the queue; or a younger one of the same name stands for it
+    until(lambda: not ProcrastinateJob.objects.filter(pk=job, status="doing").exists())
+
+
+@pytest.fixture
+def sent_at(clock):
+    """Sets the time, and gives it."""
+
+    def at(moment):
+        clock(moment)
+        return moment
+
+    return at
+
+
+def test_twenty_stops_in_a_minute_make_one_letter_with_a_count(client, reachable, sent_at):
+    begun = timezone.now()
+    for number in range(20):
+        sent_at(begun + timedelta(seconds=2.5 * number))
+        assert stop(client, reachable, flags=["new_pain"]).status_code == 200
+        run_jobs()
+    sent_at(begun + timedelta(seconds=61))
+    run_jobs()
+    (letter,) = mail.outbox
+    assert letter.subject.endswith("T.O. (20)")
+    assert "20 times" in letter.body
+    assert not Stop.objects.filter(delivered_at=None).exists()
+
+
+def test_an_emergency_waits_for_nothing_and_a_slip_is_taken_back_in_time(
+    client, reachable, sent_at, as_client
+):
+    begun = sent_at(timezone.now())
+    stop(client, reachable, flags=["breathing"])
+    run_jobs()
+    assert len(mail.outbox) == 1
+    key = str(uuid.uuid4())
+    stop(client, reachable, key=key, flags=["new_pain"])
+    sent_at(begun + timedelta(seconds=20))
+    assert stop(client, reachable, key=key, taken_back=True).json()["goes_on"] is True
+    sent_at(begun + timedelta(seconds=200))
+    run_jobs()
+    tell_all()
+    assert len(mail.outbox) == 1
+    both = Stop.objects.get(key=key)
+    assert both.taken_back_at is not None
+    assert "pressed by mistake" in both.cleared_because
+    # an emergency is noted as a slip, and stays for the clinician to clear
+    first = Stop.objects.exclude(key=key).get()
+    answer = stop(client, reachable, key=str(first.pk), taken_back=True).json()
+    assert answer["goes_on"] is False
+    first.refresh_from_db()
+    assert (first.taken_back_at is None, first.cleared_at) == (False, None)
+
+
+def test_what_cannot_be_delivered_shows_on_the_board_and_goes_to_the_lead(
+    as_clinician, reachable, sent_at, settings
+):
+    settings.EMAIL_BACKEND = "django.core.mail.backends.smtp.EmailBackend"
+    settings.EMAIL_HOST, settings.EMAIL_PORT = "127.0.0.1", 9  # nobody is there
+    begun = timezone.now()
+    emergency(reachable)
+    tell_of(reachable)
+    page = as_clinician.get(reverse("review:board")).content.decode()
+    assert "Not yet delivered: the mail server took no letter" in page
+    settings.EMAIL_BACKEND = "django.core.mail.backends.locmem.EmailBackend"
+    sent_at(begun + timedelta(minutes=4))
+    pass_on_stops()
+    assert not mail.outbox
+    sent_at(begun + timedelta(minutes=6))
+    pass_on_stops()
+    pass_on_stops()
+    (letter,) = mail.outbox
+    assert letter.to == ["lead@saltmarsh.example"]
+    assert "could not be delivered" in letter.body
+
+
+def test_where_nobody_has_an_address_the_board_says_so(as_clinician, person, task):
+    emergency(person)
+    tell_of(person)
+    page = as_clinician.get(reverse("review:board")).content.decode()
+    assert "nobody who is to be told has an e-mail address" in page
+
+
+def test_one_client_who_cannot_be_worked_out_takes_nobody_off_the_board(
+    as_clinician, clinician, clinic, person, task, monkeypatch
+):
+    other = ClientFactory(clinic=clinic, name="Abel Sound")
+    prescribe(other, by=clinician)
+    from web.review import standing
+
+    usual = standing._work_out
+
+    def fails(kept, history, today):
+        if history.client.pk == person.pk:
+            raise ZeroDivisionError
+        usual(kept, history, today)
+
+    monkeypatch.setattr(standing, "_work_out", fails)
+    rounds.keep_standings()
+    page = as_clinician.get(reverse("review:board")).content.decode()
+    assert "Abel Sound" in page
+    assert "could not be worked out" in page
+    assert Standing.objects.get(client=person).fault in page
+    assert not Standing.objects.get(client=other).stale
