@@ -28,6 +28,11 @@ WIDE, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
 
 
 @contextmanager
+def settled(page):
+    """A new screen of the player takes no answer at once."""
+    page.wait_for_selector("body[data-settled]", state="attached")
+
+
 def scratch_database():
     """A database of our own beside the demo's; gives its address."""
     environ.Env.read_env(ROOT / ".local" / "database.env")
@@ -160,18 +165,23 @@ def to_straw(page):
     page.reload()
     page.wait_for_selector("[data-screen=today]")
     yield "today"
+    settled(page)
     page.keyboard.press("1")
     page.wait_for_selector("[data-screen=safety]")
+    settled(page)
     page.keyboard.press("Space")
     while True:
         page.wait_for_selector("[data-screen=task], [data-screen=reference]", timeout=60_000)
         if page.locator("[data-screen=reference]").count():
+            settled(page)
             page.keyboard.press("Space")
             page.wait_for_selector("[data-screen=task]", timeout=60_000)
         if "Straw" in page.inner_text("h1"):
             break
+        settled(page)
         page.keyboard.press("k")
         page.wait_for_selector("[data-screen=skip]")
+        settled(page)
         page.keyboard.press("3")
         page.wait_for_selector("[data-screen=skip]", state="detached")
     yield "task"
@@ -194,15 +204,18 @@ def client_views(browser):
     for name in to_straw(page):
         if name == "today":
             page.screenshot(path=HERE / "practice-today.png")
+    settled(page)
     page.keyboard.press("Space")
     for _ in range(2):
         page.wait_for_selector("[data-result]", timeout=60_000)
+        settled(page)
         page.keyboard.press("Space")
         page.wait_for_selector("[data-result]", state="detached")
     sounding(page)
     page.screenshot(path=HERE / "practice-sounding.png")
     page.wait_for_selector("[data-result]", timeout=60_000)
     page.screenshot(path=HERE / "practice-result.png")
+    settled(page)
     page.keyboard.press("s")
     page.wait_for_selector("[data-screen=stop]")
     page.screenshot(path=HERE / "practice-stop.png")
@@ -210,6 +223,7 @@ def client_views(browser):
     phone.goto(f"{SITE}/practice/")
     for _ in to_straw(phone):
         pass
+    settled(phone)
     phone.keyboard.press("Space")
     sounding(phone)
     phone.screenshot(path=HERE / "practice-phone.png")

@@ -21,7 +21,7 @@ from web.sound.takes import HEADER, UNANSWERED_S, Take
 from web.ui.faults import shortened
 
 #: What is made to hurt may cost so many times what the honest thing costs in the same run.
-DEARER = 10.0
+DEARER = 40.0
 
 
 def cost(act):

@@ -23,6 +23,8 @@ from web.catalogue.tasks import Task, shipped_ladders
 MOST_ITEMS = 60
 #: Bytes of a programme: sixty items with forty lines each, and what they were before a taper.
 LARGEST_PROGRAMME = 2 * 1024 * 1024
+#: No programme and no item names more things; to list what does not fit would take seconds.
+MOST_NAMES = 40
 #: So many problems say enough of a file.
 MOST_PROBLEMS = 200
 FORMAT = "still-reed-programme"
@@ -220,7 +222,7 @@ def cleaned(raw: Any, *, tasks: dict[str, Task]) -> tuple[dict[str, Any], list[P
 
     An item with a problem is left out: half of it would be another exercise.
     """
-    if not isinstance(raw, dict):
+    if not isinstance(raw, dict) or len(raw) > MOST_NAMES:
         return {}, [Problem(None, "This is not a programme.")]
     items = raw.get("items")
     if isinstance(items, list) and len(items) > MOST_ITEMS:
@@ -233,6 +235,10 @@ def cleaned(raw: Any, *, tasks: dict[str, Task]) -> tuple[dict[str, Any], list[P
         return {}, problems
     bad = set()
     for number, item in enumerate(items):
+        if isinstance(item, dict) and len(item) > MOST_NAMES:
+            bad.add(number)
+            problems.append(Problem(number + 1, "this holds more than an item has"))
+            continue
         for words in _misfits(json.dumps(item, sort_keys=True)):
             bad.add(number)
             problems.append(Problem(number + 1, words))

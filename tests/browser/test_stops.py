@@ -1,0 +1,355 @@
+"""A stop arrives: whatever waits before it, whoever is signed in, whatever the network and the hand do."""
+
+import json
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.conftest import (
+    PATIENCE,
+    at,
+    open_player,
+    say_wrong,
+    settled,
+    to_first_task,
+)
+from tests.browser.test_faults import Server, leave
+from tests.factories import ClientFactory, item, publish_anyway, simple_document
+from web.clients.models import Stop
+from web.practice.models import NotTaken, Trial
+
+HAS_IT = "The clinic’s server has it."
+
+
+@pytest.fixture
+def short(person, clinician):
+    return publish_anyway(
+        person,
+        simple_document(
+            item("lips_stretch", params={"reps": 2}),
+            item("lips_stretch", id="again", params={"reps": 2}),
+        ),
+        by=clinician,
+    )
+
+
+def stopped(page, name="new pain when I use my voice"):
+    page.keyboard.press("s")
+    at(page, "stop")
+    say_wrong(page, name)
+
+
+POISON = """async ([owner, session]) => {
+    const opened = indexedDB.open("still-reed-practice");
+    const db = await new Promise((resolve) => (opened.onsuccess = () => resolve(opened.result)));
+    const store = db.transaction("entries", "readwrite").objectStore("entries");
+    const entry = { kind: "mark", key: "not a key", at: "soon", session, mark: "comment", value: "x" };
+    await new Promise((resolve) => (store.add({ owner, entry, recording: null, held: false }).onsuccess = resolve));
+    db.close();
+}"""
+
+
+def test_an_entry_that_never_fits_is_refused_by_itself_shown_and_saved(
+    page, site, person, short, tmp_path
+):
+    open_player(page, site, person.account)
+    page.evaluate(POISON, [f"home:{person.pk}", {}])
+    page.reload()
+    page.locator("[data-ready]").wait_for(state="attached")
+    expect(page.get_by_text("1 not taken: see More")).to_be_visible()
+    to_first_task(page)
+    stopped(page)
+    expect(page.get_by_text(HAS_IT)).to_be_visible()
+    assert Stop.objects.get().flags == ["new_pain"]
+    page.get_by_role("button", name="More").click()
+    with page.expect_download() as download:
+        page.get_by_role("button", name="Save them to a file").click()
+    saved = json.loads(download.value.path().read_text())
+    assert [each["entry"]["key"] for each in saved["entries"]] == ["not a key"]
+    # and whoever helps sees that it was refused, and why
+    assert NotTaken.objects.get().client == person
+
+
+@pytest.mark.parametrize("status", [500, 413], ids=["a fault of ours", "too large"])
+def test_what_fails_for_ever_holds_up_neither_a_stop_nor_the_rest(
+    page, site, person, short, status
+):
+    answered = []
+
+    def fail_the_first(route):
+        if '"kind":"begun"' in (route.request.post_data or ""):
+            answered.append(status)
+            route.fulfill(status=status, body="{}")
+        else:
+            route.continue_()
+
+    page.route("**/practice/entries/", fail_the_first)
+    open_player(page, site, person.account)
+    to_first_task(page)
+    page.keyboard.press("Space")
+    at(page, "reps")
+    page.keyboard.press("Space")
+    expect(page.get_by_text("1 try sent")).to_be_visible()
+    assert Trial.objects.count() == 1
+    stopped(page)
+    expect(page.get_by_text(HAS_IT)).to_be_visible()
+    assert answered
+    assert Stop.objects.count() == 1
+
+
+def test_signed_out_and_stopped(page, site, person, short):
+    open_player(page, site, person.account)
+    to_first_task(page)
+    page.context.clear_cookies()
+    stopped(page)
+    expect(page.get_by_text(HAS_IT)).to_be_visible()
+    assert Stop.objects.get().client == person
+
+
+def test_offline_stopped_and_loaded_anew(page, line, person, short):
+    open_player(page, line.site, person.account)
+    to_first_task(page)
+    line.down()
+    stopped(page)
+    expect(page.get_by_text("It has not reached the clinic yet")).to_be_visible()
+    assert not Stop.objects.exists()
+    line.up()
+    page.reload()
+    page.locator("[data-ready]").wait_for(state="attached")
+    at(page, "paused")
+    expect(page.get_by_text("nothing waiting")).to_be_visible()
+    assert Stop.objects.count() == 1
+
+
+@pytest.fixture
+def server(transactional_db, browser):
+    own = Server()
+    yield own
+    leave(browser, own.server)
+    own.line.close()
+    own.server.force_exit = own.server.should_exit = True
+    own.thread.join(15)
+
+
+def test_the_server_killed_between_a_stop_and_its_answer(page, server, person, short):
+    lost = []
+
+    def lose(route):
+        if lost:
+            return route.continue_()
+        lost.append(
+            route.fetch().status
+        )  # it reaches the clinic, and the answer does not come back
+        server.kill()
+        return route.abort()
+
+    page.route("**/practice/stop/", lose)
+    open_player(page, server.line.site, person.account)
+    to_first_task(page)
+    stopped(page)
+    server.restart()
+    expect(page.get_by_text(HAS_IT)).to_be_visible()
+    assert lost == [200]
+    assert Stop.objects.count() == 1
+
+
+def test_a_hand_that_taps_twice_raises_no_flag(browser, site, person, short):
+    context = browser.new_context(
+        viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True
+    )
+    page = open_player(context.new_page(), site, person.account)
+    for name in ("Tired or dry", "None of these", "Begin"):
+        settled(page)
+        box = page.get_by_role("button", name=name).bounding_box()
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        for _ in range(3):
+            page.touchscreen.tap(x, y)
+    at(page, "reps")
+    assert not Stop.objects.exists()
+    assert page.evaluate("localStorage.getItem('still-reed:stops')") in (None, "[]")
+    context.close()
+
+
+STRIP = "() => document.querySelector('.strip').getBoundingClientRect().bottom"
+CONFIRM = """() => { const r = document.querySelector("[data-confirm]").getBoundingClientRect(); return [r.left, r.top, r.right, r.bottom]; }"""
+
+
+@pytest.mark.parametrize(
+    "size", [(1280, 800), (390, 844), (320, 568), (320, 256), (844, 390)], ids=str
+)
+def test_what_raises_a_flag_stands_where_no_other_button_can_be_pressed(
+    page, site, person, short, size
+):
+    page.set_viewport_size({"width": size[0], "height": size[1]})
+    open_player(page, site, person.account)
+    at(page, "today")
+    strip = page.evaluate(STRIP)
+
+    page.keyboard.press("1")
+    at(page, "safety")
+    page.mouse.wheel(0, 400)
+    hit = page.evaluate(
+        "y => document.elementFromPoint(60, y / 2).closest('.strip') !== null", strip
+    )
+    assert hit
+    foot = page.evaluate(
+        "document.querySelector('footer').getBoundingClientRect().height / innerHeight"
+    )
+    assert foot <= 1 / 3
+    page.get_by_role("button", name="streaks of blood").click()
+    at(page, "confirm")
+    left, top, right, bottom = page.evaluate(CONFIRM)
+    assert top >= 0
+    assert bottom <= strip
+    assert right - left >= 200
+    page.keyboard.press("n")
+    at(page, "safety")
+    assert not Stop.objects.exists()
+
+
+def test_pressed_by_mistake_goes_on_where_it_was(page, site, person, short):
+    open_player(page, site, person.account)
+    to_first_task(page)
+    stopped(page)
+    expect(page.get_by_text(HAS_IT)).to_be_visible()
+    settled(page)
+    page.get_by_role("button", name="It was pressed by mistake").click()
+    at(page, "resume")
+    stop = Stop.objects.get()
+    assert stop.taken_back_at is not None
+    assert stop.cleared_at is not None
+
+
+def test_a_stop_with_the_device_full_shows_its_advice_and_goes(page, site, person, short):
+    page.add_init_script(
+        """
+        const full = () => { throw new DOMException("", "QuotaExceededError"); };
+        Storage.prototype.setItem = full;
+        IDBObjectStore.prototype.add = full;
+        IDBObjectStore.prototype.put = full;
+        """
+    )
+    open_player(page, site, person.account)
+    to_first_task(page)
+    expect(page.get_by_text("this device is full")).to_be_visible()
+    stopped(page)
+    expect(page.get_by_role("heading", name="No more voicing")).to_be_visible()
+    expect(page.get_by_text(HAS_IT)).to_be_visible()
+    assert Stop.objects.count() == 1
+
+
+TRACKS = """
+    window.live = () => (window.tracks ?? []).filter((each) => each.readyState === "live").length;
+    const real = navigator.mediaDevices.getUserMedia.bind(navigator.mediaDevices);
+    navigator.mediaDevices.getUserMedia = async (asked) => {
+        window.asked = (window.asked ?? 0) + 1;
+        if (window.answers) await window.answers;
+        const stream = await real(asked);
+        (window.tracks ??= []).push(...stream.getTracks());
+        return stream;
+    };
+"""
+LATE = "window.answers = new Promise((resolve) => (window.allow = resolve));"
+
+
+@pytest.fixture
+def with_microphone(playwright):
+    from tests.browser.conftest import CHROMIUM, QUIET
+
+    browser = playwright.chromium.launch(
+        executable_path=CHROMIUM,
+        args=[*QUIET, "--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream"],
+    )
+    yield browser.new_context(permissions=["microphone"]).new_page()
+    browser.close()
+
+
+def test_a_microphone_handed_over_after_stop_is_closed(with_microphone, site, person, task):
+    page = with_microphone
+    page.add_init_script(LATE + TRACKS)
+    open_player(page, site, person.account, source="microphone")
+    to_first_task(page)
+    page.keyboard.press("Space")
+    at(page, "try")
+    expect(page.get_by_text("The browser asks whether this page may listen")).to_be_visible()
+    page.keyboard.press("s")
+    at(page, "stop")
+    page.keyboard.press("0")
+    at(page, "done")
+    page.evaluate("window.allow()")
+    page.wait_for_function("() => window.tracks?.length > 0", timeout=PATIENCE)
+    page.wait_for_function("() => window.live() === 0", timeout=PATIENCE)
+    assert not Trial.objects.exists()
+
+
+def test_a_microphone_taken_away_in_a_hold_is_said_and_nothing_is_stored(
+    with_microphone, site, person, task
+):
+    page = with_microphone
+    page.add_init_script(TRACKS)
+    open_player(page, site, person.account, source="microphone")
+    to_first_task(page)
+    page.keyboard.press("Space")
+    page.locator("body[data-state=listening]").wait_for(state="attached")
+    page.evaluate(
+        "window.tracks.forEach((each) => { each.stop(); each.dispatchEvent(new Event('ended')); })"
+    )
+    at(page, "no_sound")
+    expect(page.get_by_role("heading", name="taken away in the middle")).to_be_visible()
+    assert not Trial.objects.exists()
+    # the stopwatch is for this session: the next one asks for the microphone again
+    page.get_by_role("button", name="Time it with the stopwatch").click()
+    page.get_by_role("button", name="Start").wait_for()
+    assert page.evaluate("localStorage.getItem('still-reed:source')") == "microphone"
+
+
+def test_an_output_that_sleeps_holds_up_neither_stop_nor_skip(page, site, person, task):
+    page.add_init_script(
+        """
+        AudioContext.prototype.resume = () => new Promise(() => {});
+        Object.defineProperty(AudioContext.prototype, "state", { get: () => "suspended" });
+        """
+    )
+    open_player(page, site, person.account)
+    to_first_task(page)
+    page.keyboard.press("Space")
+    at(page, "try")
+    page.keyboard.press("k")  # while it still says "Listen"
+    at(page, "skip")
+    page.keyboard.press("1")
+    at(page, "after")
+
+
+def test_a_closed_link_says_so_and_leaves_nothing_on_the_device(
+    page, site, person, short, clinician
+):
+    from web.clients.actions import issue_practice_access
+
+    open_player(page, site, person.account)
+    to_first_task(page)
+    issue_practice_access(person)
+    page.keyboard.press("Space")
+    at(page, "reps")
+    page.keyboard.press("Space")
+    at(page, "closed")
+    expect(page.get_by_role("heading", name="This practice link has been closed")).to_be_visible()
+    assert (
+        page.evaluate("Object.keys(localStorage).filter((each) => each.startsWith('still-reed'))")
+        == []
+    )
+
+
+def test_somebody_else_signed_in_meanwhile_gets_nothing_of_it(page, site, person, short, clinic):
+    from tests.browser.conftest import sign_in
+
+    other = ClientFactory(clinic=clinic, name="Somebody Else")
+    publish_anyway(other, simple_document(item("lips_stretch")), by=short.published_by)
+    open_player(page, site, person.account)
+    to_first_task(page)
+    sign_in(page.context, site, other.account)
+    page.keyboard.press("Space")
+    at(page, "reps")
+    page.keyboard.press("Space")
+    expect(page.get_by_role("link", name="Sign in again")).to_be_visible()
+    assert not other.sessions.exists()
+    assert not Trial.objects.exists()
