@@ -5,6 +5,7 @@ from datetime import timedelta
 
 import pytest
 import uvicorn
+from django.contrib.sessions.models import Session as DjangoSession
 from django.utils import timezone
 from playwright.sync_api import expect
 
@@ -27,6 +28,7 @@ from web.config.asgi import application
 from web.practice.asked import Asked
 from web.practice.models import Mark, Session, Trial
 from web.practice.simulated import simulated_clip
+from web.sound.engine import ENGINE
 
 
 @pytest.fixture
@@ -251,3 +253,38 @@ def test_a_remembered_device_opens_its_session_without_a_network(page, line, per
     page.get_by_role("button", name="Sign out").click()
     page.wait_for_url("**/practice/code/")
     assert page.evaluate("caches.keys()") == []
+
+
+def test_a_remembered_device_that_is_signed_out_shows_nothing_without_a_network(
+    page, line, person, task
+):
+    page.goto(f"{line.site}/practice/with/{person.practice_code}/")
+    page.get_by_label("Your PIN").fill(PIN)
+    page.get_by_label("Remember me on this device").check()
+    page.keyboard.press("Enter")
+    page.locator("[data-ready]").wait_for(state="attached")
+    page.wait_for_function("() => navigator.serviceWorker.controller !== null")
+    page.reload()
+    page.locator("[data-ready]").wait_for(state="attached")
+    DjangoSession.objects.all().delete()
+    page.reload()
+    page.wait_for_url("**/practice/code/")
+    line.down()
+    page.goto(f"{line.site}/practice/")
+    expect(page.get_by_role("heading", name="Your PIN, please")).to_be_visible()
+
+
+def test_beyond_its_capacity_the_server_measures_after_the_hold(page, site, person, task, settings):
+    settings.LIVE_TAKES = 1
+    busy_with = ENGINE.admit(lambda chunks: None)
+    try:
+        open_player(page, site, person.account)
+        to_first_try(page)
+        expect(page.get_by_text("Measured after the hold")).to_be_visible()
+        until_shown(page, 6.0)
+        page.keyboard.press("Space")
+        assert "kept here" in result(page)
+        expect(page.get_by_text("1 try sent · nothing waiting")).to_be_visible()
+    finally:
+        ENGINE.leave(busy_with)
+    assert Trial.objects.get().total_s > 5

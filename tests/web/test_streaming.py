@@ -245,3 +245,58 @@ def test_a_device_with_an_odd_name_is_saved_all_the_same(line, key):
 
     run(story)
     assert Trial.objects.get().capture["device"] == "microphone"
+
+
+def test_whoever_is_signed_out_in_a_take_saves_nothing_here(line, key, person):
+    def sign_out():
+        person.account.set_password("another-pin-77")
+        person.account.save()
+
+    async def story():
+        page = await line().open(key)
+        await page.hear("ready")
+        await page.sound(0, BLOCK)
+        await page.hear("frames")
+        await database_sync_to_async(sign_out)()
+        await page.say(type="stop", samples=BLOCK)
+        while (heard := await page.line.receive_output(timeout=PATIENCE_S))[
+            "type"
+        ] != "websocket.close":
+            pass
+        assert heard["code"] == 4404
+        await page.tear()
+
+    run(story)
+    assert not Trial.objects.exists()
+
+
+def test_a_take_too_many_is_refused_kindly(line, key, settings):
+    settings.LIVE_TAKES = 1
+
+    async def story():
+        first = await line().open(key)
+        await first.hear("ready")
+        second = await line().open(str(uuid.uuid4()))
+        assert json.loads(await second.line.receive_from(timeout=PATIENCE_S)) == {"type": "busy"}
+        await first.tear()
+        await second.tear()
+        again = await line().open(str(uuid.uuid4()))
+        await again.hear("ready")
+        await again.tear()
+
+    run(story)
+
+
+def test_one_person_holds_only_so_many_lines_open(line):
+    async def story():
+        lines = [line() for _ in range(8)]
+        codes = []
+        for each in lines:
+            await each.line.connect(timeout=PATIENCE_S)
+            quiet = await each.line.receive_nothing(timeout=0.2)
+            codes.append(None if quiet else (await each.line.receive_output(timeout=5))["code"])
+        for each in lines:
+            await each.tear()
+        assert codes == [None] * 6 + [4413] * 2
+
+    run(story)

@@ -1,0 +1,149 @@
+"""A site that could tell nobody does not start; a fault has a word that finds it; guesses end."""
+
+import logging
+import os
+import subprocess
+import sys
+
+import pytest
+from axes.models import AccessAttempt
+from django.conf import settings
+from django.db import OperationalError
+from django.test import Client as Browser
+from django.urls import reverse
+
+from tests.factories import PASSWORD, PIN
+from tests.hostile.test_entries import stop
+from tests.web.conftest import entry, send
+from tests.web.test_recordings import GOOD
+from web.practice.models import Trial
+from web.review.views import board
+
+WHOLE = {
+    "DJANGO_SETTINGS_MODULE": "web.config.settings.production",
+    "SECRET_KEY": "k3y-of-a-clinic-that-is-long-and-varied-0123456789-abcdefghij",
+    "ALLOWED_HOSTS": "practice.clinic.example",
+    "SITE_URL": "https://practice.clinic.example",
+    "EMAIL_URL": "smtp+tls://u:p@mail.clinic.example:587",
+    "MAIL_FROM": "Still Reed <practice@clinic.example>",
+}
+
+
+def checked(**changed):
+    environment = {**os.environ, **WHOLE, **changed}
+    words = [sys.executable, "manage.py", "check", "--deploy", "--fail-level", "WARNING"]
+    return subprocess.run(
+        words, env=environment, cwd=settings.ROOT, capture_output=True, text=True, check=False
+    )
+
+
+def test_a_whole_production_passes_djangos_own_look():
+    done = checked()
+    assert done.returncode == 0, done.stderr
+
+
+MISSING = {
+    "SECRET_KEY": ("", "openssl rand"),
+    "EMAIL_URL": ("", "the mail server"),
+    "SITE_URL": ("http://practice.clinic.example", "no https address"),
+    "ALLOWED_HOSTS": ("elsewhere.example", "does not name the host"),
+    "MAIL_FROM": ("", "whom mails are from"),
+}
+
+
+@pytest.mark.parametrize("name", MISSING)
+def test_what_is_missing_is_said_with_what_to_set(name):
+    value, says = MISSING[name]
+    done = checked(**{name: value})
+    assert done.returncode != 0
+    assert says in done.stderr
+    assert name in done.stderr
+
+
+def test_mail_to_nowhere_does_not_do():
+    done = checked(EMAIL_URL="consolemail://")
+    assert "nobody would be told of a stop" in done.stderr
+
+
+def test_without_settings_nothing_falls_back_on_the_demo():
+    environment = {k: v for k, v in os.environ.items() if k not in WHOLE}
+    done = subprocess.run(
+        [sys.executable, "manage.py", "check"],
+        env=environment, cwd=settings.ROOT, capture_output=True, text=True, check=False,
+    )  # fmt: skip
+    assert done.returncode != 0
+    assert "Still Reed does not start" in done.stderr
+
+
+def test_a_fault_of_ours_has_a_word_on_the_page_and_in_the_log(as_clinician, monkeypatch, caplog):
+    def breaks(*given, **named):
+        raise ZeroDivisionError("of ours")
+
+    monkeypatch.setattr(board, "lines_for", breaks)
+    as_clinician.raise_request_exception = False
+    from web.ui.faults import FaultFilter
+
+    with caplog.at_level(logging.ERROR, "django.request"):
+        page = as_clinician.get(reverse("review:board"))
+    assert page.status_code == 500
+    (record,) = [each for each in caplog.records if each.exc_info]
+    FaultFilter().filter(record)
+    assert f'<strong class="tabular">{record.fault}</strong>' in page.content.decode()
+    assert "of ours" not in page.content.decode()
+
+
+def test_a_database_that_is_away_asks_to_come_again(as_clinician, as_client, person, monkeypatch):
+    def away(*given, **named):
+        raise OperationalError("the connection is lost")
+
+    monkeypatch.setattr(board, "lines_for", away)
+    as_clinician.raise_request_exception = False
+    page = as_clinician.get(reverse("review:board"))
+    assert page.status_code == 503
+    assert int(page["Retry-After"]) > 0
+    assert "Nothing that was saved is lost" in page.content.decode()
+
+
+def test_more_recordings_than_can_be_measured_come_again_later(as_client, person, task, settings):
+    settings.ANALYSES_WAITING = 0
+    said = entry(person, "sound", task=task.pk, source="file")
+    answer = send(as_client, said, recording=GOOD)
+    assert answer.status_code == 503
+    assert int(answer["Retry-After"]) > 0
+    assert not Trial.objects.exists()
+    settings.ANALYSES_WAITING = 8
+    assert send(as_client, said, recording=GOOD).status_code == 200
+    assert Trial.objects.count() == 1
+
+
+def test_a_client_who_sends_without_end_is_asked_to_wait_and_a_stop_is_not(
+    as_client, person, task, monkeypatch
+):
+    from web.practice.views import incoming
+
+    monkeypatch.setattr(incoming, "ENTRIES", incoming.Limit("few", most=2, window_s=60))
+    answers = [send(as_client, entry(person, "begun")).status_code for _ in range(4)]
+    assert answers == [200, 200, 429, 429]
+    assert stop(as_client, person).status_code == 200
+
+
+def sign_in(name, password=PIN, **more):
+    said = {"username": name, "password": password}
+    return Browser().post(reverse("accounts:sign_in"), said, **more).status_code
+
+
+@pytest.mark.parametrize("name", ["clinician", "nobody-of-that-name"])
+def test_known_and_unknown_names_are_limited_alike_and_by_address(clinician, name):
+    name = clinician.username if name == "clinician" else name
+    answers = [sign_in(name) for _ in range(8)]
+    assert answers[0] == 200
+    assert answers[-1] == 429
+    if name == clinician.username:  # and nobody locks a colleague out of their name from elsewhere
+        assert sign_in(name, PASSWORD, REMOTE_ADDR="10.1.2.3") == 302
+
+
+def test_no_pin_that_was_typed_wrongly_is_kept(client, person):
+    client.post(reverse("practice:enter", args=[person.practice_code]), {"pin": "918273"})
+    for row in AccessAttempt.objects.all():
+        assert "918273" not in f"{row.post_data} {row.get_data} {row.path_info}"
+        assert person.practice_code not in row.path_info
