@@ -150,6 +150,48 @@ def line(_server, transactional_db, browser):
     line.close()
 
 
+class Server:
+    """A server of its own that can be killed and started again behind a line."""
+
+    def __init__(self):
+        self.start()
+        self.line = Line(self.port)
+        self.line.site = f"http://127.0.0.1:{self.line.port}"
+
+    def start(self):
+        config = uvicorn.Config(
+            application, host="127.0.0.1", port=0, log_level="error", lifespan="off"
+        )
+        self.server = uvicorn.Server(config)
+        self.thread = threading.Thread(target=self.server.run, daemon=True)
+        self.thread.start()
+        while not self.server.started:
+            assert self.thread.is_alive()
+            threading.Event().wait(0.02)
+        self.port = self.server.servers[0].sockets[0].getsockname()[1]
+
+    def kill(self):
+        self.server.force_exit = self.server.should_exit = True
+        self.line.down()
+        self.thread.join(15)
+        assert not self.thread.is_alive()
+
+    def restart(self):
+        self.start()
+        self.line.to_port = self.port
+        self.line.up()
+
+
+@pytest.fixture
+def server(transactional_db, browser):
+    own = Server()
+    yield own
+    leave(browser, own.server)
+    own.line.close()
+    own.server.force_exit = own.server.should_exit = True
+    own.thread.join(15)
+
+
 def sign_in(context, site, user):
     """Gives a browser context the session of a signed-in person."""
     browser = DjangoBrowser()

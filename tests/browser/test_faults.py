@@ -1,19 +1,15 @@
 """What can go wrong between a device and the clinic: nothing is lost and nothing doubled."""
 
-import threading
 from datetime import timedelta
 
 import pytest
-import uvicorn
 from django.contrib.sessions.models import Session as DjangoSession
 from django.utils import timezone
 from playwright.sync_api import expect
 
 from tests.browser.conftest import (
     FETCH_VOICES,
-    Line,
     at,
-    leave,
     open_more,
     open_player,
     programme,
@@ -24,7 +20,6 @@ from tests.browser.conftest import (
     until_shown,
 )
 from tests.factories import PIN, item
-from web.config.asgi import application
 from web.practice.asked import Asked
 from web.practice.models import Mark, Session, Trial
 from web.practice.simulated import simulated_clip
@@ -74,48 +69,6 @@ def test_the_network_away_for_the_whole_session(page, line, person, two_holds):
     assert Session.objects.get().ending == Session.Ending.DONE
     moments = list(Trial.objects.order_by("performed_at").values_list("performed_at", flat=True))
     assert moments[-1] - moments[0] > timedelta(seconds=2)
-
-
-class Server:
-    """A server of its own that can be killed and started again behind a line."""
-
-    def __init__(self):
-        self.start()
-        self.line = Line(self.port)
-        self.line.site = f"http://127.0.0.1:{self.line.port}"
-
-    def start(self):
-        config = uvicorn.Config(
-            application, host="127.0.0.1", port=0, log_level="error", lifespan="off"
-        )
-        self.server = uvicorn.Server(config)
-        self.thread = threading.Thread(target=self.server.run, daemon=True)
-        self.thread.start()
-        while not self.server.started:
-            assert self.thread.is_alive()
-            threading.Event().wait(0.02)
-        self.port = self.server.servers[0].sockets[0].getsockname()[1]
-
-    def kill(self):
-        self.server.force_exit = self.server.should_exit = True
-        self.line.down()
-        self.thread.join(15)
-        assert not self.thread.is_alive()
-
-    def restart(self):
-        self.start()
-        self.line.to_port = self.port
-        self.line.up()
-
-
-@pytest.fixture
-def server(transactional_db, browser):
-    own = Server()
-    yield own
-    leave(browser, own.server)
-    own.line.close()
-    own.server.force_exit = own.server.should_exit = True
-    own.thread.join(15)
 
 
 def test_the_server_killed_and_started_again_in_the_middle_of_a_hold(page, server, person, task):

@@ -13,7 +13,6 @@ from tests.browser.conftest import (
     settled,
     to_first_task,
 )
-from tests.browser.test_faults import Server, leave
 from tests.factories import ClientFactory, item, publish_anyway, simple_document
 from web.clients.models import Stop
 from web.practice.models import NotTaken, Trial
@@ -119,16 +118,6 @@ def test_offline_stopped_and_loaded_anew(page, line, person, short):
     at(page, "paused")
     expect(page.get_by_text("nothing waiting")).to_be_visible()
     assert Stop.objects.count() == 1
-
-
-@pytest.fixture
-def server(transactional_db, browser):
-    own = Server()
-    yield own
-    leave(browser, own.server)
-    own.line.close()
-    own.server.force_exit = own.server.should_exit = True
-    own.thread.join(15)
 
 
 def test_the_server_killed_between_a_stop_and_its_answer(page, server, person, short):

@@ -4,6 +4,7 @@ import logging
 import os
 import subprocess
 import sys
+from datetime import timedelta
 
 import pytest
 from axes.models import AccessAttempt
@@ -11,12 +12,16 @@ from django.conf import settings
 from django.db import OperationalError
 from django.test import Client as Browser
 from django.urls import reverse
+from django.utils import timezone
 
 from tests.factories import PASSWORD, PIN
 from tests.hostile.test_entries import stop
 from tests.web.conftest import entry, send
 from tests.web.test_recordings import GOOD
+from web.accounts.guessing import Limit, allowed
+from web.accounts.models import Guesses
 from web.practice.models import Trial
+from web.review.jobs import forget_counts
 from web.review.views import board
 
 WHOLE = {
@@ -140,6 +145,15 @@ def test_known_and_unknown_names_are_limited_alike_and_by_address(clinician, nam
     assert answers[-1] == 429
     if name == clinician.username:  # and nobody locks a colleague out of their name from elsewhere
         assert sign_in(name, PASSWORD, REMOTE_ADDR="10.1.2.3") == 302
+
+
+def test_what_was_counted_is_forgotten_once_its_time_is_over(db, clock):
+    allowed(Limit("tries", most=1, window_s=60), "somebody")
+    forget_counts(0)
+    assert Guesses.objects.count() == 1
+    clock(timezone.now() + timedelta(days=3))
+    forget_counts(0)
+    assert not Guesses.objects.exists()
 
 
 def test_no_pin_that_was_typed_wrongly_is_kept(client, person):

@@ -35,6 +35,15 @@ def remind(timestamp: int) -> None:
     remind()
 
 
+@app.periodic(cron="40 3 * * *")
+@app.task(name="forget_counts", queueing_lock="forget_counts")
+def forget_counts(timestamp: int) -> None:
+    """Forgets how often something was guessed at, once its time is long over."""
+    from web.accounts.guessing import forget_old_counts
+
+    forget_old_counts()
+
+
 @app.periodic(cron="10 * * * *")
 @app.task(name="digests", queueing_lock="digests")
 def digests(timestamp: int) -> None:

@@ -29,6 +29,10 @@ class Unreadable(ValueError):
     it."""
 
 
+class TooMuch(Unreadable):
+    """It may be JSON, and is more of it than anybody's work."""
+
+
 def read_json(text: str | bytes, *, most_bytes: int, mend: bool = False) -> Any:
     """JSON as the standard has it, and as the database can keep it.
 
@@ -42,7 +46,7 @@ def read_json(text: str | bytes, *, most_bytes: int, mend: bool = False) -> Any:
             mended, a character that cannot be kept.
     """
     if len(text) > most_bytes:
-        raise Unreadable("too long")
+        raise TooMuch("too long")
     try:
         value = json.loads(text, parse_constant=_no_number, parse_float=_float, parse_int=_int)
     except RecursionError as error:
@@ -119,7 +123,7 @@ def _checked(value: Any, *, mend: bool) -> Any:
         if depth > MOST_DEPTH:
             raise Unreadable("too deep")
         if count > MOST_VALUES:
-            raise Unreadable("too much")
+            raise TooMuch("too much")
         if isinstance(value, str):
             return _text(value, mend=mend)
         if isinstance(value, list):

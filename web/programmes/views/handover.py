@@ -25,11 +25,11 @@ from web.catalogue.queries import every_task
 from web.catalogue.tasks import shipped_material
 from web.clients.queries import client_seen_by
 from web.clients.wording import CAUTION_MEANS, PROPS
-from web.ui.incoming import read_json
+from web.ui.incoming import TooMuch, read_json
 from web.ui.pdf import pdf_of
 
 from .. import actions
-from ..document import FORMAT, LARGEST_PROGRAMME, PROGRAMME, cleaned, dose_of
+from ..document import FORMAT, LARGEST_PROGRAMME, MOST_ITEMS, PROGRAMME, cleaned, dose_of
 from ..drawings import inline_drawing
 from ..plan import plan_of
 from ..presenters import target_words
@@ -204,6 +204,9 @@ def schema(request):
     return JsonResponse(PROGRAMME, json_dumps_params={"indent": 1})
 
 
+TOO_MUCH = f"This file holds more than a session can hold: at most {MOST_ITEMS} items, in 2 MB."
+
+
 class FileForm(forms.Form):
     """A programme from elsewhere."""
 
@@ -215,9 +218,11 @@ class FileForm(forms.Form):
         """Its content, not yet believed."""
         upload = self.cleaned_data["file"]
         if upload.size > LARGEST_PROGRAMME:
-            raise forms.ValidationError("This file is larger than 2 MB: it is not a programme.")
+            raise forms.ValidationError(TOO_MUCH)
         try:
             return read_json(upload.read(), most_bytes=LARGEST_PROGRAMME)
+        except TooMuch as error:
+            raise forms.ValidationError(TOO_MUCH) from error
         except ValueError as error:
             raise forms.ValidationError("This file is not JSON: it cannot be read.") from error
 
