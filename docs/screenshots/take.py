@@ -27,12 +27,12 @@ QUIET = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-backgroun
 WIDE, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
 
 
-@contextmanager
 def settled(page):
     """A new screen of the player takes no answer at once."""
     page.wait_for_selector("body[data-settled]", state="attached")
 
 
+@contextmanager
 def scratch_database():
     """A database of our own beside the demo's; gives its address."""
     environ.Env.read_env(ROOT / ".local" / "database.env")

@@ -14,6 +14,7 @@ from tests.browser.conftest import (
     open_player,
     programme,
     result,
+    settled,
     through,
     to_first_task,
     to_first_try,
@@ -126,6 +127,7 @@ def test_an_answer_that_never_comes_sends_the_same_thing_three_times(page, site,
             route.fulfill(response=answer)
 
     page.get_by_role("button", name="Start").wait_for()
+    settled(page)
     expect(page.get_by_text("nothing waiting")).to_be_visible()
     page.route("**/practice/entries/", lose_two)
     page.keyboard.press("Space")
@@ -151,6 +153,7 @@ def test_a_device_whose_clock_is_a_day_behind(page, site, person, task):
     open_player(page, site, person.account, source="stopwatch")
     to_first_try(page)
     page.get_by_role("button", name="Start").wait_for()
+    settled(page)
     page.keyboard.press("Space")
     until_shown(page, 1.0)
     page.keyboard.press("Space")

@@ -12,6 +12,7 @@ from tests.browser.conftest import (
     at,
     open_player,
     result,
+    settled,
     to_first_try,
     until_shown,
 )
@@ -109,6 +110,7 @@ def test_a_refused_microphone_says_so_and_offers_the_stopwatch(playwright, site,
     expect(page.get_by_text("The browser was not allowed to use the microphone.")).to_be_visible()
     page.get_by_role("button", name="Time it with the stopwatch instead").click()
     page.get_by_role("button", name="Start").wait_for()
+    settled(page)
     page.keyboard.press("Space")
     until_shown(page, 1.2)
     page.keyboard.press("Space")

@@ -289,6 +289,7 @@ def test_a_microphone_taken_away_in_a_hold_is_said_and_nothing_is_stored(
     # the stopwatch is for this session: the next one asks for the microphone again
     page.get_by_role("button", name="Time it with the stopwatch").click()
     page.get_by_role("button", name="Start").wait_for()
+    settled(page)
     assert page.evaluate("localStorage.getItem('still-reed:source')") == "microphone"
 
 
