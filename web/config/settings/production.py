@@ -5,7 +5,7 @@ said all at once: a site that starts without a way to tell people of a stop is w
 from django.core.exceptions import ImproperlyConfigured
 
 from .base import *
-from .base import env
+from .base import LOGGING, env
 
 #: What has to be set, and what an answer looks like.
 NEEDED = {
@@ -27,6 +27,8 @@ SECRET_KEY_FALLBACKS = env.list("SECRET_KEY_FALLBACKS", default=[])
 ALLOWED_HOSTS = env.list("ALLOWED_HOSTS")
 CSRF_TRUSTED_ORIGINS = [f"https://{host}" for host in ALLOWED_HOSTS]
 DEBUG = False
+# who asked for which page, with what opens something left out of the path
+LOGGING["loggers"]["uvicorn.access"]["level"] = "INFO"
 SECURE_SSL_REDIRECT = True
 SECURE_HSTS_SECONDS = 365 * 24 * 60 * 60
 SECURE_HSTS_INCLUDE_SUBDOMAINS = env.bool("HSTS_INCLUDE_SUBDOMAINS", default=True)
