@@ -164,6 +164,7 @@ def to_straw(page):
     page.evaluate("localStorage.setItem('still-reed:source', 'simulated')")
     page.reload()
     page.wait_for_selector("[data-screen=today]")
+    settled(page)
     yield "today"
     settled(page)
     page.keyboard.press("1")
@@ -218,6 +219,7 @@ def client_views(browser):
     settled(page)
     page.keyboard.press("s")
     page.wait_for_selector("[data-screen=stop]")
+    settled(page)
     page.screenshot(path=HERE / "practice-stop.png")
     phone = browser.new_context(viewport=PHONE, storage_state=context.storage_state()).new_page()
     phone.goto(f"{SITE}/practice/")

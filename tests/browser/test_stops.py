@@ -3,6 +3,7 @@
 import json
 
 import pytest
+from django.utils import timezone
 from playwright.sync_api import expect
 
 from tests.browser.conftest import (
@@ -207,6 +208,28 @@ def test_pressed_by_mistake_goes_on_where_it_was(page, site, person, short):
     stop = Stop.objects.get()
     assert stop.taken_back_at is not None
     assert stop.cleared_at is not None
+
+
+def test_what_the_clinic_was_told_of_already_stays_a_pause_on_the_device(page, site, person, short):
+    open_player(page, site, person.account)
+    to_first_task(page)
+    stopped(page)
+    expect(page.get_by_text(HAS_IT)).to_be_visible()
+    Stop.objects.update(delivered_at=timezone.now())
+    settled(page)
+    page.get_by_role("button", name="It was pressed by mistake").click()
+    at(page, "paused")
+    kept = page.evaluate(STOPPED, f"home:{person.pk}:stopped")
+    assert kept["key"] == str(Stop.objects.get().pk)
+    assert Stop.objects.get().cleared_at is None
+
+
+STOPPED = """async (name) => {
+    const opened = indexedDB.open("still-reed-practice");
+    const db = await new Promise((resolve) => (opened.onsuccess = () => resolve(opened.result)));
+    const asked = db.transaction("state").objectStore("state").get(name);
+    return new Promise((resolve) => (asked.onsuccess = () => resolve(asked.result)));
+}"""
 
 
 def test_a_stop_with_the_device_full_shows_its_advice_and_goes(page, site, person, short):

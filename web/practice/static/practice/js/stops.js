@@ -94,7 +94,7 @@ export class Stops {
       this.list = this.list.filter((one) => one !== each);
       this.sent.add(each.key);
       if (answer.state === "closed") this.on.closed();
-      if (each.taken_back) this.on.tookBack?.(answer.goes_on === true);
+      if (each.taken_back) this.on.tookBack?.(answer.goes_on === true, each.key);
       if (this.waiting) this.wait = FIRST_WAIT_MS;
     } else if (response.status < 500 && response.status !== 429) {
       each.refused = response.status; // said on the screen: call the clinic
