@@ -7,7 +7,7 @@ from django.utils import timezone
 
 from web.accounts.models import Clinic, User
 from web.catalogue.tasks import shipped_tasks
-from web.clients.models import Baseline, BaselineTrial, Client
+from web.clients.models import Baseline, BaselineTrial, Client, Screen
 from web.practice.models import Trial
 from web.programmes.actions import OpenStops, publish_document, publish_programme
 from web.programmes.document import empty_document, new_item
@@ -39,10 +39,13 @@ class ClinicianFactory(factory.django.DjangoModelFactory):
 
 
 class ClientFactory(factory.django.DjangoModelFactory):
-    """A client who can sign in."""
+    """A client who can sign in, screened and without a complaint of the voice."""
 
     class Meta:
         model = Client
+        skip_postgeneration_save = True
+
+    complaint = Client.Complaint.NO
 
     clinic = factory.SubFactory(ClinicFactory)
     name = factory.Sequence(lambda n: f"Client {n}")
@@ -55,6 +58,12 @@ class ClientFactory(factory.django.DjangoModelFactory):
             clinic=made.clinic,
         )
     )
+
+    @factory.post_generation
+    def screened(self, create, wanted, **rest):
+        """Asked about everything, and nothing was said; not where ``screened=False``."""
+        if wanted is not False:
+            Screen.objects.create(client=self, asked_at=timezone.now(), asked_by=self.account)
 
 
 def prescribe(client, *, by, sound="oh", note_midi=53, target_s=5.0, counts="total", tries=3):
@@ -118,6 +127,5 @@ def publish_anyway(client, document, *, by):
     try:
         return publish_document(client, document, by=by)
     except OpenStops as stops:
-        keys = [f"{each.code}:{each.item or ''}" for each in stops.findings]
-        overruled = {**document, "overrules": dict.fromkeys(keys, "meant so for a test")}
+        overruled = {**document, "overrules": dict.fromkeys(stops.keys, "meant so for a test")}
         return publish_document(client, overruled, by=by)

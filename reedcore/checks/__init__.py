@@ -4,8 +4,9 @@ A rule gets the plan and the person and gives what it finds; adding one is addin
 ``@rule`` and its test.
 """
 
-from . import body, dosage, order, targets
-from .plan import Finding, Fix, FixKind, Item, Level, Person, Plan, School
+from . import body, dosage, order, safety, targets
+from .marks import marks_of
+from .plan import Finding, Fix, FixKind, Item, Level, Person, Plan, School, Sort
 from .registry import RULES, check
 
 __all__ = [
@@ -18,9 +19,12 @@ __all__ = [
     "Person",
     "Plan",
     "School",
+    "Sort",
     "body",
     "check",
     "dosage",
+    "marks_of",
     "order",
+    "safety",
     "targets",
 ]

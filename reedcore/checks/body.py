@@ -1,12 +1,12 @@
-"""Rules about the person: cautions, range, props."""
+"""Rules about the person: range, props, breath."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 
 from reedcore.pitch import Note, note_nearest
-from reedcore.safety.cautions import BACK_PRESSURE_FROM_CMH2O, Mark
 
+from .marks import HARD_TUBE, SOFT_TUBE
 from .plan import Finding, Fix, FixKind, Item, Level, Person, Plan
 from .registry import rule
 
@@ -17,37 +17,15 @@ BREATH_HOLD_CAP_S, BREATH_HOLD_MOST_S = 30.0, 90.0
 PANT_CAP_S = 10.0
 
 
-def _marks(item: Item) -> set[Mark]:
-    """The task's marks; little back pressure is not what that mark is about."""
-    marks = set(item.marks)
-    if item.pressure_cmh2o is not None:
-        if item.pressure_cmh2o > BACK_PRESSURE_FROM_CMH2O:
-            marks.add(Mark.BACK_PRESSURE)
-        else:
-            marks.discard(Mark.BACK_PRESSURE)
-    return marks
-
-
-@rule
-def caution_on_record(plan: Plan, person: Person) -> Iterator[Finding]:
-    """A task does what a caution on record forbids."""
-    for item in plan.items:
-        marks = _marks(item)
-        hits = [each for each in person.forbidden if each.mark in marks]
-        if hits:
-            facts = {"mark": hits[0].mark, "because": hits[0].because}
-            yield Finding(Level.STOP, "caution_on_record", item.id, facts, Fix(FixKind.REMOVE))
-
-
 @rule
 def outside_held_range(plan: Plan, person: Person) -> Iterator[Finding]:
-    """A held note lies where the voice has never been held."""
+    """A held note, or the end of a pattern, lies where the voice has never been held."""
     if person.held is None and person.comfortable is None:
         return
     for item in plan.items:
         if not item.notes or item.glides:
             continue
-        outside = [note for note in item.notes if not _reaches(person, note)]
+        outside = [note for note in item.all_notes if not _reaches(person, note)]
         if outside:
             yield Finding(
                 Level.STOP,
@@ -60,15 +38,16 @@ def outside_held_range(plan: Plan, person: Person) -> Iterator[Finding]:
 
 @rule
 def outside_comfortable_range(plan: Plan, person: Person) -> Iterator[Finding]:
-    """A held note is reachable but not comfortable."""
+    """A held note, or the end of a pattern, is reachable but not comfortable."""
     comfortable = person.comfortable
     if comfortable is None:
         return
     for item in plan.items:
         if item.glides:
             continue
-        outside = [note for note in item.notes if not comfortable.holds(note, a4_hz=person.a4_hz)]
-        if outside and all(_reaches(person, note) for note in item.notes):
+        notes = item.all_notes
+        outside = [note for note in notes if not comfortable.holds(note, a4_hz=person.a4_hz)]
+        if outside and all(_reaches(person, note) for note in notes):
             facts = {"note": outside[0]}
             yield Finding(
                 Level.WARN, "outside_comfortable_range", item.id, facts, _inside(item, person)
@@ -87,7 +66,7 @@ def _inside(item: Item, person: Person) -> Fix | None:
         return None
     low, _ = note_nearest(comfortable.low_hz, a4_hz=person.a4_hz)
     high, _ = note_nearest(comfortable.high_hz, a4_hz=person.a4_hz)
-    first, last = min(item.notes), max(item.notes)
+    first, last = min(item.all_notes), max(item.all_notes)
     if last.midi - first.midi > high.midi - low.midi:
         return None
     shift = max(0, low.midi - first.midi) - max(0, last.midi - high.midi)
@@ -126,8 +105,11 @@ def prop_not_named(plan: Plan, person: Person) -> Iterator[Finding]:
 @rule
 def prop_not_owned(plan: Plan, person: Person) -> Iterator[Finding]:
     """A prop is named that the client does not have, as far as the record says."""
+    if person.props is None:  # nobody has asked yet: the handout says what is needed
+        return
+    owned = person.props | ({HARD_TUBE} if SOFT_TUBE in person.props else set())
     for item in plan.items:
-        missing = [prop for prop in item.props if prop not in person.props]
+        missing = [prop for prop in item.props if prop not in owned]
         if missing:
             yield Finding(Level.WARN, "prop_not_owned", item.id, {"prop": missing[0]})
 

@@ -6,11 +6,13 @@ from collections.abc import Iterator
 
 from reedcore.dose import DoseKind, session_time
 
-from .plan import Finding, Fix, FixKind, Level, Person, Plan
+from .plan import Finding, Fix, FixKind, Level, Person, Plan, School, Sort
 from .registry import rule
 
-#: A session is usually between these (convention).
-USUAL_S = (15 * 60.0, 30 * 60.0)
+#: How long a session of each kind usually takes (conventions): a block of soft work, a mixed
+#: or loud session, a reset, before an event.
+BLOCK_S, MIXED_S = (10 * 60.0, 20 * 60.0), (15 * 60.0, 30 * 60.0)
+RESET_S, EVENT_S = (0.0, 60.0), (10 * 60.0, 20 * 60.0)
 
 
 @rule
@@ -24,12 +26,22 @@ def session_over_cap(plan: Plan, person: Person) -> Iterator[Finding]:
 
 @rule
 def session_unusual(plan: Plan, person: Person) -> Iterator[Finding]:
-    """Shorter or longer than sessions usually are."""
+    """Shorter or longer than sessions of its kind usually are."""
+    usual = _usual_s(plan)
     seconds = session_time(item.part for item in plan.items).seconds
-    shortest, longest = USUAL_S
+    if usual is None:
+        return
+    shortest, longest = usual
     if plan.items and seconds <= plan.session_cap_s and not shortest <= seconds <= longest:
         facts = {"seconds": seconds, "from": shortest, "to": longest}
         yield Finding(Level.HINT, "session_unusual", None, facts)
+
+
+def _usual_s(plan: Plan) -> tuple[float, float] | None:
+    """From and to; None for kinds that have no usual length."""
+    if plan.sort is Sort.FULL:
+        return BLOCK_S if plan.school is School.SOFT else MIXED_S
+    return {Sort.RESET: RESET_S, Sort.EVENT: EVENT_S}.get(plan.sort)
 
 
 @rule

@@ -4,12 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from .plan import Finding, Fix, FixKind, Level, Person, Plan, School
+from .plan import Finding, Fix, FixKind, Item, Level, Person, Plan, School
 from .registry import rule
 
-#: What makes ready for loud work; under the loud school a joined chain of syllables does too.
-WARMING = ("release", "occluded")
+#: What makes ready for loud work: release, but for merely sitting well, or semi-occluded voicing.
+#: Under the loud school a joined chain of syllables does too.
+NO_WARMING_TASKS = ("sit_tall",)
 CHAIN_TASKS = ("nasal_chain",)
+#: Families whose tasks are soft whether or not a ceiling says so.
+SOFT_FAMILIES = ("block",)
 #: Cool-down after loud work lasts at least so long.
 COOL_S = 60.0
 #: Voice for longer than this without water is a reason to sip.
@@ -29,10 +32,7 @@ def loud_without_warming(plan: Plan, person: Person) -> Iterator[Finding]:
             continue
         before = plan.items[:place]
         chain = plan.school is School.LOUD and item.task in CHAIN_TASKS
-        if not chain and not any(
-            each.family in WARMING or (plan.school is School.LOUD and each.task in CHAIN_TASKS)
-            for each in before
-        ):
+        if not chain and not any(_warms(each, plan.school) for each in before):
             yield Finding(
                 _soft_level(plan),
                 "loud_without_warming",
@@ -41,6 +41,13 @@ def loud_without_warming(plan: Plan, person: Person) -> Iterator[Finding]:
                 Fix(FixKind.ADD_TASK, "straw_hold"),
             )
         return
+
+
+def _warms(item: Item, school: School) -> bool:
+    if item.family == "occluded":
+        return item.part.voiced
+    released = item.family == "release" and item.task not in NO_WARMING_TASKS
+    return released or (school is School.LOUD and item.task in CHAIN_TASKS)
 
 
 @rule
@@ -68,7 +75,8 @@ def soft_after_loud(plan: Plan, person: Person) -> Iterator[Finding]:
     if not loud:
         return
     for item in plan.items[loud[0] + 1 :]:
-        soft = item.ceiling_db is not None and not item.is_loud
+        meant_soft = item.ceiling_db is not None or item.family in SOFT_FAMILIES
+        soft = meant_soft and not item.is_loud
         if soft and item.family not in ("cooldown", "release", "breath"):
             yield Finding(Level.WARN, "soft_after_loud", item.id, {}, Fix(FixKind.MOVE_FIRST))
 

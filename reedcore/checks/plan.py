@@ -10,7 +10,7 @@ from reedcore.baseline import PitchRange
 from reedcore.devices.breath_counts import BreathCount
 from reedcore.dose import Dose, Part
 from reedcore.pitch import Note
-from reedcore.safety import Forbidden, Mark
+from reedcore.safety import Caution, Forbidden, Mark
 
 
 class School(StrEnum):
@@ -60,6 +60,7 @@ class Finding:
     Attributes:
         code: the rule's own name.
         item: the id of the item it is about; None for the whole.
+        about: what of it, where one rule can speak twice of one item.
         facts: the figures of its sentence.
     """
 
@@ -68,6 +69,7 @@ class Finding:
     item: str | None = None
     facts: dict[str, Any] = field(default_factory=dict)
     fix: Fix | None = None
+    about: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,6 +80,9 @@ class Item:
         family: release, breath, occluded, onset, block, range, loud, articulation, cooldown.
         seconds: target of one try where it has one.
         notes: held notes; ``glides`` says that they are a glide's ends instead.
+        reach: the lowest and the highest note that a pattern's notes come to; empty elsewhere.
+        out_s: the longest out-breath asked for; None where nobody says how long.
+        all_the_air: it ends when the air does, whatever the seconds.
         floor_db, ceiling_db: relative to the comfortable voice.
         best_s: the client's best on this task, note and sound; None when unknown.
         before_s: the target in force seven days ago.
@@ -98,6 +103,9 @@ class Item:
     seconds: float | None = None
     notes: tuple[Note, ...] = ()
     glides: bool = False
+    reach: tuple[Note, ...] = ()
+    out_s: float | None = None
+    all_the_air: bool = False
     floor_db: float | None = None
     ceiling_db: float | None = None
     best_s: float | None = None
@@ -116,6 +124,21 @@ class Item:
         """Asked to be loud: by its mark, or by a floor above the comfortable voice."""
         return Mark.LOUD in self.marks or (self.floor_db is not None and self.floor_db > 0)
 
+    @property
+    def all_notes(self) -> tuple[Note, ...]:
+        """Every note that bounds what is asked for."""
+        return self.reach or self.notes
+
+
+class Sort(StrEnum):
+    """What kind of session it is; each usually lasts as long as its own kind."""
+
+    FULL = "full"
+    RESET = "reset"
+    EVENT = "event"
+    MAINTENANCE = "maintenance"
+    EXTRA = "extra"
+
 
 @dataclass(frozen=True, slots=True)
 class Plan:
@@ -124,6 +147,7 @@ class Plan:
     items: tuple[Item, ...]
     dose: Dose
     school: School = School.SOFT
+    sort: Sort = Sort.FULL
     session_cap_s: float = 45 * 60.0
     day_voiced_cap_s: float = 20 * 60.0
     daily_for_life: bool = False
@@ -131,11 +155,28 @@ class Plan:
 
 @dataclass(frozen=True, slots=True)
 class Person:
-    """What the record and the baseline say that bears on the plan."""
+    """What the record and the baseline say that bears on the plan.
 
+    Attributes:
+        screened: red flags and cautions have been asked.
+        larynx_seen: examined since the voice changed, or nothing is the matter with the voice.
+        cautions, forbidden: what is on record, and what it forbids.
+        props: what the client owns; None where the record says nothing of it.
+        comfortable_db_spl: level of the comfortable voice at 30 cm; None without a calibrated
+            device.
+    """
+
+    screened: bool = True
+    larynx_seen: bool = True
+    cautions: frozenset[Caution] = frozenset()
     forbidden: tuple[Forbidden, ...] = ()
     comfortable: PitchRange | None = None
     held: PitchRange | None = None
-    props: frozenset[str] = frozenset()
-    after_surgery: bool = False
+    props: frozenset[str] | None = None
+    comfortable_db_spl: float | None = None
     a4_hz: float = 440.0
+
+    @property
+    def after_surgery(self) -> bool:
+        """The vocal folds were operated on, or bled."""
+        return Caution.VOCAL_FOLD_SURGERY in self.cautions

@@ -5,14 +5,17 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from reedcore.devices.levels import CEILING_ABOVE_FLOOR_DB
+from reedcore.devices.levels import CEILING_ABOVE_FLOOR_DB, HIGHEST_CEILING_DB_SPL
 from reedcore.ladders import rung_at_or_under_s
 
 from .plan import Finding, Fix, FixKind, Item, Level, Person, Plan
 from .registry import rule
 
-#: Not over this share of the best, and not more than this in a week (conventions).
-OF_BEST, A_WEEK = 1.20, 1.20
+#: Not over this share of the best, never without a reason over the second, and not more than the
+#: third in a week (conventions).
+OF_BEST, FAR_OF_BEST, A_WEEK = 1.20, 1.50, 1.20
+#: No ceiling lies higher than this over the comfortable voice, where no device says how loud it is.
+HIGHEST_ABOVE_COMFORT_DB = 20.0
 #: Rungs are whole: a step that rounding makes a little larger is still that step.
 SLACK = 1e-6
 #: What the weekly step does not cover: breath counts and hisses.
@@ -21,12 +24,14 @@ FREE_FAMILIES = ("breath",)
 
 @rule
 def over_best(plan: Plan, person: Person) -> Iterator[Finding]:
-    """A hold is asked for that lies over 120 % of the client's best."""
+    """A hold is asked for that lies over 120 % of the client's best; over 150 % it stops."""
     for item in plan.items:
         best = item.best_s
         if best is not None and _exceeds(item, OF_BEST * best):
             facts = {"seconds": item.seconds, "best": best, "share": (item.seconds or 0.0) / best}
-            yield _too_long("over_best", item, facts, OF_BEST * best)
+            far = _exceeds(item, FAR_OF_BEST * best)
+            level = Level.STOP if far else Level.WARN
+            yield _too_long("over_best", item, facts, OF_BEST * best, level)
 
 
 @rule
@@ -44,9 +49,11 @@ def _exceeds(item: Item, most_s: float) -> bool:
     return asked is not None and item.family not in FREE_FAMILIES and asked > most_s + SLACK
 
 
-def _too_long(code: str, item: Item, facts: dict[str, Any], most_s: float) -> Finding:
+def _too_long(
+    code: str, item: Item, facts: dict[str, Any], most_s: float, level: Level = Level.WARN
+) -> Finding:
     fix = Fix(FixKind.SET_SECONDS, rung_at_or_under_s(most_s))
-    return Finding(Level.WARN, code, item.id, facts, fix)
+    return Finding(level, code, item.id, facts, fix)
 
 
 @rule
@@ -54,7 +61,7 @@ def floor_without_ceiling(plan: Plan, person: Person) -> Iterator[Finding]:
     """A floor always has a safety ceiling."""
     for item in plan.items:
         if item.floor_db is not None and item.ceiling_db is None:
-            ceiling = item.floor_db + CEILING_ABOVE_FLOOR_DB
+            ceiling = min(item.floor_db + CEILING_ABOVE_FLOOR_DB, _highest_db(person))
             yield Finding(
                 Level.STOP,
                 "floor_without_ceiling",
@@ -66,17 +73,37 @@ def floor_without_ceiling(plan: Plan, person: Person) -> Iterator[Finding]:
 
 @rule
 def ceiling_too_high(plan: Plan, person: Person) -> Iterator[Finding]:
-    """A safety ceiling lies at most 10 dB above its floor."""
+    """A safety ceiling: at most 10 dB above its floor, and never higher than a voice may go."""
     for item in plan.items:
         floor, ceiling = item.floor_db, item.ceiling_db
-        if floor is not None and ceiling is not None and ceiling > floor + CEILING_ABOVE_FLOOR_DB:
+        most = _highest_db(person)
+        if floor is not None:
+            most = min(most, floor + CEILING_ABOVE_FLOOR_DB)
+        if ceiling is not None and ceiling > most + SLACK:
             yield Finding(
                 Level.STOP,
                 "ceiling_too_high",
                 item.id,
-                {"ceiling": ceiling, "most": floor + CEILING_ABOVE_FLOOR_DB},
-                Fix(FixKind.SET_CEILING, floor + CEILING_ABOVE_FLOOR_DB),
+                {"ceiling": ceiling, "most": most},
+                Fix(FixKind.SET_CEILING, most),
             )
+
+
+def _highest_db(person: Person) -> float:
+    """The upper limit of every ceiling, relative to the comfortable voice: 95 dB SPL at 30 cm
+    where a device says how loud that is, else 20 dB over it."""
+    if person.comfortable_db_spl is None:
+        return HIGHEST_ABOVE_COMFORT_DB
+    return min(HIGHEST_ABOVE_COMFORT_DB, HIGHEST_CEILING_DB_SPL - person.comfortable_db_spl)
+
+
+@rule
+def loud_without_level(plan: Plan, person: Person) -> Iterator[Finding]:
+    """A loud task says neither how loud at least nor how loud at most."""
+    for item in plan.items:
+        if item.is_loud and item.floor_db is None and item.ceiling_db is None:
+            fix = Fix(FixKind.SET_CEILING, _highest_db(person))
+            yield Finding(Level.WARN, "loud_without_level", item.id, {}, fix)
 
 
 @rule

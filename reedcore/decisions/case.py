@@ -16,6 +16,8 @@ class Tried:
             was asked for then: it is left out of shares.
         held_s: its length; None where nothing was measured.
         asked_other: another target was asked for then, whatever became of it.
+        anew: it was tried since the last red flag was cleared: evidence of now. What is older is
+            only compared with.
     """
 
     key: str
@@ -24,6 +26,7 @@ class Tried:
     on_target: bool | None = None
     held_s: float | None = None
     asked_other: bool = False
+    anew: bool = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,6 +56,7 @@ class Case:
         trials: of this task, note and sound.
         efforts, levels: of this task.
         strained_on: days on which strain was said after it.
+        stopped_on: days on which a session with it was stopped for strain or light-headedness.
         cannot: keys of the marks that say "can't do it".
         felt: answers of the felt check, the newest last.
         bothers: the weekly question, (day, 0 to 10).
@@ -80,6 +84,7 @@ class Case:
     efforts: tuple[Effort, ...] = ()
     levels: tuple[Level, ...] = ()
     strained_on: tuple[date, ...] = ()
+    stopped_on: tuple[date, ...] = ()
     cannot: tuple[str, ...] = ()
     felt: tuple[str, ...] = ()
     bothers: tuple[tuple[date, float], ...] = ()
@@ -101,11 +106,15 @@ class Case:
     adherence_14: float | None = None
 
     def sessions(self) -> list[tuple[Tried, ...]]:
-        """The trials session by session, oldest first."""
+        """The trials of now, session by session, oldest first."""
         found: dict[str, list[Tried]] = {}
-        for trial in self.trials:
+        for trial in self.of_now():
             found.setdefault(trial.session, []).append(trial)
         return [tuple(trials) for trials in found.values()]
+
+    def of_now(self) -> tuple[Tried, ...]:
+        """The trials that a decision may rest on."""
+        return tuple(trial for trial in self.trials if trial.anew)
 
     def daily_longest(self) -> dict[date, float]:
         """Each practised day's longest hold."""

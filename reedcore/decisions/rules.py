@@ -111,8 +111,12 @@ def ease(case: Case, settings: Settings) -> Proposal | None:
     last = case.sessions()[-settings.ease_sessions :]
     trials = tuple(trial for session in last for trial in session)
     keys = tuple(trial.key for trial in trials)
-    if case.loud and _strained_lately(case):
-        return Proposal(Step.EASE, Because.STRAIN_SAID, rests_on=keys, otherwise=Step.CHECK_IN)
+    strained = _strains_lately(case)
+    if strained >= settings.strains:
+        return Proposal(
+            Step.EASE, Because.STRAIN_SAID, rests_on=keys, facts={"times": float(strained)},
+            otherwise=Step.CHECK_IN,
+        )  # fmt: skip
     if not case.loud and case.efforts and case.efforts[-1].value >= settings.hard_effort:
         facts = {"effort": case.efforts[-1].value}
         return Proposal(
@@ -127,8 +131,10 @@ def ease(case: Case, settings: Settings) -> Proposal | None:
     return None
 
 
-def _strained_lately(case: Case) -> bool:
-    return any(case.today - day < _WEEK for day in case.strained_on)
+def _strains_lately(case: Case) -> int:
+    """How often in seven days strain was said after it, or stopped a session that held it."""
+    days = (*case.strained_on, *case.stopped_on)
+    return sum(case.today - day < _WEEK for day in days)
 
 
 def block_complete(case: Case, settings: Settings) -> Proposal | None:
@@ -161,7 +167,7 @@ def _taper(case: Case, settings: Settings) -> Proposal | None:
 
 def advance(case: Case, settings: Settings) -> Proposal | None:
     """Most on target with the effort that the school asks for, and never too fast."""
-    if case.taper_week is not None:
+    if case.taper_week is not None or _strains_lately(case):
         return None
     if not case.measured:
         return _felt_right(case, settings)
@@ -190,7 +196,7 @@ def _felt_right(case: Case, settings: Settings) -> Proposal | None:
 def _enough(case: Case, settings: Settings) -> tuple[Tried, ...]:
     """The trials that an advance may rest on; empty where there are too few."""
     if case.tries_prescribed < settings.advance_trials:
-        last = _judged(case.trials)[-settings.few_trials :]
+        last = _judged(case.of_now())[-settings.few_trials :]
         days = {trial.on for trial in last}
         enough = len(last) == settings.few_trials and len(days) >= settings.few_days
         return last if enough else ()
@@ -212,7 +218,7 @@ def _effort_allows(case: Case, settings: Settings) -> bool:
     if not recent:
         return False
     if case.loud:
-        return min(recent) >= settings.loud_effort and not _strained_lately(case)
+        return min(recent) >= settings.loud_effort
     return max(recent) <= settings.soft_effort
 
 

@@ -19,6 +19,7 @@ class Settings:
         level_drop_db: of a loud task.
         ease_share, ease_sessions: fewer on target than this, in so many sessions.
         hard_effort: on a soft task.
+        strains: so many times in seven days strain was said, or stopped a session.
         cannot: so many "can't do it".
         advance_share, advance_sessions, advance_days, advance_trials: on target, in so many
             sessions over so many days, with so many trials each.
@@ -39,6 +40,7 @@ class Settings:
     ease_share: float = 0.5
     ease_sessions: int = 2
     hard_effort: int = 7
+    strains: int = 2
     cannot: int = 2
     advance_share: float = 0.8
     advance_sessions: int = 3
@@ -66,6 +68,7 @@ RANGES: Mapping[str, tuple[float, float]] = {
     "ease_share": (0.1, 0.9),
     "ease_sessions": (1, 10),
     "hard_effort": (3, 10),
+    "strains": (1, 10),
     "cannot": (1, 10),
     "advance_share": (0.5, 1.0),
     "advance_sessions": (1, 14),

@@ -3,8 +3,18 @@
 Supports a licensed clinician's judgement; it does not diagnose.
 """
 
-from .cautions import Caution, Forbidden, Mark, forbidden_marks
-from .clearance import Block, SafetyCase, clearance
+from .cautions import (
+    BY_SAY_SO,
+    FORBIDS,
+    LUNG_REST_S,
+    LUNG_SHARE,
+    Caution,
+    Forbidden,
+    Mark,
+    forbidden_marks,
+    without_water,
+)
+from .clearance import Block, SafetyCase, clearance, larynx_seen
 from .flags import SCREENED, TIERS, Flag, Tier
 from .stops import (
     ASKED_AFTER,
@@ -20,6 +30,10 @@ from .stops import (
 __all__ = [
     "ASKED_AFTER",
     "ASKED_BEFORE",
+    "BY_SAY_SO",
+    "FORBIDS",
+    "LUNG_REST_S",
+    "LUNG_SHARE",
     "SCREENED",
     "TAKEN_BACK_WITHIN",
     "TIERS",
@@ -35,6 +49,8 @@ __all__ = [
     "clearance",
     "consequence",
     "forbidden_marks",
+    "larynx_seen",
     "mail_due_at",
     "passed_on_at",
+    "without_water",
 ]

@@ -25,12 +25,14 @@ class Mark(StrEnum):
     JAW = "jaw"
     LATEX = "latex"
     GLASS = "glass"
+    PANTING = "panting"
 
 
 class Caution(StrEnum):
     """What is on record."""
 
     VOCAL_FOLD_SURGERY = "vocal_fold_surgery"
+    PRESSURE_ACUTE = "pressure_acute"
     PRESSURE = "pressure"
     LUNG_DISEASE = "lung_disease"
     ASPIRATION = "aspiration"
@@ -39,52 +41,72 @@ class Caution(StrEnum):
     NECK_JAW = "neck_jaw"
     TREMOR = "tremor"
     LATEX = "latex"
-    ACUTE_ILLNESS = "acute_illness"
     REFLUX = "reflux"
     INHALER = "inhaler"
     HEARING = "hearing"
 
 
-_PRESSURE_MARKS = (Mark.EMPTIES_LUNGS, Mark.HARD_BLOW, Mark.BREATH_HOLD, Mark.BACK_PRESSURE)
-#: What each forbids; those that forbid nothing are noted where they matter.
+_PRESSURE_MARKS = (Mark.BREATH_HOLD, Mark.EMPTIES_LUNGS, Mark.HARD_BLOW, Mark.BACK_PRESSURE)
+#: What each forbids; those that forbid nothing are noted where they matter. Water in the pauses
+#: and in the aftercare is no task's mark: :func:`without_water` says who goes without.
 FORBIDS: dict[Caution, tuple[Mark, ...]] = {
     Caution.VOCAL_FOLD_SURGERY: (Mark.LOUD, Mark.HIGH),
+    Caution.PRESSURE_ACUTE: _PRESSURE_MARKS,
     Caution.PRESSURE: _PRESSURE_MARKS,
-    Caution.LUNG_DISEASE: (),
+    Caution.LUNG_DISEASE: (Mark.BREATH_HOLD, Mark.EMPTIES_LUNGS),
     Caution.ASPIRATION: (Mark.WATER, Mark.SUCK),
-    Caution.FAINTING: (Mark.LONG_BREATH,),
+    Caution.FAINTING: (Mark.BREATH_HOLD, Mark.PANTING, Mark.HARD_BLOW, Mark.LONG_BREATH),
     Caution.LYING: (Mark.LYING_FLAT,),
     Caution.NECK_JAW: (Mark.NECK, Mark.JAW),
     Caution.TREMOR: (Mark.GLASS,),
     Caution.LATEX: (Mark.LATEX,),
-    Caution.ACUTE_ILLNESS: (Mark.LOUD,),
     Caution.REFLUX: (),
     Caution.INHALER: (),
     Caution.HEARING: (),
 }
+#: Those that somebody who knows may allow, in so many words; without that they stop.
+BY_SAY_SO = (Caution.PRESSURE, Caution.NECK_JAW)
 #: Back pressure over this is what the mark of that name is about, cmH₂O.
 BACK_PRESSURE_FROM_CMH2O = 5.0
+#: With lung disease: holds and hisses at most so much of the best, and rests of so many seconds.
+LUNG_SHARE, LUNG_REST_S = 0.80, 15.0
 
 
 @dataclass(frozen=True, slots=True)
 class Forbidden:
-    """A mark that this client's tasks may not carry, and why."""
+    """A mark that this client's tasks may not carry, and why.
+
+    Attributes:
+        allowed: somebody who knows has allowed it, and that stands in the record: a warning.
+    """
 
     mark: Mark
     because: Caution
+    allowed: bool = False
 
 
 def forbidden_marks(
-    cautions: Iterable[Caution], *, loud_from: date | None = None, on: date
+    cautions: Iterable[Caution],
+    *,
+    loud_from: date | None = None,
+    said_so: Iterable[Caution] = (),
+    on: date,
 ) -> tuple[Forbidden, ...]:
     """What no task of this client may do on that day.
 
     Args:
         loud_from: the surgeon's recorded date from which loud and high are allowed again.
+        said_so: the cautions that somebody who knows has allowed, as the record says.
     """
+    allowed = frozenset(said_so) & frozenset(BY_SAY_SO)
     return tuple(
-        Forbidden(mark, caution)
+        Forbidden(mark, caution, allowed=caution in allowed)
         for caution in sorted(cautions)
         if not (caution is Caution.VOCAL_FOLD_SURGERY and loud_from is not None and on >= loud_from)
         for mark in FORBIDS[caution]
     )
+
+
+def without_water(cautions: Iterable[Caution]) -> bool:
+    """Whether the breaks and the aftercare go without water: the pause stays."""
+    return Caution.ASPIRATION in frozenset(cautions)

@@ -30,6 +30,8 @@ class SafetyCase:
 
     Attributes:
         open_flags: red flags that were said and neither explained nor referred and seen.
+        complaint: whether the voice is complained of; None while nobody has asked, which counts as
+            yes. Who only warms up, performs or prevents has none.
         voice_changed_on: since when the voice has been different; None if it is not, or unknown.
         examined_on: when the larynx was last looked at.
         voice_rest_until: the last day of the surgeon's voice rest.
@@ -39,11 +41,24 @@ class SafetyCase:
 
     cautions: frozenset[Caution] = field(default_factory=frozenset)
     open_flags: frozenset[Flag] = field(default_factory=frozenset)
+    complaint: bool | None = None
     voice_changed_on: date | None = None
     examined_on: date | None = None
     voice_rest_until: date | None = None
     loud_from: date | None = None
     limit_days: int = UNEXAMINED_LIMIT_DAYS[1]
+
+
+def larynx_seen(case: SafetyCase) -> bool:
+    """Whether the larynx was looked at before a course of therapy for a voice complaint.
+
+    Not known counts as not seen, and an examination before the voice changed as none
+    (Otolaryngol Head Neck Surg 2018;158(1 suppl):S1–S42).
+    """
+    if case.complaint is False:
+        return True
+    examined, changed = case.examined_on, case.voice_changed_on
+    return examined is not None and (changed is None or examined >= changed)
 
 
 def clearance(case: SafetyCase, *, on: date) -> tuple[Block, ...]:

@@ -137,7 +137,24 @@ TABLE = {
     ),
     "effort outranks success": (replace(SOFT, efforts=efforts(7, 6, 6)), "ease", "effort_high"),
     "a loud task may be hard": (replace(LOUD, efforts=efforts(9, 9, 9)), "advance", "most_on_target"),
-    "strain after loud work": (replace(LOUD, strained_on=(ago(1),)), "ease", "strain_said"),
+    "strain once this week": (replace(LOUD, strained_on=(ago(1),)), "stay", "nothing_stands_out"),
+    "strain twice this week": (replace(LOUD, strained_on=(ago(1), ago(6))), "ease", "strain_said"),
+    "strain seven days apart": (
+        replace(LOUD, strained_on=(ago(0), ago(7))), "stay", "nothing_stands_out",
+    ),
+    "said once, and stopped a session once": (
+        replace(LOUD, strained_on=(ago(1),), stopped_on=(ago(3),)), "ease", "strain_said",
+    ),
+    "sessions stopped for strain in the soft school": (
+        replace(SOFT, stopped_on=(ago(1), ago(2))), "ease", "strain_said",
+    ),
+    "one session stopped blocks advancing": (
+        replace(SOFT, stopped_on=(ago(1),)), "stay", "nothing_stands_out",
+    ),
+    "everything before a flag was cleared": (
+        replace(SOFT, trials=tuple(replace(each, anew=False) for each in SOFT.trials)),
+        "stay", "nothing_stands_out",
+    ),
     "strain two weeks ago": (replace(LOUD, strained_on=(ago(14),)), "advance", "most_on_target"),
     # block complete and the taper
     "the goal on two days running": (BLOCK, "start_taper", "goal_reached"),

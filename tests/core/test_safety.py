@@ -16,6 +16,8 @@ from reedcore.safety import (
     Tier,
     clearance,
     forbidden_marks,
+    larynx_seen,
+    without_water,
 )
 from reedcore.safety.cautions import FORBIDS
 from reedcore.safety.stops import ASKED_AFTER, ASKED_BEFORE, consequence, passed_on_at
@@ -98,11 +100,31 @@ def test_high_blood_pressure_forbids_emptying_the_lungs():
 
 
 def test_each_reason_is_kept_where_two_forbid():
-    found = forbidden_marks({Caution.VOCAL_FOLD_SURGERY, Caution.ACUTE_ILLNESS}, on=DAY)
-    assert {(each.mark, each.because) for each in found if each.mark is Mark.LOUD} == {
-        (Mark.LOUD, Caution.VOCAL_FOLD_SURGERY),
-        (Mark.LOUD, Caution.ACUTE_ILLNESS),
+    found = forbidden_marks({Caution.LUNG_DISEASE, Caution.FAINTING}, on=DAY)
+    assert {(each.mark, each.because) for each in found if each.mark is Mark.BREATH_HOLD} == {
+        (Mark.BREATH_HOLD, Caution.LUNG_DISEASE),
+        (Mark.BREATH_HOLD, Caution.FAINTING),
     }
+
+
+SEEN = {
+    "nobody has asked": (SafetyCase(), False),
+    "no complaint": (SafetyCase(complaint=False), True),
+    "a complaint, never examined": (SafetyCase(complaint=True), False),
+    "examined": (SafetyCase(complaint=True, examined_on=DAY), True),
+    "examined before the voice changed": (
+        SafetyCase(complaint=True, examined_on=DAY, voice_changed_on=DAY + WEEK), False,
+    ),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize(("case", "seen"), SEEN.values(), ids=SEEN)
+def test_the_larynx_is_seen_before_a_course_of_therapy(case, seen):
+    assert larynx_seen(case) is seen
+
+
+def test_only_a_risk_of_aspiration_takes_the_water_away():
+    assert [each for each in Caution if without_water({each})] == [Caution.ASPIRATION]
 
 
 #: said → (tier, ends the session, pauses the programme, tells at once)

@@ -1,20 +1,30 @@
 """The composer: edits, the check beside them, starting programmes, versions."""
 
 import json
+import re
 from datetime import timedelta
 
 import pytest
 from django.urls import reverse
 from django.utils import timezone
 
-from tests.factories import baseline, item, simple_document, trial
+from tests.factories import (
+    ClientFactory,
+    baseline,
+    baseline_trial,
+    item,
+    simple_document,
+    trial,
+)
 from tests.web.conftest import plan_shown
 from web.catalogue.tasks import shipped_tasks
+from web.clients.actions import record_screen
 from web.clients.models import Target
 from web.programmes.actions import OpenStops, publish_document
 from web.programmes.document import MOST_ITEMS, cleaned
 from web.programmes.models import PrescribedTask
 from web.programmes.starting import STARTING, started
+from web.sound.models import Calibration
 
 
 def edit(as_clinician, person, document, chosen=""):
@@ -184,19 +194,153 @@ def test_the_difference_of_two_versions_can_be_read(as_clinician, measured, clin
 
 
 def test_a_stop_needs_a_written_reason_and_it_stays_on_record(as_clinician, measured, clinician):
-    measured.cautions = ["pressure"]
-    measured.save()
+    on_record(measured, clinician, "pressure")
     document = simple_document(item("quiet_hold", params={"held_s": 20}))
-    with pytest.raises(OpenStops):
+    with pytest.raises(OpenStops) as refused:
         publish_document(measured, document, by=clinician)
     stage = edit(as_clinician, measured, document).json()["stage"]
     assert "this is a breath hold" in stage
     page = as_clinician.post(reverse("programmes:publish", args=[measured.pk]), follow=True)
     assert "The check stops it" in page.content.decode()
     assert not measured.programmes.exists()
-    document["overrules"] = {"caution_on_record:quiet-hold": "cardiologist agreed on 2 November"}
+    (key,) = refused.value.keys
+    document["overrules"] = {key: "cardiologist agreed on 2 November"}
     programme = publish_document(measured, document, by=clinician)
     assert programme.document["overrules"] == document["overrules"]
+
+
+def on_record(person, clinician, *cautions, **more):
+    """What a screen puts on the record."""
+    record_screen(person, by=clinician, flags=[], cautions=list(cautions), note="", **more)
+    person.refresh_from_db()
+
+
+def test_a_reason_overrules_one_caution_of_one_task_and_no_other(measured, clinician):
+    on_record(measured, clinician, "pressure_acute", "lung_disease")
+    document = simple_document(item("balloon"), item("sh_four"))
+    with pytest.raises(OpenStops) as refused:
+        publish_document(measured, document, by=clinician)
+    keys = refused.value.keys
+    assert sorted(key.split("@")[0] for key in keys) == [
+        "caution_on_record:balloon:lung_disease",
+        "caution_on_record:balloon:pressure_acute",
+        "caution_on_record:sh-four:lung_disease",
+        "caution_on_record:sh-four:pressure_acute",
+    ]
+    document["overrules"] = {keys[0]: "the surgeon agreed"}
+    with pytest.raises(OpenStops) as refused:
+        publish_document(measured, document, by=clinician)
+    assert refused.value.keys == keys[1:]
+    document["overrules"] = dict.fromkeys(keys, "the surgeon agreed")
+    assert publish_document(measured, document, by=clinician).version == 1
+
+
+def test_a_reason_lapses_when_its_entry_of_the_record_changes_and_only_then(
+    as_clinician, measured, clinician
+):
+    on_record(measured, clinician, "lung_disease", "latex")
+    document = simple_document(item("balloon"))
+    with pytest.raises(OpenStops) as refused:
+        publish_document(measured, document, by=clinician)
+    document["overrules"] = dict.fromkeys(refused.value.keys, "a plastic one, and gently")
+    programme = publish_document(measured, document, by=clinician)
+    on_record(measured, clinician, "lung_disease", "latex")  # asked again: the same is said
+    programme.refresh_from_db()
+    assert programme.concerns == []
+    on_record(measured, clinician, "lung_disease")
+    on_record(measured, clinician, "lung_disease", "latex")  # said anew
+    programme.refresh_from_db()
+    assert programme.concerns == ["Latex allergy: this is latex."]
+    board = as_clinician.get(reverse("review:board")).content.decode()
+    assert "asks for what it now forbids: Latex allergy: this is latex." in board
+    with pytest.raises(OpenStops) as refused:
+        publish_document(measured, document, by=clinician)
+    assert [each.about for each in refused.value.findings] == ["latex"]
+    stage = edit(as_clinician, measured, document).json()["stage"]
+    assert "Written before the record changed: “a plastic one, and gently”" in stage
+
+
+def test_a_say_so_makes_a_stop_a_warning_and_a_changed_one_is_asked_about_again(
+    measured, clinician
+):
+    allowed = {"who": "Dr. Wen", "on": "2026-10-01", "what": "short holds"}
+    on_record(measured, clinician, "pressure", said_so={"pressure": allowed})
+    programme = publish_document(measured, simple_document(item("quiet_hold")), by=clinician)
+    on_record(measured, clinician, "pressure")  # nobody has allowed it any more
+    programme.refresh_from_db()
+    assert len(programme.concerns) == 1
+
+
+def test_who_was_never_screened_and_whose_larynx_nobody_saw_is_handed_nothing_without_a_reason(
+    clinic, clinician
+):
+    stranger = ClientFactory(clinic=clinic, complaint="", screened=False)
+    with pytest.raises(OpenStops) as refused:
+        publish_document(stranger, simple_document(), by=clinician)
+    assert [each.code for each in refused.value.findings] == ["not_screened"]
+    on_record(stranger, clinician)
+    with pytest.raises(OpenStops) as refused:
+        publish_document(stranger, simple_document(), by=clinician)
+    assert [each.code for each in refused.value.findings] == ["larynx_not_seen"]
+    overruled = dict.fromkeys(refused.value.keys, "seen by the laryngologist next week")
+    document = simple_document() | {"overrules": overruled}
+    assert publish_document(stranger, document, by=clinician).version == 1
+
+
+def test_a_ceiling_knows_how_loud_the_comfortable_voice_is_where_the_device_is_calibrated(
+    measured, clinician
+):
+    sheet = measured.baselines.get()
+    capture = {"device": "desk microphone", "browser": "Chromium"}
+    baseline_trial(
+        measured, by=clinician, sheet=sheet, step="comfortable", capture=capture,
+        figures={"median_hz": 150.0, "level_dbfs": -30.0},
+    )  # fmt: skip
+    Calibration.objects.create(
+        clinic=measured.clinic, made_on=timezone.localdate(), made_by=clinician, weighting="C",
+        device=capture["device"], browser=capture["browser"], distance_m=0.3,
+        meter_db_spl=84.0, recorded_dbfs=-30.0,
+    )  # fmt: skip
+    document = simple_document(item("strong_ah", ceiling=12))
+    with pytest.raises(OpenStops) as refused:
+        publish_document(measured, document, by=clinician)
+    (finding,) = [each for each in refused.value.findings if each.code == "ceiling_too_high"]
+    assert finding.facts["most"] == pytest.approx(11.0)
+
+
+def test_the_quick_way_to_prescribe_runs_the_whole_check(as_clinician, person, clinician):
+    on_record(person, clinician, "fainting", "lung_disease")
+    url = reverse("programmes:prescribe", args=[person.pk])
+    typed = {"sound": "oh", "note": "F3", "target_s": "15", "counts": "total", "tries": "5"}
+    refused = as_clinician.post(url, typed)
+    page = refused.content.decode()
+    assert refused.status_code == 409
+    assert "Faints: this is a long out-breath." in page
+    assert "Lung disease: this is emptying the lungs." in page
+    assert 'value="15"' in page
+    names = re.findall(r'name="(why:[^"]+)"', page)
+    half = as_clinician.post(url, {**typed, names[0]: "seated, and watched"})
+    assert half.status_code == 409
+    assert "seated, and watched" in half.content.decode()
+    done = as_clinician.post(url, {**typed, **dict.fromkeys(names, "seated, and watched")})
+    assert done.status_code == 302
+    assert len(person.programmes.get().overrules) == 2
+
+
+def test_rests_are_longer_with_lung_disease_and_the_pause_goes_without_water(
+    as_client, as_clinician, measured, clinician
+):
+    on_record(measured, clinician, "lung_disease", "aspiration")
+    document = simple_document(item("straw_hold", notes=[53], params={"seconds": 4}, sip=True))
+    publish_document(measured, document, by=clinician)
+    plan = plan_shown(as_client)
+    assert plan["blocks"][0]["rest_s"] == 15.0
+    assert plan["dry"] is True
+    handout = as_clinician.get(
+        reverse("programmes:handout", args=[measured.pk, 1])
+    ).content.decode()
+    assert "A short pause." in handout
+    assert "A sip of water." not in handout
 
 
 def test_a_step_of_more_than_a_fifth_in_a_week_is_noticed(as_clinician, measured, clinician):

@@ -7,8 +7,11 @@ from django.urls import reverse
 from django.utils import timezone
 
 from tests.factories import prescribe, trial
+from tests.web.conftest import entry, send, sitting
 from web.clients.models import Stop
 from web.practice.models import Mark, Session, Trial
+from web.programmes.queries import current_programme
+from web.review.lookback.around import around
 from web.review.models import Decision
 
 
@@ -101,6 +104,47 @@ def test_a_rest_day_is_excused(as_clinician, person, prescribed):
     assert next_of(as_clinician, person) == []
 
 
+def stopped(person, days_ago, *, cleared=None, flags=("new_pain",), pauses=True, session=None):
+    """A stop so many days ago, cleared so many days ago where it was; of now, what came in then."""
+    when = timezone.now() - timedelta(days=days_ago)
+    return Stop.objects.create(
+        key=uuid.uuid4(), client=person, flags=list(flags), tier="no_more_voicing" if pauses else "end_session",
+        pauses=pauses, said_at=when, received_at=when, session_key=session.pk if session else None,
+        cleared_at=None if cleared is None else timezone.now() - timedelta(days=cleared),
+    )  # fmt: skip
+
+
+def test_days_on_which_the_programme_was_paused_are_excused_also_once_it_goes_on(
+    as_clinician, person, prescribed
+):
+    practised(prescribed, days=range(14, 6, -1), effort=None)
+    stopped(person, 6, cleared=0.01)
+    assert next_of(as_clinician, person) == []
+    # the results say the same of these days as the board
+    zone, today = person.zone, timezone.localdate(timezone=person.zone)
+    found = around(person, [], today - timedelta(days=20), today, zone, today)
+    assert not [day for day in found["missed"] if day >= today - timedelta(days=6)]
+
+
+def test_evidence_starts_anew_when_a_red_flag_is_cleared(as_clinician, person, prescribed):
+    practised(prescribed)
+    stopped(person, 0.5, cleared=0.1)
+    assert next_of(as_clinician, person) == []  # all of it lies before
+    for _ in range(3):
+        sat(prescribed, -0.001, "nnnn")
+    ((_, words),) = next_of(as_clinician, person)
+    assert words.startswith("Ease one rung: 0% on target")
+
+
+def test_sessions_stopped_for_strain_or_light_headedness_count(as_clinician, person, prescribed):
+    practised(prescribed)
+    for days_ago, said in ((3, "strain"), (1, "light_headed")):
+        session = sat(prescribed, days_ago, "y", ending="stopped")
+        stopped(person, days_ago, cleared=days_ago, flags=(said,), pauses=False, session=session)
+    ((_, words),) = next_of(as_clinician, person)
+    assert words.startswith("Ease one rung: strain was said, or stopped a session, 2 times")
+
+
 def test_cannot_do_it_twice_is_a_swap(as_clinician, person, prescribed):
     practised(prescribed)
     for days_ago in (2, 1):
@@ -140,14 +184,28 @@ def test_a_decision_is_taken_back_while_nobody_has_practised_under_it(
     decision = Decision.objects.get()
     url = reverse("review:undo", args=[person.pk, decision.pk])
     assert "taken back" in as_clinician.post(url, follow=True).content.decode()
-    assert person.programmes.count() == 1
+    assert current_programme(person) == prescribed
+    assert person.programmes.count() == 2  # withdrawn, and still there
     assert next_of(as_clinician, person)
     decide(as_clinician, person, "advance")
-    decision = Decision.objects.get()
+    decision = Decision.objects.get(undone_at=None)
     sat(decision.made, 0, "y")
     url = reverse("review:undo", args=[person.pk, decision.pk])
     assert "practised under since" in as_clinician.post(url, follow=True).content.decode()
-    assert person.programmes.count() == 2
+    assert current_programme(person) == decision.made
+
+
+def test_what_comes_in_later_for_a_version_that_was_taken_back_is_kept(
+    as_client, as_clinician, person, prescribed
+):
+    practised(prescribed)
+    decide(as_clinician, person, "advance")
+    made = Decision.objects.get().made
+    session = sitting(person)  # a device began on it, and has no network
+    as_clinician.post(reverse("review:undo", args=[person.pk, Decision.objects.get().pk]))
+    said = entry(person, "timed", session, task=made.tasks.get().pk, seconds=7.5)
+    assert send(as_client, said).status_code == 200
+    assert Trial.objects.get(pk=said["key"]).task.programme == made
 
 
 def test_what_was_refused_waits_for_new_practice(as_clinician, person, prescribed):

@@ -1,18 +1,26 @@
 """Data of the version before come over whole: what could not be is set right and kept beside it."""
 
+import json
 import uuid
+from datetime import date
 
 import pytest
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
 
+from reedcore.safety import Caution
 from tests.factories import trial
 from web.clients.models import Stop
 from web.practice.models import Session, Trial
+from web.programmes.look import reason_before
+from web.programmes.queries import current_programme
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
 BEFORE = [("practice", "0002_sessions_and_marks"), ("clients", "0005_clinician_diagnosis_reading")]
+
+
+RECORDS_BEFORE = [("clients", "0006_bounded_times"), ("programmes", "0002_documents_and_drafts")]
 
 
 def migrate(*targets):
@@ -60,3 +68,33 @@ def test_times_beyond_all_calendars_and_stops_already_told(person, task):
     assert kept.said_at == kept.received_at
     assert kept.tells
     assert kept.delivered_at == kept.received_at
+
+
+def test_cautions_of_the_version_before_stay_and_being_ill_one_day_does_not(person, task):
+    document = {"items": [], "overrules": {"caution_on_record:balloon": "agreed in May"}}
+    migrate(*RECORDS_BEFORE)
+    try:
+        with connection.cursor() as cursor:
+            cursor.execute(
+                """update clients_client set cautions = '["acute_illness", "latex", "pressure"]'
+                where id = %s""",
+                [person.pk],
+            )
+            cursor.execute(
+                "update programmes_programme set document = %s where id = %s",
+                [json.dumps(document), task.programme_id],
+            )
+    finally:
+        migrate()
+    person.refresh_from_db()
+    assert person.cautions == ["latex", "pressure"]
+    # what nobody has allowed in so many words stops until somebody does
+    assert {each.because for each in person.forbidden(on=date(2026, 1, 1)) if not each.allowed} == {
+        Caution.LATEX, Caution.PRESSURE,
+    }  # fmt: skip
+    programme = current_programme(person)
+    assert programme == task.programme
+    assert programme.document == document
+    # the reason of then is offered again, but overrules nothing by itself
+    key = f"caution_on_record:balloon:latex@{person.caution_stamp('latex')}"
+    assert reason_before(document["overrules"], key) == "agreed in May"

@@ -7,14 +7,25 @@ import pytest
 from django.urls import reverse
 from django.utils import timezone
 
-from reedcore.safety import SCREENED, Caution
+from reedcore.safety import SCREENED, Caution, larynx_seen
+from tests.factories import ClientFactory
 from web.clients.models import Screen
 from web.programmes.actions import NotCleared, publish_programme
 from web.programmes.models import PrescribedTask
 
 
+@pytest.fixture
+def person(clinic):
+    """A client whom nobody has asked yet."""
+    return ClientFactory(clinic=clinic, name="Tamsin Orrell", complaint="", screened=False)
+
+
 def answers(*yes):
-    asked = [*(f"flag_{f.value}" for f in SCREENED), *(f"caution_{c.value}" for c in Caution)]
+    asked = [
+        "complaint",
+        *(f"flag_{f.value}" for f in SCREENED),
+        *(f"caution_{c.value}" for c in Caution),
+    ]
     return {name: "yes" if name in yes else "no" for name in asked}
 
 
@@ -96,7 +107,34 @@ def test_cautions_go_on_the_record_and_say_what_they_mean(as_clinician, person):
             reverse("clients:screen", args=[person.pk]) + "?again=1"
         ).content.decode()
     )
-    assert again.count("checked") == 2  # what is on record is the answer to begin with
+    assert (
+        again.count("checked") == 3
+    )  # and no complaint: what is on record is the answer to begin with
+
+
+def test_who_allowed_what_is_kept_whole_or_not_at_all(as_clinician, person):
+    said_so = {"who_pressure": "Dr. Wen", "on_pressure": "2026-10-01"}
+    page = ask(as_clinician, person, "caution_pressure", **said_so).content.decode()
+    assert "all three, or none of them" in page
+    assert 'value="Dr. Wen"' in page  # nothing that was typed is lost
+    assert not Screen.objects.exists()
+    late = {**said_so, "what_pressure": "short holds", "on_pressure": "2199-01-01"}
+    assert "still to come" in ask(as_clinician, person, "caution_pressure", **late).content.decode()
+    said_so["what_pressure"] = "short <b>holds</b>"
+    page = ask(as_clinician, person, "caution_pressure", **said_so).content.decode()
+    assert "Allowed by Dr. Wen on 2026-10-01: short &lt;b&gt;holds&lt;/b&gt;" in page
+    person.refresh_from_db()
+    assert person.said_so == {Caution.PRESSURE}
+    ask(as_clinician, person, **said_so)  # the caution itself is gone
+    person.refresh_from_db()
+    assert person.said_so == set()
+
+
+def test_whether_the_larynx_was_seen_is_asked(as_clinician, person):
+    ask(as_clinician, person, "complaint", examined_on="2026-10-01")
+    person.refresh_from_db()
+    assert (person.complaint, str(person.examined_on)) == ("yes", "2026-10-01")
+    assert larynx_seen(person.safety_case())
 
 
 def test_an_unexamined_change_of_voice_blocks_by_the_clinics_own_limit(

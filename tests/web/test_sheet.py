@@ -183,7 +183,7 @@ def test_a_caution_on_record_takes_its_steps_out(as_clinician, sheet, person):
     assert set(out) == {"vowel", "s", "z", "volume"}
     page = as_clinician.get(url("baseline", sheet) + "?step=vowel").content.decode()
     assert 'data-step="glide_up"' in page
-    assert "not empties the lungs" in page
+    assert "not emptying the lungs" in page
 
 
 def test_no_sheet_is_begun_during_voice_rest(as_clinician, person):

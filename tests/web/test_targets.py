@@ -130,7 +130,7 @@ def test_a_floor_has_its_ceiling_no_more_than_ten_decibels_above(
         "loud_level-reason": "strong",
     }
     assert "at most 10 dB above" in decide(as_clinician, person, **sent).content.decode()
-    person.cautions = ["acute_illness"]
+    person.cautions = ["vocal_fold_surgery"]
     person.save()
     assert "a caution on record forbids loud work" in page_of(as_clinician, person)
 

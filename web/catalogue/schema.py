@@ -77,6 +77,7 @@ TASK = {
         "growing": {"type": "boolean"},
         "contrast": {"type": "boolean"},
         "lower_is_better": {"type": "boolean"},
+        "all_the_air": {"type": "boolean"},
     },
     "required": ["code", "name", "purpose", "client", "measure", "parameters"],
     "additionalProperties": False,

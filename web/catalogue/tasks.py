@@ -67,6 +67,7 @@ class Task:
     growing: bool = False
     contrast: bool = False
     lower_is_better: bool = False
+    all_the_air: bool = False
     own: bool = field(default=False, compare=False)
 
     @property

@@ -16,7 +16,7 @@ from reedcore.baseline import (
     speaking_difference_st,
 )
 from reedcore.devices.levels import RecordedLevel, RelativeLevel, Setting, relative_to
-from reedcore.safety import Mark, forbidden_marks
+from reedcore.safety import Mark
 from reedcore.targets.proposing import Figures
 
 from .models import Baseline, BaselineTrial
@@ -116,7 +116,7 @@ def derived(baseline: Baseline, trials: list[BaselineTrial]) -> Derived:
 
 def as_figures(found: Derived, client) -> Figures:
     """What the proposing of targets rests on."""
-    forbidden = forbidden_marks(client.caution_codes, loud_from=client.loud_from, on=found.on)
+    forbidden = client.forbidden(on=found.on)
     phonation = found.volume_is == PHONATION
     return Figures(
         voice=client.voice,

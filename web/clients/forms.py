@@ -3,11 +3,11 @@
 from django import forms
 from django.utils import timezone
 
-from reedcore.safety import SCREENED, Caution
+from reedcore.safety import BY_SAY_SO, SCREENED, Caution
 from web.accounts.models import User
 from web.ui.forms import AsksWhenOdd, DescribedForm
 
-from .models import Client, ReferenceFigure
+from .models import SAY_SO, Client, ReferenceFigure
 from .wording import CAUTION_QUESTIONS, FLAG_QUESTIONS, MEASURES, PROPS
 
 OLDEST_YEARS = 115
@@ -47,7 +47,7 @@ class RecordForm(DescribedForm, AsksWhenOdd, forms.ModelForm):
         fields = [
             "name", "voice", "age_band", "born_on", "pronouns", "occupation", "voice_demands",
             "goals", "clinician", "diagnosis", "referrer", "referral_reason",
-            "laryngeal_finding", "examined_on",
+            "complaint", "laryngeal_finding", "examined_on",
             "voice_changed_on", "voice_rest_until", "loud_from", "spelling", "contact",
             "contact_detail", "reminders", "time_zone", "props",
         ]  # fmt: skip
@@ -111,26 +111,64 @@ class RecordForm(DescribedForm, AsksWhenOdd, forms.ModelForm):
 
 
 class ScreenForm(forms.Form):
-    """Every question has to be answered: a blank is not a no."""
+    """Every question has to be answered: a blank is not a no.
+
+    What somebody who knows may allow is asked for in full: who, when and what.
+    """
 
     note = forms.CharField(
         required=False, max_length=2000, widget=forms.Textarea(attrs={"rows": 2})
     )
 
-    def __init__(self, *args, cautions=(), **kwargs):
+    def __init__(self, *args, client, **kwargs):
         super().__init__(*args, **kwargs)
-        for code, words in (
-            *((f"flag_{flag.value}", FLAG_QUESTIONS[flag]) for flag in SCREENED),
-            *((f"caution_{caution.value}", CAUTION_QUESTIONS[caution]) for caution in Caution),
-        ):
-            self.fields[code] = forms.ChoiceField(
-                label=words,
-                choices=[("no", "no"), ("yes", "yes")],
-                widget=forms.RadioSelect,
-                error_messages={"required": "Not answered yet."},
-            )
-        for code in cautions:
-            self.initial[f"caution_{code}"] = "yes"
+        self.fields["complaint"] = _yes_or_no("Does the client complain of the voice?")
+        self.fields["examined_on"] = forms.DateField(
+            label="When was the larynx last looked at?",
+            required=False,
+            widget=DateInput(attrs={"class": "input"}),
+            help_text="Empty: not, or not known. Who only warms up or performs needs no date.",
+        )
+        self.initial |= {"complaint": client.complaint, "examined_on": client.examined_on}
+        for flag in SCREENED:
+            self.fields[f"flag_{flag.value}"] = _yes_or_no(FLAG_QUESTIONS[flag])
+        for caution in Caution:
+            self.fields[f"caution_{caution.value}"] = _yes_or_no(CAUTION_QUESTIONS[caution])
+            if caution in client.caution_codes:
+                self.initial[f"caution_{caution.value}"] = "yes"
+            if caution in BY_SAY_SO:
+                self._ask_who_allowed(caution, client.caution_entries.get(caution.value, {}))
+
+    def _ask_who_allowed(self, caution, entry):
+        labels = {"who": "Allowed by", "on": "on", "what": "What was allowed"}
+        for part, label in labels.items():
+            name = f"{part}_{caution.value}"
+            if part == "on":
+                field = forms.DateField(required=False, widget=DateInput(attrs={"class": "input"}))
+            else:
+                field = forms.CharField(
+                    required=False, max_length=200, widget=forms.TextInput(attrs={"class": "input"})
+                )
+            field.label = label
+            self.fields[name] = field
+            self.initial[name] = entry.get(part, "")
+
+    def clean(self):
+        """A say-so is whole or none, and nothing was examined or allowed in the future."""
+        cleaned, today = super().clean(), timezone.localdate()
+        for caution in BY_SAY_SO:
+            names = {part: f"{part}_{caution.value}" for part in SAY_SO}
+            if cleaned.get(f"caution_{caution.value}") != "yes":
+                continue
+            given = [cleaned.get(name) for name in names.values()]
+            wrong = set(names.values()) & set(self.errors)
+            if any(given) and not all(given) and not wrong:
+                missing = next(name for name in names.values() if not cleaned.get(name))
+                self.add_error(missing, "Who, when and what: all three, or none of them.")
+        for name in ("examined_on", *(f"on_{caution.value}" for caution in BY_SAY_SO)):
+            if cleaned.get(name) and cleaned[name] > today:
+                self.add_error(name, "This day is still to come.")
+        return cleaned
 
     def _asked(self, prefix):
         return [self[name] for name in self.fields if name.startswith(prefix)]
@@ -141,7 +179,13 @@ class ScreenForm(forms.Form):
 
     @property
     def caution_fields(self):
-        return self._asked("caution_")
+        """Each question, with the three fields of who allowed it where it has them."""
+        found = []
+        for field in self._asked("caution_"):
+            code = field.name.removeprefix("caution_")
+            parts = [self[f"{part}_{code}"] for part in SAY_SO if f"{part}_{code}" in self.fields]
+            found.append((field, parts))
+        return found
 
     def said(self, prefix):
         """Codes of the questions that were answered with yes."""
@@ -150,6 +194,24 @@ class ScreenForm(forms.Form):
             for name, answer in self.cleaned_data.items()
             if name.startswith(prefix) and answer == "yes"
         ]
+
+    def said_so(self):
+        """By caution, who allowed what and when; only of those that stand, and are allowed."""
+        found = {}
+        for caution in self.said("caution_"):
+            entry = {part: self.cleaned_data.get(f"{part}_{caution}") for part in SAY_SO}
+            if all(entry.values()):
+                found[caution] = {**entry, "on": entry["on"].isoformat()}
+        return found
+
+
+def _yes_or_no(words):
+    return forms.ChoiceField(
+        label=words,
+        choices=[("no", "no"), ("yes", "yes")],
+        widget=forms.RadioSelect,
+        error_messages={"required": "Not answered yet."},
+    )
 
 
 class ReasonForm(forms.Form):

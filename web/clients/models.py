@@ -8,12 +8,16 @@ from django.db import models
 from django.db.models import Q
 from simple_history.models import HistoricalRecords
 
-from reedcore.safety import Caution, SafetyCase
+from reedcore.safety import Caution, Forbidden, SafetyCase, forbidden_marks
 from web.accounts.models import Clinic, known_time_zone
 from web.ui.times import moment, within
 
 #: Letters and digits that cannot be taken for one another when read aloud or off paper.
 CODE_ALPHABET = "abcdefghjkmnpqrstuvwxyz23456789"
+
+
+#: The parts of a say-so: who allowed it, when, and what exactly.
+SAY_SO = ("who", "on", "what")
 
 
 def new_practice_code() -> str:
@@ -55,6 +59,11 @@ class Client(models.Model):
         WORKING = "working", "working voice, no finding"
         OTHER = "other", "another"
 
+    class Complaint(models.TextChoices):
+        UNKNOWN = "", "not known"
+        YES = "yes", "yes"
+        NO = "no", "no: warm-up, performance or prevention"
+
     class Contact(models.TextChoices):
         NONE = "", "not agreed"
         PHONE = "phone", "telephone"
@@ -94,6 +103,12 @@ class Client(models.Model):
     voice_rest_until = models.DateField("voice rest until", null=True, blank=True)
     loud_from = models.DateField("surgeon allows loud and high from", null=True, blank=True)
     cautions = models.JSONField(default=list, blank=True)
+    #: By caution: since when the entry stands as it does, and who has allowed what, where somebody
+    #: has: ``{"since": …, "who": …, "on": …, "what": …}``.
+    caution_entries = models.JSONField(default=dict, blank=True)
+    complaint = models.CharField(
+        "complains of the voice", max_length=4, blank=True, choices=Complaint
+    )
     voice = models.CharField(max_length=8, choices=Voice, default=Voice.OWN)
     spelling = models.CharField(
         "notes are spelt with", max_length=8, choices=Spelling, default=Spelling.SHARPS
@@ -159,11 +174,34 @@ class Client(models.Model):
         """The cautions as the core knows them."""
         return frozenset(Caution(code) for code in self.cautions)
 
+    @property
+    def said_so(self) -> frozenset[Caution]:
+        """The cautions that somebody who knows has allowed, with who, when and what on record."""
+        return frozenset(
+            caution
+            for caution in self.caution_codes
+            if all(self.caution_entries.get(caution, {}).get(part) for part in SAY_SO)
+        )
+
+    def forbidden(self, *, on) -> tuple[Forbidden, ...]:
+        """What no task of this client may do on that day."""
+        return forbidden_marks(
+            self.caution_codes, loud_from=self.loud_from, said_so=self.said_so, on=on
+        )
+
+    def caution_stamp(self, caution: str) -> str:
+        """Changes whenever that entry of the record does: a reason written for it lapses then."""
+        since = self.caution_entries.get(caution, {}).get("since", "")
+        if caution == Caution.VOCAL_FOLD_SURGERY and self.loud_from:
+            return f"{since}/{self.loud_from:%Y-%m-%d}"
+        return since
+
     def safety_case(self, open_flags=frozenset()) -> SafetyCase:
         """What the record says that bears on safety."""
         return SafetyCase(
             cautions=self.caution_codes,
             open_flags=frozenset(open_flags),
+            complaint={"yes": True, "no": False}.get(self.complaint),
             voice_changed_on=self.voice_changed_on,
             examined_on=self.examined_on,
             voice_rest_until=self.voice_rest_until,

@@ -9,7 +9,7 @@ from reedcore.baseline import reference_for, standing
 from reedcore.devices.levels import Setting
 from reedcore.errors import Refusal
 from reedcore.pitch import Note, Spelling, note_nearest
-from reedcore.safety import Caution, forbidden_marks
+from reedcore.safety import Caution
 from web.sound.queries import newest_calibration, sound_pressure
 from web.sound.wording import reasons
 
@@ -78,10 +78,7 @@ def note_words(hz: float, client: Client) -> str:
 
 def taken_out(client: Client, *, on) -> dict[str, str]:
     """Which steps a caution on record takes out, and why, by step."""
-    forbidden = {
-        each.mark: each.because
-        for each in forbidden_marks(client.caution_codes, loud_from=client.loud_from, on=on)
-    }
+    forbidden = {each.mark: each.because for each in client.forbidden(on=on) if not each.allowed}
     return {
         step.code: f"{CAUTION_NAMES[forbidden[mark]]}: not {MARKS[mark]}"
         for step in STEPS

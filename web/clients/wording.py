@@ -1,7 +1,7 @@
 """Codes of safety, baseline and targets, in sentences."""
 
 from reedcore.baseline import Standing
-from reedcore.safety import Block, Caution, Flag, Mark, Tier
+from reedcore.safety import BY_SAY_SO, Block, Caution, Flag, Mark, Tier
 from reedcore.targets.proposing import Kind, Missing, Rule
 
 #: Asked at screening, word for word.
@@ -49,8 +49,9 @@ TIER_ADVICE = {
 }
 CAUTION_QUESTIONS = {
     Caution.VOCAL_FOLD_SURGERY: "Surgery on the vocal folds, or bleeding into one?",
-    Caution.PRESSURE: "High blood pressure, heart disease, aneurysm, recent stroke, glaucoma, "
-    "pneumothorax, hernia, pregnancy, or recent surgery of eye, ear, sinus, belly or chest?",
+    Caution.PRESSURE_ACUTE: "Aneurysm, recent stroke, pneumothorax, hernia, or recent surgery of eye, "
+    "ear, sinus, belly or chest?",
+    Caution.PRESSURE: "High blood pressure, heart disease, glaucoma, or pregnancy?",
     Caution.LUNG_DISEASE: "Lung disease?",
     Caution.ASPIRATION: "Food or drink going down the wrong way?",
     Caution.FAINTING: "Tends to faint?",
@@ -59,14 +60,14 @@ CAUTION_QUESTIONS = {
     "radiotherapy to the neck?",
     Caution.TREMOR: "Tremor?",
     Caution.LATEX: "Allergic to latex?",
-    Caution.ACUTE_ILLNESS: "Ill or hoarse today?",
     Caution.REFLUX: "Reflux?",
     Caution.INHALER: "Uses an inhaler?",
     Caution.HEARING: "Hearing loss?",
 }
 CAUTION_NAMES = {
     Caution.VOCAL_FOLD_SURGERY: "vocal-fold surgery or haemorrhage",
-    Caution.PRESSURE: "pressure must not rise (heart, eye, ear, hernia, pregnancy, surgery)",
+    Caution.PRESSURE_ACUTE: "pressure must not rise (aneurysm, stroke, lung, hernia, recent surgery)",
+    Caution.PRESSURE: "pressure is to be watched (blood pressure, heart, glaucoma, pregnancy)",
     Caution.LUNG_DISEASE: "lung disease",
     Caution.ASPIRATION: "risk of aspiration",
     Caution.FAINTING: "faints",
@@ -74,28 +75,40 @@ CAUTION_NAMES = {
     Caution.NECK_JAW: "neck or jaw: no massage or stretch without say-so",
     Caution.TREMOR: "tremor",
     Caution.LATEX: "latex allergy",
-    Caution.ACUTE_ILLNESS: "ill or hoarse today",
     Caution.REFLUX: "reflux",
     Caution.INHALER: "inhaler",
     Caution.HEARING: "hearing loss",
 }
 CAUTION_MEANS = {
     Caution.VOCAL_FOLD_SURGERY: "nothing loud and nothing high until the surgeon’s date",
-    Caution.PRESSURE: "no breath holds, no emptying of the lungs, no hard blow, no back pressure over about 5 cmH₂O",
-    Caution.LUNG_DISEASE: "shorter holds, rest between, stop at breathlessness",
-    Caution.ASPIRATION: "no water tasks; blow, never suck",
-    Caution.FAINTING: "seated, no long out-breaths",
+    Caution.PRESSURE_ACUTE: "no breath holds, no emptying of the lungs, no hard blow, no back pressure over about 5 cmH₂O",
+    Caution.PRESSURE: "no breath holds, no emptying of the lungs, no hard blow, little back pressure, but for what whoever treats it allows",
+    Caution.LUNG_DISEASE: "no breath holds, no emptying of the lungs; holds at most 80 % of the best, rests of 15 seconds; stop at breathlessness",
+    Caution.ASPIRATION: "no water in tasks, sips or aftercare; blow, never suck",
+    Caution.FAINTING: "seated; no breath holds, panting, strong puffs or long out-breaths",
     Caution.LYING: "nothing lying flat",
     Caution.NECK_JAW: "no self-massage or stretch without say-so",
     Caution.TREMOR: "a soft tube, never glass",
     Caution.LATEX: "no latex balloon or mask",
-    Caution.ACUTE_ILLNESS: "a rest day or the easier version, nothing loud",
     Caution.REFLUX: "noted",
     Caution.INHALER: "noted",
     Caution.HEARING: "noted",
 }
+
+
+def caution_means(client, caution):
+    """What a caution means for this client, with who allowed what where somebody has."""
+    means = CAUTION_MEANS[caution]
+    if caution not in BY_SAY_SO:
+        return means
+    if caution not in client.said_so:
+        return f"{means}; nobody’s say-so is on record"
+    entry = client.caution_entries[caution]
+    return f"{means}. Allowed by {entry['who']} on {entry['on']}: {entry['what']}"
+
+
 MARKS = {
-    Mark.EMPTIES_LUNGS: "empties the lungs",
+    Mark.EMPTIES_LUNGS: "emptying the lungs",
     Mark.HARD_BLOW: "a hard blow",
     Mark.BREATH_HOLD: "a breath hold",
     Mark.LONG_BREATH: "a long out-breath",
@@ -105,10 +118,11 @@ MARKS = {
     Mark.WATER: "water",
     Mark.SUCK: "sucking",
     Mark.LYING_FLAT: "lying flat",
-    Mark.NECK: "hands on the neck",
-    Mark.JAW: "hands on the jaw",
+    Mark.NECK: "massage or stretch of neck and shoulders",
+    Mark.JAW: "massage or stretch of the jaw",
     Mark.LATEX: "latex",
     Mark.GLASS: "glass",
+    Mark.PANTING: "panting",
 }
 BLOCKS = {
     Block.RED_FLAG: "A red flag is open. Write why it is safe to go on, or refer.",
@@ -195,7 +209,8 @@ PROPS = {
     "straw_4mm": "straw, 4 mm × 15 cm",
     "straw_3mm": "straw, 3 mm × 12 cm",
     "tube": "resistance tube, 10 mm × 35 cm",
-    "bottle": "bottle or glass of water",
+    "tube_soft": "soft tube, 10 mm × 35 cm",
+    "bottle": "bottle or cup of water",
     "mirror": "mirror",
     "metronome": "metronome",
     "book": "book, for lying down",
@@ -208,6 +223,7 @@ BORES = {
     "straw_4mm": (4.0, 15.0),
     "straw_3mm": (3.0, 12.0),
     "tube": (10.0, 35.0),
+    "tube_soft": (10.0, 35.0),
 }
 
 ODD = {

@@ -144,10 +144,7 @@ class Historian:
         try:
             return publish_document(self.client, document, by=self.by, reason=reason, at=at)
         except OpenStops as stops:
-            agreed = {
-                f"{each.code}:{each.item or ''}": "Talked over at the visit; short on purpose."
-                for each in stops.findings
-            }
+            agreed = dict.fromkeys(stops.keys, "Talked over at the visit; short on purpose.")
             document = {**document, "overrules": agreed}
             return publish_document(self.client, document, by=self.by, reason=reason, at=at)
 

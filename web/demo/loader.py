@@ -121,6 +121,8 @@ def _record(clinic, clinician, person, today):
         if days in written:
             written[name] = today - timedelta(days=written.pop(days))
     cautions = written.pop("cautions", [])
+    said_so = written.pop("said_so", {})
+    complaint = written.pop("complaint", "yes" if "examined_on" in written else "no")
     client = Client.objects.create(
         clinic=clinic,
         clinician=clinician,
@@ -129,10 +131,12 @@ def _record(clinic, clinician, person, today):
         voice=person.voice,
         **written,
     )
-    if "examined_on" in written:
-        asked = _moment(clinic, today - timedelta(days=22), 9)
-        record_screen(client, by=clinician, flags=[], cautions=cautions, note="", at=asked)
-        client.refresh_from_db()
+    asked = _moment(clinic, today - timedelta(days=22), 9)
+    record_screen(
+        client, by=clinician, flags=[], cautions=cautions, said_so=said_so, complaint=complaint,
+        note="", at=asked,
+    )  # fmt: skip
+    client.refresh_from_db()
     for days in baselines:
         at = _moment(clinic, today - timedelta(days=days), 10)
         load_baseline(client, by=clinician, at=at, key_space=_KEYS)

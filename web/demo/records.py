@@ -41,6 +41,13 @@ RECORDS = {
         "examined_days_ago": 33,
         "changed_days_ago": 400,
         "cautions": ["pressure", "tremor"],
+        "said_so": {
+            "pressure": {
+                "who": "Dr. Wen, Saltmarsh Infirmary",
+                "on": "2026-10-01",
+                "what": "controlled; straw and held voice, no long breath holds",
+            }
+        },
         "props": ["straw_6mm", "mirror"],
         "baselines_days_ago": (14,),
     },
@@ -70,6 +77,7 @@ RECORDS = {
     "loaf-g4aa": {
         "age_band": "18-39",
         "referral_reason": "Loses her voice at weekends.",
+        "complaint": "yes",
         "changed_days_ago": 45,
     },
     **{

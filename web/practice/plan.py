@@ -11,14 +11,14 @@ from django.utils import timezone
 from reedcore.dose import DoseKind
 from reedcore.dose.session_time import SIP_S
 from reedcore.dose.today import Day, Planned, Sort, Voice, day_for, turns_today
-from reedcore.safety import ASKED_AFTER, ASKED_BEFORE, TIERS, Flag, consequence
+from reedcore.safety import ASKED_AFTER, ASKED_BEFORE, TIERS, Flag, consequence, without_water
 from reedcore.safety.flags import Tier
 from web.catalogue.queries import every_task
 from web.catalogue.tasks import shipped_material
 from web.clients.queries import is_paused
 from web.clients.wording import PROPS
 from web.programmes.document import answers_of, dose_of
-from web.programmes.plan import REST_S, breath_of
+from web.programmes.plan import breath_of, rest_s
 from web.programmes.queries import note_name
 
 from .asked import Asked
@@ -59,7 +59,7 @@ def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
     for item_id, by_code in by_item.items():
         # the item's own task, and the one that will do as well where a choice is offered
         made = [
-            _block(item_id, [Asked(task, catalogue) for task in tasks])
+            _block(item_id, [Asked(task, catalogue) for task in tasks], client.caution_codes)
             for tasks in by_code.values()
         ]
         made = [block for block in made if block]
@@ -93,6 +93,8 @@ def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
         },
         "rest_today": _is_rest_day(programme, client),
         "sip_s": SIP_S,
+        # who must not drink while practising has the pause all the same
+        "dry": without_water(client.caution_codes),
         "breath_s": settings.BREATH_CUE_S,
         "needs_reference": any(block["level"] for block in blocks),
         "asks_bother": asks_bother(client, now=timezone.now()),
@@ -134,7 +136,7 @@ def _flags(client, dizzy_before):
     }
 
 
-def _block(item_id, tasks: list[Asked]) -> dict | None:
+def _block(item_id, tasks: list[Asked], cautions) -> dict | None:
     first = tasks[0]
     shipped, item, measure = first.shipped, first.item, first.task.measure
     if item and shipped is None:
@@ -158,7 +160,8 @@ def _block(item_id, tasks: list[Asked]) -> dict | None:
         "cues": item.get("cues", False),
         "feedback": item.get("feedback", "live"),
         "sip": item.get("sip", False),
-        "rest_s": REST_S,
+        "caution": shipped.cautions if shipped else "",
+        "rest_s": rest_s(cautions),
         "ends_after_s": ENDS_AFTER_S.get(measure, USUALLY_ENDS_AFTER_S),
         "level": item.get("floor") is not None or item.get("ceiling") is not None,
         "felt": {"ask": shipped.felt[0], "if_not": shipped.felt[1]}

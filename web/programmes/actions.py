@@ -3,15 +3,17 @@
 from django.db import transaction
 from django.utils import timezone
 
-from reedcore.checks import check
+from reedcore.pitch import Spelling
 from web.catalogue.queries import every_task
 from web.clients.models import Client
 from web.clients.queries import blocks
 
 from .document import cleaned
+from .look import Look, look_again, second_look, second_look_at_one
 from .models import Draft, PrescribedTask, Programme
-from .plan import best_by_task, person_of, plan_of, tries_of
-from .queries import seconds_before
+from .plan import tries_of
+from .queries import current_programme
+from .wording import finding_words
 
 
 class NotCleared(Exception):
@@ -23,11 +25,18 @@ class NotCleared(Exception):
 
 
 class OpenStops(Exception):
-    """The check found stops that nobody has overruled; ``findings`` are they."""
+    """The check found stops that nobody has overruled; ``findings`` are they, ``look`` is all."""
 
-    def __init__(self, findings) -> None:
+    def __init__(self, findings, look: Look) -> None:
         super().__init__(", ".join(each.code for each in findings))
         self.findings = findings
+        self.look = look
+
+    @property
+    def keys(self) -> list[str]:
+        """Under which a reason overrules each."""
+        pairs = zip(self.look.findings, self.look.keys, strict=True)
+        return [key for each, key in pairs if each in self.findings]
 
 
 class Nothing(Exception):
@@ -47,13 +56,20 @@ def save_draft(client: Client, document: dict, *, by) -> Draft:
 
 
 @transaction.atomic
-def publish_programme(client: Client, *, by, task: PrescribedTask, at=None) -> Programme:
+def publish_programme(
+    client: Client, *, by, task: PrescribedTask, at=None, overrules: dict | None = None
+) -> Programme:
     """Makes the next version, holding this one task; earlier versions stay as they are.
 
     Raises:
         NotCleared: a red flag is open, or the record forbids any voicing; nothing is published.
+        OpenStops: the check stops it, and nobody has written why it should be so all the same.
     """
-    programme = _next_version(client, by=by, at=at)
+    client = _locked(client)
+    look = second_look_at_one(client, task, at=at)
+    overrules = {key: why for key, why in (overrules or {}).items() if key in look.keys}
+    _refuse_open_stops(look, overrules)
+    programme = _next_version(client, by=by, at=at, overrules=overrules)
     task.programme = programme
     task.full_clean(exclude=["programme"])
     task.save(force_insert=True)
@@ -69,30 +85,52 @@ def publish_document(client: Client, document: dict, *, by, reason: str = "", at
         OpenStops: the check stops it, and nobody has written why it should be so all the same.
         Nothing: there is no item in it.
     """
+    client = _locked(client)
     tasks = every_task(client.clinic)
     document, problems = cleaned(document, tasks=tasks)
     if problems or not document.get("items"):
         raise Nothing
-    person, found = person_of(client)
-    best = best_by_task(document, tasks, found)
-    plan = plan_of(document, tasks, best=best, before=seconds_before(client, at=at))
-    overruled = document.get("overrules", {})
-    stops = [
-        each
-        for each in check(plan, person)
-        if each.level == "stop" and not overruled.get(f"{each.code}:{each.item or ''}", "").strip()
-    ]
-    if stops:
-        raise OpenStops(stops)
+    _refuse_open_stops(second_look(client, document, tasks, at=at), document.get("overrules", {}))
     programme = _next_version(client, by=by, at=at, document=document, reason=reason)
     PrescribedTask.objects.bulk_create(_rows(programme, document, tasks))
     Draft.objects.filter(client=client).delete()
     return programme
 
 
+def _refuse_open_stops(look, overrules):
+    if stops := look.open_stops(overrules):
+        raise OpenStops(stops, look)
+
+
+@transaction.atomic
+def withdraw(programme: Programme, *, by) -> None:
+    """Takes a version back: the one before it is in force again. Nothing of it is deleted, and what
+    was practised under it is kept, also where that arrives later."""
+    programme.withdrawn_at, programme.withdrawn_by = timezone.now(), by
+    programme.save(update_fields=["withdrawn_at", "withdrawn_by"])
+
+
+def check_again(client: Client) -> None:
+    """Looks at the programme in force once more: the record says something else than before."""
+    programme = current_programme(client)
+    if programme is None:
+        return
+    programme.client = client
+    look = look_again(programme, every_task(client.clinic))
+    spelling = Spelling(client.spelling)
+    programme.concerns = [
+        finding_words(each, spelling=spelling) for each in look.open_stops(programme.kept_in_spite)
+    ]
+    programme.save(update_fields=["concerns"])
+
+
+def _locked(client) -> Client:
+    """The record as it stands now: what is checked is what is prescribed on, and two clinicians
+    never make the same version number."""
+    return Client.objects.select_for_update(of=("self",)).select_related("clinic").get(pk=client.pk)
+
+
 def _next_version(client, *, by, at, **more) -> Programme:
-    # the row lock keeps two clinicians from making the same version number
-    client = Client.objects.select_for_update().select_related("clinic").get(pk=client.pk)
     stands = blocks(client, on=timezone.localdate())
     if stands:
         raise NotCleared(stands)

@@ -150,7 +150,7 @@ PROGRAMME = {
         "practice": PRACTICE,
         "taper": TAPER,
         "items": {"type": "array", "items": ITEM, "maxItems": MOST_ITEMS},
-        "overrules": {"type": "object", "additionalProperties": _TEXT, "maxProperties": 100},
+        "overrules": {"type": "object", "additionalProperties": _TEXT, "maxProperties": 400},
     },
     "required": ["dose", "items"],
     "additionalProperties": False,

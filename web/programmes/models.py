@@ -22,6 +22,15 @@ class Programme(models.Model):
     #: The whole of it as the composer left it; empty where one held sound was prescribed by itself.
     document = models.JSONField(default=dict)
     reason = models.TextField("why this version", blank=True)
+    #: Of one held sound by itself: the stops that were overruled, each with its reason.
+    overrules = models.JSONField(default=dict, blank=True)
+    #: What the check finds since the record has changed: sentences, none where all is well.
+    concerns = models.JSONField(default=list, blank=True)
+    #: Taking a version back withdraws it; results that come in for it later are kept.
+    withdrawn_at = models.DateTimeField(null=True, blank=True)
+    withdrawn_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
 
     class Meta:
         ordering = ["-version"]
@@ -31,6 +40,11 @@ class Programme(models.Model):
 
     def __str__(self):
         return f"programme {self.version} of {self.client}"
+
+    @property
+    def kept_in_spite(self) -> dict:
+        """The stops that were overruled, by key, each with its reason."""
+        return self.document.get("overrules", {}) if self.document else self.overrules
 
 
 class Draft(models.Model):

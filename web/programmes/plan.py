@@ -1,21 +1,29 @@
 """A document as the plan that the core checks, for the person it is for."""
 
+from datetime import date
 from math import isfinite
+from types import MappingProxyType
 
+from django.db.models import Count, Max
 from django.utils import timezone
 
-from reedcore.checks import Item, Person, Plan, School
+from reedcore.checks import Item, Person, Plan, School, Sort
 from reedcore.devices.back_pressure import Tube, back_pressure
 from reedcore.devices.breath_counts import BreathCount
-from reedcore.dose import Part
+from reedcore.devices.levels import TOLD_AT_M
+from reedcore.dose import Dose, DoseKind, Part
 from reedcore.errors import Refusal
 from reedcore.pitch import Note
-from reedcore.safety import Caution, forbidden_marks
+from reedcore.pitch.patterns import GROWING, PatternDrill
+from reedcore.safety import LUNG_REST_S, Caution, Mark, larynx_seen
 from web.catalogue.tasks import Task
 from web.clients.derived import derived
+from web.clients.queries import newest_screen
 from web.clients.wording import BORES
+from web.sound.queries import sound_pressure
 
 from .document import dose_of
+from .models import PrescribedTask
 
 #: What a try lasts where nothing times it (conventions), seconds.
 A_LINE_S, A_REP_S, A_COUNT_S, A_TICK_S = 6.0, 8.0, 30.0, 10.0
@@ -61,7 +69,12 @@ def tries_of(item: dict, task: Task) -> int:
     return item["sets"] * (len(item["row"]) or reps) * notes
 
 
-def part_of(item: dict, task: Task) -> Part:
+def rest_s(cautions) -> float:
+    """The pause after a try; longer where the record asks for it."""
+    return LUNG_REST_S if Caution.LUNG_DISEASE in cautions else REST_S
+
+
+def part_of(item: dict, task: Task, cautions=frozenset()) -> Part:
     """An item's share of the session."""
     seconds = try_seconds(task, item["params"])
     if item["row"]:
@@ -74,7 +87,7 @@ def part_of(item: dict, task: Task) -> Part:
         setup_s=SETUP_S,
         tone_s=TONE_S if task.tone and item["notes"] else 0.0,
         breath_s=0.0 if timed or not item["cue"] else BREATH_S,
-        rest_s=REST_S,
+        rest_s=rest_s(cautions),
         sip_after=item["sip"],
     )
 
@@ -87,40 +100,105 @@ def pressure_of(item: dict, task: Task) -> float | None:
     return back_pressure(Tube(*bores[0], float(item["params"].get("depth_cm", 0.0)))).cmh2o
 
 
-def plan_of(document: dict, tasks: dict[str, Task], *, best=None, before=None) -> Plan:
+def reach_of(item: dict, task: Task) -> tuple[Note, ...]:
+    """The lowest and the highest note of all rounds of a pattern; empty where it has no notes."""
+    if task.measure != "pattern" or not item["notes"] or not (task.degrees or task.growing):
+        return ()
+    params = item["params"]
+    try:
+        rounds = PatternDrill(
+            start=Note(item["notes"][0]),
+            groups=GROWING if task.growing else (task.degrees,),
+            rounds_down=int(params.get("rounds_down", 0)),
+            rounds_up=int(params.get("rounds_up", 0)),
+        ).rounds()
+    except Refusal:  # off the keyboard at its very start: the start note itself is out of range
+        return ()
+    notes = [note for each in rounds for group in each.groups for note in group]
+    return (min(notes), max(notes))
+
+
+def out_s(item: dict, task: Task) -> float | None:
+    """The longest out-breath that is asked for; None where nothing says how long."""
+    params = item["params"]
+    if task.measure in ("hold", "hiss", "glide"):
+        return float(max(item["row"], default=0) or params.get("seconds", 5.0))
+    if breath := breath_of(params):
+        return breath.seconds(breath.breath_out)
+    if {"s_s", "z_s"} <= set(params):
+        return float(params["s_s"]) + float(params["z_s"])
+    return None
+
+
+def plan_of(
+    document: dict, tasks: dict[str, Task], *, best=None, before=None, cautions=frozenset()
+) -> Plan:
     """The plan.
 
     Args:
-        best: by item id, the client's best on the same task, note and sound.
+        best: by task code, the client's best; the empty code stands for every held voice.
         before: by task code, the seconds in force seven days ago.
+        cautions: what is on record; some lengthen the pauses.
     """
     return Plan(
         items=tuple(
-            _item(item, tasks[item["task"]], best or {}, before or {}) for item in document["items"]
+            item_of(item, tasks[item["task"]], best or {}, before or {}, cautions)
+            for item in document["items"]
         ),
         dose=dose_of(document),
         school=School(document.get("school", "soft")),
+        sort=Sort(document.get("sort", "full")),
         daily_for_life=document.get("daily_for_life", False),
     )
 
 
-def _item(item, task, best, before):
+def one_sound(task: PrescribedTask, *, best, before) -> Plan:
+    """One held sound, prescribed by itself, as a plan: as long and as often as it takes."""
+    held = Item(
+        id="held",
+        task=task.task_code,
+        family="block",
+        part=Part(tries=task.tries, target_s=task.target_s or 0.0, voiced=True),
+        marks=frozenset({Mark.EMPTIES_LUNGS, Mark.LONG_BREATH}),
+        seconds=task.target_s,
+        notes=() if task.note_midi is None else (Note(task.note_midi),),
+        out_s=task.target_s,
+        best_s=best.get(HOLD),
+        before_s=before.get(task.task_code),
+        reason="asked for by itself",
+        in_short=True,
+    )
+    dose = Dose(DoseKind.ON_DEMAND, date(2000, 1, 1), a_day=1, weekdays=(0, 1, 2, 3, 4), weeks=1)
+    return Plan((held,), dose, sort=Sort.EXTRA)
+
+
+def item_of(
+    item: dict,
+    task: Task,
+    best=MappingProxyType({}),
+    before=MappingProxyType({}),
+    cautions=frozenset(),
+) -> Item:
+    """One item as the check sees it."""
     params = item["params"]
     asked = max(item["row"], default=None) or params.get("seconds")
     return Item(
         id=item["id"],
         task=task.code,
         family=task.family,
-        part=part_of(item, task),
+        part=part_of(item, task, cautions),
         marks=task.marks,
         props=task.props,
         needs_prop=bool(task.props),
         seconds=float(asked) if asked else None,
         notes=tuple(Note(midi) for midi in item["notes"]),
         glides=task.measure == "glide",
+        reach=reach_of(item, task),
+        out_s=out_s(item, task),
+        all_the_air=task.all_the_air,
         floor_db=item["floor"],
         ceiling_db=item["ceiling"],
-        best_s=best.get(task.code),
+        best_s=best.get(task.code, best.get(task.measure)),
         before_s=before.get(task.code),
         breath=breath_of(params),
         cycles=int(params.get("cycles", 1)),
@@ -137,24 +215,53 @@ def person_of(client) -> tuple[Person, object]:
     """What the record and the newest baseline say, and what that baseline came to (or None)."""
     sheet = client.baselines.select_related("client__clinic").first()
     found = derived(sheet, list(sheet.trials.all())) if sheet else None
-    cautions = client.caution_codes
+    today = timezone.localdate()
     person = Person(
-        forbidden=forbidden_marks(cautions, loud_from=client.loud_from, on=timezone.localdate()),
+        screened=newest_screen(client) is not None,
+        larynx_seen=larynx_seen(client.safety_case()),
+        cautions=client.caution_codes,
+        forbidden=client.forbidden(on=today),
         comfortable=found.comfortable_range if found else None,
         held=found.held_range if found else None,
-        props=frozenset(client.props),
-        after_surgery=Caution.VOCAL_FOLD_SURGERY in cautions,
+        props=frozenset(client.props) if client.props else None,
+        comfortable_db_spl=_comfortable_db_spl(client, found, today),
         a4_hz=client.clinic.a4_hz,
     )
     return person, found
 
 
-def best_by_task(document: dict, tasks: dict[str, Task], found) -> dict[str, float]:
-    """The longest vowel of the baseline stands for every held voice until there is practice."""
-    if found is None or found.longest_vowel is None or not isfinite(found.longest_vowel.seconds):
-        return {}
-    return {
-        item["task"]: found.longest_vowel.seconds
-        for item in document["items"]
-        if tasks[item["task"]].measure == "hold"
-    }
+def _comfortable_db_spl(client, found, today):
+    """At 30 cm, where the device that took the baseline is calibrated."""
+    if found is None or found.comfortable_level is None:
+        return None
+    level = sound_pressure(client.clinic, found.comfortable_level, on=today)
+    return level.at(TOLD_AT_M).db_spl if level else None
+
+
+#: The measures for which a baseline knows a best, whatever the task.
+HOLD, HISS = "hold", "hiss"
+#: So many tries of a task since the baseline say more of it than the baseline does.
+ENOUGH_TRIES = 4
+
+
+def bests(client, found) -> dict[str, float]:
+    """The client's best seconds: by task code where it was practised since the baseline, and by
+    measure what the baseline says of every other held voice and hiss."""
+    best = {}
+    for measure, longest in (
+        (HOLD, found.longest_vowel if found else None),
+        (HISS, found.longest_s if found else None),
+    ):
+        if longest is not None and isfinite(longest.seconds):
+            best[measure] = longest.seconds
+    tried = PrescribedTask.objects.filter(
+        programme__client=client, measure__in=(HOLD, HISS), trials__total_s__isnull=False
+    ).exclude(task_code="")
+    if found is not None:
+        tried = tried.filter(trials__performed_at__date__gte=found.on)
+    for code, longest, tries in tried.values_list("task_code").annotate(
+        Max("trials__total_s"), Count("trials")
+    ):
+        if tries >= ENOUGH_TRIES:
+            best[code] = longest
+    return best

@@ -2,14 +2,15 @@
 
 from dataclasses import dataclass
 
-from reedcore.checks import RULES, FixKind, check
+from reedcore.checks import RULES, FixKind
 from reedcore.dose import session_time
 from reedcore.dose.session_time import SIP_S
 from reedcore.pitch import Note, Spelling, note_nearest
 from web.catalogue.tasks import shipped_ladders
 
 from .document import SORTS
-from .plan import best_by_task, part_of, person_of, plan_of, tries_of
+from .look import reason_before, second_look
+from .plan import tries_of
 from .wording import LEVELS, finding_words, fix_words
 
 WIDTH, LEFT, TOP, LANE = 1000, 66, 24, 18
@@ -43,15 +44,17 @@ class Score:
     spoken: str
 
 
-def composer(document, *, client, tasks, before=None, chosen=""):
+def composer(document, *, client, tasks, chosen=""):
     """Everything the composer's changing part shows."""
-    person, found = person_of(client)
-    plan = plan_of(document, tasks, best=best_by_task(document, tasks, found), before=before)
+    look = second_look(client, document, tasks)
+    plan, person, findings = look.plan, look.person, look.findings
     spelling = Spelling(client.spelling)
     time = session_time(item.part for item in plan.items)
-    findings = check(plan, person)
     overrules = document.get("overrules", {})
-    shown = [_finding(each, document, tasks, spelling, overrules) for each in findings]
+    shown = [
+        _finding(each, key, document, tasks, spelling, overrules)
+        for each, key in zip(findings, look.keys, strict=True)
+    ]
     day, week = plan.dose.a_day, plan.dose.a_day * len(plan.dose.weekdays)
     short = session_time(item.part for item in plan.items if item.in_short)
     return {
@@ -75,9 +78,8 @@ def composer(document, *, client, tasks, before=None, chosen=""):
     }
 
 
-def _finding(finding, document, tasks, spelling, overrules):
+def _finding(finding, key, document, tasks, spelling, overrules):
     numbers = {item["id"]: number for number, item in enumerate(document["items"], 1)}
-    key = f"{finding.code}:{finding.item or ''}"
     return {
         "level": finding.level.value,
         "title": LEVELS[finding.level.value],
@@ -88,6 +90,7 @@ def _finding(finding, document, tasks, spelling, overrules):
         "fix": fix_words(finding.fix, tasks=tasks, spelling=spelling) if finding.fix else "",
         "edit": _edit(finding) if finding.fix else None,
         "overruled": overrules.get(key, ""),
+        "before": reason_before(overrules, key),
     }
 
 
@@ -181,7 +184,7 @@ def score(document, plan, time, tasks, person, spelling, chosen=""):
         return round(TOP + (high - midi) * px_per_st, 1)
 
     for item, core, start in zip(document["items"], plan.items, time.starts_s, strict=True):
-        task, part = tasks[item["task"]], part_of(item, tasks[item["task"]])
+        task, part = tasks[item["task"]], core.part
         name = f"{task.name}, {target_words(item, task)}"
         if item["notes"]:
             path = _pitched_path(item, task, part, start, x, y)

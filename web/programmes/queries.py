@@ -14,8 +14,9 @@ from .models import PrescribedTask, Programme
 
 
 def current_programme(client: Client) -> Programme | None:
-    """The newest version, with its tasks."""
-    return client.programmes.prefetch_related("tasks").order_by("-version").first()
+    """The newest version that was not withdrawn, with its tasks."""
+    in_force = client.programmes.filter(withdrawn_at=None)
+    return in_force.prefetch_related("tasks").order_by("-version").first()
 
 
 def current_task(client: Client) -> PrescribedTask | None:
@@ -79,10 +80,15 @@ def version_of(client: Client, version: int) -> Programme:
 
 
 def seconds_before(client: Client, *, at=None) -> dict[str, float]:
-    """By task code, the seconds that were in force seven days ago."""
+    """By task code, the seconds that were in force seven days ago; within the first week, those it
+    began with."""
     week_ago = (at or timezone.now()) - timedelta(days=7)
-    programme = client.programmes.filter(published_at__lte=week_ago).order_by("-version").first()
+    in_force = client.programmes.filter(withdrawn_at=None)
+    programme = (
+        in_force.filter(published_at__lte=week_ago).order_by("-version").first()
+        or in_force.order_by("version").first()
+    )
     if programme is None:
         return {}
-    held = programme.tasks.filter(measure=PrescribedTask.HOLD).exclude(task_code="")
+    held = programme.tasks.filter(measure=PrescribedTask.HOLD)
     return {task.task_code: task.target_s for task in held if task.target_s}

@@ -2,11 +2,13 @@
 
 from datetime import date
 
+from reedcore.checks.targets import HIGHEST_ABOVE_COMFORT_DB
 from reedcore.errors import Refusal
 from reedcore.pitch import Note, note_nearest
 from reedcore.pitch.note_sets import BASS, TREBLE
 
 from .document import empty_document, new_item
+from .plan import reach_of
 
 STARTING = {
     "block": (
@@ -56,10 +58,12 @@ _TASKS = {
         ("strong_glides", {}, False),
         ("functional_phrases", {}, True),
         ("think_answer", {}, False),
+        ("conversation", {}, False),
         ("descending_hum", {}, False),
         ("straw_down", {}, False),
     ),
     "warm_up": (
+        ("sit_tall", {}, False),
         ("arm_reach", {}, False),
         ("steady_hiss", {}, False),
         ("lip_trill_glide", {}, True),
@@ -73,6 +77,12 @@ _TASKS = {
 }
 
 
+#: The warm-up is for the quarter of an hour before the work; the others are whole sessions.
+_SORTS = {"warm_up": "event"}
+#: Tries on any easy note, in place of those on five notes that nobody knows yet.
+_POWER_NOTES = 5
+
+
 def started(code: str, *, client, targets: dict, tasks: dict, found, today: date) -> dict:
     """One of the four, with this client's notes, seconds and levels.
 
@@ -80,7 +90,8 @@ def started(code: str, *, client, targets: dict, tasks: dict, found, today: date
     """
     _, school, dose = STARTING[code]
     document = empty_document(today)
-    document |= {"school": school, "dose": {**document["dose"], **dose}}
+    document |= {"school": school, "sort": _SORTS.get(code, "full")}
+    document["dose"] |= dose
     for number, (name, changes, short) in enumerate(_TASKS[code], start=1):
         if name in tasks:
             item = new_item(tasks[name], id=f"{code}-{number}".replace("_", "-"), short=short)
@@ -94,6 +105,9 @@ def _fill(item, task, changes, *, client, targets, found):
     item |= changes
     if note or task.note_set:
         item["notes"] = _notes(note or task.note_set, client, targets)
+        if task.note_set == "power" and not item["notes"]:
+            item["sets"] = _POWER_NOTES
+        item["notes"] = _within(item, task, client, found)
     elif task.measure == "glide":
         item["notes"] = _glide_ends(task, client, found)
     hold = targets.get("hold")
@@ -103,11 +117,24 @@ def _fill(item, task, changes, *, client, targets, found):
         item["counts"] = hold.counts or "total"
     elif seconds and task.measure == "hold":
         item["params"]["seconds"] = min(item["params"]["seconds"], seconds)
-    if task.is_loud and "loud_level" in targets:
-        item["floor"] = targets["loud_level"].values.get("floor_db")
-        item["ceiling"] = targets["loud_level"].values.get("ceiling_db")
+    if task.is_loud:
+        level = targets["loud_level"].values if "loud_level" in targets else {}
+        item["floor"] = level.get("floor_db")
+        item["ceiling"] = level.get("ceiling_db", HIGHEST_ABOVE_COMFORT_DB)
     elif task.family in ("occluded", "block") and "soft_level" in targets:
         item["ceiling"] = targets["soft_level"].values.get("ceiling_db")
+
+
+def _within(item, task, client, found):
+    """A pattern's start note, moved so that its highest note lies in the comfortable range."""
+    reach = reach_of(item, task)
+    if not reach or found is None or found.comfortable_range is None:
+        return item["notes"]
+    a4_hz = client.clinic.a4_hz
+    low, _ = note_nearest(found.comfortable_range.low_hz, a4_hz=a4_hz)
+    high, _ = note_nearest(found.comfortable_range.high_hz, a4_hz=a4_hz)
+    down = max(0, reach[1].midi - high.midi)
+    return [max(low.midi, midi - down) for midi in item["notes"]]
 
 
 def _notes(kind, client, targets):

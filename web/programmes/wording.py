@@ -2,11 +2,16 @@
 
 from reedcore.dose.today import Day, Voice
 from reedcore.pitch import Spelling
-from web.clients.wording import CAUTION_NAMES, MARKS, PROPS
+from web.clients.wording import CAUTION_NAMES, MARKS, PROPS, listed
 
 LEVELS = {"stop": "Stop", "warn": "Warn", "hint": "Hint"}
 FINDINGS = {
-    "caution_on_record": "{because}: this is {mark}.",
+    "not_screened": "Nobody has asked this client about red flags and cautions yet.",
+    "larynx_not_seen": "The client complains of the voice, and no examination of the larynx since is on record.",
+    "caution_on_record": "{because}: this is {marks}.",
+    "caution_allowed": "{because}: this is {marks}. It was allowed, as the record says.",
+    "over_lung_share": "Lung disease: {seconds:g} s is over 80 % of the best, {best:.1f} s.",
+    "loud_without_level": "It is loud work, and nothing says how loud at least and at most.",
     "outside_held_range": "{note} lies outside what the client has held.",
     "outside_comfortable_range": "{note} can be held but is not comfortable.",
     "glide_too_far": "The glide goes to {note}, too far past the comfortable range.",
@@ -52,8 +57,8 @@ def finding_words(finding, *, spelling: Spelling) -> str:
     facts = dict(finding.facts)
     if "because" in facts:
         facts["because"] = CAUTION_NAMES[facts["because"]].capitalize()
-    if "mark" in facts:
-        facts["mark"] = MARKS[facts["mark"]]
+    if "marks" in facts:
+        facts["marks"] = listed(MARKS[each] for each in facts["marks"])
     if "note" in facts:
         facts["note"] = facts["note"].name(spelling)
     if "prop" in facts:

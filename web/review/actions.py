@@ -8,9 +8,10 @@ from reedcore.ladders import HISS_RUNGS_S, HOLD_RUNGS_S, rung_above_s, rung_belo
 from web.catalogue.queries import every_task
 from web.catalogue.tasks import Task
 from web.clients.models import Client
-from web.programmes.actions import publish_document, publish_programme
+from web.programmes.actions import publish_document, publish_programme, withdraw
 from web.programmes.document import new_item
 from web.programmes.models import PrescribedTask
+from web.programmes.queries import current_programme
 
 from . import taper
 from .deciding import Decided
@@ -55,22 +56,21 @@ def refuse_proposal(client: Client, decided: Decided, *, by, why: str) -> Decisi
 
 
 @transaction.atomic
-def undo(decision: Decision) -> None:
-    """Takes back what was accepted, as long as nobody has practised under it.
+def undo(decision: Decision, *, by) -> None:
+    """Takes back what was decided, as long as nobody has practised under what it made. The version
+    is withdrawn, never deleted: a device may have begun on it without the clinic knowing yet.
 
     Raises:
         CannotUndo: somebody has, or a newer version is in force.
     """
     made = decision.made
     if made is not None:
-        newest = decision.client.programmes.order_by("-version").first()
         used = made.sessions.exists() or made.tasks.filter(trials__isnull=False).exists()
-        if made != newest or used:
+        if made != current_programme(decision.client) or used:
             raise CannotUndo
-    decision.delete()
-    if made is not None:
-        made.tasks.all().delete()
-        made.delete()
+        withdraw(made, by=by)
+    decision.undone_at, decision.undone_by = timezone.now(), by
+    decision.save(update_fields=["undone_at", "undone_by"])
 
 
 def substitute_for(code: str, catalogue: dict[str, Task]) -> Task | None:

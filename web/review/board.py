@@ -3,12 +3,15 @@
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from django.db.models import OuterRef, Subquery
+
 from reedcore.decisions import Need, Step
 from reedcore.safety import Flag
 from web.catalogue.queries import every_task
 from web.clients.models import Client, Stop
 from web.clients.wording import FLAG_NAMES, delivery_words, listed
 from web.practice.models import Trial
+from web.programmes.models import Programme
 from web.ui.reeds import Scale, small_stem, water_steps
 
 from .actions import RUNGS, substitute_for
@@ -94,6 +97,16 @@ def undelivered(user) -> list[tuple[Stop, str]]:
         client__in=user.visible_clients(), tells=True, delivered_at=None, cleared_at=None
     )
     return [(stop, delivery_words(stop)) for stop in waiting.select_related("client")]
+
+
+def concerned(user) -> list[Programme]:
+    """The programmes in force that ask for what the record, as it stands now, forbids."""
+    newest = Programme.objects.filter(client=OuterRef("client"), withdrawn_at=None)
+    found = Programme.objects.filter(
+        client__in=user.visible_clients().filter(archived_at=None),
+        version=Subquery(newest.order_by("-version").values("version")[:1]),
+    ).exclude(concerns=[])
+    return list(found.select_related("client").order_by("client__name"))
 
 
 def grouped(lines: list[Line]) -> list[Group]:

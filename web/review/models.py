@@ -34,6 +34,11 @@ class Decision(models.Model):
     decided_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
     )
+    #: When it was taken back: it stays on record, and what it rested on is not used again.
+    undone_at = models.DateTimeField(null=True)
+    undone_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
     #: The version that an accepted one made; none where it changes nothing in the programme.
     made = models.ForeignKey(Programme, on_delete=models.PROTECT, null=True, related_name="+")
 

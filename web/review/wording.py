@@ -29,7 +29,7 @@ REASONS = {
     Because.CANNOT_DO_IT: "“I can’t do it” was said twice",
     Because.FEW_ON_TARGET: "{share:.0%} on target in the last two sessions",
     Because.EFFORT_HIGH: "effort was {effort:.0f} of 10 on a soft task",
-    Because.STRAIN_SAID: "strain was said after it this week",
+    Because.STRAIN_SAID: "strain was said, or stopped a session, {times:.0f} times in seven days",
     Because.GOAL_REACHED: "the power notes held {mean_s:.1f} s on average, {goal_s:.0f} s was the "
     "goal, on two practised days in a row",
     Because.PEAK_KEPT: "{kept:.0%} of the peak is kept",
@@ -124,6 +124,7 @@ SETTING_NAMES = {
     "ease_share": "ease: fewer on target than (share)",
     "ease_sessions": "… in so many sessions",
     "hard_effort": "… or effort on a soft task from",
+    "strains": "… or strain so many times in seven days",
     "cannot": "swap: “can’t do it” so many times",
     "advance_share": "advance: at least so many on target (share)",
     "advance_sessions": "… in so many sessions",

@@ -4,6 +4,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from ..models import Client
+from ..signals import record_changed
 
 
 class Outdated(Exception):
@@ -27,6 +28,8 @@ def save_record(client: Client, *, edition: int | None) -> Client:
             raise Outdated(stored)
         client.edition = edition + 1
     client.save()
+    if edition is not None:
+        record_changed.send(sender=Client, client=client)
     return client
 
 

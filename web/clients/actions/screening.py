@@ -3,21 +3,56 @@
 from django.db import transaction
 from django.utils import timezone
 
-from ..models import Client, Screen
+from ..models import SAY_SO, Client, Screen
+from ..signals import record_changed
 
 
 @transaction.atomic
 def record_screen(
-    client: Client, *, by, flags: list[str], cautions: list[str], note: str, at=None
+    client: Client,
+    *,
+    by,
+    flags: list[str],
+    cautions: list[str],
+    note: str,
+    said_so: dict | None = None,
+    complaint: str = "",
+    examined_on=None,
+    at=None,
 ) -> Screen:
-    """Keeps the answers, and the cautions on the record."""
+    """Keeps the answers, and on the record the cautions and what was said of the larynx.
+
+    Args:
+        said_so: by caution, who allowed what and when.
+        complaint: yes, no, or empty where it was not asked.
+        examined_on: when the larynx was last looked at; None leaves what stands.
+    """
+    at = at or timezone.now()
     client = Client.objects.select_for_update().get(pk=client.pk)
+    client.caution_entries = _entries(client, cautions, said_so or {}, at)
     client.cautions = sorted(cautions)
+    client.complaint = complaint or client.complaint
+    client.examined_on = examined_on or client.examined_on
     client.edition += 1
-    client.save(update_fields=["cautions", "edition"])
-    return Screen.objects.create(
-        client=client, asked_at=at or timezone.now(), asked_by=by, flags=sorted(flags), note=note
+    client.save(
+        update_fields=["cautions", "caution_entries", "complaint", "examined_on", "edition"]
     )
+    screen = Screen.objects.create(
+        client=client, asked_at=at, asked_by=by, flags=sorted(flags), note=note
+    )
+    record_changed.send(sender=Client, client=client)
+    return screen
+
+
+def _entries(client, cautions, said_so, at):
+    """An entry that says what it said before keeps its time, and with it the reasons given."""
+    found = {}
+    for caution in cautions:
+        before = client.caution_entries.get(caution) if caution in client.cautions else None
+        allowed = {part: said_so.get(caution, {}).get(part, "") for part in SAY_SO}
+        same = before is not None and all(before.get(part, "") == allowed[part] for part in SAY_SO)
+        found[caution] = before if same else {"since": at.isoformat(), **allowed}
+    return found
 
 
 def declare_safe(screen: Screen, *, by, because: str) -> None:

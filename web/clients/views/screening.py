@@ -19,10 +19,10 @@ from ..presenters import derived_rows
 from ..queries import blocks, client_seen_by, newest_screen, open_stops, reference_rows
 from ..wording import (
     BLOCKS,
-    CAUTION_MEANS,
     CAUTION_NAMES,
     FLAG_NAMES,
     TIER_ADVICE,
+    caution_means,
     delivery_words,
     listed,
 )
@@ -43,13 +43,16 @@ def _screen(request, client):
     if not again:
         return render(request, "clients/screened.html", _outcome(client, asked))
     stops = stops_of(client)
-    form = ScreenForm(request.POST or None, cautions=client.cautions)
+    form = ScreenForm(request.POST or None, client=client)
     if request.method == "POST" and form.is_valid():
         actions.record_screen(
             client,
             by=request.user,
             flags=form.said("flag_"),
             cautions=form.said("caution_"),
+            said_so=form.said_so(),
+            complaint=form.cleaned_data["complaint"],
+            examined_on=form.cleaned_data["examined_on"],
             note=form.cleaned_data["note"],
         )
         return redirect("clients:screen", pk=client.pk)
@@ -156,7 +159,7 @@ def _outcome(client, asked):
         ],
         "blocks": [BLOCKS[b] for b in blocks(client, on=timezone.localdate(), screen=asked)],
         "cautions": [
-            (CAUTION_NAMES[Caution(c)], CAUTION_MEANS[Caution(c)]) for c in client.cautions
+            (CAUTION_NAMES[Caution(c)], caution_means(client, Caution(c))) for c in client.cautions
         ],
         "reason_form": ReasonForm(),
         "refer_form": ReferForm(initial={"to": client.referrer}),

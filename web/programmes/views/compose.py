@@ -29,7 +29,7 @@ from ..document import (
     new_item,
 )
 from ..plan import person_of
-from ..queries import current_programme, seconds_before
+from ..queries import current_programme
 from ..starting import STARTING, started
 from ..wording import DAY_WORDS, VOICE_WORDS, finding_words
 
@@ -113,9 +113,7 @@ def edit(request, pk):
 
 
 def _stage(client, document, tasks, chosen=""):
-    shown = presenters.composer(
-        document, client=client, tasks=tasks, before=seconds_before(client), chosen=chosen
-    )
+    shown = presenters.composer(document, client=client, tasks=tasks, chosen=chosen)
     item = next((each for each in document["items"] if each["id"] == chosen), None)
     shown["panel"] = _panel(item, tasks[item["task"]], client, tasks) if item else None
     shown["days"] = [(at, name, at in document["dose"]["weekdays"]) for at, name in enumerate(DAYS)]
@@ -212,7 +210,9 @@ def versions(request, pk):
     """Every version, each with what it changed."""
     client = client_seen_by(request.user, pk)
     tasks = every_task(client.clinic)
-    newest_first = list(client.programmes.select_related("published_by").prefetch_related("tasks"))
+    newest_first = list(
+        client.programmes.select_related("published_by", "withdrawn_by").prefetch_related("tasks")
+    )
     lines = []
     for place, programme in enumerate(newest_first):
         older = newest_first[place + 1] if place + 1 < len(newest_first) else None
@@ -223,4 +223,5 @@ def versions(request, pk):
             spelling=Spelling(client.spelling),
         )
         lines.append({"programme": programme, "changes": changes if older else []})
-    return render(request, "programmes/versions.html", {"client": client, "lines": lines})
+    context = {"client": client, "lines": lines, "in_force": current_programme(client)}
+    return render(request, "programmes/versions.html", context)

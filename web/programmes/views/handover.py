@@ -20,6 +20,7 @@ from reedcore.formats.calendar import write_calendar
 from reedcore.formats.midi import write_midi
 from reedcore.formats.wav import write_wav
 from reedcore.pitch import Note, Spelling
+from reedcore.safety import without_water
 from web.accounts.access import clinician_only
 from web.catalogue.queries import every_task
 from web.catalogue.tasks import shipped_material
@@ -80,7 +81,7 @@ def _handout(request, client, programme):
     tasks = every_task(client.clinic)
     document, _ = cleaned(document, tasks=tasks)
     spelling = Spelling(client.spelling)
-    plan = plan_of(document, tasks)
+    plan = plan_of(document, tasks, cautions=client.caution_codes)
     items = []
     for item, part in zip(document["items"], plan.items, strict=True):
         task = tasks[item["task"]]
@@ -111,7 +112,8 @@ def _handout(request, client, programme):
         "minutes": time.seconds / 60,
         "dose": dose_of(document),
         "days": [d for at, d in enumerate(_DAYS) if at in document["dose"]["weekdays"]],
-        "cautions": [CAUTION_MEANS[code] for code in client.caution_codes],
+        "cautions": [CAUTION_MEANS[code] for code in sorted(client.caution_codes)],
+        "dry": without_water(client.caution_codes),
         "log_rows": [each for each in items if each["task"].measure in ("hold", "hiss", "glide")][
             :6
         ],
@@ -142,7 +144,8 @@ def calendar(request, pk, version):
             for slot in due_slots(dose_of(older.document))
             if slot.day >= today and (slot.day, slot.number) not in standing
         ]
-    plan = plan_of(programme.document, every_task(client.clinic))
+    tasks = every_task(client.clinic)
+    plan = plan_of(programme.document, tasks, cautions=client.caution_codes)
     data = write_calendar(
         slots,
         zone=client.zone,

@@ -4,13 +4,19 @@ from django.contrib import messages
 from django.shortcuts import redirect, render
 from django.utils import timezone
 
+from reedcore.checks import Level
+from reedcore.pitch import Spelling
 from web.accounts.access import clinician_only
-from web.clients.queries import blocks, client_seen_by, newest_screen
+from web.clients.queries import blocks, client_seen_by
 from web.clients.wording import BLOCKS
 
-from ..actions import NotCleared, publish_programme
+from ..actions import NotCleared, OpenStops, publish_programme
 from ..forms import HoldForm
 from ..queries import current_task, note_name
+from ..wording import LEVELS, finding_words
+
+#: What the names of the reasons begin with, before the key of what each overrules.
+WHY = "why:"
 
 
 @clinician_only
@@ -21,10 +27,19 @@ def prescribe(request, pk):
     before = {"note": note_name(task), **_fields_of(task)} if task else {}
     form = HoldForm(request.POST or None, initial=before)
     if request.method == "POST" and form.is_valid():
+        asked = form.save(commit=False)
+        whys = {
+            name.removeprefix(WHY): why.replace("\x00", "").strip()[:500]
+            for name, why in request.POST.items()
+            if name.startswith(WHY)
+        }
         try:
-            programme = publish_programme(client, by=request.user, task=form.save(commit=False))
+            programme = publish_programme(client, by=request.user, task=asked, overrules=whys)
         except NotCleared as refused:
             context = _context(client, form, task, refused.blocks)
+            return render(request, "programmes/prescribe.html", context, status=409)
+        except OpenStops as refused:
+            context = _context(client, form, task, ()) | {"findings": _shown(client, refused, whys)}
             return render(request, "programmes/prescribe.html", context, status=409)
         messages.success(request, f"Programme {programme.version} is in force from now on.")
         return redirect("review:client", pk=client.pk)
@@ -38,8 +53,24 @@ def _context(client, form, task, stands):
         "form": form,
         "current": task,
         "blocks": [BLOCKS[block] for block in stands],
-        "screened": newest_screen(client) is not None,
     }
+
+
+def _shown(client, refused, whys):
+    """What the check finds, each stop with the reason that was written for it so far."""
+    spelling = Spelling(client.spelling)
+    look = refused.look
+    return [
+        {
+            "level": each.level.value,
+            "title": LEVELS[each.level.value],
+            "words": finding_words(each, spelling=spelling),
+            "name": WHY + key if each.level is Level.STOP else "",
+            "why": whys.get(key, ""),
+        }
+        for each, key in zip(look.findings, look.keys, strict=True)
+        if each.level is not Level.HINT
+    ]
 
 
 def _fields_of(task):

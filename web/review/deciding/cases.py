@@ -9,6 +9,7 @@ from reedcore.dose import DoseKind, due_slots
 from reedcore.dose.adherence import Kept, Outcome, adherence
 from reedcore.ladders import HISS_RUNGS_S, HOLD_RUNGS_S, rung_above_s
 from reedcore.progress import BASELINE_SESSIONS, Point, change_limit, trend
+from reedcore.safety import Flag
 from web.practice.asked import Asked
 from web.practice.models import Mark, Session, Trial
 from web.programmes.document import dose_of
@@ -26,7 +27,7 @@ def case_of(history: History, asked: Asked, *, today: date, worse_since: date | 
     task, code = asked.task, asked.task.task_code
     tried = history.trials.get(series(task), [])
     trials = tuple(_tried(history, task, each) for each in tried)
-    said = history.marks
+    said = _since(history)
     document = history.programme.document
     taper = document.get("taper") or {}
     maintained = document.get("sort") == "maintenance"  # it has no way on, and needs none
@@ -42,6 +43,7 @@ def case_of(history: History, asked: Asked, *, today: date, worse_since: date | 
             Effort(mark.on, float(mark.value)) for mark in said.get((Mark.Kind.EFFORT, code), [])
         ),
         levels=tuple(Level(each.on, each.level_db) for each in tried if each.level_db is not None),
+        stopped_on=_stopped_on(history, tried),
         strained_on=tuple(
             mark.on for mark in said.get((Mark.Kind.STRAIN, code), []) if mark.value["said"]
         ),
@@ -73,6 +75,35 @@ def case_of(history: History, asked: Asked, *, today: date, worse_since: date | 
     )
 
 
+#: What ends a session for strain of the voice or of the breath.
+_STRAINED = {Flag.STRAIN.value, Flag.LIGHT_HEADED.value}
+
+
+def _since(history):
+    """What was said, without what lies before the last red flag was cleared."""
+    cleared = history.cleared_at
+    if cleared is None:
+        return history.marks
+    return {
+        which: [mark for mark in marks if mark.at > cleared]
+        for which, marks in history.marks.items()
+    }
+
+
+def _stopped_on(history, tried):
+    """Days on which a session that held this task was stopped for strain or light-headedness; a
+    stop of a session that held no try counts for every task."""
+    of_task = {each.session for each in tried if each.session}
+    with_tries = {each.session for of in history.trials.values() for each in of if each.session}
+    return tuple(
+        history.day(stop.said_at)
+        for stop in history.said
+        if _STRAINED & set(stop.flags)
+        and (history.cleared_at is None or stop.said_at > history.cleared_at)
+        and (stop.session_key in of_task or stop.session_key not in with_tries)
+    )
+
+
 def _tried(history, task, each):
     same = _asked_s(history, each) == task.target_s
     return Tried(
@@ -82,6 +113,7 @@ def _tried(history, task, each):
         on_target=_ON_TARGET[each.outcome] if same else None,
         held_s=each.total_s,
         asked_other=not same,
+        anew=history.cleared_at is None or each.at > history.cleared_at,
     )
 
 
@@ -139,17 +171,28 @@ def kept_of(history, today):
 
 
 def due_days(history, today) -> dict[date, int]:
-    """How many sessions were due on each past day, by the version that was in force on it.
+    """How many sessions were due on each past day, by the version that was in force on it."""
+    return due_by_doses(history.doses, today, pauses_of(history.said, history.zone, today))
 
-    While the programme is paused nothing is due: nobody may practise then.
+
+def pauses_of(stops, zone, today) -> list[tuple[date, date]]:
+    """The days, both included, on which nobody may practise: from a stop that pauses to the day it
+    is cleared, or to today."""
+    return [
+        (
+            stop.said_at.astimezone(zone).date(),
+            stop.cleared_at.astimezone(zone).date() if stop.cleared_at else today,
+        )
+        for stop in stops
+        if stop.pauses and stop.taken_back_at is None
+    ]
+
+
+def due_by_doses(doses, until, pauses) -> dict[date, int]:
+    """How many sessions the doses of successive versions asked for on each day before ``until``.
+
+    Nothing is due while the programme is paused: those days are excused, not missed.
     """
-    if any(stop.pauses for stop in history.stops):
-        return {}
-    return due_by_doses(history.doses, today)
-
-
-def due_by_doses(doses, until) -> dict[date, int]:
-    """How many sessions the doses of successive versions asked for on each day before ``until``."""
     due = defaultdict(int)
     ends = [*(day for day, _ in doses[1:]), until]
     for (first, said), end in zip(doses, ends, strict=False):
@@ -159,7 +202,8 @@ def due_by_doses(doses, until) -> dict[date, int]:
         if dose.kind is DoseKind.ON_DEMAND:
             continue
         for slot in due_slots(dose, until=end):
-            if first <= slot.day < end:
+            paused = any(begun <= slot.day <= cleared for begun, cleared in pauses)
+            if first <= slot.day < end and not paused:
                 due[slot.day] += 1
     return due
 

@@ -10,6 +10,8 @@ from typing import NamedTuple
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
+from django.db.models import Q
+
 from reedcore.decisions import Settings, settings_with
 from reedcore.safety import Tier
 from web.catalogue.queries import every_task
@@ -85,7 +87,11 @@ class History:
     trials: dict[tuple, list[Tried]] = field(default_factory=lambda: defaultdict(list))
     marks: dict[tuple[str, str], list[Said]] = field(default_factory=lambda: defaultdict(list))
     sessions: list[Sat] = field(default_factory=list)
+    #: Those that nobody has cleared; :attr:`said` holds those of the window that were, as well.
     stops: list[Stop] = field(default_factory=list)
+    said: list[Stop] = field(default_factory=list)
+    #: When the last red flag was cleared or declared safe: evidence starts anew then.
+    cleared_at: datetime | None = None
     screen_flags: tuple[str, ...] = ()
     goal_s: float | None = None
     refused: list[Decision] = field(default_factory=list)
@@ -135,22 +141,23 @@ def histories(clients: list[Client], *, now: datetime) -> dict[int, History]:
         found[each.client].sessions.append(each)
     for history in found.values():
         history.tasks = tasks
-    _rest(found, keys)
+    _rest(found, keys, since)
     return found
 
 
 def _programmes(found, keys, now):
-    newest = Programme.objects.filter(client__in=keys).order_by("client_id", "-version")
+    in_force = Programme.objects.filter(client__in=keys, withdrawn_at=None)
+    newest = in_force.order_by("client_id", "-version")
     for programme in newest.distinct("client_id").prefetch_related("tasks"):
         history = found[programme.client_id]
         programme.client = history.client
         for task in programme.tasks.all():
             task.programme = programme
         history.programme = programme
-    every = Programme.objects.filter(client__in=keys).order_by("version")
+    every = in_force.order_by("version")
     for client, at, dose in every.values_list("client", "published_at", "document__dose"):
         found[client].doses.append((found[client].day(at), dose))
-    week_old = Programme.objects.filter(client__in=keys, published_at__lte=now - WEEK)
+    week_old = in_force.filter(published_at__lte=now - WEEK)
     earlier = week_old.order_by("client_id", "-version").distinct("client_id")
     held = PrescribedTask.objects.filter(
         programme__in=earlier.values("pk"), measure=PrescribedTask.HOLD, target_s__isnull=False
@@ -162,7 +169,9 @@ def _programmes(found, keys, now):
 
 def _same_target(found, keys):
     """Since when each series has been asked for the seconds it is asked for now."""
-    versions = PrescribedTask.objects.filter(programme__client__in=keys, target_s__isnull=False)
+    versions = PrescribedTask.objects.filter(
+        programme__client__in=keys, programme__withdrawn_at=None, target_s__isnull=False
+    )
     rows = versions.order_by("programme__version").values_list(
         "programme__client", "programme__published_at", "task_code", "note_midi", "sound",
         "measure", "target_s",
@@ -209,16 +218,29 @@ def _tasks(keys):
     return {task.pk: task for task in PrescribedTask.objects.filter(pk__in=keys)}
 
 
-def _rest(found, keys):
-    for stop in Stop.objects.filter(client__in=keys, cleared_at=None):
-        found[stop.client_id].stops.append(stop)
+def _rest(found, keys, since):
+    known = Stop.objects.filter(client__in=keys).filter(
+        Q(cleared_at=None) | Q(cleared_at__gte=since) | Q(received_at__gte=since)
+    )
+    for stop in known:
+        history = found[stop.client_id]
+        if stop.cleared_at is None:
+            history.stops.append(stop)
+        if stop.taken_back_at is None:
+            history.said.append(stop)
+            if stop.cleared_at is not None and stop.pauses:
+                history.cleared_at = max(stop.cleared_at, history.cleared_at or stop.cleared_at)
     screens = Screen.objects.filter(client__in=keys).order_by("client_id", "-asked_at", "-pk")
     for screen in screens.distinct("client_id"):
-        found[screen.client_id].screen_flags = tuple(screen.open_flags)
+        history = found[screen.client_id]
+        history.screen_flags = tuple(screen.open_flags)
+        if screen.flags and screen.safe_at is not None:
+            history.cleared_at = max(screen.safe_at, history.cleared_at or screen.safe_at)
     goals = Target.objects.filter(client__in=keys, kind="hold")
     for target in goals.order_by("client_id", "-decided_at", "-pk").distinct("client_id"):
         found[target.client_id].goal_s = (target.values or {}).get("goal_s")
-    left = Decision.objects.filter(client__in=keys, accepted=False).select_related("task")
+    left = Decision.objects.filter(client__in=keys, accepted=False, undone_at=None)
+    left = left.select_related("task")
     for decision in left:
         found[decision.client_id].refused.append(decision)
     for standing in Standing.objects.filter(client__in=keys):

@@ -7,7 +7,7 @@ from django.db.models import Q
 from web.practice.models import Session
 from web.sound.models import Calibration
 
-from ..deciding.cases import due_by_doses
+from ..deciding.cases import due_by_doses, pauses_of
 from .sittings import device_of
 
 
@@ -16,9 +16,9 @@ def around(client, rows, first, last, zone, today):
     begins = datetime.combine(first, time(), zone)
     ends = datetime.combine(last + timedelta(days=1), time(), zone)
     versions = list(
-        client.programmes.order_by("version").values_list(
-            "version", "published_at", "document__dose"
-        )
+        client.programmes.filter(withdrawn_at=None)
+        .order_by("version")
+        .values_list("version", "published_at", "document__dose")
     )
     doses = [(at.astimezone(zone).date(), dose) for _, at, dose in versions]
     practised = {
@@ -27,23 +27,16 @@ def around(client, rows, first, last, zone, today):
         .exclude(sort="extra")
         .values_list("begun_at", flat=True)
     } | {row.at.astimezone(zone).date() for row in rows}
-    due = due_by_doses(doses, min(today, last + timedelta(days=1)))
-    pauses = client.stops.filter(pauses=True).filter(Q(cleared_at=None) | Q(cleared_at__gte=begins))
-    paused = [
-        (said.astimezone(zone).date(), cleared.astimezone(zone).date() if cleared else today)
-        for said, cleared in pauses.values_list("said_at", "cleared_at")
-    ]
+    stops = client.stops.filter(pauses=True).filter(Q(cleared_at=None) | Q(cleared_at__gte=begins))
+    pauses = pauses_of(stops, zone, today)
+    due = due_by_doses(doses, min(today, last + timedelta(days=1)), pauses)
     return {
         "breaks": sorted(_device_changes(rows, zone) + _calibrations(client, rows, first, last)),
         "versions": [
             (day, f"programme {number}")
             for (number, *_), (day, _) in zip(versions, doses, strict=True)
         ],
-        "missed": [
-            day
-            for day in due
-            if day not in practised and not any(start <= day <= end for start, end in paused)
-        ],
+        "missed": [day for day in due if day not in practised],
     }
 
 

@@ -11,7 +11,7 @@ from web.accounts.models import User
 from web.clients.models import Client
 from web.programmes.document import SCHOOLS
 
-from ..board import grouped, lines_for, undelivered
+from ..board import concerned, grouped, lines_for, undelivered
 from ..models import Decision
 from ..wording import STEPS
 from .decide import back_to, undone
@@ -48,6 +48,7 @@ def board(request):
         "whys": Decision.Why.choices,
         "today": timezone.localdate(),
         "undelivered": undelivered(request.user),
+        "concerns": concerned(request.user),
         "voided": request.user.visible_clients().filter(
             link_voided_at__isnull=False, archived_at=None
         ),
@@ -64,7 +65,7 @@ def _one_of(text, allowed):
 def _last_today(user):
     """What this clinician decided last today, as it could be taken back."""
     newest = (
-        Decision.objects.filter(decided_by=user, client__in=user.visible_clients())
+        Decision.objects.filter(decided_by=user, undone_at=None, client__in=user.visible_clients())
         .select_related("client")
         .order_by("-decided_at")
         .first()

@@ -111,7 +111,7 @@ def _came_of(client, step, decision):
 def undo(request, pk, decision):
     """Takes a decision back."""
     seen = client_seen_by(request.user, pk)
-    undone(request, get_object_or_404(seen.decisions, pk=decision))
+    undone(request, get_object_or_404(seen.decisions, pk=decision, undone_at=None))
     return redirect(back_to(request, "review:client", pk=pk))
 
 
@@ -119,7 +119,7 @@ def undone(request, decision):
     """Takes a decision back, and says so or why not."""
     client = decision.client
     try:
-        actions.undo(decision)
+        actions.undo(decision, by=request.user)
     except actions.CannotUndo:
         messages.error(
             request,

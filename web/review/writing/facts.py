@@ -11,7 +11,7 @@ from web.catalogue.queries import every_task
 from web.practice.models import Mark, Session
 from web.programmes.models import Programme
 
-from ..deciding.cases import due_by_doses, slots_of_day
+from ..deciding.cases import due_by_doses, pauses_of, slots_of_day
 from ..deciding.history import sessions_since
 from ..lookback import figures
 from ..lookback.page import efforts_of
@@ -74,7 +74,7 @@ def facts_of(client, *, first: date, last: date, session: Session | None = None)
     if session is not None:
         marks = marks.filter(session=session)
     versions = list(
-        client.programmes.filter(published_at__lt=ends)
+        client.programmes.filter(published_at__lt=ends, withdrawn_at=None)
         .order_by("version")
         .values_list("published_at", "document__dose")
     )
@@ -91,9 +91,13 @@ def facts_of(client, *, first: date, last: date, session: Session | None = None)
         practised=_practised(client, begins, ends, last, zone, session),
         due=due,
         kept=kept,
-        programme=client.programmes.filter(published_at__lt=ends).order_by("-version").first(),
+        programme=client.programmes.filter(published_at__lt=ends, withdrawn_at=None)
+        .order_by("-version")
+        .first(),
         decisions=list(
-            client.decisions.filter(accepted=True, decided_at__gte=begins, decided_at__lt=ends)
+            client.decisions.filter(
+                accepted=True, undone_at=None, decided_at__gte=begins, decided_at__lt=ends
+            )
             .select_related("made", "task")
             .order_by("decided_at")
         ),
@@ -107,7 +111,8 @@ def facts_of(client, *, first: date, last: date, session: Session | None = None)
 def _kept(client, doses, first, last, zone):
     """Sessions that were due in the days up to yesterday, and how much of them was done."""
     until = min(last + timedelta(days=1), timezone.now().astimezone(zone).date())
-    due = {day: count for day, count in due_by_doses(doses, until).items() if day >= first}
+    pauses = pauses_of(client.stops.filter(pauses=True), zone, until)
+    due = {day: count for day, count in due_by_doses(doses, until, pauses).items() if day >= first}
     done = defaultdict(list)
     since = datetime.combine(first, time(), zone)
     for each in sessions_since([client.pk], since, {client.pk: zone}):

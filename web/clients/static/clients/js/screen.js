@@ -13,13 +13,22 @@ function show(index) {
   questions[at].scrollIntoView({ block: "nearest" });
 }
 
+/** Who allowed it is asked only where there is something to allow. */
+function sayWho() {
+  for (const part of form.querySelectorAll("[data-say-so]")) {
+    part.hidden = !form.querySelector(`input[name="${part.dataset.saySo}"][value="yes"]`).checked;
+  }
+}
+
 function answer(value) {
   radio(questions[at], value).checked = true;
+  sayWho();
   show(at + 1);
 }
 
 function restIsNo() {
   for (const question of questions) if (!answered(question)) radio(question, "no").checked = true;
+  sayWho();
   form.querySelector("[type=submit]").focus();
 }
 
@@ -32,7 +41,7 @@ form.addEventListener("focusin", ({ target }) => {
 document.addEventListener(
   "keydown",
   (event) => {
-    if (event.ctrlKey || event.metaKey || event.altKey || event.target.closest("textarea, input[type=search]")) return;
+    if (event.ctrlKey || event.metaKey || event.altKey || event.target.closest("textarea, input[type=search], input[type=text], input[type=date]")) return;
     const does = {
       y: () => answer("yes"), n: () => answer("no"), 0: restIsNo,
       arrowdown: () => show(at + 1), arrowup: () => show(at - 1),
@@ -44,4 +53,6 @@ document.addEventListener(
   },
   true,
 );
+form.addEventListener("change", sayWho);
+sayWho();
 show(at);

@@ -12,6 +12,7 @@ const ROLE_WORDS = { poor: "first on purpose not so well, ", good: "now well, ",
 /** What to do, shown before anything sounds. */
 async function introduce(kit, block, words) {
   const parts = [make("p", { class: "where" }, words), ...lines(block.lines)];
+  if (block.caution) parts.push(make("p", { class: "caution" }, block.caution));
   if (block.drawing) parts.push(make("img", { class: "drawing", src: block.drawing, alt: "", "data-drawing": "" }));
   if (block.props.length) parts.push(make("p", {}, `You need: ${block.props.join(", ")}. Your own, and washed.`));
   let depth = block.depth_cm;
@@ -96,7 +97,8 @@ export async function goThrough(kit, block, place, at, midway) {
   if (block.voiced && !kit.extra) await effort(kit, block);
   if (block.loud && (await strain(kit, block))) await kit.day.endLoud();
   if (block.sip) {
-    show("sip", "A sip of water", ...lines(["Swallow, and let the shoulders go."]));
+    const dry = kit.plan.dry;
+    show("sip", dry ? "A short pause" : "A sip of water", ...lines([dry ? "Let the shoulders go." : "Swallow, and let the shoulders go."]));
     await goOn("Go on", { seconds: kit.plan.sip_s * kit.pace, interrupted: kit.interrupt.now });
   }
 }

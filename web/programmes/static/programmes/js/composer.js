@@ -150,6 +150,7 @@ function overrule(finding) {
     const reason = form.firstChild.value.trim();
     if (reason) change({ ...current, overrules: { ...current.overrules, [finding.dataset.finding]: reason } });
   });
+  form.firstChild.value = finding.dataset.before;
   finding.append(form);
   form.firstChild.focus();
 }

@@ -1,0 +1,86 @@
+"""The second look: what the programme check says of a prescription for this client.
+
+Every way to prescribe asks here, and so does a change of the record under a programme in force.
+"""
+
+from dataclasses import dataclass
+
+from reedcore.checks import Finding, Level, Person, Plan, check
+
+from .models import PrescribedTask, Programme
+from .plan import bests, one_sound, person_of, plan_of
+from .queries import seconds_before
+
+#: Of these codes a reason lapses when what the record says of it changes.
+_LAPSES = {"larynx_not_seen": lambda client: f"{client.complaint}/{client.voice_changed_on}"}
+
+
+@dataclass(frozen=True)
+class Look:
+    """Attributes:
+    keys: by finding, in its order, the key under which a written reason overrules it.
+    """
+
+    plan: Plan
+    person: Person
+    findings: tuple[Finding, ...]
+    keys: tuple[str, ...]
+
+    def open_stops(self, overrules) -> list[Finding]:
+        """The stops that nobody has overruled with a reason of their own."""
+        return [
+            each
+            for each, key in zip(self.findings, self.keys, strict=True)
+            if each.level is Level.STOP and not str(overrules.get(key, "")).strip()
+        ]
+
+
+def second_look(client, document, tasks, *, at=None) -> Look:
+    """Of a whole document."""
+    person, found = person_of(client)
+    best = bests(client, found)
+    before = seconds_before(client, at=at)
+    plan = plan_of(document, tasks, best=best, before=before, cautions=person.cautions)
+    return _looked(client, plan, person)
+
+
+def second_look_at_one(client, task: PrescribedTask, *, at=None) -> Look:
+    """Of one held sound that is prescribed by itself."""
+    person, found = person_of(client)
+    best = bests(client, found)
+    plan = one_sound(task, best=best, before=seconds_before(client, at=at))
+    return _looked(client, plan, person)
+
+
+def look_again(programme: Programme, tasks) -> Look:
+    """Of a version that is in force, as the record stands now."""
+    if programme.document:
+        return second_look(programme.client, programme.document, tasks)
+    return second_look_at_one(programme.client, programme.tasks.first())
+
+
+def _looked(client, plan, person):
+    findings = check(plan, person)
+    return Look(plan, person, findings, tuple(_key(each, client) for each in findings))
+
+
+def _key(finding, client):
+    """One reason, one finding, one task; where the record is the cause, as it stands now."""
+    key = f"{finding.code}:{finding.item or ''}"
+    if finding.about:
+        return f"{key}:{finding.about}@{client.caution_stamp(finding.about)}"
+    if finding.code in _LAPSES:
+        return f"{key}@{_LAPSES[finding.code](client)}"
+    return key
+
+
+def reason_before(overrules, key: str) -> str:
+    """What was written for the same finding before the record changed, to begin from."""
+    alike = key.split("@")[0]
+    older = alike.rsplit(":", 1)[0] if alike.count(":") > 1 else alike
+    said = [
+        words
+        for each, words in overrules.items()
+        if each != key and each.split("@")[0] in (alike, older)
+    ]
+    return said[-1] if said else ""

@@ -1,0 +1,18 @@
+"""Writes docs/cautions.md anew: which caution stops which task of the shipped catalogue."""
+
+from pathlib import Path
+
+from django.core.management.base import BaseCommand
+
+from web.catalogue.tasks import shipped_tasks
+from web.programmes.cautions import table
+
+PATH = Path(__file__).parents[4] / "docs" / "cautions.md"
+
+
+class Command(BaseCommand):
+    help = __doc__
+
+    def handle(self, *args, **options):
+        PATH.write_text(table(shipped_tasks()))
+        self.stdout.write(f"Written: {PATH}")
