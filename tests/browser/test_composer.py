@@ -10,6 +10,7 @@ from tests.browser.conftest import sign_in
 from tests.browser.test_first_appointment import Hands
 from tests.factories import item, simple_document
 from web.programmes.actions import save_draft
+from web.programmes.models import Draft
 
 #: The bar: key presses from a starting programme.
 MOST_KEYS = 25
@@ -98,6 +99,63 @@ def test_a_field_of_the_panel_and_a_fix(desk, person, site, clinician):
     desk.locator('[name="notes"]').fill("H9")
     desk.locator('[name="notes"]').press("Tab")
     expect(desk.locator("[data-problem]")).to_contain_text("does not name notes")
+
+
+def test_a_starting_programme_asks_before_it_replaces_work_and_undo_reaches_back_over_it(
+    desk, person, clinician
+):
+    save_draft(person, simple_document(item("strong_ah"), item("hum_hold")), by=clinician)
+    desk.reload()
+    before = rows(desk)
+    desk.keyboard.press("3")
+    sure = desk.locator("[data-sure]")
+    expect(sure).to_contain_text("in place of the 2 tasks that stand here?")
+    desk.keyboard.press("Escape")
+    expect(sure).to_be_hidden()
+    assert rows(desk) == before
+    desk.keyboard.press("3")
+    sure.get_by_role("button", name="Yes").click()
+    expect(desk.locator("[data-item]")).to_have_count(10)
+    desk.keyboard.press("u")
+    expect(desk.locator("[data-item]")).to_have_count(2)
+    assert rows(desk) == before
+    desk.get_by_role("button", name="forget the draft").click()
+    sure.get_by_role("button", name="Yes").click()
+    expect(desk.locator("[data-item]")).to_have_count(0)
+    desk.keyboard.press("u")
+    expect(desk.locator("[data-item]")).to_have_count(2)
+    desk.reload()  # and it is kept
+    assert rows(desk) == before
+
+
+def test_keys_at_30_ms_land_where_they_were_typed(desk, person, clinician):
+    save_draft(person, simple_document(item("strong_ah"), item("hum_hold")), by=clinician)
+    desk.reload()
+    desk.locator("[data-item]").first.focus()
+    desk.keyboard.press("Enter")
+    desk.locator('[name="floor"]').focus()
+    for key in ("3", "Tab", "1", "3", "Tab", "m", "a", "h"):
+        desk.keyboard.press(key)
+        desk.wait_for_timeout(30)  # the bar's own pace: what is tested is typing at it
+    expect(desk.locator('[name="floor"]')).to_have_value("3")
+    expect(desk.locator('[name="ceiling"]')).to_have_value("13")
+    expect(desk.locator("[data-item]").first).to_contain_text("+3 to +13 dB")
+    focus = desk.evaluate("[document.activeElement.name, document.activeElement.value]")
+    desk.keyboard.press("Tab")
+    desk.wait_for_function("document.querySelector('[data-problem]').hidden")
+    document = Draft.objects.get().document
+    assert (document["items"][0]["floor"], document["items"][0]["ceiling"]) == (3, 13)
+    assert focus[1].endswith("mah"), focus
+
+
+def test_what_is_handed_over_is_what_stands_on_the_screen(desk, person, clinician):
+    save_draft(person, simple_document(item("strong_ah"), item("hum_hold")), by=clinician)
+    desk.reload()
+    desk.locator("[data-item]").first.focus()
+    desk.keyboard.press("Delete")
+    desk.get_by_role("button", name="Hand over").click()  # the edit is still on its way
+    expect(desk.get_by_text("Handout, PDF")).to_be_visible()
+    assert [each["task"] for each in person.programmes.get().document["items"]] == ["hum_hold"]
 
 
 def test_a_row_is_dragged_to_another_place(desk, person, clinician):

@@ -42,6 +42,7 @@ BOTH = (AWAY, IN, NOT_THERE, NOT_THERE, IN)
 ACCESS = {
     "accounts:home": ("get", EVERYBODY),
     "accounts:sign_in": ("get", EVERYBODY),
+    "accounts:unsaved": ("post", CLINICIANS),
     "accounts:sign_out": ("post", (IN, DOOR, DOOR, IN, IN)),
     "clients:list": ("get", CLINICIANS),
     "clients:new": ("get", CLINICIANS),

@@ -146,7 +146,7 @@ def test_what_is_written_is_kept_and_two_do_not_overwrite_each_other(as_clinicia
 def test_signed_it_stays_with_the_figures_of_that_moment(as_clinician, person, told, clinician):
     note = draft(as_clinician, person, "session", session=told.pk)
     assert "Tick that you have read it" in sign(as_clinician, note, read="")
-    assert "changed since you read it" in sign(as_clinician, note, edition=7)
+    assert "Somebody else has saved this note" in sign(as_clinician, note, edition=7)
     assert "Signed. It stays as it is" in sign(as_clinician, note)
     note.refresh_from_db()
     before = note.figures

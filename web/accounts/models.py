@@ -127,3 +127,19 @@ class Guesses(models.Model):
 
     def __str__(self):
         return f"{self.count} of {self.what}"
+
+
+class Unsaved(models.Model):
+    """What somebody typed into a form and has not saved: theirs alone, until saved or dropped."""
+
+    user = models.ForeignKey(User, on_delete=models.CASCADE, related_name="unsaved")
+    form = models.CharField(max_length=200)
+    #: By field: what was typed, and what stood there before.
+    fields = models.JSONField()
+    changed_at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["user", "form"], name="one_draft_a_form")]
+
+    def __str__(self):
+        return f"{self.form} of {self.user}"

@@ -2,11 +2,12 @@
 
 from django.urls import path
 
-from . import views
+from . import unsaved, views
 
 app_name = "accounts"
 urlpatterns = [
     path("", views.home, name="home"),
     path("sign-in/", views.SignIn.as_view(), name="sign_in"),
+    path("unsaved/", unsaved.keep, name="unsaved"),
     path("sign-out/", views.SignOut.as_view(), name="sign_out"),
 ]

@@ -89,6 +89,7 @@ def clear_stop(request, pk, key):
         actions.clear_stop(stop, by=request.user, because=form.cleaned_data["because"])
         messages.success(request, f"Cleared, with your note. {client} may practise again.")
     else:
+        request.not_taken = True
         messages.error(request, "Write why practising may go on; the note stays on record.")
     return redirect("clients:screen", pk=pk)
 

@@ -61,6 +61,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "web.accounts.middleware.NoStoreMiddleware",
     "web.accounts.middleware.ClinicTimeZoneMiddleware",
+    "web.accounts.unsaved.UnsavedMiddleware",
     "simple_history.middleware.HistoryRequestMiddleware",
     "axes.middleware.AxesMiddleware",
 ]

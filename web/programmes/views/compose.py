@@ -39,8 +39,11 @@ DAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 def opened(client):
     """The draft, else the newest version's document, else nothing yet."""
     draft = getattr(client, "draft", None)
-    if draft:
-        return draft.document
+    return draft.document if draft else _in_force(client)
+
+
+def _in_force(client):
+    """The document of the version in force; an empty one where there is none."""
     programme = current_programme(client)
     if programme and programme.document:
         return programme.document
@@ -155,7 +158,7 @@ def _panel(item, task, client, tasks):
 @clinician_only
 @require_POST
 def start(request, pk):
-    """One of the four starting programmes, in place of what the draft held."""
+    """One of the four starting programmes, to put in place of what the draft holds."""
     client = client_seen_by(request.user, pk)
     code = request.POST.get("code", "")
     if code in STARTING:
@@ -168,6 +171,9 @@ def start(request, pk):
             found=found,
             today=timezone.localdate(),
         )
+        if request.accepts("application/json") and not request.accepts("text/html"):
+            # the page shows it and sends it as an edit, so that it can be undone like any other
+            return JsonResponse({"document": document})
         actions.save_draft(client, document, by=request.user)
     return redirect("programmes:compose", pk=pk)
 
@@ -175,8 +181,10 @@ def start(request, pk):
 @clinician_only
 @require_POST
 def discard(request, pk):
-    """Forgets the draft; the version in force stands."""
+    """Forgets the draft; the version in force stands. The page is given that one instead."""
     client = client_seen_by(request.user, pk)
+    if request.accepts("application/json") and not request.accepts("text/html"):
+        return JsonResponse({"document": _in_force(client)})
     if hasattr(client, "draft"):
         client.draft.delete()
         messages.success(request, "The draft is gone; the programme in force stands.")

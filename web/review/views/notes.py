@@ -1,6 +1,7 @@
 """Notes and reports."""
 
 from datetime import timedelta
+from functools import partial
 
 from django import forms
 from django.contrib import messages
@@ -120,47 +121,57 @@ def _asked(client, form):
 def note(request, pk, note):
     """To write in while it is a draft; to read once it is signed."""
     seen, found = _found(request, pk, note)
-    typed = found.words
     if request.method == "POST":
-        typed = {code: request.POST.get(code, "").replace("\x00", "") for code, _ in _parts(found)}
-        if any(len(words) > LONGEST_PART for words in typed.values()):
-            messages.error(request, TOO_LONG)
-            return render(request, "review/note.html", _context(seen, found, typed), status=400)
-        try:
-            actions.save_note(found, words=typed, edition=_edition(request))
-        except actions.Signed:
-            messages.error(
-                request, "It was signed meanwhile, and stays as it is. Add to it instead."
-            )
-        except actions.ChangedMeanwhile:
-            found.refresh_from_db()
-            messages.error(request, MEANWHILE)
-            context = _context(seen, found, typed, theirs=found.words)
-            return render(request, "review/note.html", context, status=409)
-        else:
-            messages.success(request, "Saved.")
-        return redirect("review:note", pk=pk, note=found.pk)
-    return render(request, "review/note.html", _context(seen, found, typed))
+        return _kept(request, seen, found, actions.save_note, "Saved.")
+    return render(request, "review/note.html", _context(seen, found, found.words))
 
 
 @clinician_only
 @require_POST
 def sign(request, pk, note):
-    """Fixes it for good."""
-    _, found = _found(request, pk, note)
+    """Fixes for good what stands on the screen, saved before or not."""
+    seen, found = _found(request, pk, note)
+    typed = _typed(request, found)
+    if request.POST.get("read") != "yes":
+        return _again(
+            request, seen, found, typed,
+            "Tick that you have read it; a signed note cannot be changed.",
+        )  # fmt: skip
+    if not any(words.strip() for words in typed.values()):
+        return _again(request, seen, found, typed, "There is nothing in it to sign.")
+    signing = partial(actions.sign_note, by=request.user)
+    return _kept(request, seen, found, signing, "Signed. It stays as it is; you can add to it.")
+
+
+def _kept(request, client, note, keeping, done):
+    """Keeps what was typed, or shows it again with what stands in the way: nothing is lost."""
+    typed = _typed(request, note)
+    if any(len(words) > LONGEST_PART for words in typed.values()):
+        return _again(request, client, note, typed, TOO_LONG)
     try:
-        if request.POST.get("read") != "yes":
-            messages.error(request, "Tick that you have read it; a signed note cannot be changed.")
-        elif not any(words.strip() for words in found.words.values()):
-            messages.error(request, "There is nothing in it to sign.")
-        else:
-            actions.sign_note(found, by=request.user, edition=_edition(request))
-            messages.success(request, "Signed. It stays as it is; you can add to it.")
+        keeping(note, words=typed, edition=_edition(request))
     except actions.Signed:
-        messages.error(request, "It was signed already.")
+        messages.error(request, "It was signed meanwhile, and stays as it is. Add to it instead.")
+        request.not_taken = True
     except actions.ChangedMeanwhile:
-        messages.error(request, "It was changed since you read it. Read it again, then sign.")
-    return redirect("review:note", pk=pk, note=note)
+        note.refresh_from_db()
+        return _again(request, client, note, typed, MEANWHILE, theirs=note.words)
+    else:
+        messages.success(request, done)
+    return redirect("review:note", pk=client.pk, note=note.pk)
+
+
+def _again(request, client, note, typed, words, *, theirs=None):
+    messages.error(request, words)
+    context = _context(client, note, typed, theirs=theirs)
+    return render(request, "review/note.html", context, status=409 if theirs else 400)
+
+
+def _typed(request, note):
+    return {
+        code: request.POST.get(code, note.words.get(code, "")).replace("\x00", "")
+        for code, _ in _parts(note)
+    }
 
 
 @clinician_only
@@ -184,6 +195,7 @@ def add(request, pk, note):
     seen, found = _found(request, pk, note)
     words = request.POST.get("words", "").strip().replace("\x00", "")
     if not found.signed_at:
+        request.not_taken = True
         messages.error(request, "It is still a draft: write in it directly.")
     elif len(words) > LONGEST_PART:
         context = {**_context(seen, found, found.words), "addendum": words}

@@ -52,16 +52,15 @@ def save_note(note: Note, *, words: dict[str, str], edition: int) -> Note:
         raise Signed
     if locked.edition != edition:
         raise ChangedMeanwhile
-    codes = [code for code, _ in PARTS[Note.Kind(note.kind)]]
-    locked.words = {code: words.get(code, "") for code in codes}
+    locked.words = _of_its_parts(locked, words)
     locked.edition += 1
     locked.save()
     return locked
 
 
 @transaction.atomic
-def sign_note(note: Note, *, by, edition: int) -> Note:
-    """Fixes it, with its figures as they stand now.
+def sign_note(note: Note, *, by, words: dict[str, str], edition: int) -> Note:
+    """Fixes it: these words, as the screen shows them, with its figures as they stand now.
 
     Raises:
         Signed: it was signed before.
@@ -76,10 +75,15 @@ def sign_note(note: Note, *, by, edition: int) -> Note:
         raise Signed
     if locked.edition != edition:
         raise ChangedMeanwhile
+    locked.words = _of_its_parts(locked, words)
     locked.figures = figures_for(locked)
     locked.signed_at, locked.signed_by = timezone.now(), by
     locked.save()
     return locked
+
+
+def _of_its_parts(note, words):
+    return {code: words.get(code, "") for code, _ in PARTS[Note.Kind(note.kind)]}
 
 
 def discard_note(note: Note) -> None:

@@ -58,13 +58,11 @@ async function send(next, before, { remember, focus, panel }) {
 function show(html, focus, panel) {
   // whoever is typing elsewhere (a task to add, a reason) is left there
   const away = document.activeElement !== document.body && !stage.contains(document.activeElement);
-  const field = document.activeElement?.closest?.("[data-panel], [data-dose]") ? document.activeElement.name : "";
   patch(stage, html);
   chosen = panel;
-  if (away) focused = focus;
+  const typing = document.activeElement?.closest?.("[data-panel], [data-dose], [data-finding]");
+  if (away || typing) focused = focus;
   else focusRow(focus);
-  const again = field && [...stage.querySelectorAll("[data-panel] [name], [data-dose] [name]")].find((each) => each.name === field);
-  if (again) again.focus();
 }
 
 function focusRow(id) {
@@ -201,6 +199,46 @@ const KEYS = {
   x: firstFix, o: () => stage.querySelector("[data-overrule]") && overrule(stage.querySelector("[data-overrule]").closest("[data-finding]")),
   ...Object.fromEntries([1, 2, 3, 4].map((at) => [at, () => document.querySelector(`[data-start="${at}"]`).click()])),
 };
+
+/** What replaces the whole session is asked about where there is work to lose, and can be undone. */
+async function replaceAll(form, asks) {
+  await sending; // an edit that is on its way is not overtaken
+  if (current.items.length && !(await agreed(asks))) return;
+  const response = await fetch(form.action, { method: "POST", body: new FormData(form), headers: { Accept: "application/json" } }).catch(() => null);
+  const answer = response?.ok && (await response.json().catch(() => null));
+  if (!answer) return problem("No connection: nothing was replaced. Try it again.");
+  change(answer.document, { focus: answer.document.items[0]?.id ?? "", panel: "" });
+}
+
+function agreed(words) {
+  const dialog = find("sure");
+  dialog.querySelector("p").textContent = words;
+  dialog.returnValue = "";
+  dialog.showModal();
+  return new Promise((resolve) => dialog.addEventListener("close", () => resolve(dialog.returnValue === "yes"), { once: true }));
+}
+
+// what is handed over is what stands on the screen: an edit that is on its way is waited for
+const handOver = document.querySelector("[data-hand-over]");
+handOver.addEventListener("submit", async (event) => {
+  if (handOver.ready) return;
+  event.preventDefault();
+  document.activeElement.blur(); // a field that is being typed in counts
+  await climbing;
+  await sending;
+  if (!find("problem").hidden) return;
+  handOver.ready = true;
+  setTimeout(() => handOver.requestSubmit()); // not while the first submission is still being dispatched
+});
+
+const tasksNow = () => `${current.items.length} task${current.items.length === 1 ? "" : "s"}`;
+document.addEventListener("submit", (event) => {
+  const form = event.target;
+  if (!form.matches("[data-replaces]")) return;
+  event.preventDefault();
+  const what = form.dataset.replaces;
+  replaceAll(form, what ? `Put “${what}” in place of the ${tasksNow()} that stand here?` : `Forget this draft of ${tasksNow()}?`);
+});
 document.addEventListener(
   "keydown",
   (event) => {

@@ -1,5 +1,6 @@
 // Puts freshly drawn HTML in place of what stands there, touching only what differs: laying out sixty
-// rows anew takes longer than the edit that changed one of them.
+// rows anew takes longer than the edit that changed one of them. Fields are never exchanged under the
+// hand of whoever types in them: those that nobody has touched take the new value, the others stay.
 
 /** Replaces each part whose HTML changed, and in the list of rows each row. */
 export function patch(stage, html) {
@@ -21,7 +22,44 @@ function rowByRow(standing, wanted) {
   while (standing.children.length > rows.length) standing.lastElementChild.remove();
 }
 
+const form = (part) => (part.matches("form") ? part : part.querySelector("form"));
+const fields = (part) => [...part.querySelectorAll("[name]")];
+const names = (part) => fields(part).map((field) => `${field.name} ${field.type === "checkbox" ? field.value : ""}`).join();
+
 /** By the HTML, not the node: what somebody has typed into a field since is kept. */
 function swap(old, fresh) {
-  if (old.outerHTML !== fresh.outerHTML) old.replaceWith(fresh);
+  if (old.outerHTML === fresh.outerHTML) return;
+  const [before, after] = [form(old), form(fresh)];
+  const same = before && after && before.dataset.panel === after.dataset.panel && names(before) === names(after);
+  if (same && isInHand(before)) return takeOver(before, after);
+  old.replaceWith(fresh);
+}
+
+const isInHand = (part) => part.contains(document.activeElement) || fields(part).some(isTouched);
+
+function isTouched(field) {
+  if (field.type === "checkbox") return field.checked !== field.defaultChecked;
+  if (field.tagName === "SELECT") return ![...field.options].every((option) => option.selected === option.defaultSelected);
+  return field.value !== field.defaultValue;
+}
+
+/** What was typed and is not sent yet is the newer; all else is as it was drawn. */
+function takeOver(before, after) {
+  const drawn = fields(after);
+  fields(before).forEach((field, at) => {
+    const sent = field.value === drawn[at].value && field.checked === drawn[at].checked;
+    const theirs = field !== document.activeElement && !isTouched(field);
+    if (field.type === "checkbox") {
+      field.defaultChecked = drawn[at].defaultChecked;
+      if (theirs) field.checked = drawn[at].checked;
+    } else if (field.tagName === "SELECT") {
+      const wanted = theirs || sent ? drawn[at].value : field.value;
+      field.replaceChildren(...drawn[at].children);
+      field.value = wanted;
+    } else {
+      const typed = field.value;
+      field.defaultValue = drawn[at].defaultValue;
+      field.value = theirs ? drawn[at].value : typed;
+    }
+  });
 }

@@ -19,7 +19,7 @@ document.addEventListener("keydown", (event) => {
   if (event.ctrlKey || event.metaKey || event.altKey) return;
   if (event.key === "Escape") {
     if (typing(event.target)) event.target.blur();
-    else if (!document.getElementById("keys").open) document.querySelector("[data-back]")?.click();
+    else if (!document.querySelector("dialog[open]")) document.querySelector("[data-back]")?.click();
     return;
   }
   if (typing(event.target)) return;

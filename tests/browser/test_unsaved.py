@@ -1,0 +1,89 @@
+"""Nothing typed is lost: leaving, Escape, a lost line, an error."""
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.conftest import sign_in
+from web.accounts.models import Unsaved
+
+
+@pytest.fixture
+def record(page, site, clinician, person):
+    """The record of a client, to be written in."""
+    sign_in(page.context, site, clinician)
+    page.goto(f"{site}/clients/{person.pk}/record/change/")
+    return page
+
+
+def goals(page):
+    return page.locator("[name=goals]")
+
+
+def test_escape_leaves_and_what_was_typed_is_kept_and_said(record, person):
+    goals(record).fill("To read aloud again")
+    record.locator("[name=reminders]").uncheck()
+    record.keyboard.press("Escape")  # out of the field
+    record.keyboard.press("Escape")  # and off the page
+    expect(record.get_by_text("kept as a draft")).to_be_visible()
+    person.refresh_from_db()
+    assert person.goals == ""
+    record.go_back()
+    record.reload()
+    expect(goals(record)).to_have_value("To read aloud again")
+    expect(record.locator("[name=reminders]")).not_to_be_checked()
+    expect(record.get_by_text("did not save")).to_be_visible()
+    record.get_by_role("button", name="Save", exact=True).click()
+    expect(record.get_by_text("The record is saved.")).to_be_visible()
+    person.refresh_from_db()
+    assert (person.goals, person.reminders) == ("To read aloud again", False)
+    assert not Unsaved.objects.exists()
+
+
+def test_a_draft_is_dropped_for_what_is_saved(record):
+    goals(record).fill("No")
+    record.keyboard.press("Tab")
+    expect_kept(record)
+    record.reload()
+    record.get_by_role("button", name="Take what is saved instead").click()
+    expect(goals(record)).to_have_value("")
+    expect_kept(record, False)
+
+
+def expect_kept(page, kept=True):
+    """Asked of the page, not of the database: whatever is on its way has arrived then."""
+    page.wait_for_function(
+        """async (kept) => {
+            const text = await (await fetch(location.href)).text();
+            return text.includes("data-kept hidden") === kept;
+        }""",
+        arg=kept,
+    )
+
+
+def test_what_somebody_else_saved_meanwhile_is_shown_beside_it(record, person):
+    goals(record).fill("Mine")
+    record.keyboard.press("Tab")
+    expect_kept(record)
+    person.goals = "Theirs"
+    person.save()
+    record.reload()
+    expect(goals(record)).to_have_value("Mine")
+    expect(record.get_by_text("Saved meanwhile: Theirs")).to_be_visible()
+
+
+def test_without_a_line_leaving_is_asked_about(record):
+    record.context.set_offline(True)
+    goals(record).fill("Not yet anywhere")
+    record.get_by_role("link", name="Leave it").click()
+    expect(record.locator("[data-not-kept]")).to_contain_text("cannot be kept as a draft yet")
+    expect(goals(record)).to_have_value("Not yet anywhere")
+    record.context.set_offline(False)
+
+
+def test_after_an_error_the_text_stays_and_the_field_has_the_focus(record):
+    goals(record).fill("To read aloud again")
+    record.locator("[name=examined_on]").fill("2199-01-01")
+    record.get_by_role("button", name="Save", exact=True).click()
+    expect(record.get_by_text("still to come is not one yet")).to_be_visible()
+    expect(record.locator("[name=examined_on]")).to_be_focused()
+    expect(goals(record)).to_have_value("To read aloud again")

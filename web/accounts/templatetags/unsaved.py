@@ -1,0 +1,27 @@
+"""What a form says so that what is typed into it is kept."""
+
+from django import template
+from django.urls import reverse
+from django.utils.html import format_html, json_script
+from django.utils.timezone import localtime
+
+from ..models import Unsaved
+from ..unsaved import FIELD
+
+register = template.Library()
+
+
+@register.simple_tag(takes_context=True)
+def unsaved(context, name):
+    """Stands inside a form: keeps what is typed into it under the page's path and this name."""
+    request = context["request"]
+    form = f"{request.path}#{name}"[:200]
+    kept = Unsaved.objects.filter(user=request.user, form=form).first()
+    field = format_html(
+        '<input type="hidden" name="{}" value="{}" data-unsaved="{}">', FIELD, form,
+        reverse("accounts:unsaved"),
+    )  # fmt: skip
+    if kept is None:
+        return field
+    said = {"fields": kept.fields, "at": f"{localtime(kept.changed_at):%-d %B, %H:%M}"}
+    return format_html("{}<span data-kept hidden>{}</span>", field, json_script(said))

@@ -1,0 +1,77 @@
+"""What is typed into a form is kept while it is typed, and comes back until it is saved.
+
+The page sends what differs from what it was given (see ``ui/js/unsaved.js``); a form that is saved
+forgets it again. Kept here and not on the device: clinicians share computers.
+"""
+
+from django.contrib import messages
+from django.http import JsonResponse
+from django.views.decorators.http import require_POST
+
+from web.ui.incoming import Unreadable, read_json
+
+from .access import clinician_only
+from .models import Unsaved
+
+#: Bytes of one form's fields, and how many there can be.
+LARGEST, MOST_FIELDS = 400_000, 120
+FIELD = "unsaved"
+
+
+@clinician_only
+@require_POST
+def keep(request):
+    """Keeps what was typed; nothing typed is nothing kept. Leaving the page with it is told."""
+    try:
+        sent = read_json(request.body, most_bytes=LARGEST, mend=True)
+    except (Unreadable, ValueError):
+        return JsonResponse({"sentence": "This is too long to be kept."}, status=422)
+    form, fields = _asked(sent)
+    if form is None:
+        return JsonResponse({"sentence": "This is no form."}, status=422)
+    if fields:
+        Unsaved.objects.update_or_create(user=request.user, form=form, defaults={"fields": fields})
+        if sent.get("leaving") is True:
+            messages.info(
+                request, "What you typed there is kept as a draft; it is back when you are."
+            )
+    else:
+        forget(request.user, form)
+    return JsonResponse({"kept": bool(fields)})
+
+
+def _asked(sent):
+    """The form's name and its fields, each a pair of texts; None where it is something else."""
+    form, fields = (sent.get("form"), sent.get("fields")) if isinstance(sent, dict) else (0, 0)
+    if not isinstance(form, str) or not 0 < len(form) <= 200 or not isinstance(fields, dict):
+        return None, {}
+    kept = {
+        str(name)[:80]: [str(part) for part in pair]
+        for name, pair in list(fields.items())[:MOST_FIELDS]
+        if isinstance(pair, list) and len(pair) == 2
+    }
+    return form, kept
+
+
+def forget(user, form: str) -> None:
+    """It was saved, or is not wanted."""
+    Unsaved.objects.filter(user=user, form=form).delete()
+
+
+class UnsavedMiddleware:
+    """A form that was taken, which is answered by going elsewhere, forgets what was kept of it.
+
+    A view that goes elsewhere without taking it says so: ``request.not_taken = True``.
+    """
+
+    def __init__(self, get_response):
+        self.get_response = get_response
+
+    def __call__(self, request):
+        response = self.get_response(request)
+        taken = request.method == "POST" and response.status_code in (301, 302, 303)
+        if not taken or getattr(request, "not_taken", False):
+            return response
+        if request.user.is_authenticated and (form := request.POST.get(FIELD, "")):
+            forget(request.user, form)
+        return response

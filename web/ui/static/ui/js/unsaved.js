@@ -1,0 +1,137 @@
+// What is typed into a form is kept as it is typed, and is back when the page is opened again. Forms say
+// so with the hidden field of the tag "unsaved"; the site keeps it, for computers are shared.
+
+const WAIT_MS = 700;
+const forms = [...document.querySelectorAll("[data-unsaved]")].map((field) => field.form);
+const unsaved = (form) => form.querySelector("[data-unsaved]");
+const tell = document.querySelector("[data-not-kept]");
+let sending = Promise.resolve(true);
+let under = 0; // how many of them are on their way
+
+const fieldsOf = (form) => [...form.elements].filter((field) => field.name && !["hidden", "submit", "button", "password"].includes(field.type));
+const ticks = (field) => field.type === "checkbox" || field.type === "radio";
+const nameOf = (field) => (ticks(field) ? `${field.name}=${field.value}` : field.name);
+const stands = (field) => (ticks(field) ? String(field.checked) : field.value);
+function stood(field) {
+  if (ticks(field)) return String(field.defaultChecked);
+  if (field.tagName === "SELECT") return [...field.options].find((option) => option.defaultSelected)?.value ?? field.options[0]?.value ?? "";
+  return field.defaultValue;
+}
+
+/** By field, what was typed and what stood there; a field that was left alone is not in it. */
+const typed = (form) => Object.fromEntries(fieldsOf(form).filter((field) => stands(field) !== stood(field)).map((field) => [nameOf(field), [stands(field), stood(field)]]));
+
+/** Sends what differs from what was kept last; whether all of it is kept now. */
+function keep(form, { leaving = false } = {}) {
+  if (form.sent) return sending;
+  const fields = typed(form);
+  const now = JSON.stringify(fields);
+  if (now === form.kept && !leaving) return sending;
+  if (now === "{}" && form.kept === "{}") return sending;
+  form.kept = now;
+  under += 1;
+  const token = form.querySelector("[name=csrfmiddlewaretoken]").value;
+  const body = JSON.stringify({ form: unsaved(form).value, fields, leaving });
+  sending = sending.then(async () => {
+    const response = await fetch(unsaved(form).dataset.unsaved, {
+      method: "POST", headers: { "Content-Type": "application/json", "X-CSRFToken": token }, body, keepalive: body.length < 60000,
+    }).catch(() => null);
+    under -= 1;
+    if (!response?.ok) form.kept = "";
+    return Boolean(response?.ok);
+  });
+  return sending;
+}
+
+/** Puts back what was kept, and says so; where the saved text has changed meanwhile, both are shown. */
+function bringBack(form) {
+  const holder = form.querySelector("[data-kept]");
+  form.kept = "{}";
+  if (!holder) return;
+  const { fields, at } = JSON.parse(holder.textContent);
+  let back = 0;
+  for (const field of fieldsOf(form)) {
+    const pair = fields[nameOf(field)];
+    if (!pair) continue;
+    const [words, before] = pair;
+    if (stands(field) === words) continue;
+    back += 1;
+    if (!ticks(field) && stood(field) !== before) field.insertAdjacentElement("afterend", line(`Saved meanwhile: ${stood(field) || "empty"}`));
+    if (ticks(field)) field.checked = words === "true";
+    else field.value = words;
+  }
+  form.kept = JSON.stringify(typed(form));
+  if (!back) return;
+  const drop = document.createElement("button");
+  drop.type = "button";
+  drop.className = "underline cursor-pointer";
+  drop.textContent = "Take what is saved instead";
+  drop.addEventListener("click", async () => {
+    form.reset();
+    form.dispatchEvent(new Event("change", { bubbles: true }));
+    await keep(form);
+    notice.remove();
+  });
+  const notice = line(`What you typed here and did not save, last on ${at}, is back. `);
+  notice.className = "notice";
+  notice.setAttribute("role", "status");
+  notice.append(drop);
+  form.prepend(notice);
+  form.dispatchEvent(new Event("change", { bubbles: true }));
+}
+
+function line(words) {
+  const made = document.createElement("p");
+  made.className = "text-soft preserve";
+  made.textContent = words;
+  return made;
+}
+
+const dirty = (form) => !form.sent && Object.keys(typed(form)).length > 0;
+
+/** Goes on once everything typed is kept; where that fails, says so, and goes at the second asking. */
+async function leave(go) {
+  const kept = await Promise.all(forms.filter(dirty).map((form) => keep(form, { leaving: true })));
+  if (kept.every(Boolean) || !tell.hidden) return go();
+  tell.textContent = "No connection: what you typed cannot be kept as a draft yet. Stay, or leave once more to lose it.";
+  tell.hidden = false;
+  tell.scrollIntoView({ block: "nearest" });
+}
+
+for (const form of forms) {
+  bringBack(form);
+  let timer = 0;
+  form.addEventListener("input", () => {
+    clearTimeout(timer);
+    timer = setTimeout(() => keep(form), WAIT_MS);
+  });
+  form.addEventListener("change", () => keep(form));
+  form.addEventListener("submit", (event) => {
+    clearTimeout(timer);
+    form.sent = true;
+    if (!under) return;
+    // what is on its way would come back after the saved form had been forgotten
+    event.preventDefault();
+    const by = event.submitter;
+    sending.then(() => setTimeout(() => form.requestSubmit(by)));
+  });
+}
+document.addEventListener("click", (event) => {
+  const link = event.target.closest("a[href]");
+  if (!link || link.target || link.hasAttribute("download") || event.ctrlKey || event.metaKey || event.shiftKey || event.defaultPrevented) return;
+  if (link.getAttribute("href").startsWith("#") || !forms.some(dirty)) return;
+  event.preventDefault();
+  leave(() => location.assign(link.href));
+});
+document.addEventListener("submit", (event) => {
+  const form = event.target;
+  if (form.sent || form.hasAttribute("data-leaving") || !forms.some((each) => each !== form && dirty(each))) return;
+  event.preventDefault();
+  const by = event.submitter;
+  leave(() => {
+    form.setAttribute("data-leaving", "");
+    setTimeout(() => form.requestSubmit(by)); // not while the first submission is still being dispatched
+  });
+});
+addEventListener("pagehide", () => forms.filter(dirty).forEach((form) => keep(form)));
+document.querySelector("[aria-invalid=true]")?.focus();
