@@ -1,9 +1,9 @@
 """What might be decided next, and why: history in, proposals out. The clinician decides."""
 
-from .case import Case, Effort, Level, Tried
+from .case import Answer, Case, Felt, Level, Tried
 from .need import Need, most_pressing, need_of
 from .proposal import Because, Proposal, Step
-from .rules import RULES, propose
+from .rules import RULES, propose, propose_together
 from .settings import RANGES, Settings, settings_with
 from .taper import TAPER, TaperWeek
 
@@ -11,9 +11,10 @@ __all__ = [
     "RANGES",
     "RULES",
     "TAPER",
+    "Answer",
     "Because",
     "Case",
-    "Effort",
+    "Felt",
     "Level",
     "Need",
     "Proposal",
@@ -24,5 +25,6 @@ __all__ = [
     "most_pressing",
     "need_of",
     "propose",
+    "propose_together",
     "settings_with",
 ]

@@ -21,6 +21,7 @@ class Need(IntEnum):
 _NEEDS = {
     Step.STOP_AND_REFER: Need.STOP,
     Step.EASE_AND_CALL: Need.WORSE,
+    Step.CALL: Need.WORSE,
     Step.LOOK_AGAIN: Need.WORSE,
     Step.CHECK_IN: Need.CHECK_IN,
     Step.STAY: Need.ON_COURSE,

@@ -11,6 +11,7 @@ class Step(StrEnum):
 
     STOP_AND_REFER = "stop_and_refer"
     EASE_AND_CALL = "ease_and_call"
+    CALL = "call"
     LOOK_AGAIN = "look_again"
     SWAP = "swap"
     EASE = "ease"
@@ -29,10 +30,12 @@ class Because(StrEnum):
     RED_FLAG_OPEN = "red_flag_open"
     HOLDS_SHORTER = "holds_shorter"
     EFFORT_UP = "effort_up"
+    EFFORT_DOWN = "effort_down"
     BOTHER_UP = "bother_up"
     LEVEL_DOWN = "level_down"
     WORSE_FOR_TWO_WEEKS = "worse_for_two_weeks"
     CANNOT_DO_IT = "cannot_do_it"
+    NOT_FELT = "not_felt"
     FEW_ON_TARGET = "few_on_target"
     EFFORT_HIGH = "effort_high"
     STRAIN_SAID = "strain_said"
@@ -43,8 +46,12 @@ class Because(StrEnum):
     FELT_RIGHT = "felt_right"
     DAYS_MISSED = "days_missed"
     ADHERENCE_LOW = "adherence_low"
+    TOO_TIRED = "too_tired"
     NOTHING_JUDGED = "nothing_judged"
     STUCK = "stuck"
+    TOP_OF_LADDER = "top_of_ladder"
+    ENOUGH_THIS_WEEK = "enough_this_week"
+    ABSENT = "absent"
     NOTHING_STANDS_OUT = "nothing_stands_out"
 
 

@@ -13,21 +13,23 @@ class Settings:
     """Defaults as the reference gives them. Shares are 0 to 1, days whole days.
 
     Attributes:
-        worse_share: the 7-day mean lies so far under the best of the 28 days before.
+        worse_share: the 7-day mean lies so far under the usual of the 28 days before.
         worse_days: so many of the 7 were practised.
-        effort_rise: of effort or of the weekly bother question.
+        effort_rise: of effort (up on a soft task, down on a loud one) or of the weekly question.
+        effort_from: effort of a soft task that has risen lies at least here.
         level_drop_db: of a loud task.
         ease_share, ease_sessions: fewer on target than this, in so many sessions.
         hard_effort: on a soft task.
         strains: so many times in seven days strain was said, or stopped a session.
         cannot: so many "can't do it".
+        unfelt: so many felt checks running without a yes.
         advance_share, advance_sessions, advance_days, advance_trials: on target, in so many
             sessions over so many days, with so many trials each.
         few_trials, few_days: the same where fewer are prescribed.
         soft_effort: at most this on a soft task.
         loud_effort: at least this on a loud one.
         weekly_cap: no more within any seven days.
-        missed_days, low_adherence: when to check in.
+        missed_days, low_adherence, tired_share: when to check in.
         stuck_days, stuck_sessions: under one target for so long, with so many sessions in it.
         unheard_sessions: so many in a row with nothing that could be judged.
         keep_share: of the peak, to go on with the taper.
@@ -36,12 +38,14 @@ class Settings:
     worse_share: float = 0.15
     worse_days: int = 3
     effort_rise: float = 2.0
+    effort_from: int = 5
     level_drop_db: float = 3.0
     ease_share: float = 0.5
     ease_sessions: int = 2
     hard_effort: int = 7
     strains: int = 2
     cannot: int = 2
+    unfelt: int = 6
     advance_share: float = 0.8
     advance_sessions: int = 3
     advance_days: int = 2
@@ -53,9 +57,10 @@ class Settings:
     weekly_cap: float = 0.2
     missed_days: int = 3
     low_adherence: float = 0.6
+    tired_share: float = 0.5
     stuck_days: int = 28
     stuck_sessions: int = 8
-    unheard_sessions: int = 5
+    unheard_sessions: int = 3
     keep_share: float = 0.85
 
 
@@ -64,12 +69,14 @@ RANGES: Mapping[str, tuple[float, float]] = {
     "worse_share": (0.05, 0.5),
     "worse_days": (1, 7),
     "effort_rise": (1, 5),
+    "effort_from": (1, 10),
     "level_drop_db": (1, 12),
     "ease_share": (0.1, 0.9),
     "ease_sessions": (1, 10),
     "hard_effort": (3, 10),
     "strains": (1, 10),
     "cannot": (1, 10),
+    "unfelt": (3, 20),
     "advance_share": (0.5, 1.0),
     "advance_sessions": (1, 14),
     "advance_days": (1, 14),
@@ -81,9 +88,10 @@ RANGES: Mapping[str, tuple[float, float]] = {
     "weekly_cap": (0.05, 0.5),
     "missed_days": (1, 28),
     "low_adherence": (0.1, 1.0),
+    "tired_share": (0.2, 1.0),
     "stuck_days": (14, 90),
     "stuck_sessions": (3, 60),
-    "unheard_sessions": (3, 20),
+    "unheard_sessions": (2, 20),
     "keep_share": (0.5, 1.0),
 }
 

@@ -1,22 +1,27 @@
 """What adds up over tries: range, load, trends and real change."""
 
-from .course import BASELINE_SESSIONS, Better, Course, Measured, course_of, session_points
+from .course import BASELINE_DAYS, Better, Course, Measured, course_of, session_points
+from .monitoring import Decline, decline_of
 from .range_profile import RangeProfile, range_profile_of
-from .trend import ChangeLimit, Point, Trend, change_limit, trend
+from .trend import Baseline, Change, Point, Trend, baseline_of, change_of, trend
 from .voice_load import VoiceLoad, voice_load_of
 
 __all__ = [
-    "BASELINE_SESSIONS",
+    "BASELINE_DAYS",
+    "Baseline",
     "Better",
-    "ChangeLimit",
+    "Change",
     "Course",
+    "Decline",
     "Measured",
     "Point",
     "RangeProfile",
     "Trend",
     "VoiceLoad",
-    "change_limit",
+    "baseline_of",
+    "change_of",
     "course_of",
+    "decline_of",
     "range_profile_of",
     "session_points",
     "trend",

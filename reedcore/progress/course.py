@@ -9,10 +9,11 @@ from datetime import date, timedelta
 from enum import StrEnum
 from statistics import fmean, median
 
-from .trend import ChangeLimit, Point, Trend, change_limit, trend
+from .trend import Baseline, Change, Point, Trend, baseline_of, change_of, trend
 
-#: The first sessions of a series stand for its baseline: nothing earlier was measured on its task.
-BASELINE_SESSIONS = 3
+#: The first practised days of a series stand for its baseline: nothing earlier was measured on its
+#: task. Five of them tell a true change of a quarter from chance four times in five; three do not.
+BASELINE_DAYS = 5
 WEEK = timedelta(days=7)
 
 
@@ -38,22 +39,20 @@ class Course:
     """What became of a figure; None is "cannot be said".
 
     Attributes:
-        first_mean: mean of the first sessions' trials.
-        baseline: their mean, spread and limit; None where no session had two trials.
+        first_mean: mean of the first practised days' means.
+        baseline: those days with their spreads; None where nothing was measured twice.
         best: the best single trial.
-        week_mean: mean of the trials of the last seven days.
-        change: week_mean − baseline mean; None while the week is still part of the baseline.
-        is_real: whether the change is more than chance.
+        week_mean: mean of the days' means of the last seven days.
+        change: week_mean against the baseline; None while the week is still part of it.
         trend: Theil–Sen over the medians of the sessions.
         sessions: how many there are.
     """
 
     first_mean: float | None
-    baseline: ChangeLimit | None
+    baseline: Baseline | None
     best: float | None
     week_mean: float | None
-    change: float | None
-    is_real: bool | None
+    change: Change | None
     trend: Trend | None
     sessions: int
 
@@ -64,27 +63,34 @@ def course_of(measured: Sequence[Measured], *, today: date, better: Better) -> C
     Deliberate poor trials, and what comes from another task, note, sound or, where it matters,
     device, must not be among them.
     """
-    sessions: dict[str, list[Measured]] = defaultdict(list)
-    for each in measured:
-        sessions[each.session].append(each)
-    occasions = [[each.value for each in trials] for trials in sessions.values()]
-    baseline = change_limit(occasions[:BASELINE_SESSIONS])
-    first = [each for session in list(sessions)[:BASELINE_SESSIONS] for each in sessions[session]]
-    week = [each for each in measured if today - WEEK < each.on <= today]
-    week_mean = fmean(each.value for each in week) if week else None
-    change = is_real = None
-    if baseline and week_mean is not None and len(sessions) > BASELINE_SESSIONS:
-        change, is_real = week_mean - baseline.mean, baseline.is_real(week_mean)
+    days = by_day(measured)
+    first = list(days.values())[:BASELINE_DAYS]
+    week = [values for day, values in days.items() if today - WEEK < day <= today]
+    baseline = baseline_of(first)
+    change = None
+    if baseline and week and len(days) > BASELINE_DAYS:
+        change = change_of(baseline, week)
     return Course(
-        first_mean=fmean(each.value for each in first) if first else None,
+        first_mean=_mean_of_days(first),
         baseline=baseline,
         best=_best([each.value for each in measured], better),
-        week_mean=week_mean,
+        week_mean=_mean_of_days(week),
         change=change,
-        is_real=is_real,
         trend=trend(session_points(measured)),
-        sessions=len(sessions),
+        sessions=len({each.session for each in measured}),
     )
+
+
+def by_day(measured: Sequence[Measured]) -> dict[date, list[float]]:
+    """The values of each practised day, the oldest first."""
+    days: dict[date, list[float]] = defaultdict(list)
+    for each in sorted(measured, key=lambda one: one.on):
+        days[each.on].append(each.value)
+    return dict(days)
+
+
+def _mean_of_days(days: Sequence[Sequence[float]]) -> float | None:
+    return fmean(fmean(values) for values in days) if days else None
 
 
 def session_points(measured: Sequence[Measured]) -> list[Point]:

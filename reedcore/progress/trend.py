@@ -8,16 +8,18 @@ from datetime import date
 from math import sqrt
 from statistics import fmean, variance
 
+from scipy.stats import t as student
 from scipy.stats import theilslopes
 
 #: A trend is not drawn from fewer points, or over fewer days (MEASURES §5.10).
 LEAST_POINTS, LEAST_DAYS = 6, 14
 #: Real change is never taken to be less than this share of the mean.
 LEAST_SHARE = 0.05
-#: Fewer baseline trials, or on fewer days, make the limit provisional.
-FIRM_TRIALS, FIRM_DAYS = 6, 2
-#: Two measurements differ by more than this many standard deviations one time in twenty.
-_TWO_OF_THEM = 1.96 * sqrt(2.0)
+#: Fewer baseline days make the limit provisional: the spread of days is then taken as this share
+#: of the mean (convention).
+FIRM_DAYS, USUAL_DAYS_SHARE = 3, 0.10
+#: Of chance alone, one difference in twenty lies beyond.
+CONFIDENCE, QUANTILE = 0.975, 1.96
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,40 +71,92 @@ def trend(points: Sequence[Point]) -> Trend | None:
 
 
 @dataclass(frozen=True, slots=True)
-class ChangeLimit:
-    """How far a mean must lie from the baseline's before it is more than chance.
+class Baseline:
+    """What later means are compared with (MEASURES §5.10).
 
     Attributes:
-        mean: of the baseline trials.
-        spread: pooled SD (n−1) within occasions.
-        limit: the least difference that counts.
-        provisional: it rests on too few trials or days to be firm.
+        mean: of the days' means.
+        within: pooled SD (n−1) of the trials of one day.
+        between: SD of the days beyond what ``within`` explains; a tenth of the mean where there
+            are too few days to measure it.
+        days, trials: how many, and trials a day on average.
+        provisional: it rests on fewer than three days.
     """
 
     mean: float
-    spread: float
+    within: float
+    between: float
+    days: int
+    trials: float
+    provisional: bool
+
+    def limit(self, *, days: int, trials: float) -> float:
+        """How far the mean of so many days, with so many trials each, must lie from this one to be
+        more than chance."""
+        return self.limit_between((self.days, self.trials), (days, trials))
+
+    def limit_between(self, one: tuple[int, float], other: tuple[int, float]) -> float:
+        """The same for any two means: (days, trials a day) of each, spread as these days are."""
+        # the spread of a few days is itself a guess
+        firm = not self.provisional
+        quantile = float(student.ppf(CONFIDENCE, self.days - 1)) if firm else QUANTILE
+        error = sqrt(self._variance(*one) + self._variance(*other))
+        return max(quantile * error, LEAST_SHARE * abs(self.mean))
+
+    def _variance(self, days: int, trials: float) -> float:
+        return self.between**2 / days + self.within**2 / (days * trials)
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """What became of a mean: ``by`` how much, against the ``limit``, and whether that is more than
+    chance; provisional as its baseline."""
+
+    by: float
     limit: float
     provisional: bool
 
-    def is_real(self, recent_mean: float) -> bool:
-        """Whether a later mean differs by more than the limit."""
-        return abs(recent_mean - self.mean) > self.limit
+    @property
+    def is_real(self) -> bool:
+        """It differs by more than the limit."""
+        return abs(self.by) > self.limit
 
 
-def change_limit(occasions: Sequence[Sequence[float]]) -> ChangeLimit | None:
-    """The limit from the baseline's trials, occasion by occasion; None where it cannot be said.
-
-    The spread is never divided by the root of their number: what is compared later is again a few
-    trials of one person.
-    """
-    kept = [tuple(values) for values in occasions if values]
+def baseline_of(days: Sequence[Sequence[float]]) -> Baseline | None:
+    """From the trials of the first days, day by day; None where nothing was measured twice."""
+    kept = [tuple(values) for values in days if values]
     repeated = [values for values in kept if len(values) > 1]
-    if not repeated:
+    means = [fmean(values) for values in kept]
+    if not repeated and len(kept) < FIRM_DAYS:
         return None
     freedom = sum(len(values) - 1 for values in repeated)
-    pooled = sqrt(sum(variance(values) * (len(values) - 1) for values in repeated) / freedom)
-    every = [value for values in kept for value in values]
-    mean = fmean(every)
-    limit = max(_TWO_OF_THEM * pooled, LEAST_SHARE * mean)
-    firm = len(every) >= FIRM_TRIALS and len(kept) >= FIRM_DAYS
-    return ChangeLimit(mean, pooled, limit, provisional=not firm)
+    pooled = sum(variance(values) * (len(values) - 1) for values in repeated)
+    within = sqrt(pooled / freedom) if freedom else 0.0
+    trials = sum(map(len, kept)) / len(kept)
+    mean, firm = fmean(means), len(kept) >= FIRM_DAYS
+    between = sqrt(max(0.0, variance(means) - within**2 / trials)) if firm else 0.0
+    if not firm:
+        between = USUAL_DAYS_SHARE * abs(mean)
+    return Baseline(mean, within, between, len(kept), trials, provisional=not firm)
+
+
+def change_of(
+    baseline: Baseline,
+    days: Sequence[Sequence[float]],
+    since: Sequence[Sequence[float]] | None = None,
+) -> Change | None:
+    """What later days' trials say against it, or against other days; None without any."""
+    now, then = _summed(days), _summed(since) if since is not None else None
+    if now is None or (since is not None and then is None):
+        return None
+    mean, *before = then or (baseline.mean, baseline.days, baseline.trials)
+    limit = baseline.limit_between((before[0], before[1]), now[1:])
+    return Change(now[0] - mean, limit, baseline.provisional)
+
+
+def _summed(days: Sequence[Sequence[float]]) -> tuple[float, int, float] | None:
+    """Mean of the days' means, how many days, trials a day."""
+    kept = [values for values in days if values]
+    if not kept:
+        return None
+    return fmean(fmean(values) for values in kept), len(kept), sum(map(len, kept)) / len(kept)

@@ -83,11 +83,12 @@ def site(_server, transactional_db, browser):
 
 
 class Line:
-    """A TCP proxy in front of the server: `cut` breaks every connection, `down` keeps it broken."""
+    """A TCP proxy in front of the server: `cut` breaks every connection, `down` keeps it broken, and
+    while it is `frozen` every connection stands open and nothing comes through."""
 
     def __init__(self, to_port):
         self.to_port = to_port
-        self.is_down = False
+        self.is_down = self.frozen = False
         self.pipes = set()
         self.loop = asyncio.new_event_loop()
         started = threading.Event()
@@ -112,6 +113,8 @@ class Line:
     async def _pipe(self, reader, writer):
         try:
             while data := await reader.read(65536):
+                while self.frozen:
+                    await asyncio.sleep(0.05)
                 writer.write(data)
                 await writer.drain()
         except OSError:
@@ -146,6 +149,7 @@ def line(_server, transactional_db, browser):
     line.site = f"http://127.0.0.1:{line.port}"
     yield line
     line.up()
+    line.frozen = False
     leave(browser, _server)
     line.close()
 

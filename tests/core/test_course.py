@@ -20,36 +20,49 @@ def trials(*sessions):
     ]
 
 
-EARLY = ((30, (14.2, 15.8, 17.1)), (29, (15.0, 16.0)), (28, (15.5, 16.5)))
+EARLY = (
+    (34, (14.2, 15.8, 17.1)),
+    (33, (15.0, 16.0)),
+    (32, (15.5, 16.5)),
+    (31, (14.0, 15.0)),
+    (30, (16.0, 17.0)),
+)
 
 
-def test_the_change_is_held_against_the_first_three_sessions():
+def test_the_change_is_held_against_the_first_five_days():
     found = course_of(
         trials(*EARLY, (10, (30.0,)), (2, (22.0, 21.0)), (1, (23.0,))),
         today=TODAY, better=Better.HIGHER,
     )  # fmt: skip
-    # by hand: mean 110.1 / 7 = 15.73; variance (4.22 + 0.5 + 0.5) / 4; limit 1.96 · √2 · 1.142 = 3.17
-    assert found.first_mean == pytest.approx(15.729, abs=0.001)
-    assert found.baseline.limit == pytest.approx(3.17, abs=0.01)
-    assert found.week_mean == pytest.approx(22.0)
-    assert found.change == pytest.approx(6.271, abs=0.001)
-    assert found.is_real
-    assert not found.baseline.provisional
+    # by hand: days' means 15.7, 15.5, 16.0, 14.5, 16.5
+    assert found.first_mean == pytest.approx(15.64)
+    assert found.week_mean == pytest.approx((21.5 + 23.0) / 2)
+    assert found.change.by == pytest.approx(22.25 - 15.64)
+    assert found.change.is_real
+    assert not found.change.provisional
     assert found.best == 30.0
 
 
 def test_within_the_limit_is_no_real_change():
-    found = course_of(trials(*EARLY, (1, (18.0, 17.5))), today=TODAY, better=Better.HIGHER)
-    assert found.change == pytest.approx(2.02, abs=0.01)
-    assert found.is_real is False
+    found = course_of(trials(*EARLY, (1, (16.5, 16.2))), today=TODAY, better=Better.HIGHER)
+    assert found.change.by == pytest.approx(0.71)
+    assert found.change.is_real is False
 
 
-def test_three_sessions_are_the_baseline_and_nothing_has_changed_yet():
+def test_five_days_are_the_baseline_and_nothing_has_changed_yet():
     found = course_of(
-        trials((3, (5.0, 6.0)), (2, (6.0, 7.0)), (1, (7.0, 8.0))), today=TODAY, better=Better.HIGHER
+        trials(*((5 - n, (5.0 + n, 6.0 + n)) for n in range(5))), today=TODAY, better=Better.HIGHER
     )
-    assert found.week_mean == pytest.approx(6.5)
-    assert (found.change, found.is_real) == (None, None)
+    assert found.week_mean == pytest.approx(7.5)
+    assert found.change is None
+
+
+def test_two_sessions_of_a_day_are_one_day():
+    found = course_of(
+        trials((5, (9.0, 9.5)), (5, (9.2,)), (4, (9.1, 9.3)), (1, (9.2, 9.4))),
+        today=TODAY, better=Better.HIGHER,
+    )  # fmt: skip
+    assert (found.baseline.days, found.sessions) == (3, 4)
 
 
 def test_the_week_is_seven_days_with_today():
@@ -57,12 +70,10 @@ def test_the_week_is_seven_days_with_today():
     assert found.week_mean == 20.0
 
 
-def test_one_trial_a_session_bears_a_mean_but_no_limit():
-    found = course_of(
-        trials((9, (4.0,)), (8, (5.0,)), (7, (6.0,)), (1, (3.0,))), today=TODAY, better=Better.LOWER
-    )
-    assert found.first_mean == 5.0
-    assert (found.baseline, found.change, found.is_real) == (None, None, None)
+def test_one_trial_on_each_of_two_days_bears_a_mean_but_no_limit():
+    found = course_of(trials((9, (4.0,)), (8, (5.0,))), today=TODAY, better=Better.LOWER)
+    assert found.first_mean == 4.5
+    assert (found.baseline, found.change) == (None, None)
 
 
 @pytest.mark.parametrize(

@@ -4,13 +4,16 @@ from dataclasses import replace
 from datetime import date, timedelta
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from reedcore.decisions import (
     RANGES,
     RULES,
     TAPER,
+    Answer,
     Case,
-    Effort,
+    Felt,
     Level,
     Need,
     Settings,
@@ -18,9 +21,10 @@ from reedcore.decisions import (
     Tried,
     most_pressing,
     propose,
+    propose_together,
     settings_with,
 )
-from reedcore.decisions.rules import advance
+from reedcore.decisions.advancing import advance
 from reedcore.errors import ValueOutOfRange
 
 TODAY = date(2026, 11, 25)
@@ -41,7 +45,7 @@ def session(days_ago, on_target, *, held_s=10.0, name=""):
 
 def efforts(*values, step=1):
     """The newest today, one a day (or every ``step`` days) before it."""
-    return tuple(Effort(ago(step * back), value) for back, value in enumerate(values))[::-1]
+    return tuple(Answer(ago(step * back), value) for back, value in enumerate(values))[::-1]
 
 
 def daily(first_days_ago, last_days_ago, held_s, on_target="yy"):
@@ -56,208 +60,305 @@ def daily(first_days_ago, last_days_ago, held_s, on_target="yy"):
 GOOD = (*session(3, "yyyy"), *session(2, "yyyn"), *session(1, "yyyy"))
 HARD = (*session(2, "nnyn"), *session(1, "nyny"))
 EASY_WORK = efforts(3, 3, 4)
-FALLEN = (*daily(25, 8, 12.0, "yyyy"), *daily(6, 0, 9.5, "yyyy"))
-SOFT = Case(today=TODAY, trials=GOOD, efforts=EASY_WORK, seconds_now=10, next_seconds=12)
+HIGH, LOW = daily(40, 11, 12.0, "yyyy"), daily(9, 0, 9.5, "yyyy")
+FALLEN = (*HIGH, *LOW)
+HERE = Case(today=TODAY, last_session_on=ago(1), adherence_14=1.0)
+SOFT = replace(HERE, trials=GOOD, efforts=EASY_WORK, seconds_now=10, next_seconds=12)
 LOUD = replace(SOFT, loud=True, efforts=efforts(8, 9, 8))
 FEW = tuple(trial for days in range(4, 0, -1) for trial in session(days, "yyy"))
-BLOCK = Case(today=TODAY, goal_s=20.0, block_means=((ago(3), 19.0), (ago(1), 20.5), (TODAY, 20.1)))
-TAPERING = replace(BLOCK, taper_week=3, peak_s=20.0, block_means=((ago(2), 18.0), (TODAY, 18.4)))
-STUCK = Case(
-    today=TODAY, trials=daily(20, 1, 10.0, "yyn"), efforts=EASY_WORK, same_target_since=ago(30), rising=False,
+BLOCK = replace(
+    HERE, goal_s=20.0, efforts=EASY_WORK,
+    block_means=((ago(3), 19.0), (ago(1), 20.5), (TODAY, 20.1)),
 )  # fmt: skip
+TAPERING = replace(
+    BLOCK, taper_week=3, peak_s=20.0, taper_since=ago(8), block_means=((ago(2), 18.0), (TODAY, 18.4)),
+)  # fmt: skip
+STUCK = replace(
+    HERE, trials=daily(20, 1, 10.0, "yyn"), efforts=EASY_WORK, same_target_since=ago(30), rising=False,
+)  # fmt: skip
+FELT = replace(HERE, measured=False, efforts=EASY_WORK)
+NOTHING = ("stay", "nothing_stands_out")
+GOES_ON = ("advance", "most_on_target")
 
-#: name → (case, step, because)
+
+def felt(*answers, first=5):
+    """One a session, a session a day."""
+    return tuple(Felt(ago(first - at), f"s{at}", answer) for at, answer in enumerate(answers))
+
+
+def said(*values, step=1, anew=True):
+    """Answers, the newest a day ago."""
+    return tuple(
+        Answer(ago(1 + step * back), value, anew) for back, value in enumerate(reversed(values))
+    )[::-1]
+
+
+def old(trials):
+    return tuple(replace(each, anew=False) for each in trials)
+
+
+def levels(before, now, *, days=3, device="tablet", other="tablet"):
+    return (
+        *(Level(ago(8 + back), before, other) for back in reversed(range(days))),
+        *(Level(ago(1 + back), now, device) for back in reversed(range(days))),
+    )
+
+
+#: name → (case, (step, because))
 TABLE = {
     # red flag
-    "an open flag stops everything": (replace(SOFT, open_flags=("lump",)), "stop_and_refer", "red_flag_open"),
-    "a flag outranks getting worse": (
-        replace(SOFT, trials=FALLEN, change_limit_s=1.0, open_flags=("lump",)), "stop_and_refer", "red_flag_open",
+    "an open flag stops everything": (replace(SOFT, open_flags=("lump",)), ("stop_and_refer", "red_flag_open")),
+    "a flag outranks getting worse": (replace(SOFT, trials=FALLEN, open_flags=("lump",)), ("stop_and_refer", "red_flag_open")),
+    "a flag outranks a block that is complete": (replace(BLOCK, open_flags=("x",)), ("stop_and_refer", "red_flag_open")),
+    "a flag speaks of the absent too": (Case(TODAY, open_flags=("x",)), ("stop_and_refer", "red_flag_open")),
+    # getting worse: holds
+    "a fifth shorter, for good": (replace(SOFT, trials=FALLEN), ("ease_and_call", "holds_shorter")),
+    "a fifth shorter, seen on three days only": (
+        replace(SOFT, trials=(*daily(40, 8, 12.0, "yyyy"), *daily(6, 0, 9.5, "yyyy"))), GOES_ON,
     ),
-    "a flag outranks a block that is complete": (replace(BLOCK, open_flags=("x",)), "stop_and_refer", "red_flag_open"),
-    # getting worse
-    "a fifth shorter and beyond chance": (
-        replace(SOFT, trials=FALLEN, change_limit_s=1.0), "ease_and_call", "holds_shorter",
-    ),
-    "a fifth shorter but within chance": (replace(SOFT, trials=FALLEN, change_limit_s=4.0), "advance", "most_on_target"),
-    "a fifth shorter, chance unknown": (replace(SOFT, trials=FALLEN), "advance", "most_on_target"),
-    "a tenth shorter": (
-        replace(SOFT, trials=(*daily(25, 8, 12.0, "yyyy"), *daily(6, 0, 10.8, "yyyy")), change_limit_s=0.5),
-        "advance", "most_on_target",
+    "a tenth shorter": (replace(SOFT, trials=(*HIGH, *daily(9, 0, 10.8, "yyyy"))), GOES_ON),
+    "shorter and back again": (
+        replace(SOFT, trials=(*HIGH, *daily(9, 5, 9.0, "yyyy"), *daily(4, 0, 12.0, "yyyy"))), GOES_ON,
     ),
     "two practised days are no week": (
-        replace(SOFT, trials=(*daily(25, 8, 12.0, "yyyy"), *session(1, "yyyy", held_s=9.0), *session(0, "yyyy", held_s=9.0)), change_limit_s=1.0),
-        "advance", "most_on_target",
+        replace(SOFT, trials=(*HIGH, *session(1, "yyyy", held_s=9.0), *session(0, "yyyy", held_s=9.0))),
+        GOES_ON,
     ),
-    "nothing before to compare with": (
-        replace(SOFT, trials=daily(6, 0, 9.5, "yyyy"), change_limit_s=1.0), "advance", "most_on_target",
+    "nothing before to compare with": (replace(SOFT, trials=daily(6, 0, 9.5, "yyyy")), GOES_ON),
+    "seconds held are seconds, whatever was asked then": (
+        replace(SOFT, trials=(*(replace(each, asked_other=True) for each in HIGH), *LOW)), ("ease_and_call", "holds_shorter"),
     ),
+    "what is usual may lie before the last decision": (
+        replace(SOFT, trials=(*old(HIGH), *LOW), since=ago(10)), ("ease_and_call", "holds_shorter"),
+    ),
+    "the same decline once decided waits for new days": (
+        replace(SOFT, trials=(*old(HIGH), *old(LOW)), since=ago(1)), ("stay", "nothing_stands_out"),
+    ),
+    "a decline that goes on after the decision speaks again": (
+        replace(SOFT, trials=FALLEN, since=ago(4)), ("ease_and_call", "holds_shorter"),
+    ),
+    "three days after the decision are not enough": (replace(SOFT, trials=FALLEN, since=ago(3)), GOES_ON),
     "worse for two weeks: another look at the larynx": (
-        replace(SOFT, trials=FALLEN, change_limit_s=1.0, worse_since=ago(14)), "look_again", "worse_for_two_weeks",
+        replace(SOFT, trials=(*daily(60, 20, 12.0, "yyyy"), *daily(18, 0, 9.0, "yyyy"))), ("look_again", "worse_for_two_weeks"),
     ),
-    "worse for thirteen days: not yet": (
-        replace(SOFT, trials=FALLEN, change_limit_s=1.0, worse_since=ago(13)), "ease_and_call", "holds_shorter",
+    "worse for two weeks, decided today": (
+        replace(SOFT, trials=old((*daily(60, 20, 12.0, "yyyy"), *daily(18, 0, 9.0, "yyyy"))), since=TODAY), NOTHING,
     ),
-    "effort up by two": (replace(SOFT, efforts=(Effort(ago(9), 2), Effort(ago(1), 4))), "ease_and_call", "effort_up"),
-    "effort up by one": (replace(SOFT, efforts=(Effort(ago(9), 3), Effort(ago(1), 4))), "advance", "most_on_target"),
-    "effort up, last asked long ago": (
-        replace(SOFT, efforts=(Effort(ago(20), 1), Effort(ago(1), 4))), "advance", "most_on_target",
+    "a loud task shorter is a call and a cue": (replace(LOUD, trials=FALLEN), ("call", "holds_shorter")),
+    "at the foot of the ladder nothing is eased": (replace(SOFT, trials=FALLEN, eases=False), ("call", "holds_shorter")),
+    "a decline of somebody gone for a week": (
+        replace(SOFT, trials=(*daily(50, 20, 12.0, "yyyy"), *daily(18, 8, 9.0, "yyyy")), last_session_on=ago(8)),
+        ("stay", "absent"),
     ),
-    "the voice gets in the way more": (
-        replace(SOFT, bothers=((ago(8), 3), (ago(1), 5))), "ease_and_call", "bother_up",
+    # getting worse: effort, bother, level
+    "effort up by two, twice": (replace(SOFT, efforts=said(3, 3, 5, 5)), ("ease_and_call", "effort_up")),
+    "effort up by two, once": (replace(SOFT, efforts=said(3, 3, 3, 5)), ("stay", "nothing_stands_out")),
+    "effort up by two to four": (replace(SOFT, efforts=said(2, 2, 4, 4, 4)), GOES_ON),
+    "effort up by one": (replace(SOFT, efforts=said(4, 4, 5, 5)), ("stay", "nothing_stands_out")),
+    "effort up, and decided already": (
+        replace(SOFT, efforts=said(3, 3, 5, 5, anew=False)), ("stay", "nothing_stands_out"),
     ),
-    "a little more in the way": (replace(SOFT, bothers=((ago(8), 3), (ago(1), 4))), "advance", "most_on_target"),
-    "asked once only": (replace(SOFT, bothers=((ago(1), 9),)), "advance", "most_on_target"),
-    "a loud task three decibels down": (
-        replace(LOUD, levels=(Level(ago(10), 12), Level(ago(1), 9))), "ease_and_call", "level_down",
+    "effort up, one answer since the decision": (
+        replace(SOFT, efforts=(*said(3, 3, 5, anew=False), Answer(TODAY, 5))), ("stay", "nothing_stands_out"),
     ),
-    "a soft task three decibels down is no decline": (
-        replace(SOFT, levels=(Level(ago(10), 12), Level(ago(1), 9))), "advance", "most_on_target",
-    ),
-    "a loud task two decibels down": (
-        replace(LOUD, levels=(Level(ago(10), 12), Level(ago(1), 10))), "advance", "most_on_target",
-    ),
+    "effort up for two weeks": (replace(SOFT, efforts=said(3, 3, 6, 6, 6, step=8)), ("look_again", "worse_for_two_weeks")),
+    "effort of a loud task down, twice": (replace(LOUD, efforts=said(9, 9, 7, 7)), ("call", "effort_down")),
+    "effort of a loud task up": (replace(LOUD, efforts=said(8, 8, 10, 10, 10)), GOES_ON),
+    "effort of a soft task down": (replace(SOFT, efforts=said(6, 6, 3, 3, 3)), GOES_ON),
+    "the voice gets in the way more, twice": (replace(SOFT, bothers=said(3, 3, 5, 6, step=7)), ("ease_and_call", "bother_up")),
+    "more in the way, once": (replace(SOFT, bothers=said(3, 3, 6, step=7)), GOES_ON),
+    "a little more in the way": (replace(SOFT, bothers=said(3, 3, 4, 4, step=7)), GOES_ON),
+    "asked once only": (replace(SOFT, bothers=said(9)), GOES_ON),
+    "a loud task three decibels down": (replace(LOUD, levels=levels(12, 9)), ("call", "level_down")),
+    "a soft task three decibels down is no decline": (replace(SOFT, levels=levels(12, 9)), GOES_ON),
+    "a loud task two decibels down": (replace(LOUD, levels=levels(12, 10)), GOES_ON),
+    "three decibels down on one day": (replace(LOUD, levels=levels(12, 9, days=1)), GOES_ON),
+    "levels of two devices are never compared": (replace(LOUD, levels=levels(12, 9, other="laptop")), GOES_ON),
+    "a level that was decided on": (replace(LOUD, levels=levels(12, 9), since=ago(1)), GOES_ON),
     # swap
-    "cannot do it, twice": (replace(SOFT, cannot=("a", "b")), "swap", "cannot_do_it"),
-    "cannot do it, once": (replace(SOFT, cannot=("a",)), "advance", "most_on_target"),
-    "swap outranks ease": (replace(SOFT, trials=HARD, cannot=("a", "b")), "swap", "cannot_do_it"),
-    "getting worse outranks swap": (
-        replace(SOFT, trials=FALLEN, change_limit_s=1.0, cannot=("a", "b")), "ease_and_call", "holds_shorter",
-    ),
+    "cannot do it, twice": (replace(SOFT, cannot=("a", "b")), ("swap", "cannot_do_it")),
+    "cannot do it, once": (replace(SOFT, cannot=("a",)), GOES_ON),
+    "swap outranks ease": (replace(SOFT, trials=HARD, cannot=("a", "b")), ("swap", "cannot_do_it")),
+    "getting worse outranks swap": (replace(SOFT, trials=FALLEN, cannot=("a", "b")), ("ease_and_call", "holds_shorter")),
+    "not felt six times running": (replace(FELT, felt=felt("no", "not_sure", "no", "no", "not_sure", "no")), ("swap", "not_felt")),
+    "not felt five times": (replace(FELT, felt=felt("no", "not_sure", "no", "no", "no")), NOTHING),
+    "felt once in between": (replace(FELT, felt=felt("no", "no", "no", "yes", "no", "no")), NOTHING),
     # ease
-    "fewer than half in two sessions": (replace(SOFT, trials=HARD), "ease", "few_on_target"),
-    "just half": (
-        replace(SOFT, trials=(*session(2, "ynyn"), *session(1, "ynyn"))), "stay", "nothing_stands_out",
+    "fewer than half in two sessions": (replace(SOFT, trials=HARD), ("ease", "few_on_target")),
+    "just half": (replace(SOFT, trials=(*session(2, "ynyn"), *session(1, "ynyn"))), NOTHING),
+    "one poor session is one day": (replace(SOFT, trials=session(1, "nnnn")), NOTHING),
+    "two poor sessions of one day": (
+        replace(SOFT, trials=(*session(1, "nnnn", name="a"), *session(1, "nnnn", name="b"))), NOTHING,
     ),
-    "one poor session is one day": (replace(SOFT, trials=session(1, "nnnn")), "stay", "nothing_stands_out"),
-    "what was not judged counts for neither": (
-        replace(SOFT, trials=(*session(2, "y???"), *session(1, "yn??"))), "stay", "nothing_stands_out",
+    "three tries judged in two sessions": (replace(SOFT, trials=(*session(2, "nn?"), *session(1, "n??"))), NOTHING),
+    "four tries judged in two sessions": (
+        replace(SOFT, trials=(*session(2, "nn"), *session(1, "nn"))), ("ease", "few_on_target"),
     ),
-    "nothing at all was judged": (
-        replace(SOFT, trials=(*session(2, "????"), *session(1, "????"))), "stay", "nothing_stands_out",
+    "a poor fortnight ago is no evidence of now": (
+        replace(SOFT, trials=(*session(15, "nnnn"), *session(14, "nnnn"))), NOTHING,
     ),
-    "effort outranks success": (replace(SOFT, efforts=efforts(7, 6, 6)), "ease", "effort_high"),
-    "a loud task may be hard": (replace(LOUD, efforts=efforts(9, 9, 9)), "advance", "most_on_target"),
-    "strain once this week": (replace(LOUD, strained_on=(ago(1),)), "stay", "nothing_stands_out"),
-    "strain twice this week": (replace(LOUD, strained_on=(ago(1), ago(6))), "ease", "strain_said"),
-    "strain seven days apart": (
-        replace(LOUD, strained_on=(ago(0), ago(7))), "stay", "nothing_stands_out",
+    "poor under another target": (
+        replace(SOFT, trials=tuple(replace(each, asked_other=True) for each in HARD)), NOTHING,
     ),
+    "eased already": (replace(SOFT, trials=old(HARD), since=TODAY), NOTHING),
+    "eased already, poor again since": (
+        replace(SOFT, trials=(*old(session(4, "nnnn")), *HARD), since=ago(3)), ("ease", "few_on_target"),
+    ),
+    "poor at the foot of the ladder": (replace(SOFT, trials=HARD, eases=False), ("check_in", "few_on_target")),
+    "what was not judged counts for neither": (replace(SOFT, trials=(*session(2, "y???"), *session(1, "yn??"))), NOTHING),
+    "nothing at all was judged": (replace(SOFT, trials=(*session(2, "????"), *session(1, "????"))), NOTHING),
+    "effort of seven in two sessions outranks success": (replace(SOFT, efforts=said(6, 7, 7)), ("ease", "effort_high")),
+    "effort of seven once": (replace(SOFT, efforts=said(6, 6, 7)), NOTHING),
+    "effort of six twice": (replace(SOFT, efforts=said(6, 6, 6)), NOTHING),
+    "effort of seven, two weeks ago": (replace(SOFT, efforts=said(7, 7, step=14)), NOTHING),
+    "a loud task may be hard": (replace(LOUD, efforts=said(9, 9, 9)), GOES_ON),
+    "strain once this week": (replace(LOUD, strained_on=(ago(1),)), NOTHING),
+    "strain twice this week": (replace(LOUD, strained_on=(ago(1), ago(6))), ("ease", "strain_said")),
+    "strain seven days apart": (replace(LOUD, strained_on=(ago(0), ago(7))), NOTHING),
     "said once, and stopped a session once": (
-        replace(LOUD, strained_on=(ago(1),), stopped_on=(ago(3),)), "ease", "strain_said",
+        replace(LOUD, strained_on=(ago(1),), stopped_on=(ago(3),)), ("ease", "strain_said"),
     ),
     "sessions stopped for strain in the soft school": (
-        replace(SOFT, stopped_on=(ago(1), ago(2))), "ease", "strain_said",
+        replace(SOFT, stopped_on=(ago(1), ago(2))), ("ease", "strain_said"),
     ),
-    "one session stopped blocks advancing": (
-        replace(SOFT, stopped_on=(ago(1),)), "stay", "nothing_stands_out",
+    "one session stopped blocks advancing": (replace(SOFT, stopped_on=(ago(1),)), NOTHING),
+    "strain two weeks ago": (replace(LOUD, strained_on=(ago(14),)), GOES_ON),
+    "everything before a flag was cleared": (replace(SOFT, trials=old(SOFT.trials)), NOTHING),
+    "no target in seconds eases within the taper": (replace(SOFT, trials=HARD, taper_week=3, peak_s=20.0), NOTHING),
+    "strain eases within the taper too": (
+        replace(SOFT, stopped_on=(ago(1), ago(2)), taper_week=3, peak_s=20.0), ("ease", "strain_said"),
     ),
-    "everything before a flag was cleared": (
-        replace(SOFT, trials=tuple(replace(each, anew=False) for each in SOFT.trials)),
-        "stay", "nothing_stands_out",
+    # check in
+    "three due days without a session": (Case(TODAY, due_days_missed=3), ("check_in", "days_missed")),
+    "two due days": (Case(TODAY, due_days_missed=2), NOTHING),
+    "under three fifths in a fortnight": (Case(TODAY, adherence_14=0.59), ("check_in", "adherence_low")),
+    "under three fifths, and asked about already": (Case(TODAY, adherence_14=0.59, checked_in=True), NOTHING),
+    "three fifths": (Case(TODAY, adherence_14=0.6), NOTHING),
+    "nothing was due": (Case(TODAY), NOTHING),
+    "too tired in half the sessions": (replace(SOFT, tired=(3, 6)), ("check_in", "too_tired")),
+    "too tired in fewer": (replace(SOFT, tired=(2, 6)), GOES_ON),
+    "too tired in two of three": (replace(SOFT, tired=(2, 3)), GOES_ON),
+    "nothing could be judged in three sessions": (
+        replace(SOFT, trials=daily(3, 1, 10.0, "??")), ("check_in", "nothing_judged"),
     ),
-    "strain two weeks ago": (replace(LOUD, strained_on=(ago(14),)), "advance", "most_on_target"),
+    "nothing could be judged in two": (replace(SOFT, trials=daily(2, 1, 10.0, "??")), NOTHING),
+    "one try of three sessions was judged": (
+        replace(SOFT, trials=(*daily(3, 2, 10.0, "??"), *session(1, "y?"))), NOTHING,
+    ),
+    "what has no measure cannot be judged": (replace(FELT, trials=daily(3, 1, 10.0, "??")), NOTHING),
+    "nothing judged, and asked about since": (replace(SOFT, trials=old(daily(3, 1, 10.0, "??")), since=TODAY), NOTHING),
+    "a month under one target, two thirds reached, no rise": (STUCK, ("check_in", "stuck")),
+    "the same while it rises": (replace(STUCK, rising=True), NOTHING),
+    "the same with a trend not known": (replace(STUCK, rising=None), NOTHING),
+    "the same for four weeks less a day": (replace(STUCK, same_target_since=ago(27)), NOTHING),
+    "seldom practised is not stuck": (replace(STUCK, trials=STUCK.trials[:21]), NOTHING),
+    "ease outranks check in": (replace(SOFT, trials=HARD, due_days_missed=5), ("ease", "few_on_target")),
+    "check in outranks a complete block": (replace(BLOCK, adherence_14=0.4), ("check_in", "adherence_low")),
     # block complete and the taper
-    "the goal on two days running": (BLOCK, "start_taper", "goal_reached"),
-    "the goal on one day": (
-        replace(BLOCK, block_means=((ago(1), 19.9), (TODAY, 20.5))), "stay", "nothing_stands_out",
-    ),
+    "the goal on two days running": (BLOCK, ("start_taper", "goal_reached")),
+    "the goal on one day": (replace(BLOCK, block_means=((ago(1), 19.9), (TODAY, 20.5))), NOTHING),
     "reached, lost, reached": (
-        replace(BLOCK, block_means=((ago(2), 21.0), (ago(1), 19.0), (TODAY, 21.0))), "stay", "nothing_stands_out",
+        replace(BLOCK, block_means=((ago(2), 21.0), (ago(1), 19.0), (TODAY, 21.0))), NOTHING,
     ),
-    "no goal was ever set": (replace(BLOCK, goal_s=None), "stay", "nothing_stands_out"),
-    "ease outranks a complete block": (
-        replace(BLOCK, trials=HARD), "ease", "few_on_target",
+    "reached twice, eight days apart": (replace(BLOCK, block_means=((ago(8), 21.0), (TODAY, 21.0))), NOTHING),
+    "reached twice, seven days apart": (
+        replace(BLOCK, block_means=((ago(7), 21.0), (TODAY, 21.0))), ("start_taper", "goal_reached"),
     ),
-    "the taper goes on while the hold is kept": (TAPERING, "taper_on", "peak_kept"),
+    "reached with effort": (replace(BLOCK, efforts=said(3, 3, 5)), NOTHING),
+    "reached, and effort never asked": (replace(BLOCK, efforts=()), NOTHING),
+    "refused: the same two days do not ask again": (
+        replace(BLOCK, since=TODAY, efforts=said(3, 3, anew=False)), NOTHING,
+    ),
+    "refused: one new day is not two": (
+        replace(BLOCK, since=ago(1), efforts=said(3)), NOTHING,
+    ),
+    "no goal was ever set": (replace(BLOCK, goal_s=None), NOTHING),
+    "ease outranks a complete block": (replace(BLOCK, trials=HARD), ("ease", "few_on_target")),
+    "a block that nobody has practised for a week": (replace(BLOCK, last_session_on=ago(7)), NOTHING),
+    "the taper goes on while the hold is kept": (TAPERING, ("taper_on", "peak_kept")),
     "under 85 % of the peak it goes back a step": (
-        replace(TAPERING, block_means=((ago(2), 16.5), (TODAY, 17.0))), "taper_back", "peak_lost",
+        replace(TAPERING, block_means=((ago(2), 16.5), (TODAY, 17.0))), ("taper_back", "peak_lost"),
     ),
-    "exactly 85 % is kept": (replace(TAPERING, block_means=((TODAY, 17.0),)), "taper_on", "peak_kept"),
+    "exactly 85 % is kept": (replace(TAPERING, block_means=((TODAY, 17.0),)), ("taper_on", "peak_kept")),
     "there is nothing before the first week": (
-        replace(TAPERING, taper_week=1, block_means=((TODAY, 15.0),)), "stay", "peak_lost",
+        replace(TAPERING, taper_week=1, block_means=((ago(1), 15.0), (TODAY, 15.0))), ("check_in", "peak_lost"),
     ),
-    "after the last week: maintenance": (replace(TAPERING, taper_week=7), "maintain", "peak_kept"),
-    "a week a step": (replace(TAPERING, taper_since=ago(6)), "stay", "nothing_stands_out"),
-    "after its week the step goes on": (replace(TAPERING, taper_since=ago(7)), "taper_on", "peak_kept"),
-    "back at once when the hold is lost": (
-        replace(TAPERING, taper_since=ago(2), block_means=((TODAY, 16.0),)), "taper_back", "peak_lost",
+    "after the last week: maintenance": (replace(TAPERING, taper_week=7), ("maintain", "peak_kept")),
+    "a week a step": (replace(TAPERING, taper_since=ago(6)), NOTHING),
+    "after its week the step goes on": (replace(TAPERING, taper_since=ago(7)), ("taper_on", "peak_kept")),
+    "back after two days when the hold is lost": (
+        replace(TAPERING, taper_since=ago(2), block_means=((ago(1), 16.0), (TODAY, 16.0))), ("taper_back", "peak_lost"),
     ),
-    "a taper week without practice says nothing": (
-        replace(TAPERING, block_means=((ago(9), 18.0),)), "stay", "nothing_stands_out",
+    "one short day is one occasion": (
+        replace(TAPERING, taper_since=ago(2), block_means=((TODAY, 16.0),)), NOTHING,
     ),
-    "nothing advances in a taper": (
-        replace(SOFT, taper_week=3, peak_s=20.0), "stay", "nothing_stands_out",
+    "what was held before this step says nothing of it": (
+        replace(TAPERING, taper_since=ago(1), block_means=((ago(3), 12.0), (ago(2), 12.0))), NOTHING,
     ),
+    "a step taken today is not taken twice": (replace(TAPERING, taper_since=TODAY, since=TODAY), NOTHING),
+    "a taper week without practice says nothing": (replace(TAPERING, block_means=((ago(9), 18.0),)), NOTHING),
+    "the absent do not taper": (replace(TAPERING, last_session_on=ago(9)), NOTHING),
+    "nothing advances in a taper": (replace(SOFT, taper_week=3, peak_s=20.0), NOTHING),
     # advance
-    "four of five on target, easily": (SOFT, "advance", "most_on_target"),
+    "four of five on target, easily": (SOFT, GOES_ON),
     "three of four on target": (
-        replace(SOFT, trials=(*session(3, "yyyn"), *session(2, "yyyn"), *session(1, "yyyn"))), "stay", "nothing_stands_out",
+        replace(SOFT, trials=(*session(3, "yyyn"), *session(2, "yyyn"), *session(1, "yyyn"))), NOTHING,
     ),
     "all three sessions on one day": (
-        replace(SOFT, trials=tuple(t for name in "abc" for t in session(1, "yyyy", name=name))), "stay", "nothing_stands_out",
+        replace(SOFT, trials=tuple(t for name in "abc" for t in session(1, "yyyy", name=name))), NOTHING,
     ),
     "four tries, one of them not judged": (
-        replace(SOFT, trials=(*session(3, "yyyy"), *session(2, "yyy?"), *session(1, "yyyy"))),
-        "stay", "nothing_stands_out",
+        replace(SOFT, trials=(*session(3, "yyyy"), *session(2, "yyy?"), *session(1, "yyyy"))), NOTHING,
     ),
-    "two sessions only": (
-        replace(SOFT, trials=(*session(2, "yyyy"), *session(1, "yyyy"))), "stay", "nothing_stands_out",
+    "two sessions only": (replace(SOFT, trials=(*session(2, "yyyy"), *session(1, "yyyy"))), NOTHING),
+    "three sessions reach back three weeks": (
+        replace(SOFT, trials=(*session(20, "yyyy"), *session(10, "yyyy"), *session(1, "yyyy"))), GOES_ON,
     ),
-    "three tries where four are prescribed": (
-        replace(SOFT, trials=FEW), "stay", "nothing_stands_out",
+    "the first of them more than three weeks ago": (
+        replace(SOFT, trials=(*session(21, "yyyy"), *session(10, "yyyy"), *session(1, "yyyy"))), NOTHING,
     ),
-    "twelve tries where three are prescribed": (
-        replace(SOFT, trials=FEW, tries_prescribed=3), "advance", "most_on_target",
+    "three tries where four are prescribed": (replace(SOFT, trials=FEW), NOTHING),
+    "twelve tries where three are prescribed": (replace(SOFT, trials=FEW, tries_prescribed=3), GOES_ON),
+    "eleven tries where three are prescribed": (replace(SOFT, trials=FEW[1:], tries_prescribed=3), NOTHING),
+    "twelve tries on two days": (
+        replace(SOFT, trials=(*session(2, "yyyyyy"), *session(1, "yyyyyy")), tries_prescribed=3), NOTHING,
     ),
-    "eleven tries where three are prescribed": (
-        replace(SOFT, trials=FEW[1:], tries_prescribed=3), "stay", "nothing_stands_out",
+    "effort of five on a soft task": (replace(SOFT, efforts=efforts(5, 4, 4)), NOTHING),
+    "effort of five in the first of the three": (replace(SOFT, efforts=efforts(4, 4, 5)), NOTHING),
+    "effort was never asked": (replace(SOFT, efforts=()), NOTHING),
+    "effort was asked in two of the three": (replace(SOFT, efforts=efforts(3, 3)), NOTHING),
+    "a loud task done without effort": (replace(LOUD, efforts=efforts(6, 8, 8)), NOTHING),
+    "a loud task done purposefully": (LOUD, GOES_ON),
+    "more than a fifth within a week": (replace(SOFT, seconds_a_week_ago=9.0), ("stay", "enough_this_week")),
+    "just a fifth within a week": (replace(SOFT, seconds_a_week_ago=10.0), GOES_ON),
+    "from a target under three seconds always a rung": (
+        replace(SOFT, seconds_now=2.0, next_seconds=2.5, seconds_a_week_ago=2.0), GOES_ON,
     ),
-    "effort of five on a soft task": (replace(SOFT, efforts=efforts(5, 4, 4)), "stay", "nothing_stands_out"),
-    "effort was never asked": (replace(SOFT, efforts=()), "stay", "nothing_stands_out"),
-    "a loud task done without effort": (replace(LOUD, efforts=efforts(6, 8, 8)), "stay", "nothing_stands_out"),
-    "a loud task done purposefully": (LOUD, "advance", "most_on_target"),
-    "no more than a fifth within a week": (
-        replace(SOFT, seconds_a_week_ago=9.0), "stay", "nothing_stands_out",
+    "breath counts and hisses are not capped": (replace(SOFT, seconds_a_week_ago=9.0, capped=False), GOES_ON),
+    "at the top of its ladder": (replace(SOFT, climbs=False), ("stay", "top_of_ladder")),
+    "on target, and not there for a week": (replace(SOFT, last_session_on=ago(7)), ("stay", "absent")),
+    "taken: the same tries do not advance it again": (replace(SOFT, trials=old(GOOD), since=TODAY), NOTHING),
+    "felt right three times": (replace(FELT, felt=felt("no", "yes", "yes", "yes")), ("advance", "felt_right")),
+    "felt right in three sessions of one day": (
+        replace(FELT, felt=tuple(Felt(ago(1), name, "yes") for name in "abc")), NOTHING,
     ),
-    "just a fifth within a week": (replace(SOFT, seconds_a_week_ago=10.0), "advance", "most_on_target"),
-    "felt right three times": (Case(TODAY, measured=False, felt=("no", "yes", "yes", "yes")), "advance", "felt_right"),
-    "not sure once": (Case(TODAY, measured=False, felt=("yes", "not_sure", "yes")), "stay", "nothing_stands_out"),
-    "felt right twice": (Case(TODAY, measured=False, felt=("yes", "yes")), "stay", "nothing_stands_out"),
-    # check in
-    "three due days without a session": (Case(TODAY, due_days_missed=3), "check_in", "days_missed"),
-    "two due days": (Case(TODAY, due_days_missed=2), "stay", "nothing_stands_out"),
-    "under three fifths in a fortnight": (Case(TODAY, adherence_14=0.59), "check_in", "adherence_low"),
-    "three fifths": (Case(TODAY, adherence_14=0.6), "stay", "nothing_stands_out"),
-    "nothing was due": (Case(TODAY), "stay", "nothing_stands_out"),
-    "nothing could be judged in five sessions": (
-        replace(SOFT, trials=daily(5, 1, 10.0, "??")), "check_in", "nothing_judged",
+    "felt right three times in one session": (
+        replace(FELT, felt=tuple(Felt(ago(days), "a", "yes") for days in (3, 2, 1))), NOTHING,
     ),
-    "one try of five sessions was judged": (
-        replace(SOFT, trials=(*daily(5, 2, 10.0, "??"), *session(1, "y?"))), "stay", "nothing_stands_out",
-    ),
-    "a month under one target, two thirds reached, no rise": (STUCK, "check_in", "stuck"),
-    "the same while it rises": (replace(STUCK, rising=True), "stay", "nothing_stands_out"),
-    "the same with a trend not known": (replace(STUCK, rising=None), "stay", "nothing_stands_out"),
-    "the same for four weeks less a day": (
-        replace(STUCK, same_target_since=ago(27)), "stay", "nothing_stands_out",
-    ),
-    "seldom practised is not stuck": (
-        replace(STUCK, trials=STUCK.trials[:21]), "stay", "nothing_stands_out",
-    ),
-    "ease outranks check in": (
-        replace(SOFT, trials=HARD, due_days_missed=5), "ease", "few_on_target",
-    ),
+    "felt right, with effort": (replace(FELT, felt=felt("yes", "yes", "yes"), efforts=efforts(6, 6, 6)), NOTHING),
+    "not sure once": (replace(FELT, felt=felt("yes", "not_sure", "yes")), NOTHING),
+    "felt right twice": (replace(FELT, felt=felt("yes", "yes")), NOTHING),
 }  # fmt: skip
 
 
-@pytest.mark.parametrize(("case", "step", "because"), TABLE.values(), ids=TABLE)
-def test_what_is_proposed(case, step, because):
+@pytest.mark.parametrize(("case", "wanted"), TABLE.values(), ids=TABLE)
+def test_what_is_proposed(case, wanted):
     found = propose(case)
-    assert (found.step, found.because) == (step, because)
+    assert (found.step, found.because) == wanted
 
 
 def test_every_rule_speaks_and_every_reason_is_given_somewhere():
-    assert len(TABLE) >= 40
+    assert len(TABLE) >= 120
     assert {rule.__name__ for rule in RULES} == {
         "red_flag_open", "getting_worse", "swap", "ease", "block_complete", "advance", "check_in",
     }  # fmt: skip
@@ -271,8 +372,8 @@ def test_an_advance_says_what_it_rests_on_and_what_it_would_set():
 
 
 def test_a_decline_says_its_two_means():
-    found = propose(replace(SOFT, trials=FALLEN, change_limit_s=1.0))
-    assert found.facts == {"now_s": pytest.approx(9.5), "best_s": pytest.approx(12.0)}
+    found = propose(replace(SOFT, trials=FALLEN))
+    assert found.facts == {"now_s": pytest.approx(9.5), "usual_s": pytest.approx(12.0)}
     assert found.otherwise is Step.LOOK_AGAIN
 
 
@@ -292,7 +393,7 @@ def test_the_taper_grows_lighter_week_by_week():
 
 
 def test_the_most_pressing_of_several_says_what_a_client_needs():
-    worse = propose(replace(SOFT, trials=FALLEN, change_limit_s=1.0))
+    worse = propose(replace(SOFT, trials=FALLEN))
     assert most_pressing([propose(SOFT), worse]) is Need.WORSE
     assert most_pressing([propose(SOFT)]) is Need.DECISION
     assert most_pressing([propose(Case(TODAY, due_days_missed=3))]) is Need.CHECK_IN
@@ -308,3 +409,56 @@ def test_thresholds_keep_to_their_ranges():
     with pytest.raises(ValueOutOfRange):
         settings_with({"advance_share": 1.2})
     assert set(RANGES) == set(Settings.__dataclass_fields__)
+
+
+def test_one_note_eases_the_whole_item_and_says_which():
+    poor = replace(SOFT, trials=HARD)
+    worst = replace(SOFT, trials=(*session(2, "nnnn"), *session(1, "nnnn")))
+    place, found = propose_together((SOFT, poor, worst))
+    assert (place, found.step) == (2, Step.EASE)
+
+
+def test_an_item_advances_only_when_every_note_does_and_names_the_weakest():
+    weaker = replace(SOFT, trials=(*session(3, "yyyn"), *session(2, "yyyn"), *session(1, "yyyy")))
+    place, found = propose_together((SOFT, weaker, SOFT))
+    assert (place, found.step) == (1, Step.ADVANCE)
+    untried = replace(SOFT, trials=())
+    assert propose_together((SOFT, untried))[1].step is Step.STAY
+    topped = replace(SOFT, climbs=False)
+    assert propose_together((SOFT, topped))[1].because == "top_of_ladder"
+
+
+def test_the_peak_of_a_block_is_its_best_week():
+    means = ((ago(20), 24.0), (ago(19), 26.0), (ago(1), 20.0), (TODAY, 21.0))
+    found = propose(replace(BLOCK, block_means=means))
+    assert found.facts["peak_s"] == pytest.approx(25.0)
+
+
+@given(st.data())
+def test_what_was_decided_is_not_proposed_again_until_its_evidence_is_new(data):
+    """Over random histories: once decided, everything in them is old, and nothing follows from it."""
+    days = data.draw(st.lists(st.integers(0, 30), min_size=1, max_size=25))
+    letters = st.text("yn?", min_size=1, max_size=6)
+    trials = tuple(
+        trial
+        for place, back in enumerate(sorted(days, reverse=True))
+        for trial in session(
+            back, data.draw(letters), held_s=data.draw(st.floats(3, 14)), name=f"n{place}"
+        )
+    )
+    answers = tuple(
+        Answer(ago(back), data.draw(st.integers(1, 10))) for back in sorted(days, reverse=True)
+    )
+    case = replace(
+        SOFT, loud=data.draw(st.booleans()), trials=trials, efforts=answers, bothers=answers[-4:],
+        cannot=tuple(data.draw(st.lists(st.sampled_from("ab"), max_size=3))),
+    )  # fmt: skip
+    found = propose(case)
+    if found.step is Step.STAY:
+        return
+    decided = replace(
+        case, since=TODAY, trials=old(trials), cannot=(),
+        efforts=tuple(replace(each, anew=False) for each in answers),
+        bothers=tuple(replace(each, anew=False) for each in answers[-4:]),
+    )  # fmt: skip
+    assert propose(decided).step is Step.STAY

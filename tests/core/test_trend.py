@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from scipy.stats import theilslopes
 
 from reedcore.dose.adherence import Kept, Outcome, adherence, dose_received
-from reedcore.progress import Point, change_limit, trend
+from reedcore.progress import Point, baseline_of, change_of, trend
 
 START = date(2026, 9, 1)
 
@@ -47,28 +47,42 @@ def test_six_points_over_a_fortnight_are():
 
 
 def test_the_worked_limit_of_change():
-    limit = change_limit([[14.2, 15.8, 17.1]])
-    assert limit.spread == pytest.approx(1.45, abs=0.01)
-    assert limit.limit == pytest.approx(4.0, abs=0.05)
-    assert limit.provisional
-    assert not limit.is_real(19.5)
-    assert limit.is_real(19.8)
+    baseline = baseline_of([[14.2, 15.8, 17.1]])
+    assert baseline.within == pytest.approx(1.45, abs=0.01)
+    assert baseline.between == pytest.approx(1.57, abs=0.01)
+    assert baseline.limit(days=5, trials=3) == pytest.approx(3.8, abs=0.05)
+    assert baseline.provisional
+    week = [[19.4, 19.5, 19.6]] * 5
+    assert not change_of(baseline, week).is_real
+    assert change_of(baseline, [[19.6, 19.6, 19.6]] * 5).is_real
 
 
-def test_the_spread_is_pooled_within_occasions_not_between_them():
-    limit = change_limit([[10.0, 11.0, 12.0], [20.0, 21.0, 22.0]])
-    assert limit.spread == pytest.approx(1.0)
-    assert limit.mean == pytest.approx(16.0)
-    assert not limit.provisional
+def test_from_three_days_on_their_own_spread_counts():
+    days = [[10.0, 11.0, 12.0], [12.0, 13.0, 14.0], [11.0, 12.0, 13.0]]
+    baseline = baseline_of(days)
+    assert (baseline.mean, baseline.within) == (pytest.approx(12.0), pytest.approx(1.0))
+    # variance of the days' means 1.0, less 1/3 that the trials explain; t of two degrees 4.303
+    assert baseline.between == pytest.approx(0.8165, abs=1e-3)
+    error = (0.6667 / 3 + 1 / 9 + 0.6667 / 4 + 1 / 8) ** 0.5
+    assert baseline.limit(days=4, trials=2) == pytest.approx(4.303 * error, abs=0.01)
+    assert not baseline.provisional
+
+
+def test_two_stretches_of_days_are_held_against_each_other():
+    baseline = baseline_of([[10.0, 10.5], [10.2, 10.4], [9.9, 10.1]])
+    found = change_of(baseline, [[13.0, 13.2]] * 4, since=[[12.0, 12.1]] * 4)
+    assert found.by == pytest.approx(1.05)
 
 
 def test_a_very_even_baseline_still_leaves_five_percent():
-    assert change_limit([[20.0, 20.0, 20.0]]).limit == pytest.approx(1.0)
+    even = baseline_of([[20.0, 20.0]] * 3)
+    assert even.limit(days=5, trials=2) == pytest.approx(1.0)
 
 
-@pytest.mark.parametrize("occasions", [[], [[12.0]], [[12.0], [13.0]]])
-def test_a_spread_needs_a_repetition(occasions):
-    assert change_limit(occasions) is None
+@pytest.mark.parametrize("days", [[], [[12.0]], [[12.0], [13.0]]])
+def test_a_spread_needs_a_repetition_or_three_days(days):
+    assert baseline_of(days) is None
+    assert baseline_of([[12.0], [13.0], [12.5]]) is not None
 
 
 def kept(letters):

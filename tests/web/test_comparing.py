@@ -26,7 +26,14 @@ def lines(response):
 
 @pytest.fixture
 def two_months(person, task):
-    for days, held in ((40, (4.0, 4.4)), (39, (4.2, 4.6)), (38, (4.4, 4.2)), (2, (9.0, 9.4))):
+    for days, held in (
+        (42, (4.1, 4.5)),
+        (41, (4.3, 4.3)),
+        (40, (4.0, 4.4)),
+        (39, (4.2, 4.6)),
+        (38, (4.4, 4.2)),
+        (2, (9.0, 9.4)),
+    ):
         for minute, seconds in enumerate(held):
             moment = at(25) - timedelta(days=days, minutes=-minute)
             trial(task, performed_at=moment, total_s=seconds, spread_cents=20.0)

@@ -4,11 +4,13 @@ from django.db import transaction
 from django.utils import timezone
 
 from reedcore.decisions import Proposal, Step
-from reedcore.ladders import HISS_RUNGS_S, HOLD_RUNGS_S, rung_above_s, rung_below_s
+from reedcore.pitch import Spelling
 from web.catalogue.queries import every_task
 from web.catalogue.tasks import Task
 from web.clients.models import Client
+from web.practice.asked import Asked
 from web.programmes.actions import publish_document, publish_programme, withdraw
+from web.programmes.difference import differences
 from web.programmes.document import new_item
 from web.programmes.models import PrescribedTask
 from web.programmes.queries import current_programme
@@ -17,12 +19,17 @@ from . import taper
 from .deciding import Decided
 from .messages import write_to
 from .models import Decision, Message
+from .rungs import Rung, moved, rung
 from .wording import proposal_words
 
 #: Steps that move a task one rung; the others are the clinician's own next action.
-RUNGS = {Step.ADVANCE: rung_above_s, Step.EASE: rung_below_s, Step.EASE_AND_CALL: rung_below_s}
+RUNGS = {Step.ADVANCE: 1, Step.EASE: -1, Step.EASE_AND_CALL: -1}
 #: Steps after which the client is written to, where they agreed to e-mail.
-_WRITES = {Step.EASE_AND_CALL: Message.Kind.CHANGED, Step.CHECK_IN: Message.Kind.CHECK_IN}
+_WRITES = {
+    Step.EASE_AND_CALL: Message.Kind.CHANGED,
+    Step.CALL: Message.Kind.CHECK_IN,
+    Step.CHECK_IN: Message.Kind.CHECK_IN,
+}
 
 
 class CannotUndo(Exception):
@@ -45,7 +52,11 @@ def accept_proposal(client: Client, decided: Decided, *, by) -> Decision:
     made = _changed(client, decided, by=by)
     decision = _keep(client, decided, by=by, accepted=True, made=made)
     kind = _WRITES.get(decided.proposal.step)
-    if kind:
+    if kind is Message.Kind.CHANGED:
+        # written from what was changed, and where nothing was it does not say so
+        changes = _changes(client, decided, made)
+        write_to(client, kind if changes else Message.Kind.CHECK_IN, by=by, changes=changes)
+    elif kind:
         write_to(client, kind, by=by)
     return decision
 
@@ -83,12 +94,21 @@ def substitute_for(code: str, catalogue: dict[str, Task]) -> Task | None:
     )
 
 
-def moved_seconds(task: PrescribedTask, proposal: Proposal) -> float | None:
-    """The target that a step up or down sets; None where it sets none."""
-    if proposal.step not in RUNGS or task.target_s is None:
-        return None
-    rungs = HISS_RUNGS_S if task.measure == "hiss" else HOLD_RUNGS_S
-    return proposal.to_seconds or RUNGS[proposal.step](task.target_s, rungs)
+def moved_rung(asked: Asked, proposal: Proposal) -> Rung | None:
+    """Where a step up or down moves the task; None where it moves nothing."""
+    return rung(asked, by=RUNGS[proposal.step]) if proposal.step in RUNGS else None
+
+
+def _changes(client, decided, made):
+    """What taking it changed, as the client reads it."""
+    if made is None:
+        return []
+    before = decided.task.programme.document
+    if not before:
+        seconds = made.tasks.first().target_s
+        return [f"hold: {decided.task.target_s:g} s → {seconds:g} s"]
+    spelling = Spelling(client.spelling)
+    return differences(before, made.document, tasks=every_task(client.clinic), spelling=spelling)
 
 
 def _keep(client, decided, *, by, accepted, why="", made=None):
@@ -115,7 +135,8 @@ def _changed(client, decided, *, by):
         return None
     document = _document(client, decided)
     if document is None:
-        return _alone(client, task, moved_seconds(task, proposal), by=by)
+        to = moved_rung(Asked(task), proposal)
+        return _alone(client, task, to.seconds if to else None, by=by)
     if document == task.programme.document:
         return None
     reason = f"{decided.title}: {proposal_words(proposal)}"[:500]
@@ -142,7 +163,7 @@ def _document(client, decided):
     catalogue = every_task(client.clinic)
     if step is Step.START_TAPER:
         return taper.begin(
-            document, peak_s=proposal.facts["mean_s"], today=today, catalogue=catalogue
+            document, peak_s=proposal.facts["peak_s"], today=today, catalogue=catalogue
         )
     if step in (Step.TAPER_ON, Step.TAPER_BACK):
         by = 1 if step is Step.TAPER_ON else -1
@@ -152,10 +173,10 @@ def _document(client, decided):
     change = None
     if step is Step.SWAP:
         change = _swapped(task, catalogue)
-    elif (seconds := moved_seconds(task, proposal)) is not None:
+    elif (to := moved_rung(Asked(task, catalogue), proposal)) is not None:
 
         def change(item):
-            return {**item, "params": {**item["params"], "seconds": seconds}, "row": []}
+            return moved(item, to)
 
     if change is None:
         return document

@@ -134,9 +134,10 @@ def _line(client, standing, catalogue):
     small = first["title"]
     if proposal.step is Step.SWAP and (other := substitute_for(first["task_code"], catalogue)):
         action = f"swap for {other.name[0].lower()}{other.name[1:]}"
-    if proposal.step in RUNGS and first["seconds"] and first.get("to"):
+    if proposal.step in RUNGS and first.get("to"):
         verb = "advance" if proposal.step is Step.ADVANCE else "ease"
-        action, small = f"{verb} to {first['to']:g} s", f"from {first['seconds']:g} s"
+        stands, to = first["to"]
+        action, small = f"{verb} to {to}", f"from {stands}"
     reason = reason_words(first)
     return Line(
         client, standing, Need(standing.need), reason, len(standing.proposed) - 1, row,

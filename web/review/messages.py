@@ -24,8 +24,11 @@ def address_of(client: Client) -> str | None:
     return client.contact_detail.strip()
 
 
-def write_to(client: Client, kind: Message.Kind, *, by=None) -> Message | None:
+def write_to(client: Client, kind: Message.Kind, *, by=None, changes=()) -> Message | None:
     """Writes a message and hands it to the queue in the same transaction.
+
+    Args:
+        changes: of one that says the programme has changed, what has.
 
     Returns:
         The message; None where there is nowhere to send it, or today's reminder went already.
@@ -33,7 +36,8 @@ def write_to(client: Client, kind: Message.Kind, *, by=None) -> Message | None:
     to = address_of(client)
     if to is None:
         return None
-    words = MESSAGES[kind].format(clinic=client.clinic.name, off=off_link(client))
+    listed = "\n".join(f"– {each}" for each in changes)
+    words = MESSAGES[kind].format(clinic=client.clinic.name, off=off_link(client), changes=listed)
     today = timezone.localdate(timezone=client.zone)
     try:
         with transaction.atomic():

@@ -75,8 +75,6 @@ class Standing(models.Model):
     school = models.CharField(max_length=8, blank=True)
     #: What is proposed, the most pressing first, as codes and figures.
     proposed = models.JSONField(default=list)
-    #: The first day of each decline that has not passed, by its series.
-    worse_since = models.JSONField(default=dict)
     #: The last fortnight as small reeds.
     fortnight = models.JSONField(default=dict)
     #: It could not be worked out: the board says so, and the fault is in the log under this id.

@@ -10,12 +10,13 @@ from django.db import transaction
 from reedcore.decisions import Because, Need, Proposal, Step, most_pressing
 from reedcore.dose.adherence import adherence
 from web.clients.models import Client
+from web.practice.asked import Asked
 from web.practice.models import Trial
 from web.programmes.models import PrescribedTask
 from web.ui.faults import new_fault
 
 from . import deciding
-from .actions import moved_seconds
+from .actions import moved_rung
 from .deciding import WHOLE, Decided, History
 from .deciding.cases import FORTNIGHT, slots_of_day
 from .deciding.history import open_flags, red_flags
@@ -63,7 +64,7 @@ def refresh(clients: list[Client], *, now: datetime) -> dict[int, Standing]:
             _could_not(kept[client.pk])
     Standing.objects.bulk_update(
         kept.values(),
-        ["stale", "day", "need", "school", "proposed", "worse_since", "fortnight", "fault"],
+        ["stale", "day", "need", "school", "proposed", "fortnight", "fault"],
     )
     return kept
 
@@ -73,7 +74,7 @@ def _today(client, now):
 
 
 def _work_out(standing: Standing, history: History, today: date) -> None:
-    decided = deciding.decided_for(history, today=today, worse_since=standing.worse_since)
+    decided = deciding.decided_for(history, today=today)
     said = deciding.spoken(decided)
     flags = red_flags(history)
     if flags and not said:
@@ -84,7 +85,6 @@ def _work_out(standing: Standing, history: History, today: date) -> None:
     standing.day = today
     standing.need = most_pressing(each.proposal for each in said)
     standing.proposed = [_as_json(each, history) for each in said]
-    standing.worse_since = deciding.worse_since(decided, standing.worse_since, today)
     programme = history.programme
     standing.school = programme.document.get("school", "") if programme else ""
     standing.fortnight = _fortnight(history, said, today)
@@ -103,13 +103,19 @@ def _as_json(each: Decided, history: History) -> dict:
     return {
         **values,
         "flags": open_flags(history) if of_flag else [],
-        "to": moved_seconds(each.task, each.proposal) if each.task else None,
+        "to": _to(each, history),
         "rests_on": list(values["rests_on"]),
         "title": each.title,
         "task": each.task.pk if each.task else None,
         "seconds": each.task.target_s if each.task else None,
         "task_code": each.task.task_code if each.task else "",
     }
+
+
+def _to(each, history):
+    """Where taking it moves the task, and where it stands, in words; None where it does not."""
+    found = moved_rung(Asked(each.task, history.catalogue), each.proposal) if each.task else None
+    return [found.before, found.label] if found else None
 
 
 def proposal_from(kept: dict) -> Proposal:

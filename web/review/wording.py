@@ -7,6 +7,7 @@ from .models import Message, Note
 STEPS = {
     Step.STOP_AND_REFER: "Stop and refer",
     Step.EASE_AND_CALL: "Ease one rung and get in touch",
+    Step.CALL: "Get in touch, with a cue",
     Step.LOOK_AGAIN: "Have the larynx looked at again",
     Step.SWAP: "Swap the task",
     Step.EASE: "Ease one rung",
@@ -20,15 +21,17 @@ STEPS = {
 }
 REASONS = {
     Because.RED_FLAG_OPEN: "a red flag is open",
-    Because.HOLDS_SHORTER: "the week’s mean of daily longest holds is {now_s:.1f} s, {best_s:.1f} s "
-    "at its best in the four weeks before, and that is more than chance",
-    Because.EFFORT_UP: "effort is {now:.1f} this week, {before:.1f} the week before",
-    Because.BOTHER_UP: "the voice got in the way {now:.0f} of 10, {before:.0f} the time before",
+    Because.HOLDS_SHORTER: "the week’s mean of daily longest holds is {now_s:.1f} s, {usual_s:.1f} s "
+    "was usual in the four weeks before, and it has stayed so",
+    Because.EFFORT_UP: "effort is {now:.1f} in the last two answers, {before:.1f} before",
+    Because.EFFORT_DOWN: "effort is {now:.1f} in the last two answers, {before:.1f} before",
+    Because.BOTHER_UP: "the voice got in the way {now:.1f} of 10 in the last two answers, {before:.1f} before",
     Because.LEVEL_DOWN: "level is {now_db:+.1f} dB this week, {before_db:+.1f} dB the week before",
     Because.WORSE_FOR_TWO_WEEKS: "it has been getting worse for two weeks",
-    Because.CANNOT_DO_IT: "“I can’t do it” was said twice",
+    Because.CANNOT_DO_IT: "“I can’t do it” was said {times:.0f} times",
+    Because.NOT_FELT: "nothing was felt of it {times:.0f} times in a row",
     Because.FEW_ON_TARGET: "{share:.0%} on target in the last two sessions",
-    Because.EFFORT_HIGH: "effort was {effort:.0f} of 10 on a soft task",
+    Because.EFFORT_HIGH: "effort was {effort:.0f} of 10 or more on a soft task, twice",
     Because.STRAIN_SAID: "strain was said, or stopped a session, {times:.0f} times in seven days",
     Because.GOAL_REACHED: "the power notes held {mean_s:.1f} s on average, {goal_s:.0f} s was the "
     "goal, on two practised days in a row",
@@ -38,8 +41,12 @@ REASONS = {
     Because.FELT_RIGHT: "it felt right {times:.0f} times in a row",
     Because.DAYS_MISSED: "{days:.0f} due days without a session",
     Because.ADHERENCE_LOW: "{adherence:.0%} of what was due in a fortnight",
+    Because.TOO_TIRED: "too tired for something in {times:.0f} of {sessions:.0f} sessions",
     Because.NOTHING_JUDGED: "nothing could be judged in {sessions:.0f} sessions; look at the room and the microphone",
     Because.STUCK: "{share:.0%} on target for {days:.0f} days under the same target, and not rising",
+    Because.TOP_OF_LADDER: "all of it is on target, at the top of its ladder",
+    Because.ENOUGH_THIS_WEEK: "on target, and a fifth more within a week is enough",
+    Because.ABSENT: "too little was practised lately to go on",
     Because.NOTHING_STANDS_OUT: "nothing stands out",
 }
 
@@ -69,6 +76,7 @@ KEYS = {
     Step.STOP_AND_REFER: ("r", "write the referral"),
     Step.LOOK_AGAIN: ("r", "write the referral"),
     Step.EASE_AND_CALL: ("e", "ease and get in touch"),
+    Step.CALL: ("m", "get in touch, with a cue"),
     Step.EASE: ("e", "ease one rung"),
     Step.SWAP: ("w", "swap the task"),
     Step.START_TAPER: ("t", "begin the taper"),
@@ -81,7 +89,7 @@ KEYS = {
 MESSAGES = {
     Message.Kind.MISSED: "Hello,\n\nyesterday’s practice is not there yet. That happens. A short day counts too: open your practice link when it suits you, and start with whatever is easiest.\n\nIf something hurts, or your voice has changed, do not practise; call us instead.\n\n{clinic}\n\nYou get at most one such note a day. For none at all, open this and say so: {off}",
     Message.Kind.CHECK_IN: "Hello,\n\nhow is the practice going? If something stands in the way, or a task does not suit you, call us or tell us at your next visit: it can be changed.\n\nIf something hurts, or your voice has changed, do not practise; call us instead.\n\n{clinic}",
-    Message.Kind.CHANGED: "Hello,\n\nyour programme is a little easier from today; the practice link shows it. We would like to hear how your voice is doing: please call us.\n\nIf something hurts, or your voice has changed, do not practise; call us instead.\n\n{clinic}",
+    Message.Kind.CHANGED: "Hello,\n\nyour programme has changed from today; the practice link shows it:\n\n{changes}\n\nWe would like to hear how your voice is doing: please call us.\n\nIf something hurts, or your voice has changed, do not practise; call us instead.\n\n{clinic}",
 }
 SUBJECTS = {
     Message.Kind.MISSED: "Your voice practice",
@@ -124,6 +132,9 @@ SETTING_NAMES = {
     "ease_share": "ease: fewer on target than (share)",
     "ease_sessions": "… in so many sessions",
     "hard_effort": "… or effort on a soft task from",
+    "effort_from": "… and effort then at least",
+    "unfelt": "swap: felt checks in a row without a yes",
+    "tired_share": "check in: skipped as too tired in this share of sessions",
     "strains": "… or strain so many times in seven days",
     "cannot": "swap: “can’t do it” so many times",
     "advance_share": "advance: at least so many on target (share)",

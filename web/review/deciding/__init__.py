@@ -3,13 +3,13 @@
 from dataclasses import dataclass, replace
 from datetime import date
 
-from reedcore.decisions import Because, Need, Proposal, Step, need_of, propose
+from reedcore.decisions import Because, Proposal, Step, need_of, propose_together
 from web.practice.asked import Asked
 from web.practice.wording import title_of
 from web.programmes.models import PrescribedTask
 from web.programmes.queries import note_name
 
-from .cases import case_of, due_days, sessions_by_day
+from .cases import OF_THE_WHOLE, case_of, due_days, sessions_by_day
 from .history import History, Tried, histories, series
 
 __all__ = [
@@ -22,17 +22,11 @@ __all__ = [
     "due_days",
     "histories",
     "series",
+    "series_key",
     "sessions_by_day",
     "spoken",
 ]
 
-#: Reasons that do not lie in one task.
-OF_THE_WHOLE = (
-    Because.RED_FLAG_OPEN,
-    Because.BOTHER_UP,
-    Because.DAYS_MISSED,
-    Because.ADHERENCE_LOW,
-)
 #: Reasons that lie in the block as a whole, not in one of its notes.
 _OF_THE_BLOCK = (Because.GOAL_REACHED, Because.PEAK_KEPT, Because.PEAK_LOST)
 WHOLE = "The whole programme"
@@ -48,39 +42,28 @@ class Decided:
     task: PrescribedTask
 
 
-def decided_for(history: History, *, today: date, worse_since: dict[str, str]) -> list[Decided]:
-    """What is proposed for each task of the programme in force, in its order.
-
-    Args:
-        worse_since: by the task's code and note, the first day of a decline that has not passed.
-    """
+def decided_for(history: History, *, today: date) -> list[Decided]:
+    """What is proposed for each task of the programme in force, in its order; a task on several
+    notes moves as one, and its proposal names the note that speaks for it."""
     if history.programme is None:
         return []
-    found = []
+    together: dict[tuple, list[Asked]] = {}
     for task in history.programme.tasks.all():
-        asked = Asked(task, history.catalogue)
-        since = worse_since.get(series_key(task))
-        case = case_of(
-            history, asked, today=today, worse_since=date.fromisoformat(since) if since else None
-        )
-        proposal = propose(case, history.settings)
-        if not _was_refused(history, task, proposal):
-            found.append(Decided(title_of(asked, note=note_name(task)), proposal, task))
+        item = task.item_id or f"task-{task.pk}"
+        together.setdefault((item, task.task_code), []).append(Asked(task, history.catalogue))
+    found = []
+    for notes in together.values():
+        cases = [case_of(history, asked, today=today) for asked in notes]
+        place, proposal = propose_together(cases, history.settings)
+        asked = notes[place]
+        title = title_of(asked, note=note_name(asked.task))
+        found.append(Decided(title, proposal, asked.task))
     return found
 
 
 def series_key(task: PrescribedTask) -> str:
-    """A series as one word, for what is kept as JSON."""
+    """A series as one word, for addresses and for what is kept as JSON."""
     return "/".join("" if part is None else str(part) for part in series(task))
-
-
-def worse_since(decided: list[Decided], before: dict[str, str], today: date) -> dict[str, str]:
-    """The first day of each decline that is seen now; one that has passed is forgotten."""
-    return {
-        series_key(each.task): before.get(series_key(each.task), today.isoformat())
-        for each in decided
-        if need_of(each.proposal) is Need.WORSE
-    }
 
 
 def spoken(decided: list[Decided]) -> list[Decided]:
@@ -94,15 +77,3 @@ def spoken(decided: list[Decided]) -> list[Decided]:
         seen.add(because)
         found.append(replace(each, title=title) if title else each)
     return sorted(found, key=lambda each: need_of(each.proposal))
-
-
-def _was_refused(history, task, proposal):
-    """Whether the same was refused, and nothing has been practised since."""
-    tried = history.trials.get(series(task), [])
-    newest = tried[-1].at if tried else None
-    return any(
-        each.because == proposal.because.value
-        and series(each.task) == series(task)
-        and (newest is None or newest <= each.decided_at)
-        for each in history.refused
-    )

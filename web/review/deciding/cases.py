@@ -1,96 +1,152 @@
 """A client's history as the cases that the core decides on: one for each task in force."""
 
 from collections import defaultdict
-from datetime import date
+from datetime import date, datetime
 from statistics import fmean, median
 
-from reedcore.decisions import Case, Effort, Level, Tried
+from reedcore.decisions import Answer, Because, Case, Felt, Level, Tried
+from reedcore.decisions.case import WINDOW
 from reedcore.dose import DoseKind, due_slots
 from reedcore.dose.adherence import Kept, Outcome, adherence
-from reedcore.ladders import HISS_RUNGS_S, HOLD_RUNGS_S, rung_above_s
-from reedcore.progress import BASELINE_SESSIONS, Point, change_limit, trend
+from reedcore.progress import Point, trend
 from reedcore.safety import Flag
 from web.practice.asked import Asked
 from web.practice.models import Mark, Session, Trial
 from web.programmes.document import dose_of
+from web.programmes.models import PrescribedTask
 
+from ..rungs import rung
 from .history import History, red_flags, series
 
+#: Reasons that do not lie in one task.
+OF_THE_WHOLE = (
+    Because.RED_FLAG_OPEN,
+    Because.BOTHER_UP,
+    Because.DAYS_MISSED,
+    Because.ADHERENCE_LOW,
+    Because.TOO_TIRED,
+)
 FORTNIGHT = 14
 POWER = "block_power"
 MEASURED = ("hold", "hiss", "glide", "pattern", "compound")
 _ON_TARGET = {Trial.Outcome.MET: True, Trial.Outcome.NOT_MET: False, Trial.Outcome.NOT_JUDGED: None}
 
 
-def case_of(history: History, asked: Asked, *, today: date, worse_since: date | None) -> Case:
+def case_of(history: History, asked: Asked, *, today: date) -> Case:
     """The case of one task on its note and sound."""
     task, code = asked.task, asked.task.task_code
     tried = history.trials.get(series(task), [])
-    trials = tuple(_tried(history, task, each) for each in tried)
-    said = _since(history)
+    since = since_of(history, task)
+    trials = tuple(_tried(history, task, each, since) for each in tried)
+    said = history.marks
     document = history.programme.document
     taper = document.get("taper") or {}
     maintained = document.get("sort") == "maintenance"  # it has no way on, and needs none
-    rungs = HISS_RUNGS_S if task.measure == "hiss" else HOLD_RUNGS_S
+    up, down = rung(asked, by=1), rung(asked, by=-1)
     missed, kept = history.kept or kept_of(history, today)
     history.kept = missed, kept
+    of_now = [each for each in said.get((Mark.Kind.SKIPPED, code), []) if _is_new(each, since)]
+    stuck = decided_on(history, Because.STUCK, task)
+    same = None if maintained else history.since.get(series(task))
     return Case(
         today=today,
         loud=asked.shipped is not None and asked.shipped.is_loud,
         measured=task.measure in MEASURED,
+        since=history.day(since) if since else None,
         trials=trials,
-        efforts=tuple(
-            Effort(mark.on, float(mark.value)) for mark in said.get((Mark.Kind.EFFORT, code), [])
+        efforts=_answers(said.get((Mark.Kind.EFFORT, code), []), since),
+        levels=tuple(
+            Level(each.on, each.level_db, each.device or "")
+            for each in tried
+            if each.level_db is not None
         ),
-        levels=tuple(Level(each.on, each.level_db) for each in tried if each.level_db is not None),
-        stopped_on=_stopped_on(history, tried),
         strained_on=tuple(
-            mark.on for mark in said.get((Mark.Kind.STRAIN, code), []) if mark.value["said"]
+            mark.on
+            for mark in said.get((Mark.Kind.STRAIN, code), [])
+            if mark.value["said"] and _is_new(mark, since)
         ),
+        stopped_on=_stopped_on(history, tried, since),
         cannot=tuple(
             str(mark.key)
-            for mark in said.get((Mark.Kind.SKIPPED, code), [])
-            if mark.value == "cant" and history.programme.published_at <= mark.at
+            for mark in of_now
+            if mark.value == "cant"
+            and history.programme.published_at <= mark.at
+            and mark.on > today - WINDOW
         ),
-        felt=tuple(mark.value for mark in said.get((Mark.Kind.FELT, code), [])),
-        bothers=tuple(
-            (mark.on, float(mark.value)) for mark in said.get((Mark.Kind.BOTHER, ""), [])
+        felt=tuple(
+            Felt(mark.on, str(mark.session or mark.on), mark.value)
+            for mark in said.get((Mark.Kind.FELT, code), [])
+            if _is_new(mark, since)
+        ),
+        bothers=_answers(
+            said.get((Mark.Kind.BOTHER, ""), []), decided_on(history, Because.BOTHER_UP)
         ),
         open_flags=red_flags(history),
         tries_prescribed=task.tries,
+        climbs=up is not None,
+        eases=down is not None,
         seconds_now=task.target_s,
-        next_seconds=rung_above_s(task.target_s, rungs) if task.target_s else None,
+        next_seconds=up.seconds if up else None,
         seconds_a_week_ago=history.before.get(code),
-        change_limit_s=_limit(trials),
-        worse_since=worse_since,
+        capped=task.measure == PrescribedTask.HOLD,
         block_means=_block_means(history) if code == POWER else (),
-        goal_s=history.goal_s if code == POWER else None,
+        goal_s=history.goal_s if code == POWER and not maintained else None,
         taper_week=taper.get("week") if code == POWER or taper else None,
         taper_since=date.fromisoformat(taper["since"]) if taper else None,
         peak_s=taper.get("peak_s"),
-        same_target_since=None if maintained else history.since.get(series(task)),
+        same_target_since=max(same, history.day(stuck)) if same and stuck else same,
         rising=_rising(trials),
+        last_session_on=_last_on(history),
         due_days_missed=missed,
         adherence_14=kept,
+        checked_in=_checked_in(history, today),
+        tired=_tired(history, since, today),
     )
 
 
 #: What ends a session for strain of the voice or of the breath.
 _STRAINED = {Flag.STRAIN.value, Flag.LIGHT_HEADED.value}
+#: Too little practice, asked about once, is not asked about again within this.
+_OF_PRACTICE = (Because.DAYS_MISSED, Because.ADHERENCE_LOW)
 
 
-def _since(history):
-    """What was said, without what lies before the last red flag was cleared."""
-    cleared = history.cleared_at
-    if cleared is None:
-        return history.marks
-    return {
-        which: [mark for mark in marks if mark.at > cleared]
-        for which, marks in history.marks.items()
-    }
+def since_of(history: History, task: PrescribedTask) -> datetime | None:
+    """From when on evidence is new: the last decision on the task, on any of its notes, taken,
+    refused or undone; or when a red flag was last cleared."""
+    moments = [
+        moment
+        for each in history.decisions
+        if each.task is not None
+        and (each.task.task_code, each.task.sound) == (task.task_code, task.sound)
+        and each.because not in OF_THE_WHOLE
+        for moment in (each.decided_at, each.undone_at)
+        if moment
+    ]
+    return max([*moments, *([history.cleared_at] if history.cleared_at else [])], default=None)
 
 
-def _stopped_on(history, tried):
+def decided_on(history: History, because: Because, task=None) -> datetime | None:
+    """When something was last decided for that reason, of the whole programme or of one task."""
+    moments = [
+        each.undone_at or each.decided_at
+        for each in history.decisions
+        if each.because == because.value
+        and (task is None or (each.task and series(each.task) == series(task)))
+    ]
+    if because is Because.BOTHER_UP and history.cleared_at:
+        moments.append(history.cleared_at)
+    return max(moments, default=None)
+
+
+def _is_new(mark, since):
+    return since is None or mark.at > since
+
+
+def _answers(marks, since):
+    return tuple(Answer(mark.on, float(mark.value), anew=_is_new(mark, since)) for mark in marks)
+
+
+def _stopped_on(history, tried, since):
     """Days on which a session that held this task was stopped for strain or light-headedness; a
     stop of a session that held no try counts for every task."""
     of_task = {each.session for each in tried if each.session}
@@ -99,21 +155,21 @@ def _stopped_on(history, tried):
         history.day(stop.said_at)
         for stop in history.said
         if _STRAINED & set(stop.flags)
-        and (history.cleared_at is None or stop.said_at > history.cleared_at)
+        and (since is None or stop.said_at > since)
         and (stop.session_key in of_task or stop.session_key not in with_tries)
     )
 
 
-def _tried(history, task, each):
-    same = _asked_s(history, each) == task.target_s
+def _tried(history, task, each, since):
+    steady = task.counts == PrescribedTask.Counts.STEADY
     return Tried(
         key=str(each.key),
         session=str(each.session or each.on),
         on=each.on,
-        on_target=_ON_TARGET[each.outcome] if same else None,
-        held_s=each.total_s,
-        asked_other=not same,
-        anew=history.cleared_at is None or each.at > history.cleared_at,
+        on_target=_ON_TARGET[each.outcome],
+        held_s=each.steady_s if steady and each.steady_s is not None else each.total_s,
+        asked_other=_asked_s(history, each) != task.target_s,
+        anew=since is None or each.at > since,
     )
 
 
@@ -121,13 +177,29 @@ def _asked_s(history, each):
     return each.set_s or history.tasks[each.task].target_s
 
 
-def _limit(trials):
-    occasions = defaultdict(list)
-    for trial in trials:
-        if trial.held_s is not None:
-            occasions[trial.session].append(trial.held_s)
-    found = change_limit(list(occasions.values())[:BASELINE_SESSIONS])
-    return found.limit if found else None
+def _last_on(history):
+    tries = [of[-1].on for of in history.trials.values() if of]
+    return max([*(each.on for each in history.sessions), *tries], default=None)
+
+
+def _checked_in(history, today):
+    moments = [decided_on(history, because) for because in _OF_PRACTICE]
+    return any(moment and history.day(moment) > today - WINDOW for moment in moments)
+
+
+def _tired(history, since, today):
+    """Sessions of the fortnight in which something was skipped as too tired, and all of them."""
+    lately = {each.key for each in history.sessions if each.on > today - WINDOW}
+    if since is not None:
+        lately = {each.key for each in history.sessions if each.key in lately and each.at > since}
+    tired = {
+        mark.session
+        for (kind, _), marks in history.marks.items()
+        if kind == Mark.Kind.SKIPPED
+        for mark in marks
+        if mark.value == "tired" and mark.session in lately
+    }
+    return len(tired), len(lately)
 
 
 def _rising(trials):
@@ -141,13 +213,19 @@ def _rising(trials):
 
 
 def _block_means(history):
-    held = defaultdict(list)
-    for (code, *_), trials in history.trials.items():
-        if code == POWER:
+    """Of each day on which every power note in force was held, the mean over the notes."""
+    notes = {series(task) for task in history.programme.tasks.all() if task.task_code == POWER}
+    held = defaultdict(lambda: defaultdict(list))
+    for of, trials in history.trials.items():
+        if of in notes:
             for trial in trials:
                 if trial.total_s is not None:
-                    held[trial.on].append(trial.total_s)
-    return tuple((day, fmean(values)) for day, values in sorted(held.items()))
+                    held[trial.on][of].append(trial.total_s)
+    return tuple(
+        (day, fmean(fmean(values) for values in by_note.values()))
+        for day, by_note in sorted(held.items())
+        if len(by_note) == len(notes)
+    )
 
 
 def kept_of(history, today):
@@ -156,10 +234,11 @@ def kept_of(history, today):
     if not due:
         return 0, None
     sessions = sessions_by_day(history)
+    asked = decided_on(history, Because.DAYS_MISSED)
     missed = 0
     for day in sorted(due, reverse=True):
-        if sessions[day]:
-            break
+        if sessions[day] or (asked and day <= history.day(asked)):
+            break  # what was asked about already is not asked about again
         missed += 1
     slots = [
         kept

@@ -21,8 +21,8 @@ from web.programmes.models import PrescribedTask, Programme
 
 from ..models import Decision, RuleSettings, Standing
 
-#: The rules look back over seven days and the 28 before; a little more for what was asked before.
-LOOK_BACK = timedelta(days=45)
+#: The rules hold seven days against the 28 before, also for a decline that began weeks ago.
+LOOK_BACK = timedelta(days=63)
 WEEK = timedelta(days=7)
 
 
@@ -43,6 +43,7 @@ class Tried(NamedTuple):
     spread_cents: float | None
     breaks: list
     role: str
+    device: str | None
     on: date
 
 
@@ -55,6 +56,7 @@ class Said(NamedTuple):
     task: int | None
     value: object
     at: datetime
+    session: UUID | None
     on: date
 
 
@@ -94,7 +96,8 @@ class History:
     cleared_at: datetime | None = None
     screen_flags: tuple[str, ...] = ()
     goal_s: float | None = None
-    refused: list[Decision] = field(default_factory=list)
+    #: What was taken, refused or undone within the look back; the newest last.
+    decisions: list[Decision] = field(default_factory=list)
     standing: Standing | None = None
     #: Due days missed in a row and adherence, once they are worked out: they hold for every task.
     kept: tuple[int, float | None] | None = None
@@ -157,12 +160,16 @@ def _programmes(found, keys, now):
     every = in_force.order_by("version")
     for client, at, dose in every.values_list("client", "published_at", "document__dose"):
         found[client].doses.append((found[client].day(at), dose))
+    # seven days ago; within the first week what it began with, which the cap covers too
+    first = in_force.order_by("client_id", "version").distinct("client_id")
     week_old = in_force.filter(published_at__lte=now - WEEK)
     earlier = week_old.order_by("client_id", "-version").distinct("client_id")
-    held = PrescribedTask.objects.filter(
-        programme__in=earlier.values("pk"), measure=PrescribedTask.HOLD, target_s__isnull=False
-    ).exclude(task_code="")
-    for client, code, seconds in held.values_list("programme__client", "task_code", "target_s"):
+    held = PrescribedTask.objects.filter(target_s__isnull=False).filter(
+        Q(programme__in=first.values("pk")) | Q(programme__in=earlier.values("pk"))
+    )
+    for client, code, seconds in held.order_by("programme__version").values_list(
+        "programme__client", "task_code", "target_s"
+    ):
         found[client].before[code] = seconds
     _same_target(found, keys)
 
@@ -192,6 +199,7 @@ def _trials(keys, since, zones):
         for row in rows.order_by("performed_at", "key").values_list(
             "key", "client", "task", "session", "performed_at", "outcome", "set_s", "total_s",
             "steady_s", "level_db", "end_error_cents", "spread_cents", "breaks", "role",
+            "capture__device",
         )
     ]  # fmt: skip
 
@@ -200,7 +208,7 @@ def _marks(keys, since, zones):
     rows = Mark.objects.filter(client__in=keys, said_at__gte=since).order_by("said_at", "key")
     return [
         Said(*row, on=row[5].astimezone(zones[row[1]]).date())
-        for row in rows.values_list("key", "client", "kind", "task", "value", "said_at")
+        for row in rows.values_list("key", "client", "kind", "task", "value", "said_at", "session")
     ]
 
 
@@ -239,10 +247,11 @@ def _rest(found, keys, since):
     goals = Target.objects.filter(client__in=keys, kind="hold")
     for target in goals.order_by("client_id", "-decided_at", "-pk").distinct("client_id"):
         found[target.client_id].goal_s = (target.values or {}).get("goal_s")
-    left = Decision.objects.filter(client__in=keys, accepted=False, undone_at=None)
-    left = left.select_related("task")
-    for decision in left:
-        found[decision.client_id].refused.append(decision)
+    made = Decision.objects.filter(client__in=keys).filter(
+        Q(decided_at__gte=since) | Q(undone_at__gte=since)
+    )
+    for decision in made.order_by("decided_at", "pk").select_related("task"):
+        found[decision.client_id].decisions.append(decision)
     for standing in Standing.objects.filter(client__in=keys):
         found[standing.client_id].standing = standing
 

@@ -13,6 +13,8 @@ from .sittings import Sitting
 WIDTH, LEFT, RIGHT, TOP = 1216, 52, 1208, 26
 #: Under the ground: the days, the missed ones, effort.
 BELOW = 66
+#: Practised days of a usual week, where none has been practised yet.
+DAYS_A_WEEK = 5
 #: Room that a label of a break takes, so that two do not lie on each other.
 LABEL_PX = 250
 SESSION_STEP_PX, LEAN_PX = 15.0, 5.0
@@ -172,11 +174,13 @@ def _targets(drawn, places, shown):
 
 
 def _band(course):
-    """What the first sessions held, and how far from it is more than chance."""
-    if course.baseline is None:
+    """What the first days held, and how far from it a week's mean is more than chance."""
+    baseline = course.baseline
+    if baseline is None:
         return None
-    low = max(0.0, course.baseline.mean - course.baseline.limit)
-    return low, course.baseline.mean + course.baseline.limit
+    usual = baseline.limit(days=DAYS_A_WEEK, trials=baseline.trials)
+    limit = course.change.limit if course.change else usual
+    return max(0.0, baseline.mean - limit), baseline.mean + limit
 
 
 def _reed(sitting, x, scale, shown):

@@ -1,10 +1,12 @@
 """Two months, two sessions or two sheets side by side."""
 
 from calendar import monthrange
+from collections import defaultdict
 from dataclasses import dataclass, replace
 from datetime import date
 from statistics import fmean, median
 
+from reedcore.progress import change_of
 from web.clients.models import Baseline
 from web.practice.models import Trial
 
@@ -89,11 +91,11 @@ def side_of(
     return Side(name, within, bed=bed_of(sittings, shown, title=name, height=BED_HEIGHT))
 
 
-def lines_of(series: Series, one: Side, other: Side, *, limit, efforts) -> list[Line]:
+def lines_of(series: Series, one: Side, other: Side, *, baseline, zone, efforts) -> list[Line]:
     """The figures of both sides.
 
     Args:
-        limit: of the series' first sessions; None where it is not known.
+        baseline: of the series' first days; None where it is not known.
         efforts: (mean effort of the one, of the other), each None where nobody was asked.
     """
     unit = f" {series.figure.unit}"
@@ -106,10 +108,10 @@ def lines_of(series: Series, one: Side, other: Side, *, limit, efforts) -> list[
     found = [Line("Tries", str(len(one.rows)), str(len(other.rows)), "")]
     for name, of in (("median", median), ("longest", max), ("mean", fmean)):
         line = _line(f"{series.figure.name.capitalize()}, {name}", of, a, b, unit, 1)
-        if name == "mean" and a and b and limit:
-            real = abs(of(b) - of(a)) > limit.limit
-            words = f"{'more' if real else 'not more'} than chance, limit {limit.limit:.1f}{unit}"
-            line = replace(line, words=words + ", provisional" * limit.provisional)
+        if name == "mean" and (change := _change(series, one, other, baseline, zone)):
+            chance = "more" if change.is_real else "not more"
+            words = f"{chance} than chance, limit {change.limit:.1f}{unit}"
+            line = replace(line, words=words + ", provisional" * change.provisional)
         found.append(line)
     found.append(Line("On target", _share(one.rows), _share(other.rows), ""))
     if series.measure == "hold":
@@ -133,6 +135,22 @@ def lines_of(series: Series, one: Side, other: Side, *, limit, efforts) -> list[
     hours = figures.mixed_hours([*one.rows, *other.rows])
     if hours:
         found.append(Line("Medication", "", "", "", hours))
+    return found
+
+
+def _change(series, one, other, baseline, zone):
+    """The other side's days against the one side's, with the spreads of the first days."""
+    if baseline is None:
+        return None
+    then, now = (list(_by_day(series, side, zone).values()) for side in (one, other))
+    return change_of(baseline, now, since=then)
+
+
+def _by_day(series, side, zone):
+    found = defaultdict(list)
+    for row in side.rows:
+        if (value := series.figure.of(row, series.counts)) is not None:
+            found[row.at.astimezone(zone).date()].append(value)
     return found
 
 

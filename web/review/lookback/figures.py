@@ -115,13 +115,12 @@ def _line(code, name, course, unit, places, *, signed=False, best=True):
     def words(value):
         return "–" if value is None else plain(value, places, signed=signed)
 
-    limit = course.baseline.limit if course.baseline else None
     change = real = "–"
     if course.change is not None:
-        change = plain(course.change, places, signed=True)
-        real = "yes" if course.is_real else "no"
-        real += f", limit {plain(limit, places)}"
-        if course.baseline.provisional:
+        change = plain(course.change.by, places, signed=True)
+        real = "yes" if course.change.is_real else "no"
+        real += f", limit {plain(course.change.limit, places)}"
+        if course.change.provisional:
             real += ", provisional"
     return Line(
         code=code,

@@ -81,7 +81,7 @@ def _both(kind, chosen, client, series, rows, sheets):
     for _, session, _, value in efforts_of(client, [series], zone):
         said[session].append(value)
     efforts = [_effort(side, said, zone) for side in sides]
-    lines = comparing.lines_of(series, *sides, limit=course.baseline, efforts=efforts)
+    lines = comparing.lines_of(series, *sides, baseline=course.baseline, zone=zone, efforts=efforts)
     return {"sides": sides, "lines": lines}
 
 

@@ -96,7 +96,7 @@ def _came_of(client, step, decision):
     told = [f"{client}: {STEPS[step].lower()}."]
     if decision.made:
         told.append(f"Programme {decision.made.version} is in force.")
-    if step in (Step.EASE_AND_CALL, Step.CHECK_IN):
+    if step in (Step.EASE_AND_CALL, Step.CALL, Step.CHECK_IN):
         if address_of(client):
             told.append(f"A message goes to {client.contact_detail}.")
         elif client.contact_detail:

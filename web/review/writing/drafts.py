@@ -114,12 +114,13 @@ def _meaning(facts: Facts) -> list[str]:
         course, unit = each.value.course, each.series.figure.unit
         if course.change is None:
             continue
-        real = "more than chance" if course.is_real else "within chance"
+        change = course.change
+        real = "more than chance" if change.is_real else "within chance"
         line = (
             f"{each.series.title}: seven-day mean {plain(course.week_mean, 1)} {unit}, "
-            f"{plain(course.change, 1, signed=True)} {unit} from the first three sessions, {real} "
-            f"(limit {plain(course.baseline.limit, 1)} {unit}"
-            f"{', provisional' if course.baseline.provisional else ''})."
+            f"{plain(change.by, 1, signed=True)} {unit} from the first days, {real} "
+            f"(limit {plain(change.limit, 1)} {unit}"
+            f"{', provisional' if change.provisional else ''})."
         )
         if course.trend:
             line += f" Trend {each.trend}{f'; {each.mixed}' if each.mixed else ''}."

@@ -49,6 +49,7 @@ function mirror(kit) {
     glass.srcObject = null;
   };
   const open = button("Use the camera as a mirror", { on: async () => {
+    open.disabled = true; // a second tap would open a second camera
     try {
       const stream = await navigator.mediaDevices.getUserMedia({ video: true });
       if (over) return stream.getTracks().forEach((track) => track.stop());
@@ -57,6 +58,7 @@ function mirror(kit) {
       await glass.play();
       say("Your picture is shown here and goes nowhere.");
     } catch {
+      open.disabled = false;
       say("The camera could not be opened. A mirror on the table does as well.");
     }
   } });
@@ -72,10 +74,10 @@ export async function goThrough(kit, block, place, at, midway) {
     kit.block = block;
     kit.begun = await introduce(kit, block, place);
   }
-  if (kit.begun.instead) return goThrough(kit, { ...kit.begun.instead, or: block }, place, at, false);
-  const { target } = kit.begun;
   kit.closing?.();
   kit.closing = null;
+  if (kit.begun.instead) return goThrough(kit, { ...kit.begun.instead, or: block }, place, at, false);
+  const { target } = kit.begun;
   const results = [];
   for (let turn = at.turn; turn < block.turns.length; turn++) {
     const each = target ? { ...block.turns[turn], row: [], wanted: target } : block.turns[turn];
@@ -95,7 +97,7 @@ export async function goThrough(kit, block, place, at, midway) {
   }
   if (block.felt) await felt(kit, block);
   if (block.voiced && !kit.extra) await effort(kit, block);
-  if (block.loud && (await strain(kit, block))) await kit.day.endLoud();
+  if (block.loud && (await strain(kit, block))) await kit.endLoud();
   if (block.sip) {
     const dry = kit.plan.dry;
     show("sip", dry ? "A short pause" : "A sip of water", ...lines([dry ? "Let the shoulders go." : "Swallow, and let the shoulders go."]));
@@ -137,7 +139,7 @@ async function heardTry(kit, block, turn, number, words) {
 
 async function toldTry(kit, block, turn, words) {
   const figures = await lead(kit, block, words);
-  await kit.outbox.put({ ...kit.entry("told"), task: turn.task, role: "", figures });
+  await kit.put({ ...kit.entry("told"), task: turn.task, role: "", figures });
   return {};
 }
 

@@ -234,7 +234,7 @@ export class HeardTry {
       clearInterval(ticking);
     }
     const seconds = Math.round(passed() * 100) / 100;
-    await this.kit.outbox.put({ ...this.kit.entry("timed"), task: this.turn.task, role: this.role, set_s: this.setS, seconds });
+    await this.kit.put({ ...this.kit.entry("timed"), task: this.turn.task, role: this.role, set_s: this.setS, seconds });
     return { waiting: true, sentence: `${seconds.toFixed(1)} seconds, timed by hand.`, byHand: true };
   }
 }

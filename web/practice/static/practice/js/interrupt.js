@@ -8,11 +8,19 @@ export class Interrupt {
   /** A new chance to be interrupted; the one before can no longer be. */
   arm() {
     // a stop that nobody has answered yet is never lost between one step and the next
-    if (this.reason?.what === "stop" && !this.reason.taken) return this.now;
-    this.reason = null;
+    const kept = this.reason?.what === "stop" && !this.reason.taken ? this.reason : null;
+    this.reason = kept;
     this.now = new Promise((_, reject) => (this.reject = reject));
+    // also one that came on the heels of a pause: the promise of then carries the pause
+    if (kept) this.breakIn(kept);
     this.now.catch(() => {}); // nobody may be waiting
     return this.now;
+  }
+
+  /** `over` says it without waiting: nothing is shown any more by whoever was interrupted. */
+  breakIn(reason) {
+    this.now.over ??= reason;
+    this.reject(reason);
   }
 
   /** This one is being answered; the next is another. */
@@ -21,8 +29,7 @@ export class Interrupt {
   }
 
   with(what, more = {}) {
-    this.reason = new Interrupted(what, more);
-    this.reject(this.reason);
+    this.breakIn((this.reason = new Interrupted(what, more)));
   }
 }
 

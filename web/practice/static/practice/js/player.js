@@ -29,13 +29,15 @@ const kit = {
   pace: 1,
   entry: (kind, key = crypto.randomUUID()) => ({ kind, key, at: new Date().toISOString(), session: kit.session }),
   mark: (mark, value, block) => kit.outbox.put({ ...kit.entry("mark"), mark, value, task: block?.turns[0].task ?? null }),
+  put: (entry) => kit.outbox.put(entry),
+  endLoud: () => kit.day.endLoud(),
   reached: (at) => saveProgress({ ...progress, at }),
 };
 let progress = null;
 
-async function saveProgress(next) {
+async function saveProgress(next, session = kit.session) {
   progress = next;
-  await kit.outbox.remember("progress", next && { ...next, session: kit.session });
+  await kit.outbox.remember("progress", next && { ...next, session });
 }
 
 /** A pause holds on this device until a page made after it says that it was cleared. */
@@ -71,7 +73,7 @@ async function begin() {
 /** Where the last session on this device was left, if that was today and the programme is the same. */
 async function resumed() {
   const kept = await kit.outbox.recall("progress");
-  const fresh = kept?.session.version === plan.version && Math.abs(Date.now() - Date.parse(kept.session.begun_at)) < RESUMES_WITHIN_MS;
+  const fresh = kept?.session?.version === plan.version && Math.abs(Date.now() - Date.parse(kept.session.begun_at)) < RESUMES_WITHIN_MS;
   if (!fresh) return false;
   const choice = await ask(
     "resume", "Go on where you were?",
@@ -110,7 +112,7 @@ async function tasks() {
   kit.interrupt.arm();
   await askSafety();
   if (plan.needs_reference && !progress.asked && !plan.clinic && kit.source.kind !== "stopwatch") {
-    await withKeys(() => reference(kit));
+    await withKeys((mine) => reference(mine));
     await saveProgress({ ...progress, asked: true });
   }
   while (progress.place < progress.order.length) {
@@ -118,10 +120,26 @@ async function tasks() {
     const block = blocks.get(id);
     const here = `task ${progress.place + 1} of ${progress.order.length}${again ? ", once more" : ""}`;
     let went = "left_out"; // no more loud work today
-    if (!(block.loud && kit.day.loudOver)) went = await withKeys((midway) => goThrough(kit, block, here, progress.at, midway), block);
+    if (!(block.loud && kit.day.loudOver)) went = await withKeys((mine, midway) => goThrough(mine, block, here, progress.at, midway), block);
     const { done = 0, skipped = 0, place } = progress;
     await saveProgress({ ...progress, place: place + 1, at: { turn: 0, try: 0 }, done: done + (went === "done"), skipped: skipped + (went === "skipped") });
   }
+}
+
+/**
+ * The kit as one part of the session has it: interrupted once, it stays so. What waits for the store
+ * while it is interrupted goes no further after that, and neither shows nor listens any more.
+ */
+function ofThisPart() {
+  const { now } = kit.interrupt;
+  const unless = (act) => async (...given) => {
+    const found = await act(...given);
+    if (now.over) throw now.over;
+    return found;
+  };
+  const mine = { interrupt: { now } };
+  for (const name of ["mark", "put", "endLoud", "reached"]) mine[name] = unless(kit[name]);
+  return new Proxy(kit, { get: (all, name) => mine[name] ?? all[name] });
 }
 
 /** Runs a part of the session; pause, again and skip are dealt with here, stop goes up. */
@@ -130,7 +148,7 @@ async function withKeys(part, block = null) {
     try {
       kit.interrupt.arm();
       root.dataset.inTask = "";
-      await Promise.race([part(midway), kit.interrupt.now]);
+      await Promise.race([part(ofThisPart(), midway), kit.interrupt.now]);
       return "done";
     } catch (reason) {
       kit.closing?.();
@@ -216,9 +234,10 @@ async function stopped({ flag }) {
   // the way to the clinic before all else; what this device remembers comes after it
   const key = kit.stops.say({ flags: [said], session: kit.session?.key });
   kit.session ??= { key: crypto.randomUUID(), version: plan.version, sort: "full", day: "usual", voice: "", begun_at: new Date().toISOString(), planned: 0 };
+  const { session } = kit;
   const kept = progress;
   let ended = null;
-  flags.advise(kit, said, { key, comment: (words) => kit.mark("comment", words), slip: () => slipped({ key, said, kept, ended }) });
+  flags.advise(kit, said, { key, comment: (words) => kit.mark("comment", words), slip: () => slipped({ key, said, kept, session, ended }) });
   if (pauses) await kit.outbox.remember("stopped", { key, flag: said });
   else if (ends) await kit.day.end(said);
   ended = await end("stopped", { held: true });
@@ -227,7 +246,7 @@ async function stopped({ flag }) {
 }
 
 /** Pressed by mistake: taken back where nobody has been told and it was no emergency. */
-async function slipped({ key, said, kept, ended }) {
+async function slipped({ key, said, kept, session, ended }) {
   const goesOn = !plan.flags[said].urgent;
   kit.stops.takeBack(key);
   if (!goesOn) {
@@ -237,7 +256,7 @@ async function slipped({ key, said, kept, ended }) {
   await kit.outbox.remember("stopped", null);
   await kit.day.unend();
   if (ended) await kit.outbox.done(ended);
-  if (kept) await saveProgress(kept);
+  if (kept) await saveProgress(kept, session);
   kit.interrupt.with("anew");
 }
 
@@ -248,36 +267,54 @@ kit.tookBack = async (goesOn, key) => {
   kit.interrupt.with("anew");
 };
 
-async function run() {
+/** A session, and its last screen: whatever that is, Stop still asks what is wrong. */
+async function session() {
+  kit.session = progress = null;
+  kit.interrupt.arm();
+  await begin();
+  if (progress) {
+    await tasks();
+    await finish();
+  }
+  await kit.interrupt.arm();
+}
+
+/** Does something and waits on its last screen; Pause, Again and Skip mean nothing there. */
+async function thenWait(act) {
+  await act();
   for (;;) {
     try {
-      kit.session = progress = null;
-      kit.interrupt.arm();
-      await begin();
-      if (progress) {
-        await tasks();
-        await finish();
-      }
-      await kit.interrupt.arm(); // whatever the last screen is, Stop still asks what is wrong
+      await kit.interrupt.arm();
     } catch (reason) {
-      if (!(reason instanceof Interrupted)) throw reason;
+      if (!(reason instanceof Interrupted) || ["stop", "anew"].includes(reason.what)) throw reason;
       kit.interrupt.taken(reason);
-      if (reason.what === "stop") await untilNothing(() => stopped(reason));
     }
   }
 }
 
-/** Goes through with a stop and then waits on its last screen. */
-async function untilNothing(first) {
-  for (let act = first; ; ) {
-    await act();
+/** A fault of this page's own: said, with a way on; Stop works here as everywhere. */
+function faulted(error) {
+  console.error(error);
+  show(
+    "fault", "Something went wrong on this page",
+    ...lines(["What you have done is kept. Go on from the start; if it happens again, tell your clinic.", `If something is wrong with you: press Stop, or call ${kit.emergency}.`]),
+    make("div", {}, button("Go on", { key: " ", first: true, "data-go-on": "", on: () => kit.interrupt.with("anew") })),
+  );
+}
+
+/** What comes after whatever broke in: nothing that happens ends this. */
+function after(reason) {
+  if (!(reason instanceof Interrupted)) return () => thenWait(() => faulted(reason));
+  kit.interrupt.taken(reason);
+  return reason.what === "stop" ? () => thenWait(() => stopped(reason)) : session;
+}
+
+async function run() {
+  for (let next = session; ; ) {
     try {
-      await kit.interrupt.arm();
+      await next();
     } catch (reason) {
-      if (!(reason instanceof Interrupted)) throw reason;
-      kit.interrupt.taken(reason);
-      if (reason.what === "anew") return;
-      act = reason.what === "stop" ? () => stopped(reason) : async () => {};
+      next = after(reason);
     }
   }
 }

@@ -15,12 +15,21 @@ const HINTS = { " ": "Space", arrowdown: "↓", arrowup: "↑" };
 let settlesAt = 0;
 let settling = 0;
 let press = null; // when the press that is going on began; null for one that no hand made
-const gone = () => setTimeout(() => (press = null), GESTURE_MS);
+let leaving = 0;
+const gone = () => {
+  clearTimeout(leaving);
+  leaving = setTimeout(() => (press = null), GESTURE_MS);
+};
+/** A press begins; that the one before it is over must not take this one's beginning away. */
+const begun = () => {
+  clearTimeout(leaving);
+  press = performance.now();
+};
 
-document.addEventListener("pointerdown", () => (press = performance.now()), true);
+document.addEventListener("pointerdown", begun, true);
 document.addEventListener("pointerup", gone, true);
 document.addEventListener("pointercancel", gone, true);
-document.addEventListener("keydown", (event) => event.repeat || (press = performance.now()), true);
+document.addEventListener("keydown", (event) => event.repeat || begun(), true);
 document.addEventListener("keyup", gone, true);
 document.addEventListener("click", (event) => {
   if (![area, act, flagging].some((each) => each.contains(event.target))) return; // Stop is never too soon
@@ -79,6 +88,7 @@ export const lines = (words) => words.map((each) => make("p", { class: "lead" },
  * Resolves with the value; rejects when the session is interrupted.
  */
 export function ask(name, title, options, { above = [], below = [], wide = false, interrupted }) {
+  if (interrupted.over) return Promise.reject(interrupted.over);
   return new Promise((resolve, reject) => {
     const buttons = options.map(({ value, words, key, first }, at) =>
       button(words, { key: key ?? String((at + 1) % 10), first, "data-value": String(value), on: () => resolve(value) }),
@@ -94,6 +104,7 @@ export function ask(name, title, options, { above = [], below = [], wide = false
  * Resolves with true or false; `title` shows at once, whatever is pressed.
  */
 export function confirm(name, title, { yes, back, parts = [], interrupted }) {
+  if (interrupted.over) return Promise.reject(interrupted.over);
   return new Promise((resolve, reject) => {
     show(name, title, ...parts, make("div", { class: "options" }, button(back, { key: "n", "data-back-out": "", on: () => resolve(false) })));
     flagging.replaceChildren(button(yes, { key: "y", class: "button button-flag", "data-confirm": "", on: () => resolve(true) }));
@@ -103,6 +114,7 @@ export function confirm(name, title, { yes, back, parts = [], interrupted }) {
 
 /** Waits for one press, or for so many seconds; whichever comes first. Without seconds it waits. */
 export function goOn(words, { seconds = 0, interrupted, first = true }) {
+  if (interrupted.over) return Promise.reject(interrupted.over);
   return new Promise((resolve, reject) => {
     act.replaceChildren(button(words, { key: " ", first, on: resolve, "data-go": "" }));
     settle();

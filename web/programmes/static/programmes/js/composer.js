@@ -212,7 +212,7 @@ async function replaceAll(form, asks) {
 
 function agreed(words) {
   const dialog = find("sure");
-  dialog.querySelector("p").textContent = words;
+  dialog.querySelector("[data-asks]").textContent = words;
   dialog.returnValue = "";
   dialog.showModal();
   return new Promise((resolve) => dialog.addEventListener("close", () => resolve(dialog.returnValue === "yes"), { once: true }));

@@ -1,0 +1,208 @@
+"""Whatever stands in the way of a session is a state with words, and Stop is in reach in each of them.
+
+Each is shown at four sizes of screen, and left by Stop: what is shown, kept and sent is looked at before
+and after.
+"""
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.conftest import (
+    CHROMIUM,
+    QUIET,
+    at,
+    open_player,
+    say_wrong,
+    settled,
+    to_first_task,
+)
+from tests.browser.test_stops import HAS_IT, LATE, TRACKS
+from web.clients.models import Stop
+from web.practice.models import Trial
+
+SIZES = [(1280, 800), (390, 844), (320, 568), (320, 256)]
+FULL = """
+    const full = () => { throw new DOMException("", "QuotaExceededError"); };
+    Storage.prototype.setItem = full;
+    IDBObjectStore.prototype.add = full;
+    IDBObjectStore.prototype.put = full;
+"""
+BLOCKED = """
+    IDBFactory.prototype.open = () => {
+        const asked = new EventTarget();
+        Object.setPrototypeOf(asked, IDBOpenDBRequest.prototype);
+        setTimeout(() => asked.dispatchEvent(new Event("blocked")));
+        return asked;
+    };
+"""
+ASLEEP = """
+    AudioContext.prototype.resume = () => new Promise(() => {});
+    Object.defineProperty(AudioContext.prototype, "state", { get: () => "suspended" });
+"""
+TAKEN_AWAY = (
+    "window.tracks.forEach((each) => { each.stop(); each.dispatchEvent(new Event('ended')); })"
+)
+REVOKED = """() => {
+    navigator.mediaDevices.getUserMedia = () => Promise.reject(new DOMException("", "NotAllowedError"));
+}"""
+#: Of what is shown: Stop is on top of whatever lies at its middle, the foot takes at most a third, and
+#: what there is to read and to press can be scrolled to between the strip and the foot.
+IN_REACH = """() => {
+    const stop = document.querySelector("[data-stop]");
+    const { left, top, width, height } = stop.getBoundingClientRect();
+    const over = document.elementFromPoint(left + width / 2, top + height / 2);
+    const foot = document.querySelector("footer").getBoundingClientRect();
+    return {
+        stop: over !== null && stop.contains(over),
+        size: Math.min(width, height),
+        foot: foot.height / innerHeight,
+        wide: document.documentElement.scrollWidth <= innerWidth,
+    };
+}"""
+
+
+@pytest.fixture
+def page(playwright):
+    """A browser with a microphone of its own."""
+    args = [*QUIET, "--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream"]
+    browser = playwright.chromium.launch(executable_path=CHROMIUM, args=args)
+    page = browser.new_context(permissions=["microphone"]).new_page()
+    yield page
+    browser.close()
+
+
+def at_every_size(page, words):
+    """What is said stands there, and Stop can be pressed."""
+    for width, height in SIZES:
+        page.set_viewport_size({"width": width, "height": height})
+        said = page.get_by_text(words).first
+        expect(said).to_be_visible()
+        said.scroll_into_view_if_needed()
+        found = page.evaluate(IN_REACH)
+        assert found["stop"], (words, width, height)
+        assert found["size"] >= 44, (words, width, height)
+        assert found["foot"] <= 1 / 3, (words, width, height)
+        assert found["wide"], (words, width, height)
+
+
+def stop(page, *, told=HAS_IT):
+    """Stop, what is wrong, one more press: the advice, and how the stop is doing."""
+    settled(page)
+    page.locator("[data-stop]").click()
+    at(page, "stop")
+    say_wrong(page, "new pain when I use my voice")
+    expect(page.get_by_role("heading", name="No more voicing")).to_be_visible()
+    at_every_size(page, told)
+    assert page.evaluate("window.live?.() ?? 0") == 0
+
+
+def listening(page):
+    page.keyboard.press("Space")
+    page.locator("body[data-state=listening]").wait_for(state="attached")
+
+
+def begun(page, site, person, *, source="microphone"):
+    open_player(page, site, person.account, source=source)
+    to_first_task(page)
+
+
+def test_the_device_is_full(page, site, person, task):
+    page.add_init_script(FULL)
+    begun(page, site, person)
+    expect(page.locator("[data-status]")).to_contain_text("this device is full")
+    open_sizes(page)
+    stop(page)
+    assert Stop.objects.count() == 1
+
+
+def open_sizes(page):
+    """The state of what is kept has no room on a small screen: there it stands under More."""
+    for width, height in SIZES:
+        page.set_viewport_size({"width": width, "height": height})
+        if not page.locator("[data-status]").is_visible():
+            page.get_by_role("button", name="More").click()
+            expect(page.locator("[data-status-too]")).not_to_be_empty()
+            page.get_by_role("button", name="Back to practice").click()
+        assert page.evaluate(IN_REACH)["stop"], (width, height)
+
+
+def test_another_page_holds_the_store(page, site, person, task):
+    page.add_init_script(BLOCKED)
+    begun(page, site, person)
+    expect(page.locator("[data-status]")).to_contain_text("another page holds this browser’s store")
+    open_sizes(page)
+    stop(page)
+    assert Stop.objects.count() == 1
+
+
+def test_the_output_sleeps(page, site, person, task):
+    page.add_init_script(ASLEEP + TRACKS)
+    begun(page, site, person)
+    page.keyboard.press("Space")
+    at(page, "no_sound")
+    at_every_size(page, "does not let the page sound or listen yet")
+    assert not Trial.objects.exists()
+    stop(page)
+    assert Stop.objects.count() == 1
+
+
+def test_the_question_about_the_microphone_is_not_answered(page, site, person, task):
+    page.add_init_script(LATE + TRACKS)
+    begun(page, site, person)
+    page.keyboard.press("Space")
+    at(page, "try")
+    expect(page.get_by_text("The browser asks whether this page may listen")).to_be_visible()
+    at_every_size(page, "The browser asks whether this page may listen")
+    expect(page.get_by_role("button", name="Time it with the stopwatch")).to_be_visible()
+    stop(page)
+    page.evaluate("window.allow()")
+    page.wait_for_function("() => window.tracks?.length > 0")
+    page.wait_for_function("() => window.live() === 0")
+    assert Stop.objects.count() == 1
+    assert not Trial.objects.exists()
+
+
+def test_the_microphone_is_taken_away(page, site, person, task):
+    page.add_init_script(TRACKS)
+    begun(page, site, person)
+    listening(page)
+    page.evaluate(TAKEN_AWAY)
+    at(page, "no_sound")
+    at_every_size(page, "taken away in the middle")
+    assert not Trial.objects.exists()
+    stop(page)
+    assert Stop.objects.count() == 1
+
+
+def test_permission_is_taken_back_in_the_session(page, site, person, task):
+    page.add_init_script(TRACKS)
+    begun(page, site, person)
+    page.evaluate(REVOKED)
+    page.keyboard.press("Space")
+    at(page, "no_sound")
+    at_every_size(page, "not allowed to use the microphone")
+    page.get_by_role("button", name="Time it with the stopwatch").click()
+    page.get_by_role("button", name="Start").wait_for()
+    stop(page)
+    assert Stop.objects.count() == 1
+    assert not Trial.objects.exists()
+
+
+def test_the_server_stands_still_with_the_line_open(page, line, person, task):
+    page.add_init_script(TRACKS)
+    begun(page, line.site, person)
+    listening(page)
+    line.frozen = True
+    expect(page.get_by_text("No network: the stopwatch runs")).to_be_visible()
+    at_every_size(page, "No network: the stopwatch runs")
+    settled(page)
+    page.get_by_role("button", name="Done").click()
+    expect(page.locator("[data-sentence]")).to_contain_text("by the stopwatch, kept here")
+    assert page.evaluate("window.live()") == 0
+    stop(page, told="It has not reached the clinic yet")
+    assert not Stop.objects.exists()
+    line.frozen = False
+    expect(page.get_by_text(HAS_IT)).to_be_visible()
+    expect(page.locator("[data-status]")).to_contain_text("nothing waiting")
+    assert Stop.objects.count() == 1
+    assert Trial.objects.count() == 1  # the hold came after it

@@ -1,0 +1,63 @@
+"""A look every day raises few alarms, and finds a true fall: by simulation, at the reference's bars."""
+
+from datetime import date, timedelta
+
+import numpy as np
+import pytest
+
+from reedcore.progress import baseline_of, change_of, decline_of
+
+MONDAY = date(2026, 1, 5)
+PRACTISED = 5  # days a week
+FALL = 0.75
+
+
+def first_alarm(rng, spread, *, weeks=8, falls_on=None):
+    """On which day of a course of so many weeks a decline is first confirmed; None for never."""
+    longest = {}
+    for back in range(7 * weeks):
+        if back % 7 >= PRACTISED:
+            continue
+        true = 10.0 * (FALL if falls_on is not None and back >= falls_on else 1.0)
+        day = MONDAY + timedelta(days=back)
+        longest[day] = rng.normal(true, 10.0 * spread)
+        found = decline_of(longest, today=day, share=0.15, least_days=3)
+        if found and found.confirmed():
+            return back
+    return None
+
+
+@pytest.mark.parametrize(("spread", "most"), [(0.10, 0.02), (0.15, 0.05)])
+def test_who_does_not_change_is_seldom_flagged_in_eight_weeks(spread, most):
+    rng = np.random.default_rng(11)
+    courses = 300
+    flagged = sum(first_alarm(rng, spread) is not None for _ in range(courses))
+    assert flagged / courses <= most
+
+
+@pytest.mark.parametrize(("spread", "least"), [(0.10, 0.95), (0.15, 0.80)])
+def test_a_fall_of_a_quarter_is_found_within_a_fortnight(spread, least):
+    rng = np.random.default_rng(12)
+    courses, found = 250, 0
+    for _ in range(courses):
+        falls_on = 28 + int(rng.integers(0, 7))
+        alarm = first_alarm(rng, spread, weeks=7, falls_on=falls_on)
+        found += alarm is not None and falls_on <= alarm <= falls_on + 14
+    assert found / courses >= least
+
+
+def occasions(rng, true, days, *, spread=0.10, trials=3):
+    means = rng.normal(true, 10.0 * spread, days)
+    return [list(rng.normal(mean, 0.5, trials)) for mean in means]
+
+
+@pytest.mark.parametrize(
+    ("true", "low", "high"), [(10.0, 0.0, 0.06), (7.5, 0.78, 1.0)], ids=["stable", "a quarter less"]
+)
+def test_more_than_chance_is_seldom_said_of_chance_and_often_of_a_true_change(true, low, high):
+    rng = np.random.default_rng(13)
+    said = 0
+    for _ in range(1500):
+        baseline = baseline_of(occasions(rng, 10.0, 5))
+        said += change_of(baseline, occasions(rng, true, 5)).is_real
+    assert low <= said / 1500 <= high
