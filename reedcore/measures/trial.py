@@ -29,7 +29,7 @@ from reedcore.targets import (
     Verdict,
     judge,
 )
-from reedcore.targets.judging import ON_PITCH_SHARE, Why
+from reedcore.targets.judging import ON_PITCH_SHARE, Why, judge_level
 from reedcore.targets.movements import (
     GlideMeasured,
     GlideTarget,
@@ -159,6 +159,9 @@ def _hold(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns
         share_on_pitch=columns.get("share_on_pitch"),
         level_db=columns.get("level_db"),
         no_level=_no_level(analysis, against),
+        spread_cents=columns.get("spread_cents"),
+        level_sd_db=columns.get("figures", {}).get("level_sd_db"),
+        end_fall_db=columns.get("figures", {}).get("end_fall_db"),
     )
     return columns, judge(judged, _target(wanted, against.seconds))
 
@@ -201,7 +204,29 @@ def _glide(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Column
         },
     }
     heard = GlideMeasured(glide.span_semitones, len(glide.breaks), len(glide.jumps))
-    return columns, judge_glide(heard, wanted.glide)
+    judgement = judge_glide(heard, wanted.glide)
+    level = _glide_level(wanted, analysis, against, columns)
+    return columns, Judgement((*judgement.parts, *level))
+
+
+def _glide_level(
+    wanted: Wanted, analysis: Analysis, against: Against, columns: Columns
+) -> tuple[PartJudgement, ...]:
+    """A glide's level against its floor or ceiling, where it has one; kept either way."""
+    hold = analysis.longest
+    if hold is not None and analysis.quality.level_judged:
+        columns["level_mean_dbfs"] = mean = known(hold.level.mean_dbfs)
+        if mean is not None and against.reference_dbfs is not None:
+            columns["level_db"] = round(mean - against.reference_dbfs, 2)
+    floor, ceiling = wanted.target.floor_db, wanted.target.ceiling_db
+    if floor is None and ceiling is None:
+        return ()
+    judged = Measured(
+        total_s=columns["total_s"],
+        level_db=columns.get("level_db"),
+        no_level=_no_level(analysis, against),
+    )
+    return (judge_level(judged, floor, ceiling),)
 
 
 def _pattern(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns, Judgement]:
@@ -317,6 +342,23 @@ def _figures(analysis: Analysis, hold: Hold | None) -> Columns:
         "level_mean_dbfs": known(level.mean_dbfs) if level else None,
         "level_slope_db_per_s": known(level.slope_db_per_s) if level else None,
         "breaks": _from_start(hold),
+        "figures": _evenness(hold, analysis),
+    }
+
+
+def _evenness(hold: Hold, analysis: Analysis) -> Columns:
+    """What else a clinician reads of a hold; None where the recording does not bear it."""
+    quality = analysis.quality
+    level = hold.level if quality.level_judged else None
+    tremor = hold.tremor if quality.spread_judged else None
+    return {
+        "level_sd_db": known(level.sd_db) if level else None,
+        "end_fall_db": known(level.end_fall_db) if level else None,
+        "voiced_share": known(hold.voiced_fraction),
+        "onset_rise_ms": known(hold.onset_rise_ms),
+        "cpps_db": known(hold.cpps_db) if quality.spread_judged else None,
+        "tremor_hz": known(tremor.rate_hz) if tremor else None,
+        "tremor_cents": known(tremor.extent_cents) if tremor else None,
     }
 
 

@@ -95,7 +95,7 @@ class Baseline:
         more than chance."""
         return self.limit_between((self.days, self.trials), (days, trials))
 
-    def limit_between(self, one: tuple[int, float], other: tuple[int, float]) -> float:
+    def limit_between(self, one: tuple[float, float], other: tuple[float, float]) -> float:
         """The same for any two means: (days, trials a day) of each, spread as these days are."""
         # the spread of a few days is itself a guess
         firm = not self.provisional
@@ -103,7 +103,7 @@ class Baseline:
         error = sqrt(self._variance(*one) + self._variance(*other))
         return max(quantile * error, LEAST_SHARE * abs(self.mean))
 
-    def _variance(self, days: int, trials: float) -> float:
+    def _variance(self, days: float, trials: float) -> float:
         return self.between**2 / days + self.within**2 / (days * trials)
 
 

@@ -14,8 +14,9 @@ from reedcore.pitch import Note
 
 #: Median within ±50 cents, with at least 80 % of voiced frames there (both settings of the clinic).
 ON_PITCH_CENTS, ON_PITCH_SHARE = 50.0, 0.80
-#: A hold measured to 10 ms may miss a target by no more than that and still have reached it.
-CLOCK_S = 0.01
+#: Seconds are compared as they are shown, to so many decimals: what reads 5.0 has reached 5.
+SHOWN_DECIMALS = 1
+_SLACK_S = 1e-9
 #: No one is asked for longer (convention: the cap of hold goals is 45 s; half as much again here).
 SHORTEST_TARGET_S, LONGEST_TARGET_S = 0.5, 90.0
 
@@ -33,6 +34,9 @@ class Part(StrEnum):
     SECONDS = "seconds"
     PITCH = "pitch"
     LEVEL = "level"
+    SPREAD = "spread"
+    LEVEL_SPREAD = "level_spread"
+    END_FALL = "end_fall"
     SPAN = "span"
     BREAKS = "breaks"
     JUMPS = "jumps"
@@ -69,6 +73,12 @@ class Why(StrEnum):
     TOO_LOUD = "too_loud"
     NO_REFERENCE = "no_reference"
     SOUND_CHANGED = "sound_changed"
+    EVEN_PITCH = "even_pitch"
+    WAVERED = "wavered"
+    EVEN_LEVEL = "even_level"
+    UNEVEN_LEVEL = "uneven_level"
+    HELD_TO_END = "held_to_end"
+    TRAILED_OFF = "trailed_off"
     SPANNED = "spanned"
     TOO_NARROW = "too_narrow"
     UNBROKEN = "unbroken"
@@ -86,6 +96,8 @@ class HoldTarget:
     Attributes:
         floor_db, ceiling_db: level against the client's comfortable voice on the same device, dB;
             None where the task sets no such limit.
+        spread_cents, level_spread_db, end_fall_db: the steadiness limits that the task sets: of
+            pitch, of level about its own line, and how far the end may fall.
 
     Raises:
         ValueOutOfRange: seconds outside 0.5–90.
@@ -96,6 +108,9 @@ class HoldTarget:
     note: Note | None = None
     floor_db: float | None = None
     ceiling_db: float | None = None
+    spread_cents: float | None = None
+    level_spread_db: float | None = None
+    end_fall_db: float | None = None
 
     def __post_init__(self) -> None:
         if not SHORTEST_TARGET_S <= self.seconds <= LONGEST_TARGET_S:
@@ -119,6 +134,7 @@ class Measured:
         by_hand: timed with the stopwatch; no sound was measured.
         level_db: level against the comfortable voice on this device.
         no_level: why there is no level, where there is none.
+        spread_cents, level_sd_db, end_fall_db: how even it was.
     """
 
     total_s: float | None
@@ -128,6 +144,9 @@ class Measured:
     by_hand: bool = False
     level_db: float | None = None
     no_level: Why = Why.NO_REFERENCE
+    spread_cents: float | None = None
+    level_sd_db: float | None = None
+    end_fall_db: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -147,9 +166,9 @@ class Judgement:
 
     @property
     def overall(self) -> Verdict:
-        """Not judged when a part is; met when all are."""
+        """Not met when a part is, whatever else was not judged; met when all are."""
         verdicts = {part.verdict for part in self.parts}
-        for verdict in (Verdict.NOT_JUDGED, Verdict.NOT_MET):
+        for verdict in (Verdict.NOT_MET, Verdict.NOT_JUDGED):
             if verdict in verdicts:
                 return verdict
         return Verdict.MET
@@ -165,8 +184,47 @@ def judge(measured: Measured, target: HoldTarget) -> Judgement:
     if target.note is not None:
         parts.append(_pitch(measured))
     if target.floor_db is not None or target.ceiling_db is not None:
-        parts.append(_level(measured, target.floor_db, target.ceiling_db))
+        parts.append(judge_level(measured, target.floor_db, target.ceiling_db))
+    parts += _steadiness(measured, target)
     return Judgement(tuple(parts))
+
+
+def reached(seconds: float, asked_s: float) -> bool:
+    """Whether so many seconds, as they are shown, are as many as were asked."""
+    return round(seconds, SHOWN_DECIMALS) >= asked_s - _SLACK_S
+
+
+def _steadiness(measured: Measured, target: HoldTarget) -> list[PartJudgement]:
+    """Each limit that the task sets by itself."""
+    asked, heard = target, measured
+    limits = (
+        (Part.SPREAD, heard.spread_cents, asked.spread_cents, Why.EVEN_PITCH, Why.WAVERED),
+        (
+            Part.LEVEL_SPREAD,
+            heard.level_sd_db,
+            asked.level_spread_db,
+            Why.EVEN_LEVEL,
+            Why.UNEVEN_LEVEL,
+        ),
+        (Part.END_FALL, heard.end_fall_db, asked.end_fall_db, Why.HELD_TO_END, Why.TRAILED_OFF),
+    )
+    found = []
+    for part, value, limit, even, uneven in limits:
+        if limit is None:
+            continue
+        if value is None:
+            found.append(PartJudgement(part, Verdict.NOT_JUDGED, _why_unheard(measured)))
+        elif value <= limit:
+            found.append(PartJudgement(part, Verdict.MET, even))
+        else:
+            found.append(PartJudgement(part, Verdict.NOT_MET, uneven))
+    return found
+
+
+def _why_unheard(measured: Measured) -> Why:
+    if measured.by_hand:
+        return Why.TIMED_BY_HAND
+    return Why.NO_VOICE if measured.total_s is None else Why.ROOM_TOO_LOUD
 
 
 def _seconds(measured: Measured, target: HoldTarget) -> PartJudgement:
@@ -179,12 +237,15 @@ def _seconds(measured: Measured, target: HoldTarget) -> PartJudgement:
             why = Why.TIMED_BY_HAND if measured.by_hand else Why.ROOM_TOO_LOUD
             return PartJudgement(Part.SECONDS, Verdict.NOT_JUDGED, why)
         held = measured.steady_s
-    if held >= target.seconds - CLOCK_S:
+    if reached(held, target.seconds):
         return PartJudgement(Part.SECONDS, Verdict.MET, Why.REACHED)
     return PartJudgement(Part.SECONDS, Verdict.NOT_MET, Why.SHORT)
 
 
-def _level(measured: Measured, floor_db: float | None, ceiling_db: float | None) -> PartJudgement:
+def judge_level(
+    measured: Measured, floor_db: float | None, ceiling_db: float | None
+) -> PartJudgement:
+    """A level against its floor, its ceiling or both; of holds, glides, lines and talk alike."""
     level = measured.level_db
     if level is None:
         why = Why.TIMED_BY_HAND if measured.by_hand else measured.no_level

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from .judging import CLOCK_S, Judgement, Part, PartJudgement, Verdict, Why
+from .judging import Judgement, Part, PartJudgement, Verdict, Why, reached
 
 #: A glide that ends this near the note it was to reach has reached it (convention), semitones.
 NEAR_ST = 1.0
@@ -77,7 +77,7 @@ def judge_hiss(
     if seconds is None or (narrow and not by_hand):
         why = Why.NARROW_BAND if narrow else Why.NO_HISS
         return Judgement((PartJudgement(Part.SECONDS, Verdict.NOT_JUDGED, why),))
-    return _told([(Part.SECONDS, seconds >= target_s - CLOCK_S, Why.REACHED, Why.SHORT)])
+    return _told([(Part.SECONDS, reached(seconds, target_s), Why.REACHED, Why.SHORT)])
 
 
 def _told(asked: list[tuple[Part, bool, Why, Why]]) -> Judgement:

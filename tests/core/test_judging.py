@@ -45,6 +45,12 @@ TABLE = {
         Measured(16, by_hand=True), FIFTEEN, "not_judged", "reached", "timed_by_hand",
     ),
     "by hand, any note": (Measured(16, by_hand=True), ANY_NOTE, "met", "reached", None),
+    "what reads 15.0 has reached 15": (sung(14.96), FIFTEEN, "met", "reached", "on_note"),
+    "what reads 14.9 has not": (sung(14.94), FIFTEEN, "not_met", "short", "on_note"),
+    "short, and no pitch was heard": (Measured(14, 13), FIFTEEN, "not_met", "short", "no_pitch"),
+    "by hand and short, on a note": (
+        Measured(14, by_hand=True), FIFTEEN, "not_met", "short", "timed_by_hand",
+    ),
     "by hand, steady": (Measured(16, by_hand=True), STEADY, "not_judged", "timed_by_hand", None),
     "loud room, steady": (Measured(16), STEADY, "not_judged", "room_too_loud", None),
 }  # fmt: skip
@@ -136,3 +142,32 @@ def test_a_hiss_over_a_telephone_line_is_not_judged():
     assert narrow.of(Part.SECONDS).why is Why.NARROW_BAND
     assert judge_hiss(12.0, target_s=10.0, narrow=True, by_hand=True).overall is Verdict.MET
     assert judge_hiss(None, target_s=10.0).overall is Verdict.NOT_JUDGED
+
+
+EVEN = HoldTarget(seconds=5, spread_cents=20.0, level_spread_db=2.0, end_fall_db=3.0)
+#: (spread, level spread, end fall) → what is said of each, and the whole.
+EVENNESS = {
+    "even": ((20.0, 2.0, 3.0), ("even_pitch", "even_level", "held_to_end"), "met"),
+    "wavering": ((20.1, 1.0, 1.0), ("wavered", "even_level", "held_to_end"), "not_met"),
+    "uneven in level": ((10.0, 2.1, 1.0), ("even_pitch", "uneven_level", "held_to_end"), "not_met"),
+    "trailing off by 14 dB": ((10.0, 1.0, 14.0), ("even_pitch", "even_level", "trailed_off"), "not_met"),
+    "in a loud room": ((None, None, None), ("room_too_loud",) * 3, "not_judged"),
+    "trailing off, the pitch not judged": (
+        (None, 1.0, 14.0), ("room_too_loud", "even_level", "trailed_off"), "not_met",
+    ),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize(("heard", "whys", "overall"), EVENNESS.values(), ids=EVENNESS)
+def test_every_steadiness_limit_is_judged_by_itself(heard, whys, overall):
+    spread, level, fall = heard
+    tried = Measured(total_s=6.0, spread_cents=spread, level_sd_db=level, end_fall_db=fall)
+    found = judge(tried, EVEN)
+    parts = (Part.SPREAD, Part.LEVEL_SPREAD, Part.END_FALL)
+    assert tuple(found.of(part).why for part in parts) == whys
+    assert found.overall == Verdict(overall)
+
+
+def test_a_limit_that_is_not_set_is_no_part():
+    tried = Measured(total_s=6.0, end_fall_db=14.0)
+    assert judge(tried, HoldTarget(seconds=5)).overall is Verdict.MET

@@ -147,6 +147,33 @@ def test_level_is_judged_against_the_comfortable_voice_on_this_device_only(
     assert elsewhere.level_db is None
 
 
+def test_a_strong_hold_that_trails_off_is_not_met_whatever_else_is_not_judged(as_client, programme):
+    falling = sound(Voiced(5.6, 180.0, level_dbfs=-14.0, fall_db=14.0))
+    trial, answer = practise(as_client, programme, "strong_ah", falling)
+    assert trial.outcome == Trial.Outcome.NOT_MET  # its level cannot be judged on this device yet
+    assert "trailing off at the end" in answer["sentence"]
+    assert trial.figures["end_fall_db"] > 3.0
+    even = sound(Voiced(5.6, 180.0, level_dbfs=-14.0))
+    trial, _ = practise(as_client, programme, "strong_ah", even)
+    assert {part["part"]: part["verdict"] for part in trial.parts}["end_fall"] == "met"
+
+
+def test_a_glide_under_its_floor_is_not_met(as_client, person, clinician):
+    document = simple_document(item("strong_glides", notes=[48, 60], floor=6.0, ceiling=16.0))
+    programme = publish_anyway(person, document, by=clinician)
+    session, here = sitting(person), {"device": "tablet", "browser": "b"}
+    for _ in range(3):
+        vowel(as_client, person, session, -26.0)
+    up = ((0.0, 130.8), (4.0, 261.6))
+    soft = sound(Voiced(4.0, up, level_dbfs=-35.0))
+    trial, answer = practise(as_client, programme, "strong_glides", soft, session, capture=here)
+    assert trial.outcome == Trial.Outcome.NOT_MET
+    assert "softer than asked" in answer["sentence"]
+    strong = sound(Voiced(4.0, up, level_dbfs=-16.0))
+    trial, _ = practise(as_client, programme, "strong_glides", strong, session, capture=here)
+    assert trial.outcome == Trial.Outcome.MET
+
+
 def test_a_shifted_comfortable_voice_asks_about_the_distance(as_client, person, programme):
     session = sitting(person)
     for _ in range(3):

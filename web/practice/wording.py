@@ -2,6 +2,7 @@
 
 from reedcore.dose.today import Voice
 from reedcore.safety import Flag, Tier
+from reedcore.targets import Part
 from reedcore.targets.judging import Why
 
 #: Spread in cents up to which a hold is called so. Words for reading, not limits of a target.
@@ -31,6 +32,12 @@ WHY = {
     Why.TOO_LOUD: "louder than asked",
     Why.NO_REFERENCE: "not judged: your comfortable voice is not known on this device yet",
     Why.SOUND_CHANGED: "not judged: the browser changed the sound",
+    Why.EVEN_PITCH: "pitch as even as asked",
+    Why.WAVERED: "wavering more than asked",
+    Why.EVEN_LEVEL: "level as even as asked",
+    Why.UNEVEN_LEVEL: "level less even than asked",
+    Why.HELD_TO_END: "held to its end",
+    Why.TRAILED_OFF: "trailing off at the end",
     Why.SPANNED: "as far as asked",
     Why.TOO_NARROW: "not as far as asked",
     Why.UNBROKEN: "without a break",
@@ -98,6 +105,10 @@ def instruction(task):
     return INSTRUCTIONS[task.counts].format(sound=task.sound)
 
 
+#: The parts of a target that say how even a hold is to be.
+LIMITS = (Part.SPREAD, Part.LEVEL_SPREAD, Part.END_FALL)
+
+
 def title_of(asked, *, note=None):
     """What a task is called on the client's screen."""
     task = asked.task
@@ -119,7 +130,7 @@ def result_sentence(trial, *, note_name):
     if other and trial.figures:
         return other(trial)
     told = [_length(trial), _steadiness(trial.spread_cents), _pitch(trial, note_name)]
-    told += [_end(trial), _level(trial), _breaks(len(trial.breaks))]
+    told += [_end(trial), _level(trial), *_limits(trial), _breaks(len(trial.breaks))]
     if trial.source in (trial.Source.STOPWATCH, trial.Source.PAPER):
         told.append("timed by hand")
     asked = f"; target {trial.asked_s:g}" if trial.asked_s else ""
@@ -154,6 +165,7 @@ def told_words(figures):
 def _glide(trial):
     figures = trial.figures
     told = [f"{figures['semitones']:.0f} semitones in {trial.total_s:.1f} seconds"]
+    told += [words for words in (_level(trial),) if words]
     told.append(_breaks(len(trial.breaks)) or "without a break")
     if figures["jumps"]:
         count = len(figures["jumps"])
@@ -225,6 +237,13 @@ def _level(trial):
         return ""
     inside = judged["verdict"] == trial.Outcome.MET
     return "level inside its band" if inside else WHY[Why(judged["why"])]
+
+
+def _limits(trial):
+    """What of the steadiness that was asked for was not kept."""
+    for part in trial.parts:
+        if part["part"] in LIMITS and part["verdict"] == trial.Outcome.NOT_MET:
+            yield WHY[Why(part["why"])]
 
 
 def _breaks(count):

@@ -20,6 +20,12 @@ _PLAIN = {
     "cue": "breath cue",
     "cues": "halfway and last-seconds cues",
 }
+#: Of the steadiness limits, as they are set and as they are compared.
+LIMIT_NAMES = {
+    "spread_cents": "pitch spread at most, cents",
+    "level_spread_db": "level spread at most, dB",
+    "end_fall_db": "fall at the end at most, dB",
+}
 _ANSWERS = {
     "tired": "tired or dry today",
     "hoarse": "hoarse today",
@@ -74,6 +80,10 @@ def _of_item(was, now, tasks, spelling):
             " ".join(Note(m).name(spelling) for m in each["notes"]) or "any" for each in (was, now)
         ]
         yield f"notes {named[0]} → {named[1]}"
+    for name, words in LIMIT_NAMES.items():
+        limits = [each.get("limits", {}).get(name) for each in (was, now)]
+        if limits[0] != limits[1]:
+            yield f"{words}: {_shown(limits[0])} → {_shown(limits[1])}"
     for field, words in _PLAIN.items():
         if was.get(field) != now.get(field):
             yield f"{words}: {_shown(was.get(field))} → {_shown(now.get(field))}"

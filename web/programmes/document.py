@@ -17,6 +17,7 @@ from reedcore.dose import Dose, DoseKind
 from reedcore.dose.today import USUAL_ANSWERS, Day, Voice
 from reedcore.errors import Refusal
 from reedcore.pitch.notes import HIGHEST_MIDI, LOWEST_MIDI
+from reedcore.targets.proposing import END_FALL_DB
 from web.catalogue.tasks import Task, shipped_ladders
 
 #: More is no programme; a file that holds more is refused whole.
@@ -47,6 +48,8 @@ FEEDBACK = {
     "block": "after the block",
     "none": "none: feel it",
 }
+#: The steadiness limits of a hold, with the most that each may be.
+LIMITS = {"spread_cents": 200, "level_spread_db": 12, "end_fall_db": 20}
 _TEXT = {"type": "string", "maxLength": 500}
 _LEVEL = {"type": ["number", "null"], "minimum": -30, "maximum": 40}
 ITEM = {
@@ -69,6 +72,14 @@ ITEM = {
         "counts": {"enum": ["total", "steady"]},
         "floor": _LEVEL,
         "ceiling": _LEVEL,
+        "limits": {
+            "type": "object",
+            "properties": {
+                name: {"type": ["number", "null"], "exclusiveMinimum": 0, "maximum": most}
+                for name, most in LIMITS.items()
+            },
+            "additionalProperties": False,
+        },
         "reason": _TEXT,
         "meant": _TEXT,
         "or": {"type": "string", "maxLength": 40},
@@ -202,6 +213,8 @@ def new_item(task: Task, *, id: str, **given: Any) -> dict[str, Any]:
         "counts": "total",
         "floor": None,
         "ceiling": None,
+        # strong holds are asked not to trail off
+        "limits": {"end_fall_db": END_FALL_DB} if task.is_loud and task.measure == "hold" else {},
         "reason": task.purpose,
         "meant": "",
         "or": "",

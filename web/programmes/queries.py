@@ -10,6 +10,7 @@ from reedcore.pitch import Note, Spelling
 from reedcore.targets import HoldTarget, SecondsKind
 from web.clients.models import Client
 
+from .document import LIMITS
 from .models import PrescribedTask, Programme
 
 
@@ -70,6 +71,7 @@ def target_of(task: PrescribedTask, *, seconds: float | None = None) -> HoldTarg
         note=note_of(task),
         floor_db=item.get("floor"),
         ceiling_db=item.get("ceiling"),
+        **{name: item.get("limits", {}).get(name) for name in LIMITS},
     )
 
 

@@ -7,7 +7,7 @@ from reedcore.errors import Refusal
 from reedcore.pitch import Note, note_nearest
 from reedcore.pitch.note_sets import BASS, TREBLE
 
-from .document import empty_document, new_item
+from .document import LIMITS, empty_document, new_item
 from .plan import reach_of
 
 STARTING = {
@@ -117,6 +117,9 @@ def _fill(item, task, changes, *, client, targets, found):
         item["counts"] = hold.counts or "total"
     elif seconds and task.measure == "hold":
         item["params"]["seconds"] = min(item["params"]["seconds"], seconds)
+    steadiness = targets.get("steadiness")
+    if steadiness and task.measure == "hold" and task.family == "block":
+        item["limits"] = {name: steadiness.values.get(name) for name in LIMITS}
     if task.is_loud:
         level = targets["loud_level"].values if "loud_level" in targets else {}
         item["floor"] = level.get("floor_db")

@@ -17,7 +17,7 @@ from web.clients.wording import BLOCKS
 from web.ui.incoming import read_json
 
 from .. import actions, presenters
-from ..difference import differences
+from ..difference import LIMIT_NAMES, differences
 from ..document import (
     FEEDBACK,
     LARGEST_PROGRAMME,
@@ -151,6 +151,11 @@ def _panel(item, task, client, tasks):
         "equals": [(code, tasks[code].name) for code in task.equals if code in tasks],
         "substitutes": [(code, tasks[code].name) for code in task.substitutes if code in tasks],
         "feedback": FEEDBACK.items(),
+        "limits": [
+            (name, words, item.get("limits", {}).get(name)) for name, words in LIMIT_NAMES.items()
+        ]
+        if task.measure == "hold"
+        else [],
         "is_voice": task.measure in ("hold", "glide", "script"),
     }
 

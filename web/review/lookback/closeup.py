@@ -33,6 +33,7 @@ class CloseUp:
     reasons: list[str]
     picture: "Picture | None"
     rows: list[tuple[str, str, str]]
+    also: list[tuple[str, str]]
 
 
 @dataclass(frozen=True)
@@ -84,7 +85,30 @@ def close_up(trial: Trial) -> CloseUp:
         reasons=list(reasons(trial.reasons)),
         picture=picture,
         rows=rows,
+        also=_also(trial),
     )
+
+
+#: What else was measured of a hold: its name, unit and decimals.
+_ALSO = {
+    "level_sd_db": ("level about its line", "dB", 1),
+    "end_fall_db": ("fall at the end", "dB", 1),
+    "cpps_db": ("cepstral peak prominence", "dB", 1),
+    "tremor_hz": ("tremor", "Hz", 1),
+    "tremor_cents": ("tremor, half peak to peak", "cents", 0),
+    "onset_rise_ms": ("onset, 10 to 90 %", "ms", 0),
+    "voiced_share": ("voiced share", "", 2),
+}
+
+
+def _also(trial):
+    """Figures that only the close-up shows; what was not measured is not among them."""
+    figures = trial.figures or {}
+    return [
+        (name, f"{figures[code]:.{places}f}".replace("-", "−") + (f" {unit}" if unit else ""))
+        for code, (name, unit, places) in _ALSO.items()
+        if figures.get(code) is not None
+    ]
 
 
 def _picture(trial, cents, levels, note):

@@ -59,6 +59,7 @@ export function edits(tasks, page) {
       return null;
     }
     if (name.startsWith("param:")) return setParams(doc, id, { [name.slice(6)]: numbers(value)[0] });
+    if (name.startsWith("limit:")) return set(doc, id, { limits: { ...item.limits, [name.slice(6)]: value.trim() ? numbers(value)[0] : null } });
     if (name === "rung") {
       const ladder = page.ladders[page.task_ladders[item.task]];
       return setParams(doc, id, { [ladder.changes]: ladder.rungs[Number(value)] });
