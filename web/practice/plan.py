@@ -36,8 +36,8 @@ from .wording import CLIENT_ADVICE, CLIENT_FLAGS, SKIPS, VOICES, instruction, ti
 
 #: Lines of a script that are said where nothing says how many.
 LINES = 10
-#: Silence after which a try is over, seconds; who speaks lines pauses between words.
-ENDS_AFTER_S = {"compound": 1.2, "pattern": 2.0, "script": 2.0}
+#: Silence after which a try is over, seconds; who speaks lines thinks between them.
+ENDS_AFTER_S = {"compound": 1.2, "pattern": 2.0, "script": 6.0}
 USUALLY_ENDS_AFTER_S = 1.0
 #: Rungs of the ladder of models, as the device knows them.
 MODELS = {"together": "together", "after it": "after", "alone": "alone"}

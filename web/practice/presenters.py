@@ -136,7 +136,7 @@ def tried(trial):
         "trial": trial,
         "sentence": result_sentence(trial, note_name=note_name(trial.task)),
         "parts": parts,
-        "reasons": reasons(trial.reasons),
+        "reasons": reasons(trial.reasons, of_a_hold=trial.task.measure == trial.task.HOLD),
     }
 
 

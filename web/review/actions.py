@@ -151,7 +151,8 @@ def _alone(client, task, seconds, *, by):
         sound=task.sound, note_midi=task.note_midi, target_s=seconds, counts=task.counts,
         tries=task.tries,
     )  # fmt: skip
-    return publish_programme(client, by=by, task=again)
+    kept = task.programme.overrules  # a reason that still holds is not asked for again
+    return publish_programme(client, by=by, task=again, overrules=kept)
 
 
 def _document(client, decided):

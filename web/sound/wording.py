@@ -25,10 +25,12 @@ REASONS = {
 TOO_LOUD = (QualityReason.ROOM_TOO_LOUD_FOR_LEVEL, QualityReason.ROOM_TOO_LOUD_FOR_SPREAD)
 
 
-def reasons(codes, *, snr_db=None):
-    """The sentences for a recording's quality reasons."""
+def reasons(codes, *, snr_db=None, of_a_hold=True):
+    """The sentences for a recording's quality reasons; only a hold is told to hold one sound."""
     told = []
     for code in map(QualityReason, codes):
+        if code is QualityReason.NO_VOICE and not of_a_hold:
+            continue
         words = REASONS[code]
         if code in TOO_LOUD and snr_db is not None:
             words = f"{words} The voice stood only {snr_db:.0f} dB above it."

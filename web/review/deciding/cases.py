@@ -155,6 +155,7 @@ def _stopped_on(history, tried, since):
         history.day(stop.said_at)
         for stop in history.said
         if _STRAINED & set(stop.flags)
+        and stop.taken_back_at is None
         and (since is None or stop.said_at > since)
         and (stop.session_key in of_task or stop.session_key not in with_tries)
     )
@@ -263,7 +264,8 @@ def pauses_of(stops, zone, today) -> list[tuple[date, date]]:
             stop.cleared_at.astimezone(zone).date() if stop.cleared_at else today,
         )
         for stop in stops
-        if stop.pauses and stop.taken_back_at is None
+        # what was taken back at once paused nothing
+        if stop.pauses and (stop.taken_back_at is None or stop.taken_back_at != stop.cleared_at)
     ]
 
 

@@ -234,10 +234,9 @@ def _rest(found, keys, since):
         history = found[stop.client_id]
         if stop.cleared_at is None:
             history.stops.append(stop)
-        if stop.taken_back_at is None:
-            history.said.append(stop)
-            if stop.cleared_at is not None and stop.pauses:
-                history.cleared_at = max(stop.cleared_at, history.cleared_at or stop.cleared_at)
+        history.said.append(stop)
+        if stop.taken_back_at is None and stop.cleared_at is not None and stop.pauses:
+            history.cleared_at = max(stop.cleared_at, history.cleared_at or stop.cleared_at)
     screens = Screen.objects.filter(client__in=keys).order_by("client_id", "-asked_at", "-pk")
     for screen in screens.distinct("client_id"):
         history = found[screen.client_id]

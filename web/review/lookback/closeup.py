@@ -82,7 +82,7 @@ def close_up(trial: Trial) -> CloseUp:
         trial=trial,
         sentence=result_sentence(trial, note_name=note),
         note=note,
-        reasons=list(reasons(trial.reasons)),
+        reasons=list(reasons(trial.reasons, of_a_hold=trial.task.measure == trial.task.HOLD)),
         picture=picture,
         rows=rows,
         also=_also(trial),

@@ -9,6 +9,7 @@ import { button, goOn, make, say, show, wait } from "./screens.js";
 import { playTone } from "./sounds.js";
 
 const SHORTEST_S = 0.8;
+const FALSE_START_S = 1.2; // a sound shorter than this may have been a false start, where more is asked
 const NO_LINE_MS = 2500; // without the live line for so long, the stopwatch takes over
 const ASKING_MS = 1500; // the browser's question about the microphone may be waiting somewhere
 const ANSWER_MS = 6000; // the server measures for less; then the stored sound goes by itself
@@ -117,7 +118,7 @@ export class HeardTry {
         clearTimeout(asking);
         if (this.listening !== listening || !listening.line) return;
         if (!this.lineThere) this.noLine = setTimeout(() => this.lineIsGone(), NO_LINE_MS);
-        say(this.offline ? this.offline : "Now. It stops by itself when you stop.");
+        say(this.offline ? this.offline : this.block.say ? "Now say it. A pause to think is no end; press Done when you have said it." : "Now. It stops by itself when you stop.");
         document.body.dataset.state = "listening";
         goOn("Done", { interrupted: this.interrupted, first: true }).then(() => listening.stop(), () => {});
       });
@@ -172,7 +173,8 @@ export class HeardTry {
     if (this.live) this.drawing?.add(cents, hold, level);
     this.clock.textContent = hold.seconds.toFixed(1);
     this.cue(hold.seconds);
-    const over = hold.ended && hold.seconds >= SHORTEST_S && hold.silent_s >= this.block.ends_after_s * this.kit.pace;
+    const least = Math.max(SHORTEST_S, Math.min(FALSE_START_S, (this.target ?? 0) / 2));
+    const over = hold.ended && hold.seconds >= least && hold.silent_s >= this.block.ends_after_s * this.kit.pace;
     if (over || full) this.listening?.stop();
   }
 

@@ -1,0 +1,66 @@
+"""Every task of the catalogue moves along its own ladder, and taking a proposal does what it says."""
+
+import pytest
+
+from reedcore.decisions import Because, Proposal, Step
+from tests.factories import item, publish_anyway, simple_document
+from web.catalogue.tasks import shipped_ladders, shipped_tasks
+from web.practice.asked import Asked
+from web.programmes.models import PrescribedTask
+from web.review.actions import accept_proposal
+from web.review.deciding import Decided
+from web.review.models import Message
+from web.review.rungs import rung
+
+
+def asked_of(person, clinician, code, **more):
+    programme = publish_anyway(person, simple_document(item(code, **more)), by=clinician)
+    return Asked(PrescribedTask.objects.get(programme=programme))
+
+
+def taken(person, clinician, asked, step, **more):
+    facts = {"share": 1.0, "trials": 12.0, "now_s": 8.0, "usual_s": 12.0}
+    because = Because.HOLDS_SHORTER if step is Step.EASE_AND_CALL else Because.MOST_ON_TARGET
+    proposal = Proposal(step, because, facts=facts, **more)
+    decided = Decided(asked.task.task_code, proposal, asked.task)
+    return accept_proposal(person, decided, by=clinician)
+
+
+@pytest.mark.parametrize("code", shipped_tasks())
+@pytest.mark.parametrize(("step", "by"), [(Step.ADVANCE, 1), (Step.EASE, -1)], ids=["up", "down"])
+def test_taking_a_step_sets_the_rung_that_its_words_name(person, clinician, code, step, by):
+    asked = asked_of(person, clinician, code)
+    to = rung(asked, by=by)
+    if to is None:
+        # then no rule proposes it: the task has no ladder, or stands at its end
+        ladder = shipped_ladders().get(shipped_tasks()[code].ladder)
+        at = asked.params.get(ladder.changes, ladder.rungs[0]) if ladder else None
+        ends = ladder and (ladder.moved(at, by=by) == at or ladder.by_choice is not None)
+        assert ladder is None or ends
+        return
+    made = taken(person, clinician, asked, step, to_seconds=to.seconds if by > 0 else None).made
+    (changed,) = made.document["items"]
+    assert changed["params"][to.changes] == to.value
+    assert to.label != to.before
+    again = Asked(made.tasks.get())
+    back = rung(again, by=-by)
+    assert back is None or back.value != to.value
+
+
+def test_the_ladders_that_change_no_seconds_are_climbed_too():
+    climbed = {
+        shipped_ladders()[task.ladder].changes for task in shipped_tasks().values() if task.ladder
+    }
+    assert {"seconds", "glide", "gap"} <= climbed
+
+
+def test_the_letter_to_the_client_is_written_from_what_was_changed(person, clinician):
+    person.contact, person.contact_detail = "mail", "t@post.example"
+    person.save()
+    asked = asked_of(person, clinician, "straw_hold", params={"seconds": 9})
+    taken(person, clinician, asked, Step.EASE_AND_CALL)
+    assert "8 s" in Message.objects.get().words
+    assert "easier" not in Message.objects.get().words
+    lowest = asked_of(person, clinician, "sit_tall")  # nothing to ease: it does not say so
+    taken(person, clinician, lowest, Step.EASE_AND_CALL)
+    assert Message.objects.latest("pk").kind == Message.Kind.CHECK_IN
