@@ -131,12 +131,13 @@ def _record(clinic, clinician, person, today):
         voice=person.voice,
         **written,
     )
-    asked = _moment(clinic, today - timedelta(days=22), 9)
-    record_screen(
-        client, by=clinician, flags=[], cautions=cautions, said_so=said_so, complaint=complaint,
-        note="", at=asked,
-    )  # fmt: skip
-    client.refresh_from_db()
+    practises = person.stages or person.code in {*_STORIES, *HANDED_OVER, *DRAFTS}
+    if practises or "examined_on" in written:  # one is still to be asked
+        record_screen(
+            client, by=clinician, flags=[], cautions=cautions, said_so=said_so,
+            complaint=complaint, note="", at=_moment(clinic, today - timedelta(days=22), 9),
+        )  # fmt: skip
+        client.refresh_from_db()
     for days in baselines:
         at = _moment(clinic, today - timedelta(days=days), 10)
         load_baseline(client, by=clinician, at=at, key_space=_KEYS)
