@@ -40,7 +40,10 @@ class Break:
 def breaks_of(part: Frames, *, start_s: float, median_hz: float) -> tuple[Break, ...]:
     """The breaks of a hold's frames, without the dips of a trill or of bubbles."""
     steps = 4 if median_hz < LOW_VOICE_HZ else 2
-    power = np.convolve(part.voice_band.reshape(-1), np.ones(steps) / steps, mode="same")
+    band = part.voice_band.reshape(-1)
+    if band.size <= steps:  # shorter than the window: nothing can lie inside it
+        return ()
+    power = np.convolve(band, np.ones(steps) / steps, mode="same")
     levels = 10.0 * np.log10(np.maximum(2.0 * power, 1e-20))
     sounding = np.repeat(part.periodic, 2)
     median = np.median(levels[sounding]) if sounding.any() else np.median(levels)

@@ -59,5 +59,7 @@ def flutter_of(part: Frames) -> Flutter | None:
 
 def step_levels(part: Frames, *, over: int = 1) -> Array:
     """Level of the voice band each 5 ms, over so many steps; digital silence is −120 dB."""
-    power = np.convolve(part.voice_band.reshape(-1), np.ones(over) / over, mode="same")
+    band = part.voice_band.reshape(-1)
+    # convolve gives back as many as the longer of the two has
+    power = np.convolve(band, np.ones(over) / over, mode="same") if band.size >= over else band
     return np.asarray(10.0 * np.log10(np.maximum(2.0 * power, 1e-12)))

@@ -50,7 +50,8 @@ def window_levels(middle: Frames) -> Array:
     """Level of each whole 125 ms window of the stretch, one after the other."""
     energy = middle.energy.reshape(-1)
     count = energy.size // LEVEL_WINDOW_STEPS
-    return dbfs(energy[: count * LEVEL_WINDOW_STEPS].reshape(count, -1).mean(axis=1))
+    windows = energy[: count * LEVEL_WINDOW_STEPS].reshape(count, LEVEL_WINDOW_STEPS)
+    return dbfs(windows.mean(axis=1))
 
 
 def level_figures(middle: Frames) -> LevelFigures:

@@ -106,15 +106,6 @@ def begun(page, site, person, *, source="microphone"):
     to_first_task(page)
 
 
-def test_the_device_is_full(page, site, person, task):
-    page.add_init_script(FULL)
-    begun(page, site, person)
-    expect(page.locator("[data-status]")).to_contain_text("this device is full")
-    open_sizes(page)
-    stop(page)
-    assert Stop.objects.count() == 1
-
-
 def open_sizes(page):
     """The state of what is kept has no room on a small screen: there it stands under More."""
     for width, height in SIZES:
@@ -126,10 +117,17 @@ def open_sizes(page):
         assert page.evaluate(IN_REACH)["stop"], (width, height)
 
 
-def test_another_page_holds_the_store(page, site, person, task):
-    page.add_init_script(BLOCKED)
+STORES = {
+    "full": (FULL, "this device is full"),
+    "held by another page": (BLOCKED, "another page holds this browser’s store"),
+}
+
+
+@pytest.mark.parametrize(("trouble", "words"), STORES.values(), ids=STORES)
+def test_a_store_that_keeps_nothing_holds_up_no_stop(page, site, person, task, trouble, words):
+    page.add_init_script(trouble)
     begun(page, site, person)
-    expect(page.locator("[data-status]")).to_contain_text("another page holds this browser’s store")
+    expect(page.locator("[data-status]")).to_contain_text(words)
     open_sizes(page)
     stop(page)
     assert Stop.objects.count() == 1

@@ -20,9 +20,11 @@ from tests.web.conftest import plan_shown
 from web.catalogue.tasks import shipped_tasks
 from web.clients.actions import record_screen
 from web.clients.models import Target
+from web.clients.queries import targets_in_force
 from web.programmes.actions import OpenStops, publish_document
 from web.programmes.document import MOST_ITEMS, cleaned
 from web.programmes.models import PrescribedTask
+from web.programmes.queries import target_of
 from web.programmes.starting import STARTING, started
 from web.sound.models import Calibration
 
@@ -141,6 +143,32 @@ def test_a_starting_programme_is_filled_in_and_stops_nothing(
     if code == "loud":
         strong = next(each for each in document["items"] if each["task"] == "strong_ah")
         assert (strong["floor"], strong["ceiling"]) == (6.0, 16.0)
+
+
+def test_every_target_that_was_accepted_is_asked_for_in_the_tasks(measured, clinician):
+    for kind, values in (
+        ("steadiness", {"spread_cents": 30.0, "level_spread_db": 2.0, "end_fall_db": 3.0}),
+        ("talk_level", {"floor_db": -3.0, "ceiling_db": 3.0}),
+    ):
+        Target.objects.create(
+            client=measured, baseline=measured.baselines.get(), kind=kind, rule="comfort_band",
+            decision="accepted", values=values, proposed={}, inputs={},
+            decided_at=timezone.now(), decided_by=clinician,
+        )  # fmt: skip
+    made = {
+        code: started(
+            code, client=measured, targets=targets_in_force(measured), tasks=shipped_tasks(),
+            found=None, today=timezone.localdate(),
+        )
+        for code in ("block", "warm_up")
+    }  # fmt: skip
+    power = next(each for each in made["block"]["items"] if each["task"] == "block_power")
+    assert power["limits"] == {"spread_cents": 30.0, "level_spread_db": 2.0, "end_fall_db": 3.0}
+    spoken = next(each for each in made["warm_up"]["items"] if each["task"] == "twisters")
+    assert (spoken["floor"], spoken["ceiling"]) == (-3.0, 3.0)
+    programme = publish_document(measured, made["block"], by=clinician)
+    target = target_of(programme.tasks.filter(task_code="block_power").first())
+    assert (target.spread_cents, target.level_spread_db, target.end_fall_db) == (30.0, 2.0, 3.0)
 
 
 def test_a_starting_programme_leaves_out_what_the_clinic_hides(measured):

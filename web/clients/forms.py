@@ -117,7 +117,9 @@ class ScreenForm(forms.Form):
     """
 
     note = forms.CharField(
-        required=False, max_length=2000, widget=forms.Textarea(attrs={"rows": 2})
+        required=False,
+        max_length=2000,
+        widget=forms.Textarea(attrs={"rows": 2, "class": "input"}),
     )
 
     def __init__(self, *args, client, **kwargs):

@@ -126,6 +126,9 @@ def _fill(item, task, changes, *, client, targets, found):
         item["ceiling"] = level.get("ceiling_db", HIGHEST_ABOVE_COMFORT_DB)
     elif task.family in ("occluded", "block") and "soft_level" in targets:
         item["ceiling"] = targets["soft_level"].values.get("ceiling_db")
+    elif task.measure == "script" and "talk_level" in targets:
+        item["floor"] = targets["talk_level"].values.get("floor_db")
+        item["ceiling"] = targets["talk_level"].values.get("ceiling_db")
 
 
 def _within(item, task, client, found):

@@ -4,10 +4,10 @@ from django.core.exceptions import ValidationError
 from django.core.validators import validate_email
 from django.db import IntegrityError, transaction
 from django.utils import timezone
+from procrastinate.contrib.django import app
 
 from web.clients.models import Client
 
-from .jobs import send_message
 from .models import Message
 from .unsubscribing import off_link
 from .wording import MESSAGES
@@ -46,5 +46,6 @@ def write_to(client: Client, kind: Message.Kind, *, by=None, changes=()) -> Mess
             )
     except IntegrityError:
         return None  # at most one reminder a day
-    send_message.defer(message=message.pk)
+    # by its name: what runs on a clock stands above, and is not known here
+    app.configure_task("send_message").defer(message=message.pk)
     return message

@@ -1,0 +1,13 @@
+"""No module imports, in however many steps, what imports it; imports inside functions count."""
+
+import graphlib
+
+import grimp
+import pytest
+
+
+@pytest.mark.parametrize("package", ["reedcore", "web"])
+def test_no_circle_of_imports(package):
+    graph = grimp.build_graph(package)
+    imports = {each: graph.find_modules_directly_imported_by(each) for each in graph.modules}
+    graphlib.TopologicalSorter(imports).prepare()  # a CycleError names the circle

@@ -1,0 +1,67 @@
+"""Pieces of sound as no voice would make them: no measure falls over any of them."""
+
+import warnings
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from reedcore.acoustics.breaks import breaks_of
+from reedcore.acoustics.flutter import flutter_of
+from reedcore.acoustics.frames import Frames
+from reedcore.acoustics.glide import glide_of
+from reedcore.acoustics.holds import find_hisses
+from reedcore.acoustics.levels import end_uncertainty_s, level_figures, level_shape
+from reedcore.acoustics.steadiness import on_pitch_share, pitch_figures, steady_seconds
+from reedcore.acoustics.tremor import tremor_of
+
+MEASURES = {
+    "breaks of a low voice": lambda part: breaks_of(part, start_s=0.0, median_hz=70.0),
+    "breaks of a high voice": lambda part: breaks_of(part, start_s=0.0, median_hz=300.0),
+    "breaks, no pitch known": lambda part: breaks_of(part, start_s=0.0, median_hz=float("nan")),
+    "pitch": pitch_figures,
+    "share on pitch": lambda part: on_pitch_share(part, target_hz=220.0, window_cents=50.0),
+    "steady seconds": steady_seconds,
+    "steady seconds of a hiss": lambda part: steady_seconds(part, pitched=False),
+    "level": level_figures,
+    "level shape": level_shape,
+    "tremor": tremor_of,
+    "flutter": flutter_of,
+    "glide": glide_of,
+    "hiss": find_hisses,
+    "end": lambda part: end_uncertainty_s(part, len(part)),
+}
+
+
+@st.composite
+def pieces(draw):
+    """Zero frames to a second of them: pitched, unpitched or both; loud, silent or both."""
+    count = draw(st.sampled_from([0, 1, 2, 3, 4, 5, 12, 30, 60, 100]))
+    pitch = {
+        "none": np.full(count, np.nan),
+        "all": np.full(count, draw(st.sampled_from([50.0, 110.0, 440.0, 1300.0]))),
+        "now and then": np.where(np.arange(count) % 3 == 0, 200.0, np.nan),
+    }[draw(st.sampled_from(["none", "all", "now and then"]))]
+    level = {
+        "silent": np.zeros((count, 2)),
+        "even": np.full((count, 2), 0.01),
+        "on and off": np.where(np.arange(count)[:, None] % 2 == 0, 0.01, 0.0) * np.ones((count, 2)),
+        "fading": np.geomspace(0.1, 1e-9, max(1, count))[:count, None] * np.ones((count, 2)),
+    }[draw(st.sampled_from(["silent", "even", "on and off", "fading"]))]
+    share = np.full(count, draw(st.sampled_from([0.0, 0.9])))
+    return Frames(
+        pitch_hz=pitch, strength=np.where(np.isnan(pitch), 0.0, 0.9), energy=level,
+        voice_band=level.copy(), hiss_share=share, top_share=share, clipped=np.zeros(count),
+    )  # fmt: skip
+
+
+@pytest.mark.parametrize("name", MEASURES)
+def test_no_measure_falls_over(name):
+    @given(pieces())
+    def holds(part):
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore", RuntimeWarning)  # a mean of nothing is NaN, and said so
+            MEASURES[name](part)
+
+    holds()
