@@ -17,7 +17,8 @@ from numpy.typing import NDArray
 from reedcore.acoustics import Analysis, Hold, QualityReason, Task, analyse
 from reedcore.acoustics.following import follow
 from reedcore.acoustics.glide import Glide
-from reedcore.acoustics.levels import smoothed_dbfs
+from reedcore.acoustics.levels import level_shape, smoothed_dbfs
+from reedcore.acoustics.steadiness import middle_of
 from reedcore.errors import RecordingTooLong
 from reedcore.formats.trace import pack_trace, trace_of
 from reedcore.targets import (
@@ -29,7 +30,7 @@ from reedcore.targets import (
     Verdict,
     judge,
 )
-from reedcore.targets.judging import ON_PITCH_SHARE, Why, judge_level
+from reedcore.targets.judging import ON_PITCH_SHARE, Shape, Why, judge_level, judge_shape
 from reedcore.targets.movements import (
     GlideMeasured,
     GlideTarget,
@@ -149,6 +150,7 @@ def check_length(seconds: float) -> None:
 def _hold(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns, Judgement]:
     hold = analysis.longest
     columns = _figures(analysis, hold)
+    rise_db, fall_db = _shape(wanted, analysis, hold, columns)
     level = columns.get("level_mean_dbfs")
     if level is not None and against.reference_dbfs is not None:
         columns["level_db"] = round(level - against.reference_dbfs, 2)
@@ -162,6 +164,8 @@ def _hold(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns
         spread_cents=columns.get("spread_cents"),
         level_sd_db=columns.get("figures", {}).get("level_sd_db"),
         end_fall_db=columns.get("figures", {}).get("end_fall_db"),
+        rise_db=rise_db,
+        fall_db=fall_db,
     )
     return columns, judge(judged, _target(wanted, against.seconds))
 
@@ -181,7 +185,25 @@ def _hiss(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns
     columns: Columns = {"total_s": seconds}
     if hold and analysis.quality.level_judged:
         columns["figures"] = {"level_sd_db": known(hold.level.sd_db)}
-    return columns, judge_hiss(seconds, target_s=against.seconds or wanted.seconds, narrow=narrow)
+    lasted = judge_hiss(seconds, target_s=against.seconds or wanted.seconds, narrow=narrow)
+    rise_db, fall_db = _shape(wanted, analysis, hold, columns)
+    heard = Measured(total_s=seconds, rise_db=rise_db, fall_db=fall_db)
+    return columns, Judgement((*lasted.parts, *judge_shape(heard, wanted.target.shape)))
+
+
+def _shape(
+    wanted: Wanted, analysis: Analysis, hold: Hold | None, columns: Columns
+) -> tuple[float | None, float | None]:
+    """The rise and the fall of the level where a shape is asked for; kept with the figures."""
+    if wanted.target.shape is Shape.EVEN or hold is None or not analysis.quality.level_judged:
+        return None, None
+    found = level_shape(middle_of(analysis.frames[hold.frame_slice()]))
+    if found is None:
+        return None, None
+    rise, fall = known(found.rise_db), known(found.fall_db)
+    shape = {"rise_db": rise, "fall_db": fall, "peak_s": known(found.peak_s)}
+    columns["figures"] = {**columns.get("figures", {}), **shape}
+    return rise, fall
 
 
 def _glide(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns, Judgement]:

@@ -6,7 +6,7 @@ its task sets is met; with a part not judged it is neither on nor off target.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from reedcore.errors import ValueOutOfRange
@@ -28,6 +28,19 @@ class SecondsKind(StrEnum):
     STEADY = "steady"
 
 
+class Shape(StrEnum):
+    """How the level of a hold goes: even, swelling, fading, or swelling and fading."""
+
+    EVEN = "even"
+    SWELL = "swell"
+    FADE = "fade"
+    BOTH = "both"
+
+
+#: A swell or a fade of fewer decibels is none (convention).
+SHAPED_DB = 3.0
+
+
 class Part(StrEnum):
     """A part of a target."""
 
@@ -37,6 +50,7 @@ class Part(StrEnum):
     SPREAD = "spread"
     LEVEL_SPREAD = "level_spread"
     END_FALL = "end_fall"
+    SHAPE = "shape"
     SPAN = "span"
     BREAKS = "breaks"
     JUMPS = "jumps"
@@ -79,6 +93,8 @@ class Why(StrEnum):
     UNEVEN_LEVEL = "uneven_level"
     HELD_TO_END = "held_to_end"
     TRAILED_OFF = "trailed_off"
+    SHAPED = "shaped"
+    NOT_SHAPED = "not_shaped"
     SPANNED = "spanned"
     TOO_NARROW = "too_narrow"
     UNBROKEN = "unbroken"
@@ -98,6 +114,7 @@ class HoldTarget:
             None where the task sets no such limit.
         spread_cents, level_spread_db, end_fall_db: the steadiness limits that the task sets: of
             pitch, of level about its own line, and how far the end may fall.
+        shape: of the level; with any but even, a slope and a falling end are no fault.
 
     Raises:
         ValueOutOfRange: seconds outside 0.5–90.
@@ -111,6 +128,7 @@ class HoldTarget:
     spread_cents: float | None = None
     level_spread_db: float | None = None
     end_fall_db: float | None = None
+    shape: Shape = Shape.EVEN
 
     def __post_init__(self) -> None:
         if not SHORTEST_TARGET_S <= self.seconds <= LONGEST_TARGET_S:
@@ -135,6 +153,7 @@ class Measured:
         level_db: level against the comfortable voice on this device.
         no_level: why there is no level, where there is none.
         spread_cents, level_sd_db, end_fall_db: how even it was.
+        rise_db, fall_db: of the level, up to its peak and after it.
     """
 
     total_s: float | None
@@ -147,6 +166,8 @@ class Measured:
     spread_cents: float | None = None
     level_sd_db: float | None = None
     end_fall_db: float | None = None
+    rise_db: float | None = None
+    fall_db: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -195,8 +216,10 @@ def reached(seconds: float, asked_s: float) -> bool:
 
 
 def _steadiness(measured: Measured, target: HoldTarget) -> list[PartJudgement]:
-    """Each limit that the task sets by itself."""
+    """Each limit that the task sets by itself; a shape takes the place of an even level."""
     asked, heard = target, measured
+    if asked.shape is not Shape.EVEN:
+        asked = replace(asked, level_spread_db=None, end_fall_db=None)
     limits = (
         (Part.SPREAD, heard.spread_cents, asked.spread_cents, Why.EVEN_PITCH, Why.WAVERED),
         (
@@ -218,7 +241,21 @@ def _steadiness(measured: Measured, target: HoldTarget) -> list[PartJudgement]:
             found.append(PartJudgement(part, Verdict.MET, even))
         else:
             found.append(PartJudgement(part, Verdict.NOT_MET, uneven))
-    return found
+    return [*found, *judge_shape(heard, target.shape)]
+
+
+def judge_shape(measured: Measured, shape: Shape) -> tuple[PartJudgement, ...]:
+    """Whether the level swelled and faded as asked; nothing where it is to be even."""
+    if shape is Shape.EVEN:
+        return ()
+    rise, fall = measured.rise_db, measured.fall_db
+    if rise is None or fall is None:
+        return (PartJudgement(Part.SHAPE, Verdict.NOT_JUDGED, _why_unheard(measured)),)
+    swelled, faded = rise >= SHAPED_DB, fall >= SHAPED_DB
+    wanted = (shape in (Shape.SWELL, Shape.BOTH), shape in (Shape.FADE, Shape.BOTH))
+    if (swelled, faded) == wanted:
+        return (PartJudgement(Part.SHAPE, Verdict.MET, Why.SHAPED),)
+    return (PartJudgement(Part.SHAPE, Verdict.NOT_MET, Why.NOT_SHAPED),)
 
 
 def _why_unheard(measured: Measured) -> Why:

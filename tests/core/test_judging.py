@@ -5,7 +5,7 @@ import pytest
 from reedcore.errors import ValueOutOfRange
 from reedcore.pitch import Note
 from reedcore.targets import HoldTarget, Measured, Part, SecondsKind, Verdict, judge
-from reedcore.targets.judging import Why
+from reedcore.targets.judging import Shape, Why
 from reedcore.targets.movements import (
     GlideMeasured,
     GlideTarget,
@@ -171,3 +171,23 @@ def test_every_steadiness_limit_is_judged_by_itself(heard, whys, overall):
 def test_a_limit_that_is_not_set_is_no_part():
     tried = Measured(total_s=6.0, end_fall_db=14.0)
     assert judge(tried, HoldTarget(seconds=5)).overall is Verdict.MET
+
+
+SHAPES = {
+    "swelling and fading": ("both", 8.0, 6.0, "met"),
+    "swelling only": ("both", 8.0, 1.0, "not_met"),
+    "even, where both are asked": ("both", 1.0, 1.0, "not_met"),
+    "a swell": ("swell", 5.0, 2.9, "met"),
+    "a swell that fades too": ("swell", 5.0, 3.0, "not_met"),
+    "a fade": ("fade", 1.0, 9.0, "met"),
+    "not judged": ("fade", None, None, "not_judged"),
+}
+
+
+@pytest.mark.parametrize(("shape", "rise", "fall", "overall"), SHAPES.values(), ids=SHAPES)
+def test_a_level_shape_is_judged_and_a_falling_end_is_no_fault_of_it(shape, rise, fall, overall):
+    target = HoldTarget(seconds=5, shape=Shape(shape), level_spread_db=2.0, end_fall_db=3.0)
+    tried = Measured(total_s=6.0, rise_db=rise, fall_db=fall, level_sd_db=9.0, end_fall_db=14.0)
+    found = judge(tried, target)
+    assert found.overall == Verdict(overall)
+    assert found.of(Part.END_FALL) is None

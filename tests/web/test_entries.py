@@ -158,6 +158,15 @@ def test_a_strong_hold_that_trails_off_is_not_met_whatever_else_is_not_judged(as
     assert {part["part"]: part["verdict"] for part in trial.parts}["end_fall"] == "met"
 
 
+def test_a_swell_is_judged_as_a_swell(as_client, person, clinician):
+    document = simple_document(item("swell_fade", notes=[53], params={"seconds": 4}))
+    programme = publish_anyway(person, document, by=clinician)
+    even, answer = practise(as_client, programme, "swell_fade", sound(Voiced(5.0, 174.6)))
+    assert even.outcome == Trial.Outcome.NOT_MET
+    assert "without the swell or the fade" in answer["sentence"]
+    assert even.figures["rise_db"] < 3.0
+
+
 def test_a_glide_under_its_floor_is_not_met(as_client, person, clinician):
     document = simple_document(item("strong_glides", notes=[48, 60], floor=6.0, ceiling=16.0))
     programme = publish_anyway(person, document, by=clinician)

@@ -38,6 +38,8 @@ WHY = {
     Why.UNEVEN_LEVEL: "level less even than asked",
     Why.HELD_TO_END: "held to its end",
     Why.TRAILED_OFF: "trailing off at the end",
+    Why.SHAPED: "swelling and fading as asked",
+    Why.NOT_SHAPED: "without the swell or the fade that was asked",
     Why.SPANNED: "as far as asked",
     Why.TOO_NARROW: "not as far as asked",
     Why.UNBROKEN: "without a break",
@@ -106,7 +108,7 @@ def instruction(task):
 
 
 #: The parts of a target that say how even a hold is to be.
-LIMITS = (Part.SPREAD, Part.LEVEL_SPREAD, Part.END_FALL)
+LIMITS = (Part.SPREAD, Part.LEVEL_SPREAD, Part.END_FALL, Part.SHAPE)
 
 
 def title_of(asked, *, note=None):

@@ -93,6 +93,8 @@ def close_up(trial: Trial) -> CloseUp:
 _ALSO = {
     "level_sd_db": ("level about its line", "dB", 1),
     "end_fall_db": ("fall at the end", "dB", 1),
+    "rise_db": ("swell", "dB", 1),
+    "fall_db": ("fade", "dB", 1),
     "cpps_db": ("cepstral peak prominence", "dB", 1),
     "tremor_hz": ("tremor", "Hz", 1),
     "tremor_cents": ("tremor, half peak to peak", "cents", 0),
