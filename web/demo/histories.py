@@ -36,6 +36,8 @@ WEEKS = 52
 #: How the tries of one session differ, as shares.
 TRIES = (0.03, -0.045, 0.005, 0.05)
 DEVICES = ("tablet microphone", "headset")
+#: How even the made-up holds are in level: nobody of them wavers or trails off in it.
+LEVEL_SD_DB, END_FALL_DB = 0.8, 1.2
 
 
 class Historian:
@@ -219,6 +221,9 @@ class Historian:
             share_on_pitch=None if note is None or noisy else share,
             level_db=level_db,
             no_level=Why.ROOM_TOO_LOUD if noisy else Why.NO_REFERENCE,
+            spread_cents=None if noisy else round(float(np.std(cents)), 1),
+            level_sd_db=None if noisy else LEVEL_SD_DB,
+            end_fall_db=None if noisy else END_FALL_DB,
         )
         judgement = judge(measured, target_of(task))
         key = uuid5(session, f"{task.position}/{place}")
@@ -236,7 +241,8 @@ class Historian:
                 median_hz=None if noisy else round(hz, 2), error_cents=measured.error_cents,
                 end_error_cents=None if note is None or noisy else end,
                 share_on_pitch=measured.share_on_pitch,
-                spread_cents=None if noisy else round(float(np.std(cents)), 1),
+                spread_cents=measured.spread_cents,
+                figures={"level_sd_db": measured.level_sd_db, "end_fall_db": measured.end_fall_db},
                 level_mean_dbfs=round(-30 + (level_db or 0.0) + rng.normal(0, 0.5), 2),
                 level_db=level_db, snr_db=9.0 if noisy else 38.0,
                 breaks=[{"start_s": round(a, 2), "end_s": round(b, 2)} for a, b in breaks],
