@@ -47,10 +47,17 @@ def test_the_board_is_gone_through_by_keys(desk):
     expect(in_focus(desk)).to_have_text(re.compile("Bo Due|Cy Steady"))
     desk.keyboard.press("u")
     expect(desk.get_by_text("Bo Due: taken back.")).to_be_visible()
+    # what it rested on is used; as if there had been practice since
+    long_ago = timezone.now() - timedelta(days=20)
+    Decision.objects.update(decided_at=long_ago, undone_at=long_ago)
+    desk.reload()
+    line = desk.locator("[data-line]", has_text="Bo Due")
+    line.focus()
+    expect(line.get_by_text("advance to")).to_be_visible()
     desk.keyboard.press("n")
     desk.keyboard.press("1")
     expect(desk.get_by_text("Bo Due: left as it is")).to_be_visible()
-    assert [each.why for each in Decision.objects.all()] == ["too_soon"]
+    assert [each.why for each in Decision.objects.all()] == ["too_soon", ""]
     desk.keyboard.press("Enter")
     expect(desk).to_have_url(re.compile(r"/clients/\d+/$"))
 

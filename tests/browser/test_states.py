@@ -204,3 +204,29 @@ def test_the_server_stands_still_with_the_line_open(page, line, person, task):
     expect(page.locator("[data-status]")).to_contain_text("nothing waiting")
     assert Stop.objects.count() == 1
     assert Trial.objects.count() == 1  # the hold came after it
+
+
+BREAKS_ONCE = """
+    const real = crypto.randomUUID.bind(crypto);
+    crypto.randomUUID = () => {
+        if (!window.breaks) return real();
+        window.breaks = false;
+        throw new Error("a fault of this page");
+    };
+"""
+
+
+def test_a_fault_of_the_page_itself_is_said_and_ends_nothing(page, site, person, task):
+    page.add_init_script(BREAKS_ONCE)
+    open_player(page, site, person.account)
+    at(page, "today")
+    page.evaluate("window.breaks = true")
+    page.keyboard.press("1")  # where a session is begun
+    at(page, "fault")
+    at_every_size(page, "What you have done is kept")
+    page.get_by_role("button", name="Go on").click()
+    at(page, "today")
+    page.keyboard.press("1")
+    at(page, "safety")
+    stop(page)
+    assert Stop.objects.count() == 1
