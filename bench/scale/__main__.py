@@ -14,8 +14,8 @@ from django.db import connection
 
 # readies Django before anything below is imported
 from bench.pages import Browser, timed
+from web.decisions.models import ClientStatus
 from web.practice.models import Trial
-from web.review.models import Standing
 
 from . import load
 from .page import put
@@ -29,7 +29,7 @@ Row = dict[str, Any]
 
 def stale() -> None:
     """As if something had happened to every client."""
-    Standing.objects.update(stale=True)
+    ClientStatus.objects.update(stale=True)
 
 
 def at_this_size(looked: load.Looked) -> list[Row]:
@@ -40,7 +40,7 @@ def at_this_size(looked: load.Looked) -> list[Row]:
     rows = []
     for name, path, before in (
         ("board of 60 clients", "/board/", lambda: None),
-        ("board, every standing worked out anew", "/board/", stale),
+        ("board, every status worked out anew", "/board/", stale),
         ("client's results", one, lambda: None),
         ("client's results by week", f"{one}?by=week", lambda: None),
     ):

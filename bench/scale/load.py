@@ -17,7 +17,7 @@ from django.utils import timezone
 from web.accounts.models import Clinic, User
 from web.catalogue.tasks import shipped_tasks
 from web.clients.models import Client
-from web.practice.models import Mark, Session, Trial
+from web.practice.models import SelfReport, Session, Trial
 from web.programmes.actions import OpenStops, publish_document
 from web.programmes.document import empty_document, new_item
 from web.programmes.models import PrescribedTask, Programme
@@ -117,7 +117,7 @@ def _multiply_clients(first, count, *, clinic_of):
 
 
 def _practice(where: str, how: tuple[int, int]) -> None:
-    """Sessions, tries and marks of these clients: one statement each."""
+    """Sessions, tries and reports of these clients: one statement each."""
     sessions, tries = how
     _insert(
         Session,
@@ -166,7 +166,7 @@ def _practice(where: str, how: tuple[int, int]) -> None:
               AS held) r""",
     )  # fmt: skip
     _insert(
-        Mark,
+        SelfReport,
         {
             "key": "gen_random_uuid()",
             "client_id": "s.client_id",

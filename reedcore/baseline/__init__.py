@@ -4,10 +4,11 @@ from .goals import GoalSource, HoldGoal, best_hold_s, goal_from_s, goal_from_vol
 from .phonation import Longest, SToZRatio, longest_of, phonation_quotient, s_to_z_ratio
 from .plausible import LIMITS, Limits, Plausibility, plausibility
 from .ranges import PitchRange, speaking_difference_st
-from .reference import ReferenceRow, Standing, reference_for, standing
+from .reference import AgainstReference, ReferenceRow, against_reference, reference_for
 
 __all__ = [
     "LIMITS",
+    "AgainstReference",
     "GoalSource",
     "HoldGoal",
     "Limits",
@@ -16,7 +17,7 @@ __all__ = [
     "Plausibility",
     "ReferenceRow",
     "SToZRatio",
-    "Standing",
+    "against_reference",
     "best_hold_s",
     "goal_from_s",
     "goal_from_volume",
@@ -27,5 +28,4 @@ __all__ = [
     "reference_for",
     "s_to_z_ratio",
     "speaking_difference_st",
-    "standing",
 ]

@@ -26,7 +26,7 @@ class ReferenceRow:
     source: str = ""
 
 
-class Standing(StrEnum):
+class AgainstReference(StrEnum):
     """Where a figure lies against its row."""
 
     UNDER = "under"
@@ -52,10 +52,10 @@ def reference_for(
     )
 
 
-def standing(value: float, row: ReferenceRow) -> Standing:
+def against_reference(value: float, row: ReferenceRow) -> AgainstReference:
     """Under, within or over the usual."""
     if row.low is not None and value < row.low:
-        return Standing.UNDER
+        return AgainstReference.UNDER
     if row.high is not None and value > row.high:
-        return Standing.OVER
-    return Standing.WITHIN
+        return AgainstReference.OVER
+    return AgainstReference.WITHIN

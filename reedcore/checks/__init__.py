@@ -5,8 +5,8 @@ A rule gets the plan and the person and gives what it finds; adding one is addin
 """
 
 from . import body, dosage, order, safety, targets
-from .marks import marks_of
-from .plan import Finding, Fix, FixKind, Item, Level, Person, Plan, School, Sort
+from .hazards import hazards_of
+from .plan import Finding, Fix, FixKind, Item, Level, Person, Plan, School, SessionType
 from .registry import RULES, check
 
 __all__ = [
@@ -19,11 +19,11 @@ __all__ = [
     "Person",
     "Plan",
     "School",
-    "Sort",
+    "SessionType",
     "body",
     "check",
     "dosage",
-    "marks_of",
+    "hazards_of",
     "order",
     "safety",
     "targets",

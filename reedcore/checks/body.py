@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from reedcore.pitch import Note, note_nearest
 
-from .marks import HARD_TUBE, SOFT_TUBE
+from .hazards import HARD_TUBE, SOFT_TUBE
 from .plan import Finding, Fix, FixKind, Item, Level, Person, Plan
 from .registry import rule
 

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from reedcore.dose import DoseKind, session_time
 
-from .plan import Finding, Fix, FixKind, Level, Person, Plan, School, Sort
+from .plan import Finding, Fix, FixKind, Level, Person, Plan, School, SessionType
 from .registry import rule
 
 #: How long a session of each kind usually takes (conventions): a block of soft work, a mixed
@@ -39,9 +39,9 @@ def session_unusual(plan: Plan, person: Person) -> Iterator[Finding]:
 
 def _usual_s(plan: Plan) -> tuple[float, float] | None:
     """From and to; None for kinds that have no usual length."""
-    if plan.sort is Sort.FULL:
+    if plan.sort is SessionType.FULL:
         return BLOCK_S if plan.school is School.SOFT else MIXED_S
-    return {Sort.RESET: RESET_S, Sort.EVENT: EVENT_S}.get(plan.sort)
+    return {SessionType.RESET: RESET_S, SessionType.EVENT: EVENT_S}.get(plan.sort)
 
 
 @rule

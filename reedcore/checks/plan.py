@@ -10,7 +10,7 @@ from reedcore.baseline import PitchRange
 from reedcore.devices.breath_counts import BreathCount
 from reedcore.dose import Dose, Part
 from reedcore.pitch import Note
-from reedcore.safety import Caution, Forbidden, Mark
+from reedcore.safety import Caution, Forbidden, Hazard
 
 
 class School(StrEnum):
@@ -97,7 +97,7 @@ class Item:
     task: str
     family: str
     part: Part
-    marks: frozenset[Mark] = frozenset()
+    hazards: frozenset[Hazard] = frozenset()
     props: tuple[str, ...] = ()
     needs_prop: bool = False
     seconds: float | None = None
@@ -121,8 +121,8 @@ class Item:
 
     @property
     def is_loud(self) -> bool:
-        """Asked to be loud: by its mark, or by a floor above the comfortable voice."""
-        return Mark.LOUD in self.marks or (self.floor_db is not None and self.floor_db > 0)
+        """Asked to be loud: by its hazard, or by a floor above the comfortable voice."""
+        return Hazard.LOUD in self.hazards or (self.floor_db is not None and self.floor_db > 0)
 
     @property
     def all_notes(self) -> tuple[Note, ...]:
@@ -130,7 +130,7 @@ class Item:
         return self.reach or self.notes
 
 
-class Sort(StrEnum):
+class SessionType(StrEnum):
     """What kind of session it is; each usually lasts as long as its own kind."""
 
     FULL = "full"
@@ -147,7 +147,7 @@ class Plan:
     items: tuple[Item, ...]
     dose: Dose
     school: School = School.SOFT
-    sort: Sort = Sort.FULL
+    sort: SessionType = SessionType.FULL
     session_cap_s: float = 45 * 60.0
     day_voiced_cap_s: float = 20 * 60.0
     daily_for_life: bool = False

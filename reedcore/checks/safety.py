@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from reedcore.ladders import rung_at_or_under_s
 from reedcore.safety.cautions import LUNG_SHARE, Caution, Forbidden
 
-from .marks import marks_of
+from .hazards import hazards_of
 from .plan import Finding, Fix, FixKind, Level, Person, Plan
 from .registry import rule
 
@@ -36,14 +36,14 @@ def caution_on_record(plan: Plan, person: Person) -> Iterator[Finding]:
     Where somebody who knows has allowed it, that is said as a warning instead.
     """
     for item in plan.items:
-        marks = marks_of(item, person)
+        hazards = hazards_of(item, person)
         hits: dict[Caution, list[Forbidden]] = {}
         for each in person.forbidden:
-            if each.mark in marks:
+            if each.hazard in hazards:
                 hits.setdefault(each.because, []).append(each)
         for caution, found in hits.items():
             allowed = all(each.allowed for each in found)
-            facts = {"marks": tuple(each.mark for each in found), "because": caution}
+            facts = {"hazards": tuple(each.hazard for each in found), "because": caution}
             yield Finding(
                 Level.WARN if allowed else Level.STOP,
                 "caution_allowed" if allowed else "caution_on_record",

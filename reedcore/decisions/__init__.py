@@ -2,7 +2,7 @@
 
 from .case import Answer, Case, Felt, Level, Tried
 from .need import Need, most_pressing, need_of
-from .proposal import Because, Proposal, Step
+from .proposal import Proposal, Reason, Step
 from .rules import RULES, propose, propose_together
 from .settings import RANGES, Settings, settings_with
 from .taper import TAPER, TaperWeek
@@ -12,12 +12,12 @@ __all__ = [
     "RULES",
     "TAPER",
     "Answer",
-    "Because",
     "Case",
     "Felt",
     "Level",
     "Need",
     "Proposal",
+    "Reason",
     "Settings",
     "Step",
     "TaperWeek",

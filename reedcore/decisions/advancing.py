@@ -5,7 +5,7 @@ from __future__ import annotations
 from .case import LONG_WINDOW, Case, Tried, days_of, judged, share_on_target
 from .contact import is_present
 from .easing import strains_lately
-from .proposal import Because, Proposal, Step
+from .proposal import Proposal, Reason, Step
 from .settings import Settings
 
 #: From targets under this, always at least one rung, s.
@@ -20,12 +20,12 @@ def advance(case: Case, settings: Settings) -> Proposal | None:
     found = _on_target(case, settings) if case.measured else _felt_right(case, settings)
     if found is None or not _effort_allows(case, settings):
         return None
-    because, facts, keys = found
+    reason, facts, keys = found
     if not case.climbs:
-        return Proposal(Step.STAY, Because.TOP_OF_LADDER, rests_on=keys, facts=facts)
+        return Proposal(Step.STAY, Reason.TOP_OF_LADDER, rests_on=keys, facts=facts)
     if _too_fast(case, settings):
-        return Proposal(Step.STAY, Because.ENOUGH_THIS_WEEK, rests_on=keys, facts=facts)
-    return Proposal(Step.ADVANCE, because, rests_on=keys, facts=facts, to_seconds=case.next_seconds)
+        return Proposal(Step.STAY, Reason.ENOUGH_THIS_WEEK, rests_on=keys, facts=facts)
+    return Proposal(Step.ADVANCE, reason, rests_on=keys, facts=facts, to_seconds=case.next_seconds)
 
 
 def _too_fast(case: Case, settings: Settings) -> bool:
@@ -36,7 +36,7 @@ def _too_fast(case: Case, settings: Settings) -> bool:
     return to > before * (1.0 + settings.weekly_cap) + _SLACK
 
 
-_Found = tuple[Because, dict[str, float], tuple[str, ...]]
+_Found = tuple[Reason, dict[str, float], tuple[str, ...]]
 
 
 def _on_target(case: Case, settings: Settings) -> _Found | None:
@@ -45,7 +45,7 @@ def _on_target(case: Case, settings: Settings) -> _Found | None:
     if share is None or share < settings.advance_share:
         return None
     facts = {"share": share, "trials": float(len(judged(trials)))}
-    return Because.MOST_ON_TARGET, facts, tuple(trial.key for trial in trials)
+    return Reason.MOST_ON_TARGET, facts, tuple(trial.key for trial in trials)
 
 
 def _felt_right(case: Case, settings: Settings) -> _Found | None:
@@ -55,7 +55,7 @@ def _felt_right(case: Case, settings: Settings) -> _Found | None:
         return None
     if any(each.answer != "yes" for each in last):
         return None
-    return Because.FELT_RIGHT, {"times": float(len(last))}, ()
+    return Reason.FELT_RIGHT, {"times": float(len(last))}, ()
 
 
 def _enough(case: Case, settings: Settings) -> tuple[Tried, ...]:

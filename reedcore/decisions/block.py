@@ -7,7 +7,7 @@ from statistics import fmean
 
 from .case import Case
 from .contact import is_present
-from .proposal import Because, Proposal, Step
+from .proposal import Proposal, Reason, Step
 from .settings import Settings
 from .taper import TAPER
 
@@ -35,7 +35,7 @@ def block_complete(case: Case, settings: Settings) -> Proposal | None:
         return None
     peak = max(_week_means(case.block_means))
     facts = {"goal_s": case.goal_s, "mean_s": mean, "peak_s": peak}
-    return Proposal(Step.START_TAPER, Because.GOAL_REACHED, facts=facts, otherwise=Step.MAINTAIN)
+    return Proposal(Step.START_TAPER, Reason.GOAL_REACHED, facts=facts, otherwise=Step.MAINTAIN)
 
 
 def _is_new(case: Case, day: date) -> bool:
@@ -67,10 +67,10 @@ def _taper(case: Case, settings: Settings) -> Proposal | None:
     facts = {"kept": kept, "peak_s": case.peak_s, "week": float(case.taper_week)}
     if kept < settings.keep_share:
         if case.taper_week == 1:
-            return Proposal(Step.CHECK_IN, Because.PEAK_LOST, facts=facts, otherwise=Step.STAY)
-        return Proposal(Step.TAPER_BACK, Because.PEAK_LOST, facts=facts)
+            return Proposal(Step.CHECK_IN, Reason.PEAK_LOST, facts=facts, otherwise=Step.STAY)
+        return Proposal(Step.TAPER_BACK, Reason.PEAK_LOST, facts=facts)
     if not whole:
         return None
     if case.taper_week == len(TAPER):
-        return Proposal(Step.MAINTAIN, Because.PEAK_KEPT, facts=facts)
-    return Proposal(Step.TAPER_ON, Because.PEAK_KEPT, facts=facts, otherwise=Step.MAINTAIN)
+        return Proposal(Step.MAINTAIN, Reason.PEAK_KEPT, facts=facts)
+    return Proposal(Step.TAPER_ON, Reason.PEAK_KEPT, facts=facts, otherwise=Step.MAINTAIN)

@@ -72,7 +72,7 @@ class Case:
         efforts, levels: of this task.
         strained_on: days on which strain was said after it.
         stopped_on: days on which a session with it was stopped for strain or light-headedness.
-        cannot: keys of the marks that say "can't do it", of now.
+        cannot: keys of the hazards that say "can't do it", of now.
         felt: answers of the felt check, of now.
         bothers: the weekly question.
         open_flags: red flags nobody has cleared.

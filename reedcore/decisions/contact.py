@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import timedelta
 
 from .case import Case, judged, share_on_target
-from .proposal import Because, Proposal, Step
+from .proposal import Proposal, Reason, Step
 from .settings import Settings
 
 #: Sessions of a fortnight of which a share is worth a word.
@@ -25,15 +25,15 @@ def check_in(case: Case, settings: Settings) -> Proposal | None:
     """Asks how it is going; once asked, not again until its own window has passed."""
     if case.due_days_missed >= settings.missed_days:
         facts = {"days": float(case.due_days_missed)}
-        return Proposal(Step.CHECK_IN, Because.DAYS_MISSED, facts=facts)
+        return Proposal(Step.CHECK_IN, Reason.DAYS_MISSED, facts=facts)
     low = case.adherence_14 is not None and case.adherence_14 < settings.low_adherence
     if low and not case.checked_in:
         facts = {"adherence": case.adherence_14 or 0.0}
-        return Proposal(Step.CHECK_IN, Because.ADHERENCE_LOW, facts=facts, otherwise=Step.EASE)
+        return Proposal(Step.CHECK_IN, Reason.ADHERENCE_LOW, facts=facts, otherwise=Step.EASE)
     tired, sessions = case.tired
     if sessions >= _LEAST_SESSIONS and tired >= settings.tired_share * sessions:
         facts = {"times": float(tired), "sessions": float(sessions)}
-        return Proposal(Step.CHECK_IN, Because.TOO_TIRED, facts=facts, otherwise=Step.EASE)
+        return Proposal(Step.CHECK_IN, Reason.TOO_TIRED, facts=facts, otherwise=Step.EASE)
     return _unheard(case, settings) or _stuck(case, settings)
 
 
@@ -46,7 +46,7 @@ def _unheard(case: Case, settings: Settings) -> Proposal | None:
     if len(lately) < settings.unheard_sessions or judged(trials):
         return None
     return Proposal(
-        Step.CHECK_IN, Because.NOTHING_JUDGED, rests_on=tuple(trial.key for trial in trials),
+        Step.CHECK_IN, Reason.NOTHING_JUDGED, rests_on=tuple(trial.key for trial in trials),
         facts={"sessions": float(len(lately))},
     )  # fmt: skip
 
@@ -65,6 +65,6 @@ def _stuck(case: Case, settings: Settings) -> Proposal | None:
         return None
     facts = {"share": share, "days": float((case.today - since).days)}
     return Proposal(
-        Step.CHECK_IN, Because.STUCK, rests_on=tuple(trial.key for trial in trials), facts=facts,
+        Step.CHECK_IN, Reason.STUCK, rests_on=tuple(trial.key for trial in trials), facts=facts,
         otherwise=Step.EASE,
     )  # fmt: skip

@@ -10,7 +10,7 @@ from statistics import fmean, median
 from reedcore.progress import decline_of
 
 from .case import Answer, Case
-from .proposal import Because, Proposal, Step
+from .proposal import Proposal, Reason, Step
 from .settings import Settings
 
 _WEEK, _TWO_WEEKS = timedelta(days=7), timedelta(days=14)
@@ -33,7 +33,7 @@ def getting_worse(case: Case, settings: Settings) -> Proposal | None:
 
 def _answer(
     case: Case,
-    because: Because,
+    reason: Reason,
     facts: dict[str, float],
     *,
     since: date,
@@ -41,11 +41,11 @@ def _answer(
 ) -> Proposal:
     if case.today - since >= _TWO_WEEKS:
         return Proposal(
-            Step.LOOK_AGAIN, Because.WORSE_FOR_TWO_WEEKS, rests_on=rests_on, facts=facts,
+            Step.LOOK_AGAIN, Reason.WORSE_FOR_TWO_WEEKS, rests_on=rests_on, facts=facts,
             otherwise=Step.CALL,
         )  # fmt: skip
     step = Step.CALL if case.loud or not case.eases else Step.EASE_AND_CALL
-    return Proposal(step, because, rests_on=rests_on, facts=facts, otherwise=Step.LOOK_AGAIN)
+    return Proposal(step, reason, rests_on=rests_on, facts=facts, otherwise=Step.LOOK_AGAIN)
 
 
 def _holds_shorter(case: Case, settings: Settings) -> Proposal | None:
@@ -59,7 +59,7 @@ def _holds_shorter(case: Case, settings: Settings) -> Proposal | None:
         return None
     recent = tuple(trial.key for trial in case.trials if case.today - trial.on < _WEEK)
     facts = {"now_s": found.now, "usual_s": found.usual}
-    return _answer(case, Because.HOLDS_SHORTER, facts, since=found.days[0], rests_on=recent)
+    return _answer(case, Reason.HOLDS_SHORTER, facts, since=found.days[0], rests_on=recent)
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,13 +92,13 @@ def _run(answers: Sequence[Answer], *, by: float, least: float = 0.0) -> _Run | 
 def _harder(case: Case, settings: Settings) -> Proposal | None:
     """Effort up on a soft task; down on a loud one."""
     if case.loud:
-        run, because = _run(case.efforts, by=-settings.effort_rise), Because.EFFORT_DOWN
+        run, reason = _run(case.efforts, by=-settings.effort_rise), Reason.EFFORT_DOWN
     else:
         run = _run(case.efforts, by=settings.effort_rise, least=settings.effort_from)
-        because = Because.EFFORT_UP
+        reason = Reason.EFFORT_UP
     if run is None or run.anew < _RUNNING:
         return None
-    return _answer(case, because, {"now": run.now, "before": run.before}, since=run.first)
+    return _answer(case, reason, {"now": run.now, "before": run.before}, since=run.first)
 
 
 def _in_the_way(case: Case, settings: Settings) -> Proposal | None:
@@ -106,7 +106,7 @@ def _in_the_way(case: Case, settings: Settings) -> Proposal | None:
     if run is None or run.anew < _RUNNING:
         return None
     facts = {"now": run.now, "before": run.before}
-    return _answer(case, Because.BOTHER_UP, facts, since=run.first)
+    return _answer(case, Reason.BOTHER_UP, facts, since=run.first)
 
 
 def _softer(case: Case, settings: Settings) -> Proposal | None:
@@ -126,4 +126,4 @@ def _softer(case: Case, settings: Settings) -> Proposal | None:
     if before - now < settings.level_drop_db:
         return None
     facts = {"now_db": now, "before_db": before}
-    return _answer(case, Because.LEVEL_DOWN, facts, since=min(weeks[0]))
+    return _answer(case, Reason.LEVEL_DOWN, facts, since=min(weeks[0]))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import timedelta
 
 from .case import Case, days_of, judged, share_on_target
-from .proposal import Because, Proposal, Step
+from .proposal import Proposal, Reason, Step
 from .settings import Settings
 
 _WEEK = timedelta(days=7)
@@ -19,13 +19,13 @@ def swap(case: Case, settings: Settings) -> Proposal | None:
     """The client says twice that it cannot be done, or feels nothing of it six times running."""
     if len(case.cannot) >= settings.cannot:
         return Proposal(
-            Step.SWAP, Because.CANNOT_DO_IT, rests_on=case.cannot,
+            Step.SWAP, Reason.CANNOT_DO_IT, rests_on=case.cannot,
             facts={"times": float(len(case.cannot))}, otherwise=Step.EASE,
         )  # fmt: skip
     last = [each.answer for each in case.felt[-settings.unfelt :]]
     if len(last) == settings.unfelt and "yes" not in last:
         facts = {"times": float(len(last))}
-        return Proposal(Step.SWAP, Because.NOT_FELT, facts=facts, otherwise=Step.EASE)
+        return Proposal(Step.SWAP, Reason.NOT_FELT, facts=facts, otherwise=Step.EASE)
     return None
 
 
@@ -37,11 +37,11 @@ def ease(case: Case, settings: Settings) -> Proposal | None:
     strained = strains_lately(case)
     if strained >= settings.strains:
         facts = {"times": float(strained)}
-        return _eased(case, Because.STRAIN_SAID, keys, facts, Step.CHECK_IN)
+        return _eased(case, Reason.STRAIN_SAID, keys, facts, Step.CHECK_IN)
     efforts = case.efforts_of_now()[-_HARD_SESSIONS:]
     hard = len(efforts) == _HARD_SESSIONS and min(efforts) >= settings.hard_effort
     if not case.loud and hard:
-        return _eased(case, Because.EFFORT_HIGH, keys, {"effort": min(efforts)}, Step.SWAP)
+        return _eased(case, Reason.EFFORT_HIGH, keys, {"effort": min(efforts)}, Step.SWAP)
     if case.taper_week is not None:
         return None  # within the taper no target in seconds eases
     share, counted = share_on_target(trials), judged(trials)
@@ -49,20 +49,20 @@ def ease(case: Case, settings: Settings) -> Proposal | None:
         return None
     if len(counted) < LEAST_TRIALS or days_of(counted) < LEAST_DAYS:
         return None
-    return _eased(case, Because.FEW_ON_TARGET, keys, {"share": share}, Step.STAY)
+    return _eased(case, Reason.FEW_ON_TARGET, keys, {"share": share}, Step.STAY)
 
 
 def _eased(
     case: Case,
-    because: Because,
+    reason: Reason,
     keys: tuple[str, ...],
     facts: dict[str, float],
     otherwise: Step,
 ) -> Proposal:
     """One rung down; at the foot of its ladder there is none, and somebody looks at it instead."""
     if not case.eases:
-        return Proposal(Step.CHECK_IN, because, rests_on=keys, facts=facts, otherwise=Step.SWAP)
-    return Proposal(Step.EASE, because, rests_on=keys, facts=facts, otherwise=otherwise)
+        return Proposal(Step.CHECK_IN, reason, rests_on=keys, facts=facts, otherwise=Step.SWAP)
+    return Proposal(Step.EASE, reason, rests_on=keys, facts=facts, otherwise=otherwise)
 
 
 def strains_lately(case: Case) -> int:

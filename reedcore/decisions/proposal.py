@@ -24,7 +24,7 @@ class Step(StrEnum):
     STAY = "stay"
 
 
-class Because(StrEnum):
+class Reason(StrEnum):
     """Why."""
 
     RED_FLAG_OPEN = "red_flag_open"
@@ -67,7 +67,7 @@ class Proposal:
     """
 
     step: Step
-    because: Because
+    reason: Reason
     rests_on: tuple[str, ...] = ()
     facts: dict[str, float] = field(default_factory=dict)
     to_seconds: float | None = None

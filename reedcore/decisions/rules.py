@@ -14,7 +14,7 @@ from .case import Case
 from .contact import check_in, is_present
 from .declining import getting_worse
 from .easing import ease, swap
-from .proposal import Because, Proposal, Step
+from .proposal import Proposal, Reason, Step
 from .settings import Settings
 
 Rule = Callable[[Case, Settings], Proposal | None]
@@ -24,7 +24,7 @@ def red_flag_open(case: Case, settings: Settings) -> Proposal | None:
     """Nothing advances while one is open."""
     if not case.open_flags:
         return None
-    return Proposal(Step.STOP_AND_REFER, Because.RED_FLAG_OPEN, rests_on=case.open_flags)
+    return Proposal(Step.STOP_AND_REFER, Reason.RED_FLAG_OPEN, rests_on=case.open_flags)
 
 
 RULES: tuple[Rule, ...] = (
@@ -75,4 +75,4 @@ def _worst(said: tuple[int, Proposal]) -> tuple[bool, float, int]:
 
 def _stay(case: Case, settings: Settings) -> Proposal:
     absent = bool(case.trials or case.felt) and not is_present(case, settings)
-    return Proposal(Step.STAY, Because.ABSENT if absent else Because.NOTHING_STANDS_OUT)
+    return Proposal(Step.STAY, Reason.ABSENT if absent else Reason.NOTHING_STANDS_OUT)

@@ -29,7 +29,7 @@ class Day(StrEnum):
     REST = "rest"
 
 
-class Sort(StrEnum):
+class SessionType(StrEnum):
     """Which session was asked for."""
 
     FULL = "full"
@@ -78,7 +78,9 @@ def day_for(voice: Voice, allowed: Mapping[Voice, Day] = USUAL_ANSWERS) -> Day:
     return chosen
 
 
-def turns_today(items: Iterable[Planned], *, day: Day, sort: Sort = Sort.FULL) -> tuple[Turn, ...]:
+def turns_today(
+    items: Iterable[Planned], *, day: Day, sort: SessionType = SessionType.FULL
+) -> tuple[Turn, ...]:
     """The items in the order in which they are done.
 
     A gentler day leaves out every loud item, warms first, and warms twice. A short day keeps the
@@ -88,11 +90,11 @@ def turns_today(items: Iterable[Planned], *, day: Day, sort: Sort = Sort.FULL) -
     planned = tuple(items)
     if day is Day.REST:
         return ()
-    if sort is Sort.EXTRA:
+    if sort is SessionType.EXTRA:
         easy = [item for item in planned if not item.loud]
         first = next((item for item in easy if item.family == WARMING), next(iter(easy), None))
         return (Turn(first.id),) if first else ()
-    if sort is Sort.SHORT and any(item.short for item in planned):
+    if sort is SessionType.SHORT and any(item.short for item in planned):
         planned = tuple(item for item in planned if item.short)
     if day is Day.USUAL:
         return tuple(Turn(item.id) for item in planned)

@@ -8,7 +8,7 @@ from datetime import date, datetime
 
 @dataclass(frozen=True, slots=True)
 class SessionRow:
-    """One sitting. Times carry their offset; None is "not asked" or "not known"."""
+    """One session. Times carry their offset; None is "not asked" or "not known"."""
 
     session_id: str
     client: str

@@ -1,4 +1,4 @@
-"""Cautions on a client's record, and the marks of tasks that each of them forbids."""
+"""Cautions on a client's record, and the hazards of tasks that each of them forbids."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from datetime import date
 from enum import StrEnum
 
 
-class Mark(StrEnum):
+class Hazard(StrEnum):
     """What a task does that a caution may test."""
 
     EMPTIES_LUNGS = "empties_lungs"
@@ -46,27 +46,32 @@ class Caution(StrEnum):
     HEARING = "hearing"
 
 
-_PRESSURE_MARKS = (Mark.BREATH_HOLD, Mark.EMPTIES_LUNGS, Mark.HARD_BLOW, Mark.BACK_PRESSURE)
+_PRESSURE_HAZARDS = (
+    Hazard.BREATH_HOLD,
+    Hazard.EMPTIES_LUNGS,
+    Hazard.HARD_BLOW,
+    Hazard.BACK_PRESSURE,
+)
 #: What each forbids; those that forbid nothing are noted where they matter. Water in the pauses
-#: and in the aftercare is no task's mark: :func:`without_water` says who goes without.
-FORBIDS: dict[Caution, tuple[Mark, ...]] = {
-    Caution.VOCAL_FOLD_SURGERY: (Mark.LOUD, Mark.HIGH),
-    Caution.PRESSURE_ACUTE: _PRESSURE_MARKS,
-    Caution.PRESSURE: _PRESSURE_MARKS,
-    Caution.LUNG_DISEASE: (Mark.BREATH_HOLD, Mark.EMPTIES_LUNGS),
-    Caution.ASPIRATION: (Mark.WATER, Mark.SUCK),
-    Caution.FAINTING: (Mark.BREATH_HOLD, Mark.PANTING, Mark.HARD_BLOW, Mark.LONG_BREATH),
-    Caution.LYING: (Mark.LYING_FLAT,),
-    Caution.NECK_JAW: (Mark.NECK, Mark.JAW),
-    Caution.TREMOR: (Mark.GLASS,),
-    Caution.LATEX: (Mark.LATEX,),
+#: and in the aftercare is no task's hazard: :func:`without_water` says who goes without.
+FORBIDS: dict[Caution, tuple[Hazard, ...]] = {
+    Caution.VOCAL_FOLD_SURGERY: (Hazard.LOUD, Hazard.HIGH),
+    Caution.PRESSURE_ACUTE: _PRESSURE_HAZARDS,
+    Caution.PRESSURE: _PRESSURE_HAZARDS,
+    Caution.LUNG_DISEASE: (Hazard.BREATH_HOLD, Hazard.EMPTIES_LUNGS),
+    Caution.ASPIRATION: (Hazard.WATER, Hazard.SUCK),
+    Caution.FAINTING: (Hazard.BREATH_HOLD, Hazard.PANTING, Hazard.HARD_BLOW, Hazard.LONG_BREATH),
+    Caution.LYING: (Hazard.LYING_FLAT,),
+    Caution.NECK_JAW: (Hazard.NECK, Hazard.JAW),
+    Caution.TREMOR: (Hazard.GLASS,),
+    Caution.LATEX: (Hazard.LATEX,),
     Caution.REFLUX: (),
     Caution.INHALER: (),
     Caution.HEARING: (),
 }
 #: Those that somebody who knows may allow, in so many words; without that they stop.
 BY_SAY_SO = (Caution.PRESSURE, Caution.NECK_JAW)
-#: Back pressure over this is what the mark of that name is about, cmH₂O.
+#: Back pressure over this is what the hazard of that name is about, cmH₂O.
 BACK_PRESSURE_FROM_CMH2O = 5.0
 #: With lung disease: holds and hisses at most so much of the best, and rests of so many seconds.
 LUNG_SHARE, LUNG_REST_S = 0.80, 15.0
@@ -74,18 +79,18 @@ LUNG_SHARE, LUNG_REST_S = 0.80, 15.0
 
 @dataclass(frozen=True, slots=True)
 class Forbidden:
-    """A mark that this client's tasks may not carry, and why.
+    """A hazard that this client's tasks may not carry, and why.
 
     Attributes:
         allowed: somebody who knows has allowed it, and that stands in the record: a warning.
     """
 
-    mark: Mark
+    hazard: Hazard
     because: Caution
     allowed: bool = False
 
 
-def forbidden_marks(
+def forbidden_hazards(
     cautions: Iterable[Caution],
     *,
     loud_from: date | None = None,
@@ -100,10 +105,10 @@ def forbidden_marks(
     """
     allowed = frozenset(said_so) & frozenset(BY_SAY_SO)
     return tuple(
-        Forbidden(mark, caution, allowed=caution in allowed)
+        Forbidden(hazard, caution, allowed=caution in allowed)
         for caution in sorted(cautions)
         if not (caution is Caution.VOCAL_FOLD_SURGERY and loud_from is not None and on >= loud_from)
-        for mark in FORBIDS[caution]
+        for hazard in FORBIDS[caution]
     )
 
 

@@ -3,17 +3,17 @@
 import pytest
 
 from reedcore.acoustics import QualityReason
-from reedcore.baseline import Standing
-from reedcore.decisions import Because, Step
+from reedcore.baseline import AgainstReference
+from reedcore.decisions import Reason, Step
 from reedcore.dose.today import Voice
 from reedcore.errors import all_refusals
-from reedcore.safety import Block, Caution, Flag, Mark, Tier
+from reedcore.safety import Block, Caution, Flag, Hazard, Tier
 from reedcore.targets.judging import Why
 from reedcore.targets.proposing import Kind, Missing, Rule
 from web.clients import wording as clients
+from web.decisions import wording as decisions
 from web.practice import wording as practice
 from web.practice.wording import WHY
-from web.review import wording as review
 from web.sound.wording import REASONS
 from web.ui.wording import REFUSALS
 
@@ -44,17 +44,17 @@ def test_every_why_has_its_words():
         (Caution, clients.CAUTION_QUESTIONS),
         (Caution, clients.CAUTION_NAMES),
         (Caution, clients.CAUTION_MEANS),
-        (Mark, clients.MARKS),
+        (Hazard, clients.HAZARDS),
         (Block, clients.BLOCKS),
         (Kind, clients.KINDS),
         (Rule, clients.RULES),
         (Missing, clients.MISSING),
-        (Standing, clients.STANDINGS),
+        (AgainstReference, clients.AGAINST_REFERENCE),
         (Flag, practice.CLIENT_FLAGS),
         (Tier, practice.CLIENT_ADVICE),
         (Voice, practice.VOICES),
-        (Step, review.STEPS),
-        (Because, review.REASONS),
+        (Step, decisions.STEPS),
+        (Reason, decisions.REASONS),
     ],
 )
 def test_every_code_has_its_words(codes, words):

@@ -22,7 +22,7 @@ from tests.browser.conftest import (
 )
 from tests.factories import PIN, item
 from web.practice.asked import Asked
-from web.practice.models import Mark, Session, Trial
+from web.practice.models import SelfReport, Session, Trial
 from web.practice.simulated import simulated_clip
 from web.sound.engine import ENGINE
 
@@ -187,7 +187,7 @@ def test_two_devices_at_once(browser, site, person, two_holds):
     assert sorted(round(trial.total_s, 1) for trial in held) == sorted(said)
     assert Session.objects.filter(ending=Session.Ending.DONE).count() == 2
     assert Trial.objects.count() == 6
-    assert Mark.objects.filter(kind="effort").count() == 2
+    assert SelfReport.objects.filter(kind="effort").count() == 2
 
 
 def test_a_remembered_device_opens_its_session_without_a_network(page, line, person, task):

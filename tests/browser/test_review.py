@@ -13,7 +13,8 @@ from tests.factories import ClientFactory, baseline, trial
 from tests.web.test_board import a_stop, straw
 from tests.web.test_deciding import practised
 from tests.web.test_looking_back import at, traced
-from web.review.models import Decision, Note
+from web.decisions.models import Decision
+from web.notes.models import Note
 
 
 @pytest.fixture
@@ -57,7 +58,7 @@ def test_the_board_is_gone_through_by_keys(desk):
     desk.keyboard.press("n")
     desk.keyboard.press("1")
     expect(desk.get_by_text("Bo Due: left as it is")).to_be_visible()
-    assert [each.why for each in Decision.objects.all()] == ["too_soon", ""]
+    assert [each.refusal_reason for each in Decision.objects.all()] == ["too_soon", ""]
     desk.keyboard.press("Enter")
     expect(desk).to_have_url(re.compile(r"/clients/\d+/$"))
 
@@ -73,31 +74,31 @@ def results(page, site, clinician, person, task):
     return page
 
 
-def close_up(page):
+def trial_detail(page):
     return page.locator("section[aria-label='One try']")
 
 
 def test_arrows_step_through_sessions_and_tries_without_leaving_the_page(results):
     page = results
     page.evaluate("window.stayed = true")
-    expect(close_up(page)).to_contain_text("Thursday 5 November")
+    expect(trial_detail(page)).to_contain_text("Thursday 5 November")
     page.keyboard.press("ArrowLeft")
-    expect(close_up(page)).to_contain_text("Wednesday 4 November")
+    expect(trial_detail(page)).to_contain_text("Wednesday 4 November")
     page.keyboard.press("ArrowLeft")
-    expect(close_up(page)).to_contain_text("Tuesday 3 November, 18:01, try 2 of 3")
+    expect(trial_detail(page)).to_contain_text("Tuesday 3 November, 18:01, try 2 of 3")
     page.keyboard.press("ArrowDown")
-    expect(close_up(page)).to_contain_text("try 3 of 3")
+    expect(trial_detail(page)).to_contain_text("try 3 of 3")
     expect(page.locator("rect.chosen")).to_have_count(1)
     page.keyboard.press("d")
     expect(page.locator("path.course-line")).to_have_count(1)
-    expect(page.locator("svg.bed:not(.closeup) path.stem")).to_have_count(0)
+    expect(page.locator("svg.history-chart:not(.trial-detail) path.stem")).to_have_count(0)
     page.keyboard.press("d")
-    expect(page.locator("svg.bed:not(.closeup) path.stem")).to_have_count(3)
+    expect(page.locator("svg.history-chart:not(.trial-detail) path.stem")).to_have_count(3)
     page.keyboard.press("w")
-    expect(page.locator("svg.bed:not(.closeup) path.stem")).to_have_count(1)
+    expect(page.locator("svg.history-chart:not(.trial-detail) path.stem")).to_have_count(1)
     assert page.evaluate("window.stayed")
     page.reload()  # the address tells where one was
-    expect(close_up(page)).to_contain_text("Tuesday 3 November, 18:02, try 3 of 3")
+    expect(trial_detail(page)).to_contain_text("Tuesday 3 November, 18:02, try 3 of 3")
 
 
 def test_a_note_is_drafted_read_and_signed(results, person, clinician):
@@ -134,10 +135,10 @@ def test_no_screen_of_review_shuts_anybody_out(page, site, clinician, person, ta
     for path in (
         "/board/", f"{here}/", f"{here}/?line=1", f"{here}/?by=note", f"{here}/?by=week",
         f"{here}/compare/", f"{here}/compare/?kind=session", f"{here}/compare/?kind=sheet",
-        f"{here}/field/", f"{here}/rules/", f"{here}/figures/", f"{here}/notes/",
+        f"{here}/voice-range-profile/", f"{here}/rules/", f"{here}/figures/", f"{here}/notes/",
         f"{here}/notes/{note.pk}/", "/practice-without-names/",
     ):  # fmt: skip
-        page.goto(f"{site}{path}")
+        assert page.goto(f"{site}{path}").ok, path
         assert violations(page) == [], path
 
 

@@ -19,7 +19,7 @@ from tests.browser.conftest import (
 )
 from tests.factories import item
 from web.clients.models import Stop
-from web.practice.models import Mark, Session, Trial
+from web.practice.models import SelfReport, Session, Trial
 
 
 def test_three_presses_from_the_link_to_the_first_sound(page, site, person, short_one):
@@ -71,7 +71,7 @@ def test_strain_ends_loud_work_for_the_day(page, site, person, clinician):
     page.keyboard.press("1")
     expect(page.get_by_role("heading", name="One minute quiet")).to_be_visible()
     expect(page.get_by_text("nothing waiting")).to_be_visible()
-    assert Mark.objects.get(kind="strain").value == {"said": True, "where": "throat"}
+    assert SelfReport.objects.get(kind="strain").value == {"said": True, "where": "throat"}
 
 
 def test_skip_asks_why_and_pause_keeps_the_place(page, site, person, short_one):
@@ -86,7 +86,7 @@ def test_skip_asks_why_and_pause_keeps_the_place(page, site, person, short_one):
     page.keyboard.press("1")
     expect(page.get_by_role("heading", name="Strong “ah”")).to_be_visible()
     expect(page.get_by_text("nothing waiting")).to_be_visible()
-    assert Mark.objects.get(kind="skipped").value == "cant"
+    assert SelfReport.objects.get(kind="skipped").value == "cant"
     assert not Trial.objects.exists()
 
 
@@ -204,7 +204,7 @@ def test_either_of_two_tasks_and_a_word_about_it(page, site, person, clinician):
     expect(page.get_by_text("Your comment is kept.")).to_be_visible()
     expect(page.get_by_text("1 try sent · nothing waiting")).to_be_visible()
     assert Trial.objects.get().task.task_code == "hum_hold"
-    comment = Mark.objects.get(kind="comment")
+    comment = SelfReport.objects.get(kind="comment")
     assert (comment.value, comment.task.task_code) == ("Easier than the straw.", "hum_hold")
 
 
@@ -239,9 +239,9 @@ def test_feedback_switched_off_shows_neither_reed_nor_figures(page, site, person
     to_first_task(page)
     page.keyboard.press("Space")
     at(page, "try")
-    expect(page.locator("svg.pond").first).to_be_hidden()
+    expect(page.locator("svg.reeds").first).to_be_hidden()
     assert result(page) == "That one is kept."
-    expect(page.locator("svg.pond").first).to_be_hidden()
+    expect(page.locator("svg.reeds").first).to_be_hidden()
     expect(page.get_by_text("1 try sent · nothing waiting")).to_be_visible()
     assert Trial.objects.get().total_s > 1.0
 
@@ -280,7 +280,7 @@ def test_a_level_is_judged_after_three_comfortable_vowels_here(page, site, perso
     page.keyboard.press("Space")
     expect(page.locator("[data-live-head].head-full:visible")).to_have_count(1)
     assert "level inside its band" in result(page)
-    expect(page.locator("svg.pond .head-full:visible")).to_have_count(1)
+    expect(page.locator("svg.reeds .head-full:visible")).to_have_count(1)
     # a session later on the same device opens with one
     page.reload()
     at(page, "resume")

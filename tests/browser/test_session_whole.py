@@ -5,7 +5,7 @@ from playwright.sync_api import expect
 
 from tests.browser.conftest import at, open_player, programme, settled, through, to_first_task
 from tests.factories import item
-from web.practice.models import Mark, Session, Trial
+from web.practice.models import SelfReport, Session, Trial
 
 FAST = {"breath_in": 1, "breath_out": 1, "tempo": 120, "cycles": 1}
 
@@ -59,11 +59,11 @@ def test_every_kind_of_measure_by_keyboard_alone(page, site, person, every_kind)
     assert by_code["steady_hiss"].outcome == Trial.Outcome.MET
     assert by_code["five_note"].figures["notes_on_pitch"] == 9
     assert f"{by_code['straw_hold'].total_s:.1f} seconds" in " ".join(said)
-    marks = dict(Mark.objects.values_list("kind", "value"))
-    assert marks["effort"] == 4
-    assert marks["strain"] == {"said": False, "where": ""}
-    assert marks["breath"] == "left"
-    assert marks["bother"] == 3
+    reports = dict(SelfReport.objects.values_list("kind", "value"))
+    assert reports["effort"] == 4
+    assert reports["strain"] == {"said": False, "where": ""}
+    assert reports["breath"] == "left"
+    assert reports["bother"] == 3
 
 
 def test_by_touch_alone(browser, site, person, short_one):

@@ -8,11 +8,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from reedcore.baseline import (
+    AgainstReference,
     GoalSource,
     PitchRange,
     Plausibility,
     ReferenceRow,
-    Standing,
+    against_reference,
     best_hold_s,
     goal_from_s,
     goal_from_volume,
@@ -23,7 +24,6 @@ from reedcore.baseline import (
     reference_for,
     s_to_z_ratio,
     speaking_difference_st,
-    standing,
 )
 from reedcore.baseline.goals import todays_target_s
 from reedcore.errors import PitchOutOfRange, ValueOutOfRange
@@ -204,9 +204,9 @@ def test_the_closest_row_speaks_and_age_before_voice(age_band, voice, low):
 
 
 def test_where_a_figure_stands():
-    assert standing(9.9, ROWS[0]) is Standing.UNDER
-    assert standing(10.0, ROWS[0]) is Standing.WITHIN
-    assert standing(31.0, ROWS[2]) is Standing.OVER
+    assert against_reference(9.9, ROWS[0]) is AgainstReference.UNDER
+    assert against_reference(10.0, ROWS[0]) is AgainstReference.WITHIN
+    assert against_reference(31.0, ROWS[2]) is AgainstReference.OVER
     assert reference_for(ROWS, measure="span_st", age_band=None, voice=None) is None
 
 

@@ -15,14 +15,14 @@ from reedcore.checks import (
     Person,
     Plan,
     School,
-    Sort,
+    SessionType,
     check,
-    marks_of,
+    hazards_of,
 )
 from reedcore.devices.breath_counts import BreathCount
 from reedcore.dose import Dose, DoseKind, Part
 from reedcore.pitch import Note
-from reedcore.safety import Caution, Mark, forbidden_marks
+from reedcore.safety import Caution, Hazard, forbidden_hazards
 
 DAY = date(2026, 11, 9)
 
@@ -39,7 +39,11 @@ def notes(*names):
 
 RELEASE = item("r", "jaw_circles", "release", part=Part(1, 60, False), in_short=True)
 LOUD = item(
-    "l", "strong_ah", "loud", marks=frozenset({Mark.LOUD}), part=Part(4, 10, True, sip_after=True)
+    "l",
+    "strong_ah",
+    "loud",
+    hazards=frozenset({Hazard.LOUD}),
+    part=Part(4, 10, True, sip_after=True),
 )
 COOL = item("c", "descending_hum", "cooldown", part=Part(5, 8, True))
 SOFT = item("s", "hum_hold", "occluded", ceiling_db=3.0)
@@ -62,7 +66,7 @@ def person(**changes):
 
 
 def forbidden(*cautions):
-    return forbidden_marks(cautions, on=DAY)
+    return forbidden_hazards(cautions, on=DAY)
 
 
 def guarded(*cautions, **more):
@@ -73,11 +77,14 @@ def guarded(*cautions, **more):
 CASES = {
     "caution_on_record": (
         (
-            plan(item(marks=frozenset({Mark.BREATH_HOLD}))),
+            plan(item(hazards=frozenset({Hazard.BREATH_HOLD}))),
             person(forbidden=forbidden(Caution.PRESSURE)),
         ),
         (Level.STOP, "a"),
-        (plan(item(marks=frozenset({Mark.LOUD}))), person(forbidden=forbidden(Caution.PRESSURE))),
+        (
+            plan(item(hazards=frozenset({Hazard.LOUD}))),
+            person(forbidden=forbidden(Caution.PRESSURE)),
+        ),
     ),
     "not_screened": (
         (plan(SOFT), person(screened=False)),
@@ -242,7 +249,7 @@ def test_what_the_soft_school_demands_the_loud_one_only_likes():
     found = {each.code: each.level for each in check(plan(LOUD, school=School.LOUD), PERSON)}
     assert found["loud_without_warming"] is Level.HINT
     assert found["loud_without_cooling"] is Level.HINT
-    chain = item("n", "nasal_chain", "loud", marks=frozenset({Mark.LOUD}))
+    chain = item("n", "nasal_chain", "loud", hazards=frozenset({Hazard.LOUD}))
     assert "loud_without_warming" not in codes(check(plan(chain, LOUD, school=School.LOUD), PERSON))
 
 
@@ -261,10 +268,10 @@ def test_a_power_note_without_a_ceiling_is_soft_work_and_no_cool_down():
 
 def test_sessions_of_each_kind_have_their_own_usual_length():
     for sort, school, usual_s, odd_s in (
-        (Sort.FULL, School.SOFT, 12 * 60, 25 * 60),
-        (Sort.FULL, School.LOUD, 25 * 60, 12 * 60),
-        (Sort.RESET, School.SOFT, 25, 120),
-        (Sort.EVENT, School.MIXED, 15 * 60, 5 * 60),
+        (SessionType.FULL, School.SOFT, 12 * 60, 25 * 60),
+        (SessionType.FULL, School.LOUD, 25 * 60, 12 * 60),
+        (SessionType.RESET, School.SOFT, 25, 120),
+        (SessionType.EVENT, School.MIXED, 15 * 60, 5 * 60),
     ):
         for seconds, odd in ((usual_s, False), (odd_s, True)):
             part = Part(1, seconds, False, setup_s=0, breath_s=0, rest_s=0)
@@ -307,63 +314,63 @@ def test_the_ceiling_of_a_high_floor_stays_under_the_limit():
 
 
 def test_every_caution_that_a_task_meets_is_told_each_by_itself():
-    balloon = item(marks=frozenset({Mark.HARD_BLOW, Mark.EMPTIES_LUNGS, Mark.LATEX}))
+    balloon = item(hazards=frozenset({Hazard.HARD_BLOW, Hazard.EMPTIES_LUNGS, Hazard.LATEX}))
     who = guarded(Caution.PRESSURE_ACUTE, Caution.LUNG_DISEASE, Caution.LATEX, Caution.TREMOR)
     found = {each.about: each for each in check(plan(balloon), who) if each.about}
     assert set(found) == {"pressure_acute", "lung_disease", "latex"}
-    assert set(found["pressure_acute"].facts["marks"]) == {Mark.EMPTIES_LUNGS, Mark.HARD_BLOW}
-    assert found["lung_disease"].facts["marks"] == (Mark.EMPTIES_LUNGS,)
+    assert set(found["pressure_acute"].facts["hazards"]) == {Hazard.EMPTIES_LUNGS, Hazard.HARD_BLOW}
+    assert found["lung_disease"].facts["hazards"] == (Hazard.EMPTIES_LUNGS,)
 
 
 def test_what_somebody_who_knows_has_allowed_is_a_warning():
-    blow = item(marks=frozenset({Mark.HARD_BLOW}))
+    blow = item(hazards=frozenset({Hazard.HARD_BLOW}))
     said_so = person(
-        forbidden=forbidden_marks({Caution.PRESSURE}, said_so={Caution.PRESSURE}, on=DAY)
+        forbidden=forbidden_hazards({Caution.PRESSURE}, said_so={Caution.PRESSURE}, on=DAY)
     )
     (finding,) = [each for each in check(plan(blow), said_so) if each.about]
     assert (finding.level, finding.code) == (Level.WARN, "caution_allowed")
     acute = {Caution.PRESSURE_ACUTE}
-    (each, *_) = forbidden_marks(acute, said_so=acute, on=DAY)
+    (each, *_) = forbidden_hazards(acute, said_so=acute, on=DAY)
     assert not each.allowed  # nobody's word lifts that one
 
 
 MARKED = {
-    "a narrow straw": (item(pressure_cmh2o=11.0), PERSON, Mark.BACK_PRESSURE, True),
+    "a narrow straw": (item(pressure_cmh2o=11.0), PERSON, Hazard.BACK_PRESSURE, True),
     "a wide straw": (
-        item(marks=frozenset({Mark.BACK_PRESSURE}), pressure_cmh2o=0.4), PERSON, Mark.BACK_PRESSURE, False,
+        item(hazards=frozenset({Hazard.BACK_PRESSURE}), pressure_cmh2o=0.4), PERSON, Hazard.BACK_PRESSURE, False,
     ),
-    "no bore is known": (item(marks=frozenset({Mark.BACK_PRESSURE})), PERSON, Mark.BACK_PRESSURE, True),
-    "over 80 % of the best": (item(seconds=8.5, best_s=10.0), PERSON, Mark.EMPTIES_LUNGS, True),
+    "no bore is known": (item(hazards=frozenset({Hazard.BACK_PRESSURE})), PERSON, Hazard.BACK_PRESSURE, True),
+    "over 80 % of the best": (item(seconds=8.5, best_s=10.0), PERSON, Hazard.EMPTIES_LUNGS, True),
     "80 % of the best": (
-        item(marks=frozenset({Mark.EMPTIES_LUNGS}), seconds=8.0, best_s=10.0), PERSON, Mark.EMPTIES_LUNGS, False,
+        item(hazards=frozenset({Hazard.EMPTIES_LUNGS}), seconds=8.0, best_s=10.0), PERSON, Hazard.EMPTIES_LUNGS, False,
     ),
     "no best is known": (
-        item(marks=frozenset({Mark.EMPTIES_LUNGS}), seconds=3.0), PERSON, Mark.EMPTIES_LUNGS, True,
+        item(hazards=frozenset({Hazard.EMPTIES_LUNGS}), seconds=3.0), PERSON, Hazard.EMPTIES_LUNGS, True,
     ),
     "to the end of the air, however short": (
-        item(all_the_air=True, seconds=2.0, best_s=20.0), PERSON, Mark.EMPTIES_LUNGS, True,
+        item(all_the_air=True, seconds=2.0, best_s=20.0), PERSON, Hazard.EMPTIES_LUNGS, True,
     ),
-    "an out-breath over eight seconds": (item(out_s=8.5), PERSON, Mark.LONG_BREATH, True),
+    "an out-breath over eight seconds": (item(out_s=8.5), PERSON, Hazard.LONG_BREATH, True),
     "an out-breath of eight seconds": (
-        item(marks=frozenset({Mark.LONG_BREATH}), out_s=8.0), PERSON, Mark.LONG_BREATH, False,
+        item(hazards=frozenset({Hazard.LONG_BREATH}), out_s=8.0), PERSON, Hazard.LONG_BREATH, False,
     ),
-    "above the comfortable range": (item(notes=notes("C4")), PERSON, Mark.HIGH, True),
-    "up to its top": (item(marks=frozenset({Mark.HIGH}), notes=notes("A3")), PERSON, Mark.HIGH, False),
+    "above the comfortable range": (item(notes=notes("C4")), PERSON, Hazard.HIGH, True),
+    "up to its top": (item(hazards=frozenset({Hazard.HIGH}), notes=notes("A3")), PERSON, Hazard.HIGH, False),
     "a scale that goes above it": (
-        item(notes=notes("A3"), reach=notes("A3", "E4")), PERSON, Mark.HIGH, True,
+        item(notes=notes("A3"), reach=notes("A3", "E4")), PERSON, Hazard.HIGH, True,
     ),
     "no range is known": (
-        item(marks=frozenset({Mark.HIGH}), notes=notes("C3")), Person(), Mark.HIGH, True,
+        item(hazards=frozenset({Hazard.HIGH}), notes=notes("C3")), Person(), Hazard.HIGH, True,
     ),
-    "a floor over the comfortable voice": (item(floor_db=5.0), PERSON, Mark.LOUD, True),
-    "a tube that may be of glass": (item(props=("tube",)), PERSON, Mark.GLASS, True),
-    "a soft tube": (item(props=("tube",)), person(props=frozenset({"tube_soft"})), Mark.GLASS, False),
+    "a floor over the comfortable voice": (item(floor_db=5.0), PERSON, Hazard.LOUD, True),
+    "a tube that may be of glass": (item(props=("tube",)), PERSON, Hazard.GLASS, True),
+    "a soft tube": (item(props=("tube",)), person(props=frozenset({"tube_soft"})), Hazard.GLASS, False),
 }  # fmt: skip
 
 
-@pytest.mark.parametrize(("asked", "who", "mark", "marked"), MARKED.values(), ids=MARKED)
-def test_what_is_asked_for_decides_over_what_a_task_may_do(asked, who, mark, marked):
-    assert (mark in marks_of(asked, who)) is marked
+@pytest.mark.parametrize(("asked", "who", "hazard", "marked"), MARKED.values(), ids=MARKED)
+def test_what_is_asked_for_decides_over_what_a_task_may_do(asked, who, hazard, marked):
+    assert (hazard in hazards_of(asked, who)) is marked
 
 
 def test_a_soft_tube_is_a_tube_and_who_was_never_asked_owns_what_it_takes():

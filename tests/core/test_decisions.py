@@ -354,7 +354,7 @@ TABLE = {
 @pytest.mark.parametrize(("case", "wanted"), TABLE.values(), ids=TABLE)
 def test_what_is_proposed(case, wanted):
     found = propose(case)
-    assert (found.step, found.because) == wanted
+    assert (found.step, found.reason) == wanted
 
 
 def test_every_rule_speaks_and_every_reason_is_given_somewhere():
@@ -425,7 +425,7 @@ def test_an_item_advances_only_when_every_note_does_and_names_the_weakest():
     untried = replace(SOFT, trials=())
     assert propose_together((SOFT, untried))[1].step is Step.STAY
     topped = replace(SOFT, climbs=False)
-    assert propose_together((SOFT, topped))[1].because == "top_of_ladder"
+    assert propose_together((SOFT, topped))[1].reason == "top_of_ladder"
 
 
 def test_the_peak_of_a_block_is_its_best_week():

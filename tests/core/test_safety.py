@@ -11,11 +11,11 @@ from reedcore.safety import (
     Block,
     Caution,
     Flag,
-    Mark,
+    Hazard,
     SafetyCase,
     Tier,
     clearance,
-    forbidden_marks,
+    forbidden_hazards,
     larynx_seen,
     without_water,
 )
@@ -83,27 +83,27 @@ def test_clearance(case, blocks):
 
 
 def forbidden(*cautions, **more):
-    return {each.mark for each in forbidden_marks(cautions, on=DAY, **more)}
+    return {each.hazard for each in forbidden_hazards(cautions, on=DAY, **more)}
 
 
 def test_no_loud_and_no_high_until_the_surgeons_date():
-    assert forbidden(Caution.VOCAL_FOLD_SURGERY) == {Mark.LOUD, Mark.HIGH}
+    assert forbidden(Caution.VOCAL_FOLD_SURGERY) == {Hazard.LOUD, Hazard.HIGH}
     later = DAY + timedelta(days=1)
-    assert forbidden(Caution.VOCAL_FOLD_SURGERY, loud_from=later) == {Mark.LOUD, Mark.HIGH}
+    assert forbidden(Caution.VOCAL_FOLD_SURGERY, loud_from=later) == {Hazard.LOUD, Hazard.HIGH}
     assert forbidden(Caution.VOCAL_FOLD_SURGERY, loud_from=DAY) == set()
 
 
 def test_high_blood_pressure_forbids_emptying_the_lungs():
     assert forbidden(Caution.PRESSURE) == {
-        Mark.EMPTIES_LUNGS, Mark.HARD_BLOW, Mark.BREATH_HOLD, Mark.BACK_PRESSURE,
+        Hazard.EMPTIES_LUNGS, Hazard.HARD_BLOW, Hazard.BREATH_HOLD, Hazard.BACK_PRESSURE,
     }  # fmt: skip
 
 
 def test_each_reason_is_kept_where_two_forbid():
-    found = forbidden_marks({Caution.LUNG_DISEASE, Caution.FAINTING}, on=DAY)
-    assert {(each.mark, each.because) for each in found if each.mark is Mark.BREATH_HOLD} == {
-        (Mark.BREATH_HOLD, Caution.LUNG_DISEASE),
-        (Mark.BREATH_HOLD, Caution.FAINTING),
+    found = forbidden_hazards({Caution.LUNG_DISEASE, Caution.FAINTING}, on=DAY)
+    assert {(each.hazard, each.because) for each in found if each.hazard is Hazard.BREATH_HOLD} == {
+        (Hazard.BREATH_HOLD, Caution.LUNG_DISEASE),
+        (Hazard.BREATH_HOLD, Caution.FAINTING),
     }
 
 

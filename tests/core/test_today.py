@@ -2,7 +2,7 @@
 
 import pytest
 
-from reedcore.dose.today import Day, Planned, Sort, Turn, Voice, day_for, turns_today
+from reedcore.dose.today import Day, Planned, SessionType, Turn, Voice, day_for, turns_today
 
 NECK = Planned("neck", "release", loud=False)
 STRAW = Planned("straw", "occluded", loud=False, short=True)
@@ -12,7 +12,7 @@ DOWN = Planned("down", "cooldown", loud=False)
 WHOLE = (NECK, POWER, STRAW, AH, DOWN)
 
 
-def done(items=WHOLE, day=Day.USUAL, sort=Sort.FULL):
+def done(items=WHOLE, day=Day.USUAL, sort=SessionType.FULL):
     return [f"{turn.id}{'+' * turn.again}" for turn in turns_today(items, day=day, sort=sort)]
 
 
@@ -22,15 +22,15 @@ TABLE = {
         {"day": Day.GENTLER}, ["neck", "straw", "straw+", "power", "down"],
     ),
     "a rest day holds nothing": ({"day": Day.REST}, []),
-    "not even a little extra": ({"day": Day.REST, "sort": Sort.EXTRA}, []),
-    "a short day is what is marked for it": ({"sort": Sort.SHORT}, ["straw", "ah"]),
-    "a short gentler day": ({"sort": Sort.SHORT, "day": Day.GENTLER}, ["straw", "straw+"]),
+    "not even a little extra": ({"day": Day.REST, "sort": SessionType.EXTRA}, []),
+    "a short day is what is marked for it": ({"sort": SessionType.SHORT}, ["straw", "ah"]),
+    "a short gentler day": ({"sort": SessionType.SHORT, "day": Day.GENTLER}, ["straw", "straw+"]),
     "nothing marked: the short day is the whole": (
-        {"sort": Sort.SHORT, "items": (NECK, DOWN)}, ["neck", "down"],
+        {"sort": SessionType.SHORT, "items": (NECK, DOWN)}, ["neck", "down"],
     ),
-    "extra is the first warming": ({"sort": Sort.EXTRA}, ["straw"]),
-    "without warming, what is not loud": ({"sort": Sort.EXTRA, "items": (AH, DOWN)}, ["down"]),
-    "extra is never loud": ({"sort": Sort.EXTRA, "items": (AH,)}, []),
+    "extra is the first warming": ({"sort": SessionType.EXTRA}, ["straw"]),
+    "without warming, what is not loud": ({"sort": SessionType.EXTRA, "items": (AH, DOWN)}, ["down"]),
+    "extra is never loud": ({"sort": SessionType.EXTRA, "items": (AH,)}, []),
 }  # fmt: skip
 
 

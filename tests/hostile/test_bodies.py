@@ -239,7 +239,7 @@ def test_twenty_wrong_pins_from_anywhere_void_a_link_and_the_clinician_sees_it(
         type(person).objects.filter(pk=person.pk).update(pin_waits_until=None)
         client.post(url, {"pin": f"{number:06}"}, REMOTE_ADDR=f"10.0.0.{number}")
     assert client.post(url, {"pin": "135791"}).status_code == 410
-    assert "it is closed" in as_clinician.get(reverse("review:board")).content.decode()
+    assert "it is closed" in as_clinician.get(reverse("decisions:board")).content.decode()
     link = reverse("clients:practice_link", args=[person.pk])
     assert "somebody may have been guessing" in as_clinician.get(link).content.decode()
     as_clinician.post(link)

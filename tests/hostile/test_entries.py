@@ -14,8 +14,8 @@ from tests.web.conftest import send, sitting
 from web.clients.models import Stop
 from web.practice.access import page_token
 from web.practice.entry import SCHEMAS
-from web.practice.models import Mark, NotTaken, Session, Trial
-from web.review import rounds
+from web.practice.models import NotTaken, SelfReport, Session, Trial
+from web.scheduled import client_status, digests, reminders
 
 #: So many are made out of the schemas; what stands below by hand comes on top.
 GENERATED = 300
@@ -127,7 +127,7 @@ def test_a_time_beyond_all_calendars_is_set_right_and_what_was_said_is_kept(
     now = timezone.now()
     assert session.begun_at <= now
     assert session.device_time == at
-    for row in (*Trial.objects.all(), *Mark.objects.all()):
+    for row in (*Trial.objects.all(), *SelfReport.objects.all()):
         moment = row.performed_at if isinstance(row, Trial) else row.said_at
         assert prescribed.published_at <= moment <= now
         assert row.device_time == at
@@ -137,7 +137,7 @@ def test_half_a_character_in_a_comment_costs_nobody_the_comment(as_client, perso
     said = {"key": str(uuid.uuid4()), "at": timezone.now().isoformat(), "kind": "mark",
             "session": sitting(person), "mark": "comment", "value": "It \ud83d hurt\x07."}  # fmt: skip
     assert send(as_client, json.dumps(said)).status_code == 200
-    assert Mark.objects.get().value == "It \N{REPLACEMENT CHARACTER} hurt."
+    assert SelfReport.objects.get().value == "It \N{REPLACEMENT CHARACTER} hurt."
 
 
 def test_a_key_of_somebody_elses_is_refused_and_a_stop_under_it_is_kept(
@@ -212,12 +212,12 @@ def test_after_all_of_it_every_page_file_and_job_works_and_a_stop_arrives(
             assert send(as_client, json.dumps({**said, **more})).status_code < 500
     one = {"args": [person.pk]}
     for name, more in {
-        "review:board": {}, "review:client": one, "review:data": one, "review:tries_csv": one,
-        "review:sessions_csv": one, "review:practice_json": one, "review:fhir_json": one,
-        "review:audit": {}, "clients:screen": one, "practice:paper": one, "review:notes": one,
+        "decisions:board": {}, "results:client": one, "exports:client": one, "exports:tries_csv": one,
+        "exports:sessions_csv": one, "exports:practice_json": one, "exports:fhir_json": one,
+        "exports:without_names": {}, "clients:screen": one, "practice:paper": one, "notes:notes": one,
     }.items():  # fmt: skip
         assert as_clinician.get(reverse(name, **more)).status_code == 200, name
-    for job in (rounds.keep_standings, rounds.remind, rounds.digests):
+    for job in (client_status.keep_statuses, reminders.remind, digests.digests):
         job()
     assert NotTaken.objects.filter(client=person).exists()
     assert stop(as_client, person).status_code == 200

@@ -26,8 +26,8 @@ from tests.jobs import run_jobs
 from web.clients.actions import pass_on_stops, record_stop, tell_all
 from web.clients.actions.telling import tell_of
 from web.clients.models import Stop
-from web.review import rounds
-from web.review.models import Standing
+from web.decisions.models import ClientStatus
+from web.scheduled import client_status
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -137,7 +137,7 @@ def test_a_database_that_was_away_and_a_mute_mail_server_hold_up_nothing(
     assert len({letter["Message-ID"] for letter in letters.letters}) == 1
 
 
-PERIODIC = ("tell_of_all_stops", "keep_standings", "remind", "digests")
+PERIODIC = ("tell_of_all_stops", "keep_statuses", "remind", "digests")
 
 
 @pytest.mark.parametrize("name", PERIODIC)
@@ -223,7 +223,7 @@ def test_what_cannot_be_delivered_shows_on_the_board_and_goes_to_the_lead(
     begun = timezone.now()
     emergency(reachable)
     tell_of(reachable)
-    page = as_clinician.get(reverse("review:board")).content.decode()
+    page = as_clinician.get(reverse("decisions:board")).content.decode()
     assert "Not yet delivered: the mail server took no letter" in page
     settings.EMAIL_BACKEND = "django.core.mail.backends.locmem.EmailBackend"
     sent_at(begun + timedelta(minutes=4))
@@ -240,7 +240,7 @@ def test_what_cannot_be_delivered_shows_on_the_board_and_goes_to_the_lead(
 def test_where_nobody_has_an_address_the_board_says_so(as_clinician, person, task):
     emergency(person)
     tell_of(person)
-    page = as_clinician.get(reverse("review:board")).content.decode()
+    page = as_clinician.get(reverse("decisions:board")).content.decode()
     assert "nobody who is to be told has an e-mail address" in page
 
 
@@ -249,19 +249,19 @@ def test_one_client_who_cannot_be_worked_out_takes_nobody_off_the_board(
 ):
     other = ClientFactory(clinic=clinic, name="Abel Sound")
     prescribe(other, by=clinician)
-    from web.review import standing
+    from web.decisions import client_status as status
 
-    usual = standing._work_out
+    usual = status._work_out
 
     def fails(kept, history, today):
         if history.client.pk == person.pk:
             raise ZeroDivisionError
         usual(kept, history, today)
 
-    monkeypatch.setattr(standing, "_work_out", fails)
-    rounds.keep_standings()
-    page = as_clinician.get(reverse("review:board")).content.decode()
+    monkeypatch.setattr(status, "_work_out", fails)
+    client_status.keep_statuses()
+    page = as_clinician.get(reverse("decisions:board")).content.decode()
     assert "Abel Sound" in page
     assert "could not be worked out" in page
-    assert Standing.objects.get(client=person).fault in page
-    assert not Standing.objects.get(client=other).stale
+    assert ClientStatus.objects.get(client=person).fault in page
+    assert not ClientStatus.objects.get(client=other).stale

@@ -20,9 +20,9 @@ from tests.web.conftest import entry, send
 from tests.web.test_recordings import GOOD
 from web.accounts.guessing import Limit, allowed
 from web.accounts.models import Guesses
+from web.decisions.views import board
 from web.practice.models import Trial
-from web.review.jobs import forget_counts
-from web.review.views import board
+from web.scheduled.jobs import forget_counts
 
 WHOLE = {
     "DJANGO_SETTINGS_MODULE": "web.config.settings.production",
@@ -89,7 +89,7 @@ def test_a_fault_of_ours_has_a_word_on_the_page_and_in_the_log(as_clinician, mon
     from web.ui.faults import FaultFilter
 
     with caplog.at_level(logging.ERROR, "django.request"):
-        page = as_clinician.get(reverse("review:board"))
+        page = as_clinician.get(reverse("decisions:board"))
     assert page.status_code == 500
     (record,) = [each for each in caplog.records if each.exc_info]
     FaultFilter().filter(record)
@@ -103,7 +103,7 @@ def test_a_database_that_is_away_asks_to_come_again(as_clinician, as_client, per
 
     monkeypatch.setattr(board, "lines_for", away)
     as_clinician.raise_request_exception = False
-    page = as_clinician.get(reverse("review:board"))
+    page = as_clinician.get(reverse("decisions:board"))
     assert page.status_code == 503
     assert int(page["Retry-After"]) > 0
     assert "Nothing that was saved is lost" in page.content.decode()

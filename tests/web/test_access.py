@@ -19,12 +19,13 @@ from tests.web.conftest import entry, run, send, sitting
 from web.clients.models import ReferenceFigure, Stop
 from web.clients.urls import websocket_urlpatterns as sheet_lines
 from web.config.asgi import application
+from web.decisions.models import Decision
+from web.messages.unsubscribing import off_link
+from web.notes.models import Note
 from web.practice.models import Trial
 from web.practice.urls import websocket_urlpatterns
 from web.programmes.actions import publish_document
 from web.programmes.models import Programme
-from web.review.models import Decision, Note
-from web.review.unsubscribing import off_link
 from web.sound.consumers import NOT_YOURS
 
 IN, AWAY, NOT_THERE = "in", "to the sign-in page", "not there"
@@ -75,21 +76,27 @@ ACCESS = {
     "catalogue:all": ("get", CLINICIANS),
     "catalogue:add_own": ("post", CLINICIANS),
     "catalogue:hide": ("post", CLINICIANS),
-    "review:board": ("get", CLINICIANS),
-    "review:undo_last": ("post", CLINICIANS),
-    "review:rules": ("get", CLINICIANS_OWN),
+    "decisions:board": ("get", CLINICIANS),
+    "decisions:undo_last": ("post", CLINICIANS),
+    "decisions:rules": ("get", CLINICIANS_OWN),
     # the signed link is the key, and the page names nobody
-    "review:reminders_off": ("get", EVERYBODY),
-    "review:audit": ("get", CLINICIANS),
-    "review:audit_dictionary": ("get", CLINICIANS),
-    "review:practice_schema": ("get", CLINICIANS),
+    "messages:reminders_off": ("get", EVERYBODY),
+    "exports:without_names": ("get", CLINICIANS),
+    "exports:without_names_columns": ("get", CLINICIANS),
+    "exports:practice_schema": ("get", CLINICIANS),
     **{
-        f"review:{name}": (method, CLINICIANS_OWN)
-        for method, names in {
-            "get": "client compare field data tries_csv sessions_csv programme_csv practice_json"
-            " fhir_json notes note note_pdf",
-            "post": "decide undo new_note sign_note discard_note add_to_note",
-        }.items()
+        f"{space}:{name}": (method, CLINICIANS_OWN)
+        for space, method, names in (
+            ("results", "get", "client compare voice_range_profile"),
+            (
+                "exports",
+                "get",
+                "client tries_csv sessions_csv programme_csv practice_json fhir_json",
+            ),
+            ("notes", "get", "notes note note_pdf"),
+            ("notes", "post", "new_note sign_note discard_note add_to_note"),
+            ("decisions", "post", "decide undo"),
+        )
         for name in names.split()
     },
     # the PIN guards it, and the page itself shows nothing of anybody
@@ -131,7 +138,10 @@ STEPS = ("baseline_typed", "baseline_entries", "baseline_recording", "baseline_s
 
 
 NOTES = ("note", "note_pdf", "sign_note", "discard_note", "add_to_note")
-OF_THE_CLINIC = ("board", "undo_last", "audit", "audit_dictionary", "practice_schema")
+OF_THE_CLINIC = (
+    "decisions:board", "decisions:undo_last", "exports:without_names",
+    "exports:without_names_columns", "exports:practice_schema",
+)  # fmt: skip
 
 
 def arguments(name, person, task):
@@ -159,11 +169,11 @@ def arguments(name, person, task):
         return []
     if short == "undo":
         return [person.pk, a_decision(task).pk]
-    if name == "review:reminders_off":
+    if name == "messages:reminders_off":
         return [off_link(person).split("/")[-2]]
     if short in NOTES:
         return [person.pk, a_note(person, by=task.programme.published_by).pk]
-    if space == "review" and short in OF_THE_CLINIC:
+    if name in OF_THE_CLINIC:
         return []
     if short == "clear_stop":
         return [person.pk, a_stop(person).pk]
@@ -188,7 +198,7 @@ def a_note(person, *, by):
 
 def a_decision(task):
     return Decision.objects.create(
-        client=task.programme.client, task=task, step="check_in", because="days_missed",
+        client=task.programme.client, task=task, step="check_in", reason="days_missed",
         accepted=True, decided_at=timezone.now(), decided_by=task.programme.published_by,
     )  # fmt: skip
 

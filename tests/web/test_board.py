@@ -20,14 +20,14 @@ from tests.factories import (
 )
 from tests.web.test_deciding import practised, sat
 from web.clients.models import Stop
-from web.practice.models import Mark, Session
+from web.decisions.client_status import statuses
+from web.decisions.models import ClientStatus, Decision
+from web.practice.models import SelfReport, Session
 from web.programmes.queries import current_programme
-from web.review.models import Decision, Standing
-from web.review.standing import standings
 
 
 def board(as_clinician, query=""):
-    return as_clinician.get(reverse("review:board") + query)
+    return as_clinician.get(reverse("decisions:board") + query)
 
 
 def needs(as_clinician, query=""):
@@ -122,14 +122,14 @@ def test_what_was_practised_before_todays_version_is_still_drawn(as_clinician, p
 def test_one_key_takes_the_decision_and_one_takes_it_back(as_clinician, five):
     person = five["Xaver Due"]
     line = line_of(as_clinician, person)
-    said = {"task": line.task, "step": line.step, "next": reverse("review:board")}
-    response = as_clinician.post(reverse("review:decide", args=[person.pk]), said)
-    assert response.url == reverse("review:board")
+    said = {"task": line.task, "step": line.step, "next": reverse("decisions:board")}
+    response = as_clinician.post(reverse("decisions:decide", args=[person.pk]), said)
+    assert response.url == reverse("decisions:board")
     assert person.programmes.count() == 2
     page = board(as_clinician).content.decode()
     assert "Last decided: Xaver Due, advance one rung" in page
     assert ("decision", ["Xaver Due"]) not in needs(as_clinician)
-    back = as_clinician.post(reverse("review:undo_last"), follow=True)
+    back = as_clinician.post(reverse("decisions:undo_last"), follow=True)
     assert "taken back" in back.content.decode()
     assert current_programme(person).version == 1
     # what it rested on is used: taken or taken back, it waits for new practice
@@ -140,19 +140,24 @@ def test_what_somebody_else_decided_is_not_mine_to_take_back(as_clinician, five,
     person = five["Xaver Due"]
     task = person.programmes.get().tasks.get()
     Decision.objects.create(
-        client=person, task=task, step="advance", because="most_on_target", accepted=False,
-        why="too_soon", decided_at=timezone.now(), decided_by=ClinicianFactory(clinic=clinic),
+        client=person, task=task, step="advance", reason="most_on_target", accepted=False,
+        refusal_reason="too_soon", decided_at=timezone.now(), decided_by=ClinicianFactory(clinic=clinic),
     )  # fmt: skip
-    page = as_clinician.post(reverse("review:undo_last"), follow=True).content.decode()
+    page = as_clinician.post(reverse("decisions:undo_last"), follow=True).content.decode()
     assert "nothing of today to take back" in page
     assert Decision.objects.count() == 1
 
 
 def test_the_answer_leads_to_no_other_site(as_clinician, five):
     person = five["Wim Away"]
-    said = {"task": "", "step": "check_in", "why": "too_soon", "next": "//elsewhere.example/"}
-    response = as_clinician.post(reverse("review:decide", args=[person.pk]), said)
-    assert response.url == reverse("review:client", args=[person.pk])
+    said = {
+        "task": "",
+        "step": "check_in",
+        "refusal_reason": "too_soon",
+        "next": "//elsewhere.example/",
+    }
+    response = as_clinician.post(reverse("decisions:decide", args=[person.pk]), said)
+    assert response.url == reverse("results:client", args=[person.pk])
 
 
 def test_filters_leave_out_and_nothing_is_left_out_without_one(
@@ -191,7 +196,7 @@ def test_the_number_of_queries_does_not_depend_on_the_clients(
     as_clinician, five, clinic, clinician
 ):
     def warm_and_cold():
-        Standing.objects.update(stale=True)
+        ClientStatus.objects.update(stale=True)
         counts = []
         for _ in range(2):
             with CaptureQueriesContext(connection) as made:
@@ -213,7 +218,7 @@ CHANGES = {
     "a session that ends": lambda person, task, session: Session.objects.filter(
         pk=session.pk
     ).update(ending="left"),
-    "a mark": lambda person, task, session: Mark.objects.create(
+    "a mark": lambda person, task, session: SelfReport.objects.create(
         key=uuid.uuid4(), client=person, session=session, task=task, kind="effort", value=9,
         said_at=timezone.now(),
     ),
@@ -228,31 +233,31 @@ def test_whatever_happens_to_a_client_makes_their_standing_stale(person, clinici
     programme = straw(person, clinician)
     session = sat(programme, 1, "yyyy")
     other = ClientFactory(clinic=clinic)
-    standings([person, other], now=timezone.now())
-    assert not Standing.objects.filter(stale=True).exists()
+    statuses([person, other], now=timezone.now())
+    assert not ClientStatus.objects.filter(stale=True).exists()
     CHANGES[change](person, programme.tasks.get(), session)
-    assert [each.client for each in Standing.objects.filter(stale=True)] == [person]
+    assert [each.client for each in ClientStatus.objects.filter(stale=True)] == [person]
 
 
 def test_a_new_day_is_looked_at_anew(person, clinician):
     straw(person, clinician)
     now = timezone.now()
-    assert standings([person], now=now)[person.pk].day == now.astimezone(person.zone).date()
+    assert statuses([person], now=now)[person.pk].day == now.astimezone(person.zone).date()
     later = now + timedelta(days=1)
-    assert standings([person], now=later)[person.pk].day == later.astimezone(person.zone).date()
+    assert statuses([person], now=later)[person.pk].day == later.astimezone(person.zone).date()
 
 
 def test_two_weeks_of_decline_ask_for_another_look(person, clinician):
     programme = straw(person, clinician)
     practised(programme, days=range(50, 19, -1), held_s=12.0)
     practised(programme, days=range(18, -1, -1), held_s=8.2)
-    first = standings([person], now=timezone.now())[person.pk]
+    first = statuses([person], now=timezone.now())[person.pk]
     assert first.proposed[0]["step"] == "look_again"
 
 
 def test_rules_are_changed_for_one_client_and_kept_with_who_did(as_clinician, person, prescribed):
     practised(prescribed, days=range(10, 0, -1))
-    url = reverse("review:rules", args=[person.pk])
+    url = reverse("decisions:rules", args=[person.pk])
     page = as_clinician.post(url, {"advance_share": "7"})
     assert "less than or equal to 1" in page.content.decode()
     assert line_of(as_clinician, person).step == "advance"
@@ -265,14 +270,14 @@ def test_taking_a_swap_puts_the_substitute_in_its_place(as_clinician, person, pr
     practised(prescribed)
     for days_ago in (2, 1):
         session = sat(prescribed, days_ago, "", effort=None)
-        Mark.objects.create(
+        SelfReport.objects.create(
             key=uuid.uuid4(), client=person, session=session, task=prescribed.tasks.get(),
             kind="skipped", value="cant", said_at=session.begun_at,
         )  # fmt: skip
     line = line_of(as_clinician, person)
     assert (line.key, line.step) == ("w", "swap")
     as_clinician.post(
-        reverse("review:decide", args=[person.pk]), {"task": line.task, "step": line.step}
+        reverse("decisions:decide", args=[person.pk]), {"task": line.task, "step": line.step}
     )
     newest = person.programmes.order_by("-version").first()
     assert newest.version == 2
@@ -282,7 +287,7 @@ def test_taking_a_swap_puts_the_substitute_in_its_place(as_clinician, person, pr
 
 def test_the_taper_goes_down_a_step_at_a_time_and_back_without_loss(clinic):
     from web.catalogue.queries import every_task
-    from web.review import taper
+    from web.decisions import taper
 
     today = timezone.localdate()
     document = simple_document(

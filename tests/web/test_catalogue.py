@@ -21,7 +21,7 @@ purpose: A strong, easy call.
 client: [Call “hoy” to the lighthouse.]
 measure: reps
 parameters: {reps: {unit: times, default: 5, from: 1, to: 12}}
-marks: [loud]
+hazards: [loud]
 """
 
 
@@ -50,7 +50,7 @@ def test_everything_a_task_names_is_there(task):
     [
         ({"measure": "sing"}, "measure"),
         ({"client": ["a", "b", "c", "d"]}, "client"),
-        ({"marks": ["dangerous"]}, "marks"),
+        ({"hazards": ["dangerous"]}, "hazards"),
         ({"parameters": {}}, "parameters"),
         ({"parameters": {"reps": {"unit": "times", "default": 99, "from": 1, "to": 9}}}, "outside"),
         ({"colour": "red"}, "colour"),

@@ -22,7 +22,7 @@ def test_a_clinician_signs_in_and_lands_on_the_board(clinician):
         {"username": clinician.username, "password": PASSWORD},
         follow=True,
     )
-    assert response.redirect_chain[-1][0] == reverse("review:board")
+    assert response.redirect_chain[-1][0] == reverse("decisions:board")
     assert "no-store" in response["Cache-Control"]
 
 

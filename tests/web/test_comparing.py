@@ -15,7 +15,7 @@ from web.practice.models import Trace
 
 
 def compared(as_clinician, person, **asked):
-    response = as_clinician.get(reverse("review:compare", args=[person.pk]), asked)
+    response = as_clinician.get(reverse("results:compare", args=[person.pk]), asked)
     assert response.status_code == 200
     return response
 
@@ -47,7 +47,7 @@ def test_the_first_month_and_the_newest_unless_others_are_chosen(as_clinician, p
     assert (found["Held, median"].one, found["Held, median"].other) == ("4.3 s", "9.2 s")
     assert found["Held, mean"].difference == "+4.9 s"
     assert found["Held, mean"].words.startswith("more than chance, limit")
-    assert all(side.bed for side in response.context["sides"])
+    assert all(side.chart for side in response.context["sides"])
 
 
 def test_two_sessions_by_their_tries(as_clinician, person, task):
@@ -94,8 +94,8 @@ def test_one_month_is_not_compared_with_itself(as_clinician, person, task):
     assert "only one so far" in compared(as_clinician, person).content.decode()
 
 
-def field_of(as_clinician, person, **asked):
-    return as_clinician.get(reverse("review:field", args=[person.pk]), asked)
+def profile_of(as_clinician, person, **asked):
+    return as_clinician.get(reverse("results:voice_range_profile", args=[person.pk]), asked)
 
 
 def sounded(task, moment, cents, dbfs, **more):
@@ -109,7 +109,7 @@ def test_the_field_adds_up_note_by_note_and_month_by_month(as_clinician, person,
     sounded(task, at(3), [0.0] * 100, -20)  # two seconds on F3
     sounded(task, at(4), [0.0] * 50 + [200.0] * 50, -26)  # a second each on F3 and G3
     sounded(task, at(3) - timedelta(days=30), [0.0] * 25, -20)
-    field = field_of(as_clinician, person).context["field"]
+    field = profile_of(as_clinician, person).context["field"]
     assert [(line.note, line.seconds, line.softest, line.loudest) for line in field.table] == [
         ("F3", pytest.approx(3.5), -26, -20), ("G3", pytest.approx(1.0), -26, -26),
     ]  # fmt: skip
@@ -124,15 +124,15 @@ def test_devices_are_never_mixed_and_a_reference_makes_the_scale(as_clinician, p
     sounded(task, at(3), [0.0] * 100, -20, capture={"device": "tablet"})
     sounded(task, at(4), [0.0] * 100, -20, capture={"device": "headset"},
             level_mean_dbfs=-20.0, level_db=4.0)  # fmt: skip
-    response = field_of(as_clinician, person)
+    response = profile_of(as_clinician, person)
     assert response.context["devices"] == ["headset", "tablet"]
     field = response.context["field"]
     assert field.unit == "dB against the comfortable voice"
     assert [(line.seconds, line.loudest) for line in field.table] == [(pytest.approx(2.0), 4)]
-    other = field_of(as_clinician, person, device="tablet").context["field"]
+    other = profile_of(as_clinician, person, device="tablet").context["field"]
     assert other.table[0].loudest == -20
 
 
 def test_no_trace_is_no_field(as_clinician, person, task):
     trial(task)
-    assert "No trace of practice is kept yet" in field_of(as_clinician, person).content.decode()
+    assert "No trace of practice is kept yet" in profile_of(as_clinician, person).content.decode()

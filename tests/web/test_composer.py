@@ -279,7 +279,7 @@ def test_a_reason_lapses_when_its_entry_of_the_record_changes_and_only_then(
     on_record(measured, clinician, "lung_disease", "latex")  # said anew
     programme.refresh_from_db()
     assert programme.concerns == ["Latex allergy: this is latex."]
-    board = as_clinician.get(reverse("review:board")).content.decode()
+    board = as_clinician.get(reverse("decisions:board")).content.decode()
     assert "asks for what it now forbids: Latex allergy: this is latex." in board
     with pytest.raises(OpenStops) as refused:
         publish_document(measured, document, by=clinician)

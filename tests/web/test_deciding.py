@@ -9,10 +9,10 @@ from django.utils import timezone
 from tests.factories import prescribe, trial
 from tests.web.conftest import entry, send, sitting
 from web.clients.models import Stop
-from web.practice.models import Mark, Session, Trial
+from web.decisions.models import Decision
+from web.practice.models import SelfReport, Session, Trial
 from web.programmes.queries import current_programme
-from web.review.lookback.around import around
-from web.review.models import Decision
+from web.results.annotations import annotations
 
 
 def sat(programme, days_ago, outcomes, *, held_s=9.0, effort=3, ending="done"):
@@ -30,26 +30,26 @@ def sat(programme, days_ago, outcomes, *, held_s=9.0, effort=3, ending="done"):
             task, session=session, performed_at=at, outcome=of[letter], total_s=held_s + place / 10
         )
     if effort is not None:
-        mark(session, "effort", effort, task=task)
+        report(session, "effort", effort, task=task)
     return session
 
 
-def mark(session, kind, value, *, task=None):
-    return Mark.objects.create(
+def report(session, kind, value, *, task=None):
+    return SelfReport.objects.create(
         key=uuid.uuid4(), client=session.client, session=session, task=task, kind=kind,
         value=value, said_at=session.begun_at,
     )  # fmt: skip
 
 
 def next_of(as_clinician, person):
-    shown = as_clinician.get(reverse("review:client", args=[person.pk])).context["next"]
+    shown = as_clinician.get(reverse("results:client", args=[person.pk])).context["next"]
     return [(each["title"], each["words"]) for each in shown]
 
 
 def decide(as_clinician, person, step, **more):
-    shown = as_clinician.get(reverse("review:client", args=[person.pk])).context["next"]
+    shown = as_clinician.get(reverse("results:client", args=[person.pk])).context["next"]
     said = {"task": shown[0]["task"] if shown else 1, "step": step, **more}
-    return as_clinician.post(reverse("review:decide", args=[person.pk]), said, follow=True)
+    return as_clinician.post(reverse("decisions:decide", args=[person.pk]), said, follow=True)
 
 
 def practised(programme, outcomes="yyyy", days=range(14, 0, -1), **how):
@@ -122,7 +122,7 @@ def test_days_on_which_the_programme_was_paused_are_excused_also_once_it_goes_on
     assert next_of(as_clinician, person) == []
     # the results say the same of these days as the board
     zone, today = person.zone, timezone.localdate(timezone=person.zone)
-    found = around(person, [], today - timedelta(days=20), today, zone, today)
+    found = annotations(person, [], today - timedelta(days=20), today, zone, today)
     assert not [day for day in found["missed"] if day >= today - timedelta(days=6)]
 
 
@@ -149,7 +149,7 @@ def test_cannot_do_it_twice_is_a_swap(as_clinician, person, prescribed):
     practised(prescribed)
     for days_ago in (2, 1):
         session = sat(prescribed, days_ago, "", effort=None)
-        mark(session, "skipped", "cant", task=prescribed.tasks.get())
+        report(session, "skipped", "cant", task=prescribed.tasks.get())
     ((_, words),) = next_of(as_clinician, person)
     assert words == "Swap the task: “I can’t do it” was said 2 times. Or: ease one rung."
 
@@ -182,7 +182,7 @@ def test_a_decision_is_taken_back_while_nobody_has_practised_under_it(
     practised(prescribed)
     decide(as_clinician, person, "advance")
     decision = Decision.objects.get()
-    url = reverse("review:undo", args=[person.pk, decision.pk])
+    url = reverse("decisions:undo", args=[person.pk, decision.pk])
     assert "taken back" in as_clinician.post(url, follow=True).content.decode()
     assert current_programme(person) == prescribed
     assert person.programmes.count() == 2  # withdrawn, and still there
@@ -193,7 +193,7 @@ def test_a_decision_is_taken_back_while_nobody_has_practised_under_it(
     decide(as_clinician, person, "advance")
     decision = Decision.objects.get(undone_at=None)
     sat(decision.made, 0, "y")
-    url = reverse("review:undo", args=[person.pk, decision.pk])
+    url = reverse("decisions:undo", args=[person.pk, decision.pk])
     assert "practised under since" in as_clinician.post(url, follow=True).content.decode()
     assert current_programme(person) == decision.made
 
@@ -205,7 +205,7 @@ def test_what_comes_in_later_for_a_version_that_was_taken_back_is_kept(
     decide(as_clinician, person, "advance")
     made = Decision.objects.get().made
     session = sitting(person)  # a device began on it, and has no network
-    as_clinician.post(reverse("review:undo", args=[person.pk, Decision.objects.get().pk]))
+    as_clinician.post(reverse("decisions:undo", args=[person.pk, Decision.objects.get().pk]))
     said = entry(person, "timed", session, task=made.tasks.get().pk, seconds=7.5)
     assert send(as_client, said).status_code == 200
     assert Trial.objects.get(pk=said["key"]).task.programme == made
@@ -213,8 +213,8 @@ def test_what_comes_in_later_for_a_version_that_was_taken_back_is_kept(
 
 def test_what_was_refused_waits_for_new_practice(as_clinician, person, prescribed):
     practised(prescribed, days=range(14, 0, -1))
-    decide(as_clinician, person, "advance", why="too_soon")
-    assert Decision.objects.get().why == "too_soon"
+    decide(as_clinician, person, "advance", refusal_reason="too_soon")
+    assert Decision.objects.get().refusal_reason == "too_soon"
     assert person.programmes.count() == 1
     assert next_of(as_clinician, person) == []
     sat(prescribed, -0.001, "yyyy")  # a moment from now: after the refusal
@@ -240,7 +240,7 @@ def test_a_single_held_sound_is_moved_too(as_clinician, person, clinician):
 
 
 def test_nothing_practised_yet_is_nothing_proposed(as_clinician, person, task):
-    page = as_clinician.get(reverse("review:client", args=[person.pk])).content.decode()
+    page = as_clinician.get(reverse("results:client", args=[person.pk])).content.decode()
     assert "Stay: nothing stands out" in page
 
 

@@ -9,11 +9,11 @@ from django.test import Client as Browser
 
 from web.accounts.models import Clinic, User
 from web.clients.models import Client
+from web.decisions.client_status import statuses
 from web.demo import people
 from web.demo.loader import load_demo
 from web.practice.models import Trace, Trial
 from web.programmes.models import PrescribedTask, Programme
-from web.review.standing import standings
 
 TODAY = date(2026, 11, 9)
 FEW = tuple(person for person in people.PEOPLE if person.name in ("Dov Penhallow", "Fenn Abara"))
@@ -82,12 +82,13 @@ def test_a_story_shows_what_it_is_there_to_show_and_every_page_of_it_opens(code,
     monkeypatch.setattr("django.utils.timezone.now", lambda: now)
     load_demo(now.date())
     client = Client.objects.get()
-    proposed = standings([client], now=now)[client.pk].proposed
+    proposed = statuses([client], now=now)[client.pk].proposed
     assert (proposed[0]["step"] if proposed else None) == SHOWS[code]
     browser = Browser()
     browser.force_login(
         User.objects.get(username="imre"), "django.contrib.auth.backends.ModelBackend"
     )
     here = f"/clients/{client.pk}/"
-    for path in ("", "?by=week", "?by=note", "compare/?kind=session", "field/", "fhir.json"):
+    pages = ("", "?by=week", "?by=note", "compare/?kind=session", "voice-range-profile/")
+    for path in (*pages, "fhir.json"):
         assert browser.get(here + path).status_code == 200, path

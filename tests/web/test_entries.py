@@ -15,7 +15,7 @@ from tests.jobs import run_jobs
 from tests.web.conftest import entry, plan_shown, send, sitting
 from tests.web.test_recordings import wav
 from web.clients.models import Stop
-from web.practice.models import Mark, ReferenceVowel, Session, Trial
+from web.practice.models import ReferenceVowel, SelfReport, Session, Trial
 from web.programmes.actions import publish_document, publish_programme
 from web.programmes.models import PrescribedTask
 
@@ -222,7 +222,7 @@ def test_everything_three_times_is_there_once(as_client, person, task):
     for _ in range(3):
         for said in sent:
             assert send(as_client, said).status_code == 200
-    counts = [model.objects.count() for model in (Session, Trial, Mark, Stop)]
+    counts = [model.objects.count() for model in (Session, Trial, SelfReport, Stop)]
     assert counts == [1, 1, 1, 1]
     assert Session.objects.get().ending == Session.Ending.DONE
 
@@ -274,7 +274,7 @@ def test_what_is_no_entry_is_refused_in_a_sentence(as_client, task, body):
 def test_a_mark_that_says_what_it_cannot_is_refused(as_client, person, task, change):
     said = entry(person, "mark", **{"mark": "effort", "value": 3, **change})
     assert send(as_client, said).status_code == 422
-    assert not Mark.objects.exists()
+    assert not SelfReport.objects.exists()
 
 
 def test_a_version_that_is_not_theirs_is_refused(as_client, person, task):
@@ -373,7 +373,7 @@ def test_words_between_asterisks_are_stressed(as_client, person, clinician):
 def test_once_a_week_it_is_asked_how_much_the_voice_got_in_the_way(as_client, person, task):
     send(as_client, entry(person, "mark", mark="bother", value=4))
     assert not plan_shown(as_client)["asks_bother"]
-    Mark.objects.update(said_at=timezone.now() - timedelta(days=8))
+    SelfReport.objects.update(said_at=timezone.now() - timedelta(days=8))
     assert plan_shown(as_client)["asks_bother"]
 
 
@@ -381,7 +381,7 @@ def test_the_sheet_of_a_try_never_holds_anothers_words(as_client, person, task):
     said = json.loads(json.dumps(entry(person, "mark", mark="comment", value="It went well.")))
     said["key"] = str(uuid.uuid4())
     assert send(as_client, said).status_code == 200
-    assert Mark.objects.get().value == "It went well."
+    assert SelfReport.objects.get().value == "It went well."
 
 
 def test_either_task_of_a_slot_will_do_and_each_has_its_own_results(as_client, person, clinician):

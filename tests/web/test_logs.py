@@ -9,7 +9,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from tests.web.test_recordings import voice, wav
-from web.practice.models import Mark, Session, Trial
+from web.practice.models import SelfReport, Session, Trial
 
 DAY = date(2026, 11, 20)
 
@@ -28,7 +28,7 @@ def test_a_day_on_paper_is_kept_and_marked_as_such(as_clinician, person, task):
     trial = Trial.objects.first()
     assert trial.source == Trial.Source.PAPER
     assert timezone.localdate(trial.performed_at) == DAY
-    assert Mark.objects.get().value == 3
+    assert SelfReport.objects.get().value == 3
     assert Session.objects.get().place == Session.Place.PAPER
 
 

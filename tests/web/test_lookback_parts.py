@@ -1,4 +1,4 @@
-"""The pieces of the bed and its table, on plain values."""
+"""The pieces of the chart and its table, on plain values."""
 
 import uuid
 from dataclasses import replace
@@ -8,10 +8,10 @@ from zoneinfo import ZoneInfo
 import pytest
 
 from reedcore.progress import Better
-from web.review.lookback import figures
-from web.review.lookback.bed import LEFT, RIGHT, Shown, bed_of
-from web.review.lookback.series import HELD, Row, Series
-from web.review.lookback.sittings import session_of, sittings_of, week_of
+from web.results import figures
+from web.results.history_chart import LEFT, RIGHT, Shown, chart_of
+from web.results.series import HELD, Row, Series
+from web.results.session_summaries import session_of, summaries_of, week_of
 
 LISBON = ZoneInfo("Europe/Lisbon")
 MONDAY = datetime(2026, 11, 2, 18, 0, tzinfo=LISBON)
@@ -32,8 +32,8 @@ def row(days=0, seconds=8.0, *, minute=0, session=None, **more):
     return plain._replace(**more)
 
 
-def sittings(*rows, by=session_of):
-    return sittings_of(SERIES, list(rows), LISBON, by)
+def summaries(*rows, by=session_of):
+    return summaries_of(SERIES, list(rows), LISBON, by)
 
 
 def shown(**more):
@@ -44,14 +44,14 @@ def shown(**more):
 
 def test_tries_of_one_session_are_one_reed_and_of_no_session_one_a_day():
     key = uuid.uuid4()
-    found = sittings(
+    found = summaries(
         row(0, 7.0, session=key), row(0, 9.0, minute=1, session=key), row(1), row(1, minute=2)
     )
     assert [(each.value, len(each.rows)) for each in found] == [(8.0, 2), (8.0, 2)]
 
 
 def test_weeks_begin_on_monday():
-    found = sittings(row(0, 5.0), row(6, 7.0), row(7, 9.0), by=week_of)
+    found = summaries(row(0, 5.0), row(6, 7.0), row(7, 9.0), by=week_of)
     assert [(each.key, each.value) for each in found] == [("2026-11-02", 6.0), ("2026-11-09", 9.0)]
 
 
@@ -62,19 +62,19 @@ def test_weeks_begin_on_monday():
 def test_a_reed_is_on_target_when_half_of_what_was_judged_was(outcomes, of_all):
     names = {"m": "met", "n": "not_met", "?": "not_judged"}
     rows = [row(0, minute=n, outcome=names[letter]) for n, letter in enumerate(outcomes)]
-    (found,) = sittings(*rows)
+    (found,) = summaries(*rows)
     assert found.outcome == of_all
 
 
 def test_the_head_is_the_level_of_the_try_it_stands_for():
     soft = [{"part": "level", "verdict": "not_met", "why": "too_soft"}]
-    (found,) = sittings(row(0, 8.0, parts=soft))
+    (found,) = summaries(row(0, 8.0, parts=soft))
     assert found.head == "half"
-    assert sittings(row(0, 8.0))[0].head is None
+    assert summaries(row(0, 8.0))[0].head is None
 
 
 def test_a_target_for_one_session_only_is_that_sessions_water():
-    assert [each.asked_s for each in sittings(row(0), row(1, set_s=6.0), row(2, task=2))] == [
+    assert [each.asked_s for each in summaries(row(0), row(1, set_s=6.0), row(2, task=2))] == [
         8.0,
         6.0,
         10.0,
@@ -83,11 +83,11 @@ def test_a_target_for_one_session_only_is_that_sessions_water():
 
 def test_reeds_stand_on_their_days_and_side_by_side_within_one():
     keys = [uuid.uuid4() for _ in range(3)]
-    found = sittings(
+    found = summaries(
         row(0, session=keys[0]), row(0, minute=90, session=keys[1]), row(13, session=keys[2])
     )
-    bed = bed_of(found, shown(), title="Straw")
-    first, second, last = (reed.x for reed in bed.reeds)
+    chart = chart_of(found, shown(), title="Straw")
+    first, second, last = (reed.x for reed in chart.reeds)
     day = (RIGHT - LEFT) / 14
     assert LEFT < first < second < LEFT + day
     assert RIGHT - day < last < RIGHT
@@ -96,21 +96,21 @@ def test_reeds_stand_on_their_days_and_side_by_side_within_one():
 def test_a_span_in_semitones_has_no_water_and_no_gaps_in_it():
     glide = replace(SERIES, measure="glide")
     rows = [row(0, figures={"semitones": 14.0}, breaks=[{"start_s": 1.0, "end_s": 2.0}])]
-    bed = bed_of(sittings_of(glide, rows, LISBON), shown(figure=glide.figure), title="Glide")
-    assert bed.water == ""
-    assert bed.reeds[0].path.count("M") == 1
-    assert bed.ticks[-1][0].endswith("st")
+    chart = chart_of(summaries_of(glide, rows, LISBON), shown(figure=glide.figure), title="Glide")
+    assert chart.water == ""
+    assert chart.reeds[0].path.count("M") == 1
+    assert chart.ticks[-1][0].endswith("st")
 
 
 def test_breaks_that_lie_close_have_one_label():
     crossings = [(date(2026, 11, day), f"new microphone {day}", True) for day in (4, 5, 14)]
-    bed = bed_of(sittings(row(0)), shown(breaks=crossings), title="Straw")
-    assert [each.words for each in bed.breaks] == ["new microphone 4", "", "new microphone 14"]
+    chart = chart_of(summaries(row(0)), shown(breaks=crossings), title="Straw")
+    assert [each.words for each in chart.breaks] == ["new microphone 4", "", "new microphone 14"]
 
 
 def test_nothing_measured_in_the_days_shown_is_no_bed():
-    assert bed_of(sittings(row(0, None)), shown(), title="Straw") is None
-    assert bed_of(sittings(row(-30)), shown(), title="Straw") is None
+    assert chart_of(summaries(row(0, None)), shown(), title="Straw") is None
+    assert chart_of(summaries(row(-30)), shown(), title="Straw") is None
 
 
 HOURS = {

@@ -1,4 +1,4 @@
-"""The clinician's page of one client: the bed, the line, the close-up and the figures."""
+"""The clinician's page of one client: the chart, the line, one trial and the figures."""
 
 import uuid
 from datetime import date, datetime, timedelta
@@ -26,7 +26,7 @@ def at(day, hour=18, minute=0):
 
 
 def shown(as_clinician, person, query="?until=2026-11-30"):
-    response = as_clinician.get(reverse("review:client", args=[person.pk]) + query)
+    response = as_clinician.get(reverse("results:client", args=[person.pk]) + query)
     assert response.status_code == 200
     return response
 
@@ -35,9 +35,9 @@ def page_of(as_clinician, person, query="?until=2026-11-30"):
     return shown(as_clinician, person, query).context["page"]
 
 
-def bed_of(as_clinician, person, query="?until=2026-11-30"):
-    (bed,) = page_of(as_clinician, person, query).beds
-    return bed
+def chart_of(as_clinician, person, query="?until=2026-11-30"):
+    (chart,) = page_of(as_clinician, person, query).charts
+    return chart
 
 
 def tip(reed):
@@ -51,30 +51,32 @@ def test_every_session_is_a_reed_as_tall_as_the_middle_of_its_tries(as_clinician
             trial(task, performed_at=at(day, 18, minute), total_s=seconds)
     response = shown(as_clinician, person)
     page = response.context["page"]
-    (bed,) = page.beds
-    assert [each.value for each in page.sittings] == pytest.approx([6.0, 4.9, 4.4])
-    assert tip(bed.reeds[2]) < tip(bed.reeds[1]) < tip(bed.reeds[0])
+    (chart,) = page.charts
+    assert [each.value for each in page.summaries] == pytest.approx([6.0, 4.9, 4.4])
+    assert tip(chart.reeds[2]) < tip(chart.reeds[1]) < tip(chart.reeds[0])
     assert response.content.decode().count("data-reed=") == 3
 
 
 def test_bed_and_line_stand_on_the_same_numbers(as_clinician, person, task):
     for day in (3, 4, 9):
         trial(task, performed_at=at(day), total_s=4.0 + day / 10)
-    bed = bed_of(as_clinician, person)
-    points = [part.split(" ") for part in bed.line[1:].split("L")]
-    assert [float(y) for _, y in points] == [tip(reed) for reed in bed.reeds]
+    chart = chart_of(as_clinician, person)
+    points = [part.split(" ") for part in chart.line[1:].split("L")]
+    assert [float(y) for _, y in points] == [tip(reed) for reed in chart.reeds]
     page = shown(as_clinician, person, "?until=2026-11-30&line=1").content.decode()
     assert "course-line" in page
-    assert 'class="stem stem-met" d="M' not in page.split("data-results")[1].split("closeup")[0]
+    assert (
+        'class="stem stem-met" d="M' not in page.split("data-results")[1].split("trial-detail")[0]
+    )
 
 
 def test_a_reed_breaks_the_surface_by_the_seconds_that_count(as_clinician, person, clinician):
     task = prescribe(person, by=clinician, target_s=8.0, counts="steady")
     trial(task, performed_at=at(3), total_s=14.0, steady_s=6.0)
     trial(task, performed_at=at(4), total_s=14.0, steady_s=9.0)
-    bed = bed_of(as_clinician, person)
-    surface = float(bed.surface.split(" ")[1].split("L")[0])
-    assert tip(bed.reeds[0]) > surface > tip(bed.reeds[1])
+    chart = chart_of(as_clinician, person)
+    surface = float(chart.surface.split(" ")[1].split("L")[0])
+    assert tip(chart.reeds[0]) > surface > tip(chart.reeds[1])
 
 
 def test_the_water_steps_with_the_target_and_the_version_is_marked(
@@ -85,10 +87,10 @@ def test_the_water_steps_with_the_target_and_the_version_is_marked(
     higher.programme.published_at = at(4, 9)
     higher.programme.save()
     trial(higher, performed_at=at(5))
-    bed = bed_of(as_clinician, person)
-    heights = {part.split(" ")[1] for part in bed.surface.replace("M", "L").split("L")[1:]}
+    chart = chart_of(as_clinician, person)
+    heights = {part.split(" ")[1] for part in chart.surface.replace("M", "L").split("L")[1:]}
     assert len(heights) == 2
-    assert "programme 2" in [words for _, words in bed.versions]
+    assert "programme 2" in [words for _, words in chart.versions]
 
 
 def test_a_deliberate_poor_try_enters_nothing(as_clinician, person, task):
@@ -108,9 +110,9 @@ def test_series_are_not_joined_across_notes_but_stand_under_each_other(
     trial(high, performed_at=at(4), total_s=9.0)
     page = page_of(as_clinician, person)
     assert page.series.title.endswith("on A3")  # what is in force comes first
-    assert [each.value for each in page.sittings] == [9.0]
+    assert [each.value for each in page.summaries] == [9.0]
     by_note = page_of(as_clinician, person, "?until=2026-11-30&by=note")
-    assert [bed.title for bed in by_note.beds] == ["Hold “oh” on D3", "Hold “oh” on A3"]
+    assert [chart.title for chart in by_note.charts] == ["Hold “oh” on D3", "Hold “oh” on A3"]
 
 
 def test_another_microphone_breaks_level_and_not_seconds(as_clinician, person, task):
@@ -119,7 +121,7 @@ def test_another_microphone_breaks_level_and_not_seconds(as_clinician, person, t
             task, performed_at=at(day), level_db=level, capture={"device": device}, total_s=5.0,
         )  # fmt: skip
     page = page_of(as_clinician, person)
-    (crossing,) = page.beds[0].breaks
+    (crossing,) = page.charts[0].breaks
     assert crossing.words == "new microphone, headset: level starts anew"
     lines = {line.code: line for line in page.table}
     assert lines["level"].baseline == "+9.0"
@@ -134,7 +136,7 @@ def test_a_calibration_of_the_device_breaks_level(as_clinician, person, task, cl
             clinic=clinic, device=device, browser="b", distance_m=0.3, meter_db_spl=80.0,
             recorded_dbfs=-20.0, made_on=date(2026, 11, 10), made_by=clinician,
         )  # fmt: skip
-    (crossing,) = bed_of(as_clinician, person).breaks
+    (crossing,) = chart_of(as_clinician, person).breaks
     assert crossing.words == "tablet calibrated: level starts anew"
 
 
@@ -168,10 +170,10 @@ def test_hours_since_medication_that_differ_are_said(as_clinician, person, presc
 def test_effort_and_missed_days_stand_underneath(as_clinician, person, prescribed):
     for days_ago in (5, 4, 2):
         sat(prescribed, days_ago, "yy", effort=days_ago)
-    bed = bed_of(as_clinician, person, "")
-    assert [reed.effort_words for reed in bed.reeds] == ["5", "4", "2"]
-    assert bed.reeds[0].effort_r > bed.reeds[2].effort_r
-    assert len(bed.missed) == 10  # three and one days ago, and the eight shown before the first
+    chart = chart_of(as_clinician, person, "")
+    assert [reed.effort_words for reed in chart.reeds] == ["5", "4", "2"]
+    assert chart.reeds[0].effort_r > chart.reeds[2].effort_r
+    assert len(chart.missed) == 10  # three and one days ago, and the eight shown before the first
 
 
 def test_unknown_figures_are_dashes_never_zeros(as_clinician, person, task):
@@ -187,19 +189,19 @@ def test_a_late_evening_belongs_to_the_clients_day(as_clinician, person, task, c
     clinic.save()
     trial(task, performed_at=datetime(2026, 11, 9, 20, 0, tzinfo=ZoneInfo("UTC")))
     page = page_of(as_clinician, person)
-    assert [each.on for each in page.sittings] == [date(2026, 11, 10)]
+    assert [each.on for each in page.summaries] == [date(2026, 11, 10)]
 
 
 def test_what_lies_before_the_window_is_one_key_away(as_clinician, person, task):
     trial(task, performed_at=at(2) - timedelta(days=120))
     trial(task, performed_at=at(2))
     page = page_of(as_clinician, person)
-    assert len(page.sittings) == 1
+    assert len(page.summaries) == 1
     before = page_of(as_clinician, person, page.earlier)
-    assert [each.on for each in before.sittings] == [date(2026, 7, 5)]
+    assert [each.on for each in before.summaries] == [date(2026, 7, 5)]
     # and an arrow to the session before takes the window along
     moved = page_of(as_clinician, person, page.links["left"].replace("until=2026-11-30&", ""))
-    assert date(2026, 7, 5) in [each.on for each in moved.sittings]
+    assert date(2026, 7, 5) in [each.on for each in moved.summaries]
 
 
 @pytest.mark.parametrize(
@@ -208,7 +210,7 @@ def test_what_lies_before_the_window_is_one_key_away(as_clinician, person, task)
 )
 def test_an_address_that_makes_no_sense_shows_the_newest(as_clinician, person, task, query):
     trial(task)
-    assert len(page_of(as_clinician, person, query).sittings) == 1
+    assert len(page_of(as_clinician, person, query).summaries) == 1
 
 
 def test_states_before_there_is_anything(as_clinician, person, clinician):

@@ -17,10 +17,10 @@ from tests.web.test_board import straw
 from tests.web.test_deciding import practised, sat
 from web.clients.actions import pass_on_stops
 from web.clients.models import Client, Stop
-from web.review import rounds
-from web.review.messages import write_to
-from web.review.models import Message
-from web.review.unsubscribing import off_link
+from web.messages.actions import write_to
+from web.messages.models import Message
+from web.messages.unsubscribing import off_link
+from web.scheduled import digests, reminders
 
 
 @pytest.fixture
@@ -38,7 +38,7 @@ def morning(days=0, hour=9):
     return lisbon.replace(hour=hour, minute=20)
 
 
-def reminders():
+def written():
     return list(Message.objects.filter(kind=Message.Kind.MISSED))
 
 
@@ -46,12 +46,12 @@ def test_a_missed_day_is_reminded_of_once_in_the_clients_morning(reached, clinic
     practised(straw(reached, clinician), days=range(9, 1, -1))
     now = morning()
     clock(now.replace(hour=8))
-    rounds.remind()
-    assert not reminders()
+    reminders.remind()
+    assert not written()
     clock(now)
-    rounds.remind()
-    rounds.remind()
-    assert len(reminders()) == 1
+    reminders.remind()
+    reminders.remind()
+    assert len(written()) == 1
     assert run_jobs() == ["send_message"]
     (sent,) = mail.outbox
     assert sent.to == ["tamsin@saltmarsh.example"]
@@ -92,8 +92,8 @@ def test_nobody_is_reminded(reached, clinician, clock, who):
     practised(straw(reached, clinician), days=range(9, 1, -1))
     Client.objects.filter(pk=reached.pk).update(**NOT_REMINDED[who])
     clock(morning())
-    rounds.remind()
-    assert not reminders()
+    reminders.remind()
+    assert not written()
 
 
 def test_who_practised_yesterday_is_not_reminded(reached, clinician, clock):
@@ -101,8 +101,8 @@ def test_who_practised_yesterday_is_not_reminded(reached, clinician, clock):
     practised(programme, days=range(9, 1, -1))
     clock(morning())
     sat(programme, 1, "y")
-    rounds.remind()
-    assert not reminders()
+    reminders.remind()
+    assert not written()
 
 
 def test_while_the_programme_is_paused_nobody_is_urged_on(reached, clinician, clock):
@@ -112,16 +112,16 @@ def test_while_the_programme_is_paused_nobody_is_urged_on(reached, clinician, cl
         said_at=timezone.now() - timedelta(days=2),
     )  # fmt: skip
     clock(morning())
-    rounds.remind()
-    assert not reminders()
+    reminders.remind()
+    assert not written()
 
 
 def test_after_three_unheard_reminders_it_is_the_clinicians_turn(reached, clinician, clock):
     practised(straw(reached, clinician), days=range(9, 1, -1))
     for day in range(5):
         clock(morning(day))
-        rounds.remind()
-    assert len(reminders()) == 3
+        reminders.remind()
+    assert len(written()) == 3
 
 
 def test_a_message_is_sent_once_however_often_the_job_runs(reached):
@@ -137,7 +137,7 @@ def test_taking_a_check_in_writes_to_who_agreed(as_clinician, reached, clinician
     practised(straw(reached, clinician), days=range(14, 4, -1), effort=None)
     task = reached.programmes.get().tasks.get()
     said = {"task": task.pk, "step": "check_in"}
-    page = as_clinician.post(reverse("review:decide", args=[reached.pk]), said, follow=True)
+    page = as_clinician.post(reverse("decisions:decide", args=[reached.pk]), said, follow=True)
     assert "A message goes to tamsin@saltmarsh.example" in page.content.decode()
     run_jobs()
     assert "how is the practice going?" in mail.outbox[0].body
@@ -176,7 +176,7 @@ def test_a_stop_that_nobody_read_goes_to_the_lead_after_a_working_day(unread, cl
 def test_a_stop_that_somebody_read_stays_with_them(as_clinician, unread, person, clock):
     said = timezone.now() - timedelta(minutes=5)
     stop = unread(said)
-    as_clinician.get(reverse("review:client", args=[person.pk]))
+    as_clinician.get(reverse("results:client", args=[person.pk]))
     stop.refresh_from_db()
     assert stop.read_by is not None
     clock(said + timedelta(days=9))
@@ -198,11 +198,11 @@ def test_the_digest_comes_on_monday_morning_once(clinic, clinician, clock):
     unread_stop.save()
     due = ClientFactory(clinic=clinic, name="Abel Due", clinician=clinician)
     practised(straw(due, clinician))
-    rounds.digests()
+    digests.digests()
     assert not mail.outbox
     clock(datetime(2026, 11, 23, 7, 30, tzinfo=UTC))
-    rounds.digests()
-    rounds.digests()
+    digests.digests()
+    digests.digests()
     (sent,) = mail.outbox
     assert sent.to == ["odalys@saltmarsh.example"]
     assert "2 of your 2 clients need you" in sent.body

@@ -11,6 +11,7 @@ from django.db.migrations.executor import MigrationExecutor
 from reedcore.safety import Caution
 from tests.factories import trial
 from web.clients.models import Stop
+from web.decisions.models import ClientStatus, Decision
 from web.practice.models import Session, Trial
 from web.programmes.look import reason_before
 from web.programmes.queries import current_programme
@@ -98,3 +99,55 @@ def test_cautions_of_the_version_before_stay_and_being_ill_one_day_does_not(pers
     # the reason of then is offered again, but overrules nothing by itself
     key = f"caution_on_record:balloon:latex@{person.caution_stamp('latex')}"
     assert reason_before(document["overrules"], key) == "agreed in May"
+
+
+REVIEW_BEFORE = [("review", "0006_decisions_remember"), ("practice", "0003_bounded_times")]
+
+
+def test_what_was_decided_written_and_said_before_the_house_was_split(person, task, clinician):
+    session = Session.objects.create(
+        key=uuid.uuid4(), client=person, programme=task.programme, sort="full", day="usual",
+        begun_at=task.programme.published_at,
+    )  # fmt: skip
+    migrate(*REVIEW_BEFORE)
+    try:
+        with connection.cursor() as cursor:
+            cursor.execute(
+                """insert into review_decision (client_id, task_id, step, because, facts, rests_on,
+                accepted, why, decided_at, decided_by_id) values
+                (%s, %s, 'advance', 'most_on_target', '{}', '[]', false, 'too_soon', now(), %s)""",
+                [person.pk, task.pk, clinician.pk],
+            )
+            cursor.execute(
+                """insert into review_rulesettings (client_id, changed)
+                values (%s, '{"advance_share": 90}')""",
+                [person.pk],
+            )
+            cursor.execute(
+                """insert into review_note (client_id, kind, first, last, words, figures,
+                edition, made_at, made_by_id, session_id) values (%s, 'session', '2026-11-01',
+                '2026-11-01', '{"meaning": "Steadier."}', '{}', 1, now(), %s, %s)""",
+                [person.pk, clinician.pk, session.pk],
+            )
+            cursor.execute(
+                """insert into review_message (client_id, kind, "to", words, day, written_at)
+                values (%s, 'missed', 'a@b.example', 'Hello', '2026-11-02', now())""",
+                [person.pk],
+            )
+            cursor.execute(
+                """insert into practice_mark (key, client_id, session_id, kind, value, said_at,
+                received_at, device_time) values (%s, %s, %s, 'effort', '4', now(), now(), '')""",
+                [uuid.uuid4(), person.pk, session.pk],
+            )
+    finally:
+        migrate()
+    (decision,) = Decision.objects.all()
+    assert (decision.reason, decision.refusal_reason) == ("most_on_target", "too_soon")
+    assert person.rule_settings.changed == {"advance_share": 90}
+    assert person.notes.get().words == {"meaning": "Steadier."}
+    assert person.messages.get().words == "Hello"
+    assert person.self_reports.get().value == 4
+    # and a change still makes the status stale, under the table's new name
+    ClientStatus.objects.update_or_create(client=person, defaults={"stale": False})
+    person.self_reports.update(value=5)
+    assert ClientStatus.objects.get(client=person).stale

@@ -11,8 +11,8 @@ from django.utils import timezone
 from pypdf import PdfReader
 
 from tests.factories import ClientFactory, trial
-from tests.web.test_deciding import mark, practised, sat
-from web.review.models import Note
+from tests.web.test_deciding import practised, report, sat
+from web.notes.models import Note
 
 
 @pytest.fixture
@@ -23,22 +23,22 @@ def told(prescribed):
     session.voice = "tired"
     session.save()
     task = prescribed.tasks.get()
-    mark(session, "strain", {"said": True, "where": "jaw"}, task=task)
-    mark(session, "skipped", "no_prop", task=task)
-    mark(session, "comment", "The straw <b>broke</b>.")
-    mark(session, "bother", 6)
+    report(session, "strain", {"said": True, "where": "jaw"}, task=task)
+    report(session, "skipped", "no_prop", task=task)
+    report(session, "comment", "The straw <b>broke</b>.")
+    report(session, "bother", 6)
     return session
 
 
 def draft(as_clinician, person, kind, **said):
-    url = reverse("review:new_note", args=[person.pk])
+    url = reverse("notes:new_note", args=[person.pk])
     response = as_clinician.post(url, {"kind": kind, **said})
     assert response.status_code == 302, response.content.decode()
     return Note.objects.latest("pk")
 
 
 def url_of(note, name="note"):
-    return reverse(f"review:{name}", args=[note.client_id, note.pk])
+    return reverse(f"notes:{name}", args=[note.client_id, note.pk])
 
 
 def sign(as_clinician, note, **said):
@@ -69,24 +69,24 @@ def test_a_session_note_needs_its_session(as_clinician, person, told):
     other = ClientFactory(clinic=person.clinic)
     for session in ("", uuid.uuid4()):
         response = as_clinician.post(
-            reverse("review:new_note", args=[person.pk]), {"kind": "session", "session": session}
+            reverse("notes:new_note", args=[person.pk]), {"kind": "session", "session": session}
         )
         assert response.status_code == 400
         assert "Choose the session" in response.content.decode()
     response = as_clinician.post(
-        reverse("review:new_note", args=[other.pk]), {"kind": "session", "session": told.pk}
+        reverse("notes:new_note", args=[other.pk]), {"kind": "session", "session": told.pk}
     )
     assert response.status_code == 400
 
 
 def test_days_in_the_wrong_order_are_said(as_clinician, person, told):
     said = {"kind": "progress", "first": "2026-11-20", "last": "2026-11-01"}
-    response = as_clinician.post(reverse("review:new_note", args=[person.pk]), said)
+    response = as_clinician.post(reverse("notes:new_note", args=[person.pk]), said)
     assert "lies before the first." in response.content.decode()
     said = {"kind": "progress", "first": "0001-01-01", "last": "9999-12-31"}
-    assert as_clinician.post(reverse("review:new_note", args=[person.pk]), said).status_code == 400
+    assert as_clinician.post(reverse("notes:new_note", args=[person.pk]), said).status_code == 400
     said = {"kind": "progress", "first": "yesterday"}
-    response = as_clinician.post(reverse("review:new_note", args=[person.pk]), said)
+    response = as_clinician.post(reverse("notes:new_note", args=[person.pk]), said)
     assert "Write the first day as 2026-11-25." in response.content.decode()
 
 

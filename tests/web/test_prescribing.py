@@ -14,7 +14,7 @@ def prescribe(as_clinician, person, **changes):
 
 def test_a_task_is_in_force_at_once(as_clinician, person, clinician):
     response = prescribe(as_clinician, person)
-    assert response.url == reverse("review:client", args=[person.pk])
+    assert response.url == reverse("results:client", args=[person.pk])
     task = current_task(person)
     assert (task.sound, task.note_midi, task.target_s, task.tries) == ("oh", 53, 15.0, 5)
     assert task.programme.published_by == clinician

@@ -2,15 +2,15 @@
 
 import pytest
 
-from reedcore.decisions import Because, Proposal, Step
+from reedcore.decisions import Proposal, Reason, Step
 from tests.factories import item, publish_anyway, simple_document
 from web.catalogue.tasks import shipped_ladders, shipped_tasks
+from web.decisions.actions import accept_proposal
+from web.decisions.deciding import Decided
+from web.decisions.rungs import rung
+from web.messages.models import Message
 from web.practice.asked import Asked
 from web.programmes.models import PrescribedTask
-from web.review.actions import accept_proposal
-from web.review.deciding import Decided
-from web.review.models import Message
-from web.review.rungs import rung
 
 
 def asked_of(person, clinician, code, **more):
@@ -20,7 +20,7 @@ def asked_of(person, clinician, code, **more):
 
 def taken(person, clinician, asked, step, **more):
     facts = {"share": 1.0, "trials": 12.0, "now_s": 8.0, "usual_s": 12.0}
-    because = Because.HOLDS_SHORTER if step is Step.EASE_AND_CALL else Because.MOST_ON_TARGET
+    because = Reason.HOLDS_SHORTER if step is Step.EASE_AND_CALL else Reason.MOST_ON_TARGET
     proposal = Proposal(step, because, facts=facts, **more)
     decided = Decided(asked.task.task_code, proposal, asked.task)
     return accept_proposal(person, decided, by=clinician)

@@ -13,13 +13,13 @@ from fhir.resources.R4B.bundle import Bundle
 
 from reedcore.formats.client_json import client_schema
 from tests.factories import ClientFactory, ClinicianFactory, prescribe, trial
-from tests.web.test_deciding import mark, practised, sat
+from tests.web.test_deciding import practised, report, sat
 from tests.web.test_looking_back import at
 from web.practice.models import Trial
 
 
 def taken(as_clinician, person, name):
-    response = as_clinician.get(reverse(f"review:{name}", args=[person.pk]))
+    response = as_clinician.get(reverse(f"exports:{name}", args=[person.pk]))
     assert response.status_code == 200
     assert "tamsin-orrell-" in response["Content-Disposition"]
     return response.content.decode()
@@ -42,8 +42,8 @@ def test_the_csv_holds_every_try_of_this_client_alone(
 
 def test_sessions_come_with_what_was_said(as_clinician, person, prescribed):
     session = sat(prescribed, 2, "yyn", effort=4)
-    mark(session, "strain", {"said": True, "where": "jaw"})
-    mark(session, "comment", "=cmd()")
+    report(session, "strain", {"said": True, "where": "jaw"})
+    report(session, "comment", "=cmd()")
     sat(prescribed, 1, "", effort=None, ending="left")
     first, second = rows(taken(as_clinician, person, "sessions_csv"))
     assert (first["tries"], first["effort_mean_of_10"], first["strain_said"]) == (
@@ -66,7 +66,7 @@ def test_the_json_keeps_to_the_published_schema(as_clinician, person, prescribed
     practised(prescribed, days=range(3, 0, -1))
     trial(prescribed.tasks.get(), total_s=None, outcome=Trial.Outcome.NOT_JUDGED)
     made = json.loads(taken(as_clinician, person, "practice_json"))
-    schema = as_clinician.get(reverse("review:practice_schema")).json()
+    schema = as_clinician.get(reverse("exports:practice_schema")).json()
     assert schema == client_schema()
     jsonschema.Draft202012Validator(schema).validate(made)
     assert (len(made["sessions"]), len(made["trials"])) == (3, 13)
@@ -88,7 +88,9 @@ def test_the_bundle_validates_and_holds_the_programme_and_every_try(
 def test_every_file_can_be_taken_before_anything_was_practised(as_clinician, person):
     for name in ("tries_csv", "sessions_csv", "programme_csv", "practice_json", "fhir_json"):
         taken(as_clinician, person, name)
-    assert "0 tries" in as_clinician.get(reverse("review:data", args=[person.pk])).content.decode()
+    assert (
+        "0 tries" in as_clinician.get(reverse("exports:client", args=[person.pk])).content.decode()
+    )
 
 
 @pytest.fixture
@@ -102,7 +104,7 @@ def two_people(person, prescribed, clinic, clinician):
 
 
 def audit(as_clinician, **asked):
-    response = as_clinician.get(reverse("review:audit"), asked)
+    response = as_clinician.get(reverse("exports:without_names"), asked)
     if response.status_code != 200 or not response.streaming:
         return response
     return b"".join(response.streaming_content).decode()
@@ -161,7 +163,7 @@ def test_the_ends_of_the_calendar_are_no_days(as_clinician, two_people, day):
 
 
 def test_the_dictionary_goes_with_it(as_clinician):
-    response = as_clinician.get(reverse("review:audit_dictionary"))
+    response = as_clinician.get(reverse("exports:without_names_columns"))
     told = rows(response.content.decode())
     assert {"column", "type", "unit", "meaning"} == set(told[0])
     assert told[0]["column"] == "person"

@@ -36,7 +36,7 @@ def test_each_proposal_shows_its_formula_and_inputs(as_clinician, person, measur
     page = page_of(as_clinician, person)
     for words in (
         "goal 40.0 s", "first stage 32.0 s", "today 16.0 s", "vital capacity ÷ 80 mL/s",
-        "volume 3200 mL", "longest vowel 14.8 s", "power C3 D3 E3 F3 G3",
+        "volume 3200 mL", "maximum phonation time 14.8 s", "power C3 D3 E3 F3 G3",
         "pitch spread at most 25 cents", "Nothing is proposed: the level of the comfortable voice",
     ):  # fmt: skip
         assert words in page

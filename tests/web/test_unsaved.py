@@ -8,13 +8,13 @@ from django.urls import reverse
 
 from tests.factories import ClinicianFactory
 from web.accounts.models import Unsaved
-from web.review.models import Note
+from web.notes.models import Note
 
 
 @pytest.fixture
 def draft(as_clinician, person):
     """A progress report that was begun."""
-    as_clinician.post(reverse("review:new_note", args=[person.pk]), {"kind": "progress"})
+    as_clinician.post(reverse("notes:new_note", args=[person.pk]), {"kind": "progress"})
     return Note.objects.get()
 
 
@@ -86,7 +86,7 @@ def test_clients_and_strangers_keep_nothing(as_client):
 
 def test_signing_signs_the_words_on_the_screen(as_clinician, person, draft):
     words = {**draft.words, "course": "Said it feels lighter. <i>Really.</i>"}
-    url = reverse("review:sign_note", args=[person.pk, draft.pk])
+    url = reverse("notes:sign_note", args=[person.pk, draft.pk])
     unread = as_clinician.post(url, {**words, "edition": draft.edition})
     assert unread.status_code == 400
     assert "Said it feels lighter. &lt;i&gt;Really.&lt;/i&gt;" in unread.content.decode()
@@ -97,7 +97,7 @@ def test_signing_signs_the_words_on_the_screen(as_clinician, person, draft):
 
 
 def test_signing_what_somebody_else_has_changed_shows_both(as_clinician, person, draft):
-    url = reverse("review:sign_note", args=[person.pk, draft.pk])
+    url = reverse("notes:sign_note", args=[person.pk, draft.pk])
     mine = {**draft.words, "course": "mine"}
     Note.objects.update(words={**draft.words, "course": "theirs"}, edition=draft.edition + 1)
     page = as_clinician.post(url, {**mine, "edition": draft.edition, "read": "yes"})

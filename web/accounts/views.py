@@ -36,7 +36,7 @@ def home(request):
     """Where each person begins."""
     if not request.user.is_authenticated:
         return redirect("accounts:sign_in")
-    return redirect("review:board" if request.user.is_clinician else "practice:today")
+    return redirect("decisions:board" if request.user.is_clinician else "practice:today")
 
 
 def locked_out(request, *args, **kwargs):

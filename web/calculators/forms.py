@@ -52,8 +52,8 @@ class GoalForm(ToolForm):
     source = forms.ChoiceField(
         label="It is",
         choices=[
-            (GoalSource.PHONATION_VOLUME.value, "the air voiced on"),
-            (GoalSource.VITAL_CAPACITY.value, "all the air that can be moved"),
+            (GoalSource.PHONATION_VOLUME.value, "phonation volume"),
+            (GoalSource.VITAL_CAPACITY.value, "vital capacity"),
         ],
     )
     best_s = MeasureField("hold_s", label="Longest so far, s", initial="14.8", required=False)

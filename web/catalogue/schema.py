@@ -1,6 +1,6 @@
 """What a task of the catalogue looks like, as a JSON Schema; shipped and own tasks alike."""
 
-from reedcore.safety import Mark
+from reedcore.safety import Hazard
 
 FAMILIES = {
     "release": "Release and posture",
@@ -19,6 +19,7 @@ MEASURES = (
 )  # fmt: skip
 _LINE = {"type": "string", "minLength": 1, "maxLength": 120}
 _WORDS = {"type": "array", "items": _LINE}
+_HAZARDS = {"type": "array", "items": {"enum": [hazard.value for hazard in Hazard]}}
 PARAMETER = {
     "type": "object",
     "properties": {
@@ -61,7 +62,9 @@ TASK = {
             "additionalProperties": False,
         },
         "cautions": {"type": "string", "maxLength": 200},
-        "marks": {"type": "array", "items": {"enum": [mark.value for mark in Mark]}},
+        "hazards": _HAZARDS,
+        # what files of an earlier version call them
+        "marks": _HAZARDS,
         "substitutes": {"type": "array", "items": {"type": "string"}},
         "equals": {"type": "array", "items": {"type": "string"}},
         "drawing": {"type": "string"},

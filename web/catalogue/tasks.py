@@ -8,7 +8,7 @@ import jsonschema
 import yaml
 
 from reedcore.ladders import Ladder
-from reedcore.safety import Mark
+from reedcore.safety import Hazard
 
 from .schema import FAMILIES, TASK
 
@@ -51,7 +51,7 @@ class Task:
     faults: tuple[tuple[str, str], ...] = ()
     felt: tuple[str, str] | None = None
     cautions: str = ""
-    marks: frozenset[Mark] = frozenset()
+    hazards: frozenset[Hazard] = frozenset()
     substitutes: tuple[str, ...] = ()
     equals: tuple[str, ...] = ()
     drawing: str = ""
@@ -78,7 +78,7 @@ class Task:
     @property
     def is_loud(self) -> bool:
         """Strong voice is asked for."""
-        return Mark.LOUD in self.marks
+        return Hazard.LOUD in self.hazards
 
     @property
     def drawing_path(self) -> str:
@@ -107,7 +107,9 @@ def task_from(data: dict, *, family: str, own: bool = False) -> Task:
         name: tuple(value) if isinstance(value, list) else value for name, value in data.items()
     }
     plain["parameters"] = parameters
-    plain["marks"] = frozenset(Mark(code) for code in data.get("marks", ()))
+    plain["hazards"] = frozenset(
+        Hazard(code) for code in plain.pop("marks", ()) + plain.get("hazards", ())
+    )
     plain["faults"] = tuple((each["noticed"], each["try"]) for each in data.get("faults", ()))
     if "felt" in data:
         plain["felt"] = (data["felt"]["ask"], data["felt"]["if_not"])

@@ -8,7 +8,7 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from web.accounts.access import clinician_only
-from web.clients.wording import MARKS, PROPS
+from web.clients.wording import HAZARDS, PROPS
 from web.ui.incoming import Unreadable, read_yaml
 
 from .models import HiddenTask, OwnTask
@@ -25,7 +25,7 @@ client:
 measure: reps
 sound: hoy
 parameters: {reps: {unit: times, default: 5, from: 1, to: 12}}
-marks: [loud]
+hazards: [loud]
 """
 
 
@@ -84,7 +84,7 @@ def _page(request, form):
                 {
                     "task": task,
                     "hidden": task.code in hidden,
-                    "marks": [MARKS[mark] for mark in sorted(task.marks)],
+                    "hazards": [HAZARDS[hazard] for hazard in sorted(task.hazards)],
                     "props": [PROPS.get(prop, prop) for prop in task.props],
                     "ladder": shipped_ladders().get(task.ladder),
                 }

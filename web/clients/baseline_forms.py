@@ -199,7 +199,10 @@ class RatingForm(SheetForm):
         )
 
 
-VOLUME_KINDS = [(VITAL, "all the air that can be moved"), (PHONATION, "the air voiced on")]
+VOLUME_KINDS = [
+    (VITAL, "vital capacity (all the air that can be moved)"),
+    (PHONATION, "phonation volume (the air of one long vowel)"),
+]
 
 
 class VolumeKindForm(SheetForm):

@@ -16,7 +16,7 @@ from reedcore.baseline import (
     speaking_difference_st,
 )
 from reedcore.devices.levels import RecordedLevel, RelativeLevel, Setting, relative_to
-from reedcore.safety import Mark
+from reedcore.safety import Hazard
 from reedcore.targets.proposing import Figures
 
 from .models import Baseline, BaselineTrial
@@ -131,7 +131,7 @@ def as_figures(found: Derived, client) -> Figures:
         loud_db=found.loud_level.dbfs if found.louder_by else None,
         phonation_volume_ml=found.volume_ml if phonation else None,
         vital_capacity_ml=None if phonation else found.volume_ml,
-        may_be_loud=Mark.LOUD not in {each.mark for each in forbidden},
+        may_be_loud=Hazard.LOUD not in {each.hazard for each in forbidden},
         a4_hz=client.clinic.a4_hz,
     )
 

@@ -8,7 +8,7 @@ from django.db import models
 from django.db.models import Q
 from simple_history.models import HistoricalRecords
 
-from reedcore.safety import Caution, Forbidden, SafetyCase, forbidden_marks
+from reedcore.safety import Caution, Forbidden, SafetyCase, forbidden_hazards
 from web.accounts.models import Clinic, known_time_zone
 from web.ui.times import moment, within
 
@@ -185,7 +185,7 @@ class Client(models.Model):
 
     def forbidden(self, *, on) -> tuple[Forbidden, ...]:
         """What no task of this client may do on that day."""
-        return forbidden_marks(
+        return forbidden_hazards(
             self.caution_codes, loud_from=self.loud_from, said_so=self.said_so, on=on
         )
 

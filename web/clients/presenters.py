@@ -5,7 +5,7 @@ from typing import Any
 
 from django.utils import timezone
 
-from reedcore.baseline import reference_for, standing
+from reedcore.baseline import against_reference, reference_for
 from reedcore.devices.levels import Setting
 from reedcore.errors import Refusal
 from reedcore.pitch import Note, Spelling, note_nearest
@@ -18,13 +18,13 @@ from .derived import VITAL, Derived, best_of, counted, derived
 from .models import Baseline, BaselineTrial, Client
 from .steps import BY_CODE, STEPS, Capture, Step
 from .wording import (
+    AGAINST_REFERENCE,
     CAUTION_NAMES,
     FIGURES,
-    MARKS,
+    HAZARDS,
     MEASURES,
     RATIO_CAUTION,
     RATIO_NO_CLEARANCE,
-    STANDINGS,
 )
 
 #: Of a sample of speech, besides its pitch: figure, places, unit.
@@ -78,12 +78,12 @@ def note_words(hz: float, client: Client) -> str:
 
 def taken_out(client: Client, *, on) -> dict[str, str]:
     """Which steps a caution on record takes out, and why, by step."""
-    forbidden = {each.mark: each.because for each in client.forbidden(on=on) if not each.allowed}
+    forbidden = {each.hazard: each.because for each in client.forbidden(on=on) if not each.allowed}
     return {
-        step.code: f"{CAUTION_NAMES[forbidden[mark]]}: not {MARKS[mark]}"
+        step.code: f"{CAUTION_NAMES[forbidden[hazard]]}: not {HAZARDS[hazard]}"
         for step in STEPS
-        for mark in step.marks
-        if mark in forbidden
+        for hazard in step.hazards
+        if hazard in forbidden
     }
 
 
@@ -157,7 +157,9 @@ def derived_rows(found: Derived, baseline: Baseline, rows) -> list[Row]:
     """What the sheet comes to so far, in words that do not diagnose."""
     client = baseline.client
     lines = [
-        _longest_row("Longest vowel", found.longest_vowel, "longest_vowel_s", client, rows),
+        _longest_row(
+            "Maximum phonation time", found.longest_vowel, "longest_vowel_s", client, rows
+        ),
         _longest_row("Longest /s/", found.longest_s, "longest_s_s", client, rows),
         _longest_row("Longest /z/", found.longest_z, "longest_z_s", client, rows),
     ]
@@ -224,7 +226,7 @@ def _longest_row(name, longest, measure, client, rows):
 
 def _standing(measure, value, client, rows):
     row = reference_for(rows, measure=measure, age_band=client.age_band or None, voice=client.voice)
-    return STANDINGS[standing(value, row)] if row else ""
+    return AGAINST_REFERENCE[against_reference(value, row)] if row else ""
 
 
 def level_words(level, client, on) -> str:

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from reedcore.acoustics import Task
-from reedcore.safety import Mark
+from reedcore.safety import Hazard
 
 
 class Capture(StrEnum):
@@ -42,7 +42,7 @@ class Step:
         best: the figure whose largest value makes the best trial, with a minus for the smallest;
             empty where the middle of all counts.
         ends_itself: whether a silence ends the take (a held voice does).
-        marks: what a caution may test.
+        hazards: what a caution may test.
     """
 
     code: str
@@ -52,10 +52,10 @@ class Step:
     wanted: int = 0
     best: str = ""
     ends_itself: bool = False
-    marks: tuple[Mark, ...] = ()
+    hazards: tuple[Hazard, ...] = ()
 
 
-_FULL_BREATH = (Mark.EMPTIES_LUNGS, Mark.LONG_BREATH)
+_FULL_BREATH = (Hazard.EMPTIES_LUNGS, Hazard.LONG_BREATH)
 STEPS: tuple[Step, ...] = (
     Step("taken", "Taken before", "What did you eat, drink or take in the last hours? How long ago?"),
     Step(
@@ -71,24 +71,24 @@ STEPS: tuple[Step, ...] = (
     Step("habitual", "Usual speaking pitch", "Count from one to ten as you usually speak.", Capture.SPEECH, 1),
     Step("easiest", "Easiest speaking pitch", "Say “mm-hm” as if you agreed, then count on from there.", Capture.SPEECH, 1),
     Step(
-        "vowel", "Longest vowel", "Breathe in fully and hold “ah” for as long as you can.",
+        "vowel", "Maximum phonation time", "Breathe in fully and hold “ah” for as long as you can.",
         Capture.HOLD, 3, "total_s", True, _FULL_BREATH,
     ),
     Step("s", "Longest /s/", "Breathe in fully and hold “sss” for as long as you can.", Capture.HISS, 2, "total_s", False, _FULL_BREATH),
     Step("z", "Longest /z/", "Breathe in fully and hold “zzz” for as long as you can.", Capture.HOLD, 2, "total_s", True, _FULL_BREATH),
-    Step("glide_up", "Glide up", "Glide from low to as high as is comfortable.", Capture.GLIDE, 2, "high_hz", True, (Mark.HIGH,)),
-    Step("glide_down", "Glide down", "Glide from high to as low as is comfortable.", Capture.GLIDE, 2, "-low_hz", True, (Mark.HIGH,)),
-    Step("range", "Comfortable range", "Mark together which part of the glides was easy."),
+    Step("glide_up", "Glide up", "Glide from low to as high as is comfortable.", Capture.GLIDE, 2, "high_hz", True, (Hazard.HIGH,)),
+    Step("glide_down", "Glide down", "Glide from high to as low as is comfortable.", Capture.GLIDE, 2, "-low_hz", True, (Hazard.HIGH,)),
+    Step("range", "Comfortable range", "Hazard together which part of the glides was easy."),
     Step(
         "loud", "Loud voice", "Hold “ah” as strongly as you would call across a room. Not a shout.",
-        Capture.HOLD, 1, "level_dbfs", True, (Mark.LOUD,),
+        Capture.HOLD, 1, "level_dbfs", True, (Hazard.LOUD,),
     ),
     Step("reading", "Reading", "Read the lines aloud as you would to a friend.", Capture.SPEECH, 1),
     Step("talk", "Talk", "Tell me how you came here today.", Capture.SPEECH, 1),
     Step("effort", "Effort", "From 0 to 10: how much effort does your voice take in an ordinary day?"),
     Step(
         "volume", "Volume", "Blow all your air out through the spirometer, steadily.",
-        Capture.VOLUME, 1, "volume_ml", False, (Mark.EMPTIES_LUNGS, Mark.HARD_BLOW),
+        Capture.VOLUME, 1, "volume_ml", False, (Hazard.EMPTIES_LUNGS, Hazard.HARD_BLOW),
     ),
     Step("rating", "Rating and questionnaire", "Your own ear, and the total of the questionnaire."),
 )  # fmt: skip

@@ -1,7 +1,7 @@
 """Codes of safety, baseline and targets, in sentences."""
 
-from reedcore.baseline import Standing
-from reedcore.safety import BY_SAY_SO, Block, Caution, Flag, Mark, Tier
+from reedcore.baseline import AgainstReference
+from reedcore.safety import BY_SAY_SO, Block, Caution, Flag, Hazard, Tier
 from reedcore.targets.proposing import Kind, Missing, Rule
 
 #: Asked at screening, word for word.
@@ -107,22 +107,22 @@ def caution_means(client, caution):
     return f"{means}. Allowed by {entry['who']} on {entry['on']}: {entry['what']}"
 
 
-MARKS = {
-    Mark.EMPTIES_LUNGS: "emptying the lungs",
-    Mark.HARD_BLOW: "a hard blow",
-    Mark.BREATH_HOLD: "a breath hold",
-    Mark.LONG_BREATH: "a long out-breath",
-    Mark.LOUD: "loud",
-    Mark.HIGH: "high",
-    Mark.BACK_PRESSURE: "back pressure",
-    Mark.WATER: "water",
-    Mark.SUCK: "sucking",
-    Mark.LYING_FLAT: "lying flat",
-    Mark.NECK: "massage or stretch of neck and shoulders",
-    Mark.JAW: "massage or stretch of the jaw",
-    Mark.LATEX: "latex",
-    Mark.GLASS: "glass",
-    Mark.PANTING: "panting",
+HAZARDS = {
+    Hazard.EMPTIES_LUNGS: "emptying the lungs",
+    Hazard.HARD_BLOW: "a hard blow",
+    Hazard.BREATH_HOLD: "a breath hold",
+    Hazard.LONG_BREATH: "a long out-breath",
+    Hazard.LOUD: "loud",
+    Hazard.HIGH: "high",
+    Hazard.BACK_PRESSURE: "back pressure",
+    Hazard.WATER: "water",
+    Hazard.SUCK: "sucking",
+    Hazard.LYING_FLAT: "lying flat",
+    Hazard.NECK: "massage or stretch of neck and shoulders",
+    Hazard.JAW: "massage or stretch of the jaw",
+    Hazard.LATEX: "latex",
+    Hazard.GLASS: "glass",
+    Hazard.PANTING: "panting",
 }
 BLOCKS = {
     Block.RED_FLAG: "A red flag is open. Write why it is safe to go on, or refer.",
@@ -169,7 +169,7 @@ FIGURES = {
     "comfortable_hz": ("comfortable pitch", "Hz", 1),
     "volume_ml": ("volume", "mL", 0),
     "longest_s_s": ("longest /s/", "s", 1),
-    "best_s": ("longest vowel", "s", 1),
+    "best_s": ("maximum phonation time", "s", 1),
     "comfortable_spread_cents": ("spread of the comfortable voice", "cents", 0),
     "comfortable_level_db": ("comfortable level as recorded", "dBFS", 1),
     "loud_level_db": ("loud level as recorded", "dBFS", 1),
@@ -187,7 +187,7 @@ FIGURES = {
 
 #: Measures of the reference table: (label, unit).
 MEASURES = {
-    "longest_vowel_s": ("longest vowel", "s"),
+    "longest_vowel_s": ("maximum phonation time", "s"),
     "longest_s_s": ("longest /s/", "s"),
     "longest_z_s": ("longest /z/", "s"),
     "quotient": ("phonation quotient", "mL/s"),
@@ -195,13 +195,13 @@ MEASURES = {
     "span_st": ("glide range", "semitones"),
     "speaking_hz": ("usual speaking pitch", "Hz"),
 }
-STANDINGS = {
-    Standing.UNDER: "under the clinic’s usual range",
-    Standing.WITHIN: "within the clinic’s usual range",
-    Standing.OVER: "over the clinic’s usual range",
+AGAINST_REFERENCE = {
+    AgainstReference.UNDER: "under the clinic’s usual range",
+    AgainstReference.WITHIN: "within the clinic’s usual range",
+    AgainstReference.OVER: "over the clinic’s usual range",
 }
 RATIO_CAUTION = "Above 1.4: a reason to have the larynx looked at."
-RATIO_NO_CLEARANCE = "At or under 1.4 clears nobody."
+RATIO_NO_CLEARANCE = "At or under 1.4 does not exclude a laryngeal cause."
 
 PROPS = {
     "straw_6mm": "straw, 6 mm × 20 cm",

@@ -8,7 +8,11 @@ urlpatterns = [
     path("clients/", include("web.programmes.urls")),
     path("calculators/", include("web.calculators.urls")),
     path("catalogue/", include("web.catalogue.urls")),
-    path("", include("web.review.urls")),
+    path("", include("web.messages.urls")),
+    path("", include("web.decisions.urls")),
+    path("", include("web.results.urls")),
+    path("", include("web.notes.urls")),
+    path("", include("web.exports.urls")),
     path("practice/", include("web.practice.urls")),
 ]
 

@@ -18,14 +18,14 @@ from web.catalogue.queries import every_task
 from web.catalogue.tasks import Task
 from web.clients.actions import record_stop
 from web.clients.models import Baseline, Client, Target
-from web.practice.models import Mark, Session, Trial
+from web.decisions import taper
+from web.decisions.models import Decision
+from web.practice.models import SelfReport, Session, Trial
 from web.practice.models import Trace as KeptTrace
 from web.programmes.actions import OpenStops, publish_document
 from web.programmes.document import dose_of, empty_document, new_item
 from web.programmes.models import PrescribedTask, Programme
 from web.programmes.queries import note_hz, target_of
-from web.review import taper
-from web.review.models import Decision
 from web.sound.wording import TOO_LOUD
 
 from .stories import POWER, Line, Story
@@ -48,7 +48,7 @@ class Historian:
         self.keys = key_space
         self.rng = np.random.default_rng(sum(map(ord, story.code)))
         self.catalogue: dict[str, Task] = every_task(client.clinic)
-        self.sessions, self.trials, self.traces, self.marks = [], [], [], []
+        self.sessions, self.trials, self.traces, self.reports = [], [], [], []
 
     def write(self) -> None:
         """All of it."""
@@ -70,7 +70,7 @@ class Historian:
         Session.objects.bulk_create(self.sessions)
         Trial.objects.bulk_create(self.trials)
         KeptTrace.objects.bulk_create(self.traces)
-        Mark.objects.bulk_create(self.marks)
+        SelfReport.objects.bulk_create(self.reports)
         if self.story.stopped:
             self._stop()
 
@@ -153,7 +153,7 @@ class Historian:
     def _decision(self, before, made, day, days):
         task = before.tasks.first()
         Decision.objects.create(
-            client=self.client, task=task, step="advance", because="most_on_target",
+            client=self.client, task=task, step="advance", reason="most_on_target",
             facts={"share": 0.92, "trials": 12.0}, accepted=True, decided_by=self.by, made=made,
             decided_at=self._moment(day, 8),
         )  # fmt: skip
@@ -177,7 +177,7 @@ class Historian:
         skipped = set()
         if back in story.cannot:
             other = next(task for task in tasks if task.task_code == story.tasks[1][0])
-            self._mark(key, Mark.Kind.SKIPPED, "cant", at, other)
+            self._mark(key, SelfReport.Kind.SKIPPED, "cant", at, other)
             skipped = {other.task_code}
         for task in tasks:
             task.programme = programme
@@ -192,11 +192,11 @@ class Historian:
             task.task_code for task in tasks if task.task_code not in skipped
         ):
             task = next(task for task in tasks if task.task_code == code)
-            self._mark(key, Mark.Kind.EFFORT, effort, at, task)
+            self._mark(key, SelfReport.Kind.EFFORT, effort, at, task)
             if story.school == "loud":
                 strained = back in story.strained
                 value = {"said": strained, "where": "throat" if strained else ""}
-                self._mark(key, Mark.Kind.STRAIN, value, at, task)
+                self._mark(key, SelfReport.Kind.STRAIN, value, at, task)
 
     def _try(self, task, session, at, back, place, *, first):
         rng, story = self.rng, self.story
@@ -281,13 +281,15 @@ class Historian:
             weeks.setdefault(back // 7, session)
         for week, session in weeks.items():
             value = round(float(np.clip(self._at(self.story.bother, 7 * week), 0, 10)))
-            self._mark(session.key, Mark.Kind.BOTHER, value, session.begun_at)
+            self._mark(session.key, SelfReport.Kind.BOTHER, value, session.begun_at)
 
     def _mark(self, session, kind, value, at, task=None):
-        key = uuid5(session, f"{kind}/{task.pk if task else ''}/{len(self.marks)}")
-        self.marks.append(
-            Mark(key=key, client=self.client, session_id=session, task=task, kind=kind, value=value,
-                 said_at=at)
+        key = uuid5(session, f"{kind}/{task.pk if task else ''}/{len(self.reports)}")
+        self.reports.append(
+            SelfReport(
+                key=key, client=self.client, session_id=session, task=task, kind=kind, value=value,
+                said_at=at,
+            )
         )  # fmt: skip
 
     def _stop(self):

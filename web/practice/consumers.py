@@ -16,7 +16,7 @@ from .queries import reference_dbfs
 LISTENS = {"hold": Listening.HOLD, "hiss": Listening.HISS}
 
 
-class _Sitting(LiveTake):
+class _PracticeTake(LiveTake):
     """A take that belongs to a session."""
 
     def session(self):
@@ -45,7 +45,7 @@ class _Sitting(LiveTake):
         raise NotImplementedError
 
 
-class TakeConsumer(_Sitting):
+class TakeConsumer(_PracticeTake):
     """One take of one try at a task."""
 
     def find(self, user, pk):
@@ -85,7 +85,7 @@ class TakeConsumer(_Sitting):
         return try_answer(trial)
 
 
-class ReferenceConsumer(_Sitting):
+class ReferenceConsumer(_PracticeTake):
     """The comfortable voice, which levels on this device are judged against."""
 
     def find(self, user):

@@ -9,10 +9,10 @@ from uuid import UUID
 
 import jsonschema
 
-from reedcore.dose.today import Day, Sort, Voice
+from reedcore.dose.today import Day, SessionType, Voice
 from reedcore.safety import Flag
 
-from .models import Mark, Session
+from .models import SelfReport, Session
 
 #: No programme, task or version has a number beyond it.
 _NUMBER = {"type": "integer", "minimum": 1, "maximum": 2**31 - 1}
@@ -24,7 +24,7 @@ SESSION = {
     "properties": {
         "key": _KEY,
         "version": _NUMBER,
-        "sort": {"enum": [each.value for each in Sort]},
+        "sort": {"enum": [each.value for each in SessionType]},
         "day": {"enum": [each.value for each in Day]},
         "voice": {"enum": ["", *(each.value for each in Voice)]},
         "begun_at": _AT,
@@ -53,11 +53,11 @@ _FIGURES = {
     "minProperties": 1,
     "additionalProperties": False,
 }
-#: What each kind of mark may say.
-_MARKS = {
-    Mark.Kind.EFFORT: {"type": "integer", "minimum": 1, "maximum": 10},
-    Mark.Kind.CONCENTRATION: {"type": "integer", "minimum": 1, "maximum": 10},
-    Mark.Kind.STRAIN: {
+#: What each kind of report may say.
+_REPORTS = {
+    SelfReport.Kind.EFFORT: {"type": "integer", "minimum": 1, "maximum": 10},
+    SelfReport.Kind.CONCENTRATION: {"type": "integer", "minimum": 1, "maximum": 10},
+    SelfReport.Kind.STRAIN: {
         "type": "object",
         "properties": {
             "said": {"type": "boolean"},
@@ -66,14 +66,14 @@ _MARKS = {
         "required": ["said"],
         "additionalProperties": False,
     },
-    Mark.Kind.FELT: {"enum": ["yes", "not_sure", "no"]},
-    Mark.Kind.SKIPPED: {"enum": ["cant", "no_prop", "tired", "other"]},
-    Mark.Kind.BREATH: {"enum": ["left", "just", "ran_out"]},
-    Mark.Kind.DEPTH: {"type": "number", "minimum": 0, "maximum": 20},
-    Mark.Kind.COMMENT: {"type": "string", "minLength": 1, "maxLength": 500},
-    Mark.Kind.BOTHER: {"type": "integer", "minimum": 0, "maximum": 10},
-    Mark.Kind.DEMANDS: {"enum": ["little", "usual", "much"]},
-    Mark.Kind.DISTANCE: {"enum": ["right", "changed"]},
+    SelfReport.Kind.FELT: {"enum": ["yes", "not_sure", "no"]},
+    SelfReport.Kind.SKIPPED: {"enum": ["cant", "no_prop", "tired", "other"]},
+    SelfReport.Kind.BREATH: {"enum": ["left", "just", "ran_out"]},
+    SelfReport.Kind.DEPTH: {"type": "number", "minimum": 0, "maximum": 20},
+    SelfReport.Kind.COMMENT: {"type": "string", "minLength": 1, "maxLength": 500},
+    SelfReport.Kind.BOTHER: {"type": "integer", "minimum": 0, "maximum": 10},
+    SelfReport.Kind.DEMANDS: {"enum": ["little", "usual", "much"]},
+    SelfReport.Kind.DISTANCE: {"enum": ["right", "changed"]},
 }
 
 
@@ -107,7 +107,7 @@ SCHEMAS = {
     ),
     "mark": _kind(
         kind={"const": "mark"},
-        mark={"enum": list(Mark.Kind.values)},
+        mark={"enum": list(SelfReport.Kind.values)},
         value={},
         task={**_NUMBER, "type": ["integer", "null"]},
     )
@@ -135,8 +135,8 @@ _VALIDATORS = {
     kind: jsonschema.Draft202012Validator(schema, format_checker=_FORMATS)
     for kind, schema in SCHEMAS.items()
 }
-_MARK_VALIDATORS = {
-    kind: jsonschema.Draft202012Validator(schema) for kind, schema in _MARKS.items()
+_REPORT_VALIDATORS = {
+    kind: jsonschema.Draft202012Validator(schema) for kind, schema in _REPORTS.items()
 }
 
 
@@ -156,7 +156,7 @@ def checked(entry: Any) -> dict:
         raise BadEntry("no such kind of entry")
     problem = jsonschema.exceptions.best_match(validator.iter_errors(entry))
     if problem is None and kind == "mark":
-        found = _MARK_VALIDATORS[Mark.Kind(entry["mark"])].iter_errors(entry["value"])
+        found = _REPORT_VALIDATORS[SelfReport.Kind(entry["mark"])].iter_errors(entry["value"])
         problem = jsonschema.exceptions.best_match(found)
     if problem is not None:
         # the place and the rule only: the words themselves are the client's, and this is logged

@@ -4,7 +4,7 @@ from django.conf import settings
 from django.db import models
 from django.db.models.functions import Now
 
-from reedcore.dose.today import Day, Sort, Voice
+from reedcore.dose.today import Day, SessionType, Voice
 from reedcore.targets import Verdict
 from web.clients.models import Client
 from web.programmes.models import PrescribedTask, Programme
@@ -22,7 +22,7 @@ def device_time():
 
 
 class Session(models.Model):
-    """One sitting: begun on a device, under a version of the programme."""
+    """One session: begun on a device, under a version of the programme."""
 
     class Place(models.TextChoices):
         HOME = "home", "at home"
@@ -37,7 +37,9 @@ class Session(models.Model):
     key = models.UUIDField(primary_key=True, editable=False)
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="sessions")
     programme = models.ForeignKey(Programme, on_delete=models.PROTECT, related_name="sessions")
-    sort = models.CharField(max_length=8, choices=[(each.value, each.value) for each in Sort])
+    sort = models.CharField(
+        max_length=8, choices=[(each.value, each.value) for each in SessionType]
+    )
     day = models.CharField(max_length=8, choices=[(each.value, each.value) for each in Day])
     voice = models.CharField(
         max_length=10, blank=True, choices=[(each.value, each.value) for each in Voice]
@@ -173,7 +175,7 @@ class Trace(models.Model):
         return f"trace of {self.trial_id}"
 
 
-class Mark(models.Model):
+class SelfReport(models.Model):
     """One thing the client said during a session: effort, strain, what was felt, why skipped."""
 
     class Kind(models.TextChoices):
@@ -190,10 +192,10 @@ class Mark(models.Model):
         DISTANCE = "distance", "the distance to the microphone"
 
     key = models.UUIDField(primary_key=True, editable=False)
-    client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="marks")
-    session = models.ForeignKey(Session, on_delete=models.PROTECT, related_name="marks")
+    client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="self_reports")
+    session = models.ForeignKey(Session, on_delete=models.PROTECT, related_name="self_reports")
     task = models.ForeignKey(
-        PrescribedTask, on_delete=models.PROTECT, null=True, related_name="marks"
+        PrescribedTask, on_delete=models.PROTECT, null=True, related_name="self_reports"
     )
     kind = models.CharField(max_length=16, choices=Kind)
     value = models.JSONField()

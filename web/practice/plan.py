@@ -10,7 +10,7 @@ from django.utils import timezone
 
 from reedcore.dose import DoseKind
 from reedcore.dose.session_time import SIP_S
-from reedcore.dose.today import Day, Planned, Sort, Voice, day_for, turns_today
+from reedcore.dose.today import Day, Planned, SessionType, Voice, day_for, turns_today
 from reedcore.safety import ASKED_AFTER, ASKED_BEFORE, TIERS, Flag, consequence, without_water
 from reedcore.safety.flags import Tier
 from web.catalogue.queries import every_task
@@ -86,7 +86,7 @@ def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
                 [turn.id, turn.again] for turn in turns_today(planned, day=day, sort=sort)
             ]
             for day in Day
-            for sort in Sort
+            for sort in SessionType
         },
         "answers": {
             voice.value: day_for(voice, answers_of(programme.document)).value for voice in Voice

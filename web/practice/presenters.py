@@ -1,4 +1,4 @@
-"""The practice screen's pictures: the pond with its waterline and tries, a glide's course."""
+"""The practice screen's pictures: the live trace with its waterline and tries, a glide's course."""
 
 import re
 from dataclasses import dataclass
@@ -36,8 +36,8 @@ class Head:
 
 
 @dataclass(frozen=True)
-class StandingReed:
-    """A try of today, standing in the pond."""
+class TodaysReed:
+    """A try of today, standing in the live trace."""
 
     x: float
     path: str
@@ -48,7 +48,7 @@ class StandingReed:
 
 
 @dataclass(frozen=True)
-class Pond:
+class LiveTrace:
     """One drawing; the page holds a wide one and a narrow one and shows what fits."""
 
     shape: str
@@ -59,7 +59,7 @@ class Pond:
     px_per_cent: float
     surface: float
     ticks: list[Tick]
-    reeds: list[StandingReed]
+    reeds: list[TodaysReed]
     dots: list[float]
 
     @property
@@ -100,8 +100,8 @@ class Pond:
         return 100 * self.px_per_cent
 
 
-#: Measures whose tries stand in the pond; those with a course have their pitch drawn over time.
-PONDS, COURSES = ("hold", "hiss"), ("glide", "pattern")
+#: Measures whose tries grow as a live trace; those with a course are drawn over time.
+TRACED, COURSES = ("hold", "hiss"), ("glide", "pattern")
 
 
 def stage(asked, tries):
@@ -115,11 +115,11 @@ def stage(asked, tries):
         "done": len(counted),
         "to_go": max(0, task.tries - len(counted)),
     }
-    if task.measure in PONDS:
+    if task.measure in TRACED:
         target = asked.seconds
-        common["ponds"] = [
-            _pond("wide", 1200, 450, 660, 0.9, task, counted, target),
-            _pond("narrow", 360, 330, 236, 0.54, task, counted, target),
+        common["traces"] = [
+            _live_trace("wide", 1200, 450, 660, 0.9, task, counted, target),
+            _live_trace("narrow", 360, 330, 236, 0.54, task, counted, target),
         ]
     elif task.measure in COURSES:
         common["course"] = course(asked)
@@ -151,7 +151,7 @@ def cents_from_note(cents_from_a4, task):
     return [value - zero for value in cents_from_a4]
 
 
-def _pond(shape, width, height, centre, px_per_cent, task, tries, target_s):
+def _live_trace(shape, width, height, centre, px_per_cent, task, tries, target_s):
     shown = tries[-SHOWN_TRIES[shape] :]
     top_s = max([target_s * 1.3, *(trial.drawn_s * 1.05 for trial in shown)])
     ground = height - 40
@@ -159,7 +159,7 @@ def _pond(shape, width, height, centre, px_per_cent, task, tries, target_s):
     left = 210 if shape == "wide" else 66
     gap = 72 if shape == "wide" else 48
     reeds = [
-        _standing(trial, left + index * gap, px_per_cent / 4, scale)
+        _todays_reed(trial, left + index * gap, px_per_cent / 4, scale)
         for index, trial in enumerate(shown)
     ]
     every = 5 if top_s <= 30 else 10
@@ -173,7 +173,7 @@ def _pond(shape, width, height, centre, px_per_cent, task, tries, target_s):
     to_go = max(0, task.tries - len(tries))
     first_dot = centre + (190 if shape == "wide" else 60)
     dots = [first_dot + 40 * index for index in range(min(to_go, 10 if shape == "wide" else 0))]
-    return Pond(
+    return LiveTrace(
         shape=shape,
         width=width,
         height=height,
@@ -187,7 +187,7 @@ def _pond(shape, width, height, centre, px_per_cent, task, tries, target_s):
     )
 
 
-def _standing(trial: Trial, x, px_per_cent, scale):
+def _todays_reed(trial: Trial, x, px_per_cent, scale):
     trace = getattr(trial, "trace", None)
     if trace is None or trial.task.measure == "hiss":  # straight, for no pitch is known
         path = f"M{x} {scale.ground}L{x} {scale.y(trial.drawn_s)}"
@@ -205,7 +205,7 @@ def _standing(trial: Trial, x, px_per_cent, scale):
     tops = re.findall(r"([\d.]+) ([\d.]+)", path)
     verdict = next((part for part in trial.parts if part["part"] == "level"), None)
     kind = HEADS.get(Why(verdict["why"])) if verdict else None
-    return StandingReed(
+    return TodaysReed(
         head=Head(float(tops[-1][0]), float(tops[-1][1]), kind) if kind and tops else None,
         x=x,
         path=path,

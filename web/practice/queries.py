@@ -9,7 +9,7 @@ from reedcore.devices.levels import energetic_mean_db
 from reedcore.safety import TIERS, Flag, Tier
 from web.programmes.models import PrescribedTask
 
-from .models import Mark, Session, Trial
+from .models import SelfReport, Session, Trial
 
 #: Once a week it is asked how much the voice got in the way.
 BOTHER_EVERY = timedelta(days=7)
@@ -59,7 +59,7 @@ def reference_dbfs(client, capture: dict) -> float | None:
 
 def asks_bother(client, *, now) -> bool:
     """Whether a week has gone since it was asked how much the voice got in the way."""
-    asked = client.marks.filter(kind=Mark.Kind.BOTHER, said_at__gt=now - BOTHER_EVERY)
+    asked = client.self_reports.filter(kind=SelfReport.Kind.BOTHER, said_at__gt=now - BOTHER_EVERY)
     return not asked.exists()
 
 
@@ -89,7 +89,8 @@ def over_today(client, *, now: datetime) -> str:
 
 def strain_today(client, *, now: datetime) -> bool:
     """Whether strain was reported today: no more loud work, on any device."""
-    today = client.marks.filter(kind=Mark.Kind.STRAIN, said_at__gte=_midnight(client, now))
+    reports = client.self_reports.filter(kind=SelfReport.Kind.STRAIN)
+    today = reports.filter(said_at__gte=_midnight(client, now))
     return today.filter(value__said=True).exists()
 
 

@@ -4,10 +4,10 @@ from datetime import date
 
 from reedcore.checks import Person, Plan, check
 from reedcore.dose import Dose, DoseKind
-from reedcore.safety import BY_SAY_SO, FORBIDS, Caution, forbidden_marks
+from reedcore.safety import BY_SAY_SO, FORBIDS, Caution, forbidden_hazards
 from web.catalogue.schema import FAMILIES
 from web.catalogue.tasks import Task
-from web.clients.wording import MARKS
+from web.clients.wording import HAZARDS
 
 from .document import new_item
 from .plan import item_of
@@ -40,16 +40,16 @@ def met_by(task: Task) -> dict[Caution, tuple[str, ...]]:
     found = {}
     for caution in TOLD:
         who = Person(
-            cautions=frozenset({caution}), forbidden=forbidden_marks({caution}, on=_ANY_DAY)
+            cautions=frozenset({caution}), forbidden=forbidden_hazards({caution}, on=_ANY_DAY)
         )
         plan = Plan((item_of(new_item(task, id="item"), task),), _ONCE)
-        marks = [
-            each.facts["marks"]
+        hazards = [
+            each.facts["hazards"]
             for each in check(plan, who)
             if each.code in _CODES and each.about == caution
         ]
-        if marks:
-            found[caution] = tuple(MARKS[mark] for mark in marks[0])
+        if hazards:
+            found[caution] = tuple(HAZARDS[hazard] for hazard in hazards[0])
     return found
 
 

@@ -7,7 +7,7 @@ from types import MappingProxyType
 from django.db.models import Count, Max
 from django.utils import timezone
 
-from reedcore.checks import Item, Person, Plan, School, Sort
+from reedcore.checks import Item, Person, Plan, School, SessionType
 from reedcore.devices.back_pressure import Tube, back_pressure
 from reedcore.devices.breath_counts import BreathCount
 from reedcore.devices.levels import TOLD_AT_M
@@ -15,7 +15,7 @@ from reedcore.dose import Dose, DoseKind, Part
 from reedcore.errors import Refusal
 from reedcore.pitch import Note
 from reedcore.pitch.patterns import GROWING, PatternDrill
-from reedcore.safety import LUNG_REST_S, Caution, Mark, larynx_seen
+from reedcore.safety import LUNG_REST_S, Caution, Hazard, larynx_seen
 from web.catalogue.tasks import Task
 from web.clients.derived import derived
 from web.clients.queries import newest_screen
@@ -147,7 +147,7 @@ def plan_of(
         ),
         dose=dose_of(document),
         school=School(document.get("school", "soft")),
-        sort=Sort(document.get("sort", "full")),
+        sort=SessionType(document.get("sort", "full")),
         daily_for_life=document.get("daily_for_life", False),
     )
 
@@ -159,7 +159,7 @@ def one_sound(task: PrescribedTask, *, best, before) -> Plan:
         task=task.task_code,
         family="block",
         part=Part(tries=task.tries, target_s=task.target_s or 0.0, voiced=True),
-        marks=frozenset({Mark.EMPTIES_LUNGS, Mark.LONG_BREATH}),
+        hazards=frozenset({Hazard.EMPTIES_LUNGS, Hazard.LONG_BREATH}),
         seconds=task.target_s,
         notes=() if task.note_midi is None else (Note(task.note_midi),),
         out_s=task.target_s,
@@ -169,7 +169,7 @@ def one_sound(task: PrescribedTask, *, best, before) -> Plan:
         in_short=True,
     )
     dose = Dose(DoseKind.ON_DEMAND, date(2000, 1, 1), a_day=1, weekdays=(0, 1, 2, 3, 4), weeks=1)
-    return Plan((held,), dose, sort=Sort.EXTRA)
+    return Plan((held,), dose, sort=SessionType.EXTRA)
 
 
 def item_of(
@@ -187,7 +187,7 @@ def item_of(
         task=task.code,
         family=task.family,
         part=part_of(item, task, cautions),
-        marks=task.marks,
+        hazards=task.hazards,
         props=task.props,
         needs_prop=bool(task.props),
         seconds=float(asked) if asked else None,

@@ -2,14 +2,14 @@
 
 from reedcore.dose.today import Day, Voice
 from reedcore.pitch import Spelling
-from web.clients.wording import CAUTION_NAMES, MARKS, PROPS, listed
+from web.clients.wording import CAUTION_NAMES, HAZARDS, PROPS, listed
 
 LEVELS = {"stop": "Stop", "warn": "Warn", "hint": "Hint"}
 FINDINGS = {
     "not_screened": "Nobody has asked this client about red flags and cautions yet.",
     "larynx_not_seen": "The client complains of the voice, and no examination of the larynx since is on record.",
-    "caution_on_record": "{because}: this is {marks}.",
-    "caution_allowed": "{because}: this is {marks}. It was allowed, as the record says.",
+    "caution_on_record": "{because}: this is {hazards}.",
+    "caution_allowed": "{because}: this is {hazards}. It was allowed, as the record says.",
     "over_lung_share": "Lung disease: {seconds:g} s is over 80 % of the best, {best:.1f} s.",
     "loud_without_level": "It is loud work, and nothing says how loud at least and at most.",
     "outside_held_range": "{note} lies outside what the client has held.",
@@ -57,8 +57,8 @@ def finding_words(finding, *, spelling: Spelling) -> str:
     facts = dict(finding.facts)
     if "because" in facts:
         facts["because"] = CAUTION_NAMES[facts["because"]].capitalize()
-    if "marks" in facts:
-        facts["marks"] = listed(MARKS[each] for each in facts["marks"])
+    if "hazards" in facts:
+        facts["hazards"] = listed(HAZARDS[each] for each in facts["hazards"])
     if "note" in facts:
         facts["note"] = facts["note"].name(spelling)
     if "prop" in facts:

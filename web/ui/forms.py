@@ -1,8 +1,10 @@
 """What every form shares: help and errors tied to their field, and odd figures asked about."""
 
+from datetime import date
 from math import isfinite
 
 from django import forms
+from django.core.validators import MaxValueValidator, MinValueValidator
 
 from web.ui.incoming import one_line
 
@@ -78,3 +80,17 @@ class FiniteFloatField(forms.FloatField):
         if number is not None and not isfinite(number):
             raise forms.ValidationError(self.error_messages["invalid"], code="invalid")
         return number
+
+
+#: No day of practice lies outside; beyond them lie the ends of the calendar.
+FIRST_DAY, LAST_DAY = date(2000, 1, 1), date(2199, 12, 31)
+
+
+class DayField(forms.DateField):
+    """A day on which somebody can have practised."""
+
+    def __init__(self, name, **kwargs):
+        words = f"Write the {name} day as 2026-11-25."
+        usual = [MinValueValidator(FIRST_DAY, words), MaxValueValidator(LAST_DAY, words)]
+        errors = {"invalid": words, "required": words}
+        super().__init__(validators=usual, error_messages=errors, **kwargs)

@@ -46,6 +46,12 @@ INSTALLED_APPS = [
     "web.programmes",
     "web.practice",
     "web.review",
+    "web.messages",
+    "web.decisions",
+    "web.results",
+    "web.notes",
+    "web.exports",
+    "web.scheduled",
 ]
 
 MIDDLEWARE = [

@@ -19,7 +19,7 @@ from web.ui.incoming import Unreadable, one_line, read_json
 from ..clock import Clock, beginning_of
 from ..entry import SCHEMAS, BadEntry
 from ..forms import LARGEST_ENTRY
-from ..models import Mark, NotTaken, ReferenceVowel, Session, Trial
+from ..models import NotTaken, ReferenceVowel, SelfReport, Session, Trial
 from .takes import record_by_hand, record_reference, record_sound, record_told
 
 
@@ -142,7 +142,7 @@ def _task(client, pk) -> PrescribedTask:
 
 def _mark(client, entry, session, at):
     task = _task(client, entry["task"]) if entry.get("task") else None
-    mark, _ = Mark.objects.get_or_create(
+    report, _ = SelfReport.objects.get_or_create(
         key=UUID(entry["key"]),
         defaults={
             "client": client,
@@ -154,7 +154,7 @@ def _mark(client, entry, session, at):
             "device_time": at.device_time,
         },
     )
-    if mark.client_id != client.pk:
+    if report.client_id != client.pk:
         raise BadEntry("the key is another client's")
 
 

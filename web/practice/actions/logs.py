@@ -5,14 +5,14 @@ from uuid import NAMESPACE_URL, UUID, uuid5
 
 from django.db import transaction
 
-from reedcore.dose.today import Day, Sort
+from reedcore.dose.today import Day, SessionType
 from reedcore.formats.wav import Recording
 from web.accounts.models import User
 from web.clients.models import Client
 from web.programmes.models import PrescribedTask
 
 from ..clock import Moment
-from ..models import Mark, Session, Trial
+from ..models import SelfReport, Session, Trial
 from .takes import record_by_hand, record_sound
 
 _LOGS = uuid5(NAMESPACE_URL, "still-reed:logs")
@@ -51,13 +51,13 @@ def record_log(
             session=session,
         )
         if effort is not None:
-            Mark.objects.get_or_create(
+            SelfReport.objects.get_or_create(
                 key=uuid5(key, f"effort {place}"),
                 defaults={
                     "client": client,
                     "session": session,
                     "task": task,
-                    "kind": Mark.Kind.EFFORT,
+                    "kind": SelfReport.Kind.EFFORT,
                     "value": effort,
                     "said_at": _noon(client, day),
                 },
@@ -92,7 +92,7 @@ def log_session(client, task, *, key, day, by) -> Session:
         defaults={
             "client": client,
             "programme": task.programme,
-            "sort": Sort.FULL,
+            "sort": SessionType.FULL,
             "day": Day.USUAL,
             "place": Session.Place.PAPER,
             "begun_at": _noon(client, day),

@@ -157,7 +157,7 @@ def table(request, pk):
             client, key=key, rows=preview["ready"], by=request.user, source=Trial.Source.TABLE
         )
         messages.success(request, f"{kept} tries out of the table are kept.")
-        return redirect("review:client", pk=pk)
+        return redirect("results:client", pk=pk)
     context |= {
         "form": form, "text": form.cleaned_data["text"], "columns": list(enumerate(read.columns)),
         "places": [(field, places.get(field)) for field in FIELDS], "preview": preview, "key": key,

@@ -42,7 +42,7 @@ def prescribe(request, pk):
             context = _context(client, form, task, ()) | {"findings": _shown(client, refused, whys)}
             return render(request, "programmes/prescribe.html", context, status=409)
         messages.success(request, f"Programme {programme.version} is in force from now on.")
-        return redirect("review:client", pk=client.pk)
+        return redirect("results:client", pk=client.pk)
     stands = blocks(client, on=timezone.localdate())
     return render(request, "programmes/prescribe.html", _context(client, form, task, stands))
 

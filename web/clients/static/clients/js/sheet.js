@@ -1,6 +1,6 @@
 // The baseline sheet: one step at a time, hands on the keyboard. Sound and drawing are other modules' work.
 
-import { Pond } from "../../sound/js/pond.js";
+import { LiveTrace } from "../../sound/js/live_trace.js";
 import { postUntilHeard } from "../../sound/js/post.js";
 import { Listening } from "../../sound/js/listening.js";
 import { wavOf } from "../../sound/js/wav.js";
@@ -16,7 +16,7 @@ const file = document.querySelector("[data-file]");
 const part = () => stage.firstElementChild.dataset;
 const find = (name) => stage.querySelector(`[data-${name}]`);
 const url = (path) => root.dataset.base + path;
-let pond = new Pond(stage);
+let trace = new LiveTrace(stage);
 let listening = null;
 let busy = false;
 
@@ -28,7 +28,7 @@ function show(html) {
   busy = false;
   listening = null;
   stage.innerHTML = html;
-  pond = new Pond(stage);
+  trace = new LiveTrace(stage);
   say("");
   prepare();
 }
@@ -82,7 +82,7 @@ async function listen() {
   const seed = crypto.getRandomValues(new Uint32Array(1))[0] >>> 1;
   const takeUrl = url(`${part().step}/take/`);
   const endsItself = part().endsItself;
-  pond.clear();
+  trace.clear();
   say("Listening.");
   const step = part().step;
   let unheard = false; // the server is busy: measured afterwards, from the recording
@@ -91,9 +91,9 @@ async function listen() {
     workletUrl: root.dataset.workletUrl,
     simulatedUrl: url(`${part().step}/simulated.wav?seed=${seed}`),
     takeUrl: `${location.protocol === "https:" ? "wss" : "ws"}://${location.host}${takeUrl}`,
-    ready: () => pond.clear(),
+    ready: () => trace.clear(),
     frames: ({ cents, hold, full }) => {
-      pond.add(cents, hold);
+      trace.add(cents, hold);
       find("seconds").textContent = hold.seconds.toFixed(1);
       const over = hold.ended && hold.seconds >= SHORTEST_HOLD_S && hold.silent_s >= ENDS_AFTER_SILENCE_S;
       if (full || (endsItself && over)) listening?.stop();

@@ -5,7 +5,7 @@ import { Reveal } from "../../sound/js/reveal.js";
 const FRAME_S = 0.01;
 const POINT_FRAMES = 6;
 
-/** The same door as the pond's: `clear` and `add`. */
+/** The same door as the trace's: `clear` and `add`. */
 export class Course {
   constructor(svg) {
     this.svg = svg;

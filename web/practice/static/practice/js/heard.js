@@ -2,7 +2,7 @@
 // on the device before anything else; the live line is only the quickest way for it to arrive.
 
 import { Listening } from "../../sound/js/listening.js";
-import { Pond } from "../../sound/js/pond.js";
+import { LiveTrace } from "../../sound/js/live_trace.js";
 import { wavOf } from "../../sound/js/wav.js";
 import { Course } from "./course.js";
 import { button, goOn, make, say, show, wait } from "./screens.js";
@@ -22,7 +22,7 @@ const NOT_PLAYED = {
 const drawingOf = (stage) => {
   const course = stage.querySelector("[data-course]");
   if (course) return new Course(course);
-  return stage.querySelector("[data-pond]") ? new Pond(stage) : null;
+  return stage.querySelector("[data-live-trace]") ? new LiveTrace(stage) : null;
 };
 
 /** How the voice or the hand is timed; `kit` holds what the whole session shares. */

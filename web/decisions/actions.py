@@ -1,0 +1,209 @@
+"""Deciding: a proposal is taken or refused, and the taking may be undone."""
+
+from django.db import transaction
+from django.utils import timezone
+
+from reedcore.decisions import Proposal, Step
+from reedcore.pitch import Spelling
+from web.catalogue.queries import every_task
+from web.catalogue.tasks import Task
+from web.clients.models import Client
+from web.messages.actions import write_to
+from web.messages.models import Message
+from web.practice.asked import Asked
+from web.programmes.actions import publish_document, publish_programme, withdraw
+from web.programmes.difference import differences
+from web.programmes.document import new_item
+from web.programmes.models import PrescribedTask
+from web.programmes.queries import current_programme
+
+from . import taper
+from .deciding import Decided
+from .models import Decision
+from .rungs import Rung, moved, rung
+from .wording import proposal_words
+
+#: Steps that move a task one rung; the others are the clinician's own next action.
+RUNGS = {Step.ADVANCE: 1, Step.EASE: -1, Step.EASE_AND_CALL: -1}
+#: Steps after which the client is written to, where they agreed to e-mail.
+_WRITES = {
+    Step.EASE_AND_CALL: Message.Kind.CHANGED,
+    Step.CALL: Message.Kind.CHECK_IN,
+    Step.CHECK_IN: Message.Kind.CHECK_IN,
+}
+
+
+class CannotUndo(Exception):
+    """Something was practised under the version since, or it is no longer the newest."""
+
+
+class NothingToSwapFor(Exception):
+    """The catalogue names no substitute for the task."""
+
+
+@transaction.atomic
+def accept_proposal(client: Client, decided: Decided, *, by) -> Decision:
+    """Takes a proposal: what it changes in the programme is the next version, and who is to be
+    written to is.
+
+    Raises:
+        web.programmes.actions.OpenStops, NotCleared: as publishing says; nothing is decided then.
+        NothingToSwapFor: likewise.
+    """
+    made = _changed(client, decided, by=by)
+    decision = _keep(client, decided, by=by, accepted=True, made=made)
+    kind = _WRITES.get(decided.proposal.step)
+    if kind is Message.Kind.CHANGED:
+        # written from what was changed, and where nothing was it does not say so
+        changes = _changes(client, decided, made)
+        write_to(client, kind if changes else Message.Kind.CHECK_IN, by=by, changes=changes)
+    elif kind:
+        write_to(client, kind, by=by)
+    return decision
+
+
+def refuse_proposal(client: Client, decided: Decided, *, by, refusal_reason: str) -> Decision:
+    """Leaves things as they are; it is not proposed again until there is new evidence."""
+    return _keep(client, decided, by=by, accepted=False, refusal_reason=refusal_reason)
+
+
+@transaction.atomic
+def undo(decision: Decision, *, by) -> None:
+    """Takes back what was decided, as long as nobody has practised under what it made. The version
+    is withdrawn, never deleted: a device may have begun on it without the clinic knowing yet.
+
+    Raises:
+        CannotUndo: somebody has, or a newer version is in force.
+    """
+    made = decision.made
+    if made is not None:
+        used = made.sessions.exists() or made.tasks.filter(trials__isnull=False).exists()
+        if made != current_programme(decision.client) or used:
+            raise CannotUndo
+        withdraw(made, by=by)
+    decision.undone_at, decision.undone_by = timezone.now(), by
+    decision.save(update_fields=["undone_at", "undone_by"])
+
+
+def substitute_for(code: str, catalogue: dict[str, Task]) -> Task | None:
+    """What the catalogue offers to somebody who cannot do a task."""
+    task = catalogue.get(code)
+    return (
+        next((catalogue[each] for each in task.substitutes if each in catalogue), None)
+        if task
+        else None
+    )
+
+
+def moved_rung(asked: Asked, proposal: Proposal) -> Rung | None:
+    """Where a step up or down moves the task; None where it moves nothing."""
+    return rung(asked, by=RUNGS[proposal.step]) if proposal.step in RUNGS else None
+
+
+def _changes(client, decided, made):
+    """What taking it changed, as the client reads it."""
+    if made is None:
+        return []
+    before = decided.task.programme.document
+    if not before:
+        seconds = made.tasks.first().target_s
+        return [f"hold: {decided.task.target_s:g} s → {seconds:g} s"]
+    spelling = Spelling(client.spelling)
+    return differences(before, made.document, tasks=every_task(client.clinic), spelling=spelling)
+
+
+def _keep(client, decided, *, by, accepted, refusal_reason="", made=None):
+    proposal = decided.proposal
+    return Decision.objects.create(
+        client=client,
+        task=decided.task,
+        step=proposal.step.value,
+        reason=proposal.reason.value,
+        facts=proposal.facts,
+        rests_on=list(proposal.rests_on),
+        accepted=accepted,
+        refusal_reason=refusal_reason,
+        decided_at=timezone.now(),
+        decided_by=by,
+        made=made,
+    )
+
+
+def _changed(client, decided, *, by):
+    """The version that taking it makes; None where it changes nothing in the programme."""
+    task, proposal = decided.task, decided.proposal
+    if task is None:
+        return None
+    document = _document(client, decided)
+    if document is None:
+        to = moved_rung(Asked(task), proposal)
+        return _alone(client, task, to.seconds if to else None, by=by)
+    if document == task.programme.document:
+        return None
+    reason = f"{decided.title}: {proposal_words(proposal)}"[:500]
+    return publish_document(client, document, by=by, reason=reason)
+
+
+def _alone(client, task, seconds, *, by):
+    """The next version of one held sound that was prescribed by itself."""
+    if seconds is None:
+        return None
+    again = PrescribedTask(
+        sound=task.sound, note_midi=task.note_midi, target_s=seconds, counts=task.counts,
+        tries=task.tries,
+    )  # fmt: skip
+    kept = task.programme.overrules  # a reason that still holds is not asked for again
+    return publish_programme(client, by=by, task=again, overrules=kept)
+
+
+def _document(client, decided):
+    task, proposal = decided.task, decided.proposal
+    document = task.programme.document
+    if not document:
+        return None
+    step, today = proposal.step, timezone.localdate(timezone=client.zone)
+    catalogue = every_task(client.clinic)
+    if step is Step.START_TAPER:
+        return taper.begin(
+            document, peak_s=proposal.facts["peak_s"], today=today, catalogue=catalogue
+        )
+    if step in (Step.TAPER_ON, Step.TAPER_BACK):
+        by = 1 if step is Step.TAPER_ON else -1
+        return taper.moved(document, by=by, today=today, catalogue=catalogue)
+    if step is Step.MAINTAIN:
+        return taper.maintained(document, today=today)
+    change = None
+    if step is Step.SWAP:
+        change = _swapped(task, catalogue)
+    elif (to := moved_rung(Asked(task, catalogue), proposal)) is not None:
+
+        def change(item):
+            return moved(item, to)
+
+    if change is None:
+        return document
+    items = [change(item) if item["id"] == task.item_id else item for item in document["items"]]
+    return {**document, "items": items}
+
+
+def _swapped(task, catalogue):
+    other = substitute_for(task.task_code, catalogue)
+    if other is None:
+        raise NothingToSwapFor
+
+    def change(item):
+        fresh = new_item(other, id=item["id"])
+        kept = {
+            name: item[name]
+            for name in ("sets", "notes", "sip", "cue", "short", "feedback")
+            if name in item
+        }
+        same = {name: value for name, value in item["params"].items() if name in fresh["params"]}
+        return {
+            **fresh,
+            **kept,
+            "params": {**fresh["params"], **same},
+            "reason": item.get("reason", ""),
+        }
+
+    return change

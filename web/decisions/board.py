@@ -1,0 +1,214 @@
+"""The board: who needs the clinician, in the order of need, with the reason and a fortnight."""
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from django.db.models import OuterRef, Subquery
+
+from reedcore.decisions import Need, Step
+from reedcore.safety import Flag
+from web.catalogue.queries import every_task
+from web.clients.models import Client, Stop
+from web.clients.wording import FLAG_NAMES, delivery_words, listed
+from web.practice.models import Trial
+from web.programmes.models import Programme
+from web.ui.reeds import Scale, small_stem, water_steps
+
+from .actions import RUNGS, substitute_for
+from .cases import FORTNIGHT
+from .client_status import proposal_from, statuses
+from .deciding import WHOLE
+from .models import ClientStatus
+from .wording import KEYS, NEEDS, reason_of
+
+WIDTH, HEIGHT = 336, 56
+GROUND, TOP = 46, 6
+_DAY = WIDTH / FORTNIGHT
+
+
+@dataclass(frozen=True)
+class SmallReed:
+    path: str
+    state: str
+
+
+@dataclass(frozen=True)
+class Row:
+    """A fortnight as a row of reeds; each row has a scale of its own, said in its title."""
+
+    water: str
+    surface: str
+    reeds: list[SmallReed]
+    missed: list[float]
+    spoken: str
+
+
+_NO_ROW = Row("", "", [], [], "not known")
+
+
+@dataclass(frozen=True)
+class Line:
+    """One client on the board."""
+
+    client: Client
+    status: ClientStatus
+    need: Need
+    reason: str
+    more: int
+    row: Row
+    key: str = ""
+    action: str = ""
+    small: str = ""
+    task: int | None = None
+    step: str = ""
+
+
+@dataclass(frozen=True)
+class Group:
+    """Clients of one need."""
+
+    name: str
+    code: str
+    lines: list[Line]
+
+
+def lines_for(user, *, now, clinician=None, school="", diagnosis="") -> list[Line]:
+    """The lines of the board, the most pressing first, then by name."""
+    clients = user.visible_clients().filter(archived_at=None).select_related("clinic")
+    if clinician:
+        clients = clients.filter(clinician=clinician)
+    if diagnosis:
+        clients = clients.filter(diagnosis=diagnosis)
+    found = list(clients)
+    kept = statuses(found, now=now)
+    catalogue = every_task(user.clinic)
+    lines = [
+        _line(client, kept[client.pk], catalogue)
+        for client in found
+        if not school or kept[client.pk].school == school
+    ]
+    return sorted(lines, key=lambda line: (line.need, line.client.name))
+
+
+def undelivered(user) -> list[tuple[Stop, str]]:
+    """The stops that have not reached anybody by mail yet, with the reason: this is the second
+    way."""
+    waiting = Stop.objects.filter(
+        client__in=user.visible_clients(), tells=True, delivered_at=None, cleared_at=None
+    )
+    return [(stop, delivery_words(stop)) for stop in waiting.select_related("client")]
+
+
+def concerned(user) -> list[Programme]:
+    """The programmes in force that ask for what the record, as it stands now, forbids."""
+    newest = Programme.objects.filter(client=OuterRef("client"), withdrawn_at=None)
+    found = Programme.objects.filter(
+        client__in=user.visible_clients().filter(archived_at=None),
+        version=Subquery(newest.order_by("-version").values("version")[:1]),
+    ).exclude(concerns=[])
+    return list(found.select_related("client").order_by("client__name"))
+
+
+def grouped(lines: list[Line]) -> list[Group]:
+    """The lines under the name of their need; a need that nobody has is left out."""
+    groups = []
+    for need, name in NEEDS.items():
+        of_it = [line for line in lines if line.need == need]
+        if of_it:
+            groups.append(Group(name, need.name.lower(), of_it))
+    return groups
+
+
+def _line(client, status, catalogue):
+    if status.fault:
+        reason = f"Where they stand could not be worked out (fault {status.fault}): look yourself."
+        return Line(client, status, Need(status.need), reason, 0, _NO_ROW)
+    row = _row(status.fortnight)
+    if not status.proposed:
+        return Line(client, status, Need(status.need), _on_course(status.fortnight), 0, row)
+    first = status.proposed[0]
+    proposal = proposal_from(first)
+    key, action = KEYS[proposal.step]
+    small = first["title"]
+    if proposal.step is Step.SWAP and (other := substitute_for(first["task_code"], catalogue)):
+        action = f"swap for {other.name[0].lower()}{other.name[1:]}"
+    if proposal.step in RUNGS and first.get("to"):
+        verb = "advance" if proposal.step is Step.ADVANCE else "ease"
+        stands, to = first["to"]
+        action, small = f"{verb} to {to}", f"from {stands}"
+    reason = reason_words(first)
+    return Line(
+        client, status, Need(status.need), reason, len(status.proposed) - 1, row,
+        key=key, action=action, small=small, task=first["task"], step=proposal.step.value,
+    )  # fmt: skip
+
+
+def reason_words(kept: dict) -> str:
+    """Why, in words with figures; a stop says what was said."""
+    proposal = proposal_from(kept)
+    if proposal.step is Step.STOP_AND_REFER and kept.get("flags"):
+        said = listed(FLAG_NAMES[Flag(code)] for code in kept["flags"])
+        return f"A red flag is open: {said}."
+    words = reason_of(proposal)
+    whole = kept["title"] == WHOLE
+    return f"{words[0].upper()}{words[1:]}." if whole else f"{kept['title']}: {words}."
+
+
+def _on_course(fortnight):
+    if not fortnight["programme"]:
+        return "Nothing is prescribed yet."
+    if not fortnight["last"]:
+        return "Nothing was practised yet."
+    told = []
+    if fortnight["judged"]:
+        told.append(f"{fortnight['met']} of {fortnight['judged']} on target in seven days")
+    if fortnight["adherence"] is not None:
+        told.append(f"{fortnight['adherence']:.0%} of the fortnight done")
+    told.append(f"last on {date.fromisoformat(fortnight['last']):%-d %b}")
+    words = "; ".join(told)
+    return f"{words[0].upper()}{words[1:]}."
+
+
+def _row(fortnight):
+    days = fortnight["days"]
+    every = [(place, reed) for place, day in enumerate(days) for reed in day["reeds"]]
+    tallest = max([1.0, *(max(reed["s"], reed["asked"] or 0) for _, reed in every)])
+    scale = Scale(ground=GROUND, px_per_s=(GROUND - TOP) / (tallest * 1.08))
+    reeds, targets = [], []
+    for place, day in enumerate(days):
+        count = len(day["reeds"])
+        for number, reed in enumerate(day["reeds"]):
+            x = place * _DAY + _DAY * (number + 1) / (count + 1)
+            if reed["asked"] and (not targets or targets[-1][1] != reed["asked"]):
+                targets.append((place * _DAY, reed["asked"]))
+            path = small_stem(
+                x=x, seconds=reed["s"], lean_cents=reed["lean"], spread_cents=reed["spread"],
+                breaks=reed["breaks"], scale=scale, lean_px=5.0,
+            )  # fmt: skip
+            reeds.append(SmallReed(path, reed["outcome"]))
+    if not targets and fortnight["target_s"]:
+        targets = [(0.0, min(fortnight["target_s"], tallest))]
+    surface = water_steps(targets, left=0, right=WIDTH, scale=scale)
+    missed = [
+        round(place * _DAY + _DAY / 2 - 3, 1) for place, day in enumerate(days) if day["missed"]
+    ]
+    return Row(
+        water=f"{surface}L{WIDTH} {GROUND}L0 {GROUND}Z" if surface else "",
+        surface=surface,
+        reeds=reeds,
+        missed=missed,
+        spoken=_spoken(fortnight, every, missed),
+    )
+
+
+def _spoken(fortnight, every, missed):
+    first = date.fromisoformat(fortnight["first"])
+    span = f"{first:%-d %b} to {first + timedelta(days=FORTNIGHT - 1):%-d %b}"
+    if not every:
+        told = "nothing held"
+    else:
+        met = sum(reed["outcome"] == Trial.Outcome.MET for _, reed in every)
+        longest = max(reed["s"] for _, reed in every)
+        told = f"longest holds of {len(every)} sessions, {met} on target, at most {longest:.1f} s"
+    days = f"; {len(missed)} day{'s' * (len(missed) != 1)} missed" if missed else ""
+    return f"{span}: {told}{days}"

@@ -1,0 +1,38 @@
+"""The thresholds of the rules, as a clinician types them."""
+
+from dataclasses import asdict
+
+from django import forms
+
+from reedcore.decisions import RANGES, Settings
+from web.ui.forms import DescribedForm
+
+from .wording import SETTING_NAMES
+
+
+class RulesForm(DescribedForm, forms.Form):
+    """Each threshold; an empty one is the usual."""
+
+    def __init__(self, *args, changed, **kwargs):
+        super().__init__(*args, **kwargs)
+        for name, usual in asdict(Settings()).items():
+            low, high = RANGES[name]
+            kind = forms.IntegerField if isinstance(usual, int) else forms.FloatField
+            self.fields[name] = kind(
+                label=SETTING_NAMES[name],
+                required=False,
+                min_value=low,
+                max_value=high,
+                help_text=f"usually {usual:g}; {low:g} to {high:g}",
+                initial=changed.get(name),
+            )
+            self._describe(name)
+
+    def changed(self) -> dict[str, float]:
+        """What differs from the usual."""
+        usual = asdict(Settings())
+        return {
+            name: value
+            for name, value in self.cleaned_data.items()
+            if value is not None and value != usual[name]
+        }

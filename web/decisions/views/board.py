@@ -1,0 +1,86 @@
+"""The clinician's home: who needs them."""
+
+from django.contrib import messages
+from django.shortcuts import redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from reedcore.decisions import Need, Step
+from web.accounts.access import clinician_only
+from web.accounts.models import User
+from web.clients.models import Client
+from web.programmes.document import SCHOOLS
+
+from ..board import concerned, grouped, lines_for, undelivered
+from ..models import Decision
+from ..wording import STEPS
+from .decide import back_to, undone
+
+
+@clinician_only
+def board(request):
+    """Everybody of the clinic unless a filter was chosen; nobody is left out by a default."""
+    asked = request.GET
+    clinicians = User.objects.filter(clinic=request.user.clinic, role=User.Role.CLINICIAN)
+    chosen = {
+        "clinician": _one_of(asked.get("clinician"), {str(user.pk) for user in clinicians}),
+        "school": _one_of(asked.get("school"), SCHOOLS),
+        "diagnosis": _one_of(asked.get("diagnosis"), Client.Diagnosis.values),
+    }
+    lines = lines_for(
+        request.user,
+        now=timezone.now(),
+        clinician=int(chosen["clinician"]) if chosen["clinician"] else None,
+        school=chosen["school"],
+        diagnosis=chosen["diagnosis"],
+    )
+    last, needing = _last_today(request.user), sum(line.need < Need.ON_COURSE for line in lines)
+    context = {
+        "groups": grouped(lines),
+        "total": len(lines),
+        "needing": needing,
+        "on_course": len(lines) - needing,
+        "chosen": chosen,
+        "filtered": any(chosen.values()),
+        "clinicians": clinicians,
+        "schools": SCHOOLS.items(),
+        "diagnoses": Client.Diagnosis.choices,
+        "refusal_reasons": Decision.RefusalReason.choices,
+        "today": timezone.localdate(),
+        "undelivered": undelivered(request.user),
+        "concerns": concerned(request.user),
+        "voided": request.user.visible_clients().filter(
+            link_voided_at__isnull=False, archived_at=None
+        ),
+        "last": last,
+        "last_words": STEPS[Step(last.step)].lower() if last else "",
+    }
+    return render(request, "decisions/board.html", context)
+
+
+def _one_of(text, allowed):
+    return text if text in allowed else ""
+
+
+def _last_today(user):
+    """What this clinician decided last today, as it could be taken back."""
+    newest = (
+        Decision.objects.filter(decided_by=user, undone_at=None, client__in=user.visible_clients())
+        .select_related("client")
+        .order_by("-decided_at")
+        .first()
+    )
+    fresh = newest and timezone.localdate(newest.decided_at) == timezone.localdate()
+    return newest if fresh else None
+
+
+@clinician_only
+@require_POST
+def undo_last(request):
+    """Takes back what this clinician decided last today."""
+    decision = _last_today(request.user)
+    if decision is None:
+        messages.error(request, "There is nothing of today to take back.")
+    else:
+        undone(request, decision)
+    return redirect(back_to(request, "decisions:board"))

@@ -1,0 +1,153 @@
+"""Taking a proposal, leaving it, taking that back; and the thresholds of the rules."""
+
+from django.contrib import messages
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.utils import timezone
+from django.utils.http import url_has_allowed_host_and_scheme
+from django.views.decorators.http import require_POST
+
+from reedcore.decisions import Step
+from reedcore.pitch import Spelling
+from web.accounts.access import clinician_only
+from web.clients.models import Client
+from web.clients.queries import client_seen_by
+from web.clients.wording import BLOCKS
+from web.messages.actions import address_of
+from web.programmes.actions import NotCleared, Nothing, OpenStops
+from web.programmes.models import PrescribedTask
+from web.programmes.wording import finding_words
+
+from .. import actions
+from ..client_status import proposal_from, statuses
+from ..deciding import Decided
+from ..forms import RulesForm
+from ..models import Decision, RuleSettings
+from ..wording import STEPS
+
+#: Steps that end at the letter to the laryngologist.
+_REFERS = (Step.STOP_AND_REFER, Step.LOOK_AGAIN)
+
+
+def proposed_for(client: Client) -> list[Decided]:
+    """What is proposed for a client now, the most pressing first."""
+    status = statuses([client], now=timezone.now())[client.pk]
+    keys = [kept["task"] for kept in status.proposed if kept["task"]]
+    tasks = PrescribedTask.objects.select_related("programme").in_bulk(keys)
+    for task in tasks.values():
+        task.programme.client = client
+    return [
+        Decided(kept["title"], proposal_from(kept), tasks.get(kept["task"]))
+        for kept in status.proposed
+    ]
+
+
+@clinician_only
+@require_POST
+def decide(request, pk):
+    """Takes or refuses what is proposed for a task, as it was shown."""
+    seen = client_seen_by(request.user, pk)
+    shown = (request.POST.get("task", ""), request.POST.get("step"))
+    decided = next(
+        (
+            each
+            for each in proposed_for(seen)
+            if (str(each.task.pk) if each.task else "", each.proposal.step.value) == shown
+        ),
+        None,
+    )
+    refused = request.POST.get("refusal_reason", "")
+    back = back_to(request, "results:client", pk=pk)
+    if decided is None:
+        messages.error(request, f"{seen}: what was proposed has changed meanwhile. Look again.")
+    elif refused in Decision.RefusalReason.values:
+        actions.refuse_proposal(seen, decided, by=request.user, refusal_reason=refused)
+        messages.success(
+            request,
+            f"{seen}: left as it is; it is not proposed again until there is new practice.",
+        )
+    elif _accept(request, seen, decided) and decided.proposal.step in _REFERS:
+        return redirect("clients:letter", pk=pk)
+    return redirect(back)
+
+
+def _accept(request, client, decided):
+    """Takes it, and says what came of it; whether it was taken."""
+    try:
+        decision = actions.accept_proposal(client, decided, by=request.user)
+    except OpenStops as refused:
+        words = finding_words(refused.findings[0], spelling=Spelling(client.spelling))
+        messages.error(request, f"{client}: nothing was changed; the check stops it. {words}")
+    except NotCleared as refused:
+        messages.error(request, f"{client}: nothing was changed. {BLOCKS[refused.blocks[0]]}")
+    except actions.NothingToSwapFor:
+        words = "the catalogue names nothing to swap it for. Choose in the composer."
+        messages.error(request, f"{client}: nothing was changed; {words}")
+    except Nothing:
+        words = "the programme holds something this catalogue no longer has. Open the composer."
+        messages.error(request, f"{client}: nothing was changed; {words}")
+    else:
+        messages.success(request, _came_of(client, decided.proposal.step, decision))
+        return True
+    return False
+
+
+def _came_of(client, step, decision):
+    told = [f"{client}: {STEPS[step].lower()}."]
+    if decision.made:
+        told.append(f"Programme {decision.made.version} is in force.")
+    if step in (Step.EASE_AND_CALL, Step.CALL, Step.CHECK_IN):
+        if address_of(client):
+            told.append(f"A message goes to {client.contact_detail}.")
+        elif client.contact_detail:
+            told.append(f"Get in touch: {client.get_contact_display()}, {client.contact_detail}.")
+        else:
+            told.append("No way to reach them is on the record: get in touch yourself.")
+    return " ".join(told)
+
+
+@clinician_only
+@require_POST
+def undo(request, pk, decision):
+    """Takes a decision back."""
+    seen = client_seen_by(request.user, pk)
+    undone(request, get_object_or_404(seen.decisions, pk=decision, undone_at=None))
+    return redirect(back_to(request, "results:client", pk=pk))
+
+
+def undone(request, decision):
+    """Takes a decision back, and says so or why not."""
+    client = decision.client
+    try:
+        actions.undo(decision, by=request.user)
+    except actions.CannotUndo:
+        messages.error(
+            request,
+            f"{client}: it has been practised under since, or a newer version is in force. "
+            "Change it in the composer.",
+        )
+    else:
+        messages.success(request, f"{client}: taken back.")
+
+
+def back_to(request, usual, **of):
+    """Where the form came from, if that is a page of this site."""
+    asked = request.POST.get("next", "")
+    ours = url_has_allowed_host_and_scheme(asked, allowed_hosts=None)
+    return asked if asked.startswith("/") and ours else reverse(usual, kwargs=of or None)
+
+
+@clinician_only
+def rules(request, pk):
+    """The thresholds for this client's programme, and who changed them."""
+    seen = client_seen_by(request.user, pk)
+    kept = RuleSettings.objects.filter(client=seen).first()
+    form = RulesForm(request.POST or None, changed=kept.changed if kept else {})
+    if request.method == "POST" and form.is_valid():
+        RuleSettings.objects.update_or_create(client=seen, defaults={"changed": form.changed()})
+        messages.success(request, "The rules are saved; what is proposed follows them from now on.")
+        return redirect("decisions:rules", pk=pk)
+    changes = kept.history.select_related("history_user")[:8] if kept else []
+    return render(
+        request, "decisions/rules.html", {"client": seen, "form": form, "changes": changes}
+    )

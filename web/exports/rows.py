@@ -1,0 +1,177 @@
+"""Rows of the database as the values that the open formats are written from."""
+
+from collections import defaultdict
+from statistics import fmean
+
+from django.utils import timezone
+
+from reedcore.dose import DoseKind
+from reedcore.formats.client_csv import ProgrammeRow, SessionRow
+from reedcore.formats.fhir import Ordered, Person, Plan
+from reedcore.formats.trials_csv import TrialRow
+from web.catalogue.queries import every_task
+from web.practice.asked import Asked
+from web.practice.models import SelfReport, Trial
+from web.practice.wording import title_of
+from web.programmes.document import dose_of
+from web.programmes.queries import current_programme, note_name
+
+#: What was measured from its sound.
+HEARD_FROM = (Trial.Source.MICROPHONE, Trial.Source.SIMULATED, Trial.Source.FILE)
+
+
+def breaks_of(source, total_s, breaks):
+    """How many; None where nobody listened, or nothing was heard."""
+    return None if source not in HEARD_FROM or total_s is None else len(breaks)
+
+
+def trial_row(trial):
+    """One try as a row of the CSV."""
+    return TrialRow(
+        try_id=str(trial.key),
+        performed_at=timezone.localtime(trial.performed_at),
+        client=trial.task.programme.client.name,
+        programme_version=trial.task.programme.version,
+        task=trial.task.task_code or f"hold {trial.task.sound}",
+        note=note_name(trial.task),
+        source=trial.source,
+        target_s=trial.asked_s,
+        seconds_counted=trial.task.counts,
+        total_s=trial.total_s,
+        steady_s=trial.steady_s,
+        pitch_median_hz=trial.median_hz,
+        pitch_error_cents=trial.error_cents,
+        pitch_spread_cents=trial.spread_cents,
+        pitch_drift_cents=trial.drift_cents,
+        on_pitch_share=trial.share_on_pitch,
+        breaks=breaks_of(trial.source, trial.total_s, trial.breaks),
+        level_relative_dbfs=trial.level_mean_dbfs,
+        snr_db=trial.snr_db,
+        outcome=trial.outcome,
+        not_judged_because=" ".join(
+            part["why"] for part in trial.parts if part["verdict"] == trial.Outcome.NOT_JUDGED
+        ),
+    )
+
+
+def trial_rows(client):
+    """Every try of a client, oldest first."""
+    trials = (
+        Trial.objects.filter(client=client)
+        .select_related("task__programme__client__clinic")
+        .order_by("performed_at", "key")
+    )
+    return [trial_row(trial) for trial in trials]
+
+
+def session_rows(client):
+    """Every session of a client, oldest first, with what was said in it."""
+    said = defaultdict(lambda: defaultdict(list))
+    reports = SelfReport.objects.filter(client=client).order_by("said_at", "key")
+    for session, kind, value in reports.values_list("session", "kind", "value"):
+        said[session][kind].append(value)
+    tries = defaultdict(int)
+    for session in Trial.objects.filter(client=client).values_list("session", flat=True):
+        tries[session] += 1
+    sessions = client.sessions.select_related("programme").order_by("begun_at", "key")
+    return [_session_row(client, each, said[each.pk], tries[each.pk]) for each in sessions]
+
+
+def _session_row(client, session, said, tries):
+    efforts, strains = said[SelfReport.Kind.EFFORT], said[SelfReport.Kind.STRAIN]
+    return SessionRow(
+        session_id=str(session.key),
+        client=client.name,
+        begun_at=timezone.localtime(session.begun_at),
+        ended_at=timezone.localtime(session.ended_at) if session.ended_at else None,
+        programme_version=session.programme.version,
+        sort=session.sort,
+        voice_today=session.voice,
+        place=session.place,
+        ending=session.ending,
+        items_done=session.items_done,
+        items_planned=session.items_planned,
+        tries=tries,
+        effort_mean_of_10=round(fmean(efforts), 2) if efforts else None,
+        strain_said=any(each["said"] for each in strains) if strains else None,
+        bother_of_10=said[SelfReport.Kind.BOTHER][-1] if said[SelfReport.Kind.BOTHER] else None,
+        hours_since_medication=session.hours_since_medication,
+        device=session.device,
+        comments=" / ".join(said[SelfReport.Kind.COMMENT]),
+    )
+
+
+def programme_rows(client):
+    """Every task of every version, in order."""
+    versions = client.programmes.order_by("version").prefetch_related("tasks")
+    found = []
+    for programme in versions:
+        programme.client = client
+        dose = _dose(programme)
+        for task in programme.tasks.all():
+            task.programme = programme
+            found.append(
+                ProgrammeRow(
+                    client=client.name,
+                    programme_version=programme.version,
+                    from_day=timezone.localtime(programme.published_at).date(),
+                    reason=programme.reason,
+                    position=task.position,
+                    task=task.task_code or f"hold {task.sound}",
+                    measure=task.measure,
+                    note=note_name(task),
+                    sound=task.sound,
+                    target_s=task.target_s,
+                    seconds_counted=task.counts,
+                    tries=task.tries,
+                    sessions_a_day=dose.a_day if dose else None,
+                    days_a_week=len(dose.weekdays) if dose else None,
+                )
+            )
+    return found
+
+
+def _dose(programme):
+    """What it asks for; None where one held sound was prescribed alone, or it is done on demand."""
+    if not programme.document.get("dose"):
+        return None
+    dose = dose_of(programme.document)
+    return None if dose.kind is DoseKind.ON_DEMAND else dose
+
+
+def client_values(client):
+    """Whose file it is."""
+    return {
+        "name": client.name,
+        "born_on": client.born_on.isoformat() if client.born_on else None,
+        "age_band": client.age_band,
+        "goals": client.goals,
+        "time_zone": client.time_zone or client.clinic.time_zone,
+    }
+
+
+def person_of(client):
+    """The client as the bundle's patient."""
+    return Person(f"{client.clinic_id}-{client.pk}", client.name, client.born_on)
+
+
+def plan_of(client):
+    """The programme in force; None where there is none."""
+    programme = current_programme(client)
+    if programme is None:
+        return None
+    programme.client = client
+    catalogue, dose = every_task(client.clinic), _dose(programme)
+    tasks = []
+    for task in programme.tasks.all():
+        task.programme = programme
+        words = title_of(Asked(task, catalogue), note=note_name(task))
+        tasks.append(Ordered(f"{task.pk}", words, task.target_s, task.tries))
+    return Plan(
+        version=programme.version,
+        since=timezone.localtime(programme.published_at).date(),
+        by=programme.published_by.get_full_name() or programme.published_by.username,
+        a_day=dose.a_day if dose else None,
+        days_a_week=len(dose.weekdays) if dose else None,
+        tasks=tuple(tasks),
+    )

@@ -1,0 +1,13 @@
+"""What the queue does with a message."""
+
+from procrastinate.contrib.django import app
+
+from web.clients.jobs import PATIENTLY
+
+
+@app.task(name="send_message", retry=PATIENTLY)
+def send_message(*, message: int) -> None:
+    """Mails a message to its client, once."""
+    from .sending import send
+
+    send(message)

@@ -1,0 +1,39 @@
+"""What was written to clients."""
+
+from django.conf import settings
+from django.db import models
+from django.db.models import Q
+
+from web.clients.models import Client
+
+
+class Message(models.Model):
+    """What was sent to a client, or is on its way."""
+
+    class Kind(models.TextChoices):
+        MISSED = "missed", "a session was missed"
+        CHECK_IN = "check_in", "how is it going?"
+        CHANGED = "changed", "the programme has changed"
+
+    client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="messages")
+    kind = models.CharField(max_length=10, choices=Kind)
+    to = models.CharField(max_length=160)
+    words = models.TextField()
+    #: The client's own day: there is at most one reminder on it.
+    day = models.DateField()
+    written_at = models.DateTimeField(auto_now_add=True)
+    sent_at = models.DateTimeField(null=True)
+    written_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+
+    class Meta:
+        ordering = ["-written_at", "-pk"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["client", "day"], condition=Q(kind="missed"), name="one_reminder_a_day"
+            )
+        ]
+
+    def __str__(self):
+        return f"{self.kind} to {self.client}"

@@ -1,0 +1,8 @@
+"""What a client opens from a letter."""
+
+from django.urls import path
+
+from . import views
+
+app_name = "messages"
+urlpatterns = [path("reminders/off/<str:token>/", views.reminders_off, name="reminders_off")]

@@ -1,0 +1,14 @@
+"""Turning reminders off by the link that each carries."""
+
+from django.shortcuts import render
+
+from .unsubscribing import client_of, turn_off
+
+
+def reminders_off(request, token):
+    """Asks once, so that a mail program that opens links by itself turns nothing off."""
+    client = client_of(token)
+    if request.method == "POST":
+        turn_off(client)
+    context = {"clinic": client.clinic, "off": request.method == "POST"}
+    return render(request, "messages/reminders_off.html", context)

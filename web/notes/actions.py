@@ -1,0 +1,102 @@
+"""Writing, signing and adding: a signed note stays as it is, in the database too."""
+
+from django.db import transaction
+from django.utils import timezone
+
+from .drafts import drafted
+from .facts import Facts, facts_of
+from .models import Addendum, Note
+from .report import figures_under
+from .wording import PARTS
+
+
+class Signed(Exception):
+    """It was signed, and cannot be changed."""
+
+
+class ChangedMeanwhile(Exception):
+    """Somebody else has saved it since it was opened."""
+
+
+def facts_for(note: Note) -> Facts:
+    """What happened in the note's time."""
+    return facts_of(note.client, first=note.first, last=note.last, session=note.session)
+
+
+def figures_for(note: Note, facts: Facts | None = None) -> dict:
+    """The figures under it: those kept at signing, else as they stand now."""
+    if note.signed_at:
+        return note.figures
+    return figures_under(facts or facts_for(note), charts=note.kind != Note.Kind.SESSION)
+
+
+def begin_note(client, *, kind, by, first, last, session=None) -> Note:
+    """A new draft, with first words in each part."""
+    facts = facts_of(client, first=first, last=last, session=session)
+    return Note.objects.create(
+        client=client, kind=kind, session=session, first=first, last=last,
+        words=drafted(kind, facts), made_by=by,
+    )  # fmt: skip
+
+
+@transaction.atomic
+def save_note(note: Note, *, words: dict[str, str], edition: int) -> Note:
+    """Keeps what was written.
+
+    Raises:
+        Signed: it is fixed.
+        ChangedMeanwhile: ``edition`` is not the newest.
+    """
+    locked = Note.objects.select_for_update().get(pk=note.pk)
+    if locked.signed_at:
+        raise Signed
+    if locked.edition != edition:
+        raise ChangedMeanwhile
+    locked.words = _of_its_parts(locked, words)
+    locked.edition += 1
+    locked.save()
+    return locked
+
+
+@transaction.atomic
+def sign_note(note: Note, *, by, words: dict[str, str], edition: int) -> Note:
+    """Fixes it: these words, as the screen shows them, with its figures as they stand now.
+
+    Raises:
+        Signed: it was signed before.
+        ChangedMeanwhile: ``edition`` is not the newest.
+    """
+    locked = (
+        Note.objects.select_for_update(of=("self",))
+        .select_related("client__clinic", "session")
+        .get(pk=note.pk)
+    )
+    if locked.signed_at:
+        raise Signed
+    if locked.edition != edition:
+        raise ChangedMeanwhile
+    locked.words = _of_its_parts(locked, words)
+    locked.figures = figures_for(locked)
+    locked.signed_at, locked.signed_by = timezone.now(), by
+    locked.save()
+    return locked
+
+
+def _of_its_parts(note, words):
+    return {code: words.get(code, "") for code, _ in PARTS[Note.Kind(note.kind)]}
+
+
+def discard_note(note: Note) -> None:
+    """A draft that is not wanted; a signed one stays.
+
+    Raises:
+        Signed: it is fixed.
+    """
+    if note.signed_at:
+        raise Signed
+    note.delete()
+
+
+def add_to_note(note: Note, *, words: str, by) -> Addendum:
+    """Adds to a signed note."""
+    return Addendum.objects.create(note=note, words=words, added_by=by)

@@ -1,0 +1,262 @@
+"""First words for each part of a note, out of the figures alone; the clinician goes on."""
+
+from collections import Counter, defaultdict
+from statistics import fmean, median
+
+from reedcore.decisions import Step
+from reedcore.dose import DoseKind
+from reedcore.safety import Flag
+from web.clients.wording import FLAG_NAMES, listed
+from web.decisions.wording import STEPS
+from web.practice.models import SelfReport, Session, Trial
+from web.practice.wording import SKIPS, VOICES
+from web.programmes.document import dose_of
+from web.results.figures import plain
+from web.results.hours import PARTS_OF_DAY
+
+from .facts import Facts, Practised
+from .models import Note
+from .wording import PARTS
+
+VOICE_WORDS = {voice.value: words.lower() for voice, words in VOICES.items()}
+#: By the client's clock.
+HOURS = tuple((until, f"in the {name}") for until, name in PARTS_OF_DAY)
+SINCE = (
+    (2.0, "up to 2 h after medication"),
+    (4.0, "2 to 4 h after it"),
+    (1e9, "more than 4 h after it"),
+)
+#: More series than these would not be read in a note.
+MOST_SERIES = 6
+
+
+def drafted(kind: str, facts: Facts) -> dict[str, str]:
+    """The words of each part."""
+    makers = _MAKERS[Note.Kind(kind)]
+    return {code: "\n".join(makers[code](facts)) for code, _ in PARTS[Note.Kind(kind)]}
+
+
+def _said(facts: Facts) -> list[str]:
+    told = []
+    voices = Counter(session.voice for session in facts.sessions if session.voice)
+    if facts.session and facts.session.voice:
+        told.append(f"Voice today: {VOICE_WORDS[facts.session.voice]}.")
+    elif voices:
+        days = (f"{VOICE_WORDS[code]} {count}" for code, count in voices.most_common())
+        told.append(f"Voice before practice, by session: {listed(days)}.")
+    efforts = facts.said(SelfReport.Kind.EFFORT)
+    if efforts:
+        low, high = min(efforts), max(efforts)
+        spread = f" on average, {low} to {high}" if low != high else ""
+        told.append(f"Effort {plain(fmean(efforts), 1 if spread else 0)} of 10{spread}.")
+    told += _strain(facts)
+    told += [
+        f"{_task(report)}: skipped, “{SKIPS[report.value]}”."
+        for report in facts.reports
+        if report.kind == SelfReport.Kind.SKIPPED
+    ]
+    bothers = facts.said(SelfReport.Kind.BOTHER)
+    if bothers:
+        told.append(f"How much the voice got in the way: {', '.join(map(str, bothers))} of 10.")
+    told += [
+        f"“{report.value}”" for report in facts.reports if report.kind == SelfReport.Kind.COMMENT
+    ]
+    for stop in facts.stops:
+        flags = listed(FLAG_NAMES[Flag(code)] for code in stop.flags)
+        told.append(f"Stopped on {stop.said_at.astimezone(facts.client.zone):%-d %B}: {flags}.")
+    return told or ["Nothing was reported beyond the practice itself."]
+
+
+def _strain(facts):
+    asked = facts.said(SelfReport.Kind.STRAIN)
+    yes = [each.get("where", "") for each in asked if each["said"]]
+    if yes:
+        places = listed(dict.fromkeys(where for where in yes if where))
+        return [
+            f"Strain was said {len(yes)} of {len(asked)} times{f' ({places})' if places else ''}."
+        ]
+    return [f"No strain ({len(asked)} times asked)."] if asked else []
+
+
+def _task(report):
+    return (
+        report.task.task_code.replace("_", " ")
+        if report.task and report.task.task_code
+        else "A task"
+    )
+
+
+def _measured(facts: Facts) -> list[str]:
+    told = [_series(each) for each in facts.practised[:MOST_SERIES]]
+    more = len(facts.practised) - MOST_SERIES
+    if more > 0:
+        told.append(f"{more} more task{'s' * (more > 1)} in the figures below.")
+    return told or ["Nothing was measured."]
+
+
+def _series(each: Practised) -> str:
+    unit = each.series.figure.unit
+    values = [
+        value
+        for row in each.within
+        if (value := each.series.figure.of(row, each.series.counts)) is not None
+    ]
+    tries = f"{len(each.within)} tr{'y' if len(each.within) == 1 else 'ies'}"
+    if not values:
+        return f"{each.series.title}: {tries}, nothing measured."
+    told = [f"{tries}, median {median(values):.1f} {unit}, best {max(values):.1f} {unit}"]
+    judged = [row for row in each.within if row.outcome != Trial.Outcome.NOT_JUDGED]
+    if judged:
+        met = sum(row.outcome == Trial.Outcome.MET for row in judged)
+        told.append(f"{met} of {len(judged)} on target")
+    spreads = [row.spread_cents for row in each.within if row.spread_cents is not None]
+    if spreads:
+        told.append(f"spread {median(spreads):.0f} cents")
+    return f"{each.series.title}: {', '.join(told)}."
+
+
+def _meaning(facts: Facts) -> list[str]:
+    told = []
+    for each in facts.practised[:MOST_SERIES]:
+        course, unit = each.value.course, each.series.figure.unit
+        if course.change is None:
+            continue
+        change = course.change
+        real = "more than chance" if change.is_real else "within chance"
+        line = (
+            f"{each.series.title}: seven-day mean {plain(course.week_mean, 1)} {unit}, "
+            f"{plain(change.by, 1, signed=True)} {unit} from the first days, {real} "
+            f"(limit {plain(change.limit, 1)} {unit}"
+            f"{', provisional' if change.provisional else ''})."
+        )
+        if course.trend:
+            line += f" Trend {each.trend}{f'; {each.mixed}' if each.mixed else ''}."
+        told.append(line)
+    return told or ["Too little was measured to speak of change."]
+
+
+def _next(facts: Facts) -> list[str]:
+    told = [
+        f"{STEPS[Step(each.step)]}"
+        + (f", programme {each.made.version}" if each.made else "")
+        + f", decided {each.decided_at.astimezone(facts.client.zone):%-d %B}."
+        for each in facts.decisions
+    ]
+    told += [f"Proposed: {words}" for words in facts.proposed]
+    return [*told, *_programme(facts)]
+
+
+def _programme(facts):
+    programme = facts.programme
+    if programme is None:
+        return ["Nothing is prescribed."]
+    told = f"Programme {programme.version} goes on"
+    if programme.document.get("dose"):
+        dose = dose_of(programme.document)
+        if dose.kind is DoseKind.ON_DEMAND:
+            told += ", on demand"
+        else:
+            a_day = {1: "once", 2: "twice"}.get(dose.a_day, f"{dose.a_day} times")
+            told += f": {a_day} a day, {len(dose.weekdays)} days a week"
+    return [f"{told}."]
+
+
+def _course(facts: Facts) -> list[str]:
+    count = len(facts.sessions)
+    told = [
+        f"{facts.first:%-d %B %Y} to {facts.last:%-d %B %Y}: {count} session{'s' * (count != 1)}."
+    ]
+    if facts.kept is not None:
+        told.append(f"{facts.due} were due; {facts.kept:.0%} of that was done.")
+    left = sum(each.ending == Session.Ending.LEFT for each in facts.sessions)
+    stopped = sum(each.ending == Session.Ending.STOPPED for each in facts.sessions)
+    if left or stopped:
+        told.append(f"{left} left early, {stopped} stopped.")
+    return [*told, *_said(facts)]
+
+
+def _goals(facts: Facts) -> list[str]:
+    told = [f"In the client’s words: “{facts.client.goals}”"] if facts.client.goals else []
+    for target in facts.client.targets.filter(kind="hold").order_by("-decided_at")[:1]:
+        if (target.values or {}).get("goal_s"):
+            told.append(f"Hold goal: {target.values['goal_s']:g} s.")
+    return told or ["No goal is on the record."]
+
+
+def _first_and_last(facts: Facts) -> list[str]:
+    return [
+        f"{each.series.title}, in {each.series.figure.unit}: {each.value.baseline} in the first "
+        f"three sessions, {each.value.week} in the last seven days, best {each.value.best}."
+        for each in facts.practised[:MOST_SERIES]
+    ] or ["Nothing was measured."]
+
+
+def _outcome(facts: Facts) -> list[str]:
+    told = _meaning(facts)
+    for target in facts.client.targets.filter(kind="hold").order_by("-decided_at")[:1]:
+        goal = (target.values or {}).get("goal_s")
+        bests = [
+            each.value.course.best
+            for each in facts.practised
+            if each.series.measure == "hold" and each.value.course.best is not None
+        ]
+        if goal and bests:
+            reached = "reached" if max(bests) >= goal else "not reached"
+            told.append(f"Longest hold {max(bests):.1f} s; the goal of {goal:g} s was {reached}.")
+    return told
+
+
+def _question(facts: Facts) -> list[str]:
+    client = facts.client
+    told = [f"Referred for: {client.referral_reason}"] if client.referral_reason else []
+    if client.laryngeal_finding:
+        on = f" ({client.examined_on:%-d %B %Y})" if client.examined_on else ""
+        told.append(f"Last finding{on}: {client.laryngeal_finding}")
+    return told or ["The question is not on the record: write it here."]
+
+
+def _by_clock(facts: Facts) -> list[str]:
+    """Held series by the hour of the day, and by the time since medication where it was logged."""
+    told = _measured(facts)
+    zone = facts.client.zone
+    for each in facts.practised[:MOST_SERIES]:
+        if each.series.measure not in ("hold", "hiss"):
+            continue
+        told += _binned(each, HOURS, lambda row: row.at.astimezone(zone).hour)
+        told += _binned(each, SINCE, lambda row: row.since_medication_h)
+    if not any(
+        row.since_medication_h is not None for each in facts.practised for row in each.within
+    ):
+        told.append("The time since medication was not logged.")
+    return told
+
+
+def _binned(each, bins, of):
+    found = defaultdict(list)
+    for row in each.within:
+        at, value = of(row), each.series.figure.of(row, each.series.counts)
+        if at is not None and value is not None:
+            found[next(name for until, name in bins if at < until)].append(value)
+    if not found:
+        return []
+    parts = [
+        f"{name} {median(found[name]):.1f} {each.series.figure.unit} ({len(found[name])})"
+        for _, name in bins
+        if name in found
+    ]
+    return [f"{each.series.title}, median (tries): {'; '.join(parts)}."]
+
+
+_MAKERS = {
+    Note.Kind.SESSION: {"said": _said, "measured": _measured, "meaning": _meaning, "next": _next},
+    Note.Kind.PROGRESS: {
+        "course": _course, "measured": _measured, "meaning": _meaning, "next": _next,
+    },
+    Note.Kind.DISCHARGE: {
+        "goals": _goals, "course": _course, "measured": _first_and_last, "outcome": _outcome,
+        "next": _programme,
+    },
+    Note.Kind.SPECIALIST: {
+        "question": _question, "course": _course, "measured": _by_clock, "meaning": _meaning,
+    },
+}  # fmt: skip

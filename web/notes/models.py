@@ -1,0 +1,61 @@
+"""Notes and reports: written, signed, and added to."""
+
+from django.conf import settings
+from django.db import models
+from simple_history.models import HistoricalRecords
+
+from web.clients.models import Client
+from web.practice.models import Session
+
+
+class Note(models.Model):
+    """What was written about a session or a stretch of time; signed, it stays as it is."""
+
+    class Kind(models.TextChoices):
+        SESSION = "session", "session note"
+        PROGRESS = "progress", "progress report"
+        DISCHARGE = "discharge", "discharge report"
+        SPECIALIST = "specialist", "summary for a specialist’s visit"
+
+    client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="notes")
+    kind = models.CharField(max_length=12, choices=Kind)
+    session = models.ForeignKey(Session, on_delete=models.PROTECT, null=True, related_name="+")
+    first = models.DateField()
+    last = models.DateField()
+    #: By the part's code, what is written in it.
+    words = models.JSONField(default=dict)
+    edition = models.PositiveIntegerField(default=1)
+    made_at = models.DateTimeField(auto_now_add=True)
+    made_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
+    )
+    signed_at = models.DateTimeField(null=True)
+    signed_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+    #: The figures as they stood when it was signed.
+    figures = models.JSONField(default=dict)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["-last", "-pk"]
+
+    def __str__(self):
+        return f"{self.get_kind_display()} for {self.client}"
+
+
+class Addendum(models.Model):
+    """What was added to a signed note."""
+
+    note = models.ForeignKey(Note, on_delete=models.PROTECT, related_name="addenda")
+    words = models.TextField()
+    added_at = models.DateTimeField(auto_now_add=True)
+    added_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
+    )
+
+    class Meta:
+        ordering = ["added_at", "pk"]
+
+    def __str__(self):
+        return f"addendum to {self.note}"

@@ -1,0 +1,76 @@
+"""The figures under a note: tables, charts, and the tries that they rest on, as they stand now.
+
+At signing they are kept with the note, so that what was signed shows for good what it showed then.
+"""
+
+from datetime import timedelta
+
+from django.template.loader import render_to_string
+
+from web.results.history_chart import Shown, chart_of
+from web.results.session_summaries import summaries_of
+
+from .drafts import MOST_SERIES
+from .facts import Facts
+
+#: Reports show courses; a session's note has too little in it for one.
+CHART_HEIGHT = 240
+#: So much of a try's id is enough to find it in the file of tries.
+ID_LETTERS = 8
+
+
+def figures_under(facts: Facts, *, charts: bool) -> dict:
+    """Plain values, fit to be kept as JSON."""
+    zone = facts.client.zone
+    return {
+        "tables": [
+            {
+                "title": each.series.title,
+                "rows": [
+                    [line.name, line.baseline, line.best, line.week, line.change, line.real]
+                    for line in each.lines
+                ],
+                "trend": each.trend,
+                "mixed": each.mixed,
+                "chart": _chart(each, facts, zone) if charts else "",
+            }
+            for each in facts.practised[:MOST_SERIES]
+        ],
+        "tries": [
+            {
+                "title": each.series.title,
+                "unit": each.series.figure.unit,
+                "sessions": [
+                    {
+                        "day": summary.on.isoformat(),
+                        "target": summary.asked_s,
+                        "tries": [
+                            [
+                                str(row.key)[:ID_LETTERS],
+                                each.series.figure.of(row, each.series.counts),
+                            ]
+                            for row in summary.rows
+                        ],
+                    }
+                    for summary in summaries_of(each.series, each.within, zone)
+                ],
+            }
+            for each in facts.practised
+        ],
+    }
+
+
+def _chart(each, facts, zone):
+    shown = Shown(
+        first=min(facts.first, facts.last - timedelta(days=13)),
+        last=facts.last,
+        figure=each.series.figure,
+        course=each.value.course,
+    )
+    summaries = summaries_of(each.series, each.within, zone)
+    chart = chart_of(summaries, shown, title=each.series.title, height=CHART_HEIGHT)
+    return (
+        render_to_string("results/_history_chart.html", {"chart": chart, "line": False})
+        if chart
+        else ""
+    )

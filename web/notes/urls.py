@@ -1,0 +1,16 @@
+"""Notes and reports."""
+
+from django.urls import path
+
+from . import views
+
+app_name = "notes"
+urlpatterns = [
+    path("clients/<int:pk>/notes/", views.notes, name="notes"),
+    path("clients/<int:pk>/notes/new/", views.new, name="new_note"),
+    path("clients/<int:pk>/notes/<int:note>/", views.note, name="note"),
+    path("clients/<int:pk>/notes/<int:note>/discard/", views.discard, name="discard_note"),
+    path("clients/<int:pk>/notes/<int:note>/sign/", views.sign, name="sign_note"),
+    path("clients/<int:pk>/notes/<int:note>/add/", views.add, name="add_to_note"),
+    path("clients/<int:pk>/notes/<int:note>.pdf", views.note_pdf, name="note_pdf"),
+]

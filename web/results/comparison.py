@@ -1,0 +1,175 @@
+"""Two months, two sessions or two sheets side by side."""
+
+from calendar import monthrange
+from collections import defaultdict
+from dataclasses import dataclass, replace
+from datetime import date
+from statistics import fmean, median
+
+from reedcore.progress import change_of
+from web.clients.models import Baseline
+from web.practice.models import Trial
+
+from . import figures
+from .history_chart import HistoryChart, Shown, chart_of
+from .series import Row, Series
+from .session_summaries import SessionSummary, device_of, summaries_of
+from .trial_detail import TrialDetail, trial_detail
+
+MONTH, SESSION, SHEET = "month", "session", "sheet"
+#: Half of the page's width.
+HALF = 590
+BED_HEIGHT, BELOW = 230, 28
+
+
+@dataclass(frozen=True)
+class Side:
+    """One of the two: what it is called, and what is drawn of it."""
+
+    name: str
+    rows: tuple[Row, ...]
+    chart: HistoryChart | None = None
+    close: TrialDetail | None = None
+
+
+@dataclass(frozen=True)
+class Line:
+    """A figure of both, and how they differ."""
+
+    name: str
+    one: str
+    other: str
+    difference: str
+    words: str = ""
+
+
+def choices(
+    kind: str, summaries: list[SessionSummary], sheets: list[Baseline], zone, *, unit: str
+) -> list[tuple[str, str]]:
+    """What can be chosen, the oldest first: (code, name)."""
+    if kind == SHEET:
+        return [
+            (str(sheet.pk), f"sheet of {sheet.begun_at.astimezone(zone):%-d %B %Y}")
+            for sheet in sheets
+        ]
+    if kind == SESSION:
+        return [
+            (str(each.shown.key), f"{each.on:%a %-d %b %Y}, {each.value:.1f} {unit}")
+            for each in summaries
+            if each.value is not None
+        ]
+    months = dict.fromkeys(each.on.replace(day=1) for each in summaries)
+    return [(f"{month:%Y-%m}", f"{month:%B %Y}") for month in months]
+
+
+def side_of(
+    kind: str, code: str, series: Series, rows: list[Row], client, *, course, top_value: float
+) -> Side | None:
+    """One side; None where there is no such thing."""
+    zone = client.zone
+    if kind == SESSION:
+        for summary in summaries_of(series, rows, zone):
+            for row in summary.rows:
+                if str(row.key) == code:
+                    trial = Trial.objects.select_related("task__programme", "trace").get(pk=row.key)
+                    trial.task.programme.client = client
+                    return Side(
+                        f"{summary.on:%A %-d %B %Y}", summary.rows, close=trial_detail(trial)
+                    )
+        return None
+    try:
+        first = date.fromisoformat(f"{code}-01")
+    except ValueError:
+        return None
+    last = first.replace(day=monthrange(first.year, first.month)[1])
+    within = tuple(row for row in rows if first <= row.at.astimezone(zone).date() <= last)
+    summaries = summaries_of(series, list(within), zone)
+    shown = Shown(
+        first=first, last=last, figure=series.figure, course=replace(course, trend=None),
+        right=HALF,
+        below=BELOW, top_value=top_value,
+    )  # fmt: skip
+    name = f"{first:%B %Y}"
+    return Side(name, within, chart=chart_of(summaries, shown, title=name, height=BED_HEIGHT))
+
+
+def lines_of(series: Series, one: Side, other: Side, *, baseline, zone, efforts) -> list[Line]:
+    """The figures of both sides.
+
+    Args:
+        baseline: of the series' first days; None where it is not known.
+        efforts: (mean effort of the one, of the other), each None where nobody was asked.
+    """
+    unit = f" {series.figure.unit}"
+
+    def values(side):
+        found = (series.figure.of(row, series.counts) for row in side.rows)
+        return [value for value in found if value is not None]
+
+    a, b = values(one), values(other)
+    found = [Line("Tries", str(len(one.rows)), str(len(other.rows)), "")]
+    for name, of in (("median", median), ("longest", max), ("mean", fmean)):
+        line = _line(f"{series.figure.name.capitalize()}, {name}", of, a, b, unit, 1)
+        if name == "mean" and (change := _change(series, one, other, baseline, zone)):
+            chance = "more" if change.is_real else "not more"
+            words = f"{chance} than chance, limit {change.limit:.1f}{unit}"
+            line = replace(line, words=words + ", provisional" * change.provisional)
+        found.append(line)
+    found.append(Line("On target", _share(one.rows), _share(other.rows), ""))
+    if series.measure == "hold":
+        if series.note_midi is not None:
+            errors = [_known(side.rows, "error_cents") for side in (one, other)]
+            found.append(_line("From the note", median, *errors, " cents", 0, signed=True))
+        spreads = [_known(side.rows, "spread_cents") for side in (one, other)]
+        found.append(_line("Pitch spread", median, *spreads, " cents", 0))
+    levels = [_known(side.rows, "level_db") for side in (one, other)]
+    if any(levels):
+        level = _line("Level", median, *levels, " dB", 1, signed=True)
+        devices = {device_of(row) for side in (one, other) for row in side.rows} - {""}
+        if len(devices) > 1:
+            level = replace(
+                level, difference="–", words="not compared: heard through different devices"
+            )
+        found.append(level)
+    if any(value is not None for value in efforts):
+        sides = [[] if value is None else [value] for value in efforts]
+        found.append(_line("Effort, of 10", fmean, *sides, "", 1))
+    hours = figures.mixed_hours([*one.rows, *other.rows])
+    if hours:
+        found.append(Line("Medication", "", "", "", hours))
+    return found
+
+
+def _change(series, one, other, baseline, zone):
+    """The other side's days against the one side's, with the spreads of the first days."""
+    if baseline is None:
+        return None
+    then, now = (list(_by_day(series, side, zone).values()) for side in (one, other))
+    return change_of(baseline, now, since=then)
+
+
+def _by_day(series, side, zone):
+    found = defaultdict(list)
+    for row in side.rows:
+        if (value := series.figure.of(row, series.counts)) is not None:
+            found[row.at.astimezone(zone).date()].append(value)
+    return found
+
+
+def _line(name, of, a, b, unit, places, *, signed=False):
+    def words(values):
+        return f"{figures.plain(of(values), places, signed=signed)}{unit}" if values else "–"
+
+    difference = f"{figures.plain(of(b) - of(a), places, signed=True)}{unit}" if a and b else "–"
+    return Line(name, words(a), words(b), difference)
+
+
+def _known(rows, name):
+    return [value for row in rows if (value := getattr(row, name)) is not None]
+
+
+def _share(rows):
+    judged = [row for row in rows if row.outcome != Trial.Outcome.NOT_JUDGED]
+    if not judged:
+        return "not judged"
+    return f"{sum(row.outcome == Trial.Outcome.MET for row in judged)} of {len(judged)}"

@@ -1,0 +1,285 @@
+"""What the client's results page shows of one series; the number of queries is fixed."""
+
+from collections import defaultdict
+from dataclasses import dataclass, replace
+from datetime import date, timedelta
+from statistics import fmean
+from urllib.parse import urlencode
+
+from web.catalogue.queries import every_task
+from web.practice.models import SelfReport, Trial
+
+from . import figures
+from .annotations import annotations
+from .history_chart import HistoryChart, Shown, chart_of
+from .series import Row, Series, rows_of, series_of
+from .session_summaries import SessionSummary, session_of, summaries_of, week_of
+from .trial_detail import TrialDetail, trial_detail
+
+SESSIONS, WEEKS, NOTES = "session", "week", "note"
+#: How far back one picture goes, by how it is gathered; and the least it spans.
+SPANS = {SESSIONS: 84, NOTES: 84, WEEKS: 728}
+LEAST_SPAN = 14
+NOTE_HEIGHT = 190
+ARROWS = {
+    "left": "the session before",
+    "right": "the session after",
+    "up": "the try before",
+    "down": "the try after",
+}
+
+
+@dataclass(frozen=True)
+class Asked:
+    """What was asked of the page, checked."""
+
+    series: str = ""
+    by: str = SESSIONS
+    line: bool = False
+    until: date | None = None
+    trial: str = ""
+
+    def address(self, **changed) -> str:
+        """The page's address with some of it changed."""
+        wanted = replace(self, **changed)
+        parts = {
+            "series": wanted.series,
+            "by": wanted.by if wanted.by != SESSIONS else "",
+            "line": "1" if wanted.line else "",
+            "until": wanted.until.isoformat() if wanted.until else "",
+            "try": wanted.trial,
+        }
+        return "?" + urlencode({name: value for name, value in parts.items() if value})
+
+
+@dataclass(frozen=True)
+class Page:
+    """What the template shows."""
+
+    series: Series
+    all_series: list[tuple[Series, str]]
+    asked: Asked
+    charts: list[HistoryChart]
+    summaries: list[SessionSummary]
+    table: list[figures.Line]
+    trend: str
+    mixed: str
+    first: date
+    last: date
+    earlier: str
+    later: str
+    links: dict[str, str]
+    close: TrialDetail | None
+    tries: list[dict]
+    place: str
+
+    @property
+    def arrows(self) -> list[tuple[str, str, str]]:
+        """The key of each arrow, where it leads, and what that is."""
+        return [
+            (f"arrow{way}", self.links[way], words)
+            for way, words in ARROWS.items()
+            if way in self.links
+        ]
+
+    @property
+    def compare(self) -> str:
+        """Of the page that compares, for this series."""
+        return "?" + urlencode({"series": self.series.key})
+
+
+def page_for(client, asked: Asked, *, today: date) -> Page | None:
+    """The page of a client; None when nothing that can be drawn was ever tried."""
+    catalogue = every_task(client.clinic)
+    every = series_of(client, catalogue)
+    if not every:
+        return None
+    series = next((each for each in every if each.key == asked.series), every[0])
+    asked = replace(asked, series=series.key)
+    drawn = [series]
+    if asked.by == NOTES:
+        drawn = [each for each in every if each.family == series.family]
+        drawn.sort(key=lambda each: (each.note_midi is None, each.note_midi or 0))
+    read = rows_of(client, drawn)
+    rows = [row for row in read if row.task in series.asked]
+    zone = client.zone
+    first, last = _window(read, asked, today, zone)
+    summaries = summaries_of(series, rows, zone)
+    chosen = _chosen(summaries, asked, first, last)
+    course = figures.course_for(series, rows, today=today, zone=zone)
+    efforts = efforts_of(client, drawn, zone)
+    surroundings = annotations(client, rows, first, last, zone, today)
+    charts = []
+    for each in drawn:
+        own_rows = rows if each is series else [row for row in read if row.task in each.asked]
+        gathered = summaries_of(each, own_rows, zone, week_of if asked.by == WEEKS else session_of)
+        shown = Shown(
+            first=first,
+            last=last,
+            figure=each.figure,
+            course=course
+            if each is series
+            else figures.course_for(each, own_rows, today=today, zone=zone),
+            chosen=_key_of(chosen, gathered),
+            titles={one.key: _title(one, each, weekly=asked.by == WEEKS) for one in gathered},
+            links={
+                one.key: asked.address(trial=str(one.shown.key), series=each.key)
+                for one in gathered
+            },
+            efforts=_mean_efforts(efforts, own_rows, zone, weekly=asked.by == WEEKS),
+            **surroundings,
+        )
+        chart = chart_of(
+            gathered, shown, title=each.title, height=NOTE_HEIGHT if len(drawn) > 1 else 300
+        )
+        if chart:
+            charts.append(chart)
+    own = [(session, day, value) for task, session, day, value in efforts if task in series.asked]
+    place, steps, tries = _steps(summaries, chosen, asked)
+    return Page(
+        series=series,
+        all_series=[(each, asked.address(series=each.key, trial="", until=None)) for each in every],
+        asked=asked,
+        charts=charts,
+        summaries=[each for each in reversed(summaries) if first <= each.on <= last],
+        table=figures.lines_of(series, rows, own, today=today, zone=zone),
+        trend=figures.trend_words(course, series.figure.unit),
+        mixed=figures.mixed_hours(rows),
+        first=first,
+        last=last,
+        earlier=_earlier(summaries, asked, first),
+        later=asked.address(until=_later(last, asked, today), trial="") if last < today else "",
+        links={
+            **steps,
+            "week": asked.address(by=SESSIONS if asked.by == WEEKS else WEEKS, until=None),
+            "note": asked.address(by=SESSIONS if asked.by == NOTES else NOTES),
+            "line": asked.address(line=not asked.line),
+            **_series_steps(every, series, asked),
+        },
+        close=_trial_detail(client, chosen),
+        tries=tries,
+        place=place,
+    )
+
+
+def _window(rows, asked, today, zone):
+    """The days shown: to today where there was practice lately, else to the last of it."""
+    days = [row.at.astimezone(zone).date() for row in rows]
+    span = SPANS[asked.by]
+    last = asked.until or today
+    if asked.until is None and (today - days[-1]).days >= span:
+        last = days[-1]
+    looked_at = [day for day, row in zip(days, rows, strict=True) if str(row.key) == asked.trial]
+    if looked_at and not last - timedelta(days=span - 1) <= looked_at[0] <= last:
+        last = min(today, looked_at[0] + timedelta(days=span // 4))
+    first = max(last - timedelta(days=span - 1), min(days[0], last))
+    return min(first, last - timedelta(days=LEAST_SPAN - 1)), last
+
+
+def _later(last, asked, today):
+    later = last + timedelta(days=SPANS[asked.by])
+    return None if later >= today else later
+
+
+def _earlier(summaries, asked, first):
+    if not any(each.on < first for each in summaries):
+        return ""
+    return asked.address(until=first - timedelta(days=1), trial="")
+
+
+def _chosen(summaries, asked, first, last):
+    """The trial that is looked at: the one asked for, else the newest that was measured."""
+    for summary in summaries:
+        for row in summary.rows:
+            if str(row.key) == asked.trial:
+                return summary, row
+    shown = [each for each in summaries if first <= each.on <= last and each.value is not None]
+    return (shown[-1], shown[-1].shown) if shown else None
+
+
+def _key_of(chosen, gathered):
+    if chosen is None:
+        return ""
+    wanted = chosen[1].key
+    return next((each.key for each in gathered if any(row.key == wanted for row in each.rows)), "")
+
+
+def _steps(summaries, chosen, asked):
+    """Where the arrows lead: sessions to the left and right, tries up and down."""
+    if chosen is None:
+        return "", {}, []
+    summary, row = chosen
+    measured = [each for each in summaries if each.value is not None or each is summary]
+    at = measured.index(summary)
+
+    def to_(other: Row):
+        return asked.address(trial=str(other.key))
+
+    links = {}
+    if at > 0:
+        links["left"] = to_(measured[at - 1].shown)
+    if at + 1 < len(measured):
+        links["right"] = to_(measured[at + 1].shown)
+    number = summary.rows.index(row)
+    if number > 0:
+        links["up"] = to_(summary.rows[number - 1])
+    if number + 1 < len(summary.rows):
+        links["down"] = to_(summary.rows[number + 1])
+    tries = [
+        {"number": place + 1, "row": each, "chosen": each is row, "link": to_(each)}
+        for place, each in enumerate(summary.rows)
+    ]
+    return f"try {number + 1} of {len(summary.rows)}", links, tries
+
+
+def _series_steps(every, series, asked):
+    if len(every) < 2:
+        return {}
+    at = every.index(series)
+    return {
+        "next_series": asked.address(series=every[(at + 1) % len(every)].key, trial="", until=None),
+        "previous_series": asked.address(series=every[at - 1].key, trial="", until=None),
+    }
+
+
+def _title(summary, series, *, weekly):
+    when = f"week of {summary.on:%-d %b}" if weekly else f"{summary.on:%a %-d %b}"
+    if summary.value is None:
+        return f"{when}: nothing was measured"
+    told = [f"{when}: {summary.value:.1f} {series.figure.unit}"]
+    told.append(f"the middle of {len(summary.rows)}" if len(summary.rows) > 1 else "one try")
+    if summary.judged:
+        told.append(f"{summary.met} of {summary.judged} on target")
+    else:
+        told.append("not judged")
+    return ", ".join(told)
+
+
+def efforts_of(client, drawn, zone):
+    """(task, session, day, value) of each time effort was said after one of these tasks."""
+    tasks = [pk for each in drawn for pk in each.asked]
+    said = SelfReport.objects.filter(client=client, kind=SelfReport.Kind.EFFORT, task__in=tasks)
+    return [
+        (task, str(session), at.astimezone(zone).date(), float(value))
+        for task, session, at, value in said.order_by("said_at", "key").values_list(
+            "task", "session", "said_at", "value"
+        )
+    ]
+
+
+def _mean_efforts(efforts, rows, zone, *, weekly):
+    week = {session_of(row, zone): week_of(row, zone) for row in rows}
+    found = defaultdict(list)
+    for _, session, _, value in efforts:
+        if session in week:
+            found[week[session] if weekly else session].append(value)
+    return {key: fmean(values) for key, values in found.items()}
+
+
+def _trial_detail(client, chosen):
+    if chosen is None:
+        return None
+    trials = Trial.objects.select_related("task__programme", "trace").filter(client=client)
+    trial = trials.get(pk=chosen[1].key)
+    trial.task.programme.client = client
+    return trial_detail(trial)

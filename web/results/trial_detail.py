@@ -1,0 +1,182 @@
+"""One trial from nearby: pitch against the note, level, breaks, and where the target lay."""
+
+from dataclasses import dataclass
+from math import isfinite
+from statistics import median
+
+from reedcore.formats.trace import STEP_S, unpack_trace
+from web.practice.models import Trial
+from web.practice.presenters import cents_from_note
+from web.practice.wording import result_sentence
+from web.programmes.queries import note_name
+from web.sound.wording import reasons
+
+WIDTH, LEFT, RIGHT = 700, 52, 692
+#: The pitch lane, the level lane, and where seconds are written.
+PITCH = (14, 134)
+LEVEL = (158, 208)
+GROUND = 214
+MOST_CENTS, BAND_CENTS = 120.0, 50.0
+#: Each row of the table behind the picture stands for so long.
+ROW_S = 0.5
+#: The most smoothing the drawn trace has.
+SMOOTH_S = 0.060
+
+
+@dataclass(frozen=True)
+class TrialDetail:
+    """The drawing and the table of a trial; the drawing is None where no trace was kept."""
+
+    trial: Trial
+    sentence: str
+    note: str | None
+    reasons: list[str]
+    picture: "Picture | None"
+    rows: list[tuple[str, str, str]]
+    also: list[tuple[str, str]]
+
+
+@dataclass(frozen=True)
+class Picture:
+    """Path data and places, in the picture's own units."""
+
+    band: tuple[float, float]
+    middle: float
+    pitch: str
+    level: str
+    level_ends: tuple[str, str]
+    breaks: list[tuple[float, float]]
+    target_x: float | None
+    ticks: list[tuple[float, str]]
+    spoken: str
+    width: int = WIDTH
+    left: int = LEFT
+    right: int = RIGHT
+    pitch_top: int = PITCH[0]
+    pitch_bottom: int = PITCH[1]
+    level_top: int = LEVEL[0]
+    level_bottom: int = LEVEL[1]
+    ground: int = GROUND
+
+    @property
+    def band_height(self) -> float:
+        """Of the ±50 cents."""
+        return round(self.band[1] - self.band[0], 1)
+
+
+def trial_detail(trial: Trial) -> TrialDetail:
+    """What there is to see of one trial."""
+    note = note_name(trial.task)
+    trace = getattr(trial, "trace", None)
+    picture, rows = None, []
+    if trace is not None:
+        kept = unpack_trace(bytes(trace.packed))
+        levels = [value if isfinite(value) else None for value in kept.level_dbfs.tolist()]
+        cents = [
+            value if isfinite(value) else None
+            for value in cents_from_note(kept.cents.tolist(), trial.task)
+        ]
+        picture = _picture(trial, cents, levels, note)
+        rows = _rows(cents, levels)
+    return TrialDetail(
+        trial=trial,
+        sentence=result_sentence(trial, note_name=note),
+        note=note,
+        reasons=list(reasons(trial.reasons, of_a_hold=trial.task.measure == trial.task.HOLD)),
+        picture=picture,
+        rows=rows,
+        also=_also(trial),
+    )
+
+
+#: What else was measured of a hold: its name, unit and decimals.
+_ALSO = {
+    "level_sd_db": ("level about its line", "dB", 1),
+    "end_fall_db": ("fall at the end", "dB", 1),
+    "rise_db": ("swell", "dB", 1),
+    "fall_db": ("fade", "dB", 1),
+    "cpps_db": ("cepstral peak prominence", "dB", 1),
+    "tremor_hz": ("tremor", "Hz", 1),
+    "tremor_cents": ("tremor, half peak to peak", "cents", 0),
+    "onset_rise_ms": ("onset, 10 to 90 %", "ms", 0),
+    "voiced_share": ("voiced share", "", 2),
+}
+
+
+def _also(trial):
+    """Figures that only the close-up shows; what was not measured is not among them."""
+    figures = trial.figures or {}
+    return [
+        (name, f"{figures[code]:.{places}f}".replace("-", "−") + (f" {unit}" if unit else ""))
+        for code, (name, unit, places) in _ALSO.items()
+        if figures.get(code) is not None
+    ]
+
+
+def _picture(trial, cents, levels, note):
+    seconds = max(len(cents) * STEP_S, trial.total_s or 0.0, trial.asked_s or 0.0) * 1.04 or 1.0
+    across = (RIGHT - LEFT) / seconds
+
+    def x(at):
+        return round(LEFT + at * across, 1)
+
+    def y(value):
+        clipped = max(-MOST_CENTS, min(MOST_CENTS, value))
+        return PITCH[1] - (clipped + MOST_CENTS) * (PITCH[1] - PITCH[0]) / (2 * MOST_CENTS)
+
+    gaps = [(gap["start_s"], gap["end_s"]) for gap in trial.breaks]
+    loud = [value for value in levels if value is not None]
+    low, high = (min(loud), max(loud)) if loud else (0.0, 0.0)
+    span = max(high - low, 6.0)
+
+    def up(value):
+        return LEVEL[1] - (value - low) * (LEVEL[1] - LEVEL[0]) / span
+
+    every = 1 if seconds < 8 else 5
+    return Picture(
+        band=(round(y(BAND_CENTS), 1), round(y(-BAND_CENTS), 1)),
+        middle=round(y(0.0), 1),
+        pitch=_line(cents, x, y, gaps),
+        level=_line(levels, x, up, []),
+        level_ends=(f"{low:.0f}".replace("-", "−"), f"{low + span:.0f}".replace("-", "−"))
+        if loud
+        else ("", ""),
+        breaks=[(x(start), max(3.0, round((end - start) * across, 1))) for start, end in gaps],
+        target_x=x(trial.asked_s) if trial.asked_s and trial.task.measure != "script" else None,
+        ticks=[(x(second), f"{second} s") for second in range(0, int(seconds) + 1, every)],
+        spoken=f"Pitch against {note or 'its own middle'} and level over time. "
+        + result_sentence(trial, note_name=note),
+    )
+
+
+def _line(values, x, y, gaps):
+    """Medians of 60 ms, the pen lifted where nothing is known and where the voice broke."""
+    width = max(1, round(SMOOTH_S / STEP_S))
+    parts, down = [], False
+    for first in range(0, len(values), width):
+        known = [value for value in values[first : first + width] if value is not None]
+        at = (first + width / 2) * STEP_S
+        if not known or any(start <= at <= end for start, end in gaps):
+            down = False
+            continue
+        parts.append(f"{'L' if down else 'M'}{x(at)} {y(median(known)):.1f}")
+        down = True
+    return "".join(parts)
+
+
+def _rows(cents, levels):
+    """Half seconds, each the median of what is known in it."""
+    width = round(ROW_S / STEP_S)
+    return [
+        (
+            f"{first * STEP_S:.1f}",
+            _told(cents[first : first + width], "{:+.0f}"),
+            _told(levels[first : first + width], "{:.1f}"),
+        )
+        for first in range(0, len(cents), width)
+    ]
+
+
+def _told(values, form):
+    known = [value for value in values if value is not None]
+    return form.format(median(known)).replace("-", "−") if known else "–"

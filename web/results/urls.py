@@ -1,0 +1,16 @@
+"""What was practised and what it came to."""
+
+from django.urls import path
+
+from .views import client, compare, voice_range_profile
+
+app_name = "results"
+urlpatterns = [
+    path("clients/<int:pk>/", client.client, name="client"),
+    path("clients/<int:pk>/compare/", compare.compare, name="compare"),
+    path(
+        "clients/<int:pk>/voice-range-profile/",
+        voice_range_profile.voice_range_profile,
+        name="voice_range_profile",
+    ),
+]

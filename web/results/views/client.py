@@ -1,0 +1,65 @@
+"""Looking back: what a client practised, what it came to, and what is next."""
+
+from datetime import date
+
+from django.shortcuts import render
+from django.utils import timezone
+
+from web.accounts.access import clinician_only
+from web.clients.actions import mark_read
+from web.clients.queries import client_seen_by
+from web.decisions import presenters
+from web.decisions.models import Decision
+from web.decisions.views.decide import proposed_for
+from web.decisions.wording import proposal_words
+from web.programmes.queries import current_programme, held_task, note_name
+
+from ..page import SESSIONS, SPANS, Asked, page_for
+
+
+@clinician_only
+def client(request, pk):
+    """What was practised, what it came to, and what is next."""
+    seen = client_seen_by(request.user, pk)
+    programme = current_programme(seen)
+    task = held_task(programme) if programme else None
+    today = timezone.now().astimezone(seen.zone).date()
+    page = page_for(seen, _asked(request.GET), today=today)
+    context = {
+        "client": seen,
+        "told_only": page is None and seen.trials.exists(),
+        "programme": programme,
+        "task": task,
+        "note": note_name(task) if task else None,
+        "page": page,
+        "next": [
+            {
+                "title": each.title,
+                "words": proposal_words(each.proposal),
+                "task": each.task.pk if each.task else "",
+                "step": each.proposal.step.value,
+            }
+            for each in proposed_for(seen)
+        ],
+        "refusal_reasons": Decision.RefusalReason.choices,
+        "decisions": presenters.decisions(seen),
+    }
+    response = render(request, "results/client.html", context)
+    mark_read(seen, by=request.user)  # once the page that shows it is made
+    return response
+
+
+def _asked(said):
+    """Out of the address; what is not understood is as if it had not been said."""
+    try:
+        until = date.fromisoformat(said.get("until", ""))
+    except ValueError:
+        until = None
+    by = said.get("by", "")
+    return Asked(
+        series=said.get("series", ""),
+        by=by if by in SPANS else SESSIONS,
+        line=said.get("line") == "1",
+        until=until if until and 2000 <= until.year < 2200 else None,
+        trial=said.get("try", ""),
+    )

@@ -1,0 +1,90 @@
+"""Two months, two sessions or two sheets side by side."""
+
+from collections import defaultdict
+from statistics import fmean
+
+from django.shortcuts import render
+from django.utils import timezone
+
+from web.accounts.access import clinician_only
+from web.catalogue.queries import every_task
+from web.clients.presenters import comparison
+from web.clients.queries import client_seen_by, reference_rows
+
+from .. import comparison as comparing
+from .. import figures
+from ..page import efforts_of
+from ..series import rows_of, series_of
+from ..session_summaries import session_of, summaries_of
+
+KINDS = {
+    comparing.MONTH: "two months",
+    comparing.SESSION: "two sessions",
+    comparing.SHEET: "two baseline sheets",
+}
+
+
+@clinician_only
+def compare(request, pk):
+    """The first and the newest unless others were chosen."""
+    seen = client_seen_by(request.user, pk)
+    asked, zone = request.GET, seen.zone
+    kind = asked.get("kind") if asked.get("kind") in KINDS else comparing.MONTH
+    every = series_of(seen, every_task(seen.clinic))
+    series = next(
+        (each for each in every if each.key == asked.get("series")), next(iter(every), None)
+    )
+    rows = rows_of(seen, [series]) if series else []
+    summaries = summaries_of(series, rows, zone) if series else []
+    sheets = list(seen.baselines.order_by("begun_at").prefetch_related("trials"))
+    found = comparing.choices(
+        kind, summaries, sheets, zone, unit=series.figure.unit if series else ""
+    )
+    codes = [code for code, _ in found]
+    chosen = [
+        asked.get(name) if asked.get(name) in codes else codes[place] if codes else ""
+        for name, place in (("a", 0), ("b", -1))
+    ]
+    context = {
+        "client": seen,
+        "kinds": KINDS.items(),
+        "kind": kind,
+        "every": every,
+        "series": series,
+        "choices": found,
+        "chosen": chosen,
+        "few": len(found) < 2,
+    }
+    if not context["few"]:
+        context |= _both(kind, chosen, seen, series, rows, sheets)
+    return render(request, "results/compare.html", context)
+
+
+def _both(kind, chosen, client, series, rows, sheets):
+    if kind == comparing.SHEET:
+        by_key = {str(sheet.pk): sheet for sheet in sheets}
+        one, other = (by_key[code] for code in chosen)
+        return {
+            "sheets": (one, other),
+            "compared": comparison(one, other, reference_rows(client.clinic)),
+        }
+    zone, today = client.zone, timezone.localdate()
+    course = figures.course_for(series, rows, today=today, zone=zone)
+    values = [value for row in rows if (value := series.figure.of(row, series.counts)) is not None]
+    sides = [
+        comparing.side_of(
+            kind, code, series, rows, client, course=course, top_value=max(values, default=1.0)
+        )
+        for code in chosen
+    ]
+    said = defaultdict(list)
+    for _, session, _, value in efforts_of(client, [series], zone):
+        said[session].append(value)
+    efforts = [_effort(side, said, zone) for side in sides]
+    lines = comparing.lines_of(series, *sides, baseline=course.baseline, zone=zone, efforts=efforts)
+    return {"sides": sides, "lines": lines}
+
+
+def _effort(side, said, zone):
+    values = [value for key in {session_of(row, zone) for row in side.rows} for value in said[key]]
+    return fmean(values) if values else None

@@ -1,0 +1,24 @@
+"""The voice range profile."""
+
+from django.shortcuts import render
+
+from web.accounts.access import clinician_only
+from web.clients.queries import client_seen_by
+
+from ..voice_range_profile import measured_by_device, profile_of
+
+
+@clinician_only
+def voice_range_profile(request, pk):
+    """Of the device used last, unless another was chosen."""
+    seen = client_seen_by(request.user, pk)
+    heard = measured_by_device(seen)
+    chosen = next((each for each in heard if each.device == request.GET.get("device")), None)
+    chosen = chosen or next(iter(heard), None)
+    context = {
+        "client": seen,
+        "devices": [each.device for each in heard],
+        "chosen": chosen,
+        "profile": profile_of(chosen, seen) if chosen else None,
+    }
+    return render(request, "results/voice_range_profile.html", context)

@@ -1,1 +1,0 @@
-"""Looking back on one client: what was practised, drawn and told from the same figures."""

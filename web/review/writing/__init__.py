@@ -1,1 +1,0 @@
-"""Notes and reports: drafted from the figures, written by the clinician, fixed once signed."""

@@ -1,0 +1,21 @@
+"""Keeping where clients stand up to date, so that the board need not."""
+
+from django.utils import timezone
+
+from web.accounts.models import Clinic
+from web.decisions.client_status import statuses
+from web.ui.isolation import each_by_itself
+
+#: Clients whose status is worked out in one go.
+BATCH = 50
+
+
+def keep_statuses() -> None:
+    """Brings every active client's status up to date, clinic by clinic."""
+    each_by_itself(Clinic.objects.all(), _keep_statuses, what="keeping the board")
+
+
+def _keep_statuses(clinic: Clinic) -> None:
+    clients = list(clinic.clients.filter(archived_at=None).select_related("clinic"))
+    for start in range(0, len(clients), BATCH):
+        statuses(clients[start : start + BATCH], now=timezone.now())

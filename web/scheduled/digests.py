@@ -1,0 +1,51 @@
+"""What each clinician is mailed once a week: how many of their clients need them."""
+
+from uuid import UUID, uuid5
+
+from django.conf import settings
+from django.utils import timezone
+
+from reedcore.decisions import Need
+from web.accounts.models import Clinic, User
+from web.clients.actions import deliver
+from web.decisions.board import lines_for
+from web.decisions.wording import NEEDS
+from web.ui.isolation import each_by_itself
+
+from .models import Digest
+
+_DIGESTS = UUID("8b6c5f0e-52a9-4d7f-9c43-7a51b0b6a0d2")
+#: The digest goes out on Monday in this hour of the clinic's day.
+DIGEST_WEEKDAY, DIGEST_HOUR = 0, 7
+
+
+def digests() -> None:
+    """Mails each clinician who needs them this week, once a week."""
+    each_by_itself(Clinic.objects.all(), _digests, what="the week's digests")
+
+
+def _digests(clinic: Clinic) -> None:
+    local = timezone.now().astimezone(clinic.zone)
+    if (local.weekday(), local.hour) != (DIGEST_WEEKDAY, DIGEST_HOUR):
+        return
+    people = clinic.users.filter(role=User.Role.CLINICIAN, is_active=True).exclude(email="")
+    each_by_itself(people, lambda user: _digest(user, local.date()), what="the week's digest")
+
+
+def _digest(user: User, week) -> None:
+    digest, fresh = Digest.objects.get_or_create(user=user, week=week)
+    if not fresh:
+        return
+    letter = "Your week", digest_words(user, now=timezone.now())
+    if deliver(letter, [user.email], key=uuid5(_DIGESTS, f"{user.pk}/{week}")):
+        digest.delete()  # the next hour tries again
+
+
+def digest_words(user, *, now) -> str:
+    """How many need this clinician and for what, most pressing first, by initials or number; the
+    reasons stand on the board, for e-mail is not private."""
+    lines = lines_for(user, now=now, clinician=user.pk)
+    needing = [line for line in lines if line.need < Need.ON_COURSE]
+    told = [f"{NEEDS[line.need]}: {line.client.mail_label}" for line in needing]
+    head = f"{len(needing)} of your {len(lines)} clients need you."
+    return "\n\n".join([head, *told, f"{settings.SITE_URL}/board/"])

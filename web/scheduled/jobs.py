@@ -1,0 +1,44 @@
+"""What the queue does by itself: reminders, the digest, and keeping the board fresh.
+
+Each job may run twice, or late, or on another machine: what was sent is on record, and is looked up
+before anything is sent again. So none of them needs a lock, and none that dies leaves one behind.
+"""
+
+from procrastinate.contrib.django import app
+
+
+@app.periodic(cron="*/10 * * * *")
+# the alias does what the version before has put in the queue
+@app.task(name="keep_statuses", queueing_lock="keep_statuses", aliases=["keep_standings"])
+def keep_statuses(timestamp: int) -> None:
+    """Works out anew where clients stand, so that the board need not."""
+    from .client_status import keep_statuses
+
+    keep_statuses()
+
+
+@app.periodic(cron="5 * * * *")
+@app.task(name="remind", queueing_lock="remind")
+def remind(timestamp: int) -> None:
+    """Reminds, in the client's morning, of a day on which nothing was practised."""
+    from .reminders import remind
+
+    remind()
+
+
+@app.periodic(cron="40 3 * * *")
+@app.task(name="forget_counts", queueing_lock="forget_counts")
+def forget_counts(timestamp: int) -> None:
+    """Forgets how often something was guessed at, once its time is long over."""
+    from web.accounts.guessing import forget_old_counts
+
+    forget_old_counts()
+
+
+@app.periodic(cron="10 * * * *")
+@app.task(name="digests", queueing_lock="digests")
+def digests(timestamp: int) -> None:
+    """Sends each clinician the week's digest on Monday morning, by the clinic's clock."""
+    from .digests import digests
+
+    digests()

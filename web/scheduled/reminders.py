@@ -1,0 +1,57 @@
+"""Who is reminded of a day on which nothing was practised."""
+
+from datetime import timedelta
+
+from django.utils import timezone
+
+from web.accounts.models import Clinic
+from web.clients.models import Client
+from web.clients.queries import is_paused
+from web.decisions.deciding import due_days, histories, sessions_by_day
+from web.messages.actions import address_of, write_to
+from web.messages.models import Message
+from web.ui.isolation import each_by_itself
+
+#: Reminders go out in this hour of the client's day.
+MORNING = 9
+#: After so many reminders without a session between them, it is the clinician's turn.
+MOST_IN_A_ROW = 3
+
+
+def remind() -> None:
+    """Writes to those who had a session due yesterday, did none, and wish to be reminded."""
+    each_by_itself(Clinic.objects.all(), _remind, what="reminding")
+
+
+def _remind(clinic: Clinic) -> None:
+    now = timezone.now()
+    wished = clinic.clients.filter(
+        archived_at=None, reminders=True, contact=Client.Contact.MAIL
+    ).select_related("clinic")
+    awake = [
+        client
+        for client in wished
+        if now.astimezone(client.zone).hour == MORNING and address_of(client)
+    ]
+    read = histories(awake, now=now)
+    each_by_itself(
+        awake, lambda client: _remind_one(client, read[client.pk], now), what="reminding"
+    )
+
+
+def _remind_one(client, history, now):
+    today = history.day(now)
+    yesterday = today - timedelta(days=1)
+    sat = sessions_by_day(history)
+    missed = due_days(history, today).get(yesterday) and not sat[yesterday]
+    if missed and not sat[today] and not is_paused(client) and not _enough(client, history):
+        write_to(client, Message.Kind.MISSED)
+
+
+def _enough(client, history):
+    """Whether the last reminders went unheard: more of them would be nagging."""
+    last = list(client.messages.filter(kind=Message.Kind.MISSED)[:MOST_IN_A_ROW])
+    if len(last) < MOST_IN_A_ROW:
+        return False
+    since = last[-1].written_at
+    return not any(session.at >= since for session in history.sessions)

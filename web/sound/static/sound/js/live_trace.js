@@ -1,0 +1,101 @@
+// Draws the growing reed: the stem is the pitch trace as the server measured it.
+
+import { Reveal } from "./reveal.js";
+
+const FRAME_S = 0.01;
+const CLIP_CENTS = 120;
+const POINT_FRAMES = 6; // a point is the median of 60 ms: no smoothing hides more than the line is wide
+
+/** The traces of the stage (a wide and a narrow one), drawn together. */
+export class LiveTrace {
+  constructor(stage) {
+    this.stage = stage;
+    this.reveal = new Reveal((shown) => this.draw(shown));
+    this.drawings = [...stage.querySelectorAll("[data-live-trace]")].map((svg) => ({
+      svg,
+      ground: Number(svg.dataset.ground),
+      pxPerS: Number(svg.dataset.pxPerS),
+      centre: Number(svg.dataset.centre),
+      pxPerCent: Number(svg.dataset.pxPerCent),
+      plain: "plain" in svg.dataset, // a hiss has no pitch to lean by
+    }));
+    this.clear();
+  }
+
+  clear() {
+    this.cents = [];
+    this.hold = null;
+    this.level = null;
+    this.reveal.reset();
+    this.draw(0);
+  }
+
+  add(cents, hold, level = null) {
+    this.cents.push(...cents);
+    this.hold = hold;
+    if (cents.length) this.level = level; // a chunk that completes no frame says nothing of the level
+    this.reveal.upTo(this.cents.length);
+  }
+
+  draw(shown) {
+    for (const drawing of this.drawings) {
+      if (shown && !drawing.svg.getClientRects().length) continue; // the other shape is the one in sight
+      const live = drawing.svg.querySelector("[data-live]");
+      if (!this.hold || this.hold.start_s === null) live.removeAttribute("d");
+      else live.setAttribute("d", this.stem(drawing, shown));
+      this.crown(drawing.svg.querySelector("[data-live-head]"), live.getAttribute("d"));
+    }
+    if (shown) this.stage.dispatchEvent(new CustomEvent("drawn", { detail: shown }));
+  }
+
+  /** The head: full for level inside its band, half under it, open over it; none where not judged. */
+  crown(head, path) {
+    if (!head) return;
+    const tip = path?.match(/([\d.]+) ([\d.]+)$/);
+    head.toggleAttribute("hidden", !tip || !this.level);
+    if (!tip || !this.level) return;
+    head.setAttribute("class", `head head-${{ within: "full", under: "half", over: "open" }[this.level.head]}`);
+    head.setAttribute("transform", `translate(${tip[1]} ${tip[2]})`);
+  }
+
+  stem(drawing, shown) {
+    const first = Math.round(this.hold.start_s / FRAME_S);
+    // the hold's end is looked at ten times a second; until it has ended, the voice may be ahead of it
+    const held = Math.round(this.hold.seconds / FRAME_S);
+    const last = Math.min(shown, this.hold.ended ? first + held : this.cents.length);
+    const pxPerS = this.scaled(drawing, (last - first) * FRAME_S);
+    if (drawing.plain) return `M${drawing.centre} ${drawing.ground}L${drawing.centre} ${(drawing.ground - (last - first) * FRAME_S * pxPerS).toFixed(1)}`;
+    let path = "";
+    let down = false;
+    for (let at = first; at + POINT_FRAMES <= last; at += POINT_FRAMES) {
+      const heard = this.cents.slice(at, at + POINT_FRAMES).filter((value) => value !== null);
+      if (heard.length < POINT_FRAMES / 2) {
+        down = false;
+        continue;
+      }
+      const middle = heard.sort((a, b) => a - b)[heard.length >> 1] - this.hold.centre_cents;
+      const cents = Math.max(-CLIP_CENTS, Math.min(CLIP_CENTS, middle));
+      const x = drawing.centre + cents * drawing.pxPerCent;
+      const y = drawing.ground - (at + POINT_FRAMES / 2 - first) * FRAME_S * pxPerS;
+      path += `${down ? "L" : "M"}${x.toFixed(1)} ${y.toFixed(1)}`;
+      down = true;
+    }
+    return path;
+  }
+
+  /** A hold taller than the picture makes everything in it smaller, never leaves it. */
+  scaled(drawing, seconds) {
+    const room = drawing.ground - 14;
+    const pxPerS = Math.min(drawing.pxPerS, room / Math.max(seconds, 0.1));
+    const shrunk = pxPerS / drawing.pxPerS;
+    for (const scene of drawing.svg.querySelectorAll("[data-scene]")) {
+      const down = drawing.ground * (1 - shrunk);
+      scene.setAttribute("transform", `translate(0 ${down}) scale(1 ${shrunk})`);
+    }
+    for (const mark of drawing.svg.querySelectorAll("[data-at-s]")) {
+      const y = drawing.ground - Number(mark.dataset.atS) * pxPerS;
+      mark.setAttribute("transform", `translate(0 ${y})`);
+    }
+    return pxPerS;
+  }
+}
