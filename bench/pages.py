@@ -23,11 +23,11 @@ from django.test import Client as Browser  # noqa: E402
 from django.test.utils import CaptureQueriesContext  # noqa: E402
 from django.utils import timezone  # noqa: E402
 
+from reedcore.catalogue.tasks import shipped_tasks  # noqa: E402
 from reedcore.checks import check  # noqa: E402
+from reedcore.programme.document import empty_document, new_item  # noqa: E402
 from web.accounts.models import Clinic, User  # noqa: E402
-from web.catalogue.tasks import shipped_tasks  # noqa: E402
 from web.clients.models import Baseline, BaselineTrial, Client, Target  # noqa: E402
-from web.programmes.document import empty_document, new_item  # noqa: E402
 from web.programmes.plan import person_of, plan_of  # noqa: E402
 
 CLIENTS, BASELINES, HISTORY = 2000, 12, 300

@@ -1,4 +1,4 @@
-"""``python -m reedcore analyse FILE…`` and ``python -m reedcore speak FILE.wav``."""
+"""``python -m reedcore COMMAND``: analyse, speak, check, decide, judge, plan, simulate, schema."""
 
 import sys
 

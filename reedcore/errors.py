@@ -83,6 +83,12 @@ class NotATable(Refusal):
     code = "not_a_table"
 
 
+class NotAPracticeFile(Refusal):
+    """The bytes are not such a file of this version. Facts: ``where``, ``problem``."""
+
+    code = "not_a_practice_file"
+
+
 class ValueOutOfRange(Refusal):
     """A setting outside what it may be. Facts: ``what``, ``value``, ``lowest``, ``highest``."""
 

@@ -5,12 +5,12 @@ import uuid
 import factory
 from django.utils import timezone
 
+from reedcore.catalogue.tasks import shipped_tasks
+from reedcore.programme.document import empty_document, new_item
 from web.accounts.models import Clinic, User
-from web.catalogue.tasks import shipped_tasks
 from web.clients.models import Baseline, BaselineTrial, Client, Screen
 from web.practice.models import Trial
 from web.programmes.actions import OpenStops, publish_document, publish_programme
-from web.programmes.document import empty_document, new_item
 from web.programmes.models import PrescribedTask
 
 PASSWORD = "salt-and-rope-41"

@@ -14,12 +14,12 @@ from typing import Any
 from django.db import connection, models
 from django.utils import timezone
 
+from reedcore.catalogue.tasks import shipped_tasks
+from reedcore.programme.document import empty_document, new_item
 from web.accounts.models import Clinic, User
-from web.catalogue.tasks import shipped_tasks
 from web.clients.models import Client
 from web.practice.models import SelfReport, Session, Trial
 from web.programmes.actions import OpenStops, publish_document
-from web.programmes.document import empty_document, new_item
 from web.programmes.models import PrescribedTask, Programme
 
 CLINIC_SIZE, VERSIONS = 60, 4

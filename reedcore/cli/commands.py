@@ -1,4 +1,5 @@
-"""``analyse`` measures files; ``speak`` writes a synthetic clip and its truth."""
+"""``analyse`` measures files, ``speak`` writes a synthetic clip and its truth; ``check``,
+``decide``, ``judge``, ``plan`` and ``simulate`` read what the product exports."""
 
 from __future__ import annotations
 
@@ -15,6 +16,7 @@ from reedcore.formats.wav import read_wav, write_wav
 from reedcore.pitch import Note
 from reedcore.synthvoice import VOWELS, Clip, HeldVoice, Room, Voiced, speak
 
+from . import practice
 from .table import table
 from .wording import line
 
@@ -25,7 +27,14 @@ DONE, NOT_READ = 0, 2
 def main(arguments: list[str] | None = None) -> int:
     """Runs one command; gives its exit code."""
     options = _parser().parse_args(arguments)
-    code: int = options.run(options)
+    try:
+        code: int = options.run(options)
+    except Refusal as refusal:
+        print(line(refusal), file=sys.stderr)
+        return NOT_READ
+    except OSError as error:
+        print(f"{error.filename}: {error.strerror}", file=sys.stderr)
+        return NOT_READ
     return code
 
 
@@ -61,6 +70,7 @@ def _parser() -> argparse.ArgumentParser:
         metavar=("AT", "LENGTH"),
     )  # fmt: skip
     write.set_defaults(run=_speak)
+    practice.add_to(commands)
     return parser
 
 

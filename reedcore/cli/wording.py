@@ -7,6 +7,8 @@ from reedcore.errors import Refusal
 
 LINES = {
     errors.NotATable.code: "not a table of at most {most} lines",
+    errors.NotAPracticeFile.code: "not a practice file of this version ({where}: {problem}); "
+    "export it again",
     errors.NotARecording.code: "not a WAV recording that can be read ({detail})",
     errors.EmptyRecording.code: "holds no sound",
     errors.DamagedRecording.code: "damaged {first_bad_s:.2f} s in: a sample is not a number",

@@ -1,11 +1,12 @@
 """What might be decided next, and why: history in, proposals out. The clinician decides."""
 
-from .case import Answer, Case, Felt, Level, Tried
+from reedcore.programme.taper_weeks import TAPER, TaperWeek
+
+from .case import Answer, Case, Felt, Level, PastTrial
 from .need import Need, most_pressing, need_of
 from .proposal import Proposal, Reason, Step
 from .rules import RULES, propose, propose_together
 from .settings import RANGES, Settings, settings_with
-from .taper import TAPER, TaperWeek
 
 __all__ = [
     "RANGES",
@@ -16,12 +17,12 @@ __all__ = [
     "Felt",
     "Level",
     "Need",
+    "PastTrial",
     "Proposal",
     "Reason",
     "Settings",
     "Step",
     "TaperWeek",
-    "Tried",
     "most_pressing",
     "need_of",
     "propose",

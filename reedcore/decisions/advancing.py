@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from .case import LONG_WINDOW, Case, Tried, days_of, judged, share_on_target
+from .case import LONG_WINDOW, Case, PastTrial, days_of, judged, share_on_target
 from .contact import is_present
 from .easing import strains_lately
 from .proposal import Proposal, Reason, Step
@@ -58,7 +58,7 @@ def _felt_right(case: Case, settings: Settings) -> _Found | None:
     return Reason.FELT_RIGHT, {"times": float(len(last))}, ()
 
 
-def _enough(case: Case, settings: Settings) -> tuple[Tried, ...]:
+def _enough(case: Case, settings: Settings) -> tuple[PastTrial, ...]:
     """The trials that an advance may rest on; empty where there are too few."""
     if case.tries_prescribed < settings.advance_trials:
         last = judged(case.of_now(LONG_WINDOW))[-settings.few_trials :]

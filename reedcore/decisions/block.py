@@ -5,11 +5,12 @@ from __future__ import annotations
 from datetime import date, timedelta
 from statistics import fmean
 
+from reedcore.programme.taper_weeks import TAPER
+
 from .case import Case
 from .contact import is_present
 from .proposal import Proposal, Reason, Step
 from .settings import Settings
-from .taper import TAPER
 
 _WEEK = timedelta(days=7)
 #: Practised days on which the goal must be reached, one after the other, at most a week apart.

@@ -11,7 +11,7 @@ WINDOW, LONG_WINDOW = timedelta(days=14), timedelta(days=21)
 
 
 @dataclass(frozen=True, slots=True)
-class Tried:
+class PastTrial:
     """One trial of the task, on one note and sound.
 
     Attributes:
@@ -100,7 +100,7 @@ class Case:
     loud: bool = False
     measured: bool = True
     since: date | None = None
-    trials: tuple[Tried, ...] = ()
+    trials: tuple[PastTrial, ...] = ()
     efforts: tuple[Answer, ...] = ()
     levels: tuple[Level, ...] = ()
     strained_on: tuple[date, ...] = ()
@@ -129,7 +129,7 @@ class Case:
     checked_in: bool = False
     tired: tuple[int, int] = (0, 0)
 
-    def of_now(self, window: timedelta = WINDOW) -> tuple[Tried, ...]:
+    def of_now(self, window: timedelta = WINDOW) -> tuple[PastTrial, ...]:
         """The trials that a decision may rest on: under the target in force, since the last
         decision, not older than the window."""
         first = self.today - window
@@ -139,9 +139,9 @@ class Case:
             if trial.anew and not trial.asked_other and trial.on > first
         )
 
-    def sessions(self, window: timedelta = WINDOW) -> list[tuple[Tried, ...]]:
+    def sessions(self, window: timedelta = WINDOW) -> list[tuple[PastTrial, ...]]:
         """The trials of now, session by session, oldest first."""
-        found: dict[str, list[Tried]] = {}
+        found: dict[str, list[PastTrial]] = {}
         for trial in self.of_now(window):
             found.setdefault(trial.session, []).append(trial)
         return [tuple(trials) for trials in found.values()]
@@ -160,17 +160,17 @@ class Case:
         return found
 
 
-def judged(trials: Iterable[Tried]) -> tuple[Tried, ...]:
+def judged(trials: Iterable[PastTrial]) -> tuple[PastTrial, ...]:
     """Those that were judged."""
     return tuple(trial for trial in trials if trial.on_target is not None)
 
 
-def share_on_target(trials: Iterable[Tried]) -> float | None:
+def share_on_target(trials: Iterable[PastTrial]) -> float | None:
     """Of those that were judged; None where none was."""
     found = judged(trials)
     return sum(bool(trial.on_target) for trial in found) / len(found) if found else None
 
 
-def days_of(trials: Iterable[Tried]) -> int:
+def days_of(trials: Iterable[PastTrial]) -> int:
     """On how many days they were made."""
     return len({trial.on for trial in trials})

@@ -11,9 +11,9 @@ from django.test import Client as DjangoBrowser
 from django.utils import timezone
 from playwright.sync_api import expect
 
+from reedcore.programme.document import empty_document
 from tests.factories import item, publish_anyway
 from web.config.asgi import application
-from web.programmes.document import empty_document
 
 # Playwright keeps an event loop in the test's thread, and Django would refuse the ORM beside it
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"

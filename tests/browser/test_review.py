@@ -135,7 +135,7 @@ def test_no_screen_of_review_shuts_anybody_out(page, site, clinician, person, ta
     for path in (
         "/board/", f"{here}/", f"{here}/?line=1", f"{here}/?by=note", f"{here}/?by=week",
         f"{here}/compare/", f"{here}/compare/?kind=session", f"{here}/compare/?kind=sheet",
-        f"{here}/voice-range-profile/", f"{here}/rules/", f"{here}/figures/", f"{here}/notes/",
+        f"{here}/voice-range-profile/", f"{here}/rules/", f"{here}/export/", f"{here}/notes/",
         f"{here}/notes/{note.pk}/", "/practice-without-names/",
     ):  # fmt: skip
         assert page.goto(f"{site}{path}").ok, path

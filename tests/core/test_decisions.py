@@ -16,9 +16,9 @@ from reedcore.decisions import (
     Felt,
     Level,
     Need,
+    PastTrial,
     Settings,
     Step,
-    Tried,
     most_pressing,
     propose,
     propose_together,
@@ -38,7 +38,9 @@ def session(days_ago, on_target, *, held_s=10.0, name=""):
     """Trials of one session: a string such as ``yyn?``, where ? was not judged."""
     said = {"y": True, "n": False, "?": None}
     return tuple(
-        Tried(f"{days_ago}{name}-{place}", f"{days_ago}{name}", ago(days_ago), said[letter], held_s)
+        PastTrial(
+            f"{days_ago}{name}-{place}", f"{days_ago}{name}", ago(days_ago), said[letter], held_s
+        )
         for place, letter in enumerate(on_target)
     )
 

@@ -5,13 +5,10 @@ import io
 from dataclasses import fields, replace
 from datetime import UTC, date, datetime
 
-import jsonschema
-import pytest
 from fhir.resources.R4B.bundle import Bundle
 
 from reedcore.formats.audit_csv import AuditRow
 from reedcore.formats.client_csv import ProgrammeRow, SessionRow
-from reedcore.formats.client_json import client_document, client_schema
 from reedcore.formats.fhir import Ordered, Person, Plan, bundle_of
 from reedcore.formats.table_csv import write_dictionary, write_table
 from reedcore.formats.trials_csv import TrialRow
@@ -72,38 +69,6 @@ def test_nothing_in_the_audit_row_names_anybody_or_a_date():
     names = {field.name for field in fields(AuditRow)}
     assert not names & {"client", "name", "performed_at", "try_id", "comments", "device", "born_on"}
     assert not any("date" in str(field.type) for field in fields(AuditRow))
-
-
-def document(**client):
-    return client_document(
-        client={"name": "Wenna Astley", "born_on": None, "age_band": "40-59", "goals": "",
-                "time_zone": "Europe/Lisbon", **client},
-        programmes=[PRESCRIBED], sessions=[SESSION], trials=[TRY, UNHEARD], written_at=NOW,
-    )  # fmt: skip
-
-
-def test_the_json_keeps_to_its_schema():
-    checker = jsonschema.Draft202012Validator(client_schema())
-    checker.check_schema(client_schema())
-    made = document()
-    checker.validate(made)
-    assert made["trials"][1]["total_s"] is None
-    assert made["sessions"][0]["hours_since_medication"] == 1.5
-
-
-@pytest.mark.parametrize(
-    "spoil",
-    [
-        lambda made: made["trials"][0].update(total_s="8.4"),
-        lambda made: made["sessions"][0].pop("ending"),
-        lambda made: made["programme"][0].update(surprise=1),
-        lambda made: made.update(version=2),
-    ],
-)
-def test_the_schema_refuses_what_is_not_so(spoil):
-    made = document()
-    spoil(made)
-    assert not jsonschema.Draft202012Validator(client_schema()).is_valid(made)
 
 
 def test_the_bundle_validates_and_links_within_itself():

@@ -286,8 +286,8 @@ def test_taking_a_swap_puts_the_substitute_in_its_place(as_clinician, person, pr
 
 
 def test_the_taper_goes_down_a_step_at_a_time_and_back_without_loss(clinic):
+    from reedcore.programme import taper
     from web.catalogue.queries import every_task
-    from web.decisions import taper
 
     today = timezone.localdate()
     document = simple_document(

@@ -4,15 +4,15 @@ import pytest
 from django.contrib.staticfiles import finders
 from django.urls import reverse
 
-from web.catalogue.queries import every_task, tasks_for
-from web.catalogue.schema import FAMILIES, MEASURES
-from web.catalogue.tasks import (
+from reedcore.catalogue.schema import FAMILIES, MEASURES
+from reedcore.catalogue.tasks import (
     BadTask,
     shipped_ladders,
     shipped_material,
     shipped_tasks,
     task_from,
 )
+from web.catalogue.queries import every_task, tasks_for
 from web.clients.wording import PROPS
 
 GOOD = """code: lamp_call

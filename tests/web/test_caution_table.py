@@ -2,7 +2,7 @@
 
 import pytest
 
-from web.catalogue.tasks import shipped_tasks
+from reedcore.catalogue.tasks import shipped_tasks
 from web.programmes.cautions import met_by, table
 from web.programmes.management.commands.caution_table import PATH
 

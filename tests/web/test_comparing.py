@@ -64,7 +64,7 @@ def test_levels_through_two_devices_are_not_compared(as_clinician, person, task)
     trial(task, performed_at=at(3) - timedelta(days=30), level_db=1.0, capture={"device": "tablet"})
     trial(task, performed_at=at(5), level_db=6.0, capture={"device": "headset"})
     level = lines(compared(as_clinician, person))["Level"]
-    assert (level.difference, level.words) == ("–", "not compared: heard through different devices")
+    assert (level.difference, level.words) == ("–", "not compared: recorded with different devices")
 
 
 def test_two_sheets_years_apart_with_reading_and_talk(as_clinician, person, clinician):
@@ -109,7 +109,7 @@ def test_the_field_adds_up_note_by_note_and_month_by_month(as_clinician, person,
     sounded(task, at(3), [0.0] * 100, -20)  # two seconds on F3
     sounded(task, at(4), [0.0] * 50 + [200.0] * 50, -26)  # a second each on F3 and G3
     sounded(task, at(3) - timedelta(days=30), [0.0] * 25, -20)
-    field = profile_of(as_clinician, person).context["field"]
+    field = profile_of(as_clinician, person).context["profile"]
     assert [(line.note, line.seconds, line.softest, line.loudest) for line in field.table] == [
         ("F3", pytest.approx(3.5), -26, -20), ("G3", pytest.approx(1.0), -26, -26),
     ]  # fmt: skip
@@ -126,10 +126,10 @@ def test_devices_are_never_mixed_and_a_reference_makes_the_scale(as_clinician, p
             level_mean_dbfs=-20.0, level_db=4.0)  # fmt: skip
     response = profile_of(as_clinician, person)
     assert response.context["devices"] == ["headset", "tablet"]
-    field = response.context["field"]
+    field = response.context["profile"]
     assert field.unit == "dB against the comfortable voice"
     assert [(line.seconds, line.loudest) for line in field.table] == [(pytest.approx(2.0), 4)]
-    other = profile_of(as_clinician, person, device="tablet").context["field"]
+    other = profile_of(as_clinician, person, device="tablet").context["profile"]
     assert other.table[0].loudest == -20
 
 

@@ -8,6 +8,8 @@ import pytest
 from django.urls import reverse
 from django.utils import timezone
 
+from reedcore.catalogue.tasks import shipped_tasks
+from reedcore.programme.document import MOST_ITEMS, cleaned
 from tests.factories import (
     ClientFactory,
     baseline,
@@ -17,15 +19,14 @@ from tests.factories import (
     trial,
 )
 from tests.web.conftest import plan_shown
-from web.catalogue.tasks import shipped_tasks
 from web.clients.actions import record_screen
 from web.clients.models import Target
 from web.clients.queries import targets_in_force
 from web.programmes.actions import OpenStops, publish_document
-from web.programmes.document import MOST_ITEMS, cleaned
 from web.programmes.models import PrescribedTask
 from web.programmes.queries import target_of
 from web.programmes.starting import STARTING, started
+from web.programmes.wording import problem_words
 from web.sound.models import Calibration
 
 
@@ -125,7 +126,7 @@ def test_too_many_items_are_refused_whole():
     document = simple_document(*[item("hum_hold", id=f"i{n}") for n in range(MOST_ITEMS + 1)])
     kept, problems = cleaned(document, tasks=shipped_tasks())
     assert kept == {}
-    assert "at most 60" in problems[0].words
+    assert "at most 60" in problem_words(problems[0])
 
 
 @pytest.mark.parametrize("code", STARTING)

@@ -121,8 +121,8 @@ def test_days_on_which_the_programme_was_paused_are_excused_also_once_it_goes_on
     stopped(person, 6, cleared=0.01)
     assert next_of(as_clinician, person) == []
     # the results say the same of these days as the board
-    zone, today = person.zone, timezone.localdate(timezone=person.zone)
-    found = annotations(person, [], today - timedelta(days=20), today, zone, today)
+    today = timezone.localdate(timezone=person.zone)
+    found = annotations(person, [], today - timedelta(days=20), today, today)
     assert not [day for day in found["missed"] if day >= today - timedelta(days=6)]
 
 

@@ -4,13 +4,14 @@ import pytest
 from django.urls import reverse
 from django.utils import timezone
 
+from reedcore.catalogue.tasks import shipped_tasks
 from reedcore.pitch import Note, Spelling
+from reedcore.programme.plan import part_of
+from reedcore.programme.sounds import line_of
+from reedcore.programme.times import try_seconds
 from tests.factories import ClientFactory, item, simple_document
-from web.catalogue.tasks import shipped_tasks
 from web.programmes.actions import publish_document, save_draft
 from web.programmes.difference import differences
-from web.programmes.plan import part_of, try_seconds
-from web.programmes.sounds import line_of
 
 
 def url(name, client, *more):

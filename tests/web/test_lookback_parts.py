@@ -7,11 +7,14 @@ from zoneinfo import ZoneInfo
 
 import pytest
 
+from reedcore.history import Trial
+from reedcore.history.courses import course_for, same_device
+from reedcore.history.figures import HELD
+from reedcore.history.series import session_of, summaries_of, week_of
 from reedcore.progress import Better
 from web.results import figures
-from web.results.history_chart import LEFT, RIGHT, Shown, chart_of
-from web.results.series import HELD, Row, Series
-from web.results.session_summaries import session_of, summaries_of, week_of
+from web.results.history_chart import LEFT, RIGHT, Shown, chart_of, head_of
+from web.results.series import Series
 
 LISBON = ZoneInfo("Europe/Lisbon")
 MONDAY = datetime(2026, 11, 2, 18, 0, tzinfo=LISBON)
@@ -22,22 +25,20 @@ SERIES = Series(
 
 
 def row(days=0, seconds=8.0, *, minute=0, session=None, **more):
-    plain = Row(
-        key=uuid.uuid4(), task=1, session=session, at=MONDAY + timedelta(days=days, minutes=minute),
-        source="microphone", outcome="met", set_s=None, total_s=seconds, steady_s=None,
-        error_cents=None, end_error_cents=None, spread_cents=None, share_on_pitch=None,
-        level_db=None, breaks=[], figures={}, parts=[], capture={},
-        since_medication_h=None,
+    at = MONDAY + timedelta(days=days, minutes=minute)
+    plain = Trial(
+        key=uuid.uuid4(), task=1, session=session, at=at, on=at.date(), source="microphone",
+        outcome="met", total_s=seconds,
     )  # fmt: skip
-    return plain._replace(**more)
+    return replace(plain, **more)
 
 
 def summaries(*rows, by=session_of):
-    return summaries_of(SERIES, list(rows), LISBON, by)
+    return summaries_of(SERIES, list(rows), by)
 
 
 def shown(**more):
-    course = figures.course_for(SERIES, [], today=date(2026, 11, 15), zone=LISBON)
+    course = course_for(SERIES, [], today=date(2026, 11, 15))
     first, last = date(2026, 11, 2), date(2026, 11, 15)
     return Shown(**({"first": first, "last": last, "figure": HELD, "course": course} | more))
 
@@ -69,8 +70,8 @@ def test_a_reed_is_on_target_when_half_of_what_was_judged_was(outcomes, of_all):
 def test_the_head_is_the_level_of_the_try_it_stands_for():
     soft = [{"part": "level", "verdict": "not_met", "why": "too_soft"}]
     (found,) = summaries(row(0, 8.0, parts=soft))
-    assert found.head == "half"
-    assert summaries(row(0, 8.0))[0].head is None
+    assert head_of(found.shown) == "half"
+    assert head_of(row(0, 8.0)) is None
 
 
 def test_a_target_for_one_session_only_is_that_sessions_water():
@@ -96,7 +97,7 @@ def test_reeds_stand_on_their_days_and_side_by_side_within_one():
 def test_a_span_in_semitones_has_no_water_and_no_gaps_in_it():
     glide = replace(SERIES, measure="glide")
     rows = [row(0, figures={"semitones": 14.0}, breaks=[{"start_s": 1.0, "end_s": 2.0}])]
-    chart = chart_of(summaries_of(glide, rows, LISBON), shown(figure=glide.figure), title="Glide")
+    chart = chart_of(summaries_of(glide, rows), shown(figure=glide.figure), title="Glide")
     assert chart.water == ""
     assert chart.reeds[0].path.count("M") == 1
     assert chart.ticks[-1][0].endswith("st")
@@ -122,8 +123,8 @@ HOURS = {
 
 @pytest.mark.parametrize("words", HOURS)
 def test_a_trend_over_mixed_hours_says_so(words):
-    assert figures.mixed_hours([row(since_medication_h=each) for each in HOURS[words]]) == words
-    assert figures.mixed_hours([row(since_medication_h=1.0), row(since_medication_h=2.0)]) == ""
+    assert figures.mixed_words([row(since_medication_h=each) for each in HOURS[words]]) == words
+    assert figures.mixed_words([row(since_medication_h=1.0), row(since_medication_h=2.0)]) == ""
 
 
 def test_level_counts_since_the_device_last_changed():
@@ -131,8 +132,8 @@ def test_level_counts_since_the_device_last_changed():
         row(0, capture={"device": "tablet"}), row(1, capture={"device": "headset"}), row(2),
         row(3, capture={"device": "headset"}),
     ]  # fmt: skip
-    assert figures.same_device(rows) == rows[1:]
-    assert figures.same_device(rows[2:3]) == rows[2:3]
+    assert same_device(rows) == rows[1:]
+    assert same_device(rows[2:3]) == rows[2:3]
 
 
 @pytest.mark.parametrize(
@@ -149,11 +150,11 @@ def test_figures_have_a_true_minus_and_nothing_is_minus_nought(value, places, si
 
 
 def test_the_table_leaves_out_what_the_task_has_not():
-    lines = figures.lines_of(SERIES, [row()], [], today=MONDAY.date(), zone=LISBON)
+    lines = figures.lines_of(SERIES, [row()], [], today=MONDAY.date())
     assert [line.code for line in lines] == ["value", "error", "spread", "share"]
     loud = replace(SERIES, note_midi=None, loud=True)
     lines = figures.lines_of(
-        loud, [row(level_db=4.0)], [("s", MONDAY.date(), 9.0)], today=MONDAY.date(), zone=LISBON
+        loud, [row(level_db=4.0)], [("s", MONDAY.date(), 9.0)], today=MONDAY.date()
     )
     assert [line.code for line in lines] == ["value", "spread", "level", "share", "effort"]
     effort = lines[-1]

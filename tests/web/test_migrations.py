@@ -101,7 +101,11 @@ def test_cautions_of_the_version_before_stay_and_being_ill_one_day_does_not(pers
     assert reason_before(document["overrules"], key) == "agreed in May"
 
 
-REVIEW_BEFORE = [("review", "0006_decisions_remember"), ("practice", "0003_bounded_times")]
+REVIEW_BEFORE = [
+    *((app, None) for app in ("decisions", "notes", "client_messages", "scheduled")),
+    ("review", "0006_decisions_remember"),
+    ("practice", "0003_bounded_times"),
+]
 
 
 def test_what_was_decided_written_and_said_before_the_house_was_split(person, task, clinician):

@@ -2,12 +2,12 @@
 
 import pytest
 
+from reedcore.catalogue.tasks import shipped_ladders, shipped_tasks
 from reedcore.decisions import Proposal, Reason, Step
+from reedcore.programme.rungs import rung
 from tests.factories import item, publish_anyway, simple_document
-from web.catalogue.tasks import shipped_ladders, shipped_tasks
 from web.decisions.actions import accept_proposal
 from web.decisions.deciding import Decided
-from web.decisions.rungs import rung
 from web.messages.models import Message
 from web.practice.asked import Asked
 from web.programmes.models import PrescribedTask
@@ -30,7 +30,7 @@ def taken(person, clinician, asked, step, **more):
 @pytest.mark.parametrize(("step", "by"), [(Step.ADVANCE, 1), (Step.EASE, -1)], ids=["up", "down"])
 def test_taking_a_step_sets_the_rung_that_its_words_name(person, clinician, code, step, by):
     asked = asked_of(person, clinician, code)
-    to = rung(asked, by=by)
+    to = rung(asked.asking, by=by)
     if to is None:
         # then no rule proposes it: the task has no ladder, or stands at its end
         ladder = shipped_ladders().get(shipped_tasks()[code].ladder)
@@ -43,7 +43,7 @@ def test_taking_a_step_sets_the_rung_that_its_words_name(person, clinician, code
     assert changed["params"][to.changes] == to.value
     assert to.label != to.before
     again = Asked(made.tasks.get())
-    back = rung(again, by=-by)
+    back = rung(again.asking, by=-by)
     assert back is None or back.value != to.value
 
 

@@ -11,7 +11,7 @@ from django.urls import reverse
 from django.utils import timezone
 from fhir.resources.R4B.bundle import Bundle
 
-from reedcore.formats.client_json import client_schema
+from reedcore.history import file
 from tests.factories import ClientFactory, ClinicianFactory, prescribe, trial
 from tests.web.test_deciding import practised, report, sat
 from tests.web.test_looking_back import at
@@ -67,7 +67,7 @@ def test_the_json_keeps_to_the_published_schema(as_clinician, person, prescribed
     trial(prescribed.tasks.get(), total_s=None, outcome=Trial.Outcome.NOT_JUDGED)
     made = json.loads(taken(as_clinician, person, "practice_json"))
     schema = as_clinician.get(reverse("exports:practice_schema")).json()
-    assert schema == client_schema()
+    assert schema == file.schema()
     jsonschema.Draft202012Validator(schema).validate(made)
     assert (len(made["sessions"]), len(made["trials"])) == (3, 13)
 

@@ -14,10 +14,11 @@ from reedcore.devices.back_pressure import (
     class_pressure,
     in_order,
 )
+from reedcore.devices.bores import BORES
 from reedcore.devices.breath_counts import BreathCount
 from reedcore.devices.levels import SoundPressureLevel
 from reedcore.pitch import note_nearest
-from web.clients.wording import BORES, PROPS, RATIO_CAUTION, RATIO_NO_CLEARANCE
+from web.clients.wording import PROPS, RATIO_CAUTION, RATIO_NO_CLEARANCE
 
 from . import forms
 from .drawings import keyboard, score

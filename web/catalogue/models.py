@@ -3,9 +3,8 @@
 from django.db import models
 from simple_history.models import HistoricalRecords
 
+from reedcore.catalogue.schema import FAMILIES
 from web.accounts.models import Clinic
-
-from .schema import FAMILIES
 
 
 class OwnTask(models.Model):

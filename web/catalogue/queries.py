@@ -1,7 +1,8 @@
 """What a clinic can prescribe."""
 
+from reedcore.catalogue.tasks import Task, shipped_tasks, task_from
+
 from .models import OwnTask
-from .tasks import Task, shipped_tasks, task_from
 
 
 def own_task(row: OwnTask) -> Task:

@@ -7,14 +7,14 @@ from django.db import IntegrityError, transaction
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
+from reedcore.catalogue.schema import FAMILIES
+from reedcore.catalogue.tasks import BadTask, shipped_ladders, shipped_tasks, task_from
 from web.accounts.access import clinician_only
 from web.clients.wording import HAZARDS, PROPS
 from web.ui.incoming import Unreadable, read_yaml
 
 from .models import HiddenTask, OwnTask
 from .queries import every_task
-from .schema import FAMILIES
-from .tasks import BadTask, shipped_ladders, shipped_tasks, task_from
 
 EXAMPLE = """code: lamp_call
 name: Call to the lamp

@@ -217,14 +217,6 @@ PROPS = {
     "balloon": "balloon",
 }
 #: Bore in mm and length in cm of those that air goes through.
-BORES = {
-    "straw_6mm": (6.0, 20.0),
-    "straw_5mm": (5.0, 20.0),
-    "straw_4mm": (4.0, 15.0),
-    "straw_3mm": (3.0, 12.0),
-    "tube": (10.0, 35.0),
-    "tube_soft": (10.0, 35.0),
-}
 
 ODD = {
     "hold_s": "{value:g} s is an unusual length for a hold",

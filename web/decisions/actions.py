@@ -4,27 +4,25 @@ from django.db import transaction
 from django.utils import timezone
 
 from reedcore.decisions import Proposal, Step
+from reedcore.decisions.of_history import RUNGS
 from reedcore.pitch import Spelling
+from reedcore.programme import taper
+from reedcore.programme.rungs import Rung, moved, rung
+from reedcore.programme.swap import substitute_for, swapped
 from web.catalogue.queries import every_task
-from web.catalogue.tasks import Task
 from web.clients.models import Client
 from web.messages.actions import write_to
 from web.messages.models import Message
 from web.practice.asked import Asked
 from web.programmes.actions import publish_document, publish_programme, withdraw
 from web.programmes.difference import differences
-from web.programmes.document import new_item
 from web.programmes.models import PrescribedTask
 from web.programmes.queries import current_programme
 
-from . import taper
 from .deciding import Decided
 from .models import Decision
-from .rungs import Rung, moved, rung
 from .wording import proposal_words
 
-#: Steps that move a task one rung; the others are the clinician's own next action.
-RUNGS = {Step.ADVANCE: 1, Step.EASE: -1, Step.EASE_AND_CALL: -1}
 #: Steps after which the client is written to, where they agreed to e-mail.
 _WRITES = {
     Step.EASE_AND_CALL: Message.Kind.CHANGED,
@@ -85,19 +83,9 @@ def undo(decision: Decision, *, by) -> None:
     decision.save(update_fields=["undone_at", "undone_by"])
 
 
-def substitute_for(code: str, catalogue: dict[str, Task]) -> Task | None:
-    """What the catalogue offers to somebody who cannot do a task."""
-    task = catalogue.get(code)
-    return (
-        next((catalogue[each] for each in task.substitutes if each in catalogue), None)
-        if task
-        else None
-    )
-
-
 def moved_rung(asked: Asked, proposal: Proposal) -> Rung | None:
     """Where a step up or down moves the task; None where it moves nothing."""
-    return rung(asked, by=RUNGS[proposal.step]) if proposal.step in RUNGS else None
+    return rung(asked.asking, by=RUNGS[proposal.step]) if proposal.step in RUNGS else None
 
 
 def _changes(client, decided, made):
@@ -174,7 +162,12 @@ def _document(client, decided):
         return taper.maintained(document, today=today)
     change = None
     if step is Step.SWAP:
-        change = _swapped(task, catalogue)
+        other = substitute_for(task.task_code, catalogue)
+        if other is None:
+            raise NothingToSwapFor
+
+        def change(item):
+            return swapped(item, other)
     elif (to := moved_rung(Asked(task, catalogue), proposal)) is not None:
 
         def change(item):
@@ -184,26 +177,3 @@ def _document(client, decided):
         return document
     items = [change(item) if item["id"] == task.item_id else item for item in document["items"]]
     return {**document, "items": items}
-
-
-def _swapped(task, catalogue):
-    other = substitute_for(task.task_code, catalogue)
-    if other is None:
-        raise NothingToSwapFor
-
-    def change(item):
-        fresh = new_item(other, id=item["id"])
-        kept = {
-            name: item[name]
-            for name in ("sets", "notes", "sip", "cue", "short", "feedback")
-            if name in item
-        }
-        same = {name: value for name, value in item["params"].items() if name in fresh["params"]}
-        return {
-            **fresh,
-            **kept,
-            "params": {**fresh["params"], **same},
-            "reason": item.get("reason", ""),
-        }
-
-    return change

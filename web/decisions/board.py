@@ -6,6 +6,9 @@ from datetime import date, timedelta
 from django.db.models import OuterRef, Subquery
 
 from reedcore.decisions import Need, Step
+from reedcore.decisions.of_history import RUNGS
+from reedcore.history.dues import FORTNIGHT
+from reedcore.programme.swap import substitute_for
 from reedcore.safety import Flag
 from web.catalogue.queries import every_task
 from web.clients.models import Client, Stop
@@ -14,8 +17,6 @@ from web.practice.models import Trial
 from web.programmes.models import Programme
 from web.ui.reeds import Scale, small_stem, water_steps
 
-from .actions import RUNGS, substitute_for
-from .cases import FORTNIGHT
 from .client_status import proposal_from, statuses
 from .deciding import WHOLE
 from .models import ClientStatus

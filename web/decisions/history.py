@@ -1,268 +1,347 @@
-"""Everything that the cases of some clients rest on, read at once.
+"""A client's history, read into the core's values: here and nowhere else.
 
 The number of queries does not depend on how many clients, tasks or trials there are.
 """
 
 from collections import defaultdict
-from dataclasses import dataclass, field
-from datetime import date, datetime, timedelta
-from typing import NamedTuple
-from uuid import UUID
-from zoneinfo import ZoneInfo
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from datetime import date, datetime
 
 from django.db.models import Q
 
+from reedcore.catalogue.tasks import Task
 from reedcore.decisions import Settings, settings_with
-from reedcore.safety import Tier
+from reedcore.history import (
+    LOOK_BACK,
+    Decision,
+    History,
+    Report,
+    Screening,
+    Session,
+    Stop,
+    Trial,
+    Version,
+)
+from reedcore.programme.asking import Asking
 from web.catalogue.queries import every_task
-from web.clients.models import Client, Screen, Stop, Target
-from web.practice.models import SelfReport, Session, Trial
+from web.clients import models as clients
+from web.clients.models import Client
+from web.practice import models as practice
 from web.programmes.models import PrescribedTask, Programme
+from web.programmes.queries import asking_of
 
-from .models import ClientStatus, Decision, RuleSettings
+from . import models
 
-#: The rules hold seven days against the 28 before, also for a decline that began weeks ago.
-LOOK_BACK = timedelta(days=63)
-WEEK = timedelta(days=7)
-
-
-class Tried(NamedTuple):
-    """What is read of a trial."""
-
-    key: UUID
-    client: int
-    task: int
-    session: UUID | None
-    at: datetime
-    outcome: str
-    set_s: float | None
-    total_s: float | None
-    steady_s: float | None
-    level_db: float | None
-    lean_cents: float | None
-    spread_cents: float | None
-    breaks: list
-    role: str
-    device: str | None
-    on: date
+#: What of a trial the rules look at, and what else a page or a file shows: column by field.
+RULED = {
+    "key": "key", "task": "task", "session": "session", "at": "performed_at",
+    "outcome": "outcome", "set_s": "set_s", "total_s": "total_s", "steady_s": "steady_s",
+    "level_db": "level_db", "end_error_cents": "end_error_cents", "spread_cents": "spread_cents",
+    "breaks": "breaks", "role": "role", "capture": "capture",
+}  # fmt: skip
+SHOWN = RULED | {
+    name: name
+    for name in (
+        "source", "median_hz", "error_cents", "drift_cents", "share_on_pitch", "level_mean_dbfs",
+        "snr_db", "parts", "figures", "reasons",
+    )
+} | {"since_medication_h": "session__hours_since_medication"}  # fmt: skip
 
 
-class Said(NamedTuple):
-    """What is read of a report."""
-
-    key: UUID
-    client: int
-    kind: str
-    task: int | None
-    value: object
-    at: datetime
-    session: UUID | None
-    on: date
-
-
-class Sat(NamedTuple):
-    """What is read of a session."""
-
-    key: UUID
-    client: int
-    sort: str
-    day: str
-    ending: str
-    done: int
-    planned: int
-    at: datetime
-    on: date
-
-
-@dataclass
-class History:
-    """One client's own part of it, oldest first."""
+@dataclass(frozen=True)
+class Known:
+    """One client's history as the rules look at it, and the rows that are written to."""
 
     client: Client
-    catalogue: dict
+    history: History
     settings: Settings
-    programme: Programme | None = None
-    #: (from which day, the dose as its document says it) of each version, oldest first.
-    doses: list[tuple[date, dict | None]] = field(default_factory=list)
-    before: dict[str, float] = field(default_factory=dict)
-    since: dict[tuple, date] = field(default_factory=dict)
-    trials: dict[tuple, list[Tried]] = field(default_factory=lambda: defaultdict(list))
-    reports: dict[tuple[str, str], list[Said]] = field(default_factory=lambda: defaultdict(list))
-    sessions: list[Sat] = field(default_factory=list)
-    #: Those that nobody has cleared; :attr:`said` holds those of the window that were, as well.
-    stops: list[Stop] = field(default_factory=list)
-    said: list[Stop] = field(default_factory=list)
-    #: When the last red flag was cleared or declared safe: evidence starts anew then.
-    cleared_at: datetime | None = None
-    screen_flags: tuple[str, ...] = ()
-    goal_s: float | None = None
-    #: What was taken, refused or undone within the look back; the newest last.
-    decisions: list[Decision] = field(default_factory=list)
-    status: ClientStatus | None = None
-    #: Due days missed in a row and adherence, once they are worked out: they hold for every task.
-    kept: tuple[int, float | None] | None = None
-    tasks: dict[int, PrescribedTask] = field(default_factory=dict)
+    catalogue: dict[str, Task]
+    programme: Programme | None
 
-    @property
-    def zone(self) -> ZoneInfo:
-        return self.client.zone
-
-    def day(self, moment: datetime) -> date:
-        """The day it was where the client lives."""
-        return moment.astimezone(self.zone).date()
+    def task(self, asking: Asking | None) -> PrescribedTask | None:
+        """The row of a task in force."""
+        tasks = self.programme.tasks.all() if self.programme and asking else ()
+        return next((each for each in tasks if each.pk == asking.key), None)
 
 
-def series(task: PrescribedTask) -> tuple:
-    """Results are never joined across task, note and sound (MEASURES §5.10)."""
-    return task.task_code, task.note_midi, task.sound, task.measure
-
-
-def histories(clients: list[Client], *, now: datetime) -> dict[int, History]:
-    """The history of each of these clients of one clinic, by the client's key."""
-    if not clients:
+def known_of(whom: list[Client], *, now: datetime) -> dict[int, Known]:
+    """What the rules look at, of each of these clients of one clinic, by the client's key."""
+    if not whom:
         return {}
-    catalogue = every_task(clients[0].clinic)
-    keys = [client.pk for client in clients]
-    rules = dict(RuleSettings.objects.filter(client__in=keys).values_list("client", "changed"))
-    found = {
-        client.pk: History(client, catalogue, settings_with(rules.get(client.pk, {})))
-        for client in clients
+    catalogue = every_task(whom[0].clinic)
+    keys, since = [client.pk for client in whom], now - LOOK_BACK
+    by_key = {client.pk: client for client in whom}
+    rules = dict(
+        models.RuleSettings.objects.filter(client__in=keys).values_list("client", "changed")
+    )
+    current = _current(by_key)
+    versions = _versions(by_key, catalogue, current, since=since)
+    trials = _by_client(
+        by_key, practice.Trial.objects.filter(performed_at__gte=since), read_trials, RULED
+    )
+    reports = _reports(by_key, since)
+    more = _more(versions, trials, reports, catalogue, by_key)
+    parts = {
+        "sessions": _sessions(by_key, since),
+        "stops": _stops(by_key, since),
+        "screens": _screens(by_key, newest=True),
+        "decisions": _decisions(by_key, since),
     }
-    _programmes(found, keys, now)
-    since = now - LOOK_BACK
-    zones = {client.pk: client.zone for client in clients}
-    tried = _trials(keys, since, zones)
-    reports = _reports(keys, since, zones)
-    tasks = _tasks({each.task for each in tried} | {each.task for each in reports if each.task})
-    for each in tried:
-        if each.role != "poor":
-            found[each.client].trials[series(tasks[each.task])].append(each)
-    for each in reports:
-        code = tasks[each.task].task_code if each.task else ""
-        found[each.client].reports[each.kind, code].append(each)
-    for each in sessions_since(keys, since, zones):
-        found[each.client].sessions.append(each)
-    for history in found.values():
-        history.tasks = tasks
-    _rest(found, keys, since)
+    goals = _goals(keys)
+    return {
+        client.pk: Known(
+            client=client,
+            history=History(
+                zone=str(client.zone),
+                versions=tuple(versions[client.pk]),
+                trials=tuple(trials[client.pk]),
+                reports=tuple(reports[client.pk]),
+                goal_s=goals.get(client.pk),
+                more=more,
+                **{name: tuple(found[client.pk]) for name, found in parts.items()},
+            ),
+            settings=settings_with(rules.get(client.pk, {})),
+            catalogue=catalogue,
+            programme=current.get(client.pk),
+        )
+        for client in whom
+    }
+
+
+def whole_history(client: Client, catalogue: dict[str, Task]) -> History:
+    """Everything on record of one client's practice."""
+    by_key = {client.pk: client}
+    rows = client.programmes.order_by("version").prefetch_related("tasks")
+    versions = []
+    for programme in rows:
+        versions.append(_version(client, programme, catalogue))
+    return replace(
+        practice_of(client, with_versions=False),
+        versions=tuple(versions),
+        trials=tuple(read_trials(client, client.trials.all(), SHOWN)),
+        reports=tuple(_reports(by_key)[client.pk]),
+        screens=tuple(_screens(by_key)[client.pk]),
+        decisions=tuple(_decisions(by_key)[client.pk]),
+        goal_s=_goals([client.pk]).get(client.pk),
+    )
+
+
+def practice_of(
+    client: Client, *, since: datetime | None = None, with_versions: bool = True
+) -> History:
+    """What was due and what became of it: doses, sessions, stops, and the trials of no session."""
+    by_key = {client.pk: client}
+    versions = []
+    if with_versions:
+        rows = client.programmes.order_by("version")
+        versions = [
+            Version(number, at, _day(client, at), dose, withdrawn=withdrawn is not None)
+            for number, at, dose, withdrawn in rows.values_list(
+                "version", "published_at", "document__dose", "withdrawn_at"
+            )
+        ]
+    alone = client.trials.filter(session=None)
+    if since is not None:
+        alone = alone.filter(performed_at__gte=since)
+    return History(
+        zone=str(client.zone),
+        versions=tuple(versions),
+        trials=tuple(read_trials(client, alone, RULED)),
+        sessions=tuple(_sessions(by_key, since)[client.pk]),
+        stops=tuple(_stops(by_key, since)[client.pk]),
+    )
+
+
+def read_trials(client: Client, rows, columns=SHOWN) -> list[Trial]:
+    """These trials of one client as values, oldest first."""
+    read = rows.order_by("performed_at", "key").values_list(*columns.values())
+    names = tuple(columns)
+    zone = client.zone
+    at = names.index("at")
+    return [
+        Trial(on=row[at].astimezone(zone).date(), **dict(zip(names, row, strict=True)))
+        for row in read
+    ]
+
+
+def _by_client(by_key, rows, read, columns):
+    """One query for all of them."""
+    found = defaultdict(list)
+    names = tuple(columns)
+    zones = {key: client.zone for key, client in by_key.items()}
+    ordered = rows.filter(client__in=by_key).order_by("performed_at", "key")
+    for client, *row in ordered.values_list("client", *columns.values()):
+        values = dict(zip(names, row, strict=True))
+        found[client].append(Trial(on=values["at"].astimezone(zones[client]).date(), **values))
     return found
 
 
-def _programmes(found, keys, now):
-    in_force = Programme.objects.filter(client__in=keys, withdrawn_at=None)
-    newest = in_force.order_by("client_id", "-version")
-    for programme in newest.distinct("client_id").prefetch_related("tasks"):
-        history = found[programme.client_id]
-        programme.client = history.client
+def _day(client: Client, moment: datetime) -> date:
+    return moment.astimezone(client.zone).date()
+
+
+def _current(by_key) -> dict[int, Programme]:
+    """The version in force of each, with its tasks."""
+    in_force = Programme.objects.filter(client__in=by_key, withdrawn_at=None)
+    newest = in_force.order_by("client_id", "-version").distinct("client_id")
+    found = {}
+    for programme in newest.prefetch_related("tasks"):
+        programme.client = by_key[programme.client_id]
         for task in programme.tasks.all():
             task.programme = programme
-        history.programme = programme
-    every = in_force.order_by("version")
-    for client, at, dose in every.values_list("client", "published_at", "document__dose"):
-        found[client].doses.append((found[client].day(at), dose))
-    # seven days ago; within the first week what it began with, which the cap covers too
-    first = in_force.order_by("client_id", "version").distinct("client_id")
-    week_old = in_force.filter(published_at__lte=now - WEEK)
-    earlier = week_old.order_by("client_id", "-version").distinct("client_id")
-    held = PrescribedTask.objects.filter(target_s__isnull=False).filter(
-        Q(programme__in=first.values("pk")) | Q(programme__in=earlier.values("pk"))
+        found[programme.client_id] = programme
+    return found
+
+
+def _version(client, programme, catalogue) -> Version:
+    programme.client = client
+    tasks = list(programme.tasks.all())
+    for task in tasks:
+        task.programme = programme
+    return Version(
+        number=programme.version,
+        at=programme.published_at,
+        on=_day(client, programme.published_at),
+        dose=programme.document.get("dose"),
+        document=programme.document,
+        tasks=tuple(asking_of(task, catalogue) for task in tasks),
+        withdrawn=programme.withdrawn_at is not None,
+        reason=programme.reason,
     )
-    for client, code, seconds in held.order_by("programme__version").values_list(
-        "programme__client", "task_code", "target_s"
+
+
+def _versions(by_key, catalogue, current, *, since) -> dict[int, list[Version]]:
+    """Those in force within the look back; of the older ones only the dose and the tasks."""
+    found = defaultdict(list)
+    rows = Programme.objects.filter(client__in=by_key, withdrawn_at=None).order_by("version")
+    for key, client, number, at, dose in rows.values_list(
+        "pk", "client", "version", "published_at", "document__dose"
     ):
-        found[client].before[code] = seconds
-    _same_target(found, keys)
+        version = Version(number, at, _day(by_key[client], at), dose)
+        if found[client] and at < since:
+            found[client] = []  # another was in force before the look back began
+        found[client].append((key, version))
+    kept = {key: client for client, of in found.items() for key, _ in of}
+    tasks = defaultdict(list)
+    for task in PrescribedTask.objects.filter(programme__in=kept).order_by("position", "pk"):
+        tasks[task.programme_id].append(task)
+    return {
+        client: [
+            _version(by_key[client], current[client], catalogue)
+            if current[client].pk == key
+            else replace(version, tasks=tuple(_old(each, version.number) for each in tasks[key]))
+            for key, version in of
+        ]
+        for client, of in found.items()
+    } | {client: [] for client in by_key if client not in found}
 
 
-def _same_target(found, keys):
-    """Since when each series has been asked for the seconds it is asked for now."""
-    versions = PrescribedTask.objects.filter(
-        programme__client__in=keys, programme__withdrawn_at=None, target_s__isnull=False
+def _old(task: PrescribedTask, version: int, catalogue=None) -> Asking:
+    """A task of an older version, without what its document said of it."""
+    return Asking(
+        key=task.pk,
+        version=version,
+        code=task.task_code,
+        measure=task.measure,
+        sound=task.sound,
+        note_midi=task.note_midi,
+        target_s=task.target_s,
+        counts=task.counts,
+        tries=task.tries,
+        item_id=task.item_id,
+        shipped=(catalogue or {}).get(task.task_code),
     )
-    rows = versions.order_by("programme__version").values_list(
-        "programme__client", "programme__published_at", "task_code", "note_midi", "sound",
-        "measure", "target_s",
-    )  # fmt: skip
-    asked = {}
-    for client, at, *of, seconds in rows:
-        which = client, tuple(of)
-        if asked.get(which, (None, None))[0] != seconds:
-            asked[which] = seconds, at
-    for (client, of), (_, at) in asked.items():
-        found[client].since[of] = found[client].day(at)
 
 
-def _trials(keys, since, zones):
-    rows = Trial.objects.filter(client__in=keys, performed_at__gte=since)
-    return [
-        Tried(*row, on=row[4].astimezone(zones[row[1]]).date())
-        for row in rows.order_by("performed_at", "key").values_list(
-            "key", "client", "task", "session", "performed_at", "outcome", "set_s", "total_s",
-            "steady_s", "level_db", "end_error_cents", "spread_cents", "breaks", "role",
-            "capture__device",
+def old_askings(keys: Iterable[int], catalogue) -> tuple[Asking, ...]:
+    """Prescribed tasks by their keys, without what their documents said of them."""
+    rows = PrescribedTask.objects.filter(pk__in=keys).select_related("programme")
+    return tuple(
+        _old(task, task.programme.version, catalogue)
+        for task in rows.defer("programme__document").order_by("programme__version", "position")
+    )
+
+
+def _more(versions, trials, reports, catalogue, by_key):
+    """Tasks of versions that are not read, but which somebody practised under."""
+    known = {task.key for of in versions.values() for each in of for task in each.tasks}
+    named = {each.task for of in trials.values() for each in of}
+    named |= {each.task for of in reports.values() for each in of if each.task}
+    return old_askings(named - known, catalogue) if named - known else ()
+
+
+def _reports(by_key, since=None) -> dict[int, list[Report]]:
+    rows = practice.SelfReport.objects.filter(client__in=by_key).order_by("said_at", "key")
+    if since is not None:
+        rows = rows.filter(said_at__gte=since)
+    found = defaultdict(list)
+    for client, key, kind, value, at, session, task in rows.values_list(
+        "client", "key", "kind", "value", "said_at", "session", "task"
+    ):
+        found[client].append(Report(key, kind, value, at, _day(by_key[client], at), session, task))
+    return found
+
+
+def _sessions(by_key, since=None) -> dict[int, list[Session]]:
+    rows = practice.Session.objects.filter(client__in=by_key).order_by("begun_at", "key")
+    if since is not None:
+        rows = rows.filter(begun_at__gte=since)
+    found = defaultdict(list)
+    for client, key, at, *rest in rows.values_list(
+        "client", "key", "begun_at", "sort", "day", "ending", "items_done", "items_planned",
+        "programme__version", "voice", "place", "ended_at", "device", "hours_since_medication",
+    ):  # fmt: skip
+        found[client].append(Session(key, at, _day(by_key[client], at), *rest))
+    return found
+
+
+def _stops(by_key, since=None) -> dict[int, list[Stop]]:
+    rows = clients.Stop.objects.filter(client__in=by_key).order_by("said_at", "key")
+    if since is not None:
+        rows = rows.filter(
+            Q(cleared_at=None) | Q(cleared_at__gte=since) | Q(received_at__gte=since)
         )
-    ]  # fmt: skip
+    found = defaultdict(list)
+    for client, key, flags, *rest in rows.values_list(
+        "client", "key", "flags", "tier", "pauses", "said_at", "received_at", "cleared_at",
+        "taken_back_at", "session_key", "comment", "cleared_because",
+    ):  # fmt: skip
+        found[client].append(Stop(key, tuple(flags), *rest))
+    return found
 
 
-def _reports(keys, since, zones):
-    rows = SelfReport.objects.filter(client__in=keys, said_at__gte=since).order_by("said_at", "key")
-    return [
-        Said(*row, on=row[5].astimezone(zones[row[1]]).date())
-        for row in rows.values_list("key", "client", "kind", "task", "value", "said_at", "session")
-    ]
-
-
-def sessions_since(keys, since, zones):
-    rows = Session.objects.filter(client__in=keys, begun_at__gte=since).order_by("begun_at", "key")
-    return [
-        Sat(*row, on=row[7].astimezone(zones[row[1]]).date())
-        for row in rows.values_list(
-            "key", "client", "sort", "day", "ending", "items_done", "items_planned", "begun_at"
+def _screens(by_key, *, newest=False) -> dict[int, list[Screening]]:
+    rows = clients.Screen.objects.filter(client__in=by_key)
+    if newest:
+        rows = rows.order_by("client_id", "-asked_at", "-pk").distinct("client_id")
+    else:
+        rows = rows.order_by("asked_at", "pk")
+    found = defaultdict(list)
+    for screen in rows:
+        found[screen.client_id].append(
+            Screening(
+                screen.asked_at, tuple(screen.flags), tuple(screen.open_flags), screen.safe_at
+            )
         )
-    ]
+    return found
 
 
-def _tasks(keys):
-    return {task.pk: task for task in PrescribedTask.objects.filter(pk__in=keys)}
+def _decisions(by_key, since=None) -> dict[int, list[Decision]]:
+    rows = models.Decision.objects.filter(client__in=by_key).order_by("decided_at", "pk")
+    if since is not None:
+        rows = rows.filter(Q(decided_at__gte=since) | Q(undone_at__gte=since))
+    found = defaultdict(list)
+    for client, *row, rests_on, made in rows.values_list(
+        "client", "step", "reason", "decided_at", "task", "accepted", "refusal_reason",
+        "undone_at", "facts", "rests_on", "made__version",
+    ):  # fmt: skip
+        found[client].append(Decision(*row, rests_on=tuple(rests_on), made=made))
+    return found
 
 
-def _rest(found, keys, since):
-    known = Stop.objects.filter(client__in=keys).filter(
-        Q(cleared_at=None) | Q(cleared_at__gte=since) | Q(received_at__gte=since)
-    )
-    for stop in known:
-        history = found[stop.client_id]
-        if stop.cleared_at is None:
-            history.stops.append(stop)
-        history.said.append(stop)
-        if stop.taken_back_at is None and stop.cleared_at is not None and stop.pauses:
-            history.cleared_at = max(stop.cleared_at, history.cleared_at or stop.cleared_at)
-    screens = Screen.objects.filter(client__in=keys).order_by("client_id", "-asked_at", "-pk")
-    for screen in screens.distinct("client_id"):
-        history = found[screen.client_id]
-        history.screen_flags = tuple(screen.open_flags)
-        if screen.flags and screen.safe_at is not None:
-            history.cleared_at = max(screen.safe_at, history.cleared_at or screen.safe_at)
-    goals = Target.objects.filter(client__in=keys, kind="hold")
-    for target in goals.order_by("client_id", "-decided_at", "-pk").distinct("client_id"):
-        found[target.client_id].goal_s = (target.values or {}).get("goal_s")
-    made = Decision.objects.filter(client__in=keys).filter(
-        Q(decided_at__gte=since) | Q(undone_at__gte=since)
-    )
-    for decision in made.order_by("decided_at", "pk").select_related("task"):
-        found[decision.client_id].decisions.append(decision)
-    for status in ClientStatus.objects.filter(client__in=keys):
-        found[status.client_id].status = status
-
-
-def red_flags(history: History) -> tuple[str, ...]:
-    """Keys of what lets nothing advance; a session that was merely ended does."""
-    ended = Tier.END_SESSION.value
-    stops = [str(stop.key) for stop in history.stops if stop.pauses or stop.tier != ended]
-    return (*stops, *history.screen_flags)
-
-
-def open_flags(history: History) -> list[str]:
-    """What was said, by its codes."""
-    said = [code for stop in history.stops for code in stop.flags]
-    return list(dict.fromkeys([*said, *history.screen_flags]))
+def _goals(keys) -> dict[int, float]:
+    """The hold goal accepted last."""
+    rows = clients.Target.objects.filter(client__in=keys, kind="hold")
+    newest = rows.order_by("client_id", "-decided_at", "-pk").distinct("client_id")
+    return {target.client_id: (target.values or {}).get("goal_s") for target in newest}

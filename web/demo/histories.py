@@ -10,20 +10,20 @@ from uuid import UUID, uuid5
 
 import numpy as np
 
+from reedcore.catalogue.tasks import Task
 from reedcore.dose import due_slots
 from reedcore.formats.trace import STEP_S, Trace, pack_trace
+from reedcore.programme import taper
+from reedcore.programme.document import dose_of, empty_document, new_item
 from reedcore.targets import Measured, judge
 from reedcore.targets.judging import ON_PITCH_CENTS, Why
 from web.catalogue.queries import every_task
-from web.catalogue.tasks import Task
 from web.clients.actions import record_stop
 from web.clients.models import Baseline, Client, Target
-from web.decisions import taper
 from web.decisions.models import Decision
 from web.practice.models import SelfReport, Session, Trial
 from web.practice.models import Trace as KeptTrace
 from web.programmes.actions import OpenStops, publish_document
-from web.programmes.document import dose_of, empty_document, new_item
 from web.programmes.models import PrescribedTask, Programme
 from web.programmes.queries import note_hz, target_of
 from web.sound.wording import TOO_LOUD

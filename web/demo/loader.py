@@ -21,7 +21,7 @@ from web.practice.models import Trial
 from web.practice.simulated import OWN_HZ, vowel_of
 from web.programmes.actions import publish_document, publish_programme, save_draft
 from web.programmes.models import PrescribedTask
-from web.programmes.plan import person_of
+from web.programmes.person import person_of
 from web.programmes.queries import note_hz
 from web.programmes.starting import started
 

@@ -9,11 +9,11 @@ from reedcore.dose import DoseKind
 from reedcore.formats.client_csv import ProgrammeRow, SessionRow
 from reedcore.formats.fhir import Ordered, Person, Plan
 from reedcore.formats.trials_csv import TrialRow
+from reedcore.programme.document import dose_of
 from web.catalogue.queries import every_task
 from web.practice.asked import Asked
 from web.practice.models import SelfReport, Trial
 from web.practice.wording import title_of
-from web.programmes.document import dose_of
 from web.programmes.queries import current_programme, note_name
 
 #: What was measured from its sound.
@@ -137,17 +137,6 @@ def _dose(programme):
         return None
     dose = dose_of(programme.document)
     return None if dose.kind is DoseKind.ON_DEMAND else dose
-
-
-def client_values(client):
-    """Whose file it is."""
-    return {
-        "name": client.name,
-        "born_on": client.born_on.isoformat() if client.born_on else None,
-        "age_band": client.age_band,
-        "goals": client.goals,
-        "time_zone": client.time_zone or client.clinic.time_zone,
-    }
 
 
 def person_of(client):

@@ -1,6 +1,5 @@
 """Everything a clinician may take out, in open formats."""
 
-import json
 from datetime import timedelta
 from tempfile import SpooledTemporaryFile
 
@@ -12,15 +11,16 @@ from django.utils.text import slugify
 
 from reedcore.formats.audit_csv import AuditRow
 from reedcore.formats.client_csv import ProgrammeRow, SessionRow
-from reedcore.formats.client_json import client_document, client_schema
 from reedcore.formats.fhir import bundle_of
 from reedcore.formats.table_csv import write_dictionary, write_table
 from reedcore.formats.trials_csv import TrialRow
+from reedcore.history import file
 from web.accounts.access import clinician_only
 from web.clients.queries import client_seen_by
 from web.ui.forms import DayField
 
 from . import rows as exports
+from .whole import whole_file
 from .without_names import audit_rows
 
 CSV = "text/csv; charset=utf-8"
@@ -63,21 +63,14 @@ def programme_csv(request, pk):
 def practice_json(request, pk):
     """All of it as one JSON file."""
     seen = client_seen_by(request.user, pk)
-    document = client_document(
-        client=exports.client_values(seen),
-        programmes=exports.programme_rows(seen),
-        sessions=exports.session_rows(seen),
-        trials=exports.trial_rows(seen),
-        written_at=timezone.localtime(),
-    )
-    text = json.dumps(document, indent=1, ensure_ascii=False)
+    text = file.written(whole_file(seen)).decode()
     return _file([text], "application/json", seen, "practice", "json")
 
 
 @clinician_only
 def practice_schema(request):
     """The JSON Schema of that file."""
-    return JsonResponse(client_schema(), json_dumps_params={"indent": 1})
+    return JsonResponse(file.schema(), json_dumps_params={"indent": 1})
 
 
 @clinician_only

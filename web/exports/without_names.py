@@ -6,8 +6,8 @@ from datetime import date, datetime, time, timedelta
 
 from django.db.models import Min
 
+from reedcore.catalogue.tasks import shipped_tasks
 from reedcore.formats.audit_csv import AuditRow
-from web.catalogue.tasks import shipped_tasks
 from web.practice.models import Trial
 from web.results.hours import part_of_day
 

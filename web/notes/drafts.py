@@ -5,12 +5,12 @@ from statistics import fmean, median
 
 from reedcore.decisions import Step
 from reedcore.dose import DoseKind
+from reedcore.programme.document import dose_of
 from reedcore.safety import Flag
 from web.clients.wording import FLAG_NAMES, listed
 from web.decisions.wording import STEPS
 from web.practice.models import SelfReport, Session, Trial
 from web.practice.wording import SKIPS, VOICES
-from web.programmes.document import dose_of
 from web.results.figures import plain
 from web.results.hours import PARTS_OF_DAY
 

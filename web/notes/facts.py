@@ -1,23 +1,23 @@
 """What happened in a stretch of time: everything that a note or a report may say."""
 
-from collections import defaultdict
 from dataclasses import dataclass, field
 from datetime import date, datetime, time, timedelta
 
 from django.utils import timezone
 
 from reedcore.dose.adherence import adherence
+from reedcore.history import Trial
+from reedcore.history.dues import slots_between
 from web.catalogue.queries import every_task
-from web.decisions.cases import due_by_doses, pauses_of, slots_of_day
 from web.decisions.client_status import proposal_from, statuses
-from web.decisions.history import sessions_since
+from web.decisions.history import practice_of
 from web.decisions.models import Decision
 from web.decisions.wording import proposal_words
 from web.practice.models import SelfReport, Session
 from web.programmes.models import Programme
 from web.results import figures
 from web.results.page import efforts_of
-from web.results.series import Row, Series, rows_of, series_of
+from web.results.series import Series, series_of, trials_of
 
 
 @dataclass(frozen=True)
@@ -25,7 +25,7 @@ class Practised:
     """One series: its trials within the time, and how it stood at the end of it."""
 
     series: Series
-    within: list[Row]
+    within: list[Trial]
     lines: list[figures.Line]
     trend: str
     mixed: str
@@ -72,13 +72,8 @@ def facts_of(client, *, first: date, last: date, session: Session | None = None)
     reports = SelfReport.objects.filter(client=client, said_at__gte=begins, said_at__lt=ends)
     if session is not None:
         reports = reports.filter(session=session)
-    versions = list(
-        client.programmes.filter(published_at__lt=ends, withdrawn_at=None)
-        .order_by("version")
-        .values_list("published_at", "document__dose")
-    )
-    doses = [(at.astimezone(zone).date(), dose) for at, dose in versions]
-    due, kept = _kept(client, doses, first, last, zone)
+    until = min(last + timedelta(days=1), timezone.now().astimezone(zone).date())
+    due, slots = slots_between(practice_of(client, since=begins), first, until)
     status = statuses([client], now=timezone.now())[client.pk]
     return Facts(
         client=client,
@@ -89,7 +84,7 @@ def facts_of(client, *, first: date, last: date, session: Session | None = None)
         reports=list(reports.select_related("task").order_by("said_at", "key")),
         practised=_practised(client, begins, ends, last, zone, session),
         due=due,
-        kept=kept,
+        kept=adherence(slots),
         programme=client.programmes.filter(published_at__lt=ends, withdrawn_at=None)
         .order_by("-version")
         .first(),
@@ -107,24 +102,10 @@ def facts_of(client, *, first: date, last: date, session: Session | None = None)
     )
 
 
-def _kept(client, doses, first, last, zone):
-    """Sessions that were due in the days up to yesterday, and how much of them was done."""
-    until = min(last + timedelta(days=1), timezone.now().astimezone(zone).date())
-    pauses = pauses_of(client.stops.filter(pauses=True), zone, until)
-    due = {day: count for day, count in due_by_doses(doses, until, pauses).items() if day >= first}
-    done = defaultdict(list)
-    since = datetime.combine(first, time(), zone)
-    for each in sessions_since([client.pk], since, {client.pk: zone}):
-        if each.sort != "extra":
-            done[each.on].append(each)
-    slots = [slot for day, count in due.items() for slot in slots_of_day(done[day], count)]
-    return sum(due.values()), adherence(slots)
-
-
 def _practised(client, begins, ends, last, zone, session):
     found = []
     every = series_of(client, every_task(client.clinic))
-    read = rows_of(client, every)
+    read = trials_of(client, every)
     efforts = efforts_of(client, every, zone)
     for series in every:
         so_far = [row for row in read if row.task in series.asked and row.at < ends]
@@ -140,7 +121,7 @@ def _practised(client, begins, ends, last, zone, session):
             for task, key, day, value in efforts
             if task in series.asked and day <= last
         ]
-        lines = figures.lines_of(series, so_far, own, today=last, zone=zone)
+        lines = figures.lines_of(series, so_far, own, today=last)
         course = lines[0].course
         found.append(
             Practised(
@@ -148,7 +129,7 @@ def _practised(client, begins, ends, last, zone, session):
                 within=within,
                 lines=lines,
                 trend=figures.trend_words(course, series.figure.unit),
-                mixed=figures.mixed_hours(so_far),
+                mixed=figures.mixed_words(so_far),
             )
         )
     return found

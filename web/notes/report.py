@@ -7,8 +7,8 @@ from datetime import timedelta
 
 from django.template.loader import render_to_string
 
+from reedcore.history.series import summaries_of
 from web.results.history_chart import Shown, chart_of
-from web.results.session_summaries import summaries_of
 
 from .drafts import MOST_SERIES
 from .facts import Facts
@@ -21,7 +21,6 @@ ID_LETTERS = 8
 
 def figures_under(facts: Facts, *, charts: bool) -> dict:
     """Plain values, fit to be kept as JSON."""
-    zone = facts.client.zone
     return {
         "tables": [
             {
@@ -32,7 +31,7 @@ def figures_under(facts: Facts, *, charts: bool) -> dict:
                 ],
                 "trend": each.trend,
                 "mixed": each.mixed,
-                "chart": _chart(each, facts, zone) if charts else "",
+                "chart": _chart(each, facts) if charts else "",
             }
             for each in facts.practised[:MOST_SERIES]
         ],
@@ -52,7 +51,7 @@ def figures_under(facts: Facts, *, charts: bool) -> dict:
                             for row in summary.rows
                         ],
                     }
-                    for summary in summaries_of(each.series, each.within, zone)
+                    for summary in summaries_of(each.series, each.within)
                 ],
             }
             for each in facts.practised
@@ -60,14 +59,14 @@ def figures_under(facts: Facts, *, charts: bool) -> dict:
     }
 
 
-def _chart(each, facts, zone):
+def _chart(each, facts):
     shown = Shown(
         first=min(facts.first, facts.last - timedelta(days=13)),
         last=facts.last,
         figure=each.series.figure,
         course=each.value.course,
     )
-    summaries = summaries_of(each.series, each.within, zone)
+    summaries = summaries_of(each.series, each.within)
     chart = chart_of(summaries, shown, title=each.series.title, height=CHART_HEIGHT)
     return (
         render_to_string("results/_history_chart.html", {"chart": chart, "line": False})

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime, time, timedelta
 from typing import Any
 
-from web.programmes.document import dose_of
+from reedcore.programme.document import dose_of
 from web.programmes.models import Programme
 
 #: A device's clock that is off by less is not worth noting.

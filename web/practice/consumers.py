@@ -3,6 +3,7 @@
 from django.utils import timezone
 
 from reedcore.acoustics.live_hold import Listening
+from reedcore.measures import LISTENED_FOR as HEARD
 from web.programmes.queries import item_of, note_hz, tasks_of
 from web.sound.consumers import BadAbout, LiveTake
 
@@ -10,7 +11,6 @@ from .actions import open_session, record_reference, record_sound
 from .answers import try_answer, vowel_answer
 from .clock import Clock
 from .entry import BadEntry, checked
-from .measuring import HEARD
 from .queries import reference_dbfs
 
 LISTENS = {"hold": Listening.HOLD, "hiss": Listening.HISS}

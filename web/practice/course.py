@@ -4,8 +4,8 @@ from dataclasses import dataclass
 from math import log2
 
 from reedcore.pitch import A4_HZ, Note, Spelling
+from reedcore.programme.sounds import line_of
 from web.clients.models import Client
-from web.programmes.sounds import line_of
 
 from .asked import Asked
 

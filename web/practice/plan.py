@@ -8,21 +8,22 @@ from django.templatetags.static import static
 from django.urls import reverse
 from django.utils import timezone
 
+from reedcore.catalogue.tasks import shipped_material
 from reedcore.dose import DoseKind
 from reedcore.dose.session_time import SIP_S
 from reedcore.dose.today import Day, Planned, SessionType, Voice, day_for, turns_today
+from reedcore.measures import LISTENED_FOR as HEARD
+from reedcore.programme.document import answers_of, dose_of
+from reedcore.programme.plan import rest_s
+from reedcore.programme.times import breath_of
 from reedcore.safety import ASKED_AFTER, ASKED_BEFORE, TIERS, Flag, consequence, without_water
 from reedcore.safety.flags import Tier
 from web.catalogue.queries import every_task
-from web.catalogue.tasks import shipped_material
 from web.clients.queries import is_paused
 from web.clients.wording import PROPS
-from web.programmes.document import answers_of, dose_of
-from web.programmes.plan import breath_of, rest_s
 from web.programmes.queries import note_name
 
 from .asked import Asked
-from .measuring import HEARD
 from .presenters import stage
 from .queries import (
     asks_bother,

@@ -100,7 +100,7 @@ def _glide(asked, share):
 
 
 def _pattern(asked, share):
-    notes = asked.pattern_hz
+    notes = asked.asking.pattern_hz
     if not notes:
         return (Hiss(2.0),)
     course, at = [], 0.0

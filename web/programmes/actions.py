@@ -4,14 +4,14 @@ from django.db import transaction
 from django.utils import timezone
 
 from reedcore.pitch import Spelling
+from reedcore.programme.document import cleaned
+from reedcore.programme.plan import tries_of
 from web.catalogue.queries import every_task
 from web.clients.models import Client
 from web.clients.queries import blocks
 
-from .document import cleaned
 from .look import Look, look_again, second_look, second_look_at_one
 from .models import Draft, PrescribedTask, Programme
-from .plan import tries_of
 from .queries import current_programme
 from .wording import finding_words
 

@@ -2,15 +2,14 @@
 
 from datetime import date
 
+from reedcore.catalogue.schema import FAMILIES
+from reedcore.catalogue.tasks import Task
 from reedcore.checks import Person, Plan, check
 from reedcore.dose import Dose, DoseKind
+from reedcore.programme.document import new_item
+from reedcore.programme.plan import item_of
 from reedcore.safety import BY_SAY_SO, FORBIDS, Caution, forbidden_hazards
-from web.catalogue.schema import FAMILIES
-from web.catalogue.tasks import Task
 from web.clients.wording import HAZARDS
-
-from .document import new_item
-from .plan import item_of
 
 _ANY_DAY = date(2026, 1, 1)
 _ONCE = Dose(DoseKind.ON_DEMAND, _ANY_DAY, a_day=1, weekdays=(0,), weeks=1)

@@ -6,10 +6,11 @@ Every way to prescribe asks here, and so does a change of the record under a pro
 from dataclasses import dataclass
 
 from reedcore.checks import Finding, Level, Person, Plan, check
+from reedcore.programme.plan import one_sound, plan_of
+from web.programmes.person import bests, person_of
 
 from .models import PrescribedTask, Programme
-from .plan import bests, one_sound, person_of, plan_of
-from .queries import seconds_before
+from .queries import asking_of, seconds_before
 
 #: Of these codes a reason lapses when what the record says of it changes.
 _LAPSES = {"larynx_not_seen": lambda client: f"{client.complaint}/{client.voice_changed_on}"}
@@ -48,7 +49,7 @@ def second_look_at_one(client, task: PrescribedTask, *, at=None) -> Look:
     """Of one held sound that is prescribed by itself."""
     person, found = person_of(client)
     best = bests(client, found)
-    plan = one_sound(task, best=best, before=seconds_before(client, at=at))
+    plan = one_sound(asking_of(task, {}), best=best, before=seconds_before(client, at=at))
     return _looked(client, plan, person)
 
 

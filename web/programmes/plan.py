@@ -7,6 +7,7 @@ from types import MappingProxyType
 from django.db.models import Count, Max
 from django.utils import timezone
 
+from reedcore.catalogue.tasks import Task
 from reedcore.checks import Item, Person, Plan, School, SessionType
 from reedcore.devices.back_pressure import Tube, back_pressure
 from reedcore.devices.breath_counts import BreathCount
@@ -15,14 +16,13 @@ from reedcore.dose import Dose, DoseKind, Part
 from reedcore.errors import Refusal
 from reedcore.pitch import Note
 from reedcore.pitch.patterns import GROWING, PatternDrill
+from reedcore.programme.document import dose_of
 from reedcore.safety import LUNG_REST_S, Caution, Hazard, larynx_seen
-from web.catalogue.tasks import Task
 from web.clients.derived import derived
 from web.clients.queries import newest_screen
 from web.clients.wording import BORES
 from web.sound.queries import sound_pressure
 
-from .document import dose_of
 from .models import PrescribedTask
 
 #: What a try lasts where nothing times it (conventions), seconds.

@@ -2,15 +2,15 @@
 
 from dataclasses import dataclass
 
+from reedcore.catalogue.tasks import shipped_ladders
 from reedcore.checks import RULES, FixKind
 from reedcore.dose import session_time
 from reedcore.dose.session_time import SIP_S
 from reedcore.pitch import Note, Spelling, note_nearest
-from web.catalogue.tasks import shipped_ladders
+from reedcore.programme.plan import tries_of
+from web.programmes.wording import SORTS
 
-from .document import SORTS
 from .look import reason_before, second_look
-from .plan import tries_of
 from .wording import LEVELS, finding_words, fix_words
 
 WIDTH, LEFT, TOP, LANE = 1000, 66, 24, 18

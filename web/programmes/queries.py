@@ -1,16 +1,18 @@
 """What is prescribed."""
 
+from collections.abc import Mapping
 from datetime import timedelta
 
 from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
-from reedcore.pitch import Note, Spelling
-from reedcore.targets import HoldTarget, SecondsKind
+from reedcore.catalogue.tasks import Task
+from reedcore.pitch import A4_HZ, Note, Spelling
+from reedcore.programme.asking import Asking
+from reedcore.targets import HoldTarget
 from web.clients.models import Client
 
-from .document import LIMITS
 from .models import PrescribedTask, Programme
 
 
@@ -62,17 +64,29 @@ def item_of(task: PrescribedTask) -> dict:
     return next((item for item in items if item["id"] == task.item_id), {})
 
 
+def asking_of(task: PrescribedTask, catalogue: Mapping[str, Task]) -> Asking:
+    """What it asks, as a value of the core; of a version that is not made yet too."""
+    programme = task.programme if task.programme_id else None
+    return Asking(
+        key=task.pk or 0,
+        version=programme.version if programme else 0,
+        code=task.task_code,
+        measure=task.measure,
+        sound=task.sound,
+        note_midi=task.note_midi,
+        target_s=task.target_s,
+        counts=task.counts,
+        tries=task.tries,
+        item_id=task.item_id,
+        item=item_of(task) if programme else {},
+        shipped=catalogue.get(task.task_code) if task.task_code else None,
+        a4_hz=programme.client.clinic.a4_hz if programme else A4_HZ,
+    )
+
+
 def target_of(task: PrescribedTask, *, seconds: float | None = None) -> HoldTarget:
     """The task as the core judges it; ``seconds`` where another target was set for the session."""
-    item = item_of(task)
-    return HoldTarget(
-        seconds=seconds or task.target_s,
-        counts=SecondsKind(task.counts),
-        note=note_of(task),
-        floor_db=item.get("floor"),
-        ceiling_db=item.get("ceiling"),
-        **{name: item.get("limits", {}).get(name) for name in LIMITS},
-    )
+    return asking_of(task, {}).target(seconds=seconds)
 
 
 def version_of(client: Client, version: int) -> Programme:

@@ -6,9 +6,8 @@ from reedcore.checks.targets import HIGHEST_ABOVE_COMFORT_DB
 from reedcore.errors import Refusal
 from reedcore.pitch import Note, note_nearest
 from reedcore.pitch.note_sets import BASS, TREBLE
-
-from .document import LIMITS, empty_document, new_item
-from .plan import reach_of
+from reedcore.programme.document import LIMITS, empty_document, new_item
+from reedcore.programme.plan import reach_of
 
 STARTING = {
     "block": (

@@ -4,6 +4,25 @@ from reedcore.dose.today import Day, Voice
 from reedcore.pitch import Spelling
 from web.clients.wording import CAUTION_NAMES, HAZARDS, PROPS, listed
 
+#: The sort of a programme, as it is chosen.
+SORTS = {
+    "full": "full session",
+    "reset": "reset on a trigger",
+    "event": "before an event",
+    "maintenance": "maintenance without an end",
+    "extra": "extra practice",
+}
+SCHOOLS = {
+    "soft": "soft and steady",
+    "loud": "strong and purposeful",
+    "mixed": "both, soft before loud",
+}
+FEEDBACK = {
+    "live": "live, while sounding",
+    "trial": "after each try",
+    "block": "after the block",
+    "none": "none: feel it",
+}
 LEVELS = {"stop": "Stop", "warn": "Warn", "hint": "Hint"}
 FINDINGS = {
     "not_screened": "Nobody has asked this client about red flags and cautions yet.",
@@ -95,3 +114,23 @@ DAY_WORDS = {
     Day.GENTLER.value: "a gentler one, not loud",
     Day.REST.value: "a rest day",
 }
+
+
+PROBLEMS = {
+    "not_a_programme": "This is not a programme.",
+    "too_many_items": "{items} items are more than a session can hold: at most {most}.",
+    "does_not_fit": "{where}: {message}",
+    "too_many_names": "this holds more than an item has",
+    "same_id": "two items have the same id",
+    "no_such_dose": "dose: no such start, days or weeks",
+    "no_such_task": "there is no task “{task}” in this catalogue",
+    "no_such_setting": "{name}: “{task}” has no such setting",
+    "not_a_number": "{name}: a number is wanted, not “{value}”",
+    "outside": "{name}: {value:g} lies outside {lowest:g} to {highest:g} {unit}",
+}
+
+
+def problem_words(problem) -> str:
+    """What does not fit, in a sentence that begins with its place."""
+    where = f"Item {problem.item}: " if problem.item else ""
+    return where + PROBLEMS[problem.code].format(**problem.facts).lstrip(": ")

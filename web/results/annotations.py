@@ -2,59 +2,39 @@
 
 from datetime import datetime, time, timedelta
 
-from django.db.models import Q
-
-from web.decisions.cases import due_by_doses, pauses_of
-from web.practice.models import Session
+from reedcore.history.dues import missed_days
+from web.decisions.history import practice_of
 from web.sound.models import Calibration
 
-from .session_summaries import device_of
 
-
-def annotations(client, rows, first, last, zone, today):
+def annotations(client, trials, first, last, today):
     """What stands around the reeds: where series break, versions, and days missed."""
-    begins = datetime.combine(first, time(), zone)
-    ends = datetime.combine(last + timedelta(days=1), time(), zone)
-    versions = list(
-        client.programmes.filter(withdrawn_at=None)
-        .order_by("version")
-        .values_list("version", "published_at", "document__dose")
-    )
-    doses = [(at.astimezone(zone).date(), dose) for _, at, dose in versions]
-    practised = {
-        at.astimezone(zone).date()
-        for at in Session.objects.filter(client=client, begun_at__gte=begins, begun_at__lt=ends)
-        .exclude(sort="extra")
-        .values_list("begun_at", flat=True)
-    } | {row.at.astimezone(zone).date() for row in rows}
-    stops = client.stops.filter(pauses=True).filter(Q(cleared_at=None) | Q(cleared_at__gte=begins))
-    pauses = pauses_of(stops, zone, today)
-    due = due_by_doses(doses, min(today, last + timedelta(days=1)), pauses)
+    history = practice_of(client, since=datetime.combine(first, time(), client.zone))
     return {
-        "breaks": sorted(_device_changes(rows, zone) + _calibrations(client, rows, first, last)),
-        "versions": [
-            (day, f"programme {number}")
-            for (number, *_), (day, _) in zip(versions, doses, strict=True)
-        ],
-        "missed": [day for day in due if day not in practised],
+        "breaks": sorted(_device_changes(trials) + _calibrations(client, trials, first, last)),
+        "versions": [(each.on, f"programme {each.number}") for each in history.in_force],
+        "missed": missed_days(history, first, min(today, last + timedelta(days=1))),
     }
 
 
-def _device_changes(rows, zone):
+def _device_changes(rows):
     found, before = [], None
     for row in rows:
-        device = device_of(row)
+        device = row.device
         if device and before and device != before:
-            day = row.at.astimezone(zone).date()
             found.append(
-                (day, f"new microphone, {row.capture.get('device', '')}: level starts anew", True)
+                (
+                    row.on,
+                    f"new microphone, {row.capture.get('device', '')}: level starts anew",
+                    True,
+                )
             )
         before = device or before
     return found
 
 
 def _calibrations(client, rows, first, last):
-    """Of the devices that these trials were heard through."""
+    """Of the devices that these trials were recorded with."""
     devices = {row.capture.get("device") for row in rows} - {None, ""}
     made = Calibration.objects.filter(
         clinic=client.clinic, device__in=devices, made_on__gte=first, made_on__lte=last

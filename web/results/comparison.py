@@ -6,14 +6,15 @@ from dataclasses import dataclass, replace
 from datetime import date
 from statistics import fmean, median
 
+from reedcore.history import Trial as PastTrial
+from reedcore.history.series import SessionSummary, summaries_of
 from reedcore.progress import change_of
 from web.clients.models import Baseline
 from web.practice.models import Trial
 
 from . import figures
 from .history_chart import HistoryChart, Shown, chart_of
-from .series import Row, Series
-from .session_summaries import SessionSummary, device_of, summaries_of
+from .series import Series
 from .trial_detail import TrialDetail, trial_detail
 
 MONTH, SESSION, SHEET = "month", "session", "sheet"
@@ -27,7 +28,7 @@ class Side:
     """One of the two: what it is called, and what is drawn of it."""
 
     name: str
-    rows: tuple[Row, ...]
+    rows: tuple[PastTrial, ...]
     chart: HistoryChart | None = None
     close: TrialDetail | None = None
 
@@ -63,12 +64,11 @@ def choices(
 
 
 def side_of(
-    kind: str, code: str, series: Series, rows: list[Row], client, *, course, top_value: float
+    kind: str, code: str, series: Series, rows: list[PastTrial], client, *, course, top_value: float
 ) -> Side | None:
     """One side; None where there is no such thing."""
-    zone = client.zone
     if kind == SESSION:
-        for summary in summaries_of(series, rows, zone):
+        for summary in summaries_of(series, rows):
             for row in summary.rows:
                 if str(row.key) == code:
                     trial = Trial.objects.select_related("task__programme", "trace").get(pk=row.key)
@@ -82,8 +82,8 @@ def side_of(
     except ValueError:
         return None
     last = first.replace(day=monthrange(first.year, first.month)[1])
-    within = tuple(row for row in rows if first <= row.at.astimezone(zone).date() <= last)
-    summaries = summaries_of(series, list(within), zone)
+    within = tuple(row for row in rows if first <= row.on <= last)
+    summaries = summaries_of(series, within)
     shown = Shown(
         first=first, last=last, figure=series.figure, course=replace(course, trend=None),
         right=HALF,
@@ -93,7 +93,7 @@ def side_of(
     return Side(name, within, chart=chart_of(summaries, shown, title=name, height=BED_HEIGHT))
 
 
-def lines_of(series: Series, one: Side, other: Side, *, baseline, zone, efforts) -> list[Line]:
+def lines_of(series: Series, one: Side, other: Side, *, baseline, efforts) -> list[Line]:
     """The figures of both sides.
 
     Args:
@@ -110,7 +110,7 @@ def lines_of(series: Series, one: Side, other: Side, *, baseline, zone, efforts)
     found = [Line("Tries", str(len(one.rows)), str(len(other.rows)), "")]
     for name, of in (("median", median), ("longest", max), ("mean", fmean)):
         line = _line(f"{series.figure.name.capitalize()}, {name}", of, a, b, unit, 1)
-        if name == "mean" and (change := _change(series, one, other, baseline, zone)):
+        if name == "mean" and (change := _change(series, one, other, baseline)):
             chance = "more" if change.is_real else "not more"
             words = f"{chance} than chance, limit {change.limit:.1f}{unit}"
             line = replace(line, words=words + ", provisional" * change.provisional)
@@ -125,34 +125,34 @@ def lines_of(series: Series, one: Side, other: Side, *, baseline, zone, efforts)
     levels = [_known(side.rows, "level_db") for side in (one, other)]
     if any(levels):
         level = _line("Level", median, *levels, " dB", 1, signed=True)
-        devices = {device_of(row) for side in (one, other) for row in side.rows} - {""}
+        devices = {row.device for side in (one, other) for row in side.rows} - {""}
         if len(devices) > 1:
             level = replace(
-                level, difference="–", words="not compared: heard through different devices"
+                level, difference="–", words="not compared: recorded with different devices"
             )
         found.append(level)
     if any(value is not None for value in efforts):
         sides = [[] if value is None else [value] for value in efforts]
         found.append(_line("Effort, of 10", fmean, *sides, "", 1))
-    hours = figures.mixed_hours([*one.rows, *other.rows])
+    hours = figures.mixed_words([*one.rows, *other.rows])
     if hours:
         found.append(Line("Medication", "", "", "", hours))
     return found
 
 
-def _change(series, one, other, baseline, zone):
+def _change(series, one, other, baseline):
     """The other side's days against the one side's, with the spreads of the first days."""
     if baseline is None:
         return None
-    then, now = (list(_by_day(series, side, zone).values()) for side in (one, other))
+    then, now = (list(_by_day(series, side).values()) for side in (one, other))
     return change_of(baseline, now, since=then)
 
 
-def _by_day(series, side, zone):
+def _by_day(series, side):
     found = defaultdict(list)
     for row in side.rows:
         if (value := series.figure.of(row, series.counts)) is not None:
-            found[row.at.astimezone(zone).date()].append(value)
+            found[row.on].append(value)
     return found
 
 

@@ -3,12 +3,14 @@
 from dataclasses import dataclass, field
 from datetime import date, timedelta
 
+from reedcore.history import Figure
+from reedcore.history.series import SessionSummary
 from reedcore.progress import Course, Trend
+from reedcore.targets import Part
+from reedcore.targets.judging import Why
 from web.practice.models import Trial
+from web.practice.presenters import HEADS
 from web.ui.reeds import Scale, small_stem, water_steps
-
-from .series import Figure
-from .session_summaries import SessionSummary
 
 WIDTH, LEFT, RIGHT, TOP = 1216, 52, 1208, 26
 #: Under the ground: the days, the missed ones, effort.
@@ -198,7 +200,7 @@ def _reed(summary, x, scale, shown):
         x=x,
         path=path,
         state=summary.outcome,
-        head=summary.head,
+        head=head_of(summary.shown),
         tip=(round(x + lean, 1), scale.y(summary.value)),
         title=shown.titles.get(summary.key, ""),
         link=shown.links.get(summary.key, ""),
@@ -212,7 +214,7 @@ def _gaps(summary, figure):
     """Breaks lie in time: only a reed of seconds can show where."""
     if figure.unit != "s":
         return []
-    return [(gap["start_s"], gap["end_s"]) for gap in summary.breaks]
+    return [(gap["start_s"], gap["end_s"]) for gap in summary.shown.breaks]
 
 
 def _breaks(shown):
@@ -268,3 +270,11 @@ def _spoken(drawn, shown, title):
         f"{title}: {len(drawn)} from {drawn[0].on:%-d %B} to {drawn[-1].on:%-d %B}, "
         f"first {drawn[0].value:.1f}, last {drawn[-1].value:.1f} {unit}, {met} on target."
     )
+
+
+def head_of(trial):
+    """Level as the head of the reed: full, half, open, or none."""
+    for part in trial.parts:
+        if part["part"] == Part.LEVEL:
+            return HEADS.get(Why(part["why"]))
+    return None

@@ -6,14 +6,16 @@ from datetime import date, timedelta
 from statistics import fmean
 from urllib.parse import urlencode
 
+from reedcore.history import Trial as PastTrial
+from reedcore.history.courses import course_for
+from reedcore.history.series import SessionSummary, session_of, summaries_of, week_of
 from web.catalogue.queries import every_task
 from web.practice.models import SelfReport, Trial
 
 from . import figures
 from .annotations import annotations
 from .history_chart import HistoryChart, Shown, chart_of
-from .series import Row, Series, rows_of, series_of
-from .session_summaries import SessionSummary, session_of, summaries_of, week_of
+from .series import Series, series_of, trials_of
 from .trial_detail import TrialDetail, trial_detail
 
 SESSIONS, WEEKS, NOTES = "session", "week", "note"
@@ -100,33 +102,31 @@ def page_for(client, asked: Asked, *, today: date) -> Page | None:
     if asked.by == NOTES:
         drawn = [each for each in every if each.family == series.family]
         drawn.sort(key=lambda each: (each.note_midi is None, each.note_midi or 0))
-    read = rows_of(client, drawn)
+    read = trials_of(client, drawn)
     rows = [row for row in read if row.task in series.asked]
     zone = client.zone
-    first, last = _window(read, asked, today, zone)
-    summaries = summaries_of(series, rows, zone)
+    first, last = _window(read, asked, today)
+    summaries = summaries_of(series, rows)
     chosen = _chosen(summaries, asked, first, last)
-    course = figures.course_for(series, rows, today=today, zone=zone)
+    course = course_for(series, rows, today=today)
     efforts = efforts_of(client, drawn, zone)
-    surroundings = annotations(client, rows, first, last, zone, today)
+    surroundings = annotations(client, rows, first, last, today)
     charts = []
     for each in drawn:
         own_rows = rows if each is series else [row for row in read if row.task in each.asked]
-        gathered = summaries_of(each, own_rows, zone, week_of if asked.by == WEEKS else session_of)
+        gathered = summaries_of(each, own_rows, week_of if asked.by == WEEKS else session_of)
         shown = Shown(
             first=first,
             last=last,
             figure=each.figure,
-            course=course
-            if each is series
-            else figures.course_for(each, own_rows, today=today, zone=zone),
+            course=course if each is series else course_for(each, own_rows, today=today),
             chosen=_key_of(chosen, gathered),
             titles={one.key: _title(one, each, weekly=asked.by == WEEKS) for one in gathered},
             links={
                 one.key: asked.address(trial=str(one.shown.key), series=each.key)
                 for one in gathered
             },
-            efforts=_mean_efforts(efforts, own_rows, zone, weekly=asked.by == WEEKS),
+            efforts=_mean_efforts(efforts, own_rows, weekly=asked.by == WEEKS),
             **surroundings,
         )
         chart = chart_of(
@@ -142,9 +142,9 @@ def page_for(client, asked: Asked, *, today: date) -> Page | None:
         asked=asked,
         charts=charts,
         summaries=[each for each in reversed(summaries) if first <= each.on <= last],
-        table=figures.lines_of(series, rows, own, today=today, zone=zone),
+        table=figures.lines_of(series, rows, own, today=today),
         trend=figures.trend_words(course, series.figure.unit),
-        mixed=figures.mixed_hours(rows),
+        mixed=figures.mixed_words(rows),
         first=first,
         last=last,
         earlier=_earlier(summaries, asked, first),
@@ -162,9 +162,9 @@ def page_for(client, asked: Asked, *, today: date) -> Page | None:
     )
 
 
-def _window(rows, asked, today, zone):
+def _window(rows, asked, today):
     """The days shown: to today where there was practice lately, else to the last of it."""
-    days = [row.at.astimezone(zone).date() for row in rows]
+    days = [row.on for row in rows]
     span = SPANS[asked.by]
     last = asked.until or today
     if asked.until is None and (today - days[-1]).days >= span:
@@ -212,7 +212,7 @@ def _steps(summaries, chosen, asked):
     measured = [each for each in summaries if each.value is not None or each is summary]
     at = measured.index(summary)
 
-    def to_(other: Row):
+    def to_(other: PastTrial):
         return asked.address(trial=str(other.key))
 
     links = {}
@@ -267,8 +267,8 @@ def efforts_of(client, drawn, zone):
     ]
 
 
-def _mean_efforts(efforts, rows, zone, *, weekly):
-    week = {session_of(row, zone): week_of(row, zone) for row in rows}
+def _mean_efforts(efforts, rows, *, weekly):
+    week = {session_of(row): week_of(row) for row in rows}
     found = defaultdict(list)
     for _, session, _, value in efforts:
         if session in week:

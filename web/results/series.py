@@ -1,117 +1,29 @@
-"""The series of a client (a task on its note and sound), and every trial of one of them."""
+"""The series of a client with their titles, and the trials of some of them."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from datetime import datetime
-from typing import NamedTuple
-from uuid import UUID
 
 from django.db.models import Count, Max
 
-from reedcore.progress import Better
-from web.decisions.deciding import series_key
+from reedcore.history import DRAWN, Trial
+from reedcore.history import series as core
+from web.decisions.history import read_trials
 from web.practice.asked import Asked
-from web.practice.models import Trial
+from web.practice.models import Trial as TrialRow
 from web.practice.wording import title_of
 from web.programmes.models import PrescribedTask
 from web.programmes.queries import note_name
 
 
-class Row(NamedTuple):
-    """What is read of a trial."""
-
-    key: UUID
-    task: int
-    session: UUID | None
-    at: datetime
-    source: str
-    outcome: str
-    set_s: float | None
-    total_s: float | None
-    steady_s: float | None
-    error_cents: float | None
-    end_error_cents: float | None
-    spread_cents: float | None
-    share_on_pitch: float | None
-    level_db: float | None
-    breaks: list
-    figures: dict
-    parts: list
-    capture: dict
-    since_medication_h: float | None
-
-
-_COLUMNS = [
-    {
-        "at": "performed_at",
-        "since_medication_h": "session__hours_since_medication",
-    }.get(name, name)
-    for name in Row._fields
-]
-
-
-@dataclass(frozen=True)
-class Figure:
-    """What of a series is drawn: the figure that its task is about."""
-
-    name: str
-    unit: str
-    better: Better
-
-    @property
-    def short_unit(self) -> str:
-        """Where there is little room."""
-        return "st" if self.unit == "semitones" else self.unit
-
-    def of(self, row: Row, counts: str) -> float | None:
-        """Its value in one trial; None where it was not measured."""
-        if self.name == "span":
-            return row.figures.get("semitones")
-        if self.name == "notes on pitch":
-            return None if row.share_on_pitch is None else 100.0 * row.share_on_pitch
-        if counts == PrescribedTask.Counts.STEADY and row.steady_s is not None:
-            return row.steady_s
-        return row.total_s
-
-
-HELD = Figure("held", "s", Better.HIGHER)
-_FIGURES = {
-    "glide": Figure("span", "semitones", Better.HIGHER),
-    "pattern": Figure("notes on pitch", "%", Better.HIGHER),
-    "compound": Figure("“s” and “z” together", "s", Better.HIGHER),
-    "script": Figure("voiced", "s", Better.HIGHER),
-}
-#: Measures whose trials have something to draw.
-DRAWN = ("hold", "hiss", "glide", "pattern", "compound", "script")
-
-
 @dataclass
-class Series:
-    """One task on its note and sound, through every version that asked for it."""
+class Series(core.Series):
+    """One series as it is shown."""
 
-    key: str
-    title: str
-    code: str
-    sound: str
-    measure: str
-    note_midi: int | None
-    counts: str
-    loud: bool
-    #: Seconds asked for, by the prescribed task's key.
-    asked: dict[int, float | None] = field(default_factory=dict)
+    title: str = ""
     trials: int = 0
     newest: datetime | None = None
     last_version: int = 0
     in_force: bool = False
-
-    @property
-    def figure(self) -> Figure:
-        """What is drawn of it."""
-        return _FIGURES.get(self.measure, HELD)
-
-    @property
-    def family(self) -> tuple:
-        """The same task on whatever note."""
-        return self.code, self.sound, self.measure
 
 
 def series_of(client, catalogue) -> list[Series]:
@@ -123,18 +35,19 @@ def series_of(client, catalogue) -> list[Series]:
     for task in tasks.order_by("programme__version", "position"):
         task.programme.client = client
         newest = max(newest, task.programme.version)
-        asked = Asked(task, catalogue)
-        series = found.get(series_key(task))
+        key = core.series_key(task.task_code, task.note_midi, task.sound, task.measure)
+        series = found.get(key)
         if series is None:
-            series = found[series_key(task)] = Series(
-                key=series_key(task),
-                title=title_of(asked, note=note_name(task)),
+            asked = Asked(task, catalogue)
+            series = found[key] = Series(
+                key=key,
                 code=task.task_code,
                 sound=task.sound,
                 measure=task.measure,
                 note_midi=task.note_midi,
                 counts=task.counts,
-                loud=bool(asked.shipped and asked.shipped.is_loud),
+                loud=asked.asking.is_loud,
+                title=title_of(asked, note=note_name(task)),
             )
         series.asked[task.pk] = task.target_s
         series.counts = task.counts
@@ -149,7 +62,7 @@ def series_of(client, catalogue) -> list[Series]:
 
 
 def _count(found, client):
-    counted = Trial.objects.filter(client=client).exclude(role="poor").values("task")
+    counted = TrialRow.objects.filter(client=client).exclude(role="poor").values("task")
     by_task = {
         each["task"]: each for each in counted.annotate(n=Count("key"), at=Max("performed_at"))
     }
@@ -159,8 +72,8 @@ def _count(found, client):
         series.newest = max((each["at"] for each in here), default=None)
 
 
-def rows_of(client, series: list[Series]) -> list[Row]:
+def trials_of(client, series: list[Series]) -> list[Trial]:
     """Every trial of these series, oldest first; deliberate poor ones are left out."""
     tasks = [pk for each in series for pk in each.asked]
-    trials = Trial.objects.filter(client=client, task__in=tasks).exclude(role="poor")
-    return [Row(*row) for row in trials.order_by("performed_at", "key").values_list(*_COLUMNS)]
+    rows = TrialRow.objects.filter(client=client, task__in=tasks).exclude(role="poor")
+    return read_trials(client, rows)

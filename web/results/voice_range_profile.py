@@ -9,13 +9,12 @@ import numpy as np
 
 from reedcore.baseline import PitchRange
 from reedcore.formats.trace import STEP_S, unpack_trace
+from reedcore.history import device_named
 from reedcore.pitch import Note, Spelling
 from reedcore.progress import RangeProfile, range_profile_of
 from reedcore.progress.range_profile import FRAME_S
 from web.clients.derived import derived
 from web.practice.models import Trace
-
-from .session_summaries import device_named
 
 WIDTH, LEFT, RIGHT, TOP, GROUND = 1216, 64, 1200, 16, 392
 HEIGHT = 470

@@ -4,10 +4,11 @@ from datetime import timedelta
 
 from django.utils import timezone
 
+from reedcore.history.dues import missed_days, practised_on
 from web.accounts.models import Clinic
 from web.clients.models import Client
 from web.clients.queries import is_paused
-from web.decisions.deciding import due_days, histories, sessions_by_day
+from web.decisions.history import known_of
 from web.messages.actions import address_of, write_to
 from web.messages.models import Message
 from web.ui.isolation import each_by_itself
@@ -33,18 +34,18 @@ def _remind(clinic: Clinic) -> None:
         for client in wished
         if now.astimezone(client.zone).hour == MORNING and address_of(client)
     ]
-    read = histories(awake, now=now)
+    read = known_of(awake, now=now)
     each_by_itself(
-        awake, lambda client: _remind_one(client, read[client.pk], now), what="reminding"
+        awake, lambda client: _remind_one(client, read[client.pk].history, now), what="reminding"
     )
 
 
 def _remind_one(client, history, now):
     today = history.day(now)
     yesterday = today - timedelta(days=1)
-    sat = sessions_by_day(history)
-    missed = due_days(history, today).get(yesterday) and not sat[yesterday]
-    if missed and not sat[today] and not is_paused(client) and not _enough(client, history):
+    missed = missed_days(history, yesterday, today)
+    resting = practised_on(history, today) or is_paused(client)
+    if missed and not resting and not _enough(client, history):
         write_to(client, Message.Kind.MISSED)
 
 

@@ -19,6 +19,8 @@ REFUSALS = {
     "{longest_s:.0f} can be measured. Cut out the try itself.",
     errors.NothingSteady.code: "No steady sound stood out of the room. Let a tone or a vowel sound "
     "for some seconds, with a moment of quiet before it.",
+    errors.NotAPracticeFile.code: "That is not a practice file of this version ({where}: "
+    "{problem}). Export it again.",
     errors.NotATable.code: "This is not a table with a line of names and up to {most} lines under "
     "it. Save it as CSV and choose it again.",
     errors.ValueOutOfRange.code: "The {what} cannot be {value}: it must lie between {lowest} and "

@@ -9,7 +9,7 @@ from reedcore.decisions import Need, Step
 from web.accounts.access import clinician_only
 from web.accounts.models import User
 from web.clients.models import Client
-from web.programmes.document import SCHOOLS
+from web.programmes.wording import SCHOOLS
 
 from ..board import concerned, grouped, lines_for, undelivered
 from ..models import Decision

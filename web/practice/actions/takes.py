@@ -7,6 +7,7 @@ import numpy as np
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
+from reedcore.measures import LISTENED_FOR as HEARD
 from reedcore.measures import Against, measured
 from reedcore.measures.trial import check_length
 from reedcore.measures.vowel import comfortable_vowel
@@ -20,7 +21,6 @@ from web.sound.pool import POOL
 
 from ..asked import Asked
 from ..clock import Moment
-from ..measuring import HEARD, wanted_of
 from ..models import ReferenceVowel, Session, Trace, Trial
 from ..queries import reference_dbfs
 
@@ -63,7 +63,7 @@ def record_sound(
         processed=was_processed(capture),
     )
     check_length(len(samples) / rate_hz)
-    heard = POOL.run(measured, wanted_of(Asked(task)), against, samples, rate_hz)
+    heard = POOL.run(measured, Asked(task).asking.wanted, against, samples, rate_hz)
     trial = Trial(
         **heard.columns, source=source, capture=capture, session=session, role=role, set_s=set_s
     )

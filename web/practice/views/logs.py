@@ -13,6 +13,7 @@ from django.views.decorators.http import require_POST
 from reedcore.errors import Refusal
 from reedcore.formats.log_csv import FIELDS, guessed, read_log, read_table
 from reedcore.formats.wav import read_wav
+from reedcore.measures import LISTENED_FOR as HEARD
 from web.accounts.access import clinician_only
 from web.clients.queries import client_seen_by
 from web.programmes.queries import current_programme, note_name
@@ -23,7 +24,6 @@ from web.ui.wording import sentence
 
 from ..actions import BY_HAND_S, record_file, record_log
 from ..asked import Asked
-from ..measuring import HEARD
 from ..models import Trial
 from ..wording import UNREAD, result_sentence, title_of
 

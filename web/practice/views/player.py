@@ -11,10 +11,10 @@ from django.views.decorators.http import require_GET
 
 from reedcore.devices.tone import melody, reference_tone
 from reedcore.formats.wav import write_wav
+from reedcore.programme.sounds import line_of
 from web.accounts.access import client_only, clinician_only
 from web.clients.queries import client_seen_by
 from web.programmes.queries import current_programme, note_hz, tasks_of
-from web.programmes.sounds import line_of
 from web.sound.offers import offer_simulated
 
 from ..access import page_token

@@ -7,31 +7,29 @@ from django.template.loader import render_to_string
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
+from reedcore.catalogue.schema import FAMILIES
+from reedcore.catalogue.tasks import shipped_ladders, shipped_material
 from reedcore.pitch import Note, Spelling
-from web.accounts.access import clinician_only
-from web.catalogue.queries import every_task, tasks_for
-from web.catalogue.schema import FAMILIES
-from web.catalogue.tasks import shipped_ladders, shipped_material
-from web.clients.queries import blocks, client_seen_by, targets_in_force
-from web.clients.wording import BLOCKS
-from web.ui.incoming import read_json
-
-from .. import actions, presenters
-from ..difference import LIMIT_NAMES, differences
-from ..document import (
-    FEEDBACK,
+from reedcore.programme.document import (
     LARGEST_PROGRAMME,
-    SCHOOLS,
-    SORTS,
     answers_of,
     cleaned,
     empty_document,
     new_item,
 )
-from ..plan import person_of
+from web.accounts.access import clinician_only
+from web.catalogue.queries import every_task, tasks_for
+from web.clients.queries import blocks, client_seen_by, targets_in_force
+from web.clients.wording import BLOCKS
+from web.programmes.person import person_of
+from web.programmes.wording import FEEDBACK, SCHOOLS, SORTS
+from web.ui.incoming import read_json
+
+from .. import actions, presenters
+from ..difference import LIMIT_NAMES, differences
 from ..queries import current_programme
 from ..starting import STARTING, started
-from ..wording import DAY_WORDS, VOICE_WORDS, finding_words
+from ..wording import DAY_WORDS, VOICE_WORDS, finding_words, problem_words
 
 DAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 
@@ -106,8 +104,7 @@ def edit(request, pk):
         sent.get("document") if isinstance(sent, dict) else None, tasks=tasks
     )
     if problems:
-        where = f"Item {problems[0].item}: " if problems[0].item else ""
-        return JsonResponse({"sentence": f"{where}{problems[0].words}"}, status=422)
+        return JsonResponse({"sentence": problem_words(problems[0])}, status=422)
     actions.save_draft(client, document, by=request.user)
     stage = _stage(client, document, tasks, chosen=str(sent.get("chosen", ""))[:40])
     return JsonResponse(

@@ -14,28 +14,36 @@ from django.utils import timezone
 from django.utils.text import slugify
 from django.views.decorators.http import require_POST
 
+from reedcore.catalogue.tasks import shipped_material
 from reedcore.devices.tone import melody
 from reedcore.dose import due_slots, session_time
 from reedcore.formats.calendar import write_calendar
 from reedcore.formats.midi import write_midi
 from reedcore.formats.wav import write_wav
 from reedcore.pitch import Note, Spelling
+from reedcore.programme.document import (
+    FORMAT,
+    LARGEST_PROGRAMME,
+    MOST_ITEMS,
+    PROGRAMME,
+    cleaned,
+    dose_of,
+)
+from reedcore.programme.plan import plan_of
+from reedcore.programme.sounds import line_of
 from reedcore.safety import without_water
 from web.accounts.access import clinician_only
 from web.catalogue.queries import every_task
-from web.catalogue.tasks import shipped_material
 from web.clients.queries import client_seen_by
 from web.clients.wording import CAUTION_MEANS, PROPS
 from web.ui.incoming import TooMuch, read_json
 from web.ui.pdf import pdf_of
 
 from .. import actions
-from ..document import FORMAT, LARGEST_PROGRAMME, MOST_ITEMS, PROGRAMME, cleaned, dose_of
 from ..drawings import inline_drawing
-from ..plan import plan_of
 from ..presenters import target_words
 from ..queries import version_of
-from ..sounds import line_of
+from ..wording import problem_words
 
 #: Rows of the paper log: a fortnight of days.
 LOG_DAYS = 14
@@ -242,7 +250,7 @@ def bring_in(request, pk):
         items = [(item, tasks[item["task"]]) for item in document.get("items", [])]
         context |= {
             "previewed": True,
-            "problems": problems[:200],
+            "problems": [problem_words(each) for each in problems[:200]],
             "more_problems": max(0, len(problems) - 200),
             "lines": [(task.name, target_words(item, task)) for item, task in items],
             "text": json.dumps(document) if items else "",

@@ -6,16 +6,16 @@ from statistics import fmean
 from django.shortcuts import render
 from django.utils import timezone
 
+from reedcore.history.courses import course_for
+from reedcore.history.series import session_of, summaries_of
 from web.accounts.access import clinician_only
 from web.catalogue.queries import every_task
 from web.clients.presenters import comparison
 from web.clients.queries import client_seen_by, reference_rows
 
 from .. import comparison as comparing
-from .. import figures
 from ..page import efforts_of
-from ..series import rows_of, series_of
-from ..session_summaries import session_of, summaries_of
+from ..series import series_of, trials_of
 
 KINDS = {
     comparing.MONTH: "two months",
@@ -34,8 +34,8 @@ def compare(request, pk):
     series = next(
         (each for each in every if each.key == asked.get("series")), next(iter(every), None)
     )
-    rows = rows_of(seen, [series]) if series else []
-    summaries = summaries_of(series, rows, zone) if series else []
+    rows = trials_of(seen, [series]) if series else []
+    summaries = summaries_of(series, rows) if series else []
     sheets = list(seen.baselines.order_by("begun_at").prefetch_related("trials"))
     found = comparing.choices(
         kind, summaries, sheets, zone, unit=series.figure.unit if series else ""
@@ -68,8 +68,8 @@ def _both(kind, chosen, client, series, rows, sheets):
             "sheets": (one, other),
             "compared": comparison(one, other, reference_rows(client.clinic)),
         }
-    zone, today = client.zone, timezone.localdate()
-    course = figures.course_for(series, rows, today=today, zone=zone)
+    zone, today = client.zone, timezone.localdate(timezone=client.zone)
+    course = course_for(series, rows, today=today)
     values = [value for row in rows if (value := series.figure.of(row, series.counts)) is not None]
     sides = [
         comparing.side_of(
@@ -80,11 +80,11 @@ def _both(kind, chosen, client, series, rows, sheets):
     said = defaultdict(list)
     for _, session, _, value in efforts_of(client, [series], zone):
         said[session].append(value)
-    efforts = [_effort(side, said, zone) for side in sides]
-    lines = comparing.lines_of(series, *sides, baseline=course.baseline, zone=zone, efforts=efforts)
+    efforts = [_effort(side, said) for side in sides]
+    lines = comparing.lines_of(series, *sides, baseline=course.baseline, efforts=efforts)
     return {"sides": sides, "lines": lines}
 
 
-def _effort(side, said, zone):
-    values = [value for key in {session_of(row, zone) for row in side.rows} for value in said[key]]
+def _effort(side, said):
+    values = [value for key in {session_of(row) for row in side.rows} for value in said[key]]
     return fmean(values) if values else None

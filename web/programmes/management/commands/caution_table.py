@@ -4,7 +4,7 @@ from pathlib import Path
 
 from django.core.management.base import BaseCommand
 
-from web.catalogue.tasks import shipped_tasks
+from reedcore.catalogue.tasks import shipped_tasks
 from web.programmes.cautions import table
 
 PATH = Path(__file__).parents[4] / "docs" / "cautions.md"

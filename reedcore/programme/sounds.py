@@ -1,16 +1,19 @@
 """What an item plays: its reference tones, or its pattern."""
 
+from collections.abc import Mapping
+from typing import Any
+
+from reedcore.catalogue.tasks import Task
 from reedcore.errors import Refusal
 from reedcore.pitch import Note
 from reedcore.pitch.notes import HIGHEST_MIDI, LOWEST_MIDI
 from reedcore.pitch.patterns import DEGREE_ST, PatternDrill
-from web.catalogue.tasks import Task
 
 TONE_S, GAP_S = 2.0, 1.0
 Line = list[tuple[Note | None, float]]
 
 
-def line_of(item: dict, task: Task) -> Line:
+def line_of(item: Mapping[str, Any], task: Task) -> Line:
     """(note or None for a rest, seconds), one after the other; empty where nothing is pitched."""
     if not item["notes"]:
         return []
@@ -23,14 +26,14 @@ def line_of(item: dict, task: Task) -> Line:
     return [each for midi in item["notes"] for each in ((Note(midi), TONE_S), (None, GAP_S))]
 
 
-def _degrees(task, start, beat_s) -> Line:
+def _degrees(task: Task, start: Note, beat_s: float) -> Line:
     midis = [start.midi + DEGREE_ST[degree - 1] for degree in task.degrees]
     if not all(LOWEST_MIDI <= midi <= HIGHEST_MIDI for midi in midis):
         return [(start, TONE_S)]
     return [(Note(midi), beat_s) for midi in midis] + [(None, GAP_S)]
 
 
-def _growing(item, start, beat_s) -> Line:
+def _growing(item: Mapping[str, Any], start: Note, beat_s: float) -> Line:
     params = item["params"]
     try:
         drill = PatternDrill(

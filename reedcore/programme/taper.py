@@ -1,12 +1,16 @@
 """The taper written into a programme, a step at a time; going back a step loses nothing."""
 
+from collections.abc import Iterable, Mapping
 from copy import deepcopy
 from datetime import date
+from typing import Any
 
-from reedcore.decisions import TAPER
-from reedcore.decisions.taper import POWER
+from reedcore.catalogue.tasks import Task
 from reedcore.dose import DoseKind
 
+from .taper_weeks import POWER, TAPER
+
+Document = Mapping[str, Any]
 BLOCK_FAMILY = "block"
 POWER_TASK = "block_power"
 #: A week a step, and a week more in which the next one is decided.
@@ -15,20 +19,24 @@ WEEKS_A_STEP = 2
 RECHECK_WEEKS = 13
 
 
-def begin(document: dict, *, peak_s: float, today: date, catalogue) -> dict:
+def begin(
+    document: Document, *, peak_s: float, today: date, catalogue: Mapping[str, Task]
+) -> dict[str, Any]:
     """The first week; what the programme was before is kept in it."""
     before = {"items": document["items"], "dose": document["dose"]}
     taper = {"week": 1, "peak_s": round(peak_s, 2), "since": today.isoformat(), "before": before}
     return _at({**document, "taper": taper}, 1, today, catalogue)
 
 
-def moved(document: dict, *, by: int, today: date, catalogue) -> dict:
+def moved(
+    document: Document, *, by: int, today: date, catalogue: Mapping[str, Task]
+) -> dict[str, Any]:
     """A week on or back."""
     week = document["taper"]["week"] + by
     return _at(document, min(len(TAPER), max(1, week)), today, catalogue)
 
 
-def maintained(document: dict, *, today: date) -> dict:
+def maintained(document: Document, *, today: date) -> dict[str, Any]:
     """Maintenance without an end, as the programme now stands, with a date to recheck."""
     kept = {name: value for name, value in document.items() if name != "taper"}
     dose = {
@@ -40,7 +48,9 @@ def maintained(document: dict, *, today: date) -> dict:
     return {**kept, "sort": "maintenance", "dose": dose}
 
 
-def _at(document, week, today, catalogue):
+def _at(
+    document: Document, week: int, today: date, catalogue: Mapping[str, Task]
+) -> dict[str, Any]:
     asked = TAPER[week - 1]
     before = document["taper"]["before"]
     items = []
@@ -64,7 +74,7 @@ def _at(document, week, today, catalogue):
     return {**document, "items": items, "dose": dose, "taper": taper}
 
 
-def _spread(weekdays, days):
+def _spread(weekdays: Iterable[int], days: int) -> list[int]:
     """So many of the client's own practice days, evenly apart; never more than there were."""
     usual = sorted(weekdays)
     if days >= len(usual):

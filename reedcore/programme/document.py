@@ -4,8 +4,9 @@ Cleaning never guesses: what does not fit is left as a problem with its place, a
 """
 
 import json
+from collections.abc import Iterator, Mapping
 from copy import deepcopy
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date
 from functools import lru_cache
 from itertools import islice
@@ -13,12 +14,13 @@ from typing import Any
 
 import jsonschema
 
+from reedcore.catalogue.tasks import Task, shipped_ladders
+from reedcore.checks.plan import SessionType
 from reedcore.dose import Dose, DoseKind
 from reedcore.dose.today import USUAL_ANSWERS, Day, Voice
 from reedcore.errors import Refusal
 from reedcore.pitch.notes import HIGHEST_MIDI, LOWEST_MIDI
 from reedcore.targets.proposing import END_FALL_DB
-from web.catalogue.tasks import Task, shipped_ladders
 
 #: More is no programme; a file that holds more is refused whole.
 MOST_ITEMS = 60
@@ -30,24 +32,9 @@ MOST_NAMES = 40
 MOST_PROBLEMS = 200
 FORMAT = "still-reed-programme"
 VERSION = 1
-SORTS = {
-    "full": "full session",
-    "reset": "reset on a trigger",
-    "event": "before an event",
-    "maintenance": "maintenance without an end",
-    "extra": "extra practice",
-}
-SCHOOLS = {
-    "soft": "soft and steady",
-    "loud": "strong and purposeful",
-    "mixed": "both, soft before loud",
-}
-FEEDBACK = {
-    "live": "live, while sounding",
-    "trial": "after each try",
-    "block": "after the block",
-    "none": "none: feel it",
-}
+SORTS = tuple(each.value for each in SessionType)
+SCHOOLS = ("soft", "loud", "mixed")
+FEEDBACK = ("live", "trial", "block", "none")
 #: The steadiness limits of a hold, with the most that each may be.
 LIMITS = {"spread_cents": 200, "level_spread_db": 12, "end_fall_db": 20}
 _TEXT = {"type": "string", "maxLength": 500}
@@ -170,10 +157,18 @@ PROGRAMME = {
 
 @dataclass(frozen=True)
 class Problem:
-    """What does not fit, and where: ``item`` counts from 1, None for the whole."""
+    """What does not fit, and where.
+
+    Attributes:
+        item: counts from 1; None for the whole.
+        code: not_a_programme, too_many_items, does_not_fit, too_many_names, same_id, no_such_dose,
+            no_such_task, no_such_setting, not_a_number or outside.
+        facts: the figures and names of its sentence.
+    """
 
     item: int | None
-    words: str
+    code: str
+    facts: dict[str, Any] = field(default_factory=dict)
 
 
 def empty_document(today: date) -> dict[str, Any]:
@@ -230,38 +225,38 @@ def new_item(task: Task, *, id: str, **given: Any) -> dict[str, Any]:
     }
 
 
-def cleaned(raw: Any, *, tasks: dict[str, Task]) -> tuple[dict[str, Any], list[Problem]]:
+def cleaned(raw: Any, *, tasks: Mapping[str, Task]) -> tuple[dict[str, Any], list[Problem]]:
     """The document with what fits, and a problem for each thing that does not.
 
     An item with a problem is left out: half of it would be another exercise.
     """
     if not isinstance(raw, dict) or len(raw) > MOST_NAMES:
-        return {}, [Problem(None, "This is not a programme.")]
+        return {}, [Problem(None, "not_a_programme")]
     items = raw.get("items")
     if isinstance(items, list) and len(items) > MOST_ITEMS:
-        words = f"{len(items)} items are more than a session can hold: at most {MOST_ITEMS}."
-        return {}, [Problem(None, words)]
+        facts = {"items": len(items), "most": MOST_ITEMS}
+        return {}, [Problem(None, "too_many_items", facts)]
     frame = {**raw, "items": []} if isinstance(items, list) else raw
-    found = islice(_FRAME.iter_errors(frame), MOST_PROBLEMS)
-    problems = [Problem(None, _said(error)) for error in found]
+    errors = islice(_FRAME.iter_errors(frame), MOST_PROBLEMS)
+    problems = [Problem(None, "does_not_fit", _misfit(error)) for error in errors]
     if problems:
         return {}, problems
     bad = set()
-    for number, item in enumerate(items):
+    for number, item in enumerate(raw["items"]):
         if isinstance(item, dict) and len(item) > MOST_NAMES:
             bad.add(number)
-            problems.append(Problem(number + 1, "this holds more than an item has"))
+            problems.append(Problem(number + 1, "too_many_names"))
             continue
-        for words in _misfits(json.dumps(item, sort_keys=True)):
+        for facts in _misfits(json.dumps(item, sort_keys=True)):
             bad.add(number)
-            problems.append(Problem(number + 1, words))
+            problems.append(Problem(number + 1, "does_not_fit", facts))
     document = deepcopy(raw)
     kept, ids = [], set()
     for number, item in enumerate(document["items"]):
         found = [] if number in bad else [*_item_problems(item, tasks)]
         if number not in bad and item["id"] in ids:
-            found.append("two items have the same id")
-        problems += [Problem(number + 1, words) for words in found]
+            found.append(("same_id", {}))
+        problems += [Problem(number + 1, code, facts) for code, facts in found]
         if number not in bad and not found:
             ids.add(item["id"])
             kept.append({**new_item(tasks[item["task"]], id=item["id"]), **item})
@@ -269,7 +264,7 @@ def cleaned(raw: Any, *, tasks: dict[str, Task]) -> tuple[dict[str, Any], list[P
     try:
         dose_of(document)
     except (Refusal, ValueError):
-        return {}, [*problems, Problem(None, "dose: no such start, days or weeks")]
+        return {}, [*problems, Problem(None, "no_such_dose")]
     return document, sorted(problems, key=lambda problem: problem.item or 0)
 
 
@@ -279,38 +274,46 @@ _ITEM = jsonschema.Draft202012Validator(ITEM, format_checker=_FORMATS)
 
 
 @lru_cache(maxsize=4096)
-def _misfits(item: str) -> tuple[str, ...]:
+def _misfits(item: str) -> tuple[dict[str, Any], ...]:
     """How an item's JSON departs from the schema; an edit leaves all items but one as they were."""
-    return tuple(_said(error) for error in islice(_ITEM.iter_errors(json.loads(item)), 20))
+    return tuple(_misfit(error) for error in islice(_ITEM.iter_errors(json.loads(item)), 20))
 
 
-def _said(error) -> str:
+def _misfit(error: jsonschema.ValidationError) -> dict[str, Any]:
     """The place and the validator's words, shortened: they repeat a value that may be hostile."""
     where = " ".join(str(part) for part in error.absolute_path)
-    return f"{where}: {error.message[:160]}".lstrip(": ")
+    return {"where": where, "message": error.message[:160]}
 
 
-def _item_problems(item, tasks):
+def _item_problems(
+    item: dict[str, Any], tasks: Mapping[str, Task]
+) -> Iterator[tuple[str, dict[str, Any]]]:
     task = tasks.get(item["task"])
     if task is None:
-        yield f"there is no task “{item['task']}” in this catalogue"
+        yield "no_such_task", {"task": item["task"]}
         return
     ladder = shipped_ladders().get(task.ladder)
     for name, value in item.get("params", {}).items():
         parameter = task.parameters.get(name)
         if parameter is None:
             if not (ladder and ladder.changes == name and value in ladder.rungs):
-                yield f"{name}: “{task.name}” has no such setting"
+                yield "no_such_setting", {"name": name, "task": task.name}
         elif isinstance(value, str):
-            yield f"{name}: a number is wanted, not “{value[:40]}”"
+            yield "not_a_number", {"name": name, "value": value[:40]}
         elif not parameter.lowest <= value <= parameter.highest:
             yield (
-                f"{name}: {value:g} lies outside {parameter.lowest:g} to {parameter.highest:g} "
-                f"{parameter.unit}"
+                "outside",
+                {
+                    "name": name,
+                    "value": value,
+                    "lowest": parameter.lowest,
+                    "highest": parameter.highest,
+                    "unit": parameter.unit,
+                },
             )
     other = item.get("or", "")
     if other and other not in tasks:
-        yield f"there is no task “{other}” in this catalogue"
+        yield "no_such_task", {"task": other}
 
 
 def answers_of(document: dict[str, Any]) -> dict[Voice, Day]:
@@ -319,7 +322,7 @@ def answers_of(document: dict[str, Any]) -> dict[Voice, Day]:
     return {voice: Day(said.get(voice.value, usual)) for voice, usual in USUAL_ANSWERS.items()}
 
 
-def dose_of(document) -> Dose:
+def dose_of(document: Mapping[str, Any]) -> Dose:
     """The dose as the core reckons with it.
 
     Raises:

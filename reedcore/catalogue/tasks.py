@@ -1,8 +1,10 @@
 """The shipped catalogue, read once from its data files and checked against the schema."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cache
 from pathlib import Path
+from typing import Any
 
 import jsonschema
 import yaml
@@ -86,7 +88,7 @@ class Task:
         return f"catalogue/drawings/{self.drawing}.svg" if self.drawing else ""
 
 
-def task_from(data: dict, *, family: str, own: bool = False) -> Task:
+def task_from(data: Mapping[str, Any], *, family: str, own: bool = False) -> Task:
     """A task out of plain data.
 
     Raises:
@@ -103,7 +105,7 @@ def task_from(data: dict, *, family: str, own: bool = False) -> Task:
         if not each["from"] <= each["default"] <= each["to"]:
             raise BadTask(f"parameters.{name}: {each['default']} lies outside its limits")
         parameters[name] = Parameter(each["unit"], each["default"], each["from"], each["to"])
-    plain = {
+    plain: dict[str, Any] = {
         name: tuple(value) if isinstance(value, list) else value for name, value in data.items()
     }
     plain["parameters"] = parameters

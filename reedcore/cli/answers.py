@@ -1,0 +1,66 @@
+"""What the commands answer: each a value with a JSON Schema of its own."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+
+@dataclass(frozen=True, slots=True)
+class FindingAnswer:
+    """One thing to look at again; the codes are those of the programme check."""
+
+    level: str
+    code: str
+    item: str | None
+    about: str
+    facts: dict[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
+class CheckAnswer:
+    """Empty where nothing is found."""
+
+    findings: list[FindingAnswer]
+
+
+@dataclass(frozen=True, slots=True)
+class PartAnswer:
+    """One part of a target: met, not met or not judged, with its reason."""
+
+    part: str
+    verdict: str
+    reason: str
+
+
+@dataclass(frozen=True, slots=True)
+class JudgeAnswer:
+    """Attributes:
+    figures: by name; what could not be measured is null or missing.
+    """
+
+    outcome: str
+    parts: list[PartAnswer]
+    figures: dict[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
+class PlanItem:
+    """One item; ``sounds`` are its reference tones as [MIDI note or null, seconds]."""
+
+    id: str
+    task: str
+    tries: int
+    seconds_a_try: float
+    total_s: float
+    voiced_s: float
+    sounds: list[list[float | None]]
+
+
+@dataclass(frozen=True, slots=True)
+class PlanAnswer:
+    """One session, in seconds."""
+
+    total_s: float
+    voiced_s: float
+    items: list[PlanItem]

@@ -1,0 +1,244 @@
+"""``check``, ``decide``, ``judge``, ``plan`` and ``simulate``: the files that the product exports
+in, JSON out. ``schema`` prints what each of them holds."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from datetime import UTC, date, datetime, time
+from pathlib import Path
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from pydantic import TypeAdapter
+
+from reedcore.catalogue import Task, shipped_tasks
+from reedcore.checks import Person, check
+from reedcore.decisions.answer import Answer, answer
+from reedcore.decisions.simulating import Assumed, Simulated, simulate
+from reedcore.errors import NotAPracticeFile
+from reedcore.formats.wav import read_wav
+from reedcore.history import file as practice_file
+from reedcore.measures import Against, measured
+from reedcore.programme.document import PROGRAMME, cleaned
+from reedcore.programme.plan import item_of, plan_of
+from reedcore.programme.sounds import line_of
+
+from .answers import CheckAnswer, FindingAnswer, JudgeAnswer, PartAnswer, PlanAnswer, PlanItem
+
+DONE = 0
+
+
+def add_to(commands: Any) -> None:
+    """The commands and what each takes."""
+    one = commands.add_parser("check", help="what the programme check says of a programme")
+    one.add_argument("programme", metavar="PROGRAMME.json")
+    one.add_argument("--record", metavar="PRACTICE.json", help="the client's exported file")
+    one.set_defaults(run=_check)
+
+    one = commands.add_parser("decide", help="what is proposed, and what was reached")
+    one.add_argument("practice", metavar="PRACTICE.json")
+    one.add_argument("--today", type=date.fromisoformat, metavar="DATE", help="as of noon that day")
+    one.set_defaults(run=_decide)
+
+    one = commands.add_parser("judge", help="measures a recording of an item and judges it")
+    one.add_argument("recording", metavar="RECORDING.wav")
+    one.add_argument("--task", required=True, metavar="ITEM.json", help="one item of a programme")
+    one.add_argument("--comfortable-dbfs", type=float, default=None, metavar="DBFS")
+    one.set_defaults(run=_judge)
+
+    one = commands.add_parser("plan", help="how long a programme takes, item by item")
+    one.add_argument("programme", metavar="PROGRAMME.json")
+    one.set_defaults(run=_plan)
+
+    one = commands.add_parser("simulate", help="runs a history forward: what the rules would do")
+    one.add_argument("practice", metavar="PRACTICE.json")
+    one.add_argument("--days", type=int, default=56)
+    one.add_argument("--runs", type=int, default=20)
+    one.add_argument("--spread", type=float, default=0.10, help="day to day, as a share")
+    one.add_argument("--adherence", type=float, default=0.8, help="share of due days practised")
+    one.add_argument("--gain", type=float, default=0.0, help="a week, as a share")
+    one.add_argument("--seed", type=int, default=1)
+    one.add_argument("--today", type=date.fromisoformat, metavar="DATE")
+    one.set_defaults(run=_simulate)
+
+    one = commands.add_parser("schema", help="the JSON Schema of a file or of an answer")
+    one.add_argument("of", choices=sorted(SCHEMAS))
+    one.set_defaults(run=_schema)
+
+
+ANSWERS: dict[str, Any] = {
+    "check": CheckAnswer,
+    "decide": Answer,
+    "judge": JudgeAnswer,
+    "plan": PlanAnswer,
+    "simulate": Simulated,
+}
+SCHEMAS = {"practice", "programme", *ANSWERS}
+
+
+def _say(kind: Any, value: Any) -> int:
+    sys.stdout.write(TypeAdapter(kind).dump_json(value, indent=1).decode() + "\n")
+    return DONE
+
+
+def _check(options: argparse.Namespace) -> int:
+    record = _practice(options.record) if options.record else None
+    tasks = record.catalogue() if record else shipped_tasks()
+    document = _programme(options.programme, tasks)
+    person = record.person if record else Person()
+    before = {}
+    if record and (version := record.history().programme):
+        before = {each.code: each.target_s for each in version.tasks if each.target_s}
+    plan = plan_of(
+        document,
+        tasks,
+        best=record.bests if record else {},
+        before=before,
+        cautions=person.cautions,
+    )
+    findings = [
+        FindingAnswer(each.level.value, each.code, each.item, each.about, each.facts)
+        for each in check(plan, person)
+    ]
+    return _say(CheckAnswer, CheckAnswer(findings))
+
+
+def _decide(options: argparse.Namespace) -> int:
+    found = _practice(options.practice)
+    return _say(Answer, answer(found.history(), found.rules, now=_now(found, options.today)))
+
+
+def _simulate(options: argparse.Namespace) -> int:
+    found = _practice(options.practice)
+    assumed = Assumed(
+        days=options.days,
+        runs=options.runs,
+        spread=options.spread,
+        adherence=options.adherence,
+        gain_a_week=options.gain,
+        seed=options.seed,
+    )
+    now = _now(found, options.today)
+    return _say(Simulated, simulate(found.history(), found.rules, assumed, now=now))
+
+
+def _judge(options: argparse.Namespace) -> int:
+    tasks = shipped_tasks()
+    sent = _json(options.task)
+    items = sent.get("items") if isinstance(sent, dict) else None
+    item = items[0] if items else sent
+    document, problems = cleaned(_around(item), tasks=tasks)
+    if problems or not document.get("items"):
+        raise NotAPracticeFile(where=options.task, problem=_first(problems))
+    recording = read_wav(Path(options.recording).read_bytes())
+    wanted = item_asking(document["items"][0], tasks).wanted
+    heard = measured(
+        wanted,
+        Against(reference_dbfs=options.comfortable_dbfs),
+        recording.samples,
+        recording.rate_hz,
+    )
+    parts = [
+        PartAnswer(part.part.value, part.verdict.value, part.why.value)
+        for part in heard.judgement.parts
+    ]
+    overall = heard.judgement.overall.value if parts else "not_judged"
+    return _say(JudgeAnswer, JudgeAnswer(overall, parts, heard.columns))
+
+
+def _plan(options: argparse.Namespace) -> int:
+    tasks = shipped_tasks()
+    document = _programme(options.programme, tasks)
+    plan = plan_of(document, tasks)
+    items = []
+    for item, planned in zip(document["items"], plan.items, strict=True):
+        line = line_of(item, tasks[item["task"]])
+        items.append(
+            PlanItem(
+                id=item["id"],
+                task=item["task"],
+                tries=planned.part.tries,
+                seconds_a_try=planned.part.target_s,
+                total_s=planned.part.seconds,
+                voiced_s=planned.part.voiced_s,
+                sounds=[[note.midi if note else None, seconds] for note, seconds in line],
+            )
+        )
+    total, voiced = (sum(getattr(each, name) for each in items) for name in ("total_s", "voiced_s"))
+    return _say(PlanAnswer, PlanAnswer(total, voiced, items))
+
+
+def _schema(options: argparse.Namespace) -> int:
+    if options.of == "practice":
+        found = practice_file.schema()
+    elif options.of == "programme":
+        found = PROGRAMME
+    else:
+        found = TypeAdapter(ANSWERS[options.of]).json_schema(mode="serialization")
+    sys.stdout.write(json.dumps(found, indent=1) + "\n")
+    return DONE
+
+
+def item_asking(item: dict[str, Any], tasks: dict[str, Task]) -> Any:
+    """An item by itself, as what is asked of one try."""
+    from reedcore.programme.asking import Asking
+
+    task = tasks[item["task"]]
+    seconds = item["params"].get("seconds") if task.measure in ("hold", "hiss") else None
+    return Asking(
+        key=0,
+        version=0,
+        code=task.code,
+        measure=task.measure,
+        sound=item["sound"],
+        note_midi=item["notes"][0] if item["notes"] and task.measure == "hold" else None,
+        target_s=float(seconds) if seconds else None,
+        counts=item["counts"],
+        tries=item_of(item, task).part.tries,
+        item_id=item["id"],
+        item=item,
+        shipped=task,
+    )
+
+
+def _now(found: practice_file.PracticeFile, today: date | None) -> datetime:
+    if today is None:
+        return found.written_at
+    return datetime.combine(today, time(12), ZoneInfo(found.time_zone)).astimezone(UTC)
+
+
+def _practice(path: str) -> practice_file.PracticeFile:
+    return practice_file.read(Path(path).read_bytes())
+
+
+def _json(path: str) -> Any:
+    try:
+        return json.loads(Path(path).read_bytes())
+    except ValueError as problem:
+        raise NotAPracticeFile(where=path, problem=str(problem)) from problem
+
+
+def _programme(path: str, tasks: dict[str, Task]) -> dict[str, Any]:
+    sent = _json(path)
+    if isinstance(sent, dict) and "programmes" in sent:  # all of it: the version in force
+        in_force = [each for each in sent["programmes"] if not each.get("withdrawn")]
+        sent = in_force[-1]["document"] if in_force else {}
+    document, problems = cleaned(sent, tasks=tasks)
+    if problems or not document:
+        raise NotAPracticeFile(where=path, problem=_first(problems))
+    return document
+
+
+def _around(item: Any) -> dict[str, Any]:
+    dose = {"kind": "on_demand", "start": "2000-01-01", "a_day": 1, "weekdays": [0], "weeks": 1}
+    return {"dose": dose, "items": [item]}
+
+
+def _first(problems: list[Any]) -> str:
+    if not problems:
+        return "there is no item in it"
+    first = problems[0]
+    where = f"item {first.item}: " if first.item else ""
+    return f"{where}{first.code} {first.facts}"

@@ -1,0 +1,147 @@
+"""Everything that a history comes to: the same answer for the board, a page, a file, a terminal."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date, datetime
+from typing import Any
+
+from reedcore.history import History, lately
+from reedcore.history.courses import CourseLine, courses_of, share_at_first, share_of_week
+from reedcore.history.dues import adherence_14
+from reedcore.history.fortnight import Fortnight, fortnight
+from reedcore.history.series import Series, series_of
+
+from .of_history import About, Proposed, proposals
+from .settings import settings_with
+
+
+@dataclass(frozen=True, slots=True)
+class ProposalAnswer:
+    """One proposal, with the codes of its reason and the figures behind it."""
+
+    about: str
+    task: int | None
+    task_code: str
+    note_midi: int | None
+    step: str
+    reason: str
+    facts: dict[str, float]
+    rests_on: list[str]
+    to_seconds: float | None
+    moves_from: str | None
+    moves_to: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class FigureAnswer:
+    """One figure of a series; None is "cannot be said"."""
+
+    code: str
+    unit: str
+    baseline: float | None
+    best: float | None
+    week: float | None
+    change: float | None
+    limit: float | None
+    real: bool | None
+    provisional: bool | None
+
+
+@dataclass(frozen=True, slots=True)
+class SeriesAnswer:
+    """One task on its note and sound; shares as [on target, judged]."""
+
+    key: str
+    trials: int
+    figures: list[FigureAnswer]
+    at_first: list[int]
+    this_week: list[int]
+    trend_per_week: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Answer:
+    """Attributes:
+    adherence: of the fortnight, 0 to 1.
+    """
+
+    today: date
+    proposals: list[ProposalAnswer]
+    adherence: float | None
+    fortnight: Fortnight
+    series: list[SeriesAnswer]
+
+
+def answer(history: History, rules: Mapping[str, Any], *, now: datetime) -> Answer:
+    """What is proposed and what was reached.
+
+    Args:
+        history: all of it.
+        rules: the thresholds that were changed.
+        now: with its time zone; the day it is where the client lives counts.
+    """
+    today, recent = history.day(now), lately(history, now=now)
+    said = proposals(recent, settings_with(rules), today=today)
+    pressing = said[0].asking if said and said[0].about is not About.WHOLE else None
+    return Answer(
+        today=today,
+        proposals=[_proposal(each) for each in said],
+        adherence=adherence_14(recent, today),
+        fortnight=fortnight(recent, pressing, today=today),
+        series=[_series(history, each, today) for each in series_of(history)],
+    )
+
+
+def _proposal(each: Proposed) -> ProposalAnswer:
+    proposal, to = each.proposal, each.to
+    return ProposalAnswer(
+        about=each.about.value,
+        task=each.asking.key if each.asking else None,
+        task_code=each.asking.code if each.asking else "",
+        note_midi=each.asking.note_midi if each.asking else None,
+        step=proposal.step.value,
+        reason=proposal.reason.value,
+        facts=dict(proposal.facts),
+        rests_on=list(proposal.rests_on),
+        to_seconds=proposal.to_seconds,
+        moves_from=to.before if to else None,
+        moves_to=to.label if to else None,
+    )
+
+
+def _series(history: History, series: Series, today: date) -> SeriesAnswer:
+    key = (series.code, series.note_midi, series.sound, series.measure)
+    trials = history.by_series.get(key, [])
+    efforts = [
+        (str(report.session), report.on, float(report.value))
+        for report in history.reports
+        if report.kind == "effort" and report.task in series.asked
+    ]
+    lines = courses_of(series, trials, efforts, today=today)
+    first, week = share_at_first(trials), share_of_week(trials, today)
+    trend = lines[0].course.trend
+    return SeriesAnswer(
+        key=series.key,
+        trials=len(trials),
+        figures=[_figure(line) for line in lines],
+        at_first=[first.met, first.judged],
+        this_week=[week.met, week.judged],
+        trend_per_week=7.0 * trend.per_day if trend else None,
+    )
+
+
+def _figure(line: CourseLine) -> FigureAnswer:
+    course, change = line.course, line.course.change
+    return FigureAnswer(
+        code=line.code,
+        unit=line.unit,
+        baseline=course.first_mean,
+        best=course.best if line.best_known else None,
+        week=course.week_mean,
+        change=change.by if change else None,
+        limit=change.limit if change else None,
+        real=change.is_real if change else None,
+        provisional=change.provisional if change else None,
+    )

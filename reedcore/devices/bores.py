@@ -1,0 +1,11 @@
+"""Usual measures of the props that are breathed or voiced through."""
+
+#: (inner diameter mm, length cm), by the prop's code: conventions of what is sold for it.
+BORES = {
+    "straw_6mm": (6.0, 20.0),
+    "straw_5mm": (5.0, 20.0),
+    "straw_4mm": (4.0, 15.0),
+    "straw_3mm": (3.0, 12.0),
+    "tube": (10.0, 35.0),
+    "tube_soft": (10.0, 35.0),
+}

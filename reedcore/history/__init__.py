@@ -1,0 +1,33 @@
+"""One typed history of a client, and what is worked out from it: each question in one place."""
+
+from .figures import DRAWN, Figure, counted_s, figure_of
+from .history import LOOK_BACK, WEEK, History, lately
+from .values import (
+    Decision,
+    Report,
+    Screening,
+    Session,
+    Stop,
+    Trial,
+    Version,
+    device_named,
+)
+
+__all__ = [
+    "DRAWN",
+    "LOOK_BACK",
+    "WEEK",
+    "Decision",
+    "Figure",
+    "History",
+    "Report",
+    "Screening",
+    "Session",
+    "Stop",
+    "Trial",
+    "Version",
+    "counted_s",
+    "device_named",
+    "figure_of",
+    "lately",
+]

@@ -1,0 +1,142 @@
+"""The figures of a series: where they began, the best, the last seven days, and what that means."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from datetime import date
+
+from reedcore.progress import Better, Course, Measured, course_of
+
+from .history import WEEK
+from .series import Series, session_of
+from .values import Trial
+
+#: Hours since medication that differ by more are not one condition.
+SAME_HOURS = 1.0
+#: What "at first" is for a share: so many sessions.
+FIRST_SESSIONS = 3
+
+
+@dataclass(frozen=True, slots=True)
+class CourseLine:
+    """How one figure went.
+
+    Attributes:
+        code: value, error, spread, level or effort.
+        unit: short; empty for effort.
+        places: decimals that mean something.
+        signed: the sign says something.
+        best_known: there is such a thing as a best of it.
+        since: the day from which on it can be compared; None where that is all of it.
+    """
+
+    code: str
+    course: Course
+    unit: str
+    places: int
+    signed: bool = False
+    best_known: bool = True
+    since: date | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Share:
+    """Trials on target, of those that were judged."""
+
+    met: int
+    judged: int
+
+
+def course_for(series: Series, trials: Sequence[Trial], *, today: date) -> Course:
+    """The course of what the series is about."""
+    return _course(
+        trials, today, series.figure.better, lambda trial: series.figure.of(trial, series.counts)
+    )
+
+
+def courses_of(
+    series: Series,
+    trials: Sequence[Trial],
+    efforts: Sequence[tuple[str, date, float]] = (),
+    *,
+    today: date,
+) -> list[CourseLine]:
+    """Every figure of a series.
+
+    Args:
+        trials: all of it, oldest first, deliberate poor ones left out.
+        efforts: (session, day, 1 to 10) as they were said after it.
+    """
+    value = course_for(series, trials, today=today)
+    found = [CourseLine("value", value, series.figure.short_unit, 1)]
+    if series.note_midi is not None and series.measure == "hold":
+        error = _course(trials, today, Better.NEARER, lambda trial: trial.error_cents)
+        found.append(CourseLine("error", error, "cents", 0, signed=True))
+    if series.measure == "hold":
+        spread = _course(trials, today, Better.LOWER, lambda trial: trial.spread_cents)
+        found.append(CourseLine("spread", spread, "cents", 0))
+    if any(trial.level_db is not None for trial in trials):
+        here = same_device(trials)
+        level = _course(here, today, Better.HIGHER, lambda trial: trial.level_db)
+        since = None if len(here) == len(trials) else here[0].on
+        found.append(
+            CourseLine("level", level, "dB", 1, signed=True, best_known=series.loud, since=since)
+        )
+    if efforts:
+        said = [Measured(day, session, value) for session, day, value in efforts]
+        effort = course_of(said, today=today, better=Better.LOWER)
+        found.append(CourseLine("effort", effort, "", 0, best_known=not series.loud))
+    return found
+
+
+def share_at_first(trials: Sequence[Trial]) -> Share:
+    """Of the first sessions."""
+    first = list(dict.fromkeys(session_of(trial) for trial in trials))[:FIRST_SESSIONS]
+    return _share([trial for trial in trials if session_of(trial) in first])
+
+
+def share_of_week(trials: Sequence[Trial], today: date) -> Share:
+    """Of the last seven days."""
+    return _share([trial for trial in trials if today - WEEK < trial.on <= today])
+
+
+def _share(trials: Sequence[Trial]) -> Share:
+    judged = [trial for trial in trials if trial.outcome != "not_judged"]
+    return Share(sum(trial.outcome == "met" for trial in judged), len(judged))
+
+
+def same_device(trials: Sequence[Trial]) -> Sequence[Trial]:
+    """The trials since the device last changed: level is not joined across it."""
+    named = [trial for trial in trials if trial.device]
+    if not named:
+        return trials
+    now = named[-1].device
+    other = [place for place, trial in enumerate(trials) if trial.device not in ("", now)]
+    return trials[other[-1] + 1 :] if other else trials
+
+
+def mixed_hours(trials: Sequence[Trial]) -> tuple[float, float] | None:
+    """The least and the most hours since medication where they are not one condition; None where
+    they are, or where nothing is known of them. Equal where it is not known for all of it."""
+    logged = [trial.since_medication_h for trial in trials if trial.since_medication_h is not None]
+    if not logged:
+        return None
+    least, most = min(logged), max(logged)
+    if most - least > SAME_HOURS:
+        return least, most
+    return (least, least) if len(logged) < len(trials) else None
+
+
+def _course(
+    trials: Sequence[Trial],
+    today: date,
+    better: Better,
+    figure: Callable[[Trial], float | None],
+) -> Course:
+    measured = [
+        Measured(trial.on, session_of(trial), value)
+        for trial in trials
+        if (value := figure(trial)) is not None
+    ]
+    return course_of(measured, today=today, better=better)

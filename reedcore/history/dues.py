@@ -1,0 +1,132 @@
+"""What was due on which day, and what became of it: asked by every page in this one place."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable, Mapping, Sequence
+from datetime import date, timedelta
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from reedcore.dose import DoseKind, due_slots
+from reedcore.dose.adherence import Kept, Outcome, adherence
+from reedcore.programme.document import dose_of
+
+from .history import History
+from .values import Session, Stop
+
+FORTNIGHT = 14
+#: From this day on, the sessions a version's document asks for.
+Doses = Sequence[tuple[date, Mapping[str, Any] | None]]
+
+
+def due_days(history: History, today: date) -> dict[date, int]:
+    """How many sessions were due on each past day, by the version that was in force on it."""
+    doses = [(version.on, version.dose) for version in history.in_force]
+    return due_by_doses(doses, today, pauses_of(history.stops, ZoneInfo(history.zone), today))
+
+
+def pauses_of(stops: Iterable[Stop], zone: ZoneInfo, today: date) -> list[tuple[date, date]]:
+    """The days, both included, on which nobody may practise: from a stop that pauses to the day it
+    is cleared, or to today."""
+    return [
+        (
+            stop.said_at.astimezone(zone).date(),
+            stop.cleared_at.astimezone(zone).date() if stop.cleared_at else today,
+        )
+        for stop in stops
+        # what was taken back at once paused nothing
+        if stop.pauses and (stop.taken_back_at is None or stop.taken_back_at != stop.cleared_at)
+    ]
+
+
+def due_by_doses(doses: Doses, until: date, pauses: Sequence[tuple[date, date]]) -> dict[date, int]:
+    """How many sessions the doses of successive versions asked for on each day before ``until``.
+
+    Nothing is due while the programme is paused: those days are excused, not missed.
+    """
+    due: dict[date, int] = defaultdict(int)
+    ends = [*(day for day, _ in doses[1:]), until]
+    for (first, said), end in zip(doses, ends, strict=False):
+        if not said or first == end:
+            continue
+        dose = dose_of({"dose": said})
+        if dose.kind is DoseKind.ON_DEMAND:
+            continue
+        for slot in due_slots(dose, until=end):
+            paused = any(begun <= slot.day <= cleared for begun, cleared in pauses)
+            if first <= slot.day < end and not paused:
+                due[slot.day] += 1
+    return due
+
+
+def sessions_by_day(sessions: Iterable[Session]) -> dict[date, list[Session]]:
+    """The sessions of the programme by the client's day; what was done beyond it is apart."""
+    found: dict[date, list[Session]] = defaultdict(list)
+    for session in sessions:
+        if session.sort != "extra":
+            found[session.on].append(session)
+    return found
+
+
+def slots_of_day(sessions: Iterable[Session], due: int) -> list[Kept]:
+    """What became of a day's slots: its sessions fill them, fullest first."""
+    kept = sorted((_of_session(session) for session in sessions), key=lambda each: -each.fraction)
+    kept = kept[:due]
+    return kept + [Kept(Outcome.MISSED)] * (due - len(kept))
+
+
+def _of_session(session: Session) -> Kept:
+    if session.day == "rest":
+        return Kept(Outcome.EXCUSED, 1.0)
+    if session.ending == "done":
+        return Kept(Outcome.SHORT if session.sort == "short" else Outcome.DONE, 1.0)
+    return Kept(Outcome.PARTIAL, session.done / session.planned if session.planned else 0.0)
+
+
+def adherence_between(history: History, first: date, until: date) -> float | None:
+    """Of the slots due from ``first`` to the day before ``until``, 0 to 1; None where none was."""
+    _, kept = slots_between(history, first, until)
+    return adherence(kept)
+
+
+def slots_between(history: History, first: date, until: date) -> tuple[int, list[Kept]]:
+    """How many slots were due from ``first`` to the day before ``until``, and what became of
+    each."""
+    done = sessions_by_day(history.sessions)
+    due = {day: count for day, count in due_days(history, until).items() if day >= first}
+    slots = [slot for day, count in due.items() for slot in slots_of_day(done[day], count)]
+    return sum(due.values()), slots
+
+
+def adherence_14(history: History, today: date) -> float | None:
+    """Of the fortnight before today."""
+    return adherence_between(history, today - timedelta(days=FORTNIGHT), today)
+
+
+def missed_in_a_row(history: History, today: date, *, asked_on: date | None) -> int:
+    """Due days without a session, up to yesterday; what was asked about by a check in of
+    ``asked_on`` is not counted again."""
+    practised, missed = practised_days(history), 0
+    for day in sorted(due_days(history, today), reverse=True):
+        if day in practised or (asked_on and day <= asked_on):
+            break
+        missed += 1
+    return missed
+
+
+def missed_days(history: History, first: date, until: date) -> list[date]:
+    """Days from ``first`` to before ``until`` on which a session was due and nothing was done."""
+    practised = practised_days(history)
+    return [day for day in due_days(history, until) if day >= first and day not in practised]
+
+
+def practised_days(history: History) -> set[date]:
+    """The days with a session of the programme, or with a trial from before there were sessions."""
+    alone = {each.on for each in history.trials if each.session is None and each.role != "poor"}
+    return alone | {each.on for each in history.sessions if each.sort != "extra"}
+
+
+def practised_on(history: History, day: date) -> bool:
+    """Whether anything of the programme was done on that day."""
+    return day in practised_days(history)

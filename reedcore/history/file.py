@@ -1,0 +1,226 @@
+"""A client's whole practice as one JSON file: what the product writes, the command line reads.
+
+The schema is made of the values themselves, so that it cannot lag behind them.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from datetime import date, datetime
+from functools import cache
+from typing import Any, Literal
+
+from pydantic import TypeAdapter, ValidationError
+
+from reedcore.catalogue import BadTask, Task, shipped_tasks, task_from
+from reedcore.checks import Person
+from reedcore.errors import NotAPracticeFile
+from reedcore.programme.asking import Asking
+
+from .history import History
+from .values import Decision, Report, Screening, Session, Stop, Trial, Version
+
+FORMAT = "still-reed-practice"
+VERSION = 2
+
+
+@dataclass(frozen=True, slots=True)
+class TaskRecord:
+    """One prescribed task; what its document says of it stands in the version's document."""
+
+    key: int
+    code: str
+    measure: str
+    sound: str
+    note_midi: int | None
+    target_s: float | None
+    counts: str
+    tries: int
+    item_id: str
+
+
+@dataclass(frozen=True, slots=True)
+class VersionRecord:
+    """One version of the programme; ``document`` is empty where one sound was prescribed alone."""
+
+    number: int
+    at: datetime
+    on: date
+    reason: str
+    withdrawn: bool
+    document: dict[str, Any]
+    tasks: list[TaskRecord]
+
+
+@dataclass(frozen=True, slots=True)
+class OwnTask:
+    """A task of the clinic's own."""
+
+    family: str
+    data: dict[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
+class PracticeFile:
+    """All of it.
+
+    Attributes:
+        client: name, birth date, age band, goals, time zone.
+        record: what else the record says, by field.
+        person: the same as the programme check sees it.
+        bests: the client's best seconds, by task code and by measure.
+        rules: the thresholds that were changed for this client.
+        baselines, targets, notes: as they were kept.
+        goal_s: the hold goal accepted last.
+    """
+
+    format: Literal["still-reed-practice"]
+    version: Literal[2]
+    written_at: datetime
+    client: dict[str, Any]
+    time_zone: str
+    a4_hz: float
+    record: dict[str, Any]
+    person: Person
+    bests: dict[str, float]
+    rules: dict[str, float]
+    own_tasks: list[OwnTask]
+    screens: list[Screening]
+    baselines: list[dict[str, Any]]
+    targets: list[dict[str, Any]]
+    programmes: list[VersionRecord]
+    sessions: list[Session]
+    trials: list[Trial]
+    reports: list[Report]
+    stops: list[Stop]
+    decisions: list[Decision]
+    notes: list[dict[str, Any]] = field(default_factory=list)
+    goal_s: float | None = None
+
+    def catalogue(self) -> dict[str, Task]:
+        """The tasks that ship, and the clinic's own.
+
+        Raises:
+            NotAPracticeFile: one of its own is no task.
+        """
+        found = dict(shipped_tasks())
+        for own in self.own_tasks:
+            try:
+                task = task_from(own.data, family=own.family, own=True)
+            except BadTask as problem:
+                raise NotAPracticeFile(where="own_tasks", problem=str(problem)) from problem
+            found[task.code] = task
+        return found
+
+    def history(self) -> History:
+        """The history that it holds."""
+        catalogue = self.catalogue()
+        return History(
+            zone=self.time_zone,
+            versions=tuple(_version(each, catalogue, self.a4_hz) for each in self.programmes),
+            trials=tuple(self.trials),
+            sessions=tuple(self.sessions),
+            reports=tuple(self.reports),
+            stops=tuple(self.stops),
+            screens=tuple(self.screens),
+            decisions=tuple(self.decisions),
+            goal_s=self.goal_s,
+        )
+
+
+def version_record(version: Version) -> VersionRecord:
+    """A version as it stands in the file."""
+    return VersionRecord(
+        number=version.number,
+        at=version.at,
+        on=version.on,
+        reason=version.reason,
+        withdrawn=version.withdrawn,
+        document=version.document or {},
+        tasks=[
+            TaskRecord(
+                each.key, each.code, each.measure, each.sound, each.note_midi, each.target_s,
+                each.counts, each.tries, each.item_id,
+            )
+            for each in version.tasks
+        ],
+    )  # fmt: skip
+
+
+def _version(record: VersionRecord, catalogue: Mapping[str, Task], a4_hz: float) -> Version:
+    items = {item["id"]: item for item in record.document.get("items", [])}
+    return Version(
+        number=record.number,
+        at=record.at,
+        on=record.on,
+        dose=record.document.get("dose"),
+        document=record.document,
+        withdrawn=record.withdrawn,
+        reason=record.reason,
+        tasks=tuple(
+            Asking(
+                key=each.key,
+                version=record.number,
+                code=each.code,
+                measure=each.measure,
+                sound=each.sound,
+                note_midi=each.note_midi,
+                target_s=each.target_s,
+                counts=each.counts,
+                tries=each.tries,
+                item_id=each.item_id,
+                item=items.get(each.item_id, {}),
+                shipped=catalogue.get(each.code) if each.code else None,
+                a4_hz=a4_hz,
+            )
+            for each in record.tasks
+        ),
+    )
+
+
+@cache
+def _adapter() -> TypeAdapter[PracticeFile]:
+    return TypeAdapter(PracticeFile)
+
+
+def written(file: PracticeFile) -> bytes:
+    """The file's bytes: JSON, UTF-8, indented; unknown is null."""
+    return _adapter().dump_json(file, indent=1)
+
+
+def read(data: bytes) -> PracticeFile:
+    """A file as its values.
+
+    Raises:
+        NotAPracticeFile: it is none, or of another version; the problem names the first place.
+    """
+    try:
+        return _adapter().validate_json(data)
+    except ValidationError as problem:
+        first = problem.errors(include_url=False, include_input=False)[0]
+        where = ".".join(str(part) for part in first["loc"])
+        raise NotAPracticeFile(where=where, problem=str(first["msg"])) from problem
+
+
+def schema() -> dict[str, Any]:
+    """JSON Schema (2020-12) of the file."""
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": "A client's practice",
+        **_adapter().json_schema(mode="serialization"),
+    }
+
+
+__all__ = [
+    "FORMAT",
+    "VERSION",
+    "OwnTask",
+    "PracticeFile",
+    "TaskRecord",
+    "VersionRecord",
+    "read",
+    "schema",
+    "version_record",
+    "written",
+]

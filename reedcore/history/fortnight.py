@@ -1,0 +1,127 @@
+"""The last fortnight as the board draws it: what was held, asked and missed, and three figures."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from dataclasses import dataclass
+from datetime import date, timedelta
+from uuid import UUID
+
+from reedcore.programme.asking import Asking
+
+from .dues import FORTNIGHT, adherence_14, missed_days
+from .figures import counted_s
+from .history import WEEK, History
+from .values import Trial
+
+#: So many reeds of a day can still be told apart in a row.
+MOST_A_DAY = 3
+#: Measures of which seconds are drawn.
+DRAWN = ("hold", "hiss")
+
+
+@dataclass(frozen=True, slots=True)
+class Reed:
+    """The longest trial of a session.
+
+    Attributes:
+        s: the seconds its task counts.
+        breaks: (start, end) in seconds.
+    """
+
+    s: float
+    asked: float | None
+    outcome: str
+    lean: float | None
+    spread: float | None
+    breaks: list[list[float]]
+
+
+@dataclass(frozen=True, slots=True)
+class DrawnDay:
+    """One day; ``missed`` where a session was due and none was made."""
+
+    reeds: list[Reed]
+    missed: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Fortnight:
+    """Attributes:
+    judged, met: trials of seven days.
+    """
+
+    first: date
+    target_s: float | None
+    days: list[DrawnDay]
+    adherence: float | None
+    judged: int
+    met: int
+    last: date | None
+    programme: bool
+
+
+def fortnight(history: History, pressing: Asking | None, *, today: date) -> Fortnight:
+    """Of the task that presses most, or of the one most practised."""
+    first = today - timedelta(days=FORTNIGHT - 1)
+    task = _drawn_task(history, pressing)
+    missed = set(missed_days(history, first, today))
+    by_day: dict[date, dict[UUID | None, list[Trial]]] = defaultdict(lambda: defaultdict(list))
+    for each in _trials(history, task, first):
+        if each.on >= first and each.total_s is not None:
+            by_day[each.on][each.session].append(each)
+    days = []
+    for back in range(FORTNIGHT):
+        day = first + timedelta(days=back)
+        longest = [max(of, key=lambda one: _drawn_s(history, one)) for of in by_day[day].values()]
+        reeds = [_reed(history, each) for each in longest[:MOST_A_DAY]]
+        days.append(DrawnDay(reeds, day in missed))
+    judged = [
+        each.outcome
+        for of in history.by_series.values()
+        for each in of
+        if each.on > today - WEEK and each.outcome != "not_judged"
+    ]
+    return Fortnight(
+        first=first,
+        target_s=task.target_s if task else None,
+        days=days,
+        adherence=adherence_14(history, today),
+        judged=len(judged),
+        met=judged.count("met"),
+        last=history.last_on,
+        programme=history.programme is not None,
+    )
+
+
+def _drawn_task(history: History, pressing: Asking | None) -> Asking | None:
+    if history.programme is None:
+        return None
+    held = [each for each in history.programme.tasks if each.measure in DRAWN]
+    if pressing in held:
+        return pressing
+    return max(held, key=lambda task: len(history.of(task)), default=None)
+
+
+def _trials(history: History, task: Asking | None, first: date) -> list[Trial]:
+    """Its trials; where there were none lately, those of what was practised before this version."""
+    own = history.of(task) if task else []
+    if any(each.on >= first for each in own):
+        return own
+    drawn = [of for (*_, measure), of in history.by_series.items() if measure in DRAWN]
+    return max(drawn, key=lambda of: sum(each.on >= first for each in of), default=own)
+
+
+def _drawn_s(history: History, each: Trial) -> float:
+    return counted_s(each, history.askings[each.task].counts) or 0.0
+
+
+def _reed(history: History, each: Trial) -> Reed:
+    return Reed(
+        s=_drawn_s(history, each),
+        asked=history.asked_s(each),
+        outcome=each.outcome,
+        lean=each.end_error_cents,
+        spread=each.spread_cents,
+        breaks=[[gap["start_s"], gap["end_s"]] for gap in each.breaks],
+    )

@@ -1,0 +1,159 @@
+"""One client's history: what every page, report, file and decision is worked out from."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from dataclasses import dataclass, replace
+from datetime import date, datetime, timedelta
+from functools import cached_property
+from zoneinfo import ZoneInfo
+
+from reedcore.programme.asking import Asking
+from reedcore.safety import Tier
+
+from .values import Decision, Report, Screening, Session, Stop, Trial, Version
+
+#: The rules hold seven days against the 28 before, also for a decline that began weeks ago.
+LOOK_BACK = timedelta(days=63)
+WEEK = timedelta(days=7)
+SeriesKey = tuple[str, int | None, str, str]
+
+
+@dataclass(frozen=True)
+class History:
+    """Everything oldest first.
+
+    Attributes:
+        zone: IANA name of where the client lives.
+        goal_s: the hold goal that is accepted; None without one.
+        more: tasks of versions that are not in ``versions``, which trials may still name.
+    """
+
+    zone: str
+    versions: tuple[Version, ...] = ()
+    trials: tuple[Trial, ...] = ()
+    sessions: tuple[Session, ...] = ()
+    reports: tuple[Report, ...] = ()
+    stops: tuple[Stop, ...] = ()
+    screens: tuple[Screening, ...] = ()
+    decisions: tuple[Decision, ...] = ()
+    goal_s: float | None = None
+    more: tuple[Asking, ...] = ()
+
+    def day(self, moment: datetime) -> date:
+        """The day it was where the client lives."""
+        return moment.astimezone(ZoneInfo(self.zone)).date()
+
+    @cached_property
+    def in_force(self) -> tuple[Version, ...]:
+        """The versions that were not taken back."""
+        return tuple(each for each in self.versions if not each.withdrawn)
+
+    @property
+    def programme(self) -> Version | None:
+        """The version in force; None where nothing is prescribed."""
+        return self.in_force[-1] if self.in_force else None
+
+    @cached_property
+    def askings(self) -> dict[int, Asking]:
+        """Every prescribed task by its key."""
+        found = {task.key: task for task in self.more}
+        return found | {task.key: task for version in self.versions for task in version.tasks}
+
+    @cached_property
+    def by_series(self) -> dict[SeriesKey, list[Trial]]:
+        """The trials of each series; deliberate poor ones are left out."""
+        found: dict[SeriesKey, list[Trial]] = defaultdict(list)
+        for trial in self.trials:
+            if trial.role != "poor" and trial.task in self.askings:
+                found[self.askings[trial.task].series].append(trial)
+        return found
+
+    def of(self, asking: Asking) -> list[Trial]:
+        """The trials of that task on its note and sound, under whatever version."""
+        return self.by_series.get(asking.series, [])
+
+    @cached_property
+    def _reports(self) -> dict[tuple[str, str], list[Report]]:
+        found: dict[tuple[str, str], list[Report]] = defaultdict(list)
+        for report in self.reports:
+            task = self.askings.get(report.task) if report.task else None
+            found[report.kind, task.code if task else ""].append(report)
+        return found
+
+    def said(self, kind: str, code: str = "") -> list[Report]:
+        """What was said of one kind, after one task or of the whole session."""
+        return self._reports.get((kind, code), [])
+
+    def asked_s(self, trial: Trial) -> float | None:
+        """The seconds that were asked for; None where none were."""
+        return trial.set_s or self.askings[trial.task].target_s
+
+    @cached_property
+    def screen(self) -> Screening | None:
+        """The newest."""
+        return self.screens[-1] if self.screens else None
+
+    @cached_property
+    def uncleared(self) -> tuple[Stop, ...]:
+        """The stops that nobody has cleared."""
+        return tuple(stop for stop in self.stops if stop.cleared_at is None)
+
+    @cached_property
+    def cleared_at(self) -> datetime | None:
+        """When the last red flag was cleared or declared safe: evidence starts anew then."""
+        moments = [
+            stop.cleared_at
+            for stop in self.stops
+            if stop.cleared_at and stop.pauses and stop.taken_back_at is None
+        ]
+        if self.screen and self.screen.flags and self.screen.safe_at:
+            moments.append(self.screen.safe_at)
+        return max(moments, default=None)
+
+    @property
+    def red_flags(self) -> tuple[str, ...]:
+        """Keys of what lets nothing advance; a session that was merely ended does."""
+        ended = Tier.END_SESSION.value
+        stops = [str(each.key) for each in self.uncleared if each.pauses or each.tier != ended]
+        return (*stops, *(self.screen.open_flags if self.screen else ()))
+
+    @property
+    def open_flags(self) -> list[str]:
+        """What was said, by its codes, each once."""
+        said = [code for stop in self.uncleared for code in stop.flags]
+        return list(dict.fromkeys([*said, *(self.screen.open_flags if self.screen else ())]))
+
+    @cached_property
+    def last_on(self) -> date | None:
+        """When anything was last practised."""
+        tries = [each.on for each in self.trials if each.role != "poor"]
+        return max([*(each.on for each in self.sessions), *tries], default=None)
+
+
+def lately(history: History, *, now: datetime) -> History:
+    """The part that the rules look at: 63 days, and the versions in force within them."""
+    since = now - LOOK_BACK
+    old = [each for each in history.in_force if each.at < since]
+    kept = {each.number for each in (*old[-1:], *history.in_force) if each.at >= since} | {
+        each.number for each in old[-1:]
+    }
+    return replace(
+        history,
+        versions=tuple(each for each in history.versions if each.number in kept),
+        more=tuple(history.askings.values()),
+        trials=tuple(each for each in history.trials if each.at >= since),
+        sessions=tuple(each for each in history.sessions if each.at >= since),
+        reports=tuple(each for each in history.reports if each.at >= since),
+        stops=tuple(
+            each
+            for each in history.stops
+            if each.cleared_at is None or each.cleared_at >= since or each.received_at >= since
+        ),
+        screens=history.screens[-1:],
+        decisions=tuple(
+            each
+            for each in history.decisions
+            if each.at >= since or (each.undone_at and each.undone_at >= since)
+        ),
+    )

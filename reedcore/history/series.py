@@ -1,0 +1,161 @@
+"""A series: one task on its note and sound, through every version that asked for it."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, field
+from datetime import date, timedelta
+from statistics import median
+
+from .figures import DRAWN, Figure, figure_of
+from .history import History
+from .values import Trial
+
+
+@dataclass
+class Series:
+    """One task on its note and sound.
+
+    Attributes:
+        counts: "total" or "steady" seconds, as asked last.
+        asked: seconds asked for, by the prescribed task's key.
+    """
+
+    key: str
+    code: str
+    sound: str
+    measure: str
+    note_midi: int | None
+    counts: str
+    loud: bool = False
+    asked: dict[int, float | None] = field(default_factory=dict)
+
+    @property
+    def figure(self) -> Figure:
+        """What is drawn of it."""
+        return figure_of(self.measure)
+
+    @property
+    def family(self) -> tuple[str, str, str]:
+        """The same task on whatever note."""
+        return self.code, self.sound, self.measure
+
+
+def series_key(code: str, note_midi: int | None, sound: str, measure: str) -> str:
+    """A series as one word, for addresses and files."""
+    parts = (code, note_midi, sound, measure)
+    return "/".join("" if part is None else str(part) for part in parts)
+
+
+def series_of(history: History) -> list[Series]:
+    """Every series that has something to draw and was tried, in the order of the versions."""
+    found: dict[str, Series] = {}
+    for task in history.askings.values():
+        if task.measure not in DRAWN:
+            continue
+        key = series_key(*task.series)
+        series = found.setdefault(
+            key,
+            Series(key, task.code, task.sound, task.measure, task.note_midi, task.counts),
+        )
+        series.asked[task.key] = task.target_s
+        series.counts = task.counts
+        series.loud = series.loud or task.is_loud
+    tried = {trial.task for of in history.by_series.values() for trial in of}
+    return [series for series in found.values() if tried & set(series.asked)]
+
+
+@dataclass(frozen=True)
+class SessionSummary:
+    """The trials of one series in one session (or one week), oldest first.
+
+    Attributes:
+        value: the median of what its task is about; None where nothing was measured.
+        shown: the trial that lies nearest to it.
+        outcome: on target when at least half of the judged trials were.
+    """
+
+    key: str
+    on: date
+    rows: tuple[Trial, ...]
+    shown: Trial
+    value: float | None
+    longest: float | None
+    asked_s: float | None
+    lean_cents: float | None
+    spread_cents: float | None
+    level_db: float | None
+    outcome: str
+    device: str
+
+    @property
+    def met(self) -> int:
+        """How many were on target."""
+        return sum(row.outcome == "met" for row in self.rows)
+
+    @property
+    def judged(self) -> int:
+        """Of how many that were judged."""
+        return sum(row.outcome != "not_judged" for row in self.rows)
+
+
+def session_of(trial: Trial) -> str:
+    """Its session; what came from before there were sessions is gathered by the day."""
+    return str(trial.session or trial.on)
+
+
+def week_of(trial: Trial) -> str:
+    """The Monday of its week."""
+    return (trial.on - timedelta(days=trial.on.weekday())).isoformat()
+
+
+def summaries_of(
+    series: Series, trials: Iterable[Trial], by: Callable[[Trial], str] = session_of
+) -> list[SessionSummary]:
+    """The trials of a series, gathered; in the order in which they began."""
+    gathered: dict[str, list[Trial]] = defaultdict(list)
+    for trial in trials:
+        if trial.task in series.asked:
+            gathered[by(trial)].append(trial)
+    return [_summary(key, series, tuple(found)) for key, found in gathered.items()]
+
+
+def _summary(key: str, series: Series, trials: tuple[Trial, ...]) -> SessionSummary:
+    values = [series.figure.of(trial, series.counts) for trial in trials]
+    known = [value for value in values if value is not None]
+    value = median(known) if known else None
+    met = sum(trial.outcome == "met" for trial in trials)
+    judged = sum(trial.outcome != "not_judged" for trial in trials)
+    outcome = "not_judged"
+    if judged:
+        outcome = "met" if 2 * met >= judged else "not_met"
+    last = trials[-1]
+    return SessionSummary(
+        key=key,
+        on=trials[0].on,
+        rows=trials,
+        shown=trials[_nearest(values, value)],
+        value=value,
+        longest=max(known, default=None),
+        asked_s=last.set_s or series.asked[last.task],
+        lean_cents=_median(trial.end_error_cents for trial in trials),
+        spread_cents=_median(trial.spread_cents for trial in trials),
+        level_db=_median(trial.level_db for trial in trials),
+        outcome=outcome,
+        device=next((trial.device for trial in reversed(trials) if trial.device), ""),
+    )
+
+
+def _nearest(values: Sequence[float | None], middle: float | None) -> int:
+    if middle is None:
+        return 0
+    known = [
+        (abs(value - middle), place) for place, value in enumerate(values) if value is not None
+    ]
+    return min(known)[1] if known else 0
+
+
+def _median(values: Iterable[float | None]) -> float | None:
+    known = [value for value in values if value is not None]
+    return median(known) if known else None

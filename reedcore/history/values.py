@@ -1,0 +1,162 @@
+"""What is known of a client's practice, as plain values. None is "not known", never zero."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from datetime import date, datetime
+from typing import Any
+from uuid import UUID
+
+from reedcore.programme.asking import Asking
+
+
+@dataclass(frozen=True, slots=True)
+class Trial:
+    """One trial, as it was measured and judged that day.
+
+    Attributes:
+        task: key of the prescribed task.
+        on: the day it was where the client lives.
+        set_s: what was asked in this session where it was not what the task asks.
+        role: "poor" or "good" of a contrast pair, else empty; a poor one enters nothing.
+        level_db: against the comfortable voice on the same device.
+        breaks, parts: as plain mappings; ``parts`` are verdicts with their reasons.
+        figures: what only one kind of measure has.
+        capture: what the browser told of device and settings.
+        since_medication_h: hours, where the session says so.
+    """
+
+    key: UUID
+    task: int
+    session: UUID | None
+    at: datetime
+    on: date
+    outcome: str
+    source: str = ""
+    role: str = ""
+    set_s: float | None = None
+    total_s: float | None = None
+    steady_s: float | None = None
+    median_hz: float | None = None
+    error_cents: float | None = None
+    end_error_cents: float | None = None
+    spread_cents: float | None = None
+    drift_cents: float | None = None
+    share_on_pitch: float | None = None
+    level_db: float | None = None
+    level_mean_dbfs: float | None = None
+    snr_db: float | None = None
+    breaks: list[dict[str, Any]] = field(default_factory=list)
+    parts: list[dict[str, Any]] = field(default_factory=list)
+    figures: dict[str, Any] = field(default_factory=dict)
+    reasons: list[str] = field(default_factory=list)
+    capture: dict[str, Any] = field(default_factory=dict)
+    since_medication_h: float | None = None
+
+    @property
+    def device(self) -> str:
+        """The microphone and browser it was recorded with; empty where none was named."""
+        return device_named(self.capture)
+
+
+def device_named(capture: Mapping[str, Any]) -> str:
+    """Microphone and browser, of what a browser told."""
+    named = (capture.get("device", ""), capture.get("browser", ""))
+    return ", ".join(part for part in named if part)
+
+
+@dataclass(frozen=True, slots=True)
+class Session:
+    """One session: begun on a device, under a version of the programme."""
+
+    key: UUID
+    at: datetime
+    on: date
+    sort: str
+    day: str
+    ending: str
+    done: int
+    planned: int
+    version: int | None = None
+    voice: str = ""
+    place: str = ""
+    ended_at: datetime | None = None
+    device: str = ""
+    hours_since_medication: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Report:
+    """One thing the client said: effort, strain, a felt check, why something was skipped …"""
+
+    key: UUID
+    kind: str
+    value: Any
+    at: datetime
+    on: date
+    session: UUID | None = None
+    task: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Stop:
+    """Something the client said is wrong."""
+
+    key: UUID
+    flags: tuple[str, ...]
+    tier: str
+    pauses: bool
+    said_at: datetime
+    received_at: datetime
+    cleared_at: datetime | None = None
+    taken_back_at: datetime | None = None
+    session: UUID | None = None
+    comment: str = ""
+    cleared_because: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Screening:
+    """The red flags as they were asked; ``open_flags`` are those not declared safe."""
+
+    asked_at: datetime
+    flags: tuple[str, ...] = ()
+    open_flags: tuple[str, ...] = ()
+    safe_at: datetime | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Decision:
+    """A proposal that was taken or refused."""
+
+    step: str
+    reason: str
+    at: datetime
+    task: int | None = None
+    accepted: bool = True
+    refusal_reason: str = ""
+    undone_at: datetime | None = None
+    facts: dict[str, Any] = field(default_factory=dict)
+    rests_on: tuple[str, ...] = ()
+    made: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Version:
+    """One version of the programme.
+
+    Attributes:
+        document: as it was handed over; empty where one held sound was prescribed alone, None
+            where it was not read (of old versions only the dose and the tasks are needed).
+        withdrawn: taken back; what was practised under it still counts.
+    """
+
+    number: int
+    at: datetime
+    on: date
+    dose: dict[str, Any] | None = None
+    document: dict[str, Any] | None = None
+    tasks: tuple[Asking, ...] = ()
+    withdrawn: bool = False
+    reason: str = ""

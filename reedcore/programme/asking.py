@@ -1,0 +1,133 @@
+"""What one prescribed task asks of a try: one item on one note and sound, in one version."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from types import MappingProxyType
+from typing import Any
+
+from reedcore.catalogue.tasks import Task
+from reedcore.measures import Wanted
+from reedcore.pitch import A4_HZ, Note
+from reedcore.targets import HoldTarget, SecondsKind
+from reedcore.targets.judging import SHORTEST_TARGET_S, Shape
+from reedcore.targets.movements import GlideTarget
+
+from .document import LIMITS
+from .sounds import line_of
+from .times import try_seconds
+
+#: Rungs of the join ladder (seconds of gap that are still allowed).
+GAPS_S = {"gap under 0.3 s": 0.3, "gap under 0.15 s": 0.15, "no gap": 0.0, "no gap, higher": 0.0}
+FIRST_GAP_S = 0.3
+#: Rungs of the glide ladder: (unbroken, no jump).
+GLIDES = {"through with flips": (False, False), "no break": (True, False), "no jump": (True, True)}
+#: How long a try is where neither a target nor the catalogue says so, seconds.
+USUAL_S = 5.0
+
+
+@dataclass(frozen=True)
+class Asking:
+    """One prescribed task.
+
+    Attributes:
+        key: its number, which trials name.
+        version: of the programme.
+        code: the catalogue's; empty where one held sound was prescribed alone.
+        target_s: None where the task has no seconds.
+        counts: "total" or "steady" seconds.
+        tries: a session.
+        item: what the version's document says of it; empty where it was prescribed alone.
+        shipped: the catalogue's task; None where it has none (any more).
+    """
+
+    key: int
+    version: int
+    code: str
+    measure: str
+    sound: str
+    note_midi: int | None = None
+    target_s: float | None = None
+    counts: str = "total"
+    tries: int = 1
+    item_id: str = ""
+    item: Mapping[str, Any] = field(default_factory=lambda: MappingProxyType({}))
+    shipped: Task | None = None
+    a4_hz: float = A4_HZ
+
+    @property
+    def series(self) -> tuple[str, int | None, str, str]:
+        """Results are never joined across task, note, sound and measure (MEASURES §5.10)."""
+        return self.code, self.note_midi, self.sound, self.measure
+
+    @property
+    def note(self) -> Note | None:
+        """None where any will do."""
+        return None if self.note_midi is None else Note(self.note_midi)
+
+    @property
+    def params(self) -> Mapping[str, Any]:
+        """Its numbers and rungs."""
+        found: Mapping[str, Any] = self.item.get("params", {})
+        return found
+
+    @property
+    def is_loud(self) -> bool:
+        """Strong voice is asked for."""
+        return self.shipped is not None and self.shipped.is_loud
+
+    @property
+    def seconds(self) -> float:
+        """How long a try lasts, or is to last."""
+        if self.target_s:
+            return self.target_s
+        return try_seconds(self.shipped, self.params) if self.shipped else USUAL_S
+
+    @property
+    def glide(self) -> GlideTarget:
+        """What a glide is asked for."""
+        notes = self.item.get("notes", [])
+        span = float(max(notes) - min(notes)) if len(notes) > 1 else None
+        unbroken, no_jump = GLIDES.get(self.params.get("glide", ""), (False, False))
+        return GlideTarget(span, unbroken, no_jump)
+
+    @property
+    def longest_gap_s(self) -> float:
+        """Between the hiss and the voice."""
+        return GAPS_S.get(self.params.get("gap", ""), FIRST_GAP_S)
+
+    @property
+    def pattern_hz(self) -> list[float]:
+        """The notes of a pattern in order, rests left out."""
+        line = line_of(self.item, self.shipped) if self.shipped and self.item else []
+        return [note.hz(a4_hz=self.a4_hz) for note, _ in line if isinstance(note, Note)]
+
+    def target(self, *, seconds: float | None = None) -> HoldTarget:
+        """What it is judged against; ``seconds`` where another target was set for the session."""
+        limits = self.item.get("limits", {})
+        return HoldTarget(
+            seconds=seconds or self.target_s or SHORTEST_TARGET_S,
+            counts=SecondsKind(self.counts),
+            note=self.note,
+            floor_db=self.item.get("floor"),
+            ceiling_db=self.item.get("ceiling"),
+            **{name: limits.get(name) for name in LIMITS},
+        )
+
+    @property
+    def wanted(self) -> Wanted:
+        """What is measured of a try, and against what."""
+        held = self.measure == "hold"
+        return Wanted(
+            kind=self.measure,
+            target=replace(
+                self.target(seconds=None if held else SHORTEST_TARGET_S),
+                shape=Shape(self.shipped.level if self.shipped else Shape.EVEN),
+            ),
+            seconds=self.seconds,
+            note_hz=self.note.hz(a4_hz=self.a4_hz) if self.note else None,
+            glide=self.glide,
+            pattern_hz=tuple(self.pattern_hz),
+            longest_gap_s=self.longest_gap_s,
+        )

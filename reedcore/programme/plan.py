@@ -1,0 +1,180 @@
+"""A document as the plan that is checked: how long each item takes, and what it asks of a body."""
+
+from collections.abc import Collection, Mapping
+from datetime import date
+from types import MappingProxyType
+from typing import Any
+
+from reedcore.catalogue.tasks import Task
+from reedcore.checks.plan import Item, Plan, School, SessionType
+from reedcore.devices.back_pressure import Tube, back_pressure
+from reedcore.devices.bores import BORES
+from reedcore.dose import Dose, DoseKind, Part
+from reedcore.errors import Refusal
+from reedcore.pitch import Note
+from reedcore.pitch.patterns import GROWING, PatternDrill
+from reedcore.safety import LUNG_REST_S, Caution, Hazard
+
+from .asking import Asking
+from .document import dose_of
+from .times import breath_of, try_seconds
+
+#: A reference tone, a breath in, a rest, getting ready (conventions), seconds.
+TONE_S, BREATH_S, REST_S, SETUP_S = 2.0, 3.0, 5.0, 10.0
+
+
+def tries_of(item: Mapping[str, Any], task: Task) -> int:
+    """Sets × repetitions × notes (a glide's two notes are its ends); a row has one try a step."""
+    reps = int(item["params"].get("reps", 1))
+    notes = 1 if task.measure != "hold" else max(1, len(item["notes"]))
+    sets: int = item["sets"]
+    return sets * (len(item["row"]) or reps) * notes
+
+
+def rest_s(cautions: Collection[Caution]) -> float:
+    """The pause after a try; longer where the record asks for it."""
+    return LUNG_REST_S if Caution.LUNG_DISEASE in cautions else REST_S
+
+
+def part_of(
+    item: Mapping[str, Any], task: Task, cautions: Collection[Caution] = frozenset()
+) -> Part:
+    """An item's share of the session."""
+    seconds = try_seconds(task, item["params"])
+    if item["row"]:
+        seconds = sum(item["row"]) / len(item["row"])
+    timed = task.measure in ("timed", "counted", "script", "checklist", "count")
+    return Part(
+        tries=tries_of(item, task),
+        target_s=seconds,
+        voiced=task.voiced,
+        setup_s=SETUP_S,
+        tone_s=TONE_S if task.tone and item["notes"] else 0.0,
+        breath_s=0.0 if timed or not item["cue"] else BREATH_S,
+        rest_s=rest_s(cautions),
+        sip_after=item["sip"],
+    )
+
+
+def pressure_of(item: Mapping[str, Any], task: Task) -> float | None:
+    """An estimate for the prop that is named, with its depth in water."""
+    bores = [BORES[prop] for prop in task.props if prop in BORES]
+    if not bores:
+        return None
+    return back_pressure(Tube(*bores[0], float(item["params"].get("depth_cm", 0.0)))).cmh2o
+
+
+def reach_of(item: Mapping[str, Any], task: Task) -> tuple[Note, ...]:
+    """The lowest and the highest note of all rounds of a pattern; empty where it has no notes."""
+    if task.measure != "pattern" or not item["notes"] or not (task.degrees or task.growing):
+        return ()
+    params = item["params"]
+    try:
+        rounds = PatternDrill(
+            start=Note(item["notes"][0]),
+            groups=GROWING if task.growing else (task.degrees,),
+            rounds_down=int(params.get("rounds_down", 0)),
+            rounds_up=int(params.get("rounds_up", 0)),
+        ).rounds()
+    except Refusal:  # off the keyboard at its very start: the start note itself is out of range
+        return ()
+    notes = [note for each in rounds for group in each.groups for note in group]
+    return (min(notes), max(notes))
+
+
+def out_s(item: Mapping[str, Any], task: Task) -> float | None:
+    """The longest out-breath that is asked for; None where nothing says how long."""
+    params = item["params"]
+    if task.measure in ("hold", "hiss", "glide"):
+        return float(max(item["row"], default=0) or params.get("seconds", 5.0))
+    if breath := breath_of(params):
+        return breath.seconds(breath.breath_out)
+    if {"s_s", "z_s"} <= set(params):
+        return float(params["s_s"]) + float(params["z_s"])
+    return None
+
+
+def plan_of(
+    document: Mapping[str, Any],
+    tasks: Mapping[str, Task],
+    *,
+    best: Mapping[str, float] | None = None,
+    before: Mapping[str, float] | None = None,
+    cautions: Collection[Caution] = frozenset(),
+) -> Plan:
+    """The plan.
+
+    Args:
+        best: by task code, the client's best; the empty code stands for every held voice.
+        before: by task code, the seconds in force seven days ago.
+        cautions: what is on record; some lengthen the pauses.
+    """
+    return Plan(
+        items=tuple(
+            item_of(item, tasks[item["task"]], best or {}, before or {}, cautions)
+            for item in document["items"]
+        ),
+        dose=dose_of(document),
+        school=School(document.get("school", "soft")),
+        sort=SessionType(document.get("sort", "full")),
+        daily_for_life=document.get("daily_for_life", False),
+    )
+
+
+def one_sound(task: Asking, *, best: Mapping[str, float], before: Mapping[str, float]) -> Plan:
+    """One held sound, prescribed by itself, as a plan: as long and as often as it takes."""
+    held = Item(
+        id="held",
+        task=task.code,
+        family="block",
+        part=Part(tries=task.tries, target_s=task.target_s or 0.0, voiced=True),
+        hazards=frozenset({Hazard.EMPTIES_LUNGS, Hazard.LONG_BREATH}),
+        seconds=task.target_s,
+        notes=() if task.note_midi is None else (Note(task.note_midi),),
+        out_s=task.target_s,
+        best_s=best.get("hold"),
+        before_s=before.get(task.code),
+        reason="asked for by itself",
+        in_short=True,
+    )
+    dose = Dose(DoseKind.ON_DEMAND, date(2000, 1, 1), a_day=1, weekdays=(0, 1, 2, 3, 4), weeks=1)
+    return Plan((held,), dose, sort=SessionType.EXTRA)
+
+
+def item_of(
+    item: Mapping[str, Any],
+    task: Task,
+    best: Mapping[str, float] = MappingProxyType({}),
+    before: Mapping[str, float] = MappingProxyType({}),
+    cautions: Collection[Caution] = frozenset(),
+) -> Item:
+    """One item as the check sees it."""
+    params = item["params"]
+    asked = max(item["row"], default=None) or params.get("seconds")
+    return Item(
+        id=item["id"],
+        task=task.code,
+        family=task.family,
+        part=part_of(item, task, cautions),
+        hazards=task.hazards,
+        props=task.props,
+        needs_prop=bool(task.props),
+        seconds=float(asked) if asked else None,
+        notes=tuple(Note(midi) for midi in item["notes"]),
+        glides=task.measure == "glide",
+        reach=reach_of(item, task),
+        out_s=out_s(item, task),
+        all_the_air=task.all_the_air,
+        floor_db=item["floor"],
+        ceiling_db=item["ceiling"],
+        best_s=best.get(task.code, best.get(task.measure)),
+        before_s=before.get(task.code),
+        breath=breath_of(params),
+        cycles=int(params.get("cycles", 1)),
+        held_breath_s=params.get("held_s"),
+        pant_s=params.get("pant_s"),
+        pressure_cmh2o=pressure_of(item, task),
+        reason=item["reason"],
+        in_short=item["short"],
+        meant=bool(item["meant"].strip()),
+    )

@@ -1,0 +1,156 @@
+"""A client's practice as a file: what is written is read again, and what is no such file is told."""
+
+import json
+from datetime import UTC, date, datetime, timedelta
+from uuid import UUID
+
+import jsonschema
+import pytest
+
+from reedcore.catalogue import shipped_tasks
+from reedcore.checks import Person
+from reedcore.cli.commands import main
+from reedcore.errors import NotAPracticeFile
+from reedcore.history import Session, Trial, file
+from reedcore.programme.document import empty_document, new_item
+from reedcore.safety import Caution, Forbidden, Hazard
+
+NOW = datetime(2026, 11, 25, 9, 30, tzinfo=UTC)
+SINCE = NOW - timedelta(days=40)
+
+
+def programme(**params):
+    item = new_item(shipped_tasks()["straw_hold"], id="a")
+    item["params"] |= {"seconds": 8.0, "reps": 4} | params
+    item["notes"] = [53]
+    document = empty_document(SINCE.date()) | {"items": [item]}
+    document["dose"] |= {"a_day": 1, "weekdays": list(range(7)), "weeks": 20}
+    return document
+
+
+def practised(days, outcome="met", held_s=9.0):
+    sessions, trials = [], []
+    for back in days:
+        at = NOW - timedelta(days=back)
+        key = UUID(int=back + 1)
+        sessions.append(Session(key, at, at.date(), "full", "usual", "done", 1, 1))
+        trials += [
+            Trial(
+                UUID(int=1000 * (back + 1) + place), 7, key, at + timedelta(minutes=place),
+                at.date(), outcome, total_s=held_s + place / 10,
+            )
+            for place in range(4)
+        ]  # fmt: skip
+    return sessions, trials
+
+
+def practice(days=range(14, 0, -1), **more):
+    sessions, trials = practised(days, **more)
+    task = file.TaskRecord(7, "straw_hold", "hold", "oo", 53, 8.0, "total", 4, "a")
+    version = file.VersionRecord(1, SINCE, SINCE.date(), "", False, programme(), [task])
+    return file.PracticeFile(
+        format=file.FORMAT, version=file.VERSION, written_at=NOW, client={"name": "Wenna Astley"},
+        time_zone="Europe/Lisbon", a4_hz=440.0, record={},
+        person=Person(
+            cautions=frozenset({Caution.PRESSURE}),
+            forbidden=(Forbidden(Hazard.BREATH_HOLD, Caution.PRESSURE),),
+        ),
+        bests={"hold": 9.0}, rules={}, own_tasks=[], screens=[], baselines=[], targets=[],
+        programmes=[version], sessions=sessions, trials=trials, reports=[], stops=[], decisions=[],
+    )  # fmt: skip
+
+
+def test_what_is_written_is_read_again_and_keeps_to_its_schema():
+    whole = practice()
+    text = file.written(whole)
+    assert file.read(text) == whole
+    schema = file.schema()
+    jsonschema.Draft202012Validator.check_schema(schema)
+    jsonschema.Draft202012Validator(schema).validate(json.loads(text))
+
+
+@pytest.mark.parametrize(
+    ("spoil", "where"),
+    [
+        (lambda made: made["trials"][0].update(total_s="long"), "trials.0.total_s"),
+        (lambda made: made["sessions"][0].pop("ending"), "sessions.0"),
+        (lambda made: made.update(version=1), "version"),
+        (lambda made: made["person"].update(cautions=["haste"]), "person.cautions"),
+    ],
+)
+def test_what_does_not_fit_is_told_with_its_place(spoil, where):
+    made = json.loads(file.written(practice()))
+    spoil(made)
+    with pytest.raises(NotAPracticeFile) as refused:
+        file.read(json.dumps(made).encode())
+    assert refused.value.facts["where"].startswith(where)
+
+
+@pytest.fixture
+def run(tmp_path, capsys):
+    def run(command, content, *more):
+        path = tmp_path / "in.json"
+        path.write_bytes(content if isinstance(content, bytes) else json.dumps(content).encode())
+        assert main([command, str(path), *map(str, more)]) == 0
+        return json.loads(capsys.readouterr().out)
+
+    return run
+
+
+def test_decide_advances_a_steady_climber_and_says_on_what(run):
+    said = run("decide", file.written(practice()))
+    (proposal,) = said["proposals"]
+    assert (proposal["step"], proposal["moves_from"], proposal["moves_to"]) == (
+        "advance", "8 s", "9 s",
+    )  # fmt: skip
+    assert set(proposal["rests_on"]) <= {str(each.key) for each in practice().trials}
+    assert said["adherence"] == 1.0
+    (series,) = said["series"]
+    assert series["figures"][0]["best"] == pytest.approx(9.3)
+    # some days later nobody has come
+    later = run("decide", file.written(practice()), "--today", date(2026, 12, 1))
+    assert later["proposals"][0]["reason"] == "days_missed"
+
+
+def test_check_reads_the_record_beside_the_programme(run, tmp_path):
+    record = tmp_path / "record.json"
+    record.write_bytes(file.written(practice()))
+    alone = {each["code"] for each in run("check", programme())["findings"]}
+    document = programme(seconds=14.0)
+    with_record = run("check", document, "--record", record)["findings"]
+    assert "over_best" in {each["code"] for each in with_record} - alone
+
+
+def test_plan_adds_up(run):
+    said = run("plan", programme())
+    assert said["voiced_s"] == 4 * 8.0
+    assert said["total_s"] == sum(each["total_s"] for each in said["items"])
+    assert said["items"][0]["sounds"][0] == [53, 2.0]
+
+
+def test_simulate_tells_who_stays_from_who_falls(run):
+    steady = run("simulate", file.written(practice()), "--runs", 6, "--days", 28, "--adherence", 1)
+    steps = {each["step"] for each in steady["proposed"]}
+    assert "advance" in steps
+    falling = run(
+        "simulate", file.written(practice(range(35, 0, -1))), "--runs", 6, "--days", 28,
+        "--gain", -0.15, "--adherence", 1,
+    )  # fmt: skip
+    assert {"ease_and_call"} & {each["step"] for each in falling["proposed"]}
+    again = run("simulate", file.written(practice()), "--runs", 6, "--days", 28, "--adherence", 1)
+    assert again == steady
+
+
+@pytest.mark.parametrize(
+    "of", ["practice", "programme", "check", "decide", "judge", "plan", "simulate"]
+)
+def test_every_file_and_answer_has_a_schema(of, capsys):
+    assert main(["schema", of]) == 0
+    jsonschema.Draft202012Validator.check_schema(json.loads(capsys.readouterr().out))
+
+
+def test_a_bad_programme_is_one_clear_line(tmp_path, capsys):
+    path = tmp_path / "bad.json"
+    path.write_text(json.dumps(programme() | {"items": [{"id": "a", "task": "nothing"}]}))
+    assert main(["plan", str(path)]) == 2
+    assert "no_such_task" in capsys.readouterr().err
