@@ -11,7 +11,7 @@ from reedcore.catalogue import shipped_tasks
 from reedcore.checks import Person
 from reedcore.cli.commands import main
 from reedcore.errors import NotAPracticeFile
-from reedcore.history import Session, Trial, file
+from reedcore.history import Report, Session, Trial, file
 from reedcore.programme.document import empty_document, new_item
 from reedcore.safety import Caution, Forbidden, Hazard
 
@@ -44,6 +44,13 @@ def practised(days, outcome="met", held_s=9.0):
     return sessions, trials
 
 
+def efforts(sessions):
+    return [
+        Report(UUID(int=each.key.int + 500), "effort", 3, each.at, each.on, each.key, 7)
+        for each in sessions
+    ]
+
+
 def practice(days=range(14, 0, -1), **more):
     sessions, trials = practised(days, **more)
     task = file.TaskRecord(7, "straw_hold", "hold", "oo", 53, 8.0, "total", 4, "a")
@@ -56,7 +63,7 @@ def practice(days=range(14, 0, -1), **more):
             forbidden=(Forbidden(Hazard.BREATH_HOLD, Caution.PRESSURE),),
         ),
         bests={"hold": 9.0}, rules={}, own_tasks=[], screens=[], baselines=[], targets=[],
-        programmes=[version], sessions=sessions, trials=trials, reports=[], stops=[], decisions=[],
+        programmes=[version], sessions=sessions, trials=trials, reports=efforts(sessions), stops=[], decisions=[],
     )  # fmt: skip
 
 
