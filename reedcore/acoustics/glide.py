@@ -103,12 +103,20 @@ class Glide:
         return float(12.0 * np.log2(self.high_hz / self.low_hz))
 
 
-def glide_of(frames: Frames, *, min_hold_s: float = 0.5) -> Glide | None:
-    """The longest glide in a recording; None where no voice was held."""
+def glide_of(
+    frames: Frames, *, min_hold_s: float = 0.5, over_breaths: bool = False
+) -> Glide | None:
+    """The longest glide in a recording; None where no voice was held.
+
+    Args:
+        over_breaths: a breath inside it ends nothing: from the first held sound to the last.
+    """
     stretches = held_stretches(frames, min_hold_s=min_hold_s)
     if not stretches:
         return None
     start, end = max(stretches, key=lambda stretch: stretch[1] - stretch[0])
+    if over_breaths:
+        start, end = stretches[0][0], stretches[-1][1]
     part = frames[start:end]
     fry = (part.pitch_hz < FRY_HZ) & (part.strength < FRY_STRENGTH)
     semitones = np.where(fry, np.nan, 12.0 * np.log2(part.pitch_hz / 440.0))

@@ -31,6 +31,10 @@ PARAMETER = {
     "required": ["unit", "default", "from", "to"],
     "additionalProperties": False,
 }
+#: How it goes, where its measure alone does not say so: which way a glide moves, or the rhythm.
+SHAPES = (
+    "up", "down", "up_and_down", "pulses", "bursts_then_long", "air_then_voice", "on_the_beat",
+)  # fmt: skip
 TASK = {
     "type": "object",
     "properties": {
@@ -44,6 +48,7 @@ TASK = {
         "ladder": {"type": "string"},
         "level": {"enum": ["even", "swell", "fade", "both"]},
         "breath_cue": {"type": "boolean"},
+        "shape": {"enum": list(SHAPES)},
         "breath_inside": {"enum": ["none", "allowed", "required"]},
         "props": {"type": "array", "items": {"type": "string"}},
         "faults": {

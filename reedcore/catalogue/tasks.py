@@ -47,6 +47,7 @@ class Task:
     sound: str = ""
     ladder: str = ""
     level: str = "even"
+    shape: str = ""
     breath_cue: bool = True
     breath_inside: str = "none"
     props: tuple[str, ...] = ()

@@ -28,6 +28,10 @@ class SessionRow:
     hours_since_medication: float | None
     device: str
     comments: str
+    felt: str = ""
+    after_breath: str = ""
+    depth_cm: float | None = None
+    skipped: str = ""
 
 
 @dataclass(frozen=True, slots=True)

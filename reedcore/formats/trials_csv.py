@@ -34,6 +34,21 @@ class TrialRow:
     snr_db: float | None
     outcome: str
     not_judged_because: str
+    span_semitones: float | None = None
+    jumps: int | None = None
+    gap_s: float | None = None
+    notes_on_pitch: int | None = None
+    notes_asked: int | None = None
+    voiced_s: float | None = None
+    pauses: int | None = None
+    pulses: int | None = None
+    pulse_unevenness: float | None = None
+    repetitions: int | None = None
+    minutes: float | None = None
+    breaths: int | None = None
+    count: float | None = None
+    lines: int | None = None
+    ticks: str = ""
 
 
 def write_trials(rows: Iterable[TrialRow]) -> Iterator[str]:

@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import date
 
-from reedcore.progress import Better, Course, Measured, course_of
+from reedcore.progress import BASELINE_DAYS, Better, Course, Measured, course_of
 
 from .history import WEEK
 from .series import Series, session_of
@@ -14,8 +14,6 @@ from .values import Trial
 
 #: Hours since medication that differ by more are not one condition.
 SAME_HOURS = 1.0
-#: What "at first" is for a share: so many sessions.
-FIRST_SESSIONS = 3
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,9 +89,9 @@ def courses_of(
 
 
 def share_at_first(trials: Sequence[Trial]) -> Share:
-    """Of the first sessions."""
-    first = list(dict.fromkeys(session_of(trial) for trial in trials))[:FIRST_SESSIONS]
-    return _share([trial for trial in trials if session_of(trial) in first])
+    """Of the first practised days, those of the baseline."""
+    first = list(dict.fromkeys(trial.on for trial in trials))[:BASELINE_DAYS]
+    return _share([trial for trial in trials if trial.on in first])
 
 
 def share_of_week(trials: Sequence[Trial], today: date) -> Share:

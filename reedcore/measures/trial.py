@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from reedcore.acoustics import Analysis, Hold, QualityReason, Task, analyse
 from reedcore.acoustics.following import follow
-from reedcore.acoustics.glide import Glide
+from reedcore.acoustics.glide import Glide, Movement, glide_of
 from reedcore.acoustics.levels import level_shape, smoothed_dbfs
 from reedcore.acoustics.steadiness import middle_of
 from reedcore.errors import RecordingTooLong
@@ -39,6 +39,8 @@ from reedcore.targets.movements import (
     judge_join,
 )
 
+from . import bursts
+
 #: What each kind of measure is listened for. The others are told by the client, not heard.
 LISTENED_FOR = {
     "hold": Task.HOLD,
@@ -47,6 +49,10 @@ LISTENED_FOR = {
     "glide": Task.GLIDE,
     "pattern": Task.GLIDE,
     "script": Task.SPEECH,
+    "pulses": Task.HISS,
+    "bursts_then_long": Task.HISS,
+    "air_then_voice": Task.HOLD,
+    "on_the_beat": Task.HOLD,
 }
 #: No try lasts longer, seconds; a longer recording is of something else.
 LONGEST_TRY_S = 300.0
@@ -80,6 +86,8 @@ class Wanted:
         glide: what a glide is asked for.
         pattern_hz: the notes of a pattern in order, rests left out.
         longest_gap_s: between a hiss and the voice.
+        pulses: how many.
+        breath_inside: a breath within it ends nothing.
     """
 
     kind: str
@@ -89,6 +97,8 @@ class Wanted:
     glide: GlideTarget = field(default_factory=GlideTarget)
     pattern_hz: tuple[float, ...] = ()
     longest_gap_s: float = 0.3
+    pulses: int = 0
+    breath_inside: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -207,7 +217,7 @@ def _shape(
 
 
 def _glide(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns, Judgement]:
-    glide = analysis.glide
+    glide = glide_of(analysis.frames, over_breaths=True) if wanted.breath_inside else analysis.glide
     if glide is None:
         return {}, judge_glide(None, wanted.glide)
     columns = {
@@ -225,7 +235,13 @@ def _glide(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Column
             ],
         },
     }
-    heard = GlideMeasured(glide.span_semitones, len(glide.breaks), len(glide.jumps))
+    heard = GlideMeasured(
+        glide.span_semitones,
+        len(glide.breaks),
+        len(glide.jumps),
+        up_st=sum(each.semitones for each in glide.segments if each.kind is Movement.UP),
+        down_st=-sum(each.semitones for each in glide.segments if each.kind is Movement.DOWN),
+    )
     judgement = judge_glide(heard, wanted.glide)
     level = _glide_level(wanted, analysis, against, columns)
     return columns, Judgement((*judgement.parts, *level))
@@ -253,7 +269,7 @@ def _glide_level(
 
 def _pattern(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns, Judgement]:
     asked_hz = wanted.pattern_hz
-    if not asked_hz:  # pulses on a hiss and the like: a rhythm without notes
+    if not asked_hz:  # any notes that are easy: that something was sung is all there is to say
         hold = analysis.longest
         lasted: Columns = {"total_s": round(hold.duration_s, 3)} if hold else {}
         return lasted, Judgement((PartJudgement(Part.PITCH, Verdict.NOT_JUDGED, Why.NO_PITCH),))
@@ -322,6 +338,27 @@ def _script(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Colum
     return columns, Judgement(tuple(each for each in whole.parts if each.part is Part.LEVEL))
 
 
+def _pulses(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns, Judgement]:
+    return bursts.pulses(analysis, wanted.pulses)
+
+
+def _bursts(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns, Judgement]:
+    return bursts.bursts_then_long(analysis)
+
+
+def _air(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns, Judgement]:
+    return bursts.air_then_voice(analysis)
+
+
+def _on_the_beat(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns, Judgement]:
+    """A start on its beat, where the device says when that was."""
+    hold = analysis.longest
+    if hold is None:
+        return {}, Judgement((PartJudgement(Part.START, Verdict.NOT_JUDGED, Why.NO_VOICE),))
+    lasted: Columns = {"total_s": round(hold.duration_s, 3)}
+    return lasted, Judgement((PartJudgement(Part.START, Verdict.NOT_JUDGED, Why.NO_BEAT),))
+
+
 _KINDS: dict[str, Callable[[Wanted, Analysis, Against], tuple[Columns, Judgement]]] = {
     "hold": _hold,
     "hiss": _hiss,
@@ -329,6 +366,10 @@ _KINDS: dict[str, Callable[[Wanted, Analysis, Against], tuple[Columns, Judgement
     "pattern": _pattern,
     "compound": _compound,
     "script": _script,
+    "pulses": _pulses,
+    "bursts_then_long": _bursts,
+    "air_then_voice": _air,
+    "on_the_beat": _on_the_beat,
 }
 
 

@@ -8,11 +8,11 @@ from types import MappingProxyType
 from typing import Any
 
 from reedcore.catalogue.tasks import Task
-from reedcore.measures import Wanted
+from reedcore.measures import LISTENED_FOR, Wanted
 from reedcore.pitch import A4_HZ, Note
 from reedcore.targets import HoldTarget, SecondsKind
 from reedcore.targets.judging import SHORTEST_TARGET_S, Shape
-from reedcore.targets.movements import GlideTarget
+from reedcore.targets.movements import GlideTarget, Way
 
 from .document import LIMITS
 from .sounds import line_of
@@ -85,12 +85,20 @@ class Asking:
         return try_seconds(self.shipped, self.params) if self.shipped else USUAL_S
 
     @property
+    def kind(self) -> str:
+        """What is listened for: its measure, or the rhythm that its shape makes of it."""
+        shape = self.shipped.shape if self.shipped else ""
+        return shape if shape in LISTENED_FOR else self.measure
+
+    @property
     def glide(self) -> GlideTarget:
         """What a glide is asked for."""
         notes = self.item.get("notes", [])
         span = float(max(notes) - min(notes)) if len(notes) > 1 else None
         unbroken, no_jump = GLIDES.get(self.params.get("glide", ""), (False, False))
-        return GlideTarget(span, unbroken, no_jump)
+        shape = self.shipped.shape if self.shipped else ""
+        way = Way(shape) if shape in set(Way) else Way.ANY
+        return GlideTarget(span, unbroken, no_jump, way)
 
     @property
     def longest_gap_s(self) -> float:
@@ -120,7 +128,7 @@ class Asking:
         """What is measured of a try, and against what."""
         held = self.measure == "hold"
         return Wanted(
-            kind=self.measure,
+            kind=self.kind,
             target=replace(
                 self.target(seconds=None if held else SHORTEST_TARGET_S),
                 shape=Shape(self.shipped.level if self.shipped else Shape.EVEN),
@@ -130,4 +138,6 @@ class Asking:
             glide=self.glide,
             pattern_hz=tuple(self.pattern_hz),
             longest_gap_s=self.longest_gap_s,
+            pulses=int(self.params.get("pulses", 0)),
+            breath_inside=self.shipped is not None and self.shipped.breath_inside != "none",
         )

@@ -55,6 +55,12 @@ class Part(StrEnum):
     BREAKS = "breaks"
     JUMPS = "jumps"
     JOIN = "join"
+    WAY = "way"
+    PULSES = "pulses"
+    EVENNESS = "evenness"
+    REST = "rest"
+    AIR = "air"
+    START = "start"
 
 
 class Verdict(StrEnum):
@@ -103,6 +109,18 @@ class Why(StrEnum):
     JUMPED = "jumped"
     JOINED = "joined"
     GAPPED = "gapped"
+    RIGHT_WAY = "right_way"
+    WRONG_WAY = "wrong_way"
+    ENOUGH_PULSES = "enough_pulses"
+    TOO_FEW_PULSES = "too_few_pulses"
+    EVEN_PULSES = "even_pulses"
+    UNEVEN_PULSES = "uneven_pulses"
+    RESTED = "rested"
+    NO_REST = "no_rest"
+    AIR_FIRST = "air_first"
+    VOICE_AT_ONCE = "voice_at_once"
+    NOTHING_SOUNDED = "nothing_sounded"
+    NO_BEAT = "no_beat"
 
 
 @dataclass(frozen=True, slots=True)

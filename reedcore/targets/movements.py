@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import StrEnum
 
 from .judging import Judgement, Part, PartJudgement, Verdict, Why, reached
 
@@ -10,6 +11,24 @@ from .judging import Judgement, Part, PartJudgement, Verdict, Why, reached
 NEAR_ST = 1.0
 #: Edges of a hiss and of a voice are placed to 10 ms each.
 JOIN_CLOCK_S = 0.02
+
+
+#: A glide one way moves at least so many times further that way than back; one both ways goes at
+#: least that share of the longer way on the shorter one (conventions).
+ONE_WAY, BOTH_WAYS = 2.0, 0.5
+#: A rise or a fall of less is none, semitones.
+LEAST_ST = 2.0
+#: Pulses are even where their intervals vary by no more than this share (convention).
+EVEN_PULSES = 0.15
+
+
+class Way(StrEnum):
+    """Which way a glide is asked to go; hills, circles and sirens go up *and* down."""
+
+    ANY = ""
+    UP = "up"
+    DOWN = "down"
+    UP_AND_DOWN = "up_and_down"
 
 
 @dataclass(frozen=True, slots=True)
@@ -20,11 +39,13 @@ class GlideTarget:
         semitones: how far, from its lowest to its highest pitch.
         unbroken: without a break in the voice.
         no_jump: without a jump from one register to the other.
+        way: which way it goes.
     """
 
     semitones: float | None = None
     unbroken: bool = False
     no_jump: bool = False
+    way: Way = Way.ANY
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,11 +55,14 @@ class GlideMeasured:
     Attributes:
         semitones: from the lowest to the highest pitch that lasted.
         breaks, jumps: how many.
+        up_st, down_st: all its rises and all its falls added up, semitones.
     """
 
     semitones: float
     breaks: int
     jumps: int
+    up_st: float = 0.0
+    down_st: float = 0.0
 
 
 def judge_glide(
@@ -51,11 +75,31 @@ def judge_glide(
         return Judgement((PartJudgement(Part.SPAN, Verdict.NOT_JUDGED, why),))
     wide = target.semitones is None or measured.semitones >= target.semitones - NEAR_ST
     asked.append((Part.SPAN, wide, Why.SPANNED, Why.TOO_NARROW))
+    if target.way is not Way.ANY:
+        asked.append((Part.WAY, _goes(measured, target.way), Why.RIGHT_WAY, Why.WRONG_WAY))
     if target.unbroken:
         asked.append((Part.BREAKS, measured.breaks == 0, Why.UNBROKEN, Why.BROKEN))
     if target.no_jump:
         asked.append((Part.JUMPS, measured.jumps == 0, Why.NO_JUMP, Why.JUMPED))
     return _told(asked)
+
+
+def _goes(measured: GlideMeasured, way: Way) -> bool:
+    up, down = measured.up_st, measured.down_st
+    if way is Way.UP:
+        return up >= LEAST_ST and up >= ONE_WAY * down
+    if way is Way.DOWN:
+        return down >= LEAST_ST and down >= ONE_WAY * up
+    return min(up, down) >= max(LEAST_ST, BOTH_WAYS * max(up, down))
+
+
+def judge_pulses(count: int, unevenness: float | None, *, asked: int) -> Judgement:
+    """How a row of pulses did; ``unevenness`` is None where evenness is not asked or not known."""
+    parts = [(Part.PULSES, count >= asked, Why.ENOUGH_PULSES, Why.TOO_FEW_PULSES)]
+    if unevenness is not None:
+        even = unevenness <= EVEN_PULSES
+        parts.append((Part.EVENNESS, even, Why.EVEN_PULSES, Why.UNEVEN_PULSES))
+    return _told(parts)
 
 
 def judge_join(gap_s: float | None, *, longest_gap_s: float) -> Judgement:

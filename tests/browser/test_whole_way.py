@@ -82,7 +82,7 @@ def test_prescribe_practise_look_back(site, watched, clinician, person, tmp_path
     expect(page.locator("[data-reed]")).to_have_count(1)
     press(page, "x", on=f"/clients/{person.pk}/")
     with page.expect_download() as download:
-        press(page, "1", on=f"/clients/{person.pk}/figures/")
+        press(page, "1", on=f"/clients/{person.pk}/export/")
     download.value.save_as(tmp_path / "tries.csv")
     (line,) = csv.DictReader((tmp_path / "tries.csv").open())
     assert line["try_id"] == str(trial.key)

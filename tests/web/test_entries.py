@@ -173,12 +173,12 @@ def test_a_glide_under_its_floor_is_not_met(as_client, person, clinician):
     session, here = sitting(person), {"device": "tablet", "browser": "b"}
     for _ in range(3):
         vowel(as_client, person, session, -26.0)
-    up = ((0.0, 130.8), (4.0, 261.6))
-    soft = sound(Voiced(4.0, up, level_dbfs=-35.0))
+    both = ((0.0, 130.8), (2.0, 261.6), (4.0, 130.8))
+    soft = sound(Voiced(4.0, both, level_dbfs=-35.0))
     trial, answer = practise(as_client, programme, "strong_glides", soft, session, capture=here)
     assert trial.outcome == Trial.Outcome.NOT_MET
     assert "softer than asked" in answer["sentence"]
-    strong = sound(Voiced(4.0, up, level_dbfs=-16.0))
+    strong = sound(Voiced(4.0, both, level_dbfs=-16.0))
     trial, _ = practise(as_client, programme, "strong_glides", strong, session, capture=here)
     assert trial.outcome == Trial.Outcome.MET
 

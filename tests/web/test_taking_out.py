@@ -15,6 +15,8 @@ from reedcore.history import file
 from tests.factories import ClientFactory, ClinicianFactory, prescribe, trial
 from tests.web.test_deciding import practised, report, sat
 from tests.web.test_looking_back import at
+from web.notes.drafts import drafted
+from web.notes.facts import facts_of
 from web.practice.models import Trial
 
 
@@ -167,3 +169,29 @@ def test_the_dictionary_goes_with_it(as_clinician):
     told = rows(response.content.decode())
     assert {"column", "type", "unit", "meaning"} == set(told[0])
     assert told[0]["column"] == "person"
+
+
+def test_what_is_told_reaches_results_notes_and_files(as_clinician, person, prescribed):
+    session = sat(prescribed, 1, "")
+    task = prescribed.tasks.get()
+    trial(
+        task, session=session, source=Trial.Source.TOLD, total_s=None, figures={"breaths": 6},
+        outcome=Trial.Outcome.NOT_JUDGED, performed_at=session.begun_at,
+    )  # fmt: skip
+    report(session, "felt", "not_sure", task=task)
+    report(session, "breath", "ran_out", task=task)
+    report(session, "depth", 3.5, task=task)
+    page = as_clinician.get(reverse("results:client", args=[person.pk])).content.decode()
+    assert "Done: 6 breaths." in page
+    for words in ("not sure whether felt", "ran out of air early", "3.5 cm deep"):
+        assert words in page
+    (row,) = rows(taken(as_clinician, person, "tries_csv"))
+    assert (row["breaths"], row["repetitions"]) == ("6", "")
+    (row,) = rows(taken(as_clinician, person, "sessions_csv"))
+    assert (row["felt"], row["after_breath"], row["depth_cm"]) == ("not_sure", "ran_out", "3.5")
+    made = json.loads(taken(as_clinician, person, "practice_json"))
+    assert made["trials"][0]["figures"] == {"breaths": 6}
+    assert {each["kind"] for each in made["reports"]} >= {"felt", "breath", "depth"}
+    day = timezone.localdate(session.begun_at, timezone=person.zone)
+    words = "\n".join(drafted("progress", facts_of(person, first=day, last=day)).values())
+    assert "on 1 day: done: 6 breaths." in words

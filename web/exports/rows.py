@@ -51,7 +51,25 @@ def trial_row(trial):
         not_judged_because=" ".join(
             part["why"] for part in trial.parts if part["verdict"] == trial.Outcome.NOT_JUDGED
         ),
+        **_of_one_kind(trial.figures),
     )
+
+
+#: Column by figure, of what only one kind of measure has.
+_FIGURES = {
+    "span_semitones": "semitones", "gap_s": "gap_s", "notes_on_pitch": "notes_on_pitch",
+    "notes_asked": "notes_asked", "voiced_s": "voiced_s", "pauses": "pauses", "pulses": "pulses",
+    "pulse_unevenness": "unevenness", "repetitions": "reps", "minutes": "minutes",
+    "breaths": "breaths", "count": "count", "lines": "lines",
+}  # fmt: skip
+
+
+def _of_one_kind(figures):
+    found = {column: figures.get(name) for column, name in _FIGURES.items()}
+    jumps = figures.get("jumps")
+    found["jumps"] = None if jumps is None else len(jumps)
+    found["ticks"] = ", ".join(figures.get("ticks", []))
+    return found
 
 
 def trial_rows(client):
@@ -98,6 +116,10 @@ def _session_row(client, session, said, tries):
         hours_since_medication=session.hours_since_medication,
         device=session.device,
         comments=" / ".join(said[SelfReport.Kind.COMMENT]),
+        felt=" ".join(said[SelfReport.Kind.FELT]),
+        after_breath=" ".join(said[SelfReport.Kind.BREATH]),
+        depth_cm=said[SelfReport.Kind.DEPTH][-1] if said[SelfReport.Kind.DEPTH] else None,
+        skipped=" ".join(said[SelfReport.Kind.SKIPPED]),
     )
 
 

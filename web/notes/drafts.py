@@ -91,7 +91,22 @@ def _measured(facts: Facts) -> list[str]:
     more = len(facts.practised) - MOST_SERIES
     if more > 0:
         told.append(f"{more} more task{'s' * (more > 1)} in the figures below.")
-    return told or ["Nothing was measured."]
+    return (told or ["Nothing was measured."]) + _done(facts)
+
+
+def _done(facts: Facts) -> list[str]:
+    """What was done without measuring, task by task."""
+    by_task = defaultdict(list)
+    for each in reversed(facts.told):
+        by_task[each.title].append(each)
+    found = []
+    for title, days in by_task.items():
+        on = f" on {len(days)} day{'s' * (len(days) > 1)}" if facts.session is None else ""
+        last = " ".join(days[-1].done) or "no set was counted."
+        felt = Counter(words for day in days for words in day.felt)
+        said = ", ".join(f"{words} {count}" for words, count in felt.most_common())
+        found.append(f"{title}{on}: {last[0].lower()}{last[1:]}{f' {said}.' if said else ''}")
+    return found
 
 
 def _series(each: Practised) -> str:

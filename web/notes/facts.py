@@ -18,6 +18,7 @@ from web.programmes.models import Programme
 from web.results import figures
 from web.results.page import efforts_of
 from web.results.series import Series, series_of, trials_of
+from web.results.told import ToldDay, told_of
 
 
 @dataclass(frozen=True)
@@ -52,6 +53,7 @@ class Facts:
     programme: Programme | None
     decisions: list[Decision] = field(default_factory=list)
     proposed: list[str] = field(default_factory=list)
+    told: list[ToldDay] = field(default_factory=list)
     stops: list = field(default_factory=list)
 
     def said(self, kind: str) -> list:
@@ -98,6 +100,7 @@ def facts_of(client, *, first: date, last: date, session: Session | None = None)
         proposed=[
             f"{each['title']}: {proposal_words(proposal_from(each))}" for each in status.proposed
         ],
+        told=told_of(client, every_task(client.clinic), first=first, last=last, session=session),
         stops=list(client.stops.filter(said_at__gte=begins, said_at__lt=ends).order_by("said_at")),
     )
 

@@ -40,6 +40,8 @@ LINES = 10
 #: Silence after which a try is over, seconds; who speaks lines thinks between them.
 ENDS_AFTER_S = {"compound": 1.2, "pattern": 2.0, "script": 6.0}
 USUALLY_ENDS_AFTER_S = 1.0
+#: A breath inside a task takes less than this.
+BREATH_INSIDE_S = 2.5
 #: Rungs of the ladder of models, as the device knows them.
 MODELS = {"together": "together", "after it": "after", "alone": "alone"}
 _EMPHASIS = re.compile(r"\*([^*]+)\*")
@@ -163,7 +165,7 @@ def _block(item_id, tasks: list[Asked], cautions) -> dict | None:
         "sip": item.get("sip", False),
         "caution": shipped.cautions if shipped else "",
         "rest_s": rest_s(cautions),
-        "ends_after_s": ENDS_AFTER_S.get(measure, USUALLY_ENDS_AFTER_S),
+        "ends_after_s": _ends_after_s(measure, shipped),
         "level": item.get("floor") is not None or item.get("ceiling") is not None,
         "felt": {"ask": shipped.felt[0], "if_not": shipped.felt[1]}
         if shipped and shipped.felt
@@ -179,6 +181,14 @@ def _block(item_id, tasks: list[Asked], cautions) -> dict | None:
         block["say"] = _lines(first)
         block["model"] = MODELS.get(first.params.get("model", ""), "alone")
     return block
+
+
+def _ends_after_s(measure: str, shipped) -> float:
+    """After how much silence a try is over; a breath that belongs to it ends nothing."""
+    usual = ENDS_AFTER_S.get(measure, USUALLY_ENDS_AFTER_S)
+    if shipped and shipped.breath_inside != "none":
+        return max(usual, BREATH_INSIDE_S)
+    return usual
 
 
 def _turn(asked: Asked, *, each_item) -> dict:

@@ -46,7 +46,7 @@ def simulated_clip(asked: Asked, *, manner: str, seed: int, rate_hz: int = 48_00
     """What the made-up client does with this task; the same seed does the same again."""
     if manner == "silent":
         return render((Silence(2.5),), room=ROOM, rate_hz=rate_hz, seed=seed)
-    made = _KINDS.get(asked.task.measure)
+    made = _KINDS.get(asked.asking.kind)
     if made is None:
         return _held(asked, manner, seed, rate_hz)
     _, share, _ = MANNERS[manner]
@@ -95,6 +95,13 @@ def _glide(asked, share):
     notes = asked.item.get("notes", [])
     ends = [Note(midi).hz() for midi in (notes[0], notes[-1])] if notes else (140.0, 280.0)
     seconds = max(1.5, asked.seconds * min(1.0, share))
+    shape = asked.shipped.shape if asked.shipped else ""
+    if shape == "down":
+        ends = sorted(ends, reverse=True)
+    if shape == "up_and_down":
+        low, high = min(ends), max(ends)
+        course = ((0.0, low), (seconds / 2, high), (seconds, low))
+        return (Voiced(seconds, course, level_dbfs=COMFORTABLE_DBFS),)
     course = ((0.0, ends[0]), (0.3, ends[0]), (seconds - 0.3, ends[1]), (seconds, ends[1]))
     return (Voiced(seconds, course, level_dbfs=COMFORTABLE_DBFS),)
 
@@ -111,6 +118,21 @@ def _pattern(asked, share):
     return (Voiced(at, tuple(course), level_dbfs=COMFORTABLE_DBFS),)
 
 
+def _pulses(asked, share):
+    beat_s = 60.0 / float(asked.params.get("tempo", 90.0))
+    count = max(1, round(float(asked.params.get("pulses", 8)) * share))
+    return tuple(part for _ in range(count) for part in (Hiss(0.4 * beat_s), Silence(0.6 * beat_s)))
+
+
+def _bursts(asked, share):
+    short = tuple(part for _ in range(4) for part in (Hiss(0.25), Silence(0.3)))
+    return (*short, Hiss(max(1.5, 4.0 * share)))
+
+
+def _air_then_voice(asked, share):
+    return Hiss(1.0, level_dbfs=-38.0), Voiced(3.0 * share, OWN_HZ, level_dbfs=COMFORTABLE_DBFS)
+
+
 def _script(asked, share):
     loud = asked.shipped is not None and asked.shipped.is_loud
     level = STRONG_DBFS if loud else COMFORTABLE_DBFS
@@ -123,6 +145,9 @@ _KINDS = {
     "glide": _glide,
     "pattern": _pattern,
     "script": _script,
+    "pulses": _pulses,
+    "bursts_then_long": _bursts,
+    "air_then_voice": _air_then_voice,
 }
 
 

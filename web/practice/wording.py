@@ -48,6 +48,18 @@ WHY = {
     Why.JUMPED: "with a jump",
     Why.JOINED: "joined",
     Why.GAPPED: "with a gap",
+    Why.RIGHT_WAY: "the way that was asked",
+    Why.WRONG_WAY: "not the way that was asked",
+    Why.ENOUGH_PULSES: "as many as asked",
+    Why.TOO_FEW_PULSES: "fewer than asked",
+    Why.EVEN_PULSES: "even",
+    Why.UNEVEN_PULSES: "uneven",
+    Why.RESTED: "with a long one at the end",
+    Why.NO_REST: "without the long one at the end",
+    Why.AIR_FIRST: "air first, then voice",
+    Why.VOICE_AT_ONCE: "the voice began without the air running first",
+    Why.NOTHING_SOUNDED: "not judged: nothing stood out of the room",
+    Why.NO_BEAT: "not judged: this device did not say when the beat was",
 }
 
 #: Said on the client's screen when something is wrong, offline too.
@@ -127,7 +139,7 @@ def result_sentence(trial, *, note_name):
     if trial.source == trial.Source.TOLD:
         return told_words(trial.figures)
     if trial.total_s is None:
-        return UNHEARD.get(trial.task.measure, UNHEARD["hold"])
+        return _unheard(trial)
     other = _OTHERS.get(trial.task.measure)
     if other and trial.figures:
         return other(trial)
@@ -137,6 +149,14 @@ def result_sentence(trial, *, note_name):
         told.append("timed by hand")
     asked = f"; target {trial.asked_s:g}" if trial.asked_s else ""
     return f"{', '.join(part for part in told if part)}{asked}."
+
+
+def _unheard(trial):
+    """What was not there, by what was asked for."""
+    for part in trial.parts:
+        if part["why"] == Why.NOTHING_SOUNDED:
+            return "Nothing stood out of the room in this try, so nothing was measured."
+    return UNHEARD.get(trial.task.measure, UNHEARD["hold"])
 
 
 UNHEARD = {
@@ -156,6 +176,11 @@ COUNTED = {
 }
 
 
+#: What was felt, and how a counted breath ended, as the clinician reads it.
+FELT = {"yes": "felt", "not_sure": "not sure whether felt", "no": "not felt"}
+AFTER_BREATH = {"left": "air left", "just": "air just used up", "ran_out": "ran out of air early"}
+
+
 def told_words(figures):
     """What the client said was done."""
     told = [words.format(value=figures[name]) for name, words in COUNTED.items() if name in figures]
@@ -169,6 +194,7 @@ def _glide(trial):
     told = [f"{figures['semitones']:.0f} semitones in {trial.total_s:.1f} seconds"]
     told += [words for words in (_level(trial),) if words]
     told.append(_breaks(len(trial.breaks)) or "without a break")
+    told += [WHY[Why.WRONG_WAY] for part in trial.parts if part["why"] == Why.WRONG_WAY]
     if figures["jumps"]:
         count = len(figures["jumps"])
         told.append("one jump" if count == 1 else f"{count} jumps")
@@ -192,7 +218,36 @@ def _script(trial):
     return f"{figures['voiced_s']:.1f} seconds of voice, {pauses} pause{'s' * (pauses != 1)}."
 
 
-_OTHERS = {"glide": _glide, "pattern": _pattern, "compound": _compound, "script": _script}
+def _rhythm(trial):
+    """Pulses, bursts and air before voice: the count, then what was met or not."""
+    figures = trial.figures
+    told = [f"{figures['pulses']} of {figures['pulses_asked']}"] if "pulses" in figures else []
+    if figures.get("rest_s"):
+        told.append(f"then {figures['rest_s']:.1f} seconds")
+    if "air_s" in figures:
+        told.append(
+            f"air for {figures['air_s']:.1f} seconds, then voice for {figures['voiced_s']:.1f}"
+        )
+    told += [WHY[Why(part["why"])] for part in trial.parts if part["part"] != Part.AIR]
+    return f"{', '.join(told)}."
+
+
+def _by_figures(usual):
+    """By what was listened for: a compound or a pattern may be a rhythm."""
+
+    def words(trial):
+        rhythm = {"pulses", "air_s"} & set(trial.figures)
+        return _rhythm(trial) if rhythm else usual(trial)
+
+    return words
+
+
+_OTHERS = {
+    "glide": _glide,
+    "pattern": _by_figures(_pattern),
+    "compound": _by_figures(_compound),
+    "script": _script,
+}
 
 
 def _length(trial):

@@ -6,6 +6,7 @@ from django.shortcuts import render
 from django.utils import timezone
 
 from web.accounts.access import clinician_only
+from web.catalogue.queries import every_task
 from web.clients.actions import mark_read
 from web.clients.queries import client_seen_by
 from web.decisions import presenters
@@ -15,6 +16,7 @@ from web.decisions.wording import proposal_words
 from web.programmes.queries import current_programme, held_task, note_name
 
 from ..page import SESSIONS, SPANS, Asked, page_for
+from ..told import days_of, told_of
 
 
 @clinician_only
@@ -27,11 +29,12 @@ def client(request, pk):
     page = page_for(seen, _asked(request.GET), today=today)
     context = {
         "client": seen,
-        "told_only": page is None and seen.trials.exists(),
+        "tried": seen.trials.exists(),
         "programme": programme,
         "task": task,
         "note": note_name(task) if task else None,
         "page": page,
+        "told": days_of(told_of(seen, every_task(seen.clinic))),
         "next": [
             {
                 "title": each.title,

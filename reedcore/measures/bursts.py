@@ -1,0 +1,95 @@
+"""Pulses, bursts before a long rest, and air before voice: rhythms and joins without notes."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from reedcore.acoustics import Analysis
+from reedcore.acoustics.bursts import LONGEST_PULSE_S, bursts_of
+from reedcore.acoustics.runs import runs
+from reedcore.acoustics.settings import HOP_S
+from reedcore.targets import Judgement, Part, PartJudgement, Verdict
+from reedcore.targets.judging import Why
+from reedcore.targets.movements import judge_pulses
+
+#: The long rest after the bursts is longer than a burst can be.
+LONG_S = LONGEST_PULSE_S
+#: Air that runs for less than this before the voice is no air first, seconds (convention).
+AIR_FIRST_S = 0.3
+#: The voice joins the air within this, seconds.
+JOINS_S = 0.15
+BURSTS = 4
+
+
+def pulses(analysis: Analysis, asked: int) -> tuple[dict[str, Any], Judgement]:
+    """Pulses at a beat: how many, and how even."""
+    found = bursts_of(analysis.frames)
+    count = len(found.pulses)
+    if not count:
+        return {}, _nothing(Part.PULSES)
+    columns = {
+        "total_s": round(found.pulses[-1][1] - found.pulses[0][0], 3),
+        "figures": {
+            "pulses": count,
+            "pulses_asked": asked,
+            "interval_s": _rounded(found.interval_s),
+            "unevenness": _rounded(found.unevenness),
+        },
+    }
+    return columns, judge_pulses(count, found.unevenness, asked=asked)
+
+
+def bursts_then_long(analysis: Analysis) -> tuple[dict[str, Any], Judgement]:
+    """Four strong bursts, then all that is left."""
+    spans = bursts_of(analysis.frames).spans_s
+    if not spans:
+        return {}, _nothing(Part.PULSES)
+    short = [each for each in spans if each[1] - each[0] <= LONG_S]
+    long_ones = [each for each in spans if each[1] - each[0] > LONG_S]
+    rest_s = max((end - start for start, end in long_ones), default=0.0)
+    columns = {
+        "total_s": round(spans[-1][1] - spans[0][0], 3),
+        "figures": {"pulses": len(short), "pulses_asked": BURSTS, "rest_s": round(rest_s, 2)},
+    }
+    counted = judge_pulses(len(short), None, asked=BURSTS)
+    rested = bool(long_ones) and long_ones[-1] == spans[-1]
+    rest = PartJudgement(
+        Part.REST,
+        Verdict.MET if rested else Verdict.NOT_MET,
+        Why.RESTED if rested else Why.NO_REST,
+    )
+    return columns, Judgement((*counted.parts, rest))
+
+
+def air_then_voice(analysis: Analysis) -> tuple[dict[str, Any], Judgement]:
+    """Air, bubbles or a silent trill that run before the voice joins them."""
+    frames, floor = analysis.frames, analysis.quality.noise_floor_dbfs
+    voiced = [(a, b) for a, b in runs(frames.periodic) if (b - a) * HOP_S >= AIR_FIRST_S]
+    if not voiced:
+        return {}, _nothing(Part.AIR)
+    start, end = voiced[0][0], max(b for _, b in voiced)
+    sounding = frames.level_dbfs > floor + 6.0
+    reach, quiet = start, 0
+    while reach > 0 and quiet * HOP_S <= JOINS_S:
+        reach -= 1
+        quiet = 0 if sounding[reach] and not frames.periodic[reach] else quiet + 1
+    air_s = float(np.count_nonzero(sounding[reach:start] & ~frames.periodic[reach:start]) * HOP_S)
+    columns = {
+        "total_s": round((end - start) * HOP_S, 3),
+        "figures": {"air_s": round(air_s, 2), "voiced_s": round((end - start) * HOP_S, 2)},
+    }
+    first = air_s >= AIR_FIRST_S
+    why = Why.AIR_FIRST if first else Why.VOICE_AT_ONCE
+    return columns, Judgement(
+        (PartJudgement(Part.AIR, Verdict.MET if first else Verdict.NOT_MET, why),)
+    )
+
+
+def _nothing(part: Part) -> Judgement:
+    return Judgement((PartJudgement(part, Verdict.NOT_JUDGED, Why.NOTHING_SOUNDED),))
+
+
+def _rounded(value: float | None) -> float | None:
+    return None if value is None else round(value, 3)

@@ -1,0 +1,118 @@
+"""Pulses, bursts, air before voice, and glides that go a way: each on sound whose truth is known."""
+
+from dataclasses import replace
+
+import pytest
+
+from reedcore.catalogue import shipped_tasks
+from reedcore.measures import Against, measured
+from reedcore.programme.asking import Asking
+from reedcore.programme.document import new_item
+from reedcore.synthvoice import Hiss, Room, Silence, Voiced, render
+
+RATE_HZ = 16_000
+QUIET = Room(-66.0)
+
+
+def asking(code, **params):
+    task = shipped_tasks()[code]
+    item = new_item(task, id="a")
+    item["params"] |= params
+    return Asking(0, 1, code, task.measure, task.sound, item=item, shipped=task)
+
+
+def judged(code, *parts, **params):
+    clip = render((Silence(0.6), *parts, Silence(1.2)), room=QUIET, rate_hz=RATE_HZ, seed=3)
+    heard = measured(asking(code, **params).wanted, Against(), clip.samples, RATE_HZ)
+    return heard, {part.part.value: part.why.value for part in heard.judgement.parts}
+
+
+def pulsed(gaps_s, kind=lambda: Hiss(0.2)):
+    return [part for gap in gaps_s for part in (kind(), Silence(gap))]
+
+
+EVEN, UNEVEN = [0.4] * 8, [0.2, 0.7, 0.3, 0.9, 0.2, 0.6, 0.25, 0.8]
+
+
+@pytest.mark.parametrize(
+    ("gaps", "kind", "says"),
+    [
+        (EVEN, lambda: Hiss(0.2), ("enough_pulses", "even_pulses")),
+        (EVEN, lambda: Voiced(0.2, 130.0, vowel="ee"), ("enough_pulses", "even_pulses")),
+        (EVEN[:5], lambda: Hiss(0.2), ("too_few_pulses", "even_pulses")),
+        (UNEVEN, lambda: Hiss(0.2), ("enough_pulses", "uneven_pulses")),
+    ],
+    ids=["on s", "on z", "five of eight", "uneven"],
+)
+def test_pulses_are_counted_and_their_evenness_is_judged(gaps, kind, says):
+    heard, why = judged("pulses", *pulsed(gaps, kind))
+    assert heard.columns["figures"]["pulses"] == len(gaps)
+    assert (why["pulses"], why["evenness"]) == says
+
+
+def test_four_sh_and_all_that_is_left():
+    bursts = pulsed([0.3] * 4, lambda: Hiss(0.25))
+    heard, why = judged("sh_four", *bursts, Hiss(4.0))
+    assert heard.columns["figures"]["pulses"] == 4
+    assert heard.columns["figures"]["rest_s"] == pytest.approx(4.0, abs=0.1)
+    assert why == {"pulses": "enough_pulses", "rest": "rested"}
+    assert judged("sh_four", *bursts)[1]["rest"] == "no_rest"
+    assert judged("sh_four", *bursts[:4], Hiss(4.0))[1]["pulses"] == "too_few_pulses"
+
+
+def test_air_runs_before_the_voice_or_it_does_not():
+    air = Hiss(1.2, level_dbfs=-38.0)
+    heard, why = judged("air_first", air, Voiced(2.5, 150.0))
+    assert why == {"air": "air_first"}
+    assert heard.columns["figures"]["air_s"] == pytest.approx(1.2, abs=0.15)
+    assert judged("air_first", Voiced(2.5, 150.0))[1] == {"air": "voice_at_once"}
+
+
+def test_silence_is_not_judged():
+    for code, part in (("pulses", "pulses"), ("sh_four", "pulses"), ("air_first", "air")):
+        heard, why = judged(code, Silence(2.0))
+        assert why == {part: "nothing_sounded"}
+        assert heard.judgement.overall == "not_judged"
+
+
+UP = Voiced(3.0, ((0.0, 130.0), (3.0, 260.0)))
+DOWN = Voiced(3.0, ((0.0, 260.0), (3.0, 130.0)))
+SIREN = Voiced(6.0, ((0.0, 130.0), (3.0, 260.0), (6.0, 130.0)))
+
+
+@pytest.mark.parametrize(
+    ("code", "sound", "says"),
+    [
+        ("sirens", (UP,), "wrong_way"),
+        ("sirens", (SIREN,), "right_way"),
+        ("sigh_down", (DOWN,), "right_way"),
+        ("sigh_down", (UP,), "wrong_way"),
+        ("block_stretch", (UP,), "right_way"),
+        ("block_stretch", (SIREN,), "wrong_way"),
+        # up, a breath, down: one try of both
+        ("strong_glides", (UP, Silence(1.4), DOWN), "right_way"),
+        ("strong_glides", (UP,), "wrong_way"),
+    ],
+)
+def test_a_glide_is_judged_by_the_way_it_goes(code, sound, says):
+    heard, why = judged(code, *sound)
+    assert why["way"] == says
+    assert (heard.judgement.overall == "not_met") == (says == "wrong_way")
+
+
+def test_a_breath_inside_is_no_break():
+    heard, _ = judged("strong_glides", UP, Silence(1.4), DOWN)
+    assert heard.columns["breaks"] == []
+    assert heard.columns["total_s"] == pytest.approx(7.4, abs=0.2)
+
+
+def test_a_start_without_a_known_beat_says_so():
+    _, why = judged("breath_on_seven", Voiced(2.0, 140.0))
+    assert why == {"start": "no_beat"}
+
+
+def test_what_is_listened_for_follows_the_shape_and_the_measure_stays():
+    assert asking("pulses").kind == "pulses"
+    assert asking("pulses").measure == "pattern"
+    plain = replace(asking("sirens"), shipped=replace(shipped_tasks()["sirens"], shape=""))
+    assert plain.glide.way == ""

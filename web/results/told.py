@@ -1,0 +1,66 @@
+"""What the client did that nothing measures: breaths, counts, repetitions, ticks, felt checks."""
+
+from collections import defaultdict
+from dataclasses import dataclass, field
+from datetime import date
+
+from web.practice.asked import Asked
+from web.practice.models import SelfReport, Trial
+from web.practice.wording import AFTER_BREATH, FELT, title_of, told_words
+from web.programmes.queries import note_name
+
+#: So many days of it are shown on the page; the files hold all of it.
+MOST_DAYS = 28
+
+
+@dataclass
+class ToldDay:
+    """One task on one day."""
+
+    on: date
+    title: str
+    done: list[str] = field(default_factory=list)
+    felt: list[str] = field(default_factory=list)
+
+
+def told_of(client, catalogue, *, first=None, last=None, session=None) -> list[ToldDay]:
+    """What was said to be done, the newest day first; ``first`` and ``last`` are days, included."""
+    zone = client.zone
+    found: dict[tuple, ToldDay] = {}
+    titles: dict[int, str] = {}
+
+    def of(task, at):
+        if task.pk not in titles:
+            task.programme.client = client
+            titles[task.pk] = title_of(Asked(task, catalogue), note=note_name(task))
+        day = at.astimezone(zone).date()
+        if (first and day < first) or (last and day > last):
+            return None
+        return found.setdefault((day, titles[task.pk]), ToldDay(day, titles[task.pk]))
+
+    trials = Trial.objects.filter(client=client, source=Trial.Source.TOLD)
+    reports = SelfReport.objects.filter(client=client, kind__in=_SAID).exclude(task=None)
+    if session is not None:
+        trials, reports = trials.filter(session=session), reports.filter(session=session)
+    for trial in trials.select_related("task__programme").order_by("performed_at", "key"):
+        if (day := of(trial.task, trial.performed_at)) is not None:
+            day.done.append(told_words(trial.figures))
+    for report in reports.select_related("task__programme").order_by("said_at", "key"):
+        if (day := of(report.task, report.said_at)) is not None:
+            day.felt.append(_SAID[report.kind](report.value))
+    return sorted(found.values(), key=lambda each: each.on, reverse=True)
+
+
+def days_of(told: list[ToldDay]) -> list[tuple[date, list[ToldDay]]]:
+    """By day, so many of them."""
+    by_day = defaultdict(list)
+    for each in told:
+        by_day[each.on].append(each)
+    return list(by_day.items())[:MOST_DAYS]
+
+
+_SAID = {
+    SelfReport.Kind.FELT: lambda value: FELT[value],
+    SelfReport.Kind.BREATH: lambda value: AFTER_BREATH[value],
+    SelfReport.Kind.DEPTH: lambda value: f"{value:g} cm deep",
+}
