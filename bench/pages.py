@@ -26,9 +26,10 @@ from django.utils import timezone  # noqa: E402
 from reedcore.catalogue.tasks import shipped_tasks  # noqa: E402
 from reedcore.checks import check  # noqa: E402
 from reedcore.programme.document import empty_document, new_item  # noqa: E402
+from reedcore.programme.plan import plan_of  # noqa: E402
 from web.accounts.models import Clinic, User  # noqa: E402
 from web.clients.models import Baseline, BaselineTrial, Client, Target  # noqa: E402
-from web.programmes.plan import person_of, plan_of  # noqa: E402
+from web.programmes.person import person_of  # noqa: E402
 
 CLIENTS, BASELINES, HISTORY = 2000, 12, 300
 

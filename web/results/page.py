@@ -9,7 +9,6 @@ from urllib.parse import urlencode
 from reedcore.history import Trial as PastTrial
 from reedcore.history.courses import course_for
 from reedcore.history.series import SessionSummary, session_of, summaries_of, week_of
-from web.catalogue.queries import every_task
 from web.practice.models import SelfReport, Trial
 
 from . import figures
@@ -90,9 +89,8 @@ class Page:
         return "?" + urlencode({"series": self.series.key})
 
 
-def page_for(client, asked: Asked, *, today: date) -> Page | None:
+def page_for(client, asked: Asked, *, today: date, catalogue) -> Page | None:
     """The page of a client; None when nothing that can be drawn was ever tried."""
-    catalogue = every_task(client.clinic)
     every = series_of(client, catalogue)
     if not every:
         return None

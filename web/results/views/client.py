@@ -26,7 +26,8 @@ def client(request, pk):
     programme = current_programme(seen)
     task = held_task(programme) if programme else None
     today = timezone.now().astimezone(seen.zone).date()
-    page = page_for(seen, _asked(request.GET), today=today)
+    catalogue = every_task(seen.clinic)
+    page = page_for(seen, _asked(request.GET), today=today, catalogue=catalogue)
     context = {
         "client": seen,
         "tried": seen.trials.exists(),
@@ -34,7 +35,7 @@ def client(request, pk):
         "task": task,
         "note": note_name(task) if task else None,
         "page": page,
-        "told": days_of(told_of(seen, every_task(seen.clinic))),
+        "told": days_of(told_of(seen, catalogue)),
         "next": [
             {
                 "title": each.title,

@@ -1,0 +1,415 @@
+"""A history becomes cases, dues and proposals: each line of a table is one thing that happened."""
+
+from dataclasses import replace
+from datetime import UTC, date, datetime, timedelta
+from uuid import UUID
+
+import pytest
+
+from reedcore.catalogue import shipped_tasks
+from reedcore.decisions import Reason, Settings
+from reedcore.decisions.of_history import About, case_of, proposals, since_of
+from reedcore.history import (
+    LOOK_BACK,
+    Decision,
+    History,
+    Report,
+    Screening,
+    Session,
+    Stop,
+    Trial,
+    Version,
+    lately,
+)
+from reedcore.history.dues import (
+    adherence_14,
+    due_days,
+    missed_days,
+    missed_in_a_row,
+    practised_on,
+    slots_between,
+)
+from reedcore.history.fortnight import fortnight
+from reedcore.programme.asking import Asking
+from reedcore.programme.document import new_item
+
+NOW = datetime(2026, 11, 25, 12, 0, tzinfo=UTC)
+TODAY = NOW.date()
+DOSE = {"kind": "slots", "start": "2026-09-01", "a_day": 1, "weekdays": list(range(7)), "weeks": 20}
+
+
+def day(back):
+    return TODAY - timedelta(days=back)
+
+
+def at(back, minute=0):
+    return NOW - timedelta(days=back) + timedelta(minutes=minute)
+
+
+def asking(key=7, code="straw_hold", note=53, seconds=8.0, **more):
+    task = shipped_tasks()[code]
+    item = new_item(task, id=more.pop("item_id", "a"))
+    if seconds:
+        item["params"] |= {"seconds": seconds}
+    made = {"sound": "oo", "note_midi": note, "target_s": seconds, "tries": 4}
+    return Asking(
+        key, 1, code, task.measure, item=item, item_id=item["id"], shipped=task, **made | more
+    )
+
+
+def version(number=1, back=40, tasks=None, dose=DOSE, **document):
+    return Version(
+        number, at(back), day(back), dose, document or {"dose": dose},
+        tuple(tasks) if tasks is not None else (asking(),),
+    )  # fmt: skip
+
+
+def session(back, *, sort="full", kind="usual", ending="done", done=1, planned=1):
+    return Session(UUID(int=back + 1), at(back), day(back), sort, kind, ending, done, planned)
+
+
+def trial(back, outcome="met", held=9.0, *, task=7, minute=0, **more):
+    return Trial(
+        UUID(int=10_000 * (back + 1) + minute + 100 * task), task, UUID(int=back + 1),
+        at(back, minute), day(back), outcome, total_s=held, **more,
+    )  # fmt: skip
+
+
+def report(back, kind, value, task=7):
+    key = UUID(int=5_000_000 + 100 * back + len(kind))
+    return Report(key, kind, value, at(back), day(back), UUID(int=back + 1), task)
+
+
+def stop(back, *, flags=("strain",), pauses=True, cleared=None, **more):
+    return Stop(
+        UUID(int=900 + back), flags, "no_more_voicing", pauses, at(back), at(back),
+        cleared_at=None if cleared is None else at(cleared), **more,
+    )  # fmt: skip
+
+
+def practised(days=range(14, 0, -1), *, outcome="met", held=9.0, tries=4, effort=3):
+    return {
+        "versions": (version(),),
+        "sessions": tuple(session(back) for back in days),
+        "trials": tuple(
+            trial(back, outcome, held, minute=minute) for back in days for minute in range(tries)
+        ),
+        "reports": tuple(report(back, "effort", effort) for back in days),
+    }
+
+
+def history(**parts):
+    return History("Europe/Lisbon", **parts)
+
+
+# what is due, and what became of it
+
+
+def test_a_day_is_due_from_the_version_in_force_on_it_up_to_yesterday():
+    two = {**DOSE, "a_day": 2}
+    found = due_days(history(versions=(version(back=5), version(2, back=2, dose=two))), TODAY)
+    assert found == {day(5): 1, day(4): 1, day(3): 1, day(2): 2, day(1): 2}
+
+
+def test_on_demand_and_withdrawn_versions_ask_for_nothing():
+    demand = {**DOSE, "kind": "on_demand"}
+    assert due_days(history(versions=(version(back=5, dose=demand),)), TODAY) == {}
+    gone = replace(version(back=5), withdrawn=True)
+    assert due_days(history(versions=(gone,)), TODAY) == {}
+
+
+@pytest.mark.parametrize(
+    ("stops", "excused"),
+    [
+        ((stop(4, cleared=2),), {4, 3, 2}),
+        ((stop(3),), {3, 2, 1}),
+        ((stop(3, pauses=False),), set()),
+        ((replace(stop(3, cleared=3), taken_back_at=at(3)),), set()),
+    ],
+    ids=["cleared", "open", "pauses nothing", "pressed by mistake"],
+)
+def test_paused_days_are_excused(stops, excused):
+    found = due_days(history(versions=(version(back=5),), stops=stops), TODAY)
+    assert {back for back in range(1, 6) if day(back) not in found} == excused
+
+
+@pytest.mark.parametrize(
+    ("sessions", "share"),
+    [
+        ([session(back) for back in range(1, 15)], 1.0),
+        ([session(back) for back in range(1, 8)], 0.5),
+        ([session(1, ending="left", done=1, planned=4)], 0.25 / 14),
+        ([session(1, ending="left", planned=0)], 0.0),
+        ([session(1, kind="rest"), session(2)], 1 / 13),
+        ([session(1, sort="extra")], 0.0),
+        ([session(1), session(1, sort="short")], 1 / 14),
+        ([session(15)], 0.0),  # the day before the fortnight
+        ([session(0)], 0.0),  # today is not over
+    ],
+    ids=["all", "half", "a part", "nothing planned", "a rest day", "beyond it", "two for one",
+         "too old", "today"],
+)  # fmt: skip
+def test_adherence_of_the_fortnight(sessions, share):
+    found = adherence_14(history(versions=(version(),), sessions=tuple(sessions)), TODAY)
+    assert found == pytest.approx(share)
+
+
+def test_adherence_is_not_known_where_nothing_was_due():
+    assert adherence_14(history(), TODAY) is None
+    due, slots = slots_between(history(versions=(version(back=3),)), day(2), TODAY)
+    assert (due, len(slots)) == (2, 2)
+
+
+def test_missed_days_are_counted_back_to_the_last_practised_one():
+    found = history(versions=(version(),), sessions=(session(5), session(3, sort="extra")))
+    assert missed_in_a_row(found, TODAY, asked_on=None) == 4
+    assert missed_in_a_row(found, TODAY, asked_on=day(3)) == 2
+    assert missed_days(found, day(7), TODAY) == [day(7), day(6), *map(day, range(4, 0, -1))]
+    assert practised_on(found, day(5))
+    assert not practised_on(found, day(3))
+    alone = replace(trial(2), session=None)
+    assert missed_in_a_row(replace(found, trials=(alone,)), TODAY, asked_on=None) == 1
+
+
+# the case of a task
+
+
+def case(task=None, **parts):
+    made = history(**{**practised(), **parts})
+    return case_of(made, task or made.programme.tasks[0], today=TODAY)
+
+
+def test_trials_are_of_the_series_and_deliberate_poor_ones_are_left_out():
+    other = asking(8, note=55)
+    found = case(
+        versions=(version(tasks=[asking(), other]),),
+        trials=(trial(1), trial(1, task=8, minute=1), trial(1, minute=2, role="poor")),
+    )
+    assert [each.key for each in found.trials] == [str(trial(1).key)]
+
+
+@pytest.mark.parametrize(
+    ("more", "held", "other"),
+    [
+        ({"steady_s": 5.0}, 9.0, False),
+        ({"steady_s": 5.0, "task": 9}, 5.0, False),
+        ({"set_s": 6.0}, 9.0, True),
+        ({"set_s": 8.0}, 9.0, False),
+    ],
+    ids=["all seconds", "steady ones", "another target", "the same target"],
+)
+def test_what_counts_of_a_trial(more, held, other):
+    steady = asking(9, counts="steady", note=55)
+    task = steady if more.get("task") else asking()
+    found = case(task, versions=(version(tasks=[asking(), steady]),), trials=(trial(1, **more),))
+    (past,) = found.trials
+    assert (past.held_s, past.asked_other) == (held, other)
+
+
+@pytest.mark.parametrize(
+    ("decision", "new"),
+    [
+        (None, True),
+        (Decision("ease", "few_on_target", at(3), 7), False),
+        (Decision("ease", "few_on_target", at(9), 7, undone_at=at(3)), False),
+        (Decision("ease", "few_on_target", at(9), 7), True),
+        (Decision("check_in", "days_missed", at(3), 7), True),
+        (Decision("ease", "few_on_target", at(3), 8), False),  # another note of the same task
+        (Decision("ease", "few_on_target", at(3), 9), True),  # another task
+    ],
+    ids=["none", "on it", "undone", "before", "of the whole", "another note", "another task"],
+)
+def test_evidence_is_new_since_the_last_decision(decision, new):
+    tasks = [asking(), asking(8, note=55), asking(9, "hum_hold", item_id="b")]
+    found = case(
+        versions=(version(tasks=tasks),), trials=(trial(5),),
+        decisions=(decision,) if decision else (),
+    )  # fmt: skip
+    assert found.trials[0].anew is new
+
+
+def test_a_cleared_flag_starts_evidence_anew_and_a_mistaken_press_does_not():
+    task = asking()
+    cleared = history(**practised(), stops=(stop(6, cleared=4),))
+    assert since_of(cleared, task) == at(4)
+    mistaken = history(**practised(), stops=(stop(6, cleared=6, taken_back_at=at(6)),))
+    assert since_of(mistaken, task) is None
+    gentle = history(**practised(), stops=(stop(6, cleared=4, pauses=False),))
+    assert since_of(gentle, task) is None
+    screened = Screening(at(9), ("neck_lump",), (), safe_at=at(2))
+    assert since_of(history(**practised(), screens=(screened,)), task) == at(2)
+
+
+@pytest.mark.parametrize(
+    ("stops", "days"),
+    [
+        ((stop(2, cleared=2, pauses=False),), [2]),
+        ((stop(2, flags=("light_headed",), pauses=False, cleared=2),), [2]),
+        ((stop(2, flags=("new_pain",), pauses=False, cleared=2),), []),
+        ((stop(2, pauses=False, taken_back_at=at(2)),), []),
+        ((stop(2, pauses=False, session=UUID(int=3)),), [2]),
+        ((stop(2, pauses=False, session=UUID(int=77)),), [2]),
+    ],
+    ids=["strain", "light head", "pain is a flag", "taken back", "this session", "no tries in it"],
+)
+def test_sessions_stopped_for_strain_count(stops, days):
+    assert case(stops=stops).stopped_on == tuple(map(day, days))
+
+
+def test_a_stop_of_a_session_with_another_task_alone_does_not_count():
+    other = asking(9, "hum_hold", item_id="b")
+    found = case(
+        versions=(version(tasks=[asking(), other]),),
+        trials=(trial(3), trial(2, task=9)),
+        stops=(stop(2, pauses=False, session=UUID(int=3)),),
+    )
+    assert found.stopped_on == ()
+
+
+def test_answers_are_of_their_task_and_kind():
+    said = (
+        report(3, "strain", {"said": True}), report(2, "strain", {"said": False}),
+        report(2, "skipped", "cant"), report(15, "skipped", "cant"), report(1, "skipped", "tired"),
+        report(4, "felt", "yes"), report(5, "bother", 6, task=None), report(1, "effort", 4),
+    )  # fmt: skip
+    found = case(reports=said)
+    assert found.strained_on == (day(3),)
+    assert found.cannot == (str(said[2].key),)
+    assert [each.answer for each in found.felt] == ["yes"]
+    assert [each.value for each in found.bothers] == [6.0]
+    assert [each.value for each in found.efforts] == [4.0]
+    assert found.tired == (1, 13)  # sessions under fourteen days old
+
+
+@pytest.mark.parametrize(
+    ("versions", "before"),
+    [
+        ((version(back=40),), 8.0),
+        ((version(back=3),), 8.0),
+        ((version(back=20), version(2, 3, [asking(8, seconds=9.0)])), 8.0),
+        ((version(back=20), version(2, 8, [asking(8, seconds=9.0)])), 9.0),
+        ((version(back=20), version(2, 7, [asking(8, seconds=9.0)])), 9.0),
+        ((version(back=20), version(2, 6, [asking(8, seconds=9.0)])), 8.0),
+    ],
+    ids=["one", "in its first week", "raised lately", "raised before", "a week ago", "six days"],
+)
+def test_the_seconds_of_a_week_ago(versions, before):
+    assert case(versions=versions).seconds_a_week_ago == before
+
+
+def test_the_same_target_is_asked_for_since():
+    versions = (
+        version(back=30), version(2, 20, [asking(8, seconds=9.0)]),
+        version(3, 10, [asking(9, seconds=9.0)]),
+    )  # fmt: skip
+    assert case(versions=versions).same_target_since == day(20)
+    stuck = Decision("swap", Reason.STUCK.value, at(5), 9)
+    assert case(versions=versions, decisions=(stuck,)).same_target_since == day(5)
+    kept = replace(versions[2], document={"dose": DOSE, "sort": "maintenance"})
+    assert case(versions=(*versions[:2], kept)).same_target_since is None
+
+
+def test_rungs_up_and_down():
+    found = case()
+    assert (found.climbs, found.eases, found.next_seconds) == (True, True, 9.0)
+    assert found.capped
+    hiss = case(asking(9, "steady_hiss", None, 15.0, sound="s"))
+    assert not hiss.capped
+
+
+def test_the_block_counts_days_on_which_every_note_was_held():
+    power = [asking(7 + place, "block_power", 48 + place, 10.0) for place in range(2)]
+    trials = (
+        trial(3, held=10.0), trial(3, held=14.0, task=8), trial(2, held=20.0),
+        trial(1, held=11.0), trial(1, held=13.0, minute=1), trial(1, held=16.0, task=8),
+    )  # fmt: skip
+    found = case(power[0], versions=(version(tasks=power),), trials=trials, goal_s=30.0)
+    assert found.block_means == ((day(3), 12.0), (day(1), 14.0))
+    assert found.goal_s == 30.0
+    assert case(goal_s=30.0).goal_s is None
+
+
+def test_the_taper_speaks_for_every_task_of_its_programme():
+    taper = {"week": 3, "since": day(6).isoformat(), "peak_s": 31.0}
+    found = case(versions=(version(dose=DOSE, taper=taper),))
+    assert (found.taper_week, found.taper_since, found.peak_s) == (3, day(6), 31.0)
+    assert case().taper_week is None
+
+
+# what is proposed
+
+
+def said(**parts):
+    made = history(**{**practised(), **parts})
+    return [
+        (each.about, each.proposal.step.value, each.proposal.reason.value)
+        for each in proposals(made, Settings(), today=TODAY)
+    ]
+
+
+def test_what_holds_for_every_task_is_said_once():
+    tasks = [asking(), asking(9, "hum_hold", item_id="b")]
+    absent = said(versions=(version(tasks=tasks),), sessions=(session(6),), trials=())
+    assert absent == [(About.WHOLE, "check_in", "days_missed")]
+
+
+def test_a_flag_speaks_with_and_without_a_programme():
+    flag = [(About.WHOLE, "stop_and_refer", "red_flag_open")]
+    assert said(stops=(stop(1),)) == flag
+    assert proposals(history(stops=(stop(1),)), Settings(), today=TODAY)[0].asking is None
+    assert said(versions=(), stops=(stop(1),)) == flag
+    assert said(versions=()) == []
+    # a session that was merely ended lets things advance
+    ended = replace(stop(1, flags=("new_pain",), pauses=False), tier="end_session")
+    assert said(stops=(ended,))[0][1] == "advance"
+    asked = Screening(at(3), ("neck_lump",), ("neck_lump",))
+    assert said(screens=(asked,)) == flag
+
+
+def test_several_notes_move_as_one_and_the_note_that_speaks_is_named():
+    tasks = [asking(), asking(8, note=55)]
+    trials = tuple(
+        trial(back, "met" if task == 7 else "not_met", task=task, minute=minute)
+        for back in range(14, 0, -1) for task in (7, 8) for minute in range(4)
+    )  # fmt: skip
+    made = history(**{**practised(), "versions": (version(tasks=tasks),), "trials": trials})
+    (found,) = proposals(made, Settings(), today=TODAY)
+    assert (found.proposal.step.value, found.asking.note_midi) == ("ease", 55)
+    assert found.to.label == "7 s"
+
+
+def test_the_look_back_changes_no_answer():
+    old = tuple(
+        trial(back, "not_met", 3.0, minute=minute) for back in range(120, 70, -1)
+        for minute in range(2)
+    )  # fmt: skip
+    everything = history(
+        **{
+            **practised(),
+            "versions": (version(1, 130, [asking(3, seconds=5.0)]), version(2, 66)),
+            "trials": (*old, *practised()["trials"]),
+        }
+    )
+    recent = lately(everything, now=NOW)
+    assert len(recent.trials) == len(practised()["trials"])
+    assert [each.number for each in recent.versions] == [2]
+    assert proposals(recent, Settings(), today=TODAY)
+    assert timedelta(days=35) < LOOK_BACK
+
+
+# the fortnight
+
+
+def test_the_fortnight_draws_the_longest_of_each_session_and_what_was_missed():
+    made = history(
+        versions=(version(),),
+        sessions=(session(3), session(0)),
+        trials=(trial(3, held=7.0), trial(3, held=9.5, minute=1), trial(0, "not_met", 4.0)),
+    )
+    drawn = fortnight(made, None, today=TODAY)
+    assert (drawn.first, len(drawn.days), drawn.target_s) == (day(13), 14, 8.0)
+    assert [reed.s for reed in drawn.days[10].reeds] == [9.5]
+    assert [place for place, each in enumerate(drawn.days) if not each.missed] == [10, 13]
+    assert (drawn.judged, drawn.met, drawn.last) == (3, 2, TODAY)
+    assert drawn.adherence == pytest.approx(1 / 14)
+    assert fortnight(history(), None, today=date(2026, 1, 1)).programme is False
