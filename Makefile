@@ -1,5 +1,5 @@
 # Still Reed: what can be done here. `make` alone lists it.
-.PHONY: help demo test walks check bench bench-scale bench-live shots assets lock stop clean
+.PHONY: help demo test walks mutants check bench bench-scale bench-live shots assets lock stop clean
 
 help:
 	@sed -n 's/^## //p' Makefile
@@ -15,6 +15,10 @@ test:
 ## make walks   a hand that taps at random: five hundred walks through a session (half an hour)
 walks:
 	@WALKS=500 bin/test tests/browser/test_walks.py -n 2 -rA
+
+## make mutants  small changes of the rules, and how many of them no test notices (45 minutes)
+mutants:
+	@bin/mutants
 
 ## make check   style, types, import directions, templates, migrations, stylesheet
 check:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import uuid
 from dataclasses import dataclass
-from datetime import timedelta
+from datetime import datetime, timedelta
 from typing import Any
 
 from django.db import connection, models
@@ -212,4 +212,6 @@ def _insert(model: type[models.Model], columns: Columns, source: str) -> None:
 
 
 def _json(usual):
+    if isinstance(usual, datetime):  # when it came here: as it was made
+        return "now()"
     return {"[]": "'[]'::jsonb", "{}": "'{}'::jsonb"}[repr(usual)]

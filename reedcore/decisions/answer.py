@@ -9,6 +9,7 @@ from typing import Any
 
 from reedcore.history import History, lately
 from reedcore.history.courses import CourseLine, courses_of, share_at_first, share_of_week
+from reedcore.history.dose import WeekDose, week_dose
 from reedcore.history.dues import adherence_14
 from reedcore.history.fortnight import Fortnight, fortnight
 from reedcore.history.series import Series, series_of
@@ -65,11 +66,13 @@ class SeriesAnswer:
 class Answer:
     """Attributes:
     adherence: of the fortnight, 0 to 1.
+    dose: held voice of the seven days before today.
     """
 
     today: date
     proposals: list[ProposalAnswer]
     adherence: float | None
+    dose: WeekDose
     fortnight: Fortnight
     series: list[SeriesAnswer]
 
@@ -89,6 +92,7 @@ def answer(history: History, rules: Mapping[str, Any], *, now: datetime) -> Answ
         today=today,
         proposals=[_proposal(each) for each in said],
         adherence=adherence_14(recent, today),
+        dose=week_dose(recent, today),
         fortnight=fortnight(recent, pressing, today=today),
         series=[_series(history, each, today) for each in series_of(history)],
     )

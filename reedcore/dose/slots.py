@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 from enum import StrEnum
@@ -91,14 +92,18 @@ def due_slots(dose: Dose, *, until: date | None = None) -> tuple[Slot, ...]:
     """
     if dose.kind is DoseKind.ON_DEMAND:
         return ()
-    last = dose.end if until is None else min(until, dose.end)
-    slots = []
-    day = dose.start
+    times = dose.day_times
+    return tuple(
+        Slot(day, number, datetime.combine(day, at))
+        for day in due_dates(dose, first=dose.start, until=dose.end if until is None else until)
+        for number, at in enumerate(times, start=1)
+    )
+
+
+def due_dates(dose: Dose, *, first: date, until: date) -> Iterator[date]:
+    """The days with a session, from ``first`` to ``until``, both included, within the dose."""
+    day, last = max(dose.start, first), min(until, dose.end)
     while day <= last:
         if day.weekday() in dose.weekdays and day not in dose.off:
-            slots += [
-                Slot(day, number, datetime.combine(day, at))
-                for number, at in enumerate(dose.day_times, start=1)
-            ]
+            yield day
         day += timedelta(days=1)
-    return tuple(slots)

@@ -2,11 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from datetime import datetime
-
-from .table_csv import write_table
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,8 +46,3 @@ class TrialRow:
     count: float | None = None
     lines: int | None = None
     ticks: str = ""
-
-
-def write_trials(rows: Iterable[TrialRow]) -> Iterator[str]:
-    """The file, line by line, header first."""
-    return write_table(TrialRow, rows)

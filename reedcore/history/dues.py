@@ -8,8 +8,9 @@ from datetime import date, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
 
-from reedcore.dose import DoseKind, due_slots
+from reedcore.dose import DoseKind
 from reedcore.dose.adherence import Kept, Outcome, adherence
+from reedcore.dose.slots import due_dates
 from reedcore.programme.document import dose_of
 
 from .history import History
@@ -22,8 +23,12 @@ Doses = Sequence[tuple[date, Mapping[str, Any] | None]]
 
 def due_days(history: History, today: date) -> dict[date, int]:
     """How many sessions were due on each past day, by the version that was in force on it."""
-    doses = [(version.on, version.dose) for version in history.in_force]
-    return due_by_doses(doses, today, pauses_of(history.stops, ZoneInfo(history.zone), today))
+    found: dict[date, int] | None = history.kept.get(("due", today))
+    if found is None:
+        doses = [(version.on, version.dose) for version in history.in_force]
+        pauses = pauses_of(history.stops, ZoneInfo(history.zone), today)
+        found = history.kept["due", today] = dict(due_by_doses(doses, today, pauses))
+    return found
 
 
 def pauses_of(stops: Iterable[Stop], zone: ZoneInfo, today: date) -> list[tuple[date, date]]:
@@ -53,10 +58,9 @@ def due_by_doses(doses: Doses, until: date, pauses: Sequence[tuple[date, date]])
         dose = dose_of({"dose": said})
         if dose.kind is DoseKind.ON_DEMAND:
             continue
-        for slot in due_slots(dose, until=end):
-            paused = any(begun <= slot.day <= cleared for begun, cleared in pauses)
-            if first <= slot.day < end and not paused:
-                due[slot.day] += 1
+        for day in due_dates(dose, first=first, until=end - timedelta(days=1)):
+            if not any(begun <= day <= cleared for begun, cleared in pauses):
+                due[day] += dose.a_day
     return due
 
 

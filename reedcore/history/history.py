@@ -6,6 +6,7 @@ from collections import defaultdict
 from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 from functools import cached_property
+from typing import Any
 from zoneinfo import ZoneInfo
 
 from reedcore.programme.asking import Asking
@@ -123,6 +124,11 @@ class History:
         """What was said, by its codes, each once."""
         said = [code for stop in self.uncleared for code in stop.flags]
         return list(dict.fromkeys([*said, *(self.screen.open_flags if self.screen else ())]))
+
+    @cached_property
+    def kept(self) -> dict[tuple[str, date], Any]:
+        """What was worked out of it once, by what it is and the day; a history never changes."""
+        return {}
 
     @cached_property
     def last_on(self) -> date | None:

@@ -11,8 +11,9 @@ import soundfile
 
 from reedcore.acoustics import analyse
 from reedcore.errors import EmptyRecording, NotARecording
+from reedcore.formats.table_csv import write_table
 from reedcore.formats.trace import Trace, pack_trace, trace_of, unpack_trace
-from reedcore.formats.trials_csv import TrialRow, write_trials
+from reedcore.formats.trials_csv import TrialRow
 from reedcore.formats.wav import read_wav, write_wav
 from tests.core.sounds import held
 
@@ -103,7 +104,7 @@ def row(**changes):
 
 
 def read_back(*rows):
-    return list(csv.DictReader(io.StringIO("".join(write_trials(rows)))))
+    return list(csv.DictReader(io.StringIO("".join(write_table(TrialRow, rows)))))
 
 
 def test_unknown_is_empty_and_nothing_is_zero_by_accident():

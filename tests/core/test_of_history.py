@@ -21,6 +21,7 @@ from reedcore.history import (
     Version,
     lately,
 )
+from reedcore.history.dose import week_dose
 from reedcore.history.dues import (
     adherence_14,
     due_days,
@@ -413,3 +414,133 @@ def test_the_fortnight_draws_the_longest_of_each_session_and_what_was_missed():
     assert (drawn.judged, drawn.met, drawn.last) == (3, 2, TODAY)
     assert drawn.adherence == pytest.approx(1 / 14)
     assert fortnight(history(), None, today=date(2026, 1, 1)).programme is False
+
+
+def test_the_dose_of_a_week_is_what_was_held_up_to_each_target():
+    found = week_dose(
+        history(
+            versions=(version(),),
+            trials=(
+                trial(1, held=9.0), trial(1, "not_met", 4.0, minute=1), trial(7, held=8.0),
+                trial(8, held=8.0), trial(0, held=8.0), replace(trial(2), role="poor"),
+            ),
+        ),
+        TODAY,
+    )  # fmt: skip
+    assert found.prescribed_s == 7 * 4 * 8.0
+    assert found.held_s == 21.0
+    assert found.received == pytest.approx((8.0 + 4.0 + 8.0) / (7 * 4 * 8.0))
+    assert week_dose(history(), TODAY).received is None
+
+
+def test_the_thresholds_of_this_client_decide():
+    made = history(**practised())
+    strict = Settings(advance_sessions=20)
+    assert proposals(made, Settings(), today=TODAY)[0].proposal.step.value == "advance"
+    assert proposals(made, strict, today=TODAY) == []
+
+
+def test_every_task_has_its_say_and_of_one_need_in_the_order_of_the_programme():
+    tasks = [asking(), asking(9, "hum_hold", item_id="b"), asking(10, "ng_hold", item_id="c")]
+    trials = tuple(
+        trial(back, "not_met" if task == 9 else "met", task=task, minute=minute)
+        for back in range(14, 0, -1) for task in (7, 9, 10) for minute in range(4)
+    )  # fmt: skip
+    said_of = tuple(
+        replace(report(back, "effort", 3, task), key=UUID(int=7_000_000 + 100 * back + task))
+        for back in range(14, 0, -1) for task in (7, 9, 10)
+    )  # fmt: skip
+    parts = {"versions": (version(tasks=tasks),), "trials": trials, "reports": said_of}
+    made = proposals(history(**{**practised(), **parts}), Settings(), today=TODAY)
+    assert [(each.asking.key, each.proposal.step.value) for each in made] == [
+        (7, "advance"), (9, "ease"), (10, "advance"),
+    ]  # fmt: skip
+    assert all(each.about is About.TASK for each in made)
+    assert (made[1].to.before, made[1].to.label) == ("8 s", "7 s")
+
+
+def test_the_block_speaks_once_and_as_the_block():
+    power = [asking(7 + place, "block_power", 48 + place, 30.0, item_id="a") for place in range(2)]
+    trials = tuple(
+        trial(back, held=31.0, task=task, minute=minute)
+        for back in range(7, 0, -1) for task in (7, 8) for minute in range(4)
+    )  # fmt: skip
+    made = history(
+        **{**practised(), "versions": (version(tasks=power),), "trials": trials}, goal_s=30.0
+    )
+    (found,) = proposals(made, Settings(), today=TODAY)
+    assert (found.about, found.proposal.step.value) == (About.BLOCK, "start_taper")
+
+
+def test_a_flag_rests_on_what_was_said():
+    made = history(versions=(version(),), stops=(stop(1),))
+    (found,) = proposals(made, Settings(), today=TODAY)
+    assert found.proposal.rests_on == (str(stop(1).key),)
+    (alone,) = proposals(history(stops=(stop(1),)), Settings(), today=TODAY)
+    assert alone.proposal.rests_on == (str(stop(1).key),)
+
+
+@pytest.mark.parametrize(
+    ("back", "checked_in", "missed"), [(3, True, 2), (13, True, 9), (14, False, 9)]
+)
+def test_a_check_in_is_not_asked_for_again_within_a_fortnight(back, checked_in, missed):
+    asked = Decision("check_in", Reason.DAYS_MISSED.value, at(back), 7)
+    found = case(sessions=(session(10),), decisions=(asked,))
+    assert (found.checked_in, found.due_days_missed) == (checked_in, missed)
+
+
+def test_what_stands_in_the_case_of_a_loud_task():
+    loud = asking(9, "strong_ah", 53, 10.0, item_id="b", sound="ah")
+    levels = (
+        trial(2, task=9, level_db=9.0, capture={"device": "headset"}),
+        trial(1, task=9, level_db=None),
+    )
+    found = case(loud, versions=(version(tasks=[asking(), loud]),), trials=levels)
+    assert (found.loud, found.seconds_now, found.tries_prescribed) == (True, 10.0, 4)
+    assert [(each.on, each.db, each.device) for each in found.levels] == [(day(2), 9.0, "headset")]
+    assert found.since is None
+    assert not case().loud
+    decided = case(decisions=(Decision("ease", "few_on_target", at(3), 7),))
+    assert decided.since == day(3)
+
+
+def test_a_series_that_rises_is_known_to():
+    rising = tuple(trial(back, held=9.0 + (20 - back) / 2) for back in range(20, 0, -2))
+    assert case(trials=rising).rising is True
+    assert (
+        case(trials=tuple(reversed([replace(each, total_s=9.0) for each in rising]))).rising
+        is False
+    )
+    assert case(trials=rising[:3]).rising is None
+
+
+def test_both_sessions_of_a_day_fill_its_slots_fullest_first():
+    twice = {**DOSE, "a_day": 2, "start": day(1).isoformat()}
+    half = replace(session(1, ending="left", done=1, planned=2), key=UUID(int=77))
+    made = history(versions=(version(back=1, dose=twice),), sessions=(half, session(1)))
+    due, slots = slots_between(made, day(1), TODAY)
+    assert due == 2
+    assert [(each.outcome.value, each.fraction) for each in slots] == [
+        ("done", 1.0), ("partial", 0.5),
+    ]  # fmt: skip
+    short = history(versions=(version(back=1, dose=twice),), sessions=(session(1, sort="short"),))
+    assert [each.outcome.value for each in slots_between(short, day(1), TODAY)[1]] == [
+        "short", "missed",
+    ]  # fmt: skip
+
+
+def test_days_are_those_of_where_the_client_lives():
+    late = datetime(2026, 11, 20, 23, 30, tzinfo=UTC)
+    far = replace(stop(5), said_at=late, cleared_at=late + timedelta(hours=1))
+    here = due_days(History("Europe/Lisbon", versions=(version(back=7),), stops=(far,)), TODAY)
+    there = due_days(History("Asia/Tokyo", versions=(version(back=7),), stops=(far,)), TODAY)
+    assert {date(2026, 11, 20), date(2026, 11, 21)} & set(here) == set()
+    assert date(2026, 11, 20) in there
+    assert date(2026, 11, 21) not in there
+
+
+def test_a_version_without_a_dose_between_others_ends_nothing():
+    three = (version(back=6), version(2, 4, dose=None), version(3, 2))
+    assert sorted(due_days(history(versions=three), TODAY)) == [day(6), day(5), day(2), day(1)]
+    twice = (version(back=3), version(2, 3), version(3, 1))
+    assert sum(due_days(history(versions=twice), TODAY).values()) == 3

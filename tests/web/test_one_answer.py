@@ -83,7 +83,7 @@ def _board_and_command_line(client, line, answer):
     assert [{name: each[name] for name in same} for each in status.proposed] == [
         {name: each[name] for name in same} for each in answer["proposals"]
     ]
-    assert status.fortnight == answer["fortnight"]
+    assert status.fortnight == {**answer["fortnight"], "dose": answer["dose"]}
     assert [each.proposal.step.value for each in proposed_for(client)] == [
         each["step"] for each in answer["proposals"]
     ]

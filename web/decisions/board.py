@@ -1,5 +1,6 @@
 """The board: who needs the clinician, in the order of need, with the reason and a fortnight."""
 
+from collections import defaultdict
 from dataclasses import dataclass
 from datetime import date, timedelta
 
@@ -29,6 +30,8 @@ _DAY = WIDTH / FORTNIGHT
 
 @dataclass(frozen=True)
 class SmallReed:
+    """All the stems of one verdict."""
+
     path: str
     state: str
 
@@ -40,11 +43,11 @@ class Row:
     water: str
     surface: str
     reeds: list[SmallReed]
-    missed: list[float]
+    missed: str
     spoken: str
 
 
-_NO_ROW = Row("", "", [], [], "not known")
+_NO_ROW = Row("", "", [], "", "not known")
 
 
 @dataclass(frozen=True)
@@ -175,7 +178,7 @@ def _row(fortnight):
     every = [(place, reed) for place, day in enumerate(days) for reed in day["reeds"]]
     tallest = max([1.0, *(max(reed["s"], reed["asked"] or 0) for _, reed in every)])
     scale = Scale(ground=GROUND, px_per_s=(GROUND - TOP) / (tallest * 1.08))
-    reeds, targets = [], []
+    stems, targets = defaultdict(list), []
     for place, day in enumerate(days):
         count = len(day["reeds"])
         for number, reed in enumerate(day["reeds"]):
@@ -186,7 +189,7 @@ def _row(fortnight):
                 x=x, seconds=reed["s"], lean_cents=reed["lean"], spread_cents=reed["spread"],
                 breaks=reed["breaks"], scale=scale, lean_px=5.0,
             )  # fmt: skip
-            reeds.append(SmallReed(path, reed["outcome"]))
+            stems[reed["outcome"]].append(path)
     if not targets and fortnight["target_s"]:
         targets = [(0.0, min(fortnight["target_s"], tallest))]
     surface = water_steps(targets, left=0, right=WIDTH, scale=scale)
@@ -196,8 +199,8 @@ def _row(fortnight):
     return Row(
         water=f"{surface}L{WIDTH} {GROUND}L0 {GROUND}Z" if surface else "",
         surface=surface,
-        reeds=reeds,
-        missed=missed,
+        reeds=[SmallReed("".join(paths), state) for state, paths in stems.items()],
+        missed="".join(f"M{x} 51h8v3h-8z" for x in missed),
         spoken=_spoken(fortnight, every, missed),
     )
 

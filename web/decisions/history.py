@@ -8,7 +8,9 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 
-from django.db.models import Q
+from django.db.models import JSONField, Q, Value
+from django.db.models.fields.json import KeyTextTransform
+from django.db.models.functions import NullIf
 
 from reedcore.catalogue.tasks import Task
 from reedcore.decisions import Settings, settings_with
@@ -38,9 +40,10 @@ RULED = {
     "key": "key", "task": "task", "session": "session", "at": "performed_at",
     "outcome": "outcome", "set_s": "set_s", "total_s": "total_s", "steady_s": "steady_s",
     "level_db": "level_db", "end_error_cents": "end_error_cents", "spread_cents": "spread_cents",
-    "breaks": "breaks", "role": "role", "capture": "capture",
+    "breaks": NullIf("breaks", Value([], JSONField())), "role": "role",
+    "capture": KeyTextTransform("device", "capture"),
 }  # fmt: skip
-SHOWN = RULED | {
+SHOWN = RULED | {"breaks": "breaks", "capture": "capture"} | {
     name: name
     for name in (
         "source", "median_hz", "error_cents", "drift_cents", "share_on_pitch", "level_mean_dbfs",
@@ -155,14 +158,17 @@ def practice_of(
 
 def read_trials(client: Client, rows, columns=SHOWN) -> list[Trial]:
     """These trials of one client as values, oldest first."""
+    names, zone = tuple(columns), client.zone
     read = rows.order_by("performed_at", "key").values_list(*columns.values())
-    names = tuple(columns)
-    zone = client.zone
-    at = names.index("at")
-    return [
-        Trial(on=row[at].astimezone(zone).date(), **dict(zip(names, row, strict=True)))
-        for row in read
-    ]
+    return [_trial(names, row, zone) for row in read]
+
+
+def _trial(names, row, zone) -> Trial:
+    values = dict(zip(names, row, strict=True))
+    values["breaks"] = values["breaks"] or []
+    if not isinstance(values["capture"], dict):  # the device alone was read
+        values["capture"] = {"device": values["capture"]} if values["capture"] else {}
+    return Trial(on=values["at"].astimezone(zone).date(), **values)
 
 
 def _by_client(by_key, rows, read, columns):
@@ -172,8 +178,7 @@ def _by_client(by_key, rows, read, columns):
     zones = {key: client.zone for key, client in by_key.items()}
     ordered = rows.filter(client__in=by_key).order_by("performed_at", "key")
     for client, *row in ordered.values_list("client", *columns.values()):
-        values = dict(zip(names, row, strict=True))
-        found[client].append(Trial(on=values["at"].astimezone(zones[client]).date(), **values))
+        found[client].append(_trial(names, row, zones[client]))
     return found
 
 

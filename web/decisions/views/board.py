@@ -2,6 +2,7 @@
 
 from django.contrib import messages
 from django.shortcuts import redirect, render
+from django.template.loader import render_to_string
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
@@ -45,7 +46,10 @@ def board(request):
         "clinicians": clinicians,
         "schools": SCHOOLS.items(),
         "diagnoses": Client.Diagnosis.choices,
-        "refusal_reasons": Decision.RefusalReason.choices,
+        # the same under every line: made once
+        "not_yet": render_to_string(
+            "decisions/_not_yet.html", {"refusal_reasons": Decision.RefusalReason.choices}
+        ),
         "today": timezone.localdate(),
         "undelivered": undelivered(request.user),
         "concerns": concerned(request.user),

@@ -22,16 +22,21 @@ from .. import actions
 from ..client_status import proposal_from, statuses
 from ..deciding import Decided
 from ..forms import RulesForm
-from ..models import Decision, RuleSettings
+from ..models import ClientStatus, Decision, RuleSettings
 from ..wording import STEPS
 
 #: Steps that end at the letter to the laryngologist.
 _REFERS = (Step.STOP_AND_REFER, Step.LOOK_AGAIN)
 
 
-def proposed_for(client: Client) -> list[Decided]:
+def status_of(client: Client) -> ClientStatus:
+    """What the board says of a client now."""
+    return statuses([client], now=timezone.now())[client.pk]
+
+
+def proposed_for(client: Client, status: ClientStatus | None = None) -> list[Decided]:
     """What is proposed for a client now, the most pressing first."""
-    status = statuses([client], now=timezone.now())[client.pk]
+    status = status or status_of(client)
     keys = [kept["task"] for kept in status.proposed if kept["task"]]
     tasks = PrescribedTask.objects.select_related("programme").in_bulk(keys)
     for task in tasks.values():

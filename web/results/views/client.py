@@ -11,7 +11,8 @@ from web.clients.actions import mark_read
 from web.clients.queries import client_seen_by
 from web.decisions import presenters
 from web.decisions.models import Decision
-from web.decisions.views.decide import proposed_for
+from web.decisions.presenters import practice_words
+from web.decisions.views.decide import proposed_for, status_of
 from web.decisions.wording import proposal_words
 from web.programmes.queries import current_programme, held_task, note_name
 
@@ -26,7 +27,7 @@ def client(request, pk):
     programme = current_programme(seen)
     task = held_task(programme) if programme else None
     today = timezone.now().astimezone(seen.zone).date()
-    catalogue = every_task(seen.clinic)
+    catalogue, status = every_task(seen.clinic), status_of(seen)
     page = page_for(seen, _asked(request.GET), today=today, catalogue=catalogue)
     context = {
         "client": seen,
@@ -35,6 +36,7 @@ def client(request, pk):
         "task": task,
         "note": note_name(task) if task else None,
         "page": page,
+        "practice": practice_words(status.fortnight),
         "told": days_of(told_of(seen, catalogue)),
         "next": [
             {
@@ -43,7 +45,7 @@ def client(request, pk):
                 "task": each.task.pk if each.task else "",
                 "step": each.proposal.step.value,
             }
-            for each in proposed_for(seen)
+            for each in proposed_for(seen, status)
         ],
         "refusal_reasons": Decision.RefusalReason.choices,
         "decisions": presenters.decisions(seen),
