@@ -84,7 +84,7 @@ def known_of(whom: list[Client], *, now: datetime) -> dict[int, Known]:
         by_key, practice.Trial.objects.filter(performed_at__gte=since), read_trials, RULED
     )
     reports = _reports(by_key, since)
-    more = _more(versions, trials, reports, catalogue, by_key)
+    more = _more(versions, trials, reports, catalogue)
     parts = {
         "sessions": _sessions(by_key, since),
         "stops": _stops(by_key, since),
@@ -235,45 +235,31 @@ def _versions(by_key, catalogue, current, *, since) -> dict[int, list[Version]]:
         client: [
             _version(by_key[client], current[client], catalogue)
             if current[client].pk == key
-            else replace(version, tasks=tuple(_old(each, version.number) for each in tasks[key]))
+            else replace(
+                version,
+                tasks=tuple(asking_of(each, {}, version=version.number) for each in tasks[key]),
+            )
             for key, version in of
         ]
         for client, of in found.items()
     } | {client: [] for client in by_key if client not in found}
 
 
-def _old(task: PrescribedTask, version: int, catalogue=None) -> Asking:
-    """A task of an older version, without what its document said of it."""
-    return Asking(
-        key=task.pk,
-        version=version,
-        code=task.task_code,
-        measure=task.measure,
-        sound=task.sound,
-        note_midi=task.note_midi,
-        target_s=task.target_s,
-        counts=task.counts,
-        tries=task.tries,
-        item_id=task.item_id,
-        shipped=(catalogue or {}).get(task.task_code),
-    )
-
-
-def old_askings(keys: Iterable[int], catalogue) -> tuple[Asking, ...]:
+def _old_askings(keys: Iterable[int], catalogue) -> tuple[Asking, ...]:
     """Prescribed tasks by their keys, without what their documents said of them."""
     rows = PrescribedTask.objects.filter(pk__in=keys).select_related("programme")
     return tuple(
-        _old(task, task.programme.version, catalogue)
+        asking_of(task, catalogue, version=task.programme.version)
         for task in rows.defer("programme__document").order_by("programme__version", "position")
     )
 
 
-def _more(versions, trials, reports, catalogue, by_key):
+def _more(versions, trials, reports, catalogue):
     """Tasks of versions that are not read, but which somebody practised under."""
     known = {task.key for of in versions.values() for each in of for task in each.tasks}
     named = {each.task for of in trials.values() for each in of}
     named |= {each.task for of in reports.values() for each in of if each.task}
-    return old_askings(named - known, catalogue) if named - known else ()
+    return _old_askings(named - known, catalogue) if named - known else ()
 
 
 def _reports(by_key, since=None) -> dict[int, list[Report]]:

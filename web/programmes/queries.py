@@ -64,12 +64,18 @@ def item_of(task: PrescribedTask) -> dict:
     return next((item for item in items if item["id"] == task.item_id), {})
 
 
-def asking_of(task: PrescribedTask, catalogue: Mapping[str, Task]) -> Asking:
-    """What it asks, as a value of the core; of a version that is not made yet too."""
-    programme = task.programme if task.programme_id else None
+def asking_of(
+    task: PrescribedTask, catalogue: Mapping[str, Task], *, version: int | None = None
+) -> Asking:
+    """What it asks, as a value of the core; of a version that is not made yet too.
+
+    Args:
+        version: its number, where the version's document is not to be read for it.
+    """
+    programme = task.programme if version is None and task.programme_id else None
     return Asking(
         key=task.pk or 0,
-        version=programme.version if programme else 0,
+        version=programme.version if programme else version or 0,
         code=task.task_code,
         measure=task.measure,
         sound=task.sound,

@@ -104,7 +104,7 @@ _ALSO = {
 
 
 def _also(trial):
-    """Figures that only the close-up shows; what was not measured is not among them."""
+    """Figures that only this detail shows; what was not measured is not among them."""
     figures = trial.figures or {}
     return [
         (name, f"{figures[code]:.{places}f}".replace("-", "−") + (f" {unit}" if unit else ""))
