@@ -1,178 +1,29 @@
-"""A history becomes cases, dues and proposals: each line of a table is one thing that happened."""
+"""A history becomes cases and proposals: each line of a table is one thing that happened."""
 
 from dataclasses import replace
-from datetime import UTC, date, datetime, timedelta
+from datetime import timedelta
 from uuid import UUID
 
 import pytest
 
-from reedcore.catalogue import shipped_tasks
 from reedcore.decisions import Reason, Settings
 from reedcore.decisions.of_history import About, case_of, proposals, since_of
-from reedcore.history import (
-    LOOK_BACK,
-    Decision,
-    History,
-    Report,
-    Screening,
-    Session,
-    Stop,
-    Trial,
-    Version,
-    lately,
+from reedcore.history import LOOK_BACK, Decision, Screening, lately
+from tests.core.histories import (
+    DOSE,
+    NOW,
+    TODAY,
+    asking,
+    at,
+    day,
+    history,
+    practised,
+    report,
+    session,
+    stop,
+    trial,
+    version,
 )
-from reedcore.history.dose import week_dose
-from reedcore.history.dues import (
-    adherence_14,
-    due_days,
-    missed_days,
-    missed_in_a_row,
-    practised_on,
-    slots_between,
-)
-from reedcore.history.fortnight import fortnight
-from reedcore.programme.asking import Asking
-from reedcore.programme.document import new_item
-
-NOW = datetime(2026, 11, 25, 12, 0, tzinfo=UTC)
-TODAY = NOW.date()
-DOSE = {"kind": "slots", "start": "2026-09-01", "a_day": 1, "weekdays": list(range(7)), "weeks": 20}
-
-
-def day(back):
-    return TODAY - timedelta(days=back)
-
-
-def at(back, minute=0):
-    return NOW - timedelta(days=back) + timedelta(minutes=minute)
-
-
-def asking(key=7, code="straw_hold", note=53, seconds=8.0, **more):
-    task = shipped_tasks()[code]
-    item = new_item(task, id=more.pop("item_id", "a"))
-    if seconds:
-        item["params"] |= {"seconds": seconds}
-    made = {"sound": "oo", "note_midi": note, "target_s": seconds, "tries": 4}
-    return Asking(
-        key, 1, code, task.measure, item=item, item_id=item["id"], shipped=task, **made | more
-    )
-
-
-def version(number=1, back=40, tasks=None, dose=DOSE, **document):
-    return Version(
-        number, at(back), day(back), dose, document or {"dose": dose},
-        tuple(tasks) if tasks is not None else (asking(),),
-    )  # fmt: skip
-
-
-def session(back, *, sort="full", kind="usual", ending="done", done=1, planned=1):
-    return Session(UUID(int=back + 1), at(back), day(back), sort, kind, ending, done, planned)
-
-
-def trial(back, outcome="met", held=9.0, *, task=7, minute=0, **more):
-    return Trial(
-        UUID(int=10_000 * (back + 1) + minute + 100 * task), task, UUID(int=back + 1),
-        at(back, minute), day(back), outcome, total_s=held, **more,
-    )  # fmt: skip
-
-
-def report(back, kind, value, task=7):
-    key = UUID(int=5_000_000 + 100 * back + len(kind))
-    return Report(key, kind, value, at(back), day(back), UUID(int=back + 1), task)
-
-
-def stop(back, *, flags=("strain",), pauses=True, cleared=None, **more):
-    return Stop(
-        UUID(int=900 + back), flags, "no_more_voicing", pauses, at(back), at(back),
-        cleared_at=None if cleared is None else at(cleared), **more,
-    )  # fmt: skip
-
-
-def practised(days=range(14, 0, -1), *, outcome="met", held=9.0, tries=4, effort=3):
-    return {
-        "versions": (version(),),
-        "sessions": tuple(session(back) for back in days),
-        "trials": tuple(
-            trial(back, outcome, held, minute=minute) for back in days for minute in range(tries)
-        ),
-        "reports": tuple(report(back, "effort", effort) for back in days),
-    }
-
-
-def history(**parts):
-    return History("Europe/Lisbon", **parts)
-
-
-# what is due, and what became of it
-
-
-def test_a_day_is_due_from_the_version_in_force_on_it_up_to_yesterday():
-    two = {**DOSE, "a_day": 2}
-    found = due_days(history(versions=(version(back=5), version(2, back=2, dose=two))), TODAY)
-    assert found == {day(5): 1, day(4): 1, day(3): 1, day(2): 2, day(1): 2}
-
-
-def test_on_demand_and_withdrawn_versions_ask_for_nothing():
-    demand = {**DOSE, "kind": "on_demand"}
-    assert due_days(history(versions=(version(back=5, dose=demand),)), TODAY) == {}
-    gone = replace(version(back=5), withdrawn=True)
-    assert due_days(history(versions=(gone,)), TODAY) == {}
-
-
-@pytest.mark.parametrize(
-    ("stops", "excused"),
-    [
-        ((stop(4, cleared=2),), {4, 3, 2}),
-        ((stop(3),), {3, 2, 1}),
-        ((stop(3, pauses=False),), set()),
-        ((replace(stop(3, cleared=3), taken_back_at=at(3)),), set()),
-    ],
-    ids=["cleared", "open", "pauses nothing", "pressed by mistake"],
-)
-def test_paused_days_are_excused(stops, excused):
-    found = due_days(history(versions=(version(back=5),), stops=stops), TODAY)
-    assert {back for back in range(1, 6) if day(back) not in found} == excused
-
-
-@pytest.mark.parametrize(
-    ("sessions", "share"),
-    [
-        ([session(back) for back in range(1, 15)], 1.0),
-        ([session(back) for back in range(1, 8)], 0.5),
-        ([session(1, ending="left", done=1, planned=4)], 0.25 / 14),
-        ([session(1, ending="left", planned=0)], 0.0),
-        ([session(1, kind="rest"), session(2)], 1 / 13),
-        ([session(1, sort="extra")], 0.0),
-        ([session(1), session(1, sort="short")], 1 / 14),
-        ([session(15)], 0.0),  # the day before the fortnight
-        ([session(0)], 0.0),  # today is not over
-    ],
-    ids=["all", "half", "a part", "nothing planned", "a rest day", "beyond it", "two for one",
-         "too old", "today"],
-)  # fmt: skip
-def test_adherence_of_the_fortnight(sessions, share):
-    found = adherence_14(history(versions=(version(),), sessions=tuple(sessions)), TODAY)
-    assert found == pytest.approx(share)
-
-
-def test_adherence_is_not_known_where_nothing_was_due():
-    assert adherence_14(history(), TODAY) is None
-    due, slots = slots_between(history(versions=(version(back=3),)), day(2), TODAY)
-    assert (due, len(slots)) == (2, 2)
-
-
-def test_missed_days_are_counted_back_to_the_last_practised_one():
-    found = history(versions=(version(),), sessions=(session(5), session(3, sort="extra")))
-    assert missed_in_a_row(found, TODAY, asked_on=None) == 4
-    assert missed_in_a_row(found, TODAY, asked_on=day(3)) == 2
-    assert missed_days(found, day(7), TODAY) == [day(7), day(6), *map(day, range(4, 0, -1))]
-    assert practised_on(found, day(5))
-    assert not practised_on(found, day(3))
-    alone = replace(trial(2), session=None)
-    assert missed_in_a_row(replace(found, trials=(alone,)), TODAY, asked_on=None) == 1
-
-
-# the case of a task
 
 
 def case(task=None, **parts):
@@ -398,41 +249,6 @@ def test_the_look_back_changes_no_answer():
     assert timedelta(days=35) < LOOK_BACK
 
 
-# the fortnight
-
-
-def test_the_fortnight_draws_the_longest_of_each_session_and_what_was_missed():
-    made = history(
-        versions=(version(),),
-        sessions=(session(3), session(0)),
-        trials=(trial(3, held=7.0), trial(3, held=9.5, minute=1), trial(0, "not_met", 4.0)),
-    )
-    drawn = fortnight(made, None, today=TODAY)
-    assert (drawn.first, len(drawn.days), drawn.target_s) == (day(13), 14, 8.0)
-    assert [reed.s for reed in drawn.days[10].reeds] == [9.5]
-    assert [place for place, each in enumerate(drawn.days) if not each.missed] == [10, 13]
-    assert (drawn.judged, drawn.met, drawn.last) == (3, 2, TODAY)
-    assert drawn.adherence == pytest.approx(1 / 14)
-    assert fortnight(history(), None, today=date(2026, 1, 1)).programme is False
-
-
-def test_the_dose_of_a_week_is_what_was_held_up_to_each_target():
-    found = week_dose(
-        history(
-            versions=(version(),),
-            trials=(
-                trial(1, held=9.0), trial(1, "not_met", 4.0, minute=1), trial(7, held=8.0),
-                trial(8, held=8.0), trial(0, held=8.0), replace(trial(2), role="poor"),
-            ),
-        ),
-        TODAY,
-    )  # fmt: skip
-    assert found.prescribed_s == 7 * 4 * 8.0
-    assert found.held_s == 21.0
-    assert found.received == pytest.approx((8.0 + 4.0 + 8.0) / (7 * 4 * 8.0))
-    assert week_dose(history(), TODAY).received is None
-
-
 def test_the_thresholds_of_this_client_decide():
     made = history(**practised())
     strict = Settings(advance_sessions=20)
@@ -512,35 +328,3 @@ def test_a_series_that_rises_is_known_to():
         is False
     )
     assert case(trials=rising[:3]).rising is None
-
-
-def test_both_sessions_of_a_day_fill_its_slots_fullest_first():
-    twice = {**DOSE, "a_day": 2, "start": day(1).isoformat()}
-    half = replace(session(1, ending="left", done=1, planned=2), key=UUID(int=77))
-    made = history(versions=(version(back=1, dose=twice),), sessions=(half, session(1)))
-    due, slots = slots_between(made, day(1), TODAY)
-    assert due == 2
-    assert [(each.outcome.value, each.fraction) for each in slots] == [
-        ("done", 1.0), ("partial", 0.5),
-    ]  # fmt: skip
-    short = history(versions=(version(back=1, dose=twice),), sessions=(session(1, sort="short"),))
-    assert [each.outcome.value for each in slots_between(short, day(1), TODAY)[1]] == [
-        "short", "missed",
-    ]  # fmt: skip
-
-
-def test_days_are_those_of_where_the_client_lives():
-    late = datetime(2026, 11, 20, 23, 30, tzinfo=UTC)
-    far = replace(stop(5), said_at=late, cleared_at=late + timedelta(hours=1))
-    here = due_days(History("Europe/Lisbon", versions=(version(back=7),), stops=(far,)), TODAY)
-    there = due_days(History("Asia/Tokyo", versions=(version(back=7),), stops=(far,)), TODAY)
-    assert {date(2026, 11, 20), date(2026, 11, 21)} & set(here) == set()
-    assert date(2026, 11, 20) in there
-    assert date(2026, 11, 21) not in there
-
-
-def test_a_version_without_a_dose_between_others_ends_nothing():
-    three = (version(back=6), version(2, 4, dose=None), version(3, 2))
-    assert sorted(due_days(history(versions=three), TODAY)) == [day(6), day(5), day(2), day(1)]
-    twice = (version(back=3), version(2, 3), version(3, 1))
-    assert sum(due_days(history(versions=twice), TODAY).values()) == 3

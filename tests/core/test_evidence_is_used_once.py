@@ -1,0 +1,39 @@
+"""What was decided is not proposed again until its evidence is new."""
+
+from dataclasses import replace
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from reedcore.decisions import Answer, Step, propose
+from tests.core.test_decisions import SOFT, TODAY, ago, old, session
+
+
+@given(st.data())
+def test_what_was_decided_is_not_proposed_again_until_its_evidence_is_new(data):
+    """Over random histories: once decided, everything in them is old, and nothing follows from it."""
+    days = data.draw(st.lists(st.integers(0, 30), min_size=1, max_size=25))
+    letters = st.text("yn?", min_size=1, max_size=6)
+    trials = tuple(
+        trial
+        for place, back in enumerate(sorted(days, reverse=True))
+        for trial in session(
+            back, data.draw(letters), held_s=data.draw(st.floats(3, 14)), name=f"n{place}"
+        )
+    )
+    answers = tuple(
+        Answer(ago(back), data.draw(st.integers(1, 10))) for back in sorted(days, reverse=True)
+    )
+    case = replace(
+        SOFT, loud=data.draw(st.booleans()), trials=trials, efforts=answers, bothers=answers[-4:],
+        cannot=tuple(data.draw(st.lists(st.sampled_from("ab"), max_size=3))),
+    )  # fmt: skip
+    found = propose(case)
+    if found.step is Step.STAY:
+        return
+    decided = replace(
+        case, since=TODAY, trials=old(trials), cannot=(),
+        efforts=tuple(replace(each, anew=False) for each in answers),
+        bothers=tuple(replace(each, anew=False) for each in answers[-4:]),
+    )  # fmt: skip
+    assert propose(decided).step is Step.STAY
