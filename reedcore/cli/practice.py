@@ -16,6 +16,7 @@ from pydantic import TypeAdapter
 from reedcore.catalogue import Task, shipped_tasks
 from reedcore.checks import Person, check
 from reedcore.decisions.answer import Answer, answer
+from reedcore.decisions.of_history import seconds_before
 from reedcore.decisions.simulating import Assumed, Simulated, simulate
 from reedcore.errors import NotAPracticeFile
 from reedcore.formats.wav import read_wav
@@ -89,8 +90,9 @@ def _check(options: argparse.Namespace) -> int:
     document = _programme(options.programme, tasks)
     person = record.person if record else Person()
     before = {}
-    if record and (version := record.history().programme):
-        before = {each.code: each.target_s for each in version.tasks if each.target_s}
+    if record:
+        history = record.history()
+        before = seconds_before(history, history.day(record.written_at))
     plan = plan_of(
         document,
         tasks,

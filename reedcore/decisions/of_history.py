@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 from enum import StrEnum
@@ -132,6 +132,7 @@ class _Practice:
     missed: int
     adherence: float | None
     checked_in: bool
+    before: Mapping[str, float]
 
 
 def _practice(history: History, today: date) -> _Practice:
@@ -141,6 +142,7 @@ def _practice(history: History, today: date) -> _Practice:
         missed_in_a_row(history, today, asked_on=history.day(asked) if asked else None),
         adherence_14(history, today),
         any(moment and history.day(moment) > today - WINDOW for moment in moments),
+        seconds_before(history, today),
     )
 
 
@@ -194,7 +196,7 @@ def _case(history: History, task: Asking, practice: _Practice, *, today: date) -
         eases=down is not None,
         seconds_now=task.target_s,
         next_seconds=up.seconds if up else None,
-        seconds_a_week_ago=_seconds_before(history, task.code, today),
+        seconds_a_week_ago=practice.before.get(task.code),
         capped=task.measure == "hold",
         block_means=_block_means(history) if of_power else (),
         goal_s=history.goal_s if of_power and not maintained else None,
@@ -275,15 +277,16 @@ def _past(history: History, task: Asking, each: Trial, since: datetime | None) -
     )
 
 
-def _seconds_before(history: History, code: str, today: date) -> float | None:
-    """The seconds in force seven days ago; in the first week those it began with."""
+def seconds_before(history: History, today: date) -> dict[str, float]:
+    """By task code, the seconds in force seven days ago; in the first week those it began with."""
     versions = history.in_force
     week_old = [each for each in versions if each.on <= today - WEEK]
-    for version in (*week_old[-1:], *versions[:1]):
-        held = [task.target_s for task in version.tasks if task.code == code and task.target_s]
-        if held:
-            return held[-1]
-    return None
+    return {
+        task.code: task.target_s
+        for version in (*versions[:1], *week_old[-1:])
+        for task in version.tasks
+        if task.target_s
+    }
 
 
 def _same_target_since(history: History, task: Asking) -> date | None:

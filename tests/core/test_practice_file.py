@@ -11,9 +11,11 @@ from reedcore.catalogue import shipped_tasks
 from reedcore.checks import Person
 from reedcore.cli.commands import main
 from reedcore.errors import NotAPracticeFile
+from reedcore.formats.wav import write_wav
 from reedcore.history import Report, Session, Trial, file
 from reedcore.programme.document import empty_document, new_item
 from reedcore.safety import Caution, Forbidden, Hazard
+from reedcore.synthvoice import HeldVoice, Voiced, speak
 
 NOW = datetime(2026, 11, 25, 9, 30, tzinfo=UTC)
 SINCE = NOW - timedelta(days=40)
@@ -161,3 +163,29 @@ def test_a_bad_programme_is_one_clear_line(tmp_path, capsys):
     path.write_text(json.dumps(programme() | {"items": [{"id": "a", "task": "nothing"}]}))
     assert main(["plan", str(path)]) == 2
     assert "no_such_task" in capsys.readouterr().err
+
+
+@pytest.mark.parametrize(
+    ("held_s", "outcome", "reason"), [(9.0, "met", "reached"), (5.0, "not_met", "short")]
+)
+def test_judge_measures_a_recording_of_an_item(tmp_path, capsys, held_s, outcome, reason):
+    clip = speak(HeldVoice(Voiced(held_s, 174.6)), rate_hz=16_000)
+    (tmp_path / "try.wav").write_bytes(write_wav(clip.samples, 16_000))
+    item = tmp_path / "item.json"
+    item.write_text(json.dumps(programme()["items"][0]))
+    assert main(["judge", str(tmp_path / "try.wav"), "--task", str(item)]) == 0
+    said = json.loads(capsys.readouterr().out)
+    assert said["outcome"] == outcome
+    assert {"part": "seconds", "verdict": outcome, "reason": reason} in said["parts"]
+    assert said["figures"]["total_s"] == pytest.approx(held_s, abs=0.15)
+
+
+@pytest.mark.parametrize("command", ["check", "decide", "plan", "simulate"])
+@pytest.mark.parametrize("content", [b"", b"[]", b"\xff\xfe", b'{"items": 3}', b"null"])
+def test_rubbish_is_one_line_and_no_traceback(tmp_path, capsys, command, content):
+    path = tmp_path / "rubbish.json"
+    path.write_bytes(content)
+    assert main([command, str(path)]) == 2
+    assert len(capsys.readouterr().err.splitlines()) == 1
+    assert main([command, str(tmp_path)]) == 2  # a folder
+    assert main([command, str(tmp_path / "nothing.json")]) == 2
