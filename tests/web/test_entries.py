@@ -422,3 +422,18 @@ def test_the_plan_costs_the_same_for_two_tasks_and_for_twenty(
         return len(seen)
 
     assert queries(20) == queries(2)
+
+
+@pytest.mark.parametrize("code", ["occluded_plain", "nose_pinch", "stretched_words"])
+def test_a_contrast_pair_says_the_same_line_twice(as_client, person, clinician, code):
+    lines = ["Two boats. Both late.", "Cold hands, warm bread.", "Mind the rope."]
+    document = simple_document(item(code, contrast=True, lines=lines, params={"lines": 3}))
+    publish_anyway(person, document, by=clinician)
+    (block,) = plan_shown(as_client)["blocks"]
+    said = ["".join(piece["words"] for piece in line) for line in block["say"]]
+    assert said == [line for line in lines for _ in range(2)]
+    assert block["turns"][0]["tries"] == 6
+    if code == "stretched_words":
+        last, first = block["say"][0], block["say"][1]
+        assert [piece["words"].strip() for piece in last if piece["strong"]] == ["boats.", "late."]
+        assert [piece["words"].strip() for piece in first if piece["strong"]] == ["Two", "Both"]

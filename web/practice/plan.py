@@ -208,7 +208,7 @@ def _turn(asked: Asked, *, each_item) -> dict:
         "tone": reverse("practice:tone", args=[task.pk]) if plays else "",
         "seconds": asked.seconds,
         "row": row,
-        "tries": tries * 2 if each_item.get("contrast") else tries,
+        "tries": tries * 2 if each_item.get("contrast") and task.measure != "script" else tries,
     }
 
 
@@ -246,6 +246,8 @@ def _lines(asked: Asked) -> list[list[dict]]:
     said = (
         [lines[place % len(lines)] for place in range(max(1, count))] if len(lines) > 1 else lines
     )
+    if item.get("contrast"):  # a pair compares the same line
+        said = [line for line in said for _ in ("poor", "good")]
     if asked.task.task_code == "stretched_words":
         return [_stretched(line, place) for place, line in enumerate(said)]
     return [_emphasised(line) for line in said]
