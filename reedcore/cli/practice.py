@@ -6,6 +6,7 @@ from __future__ import annotations
 import argparse
 import json
 import sys
+from collections.abc import Callable, Mapping
 from datetime import UTC, date, datetime, time
 from pathlib import Path
 from typing import Any
@@ -16,12 +17,13 @@ from pydantic import TypeAdapter
 from reedcore.catalogue import Task, shipped_tasks
 from reedcore.checks import Person, check
 from reedcore.decisions.answer import Answer, answer
-from reedcore.decisions.of_history import seconds_before
 from reedcore.decisions.simulating import Assumed, Simulated, simulate
 from reedcore.errors import NotAPracticeFile
 from reedcore.formats.wav import read_wav
 from reedcore.history import file as practice_file
+from reedcore.history import seconds_before
 from reedcore.measures import Against, measured
+from reedcore.programme.asking import Asking
 from reedcore.programme.document import PROGRAMME, cleaned
 from reedcore.programme.plan import item_of, plan_of
 from reedcore.programme.sounds import line_of
@@ -55,11 +57,17 @@ def add_to(commands: Any) -> None:
 
     one = commands.add_parser("simulate", help="runs a history forward: what the rules would do")
     one.add_argument("practice", metavar="PRACTICE.json")
-    one.add_argument("--days", type=int, default=56)
-    one.add_argument("--runs", type=int, default=20)
-    one.add_argument("--spread", type=float, default=0.10, help="day to day, as a share")
-    one.add_argument("--adherence", type=float, default=0.8, help="share of due days practised")
-    one.add_argument("--gain", type=float, default=0.0, help="a week, as a share")
+    one.add_argument("--days", type=_within(int, 1, 730), default=56)
+    one.add_argument("--runs", type=_within(int, 1, 1000), default=20)
+    one.add_argument(
+        "--spread", type=_within(float, 0, 1), default=0.10, help="day to day, as a share"
+    )
+    one.add_argument(
+        "--adherence", type=_within(float, 0, 1), default=0.8, help="share of due days practised"
+    )
+    one.add_argument(
+        "--gain", type=_within(float, -0.5, 0.5), default=0.0, help="a week, as a share"
+    )
     one.add_argument("--seed", type=int, default=1)
     one.add_argument("--today", type=date.fromisoformat, metavar="DATE")
     one.set_defaults(run=_simulate)
@@ -79,6 +87,18 @@ ANSWERS: dict[str, Any] = {
 SCHEMAS = {"practice", "programme", *ANSWERS}
 
 
+def _within(kind: Callable[[str], float], lowest: float, highest: float) -> Callable[[str], float]:
+    """A number between two limits, both included."""
+
+    def number(text: str) -> float:
+        value = kind(text)
+        if not lowest <= value <= highest:
+            raise argparse.ArgumentTypeError(f"{text} lies outside {lowest:g} to {highest:g}")
+        return value
+
+    return number
+
+
 def _say(kind: Any, value: Any) -> int:
     sys.stdout.write(TypeAdapter(kind).dump_json(value, indent=1).decode() + "\n")
     return DONE
@@ -86,13 +106,12 @@ def _say(kind: Any, value: Any) -> int:
 
 def _check(options: argparse.Namespace) -> int:
     record = _practice(options.record) if options.record else None
-    tasks = record.catalogue() if record else shipped_tasks()
-    document = _programme(options.programme, tasks)
+    document, tasks = _programme(options.programme, record.catalogue() if record else None)
     person = record.person if record else Person()
     before = {}
     if record:
         history = record.history()
-        before = seconds_before(history, history.day(record.written_at))
+        before = seconds_before(history.in_force, history.day(record.written_at))
     plan = plan_of(
         document,
         tasks,
@@ -129,13 +148,11 @@ def _simulate(options: argparse.Namespace) -> int:
 def _judge(options: argparse.Namespace) -> int:
     tasks = shipped_tasks()
     sent = _json(options.task)
-    items = sent.get("items") if isinstance(sent, dict) else None
-    item = items[0] if items else sent
-    document, problems = cleaned(_around(item), tasks=tasks)
+    document, problems = cleaned(_around(sent), tasks=tasks)
     if problems or not document.get("items"):
         raise NotAPracticeFile(where=options.task, problem=_first(problems))
     recording = read_wav(Path(options.recording).read_bytes())
-    wanted = item_asking(document["items"][0], tasks).wanted
+    wanted = _asking(document["items"][0], tasks).wanted
     heard = measured(
         wanted,
         Against(reference_dbfs=options.comfortable_dbfs),
@@ -151,8 +168,7 @@ def _judge(options: argparse.Namespace) -> int:
 
 
 def _plan(options: argparse.Namespace) -> int:
-    tasks = shipped_tasks()
-    document = _programme(options.programme, tasks)
+    document, tasks = _programme(options.programme)
     plan = plan_of(document, tasks)
     items = []
     for item, planned in zip(document["items"], plan.items, strict=True):
@@ -183,10 +199,8 @@ def _schema(options: argparse.Namespace) -> int:
     return DONE
 
 
-def item_asking(item: dict[str, Any], tasks: dict[str, Task]) -> Any:
+def _asking(item: dict[str, Any], tasks: Mapping[str, Task]) -> Asking:
     """An item by itself, as what is asked of one try."""
-    from reedcore.programme.asking import Asking
-
     task = tasks[item["task"]]
     seconds = item["params"].get("seconds") if task.measure in ("hold", "hiss") else None
     return Asking(
@@ -222,15 +236,21 @@ def _json(path: str) -> Any:
         raise NotAPracticeFile(where=path, problem=str(problem)) from problem
 
 
-def _programme(path: str, tasks: dict[str, Task]) -> dict[str, Any]:
+def _programme(
+    path: str, tasks: Mapping[str, Task] | None = None
+) -> tuple[dict[str, Any], Mapping[str, Task]]:
+    """A programme's document, or the one in force of a practice file, with the tasks it names."""
     sent = _json(path)
-    if isinstance(sent, dict) and "programmes" in sent:  # all of it: the version in force
-        in_force = [each for each in sent["programmes"] if not each.get("withdrawn")]
-        sent = in_force[-1]["document"] if in_force else {}
+    if isinstance(sent, dict) and sent.get("format") == practice_file.FORMAT:
+        found = _practice(path)
+        in_force = [each for each in found.programmes if not each.withdrawn]
+        sent = in_force[-1].document if in_force else {}
+        tasks = tasks or found.catalogue()
+    tasks = tasks or shipped_tasks()
     document, problems = cleaned(sent, tasks=tasks)
     if problems or not document:
         raise NotAPracticeFile(where=path, problem=_first(problems))
-    return document
+    return document, tasks
 
 
 def _around(item: Any) -> dict[str, Any]:

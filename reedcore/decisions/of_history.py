@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
-from datetime import date, datetime, timedelta
+from datetime import date, datetime
 from enum import StrEnum
 from statistics import fmean, median
 from uuid import UUID
 
-from reedcore.history import History, Report, Trial, counted_s
+from reedcore.history import History, Report, Trial, counted_s, seconds_before
 from reedcore.history.dues import adherence_14, missed_in_a_row
 from reedcore.programme.asking import Asking
 from reedcore.programme.rungs import Rung, rung
@@ -37,7 +37,6 @@ OF_THE_BLOCK = (Reason.GOAL_REACHED, Reason.PEAK_KEPT, Reason.PEAK_LOST)
 RUNGS = {Step.ADVANCE: 1, Step.EASE: -1, Step.EASE_AND_CALL: -1}
 POWER = "block_power"
 MEASURED = ("hold", "hiss", "glide", "pattern", "compound")
-WEEK = timedelta(days=7)
 _ON_TARGET = {"met": True, "not_met": False, "not_judged": None}
 #: What ends a session for strain of the voice or of the breath.
 _STRAINED = {Flag.STRAIN.value, Flag.LIGHT_HEADED.value}
@@ -64,8 +63,13 @@ class Proposed:
     @property
     def to(self) -> Rung | None:
         """Where taking it moves the task; None where it moves nothing."""
-        by = RUNGS.get(self.proposal.step)
-        return rung(self.asking, by=by) if by and self.asking else None
+        return rung_of(self.proposal, self.asking) if self.asking else None
+
+
+def rung_of(proposal: Proposal, asking: Asking) -> Rung | None:
+    """Where a step up or down moves a task; None where it moves nothing."""
+    by = RUNGS.get(proposal.step)
+    return rung(asking, by=by) if by else None
 
 
 def proposals(history: History, settings: Settings, *, today: date) -> list[Proposed]:
@@ -142,7 +146,7 @@ def _practice(history: History, today: date) -> _Practice:
         missed_in_a_row(history, today, asked_on=history.day(asked) if asked else None),
         adherence_14(history, today),
         any(moment and history.day(moment) > today - WINDOW for moment in moments),
-        seconds_before(history, today),
+        seconds_before(history.in_force, today),
     )
 
 
@@ -275,18 +279,6 @@ def _past(history: History, task: Asking, each: Trial, since: datetime | None) -
         asked_other=history.asked_s(each) != task.target_s,
         anew=since is None or each.at > since,
     )
-
-
-def seconds_before(history: History, today: date) -> dict[str, float]:
-    """By task code, the seconds in force seven days ago; in the first week those it began with."""
-    versions = history.in_force
-    week_old = [each for each in versions if each.on <= today - WEEK]
-    return {
-        task.code: task.target_s
-        for version in (*versions[:1], *week_old[-1:])
-        for task in version.tasks
-        if task.target_s
-    }
 
 
 def _same_target_since(history: History, task: Asking) -> date | None:

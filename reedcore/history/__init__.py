@@ -1,7 +1,7 @@
 """One typed history of a client, and what is worked out from it: each question in one place."""
 
 from .figures import DRAWN, Figure, counted_s, figure_of
-from .history import LOOK_BACK, WEEK, History, lately
+from .history import LOOK_BACK, WEEK, History, lately, seconds_before
 from .values import (
     Decision,
     Report,
@@ -30,4 +30,5 @@ __all__ = [
     "device_named",
     "figure_of",
     "lately",
+    "seconds_before",
 ]

@@ -5,11 +5,12 @@ The schema is made of the values themselves, so that it cannot lag behind them.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from datetime import date, datetime
 from functools import cache
 from typing import Any, Literal
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from pydantic import TypeAdapter, ValidationError
 
@@ -17,6 +18,7 @@ from reedcore.catalogue import BadTask, Task, shipped_tasks, task_from
 from reedcore.checks import Person
 from reedcore.errors import NotAPracticeFile
 from reedcore.programme.asking import Asking
+from reedcore.programme.document import cleaned
 
 from .history import History
 from .values import Decision, Report, Screening, Session, Stop, Trial, Version
@@ -196,11 +198,48 @@ def read(data: bytes) -> PracticeFile:
         NotAPracticeFile: it is none, or of another version; the problem names the first place.
     """
     try:
-        return _adapter().validate_json(data)
+        found = _adapter().validate_json(data)
     except ValidationError as problem:
         first = problem.errors(include_url=False, include_input=False)[0]
         where = ".".join(str(part) for part in first["loc"])
         raise NotAPracticeFile(where=where, problem=str(first["msg"])) from problem
+    for where, misfit in _misfits(found):
+        raise NotAPracticeFile(where=where, problem=misfit)
+    return found
+
+
+#: What a self-report of a kind says; what is asked of nobody may say anything.
+_SAID = {
+    "effort": (int, float),
+    "bother": (int, float),
+    "strain": (dict,),
+}
+
+
+def _misfits(found: PracticeFile) -> Iterator[tuple[str, str]]:
+    """What the types do not tell: a time zone there is none of, a document, a report's value."""
+    try:
+        ZoneInfo(found.time_zone)
+    except (ZoneInfoNotFoundError, ValueError, OSError):
+        yield "time_zone", f"there is no time zone {found.time_zone[:60]!r}"
+    catalogue = found.catalogue()
+    for place, version in enumerate(found.programmes):
+        if version.document:
+            for problem in cleaned(version.document, tasks=catalogue)[1]:
+                if problem.code not in _OF_ANOTHER_TIME:
+                    yield f"programmes.{place}.document", problem.code
+    for place, trial in enumerate(found.trials):
+        if not all({"start_s", "end_s"} <= set(gap) for gap in trial.breaks):
+            yield f"trials.{place}.breaks", "a break has a start_s and an end_s"
+    for place, report in enumerate(found.reports):
+        if not isinstance(report.value, _SAID.get(report.kind, (object,))):
+            yield f"reports.{place}.value", f"no value of {report.kind}"
+        if report.kind == "strain" and not isinstance(report.value.get("said"), bool):
+            yield f"reports.{place}.value", "whether strain was said"
+
+
+#: A catalogue may have lost a task, or changed its limits, since a version was handed over.
+_OF_ANOTHER_TIME = {"no_such_task", "no_such_setting", "outside"}
 
 
 def schema() -> dict[str, Any]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 from functools import cached_property
@@ -137,16 +138,29 @@ class History:
         return max([*(each.on for each in self.sessions), *tries], default=None)
 
 
+def seconds_before(versions: Sequence[Version], today: date) -> dict[str, float]:
+    """By task code, the held seconds in force seven days ago; in the first week those it began
+    with.
+
+    Args:
+        versions: those in force, the oldest first.
+    """
+    week_old = [each for each in versions if each.on <= today - WEEK]
+    return {
+        task.code: task.target_s
+        for version in (*versions[:1], *week_old[-1:])
+        for task in version.tasks
+        if task.measure == "hold" and task.target_s
+    }
+
+
 def lately(history: History, *, now: datetime) -> History:
     """The part that the rules look at: 63 days, and the versions in force within them."""
     since = now - LOOK_BACK
     old = [each for each in history.in_force if each.at < since]
-    kept = {each.number for each in (*old[-1:], *history.in_force) if each.at >= since} | {
-        each.number for each in old[-1:]
-    }
     return replace(
         history,
-        versions=tuple(each for each in history.versions if each.number in kept),
+        versions=(*old[-1:], *(each for each in history.in_force if each.at >= since)),
         more=tuple(history.askings.values()),
         trials=tuple(each for each in history.trials if each.at >= since),
         sessions=tuple(each for each in history.sessions if each.at >= since),

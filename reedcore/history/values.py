@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import date, datetime
-from typing import Any
+from typing import Any, Literal
 from uuid import UUID
 
 from reedcore.programme.asking import Asking
+
+Outcome = Literal["met", "not_met", "not_judged"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,7 +34,7 @@ class Trial:
     session: UUID | None
     at: datetime
     on: date
-    outcome: str
+    outcome: Outcome
     source: str = ""
     role: str = ""
     set_s: float | None = None

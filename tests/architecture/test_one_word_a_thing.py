@@ -49,3 +49,14 @@ def test_every_word_of_the_house_is_in_the_glossary():
         "history chart", "live trace", "voice range profile", "override reason", "session type",
     ):  # fmt: skip
         assert re.search(rf"^\| [^|]*\b{word}\b", glossary, re.M), word
+
+
+def test_a_screen_says_step_where_the_code_may_say_rung():
+    said = [
+        f"{path}: {line.strip()[:80]}"
+        for path, text in texts()
+        if path.endswith("wording.py")
+        for line in text.splitlines()
+        if re.search(r"[\"“][^\"]*\brungs?\b", line)
+    ]
+    assert said == []

@@ -1,6 +1,7 @@
 """A client's practice as a file: what is written is read again, and what is no such file is told."""
 
 import json
+from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
 from uuid import UUID
 
@@ -85,6 +86,18 @@ def test_what_is_written_is_read_again_and_keeps_to_its_schema():
         (lambda made: made["sessions"][0].pop("ending"), "sessions.0"),
         (lambda made: made.update(version=1), "version"),
         (lambda made: made["person"].update(cautions=["haste"]), "person.cautions"),
+        (lambda made: made["trials"][0].update(outcome="fine"), "trials.0.outcome"),
+        (lambda made: made["trials"][0].update(breaks=[{}]), "trials.0.breaks"),
+        (lambda made: made.update(time_zone="Moon/Sea"), "time_zone"),
+        (lambda made: made.update(time_zone="../etc"), "time_zone"),
+        (lambda made: made["programmes"][0]["document"].update(dose=3), "programmes.0.document"),
+        (
+            lambda made: made["programmes"][0]["document"]["items"][0].update(params=[]),
+            "programmes.0",
+        ),
+        (lambda made: made["reports"][0].update(value="much"), "reports.0.value"),
+        (lambda made: made["reports"][0].update(kind="strain", value={}), "reports.0.value"),
+        (lambda made: made.update(own_tasks=[{"family": "breath", "data": {}}]), "own_tasks"),
     ],
 )
 def test_what_does_not_fit_is_told_with_its_place(spoil, where):
@@ -181,7 +194,11 @@ def test_judge_measures_a_recording_of_an_item(tmp_path, capsys, held_s, outcome
 
 
 @pytest.mark.parametrize("command", ["check", "decide", "plan", "simulate"])
-@pytest.mark.parametrize("content", [b"", b"[]", b"\xff\xfe", b'{"items": 3}', b"null"])
+@pytest.mark.parametrize(
+    "content",
+    [b"", b"[]", b"\xff\xfe", b'{"items": 3}', b"null", b'{"format": "still-reed-practice"}',
+     b'{"format": "still-reed-practice", "programmes": 3}'],
+)  # fmt: skip
 def test_rubbish_is_one_line_and_no_traceback(tmp_path, capsys, command, content):
     path = tmp_path / "rubbish.json"
     path.write_bytes(content)
@@ -189,3 +206,39 @@ def test_rubbish_is_one_line_and_no_traceback(tmp_path, capsys, command, content
     assert len(capsys.readouterr().err.splitlines()) == 1
     assert main([command, str(tmp_path)]) == 2  # a folder
     assert main([command, str(tmp_path / "nothing.json")]) == 2
+
+
+def test_plan_and_check_take_the_whole_file_with_the_clinics_own_tasks(run):
+    own = {
+        "code": "own_hold", "name": "Own", "purpose": "Ours.", "client": ["Hold it."],
+        "measure": "hold", "sound": "oo", "voiced": True,
+        "parameters": {"seconds": {"unit": "s", "default": 5, "from": 1, "to": 20}},
+    }  # fmt: skip
+    whole = practice()
+    document = programme()
+    document["items"].append({"id": "b", "task": "own_hold"})
+    version = replace(whole.programmes[0], document=document)
+    whole = replace(whole, own_tasks=[file.OwnTask("occluded", own)], programmes=[version])
+    said = run("plan", file.written(whole))
+    assert [each["task"] for each in said["items"]] == ["straw_hold", "own_hold"]
+    assert "findings" in run("check", file.written(whole))
+
+
+@pytest.mark.parametrize(
+    "more", [("--days", "100000"), ("--runs", "0"), ("--spread", "nan"), ("--adherence", "2")]
+)
+def test_simulate_refuses_what_would_never_end_or_means_nothing(tmp_path, more, capsys):
+    path = tmp_path / "in.json"
+    path.write_bytes(file.written(practice()))
+    with pytest.raises(SystemExit) as ended:
+        main(["simulate", str(path), *more])
+    assert ended.value.code == 2
+    assert "outside" in capsys.readouterr().err
+
+
+def test_judge_takes_one_item_and_not_the_first_of_many(tmp_path, capsys):
+    many = tmp_path / "many.json"
+    many.write_text(json.dumps(programme()))
+    (tmp_path / "try.wav").write_bytes(write_wav([0.0] * 16_000, 16_000))
+    assert main(["judge", str(tmp_path / "try.wav"), "--task", str(many)]) == 2
+    assert capsys.readouterr().err

@@ -132,7 +132,7 @@ def test_one_key_takes_the_decision_and_one_takes_it_back(as_clinician, five):
     assert response.url == reverse("decisions:board")
     assert person.programmes.count() == 2
     page = board(as_clinician).content.decode()
-    assert "Last decided: Xaver Due, advance one rung" in page
+    assert "Last decided: Xaver Due, advance one step" in page
     assert ("decision", ["Xaver Due"]) not in needs(as_clinician)
     back = as_clinician.post(reverse("decisions:undo_last"), follow=True)
     assert "taken back" in back.content.decode()

@@ -65,7 +65,7 @@ def test_an_edit_comes_back_drawn_counted_and_checked(as_clinician, measured):
     for words in (
         "Straw in air, one note",
         "F3",
-        "rung 13 of 26",
+        "step 13 of 26",
         "next 9 s",
         "7 tries",
         "A second look",

@@ -61,20 +61,20 @@ def test_a_steady_climber_is_advanced_with_the_figures(as_clinician, person, pre
     practised(prescribed)
     ((title, words),) = next_of(as_clinician, person)
     assert title == "Straw in air, one note on F3"
-    assert words == "Advance one rung to 9 s: 100% of 12 tries on target, effort as it should be."
+    assert words == "Advance one step to 9 s: 100% of 12 tries on target, effort as it should be."
 
 
 def test_too_few_on_target_is_eased(as_clinician, person, prescribed):
     practised(prescribed, "nnny")
     ((_, words),) = next_of(as_clinician, person)
-    assert words.startswith("Ease one rung: 25% on target in the last two sessions")
+    assert words.startswith("Ease one step: 25% on target in the last two sessions")
 
 
 def test_a_decline_is_told_with_both_means(as_clinician, person, prescribed):
     practised(prescribed, days=range(28, 7, -1), held_s=12.0)
     practised(prescribed, days=range(6, -1, -1), held_s=8.2)
     ((_, words),) = next_of(as_clinician, person)
-    assert words.startswith("Ease one rung and get in touch: the week’s mean")
+    assert words.startswith("Ease one step and get in touch: the week’s mean")
     assert "8.5 s, 12.3 s was usual" in words
 
 
@@ -133,7 +133,7 @@ def test_evidence_starts_anew_when_a_red_flag_is_cleared(as_clinician, person, p
     sat(prescribed, 2, "nnnn")
     sat(prescribed, 1, "nnnn")
     ((_, words),) = next_of(as_clinician, person)
-    assert words.startswith("Ease one rung: 0% on target")
+    assert words.startswith("Ease one step: 0% on target")
 
 
 def test_sessions_stopped_for_strain_or_light_headedness_count(as_clinician, person, prescribed):
@@ -142,7 +142,7 @@ def test_sessions_stopped_for_strain_or_light_headedness_count(as_clinician, per
         session = sat(prescribed, days_ago, "y", ending="stopped")
         stopped(person, days_ago, cleared=days_ago, flags=(said,), pauses=False, session=session)
     ((_, words),) = next_of(as_clinician, person)
-    assert words.startswith("Ease one rung: strain was said, or stopped a session, 2 times")
+    assert words.startswith("Ease one step: strain was said, or stopped a session, 2 times")
 
 
 def test_cannot_do_it_twice_is_a_swap(as_clinician, person, prescribed):
@@ -151,7 +151,7 @@ def test_cannot_do_it_twice_is_a_swap(as_clinician, person, prescribed):
         session = sat(prescribed, days_ago, "", effort=None)
         report(session, "skipped", "cant", task=prescribed.tasks.get())
     ((_, words),) = next_of(as_clinician, person)
-    assert words == "Swap the task: “I can’t do it” was said 2 times. Or: ease one rung."
+    assert words == "Swap the task: “I can’t do it” was said 2 times. Or: ease one step."
 
 
 def test_a_deliberate_poor_try_enters_nothing(as_clinician, person, prescribed):
@@ -160,7 +160,7 @@ def test_a_deliberate_poor_try_enters_nothing(as_clinician, person, prescribed):
     for _ in range(8):
         trial(task, role="poor", outcome=Trial.Outcome.NOT_MET, total_s=1.0)
     ((_, words),) = next_of(as_clinician, person)
-    assert words.startswith("Advance one rung")
+    assert words.startswith("Advance one step")
 
 
 def test_taking_an_advance_makes_the_next_version_and_is_not_proposed_again(
@@ -171,7 +171,7 @@ def test_taking_an_advance_makes_the_next_version_and_is_not_proposed_again(
     assert "Programme 2 is in force" in page
     newest = person.programmes.order_by("-version").first()
     assert newest.tasks.get().target_s == 9.0
-    assert newest.reason.startswith("Straw in air, one note on F3: Advance one rung to 9 s")
+    assert newest.reason.startswith("Straw in air, one note on F3: Advance one step to 9 s")
     assert prescribed.tasks.get().target_s == 8.0
     assert next_of(as_clinician, person) == []
 
@@ -221,7 +221,7 @@ def test_what_was_refused_waits_for_new_practice(as_clinician, person, prescribe
     assert next_of(as_clinician, person) == []  # one session is less than the rule needs
     Decision.objects.update(decided_at=timezone.now() - timedelta(days=9.5))
     ((_, words),) = next_of(as_clinician, person)
-    assert words.startswith("Advance one rung")
+    assert words.startswith("Advance one step")
 
 
 def test_a_proposal_that_has_changed_meanwhile_is_not_taken(as_clinician, person, prescribed):

@@ -90,7 +90,7 @@ def _goal(cleaned, **_):
         words.append("An over-estimate: nobody voices on all the air they can move.")
     if cleaned.get("best_s"):
         today = todays_target_s(best_s=cleaned["best_s"], goal_s=goal.seconds)
-        words.append(f"Today {today:g} s: the rung at or under {cleaned['best_s']:g} s + 10 %")
+        words.append(f"Today {today:g} s: the step at or under {cleaned['best_s']:g} s + 10 %")
     return {"words": words}
 
 

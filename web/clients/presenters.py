@@ -67,12 +67,12 @@ class Row:
 
 
 def note_words(hz: float, client: Client) -> str:
-    """``A2 +12`` of a frequency, as this client's clinician spells notes."""
+    """``A2 +12 cents`` of a frequency, as this client's clinician spells notes."""
     try:
         note, cents = note_nearest(hz, a4_hz=client.clinic.a4_hz)
     except Refusal:  # off the keyboard
         return f"{hz:.0f} Hz"
-    off = f" {'+' if cents > 0 else '−'}{abs(cents):.0f}" if abs(cents) >= 10 else ""
+    off = f" {'+' if cents > 0 else '−'}{abs(cents):.0f} cents" if abs(cents) >= 10 else ""
     return f"{note.name(Spelling(client.spelling))}{off}"
 
 

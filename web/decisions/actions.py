@@ -3,11 +3,11 @@
 from django.db import transaction
 from django.utils import timezone
 
-from reedcore.decisions import Proposal, Step
-from reedcore.decisions.of_history import RUNGS
+from reedcore.decisions import Step
+from reedcore.decisions.of_history import rung_of
 from reedcore.pitch import Spelling
 from reedcore.programme import taper
-from reedcore.programme.rungs import Rung, moved, rung
+from reedcore.programme.rungs import moved
 from reedcore.programme.swap import substitute_for, swapped
 from web.catalogue.queries import every_task
 from web.clients.models import Client
@@ -83,11 +83,6 @@ def undo(decision: Decision, *, by) -> None:
     decision.save(update_fields=["undone_at", "undone_by"])
 
 
-def moved_rung(asked: Asked, proposal: Proposal) -> Rung | None:
-    """Where a step up or down moves the task; None where it moves nothing."""
-    return rung(asked.asking, by=RUNGS[proposal.step]) if proposal.step in RUNGS else None
-
-
 def _changes(client, decided, made):
     """What taking it changed, as the client reads it."""
     if made is None:
@@ -124,7 +119,7 @@ def _changed(client, decided, *, by):
         return None
     document = _document(client, decided)
     if document is None:
-        to = moved_rung(Asked(task), proposal)
+        to = rung_of(proposal, Asked(task).asking)
         return _alone(client, task, to.seconds if to else None, by=by)
     if document == task.programme.document:
         return None
@@ -168,7 +163,7 @@ def _document(client, decided):
 
         def change(item):
             return swapped(item, other)
-    elif (to := moved_rung(Asked(task, catalogue), proposal)) is not None:
+    elif (to := rung_of(proposal, Asked(task, catalogue).asking)) is not None:
 
         def change(item):
             return moved(item, to)

@@ -4,16 +4,16 @@ from reedcore.decisions import Need, Reason, Step
 
 STEPS = {
     Step.STOP_AND_REFER: "Stop and refer",
-    Step.EASE_AND_CALL: "Ease one rung and get in touch",
+    Step.EASE_AND_CALL: "Ease one step and get in touch",
     Step.CALL: "Get in touch, with a cue",
     Step.LOOK_AGAIN: "Have the larynx looked at again",
     Step.SWAP: "Swap the task",
-    Step.EASE: "Ease one rung",
+    Step.EASE: "Ease one step",
     Step.START_TAPER: "Start the taper",
     Step.TAPER_ON: "On to the next week of the taper",
     Step.TAPER_BACK: "Back one step of the taper",
     Step.MAINTAIN: "Maintenance, with a date to recheck",
-    Step.ADVANCE: "Advance one rung",
+    Step.ADVANCE: "Advance one step",
     Step.CHECK_IN: "Check in",
     Step.STAY: "Stay",
 }
@@ -75,13 +75,13 @@ KEYS = {
     Step.LOOK_AGAIN: ("r", "write the referral"),
     Step.EASE_AND_CALL: ("e", "ease and get in touch"),
     Step.CALL: ("m", "get in touch, with a cue"),
-    Step.EASE: ("e", "ease one rung"),
+    Step.EASE: ("e", "ease one step"),
     Step.SWAP: ("w", "swap the task"),
     Step.START_TAPER: ("t", "begin the taper"),
     Step.TAPER_ON: ("t", "on in the taper"),
     Step.TAPER_BACK: ("t", "one step back"),
     Step.MAINTAIN: ("t", "go over to maintenance"),
-    Step.ADVANCE: ("a", "advance one rung"),
+    Step.ADVANCE: ("a", "advance one step"),
     Step.CHECK_IN: ("m", "get in touch"),
 }
 SETTING_NAMES = {

@@ -34,11 +34,6 @@ def tries_today(tasks: Iterable[PrescribedTask]) -> dict[int, list[Trial]]:
     return found
 
 
-def trials_seen_by(user):
-    """Every try of the clients this person may see."""
-    return Trial.objects.filter(client__in=user.visible_clients())
-
-
 def vowels_on(client, capture: dict):
     """The comfortable vowels whose level was measured on the device and browser of a take."""
     return client.reference_vowels.filter(

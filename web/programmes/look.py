@@ -10,7 +10,7 @@ from reedcore.programme.plan import one_sound, plan_of
 from web.programmes.person import bests, person_of
 
 from .models import PrescribedTask, Programme
-from .queries import asking_of, seconds_before
+from .queries import asking_of, seconds_week_ago
 
 #: Of these codes a reason lapses when what the record says of it changes.
 _LAPSES = {"larynx_not_seen": lambda client: f"{client.complaint}/{client.voice_changed_on}"}
@@ -40,7 +40,7 @@ def second_look(client, document, tasks, *, at=None) -> Look:
     """Of a whole document."""
     person, found = person_of(client)
     best = bests(client, found)
-    before = seconds_before(client, at=at)
+    before = seconds_week_ago(client, at=at)
     plan = plan_of(document, tasks, best=best, before=before, cautions=person.cautions)
     return _looked(client, plan, person)
 
@@ -49,7 +49,7 @@ def second_look_at_one(client, task: PrescribedTask, *, at=None) -> Look:
     """Of one held sound that is prescribed by itself."""
     person, found = person_of(client)
     best = bests(client, found)
-    plan = one_sound(asking_of(task, {}), best=best, before=seconds_before(client, at=at))
+    plan = one_sound(asking_of(task, {}), best=best, before=seconds_week_ago(client, at=at))
     return _looked(client, plan, person)
 
 

@@ -113,9 +113,9 @@ def _row(item, number, tasks, spelling):
         value = item["params"].get(ladder.changes, ladder.rungs[0])
         place = ladder.place_of(value)
         rung = (
-            f"rung {place + 1} of {len(ladder.rungs)}"
+            f"step {place + 1} of {len(ladder.rungs)}"
             if place is not None
-            else "under the first rung"
+            else "under the first step"
         )
         above = 0 if place is None else place + 1
         nxt = ladder.labels[above] if above < len(ladder.labels) else None

@@ -1,13 +1,13 @@
 """What is prescribed."""
 
 from collections.abc import Mapping
-from datetime import timedelta
 
 from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
 from reedcore.catalogue.tasks import Task
+from reedcore.history import Version, seconds_before
 from reedcore.pitch import A4_HZ, Note, Spelling
 from reedcore.programme.asking import Asking
 from reedcore.targets import HoldTarget
@@ -101,16 +101,17 @@ def version_of(client: Client, version: int) -> Programme:
     return get_object_or_404(versions, version=version)
 
 
-def seconds_before(client: Client, *, at=None) -> dict[str, float]:
-    """By task code, the seconds that were in force seven days ago; within the first week, those it
-    began with."""
-    week_ago = (at or timezone.now()) - timedelta(days=7)
-    in_force = client.programmes.filter(withdrawn_at=None)
-    programme = (
-        in_force.filter(published_at__lte=week_ago).order_by("-version").first()
-        or in_force.order_by("version").first()
-    )
-    if programme is None:
-        return {}
-    held = programme.tasks.filter(measure=PrescribedTask.HOLD)
-    return {task.task_code: task.target_s for task in held if task.target_s}
+def seconds_week_ago(client: Client, *, at=None) -> dict[str, float]:
+    """By task code, the held seconds that were in force seven days ago."""
+    in_force = client.programmes.filter(withdrawn_at=None).order_by("version")
+    versions = [
+        Version(
+            each.version,
+            each.published_at,
+            each.published_at.astimezone(client.zone).date(),
+            tasks=tuple(asking_of(task, {}, version=each.version) for task in each.tasks.all()),
+        )
+        for each in in_force.defer("document").prefetch_related("tasks")
+    ]
+    today = (at or timezone.now()).astimezone(client.zone).date()
+    return seconds_before(versions, today)
