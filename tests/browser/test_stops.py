@@ -149,8 +149,10 @@ def test_a_hand_that_taps_twice_raises_no_flag(browser, site, person, short):
     )
     page = open_player(context.new_page(), site, person.account)
     for name in ("Tired or dry", "None of these", "Begin"):
+        button = page.get_by_role("button", name=name)
+        button.wait_for()  # its screen is there, and then takes answers
         settled(page)
-        box = page.get_by_role("button", name=name).bounding_box()
+        box = button.bounding_box()
         x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
         for _ in range(3):
             page.touchscreen.tap(x, y)
