@@ -104,3 +104,21 @@ def all_refusals() -> frozenset[type[Refusal]]:
             found.add(child)
             waiting.append(child)
     return frozenset(found)
+
+
+class NoSuchItem(Refusal):
+    """An edit of an item that the programme does not hold (any more). Facts: ``item``."""
+
+    code = "no_such_item"
+
+
+class NotAnEdit(Refusal):
+    """What came names no edit, or not what the edit needs. Facts: ``detail``."""
+
+    code = "not_an_edit"
+
+
+class NoSuchTask(Refusal):
+    """Facts: ``task``."""
+
+    code = "no_such_task"

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from reedcore.catalogue.tasks import shipped_ladders
+from reedcore.catalogue.tasks import Task, shipped_ladders
 from reedcore.ladders import HISS_RUNGS_S, HOLD_RUNGS_S, rung_above_s, rung_below_s
 
 from .asking import Asking
@@ -32,32 +32,47 @@ class Rung:
 
 
 def rung(asked: Asking, *, by: int) -> Rung | None:
-    """One rung up or down; None at the end of the ladder, and where a task has none."""
+    """One rung up or down; None at the end of the ladder, and where a task has none. What the
+    ladder keeps for a written choice is never proposed."""
     if asked.target_s is not None:
-        return _of_seconds(asked, asked.target_s, by)
-    ladder = shipped_ladders().get(asked.shipped.ladder) if asked.shipped else None
-    if ladder is None or not asked.item:
+        return _of_seconds(asked.target_s, asked.measure, by)
+    if asked.shipped is None or not asked.item:
         return None
-    stands = asked.params.get(ladder.changes, ladder.rungs[0])
+    return _of_ladder(asked.params, asked.shipped, by, by_choice=False)
+
+
+def rung_of_item(item: Mapping[str, Any], task: Task, *, by: int) -> Rung | None:
+    """Likewise, as somebody chooses who prescribes: what is by choice is theirs to choose."""
+    seconds = max(item["row"], default=None) or item["params"].get(SECONDS)
+    if task.measure in ("hold", "hiss") and seconds:
+        return _of_seconds(float(seconds), task.measure, by)
+    return _of_ladder(item["params"], task, by, by_choice=True)
+
+
+def _of_ladder(params: Mapping[str, Any], task: Task, by: int, *, by_choice: bool) -> Rung | None:
+    ladder = shipped_ladders().get(task.ladder)
+    if ladder is None:
+        return None
+    stands = params.get(ladder.changes, ladder.rungs[0])
     value = ladder.moved(stands, by=by)
     to, at = ladder.place_of(value), ladder.place_of(stands)
     if value == stands or to is None:
         return None
-    if by > 0 and ladder.by_choice is not None and to >= ladder.by_choice:
-        return None  # from there on only by a written choice
+    if by > 0 and not by_choice and ladder.by_choice is not None and to >= ladder.by_choice:
+        return None
     before = ladder.labels[at] if at is not None else str(stands)
     return Rung(ladder.changes, value, ladder.labels[to], before)
 
 
-def _of_seconds(asked: Asking, now_s: float, by: int) -> Rung | None:
-    rungs = HISS_RUNGS_S if asked.measure == "hiss" else HOLD_RUNGS_S
+def _of_seconds(now_s: float, measure: str, by: int) -> Rung | None:
+    rungs = HISS_RUNGS_S if measure == "hiss" else HOLD_RUNGS_S
     seconds = (rung_above_s if by > 0 else rung_below_s)(now_s, rungs)
     if seconds is None:
         return None
     return Rung(SECONDS, seconds, f"{seconds:g} s", f"{now_s:g} s", seconds)
 
 
-def moved(item: Mapping[str, Any], to: Rung) -> dict[str, Any]:
-    """An item of a document with that rung set; a row of rising targets gives way to it."""
-    row = [] if to.changes == SECONDS else item.get("row", [])
-    return {**item, "params": {**item["params"], to.changes: to.value}, "row": row}
+def moved(item: Mapping[str, Any], changes: str, value: object) -> dict[str, Any]:
+    """An item of a document on another rung; a row of rising targets gives way to seconds."""
+    row = [] if changes == SECONDS else item.get("row", [])
+    return {**item, "params": {**item["params"], changes: value}, "row": row}

@@ -8,7 +8,7 @@ from reedcore.catalogue.tasks import Task
 from .document import new_item
 
 #: What of an item does not belong to its task.
-KEPT = ("sets", "notes", "sip", "cue", "short", "feedback")
+KEPT = ("sets", "notes", "counts", "sip", "cue", "short", "feedback")
 
 
 def substitute_for(code: str, catalogue: Mapping[str, Task]) -> Task | None:

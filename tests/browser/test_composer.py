@@ -9,7 +9,7 @@ from playwright.sync_api import expect
 from tests.browser.conftest import sign_in
 from tests.browser.test_first_appointment import Hands
 from tests.factories import item, simple_document
-from web.programmes.actions import save_draft
+from web.programmes.drafting import save_draft
 
 #: The bar: key presses from a starting programme.
 MOST_KEYS = 25
@@ -97,7 +97,14 @@ def test_a_field_of_the_panel_and_a_fix(desk, person, site, clinician):
     expect(desk.locator("[data-item]").first).to_contain_text("+6 to +16 dB")
     desk.locator('[name="notes"]').fill("H9")
     desk.locator('[name="notes"]').press("Tab")
-    expect(desk.locator("[data-problem]")).to_contain_text("does not name notes")
+    notes = desk.locator("label", has=desk.locator('[name="notes"]'))
+    expect(notes).to_contain_text("“H9” is not a note")  # beside the field itself
+    desk.get_by_role("button", name="Hand over").click()
+    expect(desk.locator('[name="notes"]')).to_have_value("H9")  # and nothing is handed over
+    desk.locator('[name="notes"]').fill("F3")
+    desk.locator('[name="notes"]').press("Tab")
+    expect(desk.locator("[data-item]").first).to_contain_text("F3")
+    expect(notes).not_to_contain_text("is not a note")
 
 
 def test_a_starting_programme_asks_before_it_replaces_work_and_undo_reaches_back_over_it(

@@ -5,6 +5,7 @@ import re
 from datetime import timedelta
 
 import pytest
+from django.contrib.auth import get_user_model
 from django.urls import reverse
 from django.utils import timezone
 
@@ -23,19 +24,41 @@ from web.clients.actions import record_screen
 from web.clients.models import Target
 from web.clients.queries import targets_in_force
 from web.programmes.actions import OpenStops, publish_document
+from web.programmes.drafting import save_draft
 from web.programmes.models import PrescribedTask
-from web.programmes.queries import target_of
+from web.programmes.queries import edition_of, target_of
 from web.programmes.starting import STARTING, started
 from web.programmes.wording import problem_words
 from web.sound.models import Calibration
 
 
+def url_of(person):
+    return reverse("programmes:edit", args=[person.pk])
+
+
 def edit(as_clinician, person, document, chosen=""):
-    return as_clinician.post(
-        reverse("programmes:edit", args=[person.pk]),
-        json.dumps({"document": document, "chosen": chosen}),
-        content_type="application/json",
-    )
+    """The stage of a draft that holds this document."""
+    by = get_user_model().objects.get(pk=as_clinician.session["_auth_user_id"])
+    save_draft(person, document, by=by)
+    return as_clinician.get(url_of(person), {"seen": "-1", "chosen": chosen})
+
+
+PAGE = "a-page-of-the-desk"
+
+
+def send(as_clinician, person, *edits, seen=None, page=PAGE, first=1, sure=False):
+    """What a page sends: edits in order, made on the edition that it shows."""
+    seen = edition_of(person) if seen is None else seen
+    sent = [
+        {"number": first + at, "seen": seen, "edit": each, "sure": sure}
+        for at, each in enumerate(edits)
+    ]
+    body = json.dumps({"page": page, "edits": sent})
+    return as_clinician.post(url_of(person), body, content_type="application/json")
+
+
+def typed(item, name, said):
+    return {"do": "type", "item": item, "name": name, "said": said}
 
 
 @pytest.fixture
@@ -82,44 +105,73 @@ def test_the_panel_shows_what_can_be_changed(as_clinician, measured):
     assert 'value="F3"' in stage
 
 
+def hand_over(as_clinician, person, *, seen=None, **more):
+    seen = edition_of(person) if seen is None else seen
+    url = reverse("programmes:publish", args=[person.pk])
+    return as_clinician.post(url, {"seen": seen, **more}, follow=True)
+
+
 BAD = {
-    "an unknown task": ({"task": "horoscope"}, "there is no task “horoscope”"),
-    "400 seconds": ({"params": {"seconds": 400}}, "outside 1 to 45 s"),
-    "words for a number": ({"params": {"seconds": "long"}}, "a number is wanted"),
-    "a setting it has not": ({"params": {"volume": 3}}, "has no such setting"),
-    "a note off the keyboard": ({"notes": [200]}, "notes"),
-    "a level nobody has": ({"ceiling": 500}, "ceiling"),
-    "markup in an id": ({"id": "<b>"}, "id"),
-}
+    "400 seconds": (typed("straw-hold", "param:seconds", "400"), "outside 1 to 45 s"),
+    "words for a number": (typed("straw-hold", "param:seconds", "long"), "“long” is not a number"),
+    "no number": (typed("straw-hold", "param:seconds", " "), "A number is wanted"),
+    "a setting it has not": (typed("straw-hold", "param:volume", "3"), "has no such setting"),
+    "a note off the keyboard": (typed("straw-hold", "notes", "F3 C9"), "outside the keyboard"),
+    "no note": (typed("straw-hold", "notes", "H9"), "“H9” is not a note"),
+    "a level nobody has": (typed("straw-hold", "ceiling", "500"), "ceiling"),
+    "half a set": (typed("straw-hold", "sets", "1.5"), "not a whole number"),
+    "no such field": (typed("straw-hold", "id", "other"), "There is no field"),
+    "seven a day": (typed("", "a_day", "7"), "at most 5 a day; for resets choose “on a trigger”"),
+    "no day": (typed("", "weekdays", []), "At least one day"),
+    "no date": (typed("", "off", "Christmas"), "“Christmas” is not a date"),
+    "an unknown task": ({"do": "add_item", "id": "x", "task": "horoscope"}, "no task “horoscope”"),
+    "markup in an id": ({"do": "add_item", "id": "<b>", "task": "scalp"}, "id"),
+    "an item nobody put in": ({"do": "toggle", "item": "ghost", "name": "sip"}, "not in the session"),
+    "what is no yes or no": ({"do": "toggle", "item": "straw-hold", "name": "notes"}, "no edit"),
+    "another document whole": ({"do": "replace", "document": {}}, "no edit"),
+    "nothing known": ({"do": "dance"}, "no edit"),
+    "another programme": ({"do": "start", "code": "miracle"}, "no such starting programme"),
+    "nothing to take back": ({"do": "undo"}, "nothing of this page to take back"),
+}  # fmt: skip
 
 
-@pytest.mark.parametrize(("change", "says"), BAD.values(), ids=BAD.keys())
-def test_an_edit_that_does_not_fit_is_refused_and_the_draft_stays(
-    as_clinician, measured, change, says
+@pytest.mark.parametrize(("sent", "says"), BAD.values(), ids=BAD.keys())
+def test_an_edit_that_does_not_fit_is_told_and_the_draft_and_the_edits_after_it_stay(
+    as_clinician, measured, sent, says
 ):
     edit(as_clinician, measured, simple_document())
-    response = edit(as_clinician, measured, simple_document({**item("straw_hold"), **change}))
-    assert response.status_code == 422
-    assert says in response.json()["sentence"]
-    measured.draft.refresh_from_db()
-    assert measured.draft.document["items"][0]["notes"] == [53]
+    answer = send(as_clinician, measured, sent, typed("straw-hold", "reason", "after it")).json()
+    (why,) = answer["not_made"]
+    assert (why["number"], why["clash"]) == (1, False)
+    assert says in why["sentence"]
+    (only,) = measured.draft.document["items"]
+    assert (only["id"], only["notes"], only["reason"]) == ("straw-hold", [53], "after it")
 
 
 @pytest.mark.parametrize("word", ["NaN", "-Infinity", '"a\\u0000b"'])
 def test_what_the_database_cannot_keep_is_refused(as_clinician, measured, word):
-    document = json.dumps({"document": simple_document(item("straw_hold", reason="REASON"))})
-    url = reverse("programmes:edit", args=[measured.pk])
-    body = document.replace('"REASON"', word)
-    response = as_clinician.post(url, body, content_type="application/json")
+    edit(as_clinician, measured, simple_document())
+    sent = [{"number": 1, "seen": 1, "edit": typed("straw-hold", "reason", "REASON")}]
+    body = json.dumps({"page": PAGE, "edits": sent}).replace('"REASON"', word)
+    response = as_clinician.post(url_of(measured), body, content_type="application/json")
     assert response.status_code == 422
 
 
-@pytest.mark.parametrize(
-    "body", ["", "[", "null", '{"document": 3}', '{"document": {"items": {}}}']
-)
+TORN = (
+    "", "[", "null", '{"edits": 3}', '{"page": "a-page-of-the-desk", "edits": [3]}',
+    '{"page": "<script>", "edits": []}',
+    '{"page": "a-page-of-the-desk", "edits": [{"number": -1, "seen": 0, "edit": {}}]}',
+    '{"page": "a-page-of-the-desk", "edits": [{"number": 1, "seen": 0, "edit": []}]}',
+)  # fmt: skip
+
+
+@pytest.mark.parametrize("body", TORN)
 def test_a_torn_edit_is_told(as_clinician, measured, body):
-    url = reverse("programmes:edit", args=[measured.pk])
-    assert as_clinician.post(url, body, content_type="application/json").status_code == 422
+    response = as_clinician.post(url_of(measured), body, content_type="application/json")
+    if body.endswith("[]}]}"):  # an edit that says nothing
+        assert response.json()["not_made"]
+    else:
+        assert response.status_code == 422
 
 
 def test_too_many_items_are_refused_whole():
@@ -133,7 +185,7 @@ def test_too_many_items_are_refused_whole():
 def test_a_starting_programme_is_filled_in_and_stops_nothing(
     as_clinician, measured, clinician, code
 ):
-    as_clinician.post(reverse("programmes:start", args=[measured.pk]), {"code": code})
+    assert send(as_clinician, measured, {"do": "start", "code": code}).json()["not_made"] == []
     document = measured.draft.document
     assert any(each["short"] for each in document["items"])
     assert publish_document(measured, document, by=clinician).version == 1
@@ -229,7 +281,7 @@ def test_a_stop_needs_a_written_reason_and_it_stays_on_record(as_clinician, meas
         publish_document(measured, document, by=clinician)
     stage = edit(as_clinician, measured, document).json()["stage"]
     assert "this is a breath hold" in stage
-    page = as_clinician.post(reverse("programmes:publish", args=[measured.pk]), follow=True)
+    page = hand_over(as_clinician, measured)
     assert "The check stops it" in page.content.decode()
     assert not measured.programmes.exists()
     (key,) = refused.value.keys
@@ -380,14 +432,14 @@ def test_a_step_of_more_than_a_fifth_in_a_week_is_noticed(as_clinician, measured
 
 
 def test_nothing_is_handed_over_from_an_empty_composer(as_clinician, measured):
-    page = as_clinician.post(reverse("programmes:publish", args=[measured.pk]), follow=True)
+    page = hand_over(as_clinician, measured)
     assert "nothing to hand over" in page.content.decode()
 
 
 def test_a_red_flag_keeps_a_whole_programme_back(as_clinician, measured, clinician):
     measured.screens.create(asked_at=timezone.now(), asked_by=clinician, flags=["neck_lump"])
     edit(as_clinician, measured, simple_document())
-    page = as_clinician.post(reverse("programmes:publish", args=[measured.pk]), follow=True)
+    page = hand_over(as_clinician, measured)
     assert "A red flag is open" in page.content.decode()
     assert not PrescribedTask.objects.exists()
 

@@ -1,5 +1,7 @@
 """Drafts come and go; the version in force stands; nothing of it reaches another client."""
 
+import json
+
 import pytest
 from django.urls import reverse
 from django.utils import timezone
@@ -10,8 +12,9 @@ from reedcore.programme.plan import part_of
 from reedcore.programme.sounds import line_of
 from reedcore.programme.times import try_seconds
 from tests.factories import ClientFactory, item, simple_document
-from web.programmes.actions import publish_document, save_draft
+from web.programmes.actions import publish_document
 from web.programmes.difference import differences
+from web.programmes.drafting import save_draft
 
 
 def url(name, client, *more):
@@ -29,7 +32,9 @@ def test_a_draft_is_forgotten_and_the_version_stands(as_clinician, person, clini
     publish_document(person, simple_document(), by=clinician)
     save_draft(person, simple_document(item("scalp")), by=clinician)
     assert "this is a draft" in as_clinician.get(url("compose", person)).content.decode()
-    as_clinician.post(url("discard", person))
+    sent = {"number": 1, "seen": 2, "edit": {"do": "forget"}}
+    body = json.dumps({"page": "a-page-of-the-desk", "edits": [sent]})
+    as_clinician.post(url("edit", person), body, content_type="application/json")
     page = as_clinician.get(url("compose", person)).content.decode()
     assert "this is a draft" not in page
     assert "Straw in air, one note" in page
@@ -38,12 +43,6 @@ def test_a_draft_is_forgotten_and_the_version_stands(as_clinician, person, clini
 def test_publishing_ends_the_draft(person, clinician):
     save_draft(person, simple_document(), by=clinician)
     publish_document(person, simple_document(), by=clinician)
-    person.refresh_from_db()
-    assert not hasattr(person, "draft")
-
-
-def test_an_unknown_starting_programme_changes_nothing(as_clinician, person):
-    as_clinician.post(url("start", person), {"code": "miracle"})
     person.refresh_from_db()
     assert not hasattr(person, "draft")
 

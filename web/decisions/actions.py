@@ -6,9 +6,15 @@ from django.utils import timezone
 from reedcore.decisions import Step
 from reedcore.decisions.of_history import rung_of
 from reedcore.pitch import Spelling
-from reedcore.programme import taper
-from reedcore.programme.rungs import moved
-from reedcore.programme.swap import substitute_for, swapped
+from reedcore.programme.edits import (
+    BeginTaper,
+    Maintain,
+    SetRung,
+    StepTaper,
+    Swap,
+    edited_by_all,
+)
+from reedcore.programme.swap import substitute_for
 from web.catalogue.queries import every_task
 from web.clients.models import Client
 from web.messages.actions import write_to
@@ -124,7 +130,8 @@ def _changed(client, decided, *, by):
     if document == task.programme.document:
         return None
     reason = f"{decided.title}: {proposal_words(proposal)}"[:500]
-    return publish_document(client, document, by=by, reason=reason)
+    before = task.programme.document
+    return publish_document(client, document, by=by, reason=reason, before=before)
 
 
 def _alone(client, task, seconds, *, by):
@@ -140,35 +147,29 @@ def _alone(client, task, seconds, *, by):
 
 
 def _document(client, decided):
-    task, proposal = decided.task, decided.proposal
-    document = task.programme.document
+    """The version's document with what the proposal changes; None where it has no document."""
+    document = decided.task.programme.document
     if not document:
         return None
-    step, today = proposal.step, timezone.localdate(timezone=client.zone)
     catalogue = every_task(client.clinic)
-    if step is Step.START_TAPER:
-        return taper.begin(
-            document, peak_s=proposal.facts["peak_s"], today=today, catalogue=catalogue
-        )
-    if step in (Step.TAPER_ON, Step.TAPER_BACK):
-        by = 1 if step is Step.TAPER_ON else -1
-        return taper.moved(document, by=by, today=today, catalogue=catalogue)
-    if step is Step.MAINTAIN:
-        return taper.maintained(document, today=today)
-    change = None
-    if step is Step.SWAP:
-        other = substitute_for(task.task_code, catalogue)
-        if other is None:
-            raise NothingToSwapFor
+    return edited_by_all(document, _edits(client, decided, catalogue), catalogue)
 
-        def change(item):
-            return swapped(item, other)
-    elif (to := rung_of(proposal, Asked(task, catalogue).asking)) is not None:
 
-        def change(item):
-            return moved(item, to)
-
-    if change is None:
-        return document
-    items = [change(item) if item["id"] == task.item_id else item for item in document["items"]]
-    return {**document, "items": items}
+def _edits(client, decided, catalogue):
+    """What taking the proposal does to the programme: the same edits as a hand's."""
+    task, proposal = decided.task, decided.proposal
+    today = timezone.localdate(timezone=client.zone)
+    match proposal.step:
+        case Step.START_TAPER:
+            return (BeginTaper(proposal.facts["peak_s"], today),)
+        case Step.TAPER_ON | Step.TAPER_BACK:
+            return (StepTaper(1 if proposal.step is Step.TAPER_ON else -1, today),)
+        case Step.MAINTAIN:
+            return (Maintain(today),)
+        case Step.SWAP:
+            other = substitute_for(task.task_code, catalogue)
+            if other is None:
+                raise NothingToSwapFor
+            return (Swap(task.item_id, other.code),)
+    to = rung_of(proposal, Asked(task, catalogue).asking)
+    return () if to is None else (SetRung(task.item_id, to.changes, to.value),)

@@ -19,7 +19,8 @@ from web.practice.actions import record_by_hand, record_sound
 from web.practice.clock import Moment
 from web.practice.models import Trial
 from web.practice.simulated import OWN_HZ, vowel_of
-from web.programmes.actions import publish_document, publish_programme, save_draft
+from web.programmes.actions import publish_document, publish_programme
+from web.programmes.drafting import save_draft
 from web.programmes.models import PrescribedTask
 from web.programmes.person import person_of
 from web.programmes.queries import note_hz

@@ -10,9 +10,11 @@ from web.catalogue.queries import every_task
 from web.clients.models import Client
 from web.clients.queries import blocks
 
+from . import drafting
+from .drafting import locked
 from .look import Look, look_again, second_look, second_look_at_one
-from .models import Draft, PrescribedTask, Programme
-from .queries import current_programme
+from .models import PrescribedTask, Programme
+from .queries import current_programme, draft_document, edition_of
 from .wording import finding_words
 
 
@@ -39,20 +41,12 @@ class OpenStops(Exception):
         return [key for each, key in pairs if each in self.findings]
 
 
+class ChangedSince(Exception):
+    """The draft is not what the page showed."""
+
+
 class Nothing(Exception):
     """There is not one item to prescribe."""
-
-
-def save_draft(client: Client, document: dict, *, by) -> Draft:
-    """Keeps what the composer holds; the last one to save has the draft."""
-    draft, made = Draft.objects.get_or_create(
-        client=client, defaults={"document": document, "changed_by": by}
-    )
-    if not made:
-        draft.document, draft.changed_by = document, by
-        draft.edition += 1
-        draft.save()
-    return draft
 
 
 @transaction.atomic
@@ -65,7 +59,7 @@ def publish_programme(
         NotCleared: a red flag is open, or the record forbids any voicing; nothing is published.
         OpenStops: the check stops it, and nobody has written why it should be so all the same.
     """
-    client = _locked(client)
+    client = locked(client)
     look = second_look_at_one(client, task, at=at)
     overrules = {key: why for key, why in (overrules or {}).items() if key in look.keys}
     _refuse_open_stops(look, overrules)
@@ -77,15 +71,21 @@ def publish_programme(
 
 
 @transaction.atomic
-def publish_document(client: Client, document: dict, *, by, reason: str = "", at=None) -> Programme:
+def publish_document(
+    client: Client, document: dict, *, by, reason: str = "", at=None, before: dict | None = None
+) -> Programme:
     """Makes the next version of a whole document, and ends its draft.
+
+    Args:
+        before: the document that was changed beside the draft; the draft stays then, and takes the
+            same changes in.
 
     Raises:
         NotCleared: as above.
         OpenStops: the check stops it, and nobody has written why it should be so all the same.
         Nothing: there is no item in it.
     """
-    client = _locked(client)
+    client = locked(client)
     tasks = every_task(client.clinic)
     document, problems = cleaned(document, tasks=tasks)
     if problems or not document.get("items"):
@@ -93,8 +93,25 @@ def publish_document(client: Client, document: dict, *, by, reason: str = "", at
     _refuse_open_stops(second_look(client, document, tasks, at=at), document.get("overrules", {}))
     programme = _next_version(client, by=by, at=at, document=document, reason=reason)
     PrescribedTask.objects.bulk_create(_rows(programme, document, tasks))
-    Draft.objects.filter(client=client).delete()
+    if before is None:
+        drafting.handed_over(client, by=by)
+    else:
+        drafting.carry(client, before, document, by=by)
     return programme
+
+
+@transaction.atomic
+def publish_draft(client: Client, *, by, seen: int, reason: str = "") -> Programme:
+    """Makes the next version of the draft as its page shows it.
+
+    Raises:
+        ChangedSince: somebody has changed it since that edition.
+        NotCleared, OpenStops, Nothing: as above.
+    """
+    client = locked(client)
+    if edition_of(client) != seen:
+        raise ChangedSince
+    return publish_document(client, draft_document(client), by=by, reason=reason)
 
 
 def _refuse_open_stops(look, overrules):
@@ -122,12 +139,6 @@ def check_again(client: Client) -> None:
         finding_words(each, spelling=spelling) for each in look.open_stops(programme.kept_in_spite)
     ]
     programme.save(update_fields=["concerns"])
-
-
-def _locked(client) -> Client:
-    """The record as it stands now: what is checked is what is prescribed on, and two clinicians
-    never make the same version number."""
-    return Client.objects.select_for_update(of=("self",)).select_related("clinic").get(pk=client.pk)
 
 
 def _next_version(client, *, by, at, **more) -> Programme:

@@ -4,7 +4,7 @@ from reedcore.pitch import Note, Spelling
 
 from .presenters import target_words
 
-_PLAIN = {
+PLAIN = {
     "sets": "sets",
     "counts": "seconds that count",
     "floor": "floor",
@@ -26,18 +26,20 @@ LIMIT_NAMES = {
     "level_spread_db": "level spread at most, dB",
     "end_fall_db": "fall at the end at most, dB",
 }
-_ANSWERS = {
+ANSWERS = {
     "tired": "tired or dry today",
     "hoarse": "hoarse today",
     "ill": "ill today",
     "medication": "asks hours since medication",
 }
-_DOSE = {
+DOSE = {
     "a_day": "sessions a day",
     "weekdays": "days",
     "weeks": "weeks",
     "start": "start",
     "kind": "kind of dose",
+    "off": "dates left out",
+    "trigger": "trigger",
 }
 
 
@@ -60,14 +62,14 @@ def differences(before: dict, after: dict, *, tasks, spelling: Spelling) -> list
     kept_new = [key for key in new if key in old]
     if kept_old != kept_new:
         lines.append("the order was changed")
-    for field, words in _DOSE.items():
+    for field, words in DOSE.items():
         was, now = before.get("dose", {}).get(field), after.get("dose", {}).get(field)
         if before.get("dose") and was != now:
             lines.append(f"{words}: {was} → {now}")
-    for field, words in _ANSWERS.items():
+    for field, words in ANSWERS.items():
         was, now = (each.get("practice", {}).get(field) for each in (before, after))
         if before.get("practice") and was != now:
-            lines.append(f"{words}: {_shown(was)} → {_shown(now)}")
+            lines.append(f"{words}: {shown(was)} → {shown(now)}")
     return lines
 
 
@@ -83,13 +85,14 @@ def _of_item(was, now, tasks, spelling):
     for name, words in LIMIT_NAMES.items():
         limits = [each.get("limits", {}).get(name) for each in (was, now)]
         if limits[0] != limits[1]:
-            yield f"{words}: {_shown(limits[0])} → {_shown(limits[1])}"
-    for field, words in _PLAIN.items():
+            yield f"{words}: {shown(limits[0])} → {shown(limits[1])}"
+    for field, words in PLAIN.items():
         if was.get(field) != now.get(field):
-            yield f"{words}: {_shown(was.get(field))} → {_shown(now.get(field))}"
+            yield f"{words}: {shown(was.get(field))} → {shown(now.get(field))}"
 
 
-def _shown(value):
+def shown(value) -> str:
+    """A value as a line of changes has it."""
     if isinstance(value, bool):
         return "yes" if value else "no"
     if isinstance(value, list):

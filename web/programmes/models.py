@@ -62,6 +62,47 @@ class Draft(models.Model):
         return f"draft for {self.client}"
 
 
+class DraftChange(models.Model):
+    """One edit that a page of the composer made, in order: what it changed and what takes it back.
+
+    Editions go on from one draft of a client to the next, so that a page that has stood open since
+    the one before knows what happened in between.
+    """
+
+    class Way(models.TextChoices):
+        DO = "do", "done"
+        UNDO = "undo", "taken back"
+        REDO = "redo", "done again"
+        HANDED_OVER = "handed_over", "handed over"
+
+    client = models.ForeignKey(Client, on_delete=models.CASCADE, related_name="draft_changes")
+    edition = models.PositiveIntegerField()
+    #: The page that sent it, and which of its edits it was: sent twice, it is made once.
+    page = models.CharField(max_length=40, blank=True)
+    number = models.PositiveBigIntegerField(default=0)
+    way = models.CharField(max_length=12, choices=Way, default=Way.DO)
+    #: Which edit is taken back or done again.
+    of = models.ForeignKey("self", on_delete=models.CASCADE, null=True, related_name="+")
+    forth = models.JSONField(default=list)
+    back = models.JSONField(default=list)
+    at = models.DateTimeField(auto_now_add=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ["edition"]
+        constraints = [
+            models.UniqueConstraint(fields=["client", "edition"], name="one_change_an_edition"),
+            models.UniqueConstraint(
+                fields=["client", "page", "number"],
+                condition=~models.Q(page=""),
+                name="one_change_a_number",
+            ),
+        ]
+
+    def __str__(self):
+        return f"edition {self.edition} of {self.client}"
+
+
 class PrescribedTask(models.Model):
     """One task on one note (or on any): what a try is made at, and results are kept under.
 

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from reedcore.catalogue.tasks import shipped_ladders
-from reedcore.checks import RULES, FixKind
+from reedcore.checks import RULES
 from reedcore.dose import session_time
 from reedcore.dose.session_time import SIP_S
 from reedcore.pitch import Note, Spelling, note_nearest
@@ -88,27 +88,15 @@ def _finding(finding, key, document, tasks, spelling, overrules):
         "number": numbers.get(finding.item),
         "words": finding_words(finding, spelling=spelling),
         "fix": fix_words(finding.fix, tasks=tasks, spelling=spelling) if finding.fix else "",
-        "edit": _edit(finding) if finding.fix else None,
         "overruled": overrules.get(key, ""),
         "before": reason_before(overrules, key),
     }
 
 
-def _edit(finding):
-    """The fix as an edit of the document, which the page carries out."""
-    fix, item = finding.fix, finding.item
-    made = {"do": fix.kind.value, "item": item}
-    if fix.kind is FixKind.SET_NOTES:
-        made["value"] = [note.midi for note in fix.value]
-    elif fix.value is not None:
-        made["value"] = fix.value
-    return made
-
-
 def _row(item, number, tasks, spelling):
     task = tasks[item["task"]]
     ladder = shipped_ladders().get(task.ladder)
-    rung = nxt = up = down = None
+    rung = nxt = None
     if ladder:
         value = item["params"].get(ladder.changes, ladder.rungs[0])
         place = ladder.place_of(value)
@@ -119,7 +107,6 @@ def _row(item, number, tasks, spelling):
         )
         above = 0 if place is None else place + 1
         nxt = ladder.labels[above] if above < len(ladder.labels) else None
-        up, down = ({ladder.changes: ladder.moved(value, by=by)} for by in (1, -1))
     level = ""
     if item["floor"] is not None:
         level = (
@@ -141,8 +128,6 @@ def _row(item, number, tasks, spelling):
         "level": level.replace("-", "−"),
         "rung": rung,
         "next": nxt,
-        "up": up,
-        "down": down,
         "or": tasks[item["or"]].name if item["or"] in tasks else "",
     }
 

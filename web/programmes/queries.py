@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping
 
-from django.db.models import QuerySet
+from django.db.models import Max, QuerySet
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
@@ -10,10 +10,11 @@ from reedcore.catalogue.tasks import Task
 from reedcore.history import Version, seconds_before
 from reedcore.pitch import A4_HZ, Note, Spelling
 from reedcore.programme.asking import Asking
+from reedcore.programme.document import empty_document
 from reedcore.targets import HoldTarget
 from web.clients.models import Client
 
-from .models import PrescribedTask, Programme
+from .models import Draft, PrescribedTask, Programme
 
 
 def current_programme(client: Client) -> Programme | None:
@@ -26,6 +27,27 @@ def current_task(client: Client) -> PrescribedTask | None:
     """The first held sound of the newest version, or None where it holds none."""
     programme = current_programme(client)
     return held_task(programme) if programme else None
+
+
+def document_in_force(client: Client) -> dict:
+    """The document of the version in force; an empty one where there is none."""
+    programme = current_programme(client)
+    if programme and programme.document:
+        return programme.document
+    return empty_document(timezone.localdate())
+
+
+def draft_document(client: Client) -> dict:
+    """The draft, else the document in force, else nothing yet."""
+    draft = Draft.objects.filter(client=client).first()
+    return draft.document if draft else document_in_force(client)
+
+
+def edition_of(client: Client) -> int:
+    """How often the client's drafts were changed; it never goes back."""
+    newest = client.draft_changes.aggregate(newest=Max("edition"))["newest"] or 0
+    draft = Draft.objects.filter(client=client).only("edition").first()
+    return max(newest, draft.edition if draft else 0)
 
 
 def held_task(programme: Programme) -> PrescribedTask | None:

@@ -23,6 +23,9 @@ REFUSALS = {
     "{problem}). Export it again.",
     errors.NotATable.code: "This is not a table with a line of names and up to {most} lines under "
     "it. Save it as CSV and choose it again.",
+    errors.NoSuchItem.code: "That task is not in the session any more.",
+    errors.NoSuchTask.code: "There is no task “{task}” in this catalogue.",
+    errors.NotAnEdit.code: "That is no edit of a programme ({detail}).",
     errors.ValueOutOfRange.code: "The {what} cannot be {value}: it must lie between {lowest} and "
     "{highest}.",
 }

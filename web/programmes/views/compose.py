@@ -1,51 +1,36 @@
-"""The composer: the page edits a document, and each edit comes back drawn, counted and checked."""
+"""The composer: the page sends edits, and the draft comes back drawn, counted and checked."""
+
+import re
+from dataclasses import asdict
 
 from django.contrib import messages
-from django.http import JsonResponse
+from django.http import HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.utils import timezone
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from reedcore.catalogue.schema import FAMILIES
 from reedcore.catalogue.tasks import shipped_ladders, shipped_material
 from reedcore.pitch import Note, Spelling
-from reedcore.programme.document import (
-    LARGEST_PROGRAMME,
-    answers_of,
-    cleaned,
-    empty_document,
-    new_item,
-)
+from reedcore.programme.document import LARGEST_PROGRAMME, answers_of, cleaned, empty_document
 from web.accounts.access import clinician_only
 from web.catalogue.queries import every_task, tasks_for
-from web.clients.queries import blocks, client_seen_by, targets_in_force
+from web.clients.queries import blocks, client_seen_by
 from web.clients.wording import BLOCKS
-from web.programmes.person import person_of
 from web.programmes.wording import FEEDBACK, SCHOOLS, SORTS
 from web.ui.incoming import read_json
 
 from .. import actions, presenters
 from ..difference import LIMIT_NAMES, differences
-from ..queries import current_programme
-from ..starting import STARTING, started
-from ..wording import DAY_WORDS, VOICE_WORDS, finding_words, problem_words
+from ..drafting import MOST_EDITS, Sent, take_edits
+from ..offers import SPECIAL
+from ..queries import current_programme, document_in_force, draft_document, edition_of
+from ..starting import STARTING
+from ..wording import DAY_WORDS, VOICE_WORDS, finding_words
 
+_PAGE = re.compile("[A-Za-z0-9-]{8,40}")
 DAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
-
-
-def opened(client):
-    """The draft, else the newest version's document, else nothing yet."""
-    draft = getattr(client, "draft", None)
-    return draft.document if draft else _in_force(client)
-
-
-def _in_force(client):
-    """The document of the version in force; an empty one where there is none."""
-    programme = current_programme(client)
-    if programme and programme.document:
-        return programme.document
-    return empty_document(timezone.localdate())
 
 
 @clinician_only
@@ -54,66 +39,78 @@ def compose(request, pk):
     """The page; everything on it but the frame comes from `edit`."""
     client = client_seen_by(request.user, pk)
     tasks = every_task(client.clinic)
-    document, _ = cleaned(opened(client), tasks=tasks)
+    document, _ = cleaned(draft_document(client), tasks=tasks)
     document = document or empty_document(timezone.localdate())
     offered = [
-        {
-            "code": task.code,
-            "name": task.name,
-            "family": FAMILIES[task.family],
-            "cools": task.family == "cooldown",
-            "item": new_item(task, id="new"),
-        }
+        {"code": task.code, "name": task.name, "family": FAMILIES[task.family]}
         for task in tasks_for(client.clinic).values()
     ]
-    ladders = {
-        code: {"changes": each.changes, "rungs": each.rungs}
-        for code, each in shipped_ladders().items()
-    }
-    programme = current_programme(client)
     context = {
         **_stage(client, document, tasks),
-        "programme": programme,
         "starting": [(code, name) for code, (name, _, _) in STARTING.items()],
-        "page_data": {
-            "document": document,
-            "tasks": offered,
-            "ladders": ladders,
-            "loud": [code for code, task in tasks.items() if task.is_loud],
-            "task_ladders": {code: task.ladder for code, task in tasks.items()},
-        },
+        "page_data": {"tasks": offered, "edition": edition_of(client)},
         "blocks": [BLOCKS[each] for each in blocks(client, on=timezone.localdate())],
-        "has_draft": hasattr(client, "draft"),
     }
     return render(request, "programmes/compose.html", context)
 
 
 @clinician_only
-@require_POST
+@require_http_methods(["GET", "POST"])
 def edit(request, pk):
-    """A changed document: kept as the draft, and sent back drawn, counted and checked."""
+    """Edits of a page, made on the draft as it stands, and the draft sent back drawn, counted and
+    checked; asked for with GET, only where it is not what the page has seen."""
     client = client_seen_by(request.user, pk)
     tasks = every_task(client.clinic)
-    try:
-        sent = read_json(request.body, most_bytes=LARGEST_PROGRAMME)
-    except ValueError:
+    if request.method == "GET":
+        edition = edition_of(client)
+        if request.GET.get("seen") == str(edition):
+            return HttpResponse(status=204)
+        document, _ = cleaned(draft_document(client), tasks=tasks)
+        return _answer(client, document, tasks, edition, request.GET.get("chosen", ""))
+    sent = _sent(request)
+    if sent is None:
         return JsonResponse(
             {"sentence": "The edit did not arrive whole. Try it again."}, status=422
         )
-    document, problems = cleaned(
-        sent.get("document") if isinstance(sent, dict) else None, tasks=tasks
+    page, chosen, edits = sent
+    draft, not_made = take_edits(
+        client, edits, by=request.user, page=page, tasks=tasks, special=SPECIAL
     )
-    if problems:
-        return JsonResponse({"sentence": problem_words(problems[0])}, status=422)
-    actions.save_draft(client, document, by=request.user)
-    stage = _stage(client, document, tasks, chosen=str(sent.get("chosen", ""))[:40])
+    return _answer(client, draft.document, tasks, draft.edition, chosen, not_made)
+
+
+def _sent(request):
+    """What came: the page, the item whose panel is open, and the edits; None where it is torn."""
+    try:
+        body = read_json(request.body, most_bytes=LARGEST_PROGRAMME)
+        edits = [
+            Sent(int(each["number"]), int(each["seen"]), dict(each["edit"]), bool(each.get("sure")))
+            for each in body["edits"]
+        ]
+        page = str(body["page"])
+    except (KeyError, TypeError, ValueError):
+        return None
+    numbers = [value for each in edits for value in (each.number, each.seen)]
+    if not _PAGE.fullmatch(page) or len(edits) > MOST_EDITS or any(n < 0 for n in numbers):
+        return None
+    return page, str(body.get("chosen", ""))[:40], edits
+
+
+def _answer(client, document, tasks, edition, chosen, not_made=()):
+    stage = _stage(client, document, tasks, chosen=chosen[:40])
     return JsonResponse(
-        {"stage": render_to_string("programmes/_composer.html", stage), "document": document}
+        {
+            "stage": render_to_string("programmes/_composer.html", stage),
+            "edition": edition,
+            "not_made": [asdict(each) for each in not_made],
+        }
     )
 
 
 def _stage(client, document, tasks, chosen=""):
     shown = presenters.composer(document, client=client, tasks=tasks, chosen=chosen)
+    shown["programme"] = current_programme(client)
+    shown["has_draft"] = bool(document["items"]) and document != document_in_force(client)
     item = next((each for each in document["items"] if each["id"] == chosen), None)
     shown["panel"] = _panel(item, tasks[item["task"]], client, tasks) if item else None
     shown["days"] = [(at, name, at in document["dose"]["weekdays"]) for at, name in enumerate(DAYS)]
@@ -159,48 +156,19 @@ def _panel(item, task, client, tasks):
 
 @clinician_only
 @require_POST
-def start(request, pk):
-    """One of the four starting programmes, to put in place of what the draft holds."""
-    client = client_seen_by(request.user, pk)
-    code = request.POST.get("code", "")
-    if code in STARTING:
-        _, found = person_of(client)
-        document = started(
-            code,
-            client=client,
-            targets=targets_in_force(client),
-            tasks=tasks_for(client.clinic),
-            found=found,
-            today=timezone.localdate(),
-        )
-        if request.accepts("application/json") and not request.accepts("text/html"):
-            # the page shows it and sends it as an edit, so that it can be undone like any other
-            return JsonResponse({"document": document})
-        actions.save_draft(client, document, by=request.user)
-    return redirect("programmes:compose", pk=pk)
-
-
-@clinician_only
-@require_POST
-def discard(request, pk):
-    """Forgets the draft; the version in force stands. The page is given that one instead."""
-    client = client_seen_by(request.user, pk)
-    if request.accepts("application/json") and not request.accepts("text/html"):
-        return JsonResponse({"document": _in_force(client)})
-    if hasattr(client, "draft"):
-        client.draft.delete()
-        messages.success(request, "The draft is gone; the programme in force stands.")
-    return redirect("programmes:compose", pk=pk)
-
-
-@clinician_only
-@require_POST
 def publish(request, pk):
     """The draft becomes the next version, and is handed over."""
     client = client_seen_by(request.user, pk)
     reason = request.POST.get("reason", "").replace("\x00", "").strip()[:500]
     try:
-        programme = actions.publish_document(client, opened(client), by=request.user, reason=reason)
+        seen = int(request.POST.get("seen") or -1)
+        programme = actions.publish_draft(client, by=request.user, seen=seen, reason=reason)
+    except (ValueError, actions.ChangedSince):
+        messages.error(
+            request,
+            "Nothing was handed over: somebody else has changed the draft since. It stands here as "
+            "it is now; look at it, and hand it over again.",
+        )
     except actions.NotCleared as refused:
         messages.error(request, f"Nothing was prescribed. {BLOCKS[refused.blocks[0]]}")
     except actions.OpenStops as refused:

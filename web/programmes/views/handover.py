@@ -39,7 +39,7 @@ from web.clients.wording import CAUTION_MEANS, PROPS
 from web.ui.incoming import TooMuch, read_json
 from web.ui.pdf import pdf_of
 
-from .. import actions
+from ..drafting import save_draft
 from ..drawings import inline_drawing
 from ..presenters import target_words
 from ..queries import version_of
@@ -272,7 +272,7 @@ def accept_file(request, pk):
         messages.error(request, "Nothing was taken in. Choose the file again.")
         return redirect("programmes:bring_in", pk=pk)
     document |= {"format": FORMAT, "overrules": {}}
-    actions.save_draft(client, document, by=request.user)
+    save_draft(client, document, by=request.user)
     messages.success(
         request, "The programme is in the composer as a draft. Check it for this client."
     )

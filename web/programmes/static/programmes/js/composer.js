@@ -1,68 +1,61 @@
-// The composer: edits a document, sends it, and shows what comes back drawn, counted and checked.
+// The composer: what a hand does becomes edits; the draft comes back drawn, counted and checked.
 
-import { edits } from "./edits.js";
+import { drafting } from "./drafting.js";
+import { typed, untaken } from "./fields.js";
 import { patch } from "./patch.js";
 
 const root = document.querySelector("[data-composer]");
 const stage = document.getElementById("stage");
 const page = JSON.parse(root.dataset.page);
-const tasks = new Map(page.tasks.map((task) => [task.code, task]));
-const edit = edits(tasks, page);
-let current = page.document;
-let chosen = "";
-let focused = current.items[0]?.id ?? "";
-const past = [];
-const future = [];
-let sending = Promise.resolve();
-let climbing = Promise.resolve();
-
+const handOver = document.querySelector("[data-hand-over]");
 const find = (name) => root.querySelector(`[data-${name}]`);
-const rows = () => [...stage.querySelectorAll("[data-item]")];
+const rows = () => [...stage.querySelectorAll("[data-item]")].filter((row) => !leaving.has(row.dataset.item));
+const freshId = () => crypto.randomUUID().slice(0, 12);
+const leaving = new Set();
+let chosen = "";
+let focused = stage.querySelector("[data-item]")?.dataset.item ?? "";
+
+async function ask(url, how) {
+  const response = await fetch(url, how).catch(() => null);
+  if (!response) return null;
+  const body = response.status === 204 ? null : await response.json().catch(() => null);
+  return { ok: response.ok && (response.status === 204 || body !== null), status: response.status, body };
+}
+
+const token = root.querySelector("[name=csrfmiddlewaretoken]").value;
+const draft = drafting(
+  {
+    send: (body) =>
+      ask(root.dataset.editUrl, {
+        method: "POST",
+        headers: { "Content-Type": "application/json", "X-CSRFToken": token },
+        body: JSON.stringify({ ...body, chosen }),
+      }),
+    look: (seen) => ask(`${root.dataset.editUrl}?seen=${seen}&chosen=${encodeURIComponent(chosen)}`),
+    show,
+    tell: problem,
+    notMade,
+  },
+  page.edition,
+);
+
+const edit = (what, values = {}) => draft.make({ do: what, ...values });
+const isThere = (id) => rows().some((row) => row.dataset.item === id);
+const onFocused = (what, values = {}) => isThere(focused) && edit(what, { item: focused, ...values });
 
 function problem(words) {
   find("problem").hidden = !words;
   find("problem").textContent = words;
 }
 
-/** Sends a document; what was there before can be undone unless `remember` is off. */
-function change(next, { remember = true, focus = focused, panel = chosen } = {}) {
-  if (!next) return;
-  const before = current;
-  current = next;
-  if (remember) {
-    past.push(before);
-    future.length = 0;
-  }
-  sending = sending.then(() => send(next, before, { remember, focus, panel }));
-}
-
-async function send(next, before, { remember, focus, panel }) {
-  const token = root.querySelector("[name=csrfmiddlewaretoken]").value;
-  const response = await fetch(root.dataset.editUrl, {
-    method: "POST",
-    headers: { "Content-Type": "application/json", "X-CSRFToken": token },
-    body: JSON.stringify({ document: next, chosen: panel }),
-  }).catch(() => null);
-  const answer = response && (await response.json().catch(() => null));
-  if (!response?.ok) {
-    if (current === next) current = before;
-    if (remember) past.pop();
-    return problem(answer?.sentence ?? "No connection: that change is not kept. Try it again.");
-  }
-  problem("");
-  if (current !== next) return; // a newer edit is on its way
-  current = answer.document;
-  show(answer.stage, focus, panel);
-}
-
-function show(html, focus, panel) {
+function show(html) {
+  leaving.clear();
   // whoever is typing elsewhere (a task to add, a reason) is left there
   const away = document.activeElement !== document.body && !stage.contains(document.activeElement);
-  patch(stage, html);
-  chosen = panel;
   const typing = document.activeElement?.closest?.("[data-panel], [data-dose], [data-finding]");
-  if (away || typing) focused = focus;
-  else focusRow(focus);
+  patch(stage, html);
+  handOver.querySelector("[name=seen]").value = draft.edition;
+  if (!away && !(typing && typing.isConnected)) focusRow(focused);
 }
 
 function focusRow(id) {
@@ -71,18 +64,30 @@ function focusRow(id) {
   row?.focus({ preventScroll: false });
 }
 
-const undo = () => past.length && (future.push(current), change(past.pop(), { remember: false }));
-const redo = () => future.length && (past.push(current), change(future.pop(), { remember: false }));
-const move = (by) => change(edit.move(current, focused, by));
+/** An edit that was not made: beside its field, or with what can be done about it. */
+function notMade(made, why) {
+  const field = made.do === "type" && !why.clash && untaken(stage, made, why.sentence);
+  if (field) return;
+  const line = document.createElement("li");
+  const words = document.createElement("span");
+  words.textContent = why.sentence + (made.do === "type" ? ` You typed: “${made.said}”.` : "");
+  line.append(words);
+  const mine = why.gone ? "Bring it back, with mine" : "Make it mine";
+  if (why.clash) line.append(button(mine, () => allTheSame(made, why)));
+  line.append(button(why.clash ? "Leave theirs" : "All right"));
+  find("not-made").append(line);
 
-/** A rung down or up as the row in focus says it; after what is on its way, for that changes the row. */
-function rung(way) {
-  const id = focused;
-  climbing = climbing.then(async () => {
-    await sending;
-    const values = rows().find((row) => row.dataset.item === id)?.dataset[way];
-    if (values) change(edit.setParams(current, id, JSON.parse(values)));
-  });
+  function button(name, does = () => {}) {
+    const made = document.createElement("button");
+    Object.assign(made, { type: "button", className: "button", textContent: name });
+    made.addEventListener("click", () => (line.remove(), does()));
+    return made;
+  }
+}
+
+function allTheSame(made, why) {
+  if (why.gone) draft.make({ do: "bring_back", item: why.gone });
+  draft.make(made, { sure: true });
 }
 
 function step(by) {
@@ -94,13 +99,15 @@ function step(by) {
 function takeOut() {
   const ids = rows().map((row) => row.dataset.item);
   const place = ids.indexOf(focused);
-  change(edit.remove(current, focused), { focus: ids[place + 1] ?? ids[place - 1] ?? "" });
+  if (place < 0) return;
+  edit("remove_item", { item: focused });
+  leaving.add(focused);
+  focusRow(ids[place + 1] ?? ids[place - 1] ?? "");
 }
 
-function openPanel() {
-  const panel = chosen === focused ? "" : focused;
-  change(current, { remember: false, panel });
-  if (panel) sending.then(() => stage.querySelector("[data-panel] input")?.focus());
+function openPanel(id = focused) {
+  chosen = chosen === id ? "" : id;
+  draft.drawn().then(() => chosen && stage.querySelector("[data-panel] input")?.focus());
 }
 
 function showPalette() {
@@ -112,7 +119,10 @@ function showPalette() {
 
 function found(words) {
   const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
-  const hits = page.tasks.filter((task) => wanted.every((word) => `${task.name} ${task.family} ${task.code}`.toLowerCase().includes(word)));
+  const hits = page.tasks.filter((task) => {
+    const all = `${task.name} ${task.family} ${task.code}`.toLowerCase();
+    return wanted.every((word) => all.includes(word));
+  });
   find("found").replaceChildren(
     ...hits.slice(0, 8).map((task, at) => {
       const line = document.createElement("li");
@@ -128,30 +138,62 @@ function found(words) {
 
 function add(code) {
   find("palette").hidden = true;
-  const [next, id] = edit.add(current, code, focused);
-  change(next, { focus: id });
+  const id = freshId();
+  edit("add_item", { id, task: code, after: focused || null });
+  focused = id;
+  document.activeElement?.blur(); // the new row has the focus as soon as it is there
 }
 
-function firstFix() {
-  const finding = stage.querySelector("[data-fix]");
-  if (finding) fix(finding);
+function repeat() {
+  const id = freshId();
+  if (onFocused("repeat_item", { id })) focused = id;
 }
 
-const fix = (finding) => change(edit.fix(current, JSON.parse(finding.dataset.fix)));
+const fix = (finding) => finding && edit("fix", { key: finding.dataset.finding, id: freshId() });
 
 function overrule(finding) {
+  if (!finding) return;
   const form = document.createElement("form");
   form.className = "mt-1 grid gap-1";
-  form.innerHTML = "<input class='input' maxlength='500' required aria-label='Why it should be so all the same'><button class='button'>Keep it</button>";
+  form.innerHTML =
+    "<input class='input' maxlength='500' required aria-label='Why it should be so all the same'>" +
+    "<button class='button'>Keep it</button>";
   form.addEventListener("submit", (event) => {
     event.preventDefault();
     const reason = form.firstChild.value.trim();
-    if (reason) change({ ...current, overrules: { ...current.overrules, [finding.dataset.finding]: reason } });
+    if (reason) edit("overrule", { key: finding.dataset.finding, reason });
   });
   form.firstChild.value = finding.dataset.before;
   finding.append(form);
   form.firstChild.focus();
 }
+
+/** What replaces the whole session is asked about where there is work to lose, and can be undone. */
+async function replaceAll(what, values, asks) {
+  await draft.settle(); // an edit that is on its way is not overtaken
+  if (rows().length && !(await agreed(asks))) return;
+  chosen = "";
+  await edit(what, values);
+  focusRow(rows()[0]?.dataset.item);
+}
+
+function agreed(words) {
+  const dialog = find("sure");
+  dialog.querySelector("[data-asks]").textContent = words;
+  dialog.returnValue = "";
+  dialog.showModal();
+  return new Promise((resolve) => {
+    dialog.addEventListener("close", () => resolve(dialog.returnValue === "yes"), { once: true });
+  });
+}
+
+const tasksNow = () => `${rows().length} task${rows().length === 1 ? "" : "s"}`;
+function startFrom(button) {
+  const name = button.querySelector("[data-name]").textContent;
+  const asks = `Put “${name}” in place of the ${tasksNow()} that stand here?`;
+  return replaceAll("start", { code: button.dataset.start }, asks);
+}
+const forget = () => replaceAll("forget", {}, `Forget this draft of ${tasksNow()}?`);
 
 find("find-task").addEventListener("input", ({ target }) => found(target.value));
 find("find-task").addEventListener("keydown", (event) => {
@@ -165,19 +207,20 @@ find("find-task").addEventListener("keydown", (event) => {
   const first = find("found").querySelector("[data-add]");
   if (first) add(first.dataset.add);
 });
+document.addEventListener("click", ({ target }) => target.closest("[data-start]") && startFrom(target.closest("[data-start]")));
 root.addEventListener("click", ({ target }) => {
   const row = target.closest("[data-item]");
   if (row) focused = row.dataset.item;
   if (target.closest("[data-add]")) add(target.closest("[data-add]").dataset.add);
   if (target.closest("[data-do-fix]")) fix(target.closest("[data-finding]"));
   if (target.closest("[data-overrule]")) overrule(target.closest("[data-finding]"));
+  if (target.closest("[data-forget]")) forget();
 });
 root.addEventListener("dblclick", ({ target }) => target.closest("[data-item]") && openPanel());
 root.addEventListener("focusin", ({ target }) => target.matches("[data-item]") && (focused = target.dataset.item));
 root.addEventListener("change", ({ target }) => {
-  const panel = target.closest("[data-panel]");
-  if (panel) return change(edit.panel(current, panel, target, problem));
-  if (target.closest("[data-dose]")) change(edit.dose(current, target.closest("[data-dose]")));
+  const said = typed(target);
+  if (said) draft.make(said);
 });
 root.addEventListener("submit", (event) => event.target.closest("[data-panel], [data-dose]") && event.preventDefault());
 
@@ -188,63 +231,52 @@ stage.addEventListener("drop", (event) => {
   const onto = event.target.closest("[data-item]");
   if (!onto || !dragged) return;
   event.preventDefault();
-  change(edit.moveTo(current, dragged, onto.dataset.item), { focus: dragged });
+  focused = dragged;
+  edit("place_item", { item: dragged, at: onto.dataset.item });
 });
 
 const KEYS = {
-  "+": showPalette, "=": showPalette, arrowdown: () => step(1), arrowup: () => step(-1), enter: openPanel,
-  d: () => change(edit.duplicate(current, focused)), delete: takeOut,
-  u: undo, y: redo, s: () => change(edit.toggle(current, focused, "short")), w: () => change(edit.toggle(current, focused, "sip")),
-  "[": () => rung("rungDown"), "]": () => rung("rungUp"),
-  x: firstFix, o: () => stage.querySelector("[data-overrule]") && overrule(stage.querySelector("[data-overrule]").closest("[data-finding]")),
-  ...Object.fromEntries([1, 2, 3, 4].map((at) => [at, () => document.querySelector(`[data-start="${at}"]`).click()])),
+  "+": showPalette,
+  "=": showPalette,
+  arrowdown: () => step(1),
+  arrowup: () => step(-1),
+  enter: () => openPanel(),
+  d: repeat,
+  delete: takeOut,
+  u: () => edit("undo"),
+  y: () => edit("redo"),
+  s: () => onFocused("toggle", { name: "short" }),
+  w: () => onFocused("toggle", { name: "sip" }),
+  "[": () => onFocused("climb_rung", { by: -1 }),
+  "]": () => onFocused("climb_rung", { by: 1 }),
+  x: () => fix(stage.querySelector("[data-fix]")),
+  o: () => overrule(stage.querySelector("[data-overrule]")?.closest("[data-finding]")),
+};
+document.querySelectorAll("[data-start]").forEach((button, at) => (KEYS[at + 1] = () => startFrom(button)));
+const WITH_ALT = {
+  arrowup: () => onFocused("move_item", { by: -1 }),
+  arrowdown: () => onFocused("move_item", { by: 1 }),
 };
 
-/** What replaces the whole session is asked about where there is work to lose, and can be undone. */
-async function replaceAll(form, asks) {
-  await sending; // an edit that is on its way is not overtaken
-  if (current.items.length && !(await agreed(asks))) return;
-  const response = await fetch(form.action, { method: "POST", body: new FormData(form), headers: { Accept: "application/json" } }).catch(() => null);
-  const answer = response?.ok && (await response.json().catch(() => null));
-  if (!answer) return problem("No connection: nothing was replaced. Try it again.");
-  change(answer.document, { focus: answer.document.items[0]?.id ?? "", panel: "" });
-}
-
-function agreed(words) {
-  const dialog = find("sure");
-  dialog.querySelector("[data-asks]").textContent = words;
-  dialog.returnValue = "";
-  dialog.showModal();
-  return new Promise((resolve) => dialog.addEventListener("close", () => resolve(dialog.returnValue === "yes"), { once: true }));
-}
-
 // what is handed over is what stands on the screen: an edit that is on its way is waited for
-const handOver = document.querySelector("[data-hand-over]");
 handOver.addEventListener("submit", async (event) => {
   if (handOver.ready) return;
   event.preventDefault();
   document.activeElement.blur(); // a field that is being typed in counts
-  await climbing;
-  await sending;
-  if (!find("problem").hidden) return;
+  if (!(await draft.settle())) return;
+  const open = find("not-made").querySelector("button") ?? stage.querySelector("[aria-invalid]");
+  if (open) return open.focus(); // what was typed and not taken is neither lost nor handed over
   handOver.ready = true;
   setTimeout(() => handOver.requestSubmit()); // not while the first submission is still being dispatched
 });
+addEventListener("beforeunload", (event) => draft.waits && event.preventDefault());
 
-const tasksNow = () => `${current.items.length} task${current.items.length === 1 ? "" : "s"}`;
-document.addEventListener("submit", (event) => {
-  const form = event.target;
-  if (!form.matches("[data-replaces]")) return;
-  event.preventDefault();
-  const what = form.dataset.replaces;
-  replaceAll(form, what ? `Put “${what}” in place of the ${tasksNow()} that stand here?` : `Forget this draft of ${tasksNow()}?`);
-});
 document.addEventListener(
   "keydown",
   (event) => {
     if (event.ctrlKey || event.metaKey || event.target.closest("input, select, textarea, dialog")) return;
     if (event.key === "Enter" && !event.target.closest("[data-item]")) return;
-    const does = event.altKey ? { arrowup: () => move(-1), arrowdown: () => move(1) }[event.key.toLowerCase()] : KEYS[event.key.toLowerCase()];
+    const does = (event.altKey ? WITH_ALT : KEYS)[event.key.toLowerCase()];
     if (!does) return;
     event.preventDefault();
     event.stopPropagation(); // S and D mean something else on other screens

@@ -1,0 +1,427 @@
+"""Edits of a programme as values: what a hand, a fix of the check or a decision asks for.
+
+``edited(document, edit, catalogue)`` is the one place where any of them is carried out.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from copy import deepcopy
+from dataclasses import dataclass
+from datetime import date
+from functools import singledispatch
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, TypeAdapter, ValidationError
+
+from reedcore.catalogue.tasks import Task, shipped_ladders
+from reedcore.errors import NoSuchTask, NotAnEdit
+
+from . import taper
+from .changes import Document, PutItem, SetValue, ShiftItem, TakeItem, changed, item_of
+from .document import new_item
+from .rungs import moved, rung_of_item
+from .swap import swapped
+
+#: Of an item, what is no value of its own to set.
+NOT_SET = ("id", "task", "params", "limits")
+Catalogue = Mapping[str, Task]
+
+
+@dataclass(frozen=True, slots=True)
+class AddItem:
+    """A task at its own defaults, behind another item; the last where ``after`` is None."""
+
+    id: str
+    task: str
+    after: str | None = None
+    do: Literal["add_item"] = "add_item"
+
+
+@dataclass(frozen=True, slots=True)
+class BringBack:
+    """An item as it once was."""
+
+    item: dict[str, Any]
+    after: str = ""
+    do: Literal["bring_back"] = "bring_back"
+
+
+@dataclass(frozen=True, slots=True)
+class RepeatItem:
+    """The same once more, behind it, under an id of its own."""
+
+    item: str
+    id: str
+    do: Literal["repeat_item"] = "repeat_item"
+
+
+@dataclass(frozen=True, slots=True)
+class RemoveItem:
+    """Out of the session."""
+
+    item: str
+    do: Literal["remove_item"] = "remove_item"
+
+
+@dataclass(frozen=True, slots=True)
+class MoveItem:
+    """So many places down, or up where negative; not past either end."""
+
+    item: str
+    by: int
+    do: Literal["move_item"] = "move_item"
+
+
+@dataclass(frozen=True, slots=True)
+class PlaceItem:
+    """Where another one stands, which makes room; to the end without another."""
+
+    item: str
+    at: str = ""
+    do: Literal["place_item"] = "place_item"
+
+
+@dataclass(frozen=True, slots=True)
+class SetField:
+    """One thing an item says of itself: its sets, notes, sound, floor, lines …"""
+
+    item: str
+    name: str
+    value: Any
+    do: Literal["set_field"] = "set_field"
+
+
+@dataclass(frozen=True, slots=True)
+class SetParameter:
+    """One number of the task."""
+
+    item: str
+    name: str
+    value: Any
+    do: Literal["set_parameter"] = "set_parameter"
+
+
+@dataclass(frozen=True, slots=True)
+class SetLimit:
+    """One steadiness limit; None for none."""
+
+    item: str
+    name: str
+    value: float | None
+    do: Literal["set_limit"] = "set_limit"
+
+
+@dataclass(frozen=True, slots=True)
+class SetSeconds:
+    """The one number of seconds that a task has, whatever it is called; a row gives way."""
+
+    item: str
+    value: float
+    do: Literal["set_seconds"] = "set_seconds"
+
+
+@dataclass(frozen=True, slots=True)
+class Toggle:
+    """Yes to no, and no to yes."""
+
+    item: str
+    name: str
+    do: Literal["toggle"] = "toggle"
+
+
+@dataclass(frozen=True, slots=True)
+class ClimbRung:
+    """So many rungs up the task's ladder, or down where negative; nothing at its end."""
+
+    item: str
+    by: int
+    do: Literal["climb_rung"] = "climb_rung"
+
+
+@dataclass(frozen=True, slots=True)
+class ChooseRung:
+    """That rung of the task's ladder, counted from 0."""
+
+    item: str
+    place: int
+    do: Literal["choose_rung"] = "choose_rung"
+
+
+@dataclass(frozen=True, slots=True)
+class SetRung:
+    """The rung that a decision moved to; a row of rising targets gives way to seconds."""
+
+    item: str
+    changes: str
+    value: Any
+    do: Literal["set_rung"] = "set_rung"
+
+
+@dataclass(frozen=True, slots=True)
+class Swap:
+    """Another task in its place, which keeps what the item asks beside the task."""
+
+    item: str
+    task: str
+    do: Literal["swap"] = "swap"
+
+
+@dataclass(frozen=True, slots=True)
+class SetFrame:
+    """One thing of the session, of its dose ("dose") or of the answers ("practice")."""
+
+    part: Literal["", "dose", "practice"]
+    name: str
+    value: Any
+    do: Literal["set_frame"] = "set_frame"
+
+
+@dataclass(frozen=True, slots=True)
+class Overrule:
+    """Why a finding is to be so all the same; its reason taken back where empty."""
+
+    key: str
+    reason: str
+    do: Literal["overrule"] = "overrule"
+
+
+@dataclass(frozen=True, slots=True)
+class Replace:
+    """Another document in place of the whole."""
+
+    document: dict[str, Any]
+    do: Literal["replace"] = "replace"
+
+
+@dataclass(frozen=True, slots=True)
+class BeginTaper:
+    """The taper's first week."""
+
+    peak_s: float
+    today: date
+    do: Literal["begin_taper"] = "begin_taper"
+
+
+@dataclass(frozen=True, slots=True)
+class StepTaper:
+    """A week of the taper on, or back where negative."""
+
+    by: int
+    today: date
+    do: Literal["step_taper"] = "step_taper"
+
+
+@dataclass(frozen=True, slots=True)
+class Maintain:
+    """Maintenance without an end."""
+
+    today: date
+    do: Literal["maintain"] = "maintain"
+
+
+Edit = (
+    AddItem | BringBack | RepeatItem | RemoveItem | MoveItem | PlaceItem | SetField | SetParameter
+    | SetLimit | SetSeconds | SetRung | Toggle | ClimbRung | ChooseRung | Swap | SetFrame | Overrule
+    | Replace | BeginTaper | StepTaper | Maintain
+)  # fmt: skip
+EDITS: TypeAdapter[Edit] = TypeAdapter(Annotated[Edit, Field(discriminator="do")])
+
+
+def edit_of(raw: Any) -> Edit:
+    """An edit as it was sent.
+
+    Raises:
+        reedcore.errors.NotAnEdit: it is none.
+    """
+    try:
+        return EDITS.validate_python(raw)
+    except ValidationError as error:
+        first = error.errors()[0]
+        raise NotAnEdit(detail=" ".join(map(str, (*first["loc"], first["type"])))) from error
+
+
+def edited_by_all(
+    document: Mapping[str, Any], edits: Iterable[Edit], catalogue: Catalogue
+) -> Document:
+    """One edit after another."""
+    made = dict(document)
+    for each in edits:
+        made = edited(made, each, catalogue)
+    return made
+
+
+def edited(document: Mapping[str, Any], edit: Edit, catalogue: Catalogue) -> Document:
+    """The programme with one edit made; the one that was given stays as it was.
+
+    Whether what comes of it fits is asked with ``cleaned``, as of any document.
+
+    Raises:
+        reedcore.errors.NoSuchItem: it is about an item that is not there.
+        reedcore.errors.NoSuchTask: about a task that the catalogue has not.
+        reedcore.errors.NotAnEdit: it names something that nobody sets so.
+    """
+    return _edited(edit, document, catalogue)
+
+
+@singledispatch
+def _edited(edit: Edit, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
+    raise NotAnEdit(detail=type(edit).__name__)
+
+
+def _task(catalogue: Catalogue, code: str) -> Task:
+    if code not in catalogue:
+        raise NoSuchTask(task=code[:40])
+    return catalogue[code]
+
+
+def _with(document: Mapping[str, Any], id: str, item: dict[str, Any]) -> Document:
+    items = [item if each["id"] == id else each for each in document["items"]]
+    return {**document, "items": items}
+
+
+@_edited.register
+def _add(edit: AddItem, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
+    last = document["items"][-1]["id"] if document["items"] else ""
+    after = last if edit.after is None else edit.after
+    item = new_item(_task(catalogue, edit.task), id=edit.id)
+    return changed(document, [PutItem(item, after)])
+
+
+@_edited.register
+def _bring_back(edit: BringBack, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
+    return changed(document, [PutItem(edit.item, edit.after)])
+
+
+@_edited.register
+def _repeat(edit: RepeatItem, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
+    again = {**deepcopy(item_of(document, edit.item)), "id": edit.id}
+    return changed(document, [PutItem(again, edit.item)])
+
+
+@_edited.register
+def _remove(edit: RemoveItem, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
+    return changed(document, [TakeItem(edit.item)])
+
+
+@_edited.register
+def _move(edit: MoveItem, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
+    ids = [each["id"] for each in document["items"]]
+    here = ids.index(item_of(document, edit.item)["id"])
+    to = min(len(ids) - 1, max(0, here + edit.by))
+    del ids[here]
+    return changed(document, [ShiftItem(edit.item, ids[to - 1] if to else "")])
+
+
+@_edited.register
+def _place(edit: PlaceItem, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
+    ids = [each["id"] for each in document["items"]]
+    here = ids.index(item_of(document, edit.item)["id"])
+    to = ids.index(item_of(document, edit.at)["id"]) if edit.at else len(ids) - 1
+    return edited(document, MoveItem(edit.item, to - here), catalogue)
+
+
+@_edited.register
+def _set_field(edit: SetField, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
+    if edit.name in NOT_SET:
+        raise NotAnEdit(detail=edit.name)
+    item_of(document, edit.item)
+    return changed(document, [SetValue(("items", edit.item, edit.name), edit.value)])
+
+
+@_edited.register
+def _set_parameter(
+    edit: SetParameter, document: Mapping[str, Any], catalogue: Catalogue
+) -> Document:
+    return changed(document, [SetValue(("items", edit.item, "params", edit.name), edit.value)])
+
+
+@_edited.register
+def _set_limit(edit: SetLimit, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
+    return changed(document, [SetValue(("items", edit.item, "limits", edit.name), edit.value)])
+
+
+@_edited.register
+def _set_seconds(edit: SetSeconds, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
+    params = item_of(document, edit.item)["params"]
+    name = next((each for each in ("held_s", "pant_s") if each in params), "seconds")
+    where = ("items", edit.item)
+    return changed(
+        document, [SetValue((*where, "params", name), edit.value), SetValue((*where, "row"), [])]
+    )
+
+
+@_edited.register
+def _toggle(edit: Toggle, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
+    value = item_of(document, edit.item).get(edit.name)
+    if not isinstance(value, bool):
+        raise NotAnEdit(detail=edit.name)
+    return edited(document, SetField(edit.item, edit.name, not value), catalogue)
+
+
+@_edited.register
+def _climb(edit: ClimbRung, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
+    item = item_of(document, edit.item)
+    to = rung_of_item(item, _task(catalogue, item["task"]), by=edit.by)
+    return (
+        dict(document)
+        if to is None
+        else edited(document, SetRung(edit.item, to.changes, to.value), catalogue)
+    )
+
+
+@_edited.register
+def _choose(edit: ChooseRung, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
+    item = item_of(document, edit.item)
+    ladder = shipped_ladders().get(_task(catalogue, item["task"]).ladder)
+    if ladder is None or not 0 <= edit.place < len(ladder.rungs):
+        raise NotAnEdit(detail="rung")
+    value = ladder.rungs[edit.place]
+    return edited(document, SetParameter(edit.item, ladder.changes, value), catalogue)
+
+
+@_edited.register
+def _set_rung(edit: SetRung, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
+    item = moved(item_of(document, edit.item), edit.changes, edit.value)
+    return _with(document, edit.item, item)
+
+
+@_edited.register
+def _swap(edit: Swap, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
+    item = item_of(document, edit.item)
+    return _with(document, edit.item, swapped(item, _task(catalogue, edit.task)))
+
+
+@_edited.register
+def _set_frame(edit: SetFrame, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
+    if not edit.part and edit.name not in ("sort", "school", "daily_for_life"):
+        raise NotAnEdit(detail=edit.name)
+    place = (edit.part, edit.name) if edit.part else (edit.name,)
+    return changed(document, [SetValue(place, edit.value)])
+
+
+@_edited.register
+def _overrule(edit: Overrule, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
+    overrules = {k: why for k, why in document.get("overrules", {}).items() if k != edit.key}
+    reason = edit.reason.strip()
+    return {**document, "overrules": overrules | ({edit.key: reason} if reason else {})}
+
+
+@_edited.register
+def _replace(edit: Replace, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
+    return deepcopy(edit.document)
+
+
+@_edited.register
+def _begin_taper(edit: BeginTaper, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
+    return taper.begin(document, peak_s=edit.peak_s, today=edit.today, catalogue=catalogue)
+
+
+@_edited.register
+def _step_taper(edit: StepTaper, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
+    return taper.moved(document, by=edit.by, today=edit.today, catalogue=catalogue)
+
+
+@_edited.register
+def _maintain(edit: Maintain, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
+    return taper.maintained(document, today=edit.today)

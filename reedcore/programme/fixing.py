@@ -1,0 +1,69 @@
+"""What a finding of the check offers, as edits of the programme: the same ones a hand makes."""
+
+from collections.abc import Mapping
+from typing import Any
+
+from reedcore.catalogue.tasks import Task
+from reedcore.checks import Finding, FixKind
+
+from .edits import (
+    AddItem,
+    Edit,
+    PlaceItem,
+    RemoveItem,
+    SetField,
+    SetFrame,
+    SetSeconds,
+)
+
+COOLDOWN_FAMILY = "cooldown"
+
+
+def edits_of(
+    finding: Finding, document: Mapping[str, Any], catalogue: Mapping[str, Task], *, id: str
+) -> tuple[Edit, ...]:
+    """The edits that carry out its fix; none where it offers none.
+
+    Args:
+        id: of the item that it adds, where it adds one.
+    """
+    if finding.fix is None:
+        return ()
+    item, value = finding.item or "", finding.fix.value
+    match finding.fix.kind:
+        case FixKind.REMOVE:
+            return (RemoveItem(item),)
+        case FixKind.SET_SECONDS:
+            return (SetSeconds(item, value),)
+        case FixKind.SET_NOTES:
+            return (SetField(item, "notes", [note.midi for note in value]),)
+        case FixKind.SET_CEILING:
+            return (SetField(item, "ceiling", value),)
+        case FixKind.DROP_FLOOR:
+            return (SetField(item, "floor", None),)
+        case FixKind.SIP_AFTER:
+            return (SetField(item, "sip", True),)
+        case FixKind.MOVE_LAST:
+            return (PlaceItem(item),)
+        case FixKind.MOVE_FIRST:
+            return (PlaceItem(item, _first_loud(document, catalogue)),)
+        case FixKind.ADD_TASK:
+            return _added(item, value, catalogue, id)
+        case FixKind.MARK_SHORT:
+            return (SetField(value, "short", True),)
+        case FixKind.DROP_DAY:
+            kept = [day for day in document["dose"]["weekdays"] if day != value]
+            return (SetFrame("dose", "weekdays", kept),)
+
+
+def _first_loud(document: Mapping[str, Any], catalogue: Mapping[str, Task]) -> str:
+    ids = [each["id"] for each in document["items"] if catalogue[each["task"]].is_loud]
+    return str((ids or [document["items"][0]["id"]])[0])
+
+
+def _added(item: str, code: str, catalogue: Mapping[str, Task], id: str) -> tuple[Edit, ...]:
+    """Cool-down goes to the end, warming before the task that wants it."""
+    add = AddItem(id, code)
+    task = catalogue.get(code)
+    cools = task is not None and task.family == COOLDOWN_FAMILY
+    return (add,) if cools or not item else (add, PlaceItem(id, item))

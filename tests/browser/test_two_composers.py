@@ -1,0 +1,170 @@
+"""Two clinicians' browsers on one draft: nothing of either is lost, and both show what is handed
+over. Lines that fail and answers that never come are part of it."""
+
+import json
+import random
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.conftest import sign_in
+from tests.factories import ClinicianFactory, item, simple_document
+from web.programmes.drafting import save_draft
+from web.programmes.models import DraftChange
+from web.programmes.queries import draft_document, edition_of
+
+#: Edits of each browser.
+EDITS = 200
+CODES = ("straw_hold", "hum_hold", "strong_ah", "scalp", "water", "sit_tall")
+QUIET = """() => !document.querySelector('[data-not-made] li') &&
+    document.querySelector('[data-problem]').hidden"""
+
+
+@pytest.fixture
+def desks(browser, site, clinician, clinic, person):
+    """Two composers of one client, in browsers of two clinicians."""
+    many = [item(code, id=f"i{at}-{turn}") for turn in range(2) for at, code in enumerate(CODES)]
+    save_draft(person, simple_document(*many), by=clinician)
+    colleague = ClinicianFactory(clinic=clinic, first_name="Berit", last_name="Holm")
+    contexts = [browser.new_context(), browser.new_context()]
+    pages = []
+    for context, who in zip(contexts, (clinician, colleague), strict=True):
+        sign_in(context, site, who)
+        pages.append(context.new_page())
+        pages[-1].goto(f"{site}/clients/{person.pk}/compose/")
+    yield pages
+    for context in contexts:
+        context.close()
+
+
+def pick(page, at):
+    row = page.locator("[data-item]").nth(at % max(1, page.locator("[data-item]").count()))
+    row.evaluate("row => row.focus()")
+
+
+def type_reason(page, words):
+    """Into the panel of the task in focus, the reason why."""
+    page.keyboard.press("Enter")
+    field = page.locator('[data-panel] [name="reason"]')
+    field.fill(words)
+    field.press("Tab")
+    page.locator("[data-item][aria-selected]").evaluate("row => row.focus()")
+    page.keyboard.press("Enter")
+
+
+def one_edit(page, hand, place, typed):
+    """A key or a field, at random; what was typed is put down."""
+    keys = ("]", "[", "s", "w", "Alt+ArrowDown", "Alt+ArrowUp", "d", "Delete", "u", "y")
+    weights = (4, 4, 4, 4, 3, 3, 1, 1, 1, 1)
+    rows = page.locator("[data-item]").count()
+    if rows < 6:
+        return page.keyboard.press("d")
+    pick(page, hand.randrange(rows))
+    if place % 10 == 0 and not page.locator("[data-panel]").count():
+        words = f"said {len(typed)} {hand.getrandbits(40)}"
+        type_reason(page, words)
+        return typed.append(words)
+    (key,) = hand.choices(keys, weights)
+    return page.keyboard.press(key if rows < 40 or key != "d" else "s")
+
+
+def settle_quarrels(page, hand):
+    """What was not made is made all the same, or, of keys, left."""
+    lines = page.locator("[data-not-made] li")
+    while lines.count():
+        line = lines.first
+        buttons = line.locator("button")
+        wants = "You typed" in line.inner_text() or hand.random() < 0.5
+        buttons.nth(0 if wants else buttons.count() - 1).click()
+
+
+def shown(page):
+    return page.locator("[data-rows] > [data-item]").evaluate_all(
+        "rows => rows.map((row) => [row.dataset.item, row.innerText])"
+    )
+
+
+@pytest.mark.parametrize("seed", [7])
+def test_two_browsers_with_200_random_edits_each_lose_nothing_and_end_alike(desks, person, seed):
+    hands = [random.Random(seed), random.Random(seed + 100)]  # noqa: S311  # a walk, no secret
+    typed = [[], []]
+    for place in range(EDITS):
+        for at, page in enumerate(desks):
+            one_edit(page, hands[at], place, typed[at])
+            if place % 5 == 4:
+                settle_quarrels(page, hands[at])
+    for _ in range(3):  # what is made all the same may be in the other's way once more
+        for at, page in enumerate(desks):
+            page.wait_for_timeout(300)
+            settle_quarrels(page, hands[at])
+    for page in desks:
+        page.wait_for_function(QUIET)
+        if page.locator("[data-panel]").count():
+            page.locator("[data-item][aria-selected]").dblclick()
+    stands, edition = draft_document(person), edition_of(person)
+    for page in desks:
+        page.wait_for_function(
+            "edition => document.querySelector('[name=seen]').value === edition", arg=str(edition)
+        )
+    assert shown(desks[0]) == shown(desks[1])
+    made = [json.dumps(each.forth) for each in DraftChange.objects.filter(client=person)]
+    lost = [words for each in typed for words in each if not any(words in one for one in made)]
+    assert sum(map(len, typed)) > EDITS // 10
+    assert lost == []
+    desks[0].get_by_role("button", name="Hand over").click()
+    expect(
+        desks[0].get_by_text("Handout, PDF").or_(desks[0].get_by_text("The check stops it"))
+    ).to_be_visible()
+    if person.programmes.exists():
+        assert person.programmes.get().document["items"] == stands["items"]
+
+
+def test_what_is_typed_while_the_line_is_down_goes_when_it_is_back(desks, person):
+    page = desks[0]
+    page.context.set_offline(True)
+    pick(page, 0)
+    page.keyboard.press("]")
+    page.keyboard.press("w")
+    expect(page.locator("[data-problem]")).to_contain_text("2 changes wait on this page")
+    page.context.set_offline(False)
+    expect(page.locator("[data-problem]")).to_be_hidden()
+    first = draft_document(person)["items"][0]
+    assert (first["params"]["seconds"], first["sip"]) == (9.0, True)
+
+
+def test_an_answer_that_never_came_makes_no_edit_twice(desks, person):
+    page = desks[0]
+    lost = []
+
+    def swallow(route):
+        if route.request.method == "POST" and not lost:
+            lost.append(route.fetch())  # it arrives, and its answer does not
+            return route.abort()
+        return route.continue_()
+
+    page.route("**/compose/edit/*", swallow)
+    pick(page, 0)
+    page.keyboard.press("]")
+    expect(page.locator("[data-problem]")).to_contain_text("1 change waits")
+    expect(page.locator("[data-problem]")).to_be_hidden()
+    assert lost
+    assert draft_document(person)["items"][0]["params"]["seconds"] == 9.0
+
+
+def test_a_quarrel_is_shown_with_both_and_settled_by_a_key(desks, person):
+    mine, theirs = desks
+    for page, said in ((theirs, "9"), (mine, "12")):
+        pick(page, 0)
+        page.keyboard.press("Enter")
+        page.locator('[name="param:seconds"]').fill(said)
+    # both were typed on the same picture; theirs arrives first
+    theirs.locator('[name="param:seconds"]').press("Tab")
+    expect(theirs.locator("[data-item]").first).to_contain_text("9 s")
+    mine.locator('[name="param:seconds"]').press("Tab")
+    line = mine.locator("[data-not-made] li")
+    if line.count() or not mine.locator("[data-item]").first.inner_text().count("12 s"):
+        expect(line).to_contain_text("Berit Holm has changed seconds of task 1")
+        expect(line).to_contain_text("You typed: “12”.")
+        line.get_by_role("button", name="Make it mine").click()
+    expect(mine.locator("[data-item]").first).to_contain_text("12 s")
+    expect(theirs.locator("[data-item]").first).to_contain_text("12 s")  # without a key of hers

@@ -1,0 +1,178 @@
+"""Two pages on one draft: merged where they do not touch, told where they do, nothing lost."""
+
+import pytest
+from django.test import Client as Browser
+from django.urls import reverse
+
+from tests.factories import ClinicianFactory, item, simple_document
+from tests.web.test_composer import hand_over, send, typed
+from tests.web.test_deciding import decide, practised
+from web.programmes.actions import publish_document
+from web.programmes.drafting import save_draft
+from web.programmes.models import Draft, DraftChange
+from web.programmes.queries import current_programme, draft_document, edition_of
+
+THEIRS = "another-page-there"
+
+
+@pytest.fixture
+def draft(person, clinician):
+    """Two tasks in the composer."""
+    save_draft(person, simple_document(item("straw_hold", notes=[53]), item("scalp")), by=clinician)
+    return person
+
+
+@pytest.fixture
+def colleague(clinic):
+    browser = Browser()
+    browser.force_login(ClinicianFactory(clinic=clinic, first_name="Berit", last_name="Holm"))
+    return browser
+
+
+def items(person):
+    return {each["id"]: each for each in draft_document(person)["items"]}
+
+
+def test_edits_of_two_pages_that_do_not_touch_are_both_made(as_clinician, colleague, draft):
+    seen = edition_of(draft)
+    send(colleague, draft, typed("straw-hold", "param:seconds", "9"), page=THEIRS)
+    sent = [typed("straw-hold", "notes", "G3"), {"do": "remove_item", "item": "scalp"}]
+    assert send(as_clinician, draft, *sent, seen=seen).json()["not_made"] == []
+    (only,) = items(draft).values()
+    assert (only["params"]["seconds"], only["notes"]) == (9, [55])
+
+
+def test_where_they_touch_the_later_is_told_who_and_what_and_can_be_made_all_the_same(
+    as_clinician, colleague, draft
+):
+    seen = edition_of(draft)
+    send(colleague, draft, typed("straw-hold", "param:seconds", "9"), page=THEIRS)
+    mine = typed("straw-hold", "param:seconds", "12")
+    answer = send(as_clinician, draft, mine, seen=seen).json()
+    (why,) = answer["not_made"]
+    assert why["clash"]
+    assert why["sentence"] == (
+        "Berit Holm has changed seconds of task 1, “Straw in air, one note”, to 9 meanwhile."
+    )
+    assert items(draft)["straw-hold"]["params"]["seconds"] == 9
+    again = send(as_clinician, draft, mine, seen=answer["edition"], first=2, sure=True).json()
+    assert again["not_made"] == []
+    assert items(draft)["straw-hold"]["params"]["seconds"] == 12
+
+
+def test_what_was_typed_for_a_task_that_is_out_brings_it_back(as_clinician, colleague, draft):
+    seen = edition_of(draft)
+    send(colleague, draft, {"do": "remove_item", "item": "straw-hold"}, page=THEIRS)
+    mine = typed("straw-hold", "lines", "Good evening")
+    (why,) = send(as_clinician, draft, mine, seen=seen).json()["not_made"]
+    assert (why["clash"], why["gone"]) == (True, "straw-hold")
+    assert "Berit Holm has taken “Straw in air, one note” out" in why["sentence"]
+    back = {"do": "bring_back", "item": "straw-hold"}
+    assert send(as_clinician, draft, back, mine, first=2).json()["not_made"] == []
+    assert list(items(draft)) == ["straw-hold", "scalp"]
+    assert items(draft)["straw-hold"]["notes"] == [53]
+    assert items(draft)["straw-hold"]["lines"] == ["Good evening"]
+
+
+def test_an_edit_that_is_sent_twice_is_made_once(as_clinician, draft):
+    once = {"do": "climb_rung", "item": "straw-hold", "by": 1}
+    for _ in range(3):
+        send(as_clinician, draft, once, first=7)
+    assert items(draft)["straw-hold"]["params"]["seconds"] == 9.0
+
+
+def test_both_taking_the_same_task_out_is_no_quarrel(as_clinician, colleague, draft):
+    seen, out = edition_of(draft), {"do": "remove_item", "item": "scalp"}
+    send(colleague, draft, out, page=THEIRS)
+    assert send(as_clinician, draft, out, seen=seen).json()["not_made"] == []
+
+
+def test_undo_takes_back_what_this_page_did_and_leaves_the_others_be(
+    as_clinician, colleague, draft
+):
+    before = draft_document(draft)
+    send(
+        as_clinician,
+        draft,
+        typed("straw-hold", "param:seconds", "12"),
+        {"do": "start", "code": "block"},
+    )
+    send(colleague, draft, typed("block-7", "reason", "for the stage"), page=THEIRS)
+    undone = {"do": "undo"}
+    (why,) = send(as_clinician, draft, undone, first=3).json()["not_made"]
+    assert "Berit Holm has changed reason of task 7" in why["sentence"]
+    sent = send(as_clinician, draft, undone, first=4, sure=True).json()
+    assert sent["not_made"] == []
+    assert items(draft)["straw-hold"]["params"]["seconds"] == 12
+    assert send(as_clinician, draft, undone, first=5).json()["not_made"] == []
+    assert draft_document(draft)["items"] == before["items"]
+    assert send(as_clinician, draft, {"do": "redo"}, first=6).json()["not_made"] == []
+    assert items(draft)["straw-hold"]["params"]["seconds"] == 12
+    (why,) = send(colleague, draft, undone, page=THEIRS, first=9).json()["not_made"]
+    assert why["clash"]  # hers went with the start; taking it back would be about what is gone
+
+
+def test_a_page_that_asks_is_told_what_is_new_and_otherwise_nothing(as_clinician, colleague, draft):
+    url, seen = reverse("programmes:edit", args=[draft.pk]), edition_of(draft)
+    assert as_clinician.get(url, {"seen": seen}).status_code == 204
+    send(colleague, draft, typed("scalp", "reason", "her neck is tight"), page=THEIRS)
+    fresh = as_clinician.get(url, {"seen": seen, "chosen": "scalp"}).json()
+    assert fresh["edition"] == seen + 1
+    assert "her neck is tight" in fresh["stage"]
+
+
+def test_what_is_handed_over_is_what_its_page_showed(as_clinician, colleague, draft):
+    seen = edition_of(draft)
+    send(colleague, draft, typed("straw-hold", "param:seconds", "9"), page=THEIRS)
+    page = hand_over(as_clinician, draft, seen=seen).content.decode()
+    assert "somebody else has changed the draft since" in page
+    assert not draft.programmes.exists()
+    hand_over(as_clinician, draft)
+    assert draft.programmes.get().document["items"][0]["params"]["seconds"] == 9
+
+
+def test_what_was_typed_while_a_colleague_handed_over_stands_in_a_new_draft(
+    as_clinician, colleague, draft
+):
+    seen = edition_of(draft)
+    hand_over(colleague, draft)
+    answer = send(as_clinician, draft, typed("scalp", "reason", "slowly"), seen=seen).json()
+    assert answer["not_made"] == []
+    assert "Programme 1" in answer["stage"]
+    assert "this is a draft" in answer["stage"]
+    assert items(draft)["scalp"]["reason"] == "slowly"
+
+
+def test_a_proposal_that_is_taken_does_not_cost_the_draft(as_clinician, person, prescribed):
+    practised(prescribed)
+    send(as_clinician, person, typed("straw-hold", "reason", "mine"), typed("", "weeks", "9"))
+    decide(as_clinician, person, "advance")
+    assert current_programme(person).document["items"][0]["params"]["seconds"] == 9.0
+    held = items(person)["straw-hold"]
+    assert (held["params"]["seconds"], held["reason"]) == (9.0, "mine")
+    assert draft_document(person)["dose"]["weeks"] == 9
+
+
+def test_where_the_draft_says_otherwise_the_draft_stays(as_clinician, person, prescribed):
+    practised(prescribed)
+    send(as_clinician, person, typed("straw-hold", "param:seconds", "3"))
+    decide(as_clinician, person, "advance")
+    assert current_programme(person).version == 2
+    assert items(person)["straw-hold"]["params"]["seconds"] == 3
+
+
+def test_changes_are_kept_for_a_week_after_they_were_handed_over(draft, clinician):
+    DraftChange.objects.update(at="2026-01-01T00:00Z")
+    publish_document(draft, simple_document(), by=clinician)
+    (last,) = DraftChange.objects.filter(client=draft)
+    assert last.way == DraftChange.Way.HANDED_OVER
+    assert edition_of(draft) == last.edition
+
+
+def test_a_draft_of_the_version_before_is_gone_on_with(as_clinician, person, clinician):
+    """It has an edition and no changes beside it."""
+    Draft.objects.create(client=person, document=simple_document(), changed_by=clinician, edition=7)
+    answer = send(as_clinician, person, typed("straw-hold", "reason", "later"), seen=7).json()
+    assert (answer["edition"], answer["not_made"]) == (8, [])
+    assert send(as_clinician, person, {"do": "undo"}, first=2).json()["not_made"] == []
+    assert items(person)["straw-hold"]["reason"] != "later"

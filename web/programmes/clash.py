@@ -1,0 +1,48 @@
+"""What somebody else changed meanwhile, in a sentence for whoever wanted to change the same."""
+
+from reedcore.pitch import Note, Spelling
+from reedcore.programme.changes import Change, PutItem, SetValue, ShiftItem, TakeItem
+
+from .difference import ANSWERS, DOSE, LIMIT_NAMES, PLAIN, shown
+
+_FRAME = {"sort": "sort of session", "school": "school", "daily_for_life": "daily for life"}
+
+
+def clash_words(change: Change, document, *, tasks, who: str, spelling: Spelling) -> str:
+    """The sentence; it names who, what and to what."""
+    match change:
+        case PutItem():
+            # a thing that is gone is told by what it was
+            return f"{who} has taken “{_name(change.item, tasks)}” out of the session meanwhile."
+        case TakeItem():
+            return f"{who} has taken that task out of the session meanwhile."
+        case ShiftItem():
+            named = _named(change.item, document, tasks)
+            return f"{who} has moved {named} meanwhile."
+    value = change.value if isinstance(change, SetValue) else None
+    what, value = _what(change.place, value, document, tasks, spelling)
+    return f"{who} has changed {what} to {value} meanwhile."
+
+
+def _named(id, document, tasks):
+    for number, item in enumerate(document["items"], 1):
+        if item["id"] == id:
+            return f"task {number}, “{_name(item, tasks)}”,"
+    return "a task"
+
+
+def _name(item, tasks):
+    return tasks[item["task"]].name if item["task"] in tasks else item["task"]
+
+
+def _what(place, value, document, tasks, spelling):
+    if place[0] == "items":
+        item, name = place[1], place[-1]
+        if name == "notes" and value:
+            value = " ".join(Note(midi).name(spelling) for midi in value)
+        words = PLAIN.get(name) or LIMIT_NAMES.get(name) or name
+        return f"{words} of {_named(item, document, tasks)}", shown(value)
+    words = _FRAME.get(place[-1]) or DOSE.get(place[-1]) or ANSWERS.get(place[-1])
+    if place[0] == "overrules":
+        words = "the reason why a finding is kept"
+    return words or "the " + " ".join(place), shown(value)

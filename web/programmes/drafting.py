@@ -1,0 +1,280 @@
+"""A draft and the edits that several pages make of it: each is made once, on what stands now.
+
+What others changed in between is merged where the edits do not touch. Where they do, the edit is
+not made, and its page is told what stands and asked.
+"""
+
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, field
+from datetime import timedelta
+from typing import Any
+
+from django.db import transaction
+from django.utils import timezone
+
+from reedcore.catalogue.tasks import Task
+from reedcore.errors import NoSuchItem, Refusal
+from reedcore.pitch import Spelling
+from reedcore.programme.changes import (
+    Change,
+    PutItem,
+    TakeItem,
+    changed,
+    changes_between,
+    changes_of,
+    clashes,
+    raw_of,
+)
+from reedcore.programme.document import cleaned, empty_document
+from reedcore.programme.edits import BringBack, Replace, edit_of, edited_by_all
+from web.clients.models import Client
+from web.ui.wording import sentence
+
+from .clash import clash_words
+from .models import Draft, DraftChange
+from .queries import draft_document, edition_of
+from .typed import Misread, edit_typed
+from .wording import problem_words
+
+Way = DraftChange.Way
+#: What a page may send as it stands; all else goes through a name of its own below.
+BY_HAND = (
+    "add_item", "repeat_item", "remove_item", "move_item", "place_item", "toggle", "climb_rung",
+    "overrule",
+)  # fmt: skip
+#: How long changes are kept after they were handed over, for a page that still stands open.
+KEPT_DAYS = 7
+#: So many edits wait on a page at the very most.
+MOST_EDITS = 400
+
+
+@dataclass(frozen=True)
+class Sent:
+    """One edit as a page sent it.
+
+    Attributes:
+        number: which of the page's edits.
+        seen: the edition that the page showed when it was made.
+        raw: what it is.
+        sure: whoever made it knows what others have changed, and wants it all the same.
+    """
+
+    number: int
+    seen: int
+    raw: Mapping[str, Any]
+    sure: bool = False
+
+
+@dataclass(frozen=True)
+class NotMade:
+    """An edit that was not made, and why.
+
+    Attributes:
+        clash: somebody else's edit is in its way; it can be made all the same.
+        gone: the item that they took out, which would have to be brought back for it.
+    """
+
+    number: int
+    sentence: str
+    clash: bool = False
+    gone: str = ""
+
+
+@dataclass
+class OpenDraft:
+    """A draft while edits are made on it: the client's row is locked meanwhile.
+
+    Attributes:
+        special: by name, what makes the edits of an edit that only the page's own side can.
+    """
+
+    client: Client
+    by: Any
+    page: str
+    tasks: Mapping[str, Task]
+    document: dict[str, Any]
+    edition: int
+    special: Mapping[str, Callable] = field(default_factory=dict)
+
+    def took(self, sent: Sent) -> NotMade | None:
+        """Makes one edit, or says why it is not made."""
+        if self.client.draft_changes.filter(page=self.page, number=sent.number).exists():
+            return None
+        try:
+            if sent.raw.get("do") in (Way.UNDO, Way.REDO):
+                return self._turned(sent)
+            return self._done(sent)
+        except NoSuchItem as refusal:
+            return self._gone(sent, refusal.facts["item"])
+        except Misread as misread:
+            return NotMade(sent.number, str(misread))
+        except Refusal as refusal:
+            return NotMade(sent.number, sentence(refusal))
+
+    def _done(self, sent):
+        after = edited_by_all(self.document, self._edits(sent.raw), self.tasks)
+        return self._made(sent, changes_between(self.document, after), since=sent.seen)
+
+    def _edits(self, raw):
+        do = raw.get("do")
+        if do == "type":
+            item, name = (str(raw.get(each, ""))[:60] for each in ("item", "name"))
+            edit = edit_typed(item, name, raw.get("said", ""))
+            return () if edit is None else (edit,)
+        if do == "bring_back":
+            return (self._lost(str(raw.get("item", ""))),)
+        if do in self.special:
+            return self.special[do](self, raw)
+        return (edit_of(raw if do in BY_HAND else {}),)
+
+    def _turned(self, sent):
+        """What this page did last is taken back, or what it took back last is done again."""
+        past, future = self._stacks()
+        undoes = sent.raw["do"] == Way.UNDO
+        stack = past if undoes else future
+        if not stack:
+            words = "take back" if undoes else "do again"
+            return NotMade(sent.number, f"There is nothing of this page to {words}.")
+        entry = stack[-1]
+        last = max(entry.edition, sent.seen) if sent.sure else entry.edition
+        changes = changes_of(entry.back if undoes else entry.forth)
+        return self._made(sent, changes, since=last, of=entry, way=Way(sent.raw["do"]))
+
+    def _stacks(self):
+        past, future = [], []
+        mine = self.client.draft_changes.filter(page=self.page, by=self.by)
+        for each in mine.exclude(way=Way.HANDED_OVER).select_related("of"):
+            if each.way == Way.DO:
+                past.append(each)
+                future.clear()
+            elif each.way == Way.UNDO:
+                past.remove(each.of)
+                future.append(each.of)
+            else:
+                future.remove(each.of)
+                past.append(each.of)
+        return past, future
+
+    def _made(self, sent, changes, *, since, of=None, way=Way.DO):
+        if not changes:
+            return None
+        for other in self._others(since):
+            if clash := clashes(changes, changes_of(other.forth)):
+                return NotMade(sent.number, self._words(other, clash[0]), clash=True)
+        after = changed(self.document, changes)
+        after, problems = cleaned(after, tasks=self.tasks)
+        if problems:
+            return NotMade(sent.number, problem_words(problems[0]))
+        self.keep(changes, after, number=sent.number, of=of, way=way)
+        return None
+
+    def _others(self, since) -> Iterable[DraftChange]:
+        later = self.client.draft_changes.filter(edition__gt=since)
+        return later.exclude(page=self.page).select_related("by").order_by("-edition")
+
+    def _words(self, other, change):
+        who, spelling = other.by.get_full_name(), Spelling(self.client.spelling)
+        return clash_words(change, self.document, tasks=self.tasks, who=who, spelling=spelling)
+
+    def _gone(self, sent, item):
+        """Of an item that somebody took out: who did, and that it can be brought back."""
+        taken = TakeItem(item)
+        for entry in self.client.draft_changes.select_related("by").order_by("-edition"):
+            if taken in changes_of(entry.forth):
+                if entry.page == self.page or sent.raw.get("do") == "remove_item":
+                    return None  # it is out, as the page itself wanted
+                words = self._words(entry, self._put_back(entry, item) or taken)
+                return NotMade(sent.number, words, clash=True, gone=item)
+        return NotMade(sent.number, sentence(NoSuchItem(item=item)))
+
+    def _put_back(self, entry, item) -> PutItem | None:
+        puts = (each for each in changes_of(entry.back) if isinstance(each, PutItem))
+        return next((each for each in puts if each.item["id"] == item), None)
+
+    def _lost(self, item):
+        for entry in self.client.draft_changes.order_by("-edition"):
+            if put := self._put_back(entry, item):
+                return BringBack(put.item, put.after)
+        raise NoSuchItem(item=item)
+
+    def keep(self, changes: Iterable[Change], after, *, number=0, of=None, way=Way.DO) -> None:
+        """The draft as it now is, with what made it so."""
+        self.edition += 1
+        self.client.draft_changes.create(
+            edition=self.edition,
+            page=self.page,
+            number=number,
+            way=way,
+            of=of,
+            forth=raw_of(changes),
+            back=raw_of(changes_between(after, self.document)),
+            by=self.by,
+        )
+        self.document = after
+        Draft.objects.update_or_create(
+            client=self.client,
+            defaults={"document": after, "edition": self.edition, "changed_by": self.by},
+        )
+
+
+def locked(client: Client) -> Client:
+    """The record as it stands now: what is checked is what is prescribed on, two clinicians never
+    make the same version number, and edits of a draft come one after another."""
+    return Client.objects.select_for_update(of=("self",)).select_related("clinic").get(pk=client.pk)
+
+
+def _begun(client, *, by, tasks, page="", special=None) -> OpenDraft:
+    document, _ = cleaned(draft_document(client), tasks=tasks)
+    document = document or empty_document(timezone.localdate())
+    return OpenDraft(client, by, page, tasks, document, edition_of(client), special or {})
+
+
+@transaction.atomic
+def take_edits(client: Client, sent: Iterable[Sent], *, by, page, tasks, special=None):
+    """Makes a page's edits, one after another; what cannot be made leaves the rest be.
+
+    Returns:
+        the draft as it then stands, and what was not made.
+    """
+    client = locked(client)
+    draft = _begun(client, by=by, tasks=tasks, page=page, special=special)
+    not_made = [found for each in sent if (found := draft.took(each))]
+    return draft, not_made
+
+
+@transaction.atomic
+def save_draft(client: Client, document: dict, *, by, tasks=None) -> Draft:
+    """Puts a whole document in place of what the draft holds."""
+    client = locked(client)
+    draft = OpenDraft(client, by, "", tasks or {}, draft_document(client), edition_of(client))
+    after = edited_by_all(draft.document, [Replace(document)], draft.tasks)
+    draft.keep(changes_between(draft.document, after), after)
+    return Draft.objects.get(client=client)
+
+
+def carry(client: Client, before: dict, after: dict, *, by) -> None:
+    """Takes what was changed beside a draft into it; where the draft says something else of the
+    same thing, the draft is the newer word and stays."""
+    held = Draft.objects.filter(client=client).first()
+    if held is None:
+        return
+    draft = OpenDraft(client, by, "", {}, held.document, edition_of(client))
+    own = changes_between(before, held.document)
+    taken = held.document
+    for each in changes_between(before, after):
+        if not clashes([each], own):
+            try:
+                taken = changed(taken, [each])
+            except NoSuchItem:  # the draft has it no more
+                continue
+    if taken != held.document:
+        draft.keep(changes_between(held.document, taken), taken)
+
+
+def handed_over(client: Client, *, by) -> None:
+    """The draft is a version now: it ends, and pages that show it are told at their next look."""
+    edition = edition_of(client) + 1
+    Draft.objects.filter(client=client).delete()
+    client.draft_changes.create(edition=edition, way=Way.HANDED_OVER, by=by)
+    long_ago = timezone.now() - timedelta(days=KEPT_DAYS)
+    client.draft_changes.filter(at__lt=long_ago).delete()

@@ -1,0 +1,108 @@
+// Edits on their way to the clinic: sent in order, kept until they have arrived, each made once.
+
+const AGAIN_MS = 3000;
+const LOOK_MS = 4000;
+
+/**
+ * @param {object} way how the page talks and shows:
+ *   send(body) resolves to {ok, status, body}, or null where nothing answers;
+ *   look(seen) likewise, with status 204 where there is nothing new;
+ *   show(stage), tell(words), notMade(edit, why).
+ * @param {number} edition what the page shows.
+ */
+export function drafting(way, edition) {
+  const page = crypto.randomUUID();
+  const waiting = [];
+  let number = 0;
+  let redraw = false;
+  let sending = null;
+  let again = 0;
+
+  /** An edit is made: it goes with what stands on the screen now. `sure` overrides what others did. */
+  function make(edit, { sure = false } = {}) {
+    number += 1;
+    waiting.push({ number, seen: edition, edit, sure });
+    return settle();
+  }
+
+  /** The page wants to be drawn anew, without an edit. */
+  function drawn() {
+    redraw = true;
+    return settle();
+  }
+
+  /** Resolves when nothing is on its way, to whether all has arrived; what has not goes by itself later. */
+  async function settle() {
+    while (waiting.length || redraw) {
+      sending ??= run();
+      if (!(await sending)) return false;
+    }
+    return true;
+  }
+
+  async function run() {
+    clearTimeout(again);
+    try {
+      while (waiting.length || redraw) {
+        const batch = waiting.slice();
+        redraw = false;
+        const answer = await way.send({ page, edits: batch });
+        if (!answer?.ok) return put(answer, batch);
+        waiting.splice(0, batch.length);
+        way.tell("");
+        took(answer.body, batch);
+      }
+      return true;
+    } finally {
+      sending = null; // in the same turn as the last look at what waits
+    }
+  }
+
+  function took(body, batch) {
+    edition = body.edition;
+    if (!waiting.length) way.show(body.stage);
+    for (const why of body.not_made) {
+      way.notMade(batch.find((each) => each.number === why.number).edit, why);
+    }
+  }
+
+  /** What did not arrive waits; what was refused as it is would be refused again. */
+  function put(answer, batch) {
+    if (answer?.status === 422) {
+      waiting.splice(0, batch.length);
+      way.tell(answer.body?.sentence ?? "That edit is not kept. Try it again.");
+      return false;
+    }
+    const changes = `${waiting.length} ${waiting.length === 1 ? "change waits" : "changes wait"} on this page`;
+    const cause = answer ? "The clinic does not take it now" : "No connection";
+    way.tell(`${cause}: ${changes} and will go by themselves. Leave the page open.`);
+    again = setTimeout(settle, AGAIN_MS);
+    return false;
+  }
+
+  /** What others have changed is shown, when nothing of this page's is on its way. */
+  async function look() {
+    if (!sending && !waiting.length) {
+      const seen = edition;
+      const answer = await way.look(seen);
+      if (answer?.ok && answer.status !== 204 && seen === edition && !waiting.length) {
+        edition = answer.body.edition;
+        way.show(answer.body.stage);
+      }
+    }
+    setTimeout(look, LOOK_MS);
+  }
+  setTimeout(look, LOOK_MS);
+
+  return {
+    make,
+    drawn,
+    settle,
+    get edition() {
+      return edition;
+    },
+    get waits() {
+      return waiting.length;
+    },
+  };
+}

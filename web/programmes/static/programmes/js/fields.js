@@ -1,0 +1,39 @@
+// Fields of the composer: what is typed in one as an edit, and what is told beside one.
+
+/** The edit of a field that was changed; nothing for a field of no panel and no dose. */
+export function typed(field) {
+  const form = field.closest("[data-panel], [data-dose]");
+  if (!form || !field.name) return null;
+  clear(field);
+  return { do: "type", item: form.dataset.panel ?? "", name: field.name, said: saidIn(field, form) };
+}
+
+/** Its text; of one box yes or no; of several boxes what is ticked. */
+function saidIn(field, form) {
+  if (field.type !== "checkbox") return field.value;
+  const boxes = [...form.querySelectorAll(`[type=checkbox][name="${field.name}"]`)];
+  return boxes.length > 1 ? boxes.filter((box) => box.checked).map((box) => box.value) : field.checked;
+}
+
+/** Says beside a field why what was typed is not taken; no where the field is not there any more. */
+export function untaken(stage, edit, words) {
+  const form = stage.querySelector(edit.item ? `[data-panel="${CSS.escape(edit.item)}"]` : "[data-dose]");
+  const field = form?.querySelector(`[name="${CSS.escape(edit.name)}"]`);
+  if (!field) return false;
+  clear(field);
+  const line = document.createElement("span");
+  line.className = "error";
+  line.setAttribute("role", "alert");
+  line.textContent = words;
+  line.id = `untaken-${edit.name}`;
+  field.setAttribute("aria-invalid", "true");
+  field.setAttribute("aria-describedby", line.id);
+  (field.closest("label, fieldset") ?? field).append(line);
+  return true;
+}
+
+function clear(field) {
+  field.removeAttribute("aria-invalid");
+  field.removeAttribute("aria-describedby");
+  field.closest("label, fieldset")?.querySelector(".error")?.remove();
+}

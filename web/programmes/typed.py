@@ -1,0 +1,163 @@
+"""What was typed into a field of the composer, as an edit; or a sentence that says what would be.
+
+The fields' names are those of ``programmes/_panel.html`` and ``programmes/_composer.html``.
+"""
+
+from collections.abc import Callable
+from datetime import date
+from math import isfinite
+from typing import Any
+
+from reedcore.errors import Refusal
+from reedcore.pitch import Note
+from reedcore.programme.document import DOSE
+from reedcore.programme.edits import (
+    ChooseRung,
+    Edit,
+    SetField,
+    SetFrame,
+    SetLimit,
+    SetParameter,
+    Swap,
+)
+from web.ui.wording import sentence
+
+FLAGS = ("short", "sip", "cue", "cues", "contrast")
+TEXTS = ("sound", "counts", "reason", "meant", "or", "feedback")
+ANSWERS = ("tired", "hoarse", "ill", "medication")
+FRAME = ("sort", "school", "daily_for_life")
+
+
+class Misread(ValueError):
+    """The message is for whoever typed it."""
+
+
+def edit_typed(item: str, name: str, said: Any) -> Edit | None:
+    """The edit; None where the field leaves things as they are.
+
+    Args:
+        item: its id; empty for what is said of the whole session.
+        said: text, yes or no of a box, or the values that are ticked.
+
+    Raises:
+        Misread: it is none of what the field takes.
+    """
+    if not item:
+        return _of_session(name, said)
+    if name.startswith("param:"):
+        return SetParameter(item, name.removeprefix("param:"), _number(said))
+    if name.startswith("limit:"):
+        return SetLimit(item, name.removeprefix("limit:"), _number_or_none(said))
+    if name == "rung":
+        return ChooseRung(item, _whole(said))
+    if name == "swap":
+        return Swap(item, _text(said)) if said else None
+    if name in FLAGS:
+        return SetField(item, name, bool(said))
+    if name in TEXTS:
+        return SetField(item, name, _text(said))
+    if name in _FIELDS:
+        return SetField(item, name, _FIELDS[name](said))
+    raise Misread(f"There is no field “{name[:40]}”.")
+
+
+def _of_session(name, said):
+    if name in FRAME:
+        return SetFrame("", name, bool(said) if name == "daily_for_life" else _text(said))
+    if name in ANSWERS:
+        return SetFrame("practice", name, bool(said) if name == "medication" else _text(said))
+    if name in _DOSE:
+        return SetFrame("dose", name, _DOSE[name](said))
+    raise Misread(f"There is no field “{name[:40]}”.")
+
+
+def _text(said) -> str:
+    return str(said).strip()
+
+
+def _number(said) -> float:
+    text = _text(said).replace(",", ".").replace("−", "-")
+    try:
+        value = float(text)
+    except ValueError:
+        value = float("nan")
+    if not isfinite(value):
+        wanted = f"“{_text(said)[:40]}” is not a number" if text else "A number is wanted"
+        raise Misread(f"{wanted}: type it like 7 or 7.5.")
+    return int(value) if value.is_integer() else value
+
+
+def _number_or_none(said) -> float | None:
+    return _number(said) if _text(said) else None
+
+
+def _whole(said) -> int:
+    value = _number(said)
+    if not isinstance(value, int):
+        raise Misread(f"“{_text(said)}” is not a whole number.")
+    return value
+
+
+def _numbers(said) -> list[float]:
+    return [_number(each) for each in _text(said).replace(";", " ").split()]
+
+
+def _notes(said) -> list[int]:
+    try:
+        return [Note.named(each).midi for each in _text(said).split()]
+    except Refusal as refusal:
+        raise Misread(sentence(refusal)) from refusal
+
+
+def _lines(said) -> list[str]:
+    return [line.strip() for line in _text(said).splitlines() if line.strip()]
+
+
+def _dates(said) -> list[str]:
+    return [_date(each) for each in _text(said).replace(",", " ").replace(";", " ").split()]
+
+
+def _date(said) -> str:
+    try:
+        return date.fromisoformat(_text(said)).isoformat()
+    except ValueError as error:
+        words = f"“{_text(said)[:40]}” is not a date: type it like 2026-12-25."
+        raise Misread(words) from error
+
+
+def _days(said) -> list[int]:
+    days = sorted({_whole(each) for each in said} if isinstance(said, list) else ())
+    if not days:
+        raise Misread("At least one day of the week is wanted.")
+    return days
+
+
+def _most(name: str, words: str) -> Callable[[Any], int]:
+    limits = DOSE["properties"][name]
+
+    def within(said):
+        value = _whole(said)
+        if not limits["minimum"] <= value <= limits["maximum"]:
+            raise Misread(words.format(limits["minimum"], limits["maximum"]))
+        return value
+
+    return within
+
+
+_FIELDS: dict[str, Callable[[Any], Any]] = {
+    "sets": _whole,
+    "row": _numbers,
+    "floor": _number_or_none,
+    "ceiling": _number_or_none,
+    "notes": _notes,
+    "lines": _lines,
+}
+_DOSE: dict[str, Callable[[Any], Any]] = {
+    "kind": _text,
+    "trigger": _text,
+    "start": _date,
+    "off": _dates,
+    "weekdays": _days,
+    "a_day": _most("a_day", "At least {} and at most {} a day; for resets choose “on a trigger”."),
+    "weeks": _most("weeks", "At least {} and at most {} weeks."),
+}
