@@ -211,6 +211,30 @@ def test_a_remembered_device_opens_its_session_without_a_network(page, line, per
     assert page.evaluate("caches.keys()") == []
 
 
+def test_what_an_older_version_kept_goes_once_this_one_has_its_own_page(page, line, person, task):
+    page.goto(f"{line.site}/practice/with/{person.practice_code}/")
+    page.evaluate(
+        """async () => {
+            const old = await caches.open("still-reed-practice 0123");
+            await old.put("/static/practice/js/old.js", new Response("old"));
+            await (await caches.open("another page's")).put("/x", new Response("x"));
+        }"""
+    )
+    page.get_by_label("Your PIN").fill(PIN)
+    page.get_by_label("Remember me on this device").check()
+    page.keyboard.press("Enter")
+    page.locator("[data-ready]").wait_for(state="attached")
+    page.wait_for_function("() => navigator.serviceWorker.controller !== null")
+    assert "still-reed-practice 0123" in page.evaluate("caches.keys()")  # no page of its own yet
+    page.reload()
+    page.locator("[data-ready]").wait_for(state="attached")
+    page.wait_for_function("async () => !(await caches.has('still-reed-practice 0123'))")
+    assert page.evaluate('caches.has("another page\'s")')
+    line.down()
+    page.reload()
+    page.locator("[data-ready]").wait_for(state="attached")
+
+
 def test_a_remembered_device_that_is_signed_out_shows_nothing_without_a_network(
     page, line, person, task
 ):

@@ -117,3 +117,29 @@ def test_rungs_that_are_words():
 def test_a_ladder_without_rungs_is_refused():
     with pytest.raises(ValueOutOfRange):
         Ladder("x", "X", "x", (), ())
+
+
+@pytest.mark.parametrize(
+    ("asked", "facts"),
+    [
+        ({"a_day": 0}, {"what": "sessions a day", "value": 0, "lowest": 1, "highest": 5}),
+        ({"a_day": 6}, {"what": "sessions a day", "value": 6, "lowest": 1, "highest": 5}),
+        ({"weekdays": (7, 9)}, {"what": "days a week", "value": 0, "lowest": 1, "highest": 7}),
+        ({"weeks": 53}, {"what": "weeks", "value": 53, "lowest": 1, "highest": 52}),
+    ],
+)
+def test_a_dose_that_cannot_be_says_which_number_and_what_it_may_be(asked, facts):
+    with pytest.raises(ValueOutOfRange) as refused:
+        Dose(DoseKind.SLOTS, date(2026, 3, 2), **asked)
+    assert refused.value.facts == facts
+
+
+def test_the_least_and_the_most_of_a_dose_can_be():
+    for edge in ({"a_day": 1}, {"a_day": 5}, {"weekdays": (6,)}, {"weeks": 52}):
+        assert Dose(DoseKind.SLOTS, date(2026, 3, 2), **edge)
+
+
+def test_slots_up_to_a_day_are_no_later_and_may_go_beyond_the_end():
+    dose = Dose(DoseKind.SLOTS, date(2026, 3, 2), a_day=1, weekdays=(0,), weeks=2)
+    assert [slot.day.day for slot in due_slots(dose)] == [2, 9]
+    assert [slot.day.day for slot in due_slots(dose, until=date(2026, 3, 8))] == [2]

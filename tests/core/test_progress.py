@@ -58,3 +58,25 @@ def test_values_that_stand_for_more_than_a_frame_weigh_as_much():
     twice = range_profile_of(np.full(5, 440.0), np.full(5, -20.0), frames_each=2)
     assert twice == once
     assert twice.seconds(69, -20) == pytest.approx(0.1)
+
+
+def test_a_cell_that_was_never_sung_has_no_seconds_and_one_on_the_limit_is_in_the_outline():
+    profile = range_profile_of(np.full(5, 220.0), np.full(5, -20.0))
+    assert profile.seconds(57, -20) == pytest.approx(0.05)
+    assert profile.seconds(58, -20) == 0.0
+    assert profile.outline(least_s=0.05) == ((57, -20, -20),)
+    assert profile.outline(least_s=0.06) == ()
+
+
+def test_a_profile_is_of_the_clinics_own_pitch():
+    between = 440.0 * 2 ** (0.49 / 12)
+    assert range_profile_of(np.array([between]), np.array([0.0])).cells[0][0][0] == 69
+    sharp = range_profile_of(np.array([between]), np.array([0.0]), a4_hz=439.0)
+    assert sharp.cells[0][0][0] == 70
+
+
+def test_levels_of_another_length_are_refused_with_both_lengths():
+    with pytest.raises(ValueOutOfRange) as refused:
+        range_profile_of(np.zeros(3), np.zeros(2))
+    facts = {"what": "number of levels", "value": 2, "lowest": 3, "highest": 3}
+    assert refused.value.facts == facts

@@ -69,7 +69,7 @@ ACCESS = {
         for method, names in {
             "get": "prescribe compose versions version handout handout_pdf calendar tones_midi"
             " sound_wav as_json bring_in",
-            "post": "edit start discard publish accept_file",
+            "post": "edit publish accept_file",
         }.items()
         for name in names.split()
     },

@@ -40,7 +40,7 @@ vars().update(env.email("EMAIL_URL"))
 EMAIL_TIMEOUT = 10
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
-    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
+    "staticfiles": {"BACKEND": "web.ui.static_files.Hashed"},
 }
 #: A made-up voice in a real record would mislead; a clinic may switch it on to train its staff.
 OFFER_SIMULATED_VOICE = env.bool("OFFER_SIMULATED_VOICE", default=False)

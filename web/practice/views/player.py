@@ -5,6 +5,7 @@ from functools import lru_cache
 from django.conf import settings
 from django.contrib.auth.decorators import login_required
 from django.contrib.staticfiles import finders
+from django.contrib.staticfiles.storage import staticfiles_storage
 from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_GET
@@ -107,6 +108,9 @@ def comfortable_voice(request):
     return _wav(write_wav(clip.samples, clip.rate_hz))
 
 
+_UNVERSIONED = 'const VERSION = "as it stands";'
+
+
 @require_GET
 def worker(request):
     """The script that keeps a remembered device's session going without a network.
@@ -114,7 +118,12 @@ def worker(request):
     Served from here, for a worker may only look after what lies under its own address.
     """
     with open(finders.find("practice/js/worker.js")) as file:
-        return HttpResponse(file.read(), content_type="text/javascript; charset=utf-8")
+        script = file.read()
+    # the set of static files that this site serves; without a manifest, as they stand
+    version = getattr(staticfiles_storage, "manifest_hash", "")
+    if version:
+        script = script.replace(_UNVERSIONED, f'const VERSION = "{version}";')
+    return HttpResponse(script, content_type="text/javascript; charset=utf-8")
 
 
 def _wav(data):

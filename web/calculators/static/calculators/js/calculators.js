@@ -1,5 +1,7 @@
 // Each calculator answers as its figures change; without this the form is sent by Enter.
 
+import { onKeys } from "../../ui/js/onkeys.js";
+
 const WAIT_MS = 250;
 
 function wire(section) {
@@ -8,7 +10,7 @@ function wire(section) {
   let asked = 0;
   async function work(form) {
     const mine = ++asked;
-    const query = new URLSearchParams(new FormData(form));
+    const query = new URLSearchParams(/** @type {any} */ (new FormData(form)));
     query.set("part", "1");
     const response = await fetch(`?${query}`).catch(() => null);
     if (!response?.ok || mine !== asked) return;
@@ -38,11 +40,11 @@ function wire(section) {
 
 const sections = [...document.querySelectorAll("[data-tool]")];
 sections.forEach(wire);
-document.addEventListener("keydown", (event) => {
-  if (event.ctrlKey || event.metaKey || event.altKey || event.target.closest("input, select, textarea")) return;
-  const section = sections[Number(event.key) - 1];
-  if (!section) return;
-  event.preventDefault();
-  section.scrollIntoView();
-  section.querySelector("input:not([type=hidden])").focus();
+onKeys((key) => {
+  const section = sections[Number(key) - 1];
+  if (!section) return null;
+  return () => {
+    section.scrollIntoView();
+    section.querySelector("input:not([type=hidden])").focus();
+  };
 });

@@ -1,10 +1,15 @@
 // The screen by keyboard: Y and N answer and move on, 0 answers the rest with no.
 
+import { onKeys } from "../../ui/js/onkeys.js";
+
 const form = document.querySelector("[data-screen]");
 const questions = [...form.querySelectorAll("[data-question]")];
 const radio = (question, value) => question.querySelector(`input[value="${value}"]`);
 const answered = (question) => question.querySelector("input:checked");
-let at = Math.max(0, questions.findIndex((question) => !answered(question)));
+let at = Math.max(
+  0,
+  questions.findIndex((question) => !answered(question)),
+);
 
 function show(index) {
   at = Math.max(0, Math.min(questions.length - 1, index));
@@ -37,21 +42,17 @@ form.addEventListener("focusin", ({ target }) => {
   const index = questions.indexOf(target.closest("[data-question]"));
   if (index >= 0 && index !== at) show(index);
 });
-// before the keys of the page: N and Y mean an answer here
-document.addEventListener(
-  "keydown",
-  (event) => {
-    if (event.ctrlKey || event.metaKey || event.altKey || event.target.closest("textarea, input[type=search], input[type=text], input[type=date]")) return;
-    const does = {
-      y: () => answer("yes"), n: () => answer("no"), 0: restIsNo,
-      arrowdown: () => show(at + 1), arrowup: () => show(at - 1),
-    }[event.key.toLowerCase()];
-    if (!does) return;
-    event.preventDefault();
-    event.stopPropagation();
-    does();
-  },
-  true,
+// before the keys of the page: N and Y mean an answer here, also with the focus on one
+onKeys(
+  (key) =>
+    ({
+      y: () => answer("yes"),
+      n: () => answer("no"),
+      0: restIsNo,
+      arrowdown: () => show(at + 1),
+      arrowup: () => show(at - 1),
+    })[key],
+  { fields: "textarea, input[type=search], input[type=text], input[type=date], dialog" },
 );
 form.addEventListener("change", sayWho);
 sayWho();

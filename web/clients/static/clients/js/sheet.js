@@ -1,5 +1,6 @@
 // The baseline sheet: one step at a time, hands on the keyboard. Sound and drawing are other modules' work.
 
+import { onKeys } from "../../ui/js/onkeys.js";
 import { LiveTrace } from "../../sound/js/live_trace.js";
 import { postUntilHeard } from "../../sound/js/post.js";
 import { Listening } from "../../sound/js/listening.js";
@@ -38,7 +39,7 @@ function prepare() {
   for (const form of stage.querySelectorAll("form[data-post]")) {
     form.addEventListener("submit", (event) => {
       event.preventDefault();
-      send(form.dataset.post, new FormData(form), form);
+      send(form.dataset.post, new FormData(/** @type {HTMLFormElement} */ (form)), form);
     });
   }
   const form = stage.querySelector("form[data-post]:not([data-typed])");
@@ -61,7 +62,9 @@ async function send(path, fields, form) {
   const problem = form?.matches("[data-typed]") ? find("typed-problem") : null;
   if (!problem) return say(answer.sentence);
   problem.hidden = false;
-  problem.textContent = answer.asks ? `${answer.sentence} Press Enter again if it is right.` : answer.sentence;
+  problem.textContent = answer.asks
+    ? `${answer.sentence} Press Enter again if it is right.`
+    : answer.sentence;
   if (answer.asks) form.insertAdjacentHTML("beforeend", '<input type="hidden" name="confirmed" value="1">');
 }
 
@@ -107,7 +110,10 @@ async function listen() {
     recorded: (take) => {
       if (!unheard) return;
       listening = null;
-      send(`${step}/recording/`, { key: take.key, recording: new File([wavOf(take.blocks, take.rate)], "take.wav", { type: "audio/wav" }) });
+      send(`${step}/recording/`, {
+        key: take.key,
+        recording: new File([wavOf(take.blocks, take.rate)], "take.wav", { type: "audio/wav" }),
+      });
     },
     failed: (words) => {
       listening = null;
@@ -167,15 +173,11 @@ const KEYS = {
   m: nextSource,
   f: () => document.querySelector("[data-finish]").click(),
 };
-document.addEventListener("keydown", (event) => {
-  if (event.ctrlKey || event.metaKey || event.altKey || event.repeat) return;
-  if (event.target.closest("input, textarea, select")) return;
-  if (event.key === " " && event.target.closest("button:not([data-go]), a, summary")) return;
-  const does = KEYS[event.key.toLowerCase()];
-  if (!does) return;
-  event.preventDefault();
-  does();
-});
+onKeys(
+  (key, { target }) =>
+    key === " " && target.closest("button:not([data-go]), a, summary") ? null : KEYS[key],
+  { repeats: false },
+);
 
 const remembered = localStorage.getItem(REMEMBERED);
 if ([...source.options].some(({ value }) => value === remembered)) source.value = remembered;

@@ -1,5 +1,7 @@
 // Targets by keyboard: arrows move, letters act on the one in focus.
 
+import { onKeys } from "../../ui/js/onkeys.js";
+
 const targets = [...document.querySelectorAll("[data-target]")];
 const here = () => document.activeElement.closest?.("[data-target]") ?? targets[0];
 
@@ -14,20 +16,16 @@ for (const target of targets) {
   target.querySelector("[data-open]")?.addEventListener("click", () => open(target));
 }
 
-document.addEventListener("keydown", (event) => {
-  if (event.ctrlKey || event.metaKey || event.altKey || event.target.closest("input, select, textarea")) return;
+onKeys((key) => {
   const target = here();
-  if (!target) return;
+  if (!target) return null;
   const step = (by) => targets[targets.indexOf(target) + by]?.focus();
-  const does = {
+  return {
     y: () => target.querySelector("[data-accept]")?.click(),
     c: () => open(target),
     x: () => open(target),
     w: () => target.querySelector("[data-why]")?.toggleAttribute("open"),
     arrowdown: () => (document.activeElement === document.body ? target.focus() : step(1)),
     arrowup: () => step(-1),
-  }[event.key.toLowerCase()];
-  if (!does) return;
-  event.preventDefault();
-  does();
+  }[key];
 });

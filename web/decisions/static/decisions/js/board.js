@@ -1,5 +1,7 @@
 // Which line of the board is in focus: arrows move it, and it is found again after a decision.
 
+import { onKeys } from "../../ui/js/onkeys.js";
+
 const PLACE = "still-reed:board-line";
 const lines = [...document.querySelectorAll("[data-line]")];
 
@@ -12,15 +14,13 @@ function focusOn(place, { scroll = true } = {}) {
   sessionStorage.setItem(PLACE, String(lines.indexOf(line)));
 }
 
-document.addEventListener("keydown", (event) => {
-  if (event.target.closest("input, select, textarea") || event.ctrlKey || event.metaKey || event.altKey) return;
-  const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
-  if (!step) return;
-  event.preventDefault();
-  focusOn(lines.findIndex((line) => line.getAttribute("aria-current") === "true") + step);
-});
+const step = (by) => focusOn(lines.findIndex((line) => line.getAttribute("aria-current") === "true") + by);
+onKeys((key) => ({ arrowdown: () => step(1), arrowup: () => step(-1) })[key]);
 for (const [place, line] of lines.entries()) {
-  line.addEventListener("focusin", () => line.getAttribute("aria-current") === "true" || focusOn(place, { scroll: false }));
+  line.addEventListener(
+    "focusin",
+    () => line.getAttribute("aria-current") === "true" || focusOn(place, { scroll: false }),
+  );
 }
 for (const filter of document.querySelectorAll("[data-filter]")) {
   filter.addEventListener("change", () => filter.form.requestSubmit());

@@ -10,141 +10,215 @@ const ROLES = ["poor", "good"];
 const ROLE_WORDS = { poor: "first on purpose not so well, ", good: "now well, ", "": "" };
 
 /** What to do, shown before anything sounds. */
-async function introduce(kit, block, words) {
+async function introduce(practice, block, words) {
   const parts = [make("p", { class: "where" }, words), ...lines(block.lines)];
   if (block.caution) parts.push(make("p", { class: "caution" }, block.caution));
-  if (block.drawing) parts.push(make("img", { class: "drawing", src: block.drawing, alt: "", "data-drawing": "" }));
-  if (block.props.length) parts.push(make("p", {}, `You need: ${block.props.join(", ")}. Your own, and washed.`));
+  if (block.drawing)
+    parts.push(make("img", { class: "drawing", src: block.drawing, alt: "", "data-drawing": "" }));
+  if (block.props.length)
+    parts.push(make("p", {}, `You need: ${block.props.join(", ")}. Your own, and washed.`));
   let depth = block.depth_cm;
   if (depth != null) {
     const shown = make("output", {}, `${depth} cm`);
     const by = (step) => (shown.textContent = `${(depth = Math.max(0, Math.min(20, depth + step)))} cm`);
-    parts.push(make("div", { class: "stepper" }, make("span", {}, "Depth in water"), button("−", { "aria-label": "less deep", on: () => by(-1) }), shown, button("+", { "aria-label": "deeper", on: () => by(1) })));
+    parts.push(
+      make(
+        "div",
+        { class: "stepper" },
+        make("span", {}, "Depth in water"),
+        button("−", { "aria-label": "less deep", on: () => by(-1) }),
+        shown,
+        button("+", { "aria-label": "deeper", on: () => by(1) }),
+      ),
+    );
   }
-  if (block.mirror) parts.push(mirror(kit));
+  if (block.mirror) parts.push(mirror(practice));
   if (block.faults.length) {
-    parts.push(make("details", { class: "faults" }, make("summary", {}, "If something is off"), ...block.faults.map(({ noticed, try: remedy }) => make("p", {}, make("strong", {}, noticed), ` ${remedy}`))));
+    parts.push(
+      make(
+        "details",
+        { class: "faults" },
+        make("summary", {}, "If something is off"),
+        ...block.faults.map(({ noticed, try: remedy }) =>
+          make("p", {}, make("strong", {}, noticed), ` ${remedy}`),
+        ),
+      ),
+    );
   }
   let target = null;
-  if (kit.plan.clinic && block.turns[0].seconds && (block.measure === "hold" || block.measure === "hiss")) {
-    target = make("input", { class: "input", inputmode: "decimal", value: String(block.turns[0].seconds), "data-target": "" });
+  if (
+    practice.plan.clinic &&
+    block.turns[0].seconds &&
+    (block.measure === "hold" || block.measure === "hiss")
+  ) {
+    target = make("input", {
+      class: "input",
+      inputmode: "decimal",
+      value: String(block.turns[0].seconds),
+      "data-target": "",
+    });
     parts.push(make("label", { class: "field" }, make("span", {}, "Target for this session, s"), target));
   }
-  const either = block.or && new Promise((resolve) => parts.push(make("div", {}, button(`${block.or.name} instead`, { key: "i", "data-either": "", on: () => resolve("either") }))));
+  const either =
+    block.or &&
+    new Promise((resolve) =>
+      parts.push(
+        make(
+          "div",
+          {},
+          button(`${block.or.name} instead`, { key: "i", "data-either": "", on: () => resolve("either") }),
+        ),
+      ),
+    );
   show("task", block.name, ...parts);
-  const begun = goOn("Begin", { interrupted: kit.interrupt.now });
+  const begun = goOn("Begin", { interrupted: practice.interrupt.now });
   if ((await Promise.race([begun, either ?? begun])) === "either") return { instead: block.or };
-  if (depth != null) await kit.mark("depth", depth, block);
+  if (depth != null) await practice.mark("depth", depth, block);
   const wanted = target && Number(target.value.replace(",", "."));
   return { target: wanted >= 0.5 && wanted <= 90 ? wanted : null };
 }
 
 /** The device's own camera as a mirror: shown here, recorded and sent nowhere. */
-function mirror(kit) {
-  const glass = make("video", { class: "mirror", playsinline: true, muted: true, hidden: true, "aria-label": "your own picture" });
+function mirror(practice) {
+  const glass = make("video", {
+    class: "mirror",
+    playsinline: true,
+    muted: true,
+    hidden: true,
+    "aria-label": "your own picture",
+  });
   let over = false;
   const close = () => {
     over = true; // also for a camera that is handed over later
     glass.srcObject?.getTracks().forEach((track) => track.stop());
     glass.srcObject = null;
   };
-  const open = button("Use the camera as a mirror", { on: async () => {
-    open.disabled = true; // a second tap would open a second camera
-    try {
-      const stream = await navigator.mediaDevices.getUserMedia({ video: true });
-      if (over) return stream.getTracks().forEach((track) => track.stop());
-      glass.srcObject = stream;
-      glass.hidden = false;
-      await glass.play();
-      say("Your picture is shown here and goes nowhere.");
-    } catch {
-      open.disabled = false;
-      say("The camera could not be opened. A mirror on the table does as well.");
-    }
-  } });
-  kit.closing = close;
+  const open = button("Use the camera as a mirror", {
+    on: async () => {
+      open.disabled = true; // a second tap would open a second camera
+      try {
+        const stream = await navigator.mediaDevices.getUserMedia({ video: true });
+        if (over) return stream.getTracks().forEach((track) => track.stop());
+        glass.srcObject = stream;
+        glass.hidden = false;
+        await glass.play();
+        say("Your picture is shown here and goes nowhere.");
+      } catch {
+        open.disabled = false;
+        say("The camera could not be opened. A mirror on the table does as well.");
+      }
+    },
+  });
+  practice.closing = close;
   return make("div", {}, open, glass);
 }
 
 /** Goes through the block from a given try on. */
-export async function goThrough(kit, block, place, at, midway) {
-  if (midway && kit.block?.id === block.id) block = kit.block; // the one that was chosen of two
+export async function goThrough(practice, block, place, at, midway) {
+  if (midway && practice.block?.id === block.id) block = practice.block; // the one that was chosen of two
   if (!midway) {
-    kit.begun = { target: null };
-    kit.block = block;
-    kit.begun = await introduce(kit, block, place);
+    practice.begun = { target: null };
+    practice.block = block;
+    practice.begun = await introduce(practice, block, place);
   }
-  kit.closing?.();
-  kit.closing = null;
-  if (kit.begun.instead) return goThrough(kit, { ...kit.begun.instead, or: block }, place, at, false);
-  const { target } = kit.begun;
+  practice.closing?.();
+  practice.closing = null;
+  if (practice.begun.instead)
+    return goThrough(practice, { ...practice.begun.instead, or: block }, place, at, false);
+  const { target } = practice.begun;
   const results = [];
   for (let turn = at.turn; turn < block.turns.length; turn++) {
     const each = target ? { ...block.turns[turn], row: [], wanted: target } : block.turns[turn];
-    const tries = kit.extra ? 1 : each.tries;
+    const tries = practice.extra ? 1 : each.tries;
     for (let number = turn === at.turn ? at.try : 0; number < tries; number++) {
       const words = tries > 1 ? `try ${number + 1} of ${tries} · ${place}` : place;
-      const result = block.heard ? await heardTry(kit, block, each, number, words) : await toldTry(kit, block, each, words);
-      await kit.reached({ turn, try: number + 1 });
+      const result = block.heard
+        ? await heardTry(practice, block, each, number, words)
+        : await toldTry(practice, block, each, words);
+      await practice.reached({ turn, try: number + 1 });
       if (result.sentence) results.push(result.sentence);
       const last = number + 1 === tries && turn + 1 === block.turns.length;
-      if (block.heard) await between(kit, block, result, results, last);
+      if (block.heard) await between(practice, block, result, results, last);
       else if (!last) {
         show("rest", "Rest a moment", make("p", { class: "where" }, words));
-        await goOn("Next", { seconds: block.rest_s * kit.pace, interrupted: kit.interrupt.now });
+        await goOn("Next", { seconds: block.rest_s * practice.pace, interrupted: practice.interrupt.now });
       }
     }
   }
-  if (block.felt) await felt(kit, block);
-  if (block.voiced && !kit.extra) await effort(kit, block);
-  if (block.loud && (await strain(kit, block))) await kit.endLoud();
+  if (block.felt) await felt(practice, block);
+  if (block.voiced && !practice.extra) await effort(practice, block);
+  if (block.loud && (await strain(practice, block))) await practice.endLoud();
   if (block.sip) {
-    const dry = kit.plan.dry;
-    show("sip", dry ? "A short pause" : "A sip of water", ...lines([dry ? "Let the shoulders go." : "Swallow, and let the shoulders go."]));
-    await goOn("Go on", { seconds: kit.plan.sip_s * kit.pace, interrupted: kit.interrupt.now });
+    const dry = practice.plan.dry;
+    show(
+      "sip",
+      dry ? "A short pause" : "A sip of water",
+      ...lines([dry ? "Let the shoulders go." : "Swallow, and let the shoulders go."]),
+    );
+    await goOn("Go on", {
+      seconds: practice.plan.sip_s * practice.pace,
+      interrupted: practice.interrupt.now,
+    });
   }
 }
 
-async function heardTry(kit, block, turn, number, words) {
+async function heardTry(practice, block, turn, number, words) {
   const role = block.contrast ? ROLES[number % 2] : "";
   const target = turn.row?.[number % turn.row.length] ?? turn.wanted ?? turn.seconds;
-  kit.sayNow = null;
+  practice.sayNow = null;
   if (block.say) {
     const line = block.say[number % block.say.length];
     const plain = line.map((piece) => piece.words).join("");
-    kit.sayNow = [make("p", { class: "say", "data-say": "" }, ...line.map((piece) => make(piece.strong ? "strong" : "span", {}, piece.words)))];
+    practice.sayNow = [
+      make(
+        "p",
+        { class: "say", "data-say": "" },
+        ...line.map((piece) => make(piece.strong ? "strong" : "span", {}, piece.words)),
+      ),
+    ];
     if (block.model !== "alone") {
-      show("model", "Listen to the line", ...kit.sayNow);
-      const spoken = await sayModel(plain, kit.interrupt.now);
+      show("model", "Listen to the line", ...practice.sayNow);
+      const spoken = await sayModel(plain, practice.interrupt.now);
       if (!spoken) say("This device has no voice of its own: read the line to yourself first.");
       if (block.model === "together") {
         say("Now say it together. The two voices together are not measured.");
-        await sayModel(plain, kit.interrupt.now);
+        await sayModel(plain, practice.interrupt.now);
       }
     }
   }
-  const attempt = new HeardTry(kit, block, turn, { role, target, words: `${ROLE_WORDS[role]}${words}`, number });
+  const attempt = new HeardTry(practice, block, turn, {
+    role,
+    target,
+    words: `${ROLE_WORDS[role]}${words}`,
+    number,
+  });
   const result = await attempt.run();
   if (result.noSource) {
     const again = { value: "again", words: "Try again", first: result.cutShort };
-    const watch = { value: "stopwatch", words: "Time it with the stopwatch instead", first: !result.cutShort };
-    const choice = result.instead ? "stopwatch" : await ask("no_sound", result.sentence, [watch, again], { interrupted: kit.interrupt.now });
+    const watch = {
+      value: "stopwatch",
+      words: "Time it with the stopwatch instead",
+      first: !result.cutShort,
+    };
+    const choice = result.instead
+      ? "stopwatch"
+      : await ask("no_sound", result.sentence, [watch, again], { interrupted: practice.interrupt.now });
     // for this session only: the next one asks for the microphone again
-    if (choice === "stopwatch") kit.chooseSource("stopwatch", { kept: false });
-    return heardTry(kit, block, turn, number, words);
+    if (choice === "stopwatch") practice.chooseSource("stopwatch", { kept: false });
+    return heardTry(practice, block, turn, number, words);
   }
-  if (result.stage) kit.stages.set(turn.task, result.stage);
+  if (result.stage) practice.stages.set(turn.task, result.stage);
   return { ...result, attempt, role };
 }
 
-async function toldTry(kit, block, turn, words) {
-  const figures = await lead(kit, block, words);
-  await kit.put({ ...kit.entry("told"), task: turn.task, role: "", figures });
+async function toldTry(practice, block, turn, words) {
+  const figures = await lead(practice, block, words);
+  await practice.put({ ...practice.entry("told"), task: turn.task, role: "", figures });
   return {};
 }
 
 /** What came of the try, as far as the feedback setting shows it, and the rest before the next. */
-async function between(kit, block, result, results, last) {
+async function between(practice, block, result, results, last) {
   document.body.dataset.state = "between";
   const { attempt } = result;
   const shown = block.feedback === "live" || block.feedback === "trial";
@@ -153,12 +227,18 @@ async function between(kit, block, result, results, last) {
   attempt.stage.classList.toggle("unseen", !shown);
   const pair = block.contrast && result.role === "good" ? results.slice(-2) : [result.sentence];
   const sentences = shown ? pair : block.feedback === "block" && last ? results : ["That one is kept."];
-  const told = make("div", { class: "result", "data-result": result.outcome ?? "kept" },
+  const told = make(
+    "div",
+    { class: "result", "data-result": result.outcome ?? "kept" },
     ...sentences.map((words) => make("p", { class: "sentence", "data-sentence": "" }, words)),
-    ...(shown ? (result.more ?? []) : []).map((words) => make("p", { class: "more" }, words)));
+    ...(shown ? (result.more ?? []) : []).map((words) => make("p", { class: "more" }, words)),
+  );
   attempt.stage.before(told);
   say(sentences.join(" "), { shown: false });
-  kit.canRepeat = true;
-  await goOn(last ? "Go on" : "Next try", { seconds: block.rest_s * kit.pace, interrupted: kit.interrupt.now });
-  kit.canRepeat = false;
+  practice.canRepeat = true;
+  await goOn(last ? "Go on" : "Next try", {
+    seconds: block.rest_s * practice.pace,
+    interrupted: practice.interrupt.now,
+  });
+  practice.canRepeat = false;
 }

@@ -13,8 +13,13 @@ export class Course {
     this.live = svg.querySelector("[data-live]");
     const number = (name) => Number(svg.dataset[name]);
     this.scale = {
-      left: number("left"), top: number("top"), bottom: number("bottom"), width: number("width"),
-      pxPerS: number("pxPerS"), pxPerSt: number("pxPerSt"), topCents: number("topCents"),
+      left: number("left"),
+      top: number("top"),
+      bottom: number("bottom"),
+      width: number("width"),
+      pxPerS: number("pxPerS"),
+      pxPerSt: number("pxPerSt"),
+      topCents: number("topCents"),
     };
     this.clear();
   }

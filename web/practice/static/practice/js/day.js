@@ -5,7 +5,10 @@ const today = () => new Date().toLocaleDateString("sv"); // 2026-11-26, by this 
 
 export class Day {
   constructor(plan, outbox) {
-    Object.assign(this, { plan, outbox });
+    this.plan = plan;
+    /** @type {import("./outbox.js").Outbox} */
+    this.outbox = outbox;
+    /** @type {any} */
     this.kept = {};
   }
 
@@ -14,7 +17,8 @@ export class Day {
     this.kept = kept?.day === today() ? kept : { day: today() };
     // a page out of the cache may be of another day: what it says of "today" held on the day it was made
     const seen = await this.outbox.recall("plan");
-    if (seen?.made_at !== this.plan.made_at) await this.outbox.remember("plan", { made_at: this.plan.made_at, day: today() });
+    if (seen?.made_at !== this.plan.made_at)
+      await this.outbox.remember("plan", { made_at: this.plan.made_at, day: today() });
     this.fresh = seen?.made_at !== this.plan.made_at || seen.day === today();
     return this;
   }

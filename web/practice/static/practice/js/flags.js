@@ -6,118 +6,180 @@ import { ask, button, confirm, lines, make, say, show } from "./screens.js";
 const WATCHED = "Nobody is watching this session.";
 const TAKEN_BACK_MS = 30000;
 
-const callFor = (kit) => make("a", { class: "button button-flag", href: `tel:${kit.emergency.replace(/[^\d+]/g, "")}` }, `Call ${kit.emergency}`);
+const callFor = (practice) =>
+  make(
+    "a",
+    { class: "button button-flag", href: `tel:${practice.emergency.replace(/[^\d+]/g, "")}` },
+    `Call ${practice.emergency}`,
+  );
 
 /** What a flag does, before it is done: the advice stands there at once, whatever is pressed next. */
-async function confirmed(kit, flag) {
-  const { advice, ends, pauses, urgent, words } = kit.plan.flags[flag];
-  const does = pauses ? "This ends practice and tells the clinic." : ends ? "This ends today’s practice; your clinic will see it." : "This tells your clinician. You can go on.";
+async function confirmed(practice, flag) {
+  const { advice, ends, pauses, urgent, words } = practice.plan.flags[flag];
+  const does = pauses
+    ? "This ends practice and tells the clinic."
+    : ends
+      ? "This ends today’s practice; your clinic will see it."
+      : "This tells your clinician. You can go on.";
   return confirm("confirm", advice, {
     yes: pauses ? "Yes, tell the clinic" : ends ? "Yes, end for today" : "Yes, tell them",
     back: "No, that was a slip",
-    parts: [make("p", { class: "where" }, `You pressed: ${words}`), ...lines([does]), urgent ? make("p", {}, callFor(kit)) : null].filter(Boolean),
-    interrupted: kit.interrupt.now,
+    parts: [
+      make("p", { class: "where" }, `You pressed: ${words}`),
+      ...lines([does]),
+      urgent ? make("p", {}, callFor(practice)) : null,
+    ].filter(Boolean),
+    interrupted: practice.interrupt.now,
   });
 }
 
 /** Asks until nothing was pressed or a flag was confirmed; gives the flag or "". */
-async function asked(kit, question) {
+async function asked(practice, question) {
   for (;;) {
     const flag = await question();
-    if (!flag || (await confirmed(kit, flag))) return flag;
+    if (!flag || (await confirmed(practice, flag))) return flag;
   }
 }
 
 /** The one quick question before the first sound: what is new, or clearly worse. */
-export function safety(kit) {
-  const { flags, before, known } = kit.plan;
-  const knows = known.length ? `What your clinic knows already counts only where it is clearly worse: ${known.join(", ")}.` : "";
-  return asked(kit, () => ask(
-    "safety", "Before the first sound: is any of these new, or clearly worse?",
-    [{ value: "", words: "None of these", key: " ", first: true }, ...before.map((flag) => ({ value: flag, words: flags[flag].words }))],
-    { wide: true, below: [knows && make("p", {}, knows), make("p", {}, WATCHED)].filter(Boolean), interrupted: kit.interrupt.now },
-  ));
+export function safety(practice) {
+  const { flags, before, known } = practice.plan;
+  const knows = known.length
+    ? `What your clinic knows already counts only where it is clearly worse: ${known.join(", ")}.`
+    : "";
+  return asked(practice, () =>
+    ask(
+      "safety",
+      "Before the first sound: is any of these new, or clearly worse?",
+      [
+        { value: "", words: "None of these", key: " ", first: true },
+        ...before.map((flag) => ({ value: flag, words: flags[flag].words })),
+      ],
+      {
+        wide: true,
+        below: [knows && make("p", {}, knows), make("p", {}, WATCHED)].filter(Boolean),
+        interrupted: practice.interrupt.now,
+      },
+    ),
+  );
 }
 
 /** What is wrong, when Stop was pressed. */
-export function whatIsWrong(kit) {
-  const { flags } = kit.plan;
-  const options = Object.entries(flags).map(([flag, { words, urgent }]) => ({ value: flag, words: urgent ? `${words} (urgent)` : words, key: "" }));
-  return asked(kit, () => ask(
-    "stop", "You have stopped. What is wrong?",
-    [...options, { value: "", words: "Nothing is wrong, I want to end here", key: "0" }],
-    { wide: true, above: lines([`Trouble breathing, choking, chest pain, fainting, much blood, a drooping face or slurred speech: call ${kit.emergency}. ${WATCHED}`]), interrupted: kit.interrupt.now },
-  ));
+export function whatIsWrong(practice) {
+  const { flags } = practice.plan;
+  const options = Object.entries(flags).map(([flag, { words, urgent }]) => ({
+    value: flag,
+    words: urgent ? `${words} (urgent)` : words,
+    key: "",
+  }));
+  return asked(practice, () =>
+    ask(
+      "stop",
+      "You have stopped. What is wrong?",
+      [...options, { value: "", words: "Nothing is wrong, I want to end here", key: "0" }],
+      {
+        wide: true,
+        above: lines([
+          "Trouble breathing, choking, chest pain, fainting, much blood, a drooping face or slurred speech: " +
+            `call ${practice.emergency}. ${WATCHED}`,
+        ]),
+        interrupted: practice.interrupt.now,
+      },
+    ),
+  );
 }
 
 /** What was ticked at the end, each confirmed by one press for all. Gives the flags. */
-export async function after(kit, ticks) {
-  const { flags } = kit.plan;
+export async function after(practice, ticks) {
+  const { flags } = practice.plan;
   for (;;) {
     const ticked = await ticks();
     if (!ticked.length) return [];
     const yes = await confirm("confirm", "Tell your clinician?", {
-      yes: "Yes, tell them", back: "No, I ticked by mistake", interrupted: kit.interrupt.now,
-      parts: [make("ul", {}, ...ticked.map((flag) => make("li", {}, flags[flag].words))), ...lines([flags[ticked[0]].advice])],
+      yes: "Yes, tell them",
+      back: "No, I ticked by mistake",
+      interrupted: practice.interrupt.now,
+      parts: [
+        make("ul", {}, ...ticked.map((flag) => make("li", {}, flags[flag].words))),
+        ...lines([flags[ticked[0]].advice]),
+      ],
     });
     if (yes) return ticked;
   }
 }
 
 /** How the stop itself is doing: the truth of it, with what to do where it is not there yet. */
-export function whereIsIt(kit, key) {
-  if (kit.stops.sent.has(key)) return "The clinic’s server has it.";
-  if (kit.stops.list.some((each) => each.key === key && each.refused)) return "It could not be sent: call your clinic yourself.";
+export function whereIsIt(practice, key) {
+  if (practice.stops.sent.has(key)) return "The clinic’s server has it.";
+  if (practice.stops.list.some((each) => each.key === key && each.refused))
+    return "It could not be sent: call your clinic yourself.";
   return "It has not reached the clinic yet. It is sent again and again until it has; in a hurry, call them.";
 }
 
 /** What to do now; the session is over. `slip` takes it back while that can be done. */
-export function advise(kit, flag, { key, comment, slip }) {
-  const { advice, ends, pauses, urgent } = kit.plan.flags[flag];
-  const told = make("p", { "data-told": "", role: "status" }, whereIsIt(kit, key));
-  kit.tellsOf = () => (told.textContent = whereIsIt(kit, key));
+export function advise(practice, flag, { key, comment, slip }) {
+  const { advice, ends, pauses, urgent } = practice.plan.flags[flag];
+  const told = make("p", { "data-told": "", role: "status" }, whereIsIt(practice, key));
+  practice.tellsOf = () => (told.textContent = whereIsIt(practice, key));
   const box = make("textarea", { class: "input", rows: "2", maxlength: "500", id: "comment" });
-  const keep = button("Add it", { on: () => {
-    if (!box.value.trim()) return;
-    comment(box.value.trim());
-    keep.disabled = true;
-    say("Added.");
-  } });
-  const mistake = button("It was pressed by mistake", { "data-mistake": "", on: () => {
-    mistake.disabled = true;
-    slip();
-  } });
+  const keep = button("Add it", {
+    on: () => {
+      if (!box.value.trim()) return;
+      comment(box.value.trim());
+      keep.disabled = true;
+      say("Added.");
+    },
+  });
+  const mistake = button("It was pressed by mistake", {
+    "data-mistake": "",
+    on: () => {
+      mistake.disabled = true;
+      slip();
+    },
+  });
   show(
-    "advice", advice,
-    urgent ? make("p", {}, callFor(kit)) : null,
+    "advice",
+    advice,
+    urgent ? make("p", {}, callFor(practice)) : null,
     ...lines([
       "What you have done is kept.",
-      pauses ? "Your practice is paused until your clinician has cleared it. They and a colleague are told." : ends ? "That is all for today; your clinician will see it." : "Your clinician will see it.",
+      pauses
+        ? "Your practice is paused until your clinician has cleared it. They and a colleague are told."
+        : ends
+          ? "That is all for today; your clinician will see it."
+          : "Your clinician will see it.",
       WATCHED,
     ]),
     told,
-    make("label", { class: "field", for: "comment" }, make("span", {}, "Anything to add"), box), make("div", {}, keep),
+    make("label", { class: "field", for: "comment" }, make("span", {}, "Anything to add"), box),
+    make("div", {}, keep),
     make("div", { class: "also" }, mistake, make("span", {}, "within half a minute; both stay on record")),
   );
   say(advice, { shown: false });
   setTimeout(() => (mistake.disabled = true), TAKEN_BACK_MS);
 }
 
-export function paused(kit, flag) {
+export function paused(practice, flag) {
   show(
-    "paused", "Your practice is paused",
+    "paused",
+    "Your practice is paused",
     ...lines([
-      flag ? kit.plan.flags[flag].advice : "You told us that something was wrong.",
+      flag ? practice.plan.flags[flag].advice : "You told us that something was wrong.",
       "Your clinician clears it and then you can go on: resets and short days wait too.",
-      `Trouble breathing, chest pain or fainting: call ${kit.emergency}. ${WATCHED}`,
+      `Trouble breathing, chest pain or fainting: call ${practice.emergency}. ${WATCHED}`,
     ]),
   );
 }
 
 /** A session was ended today for light-headedness or strain: that was it for today. */
-export function overForToday(kit, flag) {
+export function overForToday(practice, flag) {
   show(
-    "over_today", "That was enough for today",
-    ...lines([kit.plan.flags[flag].advice, "Come back tomorrow. It is noted, and not counted as missed.", WATCHED]),
+    "over_today",
+    "That was enough for today",
+    ...lines([
+      practice.plan.flags[flag].advice,
+      "Come back tomorrow. It is noted, and not counted as missed.",
+      WATCHED,
+    ]),
   );
 }

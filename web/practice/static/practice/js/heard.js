@@ -25,32 +25,50 @@ const drawingOf = (stage) => {
   return stage.querySelector("[data-live-trace]") ? new LiveTrace(stage) : null;
 };
 
-/** How the voice or the hand is timed; `kit` holds what the whole session shares. */
+/** How the voice or the hand is timed; `practice` holds what the whole session shares. */
 export class HeardTry {
-  constructor(kit, block, turn, { role = "", target, words, number }) {
-    Object.assign(this, { kit, block, turn, role, target, words, number });
+  constructor(practice, block, turn, { role = "", target, words, number }) {
+    /** @type {import("./practice.js").Practice} */
+    this.practice = practice;
+    this.block = block;
+    this.turn = turn;
+    this.role = role;
+    this.target = target;
+    this.words = words;
+    this.number = number;
+    /** @type {Listening | null} */
+    this.listening = null;
+    /** What is said instead where the live line is gone. */
+    this.offline = "";
+    this.lineThere = false;
     this.setS = target === turn.seconds ? null : target;
     this.live = block.feedback === "live";
   }
 
   get interrupted() {
-    return this.kit.interrupt.now;
+    return this.practice.interrupt.now;
   }
 
   /** Shows the try's screen: title, where in the session, picture, clock. */
   screen() {
     const stage = make("div", { id: "stage" });
-    const html = this.kit.stages.get(this.turn.task);
+    const html = this.practice.stages.get(this.turn.task);
     if (html) stage.innerHTML = html;
     this.clock = make("span", { "data-seconds": "" }, "0.0");
-    const hear = this.turn.tone && button(`♪ hear ${this.turn.note || "it"}`, { key: "f", on: () => this.hearAgain() });
+    const hear =
+      this.turn.tone && button(`♪ hear ${this.turn.note || "it"}`, { key: "f", on: () => this.hearAgain() });
     show(
       "try",
       this.turn.title,
       make("p", { class: "where", "data-progress": "" }, this.words),
       hear ? make("div", { class: "hear" }, hear) : null,
-      ...(this.kit.sayNow ?? []),
-      make("p", { class: this.live ? "clock" : "clock sr-only" }, this.clock, make("span", { class: "unit" }, " seconds")),
+      ...(this.practice.sayNow ?? []),
+      make(
+        "p",
+        { class: this.live ? "clock" : "clock sr-only" },
+        this.clock,
+        make("span", { class: "unit" }, " seconds"),
+      ),
       stage,
       make("p", { class: "meter", "data-meter": "", hidden: true }),
     );
@@ -73,23 +91,28 @@ export class HeardTry {
       const came = await playTone(this.turn.tone, this.interrupted);
       if (came !== "played") say(NOT_PLAYED[came]);
     }
-    if (this.kit.source.kind === "stopwatch") return this.byHand();
+    if (this.practice.source.kind === "stopwatch") return this.byHand();
     if (this.block.cue) {
       say("Breathe in");
-      await wait(this.kit.plan.breath_s * this.kit.pace, this.interrupted);
+      await wait(this.practice.plan.breath_s * this.practice.pace, this.interrupted);
     }
     return this.listen();
   }
 
   listen() {
     return new Promise((resolve, reject) => {
-      const { kit, turn } = this;
+      const { practice, turn } = this;
       const listening = (this.listening = new Listening({
-        kind: kit.source.kind,
-        workletUrl: kit.urls.worklet,
-        simulatedUrl: kit.source.url(turn.task),
-        takeUrl: kit.urls.take(turn.task),
-        about: { session: kit.session, role: this.role, set_s: this.setS, now: new Date().toISOString() },
+        kind: practice.source.kind,
+        workletUrl: practice.urls.worklet,
+        simulatedUrl: practice.source.url(turn.task),
+        takeUrl: practice.urls.take(turn.task),
+        about: {
+          session: practice.session,
+          role: this.role,
+          set_s: this.setS,
+          now: new Date().toISOString(),
+        },
         ready: () => this.lineIsThere(),
         frames: (heard) => this.heardFrames(heard),
         block: (samples) => this.meter(samples),
@@ -99,7 +122,8 @@ export class HeardTry {
         failed: (words, why) => this.failed(words, why),
         lost: () => this.lineIsGone(),
         closed: () => this.lineIsGone(), // signed out: kept here until somebody signs in again
-        busy: () => this.lineIsGone("Measured after the hold: the stopwatch runs, and the sound is kept here."),
+        busy: () =>
+          this.lineIsGone("Measured after the hold: the stopwatch runs, and the sound is kept here."),
       }));
       const asking = setTimeout(() => this.microphoneIsAsked(), ASKING_MS);
       const done = (then) => (result) => {
@@ -118,9 +142,18 @@ export class HeardTry {
         clearTimeout(asking);
         if (this.listening !== listening || !listening.line) return;
         if (!this.lineThere) this.noLine = setTimeout(() => this.lineIsGone(), NO_LINE_MS);
-        say(this.offline ? this.offline : this.block.say ? "Now say it. A pause to think is no end; press Done when you have said it." : "Now. It stops by itself when you stop.");
+        say(
+          this.offline
+            ? this.offline
+            : this.block.say
+              ? "Now say it. A pause to think is no end; press Done when you have said it."
+              : "Now. It stops by itself when you stop.",
+        );
         document.body.dataset.state = "listening";
-        goOn("Done", { interrupted: this.interrupted, first: true }).then(() => listening.stop(), () => {});
+        goOn("Done", { interrupted: this.interrupted, first: true }).then(
+          () => listening.stop(),
+          () => {},
+        );
       });
     });
   }
@@ -130,11 +163,14 @@ export class HeardTry {
     if (!this.listening || this.listening.recording) return;
     document.body.dataset.state = "asking";
     say("The browser asks whether this page may listen: say yes, most often at the top of the window.");
-    goOn("Time it with the stopwatch instead", { interrupted: this.interrupted, first: false }).then(() => {
-      if (!this.listening || this.listening.recording) return;
-      this.listening.abandon();
-      this.settle({ noSource: true, instead: true });
-    }, () => {});
+    goOn("Time it with the stopwatch instead", { interrupted: this.interrupted, first: false }).then(
+      () => {
+        if (!this.listening || this.listening.recording) return;
+        this.listening.abandon();
+        this.settle({ noSource: true, instead: true });
+      },
+      () => {},
+    );
   }
 
   lineIsThere() {
@@ -147,7 +183,9 @@ export class HeardTry {
   }
 
   /** No server to hear it: a stopwatch and a plain meter, said to be just that. */
-  lineIsGone(words = "No network: the stopwatch runs and the sound is kept here. Press Done when the sound ends.") {
+  lineIsGone(
+    words = "No network: the stopwatch runs and the sound is kept here. Press Done when the sound ends.",
+  ) {
     if (!this.listening || this.offline) return;
     this.offline = words;
     say(words);
@@ -174,7 +212,8 @@ export class HeardTry {
     this.clock.textContent = hold.seconds.toFixed(1);
     this.cue(hold.seconds);
     const least = Math.max(SHORTEST_S, Math.min(FALSE_START_S, (this.target ?? 0) / 2));
-    const over = hold.ended && hold.seconds >= least && hold.silent_s >= this.block.ends_after_s * this.kit.pace;
+    const over =
+      hold.ended && hold.seconds >= least && hold.silent_s >= this.block.ends_after_s * this.practice.pace;
     if (over || full) this.listening?.stop();
   }
 
@@ -182,20 +221,25 @@ export class HeardTry {
   cue(seconds) {
     if (!this.block.cues || !this.target) return;
     const left = this.target - seconds;
-    const due = left <= LAST_SECONDS ? "Last seconds, as strong as before" : seconds >= this.target / 2 ? "Halfway" : "";
+    const due =
+      left <= LAST_SECONDS
+        ? "Last seconds, as strong as before"
+        : seconds >= this.target / 2
+          ? "Halfway"
+          : "";
     if (due && due !== this.cued) say((this.cued = due));
   }
 
   /** What the sound is of, as it is sent. */
   entry(key) {
-    return { ...this.kit.entry("sound", key), task: this.turn.task, role: this.role, set_s: this.setS };
+    return { ...this.practice.entry("sound", key), task: this.turn.task, role: this.role, set_s: this.setS };
   }
 
   async keep(take) {
     document.body.dataset.state = "saving";
     this.hand = this.soundSeconds();
-    this.kept = await this.kit.outbox.put(
-      { ...this.entry(take.key), source: this.kit.source.kind, capture: this.listening?.capture ?? {} },
+    this.kept = await this.practice.outbox.put(
+      { ...this.entry(take.key), source: this.practice.source.kind, capture: this.listening?.capture ?? {} },
       { recording: wavOf(take.blocks, take.rate), held: true },
     );
     if (this.offline) return this.leaveIt();
@@ -204,7 +248,7 @@ export class HeardTry {
 
   async arrived(answer) {
     clearTimeout(this.late);
-    if (this.kept) await this.kit.outbox.done(this.kept);
+    if (this.kept) await this.practice.outbox.done(this.kept);
     this.settle(answer);
   }
 
@@ -212,14 +256,19 @@ export class HeardTry {
   leaveIt() {
     const listening = this.listening;
     if (!listening) return;
-    this.settle({ waiting: true, sentence: `About ${this.hand.toFixed(0)} seconds by the stopwatch, kept here. It is measured when the clinic’s server has it.` });
+    this.settle({
+      waiting: true,
+      sentence:
+        `About ${this.hand.toFixed(0)} seconds by the stopwatch, kept here. ` +
+        "It is measured when the clinic’s server has it.",
+    });
     listening.abandon();
-    this.kit.outbox.release(this.kept);
+    this.practice.outbox.release(this.kept);
   }
 
-  async failed(words, { noSource, cutShort } = {}) {
+  async failed(words, { noSource = false, cutShort = false } = {}) {
     if (noSource || cutShort) return this.settle({ noSource: true, cutShort, sentence: words });
-    if (this.kept) await this.kit.outbox.refuse(this.kept, words);
+    if (this.kept) await this.practice.outbox.refuse(this.kept, words);
     this.settle({ sentence: words, refused: true });
   }
 
@@ -236,7 +285,13 @@ export class HeardTry {
       clearInterval(ticking);
     }
     const seconds = Math.round(passed() * 100) / 100;
-    await this.kit.put({ ...this.kit.entry("timed"), task: this.turn.task, role: this.role, set_s: this.setS, seconds });
+    await this.practice.put({
+      ...this.practice.entry("timed"),
+      task: this.turn.task,
+      role: this.role,
+      set_s: this.setS,
+      seconds,
+    });
     return { waiting: true, sentence: `${seconds.toFixed(1)} seconds, timed by hand.`, byHand: true };
   }
 }

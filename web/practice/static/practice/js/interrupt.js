@@ -34,9 +34,12 @@ export class Interrupt {
 }
 
 export class Interrupted extends Error {
+  /** @param {string} what @param {{flag?: string}} more */
   constructor(what, more) {
     super(what);
     this.what = what;
-    Object.assign(this, more);
+    this.flag = more.flag;
+    /** Being answered. */
+    this.taken = false;
   }
 }

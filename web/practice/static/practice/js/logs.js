@@ -4,17 +4,24 @@ const cells = [...document.querySelectorAll("[data-cell]")];
 const perRow = cells.filter((cell) => cell.closest("tr") === cells[0]?.closest("tr")).length;
 
 function mean(row) {
-  const values = [...row.querySelectorAll("[data-cell]")].map((cell) => Number(cell.value.replace(",", ".") || NaN)).filter((value) => value > 0);
+  const values = [...row.querySelectorAll("[data-cell]")]
+    .map((cell) => Number(cell.value.replace(",", ".") || NaN))
+    .filter((value) => value > 0);
   const sum = values.reduce((total, value) => total + value, 0);
   row.querySelector("[data-mean]").textContent = values.length ? (sum / values.length).toFixed(1) : "–";
 }
 
 const STEPS = { ArrowUp: -perRow, ArrowDown: perRow, ArrowLeft: -1, ArrowRight: 1 };
 document.querySelector("[data-log]")?.addEventListener("keydown", (event) => {
-  const at = cells.indexOf(event.target);
+  const at = cells.indexOf(/** @type {Element} */ (event.target));
   const step = STEPS[event.key];
   if (at < 0 || !step) return;
-  const atEdge = event.key === "ArrowLeft" ? event.target.selectionStart === 0 : event.key === "ArrowRight" ? event.target.selectionEnd === event.target.value.length : true;
+  const atEdge =
+    event.key === "ArrowLeft"
+      ? event.target.selectionStart === 0
+      : event.key === "ArrowRight"
+        ? event.target.selectionEnd === event.target.value.length
+        : true;
   if (!atEdge || !cells[at + step]) return;
   event.preventDefault();
   cells[at + step].focus();
@@ -42,7 +49,11 @@ folder?.addEventListener("submit", async (event) => {
     form.append("task", folder.task.value);
     form.append("day", /\d{4}-\d{2}-\d{2}/.exec(file.name)?.[0] ?? folder.day.value);
     form.append("recording", file);
-    const response = await fetch(folder.dataset.url, { method: "POST", body: form, headers: { "X-CSRFToken": token } }).catch(() => null);
+    const response = await fetch(folder.dataset.url, {
+      method: "POST",
+      body: form,
+      headers: { "X-CSRFToken": token },
+    }).catch(() => null);
     const answer = response && (await response.json().catch(() => null));
     const line = document.createElement("li");
     line.textContent = `${file.name}: ${answer?.sentence ?? "No connection. Choose it again."}`;

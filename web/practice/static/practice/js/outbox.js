@@ -10,13 +10,23 @@ const PATIENCE_MS = { words: 30000, sounds: 120000 };
 const TRIES = ["sound", "timed", "told"];
 const TOO_LARGE = "It is too large to be sent.";
 
-const cookie = (name) => document.cookie.split("; ").find((each) => each.startsWith(`${name}=`))?.slice(name.length + 1);
+const cookie = (name) =>
+  document.cookie
+    .split("; ")
+    .find((each) => each.startsWith(`${name}=`))
+    ?.slice(name.length + 1);
 
 export class Outbox {
   /** `on` has changed, arrived(entry, answer), refused(entry, sentence), closed and unkept. */
   constructor({ owner, url, page, store, on }) {
-    Object.assign(this, { owner, url, page, store, on });
+    this.owner = owner;
+    this.url = url;
+    this.page = page;
+    /** @type {import("./store.js").Store} */
+    this.store = store;
+    this.on = on;
     this.sent = 0;
+    /** @type {any[]} */
     this.list = [];
     this.line = "open"; // or "away", "signed_out", "closed"
     this.lanes = { words: { until: 0 }, sounds: { until: 0 } };
@@ -88,13 +98,18 @@ export class Outbox {
     clearTimeout(lane.timer);
     if (lane.running || this.line === "closed") return;
     lane.running = true;
-    const own = () => this.list.filter((each) => !each.refused && !each.held && Boolean(each.recording) === (name === "sounds"));
-    for (let next; lane.until <= Date.now() && (next = own().find((each) => each.next <= Date.now())); ) {
+    const own = () =>
+      this.list.filter(
+        (each) => !each.refused && !each.held && Boolean(each.recording) === (name === "sounds"),
+      );
+    const ready = () => this.line !== "closed" && lane.until <= Date.now();
+    for (let next; ready() && (next = own().find((each) => each.next <= Date.now()));) {
       await this.once(next, name, lane);
     }
     lane.running = false;
     const soonest = Math.min(...own().map((each) => Math.max(each.next, lane.until)));
-    if (soonest < Infinity && this.line !== "closed") lane.timer = setTimeout(() => this.run(name), Math.max(50, soonest - Date.now()));
+    if (soonest < Infinity && this.line !== "closed")
+      lane.timer = setTimeout(() => this.run(name), Math.max(50, soonest - Date.now()));
   }
 
   async once(kept, name, lane) {
@@ -122,8 +137,13 @@ export class Outbox {
       this.state("closed");
       return this.on.closed(answer.sentence);
     }
-    if (response.status >= 500 || response.status === 429 || response.ok) return this.later(kept, response, lane);
-    return this.refuse(kept, response.status === 413 ? TOO_LARGE : (answer?.sentence ?? "The clinic could not take it."), response.status);
+    if (response.status >= 500 || response.status === 429 || response.ok)
+      return this.later(kept, response, lane);
+    return this.refuse(
+      kept,
+      response.status === 413 ? TOO_LARGE : (answer?.sentence ?? "The clinic could not take it."),
+      response.status,
+    );
   }
 
   /** This one again, after a while of its own; the others go on unless the server asks for a pause. */
@@ -147,7 +167,13 @@ export class Outbox {
     if (kept.recording) form.append("recording", kept.recording, "try.wav");
     const token = cookie("csrftoken") ?? document.querySelector("[name=csrfmiddlewaretoken]").value;
     const headers = { "X-CSRFToken": token, "X-Practice-Page": this.page, Accept: "application/json" };
-    return fetch(this.url, { method: "POST", body: form, headers, redirect: "manual", signal: AbortSignal.timeout(patience) });
+    return fetch(this.url, {
+      method: "POST",
+      body: form,
+      headers,
+      redirect: "manual",
+      signal: AbortSignal.timeout(patience),
+    });
   }
 
   /** The server will never take it: it stays here, is said, and can be saved to a file. */

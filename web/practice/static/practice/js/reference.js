@@ -7,31 +7,52 @@ const VOWEL = { measure: "hold", feedback: "none", cue: true, cues: false, ends_
 const TURN = { task: "reference", title: "Say “ah”, as you would speak", tone: "", note: "", seconds: 0 };
 
 class Vowel extends HeardTry {
+  /** @returns {any} */
   entry(key) {
-    return this.kit.entry("reference", key);
+    return this.practice.entry("reference", key);
   }
 }
 
 /** Three vowels the first time on a device, one each time after; a shift asks about the distance. */
-export async function reference(kit) {
-  show("reference", "Your comfortable voice", ...lines([
-    "The device learns how strong your easy voice is here, so that it can tell soft from strong.",
-    "Put the microphone 30 centimetres away, a hand’s length and a half.",
-  ]));
-  await goOn("Begin", { interrupted: kit.interrupt.now });
-  for (let more = 1; more > 0; ) {
-    const vowel = new Vowel(kit, VOWEL, TURN, { target: 0, words: "easy, two or three seconds", number: 0 });
+export async function reference(practice) {
+  show(
+    "reference",
+    "Your comfortable voice",
+    ...lines([
+      "The device learns how strong your easy voice is here, so that it can tell soft from strong.",
+      "Put the microphone 30 centimetres away, a hand’s length and a half.",
+    ]),
+  );
+  await goOn("Begin", { interrupted: practice.interrupt.now });
+  for (let more = 1; more > 0;) {
+    const vowel = new Vowel(practice, VOWEL, TURN, {
+      target: 0,
+      words: "easy, two or three seconds",
+      number: 0,
+    });
     const answer = await vowel.run();
     if (answer.noSource || answer.refused) {
-      show("reference_failed", answer.sentence, make("p", { class: "lead" }, "Level is not judged in this session."));
-      await goOn("Go on", { interrupted: kit.interrupt.now });
+      show(
+        "reference_failed",
+        answer.sentence,
+        make("p", { class: "lead" }, "Level is not judged in this session."),
+      );
+      await goOn("Go on", { interrupted: practice.interrupt.now });
       return;
     }
     if (answer.waiting) return; // judged when it arrives
     say(answer.sentence);
     if (answer.asks) {
-      const said = await ask("distance", answer.sentence, [{ value: "right", words: "It is", first: true }, { value: "changed", words: "I have moved it now" }], { interrupted: kit.interrupt.now });
-      await kit.mark("distance", said);
+      const said = await ask(
+        "distance",
+        answer.sentence,
+        [
+          { value: "right", words: "It is", first: true },
+          { value: "changed", words: "I have moved it now" },
+        ],
+        { interrupted: practice.interrupt.now },
+      );
+      await practice.mark("distance", said);
     }
     more = answer.more;
   }

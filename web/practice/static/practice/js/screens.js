@@ -4,6 +4,8 @@
 // began before it was there; and what raises a flag stands in a place of its own, at the very top, where
 // no other screen has anything to press.
 
+import { onKeys } from "../../ui/js/onkeys.js";
+
 const SETTLES_MS = 400;
 const GESTURE_MS = 350; // a tap becomes a click so long after the finger has left
 const area = document.getElementById("screen");
@@ -31,12 +33,17 @@ document.addEventListener("pointerup", gone, true);
 document.addEventListener("pointercancel", gone, true);
 document.addEventListener("keydown", (event) => event.repeat || begun(), true);
 document.addEventListener("keyup", gone, true);
-document.addEventListener("click", (event) => {
-  if (![area, act, flagging].some((each) => each.contains(event.target))) return; // Stop is never too soon
-  if ((press ?? performance.now()) >= settlesAt) return;
-  event.preventDefault();
-  event.stopImmediatePropagation();
-}, true);
+document.addEventListener(
+  "click",
+  (event) => {
+    const on = /** @type {Node} */ (event.target);
+    if (![area, act, flagging].some((each) => each.contains(on))) return; // Stop is never too soon
+    if ((press ?? performance.now()) >= settlesAt) return;
+    event.preventDefault();
+    event.stopImmediatePropagation();
+  },
+  true,
+);
 
 /** An element with text and attributes; children may be elements or words. */
 export function make(tag, attributes = {}, ...children) {
@@ -51,9 +58,11 @@ export function make(tag, attributes = {}, ...children) {
   return element;
 }
 
-const keyHint = (key) => make("span", { class: "key", "aria-hidden": "true" }, HINTS[key] ?? key.toUpperCase());
+const keyHint = (key) =>
+  make("span", { class: "key", "aria-hidden": "true" }, HINTS[key] ?? key.toUpperCase());
 
 /** A button that a key reaches too; the key is shown unless it is what the button says. */
+/** @param {string} words @param {{key?: string, first?: boolean, on?: Function, [name: string]: any}} how */
 export function button(words, { key = "", first = false, on, ...more } = {}) {
   const attributes = { type: "button", class: `button${first ? " button-first" : ""}`, onclick: on, ...more };
   if (key) attributes["data-press"] = key;
@@ -91,9 +100,22 @@ export function ask(name, title, options, { above = [], below = [], wide = false
   if (interrupted.over) return Promise.reject(interrupted.over);
   return new Promise((resolve, reject) => {
     const buttons = options.map(({ value, words, key, first }, at) =>
-      button(words, { key: key ?? String((at + 1) % 10), first, "data-value": String(value), on: () => resolve(value) }),
+      button(words, {
+        key: key ?? String((at + 1) % 10),
+        first,
+        "data-value": String(value),
+        on: () => resolve(value),
+      }),
     );
-    const list = make("div", { class: `options${wide ? " options-wide" : options.length > 6 ? " options-many" : ""}`, role: "group", "aria-label": title }, ...buttons);
+    const list = make(
+      "div",
+      {
+        class: `options${wide ? " options-wide" : options.length > 6 ? " options-many" : ""}`,
+        role: "group",
+        "aria-label": title,
+      },
+      ...buttons,
+    );
     show(name, title, ...above, list, ...below);
     interrupted.catch(reject);
   });
@@ -106,8 +128,19 @@ export function ask(name, title, options, { above = [], below = [], wide = false
 export function confirm(name, title, { yes, back, parts = [], interrupted }) {
   if (interrupted.over) return Promise.reject(interrupted.over);
   return new Promise((resolve, reject) => {
-    show(name, title, ...parts, make("div", { class: "options" }, button(back, { key: "n", "data-back-out": "", on: () => resolve(false) })));
-    flagging.replaceChildren(button(yes, { key: "y", class: "button button-flag", "data-confirm": "", on: () => resolve(true) }));
+    show(
+      name,
+      title,
+      ...parts,
+      make(
+        "div",
+        { class: "options" },
+        button(back, { key: "n", "data-back-out": "", on: () => resolve(false) }),
+      ),
+    );
+    flagging.replaceChildren(
+      button(yes, { key: "y", class: "button button-flag", "data-confirm": "", on: () => resolve(true) }),
+    );
     interrupted.catch(reject);
   });
 }
@@ -143,18 +176,16 @@ export function wait(seconds, interrupted) {
   });
 }
 
-document.addEventListener("keydown", (event) => {
-  if (event.ctrlKey || event.metaKey || event.altKey || event.repeat) return;
-  const typing = event.target.closest("input:not([type=checkbox]):not([type=radio]), select, textarea");
-  if (typing) return;
-  const onButton = event.target.closest("button, a, summary, input");
-  if (onButton && (event.key === " " || event.key === "Enter")) return; // the control's own press
-  const wanted = event.key === "Enter" ? " " : event.key.toLowerCase();
-  const inTask = document.body.dataset.inTask !== undefined;
-  const there = (each) => !each.disabled && (each.offsetParent || (inTask && each.matches(".foot-task"))); // also where it is folded away
-  const all = [...document.querySelectorAll("[data-press]")].filter(there);
-  const pressed = all.find((each) => each.dataset.press.toLowerCase() === wanted);
-  if (!pressed) return;
-  event.preventDefault();
-  pressed.click();
-});
+onKeys(
+  (key, { target }) => {
+    if (target.closest("button, a, summary, input") && (key === " " || key === "enter")) return null; // its own
+    const wanted = key === "enter" ? " " : key;
+    const inTask = document.body.dataset.inTask !== undefined;
+    // in a task also what is folded away
+    const there = (each) => !each.disabled && (each.offsetParent || (inTask && each.matches(".foot-task")));
+    const all = [...document.querySelectorAll("[data-press]")].filter(there);
+    const pressed = all.find((each) => each.dataset.press.toLowerCase() === wanted);
+    return pressed && (() => pressed.click());
+  },
+  { fields: "input:not([type=checkbox]):not([type=radio]), select, textarea", repeats: false },
+);

@@ -5,17 +5,18 @@ import { showRefused } from "./refused.js";
 import { lines, say, show } from "./screens.js";
 import { forget } from "./store.js";
 
-const STORE_WORDS = {
+export const STORE_WORDS = {
   none: "this browser keeps nothing when it is closed",
   blocked: "another page holds this browser’s store: nothing is kept when this page is closed",
   full: "this device is full: what was done is kept only while this page is open",
 };
 const TAPPED_TWICE_MS = 400;
 
-/** Wires the controls to the kit, and gives what the ways to the clinic need. */
-export function prepare(kit, root) {
+/** Wires the controls to the practice, and gives what the ways to the clinic need. */
+export function prepare(practice, root) {
   const find = (name) => root.querySelector(`[data-${name}]`);
-  const control = (name, act) => root.querySelectorAll(`[data-${name}]`).forEach((each) => each.addEventListener("click", act));
+  const control = (name, act) =>
+    root.querySelectorAll(`[data-${name}]`).forEach((each) => each.addEventListener("click", act));
   const once = (act) => {
     let last = -Infinity; // one tap of a hand that trembles is one press
     return ({ timeStamp }) => {
@@ -26,12 +27,21 @@ export function prepare(kit, root) {
     };
   };
   const sheet = find("more");
-  control("pause", once(() => kit.interrupt.with("pause")));
-  control("again", once(() => (kit.canRepeat ? kit.interrupt.with("again") : kit.interrupt.with("repeat"))));
-  control("skip", once(() => kit.interrupt.with("skip")));
+  control(
+    "pause",
+    once(() => practice.interrupt.with("pause")),
+  );
+  control(
+    "again",
+    once(() => (practice.canRepeat ? practice.interrupt.with("again") : practice.interrupt.with("repeat"))),
+  );
+  control(
+    "skip",
+    once(() => practice.interrupt.with("skip")),
+  );
   control("stop", () => {
     sheet.close();
-    kit.interrupt.with("stop");
+    practice.interrupt.with("stop");
   });
   control("open-more", () => {
     find("status-too").textContent = find("status").textContent; // on a small screen there is no room for it
@@ -50,7 +60,7 @@ export function prepare(kit, root) {
       apply(next);
     });
   };
-  toggled("slower", (on) => (kit.pace = on ? 1.8 : 1));
+  toggled("slower", (on) => (practice.pace = on ? 1.8 : 1));
   toggled("larger", (on) => document.documentElement.classList.toggle("larger", on));
   // a press anywhere is the big key, unless it was on something
   document.getElementById("screen").addEventListener("click", ({ target }) => {
@@ -60,35 +70,51 @@ export function prepare(kit, root) {
   });
   control("comment", async () => {
     const words = find("comment-words").value.trim();
-    if (!words || !kit.session) return say("Write it first, in a session.");
-    await kit.mark("comment", words, kit.block);
+    if (!words || !practice.session) return say("Write it first, in a session.");
+    await practice.mark("comment", words, practice.block);
     find("comment-words").value = "";
     sheet.close();
     say("Your comment is kept.");
   });
-  sources(kit, root, find);
-  kit.urls = {
+  sources(practice, root, find);
+  practice.urls = {
     worklet: root.dataset.workletUrl,
-    take: (task) => socket(task === "reference" ? "/practice/reference/take/" : `/practice/tasks/${task}/take/`),
+    take: (task) =>
+      socket(task === "reference" ? "/practice/reference/take/" : `/practice/tasks/${task}/take/`),
   };
-  const shown = () => status(kit, find);
-  kit.store.trouble = (trouble) => shown((kit.storeTrouble = trouble));
-  const owner = `${kit.plan.clinic ? "clinic" : "home"}:${kit.plan.client}`;
+  const shown = () => status(practice, find);
+  practice.store.trouble = (trouble) => {
+    practice.storeTrouble = trouble;
+    shown();
+  };
+  const owner = `${practice.plan.clinic ? "clinic" : "home"}:${practice.plan.client}`;
   const { entriesUrl: url, stopUrl, page } = root.dataset;
-  const closed = (words) => linkIsClosed(kit, words);
-  leaving(kit, root, find);
+  const closed = (words) => linkIsClosed(practice, words);
+  leaving(practice, root, find);
   return {
     outbox: {
-      owner, url, page,
+      owner,
+      url,
+      page,
       on: {
-        changed: shown, closed,
+        changed: shown,
+        closed,
         arrived: () => {},
         unkept: () => shown(),
         refused: (_, sentence) => say(`One result was not taken by the clinic: ${sentence}`),
       },
     },
-    stops: { owner, url: stopUrl, page, on: { changed: () => (shown(), kit.tellsOf?.()), closed, tookBack: (goesOn, key) => kit.tookBack(goesOn, key) } },
-    ready: () => remembered(kit, root).catch(() => {}),
+    stops: {
+      owner,
+      url: stopUrl,
+      page,
+      on: {
+        changed: () => (shown(), practice.tellsOf?.()),
+        closed,
+        tookBack: (goesOn, key) => practice.tookBack(goesOn, key),
+      },
+    },
+    ready: () => remembered(practice, root).catch(() => {}),
   };
 }
 
@@ -111,37 +137,45 @@ function remembers(name) {
   }
 }
 
-function sources(kit, root, find) {
+function sources(practice, root, find) {
   const choose = (value, { kept = true } = {}) => {
     find("source").value = value;
     const manner = root.querySelector("[data-for-source]");
     if (manner) manner.hidden = value !== "simulated";
     if (kept) remember("source", value);
-    kit.source = { kind: value, url: (task) => simulatedUrl(root, find, task) };
+    practice.source = { kind: value, url: (task) => simulatedUrl(root, find, task) };
   };
   const kept = remembers("source");
-  choose([...find("source").options].some((each) => each.value === kept) ? kept : "microphone", { kept: false });
+  choose([...find("source").options].some((each) => each.value === kept) ? kept : "microphone", {
+    kept: false,
+  });
   find("source").addEventListener("change", ({ target }) => choose(target.value));
-  kit.chooseSource = choose;
+  practice.chooseSource = choose;
 }
 
 function simulatedUrl(root, find, task) {
   const seed = crypto.getRandomValues(new Uint32Array(1))[0] >>> 1;
-  const path = task === "reference" ? "/practice/reference/simulated-voice.wav" : `/practice/tasks/${task}/simulated-voice.wav`;
+  const path =
+    task === "reference"
+      ? "/practice/reference/simulated-voice.wav"
+      : `/practice/tasks/${task}/simulated-voice.wav`;
   return `${path}?manner=${find("manner")?.value ?? "even"}&seed=${seed}`;
 }
 
 /** Sent, kept here, refused: each as what it is, always in sight. */
-function status(kit, find) {
-  const { outbox: box, stops } = kit;
+function status(practice, find) {
+  const { outbox: box, stops } = practice;
   if (!box || !stops) return;
   const { waiting, sent, refused, line } = box;
-  const parts = [`${sent} ${sent === 1 ? "try" : "tries"} sent`, waiting ? `${waiting} saved here, waiting to be sent` : "nothing waiting"];
+  const parts = [
+    `${sent} ${sent === 1 ? "try" : "tries"} sent`,
+    waiting ? `${waiting} saved here, waiting to be sent` : "nothing waiting",
+  ];
   if (stops.waiting) parts.unshift("what is wrong has not reached the clinic yet");
   if (waiting && line === "away") parts.push("no connection to the clinic");
   if (line === "signed_out") parts.push("signed out");
   if (refused.length) parts.push(`${refused.length} not taken: see More`);
-  if (kit.storeTrouble) parts.push(STORE_WORDS[kit.storeTrouble]);
+  if (practice.storeTrouble) parts.push(STORE_WORDS[practice.storeTrouble]);
   find("status").textContent = parts.join(" · ");
   find("sign-in").hidden = line !== "signed_out";
   if (line === "signed_out") navigator.serviceWorker?.controller?.postMessage("signed out");
@@ -149,23 +183,33 @@ function status(kit, find) {
 }
 
 /** The link was replaced or closed: nothing of the person stays on this device. */
-async function linkIsClosed(kit, words = "This practice link has been closed.") {
-  if (kit.isClosed) return;
-  kit.isClosed = true;
+async function linkIsClosed(practice, words = "This practice link has been closed.") {
+  if (practice.isClosed) return;
+  practice.isClosed = true;
   await forget().catch(() => {});
-  show("closed", words, ...lines(["What was waiting here can no longer be sent. Call your clinic: they give you a new link.", `If something is wrong: call ${kit.emergency}.`]));
+  show(
+    "closed",
+    words,
+    ...lines([
+      "What was waiting here can no longer be sent. Call your clinic: they give you a new link.",
+      `If something is wrong: call ${practice.emergency}.`,
+    ]),
+  );
 }
 
 /** Signing out leaves nothing behind; so it asks where something has not been sent. */
-function leaving(kit, root, find) {
+function leaving(practice, root, find) {
   const form = root.querySelector("[data-sign-out]");
   const sure = find("sure");
   form.addEventListener("submit", async (event) => {
     event.preventDefault();
-    const unsent = kit.outbox.waiting + kit.outbox.refused.length + kit.stops.waiting;
+    const unsent = practice.outbox.waiting + practice.outbox.refused.length + practice.stops.waiting;
     if (unsent && sure.hidden) {
       sure.hidden = false;
-      sure.textContent = `${unsent} thing${unsent === 1 ? " has" : "s have"} not reached the clinic, and signing out takes ${unsent === 1 ? "it" : "them"} off this device for good. Press Sign out once more to do that.`;
+      const [what, them] = unsent === 1 ? ["1 thing has", "it"] : [`${unsent} things have`, "them"];
+      sure.textContent =
+        `${what} not reached the clinic, and signing out takes ${them} off this device for good. ` +
+        "Press Sign out once more to do that.";
       return;
     }
     await forget().catch(() => {});
@@ -174,10 +218,11 @@ function leaving(kit, root, find) {
 }
 
 /** On a device that is to remember, the session opens without a network too; on others nothing stays. */
-async function remembered(kit, root) {
+async function remembered(practice, root) {
   if (!navigator.serviceWorker) return;
   if (root.dataset.remembered === "1") {
     await navigator.serviceWorker.register("/practice/worker.js");
+    (await navigator.serviceWorker.ready).active.postMessage("ready");
     return;
   }
   for (const each of await navigator.serviceWorker.getRegistrations()) await each.unregister();

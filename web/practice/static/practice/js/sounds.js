@@ -17,7 +17,12 @@ export function fetchTones(blocks) {
 
 function bytesOf(url) {
   if (!fetched.has(url)) {
-    fetched.set(url, fetch(url, { signal: AbortSignal.timeout(FETCHES_MS) }).then((response) => (response.ok ? response.arrayBuffer() : Promise.reject(new Error("no tone")))));
+    fetched.set(
+      url,
+      fetch(url, { signal: AbortSignal.timeout(FETCHES_MS) }).then((response) =>
+        response.ok ? response.arrayBuffer() : Promise.reject(new Error("no tone")),
+      ),
+    );
   }
   return fetched.get(url);
 }
@@ -49,7 +54,10 @@ export async function playTone(url, stopped) {
   try {
     return await Promise.race([playing, stopped]);
   } catch (reason) {
-    playing.then(() => {}, () => {});
+    playing.then(
+      () => {},
+      () => {},
+    );
     node?.disconnect();
     throw reason;
   }

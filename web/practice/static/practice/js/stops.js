@@ -10,7 +10,10 @@ const NAME = "still-reed:stops";
 export class Stops {
   /** `on` has changed() and closed(); `page` is the page's own token, which the server knows it by. */
   constructor({ owner, url, page, on }) {
-    Object.assign(this, { owner, url, page, on });
+    this.owner = owner;
+    this.url = url;
+    this.page = page;
+    this.on = on;
     this.list = this.read().filter((each) => each.owner === owner);
     this.sent = new Set();
     window.addEventListener("online", () => this.hurry());
@@ -38,7 +41,13 @@ export class Stops {
 
   /** Sends a stop at once; gives its key. */
   say(stop) {
-    const said = { owner: this.owner, page: this.page, key: crypto.randomUUID(), at: new Date().toISOString(), ...stop };
+    const said = {
+      owner: this.owner,
+      page: this.page,
+      key: crypto.randomUUID(),
+      at: new Date().toISOString(),
+      ...stop,
+    };
     this.add(said);
     return said.key;
   }
@@ -105,7 +114,9 @@ export class Stops {
 
   post({ owner, refused, ...said }) {
     return fetch(this.url, {
-      method: "POST", keepalive: true, headers: { "Content-Type": "application/json" },
+      method: "POST",
+      keepalive: true,
+      headers: { "Content-Type": "application/json" },
       body: JSON.stringify({ ...said, sent_at: new Date().toISOString() }),
       signal: AbortSignal.timeout(PATIENCE_MS),
     });

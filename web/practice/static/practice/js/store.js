@@ -7,13 +7,20 @@ const NAME = "still-reed-practice";
 const PATIENCE_MS = 3000; // an older page may hold the store; who waits for it waits for nothing
 
 const soon = (promise) =>
-  Promise.race([promise, new Promise((_, reject) => setTimeout(() => reject(new DOMException("", "TimeoutError")), PATIENCE_MS))]);
+  Promise.race([
+    promise,
+    new Promise((_, reject) => setTimeout(() => reject(new DOMException("", "TimeoutError")), PATIENCE_MS)),
+  ]);
 
 /** What is wrong with a store, as a state of the page. */
-const troubleOf = (error) => (error?.name === "QuotaExceededError" ? "full" : error?.name === "TimeoutError" ? "blocked" : "none");
+const troubleOf = (error) =>
+  error?.name === "QuotaExceededError" ? "full" : error?.name === "TimeoutError" ? "blocked" : "none";
 
 export class Store {
-  /** `trouble(name)` is told once of each: "none", "blocked" or "full". */
+  /**
+   * `trouble(name)` is told once of each: "none", "blocked" or "full".
+   * @param {(name: any) => void} trouble
+   */
   constructor(trouble = () => {}) {
     this.trouble = trouble;
   }
@@ -51,7 +58,8 @@ export class Store {
     try {
       return await soon(act(this.db));
     } catch (error) {
-      if (error?.name === "TimeoutError" || error?.name === "InvalidStateError") this.gone({ name: "TimeoutError" });
+      if (error?.name === "TimeoutError" || error?.name === "InvalidStateError")
+        this.gone({ name: "TimeoutError" });
       else this.trouble(troubleOf(error));
       return undefined;
     }
@@ -86,7 +94,8 @@ export class Store {
 export async function forget() {
   for (const each of (await navigator.serviceWorker?.getRegistrations()) ?? []) await each.unregister();
   for (const name of await caches.keys()) await caches.delete(name);
-  for (const name of Object.keys(localStorage)) if (name.startsWith("still-reed:")) localStorage.removeItem(name);
+  for (const name of Object.keys(localStorage))
+    if (name.startsWith("still-reed:")) localStorage.removeItem(name);
   await new Promise((resolve) => {
     const gone = indexedDB.deleteDatabase(NAME);
     gone.onsuccess = gone.onerror = gone.onblocked = resolve;

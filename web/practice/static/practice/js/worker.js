@@ -2,29 +2,66 @@
 // network, for as long as the device is signed in. After that the door is all that it shows: results are
 // not its business, they wait in the page's own store.
 
-const CACHE = "still-reed-practice";
+// which set of scripts and styles this worker came with; the server writes it in
+const VERSION = "as it stands";
+const PREFIX = "still-reed-practice";
+const CACHE = `${PREFIX} ${VERSION}`;
+// tones of programmes that are over: the newest of all stay
+const MOST_TONES = 200;
 const PAGE = "/practice/";
 const DOOR = "/practice/door/";
 const ENDS = "x-signed-in-until";
 
 self.addEventListener("install", (event) => {
   self.skipWaiting();
-  event.waitUntil(caches.open(CACHE).then((cache) => cache.add(DOOR)).catch(() => {}));
+  event.waitUntil(
+    caches
+      .open(CACHE)
+      .then((cache) => cache.add(DOOR))
+      .catch(() => {}),
+  );
 });
 self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));
 
 const isPage = (url) => url.pathname === PAGE;
-const isKept = (url) => isPage(url) || url.pathname.startsWith("/static/") || /^\/practice\/tasks\/\d+\/tone\.wav$/.test(url.pathname);
+const isKept = (url) =>
+  isPage(url) ||
+  url.pathname.startsWith("/static/") ||
+  /^\/practice\/tasks\/\d+\/tone\.wav$/.test(url.pathname);
 
 self.addEventListener("fetch", (event) => {
   const url = new URL(event.request.url);
   if (event.request.method !== "GET" || url.origin !== location.origin || !isKept(url)) return;
   event.respondWith(isPage(url) ? page(event.request) : freshOrKept(event.request));
 });
-// the page says so when it hears that nobody is signed in any more
-self.addEventListener("message", ({ data }) => data === "signed out" && forgetPage());
+self.addEventListener("message", (event) => {
+  if (event.data === "signed out") event.waitUntil(forgetPage()); // as the page has heard
+  if (event.data === "ready") event.waitUntil(prune()); // all that it needs has come
+});
 
-const forgetPage = async () => (await caches.open(CACHE)).delete(PAGE);
+const ours = async () => (await caches.keys()).filter((name) => name.startsWith(PREFIX));
+
+async function forgetPage() {
+  for (const name of await ours()) await (await caches.open(name)).delete(PAGE);
+}
+
+/** As it is kept, by this version or, until this one has a page of its own, by the one before. */
+async function kept(request) {
+  for (const name of [CACHE, ...(await ours()).reverse()]) {
+    const found = await (await caches.open(name)).match(request, { ignoreVary: true });
+    if (found) return found;
+  }
+  return undefined;
+}
+
+/** With a page of this version on the device, what came with older ones is of no more use. */
+async function prune() {
+  if (!(await (await caches.open(CACHE)).match(PAGE))) return;
+  for (const name of await ours()) if (name !== CACHE) await caches.delete(name);
+  const cache = await caches.open(CACHE);
+  const tones = (await cache.keys()).filter(({ url }) => url.endsWith("/tone.wav"));
+  for (const old of tones.slice(0, -MOST_TONES)) await cache.delete(old);
+}
 
 /** The session's page: fresh, or as it was kept while its sign-in lasts, or the door. */
 async function page(request) {
@@ -33,15 +70,21 @@ async function page(request) {
   try {
     response = await fetch(request);
   } catch (gone) {
-    const kept = await cache.match(PAGE, { ignoreVary: true });
-    if (kept && Number(kept.headers.get(ENDS)) > Date.now()) return kept;
-    await cache.delete(PAGE);
-    const door = await cache.match(DOOR);
+    const last = await kept(PAGE);
+    if (last && Number(last.headers.get(ENDS)) > Date.now()) return last;
+    await forgetPage();
+    const door = await kept(DOOR);
     if (door) return door;
     throw gone;
   }
-  if (response.ok && !response.redirected && response.headers.has(ENDS)) await cache.put(PAGE, response.clone());
-  else if (response.redirected || response.type === "opaqueredirect" || [401, 403, 404, 410].includes(response.status)) await cache.delete(PAGE);
+  if (response.ok && !response.redirected && response.headers.has(ENDS))
+    await cache.put(PAGE, response.clone());
+  else if (
+    response.redirected ||
+    response.type === "opaqueredirect" ||
+    [401, 403, 404, 410].includes(response.status)
+  )
+    await forgetPage();
   return response;
 }
 
@@ -52,8 +95,8 @@ async function freshOrKept(request) {
     if (response.ok && !response.redirected) await cache.put(request, response.clone());
     return response;
   } catch (gone) {
-    const kept = await cache.match(request, { ignoreVary: true });
-    if (kept) return kept;
+    const last = await kept(request);
+    if (last) return last;
     throw gone;
   }
 }

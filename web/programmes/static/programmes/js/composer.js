@@ -1,5 +1,6 @@
 // The composer: what a hand does becomes edits; the draft comes back drawn, counted and checked.
 
+import { onKeys } from "../../ui/js/onkeys.js";
 import { drafting } from "./drafting.js";
 import { typed, untaken } from "./fields.js";
 import { patch } from "./patch.js";
@@ -207,7 +208,10 @@ find("find-task").addEventListener("keydown", (event) => {
   const first = find("found").querySelector("[data-add]");
   if (first) add(first.dataset.add);
 });
-document.addEventListener("click", ({ target }) => target.closest("[data-start]") && startFrom(target.closest("[data-start]")));
+document.addEventListener(
+  "click",
+  ({ target }) => target.closest("[data-start]") && startFrom(target.closest("[data-start]")),
+);
 root.addEventListener("click", ({ target }) => {
   const row = target.closest("[data-item]");
   if (row) focused = row.dataset.item;
@@ -217,15 +221,24 @@ root.addEventListener("click", ({ target }) => {
   if (target.closest("[data-forget]")) forget();
 });
 root.addEventListener("dblclick", ({ target }) => target.closest("[data-item]") && openPanel());
-root.addEventListener("focusin", ({ target }) => target.matches("[data-item]") && (focused = target.dataset.item));
+root.addEventListener(
+  "focusin",
+  ({ target }) => target.matches("[data-item]") && (focused = target.dataset.item),
+);
 root.addEventListener("change", ({ target }) => {
   const said = typed(target);
   if (said) draft.make(said);
 });
-root.addEventListener("submit", (event) => event.target.closest("[data-panel], [data-dose]") && event.preventDefault());
+root.addEventListener(
+  "submit",
+  (event) => event.target.closest("[data-panel], [data-dose]") && event.preventDefault(),
+);
 
 let dragged = "";
-stage.addEventListener("dragstart", ({ target }) => (dragged = target.closest("[data-item]")?.dataset.item ?? ""));
+stage.addEventListener(
+  "dragstart",
+  ({ target }) => (dragged = target.closest("[data-item]")?.dataset.item ?? ""),
+);
 stage.addEventListener("dragover", (event) => event.target.closest("[data-item]") && event.preventDefault());
 stage.addEventListener("drop", (event) => {
   const onto = event.target.closest("[data-item]");
@@ -271,17 +284,11 @@ handOver.addEventListener("submit", async (event) => {
 });
 addEventListener("beforeunload", (event) => draft.waits && event.preventDefault());
 
-document.addEventListener(
-  "keydown",
-  (event) => {
-    if (event.ctrlKey || event.metaKey || event.target.closest("input, select, textarea, dialog")) return;
-    if (event.key === "Enter" && !event.target.closest("[data-item]")) return;
-    const does = (event.altKey ? WITH_ALT : KEYS)[event.key.toLowerCase()];
-    if (!does) return;
-    event.preventDefault();
-    event.stopPropagation(); // S and D mean something else on other screens
-    does();
+onKeys(
+  (key, { altKey, target }) => {
+    if (key === "enter" && !target.closest("[data-item]")) return null;
+    return (altKey ? WITH_ALT : KEYS)[key];
   },
-  true,
+  { alt: true },
 );
 focusRow(focused);

@@ -4,11 +4,16 @@ const AGAIN_MS = 3000;
 const LOOK_MS = 4000;
 
 /**
- * @param {object} way how the page talks and shows:
- *   send(body) resolves to {ok, status, body}, or null where nothing answers;
- *   look(seen) likewise, with status 204 where there is nothing new;
- *   show(stage), tell(words), notMade(edit, why).
- * @param {number} edition what the page shows.
+ * @typedef {{ok: boolean, status: number, body: any} | null} Answer null where nothing answers
+ * @typedef {object} Way how the page talks and shows
+ * @property {(body: object) => Promise<Answer>} send
+ * @property {(seen: number) => Promise<Answer>} look status 204 where there is nothing new
+ * @property {(stage: string) => void} show
+ * @property {(words: string) => void} tell
+ * @property {(edit: object, why: any) => void} notMade
+ *
+ * @param {Way} way
+ * @param {number} edition what the page shows
  */
 export function drafting(way, edition) {
   const page = crypto.randomUUID();

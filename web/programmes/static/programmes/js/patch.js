@@ -24,13 +24,17 @@ function rowByRow(standing, wanted) {
 
 const form = (part) => (part.matches("form") ? part : part.querySelector("form"));
 const fields = (part) => [...part.querySelectorAll("[name]")];
-const names = (part) => fields(part).map((field) => `${field.name} ${field.type === "checkbox" ? field.value : ""}`).join();
+const names = (part) =>
+  fields(part)
+    .map((field) => `${field.name} ${field.type === "checkbox" ? field.value : ""}`)
+    .join();
 
 /** By the HTML, not the node: what somebody has typed into a field since is kept. */
 function swap(old, fresh) {
   if (old.outerHTML === fresh.outerHTML) return;
   const [before, after] = [form(old), form(fresh)];
-  const same = before && after && before.dataset.panel === after.dataset.panel && names(before) === names(after);
+  const same =
+    before && after && before.dataset.panel === after.dataset.panel && names(before) === names(after);
   if (same && isInHand(before)) return takeOver(before, after);
   old.replaceWith(fresh);
 }
@@ -39,7 +43,8 @@ const isInHand = (part) => part.contains(document.activeElement) || fields(part)
 
 function isTouched(field) {
   if (field.type === "checkbox") return field.checked !== field.defaultChecked;
-  if (field.tagName === "SELECT") return ![...field.options].every((option) => option.selected === option.defaultSelected);
+  if (field.tagName === "SELECT")
+    return ![...field.options].every((option) => option.selected === option.defaultSelected);
   return field.value !== field.defaultValue;
 }
 

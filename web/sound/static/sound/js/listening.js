@@ -5,7 +5,8 @@ import { openMicrophone, openSimulated, record } from "./recorder.js";
 import { Take, TakeLine } from "./take.js";
 
 export const MICROPHONE_TROUBLE = {
-  NotAllowedError: "The browser was not allowed to use the microphone. Allow it in the address bar and try again.",
+  NotAllowedError:
+    "The browser was not allowed to use the microphone. Allow it in the address bar and try again.",
   NotFoundError: "No microphone was found. Plug one in and try again.",
   NotReadableError: "Another program is using the microphone. Close it and try again.",
 };
@@ -13,11 +14,14 @@ const NO_SOUND = "No sound could be had from there. Try again.";
 const ASLEEP = "This device does not let the page sound or listen yet. Press Try again: that wakes it.";
 const NO_RECORDER = "The recorder could not be fetched. Try again when there is a connection.";
 const SIGNED_OUT = "This page is no longer signed in. Load it again and try once more.";
-export const CUT_SHORT = "The microphone was taken away in the middle, so that try is not kept. Check it, and try again.";
+export const CUT_SHORT =
+  "The microphone was taken away in the middle, so that try is not kept. Check it, and try again.";
 
 /** What went wrong with opening a source, in words. */
 export const troubleWith = (kind, error) =>
-  (kind === "microphone" && MICROPHONE_TROUBLE[error.name]) || { AudioAsleep: ASLEEP, NoRecorder: NO_RECORDER }[error.name] || NO_SOUND;
+  (kind === "microphone" && MICROPHONE_TROUBLE[error.name]) ||
+  { AudioAsleep: ASLEEP, NoRecorder: NO_RECORDER }[error.name] ||
+  NO_SOUND;
 
 /**
  * `how` has kind, workletUrl, simulatedUrl, takeUrl, and ready, frames, saving, saved, failed and lost;
@@ -51,15 +55,20 @@ export class Listening {
     take = this.take = new Take(Math.round(this.recording.rate));
     this.capture = this.source.capture;
     const afterwards = on.busy ?? on.lost;
-    this.line = new TakeLine(takeUrl, take, { source: kind, capture: this.source.capture, about }, {
-      ready: on.ready,
-      frames: (heard) => this.over || on.frames(heard),
-      saved: (message) => this.end(() => on.saved(message.stage, message)),
-      refused: ({ sentence }) => this.end(() => on.failed(sentence)),
-      busy: afterwards,
-      closed: () => (on.closed ? on.closed() : this.end(() => on.failed(SIGNED_OUT))),
-      lost: on.lost,
-    });
+    this.line = new TakeLine(
+      takeUrl,
+      take,
+      { source: kind, capture: this.source.capture, about },
+      {
+        ready: on.ready,
+        frames: (heard) => this.over || on.frames(heard),
+        saved: (message) => this.end(() => on.saved(message.stage, message)),
+        refused: ({ sentence }) => this.end(() => on.failed(sentence)),
+        busy: afterwards,
+        closed: () => (on.closed ? on.closed() : this.end(() => on.failed(SIGNED_OUT))),
+        lost: on.lost,
+      },
+    );
     this.source.onLost(() => (this.source.whole ? this.stop() : this.cutShort()));
   }
 

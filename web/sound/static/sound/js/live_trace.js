@@ -54,7 +54,10 @@ export class LiveTrace {
     const tip = path?.match(/([\d.]+) ([\d.]+)$/);
     head.toggleAttribute("hidden", !tip || !this.level);
     if (!tip || !this.level) return;
-    head.setAttribute("class", `head head-${{ within: "full", under: "half", over: "open" }[this.level.head]}`);
+    head.setAttribute(
+      "class",
+      `head head-${{ within: "full", under: "half", over: "open" }[this.level.head]}`,
+    );
     head.setAttribute("transform", `translate(${tip[1]} ${tip[2]})`);
   }
 
@@ -64,7 +67,10 @@ export class LiveTrace {
     const held = Math.round(this.hold.seconds / FRAME_S);
     const last = Math.min(shown, this.hold.ended ? first + held : this.cents.length);
     const pxPerS = this.scaled(drawing, (last - first) * FRAME_S);
-    if (drawing.plain) return `M${drawing.centre} ${drawing.ground}L${drawing.centre} ${(drawing.ground - (last - first) * FRAME_S * pxPerS).toFixed(1)}`;
+    if (drawing.plain) {
+      const top = (drawing.ground - (last - first) * FRAME_S * pxPerS).toFixed(1);
+      return `M${drawing.centre} ${drawing.ground}L${drawing.centre} ${top}`;
+    }
     let path = "";
     let down = false;
     for (let at = first; at + POINT_FRAMES <= last; at += POINT_FRAMES) {

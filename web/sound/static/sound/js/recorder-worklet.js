@@ -18,7 +18,7 @@ class Recorder extends AudioWorkletProcessor {
   process(inputs) {
     const channel = inputs[0][0];
     if (!channel) return !this.over;
-    for (let at = 0; at < channel.length; ) {
+    for (let at = 0; at < channel.length;) {
       const part = channel.subarray(at, at + BLOCK - this.filled);
       this.block.set(part, this.filled);
       this.filled += part.length;

@@ -52,7 +52,11 @@ export async function openMicrophone() {
     return {
       node: context.createMediaStreamSource(stream),
       capture: {
-        echoCancellation, noiseSuppression, autoGainControl, device: track.label, browser: navigator.userAgent,
+        echoCancellation,
+        noiseSuppression,
+        autoGainControl,
+        device: track.label,
+        browser: navigator.userAgent,
       },
       start() {},
       close: () => closeAll(stream),
@@ -87,7 +91,10 @@ export async function record(source, workletUrl, onBlock) {
   const context = await audioContext();
   await within(prepareRecorder(workletUrl), FETCHES_MS, "NoRecorder");
   const node = new AudioWorkletNode(context, "recorder", {
-    numberOfInputs: 1, numberOfOutputs: 1, channelCount: 1, channelCountMode: "explicit",
+    numberOfInputs: 1,
+    numberOfOutputs: 1,
+    channelCount: 1,
+    channelCountMode: "explicit",
   });
   let allIn;
   const finished = new Promise((resolve) => (allIn = resolve));

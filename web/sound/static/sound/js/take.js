@@ -49,7 +49,11 @@ export class Take {
 /** Brings a take to the server. `on` has ready, frames, saved, refused, busy, lost and closed. */
 export class TakeLine {
   constructor(url, take, details, on) {
-    Object.assign(this, { url, take, details, on });
+    this.url = url;
+    /** @type {Take} */
+    this.take = take;
+    this.details = details;
+    this.on = on;
     this.wait = FIRST_WAIT_MS;
     this.over = false;
     this.stopping = false;

@@ -7,7 +7,8 @@ export function wavOf(blocks, rate) {
   const samples = blocks.reduce((sum, { block }) => sum + block.length, 0);
   const bytes = new ArrayBuffer(HEADER + 2 * samples);
   const view = new DataView(bytes);
-  const text = (at, words) => [...words].forEach((letter, place) => view.setUint8(at + place, letter.charCodeAt(0)));
+  const text = (at, words) =>
+    [...words].forEach((letter, place) => view.setUint8(at + place, letter.charCodeAt(0)));
   text(0, "RIFF");
   view.setUint32(4, 36 + 2 * samples, true);
   text(8, "WAVEfmt ");

@@ -8,18 +8,29 @@ const tell = document.querySelector("[data-not-kept]");
 let sending = Promise.resolve(true);
 let under = 0; // how many of them are on their way
 
-const fieldsOf = (form) => [...form.elements].filter((field) => field.name && !["hidden", "submit", "button", "password"].includes(field.type));
+const fieldsOf = (form) =>
+  [...form.elements].filter(
+    (field) => field.name && !["hidden", "submit", "button", "password"].includes(field.type),
+  );
 const ticks = (field) => field.type === "checkbox" || field.type === "radio";
 const nameOf = (field) => (ticks(field) ? `${field.name}=${field.value}` : field.name);
 const stands = (field) => (ticks(field) ? String(field.checked) : field.value);
 function stood(field) {
   if (ticks(field)) return String(field.defaultChecked);
-  if (field.tagName === "SELECT") return [...field.options].find((option) => option.defaultSelected)?.value ?? field.options[0]?.value ?? "";
+  if (field.tagName === "SELECT")
+    return (
+      [...field.options].find((option) => option.defaultSelected)?.value ?? field.options[0]?.value ?? ""
+    );
   return field.defaultValue;
 }
 
 /** By field, what was typed and what stood there; a field that was left alone is not in it. */
-const typed = (form) => Object.fromEntries(fieldsOf(form).filter((field) => stands(field) !== stood(field)).map((field) => [nameOf(field), [stands(field), stood(field)]]));
+const typed = (form) =>
+  Object.fromEntries(
+    fieldsOf(form)
+      .filter((field) => stands(field) !== stood(field))
+      .map((field) => [nameOf(field), [stands(field), stood(field)]]),
+  );
 
 /** Sends what differs from what was kept last; whether all of it is kept now. */
 function keep(form, { leaving = false } = {}) {
@@ -34,7 +45,10 @@ function keep(form, { leaving = false } = {}) {
   const body = JSON.stringify({ form: unsaved(form).value, fields, leaving });
   sending = sending.then(async () => {
     const response = await fetch(unsaved(form).dataset.unsaved, {
-      method: "POST", headers: { "Content-Type": "application/json", "X-CSRFToken": token }, body, keepalive: body.length < 60000,
+      method: "POST",
+      headers: { "Content-Type": "application/json", "X-CSRFToken": token },
+      body,
+      keepalive: body.length < 60000,
     }).catch(() => null);
     under -= 1;
     if (!response?.ok) form.kept = "";
@@ -56,7 +70,8 @@ function bringBack(form) {
     const [words, before] = pair;
     if (stands(field) === words) continue;
     back += 1;
-    if (!ticks(field) && stood(field) !== before) field.insertAdjacentElement("afterend", line(`Saved meanwhile: ${stood(field) || "empty"}`));
+    if (!ticks(field) && stood(field) !== before)
+      field.insertAdjacentElement("afterend", line(`Saved meanwhile: ${stood(field) || "empty"}`));
     if (ticks(field)) field.checked = words === "true";
     else field.value = words;
   }
@@ -93,7 +108,8 @@ const dirty = (form) => !form.sent && Object.keys(typed(form)).length > 0;
 async function leave(go) {
   const kept = await Promise.all(forms.filter(dirty).map((form) => keep(form, { leaving: true })));
   if (kept.every(Boolean) || !tell.hidden) return go();
-  tell.textContent = "No connection: what you typed cannot be kept as a draft yet. Stay, or leave once more to lose it.";
+  tell.textContent =
+    "No connection: what you typed cannot be kept as a draft yet. Stay, or leave once more to lose it.";
   tell.hidden = false;
   tell.scrollIntoView({ block: "nearest" });
 }
@@ -118,14 +134,24 @@ for (const form of forms) {
 }
 document.addEventListener("click", (event) => {
   const link = event.target.closest("a[href]");
-  if (!link || link.target || link.hasAttribute("download") || event.ctrlKey || event.metaKey || event.shiftKey || event.defaultPrevented) return;
+  if (
+    !link ||
+    link.target ||
+    link.hasAttribute("download") ||
+    event.ctrlKey ||
+    event.metaKey ||
+    event.shiftKey ||
+    event.defaultPrevented
+  )
+    return;
   if (link.getAttribute("href").startsWith("#") || !forms.some(dirty)) return;
   event.preventDefault();
   leave(() => location.assign(link.href));
 });
 document.addEventListener("submit", (event) => {
   const form = event.target;
-  if (form.sent || form.hasAttribute("data-leaving") || !forms.some((each) => each !== form && dirty(each))) return;
+  if (form.sent || form.hasAttribute("data-leaving") || !forms.some((each) => each !== form && dirty(each)))
+    return;
   event.preventDefault();
   const by = event.submitter;
   leave(() => {

@@ -1,0 +1,117 @@
+// What one practising shares: the plan, the session and how far it went, the ways to the clinic. All that
+// its parts hand to one another is named here; nothing else may be hung on it.
+
+import { Interrupt } from "./interrupt.js";
+
+/** @typedef {{turn: number, try: number}} At */
+/**
+ * @typedef {{order: any[], place: number, at: At, asked: boolean, safe: boolean, done: number,
+ *   skipped: number}} Progress
+ */
+
+/** What a part that was interrupted may not do any more. */
+const WAITS = ["mark", "put", "endLoud", "reached"];
+
+export class Practice {
+  /** @param {any} plan @param {{emergency: string, stages: Map<number, string>}} page */
+  constructor(plan, { emergency, stages }) {
+    this.plan = plan;
+    this.emergency = emergency;
+    /** By task, the picture of its try. */
+    this.stages = stages;
+    this.interrupt = new Interrupt();
+    /** @type {any} the session as it is told to the clinic */
+    this.session = null;
+    /** @type {Progress | null} */
+    this.progress = null;
+    /** Once more, or besides: one try a task and no questions after. */
+    this.extra = false;
+    /** How much longer than usual a pause lasts. */
+    this.pace = 1;
+
+    // the task on the screen
+    /** @type {any} */
+    this.block = null;
+    /** @type {{target?: number | null, instead?: any}} what was chosen on its first screen */
+    this.begun = {};
+    /** Takes back the try that was just made, instead of the one that runs. */
+    this.canRepeat = false;
+    /** @type {Element[] | null} the line that is to be said */
+    this.sayNow = null;
+    /** @type {(() => void) | null} puts away what the screen has opened */
+    this.closing = null;
+
+    // the ways to the clinic, and what this device keeps; there once the page is ready
+    /** @type {import("./store.js").Store} */
+    this.store = null;
+    /** @type {keyof typeof import("./settings.js").STORE_WORDS | ""} */
+    this.storeTrouble = "";
+    /** @type {import("./outbox.js").Outbox} */
+    this.outbox = null;
+    /** @type {import("./stops.js").Stops} */
+    this.stops = null;
+    /** @type {import("./day.js").Day} */
+    this.day = null;
+    /** @type {{worklet: string, take: (task: any) => string}} */
+    this.urls = null;
+    /** @type {{kind: string, url: (task: any) => string}} where sound is from */
+    this.source = null;
+    /** @type {(kind: string, how?: {kept?: boolean}) => void} */
+    this.chooseSource = null;
+    /** @type {(goesOn: boolean, key: string) => Promise<void>} the clinic's answer to a stop taken back */
+    this.tookBack = async () => {};
+    /** @type {(() => void) | null} says anew how far a stop has come */
+    this.tellsOf = null;
+    /** The link was closed while the page stood open. */
+    this.isClosed = false;
+  }
+
+  /** What happened, with its key, its time and its session. */
+  entry(kind, key = crypto.randomUUID()) {
+    return { kind, key, at: new Date().toISOString(), session: this.session };
+  }
+
+  /** Something said of the session, or of a block. */
+  mark(mark, value, block = null) {
+    return this.put({ ...this.entry("mark"), mark, value, task: block?.turns[0].task ?? null });
+  }
+
+  /** Keeps an entry until the clinic has it. */
+  put(entry) {
+    return this.outbox.put(entry);
+  }
+
+  /** No more loud work today. */
+  endLoud() {
+    return this.day.endLoud();
+  }
+
+  /** So far the session went. */
+  async went(progress, session = this.session) {
+    this.progress = progress;
+    await this.outbox.remember("progress", progress && { ...progress, session });
+  }
+
+  /** @param {At} at */
+  reached(at) {
+    return this.went({ ...this.progress, at });
+  }
+
+  /**
+   * The same as one part of the session has it: interrupted once, it stays so. What waits for the store
+   * while it is interrupted goes no further after that, and neither shows nor listens any more.
+   * @returns {Practice}
+   */
+  ofThisPart() {
+    const { now } = this.interrupt;
+    const mine = { interrupt: { now } };
+    for (const name of WAITS) {
+      mine[name] = async (...given) => {
+        const found = await this[name](...given);
+        if (now.over) throw now.over;
+        return found;
+      };
+    }
+    return new Proxy(this, { get: (all, name) => mine[name] ?? all[name] });
+  }
+}

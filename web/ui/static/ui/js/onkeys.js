@@ -1,0 +1,33 @@
+// The one place where a page hears its keys: sets of keys, the newest first. A set that knows the key that
+// was pressed has it, and nothing else sees it.
+
+const FIELDS = "input, select, textarea, [contenteditable], dialog";
+const sets = [];
+
+/**
+ * @param {(key: string, event: KeyboardEvent & {target: any}) => (() => void) | null | undefined | false} does
+ *   what a key does here, by its name in small letters
+ * @param {Object} how
+ * @param {string} [how.fields] where keys are typed, and so are not this set's
+ * @param {boolean} [how.alt] keys with Alt are asked about too; the event tells them apart
+ * @param {boolean} [how.repeats] a key that is held down counts again
+ */
+export function onKeys(does, { fields = FIELDS, alt = false, repeats = true } = {}) {
+  // only now: what a page itself watches for is watched first
+  if (!sets.length) document.addEventListener("keydown", heard, true);
+  sets.unshift({ does, fields, alt, repeats });
+}
+
+function heard(event) {
+  if (event.ctrlKey || event.metaKey) return;
+  for (const { does, fields, alt, repeats } of sets) {
+    if ((event.altKey && !alt) || (event.repeat && !repeats)) continue;
+    if (fields && event.target.closest?.(fields)) continue;
+    const act = does(event.key.toLowerCase(), event);
+    if (!act) continue;
+    event.preventDefault();
+    event.stopPropagation();
+    act();
+    return;
+  }
+}

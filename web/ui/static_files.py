@@ -1,0 +1,9 @@
+"""Static files under names that change with their content, down to what a script imports."""
+
+from whitenoise.storage import CompressedManifestStaticFilesStorage
+
+
+class Hashed(CompressedManifestStaticFilesStorage):
+    """A page and all that it loads are of one version, also while the next one is being put in."""
+
+    support_js_module_import_aggregation = True
