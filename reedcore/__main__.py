@@ -1,4 +1,4 @@
-"""``python -m reedcore COMMAND``: analyse, speak, check, decide, judge, plan, simulate, schema."""
+"""``python -m reedcore COMMAND``; what there is says ``python -m reedcore --help``."""
 
 import sys
 

@@ -1,5 +1,5 @@
-"""``check``, ``decide``, ``judge``, ``plan`` and ``simulate``: the files that the product exports
-in, JSON out. ``schema`` prints what each of them holds."""
+"""``check``, ``decide``, ``judge``, ``plan``, ``edit`` and ``simulate``: the files that the product
+exports in, JSON out. ``schema`` prints what each of them holds."""
 
 from __future__ import annotations
 
@@ -25,6 +25,7 @@ from reedcore.history import seconds_before
 from reedcore.measures import Against, measured
 from reedcore.programme.asking import Asking
 from reedcore.programme.document import PROGRAMME, cleaned
+from reedcore.programme.edits import EDITS, edit_of, edited_by_all
 from reedcore.programme.plan import item_of, plan_of
 from reedcore.programme.sounds import line_of
 
@@ -55,6 +56,11 @@ def add_to(commands: Any) -> None:
     one.add_argument("programme", metavar="PROGRAMME.json")
     one.set_defaults(run=_plan)
 
+    one = commands.add_parser("edit", help="a programme after edits, one after another")
+    one.add_argument("programme", metavar="PROGRAMME.json")
+    one.add_argument("edits", metavar="EDITS.json", help="a list of edits; schema edit")
+    one.set_defaults(run=_edit)
+
     one = commands.add_parser("simulate", help="runs a history forward: what the rules would do")
     one.add_argument("practice", metavar="PRACTICE.json")
     one.add_argument("--days", type=_within(int, 1, 730), default=56)
@@ -84,7 +90,7 @@ ANSWERS: dict[str, Any] = {
     "plan": PlanAnswer,
     "simulate": Simulated,
 }
-SCHEMAS = {"practice", "programme", *ANSWERS}
+SCHEMAS = {"practice", "programme", "edit", *ANSWERS}
 
 
 def _within(kind: Callable[[str], float], lowest: float, highest: float) -> Callable[[str], float]:
@@ -188,11 +194,25 @@ def _plan(options: argparse.Namespace) -> int:
     return _say(PlanAnswer, PlanAnswer(total, voiced, items))
 
 
+def _edit(options: argparse.Namespace) -> int:
+    document, tasks = _programme(options.programme)
+    sent = _json(options.edits)
+    if not isinstance(sent, list):
+        raise NotAPracticeFile(where=options.edits, problem="a list of edits is wanted")
+    after, problems = cleaned(edited_by_all(document, map(edit_of, sent), tasks), tasks=tasks)
+    if problems:
+        raise NotAPracticeFile(where=options.edits, problem=_first(problems))
+    sys.stdout.write(json.dumps(after, indent=1, ensure_ascii=False) + "\n")
+    return DONE
+
+
 def _schema(options: argparse.Namespace) -> int:
     if options.of == "practice":
         found = practice_file.schema()
     elif options.of == "programme":
         found = PROGRAMME
+    elif options.of == "edit":
+        found = EDITS.json_schema()
     else:
         found = TypeAdapter(ANSWERS[options.of]).json_schema(mode="serialization")
     sys.stdout.write(json.dumps(found, indent=1) + "\n")

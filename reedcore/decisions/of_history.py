@@ -14,7 +14,7 @@ from reedcore.history import History, Report, Trial, counted_s, seconds_before
 from reedcore.history.dues import adherence_14, missed_in_a_row
 from reedcore.programme.asking import Asking
 from reedcore.programme.rungs import Rung, rung
-from reedcore.progress import Point, trend
+from reedcore.progress import LEAST_DAYS, Point, trend
 from reedcore.safety import Flag
 
 from .case import WINDOW, Answer, Case, Felt, Level, PastTrial
@@ -160,6 +160,8 @@ def _case(history: History, task: Asking, practice: _Practice, *, today: date) -
     of_power = task.code == POWER
     stuck = decided_on(history, Reason.STUCK, task)
     same = None if maintained else _same_target_since(history, task)
+    same = max(same, history.day(stuck)) if same and stuck else same
+    may_be_stuck = same is not None and (today - same).days >= LEAST_DAYS
     past = tuple(_past(history, task, each, since) for each in trials)
     return Case(
         today=today,
@@ -207,8 +209,9 @@ def _case(history: History, task: Asking, practice: _Practice, *, today: date) -
         taper_week=taper.get("week") if of_power or taper else None,
         taper_since=date.fromisoformat(taper["since"]) if taper else None,
         peak_s=taper.get("peak_s"),
-        same_target_since=max(same, history.day(stuck)) if same and stuck else same,
-        rising=_rising(past),
+        same_target_since=same,
+        # nobody asks of a target that is younger than any trend
+        rising=_rising(past) if may_be_stuck else None,
         last_session_on=history.last_on,
         due_days_missed=practice.missed,
         adherence_14=practice.adherence,
@@ -257,15 +260,21 @@ def _stopped_on(
 ) -> tuple[date, ...]:
     """Days on which a session that held this task was stopped for strain or light-headedness; a
     stop of a session that held no try counts for every task."""
-    of_task = {each.session for each in trials if each.session}
-    with_tries = {each.session for of in history.by_series.values() for each in of if each.session}
-    return tuple(
-        history.day(stop.said_at)
+    stops = [
+        stop
         for stop in history.stops
         if _STRAINED & set(stop.flags)
         and stop.taken_back_at is None
         and (since is None or stop.said_at > since)
-        and (stop.session in of_task or stop.session not in with_tries)
+    ]
+    if not stops:
+        return ()
+    of_task = {each.session for each in trials if each.session}
+    with_tries = {each.session for of in history.by_series.values() for each in of if each.session}
+    return tuple(
+        history.day(stop.said_at)
+        for stop in stops
+        if stop.session in of_task or stop.session not in with_tries
     )
 
 

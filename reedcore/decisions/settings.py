@@ -96,15 +96,18 @@ RANGES: Mapping[str, tuple[float, float]] = {
 }
 
 
+_DEFAULTS = Settings()
+_KINDS = {each.name: type(getattr(_DEFAULTS, each.name)) for each in fields(Settings)}
+
+
 def settings_with(changed: Mapping[str, float]) -> Settings:
     """The defaults with some of them changed.
 
     Raises:
         ValueOutOfRange: a value lies outside what it may be.
     """
-    kinds = {each.name: type(getattr(Settings(), each.name)) for each in fields(Settings)}
     for name, value in changed.items():
         low, high = RANGES[name]
         if not low <= value <= high:
             raise ValueOutOfRange(what=name, value=value, lowest=low, highest=high)
-    return Settings(**{name: kinds[name](value) for name, value in changed.items()})
+    return Settings(**{name: _KINDS[name](value) for name, value in changed.items()})

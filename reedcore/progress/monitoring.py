@@ -7,9 +7,10 @@ measure while it lasts, for the low weeks would become usual themselves (MEASURE
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from bisect import bisect_left, bisect_right
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import date
 from math import sqrt
 from statistics import fmean, median
 
@@ -67,15 +68,16 @@ def decline_of(
         share: of the usual, that the mean of the week has to lie under it.
         least_days: practised days of the last seven.
     """
-    days = sorted(day for day in longest if day <= today)
+    kept = _Kept(sorted((day, value) for day, value in longest.items() if day <= today))
+    days = kept.days
     usual: _Usual | None = None
     seen: list[date] = []
     week: list[float] = []
     for day in days:
-        week = _within(longest, day - timedelta(days=6), day)
+        week = kept.week_to(day)
         if len(week) < least_days:
             continue
-        reference = usual or _usual_before(longest, day, least_days)
+        reference = usual or _usual_before(kept, day, least_days)
         if reference is not None and reference.is_under(week, share):
             usual = reference
             seen.append(day)
@@ -86,17 +88,23 @@ def decline_of(
     return Decline(tuple(seen), usual.value, fmean(week))
 
 
-def _within(longest: Mapping[date, float], first: date, last: date) -> list[float]:
-    span = (last - first).days
-    every = (first + timedelta(days=offset) for offset in range(span + 1))
-    return [longest[day] for day in every if day in longest]
+class _Kept:
+    """The longest holds by day, so that a week of them is found without asking every day."""
+
+    def __init__(self, longest: Sequence[tuple[date, float]]) -> None:
+        self.days = [day for day, _ in longest]
+        self._values = [value for _, value in longest]
+        self._ordinals = [day.toordinal() for day in self.days]
+
+    def week_to(self, day: date, *, weeks_back: int = 0) -> list[float]:
+        """The values of the seven days up to one, or of seven so many weeks before them."""
+        last = day.toordinal() - 7 * weeks_back
+        first = bisect_left(self._ordinals, last - 6)
+        return self._values[first : bisect_right(self._ordinals, last)]
 
 
-def _usual_before(longest: Mapping[date, float], day: date, least_days: int) -> _Usual | None:
-    weeks = [
-        _within(longest, day - timedelta(days=7 * back + 6), day - timedelta(days=7 * back))
-        for back in range(1, WEEKS_BEFORE + 1)
-    ]
+def _usual_before(kept: _Kept, day: date, least_days: int) -> _Usual | None:
+    weeks = [kept.week_to(day, weeks_back=back) for back in range(1, WEEKS_BEFORE + 1)]
     every = [value for week in weeks for value in week]
     means = [fmean(week) for week in weeks if len(week) >= least_days]
     if len(every) < LEAST_BEFORE or not means:

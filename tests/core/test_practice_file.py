@@ -242,3 +242,26 @@ def test_judge_takes_one_item_and_not_the_first_of_many(tmp_path, capsys):
     (tmp_path / "try.wav").write_bytes(write_wav([0.0] * 16_000, 16_000))
     assert main(["judge", str(tmp_path / "try.wav"), "--task", str(many)]) == 2
     assert capsys.readouterr().err
+
+
+def test_edits_are_made_on_a_programme_as_the_composer_makes_them(run, tmp_path, capsys):
+    document = practice().programmes[-1].document
+    first = document["items"][0]["id"]
+    edits = tmp_path / "edits.json"
+    edits.write_text(json.dumps([
+        {"do": "climb_rung", "item": first, "by": 1}, {"do": "add_item", "id": "x", "task": "scalp"},
+    ]))  # fmt: skip
+    after = run("edit", document, edits)
+    assert [each["id"] for each in after["items"]][-1] == "x"
+    before, now = (each["items"][0]["params"]["seconds"] for each in (document, after))
+    assert now > before
+    edits.write_text(json.dumps([{"do": "climb_rung", "item": "ghost", "by": 1}]))
+    path = tmp_path / "in.json"
+    for text, says in (
+        (edits.read_text(), "no item “ghost”"), ("{}", "a list of edits"), ('[{"do": "dance"}]', "no edit"),
+    ):  # fmt: skip
+        edits.write_text(text)
+        assert main(["edit", str(path), str(edits)]) == 2
+        assert says in capsys.readouterr().err
+    assert main(["schema", "edit"]) == 0
+    assert "ClimbRung" in json.loads(capsys.readouterr().out)["$defs"]

@@ -1,5 +1,6 @@
 """The board: everybody, in the order of need, with the reason, a fortnight and one key."""
 
+import re
 import uuid
 from datetime import timedelta
 
@@ -8,6 +9,7 @@ from django.db import connection
 from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 from django.utils import timezone
+from django.utils.html import escape
 
 from tests.factories import (
     ClientFactory,
@@ -19,7 +21,9 @@ from tests.factories import (
     trial,
 )
 from tests.web.test_deciding import practised, sat
+from web.catalogue.queries import every_task
 from web.clients.models import Stop
+from web.decisions.board import line_of as board_line
 from web.decisions.client_status import statuses
 from web.decisions.models import ClientStatus, Decision
 from web.practice.models import SelfReport, Session
@@ -32,7 +36,7 @@ def board(as_clinician, query=""):
 
 def needs(as_clinician, query=""):
     groups = board(as_clinician, query).context["groups"]
-    return [(group.code, [line.client.name for line in group.lines]) for group in groups]
+    return [(group.code, [line.name for line in group.lines]) for group in groups]
 
 
 def stems(row):
@@ -42,7 +46,11 @@ def stems(row):
 
 def line_of(as_clinician, person):
     groups = board(as_clinician).context["groups"]
-    return next(line for group in groups for line in group.lines if line.client == person)
+    (drawn,) = [one.html for group in groups for one in group.lines if one.name == person.name]
+    status = statuses([person], now=timezone.now())[person.pk]
+    line = board_line(person, status, every_task(person.clinic))
+    assert escape(line.reason) in drawn  # what is asked about is what is shown
+    return line
 
 
 def straw(person, clinician, seconds=8):
@@ -94,11 +102,8 @@ def test_the_order_is_the_order_of_need(as_clinician, five):
 
 
 def test_each_line_says_why_with_its_figures_and_has_a_key(as_clinician, five):
-    said = {
-        line.client.name: (line.reason, line.key)
-        for group in board(as_clinician).context["groups"]
-        for line in group.lines
-    }
+    lines = {name: line_of(as_clinician, client) for name, client in five.items()}
+    said = {name: (line.reason, line.key) for name, line in lines.items()}
     assert said["Zora Stopped"] == ("A red flag is open: new pain on voicing or swallowing.", "r")
     assert "8.5 s, 12.3 s was usual" in said["Yves Worse"][0]
     assert said["Yves Worse"][1] == "e"
@@ -316,3 +321,32 @@ def test_the_taper_goes_down_a_step_at_a_time_and_back_without_loss(clinic):
     kept = taper.maintained(week, today=today)
     assert "taper" not in kept
     assert (kept["sort"], kept["dose"]["kind"]) == ("maintenance", "rolling")
+
+
+def test_a_line_that_was_drawn_is_shown_until_something_happens(as_clinician, five, monkeypatch):
+    first = board(as_clinician).content.decode()
+    drawn = []
+    monkeypatch.setattr(
+        "web.decisions.board.line_of",
+        lambda *given: drawn.append(given[0].name) or board_line(*given),
+    )
+    assert "Wim Away" in board(as_clinician).content.decode()
+    assert drawn == []
+    person = five["Wim Away"]
+    a_stop(person)
+    page = board(as_clinician).content.decode()
+    assert drawn == ["Wim Away"]
+    assert page.count("A red flag is open") > first.count("A red flag is open")
+    person.name = "Wim <b>Back</b>"
+    person.save()
+    assert "Wim &lt;b&gt;Back&lt;/b&gt;" in board(as_clinician).content.decode()
+
+
+def test_each_look_has_a_token_and_a_way_back_of_its_own(as_clinician, five):
+    first, second = board(as_clinician), board(as_clinician, "?school=&diagnosis=")
+    for response, here in ((first, "/board/"), (second, "/board/?school=&amp;diagnosis=")):
+        page = response.content.decode()
+        assert "\ue000" not in page
+        assert f'name="next" value="{here}"' in page
+        tokens = set(re.findall(r'name="csrfmiddlewaretoken" value="([^"]*)"', page))
+        assert all(len(token) == 64 for token in tokens)

@@ -31,7 +31,7 @@ LINK_OPENS_FOR = timedelta(days=14)
 def link_is_stale(client: Client, *, now) -> bool:
     """Whether a link without a PIN was made too long ago to be opened."""
     issued = client.practice_issued_at
-    unchosen = not client.account.has_usable_password()
+    unchosen = client.account is None or not client.account.has_usable_password()
     return unchosen and (issued is None or now - issued > LINK_OPENS_FOR)
 
 

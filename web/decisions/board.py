@@ -1,10 +1,15 @@
 """The board: who needs the clinician, in the order of need, with the reason and a fortnight."""
 
 from collections import defaultdict
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
+from hashlib import sha256
 
+from django.core.cache import cache
 from django.db.models import OuterRef, Subquery
+from django.template.loader import render_to_string
+from django.utils.html import escape
+from django.utils.safestring import mark_safe
 
 from reedcore.decisions import Need, Step
 from reedcore.decisions.of_history import RUNGS
@@ -18,14 +23,21 @@ from web.practice.models import Trial
 from web.programmes.models import Programme
 from web.ui.reeds import Scale, small_stem, water_steps
 
-from .client_status import proposal_from, statuses
+from .client_status import brief_statuses, kept_statuses, proposal_from
 from .deciding import WHOLE
-from .models import ClientStatus
+from .models import ClientStatus, Decision
 from .wording import KEYS, NEEDS, reason_of
 
 WIDTH, HEIGHT = 336, 56
 GROUND, TOP = 46, 6
 _DAY = WIDTH / FORTNIGHT
+#: A line is of one day at the most.
+DRAWN_FOR_S = 24 * 3600
+#: In a drawn line, where the request's own token and place go (private use characters).
+TOKEN, HERE = "\ue000token\ue000", "\ue000here\ue000"
+
+
+_REFUSALS = Decision.RefusalReason.choices
 
 
 @dataclass(frozen=True)
@@ -68,30 +80,82 @@ class Line:
 
 
 @dataclass(frozen=True)
+class Placed:
+    """A line as it is drawn, and where on the board it stands."""
+
+    need: Need
+    name: str
+    html: str
+
+
+@dataclass(frozen=True)
 class Group:
     """Clients of one need."""
 
     name: str
     code: str
-    lines: list[Line]
+    lines: list[Placed]
 
 
-def lines_for(user, *, now, clinician=None, school="", diagnosis="") -> list[Line]:
-    """The lines of the board, the most pressing first, then by name."""
+def lines_for(user, *, now, clinician=None, school="", diagnosis="") -> list[Placed]:
+    """The lines of the board, the most pressing first, then by name.
+
+    A line is drawn once for each time that its status is worked out; its own form is filled in at
+    each look (:func:`filled_in`).
+    """
     clients = user.visible_clients().filter(archived_at=None).select_related("clinic")
     if clinician:
         clients = clients.filter(clinician=clinician)
     if diagnosis:
         clients = clients.filter(diagnosis=diagnosis)
-    found = list(clients)
-    kept = statuses(found, now=now)
-    catalogue = every_task(user.clinic)
-    lines = [
-        _line(client, kept[client.pk], catalogue)
-        for client in found
-        if not school or kept[client.pk].school == school
+    # no more of a client than a line shows: a clinic's board is looked at all day
+    found = list(clients.only("name", "occupation", "time_zone", "clinic__time_zone"))
+    brief = brief_statuses(found, now=now)
+    if school:
+        found = [client for client in found if brief[client.pk].school == school]
+    drawn = _drawn(found, brief, user.clinic)
+    placed = [
+        Placed(Need(brief[client.pk].need), client.name, drawn[client.pk]) for client in found
     ]
-    return sorted(lines, key=lambda line: (line.need, line.client.name))
+    return sorted(placed, key=lambda line: (line.need, line.name))
+
+
+def _drawn(clients, brief, clinic) -> dict[int, str]:
+    """Each client's line as HTML, by their key; drawn now where nobody has drawn it yet."""
+    names = {client.pk: _name_of(client, brief[client.pk]) for client in clients}
+    kept = cache.get_many(names.values())
+    missing = [client for client in clients if names[client.pk] not in kept]
+    if missing:
+        full, catalogue = kept_statuses(missing), every_task(clinic)
+        fresh = {
+            names[client.pk]: render_to_string(
+                "decisions/_line.html", _context(line_of(client, full[client.pk], catalogue))
+            )
+            for client in missing
+        }
+        cache.set_many(fresh, timeout=DRAWN_FOR_S)
+        kept |= fresh
+    return {pk: kept[name] for pk, name in names.items()}
+
+
+def _context(line):
+    return {"line": line, "token": TOKEN, "here": HERE, "refusal_reasons": _REFUSALS}
+
+
+def _name_of(client, status) -> str:
+    """All that a line is made of, as a name under which it is kept."""
+    moment = status.worked_out_at and status.worked_out_at.timestamp()
+    said = f"{client.pk}|{moment}|{status.fault}|{client.name}|{client.occupation}"
+    return f"board-line-{sha256(said.encode()).hexdigest()}"
+
+
+def filled_in(lines: list[Placed], *, token: str, here: str) -> list[Placed]:
+    """The lines with what their forms need of this request."""
+    token, here = escape(token), escape(here)
+    return [
+        replace(line, html=mark_safe(line.html.replace(TOKEN, token).replace(HERE, here)))  # noqa: S308
+        for line in lines
+    ]
 
 
 def undelivered(user) -> list[tuple[Stop, str]]:
@@ -113,7 +177,7 @@ def concerned(user) -> list[Programme]:
     return list(found.select_related("client").order_by("client__name"))
 
 
-def grouped(lines: list[Line]) -> list[Group]:
+def grouped(lines: list[Placed]) -> list[Group]:
     """The lines under the name of their need; a need that nobody has is left out."""
     groups = []
     for need, name in NEEDS.items():
@@ -123,7 +187,8 @@ def grouped(lines: list[Line]) -> list[Group]:
     return groups
 
 
-def _line(client, status, catalogue):
+def line_of(client, status, catalogue) -> Line:
+    """What a client's line says."""
     if status.fault:
         reason = f"Where they stand could not be worked out (fault {status.fault}): look yourself."
         return Line(client, status, Need(status.need), reason, 0, _NO_ROW)
@@ -178,7 +243,8 @@ def _row(fortnight):
     every = [(place, reed) for place, day in enumerate(days) for reed in day["reeds"]]
     tallest = max([1.0, *(max(reed["s"], reed["asked"] or 0) for _, reed in every)])
     scale = Scale(ground=GROUND, px_per_s=(GROUND - TOP) / (tallest * 1.08))
-    stems, targets = defaultdict(list), []
+    stems: dict[str, list[str]] = defaultdict(list)
+    targets: list[tuple[float, float]] = []
     for place, day in enumerate(days):
         count = len(day["reeds"])
         for number, reed in enumerate(day["reeds"]):

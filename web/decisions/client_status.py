@@ -5,6 +5,7 @@ from dataclasses import asdict
 from datetime import date, datetime
 
 from django.db import transaction
+from django.utils import timezone
 
 from reedcore.decisions import Need, Proposal, Reason, Step, most_pressing
 from reedcore.decisions.of_history import About, Proposed
@@ -22,10 +23,22 @@ logger = logging.getLogger(__name__)
 
 def statuses(clients: list[Client], *, now: datetime) -> dict[int, ClientStatus]:
     """The status of each of these clients of one clinic, brought up to date where it must be."""
-    kept = {
-        each.client_id: each
-        for each in ClientStatus.objects.filter(client__in=[each.pk for each in clients])
-    }
+    return _up_to_date(clients, kept_statuses(clients), now)
+
+
+def brief_statuses(clients: list[Client], *, now: datetime) -> dict[int, ClientStatus]:
+    """The same, without what is proposed and drawn, of which somebody may know already."""
+    briefly = kept_statuses(clients, without=("proposed", "fortnight"))
+    return _up_to_date(clients, briefly, now)
+
+
+def kept_statuses(clients: list[Client], *, without=()) -> dict[int, ClientStatus]:
+    """As they were worked out last, whenever that was."""
+    rows = ClientStatus.objects.filter(client__in=[each.pk for each in clients])
+    return {each.client_id: each for each in rows.defer(*without)}
+
+
+def _up_to_date(clients, kept, now):
     outdated = [
         client
         for client in clients
@@ -34,7 +47,8 @@ def statuses(clients: list[Client], *, now: datetime) -> dict[int, ClientStatus]
         or kept[client.pk].day != _today(client, now)
     ]
     if outdated:
-        kept |= refresh(outdated, now=now)
+        whole = Client.objects.filter(pk__in=[each.pk for each in outdated])
+        kept |= refresh(list(whole.select_related("clinic")), now=now)
     return kept
 
 
@@ -55,7 +69,9 @@ def refresh(clients: list[Client], *, now: datetime) -> dict[int, ClientStatus]:
     )
     kept = {each.client_id: each for each in locked}
     read = known_of(clients, now=now)
+    moment = timezone.now()
     for client in clients:
+        kept[client.pk].worked_out_at = moment
         try:
             _work_out(kept[client.pk], read[client.pk], _today(client, now))
         except Exception:  # one client's fault takes nobody else off the board
@@ -65,7 +81,16 @@ def refresh(clients: list[Client], *, now: datetime) -> dict[int, ClientStatus]:
         kept.values(),
         update_conflicts=True,
         unique_fields=["client"],
-        update_fields=["stale", "day", "need", "school", "proposed", "fortnight", "fault"],
+        update_fields=[
+            "stale",
+            "worked_out_at",
+            "day",
+            "need",
+            "school",
+            "proposed",
+            "fortnight",
+            "fault",
+        ],
     )
     return kept
 

@@ -34,6 +34,6 @@ def decided(known: Known, proposed: Proposed) -> Decided:
     """The same with its title and its row."""
     task = known.task(proposed.asking)
     title = _TITLES.get(proposed.about)
-    if title is None:
+    if title is None and task is not None:
         title = title_of(Asked(task, known.catalogue), note=note_name(task))
-    return Decided(title, proposed.proposal, task)
+    return Decided(title or WHOLE, proposed.proposal, task)

@@ -7,6 +7,7 @@ from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from datetime import date, datetime
+from typing import Any
 
 from django.db.models import JSONField, Q, Value
 from django.db.models.fields.json import KeyTextTransform
@@ -51,6 +52,23 @@ SHOWN = RULED | {"breaks": "breaks", "capture": "capture"} | {
     )
 } | {"since_medication_h": "session__hours_since_medication"}  # fmt: skip
 
+_SESSION = {
+    "key": "key", "at": "begun_at", "sort": "sort", "day": "day", "ending": "ending",
+    "done": "items_done", "planned": "items_planned", "version": "programme__version",
+    "voice": "voice", "place": "place", "ended_at": "ended_at", "device": "device",
+    "hours_since_medication": "hours_since_medication",
+}  # fmt: skip
+_STOP = {
+    "key": "key", "flags": "flags", "tier": "tier", "pauses": "pauses", "said_at": "said_at",
+    "received_at": "received_at", "cleared_at": "cleared_at", "taken_back_at": "taken_back_at",
+    "session": "session_key", "comment": "comment", "cleared_because": "cleared_because",
+}  # fmt: skip
+_DECISION = {
+    "step": "step", "reason": "reason", "at": "decided_at", "task": "task",
+    "accepted": "accepted", "refusal_reason": "refusal_reason", "undone_at": "undone_at",
+    "facts": "facts", "rests_on": "rests_on", "made": "made__version",
+}  # fmt: skip
+
 
 @dataclass(frozen=True)
 class Known:
@@ -64,8 +82,9 @@ class Known:
 
     def task(self, asking: Asking | None) -> PrescribedTask | None:
         """The row of a task in force."""
-        tasks = self.programme.tasks.all() if self.programme and asking else ()
-        return next((each for each in tasks if each.pk == asking.key), None)
+        if self.programme is None or asking is None:
+            return None
+        return next((each for each in self.programme.tasks.all() if each.pk == asking.key), None)
 
 
 def known_of(whom: list[Client], *, now: datetime) -> dict[int, Known]:
@@ -85,7 +104,7 @@ def known_of(whom: list[Client], *, now: datetime) -> dict[int, Known]:
     )
     reports = _reports(by_key, since)
     more = _more(versions, trials, reports, catalogue)
-    parts = {
+    parts: dict[str, dict[int, list[Any]]] = {
         "sessions": _sessions(by_key, since),
         "stops": _stops(by_key, since),
         "screens": _screens(by_key, newest=True),
@@ -218,7 +237,7 @@ def _version(client, programme, catalogue) -> Version:
 
 def _versions(by_key, catalogue, current, *, since) -> dict[int, list[Version]]:
     """Those in force within the look back; of the older ones only the dose and the tasks."""
-    found = defaultdict(list)
+    found: dict[int, list[tuple[int, Version]]] = defaultdict(list)
     rows = Programme.objects.filter(client__in=by_key, withdrawn_at=None).order_by("version")
     for key, client, number, at, dose in rows.values_list(
         "pk", "client", "version", "published_at", "document__dose"
@@ -279,11 +298,9 @@ def _sessions(by_key, since=None) -> dict[int, list[Session]]:
     if since is not None:
         rows = rows.filter(begun_at__gte=since)
     found = defaultdict(list)
-    for client, key, at, *rest in rows.values_list(
-        "client", "key", "begun_at", "sort", "day", "ending", "items_done", "items_planned",
-        "programme__version", "voice", "place", "ended_at", "device", "hours_since_medication",
-    ):  # fmt: skip
-        found[client].append(Session(key, at, _day(by_key[client], at), *rest))
+    for client, *row in rows.values_list("client", *_SESSION.values()):
+        values = dict(zip(_SESSION, row, strict=True))
+        found[client].append(Session(on=_day(by_key[client], values["at"]), **values))
     return found
 
 
@@ -294,11 +311,9 @@ def _stops(by_key, since=None) -> dict[int, list[Stop]]:
             Q(cleared_at=None) | Q(cleared_at__gte=since) | Q(received_at__gte=since)
         )
     found = defaultdict(list)
-    for client, key, flags, *rest in rows.values_list(
-        "client", "key", "flags", "tier", "pauses", "said_at", "received_at", "cleared_at",
-        "taken_back_at", "session_key", "comment", "cleared_because",
-    ):  # fmt: skip
-        found[client].append(Stop(key, tuple(flags), *rest))
+    for client, *row in rows.values_list("client", *_STOP.values()):
+        values = dict(zip(_STOP, row, strict=True))
+        found[client].append(Stop(**{**values, "flags": tuple(values["flags"])}))
     return found
 
 
@@ -323,15 +338,13 @@ def _decisions(by_key, since=None) -> dict[int, list[Decision]]:
     if since is not None:
         rows = rows.filter(Q(decided_at__gte=since) | Q(undone_at__gte=since))
     found = defaultdict(list)
-    for client, *row, rests_on, made in rows.values_list(
-        "client", "step", "reason", "decided_at", "task", "accepted", "refusal_reason",
-        "undone_at", "facts", "rests_on", "made__version",
-    ):  # fmt: skip
-        found[client].append(Decision(*row, rests_on=tuple(rests_on), made=made))
+    for client, *row in rows.values_list("client", *_DECISION.values()):
+        values = dict(zip(_DECISION, row, strict=True))
+        found[client].append(Decision(**{**values, "rests_on": tuple(values["rests_on"])}))
     return found
 
 
-def _goals(keys) -> dict[int, float]:
+def _goals(keys) -> dict[int, float | None]:
     """The hold goal accepted last."""
     rows = clients.Target.objects.filter(client__in=keys, kind="hold")
     newest = rows.order_by("client_id", "-decided_at", "-pk").distinct("client_id")

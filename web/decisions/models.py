@@ -68,6 +68,8 @@ class ClientStatus(models.Model):
 
     client = models.OneToOneField(Client, on_delete=models.CASCADE, related_name="status")
     stale = models.BooleanField(default=True)
+    #: When; what is drawn of it is kept under this moment.
+    worked_out_at = models.DateTimeField(null=True)
     day = models.DateField(null=True)
     need = models.PositiveSmallIntegerField(default=4)
     school = models.CharField(max_length=8, blank=True)

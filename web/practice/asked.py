@@ -14,9 +14,17 @@ from web.programmes.queries import asking_of
 class Asked:
     """One prescribed task with its item of the document and its task of the catalogue."""
 
-    def __init__(self, task: PrescribedTask, catalogue: dict[str, Task] | None = None) -> None:
+    def __init__(
+        self,
+        task: PrescribedTask,
+        catalogue: dict[str, Task] | None = None,
+        *,
+        version: int | None = None,
+    ) -> None:
+        """``version`` says that the document is not to be read: the catalogue is enough."""
         self.task = task
         self._catalogue = catalogue
+        self._version = version
 
     @cached_property
     def asking(self) -> Asking:
@@ -24,7 +32,7 @@ class Asked:
         catalogue = self._catalogue
         if catalogue is None and self.task.task_code:
             catalogue = every_task(self.task.programme.client.clinic)
-        return asking_of(self.task, catalogue or {})
+        return asking_of(self.task, catalogue or {}, version=self._version)
 
     @property
     def item(self) -> Mapping[str, Any]:

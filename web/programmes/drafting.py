@@ -141,18 +141,18 @@ class OpenDraft:
         return self._made(sent, changes, since=last, of=entry, way=Way(sent.raw["do"]))
 
     def _stacks(self):
-        past, future = [], []
+        past: list[DraftChange] = []
+        future: list[DraftChange] = []
         mine = self.client.draft_changes.filter(page=self.page, by=self.by)
         for each in mine.exclude(way=Way.HANDED_OVER).select_related("of"):
             if each.way == Way.DO:
                 past.append(each)
                 future.clear()
-            elif each.way == Way.UNDO:
-                past.remove(each.of)
-                future.append(each.of)
-            else:
-                future.remove(each.of)
-                past.append(each.of)
+            elif each.of is not None:
+                back = each.way == Way.UNDO
+                leaves, takes = (past, future) if back else (future, past)
+                leaves.remove(each.of)
+                takes.append(each.of)
         return past, future
 
     def _made(self, sent, changes, *, since, of=None, way=Way.DO):

@@ -133,7 +133,8 @@ def _days(said) -> list[int]:
 
 
 def _most(name: str, words: str) -> Callable[[Any], int]:
-    limits = DOSE["properties"][name]
+    properties: Any = DOSE["properties"]
+    limits = properties[name]
 
     def within(said):
         value = _whole(said)

@@ -38,7 +38,7 @@ def series_of(client, catalogue) -> list[Series]:
         key = core.series_key(task.task_code, task.note_midi, task.sound, task.measure)
         series = found.get(key)
         if series is None:
-            asked = Asked(task, catalogue)
+            asked = Asked(task, catalogue, version=task.programme.version)
             series = found[key] = Series(
                 key=key,
                 code=task.task_code,

@@ -8,7 +8,7 @@ from django.utils import timezone
 from reedcore.decisions import Need
 from web.accounts.models import Clinic, User
 from web.clients.actions import deliver
-from web.decisions.board import lines_for
+from web.decisions.client_status import brief_statuses
 from web.decisions.wording import NEEDS
 from web.ui.isolation import each_by_itself
 
@@ -44,8 +44,12 @@ def _digest(user: User, week) -> None:
 def digest_words(user, *, now) -> str:
     """How many need this clinician and for what, most pressing first, by initials or number; the
     reasons stand on the board, for e-mail is not private."""
-    lines = lines_for(user, now=now, clinician=user.pk)
-    needing = [line for line in lines if line.need < Need.ON_COURSE]
-    told = [f"{NEEDS[line.need]}: {line.client.mail_label}" for line in needing]
-    head = f"{len(needing)} of your {len(lines)} clients need you."
+    own = user.visible_clients().filter(archived_at=None, clinician=user).order_by("name")
+    clients = list(own.select_related("clinic"))
+    kept = brief_statuses(clients, now=now)
+    of_need = [(Need(kept[client.pk].need), client) for client in clients]
+    needing = [(need, client) for need, client in of_need if need < Need.ON_COURSE]
+    needing.sort(key=lambda each: each[0])
+    told = [f"{NEEDS[need]}: {client.mail_label}" for need, client in needing]
+    head = f"{len(needing)} of your {len(clients)} clients need you."
     return "\n\n".join([head, *told, f"{settings.SITE_URL}/board/"])

@@ -14,6 +14,14 @@ env = environ.Env()
 if (LOCAL / "database.env").exists():
     env.read_env(LOCAL / "database.env")
 
+# what is drawn once and shown often, in each process for itself; nothing is true only because it is
+# kept here
+CACHES = {
+    "default": {
+        "BACKEND": "django.core.cache.backends.locmem.LocMemCache",
+        "OPTIONS": {"MAX_ENTRIES": 5000},
+    }
+}
 DATABASES = {"default": env.db("DATABASE_URL", default="postgres://127.0.0.1/still_reed")}
 # a new connection costs PostgreSQL a process, and an edit in the composer a fifth of its time;
 # each is looked at before it is used, and who gets none in two seconds is told to come back
