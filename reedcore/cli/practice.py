@@ -22,7 +22,7 @@ from reedcore.errors import NotAPracticeFile
 from reedcore.formats.wav import read_wav
 from reedcore.history import file as practice_file
 from reedcore.history import seconds_before
-from reedcore.measures import Against, measured
+from reedcore.measures import Against, kind_of, measured
 from reedcore.programme.asking import Asking
 from reedcore.programme.document import PROGRAMME, cleaned
 from reedcore.programme.edits import EDITS, edit_of, edited_by_all
@@ -222,14 +222,15 @@ def _schema(options: argparse.Namespace) -> int:
 def _asking(item: dict[str, Any], tasks: Mapping[str, Task]) -> Asking:
     """An item by itself, as what is asked of one try."""
     task = tasks[item["task"]]
-    seconds = item["params"].get("seconds") if task.measure in ("hold", "hiss") else None
+    kind = kind_of(task.measure)
+    seconds = item["params"].get("seconds") if kind.in_seconds else None
     return Asking(
         key=0,
         version=0,
         code=task.code,
         measure=task.measure,
         sound=item["sound"],
-        note_midi=item["notes"][0] if item["notes"] and task.measure == "hold" else None,
+        note_midi=item["notes"][0] if item["notes"] and kind.by_note else None,
         target_s=float(seconds) if seconds else None,
         counts=item["counts"],
         tries=item_of(item, task).part.tries,

@@ -12,6 +12,7 @@ from uuid import UUID
 
 from reedcore.history import History, Report, Trial, counted_s, seconds_before
 from reedcore.history.dues import adherence_14, missed_in_a_row
+from reedcore.measures import kind_of
 from reedcore.programme.asking import Asking
 from reedcore.programme.rungs import Rung, rung
 from reedcore.progress import LEAST_DAYS, Point, trend
@@ -36,7 +37,6 @@ OF_THE_BLOCK = (Reason.GOAL_REACHED, Reason.PEAK_KEPT, Reason.PEAK_LOST)
 #: Steps that move a task one rung; the others are the clinician's own next action.
 RUNGS = {Step.ADVANCE: 1, Step.EASE: -1, Step.EASE_AND_CALL: -1}
 POWER = "block_power"
-MEASURED = ("hold", "hiss", "glide", "pattern", "compound")
 _ON_TARGET = {"met": True, "not_met": False, "not_judged": None}
 #: What ends a session for strain of the voice or of the breath.
 _STRAINED = {Flag.STRAIN.value, Flag.LIGHT_HEADED.value}
@@ -151,6 +151,7 @@ def _practice(history: History, today: date) -> _Practice:
 
 
 def _case(history: History, task: Asking, practice: _Practice, *, today: date) -> Case:
+    kind = kind_of(task.measure)
     version = history.programme
     document = (version.document if version else None) or {}
     taper = document.get("taper") or {}
@@ -166,7 +167,7 @@ def _case(history: History, task: Asking, practice: _Practice, *, today: date) -
     return Case(
         today=today,
         loud=task.is_loud,
-        measured=task.measure in MEASURED,
+        measured=kind.decides,
         since=history.day(since) if since else None,
         trials=past,
         efforts=_answers(history.said("effort", task.code), since),
@@ -203,7 +204,7 @@ def _case(history: History, task: Asking, practice: _Practice, *, today: date) -
         seconds_now=task.target_s,
         next_seconds=up.seconds if up else None,
         seconds_a_week_ago=practice.before.get(task.code),
-        capped=task.measure == "hold",
+        capped=kind.weekly_cap,
         block_means=_block_means(history) if of_power else (),
         goal_s=history.goal_s if of_power and not maintained else None,
         taper_week=taper.get("week") if of_power or taper else None,

@@ -19,6 +19,7 @@ from uuid import UUID
 
 from reedcore.history import History, Session, Trial, lately
 from reedcore.history.dues import due_days
+from reedcore.measures import kind_of
 from reedcore.programme.asking import Asking
 from reedcore.targets.judging import reached
 
@@ -27,7 +28,6 @@ from .settings import settings_with
 
 #: Trials of one day differ less than days do.
 WITHIN_DAY = 0.5
-DRAWN = ("hold", "hiss")
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,7 +98,7 @@ def _one(
     tasks = [
         each
         for each in (history.programme.tasks if history.programme else ())
-        if each.measure in DRAWN and each.target_s
+        if kind_of(each.measure).in_seconds and each.target_s
     ]
     level = {task.key: _level(history, task) for task in tasks}
     due = set(due_days(history, history.day(now) + timedelta(days=assumed.days)))

@@ -1,6 +1,8 @@
 """One typed history of a client, and what is worked out from it: each question in one place."""
 
-from .figures import DRAWN, Figure, counted_s, figure_of
+from reedcore.measures import Figure
+
+from .figures import counted_s, figure_of
 from .history import LOOK_BACK, WEEK, History, lately, seconds_before
 from .values import (
     Decision,
@@ -14,7 +16,6 @@ from .values import (
 )
 
 __all__ = [
-    "DRAWN",
     "LOOK_BACK",
     "WEEK",
     "Decision",

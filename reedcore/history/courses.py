@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import date
 
+from reedcore.measures import kind_of
 from reedcore.progress import BASELINE_DAYS, Better, Course, Measured, course_of
 
 from .history import WEEK
@@ -48,9 +49,7 @@ class Share:
 
 def course_for(series: Series, trials: Sequence[Trial], *, today: date) -> Course:
     """The course of what the series is about."""
-    return _course(
-        trials, today, series.figure.better, lambda trial: series.figure.of(trial, series.counts)
-    )
+    return _course(trials, today, series.figure.better, lambda trial: series.value_of(trial))
 
 
 def courses_of(
@@ -67,11 +66,12 @@ def courses_of(
         efforts: (session, day, 1 to 10) as they were said after it.
     """
     value = course_for(series, trials, today=today)
+    kind = kind_of(series.measure)
     found = [CourseLine("value", value, series.figure.short_unit, 1)]
-    if series.note_midi is not None and series.measure == "hold":
+    if series.note_midi is not None and kind.steady:
         error = _course(trials, today, Better.NEARER, lambda trial: trial.error_cents)
         found.append(CourseLine("error", error, "cents", 0, signed=True))
-    if series.measure == "hold":
+    if kind.steady:
         spread = _course(trials, today, Better.LOWER, lambda trial: trial.spread_cents)
         found.append(CourseLine("spread", spread, "cents", 0))
     if any(trial.level_db is not None for trial in trials):

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
-from reedcore.progress import Better
+from reedcore.measures import Figure, kind_of
+from reedcore.measures.kind import HELD
 
 from .values import Trial
 
@@ -16,40 +15,11 @@ def counted_s(trial: Trial, counts: str) -> float | None:
     return trial.total_s
 
 
-@dataclass(frozen=True)
-class Figure:
-    """The figure that a task is about."""
-
-    name: str
-    unit: str
-    better: Better
-
-    @property
-    def short_unit(self) -> str:
-        """Where there is little room."""
-        return "st" if self.unit == "semitones" else self.unit
-
-    def of(self, trial: Trial, counts: str) -> float | None:
-        """Its value in one trial; None where it was not measured."""
-        if self.name == "span":
-            span: float | None = trial.figures.get("semitones")
-            return span
-        if self.name == "notes on pitch":
-            return None if trial.share_on_pitch is None else 100.0 * trial.share_on_pitch
-        return counted_s(trial, counts)
-
-
-HELD = Figure("held", "s", Better.HIGHER)
-_FIGURES = {
-    "glide": Figure("span", "semitones", Better.HIGHER),
-    "pattern": Figure("notes on pitch", "%", Better.HIGHER),
-    "compound": Figure("“s” and “z” together", "s", Better.HIGHER),
-    "script": Figure("voiced", "s", Better.HIGHER),
-}
-#: Measures whose trials have something to draw.
-DRAWN = ("hold", "hiss", "glide", "pattern", "compound", "script")
-
-
 def figure_of(measure: str) -> Figure:
-    """What a measure is about."""
-    return _FIGURES.get(measure, HELD)
+    """What a measure is about; of one that nobody follows, the seconds."""
+    return kind_of(measure).figure or HELD
+
+
+def value_of(figure: Figure, trial: Trial, counts: str) -> float | None:
+    """The figure's value in one trial; None where it was not measured."""
+    return figure.value(trial.figures, trial.share_on_pitch, counted_s(trial, counts))

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from uuid import UUID
 
+from reedcore.measures import kind_of
 from reedcore.programme.asking import Asking
 
 from .dues import FORTNIGHT, adherence_14, missed_days
@@ -16,8 +17,6 @@ from .values import Trial
 
 #: So many reeds of a day can still be told apart in a row.
 MOST_A_DAY = 3
-#: Measures of which seconds are drawn.
-DRAWN = ("hold", "hiss")
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,7 +96,7 @@ def fortnight(history: History, pressing: Asking | None, *, today: date) -> Fort
 def _drawn_task(history: History, pressing: Asking | None) -> Asking | None:
     if history.programme is None:
         return None
-    held = [each for each in history.programme.tasks if each.measure in DRAWN]
+    held = [each for each in history.programme.tasks if kind_of(each.measure).in_seconds]
     if pressing in held:
         return pressing
     return max(held, key=lambda task: len(history.of(task)), default=None)
@@ -108,7 +107,7 @@ def _trials(history: History, task: Asking | None, first: date) -> list[Trial]:
     own = history.of(task) if task else []
     if any(each.on >= first for each in own):
         return own
-    drawn = [of for (*_, measure), of in history.by_series.items() if measure in DRAWN]
+    drawn = [of for (*_, measure), of in history.by_series.items() if kind_of(measure).in_seconds]
     return max(drawn, key=lambda of: sum(each.on >= first for each in of), default=own)
 
 

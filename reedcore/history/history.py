@@ -10,6 +10,7 @@ from functools import cached_property
 from typing import Any
 from zoneinfo import ZoneInfo
 
+from reedcore.measures import kind_of
 from reedcore.programme.asking import Asking
 from reedcore.safety import Tier
 
@@ -150,7 +151,7 @@ def seconds_before(versions: Sequence[Version], today: date) -> dict[str, float]
         task.code: task.target_s
         for version in (*versions[:1], *week_old[-1:])
         for task in version.tasks
-        if task.measure == "hold" and task.target_s
+        if kind_of(task.measure).weekly_cap and task.target_s
     }
 
 

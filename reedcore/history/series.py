@@ -8,7 +8,9 @@ from dataclasses import dataclass, field
 from datetime import date, timedelta
 from statistics import median
 
-from .figures import DRAWN, Figure, figure_of
+from reedcore.measures import Figure, kind_of
+
+from .figures import figure_of, value_of
 from .history import History
 from .values import Trial
 
@@ -36,6 +38,10 @@ class Series:
         """What is drawn of it."""
         return figure_of(self.measure)
 
+    def value_of(self, trial: Trial) -> float | None:
+        """Its value in one trial; None where it was not measured."""
+        return value_of(self.figure, trial, self.counts)
+
     @property
     def family(self) -> tuple[str, str, str]:
         """The same task on whatever note."""
@@ -52,7 +58,7 @@ def series_of(history: History) -> list[Series]:
     """Every series that has something to draw and was tried, in the order of the versions."""
     found: dict[str, Series] = {}
     for task in history.askings.values():
-        if task.measure not in DRAWN:
+        if kind_of(task.measure).figure is None:
             continue
         key = series_key(*task.series)
         series = found.setdefault(
@@ -122,7 +128,7 @@ def summaries_of(
 
 
 def _summary(key: str, series: Series, trials: tuple[Trial, ...]) -> SessionSummary:
-    values = [series.figure.of(trial, series.counts) for trial in trials]
+    values = [series.value_of(trial) for trial in trials]
     known = [value for value in values if value is not None]
     value = median(known) if known else None
     met = sum(trial.outcome == "met" for trial in trials)

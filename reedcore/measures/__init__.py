@@ -1,5 +1,11 @@
-"""From the sound of one try to its figures, its trace and how it did, by the kind of measure."""
+"""The kinds of measure, and from the sound of one try to its figures, its trace and how it did."""
 
-from .trial import LISTENED_FOR, Against, Heard, Wanted, measured
+from .common import Against, Wanted
+from .kind import Drawn, Figure, Kind
+from .kinds import KINDS, kind_of, measures_with
+from .trial import Heard, measured
 
-__all__ = ["LISTENED_FOR", "Against", "Heard", "Wanted", "measured"]
+__all__ = [
+    "KINDS", "Against", "Drawn", "Figure", "Heard", "Kind", "Wanted", "kind_of", "measured",
+    "measures_with",
+]  # fmt: skip

@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 
 from reedcore.acoustics import Analysis
+from reedcore.acoustics import Task as Sound
 from reedcore.acoustics.bursts import LONGEST_PULSE_S, bursts_of
 from reedcore.acoustics.runs import runs
 from reedcore.acoustics.settings import HOP_S
 from reedcore.targets import Judgement, Part, PartJudgement, Verdict
 from reedcore.targets.judging import Why
 from reedcore.targets.movements import judge_pulses
+
+from . import hiss, hold, pattern
 
 #: The long rest after the bursts is longer than a burst can be.
 LONG_S = LONGEST_PULSE_S
@@ -93,3 +97,21 @@ def _nothing(part: Part) -> Judgement:
 
 def _rounded(value: float | None) -> float | None:
     return None if value is None else round(value, 3)
+
+
+PULSES = replace(
+    pattern.KIND,
+    code="pulses",
+    listens=Sound.HISS,
+    figures=lambda wanted, analysis, against: pulses(analysis, wanted.pulses),
+)
+BURSTS_THEN_LONG = replace(
+    hiss.KIND,
+    code="bursts_then_long",
+    figures=lambda wanted, analysis, against: bursts_then_long(analysis),
+)
+AIR_THEN_VOICE = replace(
+    hold.KIND,
+    code="air_then_voice",
+    figures=lambda wanted, analysis, against: air_then_voice(analysis),
+)

@@ -8,7 +8,7 @@ from types import MappingProxyType
 from typing import Any
 
 from reedcore.catalogue.tasks import Task
-from reedcore.measures import LISTENED_FOR, Wanted
+from reedcore.measures import Wanted, kind_of
 from reedcore.pitch import A4_HZ, Note
 from reedcore.targets import HoldTarget, SecondsKind
 from reedcore.targets.judging import SHORTEST_TARGET_S, Shape
@@ -88,7 +88,7 @@ class Asking:
     def kind(self) -> str:
         """What is listened for: its measure, or the rhythm that its shape makes of it."""
         shape = self.shipped.shape if self.shipped else ""
-        return shape if shape in LISTENED_FOR else self.measure
+        return kind_of(self.measure, shape).code
 
     @property
     def glide(self) -> GlideTarget:
@@ -126,7 +126,7 @@ class Asking:
     @property
     def wanted(self) -> Wanted:
         """What is measured of a try, and against what."""
-        held = self.measure == "hold"
+        held = kind_of(self.measure).steady
         return Wanted(
             kind=self.kind,
             target=replace(

@@ -19,6 +19,7 @@ from reedcore.checks.plan import SessionType
 from reedcore.dose import Dose, DoseKind
 from reedcore.dose.today import USUAL_ANSWERS, Day, Voice
 from reedcore.errors import Refusal
+from reedcore.measures import kind_of
 from reedcore.pitch.notes import HIGHEST_MIDI, LOWEST_MIDI
 from reedcore.targets.proposing import END_FALL_DB
 
@@ -209,7 +210,9 @@ def new_item(task: Task, *, id: str, **given: Any) -> dict[str, Any]:
         "floor": None,
         "ceiling": None,
         # strong holds are asked not to trail off
-        "limits": {"end_fall_db": END_FALL_DB} if task.is_loud and task.measure == "hold" else {},
+        "limits": {"end_fall_db": END_FALL_DB}
+        if task.is_loud and kind_of(task.measure).steady
+        else {},
         "reason": task.purpose,
         "meant": "",
         "or": "",

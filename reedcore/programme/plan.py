@@ -11,13 +11,15 @@ from reedcore.devices.back_pressure import Tube, back_pressure
 from reedcore.devices.bores import BORES
 from reedcore.dose import Dose, DoseKind, Part
 from reedcore.errors import Refusal
+from reedcore.measures import Drawn, kind_of
+from reedcore.measures.told import breath_of
 from reedcore.pitch import Note
 from reedcore.pitch.patterns import GROWING, PatternDrill
 from reedcore.safety import LUNG_REST_S, Caution, Hazard
 
 from .asking import Asking
 from .document import dose_of
-from .times import breath_of, try_seconds
+from .times import try_seconds
 
 #: A reference tone, a breath in, a rest, getting ready (conventions), seconds.
 TONE_S, BREATH_S, REST_S, SETUP_S = 2.0, 3.0, 5.0, 10.0
@@ -26,7 +28,7 @@ TONE_S, BREATH_S, REST_S, SETUP_S = 2.0, 3.0, 5.0, 10.0
 def tries_of(item: Mapping[str, Any], task: Task) -> int:
     """Sets × repetitions × notes (a glide's two notes are its ends); a row has one try a step."""
     reps = int(item["params"].get("reps", 1))
-    notes = 1 if task.measure != "hold" else max(1, len(item["notes"]))
+    notes = max(1, len(item["notes"])) if kind_of(task.measure).by_note else 1
     sets: int = item["sets"]
     return sets * (len(item["row"]) or reps) * notes
 
@@ -43,14 +45,14 @@ def part_of(
     seconds = try_seconds(task, item["params"])
     if item["row"]:
         seconds = sum(item["row"]) / len(item["row"])
-    timed = task.measure in ("timed", "counted", "script", "checklist", "count")
+    leads_in = item["cue"] and kind_of(task.measure).leads_in
     return Part(
         tries=tries_of(item, task),
         target_s=seconds,
         voiced=task.voiced,
         setup_s=SETUP_S,
         tone_s=TONE_S if task.tone and item["notes"] else 0.0,
-        breath_s=0.0 if timed or not item["cue"] else BREATH_S,
+        breath_s=BREATH_S if leads_in else 0.0,
         rest_s=rest_s(cautions),
         sip_after=item["sip"],
     )
@@ -66,7 +68,9 @@ def pressure_of(item: Mapping[str, Any], task: Task) -> float | None:
 
 def reach_of(item: Mapping[str, Any], task: Task) -> tuple[Note, ...]:
     """The lowest and the highest note of all rounds of a pattern; empty where it has no notes."""
-    if task.measure != "pattern" or not item["notes"] or not (task.degrees or task.growing):
+    if not kind_of(task.measure).follows or not item["notes"]:
+        return ()
+    if not (task.degrees or task.growing):
         return ()
     params = item["params"]
     try:
@@ -82,10 +86,16 @@ def reach_of(item: Mapping[str, Any], task: Task) -> tuple[Note, ...]:
     return (min(notes), max(notes))
 
 
+def is_glide(item: Mapping[str, Any], task: Task) -> bool:
+    """Its two notes are the ends of one way, not two notes to hold."""
+    kind = kind_of(task.measure)
+    return kind.drawn is Drawn.COURSE and kind.one_breath
+
+
 def out_s(item: Mapping[str, Any], task: Task) -> float | None:
     """The longest out-breath that is asked for; None where nothing says how long."""
     params = item["params"]
-    if task.measure in ("hold", "hiss", "glide"):
+    if kind_of(task.measure).one_breath:
         return float(max(item["row"], default=0) or params.get("seconds", 5.0))
     if breath := breath_of(params):
         return breath.seconds(breath.breath_out)
@@ -161,7 +171,7 @@ def item_of(
         needs_prop=bool(task.props),
         seconds=float(asked) if asked else None,
         notes=tuple(Note(midi) for midi in item["notes"]),
-        glides=task.measure == "glide",
+        glides=is_glide(item, task),
         reach=reach_of(item, task),
         out_s=out_s(item, task),
         all_the_air=task.all_the_air,

@@ -8,7 +8,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from reedcore.catalogue.tasks import Task, shipped_ladders
-from reedcore.ladders import HISS_RUNGS_S, HOLD_RUNGS_S, rung_above_s, rung_below_s
+from reedcore.ladders import rung_above_s, rung_below_s
+from reedcore.measures import kind_of
 
 from .asking import Asking
 
@@ -44,7 +45,7 @@ def rung(asked: Asking, *, by: int) -> Rung | None:
 def rung_of_item(item: Mapping[str, Any], task: Task, *, by: int) -> Rung | None:
     """Likewise, as somebody chooses who prescribes: what is by choice is theirs to choose."""
     seconds = max(item["row"], default=None) or item["params"].get(SECONDS)
-    if task.measure in ("hold", "hiss") and seconds:
+    if kind_of(task.measure).in_seconds and seconds:
         return _of_seconds(float(seconds), task.measure, by)
     return _of_ladder(item["params"], task, by, by_choice=True)
 
@@ -65,7 +66,7 @@ def _of_ladder(params: Mapping[str, Any], task: Task, by: int, *, by_choice: boo
 
 
 def _of_seconds(now_s: float, measure: str, by: int) -> Rung | None:
-    rungs = HISS_RUNGS_S if measure == "hiss" else HOLD_RUNGS_S
+    rungs = kind_of(measure).rungs_s
     seconds = (rung_above_s if by > 0 else rung_below_s)(now_s, rungs)
     if seconds is None:
         return None

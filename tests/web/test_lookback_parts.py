@@ -163,5 +163,5 @@ def test_the_table_leaves_out_what_the_task_has_not():
 
 def test_better_is_as_the_figure_is():
     assert HELD.better is Better.HIGHER
-    assert replace(SERIES, measure="pattern").figure.of(row(share_on_pitch=0.75), "total") == 75.0
-    assert replace(SERIES, measure="glide").figure.of(row(), "total") is None
+    assert replace(SERIES, measure="pattern").value_of(row(share_on_pitch=0.75)) == 75.0
+    assert replace(SERIES, measure="glide").value_of(row()) is None

@@ -13,6 +13,7 @@ import numpy as np
 from reedcore.catalogue.tasks import Task
 from reedcore.dose import due_slots
 from reedcore.formats.trace import STEP_S, Trace, pack_trace
+from reedcore.measures import kind_of
 from reedcore.programme import taper
 from reedcore.programme.document import dose_of, empty_document, new_item
 from reedcore.targets import Measured, judge
@@ -24,7 +25,7 @@ from web.decisions.models import Decision
 from web.practice.models import SelfReport, Session, Trial
 from web.practice.models import Trace as KeptTrace
 from web.programmes.actions import OpenStops, publish_document
-from web.programmes.models import PrescribedTask, Programme
+from web.programmes.models import Programme
 from web.programmes.queries import note_hz, target_of
 from web.sound.wording import TOO_LOUD
 
@@ -182,7 +183,7 @@ class Historian:
         for task in tasks:
             task.programme = programme
             programme.client = self.client
-            if task.measure != PrescribedTask.HOLD or task.task_code in skipped:
+            if not kind_of(task.measure).steady or task.task_code in skipped:
                 continue
             for place in range(task.tries):
                 at += timedelta(seconds=50)

@@ -5,6 +5,7 @@ from statistics import fmean, median
 
 from reedcore.decisions import Step
 from reedcore.dose import DoseKind
+from reedcore.measures import kind_of
 from reedcore.programme.document import dose_of
 from reedcore.safety import Flag
 from web.clients.wording import FLAG_NAMES, listed
@@ -111,11 +112,7 @@ def _done(facts: Facts) -> list[str]:
 
 def _series(each: Practised) -> str:
     unit = each.series.figure.unit
-    values = [
-        value
-        for row in each.within
-        if (value := each.series.figure.of(row, each.series.counts)) is not None
-    ]
+    values = [value for row in each.within if (value := each.series.value_of(row)) is not None]
     tries = f"{len(each.within)} tr{'y' if len(each.within) == 1 else 'ies'}"
     if not values:
         return f"{each.series.title}: {tries}, nothing measured."
@@ -213,7 +210,7 @@ def _outcome(facts: Facts) -> list[str]:
         bests = [
             each.value.course.best
             for each in facts.practised
-            if each.series.measure == "hold" and each.value.course.best is not None
+            if kind_of(each.series.measure).steady and each.value.course.best is not None
         ]
         if goal and bests:
             reached = "reached" if max(bests) >= goal else "not reached"
@@ -235,7 +232,7 @@ def _by_clock(facts: Facts) -> list[str]:
     told = _measured(facts)
     zone = facts.client.zone
     for each in facts.practised[:MOST_SERIES]:
-        if each.series.measure not in ("hold", "hiss"):
+        if not kind_of(each.series.measure).in_seconds:
             continue
         told += _binned(each, HOURS, lambda row: row.at.astimezone(zone).hour)
         told += _binned(each, SINCE, lambda row: row.since_medication_h)
@@ -249,7 +246,7 @@ def _by_clock(facts: Facts) -> list[str]:
 def _binned(each, bins, of):
     found = defaultdict(list)
     for row in each.within:
-        at, value = of(row), each.series.figure.of(row, each.series.counts)
+        at, value = of(row), each.series.value_of(row)
         if at is not None and value is not None:
             found[next(name for until, name in bins if at < until)].append(value)
     if not found:

@@ -46,7 +46,7 @@ def figures_under(facts: Facts, *, charts: bool) -> dict:
                         "tries": [
                             [
                                 str(row.key)[:ID_LETTERS],
-                                each.series.figure.of(row, each.series.counts),
+                                each.series.value_of(row),
                             ]
                             for row in summary.rows
                         ],

@@ -3,7 +3,7 @@
 from django.utils import timezone
 
 from reedcore.acoustics.live_hold import Listening
-from reedcore.measures import LISTENED_FOR as HEARD
+from reedcore.measures import kind_of
 from web.programmes.queries import item_of, note_hz, tasks_of
 from web.sound.consumers import BadAbout, LiveTake
 
@@ -50,7 +50,7 @@ class TakeConsumer(_PracticeTake):
 
     def find(self, user, pk):
         task = tasks_of(user).filter(pk=pk).first()
-        return task if task and task.measure in HEARD else None
+        return task if task and kind_of(task.measure).is_heard else None
 
     def client(self):
         return self.subject.programme.client

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from math import log2
 
+from reedcore.measures import kind_of
 from reedcore.pitch import A4_HZ, Note, Spelling
 from reedcore.programme.sounds import line_of
 from web.clients.models import Client
@@ -44,7 +45,7 @@ def course(asked: Asked) -> Course:
     client = asked.task.programme.client
     notes = asked.item.get("notes", [])
     line = line_of(asked.item, asked.shipped) if asked.item and asked.shipped else []
-    pattern = asked.task.measure == "pattern" and bool(line)
+    pattern = kind_of(asked.task.measure).follows and bool(line)
     played = [note.midi for note, _ in line if note] if pattern else notes
     middle = USUAL_MIDI[client.voice]
     low = (min(played) - MARGIN_ST) if played else middle - OWN_ST

@@ -12,10 +12,10 @@ from reedcore.catalogue.tasks import shipped_material
 from reedcore.dose import DoseKind
 from reedcore.dose.session_time import SIP_S
 from reedcore.dose.today import Day, Planned, SessionType, Voice, day_for, turns_today
-from reedcore.measures import LISTENED_FOR as HEARD
+from reedcore.measures import kind_of
+from reedcore.measures.told import breath_of
 from reedcore.programme.document import answers_of, dose_of
 from reedcore.programme.plan import rest_s
-from reedcore.programme.times import breath_of
 from reedcore.safety import ASKED_AFTER, ASKED_BEFORE, TIERS, Flag, consequence, without_water
 from reedcore.safety.flags import Tier
 from web.catalogue.queries import every_task
@@ -144,7 +144,8 @@ def _block(item_id, tasks: list[Asked], cautions) -> dict | None:
     shipped, item, measure = first.shipped, first.item, first.task.measure
     if item and shipped is None:
         return None  # a clinic's own task that is gone: the handout has it still
-    heard = measure in HEARD
+    kind = kind_of(measure)
+    heard = kind.is_heard
     block = {
         "id": item_id,
         "measure": measure,
@@ -153,7 +154,7 @@ def _block(item_id, tasks: list[Asked], cautions) -> dict | None:
         "loud": shipped.is_loud if shipped else False,
         "voiced": shipped.voiced if shipped else True,
         "short": item.get("short", True),
-        "name": title_of(first) if shipped is None or measure != "hold" else shipped.name,
+        "name": title_of(first) if shipped is None or not kind.steady else shipped.name,
         "lines": list(shipped.client) if shipped else [instruction(first.task)],
         "drawing": static(shipped.drawing_path) if shipped and shipped.drawing else "",
         "props": [PROPS.get(prop, prop) for prop in shipped.props] if shipped else [],
@@ -177,7 +178,7 @@ def _block(item_id, tasks: list[Asked], cautions) -> dict | None:
         "turns": [_turn(each, each_item=item) for each in tasks],
     }
     block["told"] = _told(first) if not heard else None
-    if measure == "script":
+    if kind.by_line:
         block["say"] = _lines(first)
         block["model"] = MODELS.get(first.params.get("model", ""), "alone")
     return block
@@ -197,9 +198,10 @@ def _turn(asked: Asked, *, each_item) -> dict:
     row = each_item.get("row") or []
     plays = bool(task.note_midi is not None or (each_item.get("notes") and asked.shipped))
     tries = task.tries
-    if task.measure == "script":
+    kind = kind_of(task.measure)
+    if kind.by_line:
         tries = len(_lines(asked))
-    elif task.measure not in HEARD:  # repetitions and breaths are counted inside one set
+    elif not kind.is_heard:  # repetitions and breaths are counted inside one set
         tries = each_item.get("sets", 1)
     return {
         "task": task.pk,
@@ -208,7 +210,7 @@ def _turn(asked: Asked, *, each_item) -> dict:
         "tone": reverse("practice:tone", args=[task.pk]) if plays else "",
         "seconds": asked.seconds,
         "row": row,
-        "tries": tries * 2 if each_item.get("contrast") and task.measure != "script" else tries,
+        "tries": tries * 2 if each_item.get("contrast") and not kind.by_line else tries,
     }
 
 

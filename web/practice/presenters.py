@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from math import isfinite, log2
 
 from reedcore.formats.trace import STEP_S, unpack_trace
+from reedcore.measures import Drawn, kind_of
 from reedcore.pitch import A4_HZ
 from web.programmes.queries import note_hz, note_name
 from web.sound.wording import reasons
@@ -101,27 +102,28 @@ class LiveTrace:
 
 
 #: Measures whose tries grow as a live trace; those with a course are drawn over time.
-TRACED, COURSES = ("hold", "hiss"), ("glide", "pattern")
 
 
 def stage(asked, tries):
     """Everything the middle of the practice screen shows of one task."""
     task = asked.task
     counted = [trial for trial in tries if trial.total_s is not None]
+    drawn = kind_of(task.measure).drawn
     common = {
         "task": task,
         "note": note_name(task),
         "target_s": asked.seconds,
+        "straight": drawn is Drawn.STRAIGHT,
         "done": len(counted),
         "to_go": max(0, task.tries - len(counted)),
     }
-    if task.measure in TRACED:
+    if drawn in (Drawn.REED, Drawn.STRAIGHT):
         target = asked.seconds
         common["traces"] = [
             _live_trace("wide", 1200, 450, 660, 0.9, task, counted, target),
             _live_trace("narrow", 360, 330, 236, 0.54, task, counted, target),
         ]
-    elif task.measure in COURSES:
+    elif drawn is Drawn.COURSE:
         common["course"] = course(asked)
     return common
 
@@ -136,7 +138,7 @@ def tried(trial):
         "trial": trial,
         "sentence": result_sentence(trial, note_name=note_name(trial.task)),
         "parts": parts,
-        "reasons": reasons(trial.reasons, of_a_hold=trial.task.measure == trial.task.HOLD),
+        "reasons": reasons(trial.reasons, of_a_hold=kind_of(trial.task.measure).steady),
     }
 
 
@@ -189,7 +191,9 @@ def _live_trace(shape, width, height, centre, px_per_cent, task, tries, target_s
 
 def _todays_reed(trial: Trial, x, px_per_cent, scale):
     trace = getattr(trial, "trace", None)
-    if trace is None or trial.task.measure == "hiss":  # straight, for no pitch is known
+    if (
+        trace is None or kind_of(trial.task.measure).drawn is Drawn.STRAIGHT
+    ):  # straight, for no pitch is known
         path = f"M{x} {scale.ground}L{x} {scale.y(trial.drawn_s)}"
     else:
         cents = cents_from_note(unpack_trace(bytes(trace.packed)).cents, trial.task)

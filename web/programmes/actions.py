@@ -3,6 +3,7 @@
 from django.db import transaction
 from django.utils import timezone
 
+from reedcore.measures import kind_of
 from reedcore.pitch import Spelling
 from reedcore.programme.document import cleaned
 from reedcore.programme.plan import tries_of
@@ -165,8 +166,8 @@ def _rows(programme, document, tasks):
         if code in tasks
     ]
     for item, task in either:
-        held = task.measure == PrescribedTask.HOLD
-        notes = item["notes"] if held and item["notes"] else [None]
+        kind = kind_of(task.measure)
+        notes = item["notes"] if kind.by_note and item["notes"] else [None]
         for midi in notes:
             position += 1
             yield PrescribedTask(
@@ -177,7 +178,7 @@ def _rows(programme, document, tasks):
                 measure=task.measure,
                 sound=item["sound"] or task.sound,
                 note_midi=midi,
-                target_s=_seconds(item) if task.measure in (PrescribedTask.HOLD, "hiss") else None,
+                target_s=_seconds(item) if kind.in_seconds else None,
                 counts=item["counts"],
                 tries=max(1, tries_of(item, task) // len(notes)),
             )

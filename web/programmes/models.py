@@ -4,6 +4,7 @@ from django.conf import settings
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
+from reedcore.measures import kind_of
 from reedcore.pitch.notes import HIGHEST_MIDI, LOWEST_MIDI
 from reedcore.targets import SecondsKind
 from reedcore.targets.judging import LONGEST_TARGET_S, SHORTEST_TARGET_S
@@ -150,6 +151,6 @@ class PrescribedTask(models.Model):
         ]
 
     def __str__(self):
-        if self.measure != self.HOLD:
+        if not kind_of(self.measure).steady:
             return self.task_code
         return f"hold {self.sound} for {self.target_s:g} s"

@@ -6,8 +6,9 @@ from reedcore.catalogue.tasks import shipped_ladders
 from reedcore.checks import RULES
 from reedcore.dose import session_time
 from reedcore.dose.session_time import SIP_S
+from reedcore.measures import kind_of
 from reedcore.pitch import Note, Spelling, note_nearest
-from reedcore.programme.plan import tries_of
+from reedcore.programme.plan import is_glide, tries_of
 from web.programmes.wording import SORTS
 
 from .look import reason_before, second_look
@@ -174,7 +175,7 @@ def score(document, plan, time, tasks, person, spelling, chosen=""):
         if item["notes"]:
             path = _pitched_path(item, task, part, start, x, y)
         else:
-            spoken = task.measure == "script"
+            spoken = kind_of(task.measure).by_line
             lane = "spoken" if spoken else next(k for k, v in LANES.items() if task.family in v)
             path = f"M{x(start)} {lane_y[lane]}H{x(start + part.seconds)}"
         kind = "bar" if item["notes"] else "lane"
@@ -218,7 +219,7 @@ def _pitched_path(item, task, part, start, x, y):
     """Bars at their note as long as their hold; glides lean from end to end."""
     each = part.tone_s + part.breath_s + part.target_s + part.rest_s
     at, bars = start + part.setup_s, []
-    glides = task.measure == "glide" and len(item["notes"]) == 2
+    glides = is_glide(item, task) and len(item["notes"]) == 2
     notes = [item["notes"]] if glides else [[midi, midi] for midi in item["notes"]]
     for first, last in notes:
         for _ in range(max(1, part.tries // len(notes))):

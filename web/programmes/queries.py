@@ -8,6 +8,7 @@ from django.utils import timezone
 
 from reedcore.catalogue.tasks import Task
 from reedcore.history import Version, seconds_before
+from reedcore.measures import kind_of
 from reedcore.pitch import A4_HZ, Note, Spelling
 from reedcore.programme.asking import Asking
 from reedcore.programme.document import empty_document
@@ -52,7 +53,7 @@ def edition_of(client: Client) -> int:
 
 def held_task(programme: Programme) -> PrescribedTask | None:
     """The first held sound of a version."""
-    held = (task for task in programme.tasks.all() if task.measure == PrescribedTask.HOLD)
+    held = (task for task in programme.tasks.all() if kind_of(task.measure).steady)
     return next(held, None)
 
 

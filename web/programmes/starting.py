@@ -4,10 +4,11 @@ from datetime import date
 
 from reedcore.checks.targets import HIGHEST_ABOVE_COMFORT_DB
 from reedcore.errors import Refusal
+from reedcore.measures import kind_of
 from reedcore.pitch import Note, note_nearest
 from reedcore.pitch.note_sets import BASS, TREBLE
 from reedcore.programme.document import LIMITS, empty_document, new_item
-from reedcore.programme.plan import reach_of
+from reedcore.programme.plan import is_glide, reach_of
 
 STARTING = {
     "block": (
@@ -100,6 +101,7 @@ def started(code: str, *, client, targets: dict, tasks: dict, found, today: date
 
 
 def _fill(item, task, changes, *, client, targets, found):
+    kind = kind_of(task.measure)
     note = changes.pop("note", task.note_set)
     item |= changes
     if note or task.note_set:
@@ -107,17 +109,17 @@ def _fill(item, task, changes, *, client, targets, found):
         if task.note_set == "power" and not item["notes"]:
             item["sets"] = _POWER_NOTES
         item["notes"] = _within(item, task, client, found)
-    elif task.measure == "glide":
+    elif is_glide(item, task):
         item["notes"] = _glide_ends(task, client, found)
     hold = targets.get("hold")
     seconds = hold.values.get("today_s") if hold else None
     if seconds and task.note_set:
         item["params"]["seconds"] = min(seconds, task.parameters["seconds"].highest)
         item["counts"] = hold.counts or "total"
-    elif seconds and task.measure == "hold":
+    elif seconds and kind.steady:
         item["params"]["seconds"] = min(item["params"]["seconds"], seconds)
     steadiness = targets.get("steadiness")
-    if steadiness and task.measure == "hold" and task.family == "block":
+    if steadiness and kind.steady and task.family == "block":
         item["limits"] = {name: steadiness.values.get(name) for name in LIMITS}
     if task.is_loud:
         level = targets["loud_level"].values if "loud_level" in targets else {}
@@ -125,7 +127,7 @@ def _fill(item, task, changes, *, client, targets, found):
         item["ceiling"] = level.get("ceiling_db", HIGHEST_ABOVE_COMFORT_DB)
     elif task.family in ("occluded", "block") and "soft_level" in targets:
         item["ceiling"] = targets["soft_level"].values.get("ceiling_db")
-    elif task.measure == "script" and "talk_level" in targets:
+    elif kind.by_line and "talk_level" in targets:
         item["floor"] = targets["talk_level"].values.get("floor_db")
         item["ceiling"] = targets["talk_level"].values.get("ceiling_db")
 

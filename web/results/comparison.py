@@ -8,6 +8,7 @@ from statistics import fmean, median
 
 from reedcore.history import Trial as PastTrial
 from reedcore.history.series import SessionSummary, summaries_of
+from reedcore.measures import kind_of
 from reedcore.progress import change_of
 from web.clients.models import Baseline
 from web.practice.models import Trial
@@ -103,7 +104,7 @@ def lines_of(series: Series, one: Side, other: Side, *, baseline, efforts) -> li
     unit = f" {series.figure.unit}"
 
     def values(side):
-        found = (series.figure.of(row, series.counts) for row in side.rows)
+        found = (series.value_of(row) for row in side.rows)
         return [value for value in found if value is not None]
 
     a, b = values(one), values(other)
@@ -116,7 +117,7 @@ def lines_of(series: Series, one: Side, other: Side, *, baseline, efforts) -> li
             line = replace(line, words=words + ", provisional" * change.provisional)
         found.append(line)
     found.append(Line("On target", _share(one.rows), _share(other.rows), ""))
-    if series.measure == "hold":
+    if kind_of(series.measure).steady:
         if series.note_midi is not None:
             errors = [_known(side.rows, "error_cents") for side in (one, other)]
             found.append(_line("From the note", median, *errors, " cents", 0, signed=True))
@@ -151,7 +152,7 @@ def _change(series, one, other, baseline):
 def _by_day(series, side):
     found = defaultdict(list)
     for row in side.rows:
-        if (value := series.figure.of(row, series.counts)) is not None:
+        if (value := series.value_of(row)) is not None:
             found[row.on].append(value)
     return found
 

@@ -5,8 +5,9 @@ from datetime import datetime
 
 from django.db.models import Count, Max
 
-from reedcore.history import DRAWN, Trial
+from reedcore.history import Trial
 from reedcore.history import series as core
+from reedcore.measures import kind_of, measures_with
 from web.decisions.history import read_trials
 from web.practice.asked import Asked
 from web.practice.models import Trial as TrialRow
@@ -28,7 +29,9 @@ class Series(core.Series):
 
 def series_of(client, catalogue) -> list[Series]:
     """Every series of a client that was tried, those in force first, the newest first."""
-    tasks = PrescribedTask.objects.filter(programme__client=client, measure__in=DRAWN)
+    tasks = PrescribedTask.objects.filter(
+        programme__client=client, measure__in=measures_with("figure")
+    )
     tasks = tasks.select_related("programme").defer("programme__document")
     found: dict[str, Series] = {}
     newest = 0
@@ -57,7 +60,11 @@ def series_of(client, catalogue) -> list[Series]:
     _count(found, client)
     return sorted(
         (each for each in found.values() if each.trials),
-        key=lambda each: (not each.in_force, each.measure != "hold", -each.newest.timestamp()),
+        key=lambda each: (
+            not each.in_force,
+            not kind_of(each.measure).steady,
+            -each.newest.timestamp(),
+        ),
     )
 
 

@@ -5,6 +5,7 @@ from math import isfinite
 from statistics import median
 
 from reedcore.formats.trace import STEP_S, unpack_trace
+from reedcore.measures import kind_of
 from web.practice.models import Trial
 from web.practice.presenters import cents_from_note
 from web.practice.wording import result_sentence
@@ -82,7 +83,7 @@ def trial_detail(trial: Trial) -> TrialDetail:
         trial=trial,
         sentence=result_sentence(trial, note_name=note),
         note=note,
-        reasons=list(reasons(trial.reasons, of_a_hold=trial.task.measure == trial.task.HOLD)),
+        reasons=list(reasons(trial.reasons, of_a_hold=kind_of(trial.task.measure).steady)),
         picture=picture,
         rows=rows,
         also=_also(trial),
@@ -142,7 +143,9 @@ def _picture(trial, cents, levels, note):
         if loud
         else ("", ""),
         breaks=[(x(start), max(3.0, round((end - start) * across, 1))) for start, end in gaps],
-        target_x=x(trial.asked_s) if trial.asked_s and trial.task.measure != "script" else None,
+        target_x=x(trial.asked_s)
+        if trial.asked_s and not kind_of(trial.task.measure).by_line
+        else None,
         ticks=[(x(second), f"{second} s") for second in range(0, int(seconds) + 1, every)],
         spoken=f"Pitch against {note or 'its own middle'} and level over time. "
         + result_sentence(trial, note_name=note),

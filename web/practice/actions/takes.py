@@ -7,12 +7,10 @@ import numpy as np
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
-from reedcore.measures import LISTENED_FOR as HEARD
-from reedcore.measures import Against, measured
+from reedcore.measures import Against, kind_of, measured
 from reedcore.measures.trial import check_length
 from reedcore.measures.vowel import comfortable_vowel
-from reedcore.targets import Judgement, Measured, Verdict, judge
-from reedcore.targets.movements import judge_hiss
+from reedcore.targets import Judgement, Verdict
 from web.programmes.models import PrescribedTask
 from web.programmes.queries import target_of
 from web.sound.capture import was_processed
@@ -54,7 +52,7 @@ def record_sound(
     saved = _saved_before(task, key)
     if saved:
         return saved
-    if task.measure not in HEARD:
+    if not kind_of(task.measure).is_heard:
         raise ValueError(f"nothing to hear in {task.measure}")
     capture = capture or {}
     against = Against(
@@ -94,14 +92,8 @@ def record_by_hand(
     if saved:
         return saved
     trial = Trial(source=source, total_s=round(seconds, 2), session=session, role=role, set_s=set_s)
-    if task.measure == PrescribedTask.HOLD:
-        timed = Measured(total_s=trial.total_s, by_hand=True)
-        judgement = judge(timed, target_of(task, seconds=set_s))
-    elif task.measure == "hiss":
-        target_s = set_s or Asked(task).seconds
-        judgement = judge_hiss(trial.total_s, target_s=target_s, by_hand=True)
-    else:
-        judgement = Judgement(())
+    did = kind_of(task.measure).by_hand
+    judgement = did(trial.total_s, target_of(task, seconds=set_s)) if did else Judgement(())
     return _save_once(trial, task, key, judgement, packed=None, at=at)
 
 

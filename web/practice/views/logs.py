@@ -13,7 +13,7 @@ from django.views.decorators.http import require_POST
 from reedcore.errors import Refusal
 from reedcore.formats.log_csv import FIELDS, guessed, read_log, read_table
 from reedcore.formats.wav import read_wav
-from reedcore.measures import LISTENED_FOR as HEARD
+from reedcore.measures import kind_of
 from web.accounts.access import clinician_only
 from web.clients.queries import client_seen_by
 from web.programmes.queries import current_programme, note_name
@@ -37,7 +37,7 @@ def _timed_tasks(client):
     tasks = programme.tasks.all() if programme else []
     found = []
     for task in tasks:
-        if task.measure in ("hold", "hiss"):
+        if kind_of(task.measure).in_seconds:
             task.programme = programme
             found.append((task, title_of(Asked(task), note=note_name(task))))
     return found
@@ -219,7 +219,7 @@ def recordings(request, pk):
         (task for task, _ in _timed_tasks(client) if str(task.pk) == request.POST.get("task")), None
     )
     day, form = _day(request.POST.get("day")), TakeFileForm(request.POST, request.FILES)
-    if task is None or task.measure not in HEARD or day is None:
+    if task is None or not kind_of(task.measure).is_heard or day is None:
         return JsonResponse({"sentence": "Choose the task and a day that has been."}, status=422)
     if not form.is_valid():
         return JsonResponse({"sentence": next(iter(form.errors.values()))[0]}, status=422)

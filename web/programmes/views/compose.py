@@ -12,6 +12,7 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from reedcore.catalogue.schema import FAMILIES
 from reedcore.catalogue.tasks import shipped_ladders, shipped_material
+from reedcore.measures import kind_of
 from reedcore.pitch import Note, Spelling
 from reedcore.programme.document import LARGEST_PROGRAMME, answers_of, cleaned, empty_document
 from web.accounts.access import clinician_only
@@ -125,6 +126,7 @@ def _stage(client, document, tasks, chosen=""):
 def _panel(item, task, client, tasks):
     """What can be changed of one item."""
     spelling = Spelling(client.spelling)
+    kind = kind_of(task.measure)
     ladder = shipped_ladders().get(task.ladder)
     value = item["params"].get(ladder.changes) if ladder else None
     place = ladder.place_of(value) if ladder and value is not None else None
@@ -138,7 +140,9 @@ def _panel(item, task, client, tasks):
         ],
         "ladder": ladder,
         "rungs": [(label, at == place) for at, label in enumerate(ladder.labels)] if ladder else [],
-        "by_choice": ladder is not None and ladder.by_choice is not None,
+        # what may be meant so, against the check: rungs by choice, and breaths as they are counted
+        "by_choice": (ladder is not None and ladder.by_choice is not None)
+        or "breath_in" in item["params"],
         "row": " ".join(f"{seconds:g}" for seconds in item["row"]),
         "lines": "\n".join(item["lines"]),
         "material": shipped_material().get(task.material, ()),
@@ -148,9 +152,9 @@ def _panel(item, task, client, tasks):
         "limits": [
             (name, words, item.get("limits", {}).get(name)) for name, words in LIMIT_NAMES.items()
         ]
-        if task.measure == "hold"
+        if kind.steady
         else [],
-        "is_voice": task.measure in ("hold", "glide", "script"),
+        "kind": kind,
     }
 
 

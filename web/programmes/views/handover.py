@@ -20,6 +20,7 @@ from reedcore.dose import due_slots, session_time
 from reedcore.formats.calendar import write_calendar
 from reedcore.formats.midi import write_midi
 from reedcore.formats.wav import write_wav
+from reedcore.measures import kind_of
 from reedcore.pitch import Note, Spelling
 from reedcore.programme.document import (
     FORMAT,
@@ -122,9 +123,7 @@ def _handout(request, client, programme):
         "days": [d for at, d in enumerate(_DAYS) if at in document["dose"]["weekdays"]],
         "cautions": [CAUTION_MEANS[code] for code in sorted(client.caution_codes)],
         "dry": without_water(client.caution_codes),
-        "log_rows": [each for each in items if each["task"].measure in ("hold", "hiss", "glide")][
-            :6
-        ],
+        "log_rows": [each for each in items if kind_of(each["task"].measure).one_breath][:6],
         "log_days": range(1, LOG_DAYS + 1),
         "link": link,
         "qr": qr,

@@ -70,7 +70,7 @@ def _both(kind, chosen, client, series, rows, sheets):
         }
     zone, today = client.zone, timezone.localdate(timezone=client.zone)
     course = course_for(series, rows, today=today)
-    values = [value for row in rows if (value := series.figure.of(row, series.counts)) is not None]
+    values = [value for row in rows if (value := series.value_of(row)) is not None]
     sides = [
         comparing.side_of(
             kind, code, series, rows, client, course=course, top_value=max(values, default=1.0)

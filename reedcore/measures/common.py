@@ -1,0 +1,109 @@
+"""What the kinds of measure share: what is wanted of a try, and what it is held against."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from math import isfinite
+from typing import Any
+
+from reedcore.acoustics import Analysis, Hold
+from reedcore.acoustics.glide import Glide
+from reedcore.acoustics.levels import level_shape
+from reedcore.acoustics.steadiness import middle_of
+from reedcore.targets import HoldTarget, Judgement, Part, PartJudgement, Verdict
+from reedcore.targets.judging import Shape, Why
+from reedcore.targets.movements import GlideTarget
+
+Columns = dict[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
+class Against:
+    """What the judging needs besides the sound.
+
+    Attributes:
+        reference_dbfs: the comfortable voice on the same device; None without one.
+        seconds: the target set for this session, None for the task's own.
+        processed: the browser changed the sound on its way.
+    """
+
+    reference_dbfs: float | None = None
+    seconds: float | None = None
+    processed: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """What a task asks of one try.
+
+    Attributes:
+        kind: its kind of measure, one of :data:`reedcore.measures.kinds.KINDS`.
+        target: what a hold is held against; of lines, its level band alone.
+        seconds: how long a try lasts, or is to last.
+        note_hz: the note, None where any will do.
+        glide: what a glide is asked for.
+        pattern_hz: the notes of a pattern in order, rests left out.
+        longest_gap_s: between a hiss and the voice.
+        pulses: how many.
+        breath_inside: a breath within it ends nothing.
+    """
+
+    kind: str
+    target: HoldTarget
+    seconds: float
+    note_hz: float | None = None
+    glide: GlideTarget = field(default_factory=GlideTarget)
+    pattern_hz: tuple[float, ...] = ()
+    longest_gap_s: float = 0.3
+    pulses: int = 0
+    breath_inside: bool = False
+
+
+def no_level(analysis: Analysis, against: Against) -> Why:
+    """Why a level is not judged, where it is not."""
+    if against.processed:
+        return Why.SOUND_CHANGED
+    if not analysis.quality.level_judged:
+        return Why.ROOM_TOO_LOUD
+    return Why.NO_REFERENCE
+
+
+def shape(
+    wanted: Wanted, analysis: Analysis, hold: Hold | None, columns: Columns
+) -> tuple[float | None, float | None]:
+    """The rise and the fall of the level where a shape is asked for; kept with the figures."""
+    if wanted.target.shape is Shape.EVEN or hold is None or not analysis.quality.level_judged:
+        return None, None
+    found = level_shape(middle_of(analysis.frames[hold.frame_slice()]))
+    if found is None:
+        return None, None
+    rise, fall = known(found.rise_db), known(found.fall_db)
+    shape = {"rise_db": rise, "fall_db": fall, "peak_s": known(found.peak_s)}
+    columns["figures"] = {**columns.get("figures", {}), **shape}
+    return rise, fall
+
+
+def target(wanted: Wanted, seconds: float | None) -> HoldTarget:
+    """With the seconds that were set for this session, where any were."""
+    return replace(wanted.target, seconds=seconds) if seconds else wanted.target
+
+
+def from_start(hold: Hold | Glide) -> list[dict[str, float]]:
+    """The breaks in seconds after the start, as every picture of it needs them."""
+    return [
+        {
+            "start_s": round(gap.start_s - hold.start_s, 3),
+            "end_s": round(gap.end_s - hold.start_s, 3),
+        }
+        for gap in hold.breaks
+    ]
+
+
+def known(value: float) -> float | None:
+    """None for NaN: a database's NaN would sort and average as if it were a number."""
+    return round(value, 4) if isfinite(value) else None
+
+
+def nothing(part: Part, why: Why = Why.NO_VOICE) -> Judgement:
+    """What was asked for was not there to be judged."""
+    return Judgement((PartJudgement(part, Verdict.NOT_JUDGED, why),))

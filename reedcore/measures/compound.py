@@ -1,0 +1,48 @@
+"""/s/ that joins /z/: how long each, and the gap between."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from reedcore.acoustics import Analysis
+from reedcore.acoustics import Task as Sound
+from reedcore.catalogue.tasks import Task
+from reedcore.targets import Judgement
+from reedcore.targets.movements import judge_join
+
+from .common import Against, Columns, Wanted
+from .kind import Figure, Kind
+
+#: Where neither part says how long (convention), seconds.
+USUAL_S = 8.0
+
+
+def figures(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns, Judgement]:
+    pair = analysis.s_to_z
+    if pair is None:
+        return {}, judge_join(None, longest_gap_s=wanted.longest_gap_s)
+    columns = {
+        "total_s": round(pair.z_end_s - pair.s_start_s, 3),
+        "figures": {
+            "s_s": round(pair.s_duration_s, 2),
+            "z_s": round(pair.z_duration_s, 2),
+            "gap_s": round(pair.gap_s, 3),
+        },
+    }
+    return columns, judge_join(pair.gap_s, longest_gap_s=wanted.longest_gap_s)
+
+
+def seconds(task: Task, params: Mapping[str, Any]) -> float:
+    """Both parts."""
+    return float(params.get("s_s", 0.0)) + float(params.get("z_s", 0.0)) or USUAL_S
+
+
+KIND = Kind(
+    "compound",
+    seconds,
+    listens=Sound.S_TO_Z,
+    figures=figures,
+    figure=Figure("“s” and “z” together", "s", lambda figures, share, counted: counted),
+    decides=True,
+)

@@ -1,0 +1,77 @@
+"""A glide: its way, its width, where it breaks or jumps."""
+
+from __future__ import annotations
+
+from reedcore.acoustics import Analysis
+from reedcore.acoustics import Task as Sound
+from reedcore.acoustics.glide import Movement, glide_of
+from reedcore.targets import Judgement, Measured, PartJudgement
+from reedcore.targets.judging import judge_level
+from reedcore.targets.movements import GlideMeasured, judge_glide
+
+from .common import Against, Columns, Wanted, from_start, known, no_level
+from .kind import Drawn, Figure, Kind, asked_seconds
+
+
+def figures(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns, Judgement]:
+    glide = glide_of(analysis.frames, over_breaths=True) if wanted.breath_inside else analysis.glide
+    if glide is None:
+        return {}, judge_glide(None, wanted.glide)
+    columns = {
+        "total_s": round(glide.end_s - glide.start_s, 3),
+        "breaks": from_start(glide),
+        "figures": {
+            "semitones": round(glide.span_semitones, 1),
+            "low_hz": round(glide.low_hz, 2),
+            "high_hz": round(glide.high_hz, 2),
+            "direction": glide.direction.value,
+            "cycles": glide.cycles,
+            "jumps": [
+                {"hz": round(jump.hz, 1), "semitones": round(jump.semitones, 1)}
+                for jump in glide.jumps
+            ],
+        },
+    }
+    heard = GlideMeasured(
+        glide.span_semitones,
+        len(glide.breaks),
+        len(glide.jumps),
+        up_st=sum(each.semitones for each in glide.segments if each.kind is Movement.UP),
+        down_st=-sum(each.semitones for each in glide.segments if each.kind is Movement.DOWN),
+    )
+    judgement = judge_glide(heard, wanted.glide)
+    level = _glide_level(wanted, analysis, against, columns)
+    return columns, Judgement((*judgement.parts, *level))
+
+
+def _glide_level(
+    wanted: Wanted, analysis: Analysis, against: Against, columns: Columns
+) -> tuple[PartJudgement, ...]:
+    """A glide's level against its floor or ceiling, where it has one; kept either way."""
+    hold = analysis.longest
+    if hold is not None and analysis.quality.level_judged:
+        columns["level_mean_dbfs"] = mean = known(hold.level.mean_dbfs)
+        if mean is not None and against.reference_dbfs is not None:
+            columns["level_db"] = round(mean - against.reference_dbfs, 2)
+    floor, ceiling = wanted.target.floor_db, wanted.target.ceiling_db
+    if floor is None and ceiling is None:
+        return ()
+    judged = Measured(
+        total_s=columns["total_s"],
+        level_db=columns.get("level_db"),
+        no_level=no_level(analysis, against),
+    )
+    return (judge_level(judged, floor, ceiling),)
+
+
+KIND = Kind(
+    "glide",
+    asked_seconds,
+    listens=Sound.GLIDE,
+    figures=figures,
+    figure=Figure("span", "semitones", lambda figures, share, counted: figures.get("semitones")),
+    drawn=Drawn.COURSE,
+    with_level=True,
+    one_breath=True,
+    decides=True,
+)

@@ -1,0 +1,46 @@
+"""A hiss: how long."""
+
+from __future__ import annotations
+
+from reedcore.acoustics import Analysis, QualityReason
+from reedcore.acoustics import Task as Sound
+from reedcore.ladders import HISS_RUNGS_S
+from reedcore.targets import HoldTarget, Judgement, Measured
+from reedcore.targets.judging import judge_shape
+from reedcore.targets.movements import judge_hiss
+
+from .common import Against, Columns, Wanted, known, shape
+from .kind import HELD, Drawn, Kind, asked_seconds
+
+
+def figures(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns, Judgement]:
+    hold = analysis.longest
+    seconds = round(hold.duration_s, 3) if hold else None
+    narrow = QualityReason.NARROW_BAND in analysis.quality.reasons and hold is None
+    columns: Columns = {"total_s": seconds}
+    if hold and analysis.quality.level_judged:
+        columns["figures"] = {"level_sd_db": known(hold.level.sd_db)}
+    lasted = judge_hiss(seconds, target_s=against.seconds or wanted.seconds, narrow=narrow)
+    rise_db, fall_db = shape(wanted, analysis, hold, columns)
+    heard = Measured(total_s=seconds, rise_db=rise_db, fall_db=fall_db)
+    return columns, Judgement((*lasted.parts, *judge_shape(heard, wanted.target.shape)))
+
+
+def by_hand(seconds: float, target: HoldTarget) -> Judgement:
+    """As far as a stopwatch goes."""
+    return judge_hiss(seconds, target_s=target.seconds, by_hand=True)
+
+
+KIND = Kind(
+    "hiss",
+    asked_seconds,
+    listens=Sound.HISS,
+    figures=figures,
+    by_hand=by_hand,
+    figure=HELD,
+    drawn=Drawn.STRAIGHT,
+    in_seconds=True,
+    rungs_s=HISS_RUNGS_S,
+    one_breath=True,
+    decides=True,
+)

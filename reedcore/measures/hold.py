@@ -1,0 +1,96 @@
+"""A held voice: how long, how steady, on which note, how loud."""
+
+from __future__ import annotations
+
+from reedcore.acoustics import Analysis, Hold
+from reedcore.acoustics import Task as Sound
+from reedcore.ladders import HOLD_RUNGS_S
+from reedcore.targets import HoldTarget, Judgement, Measured, judge
+
+from .common import Against, Columns, Wanted, from_start, known, no_level, shape, target
+from .kind import HELD, Drawn, Kind, asked_seconds
+
+
+def figures(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns, Judgement]:
+    hold = analysis.longest
+    columns = held_figures(analysis, hold)
+    rise_db, fall_db = shape(wanted, analysis, hold, columns)
+    level = columns.get("level_mean_dbfs")
+    if level is not None and against.reference_dbfs is not None:
+        columns["level_db"] = round(level - against.reference_dbfs, 2)
+    judged = Measured(
+        total_s=columns.get("total_s"),
+        steady_s=columns.get("steady_s"),
+        error_cents=columns.get("error_cents"),
+        share_on_pitch=columns.get("share_on_pitch"),
+        level_db=columns.get("level_db"),
+        no_level=no_level(analysis, against),
+        spread_cents=columns.get("spread_cents"),
+        level_sd_db=columns.get("figures", {}).get("level_sd_db"),
+        end_fall_db=columns.get("figures", {}).get("end_fall_db"),
+        rise_db=rise_db,
+        fall_db=fall_db,
+    )
+    return columns, judge(judged, target(wanted, against.seconds))
+
+
+def held_figures(analysis: Analysis, hold: Hold | None) -> Columns:
+    """A hold's figures as columns."""
+    if hold is None:
+        return {}
+    quality = analysis.quality
+    level = hold.level if quality.level_judged else None
+    return {
+        "total_s": round(hold.duration_s, 3),
+        "steady_s": round(hold.steady_s, 3) if quality.steady_judged else None,
+        "median_hz": known(hold.pitch.median_hz),
+        "error_cents": known(hold.target_error_cents),
+        "end_error_cents": known(hold.end_error_cents),
+        "share_on_pitch": known(hold.on_pitch_share),
+        "spread_cents": known(hold.pitch.spread_cents) if quality.spread_judged else None,
+        "drift_cents": known(hold.pitch.drift_cents),
+        "level_mean_dbfs": known(level.mean_dbfs) if level else None,
+        "level_slope_db_per_s": known(level.slope_db_per_s) if level else None,
+        "breaks": from_start(hold),
+        "figures": _evenness(hold, analysis),
+    }
+
+
+def _evenness(hold: Hold, analysis: Analysis) -> Columns:
+    """What else a clinician reads of a hold; None where the recording does not bear it."""
+    quality = analysis.quality
+    level = hold.level if quality.level_judged else None
+    tremor = hold.tremor if quality.spread_judged else None
+    return {
+        "level_sd_db": known(level.sd_db) if level else None,
+        "end_fall_db": known(level.end_fall_db) if level else None,
+        "voiced_share": known(hold.voiced_fraction),
+        "onset_rise_ms": known(hold.onset_rise_ms),
+        "cpps_db": known(hold.cpps_db) if quality.spread_judged else None,
+        "tremor_hz": known(tremor.rate_hz) if tremor else None,
+        "tremor_cents": known(tremor.extent_cents) if tremor else None,
+    }
+
+
+def by_hand(seconds: float, target: HoldTarget) -> Judgement:
+    """As far as a stopwatch goes."""
+    return judge(Measured(total_s=seconds, by_hand=True), target)
+
+
+KIND = Kind(
+    "hold",
+    asked_seconds,
+    listens=Sound.HOLD,
+    figures=figures,
+    by_hand=by_hand,
+    figure=HELD,
+    drawn=Drawn.REED,
+    in_seconds=True,
+    rungs_s=HOLD_RUNGS_S,
+    by_note=True,
+    steady=True,
+    with_level=True,
+    one_breath=True,
+    decides=True,
+    weekly_cap=True,
+)

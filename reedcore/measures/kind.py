@@ -1,0 +1,106 @@
+"""A kind of measure: all that anything asks about one, in one value."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Any
+
+from reedcore.acoustics import Analysis
+from reedcore.acoustics import Task as Sound
+from reedcore.catalogue.tasks import Task
+from reedcore.progress import Better
+from reedcore.targets import HoldTarget, Judgement
+
+from .common import Against, Columns, Wanted
+
+#: How long a try is where nothing says so, seconds (convention).
+USUAL_S = 5.0
+
+
+class Drawn(StrEnum):
+    """How a try is drawn, live and after it."""
+
+    #: A stem as high as it lasted, leaning and wavering with its pitch.
+    REED = "reed"
+    #: The same without a pitch: straight.
+    STRAIGHT = "straight"
+    #: Its pitch over the notes that are to be followed.
+    COURSE = "course"
+    NOTHING = "nothing"
+
+
+@dataclass(frozen=True, slots=True)
+class Figure:
+    """The figure that a kind is about: drawn, compared and followed.
+
+    Attributes:
+        value: of (figures, share on pitch, seconds that count); None where it was not measured.
+    """
+
+    name: str
+    unit: str
+    value: Callable[[Mapping[str, Any], float | None, float | None], float | None]
+    better: Better = Better.HIGHER
+
+    @property
+    def short_unit(self) -> str:
+        """Where there is little room."""
+        return "st" if self.unit == "semitones" else self.unit
+
+
+HELD = Figure("held", "s", lambda figures, share, counted: counted)
+
+
+@dataclass(frozen=True, slots=True)
+class Kind:
+    """Attributes:
+    code: as the catalogue has it: a measure, or a shape that is listened for in its own way.
+    seconds: how long one try lasts, by the task and its numbers.
+    listens: what of a recording is looked for; None where the client tells it.
+    figures: a recording's figures and how they did.
+    by_hand: how seconds that a hand has timed did; None where they are only kept.
+    figure: what its series is about; None where there is none.
+    drawn: how a try is drawn.
+    in_seconds: its target is so many seconds, as paper logs and reeds have it.
+    rungs_s: the ladder of its seconds.
+    by_note: results are kept apart by note; otherwise its notes belong to one try.
+    steady: its pitch and level may be asked to stay even.
+    with_level: a floor and a ceiling may be asked of it.
+    one_breath: it lasts one out-breath.
+    leads_in: a breath in is cued before each try.
+    follows: its notes are followed one after another, and may go up and down in rounds.
+    by_line: a try is a line that is said.
+    decides: tries on target decide how it goes on; otherwise its felt check does.
+    weekly_cap: what it is asked for may grow by only so much a week.
+    """
+
+    code: str
+    seconds: Callable[[Task, Mapping[str, Any]], float]
+    listens: Sound | None = None
+    figures: Callable[[Wanted, Analysis, Against], tuple[Columns, Judgement]] | None = None
+    by_hand: Callable[[float, HoldTarget], Judgement] | None = None
+    figure: Figure | None = None
+    drawn: Drawn = Drawn.NOTHING
+    in_seconds: bool = False
+    rungs_s: tuple[float, ...] = ()
+    by_note: bool = False
+    steady: bool = False
+    with_level: bool = False
+    one_breath: bool = False
+    leads_in: bool = True
+    follows: bool = False
+    by_line: bool = False
+    decides: bool = False
+    weekly_cap: bool = False
+
+    @property
+    def is_heard(self) -> bool:
+        """It is measured from its sound."""
+        return self.listens is not None
+
+
+def asked_seconds(task: Task, params: Mapping[str, Any]) -> float:
+    """As its own number of seconds says."""
+    return float(params.get("seconds", USUAL_S))

@@ -1,0 +1,75 @@
+"""Notes in a row: which were on pitch."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from math import isfinite
+from typing import Any
+
+import numpy as np
+
+from reedcore.acoustics import Analysis
+from reedcore.acoustics import Task as Sound
+from reedcore.acoustics.following import follow
+from reedcore.catalogue.tasks import Task
+from reedcore.targets import Judgement, Part, PartJudgement, Verdict
+from reedcore.targets.judging import ON_PITCH_SHARE, Why
+
+from .common import Against, Columns, Wanted, known, nothing
+from .kind import Drawn, Figure, Kind
+
+#: Notes of the growing pattern, and beats a minute where none are said.
+GROWING_BEATS, USUAL_TEMPO, USUAL_PULSES = 29, 90.0, 8
+
+
+def figures(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns, Judgement]:
+    asked_hz = wanted.pattern_hz
+    if not asked_hz:  # any notes that are easy: that something was sung is all there is to say
+        hold = analysis.longest
+        lasted: Columns = {"total_s": round(hold.duration_s, 3)} if hold else {}
+        return lasted, nothing(Part.PITCH, Why.NO_PITCH)
+    notes = follow(analysis.frames, asked_hz)
+    heard = [note for note in notes if isfinite(note.error_cents)]
+    if not heard:
+        return {}, nothing(Part.PITCH)
+    right = sum(note.on_pitch for note in notes)
+    met = right >= ON_PITCH_SHARE * len(notes)
+    columns: Columns = {
+        "total_s": round(heard[-1].end_s - heard[0].start_s, 3),
+        "share_on_pitch": round(right / len(notes), 3),
+        "error_cents": round(float(np.median([note.error_cents for note in heard])), 1),
+        "figures": {
+            "notes_asked": len(notes),
+            "notes_on_pitch": right,
+            "errors_cents": [known(note.error_cents) for note in notes],
+        },
+    }
+    why = Why.ON_NOTE if met else Why.WANDERED
+    verdict = Verdict.MET if met else Verdict.NOT_MET
+    return columns, Judgement((PartJudgement(Part.PITCH, verdict, why),))
+
+
+def seconds(task: Task, params: Mapping[str, Any]) -> float:
+    """All its rounds at their tempo."""
+    usual = GROWING_BEATS if task.growing else int(params.get("pulses", USUAL_PULSES))
+    beats = len(task.degrees) or usual
+    rounds = 1 + int(params.get("rounds_down", 0)) + int(params.get("rounds_up", 0))
+    return beats * rounds * 60.0 / float(params.get("tempo", USUAL_TEMPO))
+
+
+def _on_pitch(
+    figures: Mapping[str, Any], share: float | None, counted: float | None
+) -> float | None:
+    return None if share is None else 100.0 * share
+
+
+KIND = Kind(
+    "pattern",
+    seconds,
+    listens=Sound.GLIDE,
+    figures=figures,
+    figure=Figure("notes on pitch", "%", _on_pitch),
+    drawn=Drawn.COURSE,
+    follows=True,
+    decides=True,
+)

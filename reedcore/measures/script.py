@@ -1,0 +1,64 @@
+"""Lines that are said: how much voice, how loud, how many pauses."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from reedcore.acoustics import Analysis
+from reedcore.acoustics import Task as Sound
+from reedcore.catalogue.tasks import Task
+from reedcore.targets import Judgement, Measured, Part, judge
+
+from .common import Against, Columns, Wanted, known, no_level, nothing, target
+from .kind import Figure, Kind
+
+#: A line, and how many there are a set where nothing says so (conventions).
+A_LINE_S, LINES_A_SET = 6.0, 10
+
+
+def figures(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns, Judgement]:
+    speech = analysis.speech
+    if speech is None:
+        return {}, nothing(Part.SECONDS)
+    level = speech.level_median_dbfs if analysis.quality.level_judged else None
+    columns: Columns = {
+        "total_s": round(speech.voiced_s, 3),
+        "median_hz": known(speech.f0_median_hz),
+        "level_mean_dbfs": known(level) if level is not None else None,
+        "figures": {
+            "voiced_s": round(speech.voiced_s, 2),
+            "pauses": len(speech.pauses),
+            "breaths_per_min": known(speech.breaths_per_min),
+            "range_st": known(speech.f0_range_semitones),
+        },
+    }
+    if wanted.target.floor_db is None and wanted.target.ceiling_db is None:
+        return columns, Judgement(())
+    if level is not None and against.reference_dbfs is not None:
+        columns["level_db"] = round(level - against.reference_dbfs, 2)
+    judged = Measured(
+        total_s=columns["total_s"],
+        level_db=columns.get("level_db"),
+        no_level=no_level(analysis, against),
+    )
+    whole = judge(judged, target(wanted, 0.5))
+    return columns, Judgement(tuple(each for each in whole.parts if each.part is Part.LEVEL))
+
+
+def seconds(task: Task, params: Mapping[str, Any]) -> float:
+    """All its lines."""
+    usual = LINES_A_SET * float(params.get("sets", 1))
+    return A_LINE_S * float(params.get("lines", 0) or usual)
+
+
+KIND = Kind(
+    "script",
+    seconds,
+    listens=Sound.SPEECH,
+    figures=figures,
+    figure=Figure("voiced", "s", lambda figures, share, counted: counted),
+    with_level=True,
+    leads_in=False,
+    by_line=True,
+)

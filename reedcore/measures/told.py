@@ -1,0 +1,44 @@
+"""What a client does and tells: minutes, breaths, repetitions, a count, ticks."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from reedcore.catalogue.tasks import Task
+from reedcore.devices.breath_counts import BreathCount
+from reedcore.errors import Refusal
+
+from .kind import Kind
+
+#: What a try lasts where nothing times it (conventions), seconds.
+A_REP_S, A_COUNT_S, A_TICK_S = 8.0, 30.0, 10.0
+
+
+def breath_of(params: Mapping[str, Any]) -> BreathCount | None:
+    """The counted breath of an item; None where it has none or cannot be breathed."""
+    if not {"breath_in", "breath_out", "tempo"} <= set(params):
+        return None
+    try:
+        return BreathCount(int(params["breath_in"]), int(params["breath_out"]), params["tempo"])
+    except Refusal:
+        return None
+
+
+def _timed(task: Task, params: Mapping[str, Any]) -> float:
+    seconds = params.get("held_s") or params.get("pant_s")
+    return float(seconds or 60.0 * float(params.get("minutes", 1.0)))
+
+
+def _counted(task: Task, params: Mapping[str, Any]) -> float:
+    breath = breath_of(params)
+    return breath.total_s(int(params.get("cycles", 1))) if breath else A_COUNT_S
+
+
+KINDS = (
+    Kind("timed", _timed, leads_in=False),
+    Kind("counted", _counted, leads_in=False),
+    Kind("reps", lambda task, params: A_REP_S),
+    Kind("count", lambda task, params: A_COUNT_S, leads_in=False),
+    Kind("checklist", lambda task, params: A_TICK_S, leads_in=False),
+)
