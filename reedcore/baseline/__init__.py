@@ -1,6 +1,6 @@
 """What a first appointment measures, and what is worked out from it."""
 
-from .goals import GoalSource, HoldGoal, best_hold_s, goal_from_s, goal_from_volume, goal_set
+from .goals import GoalSource, HoldGoal, best_hold_s, goal_from_s, goal_from_volume
 from .phonation import Longest, SToZRatio, longest_of, phonation_quotient, s_to_z_ratio
 from .plausible import LIMITS, Limits, Plausibility, plausibility
 from .ranges import PitchRange, speaking_difference_st
@@ -21,7 +21,6 @@ __all__ = [
     "best_hold_s",
     "goal_from_s",
     "goal_from_volume",
-    "goal_set",
     "longest_of",
     "phonation_quotient",
     "plausibility",

@@ -33,7 +33,6 @@ class GoalSource(StrEnum):
     #: An over-estimate: nobody voices on all the air they can move.
     VITAL_CAPACITY = "vital_capacity"
     LONGEST_S = "longest_s"
-    CLINICIAN = "clinician"
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,11 +81,6 @@ def goal_from_volume(volume_ml: float, *, source: GoalSource, on: date) -> HoldG
 def goal_from_s(longest_steady_s: float, *, on: date) -> HoldGoal:
     """Without a volume: as long as the longest steady /s/."""
     return _plain(longest_steady_s, GoalSource.LONGEST_S, "longest_s_s", on)
-
-
-def goal_set(seconds: float, *, on: date) -> HoldGoal:
-    """A goal that the clinician sets."""
-    return _plain(seconds, GoalSource.CLINICIAN, "set_s", on)
 
 
 def _plain(seconds: float, source: GoalSource, name: str, on: date) -> HoldGoal:

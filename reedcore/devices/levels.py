@@ -165,11 +165,3 @@ def energetic_mean_db(levels_db: Sequence[float]) -> float:
     if not levels_db:
         raise ValueOutOfRange(what="number of levels", value=0, lowest=1, highest=None)
     return 10.0 * log10(sum(10.0 ** (level / 10.0) for level in levels_db) / len(levels_db))
-
-
-def ceiling_for(floor: SoundPressureLevel) -> SoundPressureLevel:
-    """The safety ceiling that goes with a floor: floor + 10 dB, at most 95 dB SPL at 30 cm."""
-    highest = SoundPressureLevel(HIGHEST_CEILING_DB_SPL, floor.weighting, TOLD_AT_M)
-    limit = highest.at(floor.distance_m).db_spl
-    ceiling = min(floor.db_spl + CEILING_ABOVE_FLOOR_DB, limit)
-    return SoundPressureLevel(ceiling, floor.weighting, floor.distance_m)

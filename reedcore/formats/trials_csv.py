@@ -46,3 +46,5 @@ class TrialRow:
     count: float | None = None
     lines: int | None = None
     ticks: str = ""
+    voice_s: float | None = None
+    vibrations: int | None = None

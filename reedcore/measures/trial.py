@@ -12,9 +12,11 @@ from typing import Any
 from numpy.typing import NDArray
 
 from reedcore.acoustics import Analysis, analyse
+from reedcore.acoustics import Task as Sound
 from reedcore.acoustics.levels import smoothed_dbfs
 from reedcore.errors import RecordingTooLong
 from reedcore.formats.trace import pack_trace, trace_of
+from reedcore.progress import voice_load_of
 from reedcore.targets import Judgement
 
 from .common import Against, Columns, Wanted, known
@@ -64,6 +66,8 @@ def measured(wanted: Wanted, against: Against, samples: NDArray[Any], rate_hz: i
     )
     columns, judgement = kind.figures(wanted, analysis, against)
     quality = analysis.quality
+    if load := _load(kind, analysis):
+        columns["figures"] = {**columns.get("figures", {}), **load}
     columns |= {
         "recording_s": analysis.duration_s,
         "sample_rate_hz": rate_hz,
@@ -83,6 +87,21 @@ def check_length(seconds: float) -> None:
     """
     if seconds > LONGEST_TRY_S:
         raise RecordingTooLong(duration_s=seconds, longest_s=LONGEST_TRY_S)
+
+
+def _load(kind: Kind, analysis: Analysis) -> Columns:
+    """How long the voice sounded in it, and how often the folds met; empty without a voice."""
+    frames = analysis.frames
+    if kind.listens is Sound.HISS:
+        return {}  # a pitch in it would be chance's
+    if not kind.by_line:
+        if analysis.longest is None:
+            return {}
+        frames = frames[analysis.longest.frame_slice()]
+    load = voice_load_of(frames.pitch_hz)
+    if not load.voiced_s:
+        return {}
+    return {"load_s": round(load.voiced_s, 2), "cycles": round(load.cycles)}
 
 
 def _trace(kind: Kind, analysis: Analysis) -> bytes | None:

@@ -3,7 +3,7 @@
 Proposals, the words about them, and the taking of them all ask here.
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -36,7 +36,7 @@ def rung(asked: Asking, *, by: int) -> Rung | None:
     """One rung up or down; None at the end of the ladder, and where a task has none. What the
     ladder keeps for a written choice is never proposed."""
     if asked.target_s is not None:
-        return _of_seconds(asked.target_s, asked.measure, by)
+        return _of_seconds(asked.target_s, _rungs_s(asked.item, asked.measure), by)
     if asked.shipped is None or not asked.item:
         return None
     return _of_ladder(asked.params, asked.shipped, by, by_choice=False)
@@ -46,7 +46,7 @@ def rung_of_item(item: Mapping[str, Any], task: Task, *, by: int) -> Rung | None
     """Likewise, as somebody chooses who prescribes: what is by choice is theirs to choose."""
     seconds = max(item["row"], default=None) or item["params"].get(SECONDS)
     if kind_of(task.measure).in_seconds and seconds:
-        return _of_seconds(float(seconds), task.measure, by)
+        return _of_seconds(float(seconds), _rungs_s(item, task.measure), by)
     return _of_ladder(item["params"], task, by, by_choice=True)
 
 
@@ -65,8 +65,12 @@ def _of_ladder(params: Mapping[str, Any], task: Task, by: int, *, by_choice: boo
     return Rung(ladder.changes, value, ladder.labels[to], before)
 
 
-def _of_seconds(now_s: float, measure: str, by: int) -> Rung | None:
-    rungs = kind_of(measure).rungs_s
+def _rungs_s(item: Mapping[str, Any], measure: str) -> Sequence[float]:
+    """The client's own where the item has them, else those that everybody has."""
+    return item.get("rungs") or kind_of(measure).rungs_s
+
+
+def _of_seconds(now_s: float, rungs: Sequence[float], by: int) -> Rung | None:
     seconds = (rung_above_s if by > 0 else rung_below_s)(now_s, rungs)
     if seconds is None:
         return None

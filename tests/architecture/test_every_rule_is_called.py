@@ -12,10 +12,7 @@ BY_ANOTHER_DOOR = ("reedcore/synthvoice/", "reedcore/checks/")
 #: One case, one proposal, every refusal: what a test or a developer asks for by itself.
 FOR_TESTS = {"case_of", "propose", "all_refusals"}
 #: Not on a screen yet. The list can only get shorter: what is wired or goes must leave it.
-WAITING = {
-    "against_beat", "weighted_level_dbfs", "goal_set", "best_hold_s", "ceiling_for",
-    "personal_rungs_s", "voice_load_of",
-}  # fmt: skip
+WAITING = {"against_beat", "weighted_level_dbfs"}
 
 
 def trees():

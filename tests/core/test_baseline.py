@@ -17,7 +17,6 @@ from reedcore.baseline import (
     best_hold_s,
     goal_from_s,
     goal_from_volume,
-    goal_set,
     longest_of,
     phonation_quotient,
     plausibility,
@@ -89,7 +88,6 @@ def test_no_goal_is_longer_than_45_seconds():
     goal = goal_from_volume(5000, source=GoalSource.VITAL_CAPACITY, on=DAY)
     assert (goal.seconds, goal.stage_s, goal.capped) == (45.0, 45.0, True)
     assert goal_from_s(60.0, on=DAY).seconds == 45.0
-    assert goal_set(18.0, on=DAY).source is GoalSource.CLINICIAN
 
 
 @pytest.mark.parametrize("volume", [12, -5, 20_000, float("nan")])

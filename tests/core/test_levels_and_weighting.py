@@ -19,7 +19,6 @@ from reedcore.devices.levels import (
     Setting,
     SoundPressureLevel,
     calibrated,
-    ceiling_for,
     energetic_mean_db,
     relative_to,
 )
@@ -129,12 +128,6 @@ def test_the_mean_is_that_of_the_powers():
     assert energetic_mean_db([60.0, 70.0]) == pytest.approx(67.40, abs=0.01)
     with pytest.raises(ValueOutOfRange):
         energetic_mean_db([])
-
-
-def test_a_floor_has_a_ceiling():
-    assert ceiling_for(SoundPressureLevel(75, "C", 0.3)).db_spl == 85
-    assert ceiling_for(SoundPressureLevel(90, "C", 0.3)).db_spl == 95
-    assert ceiling_for(SoundPressureLevel(84, "C", 0.6)).db_spl == pytest.approx(88.98, abs=0.01)
 
 
 @pytest.mark.parametrize(("reading", "recorded"), [(10, -30), (200, -30), (70, -120), (70, 0)])

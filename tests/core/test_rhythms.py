@@ -1,13 +1,18 @@
 """Pulses, bursts, air before voice, and glides that go a way: each on sound whose truth is known."""
 
 from dataclasses import replace
+from datetime import UTC, date, datetime, timedelta
+from uuid import uuid4
 
 import pytest
 
 from reedcore.catalogue import shipped_tasks
+from reedcore.history import Trial
+from reedcore.history.load import load_of_week
 from reedcore.measures import Against, measured
 from reedcore.programme.asking import Asking
 from reedcore.programme.document import new_item
+from reedcore.progress import VoiceLoad
 from reedcore.synthvoice import Hiss, Room, Silence, Voiced, render
 
 RATE_HZ = 16_000
@@ -116,3 +121,26 @@ def test_what_is_listened_for_follows_the_shape_and_the_measure_stays():
     assert asking("pulses").measure == "pattern"
     plain = replace(asking("sirens"), shipped=replace(shipped_tasks()["sirens"], shape=""))
     assert plain.glide.way == ""
+
+
+def test_the_load_of_a_try_is_its_voice_and_its_vibrations():
+    heard, _ = judged("hum_hold", Voiced(4.0, 200.0))
+    figures = heard.columns["figures"]
+    assert figures["load_s"] == pytest.approx(4.0, abs=0.1)
+    assert figures["cycles"] == pytest.approx(800, rel=0.03)
+    assert "cycles" not in judged("steady_hiss", Hiss(4.0))[0].columns.get("figures", {})
+
+
+def test_the_load_of_a_week_adds_up_and_is_unknown_without_a_voice():
+    def trial(days_ago, **figures):
+        at = datetime(2026, 3, 9, 12, tzinfo=UTC) - timedelta(days=days_ago)
+        return Trial(uuid4(), 1, None, at, at.date(), "met", figures=figures)
+
+    today = date(2026, 3, 9)
+    week = [
+        trial(0, load_s=4.0, cycles=800),
+        trial(6, load_s=2.0, cycles=300),
+        trial(7, load_s=9.0, cycles=1),
+    ]
+    assert load_of_week(week, today) == VoiceLoad(6.0, 1100)
+    assert load_of_week([trial(1, reps=3)], today) is None

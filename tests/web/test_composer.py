@@ -13,7 +13,6 @@ from reedcore.catalogue.tasks import shipped_tasks
 from reedcore.programme.document import MOST_ITEMS, cleaned
 from tests.factories import (
     ClientFactory,
-    baseline,
     baseline_trial,
     item,
     simple_document,
@@ -59,27 +58,6 @@ def send(as_clinician, person, *edits, seen=None, page=PAGE, first=1, sure=False
 
 def typed(item, name, said):
     return {"do": "type", "item": item, "name": name, "said": said}
-
-
-@pytest.fixture
-def measured(person, clinician):
-    """A bass with a comfortable range and an accepted hold."""
-    person.voice = "bass"
-    person.props = ["straw_6mm"]
-    person.save()
-    sheet = baseline(
-        person, by=clinician, entries={"comfortable_low_hz": 110.0, "comfortable_high_hz": 220.0}
-    )
-    for kind, values in (
-        ("hold", {"goal_s": 30.0, "today_s": 14.0}),
-        ("soft_level", {"ceiling_db": 3.0}),
-        ("loud_level", {"floor_db": 6.0, "ceiling_db": 16.0}),
-    ):
-        Target.objects.create(
-            client=person, baseline=sheet, kind=kind, rule="longest_s", decision="accepted",
-            values=values, proposed={}, inputs={}, decided_at=timezone.now(), decided_by=clinician,
-        )  # fmt: skip
-    return person
 
 
 def test_an_edit_comes_back_drawn_counted_and_checked(as_clinician, measured):

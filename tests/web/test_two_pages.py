@@ -4,7 +4,7 @@ import pytest
 from django.test import Client as Browser
 from django.urls import reverse
 
-from tests.factories import ClinicianFactory, item, simple_document
+from tests.factories import ClinicianFactory, item, simple_document, trial
 from tests.web.test_composer import hand_over, send, typed
 from tests.web.test_deciding import decide, practised
 from web.programmes.actions import publish_document
@@ -176,3 +176,24 @@ def test_a_draft_of_the_version_before_is_gone_on_with(as_clinician, person, cli
     assert (answer["edition"], answer["not_made"]) == (8, [])
     assert send(as_clinician, person, {"do": "undo"}, first=2).json()["not_made"] == []
     assert items(person)["straw-hold"]["reason"] != "later"
+
+
+def test_steps_of_the_clients_own_go_from_their_best_to_the_goal(as_clinician, measured):
+    by = measured.baselines.get().begun_by
+    save_draft(measured, simple_document(item("hum_hold", params={"seconds": 10})), by=by)
+    own = {"do": "own_rungs", "item": "hum-hold"}
+    (why,) = send(as_clinician, measured, own).json()["not_made"]
+    assert "a best of the last fortnight and a goal are wanted" in why["sentence"]
+    version = publish_document(measured, draft_document(measured), by=by)
+    for seconds in (11.0, 12.2, 11.5, 10.9):
+        trial(version.tasks.get(), total_s=seconds)
+    assert send(as_clinician, measured, own, first=2).json()["not_made"] == []
+    held = items(measured)["hum-hold"]
+    assert held["rungs"][:4] == [12.0, 13.0, 14.5, 16.0]
+    assert held["rungs"][-1] == 30.0
+    up = {"do": "climb_rung", "item": "hum-hold", "by": 1}
+    send(as_clinician, measured, up, up, first=3)
+    assert items(measured)["hum-hold"]["params"]["seconds"] == 13.0
+    send(as_clinician, measured, own, up, first=5)  # and back to everybody's
+    assert items(measured)["hum-hold"]["rungs"] == []
+    assert items(measured)["hum-hold"]["params"]["seconds"] == 14.0

@@ -1,6 +1,7 @@
 """What was decided lately, in words."""
 
 from reedcore.decisions import Step
+from reedcore.progress import VoiceLoad
 
 from .wording import STEPS
 
@@ -13,8 +14,9 @@ def decisions(client):
     return found
 
 
-def practice_words(fortnight: dict) -> str:
-    """How much of what was asked was done: sessions of the fortnight, held voice of the week."""
+def practice_words(fortnight: dict, load: VoiceLoad | None = None) -> str:
+    """How much of what was asked was done: sessions of the fortnight, held voice of the week; and
+    how much voice that was."""
     told = []
     if fortnight.get("adherence") is not None:
         told.append(f"{fortnight['adherence']:.0%} of the sessions due in a fortnight")
@@ -24,4 +26,14 @@ def practice_words(fortnight: dict) -> str:
             f"{dose['received']:.0%} of the held voice asked for in a week "
             f"({dose['held_s'] / 60:.1f} of {dose['prescribed_s'] / 60:.1f} min)"
         )
+    if load is not None:
+        told.append(
+            f"{load.voiced_s / 60:.1f} min of voice heard in a week, "
+            f"about {_two_figures(load.cycles):,} vibrations"
+        )
     return "; ".join(told)
+
+
+def _two_figures(value: float) -> int:
+    """To two figures, which is all that a count of vibrations says."""
+    return int(float(f"{value:.1e}"))

@@ -58,7 +58,8 @@ def trial_row(trial):
 #: Column by figure, of what only one kind of measure has.
 _FIGURES = {
     "span_semitones": "semitones", "gap_s": "gap_s", "notes_on_pitch": "notes_on_pitch",
-    "notes_asked": "notes_asked", "voiced_s": "voiced_s", "pauses": "pauses", "pulses": "pulses",
+    "notes_asked": "notes_asked", "voiced_s": "voiced_s", "voice_s": "load_s",
+    "vibrations": "cycles", "pauses": "pauses", "pulses": "pulses",
     "pulse_unevenness": "unevenness", "repetitions": "reps", "minutes": "minutes",
     "breaths": "breaths", "count": "count", "lines": "lines",
 }  # fmt: skip

@@ -15,6 +15,7 @@ PLAIN = {
     "feedback": "feedback",
     "sound": "sound",
     "row": "row of targets",
+    "rungs": "steps of the client’s own",
     "or": "or instead",
     "lines": "lines",
     "cue": "breath cue",

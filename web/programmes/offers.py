@@ -3,13 +3,15 @@ programme, and the version in force again."""
 
 from django.utils import timezone
 
-from reedcore.programme.edits import Replace
+from reedcore.ladders import personal_rungs_s
+from reedcore.programme.changes import item_of
+from reedcore.programme.edits import Replace, SetField
 from reedcore.programme.fixing import edits_of
 from web.catalogue.queries import tasks_for
 from web.clients.queries import targets_in_force
 
 from .look import second_look
-from .person import person_of
+from .person import own_reach, person_of
 from .queries import document_in_force
 from .starting import STARTING, started
 from .typed import Misread
@@ -46,4 +48,15 @@ def _forget(draft, raw):
     return (Replace(document_in_force(draft.client)),)
 
 
-SPECIAL = {"fix": _fix, "start": _start, "forget": _forget}
+def _own_rungs(draft, raw):
+    """Rungs of the client's own, from their best to the goal; or those of everybody again."""
+    item = item_of(draft.document, str(raw.get("item", ""))[:40])
+    if item.get("rungs"):
+        return (SetField(item["id"], "rungs", []),)
+    best, goal = own_reach(draft.client, item, draft.tasks)
+    if best is None or goal is None:
+        raise Misread("For rungs of their own a best of the last fortnight and a goal are wanted.")
+    return (SetField(item["id"], "rungs", list(personal_rungs_s(best_s=best, goal_s=goal))),)
+
+
+SPECIAL = {"own_rungs": _own_rungs, "fix": _fix, "start": _start, "forget": _forget}

@@ -1,15 +1,18 @@
 """Who a programme is for, as the check sees them: the record, the newest baseline, the bests."""
 
+from collections import defaultdict
+from datetime import timedelta
 from math import isfinite
 
-from django.db.models import Count, Max
 from django.utils import timezone
 
+from reedcore.baseline import best_hold_s
+from reedcore.baseline.goals import BEST_DAYS
 from reedcore.checks import Person
 from reedcore.devices.levels import TOLD_AT_M
 from reedcore.safety import larynx_seen
 from web.clients.derived import derived
-from web.clients.queries import newest_screen
+from web.clients.queries import newest_screen, targets_in_force
 from web.sound.queries import sound_pressure
 
 from .models import PrescribedTask
@@ -49,8 +52,8 @@ ENOUGH_TRIES = 4
 
 
 def bests(client, found) -> dict[str, float]:
-    """The client's best seconds: by task code where it was practised since the baseline, and by
-    measure what the baseline says of every other held voice and hiss."""
+    """The client's best seconds: by task code where it was practised in the last fortnight and
+    since the baseline, and by measure what the baseline says of every other held voice and hiss."""
     best = {}
     for measure, longest in (
         (HOLD, found.longest_vowel if found else None),
@@ -58,14 +61,32 @@ def bests(client, found) -> dict[str, float]:
     ):
         if longest is not None and isfinite(longest.seconds):
             best[measure] = longest.seconds
-    tried = PrescribedTask.objects.filter(
-        programme__client=client, measure__in=(HOLD, HISS), trials__total_s__isnull=False
-    ).exclude(task_code="")
+    since = timezone.now() - timedelta(days=BEST_DAYS + 1)
+    # in one go: conditions on a task's trials that are asked one by one are of any trials
+    asked = {"trials__total_s__isnull": False, "trials__performed_at__gte": since}
     if found is not None:
-        tried = tried.filter(trials__performed_at__date__gte=found.on)
-    for code, longest, tries in tried.values_list("task_code").annotate(
-        Max("trials__total_s"), Count("trials")
+        asked["trials__performed_at__date__gte"] = found.on
+    tried = PrescribedTask.objects.filter(
+        programme__client=client, measure__in=(HOLD, HISS), **asked
+    ).exclude(task_code="")
+    holds = defaultdict(list)
+    for code, at, seconds in tried.values_list(
+        "task_code", "trials__performed_at", "trials__total_s"
     ):
-        if tries >= ENOUGH_TRIES:
+        holds[code].append((at.astimezone(client.zone).date(), seconds))
+    today = timezone.now().astimezone(client.zone).date()
+    for code, held in holds.items():
+        longest = best_hold_s(held, on=today)
+        if longest is not None and len(held) >= ENOUGH_TRIES:
             best[code] = longest
     return best
+
+
+def own_reach(client, item, tasks) -> tuple[float | None, float | None]:
+    """The client's best at an item's task, and the goal of their holds; None where unknown."""
+    task = tasks[item["task"]]
+    _, found = person_of(client)
+    known = bests(client, found)
+    target = targets_in_force(client).get("hold")
+    goal = target.values.get("goal_s") if target else None
+    return known.get(task.code, known.get(task.measure)), goal

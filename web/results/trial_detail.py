@@ -101,6 +101,8 @@ _ALSO = {
     "tremor_cents": ("tremor, half peak to peak", "cents", 0),
     "onset_rise_ms": ("onset, 10 to 90 %", "ms", 0),
     "voiced_share": ("voiced share", "", 2),
+    "load_s": ("voice heard", "s", 1),
+    "cycles": ("vibrations", "", 0),
 }
 
 

@@ -143,6 +143,7 @@ def _panel(item, task, client, tasks):
         # what may be meant so, against the check: rungs by choice, and breaths as they are counted
         "by_choice": (ladder is not None and ladder.by_choice is not None)
         or "breath_in" in item["params"],
+        "rungs_s": " ".join(f"{seconds:g}" for seconds in item["rungs"]),
         "row": " ".join(f"{seconds:g}" for seconds in item["row"]),
         "lines": "\n".join(item["lines"]),
         "material": shipped_material().get(task.material, ()),

@@ -1,15 +1,18 @@
 """Looking back: what a client practised, what it came to, and what is next."""
 
-from datetime import date
+from datetime import date, timedelta
 
 from django.shortcuts import render
 from django.utils import timezone
 
+from reedcore.history.load import DAYS as LOAD_DAYS
+from reedcore.history.load import load_of_week
 from web.accounts.access import clinician_only
 from web.catalogue.queries import every_task
 from web.clients.actions import mark_read
 from web.clients.queries import client_seen_by
 from web.decisions import presenters
+from web.decisions.history import RULED, read_trials
 from web.decisions.models import Decision
 from web.decisions.presenters import practice_words
 from web.decisions.views.decide import proposed_for, status_of
@@ -18,6 +21,8 @@ from web.programmes.queries import current_programme, held_task, note_name
 
 from ..page import SESSIONS, SPANS, Asked, page_for
 from ..told import days_of, told_of
+
+LOADED = {**RULED, "figures": "figures"}
 
 
 @clinician_only
@@ -36,7 +41,7 @@ def client(request, pk):
         "task": task,
         "note": note_name(task) if task else None,
         "page": page,
-        "practice": practice_words(status.fortnight),
+        "practice": practice_words(status.fortnight, _load(seen, today)),
         "told": days_of(told_of(seen, catalogue)),
         "next": [
             {
@@ -53,6 +58,13 @@ def client(request, pk):
     response = render(request, "results/client.html", context)
     mark_read(seen, by=request.user)  # once the page that shows it is made
     return response
+
+
+def _load(seen, today):
+    """The voice of the week, as far as it was heard."""
+    since = timezone.now() - timedelta(days=LOAD_DAYS + 1)
+    rows = seen.trials.filter(performed_at__gte=since, figures__has_key="cycles")
+    return load_of_week(read_trials(seen, rows, LOADED), today)
 
 
 def _asked(said):

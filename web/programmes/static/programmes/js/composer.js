@@ -219,6 +219,7 @@ root.addEventListener("click", ({ target }) => {
   if (target.closest("[data-do-fix]")) fix(target.closest("[data-finding]"));
   if (target.closest("[data-overrule]")) overrule(target.closest("[data-finding]"));
   if (target.closest("[data-forget]")) forget();
+  if (target.closest("[data-own-rungs]")) edit("own_rungs", { item: chosen });
 });
 root.addEventListener("dblclick", ({ target }) => target.closest("[data-item]") && openPanel());
 root.addEventListener(
