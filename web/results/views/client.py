@@ -36,7 +36,7 @@ def client(request, pk):
     page = page_for(seen, _asked(request.GET), today=today, catalogue=catalogue)
     context = {
         "client": seen,
-        "tried": seen.trials.exists(),
+        "tried": page is not None or seen.trials.exists(),
         "programme": programme,
         "task": task,
         "note": note_name(task) if task else None,
