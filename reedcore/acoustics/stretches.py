@@ -7,6 +7,7 @@ pieces about it belong to it while they stay on its pitch.
 
 from __future__ import annotations
 
+from itertools import pairwise
 from math import isfinite
 
 import numpy as np
@@ -30,6 +31,10 @@ PIECE_GAP_S = 0.150
 ANCHOR_S = 0.70
 #: A piece that begins farther than this from where the hold left off is another utterance.
 SAME_PITCH_CENTS, SAME_PITCH_SHORT_CENTS = 300.0, 120.0
+#: Another's sound: it leaps by so much over the frames of one window and a few between, with its
+#: pitch; or by so much whatever the pitch.
+LEAP_DB, FAR_LEAP_DB, LEAP_FRAMES, LEAP_WITHIN = 12.0, 20.0, 8, 4
+LEAP_CENTS = 200.0
 #: Frames that the two are compared over.
 NEAR = 20
 #: A run of which less is periodic than this is not a held voice.
@@ -76,7 +81,12 @@ def held_stretches(frames: Frames, *, min_hold_s: float) -> list[Stretch]:
 def _holds_of_run(frames: Frames, own: Mask, rough: Mask) -> list[Stretch]:
     """The holds in one run of sounding frames, with the rough voice that belongs to them."""
     joining = round(PIECE_GAP_S / HOP_S)
-    pieces = [piece for piece in runs(own | rough, joining=joining) if own[slice(*piece)].any()]
+    pieces = [
+        part
+        for piece in runs(own | rough, joining=joining)
+        for part in _parted(frames, piece)
+        if own[slice(*part)].any()
+    ]
     anchors = [
         index
         for index, piece in enumerate(pieces)
@@ -100,6 +110,41 @@ def _holds_of_run(frames: Frames, own: Mask, rough: Mask) -> list[Stretch]:
     return _united(found)
 
 
+def _parted(frames: Frames, piece: Stretch) -> list[Stretch]:
+    """A piece cut where another's sound leaves off: its level leaps, and so does its pitch, or it
+    leaps farther than any voice does that goes on."""
+    start, end = piece
+    levels = frames.voice_band_dbfs[start:end]
+    if end - start < 4 * LEAP_FRAMES or np.ptp(levels) < LEAP_DB:
+        return [piece]
+    sums = np.concatenate([[0.0], np.cumsum(np.maximum(levels, FAINTEST_DBFS))])
+    means = (sums[LEAP_FRAMES:] - sums[:-LEAP_FRAMES]) / LEAP_FRAMES
+    # the two meet over a few frames, which belong to neither
+    apart = LEAP_FRAMES + LEAP_WITHIN
+    leaps = np.abs(means[apart:] - means[:-apart])
+    cuts: list[int] = []
+    for first, last in runs(leaps >= LEAP_DB, joining=0):
+        at = first + int(np.argmax(leaps[first:last]))
+        before, after = start + at + LEAP_FRAMES, start + at + apart
+        turn = _median_cents(frames.pitch_hz[max(start, before - NEAR) : before])
+        turn -= _median_cents(frames.pitch_hz[after : after + NEAR])
+        if leaps[at] >= FAR_LEAP_DB or (isfinite(turn) and abs(turn) > LEAP_CENTS):
+            cuts.append(_louder_edge(frames, before, after))
+    edges = [start, *cuts, end]
+    parts = [(a, b) for a, b in pairwise(edges) if b > a]
+    # syllables leap too; what holds no hold stays in one, to be known as talk
+    return parts if any(map(_is_anchor, parts)) else [piece]
+
+
+def _louder_edge(frames: Frames, before: int, after: int) -> int:
+    """Where between the two the louder one begins or ends: half way in level."""
+    levels = frames.voice_band_dbfs[before - 1 : after + 1]
+    half = (levels[0] + levels[-1]) / 2.0
+    rises = levels[-1] > levels[0]
+    over = np.flatnonzero(levels > half)
+    return before - 1 + int(over[0] if rises else over[-1] + 1)
+
+
 def _is_anchor(piece: Stretch) -> bool:
     return (piece[1] - piece[0]) * HOP_S >= ANCHOR_S
 
@@ -115,6 +160,8 @@ def _same_voice(frames: Frames, piece: Stretch, hold: Stretch) -> bool:
         here, there = slice(start, min(end, start + NEAR)), slice(hold[1] - NEAR, hold[1])
     apart = _median_cents(frames.pitch_hz[here]) - _median_cents(frames.pitch_hz[there])
     limit = SAME_PITCH_CENTS if _is_anchor(piece) else SAME_PITCH_SHORT_CENTS
+    if start == hold[1] or end == hold[0]:
+        limit = LEAP_CENTS  # cut where the level leaps: only the same pitch goes on
     return isfinite(apart) and abs(apart) <= limit
 
 
@@ -127,7 +174,7 @@ def _united(stretches: list[Stretch]) -> list[Stretch]:
     """Overlapping stretches as one."""
     united: list[Stretch] = []
     for start, end in sorted(stretches):
-        if united and start <= united[-1][1]:
+        if united and start < united[-1][1]:
             united[-1] = (united[-1][0], max(end, united[-1][1]))
         else:
             united.append((start, end))

@@ -324,3 +324,35 @@ def test_a_rough_voice_is_one_hold(jitter):
 def test_a_strong_overtone_is_not_taken_for_the_note(boost):
     hold, truth = the_hold(Voiced(4.0, 150.0, overtone_db=boost))
     assert 1200 * np.log2(hold.pitch.median_hz / truth.median_hz) == pytest.approx(0, abs=5)
+
+
+def people_talking(seconds, level_db, seed):
+    """Three voices somewhere else in the room, a syllable after another."""
+    rng = np.random.default_rng(seed)
+    count = round(seconds * RATE)
+    total = np.zeros(count)
+    for _ in range(3):
+        at = 0
+        while at < count:
+            part = Voiced(
+                rng.uniform(0.1, 0.35),
+                rng.uniform(100, 240),
+                vowel=str(rng.choice(["ah", "oh", "ee"])),
+            )
+            word = render((part,), rate_hz=RATE, seed=int(rng.integers(1_000_000))).samples
+            here = word[: count - at]
+            total[at : at + len(here)] += here
+            at += len(word) + round(rng.uniform(0.02, 0.4) * RATE)
+    return total / np.sqrt(np.mean(total**2)) * 10 ** (level_db / 20)
+
+
+@pytest.mark.parametrize("seed", range(11, 15))
+@pytest.mark.parametrize("level_db", [-56.0, -46.0, -38.0])
+def test_people_talking_in_the_room_lengthen_no_hold(level_db, seed):
+    clip = render(
+        (Silence(1.5), Voiced(5.0, 150.0 + 10 * seed, vowel="oh"), Silence(3.0)), room=Room(-66.0), rate_hz=RATE, seed=seed,
+    )  # fmt: skip
+    sound = clip.samples + people_talking(len(clip.samples) / RATE, level_db, seed)
+    hold = analyse(sound, RATE, task=Task.HOLD).longest
+    assert hold.duration_s == pytest.approx(5.0, abs=0.15)
+    assert hold.start_s == pytest.approx(1.5, abs=0.1)
