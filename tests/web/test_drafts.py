@@ -15,6 +15,7 @@ from tests.factories import ClientFactory, item, simple_document
 from web.programmes.actions import publish_document
 from web.programmes.difference import differences
 from web.programmes.drafting import save_draft
+from web.programmes.presenters import counted
 
 
 def url(name, client, *more):
@@ -110,3 +111,15 @@ def test_the_same_document_differs_in_nothing():
 
 def test_a_dose_starts_on_the_day_it_is_made():
     assert simple_document()["dose"]["start"] == timezone.localdate().isoformat()
+
+
+@pytest.mark.parametrize(
+    ("value", "unit", "words"),
+    [
+        (1, "glasses", "1 glass"), (2, "glasses", "2 glasses"), (1, "times", "1 time"),
+        (1, "beats a minute", "1 beat a minute"), (1, "s", "1 s"), (1, "min", "1 min"),
+        (0.5, "lines", "0.5 lines"),
+    ],
+)  # fmt: skip
+def test_one_of_a_thing_is_said_as_one(value, unit, words):
+    assert counted(value, unit) == words

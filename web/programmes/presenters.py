@@ -133,6 +133,15 @@ def _row(item, number, tasks, spelling):
     }
 
 
+def counted(value: float, unit: str) -> str:
+    """A number with its unit, of which there may be one."""
+    if value == 1 and unit != "s":
+        first, *rest = unit.split(" ")
+        one = first.removesuffix("es") if first.endswith("sses") else first.removesuffix("s")
+        unit = " ".join([one, *rest])
+    return f"{value:g} {unit}"
+
+
 def target_words(item, task):
     """What is asked for, in a few words."""
     params = item["params"]
@@ -141,7 +150,7 @@ def target_words(item, task):
     if "breath_in" in params:
         return f"{params['breath_in']:g} : {params['breath_out']:g} counts at {params['tempo']:g}"
     shown = [
-        f"{params[name]:g} {parameter.unit}"
+        counted(params[name], parameter.unit)
         for name, parameter in task.parameters.items()
         if name in params and name != "reps" and not isinstance(params[name], str)
     ]

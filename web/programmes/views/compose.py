@@ -43,7 +43,12 @@ def compose(request, pk):
     document, _ = cleaned(draft_document(client), tasks=tasks)
     document = document or empty_document(timezone.localdate())
     offered = [
-        {"code": task.code, "name": task.name, "family": FAMILIES[task.family]}
+        {
+            "code": task.code,
+            "name": task.name,
+            "family": FAMILIES[task.family],
+            "also": _also_called(task),
+        }
         for task in tasks_for(client.clinic).values()
     ]
     context = {
@@ -78,6 +83,12 @@ def edit(request, pk):
         client, edits, by=request.user, page=page, tasks=tasks, special=SPECIAL
     )
     return _answer(client, draft.document, tasks, draft.edition, chosen, not_made)
+
+
+def _also_called(task):
+    """What else somebody may type who looks for a task: its sound, its shape, what it takes."""
+    parts = [FAMILIES[task.family], task.sound, task.shape, task.purpose, *task.props, task.code]
+    return " ".join(part.replace("_", " ") for part in parts if part)
 
 
 def _sent(request):

@@ -3,6 +3,7 @@
 import { onKeys } from "../../ui/js/onkeys.js";
 import { drafting } from "./drafting.js";
 import { typed, untaken } from "./fields.js";
+import { matching } from "./palette.js";
 import { patch } from "./patch.js";
 
 const root = document.querySelector("[data-composer]");
@@ -119,11 +120,7 @@ function showPalette() {
 }
 
 function found(words) {
-  const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
-  const hits = page.tasks.filter((task) => {
-    const all = `${task.name} ${task.family} ${task.code}`.toLowerCase();
-    return wanted.every((word) => all.includes(word));
-  });
+  const hits = matching(page.tasks, words);
   find("found").replaceChildren(
     ...hits.slice(0, 8).map((task, at) => {
       const line = document.createElement("li");

@@ -1,0 +1,35 @@
+// What somebody types finds the task that they mean, first.
+
+import assert from "node:assert/strict";
+import { test } from "node:test";
+
+import { matching } from "../../web/programmes/static/programmes/js/palette.js";
+
+const TASKS = [
+  { name: "Straw in air, one note", also: "semi-occluded voicing straw straw 6mm straw hold" },
+  { name: "Puffed cheeks, one note", also: "semi-occluded voicing puffed cheek hold" },
+  { name: "Growing numbers", also: "range voice pattern growing numbers" },
+  { name: "One to ten, getting louder", also: "loudness growing count" },
+  { name: "Descending hum", also: "cool-down hum down" },
+  { name: "Hum, one note", also: "semi-occluded voicing hum hum hold" },
+];
+const names = (typed) => matching(TASKS, typed).map(({ name }) => name);
+
+test("the word itself comes before a word that begins so, and the name before the rest", () => {
+  assert.deepEqual(names("growing"), ["Growing numbers", "One to ten, getting louder"]);
+  assert.deepEqual(names("hum"), ["Descending hum", "Hum, one note"]);
+  assert.equal(names("puff")[0], "Puffed cheeks, one note");
+});
+
+test("every word has to be found, by the name, the sound or the family", () => {
+  assert.deepEqual(names("straw 6mm"), ["Straw in air, one note"]);
+  assert.deepEqual(names("semi hum"), ["Hum, one note"]);
+  assert.deepEqual(names("straw growing"), []);
+});
+
+test("nothing typed finds all, as the catalogue has them", () => {
+  assert.deepEqual(
+    names("  "),
+    TASKS.map(({ name }) => name),
+  );
+});
