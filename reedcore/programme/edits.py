@@ -275,6 +275,13 @@ def _task(catalogue: Catalogue, code: str) -> Task:
     return catalogue[code]
 
 
+def _fresh(document: Mapping[str, Any], id: str) -> str:
+    """An id that no item has: putting one in takes none out."""
+    if any(each["id"] == id for each in document["items"]):
+        raise NotAnEdit(detail="id")
+    return id
+
+
 def _with(document: Mapping[str, Any], id: str, item: dict[str, Any]) -> Document:
     items = [item if each["id"] == id else each for each in document["items"]]
     return {**document, "items": items}
@@ -284,7 +291,7 @@ def _with(document: Mapping[str, Any], id: str, item: dict[str, Any]) -> Documen
 def _add(edit: AddItem, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
     last = document["items"][-1]["id"] if document["items"] else ""
     after = last if edit.after is None else edit.after
-    item = new_item(_task(catalogue, edit.task), id=edit.id)
+    item = new_item(_task(catalogue, edit.task), id=_fresh(document, edit.id))
     return changed(document, [PutItem(item, after)])
 
 
@@ -295,7 +302,7 @@ def _bring_back(edit: BringBack, document: Mapping[str, Any], catalogue: Catalog
 
 @_edited.register
 def _repeat(edit: RepeatItem, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
-    again = {**deepcopy(item_of(document, edit.item)), "id": edit.id}
+    again = {**deepcopy(item_of(document, edit.item)), "id": _fresh(document, edit.id)}
     return changed(document, [PutItem(again, edit.item)])
 
 

@@ -151,6 +151,8 @@ REFUSED = {
     "a rung beyond": (ChooseRung("a", 99), NotAnEdit),
     "a rung without a ladder": (ChooseRung("b", -1), NotAnEdit),
     "the items as a frame": (SetFrame("", "items", []), NotAnEdit),
+    "one more under an id that another has": (AddItem("b", "scalp"), NotAnEdit),
+    "the same again under its own id": (RepeatItem("a", "a"), NotAnEdit),
 }
 
 
@@ -292,7 +294,7 @@ def done(document, edits):
     for each in edits:
         try:
             made = edited(made, each, TASKS)
-        except NoSuchItem:
+        except (NoSuchItem, NotAnEdit):  # it is gone, or was put in before
             continue
     return made
 
@@ -317,6 +319,9 @@ def test_edits_that_do_not_touch_come_to_the_same_whoever_is_first(mine, theirs)
     one, other = (changes_between(base, done(base, [each])) for each in (mine, theirs))
     one = [each for each in one if each not in other]
     puts = [each for each in (*one, *other) if isinstance(each, PutItem | ShiftItem)]
-    if clashes(one, other) or clashes(other, one) or len(puts) > 1:
-        return  # two that find their place anew stand in the order in which they came
+    gone = {each.item for each in (*one, *other) if isinstance(each, TakeItem)}
+    if clashes(one, other) or clashes(other, one):
+        return
+    if len(puts) > 1 or any(each.after in gone for each in puts):
+        return  # two that find their place anew, or behind what goes, stand as they came
     assert changed(changed(base, one), other) == changed(changed(base, other), one)
