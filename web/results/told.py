@@ -2,7 +2,7 @@
 
 from collections import defaultdict
 from dataclasses import dataclass, field
-from datetime import date
+from datetime import date, datetime, time, timedelta
 
 from web.practice.asked import Asked
 from web.practice.models import SelfReport, Trial
@@ -10,7 +10,7 @@ from web.practice.wording import AFTER_BREATH, FELT, title_of, told_words
 from web.programmes.queries import note_name
 
 #: So many days of it are shown on the page; the files hold all of it.
-MOST_DAYS = 28
+MOST_DAYS, READ_DAYS = 28, 182
 
 
 @dataclass
@@ -21,6 +21,12 @@ class ToldDay:
     title: str
     done: list[str] = field(default_factory=list)
     felt: list[str] = field(default_factory=list)
+
+
+def told_lately(client, catalogue, *, today: date) -> list[tuple[date, list[ToldDay]]]:
+    """By day, the newest of them, as far as a page has room; read no farther back than half a
+    year."""
+    return days_of(told_of(client, catalogue, first=today - timedelta(days=READ_DAYS)))
 
 
 def told_of(client, catalogue, *, first=None, last=None, session=None) -> list[ToldDay]:
@@ -40,6 +46,10 @@ def told_of(client, catalogue, *, first=None, last=None, session=None) -> list[T
 
     trials = Trial.objects.filter(client=client, source=Trial.Source.TOLD)
     reports = SelfReport.objects.filter(client=client, kind__in=_SAID).exclude(task=None)
+    if first is not None:
+        since = datetime.combine(first, time(), zone)
+        trials = trials.filter(performed_at__gte=since)
+        reports = reports.filter(said_at__gte=since)
     if session is not None:
         trials, reports = trials.filter(session=session), reports.filter(session=session)
     for trial in trials.select_related("task__programme").order_by("performed_at", "key"):

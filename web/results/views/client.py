@@ -20,7 +20,7 @@ from web.decisions.wording import proposal_words
 from web.programmes.queries import current_programme, held_task, note_name
 
 from ..page import SESSIONS, SPANS, Asked, page_for
-from ..told import days_of, told_of
+from ..told import told_lately
 
 LOADED = {**RULED, "figures": "figures"}
 
@@ -42,7 +42,7 @@ def client(request, pk):
         "note": note_name(task) if task else None,
         "page": page,
         "practice": practice_words(status.fortnight, _load(seen, today)),
-        "told": days_of(told_of(seen, catalogue)),
+        "told": told_lately(seen, catalogue, today=today),
         "next": [
             {
                 "title": each.title,
