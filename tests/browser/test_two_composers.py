@@ -169,6 +169,9 @@ def test_a_quarrel_is_shown_with_both_and_settled_by_a_key(desks, person):
     line = mine.locator("[data-not-made] li")
     expect(line).to_contain_text("Berit Holm has changed seconds of task 1")
     expect(line).to_contain_text("You typed: “12”.")
-    line.get_by_role("button", name="Make it mine").click()
+    line.get_by_role("button", name="Leave theirs").click()
+    expect(mine.locator('[name="param:seconds"]')).to_have_value("9")
+    mine.locator('[name="param:seconds"]').fill("12")  # after all, and now with theirs in sight
+    mine.locator('[name="param:seconds"]').press("Tab")
     expect(mine.locator("[data-item]").first).to_contain_text("12 s")
     expect(theirs.locator("[data-item]").first).to_contain_text("12 s")  # without a key of hers

@@ -98,4 +98,6 @@ def shown(value) -> str:
         return "yes" if value else "no"
     if isinstance(value, list):
         return ", ".join(str(each) for each in value) or "none"
+    if isinstance(value, float):
+        return f"{value:g}"
     return "none" if value in (None, "") else str(value)

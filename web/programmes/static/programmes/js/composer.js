@@ -2,7 +2,7 @@
 
 import { onKeys } from "../../ui/js/onkeys.js";
 import { drafting } from "./drafting.js";
-import { typed, untaken } from "./fields.js";
+import { giveUp, typed, untaken } from "./fields.js";
 import { matching } from "./palette.js";
 import { patch } from "./patch.js";
 
@@ -76,7 +76,8 @@ function notMade(made, why) {
   line.append(words);
   const mine = why.gone ? "Bring it back, with mine" : "Make it mine";
   if (why.clash) line.append(button(mine, () => allTheSame(made, why)));
-  line.append(button(why.clash ? "Leave theirs" : "All right"));
+  const leave = () => made.do === "type" && giveUp(stage, made);
+  line.append(button(why.clash ? "Leave theirs" : "All right", leave));
   find("not-made").append(line);
 
   function button(name, does = () => {}) {

@@ -15,10 +15,23 @@ function saidIn(field, form) {
   return boxes.length > 1 ? boxes.filter((box) => box.checked).map((box) => box.value) : field.checked;
 }
 
+function fieldOf(stage, edit) {
+  const form = stage.querySelector(edit.item ? `[data-panel="${CSS.escape(edit.item)}"]` : "[data-dose]");
+  return form?.querySelector(`[name="${CSS.escape(edit.name)}"]`);
+}
+
+/** What was typed is given up: the field says again what stands. */
+export function giveUp(stage, edit) {
+  const field = fieldOf(stage, edit);
+  if (!field) return;
+  if (field.type === "checkbox") field.checked = field.defaultChecked;
+  else if (field.options) for (const option of field.options) option.selected = option.defaultSelected;
+  else field.value = field.defaultValue;
+}
+
 /** Says beside a field why what was typed is not taken; no where the field is not there any more. */
 export function untaken(stage, edit, words) {
-  const form = stage.querySelector(edit.item ? `[data-panel="${CSS.escape(edit.item)}"]` : "[data-dose]");
-  const field = form?.querySelector(`[name="${CSS.escape(edit.name)}"]`);
+  const field = fieldOf(stage, edit);
   if (!field) return false;
   clear(field);
   const line = document.createElement("span");
