@@ -2,7 +2,7 @@
 
 import json
 import re
-from datetime import timedelta
+from datetime import date, timedelta
 
 import pytest
 from django.contrib.auth import get_user_model
@@ -25,7 +25,7 @@ from web.clients.queries import targets_in_force
 from web.programmes.actions import OpenStops, publish_document
 from web.programmes.drafting import save_draft
 from web.programmes.models import PrescribedTask
-from web.programmes.queries import edition_of, target_of
+from web.programmes.queries import draft_document, edition_of, target_of
 from web.programmes.starting import STARTING, started
 from web.programmes.wording import problem_words
 from web.sound.models import Calibration
@@ -102,6 +102,9 @@ BAD = {
     "seven a day": (typed("", "a_day", "7"), "at most 5 a day; for resets choose “on a trigger”"),
     "no day": (typed("", "weekdays", []), "At least one day"),
     "no date": (typed("", "off", "Christmas"), "“Christmas” is not a date"),
+    "a year alone": (typed("", "off", "2026"), "is not a date"),
+    "no such day": (typed("", "off", "31 February"), "is not a date"),
+    "numbers that are none": (typed("", "off", "1:2:nan 9e999 1"), "is not a date"),
     "an unknown task": ({"do": "add_item", "id": "x", "task": "horoscope"}, "no task “horoscope”"),
     "markup in an id": ({"do": "add_item", "id": "<b>", "task": "scalp"}, "id"),
     "an item nobody put in": ({"do": "toggle", "item": "ghost", "name": "sip"}, "not in the session"),
@@ -432,3 +435,29 @@ def test_the_client_practises_a_whole_programme(as_client, measured, clinician):
         "practice:simulated_voice", args=[PrescribedTask.objects.get(measure="hold").pk]
     )
     assert as_client.get(voice + "?manner=even&seed=1").status_code == 200
+
+
+@pytest.mark.parametrize(
+    ("said", "dates"),
+    [
+        ("2026-12-25 2026-12-24", ["2026-12-24", "2026-12-25"]),
+        ("24 December 2030, 25.12.2030; Dec 26 2030", ["2030-12-24", "2030-12-25", "2030-12-26"]),
+        ("3/4/2031", ["2031-04-03"]),
+        ("", []),
+    ],
+)  # fmt: skip
+def test_days_are_left_out_as_people_type_them(as_clinician, measured, said, dates):
+    edit(as_clinician, measured, simple_document())
+    assert send(as_clinician, measured, typed("", "off", said)).json()["not_made"] == []
+    measured.draft.refresh_from_db()
+    assert measured.draft.document["dose"]["off"] == dates
+
+
+def test_a_day_without_its_year_is_the_next_that_comes(as_clinician, measured):
+    edit(as_clinician, measured, simple_document())
+    today = timezone.localdate()
+    for day in (today + timedelta(days=20), today - timedelta(days=20)):
+        send(as_clinician, measured, typed("", "off", f"{day:%-d %B}"), first=day.day + 1)
+        (found,) = draft_document(measured)["dose"]["off"]
+        assert today <= date.fromisoformat(found) <= today + timedelta(days=366)
+        assert found[5:] == f"{day:%m-%d}"

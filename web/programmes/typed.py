@@ -3,10 +3,14 @@
 The fields' names are those of ``programmes/_panel.html`` and ``programmes/_composer.html``.
 """
 
+import re
 from collections.abc import Callable
-from datetime import date
+from datetime import date, datetime
 from math import isfinite
 from typing import Any
+
+from dateutil import parser
+from django.utils import timezone
 
 from reedcore.errors import Refusal
 from reedcore.pitch import Note
@@ -25,6 +29,7 @@ from web.ui.wording import sentence
 FLAGS = ("short", "sip", "cue", "cues", "contrast")
 TEXTS = ("sound", "counts", "reason", "meant", "or", "feedback")
 ANSWERS = ("tired", "hoarse", "ill", "medication")
+_ISO = re.compile(r"\d{4}-\d{2}-\d{2}")
 FRAME = ("sort", "school", "daily_for_life")
 
 
@@ -114,15 +119,35 @@ def _lines(said) -> list[str]:
 
 
 def _dates(said) -> list[str]:
-    return [_date(each) for each in _text(said).replace(",", " ").replace(";", " ").split()]
+    parts = [each.strip() for each in re.split(r"[,;\n]+", _text(said)) if each.strip()]
+    found = []
+    for part in parts:
+        words = part.split()
+        # 2026-12-24 2026-12-25 are two days, 24 December is one
+        several = words if all(map(_ISO.fullmatch, words)) else [part]
+        found += [_date(each) for each in several]
+    return sorted(set(found))
 
 
 def _date(said) -> str:
+    """A day as people type it; without its year the next that comes."""
+    text, today = _text(said)[:60], timezone.localdate()
     try:
-        return date.fromisoformat(_text(said)).isoformat()
-    except ValueError as error:
-        words = f"“{_text(said)[:40]}” is not a date: type it like 2026-12-25."
+        if _ISO.fullmatch(text):
+            return date.fromisoformat(text).isoformat()
+        if len(re.findall(r"\w+", text)) < 2:
+            raise ValueError("a day and its month at least")
+        # what is read with either year has said its own
+        this, other = (
+            parser.parse(text, dayfirst=True, default=datetime(year, 1, 1)).date()
+            for year in (today.year, today.year + 4)
+        )
+        said_its_year = this == other
+        day = this if said_its_year or this >= today else this.replace(year=today.year + 1)
+    except (ValueError, OverflowError, TypeError, ArithmeticError) as error:
+        words = f"“{text[:40]}” is not a date: type it like 24 December or 2026-12-24."
         raise Misread(words) from error
+    return day.isoformat()
 
 
 def _days(said) -> list[int]:
