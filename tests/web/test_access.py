@@ -69,7 +69,7 @@ ACCESS = {
         for method, names in {
             "get": "prescribe compose versions version handout handout_pdf calendar tones_midi"
             " sound_wav as_json bring_in",
-            "post": "edit publish accept_file",
+            "post": "edit publish accept_file withdraw again",
         }.items()
         for name in names.split()
     },
@@ -132,7 +132,17 @@ def named_urls(resolver=None, space=""):
 
 
 SHEETS = ("baseline", "close_baseline", "calibrate", "spirometer")
-VERSIONED = ("version", "handout", "handout_pdf", "calendar", "tones_midi", "sound_wav", "as_json")
+VERSIONED = (
+    "version",
+    "withdraw",
+    "again",
+    "handout",
+    "handout_pdf",
+    "calendar",
+    "tones_midi",
+    "sound_wav",
+    "as_json",
+)
 LOGS = ("paper", "table", "recordings")
 STEPS = ("baseline_typed", "baseline_entries", "baseline_recording", "baseline_simulated")
 

@@ -12,10 +12,12 @@ from reedcore.programme.plan import part_of
 from reedcore.programme.sounds import line_of
 from reedcore.programme.times import try_seconds
 from tests.factories import ClientFactory, item, simple_document
+from web.clients.actions import record_screen
 from web.programmes.actions import publish_document
 from web.programmes.difference import differences
 from web.programmes.drafting import save_draft
 from web.programmes.presenters import counted
+from web.programmes.queries import current_programme, draft_document
 
 
 def url(name, client, *more):
@@ -123,3 +125,38 @@ def test_a_dose_starts_on_the_day_it_is_made():
 )  # fmt: skip
 def test_one_of_a_thing_is_said_as_one(value, unit, words):
     assert counted(value, unit) == words
+
+
+def test_a_version_is_taken_back_and_an_older_one_put_in_force_again(
+    as_clinician, person, clinician
+):
+    for code in ("straw_hold", "scalp", "water"):
+        publish_document(person, simple_document(item(code)), by=clinician)
+    save_draft(person, simple_document(item("hum_hold")), by=clinician)
+    page = as_clinician.post(url("withdraw", person, 3), follow=True).content.decode()
+    assert "Programme 3 is taken back. Programme 2 is in force again." in page
+    page = as_clinician.post(url("withdraw", person, 3), follow=True).content.decode()
+    assert "Programme 3 is not in force" in page
+    page = as_clinician.post(url("again", person, 1), follow=True).content.decode()
+    assert "Programme 4 is in force: what 1 asked." in page
+    now = current_programme(person)
+    assert (now.version, now.reason) == (4, "as programme 1 was")
+    assert now.document["items"][0]["task"] == "straw_hold"
+    assert draft_document(person)["items"][0]["task"] == "hum_hold"
+
+
+def test_what_is_put_in_force_again_is_checked_as_the_record_stands(
+    as_clinician, person, clinician
+):
+    publish_document(person, simple_document(item("quiet_hold")), by=clinician)
+    publish_document(person, simple_document(item("scalp")), by=clinician)
+    record_screen(person, by=clinician, flags=[], cautions=["pressure"], note="")
+    page = as_clinician.post(url("again", person, 1), follow=True).content.decode()
+    assert "The check stops it" in page
+    assert current_programme(person).version == 2
+
+
+def test_one_held_sound_is_put_in_force_again_too(as_clinician, person, task, clinician):
+    publish_document(person, simple_document(item("scalp")), by=clinician)
+    as_clinician.post(url("again", person, 1))
+    assert current_programme(person).tasks.get().target_s == task.target_s

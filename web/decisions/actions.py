@@ -20,9 +20,13 @@ from web.clients.models import Client
 from web.messages.actions import write_to
 from web.messages.models import Message
 from web.practice.asked import Asked
-from web.programmes.actions import publish_document, publish_programme, withdraw
+from web.programmes.actions import (
+    publish_document,
+    publish_programme,
+    same_sound,
+    withdraw,
+)
 from web.programmes.difference import differences
-from web.programmes.models import PrescribedTask
 from web.programmes.queries import current_programme
 
 from .deciding import Decided
@@ -138,10 +142,7 @@ def _alone(client, task, seconds, *, by):
     """The next version of one held sound that was prescribed by itself."""
     if seconds is None:
         return None
-    again = PrescribedTask(
-        sound=task.sound, note_midi=task.note_midi, target_s=seconds, counts=task.counts,
-        tries=task.tries,
-    )  # fmt: skip
+    again = same_sound(task, target_s=seconds)
     kept = task.programme.overrules  # a reason that still holds is not asked for again
     return publish_programme(client, by=by, task=again, overrules=kept)
 

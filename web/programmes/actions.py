@@ -73,13 +73,21 @@ def publish_programme(
 
 @transaction.atomic
 def publish_document(
-    client: Client, document: dict, *, by, reason: str = "", at=None, before: dict | None = None
+    client: Client,
+    document: dict,
+    *,
+    by,
+    reason: str = "",
+    at=None,
+    before: dict | None = None,
+    keeps_draft: bool = False,
 ) -> Programme:
     """Makes the next version of a whole document, and ends its draft.
 
     Args:
         before: the document that was changed beside the draft; the draft stays then, and takes the
             same changes in.
+        keeps_draft: the draft stays as it is.
 
     Raises:
         NotCleared: as above.
@@ -94,10 +102,10 @@ def publish_document(
     _refuse_open_stops(second_look(client, document, tasks, at=at), document.get("overrules", {}))
     programme = _next_version(client, by=by, at=at, document=document, reason=reason)
     PrescribedTask.objects.bulk_create(_rows(programme, document, tasks))
-    if before is None:
-        drafting.handed_over(client, by=by)
-    else:
+    if before is not None:
         drafting.carry(client, before, document, by=by)
+    elif not keeps_draft:
+        drafting.handed_over(client, by=by)
     return programme
 
 
@@ -118,6 +126,29 @@ def publish_draft(client: Client, *, by, seen: int, reason: str = "") -> Program
 def _refuse_open_stops(look, overrules):
     if stops := look.open_stops(overrules):
         raise OpenStops(stops, look)
+
+
+@transaction.atomic
+def publish_again(programme: Programme, *, by) -> Programme:
+    """Makes the next version of what an older one asked; a draft stays beside it, as it is.
+
+    Raises:
+        NotCleared, OpenStops: as above, for the record as it stands now.
+    """
+    client, reason = programme.client, f"as programme {programme.version} was"
+    if programme.document:
+        document = programme.document
+        return publish_document(client, document, by=by, reason=reason, keeps_draft=True)
+    same = same_sound(programme.tasks.get())
+    return publish_programme(client, by=by, task=same, overrules=programme.overrules)
+
+
+def same_sound(task: PrescribedTask, **changed) -> PrescribedTask:
+    """One held sound that was prescribed by itself, to be prescribed once more."""
+    asked = {
+        name: getattr(task, name) for name in ("sound", "note_midi", "target_s", "counts", "tries")
+    }
+    return PrescribedTask(**asked | changed)
 
 
 @transaction.atomic

@@ -26,7 +26,13 @@ from .. import actions, presenters
 from ..difference import LIMIT_NAMES, differences
 from ..drafting import MOST_EDITS, Sent, take_edits
 from ..offers import SPECIAL
-from ..queries import current_programme, document_in_force, draft_document, edition_of
+from ..queries import (
+    current_programme,
+    document_in_force,
+    draft_document,
+    edition_of,
+    version_of,
+)
 from ..starting import STARTING
 from ..wording import DAY_WORDS, VOICE_WORDS, finding_words
 
@@ -185,18 +191,54 @@ def publish(request, pk):
             "Nothing was handed over: somebody else has changed the draft since. It stands here as "
             "it is now; look at it, and hand it over again.",
         )
-    except actions.NotCleared as refused:
-        messages.error(request, f"Nothing was prescribed. {BLOCKS[refused.blocks[0]]}")
-    except actions.OpenStops as refused:
-        words = finding_words(refused.findings[0], spelling=Spelling(client.spelling))
-        messages.error(
-            request, f"The check stops it: {words} Change it, or write why it should be so."
-        )
-    except actions.Nothing:
-        messages.error(request, "There is nothing to hand over yet: add a task first.")
+    except _REFUSALS as refused:
+        messages.error(request, _why_not(client, refused))
     else:
         return redirect("programmes:version", pk=pk, version=programme.version)
     return redirect("programmes:compose", pk=pk)
+
+
+_REFUSALS = (actions.NotCleared, actions.OpenStops, actions.Nothing)
+
+
+def _why_not(client, refused):
+    """Why nothing was handed over, and what to do."""
+    if isinstance(refused, actions.NotCleared):
+        return f"Nothing was prescribed. {BLOCKS[refused.blocks[0]]}"
+    if isinstance(refused, actions.OpenStops):
+        words = finding_words(refused.findings[0], spelling=Spelling(client.spelling))
+        return f"The check stops it: {words} Change it, or write why it should be so."
+    return "There is nothing to hand over yet: add a task first."
+
+
+@clinician_only
+@require_POST
+def withdraw(request, pk, version):
+    """Takes the version in force back; what was practised under it is kept."""
+    client = client_seen_by(request.user, pk)
+    programme = version_of(client, version)
+    if programme != current_programme(client):
+        messages.error(request, f"Programme {version} is not in force: nothing was taken back.")
+        return redirect("programmes:versions", pk=pk)
+    actions.withdraw(programme, by=request.user)
+    stands = current_programme(client)
+    now = f"Programme {stands.version} is in force again." if stands else "Nothing is in force now."
+    messages.success(request, f"Programme {version} is taken back. {now}")
+    return redirect("programmes:versions", pk=pk)
+
+
+@clinician_only
+@require_POST
+def again(request, pk, version):
+    """Puts what an older version asked in force again, as the next version; the draft stays."""
+    client = client_seen_by(request.user, pk)
+    try:
+        made = actions.publish_again(version_of(client, version), by=request.user)
+    except _REFUSALS as refused:
+        messages.error(request, _why_not(client, refused))
+    else:
+        messages.success(request, f"Programme {made.version} is in force: what {version} asked.")
+    return redirect("programmes:versions", pk=pk)
 
 
 @clinician_only
