@@ -12,8 +12,10 @@ demo:
 test:
 	@bin/test
 
-## make walks   a hand that taps at random: five hundred walks through a session (half an hour)
+## make walks   hands that act at random: five hundred walks through a session (half an hour), and two
+##              composers on one draft, two hundred edits each
 walks:
+	@EDITS=200 bin/test tests/browser/test_two_composers.py -rA
 	@WALKS=500 bin/test tests/browser/test_walks.py -n 2 -rA
 
 ## make mutants  small changes of the rules, and how many of them no test notices (45 minutes)
