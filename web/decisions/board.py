@@ -81,10 +81,11 @@ class Line:
 
 @dataclass(frozen=True)
 class Placed:
-    """A line as it is drawn, and where on the board it stands."""
+    """A line as it is drawn, and where on the board it stands; ``client`` is the client's key."""
 
     need: Need
     name: str
+    client: int
     html: str
 
 
@@ -115,7 +116,8 @@ def lines_for(user, *, now, clinician=None, school="", diagnosis="") -> list[Pla
         found = [client for client in found if brief[client.pk].school == school]
     drawn = _drawn(found, brief, user.clinic)
     placed = [
-        Placed(Need(brief[client.pk].need), client.name, drawn[client.pk]) for client in found
+        Placed(Need(brief[client.pk].need), client.name, client.pk, drawn[client.pk])
+        for client in found
     ]
     return sorted(placed, key=lambda line: (line.need, line.name))
 
