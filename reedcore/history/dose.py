@@ -6,13 +6,12 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from reedcore.dose.adherence import dose_received
+from reedcore.measures import kind_of
 
 from .dues import due_days
 from .history import History
 
 DAYS = 7
-#: Measures of which a try has seconds of its own to reach.
-TIMED = ("hold",)
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,7 +36,7 @@ def week_dose(history: History, today: date) -> WeekDose:
     a_session = sum(
         task.tries * task.target_s
         for task in (programme.tasks if programme else ())
-        if task.measure in TIMED and task.target_s
+        if kind_of(task.measure).steady and task.target_s
     )
     due = sum(count for day, count in due_days(history, today).items() if day >= first)
     tries = [
@@ -46,7 +45,7 @@ def week_dose(history: History, today: date) -> WeekDose:
         for trial in of
         if first <= trial.on < today
         and trial.total_s is not None
-        and history.askings[trial.task].measure in TIMED
+        and kind_of(history.askings[trial.task].measure).steady
         and (asked := history.asked_s(trial)) is not None
     ]
     return WeekDose(

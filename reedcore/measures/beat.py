@@ -13,10 +13,11 @@ from .common import Against, Columns, Wanted, nothing
 
 
 def figures(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns, Judgement]:
-    hold = analysis.longest
-    if hold is None:
+    """How long it sounded; when it began cannot be held against a beat that nobody heard."""
+    sounded = analysis.longest
+    if sounded is None:
         return {}, nothing(Part.START)
-    lasted: Columns = {"total_s": round(hold.duration_s, 3)}
+    lasted: Columns = {"total_s": round(sounded.duration_s, 3)}
     return lasted, nothing(Part.START, Why.NO_BEAT)
 
 

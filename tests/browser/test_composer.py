@@ -11,6 +11,8 @@ from tests.browser.test_first_appointment import Hands
 from tests.factories import item, simple_document
 from web.programmes.drafting import save_draft
 
+#: A hundred keys.
+SAID = "as strong as the ferry's own call, and not a breath longer than she wants it on a windy day at sea.."
 #: The bar: key presses from a starting programme.
 MOST_KEYS = 25
 
@@ -149,12 +151,17 @@ def test_keys_at_30_ms_land_where_they_were_typed(desk, person, clinician):
     spread = desk.locator('[name="limit:spread_cents"]')
     expect(spread).to_have_value("25")
     expect(spread).to_be_focused()
-    desk.keyboard.press("Tab")
-    desk.keyboard.press("Escape")
+    desk.keyboard.press("Tab")  # the edit before is on its way while the next words are typed
+    reason = desk.locator('[data-panel] [name="reason"]')
+    reason.fill("")
+    desk.keyboard.type(SAID, delay=30)
+    expect(reason).to_have_value(SAID)
+    desk.keyboard.press("Escape")  # out of the field
     desk.get_by_role("button", name="Hand over").click()  # waits for what is on its way
     expect(desk.get_by_text("Handout, PDF")).to_be_visible()
     (first, _) = person.programmes.get().document["items"]
     assert (first["floor"], first["ceiling"], first["limits"]["spread_cents"]) == (3, 13, 25)
+    assert first["reason"] == SAID
 
 
 def test_what_is_handed_over_is_what_stands_on_the_screen(desk, person, clinician):
@@ -210,3 +217,15 @@ def test_the_composer_and_the_catalogue_have_no_violation(desk, site, person, cl
         desk.goto(f"{site}/{path}")
         found = Axe().run(desk)
         assert found.violations_count == 0, found.generate_report()
+
+
+def test_an_edit_that_is_on_its_way_arrives_also_where_the_page_is_left(desk, person, clinician):
+    save_draft(person, simple_document(item("straw_hold"), item("hum_hold")), by=clinician)
+    desk.reload()
+    desk.locator("[data-item]").first.focus()
+    with desk.expect_request("**/compose/edit/"):
+        desk.keyboard.press("Delete")
+        desk.keyboard.press("Escape")  # leaves at once
+    desk.wait_for_url(f"**/clients/{person.pk}/")
+    desk.goto(desk.url + "compose/")
+    expect(desk.locator("[data-item]")).to_have_count(1)

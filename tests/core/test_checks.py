@@ -452,25 +452,3 @@ def test_what_warms_up_and_under_which_school():
     for before, school, warms in cases:
         found = codes(check(plan(before, LOUD, COOL, school=school), PERSON))
         assert ("loud_without_warming" not in found) is warms, (before.task, school)
-
-
-def moved_notes(asked, who):
-    found = check(plan(item(notes=notes(*asked))), who)
-    return [
-        tuple(note.name() for note in each.fix.value)
-        for each in found
-        if each.fix and each.fix.kind is FixKind.SET_NOTES
-    ]
-
-
-def test_notes_outside_are_moved_as_a_block_into_the_comfortable_range_where_they_fit():
-    # comfortable is A2 to A3
-    assert moved_notes(["C4", "D4"], PERSON) == [("G3", "A3")]
-    assert moved_notes(["C2", "C3"], PERSON) == [("A2", "A3")]  # as wide as the range itself
-    assert moved_notes(["C2", "D3"], PERSON) == []  # wider than it
-
-
-def test_the_range_is_read_at_the_clinics_own_pitch():
-    # 220 Hz is an A3 at 440 and nearly a quarter tone over it at 431
-    low = person(comfortable=PitchRange(110.0, 223.0), held=None, a4_hz=431.0)
-    assert moved_notes(["D4"], low) == [("A♯3",)]

@@ -23,6 +23,7 @@ function desk(...answers) {
     look: async () => (seen.looks++, look),
     show: (stage) => seen.stages.push(stage),
     tell: (words) => seen.words.push(words),
+    busy: (on) => (seen.busy = on),
     notMade: (edit, why) => seen.not.push([edit.do, why.sentence]),
   };
   return { draft: drafting(way, 5), sent, seen, looksLike: (next) => (look = next) };
@@ -51,7 +52,7 @@ test("edits made while one is on its way go together after it, with what stood w
     ],
   ]);
   assert.deepEqual(seen.stages, ["<stage 8>"]); // not what is older than the edits on their way
-  assert.deepEqual([draft.edition, draft.waits], [8, 0]);
+  assert.deepEqual([draft.edition, draft.waits, seen.busy], [8, 0, false]);
 });
 
 test("without a connection they wait, are said, and go by themselves with the same numbers", async () => {

@@ -2,7 +2,7 @@
 
 import json
 import re
-from datetime import date, timedelta
+from datetime import timedelta
 
 import pytest
 from django.contrib.auth import get_user_model
@@ -20,13 +20,10 @@ from tests.factories import (
 )
 from tests.web.conftest import plan_shown
 from web.clients.actions import record_screen
-from web.clients.models import Target
-from web.clients.queries import targets_in_force
 from web.programmes.actions import OpenStops, publish_document
 from web.programmes.drafting import save_draft
 from web.programmes.models import PrescribedTask
-from web.programmes.queries import draft_document, edition_of, target_of
-from web.programmes.starting import STARTING, started
+from web.programmes.queries import edition_of
 from web.programmes.wording import problem_words
 from web.sound.models import Calibration
 
@@ -89,128 +86,11 @@ def hand_over(as_clinician, person, *, seen=None, **more):
     return as_clinician.post(url, {"seen": seen, **more}, follow=True)
 
 
-BAD = {
-    "400 seconds": (typed("straw-hold", "param:seconds", "400"), "outside 1 to 45 s"),
-    "words for a number": (typed("straw-hold", "param:seconds", "long"), "“long” is not a number"),
-    "no number": (typed("straw-hold", "param:seconds", " "), "A number is wanted"),
-    "a setting it has not": (typed("straw-hold", "param:volume", "3"), "has no such setting"),
-    "a note off the keyboard": (typed("straw-hold", "notes", "F3 C9"), "outside the keyboard"),
-    "no note": (typed("straw-hold", "notes", "H9"), "“H9” is not a note"),
-    "a level nobody has": (typed("straw-hold", "ceiling", "500"), "ceiling"),
-    "half a set": (typed("straw-hold", "sets", "1.5"), "not a whole number"),
-    "no such field": (typed("straw-hold", "id", "other"), "There is no field"),
-    "seven a day": (typed("", "a_day", "7"), "at most 5 a day; for resets choose “on a trigger”"),
-    "no day": (typed("", "weekdays", []), "At least one day"),
-    "no date": (typed("", "off", "Christmas"), "“Christmas” is not a date"),
-    "a year alone": (typed("", "off", "2026"), "is not a date"),
-    "no such day": (typed("", "off", "31 February"), "is not a date"),
-    "numbers that are none": (typed("", "off", "1:2:nan 9e999 1"), "is not a date"),
-    "an unknown task": ({"do": "add_item", "id": "x", "task": "horoscope"}, "no task “horoscope”"),
-    "markup in an id": ({"do": "add_item", "id": "<b>", "task": "scalp"}, "id"),
-    "an item nobody put in": ({"do": "toggle", "item": "ghost", "name": "sip"}, "not in the session"),
-    "what is no yes or no": ({"do": "toggle", "item": "straw-hold", "name": "notes"}, "no edit"),
-    "another document whole": ({"do": "replace", "document": {}}, "no edit"),
-    "nothing known": ({"do": "dance"}, "no edit"),
-    "another programme": ({"do": "start", "code": "miracle"}, "no such starting programme"),
-    "nothing to take back": ({"do": "undo"}, "nothing of this page to take back"),
-}  # fmt: skip
-
-
-@pytest.mark.parametrize(("sent", "says"), BAD.values(), ids=BAD.keys())
-def test_an_edit_that_does_not_fit_is_told_and_the_draft_and_the_edits_after_it_stay(
-    as_clinician, measured, sent, says
-):
-    edit(as_clinician, measured, simple_document())
-    answer = send(as_clinician, measured, sent, typed("straw-hold", "reason", "after it")).json()
-    (why,) = answer["not_made"]
-    assert (why["number"], why["clash"]) == (1, False)
-    assert says in why["sentence"]
-    (only,) = measured.draft.document["items"]
-    assert (only["id"], only["notes"], only["reason"]) == ("straw-hold", [53], "after it")
-
-
-@pytest.mark.parametrize("word", ["NaN", "-Infinity", '"a\\u0000b"'])
-def test_what_the_database_cannot_keep_is_refused(as_clinician, measured, word):
-    edit(as_clinician, measured, simple_document())
-    sent = [{"number": 1, "seen": 1, "edit": typed("straw-hold", "reason", "REASON")}]
-    body = json.dumps({"page": PAGE, "edits": sent}).replace('"REASON"', word)
-    response = as_clinician.post(url_of(measured), body, content_type="application/json")
-    assert response.status_code == 422
-
-
-TORN = (
-    "", "[", "null", '{"edits": 3}', '{"page": "a-page-of-the-desk", "edits": [3]}',
-    '{"page": "<script>", "edits": []}',
-    '{"page": "a-page-of-the-desk", "edits": [{"number": -1, "seen": 0, "edit": {}}]}',
-    '{"page": "a-page-of-the-desk", "edits": [{"number": 1, "seen": 0, "edit": []}]}',
-)  # fmt: skip
-
-
-@pytest.mark.parametrize("body", TORN)
-def test_a_torn_edit_is_told(as_clinician, measured, body):
-    response = as_clinician.post(url_of(measured), body, content_type="application/json")
-    if body.endswith("[]}]}"):  # an edit that says nothing
-        assert response.json()["not_made"]
-    else:
-        assert response.status_code == 422
-
-
 def test_too_many_items_are_refused_whole():
     document = simple_document(*[item("hum_hold", id=f"i{n}") for n in range(MOST_ITEMS + 1)])
     kept, problems = cleaned(document, tasks=shipped_tasks())
     assert kept == {}
     assert "at most 60" in problem_words(problems[0])
-
-
-@pytest.mark.parametrize("code", STARTING)
-def test_a_starting_programme_is_filled_in_and_stops_nothing(
-    as_clinician, measured, clinician, code
-):
-    assert send(as_clinician, measured, {"do": "start", "code": code}).json()["not_made"] == []
-    document = measured.draft.document
-    assert any(each["short"] for each in document["items"])
-    assert publish_document(measured, document, by=clinician).version == 1
-    if code == "block":
-        power = next(each for each in document["items"] if each["task"] == "block_power")
-        assert power["notes"] == [48, 50, 52, 53, 55]
-        assert (power["params"]["seconds"], power["ceiling"]) == (14.0, 3.0)
-    if code == "loud":
-        strong = next(each for each in document["items"] if each["task"] == "strong_ah")
-        assert (strong["floor"], strong["ceiling"]) == (6.0, 16.0)
-
-
-def test_every_target_that_was_accepted_is_asked_for_in_the_tasks(measured, clinician):
-    for kind, values in (
-        ("steadiness", {"spread_cents": 30.0, "level_spread_db": 2.0, "end_fall_db": 3.0}),
-        ("talk_level", {"floor_db": -3.0, "ceiling_db": 3.0}),
-    ):
-        Target.objects.create(
-            client=measured, baseline=measured.baselines.get(), kind=kind, rule="comfort_band",
-            decision="accepted", values=values, proposed={}, inputs={},
-            decided_at=timezone.now(), decided_by=clinician,
-        )  # fmt: skip
-    made = {
-        code: started(
-            code, client=measured, targets=targets_in_force(measured), tasks=shipped_tasks(),
-            found=None, today=timezone.localdate(),
-        )
-        for code in ("block", "warm_up")
-    }  # fmt: skip
-    power = next(each for each in made["block"]["items"] if each["task"] == "block_power")
-    assert power["limits"] == {"spread_cents": 30.0, "level_spread_db": 2.0, "end_fall_db": 3.0}
-    spoken = next(each for each in made["warm_up"]["items"] if each["task"] == "twisters")
-    assert (spoken["floor"], spoken["ceiling"]) == (-3.0, 3.0)
-    programme = publish_document(measured, made["block"], by=clinician)
-    target = target_of(programme.tasks.filter(task_code="block_power").first())
-    assert (target.spread_cents, target.level_spread_db, target.end_fall_db) == (30.0, 2.0, 3.0)
-
-
-def test_a_starting_programme_leaves_out_what_the_clinic_hides(measured):
-    tasks = {code: task for code, task in shipped_tasks().items() if code != "belly_hand"}
-    document = started(
-        "block", client=measured, targets={}, tasks=tasks, found=None, today=timezone.localdate()
-    )
-    assert "belly_hand" not in {each["task"] for each in document["items"]}
 
 
 def test_results_are_kept_apart_by_note(measured, clinician):
@@ -435,29 +315,3 @@ def test_the_client_practises_a_whole_programme(as_client, measured, clinician):
         "practice:simulated_voice", args=[PrescribedTask.objects.get(measure="hold").pk]
     )
     assert as_client.get(voice + "?manner=even&seed=1").status_code == 200
-
-
-@pytest.mark.parametrize(
-    ("said", "dates"),
-    [
-        ("2026-12-25 2026-12-24", ["2026-12-24", "2026-12-25"]),
-        ("24 December 2030, 25.12.2030; Dec 26 2030", ["2030-12-24", "2030-12-25", "2030-12-26"]),
-        ("3/4/2031", ["2031-04-03"]),
-        ("", []),
-    ],
-)  # fmt: skip
-def test_days_are_left_out_as_people_type_them(as_clinician, measured, said, dates):
-    edit(as_clinician, measured, simple_document())
-    assert send(as_clinician, measured, typed("", "off", said)).json()["not_made"] == []
-    measured.draft.refresh_from_db()
-    assert measured.draft.document["dose"]["off"] == dates
-
-
-def test_a_day_without_its_year_is_the_next_that_comes(as_clinician, measured):
-    edit(as_clinician, measured, simple_document())
-    today = timezone.localdate()
-    for day in (today + timedelta(days=20), today - timedelta(days=20)):
-        send(as_clinician, measured, typed("", "off", f"{day:%-d %B}"), first=day.day + 1)
-        (found,) = draft_document(measured)["dose"]["off"]
-        assert today <= date.fromisoformat(found) <= today + timedelta(days=366)
-        assert found[5:] == f"{day:%m-%d}"

@@ -97,7 +97,7 @@ def _board_and_command_line(client, line, answer):
     ]
     assert (line is None) == (client.archived_at is not None)
     if line:
-        steps = re.findall(r'name="step" value="([^"]*)"', line.html)
+        steps = re.findall(r'name="take" value="(\w+)', line.html)
         assert steps == [each["step"] for each in answer["proposals"][:1]]
 
 

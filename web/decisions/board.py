@@ -1,15 +1,13 @@
 """The board: who needs the clinician, in the order of need, with the reason and a fortnight."""
 
 from collections import defaultdict
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import date, timedelta
 from hashlib import sha256
 
 from django.core.cache import cache
 from django.db.models import OuterRef, Subquery
 from django.template.loader import render_to_string
-from django.utils.html import escape
-from django.utils.safestring import mark_safe
 
 from reedcore.decisions import Need, Step
 from reedcore.decisions.of_history import RUNGS
@@ -33,11 +31,6 @@ GROUND, TOP = 46, 6
 _DAY = WIDTH / FORTNIGHT
 #: A line is of one day at the most.
 DRAWN_FOR_S = 24 * 3600
-#: In a drawn line, where the request's own token and place go (private use characters).
-TOKEN, HERE = "\ue000token\ue000", "\ue000here\ue000"
-
-
-_REFUSALS = Decision.RefusalReason.choices
 
 
 @dataclass(frozen=True)
@@ -78,6 +71,11 @@ class Line:
     task: int | None = None
     step: str = ""
 
+    @property
+    def shown(self) -> str:
+        """What its keys decide about: the step, and the task where it speaks of one."""
+        return f"{self.step} {self.task or ''}".strip()
+
 
 @dataclass(frozen=True)
 class Placed:
@@ -101,8 +99,8 @@ class Group:
 def lines_for(user, *, now, clinician=None, school="", diagnosis="") -> list[Placed]:
     """The lines of the board, the most pressing first, then by name.
 
-    A line is drawn once for each time that its status is worked out; its own form is filled in at
-    each look (:func:`filled_in`).
+    A line is drawn once for each time that its status is worked out, and holds nothing of whoever
+    looks at it: what its keys send goes with the board's own form.
     """
     clients = user.visible_clients().filter(archived_at=None).select_related("clinic")
     if clinician:
@@ -131,7 +129,11 @@ def _drawn(clients, brief, clinic) -> dict[int, str]:
         full, catalogue = kept_statuses(missing), every_task(clinic)
         fresh = {
             names[client.pk]: render_to_string(
-                "decisions/_line.html", _context(line_of(client, full[client.pk], catalogue))
+                "decisions/_line.html",
+                {
+                    "line": line_of(client, full[client.pk], catalogue),
+                    "refusal_reasons": Decision.RefusalReason.choices,
+                },
             )
             for client in missing
         }
@@ -140,24 +142,11 @@ def _drawn(clients, brief, clinic) -> dict[int, str]:
     return {pk: kept[name] for pk, name in names.items()}
 
 
-def _context(line):
-    return {"line": line, "token": TOKEN, "here": HERE, "refusal_reasons": _REFUSALS}
-
-
 def _name_of(client, status) -> str:
     """All that a line is made of, as a name under which it is kept."""
     moment = status.worked_out_at and status.worked_out_at.timestamp()
     said = f"{client.pk}|{moment}|{status.fault}|{client.name}|{client.occupation}"
     return f"board-line-{sha256(said.encode()).hexdigest()}"
-
-
-def filled_in(lines: list[Placed], *, token: str, here: str) -> list[Placed]:
-    """The lines with what their forms need of this request."""
-    token, here = escape(token), escape(here)
-    return [
-        replace(line, html=mark_safe(line.html.replace(TOKEN, token).replace(HERE, here)))  # noqa: S308
-        for line in lines
-    ]
 
 
 def undelivered(user) -> list[tuple[Stop, str]]:

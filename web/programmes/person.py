@@ -10,6 +10,7 @@ from reedcore.baseline import best_hold_s
 from reedcore.baseline.goals import BEST_DAYS
 from reedcore.checks import Person
 from reedcore.devices.levels import TOLD_AT_M
+from reedcore.measures import measures_with
 from reedcore.safety import larynx_seen
 from web.clients.derived import derived
 from web.clients.queries import newest_screen, targets_in_force
@@ -67,7 +68,7 @@ def bests(client, found) -> dict[str, float]:
     if found is not None:
         asked["trials__performed_at__date__gte"] = found.on
     tried = PrescribedTask.objects.filter(
-        programme__client=client, measure__in=(HOLD, HISS), **asked
+        programme__client=client, measure__in=measures_with("in_seconds"), **asked
     ).exclude(task_code="")
     holds = defaultdict(list)
     for code, at, seconds in tried.values_list(

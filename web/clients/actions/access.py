@@ -34,7 +34,7 @@ def choose_pin(client: Client, *, pin: str) -> None:
     Raises:
         AlreadyChosen: it has; only a new link can have another.
     """
-    account = type(client.account).objects.select_for_update().get(pk=client.account_id)
+    account = get_user_model().objects.select_for_update().get(client_record=client)
     if account.has_usable_password():
         raise AlreadyChosen
     account.set_password(pin)
@@ -75,7 +75,7 @@ def try_pin(client: Client, *, pin: str) -> bool:
         raise LinkVoid
     if link.pin_waits_until is not None and now < link.pin_waits_until:
         raise PinWaits(link.pin_waits_until)
-    right = link.account.check_password(pin)
+    right = link.account is not None and link.account.check_password(pin)
     link.wrong_pins = 0 if right else link.wrong_pins + 1
     link.pin_waits_until = None
     if link.wrong_pins and link.wrong_pins % WRONG_BEFORE_WAITING == 0:

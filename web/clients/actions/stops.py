@@ -106,7 +106,7 @@ def mark_read(client: Client, *, by) -> None:
 
 def advice(stop: Stop) -> str:
     """What the client's screen told them to do."""
-    return TIER_ADVICE[stop.tier].format(emergency_number=stop.client.clinic.emergency_number)
+    return TIER_ADVICE[Tier(stop.tier)].format(emergency_number=stop.client.clinic.emergency_number)
 
 
 def clear_stop(stop: Stop, *, by, because: str) -> None:

@@ -123,10 +123,11 @@ def pass_on_stops() -> None:
 
 def _pass_on(stop: Stop) -> None:
     clinic, now = stop.client.clinic, timezone.now()
+    lead = clinic.lead
     waits = stop.tells and stop.delivered_at is None
     undelivered = waits and now >= stop.received_at + UNDELIVERED_FOR
     unread = now >= passed_on_at(stop.received_at.astimezone(clinic.zone))
-    if not (undelivered or unread) or not clinic.lead.email:
+    if not (undelivered or unread) or lead is None or not lead.email:
         return
     with transaction.atomic():
         row = Stop.objects.select_for_update().get(pk=stop.pk)
@@ -139,6 +140,6 @@ def _pass_on(stop: Stop) -> None:
         )
         heading, words = about_stops(stop.client, 1)
         letter = f"{heading}: passed on to you", f"{why}\n\n{words}"
-        if not deliver(letter, [clinic.lead.email], key=uuid5(_LETTERS, f"lead/{stop.pk}")):
+        if not deliver(letter, [lead.email], key=uuid5(_LETTERS, f"lead/{stop.pk}")):
             row.passed_on_at = now
             row.save(update_fields=["passed_on_at"])

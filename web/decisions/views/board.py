@@ -1,7 +1,6 @@
 """The clinician's home: who needs them."""
 
 from django.contrib import messages
-from django.middleware.csrf import get_token
 from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
@@ -12,7 +11,7 @@ from web.accounts.models import User
 from web.clients.models import Client
 from web.programmes.wording import SCHOOLS
 
-from ..board import concerned, filled_in, grouped, lines_for, undelivered
+from ..board import concerned, grouped, lines_for, undelivered
 from ..models import Decision
 from ..wording import STEPS
 from .decide import back_to, undone
@@ -37,7 +36,7 @@ def board(request):
     )
     last, needing = _last_today(request.user), sum(line.need < Need.ON_COURSE for line in lines)
     context = {
-        "groups": grouped(filled_in(lines, token=get_token(request), here=request.get_full_path())),
+        "groups": grouped(lines),
         "total": len(lines),
         "needing": needing,
         "on_course": len(lines) - needing,

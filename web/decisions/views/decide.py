@@ -52,16 +52,15 @@ def proposed_for(client: Client, status: ClientStatus | None = None) -> list[Dec
 def decide(request, pk):
     """Takes or refuses what is proposed for a task, as it was shown."""
     seen = client_seen_by(request.user, pk)
-    shown = (request.POST.get("task", ""), request.POST.get("step"))
+    task, step, refused = _said(request.POST)
     decided = next(
         (
             each
             for each in proposed_for(seen)
-            if (str(each.task.pk) if each.task else "", each.proposal.step.value) == shown
+            if (str(each.task.pk) if each.task else "", each.proposal.step.value) == (task, step)
         ),
         None,
     )
-    refused = request.POST.get("refusal_reason", "")
     back = back_to(request, "results:client", pk=pk)
     if decided is None:
         messages.error(request, f"{seen}: what was proposed has changed meanwhile. Look again.")
@@ -74,6 +73,16 @@ def decide(request, pk):
     elif _accept(request, seen, decided) and decided.proposal.step in _REFERS:
         return redirect("clients:letter", pk=pk)
     return redirect(back)
+
+
+def _said(sent):
+    """The task, the step, and why it is left (empty where it is taken). On the board a line's keys
+    share one form, and each says all of it: the step, the task where there is one, the reason."""
+    if "take" in sent or "leave" in sent:
+        step, *more = sent.get("take", sent.get("leave", "")).split(" ")
+        why = more.pop() if "leave" in sent and more else ""
+        return " ".join(more), step, why
+    return tuple(sent.get(name, "") for name in ("task", "step", "refusal_reason"))
 
 
 def _accept(request, client, decided):

@@ -158,8 +158,9 @@ def _mark(client, entry, session, at):
         raise BadEntry("the key is another client's")
 
 
-def take_stop(client: Client, entry: dict, *, clock: Clock) -> Stop:
-    """Keeps what a client says is wrong, whatever else of the entry fits or does not.
+def take_stop(client: Client, entry: dict, *, clock: Clock) -> Stop | None:
+    """Keeps what a client says is wrong, whatever else of the entry fits or does not; None where
+    nothing was said.
 
     Args:
         entry: its key, flags that there are, the time, a comment, and what session it was in.

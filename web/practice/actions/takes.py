@@ -91,9 +91,10 @@ def record_by_hand(
     saved = _saved_before(task, key)
     if saved:
         return saved
-    trial = Trial(source=source, total_s=round(seconds, 2), session=session, role=role, set_s=set_s)
+    held_s = round(seconds, 2)
+    trial = Trial(source=source, total_s=held_s, session=session, role=role, set_s=set_s)
     did = kind_of(task.measure).by_hand
-    judgement = did(trial.total_s, target_of(task, seconds=set_s)) if did else Judgement(())
+    judgement = did(held_s, target_of(task, seconds=set_s)) if did else Judgement(())
     return _save_once(trial, task, key, judgement, packed=None, at=at)
 
 

@@ -6,6 +6,7 @@ import { giveUp, typed, untaken } from "./fields.js";
 import { matching } from "./palette.js";
 import { patch } from "./patch.js";
 
+const KEPT_ALIVE = 15000; // a browser keeps no more than 64 kB alive, and a letter may take four bytes
 const root = document.querySelector("[data-composer]");
 const stage = document.getElementById("stage");
 const page = JSON.parse(root.dataset.page);
@@ -27,15 +28,23 @@ async function ask(url, how) {
 const token = root.querySelector("[name=csrfmiddlewaretoken]").value;
 const draft = drafting(
   {
-    send: (body) =>
-      ask(root.dataset.editUrl, {
+    send: (edits) => {
+      const body = JSON.stringify({ ...edits, chosen });
+      return ask(root.dataset.editUrl, {
         method: "POST",
         headers: { "Content-Type": "application/json", "X-CSRFToken": token },
-        body: JSON.stringify({ ...body, chosen }),
-      }),
-    look: (seen) => ask(`${root.dataset.editUrl}?seen=${seen}&chosen=${encodeURIComponent(chosen)}`),
+        body,
+        keepalive: body.length < KEPT_ALIVE, // it arrives though the page be left meanwhile
+      });
+    },
+    // a page that nobody looks at asks nothing
+    look: async (seen) =>
+      document.hidden
+        ? null
+        : ask(`${root.dataset.editUrl}?seen=${seen}&chosen=${encodeURIComponent(chosen)}`),
     show,
     tell: problem,
+    busy: (on) => (stage.ariaBusy = String(on)),
     notMade,
   },
   page.edition,

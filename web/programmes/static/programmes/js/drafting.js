@@ -10,6 +10,7 @@ const LOOK_MS = 4000;
  * @property {(seen: number) => Promise<Answer>} look status 204 where there is nothing new
  * @property {(stage: string) => void} show
  * @property {(words: string) => void} tell
+ * @property {(on: boolean) => void} busy edits are on their way, or none is
  * @property {(edit: object, why: any) => void} notMade
  *
  * @param {Way} way
@@ -47,6 +48,7 @@ export function drafting(way, edition) {
 
   async function run() {
     clearTimeout(again);
+    way.busy(true);
     try {
       while (waiting.length || redraw) {
         const batch = waiting.slice();
@@ -60,6 +62,7 @@ export function drafting(way, edition) {
       return true;
     } finally {
       sending = null; // in the same turn as the last look at what waits
+      way.busy(false);
     }
   }
 

@@ -1,0 +1,63 @@
+"""The four starting programmes, filled in from the client's targets."""
+
+import pytest
+from django.utils import timezone
+
+from reedcore.catalogue.tasks import shipped_tasks
+from tests.web.test_composer import send
+from web.clients.models import Target
+from web.clients.queries import targets_in_force
+from web.programmes.actions import publish_document
+from web.programmes.queries import target_of
+from web.programmes.starting import STARTING, started
+
+
+@pytest.mark.parametrize("code", STARTING)
+def test_a_starting_programme_is_filled_in_and_stops_nothing(
+    as_clinician, measured, clinician, code
+):
+    assert send(as_clinician, measured, {"do": "start", "code": code}).json()["not_made"] == []
+    document = measured.draft.document
+    assert any(each["short"] for each in document["items"])
+    assert publish_document(measured, document, by=clinician).version == 1
+    if code == "block":
+        power = next(each for each in document["items"] if each["task"] == "block_power")
+        assert power["notes"] == [48, 50, 52, 53, 55]
+        assert (power["params"]["seconds"], power["ceiling"]) == (14.0, 3.0)
+    if code == "loud":
+        strong = next(each for each in document["items"] if each["task"] == "strong_ah")
+        assert (strong["floor"], strong["ceiling"]) == (6.0, 16.0)
+
+
+def test_every_target_that_was_accepted_is_asked_for_in_the_tasks(measured, clinician):
+    for kind, values in (
+        ("steadiness", {"spread_cents": 30.0, "level_spread_db": 2.0, "end_fall_db": 3.0}),
+        ("talk_level", {"floor_db": -3.0, "ceiling_db": 3.0}),
+    ):
+        Target.objects.create(
+            client=measured, baseline=measured.baselines.get(), kind=kind, rule="comfort_band",
+            decision="accepted", values=values, proposed={}, inputs={},
+            decided_at=timezone.now(), decided_by=clinician,
+        )  # fmt: skip
+    made = {
+        code: started(
+            code, client=measured, targets=targets_in_force(measured), tasks=shipped_tasks(),
+            found=None, today=timezone.localdate(),
+        )
+        for code in ("block", "warm_up")
+    }  # fmt: skip
+    power = next(each for each in made["block"]["items"] if each["task"] == "block_power")
+    assert power["limits"] == {"spread_cents": 30.0, "level_spread_db": 2.0, "end_fall_db": 3.0}
+    spoken = next(each for each in made["warm_up"]["items"] if each["task"] == "twisters")
+    assert (spoken["floor"], spoken["ceiling"]) == (-3.0, 3.0)
+    programme = publish_document(measured, made["block"], by=clinician)
+    target = target_of(programme.tasks.filter(task_code="block_power").first())
+    assert (target.spread_cents, target.level_spread_db, target.end_fall_db) == (30.0, 2.0, 3.0)
+
+
+def test_a_starting_programme_leaves_out_what_the_clinic_hides(measured):
+    tasks = {code: task for code, task in shipped_tasks().items() if code != "belly_hand"}
+    document = started(
+        "block", client=measured, targets={}, tasks=tasks, found=None, today=timezone.localdate()
+    )
+    assert "belly_hand" not in {each["task"] for each in document["items"]}

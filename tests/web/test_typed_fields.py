@@ -1,0 +1,102 @@
+"""What a page of the composer sends: what fits is made, what does not is told, the rest stays."""
+
+import json
+from datetime import date, timedelta
+
+import pytest
+from django.utils import timezone
+
+from tests.factories import simple_document
+from tests.web.test_composer import PAGE, edit, send, typed, url_of
+from web.programmes.queries import draft_document
+
+BAD = {
+    "400 seconds": (typed("straw-hold", "param:seconds", "400"), "outside 1 to 45 s"),
+    "words for a number": (typed("straw-hold", "param:seconds", "long"), "“long” is not a number"),
+    "no number": (typed("straw-hold", "param:seconds", " "), "A number is wanted"),
+    "a setting it has not": (typed("straw-hold", "param:volume", "3"), "has no such setting"),
+    "a note off the keyboard": (typed("straw-hold", "notes", "F3 C9"), "outside the keyboard"),
+    "no note": (typed("straw-hold", "notes", "H9"), "“H9” is not a note"),
+    "a level nobody has": (typed("straw-hold", "ceiling", "500"), "ceiling"),
+    "half a set": (typed("straw-hold", "sets", "1.5"), "not a whole number"),
+    "no such field": (typed("straw-hold", "id", "other"), "There is no field"),
+    "seven a day": (typed("", "a_day", "7"), "at most 5 a day; for resets choose “on a trigger”"),
+    "no day": (typed("", "weekdays", []), "At least one day"),
+    "no date": (typed("", "off", "Christmas"), "“Christmas” is not a date"),
+    "a year alone": (typed("", "off", "2026"), "is not a date"),
+    "no such day": (typed("", "off", "31 February"), "is not a date"),
+    "numbers that are none": (typed("", "off", "1:2:nan 9e999 1"), "is not a date"),
+    "an unknown task": ({"do": "add_item", "id": "x", "task": "horoscope"}, "no task “horoscope”"),
+    "markup in an id": ({"do": "add_item", "id": "<b>", "task": "scalp"}, "id"),
+    "an item nobody put in": ({"do": "toggle", "item": "ghost", "name": "sip"}, "not in the session"),
+    "what is no yes or no": ({"do": "toggle", "item": "straw-hold", "name": "notes"}, "no edit"),
+    "another document whole": ({"do": "replace", "document": {}}, "no edit"),
+    "nothing known": ({"do": "dance"}, "no edit"),
+    "another programme": ({"do": "start", "code": "miracle"}, "no such starting programme"),
+    "nothing to take back": ({"do": "undo"}, "nothing of this page to take back"),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize(("sent", "says"), BAD.values(), ids=BAD.keys())
+def test_an_edit_that_does_not_fit_is_told_and_the_draft_and_the_edits_after_it_stay(
+    as_clinician, measured, sent, says
+):
+    edit(as_clinician, measured, simple_document())
+    answer = send(as_clinician, measured, sent, typed("straw-hold", "reason", "after it")).json()
+    (why,) = answer["not_made"]
+    assert (why["number"], why["clash"]) == (1, False)
+    assert says in why["sentence"]
+    (only,) = measured.draft.document["items"]
+    assert (only["id"], only["notes"], only["reason"]) == ("straw-hold", [53], "after it")
+
+
+@pytest.mark.parametrize("word", ["NaN", "-Infinity", '"a\\u0000b"'])
+def test_what_the_database_cannot_keep_is_refused(as_clinician, measured, word):
+    edit(as_clinician, measured, simple_document())
+    sent = [{"number": 1, "seen": 1, "edit": typed("straw-hold", "reason", "REASON")}]
+    body = json.dumps({"page": PAGE, "edits": sent}).replace('"REASON"', word)
+    response = as_clinician.post(url_of(measured), body, content_type="application/json")
+    assert response.status_code == 422
+
+
+TORN = (
+    "", "[", "null", '{"edits": 3}', '{"page": "a-page-of-the-desk", "edits": [3]}',
+    '{"page": "<script>", "edits": []}',
+    '{"page": "a-page-of-the-desk", "edits": [{"number": -1, "seen": 0, "edit": {}}]}',
+    '{"page": "a-page-of-the-desk", "edits": [{"number": 1, "seen": 0, "edit": []}]}',
+)  # fmt: skip
+
+
+@pytest.mark.parametrize("body", TORN)
+def test_a_torn_edit_is_told(as_clinician, measured, body):
+    response = as_clinician.post(url_of(measured), body, content_type="application/json")
+    if body.endswith("[]}]}"):  # an edit that says nothing
+        assert response.json()["not_made"]
+    else:
+        assert response.status_code == 422
+
+
+@pytest.mark.parametrize(
+    ("said", "dates"),
+    [
+        ("2026-12-25 2026-12-24", ["2026-12-24", "2026-12-25"]),
+        ("24 December 2030, 25.12.2030; Dec 26 2030", ["2030-12-24", "2030-12-25", "2030-12-26"]),
+        ("3/4/2031", ["2031-04-03"]),
+        ("", []),
+    ],
+)  # fmt: skip
+def test_days_are_left_out_as_people_type_them(as_clinician, measured, said, dates):
+    edit(as_clinician, measured, simple_document())
+    assert send(as_clinician, measured, typed("", "off", said)).json()["not_made"] == []
+    measured.draft.refresh_from_db()
+    assert measured.draft.document["dose"]["off"] == dates
+
+
+def test_a_day_without_its_year_is_the_next_that_comes(as_clinician, measured):
+    edit(as_clinician, measured, simple_document())
+    today = timezone.localdate()
+    for day in (today + timedelta(days=20), today - timedelta(days=20)):
+        send(as_clinician, measured, typed("", "off", f"{day:%-d %B}"), first=day.day + 1)
+        (found,) = draft_document(measured)["dose"]["off"]
+        assert today <= date.fromisoformat(found) <= today + timedelta(days=366)
+        assert found[5:] == f"{day:%m-%d}"
