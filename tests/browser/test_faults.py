@@ -175,6 +175,8 @@ def test_two_devices_at_once(browser, site, person, two_holds):
     said = []
     for page in pages:
         said.append(seconds_said(result(page)))
+        # the clock and the sentence tell the same seconds
+        assert page.locator("[data-seconds]").inner_text() == f"{said[-1]:.1f}"
     for page in pages:
         page.keyboard.press("Space")
         page.locator("[data-result]").wait_for(state="detached")

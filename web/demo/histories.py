@@ -243,7 +243,10 @@ class Historian:
                 end_error_cents=None if note is None or noisy else end,
                 share_on_pitch=measured.share_on_pitch,
                 spread_cents=measured.spread_cents,
-                figures={"level_sd_db": measured.level_sd_db, "end_fall_db": measured.end_fall_db},
+                figures={
+                    "level_sd_db": measured.level_sd_db, "end_fall_db": measured.end_fall_db,
+                    "load_s": measured.total_s, "cycles": round(hz * measured.total_s),
+                },
                 level_mean_dbfs=round(-30 + (level_db or 0.0) + rng.normal(0, 0.5), 2),
                 level_db=level_db, snr_db=9.0 if noisy else 38.0,
                 breaks=[{"start_s": round(a, 2), "end_s": round(b, 2)} for a, b in breaks],

@@ -21,6 +21,7 @@ def try_answer(trial: Trial) -> dict:
     return {
         "sentence": shown["sentence"],
         "outcome": trial.outcome,
+        "seconds": trial.drawn_s if trial.total_s is not None else None,
         "heard": trial.total_s is not None or bool(trial.figures),
         "more": [
             *(

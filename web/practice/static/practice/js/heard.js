@@ -249,6 +249,8 @@ export class HeardTry {
   async arrived(answer) {
     clearTimeout(this.late);
     if (this.kept) await this.practice.outbox.done(this.kept);
+    // the clock says what the sentence says, not how far the live line had come
+    if ("seconds" in answer) this.clock.textContent = answer.seconds?.toFixed(1) ?? "–";
     this.settle(answer);
   }
 
