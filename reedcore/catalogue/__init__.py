@@ -1,5 +1,6 @@
 """What can be prescribed: the tasks that ship, their ladders, and a task out of plain data."""
 
-from .tasks import BadTask, Parameter, Task, shipped_ladders, shipped_tasks, task_from
+from .settings import shipped_ladders
+from .tasks import BadTask, Parameter, Task, shipped_tasks, task_from
 
 __all__ = ["BadTask", "Parameter", "Task", "shipped_ladders", "shipped_tasks", "task_from"]

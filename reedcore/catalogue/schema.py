@@ -44,8 +44,19 @@ TASK = {
         "client": {"type": "array", "items": _LINE, "minItems": 1, "maxItems": 3},
         "measure": {"enum": list(MEASURES)},
         "sound": _LINE,
+        # the shape and the sound that it is, where it is such a pair
+        "pair": {"type": "array", "items": {"type": "string"}, "minItems": 2, "maxItems": 2},
         "parameters": {"type": "object", "additionalProperties": PARAMETER, "minProperties": 1},
+        # that it is like without being that pair's task
+        "like": {"type": "array", "items": {"type": "string"}, "minItems": 2, "maxItems": 2},
         "ladder": {"type": "string"},
+        # what is chosen of several ways unless somebody chooses otherwise
+        "choice": {"type": "object", "additionalProperties": {"type": "string"}},
+        # by what a ladder changes and its rung, the client's lines there
+        "client_at": {
+            "type": "object",
+            "additionalProperties": {"type": "object", "additionalProperties": _WORDS},
+        },
         "level": {"enum": ["even", "swell", "fade", "both"]},
         "breath_cue": {"type": "boolean"},
         "shape": {"enum": list(SHAPES)},

@@ -1,7 +1,7 @@
 """The shipped catalogue, read once from its data files and checked against the schema."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -9,9 +9,9 @@ from typing import Any
 import jsonschema
 import yaml
 
-from reedcore.ladders import Ladder
 from reedcore.safety import Hazard
 
+from .pairs import pair_data, shapes, sounds, sounds_instead
 from .schema import FAMILIES, TASK
 
 DATA = Path(__file__).parent / "data"
@@ -45,6 +45,8 @@ class Task:
     measure: str
     parameters: dict[str, Parameter]
     sound: str = ""
+    pair: tuple[str, str] | None = None
+    like: tuple[str, str] | None = None
     ladder: str = ""
     level: str = "even"
     shape: str = ""
@@ -71,7 +73,10 @@ class Task:
     contrast: bool = False
     lower_is_better: bool = False
     all_the_air: bool = False
+    choice: Mapping[str, str] = field(default_factory=dict)
+    client_at: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
     own: bool = field(default=False, compare=False)
+    also: str = ""
 
     @property
     def settings(self) -> tuple[tuple[str, Parameter], ...]:
@@ -121,8 +126,8 @@ def task_from(data: Mapping[str, Any], *, family: str, own: bool = False) -> Tas
 
 
 @cache
-def shipped_tasks() -> dict[str, Task]:
-    """Every task that ships, by code, in the order in which a session runs."""
+def written_tasks() -> dict[str, Task]:
+    """The tasks that have words of their own, by code, in the order in which a session runs."""
     tasks = {}
     for path, family in zip(sorted((DATA / "tasks").glob("*.yaml")), FAMILIES, strict=True):
         for data in yaml.safe_load(path.read_text()):
@@ -131,21 +136,44 @@ def shipped_tasks() -> dict[str, Task]:
 
 
 @cache
-def shipped_ladders() -> dict[str, Ladder]:
-    """Every ladder that ships, by code."""
-    ladders = {}
-    for data in yaml.safe_load((DATA / "ladders.yaml").read_text()):
-        unit = data.get("unit", "")
-        labels = tuple(f"{rung:g} {unit}" if unit else str(rung) for rung in data["rungs"])
-        ladders[data["code"]] = Ladder(
-            code=data["code"],
-            name=data["name"],
-            changes=data["changes"],
-            rungs=tuple(data["rungs"]),
-            labels=labels,
-            by_choice=data.get("by_choice"),
-        )
-    return ladders
+def shipped_tasks() -> dict[str, Task]:
+    """Every task that ships, by code: those that are written, then every other pair of a shape and
+    a sound."""
+    tasks = dict(written_tasks())
+    written = {task.pair for task in tasks.values()}
+    for sound in sounds().values():
+        for shape in shapes().values():
+            if (shape.code, sound.code) not in written:
+                made = task_from(pair_data(shape, sound), family=sound.family)
+                tasks[made.code] = replace(made, also=f"{sound.also} {shape.also}".strip())
+    return tasks
+
+
+@cache
+def _codes_of_pairs() -> dict[tuple[str, str], str]:
+    return {task.pair: task.code for task in shipped_tasks().values() if task.pair}
+
+
+def task_of_pair(shape: str, sound: str, catalogue: Mapping[str, Task]) -> Task | None:
+    """The task that makes this shape on this sound, where the catalogue offers it."""
+    return catalogue.get(_codes_of_pairs().get((shape, sound), ""))
+
+
+def instead_of(task: Task, catalogue: Mapping[str, Task]) -> tuple[Task, ...]:
+    """What the catalogue offers to somebody who cannot do a task, the best first: what the task
+    names itself, then its shape on other sounds."""
+    codes = list(task.substitutes)
+    if shape_and_sound := task.pair or task.like:
+        shape, sound = shape_and_sound
+        codes += [_codes_of_pairs().get((shape, each), "") for each in sounds_instead(sound)]
+    wanted = [each for each in dict.fromkeys(codes) if each != task.code]
+    return tuple(catalogue[each] for each in wanted if each in catalogue)
+
+
+def either_of(task: Task, catalogue: Mapping[str, Task]) -> tuple[Task, ...]:
+    """What will do as well: what the task names itself, then what stands in for it."""
+    codes = [*task.equals, *(each.code for each in instead_of(task, catalogue))]
+    return tuple(catalogue[each] for each in dict.fromkeys(codes) if each in catalogue)
 
 
 @cache
@@ -153,3 +181,15 @@ def shipped_material() -> dict[str, tuple[str, ...]]:
     """Lines to say, by the code that tasks name, easiest first."""
     data = yaml.safe_load((DATA / "material.yaml").read_text())
     return {code: tuple(lines) for code, lines in data.items()}
+
+
+@cache
+def shipped_sets() -> dict[str, tuple[str, dict[str, tuple[str, ...]]]]:
+    """Sample sets of lines by code: what it is called, and its lines by their length."""
+    return {
+        each["code"]: (
+            each["name"],
+            {length: tuple(each[length]) for length in ("short", "middle", "long")},
+        )
+        for each in yaml.safe_load((DATA / "sets.yaml").read_text())
+    }

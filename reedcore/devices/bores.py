@@ -9,3 +9,8 @@ BORES = {
     "tube": (10.0, 35.0),
     "tube_soft": (10.0, 35.0),
 }
+#: Those of which one will do for another; how hard it is to blow through is reckoned from each.
+ALIKE = (
+    frozenset({"straw_6mm", "straw_5mm", "straw_4mm", "straw_3mm"}),
+    frozenset({"tube", "tube_soft"}),
+)

@@ -16,6 +16,9 @@ class Ladder:
         rungs: values in order, easiest first.
         labels: what each rung is called; as many as there are rungs.
         by_choice: rungs from this one on only by a written choice; None without such.
+        client: each rung in the client's words; empty where it goes without saying.
+        also_changes: a second parameter that goes with the first.
+        goes_on_by: beyond its last rung it goes on by so much; 0 where it ends there.
 
     Raises:
         ValueOutOfRange: no rungs, or labels for another number of them.
@@ -27,6 +30,9 @@ class Ladder:
     rungs: tuple[Any, ...]
     labels: tuple[str, ...]
     by_choice: int | None = None
+    client: tuple[str, ...] = ()
+    also_changes: str = ""
+    goes_on_by: float = 0.0
 
     def __post_init__(self) -> None:
         if not self.rungs or len(self.labels) != len(self.rungs):
@@ -43,6 +49,11 @@ class Ladder:
             under = [at for at, rung in enumerate(self.rungs) if rung <= value + 1e-9]
             return under[-1] if under else None
         return self.rungs.index(value) if value in self.rungs else None
+
+    def client_words(self, value: Any) -> str:
+        """A rung in the client's words; empty where it has none."""
+        place = self.place_of(value)
+        return self.client[place] if place is not None and place < len(self.client) else ""
 
     def moved(self, value: Any, *, by: int) -> Any:
         """The value so many rungs up or down; the same at either end."""

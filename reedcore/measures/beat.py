@@ -5,20 +5,34 @@ from __future__ import annotations
 from dataclasses import replace
 
 from reedcore.acoustics import Analysis
-from reedcore.targets import Judgement, Part
+from reedcore.acoustics.beat import against_beat
+from reedcore.targets import Judgement, Part, PartJudgement, Verdict
 from reedcore.targets.judging import Why
 
 from . import hold
 from .common import Against, Columns, Wanted, nothing
 
+#: A start within this share of a beat is on it (convention): a device places its own beat in a
+#: recording to some hundredths of a second.
+ON_BEAT = 0.25
+
 
 def figures(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns, Judgement]:
-    """How long it sounded; when it began cannot be held against a beat that nobody heard."""
+    """How long it sounded, and how early or late it began."""
     sounded = analysis.longest
     if sounded is None:
         return {}, nothing(Part.START)
-    lasted: Columns = {"total_s": round(sounded.duration_s, 3)}
-    return lasted, nothing(Part.START, Why.NO_BEAT)
+    columns: Columns = {"total_s": round(sounded.duration_s, 3)}
+    if wanted.beat_s is None or not wanted.tempo_bpm:
+        return columns, nothing(Part.START, Why.NO_BEAT)
+    off = against_beat(
+        start_s=sounded.start_s, beat_s=wanted.beat_s, beats_per_minute=wanted.tempo_bpm
+    )
+    columns["figures"] = {"late_ms": round(off.ms), "late_beats": round(off.beats, 2)}
+    if abs(off.beats) <= ON_BEAT:
+        return columns, Judgement((PartJudgement(Part.START, Verdict.MET, Why.ON_BEAT),))
+    why = Why.LATE if off.beats > 0 else Why.EARLY
+    return columns, Judgement((PartJudgement(Part.START, Verdict.NOT_MET, why),))
 
 
 KIND = replace(hold.KIND, code="on_the_beat", figures=figures)

@@ -46,6 +46,10 @@ class Wanted:
         longest_gap_s: between a hiss and the voice.
         pulses: how many.
         breath_inside: a breath within it ends nothing.
+        number: which round of a pattern, from 1; None for the whole.
+        beat_s: where in the recording the beat fell that the start is held against; None where
+            the device did not say.
+        tempo_bpm: of that beat.
     """
 
     kind: str
@@ -57,6 +61,9 @@ class Wanted:
     longest_gap_s: float = 0.3
     pulses: int = 0
     breath_inside: bool = False
+    number: int | None = None
+    beat_s: float | None = None
+    tempo_bpm: float = 0.0
 
 
 def no_level(analysis: Analysis, against: Against) -> Why:

@@ -34,7 +34,9 @@ def figures(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Colum
 
 
 def seconds(task: Task, params: Mapping[str, Any]) -> float:
-    """Both parts."""
+    """Both parts, or its own number of seconds."""
+    if "seconds" in params:
+        return float(params["seconds"])
     return float(params.get("s_s", 0.0)) + float(params.get("z_s", 0.0)) or USUAL_S
 
 

@@ -10,10 +10,17 @@ from reedcore.targets import HoldTarget, Judgement, Measured, judge
 from .common import Against, Columns, Wanted, from_start, known, no_level, shape, target
 from .kind import HELD, Drawn, Kind, asked_seconds
 
+#: Of a bout with breaths in it, what counts as a part of it, seconds (convention).
+SHORTEST_PART_S = 0.5
+
 
 def figures(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns, Judgement]:
     hold = analysis.longest
     columns = held_figures(analysis, hold)
+    if wanted.breath_inside and hold is not None:
+        voiced = [each for each in analysis.holds if each.duration_s >= SHORTEST_PART_S]
+        columns["total_s"] = round(sum(each.duration_s for each in voiced), 3)
+        columns["figures"]["breaths_inside"] = max(0, len(voiced) - 1)
     rise_db, fall_db = shape(wanted, analysis, hold, columns)
     level = columns.get("level_mean_dbfs")
     if level is not None and against.reference_dbfs is not None:

@@ -102,5 +102,7 @@ class Kind:
 
 
 def asked_seconds(task: Task, params: Mapping[str, Any]) -> float:
-    """As its own number of seconds says."""
+    """As its own number of seconds says, or of minutes."""
+    if "seconds" not in params and "minutes" in params:
+        return 60.0 * float(params["minutes"])
     return float(params.get("seconds", USUAL_S))

@@ -39,6 +39,7 @@ def figures(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Colum
         "share_on_pitch": round(right / len(notes), 3),
         "error_cents": round(float(np.median([note.error_cents for note in heard])), 1),
         "figures": {
+            **({"round": wanted.number} if wanted.number else {}),
             "notes_asked": len(notes),
             "notes_on_pitch": right,
             "errors_cents": [known(note.error_cents) for note in notes],

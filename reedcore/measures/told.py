@@ -20,7 +20,12 @@ def breath_of(params: Mapping[str, Any]) -> BreathCount | None:
     if not {"breath_in", "breath_out", "tempo"} <= set(params):
         return None
     try:
-        return BreathCount(int(params["breath_in"]), int(params["breath_out"]), params["tempo"])
+        return BreathCount(
+            int(params["breath_in"]),
+            int(params["breath_out"]),
+            params["tempo"],
+            held=int(params.get("held", 0)),
+        )
     except Refusal:
         return None
 

@@ -62,3 +62,18 @@ def fitted(notes: NoteSet, *, lowest: Note, highest: Note) -> NoteSet | None:
     up, down = max(0, lowest.midi - first), max(0, last - highest.midi)
     shift = up - down
     return notes.transposed(shift) if abs(shift) <= FARTHEST_ST else None
+
+
+def placed(*, lowest: Note, highest: Note) -> NoteSet | None:
+    """The five notes in the middle of a voice's own range; None where it is narrower than they are.
+
+    Raises:
+        ValueOutOfRange: a lowest above the highest.
+    """
+    if lowest > highest:
+        raise ValueOutOfRange(
+            what="lowest note", value=lowest.midi, lowest=None, highest=highest.midi
+        )
+    first, last = BASS.power[0].midi, BASS.power[-1].midi
+    room = (highest.midi - lowest.midi) - (last - first)
+    return BASS.transposed(lowest.midi + room // 2 - first) if room >= 0 else None

@@ -41,7 +41,8 @@ class PatternDrill:
         rounds_up: rounds after the turn.
         floor, ceiling: no note goes beyond them; a round that would is not sung, nor those after
             it in its direction.
-        bridge: the note of the register bridge, where going up stops; None without one.
+        bridge: the note of the register bridge; None without one.
+        stops_at_bridge: going up stops below it; otherwise the rounds that cross it say so.
         beat_s: length of a note.
         breath: what happens between groups.
 
@@ -60,6 +61,7 @@ class PatternDrill:
     bridge: Note | None = None
     beat_s: float = 0.6
     breath: BreathRule = BreathRule.ONE_BREATH
+    stops_at_bridge: bool = True
 
     def __post_init__(self) -> None:
         degrees = [degree for group in self.groups for degree in group]
@@ -87,7 +89,8 @@ class PatternDrill:
 
     @property
     def _top(self) -> int:
-        return min(self.ceiling.midi, self.bridge.midi if self.bridge else HIGHEST_MIDI)
+        stops = self.bridge is not None and self.stops_at_bridge
+        return min(self.ceiling.midi, self.bridge.midi if stops and self.bridge else HIGHEST_MIDI)
 
     def _fits(self, first: int) -> bool:
         return self.floor.midi <= first and first + self._reach <= self._top
@@ -109,6 +112,7 @@ class PatternDrill:
                     for group in self.groups
                 ),
                 seconds=self._round_s(),
+                crosses=self.bridge is not None and first <= self.bridge.midi < first + self._reach,
             )
             for number, first in enumerate(firsts, start=1)
         )
@@ -128,9 +132,11 @@ class PatternDrill:
 
 @dataclass(frozen=True, slots=True)
 class Round:
-    """One time through: its number from 1, how many are left after it, notes group by group."""
+    """One time through: its number from 1, how many are left after it, notes group by group, and
+    whether it crosses the register bridge."""
 
     number: int
     remaining: int
     groups: tuple[tuple[Note, ...], ...]
     seconds: float
+    crosses: bool = False

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from types import MappingProxyType
 from typing import Any
 
+from reedcore.catalogue.settings import chosen
 from reedcore.catalogue.tasks import Task
 from reedcore.measures import Wanted, kind_of
 from reedcore.pitch import A4_HZ, Note
@@ -15,14 +16,16 @@ from reedcore.targets.judging import SHORTEST_TARGET_S, Shape
 from reedcore.targets.movements import GlideTarget, Way
 
 from .document import LIMITS
-from .sounds import line_of
-from .times import try_seconds
+from .sounds import line_of, notes_of
+from .times import item_seconds
 
 #: Rungs of the join ladder (seconds of gap that are still allowed).
 GAPS_S = {"gap under 0.3 s": 0.3, "gap under 0.15 s": 0.15, "no gap": 0.0, "no gap, higher": 0.0}
 FIRST_GAP_S = 0.3
 #: Rungs of the glide ladder: (unbroken, no jump).
 GLIDES = {"through with flips": (False, False), "no break": (True, False), "no jump": (True, True)}
+#: What is listened for on each rung of air first, where that is not what the task is called.
+STAGES = {"silent trill or bubbles": "hiss", "glide": "glide"}
 #: How long a try is where neither a target nor the catalogue says so, seconds.
 USUAL_S = 5.0
 
@@ -82,18 +85,27 @@ class Asking:
         """How long a try lasts, or is to last."""
         if self.target_s:
             return self.target_s
-        return try_seconds(self.shipped, self.params) if self.shipped else USUAL_S
+        return item_seconds(self.item, self.shipped) if self.shipped else USUAL_S
 
     @property
     def kind(self) -> str:
         """What is listened for: its measure, or the rhythm that its shape makes of it."""
+        stage = chosen(self.shipped, self.params, "stage") if self.shipped else ""
+        if stage in STAGES:
+            return STAGES[stage]
         shape = self.shipped.shape if self.shipped else ""
         return kind_of(self.measure, shape).code
 
     @property
+    def breath_inside(self) -> str:
+        """Whether a breath may or must be taken within a try."""
+        own = str(self.params.get("breath_inside", ""))
+        return own or (self.shipped.breath_inside if self.shipped else "none")
+
+    @property
     def glide(self) -> GlideTarget:
         """What a glide is asked for."""
-        notes = self.item.get("notes", [])
+        notes = notes_of(self.item, self.shipped) if self.item and self.shipped else ()
         span = float(max(notes) - min(notes)) if len(notes) > 1 else None
         unbroken, no_jump = GLIDES.get(self.params.get("glide", ""), (False, False))
         shape = self.shipped.shape if self.shipped else ""
@@ -105,10 +117,10 @@ class Asking:
         """Between the hiss and the voice."""
         return GAPS_S.get(self.params.get("gap", ""), FIRST_GAP_S)
 
-    @property
-    def pattern_hz(self) -> list[float]:
-        """The notes of a pattern in order, rests left out."""
-        line = line_of(self.item, self.shipped) if self.shipped and self.item else []
+    def pattern_hz(self, number: int | None = None) -> list[float]:
+        """The notes of a pattern in order, rests left out; of one round where it has a number."""
+        asks = self.shipped and self.item
+        line = line_of(self.item, self.shipped, number=number) if asks and self.shipped else []
         return [note.hz(a4_hz=self.a4_hz) for note, _ in line if isinstance(note, Note)]
 
     def target(self, *, seconds: float | None = None) -> HoldTarget:
@@ -126,6 +138,10 @@ class Asking:
     @property
     def wanted(self) -> Wanted:
         """What is measured of a try, and against what."""
+        return self.wanted_of()
+
+    def wanted_of(self, *, number: int | None = None, beat_s: float | None = None) -> Wanted:
+        """Likewise, of one round of a pattern; and where its beat fell in the recording, s."""
         held = kind_of(self.measure).steady
         return Wanted(
             kind=self.kind,
@@ -136,8 +152,11 @@ class Asking:
             seconds=self.seconds,
             note_hz=self.note.hz(a4_hz=self.a4_hz) if self.note else None,
             glide=self.glide,
-            pattern_hz=tuple(self.pattern_hz),
+            pattern_hz=tuple(self.pattern_hz(number)),
+            number=number,
             longest_gap_s=self.longest_gap_s,
             pulses=int(self.params.get("pulses", 0)),
-            breath_inside=self.shipped is not None and self.shipped.breath_inside != "none",
+            breath_inside=self.breath_inside != "none",
+            beat_s=beat_s,
+            tempo_bpm=float(self.params.get("tempo", 0.0)),
         )

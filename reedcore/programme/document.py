@@ -14,7 +14,8 @@ from typing import Any
 
 import jsonschema
 
-from reedcore.catalogue.tasks import Task, shipped_ladders
+from reedcore.catalogue.settings import ladders_of, numbers_of, words_allowed
+from reedcore.catalogue.tasks import Task
 from reedcore.checks.plan import SessionType
 from reedcore.dose import Dose, DoseKind
 from reedcore.dose.today import USUAL_ANSWERS, Day, Voice
@@ -40,6 +41,7 @@ FEEDBACK = ("live", "trial", "block", "none")
 LIMITS = {"spread_cents": 200, "level_spread_db": 12, "end_fall_db": 20}
 _TEXT = {"type": "string", "maxLength": 500}
 _LEVEL = {"type": ["number", "null"], "minimum": -30, "maximum": 40}
+_NOTE = {"type": ["integer", "null"], "minimum": LOWEST_MIDI, "maximum": HIGHEST_MIDI}
 ITEM = {
     "type": "object",
     "properties": {
@@ -49,7 +51,7 @@ ITEM = {
         "params": {
             "type": "object",
             "additionalProperties": {"type": ["number", "string"], "maxLength": 60},
-            "maxProperties": 12,
+            "maxProperties": 24,
         },
         "notes": {
             "type": "array",
@@ -86,6 +88,32 @@ ITEM = {
         "sip": {"type": "boolean"},
         "cue": {"type": "boolean"},
         "contrast": {"type": "boolean"},
+        # the ladder that it climbs, where that is not its task's own
+        "ladder": {"type": "string", "maxLength": 40},
+        # an instruction for this client in the clinician's own words, and what is said before a try
+        "words": {"type": "array", "items": {"type": "string", "maxLength": 160}, "maxItems": 3},
+        "say_before": {"type": "string", "maxLength": 80},
+        # of a pattern: its degrees group by group, and the notes that it does not pass
+        "pattern": {
+            "type": "object",
+            "properties": {
+                "groups": {
+                    "type": "array",
+                    "maxItems": 12,
+                    "items": {
+                        "type": "array",
+                        "minItems": 1,
+                        "maxItems": 40,
+                        "items": {"type": "integer", "minimum": 1, "maximum": 9},
+                    },
+                },
+                "floor": _NOTE,
+                "ceiling": _NOTE,
+                "bridge": _NOTE,
+                "cue": {"type": "string", "maxLength": 80},
+            },
+            "additionalProperties": False,
+        },
         "feedback": {"enum": list(FEEDBACK)},
         "cues": {"type": "boolean"},
     },
@@ -228,6 +256,10 @@ def new_item(task: Task, *, id: str, **given: Any) -> dict[str, Any]:
         "sip": task.is_loud,
         "cue": task.breath_cue,
         "contrast": task.contrast,
+        "ladder": "",
+        "words": [],
+        "say_before": "",
+        "pattern": {},
         "feedback": "live",
         "cues": bool(task.cues),
         **given,
@@ -301,11 +333,11 @@ def _item_problems(
     if task is None:
         yield "no_such_task", {"task": item["task"]}
         return
-    ladder = shipped_ladders().get(task.ladder)
+    numbers, words = numbers_of(task), words_allowed(task)
     for name, value in item.get("params", {}).items():
-        parameter = task.parameters.get(name)
-        if parameter is None:
-            if not (ladder and ladder.changes == name and value in ladder.rungs):
+        parameter = numbers.get(name)
+        if parameter is None or (isinstance(value, str) and name in words):
+            if value not in words.get(name, ()):
                 yield "no_such_setting", {"name": name, "task": task.name}
         elif isinstance(value, str):
             yield "not_a_number", {"name": name, "value": value[:40]}
@@ -323,6 +355,8 @@ def _item_problems(
     other = item.get("or", "")
     if other and other not in tasks:
         yield "no_such_task", {"task": other}
+    if item.get("ladder") and item["ladder"] not in ladders_of(task):
+        yield "no_such_setting", {"name": item["ladder"], "task": task.name}
 
 
 def answers_of(document: dict[str, Any]) -> dict[Voice, Day]:

@@ -14,17 +14,17 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, TypeAdapter, ValidationError
 
-from reedcore.catalogue.tasks import Task, shipped_ladders
+from reedcore.catalogue.tasks import Task
 from reedcore.errors import NoSuchTask, NotAnEdit
 
 from . import taper
 from .changes import Document, PutItem, SetValue, ShiftItem, TakeItem, changed, item_of
 from .document import new_item
-from .rungs import moved, rung_of_item
+from .rungs import ladder_of, moved, rung_of_item
 from .swap import swapped
 
 #: Of an item, what is no value of its own to set.
-NOT_SET = ("id", "task", "params", "limits")
+NOT_SET = ("id", "task", "params", "limits", "pattern")
 Catalogue = Mapping[str, Task]
 
 
@@ -110,6 +110,16 @@ class SetLimit:
     name: str
     value: float | None
     do: Literal["set_limit"] = "set_limit"
+
+
+@dataclass(frozen=True, slots=True)
+class SetPattern:
+    """One thing of a pattern: its groups of degrees, its floor, ceiling, bridge, or its cue."""
+
+    item: str
+    name: str
+    value: Any
+    do: Literal["set_pattern"] = "set_pattern"
 
 
 @dataclass(frozen=True, slots=True)
@@ -222,7 +232,7 @@ class Maintain:
 
 Edit = (
     AddItem | BringBack | RepeatItem | RemoveItem | MoveItem | PlaceItem | SetField | SetParameter
-    | SetLimit | SetSeconds | SetRung | Toggle | ClimbRung | ChooseRung | Swap | SetFrame | Overrule
+    | SetLimit | SetPattern | SetSeconds | SetRung | Toggle | ClimbRung | ChooseRung | Swap | SetFrame | Overrule
     | Replace | BeginTaper | StepTaper | Maintain
 )  # fmt: skip
 EDITS: TypeAdapter[Edit] = TypeAdapter(Annotated[Edit, Field(discriminator="do")])
@@ -349,6 +359,11 @@ def _set_limit(edit: SetLimit, document: Mapping[str, Any], catalogue: Catalogue
 
 
 @_edited.register
+def _set_pattern(edit: SetPattern, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
+    return changed(document, [SetValue(("items", edit.item, "pattern", edit.name), edit.value)])
+
+
+@_edited.register
 def _set_seconds(edit: SetSeconds, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
     params = item_of(document, edit.item)["params"]
     name = next((each for each in ("held_s", "pant_s") if each in params), "seconds")
@@ -380,17 +395,18 @@ def _climb(edit: ClimbRung, document: Mapping[str, Any], catalogue: Catalogue) -
 @_edited.register
 def _choose(edit: ChooseRung, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
     item = item_of(document, edit.item)
-    ladder = shipped_ladders().get(_task(catalogue, item["task"]).ladder)
+    ladder = ladder_of(item, _task(catalogue, item["task"]))
     if ladder is None or not 0 <= edit.place < len(ladder.rungs):
         raise NotAnEdit(detail="rung")
     value = ladder.rungs[edit.place]
-    return edited(document, SetParameter(edit.item, ladder.changes, value), catalogue)
+    return edited(document, SetRung(edit.item, ladder.changes, value), catalogue)
 
 
 @_edited.register
 def _set_rung(edit: SetRung, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
-    item = moved(item_of(document, edit.item), edit.changes, edit.value)
-    return _with(document, edit.item, item)
+    item = item_of(document, edit.item)
+    task = _task(catalogue, item["task"])
+    return _with(document, edit.item, moved(item, edit.changes, edit.value, task, catalogue))
 
 
 @_edited.register

@@ -10,24 +10,24 @@ from reedcore.checks.plan import Item, Plan, School, SessionType
 from reedcore.devices.back_pressure import Tube, back_pressure
 from reedcore.devices.bores import BORES
 from reedcore.dose import Dose, DoseKind, Part
-from reedcore.errors import Refusal
-from reedcore.measures import Drawn, kind_of
+from reedcore.measures import kind_of
 from reedcore.measures.told import breath_of
 from reedcore.pitch import Note
-from reedcore.pitch.patterns import GROWING, PatternDrill
 from reedcore.safety import LUNG_REST_S, Caution, Hazard
 
 from .asking import Asking
 from .document import dose_of
-from .times import try_seconds
+from .sounds import is_glide, notes_of, rounds_of
+from .times import item_seconds
 
 #: A reference tone, a breath in, a rest, getting ready (conventions), seconds.
 TONE_S, BREATH_S, REST_S, SETUP_S = 2.0, 3.0, 5.0, 10.0
 
 
 def tries_of(item: Mapping[str, Any], task: Task) -> int:
-    """Sets × repetitions × notes (a glide's two notes are its ends); a row has one try a step."""
-    reps = int(item["params"].get("reps", 1))
+    """Sets × repetitions × notes (a glide's two notes are its ends); a row has one try a step, a
+    pattern one a round."""
+    reps = int(item["params"].get("reps", 1)) * max(1, len(rounds_of(item, task)))
     notes = max(1, len(item["notes"])) if kind_of(task.measure).by_note else 1
     sets: int = item["sets"]
     return sets * (len(item["row"]) or reps) * notes
@@ -42,7 +42,7 @@ def part_of(
     item: Mapping[str, Any], task: Task, cautions: Collection[Caution] = frozenset()
 ) -> Part:
     """An item's share of the session."""
-    seconds = try_seconds(task, item["params"])
+    seconds = item_seconds(item, task)
     if item["row"]:
         seconds = sum(item["row"]) / len(item["row"])
     leads_in = item["cue"] and kind_of(task.measure).leads_in
@@ -59,37 +59,25 @@ def part_of(
 
 
 def pressure_of(item: Mapping[str, Any], task: Task) -> float | None:
-    """An estimate for the prop that is named, with its depth in water."""
+    """An estimate for the bore, the length and the depth in water that are prescribed; for the
+    prop that is named where nobody said."""
     bores = [BORES[prop] for prop in task.props if prop in BORES]
     if not bores:
         return None
-    return back_pressure(Tube(*bores[0], float(item["params"].get("depth_cm", 0.0)))).cmh2o
+    params, (bore, length) = item["params"], bores[0]
+    tube = Tube(
+        float(params.get("bore_mm", bore)),
+        float(params.get("length_cm", length)),
+        float(params.get("depth_cm", 0.0)),
+    )
+    return back_pressure(tube).cmh2o
 
 
 def reach_of(item: Mapping[str, Any], task: Task) -> tuple[Note, ...]:
     """The lowest and the highest note of all rounds of a pattern; empty where it has no notes."""
-    if not kind_of(task.measure).follows or not item["notes"]:
-        return ()
-    if not (task.degrees or task.growing):
-        return ()
-    params = item["params"]
-    try:
-        rounds = PatternDrill(
-            start=Note(item["notes"][0]),
-            groups=GROWING if task.growing else (task.degrees,),
-            rounds_down=int(params.get("rounds_down", 0)),
-            rounds_up=int(params.get("rounds_up", 0)),
-        ).rounds()
-    except Refusal:  # off the keyboard at its very start: the start note itself is out of range
-        return ()
+    rounds = rounds_of(item, task) if kind_of(task.measure).follows else ()
     notes = [note for each in rounds for group in each.groups for note in group]
-    return (min(notes), max(notes))
-
-
-def is_glide(item: Mapping[str, Any], task: Task) -> bool:
-    """Its two notes are the ends of one way, not two notes to hold."""
-    kind = kind_of(task.measure)
-    return kind.drawn is Drawn.COURSE and kind.one_breath
+    return (min(notes), max(notes)) if notes else ()
 
 
 def out_s(item: Mapping[str, Any], task: Task) -> float | None:
@@ -170,7 +158,7 @@ def item_of(
         props=task.props,
         needs_prop=bool(task.props),
         seconds=float(asked) if asked else None,
-        notes=tuple(Note(midi) for midi in item["notes"]),
+        notes=tuple(Note(midi) for midi in notes_of(item, task)),
         glides=is_glide(item, task),
         reach=reach_of(item, task),
         out_s=out_s(item, task),

@@ -7,13 +7,17 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from reedcore.catalogue.tasks import Task, shipped_ladders
-from reedcore.ladders import rung_above_s, rung_below_s
+from reedcore.catalogue.settings import ladders_of
+from reedcore.catalogue.tasks import Task, task_of_pair
+from reedcore.ladders import Ladder, rung_above_s, rung_below_s
 from reedcore.measures import kind_of
 
 from .asking import Asking
+from .swap import swapped
 
-SECONDS = "seconds"
+SECONDS, FEEDBACK, SOUND = "seconds", "feedback", "sound"
+#: Nobody hisses for longer, seconds.
+LONGEST_HISS_S = 120.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,29 +36,58 @@ class Rung:
     seconds: float | None = None
 
 
+#: What an item calls its feedback, by the rungs of that ladder.
+FEEDBACKS = {
+    "live": "live", "after each trial": "trial", "after the block": "block", "none": "none",
+}  # fmt: skip
+
+
+def ladder_of(item: Mapping[str, Any], task: Task) -> Ladder | None:
+    """The ladder that an item climbs: the one that was chosen for it, or its task's own."""
+    offered = ladders_of(task)
+    return offered.get(item.get("ladder", "")) or offered.get(task.ladder)
+
+
+def stands_on(item: Mapping[str, Any], task: Task, ladder: Ladder) -> Any:
+    """Its rung, or the number that lies between two; the first where nothing says."""
+    if ladder.changes == FEEDBACK:
+        by_code = {code: rung for rung, code in FEEDBACKS.items()}
+        return by_code[item.get(FEEDBACK, "live")]
+    if ladder.changes == SOUND:
+        return task.pair[1] if task.pair else ladder.rungs[0]
+    usual = task.choice.get(ladder.changes, ladder.rungs[0])
+    return item.get("params", {}).get(ladder.changes, usual)
+
+
 def rung(asked: Asking, *, by: int) -> Rung | None:
     """One rung up or down; None at the end of the ladder, and where a task has none. What the
     ladder keeps for a written choice is never proposed."""
-    if asked.target_s is not None:
-        return _of_seconds(asked.target_s, _rungs_s(asked.item, asked.measure), by)
     if asked.shipped is None or not asked.item:
-        return None
-    return _of_ladder(asked.params, asked.shipped, by, by_choice=False)
+        if asked.target_s is None:
+            return None
+        return _of_seconds(asked.target_s, kind_of(asked.measure).rungs_s, by=by)
+    ladder = ladder_of(asked.item, asked.shipped)
+    if asked.target_s is not None and (ladder is None or ladder.changes == SECONDS):
+        return _of_seconds(asked.target_s, *_rungs_s(asked.item, asked.shipped, ladder), by=by)
+    return _of_ladder(asked.item, asked.shipped, ladder, by, by_choice=False)
 
 
 def rung_of_item(item: Mapping[str, Any], task: Task, *, by: int) -> Rung | None:
     """Likewise, as somebody chooses who prescribes: what is by choice is theirs to choose."""
+    ladder = ladder_of(item, task)
     seconds = max(item["row"], default=None) or item["params"].get(SECONDS)
-    if kind_of(task.measure).in_seconds and seconds:
-        return _of_seconds(float(seconds), _rungs_s(item, task.measure), by)
-    return _of_ladder(item["params"], task, by, by_choice=True)
+    in_seconds = kind_of(task.measure).in_seconds and (ladder is None or ladder.changes == SECONDS)
+    if in_seconds and seconds:
+        return _of_seconds(float(seconds), *_rungs_s(item, task, ladder), by=by)
+    return _of_ladder(item, task, ladder, by, by_choice=True)
 
 
-def _of_ladder(params: Mapping[str, Any], task: Task, by: int, *, by_choice: bool) -> Rung | None:
-    ladder = shipped_ladders().get(task.ladder)
+def _of_ladder(
+    item: Mapping[str, Any], task: Task, ladder: Ladder | None, by: int, *, by_choice: bool
+) -> Rung | None:
     if ladder is None:
         return None
-    stands = params.get(ladder.changes, ladder.rungs[0])
+    stands = stands_on(item, task, ladder)
     value = ladder.moved(stands, by=by)
     to, at = ladder.place_of(value), ladder.place_of(stands)
     if value == stands or to is None:
@@ -65,19 +98,39 @@ def _of_ladder(params: Mapping[str, Any], task: Task, by: int, *, by_choice: boo
     return Rung(ladder.changes, value, ladder.labels[to], before)
 
 
-def _rungs_s(item: Mapping[str, Any], measure: str) -> Sequence[float]:
-    """The client's own where the item has them, else those that everybody has."""
-    return item.get("rungs") or kind_of(measure).rungs_s
+def _rungs_s(
+    item: Mapping[str, Any], task: Task, ladder: Ladder | None
+) -> tuple[Sequence[float], float]:
+    """The client's own where the item has them, else those that everybody has; and by how much
+    they go on beyond the last."""
+    if item.get("rungs"):
+        return item["rungs"], 0.0
+    if ladder is not None:
+        return ladder.rungs, ladder.goes_on_by
+    return kind_of(task.measure).rungs_s, 0.0
 
 
-def _of_seconds(now_s: float, rungs: Sequence[float], by: int) -> Rung | None:
+def _of_seconds(
+    now_s: float, rungs: Sequence[float], goes_on_by: float = 0.0, *, by: int
+) -> Rung | None:
     seconds = (rung_above_s if by > 0 else rung_below_s)(now_s, rungs)
+    if seconds is None and by > 0 and goes_on_by and now_s + goes_on_by <= LONGEST_HISS_S:
+        seconds = now_s + goes_on_by
     if seconds is None:
         return None
     return Rung(SECONDS, seconds, f"{seconds:g} s", f"{now_s:g} s", seconds)
 
 
-def moved(item: Mapping[str, Any], changes: str, value: object) -> dict[str, Any]:
+def moved(
+    item: Mapping[str, Any], changes: str, value: Any, task: Task, catalogue: Mapping[str, Task]
+) -> dict[str, Any]:
     """An item of a document on another rung; a row of rising targets gives way to seconds."""
+    if changes == FEEDBACK:
+        return {**item, FEEDBACK: FEEDBACKS.get(value, value)}
+    if changes == SOUND and task.pair:
+        other = task_of_pair(task.pair[0], value, catalogue)
+        return dict(item) if other is None else swapped(item, other)
     row = [] if changes == SECONDS else item.get("row", [])
-    return {**item, "params": {**item["params"], changes: value}, "row": row}
+    ladder = next((each for each in ladders_of(task).values() if each.changes == changes), None)
+    also = {ladder.also_changes: value} if ladder and ladder.also_changes else {}
+    return {**item, "params": {**item["params"], changes: value, **also}, "row": row}

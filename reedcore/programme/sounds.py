@@ -1,52 +1,120 @@
-"""What an item plays: its reference tones, or its pattern."""
+"""What an item plays and what is to be sung: its notes, the ends of its glide, its pattern."""
 
 from collections.abc import Mapping
 from typing import Any
 
+from reedcore.catalogue.settings import chosen
 from reedcore.catalogue.tasks import Task
 from reedcore.errors import Refusal
+from reedcore.measures import Drawn, kind_of
 from reedcore.pitch import Note
 from reedcore.pitch.notes import HIGHEST_MIDI, LOWEST_MIDI
-from reedcore.pitch.patterns import DEGREE_ST, PatternDrill
+from reedcore.pitch.patterns import GROWING, BreathRule, PatternDrill, Round
 
 TONE_S, GAP_S = 2.0, 1.0
+USUAL_TEMPO = 90.0
+#: How far a trill or a glide goes on each rung of its width, semitones; None is all the way.
+WIDTHS_ST = {"semitone": 1, "fifth": 7, "siren": None}
+#: The choices of a pattern that the drill knows.
+CATCH, STOP = "a catch-breath in every gap", "stop below it"
 Line = list[tuple[Note | None, float]]
 
 
-def line_of(item: Mapping[str, Any], task: Task) -> Line:
-    """(note or None for a rest, seconds), one after the other; empty where nothing is pitched."""
-    if not item["notes"]:
-        return []
-    beat_s = 60.0 / float(item["params"].get("tempo", 90.0))
-    start = Note(item["notes"][0])
-    if task.growing:
-        return _growing(item, start, beat_s)
-    if task.degrees:
-        return _degrees(task, start, beat_s)
-    return [each for midi in item["notes"] for each in ((Note(midi), TONE_S), (None, GAP_S))]
+def is_glide(item: Mapping[str, Any], task: Task) -> bool:
+    """Its two notes are the ends of one way, not two notes to hold."""
+    kind = kind_of(task.measure)
+    return kind.drawn is Drawn.COURSE and kind.one_breath
 
 
-def _degrees(task: Task, start: Note, beat_s: float) -> Line:
-    midis = [start.midi + DEGREE_ST[degree - 1] for degree in task.degrees]
-    if not all(LOWEST_MIDI <= midi <= HIGHEST_MIDI for midi in midis):
-        return [(start, TONE_S)]
-    return [(Note(midi), beat_s) for midi in midis] + [(None, GAP_S)]
-
-
-def _growing(item: Mapping[str, Any], start: Note, beat_s: float) -> Line:
+def notes_of(item: Mapping[str, Any], task: Task) -> tuple[int, ...]:
+    """The notes as they are asked for: a glide's ends as far apart as its rung says."""
+    notes = tuple(item["notes"])
     params = item["params"]
+    width = params.get("semitones") or WIDTHS_ST.get(params.get("width", ""))
+    if not width or len(notes) < 2 or not is_glide(item, task):
+        return notes
+    low, high = min(notes), max(notes)
+    if "width" in params:  # a trill widens upwards from its note
+        ends = (low, low + int(width))
+    else:
+        middle = (low + high) / 2
+        ends = (round(middle - width / 2), round(middle - width / 2) + int(width))
+    ends = (max(LOWEST_MIDI, ends[0]), min(HIGHEST_MIDI, ends[1]))
+    return ends if notes[0] <= notes[-1] else ends[::-1]
+
+
+def groups_of(item: Mapping[str, Any], task: Task) -> tuple[tuple[int, ...], ...]:
+    """The degrees of one round, group by group; empty where it is no pattern of notes."""
+    own = item.get("pattern", {}).get("groups")
+    if own:
+        return tuple(tuple(group) for group in own)
+    if task.growing:
+        return GROWING
+    return (task.degrees,) if task.degrees else ()
+
+
+def beat_s(params: Mapping[str, Any]) -> float:
+    """The length of a note."""
+    return 60.0 / float(params.get("tempo", USUAL_TEMPO))
+
+
+def drill_of(item: Mapping[str, Any], task: Task) -> PatternDrill | None:
+    """Its pattern and how it travels; None where it is none, or starts where it cannot be sung."""
+    groups = groups_of(item, task)
+    if not groups or not item["notes"]:
+        return None
+    params, own = item["params"], item.get("pattern", {})
+    ends = {
+        name: Note(own[name])
+        for name in ("floor", "ceiling", "bridge")
+        if own.get(name) is not None
+    }
     try:
-        drill = PatternDrill(
-            start,
+        return PatternDrill(
+            start=Note(item["notes"][0]),
+            groups=groups,
+            step_st=int(params.get("step_st", 1)),
             rounds_down=int(params.get("rounds_down", 0)),
             rounds_up=int(params.get("rounds_up", 0)),
-            beat_s=beat_s,
+            beat_s=beat_s(params),
+            stops_at_bridge=(chosen(task, params, "at_bridge") or STOP) == STOP,
+            breath=BreathRule.CATCH
+            if chosen(task, params, "between_groups") == CATCH
+            else BreathRule.ONE_BREATH,
+            **ends,
         )
     except Refusal:
-        return [(start, TONE_S)]
+        return None
+
+
+def rounds_of(item: Mapping[str, Any], task: Task) -> tuple[Round, ...]:
+    """The rounds that will be sung; each is a try of its own."""
+    drill = drill_of(item, task)
+    return drill.rounds() if drill else ()
+
+
+def line_of_round(each: Round, beat: float) -> Line:
+    """One time through: its groups with a gap of a beat between them."""
     line: Line = []
-    for each in drill.rounds():
-        for group in each.groups:
-            line += [(note, beat_s) for note in group]
-            line.append((None, beat_s))
+    for group in each.groups:
+        line += [(note, beat) for note in group]
+        line.append((None, beat))
     return line
+
+
+def line_of(item: Mapping[str, Any], task: Task, *, number: int | None = None) -> Line:
+    """(note or None for a rest, seconds), one after the other; empty where nothing is pitched.
+
+    Args:
+        number: of a pattern that round alone, from 1.
+    """
+    if not item["notes"]:
+        return []
+    drill = drill_of(item, task)
+    if drill is None:
+        if groups_of(item, task):  # it starts where it cannot be sung: its note alone
+            return [(Note(item["notes"][0]), TONE_S)]
+        notes = notes_of(item, task)
+        return [each for midi in notes for each in ((Note(midi), TONE_S), (None, GAP_S))]
+    wanted = [each for each in drill.rounds() if number in (None, each.number)]
+    return [part for each in wanted for part in line_of_round(each, drill.beat_s)]

@@ -1,29 +1,58 @@
 """A task in the place of another: what the item asks beside the task stays."""
 
-from collections.abc import Mapping
+from collections.abc import Collection, Iterator, Mapping
 from typing import Any
 
-from reedcore.catalogue.tasks import Task
+from reedcore.catalogue.pairs import TUBE_NUMBERS
+from reedcore.catalogue.settings import numbers_of, words_allowed
+from reedcore.catalogue.tasks import Task, instead_of
+from reedcore.devices.bores import ALIKE
 
 from .document import new_item
 
 #: What of an item does not belong to its task.
-KEPT = ("sets", "notes", "counts", "sip", "cue", "short", "feedback")
+KEPT = ("sets", "notes", "counts", "sip", "cue", "short", "feedback", "lines", "pattern")
 
 
-def substitute_for(code: str, catalogue: Mapping[str, Task]) -> Task | None:
-    """What the catalogue offers to somebody who cannot do a task."""
+def substitute_for(
+    code: str, catalogue: Mapping[str, Task], owned: Collection[str] | None = None
+) -> Task | None:
+    """What the catalogue offers to somebody who cannot do a task, from what they own.
+
+    Args:
+        owned: their props; None where nobody has said.
+    """
     task = catalogue.get(code)
     if task is None:
         return None
-    return next((catalogue[each] for each in task.substitutes if each in catalogue), None)
+    offered = instead_of(task, catalogue)
+    return next((each for each in offered if has_props(each, owned)), None)
+
+
+def has_props(task: Task, owned: Collection[str] | None) -> bool:
+    """Whether somebody has what a task needs; any straw does for a straw, any tube for a tube."""
+    return owned is None or all(
+        each in owned or any(each in alike and alike & set(owned) for alike in ALIKE)
+        for each in task.props
+    )
+
+
+def _fitting(params: Mapping[str, Any], other: Task) -> Iterator[tuple[str, Any]]:
+    """Numbers that the other task has too, within its limits, and choices that it has too."""
+    numbers, words = numbers_of(other), words_allowed(other)
+    for name, value in params.items():
+        if isinstance(value, str):
+            if value in words.get(name, ()):
+                yield name, value
+        elif name in numbers and name not in TUBE_NUMBERS:
+            yield name, min(numbers[name].highest, max(numbers[name].lowest, value))
 
 
 def swapped(item: Mapping[str, Any], other: Task) -> dict[str, Any]:
     """The item with that task; its numbers stay where the other task has such a number."""
     fresh = new_item(other, id=item["id"])
     kept = {name: item[name] for name in KEPT if name in item}
-    same = {name: value for name, value in item["params"].items() if name in fresh["params"]}
+    same = dict(_fitting(item["params"], other))
     return {
         **fresh,
         **kept,

@@ -121,6 +121,9 @@ class Why(StrEnum):
     VOICE_AT_ONCE = "voice_at_once"
     NOTHING_SOUNDED = "nothing_sounded"
     NO_BEAT = "no_beat"
+    ON_BEAT = "on_beat"
+    EARLY = "early"
+    LATE = "late"
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,7 +12,7 @@ BY_ANOTHER_DOOR = ("reedcore/synthvoice/", "reedcore/checks/")
 #: One case, one proposal, every refusal: what a test or a developer asks for by itself.
 FOR_TESTS = {"case_of", "propose", "all_refusals"}
 #: Not on a screen yet. The list can only get shorter: what is wired or goes must leave it.
-WAITING = {"against_beat", "weighted_level_dbfs"}
+WAITING = {"weighted_level_dbfs"}
 
 
 def trees():

@@ -5,9 +5,9 @@ from django.contrib.staticfiles import finders
 from django.urls import reverse
 
 from reedcore.catalogue.schema import FAMILIES, MEASURES
+from reedcore.catalogue.settings import shipped_ladders
 from reedcore.catalogue.tasks import (
     BadTask,
-    shipped_ladders,
     shipped_material,
     shipped_tasks,
     task_from,

@@ -10,7 +10,7 @@ from reedcore.catalogue.tasks import shipped_tasks
 from reedcore.pitch import Note, Spelling
 from reedcore.programme.plan import part_of
 from reedcore.programme.sounds import line_of
-from reedcore.programme.times import try_seconds
+from reedcore.programme.times import item_seconds
 from tests.factories import ClientFactory, item, simple_document
 from web.clients.actions import record_screen
 from web.programmes.actions import publish_document
@@ -82,7 +82,7 @@ TRIES = {
 def test_how_long_a_try_lasts(code, params, seconds):
     task = shipped_tasks()[code]
     made = item(code, params=params)
-    assert try_seconds(task, made["params"]) == pytest.approx(seconds)
+    assert item_seconds(made, task) == pytest.approx(seconds)
     assert part_of(made, task).target_s == pytest.approx(seconds)
 
 

@@ -8,7 +8,8 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from reedcore.catalogue.schema import FAMILIES
-from reedcore.catalogue.tasks import BadTask, shipped_ladders, shipped_tasks, task_from
+from reedcore.catalogue.settings import shipped_ladders
+from reedcore.catalogue.tasks import BadTask, shipped_tasks, task_from
 from web.accounts.access import clinician_only
 from web.clients.wording import HAZARDS, PROPS
 from web.ui.incoming import Unreadable, read_yaml

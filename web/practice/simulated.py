@@ -107,7 +107,7 @@ def _glide(asked, share):
 
 
 def _pattern(asked, share):
-    notes = asked.asking.pattern_hz
+    notes = asked.asking.pattern_hz(1)
     if not notes:
         return (Hiss(2.0),)
     course, at = [], 0.0

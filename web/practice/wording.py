@@ -60,6 +60,9 @@ WHY = {
     Why.VOICE_AT_ONCE: "the voice began without the air running first",
     Why.NOTHING_SOUNDED: "not judged: nothing stood out of the room",
     Why.NO_BEAT: "not judged: this device did not say when the beat was",
+    Why.ON_BEAT: "on its beat",
+    Why.EARLY: "before its beat",
+    Why.LATE: "after its beat",
 }
 
 #: Said on the client's screen when something is wrong, offline too.

@@ -39,9 +39,11 @@ from .wording import problem_words
 Way = DraftChange.Way
 #: What a page may send as it stands; all else goes through a name of its own below.
 BY_HAND = (
-    "add_item", "repeat_item", "remove_item", "move_item", "place_item", "toggle", "climb_rung",
+    "repeat_item", "remove_item", "move_item", "place_item", "toggle", "climb_rung",
     "overrule",
 )  # fmt: skip
+#: Fields that choose the shape and the sound of a task anew.
+PAIRED = {"shape_of": "shape", "sound_of": "sound"}
 #: How long changes are kept after they were handed over, for a page that still stands open.
 KEPT_DAYS = 7
 #: So many edits wait on a page at the very most.
@@ -119,6 +121,9 @@ class OpenDraft:
         do = raw.get("do")
         if do == "type":
             item, name = (str(raw.get(each, ""))[:60] for each in ("item", "name"))
+            if name in PAIRED and self.special:
+                pair = {"item": item, PAIRED[name]: raw.get("said", "")}
+                return self.special["pair"](self, pair)
             edit = edit_typed(item, name, raw.get("said", ""))
             return () if edit is None else (edit,)
         if do == "bring_back":

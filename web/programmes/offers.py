@@ -3,9 +3,11 @@ programme, and the version in force again."""
 
 from django.utils import timezone
 
+from reedcore.catalogue.tasks import task_of_pair
+from reedcore.errors import NoSuchTask
 from reedcore.ladders import personal_rungs_s
 from reedcore.programme.changes import item_of
-from reedcore.programme.edits import Replace, SetField
+from reedcore.programme.edits import BringBack, Replace, SetField, Swap
 from reedcore.programme.fixing import edits_of
 from web.catalogue.queries import tasks_for
 from web.clients.queries import targets_in_force
@@ -13,7 +15,7 @@ from web.clients.queries import targets_in_force
 from .look import second_look
 from .person import own_reach, person_of
 from .queries import document_in_force
-from .starting import STARTING, started
+from .starting import STARTING, filled, started
 from .typed import Misread
 
 
@@ -24,6 +26,46 @@ def _fix(draft, raw):
         if key == raw.get("key"):
             return edits_of(finding, draft.document, draft.tasks, id=str(raw.get("id", ""))[:40])
     return ()
+
+
+def _add(draft, raw):
+    """A task, with this client's notes, seconds, levels and props."""
+    client, code = draft.client, str(raw.get("task", ""))
+    task = draft.tasks.get(code)
+    if task is None:
+        raise NoSuchTask(task=code[:40])
+    id = str(raw.get("id", ""))[:40]
+    if any(each["id"] == id for each in draft.document["items"]):
+        raise Misread("It is there already.")
+    _, found = person_of(client)
+    item = filled(task, id=id, client=client, targets=targets_in_force(client), found=found)
+    after = raw.get("after")
+    last = draft.document["items"][-1]["id"] if draft.document["items"] else ""
+    return (BringBack(item, last if after is None else str(after)[:40]),)
+
+
+def _pair(draft, raw):
+    """The same shape on another sound, or another shape on the same sound."""
+    item = item_of(draft.document, str(raw.get("item", ""))[:40])
+    task = draft.tasks[item["task"]]
+    if task.pair is None:
+        raise Misread("This task is no shape on a sound.")
+    shape, sound = task.pair
+    other = task_of_pair(
+        str(raw.get("shape") or shape), str(raw.get("sound") or sound), draft.tasks
+    )
+    if other is None:
+        raise Misread("There is no such task.")
+    same_notes = other.measure == task.measure and other.notes == task.notes
+    if same_notes:
+        return (Swap(item["id"], other.code),)
+    _, found = person_of(draft.client)
+    client = draft.client
+    fresh = filled(other, id="x", client=client, targets=targets_in_force(client), found=found)
+    return (
+        Swap(item["id"], other.code),
+        SetField(item["id"], "notes", fresh["notes"]),
+    )
 
 
 def _start(draft, raw):
@@ -59,4 +101,11 @@ def _own_rungs(draft, raw):
     return (SetField(item["id"], "rungs", list(personal_rungs_s(best_s=best, goal_s=goal))),)
 
 
-SPECIAL = {"own_rungs": _own_rungs, "fix": _fix, "start": _start, "forget": _forget}
+SPECIAL = {
+    "add_item": _add,
+    "pair": _pair,
+    "own_rungs": _own_rungs,
+    "fix": _fix,
+    "start": _start,
+    "forget": _forget,
+}

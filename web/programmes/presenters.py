@@ -2,13 +2,14 @@
 
 from dataclasses import dataclass
 
-from reedcore.catalogue.tasks import shipped_ladders
 from reedcore.checks import RULES
 from reedcore.dose import session_time
 from reedcore.dose.session_time import SIP_S
 from reedcore.measures import kind_of
 from reedcore.pitch import Note, Spelling, note_nearest
-from reedcore.programme.plan import is_glide, tries_of
+from reedcore.programme.plan import tries_of
+from reedcore.programme.rungs import ladder_of, stands_on
+from reedcore.programme.sounds import is_glide, line_of_round, notes_of, rounds_of
 from web.programmes.wording import SORTS
 
 from .look import reason_before, second_look
@@ -96,10 +97,10 @@ def _finding(finding, key, document, tasks, spelling, overrules):
 
 def _row(item, number, tasks, spelling):
     task = tasks[item["task"]]
-    ladder = shipped_ladders().get(task.ladder)
+    ladder = ladder_of(item, task)
     rung = nxt = None
     if ladder:
-        value = item["params"].get(ladder.changes, ladder.rungs[0])
+        value = stands_on(item, task, ladder)
         place = ladder.place_of(value)
         rung = (
             f"step {place + 1} of {len(ladder.rungs)}"
@@ -121,7 +122,7 @@ def _row(item, number, tasks, spelling):
         "item": item,
         "number": number,
         "task": task,
-        "notes": " ".join(Note(midi).name(spelling) for midi in item["notes"]),
+        "notes": " ".join(Note(midi).name(spelling) for midi in notes_of(item, task)),
         "target": target_words(item, task),
         "tries": f"{item['sets']} × {tries_of(item, task) // item['sets']}"
         if item["sets"] > 1
@@ -160,7 +161,7 @@ def target_words(item, task):
 
 def score(document, plan, time, tasks, person, spelling, chosen=""):
     """The drawing of the session."""
-    pitched = [midi for item in document["items"] for midi in item["notes"]]
+    pitched = [midi for item in document["items"] for midi in _drawn(item, tasks[item["task"]])]
     low, high = (min(pitched), max(pitched)) if pitched else (48, 60)
     ends = _range_ends(person)
     if ends:
@@ -224,12 +225,39 @@ def score(document, plan, time, tasks, person, spelling, chosen=""):
     )
 
 
+def _drawn(item, task):
+    """Every note that its bars come to."""
+    rounds = rounds_of(item, task)
+    sung = [note.midi for each in rounds for group in each.groups for note in group]
+    return sung or notes_of(item, task)
+
+
+def _rounds_path(item, task, part, start, x, y):
+    """A pattern, round by round, note by note."""
+    at, bars = start + part.setup_s, []
+    rounds = rounds_of(item, task)
+    for turn in range(part.tries):
+        each = rounds[turn % len(rounds)]
+        at += part.tone_s + part.breath_s
+        beat = each.seconds / max(1, len(line_of_round(each, 1.0)) - 1)
+        now = at
+        for note, _ in line_of_round(each, beat):
+            if note:
+                bars.append(f"M{x(now)} {y(note.midi)}H{x(now + 0.9 * beat)}")
+            now += beat
+        at += part.target_s + part.rest_s
+    return "".join(bars)
+
+
 def _pitched_path(item, task, part, start, x, y):
     """Bars at their note as long as their hold; glides lean from end to end."""
+    if rounds_of(item, task):
+        return _rounds_path(item, task, part, start, x, y)
     each = part.tone_s + part.breath_s + part.target_s + part.rest_s
     at, bars = start + part.setup_s, []
-    glides = is_glide(item, task) and len(item["notes"]) == 2
-    notes = [item["notes"]] if glides else [[midi, midi] for midi in item["notes"]]
+    asked = notes_of(item, task)
+    glides = is_glide(item, task) and len(asked) == 2
+    notes = [asked] if glides else [[midi, midi] for midi in asked]
     for first, last in notes:
         for _ in range(max(1, part.tries // len(notes))):
             begin = at + part.tone_s + part.breath_s

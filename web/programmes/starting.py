@@ -3,12 +3,14 @@
 from datetime import date
 
 from reedcore.checks.targets import HIGHEST_ABOVE_COMFORT_DB
+from reedcore.devices.bores import ALIKE, BORES
 from reedcore.errors import Refusal
 from reedcore.measures import kind_of
 from reedcore.pitch import Note, note_nearest
-from reedcore.pitch.note_sets import BASS, TREBLE
+from reedcore.pitch.note_sets import BASS, TREBLE, placed
 from reedcore.programme.document import LIMITS, empty_document, new_item
-from reedcore.programme.plan import is_glide, reach_of
+from reedcore.programme.plan import reach_of
+from reedcore.programme.sounds import is_glide
 
 STARTING = {
     "block": (
@@ -94,30 +96,42 @@ def started(code: str, *, client, targets: dict, tasks: dict, found, today: date
     document["dose"] |= dose
     for number, (name, changes, short) in enumerate(_TASKS[code], start=1):
         if name in tasks:
-            item = new_item(tasks[name], id=f"{code}-{number}".replace("_", "-"), short=short)
-            _fill(item, tasks[name], dict(changes), client=client, targets=targets, found=found)
-            document["items"].append(item)
+            id = f"{code}-{number}".replace("_", "-")
+            item = filled(
+                tasks[name], id=id, client=client, targets=targets, found=found, changes=changes
+            )
+            document["items"].append({**item, "short": short})
     return document
 
 
-def _fill(item, task, changes, *, client, targets, found):
+def filled(task, *, id: str, client, targets: dict, found, changes=None) -> dict:
+    """A task as an item, with this client's notes, seconds, levels and props."""
+    changes = dict(changes or {})
+    item = new_item(task, id=id)
     kind = kind_of(task.measure)
-    note = changes.pop("note", task.note_set)
+    note = changes.pop("note", task.note_set or ("warm_up" if task.notes == 1 else ""))
     item |= changes
-    if note or task.note_set:
-        item["notes"] = _notes(note or task.note_set, client, targets)
+    if is_glide(item, task):
+        item["notes"] = _glide_ends(task, client, found)
+    elif note or task.notes > 1:
+        item["notes"] = _notes(note or "power", client, targets, found)
         if task.note_set == "power" and not item["notes"]:
             item["sets"] = _POWER_NOTES
         item["notes"] = _within(item, task, client, found)
-    elif is_glide(item, task):
-        item["notes"] = _glide_ends(task, client, found)
+    item["params"] |= _owned_bore(task, client)
+    _fill_targets(item, task, kind, targets)
+    return item
+
+
+def _fill_targets(item, task, kind, targets):
+    """Seconds, steadiness and levels, as the targets have them."""
     hold = targets.get("hold")
     seconds = hold.values.get("today_s") if hold else None
     if seconds and task.note_set:
         item["params"]["seconds"] = min(seconds, task.parameters["seconds"].highest)
         item["counts"] = hold.counts or "total"
-    elif seconds and kind.steady:
-        item["params"]["seconds"] = min(item["params"]["seconds"], seconds)
+    elif seconds and kind.steady and task.breath_inside == "none":
+        item["params"]["seconds"] = min(item["params"].get("seconds", seconds), seconds)
     steadiness = targets.get("steadiness")
     if steadiness and kind.steady and task.family == "block":
         item["limits"] = {name: steadiness.values.get(name) for name in LIMITS}
@@ -125,55 +139,72 @@ def _fill(item, task, changes, *, client, targets, found):
         level = targets["loud_level"].values if "loud_level" in targets else {}
         item["floor"] = level.get("floor_db")
         item["ceiling"] = level.get("ceiling_db", HIGHEST_ABOVE_COMFORT_DB)
-    elif task.family in ("occluded", "block") and "soft_level" in targets:
+    elif task.family in ("occluded", "block") and kind.with_level and "soft_level" in targets:
         item["ceiling"] = targets["soft_level"].values.get("ceiling_db")
     elif kind.by_line and "talk_level" in targets:
         item["floor"] = targets["talk_level"].values.get("floor_db")
         item["ceiling"] = targets["talk_level"].values.get("ceiling_db")
 
 
-def _within(item, task, client, found):
-    """A pattern's start note, moved so that its highest note lies in the comfortable range."""
-    reach = reach_of(item, task)
-    if not reach or found is None or found.comfortable_range is None:
-        return item["notes"]
-    a4_hz = client.clinic.a4_hz
-    low, _ = note_nearest(found.comfortable_range.low_hz, a4_hz=a4_hz)
-    high, _ = note_nearest(found.comfortable_range.high_hz, a4_hz=a4_hz)
-    down = max(0, reach[1].midi - high.midi)
-    return [max(low.midi, midi - down) for midi in item["notes"]]
+def _owned_bore(task, client):
+    """Bore and length of the straw or tube that the client has, where the task takes them."""
+    if "bore_mm" not in task.parameters or not task.props:
+        return {}
+    alike = next((each for each in ALIKE if task.props[0] in each), frozenset())
+    owned = [prop for prop in client.props if prop in alike]
+    if not owned or task.props[0] in owned:
+        return {}
+    bore_mm, length_cm = BORES[owned[0]]
+    return {"bore_mm": bore_mm, "length_cm": length_cm}
 
 
-def _notes(kind, client, targets):
-    notes = targets.get("notes")
-    values = notes.values if notes else {}
-    if "warm_up_midi" in values:
-        warm_up = int(values["warm_up_midi"])
-        power = [int(value) for name, value in sorted(values.items()) if name.startswith("power_")]
-    else:
-        usual = {"treble": TREBLE, "bass": BASS}.get(client.voice)
-        if usual is None:
-            return []
-        warm_up, power = usual.warm_up.midi, [each.midi for each in usual.power]
-    return power if kind == "power" else [warm_up]
-
-
-def _glide_ends(task, client, found):
-    """Ends of a glide inside the comfortable range, in the order in which it is sung."""
+def _comfortable(client, found):
+    """The lowest and the highest note of the comfortable range; None where it is not known."""
     if found is None or found.comfortable_range is None:
-        return []
+        return None
     a4_hz = client.clinic.a4_hz
     try:
         low, _ = note_nearest(found.comfortable_range.low_hz, a4_hz=a4_hz)
         high, _ = note_nearest(found.comfortable_range.high_hz, a4_hz=a4_hz)
     except Refusal:
+        return None
+    return low, high
+
+
+def _within(item, task, client, found):
+    """A pattern's start note, moved so that its highest note lies in the comfortable range."""
+    reach, ends = reach_of(item, task), _comfortable(client, found)
+    if not reach or ends is None:
+        return item["notes"]
+    low, high = ends
+    down = max(0, reach[1].midi - high.midi)
+    return [max(low.midi, midi - down) for midi in item["notes"]]
+
+
+def _notes(kind, client, targets, found):
+    notes = targets.get("notes")
+    values = notes.values if notes else {}
+    if "warm_up_midi" in values:
+        warm_up = int(values["warm_up_midi"])
+        power = [int(value) for name, value in sorted(values.items()) if name.startswith("power_")]
+        return power if kind == "power" else [warm_up]
+    usual = {"treble": TREBLE, "bass": BASS}.get(client.voice) or _own_notes(client, found)
+    if usual is None:
         return []
-    ends = [low.midi, high.midi]
-    if task.family == "cooldown":
-        ends = [low.midi, Note((low.midi + high.midi) // 2).midi]
-    down = task.family == "cooldown" or task.code in (
-        "block_contract",
-        "straw_glide_down",
-        "sigh_down",
-    )
-    return ends[::-1] if down else ends
+    return [note.midi for note in usual.power] if kind == "power" else [usual.warm_up.midi]
+
+
+def _own_notes(client, found):
+    """Five notes in the middle of a voice that has a range of its own."""
+    ends = _comfortable(client, found)
+    return placed(lowest=ends[0], highest=ends[1]) if ends else None
+
+
+def _glide_ends(task, client, found):
+    """Ends of a glide inside the comfortable range, in the order in which it is sung."""
+    comfortable = _comfortable(client, found)
+    if comfortable is None:
+        return []
+    low, high = (note.midi for note in comfortable)
+    ends = [low, Note((low + high) // 2).midi] if task.family == "cooldown" else [low, high]
+    return ends[::-1] if task.shape == "down" else ends

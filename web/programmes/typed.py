@@ -12,6 +12,7 @@ from typing import Any
 from dateutil import parser
 from django.utils import timezone
 
+from reedcore.catalogue.tasks import shipped_sets
 from reedcore.errors import Refusal
 from reedcore.pitch import Note
 from reedcore.programme.document import DOSE
@@ -22,12 +23,13 @@ from reedcore.programme.edits import (
     SetFrame,
     SetLimit,
     SetParameter,
+    SetPattern,
     Swap,
 )
 from web.ui.wording import sentence
 
 FLAGS = ("short", "sip", "cue", "cues", "contrast")
-TEXTS = ("sound", "counts", "reason", "meant", "or", "feedback")
+TEXTS = ("sound", "counts", "reason", "meant", "or", "feedback", "ladder", "say_before")
 ANSWERS = ("tired", "hoarse", "ill", "medication")
 _ISO = re.compile(r"\d{4}-\d{2}-\d{2}")
 FRAME = ("sort", "school", "daily_for_life")
@@ -53,6 +55,13 @@ def edit_typed(item: str, name: str, said: Any) -> Edit | None:
         return SetParameter(item, name.removeprefix("param:"), _number(said))
     if name.startswith("limit:"):
         return SetLimit(item, name.removeprefix("limit:"), _number_or_none(said))
+    if name.startswith("pattern:"):
+        part = name.removeprefix("pattern:")
+        return SetPattern(item, part, _PATTERN.get(part, _text)(said))
+    if name.startswith("choice:"):
+        return SetParameter(item, name.removeprefix("choice:"), _text(said))
+    if name == "fill":
+        return SetField(item, "lines", _sample(said)) if said else None
     if name == "rung":
         return ChooseRung(item, _whole(said))
     if name == "swap":
@@ -112,6 +121,35 @@ def _notes(said) -> list[int]:
         return [Note.named(each).midi for each in _text(said).split()]
     except Refusal as refusal:
         raise Misread(sentence(refusal)) from refusal
+
+
+def _note_or_none(said) -> int | None:
+    notes = _notes(said)
+    if len(notes) > 1:
+        raise Misread("One note is wanted here.")
+    return notes[0] if notes else None
+
+
+def _groups(said) -> list[list[int]]:
+    """Degrees as people write them: 1 / 1 2 1 / 1-2-3-2-1, or 121 in one word."""
+    groups = []
+    for part in re.split(r"[/·|,;]", _text(said)):
+        digits = re.findall(r"\d", part)
+        if re.sub(r"[\d\s\-–]", "", part) or "0" in digits:
+            raise Misread(
+                f"“{part.strip()[:40]}” are no degrees: type them like 1 2 3 2 1 / 1 3 5 3 1."
+            )
+        if digits:
+            groups.append([int(each) for each in digits])
+    return groups
+
+
+def _sample(said) -> list[str]:
+    code, _, length = _text(said).partition(":")
+    _, by_length = shipped_sets().get(code, ("", {}))
+    if length not in by_length:
+        raise Misread("There is no such set of lines.")
+    return list(by_length[length])
 
 
 def _lines(said) -> list[str]:
@@ -177,6 +215,13 @@ _FIELDS: dict[str, Callable[[Any], Any]] = {
     "ceiling": _number_or_none,
     "notes": _notes,
     "lines": _lines,
+    "words": _lines,
+}
+_PATTERN: dict[str, Callable[[Any], Any]] = {
+    "groups": _groups,
+    "floor": _note_or_none,
+    "ceiling": _note_or_none,
+    "bridge": _note_or_none,
 }
 _DOSE: dict[str, Callable[[Any], Any]] = {
     "kind": _text,

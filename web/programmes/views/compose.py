@@ -10,11 +10,16 @@ from django.template.loader import render_to_string
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
+from reedcore.catalogue.pairs import shapes, sounds
 from reedcore.catalogue.schema import FAMILIES
-from reedcore.catalogue.tasks import shipped_ladders, shipped_material
+from reedcore.catalogue.settings import choices_of, chosen, ladders_of, numbers_of
+from reedcore.catalogue.tasks import either_of, instead_of, shipped_material, shipped_sets
 from reedcore.measures import kind_of
 from reedcore.pitch import Note, Spelling
 from reedcore.programme.document import LARGEST_PROGRAMME, answers_of, cleaned, empty_document
+from reedcore.programme.rungs import ladder_of, stands_on
+from reedcore.programme.sounds import groups_of, rounds_of
+from reedcore.programme.swap import has_props
 from web.accounts.access import clinician_only
 from web.catalogue.queries import every_task, tasks_for
 from web.clients.queries import blocks, client_seen_by
@@ -93,7 +98,8 @@ def edit(request, pk):
 
 def _also_called(task):
     """What else somebody may type who looks for a task: its sound, its shape, what it takes."""
-    parts = [FAMILIES[task.family], task.sound, task.shape, task.purpose, *task.props, task.code]
+    parts = [FAMILIES[task.family], task.sound, task.shape, task.purpose, *task.props]
+    parts += [task.code, task.also]
     return " ".join(part.replace("_", " ") for part in parts if part)
 
 
@@ -144,18 +150,33 @@ def _panel(item, task, client, tasks):
     """What can be changed of one item."""
     spelling = Spelling(client.spelling)
     kind = kind_of(task.measure)
-    ladder = shipped_ladders().get(task.ladder)
-    value = item["params"].get(ladder.changes) if ladder else None
-    place = ladder.place_of(value) if ladder and value is not None else None
+    ladder = ladder_of(item, task)
+    place = ladder.place_of(stands_on(item, task, ladder)) if ladder else None
+    props = client.props or None
     return {
         "item": item,
         "task": task,
         "notes": " ".join(Note(midi).name(spelling) for midi in item["notes"]),
         "params": [
             (name, parameter, item["params"].get(name, parameter.default))
-            for name, parameter in task.parameters.items()
+            for name, parameter in numbers_of(task).items()
+        ],
+        "ladders": [(each.code, each.name) for each in ladders_of(task).values()],
+        "choices": [
+            (each.changes, each.name, each.rungs, chosen(task, item["params"], each.changes))
+            for each in choices_of(task).values()
+        ],
+        "pair": _pair(task),
+        "pattern": _pattern(item, task, spelling),
+        "words": "\n".join(item.get("words", ())),
+        "told": task.client,
+        "sets": [
+            (f"{code}:{length}", f"{name}, {length}")
+            for code, (name, by_length) in shipped_sets().items()
+            for length in by_length
         ],
         "ladder": ladder,
+        "unplaced": ladder is not None and place is None,
         "rungs": [(label, at == place) for at, label in enumerate(ladder.labels)] if ladder else [],
         # what may be meant so, against the check: rungs by choice, and breaths as they are counted
         "by_choice": (ladder is not None and ladder.by_choice is not None)
@@ -164,8 +185,8 @@ def _panel(item, task, client, tasks):
         "row": " ".join(f"{seconds:g}" for seconds in item["row"]),
         "lines": "\n".join(item["lines"]),
         "material": shipped_material().get(task.material, ()),
-        "equals": [(code, tasks[code].name) for code in task.equals if code in tasks],
-        "substitutes": [(code, tasks[code].name) for code in task.substitutes if code in tasks],
+        "equals": _offered(either_of(task, tasks), props),
+        "substitutes": _offered(instead_of(task, tasks), props),
         "feedback": FEEDBACK.items(),
         "limits": [
             (name, words, item.get("limits", {}).get(name)) for name, words in LIMIT_NAMES.items()
@@ -174,6 +195,44 @@ def _panel(item, task, client, tasks):
         else [],
         "kind": kind,
     }
+
+
+#: So many other tasks are offered in the place of one.
+MOST_OFFERED = 14
+
+
+def _offered(tasks, props):
+    """Those that the client has the props for; by code and name."""
+    fitting = [each for each in tasks if has_props(each, props)]
+    return [(each.code, each.name) for each in fitting[:MOST_OFFERED]]
+
+
+def _pair(task):
+    """The shapes and sounds that there are, for a task that is one on the other."""
+    if task.pair is None:
+        return None
+    shape, sound = task.pair
+    return {
+        "shape": shape,
+        "sound": sound,
+        "shapes": [(code, each.name) for code, each in shapes().items()],
+        "sounds": [(code, each.name) for code, each in sounds().items()],
+    }
+
+
+def _pattern(item, task, spelling):
+    """A pattern as its fields have it; None for what is none."""
+    groups = groups_of(item, task)
+    if not groups:
+        return None
+    own = item.get("pattern", {})
+    noted = {
+        name: Note(own[name]).name(spelling) if own.get(name) is not None else ""
+        for name in ("floor", "ceiling", "bridge")
+    }
+    written = " / ".join(" ".join(map(str, group)) for group in groups)
+    rounds = rounds_of(item, task)
+    return {"groups": written, "cue": own.get("cue", ""), "rounds": rounds, **noted}
 
 
 @clinician_only

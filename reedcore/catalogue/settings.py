@@ -1,0 +1,140 @@
+"""What can be set of a task beside its own numbers: the ladders it may climb, the choices it has,
+and numbers that every task of its kind has at nothing."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import cache
+from typing import Any
+
+import yaml
+
+from reedcore.ladders import Ladder
+
+from .tasks import DATA, Parameter, Task
+
+#: Numbers that are nothing until somebody sets them, by the measures that have them.
+_BREATHED = ("hold", "hiss", "glide", "pattern", "compound")
+EXTRAS: dict[str, tuple[tuple[str, ...], Parameter]] = {
+    "pause_s": (_BREATHED, Parameter("s after the breath in", 0, 0, 10)),
+    "held": (("counted",), Parameter("counts held", 0, 0, 20)),
+    "stretch_s": ((), Parameter("s a side", 0, 5, 60)),
+}
+#: The tasks that a side or a stretch has a meaning for.
+STRETCHED = ("neck_side", "nose_armpit", "shoulder_circles")
+
+
+@dataclass(frozen=True)
+class Offer:
+    """For which tasks a ladder or a choice is there, besides those that name it."""
+
+    measures: frozenset[str] = frozenset()
+    families: frozenset[str] = frozenset()
+    codes: frozenset[str] = frozenset()
+    pairs: frozenset[str] = frozenset()
+    sounds: frozenset[str] = frozenset()
+
+    def holds(self, task: Task) -> bool:
+        """Whether it is offered for this one."""
+        shape, sound = task.pair or ("", "")
+        return (
+            task.measure in self.measures
+            or task.family in self.families
+            or task.code in self.codes
+            or shape in self.pairs
+            or sound in self.sounds
+        )
+
+
+@dataclass(frozen=True)
+class Setting:
+    """A ladder or a choice, and whom it is for."""
+
+    ladder: Ladder
+    offer: Offer = field(default_factory=Offer)
+
+
+def _read(name: str) -> dict[str, Setting]:
+    found = {}
+    for data in yaml.safe_load((DATA / name).read_text()):
+        unit = data.get("unit", "")
+        ladder = Ladder(
+            code=data["code"],
+            name=data["name"],
+            changes=data["changes"],
+            rungs=tuple(data["rungs"]),
+            labels=tuple(f"{rung:g} {unit}" if unit else str(rung) for rung in data["rungs"]),
+            by_choice=data.get("by_choice"),
+            client=tuple(data.get("client", ())),
+            also_changes=data.get("also_changes", ""),
+            goes_on_by=data.get("goes_on_by", 0.0),
+        )
+        offer = {key: frozenset(value) for key, value in data.get("for", {}).items()}
+        found[data["code"]] = Setting(ladder, Offer(**offer))
+    return found
+
+
+@cache
+def _ladders() -> dict[str, Setting]:
+    return _read("ladders.yaml")
+
+
+@cache
+def _choices() -> dict[str, Setting]:
+    return _read("choices.yaml")
+
+
+@cache
+def shipped_ladders() -> dict[str, Ladder]:
+    """Every ladder that ships, by code."""
+    return {code: each.ladder for code, each in _ladders().items()}
+
+
+def ladders_of(task: Task) -> dict[str, Ladder]:
+    """Those that a task may climb, its own first."""
+    own = shipped_ladders().get(task.ladder)
+    found = {own.code: own} if own else {}
+    for code, each in _ladders().items():
+        if each.offer.holds(task):
+            found.setdefault(code, each.ladder)
+    return found
+
+
+def choices_of(task: Task) -> dict[str, Ladder]:
+    """The ways that a task can be done, by what they are called."""
+    return {
+        code: each.ladder
+        for code, each in _choices().items()
+        if each.offer.holds(task) or code in task.choice
+    }
+
+
+def extras_of(task: Task) -> dict[str, Parameter]:
+    """Numbers that a task of its kind has at nothing."""
+    found = {
+        name: each
+        for name, (measures, each) in EXTRAS.items()
+        if task.measure in measures and task.breath_cue
+    }
+    if task.code in STRETCHED:
+        found["stretch_s"] = EXTRAS["stretch_s"][1]
+    return found
+
+
+def numbers_of(task: Task) -> dict[str, Parameter]:
+    """All its numbers."""
+    return {**task.parameters, **extras_of(task)}
+
+
+def words_allowed(task: Task) -> dict[str, tuple[Any, ...]]:
+    """By name, the values that a setting of a task may have: rungs of its ladders and choices."""
+    found: dict[str, tuple[Any, ...]] = {}
+    for each in (*ladders_of(task).values(), *choices_of(task).values()):
+        found[each.changes] = (*found.get(each.changes, ()), *each.rungs)
+    return found
+
+
+def chosen(task: Task, params: Mapping[str, Any], name: str) -> str:
+    """What is chosen of several ways; what the task has by itself where nothing is."""
+    return str(params.get(name) or task.choice.get(name, ""))

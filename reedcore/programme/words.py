@@ -1,0 +1,33 @@
+"""What the client is told of an item: in the clinician's own words where there are any, else in the
+task's, and how each setting changes them. Player, handout and mails ask here."""
+
+from collections.abc import Mapping
+from typing import Any
+
+from reedcore.catalogue.settings import choices_of, ladders_of
+from reedcore.catalogue.tasks import Task
+
+
+def client_lines(item: Mapping[str, Any], task: Task) -> tuple[str, ...]:
+    """The instruction, line by line, as it stands on the item's rungs and choices."""
+    own = tuple(item.get("words", ()))
+    params = {**task.choice, **item.get("params", {})}
+    lines = own or _at_rung(task, params) or task.client
+    told = []
+    for each in (*ladders_of(task).values(), *choices_of(task).values()):
+        value = params.get(each.changes)
+        if isinstance(value, str) and not (own or value in task.client_at.get(each.changes, {})):
+            told.append(each.client_words(value))
+    if side_s := params.get("stretch_s"):
+        told.append(f"Stay for {side_s:g} seconds on each side.")
+    if held := params.get("held"):
+        told.append(f"Stay for {held:g} between in and out.")
+    return (*lines, *dict.fromkeys(words for words in told if words))
+
+
+def _at_rung(task: Task, params: Mapping[str, Any]) -> tuple[str, ...]:
+    """The task's own lines for the rung it stands on."""
+    for name, by_rung in task.client_at.items():
+        if lines := by_rung.get(params.get(name, "")):
+            return tuple(lines)
+    return ()
