@@ -94,6 +94,7 @@ TASK = {
         "items": _WORDS,
         "degrees": {"type": "array", "items": {"type": "integer", "minimum": 1, "maximum": 9}},
         "growing": {"type": "boolean"},
+        "last_puff": {"type": "boolean"},
         "contrast": {"type": "boolean"},
         "lower_is_better": {"type": "boolean"},
         "all_the_air": {"type": "boolean"},

@@ -70,6 +70,7 @@ class Task:
     items: tuple[str, ...] = ()
     degrees: tuple[int, ...] = ()
     growing: bool = False
+    last_puff: bool = False
     contrast: bool = False
     lower_is_better: bool = False
     all_the_air: bool = False

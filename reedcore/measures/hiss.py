@@ -40,6 +40,7 @@ KIND = Kind(
     figure=HELD,
     drawn=Drawn.STRAIGHT,
     in_seconds=True,
+    rises=True,
     rungs_s=HISS_RUNGS_S,
     one_breath=True,
     decides=True,

@@ -93,6 +93,7 @@ KIND = Kind(
     figure=HELD,
     drawn=Drawn.REED,
     in_seconds=True,
+    rises=True,
     rungs_s=HOLD_RUNGS_S,
     by_note=True,
     steady=True,

@@ -72,6 +72,7 @@ class Kind:
     leads_in: a breath in is cued before each try.
     follows: its notes are followed one after another, and may go up and down in rounds.
     by_line: a try is a line that is said.
+    rises: a row of rising numbers may be asked for within one session.
     decides: tries on target decide how it goes on; otherwise its felt check does.
     weekly_cap: what it is asked for may grow by only so much a week.
     """
@@ -92,6 +93,7 @@ class Kind:
     leads_in: bool = True
     follows: bool = False
     by_line: bool = False
+    rises: bool = False
     decides: bool = False
     weekly_cap: bool = False
 

@@ -41,8 +41,8 @@ def _counted(task: Task, params: Mapping[str, Any]) -> float:
 
 
 KINDS = (
-    Kind("timed", _timed, leads_in=False),
-    Kind("counted", _counted, leads_in=False),
+    Kind("timed", _timed, leads_in=False, rises=True),
+    Kind("counted", _counted, leads_in=False, rises=True),
     Kind("reps", lambda task, params: A_REP_S),
     Kind("count", lambda task, params: A_COUNT_S, leads_in=False),
     Kind("checklist", lambda task, params: A_TICK_S, leads_in=False),

@@ -18,6 +18,7 @@ from reedcore.targets.movements import GlideTarget, Way
 from .document import LIMITS
 from .sounds import line_of, notes_of
 from .times import item_seconds
+from .words import NONE, breath_inside
 
 #: Rungs of the join ladder (seconds of gap that are still allowed).
 GAPS_S = {"gap under 0.3 s": 0.3, "gap under 0.15 s": 0.15, "no gap": 0.0, "no gap, higher": 0.0}
@@ -99,8 +100,7 @@ class Asking:
     @property
     def breath_inside(self) -> str:
         """Whether a breath may or must be taken within a try."""
-        own = str(self.params.get("breath_inside", ""))
-        return own or (self.shipped.breath_inside if self.shipped else "none")
+        return breath_inside(self.item, self.shipped) if self.shipped else NONE
 
     @property
     def glide(self) -> GlideTarget:
@@ -156,7 +156,7 @@ class Asking:
             number=number,
             longest_gap_s=self.longest_gap_s,
             pulses=int(self.params.get("pulses", 0)),
-            breath_inside=self.breath_inside != "none",
+            breath_inside=self.breath_inside != NONE,
             beat_s=beat_s,
             tempo_bpm=float(self.params.get("tempo", 0.0)),
         )

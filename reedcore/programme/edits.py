@@ -232,8 +232,8 @@ class Maintain:
 
 Edit = (
     AddItem | BringBack | RepeatItem | RemoveItem | MoveItem | PlaceItem | SetField | SetParameter
-    | SetLimit | SetPattern | SetSeconds | SetRung | Toggle | ClimbRung | ChooseRung | Swap | SetFrame | Overrule
-    | Replace | BeginTaper | StepTaper | Maintain
+    | SetLimit | SetPattern | SetSeconds | SetRung | Toggle | ClimbRung | ChooseRung | Swap
+    | SetFrame | Overrule | Replace | BeginTaper | StepTaper | Maintain
 )  # fmt: skip
 EDITS: TypeAdapter[Edit] = TypeAdapter(Annotated[Edit, Field(discriminator="do")])
 

@@ -1,6 +1,6 @@
 """A document as the plan that is checked: how long each item takes, and what it asks of a body."""
 
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Mapping, Sequence
 from datetime import date
 from types import MappingProxyType
 from typing import Any
@@ -17,8 +17,11 @@ from reedcore.safety import LUNG_REST_S, Caution, Hazard
 
 from .asking import Asking
 from .document import dose_of
+from .led import rising_s
+from .lines import lines_of
 from .sounds import is_glide, notes_of, rounds_of
 from .times import item_seconds
+from .words import NONE, breath_inside
 
 #: A reference tone, a breath in, a rest, getting ready (conventions), seconds.
 TONE_S, BREATH_S, REST_S, SETUP_S = 2.0, 3.0, 5.0, 10.0
@@ -26,11 +29,13 @@ TONE_S, BREATH_S, REST_S, SETUP_S = 2.0, 3.0, 5.0, 10.0
 
 def tries_of(item: Mapping[str, Any], task: Task) -> int:
     """Sets × repetitions × notes (a glide's two notes are its ends); a row has one try a step, a
-    pattern one a round."""
+    pattern one a round, a script one a line."""
+    sets: int = item["sets"]
+    if kind_of(task.measure).by_line:
+        return len(lines_of(item, task))
     reps = int(item["params"].get("reps", 1)) * max(1, len(rounds_of(item, task)))
     notes = max(1, len(item["notes"])) if kind_of(task.measure).by_note else 1
-    sets: int = item["sets"]
-    return sets * (len(item["row"]) or reps) * notes
+    return sets * (len(rising_s(item)) or reps) * notes
 
 
 def rest_s(cautions: Collection[Caution]) -> float:
@@ -43,8 +48,6 @@ def part_of(
 ) -> Part:
     """An item's share of the session."""
     seconds = item_seconds(item, task)
-    if item["row"]:
-        seconds = sum(item["row"]) / len(item["row"])
     leads_in = item["cue"] and kind_of(task.measure).leads_in
     return Part(
         tries=tries_of(item, task),
@@ -83,13 +86,27 @@ def reach_of(item: Mapping[str, Any], task: Task) -> tuple[Note, ...]:
 def out_s(item: Mapping[str, Any], task: Task) -> float | None:
     """The longest out-breath that is asked for; None where nothing says how long."""
     params = item["params"]
+    if breath_inside(item, task) != NONE:
+        return None
     if kind_of(task.measure).one_breath:
-        return float(max(item["row"], default=0) or params.get("seconds", 5.0))
-    if breath := breath_of(params):
+        return float(max(item["row"], default=0) or item_seconds(item, task))
+    if breath := breath_of(_longest_breath(params, item["row"])):
         return breath.seconds(breath.breath_out)
     if {"s_s", "z_s"} <= set(params):
         return float(params["s_s"]) + float(params["z_s"])
     return None
+
+
+def _held_breath_s(item: Mapping[str, Any]) -> float | None:
+    """The longest that a breath is to be held; None where none is."""
+    if "held_s" not in item["params"]:
+        return None
+    return float(max(rising_s(item), default=item["params"]["held_s"]))
+
+
+def _longest_breath(params: Mapping[str, Any], row: Sequence[float]) -> Mapping[str, Any]:
+    """The numbers of a counted breath at the last of its rising counts."""
+    return {**params, "breath_out": max(row)} if row and "breath_out" in params else params
 
 
 def plan_of(
@@ -148,7 +165,9 @@ def item_of(
 ) -> Item:
     """One item as the check sees it."""
     params = item["params"]
-    asked = max(item["row"], default=None) or params.get("seconds")
+    asked = max(rising_s(item), default=None) or params.get("seconds")
+    if breath_inside(item, task) != NONE:  # its seconds are no one breath's
+        asked = None
     return Item(
         id=item["id"],
         task=task.code,
@@ -167,9 +186,9 @@ def item_of(
         ceiling_db=item["ceiling"],
         best_s=best.get(task.code, best.get(task.measure)),
         before_s=before.get(task.code),
-        breath=breath_of(params),
+        breath=breath_of(_longest_breath(params, item["row"])),
         cycles=int(params.get("cycles", 1)),
-        held_breath_s=params.get("held_s"),
+        held_breath_s=_held_breath_s(item),
         pant_s=params.get("pant_s"),
         pressure_cmh2o=pressure_of(item, task),
         reason=item["reason"],

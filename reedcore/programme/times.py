@@ -6,12 +6,28 @@ from typing import Any
 from reedcore.catalogue.tasks import Task
 from reedcore.measures import kind_of
 
-from .sounds import rounds_of
+from .led import breaths_of, rising_s
+from .lines import is_answered, lines_of, text_of
+from .sounds import beat_s, rounds_of
+
+#: A word that is said, and what a line takes beside its words (conventions), seconds.
+A_WORD_S, A_LINE_S = 0.45, 1.0
+#: A question is answered in about so long (convention), seconds.
+AN_ANSWER_S = 6.0
 
 
 def item_seconds(item: Mapping[str, Any], task: Task) -> float:
-    """As its kind of measure says; of a pattern one round."""
-    rounds = rounds_of(item, task) if item.get("notes") else ()
-    if rounds:
+    """As its kind of measure says; of a pattern one round, of rising seconds and of lines the mean
+    of them, of counted breaths as they are led."""
+    params = item.get("params", {})
+    if rising := rising_s(item) if "params" in item else ():
+        return sum(rising) / len(rising)
+    if rounds := rounds_of(item, task) if item.get("notes") else ():
         return rounds[0].seconds
-    return kind_of(task.measure).seconds(task, item.get("params", {}))
+    if "params" in item and (breaths := breaths_of(item, task)):
+        return sum(phase.counts for breath in breaths for phase in breath) * beat_s(params)
+    if kind_of(task.measure).by_line:
+        words = [len(text_of(line).split()) for line in lines_of(item, task)]
+        answers = AN_ANSWER_S if is_answered(item, task) else 0.0
+        return A_LINE_S + A_WORD_S * sum(words) / len(words) + answers
+    return kind_of(task.measure).seconds(task, params)

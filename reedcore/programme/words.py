@@ -8,6 +8,15 @@ from reedcore.catalogue.settings import choices_of, ladders_of
 from reedcore.catalogue.tasks import Task
 
 
+#: No breath within a try.
+NONE = "none"
+
+
+def breath_inside(item: Mapping[str, Any], task: Task) -> str:
+    """Whether a breath may or must be taken within a try: none, allowed or required."""
+    return str(item.get("params", {}).get("breath_inside", "")) or task.breath_inside
+
+
 def client_lines(item: Mapping[str, Any], task: Task) -> tuple[str, ...]:
     """The instruction, line by line, as it stands on the item's rungs and choices."""
     own = tuple(item.get("words", ()))

@@ -112,7 +112,6 @@ ACCESS = {
     "practice:entries": ("post", CLIENTS_SEND),
     "practice:in_clinic": ("get", CLINICIANS_OWN),
     "practice:clinic_entries": ("post", CLINICIANS_SEND),
-    "practice:tone": ("get", BOTH),
     "practice:simulated_voice": ("get", BOTH),
     "practice:comfortable_voice": ("get", CLIENTS),
     "practice:paper": ("get", CLINICIANS_OWN),
@@ -173,7 +172,7 @@ def arguments(name, person, task):
         return [ReferenceFigure.objects.create(clinic=person.clinic, measure="span_st", low=1).pk]
     if name == "practice:enter":
         return [person.practice_code]
-    if name in ("practice:tone", "practice:simulated_voice"):
+    if name == "practice:simulated_voice":
         return [task.pk]
     if space == "practice" and short not in ("in_clinic", "clinic_entries", *LOGS):
         return []
@@ -309,7 +308,6 @@ def test_an_archived_client_cannot_practise(person, task, as_client):
     person.archived_at = timezone.now()
     person.save()
     assert as_client.get(reverse("practice:today")).status_code == 404
-    assert as_client.get(reverse("practice:tone", args=[task.pk])).status_code == 404
     assert Browser().get(reverse("practice:enter", args=[person.practice_code])).status_code == 404
 
 

@@ -71,10 +71,16 @@ TRIES = {
     "a hold": ("straw_hold", {"seconds": 9}, 9.0),
     "minutes": ("sit_tall", {"minutes": 2}, 120.0),
     "a breath hold": ("quiet_hold", {"held_s": 15}, 15.0),
-    "counted breaths": ("counts_growing", {"breath_in": 4, "breath_out": 8, "tempo": 60, "cycles": 3}, 36.0),
+    "counted breaths": ("slow_counts", {"breath_in": 4, "breath_out": 8, "tempo": 60, "cycles": 3}, 36.0),
+    # out for 4, 8 and 12 after three times in for 4
+    "growing breaths": ("counts_growing", {"breath_in": 4, "breath_out": 12, "tempo": 60, "cycles": 3}, 36.0),
+    "held between": ("slow_counts", {"breath_in": 4, "breath_out": 4, "held": 2, "tempo": 60, "cycles": 1}, 10.0),
+    "one last puff": ("ten_fifteen", {"breath_in": 10, "breath_out": 15, "tempo": 60, "cycles": 1}, 26.0),
+    "sweeps for minutes": ("straw_circles", {"minutes": 3}, 180.0),
     "a joined pair": ("s_to_z", {"s_s": 3, "z_s": 5}, 8.0),
     "a scale": ("five_note", {"tempo": 90}, 6.0),
-    "lines": ("functional_phrases", {"lines": 10}, 60.0),
+    # a second, and 0.45 s a word: "Good morning." has two, "Mind the step, please." four
+    "lines": ("functional_phrases", {"lines": 2}, 1 + 0.45 * 3),
 }  # fmt: skip
 
 

@@ -1,6 +1,7 @@
 """Codes of safety, baseline and targets, in sentences."""
 
 from reedcore.baseline import AgainstReference
+from reedcore.devices.bores import BORES
 from reedcore.safety import BY_SAY_SO, Block, Caution, Flag, Hazard, Tier
 from reedcore.targets.proposing import Kind, Missing, Rule
 
@@ -216,7 +217,8 @@ PROPS = {
     "book": "book, for lying down",
     "balloon": "balloon",
 }
-#: Bore in mm and length in cm of those that air goes through.
+#: What is put into the mouth is one's own, and washed.
+IN_THE_MOUTH = {*BORES, "bottle", "balloon"}
 
 ODD = {
     "hold_s": "{value:g} s is an unusual length for a hold",

@@ -9,6 +9,7 @@ from web.sound.consumers import BadAbout, LiveTake
 
 from .actions import open_session, record_reference, record_sound
 from .answers import try_answer, vowel_answer
+from .asked import Asked
 from .clock import Clock
 from .entry import BadEntry, checked
 from .queries import reference_dbfs
@@ -65,12 +66,18 @@ class TakeConsumer(_PracticeTake):
         return None if zero is None or floor is ceiling is None else (zero, floor, ceiling)
 
     def listens_for(self):
-        return LISTENS.get(self.subject.measure, Listening.ALL)
+        # on a rung of air first it may be another kind than its measure says
+        return LISTENS.get(Asked(self.subject).asking.kind, Listening.ALL)
 
     def save(self):
         role, set_s = self.about.get("role", ""), self.about.get("set_s")
         if role not in ("", "poor", "good") or not (set_s is None or 0.5 <= float(set_s) <= 90):
             raise BadAbout("role or seconds")
+        number, beat_s = self.about.get("number"), self.about.get("beat_s")
+        if not (number is None or 1 <= int(number) <= 60):
+            raise BadAbout("round")
+        if not (beat_s is None or 0 <= float(beat_s) <= 300):
+            raise BadAbout("beat")
         trial = record_sound(
             self.subject,
             key=self.key,
@@ -81,6 +88,8 @@ class TakeConsumer(_PracticeTake):
             session=self.session(),
             role=role,
             set_s=set_s,
+            number=None if number is None else int(number),
+            beat_s=beat_s,
         )
         return try_answer(trial)
 

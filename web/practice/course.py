@@ -5,7 +5,7 @@ from math import log2
 
 from reedcore.measures import kind_of
 from reedcore.pitch import A4_HZ, Note, Spelling
-from reedcore.programme.sounds import line_of
+from reedcore.programme.sounds import beat_s, line_of, line_of_round, notes_of, rounds_of
 from web.clients.models import Client
 
 from .asked import Asked
@@ -17,6 +17,8 @@ MARGIN_ST = 4
 OWN_ST = 15
 #: Seconds a picture holds beyond what is asked.
 SPARE = 1.4
+#: Three hills; and of a glide that lasts minutes, a sweep as it is drawn, seconds.
+HILLS, LONG_S, A_SWEEP_S = 3, 30.0, 8.0
 USUAL_MIDI = {Client.Voice.TREBLE: 60, Client.Voice.BASS: 50, Client.Voice.OWN: 55}
 
 
@@ -32,7 +34,7 @@ class Course:
     px_per_st: float
     top_cents: float
     lines: list[tuple[float, str]]
-    guide: str
+    guides: list[str]
     spoken: str
 
     @property
@@ -43,14 +45,16 @@ class Course:
 def course(asked: Asked) -> Course:
     """What is to be followed; cents are counted from the clinic's A4, as the live track is."""
     client = asked.task.programme.client
-    notes = asked.item.get("notes", [])
-    line = line_of(asked.item, asked.shipped) if asked.item and asked.shipped else []
+    known = asked.item and asked.shipped
+    line = line_of(asked.item, asked.shipped) if known else []
+    notes = notes_of(asked.item, asked.shipped) if known else ()
     pattern = kind_of(asked.task.measure).follows and bool(line)
+    rounds = rounds_of(asked.item, asked.shipped) if known and pattern else ()
     played = [note.midi for note, _ in line if note] if pattern else notes
     middle = USUAL_MIDI[client.voice]
     low = (min(played) - MARGIN_ST) if played else middle - OWN_ST
     high = (max(played) + MARGIN_ST) if played else middle + OWN_ST
-    seconds = sum(each for _, each in line) if pattern else asked.seconds
+    seconds = asked.seconds if rounds or not pattern else sum(each for _, each in line)
     px_per_s = (WIDTH - LEFT) / max(2.0, seconds * SPARE)
     px_per_st = (BOTTOM - TOP) / (high - low)
     a4_shift = 12 * log2(client.clinic.a4_hz / A4_HZ)
@@ -61,14 +65,20 @@ def course(asked: Asked) -> Course:
     def x(at):
         return round(LEFT + at * px_per_s, 1)
 
-    guide, at = "", 0.0
-    if pattern:
+    def stepped(line):
+        path, at = "", 0.0
         for note, each in line:
             if note:
-                guide += f"M{x(at)} {y(note.midi)}H{x(at + each * 0.92)}"
+                path += f"M{x(at)} {y(note.midi)}H{x(at + each * 0.92)}"
             at += each
+        return path
+
+    guides = []
+    if pattern:
+        beat = beat_s(asked.params)
+        guides = [stepped(line_of_round(each, beat)) for each in rounds] or [stepped(line)]
     elif len(notes) > 1:
-        guide = f"M{x(0)} {y(notes[0])}L{x(seconds)} {y(notes[-1])}"
+        guides = [_way(asked, notes, seconds, x, y)]
     spelling = Spelling(client.spelling)
     marked = sorted(set(played)) if played else [middle - 12, middle, middle + 12]
     named = [Note(midi).name(spelling) for midi in (played[0], played[-1])] if played else []
@@ -81,6 +91,19 @@ def course(asked: Asked) -> Course:
         px_per_st=round(px_per_st, 3),
         top_cents=round(100 * (high - 69 + a4_shift), 1),
         lines=[(y(midi), Note(midi).name(spelling)) for midi in marked],
-        guide=guide,
+        guides=guides,
         spoken=f"From {named[0]} to {named[1]}." if named else "Any notes that are easy.",
     )
+
+
+def _way(asked, notes, seconds, x, y):
+    """A glide as it is to go: one way, or there and back as often as its shape has it."""
+    if asked.shipped is None or asked.shipped.shape != "up_and_down":
+        return f"M{x(0)} {y(notes[0])}L{x(seconds)} {y(notes[-1])}"
+    low, high = min(notes), max(notes)
+    hills = HILLS if asked.shipped.pair and asked.shipped.pair[0] == "hills" else 1
+    sweeps = max(hills, round(seconds / A_SWEEP_S)) if seconds > LONG_S else hills
+    path, each = f"M{x(0)} {y(low)}", seconds / sweeps
+    for number in range(sweeps):
+        path += f"L{x((number + 0.5) * each)} {y(high)}L{x((number + 1) * each)} {y(low)}"
+    return path

@@ -39,6 +39,9 @@ _TRY = {
     "task": _NUMBER,
     "role": {"enum": ["", "poor", "good"]},
     "set_s": {"type": ["number", "null"], "minimum": 0.5, "maximum": 90},
+    # of a pattern, which round; of a start on its beat, where in the recording that was
+    "number": {"type": ["integer", "null"], "minimum": 1, "maximum": 60},
+    "beat_s": {"type": ["number", "null"], "minimum": 0, "maximum": 300},
 }
 _FIGURES = {
     "type": "object",

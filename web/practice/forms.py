@@ -107,3 +107,4 @@ class SimulatedForm(forms.Form):
 
     manner = forms.ChoiceField(choices=[(name, name) for name in MANNERS])
     seed = forms.IntegerField(min_value=0, max_value=2**31 - 1)
+    number = forms.IntegerField(min_value=1, max_value=60, required=False)

@@ -1,27 +1,27 @@
 """A programme as the session that a device leads through: everything it needs, so that it can go on
 without a network. The device follows; what is done when, and in which order, is settled here."""
 
-import re
-
 from django.conf import settings
 from django.templatetags.static import static
-from django.urls import reverse
 from django.utils import timezone
 
-from reedcore.catalogue.tasks import shipped_material
 from reedcore.dose import DoseKind
 from reedcore.dose.session_time import SIP_S
 from reedcore.dose.today import Day, Planned, SessionType, Voice, day_for, turns_today
 from reedcore.measures import kind_of
-from reedcore.measures.told import breath_of
+from reedcore.pitch import Spelling
 from reedcore.programme.document import answers_of, dose_of
+from reedcore.programme.led import breaths_of, rising_s
+from reedcore.programme.lines import lines_of, marked_text, material_of
 from reedcore.programme.plan import rest_s
+from reedcore.programme.sounds import beat_s, drill_of, line_of
+from reedcore.programme.words import client_lines
 from reedcore.safety import ASKED_AFTER, ASKED_BEFORE, TIERS, Flag, consequence, without_water
 from reedcore.safety.flags import Tier
 from web.catalogue.queries import every_task
 from web.clients.queries import is_paused
-from web.clients.wording import PROPS
-from web.programmes.queries import note_name
+from web.clients.wording import IN_THE_MOUTH, PROPS
+from web.programmes.queries import note_hz, note_name
 
 from .asked import Asked
 from .presenters import stage
@@ -35,8 +35,18 @@ from .queries import (
 )
 from .wording import CLIENT_ADVICE, CLIENT_FLAGS, SKIPS, VOICES, instruction, title_of
 
-#: Lines of a script that are said where nothing says how many.
-LINES = 10
+#: A try longer than this may hold breaths and ends when its time is over, seconds.
+LONG_TRY_S, LONG_BREAK_S = 30.0, 6.0
+#: How the breath before a try is called for.
+BREATHS = {
+    "": "Breathe in", "nose": "Breathe in through the nose",
+    "mouth": "Breathe in through the mouth", "straw": "Breathe in through the straw",
+}  # fmt: skip
+#: A bar before a start on the beat, the beat on which the breath is taken, and how many beats are
+#: counted before anything else that keeps time; the recording begins so long before the first.
+BAR, BREATHE_ON, COUNT_IN, BEAT_LEAD_S = 8, 7, 4, 0.5
+#: A glide with a breath in its middle is led in three parts.
+PHASES = ["Start steady, then glide up", "Breathe in", "Now glide down"]
 #: Silence after which a try is over, seconds; who speaks lines thinks between them.
 ENDS_AFTER_S = {"compound": 1.2, "pattern": 2.0, "script": 6.0}
 USUALLY_ENDS_AFTER_S = 1.0
@@ -44,7 +54,6 @@ USUALLY_ENDS_AFTER_S = 1.0
 BREATH_INSIDE_S = 2.5
 #: Rungs of the ladder of models, as the device knows them.
 MODELS = {"together": "together", "after it": "after", "alone": "alone"}
-_EMPHASIS = re.compile(r"\*([^*]+)\*")
 
 
 def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
@@ -155,18 +164,23 @@ def _block(item_id, tasks: list[Asked], cautions) -> dict | None:
         "voiced": shipped.voiced if shipped else True,
         "short": item.get("short", True),
         "name": title_of(first) if shipped is None or not kind.steady else shipped.name,
-        "lines": list(shipped.client) if shipped else [instruction(first.task)],
+        "lines": list(client_lines(item, shipped)) if shipped else [instruction(first.task)],
         "drawing": static(shipped.drawing_path) if shipped and shipped.drawing else "",
         "props": [PROPS.get(prop, prop) for prop in shipped.props] if shipped else [],
+        "washed": bool(shipped and set(shipped.props) & IN_THE_MOUTH),
         "mirror": bool(shipped and "mirror" in shipped.props),
         "depth_cm": first.params.get("depth_cm"),
         "cue": item.get("cue", True),
+        "breath_words": BREATHS.get(first.params.get("breath_in_by", ""), BREATHS[""]),
+        "pause_s": float(first.params.get("pause_s", 0)),
+        "say_before": item.get("say_before", ""),
         "cues": item.get("cues", False),
         "feedback": item.get("feedback", "live"),
         "sip": item.get("sip", False),
         "caution": shipped.cautions if shipped else "",
         "rest_s": rest_s(cautions),
-        "ends_after_s": _ends_after_s(measure, shipped),
+        "ends_after_s": _ends_after_s(first),
+        "ends_at_s": first.seconds if first.seconds > LONG_TRY_S else None,
         "level": item.get("floor") is not None or item.get("ceiling") is not None,
         "felt": {"ask": shipped.felt[0], "if_not": shipped.felt[1]}
         if shipped and shipped.felt
@@ -175,19 +189,63 @@ def _block(item_id, tasks: list[Asked], cautions) -> dict | None:
         if shipped
         else [],
         "contrast": item.get("contrast", False),
+        "model": _model(first),
+        "beat": _beat(first),
+        "phases": PHASES if _in_phases(first) else [],
         "turns": [_turn(each, each_item=item) for each in tasks],
     }
     block["told"] = _told(first) if not heard else None
     if kind.by_line:
-        block["say"] = _lines(first)
-        block["model"] = MODELS.get(first.params.get("model", ""), "alone")
+        block["say"] = [_pieces(line) for line in lines_of(item, shipped)]
+    elif shipped and shipped.material and item:
+        texts = material_of(item, shipped)
+        block["read"] = [_pieces(marked_text(item, shipped, text)) for text in texts]
     return block
 
 
-def _ends_after_s(measure: str, shipped) -> float:
+def _pieces(line):
+    return [{"words": piece.words, "strong": piece.strong} for piece in line]
+
+
+def _model(asked: Asked) -> str:
+    """Whether something is played before a try: with it, before it, or nothing."""
+    kind = kind_of(asked.task.measure)
+    chosen_one = asked.params.get("model", "")
+    if kind.follows:
+        return MODELS.get(chosen_one, "after")
+    return MODELS.get(chosen_one, "alone") if kind.by_line else ""
+
+
+def _beat(asked: Asked) -> dict | None:
+    """The beat that a heard task keeps: sounded before it, shown during it; and of a start on its
+    beat, after how many beats the voice comes in and on which the breath is taken."""
+    tempo = asked.params.get("tempo")
+    if not tempo or not asked.shipped or not kind_of(asked.task.measure).is_heard:
+        return None
+    starts = asked.asking.kind == "on_the_beat"
+    beat_s = 60.0 / float(tempo)
+    return {
+        "beat_s": beat_s,
+        "before": BAR if starts else COUNT_IN,
+        "breathe_on": BREATHE_ON if starts else None,
+        "at_s": BEAT_LEAD_S + BAR * beat_s if starts else None,
+        "lead_s": BEAT_LEAD_S,
+        # a try whose notes are followed is in time by its notes; lines are said over the beat
+        "sounds": kind_of(asked.task.measure).by_line,
+    }
+
+
+def _in_phases(asked: Asked) -> bool:
+    way = asked.shipped.shape if asked.shipped else ""
+    return way == "up_and_down" and asked.asking.breath_inside == "required"
+
+
+def _ends_after_s(asked: Asked) -> float:
     """After how much silence a try is over; a breath that belongs to it ends nothing."""
-    usual = ENDS_AFTER_S.get(measure, USUALLY_ENDS_AFTER_S)
-    if shipped and shipped.breath_inside != "none":
+    usual = ENDS_AFTER_S.get(asked.task.measure, USUALLY_ENDS_AFTER_S)
+    if asked.seconds > LONG_TRY_S:
+        return max(usual, LONG_BREAK_S)
+    if asked.asking.breath_inside != "none":
         return max(usual, BREATH_INSIDE_S)
     return usual
 
@@ -195,22 +253,54 @@ def _ends_after_s(measure: str, shipped) -> float:
 def _turn(asked: Asked, *, each_item) -> dict:
     """One row of results: a task on its note, so many tries."""
     task = asked.task
-    row = each_item.get("row") or []
-    plays = bool(task.note_midi is not None or (each_item.get("notes") and asked.shipped))
+    row = list(rising_s(each_item)) if each_item.get("params") else each_item.get("row") or []
     tries = task.tries
     kind = kind_of(task.measure)
+    rounds = []
     if kind.by_line:
-        tries = len(_lines(asked))
+        tries = len(lines_of(each_item, asked.shipped))
     elif not kind.is_heard:  # repetitions and breaths are counted inside one set
-        tries = each_item.get("sets", 1)
+        tries = len(row) or each_item.get("sets", 1)
+    elif kind.follows and each_item and asked.shipped:
+        drill = drill_of(each_item, asked.shipped)
+        rounds = [_round(asked, each, drill.beat_s) for each in drill.rounds()] if drill else []
+    if rounds:  # also of a version from before, whose rounds were all one try
+        tries = max(tries, len(rounds))
     return {
         "task": task.pk,
         "title": title_of(asked, note=note_name(task)),
         "note": note_name(task) or "",
-        "tone": reverse("practice:tone", args=[task.pk]) if plays else "",
+        "tone": [] if rounds else _tone(asked),
+        "rounds": rounds,
         "seconds": asked.seconds,
         "row": row,
         "tries": tries * 2 if each_item.get("contrast") and not kind.by_line else tries,
+    }
+
+
+def _tone(asked: Asked, number=None) -> list[list]:
+    """What is played before a try: (Hz, or nothing for a rest; seconds), one after the other."""
+    hz = note_hz(asked.task)
+    if hz is not None:
+        return [[round(hz, 3), settings.REFERENCE_TONE_S]]
+    if not asked.item or asked.shipped is None:
+        return []
+    a4_hz = asked.task.programme.client.clinic.a4_hz
+    line = line_of(asked.item, asked.shipped, number=number)
+    return [[round(note.hz(a4_hz=a4_hz), 3) if note else None, s] for note, s in line]
+
+
+def _round(asked: Asked, each, beat_s) -> dict:
+    """One round of a pattern as it is announced, played and followed."""
+    spelling = Spelling(asked.task.programme.client.spelling)
+    return {
+        "number": each.number,
+        "left": each.remaining,
+        "starts_on": each.groups[0][0].name(spelling),
+        "crosses": each.crosses,
+        "cue": asked.item.get("pattern", {}).get("cue", ""),
+        "seconds": round(each.seconds, 2),
+        "tone": _tone(asked, each.number),
     }
 
 
@@ -219,15 +309,11 @@ def _told(asked: Asked) -> dict:
     params, shipped = asked.params, asked.shipped
     measure = asked.task.measure
     found = {"seconds": asked.seconds}
-    breath = breath_of(params)
-    if measure == "counted" and breath:
-        beat_s = 60.0 / breath.tempo_bpm
+    breaths = breaths_of(asked.item, shipped) if asked.item and shipped else ()
+    if measure == "counted" and breaths:
         found |= {
-            "ticks": "metronome" in shipped.props,
-            "beat_s": beat_s,
-            "in": breath.breath_in,
-            "out": breath.breath_out,
-            "cycles": int(params.get("cycles", 1)),
+            "beat_s": beat_s(params),
+            "breaths": [[[phase.way, phase.counts] for phase in breath] for breath in breaths],
         }
     elif measure == "reps":
         found["reps"] = int(params.get("reps", 1))
@@ -236,40 +322,3 @@ def _told(asked: Asked) -> dict:
     elif measure == "count":
         found["lower"] = shipped.lower_is_better
     return found
-
-
-def _lines(asked: Asked) -> list[list[dict]]:
-    """Lines to say, each as pieces of which some are emphasised: ``*so*``, or stretched words."""
-    item, shipped = asked.item, asked.shipped
-    count = int(asked.params.get("lines", 0) or LINES)
-    lines = item.get("lines") or list(shipped_material().get(shipped.material, ()))
-    if not lines:
-        lines = [" ".join(shipped.client)]
-    said = (
-        [lines[place % len(lines)] for place in range(max(1, count))] if len(lines) > 1 else lines
-    )
-    if item.get("contrast"):  # a pair compares the same line
-        said = [line for line in said for _ in ("poor", "good")]
-    if asked.task.task_code == "stretched_words":
-        return [_stretched(line, place) for place, line in enumerate(said)]
-    return [_emphasised(line) for line in said]
-
-
-def _emphasised(line):
-    pieces, at = [], 0
-    for match in _EMPHASIS.finditer(line):
-        pieces.append({"words": line[at : match.start()], "strong": False})
-        pieces.append({"words": match[1], "strong": True})
-        at = match.end()
-    pieces.append({"words": line[at:], "strong": False})
-    return [piece for piece in pieces if piece["words"]]
-
-
-def _stretched(text, place):
-    """The last words of the sentences first, then the first ones, to compare the two."""
-    pieces = []
-    for sentence in re.findall(r"[^.?!]+[.?!]?\s*", text):
-        words = re.findall(r"\S+\s*", sentence)
-        chosen = len(words) - 1 if place % 2 == 0 else 0
-        pieces += [{"words": word, "strong": at == chosen} for at, word in enumerate(words)]
-    return pieces

@@ -1,6 +1,7 @@
 """The simulated microphone's repertoire: a made-up client at the task in hand."""
 
 from reedcore.pitch import Note
+from reedcore.programme.sounds import notes_of
 from reedcore.synthvoice import (
     VOWELS,
     Clip,
@@ -16,6 +17,7 @@ from reedcore.synthvoice import (
 from web.programmes.queries import note_hz
 
 from .asked import Asked
+from .plan import BAR
 
 ROOM = Room(-68.0)
 
@@ -38,19 +40,25 @@ MANNERS = {
 }
 
 
+#: A glide longer than this is made of sweeps of so many seconds, with breaths between.
+LONG_S, A_SWEEP_S = 30.0, 5.0
 #: Level of the made-up client's comfortable voice, and of one that was asked to be strong.
 COMFORTABLE_DBFS, STRONG_DBFS = -26.0, -14.0
 
 
-def simulated_clip(asked: Asked, *, manner: str, seed: int, rate_hz: int = 48_000) -> Clip:
-    """What the made-up client does with this task; the same seed does the same again."""
+def simulated_clip(
+    asked: Asked, *, manner: str, seed: int, number: int | None = None, rate_hz: int = 48_000
+) -> Clip:
+    """What the made-up client does with this task, or with one round of it; the same seed does the
+    same again."""
     if manner == "silent":
         return render((Silence(2.5),), room=ROOM, rate_hz=rate_hz, seed=seed)
     made = _KINDS.get(asked.asking.kind)
     if made is None:
         return _held(asked, manner, seed, rate_hz)
     _, share, _ = MANNERS[manner]
-    parts = (Silence(0.5), *made(asked, share), Silence(2.4))
+    sung = made(asked, share, number) if made is _pattern else made(asked, share)
+    parts = (Silence(0.5), *sung, Silence(2.4))
     return render(parts, room=ROOM, rate_hz=rate_hz, seed=seed)
 
 
@@ -92,10 +100,14 @@ def _s_to_z(asked, share):
 
 
 def _glide(asked, share):
-    notes = asked.item.get("notes", [])
+    notes = notes_of(asked.item, asked.shipped) if asked.item and asked.shipped else ()
     ends = [Note(midi).hz() for midi in (notes[0], notes[-1])] if notes else (140.0, 280.0)
     seconds = max(1.5, asked.seconds * min(1.0, share))
     shape = asked.shipped.shape if asked.shipped else ""
+    if asked.asking.breath_inside == "required":
+        return _in_phases(seconds / 2, sorted(ends))
+    if seconds > LONG_S:
+        return _circles(seconds, sorted(ends))
     if shape == "down":
         ends = sorted(ends, reverse=True)
     if shape == "up_and_down":
@@ -106,8 +118,40 @@ def _glide(asked, share):
     return (Voiced(seconds, course, level_dbfs=COMFORTABLE_DBFS),)
 
 
-def _pattern(asked, share):
-    notes = asked.asking.pattern_hz(1)
+def _in_phases(seconds, ends):
+    """Up, a breath, and down again."""
+    up = ((0.0, ends[0]), (0.5, ends[0]), (seconds, ends[1]))
+    down = ((0.0, ends[1]), (seconds, ends[0]))
+    return (
+        Voiced(seconds, up, level_dbfs=STRONG_DBFS),
+        Silence(0.9),
+        Voiced(seconds, down, level_dbfs=STRONG_DBFS),
+    )
+
+
+def _circles(seconds, ends):
+    """Circles that grow to sweeps, with a breath between one bout and the next."""
+    parts, at = [], 0.0
+    while at < seconds:
+        middle, share = (ends[0] * ends[1]) ** 0.5, min(1.0, 0.3 + at / seconds)
+        low, high = (middle * (end / middle) ** share for end in ends)
+        course = ((0.0, low), (A_SWEEP_S / 2, high), (A_SWEEP_S, low))
+        parts += [Voiced(A_SWEEP_S, course, level_dbfs=COMFORTABLE_DBFS), Silence(0.8)]
+        at += A_SWEEP_S + 0.8
+    return tuple(parts)
+
+
+def _on_the_beat(asked, share):
+    """In on the first beat of the next bar, as far as a person can."""
+    beat_s = 60.0 / float(asked.params.get("tempo", 90.0))
+    return (
+        Silence(BAR * beat_s - 0.02),
+        Voiced(1.2, note_hz(asked.task) or OWN_HZ, level_dbfs=COMFORTABLE_DBFS, vowel=HUMMED),
+    )
+
+
+def _pattern(asked, share, number=None):
+    notes = asked.asking.pattern_hz(number)
     if not notes:
         return (Hiss(2.0),)
     course, at = [], 0.0
@@ -148,6 +192,7 @@ _KINDS = {
     "pulses": _pulses,
     "bursts_then_long": _bursts,
     "air_then_voice": _air_then_voice,
+    "on_the_beat": _on_the_beat,
 }
 
 

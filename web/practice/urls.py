@@ -16,7 +16,6 @@ urlpatterns = [
     path("stop/", incoming.stop, name="stop"),
     path("in-clinic/<int:pk>/", player.in_clinic, name="in_clinic"),
     path("in-clinic/<int:pk>/entries/", incoming.clinic_entries, name="clinic_entries"),
-    path("tasks/<int:pk>/tone.wav", player.tone, name="tone"),
     path("tasks/<int:pk>/simulated-voice.wav", player.simulated_voice, name="simulated_voice"),
     path("reference/simulated-voice.wav", player.comfortable_voice, name="comfortable_voice"),
     path("logs/<int:pk>/", logs.paper, name="paper"),

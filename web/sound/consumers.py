@@ -154,10 +154,10 @@ class LiveTake(AsyncWebsocketConsumer):
             await self._end(NOT_YOURS)
             return
         self.subject = found
-        self.reference_hz, self.band = await in_a_thread(self._asked)()
+        self.reference_hz, self.band, listens = await in_a_thread(self._asked)()
         self._leave()
         try:
-            self.take = Take(int(message["rate"]), self.listens_for())
+            self.take = Take(int(message["rate"]), listens)
         except Refusal as refusal:
             await self._say(type="refused", sentence=sentence(refusal))
             return
@@ -169,7 +169,7 @@ class LiveTake(AsyncWebsocketConsumer):
         await self._say(type="ready")
 
     def _asked(self):
-        return self.target_hz(), self.level_band()
+        return self.target_hz(), self.level_band(), self.listens_for()
 
     def _sound(self, chunk):
         if self.line is None:

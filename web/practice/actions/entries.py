@@ -124,6 +124,8 @@ def _trial(client, entry, session, at, wav):
         raise BadEntry("a try without its sound")
     return record_sound(
         task,
+        number=entry.get("number"),
+        beat_s=entry.get("beat_s"),
         source=entry["source"],
         samples=wav.samples,
         rate_hz=wav.rate_hz,

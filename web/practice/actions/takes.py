@@ -40,6 +40,8 @@ def record_sound(
     session: Session | None = None,
     role: str = "",
     set_s: float | None = None,
+    number: int | None = None,
+    beat_s: float | None = None,
 ) -> Trial:
     """Measures a take and saves it, or gives back what was saved under its key before.
 
@@ -61,7 +63,8 @@ def record_sound(
         processed=was_processed(capture),
     )
     check_length(len(samples) / rate_hz)
-    heard = POOL.run(measured, Asked(task).asking.wanted, against, samples, rate_hz)
+    wanted = Asked(task).asking.wanted_of(number=number, beat_s=beat_s)
+    heard = POOL.run(measured, wanted, against, samples, rate_hz)
     trial = Trial(
         **heard.columns, source=source, capture=capture, session=session, role=role, set_s=set_s
     )

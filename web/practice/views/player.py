@@ -1,8 +1,5 @@
 """The player: one page that leads through a session, the sounds it plays, and what it sends."""
 
-from functools import lru_cache
-
-from django.conf import settings
 from django.contrib.auth.decorators import login_required
 from django.contrib.staticfiles import finders
 from django.contrib.staticfiles.storage import staticfiles_storage
@@ -10,12 +7,10 @@ from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_GET
 
-from reedcore.devices.tone import melody, reference_tone
 from reedcore.formats.wav import write_wav
-from reedcore.programme.sounds import line_of
 from web.accounts.access import client_only, clinician_only
 from web.clients.queries import client_seen_by
-from web.programmes.queries import current_programme, note_hz, tasks_of
+from web.programmes.queries import current_programme, tasks_of
 from web.sound.offers import offer_simulated
 
 from ..access import page_token
@@ -69,21 +64,6 @@ def _player(request, client):
 
 @login_required
 @require_GET
-def tone(request, pk):
-    """What a task plays first: its note, or its pattern."""
-    asked = Asked(get_object_or_404(tasks_of(request.user), pk=pk))
-    hz = note_hz(asked.task)
-    if hz is not None:
-        return _wav(_tone_bytes(round(hz, 4)))
-    a4_hz = asked.task.programme.client.clinic.a4_hz
-    line = line_of(asked.item, asked.shipped) if asked.item and asked.shipped else []
-    if not line:
-        raise Http404
-    return _wav(_melody_bytes(tuple((n.hz(a4_hz=a4_hz) if n else None, s) for n, s in line)))
-
-
-@login_required
-@require_GET
 def simulated_voice(request, pk):
     """A made-up client's try at this task, for machines without a microphone."""
     task = get_object_or_404(tasks_of(request.user), pk=pk)
@@ -128,13 +108,3 @@ def worker(request):
 
 def _wav(data):
     return HttpResponse(data, content_type="audio/wav")
-
-
-@lru_cache(maxsize=64)
-def _tone_bytes(hz):
-    return write_wav(reference_tone(hz, duration_s=settings.REFERENCE_TONE_S), 44_100)
-
-
-@lru_cache(maxsize=64)
-def _melody_bytes(line):
-    return write_wav(melody(line), 44_100)

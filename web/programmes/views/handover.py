@@ -14,7 +14,6 @@ from django.utils import timezone
 from django.utils.text import slugify
 from django.views.decorators.http import require_POST
 
-from reedcore.catalogue.tasks import shipped_material
 from reedcore.devices.tone import melody
 from reedcore.dose import due_slots, session_time
 from reedcore.formats.calendar import write_calendar
@@ -30,13 +29,15 @@ from reedcore.programme.document import (
     cleaned,
     dose_of,
 )
+from reedcore.programme.lines import lines_of, marked_text, material_of
 from reedcore.programme.plan import plan_of
-from reedcore.programme.sounds import line_of
+from reedcore.programme.sounds import line_of, notes_of, rounds_of
+from reedcore.programme.words import client_lines
 from reedcore.safety import without_water
 from web.accounts.access import clinician_only
 from web.catalogue.queries import every_task
 from web.clients.queries import client_seen_by
-from web.clients.wording import CAUTION_MEANS, PROPS
+from web.clients.wording import CAUTION_MEANS, IN_THE_MOUTH, PROPS
 from web.ui.incoming import TooMuch, read_json
 from web.ui.pdf import pdf_of
 
@@ -98,11 +99,15 @@ def _handout(request, client, programme):
             {
                 "item": item,
                 "task": task,
-                "notes": " ".join(Note(midi).name(spelling) for midi in item["notes"]),
+                "notes": " ".join(Note(midi).name(spelling) for midi in notes_of(item, task)),
                 "target": target_words(item, task),
                 "tries": part.part.tries,
                 "props": [PROPS.get(prop, prop) for prop in task.props],
-                "lines": item["lines"] or shipped_material().get(task.material, ())[:10],
+                "told": client_lines(item, task),
+                "say": _said(item, task),
+                "before": item.get("say_before", ""),
+                "rounds": _rounds(item, task, spelling),
+                "washed": bool(set(task.props) & IN_THE_MOUTH),
                 "drawing": inline_drawing(task.drawing),
                 "or": tasks[item["or"]].name if item["or"] in tasks else "",
                 "sounds": bool(line_of(item, task)),
@@ -128,6 +133,19 @@ def _handout(request, client, programme):
         "link": link,
         "qr": qr,
     }
+
+
+def _said(item, task):
+    """What is said or read, each line once, with its stretched words marked."""
+    if kind_of(task.measure).by_line:
+        lines = lines_of(item, task) if material_of(item, task) else ()
+        return list(dict.fromkeys(lines))
+    return [marked_text(item, task, text) for text in material_of(item, task)]
+
+
+def _rounds(item, task, spelling):
+    """A pattern's rounds by the note each starts on."""
+    return [each.groups[0][0].name(spelling) for each in rounds_of(item, task)]
 
 
 _DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")

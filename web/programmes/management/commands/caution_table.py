@@ -4,7 +4,7 @@ from pathlib import Path
 
 from django.core.management.base import BaseCommand
 
-from reedcore.catalogue.tasks import shipped_tasks
+from reedcore.catalogue.tasks import written_tasks
 from web.programmes.cautions import table
 
 PATH = Path(__file__).parents[4] / "docs" / "cautions.md"
@@ -14,5 +14,5 @@ class Command(BaseCommand):
     help = __doc__
 
     def handle(self, *args, **options):
-        PATH.write_text(table(shipped_tasks()))
+        PATH.write_text(table(written_tasks()))
         self.stdout.write(f"Written: {PATH}")

@@ -4,6 +4,7 @@ import { HeardTry } from "./heard.js";
 import { ask, button, goOn, lines, make, say, show } from "./screens.js";
 import { sayModel } from "./sounds.js";
 import { effort, felt, strain } from "./questions.js";
+import { checkMicrophone } from "./mic_check.js";
 import { lead } from "./told.js";
 
 const ROLES = ["poor", "good"];
@@ -12,11 +13,15 @@ const ROLE_WORDS = { poor: "first on purpose not so well, ", good: "now well, ",
 /** What to do, shown before anything sounds. */
 async function introduce(practice, block, words) {
   const parts = [make("p", { class: "where" }, words), ...lines(block.lines)];
+  const rounds = block.turns[0].rounds?.length ?? 0;
+  if (rounds > 1) parts.push(make("p", {}, `${rounds} rounds, one after the other.`));
   if (block.caution) parts.push(make("p", { class: "caution" }, block.caution));
   if (block.drawing)
     parts.push(make("img", { class: "drawing", src: block.drawing, alt: "", "data-drawing": "" }));
   if (block.props.length)
-    parts.push(make("p", {}, `You need: ${block.props.join(", ")}. Your own, and washed.`));
+    parts.push(
+      make("p", {}, `You need: ${block.props.join(", ")}.${block.washed ? " Your own, and washed." : ""}`),
+    );
   let depth = block.depth_cm;
   if (depth != null) {
     const shown = make("output", {}, `${depth} cm`);
@@ -134,7 +139,7 @@ export async function goThrough(practice, block, place, at, midway) {
       const words = tries > 1 ? `try ${number + 1} of ${tries} · ${place}` : place;
       const result = block.heard
         ? await heardTry(practice, block, each, number, words)
-        : await toldTry(practice, block, each, words);
+        : await toldTry(practice, block, each, words, each.row?.[number]);
       await practice.reached({ turn, try: number + 1 });
       if (result.sentence) results.push(result.sentence);
       const last = number + 1 === tries && turn + 1 === block.turns.length;
@@ -165,10 +170,12 @@ export async function goThrough(practice, block, place, at, midway) {
 async function heardTry(practice, block, turn, number, words) {
   const role = block.contrast ? ROLES[number % 2] : "";
   const target = turn.row?.[number % turn.row.length] ?? turn.wanted ?? turn.seconds;
-  practice.sayNow = null;
+  const round = turn.rounds?.length ? turn.rounds[number % turn.rounds.length] : null;
+  let spoken = "";
+  practice.sayNow = round ? announced(round, turn.rounds.length) : null;
   if (block.say) {
     const line = block.say[number % block.say.length];
-    const plain = line.map((piece) => piece.words).join("");
+    const plain = (spoken = line.map((piece) => piece.words).join(""));
     practice.sayNow = [
       make(
         "p",
@@ -178,8 +185,8 @@ async function heardTry(practice, block, turn, number, words) {
     ];
     if (block.model !== "alone") {
       show("model", "Listen to the line", ...practice.sayNow);
-      const spoken = await sayModel(plain, practice.interrupt.now);
-      if (!spoken) say("This device has no voice of its own: read the line to yourself first.");
+      if (!(await sayModel(plain, practice.interrupt.now)))
+        say("This device has no voice of its own: read the line to yourself first.");
       if (block.model === "together") {
         say("Now say it together. The two voices together are not measured.");
         await sayModel(plain, practice.interrupt.now);
@@ -191,6 +198,8 @@ async function heardTry(practice, block, turn, number, words) {
     target,
     words: `${ROLE_WORDS[role]}${words}`,
     number,
+    round,
+    line: spoken,
   });
   const result = await attempt.run();
   if (result.noSource) {
@@ -200,9 +209,12 @@ async function heardTry(practice, block, turn, number, words) {
       words: "Time it with the stopwatch instead",
       first: !result.cutShort,
     };
+    const check = { value: "check", words: "Check the microphone" };
+    const offered = result.noVoice ? [again, check, watch] : [watch, again];
     const choice = result.instead
       ? "stopwatch"
-      : await ask("no_sound", result.sentence, [watch, again], { interrupted: practice.interrupt.now });
+      : await ask("no_sound", result.sentence, offered, { interrupted: practice.interrupt.now });
+    if (choice === "check") await checkMicrophone(practice);
     // for this session only: the next one asks for the microphone again
     if (choice === "stopwatch") practice.chooseSource("stopwatch", { kept: false });
     return heardTry(practice, block, turn, number, words);
@@ -211,8 +223,17 @@ async function heardTry(practice, block, turn, number, words) {
   return { ...result, attempt, role };
 }
 
-async function toldTry(practice, block, turn, words) {
-  const figures = await lead(practice, block, words);
+/** A round before it is sung: which it is, what remains, and whether it crosses the bridge. */
+function announced(round, rounds) {
+  const parts = [`Round ${round.number} of ${rounds}, from ${round.starts_on}.`];
+  parts.push(round.left ? `${round.left} more after it.` : "The last one.");
+  if (round.crosses) parts.push("It crosses the bridge: a crack there is no fault.");
+  if (round.cue) parts.push(round.cue);
+  return [make("p", { class: "where", "data-announced": "" }, parts.join(" "))];
+}
+
+async function toldTry(practice, block, turn, words, seconds) {
+  const figures = await lead(practice, block, words, seconds);
   await practice.put({ ...practice.entry("told"), task: turn.task, role: "", figures });
   return {};
 }

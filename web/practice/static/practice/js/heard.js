@@ -6,7 +6,7 @@ import { LiveTrace } from "../../sound/js/live_trace.js";
 import { wavOf } from "../../sound/js/wav.js";
 import { Course } from "./course.js";
 import { button, goOn, make, say, show, wait } from "./screens.js";
-import { playTone } from "./sounds.js";
+import { beats, playTone, sayModel } from "./sounds.js";
 
 const SHORTEST_S = 0.8;
 const FALSE_START_S = 1.2; // a sound shorter than this may have been a false start, where more is asked
@@ -14,10 +14,9 @@ const NO_LINE_MS = 2500; // without the live line for so long, the stopwatch tak
 const ASKING_MS = 1500; // the browser's question about the microphone may be waiting somewhere
 const ANSWER_MS = 6000; // the server measures for less; then the stored sound goes by itself
 const LAST_SECONDS = 3;
-const NOT_PLAYED = {
-  missing: "The note could not be fetched; go by memory.",
-  asleep: "This device plays no sound yet: press “hear” once, or go by memory.",
-};
+const NOTHING_MS = 15000; // so long without a voice: what is the matter?
+const PAUSE_IN_IT_S = 0.25; // the first part of a glide in phases is over
+const NOT_PLAYED = "This device plays no sound yet: press “hear” once, or go by memory.";
 
 const drawingOf = (stage) => {
   const course = stage.querySelector("[data-course]");
@@ -25,9 +24,17 @@ const drawingOf = (stage) => {
   return stage.querySelector("[data-live-trace]") ? new LiveTrace(stage) : null;
 };
 
+/** What to do, and how it looks, small, for as long as the try lasts. */
+function keptInView(block) {
+  const parts = [];
+  if (block.lines.length) parts.push(make("span", {}, block.lines.join(" ")));
+  if (block.drawing) parts.push(make("img", { src: block.drawing, alt: "" }));
+  return parts.length ? [make("div", { class: "kept-in-view", "data-kept": "" }, ...parts)] : [];
+}
+
 /** How the voice or the hand is timed; `practice` holds what the whole session shares. */
 export class HeardTry {
-  constructor(practice, block, turn, { role = "", target, words, number }) {
+  constructor(practice, block, turn, { role = "", target, words, number, round = null, line = "" }) {
     /** @type {import("./practice.js").Practice} */
     this.practice = practice;
     this.block = block;
@@ -36,6 +43,16 @@ export class HeardTry {
     this.target = target;
     this.words = words;
     this.number = number;
+    /** Of a pattern, the round that this try is. */
+    this.round = round;
+    /** What is to be said, as plain words. */
+    this.line = line;
+    this.tone = round?.tone ?? turn.tone;
+    /** Where in the recording the beat falls on which the voice comes in. */
+    this.beatS = null;
+    this.phase = 0;
+    /** @type {number | null} when the voice was first heard */
+    this.voice = null;
     /** @type {Listening | null} */
     this.listening = null;
     /** What is said instead where the live line is gone. */
@@ -55,14 +72,17 @@ export class HeardTry {
     const html = this.practice.stages.get(this.turn.task);
     if (html) stage.innerHTML = html;
     this.clock = make("span", { "data-seconds": "" }, "0.0");
-    const hear =
-      this.turn.tone && button(`♪ hear ${this.turn.note || "it"}`, { key: "f", on: () => this.hearAgain() });
+    const what = this.line ? "the line" : this.turn.note || "it";
+    const hears = this.tone.length > 0 || (this.line && window.speechSynthesis?.getVoices().length);
+    const hear = hears && button(`♪ hear ${what}`, { key: "f", on: () => this.hearAgain() });
     show(
       "try",
       this.turn.title,
       make("p", { class: "where", "data-progress": "" }, this.words),
       hear ? make("div", { class: "hear" }, hear) : null,
+      ...keptInView(this.block),
       ...(this.practice.sayNow ?? []),
+      make("p", { class: "phase", "data-phase": "", "aria-live": "assertive", hidden: true }),
       make(
         "p",
         { class: this.live ? "clock" : "clock sr-only" },
@@ -75,28 +95,79 @@ export class HeardTry {
     stage.classList.toggle("unseen", !this.live);
     this.stage = stage;
     this.drawing = drawingOf(stage);
+    for (const guide of stage.querySelectorAll("[data-round]"))
+      guide.toggleAttribute("hidden", guide.dataset.round !== String(this.round?.number ?? 1));
+  }
+
+  /** One word at a time, large: the part of a glide, or the beat. */
+  showPhase(words) {
+    const line = this.stage.parentElement.querySelector("[data-phase]");
+    line.hidden = !words;
+    line.textContent = words;
   }
 
   async hearAgain() {
     if (this.listening) return; // the note must not sound into the measurement
-    await playTone(this.turn.tone, this.interrupted).catch(() => {});
+    const heard = this.line ? sayModel(this.line, this.interrupted) : playTone(this.tone, this.interrupted);
+    await heard.catch(() => {});
   }
 
   /** Runs the try; gives the answer, or what was kept here without one. */
   async run() {
     this.screen();
-    if (this.turn.tone) {
+    if (this.tone.length && this.block.model !== "alone") {
       document.body.dataset.state = "tone";
       say("Listen");
-      const came = await playTone(this.turn.tone, this.interrupted);
-      if (came !== "played") say(NOT_PLAYED[came]);
+      if ((await playTone(this.tone, this.interrupted)) !== "played") say(NOT_PLAYED);
+      else if (this.round && this.block.model === "together") {
+        say("Now sing along. The two together are not measured.");
+        await playTone(this.tone, this.interrupted);
+      }
     }
     if (this.practice.source.kind === "stopwatch") return this.byHand();
-    if (this.block.cue) {
-      say("Breathe in");
-      await wait(this.practice.plan.breath_s * this.practice.pace, this.interrupted);
-    }
+    const { beat } = this.block;
+    const counted = beat && !beat.at_s && !this.round; // a round has been heard in its own time
+    if (counted) await this.countIn();
+    if (this.block.cue && !beat?.at_s) {
+      say([this.block.say_before, this.block.breath_words ?? "Breathe in"].filter(Boolean).join(". "));
+      await wait(this.practice.plan.breath_s, this.interrupted); // never a longer breath
+      if (this.block.pause_s) {
+        say("Wait");
+        await wait(this.block.pause_s, this.interrupted);
+      }
+    } else if (this.block.say_before) say(this.block.say_before);
     return this.listen();
+  }
+
+  /** The beat before a try that keeps it: sounded, counted, and silent once the try is listened to. */
+  countIn() {
+    const { beat_s, before } = this.block.beat;
+    document.body.dataset.state = "beat";
+    return beats({
+      count: before,
+      beat_s,
+      stopped: this.interrupted,
+      each: (number) => this.showPhase(String(number)),
+    });
+  }
+
+  /** A bar, sounded into the recording: breathe on its seventh beat, and begin on the next first. */
+  async bar(recording) {
+    const { beat_s, before, breathe_on: breathe, lead_s: lead } = this.block.beat;
+    try {
+      await beats({
+        count: before,
+        beat_s,
+        stopped: Promise.race([this.interrupted, this.done]),
+        at: recording.beganAt + lead,
+        each: (number) => {
+          this.showPhase(number >= breathe ? `${number} · breathe in` : String(number));
+        },
+      });
+      this.showPhase("1 · now");
+    } catch {
+      // interrupted, or over before the bar was
+    }
   }
 
   listen() {
@@ -105,13 +176,18 @@ export class HeardTry {
       const listening = (this.listening = new Listening({
         kind: practice.source.kind,
         workletUrl: practice.urls.worklet,
-        simulatedUrl: practice.source.url(turn.task),
+        simulatedUrl: practice.source.url(turn.task, this.round?.number),
         takeUrl: practice.urls.take(turn.task),
-        about: {
-          session: practice.session,
-          role: this.role,
-          set_s: this.setS,
-          now: new Date().toISOString(),
+        about: (recording) => {
+          const at = this.block.beat?.at_s;
+          if (at) this.beatS = at + recording.lateBy;
+          return {
+            session: practice.session,
+            role: this.role,
+            set_s: this.setS,
+            now: new Date().toISOString(),
+            ...this.ofTry(),
+          };
         },
         ready: () => this.lineIsThere(),
         frames: (heard) => this.heardFrames(heard),
@@ -126,10 +202,15 @@ export class HeardTry {
           this.lineIsGone("Measured after the hold: the stopwatch runs, and the sound is kept here."),
       }));
       const asking = setTimeout(() => this.microphoneIsAsked(), ASKING_MS);
+      let ended;
+      this.done = new Promise((_, reject) => (ended = reject));
+      this.done.catch(() => {});
       const done = (then) => (result) => {
+        ended(new Error("over"));
         clearTimeout(asking);
         clearTimeout(this.noLine);
         clearTimeout(this.late);
+        clearTimeout(this.nothing);
         this.listening = null;
         then(result);
       };
@@ -150,12 +231,44 @@ export class HeardTry {
               : "Now. It stops by itself when you stop.",
         );
         document.body.dataset.state = "listening";
+        if (this.block.beat?.at_s) this.bar(listening.recording);
+        else this.during();
+        this.nothing = setTimeout(
+          () => this.nothingHeard(),
+          NOTHING_MS + 1000 * (this.block.beat?.at_s ?? 0),
+        );
         goOn("Done", { interrupted: this.interrupted, first: true }).then(
           () => listening.stop(),
           () => {},
         );
       });
     });
+  }
+
+  /** What is shown while it is listened to: the first phase of a glide, or the beat, silent or sounded. */
+  during() {
+    if (this.block.phases?.length) return this.showPhase(this.block.phases[0]);
+    const { beat } = this.block;
+    if (!beat) return this.showPhase("");
+    beats({
+      count: 600,
+      beat_s: beat.beat_s,
+      stopped: Promise.race([this.interrupted, this.done]),
+      sounds: () => beat.sounds,
+      each: (number) => this.showPhase("● ".repeat(1 + ((number - 1) % 4)).trim()),
+    }).catch(() => {});
+  }
+
+  /** Nothing sounded for long: it is asked what is the matter. */
+  nothingHeard() {
+    if (!this.listening || this.offline || !this.lineThere || this.voice) return;
+    this.listening.abandon();
+    this.settle({ noSource: true, noVoice: true, sentence: "Nothing was heard for a while" });
+  }
+
+  /** Which round it was, and where its beat fell. */
+  ofTry() {
+    return { number: this.round?.number ?? null, beat_s: this.beatS };
   }
 
   /** The browser has not said yes or no: where its question is, and what can be done instead. */
@@ -209,12 +322,31 @@ export class HeardTry {
 
   heardFrames({ cents, hold, full, level }) {
     if (this.live) this.drawing?.add(cents, hold, level);
-    this.clock.textContent = hold.seconds.toFixed(1);
-    this.cue(hold.seconds);
+    if (hold.seconds > 0) this.voice ??= performance.now();
+    const lasted = this.voice ? (performance.now() - this.voice) / 1000 : 0;
+    // of what may hold breaths, the time since it began
+    const seconds = this.block.ends_at_s ? lasted : hold.seconds;
+    this.clock.textContent = seconds.toFixed(1);
+    this.cue(seconds);
+    this.nextPhase(hold);
+    if (this.block.ends_at_s && lasted >= this.block.ends_at_s) {
+      say("The time is over. Let it go.");
+      return this.listening?.stop();
+    }
     const least = Math.max(SHORTEST_S, Math.min(FALSE_START_S, (this.target ?? 0) / 2));
     const over =
       hold.ended && hold.seconds >= least && hold.silent_s >= this.block.ends_after_s * this.practice.pace;
     if (over || full) this.listening?.stop();
+  }
+
+  /** Up, a breath, and down: each said when it is its turn. */
+  nextPhase(hold) {
+    const { phases } = this.block;
+    if (!phases?.length || this.phase >= phases.length - 1) return;
+    if (this.phase === 0 && hold.seconds < SHORTEST_S) return;
+    const silent = hold.silent_s >= PAUSE_IN_IT_S;
+    if ((this.phase === 0 && silent) || (this.phase === 1 && (!silent || hold.silent_s > 1)))
+      this.showPhase(phases[(this.phase += 1)]);
   }
 
   /** Halfway and the last seconds, seen and spoken by a screen reader, never sounded. */
@@ -232,7 +364,13 @@ export class HeardTry {
 
   /** What the sound is of, as it is sent. */
   entry(key) {
-    return { ...this.practice.entry("sound", key), task: this.turn.task, role: this.role, set_s: this.setS };
+    return {
+      ...this.practice.entry("sound", key),
+      task: this.turn.task,
+      role: this.role,
+      set_s: this.setS,
+      ...this.ofTry(),
+    };
   }
 
   async keep(take) {

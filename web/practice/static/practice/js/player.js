@@ -11,7 +11,6 @@ import * as questions from "./questions.js";
 import { Practice } from "./practice.js";
 import { reference } from "./reference.js";
 import { ask, button, goOn, lines, make, say, show } from "./screens.js";
-import { fetchTones } from "./sounds.js";
 import { Stops } from "./stops.js";
 import { Store } from "./store.js";
 import { prepareRecorder } from "../../sound/js/recorder.js";
@@ -372,7 +371,6 @@ practice.outbox = await new Outbox({ ...wiring.outbox, store: practice.store }).
 practice.day = await new Day(plan, practice.outbox).open();
 wiring.ready();
 practice.stops.hurry();
-fetchTones(plan.blocks);
 prepareRecorder(practice.urls.worklet).catch(() => {});
 root.dataset.ready = "";
 run();

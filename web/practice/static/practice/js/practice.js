@@ -54,7 +54,7 @@ export class Practice {
     this.day = null;
     /** @type {{worklet: string, take: (task: any) => string}} */
     this.urls = null;
-    /** @type {{kind: string, url: (task: any) => string}} where sound is from */
+    /** @type {{kind: string, url: (task: any, number?: number) => string}} where sound is from */
     this.source = null;
     /** @type {(kind: string, how?: {kept?: boolean}) => void} */
     this.chooseSource = null;

@@ -3,8 +3,24 @@
 import { HeardTry } from "./heard.js";
 import { ask, goOn, lines, make, say, show } from "./screens.js";
 
-const VOWEL = { measure: "hold", feedback: "none", cue: true, cues: false, ends_after_s: 1, contrast: false };
-const TURN = { task: "reference", title: "Say “ah”, as you would speak", tone: "", note: "", seconds: 0 };
+const VOWEL = {
+  measure: "hold",
+  feedback: "none",
+  cue: true,
+  cues: false,
+  ends_after_s: 1,
+  contrast: false,
+  lines: [],
+  phases: [],
+};
+const TURN = {
+  task: "reference",
+  title: "Say “ah”, as you would speak",
+  tone: [],
+  rounds: [],
+  note: "",
+  seconds: 0,
+};
 
 class Vowel extends HeardTry {
   /** @returns {any} */

@@ -143,7 +143,7 @@ function sources(practice, root, find) {
     const manner = root.querySelector("[data-for-source]");
     if (manner) manner.hidden = value !== "simulated";
     if (kept) remember("source", value);
-    practice.source = { kind: value, url: (task) => simulatedUrl(root, find, task) };
+    practice.source = { kind: value, url: (task, number) => simulatedUrl(root, find, task, number) };
   };
   const kept = remembers("source");
   choose([...find("source").options].some((each) => each.value === kept) ? kept : "microphone", {
@@ -153,13 +153,14 @@ function sources(practice, root, find) {
   practice.chooseSource = choose;
 }
 
-function simulatedUrl(root, find, task) {
+function simulatedUrl(root, find, task, number) {
   const seed = crypto.getRandomValues(new Uint32Array(1))[0] >>> 1;
   const path =
     task === "reference"
       ? "/practice/reference/simulated-voice.wav"
       : `/practice/tasks/${task}/simulated-voice.wav`;
-  return `${path}?manner=${find("manner")?.value ?? "even"}&seed=${seed}`;
+  const round = number ? `&number=${number}` : "";
+  return `${path}?manner=${find("manner")?.value ?? "even"}&seed=${seed}${round}`;
 }
 
 /** Sent, kept here, refused: each as what it is, always in sight. */

@@ -1,78 +1,111 @@
-// What the device plays: reference tones, fetched once and kept, and the model of a line. Nothing here is
-// waited for longer than it can last: an output that is asleep, or a voice that never ends, is passed over.
+// What the device plays: reference tones and beats, made here from a description, and the model of a line.
+// Nothing here is waited for longer than it can last: an output that is asleep, or a voice that never ends,
+// is passed over.
 
 import { audioContext, within } from "../../sound/js/recorder.js";
 
-const FETCHES_MS = 8000;
-const BEYOND_ITS_END_MS = 1500;
 const MS_A_WORD = 900;
-const fetched = new Map();
+const HARMONICS = 12; // a small loudspeaker hardly gives the first one of a low note: the ear takes it from these
+const FADE_S = 0.05;
+const PEAK = 0.45;
+const SOON_S = 0.06;
+const TICK_S = 0.05;
+const waves = new Map();
 
-/** Fetches what the session will play, so that it needs no network later. */
-export function fetchTones(blocks) {
-  for (const { turns } of blocks) {
-    for (const { tone } of turns) if (tone) bytesOf(tone).catch(() => fetched.delete(tone));
+function waveOf(context, hz) {
+  const count = Math.min(HARMONICS, Math.floor((0.45 * context.sampleRate) / hz));
+  if (!waves.has(count)) {
+    const sines = Float32Array.from({ length: count + 1 }, (_, at) => (at ? 1 / at : 0));
+    waves.set(count, context.createPeriodicWave(new Float32Array(count + 1), sines));
   }
+  return waves.get(count);
 }
 
-function bytesOf(url) {
-  if (!fetched.has(url)) {
-    fetched.set(
-      url,
-      fetch(url, { signal: AbortSignal.timeout(FETCHES_MS) }).then((response) =>
-        response.ok ? response.arrayBuffer() : Promise.reject(new Error("no tone")),
-      ),
-    );
-  }
-  return fetched.get(url);
+function note(context, out, hz, at, seconds) {
+  const gain = new GainNode(context, { gain: 0 });
+  const sound = new OscillatorNode(context, { frequency: hz });
+  sound.setPeriodicWave(waveOf(context, hz));
+  sound.connect(gain).connect(out);
+  const fade = Math.min(FADE_S, seconds / 3);
+  gain.gain.setValueAtTime(0, at);
+  gain.gain.linearRampToValueAtTime(PEAK, at + fade);
+  gain.gain.setValueAtTime(PEAK, at + seconds - fade);
+  gain.gain.linearRampToValueAtTime(0, at + seconds);
+  sound.start(at);
+  sound.stop(at + seconds);
 }
 
-/** Plays a tone to its end: "played", "missing" or "asleep". Rejects at once when `stopped` does. */
-export async function playTone(url, stopped) {
-  let node;
-  const playing = (async () => {
-    let context;
-    try {
-      context = await audioContext();
-    } catch {
-      return "asleep";
-    }
-    try {
-      const bytes = await bytesOf(url);
-      node = context.createBufferSource();
-      node.buffer = await context.decodeAudioData(bytes.slice(0));
-    } catch {
-      fetched.delete(url);
-      return "missing";
-    }
-    node.connect(context.destination);
-    const over = new Promise((resolve) => node.addEventListener("ended", resolve, { once: true }));
-    node.start();
-    await within(over, 1000 * node.buffer.duration + BEYOND_ITS_END_MS, "Late").catch(() => {});
-    return context.state === "running" ? "played" : "asleep";
-  })();
+/**
+ * Plays a line of tones, [Hz or nothing for a rest, seconds] each, to its end: "played" or "asleep".
+ * Rejects at once when `stopped` does.
+ */
+export async function playTone(line, stopped) {
+  const context = await Promise.race([audioContext().catch(() => null), stopped]);
+  if (!context) return "asleep";
+  const out = new GainNode(context, { gain: 1 });
+  out.connect(context.destination);
+  let at = context.currentTime + SOON_S;
+  for (const [hz, seconds] of line) {
+    if (hz) note(context, out, hz, at, seconds);
+    at += seconds;
+  }
   try {
-    return await Promise.race([playing, stopped]);
-  } catch (reason) {
-    playing.then(
-      () => {},
-      () => {},
-    );
-    node?.disconnect();
-    throw reason;
+    await until(at, context, stopped);
+    return context.state === "running" ? "played" : "asleep";
+  } finally {
+    out.disconnect();
   }
 }
 
-/** One beat of the metronome; none where the device does not let it sound. */
-export async function tick() {
-  const context = await audioContext().catch(() => null);
-  if (!context) return;
-  const beat = new OscillatorNode(context, { frequency: 1200 });
-  const soft = new GainNode(context, { gain: 0.15 });
-  beat.connect(soft).connect(context.destination);
-  soft.gain.exponentialRampToValueAtTime(0.001, context.currentTime + 0.05);
-  beat.start();
-  beat.stop(context.currentTime + 0.06);
+/** Waits until the sound's clock has come so far; rejects when `stopped` does. */
+function until(at, context, stopped) {
+  let timer;
+  const over = new Promise((resolve) => {
+    timer = setTimeout(resolve, Math.max(0, 1000 * (at - context.currentTime)));
+  });
+  return Promise.race([over, stopped]).finally(() => clearTimeout(timer));
+}
+
+function tick(context, out, at, first) {
+  const beat = new OscillatorNode(context, { frequency: first ? 1600 : 1200 });
+  const soft = new GainNode(context, { gain: 0 });
+  beat.connect(soft).connect(out);
+  soft.gain.setValueAtTime(0.15, at);
+  soft.gain.exponentialRampToValueAtTime(0.001, at + TICK_S);
+  beat.start(at);
+  beat.stop(at + TICK_S + 0.01);
+}
+
+/**
+ * So many beats, each shown by `each` as it falls; `sounds` says which of them tick. `at` is the first one's
+ * time by the sound's own clock, now where nothing is given. Without an output they are shown all the same.
+ * @param {{count: number, beat_s: number, each: (number: number) => void, stopped: Promise<any>,
+ *   sounds?: (number: number) => boolean, at?: number}} how
+ */
+export async function beats({ count, beat_s, each, stopped, sounds = () => true, at = undefined }) {
+  const context = await Promise.race([audioContext().catch(() => null), stopped]);
+  const clock = context ?? { currentTime: performance.now() / 1000 };
+  const now = () => (context ? context.currentTime : performance.now() / 1000);
+  const first = at ?? clock.currentTime + SOON_S;
+  const out = context && new GainNode(context, { gain: 1 });
+  out?.connect(context.destination);
+  const due = (number) => first + (number - 1) * beat_s;
+  let number = 0;
+  let over = false;
+  stopped.catch(() => (over = true));
+  try {
+    while (number < count) {
+      number += 1;
+      // one ahead: what is not due yet is taken back by closing the way out
+      if (out && sounds(number)) tick(context, out, Math.max(due(number), now()), number === 1);
+      await until(due(number), { currentTime: now() }, stopped);
+      if (over) return;
+      each(number);
+    }
+    await until(due(count + 1), { currentTime: now() }, stopped);
+  } finally {
+    out?.disconnect();
+  }
 }
 
 /** Says a line with the device's own voice; false where it has none. Rejects when `stopped` does. */

@@ -1,18 +1,22 @@
 // What the device leads but does not hear: counted breaths, repetitions, minutes, a count, a list.
 
-import { ask, button, goOn, lines, make, say, show, wait } from "./screens.js";
-import { tick } from "./sounds.js";
+import { ask, button, goOn, lines, make, say, show } from "./screens.js";
+import { beats } from "./sounds.js";
 
-/** Leads one set and gives its figures. */
-export function lead(practice, block, words) {
+/** Leads one set and gives its figures; `seconds` where its sets rise. */
+export function lead(practice, block, words, seconds) {
   const how = { counted, reps, timed, count, checklist }[block.measure] ?? reps;
-  return how(practice, block, words);
+  return how(practice, block, words, seconds);
 }
 
 const head = (block, words) => [
   make("p", { class: "where", "data-progress": "" }, words),
   ...lines(block.lines),
+  ...(block.drawing ? [make("img", { class: "drawing drawing-small", src: block.drawing, alt: "" })] : []),
 ];
+const WAYS = { in: "In", hold: "Stay", out: "Out", puff: "One last puff" };
+/** How high the water stands in the middle of each way. */
+const LEVELS = { in: (share) => share, hold: () => 1, out: (share) => 1 - share, puff: () => 0 };
 
 async function counted(practice, block, words) {
   const { told } = block;
@@ -30,19 +34,22 @@ async function counted(practice, block, words) {
     () => (enough = true),
     () => {},
   );
-  const beat = told.beat_s * practice.pace;
-  for (; breaths < told.cycles && !enough; breaths++) {
-    for (const [way, counts] of [
-      ["In", told.in],
-      ["Out", told.out],
-    ]) {
-      say(`${way}, ${counts}. Breath ${breaths + 1} of ${told.cycles}`);
-      for (let at = 1; at <= counts && !enough; at++) {
-        if (told.ticks) tick();
-        number.textContent = `${way} ${at}`;
-        tide.firstChild.style.height = `${100 * (way === "In" ? at / counts : 1 - at / counts)}%`;
-        await wait(beat, practice.interrupt.now);
-      }
+  const stopped = practice.interrupt.now;
+  for (; breaths < told.breaths.length && !enough; breaths++) {
+    for (const [way, counts] of told.breaths[breaths]) {
+      if (enough) break;
+      const which = `Breath ${breaths + 1} of ${told.breaths.length}`;
+      say(way === "puff" ? WAYS.puff : `${WAYS[way]}, ${counts}. ${which}`);
+      await beats({
+        count: counts,
+        beat_s: told.beat_s, // slower gives more time between, never a longer breath
+        stopped,
+        sounds: () => !enough,
+        each: (at) => {
+          number.textContent = `${WAYS[way]} ${at}`;
+          /** @type {HTMLElement} */ (tide.firstChild).style.height = `${100 * LEVELS[way](at / counts)}%`;
+        },
+      });
     }
   }
   const felt = await ask(
@@ -81,10 +88,18 @@ async function reps(practice, block, words) {
   return { reps: done };
 }
 
-async function timed(practice, block, words) {
-  const whole = block.told.seconds * (practice.extra ? Math.min(1, 30 / block.told.seconds) : 1);
+async function timed(practice, block, words, seconds) {
+  const asked = seconds ?? block.told.seconds;
+  const whole = asked * (practice.extra ? Math.min(1, 30 / asked) : 1);
   const left = make("span", { class: "count", "data-left": "" }, clock(whole));
-  show("timed", block.name, ...head(block, words), make("p", {}, left));
+  const text = (block.read ?? []).map((line) =>
+    make(
+      "p",
+      { class: "say" },
+      ...line.map((piece) => make(piece.strong ? "strong" : "span", {}, piece.words)),
+    ),
+  );
+  show("timed", block.name, ...head(block, words), make("p", {}, left), ...text);
   say(`${clock(whole)}, counting down`);
   const begun = performance.now();
   const gone = () => (performance.now() - begun) / 1000;

@@ -6,8 +6,6 @@
 const VERSION = "as it stands";
 const PREFIX = "still-reed-practice";
 const CACHE = `${PREFIX} ${VERSION}`;
-// tones of programmes that are over: the newest of all stay
-const MOST_TONES = 200;
 const PAGE = "/practice/";
 const DOOR = "/practice/door/";
 const ENDS = "x-signed-in-until";
@@ -24,10 +22,7 @@ self.addEventListener("install", (event) => {
 self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));
 
 const isPage = (url) => url.pathname === PAGE;
-const isKept = (url) =>
-  isPage(url) ||
-  url.pathname.startsWith("/static/") ||
-  /^\/practice\/tasks\/\d+\/tone\.wav$/.test(url.pathname);
+const isKept = (url) => isPage(url) || url.pathname.startsWith("/static/");
 
 self.addEventListener("fetch", (event) => {
   const url = new URL(event.request.url);
@@ -58,9 +53,6 @@ async function kept(request) {
 async function prune() {
   if (!(await (await caches.open(CACHE)).match(PAGE))) return;
   for (const name of await ours()) if (name !== CACHE) await caches.delete(name);
-  const cache = await caches.open(CACHE);
-  const tones = (await cache.keys()).filter(({ url }) => url.endsWith("/tone.wav"));
-  for (const old of tones.slice(0, -MOST_TONES)) await cache.delete(old);
 }
 
 /** The session's page: fresh, or as it was kept while its sign-in lasts, or the door. */

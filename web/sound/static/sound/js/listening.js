@@ -25,7 +25,7 @@ export const troubleWith = (kind, error) =>
 
 /**
  * `how` has kind, workletUrl, simulatedUrl, takeUrl, and ready, frames, saving, saved, failed and lost;
- * where wanted `about` (what the take is of), `block` (each block as it comes), `recorded` (the whole),
+ * where wanted `about` (gives what the take is of, once it is being recorded), `block` (each block as it comes), `recorded` (the whole),
  * `closed` (nobody will hear it here, but it may go another way) and `busy` (measured afterwards).
  */
 export class Listening {
@@ -58,7 +58,7 @@ export class Listening {
     this.line = new TakeLine(
       takeUrl,
       take,
-      { source: kind, capture: this.source.capture, about },
+      { source: kind, capture: this.source.capture, about: about && about(this.recording) },
       {
         ready: on.ready,
         frames: (heard) => this.over || on.frames(heard),

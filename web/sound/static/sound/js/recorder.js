@@ -104,6 +104,9 @@ export async function record(source, workletUrl, onBlock) {
   source.start();
   return {
     rate: context.sampleRate,
+    beganAt: context.currentTime,
+    // how much later than it is due a sound is heard here
+    lateBy: context.outputLatency || context.baseLatency || 0,
     async stop() {
       node.port.postMessage("stop");
       await within(finished, DRAINS_MS, "Drained").catch(() => {}); // an output that sleeps drains nothing

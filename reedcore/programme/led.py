@@ -1,0 +1,53 @@
+"""What a device leads beat by beat: the phases of counted breaths, and rows of rising numbers."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from reedcore.catalogue.tasks import Task
+
+#: One bar more each time, counts.
+STEP = 4
+#: A last puff lasts so many counts.
+PUFF_COUNTS = 1
+
+
+@dataclass(frozen=True, slots=True)
+class Phase:
+    """One part of a breath: ``way`` is in, hold, out or puff."""
+
+    way: str
+    counts: int
+
+
+def breaths_of(item: Mapping[str, Any], task: Task) -> tuple[tuple[Phase, ...], ...]:
+    """The breaths of one set in order; empty where nothing is counted.
+
+    A row rises from breath to breath; a growing task by its step of four counts up to the most,
+    and stays there.
+    """
+    params = item["params"]
+    if not {"breath_in", "breath_out"} <= set(params):
+        return ()
+    most, count = int(params["breath_out"]), int(params.get("cycles", 1))
+    outs = [int(value) for value in item.get("row", ())]
+    if not outs and task.growing:
+        outs = [*range(STEP, most, STEP), most]
+    if not outs:
+        outs = [most]
+    count = max(count, len(outs))
+    breaths = []
+    for at in range(count):
+        phases = [Phase("in", int(params["breath_in"]))]
+        if held := int(params.get("held", 0)):
+            phases.append(Phase("hold", held))
+        phases.append(Phase("out", outs[min(at, len(outs) - 1)]))
+        if task.last_puff:
+            phases.append(Phase("puff", PUFF_COUNTS))
+        breaths.append(tuple(phases))
+    return tuple(breaths)
+
+
+def rising_s(item: Mapping[str, Any]) -> tuple[float, ...]:
+    """The rising seconds of its sets; empty where nothing rises, or where it is counts that do."""
+    return () if "breath_in" in item["params"] else tuple(item.get("row", ()))

@@ -1,0 +1,123 @@
+"""The lines that are said: the client's own or the catalogue's, on the rung of speech that they
+stand on, as often as asked, with the word marked that is stretched. Player and paper ask here."""
+
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from reedcore.catalogue.settings import chosen
+from reedcore.catalogue.tasks import Task, shipped_material
+
+#: Lines of a script that are said where nothing says how many.
+USUAL_LINES = 10
+#: The material of each rung of speech; the others need no lines, their words say what to do.
+OF_SPEECH = {
+    "syllables": "chains",
+    "words": "words",
+    "phrases": "phrases",
+    "sentences": "sentences",
+    "paragraph": "passages",
+    "answering": "prompts",
+}
+#: Words of a counted line: so many numbers on one breath of a screen's width.
+NUMBERS_A_LINE = 16
+LAST, FIRST, BOTH = "last word", "first word", "last, then first"
+TWICE, WHOLE = "twice", "twice, then the whole"
+_EMPHASIS = re.compile(r"\*([^*]+)\*")
+
+
+@dataclass(frozen=True, slots=True)
+class Piece:
+    """Some words of a line; strong ones are stretched or emphasised."""
+
+    words: str
+    strong: bool = False
+
+
+Line = tuple[Piece, ...]
+
+
+def material_of(item: Mapping[str, Any], task: Task) -> tuple[str, ...]:
+    """What there is to say, before it is repeated or marked; empty where nothing is written."""
+    if item.get("lines"):
+        return tuple(item["lines"])
+    params = item.get("params", {})
+    if "count_to" in task.parameters:
+        return _counted(int(params.get("count_to", 10)), chosen(task, params, "counting"))
+    code = OF_SPEECH.get(params.get("speech", ""), task.material)
+    return shipped_material().get(code, ())
+
+
+def lines_of(item: Mapping[str, Any], task: Task) -> tuple[Line, ...]:
+    """Every line in the order in which it is said; each is a try."""
+    params = item.get("params", {})
+    lines = material_of(item, task) or (" ".join(task.client),)
+    count = int(params.get("lines", 0) or USUAL_LINES)
+    if len(lines) > 1 and "count_to" not in task.parameters:
+        lines = tuple(lines[place % len(lines)] for place in range(max(1, count)))
+    said = chosen(task, params, "said")
+    if said in (TWICE, WHOLE):
+        lines = tuple(line for line in lines for _ in range(2))
+    if said == WHOLE:
+        lines = (*lines, " ".join(dict.fromkeys(lines)))
+    if item.get("contrast"):  # a pair compares the same line
+        lines = tuple(line for line in lines for _ in ("poor", "good"))
+    return tuple(_marked(line, at, params, task, item) for at, line in enumerate(lines))
+
+
+def is_answered(item: Mapping[str, Any], task: Task) -> bool:
+    """Its lines are questions."""
+    rung = item.get("params", {}).get("speech", "")
+    return OF_SPEECH.get(rung, task.material) == "prompts"
+
+
+def text_of(line: Line) -> str:
+    """Its words."""
+    return "".join(piece.words for piece in line)
+
+
+def marked_text(item: Mapping[str, Any], task: Task, text: str) -> Line:
+    """A longer text to read, with the words marked that are stretched."""
+    return _marked(text, 0, item.get("params", {}), task, item)
+
+
+def _counted(last: int, way: str) -> tuple[str, ...]:
+    up = [str(number) for number in range(1, last + 1)]
+    rows = [_joined(up)]
+    if way == "up and back":
+        rows.append(_joined(up[::-1]))
+    return tuple(rows)
+
+
+def _joined(numbers: Sequence[str]) -> str:
+    return ", ".join(numbers) + "."
+
+
+def _marked(
+    line: str, at: int, params: Mapping[str, Any], task: Task, item: Mapping[str, Any]
+) -> Line:
+    way = chosen(task, params, "stretched")
+    if way == BOTH:
+        way = LAST if at % 2 == 0 else FIRST
+    if way in (LAST, FIRST):
+        return _stretched(line, last=way == LAST)
+    return _emphasised(line)
+
+
+def _emphasised(line: str) -> Line:
+    pieces, at = [], 0
+    for match in _EMPHASIS.finditer(line):
+        pieces += [Piece(line[at : match.start()]), Piece(match[1], strong=True)]
+        at = match.end()
+    pieces.append(Piece(line[at:]))
+    return tuple(piece for piece in pieces if piece.words)
+
+
+def _stretched(text: str, *, last: bool) -> Line:
+    pieces = []
+    for sentence in re.findall(r"[^.?!]+[.?!]?\s*", text):
+        words = re.findall(r"\S+\s*", sentence)
+        strong = len(words) - 1 if last else 0
+        pieces += [Piece(word, strong=place == strong) for place, word in enumerate(words)]
+    return tuple(pieces)
