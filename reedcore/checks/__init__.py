@@ -8,8 +8,10 @@ from . import body, dosage, order, safety, targets
 from .hazards import hazards_of
 from .plan import Finding, Fix, FixKind, Item, Level, Person, Plan, School, SessionType
 from .registry import RULES, check
+from .whole import OF_ALL, check_all
 
 __all__ = [
+    "OF_ALL",
     "RULES",
     "Finding",
     "Fix",
@@ -22,6 +24,7 @@ __all__ = [
     "SessionType",
     "body",
     "check",
+    "check_all",
     "dosage",
     "hazards_of",
     "order",

@@ -54,8 +54,8 @@ def no_rest_day(plan: Plan, person: Person) -> Iterator[Finding]:
 
 @rule
 def too_much_voice_a_day(plan: Plan, person: Person) -> Iterator[Finding]:
-    """More voiced minutes a day than the cap."""
-    voiced = session_time(item.part for item in plan.items).voiced_s * plan.dose.a_day
+    """More voiced minutes a day than the cap, all programmes in force together."""
+    voiced = plan.day_voiced_s + plan.beside_voiced_s
     if voiced > plan.day_voiced_cap_s:
         facts = {"seconds": voiced, "cap": plan.day_voiced_cap_s}
         yield Finding(Level.WARN, "too_much_voice_a_day", None, facts)
@@ -64,7 +64,8 @@ def too_much_voice_a_day(plan: Plan, person: Person) -> Iterator[Finding]:
 @rule
 def no_short_day(plan: Plan, person: Person) -> Iterator[Finding]:
     """On a bad day something short is better than nothing."""
-    if plan.items and not any(item.in_short for item in plan.items):
+    whole = plan.sort in (SessionType.FULL, SessionType.MAINTENANCE)
+    if whole and plan.items and not any(item.in_short for item in plan.items):
         first = next((item.id for item in plan.items if item.part.voiced), None)
         fix = Fix(FixKind.MARK_SHORT, first) if first else None
         yield Finding(Level.HINT, "no_short_day", None, {}, fix)

@@ -8,7 +8,7 @@ from typing import Any
 
 from reedcore.baseline import PitchRange
 from reedcore.devices.breath_counts import BreathCount
-from reedcore.dose import Dose, Part
+from reedcore.dose import Dose, Part, session_time
 from reedcore.pitch import Note
 from reedcore.safety import Caution, Forbidden, Hazard
 
@@ -151,6 +151,13 @@ class Plan:
     session_cap_s: float = 45 * 60.0
     day_voiced_cap_s: float = 20 * 60.0
     daily_for_life: bool = False
+    #: Voice a day that the other programmes in force ask for, seconds.
+    beside_voiced_s: float = 0.0
+
+    @property
+    def day_voiced_s(self) -> float:
+        """Of this programme alone."""
+        return session_time(item.part for item in self.items).voiced_s * self.dose.a_day
 
 
 @dataclass(frozen=True, slots=True)

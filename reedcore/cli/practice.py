@@ -15,7 +15,7 @@ from zoneinfo import ZoneInfo
 from pydantic import TypeAdapter
 
 from reedcore.catalogue import Task, shipped_tasks
-from reedcore.checks import Person, check
+from reedcore.checks import Person, check_all
 from reedcore.decisions.answer import Answer, answer
 from reedcore.decisions.simulating import Assumed, Simulated, simulate
 from reedcore.errors import NotAPracticeFile
@@ -26,7 +26,7 @@ from reedcore.measures import Against, kind_of, measured
 from reedcore.programme.asking import Asking
 from reedcore.programme.document import PROGRAMME, cleaned
 from reedcore.programme.edits import EDITS, edit_of, edited_by_all
-from reedcore.programme.plan import item_of, plan_of
+from reedcore.programme.plan import item_of, plan_of, plans_of
 from reedcore.programme.sounds import line_of
 
 from .answers import CheckAnswer, FindingAnswer, JudgeAnswer, PartAnswer, PlanAnswer, PlanItem
@@ -118,7 +118,7 @@ def _check(options: argparse.Namespace) -> int:
     if record:
         history = record.history()
         before = seconds_before(history.in_force, history.day(record.written_at))
-    plan = plan_of(
+    plans = plans_of(
         document,
         tasks,
         best=record.bests if record else {},
@@ -127,7 +127,7 @@ def _check(options: argparse.Namespace) -> int:
     )
     findings = [
         FindingAnswer(each.level.value, each.code, each.item, each.about, each.facts)
-        for each in check(plan, person)
+        for _, each in check_all([(strand.id, plan) for strand, plan in plans], person)
     ]
     return _say(CheckAnswer, CheckAnswer(findings))
 

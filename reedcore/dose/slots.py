@@ -14,6 +14,8 @@ APART_H = 3.0
 #: When the first session of a day usually is, and the last (convention).
 FIRST, LAST = time(9, 0), time(18, 0)
 MOST_A_DAY, MOST_WEEKS = 5, 52
+#: On a trigger it is as often as that comes.
+MOST_ON_DEMAND = 30
 
 
 class DoseKind(StrEnum):
@@ -34,7 +36,7 @@ class Dose:
     off: days that are left out (holidays, travel).
 
     Raises:
-        ValueOutOfRange: no sessions or over 5 a day, no days, over 52 weeks.
+        ValueOutOfRange: no sessions or over 5 a day (30 on demand), no days, over 52 weeks.
     """
 
     kind: DoseKind
@@ -46,8 +48,9 @@ class Dose:
     times: tuple[time, ...] = ()
 
     def __post_init__(self) -> None:
+        most = MOST_ON_DEMAND if self.kind is DoseKind.ON_DEMAND else MOST_A_DAY
         for what, value, highest in (
-            ("sessions a day", self.a_day, MOST_A_DAY),
+            ("sessions a day", self.a_day, most),
             ("days a week", len(set(self.weekdays) & set(range(7))), 7),
             ("weeks", self.weeks, MOST_WEEKS),
         ):

@@ -35,6 +35,9 @@ class SessionType(StrEnum):
     FULL = "full"
     SHORT = "short"
     EXTRA = "extra"
+    #: On a trigger, and before an event: beside the programme of the day.
+    RESET = "reset"
+    EVENT = "event"
 
 
 #: What each answer leads to unless the clinician allowed something else (DOMAIN §7).
@@ -94,6 +97,8 @@ def turns_today(
         easy = [item for item in planned if not item.loud]
         first = next((item for item in easy if item.family == WARMING), next(iter(easy), None))
         return (Turn(first.id),) if first else ()
+    if sort in (SessionType.RESET, SessionType.EVENT) and day is not Day.USUAL:
+        return tuple(Turn(item.id) for item in planned if not item.loud)  # too short to warm twice
     if sort is SessionType.SHORT and any(item.short for item in planned):
         planned = tuple(item for item in planned if item.short)
     if day is Day.USUAL:

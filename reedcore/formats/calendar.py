@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
@@ -13,47 +14,59 @@ from reedcore.dose import Slot
 REMIND_BEFORE = timedelta(minutes=15)
 
 
-def write_calendar(
-    slots: Sequence[Slot],
-    *,
-    zone: ZoneInfo,
-    uid_space: str,
-    sequence: int,
-    made_at: datetime,
-    title: str,
-    words: str,
-    minutes: int,
-    dropped: Sequence[Slot] = (),
-) -> bytes:
-    """One event a slot, with a reminder.
+@dataclass(frozen=True, slots=True)
+class Dated:
+    """Sessions of one programme.
 
-    Args:
+    Attributes:
         uid_space: the client's own, stable over versions: a slot of the same day and number is the
             same event in every version.
-        sequence: the programme's version, which makes it the newer one.
+        minutes: how long a session takes.
         dropped: slots of the version before that no longer stand; they are cancelled.
+    """
+
+    slots: tuple[Slot, ...]
+    uid_space: str
+    title: str
+    minutes: int
+    dropped: tuple[Slot, ...] = ()
+
+
+def write_calendars(
+    programmes: Sequence[Dated], *, zone: ZoneInfo, sequence: int, made_at: datetime, words: str
+) -> bytes:
+    """One event a slot, with a reminder, of all programmes in force together.
+
+    Args:
+        sequence: the version, which makes it the newer one.
     """
     calendar = Calendar()
     calendar.add("prodid", "-//Still Reed//practice//EN")
     calendar.add("version", "2.0")
     calendar.add("calscale", "GREGORIAN")
     calendar.add("method", "PUBLISH")
-    for slot, stands in [*((s, True) for s in slots), *((s, False) for s in dropped)]:
-        event = Event()
-        event.add("uid", f"{slot.day:%Y%m%d}-{slot.number}@{uid_space}")
-        event.add("sequence", sequence)
-        event.add("dtstamp", made_at)
-        event.add("dtstart", slot.at.replace(tzinfo=zone))
-        event.add("duration", timedelta(minutes=max(1, minutes)))
-        event.add("summary", title)
-        event.add("description", words)
-        event.add("status", "CONFIRMED" if stands else "CANCELLED")
-        if stands:
-            alarm = Alarm()
-            alarm.add("action", "DISPLAY")
-            alarm.add("description", title)
-            alarm.add("trigger", -REMIND_BEFORE)
-            event.add_component(alarm)
-        calendar.add_component(event)
+    for each in programmes:
+        for slot in (*each.slots, *each.dropped):
+            event = _event(each, slot, zone, stands=slot not in each.dropped)
+            event.add("sequence", sequence)
+            event.add("dtstamp", made_at)
+            event.add("description", words)
+            calendar.add_component(event)
     calendar.add_missing_timezones()
     return bytes(calendar.to_ical())
+
+
+def _event(programme: Dated, slot: Slot, zone: ZoneInfo, *, stands: bool) -> Event:
+    event = Event()
+    event.add("uid", f"{slot.day:%Y%m%d}-{slot.number}@{programme.uid_space}")
+    event.add("dtstart", slot.at.replace(tzinfo=zone))
+    event.add("duration", timedelta(minutes=max(1, programme.minutes)))
+    event.add("summary", programme.title)
+    event.add("status", "CONFIRMED" if stands else "CANCELLED")
+    if stands:
+        alarm = Alarm()
+        alarm.add("action", "DISPLAY")
+        alarm.add("description", programme.title)
+        alarm.add("trigger", -REMIND_BEFORE)
+        event.add_component(alarm)
+    return event

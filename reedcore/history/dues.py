@@ -18,14 +18,18 @@ from .values import Session, Stop
 
 FORTNIGHT = 14
 #: From this day on, the sessions a version's document asks for.
-Doses = Sequence[tuple[date, Mapping[str, Any] | None]]
+Doses = Sequence[tuple[date, Sequence[Mapping[str, Any]]]]
+
+
+#: Sessions that fill no slot: what is done beyond the programme, and on a trigger.
+NO_SLOT = ("extra", "reset", "event")
 
 
 def due_days(history: History, today: date) -> dict[date, int]:
     """How many sessions were due on each past day, by the version that was in force on it."""
     found: dict[date, int] | None = history.kept.get(("due", today))
     if found is None:
-        doses = [(version.on, version.dose) for version in history.in_force]
+        doses = [(version.on, version.doses) for version in history.in_force]
         pauses = pauses_of(history.stops, ZoneInfo(history.zone), today)
         found = history.kept["due", today] = dict(due_by_doses(doses, today, pauses))
     return found
@@ -55,12 +59,12 @@ def due_by_doses(doses: Doses, until: date, pauses: Sequence[tuple[date, date]])
     for (first, said), end in zip(doses, ends, strict=False):
         if not said or first == end:
             continue
-        dose = dose_of({"dose": said})
-        if dose.kind is DoseKind.ON_DEMAND:
-            continue
-        for day in due_dates(dose, first=first, until=end - timedelta(days=1)):
-            if not any(begun <= day <= cleared for begun, cleared in pauses):
-                due[day] += dose.a_day
+        for dose in (dose_of({"dose": each}) for each in said):
+            if dose.kind is DoseKind.ON_DEMAND:
+                continue
+            for day in due_dates(dose, first=first, until=end - timedelta(days=1)):
+                if not any(begun <= day <= cleared for begun, cleared in pauses):
+                    due[day] += dose.a_day
     return due
 
 
@@ -68,7 +72,7 @@ def sessions_by_day(sessions: Iterable[Session]) -> dict[date, list[Session]]:
     """The sessions of the programme by the client's day; what was done beyond it is apart."""
     found: dict[date, list[Session]] = defaultdict(list)
     for session in sessions:
-        if session.sort != "extra":
+        if session.sort not in NO_SLOT:
             found[session.on].append(session)
     return found
 
@@ -128,7 +132,7 @@ def missed_days(history: History, first: date, until: date) -> list[date]:
 def practised_days(history: History) -> set[date]:
     """The days with a session of the programme, or with a trial from before there were sessions."""
     alone = {each.on for each in history.trials if each.session is None and each.role != "poor"}
-    return alone | {each.on for each in history.sessions if each.sort != "extra"}
+    return alone | {each.on for each in history.sessions if each.sort not in NO_SLOT}
 
 
 def practised_on(history: History, day: date) -> bool:

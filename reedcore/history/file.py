@@ -19,6 +19,7 @@ from reedcore.checks import Person
 from reedcore.errors import NotAPracticeFile
 from reedcore.programme.asking import Asking
 from reedcore.programme.document import cleaned
+from reedcore.programme.strands import doses_of
 
 from .history import History
 from .values import Decision, Report, Screening, Session, Stop, Trial, Version
@@ -156,7 +157,7 @@ def _version(record: VersionRecord, catalogue: Mapping[str, Task], a4_hz: float)
         number=record.number,
         at=record.at,
         on=record.on,
-        dose=record.document.get("dose"),
+        doses=doses_of(record.document),
         document=record.document,
         withdrawn=record.withdrawn,
         reason=record.reason,

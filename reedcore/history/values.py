@@ -150,14 +150,14 @@ class Version:
 
     Attributes:
         document: as it was handed over; empty where one held sound was prescribed alone, None
-            where it was not read (of old versions only the dose and the tasks are needed).
+            where it was not read (of old versions only the doses and the tasks are needed).
         withdrawn: taken back; what was practised under it still counts.
     """
 
     number: int
     at: datetime
     on: date
-    dose: dict[str, Any] | None = None
+    doses: tuple[dict[str, Any], ...] = ()
     document: dict[str, Any] | None = None
     tasks: tuple[Asking, ...] = ()
     withdrawn: bool = False

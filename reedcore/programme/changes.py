@@ -20,7 +20,7 @@ Document = dict[str, Any]
 #: Where in a document: ("dose", "weeks"), ("items", id, "params", "seconds"), ("order", id) …
 Place = tuple[str, ...]
 #: Parts of a document, and of an item, whose values change one by one.
-PARTS, ITEM_PARTS = ("dose", "practice", "overrules"), ("params", "limits", "pattern")
+PARTS, ITEM_PARTS = ("dose", "practice", "overrules", "beside"), ("params", "limits", "pattern")
 _GONE = object()
 
 

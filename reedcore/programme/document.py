@@ -7,7 +7,7 @@ import json
 from collections.abc import Iterator, Mapping
 from copy import deepcopy
 from dataclasses import dataclass, field
-from datetime import date
+from datetime import date, time
 from functools import lru_cache
 from itertools import islice
 from typing import Any
@@ -18,11 +18,14 @@ from reedcore.catalogue.settings import ladders_of, numbers_of, words_allowed
 from reedcore.catalogue.tasks import Task
 from reedcore.checks.plan import SessionType
 from reedcore.dose import Dose, DoseKind
+from reedcore.dose.slots import MOST_ON_DEMAND
 from reedcore.dose.today import USUAL_ANSWERS, Day, Voice
 from reedcore.errors import Refusal
 from reedcore.measures import kind_of
 from reedcore.pitch.notes import HIGHEST_MIDI, LOWEST_MIDI
 from reedcore.targets.proposing import END_FALL_DB
+
+from .strands import MOST_BESIDE, strands_of
 
 #: More is no programme; a file that holds more is refused whole.
 MOST_ITEMS = 60
@@ -84,6 +87,8 @@ ITEM = {
             "maxItems": 60,
         },
         "lines": {"type": "array", "items": {"type": "string", "maxLength": 300}, "maxItems": 40},
+        # which of the programmes beside the main one it belongs to
+        "strand": {"type": "string", "pattern": "^[a-z0-9-]{0,20}$"},
         "short": {"type": "boolean"},
         "sip": {"type": "boolean"},
         "cue": {"type": "boolean"},
@@ -125,7 +130,7 @@ DOSE = {
     "properties": {
         "kind": {"enum": [kind.value for kind in DoseKind]},
         "start": {"type": "string", "format": "date"},
-        "a_day": {"type": "integer", "minimum": 1, "maximum": 5},
+        "a_day": {"type": "integer", "minimum": 1, "maximum": MOST_ON_DEMAND},
         "weekdays": {
             "type": "array",
             "items": {"type": "integer", "minimum": 0, "maximum": 6},
@@ -135,6 +140,12 @@ DOSE = {
         "weeks": {"type": "integer", "minimum": 1, "maximum": 52},
         "off": {"type": "array", "items": {"type": "string", "format": "date"}, "maxItems": 120},
         "trigger": {"type": "string", "maxLength": 120},
+        # of each session of a day, as client and clinician chose
+        "times": {
+            "type": "array",
+            "items": {"type": "string", "pattern": "^([01][0-9]|2[0-3]):[0-5][0-9]$"},
+            "maxItems": 5,
+        },
     },
     "required": ["kind", "start", "a_day", "weekdays", "weeks"],
     "additionalProperties": False,
@@ -181,6 +192,23 @@ PROGRAMME = {
         "dose": DOSE,
         "practice": PRACTICE,
         "taper": TAPER,
+        "beside": {
+            "type": "object",
+            "maxProperties": MOST_BESIDE,
+            "propertyNames": {"pattern": "^[a-z0-9-]{1,20}$"},
+            "additionalProperties": {
+                "type": "object",
+                "properties": {
+                    "name": {"type": "string", "maxLength": 60},
+                    "sort": {"enum": list(SORTS)},
+                    "school": {"enum": list(SCHOOLS)},
+                    "daily_for_life": {"type": "boolean"},
+                    "dose": DOSE,
+                },
+                "required": ["sort", "dose"],
+                "additionalProperties": False,
+            },
+        },
         "items": {"type": "array", "items": ITEM, "maxItems": MOST_ITEMS},
         "overrules": {"type": "object", "additionalProperties": _TEXT, "maxProperties": 400},
     },
@@ -196,7 +224,7 @@ class Problem:
     Attributes:
         item: counts from 1; None for the whole.
         code: not_a_programme, too_many_items, does_not_fit, too_many_names, same_id, no_such_dose,
-            no_such_task, no_such_setting, not_a_number or outside.
+            too_many_a_day, no_such_task, no_such_setting, not_a_number or outside.
         facts: the figures and names of its sentence.
     """
 
@@ -252,6 +280,7 @@ def new_item(task: Task, *, id: str, **given: Any) -> dict[str, Any]:
         "row": [],
         "rungs": [],
         "lines": [],
+        "strand": "",
         "short": False,
         "sip": task.is_loud,
         "cue": task.breath_cue,
@@ -295,6 +324,9 @@ def cleaned(raw: Any, *, tasks: Mapping[str, Task]) -> tuple[dict[str, Any], lis
     kept, ids = [], set()
     for number, item in enumerate(document["items"]):
         found = [] if number in bad else [*_item_problems(item, tasks)]
+        strand = item.get("strand") if number not in bad else ""
+        if strand and strand not in document.get("beside", {}):
+            found.append(("no_such_setting", {"name": strand, "task": item["task"]}))
         if number not in bad and item["id"] in ids:
             found.append(("same_id", {}))
         problems += [Problem(number + 1, code, facts) for code, facts in found]
@@ -303,8 +335,12 @@ def cleaned(raw: Any, *, tasks: Mapping[str, Task]) -> tuple[dict[str, Any], lis
             kept.append({**new_item(tasks[item["task"]], id=item["id"]), **item})
     document["items"] = kept
     try:
-        dose_of(document)
-    except (Refusal, ValueError):
+        for each in strands_of(document):
+            dose_of(each.document)
+    except Refusal as refusal:
+        many = refusal.facts.get("what") == "sessions a day"
+        return {}, [*problems, Problem(None, "too_many_a_day" if many else "no_such_dose")]
+    except ValueError:
         return {}, [*problems, Problem(None, "no_such_dose")]
     return document, sorted(problems, key=lambda problem: problem.item or 0)
 
@@ -380,4 +416,5 @@ def dose_of(document: Mapping[str, Any]) -> Dose:
         weekdays=tuple(sorted(dose["weekdays"])),
         weeks=dose["weeks"],
         off=tuple(date.fromisoformat(day) for day in dose.get("off", ())),
+        times=tuple(time.fromisoformat(each) for each in dose.get("times", ())),
     )

@@ -21,6 +21,7 @@ from . import taper
 from .changes import Document, PutItem, SetValue, ShiftItem, TakeItem, changed, item_of
 from .document import new_item
 from .rungs import ladder_of, moved, rung_of_item
+from .strands import strand_of_item
 from .swap import swapped
 
 #: Of an item, what is no value of its own to set.
@@ -188,6 +189,34 @@ class SetFrame:
 
 
 @dataclass(frozen=True, slots=True)
+class AddStrand:
+    """Another programme beside the main one; nothing where it is there already."""
+
+    id: str
+    strand: dict[str, Any]
+    do: Literal["add_strand"] = "add_strand"
+
+
+@dataclass(frozen=True, slots=True)
+class RemoveStrand:
+    """It and its items out; the main one stays."""
+
+    id: str
+    do: Literal["remove_strand"] = "remove_strand"
+
+
+@dataclass(frozen=True, slots=True)
+class SetStrand:
+    """One thing of a programme beside the main one, or of its dose."""
+
+    id: str
+    part: Literal["", "dose"]
+    name: str
+    value: Any
+    do: Literal["set_strand"] = "set_strand"
+
+
+@dataclass(frozen=True, slots=True)
 class Overrule:
     """Why a finding is to be so all the same; its reason taken back where empty."""
 
@@ -233,7 +262,8 @@ class Maintain:
 Edit = (
     AddItem | BringBack | RepeatItem | RemoveItem | MoveItem | PlaceItem | SetField | SetParameter
     | SetLimit | SetPattern | SetSeconds | SetRung | Toggle | ClimbRung | ChooseRung | Swap
-    | SetFrame | Overrule | Replace | BeginTaper | StepTaper | Maintain
+    | SetFrame | AddStrand | RemoveStrand | SetStrand | Overrule | Replace
+    | BeginTaper | StepTaper | Maintain
 )  # fmt: skip
 EDITS: TypeAdapter[Edit] = TypeAdapter(Annotated[Edit, Field(discriminator="do")])
 
@@ -421,6 +451,32 @@ def _set_frame(edit: SetFrame, document: Mapping[str, Any], catalogue: Catalogue
         raise NotAnEdit(detail=edit.name)
     place = (edit.part, edit.name) if edit.part else (edit.name,)
     return changed(document, [SetValue(place, edit.value)])
+
+
+@_edited.register
+def _add_strand(edit: AddStrand, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
+    if edit.id in document.get("beside", {}):
+        return dict(document)
+    return changed(document, [SetValue(("beside", edit.id), deepcopy(edit.strand))])
+
+
+@_edited.register
+def _remove_strand(
+    edit: RemoveStrand, document: Mapping[str, Any], catalogue: Catalogue
+) -> Document:
+    beside = {id: own for id, own in document.get("beside", {}).items() if id != edit.id}
+    items = [each for each in document["items"] if strand_of_item(each) != edit.id or not edit.id]
+    return {**document, "beside": beside, "items": items}
+
+
+@_edited.register
+def _set_strand(edit: SetStrand, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
+    own = document.get("beside", {}).get(edit.id)
+    if own is None:
+        raise NotAnEdit(detail=edit.id[:40])
+    within = {**own["dose"], edit.name: edit.value} if edit.part == "dose" else None
+    fresh = {**own, "dose": within} if within else {**own, edit.name: edit.value}
+    return changed(document, [SetValue(("beside", edit.id), fresh)])
 
 
 @_edited.register

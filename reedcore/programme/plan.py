@@ -1,6 +1,7 @@
 """A document as the plan that is checked: how long each item takes, and what it asks of a body."""
 
 from collections.abc import Collection, Mapping, Sequence
+from dataclasses import replace
 from datetime import date
 from types import MappingProxyType
 from typing import Any
@@ -20,6 +21,7 @@ from .document import dose_of
 from .led import rising_s
 from .lines import lines_of
 from .sounds import is_glide, notes_of, rounds_of
+from .strands import Strand, strands_of
 from .times import item_seconds
 from .words import NONE, breath_inside
 
@@ -133,6 +135,18 @@ def plan_of(
         school=School(document.get("school", "soft")),
         sort=SessionType(document.get("sort", "full")),
         daily_for_life=document.get("daily_for_life", False),
+    )
+
+
+def plans_of(
+    document: Mapping[str, Any], tasks: Mapping[str, Task], **known: Any
+) -> tuple[tuple[Strand, Plan], ...]:
+    """All programmes that are in force together, the main one first; each knows how much voice
+    the others ask for. ``known`` as for :func:`plan_of`."""
+    plans = [(each, plan_of(each.document, tasks, **known)) for each in strands_of(document)]
+    whole = sum(plan.day_voiced_s for _, plan in plans)
+    return tuple(
+        (strand, replace(plan, beside_voiced_s=whole - plan.day_voiced_s)) for strand, plan in plans
     )
 
 

@@ -11,7 +11,7 @@ from reedcore.devices.bores import ALIKE
 from .document import new_item
 
 #: What of an item does not belong to its task.
-KEPT = ("sets", "notes", "counts", "sip", "cue", "short", "feedback", "lines", "pattern")
+KEPT = ("sets", "notes", "counts", "sip", "cue", "short", "feedback", "lines", "pattern", "strand")
 
 
 def substitute_for(

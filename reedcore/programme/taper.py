@@ -8,6 +8,7 @@ from typing import Any
 from reedcore.catalogue.tasks import Task
 from reedcore.dose import DoseKind
 
+from .strands import strand_of_item
 from .taper_weeks import POWER, TAPER
 
 Document = Mapping[str, Any]
@@ -55,6 +56,9 @@ def _at(
     before = document["taper"]["before"]
     items = []
     for item in deepcopy(before["items"]):
+        if strand_of_item(item):  # what stands beside the block goes on as it is
+            items.append(item)
+            continue
         task = catalogue.get(item["task"])
         if task is None or task.family != BLOCK_FAMILY:
             items.append(item)

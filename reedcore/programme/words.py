@@ -7,7 +7,6 @@ from typing import Any
 from reedcore.catalogue.settings import choices_of, ladders_of
 from reedcore.catalogue.tasks import Task
 
-
 #: No breath within a try.
 NONE = "none"
 

@@ -34,7 +34,7 @@ def asking(key=7, code="straw_hold", note=53, seconds=8.0, **more):
 
 def version(number=1, back=40, tasks=None, dose=DOSE, **document):
     return Version(
-        number, at(back), day(back), dose, document or {"dose": dose},
+        number, at(back), day(back), (dose,) if dose else (), document or {"dose": dose},
         tuple(tasks) if tasks is not None else (asking(),),
     )  # fmt: skip
 

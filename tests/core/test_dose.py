@@ -11,7 +11,7 @@ from icalendar import Calendar
 
 from reedcore.dose import Dose, DoseKind, Part, due_slots, session_time
 from reedcore.errors import ValueOutOfRange
-from reedcore.formats.calendar import write_calendar
+from reedcore.formats.calendar import Dated, write_calendars
 from reedcore.ladders import Ladder
 
 MONDAY = date(2026, 11, 9)
@@ -61,10 +61,10 @@ def test_a_dose_that_cannot_be_is_refused(wrong):
 
 
 def calendar(slots, sequence=1, dropped=()):
-    data = write_calendar(
-        slots, zone=ZoneInfo("Europe/Lisbon"), uid_space="client-7", sequence=sequence,
-        made_at=datetime(2026, 11, 9, tzinfo=UTC), title="Voice practice", words="Stop if it hurts.",
-        minutes=18, dropped=dropped,
+    block = Dated(tuple(slots), "client-7", "Voice practice", 18, tuple(dropped))
+    data = write_calendars(
+        [block], zone=ZoneInfo("Europe/Lisbon"), sequence=sequence,
+        made_at=datetime(2026, 11, 9, tzinfo=UTC), words="Stop if it hurts.",
     )  # fmt: skip
     return Calendar.from_ical(data)
 

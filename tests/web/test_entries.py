@@ -352,10 +352,10 @@ def test_light_headed_a_second_time_pauses(as_client, person, task, reachable, c
 
 def test_the_plan_holds_what_each_day_does(as_client, programme):
     plan = plan_shown(as_client)
-    usual, gentler = (plan["orders"][f"{day}:full"] for day in ("usual", "gentler"))
+    usual, gentler = (plan["sessions"][0]["orders"][f"{day}:full"] for day in ("usual", "gentler"))
     assert [code for code, _ in usual] == [block["id"] for block in plan["blocks"]]
     assert not {"strong-ah", "functional-phrases"} & {code for code, _ in gentler}
-    assert plan["orders"]["rest:extra"] == []
+    assert plan["sessions"][0]["orders"]["rest:extra"] == []
     assert plan["needs_reference"]
     assert plan["asks_bother"]
     assert next(iter(plan["flags"])) == "breathing"

@@ -27,6 +27,7 @@ from reedcore.history import (
     Version,
 )
 from reedcore.programme.asking import Asking
+from reedcore.programme.strands import doses_of
 from web.catalogue.queries import every_task
 from web.clients import models as clients
 from web.clients.models import Client
@@ -158,9 +159,11 @@ def practice_of(
     if with_versions:
         rows = client.programmes.order_by("version")
         versions = [
-            Version(number, at, _day(client, at), dose, withdrawn=withdrawn is not None)
-            for number, at, dose, withdrawn in rows.values_list(
-                "version", "published_at", "document__dose", "withdrawn_at"
+            Version(
+                number, at, _day(client, at), _doses(dose, beside), withdrawn=withdrawn is not None
+            )
+            for number, at, dose, beside, withdrawn in rows.values_list(
+                "version", "published_at", "document__dose", "document__beside", "withdrawn_at"
             )
         ]
     alone = client.trials.filter(session=None)
@@ -227,7 +230,7 @@ def _version(client, programme, catalogue) -> Version:
         number=programme.version,
         at=programme.published_at,
         on=_day(client, programme.published_at),
-        dose=programme.document.get("dose"),
+        doses=doses_of(programme.document),
         document=programme.document,
         tasks=tuple(asking_of(task, catalogue) for task in tasks),
         withdrawn=programme.withdrawn_at is not None,
@@ -235,14 +238,18 @@ def _version(client, programme, catalogue) -> Version:
     )
 
 
+def _doses(dose, beside):
+    return doses_of({"dose": dose, "beside": beside or {}}) if dose else ()
+
+
 def _versions(by_key, catalogue, current, *, since) -> dict[int, list[Version]]:
     """Those in force within the look back; of the older ones only the dose and the tasks."""
     found: dict[int, list[tuple[int, Version]]] = defaultdict(list)
     rows = Programme.objects.filter(client__in=by_key, withdrawn_at=None).order_by("version")
-    for key, client, number, at, dose in rows.values_list(
-        "pk", "client", "version", "published_at", "document__dose"
+    for key, client, number, at, dose, beside in rows.values_list(
+        "pk", "client", "version", "published_at", "document__dose", "document__beside"
     ):
-        version = Version(number, at, _day(by_key[client], at), dose)
+        version = Version(number, at, _day(by_key[client], at), _doses(dose, beside))
         if found[client] and at < since:
             found[client] = []  # another was in force before the look back began
         found[client].append((key, version))

@@ -15,13 +15,16 @@ from reedcore.programme.led import breaths_of, rising_s
 from reedcore.programme.lines import lines_of, marked_text, material_of
 from reedcore.programme.plan import rest_s
 from reedcore.programme.sounds import beat_s, drill_of, line_of
+from reedcore.programme.strands import strands_of
 from reedcore.programme.words import client_lines
 from reedcore.safety import ASKED_AFTER, ASKED_BEFORE, TIERS, Flag, consequence, without_water
 from reedcore.safety.flags import Tier
 from web.catalogue.queries import every_task
 from web.clients.queries import is_paused
 from web.clients.wording import IN_THE_MOUTH, PROPS
+from web.programmes.presenters import strand_name
 from web.programmes.queries import note_hz, note_name
+from web.ui.words import sentence_case
 
 from .asked import Asked
 from .presenters import stage
@@ -29,12 +32,15 @@ from .queries import (
     asks_bother,
     known_flags,
     over_today,
+    sessions_today,
     stops_known,
     strain_today,
     tries_today,
 )
 from .wording import CLIENT_ADVICE, CLIENT_FLAGS, SKIPS, VOICES, instruction, title_of
 
+#: Types of session that are done on a trigger.
+ON_TRIGGER = (SessionType.RESET.value, SessionType.EVENT.value)
 #: A try longer than this may hold breaths and ends when its time is over, seconds.
 LONG_TRY_S, LONG_BREAK_S = 30.0, 6.0
 #: How the breath before a try is called for.
@@ -79,7 +85,7 @@ def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
             blocks.append({**made[0], "or": made[1] if len(made) > 1 else None})
         for tasks in by_code.values():
             stages |= {task.pk: stage(Asked(task, catalogue), today[task.pk]) for task in tasks}
-    planned = [Planned(each["id"], each["family"], each["loud"], each["short"]) for each in blocks]
+    by_strand = _by_strand(programme, blocks)
     said = client.stops.filter(taken_back_at=None).values_list("flags", flat=True)
     dizzy = sum(Flag.LIGHT_HEADED in flags for flags in said)
     return {
@@ -93,17 +99,12 @@ def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
         "over_today": over_today(client, now=timezone.now()),
         "loud_over": strain_today(client, now=timezone.now()),
         "blocks": blocks,
-        "orders": {
-            f"{day.value}:{sort.value}": [
-                [turn.id, turn.again] for turn in turns_today(planned, day=day, sort=sort)
-            ]
-            for day in Day
-            for sort in SessionType
-        },
+        "sessions": [_session(strand, planned, client) for strand, planned in by_strand if planned],
         "answers": {
             voice.value: day_for(voice, answers_of(programme.document)).value for voice in Voice
         },
         "rest_today": _is_rest_day(programme, client),
+        "done_today": sessions_today(client, now=timezone.now()),
         "sip_s": SIP_S,
         # who must not drink while practising has the pause all the same
         "dry": without_water(client.caution_codes),
@@ -118,6 +119,43 @@ def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
         "voices": {voice.value: words for voice, words in VOICES.items()},
         "skips": SKIPS,
     }, stages
+
+
+def _by_strand(programme, blocks):
+    """The programmes in force together, each with what is planned in it."""
+    planned = {
+        each["id"]: Planned(each["id"], each["family"], each["loud"], each["short"])
+        for each in blocks
+    }
+    if not programme.document:
+        return [(None, list(planned.values()))]
+    return [
+        (strand, [planned[i["id"]] for i in strand.document["items"] if i["id"] in planned])
+        for strand in strands_of(programme.document)
+    ]
+
+
+def _session(strand, planned, client) -> dict:
+    """One of today's sessions: what it is called, when it is done, and its order for each day."""
+    dose = dose_of(strand.document) if strand and strand.document.get("dose") else None
+    beside = bool(strand and strand.id)
+    on_trigger = beside and dose.kind is DoseKind.ON_DEMAND
+    # what is done on a trigger fills no slot of the day; the rest is a session of the programme
+    sort = strand.sort if on_trigger and strand.sort in ON_TRIGGER else SessionType.FULL.value
+    return {
+        "id": strand.id if strand else "",
+        "name": sentence_case(strand_name(strand)) if strand else "",
+        "when": strand.document["dose"].get("trigger", "") if strand else "",
+        "a_day": dose.a_day if dose and not on_trigger else None,
+        "sort": sort,
+        "orders": {
+            f"{day.value}:{each.value}": [
+                [turn.id, turn.again] for turn in turns_today(planned, day=day, sort=each)
+            ]
+            for day in Day
+            for each in SessionType
+        },
+    }
 
 
 def _is_rest_day(programme, client) -> bool:

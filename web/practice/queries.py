@@ -1,5 +1,6 @@
 """What was practised, and what is left for today."""
 
+from collections import Counter
 from collections.abc import Iterable
 from datetime import datetime, time, timedelta
 
@@ -80,6 +81,12 @@ def over_today(client, *, now: datetime) -> str:
     for flags in today.exclude(tier=Tier.TELL_CLINICIAN).values_list("flags", flat=True):
         return min(flags, key=lambda code: list(Tier).index(TIERS[Flag(code)]))
     return ""
+
+
+def sessions_today(client, *, now: datetime) -> dict[str, int]:
+    """How many sessions of each type were gone through to their end today, by the client's day."""
+    today = client.sessions.filter(begun_at__gte=_midnight(client, now), ending=Session.Ending.DONE)
+    return dict(Counter(today.values_list("sort", flat=True)))
 
 
 def strain_today(client, *, now: datetime) -> bool:

@@ -5,8 +5,9 @@ Every way to prescribe asks here, and so does a change of the record under a pro
 
 from dataclasses import dataclass
 
-from reedcore.checks import Finding, Level, Person, Plan, check
-from reedcore.programme.plan import one_sound, plan_of
+from reedcore.checks import OF_ALL, Finding, Level, Person, Plan, check_all
+from reedcore.programme.plan import one_sound, plans_of
+from reedcore.programme.strands import MAIN, Strand
 from web.programmes.person import bests, person_of
 
 from .models import PrescribedTask, Programme
@@ -19,13 +20,16 @@ _LAPSES = {"larynx_not_seen": lambda client: f"{client.complaint}/{client.voice_
 @dataclass(frozen=True)
 class Look:
     """Attributes:
+    plans: the programmes that are in force together, the main one first.
     keys: by finding, in its order, the key under which a written reason overrules it.
+    of: likewise the programme that it is about.
     """
 
-    plan: Plan
+    plans: tuple[tuple[Strand | None, Plan], ...]
     person: Person
     findings: tuple[Finding, ...]
     keys: tuple[str, ...]
+    of: tuple[str, ...]
 
     def open_stops(self, overrules) -> list[Finding]:
         """The stops that nobody has overruled with a reason of their own."""
@@ -41,8 +45,8 @@ def second_look(client, document, tasks, *, at=None) -> Look:
     person, found = person_of(client)
     best = bests(client, found)
     before = seconds_week_ago(client, at=at)
-    plan = plan_of(document, tasks, best=best, before=before, cautions=person.cautions)
-    return _looked(client, plan, person)
+    plans = plans_of(document, tasks, best=best, before=before, cautions=person.cautions)
+    return _looked(client, plans, person)
 
 
 def second_look_at_one(client, task: PrescribedTask, *, at=None) -> Look:
@@ -50,7 +54,7 @@ def second_look_at_one(client, task: PrescribedTask, *, at=None) -> Look:
     person, found = person_of(client)
     best = bests(client, found)
     plan = one_sound(asking_of(task, {}), best=best, before=seconds_week_ago(client, at=at))
-    return _looked(client, plan, person)
+    return _looked(client, ((None, plan),), person)
 
 
 def look_again(programme: Programme, tasks) -> Look:
@@ -60,14 +64,18 @@ def look_again(programme: Programme, tasks) -> Look:
     return second_look_at_one(programme.client, programme.tasks.first())
 
 
-def _looked(client, plan, person):
-    findings = check(plan, person)
-    return Look(plan, person, findings, tuple(_key(each, client) for each in findings))
+def _looked(client, plans, person):
+    named = [(strand.id if strand else MAIN, plan) for strand, plan in plans]
+    found = check_all(named, person)
+    keys = tuple(_key(each, client, name) for name, each in found)
+    findings = tuple(each for _, each in found)
+    return Look(tuple(plans), person, findings, keys, tuple(name for name, _ in found))
 
 
-def _key(finding, client):
+def _key(finding, client, strand=MAIN):
     """One reason, one finding, one task; where the record is the cause, as it stands now."""
-    key = f"{finding.code}:{finding.item or ''}"
+    about = finding.item or (f"of-{strand}" if strand and finding.code not in OF_ALL else "")
+    key = f"{finding.code}:{about}"
     if finding.about:
         return f"{key}:{finding.about}@{client.caution_stamp(finding.about)}"
     if finding.code in _LAPSES:

@@ -7,7 +7,14 @@ from reedcore.catalogue.tasks import task_of_pair
 from reedcore.errors import NoSuchTask
 from reedcore.ladders import personal_rungs_s
 from reedcore.programme.changes import item_of
-from reedcore.programme.edits import BringBack, Replace, SetField, Swap
+from reedcore.programme.edits import (
+    AddStrand,
+    BringBack,
+    RemoveStrand,
+    Replace,
+    SetField,
+    Swap,
+)
 from reedcore.programme.fixing import edits_of
 from web.catalogue.queries import tasks_for
 from web.clients.queries import targets_in_force
@@ -15,7 +22,7 @@ from web.clients.queries import targets_in_force
 from .look import second_look
 from .person import own_reach, person_of
 from .queries import document_in_force
-from .starting import STARTING, filled, started
+from .starting import BESIDES, STARTING, beside, filled, started
 from .typed import Misread
 
 
@@ -41,7 +48,10 @@ def _add(draft, raw):
     item = filled(task, id=id, client=client, targets=targets_in_force(client), found=found)
     after = raw.get("after")
     last = draft.document["items"][-1]["id"] if draft.document["items"] else ""
-    return (BringBack(item, last if after is None else str(after)[:40]),)
+    behind = last if after is None else str(after)[:40]
+    # it belongs to the programme of the task that it stands behind
+    before = next((each for each in draft.document["items"] if each["id"] == behind), {})
+    return (BringBack({**item, "strand": before.get("strand", "")}, behind),)
 
 
 def _pair(draft, raw):
@@ -66,6 +76,34 @@ def _pair(draft, raw):
         Swap(item["id"], other.code),
         SetField(item["id"], "notes", fresh["notes"]),
     )
+
+
+def _beside(draft, raw):
+    """Another programme beside the main one, filled in for this client."""
+    client, code = draft.client, str(raw.get("code", ""))
+    if code not in BESIDES:
+        raise Misread("There is no such programme to put beside it.")
+    if code in draft.document.get("beside", {}):
+        raise Misread("It stands beside it already.")
+    _, found = person_of(client)
+    strand, items = beside(
+        code,
+        client=client,
+        targets=targets_in_force(client),
+        tasks=tasks_for(client.clinic),
+        found=found,
+        today=timezone.localdate(),
+    )
+    last = draft.document["items"][-1]["id"] if draft.document["items"] else ""
+    edits = [AddStrand(code, strand)]
+    for item in items:
+        edits.append(BringBack(item, last))
+        last = item["id"]
+    return tuple(edits)
+
+
+def _drop_strand(draft, raw):
+    return (RemoveStrand(str(raw.get("id", ""))[:20]),)
 
 
 def _start(draft, raw):
@@ -102,6 +140,8 @@ def _own_rungs(draft, raw):
 
 
 SPECIAL = {
+    "beside": _beside,
+    "drop_strand": _drop_strand,
     "add_item": _add,
     "pair": _pair,
     "own_rungs": _own_rungs,

@@ -49,40 +49,69 @@ class Score:
 def composer(document, *, client, tasks, chosen=""):
     """Everything the composer's changing part shows."""
     look = second_look(client, document, tasks)
-    plan, person, findings = look.plan, look.person, look.findings
     spelling = Spelling(client.spelling)
-    time = session_time(item.part for item in plan.items)
     overrules = document.get("overrules", {})
+    numbers = {}
+    for strand, _ in look.plans:
+        name = strand_name(strand) if strand.id else ""
+        for number, item in enumerate(strand.document["items"], 1):
+            numbers[item["id"]] = f"{name} task {number}".strip()
     shown = [
-        _finding(each, key, document, tasks, spelling, overrules)
-        for each, key in zip(findings, look.keys, strict=True)
+        _finding(each, key, of, numbers, document, tasks, spelling, overrules)
+        for each, key, of in zip(look.findings, look.keys, look.of, strict=True)
     ]
-    day, week = plan.dose.a_day, plan.dose.a_day * len(plan.dose.weekdays)
-    short = session_time(item.part for item in plan.items if item.in_short)
+    parts = [
+        _strand(strand, plan, look.person, client, tasks, spelling, chosen)
+        for strand, plan in look.plans
+    ]
     return {
         "client": client,
         "document": document,
+        **parts[0],
+        "strands": parts,
+        "chosen": chosen,
+        "whole_day": sum(plan.day_voiced_s for _, plan in look.plans) / 60,
+        "findings": shown,
+        "open_stops": [each for each in shown if each["level"] == "stop" and not each["overruled"]],
+        "quiet": len(RULES) - len({each.code for each in look.findings}),
+        "sort": SORTS[document.get("sort", "full")],
+    }
+
+
+def strand_name(strand):
+    """What a programme is called: by its own name, or its type."""
+    own = strand.document.get("name", "") if strand.id else ""
+    return own or SORTS[strand.sort]
+
+
+def _strand(strand, plan, person, client, tasks, spelling, chosen):
+    """One of the programmes in force together: its picture, its table, its sums."""
+    document = strand.document
+    time = session_time(item.part for item in plan.items)
+    day, week = plan.dose.a_day, plan.dose.a_day * len(plan.dose.weekdays)
+    short = session_time(item.part for item in plan.items if item.in_short)
+    return {
+        "id": strand.id,
+        "name": strand_name(strand),
+        "own": document,
         "score": score(document, plan, time, tasks, person, spelling, chosen),
         "rows": [
             _row(item, number, tasks, spelling) for number, item in enumerate(document["items"], 1)
         ],
-        "chosen": chosen,
         "minutes": time.seconds / 60,
+        "seconds": time.seconds,
         "voiced_s": time.voiced_s,
         "tries": time.tries,
         "day": {"minutes": day * time.seconds / 60, "voiced_min": day * time.voiced_s / 60},
         "week": {"minutes": week * time.seconds / 60, "tries": week * time.tries},
         "short_min": short.seconds / 60 if any(item.in_short for item in plan.items) else None,
-        "findings": shown,
-        "open_stops": [each for each in shown if each["level"] == "stop" and not each["overruled"]],
-        "quiet": len(RULES) - len({each.code for each in findings}),
-        "sort": SORTS[document.get("sort", "full")],
     }
 
 
-def _finding(finding, key, document, tasks, spelling, overrules):
-    numbers = {item["id"]: number for number, item in enumerate(document["items"], 1)}
+def _finding(finding, key, of, numbers, document, tasks, spelling, overrules):
+    beside = document.get("beside", {}).get(of, {})
     return {
+        "strand": beside.get("name") or SORTS[beside["sort"]] if beside else "",
         "level": finding.level.value,
         "title": LEVELS[finding.level.value],
         "key": key,

@@ -79,6 +79,40 @@ _TASKS = {
 }
 
 
+#: What can stand beside a programme: its name, and its tasks, what is changed of each.
+BESIDES = {
+    "reset": ("reset on a trigger", (("reset", {}),)),
+    "event": (
+        "set before an event",
+        (
+            ("sit_tall", {}),
+            ("steady_hiss", {}),
+            ("hum_hold", {}),
+            ("straw_hold", {}),
+            ("straw_glide_up", {}),
+            ("straw_glide_down", {}),
+            ("siren_on_hum", {}),
+            ("five_note", {}),
+            ("hum_mee", {}),
+            ("hum_phrase", {}),
+            ("clear_sentences", {}),
+        ),
+    ),
+    "maintenance": ("maintenance", (("straw_hold", {}), ("hum_mee", {}), ("descending_hum", {}))),
+}
+#: Of each, how often.
+_BESIDE_DOSES = {
+    "reset": {"kind": "on_demand", "a_day": 6, "weeks": 13, "trigger": "after a long call"},
+    "event": {
+        "kind": "on_demand",
+        "a_day": 1,
+        "weeks": 13,
+        "trigger": "a quarter of an hour before",
+    },
+    "maintenance": {"kind": "rolling", "a_day": 1, "weekdays": [1, 4], "weeks": 13},
+}
+
+
 #: The warm-up is for the quarter of an hour before the work; the others are whole sessions.
 _SORTS = {"warm_up": "event"}
 #: Tries on any easy note, in place of those on five notes that nobody knows yet.
@@ -102,6 +136,21 @@ def started(code: str, *, client, targets: dict, tasks: dict, found, today: date
             )
             document["items"].append({**item, "short": short})
     return document
+
+
+def beside(code: str, *, client, targets: dict, tasks: dict, found, today: date):
+    """A programme to put beside the main one: the strand, and its items."""
+    dose = {**empty_document(today)["dose"], **_BESIDE_DOSES[code]}
+    strand = {"sort": code, "dose": dose}
+    items = []
+    for number, (name, changes) in enumerate(BESIDES[code][1], start=1):
+        if name in tasks:
+            id = f"{code}-{number}"
+            item = filled(
+                tasks[name], id=id, client=client, targets=targets, found=found, changes=changes
+            )
+            items.append({**item, "strand": code})
+    return strand, items
 
 
 def filled(task, *, id: str, client, targets: dict, found, changes=None) -> dict:

@@ -13,6 +13,7 @@ from dateutil import parser
 from django.utils import timezone
 
 from reedcore.catalogue.tasks import shipped_sets
+from reedcore.dose.slots import MOST_ON_DEMAND
 from reedcore.errors import Refusal
 from reedcore.pitch import Note
 from reedcore.programme.document import DOSE
@@ -24,12 +25,13 @@ from reedcore.programme.edits import (
     SetLimit,
     SetParameter,
     SetPattern,
+    SetStrand,
     Swap,
 )
 from web.ui.wording import sentence
 
 FLAGS = ("short", "sip", "cue", "cues", "contrast")
-TEXTS = ("sound", "counts", "reason", "meant", "or", "feedback", "ladder", "say_before")
+TEXTS = ("strand", "sound", "counts", "reason", "meant", "or", "feedback", "ladder", "say_before")
 ANSWERS = ("tired", "hoarse", "ill", "medication")
 _ISO = re.compile(r"\d{4}-\d{2}-\d{2}")
 FRAME = ("sort", "school", "daily_for_life")
@@ -82,6 +84,17 @@ def _of_session(name, said):
         return SetFrame("practice", name, bool(said) if name == "medication" else _text(said))
     if name in _DOSE:
         return SetFrame("dose", name, _DOSE[name](said))
+    if name.startswith("beside:"):
+        return _of_strand(*name.split(":", 2)[1:], said)
+    raise Misread(f"There is no field “{name[:40]}”.")
+
+
+def _of_strand(id, name, said):
+    """Of a programme beside the main one."""
+    if name in FRAME or name == "name":
+        return SetStrand(id, "", name, bool(said) if name == "daily_for_life" else _text(said))
+    if name in _DOSE:
+        return SetStrand(id, "dose", name, _DOSE[name](said))
     raise Misread(f"There is no field “{name[:40]}”.")
 
 
@@ -188,11 +201,33 @@ def _date(said) -> str:
     return day.isoformat()
 
 
+def _times(said) -> list[str]:
+    """Times of day as people write them: 8, 8.30, 18:00, 6 pm."""
+    found = []
+    for each in re.findall(r"\d{1,2}(?:[.:]\d{2})?\s*(?:[ap]\.?m\.?)?", _text(said).lower()):
+        hours, minutes = re.fullmatch(r"(\d{1,2})(?:[.:](\d{2}))?.*", each).groups(default="0")
+        hour = int(hours) % 12 + 12 if "p" in each and int(hours) <= 12 else int(hours)
+        if hour > 23 or int(minutes) > 59:
+            raise Misread(f"“{each.strip()}” is no time of day: type it like 8.30 or 18:00.")
+        found.append(f"{hour:02}:{int(minutes):02}")
+    if _text(said) and not found:
+        raise Misread(f"“{_text(said)[:40]}” is no time of day: type it like 8.30 or 18:00.")
+    return sorted(found)
+
+
 def _days(said) -> list[int]:
     days = sorted({_whole(each) for each in said} if isinstance(said, list) else ())
     if not days:
         raise Misread("At least one day of the week is wanted.")
     return days
+
+
+def _a_day(said):
+    """Whether so many are too many is for the kind of dose to say."""
+    value = _whole(said)
+    if not 1 <= value <= MOST_ON_DEMAND:
+        raise Misread(f"At least 1 and at most {MOST_ON_DEMAND} a day.")
+    return value
 
 
 def _most(name: str, words: str) -> Callable[[Any], int]:
@@ -228,7 +263,8 @@ _DOSE: dict[str, Callable[[Any], Any]] = {
     "trigger": _text,
     "start": _date,
     "off": _dates,
+    "times": _times,
     "weekdays": _days,
-    "a_day": _most("a_day", "At least {} and at most {} a day; for resets choose “on a trigger”."),
+    "a_day": _a_day,
     "weeks": _most("weeks", "At least {} and at most {} weeks."),
 }

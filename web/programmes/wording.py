@@ -123,6 +123,7 @@ PROBLEMS = {
     "too_many_names": "this holds more than an item has",
     "same_id": "two items have the same id",
     "no_such_dose": "dose: no such start, days or weeks",
+    "too_many_a_day": "dose: at most 5 a day; for resets choose “on a trigger”",
     "no_such_task": "there is no task “{task}” in this catalogue",
     "no_such_setting": "{name}: “{task}” has no such setting",
     "not_a_number": "{name}: a number is wanted, not “{value}”",

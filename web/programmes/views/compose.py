@@ -38,7 +38,7 @@ from ..queries import (
     edition_of,
     version_of,
 )
-from ..starting import STARTING
+from ..starting import BESIDES, STARTING
 from ..wording import DAY_WORDS, VOICE_WORDS, finding_words
 
 _PAGE = re.compile("[A-Za-z0-9-]{8,40}")
@@ -135,9 +135,17 @@ def _stage(client, document, tasks, chosen=""):
     shown = presenters.composer(document, client=client, tasks=tasks, chosen=chosen)
     shown["programme"] = current_programme(client)
     shown["has_draft"] = bool(document["items"]) and document != document_in_force(client)
+    taken = document.get("beside", {})
     item = next((each for each in document["items"] if each["id"] == chosen), None)
     shown["panel"] = _panel(item, tasks[item["task"]], client, tasks) if item else None
-    shown["days"] = [(at, name, at in document["dose"]["weekdays"]) for at, name in enumerate(DAYS)]
+    if item and taken:
+        names = [(each["id"], each["name"]) for each in shown["strands"]]
+        shown["panel"]["strands"] = names
+    for strand in shown["strands"]:
+        on = strand["own"]["dose"]["weekdays"]
+        strand["days"] = [(at, name, at in on) for at, name in enumerate(DAYS)]
+        strand["at"] = f"beside:{strand['id']}:" if strand["id"] else ""
+    shown["besides"] = [(code, name) for code, (name, _) in BESIDES.items() if code not in taken]
     shown |= {"sorts": SORTS.items(), "schools": SCHOOLS.items(), "day_words": DAY_WORDS.items()}
     shown["answers"] = [
         (voice.value, words, answers_of(document)[voice].value)

@@ -16,7 +16,7 @@ from django.views.decorators.http import require_POST
 
 from reedcore.devices.tone import melody
 from reedcore.dose import due_slots, session_time
-from reedcore.formats.calendar import write_calendar
+from reedcore.formats.calendar import Dated, write_calendars
 from reedcore.formats.midi import write_midi
 from reedcore.formats.wav import write_wav
 from reedcore.measures import kind_of
@@ -30,8 +30,9 @@ from reedcore.programme.document import (
     dose_of,
 )
 from reedcore.programme.lines import lines_of, marked_text, material_of
-from reedcore.programme.plan import plan_of
+from reedcore.programme.plan import plans_of
 from reedcore.programme.sounds import line_of, notes_of, rounds_of
+from reedcore.programme.strands import strands_of
 from reedcore.programme.words import client_lines
 from reedcore.safety import without_water
 from web.accounts.access import clinician_only
@@ -40,10 +41,11 @@ from web.clients.queries import client_seen_by
 from web.clients.wording import CAUTION_MEANS, IN_THE_MOUTH, PROPS
 from web.ui.incoming import TooMuch, read_json
 from web.ui.pdf import pdf_of
+from web.ui.words import sentence_case
 
 from ..drafting import save_draft
 from ..drawings import inline_drawing
-from ..presenters import target_words
+from ..presenters import strand_name, target_words
 from ..queries import version_of
 from ..wording import problem_words
 
@@ -91,7 +93,43 @@ def _handout(request, client, programme):
     tasks = every_task(client.clinic)
     document, _ = cleaned(document, tasks=tasks)
     spelling = Spelling(client.spelling)
-    plan = plan_of(document, tasks, cautions=client.caution_codes)
+    parts = []
+    for strand, plan in plans_of(document, tasks, cautions=client.caution_codes):
+        own = strand.document
+        dose = dose_of(own)
+        parts.append(
+            {
+                "strand": strand,
+                "name": sentence_case(strand_name(strand)),
+                "dose": own["dose"],
+                "start": dose.start,
+                "days": [d for at, d in enumerate(_DAYS) if at in own["dose"]["weekdays"]],
+                "seconds": session_time(each.part for each in plan.items).seconds,
+                "items": _items(own, plan, tasks, spelling),
+            }
+        )
+    parts = [each for each in parts if each["items"] or not each["strand"].id]
+    link = None
+    if client.practice_code:
+        link = request.build_absolute_uri(reverse("practice:enter", args=[client.practice_code]))
+    qr = segno.make(link, error="m").svg_inline(scale=3, border=2, omitsize=False) if link else ""
+    items = [item for each in parts for item in each["items"]]
+    return {
+        "client": client,
+        "programme": programme,
+        "document": document,
+        "parts": parts,
+        "cautions": [CAUTION_MEANS[code] for code in sorted(client.caution_codes)],
+        "dry": without_water(client.caution_codes),
+        "log_rows": [each for each in items if kind_of(each["task"].measure).one_breath][:6],
+        "log_days": range(1, LOG_DAYS + 1),
+        "link": link,
+        "qr": qr,
+    }
+
+
+def _items(document, plan, tasks, spelling):
+    """The tasks of one programme as they print."""
     items = []
     for item, part in zip(document["items"], plan.items, strict=True):
         task = tasks[item["task"]]
@@ -113,26 +151,7 @@ def _handout(request, client, programme):
                 "sounds": bool(line_of(item, task)),
             }
         )
-    time = session_time(each.part for each in plan.items)
-    link = None
-    if client.practice_code:
-        link = request.build_absolute_uri(reverse("practice:enter", args=[client.practice_code]))
-    qr = segno.make(link, error="m").svg_inline(scale=3, border=2, omitsize=False) if link else ""
-    return {
-        "client": client,
-        "programme": programme,
-        "document": document,
-        "items": items,
-        "minutes": time.seconds / 60,
-        "dose": dose_of(document),
-        "days": [d for at, d in enumerate(_DAYS) if at in document["dose"]["weekdays"]],
-        "cautions": [CAUTION_MEANS[code] for code in sorted(client.caution_codes)],
-        "dry": without_water(client.caution_codes),
-        "log_rows": [each for each in items if kind_of(each["task"].measure).one_breath][:6],
-        "log_days": range(1, LOG_DAYS + 1),
-        "link": link,
-        "qr": qr,
-    }
+    return items
 
 
 def _said(item, task):
@@ -158,31 +177,46 @@ def calendar(request, pk, version):
     programme = version_of(client, version)
     if not programme.document:
         raise Http404
-    slots = due_slots(dose_of(programme.document))
-    standing = {(slot.day, slot.number) for slot in slots}
-    older = client.programmes.filter(version=version - 1).first()
-    dropped = []
-    if older and older.document:
-        today = timezone.localdate(programme.published_at)
-        dropped = [
-            slot
-            for slot in due_slots(dose_of(older.document))
-            if slot.day >= today and (slot.day, slot.number) not in standing
-        ]
     tasks = every_task(client.clinic)
-    plan = plan_of(programme.document, tasks, cautions=client.caution_codes)
-    data = write_calendar(
-        slots,
+    older = client.programmes.filter(version=version - 1).first()
+    before = (
+        {each.id: each for each in strands_of(older.document)} if older and older.document else {}
+    )
+    calendars = []
+    for strand, plan in plans_of(programme.document, tasks, cautions=client.caution_codes):
+        was = before.pop(strand.id, None)
+        if strand.is_dated:
+            calendars.append((strand, plan, _dropped(strand, was, programme)))
+    data = write_calendars(
+        [
+            Dated(
+                slots=tuple(due_slots(dose_of(strand.document))),
+                uid_space=f"client-{client.pk}{f'-{strand.id}' if strand.id else ''}.still-reed",
+                title=f"Voice practice: {strand_name(strand)}" if strand.id else "Voice practice",
+                minutes=round(session_time(item.part for item in plan.items).seconds / 60),
+                dropped=tuple(dropped),
+            )
+            for strand, plan, dropped in calendars
+        ],
         zone=client.zone,
-        uid_space=f"client-{client.pk}.still-reed",
         sequence=version,
         made_at=programme.published_at.astimezone(UTC),
-        title="Voice practice",
         words="Open your practice link. Stop if it hurts.",
-        minutes=round(session_time(item.part for item in plan.items).seconds / 60),
-        dropped=dropped,
     )
     return _file(data, "text/calendar; charset=utf-8", client, f"practice-{version}.ics")
+
+
+def _dropped(strand, was, programme):
+    """Sessions that an older version asked for and this one does not, from the day it began."""
+    if was is None or not was.is_dated:
+        return []
+    standing = {(slot.day, slot.number) for slot in due_slots(dose_of(strand.document))}
+    today = timezone.localdate(programme.published_at)
+    return [
+        slot
+        for slot in due_slots(dose_of(was.document))
+        if slot.day >= today and (slot.day, slot.number) not in standing
+    ]
 
 
 @clinician_only

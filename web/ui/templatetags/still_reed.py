@@ -31,6 +31,15 @@ def figure(value, places=0):
 
 
 @register.filter
+def lasting(seconds):
+    """So long, in seconds where it is short and in minutes where it is not."""
+    if seconds < 90:
+        return f"{seconds:.0f} seconds"
+    minutes = round(seconds / 60)
+    return f"{minutes} minute{'' if minutes == 1 else 's'}"
+
+
+@register.filter
 def as_json(value):
     """For a data attribute, which the template escapes."""
     return json.dumps(value)

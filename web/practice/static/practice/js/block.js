@@ -151,7 +151,7 @@ export async function goThrough(practice, block, place, at, midway) {
     }
   }
   if (block.felt) await felt(practice, block);
-  if (block.voiced && !practice.extra) await effort(practice, block);
+  if (block.voiced && !practice.isQuick) await effort(practice, block);
   if (block.loud && (await strain(practice, block))) await practice.endLoud();
   if (block.sip) {
     const dry = practice.plan.dry;

@@ -43,9 +43,9 @@ async function begin() {
   if (pausedBy !== null) return flags.paused(practice, pausedBy);
   if (practice.day.over) return flags.overForToday(practice, practice.day.over);
   if (await resumed()) return;
-  const { voice, sort, demands, hours } = await questions.today(practice);
+  const { voice, sort, which, demands, hours } = await questions.today(practice);
   const day = plan.answers[voice];
-  const order = plan.orders[`${day}:${sort}`];
+  const order = which.orders[`${day}:${sort}`];
   practice.session = {
     key: crypto.randomUUID(),
     version: plan.version,
@@ -202,9 +202,9 @@ async function turned(what, block) {
 
 async function finish() {
   practice.interrupt.arm();
-  const said = practice.extra ? [] : await questions.after(practice);
+  const said = practice.isQuick ? [] : await questions.after(practice);
   if (said.length) practice.stops.say({ flags: said, session: practice.session.key });
-  if (plan.asks_bother && !practice.extra && !plan.clinic) await questions.bother(practice);
+  if (plan.asks_bother && !practice.isQuick && !plan.clinic) await questions.bother(practice);
   const { done = 0, skipped = 0 } = practice.progress;
   await end("done");
   const advice = said.map((flag) => plan.flags[flag].advice)[0];

@@ -66,6 +66,11 @@ export class Practice {
     this.isClosed = false;
   }
 
+  /** Half a minute: nothing is asked after it; Stop is there all the same. */
+  get isQuick() {
+    return this.extra || this.session?.sort === "reset";
+  }
+
   /** What happened, with its key, its time and its session. */
   entry(kind, key = crypto.randomUUID()) {
     return { kind, key, at: new Date().toISOString(), session: this.session };

@@ -9,11 +9,30 @@ const SCALE = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10].map((value) => ({
   key: String(value % 10),
 }));
 
+const SESSION_KEYS = ["b", "g", "h", "j", "k"];
+/** A session that stands beside the main one, and when it is done. */
+const named = ({ name, when }) => (when ? `${name}: ${when}` : name);
+
+/** Today's sessions in one line: what is due of each, and what is done. */
+function dayList({ sessions, done_today: done }) {
+  const parts = sessions.map(({ name, when, a_day: due, sort }) => {
+    const times = (done[sort] ?? 0) + (sort === "full" ? (done.short ?? 0) : 0);
+    if (due) return `${name}: ${Math.min(times, due)} of ${due} done`;
+    return `${name}${when ? `, ${when}` : ""}${times ? `: ${times} done` : ""}`;
+  });
+  return `Today: ${parts.join(" · ")}.`;
+}
+
 /** How the voice is, which session, and what today asks of it; one press answers it all. */
 export async function today(practice) {
   const { plan } = practice;
-  let sort = "full";
+  let which = plan.sessions[0];
+  let sort = which.sort;
   let demands = "";
+  const choose = (session, instead = "") => {
+    which = session;
+    sort = instead || session.sort;
+  };
   const toggle = (group, words, key, set) => {
     const made = button(words, {
       key,
@@ -43,18 +62,25 @@ export async function today(practice) {
   const rest = plan.rest_today
     ? lines(["Today is a rest day in your programme. Nothing is missed; 30 seconds extra does no harm."])
     : [];
+  const list =
+    plan.sessions.length > 1 ? [make("p", { class: "where", "data-list": "" }, dayList(plan))] : [];
   const answer = ask(
     "today",
     "How is your voice today?",
     Object.entries(plan.voices).map(([value, words], at) => ({ value, words, first: at === 0 })),
     {
-      above: rest,
+      above: [...list, ...rest],
       below: [
         medication || null,
         row(
           "Instead",
-          toggle(sorts, "a short day", "d", (on) => (sort = on ? "short" : "full")),
-          toggle(sorts, "30 seconds extra", "e", (on) => (sort = on ? "extra" : "full")),
+          toggle(sorts, "a short day", "d", (on) => choose(plan.sessions[0], on && "short")),
+          toggle(sorts, "30 seconds extra", "e", (on) => choose(plan.sessions[0], on && "extra")),
+          ...plan.sessions
+            .slice(1)
+            .map((each, at) =>
+              toggle(sorts, named(each), SESSION_KEYS[at], (on) => choose(on ? each : plan.sessions[0])),
+            ),
         ),
         row(
           "Today asks of it",
@@ -70,7 +96,7 @@ export async function today(practice) {
   );
   const voice = await answer;
   const hours = Number((document.querySelector("[data-medication]")?.value ?? "").replace(",", ".") || NaN);
-  return { voice, sort, demands, hours: hours >= 0 && hours <= 72 ? hours : null };
+  return { voice, sort, which, demands, hours: hours >= 0 && hours <= 72 ? hours : null };
 }
 
 /** Bodily effort after a block, apart from hard thinking. */

@@ -227,6 +227,10 @@ root.addEventListener("click", ({ target }) => {
   if (target.closest("[data-overrule]")) overrule(target.closest("[data-finding]"));
   if (target.closest("[data-forget]")) forget();
   if (target.closest("[data-own-rungs]")) edit("own_rungs", { item: chosen });
+  if (target.closest("[data-beside]"))
+    edit("beside", { code: target.closest("[data-beside]").dataset.beside });
+  const dropped = target.closest("[data-drop-strand]");
+  if (dropped) edit("drop_strand", { id: dropped.dataset.dropStrand });
 });
 root.addEventListener("dblclick", ({ target }) => target.closest("[data-item]") && openPanel());
 root.addEventListener(

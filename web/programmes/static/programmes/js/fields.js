@@ -16,8 +16,8 @@ function saidIn(field, form) {
 }
 
 function fieldOf(stage, edit) {
-  const form = stage.querySelector(edit.item ? `[data-panel="${CSS.escape(edit.item)}"]` : "[data-dose]");
-  return form?.querySelector(`[name="${CSS.escape(edit.name)}"]`);
+  const form = edit.item ? `[data-panel="${CSS.escape(edit.item)}"]` : "[data-dose]";
+  return stage.querySelector(`${form} [name="${CSS.escape(edit.name)}"]`);
 }
 
 /** What was typed is given up: the field says again what stands. */

@@ -6,7 +6,11 @@
 export function patch(stage, html) {
   const fresh = document.createElement("template");
   fresh.innerHTML = html;
-  rowByRow(stage.querySelector("[data-rows]"), fresh.content.querySelector("[data-rows]"));
+  const [standing, wanted] = [stage, fresh.content].map((each) => each.querySelector("[data-strands]"));
+  // a programme was put beside the others, or taken out
+  if (standing.dataset.strands !== wanted.dataset.strands) standing.replaceWith(wanted.cloneNode(true));
+  const rows = [stage, fresh.content].map((each) => [...each.querySelectorAll("[data-rows]")]);
+  rows[0].forEach((each, at) => rowByRow(each, rows[1][at]));
   for (const part of fresh.content.querySelectorAll("[data-part]")) {
     swap(stage.querySelector(`[data-part="${part.dataset.part}"]`), part);
   }

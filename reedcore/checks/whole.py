@@ -1,0 +1,25 @@
+"""The check over all programmes that are in force together."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from .plan import Finding, Person, Plan
+from .registry import check
+
+#: What is said of the client, or of the whole day, is said once however many programmes there are.
+OF_ALL = frozenset({"too_much_voice_a_day", "larynx_not_seen", "not_screened"})
+
+
+def check_all(plans: Iterable[tuple[str, Plan]], person: Person) -> tuple[tuple[str, Finding], ...]:
+    """Each finding with the name of the programme that it is about; that of the main one is empty.
+
+    A programme beside the main one that holds nothing yet is nothing to speak of.
+    """
+    found, said = [], set()
+    for name, plan in plans:
+        for each in check(plan, person) if plan.items or not name else ():
+            if not (each.code in OF_ALL and each.code in said):
+                found.append((name, each))
+                said.add(each.code)
+    return tuple(found)
