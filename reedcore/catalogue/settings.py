@@ -17,8 +17,8 @@ from .tasks import DATA, Parameter, Task
 #: Numbers that are nothing until somebody sets them, by the measures that have them.
 _BREATHED = ("hold", "hiss", "glide", "pattern", "compound")
 EXTRAS: dict[str, tuple[tuple[str, ...], Parameter]] = {
-    "pause_s": (_BREATHED, Parameter("s after the breath in", 0, 0, 10)),
-    "held": (("counted",), Parameter("counts held", 0, 0, 20)),
+    "pause_s": (_BREATHED, Parameter("s", 0, 0, 10)),
+    "held": (("counted",), Parameter("counts", 0, 0, 20)),
     "stretch_s": ((), Parameter("s a side", 0, 5, 60)),
 }
 #: The tasks that a side or a stretch has a meaning for.

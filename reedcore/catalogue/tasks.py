@@ -80,11 +80,6 @@ class Task:
     also: str = ""
 
     @property
-    def settings(self) -> tuple[tuple[str, Parameter], ...]:
-        """The parameters in order; a template would take the one called "items" for the method."""
-        return tuple(self.parameters.items())
-
-    @property
     def is_loud(self) -> bool:
         """Strong voice is asked for."""
         return Hazard.LOUD in self.hazards
@@ -141,12 +136,13 @@ def shipped_tasks() -> dict[str, Task]:
     """Every task that ships, by code: those that are written, then every other pair of a shape and
     a sound."""
     tasks = dict(written_tasks())
-    written = {task.pair for task in tasks.values()}
+    written = {task.pair: task.code for task in tasks.values() if task.pair}
     for sound in sounds().values():
         for shape in shapes().values():
-            if (shape.code, sound.code) not in written:
-                made = task_from(pair_data(shape, sound), family=sound.family)
-                tasks[made.code] = replace(made, also=f"{sound.also} {shape.also}".strip())
+            code = written.get((shape.code, sound.code))
+            made = tasks[code] if code else task_from(pair_data(shape, sound), family=sound.family)
+            also = f"{sound.name} {sound.also} {shape.name} {shape.also}"
+            tasks[made.code] = replace(made, also=also)
     return tasks
 
 

@@ -98,6 +98,8 @@ ITEM = {
         # an instruction for this client in the clinician's own words, and what is said before a try
         "words": {"type": "array", "items": {"type": "string", "maxLength": 160}, "maxItems": 3},
         "say_before": {"type": "string", "maxLength": 80},
+        # the clinic's number of a picture to speak about
+        "picture": {"type": ["integer", "null"], "minimum": 1},
         # of a pattern: its degrees group by group, and the notes that it does not pass
         "pattern": {
             "type": "object",
@@ -288,6 +290,7 @@ def new_item(task: Task, *, id: str, **given: Any) -> dict[str, Any]:
         "ladder": "",
         "words": [],
         "say_before": "",
+        "picture": None,
         "pattern": {},
         "feedback": "live",
         "cues": bool(task.cues),

@@ -1,12 +1,14 @@
 """Every URL of the site, walked as everybody: who gets in, and who finds nothing there."""
 
 import uuid
+from io import BytesIO
 
 import pytest
 from channels.testing import WebsocketCommunicator
 from django.test import Client as Browser
 from django.urls import URLResolver, get_resolver, reverse
 from django.utils import timezone
+from PIL import Image
 
 from tests.factories import (
     ClientFactory,
@@ -16,6 +18,7 @@ from tests.factories import (
     simple_document,
 )
 from tests.web.conftest import entry, run, send, sitting
+from web.catalogue.actions import add_picture, keep
 from web.clients.models import ReferenceFigure, Stop
 from web.clients.urls import websocket_urlpatterns as sheet_lines
 from web.config.asgi import application
@@ -69,13 +72,19 @@ ACCESS = {
         for method, names in {
             "get": "prescribe compose versions version handout handout_pdf calendar tones_midi"
             " sound_wav as_json bring_in",
-            "post": "edit publish accept_file withdraw again",
+            "post": "edit publish accept_file withdraw again keep_in_library",
         }.items()
         for name in names.split()
     },
     "catalogue:all": ("get", CLINICIANS),
     "catalogue:add_own": ("post", CLINICIANS),
     "catalogue:hide": ("post", CLINICIANS),
+    "catalogue:add_plain": ("post", CLINICIANS),
+    "catalogue:library": ("get", CLINICIANS),
+    "catalogue:add_lines": ("post", CLINICIANS),
+    "catalogue:upload_picture": ("post", CLINICIANS),
+    "catalogue:put_away": ("post", CLINICIANS_OWN),
+    "catalogue:picture": ("get", CLINICIANS_OWN),
     "decisions:board": ("get", CLINICIANS),
     "decisions:undo_last": ("post", CLINICIANS),
     "decisions:rules": ("get", CLINICIANS_OWN),
@@ -168,6 +177,12 @@ def arguments(name, person, task):
         return [person.pk, made.version, *([1] if short == "sound_wav" else [])]
     if name == "catalogue:hide":
         return ["straw_hold"]
+    by = task.programme.published_by
+    if name == "catalogue:put_away":
+        kept = {"kind": "lines", "name": "Market", "data": ["Two, please."], "shared": True}
+        return [keep(person.clinic, by=by, **kept).pk]
+    if name == "catalogue:picture":
+        return [add_picture(person.clinic, name="Map", alt="A map", data=a_picture(), by=by).pk]
     if short == "remove_reference":
         return [ReferenceFigure.objects.create(clinic=person.clinic, measure="span_st", low=1).pk]
     if name == "practice:enter":
@@ -191,6 +206,12 @@ def arguments(name, person, task):
     if short in ("list", "new", "clinic", "add_reference"):
         return []
     return [person.pk]
+
+
+def a_picture():
+    written = BytesIO()
+    Image.new("RGB", (40, 30), "white").save(written, "PNG")
+    return written.getvalue()
 
 
 def a_stop(person):

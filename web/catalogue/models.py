@@ -4,7 +4,7 @@ from django.db import models
 from simple_history.models import HistoricalRecords
 
 from reedcore.catalogue.schema import FAMILIES
-from web.accounts.models import Clinic
+from web.accounts.models import Clinic, User
 
 
 class OwnTask(models.Model):
@@ -38,3 +38,57 @@ class HiddenTask(models.Model):
 
     def __str__(self):
         return self.code
+
+
+class LibraryEntry(models.Model):
+    """A programme, or lines to say, that a clinic keeps to use again.
+
+    Keeping something under a name that is there already makes its next version; older ones stay.
+    """
+
+    class Kind(models.TextChoices):
+        PROGRAMME = "programme", "programme"
+        LINES = "lines", "lines to say"
+
+    clinic = models.ForeignKey(Clinic, on_delete=models.CASCADE, related_name="library")
+    kind = models.CharField(max_length=12, choices=Kind)
+    name = models.CharField(max_length=60)
+    version = models.PositiveSmallIntegerField(default=1)
+    data = models.JSONField()
+    #: Everybody of the clinic may use it; otherwise only whoever kept it.
+    shared = models.BooleanField(default=True)
+    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="kept_in_library")
+    at = models.DateTimeField(auto_now_add=True)
+    #: Not offered any more.
+    put_away_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["name", "-version"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["clinic", "kind", "name", "by", "version"], name="one_library_version"
+            )
+        ]
+
+    def __str__(self):
+        return f"{self.name}, {self.version}"
+
+
+class Picture(models.Model):
+    """A picture or a map to speak about, checked and made small enough."""
+
+    clinic = models.ForeignKey(Clinic, on_delete=models.CASCADE, related_name="pictures")
+    name = models.CharField(max_length=60)
+    #: What it shows, for whoever does not see it.
+    alt = models.CharField(max_length=300)
+    image = models.BinaryField()
+    width = models.PositiveSmallIntegerField()
+    height = models.PositiveSmallIntegerField()
+    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="pictures")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["name", "pk"]
+
+    def __str__(self):
+        return self.name

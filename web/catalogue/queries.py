@@ -1,8 +1,10 @@
 """What a clinic can prescribe."""
 
+from django.db.models import Q
+
 from reedcore.catalogue.tasks import Task, shipped_tasks, task_from
 
-from .models import OwnTask
+from .models import LibraryEntry, OwnTask
 
 
 def own_task(row: OwnTask) -> Task:
@@ -20,3 +22,16 @@ def tasks_for(clinic, *, hidden: bool = False) -> dict[str, Task]:
 def every_task(clinic) -> dict[str, Task]:
     """All of them, hidden ones too: an old programme may hold one."""
     return tasks_for(clinic, hidden=True)
+
+
+def library_of(account, kind: str) -> list[LibraryEntry]:
+    """The newest version of each that this account may use."""
+    entries = account.clinic.library.filter(kind=kind, put_away_at=None).select_related("by")
+    mine = entries.filter(Q(shared=True) | Q(by=account)).order_by("name", "by", "-version")
+    return list(mine.distinct("name", "by"))
+
+
+def library_entry(account, kind: str, pk: int) -> LibraryEntry | None:
+    """One of those; None where it is not theirs to use."""
+    entries = account.clinic.library.filter(kind=kind, pk=pk, put_away_at=None)
+    return entries.filter(Q(shared=True) | Q(by=account)).first()

@@ -3,6 +3,7 @@ without a network. The device follows; what is done when, and in which order, is
 
 from django.conf import settings
 from django.templatetags.static import static
+from django.urls import reverse
 from django.utils import timezone
 
 from reedcore.dose import DoseKind
@@ -204,6 +205,7 @@ def _block(item_id, tasks: list[Asked], cautions) -> dict | None:
         "name": title_of(first) if shipped is None or not kind.steady else shipped.name,
         "lines": list(client_lines(item, shipped)) if shipped else [instruction(first.task)],
         "drawing": static(shipped.drawing_path) if shipped and shipped.drawing else "",
+        "picture": _picture(first),
         "props": [PROPS.get(prop, prop) for prop in shipped.props] if shipped else [],
         "washed": bool(shipped and set(shipped.props) & IN_THE_MOUTH),
         "mirror": bool(shipped and "mirror" in shipped.props),
@@ -243,6 +245,16 @@ def _block(item_id, tasks: list[Asked], cautions) -> dict | None:
 
 def _pieces(line):
     return [{"words": piece.words, "strong": piece.strong} for piece in line]
+
+
+def _picture(asked: Asked) -> dict | None:
+    """What is spoken about, as the page shows it; None where none is chosen, or it is gone."""
+    pk = asked.item.get("picture")
+    clinic = asked.task.programme.client.clinic
+    found = clinic.pictures.filter(pk=pk).only("pk", "alt").first() if pk else None
+    if found is None:
+        return None
+    return {"url": reverse("catalogue:picture", args=[found.pk]), "alt": found.alt}
 
 
 def _model(asked: Asked) -> str:

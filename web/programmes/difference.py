@@ -3,6 +3,7 @@
 from reedcore.pitch import Note, Spelling
 
 from .presenters import target_words
+from .wording import SORTS
 
 PLAIN = {
     "sets": "sets",
@@ -20,6 +21,12 @@ PLAIN = {
     "lines": "lines",
     "cue": "breath cue",
     "cues": "halfway and last-seconds cues",
+    "ladder": "steps by",
+    "words": "what the client is told",
+    "say_before": "said before each try",
+    "picture": "picture",
+    "pattern": "pattern",
+    "strand": "belongs to",
 }
 #: Of the steadiness limits, as they are set and as they are compared.
 LIMIT_NAMES = {
@@ -41,6 +48,7 @@ DOSE = {
     "kind": "kind of dose",
     "off": "dates left out",
     "trigger": "trigger",
+    "times": "times of day",
 }
 
 
@@ -67,11 +75,28 @@ def differences(before: dict, after: dict, *, tasks, spelling: Spelling) -> list
         was, now = before.get("dose", {}).get(field), after.get("dose", {}).get(field)
         if before.get("dose") and was != now:
             lines.append(f"{words}: {was} → {now}")
+    lines += _beside(before.get("beside", {}), after.get("beside", {}))
     for field, words in ANSWERS.items():
         was, now = (each.get("practice", {}).get(field) for each in (before, after))
         if before.get("practice") and was != now:
             lines.append(f"{words}: {shown(was)} → {shown(now)}")
     return lines
+
+
+def _beside(before, after):
+    """What came to stand beside the programme, went, or changed."""
+    for id, strand in after.items():
+        name = strand.get("name") or SORTS[strand["sort"]]
+        if id not in before:
+            yield f"in force beside it: {name}"
+            continue
+        for field, words in DOSE.items():
+            was, now = before[id]["dose"].get(field), strand["dose"].get(field)
+            if was != now:
+                yield f"{name}, {words}: {shown(was)} → {shown(now)}"
+    for id, strand in before.items():
+        if id not in after:
+            yield f"no longer beside it: {strand.get('name') or SORTS[strand['sort']]}"
 
 
 def _of_item(was, now, tasks, spelling):
@@ -96,6 +121,8 @@ def shown(value) -> str:
     """A value as a line of changes has it."""
     if isinstance(value, bool):
         return "yes" if value else "no"
+    if isinstance(value, dict):
+        return "; ".join(f"{name} {shown(each)}" for name, each in value.items()) or "none"
     if isinstance(value, list):
         return ", ".join(str(each) for each in value) or "none"
     if isinstance(value, float):

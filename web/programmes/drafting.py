@@ -42,6 +42,8 @@ BY_HAND = (
     "repeat_item", "remove_item", "move_item", "place_item", "toggle", "climb_rung",
     "overrule",
 )  # fmt: skip
+#: How a set of lines of the clinic's own is named in a field.
+OWN = "own:"
 #: Fields that choose the shape and the sound of a task anew.
 PAIRED = {"shape_of": "shape", "sound_of": "sound"}
 #: How long changes are kept after they were handed over, for a page that still stands open.
@@ -124,6 +126,10 @@ class OpenDraft:
             if name in PAIRED and self.special:
                 pair = {"item": item, PAIRED[name]: raw.get("said", "")}
                 return self.special["pair"](self, pair)
+            said = str(raw.get("said", ""))
+            if name == "fill" and said.startswith(OWN) and said[len(OWN) :].isdigit():
+                lines = {"item": item, "pk": said[len(OWN) :]}
+                return self.special["own_lines"](self, lines)
             edit = edit_typed(item, name, raw.get("said", ""))
             return () if edit is None else (edit,)
         if do == "bring_back":

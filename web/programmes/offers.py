@@ -16,12 +16,14 @@ from reedcore.programme.edits import (
     Swap,
 )
 from reedcore.programme.fixing import edits_of
-from web.catalogue.queries import tasks_for
+from web.catalogue.models import LibraryEntry
+from web.catalogue.queries import library_entry, tasks_for
 from web.clients.queries import targets_in_force
 
 from .look import second_look
 from .person import own_reach, person_of
 from .queries import document_in_force
+from .refitting import refitted
 from .starting import BESIDES, STARTING, beside, filled, started
 from .typed import Misread
 
@@ -106,6 +108,42 @@ def _drop_strand(draft, raw):
     return (RemoveStrand(str(raw.get("id", ""))[:20]),)
 
 
+def _use(draft, raw):
+    """What the library holds, or another client has in force, with this client's own numbers."""
+    client = draft.client
+    where, _, number = str(raw.get("code", "")).partition(":")
+    document = _held(draft, where, int(number)) if number.isdigit() else None
+    if not document:
+        raise Misread("There is no such programme any more.")
+    _, found = person_of(client)
+    made = refitted(
+        document,
+        client=client,
+        targets=targets_in_force(client),
+        tasks=draft.tasks,
+        found=found,
+        today=timezone.localdate(),
+    )
+    return (Replace(made),)
+
+
+def _held(draft, where, pk):
+    if where == "library":
+        entry = library_entry(draft.by, LibraryEntry.Kind.PROGRAMME, pk)
+        return entry.data if entry else None
+    other = draft.by.visible_clients().filter(pk=pk).first() if where == "client" else None
+    return document_in_force(other) if other else None
+
+
+def _own_lines(draft, raw):
+    """Lines of the clinic's library, into an item."""
+    item = item_of(draft.document, str(raw.get("item", ""))[:40])
+    entry = library_entry(draft.by, LibraryEntry.Kind.LINES, int(raw.get("pk", 0)))
+    if entry is None:
+        raise Misread("There is no such set of lines any more.")
+    return (SetField(item["id"], "lines", list(entry.data)),)
+
+
 def _start(draft, raw):
     """One of the starting programmes, filled in for this client."""
     client, code = draft.client, raw.get("code")
@@ -142,6 +180,8 @@ def _own_rungs(draft, raw):
 SPECIAL = {
     "beside": _beside,
     "drop_strand": _drop_strand,
+    "own_lines": _own_lines,
+    "use": _use,
     "add_item": _add,
     "pair": _pair,
     "own_rungs": _own_rungs,

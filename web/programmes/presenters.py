@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from reedcore.catalogue.settings import extras_of
 from reedcore.checks import RULES
 from reedcore.dose import session_time
 from reedcore.dose.session_time import SIP_S
@@ -10,6 +11,7 @@ from reedcore.pitch import Note, Spelling, note_nearest
 from reedcore.programme.plan import tries_of
 from reedcore.programme.rungs import ladder_of, stands_on
 from reedcore.programme.sounds import is_glide, line_of_round, notes_of, rounds_of
+from web.catalogue.wording import number_name
 from web.programmes.wording import SORTS
 
 from .look import reason_before, second_look
@@ -183,6 +185,11 @@ def target_words(item, task):
         counted(params[name], parameter.unit)
         for name, parameter in task.parameters.items()
         if name in params and name != "reps" and not isinstance(params[name], str)
+    ]
+    shown += [
+        f"{number_name(name)} {counted(params[name], parameter.unit)}"
+        for name, parameter in extras_of(task).items()
+        if params.get(name)
     ]
     chosen = [value for value in params.values() if isinstance(value, str)]
     return ", ".join([*shown, *chosen])

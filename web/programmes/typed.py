@@ -251,6 +251,7 @@ _FIELDS: dict[str, Callable[[Any], Any]] = {
     "notes": _notes,
     "lines": _lines,
     "words": _lines,
+    "picture": lambda said: _whole(said) if said else None,
 }
 _PATTERN: dict[str, Callable[[Any], Any]] = {
     "groups": _groups,

@@ -20,6 +20,7 @@ urlpatterns = [
     path("<int:pk>/programmes/<int:version>/handout/", handover.handout, name="handout"),
     path("<int:pk>/programmes/<int:version>/handout.pdf", handover.handout_pdf, name="handout_pdf"),
     path("<int:pk>/programmes/<int:version>/practice.ics", handover.calendar, name="calendar"),
+    path("<int:pk>/programme/keep/", compose.keep_in_library, name="keep_in_library"),
     path("<int:pk>/programmes/<int:version>/tones.mid", handover.tones_midi, name="tones_midi"),
     path(
         "<int:pk>/programmes/<int:version>/sounds/<int:number>.wav",

@@ -21,7 +21,10 @@ from reedcore.programme.rungs import ladder_of, stands_on
 from reedcore.programme.sounds import groups_of, rounds_of
 from reedcore.programme.swap import has_props
 from web.accounts.access import clinician_only
-from web.catalogue.queries import every_task, tasks_for
+from web.catalogue.actions import keep
+from web.catalogue.models import LibraryEntry
+from web.catalogue.queries import every_task, library_of, tasks_for
+from web.catalogue.wording import number_name
 from web.clients.queries import blocks, client_seen_by
 from web.clients.wording import BLOCKS
 from web.programmes.wording import FEEDBACK, SCHOOLS, SORTS
@@ -38,6 +41,7 @@ from ..queries import (
     edition_of,
     version_of,
 )
+from ..refitting import for_anybody
 from ..starting import BESIDES, STARTING
 from ..wording import DAY_WORDS, VOICE_WORDS, finding_words
 
@@ -63,9 +67,13 @@ def compose(request, pk):
         for task in tasks_for(client.clinic).values()
     ]
     context = {
-        **_stage(client, document, tasks),
+        **_stage(client, document, tasks, request.user),
         "starting": [(code, name) for code, (name, _, _) in STARTING.items()],
-        "page_data": {"tasks": offered, "edition": edition_of(client)},
+        "page_data": {
+            "tasks": offered,
+            "library": _library(request.user, client),
+            "edition": edition_of(client),
+        },
         "blocks": [BLOCKS[each] for each in blocks(client, on=timezone.localdate())],
     }
     return render(request, "programmes/compose.html", context)
@@ -83,7 +91,7 @@ def edit(request, pk):
         if request.GET.get("seen") == str(edition):
             return HttpResponse(status=204)
         document, _ = cleaned(draft_document(client), tasks=tasks)
-        return _answer(client, document, tasks, edition, request.GET.get("chosen", ""))
+        return _answer(request, client, document, tasks, edition, request.GET.get("chosen", ""))
     sent = _sent(request)
     if sent is None:
         return JsonResponse(
@@ -93,7 +101,32 @@ def edit(request, pk):
     draft, not_made = take_edits(
         client, edits, by=request.user, page=page, tasks=tasks, special=SPECIAL
     )
-    return _answer(client, draft.document, tasks, draft.edition, chosen, not_made)
+    return _answer(request, client, draft.document, tasks, draft.edition, chosen, not_made)
+
+
+def _library(account, client):
+    """What a programme can be begun from besides the starting ones: the clinic's library, and what
+    other clients have in force."""
+    kept = [
+        {
+            "code": f"library:{each.pk}",
+            "name": each.name,
+            "family": f"library, version {each.version}, {each.by.get_full_name()}",
+            "also": "library programme",
+        }
+        for each in library_of(account, LibraryEntry.Kind.PROGRAMME)
+    ]
+    others = account.visible_clients().exclude(pk=client.pk).filter(archived_at=None)
+    others = others.filter(programmes__withdrawn_at=None).distinct()
+    return kept + [
+        {
+            "code": f"client:{each.pk}",
+            "name": each.name,
+            "family": "programme of another client",
+            "also": each.occupation if hasattr(each, "occupation") else "",
+        }
+        for each in others.order_by("name")
+    ]
 
 
 def _also_called(task):
@@ -120,8 +153,8 @@ def _sent(request):
     return page, str(body.get("chosen", ""))[:40], edits
 
 
-def _answer(client, document, tasks, edition, chosen, not_made=()):
-    stage = _stage(client, document, tasks, chosen=chosen[:40])
+def _answer(request, client, document, tasks, edition, chosen, not_made=()):
+    stage = _stage(client, document, tasks, request.user, chosen=chosen[:40])
     return JsonResponse(
         {
             "stage": render_to_string("programmes/_composer.html", stage),
@@ -131,13 +164,13 @@ def _answer(client, document, tasks, edition, chosen, not_made=()):
     )
 
 
-def _stage(client, document, tasks, chosen=""):
+def _stage(client, document, tasks, account, chosen=""):
     shown = presenters.composer(document, client=client, tasks=tasks, chosen=chosen)
     shown["programme"] = current_programme(client)
     shown["has_draft"] = bool(document["items"]) and document != document_in_force(client)
     taken = document.get("beside", {})
     item = next((each for each in document["items"] if each["id"] == chosen), None)
-    shown["panel"] = _panel(item, tasks[item["task"]], client, tasks) if item else None
+    shown["panel"] = _panel(item, tasks[item["task"]], client, tasks, account) if item else None
     if item and taken:
         names = [(each["id"], each["name"]) for each in shown["strands"]]
         shown["panel"]["strands"] = names
@@ -154,7 +187,7 @@ def _stage(client, document, tasks, chosen=""):
     return shown
 
 
-def _panel(item, task, client, tasks):
+def _panel(item, task, client, tasks, account):
     """What can be changed of one item."""
     spelling = Spelling(client.spelling)
     kind = kind_of(task.measure)
@@ -166,7 +199,7 @@ def _panel(item, task, client, tasks):
         "task": task,
         "notes": " ".join(Note(midi).name(spelling) for midi in item["notes"]),
         "params": [
-            (name, parameter, item["params"].get(name, parameter.default))
+            (name, number_name(name), parameter, item["params"].get(name, parameter.default))
             for name, parameter in numbers_of(task).items()
         ],
         "ladders": [(each.code, each.name) for each in ladders_of(task).values()],
@@ -178,11 +211,10 @@ def _panel(item, task, client, tasks):
         "pattern": _pattern(item, task, spelling),
         "words": "\n".join(item.get("words", ())),
         "told": task.client,
-        "sets": [
-            (f"{code}:{length}", f"{name}, {length}")
-            for code, (name, by_length) in shipped_sets().items()
-            for length in by_length
-        ],
+        "sets": _sets(account),
+        "pictures": list(client.clinic.pictures.values_list("pk", "name"))
+        if kind.by_line or task.material
+        else [],
         "ladder": ladder,
         "unplaced": ladder is not None and place is None,
         "rungs": [(label, at == place) for at, label in enumerate(ladder.labels)] if ladder else [],
@@ -215,6 +247,16 @@ def _offered(tasks, props):
     return [(each.code, each.name) for each in fitting[:MOST_OFFERED]]
 
 
+def _sets(account):
+    """Sets of lines to begin from: the clinic's own, then the sample sets."""
+    own = [(f"own:{each.pk}", each.name) for each in library_of(account, LibraryEntry.Kind.LINES)]
+    return own + [
+        (f"{code}:{length}", f"{name}, {length}")
+        for code, (name, by_length) in shipped_sets().items()
+        for length in by_length
+    ]
+
+
 def _pair(task):
     """The shapes and sounds that there are, for a task that is one on the other."""
     if task.pair is None:
@@ -241,6 +283,28 @@ def _pattern(item, task, spelling):
     written = " / ".join(" ".join(map(str, group)) for group in groups)
     rounds = rounds_of(item, task)
     return {"groups": written, "cue": own.get("cue", ""), "rounds": rounds, **noted}
+
+
+@clinician_only
+@require_POST
+def keep_in_library(request, pk):
+    """The draft, or what is in force, kept to use again; nothing in it says whose it was."""
+    client = client_seen_by(request.user, pk)
+    name = request.POST.get("name", "").replace("\x00", "").strip()[:60]
+    document, _ = cleaned(draft_document(client), tasks=every_task(client.clinic))
+    if not name or not document or not document["items"]:
+        messages.error(request, "Nothing was kept: a name and at least one task are wanted.")
+    else:
+        made = keep(
+            client.clinic,
+            kind=LibraryEntry.Kind.PROGRAMME,
+            name=name,
+            data=for_anybody(document),
+            shared=bool(request.POST.get("shared")),
+            by=request.user,
+        )
+        messages.success(request, f"“{made.name}” is in the library, version {made.version}.")
+    return redirect("programmes:compose", pk=pk)
 
 
 @clinician_only

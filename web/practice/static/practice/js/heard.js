@@ -29,7 +29,12 @@ function keptInView(block) {
   const parts = [];
   if (block.lines.length) parts.push(make("span", {}, block.lines.join(" ")));
   if (block.drawing) parts.push(make("img", { src: block.drawing, alt: "" }));
-  return parts.length ? [make("div", { class: "kept-in-view", "data-kept": "" }, ...parts)] : [];
+  const kept = block.picture
+    ? [make("img", { class: "picture", src: block.picture.url, alt: block.picture.alt })]
+    : [];
+  return parts.length || kept.length
+    ? [make("div", { class: "kept-in-view", "data-kept": "" }, ...parts), ...kept]
+    : [];
 }
 
 /** How the voice or the hand is timed; `practice` holds what the whole session shares. */

@@ -12,6 +12,9 @@ export function lead(practice, block, words, seconds) {
 const head = (block, words) => [
   make("p", { class: "where", "data-progress": "" }, words),
   ...lines(block.lines),
+  ...(block.picture
+    ? [make("img", { class: "picture", src: block.picture.url, alt: block.picture.alt })]
+    : []),
   ...(block.drawing ? [make("img", { class: "drawing drawing-small", src: block.drawing, alt: "" })] : []),
 ];
 const WAYS = { in: "In", hold: "Stay", out: "Out", puff: "One last puff" };

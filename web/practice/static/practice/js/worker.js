@@ -22,7 +22,7 @@ self.addEventListener("install", (event) => {
 self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));
 
 const isPage = (url) => url.pathname === PAGE;
-const isKept = (url) => isPage(url) || url.pathname.startsWith("/static/");
+const isKept = (url) => isPage(url) || /^\/(static|catalogue\/pictures)\//.test(url.pathname);
 
 self.addEventListener("fetch", (event) => {
   const url = new URL(event.request.url);

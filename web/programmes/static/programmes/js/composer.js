@@ -122,15 +122,20 @@ function openPanel(id = focused) {
   draft.drawn().then(() => chosen && stage.querySelector("[data-panel] input")?.focus());
 }
 
-function showPalette() {
+/** What the palette finds: tasks to add, or programmes to begin from. */
+let finds = "tasks";
+function showPalette(what = "tasks") {
+  finds = what;
   find("palette").hidden = false;
+  find("palette-title").textContent =
+    what === "tasks" ? "Add a task" : "Begin from the library, or another client";
   find("find-task").value = "";
   found("");
   find("find-task").focus();
 }
 
 function found(words) {
-  const hits = matching(page.tasks, words);
+  const hits = matching(page[finds], words);
   find("found").replaceChildren(
     ...hits.slice(0, 8).map((task, at) => {
       const line = document.createElement("li");
@@ -146,6 +151,10 @@ function found(words) {
 
 function add(code) {
   find("palette").hidden = true;
+  if (finds === "library") {
+    const { name } = page.library.find((each) => each.code === code);
+    return replaceAll("use", { code }, `Put “${name}” in place of the ${tasksNow()} that stand here?`);
+  }
   const id = freshId();
   edit("add_item", { id, task: code, after: focused || null });
   focused = id;
@@ -227,6 +236,7 @@ root.addEventListener("click", ({ target }) => {
   if (target.closest("[data-overrule]")) overrule(target.closest("[data-finding]"));
   if (target.closest("[data-forget]")) forget();
   if (target.closest("[data-own-rungs]")) edit("own_rungs", { item: chosen });
+  if (target.closest("[data-from-library]")) showPalette("library");
   if (target.closest("[data-beside]"))
     edit("beside", { code: target.closest("[data-beside]").dataset.beside });
   const dropped = target.closest("[data-drop-strand]");
@@ -261,8 +271,10 @@ stage.addEventListener("drop", (event) => {
 });
 
 const KEYS = {
-  "+": showPalette,
-  "=": showPalette,
+  "+": () => showPalette(),
+  "=": () => showPalette(),
+  l: () => showPalette("library"),
+  k: () => find("keep").showModal(),
   arrowdown: () => step(1),
   arrowup: () => step(-1),
   enter: () => openPanel(),

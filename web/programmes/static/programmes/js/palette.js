@@ -6,9 +6,11 @@ function nearness(word, name, also) {
   if (words.includes(word)) return 0;
   if (name.startsWith(word)) return 1;
   if (words.some((each) => each.startsWith(word))) return 2;
-  if (also.split(" ").some((each) => each.startsWith(word))) return 3;
-  if (name.includes(word)) return 4;
-  return also.includes(word) ? 5 : null;
+  const called = also.split(/[^\p{L}\p{N}]+/u);
+  if (called.includes(word)) return 3;
+  if (called.some((each) => each.startsWith(word))) return 4;
+  if (name.includes(word)) return 5;
+  return also.includes(word) ? 6 : null;
 }
 
 /**

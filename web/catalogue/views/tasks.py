@@ -7,15 +7,19 @@ from django.db import IntegrityError, transaction
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
+from reedcore.catalogue.pairs import shapes, sounds
 from reedcore.catalogue.schema import FAMILIES
 from reedcore.catalogue.settings import shipped_ladders
-from reedcore.catalogue.tasks import BadTask, shipped_tasks, task_from
+from reedcore.catalogue.tasks import BadTask, shipped_tasks, task_from, written_tasks
+from reedcore.devices.back_pressure import BackPressure
 from web.accounts.access import clinician_only
 from web.clients.wording import HAZARDS, PROPS
 from web.ui.incoming import Unreadable, read_yaml
 
-from .models import HiddenTask, OwnTask
-from .queries import every_task
+from ..models import HiddenTask, OwnTask
+from ..plain_form import PlainTaskForm
+from ..queries import every_task
+from ..wording import number_name
 
 EXAMPLE = """code: lamp_call
 name: Call to the lamp
@@ -71,13 +75,14 @@ class OwnTaskForm(forms.Form):
 @clinician_only
 def catalogue(request):
     """Every task by family, with all that is known of it."""
-    return _page(request, OwnTaskForm())
+    return _page(request)
 
 
-def _page(request, form):
+def _page(request, form=None, plain=None, status=200):
     clinic = request.user.clinic
     hidden = set(clinic.hidden_tasks.values_list("code", flat=True))
-    tasks = every_task(clinic).values()
+    known = written_tasks()
+    tasks = [each for each in every_task(clinic).values() if each.own or each.code in known]
     families = [
         {
             "name": name,
@@ -87,6 +92,9 @@ def _page(request, form):
                     "hidden": task.code in hidden,
                     "hazards": [HAZARDS[hazard] for hazard in sorted(task.hazards)],
                     "props": [PROPS.get(prop, prop) for prop in task.props],
+                    "numbers": [
+                        (number_name(name), value) for name, value in task.parameters.items()
+                    ],
                     "ladder": shipped_ladders().get(task.ladder),
                 }
                 for task in tasks
@@ -95,8 +103,15 @@ def _page(request, form):
         }
         for family, name in FAMILIES.items()
     ]
-    context = {"families": families, "form": form, "count": len(tasks)}
-    return render(request, "catalogue/all.html", context)
+    context = {
+        "families": families,
+        "form": form or OwnTaskForm(),
+        "plain": plain or PlainTaskForm(),
+        "count": len(tasks),
+        "shapes": shapes().values(),
+        "sounds": [(each, BackPressure(each.cmh2o).about) for each in sounds().values()],
+    }
+    return render(request, "catalogue/all.html", context, status=status)
 
 
 @clinician_only
@@ -104,20 +119,37 @@ def _page(request, form):
 def add_own(request):
     """A task of the clinic's own."""
     form = OwnTaskForm(request.POST)
-    if form.is_valid():
-        task = form.cleaned_data["task"]
-        try:
-            with transaction.atomic():
-                OwnTask.objects.create(
-                    clinic=request.user.clinic, code=task.code, family=task.family,
-                    data=form.cleaned_data["data"],
-                )  # fmt: skip
-        except IntegrityError:
-            form.add_error(None, "Your clinic has a task with this code already; choose another.")
-        else:
-            messages.success(request, f"“{task.name}” is in the catalogue of your clinic.")
-            return redirect("catalogue:all")
+    taken = "Your clinic has a task with this code already; choose another."
+    if form.is_valid() and _added(request, form, taken):
+        return redirect("catalogue:all")
     return _page(request, form)
+
+
+@clinician_only
+@require_POST
+def add_plain(request):
+    """The same, from plain questions."""
+    form = PlainTaskForm(request.POST)
+    taken = "Your clinic has a task of this name already; choose another."
+    if form.is_valid() and _added(request, form, taken):
+        return redirect("catalogue:all")
+    return _page(request, plain=form)
+
+
+def _added(request, form, taken):
+    """Whether the form's task is in the catalogue now; else the form says why not."""
+    task = form.cleaned_data["task"]
+    try:
+        with transaction.atomic():
+            OwnTask.objects.create(
+                clinic=request.user.clinic, code=task.code, family=task.family,
+                data=form.cleaned_data["data"],
+            )  # fmt: skip
+    except IntegrityError:
+        form.add_error(None, taken)
+        return False
+    messages.success(request, f"“{task.name}” is in the catalogue of your clinic.")
+    return True
 
 
 @clinician_only

@@ -1,0 +1,76 @@
+"""What a clinic keeps for itself: tasks of its own, a library, pictures."""
+
+from io import BytesIO
+
+from django.db import transaction
+from django.utils import timezone
+from PIL import Image, ImageOps, UnidentifiedImageError
+
+from web.accounts.models import Clinic, User
+
+from .models import LibraryEntry, Picture
+
+#: A picture is kept no larger than a tablet shows it, and is not read at all beyond so many bytes
+#: or so many points: a small file may unfold to gigabytes.
+LARGEST_SIDE, LARGEST_FILE, MOST_POINTS = 1400, 8_000_000, 40_000_000
+
+
+class NotAPicture(ValueError):
+    """The message is for whoever sent it."""
+
+
+@transaction.atomic
+def keep(
+    clinic: Clinic, *, kind: str, name: str, data: object, shared: bool, by: User
+) -> LibraryEntry:
+    """Keeps something under a name; under one of one's own that is there already, its next
+    version."""
+    Clinic.objects.select_for_update(of=("self",)).get(pk=clinic.pk)
+    own = clinic.library.filter(kind=kind, name=name, by=by)
+    newest = own.order_by("-version").first()
+    return LibraryEntry.objects.create(
+        clinic=clinic,
+        kind=kind,
+        name=name,
+        version=newest.version + 1 if newest else 1,
+        data=data,
+        shared=shared,
+        by=by,
+    )
+
+
+def put_away(entry: LibraryEntry) -> None:
+    """It is not offered any more; what was made from it stays as it is."""
+    LibraryEntry.objects.filter(
+        clinic=entry.clinic, kind=entry.kind, name=entry.name, by=entry.by, put_away_at=None
+    ).update(put_away_at=timezone.now())
+
+
+def add_picture(clinic: Clinic, *, name: str, alt: str, data: bytes, by: User) -> Picture:
+    """Keeps a picture: read, turned upright, made small enough, and written anew, so that nothing
+    that a camera wrote into it stays.
+
+    Raises:
+        NotAPicture: it is none, or too large.
+    """
+    if len(data) > LARGEST_FILE:
+        raise NotAPicture("This file is larger than 8 MB: make the picture smaller first.")
+    try:
+        with Image.open(BytesIO(data), formats=("PNG", "JPEG", "WEBP", "GIF")) as image:
+            if image.width * image.height > MOST_POINTS:
+                raise NotAPicture("This picture has too many points: make it smaller first.")
+            upright = ImageOps.exif_transpose(image).convert("RGB")
+            upright.thumbnail((LARGEST_SIDE, LARGEST_SIDE))
+            written = BytesIO()
+            upright.save(written, "JPEG", quality=84, optimize=True)
+    except (UnidentifiedImageError, OSError, SyntaxError, Image.DecompressionBombError) as error:
+        raise NotAPicture("This is no picture: a PNG, JPEG, WebP or GIF file is wanted.") from error
+    return Picture.objects.create(
+        clinic=clinic,
+        name=name,
+        alt=alt,
+        image=written.getvalue(),
+        width=upright.width,
+        height=upright.height,
+        by=by,
+    )

@@ -1,0 +1,152 @@
+"""A task of the clinic's own, asked for in plain questions."""
+
+from typing import NamedTuple
+
+from django import forms
+from django.utils.text import slugify
+
+from reedcore.catalogue.schema import FAMILIES
+from reedcore.catalogue.tasks import BadTask, task_from
+from reedcore.safety import Hazard
+from web.clients.wording import HAZARDS
+
+
+class Way(NamedTuple):
+    """What is done, in plain words, and what that is as a task."""
+
+    words: str
+    measure: str
+    name: str
+    unit: str
+    least: float
+    most: float
+    shape: str = ""
+
+
+WAYS = {
+    "hold": Way("Hold a sound, so many seconds", "hold", "seconds", "s", 0.5, 120),
+    "hiss": Way("Hiss or blow, so many seconds", "hiss", "seconds", "s", 1, 120),
+    "glide_up": Way("Glide upwards, so many seconds", "glide", "seconds", "s", 1, 30, "up"),
+    "glide_down": Way("Glide downwards, so many seconds", "glide", "seconds", "s", 1, 30, "down"),
+    "glide_both": Way(
+        "Glide up and down, so many seconds", "glide", "seconds", "s", 1, 30, "up_and_down"
+    ),
+    "lines": Way("Say so many lines", "script", "lines", "lines", 1, 40),
+    "minutes": Way("Do it for so many minutes", "timed", "minutes", "min", 0.3, 30),
+    "times": Way("Do it so many times", "reps", "reps", "times", 1, 60),
+    "count": Way("Count something, and type the number", "count", "count", "of them", 0, 1000),
+    "ticks": Way("Tick what was so, from a list", "checklist", "items", "of them", 1, 20),
+}
+#: The way that needs a list.
+TICKS = "ticks"
+#: Tries of these are made several times, on so many notes; and the ladders that they climb.
+NOTES = {"hold": 1, "hiss": 0, "glide": 2}
+LADDERS = {"hold": "hold_seconds", "hiss": "hiss_seconds", "glide": "glide_breaks"}
+
+
+class PlainTaskForm(forms.Form):
+    """Answers in plain words; what comes of them is a task like any other."""
+
+    name = forms.CharField(label="What is it called?", max_length=80)
+    family = forms.ChoiceField(label="Where does it belong?", choices=list(FAMILIES.items()))
+    purpose = forms.CharField(label="What is it for?", max_length=120)
+    told = forms.CharField(
+        label="What is the client told? One, two or three short lines",
+        max_length=400,
+        widget=forms.Textarea(attrs={"rows": 3}),
+    )
+    way = forms.ChoiceField(
+        label="What does the client do?", choices=[(code, way.words) for code, way in WAYS.items()]
+    )
+    amount = forms.FloatField(label="How much to begin with?", initial=5)
+    tries = forms.IntegerField(
+        label="How often in a session?", min_value=1, max_value=12, initial=3
+    )
+    sound = forms.CharField(
+        label="On which sound? Leave it empty where there is none", max_length=40, required=False
+    )
+    voiced = forms.BooleanField(label="The voice sounds in it", required=False, initial=True)
+    hazards = forms.MultipleChoiceField(
+        label="What could it do to somebody?",
+        choices=[(each.value, HAZARDS[each]) for each in Hazard],
+        required=False,
+        widget=forms.CheckboxSelectMultiple,
+    )
+    items = forms.CharField(
+        label="The list to tick, one a line", max_length=800, required=False,
+        widget=forms.Textarea(attrs={"rows": 3}),
+    )  # fmt: skip
+    felt = forms.CharField(
+        label="What is asked after it? (yes, not sure, no)", max_length=120, required=False
+    )
+    if_not = forms.CharField(
+        label="And what to try where the answer is no?", max_length=120, required=False
+    )
+    cautions = forms.CharField(label="A word of caution", max_length=200, required=False)
+
+    def clean(self):
+        """The task that the answers make."""
+        said = super().clean()
+        if not self.errors:
+            self._check(said)
+        if self.errors:
+            return said
+        data = _data(said)
+        try:
+            said["task"] = task_from(data, family=said["family"], own=True)
+        except BadTask as error:
+            raise forms.ValidationError(f"This does not fit: {error}") from error
+        said["data"] = data
+        return said
+
+    def _check(self, said):
+        """What one answer asks of another."""
+        if not 1 <= len(_lines(said["told"])) <= 3:
+            self.add_error("told", "One, two or three lines are wanted.")
+        way = WAYS[said["way"]]
+        if not way.least <= said["amount"] <= way.most:
+            words = f"Between {way.least:g} and {way.most:g} {way.unit}."
+            self.add_error("amount", words)
+        if said["way"] == TICKS and not _lines(said["items"]):
+            self.add_error("items", "A list to tick is wanted, one thing a line.")
+        if bool(said["felt"]) != bool(said["if_not"]):
+            self.add_error("if_not", "The question and what to try go together.")
+
+
+def _data(said):
+    """The answers as the data of a task."""
+    way = WAYS[said["way"]]
+    amount = {"unit": way.unit, "default": said["amount"], "from": way.least, "to": way.most}
+    parameters = {way.name: amount}
+    if way.measure in NOTES:
+        parameters["reps"] = {"unit": "times", "default": said["tries"], "from": 1, "to": 12}
+    voiced = way.measure in ("hold", "glide", "script")
+    optional = {
+        "shape": way.shape,
+        "sound": said["sound"],
+        "cautions": said["cautions"],
+        "items": _lines(said["items"]) if said["way"] == TICKS else [],
+        "felt": {"ask": said["felt"], "if_not": said["if_not"]} if said["felt"] else None,
+        "ladder": LADDERS.get(way.measure, ""),
+        "notes": NOTES.get(way.measure, 0),
+    }
+    return {
+        "code": _code(said["name"]),
+        "name": said["name"],
+        "purpose": said["purpose"],
+        "client": _lines(said["told"]),
+        "measure": way.measure,
+        "parameters": parameters,
+        "hazards": said["hazards"],
+        "voiced": voiced or (said["voiced"] and way.measure in ("timed", "reps")),
+        **{key: value for key, value in optional.items() if value},
+    }
+
+
+def _lines(text):
+    return [line.strip()[:120] for line in text.splitlines() if line.strip()]
+
+
+def _code(name):
+    """A code of its own, that no shipped task has."""
+    return "own_" + (slugify(name).replace("-", "_")[:34] or "task")

@@ -1,0 +1,1 @@
+"""The catalogue: tasks, the clinic's library, pictures."""

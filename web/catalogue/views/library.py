@@ -1,0 +1,125 @@
+"""The clinic's library: programmes, lines and pictures to use again."""
+
+from django import forms
+from django.contrib import messages
+from django.contrib.auth.decorators import login_required
+from django.db.models import Q
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_GET, require_POST
+
+from web.accounts.access import clinician_only
+
+from ..actions import NotAPicture, add_picture, keep, put_away
+from ..models import LibraryEntry, Picture
+from ..queries import library_of
+
+
+class LinesForm(forms.Form):
+    """Lines to say, kept under a name."""
+
+    name = forms.CharField(label="What are they called?", max_length=60)
+    lines = forms.CharField(
+        label="One line each", max_length=12_000, widget=forms.Textarea(attrs={"rows": 6})
+    )
+    shared = forms.BooleanField(
+        label="Everybody of the clinic may use them", required=False, initial=True
+    )
+
+    def clean_lines(self):
+        """As lines; no more than a task says."""
+        lines = [line.strip() for line in self.cleaned_data["lines"].splitlines() if line.strip()]
+        if len(lines) > 40 or any(len(line) > 300 for line in lines):
+            raise forms.ValidationError("At most forty lines, none longer than 300 letters.")
+        return lines
+
+
+class PictureForm(forms.Form):
+    """A picture or a map to speak about."""
+
+    name = forms.CharField(label="What is it called?", max_length=60)
+    alt = forms.CharField(
+        label="What does it show? Read out to whoever does not see it", max_length=300
+    )
+    file = forms.FileField(label="The file", error_messages={"required": "Choose a file first."})
+
+
+def _page(request, lines=None, picture=None, status=200):
+    clinic = request.user.clinic
+    context = {
+        "programmes": library_of(request.user, LibraryEntry.Kind.PROGRAMME),
+        "sets": library_of(request.user, LibraryEntry.Kind.LINES),
+        "pictures": clinic.pictures.defer("image"),
+        "lines_form": lines or LinesForm(),
+        "picture_form": picture or PictureForm(),
+    }
+    return render(request, "catalogue/library.html", context, status=status)
+
+
+@clinician_only
+@require_GET
+def library(request):
+    """All that the clinic keeps to use again."""
+    return _page(request)
+
+
+@clinician_only
+@require_POST
+def add_lines(request):
+    """Lines to say, or the next version of some."""
+    form = LinesForm(request.POST)
+    if not form.is_valid():
+        return _page(request, lines=form, status=422)
+    said = form.cleaned_data
+    made = keep(
+        request.user.clinic, kind=LibraryEntry.Kind.LINES, name=said["name"],
+        data=said["lines"], shared=said["shared"], by=request.user,
+    )  # fmt: skip
+    messages.success(request, f"“{made.name}” is in the library, version {made.version}.")
+    return redirect("catalogue:library")
+
+
+@clinician_only
+@require_POST
+def upload_picture(request):
+    """A picture to speak about."""
+    form = PictureForm(request.POST, request.FILES)
+    if form.is_valid():
+        said = form.cleaned_data
+        try:
+            made = add_picture(
+                request.user.clinic, name=said["name"], alt=said["alt"],
+                data=said["file"].read(), by=request.user,
+            )  # fmt: skip
+        except NotAPicture as refused:
+            form.add_error("file", str(refused))
+        else:
+            messages.success(request, f"“{made.name}” can be chosen in every programme now.")
+            return redirect("catalogue:library")
+    return _page(request, picture=form, status=422)
+
+
+@clinician_only
+@require_POST
+def put_entry_away(request, pk):
+    """Offers an entry no more; only whoever kept it, or the lead, does that."""
+    entry = get_object_or_404(request.user.clinic.library, pk=pk)
+    if request.user not in (entry.by, request.user.clinic.lead):
+        whose = entry.by.get_full_name()
+        messages.error(request, f"“{entry.name}” is {whose}’s: nothing was changed.")
+    else:
+        put_away(entry)
+        messages.success(request, f"“{entry.name}” is not offered any more.")
+    return redirect("catalogue:library")
+
+
+@login_required
+@require_GET
+def picture(request, pk):
+    """The picture itself, for its clinic's people, and for a client whose programme shows it."""
+    found = get_object_or_404(Picture.objects.filter(clinic=request.user.clinic_id or 0), pk=pk)
+    if request.user.is_client:
+        shown = Q(programmes__document__items__contains=[{"picture": pk}])
+        get_object_or_404(request.user.visible_clients().filter(shown).distinct())
+    headers = {"Cache-Control": "private, max-age=31536000, immutable"}
+    return HttpResponse(bytes(found.image), content_type="image/jpeg", headers=headers)

@@ -1,0 +1,62 @@
+"""A programme made for one client, put on another: what it asks stays, their figures do not.
+
+Notes, levels and the bore of a straw are those of whom it is for; seconds are at most theirs.
+"""
+
+from copy import deepcopy
+from datetime import date
+
+from reedcore.measures import kind_of
+from reedcore.programme.sounds import is_glide
+
+from .starting import filled
+
+#: Of an item, what belongs to the client it was made for.
+OF_THE_CLIENT = ("notes", "floor", "ceiling", "limits", "rungs")
+#: Of a document, what does.
+_NOT_KEPT = ("taper",)
+TUBE = ("bore_mm", "length_cm")
+
+
+def for_anybody(document: dict) -> dict:
+    """A document without what belongs to one client alone: reasons written against a finding, the
+    taper that somebody is in, and what was meant for them."""
+    kept = {name: deepcopy(value) for name, value in document.items() if name not in _NOT_KEPT}
+    kept["overrules"] = {}
+    for item in kept["items"]:
+        item["meant"] = ""
+    return kept
+
+
+def refitted(document: dict, *, client, targets, tasks: dict, found, today: date) -> dict:
+    """The document with this client's notes, levels, seconds and props, beginning today.
+
+    Tasks that the clinic does not have are left out.
+    """
+    made = for_anybody(document)
+    made["dose"]["start"] = today.isoformat()
+    for strand in made.get("beside", {}).values():
+        strand["dose"]["start"] = today.isoformat()
+    items = []
+    for item in made["items"]:
+        if item["task"] in tasks:
+            task = tasks[item["task"]]
+            fresh = filled(task, id=item["id"], client=client, targets=targets, found=found)
+            items.append(_refitted(item, fresh, task))
+    made["items"] = items
+    return made
+
+
+def _refitted(item, fresh, task):
+    own = {name: fresh[name] for name in OF_THE_CLIENT}
+    if not (fresh["notes"] or is_glide(item, task)):
+        own["notes"] = item[
+            "notes"
+        ]  # nothing is known of this voice: as it was, for the check to see
+    params = {
+        **item["params"],
+        **{name: fresh["params"][name] for name in TUBE if name in fresh["params"]},
+    }
+    if kind_of(task.measure).steady and "seconds" in params and "seconds" in fresh["params"]:
+        params["seconds"] = min(params["seconds"], fresh["params"]["seconds"])
+    return {**item, **own, "params": params, "row": []}
