@@ -23,6 +23,8 @@ CAP_CENTS = 300.0
 #: A note that sounded shorter was not sung.
 SHORTEST_NOTE_S = 0.08
 ON_PITCH_CENTS = 50.0
+#: Between two of the same note, a pause so long parts them, seconds.
+PAUSE_S = 0.03
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,7 +65,7 @@ def follow(frames: Frames, asked_hz: Sequence[float]) -> tuple[NoteHeard, ...]:
     if at.size < wanted.size:
         return tuple(NoteHeard(hz, nan, nan, nan) for hz in asked_hz)
     sung = 1200.0 * np.log2(frames.pitch_hz[at])
-    owner = _laid_along(sung, wanted)
+    owner = _parted(_laid_along(sung, wanted), wanted, at)
     return tuple(
         _note(hz, at[owner == place], sung[owner == place] - wanted[place])
         for place, hz in enumerate(asked_hz)
@@ -86,6 +88,28 @@ def _laid_along(sung: np.ndarray, wanted: np.ndarray) -> np.ndarray:
         owner[row] = place
         place -= int(moved[row, place])
     return owner
+
+
+def _parted(owner: np.ndarray, wanted: np.ndarray, at: np.ndarray) -> np.ndarray:
+    """The same note asked for several times in a row, parted where the voice paused, or into equal
+    parts where it did not: by pitch alone nothing says where one ends."""
+    made = owner.copy()
+    place = 0
+    while place < wanted.size:
+        last = place
+        while last + 1 < wanted.size and wanted[last + 1] == wanted[place]:
+            last += 1
+        count = last - place + 1
+        rows = np.flatnonzero((owner >= place) & (owner <= last))
+        if count > 1 and rows.size >= count:
+            pauses = np.diff(at[rows])
+            longest = np.sort(np.argsort(pauses)[-(count - 1) :]) + 1
+            if (pauses[longest - 1] * HOP_S < PAUSE_S).any():
+                longest = np.linspace(0, rows.size, count + 1)[1:-1].round().astype(int)
+            for number, part in enumerate(np.split(rows, longest)):
+                made[part] = place + number
+        place = last + 1
+    return made
 
 
 def _note(hz: float, at: np.ndarray, cents: np.ndarray) -> NoteHeard:

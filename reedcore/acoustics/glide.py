@@ -21,6 +21,8 @@ STAYING_ST_PER_S = 1.5
 SLOPE_OVER_S = 0.25
 SHORTEST_SEGMENT_S = 0.15
 SHORTEST_MOVE_ST = 0.8
+#: The pitch has turned when it comes back by so much; over so many frames a scrap is passed over.
+TURN_ST, WAY_OVER = 1.0, 15
 #: Lowest and highest must last so long.
 LASTING_S = 0.050
 #: A jump: over two semitones within 50 ms.
@@ -85,6 +87,8 @@ class Glide:
     Attributes:
         low_hz, high_hz: lowest and highest pitch that lasted 50 ms, vocal fry left out.
         cycles: how often it went up and down again (or down and up).
+        rise_st, fall_st: all its ways up and all its ways down, however slow, between turns of at
+            least a semitone.
     """
 
     start_s: float
@@ -96,6 +100,8 @@ class Glide:
     segments: tuple[Segment, ...]
     jumps: tuple[Jump, ...]
     breaks: tuple[Break, ...]
+    rise_st: float = 0.0
+    fall_st: float = 0.0
 
     @property
     def span_semitones(self) -> float:
@@ -126,12 +132,15 @@ def glide_of(
     segments = _segments(semitones, start)
     low, high = _extremes(semitones)
     moves = [segment for segment in segments if segment.kind is not Movement.STEADY]
+    ways = _ways(semitones)
     return Glide(
         start_s=start * HOP_S,
         end_s=end * HOP_S,
         low_hz=_hz(low),
         high_hz=_hz(high),
-        direction=_direction(moves),
+        direction=_direction(moves, ways),
+        rise_st=sum(way for way in ways if way > 0),
+        fall_st=-sum(way for way in ways if way < 0),
         cycles=_cycles(moves),
         segments=segments,
         jumps=_jumps(semitones, start),
@@ -222,8 +231,29 @@ def _joined(pieces: list[list[int]]) -> list[list[int]]:
     return joined
 
 
-def _direction(moves: list[Segment]) -> Direction:
+def _ways(semitones: Array) -> list[float]:
+    """From turn to turn, how far up (positive) or down; a slow glide is one long way."""
+    known = semitones[np.isfinite(semitones)]
+    track = median_filter(known, min(WAY_OVER, known.size), mode="nearest")
+    ways: list[float] = []
+    turn = low = high = float(track[0])
+    going = 0
+    for value in map(float, track):
+        low, high = min(low, value), max(high, value)
+        if going >= 0 and value <= high - TURN_ST:  # it was going up, and has turned
+            ways += [high - turn] if high - turn >= TURN_ST else []
+            turn, low, going = high, value, -1
+        elif going <= 0 and value >= low + TURN_ST:
+            ways += [low - turn] if turn - low >= TURN_ST else []
+            turn, high, going = low, value, 1
+    last = high if going > 0 else low
+    return [*ways, last - turn] if abs(last - turn) >= TURN_ST else ways
+
+
+def _direction(moves: list[Segment], ways: list[float]) -> Direction:
     kinds = {segment.kind for segment in moves}
+    if not kinds:  # slower than a movement is, but it leads somewhere all the same
+        kinds = {Movement.UP if way > 0 else Movement.DOWN for way in ways}
     if kinds == {Movement.UP}:
         return Direction.UP
     if kinds == {Movement.DOWN}:

@@ -157,7 +157,7 @@ class Version:
     number: int
     at: datetime
     on: date
-    doses: tuple[dict[str, Any], ...] = ()
+    doses: tuple[Mapping[str, Any], ...] = ()
     document: dict[str, Any] | None = None
     tasks: tuple[Asking, ...] = ()
     withdrawn: bool = False

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from reedcore.acoustics import Analysis
 from reedcore.acoustics import Task as Sound
-from reedcore.acoustics.glide import Movement, glide_of
+from reedcore.acoustics.glide import glide_of
 from reedcore.targets import Judgement, Measured, PartJudgement
 from reedcore.targets.judging import judge_level
 from reedcore.targets.movements import GlideMeasured, judge_glide
@@ -36,8 +36,8 @@ def figures(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Colum
         glide.span_semitones,
         len(glide.breaks),
         len(glide.jumps),
-        up_st=sum(each.semitones for each in glide.segments if each.kind is Movement.UP),
-        down_st=-sum(each.semitones for each in glide.segments if each.kind is Movement.DOWN),
+        up_st=glide.rise_st,
+        down_st=glide.fall_st,
     )
     judgement = judge_glide(heard, wanted.glide)
     level = _glide_level(wanted, analysis, against, columns)

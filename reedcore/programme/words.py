@@ -24,7 +24,9 @@ def client_lines(item: Mapping[str, Any], task: Task) -> tuple[str, ...]:
     told = []
     for each in (*ladders_of(task).values(), *choices_of(task).values()):
         value = params.get(each.changes)
-        if isinstance(value, str) and not (own or value in task.client_at.get(each.changes, {})):
+        said = own or value not in task.client_at.get(each.changes, {})
+        chosen_here = not own or each.changes in item.get("params", {})
+        if isinstance(value, str) and said and chosen_here:
             told.append(each.client_words(value))
     if side_s := params.get("stretch_s"):
         told.append(f"Stay for {side_s:g} seconds on each side.")

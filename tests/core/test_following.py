@@ -51,3 +51,18 @@ def test_silence_is_no_note_at_all():
 def test_a_pattern_without_notes_is_refused():
     with pytest.raises(ValueOutOfRange):
         follow(sung(FIVE), [])
+
+
+def test_the_same_note_twice_is_two_notes_parted_at_the_pause():
+    parts = (Voiced(0.5, 220.0), Silence(0.2), Voiced(0.9, 220.0), Silence(0.5))
+    clip = render((Silence(0.5), *parts), rate_hz=16_000, seed=3)
+    heard = follow(analyse(clip.samples, clip.rate_hz).frames, [220.0, 220.0])
+    assert all(note.on_pitch for note in heard)
+    assert heard[0].end_s == pytest.approx(1.0, abs=0.1)
+    assert heard[1].start_s == pytest.approx(1.2, abs=0.1)
+
+
+def test_the_same_note_three_times_without_a_pause_is_parted_evenly():
+    heard = follow(sung([220.0, 220.0, 220.0]), [220.0, 220.0, 220.0])
+    lengths = [note.end_s - note.start_s for note in heard]
+    assert max(lengths) - min(lengths) < 0.15

@@ -14,7 +14,7 @@ from django.utils import timezone
 from reedcore.acoustics import Frames
 from tests.factories import item, simple_document, trial
 from web.accounts.address import address_of
-from web.catalogue.views import EXAMPLE
+from web.catalogue.views.tasks import EXAMPLE
 from web.config.doors import BodyLimit
 from web.practice.models import Trial
 from web.sound.takes import HEADER, UNANSWERED_S, Take

@@ -6,7 +6,7 @@ from django import forms
 from django.utils.text import slugify
 
 from reedcore.catalogue.schema import FAMILIES
-from reedcore.catalogue.tasks import BadTask, task_from
+from reedcore.catalogue.tasks import VOICED, BadTask, task_from
 from reedcore.safety import Hazard
 from web.clients.wording import HAZARDS
 
@@ -37,6 +37,8 @@ WAYS = {
     "count": Way("Count something, and type the number", "count", "count", "of them", 0, 1000),
     "ticks": Way("Tick what was so, from a list", "checklist", "items", "of them", 1, 20),
 }
+#: Of what is only done and told, what the voice may sound in.
+MAYBE_VOICED = ("minutes", "reps")
 #: The way that needs a list.
 TICKS = "ticks"
 #: Tries of these are made several times, on so many notes; and the ladders that they climb.
@@ -120,7 +122,7 @@ def _data(said):
     parameters = {way.name: amount}
     if way.measure in NOTES:
         parameters["reps"] = {"unit": "times", "default": said["tries"], "from": 1, "to": 12}
-    voiced = way.measure in ("hold", "glide", "script")
+    voiced = way.measure in VOICED
     optional = {
         "shape": way.shape,
         "sound": said["sound"],
@@ -138,7 +140,7 @@ def _data(said):
         "measure": way.measure,
         "parameters": parameters,
         "hazards": said["hazards"],
-        "voiced": voiced or (said["voiced"] and way.measure in ("timed", "reps")),
+        "voiced": voiced or (said["voiced"] and way.name in MAYBE_VOICED),
         **{key: value for key, value in optional.items() if value},
     }
 

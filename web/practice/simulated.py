@@ -1,7 +1,7 @@
 """The simulated microphone's repertoire: a made-up client at the task in hand."""
 
 from reedcore.pitch import Note
-from reedcore.programme.sounds import notes_of
+from reedcore.programme.sounds import line_of, notes_of
 from reedcore.synthvoice import (
     VOWELS,
     Clip,
@@ -151,15 +151,23 @@ def _on_the_beat(asked, share):
 
 
 def _pattern(asked, share, number=None):
-    notes = asked.asking.pattern_hz(number)
-    if not notes:
+    known = asked.item and asked.shipped
+    line = line_of(asked.item, asked.shipped, number=number) if known else []
+    if not line:
         return (Hiss(2.0),)
-    course, at = [], 0.0
-    beat_s = 60.0 / float(asked.params.get("tempo", 90.0))
-    for hz in notes:
-        course += [(at, hz), (at + beat_s * 0.85, hz)]
-        at += beat_s
-    return (Voiced(at, tuple(course), level_dbfs=COMFORTABLE_DBFS),)
+    a4_hz = asked.task.programme.client.clinic.a4_hz
+    parts, course, at = [], [], 0.0
+    for note, seconds in [*line, (None, 0.0)]:
+        if note:
+            hz = note.hz(a4_hz=a4_hz)
+            course += [(at, hz), (at + seconds * 0.85, hz)]
+            at += seconds
+            continue
+        if course:  # a group of notes is one breath's line
+            parts.append(Voiced(at, tuple(course), level_dbfs=COMFORTABLE_DBFS))
+        parts.append(Silence(seconds))
+        course, at = [], 0.0
+    return tuple(parts)
 
 
 def _pulses(asked, share):

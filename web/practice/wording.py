@@ -206,11 +206,15 @@ def _glide(trial):
 
 def _pattern(trial):
     figures = trial.figures
+    if "notes_on_pitch" not in figures:
+        return _aired(trial)
     return f"{figures['notes_on_pitch']} of {figures['notes_asked']} notes on pitch."
 
 
 def _compound(trial):
     figures = trial.figures
+    if "gap_s" not in figures:
+        return _aired(trial)
     gap = "joined" if figures["gap_s"] <= 0.02 else f"a gap of {figures['gap_s']:.2f} seconds"
     return f"“s” {figures['s_s']:.1f} seconds, “z” {figures['z_s']:.1f}, {gap}."
 
@@ -236,13 +240,41 @@ def _rhythm(trial):
 
 
 def _by_figures(usual):
-    """By what was listened for: a compound or a pattern may be a rhythm."""
+    """By what was listened for: a compound or a pattern may be a rhythm, air alone or a glide."""
 
     def words(trial):
-        rhythm = {"pulses", "air_s"} & set(trial.figures)
-        return _rhythm(trial) if rhythm else usual(trial)
+        for names, of_it in _BY_FIGURES.values():
+            if names & set(trial.figures):
+                return of_it(trial)
+        return usual(trial)
 
     return words
+
+
+def _started(trial):
+    """A start on its beat: how early or late."""
+    late = trial.figures["late_ms"]
+    told = [f"{trial.total_s:.1f} seconds", *(WHY[Why(part["why"])] for part in trial.parts)]
+    if abs(late) >= SOON_MS:
+        told.append(f"{abs(late) / 1000:.1f} seconds {'late' if late > 0 else 'early'}")
+    return f"{', '.join(told)}."
+
+
+def _aired(trial):
+    """Air alone, or a voice that no beat is known for."""
+    told = [f"{trial.total_s:.1f} seconds"]
+    told += [WHY[Why(part["why"])] for part in trial.parts]
+    return f"{', '.join(told)}."
+
+
+#: A start so near its beat is not told in figures, milliseconds.
+SOON_MS = 100
+#: What a try is told by, where its figures are not those of its measure.
+_BY_FIGURES = {
+    "rhythm": ({"pulses", "air_s"}, _rhythm),
+    "start": ({"late_ms"}, _started),
+    "glide": ({"semitones"}, _glide),
+}
 
 
 _OTHERS = {

@@ -1,0 +1,127 @@
+"""Every shape on every sound: composed, advanced, eased and swapped; and its words and hazards."""
+
+from datetime import date
+
+import pytest
+
+from reedcore.catalogue.pairs import shapes, sounds
+from reedcore.catalogue.settings import ladders_of, shipped_ladders
+from reedcore.catalogue.tasks import instead_of, shipped_tasks, task_of_pair, written_tasks
+from reedcore.programme.document import cleaned, empty_document, new_item
+from reedcore.programme.edits import ClimbRung, SetField, Swap, edited
+from reedcore.programme.plan import part_of, pressure_of
+from reedcore.programme.rungs import rung_of_item
+from reedcore.programme.swap import has_props, substitute_for
+from reedcore.programme.words import client_lines
+from reedcore.safety import Hazard
+
+TASKS = shipped_tasks()
+TODAY = date(2026, 11, 2)
+
+
+def document(code, **given):
+    return {**empty_document(TODAY), "items": [new_item(TASKS[code], id="a", **given)]}
+
+
+def test_every_shape_is_there_on_every_sound():
+    for shape in shapes():
+        for sound in sounds():
+            task = task_of_pair(shape, sound, TASKS)
+            assert task.pair == (shape, sound)
+            assert task.voiced
+
+
+@pytest.mark.parametrize("code", TASKS)
+def test_a_task_is_composed_advanced_eased_and_swapped(code):
+    task = TASKS[code]
+    made = document(code, notes=[48, 55][: task.notes])
+    assert cleaned(made, tasks=TASKS)[1] == []
+    assert part_of(made["items"][0], task).seconds > 0
+    assert 1 <= len(client_lines(made["items"][0], task)) <= 8
+    for ladder in ladders_of(task).values():
+        on_it = edited(made, SetField("a", "ladder", ladder.code), TASKS)
+        for by in (1, -1):
+            to = rung_of_item(on_it["items"][0], task, by=by)
+            moved = edited(on_it, ClimbRung("a", by), TASKS)
+            assert cleaned(moved, tasks=TASKS)[1] == []
+            assert (moved != on_it) == (to is not None)
+    if task.voiced:
+        others = instead_of(task, TASKS)
+        assert others, "nobody is left without something else to do"
+        swapped = edited(made, Swap("a", others[0].code), TASKS)
+        assert cleaned(swapped, tasks=TASKS)[1] == []
+
+
+def test_every_ladder_is_climbed_by_something():
+    climbed = {code for task in TASKS.values() for code in ladders_of(task)}
+    assert climbed == set(shipped_ladders())
+
+
+def test_the_sound_is_a_ladder_too():
+    made = document("glide_up_on_hum", notes=[48, 55], ladder="sound", sets=2)
+    moved = edited(made, ClimbRung("a", 1), TASKS)
+    assert (moved["items"][0]["task"], moved["items"][0]["notes"]) == ("glide_up_on_oo", [48, 55])
+    assert moved["items"][0]["sets"] == 2
+
+
+def test_feedback_is_faded_by_its_ladder():
+    made = document("straw_hold", ladder="feedback")
+    for wanted in ("trial", "block", "none", "none"):
+        made = edited(made, ClimbRung("a", 1), TASKS)
+        assert made["items"][0]["feedback"] == wanted
+
+
+CANNOT_TRILL = ["lip_trill", "puffed_cheek", "straw", "hum"]
+
+
+@pytest.mark.parametrize(
+    "shape", [shape for shape in shapes() if shape not in ("line_pair", "lines")]
+)
+def test_who_cannot_trill_the_tongue_gets_the_same_on_the_next_sound(shape):
+    task = task_of_pair(shape, "tongue_trill", TASKS)
+    named = [each.pair[1] for each in instead_of(task, TASKS) if each.pair[0] == shape]
+    assert named[:4] == CANNOT_TRILL
+
+
+def test_a_substitute_is_of_what_the_client_owns():
+    lips = substitute_for("straw_hold", TASKS, owned=["mirror"])
+    assert not lips.props
+    assert (
+        substitute_for("glide_up_on_straw_water", TASKS, owned=["straw_4mm", "bottle"]).code
+        == "straw_glide_up"
+    )
+    assert has_props(TASKS["straw_hold"], ["straw_3mm"])
+    assert not has_props(TASKS["straw_water"], ["straw_6mm"])
+
+
+@pytest.mark.parametrize(
+    ("code", "params", "about"),
+    [
+        ("straw_hold", {}, 0.43),
+        ("straw_hold", {"bore_mm": 3.0, "length_cm": 20.0}, 10.9),
+        ("held_note_on_tube", {}, 0.07),
+        ("straw_water", {"depth_cm": 4}, 4.43),
+        ("tube_water", {"depth_cm": 5}, 5.07),
+        ("siren_on_straw_water", {"bore_mm": 6, "length_cm": 20, "depth_cm": 3}, 3.43),
+    ],
+)
+def test_the_estimate_follows_bore_length_and_depth(code, params, about):
+    item = new_item(TASKS[code], id="a")
+    item["params"] |= params
+    assert pressure_of(item, TASKS[code]) == pytest.approx(about, rel=0.05)
+
+
+@pytest.mark.parametrize("sound", sounds())
+def test_hazards_are_those_of_the_sound_and_of_the_shape(sound):
+    up = task_of_pair("glide_up", sound, TASKS)
+    hold = task_of_pair("held_note", sound, TASKS)
+    assert Hazard.HIGH in up.hazards
+    assert {hazard.value for hazard in hold.hazards} >= set(sounds()[sound].hazards)
+    assert set(sounds()[sound].props) <= set(up.props)
+
+
+def test_what_is_written_keeps_its_words_and_the_rest_has_the_sounds():
+    assert TASKS["straw_hold"].client == written_tasks()["straw_hold"].client
+    made = TASKS["held_row_on_lip_trill"]
+    assert made.client[0] == sounds()["lip_trill"].how
+    assert made.sound == "lip trill"
