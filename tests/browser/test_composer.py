@@ -8,7 +8,7 @@ from playwright.sync_api import expect
 
 from tests.browser.conftest import sign_in
 from tests.browser.test_first_appointment import Hands
-from tests.factories import item, simple_document
+from tests.factories import ClientFactory, item, simple_document
 from web.programmes.drafting import save_draft
 
 #: A hundred keys.
@@ -229,3 +229,86 @@ def test_an_edit_that_is_on_its_way_arrives_also_where_the_page_is_left(desk, pe
     desk.wait_for_url(f"**/clients/{person.pk}/")
     desk.goto(desk.url + "compose/")
     expect(desk.locator("[data-item]")).to_have_count(1)
+
+
+#: A full mixed session, by what is typed to find each; the bar of keys from nothing, and from the library.
+MIXED = [
+    "tall",
+    "jaw",
+    "hand",
+    "steady",
+    "straw",
+    "lip tr",
+    "five",
+    "warm",
+    "power",
+    "strong",
+    "ten",
+    "soft",
+]
+MIXED_KEYS, LIBRARY_KEYS = 90, 8
+
+
+def test_a_mixed_session_of_twelve_in_ninety_keys_and_from_the_library_in_eight(
+    desk, site, person, clinician
+):
+    hands = Hands(desk)
+    for place, words in enumerate(MIXED, start=1):
+        hands.press("+")
+        hands.types(words)
+        hands.press("Enter")
+        expect(desk.locator("[data-item]")).to_have_count(place)
+    letters = sum(map(len, MIXED))
+    assert [name.split(" ")[0] for name in rows(desk)] == [
+        "Seated", "Jaw", "Hand", "Steady", "Straw", "Lip", "Five-note", "Warm-up:", "Power:",
+        "Strong", "Ten", "Soft",
+    ]  # fmt: skip
+    assert hands.pressed + letters <= MIXED_KEYS
+    desk.keyboard.press("k")
+    desk.get_by_label("Under the name").fill("Mixed")
+    desk.get_by_role("button", name="Keep it").click()
+    expect(desk.get_by_text("“Mixed” is in the library, version 1.")).to_be_visible()
+    other = ClientFactory(clinic=person.clinic)
+    desk.goto(f"{site}/clients/{other.pk}/compose/")
+    hands = Hands(desk)
+    hands.press("l")
+    hands.types("mix")
+    hands.press("Enter")
+    expect(desk.locator("[data-item]")).to_have_count(12)
+    assert hands.pressed + len("mix") <= LIBRARY_KEYS
+    desk.keyboard.press("u")  # undo reaches over it
+    expect(desk.locator("[data-item]")).to_have_count(0)
+
+
+def test_a_programme_is_put_beside_and_taken_out(desk, person):
+    desk.keyboard.press("1")
+    expect(desk.locator("[data-item]")).to_have_count(8)
+    desk.get_by_role("button", name="+ reset on a trigger").click()
+    expect(desk.locator("[data-strand=reset] [data-item]")).to_have_count(1)
+    about = desk.locator("[name='beside:reset:a_day']")
+    about.fill("12")
+    about.press("Tab")
+    expect(desk.locator("[data-part=beside]")).to_contain_text("All together")
+    desk.wait_for_function(
+        "() => document.querySelector(\"[name='beside:reset:a_day']\").defaultValue === '12'"
+    )
+    desk.get_by_role("button", name="take it out").click()
+    expect(desk.locator("[data-strand=reset]")).to_have_count(0)
+    desk.keyboard.press("u")
+    expect(desk.locator("[data-strand=reset] [data-item]")).to_have_count(1)
+
+
+def test_another_sound_and_another_shape_are_two_fields(desk):
+    desk.keyboard.press("+")
+    desk.keyboard.type("hum one")
+    desk.keyboard.press("Enter")
+    expect(desk.locator("[data-item]")).to_have_count(1)
+    desk.keyboard.press("Enter")
+    desk.locator("[name=sound_of]").select_option("lip_trill")
+    expect(desk.locator("[data-item] th")).to_contain_text("Lip trill, one note")
+    desk.locator("[name=shape_of]").select_option("growing")
+    expect(desk.locator("[data-item] th")).to_contain_text("Lip trill: growing pattern")
+    groups = desk.locator("[name='pattern:groups']")
+    groups.fill("1 / 1x")
+    groups.press("Tab")
+    expect(desk.get_by_text("are no degrees")).to_be_visible()

@@ -17,7 +17,7 @@ const names = (typed) => matching(TASKS, typed).map(({ name }) => name);
 
 test("the word itself comes before a word that begins so, and the name before the rest", () => {
   assert.deepEqual(names("growing"), ["Growing numbers", "One to ten, getting louder"]);
-  assert.deepEqual(names("hum"), ["Descending hum", "Hum, one note"]);
+  assert.deepEqual(names("hum"), ["Hum, one note", "Descending hum"]);
   assert.equal(names("puff")[0], "Puffed cheeks, one note");
 });
 

@@ -33,6 +33,19 @@ BAD = {
     "another document whole": ({"do": "replace", "document": {}}, "no edit"),
     "nothing known": ({"do": "dance"}, "no edit"),
     "another programme": ({"do": "start", "code": "miracle"}, "no such starting programme"),
+    "half a name": (typed("", "beside:", "x"), "There is no field"),
+    "a programme that is not there": (typed("", "beside:ghost:name", "x"), "no edit"),
+    "no time of day": (typed("", "times", "25:80"), "is no time of day"),
+    "no degrees": (typed("straw-hold", "pattern:groups", "1 x"), "are no degrees"),
+    "two floors": (typed("straw-hold", "pattern:floor", "C3 D3"), "One note is wanted"),
+    "no such sound": (typed("straw-hold", "sound_of", "trombone"), "There is no such task"),
+    "no such way": (typed("straw-hold", "choice:breath_inside", "twice"), "has no such setting"),
+    "no such ladder": (typed("straw-hold", "ladder", "rope"), "has no such setting"),
+    "no such lines": (typed("straw-hold", "fill", "moon:long"), "no such set of lines"),
+    "lines of another clinic": (typed("straw-hold", "fill", "own:999"), "no such set of lines"),
+    "from nowhere": ({"do": "use", "code": "library:999"}, "no such programme any more"),
+    "of a stranger": ({"do": "use", "code": "client:99999"}, "no such programme any more"),
+    "beside by no name": ({"do": "beside", "code": "miracle"}, "no such programme to put beside"),
     "nothing to take back": ({"do": "undo"}, "nothing of this page to take back"),
 }  # fmt: skip
 
@@ -48,6 +61,21 @@ def test_an_edit_that_does_not_fit_is_told_and_the_draft_and_the_edits_after_it_
     assert says in why["sentence"]
     (only,) = measured.draft.document["items"]
     assert (only["id"], only["notes"], only["reason"]) == ("straw-hold", [53], "after it")
+
+
+@pytest.mark.parametrize(
+    ("said", "times"),
+    [
+        ("8", ["08:00"]),
+        ("8.30 18:00", ["08:30", "18:00"]),
+        ("7 am, 6 pm", ["07:00", "18:00"]),
+        ("", []),
+    ],
+)
+def test_times_of_day_are_typed_as_people_type_them(as_clinician, measured, said, times):
+    edit(as_clinician, measured, simple_document())
+    assert send(as_clinician, measured, typed("", "times", said)).json()["not_made"] == []
+    assert measured.draft.document["dose"].get("times", []) == times
 
 
 @pytest.mark.parametrize("word", ["NaN", "-Infinity", '"a\\u0000b"'])

@@ -25,7 +25,7 @@ class Look:
     of: likewise the programme that it is about.
     """
 
-    plans: tuple[tuple[Strand | None, Plan], ...]
+    plans: tuple[tuple[Strand, Plan], ...]
     person: Person
     findings: tuple[Finding, ...]
     keys: tuple[str, ...]
@@ -54,7 +54,7 @@ def second_look_at_one(client, task: PrescribedTask, *, at=None) -> Look:
     person, found = person_of(client)
     best = bests(client, found)
     plan = one_sound(asking_of(task, {}), best=best, before=seconds_week_ago(client, at=at))
-    return _looked(client, ((None, plan),), person)
+    return _looked(client, ((Strand(MAIN, {}), plan),), person)
 
 
 def look_again(programme: Programme, tasks) -> Look:
@@ -65,7 +65,7 @@ def look_again(programme: Programme, tasks) -> Look:
 
 
 def _looked(client, plans, person):
-    named = [(strand.id if strand else MAIN, plan) for strand, plan in plans]
+    named = [(strand.id, plan) for strand, plan in plans]
     found = check_all(named, person)
     keys = tuple(_key(each, client, name) for name, each in found)
     findings = tuple(each for _, each in found)

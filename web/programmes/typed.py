@@ -85,7 +85,8 @@ def _of_session(name, said):
     if name in _DOSE:
         return SetFrame("dose", name, _DOSE[name](said))
     if name.startswith("beside:"):
-        return _of_strand(*name.split(":", 2)[1:], said)
+        id, _, field = name.removeprefix("beside:").partition(":")
+        return _of_strand(id, field, said)
     raise Misread(f"There is no field “{name[:40]}”.")
 
 
@@ -205,7 +206,7 @@ def _times(said) -> list[str]:
     """Times of day as people write them: 8, 8.30, 18:00, 6 pm."""
     found = []
     for each in re.findall(r"\d{1,2}(?:[.:]\d{2})?\s*(?:[ap]\.?m\.?)?", _text(said).lower()):
-        hours, minutes = re.fullmatch(r"(\d{1,2})(?:[.:](\d{2}))?.*", each).groups(default="0")
+        hours, minutes = [*re.findall(r"\d+", each), "0"][:2]
         hour = int(hours) % 12 + 12 if "p" in each and int(hours) <= 12 else int(hours)
         if hour > 23 or int(minutes) > 59:
             raise Misread(f"“{each.strip()}” is no time of day: type it like 8.30 or 18:00.")

@@ -3,8 +3,8 @@
 /** How near one word comes to a task, the least the nearest; nothing where it is not found. */
 function nearness(word, name, also) {
   const words = name.split(/[^\p{L}\p{N}]+/u);
-  if (words.includes(word)) return 0;
-  if (name.startsWith(word)) return 1;
+  if (name.startsWith(word)) return 0;
+  if (words.includes(word)) return 1;
   if (words.some((each) => each.startsWith(word))) return 2;
   const called = also.split(/[^\p{L}\p{N}]+/u);
   if (called.includes(word)) return 3;
