@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from reedcore.catalogue.settings import extras_of
+from reedcore.catalogue.settings import extras_of, ladders_of
 from reedcore.checks import RULES
 from reedcore.dose import session_time
 from reedcore.dose.session_time import SIP_S
@@ -174,6 +174,10 @@ def counted(value: float, unit: str) -> str:
     return f"{value:g} {unit}"
 
 
+#: How a pattern travels goes without saying where it does not travel, or by semitones.
+USUAL = {"rounds_down": 0, "rounds_up": 0, "step_st": 1}
+
+
 def target_words(item, task):
     """What is asked for, in a few words."""
     params = item["params"]
@@ -184,14 +188,16 @@ def target_words(item, task):
     shown = [
         counted(params[name], parameter.unit)
         for name, parameter in task.parameters.items()
-        if name in params and name != "reps" and not isinstance(params[name], str)
+        if name in params and not isinstance(params[name], str)
+        if name != "reps" and (name not in USUAL or params[name] != USUAL[name])
     ]
     shown += [
         f"{number_name(name)} {counted(params[name], parameter.unit)}"
         for name, parameter in extras_of(task).items()
         if params.get(name)
     ]
-    chosen = [value for value in params.values() if isinstance(value, str)]
+    rungs = {ladder.changes for ladder in ladders_of(task).values()}
+    chosen = [value for name, value in params.items() if isinstance(value, str) and name in rungs]
     return ", ".join([*shown, *chosen])
 
 

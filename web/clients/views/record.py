@@ -8,6 +8,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from web.accounts.access import clinician_only
+from web.ui.qr import qr_of
 
 from .. import actions
 from ..forms import RecordForm
@@ -143,6 +144,7 @@ def practice_link(request, pk):
     context = {
         "client": client,
         "link": link,
+        "qr": qr_of(link, scale=5) if link else "",
         "chosen": link is not None and client.account.has_usable_password(),
         "opens_for": LINK_OPENS_FOR.days,
     }

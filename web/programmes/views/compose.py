@@ -281,7 +281,7 @@ def _pattern(item, task, spelling):
         for name in ("floor", "ceiling", "bridge")
     }
     written = " / ".join(" ".join(map(str, group)) for group in groups)
-    rounds = rounds_of(item, task)
+    rounds = [(each.groups[0][0].name(spelling), each.crosses) for each in rounds_of(item, task)]
     return {"groups": written, "cue": own.get("cue", ""), "rounds": rounds, **noted}
 
 

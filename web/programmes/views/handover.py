@@ -3,7 +3,6 @@
 import json
 from datetime import UTC
 
-import segno
 from django import forms
 from django.contrib import messages
 from django.http import Http404, HttpResponse, JsonResponse
@@ -41,6 +40,7 @@ from web.clients.queries import client_seen_by
 from web.clients.wording import CAUTION_MEANS, IN_THE_MOUTH, PROPS
 from web.ui.incoming import TooMuch, read_json
 from web.ui.pdf import pdf_of
+from web.ui.qr import qr_of
 from web.ui.words import sentence_case
 
 from ..drafting import save_draft
@@ -112,7 +112,7 @@ def _handout(request, client, programme):
     link = None
     if client.practice_code:
         link = request.build_absolute_uri(reverse("practice:enter", args=[client.practice_code]))
-    qr = segno.make(link, error="m").svg_inline(scale=3, border=2, omitsize=False) if link else ""
+    qr = qr_of(link) if link else ""
     items = [item for each in parts for item in each["items"]]
     return {
         "client": client,

@@ -19,6 +19,7 @@ function reached(selector) {
   );
 }
 
+document.querySelector("[data-print]")?.addEventListener("click", () => print());
 document.querySelector("[data-show-keys]").addEventListener("click", showKeys);
 
 function find() {

@@ -1,0 +1,9 @@
+"""A link as a code that a telephone's camera reads."""
+
+import segno
+
+
+def qr_of(link: str, *, scale: int = 3) -> str:
+    """As SVG to stand in a page, with its quiet border."""
+    made: str = segno.make(link, error="m").svg_inline(scale=scale, border=2, omitsize=False)
+    return made
