@@ -18,6 +18,7 @@ from tests.factories import (
     simple_document,
 )
 from tests.web.conftest import entry, run, send, sitting
+from web.accounts.actions import password_path
 from web.catalogue.actions import add_picture, keep
 from web.clients.models import ReferenceFigure, Stop
 from web.clients.urls import websocket_urlpatterns as sheet_lines
@@ -47,6 +48,12 @@ ACCESS = {
     "accounts:home": ("get", EVERYBODY),
     "accounts:sign_in": ("get", EVERYBODY),
     "accounts:unsaved": ("post", CLINICIANS),
+    # the link's own token is the key
+    "accounts:choose_password": ("get", EVERYBODY),
+    "clients:people": ("get", CLINICIANS),
+    "clients:invite": ("post", CLINICIANS),
+    "clients:new_link": ("post", CLINICIANS_OWN),
+    "clients:leave": ("post", CLINICIANS_OWN),
     "accounts:sign_out": ("post", (IN, DOOR, DOOR, IN, IN)),
     "clients:list": ("get", CLINICIANS),
     "clients:new": ("get", CLINICIANS),
@@ -178,6 +185,10 @@ def arguments(name, person, task):
     if name == "catalogue:hide":
         return ["straw_hold"]
     by = task.programme.published_by
+    if name == "accounts:choose_password":
+        return password_path(by).strip("/").split("/")[1:]
+    if name in ("clients:new_link", "clients:leave"):
+        return [ClinicianFactory(clinic=person.clinic).pk]
     if name == "catalogue:put_away":
         kept = {"kind": "lines", "name": "Market", "data": ["Two, please."], "shared": True}
         return [keep(person.clinic, by=by, **kept).pk]
@@ -203,7 +214,7 @@ def arguments(name, person, task):
         return [person.pk, a_stop(person).pk]
     if space in ("accounts", "calculators", "catalogue") or short == "schema":
         return []
-    if short in ("list", "new", "clinic", "add_reference"):
+    if short in ("list", "new", "clinic", "add_reference", "people", "invite"):
         return []
     return [person.pk]
 

@@ -9,5 +9,10 @@ urlpatterns = [
     path("", views.home, name="home"),
     path("sign-in/", views.SignIn.as_view(), name="sign_in"),
     path("unsaved/", unsaved.keep, name="unsaved"),
+    path(
+        "choose-password/<uidb64>/<token>/",
+        views.ChoosePassword.as_view(),
+        name="choose_password",
+    ),
     path("sign-out/", views.SignOut.as_view(), name="sign_out"),
 ]

@@ -1,8 +1,10 @@
 """Coming in and going out."""
 
 from axes.helpers import get_cool_off
-from django.contrib.auth.views import LoginView, LogoutView
+from django.contrib import messages
+from django.contrib.auth.views import LoginView, LogoutView, PasswordResetConfirmView
 from django.shortcuts import redirect, render, resolve_url
+from django.urls import reverse_lazy
 
 from .forms import SignInForm
 
@@ -13,6 +15,18 @@ class SignIn(LoginView):
     template_name = "accounts/sign_in.html"
     authentication_form = SignInForm
     redirect_authenticated_user = True
+
+
+class ChoosePassword(PasswordResetConfirmView):
+    """A password chosen by a link that is good once."""
+
+    template_name = "accounts/choose_password.html"
+    success_url = reverse_lazy("accounts:sign_in")
+
+    def form_valid(self, form):
+        """Chosen: the way in is the sign-in page."""
+        messages.success(self.request, "Your password is kept. Sign in with it.")
+        return super().form_valid(form)
 
 
 class SignOut(LogoutView):

@@ -3,7 +3,7 @@
 from django.urls import path
 
 from .consumers import BaselineTake
-from .views import baseline, clinic, record, screening, targets
+from .views import baseline, clinic, people, record, screening, targets
 
 app_name = "clients"
 urlpatterns = [
@@ -16,6 +16,10 @@ urlpatterns = [
     path("<int:pk>/record/change/", record.record, name="record"),
     path("<int:pk>/archive/", record.archive, name="archive"),
     path("<int:pk>/restore/", record.restore, name="restore"),
+    path("people/", people.people, name="people"),
+    path("people/invite/", people.invite, name="invite"),
+    path("people/<int:pk>/link/", people.new_link, name="new_link"),
+    path("people/<int:pk>/leave/", people.leave, name="leave"),
     path("<int:pk>/practice-link/", record.practice_link, name="practice_link"),
     path("<int:pk>/screen/", screening.screen, name="screen"),
     path("<int:pk>/screen/safe/", screening.declare_safe, name="declare_safe"),

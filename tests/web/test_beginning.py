@@ -1,0 +1,171 @@
+"""A clinic begins, invites, and lets go: nobody is left without somebody to tell."""
+
+import re
+from io import StringIO
+
+import pytest
+from django.core.management import CommandError, call_command
+from django.test import Client as Browser
+from django.urls import reverse
+
+from tests.factories import ClientFactory, ClinicianFactory
+from web.accounts.models import Clinic, User
+
+PASSWORD = "heron reed lantern oar"
+SAID = {
+    "clinic": "Alder Voice Clinic",
+    "lead": "Mara Quist",
+    "mail": "mara@alder.example",
+    "time_zone": "Europe/Lisbon",
+}
+
+
+def begun(**said):
+    out = StringIO()
+    call_command("begin", stdout=out, **{**SAID, **said})
+    return out.getvalue()
+
+
+def path_in(text):
+    return re.search(r"(/choose-password/[^\s<\"]+)", text)[1]
+
+
+def chosen(browser, path, password=PASSWORD):
+    page = browser.get(path, follow=True)
+    return browser.post(
+        page.request["PATH_INFO"],
+        {"new_password1": password, "new_password2": password},
+        follow=True,
+    )
+
+
+def test_from_nothing_to_the_board(db):
+    told = begun()
+    assert "“mara”" in told
+    browser = Browser()
+    assert "Your password is kept" in chosen(browser, path_in(told)).content.decode()
+    said = {"username": "mara", "password": PASSWORD}
+    board = browser.post(reverse("accounts:sign_in"), said, follow=True)
+    assert board.redirect_chain[-1][0] == reverse("decisions:board")
+    clinic = Clinic.objects.get()
+    assert clinic.lead == clinic.deputy == User.objects.get()  # somebody is told of every stop
+    assert clinic.time_zone == "Europe/Lisbon"
+
+
+def test_a_link_is_good_once(db):
+    path = path_in(begun())
+    chosen(Browser(), path)
+    assert "This link is used up" in Browser().get(path, follow=True).content.decode()
+
+
+@pytest.mark.parametrize("password", ["short", "111111111111", "mara@alder.example"])
+def test_a_password_that_is_guessed_first_is_refused(db, password):
+    path = path_in(begun())
+    page = chosen(Browser(), path, password).content.decode()
+    assert "Your password is kept" not in page
+    assert "error" in page
+
+
+@pytest.mark.parametrize(
+    ("said", "says"),
+    [
+        ({"time_zone": "Atlantis"}, "time zone"),
+        ({"mail": "nobody"}, "email"),
+        ({"clinic": " "}, "Wanted: clinic"),
+    ],
+)
+def test_what_cannot_be_is_said_and_nothing_is_made(db, said, says, monkeypatch):
+    monkeypatch.setattr("builtins.input", lambda words: "")
+    said = {name: value.strip() for name, value in said.items()}
+    with pytest.raises(CommandError, match=says):
+        begun(**said)
+    assert not Clinic.objects.exists()
+    assert not User.objects.exists()
+
+
+def test_what_no_flag_says_is_asked(db, monkeypatch):
+    answers = iter(["Alder Voice Clinic", "Mara Quist", "mara@alder.example", "UTC"])
+    monkeypatch.setattr("builtins.input", lambda words: next(answers))
+    begun(clinic=None, lead=None, mail=None, time_zone=None)
+    assert str(Clinic.objects.get()) == "Alder Voice Clinic"
+
+
+def test_it_begins_once_unless_another_is_wanted(db):
+    begun()
+    with pytest.raises(CommandError, match="is there already"):
+        begun()
+    begun(another=True, clinic="Second")
+    assert list(User.objects.values_list("username", flat=True)) == ["mara", "mara2"]
+
+
+@pytest.fixture
+def lead(clinic, clinician):
+    clinic.lead = clinic.deputy = clinician
+    clinic.save()
+    return clinician
+
+
+def test_a_colleague_comes_in_by_a_link(as_clinician, lead, clinic):
+    said = {"name": "Berit Holm", "mail": "berit@alder.example"}
+    page = as_clinician.post(reverse("clients:invite"), said).content.decode()
+    browser = Browser()
+    chosen(browser, path_in(page))
+    browser.post(reverse("accounts:sign_in"), {"username": "berit", "password": PASSWORD})
+    assert browser.get(reverse("decisions:board")).status_code == 200
+    assert User.objects.get(username="berit").clinic == clinic
+
+
+def test_only_the_lead_changes_who_works_here(lead, clinic):
+    colleague = ClinicianFactory(clinic=clinic)
+    browser = Browser()
+    browser.force_login(colleague, "django.contrib.auth.backends.ModelBackend")
+    said = {"name": "X Y", "mail": "x@alder.example"}
+    page = browser.post(reverse("clients:invite"), said, follow=True).content.decode()
+    assert "Only the lead" in page
+    page = browser.post(reverse("clients:leave", args=[lead.pk]), follow=True).content.decode()
+    assert "Only the lead" in page
+    lead.refresh_from_db()
+    assert lead.is_active
+    assert clinic.users.filter(role=User.Role.CLINICIAN).count() == 2
+
+
+def test_who_leaves_hands_the_caseload_over_and_gets_in_no_more(as_clinician, lead, clinic):
+    leaving = ClinicianFactory(clinic=clinic, first_name="Berit", last_name="Holm")
+    theirs = ClientFactory(clinic=clinic, clinician=leaving)
+    inside = Browser()
+    inside.force_login(leaving, "django.contrib.auth.backends.ModelBackend")
+    assert inside.get(reverse("decisions:board")).status_code == 200
+    url = reverse("clients:leave", args=[leaving.pk])
+    assert "Choose who takes over" in as_clinician.post(url, follow=True).content.decode()
+    page = as_clinician.post(url, {"to": lead.pk}, follow=True).content.decode()
+    assert "can no longer get in" in page
+    theirs.refresh_from_db()
+    assert theirs.clinician == lead
+    assert "handed over by" in theirs.history.first().history_change_reason
+    assert inside.get(reverse("decisions:board")).status_code == 302
+    as_clinician.post(url)
+    leaving.refresh_from_db()
+    assert leaving.is_active
+    assert not leaving.has_usable_password()
+
+
+@pytest.mark.parametrize("role", ["deputy", "lead"])
+def test_nobody_leaves_who_is_told_of_stops(as_clinician, lead, clinic, role):
+    colleague = ClinicianFactory(clinic=clinic)
+    if role == "deputy":
+        clinic.deputy = colleague
+        clinic.save()
+    who = colleague if role == "deputy" else lead
+    page = as_clinician.post(reverse("clients:leave", args=[who.pk]), follow=True).content.decode()
+    assert "name somebody else" in page or "your own account" in page
+    who.refresh_from_db()
+    assert who.is_active
+
+
+def test_nobody_of_another_clinic_takes_clients_over(as_clinician, lead, clinic):
+    leaving = ClinicianFactory(clinic=clinic)
+    theirs = ClientFactory(clinic=clinic, clinician=leaving)
+    url = reverse("clients:leave", args=[leaving.pk])
+    assert as_clinician.post(url, {"to": ClinicianFactory().pk}).status_code == 404
+    theirs.refresh_from_db()
+    assert theirs.clinician == leaving

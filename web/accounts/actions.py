@@ -1,0 +1,63 @@
+"""How a clinic begins, and how its people come in and go."""
+
+from django.contrib.auth.tokens import default_token_generator
+from django.db import transaction
+from django.urls import reverse
+from django.utils.encoding import force_bytes
+from django.utils.http import urlsafe_base64_encode
+from django.utils.text import slugify
+
+from .models import Clinic, User
+
+
+@transaction.atomic
+def begin_clinic(*, name: str, time_zone: str, lead_name: str, mail: str) -> tuple[Clinic, User]:
+    """A clinic and its lead, who is told of every stop until somebody else is named.
+
+    Raises:
+        django.core.exceptions.ValidationError: a name or time zone that cannot be.
+    """
+    clinic = Clinic(name=name.strip(), time_zone=time_zone)
+    clinic.full_clean(exclude=["lead", "deputy"])
+    clinic.save()
+    lead = add_clinician(clinic, name=lead_name, mail=mail)
+    clinic.lead = clinic.deputy = lead
+    clinic.save()
+    return clinic, lead
+
+
+def add_clinician(clinic: Clinic, *, name: str, mail: str) -> User:
+    """Somebody who chooses a password by a link of their own; until then nobody gets in as them.
+
+    Raises:
+        django.core.exceptions.ValidationError: a name or an address that cannot be.
+    """
+    first, _, last = name.strip().partition(" ")
+    user = User(
+        username=_free(slugify(first) or "clinician"),
+        first_name=first,
+        last_name=last.strip(),
+        email=mail.strip(),
+        role=User.Role.CLINICIAN,
+        clinic=clinic,
+    )
+    user.set_unusable_password()
+    user.full_clean(exclude=["password"])
+    user.save()
+    return user
+
+
+def _free(wanted: str) -> str:
+    """A name to sign in by that nobody has."""
+    taken = set(User.objects.filter(username__startswith=wanted).values_list("username", flat=True))
+    return next(
+        name for number in range(1, len(taken) + 2)
+        if (name := wanted if number == 1 else f"{wanted}{number}") not in taken
+    )  # fmt: skip
+
+
+def password_path(user: User) -> str:
+    """Where a password is chosen: good once, for as long as the settings say, and only until it is
+    chosen or another link is made."""
+    uid = urlsafe_base64_encode(force_bytes(user.pk))
+    return reverse("accounts:choose_password", args=[uid, default_token_generator.make_token(user)])
