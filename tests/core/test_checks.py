@@ -436,19 +436,3 @@ def test_the_most_serious_comes_first_then_the_order_of_the_session():
 def test_without_a_baseline_nothing_is_said_about_range():
     found = check(plan(item(notes=notes("C6"))), Person())
     assert not {"outside_held_range", "outside_comfortable_range"} & codes(found)
-
-
-def test_what_warms_up_and_under_which_school():
-    chain = item("n", "nasal_chain", "articulation")
-    silent = item("b", "straw_hold", "occluded", part=Part(3, 8.0, False))
-    cases = [
-        (item("o", "straw_hold", "occluded"), School.SOFT, True),
-        (silent, School.SOFT, False),
-        (chain, School.LOUD, True),
-        (chain, School.SOFT, False),
-        (item("x", "twisters", "articulation"), School.LOUD, False),
-        (item("x", "twisters", "articulation"), School.SOFT, False),
-    ]
-    for before, school, warms in cases:
-        found = codes(check(plan(before, LOUD, COOL, school=school), PERSON))
-        assert ("loud_without_warming" not in found) is warms, (before.task, school)

@@ -1,0 +1,21 @@
+"""What warms a voice up before loud work, by the school that is followed."""
+
+from reedcore.checks import School, check
+from reedcore.dose import Part
+from tests.core.test_checks import COOL, LOUD, PERSON, codes, item, plan
+
+
+def test_what_warms_up_and_under_which_school():
+    chain = item("n", "nasal_chain", "articulation")
+    silent = item("b", "straw_hold", "occluded", part=Part(3, 8.0, False))
+    cases = [
+        (item("o", "straw_hold", "occluded"), School.SOFT, True),
+        (silent, School.SOFT, False),
+        (chain, School.LOUD, True),
+        (chain, School.SOFT, False),
+        (item("x", "twisters", "articulation"), School.LOUD, False),
+        (item("x", "twisters", "articulation"), School.SOFT, False),
+    ]
+    for before, school, warms in cases:
+        found = codes(check(plan(before, LOUD, COOL, school=school), PERSON))
+        assert ("loud_without_warming" not in found) is warms, (before.task, school)
