@@ -120,12 +120,15 @@ def test_a_picture_is_made_small_and_shown_to_whoever_speaks_about_it(
     ("data", "says"),
     [
         (b"<svg onload=alert(1)>", "This is no picture"),
+        (drawn(kind="JPEG")[:2000], "This is no picture"),
         (b"", "empty"),
         (drawn()[:200], "This is no picture"),
     ],
-    ids=["markup", "nothing", "half of one"],
+    ids=["markup", "half a photograph", "nothing", "half of one"],
 )
-def test_what_is_no_picture_is_refused_beside_its_field(as_clinician, data, says):
+def test_what_is_no_picture_is_refused_beside_its_field(as_clinician, data, says, monkeypatch):
+    # as the maker of PDFs leaves it, once it was loaded
+    monkeypatch.setattr("PIL.ImageFile.LOAD_TRUNCATED_IMAGES", True)
     response = upload(as_clinician, data)
     assert response.status_code == 422
     assert says in response.content.decode()

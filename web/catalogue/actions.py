@@ -19,6 +19,19 @@ class NotAPicture(ValueError):
     """The message is for whoever sent it."""
 
 
+FORMATS = ("PNG", "JPEG", "WEBP", "GIF")
+#: How a JPEG ends; it is looked for near the end, for cameras write a little after it.
+_JPEG_ENDS, _NEAR_THE_END = b"\xff\xd9", 65_536
+
+
+def _check_whole(data: bytes) -> None:
+    """Half a picture is none: what makes PDFs here lets Pillow read such without a word."""
+    with Image.open(BytesIO(data), formats=FORMATS) as image:
+        if image.format == "JPEG" and _JPEG_ENDS not in data[-_NEAR_THE_END:]:
+            raise OSError("torn")
+        image.verify()
+
+
 @transaction.atomic
 def keep(
     clinic: Clinic, *, kind: str, name: str, data: object, shared: bool, by: User
@@ -56,7 +69,8 @@ def add_picture(clinic: Clinic, *, name: str, alt: str, data: bytes, by: User) -
     if len(data) > LARGEST_FILE:
         raise NotAPicture("This file is larger than 8 MB: make the picture smaller first.")
     try:
-        with Image.open(BytesIO(data), formats=("PNG", "JPEG", "WEBP", "GIF")) as image:
+        _check_whole(data)
+        with Image.open(BytesIO(data), formats=FORMATS) as image:
             if image.width * image.height > MOST_POINTS:
                 raise NotAPicture("This picture has too many points: make it smaller first.")
             upright = ImageOps.exif_transpose(image).convert("RGB")
