@@ -19,10 +19,9 @@ _BREATHED = ("hold", "hiss", "glide", "pattern", "compound")
 EXTRAS: dict[str, tuple[tuple[str, ...], Parameter]] = {
     "pause_s": (_BREATHED, Parameter("s", 0, 0, 10)),
     "held": (("counted",), Parameter("counts", 0, 0, 20)),
-    "stretch_s": ((), Parameter("s a side", 0, 5, 60)),
 }
-#: The tasks that a side or a stretch has a meaning for.
-STRETCHED = ("neck_side", "nose_armpit", "shoulder_circles")
+#: How long a stretch lasts, of tasks that have sides.
+A_SIDE = Parameter("s a side", 0, 0, 60)
 
 
 @dataclass(frozen=True)
@@ -30,7 +29,6 @@ class Offer:
     """For which tasks a ladder or a choice is there, besides those that name it."""
 
     measures: frozenset[str] = frozenset()
-    families: frozenset[str] = frozenset()
     codes: frozenset[str] = frozenset()
     pairs: frozenset[str] = frozenset()
     sounds: frozenset[str] = frozenset()
@@ -40,7 +38,6 @@ class Offer:
         shape, sound = task.pair or ("", "")
         return (
             task.measure in self.measures
-            or task.family in self.families
             or task.code in self.codes
             or shape in self.pairs
             or sound in self.sounds
@@ -117,8 +114,8 @@ def extras_of(task: Task) -> dict[str, Parameter]:
         for name, (measures, each) in EXTRAS.items()
         if task.measure in measures and task.breath_cue
     }
-    if task.code in STRETCHED:
-        found["stretch_s"] = EXTRAS["stretch_s"][1]
+    if "side" in choices_of(task):
+        found["stretch_s"] = A_SIDE
     return found
 
 

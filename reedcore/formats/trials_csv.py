@@ -48,3 +48,6 @@ class TrialRow:
     ticks: str = ""
     voice_s: float | None = None
     vibrations: int | None = None
+    round: int | None = None
+    late_ms: int | None = None
+    breaths_inside: int | None = None

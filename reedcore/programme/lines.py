@@ -9,6 +9,8 @@ from typing import Any
 from reedcore.catalogue.settings import chosen
 from reedcore.catalogue.tasks import Task, shipped_material
 
+from .words import client_lines
+
 #: Lines of a script that are said where nothing says how many.
 USUAL_LINES = 10
 #: The material of each rung of speech; the others need no lines, their words say what to do.
@@ -20,8 +22,6 @@ OF_SPEECH = {
     "paragraph": "passages",
     "answering": "prompts",
 }
-#: Words of a counted line: so many numbers on one breath of a screen's width.
-NUMBERS_A_LINE = 16
 LAST, FIRST, BOTH = "last word", "first word", "last, then first"
 TWICE, WHOLE = "twice", "twice, then the whole"
 _EMPHASIS = re.compile(r"\*([^*]+)\*")
@@ -45,14 +45,19 @@ def material_of(item: Mapping[str, Any], task: Task) -> tuple[str, ...]:
     params = item.get("params", {})
     if "count_to" in task.parameters:
         return _counted(int(params.get("count_to", 10)), chosen(task, params, "counting"))
-    code = OF_SPEECH.get(params.get("speech", ""), task.material)
-    return shipped_material().get(code, ())
+    return shipped_material().get(_material_code(params, task), ())
+
+
+def _material_code(params: Mapping[str, Any], task: Task) -> str:
+    """Of the rung of speech that was chosen, or the task's own; none where it needs no lines."""
+    rung = str(params.get("speech", ""))
+    return OF_SPEECH.get(rung, "") if rung else task.material
 
 
 def lines_of(item: Mapping[str, Any], task: Task) -> tuple[Line, ...]:
     """Every line in the order in which it is said; each is a try."""
     params = item.get("params", {})
-    lines = material_of(item, task) or (" ".join(task.client),)
+    lines = material_of(item, task) or (" ".join(client_lines(item, task)),)
     count = int(params.get("lines", 0) or USUAL_LINES)
     if len(lines) > 1 and "count_to" not in task.parameters:
         lines = tuple(lines[place % len(lines)] for place in range(max(1, count)))
@@ -61,6 +66,8 @@ def lines_of(item: Mapping[str, Any], task: Task) -> tuple[Line, ...]:
         lines = tuple(line for line in lines for _ in range(2))
     if said == WHOLE:
         lines = (*lines, " ".join(dict.fromkeys(lines)))
+    # the whole of it so many times over
+    lines *= int(params.get("sets", 1)) * int(item.get("sets", 1))
     if item.get("contrast"):  # a pair compares the same line
         lines = tuple(line for line in lines for _ in ("poor", "good"))
     return tuple(_marked(line, at, params, task, item) for at, line in enumerate(lines))
@@ -68,8 +75,7 @@ def lines_of(item: Mapping[str, Any], task: Task) -> tuple[Line, ...]:
 
 def is_answered(item: Mapping[str, Any], task: Task) -> bool:
     """Its lines are questions."""
-    rung = item.get("params", {}).get("speech", "")
-    return OF_SPEECH.get(rung, task.material) == "prompts"
+    return _material_code(item.get("params", {}), task) == "prompts"
 
 
 def text_of(line: Line) -> str:

@@ -20,11 +20,18 @@ from .asking import Asking
 from .document import dose_of
 from .led import rising_s
 from .lines import lines_of
-from .sounds import is_glide, notes_of, rounds_of
+from .sounds import beat_s, is_glide, notes_of, rounds_of
 from .strands import Strand, strands_of
 from .times import item_seconds
 from .words import NONE, breath_inside
 
+LYING = "lying with book"
+#: What a setting brings that the task by itself does not.
+BROUGHT = {
+    ("breath_in_by", "straw"): Hazard.SUCK,
+    ("posture", LYING): Hazard.LYING_FLAT,
+    ("bubbles", "vigorous"): Hazard.HARD_BLOW,
+}
 #: A reference tone, a breath in, a rest, getting ready (conventions), seconds.
 TONE_S, BREATH_S, REST_S, SETUP_S = 2.0, 3.0, 5.0, 10.0
 
@@ -99,11 +106,27 @@ def out_s(item: Mapping[str, Any], task: Task) -> float | None:
     return None
 
 
+def hazards_of_item(item: Mapping[str, Any], task: Task) -> frozenset[Hazard]:
+    """The task's own, with those that its settings bring, and without those that they take away."""
+    params = {**task.choice, **item["params"]}
+    hazards = set(task.hazards)
+    for (name, value), brought in BROUGHT.items():
+        if params.get(name) == value:
+            hazards.add(brought)
+    if params.get("posture") not in (None, LYING):
+        hazards.discard(Hazard.LYING_FLAT)
+    if _held_breath_s(item):
+        hazards.add(Hazard.BREATH_HOLD)
+    return frozenset(hazards)
+
+
 def _held_breath_s(item: Mapping[str, Any]) -> float | None:
-    """The longest that a breath is to be held; None where none is."""
-    if "held_s" not in item["params"]:
-        return None
-    return float(max(rising_s(item), default=item["params"]["held_s"]))
+    """The longest that a breath is held, quietly or between in and out; None where none is."""
+    params = item["params"]
+    if "held_s" in params:
+        return float(max(rising_s(item), default=params["held_s"]))
+    counts = float(params.get("held", 0))
+    return max(float(params.get("pause_s", 0)), counts * beat_s(params)) or None
 
 
 def _longest_breath(params: Mapping[str, Any], row: Sequence[float]) -> Mapping[str, Any]:
@@ -187,7 +210,7 @@ def item_of(
         task=task.code,
         family=task.family,
         part=part_of(item, task, cautions),
-        hazards=task.hazards,
+        hazards=hazards_of_item(item, task),
         props=task.props,
         needs_prop=bool(task.props),
         seconds=float(asked) if asked else None,

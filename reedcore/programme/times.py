@@ -10,6 +10,8 @@ from .led import breaths_of, rising_s
 from .lines import is_answered, lines_of, text_of
 from .sounds import beat_s, rounds_of
 
+#: A try longer than this may hold breaths and ends when its time is over, seconds.
+LONG_TRY_S = 30.0
 #: A word that is said, and what a line takes beside its words (conventions), seconds.
 A_WORD_S, A_LINE_S = 0.45, 1.0
 #: A question is answered in about so long (convention), seconds.

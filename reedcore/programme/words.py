@@ -19,14 +19,17 @@ def breath_inside(item: Mapping[str, Any], task: Task) -> str:
 def client_lines(item: Mapping[str, Any], task: Task) -> tuple[str, ...]:
     """The instruction, line by line, as it stands on the item's rungs and choices."""
     own = tuple(item.get("words", ()))
-    params = {**task.choice, **item.get("params", {})}
+    set_here = item.get("params", {})
+    params = {**task.choice, **set_here}
     lines = own or _at_rung(task, params) or task.client
     told = []
-    for each in (*ladders_of(task).values(), *choices_of(task).values()):
+    ladders = ladders_of(task)
+    for each in (*ladders.values(), *choices_of(task).values()):
         value = params.get(each.changes)
-        said = own or value not in task.client_at.get(each.changes, {})
-        chosen_here = not own or each.changes in item.get("params", {})
-        if isinstance(value, str) and said and chosen_here:
+        in_lines = not own and value in task.client_at.get(each.changes, {})
+        # where a ladder begins goes without saying, and so does what own words were written over
+        says = each.changes in set_here or (not own and each.code not in ladders)
+        if isinstance(value, str) and says and not in_lines:
             told.append(each.client_words(value))
     if side_s := params.get("stretch_s"):
         told.append(f"Stay for {side_s:g} seconds on each side.")

@@ -7,9 +7,10 @@ import pytest
 from reedcore.catalogue.pairs import shapes, sounds
 from reedcore.catalogue.settings import ladders_of, shipped_ladders
 from reedcore.catalogue.tasks import instead_of, shipped_tasks, task_of_pair, written_tasks
+from reedcore.checks import Person, check
 from reedcore.programme.document import cleaned, empty_document, new_item
 from reedcore.programme.edits import ClimbRung, SetField, Swap, edited
-from reedcore.programme.plan import part_of, pressure_of
+from reedcore.programme.plan import hazards_of_item, part_of, plans_of, pressure_of
 from reedcore.programme.rungs import rung_of_item
 from reedcore.programme.swap import has_props, substitute_for
 from reedcore.programme.words import client_lines
@@ -118,6 +119,38 @@ def test_hazards_are_those_of_the_sound_and_of_the_shape(sound):
     assert Hazard.HIGH in up.hazards
     assert {hazard.value for hazard in hold.hazards} >= set(sounds()[sound].hazards)
     assert set(sounds()[sound].props) <= set(up.props)
+
+
+@pytest.mark.parametrize(
+    ("code", "params", "brings"),
+    [
+        ("straw_hold", {"breath_in_by": "straw"}, {Hazard.SUCK}),
+        ("straw_water", {"bubbles": "vigorous"}, {Hazard.HARD_BLOW}),
+        ("slow_counts", {"posture": "lying with book"}, {Hazard.LYING_FLAT}),
+        ("slow_counts", {"held": 2}, {Hazard.BREATH_HOLD}),
+        ("hum_hold", {"pause_s": 1}, {Hazard.BREATH_HOLD}),
+        ("hum_hold", {}, set()),
+    ],
+)
+def test_a_setting_brings_its_hazard(code, params, brings):
+    task, item = TASKS[code], new_item(TASKS[code], id="a")
+    item["params"] |= params
+    assert hazards_of_item(item, task) - task.hazards == brings
+
+
+def test_who_sits_up_does_not_lie_flat():
+    task, item = TASKS["lying_book"], new_item(TASKS["lying_book"], id="a")
+    assert Hazard.LYING_FLAT in hazards_of_item(item, task)
+    item["params"]["posture"] = "seated, hands"
+    assert Hazard.LYING_FLAT not in hazards_of_item(item, task)
+
+
+def test_lungs_held_between_counts_are_a_breath_hold_of_so_many_seconds():
+    made = document("slow_counts")
+    made["items"][0]["params"] |= {"held": 12, "tempo": 20}
+    ((_, plan),) = plans_of(made, TASKS)
+    assert plan.items[0].held_breath_s == 36.0
+    assert "breath_hold_too_long" in {each.code for each in check(plan, Person())}
 
 
 def test_what_is_written_keeps_its_words_and_the_rest_has_the_sounds():

@@ -162,6 +162,16 @@ def test_nobody_leaves_who_is_told_of_stops(as_clinician, lead, clinic, role):
     assert who.is_active
 
 
+@pytest.mark.parametrize("to", ["²", "٣٣٣", "-1", "9" * 30, "x", ""])
+def test_a_colleague_who_is_none_takes_nothing_over(as_clinician, lead, clinic, to):
+    leaving = ClinicianFactory(clinic=clinic)
+    ClientFactory(clinic=clinic, clinician=leaving)
+    answer = as_clinician.post(reverse("clients:leave", args=[leaving.pk]), {"to": to})
+    assert answer.status_code in (302, 404)
+    leaving.refresh_from_db()
+    assert leaving.is_active
+
+
 def test_nobody_of_another_clinic_takes_clients_over(as_clinician, lead, clinic):
     leaving = ClinicianFactory(clinic=clinic)
     theirs = ClientFactory(clinic=clinic, clinician=leaving)

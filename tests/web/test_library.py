@@ -36,17 +36,30 @@ def test_a_programme_is_kept_without_whose_it_was_and_refitted_to_whom_it_is_use
 ):
     other = ClientFactory(clinic=clinic, voice="treble")
     document = simple_document(
-        item("straw_hold", notes=[40], meant="for M. alone"), overrules={"x": "y"}
+        item(
+            "straw_hold",
+            notes=[40],
+            meant="for Mrs Penrose",
+            words=["As Mrs Penrose does."],
+            lines=["Mrs Penrose?"],
+            reason="Mrs Penrose tires",
+        ),
+        overrules={"x": "y"},
     )
     save_draft(other, document, by=clinician)
     assert "version 1" in kept(as_clinician, other).content.decode()
     assert "version 2" in kept(as_clinician, other).content.decode()
     entry = LibraryEntry.objects.get(version=2)
     assert entry.data["overrules"] == {}
-    assert entry.data["items"][0]["meant"] == ""
+    (item_kept,) = entry.data["items"]
+    # what was written for one person is in nobody's library
+    assert [item_kept[name] for name in ("meant", "reason", "say_before")] == ["", "", ""]
+    assert (item_kept["words"], item_kept["lines"]) == ([], [])
+    assert "Mrs Penrose" not in str(entry.data)
     assert used(as_clinician, measured, f"library:{entry.pk}") == []
     (made,) = draft_document(measured)["items"]
     assert (made["task"], made["notes"]) == ("straw_hold", [53])  # a bass: F3
+    assert made["reason"] == "Easy voice against a little back pressure."
 
 
 def test_the_programme_of_another_client_is_copied_in_one_step(
@@ -181,3 +194,16 @@ def test_every_way_makes_a_task(as_clinician, way):
     answers = {**ANSWERS, "way": way, "items": "Rested\nDrank"}
     assert as_clinician.post(reverse("catalogue:add_plain"), answers).status_code == 302
     assert OwnTask.objects.count() == 1
+
+
+@pytest.mark.parametrize("amount", ["nan", "inf", "ten", ""])
+def test_an_amount_is_a_number_and_says_so_to_whoever_listens(as_clinician, amount):
+    page = as_clinician.post(reverse("catalogue:add_plain"), {**ANSWERS, "amount": amount})
+    shown = page.content.decode()
+    assert 'aria-describedby="id_amount_error"' in shown
+    assert not OwnTask.objects.exists()
+
+
+def test_half_a_second_is_typed_with_a_comma_too(as_clinician):
+    as_clinician.post(reverse("catalogue:add_plain"), {**ANSWERS, "amount": "4,5"})
+    assert OwnTask.objects.get().data["parameters"]["seconds"]["default"] == 4.5

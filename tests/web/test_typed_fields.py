@@ -43,6 +43,8 @@ BAD = {
     "no such ladder": (typed("straw-hold", "ladder", "rope"), "has no such setting"),
     "no such lines": (typed("straw-hold", "fill", "moon:long"), "no such set of lines"),
     "lines of another clinic": (typed("straw-hold", "fill", "own:999"), "no such set of lines"),
+    "lines by a number that is none": (typed("straw-hold", "fill", "own:²"), "no such set of lines"),
+    "by a number that is none": ({"do": "use", "code": "library:²"}, "no such programme any more"),
     "from nowhere": ({"do": "use", "code": "library:999"}, "no such programme any more"),
     "of a stranger": ({"do": "use", "code": "client:99999"}, "no such programme any more"),
     "beside by no name": ({"do": "beside", "code": "miracle"}, "no such programme to put beside"),

@@ -9,6 +9,7 @@ from reedcore.catalogue.schema import FAMILIES
 from reedcore.catalogue.tasks import VOICED, BadTask, task_from
 from reedcore.safety import Hazard
 from web.clients.wording import HAZARDS
+from web.ui.forms import DescribedForm, FiniteFloatField
 
 
 class Way(NamedTuple):
@@ -46,7 +47,7 @@ NOTES = {"hold": 1, "hiss": 0, "glide": 2}
 LADDERS = {"hold": "hold_seconds", "hiss": "hiss_seconds", "glide": "glide_breaks"}
 
 
-class PlainTaskForm(forms.Form):
+class PlainTaskForm(DescribedForm, forms.Form):
     """Answers in plain words; what comes of them is a task like any other."""
 
     name = forms.CharField(label="What is it called?", max_length=80)
@@ -60,7 +61,7 @@ class PlainTaskForm(forms.Form):
     way = forms.ChoiceField(
         label="What does the client do?", choices=[(code, way.words) for code, way in WAYS.items()]
     )
-    amount = forms.FloatField(label="How much to begin with?", initial=5)
+    amount = FiniteFloatField(label="How much to begin with?", initial=5)
     tries = forms.IntegerField(
         label="How often in a session?", min_value=1, max_value=12, initial=3
     )

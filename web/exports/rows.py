@@ -59,7 +59,8 @@ def trial_row(trial):
 _FIGURES = {
     "span_semitones": "semitones", "gap_s": "gap_s", "notes_on_pitch": "notes_on_pitch",
     "notes_asked": "notes_asked", "voiced_s": "voiced_s", "voice_s": "load_s",
-    "vibrations": "cycles", "pauses": "pauses", "pulses": "pulses",
+    "vibrations": "cycles", "round": "round", "late_ms": "late_ms",
+    "breaths_inside": "breaths_inside", "pauses": "pauses", "pulses": "pulses",
     "pulse_unevenness": "unevenness", "repetitions": "reps", "minutes": "minutes",
     "breaths": "breaths", "count": "count", "lines": "lines",
 }  # fmt: skip

@@ -11,7 +11,7 @@ from .actions import open_session, record_reference, record_sound
 from .answers import try_answer, vowel_answer
 from .asked import Asked
 from .clock import Clock
-from .entry import BadEntry, checked
+from .entry import BadEntry, about_try, checked
 from .queries import reference_dbfs
 
 LISTENS = {"hold": Listening.HOLD, "hiss": Listening.HISS}
@@ -70,14 +70,10 @@ class TakeConsumer(_PracticeTake):
         return LISTENS.get(Asked(self.subject).asking.kind, Listening.ALL)
 
     def save(self):
-        role, set_s = self.about.get("role", ""), self.about.get("set_s")
-        if role not in ("", "poor", "good") or not (set_s is None or 0.5 <= float(set_s) <= 90):
-            raise BadAbout("role or seconds")
-        number, beat_s = self.about.get("number"), self.about.get("beat_s")
-        if not (number is None or 1 <= int(number) <= 60):
-            raise BadAbout("round")
-        if not (beat_s is None or 0 <= float(beat_s) <= 300):
-            raise BadAbout("beat")
+        try:
+            of_try = about_try(self.about)
+        except BadEntry as bad:
+            raise BadAbout(str(bad)) from bad
         trial = record_sound(
             self.subject,
             key=self.key,
@@ -86,10 +82,7 @@ class TakeConsumer(_PracticeTake):
             rate_hz=self.take.rate_hz,
             capture=self.capture,
             session=self.session(),
-            role=role,
-            set_s=set_s,
-            number=None if number is None else int(number),
-            beat_s=beat_s,
+            **of_try,
         )
         return try_answer(trial)
 

@@ -6,6 +6,7 @@ from math import log2
 from reedcore.measures import kind_of
 from reedcore.pitch import A4_HZ, Note, Spelling
 from reedcore.programme.sounds import beat_s, line_of, line_of_round, notes_of, rounds_of
+from reedcore.programme.times import LONG_TRY_S
 from web.clients.models import Client
 
 from .asked import Asked
@@ -18,7 +19,7 @@ OWN_ST = 15
 #: Seconds a picture holds beyond what is asked.
 SPARE = 1.4
 #: Three hills; and of a glide that lasts minutes, a sweep as it is drawn, seconds.
-HILLS, LONG_S, A_SWEEP_S = 3, 30.0, 8.0
+HILLS, A_SWEEP_S = 3, 8.0
 USUAL_MIDI = {Client.Voice.TREBLE: 60, Client.Voice.BASS: 50, Client.Voice.OWN: 55}
 
 
@@ -102,7 +103,7 @@ def _way(asked, notes, seconds, x, y):
         return f"M{x(0)} {y(notes[0])}L{x(seconds)} {y(notes[-1])}"
     low, high = min(notes), max(notes)
     hills = HILLS if asked.shipped.pair and asked.shipped.pair[0] == "hills" else 1
-    sweeps = max(hills, round(seconds / A_SWEEP_S)) if seconds > LONG_S else hills
+    sweeps = max(hills, round(seconds / A_SWEEP_S)) if seconds > LONG_TRY_S else hills
     path, each = f"M{x(0)} {y(low)}", seconds / sweeps
     for number in range(sweeps):
         path += f"L{x((number + 0.5) * each)} {y(high)}L{x((number + 1) * each)} {y(low)}"

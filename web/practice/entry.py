@@ -171,6 +171,23 @@ def checked(entry: Any) -> dict:
     return entry
 
 
+_OF_TRY = jsonschema.Draft202012Validator(
+    {"type": "object", "properties": {name: _TRY[name] for name in _TRY if name != "task"}}
+)
+
+
+def about_try(said: dict) -> dict:
+    """Of what a live take is told of, what it says of its try, by the schema of entries.
+
+    Raises:
+        BadEntry: it does not fit.
+    """
+    problem = jsonschema.exceptions.best_match(_OF_TRY.iter_errors(said))
+    if problem is not None:
+        raise BadEntry(f"about: {problem.json_path}: {problem.validator}")
+    return {"role": "", **{name: said[name] for name in _TRY if name in said and name != "task"}}
+
+
 def _check_zone(said: str) -> None:
     """A time without its zone could mean any of 26 hours; which hour it was is checked
     elsewhere."""

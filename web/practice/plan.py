@@ -17,6 +17,7 @@ from reedcore.programme.lines import lines_of, marked_text, material_of
 from reedcore.programme.plan import rest_s
 from reedcore.programme.sounds import beat_s, drill_of, line_of
 from reedcore.programme.strands import strands_of
+from reedcore.programme.times import LONG_TRY_S
 from reedcore.programme.words import client_lines
 from reedcore.safety import ASKED_AFTER, ASKED_BEFORE, TIERS, Flag, consequence, without_water
 from reedcore.safety.flags import Tier
@@ -42,8 +43,8 @@ from .wording import CLIENT_ADVICE, CLIENT_FLAGS, SKIPS, VOICES, instruction, ti
 
 #: Types of session that are done on a trigger.
 ON_TRIGGER = (SessionType.RESET.value, SessionType.EVENT.value)
-#: A try longer than this may hold breaths and ends when its time is over, seconds.
-LONG_TRY_S, LONG_BREAK_S = 30.0, 6.0
+#: In a long try a breath between takes less than this, seconds.
+LONG_BREAK_S = 6.0
 #: How the breath before a try is called for.
 BREATHS = {
     "": "Breathe in", "nose": "Breathe in through the nose",
@@ -100,7 +101,7 @@ def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
         "over_today": over_today(client, now=timezone.now()),
         "loud_over": strain_today(client, now=timezone.now()),
         "blocks": blocks,
-        "sessions": [_session(strand, planned, client) for strand, planned in by_strand if planned],
+        "sessions": [_session(strand, planned) for strand, planned in by_strand if planned],
         "answers": {
             voice.value: day_for(voice, answers_of(programme.document)).value for voice in Voice
         },
@@ -136,13 +137,15 @@ def _by_strand(programme, blocks):
     ]
 
 
-def _session(strand, planned, client) -> dict:
+def _session(strand, planned) -> dict:
     """One of today's sessions: what it is called, when it is done, and its order for each day."""
     dose = dose_of(strand.document) if strand and strand.document.get("dose") else None
     beside = bool(strand and strand.id)
     on_trigger = beside and dose.kind is DoseKind.ON_DEMAND
     # what is done on a trigger fills no slot of the day; the rest is a session of the programme
-    sort = strand.sort if on_trigger and strand.sort in ON_TRIGGER else SessionType.FULL.value
+    sort = SessionType.FULL.value
+    if on_trigger:
+        sort = strand.sort if strand.sort in ON_TRIGGER else SessionType.EVENT.value
     return {
         "id": strand.id if strand else "",
         "name": sentence_case(strand_name(strand)) if strand else "",

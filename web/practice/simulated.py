@@ -2,6 +2,7 @@
 
 from reedcore.pitch import Note
 from reedcore.programme.sounds import line_of, notes_of
+from reedcore.programme.times import LONG_TRY_S
 from reedcore.synthvoice import (
     VOWELS,
     Clip,
@@ -40,8 +41,8 @@ MANNERS = {
 }
 
 
-#: A glide longer than this is made of sweeps of so many seconds, with breaths between.
-LONG_S, A_SWEEP_S = 30.0, 5.0
+#: A long glide is made of sweeps of so many seconds, with breaths between.
+A_SWEEP_S = 5.0
 #: Level of the made-up client's comfortable voice, and of one that was asked to be strong.
 COMFORTABLE_DBFS, STRONG_DBFS = -26.0, -14.0
 
@@ -106,7 +107,7 @@ def _glide(asked, share):
     shape = asked.shipped.shape if asked.shipped else ""
     if asked.asking.breath_inside == "required":
         return _in_phases(seconds / 2, sorted(ends))
-    if seconds > LONG_S:
+    if seconds > LONG_TRY_S:
         return _circles(seconds, sorted(ends))
     if shape == "down":
         ends = sorted(ends, reverse=True)

@@ -127,8 +127,8 @@ class OpenDraft:
                 pair = {"item": item, PAIRED[name]: raw.get("said", "")}
                 return self.special["pair"](self, pair)
             said = str(raw.get("said", ""))
-            if name == "fill" and said.startswith(OWN) and said[len(OWN) :].isdigit():
-                lines = {"item": item, "pk": said[len(OWN) :]}
+            if name == "fill" and said.startswith(OWN) and self.special:
+                lines = {"item": item, "pk": said.removeprefix(OWN)}
                 return self.special["own_lines"](self, lines)
             edit = edit_typed(item, name, raw.get("said", ""))
             return () if edit is None else (edit,)

@@ -112,7 +112,7 @@ def _use(draft, raw):
     """What the library holds, or another client has in force, with this client's own numbers."""
     client = draft.client
     where, _, number = str(raw.get("code", "")).partition(":")
-    document = _held(draft, where, int(number)) if number.isdigit() else None
+    document = _held(draft, where, int(number)) if number.isdecimal() else None
     if not document:
         raise Misread("There is no such programme any more.")
     _, found = person_of(client)
@@ -138,10 +138,11 @@ def _held(draft, where, pk):
 def _own_lines(draft, raw):
     """Lines of the clinic's library, into an item."""
     item = item_of(draft.document, str(raw.get("item", ""))[:40])
-    entry = library_entry(draft.by, LibraryEntry.Kind.LINES, int(raw.get("pk", 0)))
-    if entry is None:
+    pk = str(raw.get("pk", ""))
+    found = library_entry(draft.by, LibraryEntry.Kind.LINES, int(pk)) if pk.isdecimal() else None
+    if found is None:
         raise Misread("There is no such set of lines any more.")
-    return (SetField(item["id"], "lines", list(entry.data)),)
+    return (SetField(item["id"], "lines", list(found.data)),)
 
 
 def _start(draft, raw):

@@ -69,14 +69,12 @@ def composer(document, *, client, tasks, chosen=""):
     return {
         "client": client,
         "document": document,
-        **parts[0],
         "strands": parts,
         "chosen": chosen,
         "whole_day": sum(plan.day_voiced_s for _, plan in look.plans) / 60,
         "findings": shown,
         "open_stops": [each for each in shown if each["level"] == "stop" and not each["overruled"]],
         "quiet": len(RULES) - len({each.code for each in look.findings}),
-        "sort": SORTS[document.get("sort", "full")],
     }
 
 

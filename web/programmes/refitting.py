@@ -12,19 +12,19 @@ from reedcore.programme.sounds import is_glide
 from .starting import filled
 
 #: Of an item, what belongs to the client it was made for.
-OF_THE_CLIENT = ("notes", "floor", "ceiling", "limits", "rungs")
+OF_THE_CLIENT = ("notes", "floor", "ceiling", "limits", "rungs", "reason")
 #: Of a document, what does.
 _NOT_KEPT = ("taper",)
 TUBE = ("bore_mm", "length_cm")
 
 
 def for_anybody(document: dict) -> dict:
-    """A document without what belongs to one client alone: reasons written against a finding, the
-    taper that somebody is in, and what was meant for them."""
+    """A document without what belongs to one client alone: their own lines and words, the reasons
+    written for them and against findings, and the taper that they are in."""
     kept = {name: deepcopy(value) for name, value in document.items() if name not in _NOT_KEPT}
     kept["overrules"] = {}
     for item in kept["items"]:
-        item["meant"] = ""
+        item |= {"meant": "", "reason": "", "words": [], "say_before": "", "lines": []}
     return kept
 
 
@@ -50,13 +50,10 @@ def refitted(document: dict, *, client, targets, tasks: dict, found, today: date
 def _refitted(item, fresh, task):
     own = {name: fresh[name] for name in OF_THE_CLIENT}
     if not (fresh["notes"] or is_glide(item, task)):
-        own["notes"] = item[
-            "notes"
-        ]  # nothing is known of this voice: as it was, for the check to see
-    params = {
-        **item["params"],
-        **{name: fresh["params"][name] for name in TUBE if name in fresh["params"]},
-    }
+        # nothing is known of this voice: as it was, for the check to see
+        own["notes"] = item["notes"]
+    params = dict(item["params"])
+    params |= {name: fresh["params"][name] for name in TUBE if name in fresh["params"]}
     if kind_of(task.measure).steady and "seconds" in params and "seconds" in fresh["params"]:
         params["seconds"] = min(params["seconds"], fresh["params"]["seconds"])
     return {**item, **own, "params": params, "row": []}

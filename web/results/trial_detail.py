@@ -103,6 +103,9 @@ _ALSO = {
     "voiced_share": ("voiced share", "", 2),
     "load_s": ("voice heard", "s", 1),
     "cycles": ("vibrations", "", 0),
+    "round": ("round of the pattern", "", 0),
+    "late_ms": ("start after its beat", "ms", 0),
+    "breaths_inside": ("breaths inside", "", 0),
 }
 
 

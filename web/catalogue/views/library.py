@@ -9,13 +9,14 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from web.accounts.access import clinician_only
+from web.ui.forms import DescribedForm
 
 from ..actions import NotAPicture, add_picture, keep, put_away
 from ..models import LibraryEntry, Picture
 from ..queries import library_of
 
 
-class LinesForm(forms.Form):
+class LinesForm(DescribedForm, forms.Form):
     """Lines to say, kept under a name."""
 
     name = forms.CharField(label="What are they called?", max_length=60)
@@ -34,7 +35,7 @@ class LinesForm(forms.Form):
         return lines
 
 
-class PictureForm(forms.Form):
+class PictureForm(DescribedForm, forms.Form):
     """A picture or a map to speak about."""
 
     name = forms.CharField(label="What is it called?", max_length=60)

@@ -9,13 +9,14 @@ from django.views.decorators.http import require_GET, require_POST
 from web.accounts.access import clinician_only
 from web.accounts.actions import add_clinician, password_path
 from web.accounts.models import User
+from web.ui.forms import DescribedForm
 
 from ..actions.people import NotYet, let_back, let_go
 
 ONLY_LEAD = "Only the lead of the clinic changes who works in it."
 
 
-class ColleagueForm(forms.Form):
+class ColleagueForm(DescribedForm, forms.Form):
     """Somebody who is to come in."""
 
     name = forms.CharField(label="First and last name", max_length=150)
@@ -96,7 +97,7 @@ def leave(request, pk):
         messages.success(request, f"{user.get_full_name()} can come in again, by a new link.")
         return redirect("clients:people")
     chosen = request.POST.get("to", "")
-    to = _colleague(request, int(chosen)) if chosen.isdigit() else None
+    to = _colleague(request, int(chosen)) if chosen.isdecimal() else None
     try:
         count = let_go(user, to=to, by=request.user)
     except NotYet as refused:

@@ -99,7 +99,9 @@ def _grid(posted, tasks):
                 }
             )
         effort_text = posted.get(f"effort-{task.pk}", "").strip()
-        effort = int(effort_text) if effort_text.isdigit() and 1 <= int(effort_text) <= 10 else None
+        effort = (
+            int(effort_text) if effort_text.isdecimal() and 1 <= int(effort_text) <= 10 else None
+        )
         if effort_text and effort is None:
             problems.append(f"{title}: effort is a number from 1 to 10, not “{effort_text[:20]}”.")
         rows.append({"task": task, "title": title, "cells": cells, "values": values,
@@ -173,7 +175,7 @@ def _places(posted, read):
     return {
         field: int(posted[field])
         for field in FIELDS
-        if posted.get(field, "").isdigit() and int(posted[field]) <= last
+        if posted.get(field, "").isdecimal() and int(posted[field]) <= last
     }
 
 

@@ -123,7 +123,7 @@ def _library(account, client):
             "code": f"client:{each.pk}",
             "name": each.name,
             "family": "programme of another client",
-            "also": each.occupation if hasattr(each, "occupation") else "",
+            "also": each.occupation,
         }
         for each in others.order_by("name")
     ]
@@ -288,7 +288,7 @@ def _pattern(item, task, spelling):
 @clinician_only
 @require_POST
 def keep_in_library(request, pk):
-    """The draft, or what is in force, kept to use again; nothing in it says whose it was."""
+    """The draft, or what is in force, kept to use again without what is the client's own."""
     client = client_seen_by(request.user, pk)
     name = request.POST.get("name", "").replace("\x00", "").strip()[:60]
     document, _ = cleaned(draft_document(client), tasks=every_task(client.clinic))

@@ -84,9 +84,8 @@ function tick(context, out, at, first) {
  */
 export async function beats({ count, beat_s, each, stopped, sounds = () => true, at = undefined }) {
   const context = await Promise.race([audioContext().catch(() => null), stopped]);
-  const clock = context ?? { currentTime: performance.now() / 1000 };
   const now = () => (context ? context.currentTime : performance.now() / 1000);
-  const first = at ?? clock.currentTime + SOON_S;
+  const first = at ?? now() + SOON_S;
   const out = context && new GainNode(context, { gain: 1 });
   out?.connect(context.destination);
   const due = (number) => first + (number - 1) * beat_s;

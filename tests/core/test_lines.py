@@ -1,0 +1,68 @@
+"""What is said aloud: whose lines, how often, and with which word marked."""
+
+import pytest
+
+from reedcore.catalogue.tasks import shipped_tasks
+from reedcore.programme.document import new_item
+from reedcore.programme.lines import lines_of, text_of
+from reedcore.programme.plan import tries_of
+from reedcore.programme.rungs import ladder_of, rung_of_item, stands_on
+
+TASKS = shipped_tasks()
+
+
+def said(code, params=None, **given):
+    item = new_item(TASKS[code], id="a", **given)
+    item["params"] |= params or {}
+    lines = lines_of(item, TASKS[code])
+    assert tries_of(item, TASKS[code]) == len(lines)
+    return [text_of(line) for line in lines]
+
+
+def test_a_count_goes_up_and_back_as_often_as_is_asked():
+    up, back = "1, 2, 3, 4, 5.", "5, 4, 3, 2, 1."
+    assert said("count_sixteen", {"count_to": 5, "sets": 2}) == [up, back, up, back]
+    assert said("count_sixteen", {"count_to": 5, "sets": 1, "counting": "up"}) == [up]
+
+
+def test_sets_of_lines_are_said_over_again():
+    own = {"lines": ["One.", "Two."], "sets": 2}
+    assert said("functional_phrases", {"lines": 2}, **own) == ["One.", "Two.", "One.", "Two."]
+
+
+@pytest.mark.parametrize(
+    ("way", "lines"),
+    [
+        ("once", ["One.", "Two."]),
+        ("twice", ["One.", "One.", "Two.", "Two."]),
+        ("twice, then the whole", ["One.", "One.", "Two.", "Two.", "One. Two."]),
+    ],
+)
+def test_how_often_each_is_said(way, lines):
+    params = {"lines": 2, "said": way}
+    assert said("functional_phrases", params, lines=["One.", "Two."]) == lines
+
+
+@pytest.mark.parametrize("rung", ["held vowel", "conversation", "daily life"])
+def test_a_rung_that_needs_no_lines_says_what_to_do(rung):
+    (line,) = said("functional_phrases", {"speech": rung, "lines": 5})
+    assert "phrase" not in line or "each" in line
+    assert "Good morning." not in line
+
+
+def test_the_material_follows_the_rung_of_speech():
+    assert said("hum_phrase", {"speech": "words", "lines": 1}) == ["Morning."]
+    assert said("hum_phrase", {"lines": 1}) == ["Good morning."]
+
+
+def test_a_task_on_phrases_stands_on_phrases_and_goes_on_to_sentences():
+    item = new_item(TASKS["hum_phrase"], id="a")
+    assert stands_on(item, TASKS["hum_phrase"], ladder_of(item, TASKS["hum_phrase"])) == "phrases"
+    assert rung_of_item(item, TASKS["hum_phrase"], by=1).value == "sentences"
+
+
+def test_stretched_words_are_marked_and_the_two_ways_are_compared():
+    item = new_item(TASKS["stretched_words"], id="a", lines=["Come on in. Sit down."])
+    last, first = lines_of(item, TASKS["stretched_words"])
+    assert [piece.words.strip() for piece in last if piece.strong] == ["in.", "down."]
+    assert [piece.words.strip() for piece in first if piece.strong] == ["Come", "Sit"]
