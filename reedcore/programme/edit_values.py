@@ -77,7 +77,7 @@ class SetField:
 
 @dataclass(frozen=True, slots=True)
 class SetParameter:
-    """One number of the task."""
+    """One number of the task, or one of its ways; an empty text for the way it has by itself."""
 
     item: str
     name: str

@@ -14,7 +14,7 @@ from reedcore.catalogue.tasks import Task
 from reedcore.errors import NoSuchTask, NotAnEdit
 
 from . import taper
-from .changes import Document, PutItem, SetValue, ShiftItem, TakeItem, changed, item_of
+from .changes import Document, DropValue, PutItem, SetValue, ShiftItem, TakeItem, changed, item_of
 from .document import new_item
 from .edit_values import (
     EDITS,
@@ -187,7 +187,11 @@ def _set_field(edit: SetField, document: Mapping[str, Any], catalogue: Catalogue
 def _set_parameter(
     edit: SetParameter, document: Mapping[str, Any], catalogue: Catalogue
 ) -> Document:
-    return changed(document, [SetValue(("items", edit.item, "params", edit.name), edit.value)])
+    where = ("items", edit.item, "params", edit.name)
+    if edit.value == "":
+        item_of(document, edit.item)
+        return changed(document, [DropValue(where)])
+    return changed(document, [SetValue(where, edit.value)])
 
 
 @_edited.register

@@ -48,7 +48,7 @@ def groups_of(item: Mapping[str, Any], task: Task) -> tuple[tuple[int, ...], ...
     own = item.get("pattern", {}).get("groups")
     if own:
         return tuple(tuple(group) for group in own)
-    if task.growing:
+    if task.growing and "breath_in" not in task.parameters:  # breaths may grow as well
         return GROWING
     return (task.degrees,) if task.degrees else ()
 

@@ -1,15 +1,18 @@
 """The composer by keyboard: from a client with targets to a handed-over programme."""
 
 import json
+from datetime import timedelta
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe
+from django.utils import timezone
 from playwright.sync_api import expect
 
 from tests.browser.conftest import sign_in
 from tests.browser.test_first_appointment import Hands
-from tests.factories import ClientFactory, item, simple_document
+from tests.factories import ClientFactory, item, publish_anyway, simple_document
 from web.programmes.drafting import save_draft
+from web.programmes.queries import draft_document
 
 #: A hundred keys.
 SAID = "as strong as the ferry's own call, and not a breath longer than she wants it on a windy day at sea.."
@@ -27,6 +30,11 @@ def desk(page, site, clinician, person):
 
 def rows(page):
     return page.locator("[data-item] th").all_inner_texts()
+
+
+def agree(page):
+    """To what a hand-over changes."""
+    page.locator("[data-confirm]").get_by_role("button", name="Hand over").click()
 
 
 def focused(page):
@@ -60,6 +68,8 @@ def test_from_a_starting_programme_to_hand_over_in_25_keys(desk, person):
             arg=place,
         )
     hands.press("h")
+    expect(desk.get_by_text("The first programme of")).to_be_visible()
+    hands.press("Enter")
     expect(desk.get_by_text("Handout, PDF")).to_be_visible()
     assert hands.pressed <= MOST_KEYS
     programme = person.programmes.get()
@@ -142,13 +152,20 @@ def test_keys_at_30_ms_land_where_they_were_typed(desk, person, clinician):
     desk.locator("[data-item]").first.focus()
     desk.keyboard.press("Enter")
     desk.locator('[name="floor"]').focus()
-    for key in ("3", "Tab", "1", "3", "Tab", "2", "5"):
+    spread = desk.locator('[name="limit:spread_cents"]')
+    expect(spread).to_be_hidden()
+    desk.locator("[data-panel] summary").click()
+    desk.locator('[name="floor"]').focus()
+    for key in ("3", "Tab", "1", "3"):
         desk.keyboard.press(key)
         desk.wait_for_timeout(30)  # the bar's own pace: what is tested is typing at it
+    spread.focus()
+    for key in ("2", "5"):
+        desk.keyboard.press(key)
+        desk.wait_for_timeout(30)
     expect(desk.locator('[name="floor"]')).to_have_value("3")
     expect(desk.locator('[name="ceiling"]')).to_have_value("13")
     expect(desk.locator("[data-item]").first).to_contain_text("+3 to +13 dB")
-    spread = desk.locator('[name="limit:spread_cents"]')
     expect(spread).to_have_value("25")
     expect(spread).to_be_focused()
     desk.keyboard.press("Tab")  # the edit before is on its way while the next words are typed
@@ -158,6 +175,7 @@ def test_keys_at_30_ms_land_where_they_were_typed(desk, person, clinician):
     expect(reason).to_have_value(SAID)
     desk.keyboard.press("Escape")  # out of the field
     desk.get_by_role("button", name="Hand over").click()  # waits for what is on its way
+    agree(desk)
     expect(desk.get_by_text("Handout, PDF")).to_be_visible()
     (first, _) = person.programmes.get().document["items"]
     assert (first["floor"], first["ceiling"], first["limits"]["spread_cents"]) == (3, 13, 25)
@@ -170,8 +188,72 @@ def test_what_is_handed_over_is_what_stands_on_the_screen(desk, person, clinicia
     desk.locator("[data-item]").first.focus()
     desk.keyboard.press("Delete")
     desk.get_by_role("button", name="Hand over").click()  # the edit is still on its way
+    agree(desk)
     expect(desk.get_by_text("Handout, PDF")).to_be_visible()
     assert [each["task"] for each in person.programmes.get().document["items"]] == ["hum_hold"]
+
+
+def test_before_a_hand_over_it_says_what_changes_and_asks_about_a_start_in_the_past(
+    desk, person, clinician
+):
+    document = simple_document(item("strong_ah"), item("hum_hold"))
+    publish_anyway(person, document, by=clinician)
+    later = {**document, "items": document["items"][:1]}
+    long_ago = timezone.localdate() - timedelta(days=15)
+    later["dose"] = {**document["dose"], "a_day": 3, "start": long_ago.isoformat(), "weeks": 6}
+    save_draft(person, later, by=clinician)
+    desk.reload()
+    desk.keyboard.press("h")
+    asked = desk.locator("[data-confirm]")
+    expect(asked).to_contain_text("taken out: Hum, one note")
+    expect(asked).to_contain_text("sessions a day: 2 → 3")
+    expect(asked).to_contain_text("15 days back: of 6 weeks 4 are left.")
+    asked.get_by_role("button", name="Not yet").click()
+    assert person.programmes.count() == 1
+    desk.keyboard.press("h")
+    asked.get_by_role("button", name="Start it today").click()
+    expect(asked).not_to_contain_text("days back")
+    agree(desk)
+    expect(desk.get_by_text("Handout, PDF")).to_be_visible()
+    dose = person.programmes.order_by("version").last().document["dose"]
+    assert (dose["start"], dose["a_day"]) == (timezone.localdate().isoformat(), 3)
+
+
+def test_a_way_that_was_chosen_can_be_left_to_the_task_again(desk, person, clinician):
+    save_draft(person, simple_document(item("hum_hold")), by=clinician)
+    desk.reload()
+    desk.locator("[data-item]").first.focus()
+    desk.keyboard.press("Enter")
+    way = desk.locator('[data-panel] [name^="choice:"]').first
+    way.select_option(index=1)
+    expect(desk.locator("[aria-busy=false]#stage")).to_be_visible()
+    name = way.get_attribute("name").removeprefix("choice:")
+    assert name in draft_document(person)["items"][0]["params"]
+    way.select_option("")
+    expect(desk.locator("[aria-busy=false]#stage")).to_be_visible()
+    assert name not in draft_document(person)["items"][0]["params"]
+
+
+def test_a_pattern_of_the_calculator_is_put_into_a_draft(page, site, clinician, person):
+    sign_in(page.context, site, clinician)
+    page.goto(f"{site}/calculators/?client={person.pk}")
+    tool = page.locator("[data-tool=pattern]")
+    for name, value in (("start", "D3"), ("rounds_down", "2"), ("bridge", "A3")):
+        tool.locator(f"[name={name}]").fill(value)
+    tool.locator("[name=breath]").select_option("catch")
+    expect(tool).to_contain_text("on D3")
+    tool.get_by_role("button", name="into").click()
+    expect(page.get_by_text("The pattern is the last task of this draft.")).to_be_visible()
+    (made,) = draft_document(person)["items"]
+    assert (made["notes"], made["pattern"]) == ([50], {"bridge": 57})
+    assert (made["params"]["rounds_down"], made["params"]["tempo"]) == (2, 100)
+    assert "catch" in made["params"]["between_groups"]
+    page.goto(f"{site}/calculators/?client={person.pk}")
+    tool.locator("[name=rounds_up]").fill("20")
+    expect(tool).to_contain_text("24 rounds")
+    tool.get_by_role("button", name="into").click()
+    expect(page.get_by_text("The pattern was not put in.")).to_be_visible()
+    assert len(draft_document(person)["items"]) == 1
 
 
 def test_a_row_is_dragged_to_another_place(desk, person, clinician):

@@ -118,6 +118,7 @@ def test_two_browsers_with_random_edits_lose_nothing_and_end_alike(desks, person
     assert sum(map(len, typed)) > EDITS // 10
     assert lost == []
     desks[0].get_by_role("button", name="Hand over").click()
+    desks[0].locator("[data-confirm]").get_by_role("button", name="Hand over").click()
     expect(desks[0].get_by_text("Handout, PDF")).to_be_visible()
     assert person.programmes.get().document["items"] == stands["items"]
 

@@ -1,9 +1,14 @@
 """What one version changed of the one before, in lines that can be read."""
 
+from datetime import date
+
+from django.utils.formats import date_format
+
+from reedcore.catalogue.settings import ladders_of
 from reedcore.pitch import Note, Spelling
+from web.programmes.wording import DOSE_KINDS, FEEDBACK, SCHOOLS, SORTS, WEEKDAYS
 
 from .presenters import target_words
-from .wording import SORTS
 
 PLAIN = {
     "sets": "sets",
@@ -40,6 +45,11 @@ ANSWERS = {
     "ill": "ill today",
     "medication": "asks hours since medication",
 }
+SESSION = {
+    "sort": ("sort", SORTS),
+    "school": ("school", SCHOOLS),
+    "daily_for_life": ("daily for life", {}),
+}
 DOSE = {
     "a_day": "sessions a day",
     "weekdays": "days",
@@ -71,16 +81,36 @@ def differences(before: dict, after: dict, *, tasks, spelling: Spelling) -> list
     kept_new = [key for key in new if key in old]
     if kept_old != kept_new:
         lines.append("the order was changed")
-    for field, words in DOSE.items():
-        was, now = before.get("dose", {}).get(field), after.get("dose", {}).get(field)
-        if before.get("dose") and was != now:
-            lines.append(f"{words}: {was} → {now}")
+    for field, (words, named) in SESSION.items():
+        was, now = before.get(field), after.get(field)
+        if before and was != now:
+            lines.append(f"{words}: {named.get(was, shown(was))} → {named.get(now, shown(now))}")
+    lines += _of_dose(before.get("dose", {}), after.get("dose", {}))
     lines += _beside(before.get("beside", {}), after.get("beside", {}))
     for field, words in ANSWERS.items():
         was, now = (each.get("practice", {}).get(field) for each in (before, after))
         if before.get("practice") and was != now:
             lines.append(f"{words}: {shown(was)} → {shown(now)}")
     return lines
+
+
+def _of_dose(before, after):
+    for field, words in DOSE.items():
+        was, now = before.get(field), after.get(field)
+        if before and was != now:
+            yield f"{words}: {_in_dose(field, was)} → {_in_dose(field, now)}"
+
+
+def _in_dose(field, value):
+    """A part of a dose as it is read."""
+    if field == "weekdays":
+        return ", ".join(WEEKDAYS[day] for day in value or ()) or "none"
+    if field == "kind":
+        return DOSE_KINDS.get(value, shown(value))
+    if field in ("start", "off"):
+        days = [value] if isinstance(value, str) else value or ()
+        return ", ".join(date_format(date.fromisoformat(day), "j F Y") for day in days) or "none"
+    return shown(value)
 
 
 def _beside(before, after):
@@ -90,10 +120,8 @@ def _beside(before, after):
         if id not in before:
             yield f"in force beside it: {name}"
             continue
-        for field, words in DOSE.items():
-            was, now = before[id]["dose"].get(field), strand["dose"].get(field)
-            if was != now:
-                yield f"{name}, {words}: {shown(was)} → {shown(now)}"
+        for line in _of_dose(before[id]["dose"], strand["dose"]):
+            yield f"{name}, {line}"
     for id, strand in before.items():
         if id not in after:
             yield f"no longer beside it: {strand.get('name') or SORTS[strand['sort']]}"
@@ -114,7 +142,21 @@ def _of_item(was, now, tasks, spelling):
             yield f"{words}: {shown(limits[0])} → {shown(limits[1])}"
     for field, words in PLAIN.items():
         if was.get(field) != now.get(field):
-            yield f"{words}: {shown(was.get(field))} → {shown(now.get(field))}"
+            values = (_of_field(field, each.get(field), task, tasks) for each in (was, now))
+            yield f"{words}: {' → '.join(values)}"
+
+
+def _of_field(field, value, task, tasks):
+    """A field of an item by the name it has on its panel."""
+    if field == "feedback":
+        return FEEDBACK.get(value, shown(value))
+    if field == "ladder" and task and value in ladders_of(task):
+        return ladders_of(task)[value].name
+    if field == "or" and value in tasks:
+        return tasks[value].name
+    if field == "picture":
+        return "one of the clinic’s" if value else "none"
+    return shown(value)
 
 
 def shown(value) -> str:

@@ -6,6 +6,7 @@ from django.utils import timezone
 from reedcore.catalogue.tasks import task_of_pair
 from reedcore.errors import NoSuchTask
 from reedcore.ladders import personal_rungs_s
+from reedcore.pitch.patterns import HIGHEST, LOWEST, BreathRule
 from reedcore.programme.changes import item_of
 from reedcore.programme.edits import (
     AddStrand,
@@ -13,9 +14,12 @@ from reedcore.programme.edits import (
     RemoveStrand,
     Replace,
     SetField,
+    SetParameter,
+    SetPattern,
     Swap,
 )
 from reedcore.programme.fixing import edits_of
+from reedcore.programme.sounds import CATCH
 from web.catalogue.models import LibraryEntry
 from web.catalogue.queries import library_entry, tasks_for
 from web.clients.queries import targets_in_force
@@ -190,3 +194,32 @@ SPECIAL = {
     "start": _start,
     "forget": _forget,
 }
+
+
+#: The task that a pattern of the calculator becomes; its sound can be changed like any other's.
+PATTERN_ON = "growing_on_ah"
+
+
+def put_pattern(drill, *, id: str):
+    """What puts a calculated pattern into a draft, as one edit."""
+    numbers = {
+        "step_st": drill.step_st,
+        "rounds_down": drill.rounds_down,
+        "rounds_up": drill.rounds_up,
+        "tempo": round(60 / drill.beat_s, 1),
+    }
+    if drill.breath is BreathRule.CATCH:
+        numbers["between_groups"] = CATCH
+    ends = {"floor": drill.floor, "ceiling": drill.ceiling, "bridge": drill.bridge}
+    given = {name: note.midi for name, note in ends.items() if note not in (None, LOWEST, HIGHEST)}
+
+    def edits(draft, raw):
+        (added,) = _add(draft, {"id": id, "task": PATTERN_ON})
+        return (
+            added,
+            SetField(id, "notes", [drill.start.midi]),
+            *(SetParameter(id, name, value) for name, value in numbers.items()),
+            *(SetPattern(id, name, midi) for name, midi in given.items()),
+        )
+
+    return edits

@@ -12,6 +12,12 @@ SORTS = {
     "maintenance": "maintenance without an end",
     "extra": "extra practice",
 }
+DOSE_KINDS = {
+    "slots": "dated sessions",
+    "rolling": "without an end, recheck after",
+    "on_demand": "on a trigger",
+}
+WEEKDAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 SCHOOLS = {
     "soft": "soft and steady",
     "loud": "strong and purposeful",

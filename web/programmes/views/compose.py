@@ -2,9 +2,10 @@
 
 import re
 from dataclasses import asdict
+from uuid import uuid4
 
 from django.contrib import messages
-from django.http import HttpResponse, JsonResponse
+from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.utils import timezone
@@ -21,19 +22,20 @@ from reedcore.programme.rungs import ladder_of, stands_on
 from reedcore.programme.sounds import groups_of, rounds_of
 from reedcore.programme.swap import has_props
 from web.accounts.access import clinician_only
+from web.calculators.forms import PatternForm
 from web.catalogue.actions import keep
 from web.catalogue.models import LibraryEntry
 from web.catalogue.queries import every_task, library_of, tasks_for
 from web.catalogue.wording import number_name
 from web.clients.queries import blocks, client_seen_by
 from web.clients.wording import BLOCKS
-from web.programmes.wording import FEEDBACK, SCHOOLS, SORTS
+from web.programmes.wording import DOSE_KINDS, FEEDBACK, SCHOOLS, SORTS, WEEKDAYS
 from web.ui.incoming import read_json
 
-from .. import actions, presenters
+from .. import actions, confirming, presenters
 from ..difference import LIMIT_NAMES, differences
 from ..drafting import MOST_EDITS, Sent, take_edits
-from ..offers import SPECIAL
+from ..offers import SPECIAL, put_pattern
 from ..queries import (
     current_programme,
     document_in_force,
@@ -46,7 +48,6 @@ from ..starting import BESIDES, STARTING
 from ..wording import DAY_WORDS, VOICE_WORDS, finding_words
 
 _PAGE = re.compile("[A-Za-z0-9-]{8,40}")
-DAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 
 
 @clinician_only
@@ -102,6 +103,30 @@ def edit(request, pk):
         client, edits, by=request.user, page=page, tasks=tasks, special=SPECIAL
     )
     return _answer(request, client, draft.document, tasks, draft.edition, chosen, not_made)
+
+
+@clinician_only
+@require_POST
+def from_calculator(request, pk):
+    """A pattern as the calculator has it becomes a task of the draft, on “ah”."""
+    client = client_seen_by(request.user, pk)
+    form = PatternForm(request.GET)
+    if not form.is_valid():
+        raise Http404
+    put = put_pattern(form.cleaned_data["drill"], id=uuid4().hex[:12])
+    _, not_made = take_edits(
+        client,
+        [Sent(1, edition_of(client), {"do": "pattern"})],
+        by=request.user,
+        page=uuid4().hex,
+        tasks=every_task(client.clinic),
+        special={**SPECIAL, "pattern": put},
+    )
+    for each in not_made:
+        messages.error(request, f"The pattern was not put in. {each.sentence}")
+    if not not_made:
+        messages.success(request, "The pattern is the last task of this draft.")
+    return redirect("programmes:compose", pk=pk)
 
 
 def _library(account, client):
@@ -176,10 +201,11 @@ def _stage(client, document, tasks, account, chosen=""):
         shown["panel"]["strands"] = names
     for strand in shown["strands"]:
         on = strand["own"]["dose"]["weekdays"]
-        strand["days"] = [(at, name, at in on) for at, name in enumerate(DAYS)]
+        strand["days"] = [(at, name, at in on) for at, name in enumerate(WEEKDAYS)]
         strand["at"] = f"beside:{strand['id']}:" if strand["id"] else ""
     shown["besides"] = [(code, name) for code, (name, _) in BESIDES.items() if code not in taken]
     shown |= {"sorts": SORTS.items(), "schools": SCHOOLS.items(), "day_words": DAY_WORDS.items()}
+    shown["dose_kinds"] = DOSE_KINDS.items()
     shown["answers"] = [
         (voice.value, words, answers_of(document)[voice].value)
         for voice, words in VOICE_WORDS.items()
@@ -305,6 +331,15 @@ def keep_in_library(request, pk):
         )
         messages.success(request, f"“{made.name}” is in the library, version {made.version}.")
     return redirect("programmes:compose", pk=pk)
+
+
+@clinician_only
+@require_GET
+def confirm(request, pk):
+    """What handing the draft over changes for the client, asked about before it is done."""
+    client = client_seen_by(request.user, pk)
+    context = confirming.what_changes(client, today=timezone.localdate())
+    return render(request, "programmes/_hand_over.html", context)
 
 
 @clinician_only

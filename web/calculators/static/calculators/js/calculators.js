@@ -27,6 +27,7 @@ function wire(section) {
     waiting = setTimeout(() => work(target.form), WAIT_MS);
   });
   section.addEventListener("submit", (event) => {
+    if (!event.target.matches(".tool-form")) return; // what leaves the page
     event.preventDefault();
     work(event.target);
   });

@@ -15,6 +15,7 @@ const find = (name) => root.querySelector(`[data-${name}]`);
 const rows = () => [...stage.querySelectorAll("[data-item]")].filter((row) => !leaving.has(row.dataset.item));
 const freshId = () => crypto.randomUUID().slice(0, 12);
 const leaving = new Set();
+let unfolded = false;
 let chosen = "";
 let focused = stage.querySelector("[data-item]")?.dataset.item ?? "";
 
@@ -65,6 +66,7 @@ function show(html) {
   const away = document.activeElement !== document.body && !stage.contains(document.activeElement);
   const typing = document.activeElement?.closest?.("[data-panel], [data-dose], [data-finding]");
   patch(stage, html);
+  for (const fold of stage.querySelectorAll("[data-keeps-open]")) fold.open = unfolded;
   handOver.querySelector("[name=seen]").value = draft.edition;
   if (!away && !(typing && typing.isConnected)) focusRow(focused);
 }
@@ -197,6 +199,10 @@ async function replaceAll(what, values, asks) {
 function agreed(words) {
   const dialog = find("sure");
   dialog.querySelector("[data-asks]").textContent = words;
+  return answered(dialog);
+}
+
+function answered(dialog) {
   dialog.returnValue = "";
   dialog.showModal();
   return new Promise((resolve) => {
@@ -237,11 +243,17 @@ root.addEventListener("click", ({ target }) => {
   if (target.closest("[data-forget]")) forget();
   if (target.closest("[data-own-rungs]")) edit("own_rungs", { item: chosen });
   if (target.closest("[data-from-library]")) showPalette("library");
+  if (target.closest("[data-start-today]")) startToday(target.closest("[data-start-today]"));
   if (target.closest("[data-beside]"))
     edit("beside", { code: target.closest("[data-beside]").dataset.beside });
   const dropped = target.closest("[data-drop-strand]");
   if (dropped) edit("drop_strand", { id: dropped.dataset.dropStrand });
 });
+stage.addEventListener(
+  "toggle",
+  ({ target }) => target.isConnected && target.matches("[data-keeps-open]") && (unfolded = target.open),
+  { capture: true }, // it does not bubble
+);
 root.addEventListener("dblclick", ({ target }) => target.closest("[data-item]") && openPanel());
 root.addEventListener(
   "focusin",
@@ -295,6 +307,27 @@ const WITH_ALT = {
   arrowdown: () => onFocused("move_item", { by: 1 }),
 };
 
+/** Shows what the hand-over changes for the client; the edition that was shown is the one handed over. */
+async function confirmed() {
+  const dialog = find("confirm");
+  const response = await fetch(dialog.dataset.url).catch(() => null);
+  if (!response?.ok) {
+    problem("Nothing was handed over: the line is down. Try again when it is back.");
+    return false;
+  }
+  dialog.querySelector("[data-changes]").innerHTML = await response.text();
+  const shown = dialog.querySelector("[data-edition]").dataset.edition;
+  if (!(await answered(dialog))) return false;
+  handOver.querySelector("[name=seen]").value = shown;
+  return true;
+}
+
+async function startToday(button) {
+  edit("type", { item: "", name: button.dataset.startToday, said: button.dataset.said });
+  find("confirm").close("");
+  handOver.requestSubmit();
+}
+
 // what is handed over is what stands on the screen: an edit that is on its way is waited for
 handOver.addEventListener("submit", async (event) => {
   if (handOver.ready) return;
@@ -303,6 +336,7 @@ handOver.addEventListener("submit", async (event) => {
   if (!(await draft.settle())) return;
   const open = find("not-made").querySelector("button") ?? stage.querySelector("[aria-invalid]");
   if (open) return open.focus(); // what was typed and not taken is neither lost nor handed over
+  if (!(await confirmed())) return;
   handOver.ready = true;
   setTimeout(() => handOver.requestSubmit()); // not while the first submission is still being dispatched
 });
