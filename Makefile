@@ -1,5 +1,5 @@
 # Still Reed: what can be done here. `make` alone lists it.
-.PHONY: help demo test walks mutants check bench bench-scale bench-live shots assets lock stop clean
+.PHONY: help demo test walks mutants check bench bench-hard bench-scale bench-live shots assets lock stop clean
 
 help:
 	@sed -n 's/^## //p' Makefile
@@ -29,6 +29,10 @@ check:
 ## make bench   accuracy and speed of the measuring
 bench:
 	@bin/bench
+
+## make bench-hard   hard recordings, made from scripts, half of them held out from tuning
+bench-hard:
+	@bin/bench-hard
 
 ## make bench-scale   the board and a client's results as the database grows to 2 million tries
 bench-scale:

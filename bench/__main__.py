@@ -14,7 +14,7 @@ import numpy as np
 from . import pages, speed
 from .accuracy import Result, judged, worst_glide_end_cents
 from .corpus import cases, glides
-from .scale.page import put
+from .sections import put
 
 ROOT = Path(__file__).resolve().parents[1]
 SECONDS = 30.0
@@ -144,12 +144,11 @@ def main() -> None:
     rows = [*accuracy_rows(results), glide, *speed_rows(), *page_rows()]
     page = as_markdown(rows, failures)
     print(page)
-    scale = ROOT / "bench" / "latest-scale.json"
-    whole = put(page, json.loads(scale.read_text())) if scale.exists() else page
-    (ROOT / "docs" / "benchmarks.md").write_text(whole)
+    put("", page)
     (ROOT / "bench" / "latest.json").write_text(
         json.dumps(rows, indent=1, ensure_ascii=False) + "\n"
     )
 
 
-main()
+if __name__ == "__main__":
+    main()

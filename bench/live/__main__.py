@@ -18,7 +18,7 @@ from django.test import Client as Browser
 
 # readies Django before anything below is imported
 import bench.pages  # noqa: F401
-from bench.scale.page import HEADING as SCALE
+from bench.sections import put
 from web.accounts.models import Clinic, User
 from web.clients.models import Client
 from web.practice.models import Trial
@@ -164,18 +164,12 @@ def main() -> None:
     )
     if len(sys.argv) == 1:
         (ROOT / "bench" / "latest-live.json").write_text(json.dumps(row, indent=1) + "\n")
-        page = ROOT / "docs" / "benchmarks.md"
-        page.write_text(put(page.read_text(), row))
+        put("Live takes", section(row))
 
 
-HEADING = "## Live takes"
-
-
-def put(page: str, row: dict[str, Any]) -> str:
-    """The page with its part on live takes replaced, or added before the part on scale."""
+def section(row: dict[str, Any]) -> str:
+    """What was measured, for docs/benchmarks.md."""
     lines = [
-        HEADING,
-        "",
         "By `make bench-live`: nginx with TLS, two serving processes and the clients on one "
         "machine of two cores; lag is from the sound to the arrival of its frame, of the oldest "
         f"frame in each message. The bar: {P95_MS:.0f} ms at 95 %, {P99_MS:.0f} ms at 99 %, all "
@@ -184,16 +178,8 @@ def put(page: str, row: dict[str, Any]) -> str:
         "| | |",
         "|---|---:|",
         *(f"| {name} | {value} |" for name, value in row.items()),
-        "",
-        "",
     ]
-    section = "\n".join(lines)
-    if HEADING in page:
-        before, _, rest = page.partition(HEADING)
-        _, found, after = rest.partition("\n## ")
-        return f"{before}{section}{found.lstrip()}{after}"
-    before, found, after = page.partition(SCALE)
-    return f"{before.rstrip()}\n\n{section}{found}{after}"
+    return "\n".join(lines)
 
 
 if __name__ == "__main__":

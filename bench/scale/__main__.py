@@ -17,8 +17,9 @@ from bench.pages import Browser, timed
 from web.decisions.models import ClientStatus
 from web.practice.models import Trial
 
+from ..sections import put
 from . import load
-from .page import put
+from .page import section
 
 ROOT = Path(__file__).resolve().parents[2]
 #: Clients in the whole database at each size; the first is the looked-at clinic alone.
@@ -73,8 +74,7 @@ def main() -> None:
     finally:
         connection.creation.destroy_test_db(usual, verbosity=0)
     (ROOT / "bench" / "latest-scale.json").write_text(json.dumps(found, indent=1) + "\n")
-    page = ROOT / "docs" / "benchmarks.md"
-    page.write_text(put(page.read_text(), found))
+    put("As the database grows", section(found))
 
 
 main()

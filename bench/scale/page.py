@@ -4,15 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
-HEADING = "## As the database grows"
-
 
 def section(rows: list[dict[str, Any]]) -> str:
     """A line a page, a column a size; the ratio is the largest beside the smallest of this run."""
     sizes = list(dict.fromkeys(row["tries"] for row in rows))
     lines = [
-        HEADING,
-        "",
         "By `make bench-scale`: the middle of 15 requests, server time in ms through the whole "
         "stack of Django. The clinic that is looked at has 60 clients with a year each and is the "
         f"same at every size; the largest database holds {rows[-1]['clients']} clients. "
@@ -29,9 +25,3 @@ def section(rows: list[dict[str, Any]]) -> str:
         ratio = f"{of_page[-1]['ms'] / of_page[0]['ms']:.2f}" if len(of_page) > 1 else ""
         lines.append(f"| {name} | {times} | {ratio} | {queries} |")
     return "\n".join(lines) + "\n"
-
-
-def put(page: str, rows: list[dict[str, Any]]) -> str:
-    """The page with its part on scale replaced, or added."""
-    before = page.split(HEADING)[0].rstrip()
-    return f"{before}\n\n{section(rows)}"

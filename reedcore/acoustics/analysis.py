@@ -101,7 +101,13 @@ def analyse(
     if reference_tone:
         frames = _without_tone(frames, *reference_tone)
     holds = _holds(task, frames, live.sound(), target_hz, min_hold_s, rate_hz)
-    quality = quality_of(frames, holds, sample_rate_hz=rate_hz, processed=processed)
+    quality = quality_of(
+        frames,
+        holds,
+        sample_rate_hz=rate_hz,
+        processed=processed,
+        hiss_asked=task in (Task.HISS, Task.S_TO_Z),
+    )
     return Analysis(
         sample_rate_hz=rate_hz,
         duration_s=duration_s,

@@ -10,6 +10,8 @@ from numpy.typing import NDArray
 from .settings import HOP_S
 
 Array = NDArray[np.float64]
+#: So many wide bands tell one sound of speech from the next.
+BANDS = 6
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -24,6 +26,7 @@ class Frames:
         hiss_share: share of the energy that lies above 2 kHz, 0–1.
         top_share: share that lies above 4 kHz, 0–1.
         clipped: share of the frame's samples at full scale.
+        bands: energy in six wide bands, shape ``(n, 6)``, in no unit: compared with each other.
     """
 
     pitch_hz: Array
@@ -33,6 +36,7 @@ class Frames:
     hiss_share: Array
     top_share: Array
     clipped: Array
+    bands: Array
 
     def __len__(self) -> int:
         return len(self.pitch_hz)
@@ -63,7 +67,7 @@ class Frames:
         """No frames at all."""
         empty = np.zeros(0)
         pairs = np.zeros((0, 2))
-        return cls(empty, empty, pairs, pairs, empty, empty, empty)
+        return cls(empty, empty, pairs, pairs, empty, empty, empty, np.zeros((0, BANDS)))
 
     @classmethod
     def joined(cls, parts: list[Frames]) -> Frames:

@@ -10,6 +10,7 @@ import numpy as np
 from scipy.ndimage import median_filter, uniform_filter1d
 
 from .breaks import Break, breaks_of
+from .flutter import step_levels
 from .frames import Array, Frames
 from .runs import runs
 from .settings import HOP_S
@@ -29,6 +30,10 @@ LASTING_S = 0.050
 JUMP_ST, JUMP_WITHIN_S = 2.0, 0.050
 #: A scrap at an end that is shorter than this and so far from the rest is not the voice.
 FALSE_END_S, FALSE_END_ST = 0.080, 7.0
+#: A scrap so short, so near to an octave from the voice before and after it.
+SCRAP_S, OCTAVE_WITHIN_ST = 0.080, 1.0
+#: Fry at an end lasts no longer than this, and its level moves by so much between its pulses.
+LONGEST_RATTLE_S, RATTLE_DB = 1.5, 5.0
 #: Vocal fry: lower than this, and less periodic than this.
 FRY_HZ, FRY_STRENGTH = 70.0, 0.75
 
@@ -126,6 +131,7 @@ def glide_of(
     part = frames[start:end]
     fry = (part.pitch_hz < FRY_HZ) & (part.strength < FRY_STRENGTH)
     semitones = np.where(fry, np.nan, 12.0 * np.log2(part.pitch_hz / 440.0))
+    semitones = _without_rattle(_without_octave_scraps(semitones), step_levels(part))
     semitones = _without_false_ends(semitones)
     if np.count_nonzero(np.isfinite(semitones)) < round(LASTING_S / HOP_S):
         return None
@@ -150,6 +156,41 @@ def glide_of(
 
 def _hz(semitones: float) -> float:
     return float(440.0 * 2 ** (semitones / 12.0))
+
+
+def _without_octave_scraps(semitones: Array) -> Array:
+    """The track with scraps that lie an octave from both their sides put back: no voice leaps there
+    and back so fast, but a resonance at half or twice the pitch looks like it for some frames."""
+    clean = semitones.copy()
+    known = np.flatnonzero(np.isfinite(clean))
+    values = clean[known]
+    leaps = np.flatnonzero(np.abs(np.abs(np.diff(values)) - 12.0) < OCTAVE_WITHIN_ST) + 1
+    for first, after in itertools.pairwise(leaps):
+        if known[after] - known[first] <= round(SCRAP_S / HOP_S):
+            step = values[first] - values[first - 1]
+            if abs(values[after] - values[after - 1] + step) < OCTAVE_WITHIN_ST:
+                values[first:after] -= 12.0 * np.sign(step)
+    clean[known] = values
+    return clean
+
+
+def _without_rattle(semitones: Array, levels: Array) -> Array:
+    """The track without the fry at its ends, whose single pulses ring at a formant: a leap up into
+    a sound whose level falls away between the pulses."""
+    clean = semitones.copy()
+    for track, steps in ((clean, levels), (clean[::-1], levels[::-1])):
+        known = np.flatnonzero(np.isfinite(track))
+        leaps = np.flatnonzero(-np.diff(track[known]) > FALSE_END_ST)
+        for leap in leaps[::-1]:
+            after = int(known[leap]) + 1
+            if after * HOP_S > LONGEST_RATTLE_S:
+                continue
+            inside = steps[: 2 * after]
+            slow = np.convolve(np.pad(inside, 20, mode="edge"), np.ones(41) / 41, mode="valid")
+            if np.ptp(np.percentile(inside - slow, (10, 90))) >= RATTLE_DB:
+                track[:after] = np.nan
+                break
+    return clean
 
 
 def _without_false_ends(semitones: Array) -> Array:

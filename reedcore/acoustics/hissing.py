@@ -17,6 +17,9 @@ HISS_ABOVE_FLOOR_DB = 10.0
 HISS_FADED_DB = 25.0
 #: The consonants of talk, strung together, hiss for a smaller share of the time.
 LEAST_HISSING = 0.75
+#: A hiss between the teeth lies over 2 kHz by so much; what is broader is held where its level
+#: stays within so much for so much of the time, which a breath's swelling does not.
+SHARP_SHARE, EVEN_DB, LEAST_EVEN = 0.9, 3.0, 0.65
 #: Less of it in the top band than this, and nothing above 4 kHz reached the microphone.
 LEAST_TOP_SHARE = 0.05
 
@@ -42,9 +45,19 @@ def hiss_stretches(frames: Frames, *, min_hold_s: float) -> list[Stretch]:
         start, end = start + int(places[0]), start + int(places[-1]) + 1
         enough = np.mean(hissing[start:end]) > LEAST_HISSING
         high = np.median(frames.top_share[start:end]) > LEAST_TOP_SHARE
-        if enough and high and (end - start) * HOP_S >= min_hold_s - 1e-9:
+        held = high and not _is_breath(frames[start:end])
+        if enough and held and (end - start) * HOP_S >= min_hold_s - 1e-9:
             found.append((start, end))
     return found
+
+
+def _is_breath(part: Frames) -> bool:
+    """Whether it is air drawn in: broad, and never even; a held hiss is narrow or even."""
+    if np.median(part.hiss_share) >= SHARP_SHARE:
+        return False
+    levels = smoothed_dbfs(part)
+    even = np.abs(levels - np.percentile(levels, 80)) <= EVEN_DB
+    return bool(np.mean(even) < LEAST_EVEN)
 
 
 def voiceless_flutter_stretches(frames: Frames, *, min_hold_s: float) -> list[Stretch]:

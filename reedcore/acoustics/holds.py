@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from math import isfinite, nan
 
@@ -13,6 +13,7 @@ from reedcore.pitch import cents_between
 
 from .breaks import Break, breaks_of
 from .cepstral import cepstral_prominence_db
+from .echo import unsure_tail_s
 from .flutter import Flutter, flutter_of
 from .frames import Frames
 from .hissing import hiss_stretches, voiceless_flutter_stretches
@@ -41,7 +42,7 @@ class Hold:
     """One held sound. Seconds from the start of the recording; NaN is "not measured".
 
     Attributes:
-        end_uncertainty_s: how unsure a faded end is.
+        end_uncertainty_s: how unsure a faded end is, or one that a room may have drawn out.
         steady_s: see :func:`reedcore.acoustics.steadiness.steady_seconds`.
         target_error_cents: median pitch against the note, NaN without a note or a pitch.
         end_error_cents: the same over the last third of the hold.
@@ -125,8 +126,11 @@ def _voiced(
 ) -> Hold:
     start, end = stretch
     part = frames[start:end]
-    pitch = pitch_figures(part)
     flutter = flutter_of(part)
+    usual_hz = float(np.median(part.pitch_hz[part.periodic])) if part.periodic.any() else nan
+    breaks = breaks_of(part, start_s=start * HOP_S, median_hz=usual_hz)
+    part = _without_pitch_in(part, breaks, start)
+    pitch = pitch_figures(part)
     error = end_error = share = nan
     if target_hz is not None and isfinite(pitch.median_hz):
         error = cents_between(from_hz=target_hz, to_hz=pitch.median_hz)
@@ -138,7 +142,7 @@ def _voiced(
         kind=HoldKind.VOICED,
         start_s=start * HOP_S,
         end_s=end * HOP_S,
-        end_uncertainty_s=end_uncertainty_s(frames, end),
+        end_uncertainty_s=_end_unsure_s(frames, stretch),
         steady_s=steady_seconds(part),
         pitch=pitch,
         level=level_figures(middle_of(part)),
@@ -146,7 +150,7 @@ def _voiced(
         end_error_cents=end_error,
         on_pitch_share=share,
         voiced_fraction=float(np.mean(part.periodic)),
-        breaks=breaks_of(part, start_s=start * HOP_S, median_hz=pitch.median_hz),
+        breaks=breaks,
         onset_rise_ms=onset_rise_ms(samples, start_s=start * HOP_S, pitch_hz=pitch.median_hz),
         cpps_db=nan if flutter else cepstral_prominence_db(_middle_samples(samples, stretch)),
         tremor=None if flutter else tremor_of(middle_of(part)),
@@ -175,6 +179,26 @@ def _hissed(frames: Frames, stretch: Stretch) -> Hold:
         tremor=None,
         flutter=flutter_of(part),
     )
+
+
+def _without_pitch_in(part: Frames, breaks: tuple[Break, ...], start: int) -> Frames:
+    """The frames of a hold, without what looks like a pitch in its breaks: the edges of the voice
+    on either side, which repeat themselves once."""
+    if not breaks:
+        return part
+    pitch, strength = part.pitch_hz.copy(), part.strength.copy()
+    for gap in breaks:
+        edges = round(gap.start_s / HOP_S) - start - 1, round(gap.end_s / HOP_S) - start + 1
+        inside = slice(max(0, edges[0]), edges[1])
+        pitch[inside], strength[inside] = nan, 0.0
+    return replace(part, pitch_hz=pitch, strength=strength)
+
+
+def _end_unsure_s(frames: Frames, stretch: Stretch) -> float:
+    """By the level that sinks into the room, and by a tail that may be the room's own."""
+    faded = end_uncertainty_s(frames, stretch[1])
+    tail = unsure_tail_s(frames, *stretch)
+    return max(faded, tail) if isfinite(faded) else tail or faded
 
 
 def _middle_samples(samples: NDArray[np.float32], stretch: Stretch) -> NDArray[np.float32]:

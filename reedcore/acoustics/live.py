@@ -130,6 +130,7 @@ class LiveAnalyser:
             hiss_share=spectra.hiss_share,
             top_share=spectra.top_share,
             clipped=clipped,
+            bands=spectra.bands,
         )
         self._waiting = Frames.joined([self._waiting, measured])
         return self._decided(*self._tracker.feed(spectra))

@@ -27,12 +27,24 @@ from .settings import (
 Array = NDArray[np.float64]
 Indices = NDArray[np.intp]
 
+#: Wide enough that a voice that only wavers stays in its own, narrow enough for the mouth to show.
+BAND_EDGES_HZ = (80.0, 400.0, 700.0, 1100.0, 1700.0, 2600.0, 4000.0, 8000.0)
 #: Candidates kept for a frame: the period, its double and a formant's rival fit among four.
 CANDIDATES = 4
 #: A correlation peak lower than this is no candidate for a pitch.
 WEAKEST = 0.25
 #: Preference for the shorter of two equal periods, per octave: else every period's double ties.
 OCTAVE_COST = 0.06
+#: Two candidates, one the double of the other: how clear a gap between the multiples is, in a
+#: clean voice and what noise adds; what it costs the overtone, and what no gap costs the double.
+CLEAR_GAP, CLEAR_GAP_IN_NOISE = 0.03, 0.3
+#: Peaks that are sharp beside a sample look lower where they fall between two.
+CLEAR_GAP_IF_SHARP = 0.4
+OVERTONE_COST, DOUBLE_COST = 0.25, 0.15
+MULTIPLES_FROM, MULTIPLES_TO = 0.0055 * WORKING_RATE_HZ, 0.016 * WORKING_RATE_HZ
+MOST_MULTIPLES = 16
+#: Where the multiples cannot tell, nothing speaks against either.
+UNKNOWN_GAP = np.nan
 #: Distrust of long lags: the window leaves so little of them that noise is raised with the peak.
 LONG_LAG_COST = 0.015
 
@@ -90,6 +102,22 @@ def _lag_cost() -> Array:
 _LAG_COST = _lag_cost()
 
 
+def _wide_bands() -> list[tuple[slice, NDArray[np.float32]]]:
+    """Triangles over the edges, each reaching to its neighbours' middles: bins and weights."""
+    bands = []
+    for low, top, high in zip(
+        BAND_EDGES_HZ[:-2], BAND_EDGES_HZ[1:-1], BAND_EDGES_HZ[2:], strict=True
+    ):
+        bins = slice(_from(low), _from(high))
+        hz = _BINS_HZ[bins]
+        weight = np.minimum((hz - low) / (top - low), (high - hz) / (high - top))
+        bands.append((bins, weight.astype(np.float32)))
+    return bands
+
+
+_WIDE_BANDS = _wide_bands()
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class Spectra:
     """For n frames: pitch candidates, best first, and the share of each band.
@@ -99,6 +127,7 @@ class Spectra:
         candidate_strength: ``(n, 4)``, height of the peak, 0–1.
         candidate_worth: the same less what speaks against the lag as such.
         hiss_share, top_share: share of the energy above 2 and above 4 kHz.
+        bands: ``(n, 6)``, energy in wide bands that overlap.
     """
 
     candidate_hz: Array
@@ -106,6 +135,7 @@ class Spectra:
     candidate_worth: Array
     hiss_share: Array
     top_share: Array
+    bands: Array
 
 
 def spectra_of(samples: NDArray[np.float32], count: int) -> Spectra:
@@ -128,7 +158,14 @@ def spectra_of(samples: NDArray[np.float32], count: int) -> Spectra:
         candidate_worth=worth,
         hiss_share=power[:, _HISS].sum(axis=1) / safe_total,
         top_share=power[:, _TOP].sum(axis=1) / safe_total,
+        bands=_in_wide_bands(power),
     )
+
+
+def _in_wide_bands(power: NDArray[np.float32]) -> Array:
+    """Row by row, so that the figures do not hang on how many frames come at once."""
+    sums = [(power[:, bins] * weight).sum(axis=1) for bins, weight in _WIDE_BANDS]
+    return np.stack(sums, axis=1).astype(np.float64)
 
 
 def _candidates(normal: Array) -> tuple[Array, Array, Array]:
@@ -148,10 +185,77 @@ def _candidates(normal: Array) -> tuple[Array, Array, Array]:
     # a window that the sound fills only in part makes peaks higher than 1: as far off as lower ones
     height = np.where(height > 1.0, 1.0 / np.maximum(height, 1.0), height)
     lag = _placed_by_later_periods(normal, rows, np.add(at, shift, dtype=np.float64), height)
+    worth = height - _LAG_COST[columns] - _overtone_doubt(normal, rows, ranks, lag)
     found = np.zeros((3, len(normal), CANDIDATES))
     found[0] = np.nan
-    found[:, rows, ranks] = WORKING_RATE_HZ / lag, height, height - _LAG_COST[columns]
+    found[:, rows, ranks] = WORKING_RATE_HZ / lag, height, worth
     return found[0], found[1], found[2]
+
+
+def _overtone_doubt(normal: Array, rows: Indices, ranks: Indices, lag: Array) -> Array:
+    """What speaks against each candidate beside another whose lag is a whole number of its own.
+
+    Between the multiples of the longer lag lie those of the shorter alone. A true period repeats
+    itself there as well, and the longer lag is its double; a strong overtone or a formant does not,
+    and the shorter lag is theirs. Multiples within 5 to 18 ms are looked at, where breath that a
+    formant has coloured no longer repeats itself.
+    """
+    doubt = np.zeros(lag.size)
+    of = np.full((len(normal), CANDIDATES), -1)
+    of[rows, ranks] = np.arange(lag.size)
+    for one in range(CANDIDATES):
+        for other in range(CANDIDATES):
+            short, long = of[:, one], of[:, other]
+            both = (short >= 0) & (long >= 0)
+            short, long = short[both], long[both]
+            ratio = lag[long] / lag[short]
+            times = np.rint(ratio)
+            fits = (times >= 2) & (times <= 4) & (np.abs(ratio - times) < 0.04 * times)
+            if fits.any():
+                short, long, times = short[fits], long[fits], times[fits]
+                gap, high, sharp = _between_multiples(normal, rows[short], lag[long] / times, times)
+                clear = CLEAR_GAP + CLEAR_GAP_IN_NOISE * (1.0 - high) + CLEAR_GAP_IF_SHARP * sharp
+                for whose, cost in (
+                    (short[gap > clear], OVERTONE_COST),
+                    (long[gap < 0.5 * clear], DOUBLE_COST),
+                ):
+                    doubt[whose] = np.maximum(doubt[whose], cost)
+    return doubt
+
+
+def _between_multiples(
+    normal: Array, rows: Indices, lag: Array, times: Array
+) -> tuple[Array, Array, Array]:
+    """How much lower the correlation is between the multiples of the longer lag than at them, how
+    high it is at them, and how sharp its peaks are; no gap where too few lie in reach."""
+    multiples = np.arange(1, MOST_MULTIPLES + 1)
+    at = lag[:, None] * multiples
+    place = np.clip(np.rint(at), 2, normal.shape[1] - 3).astype(np.intp)
+    flat = normal.reshape(-1)
+    place += (rows * normal.shape[1])[:, None]
+    place += np.argmax([flat[place - 1], flat[place], flat[place + 1]], axis=0) - 1
+    low, mid, high = flat[place - 1], flat[place], flat[place + 1]
+    curve = 2.0 * mid - low - high
+    # between two samples a peak is twice as far up as a parabola has it, for it is no parabola
+    tip = np.where(curve > 0, (high - low) ** 2 / (4.0 * np.maximum(curve, 1e-6)), 0.0)
+    near = np.minimum(mid + np.minimum(tip, 0.25 * curve), 1.0)
+    # each between two multiples against the line through them, for peaks fall off with their lag
+    into = multiples % times[:, None]
+    below = np.maximum(multiples - into, 0)
+    above = below + times[:, None]
+    fits = (above <= MOST_MULTIPLES) & (below > 0) & (into > 0)
+    fits &= (lag[:, None] * below >= MULTIPLES_FROM) & (lag[:, None] * above <= MULTIPLES_TO)
+    which = np.arange(lag.size)[:, None]
+    before = near[which, np.clip(below - 1, 0, MOST_MULTIPLES - 1).astype(np.intp)]
+    after = near[which, np.clip(above - 1, 0, MOST_MULTIPLES - 1).astype(np.intp)]
+    line = before + (after - before) * into / times[:, None]
+    count = np.count_nonzero(fits, axis=1)
+    gap = np.where(fits, line - near, 0.0).sum(axis=1) / np.maximum(count, 1)
+    level = np.where(fits, line, 0.0).sum(axis=1) / np.maximum(count, 1)
+    reached = at <= MULTIPLES_TO
+    sharp = np.where(reached, np.maximum(curve, 0.0), 0.0).sum(axis=1)
+    sharp /= np.maximum(np.count_nonzero(reached, axis=1), 1)
+    return np.where(count > 0, gap, UNKNOWN_GAP), level, sharp
 
 
 def _best_of_each_row(rows: Indices, columns: Indices, middle: Array) -> tuple[Indices, ...]:

@@ -78,11 +78,17 @@ class Quality:
 
 
 def quality_of(
-    frames: Frames, holds: tuple[Hold, ...], *, sample_rate_hz: int, processed: bool = False
+    frames: Frames,
+    holds: tuple[Hold, ...],
+    *,
+    sample_rate_hz: int,
+    processed: bool = False,
+    hiss_asked: bool = False,
 ) -> Quality:
     """What the recording is worth, given the holds that were found in it.
 
     ``processed``: echo cancellation, noise suppression or automatic gain was on while recording.
+    ``hiss_asked``: what cannot be heard for want of band is then no want of voice.
     """
     floor = _noise_floor(frames, holds)
     longest = max(holds, key=lambda hold: hold.duration_s, default=None)
@@ -90,10 +96,13 @@ def quality_of(
     clipped = float(np.mean(heard.clipped)) if len(heard) else 0.0
     snr = longest.level.mean_dbfs - floor if longest else nan
     reasons = []
+    cut_off = sample_rate_hz < WORKING_RATE_HZ or np.mean(heard.top_share) < NARROW_BAND_SHARE
     if not longest:
         loudest = float(np.max(smoothed_dbfs(frames), initial=-np.inf))
-        silent = loudest < SILENT_DBFS
-        reasons.append(QualityReason.SILENT if silent else QualityReason.NO_VOICE)
+        if loudest < SILENT_DBFS:
+            reasons.append(QualityReason.SILENT)
+        elif not (hiss_asked and cut_off):
+            reasons.append(QualityReason.NO_VOICE)
     if clipped > CLIPPED_TOO_MUCH:
         reasons.append(QualityReason.CLIPPED)
     if longest and not isfinite(floor):
@@ -102,8 +111,7 @@ def quality_of(
         reasons.append(QualityReason.ROOM_TOO_LOUD_FOR_LEVEL)
     elif snr < SPREAD_NEEDS_SNR_DB:
         reasons.append(QualityReason.ROOM_TOO_LOUD_FOR_SPREAD)
-    cut_off = sample_rate_hz < WORKING_RATE_HZ or np.mean(heard.top_share) < NARROW_BAND_SHARE
-    if longest and cut_off:
+    if cut_off and (longest or (hiss_asked and QualityReason.SILENT not in reasons)):
         reasons.append(QualityReason.NARROW_BAND)
     if processed:
         reasons.append(QualityReason.PROCESSED)

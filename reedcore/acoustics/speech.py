@@ -10,11 +10,14 @@ import numpy as np
 
 from .frames import Array, Frames
 from .levels import energetic_mean, floor_of, smoothed_dbfs
-from .runs import runs
+from .runs import Mask, runs
 from .settings import ABOVE_FLOOR_DB, HOP_S
 from .stretches import FAINTEST_DBFS, sounding_frames
 
 PAUSE_S, BREATH_PAUSE_S = 0.25, 0.50
+#: Air that is heard for so long without a voice is a breath; over so few frames it is one still;
+#: and a sound that lies nearly all over 2 kHz is an /s/, however long.
+BREATH_HEARD_S, BREATH_BRIDGED, SIBILANT_SHARE = 0.28, 4, 0.93
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,12 +63,13 @@ def speech_of(frames: Frames) -> Speech | None:
     levels = smoothed_dbfs(frames)
     loud = frames.level_dbfs > max(floor_of(levels) + ABOVE_FLOOR_DB, FAINTEST_DBFS)
     # a consonant sounds too, but noise alone is not speech: from the first voice to the last
-    said = runs(loud | voiced, joining=round(PAUSE_S / HOP_S))
+    breaths = _breaths(loud, voiced, frames)
+    said = runs((loud | voiced) & ~breaths, joining=round(PAUSE_S / HOP_S))
     said = [run for run in said if voiced[slice(*run)].any()]
     pauses = tuple(
         Pause(one[1] * HOP_S, other[0] * HOP_S) for one, other in itertools.pairwise(said)
     )
-    groups = _groups(said, levels, voiced)
+    groups = _groups(said, levels, voiced, breaths)
     length_s = groups[-1].end_s - groups[0].start_s
     semitones = 12.0 * np.log2(frames.pitch_hz[voiced])
     return Speech(
@@ -80,12 +84,24 @@ def speech_of(frames: Frames) -> Speech | None:
     )
 
 
+def _breaths(loud: Mask, voiced: Mask, frames: Frames) -> Mask:
+    """Where air is heard between two voices for longer than any consonant lasts."""
+    found = np.zeros(len(loud), dtype=bool)
+    for start, end in runs(loud & ~voiced, joining=BREATH_BRIDGED):
+        long_enough = (end - start) * HOP_S >= BREATH_HEARD_S
+        if long_enough and np.median(frames.hiss_share[start:end]) < SIBILANT_SHARE:
+            found[start:end] = True
+    return found
+
+
 def _groups(
-    said: list[tuple[int, int]], levels: Array, voiced: np.ndarray
+    said: list[tuple[int, int]], levels: Array, voiced: Mask, breaths: Mask
 ) -> tuple[BreathGroup, ...]:
     groups: list[tuple[int, int]] = []
     for start, end in said:
-        if groups and (start - groups[-1][1]) * HOP_S < BREATH_PAUSE_S:
+        pause = slice(groups[-1][1], start) if groups else slice(0, 0)
+        drawn = breaths[pause].any()
+        if groups and not drawn and (start - groups[-1][1]) * HOP_S < BREATH_PAUSE_S:
             groups[-1] = (groups[-1][0], end)
         else:
             groups.append((start, end))

@@ -14,10 +14,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .breaks import breaks_of
+from .echo import without_echo
 from .frames import Frames
 from .levels import floor_of
 from .runs import Mask, Stretch, runs
 from .settings import ABOVE_FLOOR_DB, BREAK_DEPTH_DB, HOLD_GAP_S, HOP_S
+from .stillness import on_one_note, still_frames
 
 #: Nothing a microphone gives below this is sound (16-bit noise lies near −98 dBFS).
 FAINTEST_DBFS = -80.0
@@ -40,7 +42,9 @@ NEAR = 20
 #: A run of which less is periodic than this is not a held voice.
 LEAST_VOICED = 0.3
 #: Syllables: at least so many dips, and so many a second; whoever holds breaks more seldom.
-TALK_DIPS, TALK_DIPS_PER_S = 3, 1.4
+CUT_DIPS, CUT_DIPS_PER_S = 3, 1.4
+#: A stretch of talk as long as this is none of a hold's; and a hold keeps still for so much of it.
+TALK_S, LEAST_STILL = 0.40, 0.6
 #: Mains hum keeps its frequency as no voice can.
 HUM_HZ = (50.0, 60.0, 100.0, 120.0)
 HUM_WITHIN_CENTS, HUM_SPREAD_CENTS = 20.0, 3.0
@@ -71,10 +75,11 @@ def held_stretches(frames: Frames, *, min_hold_s: float) -> list[Stretch]:
         found += _holds_of_run(frames, own, rough)
     return [
         (start, end)
-        for start, end in _united(found)
+        for start, last in _united(found)
+        for end in (without_echo(frames, start, last),)
         if (end - start) * HOP_S >= min_hold_s - 1e-9
         and is_voice(frames[start:end])
-        and not is_talk(frames[start:end])
+        and is_held(frames[start:end])
     ]
 
 
@@ -84,13 +89,14 @@ def _holds_of_run(frames: Frames, own: Mask, rough: Mask) -> list[Stretch]:
     pieces = [
         part
         for piece in runs(own | rough, joining=joining)
-        for part in _parted(frames, piece)
+        for cut in _parted(frames, piece)
+        for part in _without_talk(frames, cut)
         if own[slice(*part)].any()
     ]
     anchors = [
         index
         for index, piece in enumerate(pieces)
-        if _is_anchor(piece) and not is_talk(frames[slice(*piece)])
+        if _is_anchor(piece) and is_held(frames[slice(*piece)])
     ]
     if not anchors:
         return []
@@ -136,6 +142,17 @@ def _parted(frames: Frames, piece: Stretch) -> list[Stretch]:
     return parts if any(map(_is_anchor, parts)) else [piece]
 
 
+def _without_talk(frames: Frames, piece: Stretch) -> list[Stretch]:
+    """A piece cut where somebody talks for a while, before or after what is held."""
+    start, end = piece
+    if not _is_anchor(piece):
+        return [piece]
+    still = still_frames(frames[start:end])
+    talk = [each for each in runs(~still) if (each[1] - each[0]) * HOP_S >= TALK_S]
+    edges = sorted({start, end, *(start + edge for each in talk for edge in each)})
+    return list(pairwise(edges))
+
+
 def _louder_edge(frames: Frames, before: int, after: int) -> int:
     """Where between the two the louder one begins or ends: half way in level."""
     levels = frames.voice_band_dbfs[before - 1 : after + 1]
@@ -151,9 +168,9 @@ def _is_anchor(piece: Stretch) -> bool:
 
 def _same_voice(frames: Frames, piece: Stretch, hold: Stretch) -> bool:
     """Whether a piece goes on where the hold is: compared where they face, for holds glide."""
-    if is_talk(frames[slice(*piece)], least=1):
-        return False
     start, end = piece
+    if (end - start) * HOP_S >= TALK_S and not is_held(frames[start:end]):
+        return False
     if end <= hold[0]:
         here, there = slice(max(start, end - NEAR), end), slice(hold[0], hold[0] + NEAR)
     else:
@@ -181,12 +198,24 @@ def _united(stretches: list[Stretch]) -> list[Stretch]:
     return united
 
 
-def is_talk(part: Frames, *, least: int = TALK_DIPS) -> bool:
-    """Whether the sound is cut into syllables: dips, several a second, not as fast as a trill's."""
+def is_held(part: Frames) -> bool:
+    """Whether most of a stretch keeps still, and it is not cut into syllables of a melody.
+
+    Pulses and "mam-mam" are cut as well, on one note.
+    """
+    still = still_frames(part)
+    longest = max((end - start for start, end in runs(still)), default=0)
+    if np.mean(still) <= LEAST_STILL or longest * HOP_S < min(len(part) * HOP_S, ANCHOR_S) * 0.8:
+        return False
+    return not is_cut(part) or bool(np.mean(on_one_note(part)) > LEAST_STILL)
+
+
+def is_cut(part: Frames) -> bool:
+    """Whether the sound dips several times a second, not as fast as a trill."""
     heard = part.pitch_hz[part.periodic]
     median_hz = float(np.median(heard)) if heard.size else np.nan
-    dips = breaks_of(part, start_s=0.0, median_hz=median_hz)
-    return len(dips) >= least and len(dips) > TALK_DIPS_PER_S * len(part) * HOP_S
+    dips = len(breaks_of(part, start_s=0.0, median_hz=median_hz))
+    return dips >= CUT_DIPS and dips > CUT_DIPS_PER_S * len(part) * HOP_S
 
 
 def is_voice(part: Frames) -> bool:

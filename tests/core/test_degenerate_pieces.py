@@ -53,6 +53,7 @@ def pieces(draw):
     return Frames(
         pitch_hz=pitch, strength=np.where(np.isnan(pitch), 0.0, 0.9), energy=level,
         voice_band=level.copy(), hiss_share=share, top_share=share, clipped=np.zeros(count),
+        bands=np.outer(level.mean(axis=1), np.geomspace(1.0, draw(st.sampled_from([0.01, 1.0])), 6)),
     )  # fmt: skip
 
 

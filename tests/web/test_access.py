@@ -79,7 +79,7 @@ ACCESS = {
         for method, names in {
             "get": "prescribe compose versions version handout handout_pdf calendar tones_midi"
             " sound_wav as_json bring_in",
-            "post": "edit publish accept_file withdraw again keep_in_library",
+            "post": "edit publish accept_file withdraw again keep_in_library from_calculator",
         }.items()
         for name in names.split()
     },

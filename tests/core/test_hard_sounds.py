@@ -1,0 +1,118 @@
+"""Sounds that are easily mistaken, by a voice that is not the simulated one."""
+
+import numpy as np
+import pytest
+
+from bench.hard import rooms, source
+from reedcore.acoustics import Task, analyse
+from reedcore.acoustics.quality import QualityReason
+
+RATE = source.RATE
+
+
+@pytest.fixture
+def rng():
+    return np.random.default_rng(7)
+
+
+def heard(sound, *, rng, task=Task.HOLD, **scene):
+    return analyse(np.clip(rooms.scene(sound, rng=rng, **scene), -1, 1), RATE, task=task)
+
+
+def held(hz, mouth, *, rng, seconds=4.0, **how):
+    return source.voice(source.steady(seconds, hz, rng=rng), mouth, rng=rng, **how)
+
+
+def melody(seconds, hz, *, rng):
+    """The pitch of a sentence: a new aim every fifth of a second."""
+    knots = hz * 2 ** (rng.uniform(-5, 4, int(seconds * 5) + 2) / 12)
+    at = np.arange(round(seconds * RATE)) / RATE * 5
+    return np.interp(at, np.arange(knots.size), knots)
+
+
+@pytest.mark.parametrize("hz", [110.0, 210.0])
+def test_a_mouth_and_a_melody_that_move_are_talk_and_no_hold(rng, hz):
+    shapes = ("ah", "m", "ee", "oo", "ay", "ng", "oh")
+    mouth = source.moving(shapes, every_s=0.13, quick_s=0.05)
+    said = source.voice(melody(4.0, hz, rng=rng), mouth, rng=rng)  # without one gap
+    assert heard(said, rng=rng).holds == ()
+
+
+@pytest.mark.parametrize("hz", [110.0, 210.0, 330.0])
+@pytest.mark.parametrize(
+    ("shapes", "every"), [(("m", "ah"), 0.2), (("ee", "ah"), 0.24), (("ah", "ee", "oo"), 0.5)]
+)
+def test_a_mouth_that_moves_on_one_note_is_a_hold(rng, hz, shapes, every):
+    (hold,) = heard(held(hz, source.moving(shapes, every_s=every), rng=rng), rng=rng).holds
+    assert hold.duration_s == pytest.approx(4.0, abs=0.15)
+
+
+def test_pulses_on_one_note_are_a_hold(rng):
+    hum = held(196.0, source.mouth("m"), rng=rng)
+    pulsed = hum * (0.55 + 0.45 * np.sin(2 * np.pi * 2.5 * np.arange(len(hum)) / RATE))
+    (hold,) = heard(pulsed, rng=rng).holds
+    assert hold.duration_s == pytest.approx(4.0, abs=0.2)
+
+
+@pytest.mark.parametrize("decay_s", [0.5, 0.9])
+def test_a_room_that_goes_on_sounding_lengthens_no_hold(rng, decay_s):
+    sound = np.pad(held(147.0, source.mouth("ah"), rng=rng), (0, RATE))
+    (hold,) = heard(rooms.echoing(sound, decay_s, rng=rng), rng=rng).holds
+    assert hold.duration_s == pytest.approx(4.0, abs=0.15)
+
+
+def test_a_voice_that_fades_is_no_echo_but_its_end_is_said_to_be_unsure(rng):
+    sound = held(147.0, source.mouth("ah"), rng=rng, seconds=6.0)
+    fade = np.clip((np.arange(len(sound)) / RATE - 5.0), 0, 1)
+    (hold,) = heard(sound * 10 ** (-45 * fade / 20), rng=rng).holds
+    assert hold.duration_s > 5.6
+    assert hold.end_uncertainty_s > 0.3
+
+
+def test_a_strong_overtone_is_not_the_note(rng):
+    sound = held(262.0, source.mouth("ay", scale=1.15), rng=rng, open_share=0.42)
+    (hold,) = heard(sound, rng=rng).holds
+    assert hold.pitch.median_hz == pytest.approx(262.0, rel=0.02)
+
+
+def test_fry_at_the_end_of_a_glide_is_no_high_note(rng):
+    down = source.voice(262 * 2 ** (np.linspace(10, 0, 3 * RATE) / 12), source.mouth("ah"), rng=rng)
+    low = source.voice(
+        np.full(round(0.8 * RATE), 34.0), source.mouth("ah"), rng=rng, jitter=0.12, open_share=0.3
+    )
+    glide = heard(np.concatenate([down, 0.35 * low]), rng=rng, task=Task.GLIDE).glide
+    assert glide.high_hz == pytest.approx(262 * 2 ** (10 / 12), rel=0.03)
+    assert glide.jumps == ()
+
+
+def test_the_edges_of_gaps_do_not_spread_the_pitch(rng):
+    sound = held(110.0, source.mouth("ah"), rng=rng, seconds=6.0)
+    whole = heard(sound, rng=rng).holds[0].pitch.spread_cents
+    for start in (1.5, 3.2, 4.4):
+        sound[round(start * RATE) : round((start + 0.12) * RATE)] *= 0.02
+    (hold,) = heard(sound, rng=rng).holds
+    assert len(hold.breaks) == 3
+    assert hold.pitch.spread_cents == pytest.approx(whole, rel=0.3)
+
+
+def test_air_drawn_in_is_no_hiss_and_a_soft_s_is(rng):
+    assert heard(rooms.breath(1.5, rng=rng), rng=rng, task=Task.HISS, dbfs=-40.0).holds == ()
+    (hiss,) = heard(rooms.hiss(4.0, rng=rng), rng=rng, task=Task.HISS, dbfs=-40.0).holds
+    assert hiss.duration_s == pytest.approx(4.0, abs=0.15)
+
+
+def test_a_hiss_over_the_telephone_says_what_is_missing(rng):
+    noise = rooms.scene(rooms.hiss(3.0, rng=rng, band=(1500.0, 3400.0)), rng=rng)
+    found = analyse(noise[:: RATE // 8820], 8820, task=Task.HISS)
+    assert found.holds == ()
+    assert found.quality.reasons == (QualityReason.NARROW_BAND,)
+
+
+def test_a_breath_that_is_heard_parts_two_lines(rng):
+    shapes = source.moving(("ah", "m", "ee", "oo"), every_s=0.15)
+    lines = [source.voice(melody(1.6, 160.0, rng=rng), shapes, rng=rng) for _ in range(3)]
+    air = 0.14 * rooms.breath(0.6, rng=rng)
+    spoken = np.concatenate([lines[0], air, lines[1], air, lines[2]])
+    speech = heard(spoken, rng=rng, task=Task.SPEECH).speech
+    assert len(speech.groups) == 3
+    assert speech.breaths_per_min == pytest.approx(60 * 3 / 6.0, rel=0.1)
