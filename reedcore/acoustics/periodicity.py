@@ -200,27 +200,22 @@ def _overtone_doubt(normal: Array, rows: Indices, ranks: Indices, lag: Array) ->
     and the shorter lag is theirs. Multiples within 5 to 18 ms are looked at, where breath that a
     formant has coloured no longer repeats itself.
     """
-    doubt = np.zeros(lag.size)
-    of = np.full((len(normal), CANDIDATES), -1)
-    of[rows, ranks] = np.arange(lag.size)
-    for one in range(CANDIDATES):
-        for other in range(CANDIDATES):
-            short, long = of[:, one], of[:, other]
-            both = (short >= 0) & (long >= 0)
-            short, long = short[both], long[both]
-            ratio = lag[long] / lag[short]
-            times = np.rint(ratio)
-            fits = (times >= 2) & (times <= 4) & (np.abs(ratio - times) < 0.04 * times)
-            if fits.any():
-                short, long, times = short[fits], long[fits], times[fits]
-                gap, high, sharp = _between_multiples(normal, rows[short], lag[long] / times, times)
-                clear = CLEAR_GAP + CLEAR_GAP_IN_NOISE * (1.0 - high) + CLEAR_GAP_IF_SHARP * sharp
-                for whose, cost in (
-                    (short[gap > clear], OVERTONE_COST),
-                    (long[gap < 0.5 * clear], DOUBLE_COST),
-                ):
-                    doubt[whose] = np.maximum(doubt[whose], cost)
-    return doubt
+    table = np.full((len(normal), CANDIDATES), np.inf)
+    table[rows, ranks] = lag
+    with np.errstate(invalid="ignore"):
+        ratio = table[:, None, :] / table[:, :, None]
+        times = np.rint(ratio)
+        fits = (times >= 2) & (times <= 4) & (np.abs(ratio - times) < 0.04 * times)
+    row, short, long = np.nonzero(fits)
+    against = np.zeros_like(table)
+    if row.size:
+        times = times[row, short, long]
+        gap, high, sharp = _between_multiples(normal, row, table[row, long] / times, times)
+        clear = CLEAR_GAP + CLEAR_GAP_IN_NOISE * (1.0 - high) + CLEAR_GAP_IF_SHARP * sharp
+        overtone, double = gap > clear, gap < 0.5 * clear
+        against[row[double], long[double]] = DOUBLE_COST
+        against[row[overtone], short[overtone]] = OVERTONE_COST
+    return np.asarray(against[rows, ranks])
 
 
 def _between_multiples(

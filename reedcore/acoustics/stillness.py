@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from scipy.ndimage import median_filter, percentile_filter
 
 from .frames import Array, Frames
-from .runs import Mask
+from .runs import Mask, Stretch
 
 #: The bands are smoothed over this many frames, which leaves no trill or bubble in them.
 SMOOTHED = 7
@@ -29,6 +29,20 @@ SPARSE_HZ, SPARSEST = 350.0, 3.0
 #: Talk moves its pitch by more than this (the middle 70 % of 0.8 s).
 ONE_NOTE_CENTS = 100.0
 MOVEMENT_FRAMES, NOTE_FRAMES = 41, 81
+
+
+class Stillness:
+    """What keeps still in a track, worked out once for each stretch that is asked about."""
+
+    def __init__(self, frames: Frames) -> None:
+        self.frames = frames
+        self._still: dict[Stretch, Mask] = {}
+
+    def still(self, stretch: Stretch) -> Mask:
+        """See :func:`still_frames`."""
+        if stretch not in self._still:
+            self._still[stretch] = still_frames(self.frames[slice(*stretch)])
+        return self._still[stretch]
 
 
 def movement_db(frames: Frames) -> Array:

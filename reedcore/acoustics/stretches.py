@@ -19,7 +19,7 @@ from .frames import Frames
 from .levels import floor_of
 from .runs import Mask, Stretch, runs
 from .settings import ABOVE_FLOOR_DB, BREAK_DEPTH_DB, HOLD_GAP_S, HOP_S
-from .stillness import on_one_note, still_frames
+from .stillness import Stillness, on_one_note
 
 #: Nothing a microphone gives below this is sound (16-bit noise lies near −98 dBFS).
 FAINTEST_DBFS = -80.0
@@ -65,6 +65,7 @@ def held_stretches(frames: Frames, *, min_hold_s: float) -> list[Stretch]:
     """The holds of voice as (first frame, frame after the last), in order of time."""
     sounding, audible = sounding_frames(frames)
     levels = frames.voice_band_dbfs
+    stillness = Stillness(frames)
     found: list[Stretch] = []
     for start, end in runs(sounding, joining=round(HOLD_GAP_S / HOP_S)):
         median = float(np.median(levels[start:end][sounding[start:end]]))
@@ -72,31 +73,32 @@ def held_stretches(frames: Frames, *, min_hold_s: float) -> list[Stretch]:
         own[start:end] = sounding[start:end] & (levels[start:end] > median - FADED_DB)
         rough = audible & ~frames.periodic & (levels > median - BREAK_DEPTH_DB)
         rough &= frames.hiss_share < 0.5
-        found += _holds_of_run(frames, own, rough)
+        found += _holds_of_run(stillness, own, rough)
     return [
         (start, end)
         for start, last in _united(found)
         for end in (without_echo(frames, start, last),)
         if (end - start) * HOP_S >= min_hold_s - 1e-9
         and is_voice(frames[start:end])
-        and is_held(frames[start:end])
+        and is_held(stillness, (start, end))
     ]
 
 
-def _holds_of_run(frames: Frames, own: Mask, rough: Mask) -> list[Stretch]:
+def _holds_of_run(stillness: Stillness, own: Mask, rough: Mask) -> list[Stretch]:
     """The holds in one run of sounding frames, with the rough voice that belongs to them."""
+    frames = stillness.frames
     joining = round(PIECE_GAP_S / HOP_S)
     pieces = [
         part
         for piece in runs(own | rough, joining=joining)
         for cut in _parted(frames, piece)
-        for part in _without_talk(frames, cut)
+        for part in _without_talk(stillness, cut)
         if own[slice(*part)].any()
     ]
     anchors = [
         index
         for index, piece in enumerate(pieces)
-        if _is_anchor(piece) and is_held(frames[slice(*piece)])
+        if _is_anchor(piece) and is_held(stillness, piece)
     ]
     if not anchors:
         return []
@@ -105,11 +107,11 @@ def _holds_of_run(frames: Frames, own: Mask, rough: Mask) -> list[Stretch]:
     for index in anchors:
         start, end = pieces[index]
         for before in reversed(pieces[:index]):
-            if start - before[1] >= gap or not _same_voice(frames, before, (start, end)):
+            if start - before[1] >= gap or not _same_voice(stillness, before, (start, end)):
                 break
             start = before[0]
         for after in pieces[index + 1 :]:
-            if after[0] - end >= gap or not _same_voice(frames, after, (start, end)):
+            if after[0] - end >= gap or not _same_voice(stillness, after, (start, end)):
                 break
             end = after[1]
         found.append((start, end))
@@ -142,12 +144,12 @@ def _parted(frames: Frames, piece: Stretch) -> list[Stretch]:
     return parts if any(map(_is_anchor, parts)) else [piece]
 
 
-def _without_talk(frames: Frames, piece: Stretch) -> list[Stretch]:
+def _without_talk(stillness: Stillness, piece: Stretch) -> list[Stretch]:
     """A piece cut where somebody talks for a while, before or after what is held."""
     start, end = piece
     if not _is_anchor(piece):
         return [piece]
-    still = still_frames(frames[start:end])
+    still = stillness.still(piece)
     talk = [each for each in runs(~still) if (each[1] - each[0]) * HOP_S >= TALK_S]
     edges = sorted({start, end, *(start + edge for each in talk for edge in each)})
     return list(pairwise(edges))
@@ -166,10 +168,10 @@ def _is_anchor(piece: Stretch) -> bool:
     return (piece[1] - piece[0]) * HOP_S >= ANCHOR_S
 
 
-def _same_voice(frames: Frames, piece: Stretch, hold: Stretch) -> bool:
+def _same_voice(stillness: Stillness, piece: Stretch, hold: Stretch) -> bool:
     """Whether a piece goes on where the hold is: compared where they face, for holds glide."""
-    start, end = piece
-    if (end - start) * HOP_S >= TALK_S and not is_held(frames[start:end]):
+    frames, (start, end) = stillness.frames, piece
+    if (end - start) * HOP_S >= TALK_S and not is_held(stillness, piece):
         return False
     if end <= hold[0]:
         here, there = slice(max(start, end - NEAR), end), slice(hold[0], hold[0] + NEAR)
@@ -198,12 +200,12 @@ def _united(stretches: list[Stretch]) -> list[Stretch]:
     return united
 
 
-def is_held(part: Frames) -> bool:
+def is_held(stillness: Stillness, stretch: Stretch) -> bool:
     """Whether most of a stretch keeps still, and it is not cut into syllables of a melody.
 
     Pulses and "mam-mam" are cut as well, on one note.
     """
-    still = still_frames(part)
+    part, still = stillness.frames[slice(*stretch)], stillness.still(stretch)
     longest = max((end - start for start, end in runs(still)), default=0)
     if np.mean(still) <= LEAST_STILL or longest * HOP_S < min(len(part) * HOP_S, ANCHOR_S) * 0.8:
         return False

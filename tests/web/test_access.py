@@ -78,7 +78,7 @@ ACCESS = {
         f"programmes:{name}": (method, CLINICIANS_OWN)
         for method, names in {
             "get": "prescribe compose versions version handout handout_pdf calendar tones_midi"
-            " sound_wav as_json bring_in",
+            " sound_wav as_json bring_in confirm",
             "post": "edit publish accept_file withdraw again keep_in_library from_calculator",
         }.items()
         for name in names.split()

@@ -19,6 +19,8 @@ UNANSWERED_S = 60
 #: How often the hold so far is looked at, in frames of 10 ms. While a voice sounds only its length
 #: changes, which is known without looking; a look costs in proportion to the take.
 LOOK_EVERY, LOOK_EVERY_SOUNDING = 25, 100
+#: A longer take is looked at so often before it has doubled: then a second costs the same in all.
+LOOKS_AT_A_LENGTH = 60
 #: So many frames without a pitch, and it may be over.
 UNSURE_FRAMES = 5
 
@@ -111,7 +113,10 @@ class Take:
 
     def _look(self, fresh: int) -> None:
         count = sum(len(part) for part in self._parts)
-        if count - self._looked_at < (LOOK_EVERY_SOUNDING if self._sounds_on() else LOOK_EVERY):
+        every = LOOK_EVERY
+        if self._sounds_on():
+            every = max(LOOK_EVERY_SOUNDING, count // LOOKS_AT_A_LENGTH)
+        if count - self._looked_at < every:
             self.hold = self.hold.grown(fresh)
         else:
             self._looked_at = count

@@ -5,7 +5,7 @@ from dataclasses import asdict
 from uuid import uuid4
 
 from django.contrib import messages
-from django.http import Http404, HttpResponse, JsonResponse
+from django.http import HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.utils import timezone
@@ -112,7 +112,8 @@ def from_calculator(request, pk):
     client = client_seen_by(request.user, pk)
     form = PatternForm(request.GET)
     if not form.is_valid():
-        raise Http404
+        messages.error(request, "The pattern was not put in: its figures give none.")
+        return redirect("programmes:compose", pk=pk)
     put = put_pattern(form.cleaned_data["drill"], id=uuid4().hex[:12])
     _, not_made = take_edits(
         client,
