@@ -20,7 +20,7 @@ from tests.factories import (
 from tests.web.conftest import entry, run, send, sitting
 from web.accounts.actions import password_path
 from web.catalogue.actions import add_picture, keep
-from web.clients.models import ReferenceFigure, Stop
+from web.clients.models import Erasure, ReferenceFigure, Stop
 from web.clients.urls import websocket_urlpatterns as sheet_lines
 from web.config.asgi import application
 from web.decisions.models import Decision
@@ -54,6 +54,11 @@ ACCESS = {
     "clients:invite": ("post", CLINICIANS),
     "clients:new_link": ("post", CLINICIANS_OWN),
     "clients:leave": ("post", CLINICIANS_OWN),
+    # the lead's; any clinician's where nobody leads yet, as here
+    "clients:opened": ("get", CLINICIANS),
+    "clients:erased": ("get", CLINICIANS),
+    "clients:erase": ("get", CLINICIANS_OWN),
+    "clients:keep": ("post", CLINICIANS_OWN),
     "accounts:sign_out": ("post", (IN, DOOR, DOOR, IN, IN)),
     "clients:list": ("get", CLINICIANS),
     "clients:new": ("get", CLINICIANS),
@@ -165,7 +170,8 @@ STEPS = ("baseline_typed", "baseline_entries", "baseline_recording", "baseline_s
 NOTES = ("note", "note_pdf", "sign_note", "discard_note", "add_to_note")
 OF_THE_CLINIC = (
     "decisions:board", "decisions:undo_last", "exports:without_names",
-    "exports:without_names_columns", "exports:practice_schema",
+    "exports:without_names_columns", "exports:practice_schema", "clients:opened",
+    "clients:erased",
 )  # fmt: skip
 
 
@@ -202,6 +208,13 @@ def arguments(name, person, task):
         return [task.pk]
     if space == "practice" and short not in ("in_clinic", "clinic_entries", *LOGS):
         return []
+    if name == "clients:keep":
+        Erasure.objects.get_or_create(
+            clinic=person.clinic,
+            record=person.pk,
+            defaults={"asked_by": by, "due_at": timezone.now()},
+        )
+        return [person.pk]
     if short == "undo":
         return [person.pk, a_decision(task).pk]
     if name == "messages:reminders_off":

@@ -28,5 +28,6 @@ def _next(sign_in):
     return REDIRECT_FIELD_NAME if sign_in is None else None
 
 
+lead_only = _only(lambda user: user.is_clinician and user.is_lead)
 clinician_only = _only(lambda user: user.is_clinician)
 client_only = _only(lambda user: user.is_client, sign_in="practice:code")

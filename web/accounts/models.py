@@ -74,6 +74,16 @@ class Clinic(models.Model):
     questionnaire = models.CharField(
         "name of the questionnaire whose total is kept", max_length=80, blank=True
     )
+    log_kept_days = models.PositiveSmallIntegerField(
+        "who opened which record is kept for, in days",
+        default=1095,
+        validators=[MinValueValidator(365), MaxValueValidator(11000)],
+    )
+    erased_after_days = models.PositiveSmallIntegerField(
+        "an erasure can be taken back for, in days",
+        default=14,
+        validators=[MinValueValidator(1), MaxValueValidator(90)],
+    )
     history = HistoricalRecords()
 
     def __str__(self):
@@ -98,6 +108,11 @@ class User(AbstractUser):
     @property
     def is_clinician(self):
         return self.role == self.Role.CLINICIAN
+
+    @property
+    def is_lead(self):
+        """Whether this person leads the clinic; any clinician does while nobody else does."""
+        return self.is_clinician and self.clinic.lead_id in (None, self.pk)
 
     @property
     def is_client(self):
@@ -143,3 +158,31 @@ class Unsaved(models.Model):
 
     def __str__(self):
         return f"{self.form} of {self.user}"
+
+
+class Opened(models.Model):
+    """A line of who saw a record; written once, changed by nobody."""
+
+    class Kind(models.TextChoices):
+        OPENED = "opened", "opened"
+        PRINTED = "printed", "printed"
+        TAKEN_OUT = "taken_out", "taken out as a file"
+        CHANGED = "changed", "changed"
+
+    at = models.DateTimeField(auto_now_add=True)
+    clinic = models.ForeignKey(Clinic, on_delete=models.PROTECT, related_name="+")
+    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    #: The record's number: the line stays when the record is erased.
+    record = models.PositiveBigIntegerField()
+    kind = models.CharField(max_length=12, choices=Kind)
+    page = models.CharField(max_length=60)
+    address = models.GenericIPAddressField(null=True)
+
+    class Meta:
+        indexes = [
+            models.Index(fields=["clinic", "-at"], name="opened_newest"),
+            models.Index(fields=["clinic", "record", "-at"], name="opened_of_a_record"),
+        ]
+
+    def __str__(self):
+        return f"{self.by} {self.kind} {self.record}"

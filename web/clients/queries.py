@@ -7,13 +7,16 @@ from django.shortcuts import get_object_or_404
 
 from reedcore.baseline import ReferenceRow
 from reedcore.safety import Block, Flag, Tier, clearance
+from web.accounts.opened import note_record
 
 from .models import Baseline, BaselineTrial, Client, Screen, Stop, Target
 
 
 def client_seen_by(user, pk: int) -> Client:
     """That client, if this person may see them; otherwise they do not exist."""
-    return get_object_or_404(user.visible_clients().select_related("clinic"), pk=pk)
+    client = get_object_or_404(user.visible_clients().select_related("clinic"), pk=pk)
+    note_record(client.pk)
+    return client
 
 
 def found_clients(user, words: str, *, archived: bool = False) -> QuerySet[Client]:
@@ -46,13 +49,17 @@ def client_by_practice_code(code: str) -> Client:
 def baseline_seen_by(user, pk: int) -> Baseline:
     """That sheet, if this person may see its client."""
     sheets = Baseline.objects.filter(client__in=user.visible_clients())
-    return get_object_or_404(sheets.select_related("client__clinic", "begun_by"), pk=pk)
+    sheet = get_object_or_404(sheets.select_related("client__clinic", "begun_by"), pk=pk)
+    note_record(sheet.client_id)
+    return sheet
 
 
 def baseline_trial_seen_by(user, key) -> BaselineTrial:
     """That trial, likewise."""
     trials = BaselineTrial.objects.filter(baseline__client__in=user.visible_clients())
-    return get_object_or_404(trials.select_related("baseline__client__clinic"), pk=key)
+    trial = get_object_or_404(trials.select_related("baseline__client__clinic"), pk=key)
+    note_record(trial.baseline.client_id)
+    return trial
 
 
 def newest_screen(client: Client) -> Screen | None:

@@ -3,7 +3,7 @@
 from django.urls import path
 
 from .consumers import BaselineTake
-from .views import baseline, clinic, people, record, screening, targets
+from .views import baseline, clinic, guarding, people, record, screening, targets
 
 app_name = "clients"
 urlpatterns = [
@@ -17,6 +17,10 @@ urlpatterns = [
     path("<int:pk>/archive/", record.archive, name="archive"),
     path("<int:pk>/restore/", record.restore, name="restore"),
     path("people/", people.people, name="people"),
+    path("opened/", guarding.opened, name="opened"),
+    path("erased/", guarding.erased, name="erased"),
+    path("<int:pk>/erase/", guarding.erase, name="erase"),
+    path("<int:pk>/keep/", guarding.keep, name="keep"),
     path("people/invite/", people.invite, name="invite"),
     path("people/<int:pk>/link/", people.new_link, name="new_link"),
     path("people/<int:pk>/leave/", people.leave, name="leave"),

@@ -42,3 +42,12 @@ def digests(timestamp: int) -> None:
     from .digests import digests
 
     digests()
+
+
+@app.periodic(cron="20 2 * * *")
+@app.task(name="end_what_is_over", queueing_lock="end_what_is_over")
+def end_what_is_over(timestamp: int) -> None:
+    """Erases the records whose term is over, and ends what has been kept long enough."""
+    from .retention import end_what_is_over
+
+    end_what_is_over()

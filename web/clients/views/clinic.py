@@ -15,6 +15,8 @@ from ..forms import ReferenceForm
 from ..models import ReferenceFigure
 from ..presenters import measure_name
 
+ONLY_LEAD = "Only the lead of the clinic changes its settings."
+
 
 class ClinicForm(DescribedForm, forms.ModelForm):
     """What holds for every client of the clinic."""
@@ -23,7 +25,8 @@ class ClinicForm(DescribedForm, forms.ModelForm):
         model = Clinic
         fields = [
             "name", "address", "time_zone", "a4_hz", "telephone", "emergency_number", "deputy",
-            "lead", "mail_label", "unexamined_limit_days", "questionnaire",
+            "lead", "mail_label", "unexamined_limit_days", "questionnaire", "log_kept_days",
+            "erased_after_days",
         ]  # fmt: skip
         widgets = {"address": forms.Textarea(attrs={"rows": 3})}
 
@@ -41,6 +44,9 @@ class ClinicForm(DescribedForm, forms.ModelForm):
 def clinic(request):
     """Settings, the reference table, and which devices are calibrated."""
     settings_form = ClinicForm(request.POST or None, instance=request.user.clinic)
+    if request.method == "POST" and not request.user.is_lead:
+        messages.error(request, f"{ONLY_LEAD} Nothing was changed.")
+        return redirect("clients:clinic")
     if request.method == "POST" and settings_form.is_valid():
         settings_form.save()
         messages.success(request, "The clinic’s settings are saved.")

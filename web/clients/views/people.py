@@ -30,7 +30,7 @@ def _page(request, form=None, link="", whose=None, status=200):
     context = {
         "people": [(each, caseload[each.pk]) for each in people],
         "active": [each for each in people if each.is_active],
-        "is_lead": clinic.lead_id in (None, request.user.pk),
+        "is_lead": request.user.is_lead,
         "lead": clinic.lead,
         "form": form or ColleagueForm(),
         "link": request.build_absolute_uri(link) if link else "",
@@ -48,7 +48,7 @@ def people(request):
 
 def _may(request) -> bool:
     """Whether this is the lead; said where it is not."""
-    if request.user.clinic.lead_id in (None, request.user.pk):
+    if request.user.is_lead:
         return True
     messages.error(request, ONLY_LEAD)
     return False

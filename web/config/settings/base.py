@@ -76,6 +76,7 @@ MIDDLEWARE = [
     "web.accounts.middleware.NoStoreMiddleware",
     "web.accounts.middleware.ClinicTimeZoneMiddleware",
     "web.accounts.unsaved.UnsavedMiddleware",
+    "web.accounts.opened.OpenedMiddleware",
     "simple_history.middleware.HistoryRequestMiddleware",
     "axes.middleware.AxesMiddleware",
 ]

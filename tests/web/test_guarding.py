@@ -1,0 +1,199 @@
+"""Who opened which record, and a record that is erased."""
+
+import json
+from datetime import timedelta
+
+import pytest
+from django.core.cache import cache
+from django.db import connection, transaction
+from django.db.utils import ProgrammingError
+from django.test import Client as Browser
+from django.urls import reverse
+from django.utils import timezone
+
+from tests.factories import ClientFactory, ClinicianFactory, item, publish_anyway, simple_document
+from tests.web.test_access import a_decision, a_note, a_stop
+from web.accounts.models import Opened
+from web.clients.models import Client, Erasure
+from web.scheduled.retention import end_what_is_over
+
+pytestmark = pytest.mark.django_db
+NAME = "Tamsin Orrell"
+
+
+@pytest.fixture(autouse=True)
+def nothing_opened_yet():
+    cache.clear()
+
+
+@pytest.fixture
+def led(clinic, clinician):
+    clinic.lead = clinician
+    clinic.save()
+    return clinician
+
+
+def signed_in(user):
+    browser = Browser()
+    browser.force_login(user, "django.contrib.auth.backends.ModelBackend")
+    return browser
+
+
+def lines():
+    return list(Opened.objects.order_by("pk").values_list("kind", "page", "record"))
+
+
+def test_what_a_clinician_opens_prints_and_takes_out_is_on_record(as_clinician, person, prescribed):
+    as_clinician.get(f"/clients/{person.pk}/record/")
+    as_clinician.get(f"/clients/{person.pk}/record/")  # the same, a moment later
+    as_clinician.get(f"/clients/{person.pk}/programmes/1/handout.pdf")
+    as_clinician.get(f"/clients/{person.pk}/tries.csv")
+    as_clinician.post(f"/clients/{person.pk}/archive/")
+    as_clinician.get("/clients/99999/record/")  # nobody's
+    assert lines() == [
+        ("opened", "clients:summary", person.pk),
+        ("printed", "programmes:handout_pdf", person.pk),
+        ("taken_out", "exports:tries_csv", person.pk),
+        ("changed", "clients:archive", person.pk),
+    ]
+
+
+def test_a_client_at_practice_is_nobody_who_opens_a_record(as_client, prescribed):
+    as_client.get("/practice/")
+    assert lines() == []
+
+
+def test_no_line_can_be_changed_or_taken_out(as_clinician, person):
+    as_clinician.get(f"/clients/{person.pk}/record/")
+    for change in (
+        lambda: Opened.objects.update(page="another"),
+        lambda: Opened.objects.all()._raw_delete("default"),
+    ):
+        with pytest.raises(ProgrammingError, match="kept as it is"), transaction.atomic():
+            change()
+    assert Opened.objects.count() == 1
+
+
+def test_the_lead_alone_sees_who_opened_what(as_clinician, led, clinic, person):
+    other = ClinicianFactory(clinic=clinic)
+    signed_in(other).get(f"/clients/{person.pk}/record/")
+    page = as_clinician.get(reverse("clients:opened"), {"by": other.pk}).content.decode()
+    assert NAME in page
+    assert other.get_full_name() in page
+    table = as_clinician.get(reverse("clients:opened"), {"form": "csv", "record": person.pk})
+    assert table.content.decode().splitlines()[1].split(",")[1:5] == [
+        other.username, str(person.pk), NAME, "opened",
+    ]  # fmt: skip
+    assert signed_in(other).get(reverse("clients:opened")).status_code == 404
+    assert (
+        as_clinician.get(reverse("clients:opened"), {"by": "²", "record": "x"}).status_code == 200
+    )
+
+
+def test_lines_end_when_the_clinic_keeps_them_no_longer(as_clinician, person, monkeypatch):
+    as_clinician.get(f"/clients/{person.pk}/record/")
+    later = timezone.now() + timedelta(days=1094)
+    monkeypatch.setattr("django.utils.timezone.now", lambda: later)
+    assert end_what_is_over()["lines of who opened what"] == 0
+    monkeypatch.setattr("django.utils.timezone.now", lambda: later + timedelta(days=2))
+    assert end_what_is_over()["lines of who opened what"] == 1
+    assert lines() == []
+
+
+def rows_that_speak_of(words):
+    """(table, how many) of every row in the database that holds these words anywhere."""
+    found = {}
+    with connection.cursor() as cursor:
+        for table in connection.introspection.table_names(cursor):
+            name = connection.ops.quote_name(table)
+            query = f"SELECT count(*) FROM {name} AS t WHERE t::text LIKE %s"  # noqa: S608
+            cursor.execute(query, [f"%{words}%"])
+            if count := cursor.fetchone()[0]:
+                found[table] = count
+    return found
+
+
+def rows_by_key(pk):
+    """(table, how many) of every row that has this client's number as its client."""
+    found = {}
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "SELECT table_name FROM information_schema.columns"
+            " WHERE column_name = 'client_id' AND table_schema = 'public'"
+        )
+        for (table,) in cursor.fetchall():
+            query = f'SELECT count(*) FROM "{table}" WHERE client_id = %s'  # noqa: S608
+            cursor.execute(query, [pk])
+            if count := cursor.fetchone()[0]:
+                found[table] = count
+    return found
+
+
+@pytest.fixture
+def lived_in(as_clinician, as_client, person, clinician, prescribed):
+    """A record with something of everything, beside another that has it too."""
+    for each in (person, ClientFactory(clinic=person.clinic, name="Bran Keeling")):
+        programme = publish_anyway(each, simple_document(item("hum_hold")), by=clinician)
+        a_stop(each)
+        a_note(each, by=clinician)
+        a_decision(programme.tasks.first())
+    as_clinician.post(f"/clients/{person.pk}/baselines/")
+    form = {
+        "form": f"/clients/{person.pk}/record/ record",
+        "fields": {"goals": [f"{NAME} sings", ""]},
+    }
+    as_clinician.post("/unsaved/", json.dumps(form), content_type="application/json")
+    as_client.get("/practice/")
+    return person
+
+
+def test_a_record_is_erased_when_its_term_is_over_and_nothing_is_left(
+    as_clinician, led, lived_in, monkeypatch
+):
+    pk, account = lived_in.pk, lived_in.account_id
+    page = reverse("clients:erase", args=[pk])
+    asked = {"why": "asked for by themself", "name": NAME}
+    as_clinician.post(page, asked)
+    assert Erasure.objects.count() == 0  # it is not archived
+    as_clinician.post(f"/clients/{pk}/archive/")
+    as_clinician.post(page, {**asked, "name": "Bran Keeling"})
+    as_clinician.post(page, {**asked, "why": " "})
+    assert Erasure.objects.count() == 0
+    as_clinician.post(page, asked)
+    as_clinician.post(page, asked)  # once more is the same one
+    (planned,) = Erasure.objects.all()
+    assert end_what_is_over()["records erased"] == 0
+    others = rows_that_speak_of("Bran Keeling")
+    monkeypatch.setattr("django.utils.timezone.now", lambda: planned.due_at + timedelta(minutes=1))
+    assert end_what_is_over()["records erased"] == 1
+    assert rows_that_speak_of(NAME) == {}
+    assert rows_by_key(pk) == {}
+    assert not Client.objects.filter(pk=pk).exists()
+    assert not type(led).objects.filter(pk=account).exists()
+    assert rows_that_speak_of("Bran Keeling") == others
+    planned.refresh_from_db()
+    assert (planned.record, planned.why, planned.asked_by) == (pk, asked["why"], led)
+    assert planned.done_at is not None
+    left = signed_in(led).get(reverse("clients:erased")).content.decode()
+    assert "asked for by themself" in left
+
+
+def test_an_erasure_is_taken_back_until_it_is_due(as_clinician, led, lived_in, monkeypatch):
+    as_clinician.post(f"/clients/{lived_in.pk}/archive/")
+    as_clinician.post(
+        reverse("clients:erase", args=[lived_in.pk]), {"why": "a mistake", "name": NAME}
+    )
+    as_clinician.post(reverse("clients:keep", args=[lived_in.pk]))
+    later = timezone.now() + timedelta(days=90)
+    monkeypatch.setattr("django.utils.timezone.now", lambda: later)
+    assert end_what_is_over()["records erased"] == 0
+    assert Client.objects.filter(pk=lived_in.pk).exists()
+
+
+def test_who_does_not_lead_erases_nothing_and_changes_no_setting(led, clinic, person):
+    other = signed_in(ClinicianFactory(clinic=clinic))
+    assert other.get(reverse("clients:erase", args=[person.pk])).status_code == 404
+    assert other.post(reverse("clients:keep", args=[person.pk])).status_code == 404
+    other.post("/clients/clinic/", {"name": "Another"})
+    clinic.refresh_from_db()
+    assert clinic.name != "Another"

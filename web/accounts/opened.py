@@ -1,0 +1,97 @@
+"""Who opened, printed, took out or changed which record: noted by itself, once for each page.
+
+Whatever looks a record up for somebody says so (:func:`note_record`); the middleware writes it down
+when the answer has gone well. The database lets nobody change or take out a line but the job that
+ends it when its time is over.
+"""
+
+from contextlib import contextmanager
+from contextvars import ContextVar
+
+from django.core.cache import cache
+from django.db import connection, models, transaction
+
+from .address import address_of
+from .models import Opened
+
+#: The same page of the same record, opened again by the same person within this, is one opening.
+ONCE_IN_S = 300
+_touched: ContextVar[set[int] | None] = ContextVar("records of this request", default=None)
+
+
+def note_record(number: int) -> None:
+    """This record is looked at by the request that is being answered."""
+    touched = _touched.get()
+    if touched is not None:
+        touched.add(number)
+
+
+class OpenedMiddleware:
+    """Writes down what a clinician's request touched."""
+
+    def __init__(self, get_response):
+        self.get_response = get_response
+
+    def __call__(self, request):
+        touched: set[int] = set()
+        token = _touched.set(touched)
+        try:
+            response = self.get_response(request)
+        finally:
+            _touched.reset(token)
+        if touched and response.status_code < 400 and request.user.is_clinician:
+            _write(request, response, touched)
+        return response
+
+
+def _write(request, response, touched):
+    kind = _kind(request, response)
+    page = request.resolver_match.view_name if request.resolver_match else ""
+    lines = [
+        Opened(
+            clinic_id=request.user.clinic_id,
+            by=request.user,
+            record=number,
+            kind=kind,
+            page=page[:60],
+            address=address_of(request) or None,
+        )
+        for number in sorted(touched)
+        if kind is not Opened.Kind.OPENED or _is_new(request.user.pk, number, page)
+    ]
+    Opened.objects.bulk_create(lines)
+
+
+def _kind(request, response):
+    if response.get("Content-Disposition", "").startswith("attachment"):
+        return Opened.Kind.TAKEN_OUT
+    if response.get("Content-Type", "").startswith("application/pdf"):
+        return Opened.Kind.PRINTED
+    if request.method == "POST":
+        return Opened.Kind.CHANGED
+    return Opened.Kind.OPENED
+
+
+def _is_new(user, number, page):
+    return cache.add(f"opened:{user}:{number}:{page}", True, ONCE_IN_S)
+
+
+@contextmanager
+def ending_lines():
+    """Within this the database lets lines go: for the job that ends what is kept long enough."""
+    with transaction.atomic():
+        with connection.cursor() as cursor:
+            cursor.execute("SET LOCAL still_reed.ends_lines = 'on'")
+        yield
+
+
+def opened_lines(clinic, *, by: str = "", record: str = "", kind: str = "") -> models.QuerySet:
+    """The newest first; each of the three may be left empty."""
+    lines = Opened.objects.filter(clinic=clinic).select_related("by")
+    if by.isdecimal():
+        lines = lines.filter(by_id=int(by))
+    if record.isdecimal():
+        lines = lines.filter(record=int(record))
+    if kind in Opened.Kind.values:
+        lines = lines.filter(kind=kind)
+    return lines.order_by("-at", "-pk")

@@ -1,0 +1,139 @@
+"""Erasing a client: planned by the lead, taken back within a term, then everything at once.
+
+What belongs to a client is found by following the foreign keys of every table, so that a table
+that is added is not forgotten. What is left is one line: that a record was erased, when, by whom
+and why.
+"""
+
+from collections.abc import Iterable
+from datetime import timedelta
+
+from axes.models import AccessAttempt
+from django.contrib.sessions.models import Session
+from django.db import models, transaction
+from django.utils import timezone
+
+from web.accounts.models import Unsaved, User
+
+from ..models import Client, Erasure
+
+Rows = dict[type[models.Model], set]
+
+
+class NotYet(Exception):
+    """Why it is not planned; the message is for the lead."""
+
+
+@transaction.atomic
+def plan_erasure(client: Client, *, by: User, why: str, name: str) -> Erasure:
+    """Plans it for when the clinic's term is over.
+
+    Raises:
+        NotYet: the client is not archived, the name typed is another, or no reason is given.
+    """
+    if client.archived_at is None:
+        raise NotYet("Only an archived client can be erased: archive the record first.")
+    if name.strip() != client.name:
+        raise NotYet(f"Type the name as it stands here: {client.name}.")
+    if not why.strip():
+        raise NotYet("Say why: it is what is left of the record.")
+    due = timezone.now() + timedelta(days=client.clinic.erased_after_days)
+    waiting = Erasure.objects.filter(record=client.pk, taken_back_at=None, done_at=None)
+    return waiting.first() or Erasure.objects.create(
+        clinic=client.clinic, record=client.pk, why=why.strip()[:500], asked_by=by, due_at=due
+    )
+
+
+def take_back(erasure: Erasure, *, by: User) -> None:
+    """The record stays."""
+    erasure.taken_back_at, erasure.taken_back_by = timezone.now(), by
+    erasure.save(update_fields=["taken_back_at", "taken_back_by"])
+
+
+def erase_due(*, now) -> list[int]:
+    """Carries out what is due; the numbers of the records that are gone."""
+    waiting = Erasure.objects.filter(due_at__lte=now, taken_back_at=None, done_at=None)
+    return [each.record for each in waiting.order_by("due_at") if _erase(each.pk, now=now)]
+
+
+@transaction.atomic
+def _erase(pk, *, now) -> bool:
+    erasure = Erasure.objects.select_for_update().get(pk=pk)
+    if erasure.taken_back_at or erasure.done_at:
+        return False
+    client = Client.objects.select_for_update(of=("self",)).filter(pk=erasure.record).first()
+    if client is not None:
+        rows = belonging_to(client)
+        _forget_account(client)
+        # the keys between them are looked at when all of it is done, so no order is needed
+        for model, keys in rows.items():
+            _delete(model._base_manager.filter(pk__in=keys))
+    erasure.done_at = now
+    erasure.save(update_fields=["done_at"])
+    return True
+
+
+def belonging_to(client: Client) -> Rows:
+    """Every row of every table that is the client's, their versions in the history included."""
+    found: Rows = {Client: {client.pk}}
+    if client.account_id:
+        found[User] = {client.account_id}
+    new = {model: set(keys) for model, keys in found.items()}
+    while new:
+        nearby: Rows = {}
+        for model, keys in new.items():
+            for other, hits in _pointing_at(model, keys):
+                fresh = hits - found.get(other, set())
+                if fresh:
+                    found.setdefault(other, set()).update(fresh)
+                    nearby.setdefault(other, set()).update(fresh)
+        new = nearby
+    for model, hits in _by_name(client):
+        found.setdefault(model, set()).update(hits)
+    return found
+
+
+def _relations(model):
+    """(the other model, its field) of everything that points at a model, hidden ones too."""
+    for relation in model._meta.get_fields(include_hidden=True):
+        if relation.auto_created and not relation.concrete and not relation.many_to_many:
+            yield relation.related_model, relation.field
+
+
+def _pointing_at(model, keys) -> Iterable[tuple[type[models.Model], set]]:
+    """Rows of other tables that hang on these; and what the history has of these themselves."""
+    for other, field in _relations(model):
+        if not (model is User and field.null):
+            rows = other._base_manager.filter(**{f"{field.name}__in": keys})
+            yield other, set(rows.values_list("pk", flat=True))
+    if hasattr(model, "history"):
+        versions = model.history.model
+        of_these = versions.objects.filter(**{f"{model._meta.pk.attname}__in": keys})
+        yield versions, set(of_these.values_list("pk", flat=True))
+
+
+def _by_name(client) -> Iterable[tuple[type[models.Model], set]]:
+    """What speaks of a client without a key: drafts of forms, jobs, guesses at a PIN."""
+    path = f"/clients/{client.pk}/"
+    drafts = Unsaved.objects.filter(form__contains=path)
+    yield Unsaved, set(drafts.values_list("pk", flat=True))
+    if client.account:
+        attempts = AccessAttempt.objects.filter(username=client.account.username)
+        yield AccessAttempt, set(attempts.values_list("pk", flat=True))
+
+
+def _forget_account(client):
+    """Ends the client's sessions, and leaves what the account did to others' rows as nobody's."""
+    if client.account_id is None:
+        return
+    for other, field in _relations(User):
+        if field.null and other is not Client:
+            rows = other._base_manager.filter(**{field.name: client.account_id})
+            rows.update(**{field.name: None})
+    for session in Session.objects.filter(expire_date__gt=timezone.now()).iterator():
+        if session.get_decoded().get("_auth_user_id") == str(client.account_id):
+            session.delete()
+
+
+def _delete(rows):
+    rows._raw_delete(rows.db)
