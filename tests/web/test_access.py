@@ -44,7 +44,12 @@ CLIENTS = (DOOR, IN, IN, NOT_THERE, NOT_THERE)
 CLIENTS_SEND = (SHUT, IN, IN, SHUT, SHUT)
 CLINICIANS_SEND = (SHUT, SHUT, SHUT, SHUT, IN)
 BOTH = (AWAY, IN, NOT_THERE, NOT_THERE, IN)
+NOBODY = (NOT_THERE,) * 5
 ACCESS = {
+    "watched:live": ("get", EVERYBODY),
+    # for whoever has the token, which is no account's
+    "watched:ready": ("get", NOBODY),
+    "watched:metrics": ("get", NOBODY),
     "accounts:home": ("get", EVERYBODY),
     "accounts:sign_in": ("get", EVERYBODY),
     "accounts:unsaved": ("post", CLINICIANS),
@@ -225,7 +230,7 @@ def arguments(name, person, task):
         return []
     if short == "clear_stop":
         return [person.pk, a_stop(person).pk]
-    if space in ("accounts", "calculators", "catalogue") or short == "schema":
+    if space in ("accounts", "calculators", "catalogue", "watched") or short == "schema":
         return []
     if short in ("list", "new", "clinic", "add_reference", "people", "invite"):
         return []

@@ -2,7 +2,15 @@
 
 from django.urls import include, path
 
+from web.config import health
+
+watched = [
+    path("health/live", health.live, name="live"),
+    path("health/ready", health.ready, name="ready"),
+    path("metrics", health.metrics, name="metrics"),
+]
 urlpatterns = [
+    path("", include((watched, "watched"))),
     path("", include("web.accounts.urls")),
     path("clients/", include("web.clients.urls")),
     path("clients/", include("web.programmes.urls")),

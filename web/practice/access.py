@@ -10,6 +10,7 @@ from django.core import signing
 from django.http import JsonResponse
 
 from web.accounts.models import User
+from web.accounts.opened import note_record
 from web.clients.models import Client
 
 _SALT = "practice: what a page may send"
@@ -63,7 +64,10 @@ def client_of(user: User, pk: int | None = None) -> Client | None:
     """Whose entries this person may send: their own, or a client's whom they lead."""
     clients = user.visible_clients().select_related("clinic")
     if pk is not None:
-        return clients.filter(pk=pk).first()
+        client = clients.filter(pk=pk).first()
+        if client is not None:
+            note_record(client.pk)
+        return client
     return clients.first() if user.is_client else None
 
 

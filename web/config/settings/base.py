@@ -63,6 +63,7 @@ INSTALLED_APPS = [
 ]
 
 MIDDLEWARE = [
+    "web.config.health.MetricsMiddleware",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -193,6 +194,9 @@ LIVE_TAKES = env.int("LIVE_TAKES", default=40)
 #: Processes beside each serving one that measure whole recordings, and how many may wait for them.
 ANALYSIS_PROCESSES = env.int("ANALYSIS_PROCESSES", default=1)
 ANALYSES_WAITING = env.int("ANALYSES_WAITING", default=32)
+
+#: Whoever watches the site asks with this token for what it is doing; without one nobody can ask.
+HEALTH_TOKEN = env("HEALTH_TOKEN", default="")
 
 # on each line of an error the short id that its page shows; no path that opens something
 LOGGING = {

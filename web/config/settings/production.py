@@ -30,6 +30,8 @@ DEBUG = False
 # who asked for which page, with what opens something left out of the path
 LOGGING["loggers"]["uvicorn.access"]["level"] = "INFO"
 SECURE_SSL_REDIRECT = True
+# asked from the machine itself, behind the proxy
+SECURE_REDIRECT_EXEMPT = ["^health/", "^metrics$"]
 SECURE_HSTS_SECONDS = 365 * 24 * 60 * 60
 SECURE_HSTS_INCLUDE_SUBDOMAINS = env.bool("HSTS_INCLUDE_SUBDOMAINS", default=True)
 SECURE_HSTS_PRELOAD = env.bool("HSTS_PRELOAD", default=True)

@@ -1,0 +1,99 @@
+"""What watches the site: alive, ready, and figures in the Prometheus text format.
+
+`/health/live` is open, for it tells nothing. The others want the token that `HEALTH_TOKEN` sets, as
+`Authorization: Bearer …`; without one in the settings they do not exist.
+"""
+
+import hmac
+import os
+import time
+from functools import wraps
+
+from django.conf import settings
+from django.db import DatabaseError
+from django.http import Http404, HttpResponse, JsonResponse
+from django.views.decorators.http import require_GET
+from prometheus_client import CollectorRegistry, Counter, Gauge, Histogram, generate_latest
+from prometheus_client.multiprocess import MultiProcessCollector
+
+from web.scheduled.readiness import figures, findings
+from web.sound.engine import ENGINE
+
+REQUESTS = Counter("still_reed_requests", "Answers given.", ["page", "method", "status"])
+SECONDS = Histogram(
+    "still_reed_request_seconds",
+    "How long an answer took.",
+    ["page"],
+    buckets=(0.025, 0.05, 0.1, 0.25, 0.5, 1, 2.5, 10),
+)
+TAKES = Gauge(
+    "still_reed_live_takes", "Takes measured while they sound.", multiprocess_mode="livesum"
+)
+
+
+class MetricsMiddleware:
+    """Counts every answer, by its page's name: a path may open something."""
+
+    def __init__(self, get_response):
+        self.get_response = get_response
+
+    def __call__(self, request):
+        began = time.perf_counter()
+        response = self.get_response(request)
+        page = request.resolver_match.view_name if request.resolver_match else "none"
+        REQUESTS.labels(page, request.method, response.status_code).inc()
+        SECONDS.labels(page).observe(time.perf_counter() - began)
+        TAKES.set(ENGINE.takes)
+        return response
+
+
+def with_token(view):
+    """For whoever knows the token; for anybody else the page does not exist."""
+
+    @wraps(view)
+    def guarded(request):
+        wanted = settings.HEALTH_TOKEN
+        given = request.headers.get("Authorization", "").removeprefix("Bearer ")
+        if not wanted or not hmac.compare_digest(given.encode(), wanted.encode()):
+            raise Http404
+        return view(request)
+
+    return guarded
+
+
+@require_GET
+def live(request):
+    """The process answers."""
+    return HttpResponse("alive\n", content_type="text/plain")
+
+
+@require_GET
+@with_token
+def ready(request):
+    """Whether it can do its work; 503 where it cannot, and why."""
+    found = findings()
+    stands = all(each.stands for each in found)
+    answer = {
+        "ready": stands,
+        **{each.name: {"stands": each.stands, "is": each.words} for each in found},
+    }
+    return JsonResponse(answer, status=200 if stands else 503)
+
+
+@require_GET
+@with_token
+def metrics(request):
+    """This process's counters (all processes' where PROMETHEUS_MULTIPROC_DIR is set), and what the
+    database tells."""
+    registry = CollectorRegistry()
+    if "PROMETHEUS_MULTIPROC_DIR" in os.environ:
+        MultiProcessCollector(registry)
+    else:
+        for each in (REQUESTS, SECONDS, TAKES):
+            registry.register(each)
+    try:
+        for name, words, value in figures():
+            Gauge(f"still_reed_{name}", words, registry=registry).set(value)
+    except DatabaseError:
+        pass  # the counters are worth having without it; `ready` tells that it is away
+    return HttpResponse(generate_latest(registry), content_type="text/plain; version=0.0.4")
