@@ -1,5 +1,5 @@
 # Still Reed: what can be done here. `make` alone lists it.
-.PHONY: help demo test walks mutants check bench bench-hard bench-scale bench-live shots assets lock stop clean
+.PHONY: help demo test walks mutants check wheel rehearse bench bench-hard bench-scale bench-live shots assets lock stop clean
 
 help:
 	@sed -n 's/^## //p' Makefile
@@ -25,6 +25,14 @@ mutants:
 ## make check   style, types, import directions, templates, migrations, stylesheet
 check:
 	@bin/check
+
+## make wheel   a release in dist/: the wheel, and what it stands on
+wheel:
+	@bin/wheel
+
+## make rehearse   follows the guide for running it word for word, on a machine that is thrown away
+rehearse:
+	@bin/rehearse
 
 ## make bench   accuracy and speed of the measuring
 bench:

@@ -52,8 +52,13 @@ def take_back(erasure: Erasure, *, by: User) -> None:
 
 def erase_due(*, now) -> list[int]:
     """Carries out what is due; the numbers of the records that are gone."""
+    return [each.record for each in due_erasures(now=now) if _erase(each.pk, now=now)]
+
+
+def due_erasures(*, now):
+    """Those whose term is over, the oldest first."""
     waiting = Erasure.objects.filter(due_at__lte=now, taken_back_at=None, done_at=None)
-    return [each.record for each in waiting.order_by("due_at") if _erase(each.pk, now=now)]
+    return waiting.order_by("due_at")
 
 
 @transaction.atomic

@@ -1,0 +1,40 @@
+"""What the guide for running it says is so."""
+
+import re
+from pathlib import Path
+
+from django.core.management import get_commands
+
+from web.config.command import CALLED
+
+ROOT = Path(__file__).resolve().parents[2]
+GUIDE = ROOT / "docs" / "running"
+#: Read by a package, not by our own settings.
+OF_PACKAGES = {"PROMETHEUS_MULTIPROC_DIR"}
+
+
+def named_in_settings():
+    text = "\n".join(each.read_text() for each in (ROOT / "web/config/settings").glob("*.py"))
+    return set(re.findall(r'env(?:\.\w+)?\(\s*"([A-Z_]+)"', text)) | set(
+        re.findall(r'^    "([A-Z_]+)": "', text, re.MULTILINE)
+    )
+
+
+def test_every_setting_is_on_its_page_and_no_other():
+    rows = re.findall(r"^\| ([^|]+) \|", (GUIDE / "settings.md").read_text(), re.MULTILINE)
+    told = {name for row in rows for name in re.findall(r"`([A-Z_]+)`", row)}
+    assert told - OF_PACKAGES == named_in_settings() - {"BACKEND", "NAME", "OPTIONS"}
+
+
+def test_every_command_of_the_guide_is_one():
+    text = "\n".join(each.read_text() for each in GUIDE.glob("*.md"))
+    said = set(re.findall(r"still-reed ([a-z][a-z-]+)", text))
+    known = {*get_commands(), *CALLED, "serve"}
+    assert {"begin", "backup", "restore", "migrate", "worker", "erase-due"} <= said
+    assert {each for each in said if each not in known} == set()
+
+
+def test_pages_that_are_linked_are_there():
+    for page in GUIDE.glob("*.md"):
+        for link in re.findall(r"\]\(([^)#]+)", page.read_text()):
+            assert (page.parent / link).exists(), f"{page.name}: {link}"
