@@ -53,6 +53,9 @@ ACCESS = {
     "accounts:home": ("get", EVERYBODY),
     "accounts:sign_in": ("get", EVERYBODY),
     "accounts:unsaved": ("post", CLINICIANS),
+    "accounts:forgotten": ("get", EVERYBODY),
+    "accounts:own": ("get", CLINICIANS),
+    "accounts:end_others": ("post", CLINICIANS),
     # the link's own token is the key
     "accounts:choose_password": ("get", EVERYBODY),
     "clients:people": ("get", CLINICIANS),

@@ -2,12 +2,19 @@
 
 from django.contrib.auth.tokens import default_token_generator
 from django.db import transaction
+from django.db.models import Q
 from django.urls import reverse
 from django.utils.encoding import force_bytes
 from django.utils.http import urlsafe_base64_encode
 from django.utils.text import slugify
+from procrastinate.contrib.django import app
 
+from .guessing import Limit, allowed
 from .models import Clinic, User
+
+#: Links by mail: so many an hour from one address, and for one account.
+LINKS_ASKED = Limit("password links asked", 10, 3600)
+LINKS_SENT = Limit("password links sent", 3, 3600)
 
 
 @transaction.atomic
@@ -61,3 +68,17 @@ def password_path(user: User) -> str:
     chosen or another link is made."""
     uid = urlsafe_base64_encode(force_bytes(user.pk))
     return reverse("accounts:choose_password", args=[uid, default_token_generator.make_token(user)])
+
+
+def forgot_password(who: str, *, address: str) -> None:
+    """Sends a link to the account's own mail address, by name or mail; nothing where there is none.
+
+    The mail goes by the queue, so that how long the answer takes tells nobody anything.
+    """
+    who = who.replace("\x00", "").strip()[:254]
+    if not who or not allowed(LINKS_ASKED, address):
+        return
+    people = User.objects.filter(role=User.Role.CLINICIAN, is_active=True).exclude(email="")
+    for user in people.filter(Q(username__iexact=who) | Q(email__iexact=who))[:5]:
+        if allowed(LINKS_SENT, user.pk):
+            app.configure_task("mail_password_link").defer(user=user.pk)

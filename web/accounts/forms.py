@@ -1,6 +1,8 @@
 """Signing in."""
 
-from django.contrib.auth.forms import AuthenticationForm
+from django.contrib.auth.forms import AuthenticationForm, PasswordChangeForm
+
+from web.ui.forms import DescribedForm
 
 
 class SignInForm(AuthenticationForm):
@@ -15,3 +17,15 @@ class SignInForm(AuthenticationForm):
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
         self.fields["username"].label = "Name"
+
+
+class OtherPasswordForm(DescribedForm, PasswordChangeForm):
+    """Another password, by whoever knows the one that holds."""
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["old_password"].label = "The password that holds"
+        self.fields["new_password1"].label = "The other one, at least twelve letters"
+        self.fields["new_password1"].help_text = ""
+        self.fields["new_password2"].label = "Once more"
+        self.fields["new_password2"].help_text = ""

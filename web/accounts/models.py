@@ -74,6 +74,11 @@ class Clinic(models.Model):
     questionnaire = models.CharField(
         "name of the questionnaire whose total is kept", max_length=80, blank=True
     )
+    idle_minutes = models.PositiveSmallIntegerField(
+        "who does nothing is signed out after, in minutes",
+        default=30,
+        validators=[MinValueValidator(5), MaxValueValidator(480)],
+    )
     log_kept_days = models.PositiveSmallIntegerField(
         "who opened which record is kept for, in days",
         default=1095,

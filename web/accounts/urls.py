@@ -14,5 +14,8 @@ urlpatterns = [
         views.ChoosePassword.as_view(),
         name="choose_password",
     ),
+    path("forgotten/", views.forgotten, name="forgotten"),
+    path("account/", views.own, name="own"),
+    path("account/end-others/", views.end_others, name="end_others"),
     path("sign-out/", views.SignOut.as_view(), name="sign_out"),
 ]

@@ -2,11 +2,17 @@
 
 from axes.helpers import get_cool_off
 from django.contrib import messages
+from django.contrib.auth import update_session_auth_hash
 from django.contrib.auth.views import LoginView, LogoutView, PasswordResetConfirmView
 from django.shortcuts import redirect, render, resolve_url
 from django.urls import reverse_lazy
+from django.views.decorators.http import require_http_methods, require_POST
 
-from .forms import SignInForm
+from .access import clinician_only
+from .actions import forgot_password
+from .address import address_of
+from .forms import OtherPasswordForm, SignInForm
+from .sessions import end_sessions, places_of
 
 
 class SignIn(LoginView):
@@ -51,6 +57,38 @@ def home(request):
     if not request.user.is_authenticated:
         return redirect("accounts:sign_in")
     return redirect("decisions:board" if request.user.is_clinician else "practice:today")
+
+
+@require_http_methods(["GET", "POST"])
+def forgotten(request):
+    """Asks for a link by mail; whether there is such an account is told to nobody."""
+    if request.method == "POST":
+        forgot_password(request.POST.get("who", ""), address=address_of(request))
+    return render(request, "accounts/forgotten.html", {"sent": request.method == "POST"})
+
+
+@clinician_only
+@require_http_methods(["GET", "POST"])
+def own(request):
+    """One's own account: another password, and where one is signed in."""
+    form = OtherPasswordForm(request.user, request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        form.save()
+        update_session_auth_hash(request, request.user)
+        end_sessions(request.user.pk, but=request.session.session_key)
+        messages.success(request, "The other password is kept. Everywhere else you are signed out.")
+        return redirect("accounts:own")
+    context = {"form": form, "places": list(places_of(request.user))}
+    return render(request, "accounts/own.html", context)
+
+
+@clinician_only
+@require_POST
+def end_others(request):
+    """Signed out everywhere but here."""
+    count = end_sessions(request.user.pk, but=request.session.session_key)
+    messages.success(request, f"{count} other place{'' if count == 1 else 's'} signed out.")
+    return redirect("accounts:own")
 
 
 def locked_out(request, *args, **kwargs):

@@ -16,7 +16,7 @@ USUAL_PORT = "8001"
 
 
 def main() -> None:
-    """Reads the settings' file, unless they are in the environment already, and does what is said."""
+    """Reads the settings file, unless the environment has them, and does what is said."""
     if "SECRET_KEY" not in os.environ and os.access(ENVIRONMENT, os.R_OK):
         _read(ENVIRONMENT)
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "web.config.settings.production")

@@ -9,11 +9,11 @@ from collections.abc import Iterable
 from datetime import timedelta
 
 from axes.models import AccessAttempt
-from django.contrib.sessions.models import Session
 from django.db import models, transaction
 from django.utils import timezone
 
 from web.accounts.models import Unsaved, User
+from web.accounts.sessions import end_sessions
 
 from ..models import Client, Erasure
 
@@ -135,9 +135,7 @@ def _forget_account(client):
         if field.null and other is not Client:
             rows = other._base_manager.filter(**{field.name: client.account_id})
             rows.update(**{field.name: None})
-    for session in Session.objects.filter(expire_date__gt=timezone.now()).iterator():
-        if session.get_decoded().get("_auth_user_id") == str(client.account_id):
-            session.delete()
+    end_sessions(client.account_id)
 
 
 def _delete(rows):

@@ -25,8 +25,8 @@ class ClinicForm(DescribedForm, forms.ModelForm):
         model = Clinic
         fields = [
             "name", "address", "time_zone", "a4_hz", "telephone", "emergency_number", "deputy",
-            "lead", "mail_label", "unexamined_limit_days", "questionnaire", "log_kept_days",
-            "erased_after_days",
+            "lead", "mail_label", "unexamined_limit_days", "questionnaire", "idle_minutes",
+            "log_kept_days", "erased_after_days",
         ]  # fmt: skip
         widgets = {"address": forms.Textarea(attrs={"rows": 3})}
 

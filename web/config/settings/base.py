@@ -74,6 +74,7 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "web.accounts.sessions.IdleMiddleware",
     "web.accounts.middleware.NoStoreMiddleware",
     "web.accounts.middleware.ClinicTimeZoneMiddleware",
     "web.accounts.unsaved.UnsavedMiddleware",

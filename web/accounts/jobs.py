@@ -1,0 +1,15 @@
+"""What the queue does for accounts: a link by mail, to choose a password anew."""
+
+from procrastinate import RetryStrategy
+from procrastinate.contrib.django import app
+
+
+@app.task(name="mail_password_link", retry=RetryStrategy(max_attempts=8, exponential_wait=3))
+def mail_password_link(*, user: int) -> None:
+    """Mails it to whom the account belongs; a closed one gets none."""
+    from .mails import mail_password_link
+    from .models import User
+
+    found = User.objects.filter(pk=user, is_active=True, role=User.Role.CLINICIAN).first()
+    if found is not None and found.email:
+        mail_password_link(found)

@@ -1,0 +1,101 @@
+"""Where somebody is signed in, and how long that holds while nothing is done."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import UTC, datetime
+
+from django.contrib import messages
+from django.contrib.auth import SESSION_KEY, logout
+from django.contrib.sessions.models import Session
+from django.utils import timezone
+
+from .address import address_of
+
+#: In the session: when something was done last, and where it was begun from.
+SEEN, BEGUN = "seen", "begun"
+#: It is noted no more often than this.
+NOTED_S = 60
+
+
+@dataclass(frozen=True)
+class Place:
+    """One session of somebody's."""
+
+    key: str
+    begun: datetime | None
+    seen: datetime | None
+    address: str
+    device: str
+
+
+def places_of(user) -> Iterator[Place]:
+    """Each session in which this person is signed in, the newest first."""
+    found = []
+    for session in sessions_of(user.pk):
+        kept = session.get_decoded()
+        begun = kept.get(BEGUN, {})
+        found.append(
+            Place(
+                session.session_key,
+                _time(begun.get("at")),
+                _time(kept.get(SEEN)),
+                begun.get("address", ""),
+                begun.get("device", ""),
+            )
+        )
+    return iter(sorted(found, key=lambda each: str(each.seen or each.begun), reverse=True))
+
+
+def sessions_of(user_pk) -> Iterator[Session]:
+    """The same as rows."""
+    for session in Session.objects.filter(expire_date__gt=timezone.now()).iterator():
+        if session.get_decoded().get(SESSION_KEY) == str(user_pk):
+            yield session
+
+
+def end_sessions(user_pk, *, but: str | None = None) -> int:
+    """Signs somebody out everywhere (but here); how often that was."""
+    ended = [each for each in sessions_of(user_pk) if each.session_key != but]
+    for session in ended:
+        session.delete()
+    return len(ended)
+
+
+def _time(stamp) -> datetime | None:
+    return datetime.fromtimestamp(stamp, UTC) if isinstance(stamp, int | float) else None
+
+
+class IdleMiddleware:
+    """Signs a clinician out who has done nothing for as long as the clinic allows.
+
+    A page that looks for news by itself does nothing; a page that is opened and something that is
+    sent do. What was typed is kept meanwhile, and is back after the next sign-in.
+    """
+
+    def __init__(self, get_response):
+        self.get_response = get_response
+
+    def __call__(self, request):
+        user = request.user
+        if user.is_authenticated and user.is_clinician:
+            now = timezone.now().timestamp()
+            seen = request.session.get(SEEN, now)
+            minutes = user.clinic.idle_minutes
+            if now - seen > 60 * minutes:
+                logout(request)
+                words = f"Nothing was done for {minutes} minutes, so you were signed out. What you"
+                messages.info(request, f"{words} typed is kept.")
+            elif _is_somebody(request) and (now - seen > NOTED_S or SEEN not in request.session):
+                request.session[SEEN] = now
+                request.session.setdefault(BEGUN, _begun(request, now))
+        return self.get_response(request)
+
+
+def _is_somebody(request) -> bool:
+    by_itself = request.headers.get("Sec-Fetch-Mode", "navigate") != "navigate"
+    return request.method == "POST" or not by_itself
+
+
+def _begun(request, now):
+    device = request.headers.get("User-Agent", "")[:120]
+    return {"at": now, "address": address_of(request), "device": device}
