@@ -24,8 +24,8 @@ class OtherPasswordForm(DescribedForm, PasswordChangeForm):
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
-        self.fields["old_password"].label = "The password that holds"
-        self.fields["new_password1"].label = "The other one, at least twelve letters"
+        self.fields["old_password"].label = "Your password now"
+        self.fields["new_password1"].label = "The new one, at least twelve letters"
         self.fields["new_password1"].help_text = ""
         self.fields["new_password2"].label = "Once more"
         self.fields["new_password2"].help_text = ""

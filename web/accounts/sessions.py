@@ -43,7 +43,8 @@ def places_of(user) -> Iterator[Place]:
                 begun.get("device", ""),
             )
         )
-    return iter(sorted(found, key=lambda each: str(each.seen or each.begun), reverse=True))
+    long_ago = datetime.fromtimestamp(0, UTC)
+    return iter(sorted(found, key=lambda each: each.seen or each.begun or long_ago, reverse=True))
 
 
 def sessions_of(user_pk) -> Iterator[Session]:

@@ -76,7 +76,7 @@ def own(request):
         form.save()
         update_session_auth_hash(request, request.user)
         end_sessions(request.user.pk, but=request.session.session_key)
-        messages.success(request, "The other password is kept. Everywhere else you are signed out.")
+        messages.success(request, "The new password is kept. Everywhere else you are signed out.")
         return redirect("accounts:own")
     context = {"form": form, "places": list(places_of(request.user))}
     return render(request, "accounts/own.html", context)

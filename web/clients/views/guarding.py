@@ -14,8 +14,9 @@ from web.accounts.models import Opened, User
 from web.accounts.opened import opened_lines
 
 from ..actions.erasing import NotYet, belonging_to, plan_erasure, take_back
-from ..models import Client, Erasure
+from ..models import Erasure
 from ..queries import client_seen_by
+from ..wording import page_words, what_belongs
 
 PER_PAGE = 100
 MOST_EXPORTED = 200_000
@@ -34,6 +35,7 @@ def opened(request):
     page = Paginator(lines, PER_PAGE).get_page(request.GET.get("page"))
     for line in page:
         line.name = names.get(line.record, f"erased, number {line.record}")
+        line.words = page_words(line.page)
     context = {
         "page": page,
         "asked": asked,
@@ -79,15 +81,10 @@ def erase(request, pk):
             words = f"{client} is erased on {on:%-d %B %Y}, unless it is taken back."
             messages.success(request, words)
             return redirect("clients:erase", pk=pk)
-    counts = [
-        (model._meta.verbose_name_plural, len(keys))
-        for model, keys in belonging_to(client).items()
-        if keys and model is not Client and not model.__name__.startswith("Historical")
-    ]
     context = {
         "client": client,
         "waiting": waiting,
-        "counts": sorted(counts),
+        "counts": what_belongs(belonging_to(client)),
         "typed": request.POST.get("why", ""),
     }
     return render(request, "clients/erase.html", context)
