@@ -179,3 +179,18 @@ def test_nobody_of_another_clinic_takes_clients_over(as_clinician, lead, clinic)
     assert as_clinician.post(url, {"to": ClinicianFactory().pk}).status_code == 404
     theirs.refresh_from_db()
     assert theirs.clinician == leaving
+
+
+def test_an_empty_board_leads_through_the_first_steps(clinic, clinician, as_clinician):
+    def steps():
+        page = as_clinician.get(reverse("decisions:board")).content.decode()
+        found = re.findall(r"<li.*?<strong>(.*?)</strong>.*?</li>", page, re.S)
+        done = re.findall(r"<strong>([^<]*)</strong></a> <span class=\"text-soft\">done", page)
+        return found, done
+
+    names, done = steps()
+    assert (names[0], names[-1], done) == ("The clinic’s settings", "The first client", [])
+    ClinicianFactory(clinic=clinic)
+    assert steps()[1] == ["Colleagues"]
+    ClientFactory(clinic=clinic)
+    assert steps()[0] == []

@@ -195,7 +195,7 @@ def test_archived_clients_and_other_clinics_are_not_on_it(as_clinician, five, cl
 
 
 def test_no_clients_yet_leads_to_the_first(as_clinician):
-    assert "Begin with the first" in board(as_clinician).content.decode()
+    assert "The first client" in board(as_clinician).content.decode()
 
 
 def test_a_client_with_nothing_prescribed_is_on_it(as_clinician, person):

@@ -8,6 +8,7 @@ from django.views.decorators.http import require_POST
 from reedcore.decisions import Need, Step
 from web.accounts.access import clinician_only
 from web.accounts.models import User
+from web.clients.first_steps import first_steps
 from web.clients.models import Client
 from web.programmes.wording import SCHOOLS
 
@@ -38,6 +39,7 @@ def board(request):
     context = {
         "groups": grouped(lines),
         "total": len(lines),
+        "steps": first_steps(request.user.clinic) if not lines else [],
         "needing": needing,
         "on_course": len(lines) - needing,
         "chosen": chosen,
