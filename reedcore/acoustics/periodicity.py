@@ -197,7 +197,7 @@ def _overtone_doubt(normal: Array, rows: Indices, ranks: Indices, lag: Array) ->
 
     Between the multiples of the longer lag lie those of the shorter alone. A true period repeats
     itself there as well, and the longer lag is its double; a strong overtone or a formant does not,
-    and the shorter lag is theirs. Multiples within 5 to 18 ms are looked at, where breath that a
+    and the shorter lag is theirs. Multiples within 5.5 to 16 ms are looked at, where breath that a
     formant has coloured no longer repeats itself.
     """
     table = np.full((len(normal), CANDIDATES), np.inf)
