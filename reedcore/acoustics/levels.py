@@ -7,12 +7,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from math import nan
+from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from reedcore.errors import NothingSteady
 
 from .frames import Array, Frames, dbfs
+from .runs import Mask
 from .settings import ENERGY_STEP_S, HOP_S, LEVEL_WINDOW_STEPS
 
 
@@ -89,10 +92,25 @@ def steady_level_dbfs(frames: Frames) -> float:
         NothingSteady: nothing is 10 dB over the quietest.
     """
     levels = np.maximum(smoothed_dbfs(frames), -120.0)
+    return energetic_mean(levels[_steady(levels)])
+
+
+def steady_samples(frames: Frames, samples: NDArray[Any], rate_hz: int) -> NDArray[Any]:
+    """Those samples of a recording that :func:`steady_level_dbfs` is the level of.
+
+    Raises:
+        NothingSteady: as above.
+    """
+    steady = _steady(np.maximum(smoothed_dbfs(frames), -120.0))
+    at = np.minimum((np.arange(len(samples)) / rate_hz / HOP_S).astype(int), len(steady) - 1)
+    return np.asarray(samples[steady[at]])
+
+
+def _steady(levels: Array) -> Mask:
     quiet, loud = np.percentile(levels, (5, 90)) if levels.size else (0.0, 0.0)
     if loud - quiet < OUT_OF_ROOM_DB:
         raise NothingSteady(needed_db=OUT_OF_ROOM_DB)
-    return energetic_mean(levels[levels >= loud - FULL_WITHIN_DB])
+    return np.asarray(levels >= loud - FULL_WITHIN_DB)
 
 
 #: The end of a hold is unsure between these heights over the room (definition).

@@ -69,3 +69,15 @@ def weighted_level_dbfs(samples: NDArray[Any], rate_hz: int, weighting: Weightin
         power[1 : (block.size + 1) // 2] *= 2.0  # both signs of every frequency but the last
         total += float(np.sum(power * gain)) / block.size
     return float(dbfs(np.array([total / len(samples)]))[0])
+
+
+def weighted_by_db(samples: NDArray[Any], rate_hz: int, weighting: Weighting) -> float:
+    """How much higher a meter of this weighting reads a sound than one without; 0 for silence.
+
+    Args:
+        samples: as of :func:`weighted_level_dbfs`.
+    """
+    plain = weighted_level_dbfs(samples, rate_hz, Weighting.Z)
+    if not np.isfinite(plain):
+        return 0.0
+    return weighted_level_dbfs(samples, rate_hz, weighting) - plain

@@ -83,6 +83,10 @@ class SoundPressureLevel:
         return SoundPressureLevel(moved, self.weighting, distance_m)
 
 
+#: What a level that no weighting has changed is called.
+UNWEIGHTED = "Z"
+
+
 class NotCalibrated(StrEnum):
     """Why a calibration does not hold here."""
 
@@ -132,9 +136,19 @@ class Calibration:
 
 
 def calibrated(
-    *, meter_db_spl: float, recorded: RecordedLevel, weighting: str = "C", on: date
+    *,
+    meter_db_spl: float,
+    recorded: RecordedLevel,
+    weighting: str = "C",
+    weighted_by_db: float | None = None,
+    on: date,
 ) -> Calibration:
     """From one steady sound, read on a sound-level meter and recorded at the same time.
+
+    Args:
+        weighted_by_db: how much higher the meter's weighting makes this very sound. A device
+            records without one, so that is taken off the reading, and what the calibration gives
+            is unweighted; None where nobody knows, and then it is taken for nothing.
 
     Raises:
         ValueOutOfRange: a reading outside 30–130 dB SPL, or a recording of silence or at full
@@ -146,7 +160,9 @@ def calibrated(
     ):
         if not (isfinite(value) and lowest <= value <= highest):
             raise ValueOutOfRange(what=what, value=value, lowest=lowest, highest=highest)
-    return Calibration(meter_db_spl - recorded.dbfs, weighting, recorded.setting, on)
+    offset = meter_db_spl - (weighted_by_db or 0.0) - recorded.dbfs
+    given = weighting if weighted_by_db is None else UNWEIGHTED
+    return Calibration(offset, given, recorded.setting, on)
 
 
 def relative_to(comfortable: RecordedLevel, level: RecordedLevel) -> RelativeLevel | None:

@@ -10,8 +10,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from reedcore.acoustics import analyse
-from reedcore.acoustics.levels import steady_level_dbfs
-from reedcore.acoustics.weighting import Weighting, weighted_level_dbfs, weighting_db
+from reedcore.acoustics.levels import steady_level_dbfs, steady_samples
+from reedcore.acoustics.weighting import (
+    Weighting,
+    weighted_by_db,
+    weighted_level_dbfs,
+    weighting_db,
+)
 from reedcore.devices.levels import (
     NotCalibrated,
     RecordedLevel,
@@ -148,3 +153,40 @@ def test_a_room_without_a_sound_calibrates_nothing():
     noise = np.random.default_rng(1).normal(0.0, 0.01, 3 * RATE)
     with pytest.raises(NothingSteady):
         steady_level_dbfs(analyse(noise, RATE).frames)
+
+
+def tone_at(hz, seconds=3):
+    return np.concatenate(
+        [np.zeros(RATE), 0.1 * np.sin(2 * np.pi * hz * np.arange(seconds * RATE) / RATE)]
+    )
+
+
+@pytest.mark.parametrize(
+    ("hz", "weighting", "db"),
+    [(63, "A", -26.2), (125, "A", -16.1), (250, "A", -8.6), (1000, "A", 0.0), (63, "C", -0.8)],
+)
+def test_a_meter_with_a_weighting_reads_a_low_sound_lower(hz, weighting, db):
+    sound = tone_at(hz)
+    steady = steady_samples(analyse(sound, RATE).frames, sound, RATE)
+    assert len(steady) == pytest.approx(3 * RATE, rel=0.05)
+    assert weighted_by_db(steady, RATE, Weighting(weighting)) == pytest.approx(db, abs=0.3)
+
+
+def test_one_sound_on_two_meters_is_one_calibration():
+    """The same tone of 125 Hz at 80 dB, read with A and with C: the device is the same device."""
+    recorded = RecordedLevel(-20.0, HERE)
+    offsets = [
+        calibrated(
+            meter_db_spl=80.0 + by, recorded=recorded, weighting=weighting, weighted_by_db=by,
+            on=TODAY,
+        )
+        for weighting, by in (("A", -16.1), ("C", -0.2))
+    ]  # fmt: skip
+    assert [each.offset_db for each in offsets] == pytest.approx([100.0, 100.0])
+    assert {each.weighting for each in offsets} == {"Z"}
+    unknown = calibrated(meter_db_spl=63.9, recorded=recorded, weighting="A", on=TODAY)
+    assert (unknown.offset_db, unknown.weighting) == (pytest.approx(83.9), "A")
+
+
+def test_silence_is_weighted_by_nothing():
+    assert weighted_by_db(np.zeros(0), RATE, Weighting.A) == 0.0

@@ -46,7 +46,7 @@ def send(as_clinician, sheet, step, **more):
 
 
 HEARD = {
-    "calibration": {"level_dbfs"},
+    "calibration": {"level_dbfs", "weighted_by_db"},
     "comfortable": {"total_s", "steady_s", "median_hz", "spread_cents", "level_dbfs", "breaks"},
     "habitual": {"median_hz", "range_st", "voiced_s"},
     "s": {"total_s"},
@@ -228,6 +228,16 @@ def test_uncalibrated_says_relative_and_calibrated_says_spl(as_clinician, sheet,
     # −29.5 dBFS + (78.5 + 24)
     assert "73 dB(C) SPL at 30 cm" in after
     assert Calibration.objects.get().device == "Tablet"
+
+
+def test_what_the_meters_weighting_does_to_the_sound_is_reckoned_back(as_clinician, sheet):
+    """A low tone that a meter reads 16 dB lower with A is no quieter for it."""
+    calibrated_trial(as_clinician, sheet, weighted_by_db={"A": -16.0, "C": -0.2, "Z": 0.0})
+    reading = {"meter_db_spl": "62.5", "weighting": "A", "distance_cm": "30"}
+    as_clinician.post(url("calibrate", sheet), reading)
+    value = Calibration.objects.get().value
+    assert value.offset_db == pytest.approx(62.5 + 16.0 + 24.0)
+    assert value.weighting == "Z"
 
 
 @pytest.mark.parametrize(

@@ -22,6 +22,8 @@ class Calibration(models.Model):
     weighting = models.CharField(max_length=1, choices=Weighting, default=Weighting.C)
     meter_db_spl = models.FloatField()
     recorded_dbfs = models.FloatField()
+    #: How much higher the meter's weighting makes this sound; None where it was not worked out.
+    weighted_by_db = models.FloatField(null=True)
     made_on = models.DateField()
     made_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
@@ -43,5 +45,6 @@ class Calibration(models.Model):
             meter_db_spl=self.meter_db_spl,
             recorded=levels.RecordedLevel(self.recorded_dbfs, setting),
             weighting=self.weighting,
+            weighted_by_db=self.weighted_by_db,
             on=self.made_on,
         )

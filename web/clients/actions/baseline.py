@@ -8,7 +8,8 @@ from django.db import IntegrityError, transaction
 from django.utils import timezone
 
 from reedcore.acoustics import QualityReason, analyse
-from reedcore.acoustics.levels import steady_level_dbfs
+from reedcore.acoustics.levels import steady_level_dbfs, steady_samples
+from reedcore.acoustics.weighting import Weighting, weighted_by_db
 from reedcore.measures.trial import check_length
 from web.sound.capture import was_processed
 from web.sound.consumers import KeyTaken
@@ -49,8 +50,13 @@ def record_sound(
     capture = capture or {}
     check_length(len(samples) / rate_hz)
     if step.capture is Capture.LEVEL:
-        level = steady_level_dbfs(POOL.run(analyse, samples, rate_hz).frames)
-        figures, reasons, snr = {"level_dbfs": round(level, 2)}, [], None
+        frames = POOL.run(analyse, samples, rate_hz).frames
+        level, steady = steady_level_dbfs(frames), steady_samples(frames, samples, rate_hz)
+        weighted = {
+            each.value: round(weighted_by_db(steady, rate_hz, each), 2) for each in Weighting
+        }
+        figures = {"level_dbfs": round(level, 2), "weighted_by_db": weighted}
+        reasons, snr = [], None
     else:
         wanted = partial(
             analyse, task=step.capture.task, min_hold_s=0.5, processed=was_processed(capture)
@@ -148,6 +154,7 @@ def record_calibration(
         weighting=weighting,
         meter_db_spl=meter_db_spl,
         recorded_dbfs=trial.figures["level_dbfs"],
+        weighted_by_db=trial.figures.get("weighted_by_db", {}).get(weighting),
         made_on=on or timezone.localdate(),
         made_by=by,
         simulated=trial.source == BaselineTrial.Source.SIMULATED,
