@@ -1,6 +1,7 @@
 """What can happen on a baseline sheet. Every trial is kept, each under its key exactly once."""
 
 from functools import partial
+from typing import Any
 from uuid import UUID
 
 import numpy as np
@@ -55,7 +56,7 @@ def record_sound(
         weighted = {
             each.value: round(weighted_by_db(steady, rate_hz, each), 2) for each in Weighting
         }
-        figures = {"level_dbfs": round(level, 2), "weighted_by_db": weighted}
+        figures: dict[str, Any] = {"level_dbfs": round(level, 2), "weighted_by_db": weighted}
         reasons, snr = [], None
     else:
         wanted = partial(
