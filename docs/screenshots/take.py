@@ -145,8 +145,7 @@ def clinician_views(browser):
     page.wait_for_selector("[data-palette]", state="attached")
     page.keyboard.press("1")
     page.wait_for_selector("th:has-text('Power')")
-    page.keyboard.press("h")
-    page.wait_for_selector("text=Handout, PDF")
+    _hand_over(page)
     shot("handover")
     page.click("text=to print")
     page.wait_for_selector(".handout")
@@ -241,3 +240,9 @@ def main():
 
 if __name__ == "__main__":
     main()
+
+
+def _hand_over(page):
+    page.keyboard.press("h")
+    page.locator("[data-confirm]").get_by_role("button", name="Hand over").click()
+    page.wait_for_selector("text=Handout, PDF")

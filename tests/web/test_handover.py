@@ -1,6 +1,7 @@
 """Handing over: handout, calendar, sounds, and a programme's way to another clinic."""
 
 import json
+import re
 from io import BytesIO
 
 import jsonschema
@@ -12,7 +13,7 @@ from mido import MidiFile
 from pypdf import PdfReader
 
 from reedcore.formats.wav import read_wav
-from tests.factories import item, simple_document
+from tests.factories import item, publish_anyway, simple_document
 from web.programmes.actions import publish_document
 
 
@@ -35,6 +36,23 @@ def programme(person, clinician):
 def get(as_clinician, name, programme, *more, **query):
     url = reverse(f"programmes:{name}", args=[programme.client_id, programme.version, *more])
     return as_clinician.get(url, query)
+
+
+def test_a_version_shows_every_task_and_lets_it_be_heard(as_clinician, person, clinician):
+    reset = {
+        "sort": "reset", "school": "soft", "name": "",
+        "dose": {**simple_document()["dose"], "kind": "on_demand", "a_day": 6, "trigger": "a call"},
+    }  # fmt: skip
+    beside = item("hum_hold", notes=[57], strand="reset")
+    items = [beside, item("sit_tall"), item("straw_hold", notes=[53])]
+    made = publish_anyway(person, simple_document(*items, beside={"reset": reset}), by=clinician)
+    page = get(as_clinician, "version", made).content.decode()
+    for name in ("Seated tall", "Straw in air, one note", "Hum, one note", "Reset on a trigger"):
+        assert name in page
+    heard = re.findall(r"/sounds/(\d)\.wav", page)
+    assert heard == ["3", "1"]  # by its place in the document, wherever it is listed
+    for number in heard:
+        assert get(as_clinician, "sound_wav", made, int(number)).status_code == 200
 
 
 def test_the_handout_says_what_to_do_in_the_clients_words(as_clinician, programme):

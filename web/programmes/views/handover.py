@@ -114,6 +114,9 @@ def _handout(request, client, programme):
         link = request.build_absolute_uri(reverse("practice:enter", args=[client.practice_code]))
     qr = qr_of(link) if link else ""
     items = [item for each in parts for item in each["items"]]
+    places = {each["id"]: at for at, each in enumerate(programme.document["items"], 1)}
+    for each in items:
+        each["number"] = places[each["item"]["id"]]
     return {
         "client": client,
         "programme": programme,
