@@ -1,4 +1,4 @@
-"""Ten families of hard recordings."""
+"""Eleven families of hard recordings."""
 
 from __future__ import annotations
 

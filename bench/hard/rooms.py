@@ -31,11 +31,8 @@ def coloured(many: int, *, rng, tilt: float = 0.9) -> Array:
 def wind(many: int, *, rng) -> Array:
     """Gusts, nearly all of them under 200 Hz."""
     low = sosfilt(butter(2, 160, fs=RATE, output="sos"), rng.standard_normal(many))
-    gusts = np.interp(
-        np.arange(many),
-        np.arange(0, many + RATE, RATE // 3),
-        rng.uniform(0, 1, many // (RATE // 3) + 4)[: len(np.arange(0, many + RATE, RATE // 3))],
-    )
+    knots = np.arange(0, many + RATE, RATE // 3)
+    gusts = np.interp(np.arange(many), knots, rng.uniform(0, 1, knots.size))
     return low * gusts**2
 
 

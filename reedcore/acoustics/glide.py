@@ -33,7 +33,7 @@ FALSE_END_S, FALSE_END_ST = 0.080, 7.0
 #: A scrap so short, so near to an octave from the voice before and after it.
 SCRAP_S, OCTAVE_WITHIN_ST = 0.080, 1.0
 #: Fry at an end lasts no longer than this, and its level moves by so much between its pulses.
-LONGEST_RATTLE_S, RATTLE_DB = 1.5, 5.0
+LONGEST_RATTLE_S, RATTLE_DB, RATTLE_OVER_REST = 1.5, 5.0, 2.0
 #: Vocal fry: lower than this, and less periodic than this.
 FRY_HZ, FRY_STRENGTH = 70.0, 0.75
 
@@ -185,12 +185,20 @@ def _without_rattle(semitones: Array, levels: Array) -> Array:
             after = int(known[leap]) + 1
             if after * HOP_S > LONGEST_RATTLE_S:
                 continue
-            inside = steps[: 2 * after]
-            slow = np.convolve(np.pad(inside, 20, mode="edge"), np.ones(41) / 41, mode="valid")
-            if np.ptp(np.percentile(inside - slow, (10, 90))) >= RATTLE_DB:
+            inside, rest = _moves_db(steps[: 2 * after]), _moves_db(steps[2 * after :])
+            # what moves as much throughout is a trill or water, and leaps as a voice does
+            if inside >= RATTLE_DB and inside >= RATTLE_OVER_REST * rest:
                 track[:after] = np.nan
                 break
     return clean
+
+
+def _moves_db(levels: Array) -> float:
+    """How far a level moves from moment to moment, slower changes left out."""
+    if levels.size < 2:
+        return 0.0
+    slow = np.convolve(np.pad(levels, 20, mode="edge"), np.ones(41) / 41, mode="valid")
+    return float(np.ptp(np.percentile(levels - slow, (10, 90))))
 
 
 def _without_false_ends(semitones: Array) -> Array:

@@ -43,8 +43,6 @@ CLEAR_GAP_IF_SHARP = 0.4
 OVERTONE_COST, DOUBLE_COST = 0.25, 0.15
 MULTIPLES_FROM, MULTIPLES_TO = 0.0055 * WORKING_RATE_HZ, 0.016 * WORKING_RATE_HZ
 MOST_MULTIPLES = 16
-#: Where the multiples cannot tell, nothing speaks against either.
-UNKNOWN_GAP = np.nan
 #: Distrust of long lags: the window leaves so little of them that noise is raised with the peak.
 LONG_LAG_COST = 0.015
 
@@ -222,7 +220,8 @@ def _between_multiples(
     normal: Array, rows: Indices, lag: Array, times: Array
 ) -> tuple[Array, Array, Array]:
     """How much lower the correlation is between the multiples of the longer lag than at them, how
-    high it is at them, and how sharp its peaks are; no gap where too few lie in reach."""
+    high it is at them, and how sharp its peaks are; the gap is NaN where too few lie in reach,
+    and speaks against neither."""
     multiples = np.arange(1, MOST_MULTIPLES + 1)
     at = lag[:, None] * multiples
     place = np.clip(np.rint(at), 2, normal.shape[1] - 3).astype(np.intp)
@@ -250,7 +249,7 @@ def _between_multiples(
     reached = at <= MULTIPLES_TO
     sharp = np.where(reached, np.maximum(curve, 0.0), 0.0).sum(axis=1)
     sharp /= np.maximum(np.count_nonzero(reached, axis=1), 1)
-    return np.where(count > 0, gap, UNKNOWN_GAP), level, sharp
+    return np.where(count > 0, gap, np.nan), level, sharp
 
 
 def _best_of_each_row(rows: Indices, columns: Indices, middle: Array) -> tuple[Indices, ...]:

@@ -10,7 +10,8 @@ from playwright.sync_api import expect
 
 from tests.browser.conftest import sign_in
 from tests.browser.test_first_appointment import Hands
-from tests.factories import ClientFactory, item, publish_anyway, simple_document
+from tests.factories import PASSWORD, ClientFactory, item, publish_anyway, simple_document
+from web.accounts.sessions import end_sessions
 from web.programmes.drafting import save_draft
 from web.programmes.queries import draft_document
 
@@ -157,12 +158,9 @@ def test_keys_at_30_ms_land_where_they_were_typed(desk, person, clinician):
     desk.locator("[data-panel] summary").click()
     desk.locator('[name="floor"]').focus()
     for key in ("3", "Tab", "1", "3"):
-        desk.keyboard.press(key)
-        desk.wait_for_timeout(30)  # the bar's own pace: what is tested is typing at it
+        desk.keyboard.press(key, delay=30)  # the bar's own pace
     spread.focus()
-    for key in ("2", "5"):
-        desk.keyboard.press(key)
-        desk.wait_for_timeout(30)
+    desk.keyboard.type("25", delay=30)
     expect(desk.locator('[name="floor"]')).to_have_value("3")
     expect(desk.locator('[name="ceiling"]')).to_have_value("13")
     expect(desk.locator("[data-item]").first).to_contain_text("+3 to +13 dB")
@@ -254,6 +252,28 @@ def test_a_pattern_of_the_calculator_is_put_into_a_draft(page, site, clinician, 
     tool.get_by_role("button", name="into").click()
     expect(page.get_by_text("The pattern was not put in.")).to_be_visible()
     assert len(draft_document(person)["items"]) == 1
+
+
+def test_edits_of_whoever_was_signed_out_wait_and_go_when_they_are_back(
+    desk, person, site, clinician
+):
+    save_draft(person, simple_document(item("strong_ah"), item("hum_hold")), by=clinician)
+    desk.reload()
+    desk.locator("[data-item]").first.focus()
+    end_sessions(clinician.pk)
+    desk.keyboard.press("Delete")
+    expect(desk.locator("[data-problem]")).to_contain_text(
+        "Sign in again in another tab: 1 change waits"
+    )
+    assert len(draft_document(person)["items"]) == 2
+    other = desk.context.new_page()
+    other.goto(f"{site}/sign-in/")
+    other.fill("[name=username]", clinician.username)
+    other.fill("[name=password]", PASSWORD)
+    other.keyboard.press("Enter")
+    other.wait_for_url("**/board/")
+    expect(desk.locator("[data-problem]")).to_be_hidden()
+    assert [each["task"] for each in draft_document(person)["items"]] == ["hum_hold"]
 
 
 def test_a_row_is_dragged_to_another_place(desk, person, clinician):

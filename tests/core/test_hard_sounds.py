@@ -85,6 +85,17 @@ def test_fry_at_the_end_of_a_glide_is_no_high_note(rng):
     assert glide.jumps == ()
 
 
+def test_a_break_of_a_trill_near_its_end_is_the_voices_own(rng):
+    """A glide down on a lip trill that begins an octave up for a second: it is all voice."""
+    steps = np.concatenate([np.full(RATE, 12.0), np.linspace(0, -5, 3 * RATE)])
+    sound = source.voice(262 * 2 ** (steps / 12), source.mouth("oh", scale=1.15), rng=rng)
+    chopped = sound * (0.55 + 0.45 * np.sin(2 * np.pi * 23 * np.arange(len(sound)) / RATE))
+    glide = heard(chopped, rng=rng, task=Task.GLIDE).glide
+    assert glide.high_hz == pytest.approx(524, rel=0.03)
+    (jump,) = glide.jumps
+    assert jump.semitones == pytest.approx(-12, abs=1)
+
+
 def test_the_edges_of_gaps_do_not_spread_the_pitch(rng):
     sound = held(110.0, source.mouth("ah"), rng=rng, seconds=6.0)
     whole = heard(sound, rng=rng).holds[0].pitch.spread_cents

@@ -1,5 +1,6 @@
 """A backup holds everything, and a damaged one is never brought back."""
 
+import hashlib
 import json
 import os
 
@@ -47,6 +48,19 @@ def test_a_torn_file_and_a_database_in_use_are_refused(tmp_path, prescribed, scr
         restore(made, into=scratch)
     with pytest.raises(NoBackup, match="missing"):
         restore(Backup(tmp_path / "none.dump"), into=scratch)
+
+
+def test_a_dump_that_cannot_be_read_leaves_no_half_database(tmp_path, prescribed, scratch):
+    made = back_up(tmp_path)
+    made.dump.write_bytes(made.dump.read_bytes()[: made.dump.stat().st_size // 2])
+    told = json.loads(made.manifest.read_text())
+    told["sha256"] = hashlib.sha256(made.dump.read_bytes()).hexdigest()
+    made.manifest.write_text(json.dumps(told))
+    with pytest.raises(NoBackup, match="pg_restore"):
+        restore(made, into=scratch)
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT count(*) FROM pg_database WHERE datname = %s", [scratch])
+        assert cursor.fetchone() == (0,)
 
 
 def test_only_the_newest_are_kept(tmp_path, prescribed, capsys):

@@ -10,6 +10,9 @@ from django.db.utils import ProgrammingError
 from django.test import Client as Browser
 from django.urls import reverse
 from django.utils import timezone
+from procrastinate.contrib.django import app
+from procrastinate.contrib.django.models import ProcrastinateJob
+from psycopg import sql
 
 from tests.factories import ClientFactory, ClinicianFactory, item, publish_anyway, simple_document
 from tests.web.test_access import a_decision, a_note, a_stop
@@ -56,6 +59,21 @@ def test_what_a_clinician_opens_prints_and_takes_out_is_on_record(as_clinician, 
         ("taken_out", "exports:tries_csv", person.pk),
         ("changed", "clients:archive", person.pk),
     ]
+
+
+def test_a_record_that_is_shown_with_an_error_is_opened_and_not_changed(as_clinician, person):
+    as_clinician.post(f"/clients/{person.pk}/record/change/", {"name": ""})
+    as_clinician.get(f"/clients/{person.pk}/programmes/99/")
+    assert lines() == [("opened", "clients:record", person.pk)]
+
+
+@pytest.mark.parametrize("said", ["nonsense", "'; DROP", "fe80::1%eth0", ""])
+def test_what_a_proxy_says_that_is_no_address_costs_no_line(as_clinician, person, settings, said):
+    settings.TRUSTED_PROXY_HOPS = 1
+    page = as_clinician.get(f"/clients/{person.pk}/record/", headers={"X-Forwarded-For": said})
+    assert page.status_code == 200
+    (line,) = Opened.objects.all()
+    assert line.address == {"fe80::1%eth0": "fe80::1", "": "127.0.0.1"}.get(said)
 
 
 def test_a_client_at_practice_is_nobody_who_opens_a_record(as_client, prescribed):
@@ -105,9 +123,8 @@ def rows_that_speak_of(words):
     found = {}
     with connection.cursor() as cursor:
         for table in connection.introspection.table_names(cursor):
-            name = connection.ops.quote_name(table)
-            query = f"SELECT count(*) FROM {name} AS t WHERE t::text LIKE %s"  # noqa: S608
-            cursor.execute(query, [f"%{words}%"])
+            query = sql.SQL("SELECT count(*) FROM {} AS t WHERE t::text LIKE %s")
+            cursor.execute(query.format(sql.Identifier(table)), [f"%{words}%"])
             if count := cursor.fetchone()[0]:
                 found[table] = count
     return found
@@ -122,8 +139,8 @@ def rows_by_key(pk):
             " WHERE column_name = 'client_id' AND table_schema = 'public'"
         )
         for (table,) in cursor.fetchall():
-            query = f'SELECT count(*) FROM "{table}" WHERE client_id = %s'  # noqa: S608
-            cursor.execute(query, [pk])
+            query = sql.SQL("SELECT count(*) FROM {} WHERE client_id = %s")
+            cursor.execute(query.format(sql.Identifier(table)), [pk])
             if count := cursor.fetchone()[0]:
                 found[table] = count
     return found
@@ -144,6 +161,7 @@ def lived_in(as_clinician, as_client, person, clinician, prescribed):
     }
     as_clinician.post("/unsaved/", json.dumps(form), content_type="application/json")
     as_client.get("/practice/")
+    app.configure_task("tell_of_stops", schedule_in={"days": 30}).defer(client=person.pk)
     return person
 
 
@@ -168,6 +186,7 @@ def test_a_record_is_erased_when_its_term_is_over_and_nothing_is_left(
     assert end_what_is_over()["records erased"] == 1
     assert rows_that_speak_of(NAME) == {}
     assert rows_by_key(pk) == {}
+    assert not ProcrastinateJob.objects.filter(args__client=pk).exists()
     assert not Client.objects.filter(pk=pk).exists()
     assert not type(led).objects.filter(pk=account).exists()
     assert rows_that_speak_of("Bran Keeling") == others

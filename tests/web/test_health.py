@@ -100,3 +100,10 @@ def test_the_figures_can_be_read_and_count_pages_by_name(client, as_clinician, p
     assert found["still_reed_requests_total"] >= 1
     assert found["still_reed_jobs_late"] == 0
     assert found["still_reed_worker_silent_seconds"] < 60
+
+
+def test_a_made_up_method_makes_no_new_figure(client):
+    client.generic("MADEUP", "/sign-in/")
+    text = client.get("/metrics", **ASKS).content.decode()
+    assert "MADEUP" not in text
+    assert 'method="other"' in text

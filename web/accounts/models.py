@@ -77,16 +77,19 @@ class Clinic(models.Model):
     idle_minutes = models.PositiveSmallIntegerField(
         "who does nothing is signed out after, in minutes",
         default=30,
+        db_default=30,
         validators=[MinValueValidator(5), MaxValueValidator(480)],
     )
     log_kept_days = models.PositiveSmallIntegerField(
         "who opened which record is kept for, in days",
         default=1095,
+        db_default=1095,
         validators=[MinValueValidator(365), MaxValueValidator(11000)],
     )
     erased_after_days = models.PositiveSmallIntegerField(
         "an erasure can be taken back for, in days",
         default=14,
+        db_default=14,
         validators=[MinValueValidator(1), MaxValueValidator(90)],
     )
     history = HistoricalRecords()

@@ -7,6 +7,7 @@ ends it when its time is over.
 
 from contextlib import contextmanager
 from contextvars import ContextVar
+from ipaddress import ip_address
 
 from django.core.cache import cache
 from django.db import connection, models, transaction
@@ -39,7 +40,9 @@ class OpenedMiddleware:
             response = self.get_response(request)
         finally:
             _touched.reset(token)
-        if touched and response.status_code < 400 and request.user.is_clinician:
+        # a form that comes back with its errors shows the record too; a page that is not there, not
+        shown = response.status_code < 500 and response.status_code != 404
+        if touched and shown and request.user.is_clinician:
             _write(request, response, touched)
         return response
 
@@ -54,7 +57,7 @@ def _write(request, response, touched):
             record=number,
             kind=kind,
             page=page[:60],
-            address=address_of(request) or None,
+            address=_address(request),
         )
         for number in sorted(touched)
         if kind is not Opened.Kind.OPENED or _is_new(request.user.pk, number, page)
@@ -62,12 +65,24 @@ def _write(request, response, touched):
     Opened.objects.bulk_create(lines)
 
 
+def _address(request):
+    """Where it came from; None where a proxy says what is no address."""
+    said = address_of(request).partition("%")[0]  # without the zone of a link-local one
+    try:
+        return str(ip_address(said))
+    except ValueError:
+        return None
+
+
 def _kind(request, response):
     if response.get("Content-Disposition", "").startswith("attachment"):
         return Opened.Kind.TAKEN_OUT
     if response.get("Content-Type", "").startswith("application/pdf"):
         return Opened.Kind.PRINTED
-    if request.method == "POST":
+    # what was taken leads on, or is answered in data; a form that comes back as a page was not
+    comes_back = response.get("Content-Type", "").startswith("text/html")
+    taken = (response.status_code < 300 and not comes_back) or 300 <= response.status_code < 400
+    if request.method == "POST" and taken:
         return Opened.Kind.CHANGED
     return Opened.Kind.OPENED
 

@@ -14,7 +14,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 import psycopg
-from django.db import connection
+from django.db import connection, transaction
 from psycopg import sql
 
 
@@ -78,13 +78,12 @@ def back_up(folder: Path, *, keep: int = 0) -> Backup:
     part = made.dump.with_suffix(".part")
     try:
         # both see the same moment: what is written meanwhile is in neither
-        with connection.cursor() as cursor:
-            cursor.execute("BEGIN ISOLATION LEVEL REPEATABLE READ")
+        with transaction.atomic(), connection.cursor() as cursor:
+            cursor.execute("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ")
             cursor.execute("SELECT pg_export_snapshot()")
             (snapshot,) = cursor.fetchone()
             counts = _counts(cursor)
             _run(tool("pg_dump"), "-Fc", f"--snapshot={snapshot}", f"--file={part}")
-            cursor.execute("COMMIT")
         told = {"rows": counts, "sha256": _digest(part)}
         made.manifest.write_text(json.dumps(told, indent=1) + "\n")
         part.rename(made.dump)
@@ -109,7 +108,12 @@ def restore(backup: Backup, *, into: str) -> None:
         if cursor.fetchone():
             raise NoBackup(f"There is a database “{into}” already: nothing was touched.")
         cursor.execute(sql.SQL("CREATE DATABASE {}").format(sql.Identifier(into)))
-    _run(tool("pg_restore"), "--no-owner", "--exit-on-error", f"--dbname={into}", str(backup.dump))
+    given = ("--no-owner", "--exit-on-error", f"--dbname={into}", str(backup.dump))
+    try:
+        _run(tool("pg_restore"), *given)
+    except NoBackup:
+        _drop(into)  # half of it is nothing
+        raise
 
 
 def check(backup: Backup) -> int:
@@ -126,13 +130,17 @@ def check(backup: Backup) -> int:
     try:
         there = _counts_in(scratch)
     finally:
-        with connection.cursor() as cursor:
-            cursor.execute(sql.SQL("DROP DATABASE {}").format(sql.Identifier(scratch)))
+        _drop(scratch)
     wanted = json.loads(backup.manifest.read_text())["rows"]
     off = [name for name in wanted if there.get(name) != wanted[name]]
     if off:
         raise NoBackup(f"Not all of it came back: {', '.join(off)}.")
     return sum(wanted.values())
+
+
+def _drop(database):
+    with connection.cursor() as cursor:
+        cursor.execute(sql.SQL("DROP DATABASE {}").format(sql.Identifier(database)))
 
 
 def _look_at(backup):

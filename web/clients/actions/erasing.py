@@ -9,7 +9,7 @@ from collections.abc import Iterable
 from datetime import timedelta
 
 from axes.models import AccessAttempt
-from django.db import models, transaction
+from django.db import connection, models, transaction
 from django.utils import timezone
 
 from web.accounts.models import Unsaved, User
@@ -71,6 +71,7 @@ def _erase(pk, *, now) -> bool:
         rows = belonging_to(client)
         _forget_account(client)
         # the keys between them are looked at when all of it is done, so no order is needed
+        _forget_jobs(rows)
         for model, keys in rows.items():
             _delete(model._base_manager.filter(pk__in=keys))
     erasure.done_at = now
@@ -136,6 +137,16 @@ def _forget_account(client):
             rows = other._base_manager.filter(**{field.name: client.account_id})
             rows.update(**{field.name: None})
     end_sessions(client.account_id)
+
+
+def _forget_jobs(rows: Rows) -> None:
+    """Takes jobs out of the queue that would come by for what is gone, by what each names."""
+    with connection.cursor() as cursor:
+        for model, keys in rows.items():
+            cursor.execute(
+                "DELETE FROM procrastinate_jobs WHERE args->>%s = ANY(%s)",
+                [model._meta.model_name, [str(each) for each in keys]],
+            )
 
 
 def _delete(rows):

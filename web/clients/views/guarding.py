@@ -1,6 +1,7 @@
 """What only the lead sees and does: who opened which record, and erasing one."""
 
-import csv
+from dataclasses import dataclass
+from datetime import datetime
 
 from django.contrib import messages
 from django.core.paginator import Paginator
@@ -9,6 +10,7 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
+from reedcore.formats.table_csv import write_table
 from web.accounts.access import lead_only
 from web.accounts.models import Opened, User
 from web.accounts.opened import opened_lines
@@ -20,6 +22,19 @@ from ..wording import page_words, what_belongs
 
 PER_PAGE = 100
 MOST_EXPORTED = 200_000
+
+
+@dataclass(frozen=True)
+class OpenedRow:
+    """A line as the file has it; the name is unknown of a record that was erased."""
+
+    at: datetime
+    person: str
+    record: int
+    name: str | None
+    what: str
+    page: str
+    address: str | None
 
 
 @lead_only
@@ -47,21 +62,21 @@ def opened(request):
 
 
 def _as_csv(lines, names):
-    response = HttpResponse(content_type="text/csv; charset=utf-8")
+    rows = (
+        OpenedRow(
+            at=timezone.localtime(line.at),
+            person=line.by.username,
+            record=line.record,
+            name=names.get(line.record),
+            what=line.kind,
+            page=line.page,
+            address=line.address,
+        )
+        for line in lines
+    )
+    response = HttpResponse(write_table(OpenedRow, rows), content_type="text/csv; charset=utf-8")
     response["Content-Disposition"] = 'attachment; filename="who-opened-what.csv"'
-    rows = csv.writer(response)
-    rows.writerow(["at", "person", "record", "name", "what", "page", "address"])
-    for line in lines:
-        at = timezone.localtime(line.at).isoformat(timespec="seconds")
-        name = names.get(line.record, "")
-        where = [line.page, line.address or ""]
-        rows.writerow([at, line.by.username, line.record, _safe(name), line.kind, *where])
     return response
-
-
-def _safe(text):
-    """A name that a spreadsheet takes for no formula."""
-    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t") else text
 
 
 @lead_only

@@ -2,6 +2,8 @@
 // tab or the battery. Each entry has a fate of its own: sent, kept here, or refused; words do not wait for
 // sounds, and none waits for another. Only what is this person's own is ever sent.
 
+import { csrfToken } from "../../ui/js/token.js";
+
 const FIRST_WAIT_MS = 800;
 const LONGEST_WAIT_MS = 60000;
 const AWAY_MS = 15000;
@@ -9,12 +11,6 @@ const SIGNED_OUT_MS = 30000;
 const PATIENCE_MS = { words: 30000, sounds: 120000 };
 const TRIES = ["sound", "timed", "told"];
 const TOO_LARGE = "It is too large to be sent.";
-
-const cookie = (name) =>
-  document.cookie
-    .split("; ")
-    .find((each) => each.startsWith(`${name}=`))
-    ?.slice(name.length + 1);
 
 export class Outbox {
   /** `on` has changed, arrived(entry, answer), refused(entry, sentence), closed and unkept. */
@@ -165,8 +161,7 @@ export class Outbox {
     form.append("entry", JSON.stringify(kept.entry));
     form.append("sent_at", new Date().toISOString());
     if (kept.recording) form.append("recording", kept.recording, "try.wav");
-    const token = cookie("csrftoken") ?? document.querySelector("[name=csrfmiddlewaretoken]").value;
-    const headers = { "X-CSRFToken": token, "X-Practice-Page": this.page, Accept: "application/json" };
+    const headers = { "X-CSRFToken": csrfToken(), "X-Practice-Page": this.page, Accept: "application/json" };
     return fetch(this.url, {
       method: "POST",
       body: form,

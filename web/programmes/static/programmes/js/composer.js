@@ -1,6 +1,7 @@
 // The composer: what a hand does becomes edits; the draft comes back drawn, counted and checked.
 
 import { onKeys } from "../../ui/js/onkeys.js";
+import { csrfToken } from "../../ui/js/token.js";
 import { drafting } from "./drafting.js";
 import { giveUp, typed, untaken } from "./fields.js";
 import { matching } from "./palette.js";
@@ -22,18 +23,18 @@ let focused = stage.querySelector("[data-item]")?.dataset.item ?? "";
 async function ask(url, how) {
   const response = await fetch(url, how).catch(() => null);
   if (!response) return null;
+  if (response.redirected || response.status === 403) return { ok: false, status: 401, body: null };
   const body = response.status === 204 ? null : await response.json().catch(() => null);
   return { ok: response.ok && (response.status === 204 || body !== null), status: response.status, body };
 }
 
-const token = root.querySelector("[name=csrfmiddlewaretoken]").value;
 const draft = drafting(
   {
     send: (edits) => {
       const body = JSON.stringify({ ...edits, chosen });
       return ask(root.dataset.editUrl, {
         method: "POST",
-        headers: { "Content-Type": "application/json", "X-CSRFToken": token },
+        headers: { "Content-Type": "application/json", "X-CSRFToken": csrfToken() },
         body,
         keepalive: body.length < KEPT_ALIVE, // it arrives though the page be left meanwhile
       });

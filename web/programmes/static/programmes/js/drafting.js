@@ -82,7 +82,7 @@ export function drafting(way, edition) {
       return false;
     }
     const changes = `${waiting.length} ${waiting.length === 1 ? "change waits" : "changes wait"} on this page`;
-    const cause = answer ? "The clinic does not take it now" : "No connection";
+    const cause = causeOf(answer);
     way.tell(`${cause}: ${changes} and will go by themselves. Leave the page open.`);
     again = setTimeout(settle, AGAIN_MS);
     return false;
@@ -113,4 +113,10 @@ export function drafting(way, edition) {
       return waiting.length;
     },
   };
+}
+
+function causeOf(answer) {
+  if (!answer) return "No connection";
+  if (answer.status !== 401) return "The clinic does not take it now";
+  return "You were signed out. Sign in again in another tab";
 }
