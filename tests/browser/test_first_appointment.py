@@ -36,6 +36,7 @@ def desk(page, site, clinician):
 
 def at_step(page, code):
     expect(page.locator(f'[data-step="{code}"]')).to_be_attached()
+    page.wait_for_load_state()  # its keys too
 
 
 def take(hands, step, number):
@@ -61,6 +62,7 @@ def test_from_a_new_client_to_accepted_targets_in_forty_keys(desk):
     hands.press("0")
     hands.press("Enter")
     expect(page.get_by_text("No red flag was said.")).to_be_visible()
+    page.wait_for_load_state()
     hands.press("g")
     at_step(page, "taken")
     hands.types("coffee at eight")
@@ -89,6 +91,7 @@ def test_from_a_new_client_to_accepted_targets_in_forty_keys(desk):
     page.locator("[data-title]").evaluate("title => title.focus()")
     hands.press("f")
     page.wait_for_selector("[data-target]")
+    page.wait_for_load_state()
     hands.press("a")
     expect(page.get_by_text("targets accepted")).to_be_visible()
     assert hands.pressed <= MOST_KEYS
@@ -100,6 +103,28 @@ def test_from_a_new_client_to_accepted_targets_in_forty_keys(desk):
     assert {t.kind for t in client.targets.all()} == {
         "notes", "hold", "steadiness", "soft_level", "loud_level", "talk_level",
     }  # fmt: skip
+
+
+def test_what_is_typed_before_the_scripts_are_there_lands_in_the_field(
+    desk, site, person, clinician
+):
+    from tests.factories import baseline
+
+    sheet = baseline(person, by=clinician)
+    late = []
+    desk.route("**/clients/js/sheet*.js", lambda route: late.append(route))
+    desk.goto(f"{site}/clients/baselines/{sheet.pk}/?step=taken", wait_until="commit")
+    expect(desk.get_by_label("In the last hours")).to_be_focused()
+    desk.keyboard.type("coffee at eight")
+    desk.keyboard.press("Enter")
+    for route in late:
+        route.continue_()
+    desk.wait_for_load_state()
+    expect(desk.get_by_label("In the last hours")).to_have_value("coffee at eight")
+    desk.keyboard.press("Enter")
+    at_step(desk, "calibration")
+    sheet.refresh_from_db()
+    assert sheet.entries["taken"] == "coffee at eight"
 
 
 def test_the_sheet_by_hand_leave_out_note_and_go_back(desk, site, person, clinician):

@@ -106,6 +106,7 @@ def test_a_note_is_drafted_read_and_signed(results, person, clinician):
     straw(person, clinician)
     page.keyboard.press("n")
     page.locator("h2", has_text="Notes and reports").wait_for()
+    page.wait_for_load_state()
     page.keyboard.press("2")
     page.locator("#part-meaning").fill("It carries better.")
     page.get_by_role("button", name="Save").click()

@@ -64,7 +64,14 @@ def test_what_a_clinician_opens_prints_and_takes_out_is_on_record(as_clinician, 
 def test_a_record_that_is_shown_with_an_error_is_opened_and_not_changed(as_clinician, person):
     as_clinician.post(f"/clients/{person.pk}/record/change/", {"name": ""})
     as_clinician.get(f"/clients/{person.pk}/programmes/99/")
-    assert lines() == [("opened", "clients:record", person.pk)]
+    refused = as_clinician.post(
+        f"/clients/{person.pk}/compose/edit/", "torn", content_type="application/json"
+    )
+    assert refused.status_code == 422
+    assert lines() == [
+        ("opened", "clients:record", person.pk),
+        ("opened", "programmes:edit", person.pk),
+    ]
 
 
 @pytest.mark.parametrize("said", ["nonsense", "'; DROP", "fe80::1%eth0", ""])

@@ -212,7 +212,14 @@ class VolumeKindForm(SheetForm):
 
 
 def entry_form(step, baseline, derived, data=None):
-    """The form of a step without sound."""
+    """The form of a step without sound; what is typed before the scripts are there lands in it."""
+    form = _entry_form(step, baseline, derived, data)
+    if form:
+        next(iter(form.fields.values())).widget.attrs["autofocus"] = True
+    return form
+
+
+def _entry_form(step, baseline, derived, data):
     initial = baseline.entries
     if step.code == "taken":
         return TakenForm(data, initial=initial)
