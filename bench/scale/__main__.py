@@ -14,6 +14,7 @@ from django.db import connection
 
 # readies Django before anything below is imported
 from bench.pages import Browser, timed
+from web.config.settling import settle
 from web.decisions.models import ClientStatus
 from web.practice.models import Trial
 
@@ -37,6 +38,8 @@ def at_this_size(looked: load.Looked) -> list[Row]:
     """Every page that is measured."""
     browser = Browser()
     browser.force_login(looked.user, "django.contrib.auth.backends.ModelBackend")
+    browser.get("/board/")
+    settle()  # as a serving process does when all is loaded
     one = f"/clients/{looked.client.pk}/"
     rows = []
     for name, path, before in (

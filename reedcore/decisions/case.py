@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Hashable, Iterable
 from dataclasses import dataclass
 from datetime import date, timedelta
 
@@ -15,6 +15,7 @@ class PastTrial:
     """One trial of the task, on one note and sound.
 
     Attributes:
+        session: which of them it was of; of none, the day.
         on_target: against the target in force; None where it was not judged.
         held_s: its length, of the kind of seconds that count; None where nothing was measured.
         asked_other: another target was asked for then: it bears no share, whatever became of it.
@@ -23,7 +24,7 @@ class PastTrial:
     """
 
     key: str
-    session: str
+    session: Hashable
     on: date
     on_target: bool | None = None
     held_s: float | None = None

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Hashable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 from enum import StrEnum
@@ -282,7 +282,7 @@ def _stopped_on(
 def _past(history: History, task: Asking, each: Trial, since: datetime | None) -> PastTrial:
     return PastTrial(
         key=str(each.key),
-        session=str(each.session or each.on),
+        session=each.session or each.on,
         on=each.on,
         on_target=_ON_TARGET[each.outcome],
         held_s=counted_s(each, task.counts),
@@ -319,7 +319,7 @@ def _tired(history: History, since: datetime | None, today: date) -> tuple[int, 
 
 def _rising(trials: Iterable[PastTrial]) -> bool | None:
     """Whether the trend of a series rises; None where there is no trend to speak of."""
-    sessions: dict[tuple[date, str], list[float]] = defaultdict(list)
+    sessions: dict[tuple[date, Hashable], list[float]] = defaultdict(list)
     for trial in trials:
         if trial.held_s is not None:
             sessions[trial.on, trial.session].append(trial.held_s)

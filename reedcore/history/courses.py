@@ -10,7 +10,7 @@ from reedcore.measures import kind_of
 from reedcore.progress import BASELINE_DAYS, Better, Course, Measured, course_of
 
 from .history import WEEK
-from .series import Series, session_of
+from .series import Series
 from .values import Trial
 
 #: Hours since medication that differ by more are not one condition.
@@ -133,7 +133,7 @@ def _course(
     figure: Callable[[Trial], float | None],
 ) -> Course:
     measured = [
-        Measured(trial.on, session_of(trial), value)
+        Measured(trial.on, trial.session or trial.on, value)
         for trial in trials
         if (value := figure(trial)) is not None
     ]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from enum import StrEnum
@@ -30,7 +30,7 @@ class Measured:
     """One figure of one trial."""
 
     on: date
-    session: str
+    session: Hashable
     value: float
 
 
@@ -95,7 +95,7 @@ def _mean_of_days(days: Sequence[Sequence[float]]) -> float | None:
 
 def session_points(measured: Sequence[Measured]) -> list[Point]:
     """One point a session: the median of its trials, on the day of the first of them."""
-    sessions: dict[str, list[Measured]] = defaultdict(list)
+    sessions: dict[Hashable, list[Measured]] = defaultdict(list)
     for each in measured:
         sessions[each.session].append(each)
     return [

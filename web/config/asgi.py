@@ -15,6 +15,7 @@ from django.core.checks import run_checks  # noqa: E402
 
 from web.clients import urls as clients_urls  # noqa: E402
 from web.config.doors import BodyLimit  # noqa: E402
+from web.config.settling import settle  # noqa: E402
 from web.practice import urls as practice_urls  # noqa: E402
 
 # a site that would tell nobody of a stop does not start
@@ -31,3 +32,4 @@ application = ProtocolTypeRouter(
         ),
     }
 )
+settle()

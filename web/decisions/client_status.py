@@ -6,11 +6,12 @@ from datetime import date, datetime
 
 from django.db import transaction
 from django.utils import timezone
+from pydantic import TypeAdapter
 
 from reedcore.decisions import Need, Proposal, Reason, Step, most_pressing
 from reedcore.decisions.of_history import About, Proposed
 from reedcore.history.dose import week_dose
-from reedcore.history.fortnight import fortnight
+from reedcore.history.fortnight import Fortnight, fortnight
 from web.clients.models import Client
 from web.ui.faults import new_fault
 
@@ -19,6 +20,7 @@ from .history import Known, known_of
 from .models import ClientStatus
 
 logger = logging.getLogger(__name__)
+_FORTNIGHT = TypeAdapter(Fortnight)
 
 
 def statuses(clients: list[Client], *, now: datetime) -> dict[int, ClientStatus]:
@@ -108,10 +110,9 @@ def _work_out(status: ClientStatus, known: Known, today: date) -> None:
     programme = known.programme
     status.school = programme.document.get("school", "") if programme else ""
     pressing = said[0].asking if said and said[0].about is not About.WHOLE else None
-    drawn = asdict(fortnight(known.history, pressing, today=today))
-    last = drawn["last"].isoformat() if drawn["last"] else None
+    drawn = fortnight(known.history, pressing, today=today)
     dose = asdict(week_dose(known.history, today))
-    status.fortnight = {**drawn, "dose": dose, "first": drawn["first"].isoformat(), "last": last}
+    status.fortnight = {**_FORTNIGHT.dump_python(drawn, mode="json"), "dose": dose}
 
 
 def _could_not(status: ClientStatus) -> None:

@@ -37,21 +37,30 @@ from web.programmes.queries import asking_of
 
 from . import models
 
+
+def _filled(column: str, empty: Any) -> NullIf:
+    """Nothing where it is empty: that is seldom worth being read as JSON."""
+    return NullIf(column, Value(empty, JSONField()))
+
+
 #: What of a trial the rules look at, and what else a page or a file shows: column by field.
 RULED = {
     "key": "key", "task": "task", "session": "session", "at": "performed_at",
     "outcome": "outcome", "set_s": "set_s", "total_s": "total_s", "steady_s": "steady_s",
     "level_db": "level_db", "end_error_cents": "end_error_cents", "spread_cents": "spread_cents",
-    "breaks": NullIf("breaks", Value([], JSONField())), "role": "role",
+    "breaks": _filled("breaks", []), "role": "role",
     "capture": KeyTextTransform("device", "capture"),
 }  # fmt: skip
-SHOWN = RULED | {"breaks": "breaks", "capture": "capture"} | {
+#: What a series is drawn, compared and followed by.
+FOLLOWED = RULED | {
+    "capture": "capture", "error_cents": "error_cents", "share_on_pitch": "share_on_pitch",
+    "parts": "parts", "figures": _filled("figures", {}),
+    "since_medication_h": "session__hours_since_medication",
+}  # fmt: skip
+SHOWN = FOLLOWED | {"reasons": _filled("reasons", [])} | {
     name: name
-    for name in (
-        "source", "median_hz", "error_cents", "drift_cents", "share_on_pitch", "level_mean_dbfs",
-        "snr_db", "parts", "figures", "reasons",
-    )
-} | {"since_medication_h": "session__hours_since_medication"}  # fmt: skip
+    for name in ("source", "median_hz", "drift_cents", "level_mean_dbfs", "snr_db")
+}  # fmt: skip
 
 _SESSION = {
     "key": "key", "at": "begun_at", "sort": "sort", "day": "day", "ending": "ending",
@@ -186,10 +195,11 @@ def read_trials(client: Client, rows, columns=SHOWN) -> list[Trial]:
 
 
 def _trial(names, row, zone) -> Trial:
-    values = dict(zip(names, row, strict=True))
-    values["breaks"] = values["breaks"] or []
-    if not isinstance(values["capture"], dict):  # the device alone was read
-        values["capture"] = {"device": values["capture"]} if values["capture"] else {}
+    values = {name: value for name, value in zip(names, row, strict=True) if value is not None}
+    values.setdefault("session")
+    capture = values.get("capture")
+    if isinstance(capture, str):  # the device alone was read
+        values["capture"] = {"device": capture}
     return Trial(on=values["at"].astimezone(zone).date(), **values)
 
 

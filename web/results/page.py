@@ -9,6 +9,7 @@ from urllib.parse import urlencode
 from reedcore.history import Trial as PastTrial
 from reedcore.history.courses import course_for
 from reedcore.history.series import SessionSummary, session_of, summaries_of, week_of
+from web.decisions.history import FOLLOWED
 from web.practice.models import SelfReport, Trial
 
 from . import figures
@@ -100,29 +101,33 @@ def page_for(client, asked: Asked, *, today: date, catalogue) -> Page | None:
     if asked.by == NOTES:
         drawn = [each for each in every if each.family == series.family]
         drawn.sort(key=lambda each: (each.note_midi is None, each.note_midi or 0))
-    read = trials_of(client, drawn)
+    read = trials_of(client, drawn, FOLLOWED)
     rows = [row for row in read if row.task in series.asked]
     zone = client.zone
     first, last = _window(read, asked, today)
     summaries = summaries_of(series, rows)
     chosen = _chosen(summaries, asked, first, last)
-    course = course_for(series, rows, today=today)
     efforts = efforts_of(client, drawn, zone)
+    own = [(session, day, value) for task, session, day, value in efforts if task in series.asked]
+    table = figures.lines_of(series, rows, own, today=today)
+    course = table[0].course  # of what the series is about
     surroundings = annotations(client, rows, first, last, today)
     charts = []
     for each in drawn:
         own_rows = rows if each is series else [row for row in read if row.task in each.asked]
-        gathered = summaries_of(each, own_rows, week_of if asked.by == WEEKS else session_of)
+        gathered = summaries
+        if each is not series or asked.by == WEEKS:
+            gathered = summaries_of(each, own_rows, week_of if asked.by == WEEKS else session_of)
+        within = [one for one in gathered if first <= one.on <= last]
         shown = Shown(
             first=first,
             last=last,
             figure=each.figure,
             course=course if each is series else course_for(each, own_rows, today=today),
             chosen=_key_of(chosen, gathered),
-            titles={one.key: _title(one, each, weekly=asked.by == WEEKS) for one in gathered},
+            titles={one.key: _title(one, each, weekly=asked.by == WEEKS) for one in within},
             links={
-                one.key: asked.address(trial=str(one.shown.key), series=each.key)
-                for one in gathered
+                one.key: asked.address(trial=str(one.shown.key), series=each.key) for one in within
             },
             efforts=_mean_efforts(efforts, own_rows, weekly=asked.by == WEEKS),
             **surroundings,
@@ -132,7 +137,6 @@ def page_for(client, asked: Asked, *, today: date, catalogue) -> Page | None:
         )
         if chart:
             charts.append(chart)
-    own = [(session, day, value) for task, session, day, value in efforts if task in series.asked]
     place, steps, tries = _steps(summaries, chosen, asked)
     return Page(
         series=series,
@@ -140,7 +144,7 @@ def page_for(client, asked: Asked, *, today: date, catalogue) -> Page | None:
         asked=asked,
         charts=charts,
         summaries=[each for each in reversed(summaries) if first <= each.on <= last],
-        table=figures.lines_of(series, rows, own, today=today),
+        table=table,
         trend=figures.trend_words(course, series.figure.unit),
         mixed=figures.mixed_words(rows),
         first=first,

@@ -8,7 +8,7 @@ from django.db.models import Count, Max
 from reedcore.history import Trial
 from reedcore.history import series as core
 from reedcore.measures import kind_of, measures_with
-from web.decisions.history import read_trials
+from web.decisions.history import SHOWN, read_trials
 from web.practice.asked import Asked
 from web.practice.models import Trial as TrialRow
 from web.practice.wording import title_of
@@ -79,8 +79,8 @@ def _count(found, client):
         series.newest = max((each["at"] for each in here), default=None)
 
 
-def trials_of(client, series: list[Series]) -> list[Trial]:
+def trials_of(client, series: list[Series], columns=SHOWN) -> list[Trial]:
     """Every trial of these series, oldest first; deliberate poor ones are left out."""
     tasks = [pk for each in series for pk in each.asked]
     rows = TrialRow.objects.filter(client=client, task__in=tasks).exclude(role="poor")
-    return read_trials(client, rows)
+    return read_trials(client, rows, columns)
