@@ -57,6 +57,15 @@ TASK = {
             "type": "object",
             "additionalProperties": {"type": "object", "additionalProperties": _WORDS},
         },
+        # the client's lines for whom those are not: by wording
+        "client_for": {
+            "type": "object",
+            "properties": {
+                wording: {**_WORDS, "minItems": 1, "maxItems": 3}
+                for wording in ("teenager", "child")
+            },
+            "additionalProperties": False,
+        },
         "level": {"enum": ["even", "swell", "fade", "both"]},
         "breath_cue": {"type": "boolean"},
         "shape": {"enum": list(SHAPES)},

@@ -11,7 +11,8 @@ import yaml
 
 from reedcore.safety import Hazard
 
-from .pairs import pair_data, shapes, sounds, sounds_instead
+from .ages import lines_for
+from .pairs import Shape, Sound, pair_data, shapes, sounds, sounds_instead
 from .schema import FAMILIES, TASK
 
 DATA = Path(__file__).parent / "data"
@@ -76,6 +77,7 @@ class Task:
     all_the_air: bool = False
     choice: Mapping[str, str] = field(default_factory=dict)
     client_at: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
+    client_for: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     own: bool = field(default=False, compare=False)
     also: str = ""
 
@@ -115,6 +117,9 @@ def task_from(data: Mapping[str, Any], *, family: str, own: bool = False) -> Tas
         Hazard(code) for code in plain.pop("marks", ()) + plain.get("hazards", ())
     )
     plain["faults"] = tuple((each["noticed"], each["try"]) for each in data.get("faults", ()))
+    plain["client_for"] = {
+        wording: tuple(lines) for wording, lines in data.get("client_for", {}).items()
+    }
     if "felt" in data:
         plain["felt"] = (data["felt"]["ask"], data["felt"]["if_not"])
     plain.setdefault("voiced", data["measure"] in VOICED)
@@ -127,7 +132,9 @@ def written_tasks() -> dict[str, Task]:
     tasks = {}
     for path, family in zip(sorted((DATA / "tasks").glob("*.yaml")), FAMILIES, strict=True):
         for data in yaml.safe_load(path.read_text()):
-            tasks[data["code"]] = task_from(data, family=family)
+            pair = tuple(data["pair"]) if "pair" in data else None
+            said = {"client_for": lines_for(data["code"], pair)}
+            tasks[data["code"]] = task_from({**data, **said}, family=family)
     return tasks
 
 
@@ -140,10 +147,15 @@ def shipped_tasks() -> dict[str, Task]:
     for sound in sounds().values():
         for shape in shapes().values():
             code = written.get((shape.code, sound.code))
-            made = tasks[code] if code else task_from(pair_data(shape, sound), family=sound.family)
+            made = tasks[code] if code else _of_pair(shape, sound)
             also = f"{sound.name} {sound.also} {shape.name} {shape.also}"
             tasks[made.code] = replace(made, also=also)
     return tasks
+
+
+def _of_pair(shape: Shape, sound: Sound) -> Task:
+    said = {"client_for": lines_for("", (shape.code, sound.code))}
+    return task_from({**pair_data(shape, sound), **said}, family=sound.family)
 
 
 @cache

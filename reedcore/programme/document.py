@@ -14,6 +14,7 @@ from typing import Any
 
 import jsonschema
 
+from reedcore.catalogue.ages import ADULT, WORDINGS
 from reedcore.catalogue.settings import ladders_of, numbers_of, words_allowed
 from reedcore.catalogue.tasks import Task
 from reedcore.checks.plan import SessionType
@@ -191,6 +192,8 @@ PROGRAMME = {
         "sort": {"enum": list(SORTS)},
         "school": {"enum": list(SCHOOLS)},
         "daily_for_life": {"type": "boolean"},
+        # for whom the instructions are worded; for adults where nothing is said
+        "wording": {"enum": list(WORDINGS)},
         "dose": DOSE,
         "practice": PRACTICE,
         "taper": TAPER,
@@ -235,7 +238,7 @@ class Problem:
     facts: dict[str, Any] = field(default_factory=dict)
 
 
-def empty_document(today: date) -> dict[str, Any]:
+def empty_document(today: date, wording: str = ADULT) -> dict[str, Any]:
     """Nothing prescribed yet, at the usual dose."""
     return {
         "format": FORMAT,
@@ -243,6 +246,7 @@ def empty_document(today: date) -> dict[str, Any]:
         "sort": "full",
         "school": "soft",
         "daily_for_life": False,
+        "wording": wording,
         "dose": {
             "kind": DoseKind.SLOTS.value,
             "start": today.isoformat(),

@@ -256,9 +256,13 @@ def _swap(edit: Swap, document: Mapping[str, Any], catalogue: Catalogue) -> Docu
     return _with(document, edit.item, swapped(item, _task(catalogue, edit.task)))
 
 
+#: What is said of a session besides its dose and its answers.
+FRAME = ("sort", "school", "daily_for_life", "wording")
+
+
 @_edited.register
 def _set_frame(edit: SetFrame, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
-    if not edit.part and edit.name not in ("sort", "school", "daily_for_life"):
+    if not edit.part and edit.name not in FRAME:
         raise NotAnEdit(detail=edit.name)
     place = (edit.part, edit.name) if edit.part else (edit.name,)
     return changed(document, [SetValue(place, edit.value)])

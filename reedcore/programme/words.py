@@ -4,6 +4,7 @@ task's, and how each setting changes them. Player, handout and mails ask here.""
 from collections.abc import Mapping
 from typing import Any
 
+from reedcore.catalogue.ages import ADULT
 from reedcore.catalogue.settings import choices_of, ladders_of
 from reedcore.catalogue.tasks import Task
 
@@ -16,17 +17,19 @@ def breath_inside(item: Mapping[str, Any], task: Task) -> str:
     return str(item.get("params", {}).get("breath_inside", "")) or task.breath_inside
 
 
-def client_lines(item: Mapping[str, Any], task: Task) -> tuple[str, ...]:
-    """The instruction, line by line, as it stands on the item's rungs and choices."""
+def client_lines(item: Mapping[str, Any], task: Task, wording: str = ADULT) -> tuple[str, ...]:
+    """The instruction, line by line, as it stands on the item's rungs and choices; in the words for
+    those of that age, where the task has some."""
     own = tuple(item.get("words", ()))
+    worded = own or tuple(task.client_for.get(wording, ()))
     set_here = item.get("params", {})
     params = {**task.choice, **set_here}
-    lines = own or _at_rung(task, params) or task.client
+    lines = worded or _at_rung(task, params) or task.client
     told = []
     ladders = ladders_of(task)
     for each in (*ladders.values(), *choices_of(task).values()):
         value = params.get(each.changes)
-        in_lines = not own and value in task.client_at.get(each.changes, {})
+        in_lines = not worded and value in task.client_at.get(each.changes, {})
         # where a ladder begins goes without saying, and so does what own words were written over
         says = each.changes in set_here or (not own and each.code not in ladders)
         if isinstance(value, str) and says and not in_lines:

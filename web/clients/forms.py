@@ -3,6 +3,7 @@
 from django import forms
 from django.utils import timezone
 
+from reedcore.catalogue.ages import age_in_years
 from reedcore.safety import BY_SAY_SO, SCREENED, Caution
 from web.accounts.models import User
 from web.ui.forms import AsksWhenOdd, DescribedForm
@@ -17,7 +18,7 @@ _BANDS = ((18, "under-18"), (40, "18-39"), (60, "40-59"), (75, "60-74"), (200, "
 
 def age_band(born_on, today) -> str:
     """The band a date of birth falls in."""
-    years = today.year - born_on.year - ((today.month, today.day) < (born_on.month, born_on.day))
+    years = age_in_years(born_on, today)
     return next(band for limit, band in _BANDS if years < limit)
 
 

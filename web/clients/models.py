@@ -8,6 +8,7 @@ from django.db import models
 from django.db.models import Q
 from simple_history.models import HistoricalRecords
 
+from reedcore.catalogue.ages import ADULT, TEENAGER, age_in_years, wording_at
 from reedcore.safety import Caution, Forbidden, SafetyCase, forbidden_hazards
 from web.accounts.models import Clinic, known_time_zone
 from web.ui.times import moment, within
@@ -188,6 +189,12 @@ class Client(models.Model):
         return forbidden_hazards(
             self.caution_codes, loud_from=self.loud_from, said_so=self.said_so, on=on
         )
+
+    def wording(self, *, on) -> str:
+        """For whom instructions to this client are worded, unless a clinician chooses otherwise."""
+        if self.born_on:
+            return wording_at(age_in_years(self.born_on, on))
+        return TEENAGER if self.age_band == self.AgeBand.UNDER_18 else ADULT
 
     def caution_stamp(self, caution: str) -> str:
         """Changes whenever that entry of the record does: a reason written for it lapses then."""

@@ -6,6 +6,7 @@ from django.templatetags.static import static
 from django.urls import reverse
 from django.utils import timezone
 
+from reedcore.catalogue.ages import ADULT
 from reedcore.dose import DoseKind
 from reedcore.dose.session_time import SIP_S
 from reedcore.dose.today import Day, Planned, SessionType, Voice, day_for, turns_today
@@ -190,6 +191,14 @@ def _flags(client, dizzy_before):
     }
 
 
+def _lines(asked: Asked) -> list[str]:
+    """The instruction, worded as the version says."""
+    if asked.shipped is None:
+        return [instruction(asked.task)]
+    wording = (asked.task.programme.document or {}).get("wording", ADULT)
+    return list(client_lines(asked.item, asked.shipped, wording))
+
+
 def _block(item_id, tasks: list[Asked], cautions) -> dict | None:
     first = tasks[0]
     shipped, item, measure = first.shipped, first.item, first.task.measure
@@ -206,7 +215,7 @@ def _block(item_id, tasks: list[Asked], cautions) -> dict | None:
         "voiced": shipped.voiced if shipped else True,
         "short": item.get("short", True),
         "name": title_of(first) if shipped is None or not kind.steady else shipped.name,
-        "lines": list(client_lines(item, shipped)) if shipped else [instruction(first.task)],
+        "lines": _lines(first),
         "drawing": static(shipped.drawing_path) if shipped and shipped.drawing else "",
         "picture": _picture(first),
         "props": [PROPS.get(prop, prop) for prop in shipped.props] if shipped else [],

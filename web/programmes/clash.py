@@ -5,7 +5,10 @@ from reedcore.programme.changes import Change, PutItem, SetValue, ShiftItem, Tak
 
 from .difference import ANSWERS, DOSE, LIMIT_NAMES, PLAIN, shown
 
-_FRAME = {"sort": "sort of session", "school": "school", "daily_for_life": "daily for life"}
+_FRAME = {
+    "sort": "sort of session", "school": "school", "daily_for_life": "daily for life",
+    "wording": "wording",
+}  # fmt: skip
 
 
 def clash_words(change: Change, document, *, tasks, who: str, spelling: Spelling) -> str:

@@ -6,7 +6,7 @@ from django.utils.formats import date_format
 
 from reedcore.catalogue.settings import ladders_of
 from reedcore.pitch import Note, Spelling
-from web.programmes.wording import DOSE_KINDS, FEEDBACK, SCHOOLS, SORTS, WEEKDAYS
+from web.programmes.wording import DOSE_KINDS, FEEDBACK, SCHOOLS, SORTS, WEEKDAYS, WORDINGS
 
 from .presenters import target_words
 
@@ -49,6 +49,7 @@ SESSION = {
     "sort": ("sort", SORTS),
     "school": ("school", SCHOOLS),
     "daily_for_life": ("daily for life", {}),
+    "wording": ("wording", WORDINGS),
 }
 DOSE = {
     "a_day": "sessions a day",

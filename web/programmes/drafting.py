@@ -25,14 +25,14 @@ from reedcore.programme.changes import (
     clashes,
     raw_of,
 )
-from reedcore.programme.document import cleaned, empty_document
+from reedcore.programme.document import cleaned
 from reedcore.programme.edits import BringBack, Replace, edit_of, edited_by_all
 from web.clients.models import Client
 from web.ui.wording import sentence
 
 from .clash import clash_words
 from .models import Draft, DraftChange
-from .queries import draft_document, edition_of
+from .queries import draft_document, edition_of, empty_for
 from .typed import Misread, edit_typed
 from .wording import problem_words
 
@@ -236,7 +236,7 @@ def locked(client: Client) -> Client:
 
 def _begun(client, *, by, tasks, page="", special=None) -> OpenDraft:
     document, _ = cleaned(draft_document(client), tasks=tasks)
-    document = document or empty_document(timezone.localdate())
+    document = document or empty_for(client)
     return OpenDraft(client, by, page, tasks, document, edition_of(client), special or {})
 
 

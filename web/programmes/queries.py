@@ -35,7 +35,13 @@ def document_in_force(client: Client) -> dict:
     programme = current_programme(client)
     if programme and programme.document:
         return programme.document
-    return empty_document(timezone.localdate())
+    return empty_for(client)
+
+
+def empty_for(client: Client) -> dict:
+    """Nothing prescribed yet, worded for the client's age."""
+    today = timezone.localdate()
+    return empty_document(today, client.wording(on=today))
 
 
 def draft_document(client: Client) -> dict:

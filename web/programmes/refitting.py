@@ -35,6 +35,7 @@ def refitted(document: dict, *, client, targets, tasks: dict, found, today: date
     """
     made = for_anybody(document)
     made["dose"]["start"] = today.isoformat()
+    made["wording"] = client.wording(on=today)
     for strand in made.get("beside", {}).values():
         strand["dose"]["start"] = today.isoformat()
     items = []

@@ -125,7 +125,7 @@ def started(code: str, *, client, targets: dict, tasks: dict, found, today: date
     Tasks that the clinic hides are left out.
     """
     _, school, dose = STARTING[code]
-    document = empty_document(today)
+    document = empty_document(today, client.wording(on=today))
     document |= {"school": school, "sort": _SORTS.get(code, "full")}
     document["dose"] |= dose
     for number, (name, changes, short) in enumerate(_TASKS[code], start=1):

@@ -34,7 +34,7 @@ FLAGS = ("short", "sip", "cue", "cues", "contrast")
 TEXTS = ("strand", "sound", "counts", "reason", "meant", "or", "feedback", "ladder", "say_before")
 ANSWERS = ("tired", "hoarse", "ill", "medication")
 _ISO = re.compile(r"\d{4}-\d{2}-\d{2}")
-FRAME = ("sort", "school", "daily_for_life")
+FRAME = ("sort", "school", "daily_for_life")  # of a programme beside the main one too
 
 
 class Misread(ValueError):
@@ -78,7 +78,7 @@ def edit_typed(item: str, name: str, said: Any) -> Edit | None:
 
 
 def _of_session(name, said):
-    if name in FRAME:
+    if name in (*FRAME, "wording"):
         return SetFrame("", name, bool(said) if name == "daily_for_life" else _text(said))
     if name in ANSWERS:
         return SetFrame("practice", name, bool(said) if name == "medication" else _text(said))

@@ -1,5 +1,6 @@
 """Findings of the programme check, in sentences."""
 
+from reedcore.catalogue.ages import ADULT, CHILD, TEENAGER
 from reedcore.dose.today import Day, Voice
 from reedcore.pitch import Spelling
 from web.clients.wording import CAUTION_NAMES, HAZARDS, PROPS, listed
@@ -18,6 +19,8 @@ DOSE_KINDS = {
     "on_demand": "on a trigger",
 }
 WEEKDAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
+#: For whom the instructions are worded.
+WORDINGS = {ADULT: "for adults", TEENAGER: "for teenagers", CHILD: "for children"}
 SCHOOLS = {
     "soft": "soft and steady",
     "loud": "strong and purposeful",

@@ -11,13 +11,14 @@ from django.template.loader import render_to_string
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
+from reedcore.catalogue.ages import ADULT
 from reedcore.catalogue.pairs import shapes, sounds
 from reedcore.catalogue.schema import FAMILIES
 from reedcore.catalogue.settings import choices_of, chosen, ladders_of, numbers_of
 from reedcore.catalogue.tasks import either_of, instead_of, shipped_material, shipped_sets
 from reedcore.measures import kind_of
 from reedcore.pitch import Note, Spelling
-from reedcore.programme.document import LARGEST_PROGRAMME, answers_of, cleaned, empty_document
+from reedcore.programme.document import LARGEST_PROGRAMME, answers_of, cleaned
 from reedcore.programme.rungs import ladder_of, stands_on
 from reedcore.programme.sounds import groups_of, rounds_of
 from reedcore.programme.swap import has_props
@@ -29,7 +30,7 @@ from web.catalogue.queries import every_task, library_of, tasks_for
 from web.catalogue.wording import number_name
 from web.clients.queries import blocks, client_seen_by
 from web.clients.wording import BLOCKS
-from web.programmes.wording import DOSE_KINDS, FEEDBACK, SCHOOLS, SORTS, WEEKDAYS
+from web.programmes.wording import DOSE_KINDS, FEEDBACK, SCHOOLS, SORTS, WEEKDAYS, WORDINGS
 from web.ui.incoming import read_json
 
 from .. import actions, confirming, presenters
@@ -41,6 +42,7 @@ from ..queries import (
     document_in_force,
     draft_document,
     edition_of,
+    empty_for,
     version_of,
 )
 from ..refitting import for_anybody
@@ -57,7 +59,7 @@ def compose(request, pk):
     client = client_seen_by(request.user, pk)
     tasks = every_task(client.clinic)
     document, _ = cleaned(draft_document(client), tasks=tasks)
-    document = document or empty_document(timezone.localdate())
+    document = document or empty_for(client)
     offered = [
         {
             "code": task.code,
@@ -196,7 +198,8 @@ def _stage(client, document, tasks, account, chosen=""):
     shown["has_draft"] = bool(document["items"]) and document != document_in_force(client)
     taken = document.get("beside", {})
     item = next((each for each in document["items"] if each["id"] == chosen), None)
-    shown["panel"] = _panel(item, tasks[item["task"]], client, tasks, account) if item else None
+    wording = document.get("wording", ADULT)
+    shown["panel"] = _panel(item, client, tasks, account, wording) if item else None
     if item and taken:
         names = [(each["id"], each["name"]) for each in shown["strands"]]
         shown["panel"]["strands"] = names
@@ -207,6 +210,7 @@ def _stage(client, document, tasks, account, chosen=""):
     shown["besides"] = [(code, name) for code, (name, _) in BESIDES.items() if code not in taken]
     shown |= {"sorts": SORTS.items(), "schools": SCHOOLS.items(), "day_words": DAY_WORDS.items()}
     shown["dose_kinds"] = DOSE_KINDS.items()
+    shown["wordings"], shown["wording"] = WORDINGS.items(), wording
     shown["answers"] = [
         (voice.value, words, answers_of(document)[voice].value)
         for voice, words in VOICE_WORDS.items()
@@ -214,8 +218,9 @@ def _stage(client, document, tasks, account, chosen=""):
     return shown
 
 
-def _panel(item, task, client, tasks, account):
+def _panel(item, client, tasks, account, wording):
     """What can be changed of one item."""
+    task = tasks[item["task"]]
     spelling = Spelling(client.spelling)
     kind = kind_of(task.measure)
     ladder = ladder_of(item, task)
@@ -237,7 +242,7 @@ def _panel(item, task, client, tasks, account):
         "pair": _pair(task),
         "pattern": _pattern(item, task, spelling),
         "words": "\n".join(item.get("words", ())),
-        "told": task.client,
+        "told": task.client_for.get(wording) or task.client,
         "sets": _sets(account),
         "pictures": list(client.clinic.pictures.values_list("pk", "name"))
         if kind.by_line or task.material

@@ -13,6 +13,7 @@ from django.utils import timezone
 from django.utils.text import slugify
 from django.views.decorators.http import require_POST
 
+from reedcore.catalogue.ages import ADULT
 from reedcore.devices.tone import melody
 from reedcore.dose import due_slots, session_time
 from reedcore.formats.calendar import Dated, write_calendars
@@ -105,7 +106,7 @@ def _handout(request, client, programme):
                 "start": dose.start,
                 "days": [d for at, d in enumerate(_DAYS) if at in own["dose"]["weekdays"]],
                 "seconds": session_time(each.part for each in plan.items).seconds,
-                "items": _items(own, plan, tasks, spelling),
+                "items": _items(own, plan, tasks, spelling, document.get("wording", ADULT)),
             }
         )
     parts = [each for each in parts if each["items"] or not each["strand"].id]
@@ -131,7 +132,7 @@ def _handout(request, client, programme):
     }
 
 
-def _items(document, plan, tasks, spelling):
+def _items(document, plan, tasks, spelling, wording):
     """The tasks of one programme as they print."""
     items = []
     for item, part in zip(document["items"], plan.items, strict=True):
@@ -144,7 +145,7 @@ def _items(document, plan, tasks, spelling):
                 "target": target_words(item, task),
                 "tries": part.part.tries,
                 "props": [PROPS.get(prop, prop) for prop in task.props],
-                "told": client_lines(item, task),
+                "told": client_lines(item, task, wording),
                 "say": _said(item, task),
                 "before": item.get("say_before", ""),
                 "rounds": _rounds(item, task, spelling),

@@ -1,0 +1,85 @@
+"""``python -m bench.hard.peers``: gross pitch errors beside two general-purpose trackers.
+
+Over the middle two seconds of each hold of known pitch; only frames in which all three give a pitch
+count, and one is gross that is over 20 % off. Needs the benchmark's environment (`make bench`).
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from concurrent.futures import ProcessPoolExecutor
+
+import librosa
+import numpy as np
+import pyworld
+
+from reedcore.acoustics import analyse
+from reedcore.acoustics.settings import HIGHEST_PITCH_HZ, HOP_S, LOWEST_PITCH_HZ
+
+from ..sections import put
+from .case import Hard
+from .families import cases
+
+PEERS = ("ours", "librosa pyin", "pyworld harvest")
+SECONDS, GROSS = 2.0, 0.2
+Counts = tuple[str, int, tuple[int, ...]]
+
+
+def _judged(name: tuple[str, str]) -> Counts:
+    case = next(each for each in cases() if (each.family, each.name) == name)
+    sound, rate = case.make()
+    if case.truth.pitch_hz is None or case.truth.holds is None:
+        raise ValueError(f"{case.name} has no known pitch")
+    # each scene has a second of quiet before the hold
+    middle = 1.0 + case.truth.holds[0] / 2
+    first = middle - min(SECONDS, case.truth.holds[0] - 0.6) / 2
+    times = np.arange(first, 2 * middle - first, HOP_S)
+    tracks = [_at(times, track) for track in _tracks(sound, rate)]
+    known = np.all([np.isfinite(track) for track in tracks], axis=0)
+    true = case.truth.pitch_hz
+    wrong = tuple(int(np.sum(np.abs(track[known] / true - 1) > GROSS)) for track in tracks)
+    return case.family, int(known.sum()), wrong
+
+
+def _tracks(sound: np.ndarray, rate: int):
+    """(times, pitch or NaN) of each."""
+    frames = analyse(np.clip(sound, -1, 1), rate).frames
+    yield (np.arange(len(frames)) + 0.5) * HOP_S, frames.pitch_hz
+    low, high, hop = LOWEST_PITCH_HZ, HIGHEST_PITCH_HZ, round(HOP_S * rate)
+    window = 2 ** int(np.ceil(np.log2(0.06 * rate)))
+    pitch, voiced, _ = librosa.pyin(
+        sound, fmin=low, fmax=high, sr=rate, hop_length=hop, frame_length=window
+    )
+    yield np.arange(len(pitch)) * hop / rate, np.where(voiced, pitch, np.nan)
+    found, times = pyworld.harvest(sound.astype(float), rate, low, high, 1000 * HOP_S)
+    yield times, np.where(found > 0, found, np.nan)
+
+
+def _at(times: np.ndarray, track: tuple[np.ndarray, np.ndarray]) -> np.ndarray:
+    """The pitch of the frame that lies nearest."""
+    at, pitch = track
+    return pitch[np.clip(np.searchsorted(at, times), 0, len(pitch) - 1)]
+
+
+def main() -> None:
+    """Every recording of one hold of known pitch, family by family."""
+    wanted: list[Hard] = [each for each in cases() if each.truth.pitch_hz and each.truth.holds]
+    totals: dict[str, np.ndarray] = defaultdict(lambda: np.zeros(1 + len(PEERS), dtype=int))
+    with ProcessPoolExecutor() as pool:
+        names = [(each.family, each.name) for each in wanted]
+        for family, count, wrong in pool.map(_judged, names, chunksize=4):
+            totals[family] += [count, *wrong]
+    rows = ["| family | frames | " + " | ".join(PEERS) + " |", "|---|---:|" + "---:|" * len(PEERS)]
+    for family, (count, *wrong) in totals.items():
+        shares = " | ".join(f"{100 * each / max(1, count):.2f} %" for each in wrong)
+        rows.append(f"| {family} | {count} | {shares} |")
+    print("\n".join(rows))
+    said = (
+        "By `python -m bench.hard.peers`, over the middle two seconds of each hold whose pitch is"
+    )
+    said += " known: frames that all three give a pitch, and the share that is over 20 % off."
+    put("Gross pitch errors", "\n".join([said, "", *rows]))
+
+
+if __name__ == "__main__":
+    main()

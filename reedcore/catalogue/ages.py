@@ -1,0 +1,51 @@
+"""For whom an instruction is worded: adults, teenagers or children."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import date
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+import yaml
+
+from .pairs import shapes, sounds
+
+ADULT, TEENAGER, CHILD = WORDINGS = ("adult", "teenager", "child")
+_DATA = Path(__file__).parent / "data" / "ages.yaml"
+#: Nobody is a teenager before, nor after.
+TEENAGER_FROM, ADULT_FROM = 13, 18
+
+
+def age_in_years(born_on: date, on: date) -> int:
+    """Whole years on a day."""
+    return on.year - born_on.year - ((on.month, on.day) < (born_on.month, born_on.day))
+
+
+def wording_at(years: int) -> str:
+    """The wording for somebody of that age, in whole years."""
+    if years < TEENAGER_FROM:
+        return CHILD
+    return TEENAGER if years < ADULT_FROM else ADULT
+
+
+@cache
+def worded() -> Mapping[str, Any]:
+    """The data file: by wording, lines by sound, by shape and by task."""
+    return dict(yaml.safe_load(_DATA.read_text()))
+
+
+def lines_for(code: str, pair: tuple[str, str] | None) -> dict[str, list[str]]:
+    """The lines of a task where the usual ones do not suit, by wording: its own, or those of its
+    shape and its sound; a half that has none keeps the usual one."""
+    found = {}
+    for wording, said in worded().items():
+        if own := said.get("tasks", {}).get(code):
+            found[wording] = own
+        elif pair:
+            shape, sound = pair
+            how, lines = said.get("sounds", {}).get(sound), said.get("shapes", {}).get(shape)
+            if how or lines:
+                found[wording] = [how or sounds()[sound].how, *(lines or shapes()[shape].lines)]
+    return found

@@ -1,0 +1,73 @@
+"""Instructions for children and teenagers, and what they share with everybody's."""
+
+from datetime import date
+
+import pytest
+
+from reedcore.catalogue.ages import ADULT, CHILD, TEENAGER, age_in_years, worded, wording_at
+from reedcore.catalogue.pairs import shapes, sounds
+from reedcore.catalogue.tasks import shipped_tasks, written_tasks
+from reedcore.programme.document import new_item
+from reedcore.programme.words import client_lines
+
+TASKS = shipped_tasks()
+
+
+def told(code, wording, **given):
+    return client_lines(new_item(TASKS[code], id="one") | given, TASKS[code], wording)
+
+
+def test_a_child_is_told_in_a_childs_words_and_an_adult_is_not():
+    assert told("steady_hiss", CHILD)[1] == "“Sss”, thin, like a small snake."
+    assert (
+        told("steady_hiss", ADULT) == told("steady_hiss", TEENAGER) == TASKS["steady_hiss"].client
+    )
+    assert told("conversation", TEENAGER)[0] == "Talk for three minutes about something you like."
+
+
+def test_a_pair_of_shape_and_sound_is_told_by_both_halves():
+    how, *lines = told("siren_on_hum", CHILD)
+    assert how == worded()[CHILD]["sounds"]["hum"]
+    assert lines[:2] == worded()[CHILD]["shapes"]["siren"]
+    how, *lines = told("five_five_nine_on_hum", CHILD)
+    assert how.endswith("like a sleepy bee.")
+    assert tuple(lines[:2]) == shapes()["five_five_nine"].lines  # that half has none for children
+
+
+def test_the_clinicians_own_words_stand_before_those_of_an_age():
+    assert told("steady_hiss", CHILD, words=["Hiss for Wren."]) == ("Hiss for Wren.",)
+
+
+def test_a_rung_is_told_beside_a_childs_words():
+    params = {"stage": "voiced on one note", "seconds": 5}
+    lines = told("air_first", CHILD, params=params)
+    assert lines[0] == "Bubbles or a horse’s lips, without voice."
+    assert "Air first, then voice on one easy note." in lines
+
+
+def test_everything_that_is_worded_is_in_the_catalogue_and_fits():
+    for said in worded().values():
+        assert set(said.get("tasks", {})) <= set(written_tasks())
+        assert set(said.get("sounds", {})) <= set(sounds())
+        assert set(said.get("shapes", {})) <= set(shapes())
+        for lines in [*said.get("tasks", {}).values(), *said.get("shapes", {}).values()]:
+            assert 1 <= len(lines) <= 3
+            assert all(len(line) <= 90 for line in lines)
+
+
+@pytest.mark.parametrize(
+    ("years", "wording"), [(4, CHILD), (12, CHILD), (13, TEENAGER), (17, TEENAGER), (18, ADULT)]
+)
+def test_the_wording_follows_from_the_age(years, wording):
+    assert wording_at(years) == wording
+
+
+def test_a_birthday_counts_from_its_day_on():
+    assert age_in_years(date(2014, 3, 2), date(2027, 3, 1)) == 12
+    assert age_in_years(date(2014, 3, 2), date(2027, 3, 2)) == 13
+
+
+def test_whatever_has_a_mouth_shape_or_a_posture_is_drawn():
+    spoken = {code for code, task in TASKS.items() if task.measure in ("script", "timed", "count")}
+    plain = {code for code, task in TASKS.items() if not task.drawing}
+    assert plain - spoken == {"water", "habits", "carry_over", "growing_numbers"}
