@@ -1,5 +1,5 @@
 # Still Reed: what can be done here. `make` alone lists it.
-.PHONY: help demo test walks mutants check wheel rehearse bench bench-hard bench-scale bench-live shots assets lock stop clean
+.PHONY: help demo test walks pieces mutants check wheel rehearse bench bench-hard bench-scale bench-live shots assets lock stop clean
 
 help:
 	@sed -n 's/^## //p' Makefile
@@ -17,6 +17,10 @@ test:
 walks:
 	@EDITS=200 bin/test tests/browser/test_two_composers.py -rA
 	@WALKS=500 bin/test tests/browser/test_walks.py -n 2 -rA
+
+## make pieces   every piece of a session, composed and played in the player, as long as that takes (half an hour)
+pieces:
+	@PIECES=all bin/test tests/browser/test_pieces_played.py
 
 ## make mutants  small changes of the rules, and how many of them no test notices (45 minutes)
 mutants:

@@ -9,6 +9,7 @@ import pytest
 import uvicorn
 from django.test import Client as DjangoBrowser
 from django.utils import timezone
+from playwright.sync_api import TimeoutError as Late
 from playwright.sync_api import expect
 
 from reedcore.programme.document import empty_document
@@ -297,7 +298,7 @@ def short_one(person, clinician):
 KEYS = {
     "task": "Space", "reps": "Space", "timed": "Space", "checklist": "Space", "sip": "Space",
     "rest": "Space", "after": "Space", "try_next": "Space", "air": "1", "felt": "y",
-    "effort": "4", "strain": "n", "bother": "3",
+    "effort": "4", "strain": "n", "bother": "3", "reference": "Space",
 }  # fmt: skip
 
 
@@ -315,7 +316,10 @@ def through(page, press, *, until="done", seconds=300):
     said, seen = [], ""
     ends = time.monotonic() + seconds
     while time.monotonic() < ends:
-        page.wait_for_function(f"seen => ({STATE})() !== seen", arg=seen, timeout=PATIENCE)
+        try:
+            page.wait_for_function(f"seen => ({STATE})() !== seen", arg=seen, timeout=PATIENCE)
+        except Late as late:
+            raise AssertionError(f"still at {seen}, after {said}") from late
         seen = page.evaluate(STATE)
         screen = seen.split("|")[0]
         if screen == until:
