@@ -5,6 +5,9 @@ from __future__ import annotations
 from collections.abc import Hashable, Iterable
 from dataclasses import dataclass
 from datetime import date, timedelta
+from statistics import median
+
+from reedcore.progress import Point, trend
 
 #: Evidence of now is not older than this; three sessions may reach back further.
 WINDOW, LONG_WINDOW = timedelta(days=14), timedelta(days=21)
@@ -88,7 +91,6 @@ class Case:
         taper_since: the first day of that step.
         peak_s: the best seven-day mean before the taper.
         same_target_since: the day from which the target in force was asked for.
-        rising: whether its trend rises; None where there is none (``reedcore.progress.trend``).
         last_session_on: when anything was last practised.
         due_days_missed: due days in a row without a session, up to yesterday, not counting those
             that a check in has spoken for.
@@ -123,7 +125,6 @@ class Case:
     taper_since: date | None = None
     peak_s: float | None = None
     same_target_since: date | None = None
-    rising: bool | None = None
     last_session_on: date | None = None
     due_days_missed: int = 0
     adherence_14: float | None = None
@@ -142,10 +143,19 @@ class Case:
 
     def sessions(self, window: timedelta = WINDOW) -> list[tuple[PastTrial, ...]]:
         """The trials of now, session by session, oldest first."""
-        found: dict[str, list[PastTrial]] = {}
+        found: dict[Hashable, list[PastTrial]] = {}
         for trial in self.of_now(window):
             found.setdefault(trial.session, []).append(trial)
         return [tuple(trials) for trials in found.values()]
+
+    def is_rising(self) -> bool | None:
+        """Whether the trend of its sessions rises; None where there is no trend to speak of."""
+        found: dict[tuple[date, Hashable], list[float]] = {}
+        for trial in self.trials:
+            if trial.held_s is not None:
+                found.setdefault((trial.on, trial.session), []).append(trial.held_s)
+        course = trend([Point(day, median(values)) for (day, _), values in found.items()])
+        return None if course is None else course.rises
 
     def efforts_of_now(self, window: timedelta = WINDOW) -> list[float]:
         """The answers of now, oldest first."""

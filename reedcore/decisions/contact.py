@@ -54,14 +54,14 @@ def _unheard(case: Case, settings: Settings) -> Proposal | None:
 def _stuck(case: Case, settings: Settings) -> Proposal | None:
     """Well practised under one target for weeks, not reaching it, and not on the rise."""
     since = case.same_target_since
-    if since is None or (case.today - since).days < settings.stuck_days or case.rising is not False:
+    if since is None or (case.today - since).days < settings.stuck_days:
         return None
     lately = case.sessions(timedelta(days=settings.stuck_days))
     if len(lately) < settings.stuck_sessions:
         return None
     trials = tuple(trial for session in lately for trial in session)
     share = share_on_target(trials)
-    if share is None or share >= settings.advance_share:
+    if share is None or share >= settings.advance_share or case.is_rising() is not False:
         return None
     facts = {"share": share, "days": float((case.today - since).days)}
     return Proposal(

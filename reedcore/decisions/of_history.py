@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Hashable, Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 from enum import StrEnum
-from statistics import fmean, median
+from statistics import fmean
 from uuid import UUID
 
 from reedcore.history import History, Report, Trial, counted_s, seconds_before
@@ -15,7 +15,6 @@ from reedcore.history.dues import adherence_14, missed_in_a_row
 from reedcore.measures import kind_of
 from reedcore.programme.asking import Asking
 from reedcore.programme.rungs import Rung, rung
-from reedcore.progress import LEAST_DAYS, Point, trend
 from reedcore.safety import Flag
 
 from .case import WINDOW, Answer, Case, Felt, Level, PastTrial
@@ -162,7 +161,6 @@ def _case(history: History, task: Asking, practice: _Practice, *, today: date) -
     stuck = decided_on(history, Reason.STUCK, task)
     same = None if maintained else _same_target_since(history, task)
     same = max(same, history.day(stuck)) if same and stuck else same
-    may_be_stuck = same is not None and (today - same).days >= LEAST_DAYS
     past = tuple(_past(history, task, each, since) for each in trials)
     return Case(
         today=today,
@@ -211,8 +209,6 @@ def _case(history: History, task: Asking, practice: _Practice, *, today: date) -
         taper_since=date.fromisoformat(taper["since"]) if taper else None,
         peak_s=taper.get("peak_s"),
         same_target_since=same,
-        # nobody asks of a target that is younger than any trend
-        rising=_rising(past) if may_be_stuck else None,
         last_session_on=history.last_on,
         due_days_missed=practice.missed,
         adherence_14=practice.adherence,
@@ -315,16 +311,6 @@ def _tired(history: History, since: datetime | None, today: date) -> tuple[int, 
         if report.kind == "skipped" and report.value == "tired" and report.session in lately
     }
     return len(tired), len(lately)
-
-
-def _rising(trials: Iterable[PastTrial]) -> bool | None:
-    """Whether the trend of a series rises; None where there is no trend to speak of."""
-    sessions: dict[tuple[date, Hashable], list[float]] = defaultdict(list)
-    for trial in trials:
-        if trial.held_s is not None:
-            sessions[trial.on, trial.session].append(trial.held_s)
-    found = trend([Point(day, median(values)) for (day, _), values in sessions.items()])
-    return None if found is None else found.rises
 
 
 def _block_means(history: History) -> tuple[tuple[date, float], ...]:

@@ -19,7 +19,7 @@ SAME_HOURS = 1.0
 
 @dataclass(frozen=True, slots=True)
 class CourseLine:
-    """How one figure went.
+    """How one figure went; only the value has a trend.
 
     Attributes:
         code: value, error, spread, level or effort.
@@ -49,7 +49,9 @@ class Share:
 
 def course_for(series: Series, trials: Sequence[Trial], *, today: date) -> Course:
     """The course of what the series is about."""
-    return _course(trials, today, series.figure.better, lambda trial: series.value_of(trial))
+    return _course(
+        trials, today, series.figure.better, lambda trial: series.value_of(trial), with_trend=True
+    )
 
 
 def courses_of(
@@ -83,7 +85,7 @@ def courses_of(
         )
     if efforts:
         said = [Measured(day, session, value) for session, day, value in efforts]
-        effort = course_of(said, today=today, better=Better.LOWER)
+        effort = course_of(said, today=today, better=Better.LOWER, with_trend=False)
         found.append(CourseLine("effort", effort, "", 0, best_known=not series.loud))
     return found
 
@@ -131,10 +133,12 @@ def _course(
     today: date,
     better: Better,
     figure: Callable[[Trial], float | None],
+    *,
+    with_trend: bool = False,
 ) -> Course:
     measured = [
         Measured(trial.on, trial.session or trial.on, value)
         for trial in trials
         if (value := figure(trial)) is not None
     ]
-    return course_of(measured, today=today, better=better)
+    return course_of(measured, today=today, better=better, with_trend=with_trend)

@@ -44,7 +44,7 @@ class Course:
         best: the best single trial.
         week_mean: mean of the days' means of the last seven days.
         change: week_mean against the baseline; None while the week is still part of it.
-        trend: Theil–Sen over the medians of the sessions.
+        trend: Theil–Sen over the medians of the sessions; None too where it was not asked for.
         sessions: how many there are.
     """
 
@@ -57,7 +57,9 @@ class Course:
     sessions: int
 
 
-def course_of(measured: Sequence[Measured], *, today: date, better: Better) -> Course:
+def course_of(
+    measured: Sequence[Measured], *, today: date, better: Better, with_trend: bool = True
+) -> Course:
     """The course of one figure of one series (MEASURES §5.10), trials in the order they were made.
 
     Deliberate poor trials, and what comes from another task, note, sound or, where it matters,
@@ -76,7 +78,7 @@ def course_of(measured: Sequence[Measured], *, today: date, better: Better) -> C
         best=_best([each.value for each in measured], better),
         week_mean=_mean_of_days(week),
         change=change,
-        trend=trend(session_points(measured)),
+        trend=trend(session_points(measured)) if with_trend else None,
         sessions=len({each.session for each in measured}),
     )
 

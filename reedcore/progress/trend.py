@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
+from functools import cache
 from math import sqrt
 from statistics import fmean, variance
 
@@ -70,6 +71,11 @@ def trend(points: Sequence[Point]) -> Trend | None:
     )
 
 
+@cache
+def _quantile(freedom: int) -> float:
+    return float(student.ppf(CONFIDENCE, freedom))
+
+
 @dataclass(frozen=True, slots=True)
 class Baseline:
     """What later means are compared with (MEASURES §5.10).
@@ -99,7 +105,7 @@ class Baseline:
         """The same for any two means: (days, trials a day) of each, spread as these days are."""
         # the spread of a few days is itself a guess
         firm = not self.provisional
-        quantile = float(student.ppf(CONFIDENCE, self.days - 1)) if firm else QUANTILE
+        quantile = _quantile(self.days - 1) if firm else QUANTILE
         error = sqrt(self._variance(*one) + self._variance(*other))
         return max(quantile * error, LEAST_SHARE * abs(self.mean))
 

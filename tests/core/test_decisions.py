@@ -48,6 +48,11 @@ def efforts(*values, step=1):
     return tuple(Answer(ago(step * back), value) for back, value in enumerate(values))[::-1]
 
 
+def grown(trials):
+    """The same, each a little longer than the one before."""
+    return tuple(replace(each, held_s=each.held_s + at / 20) for at, each in enumerate(trials))
+
+
 def daily(first_days_ago, last_days_ago, held_s, on_target="yy"):
     """A session a day between two days, each as long."""
     return tuple(
@@ -74,7 +79,7 @@ TAPERING = replace(
     BLOCK, taper_week=3, peak_s=20.0, taper_since=ago(8), block_means=((ago(2), 18.0), (TODAY, 18.4)),
 )  # fmt: skip
 STUCK = replace(
-    HERE, trials=daily(20, 1, 10.0, "yyn"), efforts=EASY_WORK, same_target_since=ago(30), rising=False,
+    HERE, trials=daily(20, 1, 10.0, "yyn"), efforts=EASY_WORK, same_target_since=ago(30),
 )  # fmt: skip
 FELT = replace(HERE, measured=False, efforts=EASY_WORK)
 NOTHING = ("stay", "nothing_stands_out")
@@ -248,8 +253,8 @@ TABLE = {
     "what has no measure cannot be judged": (replace(FELT, trials=daily(3, 1, 10.0, "??")), NOTHING),
     "nothing judged, and asked about since": (replace(SOFT, trials=old(daily(3, 1, 10.0, "??")), since=TODAY), NOTHING),
     "a month under one target, two thirds reached, no rise": (STUCK, ("check_in", "stuck")),
-    "the same while it rises": (replace(STUCK, rising=True), NOTHING),
-    "the same with a trend not known": (replace(STUCK, rising=None), NOTHING),
+    "the same while it rises": (replace(STUCK, trials=grown(STUCK.trials)), NOTHING),
+    "the same with a trend not known": (replace(STUCK, trials=daily(20, 1, None, "yyn")), NOTHING),
     "the same for four weeks less a day": (replace(STUCK, same_target_since=ago(27)), NOTHING),
     "seldom practised is not stuck": (replace(STUCK, trials=STUCK.trials[:21]), NOTHING),
     "ease outranks check in": (replace(SOFT, trials=HARD, due_days_missed=5), ("ease", "few_on_target")),

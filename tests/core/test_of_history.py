@@ -322,9 +322,7 @@ def test_what_stands_in_the_case_of_a_loud_task():
 
 def test_a_series_that_rises_is_known_to():
     rising = tuple(trial(back, held=9.0 + (20 - back) / 2) for back in range(20, 0, -2))
-    assert case(trials=rising).rising is True
-    assert (
-        case(trials=tuple(reversed([replace(each, total_s=9.0) for each in rising]))).rising
-        is False
-    )
-    assert case(trials=rising[:3]).rising is None
+    assert case(trials=rising).is_rising() is True
+    level = tuple(replace(each, total_s=9.0) for each in rising)
+    assert case(trials=level).is_rising() is False
+    assert case(trials=rising[:3]).is_rising() is None

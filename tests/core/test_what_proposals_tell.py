@@ -13,7 +13,7 @@ from reedcore.decisions.easing import ease, swap
 from reedcore.errors import ValueOutOfRange
 from reedcore.safety import Flag, Tier
 from reedcore.safety.stops import consequence, mail_due_at, passed_on_at
-from tests.core.test_decisions import FALLEN, HERE, SOFT, TABLE, TODAY, ago, session
+from tests.core.test_decisions import FALLEN, HERE, SOFT, TABLE, TODAY, ago, grown, session
 
 #: By reason: the names of its figures.
 FACTS = {
@@ -113,17 +113,20 @@ def test_stuck_at_its_limits():
     trials = tuple(
         trial for back in range(long - 1, 0, -1) for trial in session(back, "yn", name=f"at {back}")
     )
-    stuck = {"trials": trials, "same_target_since": ago(long), "rising": False}
+    stuck = {"trials": trials, "same_target_since": ago(long)}
     reason, facts, otherwise, rests = checked(**stuck)
     assert (reason, otherwise) == ("stuck", "ease")
     assert facts == {"share": 0.5, "days": float(long)}
     assert rests == len(trials)
     assert checked(**stuck | {"same_target_since": ago(long - 1)}) is None
-    assert checked(**stuck | {"rising": True}) is None
-    assert checked(**stuck | {"rising": None}) is None
-    exactly = trials[-2 * settings.stuck_sessions :]
-    assert checked(**stuck | {"trials": exactly})[0] == "stuck"
-    assert checked(**stuck | {"trials": exactly[2:]}) is None
+    assert checked(**stuck | {"trials": grown(trials)}) is None
+    unknown = tuple(replace(trial, held_s=None) for trial in trials)
+    assert checked(**stuck | {"trials": unknown}) is None
+    # what was decided on already bears the trend, and no share
+    last = 2 * settings.stuck_sessions
+    old = tuple(replace(each, anew=False) for each in trials)
+    assert checked(**stuck | {"trials": (*old[:-last], *trials[-last:])})[0] == "stuck"
+    assert checked(**stuck | {"trials": (*old[: 2 - last], *trials[2 - last :])}) is None
     most = tuple(replace(each, on_target=True) for each in trials)
     assert checked(**stuck | {"trials": most}) is None
 

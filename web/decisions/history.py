@@ -68,6 +68,9 @@ _SESSION = {
     "voice": "voice", "place": "place", "ended_at": "ended_at", "device": "device",
     "hours_since_medication": "hours_since_medication",
 }  # fmt: skip
+#: What tells what became of the days, and no more.
+_DAYS = {name: _SESSION[name] for name in ("key", "at", "sort", "day", "ending", "done", "planned")}
+_ALONE = {name: RULED[name] for name in ("key", "task", "session", "at", "outcome")}
 _STOP = {
     "key": "key", "flags": "flags", "tier": "tier", "pauses": "pauses", "said_at": "said_at",
     "received_at": "received_at", "cleared_at": "cleared_at", "taken_back_at": "taken_back_at",
@@ -148,10 +151,12 @@ def whole_history(client: Client, catalogue: dict[str, Task]) -> History:
     versions = []
     for programme in rows:
         versions.append(_version(client, programme, catalogue))
-    return replace(
-        practice_of(client, with_versions=False),
+    return History(
+        zone=str(client.zone),
         versions=tuple(versions),
         trials=tuple(read_trials(client, client.trials.all(), SHOWN)),
+        sessions=tuple(_sessions(by_key)[client.pk]),
+        stops=tuple(_stops(by_key)[client.pk]),
         reports=tuple(_reports(by_key)[client.pk]),
         screens=tuple(_screens(by_key)[client.pk]),
         decisions=tuple(_decisions(by_key)[client.pk]),
@@ -159,30 +164,22 @@ def whole_history(client: Client, catalogue: dict[str, Task]) -> History:
     )
 
 
-def practice_of(
-    client: Client, *, since: datetime | None = None, with_versions: bool = True
-) -> History:
+def practice_of(client: Client, *, since: datetime) -> History:
     """What was due and what became of it: doses, sessions, stops, and the trials of no session."""
     by_key = {client.pk: client}
-    versions = []
-    if with_versions:
-        rows = client.programmes.order_by("version")
-        versions = [
-            Version(
-                number, at, _day(client, at), _doses(dose, beside), withdrawn=withdrawn is not None
-            )
-            for number, at, dose, beside, withdrawn in rows.values_list(
-                "version", "published_at", "document__dose", "document__beside", "withdrawn_at"
-            )
-        ]
-    alone = client.trials.filter(session=None)
-    if since is not None:
-        alone = alone.filter(performed_at__gte=since)
+    rows = client.programmes.order_by("version").values_list(
+        "version", "published_at", "document__dose", "document__beside", "withdrawn_at"
+    )
+    versions = [
+        Version(number, at, _day(client, at), _doses(dose, beside), withdrawn=gone is not None)
+        for number, at, dose, beside, gone in rows
+    ]
+    alone = client.trials.filter(session=None, performed_at__gte=since)
     return History(
         zone=str(client.zone),
         versions=tuple(versions),
-        trials=tuple(read_trials(client, alone, RULED)),
-        sessions=tuple(_sessions(by_key, since)[client.pk]),
+        trials=tuple(read_trials(client, alone, _ALONE)),
+        sessions=tuple(_sessions(by_key, since, _DAYS)[client.pk]),
         stops=tuple(_stops(by_key, since)[client.pk]),
     )
 
@@ -310,13 +307,13 @@ def _reports(by_key, since=None) -> dict[int, list[Report]]:
     return found
 
 
-def _sessions(by_key, since=None) -> dict[int, list[Session]]:
+def _sessions(by_key, since=None, columns=_SESSION) -> dict[int, list[Session]]:
     rows = practice.Session.objects.filter(client__in=by_key).order_by("begun_at", "key")
     if since is not None:
         rows = rows.filter(begun_at__gte=since)
     found = defaultdict(list)
-    for client, *row in rows.values_list("client", *_SESSION.values()):
-        values = dict(zip(_SESSION, row, strict=True))
+    for client, *row in rows.values_list("client", *columns.values()):
+        values = dict(zip(columns, row, strict=True))
         found[client].append(Session(on=_day(by_key[client], values["at"]), **values))
     return found
 
