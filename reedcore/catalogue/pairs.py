@@ -127,7 +127,7 @@ def pair_data(shape: Shape, sound: Sound) -> dict[str, Any]:
         "voiced": True,
         "hazards": [*sound.hazards, *shape.task.get("hazards", ())],
         "props": list(sound.props),
-        "faults": [dict(each) for each in sound.faults],
+        "faults": [dict(each) for each in (*sound.faults, *shape.task.get("faults", ()))],
     }
     if sound.drawing:
         data["drawing"] = sound.drawing

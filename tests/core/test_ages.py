@@ -71,3 +71,13 @@ def test_whatever_has_a_mouth_shape_or_a_posture_is_drawn():
     spoken = {code for code, task in TASKS.items() if task.measure in ("script", "timed", "count")}
     plain = {code for code, task in TASKS.items() if not task.drawing}
     assert plain - spoken == {"water", "habits", "carry_over", "growing_numbers"}
+
+
+def test_every_task_says_what_may_go_wrong_and_what_to_try():
+    assert [code for code, task in TASKS.items() if not task.faults] == []
+
+
+def test_what_nothing_measures_and_is_to_get_better_is_asked_about():
+    unheard = {"reps", "timed", "counted", "count"}
+    silent = {code for code, task in written_tasks().items() if task.measure in unheard}
+    assert {code for code in silent if not TASKS[code].felt} == {"quiet_minute"}

@@ -19,6 +19,7 @@ from tests.factories import (
 )
 from tests.web.conftest import entry, run, send, sitting
 from web.accounts.actions import password_path
+from web.accounts.models import Cover
 from web.catalogue.actions import add_picture, keep
 from web.clients.models import Erasure, ReferenceFigure, Stop
 from web.clients.urls import websocket_urlpatterns as sheet_lines
@@ -62,6 +63,10 @@ ACCESS = {
     "clients:invite": ("post", CLINICIANS),
     "clients:new_link": ("post", CLINICIANS_OWN),
     "clients:leave": ("post", CLINICIANS_OWN),
+    "clients:role": ("post", CLINICIANS_OWN),
+    "clients:cover": ("post", CLINICIANS),
+    "clients:end_cover": ("post", CLINICIANS_OWN),
+    "clients:shared": ("post", CLINICIANS_OWN),
     # the lead's; any clinician's where nobody leads yet, as here
     "clients:opened": ("get", CLINICIANS),
     "clients:erased": ("get", CLINICIANS),
@@ -147,7 +152,33 @@ ACCESS = {
     "practice:table": ("get", CLINICIANS_OWN),
     "practice:recordings": ("post", CLINICIANS_OWN),
 }
+#: Of what clinicians get into: what assistants and viewers look at, and what assistants do.
+LOOKED_AT = {
+    f"{space}:{name}"
+    for space, names in {
+        "accounts": "unsaved own end_others",
+        "clients": "list summary letter letter_pdf targets baselines baseline",
+        "programmes": "schema versions version handout handout_pdf calendar tones_midi sound_wav",
+        "catalogue": "all library picture",
+        "calculators": "all pattern_midi pattern_wav",
+        "decisions": "board",
+        "results": "client compare voice_range_profile",
+        "notes": "notes note note_pdf",
+        "practice": "simulated_voice",
+    }.items()
+    for name in names.split()
+}
+MEASURED = {
+    f"{space}:{name}"
+    for space, names in {
+        "clients": "close_baseline calibrate spirometer baseline_typed baseline_entries"
+        " baseline_recording baseline_trial baseline_simulated",
+        "practice": "in_clinic clinic_entries paper table recordings",
+    }.items()
+    for name in names.split()
+}
 PATTERN = "start=C3&step_st=1&rounds_down=0&rounds_up=1&beat_s=0.3&breath=one_breath&transpose=0"
+ASSISTING = ("an assistant", "a viewer")
 ACTORS = ("nobody", "the client", "another client", "a clinician elsewhere", "the clinician")
 
 
@@ -201,7 +232,11 @@ def arguments(name, person, task):
     by = task.programme.published_by
     if name == "accounts:choose_password":
         return password_path(by).strip("/").split("/")[1:]
-    if name in ("clients:new_link", "clients:leave"):
+    if name == "clients:end_cover":
+        other = ClinicianFactory(clinic=person.clinic)
+        day = timezone.localdate()
+        return [Cover.objects.create(of=by, by=other, first=day, last=day, made_by=by).pk]
+    if name in ("clients:new_link", "clients:leave", "clients:role"):
         return [ClinicianFactory(clinic=person.clinic).pk]
     if name == "catalogue:put_away":
         kept = {"kind": "lines", "name": "Market", "data": ["Two, please."], "shared": True}
@@ -235,7 +270,7 @@ def arguments(name, person, task):
         return [person.pk, a_stop(person).pk]
     if space in ("accounts", "calculators", "catalogue", "watched") or short == "schema":
         return []
-    if short in ("list", "new", "clinic", "add_reference", "people", "invite"):
+    if short in ("list", "new", "clinic", "add_reference", "people", "invite", "cover"):
         return []
     return [person.pk]
 
@@ -273,6 +308,8 @@ def users(person, clinic, clinician):
         "another client": ClientFactory(clinic=clinic).account,
         "a clinician elsewhere": ClinicianFactory(),
         "the clinician": clinician,
+        "an assistant": ClinicianFactory(clinic=clinic, role="assistant"),
+        "a viewer": ClinicianFactory(clinic=clinic, role="viewer"),
     }
 
 
@@ -295,22 +332,50 @@ def test_who_gets_in(name, users, person, task):
         url += "?manner=even&seed=1"
     if name.startswith("calculators:pattern"):
         url += f"?{PATTERN}"
-    body = {"key": str(uuid.uuid4()), "seconds": "3"} if method == "post" else {}
-    found = {}
-    for actor in ACTORS:
-        response = getattr(signed_in(users[actor]), method)(url, body)
-        assert response.status_code < 500
-        if response.status_code == 404:
-            found[actor] = NOT_THERE
-        elif response.status_code == 302 and response.url.startswith("/sign-in/?next="):
-            found[actor] = AWAY
-        elif response.status_code == 302 and response.url == "/practice/code/":
-            found[actor] = DOOR
-        elif response.status_code == 401:
-            found[actor] = SHUT
-        else:
-            found[actor] = IN
+    found = {actor: what_is_found(users[actor], method, url) for actor in ACTORS}
     assert found == dict(zip(ACTORS, expected, strict=True))
+
+
+@pytest.mark.parametrize("name", ACCESS)
+def test_what_assistants_and_viewers_find(name, users, person, task):
+    method, expected = ACCESS[name]
+    url = reverse(name, args=arguments(name, person, task))
+    if name == "practice:simulated_voice":
+        url += "?manner=even&seed=1"
+    if name.startswith("calculators:pattern"):
+        url += f"?{PATTERN}"
+    found = [what_is_found(users[actor], method, url) in (IN, DOOR) for actor in ASSISTING]
+    if expected[0] == IN:
+        return  # for everybody
+    wanted = [name in LOOKED_AT or name in MEASURED, name in LOOKED_AT]
+    assert found == wanted
+
+
+def what_is_found(user, method, url):
+    body = {"key": str(uuid.uuid4()), "seconds": "3"} if method == "post" else {}
+    response = getattr(signed_in(user), method)(url, body)
+    assert response.status_code < 500
+    if response.status_code == 404:
+        return NOT_THERE
+    if response.status_code == 302 and response.url.startswith("/sign-in/?next="):
+        return AWAY
+    if response.status_code == 302 and response.url == "/practice/code/":
+        return DOOR
+    return SHUT if response.status_code == 401 else IN
+
+
+def test_a_viewer_looks_and_nothing_is_changed_by_that(users, person, task):
+    stop = a_stop(person)
+    for actor in ASSISTING:
+        assert signed_in(users[actor]).get(f"/clients/{person.pk}/").status_code == 200
+        for path in ("baselines/", "notes/"):
+            assert signed_in(users[actor]).get(f"/clients/{person.pk}/{path}").status_code == 200
+    stop.refresh_from_db()
+    assert stop.read_at is None  # a clinician has not read it
+    assert signed_in(users["a viewer"]).post(f"/clients/{person.pk}/baselines/").status_code == 404
+    assert (
+        signed_in(users["an assistant"]).post(f"/clients/{person.pk}/baselines/").status_code == 302
+    )
 
 
 @pytest.mark.django_db(transaction=True)
@@ -319,9 +384,15 @@ def test_who_may_stream_sound(users, person, task, what):
     assert (len(websocket_urlpatterns), len(sheet_lines)) == (2, 1)
     sheet = baseline_trial(person, by=task.programme.published_by).baseline
     path, allowed = {
-        "a task": (f"/practice/tasks/{task.pk}/take/", {"the client", "the clinician"}),
+        "a task": (
+            f"/practice/tasks/{task.pk}/take/",
+            {"the client", "the clinician", "an assistant"},
+        ),
         "the reference": ("/practice/reference/take/", {"the client", "another client"}),
-        "the sheet": (f"/clients/baselines/{sheet.pk}/vowel/take/", {"the clinician"}),
+        "the sheet": (
+            f"/clients/baselines/{sheet.pk}/vowel/take/",
+            {"the clinician", "an assistant"},
+        ),
     }[what]
 
     async def close_code(user, *, stays):
@@ -342,9 +413,10 @@ def test_who_may_stream_sound(users, person, task, what):
     }
     found = {
         actor: run(lambda actor=actor: close_code(users[actor], stays=actor in allowed))
-        for actor in ACTORS
+        for actor in (*ACTORS, *ASSISTING)
     }
-    assert found == {actor: None if actor in allowed else NOT_YOURS for actor in ACTORS}
+    everybody = (*ACTORS, *ASSISTING)
+    assert found == {actor: None if actor in allowed else NOT_YOURS for actor in everybody}
 
 
 def test_a_page_elsewhere_cannot_stream_in_a_clients_name(person, task, db):

@@ -8,12 +8,12 @@ from django.http import Http404
 
 
 def _only(role_test, *, sign_in=None):
-    """A view for people of a role; whoever is not signed in is led to ``sign_in``."""
+    """A view for people of a role, by the method; who is not signed in is led to ``sign_in``."""
 
     def decorate(view):
         @wraps(view)
         def guarded(request, *args, **kwargs):
-            if not role_test(request.user):
+            if not role_test(request.user, request.method):
                 # not "forbidden": somebody else's page does not exist
                 raise Http404
             return view(request, *args, **kwargs)
@@ -28,6 +28,20 @@ def _next(sign_in):
     return REDIRECT_FIELD_NAME if sign_in is None else None
 
 
-lead_only = _only(lambda user: user.is_clinician and user.is_lead)
-clinician_only = _only(lambda user: user.is_clinician)
-client_only = _only(lambda user: user.is_client, sign_in="practice:code")
+def _looks(method: str) -> bool:
+    return method in ("GET", "HEAD", "OPTIONS")
+
+
+#: The clinic's settings, its people, erasures.
+lead_only = _only(lambda user, _: user.is_clinician and user.is_lead)
+#: Prescribing, deciding, signing, and taking records out.
+clinician_only = _only(lambda user, _: user.is_clinician)
+#: Sessions in the clinic and what is logged in them.
+assisting = _only(lambda user, _: user.may_measure)
+#: Whoever works here looks; who may measure sends too.
+measuring = _only(lambda user, how: user.may_measure or (user.works_here and _looks(how)))
+#: Whoever works here looks; clinicians send too.
+looking = _only(lambda user, how: user.is_clinician or (user.works_here and _looks(how)))
+#: One's own account and what one types.
+working_here = _only(lambda user, _: user.works_here)
+client_only = _only(lambda user, _: user.is_client, sign_in="practice:code")

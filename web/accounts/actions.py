@@ -27,13 +27,13 @@ def begin_clinic(*, name: str, time_zone: str, lead_name: str, mail: str) -> tup
     clinic = Clinic(name=name.strip(), time_zone=time_zone)
     clinic.full_clean(exclude=["lead", "deputy"])
     clinic.save()
-    lead = add_clinician(clinic, name=lead_name, mail=mail)
+    lead = add_colleague(clinic, name=lead_name, mail=mail)
     clinic.lead = clinic.deputy = lead
     clinic.save()
     return clinic, lead
 
 
-def add_clinician(clinic: Clinic, *, name: str, mail: str) -> User:
+def add_colleague(clinic: Clinic, *, name: str, mail: str, role: str = User.Role.CLINICIAN) -> User:
     """Somebody who chooses a password by a link of their own; until then nobody gets in as them.
 
     Raises:
@@ -41,11 +41,11 @@ def add_clinician(clinic: Clinic, *, name: str, mail: str) -> User:
     """
     first, _, last = name.strip().partition(" ")
     user = User(
-        username=_free(slugify(first) or "clinician"),
+        username=_free(slugify(first) or "colleague"),
         first_name=first,
         last_name=last.strip(),
         email=mail.strip(),
-        role=User.Role.CLINICIAN,
+        role=role,
         clinic=clinic,
     )
     user.set_unusable_password()
@@ -78,7 +78,7 @@ def forgot_password(who: str, *, address: str) -> None:
     who = who.replace("\x00", "").strip()[:254]
     if not who or not allowed(LINKS_ASKED, address):
         return
-    people = User.objects.filter(role=User.Role.CLINICIAN, is_active=True).exclude(email="")
+    people = User.objects.filter(role__in=User.AT_WORK, is_active=True).exclude(email="")
     for user in people.filter(Q(username__iexact=who) | Q(email__iexact=who))[:5]:
         if allowed(LINKS_SENT, user.pk):
             app.configure_task("mail_password_link").defer(user=user.pk)

@@ -6,6 +6,8 @@ from django.contrib.auth.models import AbstractUser
 from django.core.exceptions import ValidationError
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
+from django.db.models import F, Q
+from django.utils import timezone
 from simple_history.models import HistoricalRecords
 
 from reedcore.safety.clearance import UNEXAMINED_LIMIT_DAYS
@@ -92,6 +94,12 @@ class Clinic(models.Model):
         db_default=14,
         validators=[MinValueValidator(1), MaxValueValidator(90)],
     )
+    sees_all = models.BooleanField(
+        "everybody who works here sees every client",
+        default=True,
+        db_default=True,
+        help_text="Otherwise only their own, those shared with them, and those of whom they cover.",
+    )
     history = HistoricalRecords()
 
     def __str__(self):
@@ -108,7 +116,13 @@ class User(AbstractUser):
 
     class Role(models.TextChoices):
         CLINICIAN = "clinician"
+        #: Leads sessions in the clinic and logs; prescribes and decides nothing.
+        ASSISTANT = "assistant"
+        #: A student or an auditor: looks, and changes nothing.
+        VIEWER = "viewer"
         CLIENT = "client"
+
+    AT_WORK = (Role.CLINICIAN, Role.ASSISTANT, Role.VIEWER)
 
     role = models.CharField(max_length=16, choices=Role)
     clinic = models.ForeignKey(Clinic, on_delete=models.PROTECT, related_name="users")
@@ -116,6 +130,16 @@ class User(AbstractUser):
     @property
     def is_clinician(self):
         return self.role == self.Role.CLINICIAN
+
+    @property
+    def works_here(self):
+        """Whoever sits at the clinic's side of the desk."""
+        return self.role in self.AT_WORK
+
+    @property
+    def may_measure(self):
+        """Whoever leads sessions in the clinic."""
+        return self.role in (self.Role.CLINICIAN, self.Role.ASSISTANT)
 
     @property
     def is_lead(self):
@@ -128,9 +152,51 @@ class User(AbstractUser):
 
     def visible_clients(self):
         """The clients this person may see; every look-up of a client starts here."""
-        if self.is_clinician:
+        if not self.works_here:
+            return self.clinic.clients.filter(account=self, archived_at=None)
+        if self.clinic.sees_all or self.is_lead:
             return self.clinic.clients.all()
-        return self.clinic.clients.filter(account=self, archived_at=None)
+        # who is nobody's own would be seen by nobody
+        own = Q(clinician=self) | Q(clinician=None) | Q(pk__in=self.shared_clients.values("pk"))
+        return self.clinic.clients.filter(own | Q(clinician__in=self.stood_in_for()))
+
+    def stood_in_for(self):
+        """The keys of colleagues whose clients are this person's too today."""
+        return Cover.of_today(self.clinic).filter(by=self).values("of")
+
+    def stand_ins(self):
+        """Who is there for this person today."""
+        standing = Cover.of_today(self.clinic).filter(of=self)
+        return User.objects.filter(pk__in=standing.values("by"), is_active=True)
+
+
+class Cover(models.Model):
+    """Somebody stands in for a colleague: sees those clients, and is told of their stops."""
+
+    of = models.ForeignKey(User, on_delete=models.CASCADE, related_name="covered")
+    by = models.ForeignKey(User, on_delete=models.CASCADE, related_name="covers")
+    first = models.DateField()
+    last = models.DateField()
+    made_by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["first", "pk"]
+        constraints = [
+            models.CheckConstraint(
+                condition=Q(last__gte=F("first")), name="cover_ends_after_it_begins"
+            ),
+            models.CheckConstraint(condition=~Q(of=F("by")), name="nobody_covers_themselves"),
+        ]
+
+    def __str__(self):
+        return f"{self.by} for {self.of}, {self.first} to {self.last}"
+
+    @classmethod
+    def of_today(cls, clinic):
+        """Those that hold today, by the clinic's clock."""
+        today = timezone.now().astimezone(clinic.zone).date()
+        return cls.objects.filter(of__clinic=clinic, first__lte=today, last__gte=today)
 
 
 class Guesses(models.Model):

@@ -42,7 +42,7 @@ class OpenedMiddleware:
             _touched.reset(token)
         # a form that comes back with its errors shows the record too; a page that is not there, not
         shown = response.status_code < 500 and response.status_code != 404
-        if touched and shown and request.user.is_clinician:
+        if touched and shown and request.user.works_here:
             _write(request, response, touched)
         return response
 

@@ -78,7 +78,7 @@ class IdleMiddleware:
 
     def __call__(self, request):
         user = request.user
-        if user.is_authenticated and user.is_clinician:
+        if user.is_authenticated and user.works_here:
             now = timezone.now().timestamp()
             seen = request.session.get(SEEN, now)
             minutes = user.clinic.idle_minutes

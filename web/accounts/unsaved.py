@@ -10,7 +10,7 @@ from django.views.decorators.http import require_POST
 
 from web.ui.incoming import Unreadable, read_json
 
-from .access import clinician_only
+from .access import working_here
 from .models import Unsaved
 
 #: Bytes of one form's fields, and how many there can be.
@@ -18,7 +18,7 @@ LARGEST, MOST_FIELDS = 400_000, 120
 FIELD = "unsaved"
 
 
-@clinician_only
+@working_here
 @require_POST
 def keep(request):
     """Keeps what was typed; nothing typed is nothing kept. Leaving the page with it is told."""

@@ -8,7 +8,7 @@ from django.shortcuts import redirect, render, resolve_url
 from django.urls import reverse_lazy
 from django.views.decorators.http import require_http_methods, require_POST
 
-from .access import clinician_only
+from .access import working_here
 from .actions import forgot_password
 from .address import address_of
 from .forms import OtherPasswordForm, SignInForm
@@ -56,7 +56,7 @@ def home(request):
     """Where each person begins."""
     if not request.user.is_authenticated:
         return redirect("accounts:sign_in")
-    return redirect("decisions:board" if request.user.is_clinician else "practice:today")
+    return redirect("decisions:board" if request.user.works_here else "practice:today")
 
 
 @require_http_methods(["GET", "POST"])
@@ -67,7 +67,7 @@ def forgotten(request):
     return render(request, "accounts/forgotten.html", {"sent": request.method == "POST"})
 
 
-@clinician_only
+@working_here
 @require_http_methods(["GET", "POST"])
 def own(request):
     """One's own account: another password, and where one is signed in."""
@@ -82,7 +82,7 @@ def own(request):
     return render(request, "accounts/own.html", context)
 
 
-@clinician_only
+@working_here
 @require_POST
 def end_others(request):
     """Signed out everywhere but here."""

@@ -7,7 +7,7 @@ from django.template.loader import render_to_string
 from reedcore.devices.tone import melody
 from reedcore.formats.midi import write_midi
 from reedcore.formats.wav import write_wav
-from web.accounts.access import clinician_only
+from web.accounts.access import looking
 from web.clients.derived import derived
 from web.clients.queries import client_seen_by
 
@@ -18,7 +18,7 @@ from .tools import TOOLS, answer, played
 LONGEST_SOUND_S = 300.0
 
 
-@clinician_only
+@looking
 def all_tools(request):
     """Every calculator with its usual figures; ``?tool=…&part=1`` gives just one of them."""
     client, found = _client(request)
@@ -68,7 +68,7 @@ def _drill(request):
     return form.cleaned_data["drill"]
 
 
-@clinician_only
+@looking
 def pattern_midi(request):
     """The pattern for any keyboard or notation program."""
     drill = _drill(request)
@@ -80,7 +80,7 @@ def pattern_midi(request):
     )
 
 
-@clinician_only
+@looking
 def pattern_wav(request):
     """The pattern as it sounds."""
     drill = _drill(request)

@@ -97,6 +97,9 @@ class Client(models.Model):
         related_name="own_clients",
         help_text="Whose client this is; the others of the clinic see them too.",
     )
+    shared_with = models.ManyToManyField(
+        settings.AUTH_USER_MODEL, blank=True, related_name="shared_clients"
+    )
     diagnosis = models.CharField("kind of diagnosis", max_length=10, choices=Diagnosis, blank=True)
     laryngeal_finding = models.TextField("laryngologist’s finding", blank=True)
     examined_on = models.DateField("larynx examined on", null=True, blank=True)

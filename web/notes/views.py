@@ -12,7 +12,7 @@ from django.utils import timezone
 from django.utils.text import slugify
 from django.views.decorators.http import require_POST
 
-from web.accounts.access import clinician_only
+from web.accounts.access import clinician_only, looking
 from web.clients.queries import client_seen_by
 from web.ui.forms import DayField
 from web.ui.pdf import pdf_of
@@ -56,7 +56,7 @@ class NewForm(forms.Form):
     last = DayField("last", required=False)
 
 
-@clinician_only
+@looking
 def notes(request, pk):
     """What was written, and the way to write more."""
     seen = client_seen_by(request.user, pk)
@@ -117,7 +117,7 @@ def _asked(client, form):
     return {"kind": kind, "first": first, "last": last}
 
 
-@clinician_only
+@looking
 def note(request, pk, note):
     """To write in while it is a draft; to read once it is signed."""
     seen, found = _found(request, pk, note)
@@ -132,6 +132,10 @@ def sign(request, pk, note):
     """Fixes for good what stands on the screen, saved before or not."""
     seen, found = _found(request, pk, note)
     typed = _typed(request, found)
+    author = found.made_by
+    if author != request.user and author.is_active:
+        name = author.get_full_name() or author.username
+        return _again(request, seen, found, typed, f"{name} wrote it, and signs it.")
     if request.POST.get("read") != "yes":
         return _again(
             request, seen, found, typed,
@@ -209,7 +213,7 @@ def add(request, pk, note):
     return redirect("notes:note", pk=pk, note=note)
 
 
-@clinician_only
+@looking
 def note_pdf(request, pk, note):
     """As it prints."""
     seen, found = _found(request, pk, note)

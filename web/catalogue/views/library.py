@@ -8,7 +8,7 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
-from web.accounts.access import clinician_only
+from web.accounts.access import clinician_only, looking
 from web.ui.forms import DescribedForm
 
 from ..actions import NotAPicture, add_picture, keep, put_away
@@ -57,7 +57,7 @@ def _page(request, lines=None, picture=None, status=200):
     return render(request, "catalogue/library.html", context, status=status)
 
 
-@clinician_only
+@looking
 @require_GET
 def library(request):
     """All that the clinic keeps to use again."""

@@ -12,7 +12,7 @@ from reedcore.catalogue.schema import FAMILIES
 from reedcore.catalogue.settings import shipped_ladders
 from reedcore.catalogue.tasks import BadTask, shipped_tasks, task_from, written_tasks
 from reedcore.devices.back_pressure import BackPressure
-from web.accounts.access import clinician_only
+from web.accounts.access import clinician_only, looking
 from web.clients.wording import HAZARDS, PROPS
 from web.ui.incoming import Unreadable, read_yaml
 
@@ -72,7 +72,7 @@ class OwnTaskForm(forms.Form):
         return cleaned
 
 
-@clinician_only
+@looking
 def catalogue(request):
     """Every task by family, with all that is known of it."""
     return _page(request)

@@ -1,13 +1,26 @@
 """A clinic's people: who leaves hands the caseload over, and somebody is always told of stops."""
 
+from datetime import date
+
 from django.db import transaction
 from simple_history.utils import update_change_reason
 
-from web.accounts.models import Clinic, User
+from web.accounts.models import Clinic, Cover, User
+
+from ..models import Client
 
 
 class NotYet(ValueError):
     """Somebody cannot leave yet; the message is for whoever asked."""
+
+
+def _stays_told(user: User, clinic: Clinic) -> None:
+    """Refuses to lose whoever leads the clinic or is told of stops."""
+    for role, holder in (("leads the clinic", clinic.lead), ("is told of stops", clinic.deputy)):
+        if holder == user:
+            raise NotYet(
+                f"{user.get_full_name()} {role}: name somebody else on the clinic’s page first."
+            )
 
 
 @transaction.atomic
@@ -24,13 +37,10 @@ def let_go(user: User, *, to: User | None, by: User) -> int:
     clinic = Clinic.objects.select_for_update(of=("self",)).get(pk=user.clinic_id)
     if user == by:
         raise NotYet("You cannot close your own account: another lead does that.")
-    for role, holder in (("leads the clinic", clinic.lead), ("is told of stops", clinic.deputy)):
-        if holder == user:
-            raise NotYet(
-                f"{user.get_full_name()} {role}: name somebody else on the clinic’s page first."
-            )
+    _stays_told(user, clinic)
     clients = list(clinic.clients.filter(clinician=user))
-    if clients and (to is None or to == user or not to.is_active or to.clinic_id != clinic.pk):
+    fits = to and to != user and to.is_active and to.is_clinician and to.clinic_id == clinic.pk
+    if clients and not fits:
         raise NotYet(f"Choose who takes over the {len(clients)} clients of {user.get_full_name()}.")
     for client in clients:
         client.clinician = to
@@ -40,6 +50,40 @@ def let_go(user: User, *, to: User | None, by: User) -> int:
     user.set_unusable_password()  # no link that is on its way opens it again
     user.save()
     return len(clients)
+
+
+@transaction.atomic
+def give_role(user: User, role: str, *, by: User) -> None:
+    """What somebody may do here from now on.
+
+    Raises:
+        NotYet: it is one's own; or somebody leads, is told of stops or has clients, and then could
+            not.
+    """
+    clinic = Clinic.objects.select_for_update(of=("self",)).get(pk=user.clinic_id)
+    if user == by:
+        raise NotYet("You cannot change what you may do yourself: another lead does that.")
+    if role != User.Role.CLINICIAN:
+        _stays_told(user, clinic)
+        if count := clinic.clients.filter(clinician=user).count():
+            name = user.get_full_name()
+            raise NotYet(f"{name} has {count} clients: give them to a clinician first.")
+    user.role = role
+    user.save(update_fields=["role"])
+
+
+def stand_in(of: User, *, by: User, first: date, last: date, made_by: User) -> Cover:
+    """Somebody is there for a colleague from one day to another, both included."""
+    return Cover.objects.create(of=of, by=by, first=first, last=last, made_by=made_by)
+
+
+@transaction.atomic
+def share(client: Client, people: list[User], *, by: User) -> None:
+    """With whom a client is shared from now on, besides the client's own clinician."""
+    client.shared_with.set(people)
+    names = ", ".join(each.get_full_name() or each.username for each in people) or "nobody"
+    client.save()
+    update_change_reason(client, f"shared with {names}"[:100])
 
 
 def let_back(user: User) -> None:

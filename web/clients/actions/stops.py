@@ -35,7 +35,8 @@ def record_stop(
     """Keeps what was said once, however often it is sent, and sees that people are told.
 
     Args:
-        clinicians: whom to tell of one that pauses, besides the clinic's deputy.
+        clinicians: whom to tell of one that pauses, besides the clinic's deputy and who stands in
+            for any of them today.
         device_time: what the device's own clock said, where that was another time.
 
     Returns:
@@ -48,7 +49,7 @@ def record_stop(
     found = consequence(flags, light_headed_before=dizzy_before)
     if found is None:
         return None
-    people = [*clinicians, client.clinician, client.clinic.deputy] if found.tells_now else []
+    people = _to_tell(client, clinicians) if found.tells_now else []
     stop = Stop(
         key=key,
         client=client,
@@ -113,3 +114,8 @@ def clear_stop(stop: Stop, *, by, because: str) -> None:
     """The clinician writes why practising may go on."""
     stop.cleared_at, stop.cleared_by, stop.cleared_because = timezone.now(), by, because
     stop.save(update_fields=["cleared_at", "cleared_by", "cleared_because"])
+
+
+def _to_tell(client: Client, clinicians):
+    own = [*clinicians, client.clinician, client.clinic.deputy]
+    return [*own, *(each for user in own if user for each in user.stand_ins())]

@@ -11,7 +11,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from reedcore.errors import Refusal
 from reedcore.formats.wav import read_wav, write_wav
-from web.accounts.access import clinician_only
+from web.accounts.access import assisting, measuring
 from web.sound.consumers import KeyTaken
 from web.sound.offers import offer_simulated
 from web.sound.uploads import TakeFileForm
@@ -33,7 +33,7 @@ from ..steps import BY_CODE, PASSAGE, STEPS, Capture
 from ..wording import BLOCKS
 
 
-@clinician_only
+@measuring
 def baselines(request, pk):
     """The sheets of a client; two of them side by side; a new one."""
     client = client_seen_by(request.user, pk)
@@ -62,7 +62,7 @@ def baselines(request, pk):
     return render(request, "clients/baselines.html", context)
 
 
-@clinician_only
+@measuring
 @require_GET
 def sheet(request, pk):
     """The whole sheet, or only its changing part."""
@@ -160,7 +160,7 @@ def _first_error(form):
     return " ".join(str(error) for errors in form.errors.values() for error in errors)
 
 
-@clinician_only
+@assisting
 @require_POST
 def recording(request, pk, step):
     """A trial from a WAV file."""
@@ -183,7 +183,7 @@ def recording(request, pk, step):
     return _stage(baseline, step, move_on=True)
 
 
-@clinician_only
+@assisting
 @require_GET
 def simulated(request, pk, step):
     """A made-up client's trial at this step, for machines without a microphone."""
@@ -195,7 +195,7 @@ def simulated(request, pk, step):
     return HttpResponse(write_wav(clip.samples, clip.rate_hz), content_type="audio/wav")
 
 
-@clinician_only
+@assisting
 @require_POST
 def typed(request, pk, step):
     """A figure that was read off elsewhere; odd ones ask to be confirmed."""
@@ -228,7 +228,7 @@ def _keep_volume_kind(baseline, kind):
     return baseline
 
 
-@clinician_only
+@assisting
 @require_POST
 def spirometer(request, pk):
     """One full breath into the (simulated) spirometer."""
@@ -250,7 +250,7 @@ def spirometer(request, pk):
     return _stage(baseline, step, move_on=True)
 
 
-@clinician_only
+@assisting
 @require_POST
 def entries(request, pk, step):
     """What is typed at a step without sound."""
@@ -266,7 +266,7 @@ def entries(request, pk, step):
     return _stage(baseline, step, move_on=True)
 
 
-@clinician_only
+@assisting
 @require_POST
 def calibrate(request, pk):
     """The meter's reading of the sound that was recorded last."""
@@ -293,7 +293,7 @@ def calibrate(request, pk):
     return _stage(baseline, following)
 
 
-@clinician_only
+@assisting
 @require_POST
 def trial(request, key, what):
     """Leaves a trial out, takes it back, notes something on it, or takes it as the best."""
@@ -310,7 +310,7 @@ def trial(request, key, what):
     return _stage(found.baseline, BY_CODE[found.step])
 
 
-@clinician_only
+@assisting
 @require_POST
 def close(request, pk):
     """The sheet is done: on to the targets."""

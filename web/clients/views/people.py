@@ -4,16 +4,27 @@ from django import forms
 from django.contrib import messages
 from django.core.exceptions import ValidationError
 from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
 from web.accounts.access import clinician_only
-from web.accounts.actions import add_clinician, password_path
-from web.accounts.models import User
+from web.accounts.actions import add_colleague, password_path
+from web.accounts.models import Cover, User
 from web.ui.forms import DescribedForm
 
-from ..actions.people import NotYet, let_back, let_go
+from ..actions.people import NotYet, give_role, let_back, let_go, share, stand_in
+from ..forms import DateInput
+from ..queries import client_seen_by
 
 ONLY_LEAD = "Only the lead of the clinic changes who works in it."
+
+
+#: What somebody may do here, in words.
+ROLES = [
+    (User.Role.CLINICIAN, "prescribe and decide: a clinician"),
+    (User.Role.ASSISTANT, "lead sessions and log: an assistant"),
+    (User.Role.VIEWER, "only look: a student or an auditor"),
+]
 
 
 class ColleagueForm(DescribedForm, forms.Form):
@@ -21,15 +32,50 @@ class ColleagueForm(DescribedForm, forms.Form):
 
     name = forms.CharField(label="First and last name", max_length=150)
     mail = forms.EmailField(label="Mail address")
+    role = forms.ChoiceField(label="May", choices=ROLES, initial=User.Role.CLINICIAN)
 
 
-def _page(request, form=None, link="", whose=None, status=200):
+class CoverForm(DescribedForm, forms.Form):
+    """Who is there for whom, and from when to when."""
+
+    of = forms.ModelChoiceField(User.objects.none(), label="For")
+    by = forms.ModelChoiceField(User.objects.none(), label="Stands in")
+    first = forms.DateField(label="From", widget=DateInput())
+    last = forms.DateField(label="To, included", widget=DateInput())
+
+    def __init__(self, *args, user, **kwargs):
+        super().__init__(*args, **kwargs)
+        here = user.clinic.users.filter(role=User.Role.CLINICIAN, is_active=True)
+        # everybody arranges their own holiday; the lead everybody's
+        self.fields["of"].queryset = here if user.is_lead else here.filter(pk=user.pk)
+        self.fields["by"].queryset = here
+        for name in ("of", "by"):
+            self.fields[name].label_from_instance = lambda each: each.get_full_name()
+
+    def clean(self):
+        said = super().clean()
+        if said.get("of") and said.get("of") == said.get("by"):
+            self.add_error("by", "Somebody else stands in.")
+        first, last = said.get("first"), said.get("last")
+        if first and last and last < first:
+            self.add_error("last", "The last day comes after the first.")
+        if last and last < timezone.localdate():
+            self.add_error("last", "That is over already.")
+        return said
+
+
+def _page(request, form=None, link="", whose=None, status=200, cover_form=None):
     clinic = request.user.clinic
-    people = clinic.users.filter(role=User.Role.CLINICIAN).order_by("-is_active", "last_name")
+    people = clinic.users.filter(role__in=User.AT_WORK).order_by("-is_active", "last_name")
+    today = timezone.now().astimezone(clinic.zone).date()
+    covers = Cover.objects.filter(of__clinic=clinic, last__gte=today)
     caseload = {each.pk: clinic.clients.filter(clinician=each).count() for each in people}
     context = {
         "people": [(each, caseload[each.pk]) for each in people],
-        "active": [each for each in people if each.is_active],
+        "active": [each for each in people if each.is_active and each.is_clinician],
+        "roles": ROLES,
+        "covers": covers.select_related("of", "by"),
+        "cover_form": cover_form or CoverForm(user=request.user),
         "is_lead": request.user.is_lead,
         "lead": clinic.lead,
         "form": form or ColleagueForm(),
@@ -63,7 +109,7 @@ def invite(request):
     form = ColleagueForm(request.POST)
     if form.is_valid():
         try:
-            made = add_clinician(request.user.clinic, **form.cleaned_data)
+            made = add_colleague(request.user.clinic, **form.cleaned_data)
         except ValidationError as error:
             form.add_error(None, error)
         else:
@@ -72,7 +118,7 @@ def invite(request):
 
 
 def _colleague(request, pk):
-    return get_object_or_404(request.user.clinic.users.filter(role=User.Role.CLINICIAN), pk=pk)
+    return get_object_or_404(request.user.clinic.users.filter(role__in=User.AT_WORK), pk=pk)
 
 
 @clinician_only
@@ -83,6 +129,65 @@ def new_link(request, pk):
     if not _may(request) or not whose.is_active:
         return redirect("clients:people")
     return _page(request, link=password_path(whose), whose=whose)
+
+
+@clinician_only
+@require_POST
+def role(request, pk):
+    """What a colleague may do."""
+    whose = _colleague(request, pk)
+    wanted = request.POST.get("role", "")
+    if not _may(request) or wanted not in dict(ROLES):
+        return redirect("clients:people")
+    try:
+        give_role(whose, wanted, by=request.user)
+    except NotYet as refused:
+        messages.error(request, str(refused))
+    else:
+        name = whose.get_full_name() or whose.username
+        messages.success(request, f"{name} may now {dict(ROLES)[wanted]}.")
+    return redirect("clients:people")
+
+
+@clinician_only
+@require_POST
+def cover(request):
+    """Somebody stands in for a colleague."""
+    form = CoverForm(request.POST, user=request.user)
+    if not form.is_valid():
+        return _page(request, cover_form=form, status=422)
+    made = stand_in(**form.cleaned_data, made_by=request.user)
+    names = f"{made.by.get_full_name()} stands in for {made.of.get_full_name()}"
+    messages.success(request, f"{names} from {made.first:%-d %B} to {made.last:%-d %B}.")
+    return redirect("clients:people")
+
+
+@clinician_only
+@require_POST
+def end_cover(request, pk):
+    """It ends, or does not begin."""
+    found = get_object_or_404(Cover.objects.filter(of__clinic=request.user.clinic), pk=pk)
+    if request.user.is_lead or request.user == found.of:
+        found.delete()
+        messages.success(request, "Nobody stands in any more.")
+    else:
+        messages.error(request, ONLY_LEAD)
+    return redirect("clients:people")
+
+
+@clinician_only
+@require_POST
+def shared(request, pk):
+    """With whom a client is shared: the client's own clinician says so, or the lead."""
+    client = client_seen_by(request.user, pk)
+    if client.clinician_id not in (None, request.user.pk) and not request.user.is_lead:
+        messages.error(request, "Only the client’s own clinician or the lead shares a record.")
+        return redirect("clients:summary", pk)
+    chosen = [int(each) for each in request.POST.getlist("with") if each.isdecimal()]
+    here = request.user.clinic.users.filter(role__in=User.AT_WORK, is_active=True)
+    share(client, list(here.filter(pk__in=chosen)), by=request.user)
+    messages.success(request, "Saved with whom the record is shared.")
+    return redirect("clients:summary", pk)
 
 
 @clinician_only

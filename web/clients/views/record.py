@@ -1,5 +1,7 @@
 """The list of clients, the record, and a client's way in."""
 
+from urllib.parse import quote, urlencode
+
 from django.contrib import messages
 from django.core.paginator import Paginator
 from django.shortcuts import redirect, render
@@ -7,7 +9,8 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from web.accounts.access import clinician_only
+from web.accounts.access import clinician_only, looking
+from web.accounts.models import User
 from web.ui.qr import qr_of
 
 from .. import actions
@@ -20,7 +23,7 @@ from ..wording import BLOCKS, PROPS
 PER_PAGE = 50
 
 
-@clinician_only
+@looking
 def client_list(request):
     """Everybody this clinician may see, by name."""
     words = request.GET.get("find", "").replace("\x00", "")[:100]
@@ -86,7 +89,7 @@ def _shown(client, name, value):
     return display() if display else value
 
 
-@clinician_only
+@looking
 def summary(request, pk):
     """The record as it is read: what stands against voicing first."""
     client = client_seen_by(request.user, pk)
@@ -99,9 +102,20 @@ def summary(request, pk):
         ],
         "cautions": cautions_of(client),
         "props": [PROPS.get(code, code) for code in client.props],
+        "colleagues": _colleagues(client),
         "changes": client.history.select_related("history_user")[:8],
     }
     return render(request, "clients/summary.html", context)
+
+
+def _colleagues(client):
+    """Whom the record may be shared with, and with whom it is; nobody where all see everything."""
+    if client.clinic.sees_all:
+        return []
+    here = client.clinic.users.filter(role__in=User.AT_WORK, is_active=True)
+    shared = set(client.shared_with.values_list("pk", flat=True))
+    others = here.exclude(pk=client.clinician_id).order_by("last_name")
+    return [(each, each.pk in shared) for each in others]
 
 
 @clinician_only
@@ -126,6 +140,14 @@ def restore(request, pk):
     return redirect("clients:summary", pk=pk)
 
 
+def _mail_of(client, link) -> str:
+    """A letter with the link, begun in the clinician's own mail program; no name stands in it."""
+    to = client.contact_detail.strip() if client.contact == Client.Contact.MAIL else ""
+    words = f"Your way in to practise at home:\n\n{link}\n\nOpen it and choose a PIN of your own."
+    said = {"subject": f"Practice at home, {client.clinic}", "body": words}
+    return f"mailto:{quote(to, safe='@.+-_')}?{urlencode(said, quote_via=quote)}"
+
+
 @clinician_only
 def practice_link(request, pk):
     """The client's own link; its PIN the client chooses on opening it first."""
@@ -147,5 +169,6 @@ def practice_link(request, pk):
         "qr": qr_of(link, scale=5) if link else "",
         "chosen": link is not None and client.account.has_usable_password(),
         "opens_for": LINK_OPENS_FOR.days,
+        "draft": _mail_of(client, link) if link else "",
     }
     return render(request, "clients/practice_link.html", context)

@@ -9,7 +9,7 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_POST
 
 from reedcore.safety import TIERS, Caution, Flag, Tier
-from web.accounts.access import clinician_only
+from web.accounts.access import clinician_only, looking
 from web.ui.pdf import pdf_of
 
 from .. import actions
@@ -109,14 +109,14 @@ def refer(request, pk):
     return redirect("clients:letter", pk=pk)
 
 
-@clinician_only
+@looking
 def letter(request, pk):
     """The referral letter, one page, as it prints."""
     client = client_seen_by(request.user, pk)
     return render(request, "clients/letter_page.html", _letter(request, client))
 
 
-@clinician_only
+@looking
 def letter_pdf(request, pk):
     """The same as PDF."""
     client = client_seen_by(request.user, pk)

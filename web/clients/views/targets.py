@@ -6,7 +6,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from reedcore.targets.proposing import Kind, TargetProposal
-from web.accounts.access import clinician_only
+from web.accounts.access import clinician_only, looking
 
 from .. import actions, presenters
 from ..models import Target
@@ -16,7 +16,7 @@ from ..target_forms import ChangeForm, changed_values
 from ..wording import BLOCKS, KINDS, MISSING, RULES
 
 
-@clinician_only
+@looking
 def targets(request, pk):
     """Each kind: what is proposed and why, and what was decided."""
     client = client_seen_by(request.user, pk)

@@ -6,7 +6,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from reedcore.decisions import Need, Step
-from web.accounts.access import clinician_only
+from web.accounts.access import clinician_only, looking
 from web.accounts.models import User
 from web.clients.first_steps import first_steps
 from web.clients.models import Client
@@ -18,7 +18,7 @@ from ..wording import STEPS
 from .decide import back_to, undone
 
 
-@clinician_only
+@looking
 def board(request):
     """Everybody of the clinic unless a filter was chosen; nobody is left out by a default."""
     asked = request.GET

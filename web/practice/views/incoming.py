@@ -51,7 +51,7 @@ def entries(request):
 
 @require_POST
 def clinic_entries(request, pk):
-    """One entry of a session that a clinician leads."""
+    """One entry of a session that is led in the clinic."""
     return _of_whoever_is_in(request, pk)
 
 
@@ -59,7 +59,7 @@ def _of_whoever_is_in(request, pk):
     """An entry is taken from whom its page was made for; whoever else is signed in by now signs in
     again, and the entry waits."""
     user = request.user
-    if not user.is_authenticated or user.is_clinician == (pk is None):
+    if not user.is_authenticated or user.may_measure == (pk is None):
         return shut_out(request)
     client = client_of(user, pk)
     if client is None:

@@ -14,7 +14,7 @@ from reedcore.errors import Refusal
 from reedcore.formats.log_csv import FIELDS, guessed, read_log, read_table
 from reedcore.formats.wav import read_wav
 from reedcore.measures import kind_of
-from web.accounts.access import clinician_only
+from web.accounts.access import assisting
 from web.clients.queries import client_seen_by
 from web.programmes.queries import current_programme, note_name
 from web.sound.consumers import KeyTaken
@@ -43,7 +43,7 @@ def _timed_tasks(client):
     return found
 
 
-@clinician_only
+@assisting
 def paper(request, pk):
     """A paper log, typed in: rows are tasks, columns tries, one day a page."""
     client = client_seen_by(request.user, pk)
@@ -135,7 +135,7 @@ class TableForm(forms.Form):
         return said
 
 
-@clinician_only
+@assisting
 def table(request, pk):
     """A log out of a table: choose, name the columns, look, accept. Nothing is kept before that."""
     client = client_seen_by(request.user, pk)
@@ -212,7 +212,7 @@ def _preview(posted, read, places, tasks):
             "count": len(ready)}  # fmt: skip
 
 
-@clinician_only
+@assisting
 @require_POST
 def recordings(request, pk):
     """One recording of a folder, measured; the page sends them one after another."""

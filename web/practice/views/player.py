@@ -8,7 +8,7 @@ from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_GET
 
 from reedcore.formats.wav import write_wav
-from web.accounts.access import client_only, clinician_only
+from web.accounts.access import assisting, client_only
 from web.clients.queries import client_seen_by
 from web.programmes.queries import current_programme, tasks_of
 from web.sound.offers import offer_simulated
@@ -28,7 +28,7 @@ def today(request):
     return _player(request, client)
 
 
-@clinician_only
+@assisting
 @require_GET
 def in_clinic(request, pk):
     """The same, led from the clinician's screen."""
@@ -39,8 +39,8 @@ def _player(request, client):
     programme = current_programme(client)
     if programme is None:
         page = "practice/nothing_yet.html"
-        return render(request, page, {"client": client, "clinician": request.user.is_clinician})
-    clinic_mode = request.user.is_clinician
+        return render(request, page, {"client": client, "clinician": request.user.may_measure})
+    clinic_mode = request.user.may_measure
     plan, stages = session_plan(programme, client=client, clinic_mode=clinic_mode)
     context = {
         "plan": plan,

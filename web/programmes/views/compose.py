@@ -22,7 +22,7 @@ from reedcore.programme.document import LARGEST_PROGRAMME, answers_of, cleaned
 from reedcore.programme.rungs import ladder_of, stands_on
 from reedcore.programme.sounds import groups_of, rounds_of
 from reedcore.programme.swap import has_props
-from web.accounts.access import clinician_only
+from web.accounts.access import clinician_only, looking
 from web.calculators.forms import PatternForm
 from web.catalogue.actions import keep
 from web.catalogue.models import LibraryEntry
@@ -413,7 +413,7 @@ def again(request, pk, version):
     return redirect("programmes:versions", pk=pk)
 
 
-@clinician_only
+@looking
 def versions(request, pk):
     """Every version, each with what it changed."""
     client = client_seen_by(request.user, pk)

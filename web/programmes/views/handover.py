@@ -35,7 +35,7 @@ from reedcore.programme.sounds import line_of, notes_of, rounds_of
 from reedcore.programme.strands import strands_of
 from reedcore.programme.words import client_lines
 from reedcore.safety import without_water
-from web.accounts.access import clinician_only
+from web.accounts.access import clinician_only, looking
 from web.catalogue.queries import every_task
 from web.clients.queries import client_seen_by
 from web.clients.wording import CAUTION_MEANS, IN_THE_MOUTH, PROPS
@@ -55,7 +55,7 @@ LOG_DAYS = 14
 PAPERS = ("a4", "letter")
 
 
-@clinician_only
+@looking
 def version(request, pk, version):
     """One version: what is in it, and every way to hand it over."""
     client = client_seen_by(request.user, pk)
@@ -64,7 +64,7 @@ def version(request, pk, version):
     return render(request, "programmes/version.html", context)
 
 
-@clinician_only
+@looking
 def handout(request, pk, version):
     """The handout as it prints."""
     client = client_seen_by(request.user, pk)
@@ -73,7 +73,7 @@ def handout(request, pk, version):
     return render(request, "programmes/handout_page.html", context)
 
 
-@clinician_only
+@looking
 def handout_pdf(request, pk, version):
     """The same as PDF, on the paper and in the size asked for."""
     client = client_seen_by(request.user, pk)
@@ -174,7 +174,7 @@ def _rounds(item, task, spelling):
 _DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
 
 
-@clinician_only
+@looking
 def calendar(request, pk, version):
     """Dated sessions with reminders; a newer version updates the same events."""
     client = client_seen_by(request.user, pk)
@@ -223,7 +223,7 @@ def _dropped(strand, was, programme):
     ]
 
 
-@clinician_only
+@looking
 def tones_midi(request, pk, version):
     """Every tone and pattern of the programme as MIDI, one after the other."""
     client = client_seen_by(request.user, pk)
@@ -237,7 +237,7 @@ def tones_midi(request, pk, version):
     return _file(data, "audio/midi", client, f"tones-{version}.mid")
 
 
-@clinician_only
+@looking
 def sound_wav(request, pk, version, number):
     """What one item plays, as sound."""
     client = client_seen_by(request.user, pk)
@@ -264,7 +264,7 @@ def as_json(request, pk, version):
     return _file(data, "application/json", client, f"programme-{version}.json")
 
 
-@clinician_only
+@looking
 def schema(request):
     """The published JSON Schema of such a file."""
     return JsonResponse(PROGRAMME, json_dumps_params={"indent": 1})

@@ -7,7 +7,7 @@ from django.utils import timezone
 
 from reedcore.history.load import DAYS as LOAD_DAYS
 from reedcore.history.load import load_of_week
-from web.accounts.access import clinician_only
+from web.accounts.access import looking
 from web.catalogue.queries import every_task
 from web.clients.actions import mark_read
 from web.clients.queries import client_seen_by
@@ -25,7 +25,7 @@ from ..told import told_lately
 LOADED = {**RULED, "figures": "figures"}
 
 
-@clinician_only
+@looking
 def client(request, pk):
     """What was practised, what it came to, and what is next."""
     seen = client_seen_by(request.user, pk)
@@ -56,7 +56,8 @@ def client(request, pk):
         "decisions": presenters.decisions(seen),
     }
     response = render(request, "results/client.html", context)
-    mark_read(seen, by=request.user)  # once the page that shows it is made
+    if request.user.is_clinician:
+        mark_read(seen, by=request.user)  # once the page that shows it is made
     return response
 
 

@@ -8,7 +8,7 @@ from django.utils import timezone
 
 from reedcore.history.courses import course_for
 from reedcore.history.series import session_of, summaries_of
-from web.accounts.access import clinician_only
+from web.accounts.access import looking
 from web.catalogue.queries import every_task
 from web.clients.presenters import comparison
 from web.clients.queries import client_seen_by, reference_rows
@@ -24,7 +24,7 @@ KINDS = {
 }
 
 
-@clinician_only
+@looking
 def compare(request, pk):
     """The first and the newest unless others were chosen."""
     seen = client_seen_by(request.user, pk)

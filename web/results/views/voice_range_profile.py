@@ -2,13 +2,13 @@
 
 from django.shortcuts import render
 
-from web.accounts.access import clinician_only
+from web.accounts.access import looking
 from web.clients.queries import client_seen_by
 
 from ..voice_range_profile import measured_by_device, profile_of
 
 
-@clinician_only
+@looking
 def voice_range_profile(request, pk):
     """Of the device used last, unless another was chosen."""
     seen = client_seen_by(request.user, pk)

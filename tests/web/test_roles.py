@@ -1,0 +1,226 @@
+"""Who sees whom and does what inside a clinic: roles, own and shared clients, and who stands in."""
+
+import uuid
+from datetime import timedelta
+from urllib.parse import unquote
+
+import pytest
+from django.db import IntegrityError, transaction
+from django.test import Client as Browser
+from django.utils import timezone
+
+from reedcore.safety import Flag
+from tests.factories import ClientFactory, ClinicianFactory
+from web.accounts.models import Cover, User
+from web.clients.actions import record_stop
+from web.clients.actions.erasing import erase_due, plan_erasure
+from web.clients.models import Client
+from web.notes.models import Note
+
+
+def at(user):
+    browser = Browser()
+    browser.force_login(user, "django.contrib.auth.backends.ModelBackend")
+    return browser
+
+
+@pytest.fixture
+def lead(clinic, clinician):
+    clinic.lead = clinician
+    clinic.save()
+    return clinician
+
+
+@pytest.fixture
+def colleague(clinic):
+    return ClinicianFactory(
+        clinic=clinic, first_name="Una", last_name="Sedge", email="una@clinic.example"
+    )
+
+
+@pytest.fixture
+def apart(clinic, lead, colleague, person):
+    """A clinic in which everybody sees their own; the client is the colleague's."""
+    clinic.sees_all = False
+    clinic.save()
+    person.clinician = colleague
+    person.save()
+    return ClinicianFactory(
+        clinic=clinic, first_name="Ede", last_name="Rush", email="ede@clinic.example"
+    )
+
+
+def seen(user, person):
+    return at(User.objects.get(pk=user.pk)).get(f"/clients/{person.pk}/").status_code == 200
+
+
+def covering(of, by, *, first=0, last=0, made_by=None):
+    today = timezone.localdate()
+    days = {"first": today + timedelta(days=first), "last": today + timedelta(days=last)}
+    return Cover.objects.create(of=of, by=by, made_by=made_by or of, **days)
+
+
+def test_where_all_is_seen_a_colleague_sees_every_client(clinic, colleague, person):
+    assert seen(colleague, person)
+
+
+def test_where_each_sees_their_own_another_does_not_and_the_lead_does(
+    apart, lead, colleague, person
+):
+    assert seen(colleague, person)
+    assert seen(lead, person)
+    assert not seen(apart, person)
+    assert person.name not in at(apart).get("/clients/").content.decode()
+    assert person.name not in at(apart).get("/board/").content.decode()
+    person.clinician = None  # nobody's own: seen, so that nothing is orphaned
+    person.save()
+    assert seen(apart, person)
+
+
+def test_a_record_is_shared_by_its_own_clinician_and_not_by_another(apart, colleague, person):
+    url = f"/clients/{person.pk}/shared/"
+    assert at(apart).post(url, {"with": [apart.pk]}).status_code == 404
+    at(colleague).post(url, {"with": [apart.pk]})
+    assert seen(apart, person)
+    told = at(apart).post(url, {"with": []}, follow=True).content.decode()
+    assert "Only the client’s own clinician or the lead" in told
+    assert seen(apart, person)
+    assert "shared with Ede Rush" in str(person.history.first().history_change_reason)
+    at(colleague).post(url, {"with": []})
+    assert not seen(apart, person)
+
+
+@pytest.mark.parametrize(
+    ("first", "last", "sees"), [(0, 0, True), (-3, 2, True), (1, 4, False), (-9, -1, False)]
+)
+def test_who_stands_in_sees_the_clients_on_those_days(apart, colleague, person, first, last, sees):
+    covering(colleague, apart, first=first, last=last)
+    assert seen(apart, person) is sees
+
+
+def test_who_stands_in_is_told_of_stops(apart, colleague, person):
+    covering(colleague, apart)
+    stop = record_stop(
+        person, key=uuid.uuid4(), flags=[Flag.NEW_PAIN], said_at=timezone.now(), clinicians=[]
+    )
+    assert {"una@clinic.example", "ede@clinic.example"} <= set(stop.told)
+
+
+def test_one_arranges_ones_own_holiday_and_the_lead_everybodys(apart, lead, colleague):
+    today = timezone.localdate()
+    days = {"first": today.isoformat(), "last": (today + timedelta(days=5)).isoformat()}
+    asked = {"of": colleague.pk, "by": apart.pk, **days}
+    assert at(apart).post("/clients/people/cover/", asked).status_code == 422  # another's
+    page = at(colleague).post("/clients/people/cover/", asked, follow=True).content.decode()
+    assert "Ede Rush stands in for Una Sedge" in page
+    (made,) = Cover.objects.all()
+    at(apart).post(f"/clients/people/cover/{made.pk}/end/")
+    assert Cover.objects.exists()
+    at(lead).post(f"/clients/people/cover/{made.pk}/end/")
+    assert not Cover.objects.exists()
+
+
+@pytest.mark.parametrize(
+    ("changed", "says"),
+    [
+        ({"by": "own"}, "Somebody else stands in."),
+        ({"last": "2020-01-01"}, "That is over already."),
+        ({"first": "2099-01-02", "last": "2099-01-01"}, "The last day comes after the first."),
+    ],
+)
+def test_a_stand_in_that_cannot_be_is_said_beside_the_field(apart, colleague, changed, says):
+    today = timezone.localdate().isoformat()
+    asked = {"of": colleague.pk, "by": apart.pk, "first": today, "last": today} | changed
+    if asked["by"] == "own":
+        asked["by"] = colleague.pk
+    page = at(colleague).post("/clients/people/cover/", asked)
+    assert page.status_code == 422
+    assert says in page.content.decode()
+
+
+def test_the_database_keeps_nobody_from_covering_themselves_by_mistake(colleague):
+    with pytest.raises(IntegrityError), transaction.atomic():
+        covering(colleague, colleague)
+
+
+def test_the_lead_says_what_somebody_may_do(lead, colleague, person):
+    url = f"/clients/people/{colleague.pk}/role/"
+    person.clinician = colleague
+    person.save()
+    page = at(lead).post(url, {"role": "viewer"}, follow=True).content.decode()
+    assert "Una Sedge has 1 clients: give them to a clinician first." in page
+    person.clinician = lead
+    person.save()
+    at(lead).post(url, {"role": "viewer"})
+    colleague.refresh_from_db()
+    assert colleague.role == User.Role.VIEWER
+    at(lead).post(f"/clients/people/{lead.pk}/role/", {"role": "viewer"})
+    lead.refresh_from_db()
+    assert lead.is_clinician
+
+
+def test_a_colleague_is_invited_as_an_assistant(lead, clinic):
+    said = {"name": "Nye Fenn", "mail": "nye@clinic.example", "role": "assistant"}
+    assert "Nye Fenn" in at(lead).post("/clients/people/invite/", said).content.decode()
+    assert clinic.users.get(email="nye@clinic.example").role == User.Role.ASSISTANT
+
+
+def test_a_caseload_goes_to_a_clinician_only(lead, colleague, person, clinic):
+    person.clinician = colleague
+    person.save()
+    helper = ClinicianFactory(clinic=clinic, role="assistant")
+    page = at(lead).post(f"/clients/people/{colleague.pk}/leave/", {"to": helper.pk}, follow=True)
+    assert "Choose who takes over" in page.content.decode()
+    person.refresh_from_db()
+    assert person.clinician == colleague
+
+
+def test_a_note_is_signed_by_who_wrote_it(lead, colleague, person):
+    today = timezone.localdate()
+    note = Note.objects.create(
+        client=person, kind="progress", first=today, last=today, made_by=colleague
+    )
+    url = f"/clients/{person.pk}/notes/{note.pk}/sign/"
+    said = {"read": "yes", "meaning": "It carries.", "edition": note.edition}
+    page = at(lead).post(url, said).content.decode()
+    assert "Una Sedge wrote it, and signs it." in page
+    note.refresh_from_db()
+    assert note.signed_at is None
+    colleague.is_active = False  # has left: somebody must be able to
+    colleague.save()
+    at(lead).post(url, said)
+    note.refresh_from_db()
+    assert note.signed_by == lead
+
+
+def test_an_assistant_leads_a_session_and_it_is_on_record(person, task, clinic, lead):
+    helper = ClinicianFactory(clinic=clinic, role="assistant")
+    page = at(helper).get(f"/practice/in-clinic/{person.pk}/")
+    assert page.status_code == 200
+    assert b'data-may="measure"' in at(helper).get("/board/").content
+
+
+def test_the_link_goes_into_a_mail_of_ones_own(as_clinician, person):
+    person.contact, person.contact_detail = "mail", "tam@home.example"
+    person.save()
+    page = unquote(as_clinician.get(f"/clients/{person.pk}/practice-link/").content.decode())
+    assert f"mailto:tam@home.example?subject=Practice at home, {person.clinic}" in page
+    assert person.name not in page[page.index("mailto:") : page.index("mailto:") + 300]
+
+
+def test_clients_elsewhere_stay_elsewhere(apart):
+    stranger = ClientFactory()
+    covering(apart, ClinicianFactory(clinic=apart.clinic))
+    assert not seen(apart, stranger)
+
+
+def test_nothing_of_a_share_is_left_when_a_record_is_erased(apart, lead, colleague, person):
+    at(colleague).post(f"/clients/{person.pk}/shared/", {"with": [apart.pk]})
+    person.archived_at = timezone.now()
+    person.save()
+    plan_erasure(person, by=lead, why="asked for it", name=person.name)
+    shares = Client.shared_with.through.objects
+    assert shares.exists()
+    assert erase_due(now=timezone.now() + timedelta(days=400)) == [person.pk]
+    assert not shares.exists()
+    assert User.objects.filter(pk__in=[apart.pk, colleague.pk]).count() == 2
