@@ -96,13 +96,19 @@ def test_every_file_can_be_taken_before_anything_was_practised(as_clinician, per
 
 
 @pytest.fixture
-def two_people(person, prescribed, clinic, clinician):
+def alike(person, prescribed, clinic, clinician):
+    """Five who are alike, one of whom has practised for three weeks; and Tamsin, who is not."""
     practised(prescribed, days=range(4, 0, -1))
-    other = ClientFactory(clinic=clinic, name="Bram Okonjo-Hale", diagnosis="neuro")
-    trial(prescribe(other, by=clinician), performed_at=timezone.now() - timedelta(days=2))
-    trial(prescribe(other, by=clinician), role="poor", total_s=1.0)
+    traits = {"clinic": clinic, "diagnosis": "neuro", "age_band": "40-59", "voice": "bass"}
+    others = [ClientFactory(name=f"Bram Okonjo-Hale {n}", **traits) for n in range(5)]
+    for other in others:
+        task = prescribe(other, by=clinician)
+        trial(task, performed_at=timezone.now() - timedelta(days=2), total_s=7.34)
+        trial(task, role="poor", total_s=1.0)
+    for days in (15, 8):
+        trial(task, performed_at=timezone.now() - timedelta(days=days))
     trial(prescribe(ClientFactory(), by=ClinicianFactory()), total_s=77.0)
-    return person, other
+    return person, others
 
 
 def audit(as_clinician, **asked):
@@ -117,38 +123,72 @@ def since(days):
     return {"first": today - timedelta(days=days), "last": today}
 
 
-def test_the_file_without_names_has_none(as_clinician, two_people):
+def test_the_file_without_names_has_none(as_clinician, alike):
     text = audit(as_clinician, **since(30))
-    for word in ("Tamsin", "Orrell", "Bram", "Okonjo", str(timezone.localdate().year), "77.0"):
+    for word in (
+        "Tamsin",
+        "Orrell",
+        "Bram",
+        "Okonjo",
+        str(timezone.localdate().year),
+        "77.0",
+        "7.34",
+    ):
         assert word not in text
     found = rows(text)
-    assert len(found) == 17
-    assert {row["person"] for row in found} == {"1", "2"}
+    assert len(found) == 7  # Tamsin would stand alone
     by_person = {}
     for row in found:
         by_person.setdefault(row["person"], []).append(row)
+    assert set(by_person) == {"1", "2", "3", "4", "5"}
     long = max(by_person.values(), key=len)
-    assert [row["day"] for row in long[::4]] == ["0", "1", "2", "3"]
-    short = min(by_person.values(), key=len)
-    assert (short[0]["diagnosis"], short[0]["task"], short[0]["day"]) == ("neuro", "hold oh", "0")
-
-
-def test_people_are_numbered_anew_in_each_file(as_clinician, two_people, monkeypatch):
-    monkeypatch.setattr("secrets.SystemRandom.shuffle", lambda self, items: items.sort(key=str))
-    one = rows(audit(as_clinician, **since(30)))
-    monkeypatch.setattr(
-        "secrets.SystemRandom.shuffle", lambda self, items: items.sort(key=str, reverse=True)
+    assert [row["week"] for row in long] == ["0", "1", "1"]
+    assert (long[0]["diagnosis"], long[0]["voice"], long[0]["age_band"]) == (
+        "neuro",
+        "bass",
+        "40-59",
     )
-    other = rows(audit(as_clinician, **since(30)))
-    assert one[0]["person"] == other[0]["person"] == "1"
-    assert one[0]["task"] != other[0]["task"]
+    assert {row["total_s"] for row in found} >= {"7.5"}
 
 
-def test_only_the_days_that_were_asked_for_are_in_it(as_clinician, two_people):
-    assert len(rows(audit(as_clinician, **since(1)))) == 4
+def test_what_would_give_somebody_away_is_held_back_and_the_page_says_so(
+    as_clinician, alike, clinic
+):
+    _, others = alike
+    url = reverse("exports:without_names")
+    page = as_clinician.get(url).content.decode()
+    assert "5 people can be in it for these days; of 0 less is said" in page
+    assert "and 1 is left out." in page
+    for other in others[:2]:  # three of a kind are too few
+        other.diagnosis = "tension"
+        other.save()
+    assert {row["diagnosis"] for row in rows(audit(as_clinician, **since(30)))} == {""}
+    assert "of 5 less is said" in as_clinician.get(url).content.decode()
 
 
-def test_days_that_cannot_be_are_said(as_clinician, two_people):
+def test_no_file_is_made_of_fewer_than_five(as_clinician, person, prescribed):
+    practised(prescribed, days=range(4, 0, -1))
+    answer = audit(as_clinician, **since(30))
+    assert "No file can be made of these days" in answer.content.decode()
+
+
+def test_people_are_numbered_anew_in_each_file(as_clinician, alike, monkeypatch):
+    def order(**how):
+        key = "secrets.SystemRandom.shuffle"
+        monkeypatch.setattr(key, lambda self, items: items.sort(key=str, **how))
+        found = rows(audit(as_clinician, **since(30)))
+        return [row["person"] for row in found]
+
+    # the one with three tries is the last by name
+    assert order() == ["1", "2", "3", "4", "5", "5", "5"]
+    assert order(reverse=True) == ["1", "1", "1", "2", "3", "4", "5"]
+
+
+def test_only_the_days_that_were_asked_for_are_in_it(as_clinician, alike):
+    assert len(rows(audit(as_clinician, **since(3)))) == 5
+
+
+def test_days_that_cannot_be_are_said(as_clinician, alike):
     response = audit(as_clinician, first="2026-11-20", last="2026-11-01")
     assert response.status_code == 400
     assert "The last day lies before the first." in response.content.decode()
@@ -158,7 +198,7 @@ def test_days_that_cannot_be_are_said(as_clinician, two_people):
 
 
 @pytest.mark.parametrize("day", ["0001-01-01", "9999-12-31", "", "2026-02-30"])
-def test_the_ends_of_the_calendar_are_no_days(as_clinician, two_people, day):
+def test_the_ends_of_the_calendar_are_no_days(as_clinician, alike, day):
     response = audit(as_clinician, first=day, last=day)
     assert response.status_code == 400
     assert "Write the first day as 2026-11-25." in response.content.decode()

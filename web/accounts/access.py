@@ -37,9 +37,9 @@ lead_only = _only(lambda user, _: user.is_clinician and user.is_lead)
 #: Prescribing, deciding, signing, and taking records out.
 clinician_only = _only(lambda user, _: user.is_clinician)
 #: Sessions in the clinic and what is logged in them.
-assisting = _only(lambda user, _: user.may_measure)
+assisting = _only(lambda user, _: user.leads_sessions)
 #: Whoever works here looks; who may measure sends too.
-measuring = _only(lambda user, how: user.may_measure or (user.works_here and _looks(how)))
+measuring = _only(lambda user, how: user.leads_sessions or (user.works_here and _looks(how)))
 #: Whoever works here looks; clinicians send too.
 looking = _only(lambda user, how: user.is_clinician or (user.works_here and _looks(how)))
 #: One's own account and what one types.

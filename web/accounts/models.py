@@ -137,7 +137,7 @@ class User(AbstractUser):
         return self.role in self.AT_WORK
 
     @property
-    def may_measure(self):
+    def leads_sessions(self):
         """Whoever leads sessions in the clinic."""
         return self.role in (self.Role.CLINICIAN, self.Role.ASSISTANT)
 

@@ -13,7 +13,7 @@ class BaselineTake(LiveTake):
     """One take of one trial; ``subject`` is the sheet and the step."""
 
     def find(self, user, pk, step):
-        if not user.may_measure:
+        if not user.leads_sessions:
             return None
         try:
             sheet = baseline_seen_by(user, pk)

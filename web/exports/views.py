@@ -15,13 +15,14 @@ from reedcore.formats.fhir import bundle_of
 from reedcore.formats.table_csv import write_dictionary, write_table
 from reedcore.formats.trials_csv import TrialRow
 from reedcore.history import file
+from reedcore.privacy import LEAST_ALIKE
 from web.accounts.access import clinician_only
 from web.clients.queries import client_seen_by
 from web.ui.forms import DayField
 
 from . import rows as exports
 from .whole import whole_file
-from .without_names import audit_rows
+from .without_names import audit_rows, shown_of
 
 CSV = "text/csv; charset=utf-8"
 #: So much of a file is kept in memory before it goes to the disk.
@@ -110,10 +111,13 @@ def without_names(request):
     today = timezone.localdate()
     asked = "first" in request.GET
     form = DaysForm(request.GET if asked else None, initial={"first": today - YEAR, "last": today})
-    if not asked or not form.is_valid():
-        return render(
-            request, "exports/without_names.html", {"form": form}, status=400 if asked else 200
-        )
+    told = None
+    if not asked or form.is_valid():
+        days = form.cleaned_data if asked else {"first": today - YEAR, "last": today}
+        told = shown_of(request.user.clinic, **days)
+    if told is None or not asked or not told.shown:
+        context = {"form": form, "told": told, "least": LEAST_ALIKE}
+        return render(request, "exports/without_names.html", context, status=400 if asked else 200)
     rows = audit_rows(request.user.clinic, **form.cleaned_data)
     kept = SpooledTemporaryFile(max_size=IN_MEMORY)  # noqa: SIM115 – the answer closes it
     for line in write_table(AuditRow, rows):

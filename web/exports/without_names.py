@@ -2,12 +2,14 @@
 
 import secrets
 from collections.abc import Iterator
+from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 
 from django.db.models import Min
 
 from reedcore.catalogue.tasks import shipped_tasks
 from reedcore.formats.audit_csv import AuditRow
+from reedcore.privacy import Traits, made_alike
 from web.practice.models import Trial
 from web.results.hours import part_of_day
 
@@ -22,19 +24,56 @@ _COLUMNS = (
 AT_A_TIME = 2000
 
 
-def audit_rows(clinic, *, first: date, last: date) -> Iterator[AuditRow]:
-    """The tries of these days, person by person, deliberate poor ones left out."""
-    people = list(clinic.clients.all())
-    secrets.SystemRandom().shuffle(people)
-    trials = Trial.objects.filter(client__in=people).exclude(role="poor")
-    began = dict(trials.values_list("client").annotate(at=Min("performed_at")).order_by())
+@dataclass(frozen=True)
+class Shown:
+    """What may be shown of whom, by the client's key; and how much of it was held back.
+
+    Attributes:
+        blurred: how many are shown with fewer traits than are on record.
+        left_out: how many would stand alone however little were said of them.
+    """
+
+    shown: dict[int, Traits]
+    blurred: int
+    left_out: int
+
+
+def _within(clinic, first, last):
     begins = datetime.combine(first, time(), clinic.zone)
     ends = datetime.combine(last + timedelta(days=1), time(), clinic.zone)
-    within = trials.filter(performed_at__gte=begins, performed_at__lt=ends)
+    trials = Trial.objects.filter(client__clinic=clinic).exclude(role="poor")
+    return trials.filter(performed_at__gte=begins, performed_at__lt=ends)
+
+
+def shown_of(clinic, *, first: date, last: date) -> Shown:
+    """Who of those who practised in these days can be in the file, and how they are shown."""
+    practised = clinic.clients.filter(pk__in=_within(clinic, first, last).values("client"))
+    known = {each.pk: Traits(each.age_band, each.voice, each.diagnosis) for each in practised}
+    shown = made_alike(known)
+    return Shown(
+        shown=shown,
+        blurred=sum(traits != known[key] for key, traits in shown.items()),
+        left_out=len(known) - len(shown),
+    )
+
+
+def audit_rows(clinic, *, first: date, last: date) -> Iterator[AuditRow]:
+    """The tries of these days, person by person, deliberate poor ones left out."""
+    trials = Trial.objects.filter(client__clinic=clinic).exclude(role="poor")
+    began = dict(trials.values_list("client").annotate(at=Min("performed_at")).order_by())
+    within = _within(clinic, first, last)
+    shown = shown_of(clinic, first=first, last=last).shown
+    people = list(clinic.clients.filter(pk__in=shown))
+    secrets.SystemRandom().shuffle(people)
     for number, client in enumerate(people, start=1):
         rows = within.filter(client=client).order_by("performed_at", "key")
         for row in rows.values_list(*_COLUMNS).iterator(chunk_size=AT_A_TIME):
-            yield _row(row, client, number, began[client.pk])
+            yield _row(row, client, shown[client.pk], number, began[client.pk])
+
+
+def _to(value: float | None, step: float) -> float | None:
+    """Rounded: the last digit of a figure is as good as a name."""
+    return None if value is None else round(value / step) * step
 
 
 def _task(code, sound):
@@ -44,7 +83,7 @@ def _task(code, sound):
     return code if code in shipped_tasks() else "a task of the clinic's own"
 
 
-def _row(row, client, number, began):
+def _row(row, client, traits, number, began):
     (
         at, version, school, code, sound, measure, midi, target_s, set_s, source, total_s,
         steady_s, error, spread, breaks, level, outcome,
@@ -52,11 +91,11 @@ def _row(row, client, number, began):
     local = at.astimezone(client.zone)
     return AuditRow(
         person=number,
-        age_band=client.age_band,
-        voice=client.voice,
-        diagnosis=client.diagnosis,
+        age_band=traits.age_band,
+        voice=traits.voice,
+        diagnosis=traits.diagnosis,
         school=school or "",
-        day=(local.date() - began.astimezone(client.zone).date()).days,
+        week=(local.date() - began.astimezone(client.zone).date()).days // 7,
         part_of_day=part_of_day(local.hour),
         programme_version=version,
         task=_task(code, sound),
@@ -64,11 +103,11 @@ def _row(row, client, number, began):
         note_midi=midi,
         source=source,
         target_s=set_s or target_s,
-        total_s=total_s,
-        steady_s=steady_s,
-        pitch_error_cents=error,
-        pitch_spread_cents=spread,
+        total_s=_to(total_s, 0.5),
+        steady_s=_to(steady_s, 0.5),
+        pitch_error_cents=_to(error, 5),
+        pitch_spread_cents=_to(spread, 5),
         breaks=breaks_of(source, total_s, breaks),
-        level_db=level,
+        level_db=_to(level, 1),
         outcome=outcome,
     )

@@ -51,7 +51,7 @@ def holder_of(token: str) -> Holder | None:
     if client is None or by is None:
         return None
     own = by.is_client and client.account_id == by.pk and issue == _issue_of(client)
-    leads = by.may_measure and by.visible_clients().filter(pk=client.pk).exists()
+    leads = by.leads_sessions and by.visible_clients().filter(pk=client.pk).exists()
     return Holder(client, by, stands=client.archived_at is None and (own or leads))
 
 

@@ -50,7 +50,7 @@ class TakeConsumer(_PracticeTake):
     """One take of one try at a task."""
 
     def find(self, user, pk):
-        if not (user.is_client or user.may_measure):
+        if not (user.is_client or user.leads_sessions):
             return None
         task = tasks_of(user).filter(pk=pk).first()
         return task if task and kind_of(task.measure).is_heard else None

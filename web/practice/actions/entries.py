@@ -92,14 +92,14 @@ def open_session(client: Client, said: dict, *, clock: Clock, by: User) -> Sessi
             "sort": said["sort"],
             "day": said["day"],
             "voice": said.get("voice", ""),
-            "place": Session.Place.CLINIC if by.may_measure else Session.Place.HOME,
+            "place": Session.Place.CLINIC if by.leads_sessions else Session.Place.HOME,
             "begun_at": begun.at,
             "device_time": begun.device_time,
             "items_planned": said.get("planned", 0),
             "hours_since_medication": said.get("hours_since_medication"),
             "device": said.get("device", ""),
             "clock_off_s": clock.noted_s,
-            "led_by": by if by.may_measure else None,
+            "led_by": by if by.leads_sessions else None,
         },
     )
     if session.client_id != client.pk:

@@ -59,7 +59,7 @@ def _of_whoever_is_in(request, pk):
     """An entry is taken from whom its page was made for; whoever else is signed in by now signs in
     again, and the entry waits."""
     user = request.user
-    if not user.is_authenticated or user.may_measure == (pk is None):
+    if not user.is_authenticated or user.leads_sessions == (pk is None):
         return shut_out(request)
     client = client_of(user, pk)
     if client is None:

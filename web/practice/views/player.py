@@ -39,8 +39,8 @@ def _player(request, client):
     programme = current_programme(client)
     if programme is None:
         page = "practice/nothing_yet.html"
-        return render(request, page, {"client": client, "clinician": request.user.may_measure})
-    clinic_mode = request.user.may_measure
+        return render(request, page, {"client": client, "clinician": request.user.leads_sessions})
+    clinic_mode = request.user.leads_sessions
     plan, stages = session_plan(programme, client=client, clinic_mode=clinic_mode)
     context = {
         "plan": plan,
