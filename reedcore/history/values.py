@@ -126,6 +126,10 @@ class Screening:
     flags: tuple[str, ...] = ()
     open_flags: tuple[str, ...] = ()
     safe_at: datetime | None = None
+    note: str = ""
+    safe_because: str = ""
+    referred_at: datetime | None = None
+    referred_to: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -125,7 +125,7 @@ ACCESS = {
             (
                 "exports",
                 "get",
-                "client tries_csv sessions_csv programme_csv practice_json fhir_json",
+                "client tries_csv sessions_csv programme_csv practice_json fhir_json archive",
             ),
             ("notes", "get", "notes note note_pdf"),
             ("notes", "post", "new_note sign_note discard_note add_to_note"),

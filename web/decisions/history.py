@@ -341,7 +341,14 @@ def _screens(by_key, *, newest=False) -> dict[int, list[Screening]]:
     for screen in rows:
         found[screen.client_id].append(
             Screening(
-                screen.asked_at, tuple(screen.flags), tuple(screen.open_flags), screen.safe_at
+                screen.asked_at,
+                tuple(screen.flags),
+                tuple(screen.open_flags),
+                screen.safe_at,
+                note=screen.note,
+                safe_because=screen.safe_because,
+                referred_at=screen.referred_at,
+                referred_to=screen.referred_to,
             )
         )
     return found

@@ -19,4 +19,5 @@ urlpatterns = [
     path("clients/<int:pk>/programme.csv", views.programme_csv, name="programme_csv"),
     path("clients/<int:pk>/practice.json", views.practice_json, name="practice_json"),
     path("clients/<int:pk>/fhir.json", views.fhir_json, name="fhir_json"),
+    path("clients/<int:pk>/all.zip", views.archive, name="archive"),
 ]

@@ -10,21 +10,17 @@ from django.utils import timezone
 from django.utils.text import slugify
 
 from reedcore.formats.audit_csv import AuditRow
-from reedcore.formats.client_csv import ProgrammeRow, SessionRow
-from reedcore.formats.fhir import bundle_of
 from reedcore.formats.table_csv import write_dictionary, write_table
-from reedcore.formats.trials_csv import TrialRow
 from reedcore.history import file
 from reedcore.privacy import LEAST_ALIKE
 from web.accounts.access import clinician_only
 from web.clients.queries import client_seen_by
 from web.ui.forms import DayField
 
-from . import rows as exports
-from .whole import whole_file
+from .archive import write_archive
+from .files import CSV, KINDS
 from .without_names import audit_rows, shown_of
 
-CSV = "text/csv; charset=utf-8"
 #: So much of a file is kept in memory before it goes to the disk.
 IN_MEMORY = 4 << 20
 YEAR = timedelta(days=365)
@@ -41,31 +37,25 @@ def client(request, pk):
 @clinician_only
 def tries_csv(request, pk):
     """Every try of this client, as CSV."""
-    seen = client_seen_by(request.user, pk)
-    return _file(write_table(TrialRow, exports.trial_rows(seen)), CSV, seen, "tries", "csv")
+    return _taken(request, pk, "tries")
 
 
 @clinician_only
 def sessions_csv(request, pk):
     """Every session, as CSV."""
-    seen = client_seen_by(request.user, pk)
-    return _file(write_table(SessionRow, exports.session_rows(seen)), CSV, seen, "sessions", "csv")
+    return _taken(request, pk, "sessions")
 
 
 @clinician_only
 def programme_csv(request, pk):
     """Every version's tasks, as CSV."""
-    seen = client_seen_by(request.user, pk)
-    rows = exports.programme_rows(seen)
-    return _file(write_table(ProgrammeRow, rows), CSV, seen, "programme", "csv")
+    return _taken(request, pk, "programme")
 
 
 @clinician_only
 def practice_json(request, pk):
     """All of it as one JSON file."""
-    seen = client_seen_by(request.user, pk)
-    text = file.written(whole_file(seen)).decode()
-    return _file([text], "application/json", seen, "practice", "json")
+    return _taken(request, pk, "practice")
 
 
 @clinician_only
@@ -77,18 +67,18 @@ def practice_schema(request):
 @clinician_only
 def fhir_json(request, pk):
     """The same as a FHIR R4B bundle, checked by the library's own models before it leaves."""
-    # brings hundreds of models along, which only this page needs
-    from fhir.resources.R4B.bundle import Bundle
+    return _taken(request, pk, "fhir")
 
+
+@clinician_only
+def archive(request, pk):
+    """All of it: every file, the notes as they print, and a page to read."""
     seen = client_seen_by(request.user, pk)
-    bundle = bundle_of(
-        exports.person_of(seen),
-        exports.plan_of(seen),
-        exports.trial_rows(seen),
-        written_at=timezone.localtime(),
-    )
-    text = Bundle.model_validate(bundle).model_dump_json(indent=1)
-    return _file([text], "application/fhir+json", seen, "fhir", "json")
+    kept = SpooledTemporaryFile(max_size=IN_MEMORY)  # noqa: SIM115 – the answer closes it
+    write_archive(seen, kept)
+    kept.seek(0)
+    name = f"{slugify(seen.name) or 'client'}-all-{timezone.localdate():%Y-%m-%d}.zip"
+    return FileResponse(kept, as_attachment=True, filename=name, content_type="application/zip")
 
 
 class DaysForm(forms.Form):
@@ -140,10 +130,12 @@ def without_names_columns(request):
     )
 
 
-def _file(lines, content_type, client, what, ending):
-    name = f"{slugify(client.name) or 'client'}-{what}-{timezone.localdate():%Y-%m-%d}.{ending}"
+def _taken(request, pk, which):
+    seen, kind = client_seen_by(request.user, pk), KINDS[which]
+    name = f"{slugify(seen.name) or 'client'}-{which}-{timezone.localdate():%Y-%m-%d}"
+    ending = kind.name.rpartition(".")[2]
     return HttpResponse(
-        "".join(lines),
-        content_type=content_type,
-        headers={"Content-Disposition": f'attachment; filename="{name}"'},
+        "".join(kind.text(seen)),
+        content_type=kind.content_type,
+        headers={"Content-Disposition": f'attachment; filename="{name}.{ending}"'},
     )

@@ -217,16 +217,20 @@ def add(request, pk, note):
 def note_pdf(request, pk, note):
     """As it prints."""
     seen, found = _found(request, pk, note)
-    context = _context(seen, found, found.words)
-    for table in context["figures"]["tables"]:
-        table["chart"] = table["chart"].replace(">", f">{CHART_STYLE}", 1)
-    page = render_to_string("notes/note_print.html", context)
     name = f"{slugify(seen.name) or 'client'}-{found.kind}-{found.last:%Y-%m-%d}.pdf"
     return HttpResponse(
-        pdf_of(page),
+        pdf_of_note(seen, found),
         content_type="application/pdf",
         headers={"Content-Disposition": f'attachment; filename="{name}"'},
     )
+
+
+def pdf_of_note(client, note) -> bytes:
+    """A note or report on paper."""
+    context = _context(client, note, note.words)
+    for table in context["figures"]["tables"]:
+        table["chart"] = table["chart"].replace(">", f">{CHART_STYLE}", 1)
+    return pdf_of(render_to_string("notes/note_print.html", context))
 
 
 def _found(request, pk, note):

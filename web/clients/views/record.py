@@ -14,6 +14,7 @@ from web.accounts.models import User
 from web.ui.qr import qr_of
 
 from .. import actions
+from ..changes import changes_of
 from ..forms import RecordForm
 from ..models import Client
 from ..presenters import cautions_of
@@ -103,7 +104,7 @@ def summary(request, pk):
         "cautions": cautions_of(client),
         "props": [PROPS.get(code, code) for code in client.props],
         "colleagues": _colleagues(client),
-        "changes": client.history.select_related("history_user")[:8],
+        "changes": changes_of(client, most=8),
     }
     return render(request, "clients/summary.html", context)
 

@@ -1,0 +1,103 @@
+"""A whole client as one archive: a page to read, and every file that there is."""
+
+import csv
+import json
+import zipfile
+from io import StringIO
+from typing import IO
+
+from django.template.loader import render_to_string
+from django.utils import timezone
+
+from reedcore.formats.trace import STEP_S, unpack_trace
+from reedcore.history import file
+from web.clients.changes import changes_of
+from web.clients.models import Client
+from web.clients.presenters import cautions_of
+from web.clients.wording import FLAG_NAMES
+from web.notes.views import pdf_of_note
+from web.practice.models import Trace
+
+from .files import KINDS
+
+
+def write_archive(client: Client, into: IO[bytes]) -> None:
+    """Writes it as a ZIP file; the index lists what is in it."""
+    listed = []
+    with zipfile.ZipFile(into, "w", zipfile.ZIP_DEFLATED) as made:
+
+        def put(name, about, text):
+            made.writestr(name, text)
+            listed.append((name, about))
+
+        for kind in KINDS.values():
+            put(kind.name, kind.about, "".join(kind.text(client)))
+        schema = json.dumps(file.schema(), indent=1)
+        put("practice.schema.json", "what practice.json holds, as a JSON Schema", schema)
+        put("record-changes.csv", "each change of the record, before and after", _changes(client))
+        if traces := _traces(client):
+            put("traces.csv", "pitch and level of each try, step by step", traces)
+        for number, note in enumerate(_notes(client), start=1):
+            state = "signed" if note.signed_at else "draft"
+            name = f"notes/{number:02}-{note.kind}-{note.last:%Y-%m-%d}-{state}.pdf"
+            about = (
+                f"{note.get_kind_display()}, {note.first:%-d %B} to {note.last:%-d %B %Y}, {state}"
+            )
+            put(name, about, pdf_of_note(client, note))
+        made.writestr("index.html", _index(client, listed))
+
+
+def _notes(client):
+    notes = client.notes.select_related("session", "made_by", "signed_by").order_by("first", "pk")
+    for note in notes:
+        note.client = client
+        yield note
+
+
+def _changes(client) -> str:
+    written = StringIO()
+    rows = csv.writer(written)
+    rows.writerow(["at", "by", "why", "what", "before", "after"])
+    for change in changes_of(client):
+        at = change.at.isoformat()
+        for what, before, after in change.lines or [("the record was begun", "", "")]:
+            rows.writerow([at, change.by, change.reason, what, before, after])
+    return written.getvalue()
+
+
+def _traces(client) -> str:
+    """Empty where no try has one."""
+    written = StringIO()
+    rows = csv.writer(written)
+    rows.writerow(["try", "at_s", "pitch_cents_from_a440", "level_dbfs"])
+    any_there = False
+    kept = Trace.objects.filter(trial__client=client).order_by("trial__performed_at")
+    for trace in kept.iterator(chunk_size=200):
+        any_there = True
+        values = unpack_trace(bytes(trace.packed))
+        pairs = zip(values.cents.tolist(), values.level_dbfs.tolist(), strict=True)
+        for at, (cents, level) in enumerate(pairs):
+            known = ["" if value != value else f"{value:g}" for value in (cents, level)]
+            rows.writerow([trace.trial_id, f"{at * STEP_S:.2f}", *known])
+    return written.getvalue() if any_there else ""
+
+
+def _index(client, listed) -> str:
+    stops = client.stops.order_by("-said_at")
+    return render_to_string(
+        "exports/archive.html",
+        {
+            "client": client,
+            "made_at": timezone.localtime(timezone.now(), client.zone),
+            "listed": listed,
+            "cautions": cautions_of(client),
+            "programmes": client.programmes.order_by("-version"),
+            "sessions": client.sessions.count(),
+            "tries": client.trials.count(),
+            "stops": [
+                (stop, ", ".join(FLAG_NAMES.get(flag, flag) for flag in stop.flags))
+                for stop in stops
+            ],
+            "changes": changes_of(client),
+        },
+    )

@@ -1,0 +1,74 @@
+"""The files of one client, each made in one place: the page offers them, the archive holds all."""
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+
+from django.utils import timezone
+
+from reedcore.formats.client_csv import ProgrammeRow, SessionRow
+from reedcore.formats.fhir import bundle_of
+from reedcore.formats.table_csv import write_table
+from reedcore.formats.trials_csv import TrialRow
+from reedcore.history import file
+from web.clients.models import Client
+
+from . import rows
+from .whole import whole_file
+
+CSV = "text/csv; charset=utf-8"
+
+
+@dataclass(frozen=True)
+class Kind:
+    """One file: its name without the client's, what it is, and its text piece by piece."""
+
+    name: str
+    content_type: str
+    about: str
+    text: Callable[[Client], Iterable[str]]
+
+
+def _tries(client):
+    return write_table(TrialRow, rows.trial_rows(client))
+
+
+def _sessions(client):
+    return write_table(SessionRow, rows.session_rows(client))
+
+
+def _programme(client):
+    return write_table(ProgrammeRow, rows.programme_rows(client))
+
+
+def _practice(client):
+    return [file.written(whole_file(client)).decode()]
+
+
+def _fhir(client):
+    # brings hundreds of models along, which only this file needs
+    from fhir.resources.R4B.bundle import Bundle
+
+    bundle = bundle_of(
+        rows.person_of(client),
+        rows.plan_of(client),
+        rows.trial_rows(client),
+        written_at=timezone.localtime(),
+    )
+    return [Bundle.model_validate(bundle).model_dump_json(indent=1)]
+
+
+KINDS = {
+    "tries": Kind("tries.csv", CSV, "every try, a row each", _tries),
+    "sessions": Kind(
+        "sessions.csv", CSV, "every session, with effort, strain and comments", _sessions
+    ),
+    "programme": Kind("programme.csv", CSV, "every version’s tasks, targets and dose", _programme),
+    "practice": Kind(
+        "practice.json",
+        "application/json",
+        "record, screens, baselines, targets, programmes, sessions, tries, answers, stops, "
+        "decisions and notes",
+        _practice,
+    ),
+    "fhir": Kind("fhir.json", "application/fhir+json", "the same as a FHIR R4B bundle", _fhir),
+}
