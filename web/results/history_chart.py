@@ -26,6 +26,8 @@ SESSION_STEP_PX, LEAN_PX = 15.0, 5.0
 class BedReed:
     key: str
     x: float
+    #: Where a press reaches it.
+    reach: str
     path: str
     state: str
     head: str | None
@@ -198,6 +200,7 @@ def _reed(summary, x, scale, shown):
     return BedReed(
         key=summary.key,
         x=x,
+        reach=f"M{x - 6:.1f} {TOP}h12v{scale.ground - 20 - TOP:.1f}h-12z",
         path=path,
         state=summary.outcome,
         head=head_of(summary.shown),

@@ -40,11 +40,15 @@ def small_stem(*, x, seconds, lean_cents, spread_cents, breaks, scale, lean_px=7
     shiver = min((spread_cents or 0.0) * SHIVER_PX_PER_CENT, SHIVER_MOST_PX)
     height = seconds * scale.px_per_s
     steps = max(6, round(height / 3))
-    points = []
-    for step in range(steps + 1):
-        part = step / steps
-        sway = shiver * sin(2 * pi * height * part / SHIVER_WAVE_PX) * min(1.0, part * 4)
-        points.append((part * seconds, x + lean * part**2 + sway))
+    # it stands still where it is rooted, and shivers fully from a quarter of its height on
+    turn, rooted = 2 * pi * height / (SHIVER_WAVE_PX * steps), steps / 4
+    points = [
+        (
+            step * seconds / steps,
+            x + lean * (step / steps) ** 2 + shiver * min(1.0, step / rooted) * sin(turn * step),
+        )
+        for step in range(steps + 1)
+    ]
     return _path(_without(points, _visible(breaks, scale)), scale)
 
 
@@ -84,6 +88,8 @@ def _visible(breaks, scale):
 def _without(points, breaks):
     """The points, with None wherever one lies in a break."""
     breaks = list(breaks)
+    if not breaks:
+        return points
     return [
         None if any(start <= at <= end for start, end in breaks) else (at, place)
         for at, place in points
@@ -91,12 +97,12 @@ def _without(points, breaks):
 
 
 def _path(points, scale):
-    parts, pen_down = [], False
+    parts, pen_down, ground, px_per_s = [], False, scale.ground, scale.px_per_s
     for point in points:
         if point is None:
             pen_down = False
             continue
         at, place = point
-        parts.append(f"{'L' if pen_down else 'M'}{place:.1f} {scale.y(at)}")
+        parts.append(f"{'L' if pen_down else 'M'}{place:.1f} {ground - at * px_per_s:.1f}")
         pen_down = True
     return "".join(parts)

@@ -38,7 +38,11 @@ def proposed_for(client: Client, status: ClientStatus | None = None) -> list[Dec
     """What is proposed for a client now, the most pressing first."""
     status = status or status_of(client)
     keys = [kept["task"] for kept in status.proposed if kept["task"]]
-    tasks = PrescribedTask.objects.select_related("programme").in_bulk(keys)
+    tasks = (
+        PrescribedTask.objects.select_related("programme")
+        .defer("programme__document")
+        .in_bulk(keys)
+    )
     for task in tasks.values():
         task.programme.client = client
     return [

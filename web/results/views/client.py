@@ -22,7 +22,10 @@ from web.programmes.queries import current_programme, held_task, note_name
 from ..page import SESSIONS, SPANS, Asked, page_for
 from ..told import told_lately
 
-LOADED = {**RULED, "figures": "figures"}
+#: What a load is reckoned from.
+LOADED = {name: RULED[name] for name in ("key", "task", "session", "at", "outcome")} | {
+    "figures": "figures"
+}
 
 
 @looking
