@@ -48,8 +48,9 @@ def at_this_size(looked: load.Looked) -> list[Row]:
         ("client's results", one, lambda: None),
         ("client's results by week", f"{one}?by=week", lambda: None),
     ):
-        middle, queries = timed(browser, path, times=TIMES, before=before)
-        rows.append({"page": name, "ms": round(middle, 1), "queries": queries})
+        middle, cpu, queries = timed(browser, path, times=TIMES, before=before)
+        figures = {"ms": round(middle, 1), "cpu_ms": round(cpu, 1), "queries": queries}
+        rows.append({"page": name, **figures})
     return rows
 
 
@@ -67,9 +68,9 @@ def main() -> None:
             size = {"clients": clients, "tries": Trial.objects.count(), "loaded_s": round(loaded_s)}
             print(f"{size['tries']} tries, loaded in {loaded_s:.0f} s", flush=True)
             for row in at_this_size(looked):
-                print(
-                    f"  {row['page']:40} {row['ms']:7.1f} ms  {row['queries']} queries", flush=True
-                )
+                cpu, queries = row["cpu_ms"], row["queries"]
+                told = f"{row['ms']:7.1f} ms, processor {cpu:.1f}, {queries} queries"
+                print(f"  {row['page']:40} {told}", flush=True)
                 found.append({**size, **row})
         for row in at_this_size(full):
             print(f"  {row['page']:40} {row['ms']:7.1f} ms, 1,044 tries each", flush=True)

@@ -9,7 +9,8 @@ def section(rows: list[dict[str, Any]]) -> str:
     """A line a page, a column a size; the ratio is the largest beside the smallest of this run."""
     sizes = list(dict.fromkeys(row["tries"] for row in rows))
     lines = [
-        "By `make bench-scale`: the middle of 15 requests, server time in ms through the whole "
+        "By `make bench-scale`: the middle of 15 requests, server time in ms (and processor time, "
+        "without the database's) through the whole "
         "stack of Django. The clinic that is looked at has 60 clients with a year each and is the "
         f"same at every size; the largest database holds {rows[-1]['clients']} clients. "
         f"Loading the last size took {rows[-1]['loaded_s']} s.",
@@ -19,7 +20,7 @@ def section(rows: list[dict[str, Any]]) -> str:
     ]
     for name in dict.fromkeys(row["page"] for row in rows):
         of_page = [row for row in rows if row["page"] == name]
-        by_size = {row["tries"]: f"{row['ms']:.0f}" for row in of_page}
+        by_size = {row["tries"]: f"{row['ms']:.0f} ({row['cpu_ms']:.0f})" for row in of_page}
         times = " | ".join(by_size.get(size, "") for size in sizes)
         queries = ", ".join(dict.fromkeys(str(row["queries"]) for row in of_page))
         ratio = f"{of_page[-1]['ms'] / of_page[0]['ms']:.2f}" if len(of_page) > 1 else ""

@@ -101,7 +101,7 @@ def test_the_page_lists_every_file_and_nothing_else(as_clinician, known):
     made = opened(as_clinician, known)
     page = made.read("index.html").decode()
     listed = {name for name in made.namelist() if f'<a href="{name}">' in page}
-    assert listed == set(made.namelist()) - {"index.html"}
+    assert listed == set(made.namelist()) - {"index.html", "archive.css"}
     for words in ("word-of-goals", "word-of-a-stop", "3 tries"):
         assert words in page
     assert json.loads(made.read("practice.schema.json")) == file.schema()
@@ -114,24 +114,28 @@ def test_the_trace_of_each_try_is_in_it(as_clinician, known, prescribed):
     kept = Kept(np.array([-700.0, np.nan]), np.array([-31.5, -80.0]))
     Trace.objects.create(trial=one, packed=pack_trace(kept))
     rows = list(csv.reader(io.StringIO(opened(as_clinician, known).read("traces.csv").decode())))
-    assert rows[1:] == [[str(one.key), "0.00", "-700", "-31.5"], [str(one.key), "0.02", "", "-80"]]
+    assert rows[1:] == [
+        [str(one.key), "0.0", "-700.0", "-31.5"],
+        [str(one.key), "0.02", "", "-80.0"],
+    ]
 
 
 def test_each_change_of_the_record_stands_with_before_and_after(as_clinician, person):
-    person.occupation, person.props = "rower", ["straw_6mm"]
+    person.occupation, person.props = "=cmd()", ["straw_6mm"]
     person.save()
     person.occupation, person.clinician = "rowing trainer", None
     person.save()
     page = as_clinician.get(f"/clients/{person.pk}/record/").content.decode()
-    assert "occupation:</span> rower → rowing trainer" in page
+    assert "occupation:</span> =cmd() → rowing trainer" in page
     made = opened(as_clinician, person)
     rows = list(csv.DictReader(io.StringIO(made.read("record-changes.csv").decode())))
-    assert ("occupation", "rower", "rowing trainer") in [
+    # never a formula to whoever opens it in a spreadsheet
+    assert ("occupation", "'=cmd()", "rowing trainer") in [
         (row["what"], row["before"], row["after"]) for row in rows
     ]
 
 
 def test_a_client_of_whom_nothing_is_known_yet_can_be_taken_out(as_clinician, person):
     made = opened(as_clinician, person)
-    assert "traces.csv" not in made.namelist()
+    assert len(made.read("traces.csv").decode().splitlines()) == 1  # its head
     assert made.testzip() is None

@@ -70,6 +70,12 @@ def test_where_each_sees_their_own_another_does_not_and_the_lead_does(
     assert seen(colleague, person)
     assert seen(lead, person)
     assert not seen(apart, person)
+    clinic = apart.clinic
+    clinic.deputy = apart  # who is told of every stop must be able to look
+    clinic.save()
+    assert seen(apart, person)
+    clinic.deputy = None
+    clinic.save()
     assert person.name not in at(apart).get("/clients/").content.decode()
     assert person.name not in at(apart).get("/board/").content.decode()
     person.clinician = None  # nobody's own: seen, so that nothing is orphaned

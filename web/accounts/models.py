@@ -154,9 +154,9 @@ class User(AbstractUser):
         """The clients this person may see; every look-up of a client starts here."""
         if not self.works_here:
             return self.clinic.clients.filter(account=self, archived_at=None)
-        if self.clinic.sees_all or self.is_lead:
+        if self.clinic.sees_all or self.is_lead or self.pk == self.clinic.deputy_id:
             return self.clinic.clients.all()
-        # who is nobody's own would be seen by nobody
+        # who is told of every stop sees every client; who is nobody's own would be seen by nobody
         own = Q(clinician=self) | Q(clinician=None) | Q(pk__in=self.shared_clients.values("pk"))
         return self.clinic.clients.filter(own | Q(clinician__in=self.stood_in_for()))
 
@@ -167,7 +167,8 @@ class User(AbstractUser):
     def stand_ins(self):
         """Who is there for this person today."""
         standing = Cover.of_today(self.clinic).filter(of=self)
-        return User.objects.filter(pk__in=standing.values("by"), is_active=True)
+        here = User.objects.filter(role=self.Role.CLINICIAN, is_active=True)
+        return here.filter(pk__in=standing.values("by"))
 
 
 class Cover(models.Model):

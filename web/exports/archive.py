@@ -1,14 +1,17 @@
 """A whole client as one archive: a page to read, and every file that there is."""
 
-import csv
 import json
 import zipfile
-from io import StringIO
+from collections.abc import Iterator
+from math import isfinite
+from pathlib import Path
 from typing import IO
 
 from django.template.loader import render_to_string
 from django.utils import timezone
 
+from reedcore.formats.archive_csv import ChangeRow, TraceRow
+from reedcore.formats.table_csv import write_table
 from reedcore.formats.trace import STEP_S, unpack_trace
 from reedcore.history import file
 from web.clients.changes import changes_of
@@ -19,6 +22,8 @@ from web.notes.views import pdf_of_note
 from web.practice.models import Trace
 
 from .files import KINDS
+
+_STYLE = Path(__file__).parent / "archive.css"
 
 
 def write_archive(client: Client, into: IO[bytes]) -> None:
@@ -34,9 +39,11 @@ def write_archive(client: Client, into: IO[bytes]) -> None:
             put(kind.name, kind.about, "".join(kind.text(client)))
         schema = json.dumps(file.schema(), indent=1)
         put("practice.schema.json", "what practice.json holds, as a JSON Schema", schema)
-        put("record-changes.csv", "each change of the record, before and after", _changes(client))
-        if traces := _traces(client):
-            put("traces.csv", "pitch and level of each try, step by step", traces)
+        for name, about, row, found in (
+            ("record-changes", "each change of the record, before and after", ChangeRow, _changes),
+            ("traces", "pitch and level of each try, step by step", TraceRow, _traces),
+        ):
+            put(f"{name}.csv", about, "".join(write_table(row, found(client))))
         for number, note in enumerate(_notes(client), start=1):
             state = "signed" if note.signed_at else "draft"
             name = f"notes/{number:02}-{note.kind}-{note.last:%Y-%m-%d}-{state}.pdf"
@@ -44,6 +51,7 @@ def write_archive(client: Client, into: IO[bytes]) -> None:
                 f"{note.get_kind_display()}, {note.first:%-d %B} to {note.last:%-d %B %Y}, {state}"
             )
             put(name, about, pdf_of_note(client, note))
+        made.writestr("archive.css", _STYLE.read_text())
         made.writestr("index.html", _index(client, listed))
 
 
@@ -54,32 +62,28 @@ def _notes(client):
         yield note
 
 
-def _changes(client) -> str:
-    written = StringIO()
-    rows = csv.writer(written)
-    rows.writerow(["at", "by", "why", "what", "before", "after"])
+def _changes(client) -> Iterator[ChangeRow]:
     for change in changes_of(client):
-        at = change.at.isoformat()
-        for what, before, after in change.lines or [("the record was begun", "", "")]:
-            rows.writerow([at, change.by, change.reason, what, before, after])
-    return written.getvalue()
+        nothing = [("the record was begun" if change.began else "", "", "")]
+        for what, before, after in change.lines or nothing:
+            yield ChangeRow(
+                change.at.isoformat(timespec="seconds"),
+                change.by,
+                change.reason,
+                what,
+                before,
+                after,
+            )
 
 
-def _traces(client) -> str:
-    """Empty where no try has one."""
-    written = StringIO()
-    rows = csv.writer(written)
-    rows.writerow(["try", "at_s", "pitch_cents_from_a440", "level_dbfs"])
-    any_there = False
-    kept = Trace.objects.filter(trial__client=client).order_by("trial__performed_at")
+def _traces(client) -> Iterator[TraceRow]:
+    kept = Trace.objects.filter(trial__client=client).order_by("trial__performed_at", "pk")
     for trace in kept.iterator(chunk_size=200):
-        any_there = True
         values = unpack_trace(bytes(trace.packed))
         pairs = zip(values.cents.tolist(), values.level_dbfs.tolist(), strict=True)
-        for at, (cents, level) in enumerate(pairs):
-            known = ["" if value != value else f"{value:g}" for value in (cents, level)]
-            rows.writerow([trace.trial_id, f"{at * STEP_S:.2f}", *known])
-    return written.getvalue() if any_there else ""
+        for at, pair in enumerate(pairs):
+            cents, level = (value if isfinite(value) else None for value in pair)
+            yield TraceRow(str(trace.trial_id), round(at * STEP_S, 2), cents, level)
 
 
 def _index(client, listed) -> str:

@@ -7,6 +7,7 @@ from datetime import date, datetime, time, timedelta
 from web.practice.asked import Asked
 from web.practice.models import SelfReport, Trial
 from web.practice.wording import AFTER_BREATH, FELT, title_of, told_words
+from web.programmes.models import PrescribedTask
 from web.programmes.queries import note_name
 
 #: So many days of it are shown on the page; the files hold all of it.
@@ -33,17 +34,6 @@ def told_of(client, catalogue, *, first=None, last=None, session=None) -> list[T
     """What was said to be done, the newest day first; ``first`` and ``last`` are days, included."""
     zone = client.zone
     found: dict[tuple, ToldDay] = {}
-    titles: dict[int, str] = {}
-
-    def of(task, at):
-        if task.pk not in titles:
-            task.programme.client = client
-            titles[task.pk] = title_of(Asked(task, catalogue), note=note_name(task))
-        day = at.astimezone(zone).date()
-        if (first and day < first) or (last and day > last):
-            return None
-        return found.setdefault((day, titles[task.pk]), ToldDay(day, titles[task.pk]))
-
     trials = Trial.objects.filter(client=client, source=Trial.Source.TOLD)
     reports = SelfReport.objects.filter(client=client, kind__in=_SAID).exclude(task=None)
     if first is not None:
@@ -52,19 +42,37 @@ def told_of(client, catalogue, *, first=None, last=None, session=None) -> list[T
         reports = reports.filter(said_at__gte=since)
     if session is not None:
         trials, reports = trials.filter(session=session), reports.filter(session=session)
-    for trial in _with_task(trials, "performed_at", "figures"):
-        if (day := of(trial.task, trial.performed_at)) is not None:
-            day.done.append(told_words(trial.figures))
-    for report in _with_task(reports, "said_at", "kind", "value"):
-        if (day := of(report.task, report.said_at)) is not None:
-            day.felt.append(_SAID[report.kind](report.value))
+    done = list(
+        trials.order_by("performed_at", "key").values_list("task", "performed_at", "figures")
+    )
+    said = list(reports.order_by("said_at", "key").values_list("task", "said_at", "kind", "value"))
+    titles = _titles({row[0] for row in (*done, *said)}, client, catalogue)
+
+    def of(task, at):
+        day = at.astimezone(zone).date()
+        if (first and day < first) or (last and day > last):
+            return None
+        return found.setdefault((day, titles[task]), ToldDay(day, titles[task]))
+
+    for task, at, figures in done:
+        if (day := of(task, at)) is not None:
+            day.done.append(told_words(figures))
+    for task, at, kind, value in said:
+        if (day := of(task, at)) is not None:
+            day.felt.append(_SAID[kind](value))
     return sorted(found.values(), key=lambda each: each.on, reverse=True)
 
 
-def _with_task(rows, at, *also):
-    """In their order; a programme's document is read once, not with each row."""
-    found = rows.select_related("task").prefetch_related("task__programme").order_by(at, "key")
-    return found.only(at, *also, "task")
+def _titles(keys, client, catalogue) -> dict[int, str]:
+    """Of these tasks; a programme's document is read once, not with each of them."""
+    if not keys:
+        return {}
+    tasks = PrescribedTask.objects.prefetch_related("programme").in_bulk(keys)
+    for task in tasks.values():
+        task.programme.client = client
+    return {
+        key: title_of(Asked(task, catalogue), note=note_name(task)) for key, task in tasks.items()
+    }
 
 
 def days_of(told: list[ToldDay]) -> list[tuple[date, list[ToldDay]]]:
