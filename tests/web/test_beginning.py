@@ -106,7 +106,7 @@ def lead(clinic, clinician):
 
 
 def test_a_colleague_comes_in_by_a_link(as_clinician, lead, clinic):
-    said = {"name": "Berit Holm", "mail": "berit@alder.example"}
+    said = {"name": "Berit Holm", "mail": "berit@alder.example", "role": "clinician"}
     page = as_clinician.post(reverse("clients:invite"), said).content.decode()
     browser = Browser()
     chosen(browser, path_in(page))
