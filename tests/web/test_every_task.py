@@ -1,0 +1,61 @@
+"""Every task of the catalogue, handed over and tried by the made-up voice: judged as what it is, or
+asked about where nothing hears it."""
+
+import pytest
+
+from reedcore.catalogue.tasks import shipped_tasks
+from reedcore.measures import Against, kind_of, measured
+from reedcore.programme.document import empty_document
+from reedcore.programme.edit_values import AddItem, SetParameter
+from reedcore.programme.edits import edited
+from reedcore.targets import Verdict
+from tests.factories import publish_anyway
+from web.practice.asked import Asked
+from web.practice.simulated import COMFORTABLE_DBFS, simulated_clip
+from web.programmes.starting import filled
+
+RATE = 16_000
+#: Where a start is held against a beat, the device says when that was.
+BEAT_S = 6.0
+#: Short is enough to be judged.
+SHORT = {"seconds": 2.0, "reps": 1, "lines": 1, "minutes": 0.3, "rounds_up": 0, "rounds_down": 0}
+CODES = list(shipped_tasks())
+MOST = 60
+PARTS = [CODES[at : at + MOST] for at in range(0, len(CODES), MOST)]
+
+
+def handed_over(person, clinician, codes):
+    """A programme of these tasks, with this client's own notes, as short as they may be."""
+    tasks, document = shipped_tasks(), empty_document(person.created_at.date())
+    for number, code in enumerate(codes):
+        task, id = tasks[code], f"a{number}"
+        document = edited(document, AddItem(id, code, None), tasks)
+        item = filled(task, id=id, client=person, targets={}, found=None, changes={})
+        document["items"][number]["notes"] = item["notes"] or ([50] if task.notes else [])
+        for name, value in SHORT.items():
+            if limits := task.parameters.get(name):
+                value = min(max(value, limits.lowest), limits.highest)
+                document = edited(document, SetParameter(id, name, value), tasks)
+    return publish_anyway(person, document, by=clinician)
+
+
+@pytest.mark.parametrize("part", range(len(PARTS)))
+def test_each_is_judged_or_asked_about(person, clinician, part):
+    programme = handed_over(person, clinician, PARTS[part])
+    tried, unjudged = set(), {}
+    for row in programme.tasks.all():
+        row.programme = programme
+        asked = Asked(row, shipped_tasks())
+        if row.task_code in tried:
+            continue
+        tried.add(row.task_code)
+        if not kind_of(row.measure).is_heard:
+            continue
+        number = 1 if asked.asking.kind == "pattern" else None
+        clip = simulated_clip(asked, manner="even", seed=1, number=number, rate_hz=RATE)
+        wanted = asked.asking.wanted_of(number=number, beat_s=BEAT_S)
+        heard = measured(wanted, Against(reference_dbfs=COMFORTABLE_DBFS), clip.samples, RATE)
+        if heard.judgement.overall is Verdict.NOT_JUDGED:
+            unjudged[row.task_code] = heard.judgement
+    assert tried == set(PARTS[part])
+    assert unjudged == {}
