@@ -98,6 +98,12 @@ def review_views(page, shot):
     shot("note")
 
 
+def _hand_over(page):
+    page.keyboard.press("h")
+    page.locator("[data-confirm]").get_by_role("button", name="Hand over").click()
+    page.wait_for_selector("text=Handout, PDF")
+
+
 def clinician_views(browser):
     page = browser.new_context(viewport=WIDE).new_page()
 
@@ -240,9 +246,3 @@ def main():
 
 if __name__ == "__main__":
     main()
-
-
-def _hand_over(page):
-    page.keyboard.press("h")
-    page.locator("[data-confirm]").get_by_role("button", name="Hand over").click()
-    page.wait_for_selector("text=Handout, PDF")
