@@ -2,6 +2,8 @@
 
 from reedcore.safety import Hazard
 
+from .ages import ADULT, WORDINGS
+
 FAMILIES = {
     "release": "Release and posture",
     "breath": "Breath",
@@ -62,7 +64,8 @@ TASK = {
             "type": "object",
             "properties": {
                 wording: {**_WORDS, "minItems": 1, "maxItems": 3}
-                for wording in ("teenager", "child")
+                for wording in WORDINGS
+                if wording != ADULT
             },
             "additionalProperties": False,
         },

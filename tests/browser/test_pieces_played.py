@@ -8,10 +8,9 @@ from django.test import Client as DjangoBrowser
 
 from reedcore.catalogue.tasks import shipped_tasks
 from tests.browser.conftest import at, open_player, through
-from tests.web.conftest import measured  # noqa: F401
 from tests.web.test_composer import send as edit
 from tests.web.test_composer import typed
-from tests.web.test_pieces import MET, NOT_MET, PIECES, bass, handed_over  # noqa: F401
+from tests.web.test_pieces import MET, NOT_MET, PIECES, handed_over
 from web.practice.models import Trial
 from web.programmes.queries import draft_document
 
@@ -47,7 +46,7 @@ def composed(desk, person):
     return handed_over(person)
 
 
-def test_pieces_are_played_and_judged_one_after_another(page, site, bass, desk):  # noqa: F811
+def test_pieces_are_played_and_judged_one_after_another(page, site, bass, desk):
     programme = composed(desk, bass)
     open_player(page, site, bass.account)
     at(page, "today")

@@ -13,8 +13,7 @@ from django.test import Client as Browser
 from django.urls import reverse
 from django.utils import timezone
 
-from tests.factories import baseline, item, publish_anyway, simple_document
-from web.clients.models import Target
+from tests.factories import item, publish_anyway, simple_document
 
 
 @pytest.fixture
@@ -97,24 +96,3 @@ def prescribed(person, clinician):
     programme.published_at = timezone.now() - timedelta(days=30)
     programme.save()
     return programme
-
-
-@pytest.fixture
-def measured(person, clinician):
-    """A bass with a comfortable range and an accepted hold."""
-    person.voice = "bass"
-    person.props = ["straw_6mm"]
-    person.save()
-    sheet = baseline(
-        person, by=clinician, entries={"comfortable_low_hz": 110.0, "comfortable_high_hz": 220.0}
-    )
-    for kind, values in (
-        ("hold", {"goal_s": 30.0, "today_s": 14.0}),
-        ("soft_level", {"ceiling_db": 3.0}),
-        ("loud_level", {"floor_db": 6.0, "ceiling_db": 16.0}),
-    ):
-        Target.objects.create(
-            client=person, baseline=sheet, kind=kind, rule="longest_s", decision="accepted",
-            values=values, proposed={}, inputs={}, decided_at=timezone.now(), decided_by=clinician,
-        )  # fmt: skip
-    return person

@@ -17,6 +17,16 @@ from tests.factories import (
     prescribe,
     simple_document,
 )
+from tests.web.access_table import (
+    ACCESS,
+    AWAY,
+    DOOR,
+    IN,
+    LOOKED_AT,
+    MEASURED,
+    NOT_THERE,
+    SHUT,
+)
 from tests.web.conftest import entry, run, send, sitting
 from web.accounts.actions import password_path
 from web.accounts.models import Cover
@@ -33,150 +43,6 @@ from web.programmes.actions import publish_document
 from web.programmes.models import Programme
 from web.sound.consumers import NOT_YOURS
 
-IN, AWAY, NOT_THERE = "in", "to the sign-in page", "not there"
-#: A client's device is led to its own door, and what it sends is answered, not led anywhere.
-DOOR, SHUT = "to the practice door", "signed out"
-
-#: Path → (method, who: nobody, the client, another client, a clinician of another clinic, the clinician)
-EVERYBODY = (IN, IN, IN, IN, IN)
-CLINICIANS_OWN = (AWAY, NOT_THERE, NOT_THERE, NOT_THERE, IN)
-CLINICIANS = (AWAY, NOT_THERE, NOT_THERE, IN, IN)
-CLIENTS = (DOOR, IN, IN, NOT_THERE, NOT_THERE)
-CLIENTS_SEND = (SHUT, IN, IN, SHUT, SHUT)
-CLINICIANS_SEND = (SHUT, SHUT, SHUT, SHUT, IN)
-BOTH = (AWAY, IN, NOT_THERE, NOT_THERE, IN)
-NOBODY = (NOT_THERE,) * 5
-ACCESS = {
-    "watched:live": ("get", EVERYBODY),
-    # for whoever has the token, which is no account's
-    "watched:ready": ("get", NOBODY),
-    "watched:metrics": ("get", NOBODY),
-    "accounts:home": ("get", EVERYBODY),
-    "accounts:sign_in": ("get", EVERYBODY),
-    "accounts:unsaved": ("post", CLINICIANS),
-    "accounts:forgotten": ("get", EVERYBODY),
-    "accounts:own": ("get", CLINICIANS),
-    "accounts:end_others": ("post", CLINICIANS),
-    # the link's own token is the key
-    "accounts:choose_password": ("get", EVERYBODY),
-    "clients:people": ("get", CLINICIANS),
-    "clients:invite": ("post", CLINICIANS),
-    "clients:new_link": ("post", CLINICIANS_OWN),
-    "clients:leave": ("post", CLINICIANS_OWN),
-    "clients:role": ("post", CLINICIANS_OWN),
-    "clients:cover": ("post", CLINICIANS),
-    "clients:end_cover": ("post", CLINICIANS_OWN),
-    "clients:shared": ("post", CLINICIANS_OWN),
-    # the lead's; any clinician's where nobody leads yet, as here
-    "clients:opened": ("get", CLINICIANS),
-    "clients:erased": ("get", CLINICIANS),
-    "clients:erase": ("get", CLINICIANS_OWN),
-    "clients:keep": ("post", CLINICIANS_OWN),
-    "accounts:sign_out": ("post", (IN, DOOR, DOOR, IN, IN)),
-    "clients:list": ("get", CLINICIANS),
-    "clients:new": ("get", CLINICIANS),
-    "clients:clinic": ("get", CLINICIANS),
-    "clients:add_reference": ("post", CLINICIANS),
-    "clients:remove_reference": ("post", CLINICIANS_OWN),
-    **{
-        f"clients:{name}": (method, CLINICIANS_OWN)
-        for method, names in {
-            "get": "summary record screen letter letter_pdf baselines targets practice_link baseline"
-            " baseline_simulated",
-            "post": "archive restore declare_safe refer decide_target close_baseline calibrate"
-            " spirometer clear_stop baseline_typed baseline_entries baseline_recording baseline_trial",
-        }.items()
-        for name in names.split()
-    },
-    "calculators:all": ("get", CLINICIANS),
-    "calculators:pattern_midi": ("get", CLINICIANS),
-    "calculators:pattern_wav": ("get", CLINICIANS),
-    "programmes:schema": ("get", CLINICIANS),
-    **{
-        f"programmes:{name}": (method, CLINICIANS_OWN)
-        for method, names in {
-            "get": "prescribe compose versions version handout handout_pdf calendar tones_midi"
-            " sound_wav as_json bring_in confirm",
-            "post": "edit publish accept_file withdraw again keep_in_library from_calculator",
-        }.items()
-        for name in names.split()
-    },
-    "catalogue:all": ("get", CLINICIANS),
-    "catalogue:add_own": ("post", CLINICIANS),
-    "catalogue:hide": ("post", CLINICIANS),
-    "catalogue:add_plain": ("post", CLINICIANS),
-    "catalogue:library": ("get", CLINICIANS),
-    "catalogue:add_lines": ("post", CLINICIANS),
-    "catalogue:upload_picture": ("post", CLINICIANS),
-    "catalogue:put_away": ("post", CLINICIANS_OWN),
-    "catalogue:picture": ("get", CLINICIANS_OWN),
-    "decisions:board": ("get", CLINICIANS),
-    "decisions:undo_last": ("post", CLINICIANS),
-    "decisions:rules": ("get", CLINICIANS_OWN),
-    # the signed link is the key, and the page names nobody
-    "messages:reminders_off": ("get", EVERYBODY),
-    "exports:without_names": ("get", CLINICIANS),
-    "exports:without_names_columns": ("get", CLINICIANS),
-    "exports:practice_schema": ("get", CLINICIANS),
-    **{
-        f"{space}:{name}": (method, CLINICIANS_OWN)
-        for space, method, names in (
-            ("results", "get", "client compare voice_range_profile"),
-            (
-                "exports",
-                "get",
-                "client tries_csv sessions_csv programme_csv practice_json fhir_json archive",
-            ),
-            ("notes", "get", "notes note note_pdf"),
-            ("notes", "post", "new_note sign_note discard_note add_to_note"),
-            ("decisions", "post", "decide undo"),
-        )
-        for name in names.split()
-    },
-    # the PIN guards it, and the page itself shows nothing of anybody
-    "practice:enter": ("get", EVERYBODY),
-    "practice:today": ("get", CLIENTS),
-    "practice:code": ("get", EVERYBODY),
-    # a script that is the same for all
-    "practice:worker": ("get", EVERYBODY),
-    # its page's own token is the key
-    "practice:stop": ("post", EVERYBODY),
-    # says that a sign-in has ended, to whoever is asked for it by a device without a network
-    "practice:door": ("get", EVERYBODY),
-    "practice:entries": ("post", CLIENTS_SEND),
-    "practice:in_clinic": ("get", CLINICIANS_OWN),
-    "practice:clinic_entries": ("post", CLINICIANS_SEND),
-    "practice:simulated_voice": ("get", BOTH),
-    "practice:comfortable_voice": ("get", CLIENTS),
-    "practice:paper": ("get", CLINICIANS_OWN),
-    "practice:table": ("get", CLINICIANS_OWN),
-    "practice:recordings": ("post", CLINICIANS_OWN),
-}
-#: Of what clinicians get into: what assistants and viewers look at, and what assistants do.
-LOOKED_AT = {
-    f"{space}:{name}"
-    for space, names in {
-        "accounts": "unsaved own end_others",
-        "clients": "list summary letter letter_pdf targets baselines baseline",
-        "programmes": "schema versions version handout handout_pdf calendar tones_midi sound_wav",
-        "catalogue": "all library picture",
-        "calculators": "all pattern_midi pattern_wav",
-        "decisions": "board",
-        "results": "client compare voice_range_profile",
-        "notes": "notes note note_pdf",
-        "practice": "simulated_voice",
-    }.items()
-    for name in names.split()
-}
-MEASURED = {
-    f"{space}:{name}"
-    for space, names in {
-        "clients": "close_baseline calibrate spirometer baseline_typed baseline_entries"
-        " baseline_recording baseline_trial baseline_simulated",
-        "practice": "in_clinic clinic_entries paper table recordings",
-    }.items()
-    for name in names.split()
-}
 PATTERN = "start=C3&step_st=1&rounds_down=0&rounds_up=1&beat_s=0.3&breath=one_breath&transpose=0"
 ASSISTING = ("an assistant", "a viewer")
 ACTORS = ("nobody", "the client", "another client", "a clinician elsewhere", "the clinician")

@@ -5,7 +5,7 @@ import io
 import json
 import uuid
 import zipfile
-from datetime import timedelta
+from datetime import UTC, datetime, timedelta
 
 import numpy as np
 import pytest
@@ -124,9 +124,11 @@ def test_each_change_of_the_record_stands_with_before_and_after(as_clinician, pe
     person.occupation, person.props = "=cmd()", ["straw_6mm"]
     person.save()
     person.occupation, person.clinician = "rowing trainer", None
+    person.time_zone, person.archived_at = "Asia/Tokyo", datetime(2026, 11, 3, 18, tzinfo=UTC)
     person.save()
     page = as_clinician.get(f"/clients/{person.pk}/record/").content.decode()
     assert "occupation:</span> =cmd() → rowing trainer" in page
+    assert "nothing → 4 November 2026, 03:00" in page  # where the client lives
     made = opened(as_clinician, person)
     rows = list(csv.DictReader(io.StringIO(made.read("record-changes.csv").decode())))
     # never a formula to whoever opens it in a spreadsheet

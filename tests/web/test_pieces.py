@@ -2,21 +2,18 @@
 the simulated voice as the device leads it, and judged as what it is."""
 
 import json
-import uuid
 
 import pytest
-from django.utils import timezone
 
 from reedcore.measures import kind_of
-from tests.factories import simple_document
 from tests.web.conftest import entry, plan_shown, send, sitting
 from tests.web.test_composer import send as edit
 from tests.web.test_composer import typed
 from tests.web.test_recordings import wav
 from web.practice.asked import Asked
-from web.practice.models import ReferenceVowel, Session, Trial
-from web.practice.simulated import COMFORTABLE_DBFS, simulated_clip
-from web.programmes.actions import OpenStops, publish_document, withdraw
+from web.practice.models import Trial
+from web.practice.simulated import simulated_clip
+from web.programmes.actions import OpenStops, publish_document
 from web.programmes.models import PrescribedTask
 from web.programmes.queries import draft_document
 
@@ -71,24 +68,6 @@ PIECES = {
     "habits": ("habits", [], TOLD),
     "a balloon": ("balloon", [], TOLD),
 }  # fmt: skip
-
-
-@pytest.fixture
-def bass(measured):
-    measured.props = ["straw_6mm", "tube", "bottle", "book", "mirror", "balloon", "metronome"]
-    measured.save()
-    by = measured.baselines.first().begun_by
-    before = publish_document(measured, simple_document(), by=by)
-    withdraw(before, by=by)
-    session = Session.objects.create(
-        key=uuid.uuid4(), client=measured, programme=before, sort="full", day="usual", begun_at=timezone.now(),
-    )  # fmt: skip
-    for _ in range(3):
-        ReferenceVowel.objects.create(
-            key=uuid.uuid4(), client=measured, session=session, made_at=timezone.now(),
-            level_dbfs=COMFORTABLE_DBFS,
-        )  # fmt: skip
-    return measured
 
 
 def composed(as_clinician, person, code, fields):

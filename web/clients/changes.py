@@ -27,31 +27,32 @@ def changes_of(client: Client, *, most: int | None = None) -> list[Change]:
     kept = client.history.select_related("history_user").order_by("-history_date", "-history_id")
     rows = list(kept[: most + 1] if most else kept)
     before = [*rows[1:], None]
-    told = [_change(new, old) for new, old in zip(rows, before, strict=True)]
+    told = [_change(new, old, client.zone) for new, old in zip(rows, before, strict=True)]
     return told[:most] if most else told
 
 
-def _change(new, old) -> Change:
+def _change(new, old, zone) -> Change:
     by = new.history_user
     return Change(
         at=new.history_date,
         by=(by.get_full_name() or by.username) if by else "",
         began=new.history_type == "+",
         reason=new.history_change_reason or "",
-        lines=_lines(new, old) if old else [],
+        lines=_lines(new, old, zone) if old else [],
     )
 
 
-def _lines(new, old):
+def _lines(new, old, zone):
     found = new.diff_against(old, foreign_keys_are_objs=False, excluded_fields=_NOT_TOLD)
     lines = []
     for each in found.changes:
         field = Client._meta.get_field(each.field)
-        lines.append((str(field.verbose_name), _said(field, each.old), _said(field, each.new)))
+        before, after = (_said(field, value, zone) for value in (each.old, each.new))
+        lines.append((str(field.verbose_name), before, after))
     return lines
 
 
-def _said(field, value) -> str:
+def _said(field, value, zone) -> str:
     if field.name == "cautions":
         text = ", ".join(CAUTION_NAMES.get(code, code) for code in value or ())
     elif field.name == "props":
@@ -62,7 +63,7 @@ def _said(field, value) -> str:
     elif field.choices:
         text = str(dict(field.flatchoices).get(value, value))
     elif isinstance(value, datetime):
-        text = f"{value:%-d %B %Y, %H:%M}"
+        text = f"{value.astimezone(zone):%-d %B %Y, %H:%M}"
     elif hasattr(value, "isoformat"):
         text = f"{value:%-d %B %Y}"
     elif isinstance(value, bool):

@@ -1,6 +1,7 @@
 """Everything a clinician may take out, in open formats."""
 
 from datetime import timedelta
+from functools import partial
 from tempfile import SpooledTemporaryFile
 
 from django import forms
@@ -74,11 +75,8 @@ def fhir_json(request, pk):
 def archive(request, pk):
     """All of it: every file, the notes as they print, and a page to read."""
     seen = client_seen_by(request.user, pk)
-    kept = SpooledTemporaryFile(max_size=IN_MEMORY)  # noqa: SIM115 – the answer closes it
-    write_archive(seen, kept)
-    kept.seek(0)
     name = f"{slugify(seen.name) or 'client'}-all-{timezone.localdate():%Y-%m-%d}.zip"
-    return FileResponse(kept, as_attachment=True, filename=name, content_type="application/zip")
+    return _large(partial(write_archive, seen), name, "application/zip")
 
 
 class DaysForm(forms.Form):
@@ -109,13 +107,16 @@ def without_names(request):
         context = {"form": form, "told": told, "least": LEAST_ALIKE}
         return render(request, "exports/without_names.html", context, status=400 if asked else 200)
     rows = audit_rows(request.user.clinic, **form.cleaned_data)
+    lines = (line.encode() for line in write_table(AuditRow, rows))
+    return _large(lambda kept: kept.writelines(lines), "practice-without-names.csv", CSV)
+
+
+def _large(write, name, content_type):
+    """A file that is written piece by piece, and may lie on the disk until it has gone out."""
     kept = SpooledTemporaryFile(max_size=IN_MEMORY)  # noqa: SIM115 – the answer closes it
-    for line in write_table(AuditRow, rows):
-        kept.write(line.encode())
+    write(kept)
     kept.seek(0)
-    return FileResponse(
-        kept, as_attachment=True, filename="practice-without-names.csv", content_type=CSV
-    )
+    return FileResponse(kept, as_attachment=True, filename=name, content_type=content_type)
 
 
 @clinician_only
