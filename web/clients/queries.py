@@ -2,7 +2,7 @@
 
 from datetime import timedelta
 
-from django.db.models import Q, QuerySet
+from django.db.models import Exists, OuterRef, Q, QuerySet
 from django.shortcuts import get_object_or_404
 
 from reedcore.baseline import ReferenceRow
@@ -14,7 +14,9 @@ from .models import Baseline, BaselineTrial, Client, Screen, Stop, Target
 
 def client_seen_by(user, pk: int) -> Client:
     """That client, if this person may see them; otherwise they do not exist."""
-    client = get_object_or_404(user.visible_clients().select_related("clinic"), pk=pk)
+    unread = Stop.objects.filter(client=OuterRef("pk"), read_at=None)
+    client = get_object_or_404(user.visible_clients().annotate(has_unread=Exists(unread)), pk=pk)
+    client.clinic = user.clinic  # nobody sees another clinic's clients
     note_record(client.pk)
     return client
 

@@ -9,7 +9,17 @@ from .wording import STEPS
 def decisions(client):
     """The last decisions, each with its step in words."""
     found = list(
-        client.decisions.select_related("decided_by", "made", "task").defer("made__document")[:5]
+        client.decisions.select_related("decided_by", "made").only(
+            "step",
+            "accepted",
+            "refusal_reason",
+            "decided_at",
+            "client",
+            "decided_by__first_name",
+            "decided_by__last_name",
+            "decided_by__username",
+            "made__version",
+        )[:5]
     )
     for each in found:
         each.words = STEPS[Step(each.step)].lower()

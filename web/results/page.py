@@ -282,6 +282,7 @@ def _trial_detail(client, chosen):
     if chosen is None:
         return None
     trials = Trial.objects.select_related("task__programme", "trace").filter(client=client)
+    trials = trials.defer("task__programme__document")
     trial = trials.get(pk=chosen[1].key)
     trial.task.programme.client = client
     return trial_detail(trial)
