@@ -46,7 +46,7 @@ def test_prescribe_practise_look_back(site, watched, clinician, person, tmp_path
 
     page = make_page()
     page.goto(site)
-    page.get_by_label("Name").fill(clinician.username)
+    page.get_by_label("Name or e-mail").fill(clinician.username)
     page.get_by_label("Password").fill(PASSWORD)
     page.keyboard.press("Enter")
     page.get_by_role("link", name=person.name).click()
@@ -94,7 +94,7 @@ def test_prescribe_practise_look_back(site, watched, clinician, person, tmp_path
 
 def test_the_clinicians_screens_by_keyboard_alone(site, page, clinician, person, task):
     page.goto(site)
-    expect(page.get_by_label("Name")).to_be_focused()
+    expect(page.get_by_label("Name or e-mail")).to_be_focused()
     page.keyboard.type(clinician.username)
     page.keyboard.press("Tab")
     page.keyboard.type(PASSWORD)

@@ -13,6 +13,19 @@ CLIENTS_SEND = (SHUT, IN, IN, SHUT, SHUT)
 CLINICIANS_SEND = (SHUT, SHUT, SHUT, SHUT, IN)
 BOTH = (AWAY, IN, NOT_THERE, NOT_THERE, IN)
 NOBODY = (NOT_THERE,) * 5
+SECOND_STEP = [
+    "mfa_index",
+    "mfa_list_webauthn",
+    "mfa_activate_totp",
+    "mfa_deactivate_totp",
+    "mfa_view_recovery_codes",
+    "mfa_generate_recovery_codes",
+    "mfa_download_recovery_codes",
+    "mfa_add_webauthn",
+    "account_reauthenticate",
+    "mfa_reauthenticate",
+    "mfa_reauthenticate_webauthn",
+]
 ACCESS = {
     "watched:live": ("get", EVERYBODY),
     # for whoever has the token, which is no account's
@@ -26,9 +39,38 @@ ACCESS = {
     "accounts:end_others": ("post", CLINICIANS),
     # the link's own token is the key
     "accounts:choose_password": ("get", EVERYBODY),
+    # the second step: set up by whoever works here, answered by whoever is on the way in
+    **dict.fromkeys(
+        [
+            "mfa_index",
+            "mfa_list_webauthn",
+            "mfa_activate_totp",
+            "mfa_deactivate_totp",
+            "mfa_view_recovery_codes",
+            "mfa_generate_recovery_codes",
+            "mfa_download_recovery_codes",
+            "mfa_add_webauthn",
+            "account_reauthenticate",
+            "mfa_reauthenticate",
+            "mfa_reauthenticate_webauthn",
+        ],
+        ("get", CLINICIANS),
+    ),
+    "mfa_remove_webauthn": ("get", CLINICIANS_OWN),
+    **dict.fromkeys(
+        [
+            "account_login",
+            "account_inactive",
+            "mfa_authenticate",
+            "mfa_trust",
+            "mfa_login_webauthn",
+        ],
+        ("get", EVERYBODY),
+    ),
     "clients:people": ("get", CLINICIANS),
     "clients:invite": ("post", CLINICIANS),
     "clients:new_link": ("post", CLINICIANS_OWN),
+    "clients:forget_second": ("post", CLINICIANS_OWN),
     "clients:leave": ("post", CLINICIANS_OWN),
     "clients:role": ("post", CLINICIANS_OWN),
     "clients:cover": ("post", CLINICIANS),
@@ -120,7 +162,7 @@ ACCESS = {
     "practice:recordings": ("post", CLINICIANS_OWN),
 }
 #: Of what clinicians get into: what assistants and viewers look at, and what assistants do.
-LOOKED_AT = {
+LOOKED_AT = set(SECOND_STEP) | {
     f"{space}:{name}"
     for space, names in {
         "accounts": "unsaved own end_others",

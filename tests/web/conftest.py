@@ -9,25 +9,21 @@ from datetime import timedelta
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.test import Client as Browser
 from django.urls import reverse
 from django.utils import timezone
 
 from tests.factories import item, publish_anyway, simple_document
+from tests.web.signing_in import signed_in
 
 
 @pytest.fixture
 def as_clinician(clinician):
-    browser = Browser()
-    browser.force_login(clinician, "django.contrib.auth.backends.ModelBackend")
-    return browser
+    return signed_in(clinician)
 
 
 @pytest.fixture
 def as_client(person):
-    browser = Browser()
-    browser.force_login(person.account, "django.contrib.auth.backends.ModelBackend")
-    return browser
+    return signed_in(person.account)
 
 
 @pytest.fixture

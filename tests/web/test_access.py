@@ -4,6 +4,9 @@ import uuid
 from io import BytesIO
 
 import pytest
+from allauth.mfa.models import Authenticator
+from allauth.mfa.recovery_codes.internal.auth import RecoveryCodes
+from allauth.mfa.totp.internal.auth import TOTP
 from channels.testing import WebsocketCommunicator
 from django.test import Client as Browser
 from django.urls import URLResolver, get_resolver, reverse
@@ -28,8 +31,9 @@ from tests.web.access_table import (
     SHUT,
 )
 from tests.web.conftest import entry, run, send, sitting
+from tests.web.signing_in import signed_in
 from web.accounts.actions import password_path
-from web.accounts.models import Cover
+from web.accounts.models import Cover, User
 from web.catalogue.actions import add_picture, keep
 from web.clients.models import Erasure, ReferenceFigure, Stop
 from web.clients.urls import websocket_urlpatterns as sheet_lines
@@ -81,7 +85,13 @@ OF_THE_CLINIC = (
 
 
 def arguments(name, person, task):
-    space, short = name.split(":")
+    space, _, short = name.rpartition(":")
+    if name.startswith("mfa_"):
+        for user in User.objects.filter(role__in=User.AT_WORK):
+            TOTP.activate(user, "JBSWY3DPEHPK3PXP")
+            RecoveryCodes.activate(user)
+    if name == "mfa_remove_webauthn":
+        return [a_passkey(task.programme.published_by).pk]
     if space == "clients" and short.startswith(("baseline", *SHEETS)) and short != "baselines":
         trial = baseline_trial(person, by=task.programme.published_by)
         if short == "baseline_trial":
@@ -102,7 +112,7 @@ def arguments(name, person, task):
         other = ClinicianFactory(clinic=person.clinic)
         day = timezone.localdate()
         return [Cover.objects.create(of=by, by=other, first=day, last=day, made_by=by).pk]
-    if name in ("clients:new_link", "clients:leave", "clients:role"):
+    if name in ("clients:new_link", "clients:leave", "clients:role", "clients:forget_second"):
         return [ClinicianFactory(clinic=person.clinic).pk]
     if name == "catalogue:put_away":
         kept = {"kind": "lines", "name": "Market", "data": ["Two, please."], "shared": True}
@@ -134,11 +144,15 @@ def arguments(name, person, task):
         return []
     if short == "clear_stop":
         return [person.pk, a_stop(person).pk]
-    if space in ("accounts", "calculators", "catalogue", "watched") or short == "schema":
+    if space in ("", "accounts", "calculators", "catalogue", "watched") or short == "schema":
         return []
     if short in ("list", "new", "clinic", "add_reference", "people", "invite", "cover"):
         return []
     return [person.pk]
+
+
+def a_passkey(user):
+    return Authenticator.objects.create(user=user, type="webauthn", data={"name": "This device"})
 
 
 def a_picture():
@@ -177,13 +191,6 @@ def users(person, clinic, clinician):
         "an assistant": ClinicianFactory(clinic=clinic, role="assistant"),
         "a viewer": ClinicianFactory(clinic=clinic, role="viewer"),
     }
-
-
-def signed_in(user):
-    browser = Browser()
-    if user:
-        browser.force_login(user, "django.contrib.auth.backends.ModelBackend")
-    return browser
 
 
 def test_every_url_has_a_row_in_the_table():

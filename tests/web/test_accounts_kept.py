@@ -59,6 +59,14 @@ def test_a_forgotten_password_is_chosen_anew_by_a_link_in_the_mail(known, who, m
     assert not is_in(signed_in(known))
 
 
+@pytest.mark.parametrize("role", ["assistant", "viewer"])
+def test_whoever_works_here_gets_one(known, role):
+    known.role = role
+    known.save()
+    mail_password_link(user=known.pk)
+    assert len(mail.outbox) == 1
+
+
 def test_whether_there_is_such_an_account_is_told_to_nobody(known, person, monkeypatch):
     there, told = asked_for(known.email, monkeypatch)
     nobody, as_told = asked_for("nobody@clinic.example", monkeypatch)

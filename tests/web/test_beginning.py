@@ -9,6 +9,7 @@ from django.test import Client as Browser
 from django.urls import reverse
 
 from tests.factories import ClientFactory, ClinicianFactory
+from tests.web.signing_in import signed_in
 from web.accounts.models import Clinic, User
 
 PASSWORD = "heron reed lantern oar"
@@ -117,8 +118,7 @@ def test_a_colleague_comes_in_by_a_link(as_clinician, lead, clinic):
 
 def test_only_the_lead_changes_who_works_here(lead, clinic):
     colleague = ClinicianFactory(clinic=clinic)
-    browser = Browser()
-    browser.force_login(colleague, "django.contrib.auth.backends.ModelBackend")
+    browser = signed_in(colleague)
     said = {"name": "X Y", "mail": "x@alder.example"}
     page = browser.post(reverse("clients:invite"), said, follow=True).content.decode()
     assert "Only the lead" in page

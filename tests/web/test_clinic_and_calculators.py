@@ -101,7 +101,8 @@ def settings_of(clinic, **changes):
     return {
         "name": clinic.name, "time_zone": "Europe/Lisbon", "a4_hz": "440", "emergency_number": "112",
         "unexamined_limit_days": "21", "questionnaire": "", "mail_label": "initials", "address": "", "deputy": "",
-        "idle_minutes": "30", "log_kept_days": "1095", "erased_after_days": "14", **changes,
+        "idle_minutes": "30", "log_kept_days": "1095", "erased_after_days": "14",
+        "device_remembered_days": "14", **changes,
     }  # fmt: skip
 
 

@@ -7,7 +7,6 @@ import pytest
 from django.core.cache import cache
 from django.db import connection, transaction
 from django.db.utils import ProgrammingError
-from django.test import Client as Browser
 from django.urls import reverse
 from django.utils import timezone
 from procrastinate.contrib.django import app
@@ -15,6 +14,7 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 from psycopg import sql
 
 from tests.factories import ClientFactory, ClinicianFactory, item, publish_anyway, simple_document
+from tests.web.signing_in import signed_in
 from tests.web.test_access import a_decision, a_note, a_stop
 from web.accounts.models import Opened
 from web.clients.models import Client, Erasure
@@ -34,12 +34,6 @@ def led(clinic, clinician):
     clinic.lead = clinician
     clinic.save()
     return clinician
-
-
-def signed_in(user):
-    browser = Browser()
-    browser.force_login(user, "django.contrib.auth.backends.ModelBackend")
-    return browser
 
 
 def lines():

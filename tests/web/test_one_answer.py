@@ -9,11 +9,11 @@ from pathlib import Path
 
 import jsonschema
 import pytest
-from django.test import Client as Browser
 from django.utils import timezone
 
 from reedcore.cli.commands import main
 from reedcore.history import file
+from tests.web.signing_in import signed_in
 from web.accounts.models import User
 from web.clients.models import Client
 from web.decisions.board import lines_for
@@ -46,10 +46,7 @@ def test_every_place_gives_the_same_answer_for_every_client(
     settings.SIMULATED_BREATH_S = 13.0  # holds as long as those of the demo
     monkeypatch.setattr("django.utils.timezone.now", lambda: NOW)
     load_demo(NOW.date())
-    browser = Browser()
-    browser.force_login(
-        User.objects.get(username="imre"), "django.contrib.auth.backends.ModelBackend"
-    )
+    browser = signed_in(User.objects.get(username="imre"))
     checker = jsonschema.Draft202012Validator(file.schema())
     lines = {each.client: each for each in lines_for(User.objects.get(username="imre"), now=NOW)}
     clients = Client.objects.select_related("clinic")

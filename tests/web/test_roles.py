@@ -6,22 +6,16 @@ from urllib.parse import unquote
 
 import pytest
 from django.db import IntegrityError, transaction
-from django.test import Client as Browser
 from django.utils import timezone
 
 from reedcore.safety import Flag
 from tests.factories import ClientFactory, ClinicianFactory
+from tests.web.signing_in import signed_in
 from web.accounts.models import Cover, User
 from web.clients.actions import record_stop
 from web.clients.actions.erasing import erase_due, plan_erasure
 from web.clients.models import Client
 from web.notes.models import Note
-
-
-def at(user):
-    browser = Browser()
-    browser.force_login(user, "django.contrib.auth.backends.ModelBackend")
-    return browser
 
 
 @pytest.fixture
@@ -51,7 +45,7 @@ def apart(clinic, lead, colleague, person):
 
 
 def seen(user, person):
-    return at(User.objects.get(pk=user.pk)).get(f"/clients/{person.pk}/").status_code == 200
+    return signed_in(User.objects.get(pk=user.pk)).get(f"/clients/{person.pk}/").status_code == 200
 
 
 def covering(of, by, *, first=0, last=0, made_by=None):
@@ -76,8 +70,8 @@ def test_where_each_sees_their_own_another_does_not_and_the_lead_does(
     assert seen(apart, person)
     clinic.deputy = None
     clinic.save()
-    assert person.name not in at(apart).get("/clients/").content.decode()
-    assert person.name not in at(apart).get("/board/").content.decode()
+    assert person.name not in signed_in(apart).get("/clients/").content.decode()
+    assert person.name not in signed_in(apart).get("/board/").content.decode()
     person.clinician = None  # nobody's own: seen, so that nothing is orphaned
     person.save()
     assert seen(apart, person)
@@ -85,14 +79,14 @@ def test_where_each_sees_their_own_another_does_not_and_the_lead_does(
 
 def test_a_record_is_shared_by_its_own_clinician_and_not_by_another(apart, colleague, person):
     url = f"/clients/{person.pk}/shared/"
-    assert at(apart).post(url, {"with": [apart.pk]}).status_code == 404
-    at(colleague).post(url, {"with": [apart.pk]})
+    assert signed_in(apart).post(url, {"with": [apart.pk]}).status_code == 404
+    signed_in(colleague).post(url, {"with": [apart.pk]})
     assert seen(apart, person)
-    told = at(apart).post(url, {"with": []}, follow=True).content.decode()
+    told = signed_in(apart).post(url, {"with": []}, follow=True).content.decode()
     assert "Only the client’s own clinician or the lead" in told
     assert seen(apart, person)
     assert "shared with Ede Rush" in str(person.history.first().history_change_reason)
-    at(colleague).post(url, {"with": []})
+    signed_in(colleague).post(url, {"with": []})
     assert not seen(apart, person)
 
 
@@ -116,13 +110,13 @@ def test_one_arranges_ones_own_holiday_and_the_lead_everybodys(apart, lead, coll
     today = timezone.localdate()
     days = {"first": today.isoformat(), "last": (today + timedelta(days=5)).isoformat()}
     asked = {"of": colleague.pk, "by": apart.pk, **days}
-    assert at(apart).post("/clients/people/cover/", asked).status_code == 422  # another's
-    page = at(colleague).post("/clients/people/cover/", asked, follow=True).content.decode()
+    assert signed_in(apart).post("/clients/people/cover/", asked).status_code == 422  # another's
+    page = signed_in(colleague).post("/clients/people/cover/", asked, follow=True).content.decode()
     assert "Ede Rush stands in for Una Sedge" in page
     (made,) = Cover.objects.all()
-    at(apart).post(f"/clients/people/cover/{made.pk}/end/")
+    signed_in(apart).post(f"/clients/people/cover/{made.pk}/end/")
     assert Cover.objects.exists()
-    at(lead).post(f"/clients/people/cover/{made.pk}/end/")
+    signed_in(lead).post(f"/clients/people/cover/{made.pk}/end/")
     assert not Cover.objects.exists()
 
 
@@ -139,7 +133,7 @@ def test_a_stand_in_that_cannot_be_is_said_beside_the_field(apart, colleague, ch
     asked = {"of": colleague.pk, "by": apart.pk, "first": today, "last": today} | changed
     if asked["by"] == "own":
         asked["by"] = colleague.pk
-    page = at(colleague).post("/clients/people/cover/", asked)
+    page = signed_in(colleague).post("/clients/people/cover/", asked)
     assert page.status_code == 422
     assert says in page.content.decode()
 
@@ -153,21 +147,21 @@ def test_the_lead_says_what_somebody_may_do(lead, colleague, person):
     url = f"/clients/people/{colleague.pk}/role/"
     person.clinician = colleague
     person.save()
-    page = at(lead).post(url, {"role": "viewer"}, follow=True).content.decode()
+    page = signed_in(lead).post(url, {"role": "viewer"}, follow=True).content.decode()
     assert "Una Sedge has 1 clients: give them to a clinician first." in page
     person.clinician = lead
     person.save()
-    at(lead).post(url, {"role": "viewer"})
+    signed_in(lead).post(url, {"role": "viewer"})
     colleague.refresh_from_db()
     assert colleague.role == User.Role.VIEWER
-    at(lead).post(f"/clients/people/{lead.pk}/role/", {"role": "viewer"})
+    signed_in(lead).post(f"/clients/people/{lead.pk}/role/", {"role": "viewer"})
     lead.refresh_from_db()
     assert lead.is_clinician
 
 
 def test_a_colleague_is_invited_as_an_assistant(lead, clinic):
     said = {"name": "Nye Fenn", "mail": "nye@clinic.example", "role": "assistant"}
-    assert "Nye Fenn" in at(lead).post("/clients/people/invite/", said).content.decode()
+    assert "Nye Fenn" in signed_in(lead).post("/clients/people/invite/", said).content.decode()
     assert clinic.users.get(email="nye@clinic.example").role == User.Role.ASSISTANT
 
 
@@ -175,7 +169,9 @@ def test_a_caseload_goes_to_a_clinician_only(lead, colleague, person, clinic):
     person.clinician = colleague
     person.save()
     helper = ClinicianFactory(clinic=clinic, role="assistant")
-    page = at(lead).post(f"/clients/people/{colleague.pk}/leave/", {"to": helper.pk}, follow=True)
+    page = signed_in(lead).post(
+        f"/clients/people/{colleague.pk}/leave/", {"to": helper.pk}, follow=True
+    )
     assert "Choose who takes over" in page.content.decode()
     person.refresh_from_db()
     assert person.clinician == colleague
@@ -188,22 +184,22 @@ def test_a_note_is_signed_by_who_wrote_it(lead, colleague, person):
     )
     url = f"/clients/{person.pk}/notes/{note.pk}/sign/"
     said = {"read": "yes", "meaning": "It carries.", "edition": note.edition}
-    page = at(lead).post(url, said).content.decode()
+    page = signed_in(lead).post(url, said).content.decode()
     assert "Una Sedge wrote it, and signs it." in page
     note.refresh_from_db()
     assert note.signed_at is None
     colleague.is_active = False  # has left: somebody must be able to
     colleague.save()
-    at(lead).post(url, said)
+    signed_in(lead).post(url, said)
     note.refresh_from_db()
     assert note.signed_by == lead
 
 
 def test_an_assistant_leads_a_session_and_it_is_on_record(person, task, clinic, lead):
     helper = ClinicianFactory(clinic=clinic, role="assistant")
-    page = at(helper).get(f"/practice/in-clinic/{person.pk}/")
+    page = signed_in(helper).get(f"/practice/in-clinic/{person.pk}/")
     assert page.status_code == 200
-    assert b'data-may="measure"' in at(helper).get("/board/").content
+    assert b'data-may="measure"' in signed_in(helper).get("/board/").content
 
 
 def test_the_link_goes_into_a_mail_of_ones_own(as_clinician, person):
@@ -221,7 +217,7 @@ def test_clients_elsewhere_stay_elsewhere(apart):
 
 
 def test_nothing_of_a_share_is_left_when_a_record_is_erased(apart, lead, colleague, person):
-    at(colleague).post(f"/clients/{person.pk}/shared/", {"with": [apart.pk]})
+    signed_in(colleague).post(f"/clients/{person.pk}/shared/", {"with": [apart.pk]})
     person.archived_at = timezone.now()
     person.save()
     plan_erasure(person, by=lead, why="asked for it", name=person.name)

@@ -4,6 +4,8 @@ from django.contrib.auth.forms import AuthenticationForm, PasswordChangeForm
 
 from web.ui.forms import DescribedForm
 
+from .models import User
+
 
 class SignInForm(AuthenticationForm):
     """A clinician's name and password."""
@@ -16,7 +18,16 @@ class SignInForm(AuthenticationForm):
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
-        self.fields["username"].label = "Name"
+        self.fields["username"].label = "Name or e-mail"
+
+    def clean_username(self):
+        """A mail address stands for the name of the one person at work who has it."""
+        said = self.cleaned_data["username"]
+        if "@" not in said:
+            return said
+        people = User.objects.filter(role__in=User.AT_WORK, is_active=True, email__iexact=said)
+        names = list(people.values_list("username", flat=True)[:2])
+        return names[0] if len(names) == 1 else said
 
 
 class OtherPasswordForm(DescribedForm, PasswordChangeForm):
@@ -24,6 +35,9 @@ class OtherPasswordForm(DescribedForm, PasswordChangeForm):
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
+        self.fields["old_password"].widget.attrs.pop(
+            "autofocus", None
+        )  # one part of the page of three
         self.fields["old_password"].label = "Your password now"
         self.fields["new_password1"].label = "The new one, at least twelve letters"
         self.fields["new_password1"].help_text = ""

@@ -10,6 +10,6 @@ def mail_password_link(*, user: int) -> None:
     from .mails import mail_password_link
     from .models import User
 
-    found = User.objects.filter(pk=user, is_active=True, role=User.Role.CLINICIAN).first()
+    found = User.objects.filter(pk=user, is_active=True, role__in=User.AT_WORK).first()
     if found is not None and found.email:
         mail_password_link(found)

@@ -94,6 +94,19 @@ class Clinic(models.Model):
         db_default=14,
         validators=[MinValueValidator(1), MaxValueValidator(90)],
     )
+    second_step_required = models.BooleanField(
+        "everybody who works here signs in with a second step",
+        default=False,
+        db_default=False,
+        help_text="A code from a telephone, or a passkey. Whoever has none sets one up first.",
+    )
+    device_remembered_days = models.PositiveSmallIntegerField(
+        "a device may go without the second step for, in days",
+        default=14,
+        db_default=14,
+        validators=[MaxValueValidator(30)],
+        help_text="0: it is asked for at every signing in.",
+    )
     sees_all = models.BooleanField(
         "everybody who works here sees every client",
         default=True,

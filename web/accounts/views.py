@@ -1,5 +1,10 @@
 """Coming in and going out."""
 
+from allauth.account.internal.flows.login import perform_password_login
+from allauth.account.models import Login
+from allauth.mfa.adapter import get_adapter
+from allauth.mfa.models import Authenticator
+from allauth.mfa.webauthn.views import RemoveWebAuthnView
 from axes.helpers import get_cool_off
 from django.contrib import messages
 from django.contrib.auth import update_session_auth_hash
@@ -12,6 +17,8 @@ from .access import working_here
 from .actions import forgot_password
 from .address import address_of
 from .forms import OtherPasswordForm, SignInForm
+from .second.required import has_second_step
+from .second.trust import forget_older
 from .sessions import end_sessions, places_of
 
 
@@ -21,6 +28,25 @@ class SignIn(LoginView):
     template_name = "accounts/sign_in.html"
     authentication_form = SignInForm
     redirect_authenticated_user = True
+
+    def form_valid(self, form):
+        """In, or on to the second step where this person has one."""
+        user = form.get_user()
+        forget_older(self.request, user.clinic)
+        login = Login(user=user, redirect_url=self.get_success_url())
+        return perform_password_login(self.request, {"username": user.username}, login)
+
+
+class RemovePasskey(RemoveWebAuthnView):
+    """A passkey is taken away, unless it is the last step where the clinic asks for one."""
+
+    def form_valid(self, form):
+        """Taken away; or why not."""
+        adapter = get_adapter()
+        if not adapter.can_delete_authenticator(self.get_object()):
+            messages.error(self.request, adapter.error_messages["cannot_delete_authenticator"])
+            return redirect("accounts:own")
+        return super().form_valid(form)
 
 
 class ChoosePassword(PasswordResetConfirmView):
@@ -67,10 +93,18 @@ def forgotten(request):
     return render(request, "accounts/forgotten.html", {"sent": request.method == "POST"})
 
 
+_KINDS = tuple(Authenticator.Type)
+
+
+def closed(request):
+    """Whoever has left gets in by no step."""
+    return render(request, "accounts/closed.html", status=403)
+
+
 @working_here
 @require_http_methods(["GET", "POST"])
 def own(request):
-    """One's own account: another password, and where one is signed in."""
+    """One's own account: another password, the second step, and where one is signed in."""
     form = OtherPasswordForm(request.user, request.POST or None)
     if request.method == "POST" and form.is_valid():
         form.save()
@@ -78,7 +112,18 @@ def own(request):
         end_sessions(request.user.pk, but=request.session.session_key)
         messages.success(request, "The new password is kept. Everywhere else you are signed out.")
         return redirect("accounts:own")
-    context = {"form": form, "places": list(places_of(request.user))}
+    steps = Authenticator.objects.filter(user=request.user).order_by("created_at")
+    by_type = {kind: [each.wrap() for each in steps if each.type == kind] for kind in _KINDS}
+    context = {
+        "form": form,
+        "places": list(places_of(request.user)),
+        "has_second_step": has_second_step(request.user),
+        "codes": by_type[Authenticator.Type.TOTP],
+        "passkeys": by_type[Authenticator.Type.WEBAUTHN],
+        "spare": sum(
+            len(each.get_unused_codes()) for each in by_type[Authenticator.Type.RECOVERY_CODES]
+        ),
+    }
     return render(request, "accounts/own.html", context)
 
 

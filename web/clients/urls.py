@@ -23,6 +23,7 @@ urlpatterns = [
     path("<int:pk>/keep/", guarding.keep, name="keep"),
     path("people/invite/", people.invite, name="invite"),
     path("people/<int:pk>/link/", people.new_link, name="new_link"),
+    path("people/<int:pk>/second-lost/", people.forget_second, name="forget_second"),
     path("people/<int:pk>/leave/", people.leave, name="leave"),
     path("people/<int:pk>/role/", people.role, name="role"),
     path("people/cover/", people.cover, name="cover"),

@@ -13,7 +13,12 @@ import environ
 import uvicorn
 
 #: Words of our own, and what they are to Django.
-CALLED = {"worker": "work", "erase-due": "end_what_is_over"}
+CALLED = {
+    "worker": "work",
+    "erase-due": "end_what_is_over",
+    "seal-anew": "seal_anew",
+    "forget-second-step": "forget_second_step",
+}
 #: Where the settings stand when nothing else is said; systemd reads the same file.
 ENVIRONMENT = Path("/etc/still-reed/environment")
 USUAL_PORT = 8001

@@ -12,6 +12,7 @@ watched = [
 urlpatterns = [
     path("", include((watched, "watched"))),
     path("", include("web.accounts.urls")),
+    path("", include("web.accounts.second.urls")),
     path("clients/", include("web.clients.urls")),
     path("clients/", include("web.programmes.urls")),
     path("calculators/", include("web.calculators.urls")),

@@ -15,6 +15,7 @@ from reedcore.formats.table_csv import write_dictionary, write_table
 from reedcore.history import file
 from reedcore.privacy import LEAST_ALIKE
 from web.accounts.access import clinician_only
+from web.accounts.second.again import asked_before_a_file
 from web.clients.queries import client_seen_by
 from web.ui.forms import DayField
 
@@ -54,6 +55,7 @@ def programme_csv(request, pk):
 
 
 @clinician_only
+@asked_before_a_file("exports:client")
 def practice_json(request, pk):
     """All of it as one JSON file."""
     return _taken(request, pk, "practice")
@@ -72,6 +74,7 @@ def fhir_json(request, pk):
 
 
 @clinician_only
+@asked_before_a_file("exports:client")
 def archive(request, pk):
     """All of it: every file, the notes as they print, and a page to read."""
     seen = client_seen_by(request.user, pk)

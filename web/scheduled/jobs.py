@@ -35,6 +35,15 @@ def forget_counts(timestamp: int) -> None:
     forget_old_counts()
 
 
+@app.periodic(cron="50 3 * * *")
+@app.task(name="seal_anew", queueing_lock="seal_anew")
+def seal_anew(timestamp: int) -> None:
+    """Puts the secrets of second steps under the newest key, so that an older one can go."""
+    from web.accounts.second.actions import seal_anew
+
+    seal_anew()
+
+
 @app.periodic(cron="10 * * * *")
 @app.task(name="digests", queueing_lock="digests")
 def digests(timestamp: int) -> None:

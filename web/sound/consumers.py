@@ -24,6 +24,7 @@ from django.utils import timezone
 
 from reedcore.acoustics.live_hold import Listening
 from reedcore.errors import Refusal
+from web.accounts.second.required import lacks_second_step
 from web.ui.faults import new_fault
 from web.ui.incoming import Unreadable, read_json
 from web.ui.wording import sentence
@@ -109,6 +110,8 @@ class LiveTake(AsyncWebsocketConsumer):
         self.scope["session"] = sessions.SessionStore(self.scope["session"].session_key)
         user = await in_a_thread(get_user.func)(self.scope)
         if not user.is_authenticated or user.pk != self.person:
+            return None
+        if await in_a_thread(lacks_second_step)(user):
             return None
         self.scope["user"] = user
         return await in_a_thread(self.find)(user, **self.scope["url_route"]["kwargs"])

@@ -100,13 +100,8 @@ TAKEN_BACK = "Taken back by the client at once: pressed by mistake."
 
 
 def mark_read(client: Client, *, by) -> None:
-    """Somebody of the clinic has a page before them that shows what the client said.
-
-    A client as :func:`~web.clients.queries.client_seen_by` looks them up: what came in since is on
-    no page yet.
-    """
-    if client.has_unread:
-        client.stops.filter(read_at=None).update(read_at=timezone.now(), read_by=by)
+    """Somebody of the clinic has a page before them that shows what the client said."""
+    client.stops.filter(read_at=None).update(read_at=timezone.now(), read_by=by)
 
 
 def advice(stop: Stop) -> str:

@@ -14,6 +14,7 @@ from reedcore.formats.table_csv import write_table
 from web.accounts.access import lead_only
 from web.accounts.models import Opened, User
 from web.accounts.opened import opened_lines
+from web.accounts.second.again import asked_again
 
 from ..actions.erasing import NotYet, belonging_to, plan_erasure, take_back
 from ..models import Erasure
@@ -80,6 +81,7 @@ def _as_csv(lines, names):
 
 
 @lead_only
+@asked_again
 @require_http_methods(["GET", "POST"])
 def erase(request, pk):
     """Asks twice, and plans it; until it is due it can be taken back."""

@@ -10,6 +10,9 @@ from django.views.decorators.http import require_GET, require_POST
 from web.accounts.access import clinician_only
 from web.accounts.actions import add_colleague, password_path
 from web.accounts.models import Cover, User
+from web.accounts.second.actions import forget_second_step
+from web.accounts.second.again import asked_again
+from web.accounts.second.required import with_second_step
 from web.ui.forms import DescribedForm
 
 from ..actions.people import NotYet, give_role, let_back, let_go, share, stand_in
@@ -74,6 +77,7 @@ def _page(request, form=None, link="", whose=None, status=200, cover_form=None):
         "people": [(each, caseload[each.pk]) for each in people],
         "active": [each for each in people if each.is_active and each.is_clinician],
         "roles": ROLES,
+        "with_second_step": with_second_step(people),
         "covers": covers.select_related("of", "by"),
         "cover_form": cover_form or CoverForm(user=request.user),
         "is_lead": request.user.is_lead,
@@ -101,6 +105,7 @@ def _may(request) -> bool:
 
 
 @clinician_only
+@asked_again
 @require_POST
 def invite(request):
     """A colleague, and the link by which they choose a password."""
@@ -122,6 +127,7 @@ def _colleague(request, pk):
 
 
 @clinician_only
+@asked_again
 @require_POST
 def new_link(request, pk):
     """Another link to choose a password by; the ones before it end when it is used."""
@@ -132,6 +138,7 @@ def new_link(request, pk):
 
 
 @clinician_only
+@asked_again
 @require_POST
 def role(request, pk):
     """What a colleague may do."""
@@ -146,6 +153,20 @@ def role(request, pk):
     else:
         name = whose.get_full_name() or whose.username
         messages.success(request, f"{name} may now {dict(ROLES)[wanted]}.")
+    return redirect("clients:people")
+
+
+@clinician_only
+@asked_again
+@require_POST
+def forget_second(request, pk):
+    """A colleague has lost what the second step was made with."""
+    whose = _colleague(request, pk)
+    if not _may(request):
+        return redirect("clients:people")
+    forget_second_step(whose)
+    name = whose.get_full_name() or whose.username
+    messages.success(request, f"{name} signs in by password alone, and sets up a new second step.")
     return redirect("clients:people")
 
 
@@ -191,6 +212,7 @@ def shared(request, pk):
 
 
 @clinician_only
+@asked_again
 @require_POST
 def leave(request, pk):
     """Closes an account and hands its clients over; or opens it again."""

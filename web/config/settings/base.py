@@ -60,6 +60,10 @@ INSTALLED_APPS = [
     "web.notes",
     "web.exports",
     "web.scheduled",
+    # after the product's own, whose templates stand in front of theirs
+    "allauth",
+    "allauth.account",
+    "allauth.mfa",
 ]
 
 MIDDLEWARE = [
@@ -74,7 +78,9 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "allauth.account.middleware.AccountMiddleware",
     "web.accounts.sessions.IdleMiddleware",
+    "web.accounts.second.required.SecondStepMiddleware",
     "web.accounts.middleware.NoStoreMiddleware",
     "web.accounts.middleware.ClinicTimeZoneMiddleware",
     "web.accounts.unsaved.UnsavedMiddleware",
@@ -117,6 +123,32 @@ AUTH_PASSWORD_VALIDATORS = [
 LOGIN_URL = "accounts:sign_in"
 LOGIN_REDIRECT_URL = "accounts:home"
 LOGOUT_REDIRECT_URL = "accounts:sign_in"
+
+# people come by invitation, sign in by name or mail, and may have a second step or a passkey
+ACCOUNT_ADAPTER = "web.accounts.second.adapters.AccountAdapter"
+ACCOUNT_EMAIL_VERIFICATION = "none"
+# guesses are counted for all processes together: passwords by axes, codes by their own form
+ACCOUNT_RATE_LIMITS = False
+MFA_RATE_LIMITS = {"webauthn_login": "60/m/ip"}  # a clinic may come from one address
+ACCOUNT_FORMS = {"reauthenticate": "web.accounts.second.forms.PasswordAgainForm"}
+#: Who has just been asked for the password again is not asked once more for so long, seconds.
+ACCOUNT_REAUTHENTICATION_TIMEOUT = 15 * 60
+MFA_ADAPTER = "web.accounts.second.adapters.SecondStepAdapter"
+MFA_SUPPORTED_TYPES = ["totp", "webauthn", "recovery_codes"]
+MFA_FORMS = {
+    "authenticate": "web.accounts.second.forms.AnswerForm",
+    "reauthenticate": "web.accounts.second.forms.AnswerAgainForm",
+    "activate_totp": "web.accounts.second.forms.AddCodesForm",
+    "add_webauthn": "web.accounts.second.forms.AddPasskeyForm",
+}
+MFA_TOTP_ISSUER = "Still Reed"
+#: A code is good for half a minute more, for clocks differ.
+MFA_TOTP_TOLERANCE = 1
+MFA_PASSKEY_LOGIN_ENABLED = True
+MFA_WEBAUTHN_USER_VERIFICATION = "required"
+MFA_TRUST_ENABLED = True
+#: At most; each clinic says how much of it.
+MFA_TRUST_COOKIE_AGE = 30 * 24 * 60 * 60
 
 # A practice PIN has few digits, so guesses are few: per name and per address together.
 AXES_FAILURE_LIMIT = 6

@@ -59,8 +59,9 @@ def client(request, pk):
         "decisions": presenters.decisions(seen),
     }
     response = render(request, "results/client.html", context)
-    if request.user.is_clinician:
-        mark_read(seen, by=request.user)  # once the page that shows it is made
+    # once the page that shows it is made; what came in since is on no page yet
+    if request.user.is_clinician and seen.has_unread:
+        mark_read(seen, by=request.user)
     return response
 
 

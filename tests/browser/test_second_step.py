@@ -1,0 +1,96 @@
+"""Passkeys in a real browser with a made-up key; and a page that waits for the password."""
+
+import re
+
+import pytest
+from allauth.mfa.models import Authenticator
+from django.urls import reverse
+from django.utils import timezone
+from playwright.sync_api import expect
+
+from tests.factories import PASSWORD
+from web.clients.models import Erasure
+
+
+@pytest.fixture
+def key(page):
+    """A key that its owner opens at once; nothing is asked of a telephone."""
+    line = page.context.new_cdp_session(page)
+    line.send("WebAuthn.enable")
+    options = {
+        "protocol": "ctap2",
+        "transport": "internal",
+        "hasResidentKey": True,
+        "hasUserVerification": True,
+        "isUserVerified": True,
+        "automaticPresenceSimulation": True,
+    }
+    made = line.send("WebAuthn.addVirtualAuthenticator", {"options": options})
+    return line, made["authenticatorId"]
+
+
+@pytest.fixture
+def door(site, clinician):
+    """The site by a name, for a passkey belongs to a name."""
+    return site.replace("127.0.0.1", "localhost")
+
+
+def sign_in(page, door, clinician):
+    page.goto(f"{door}/sign-in/")
+    page.get_by_label("Name or e-mail").fill(clinician.username)
+    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_role("button", name="Sign in", exact=True).click()
+    expect(page).to_have_url(re.compile("/board/$"))
+
+
+def test_a_passkey_is_made_and_signed_in_by(page, door, clinician, key):
+    sign_in(page, door, clinician)
+    page.goto(f"{door}/account/")
+    page.get_by_role("link", name="Add a passkey").click()
+    page.get_by_label("Your password").fill(PASSWORD)
+    page.get_by_role("button", name="Go on").click()
+    page.get_by_label("What you call it").fill("The desk")
+    page.get_by_role("button", name="Make it").click()
+    expect(page.locator("[data-spare] li")).to_have_count(10)
+    page.get_by_role("link", name="I have them").click()
+    expect(page.get_by_text("Passkey “The desk”")).to_be_visible()
+    page.get_by_role("button", name="Sign out").click()
+    page.get_by_role("button", name="Sign in with a passkey").click()
+    expect(page).to_have_url(re.compile("/board/$"))
+    assert Authenticator.objects.get(user=clinician, type="webauthn").last_used_at
+
+
+def test_a_passkey_is_the_second_step_after_a_password(page, door, clinician, key):
+    test_a_passkey_is_made_and_signed_in_by(page, door, clinician, key)
+    page.get_by_role("button", name="Sign out").click()
+    page.get_by_label("Name or e-mail").fill(clinician.username)
+    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_role("button", name="Sign in", exact=True).click()
+    expect(page.get_by_role("heading", name="The second step")).to_be_visible()
+    page.get_by_role("button", name="Use a passkey instead").click()
+    page.get_by_role("button", name="No, ask each time").click()
+    expect(page).to_have_url(re.compile("/board/$"))
+
+
+def test_a_key_that_its_owner_does_not_open_gets_nobody_in(page, door, clinician, key):
+    test_a_passkey_is_made_and_signed_in_by(page, door, clinician, key)
+    page.get_by_role("button", name="Sign out").click()
+    line, which = key
+    line.send("WebAuthn.setUserVerified", {"authenticatorId": which, "isUserVerified": False})
+    page.get_by_role("button", name="Sign in with a passkey").click()
+    expect(page.get_by_text("The passkey did not answer")).to_be_visible()
+    assert page.request.get(f"{door}/board/", max_redirects=0).status == 302
+
+
+def test_what_was_typed_goes_on_after_the_password(page, door, clinician, person):
+    person.archived_at = timezone.now()
+    person.save()
+    sign_in(page, door, clinician)
+    page.goto(door + reverse("clients:erase", args=[person.pk]))
+    page.get_by_label(re.compile("Why")).fill("Asked for by letter.")
+    page.get_by_label(re.compile("name", re.I)).last.fill(person.name)
+    page.get_by_role("button", name=re.compile("Erase")).click()
+    page.get_by_label("Your password").fill(PASSWORD)
+    page.get_by_role("button", name="Go on").click()
+    expect(page.get_by_text(re.compile("is erased on"))).to_be_visible()
+    assert Erasure.objects.get().record == person.pk

@@ -1,0 +1,24 @@
+"""Takes a second step away from somebody who has lost it and leads the clinic themselves."""
+
+from django.core.management.base import BaseCommand, CommandError
+
+from web.accounts.models import User
+from web.accounts.second.actions import forget_second_step
+
+
+class Command(BaseCommand):
+    """For whoever runs the site; colleagues are helped by their lead."""
+
+    help = "Takes away the second step of the account of this name, and signs it out everywhere."
+
+    def add_arguments(self, parser):
+        """Whose."""
+        parser.add_argument("name", help="the name that they sign in by")
+
+    def handle(self, *args, **options):
+        """Refuses a name that nobody has."""
+        user = User.objects.filter(username=options["name"], role__in=User.AT_WORK).first()
+        if user is None:
+            raise CommandError(f"Nobody signs in as “{options['name']}”.")
+        count = forget_second_step(user)
+        self.stdout.write(f"{count} taken away. {user.username} signs in by password alone.")

@@ -1,0 +1,44 @@
+"""What is done to second steps from outside: taken away when lost, sealed anew when keys change."""
+
+from allauth.mfa.models import Authenticator
+from cryptography.fernet import InvalidToken
+from django.db import transaction
+
+from ..models import User
+from ..sessions import end_sessions
+from .adapters import box
+
+#: What of a step is sealed.
+SEALED = ("secret", "seed")
+
+
+@transaction.atomic
+def forget_second_step(user: User) -> int:
+    """All that it was made of, spare codes too; signed out everywhere. How many there were."""
+    count, _ = Authenticator.objects.filter(user=user).delete()
+    end_sessions(user.pk)
+    return count
+
+
+def seal_anew() -> int:
+    """Puts every secret under the newest of the site's keys, so that an older one can go. How many
+    no key opens any more."""
+    shut = 0
+    sealed = Authenticator.objects.exclude(type=Authenticator.Type.WEBAUTHN)
+    for pk in sealed.values_list("pk", flat=True):
+        with transaction.atomic():
+            step = sealed.select_for_update().filter(pk=pk).first()
+            shut += _seal(step) if step else 0
+    return shut
+
+
+def _seal(step: Authenticator) -> int:
+    shut = 0
+    for name in SEALED:
+        if name in step.data:
+            try:
+                step.data[name] = box().rotate(step.data[name].encode()).decode()
+            except InvalidToken:
+                shut += 1
+    step.save(update_fields=["data"])
+    return shut

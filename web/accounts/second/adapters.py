@@ -1,0 +1,83 @@
+"""How the accounts package is set to this product: no sign-up, its secrets kept under the key."""
+
+import base64
+import hashlib
+import secrets
+
+import segno
+from allauth.account.adapter import DefaultAccountAdapter
+from allauth.mfa.adapter import DefaultMFAAdapter
+from allauth.mfa.models import Authenticator
+from cryptography.fernet import Fernet, InvalidToken, MultiFernet
+from django.conf import settings
+
+#: What a second step is made of; spare codes alone are none.
+STEPS = (Authenticator.Type.TOTP, Authenticator.Type.WEBAUTHN)
+
+
+class AccountAdapter(DefaultAccountAdapter):
+    """People come by invitation, and the pages speak in their own words."""
+
+    def is_open_for_signup(self, request):
+        """Nobody makes an account for themselves."""
+        return False
+
+    def add_message(self, request, level, message_template=None, *args, message=None, **kwargs):
+        """The pages say it; but for what went wrong, which only the package knows."""
+        if message:
+            super().add_message(request, level, message=message)
+
+    def get_login_redirect_url(self, request):
+        """Where each person begins."""
+        return "/"
+
+
+class SecondStepAdapter(DefaultMFAAdapter):
+    """Codes and passkeys; whoever reads the database cannot make a code."""
+
+    error_messages = DefaultMFAAdapter.error_messages | {
+        "incorrect_code": "This is not the code that holds now. Codes change every half minute; "
+        "look at the device’s clock if the next one is refused too.",
+        "cannot_delete_authenticator": "Your clinic asks for a second step, and this is your last. "
+        "Add another before you take it away.",
+        "cannot_generate_recovery_codes": "Spare codes stand in for a second step: add that first.",
+    }
+
+    def get_totp_label(self, user):
+        """The name one signs in by."""
+        return user.username
+
+    def _get_user_identifier(self, user):
+        return user.username
+
+    def _get_site_name(self):
+        return "Still Reed"
+
+    def build_totp_svg(self, url):
+        """To scan; drawn in the page itself, for nothing else may be loaded."""
+        return segno.make(url).svg_inline(scale=5, border=2)
+
+    def encrypt(self, text):
+        """Under the site's key."""
+        return box().encrypt(text.encode()).decode()
+
+    def decrypt(self, encrypted_text):
+        """By the site's key, or one that it had before; sealed by a key that is gone, it is a
+        secret that nobody knows: no code fits, and the lead takes the step away."""
+        try:
+            return box().decrypt(encrypted_text.encode()).decode()
+        except InvalidToken:
+            return base64.b32encode(secrets.token_bytes(20)).decode()
+
+    def can_delete_authenticator(self, authenticator):
+        """Not the last, where the clinic asks for one."""
+        others = Authenticator.objects.filter(user=authenticator.user, type__in=STEPS)
+        others = others.exclude(pk=authenticator.pk)
+        return not authenticator.user.clinic.second_step_required or others.exists()
+
+
+def box() -> MultiFernet:
+    """Seals under the newest key, opens by any."""
+    keys = (settings.SECRET_KEY, *settings.SECRET_KEY_FALLBACKS)
+    digests = (hashlib.sha256(b"second step/" + key.encode()).digest() for key in keys)
+    return MultiFernet([Fernet(base64.urlsafe_b64encode(each)) for each in digests])

@@ -1,0 +1,35 @@
+"""Asked once more, before what cannot be undone or takes records out of the clinic."""
+
+from functools import wraps
+from urllib.parse import urlencode
+
+from allauth.account.adapter import get_adapter
+from allauth.account.decorators import reauthentication_required
+from allauth.account.internal.flows.reauthentication import is_reauthentication_required
+from django.contrib import messages
+from django.core.exceptions import PermissionDenied
+from django.http import HttpResponseRedirect
+from django.urls import reverse
+
+#: What was sent goes on once the answer is right; looking at the page asks nothing.
+asked_again = reauthentication_required(allow_get=True)
+
+
+def asked_before_a_file(page: str):
+    """A file: whoever answers comes back to the page that offers it, for a file is no page."""
+
+    def decorate(view):
+        @wraps(view)
+        def guarded(request, pk):
+            if not is_reauthentication_required(request, app=""):
+                return view(request, pk)
+            methods = get_adapter().get_reauthentication_methods(request.user)
+            if not methods:
+                raise PermissionDenied
+            messages.info(request, "Then choose the file once more.")
+            back = urlencode({"next": reverse(page, args=[pk])})
+            return HttpResponseRedirect(f"{methods[0]['url']}?{back}")
+
+        return guarded
+
+    return decorate

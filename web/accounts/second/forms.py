@@ -1,0 +1,82 @@
+"""What is asked for at the second step, and once more before what cannot be undone."""
+
+from allauth.account.forms import ReauthenticateForm
+from allauth.mfa.base import forms as base
+from allauth.mfa.totp.forms import ActivateTOTPForm
+from allauth.mfa.webauthn.forms import AddWebAuthnForm
+from django import forms
+
+from ..guessing import Limit, allowed
+
+#: A code has six digits, so guesses are few; counted for all processes together.
+CODES_TRIED = Limit("codes tried", 8, 900)
+#: A code that was good once is good no more; the same six digits come again by chance, seldom.
+ONCE = Limit("code used", 1, 24 * 60 * 60)
+TOO_MANY = "Too many wrong codes. Wait a quarter of an hour, then try the one that holds then."
+USED = "This code was used already. Wait for the next one."
+
+
+class _OneCode:
+    """A code is typed into one plain field; spaces between its digits do not matter."""
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["code"].label = "Code"
+        self.fields["code"].widget = forms.TextInput(
+            attrs={"autocomplete": "one-time-code", "inputmode": "numeric", "autofocus": True}
+        )
+
+    def clean_code(self):
+        """Few guesses, whichever process they come to."""
+        if not allowed(CODES_TRIED, self.user.pk):
+            raise forms.ValidationError(TOO_MANY)
+        self.cleaned_data["code"] = "".join(self.cleaned_data["code"].split())
+        code = super().clean_code()
+        if not allowed(ONCE, f"{self.user.pk}/{code}"):
+            raise forms.ValidationError(USED)
+        return code
+
+
+class AnswerForm(_OneCode, base.AuthenticateForm):
+    """At signing in."""
+
+
+class AnswerAgainForm(_OneCode, base.ReauthenticateForm):
+    """Once more."""
+
+
+class AddCodesForm(_OneCode, ActivateTOTPForm):
+    """The first code of a new device."""
+
+
+class PasswordAgainForm(ReauthenticateForm):
+    """The password once more."""
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["password"].label = "Your password"
+        self.fields["password"].help_text = ""
+        self.fields["password"].widget.attrs = {
+            "autocomplete": "current-password",
+            "autofocus": True,
+        }
+
+    def clean_password(self):
+        """As everywhere: what it says is in the product's words."""
+        try:
+            return super().clean_password()
+        except forms.ValidationError:
+            raise forms.ValidationError("This is not your password.") from None
+
+
+class AddPasskeyForm(AddWebAuthnForm):
+    """A passkey with a name of one's own."""
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["name"].label = "What you call it"
+        self.fields["name"].help_text = "So that you know later which to take away."
+        self.fields["name"].max_length = 60
+        self.fields.pop("passwordless", None)
+        if self.initial.get("name") in ("Master key", "Backup key"):
+            self.initial["name"] = "This device"

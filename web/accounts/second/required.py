@@ -1,0 +1,59 @@
+"""A clinic may ask everybody who works there for a second step."""
+
+from allauth.mfa.adapter import get_adapter
+from allauth.mfa.models import Authenticator
+from django.contrib import messages
+from django.http import JsonResponse
+from django.shortcuts import redirect
+
+from .adapters import STEPS
+
+#: In the session: that this person has one.
+HAS_ONE = "second"
+#: What is open without: setting one up, and going.
+OPEN = ("/account/", "/sign-out/", "/static/")
+
+
+def has_second_step(user) -> bool:
+    """Whether a second step is asked of this person at signing in."""
+    return get_adapter().is_mfa_enabled(user, STEPS)
+
+
+def with_second_step(people) -> set[int]:
+    """The keys of those of these people who have one."""
+    steps = Authenticator.objects.filter(user__in=people, type__in=STEPS)
+    return set(steps.values_list("user", flat=True))
+
+
+def lacks_second_step(user) -> bool:
+    """Whether the clinic asks this person for one that they have not set up."""
+    return user.works_here and user.clinic.second_step_required and not has_second_step(user)
+
+
+class SecondStepMiddleware:
+    """Leads whoever has none yet to where it is set up."""
+
+    def __init__(self, get_response):
+        self.get_response = get_response
+
+    def __call__(self, request):
+        user = request.user
+        if (
+            user.is_authenticated
+            and user.works_here
+            and user.clinic.second_step_required
+            and not request.session.get(HAS_ONE)
+            and not request.path.startswith(OPEN)
+        ):
+            if not has_second_step(user):
+                return _to_set_up(request)
+            request.session[HAS_ONE] = True
+        return self.get_response(request)
+
+
+def _to_set_up(request):
+    words = "Your clinic asks for a second step at signing in. Set one up, then go on."
+    if request.headers.get("Sec-Fetch-Mode", "navigate") != "navigate":
+        return JsonResponse({"sentence": words}, status=403)
+    messages.info(request, words)
+    return redirect("accounts:own")

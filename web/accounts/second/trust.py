@@ -1,0 +1,44 @@
+"""A device that somebody said is theirs is not asked for the second step, for as many days as their
+clinic allows."""
+
+import time
+
+from allauth.mfa import app_settings
+from allauth.mfa.base.views import TrustView
+from allauth.mfa.internal.flows.trust import decode_trust_cookie, encode_trust_cookie
+
+DAY_S = 24 * 60 * 60
+
+
+def forget_older(request, clinic) -> None:
+    """What this device was trusted with longer ago than the clinic allows counts no more."""
+    name = app_settings.TRUST_COOKIE_NAME
+    if name in request.COOKIES:
+        oldest = time.time() - DAY_S * clinic.device_remembered_days
+        kept = [each for each in decode_trust_cookie(request) if each.at > oldest]
+        request.COOKIES[name] = encode_trust_cookie(kept)
+
+
+class RememberView(TrustView):
+    """Asks whether this device is to be remembered, where the clinic allows it."""
+
+    @property
+    def clinic(self):
+        """Of whoever is signing in."""
+        return self.request._login_stage.login.user.clinic
+
+    def get(self, request, *args, **kwargs):
+        """Not asked where the answer could only be no."""
+        if not self.clinic.device_remembered_days:
+            return request._login_stage.exit()
+        return super().get(request, *args, **kwargs)
+
+    def form_valid(self, form):
+        """Not remembered where that is not allowed, whatever was sent."""
+        if not self.clinic.device_remembered_days:
+            return self.request._login_stage.exit()
+        return super().form_valid(form)
+
+    def get_context_data(self, **kwargs):
+        """For how long."""
+        return super().get_context_data(**kwargs) | {"days": self.clinic.device_remembered_days}

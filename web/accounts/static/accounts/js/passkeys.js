@@ -1,0 +1,74 @@
+// Passkeys: made, answered with, and signed in by. The browser does the work; this hands over.
+
+const MADE = "This did not work out. Nothing was kept; try again, or use codes from a telephone.";
+const ASKED = "The passkey did not answer. Try again, or sign in another way.";
+
+/** Whether this browser can keep passkeys and tell them in plain text. */
+export function canKeep() {
+  return (
+    "PublicKeyCredential" in window &&
+    "parseCreationOptionsFromJSON" in PublicKeyCredential &&
+    "parseRequestOptionsFromJSON" in PublicKeyCredential
+  );
+}
+
+/**
+ * What the server asks: it stands in the page, or is asked for where nobody is known yet.
+ * @param {HTMLFormElement} form
+ */
+async function asked(form) {
+  const there = form.querySelector("#passkey-options");
+  if (there) return JSON.parse(there.textContent);
+  const answer = await fetch(form.action, {
+    headers: { Accept: "application/json", "X-Requested-With": "XMLHttpRequest" },
+  });
+  if (!answer.ok) throw new Error(String(answer.status));
+  return answer.json();
+}
+
+/** @param {HTMLFormElement} form */
+async function credential(form) {
+  const options = await asked(form);
+  if (form.dataset.passkey === "add") {
+    const wanted = options.creation_options.publicKey;
+    // kept on the device and opened by its owner: only so is it enough without a password
+    wanted.authenticatorSelection = {
+      ...wanted.authenticatorSelection,
+      residentKey: "required",
+      requireResidentKey: true,
+      userVerification: "required",
+    };
+    return navigator.credentials.create({
+      publicKey: PublicKeyCredential.parseCreationOptionsFromJSON(wanted),
+    });
+  }
+  const wanted = options.request_options.publicKey;
+  return navigator.credentials.get({
+    publicKey: PublicKeyCredential.parseRequestOptionsFromJSON(wanted),
+  });
+}
+
+/** @param {HTMLFormElement} form */
+function ready(form) {
+  const problem = /** @type {HTMLElement} */ (form.querySelector("[data-passkey-error]"));
+  const field = /** @type {HTMLInputElement} */ (form.elements.namedItem("credential"));
+  form.hidden = false;
+  form.addEventListener("submit", async (event) => {
+    event.preventDefault();
+    problem.hidden = true;
+    try {
+      const found = /** @type {PublicKeyCredential} */ (await credential(form));
+      field.value = JSON.stringify(found.toJSON());
+      form.submit();
+    } catch {
+      problem.textContent = form.dataset.passkey === "add" ? MADE : ASKED;
+      problem.hidden = false;
+    }
+  });
+}
+
+for (const note of document.querySelectorAll("[data-no-passkeys]"))
+  /** @type {HTMLElement} */ (note).hidden = canKeep();
+if (canKeep())
+  for (const form of document.querySelectorAll("form[data-passkey]"))
+    ready(/** @type {HTMLFormElement} */ (form));
