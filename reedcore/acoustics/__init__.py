@@ -9,6 +9,7 @@ from .frames import Frames
 from .holds import Hold, HoldKind
 from .live import LiveAnalyser
 from .quality import Quality, QualityReason
+from .ready import ready
 
 __all__ = [
     "Analysis",
@@ -20,4 +21,5 @@ __all__ = [
     "QualityReason",
     "Task",
     "analyse",
+    "ready",
 ]

@@ -7,14 +7,15 @@ Compared only within the same note and sound; there is no cut-off.
 from __future__ import annotations
 
 from math import nan
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy import fft
-from scipy.ndimage import uniform_filter1d
 
+from .compiled import Loop
 from .settings import WORKING_RATE_HZ
+
+Singles = NDArray[np.float32]
 
 WINDOW = 1024
 HOP_S = 0.002
@@ -23,6 +24,8 @@ LINE_FROM_S = 0.001
 PEAK_FROM_S, PEAK_TO_S = 0.002, 0.0167
 #: Frames worked on at once, a second of them.
 _BATCH = 500
+#: And of these so many, for what is small stays near the processor.
+_BLOCK = 32
 
 _hop = round(HOP_S * WORKING_RATE_HZ)
 _taper = np.hamming(WINDOW).astype(np.float32)
@@ -56,28 +59,68 @@ def cepstral_prominence_db(samples: NDArray[np.float32]) -> float:
 
 
 def _prominences(frames: NDArray[np.float32], across_time: int) -> NDArray[np.float32]:
+    level = np.empty((len(frames), WINDOW // 2 - _line_from), np.float32)
+    for at in range(0, len(frames), _BLOCK):
+        level[at : at + _BLOCK] = _level(frames[at : at + _BLOCK])
+    # smoothing and fitting a line are both sums, so the line may be fitted first and smoothed after
+    slope = level @ _centred / np.float32(_centred @ _centred)
+    middle = level.mean(axis=1)
+    out = np.empty(len(level), np.float32)
+    _SMOOTHED(level, slope, middle, _centred, across_time, out)
+    return out
+
+
+def _level(frames: NDArray[np.float32]) -> NDArray[np.float32]:
+    """The cepstrum of each frame from where its line begins, in dB."""
     bins = fft.rfft(frames * _taper, axis=1, overwrite_x=True)
     spectrum = np.log(bins.real**2 + bins.imag**2 + np.float32(1e-16))
     cepstrum = fft.irfft(spectrum, axis=1)[:, _line_from : WINDOW // 2]
     level = np.log(cepstrum**2 + np.float32(1e-18))
-    level *= np.float32(10.0 / np.log(10.0))
-    # smoothing and fitting a line are both sums, so the line may be fitted first and smoothed after
-    slope = _over_time(level @ _centred / np.float32(_centred @ _centred), across_time)
-    middle = _over_time(level.mean(axis=1), across_time)
+    return np.asarray(level * np.float32(10.0 / np.log(10.0)))
+
+
+def _smoothed(
+    level: Singles, slope: Singles, middle: Singles, centred: Singles, width: int, out: Singles
+) -> None:
+    """How far the highest place of the smoothed cepstrum lies over its line, frame by frame.
+
+    Smoothed over frames by a running mean, as wide as can be at the two ends, then over quefrency.
+    """
     margin = _across_quefrency
-    sought = level[:, _peak_from - margin : _peak_to + margin + 1]
-    smooth = uniform_filter1d(_over_time(sought, across_time), _across_quefrency, axis=1)
-    smooth = smooth[:, margin : smooth.shape[1] - margin]
-    place = np.argmax(smooth, axis=1)
-    line = middle + slope * _centred[place + _peak_from]
-    return np.asarray(smooth[np.arange(len(smooth)), place] - line)
+    first = _peak_from - margin
+    columns = _peak_to + margin + 1 - first
+    sums = np.zeros(columns)
+    slopes, middles = 0.0, 0.0
+    low, high = 0, 0
+    count = level.shape[0]
+    for frame in range(count):
+        to, since = min(frame + (width + 1) // 2, count), max(frame - width // 2, 0)
+        while high < to:
+            row = level[high, first : first + columns]
+            for place in range(columns):
+                sums[place] += row[place]
+            slopes += slope[high]
+            middles += middle[high]
+            high += 1
+        while low < since:
+            row = level[low, first : first + columns]
+            for place in range(columns):
+                sums[place] -= row[place]
+            slopes -= slope[low]
+            middles -= middle[low]
+            low += 1
+        # the window over quefrency reaches half its width back, and one place less ahead
+        total = 0.0
+        for place in range(margin - _across_quefrency // 2, margin + (_across_quefrency - 1) // 2):
+            total += sums[place]
+        top, best = -np.inf, 0
+        for place in range(_peak_to - _peak_from + 1):
+            total += sums[place + margin + (_across_quefrency - 1) // 2]
+            if total > top:
+                top, best = total, place
+            total -= sums[place + margin - _across_quefrency // 2]
+        line = middles + slopes * centred[best + _peak_from]
+        out[frame] = (top / _across_quefrency - line) / (high - low)
 
 
-def _over_time(values: NDArray[np.floating[Any]], width: int) -> NDArray[np.float32]:
-    """A running mean over frames, as wide as can be at the two ends."""
-    total = np.cumsum(values, axis=0, dtype=np.float64)
-    total = np.concatenate([np.zeros_like(total[:1]), total])
-    at = np.arange(len(values))
-    first, last = np.maximum(at - width // 2, 0), np.minimum(at + (width + 1) // 2, len(values))
-    counts = (last - first).reshape((-1,) + (1,) * (values.ndim - 1))
-    return np.asarray((total[last] - total[first]) / counts, dtype=np.float32)
+_SMOOTHED = Loop(_smoothed)

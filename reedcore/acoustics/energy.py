@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from .compiled import Loop
 from .frames import Array
 from .settings import ENERGY_STEP_S, ENERGY_STEPS_PER_HOP
 
@@ -16,45 +17,62 @@ class EnergyMeter:
     """Holds what has come in until a whole frame's share of it is asked for."""
 
     def __init__(self, rate_hz: int) -> None:
-        self._rate_hz = rate_hz
-        self._power = np.zeros(0)
-        self._clipped = np.zeros(0)
-        self._steps_out = 0
+        self._per_step = rate_hz * ENERGY_STEP_S
+        #: Samples seen, and steps that are whole.
+        self._counts = np.zeros(2, np.int64)
+        #: Of the step that is not whole: sum of squares, and how many samples were clipped.
+        self._begun = np.zeros(2)
+        self._steps = np.zeros((0, 3))
 
     def add(self, raw: Array, clean: Array) -> None:
         """Samples as they came (for clipping) and without rumble (for energy)."""
-        self._power = np.concatenate([self._power, clean**2])
-        self._clipped = np.concatenate([self._clipped, (np.abs(raw) >= _FULL_SCALE).astype(float)])
+        room = int(raw.size / self._per_step) + 2
+        fresh = np.empty((room, 3))
+        count = _SUMMED(raw, clean, self._per_step, self._counts, self._begun, fresh)
+        self._steps = np.concatenate([self._steps, fresh[:count]])
 
     @property
     def frames_ready(self) -> int:
         """How many whole frames are held."""
-        seen = self._edge(self._steps_out) + self._power.size
-        frames = int(seen / self._rate_hz / (ENERGY_STEP_S * ENERGY_STEPS_PER_HOP) + 1e-9)
-        # where 5 ms are no whole number of samples, a rounded edge may lie one sample further on
-        if self._edge(frames * ENERGY_STEPS_PER_HOP) > seen:
-            frames -= 1
-        return frames - self._steps_out // ENERGY_STEPS_PER_HOP
+        return len(self._steps) // ENERGY_STEPS_PER_HOP
 
     def take(self, count: int) -> tuple[Array, Array]:
         """Mean square of each 5 ms, ``(count, 2)``, and clipped share of each 10 ms."""
-        steps = np.arange(self._steps_out, self._steps_out + count * ENERGY_STEPS_PER_HOP + 1)
-        edges = self._edges(steps) - self._edge(self._steps_out)
-        used = int(edges[-1])
-        self._steps_out = int(steps[-1])
-        power, self._power = self._power[:used], self._power[used:]
-        clipped, self._clipped = self._clipped[:used], self._clipped[used:]
-        if count == 0:
-            return np.zeros((0, ENERGY_STEPS_PER_HOP)), np.zeros(0)
-        energy = np.add.reduceat(power, edges[:-1]) / np.diff(edges)
-        frame_edges = edges[::ENERGY_STEPS_PER_HOP]
-        share = np.add.reduceat(clipped, frame_edges[:-1]) / np.diff(frame_edges)
-        return energy.reshape(count, ENERGY_STEPS_PER_HOP), share
+        used = count * ENERGY_STEPS_PER_HOP
+        taken, self._steps = self._steps[:used], self._steps[used:]
+        power, clipped, size = taken.T.reshape(3, count, ENERGY_STEPS_PER_HOP)
+        return power / size, clipped.sum(axis=1) / size.sum(axis=1)
 
-    def _edge(self, step: int) -> int:
-        """The sample at which a step begins, counted from the first ever."""
-        return round(step * ENERGY_STEP_S * self._rate_hz)
 
-    def _edges(self, steps: NDArray[np.int64]) -> NDArray[np.int64]:
-        edges: NDArray[np.int64] = np.rint(steps * ENERGY_STEP_S * self._rate_hz).astype(np.int64)
-        return edges
+def _summed(
+    raw: Array,
+    clean: Array,
+    per_step: float,
+    counts: NDArray[np.int64],
+    begun: Array,
+    out: Array,
+) -> int:
+    """Sum of squares, clipped samples and samples of each step that is now whole; how many are.
+
+    A step begins at the sample nearest to its time, for 5 ms are no whole number of samples at
+    every rate.
+    """
+    made = 0
+    first = int(np.rint(counts[1] * per_step))
+    edge = int(np.rint((counts[1] + 1) * per_step))
+    for at in range(raw.size):
+        begun[0] += clean[at] * clean[at]
+        if abs(raw[at]) >= _FULL_SCALE:
+            begun[1] += 1.0
+        counts[0] += 1
+        if counts[0] == edge:
+            out[made, 0], out[made, 1], out[made, 2] = begun[0], begun[1], edge - first
+            made += 1
+            counts[1] += 1
+            begun[0], begun[1] = 0.0, 0.0
+            first = edge
+            edge = int(np.rint((counts[1] + 1) * per_step))
+    return made
+
+
+_SUMMED = Loop(_summed)

@@ -65,9 +65,7 @@ class Frames:
     @classmethod
     def none(cls) -> Frames:
         """No frames at all."""
-        empty = np.zeros(0)
-        pairs = np.zeros((0, 2))
-        return cls(empty, empty, pairs, pairs, empty, empty, empty, np.zeros((0, BANDS)))
+        return _NONE
 
     @classmethod
     def joined(cls, parts: list[Frames]) -> Frames:
@@ -103,6 +101,10 @@ class Frames:
 
 
 _NAMES = tuple(field.name for field in fields(Frames))
+_EMPTY, _EMPTY_PAIRS = np.zeros(0), np.zeros((0, 2))
+_NONE = Frames(
+    _EMPTY, _EMPTY, _EMPTY_PAIRS, _EMPTY_PAIRS, _EMPTY, _EMPTY, _EMPTY, np.zeros((0, BANDS))
+)
 
 
 def _pair_mean(pairs: Array) -> Array:

@@ -11,8 +11,9 @@ from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.signal import butter, lfilter
+from scipy.signal import butter
 
+from .compiled import Loop
 from .energy import EnergyMeter
 from .frames import Array, Frames
 from .periodicity import spectra_of
@@ -54,7 +55,7 @@ class LiveAnalyser:
         self._working = np.zeros(_REACH, np.float32)
         self._voice_power = np.zeros(_REACH)
         self._kept: list[NDArray[np.float32]] | None = [] if keep_sound else None
-        self._pending: list[FloatArray] = []
+        self._pending: list[NDArray[Any]] = []
         self._pending_count = 0
         self._gathered = round(GATHERED_S * rate_hz)
         self._samples_in = 0
@@ -75,7 +76,7 @@ class LiveAnalyser:
         """
         if not self._pending and len(samples) >= self._gathered:
             return self._feed_pieces(samples)
-        self._pending.append(as_floats(samples))
+        self._pending.append(samples)
         self._pending_count += len(samples)
         return self._feed_pending() if self._pending_count >= self._gathered else Frames.none()
 
@@ -151,10 +152,29 @@ class _Filter:
         rate_hz: int,
     ) -> None:
         self._ahead, self._back = butter(2, edges_hz, kind, fs=rate_hz)
-        self._state = np.zeros(self._back.size - 1)
+        self._state = np.zeros(self._back.size)
 
     def __call__(self, samples: FloatArray) -> FloatArray:
-        if not samples.size:
-            return samples
-        out, self._state = lfilter(self._ahead, self._back, samples, zi=self._state)
-        return np.asarray(out, dtype=np.float64)
+        out = np.empty(samples.size)
+        _FILTERED(self._ahead, self._back, self._state, samples, out)
+        return out
+
+
+def _filtered(
+    ahead: FloatArray,
+    back: FloatArray,
+    state: FloatArray,
+    samples: FloatArray,
+    out: FloatArray,
+) -> None:
+    """Direct form II, transposed; the last of the state stays 0."""
+    order = back.size - 1
+    for at in range(samples.size):
+        value = samples[at]
+        result = ahead[0] * value + state[0]
+        for each in range(order):
+            state[each] = ahead[each + 1] * value + state[each + 1] - back[each + 1] * result
+        out[at] = result
+
+
+_FILTERED = Loop(_filtered)

@@ -2,8 +2,7 @@
 
 Polyphase filtering by a Kaiser-windowed low-pass (IEEE Trans Acoust Speech Signal Process
 1974;22:135–141 for the structure). Each output sample depends on the input samples around it alone,
-so a piece of input that starts on a multiple of the decimation factor, with enough history before
-it, yields the very samples that the whole would.
+and is summed in their order.
 """
 
 from __future__ import annotations
@@ -11,8 +10,9 @@ from __future__ import annotations
 from math import gcd
 
 import numpy as np
-from scipy.signal import firwin, upfirdn
+from scipy.signal import firwin
 
+from .compiled import Loop
 from .recording import FloatArray
 
 #: Zero crossings of the low-pass on each side: stop band −50 dB; what folds back is above 6 kHz.
@@ -34,15 +34,14 @@ class StreamResampler:
         if self._passthrough:
             return
         factor = max(self._up, self._down)
-        half = HALF_CROSSINGS * factor
-        taps = firwin(2 * half + 1, 1.0 / factor, window=("kaiser", KAISER_BETA)) * self._up
-        # so many zeros in front that the filter's middle falls on an output sample
-        padding = -half % self._down
-        self._taps = np.concatenate([np.zeros(padding), taps])
-        self._half = half
-        self._middle = half + padding
+        self._half = HALF_CROSSINGS * factor
+        taps = firwin(2 * self._half + 1, 1.0 / factor, window=("kaiser", KAISER_BETA)) * self._up
+        # one row for each place that an output sample can have between two input samples
+        self._taps = np.zeros((self._up, -(-taps.size // self._up)))
+        for phase, row in enumerate(self._taps):
+            row[: len(taps[phase :: self._up])] = taps[phase :: self._up]
         self._held = np.zeros(0)
-        self._held_from = 0  # index of the first held input sample; a multiple of ``_down``
+        self._held_from = 0  # index of the first held input sample
         self._seen = 0
         self._given = 0
 
@@ -65,12 +64,41 @@ class StreamResampler:
     def _take(self, until: int) -> FloatArray:
         if until <= self._given or self._held.size == 0:
             return np.zeros(0)
-        filtered = upfirdn(self._taps, self._held, self._up, self._down)
-        offset = (self._middle - self._held_from * self._up) // self._down
-        wanted = filtered[self._given + offset : until + offset]
+        out = np.empty(until - self._given)
+        _RESAMPLED(
+            self._held, self._held_from, self._taps, self._half, self._down, self._given, out
+        )
         self._given = until
-        oldest = max(0, (until * self._down - self._half) // self._up)
-        keep_from = oldest // self._down * self._down
+        keep_from = max(self._held_from, (until * self._down - self._half) // self._up)
         self._held = self._held[keep_from - self._held_from :]
         self._held_from = keep_from
-        return np.asarray(wanted, dtype=np.float64)
+        return out
+
+
+def _resampled(
+    held: FloatArray,
+    held_from: int,
+    taps: FloatArray,
+    half: int,
+    down: int,
+    given: int,
+    out: FloatArray,
+) -> None:
+    """Each output sample from the input samples that the low-pass about it reaches; the low-pass is
+    the same backwards."""
+    up, length = taps.shape
+    for number in range(out.size):
+        middle = (given + number) * down
+        first = -((half - middle) // up)
+        by = taps[half - middle + first * up]
+        low = max(0, held_from - first)
+        high = max(low, min(length, held_from + held.size - first))
+        part = held[first + low - held_from : first + high - held_from]
+        weights = by[low:high]
+        total = 0.0
+        for at in range(part.size):
+            total += part[at] * weights[at]
+        out[number] = total
+
+
+_RESAMPLED = Loop(_resampled)

@@ -7,14 +7,15 @@ same whether the frames come one by one or all at once.
 
 from __future__ import annotations
 
-from collections import deque
-
 import numpy as np
 from numpy.typing import NDArray
 
+from .candidates import CANDIDATES
+from .compiled import Loop
 from .periodicity import Spectra
 
 Array = NDArray[np.float64]
+Counts = NDArray[np.int64]
 
 #: Frames of looking ahead before a decision.
 LOOKAHEAD = 2
@@ -24,88 +25,127 @@ UNVOICED_WORTH = 0.35
 JUMP_COST_PER_OCTAVE = 0.35
 ONSET_COST = 0.14
 
-#: log2 of the pitch, worth, hz, strength; the first state of every frame is having no voice
-_State = list[float]
-_NO_VOICE: _State = [float("nan"), UNVOICED_WORTH, float("nan"), 0.0]
+#: Having no voice, and each candidate of a frame.
+STATES = CANDIDATES + 1
+#: Frames that may wait: those looked ahead to, and the newest.
+_WAITING = LOOKAHEAD + 1
 
 
 class PitchTracker:
     """Feed it candidates; it gives pitches, :data:`LOOKAHEAD` frames late."""
 
     def __init__(self) -> None:
-        self._states: deque[list[_State]] = deque()
-        self._links: deque[list[int]] = deque()
-        self._silent = 0.0  # score of the best path that has no voice now
-        self._voiced: list[tuple[float, float, int]] = []  # (score, height, which) of the others
-        self._best = 0
+        # scores of the best paths: the one that has no voice now, and those of the candidates still
+        # worth going on from (score, log2 of its pitch, which of its frame it is)
+        self._scores = np.zeros(1)
+        self._going = np.zeros((CANDIDATES, 3))
+        #: How many of those; which state the best path is in; how many frames wait.
+        self._counts = np.zeros(3, np.int64)
+        self._hz = np.full((_WAITING, STATES), np.nan)
+        self._strength = np.zeros((_WAITING, STATES))
+        self._links = np.zeros((_WAITING, STATES), np.int64)
 
     def feed(self, spectra: Spectra) -> tuple[Array, Array]:
         """Pitch (NaN for none) and strength of each frame that can now be decided."""
-        decided: list[_State] = []
-        counts = np.count_nonzero(spectra.candidate_strength, axis=1).tolist()
-        heights = np.log2(np.where(spectra.candidate_strength > 0, spectra.candidate_hz, 1.0))
-        rows = np.stack(
-            [heights, spectra.candidate_worth, spectra.candidate_hz, spectra.candidate_strength],
-            axis=2,
-        ).tolist()
-        for row, count in zip(rows, counts, strict=True):
-            self._step(row[:count])
-            if len(self._states) > LOOKAHEAD:
-                decided.append(self._decide_oldest())
-        return _as_arrays(decided)
+        found = np.zeros((2, len(spectra.candidate_hz)))
+        count = _FOLLOWED(
+            spectra.candidate_hz, spectra.candidate_strength, spectra.candidate_worth,
+            self._scores, self._going, self._counts, self._hz, self._strength, self._links,
+            found[0], found[1],
+        )  # fmt: skip
+        return found[0, :count], found[1, :count]
 
     def finish(self) -> tuple[Array, Array]:
         """The frames still waiting for what will not come."""
-        decided: list[_State] = []
-        while self._states:
-            decided.append(self._decide_oldest())
-        return _as_arrays(decided)
+        pitch, strength = [], []
+        while self._counts[2]:
+            at = _DECIDED(self._counts, self._links)
+            pitch.append(self._hz[0, at])
+            strength.append(self._strength[0, at])
+            _MOVED(self._counts, self._hz, self._strength, self._links)
+        return np.array(pitch), np.array(strength)
 
-    def _step(self, candidates: list[_State]) -> None:
-        """One frame on: the best way to each candidate from what is left of those before it."""
-        before = self._voiced
-        started = self._silent - ONSET_COST
-        silent, silent_from = self._silent, 0
-        for score, _, index in before:
-            if score - ONSET_COST > silent:
-                silent, silent_from = score - ONSET_COST, index
+
+def _followed(
+    hz: Array,
+    strength: Array,
+    worth: Array,
+    scores: Array,
+    going: Array,
+    counts: Counts,
+    kept_hz: Array,
+    kept_strength: Array,
+    links: Counts,
+    out_hz: Array,
+    out_strength: Array,
+) -> int:
+    """Frame by frame on: the best way to each candidate from what is left of those before it, and
+    the oldest frame decided where enough are known after it. How many were decided."""
+    decided = 0
+    reached = np.zeros((STATES, 2))  # score and log2 of the pitch, of each candidate of this frame
+    for row in range(hz.shape[0]):
+        here = counts[2]
+        started = scores[0] - ONSET_COST
+        silent, links[here, 0] = scores[0], 0
+        for each in range(counts[0]):
+            if going[each, 0] - ONSET_COST > silent:
+                silent, links[here, 0] = going[each, 0] - ONSET_COST, int(going[each, 2])
         silent += UNVOICED_WORTH
-        links = [silent_from]
-        voiced = []
         top, top_height, top_at = silent, 0.0, 0
-        for at, (height, worth, _, _) in enumerate(candidates, start=1):
-            best, best_from = started, 0
-            for score, was, index in before:
-                after = score - JUMP_COST_PER_OCTAVE * abs(height - was)
+        kept_hz[here, 0], kept_strength[here, 0] = np.nan, 0.0
+        candidates = 0
+        for place in range(hz.shape[1]):
+            if strength[row, place] == 0.0:
+                break
+            at = place + 1
+            candidates = at
+            height = np.log2(hz[row, place])
+            best, links[here, at] = started, 0
+            for each in range(counts[0]):
+                after = going[each, 0] - JUMP_COST_PER_OCTAVE * abs(height - going[each, 1])
                 if after > best:
-                    best, best_from = after, index
-            links.append(best_from)
-            voiced.append((best + worth, height, at))
-            if best + worth > top:
-                top, top_height, top_at = best + worth, height, at
+                    best, links[here, at] = after, int(going[each, 2])
+            reached[at, 0], reached[at, 1] = best + worth[row, place], height
+            kept_hz[here, at], kept_strength[here, at] = hz[row, place], strength[row, place]
+            if reached[at, 0] > top:
+                top, top_height, top_at = reached[at, 0], height, at
         # scores stay near zero, so that an hour of sound loses no precision; and a candidate that a
         # jump from the best would reach as well can never be the better way again
-        self._silent = silent - top
-        self._voiced = [
-            (score - top, height, at)
-            for score, height, at in voiced
-            if not top_at
-            or at == top_at
-            or score > top - JUMP_COST_PER_OCTAVE * abs(height - top_height)
-        ]
-        self._best = top_at
-        self._states.append([_NO_VOICE, *candidates])
-        self._links.append(links)
+        scores[0] = silent - top
+        counts[0] = 0
+        for at in range(1, candidates + 1):
+            score, height = reached[at, 0], reached[at, 1]
+            jump = JUMP_COST_PER_OCTAVE * abs(height - top_height)
+            if top_at == 0 or at == top_at or score > top - jump:
+                going[counts[0], 0], going[counts[0], 1] = score - top, height
+                going[counts[0], 2] = at
+                counts[0] += 1
+        counts[1] = top_at
+        counts[2] += 1
+        if counts[2] > LOOKAHEAD:
+            at = _decided(counts, links)
+            out_hz[decided], out_strength[decided] = kept_hz[0, at], kept_strength[0, at]
+            decided += 1
+            _moved(counts, kept_hz, kept_strength, links)
+    return decided
 
-    def _decide_oldest(self) -> _State:
-        at = self._best
-        for step in range(len(self._links) - 1, 0, -1):
-            at = self._links[step][at]
-        self._links.popleft()
-        return self._states.popleft()[at]
+
+def _decided(counts: Counts, links: Counts) -> int:
+    """Which state the best path had in the oldest frame."""
+    at = counts[1]
+    for step in range(counts[2] - 1, 0, -1):
+        at = links[step, at]
+    return int(at)
 
 
-def _as_arrays(states: list[_State]) -> tuple[Array, Array]:
-    if not states:
-        return np.zeros(0), np.zeros(0)
-    return np.array([s[2] for s in states]), np.array([s[3] for s in states])
+def _moved(counts: Counts, kept_hz: Array, kept_strength: Array, links: Counts) -> None:
+    """The oldest frame waits no more."""
+    for step in range(1, counts[2]):
+        kept_hz[step - 1] = kept_hz[step]
+        kept_strength[step - 1] = kept_strength[step]
+        links[step - 1] = links[step]
+    counts[2] -= 1
+
+
+_DECIDED, _MOVED = Loop(_decided), Loop(_moved)
+_FOLLOWED = Loop(_followed, _DECIDED, _MOVED)

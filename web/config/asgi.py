@@ -1,6 +1,7 @@
 """Where a request or a stream of sound comes in."""
 
 import os
+from threading import Thread
 
 from django.core.asgi import get_asgi_application
 
@@ -13,6 +14,7 @@ from channels.routing import ProtocolTypeRouter, URLRouter  # noqa: E402
 from channels.security.websocket import AllowedHostsOriginValidator  # noqa: E402
 from django.core.checks import run_checks  # noqa: E402
 
+from reedcore.acoustics import ready  # noqa: E402
 from web.clients import urls as clients_urls  # noqa: E402
 from web.config.doors import BodyLimit  # noqa: E402
 from web.config.settling import settle  # noqa: E402
@@ -33,3 +35,5 @@ application = ProtocolTypeRouter(
     }
 )
 settle()
+# beside the first pages, which measure nothing
+Thread(target=ready, name="ready to measure", daemon=True).start()

@@ -14,6 +14,8 @@ from typing import Any
 from django.conf import settings
 from django.db import connection
 
+from reedcore.acoustics import ready
+
 logger = logging.getLogger(__name__)
 
 #: So much less urgent than the pages that people wait for.
@@ -76,10 +78,15 @@ class Pool:
                 self._processes = ProcessPoolExecutor(
                     settings.ANALYSIS_PROCESSES,
                     mp_context=multiprocessing.get_context("spawn"),
-                    initializer=os.nice,
-                    initargs=(NICENESS,),
+                    initializer=_begin,
                 )
             return self._processes.submit(work, *given)
+
+
+def _begin() -> None:
+    """Of a process that measures."""
+    os.nice(NICENESS)
+    ready()
 
 
 def _let_the_connection_go() -> None:

@@ -18,7 +18,7 @@ LONGEST_TAKE_S = 300
 UNANSWERED_S = 60
 #: How often the hold so far is looked at, in frames of 10 ms. While a voice sounds only its length
 #: changes, which is known without looking; a look costs in proportion to the take.
-LOOK_EVERY, LOOK_EVERY_SOUNDING = 25, 100
+LOOK_EVERY, LOOK_EVERY_SOUNDING = 25, 200
 #: A longer take is looked at so often before it has doubled: then a second costs the same in all.
 LOOKS_AT_A_LENGTH = 60
 #: So many frames without a pitch, and it may be over.
@@ -46,6 +46,8 @@ class Take:
         self._live = LiveAnalyser(rate_hz)
         self._chunks: list[np.ndarray] = []
         self._parts: list[Frames] = []
+        self._count = 0
+        self._newest = Frames.none()
         self._looked_at = 0
         self._quiet = 0
         self.samples_in = 0
@@ -74,6 +76,7 @@ class Take:
             frames = self._live.feed(samples)
             if len(frames):
                 self._parts.append(frames)
+                self._count, self._newest = self._count + len(frames), frames
                 self._quiet = 0 if frames.periodic.any() else self._quiet + len(frames)
             self._look(len(frames))
         if missing is not None:
@@ -112,7 +115,7 @@ class Take:
         return np.concatenate(self._chunks) if self._chunks else np.zeros(0, SAMPLE)
 
     def _look(self, fresh: int) -> None:
-        count = sum(len(part) for part in self._parts)
+        count = self._count
         every = LOOK_EVERY
         if self._sounds_on():
             every = max(LOOK_EVERY_SOUNDING, count // LOOKS_AT_A_LENGTH)
@@ -127,5 +130,4 @@ class Take:
         """Whether a hold has begun and the newest frames still have a pitch."""
         if self.listening is not Listening.HOLD or self.hold.start_s is None or self.hold.ended:
             return False
-        newest = next((part for part in reversed(self._parts) if len(part)), Frames.none())
-        return bool(newest.periodic[-UNSURE_FRAMES:].any())
+        return bool(self._newest.periodic[-UNSURE_FRAMES:].any())
