@@ -29,6 +29,7 @@ from reedcore.programme.document import empty_document, new_item  # noqa: E402
 from reedcore.programme.plan import plan_of  # noqa: E402
 from web.accounts.models import Clinic, User  # noqa: E402
 from web.clients.models import Baseline, BaselineTrial, Client, Target  # noqa: E402
+from web.programmes.models import Draft  # noqa: E402
 from web.programmes.person import person_of  # noqa: E402
 
 CLIENTS, BASELINES, HISTORY = 2000, 12, 300
@@ -105,15 +106,23 @@ def document(count: int) -> dict:
 
 def edited(browser: Browser, client: Client) -> tuple[str, float, int]:
     """An edit of a programme of 60 items: kept, drawn, counted and checked."""
-    body = json.dumps({"document": document(60), "chosen": "i3"})
+    user = client.clinic.users.first()
+    Draft.objects.create(client=client, document=document(60), edition=1, changed_by=user)
     path, taken = f"/clients/{client.pk}/compose/edit/", []
-    for _ in range(9):
+
+    def body(number: int) -> str:
+        what = {"do": "type", "item": "i3", "name": "reason", "said": f"for the {number}th time"}
+        edits = [{"number": number, "seen": number, "edit": what}]
+        return json.dumps({"page": "p" * 12, "chosen": "i3", "edits": edits})
+
+    for number in range(1, 10):
         begun = time.perf_counter()
-        response = browser.post(path, body, content_type="application/json")
+        response = browser.post(path, body(number), content_type="application/json")
         taken.append(1000 * (time.perf_counter() - begun))
         assert response.status_code == 200, response.content  # noqa: S101
+        assert not response.json()["not_made"], response.json()["not_made"]  # noqa: S101
     with CaptureQueriesContext(connection) as queries:
-        browser.post(path, body, content_type="application/json")
+        browser.post(path, body(10), content_type="application/json")
     return "edit among 60 items", median(taken), len(queries)
 
 

@@ -44,6 +44,10 @@ class Stillness:
             self._still[stretch] = still_frames(self.frames[slice(*stretch)])
         return self._still[stretch]
 
+    def mouth_still(self, stretch: Stretch) -> Mask:
+        """See :func:`mouth_still`."""
+        return mouth_still(self.frames[slice(*stretch)])
+
 
 def movement_db(frames: Frames) -> Array:
     """How far the bands move about each frame, without the level: RMS over the bands; 0 at the
@@ -75,13 +79,18 @@ def on_one_note(piece: Frames) -> Mask:
 
 def still_frames(piece: Frames) -> Mask:
     """Where a stretch of sound is held: its spectrum keeps still, or its pitch."""
+    return mouth_still(piece) | on_one_note(piece)
+
+
+def mouth_still(piece: Frames) -> Mask:
+    """Where the spectrum keeps still; nowhere in a piece without a pitch."""
     heard = np.flatnonzero(piece.periodic)
     if not heard.size:
         return np.zeros(len(piece), dtype=bool)
     middle = median_filter(movement_db(piece), MOVEMENT_FRAMES, mode="nearest")
     pitch = median_filter(_pitch_throughout(piece, heard), MOVEMENT_FRAMES, mode="nearest")
     sparse = np.clip(pitch / SPARSE_HZ, 1.0, SPARSEST)
-    return np.asarray((middle < STILL_DB * sparse) | on_one_note(piece))
+    return np.asarray(middle < STILL_DB * sparse)
 
 
 def _pitch_throughout(piece: Frames, heard: NDArray[np.intp]) -> Array:

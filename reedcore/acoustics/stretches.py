@@ -45,6 +45,8 @@ LEAST_VOICED = 0.3
 CUT_DIPS, CUT_DIPS_PER_S = 3, 1.4
 #: A stretch of talk as long as this is none of a hold's; and a hold keeps still for so much of it.
 TALK_S, LEAST_STILL = 0.40, 0.6
+#: Said on one note by chance for no longer than this; held with a moving mouth, longer.
+PHRASE_S = 1.5
 #: Mains hum keeps its frequency as no voice can.
 HUM_HZ = (50.0, 60.0, 100.0, 120.0)
 HUM_WITHIN_CENTS, HUM_SPREAD_CENTS = 20.0, 3.0
@@ -81,6 +83,7 @@ def held_stretches(frames: Frames, *, min_hold_s: float) -> list[Stretch]:
         if (end - start) * HOP_S >= min_hold_s - 1e-9
         and is_voice(frames[start:end])
         and is_held(stillness, (start, end))
+        and not is_phrase(stillness, (start, end))
     ]
 
 
@@ -210,6 +213,13 @@ def is_held(stillness: Stillness, stretch: Stretch) -> bool:
     if np.mean(still) <= LEAST_STILL or longest * HOP_S < min(len(part) * HOP_S, ANCHOR_S) * 0.8:
         return False
     return not is_cut(part) or bool(np.mean(on_one_note(part)) > LEAST_STILL)
+
+
+def is_phrase(stillness: Stillness, stretch: Stretch) -> bool:
+    """Whether it may be the end of a sentence: the mouth moves, and it is on one note for no longer
+    than a phrase sometimes is."""
+    short = (stretch[1] - stretch[0]) * HOP_S < PHRASE_S
+    return short and float(np.mean(stillness.mouth_still(stretch))) <= LEAST_STILL
 
 
 def is_cut(part: Frames) -> bool:

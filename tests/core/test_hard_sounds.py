@@ -47,6 +47,13 @@ def test_a_mouth_that_moves_on_one_note_is_a_hold(rng, hz, shapes, every):
     assert hold.duration_s == pytest.approx(4.0, abs=0.15)
 
 
+@pytest.mark.parametrize(("seconds", "count"), [(1.25, 0), (2.0, 1)])
+def test_a_sentence_that_ends_on_one_note_is_no_short_hold(rng, seconds, count):
+    """Whoever talks stays on one note for a second by chance; whoever holds, for longer."""
+    said = held(165.0, source.moving(("m", "ah"), every_s=0.2), rng=rng, seconds=seconds)
+    assert len(heard(said, rng=rng).holds) == count
+
+
 def test_pulses_on_one_note_are_a_hold(rng):
     hum = held(196.0, source.mouth("m"), rng=rng)
     pulsed = hum * (0.55 + 0.45 * np.sin(2 * np.pi * 2.5 * np.arange(len(hum)) / RATE))
