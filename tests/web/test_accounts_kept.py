@@ -38,7 +38,7 @@ def asked_for(who, monkeypatch):
     deferred = []
     monkeypatch.setattr(
         "web.accounts.actions.app.configure_task",
-        lambda name: type("Task", (), {"defer": lambda self, user: deferred.append(user)})(),
+        lambda name: type("Task", (), {"defer": lambda self, user, **_: deferred.append(user)})(),
     )
     page = Browser().post(reverse("accounts:forgotten"), {"who": who})
     return deferred, page.content.decode()

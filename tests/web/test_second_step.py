@@ -6,6 +6,7 @@ import pytest
 from allauth.mfa.models import Authenticator
 from allauth.mfa.recovery_codes.internal.auth import RecoveryCodes
 from allauth.mfa.totp.internal.auth import TOTP, format_hotp_value, hotp_value
+from django.core import mail
 from django.core.cache import cache
 from django.core.management import CommandError, call_command
 from django.test import Client as Browser
@@ -14,6 +15,7 @@ from django.utils import timezone
 
 from tests.factories import PASSWORD, ClinicianFactory
 from tests.web.signing_in import signed_in
+from web.accounts.jobs import mail_change
 from web.accounts.second.actions import seal_anew
 from web.accounts.second.required import lacks_second_step
 from web.clients.models import Erasure
@@ -321,3 +323,55 @@ def test_an_account_that_is_closed_gets_in_by_no_step(with_codes):
 def test_nobody_makes_an_account(db):
     assert Browser().get("/signup/").status_code == 404
     assert Browser().get("/accounts/signup/").status_code == 404
+
+
+class TestTold:
+    """Whoever signs in is told by mail of each change in how."""
+
+    @pytest.fixture
+    def told(self, clinician, monkeypatch):
+        clinician.email = "odalys@alder.example"
+        clinician.save()
+        found = []
+        monkeypatch.setattr(
+            "web.accounts.actions.app.configure_task",
+            lambda name: type(
+                "Task", (), {"defer": lambda self, **said: found.append((name, said["what"]))}
+            )(),
+        )
+        return found
+
+    def test_of_a_step_added_and_taken_away(
+        self, as_clinician, told, django_capture_on_commit_callbacks
+    ):
+        as_clinician.get(reverse("mfa_activate_totp"))
+        secret = as_clinician.session["mfa.totp.secret"]
+        with django_capture_on_commit_callbacks(execute=True):
+            as_clinician.post(reverse("mfa_activate_totp"), {"code": code_now(secret)})
+            as_clinician.post(reverse("mfa_generate_recovery_codes"), {})
+        with django_capture_on_commit_callbacks(execute=True):
+            as_clinician.post(reverse("mfa_deactivate_totp"), {})
+        assert [what for _, what in told] == ["added", "reset", "removed"]
+
+    def test_of_another_password(self, as_clinician, told):
+        fields = ("new_password1", "new_password2")
+        said = {"old_password": PASSWORD, **dict.fromkeys(fields, "four reeds in one lake")}
+        as_clinician.post(reverse("accounts:own"), said)
+        assert told == [("mail_change", "password")]
+
+    def test_the_mail_says_what_to_do(self, clinician):
+        clinician.email = "odalys@alder.example"
+        clinician.save()
+        mail_change(user=clinician.pk, what="removed")
+        (sent,) = mail.outbox
+        assert sent.to == ["odalys@alder.example"]
+        assert "A second step was taken away" in sent.body
+        assert "tell the lead" in sent.body
+
+
+def test_a_password_that_nobody_types_is_refused(as_clinician):
+    fields = ("new_password1", "new_password2")
+    said = {"old_password": PASSWORD, **dict.fromkeys(fields, "reed and water " * 9)}
+    assert (
+        "At most 128 letters" in as_clinician.post(reverse("accounts:own"), said).content.decode()
+    )

@@ -70,6 +70,12 @@ def password_path(user: User) -> str:
     return reverse("accounts:choose_password", args=[uid, default_token_generator.make_token(user)])
 
 
+def tell_of_change(user: User, what: str) -> None:
+    """Mails somebody that how they sign in has changed; ``what`` as in :mod:`.mails`."""
+    if user.email:
+        app.configure_task("mail_change").defer(user=user.pk, what=what)
+
+
 def forgot_password(who: str, *, address: str) -> None:
     """Sends a link to the account's own mail address, by name or mail; nothing where there is none.
 

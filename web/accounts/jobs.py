@@ -4,6 +4,17 @@ from procrastinate import RetryStrategy
 from procrastinate.contrib.django import app
 
 
+@app.task(name="mail_change", retry=RetryStrategy(max_attempts=8, exponential_wait=3))
+def mail_change(*, user: int, what: str) -> None:
+    """Tells somebody that how they sign in has changed."""
+    from .mails import mail_change
+    from .models import User
+
+    found = User.objects.filter(pk=user).exclude(email="").first()
+    if found is not None:
+        mail_change(found, what)
+
+
 @app.task(name="mail_password_link", retry=RetryStrategy(max_attempts=8, exponential_wait=3))
 def mail_password_link(*, user: int) -> None:
     """Mails it to whom the account belongs; a closed one gets none."""

@@ -2,6 +2,7 @@
 
 from django.conf import settings
 from django.core.mail import send_mail
+from django.urls import reverse
 
 from .actions import password_path
 
@@ -12,6 +13,29 @@ Choose one here, once, within three days:
 
 If it was not you, do nothing: the password stays as it is.
 """
+
+
+#: What may change in how somebody signs in, and how they are told.
+CHANGES = {
+    "password": "The password was changed.",
+    "added": "A second step was added: a code app or a passkey.",
+    "removed": "A second step was taken away.",
+    "reset": "New spare codes were made; the ones before are good for nothing.",
+    "forgotten": "The second step was taken away, because it was said to be lost.",
+}
+TOLD = """How you sign in as {name} has changed. {what}
+
+Was it you? Then there is nothing to do.
+If it was not, tell the lead of your clinic at once, and choose another password:
+{link}
+"""
+
+
+def mail_change(user, what: str) -> None:
+    """That something has changed by which this person signs in."""
+    link = f"{settings.SITE_URL.rstrip('/')}{reverse('accounts:forgotten')}"
+    words = TOLD.format(name=user.username, what=CHANGES[what], link=link)
+    send_mail("How you sign in has changed", words, settings.DEFAULT_FROM_EMAIL, [user.email])
 
 
 def mail_password_link(user) -> None:

@@ -14,7 +14,7 @@ from django.urls import reverse_lazy
 from django.views.decorators.http import require_http_methods, require_POST
 
 from .access import working_here
-from .actions import forgot_password
+from .actions import forgot_password, tell_of_change
 from .address import address_of
 from .forms import OtherPasswordForm, SignInForm
 from .second.required import has_second_step
@@ -58,7 +58,11 @@ class ChoosePassword(PasswordResetConfirmView):
     def form_valid(self, form):
         """Chosen: the way in is the sign-in page."""
         messages.success(self.request, "Your password is kept. Sign in with it.")
-        return super().form_valid(form)
+        had_one = self.user.has_usable_password()
+        answer = super().form_valid(form)
+        if had_one:
+            tell_of_change(form.user, "password")
+        return answer
 
 
 class SignOut(LogoutView):
@@ -110,6 +114,7 @@ def own(request):
         form.save()
         update_session_auth_hash(request, request.user)
         end_sessions(request.user.pk, but=request.session.session_key)
+        tell_of_change(request.user, "password")
         messages.success(request, "The new password is kept. Everywhere else you are signed out.")
         return redirect("accounts:own")
     steps = Authenticator.objects.filter(user=request.user).order_by("created_at")

@@ -4,6 +4,7 @@ from allauth.mfa.models import Authenticator
 from cryptography.fernet import InvalidToken
 from django.db import transaction
 
+from ..actions import tell_of_change
 from ..models import User
 from ..sessions import end_sessions
 from .adapters import box
@@ -17,6 +18,7 @@ def forget_second_step(user: User) -> int:
     """All that it was made of, spare codes too; signed out everywhere. How many there were."""
     count, _ = Authenticator.objects.filter(user=user).delete()
     end_sessions(user.pk)
+    tell_of_change(user, "forgotten")
     return count
 
 

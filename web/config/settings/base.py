@@ -119,6 +119,7 @@ AUTH_PASSWORD_VALIDATORS = [
         "OPTIONS": {"min_length": 12},
     },
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+    {"NAME": "web.accounts.passwords.LongestValidator"},
 ]
 LOGIN_URL = "accounts:sign_in"
 LOGIN_REDIRECT_URL = "accounts:home"

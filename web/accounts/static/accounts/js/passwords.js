@@ -1,0 +1,56 @@
+// Passwords can be looked at while they are typed, and a new one says how hard it is to guess.
+
+/** Fewer letters are refused; whole words that do not belong together are the easy way to more. */
+const LEAST = 12;
+
+/**
+ * In words, by length and by how many different letters it has: what is common the server refuses.
+ * @param {string} password
+ */
+export function strength(password) {
+  const different = new Set(password.toLowerCase()).size;
+  if (!password) return "";
+  if (password.length < LEAST) return `${LEAST - password.length} more letters at least`;
+  if (different < 6) return "long enough, but of too few different letters: easy to guess";
+  if (password.length < 16 || different < 9) return "fair: another word makes it good";
+  return password.length < 22 ? "good" : "very good";
+}
+
+/** @param {HTMLInputElement} field */
+function canBeLookedAt(field) {
+  const look = document.createElement("button");
+  look.type = "button";
+  look.className = "w-fit cursor-pointer text-sm text-soft underline";
+  const say = () => {
+    const hidden = field.type === "password";
+    look.textContent = hidden ? "show it" : "hide it";
+    look.setAttribute("aria-pressed", String(!hidden));
+    look.setAttribute("aria-label", `${hidden ? "Show" : "Hide"} what is typed`);
+  };
+  look.addEventListener("click", () => {
+    field.type = field.type === "password" ? "text" : "password";
+    say();
+    field.focus();
+  });
+  // what was looked at is sent as a password, and kept by the browser as one
+  field.form.addEventListener("submit", () => (field.type = "password"));
+  say();
+  field.after(look);
+}
+
+/** @param {HTMLInputElement} field */
+function saysHowStrong(field) {
+  const words = document.createElement("p");
+  words.className = "help";
+  words.setAttribute("role", "status");
+  words.dataset.strength = "";
+  field.parentElement.append(words);
+  field.addEventListener("input", () => (words.textContent = strength(field.value)));
+}
+
+if (typeof document !== "undefined") {
+  for (const field of document.querySelectorAll('input[type="password"]'))
+    canBeLookedAt(/** @type {HTMLInputElement} */ (field));
+  for (const field of document.querySelectorAll('input[name="new_password1"]'))
+    saysHowStrong(/** @type {HTMLInputElement} */ (field));
+}
