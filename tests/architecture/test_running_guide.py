@@ -10,7 +10,7 @@ from web.config.command import CALLED
 ROOT = Path(__file__).resolve().parents[2]
 GUIDE = ROOT / "docs" / "running"
 #: Read by a package, not by our own settings.
-OF_PACKAGES = {"PROMETHEUS_MULTIPROC_DIR"}
+OF_PACKAGES = {"PROMETHEUS_MULTIPROC_DIR", "NUMBA_CACHE_DIR"}
 
 
 def named_in_settings():
@@ -39,3 +39,18 @@ def test_pages_that_are_linked_are_there():
     for page in GUIDE.glob("*.md"):
         for link in re.findall(r"\]\(([^)#]+)", page.read_text()):
             assert (page.parent / link).exists(), f"{page.name}: {link}"
+
+
+def test_every_test_that_the_page_on_security_names_is_there():
+    rows = re.findall(
+        r"^\| (V[\d.]+) \| (\S+) \| (.+) \| ([^|]+) \|$",
+        (GUIDE / "security.md").read_text(),
+        re.MULTILINE,
+    )
+    assert len(rows) > 150
+    for item, verdict, _, where in rows:
+        assert verdict in ("pass", "n/a", "**fail**"), item
+        for name in () if where == "–" else where.split(", "):
+            folder, _, file = name.rpartition("/")
+            found = list((ROOT / "tests" / (folder or "web")).glob(f"*{file}*"))
+            assert found, f"{item} names {name}"

@@ -148,6 +148,14 @@ def test_what_is_no_picture_is_refused_beside_its_field(as_clinician, data, says
     assert not Picture.objects.exists()
 
 
+def test_a_clinic_has_room_for_so_many_pictures(as_clinician, monkeypatch):
+    monkeypatch.setattr("web.catalogue.actions.MOST_PICTURES", 1)
+    assert upload(as_clinician, drawn()).status_code == 302
+    response = upload(as_clinician, drawn())
+    assert "as many pictures as it can" in response.content.decode()
+    assert Picture.objects.count() == 1
+
+
 ANSWERS = {
     "name": "Call to the lamp", "family": "onset", "purpose": "A strong, easy call.",
     "told": "Call “hoy”.\nTwo notes.", "way": "hold", "amount": "4", "tries": "3", "sound": "hoy",

@@ -369,6 +369,12 @@ class TestTold:
         assert "tell the lead" in sent.body
 
 
+def test_signing_out_leaves_nothing_on_the_device(as_clinician):
+    gone = as_clinician.post(reverse("accounts:sign_out"))
+    assert gone["Clear-Site-Data"] == '"cache", "storage"'
+    assert not gets_in(as_clinician)
+
+
 def test_a_password_that_nobody_types_is_refused(as_clinician):
     fields = ("new_password1", "new_password2")
     said = {"old_password": PASSWORD, **dict.fromkeys(fields, "reed and water " * 9)}

@@ -6,6 +6,8 @@ from django.contrib.auth import REDIRECT_FIELD_NAME
 from django.contrib.auth.decorators import login_required
 from django.http import Http404
 
+from .door_log import refused
+
 
 def _only(role_test, *, sign_in=None):
     """A view for people of a role, by the method; who is not signed in is led to ``sign_in``."""
@@ -14,6 +16,7 @@ def _only(role_test, *, sign_in=None):
         @wraps(view)
         def guarded(request, *args, **kwargs):
             if not role_test(request.user, request.method):
+                refused(request)
                 # not "forbidden": somebody else's page does not exist
                 raise Http404
             return view(request, *args, **kwargs)

@@ -13,6 +13,8 @@ from .models import LibraryEntry, Picture
 #: A picture is kept no larger than a tablet shows it, and is not read at all beyond so many bytes
 #: or so many points: a small file may unfold to gigabytes.
 LARGEST_SIDE, LARGEST_FILE, MOST_POINTS = 1400, 8_000_000, 40_000_000
+#: Of one clinic: far more than anybody looks through.
+MOST_PICTURES = 2000
 
 
 class NotAPicture(ValueError):
@@ -64,8 +66,10 @@ def add_picture(clinic: Clinic, *, name: str, alt: str, data: bytes, by: User) -
     that a camera wrote into it stays.
 
     Raises:
-        NotAPicture: it is none, or too large.
+        NotAPicture: it is none, or too large, or one too many.
     """
+    if clinic.pictures.count() >= MOST_PICTURES:
+        raise NotAPicture("The clinic has as many pictures as it can: put some away first.")
     if len(data) > LARGEST_FILE:
         raise NotAPicture("This file is larger than 8 MB: make the picture smaller first.")
     try:

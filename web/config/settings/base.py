@@ -253,6 +253,8 @@ LOGGING = {
     "root": {"handlers": ["console"], "level": "WARNING"},
     "loggers": {
         "django": {"handlers": [], "level": "WARNING", "propagate": True},
+        # who came in, who did not, and what was refused: by number, never by name
+        "still_reed.door": {"handlers": ["console"], "level": "INFO", "propagate": False},
         "uvicorn.access": {"handlers": ["console"], "level": "WARNING", "propagate": False},
     },
 }

@@ -37,6 +37,8 @@ SECURE_HSTS_INCLUDE_SUBDOMAINS = env.bool("HSTS_INCLUDE_SUBDOMAINS", default=Tru
 SECURE_HSTS_PRELOAD = env.bool("HSTS_PRELOAD", default=True)
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
 SESSION_COOKIE_SECURE = True
+# a browser takes it from this host alone, over TLS
+SESSION_COOKIE_NAME = "__Host-sessionid"
 CSRF_COOKIE_SECURE = True
 vars().update(env.email("EMAIL_URL"))
 EMAIL_TIMEOUT = 10
