@@ -97,6 +97,12 @@ def test_a_pattern_is_heard(as_clinician):
     assert wav.samples.shape[0] / wav.rate_hz == pytest.approx(62 * 0.5, abs=0.6)
 
 
+def test_what_was_changed_in_the_settings_stands_with_what_was_there(as_clinician, clinic):
+    as_clinician.post(reverse("clients:clinic"), settings_of(clinic, emergency_number="999"))
+    page = as_clinician.get(reverse("clients:clinic")).content.decode()
+    assert "emergency number:</span> 112 → 999" in page
+
+
 def settings_of(clinic, **changes):
     return {
         "name": clinic.name, "time_zone": "Europe/Lisbon", "a4_hz": "440", "emergency_number": "112",

@@ -1,7 +1,10 @@
-"""What became of a record: each change with what stood there before and after."""
+"""What became of a record, or of a clinic's settings: each change with what stood there before and
+after."""
 
 from dataclasses import dataclass
 from datetime import datetime
+
+from web.accounts.models import Clinic
 
 from .models import Client
 from .wording import CAUTION_NAMES, PROPS
@@ -13,7 +16,7 @@ _LONG = 120
 
 @dataclass(frozen=True)
 class Change:
-    """One save of the record; ``lines`` are (what, before, after)."""
+    """One save; ``lines`` are (what, before, after)."""
 
     at: datetime
     by: str
@@ -22,12 +25,12 @@ class Change:
     lines: list[tuple[str, str, str]]
 
 
-def changes_of(client: Client, *, most: int | None = None) -> list[Change]:
-    """The newest first; as many as are wanted, or all."""
-    kept = client.history.select_related("history_user").order_by("-history_date", "-history_id")
+def changes_of(kept_of: Client | Clinic, *, most: int | None = None) -> list[Change]:
+    """The newest first; as many as are wanted, or all; by its own clock."""
+    kept = kept_of.history.select_related("history_user").order_by("-history_date", "-history_id")
     rows = list(kept[: most + 1] if most else kept)
     before = [*rows[1:], None]
-    told = [_change(new, old, client.zone) for new, old in zip(rows, before, strict=True)]
+    told = [_change(new, old, kept_of.zone) for new, old in zip(rows, before, strict=True)]
     return told[:most] if most else told
 
 
@@ -46,7 +49,7 @@ def _lines(new, old, zone):
     found = new.diff_against(old, foreign_keys_are_objs=False, excluded_fields=_NOT_TOLD)
     lines = []
     for each in found.changes:
-        field = Client._meta.get_field(each.field)
+        field = new.instance_type._meta.get_field(each.field)
         before, after = (_said(field, value, zone) for value in (each.old, each.new))
         lines.append((str(field.verbose_name), before, after))
     return lines

@@ -16,6 +16,7 @@ import uvicorn
 CALLED = {
     "worker": "work",
     "erase-due": "end_what_is_over",
+    "take-out": "take_out",
     "seal-anew": "seal_anew",
     "forget-second-step": "forget_second_step",
 }

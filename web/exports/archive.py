@@ -40,7 +40,12 @@ def write_archive(client: Client, into: IO[bytes]) -> None:
         schema = json.dumps(file.schema(), indent=1)
         put("practice.schema.json", "what practice.json holds, as a JSON Schema", schema)
         for name, about, row, found in (
-            ("record-changes", "each change of the record, before and after", ChangeRow, _changes),
+            (
+                "record-changes",
+                "each change of the record, before and after",
+                ChangeRow,
+                change_rows,
+            ),
             ("traces", "pitch and level of each try, step by step", TraceRow, _traces),
         ):
             put(f"{name}.csv", about, "".join(write_table(row, found(client))))
@@ -62,9 +67,10 @@ def _notes(client):
         yield note
 
 
-def _changes(client) -> Iterator[ChangeRow]:
-    for change in changes_of(client):
-        nothing = [("the record was begun" if change.began else "", "", "")]
+def change_rows(kept_of, begun: str = "the record was begun") -> Iterator[ChangeRow]:
+    """Each field that changed, of a record or of a clinic's settings."""
+    for change in changes_of(kept_of):
+        nothing = [(begun if change.began else "", "", "")]
         for what, before, after in change.lines or nothing:
             yield ChangeRow(
                 change.at.isoformat(timespec="seconds"),

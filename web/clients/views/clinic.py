@@ -11,6 +11,7 @@ from web.accounts.access import clinician_only
 from web.accounts.models import Clinic, User
 from web.ui.forms import DescribedForm
 
+from ..changes import changes_of
 from ..forms import ReferenceForm
 from ..models import ReferenceFigure
 from ..presenters import measure_name
@@ -68,6 +69,7 @@ def _page(request, settings_form, reference_form):
         "reference_form": reference_form,
         "rows": rows,
         "calibrations": calibrations,
+        "changes": [each for each in changes_of(own, most=12) if each.lines],
     }
     return render(request, "clients/clinic.html", context)
 

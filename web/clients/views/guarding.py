@@ -1,8 +1,5 @@
 """What only the lead sees and does: who opened which record, and erasing one."""
 
-from dataclasses import dataclass
-from datetime import datetime
-
 from django.contrib import messages
 from django.core.paginator import Paginator
 from django.http import Http404, HttpResponse
@@ -18,24 +15,12 @@ from web.accounts.second.again import asked_again
 
 from ..actions.erasing import NotYet, belonging_to, plan_erasure, take_back
 from ..models import Erasure
+from ..opened_file import OpenedRow, opened_rows
 from ..queries import client_seen_by
 from ..wording import page_words, what_belongs
 
 PER_PAGE = 100
 MOST_EXPORTED = 200_000
-
-
-@dataclass(frozen=True)
-class OpenedRow:
-    """A line as the file has it; the name is unknown of a record that was erased."""
-
-    at: datetime
-    person: str
-    record: int
-    name: str | None
-    what: str
-    page: str
-    address: str | None
 
 
 @lead_only
@@ -47,7 +32,10 @@ def opened(request):
     lines = opened_lines(clinic, **asked)
     names = dict(clinic.clients.values_list("pk", "name"))
     if request.GET.get("form") == "csv":
-        return _as_csv(lines[:MOST_EXPORTED], names)
+        text = write_table(OpenedRow, opened_rows(lines[:MOST_EXPORTED], names))
+        response = HttpResponse(text, content_type="text/csv; charset=utf-8")
+        response["Content-Disposition"] = 'attachment; filename="who-opened-what.csv"'
+        return response
     page = Paginator(lines, PER_PAGE).get_page(request.GET.get("page"))
     for line in page:
         line.name = names.get(line.record, f"erased, number {line.record}")
@@ -60,24 +48,6 @@ def opened(request):
         "clients": sorted(names.items(), key=lambda each: each[1].casefold()),
     }
     return render(request, "clients/opened.html", context)
-
-
-def _as_csv(lines, names):
-    rows = (
-        OpenedRow(
-            at=timezone.localtime(line.at),
-            person=line.by.username,
-            record=line.record,
-            name=names.get(line.record),
-            what=line.kind,
-            page=line.page,
-            address=line.address,
-        )
-        for line in lines
-    )
-    response = HttpResponse(write_table(OpenedRow, rows), content_type="text/csv; charset=utf-8")
-    response["Content-Disposition"] = 'attachment; filename="who-opened-what.csv"'
-    return response
 
 
 @lead_only

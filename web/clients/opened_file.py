@@ -1,0 +1,36 @@
+"""Who opened which record, as a file."""
+
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass
+from datetime import datetime
+
+from django.utils import timezone
+
+from web.accounts.models import Opened
+
+
+@dataclass(frozen=True)
+class OpenedRow:
+    """A line as the file has it; the name is unknown of a record that was erased."""
+
+    at: datetime
+    person: str
+    record: int
+    name: str | None
+    what: str
+    page: str
+    address: str | None
+
+
+def opened_rows(lines: Iterable[Opened], names: Mapping[int, str]) -> Iterator[OpenedRow]:
+    """Each line with the record's name, by its number in ``names``."""
+    for line in lines:
+        yield OpenedRow(
+            at=timezone.localtime(line.at),
+            person=line.by.username,
+            record=line.record,
+            name=names.get(line.record),
+            what=line.kind,
+            page=line.page,
+            address=line.address,
+        )

@@ -1,0 +1,72 @@
+"""A whole clinic as a folder of open files: each client as an archive, and what is its own."""
+
+import json
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+from django.core.serializers.json import DjangoJSONEncoder
+from django.forms.models import model_to_dict
+from django.utils.text import slugify
+
+from reedcore.formats.archive_csv import ChangeRow
+from reedcore.formats.table_csv import write_table
+from web.accounts.models import Clinic, User
+from web.accounts.opened import opened_lines
+from web.clients.opened_file import OpenedRow, opened_rows
+
+from .archive import change_rows, write_archive
+
+
+def write_clinic(clinic: Clinic, folder: Path) -> Iterator[Path]:
+    """Writes all of it into an empty folder, and tells of each file as it is there.
+
+    Raises:
+        FileExistsError: something is in the folder.
+    """
+    folder.mkdir(parents=True, exist_ok=True)
+    if any(folder.iterdir()):
+        raise FileExistsError(folder)
+    for part in ("clients", "pictures"):
+        (folder / part).mkdir()
+    names = dict(clinic.clients.values_list("pk", "name"))
+    tables = {
+        "settings-changes.csv": write_table(ChangeRow, change_rows(clinic, "the clinic was begun")),
+        "who-opened-what.csv": write_table(OpenedRow, opened_rows(opened_lines(clinic), names)),
+    }
+    yield _written(
+        folder / "clinic.json", json.dumps(_own(clinic), cls=DjangoJSONEncoder, indent=1)
+    )
+    for name, lines in tables.items():
+        yield _written(folder / name, "".join(lines))
+    for picture in clinic.pictures.iterator():
+        made = folder / "pictures" / f"{picture.pk:05}-{slugify(picture.name) or 'picture'}.jpg"
+        made.write_bytes(bytes(picture.image))
+        yield made
+    for client in clinic.clients.order_by("pk").iterator():
+        made = folder / "clients" / f"{client.pk:05}-{slugify(client.name) or 'client'}.zip"
+        with made.open("wb") as into:
+            write_archive(client, into)
+        yield made
+
+
+def _written(path: Path, text: str) -> Path:
+    path.write_text(text, encoding="utf-8")
+    return path
+
+
+def _own(clinic: Clinic) -> dict[str, Any]:
+    """The clinic's settings, people (without what opens anything), tables, tasks and library."""
+    people = clinic.users.filter(role__in=User.AT_WORK).order_by("pk")
+    shown = ("username", "first_name", "last_name", "email", "role", "is_active", "date_joined")
+    return {
+        "settings": model_to_dict(clinic),
+        "people": list(people.values("pk", *shown)),
+        "usual": list(clinic.reference_figures.values()),
+        "calibrations": list(clinic.calibrations.values()),
+        "tasks": list(clinic.own_tasks.values()),
+        "hidden_tasks": list(clinic.hidden_tasks.values_list("code", flat=True)),
+        "library": list(clinic.library.values()),
+        "pictures": list(clinic.pictures.values("pk", "name", "alt", "at", "by")),
+        "erased": list(clinic.erasures.values()),
+    }
