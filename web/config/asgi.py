@@ -34,6 +34,12 @@ application = ProtocolTypeRouter(
         ),
     }
 )
-settle()
-# beside the first pages, which measure nothing
-Thread(target=ready, name="ready to measure", daemon=True).start()
+
+
+def _make_ready() -> None:
+    settle()
+    ready()
+
+
+# beside the first pages, which need neither
+Thread(target=_make_ready, name="making ready", daemon=True).start()
