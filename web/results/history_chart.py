@@ -3,6 +3,8 @@
 from dataclasses import dataclass, field
 from datetime import date, timedelta
 
+from django.utils.safestring import SafeString
+
 from reedcore.history import Figure
 from reedcore.history.series import SessionSummary
 from reedcore.progress import Course, Trend
@@ -11,6 +13,8 @@ from reedcore.targets.judging import Why
 from web.practice.models import Trial
 from web.practice.presenters import HEADS
 from web.ui.reeds import Scale, small_stem, water_steps
+
+from . import reed_marks
 
 WIDTH, LEFT, RIGHT, TOP = 1216, 52, 1208, 26
 #: Under the ground: the days, the missed ones, effort.
@@ -76,6 +80,16 @@ class HistoryChart:
     left: int = LEFT
     right: int = RIGHT
     top: int = TOP
+
+    @property
+    def stems(self) -> SafeString:
+        """Its reeds."""
+        return reed_marks.stems(self.reeds)
+
+    @property
+    def points(self) -> SafeString:
+        """The same as points of a line."""
+        return reed_marks.points(self.reeds)
 
     @property
     def chosen_height(self) -> float:

@@ -6,6 +6,8 @@ from datetime import date, timedelta
 from statistics import fmean
 from urllib.parse import urlencode
 
+from django.utils.safestring import SafeString
+
 from reedcore.history import Trial as PastTrial
 from reedcore.history.courses import course_for
 from reedcore.history.series import SessionSummary, session_of, summaries_of, week_of
@@ -16,6 +18,7 @@ from . import figures
 from .annotations import annotations
 from .history_chart import HistoryChart, Shown, chart_of
 from .series import Series, series_of, trials_of
+from .session_rows import session_rows
 from .trial_detail import TrialDetail, trial_detail
 
 SESSIONS, WEEKS, NOTES = "session", "week", "note"
@@ -83,6 +86,11 @@ class Page:
             for way, words in ARROWS.items()
             if way in self.links
         ]
+
+    @property
+    def session_rows(self) -> SafeString:
+        """The table of sessions."""
+        return session_rows(self.summaries)
 
     @property
     def compare(self) -> str:

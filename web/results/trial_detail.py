@@ -4,6 +4,8 @@ from dataclasses import dataclass
 from math import isfinite
 from statistics import median
 
+from django.utils.safestring import SafeString
+
 from reedcore.formats.trace import STEP_S, unpack_trace
 from reedcore.measures import kind_of
 from web.practice.models import Trial
@@ -11,6 +13,8 @@ from web.practice.presenters import cents_from_note
 from web.practice.wording import result_sentence
 from web.programmes.queries import note_name
 from web.sound.wording import reasons
+
+from .session_rows import step_rows
 
 WIDTH, LEFT, RIGHT = 700, 52, 692
 #: The pitch lane, the level lane, and where seconds are written.
@@ -35,6 +39,11 @@ class TrialDetail:
     picture: "Picture | None"
     rows: list[tuple[str, str, str]]
     also: list[tuple[str, str]]
+
+    @property
+    def step_rows(self) -> SafeString:
+        """The table."""
+        return step_rows(self.rows)
 
 
 @dataclass(frozen=True)

@@ -1,0 +1,55 @@
+"""The reeds of a chart as marks of the drawing, written at once: there are many, and all alike."""
+
+from collections.abc import Iterable
+from functools import lru_cache
+from typing import TYPE_CHECKING
+
+from django.template.loader import render_to_string
+from django.utils.html import format_html, format_html_join
+from django.utils.safestring import SafeString, mark_safe
+
+if TYPE_CHECKING:
+    from .history_chart import BedReed
+
+_LINK = '<a href="{}" data-swap tabindex="-1" data-reed="{}">{}</a>'
+_REACH = '<title>{}</title><path class="reach" d="{}"/>'
+_STEM = f'{_REACH}<path class="stem stem-{{}}" d="{{}}"/>{{}}'
+_POINT = f'{_REACH}<circle class="point point-{{}}" cx="{{}}" cy="{{}}" r="4"/>'
+_HEAD = '<g class="head head-{} head-{}" transform="translate({} {}) scale(0.33)">{}</g>'
+
+
+def stems(reeds: "Iterable[BedReed]") -> SafeString:
+    """Each with its head, and where it leads."""
+    return _leading(
+        (reed, format_html(_STEM, reed.title, reed.reach, reed.state, reed.path, _head(reed)))
+        for reed in reeds
+    )
+
+
+def points(reeds: "Iterable[BedReed]") -> SafeString:
+    """Each as a point of a line."""
+    return _leading(
+        (reed, format_html(_POINT, reed.title, reed.reach, reed.state, reed.x, reed.y))
+        for reed in reeds
+    )
+
+
+def _leading(marks: "Iterable[tuple[BedReed, SafeString]]") -> SafeString:
+    led = (
+        format_html(_LINK, reed.link, reed.key, mark)
+        if reed.link
+        else format_html("<g>{}</g>", mark)
+        for reed, mark in marks
+    )
+    return format_html_join("", "{}", ((each,) for each in led))
+
+
+def _head(reed: "BedReed") -> SafeString:
+    if not reed.head:
+        return mark_safe("")
+    return format_html(_HEAD, reed.head, reed.state, *reed.tip, _shape())
+
+
+@lru_cache(maxsize=1)
+def _shape() -> SafeString:
+    return render_to_string("practice/_head.html")

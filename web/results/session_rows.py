@@ -1,0 +1,43 @@
+"""The rows of the results page's tables, written at once: they are most of the page's cells."""
+
+from collections.abc import Iterable
+
+from django.utils.html import format_html_join
+from django.utils.safestring import SafeString
+
+from reedcore.history.series import SessionSummary
+from web.ui.templatetags.still_reed import figure, seconds, signed_cents, target_seconds
+
+_NUMBERS = '<td class="number">{}</td>'
+_SESSION = (
+    '<tr><th scope="row" class="whitespace-nowrap">{}</th>'
+    + 8 * _NUMBERS
+    + '<td class="text-soft">{}</td></tr>'
+)
+_STEP = f"<tr>{3 * _NUMBERS}</tr>"
+
+
+def session_rows(summaries: Iterable[SessionSummary]) -> SafeString:
+    """Each session with its day, tries, figures, and what it was recorded with."""
+    return format_html_join("", _SESSION, (_session(each) for each in summaries))
+
+
+def _session(each: SessionSummary) -> tuple[object, ...]:
+    on = each.on
+    return (
+        f"{on:%a} {on.day} {on:%b %Y}",
+        len(each.rows),
+        seconds(each.value),
+        seconds(each.longest),
+        target_seconds(each.asked_s),
+        f"{each.met} of {each.judged}" if each.judged else "not judged",
+        signed_cents(each.lean_cents),
+        figure(each.spread_cents),
+        figure(each.level_db, 1),
+        each.device or "not named",
+    )
+
+
+def step_rows(rows: Iterable[tuple[str, str, str]]) -> SafeString:
+    """Each half second of a trace: from when, pitch, level."""
+    return format_html_join("", _STEP, rows)
