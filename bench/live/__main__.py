@@ -20,6 +20,7 @@ from django.test import Client as Browser
 import bench.pages  # noqa: F401
 from bench.sections import put
 from web.accounts.models import Clinic, User
+from web.clients.actions import record_screen
 from web.clients.models import Client
 from web.practice.models import Trial
 from web.programmes.actions import publish_programme
@@ -42,6 +43,8 @@ def clients(count: int) -> list[tuple[str, int]]:
     for number in range(count):
         account = User.objects.create_user(f"c{number}", role=User.Role.CLIENT, clinic=clinic)
         client = Client.objects.create(clinic=clinic, name=f"Client {number}", account=account)
+        record_screen(client, by=by, flags=[], cautions=[], note="", complaint=Client.Complaint.NO)
+        client.refresh_from_db()
         task = PrescribedTask(sound="oh", target_s=15.0, tries=5)
         publish_programme(client, by=by, task=task)
         browser = Browser()
