@@ -2,14 +2,27 @@
 
 from collections.abc import Iterable
 from functools import lru_cache
-from typing import TYPE_CHECKING
+from typing import Protocol
 
 from django.template.loader import render_to_string
 from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString, mark_safe
 
-if TYPE_CHECKING:
-    from .history_chart import BedReed
+
+class Mark(Protocol):
+    """What of a reed is drawn."""
+
+    title: str
+    link: str
+    key: str
+    reach: str
+    state: str
+    path: str
+    head: str
+    tip: tuple[float, float]
+    x: float
+    y: float
+
 
 _LINK = '<a href="{}" data-swap tabindex="-1" data-reed="{}">{}</a>'
 _REACH = '<title>{}</title><path class="reach" d="{}"/>'
@@ -18,7 +31,7 @@ _POINT = f'{_REACH}<circle class="point point-{{}}" cx="{{}}" cy="{{}}" r="4"/>'
 _HEAD = '<g class="head head-{} head-{}" transform="translate({} {}) scale(0.33)">{}</g>'
 
 
-def stems(reeds: "Iterable[BedReed]") -> SafeString:
+def stems(reeds: Iterable[Mark]) -> SafeString:
     """Each with its head, and where it leads."""
     return _leading(
         (reed, format_html(_STEM, reed.title, reed.reach, reed.state, reed.path, _head(reed)))
@@ -26,7 +39,7 @@ def stems(reeds: "Iterable[BedReed]") -> SafeString:
     )
 
 
-def points(reeds: "Iterable[BedReed]") -> SafeString:
+def points(reeds: Iterable[Mark]) -> SafeString:
     """Each as a point of a line."""
     return _leading(
         (reed, format_html(_POINT, reed.title, reed.reach, reed.state, reed.x, reed.y))
@@ -34,7 +47,7 @@ def points(reeds: "Iterable[BedReed]") -> SafeString:
     )
 
 
-def _leading(marks: "Iterable[tuple[BedReed, SafeString]]") -> SafeString:
+def _leading(marks: Iterable[tuple[Mark, SafeString]]) -> SafeString:
     led = (
         format_html(_LINK, reed.link, reed.key, mark)
         if reed.link
@@ -44,7 +57,7 @@ def _leading(marks: "Iterable[tuple[BedReed, SafeString]]") -> SafeString:
     return format_html_join("", "{}", ((each,) for each in led))
 
 
-def _head(reed: "BedReed") -> SafeString:
+def _head(reed: Mark) -> SafeString:
     if not reed.head:
         return mark_safe("")
     return format_html(_HEAD, reed.head, reed.state, *reed.tip, _shape())
