@@ -20,7 +20,7 @@ export function strength(password) {
 function canBeLookedAt(field) {
   const look = document.createElement("button");
   look.type = "button";
-  look.className = "w-fit cursor-pointer text-sm text-soft underline";
+  look.className = "w-fit justify-self-start cursor-pointer text-sm text-soft underline";
   const say = () => {
     const hidden = field.type === "password";
     look.textContent = hidden ? "show it" : "hide it";
