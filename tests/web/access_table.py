@@ -40,22 +40,7 @@ ACCESS = {
     # the link's own token is the key
     "accounts:choose_password": ("get", EVERYBODY),
     # the second step: set up by whoever works here, answered by whoever is on the way in
-    **dict.fromkeys(
-        [
-            "mfa_index",
-            "mfa_list_webauthn",
-            "mfa_activate_totp",
-            "mfa_deactivate_totp",
-            "mfa_view_recovery_codes",
-            "mfa_generate_recovery_codes",
-            "mfa_download_recovery_codes",
-            "mfa_add_webauthn",
-            "account_reauthenticate",
-            "mfa_reauthenticate",
-            "mfa_reauthenticate_webauthn",
-        ],
-        ("get", CLINICIANS),
-    ),
+    **dict.fromkeys(SECOND_STEP, ("get", CLINICIANS)),
     "mfa_remove_webauthn": ("get", CLINICIANS_OWN),
     **dict.fromkeys(
         [
