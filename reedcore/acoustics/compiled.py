@@ -34,10 +34,12 @@ def _made(loop: Callable[..., Any]) -> Callable[..., Any]:
         return loop
     # sums may be added up several at once; what is not a number stays none
     asked = {"nogil": True, "error_model": "numpy", "fastmath": {"reassoc", "contract"}}
+    made: Callable[..., Any]
     try:
-        return njit(cache=True, **asked)(loop)  # type: ignore[no-any-return]
+        made = njit(cache=True, **asked)(loop)
     except RuntimeError:  # there is no folder to keep it in
-        return njit(**asked)(loop)  # type: ignore[no-any-return]
+        made = njit(**asked)(loop)
+    return made
 
 
 class Loop:

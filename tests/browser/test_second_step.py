@@ -72,6 +72,18 @@ def test_a_passkey_is_the_second_step_after_a_password(page, door, clinician, ke
     expect(page).to_have_url(re.compile("/board/$"))
 
 
+def test_a_passkey_answers_where_one_is_asked_again(page, door, clinician, person, key):
+    test_a_passkey_is_made_and_signed_in_by(page, door, clinician, key)
+    page.goto(door + reverse("exports:client", args=[person.pk]))
+    page.get_by_role("link", name=re.compile("All of it, JSON")).click()
+    page.get_by_role("link", name="Use a passkey instead").click()
+    page.get_by_role("button", name="Use your passkey").click()
+    expect(page).to_have_url(re.compile(reverse("exports:client", args=[person.pk])))
+    with page.expect_download() as file:
+        page.get_by_role("link", name=re.compile("All of it, JSON")).click()
+    assert file.value.suggested_filename.endswith(".json")
+
+
 def test_a_key_that_its_owner_does_not_open_gets_nobody_in(page, door, clinician, key):
     test_a_passkey_is_made_and_signed_in_by(page, door, clinician, key)
     page.get_by_role("button", name="Sign out").click()

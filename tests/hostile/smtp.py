@@ -10,12 +10,12 @@ class Letters(socketserver.ThreadingTCPServer):
 
     allow_reuse_address = daemon_threads = True
 
-    def __init__(self):
+    def __init__(self, port=0):
         self.letters, self.talks = [], 0
         self.mute, self.leaves = threading.Event(), threading.Event()
         self.thinks = threading.Event()
         self.thinks.set()
-        super().__init__(("127.0.0.1", 0), Talk)
+        super().__init__(("127.0.0.1", port), Talk)
         threading.Thread(target=self.serve_forever, daemon=True).start()
 
     @property

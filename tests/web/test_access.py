@@ -33,7 +33,7 @@ from tests.web.access_table import (
 from tests.web.conftest import entry, run, send, sitting
 from tests.web.signing_in import signed_in
 from web.accounts.actions import password_path
-from web.accounts.models import Cover, User
+from web.accounts.models import Clinic, Cover, User
 from web.catalogue.actions import add_picture, keep
 from web.clients.models import Erasure, ReferenceFigure, Stop
 from web.clients.urls import websocket_urlpatterns as sheet_lines
@@ -268,11 +268,31 @@ def test_who_may_stream_sound(users, person, task, what):
         ),
     }[what]
 
-    async def close_code(user, *, stays):
-        headers = [(b"origin", b"http://testserver"), (b"host", b"testserver")]
-        if user:
-            cookie = signed_in_cookie[user.pk]
-            headers.append((b"cookie", f"sessionid={cookie}".encode()))
+    everybody = (*ACTORS, *ASSISTING)
+    found = {actor: close_code(path, users[actor], stays=actor in allowed) for actor in everybody}
+    assert found == {actor: None if actor in allowed else NOT_YOURS for actor in everybody}
+
+
+@pytest.mark.django_db(transaction=True)
+def test_where_a_second_step_is_asked_for_nobody_streams_without_one(users, person, task):
+    """A socket passes by the pages' own door."""
+    Clinic.objects.filter(pk=person.clinic_id).update(second_step_required=True)
+    TOTP.activate(users["an assistant"], "JBSWY3DPEHPK3PXP")
+    path = f"/practice/tasks/{task.pk}/take/"
+    assert close_code(path, users["the clinician"], stays=False) == NOT_YOURS
+    for actor in ("an assistant", "the client"):
+        assert close_code(path, users[actor], stays=True) is None
+
+
+def close_code(path, user, *, stays):
+    """What a socket is closed with that this person opens; None where it stays open."""
+    headers = [(b"origin", b"http://testserver"), (b"host", b"testserver")]
+    if user:
+        headers.append(
+            (b"cookie", f"sessionid={signed_in(user).cookies['sessionid'].value}".encode())
+        )
+
+    async def story():
         line = WebsocketCommunicator(application, path, headers)
         await line.connect(timeout=60)
         # a line that stays open says nothing; one that is closed says so, however long it takes
@@ -281,15 +301,7 @@ def test_who_may_stream_sound(users, person, task, what):
         await line.disconnect(timeout=60)
         return code
 
-    signed_in_cookie = {
-        user.pk: signed_in(user).cookies["sessionid"].value for user in users.values() if user
-    }
-    found = {
-        actor: run(lambda actor=actor: close_code(users[actor], stays=actor in allowed))
-        for actor in (*ACTORS, *ASSISTING)
-    }
-    everybody = (*ACTORS, *ASSISTING)
-    assert found == {actor: None if actor in allowed else NOT_YOURS for actor in everybody}
+    return run(story)
 
 
 def test_a_page_elsewhere_cannot_stream_in_a_clients_name(person, task, db):

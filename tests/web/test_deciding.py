@@ -215,6 +215,8 @@ def test_what_was_refused_waits_for_new_practice(as_clinician, person, prescribe
     practised(prescribed, days=range(14, 0, -1))
     decide(as_clinician, person, "advance", refusal_reason="too_soon")
     assert Decision.objects.get().refusal_reason == "too_soon"
+    page = as_clinician.get(reverse("results:client", args=[person.pk])).content.decode()
+    assert ": advance one step, left: too soon." in page
     assert person.programmes.count() == 1
     assert next_of(as_clinician, person) == []
     sat(prescribed, -0.001, "yyyy")  # a moment from now: after the refusal

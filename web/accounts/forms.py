@@ -35,9 +35,8 @@ class OtherPasswordForm(DescribedForm, PasswordChangeForm):
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
-        self.fields["old_password"].widget.attrs.pop(
-            "autofocus", None
-        )  # one part of the page of three
+        # it is one part of the page of three
+        self.fields["old_password"].widget.attrs.pop("autofocus", None)
         self.fields["old_password"].label = "Your password now"
         self.fields["new_password1"].label = "The new one, at least twelve letters"
         self.fields["new_password1"].help_text = ""

@@ -19,6 +19,7 @@ from web.clients import urls as clients_urls  # noqa: E402
 from web.config.doors import BodyLimit  # noqa: E402
 from web.config.settling import settle  # noqa: E402
 from web.practice import urls as practice_urls  # noqa: E402
+from web.sound.pool import POOL  # noqa: E402
 
 # a site that would tell nobody of a stop does not start
 if failed := [each for each in run_checks() if each.is_serious()]:
@@ -39,6 +40,7 @@ application = ProtocolTypeRouter(
 def _make_ready() -> None:
     settle()
     ready()
+    POOL.make_ready()
 
 
 # beside the first pages, which need neither

@@ -5,7 +5,7 @@ from pathlib import Path
 
 from django.template import engines
 from django.template.utils import get_app_template_dirs
-from django.urls import get_resolver
+from django.urls import reverse
 
 from reedcore.catalogue.tasks import shipped_tasks
 
@@ -26,7 +26,7 @@ def settle() -> None:
 def _load_what_pages_need() -> None:
     """Templates, addresses and the catalogue: else whoever comes first waits for them."""
     shipped_tasks()
-    get_resolver().url_patterns  # noqa: B018 - reading them loads them
+    reverse("accounts:home")  # loads all of them
     engine = engines["django"]
     for folder in get_app_template_dirs("templates"):
         if WEB in folder.parents:

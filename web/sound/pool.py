@@ -29,7 +29,8 @@ class Busy(Exception):
 
 
 class Pool:
-    """Processes that measure, made at the first recording and anew when one of them died."""
+    """Processes that measure: made ahead by :meth:`make_ready`, or at the first recording, and anew
+    when one of them died."""
 
     def __init__(self) -> None:
         self._lock = threading.Lock()
@@ -58,6 +59,11 @@ class Pool:
         finally:
             with self._lock:
                 self._waiting -= 1
+
+    def make_ready(self) -> None:
+        """Begins them, so that the first recording need not wait; does not wait for them itself."""
+        if settings.ANALYSIS_PROCESSES:
+            self._submit(os.getpid, ())
 
     def _done(self, work, given):
         for last in (False, True):

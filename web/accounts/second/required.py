@@ -8,8 +8,6 @@ from django.shortcuts import redirect
 
 from .adapters import STEPS
 
-#: In the session: that this person has one.
-HAS_ONE = "second"
 #: What is open without: setting one up, and going.
 OPEN = ("/account/", "/sign-out/", "/static/")
 
@@ -38,16 +36,8 @@ class SecondStepMiddleware:
 
     def __call__(self, request):
         user = request.user
-        if (
-            user.is_authenticated
-            and user.works_here
-            and user.clinic.second_step_required
-            and not request.session.get(HAS_ONE)
-            and not request.path.startswith(OPEN)
-        ):
-            if not has_second_step(user):
-                return _to_set_up(request)
-            request.session[HAS_ONE] = True
+        if user.is_authenticated and not request.path.startswith(OPEN) and lacks_second_step(user):
+            return _to_set_up(request)
         return self.get_response(request)
 
 
