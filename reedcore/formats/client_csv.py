@@ -32,6 +32,7 @@ class SessionRow:
     after_breath: str = ""
     depth_cm: float | None = None
     skipped: str = ""
+    helped_by: str = ""
 
 
 @dataclass(frozen=True, slots=True)

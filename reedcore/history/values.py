@@ -86,6 +86,7 @@ class Session:
     ended_at: datetime | None = None
     device: str = ""
     hours_since_medication: float | None = None
+    helped_by: str = ""
 
 
 @dataclass(frozen=True, slots=True)

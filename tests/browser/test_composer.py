@@ -133,6 +133,12 @@ def test_a_starting_programme_asks_before_it_replaces_work_and_undo_reaches_back
     expect(sure).to_be_hidden()
     assert rows(desk) == before
     desk.keyboard.press("3")
+    expect(sure).to_be_visible()
+    # asked again before the browser has told that the last question was closed
+    desk.evaluate("""() => {
+        document.querySelector("[data-sure]").close();
+        document.body.dispatchEvent(new KeyboardEvent("keydown", { key: "3", bubbles: true }));
+    }""")
     sure.get_by_role("button", name="Yes").click()
     expect(desk.locator("[data-item]")).to_have_count(10)
     desk.keyboard.press("u")

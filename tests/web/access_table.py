@@ -62,6 +62,8 @@ ACCESS = {
     "clients:end_cover": ("post", CLINICIANS_OWN),
     "clients:shared": ("post", CLINICIANS_OWN),
     # the lead's; any clinician's where nobody leads yet, as here
+    "practice:tablets": ("get", CLINICIANS),
+    "practice:change_tablet": ("post", CLINICIANS_OWN),
     "clients:opened": ("get", CLINICIANS),
     "clients:erased": ("get", CLINICIANS),
     "clients:erase": ("get", CLINICIANS_OWN),
@@ -76,8 +78,8 @@ ACCESS = {
         f"clients:{name}": (method, CLINICIANS_OWN)
         for method, names in {
             "get": "summary record screen letter letter_pdf baselines targets practice_link baseline"
-            " baseline_simulated",
-            "post": "archive restore declare_safe refer decide_target close_baseline calibrate"
+            " baseline_simulated helper",
+            "post": "add_helper archive restore declare_safe refer decide_target close_baseline calibrate"
             " spirometer clear_stop baseline_typed baseline_entries baseline_recording baseline_trial",
         }.items()
         for name in names.split()
@@ -130,6 +132,10 @@ ACCESS = {
     # the PIN guards it, and the page itself shows nothing of anybody
     "practice:enter": ("get", EVERYBODY),
     "practice:today": ("get", CLIENTS),
+    "practice:pin": ("get", CLIENTS),
+    # whose names stand there is told to the device that was made a shared tablet; to others nothing
+    "practice:tablet": ("get", (DOOR,) * 5),
+    "practice:tablet_enter": ("get", (DOOR,) * 5),
     "practice:code": ("get", EVERYBODY),
     # a script that is the same for all
     "practice:worker": ("get", EVERYBODY),

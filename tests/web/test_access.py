@@ -35,20 +35,21 @@ from tests.web.signing_in import signed_in
 from web.accounts.actions import password_path
 from web.accounts.models import Clinic, Cover, User
 from web.catalogue.actions import add_picture, keep
+from web.clients.actions import add_helper
 from web.clients.models import Erasure, ReferenceFigure, Stop
 from web.clients.urls import websocket_urlpatterns as sheet_lines
 from web.config.asgi import application
 from web.decisions.models import Decision
 from web.messages.unsubscribing import off_link
 from web.notes.models import Note
-from web.practice.models import Trial
+from web.practice.models import Tablet, Trial
 from web.practice.urls import websocket_urlpatterns
 from web.programmes.actions import publish_document
 from web.programmes.models import Programme
 from web.sound.consumers import NOT_YOURS
 
 PATTERN = "start=C3&step_st=1&rounds_down=0&rounds_up=1&beat_s=0.3&breath=one_breath&transpose=0"
-ASSISTING = ("an assistant", "a viewer")
+ASSISTING = ("an assistant", "a viewer", "an auditor")
 ACTORS = ("nobody", "the client", "another client", "a clinician elsewhere", "the clinician")
 
 
@@ -125,6 +126,12 @@ def arguments(name, person, task):
         return [person.practice_code]
     if name == "practice:simulated_voice":
         return [task.pk]
+    if name == "clients:helper":
+        return [person.pk, person.helpers.first().pk]
+    if name == "practice:tablet_enter":
+        return [person.pk]
+    if name == "practice:change_tablet":
+        return [Tablet.objects.create(clinic=person.clinic, name="Group room", made_by=by).pk]
     if space == "practice" and short not in ("in_clinic", "clinic_entries", *LOGS):
         return []
     if name == "clients:keep":
@@ -190,6 +197,8 @@ def users(person, clinic, clinician):
         "the clinician": clinician,
         "an assistant": ClinicianFactory(clinic=clinic, role="assistant"),
         "a viewer": ClinicianFactory(clinic=clinic, role="viewer"),
+        "an auditor": ClinicianFactory(clinic=clinic, role="auditor"),
+        "a helper": add_helper(person, name="Ana", relation="daughter").account,
     }
 
 
@@ -205,8 +214,10 @@ def test_who_gets_in(name, users, person, task):
         url += "?manner=even&seed=1"
     if name.startswith("calculators:pattern"):
         url += f"?{PATTERN}"
-    found = {actor: what_is_found(users[actor], method, url) for actor in ACTORS}
-    assert found == dict(zip(ACTORS, expected, strict=True))
+    found = {actor: what_is_found(users[actor], method, url) for actor in (*ACTORS, "a helper")}
+    expected = dict(zip(ACTORS, expected, strict=True))
+    # whoever helps finds what the client finds, and nothing else
+    assert found == {**expected, "a helper": expected["the client"]}
 
 
 @pytest.mark.parametrize("name", ACCESS)
@@ -218,9 +229,9 @@ def test_what_assistants_and_viewers_find(name, users, person, task):
     if name.startswith("calculators:pattern"):
         url += f"?{PATTERN}"
     found = [what_is_found(users[actor], method, url) in (IN, DOOR) for actor in ASSISTING]
-    if expected[0] == IN:
-        return  # for everybody
-    wanted = [name in LOOKED_AT or name in MEASURED, name in LOOKED_AT]
+    if expected[0] == IN or set(expected) == {DOOR}:
+        return  # the same for everybody
+    wanted = [name in LOOKED_AT or name in MEASURED, name in LOOKED_AT, name in LOOKED_AT]
     assert found == wanted
 
 
@@ -259,16 +270,19 @@ def test_who_may_stream_sound(users, person, task, what):
     path, allowed = {
         "a task": (
             f"/practice/tasks/{task.pk}/take/",
-            {"the client", "the clinician", "an assistant"},
+            {"the client", "a helper", "the clinician", "an assistant"},
         ),
-        "the reference": ("/practice/reference/take/", {"the client", "another client"}),
+        "the reference": (
+            "/practice/reference/take/",
+            {"the client", "a helper", "another client"},
+        ),
         "the sheet": (
             f"/clients/baselines/{sheet.pk}/vowel/take/",
             {"the clinician", "an assistant"},
         ),
     }[what]
 
-    everybody = (*ACTORS, *ASSISTING)
+    everybody = (*ACTORS, *ASSISTING, "a helper")
     found = {actor: close_code(path, users[actor], stays=actor in allowed) for actor in everybody}
     assert found == {actor: None if actor in allowed else NOT_YOURS for actor in everybody}
 

@@ -34,7 +34,7 @@ def test_everything_of_it_is_there_and_opens_nothing(full, clinician, tmp_path):
     ClientFactory(clinic=ClinicFactory(), name="Elsewhere")
     folder = tmp_path / "out"
     told = taken_out(folder, clinic=full.name)
-    assert "6 files" in told
+    assert "7 files" in told
     clients = sorted(each.name for each in (folder / "clients").iterdir())
     assert [name.split("-", 1)[1] for name in clients] == ["tamsin-orrell.zip", "bram-teal.zip"]
     with zipfile.ZipFile(folder / "clients" / clients[0]) as made:
@@ -44,6 +44,7 @@ def test_everything_of_it_is_there_and_opens_nothing(full, clinician, tmp_path):
     assert [each["username"] for each in own["people"]] == [clinician.username]
     assert clinician.password not in (folder / "clinic.json").read_text()
     assert "112,999" in (folder / "settings-changes.csv").read_text()
+    assert "came to the clinic" in (folder / "people-changes.csv").read_text()
     assert "Tamsin Orrell" in (folder / "who-opened-what.csv").read_text()
     assert next((folder / "pictures").iterdir()).read_bytes()[:2] == b"\xff\xd8"
     assert other.name in told or "bram-teal" in told

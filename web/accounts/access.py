@@ -47,4 +47,5 @@ measuring = _only(lambda user, how: user.leads_sessions or (user.works_here and 
 looking = _only(lambda user, how: user.is_clinician or (user.works_here and _looks(how)))
 #: One's own account and what one types.
 working_here = _only(lambda user, _: user.works_here)
-client_only = _only(lambda user, _: user.is_client, sign_in="practice:code")
+#: Practising: the client, and whoever helps them.
+practising = _only(lambda user, _: user.practises, sign_in="practice:code")

@@ -128,17 +128,33 @@ class User(AbstractUser):
     """Somebody who signs in: a clinician by name and password, a client by link and PIN."""
 
     class Role(models.TextChoices):
-        CLINICIAN = "clinician"
+        CLINICIAN = "clinician", "prescribe and decide: a clinician"
         #: Leads sessions in the clinic and logs; prescribes and decides nothing.
-        ASSISTANT = "assistant"
-        #: A student or an auditor: looks, and changes nothing.
-        VIEWER = "viewer"
-        CLIENT = "client"
+        ASSISTANT = "assistant", "lead sessions and log: an assistant"
+        #: Looks, and changes nothing.
+        VIEWER = "viewer", "only look: a student"
+        #: The same, and is told no client's name.
+        AUDITOR = "auditor", "only look, without names: an auditor"
+        CLIENT = "client", "practise: a client"
+        #: Somebody of a client's own who practises with them.
+        HELPER = "helper", "practise with a client: a helper"
 
-    AT_WORK = (Role.CLINICIAN, Role.ASSISTANT, Role.VIEWER)
+    AT_WORK = (Role.CLINICIAN, Role.ASSISTANT, Role.VIEWER, Role.AUDITOR)
 
-    role = models.CharField(max_length=16, choices=Role)
+    role = models.CharField("may", max_length=16, choices=Role)
     clinic = models.ForeignKey(Clinic, on_delete=models.PROTECT, related_name="users")
+    history = HistoricalRecords(excluded_fields=["password", "last_login", "date_joined"])
+
+    def save(self, *args, update_fields=None, **kwargs):
+        """Kept, with its line in the history; that somebody came in is no change."""
+        quiet = update_fields is not None and set(update_fields) <= {"last_login", "password"}
+        if quiet:
+            self.skip_history_when_saving = True
+        try:
+            super().save(*args, update_fields=update_fields, **kwargs)
+        finally:
+            if quiet:
+                del self.skip_history_when_saving
 
     @property
     def is_clinician(self):
@@ -155,18 +171,32 @@ class User(AbstractUser):
         return self.role in (self.Role.CLINICIAN, self.Role.ASSISTANT)
 
     @property
+    def sees_no_names(self):
+        """Whoever looks at records without whose they are."""
+        return self.role == self.Role.AUDITOR
+
+    @property
+    def zone(self) -> ZoneInfo:
+        """The clock of the clinic they belong to."""
+        return self.clinic.zone
+
+    @property
     def is_lead(self):
         """Whether this person leads the clinic; any clinician does while nobody else does."""
         return self.is_clinician and self.clinic.lead_id in (None, self.pk)
 
     @property
-    def is_client(self):
-        return self.role == self.Role.CLIENT
+    def practises(self):
+        """Whoever comes in by a practice link: a client, or somebody who helps one."""
+        return self.role in (self.Role.CLIENT, self.Role.HELPER)
 
     def visible_clients(self):
         """The clients this person may see; every look-up of a client starts here."""
         if not self.works_here:
-            return self.clinic.clients.filter(account=self, archived_at=None)
+            own = {"account": self}
+            if self.role == self.Role.HELPER:
+                own = {"helpers__account": self, "helpers__ended_at": None}
+            return self.clinic.clients.filter(**own, archived_at=None)
         if self.clinic.sees_all or self.is_lead or self.pk == self.clinic.deputy_id:
             return self.clinic.clients.all()
         # who is told of every stop sees every client; who is nobody's own would be seen by nobody

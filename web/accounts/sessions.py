@@ -13,6 +13,8 @@ from .address import address_of
 
 #: In the session: when something was done last, and where it was begun from.
 SEEN, BEGUN = "seen", "begun"
+#: Says of a sign-in that the device is one that others use too.
+SHARED = "shared"
 #: It is noted no more often than this.
 NOTED_S = 60
 
@@ -67,7 +69,8 @@ def _time(stamp) -> datetime | None:
 
 
 class IdleMiddleware:
-    """Signs a clinician out who has done nothing for as long as the clinic allows.
+    """Signs whoever works here out who has done nothing for as long as the clinic allows; and a
+    client, on a device that others use too.
 
     A page that looks for news by itself does nothing; a page that is opened and something that is
     sent do. What was typed is kept meanwhile, and is back after the next sign-in.
@@ -78,14 +81,14 @@ class IdleMiddleware:
 
     def __call__(self, request):
         user = request.user
-        if user.is_authenticated and user.works_here:
+        if user.is_authenticated and (user.works_here or request.session.get(SHARED)):
             now = timezone.now().timestamp()
             seen = request.session.get(SEEN, now)
             minutes = user.clinic.idle_minutes
             if now - seen > 60 * minutes:
                 logout(request)
                 words = f"Nothing was done for {minutes} minutes, so you were signed out. What you"
-                messages.info(request, f"{words} typed is kept.")
+                messages.info(request, f"{words} {'typed' if user.works_here else 'did'} is kept.")
             elif _is_somebody(request) and (now - seen > NOTED_S or SEEN not in request.session):
                 request.session[SEEN] = now
                 request.session.setdefault(BEGUN, _begun(request, now))

@@ -73,13 +73,13 @@ class SignOut(LogoutView):
 
     def post(self, request, *args, **kwargs):
         """Back to the door one came in by."""
-        self.was_client = request.user.is_authenticated and request.user.is_client
+        self.practised = request.user.is_authenticated and request.user.practises
         response = super().post(request, *args, **kwargs)
         response["Clear-Site-Data"] = '"cache", "storage"'
         return response
 
     def get_default_redirect_url(self):
-        return resolve_url("practice:code" if self.was_client else "accounts:sign_in")
+        return resolve_url("practice:code" if self.practised else "accounts:sign_in")
 
 
 def home(request):

@@ -8,7 +8,7 @@ from reedcore.safety import BY_SAY_SO, SCREENED, Caution
 from web.accounts.models import User
 from web.ui.forms import AsksWhenOdd, DescribedForm
 
-from .models import SAY_SO, Client, ReferenceFigure
+from .models import SAY_SO, Client, Helper, ReferenceFigure
 from .wording import CAUTION_QUESTIONS, FLAG_QUESTIONS, MEASURES, PROPS
 
 OLDEST_YEARS = 115
@@ -260,3 +260,12 @@ class ReferenceForm(DescribedForm, forms.ModelForm):
         if low is not None and high is not None and low > high:
             raise forms.ValidationError("The lower end lies above the upper one.")
         return cleaned
+
+
+class HelperForm(forms.ModelForm):
+    """Somebody of the client's own who practises with them."""
+
+    class Meta:
+        model = Helper
+        fields = ["name", "relation"]
+        error_messages = {"name": {"required": "Say who helps: a name, as the client says it."}}

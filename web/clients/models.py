@@ -1,6 +1,5 @@
 """The person with the voice: the record, the screen, the baseline, the targets."""
 
-import secrets
 from zoneinfo import ZoneInfo
 
 from django.conf import settings
@@ -13,21 +12,14 @@ from reedcore.safety import Caution, Forbidden, SafetyCase, forbidden_hazards
 from web.accounts.models import Clinic, known_time_zone
 from web.ui.times import moment, within
 
-#: Letters and digits that cannot be taken for one another when read aloud or off paper.
-CODE_ALPHABET = "abcdefghjkmnpqrstuvwxyz23456789"
-
+from .nameless import NAMING
+from .practice_link import LINK_FIELDS, PracticeLink
 
 #: The parts of a say-so: who allowed it, when, and what exactly.
 SAY_SO = ("who", "on", "what")
 
 
-def new_practice_code() -> str:
-    """A short code that can be typed, and is still one of 8·10¹¹: ``k7d2-m9xp``."""
-    letters = [secrets.choice(CODE_ALPHABET) for _ in range(8)]
-    return "".join(letters[:4]) + "-" + "".join(letters[4:])
-
-
-class Client(models.Model):
+class Client(PracticeLink):
     """One client of one clinic."""
 
     class Voice(models.TextChoices):
@@ -73,13 +65,6 @@ class Client(models.Model):
         IN_PERSON = "person", "in person only"
 
     clinic = models.ForeignKey(Clinic, on_delete=models.PROTECT, related_name="clients")
-    account = models.OneToOneField(
-        settings.AUTH_USER_MODEL,
-        on_delete=models.SET_NULL,
-        null=True,
-        blank=True,
-        related_name="client_record",
-    )
     name = models.CharField("name or code", max_length=120)
     age_band = models.CharField(max_length=8, choices=AgeBand, blank=True)
     born_on = models.DateField("date of birth", null=True, blank=True)
@@ -131,28 +116,12 @@ class Client(models.Model):
         blank=True,
         validators=[known_time_zone],
     )
-    practice_code = models.CharField(max_length=16, unique=True, null=True, blank=True)
-    #: When the link was made; nobody has chosen a PIN for it while the account has no password.
-    practice_issued_at = models.DateTimeField(null=True, blank=True)
-    #: Wrong PINs at this link since the last right one, from wherever they came.
-    wrong_pins = models.PositiveSmallIntegerField(default=0)
-    pin_waits_until = models.DateTimeField(null=True, blank=True)
-    #: When too many wrong PINs closed the link for good; only a new one opens again.
-    link_voided_at = models.DateTimeField(null=True, blank=True)
     archived_at = models.DateTimeField(null=True, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
     #: Counts the saves of the record, so that a second editor can be told of the first.
     edition = models.PositiveIntegerField(default=1)
-    history = HistoricalRecords(
-        excluded_fields=[
-            "account",
-            "practice_code",
-            "practice_issued_at",
-            "wrong_pins",
-            "pin_waits_until",
-            "link_voided_at",
-        ]
-    )
+    history = HistoricalRecords(excluded_fields=LINK_FIELDS)
+    INSTEAD = NAMING
 
     class Meta:
         ordering = ["name", "pk"]
@@ -218,6 +187,29 @@ class Client(models.Model):
             loud_from=self.loud_from,
             limit_days=self.clinic.unexamined_limit_days,
         )
+
+
+class Helper(PracticeLink):
+    """Somebody of the client's own who practises with them, with a PIN of their own."""
+
+    client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="helpers")
+    name = models.CharField("name", max_length=120)
+    relation = models.CharField("who that is", max_length=60, blank=True)
+    made_at = models.DateTimeField(auto_now_add=True)
+    ended_at = models.DateTimeField(null=True)
+    history = HistoricalRecords(excluded_fields=LINK_FIELDS)
+    INSTEAD = {"name": "a helper"}
+
+    class Meta:
+        ordering = ["made_at", "pk"]
+
+    def __str__(self):
+        return f"{self.name}, {self.relation}" if self.relation else self.name
+
+    @property
+    def clinic(self) -> Clinic:
+        """The clinic of whom they help."""
+        return self.client.clinic
 
 
 class Screen(models.Model):

@@ -7,9 +7,11 @@ from django.shortcuts import get_object_or_404
 
 from reedcore.baseline import ReferenceRow
 from reedcore.safety import Block, Flag, Tier, clearance
+from web.accounts.models import User
 from web.accounts.opened import note_record
 
-from .models import Baseline, BaselineTrial, Client, Screen, Stop, Target
+from .models import Baseline, BaselineTrial, Client, Helper, Screen, Stop, Target
+from .practice_link import PracticeLink
 
 
 def client_seen_by(user, pk: int) -> Client:
@@ -24,6 +26,10 @@ def client_seen_by(user, pk: int) -> Client:
 def found_clients(user, words: str, *, archived: bool = False) -> QuerySet[Client]:
     """The person's clients whose name or occupation holds every word."""
     clients = user.visible_clients().filter(archived_at__isnull=not archived)
+    if user.sees_no_names:
+        # neither the order nor what is found tells a name
+        numbers = [int(word) for word in words.split() if word.isdecimal() and len(word) < 10]
+        return clients.filter(pk__in=numbers).order_by("pk") if words else clients.order_by("pk")
     for word in words.split()[:8]:
         clients = clients.filter(Q(name__icontains=word) | Q(occupation__icontains=word))
     return clients
@@ -33,19 +39,31 @@ def found_clients(user, words: str, *, archived: bool = False) -> QuerySet[Clien
 LINK_OPENS_FOR = timedelta(days=14)
 
 
-def link_is_stale(client: Client, *, now) -> bool:
+def link_is_stale(link: PracticeLink, *, now) -> bool:
     """Whether a link without a PIN was made too long ago to be opened."""
-    issued = client.practice_issued_at
-    unchosen = client.account is None or not client.account.has_usable_password()
-    return unchosen and (issued is None or now - issued > LINK_OPENS_FOR)
+    issued = link.practice_issued_at
+    return not link.pin_chosen and (issued is None or now - issued > LINK_OPENS_FOR)
 
 
-def client_by_practice_code(code: str) -> Client:
-    """The client whose link this is, however it was typed."""
+def link_by_practice_code(code: str) -> Client | Helper:
+    """Whose link this is, however it was typed: a client's, or somebody's who helps one."""
     # the database has no NUL in its texts, and no code has one either
     tidy = code.strip().lower().replace(" ", "").replace("\x00", "")
-    active = Client.objects.filter(archived_at=None, account__isnull=False)
-    return get_object_or_404(active.select_related("account", "clinic"), practice_code=tidy)
+    own = Client.objects.filter(archived_at=None, account__isnull=False)
+    found = own.select_related("account", "clinic").filter(practice_code=tidy).first()
+    if found is not None:
+        return found
+    helping = Helper.objects.filter(client__archived_at=None, ended_at=None, account__isnull=False)
+    return get_object_or_404(
+        helping.select_related("account", "client__clinic"), practice_code=tidy
+    )
+
+
+def link_of(client: Client, by: User) -> Client | Helper | None:
+    """By which link of a client's this person comes in: the client's own, or a helper's."""
+    if client.account_id == by.pk:
+        return client
+    return client.helpers.filter(account=by, ended_at=None).first()
 
 
 def baseline_seen_by(user, pk: int) -> Baseline:

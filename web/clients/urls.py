@@ -3,7 +3,7 @@
 from django.urls import path
 
 from .consumers import BaselineTake
-from .views import baseline, clinic, guarding, people, record, screening, targets
+from .views import baseline, clinic, guarding, links, people, record, screening, targets
 
 app_name = "clients"
 urlpatterns = [
@@ -29,7 +29,9 @@ urlpatterns = [
     path("people/cover/", people.cover, name="cover"),
     path("people/cover/<int:pk>/end/", people.end_cover, name="end_cover"),
     path("<int:pk>/shared/", people.shared, name="shared"),
-    path("<int:pk>/practice-link/", record.practice_link, name="practice_link"),
+    path("<int:pk>/practice-link/", links.practice_link, name="practice_link"),
+    path("<int:pk>/helpers/", links.add_helper, name="add_helper"),
+    path("<int:pk>/helpers/<int:helper>/", links.helper, name="helper"),
     path("<int:pk>/screen/", screening.screen, name="screen"),
     path("<int:pk>/screen/safe/", screening.declare_safe, name="declare_safe"),
     path("<int:pk>/stops/<uuid:key>/clear/", screening.clear_stop, name="clear_stop"),

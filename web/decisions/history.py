@@ -11,7 +11,7 @@ from typing import Any
 
 from django.db.models import JSONField, Q, Value
 from django.db.models.fields.json import KeyTextTransform
-from django.db.models.functions import NullIf
+from django.db.models.functions import Coalesce, NullIf
 
 from reedcore.catalogue.tasks import Task
 from reedcore.decisions import Settings, settings_with
@@ -67,9 +67,13 @@ _SESSION = {
     "done": "items_done", "planned": "items_planned", "version": "programme__version",
     "voice": "voice", "place": "place", "ended_at": "ended_at", "device": "device",
     "hours_since_medication": "hours_since_medication",
+    "helped_by": Coalesce("helper__name", Value("")),
 }  # fmt: skip
-#: What tells what became of the days, and no more.
-_DAYS = {name: _SESSION[name] for name in ("key", "at", "sort", "day", "ending", "done", "planned")}
+#: What tells what became of the days, and where; no more.
+_DAYS = {
+    name: _SESSION[name]
+    for name in ("key", "at", "sort", "day", "ending", "done", "planned", "place", "helped_by")
+}
 _ALONE = {name: RULED[name] for name in ("key", "task", "session", "at", "outcome")}
 _STOP = {
     "key": "key", "flags": "flags", "tier": "tier", "pauses": "pauses", "said_at": "said_at",

@@ -2,7 +2,7 @@
 
 import json
 import zipfile
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from math import isfinite
 from pathlib import Path
 from typing import IO
@@ -14,7 +14,7 @@ from reedcore.formats.archive_csv import ChangeRow, TraceRow
 from reedcore.formats.table_csv import write_table
 from reedcore.formats.trace import STEP_S, unpack_trace
 from reedcore.history import file
-from web.clients.changes import changes_of
+from web.clients.changes import Change, changes_of_record
 from web.clients.models import Client
 from web.clients.presenters import cautions_of
 from web.clients.wording import FLAG_NAMES
@@ -42,9 +42,9 @@ def write_archive(client: Client, into: IO[bytes]) -> None:
         for name, about, row, found in (
             (
                 "record-changes",
-                "each change of the record, before and after",
+                "each change of the record, its screens and targets, before and after",
                 ChangeRow,
-                change_rows,
+                _record_rows,
             ),
             ("traces", "pitch and level of each try, step by step", TraceRow, _traces),
         ):
@@ -67,16 +67,20 @@ def _notes(client):
         yield note
 
 
-def change_rows(kept_of, begun: str = "the record was begun") -> Iterator[ChangeRow]:
-    """Each field that changed, of a record or of a clinic's settings."""
-    for change in changes_of(kept_of):
+def _record_rows(client) -> Iterator[ChangeRow]:
+    return change_rows(changes_of_record(client), "the record was begun")
+
+
+def change_rows(changes: Iterable[Change], begun: str) -> Iterator[ChangeRow]:
+    """Each field that changed, of a record, or of a clinic's settings or people."""
+    for change in changes:
         nothing = [(begun if change.began else "", "", "")]
         for what, before, after in change.lines or nothing:
             yield ChangeRow(
                 change.at.isoformat(timespec="seconds"),
                 change.by,
                 change.reason,
-                what,
+                ": ".join(filter(None, (change.what, what))),
                 before,
                 after,
             )
@@ -108,6 +112,6 @@ def _index(client, listed) -> str:
                 (stop, ", ".join(FLAG_NAMES.get(flag, flag) for flag in stop.flags))
                 for stop in stops
             ],
-            "changes": changes_of(client),
+            "changes": changes_of_record(client),
         },
     )

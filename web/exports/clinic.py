@@ -13,6 +13,7 @@ from reedcore.formats.archive_csv import ChangeRow
 from reedcore.formats.table_csv import write_table
 from web.accounts.models import Clinic, User
 from web.accounts.opened import opened_lines
+from web.clients.changes import changes_of, changes_of_people
 from web.clients.opened_file import OpenedRow, opened_rows
 
 from .archive import change_rows, write_archive
@@ -31,7 +32,12 @@ def write_clinic(clinic: Clinic, folder: Path) -> Iterator[Path]:
         (folder / part).mkdir()
     names = dict(clinic.clients.values_list("pk", "name"))
     tables = {
-        "settings-changes.csv": write_table(ChangeRow, change_rows(clinic, "the clinic was begun")),
+        "settings-changes.csv": write_table(
+            ChangeRow, change_rows(changes_of(clinic), "the clinic was begun")
+        ),
+        "people-changes.csv": write_table(
+            ChangeRow, change_rows(changes_of_people(clinic), "came to the clinic")
+        ),
         "who-opened-what.csv": write_table(OpenedRow, opened_rows(opened_lines(clinic), names)),
     }
     yield _written(

@@ -93,7 +93,7 @@ def session_rows(client):
     tries = defaultdict(int)
     for session in Trial.objects.filter(client=client).values_list("session", flat=True):
         tries[session] += 1
-    sessions = client.sessions.select_related("programme").order_by("begun_at", "key")
+    sessions = client.sessions.select_related("programme", "helper").order_by("begun_at", "key")
     return [_session_row(client, each, said[each.pk], tries[each.pk]) for each in sessions]
 
 
@@ -122,6 +122,7 @@ def _session_row(client, session, said, tries):
         after_breath=" ".join(said[SelfReport.Kind.BREATH]),
         depth_cm=said[SelfReport.Kind.DEPTH][-1] if said[SelfReport.Kind.DEPTH] else None,
         skipped=" ".join(said[SelfReport.Kind.SKIPPED]),
+        helped_by=session.helper.name if session.helper else "",
     )
 
 

@@ -12,6 +12,8 @@ from django.http import JsonResponse
 from web.accounts.models import User
 from web.accounts.opened import note_record
 from web.clients.models import Client
+from web.clients.practice_link import PracticeLink
+from web.clients.queries import link_of
 
 _SALT = "practice: what a page may send"
 #: A page may lie open, or its stop wait for a network, for so long.
@@ -37,7 +39,7 @@ class Holder:
 def page_token(client: Client, *, by: User) -> str:
     """What a page shows when it says that something is wrong, signed in or not: it opens nothing
     and shows nothing, it only lets a stop in."""
-    return signing.dumps([client.pk, by.pk, _issue_of(client)], salt=_SALT)
+    return signing.dumps([client.pk, by.pk, _issue_of(link_of(client, by) or client)], salt=_SALT)
 
 
 def holder_of(token: str) -> Holder | None:
@@ -50,14 +52,15 @@ def holder_of(token: str) -> Holder | None:
     by = User.objects.filter(pk=by_pk, is_active=True).first()
     if client is None or by is None:
         return None
-    own = by.is_client and client.account_id == by.pk and issue == _issue_of(client)
+    link = link_of(client, by) if by.practises else None
+    own = link is not None and issue == _issue_of(link)
     leads = by.leads_sessions and by.visible_clients().filter(pk=client.pk).exists()
     return Holder(client, by, stands=client.archived_at is None and (own or leads))
 
 
-def _issue_of(client: Client) -> str:
-    made = client.practice_issued_at
-    return f"{client.practice_code}/{made.isoformat() if made else ''}"
+def _issue_of(link: PracticeLink) -> str:
+    made = link.practice_issued_at
+    return f"{link.practice_code}/{made.isoformat() if made else ''}"
 
 
 def client_of(user: User, pk: int | None = None) -> Client | None:
@@ -68,7 +71,7 @@ def client_of(user: User, pk: int | None = None) -> Client | None:
         if client is not None:
             note_record(client.pk)
         return client
-    return clients.first() if user.is_client else None
+    return clients.first() if user.practises else None
 
 
 def shut_out(request) -> JsonResponse:

@@ -50,7 +50,7 @@ class TakeConsumer(_PracticeTake):
     """One take of one try at a task."""
 
     def find(self, user, pk):
-        if not (user.is_client or user.leads_sessions):
+        if not (user.practises or user.leads_sessions):
             return None
         task = tasks_of(user).filter(pk=pk).first()
         return task if task and kind_of(task.measure).is_heard else None
@@ -93,7 +93,7 @@ class ReferenceConsumer(_PracticeTake):
     """The comfortable voice, which levels on this device are judged against."""
 
     def find(self, user):
-        return user.visible_clients().select_related("clinic").first() if user.is_client else None
+        return user.visible_clients().select_related("clinic").first() if user.practises else None
 
     def client(self):
         return self.subject

@@ -31,6 +31,8 @@ SESSION = {
         "planned": {"type": "integer", "minimum": 0, "maximum": 200},
         "hours_since_medication": {"type": ["number", "null"], "minimum": 0, "maximum": 72},
         "device": {"type": "string", "maxLength": 200},
+        # who helped, as the page that began it knew them; whoever sends it may be another
+        "helper": {**_NUMBER, "type": ["integer", "null"]},
     },
     "required": ["key", "version", "sort", "day", "begun_at"],
     "additionalProperties": False,

@@ -45,6 +45,12 @@ class PinForm(forms.Form):
         help_text="Only on a device of your own.",
     )
 
+    def __init__(self, *args, shared=False, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.shared = shared
+        if shared:
+            del self.fields["remember"]
+
 
 @lru_cache(maxsize=1)
 def _common() -> frozenset[str]:
@@ -87,6 +93,23 @@ class ChoosePinForm(PinForm):
         if said.get("pin") and said.get("again") and said["pin"] != said["again"].strip():
             self.add_error("again", "The two are not the same. Type both again.")
         return said
+
+
+class OtherPinForm(ChoosePinForm):
+    """A PIN instead of the one before."""
+
+    old = forms.CharField(
+        label="The PIN you have",
+        max_length=12,
+        widget=forms.PasswordInput(attrs={**_DIGITS, "autofocus": True}),
+        error_messages={"required": "Type the PIN you have."},
+    )
+    field_order = ("old", "pin", "again")
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["pin"].label = "A new PIN"
+        self.fields["pin"].widget.attrs.pop("autofocus")
 
 
 class EntryForm(forms.Form):

@@ -6,7 +6,8 @@ from django.db.models.functions import Now
 
 from reedcore.dose.today import Day, SessionType, Voice
 from reedcore.targets import Verdict
-from web.clients.models import Client
+from web.accounts.models import Clinic
+from web.clients.models import Client, Helper
 from web.programmes.models import PrescribedTask, Programme
 from web.ui.times import moment, within
 
@@ -62,6 +63,8 @@ class Session(models.Model):
     led_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
     )
+    #: Who of the client's own practised with them.
+    helper = models.ForeignKey(Helper, on_delete=models.PROTECT, null=True, related_name="sessions")
 
     class Meta:
         ordering = ["begun_at", "key"]
@@ -257,3 +260,26 @@ class NotTaken(models.Model):
 
     def __str__(self):
         return f"{self.kind} of {self.client}: {self.reason}"
+
+
+class Tablet(models.Model):
+    """A device of the clinic's that several clients practise on, by name and PIN."""
+
+    clinic = models.ForeignKey(Clinic, on_delete=models.CASCADE, related_name="tablets")
+    name = models.CharField(
+        "where it lies",
+        max_length=80,
+        help_text="As you speak of it, such as “group room”.",
+    )
+    clients = models.ManyToManyField(Client, blank=True, related_name="tablets")
+    made_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
+    )
+    made_at = models.DateTimeField(auto_now_add=True)
+    ended_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["name", "pk"]
+
+    def __str__(self):
+        return self.name

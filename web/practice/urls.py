@@ -3,13 +3,18 @@
 from django.urls import path
 
 from .consumers import ReferenceConsumer, TakeConsumer
-from .views import enter, incoming, logs, player
+from .views import enter, incoming, logs, player, tablet
 
 app_name = "practice"
 urlpatterns = [
     path("", player.today, name="today"),
     path("code/", enter.code, name="code"),
     path("with/<str:code>/", enter.enter, name="enter"),
+    path("tablet/", tablet.tablet, name="tablet"),
+    path("tablet/<int:pk>/", tablet.tablet_enter, name="tablet_enter"),
+    path("tablets/", tablet.tablets, name="tablets"),
+    path("tablets/<int:pk>/", tablet.change_tablet, name="change_tablet"),
+    path("pin/", enter.pin, name="pin"),
     path("door/", enter.door, name="door"),
     path("worker.js", player.worker, name="worker"),
     path("entries/", incoming.entries, name="entries"),

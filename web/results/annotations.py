@@ -2,14 +2,33 @@
 
 from datetime import datetime, time, timedelta
 
+from reedcore.history import History
 from reedcore.history.dues import missed_days
 from web.decisions.history import practice_of
+from web.practice.models import Session
 from web.sound.models import Calibration
 
+PLACES = dict(Session.Place.choices)
 
-def annotations(client, trials, first, last, today):
+
+def practised_since(client, first) -> History:
+    """What was due and what became of it, from that day on."""
+    return practice_of(client, since=datetime.combine(first, time(), client.zone))
+
+
+def wheres(history: History) -> dict[str, str]:
+    """Of each session that was not simply at home and alone, where or with whom it was."""
+    found = {}
+    for each in history.sessions:
+        place = PLACES.get(each.place, "") if each.place != Session.Place.HOME else ""
+        helped = f"with {each.helped_by}" if each.helped_by else ""
+        if place or helped:
+            found[str(each.key)] = ", ".join(filter(None, (place, helped)))
+    return found
+
+
+def annotations(client, history, trials, first, last, today):
     """What stands around the reeds: where series break, versions, and days missed."""
-    history = practice_of(client, since=datetime.combine(first, time(), client.zone))
     return {
         "breaks": sorted(_device_changes(trials) + _calibrations(client, trials, first, last)),
         "versions": [(each.on, f"programme {each.number}") for each in history.in_force],

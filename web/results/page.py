@@ -15,7 +15,7 @@ from web.decisions.history import FOLLOWED
 from web.practice.models import SelfReport, Trial
 
 from . import figures
-from .annotations import annotations
+from .annotations import annotations, practised_since, wheres
 from .history_chart import HistoryChart, Shown, chart_of
 from .series import Series, series_of, trials_of
 from .session_rows import session_rows
@@ -66,6 +66,7 @@ class Page:
     asked: Asked
     charts: list[HistoryChart]
     summaries: list[SessionSummary]
+    wheres: dict[str, str]
     table: list[figures.Line]
     trend: str
     mixed: str
@@ -90,7 +91,7 @@ class Page:
     @property
     def session_rows(self) -> SafeString:
         """The table of sessions."""
-        return session_rows(self.summaries)
+        return session_rows(self.summaries, self.wheres)
 
     @property
     def compare(self) -> str:
@@ -119,7 +120,8 @@ def page_for(client, asked: Asked, *, today: date, catalogue) -> Page | None:
     own = [(session, day, value) for task, session, day, value in efforts if task in series.asked]
     table = figures.lines_of(series, rows, own, today=today)
     course = table[0].course  # of what the series is about
-    surroundings = annotations(client, rows, first, last, today)
+    history = practised_since(client, first)
+    surroundings = annotations(client, history, rows, first, last, today)
     charts = []
     for each in drawn:
         own_rows = rows if each is series else [row for row in read if row.task in each.asked]
@@ -152,6 +154,7 @@ def page_for(client, asked: Asked, *, today: date, catalogue) -> Page | None:
         asked=asked,
         charts=charts,
         summaries=[each for each in reversed(summaries) if first <= each.on <= last],
+        wheres=wheres(history),
         table=table,
         trend=figures.trend_words(course, series.figure.unit),
         mixed=figures.mixed_words(rows),

@@ -1,6 +1,6 @@
 """The rows of the results page's tables, written at once: they are most of the page's cells."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 
 from django.utils.html import format_html_join
 from django.utils.safestring import SafeString
@@ -17,12 +17,14 @@ _SESSION = (
 _STEP = f"<tr>{3 * _NUMBERS}</tr>"
 
 
-def session_rows(summaries: Iterable[SessionSummary]) -> SafeString:
-    """Each session with its day, tries, figures, and what it was recorded with."""
-    return format_html_join("", _SESSION, (_session(each) for each in summaries))
+def session_rows(summaries: Iterable[SessionSummary], wheres: Mapping[str, str]) -> SafeString:
+    """Each session with its day, tries, figures, what it was recorded with, and by its key where
+    and with whom, if that was not at home and alone."""
+    rows = (_session(each, wheres.get(each.key, "")) for each in summaries)
+    return format_html_join("", _SESSION, rows)
 
 
-def _session(each: SessionSummary) -> tuple[object, ...]:
+def _session(each: SessionSummary, where: str) -> tuple[object, ...]:
     on = each.on
     return (
         f"{on:%a} {on.day} {on:%b %Y}",
@@ -34,7 +36,7 @@ def _session(each: SessionSummary) -> tuple[object, ...]:
         signed_cents(each.lean_cents),
         figure(each.spread_cents),
         figure(each.level_db, 1),
-        each.device or "not named",
+        "; ".join(filter(None, (each.device or "not named", where))),
     )
 
 

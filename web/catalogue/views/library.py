@@ -119,7 +119,7 @@ def put_entry_away(request, pk):
 def picture(request, pk):
     """The picture itself, for its clinic's people, and for a client whose programme shows it."""
     found = get_object_or_404(Picture.objects.filter(clinic=request.user.clinic_id or 0), pk=pk)
-    if request.user.is_client:
+    if request.user.practises:
         shown = Q(programmes__document__items__contains=[{"picture": pk}])
         get_object_or_404(request.user.visible_clients().filter(shown).distinct())
     headers = {"Cache-Control": "private, max-age=31536000, immutable"}

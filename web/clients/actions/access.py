@@ -1,4 +1,4 @@
-"""A client’s own way in."""
+"""The way in to practice at home: a client's own, and that of whoever helps them."""
 
 import secrets
 from datetime import datetime, timedelta
@@ -7,7 +7,8 @@ from django.contrib.auth import get_user_model
 from django.db import transaction
 from django.utils import timezone
 
-from ..models import Client, new_practice_code
+from ..models import Client, Helper
+from ..practice_link import LINK_FIELDS, PracticeLink, new_practice_code
 
 
 class AlreadyChosen(Exception):
@@ -15,30 +16,49 @@ class AlreadyChosen(Exception):
 
 
 @transaction.atomic
-def issue_practice_access(client: Client) -> None:
-    """A new link, the old one void at once, on every device. Its PIN the client chooses."""
-    client = Client.objects.select_for_update().get(pk=client.pk)
+def issue_practice_access(link: Client | Helper) -> None:
+    """A new link, the old one void at once, on every device. Its PIN is chosen by whose it is."""
+    link = _locked(link)
     users = get_user_model()
-    account = client.account or users(
-        username=f"client-{secrets.token_hex(8)}", role=users.Role.CLIENT, clinic=client.clinic
+    role = users.Role.CLIENT if isinstance(link, Client) else users.Role.HELPER
+    account = link.account or users(
+        username=f"{role}-{secrets.token_hex(8)}", role=role, clinic=link.clinic
     )
     account.set_unusable_password()
     account.save()
-    _tie(client, account=account, code=new_practice_code())
+    _tie(link, account=account, code=new_practice_code())
+
+
+def _locked(link):
+    own = type(link).objects.select_for_update(of=("self",)).select_related("account")
+    return own.get(pk=link.pk)
 
 
 @transaction.atomic
-def choose_pin(client: Client, *, pin: str) -> None:
+def choose_pin(link: PracticeLink, *, pin: str) -> None:
     """The PIN of a link that has none yet.
 
     Raises:
-        AlreadyChosen: it has; only a new link can have another.
+        AlreadyChosen: it has; only a new link can have another, or whoever knows it.
     """
-    account = get_user_model().objects.select_for_update().get(client_record=client)
+    account = get_user_model().objects.select_for_update().get(pk=link.account_id or 0)
     if account.has_usable_password():
         raise AlreadyChosen
     account.set_password(pin)
     account.save()
+
+
+def change_pin(link: PracticeLink, *, old: str, pin: str) -> bool:
+    """Another PIN, by whoever knows the one before; that one is guessed at as at the door.
+
+    Raises:
+        PinWaits, LinkVoid: as ``try_pin`` says.
+    """
+    if link.account is None or not try_pin(link, pin=old):
+        return False
+    link.account.set_password(pin)
+    link.account.save(update_fields=["password"])
+    return True
 
 
 #: Wrong PINs at a link, whoever types them from wherever: after so many it waits, after so many it
@@ -60,16 +80,14 @@ class LinkVoid(Exception):
 
 
 @transaction.atomic
-def try_pin(client: Client, *, pin: str) -> bool:
+def try_pin(link: PracticeLink, *, pin: str) -> bool:
     """Whether a PIN opens a link; the wrong ones are counted, from wherever they come.
 
     Raises:
         PinWaits: it was not even looked at.
         LinkVoid: the link opens no more.
     """
-    link = (
-        Client.objects.select_for_update(of=("self",)).select_related("account").get(pk=client.pk)
-    )
+    link = _locked(link)
     now = timezone.now()
     if link.link_voided_at is not None:
         raise LinkVoid
@@ -87,34 +105,42 @@ def try_pin(client: Client, *, pin: str) -> bool:
 
 
 @transaction.atomic
-def revoke_practice_access(client: Client) -> None:
+def revoke_practice_access(link: PracticeLink) -> None:
     """No way in any more; every device that was in is out."""
-    client = Client.objects.select_for_update().get(pk=client.pk)
-    if client.account:
-        client.account.set_unusable_password()
-        client.account.save()
-    client.practice_code = client.practice_issued_at = None
-    client.save(update_fields=["practice_code", "practice_issued_at"])
+    link = _locked(link)
+    if link.account:
+        link.account.set_unusable_password()
+        link.account.save()
+    link.practice_code = link.practice_issued_at = None
+    link.save(update_fields=["practice_code", "practice_issued_at"])
 
 
-def set_practice_access(client: Client, *, account, code: str, hashed_pin: str) -> None:
+def set_practice_access(link: PracticeLink, *, account, code: str, hashed_pin: str) -> None:
     """Ties a client to an account that opens with this code and PIN, as the demo needs it."""
     account.password = hashed_pin
     account.save()
-    _tie(client, account=account, code=code)
+    _tie(link, account=account, code=code)
 
 
-def _tie(client, *, account, code):
-    client.account, client.practice_code = account, code
-    client.practice_issued_at = timezone.now()
-    client.wrong_pins, client.pin_waits_until, client.link_voided_at = 0, None, None
-    client.save(
-        update_fields=[
-            "account",
-            "practice_code",
-            "practice_issued_at",
-            "wrong_pins",
-            "pin_waits_until",
-            "link_voided_at",
-        ]
-    )
+def _tie(link, *, account, code):
+    link.account, link.practice_code = account, code
+    link.practice_issued_at = timezone.now()
+    link.wrong_pins, link.pin_waits_until, link.link_voided_at = 0, None, None
+    link.save(update_fields=LINK_FIELDS)
+
+
+@transaction.atomic
+def add_helper(client: Client, *, name: str, relation: str) -> Helper:
+    """Somebody who practises with the client, with a link of their own."""
+    helper = Helper.objects.create(client=client, name=name, relation=relation)
+    issue_practice_access(helper)
+    helper.refresh_from_db()
+    return helper
+
+
+@transaction.atomic
+def end_helper(helper: Helper) -> None:
+    """They help no more: no way in, and their sessions go on saying who it was."""
+    revoke_practice_access(helper)
+    helper.ended_at = timezone.now()
+    helper.save(update_fields=["ended_at"])

@@ -15,7 +15,7 @@ from django.utils import timezone
 from web.accounts.models import Unsaved, User
 from web.accounts.sessions import end_sessions
 
-from ..models import Client, Erasure
+from ..models import Client, Erasure, Helper
 
 Rows = dict[type[models.Model], set]
 
@@ -69,7 +69,7 @@ def _erase(pk, *, now) -> bool:
     client = Client.objects.select_for_update(of=("self",)).filter(pk=erasure.record).first()
     if client is not None:
         rows = belonging_to(client)
-        _forget_account(client)
+        _forget_accounts(client)
         # the keys between them are looked at when all of it is done, so no order is needed
         _forget_jobs(rows)
         for model, keys in rows.items():
@@ -81,9 +81,7 @@ def _erase(pk, *, now) -> bool:
 
 def belonging_to(client: Client) -> Rows:
     """Every row of every table that is the client's, their versions in the history included."""
-    found: Rows = {Client: {client.pk}}
-    if client.account_id:
-        found[User] = {client.account_id}
+    found: Rows = {Client: {client.pk}, User: _accounts_of(client)}
     new = {model: set(keys) for model, keys in found.items()}
     while new:
         nearby: Rows = {}
@@ -123,20 +121,26 @@ def _by_name(client) -> Iterable[tuple[type[models.Model], set]]:
     path = f"/clients/{client.pk}/"
     drafts = Unsaved.objects.filter(form__contains=path)
     yield Unsaved, set(drafts.values_list("pk", flat=True))
-    if client.account:
-        attempts = AccessAttempt.objects.filter(username=client.account.username)
-        yield AccessAttempt, set(attempts.values_list("pk", flat=True))
+    names = User.objects.filter(pk__in=_accounts_of(client)).values("username")
+    attempts = AccessAttempt.objects.filter(username__in=names)
+    yield AccessAttempt, set(attempts.values_list("pk", flat=True))
 
 
-def _forget_account(client):
-    """Ends the client's sessions, and leaves what the account did to others' rows as nobody's."""
-    if client.account_id is None:
-        return
+def _accounts_of(client) -> set[int]:
+    """Of the client, and of whoever helps or helped."""
+    accounts = {client.account_id, *client.helpers.values_list("account", flat=True)}
+    return accounts - {None}
+
+
+def _forget_accounts(client):
+    """Ends their sessions, and leaves what they did to others' rows as nobody's."""
+    accounts = _accounts_of(client)
     for other, field in _relations(User):
-        if field.null and other is not Client:
-            rows = other._base_manager.filter(**{field.name: client.account_id})
+        if field.null and other not in (Client, Helper):
+            rows = other._base_manager.filter(**{f"{field.name}__in": accounts})
             rows.update(**{field.name: None})
-    end_sessions(client.account_id)
+    for each in accounts:
+        end_sessions(each)
 
 
 def _forget_jobs(rows: Rows) -> None:

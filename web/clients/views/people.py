@@ -16,6 +16,7 @@ from web.accounts.second.required import with_second_step
 from web.ui.forms import DescribedForm
 
 from ..actions.people import NotYet, give_role, let_back, let_go, share, stand_in
+from ..changes import changes_of_people
 from ..forms import DateInput
 from ..queries import client_seen_by
 
@@ -23,11 +24,7 @@ ONLY_LEAD = "Only the lead of the clinic changes who works in it."
 
 
 #: What somebody may do here, in words.
-ROLES = [
-    (User.Role.CLINICIAN, "prescribe and decide: a clinician"),
-    (User.Role.ASSISTANT, "lead sessions and log: an assistant"),
-    (User.Role.VIEWER, "only look: a student or an auditor"),
-]
+ROLES = [(role.value, role.label) for role in User.AT_WORK]
 
 
 class ColleagueForm(DescribedForm, forms.Form):
@@ -81,6 +78,7 @@ def _page(request, form=None, link="", whose=None, status=200, cover_form=None):
         "covers": covers.select_related("of", "by"),
         "cover_form": cover_form or CoverForm(user=request.user),
         "is_lead": request.user.is_lead,
+        "changes": changes_of_people(clinic, most=30) if request.user.is_lead else [],
         "lead": clinic.lead,
         "form": form or ColleagueForm(),
         "link": request.build_absolute_uri(link) if link else "",

@@ -1,24 +1,20 @@
 """The list of clients, the record, and a client's way in."""
 
-from urllib.parse import quote, urlencode
-
 from django.contrib import messages
 from django.core.paginator import Paginator
 from django.shortcuts import redirect, render
-from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from web.accounts.access import clinician_only, looking
 from web.accounts.models import User
-from web.ui.qr import qr_of
 
 from .. import actions
-from ..changes import changes_of
+from ..changes import changes_of_record
 from ..forms import RecordForm
 from ..models import Client
 from ..presenters import cautions_of
-from ..queries import LINK_OPENS_FOR, blocks, client_seen_by, found_clients, newest_screen
+from ..queries import blocks, client_seen_by, found_clients, newest_screen
 from ..wording import BLOCKS, PROPS
 
 PER_PAGE = 50
@@ -104,7 +100,7 @@ def summary(request, pk):
         "cautions": cautions_of(client),
         "props": [PROPS.get(code, code) for code in client.props],
         "colleagues": _colleagues(client),
-        "changes": changes_of(client, most=8),
+        "changes": changes_of_record(client, most=12),
     }
     return render(request, "clients/summary.html", context)
 
@@ -139,37 +135,3 @@ def restore(request, pk):
     actions.restore_client(client)
     messages.success(request, f"{client} is back on the list.")
     return redirect("clients:summary", pk=pk)
-
-
-def _mail_of(client, link) -> str:
-    """A letter with the link, begun in the clinician's own mail program; no name stands in it."""
-    to = client.contact_detail.strip() if client.contact == Client.Contact.MAIL else ""
-    words = f"Your way in to practise at home:\n\n{link}\n\nOpen it and choose a PIN of your own."
-    said = {"subject": f"Practice at home, {client.clinic}", "body": words}
-    return f"mailto:{quote(to, safe='@.+-_')}?{urlencode(said, quote_via=quote)}"
-
-
-@clinician_only
-def practice_link(request, pk):
-    """The client's own link; its PIN the client chooses on opening it first."""
-    client = client_seen_by(request.user, pk)
-    if request.method == "POST":
-        if "revoke" in request.POST:
-            actions.revoke_practice_access(client)
-            messages.success(request, f"{client} has no way in any more, on any device.")
-        else:
-            actions.issue_practice_access(client)
-        return redirect("clients:practice_link", pk=pk)
-    link = None
-    if client.practice_code:
-        path = reverse("practice:enter", args=[client.practice_code])
-        link = request.build_absolute_uri(path)
-    context = {
-        "client": client,
-        "link": link,
-        "qr": qr_of(link, scale=5) if link else "",
-        "chosen": link is not None and client.account.has_usable_password(),
-        "opens_for": LINK_OPENS_FOR.days,
-        "draft": _mail_of(client, link) if link else "",
-    }
-    return render(request, "clients/practice_link.html", context)

@@ -85,6 +85,7 @@ MIDDLEWARE = [
     "web.accounts.middleware.ClinicTimeZoneMiddleware",
     "web.accounts.unsaved.UnsavedMiddleware",
     "web.accounts.opened.OpenedMiddleware",
+    "web.clients.nameless.NamelessMiddleware",
     "simple_history.middleware.HistoryRequestMiddleware",
     "axes.middleware.AxesMiddleware",
 ]

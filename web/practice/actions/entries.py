@@ -100,6 +100,7 @@ def open_session(client: Client, said: dict, *, clock: Clock, by: User) -> Sessi
             "device": said.get("device", ""),
             "clock_off_s": clock.noted_s,
             "led_by": by if by.leads_sessions else None,
+            "helper": client.helpers.filter(pk=said.get("helper") or 0).first(),
         },
     )
     if session.client_id != client.pk:

@@ -1,16 +1,20 @@
 """The client's way in: a link or a typed code, and a PIN of their own choosing."""
 
-from django.contrib.auth import login
+from django.contrib import messages
+from django.contrib.auth import login, update_session_auth_hash
 from django.http import Http404
-from django.shortcuts import redirect, render
+from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 
+from web.accounts.access import practising
 from web.accounts.address import address_of
 from web.accounts.guessing import Limit, allowed
-from web.clients.actions import AlreadyChosen, LinkVoid, PinWaits, choose_pin, try_pin
-from web.clients.queries import client_by_practice_code, link_is_stale
+from web.accounts.sessions import SHARED
+from web.clients.actions import AlreadyChosen, LinkVoid, PinWaits, change_pin, choose_pin, try_pin
+from web.clients.queries import link_by_practice_code, link_is_stale, link_of
 
-from ..forms import ChoosePinForm, CodeForm, PinForm
+from ..forms import ChoosePinForm, CodeForm, OtherPinForm, PinForm
+from ..tablet import tablet_of
 
 #: How long a device that was asked to remember stays signed in.
 REMEMBERED_S = 180 * 24 * 3600
@@ -24,15 +28,15 @@ class TooManyCodes(Exception):
     """So many codes were wrong that none is looked up for a while."""
 
 
-def _client(request, code):
-    """The client whose code this is.
+def _link(request, code):
+    """Whose link has this code.
 
     Raises:
         Http404: nobody's.
         TooManyCodes: the last of too many that were nobody's.
     """
     try:
-        return client_by_practice_code(code)
+        return link_by_practice_code(code)
     except Http404:
         own = allowed(WRONG_CODES, address_of(request))
         if not allowed(ALL_WRONG_CODES) or not own:
@@ -45,17 +49,19 @@ def _too_many(request):
 
 
 def code(request):
-    """For whoever types the code off paper."""
+    """For whoever types the code off paper; on a shared tablet, names come first."""
+    if request.method == "GET" and "typed" not in request.GET and tablet_of(request):
+        return redirect("practice:tablet")
     form = CodeForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
         try:
-            client = _client(request, form.cleaned_data["code"])
+            link = _link(request, form.cleaned_data["code"])
         except TooManyCodes:
             return _too_many(request)
         except Http404:
             form.add_error("code", "No link has this code. Look at the paper again, or call.")
         else:
-            return redirect("practice:enter", code=client.practice_code)
+            return redirect("practice:enter", code=link.practice_code)
     return render(request, "practice/code.html", {"form": form})
 
 
@@ -68,52 +74,91 @@ def door(request):
 def enter(request, code):
     """The client's own link: asks for the PIN (first for a new one) and shows nothing else."""
     try:
-        client = _client(request, code)
+        link = _link(request, code)
     except TooManyCodes:
         return _too_many(request)
-    if client.link_voided_at is not None:
-        return render(request, "practice/void.html", {"clinic": client.clinic}, status=410)
-    if link_is_stale(client, now=timezone.now()):
-        return render(request, "practice/stale.html", {"clinic": client.clinic}, status=410)
+    return entered(request, link)
+
+
+def entered(request, link, *, called=""):
+    """What a link opens to: its PIN is chosen or asked for, or why neither.
+
+    Args:
+        called: by which name, on a device that others use too; it remembers nobody.
+    """
+    if link.link_voided_at is not None:
+        return render(request, "practice/void.html", {"clinic": link.clinic}, status=410)
+    if link_is_stale(link, now=timezone.now()):
+        return render(request, "practice/stale.html", {"clinic": link.clinic}, status=410)
     try:
-        if not client.account.has_usable_password():
-            return _choose(request, client)
-        return _ask(request, client)
+        if not link.pin_chosen:
+            return _choose(request, link, called)
+        return _ask(request, link, called)
     except PinWaits as waits:
-        minutes = max(1, -(-(waits.until - timezone.now()).total_seconds() // 60))
-        context = {"clinic": client.clinic, "minutes": int(minutes)}
-        return render(request, "practice/waits.html", context, status=429)
+        return _waits(request, link, waits)
     except LinkVoid:
-        return render(request, "practice/void.html", {"clinic": client.clinic}, status=410)
+        return render(request, "practice/void.html", {"clinic": link.clinic}, status=410)
 
 
-def _ask(request, client):
-    form = PinForm(request.POST or None)
+def _waits(request, link, waits):
+    minutes = max(1, -(-(waits.until - timezone.now()).total_seconds() // 60))
+    context = {"clinic": link.clinic, "minutes": int(minutes)}
+    return render(request, "practice/waits.html", context, status=429)
+
+
+def _ask(request, link, called):
+    form = PinForm(request.POST or None, shared=bool(called))
     if request.method == "POST" and form.is_valid():
-        if _let_in(request, client, form):
+        if _let_in(request, link, form):
             return redirect("practice:today")
         form.add_error("pin", "That PIN does not open this link. Try again, or ask your clinician.")
-    return render(request, "practice/enter.html", {"form": form, "clinic": client.clinic})
+    context = {"form": form, "clinic": link.clinic, "who": called}
+    return render(request, "practice/enter.html", context)
 
 
-def _choose(request, client):
-    form = ChoosePinForm(request.POST or None)
+def _choose(request, link, called):
+    form = ChoosePinForm(request.POST or None, shared=bool(called))
     if request.method == "POST" and form.is_valid():
         try:
-            choose_pin(client, pin=form.cleaned_data["pin"])
+            choose_pin(link, pin=form.cleaned_data["pin"])
         except AlreadyChosen:
-            return redirect("practice:enter", code=client.practice_code)
-        client.account.refresh_from_db()
-        if _let_in(request, client, form):
+            return redirect(request.path)
+        link.account.refresh_from_db()
+        if _let_in(request, link, form):
             return redirect("practice:today")
-    return render(request, "practice/choose.html", {"form": form, "clinic": client.clinic})
+    return render(request, "practice/choose.html", {"form": form, "clinic": link.clinic})
 
 
-def _let_in(request, client, form) -> bool:
-    if not client.account.is_active or not try_pin(client, pin=form.cleaned_data["pin"].strip()):
+def _let_in(request, link, form) -> bool:
+    if not link.account.is_active or not try_pin(link, pin=form.cleaned_data["pin"].strip()):
         return False
-    login(request, client.account, _BACKEND)
-    remembered = form.cleaned_data["remember"]
+    login(request, link.account, _BACKEND)
+    remembered = form.cleaned_data.get("remember", False)
     request.session["remembered"] = remembered
+    request.session[SHARED] = form.shared
     request.session.set_expiry(REMEMBERED_S if remembered else 0)
     return True
+
+
+@practising
+def pin(request):
+    """Another PIN, for whoever knows the one they have."""
+    client = get_object_or_404(request.user.visible_clients())
+    link = link_of(client, request.user)
+    form = OtherPinForm(request.POST or None, shared=True)
+    if request.method == "POST" and form.is_valid():
+        try:
+            changed = change_pin(
+                link, old=form.cleaned_data["old"].strip(), pin=form.cleaned_data["pin"]
+            )
+        except PinWaits as waits:
+            return _waits(request, link, waits)
+        except LinkVoid:
+            return render(request, "practice/void.html", {"clinic": link.clinic}, status=410)
+        if changed:
+            link.account.refresh_from_db()
+            update_session_auth_hash(request, link.account)
+            messages.success(request, "The new PIN is kept. Every other device asks for it.")
+            return redirect("practice:today")
+        form.add_error("old", "That is not the PIN you have.")
+    return render(request, "practice/pin.html", {"form": form, "clinic": client.clinic})

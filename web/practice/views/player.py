@@ -8,8 +8,9 @@ from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_GET
 
 from reedcore.formats.wav import write_wav
-from web.accounts.access import assisting, client_only
-from web.clients.queries import client_seen_by
+from web.accounts.access import assisting, practising
+from web.clients.models import Helper
+from web.clients.queries import client_seen_by, link_of
 from web.programmes.queries import current_programme, tasks_of
 from web.sound.offers import offer_simulated
 
@@ -20,7 +21,7 @@ from ..plan import session_plan
 from ..simulated import MANNERS, comfortable_clip, simulated_clip
 
 
-@client_only
+@practising
 @require_GET
 def today(request):
     """The client's own session."""
@@ -42,8 +43,11 @@ def _player(request, client):
         return render(request, page, {"client": client, "clinician": request.user.leads_sessions})
     clinic_mode = request.user.leads_sessions
     plan, stages = session_plan(programme, client=client, clinic_mode=clinic_mode)
+    link = link_of(client, request.user)
+    helper = link if isinstance(link, Helper) else None
     context = {
-        "plan": plan,
+        "plan": {**plan, "helper": helper.pk if helper else None},
+        "helper": helper,
         "stages": stages,
         "client": client,
         "programme": programme,
@@ -76,7 +80,7 @@ def simulated_voice(request, pk):
     return _wav(write_wav(clip.samples, clip.rate_hz))
 
 
-@client_only
+@practising
 @require_GET
 def comfortable_voice(request):
     """The made-up client's comfortable vowel."""

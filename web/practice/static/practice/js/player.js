@@ -56,6 +56,7 @@ async function begin() {
     planned: order.length,
     hours_since_medication: hours,
     device: navigator.userAgent.slice(0, 200),
+    helper: plan.helper, // who helps now; whoever signs in later may send it
   };
   await practice.outbox.put(practice.entry("begun"));
   if (demands) await practice.mark("demands", demands);
@@ -265,6 +266,7 @@ async function stopped({ flag }) {
     voice: "",
     begun_at: new Date().toISOString(),
     planned: 0,
+    helper: plan.helper,
   };
   const { session } = practice;
   const kept = practice.progress;

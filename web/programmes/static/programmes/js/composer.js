@@ -203,11 +203,15 @@ function agreed(words) {
   return answered(dialog);
 }
 
+/** What each dialog was last asked for, until it is answered. */
+const unanswered = new WeakMap();
 function answered(dialog) {
+  unanswered.get(dialog)?.(false); // closed a moment ago: its closing is told late, and not to this question
   dialog.returnValue = "";
   dialog.showModal();
   return new Promise((resolve) => {
-    dialog.addEventListener("close", () => resolve(dialog.returnValue === "yes"), { once: true });
+    unanswered.set(dialog, resolve);
+    dialog.onclose = () => dialog.open || resolve(dialog.returnValue === "yes");
   });
 }
 

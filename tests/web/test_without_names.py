@@ -1,0 +1,105 @@
+"""Whoever looks without names is told none, on no page and in no file; and nothing is lost by it."""
+
+from datetime import date
+
+import pytest
+from django.urls import reverse
+from django.utils import timezone
+
+from tests.factories import ClinicianFactory
+from tests.web.access_table import LOOKED_AT
+from tests.web.signing_in import signed_in
+from tests.web.test_access import arguments
+from web.clients.actions import add_helper, save_record
+from web.clients.models import Client
+from web.clients.nameless import without_names
+from web.clients.wording import FLAG_NAMES
+
+#: Pages that are about no client.
+OF_NOBODY = ("accounts:", "catalogue:", "calculators:", "mfa_", "account_")
+
+
+@pytest.fixture
+def auditor(clinic):
+    return ClinicianFactory(clinic=clinic, role="auditor")
+
+
+@pytest.fixture
+def named(person):
+    person.name = "Tamsin Orrell-Before"
+    save_record(person, edition=None)
+    person.name, person.contact_detail = "Tamsin Orrell", "tamsin@orrell.example"
+    person.born_on, person.referrer = date(1961, 2, 3), "Dr Orrell-Brand"
+    save_record(person, edition=person.edition)
+    add_helper(person, name="Ana Orrell", relation="daughter")
+    return person
+
+
+@pytest.mark.parametrize(
+    "name", sorted(each for each in LOOKED_AT if not each.startswith(OF_NOBODY))
+)
+def test_no_page_and_no_file_names_anybody(name, named, task, auditor):
+    url = reverse(name, args=arguments(name, named, task))
+    if name == "practice:simulated_voice":
+        url += "?manner=even&seed=1"
+    answer = signed_in(auditor).get(url)
+    assert answer.status_code in (200, 405)
+    said = b"".join(answer) if answer.streaming else answer.content
+    for word in (b"Orrell", b"orrell.example", b"1961", b"Tamsin"):
+        assert word not in said, word
+
+
+def test_a_client_is_found_by_number_and_by_nothing_that_names(named, auditor):
+    listed = reverse("clients:list")
+    assert f"no. {named.pk}" in signed_in(auditor).get(listed).content.decode()
+    assert f"no. {named.pk}" in signed_in(auditor).get(listed, {"find": named.pk}).content.decode()
+    for words in ("Tamsin", "no"):
+        assert (
+            f"no. {named.pk}"
+            not in signed_in(auditor).get(listed, {"find": words}).content.decode()
+        )
+
+
+def test_what_was_read_without_its_name_is_never_kept(named):
+    with without_names():
+        read = Client.objects.get(pk=named.pk)
+        with pytest.raises(RuntimeError):
+            read.save()
+    named.refresh_from_db()
+    assert named.name == "Tamsin Orrell"
+
+
+def test_everybody_elses_pages_say_the_name_after_an_auditor_looked(named, auditor, as_clinician):
+    page = reverse("clients:summary", args=[named.pk])
+    signed_in(auditor).get(page)
+    assert "Tamsin Orrell" in as_clinician.get(page).content.decode()
+
+
+def test_a_record_says_what_changed_in_screens_and_targets_too(measured, as_clinician):
+    by = measured.baselines.first().begun_by
+    for flags in ([], ["strain"]):
+        measured.screens.create(asked_at=timezone.now(), asked_by=by, flags=flags)
+    changes = as_clinician.get(reverse("clients:summary", args=[measured.pk])).context["changes"]
+    told = {(each.what, *line) for each in changes for line in each.lines}
+    flags = [(before, after) for what, _, before, after in told if what == "screen"]
+    assert ("nothing", FLAG_NAMES["strain"]) in flags
+    of_targets = {what: label for what, label, *_ in told if what == "accepted"}
+    assert of_targets["accepted"].startswith("target, ")
+
+
+def test_what_changed_about_people_is_shown_to_the_lead(as_clinician, clinician, clinic):
+    other = ClinicianFactory(clinic=clinic, first_name="Nell", last_name="Rake")
+    as_clinician.post(reverse("clients:role", args=[other.pk]), {"role": "auditor"})
+    page = as_clinician.get(reverse("clients:people"))
+    roles = dict(clinician.Role.choices)
+    line = ("may", roles["clinician"], roles["auditor"])
+    changed = [each for each in page.context["changes"] if line in each.lines]
+    assert [(each.what, each.by) for each in changed] == [
+        ("Nell Rake", clinician.get_full_name() or clinician.username)
+    ]
+    signed_in(other).get("/")  # coming in is no change
+    assert not [
+        each
+        for each in as_clinician.get(reverse("clients:people")).context["changes"]
+        if each.what == "Nell Rake" and each.at > changed[0].at
+    ]

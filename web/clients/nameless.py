@@ -1,0 +1,61 @@
+"""Whoever looks without names: what names somebody is left out where a row is read, so that no page
+and no file has to think of it."""
+
+from collections.abc import Mapping
+from contextlib import contextmanager
+from contextvars import ContextVar
+
+_left_out: ContextVar[bool] = ContextVar("names are left out", default=False)
+#: What of a client's record names somebody, and what is read instead.
+NAMING = {"name": "no. {pk}", "born_on": None, "contact_detail": "", "referrer": ""}
+
+
+def names_left_out() -> bool:
+    """Whether rows are read without names now."""
+    return _left_out.get()
+
+
+@contextmanager
+def without_names():
+    """Rows that are read in it carry no names."""
+    before = _left_out.set(True)
+    try:
+        yield
+    finally:
+        _left_out.reset(before)
+
+
+class Nameless:
+    """A model whose rows name somebody."""
+
+    #: By field, what is read by whoever looks without names.
+    INSTEAD: Mapping[str, str | None] = {}
+
+    @classmethod
+    def from_db(cls, db, field_names, values):
+        """As it stands; for whoever looks without names, without them."""
+        read = super().from_db(db, field_names, values)
+        if names_left_out():
+            for field in cls.INSTEAD.keys() & set(field_names):
+                instead = cls.INSTEAD[field]
+                setattr(read, field, instead and instead.format(pk=read.pk))
+        return read
+
+    def save(self, *args, **kwargs):
+        """Kept; never what was read without its name."""
+        if names_left_out():
+            raise RuntimeError("a record that was read without its name is not kept")
+        super().save(*args, **kwargs)
+
+
+class NamelessMiddleware:
+    """For whoever looks without names, every row is read so."""
+
+    def __init__(self, get_response):
+        self.get_response = get_response
+
+    def __call__(self, request):
+        if request.user.is_authenticated and request.user.sees_no_names:
+            with without_names():
+                return self.get_response(request)
+        return self.get_response(request)

@@ -1,0 +1,49 @@
+"""The way in to practice at home: a link or a typed code, and a PIN of one's own choosing."""
+
+import secrets
+
+from django.conf import settings
+from django.db import models
+
+from .nameless import Nameless
+
+#: Letters and digits that cannot be taken for one another when read aloud or off paper.
+CODE_ALPHABET = "abcdefghjkmnpqrstuvwxyz23456789"
+
+
+def new_practice_code() -> str:
+    """A short code that can be typed, and is still one of 8·10¹¹: ``k7d2-m9xp``."""
+    letters = [secrets.choice(CODE_ALPHABET) for _ in range(8)]
+    return "".join(letters[:4]) + "-" + "".join(letters[4:])
+
+
+class PracticeLink(Nameless, models.Model):
+    """Whoever practises by a link: a client, or somebody who helps one."""
+
+    account = models.OneToOneField(
+        settings.AUTH_USER_MODEL,
+        on_delete=models.SET_NULL,
+        null=True,
+        blank=True,
+        related_name="%(class)s_record",
+    )
+    practice_code = models.CharField(max_length=16, unique=True, null=True, blank=True)
+    #: When the link was made; nobody has chosen a PIN for it while the account has no password.
+    practice_issued_at = models.DateTimeField(null=True, blank=True)
+    #: Wrong PINs at this link since the last right one, from wherever they came.
+    wrong_pins = models.PositiveSmallIntegerField(default=0)
+    pin_waits_until = models.DateTimeField(null=True, blank=True)
+    #: When too many wrong PINs closed the link for good; only a new one opens again.
+    link_voided_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        abstract = True
+
+    @property
+    def pin_chosen(self) -> bool:
+        """Whether somebody has chosen a PIN for it."""
+        return self.account is not None and self.account.has_usable_password()
+
+
+#: What belongs to the way in, and to no history of a record.
+LINK_FIELDS = [field.name for field in PracticeLink._meta.local_fields]

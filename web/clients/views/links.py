@@ -1,0 +1,89 @@
+"""The ways in to practice at home: the client's own link, and one for each who helps them."""
+
+from urllib.parse import quote, urlencode
+
+from django.contrib import messages
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from web.accounts.access import clinician_only
+from web.ui.qr import qr_of
+
+from .. import actions
+from ..forms import HelperForm
+from ..models import Client
+from ..queries import LINK_OPENS_FOR, client_seen_by
+
+
+def _mail_of(client, link) -> str:
+    """A letter with the link, begun in the clinician's own mail program; no name stands in it."""
+    to = client.contact_detail.strip() if client.contact == Client.Contact.MAIL else ""
+    words = f"Your way in to practise at home:\n\n{link}\n\nOpen it and choose a PIN of your own."
+    said = {"subject": f"Practice at home, {client.clinic}", "body": words}
+    return f"mailto:{quote(to, safe='@.+-_')}?{urlencode(said, quote_via=quote)}"
+
+
+def _card(request, whose) -> dict[str, object]:
+    """What a page shows of a way in."""
+    link = None
+    if whose.practice_code:
+        link = request.build_absolute_uri(reverse("practice:enter", args=[whose.practice_code]))
+    return {
+        "whose": whose,
+        "link": link,
+        "qr": qr_of(link, scale=5) if link else "",
+        "chosen": link is not None and whose.pin_chosen,
+        "opens_for": LINK_OPENS_FOR.days,
+    }
+
+
+def _page(request, client, form):
+    card = _card(request, client)
+    draft = _mail_of(client, card["link"]) if card["link"] else ""
+    helpers = client.helpers.filter(ended_at=None).select_related("account")
+    context = {"client": client, **card, "draft": draft, "helpers": helpers, "form": form}
+    status = 422 if form.is_bound else 200
+    return render(request, "clients/practice_link.html", context, status=status)
+
+
+@clinician_only
+def practice_link(request, pk):
+    """The client's own link; its PIN the client chooses on opening it first."""
+    client = client_seen_by(request.user, pk)
+    if request.method == "POST":
+        if "revoke" in request.POST:
+            actions.revoke_practice_access(client)
+            messages.success(request, f"{client} has no way in any more, on any device.")
+        else:
+            actions.issue_practice_access(client)
+        return redirect("clients:practice_link", pk=pk)
+    return _page(request, client, HelperForm())
+
+
+@clinician_only
+@require_POST
+def add_helper(request, pk):
+    """Somebody more who practises with the client."""
+    client = client_seen_by(request.user, pk)
+    form = HelperForm(request.POST)
+    if not form.is_valid():
+        return _page(request, client, form)
+    added = actions.add_helper(client, **form.cleaned_data)
+    return redirect("clients:helper", pk=pk, helper=added.pk)
+
+
+@clinician_only
+def helper(request, pk, helper):
+    """The link of somebody who helps."""
+    client = client_seen_by(request.user, pk)
+    whose = get_object_or_404(client.helpers.filter(ended_at=None), pk=helper)
+    if request.method == "POST":
+        if "revoke" in request.POST:
+            actions.end_helper(whose)
+            messages.success(request, f"{whose.name} has no way in any more, on any device.")
+            return redirect("clients:practice_link", pk=pk)
+        actions.issue_practice_access(whose)
+        return redirect("clients:helper", pk=pk, helper=helper)
+    context = {"client": client, **_card(request, whose)}
+    return render(request, "clients/helper.html", context)

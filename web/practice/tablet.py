@@ -1,0 +1,61 @@
+"""A device that several clients share: which one it is, and whose names stand on it.
+
+The device carries a signed cookie; it opens nothing. It shows the names the clinic put there, and
+each name still asks for its PIN.
+"""
+
+from django.core import signing
+
+from web.clients.models import Client
+
+from .models import Tablet
+
+COOKIE = "still-reed-tablet"
+_SALT = "practice: a shared tablet"
+#: A device that nobody has opened for so long is set up anew.
+KEPT_S = 400 * 24 * 3600
+
+
+def tablet_of(request) -> Tablet | None:
+    """Which shared tablet this device is."""
+    said = request.COOKIES.get(COOKIE, "")
+    try:
+        pk = signing.loads(said, salt=_SALT, max_age=KEPT_S)
+    except signing.BadSignature:
+        return None
+    return Tablet.objects.filter(pk=pk, ended_at=None).select_related("clinic").first()
+
+
+def is_now(response, tablet: Tablet, *, secure: bool):
+    """Makes whatever device gets this answer the shared tablet."""
+    response.set_cookie(
+        COOKIE,
+        signing.dumps(tablet.pk, salt=_SALT),
+        max_age=KEPT_S,
+        httponly=True,
+        samesite="Lax",
+        secure=secure,
+    )
+    return response
+
+
+def on_it(tablet: Tablet):
+    """Those who can come in by their name: with a link and a PIN of their own."""
+    return tablet.clients.filter(
+        archived_at=None, account__isnull=False, practice_code__isnull=False
+    ).select_related("account", "clinic")
+
+
+def tiles(tablet: Tablet) -> list[tuple[Client, str]]:
+    """Each client and what their tile says: the first name, and more only where that is needed."""
+    found = list(on_it(tablet))
+    short = [_short(each.name) for each in found]
+    return [
+        (each, name if short.count(name) == 1 else each.name)
+        for each, name in zip(found, short, strict=True)
+    ]
+
+
+def _short(name: str) -> str:
+    first, *others = name.split()
+    return f"{first} {others[-1][0]}." if others else first

@@ -1,0 +1,108 @@
+"""A tablet that several clients share: whose names stand on it, and the way in from there."""
+
+from django import forms
+from django.contrib import messages
+from django.contrib.auth import logout
+from django.http import Http404
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_GET, require_POST
+
+from web.accounts.access import lead_only
+from web.ui.forms import DescribedForm
+
+from ..models import Tablet
+from ..tablet import is_now, tablet_of, tiles
+from .enter import entered
+
+
+class TabletForm(DescribedForm, forms.ModelForm):
+    """What the tablet is called, and who practises on it."""
+
+    class Meta:
+        model = Tablet
+        fields = ["name", "clients"]
+        widgets = {"clients": forms.CheckboxSelectMultiple}
+        labels = {"clients": "Who practises on it"}
+        help_texts = {"clients": "Their names are seen by whoever stands before it."}
+
+    def __init__(self, *args, clinic, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["clients"].queryset = clinic.clients.filter(archived_at=None)
+
+
+def _page(request, form, bound=None, status=200):
+    clinic = request.user.clinic
+    here = tablet_of(request)
+    context = {
+        "new": form if bound is None else TabletForm(clinic=clinic, prefix="new"),
+        "tablets": [
+            (each, form if each == bound else _form_of(each), each == here)
+            for each in clinic.tablets.filter(ended_at=None).prefetch_related("clients")
+        ],
+    }
+    return render(request, "practice/tablets.html", context, status=status)
+
+
+def _form_of(tablet, said=None):
+    return TabletForm(said, instance=tablet, clinic=tablet.clinic, prefix=f"tablet-{tablet.pk}")
+
+
+@lead_only
+def tablets(request):
+    """Every shared tablet of the clinic, and a new one."""
+    clinic = request.user.clinic
+    if request.method != "POST":
+        return _page(request, TabletForm(clinic=clinic, prefix="new"))
+    new = Tablet(clinic=clinic, made_by=request.user)
+    form = TabletForm(request.POST, instance=new, clinic=clinic, prefix="new")
+    if not form.is_valid():
+        return _page(request, form, status=422)
+    tablet = form.save()
+    messages.success(request, f"“{tablet}” is kept. Open this page on it to set it up.")
+    return redirect("practice:tablets")
+
+
+@lead_only
+@require_POST
+def change_tablet(request, pk):
+    """Other names on it; no names at all; or this very device becomes it."""
+    tablet = get_object_or_404(request.user.clinic.tablets.filter(ended_at=None), pk=pk)
+    if "end" in request.POST:
+        tablet.ended_at = timezone.now()
+        tablet.save(update_fields=["ended_at"])
+        messages.success(request, f"“{tablet}” shows no names any more.")
+        return redirect("practice:tablets")
+    if "here" in request.POST:
+        logout(request)
+        return is_now(redirect("practice:tablet"), tablet, secure=request.is_secure())
+    form = _form_of(tablet, request.POST)
+    if not form.is_valid():
+        return _page(request, form, bound=tablet, status=422)
+    form.save()
+    messages.success(request, f"“{tablet}” shows the names you chose.")
+    return redirect("practice:tablets")
+
+
+@require_GET
+def tablet(request):
+    """The names, on the tablet itself; any other device is led to where a code is typed."""
+    here = tablet_of(request)
+    if here is None:
+        return redirect("practice:code")
+    if request.user.is_authenticated:
+        return redirect("accounts:home")
+    context = {"clinic": here.clinic, "tiles": tiles(here)}
+    return render(request, "practice/tablet.html", context)
+
+
+def tablet_enter(request, pk):
+    """A name was touched: its PIN is asked for."""
+    here = tablet_of(request)
+    if here is None:
+        return redirect("practice:code")
+    by_name = {client.pk: (client, name) for client, name in tiles(here)}
+    if pk not in by_name:
+        raise Http404
+    client, name = by_name[pk]
+    return entered(request, client, called=name)
