@@ -35,6 +35,35 @@ def test_every_command_of_the_guide_is_one():
     assert {each for each in said if each not in known} <= {"still-reed"}
 
 
+#: Of the guide's packages, what stands beside a container, and what one has instead.
+BESIDE, INSTEAD = {"postgresql", "nginx-light", "openssl", "curl"}, {"postgresql-client"}
+
+
+def test_a_container_holds_what_the_guide_installs():
+    guide, container = (GUIDE / "installing.md").read_text(), (ROOT / "Containerfile").read_text()
+    packages = [
+        set(
+            re.search(r"--no-install-recommends(?: \\\n)?\s+(.+?)(?: \\)?$", text, re.MULTILINE)[
+                1
+            ].split()
+        )
+        for text in (guide, container)
+    ]
+    assert packages[0] - BESIDE | INSTEAD == packages[1]
+    installs = re.findall(
+        r"pip (install .+?) (?:-r )?(?:/tmp/release/)?\S+(?: \\)?$", container, re.MULTILINE
+    )
+    assert installs == re.findall(r"pip (install .+?) (?:-r )?\S+$", guide, re.MULTILINE)
+    needed = set(
+        re.findall(
+            r'^    "([A-Z_]+)": ',
+            (ROOT / "web/config/settings/production.py").read_text(),
+            re.MULTILINE,
+        )
+    )
+    assert needed - {"default", "staticfiles"} <= set(re.findall(r"([A-Z_]+)=", container))
+
+
 def test_pages_that_are_linked_are_there():
     for page in GUIDE.glob("*.md"):
         for link in re.findall(r"\]\(([^)#]+)", page.read_text()):

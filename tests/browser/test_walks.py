@@ -12,6 +12,7 @@ from tests.factories import item
 
 WALKS = int(os.environ.get("WALKS", "24"))
 STEPS = 45
+FAR = {"safety", "task", "try"}
 SIZES = [(1280, 800), (390, 844), (320, 568), (320, 256)]
 DRIVER = (Path(__file__).parent / "walks.js").read_text()
 FORGET = """async () => {
@@ -52,7 +53,10 @@ def test_random_walks(playwright, site, person, every_kind, part):
     page.add_init_script(DRIVER)
     open_player(page, site, person.account, source="microphone")
     trouble, flags, asked, screens = {}, 0, 0, set()
-    for seed in range(part, WALKS, 2):
+    # on a machine that has much to do a walk gets less far: then there are more of them
+    for seed in range(part, 4 * WALKS, 2):
+        if seed >= WALKS and screens >= FAR:
+            break
         width, height = SIZES[seed // 2 % len(SIZES)]
         page.set_viewport_size({"width": width, "height": height})
         if seed % 6 < 4:  # some walks begin where the one before left off
@@ -67,5 +71,5 @@ def test_random_walks(playwright, site, person, every_kind, part):
     browser.close()
     sys.stdout.write(f"{flags} flags confirmed, microphone asked {asked} times, {sorted(screens)}")
     assert not trouble
-    assert {"safety", "task", "try"} <= screens  # the walks do get somewhere
+    assert screens >= FAR  # the walks do get somewhere
     assert asked

@@ -27,6 +27,7 @@ from web.scheduled.jobs import forget_counts
 WHOLE = {
     "DJANGO_SETTINGS_MODULE": "web.config.settings.production",
     "SECRET_KEY": "k3y-of-a-clinic-that-is-long-and-varied-0123456789-abcdefghij",
+    "PASSWORD_PEPPER": "s3cret-of-a-clinic-beside-the-salt-0123456789",
     "ALLOWED_HOSTS": "practice.clinic.example",
     "SITE_URL": "https://practice.clinic.example",
     "EMAIL_URL": "smtp+tls://u:p@mail.clinic.example:587",
@@ -48,6 +49,7 @@ def test_a_whole_production_passes_djangos_own_look():
 
 
 MISSING = {
+    "PASSWORD_PEPPER": ("", "has a copy of the database"),
     "SECRET_KEY": ("", "openssl rand"),
     "EMAIL_URL": ("", "the mail server"),
     "SITE_URL": ("http://practice.clinic.example", "no https address"),

@@ -12,7 +12,7 @@ from web.clients.models import Stop
 from web.decisions.models import Decision
 from web.practice.models import SelfReport, Session, Trial
 from web.programmes.queries import current_programme
-from web.results.annotations import annotations
+from web.results.annotations import annotations, practised_since
 
 
 def sat(programme, days_ago, outcomes, *, held_s=9.0, effort=3, ending="done"):
@@ -122,7 +122,8 @@ def test_days_on_which_the_programme_was_paused_are_excused_also_once_it_goes_on
     assert next_of(as_clinician, person) == []
     # the results say the same of these days as the board
     today = timezone.localdate(timezone=person.zone)
-    found = annotations(person, [], today - timedelta(days=20), today, today)
+    first = today - timedelta(days=20)
+    found = annotations(person, practised_since(person, first), [], first, today, today)
     assert not [day for day in found["missed"] if day >= today - timedelta(days=6)]
 
 

@@ -14,11 +14,12 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 from psycopg import sql
 
 from tests.factories import ClientFactory, ClinicianFactory, item, publish_anyway, simple_document
+from tests.jobs import run_jobs
 from tests.web.signing_in import signed_in
 from tests.web.test_access import a_decision, a_note, a_stop
 from web.accounts.models import Opened
 from web.clients.models import Client, Erasure
-from web.scheduled.retention import end_what_is_over
+from web.scheduled.retention import JOBS, PLANNED, end_what_is_over, what_is_over
 
 pytestmark = pytest.mark.django_db
 NAME = "Tamsin Orrell"
@@ -208,6 +209,56 @@ def test_an_erasure_is_taken_back_until_it_is_due(as_clinician, led, lived_in, m
     monkeypatch.setattr("django.utils.timezone.now", lambda: later)
     assert end_what_is_over()["records erased"] == 0
     assert Client.objects.filter(pk=lived_in.pk).exists()
+
+
+def test_a_record_archived_as_long_as_the_clinic_keeps_them_is_planned_told_of_and_taken_back(
+    led, clinic, person, monkeypatch, mailoutbox
+):
+    led.email = "lead@clinic.example"
+    led.save()
+    young = ClientFactory(clinic=clinic)
+    now = timezone.now()
+    for each, years in ((person, 10.1), (young, 9.9)):
+        each.archived_at = now - timedelta(days=365.25 * years)
+        each.save()
+    assert end_what_is_over()[PLANNED] == 0  # never, unless the clinic says so
+    clinic.archived_kept_years = 10
+    clinic.save()
+    assert what_is_over()[PLANNED] == 1
+    assert [end_what_is_over()[PLANNED] for _ in range(2)] == [1, 0]
+    (planned,) = Erasure.objects.all()
+    assert (planned.record, planned.asked_by) == (person.pk, None)
+    run_jobs()
+    (mail,) = mailoutbox
+    assert mail.to == ["lead@clinic.example"]
+    assert f"{planned.due_at.astimezone(clinic.zone):%-d %B %Y}" in mail.body
+    assert person.name not in mail.subject + mail.body
+    signed_in(led).post(reverse("clients:keep", args=[person.pk]))
+    assert end_what_is_over()[PLANNED] == 0  # kept is kept
+    monkeypatch.setattr("django.utils.timezone.now", lambda: planned.due_at + timedelta(days=1))
+    assert end_what_is_over()["records erased"] == 0
+    assert Client.objects.filter(pk=person.pk).exists()
+
+
+def test_jobs_that_ended_long_ago_end_and_those_that_wait_do_not(clinic, person):
+    with connection.cursor() as cursor:
+        for status, days in (("failed", 40), ("failed", 20), ("todo", 40)):
+            cursor.execute(
+                "insert into procrastinate_jobs (queue_name, task_name, priority, args, status) "
+                "values ('default', 'gone', 0, '{}', %s) returning id",
+                [status],
+            )
+            job = cursor.fetchone()[0]
+            cursor.execute("delete from procrastinate_events where job_id = %s", [job])
+            cursor.execute(
+                "insert into procrastinate_events (job_id, type, at) "
+                "values (%s, 'started', now() - make_interval(days => %s))",
+                [job, days],
+            )
+    assert what_is_over()[JOBS] == 1
+    assert [end_what_is_over()[JOBS] for _ in range(2)] == [1, 0]
+    left = ProcrastinateJob.objects.filter(task_name="gone").values_list("status", flat=True)
+    assert sorted(left) == ["failed", "todo"]
 
 
 def test_who_does_not_lead_erases_nothing_and_changes_no_setting(led, clinic, person):

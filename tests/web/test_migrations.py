@@ -10,6 +10,7 @@ from django.db.migrations.executor import MigrationExecutor
 
 from reedcore.safety import Caution
 from tests.factories import trial
+from web.clients.changes import changes_of_people
 from web.clients.models import Stop
 from web.decisions.models import ClientStatus, Decision
 from web.practice.models import Session, Trial
@@ -155,3 +156,29 @@ def test_what_was_decided_written_and_said_before_the_house_was_split(person, ta
     ClientStatus.objects.update_or_create(client=person, defaults={"stale": False})
     person.self_reports.update(value=5)
     assert ClientStatus.objects.get(client=person).stale
+
+
+ALONE_BEFORE = [
+    ("practice", "0005_sessions_on_a_trigger"), ("clients", "0009_shared_with"),
+    ("accounts", "0010_second_step"),
+]  # fmt: skip
+
+
+def test_links_and_sessions_of_before_anybody_helped_and_how_people_stand(person, task, clinician):
+    session = Session.objects.create(
+        key=uuid.uuid4(), client=person, programme=task.programme, sort="full", day="usual",
+        begun_at=task.programme.published_at,
+    )  # fmt: skip
+    code, account = person.practice_code, person.account_id
+    migrate(*ALONE_BEFORE)
+    migrate()
+    session.refresh_from_db()
+    assert session.helper is None
+    person.refresh_from_db()
+    assert (person.practice_code, person.account_id) == (code, account)
+    (stood,) = clinician.history.all()
+    assert (stood.role, stood.history_date) == ("clinician", clinician.date_joined)
+    clinician.role = "auditor"
+    clinician.save()
+    (change,) = [each for each in changes_of_people(clinician.clinic) if each.lines]
+    assert [line[0] for line in change.lines] == ["may"]

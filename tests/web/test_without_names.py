@@ -52,11 +52,11 @@ def test_no_page_and_no_file_names_anybody(name, named, task, auditor):
 def test_a_client_is_found_by_number_and_by_nothing_that_names(named, auditor):
     listed = reverse("clients:list")
     assert f"no. {named.pk}" in signed_in(auditor).get(listed).content.decode()
-    assert f"no. {named.pk}" in signed_in(auditor).get(listed, {"find": named.pk}).content.decode()
+    assert f"no. {named.pk}" in signed_in(auditor).post(listed, {"find": named.pk}).content.decode()
     for words in ("Tamsin", "no"):
         assert (
             f"no. {named.pk}"
-            not in signed_in(auditor).get(listed, {"find": words}).content.decode()
+            not in signed_in(auditor).post(listed, {"find": words}).content.decode()
         )
 
 

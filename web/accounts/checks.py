@@ -5,7 +5,7 @@ site serves its first page; each says what to set.
 from urllib.parse import urlsplit
 
 from django.conf import settings
-from django.core.checks import Error, Tags, register
+from django.core.checks import Error, Tags, Warning, register
 
 _NO_MAIL = ("console", "dummy", "locmem", "filebased")
 
@@ -20,7 +20,7 @@ def production_is_whole(app_configs, **kwargs):
     """Mail that goes somewhere, an address that is the site's own, a key that nobody guesses."""
     if not is_production():
         return []
-    return [*_mail(), *_address(), *_key(), *_database()]
+    return [*_mail(), *_address(), *_key(), *_pepper(), *_database()]
 
 
 def _mail():
@@ -52,6 +52,21 @@ def _address():
             "ALLOWED_HOSTS does not name the host of SITE_URL, or names every host",
             hint=f"Set ALLOWED_HOSTS={parts.hostname}",
             id="still_reed.E003",
+        )
+
+
+def _pepper():
+    if not settings.PASSWORD_PEPPER:
+        yield Warning(
+            "whoever has a copy of the database can guess at passwords and PINs",
+            hint="Set PASSWORD_PEPPER to fifty random characters, and keep it apart from backups.",
+            id="still_reed.W001",
+        )
+    elif len(settings.PASSWORD_PEPPER) < 32:
+        yield Error(
+            "PASSWORD_PEPPER is short enough to be guessed",
+            hint="Set PASSWORD_PEPPER: openssl rand -base64 48",
+            id="still_reed.E006",
         )
 
 

@@ -94,6 +94,13 @@ class Clinic(models.Model):
         db_default=14,
         validators=[MinValueValidator(1), MaxValueValidator(90)],
     )
+    archived_kept_years = models.PositiveSmallIntegerField(
+        "an archived record is erased after, in years",
+        null=True,
+        blank=True,
+        validators=[MinValueValidator(1), MaxValueValidator(99)],
+        help_text="Empty: never by itself. The lead can take each back until its term is over.",
+    )
     second_step_required = models.BooleanField(
         "everybody who works here signs in with a second step",
         default=False,

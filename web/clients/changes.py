@@ -44,12 +44,12 @@ def changes_of_record(client: Client, *, most: int | None = None) -> list[Change
     """The same, with what was said in its screens and decided about its targets."""
     screens = client.screens.model.history.filter(client=client).select_related("history_user")
     asked = _told(
-        list(screens.order_by("-history_date", "-history_id")),
+        list(screens.order_by("-history_date", "-history_id")[: most + 1 if most else None]),
         client.zone,
         what="screen",
         besides=_OF_A_SCREEN,
     )
-    every = [*changes_of(client), *asked, *_targets(client)]
+    every = [*changes_of(client, most=most), *asked, *_targets(client)]
     told = [each for each in every if each.began or each.reason or each.lines]
     return sorted(told, key=lambda each: each.at, reverse=True)[:most]
 

@@ -413,8 +413,9 @@ class Erasure(models.Model):
     #: The client's number; no key, for the record goes.
     record = models.PositiveBigIntegerField()
     why = models.CharField(max_length=500)
+    #: Nobody: because it was archived for as long as the clinic keeps records.
     asked_by = models.ForeignKey(
-        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
     )
     asked_at = models.DateTimeField(auto_now_add=True)
     due_at = models.DateTimeField()

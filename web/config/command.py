@@ -40,13 +40,19 @@ def main() -> None:
 
 
 def _serve(words: list[str]) -> None:
-    """One serving process; `--port` says where. A balancer or nginx stands before it."""
-    asked = argparse.ArgumentParser(prog="still-reed serve", description="Serves, on this machine.")
+    """One serving process. A balancer or nginx stands before it: on this machine, unless `--host`
+    opens it to others, as a container needs.
+    """
+    asked = argparse.ArgumentParser(
+        prog="still-reed serve", description="Serves, to this machine or others."
+    )
     asked.add_argument("--port", type=int, default=USUAL_PORT)
+    asked.add_argument("--host", default="127.0.0.1")
+    said = asked.parse_args(words)
     uvicorn.run(
         "web.config.asgi:application",
-        host="127.0.0.1",
-        port=asked.parse_args(words).port,
+        host=said.host,
+        port=said.port,
         log_level="info",
         lifespan="off",
         ws_max_size=262_144,

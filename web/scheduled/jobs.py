@@ -4,6 +4,9 @@ Each job may run twice, or late, or on another machine: what was sent is on reco
 before anything is sent again. So none of them needs a lock, and none that dies leaves one behind.
 """
 
+from datetime import datetime
+
+from procrastinate import RetryStrategy
 from procrastinate.contrib.django import app
 
 
@@ -60,3 +63,14 @@ def end_what_is_over(timestamp: int) -> None:
     from .retention import end_what_is_over
 
     end_what_is_over()
+
+
+@app.task(name="mail_planned_erasures", retry=RetryStrategy(max_attempts=8, exponential_wait=3))
+def mail_planned_erasures(*, clinic: int, count: int, due: str) -> None:
+    """Tells a clinic's lead that archived records are to be erased."""
+    from web.accounts.models import Clinic
+
+    from .retention import mail_planned_erasures
+
+    at = datetime.fromisoformat(due)
+    mail_planned_erasures(Clinic.objects.get(pk=clinic), count=count, due=at)

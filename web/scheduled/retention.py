@@ -1,43 +1,97 @@
 """What is kept for a time, and ends then. It may run twice: what is gone is gone."""
 
 import logging
-from datetime import timedelta
+from datetime import datetime, timedelta
 
+from django.conf import settings
 from django.contrib.sessions.models import Session
+from django.core.mail import send_mail
+from django.db import connection, transaction
+from django.urls import reverse
 from django.utils import timezone
+from procrastinate.contrib.django import app
 
 from web.accounts.models import Clinic, Opened
 from web.accounts.opened import ending_lines
-from web.clients.actions.erasing import due_erasures, erase_due
+from web.clients.actions.erasing import (
+    due_erasures,
+    erase_due,
+    kept_long_enough,
+    plan_erasures,
+)
 
 logger = logging.getLogger(__name__)
-RECORDS, LINES, SESSIONS = (
-    "records erased", "lines of who opened what", "sessions that had run out",
+PLANNED, RECORDS, LINES, SESSIONS, JOBS = (
+    "erasures planned of records archived long enough", "records erased",
+    "lines of who opened what", "sessions that had run out", "jobs that ended a month ago",
 )  # fmt: skip
+PLANNED_WORDS = """{count} archived records are as old as your clinic keeps them ({years} years).
+
+They are erased on {due}. To keep one, take its erasure back before then:
+{link}
+"""
+#: What became of a job can be looked at for so long.
+JOBS_KEPT = timedelta(days=30)
+_JOBS_OVER = """
+    FROM procrastinate_jobs AS job
+    WHERE job.status IN ('succeeded', 'failed', 'cancelled', 'aborted')
+      AND (SELECT max(at) FROM procrastinate_events WHERE job_id = job.id) < %s
+"""
 
 
 def what_is_over() -> dict[str, int]:
     """How many rows of what would end now."""
     now = timezone.now()
     return {
+        PLANNED: sum(kept_long_enough(each, now=now).count() for each in Clinic.objects.all()),
         RECORDS: due_erasures(now=now).count(),
         LINES: sum(lines.count() for lines in _lines_over(now)),
         SESSIONS: Session.objects.filter(expire_date__lt=now).count(),
+        JOBS: _jobs_over("SELECT count(*)", now),
     }
 
 
 def end_what_is_over() -> dict[str, int]:
     """Ends it, and says how many rows of what it was."""
     now = timezone.now()
-    ended = {RECORDS: len(erase_due(now=now)), LINES: 0}
+    ended = {PLANNED: _planned(now), RECORDS: len(erase_due(now=now)), LINES: 0}
     for lines in _lines_over(now):
         with ending_lines():
             ended[LINES] += lines._raw_delete(lines.db)
     ended[SESSIONS], _ = Session.objects.filter(expire_date__lt=now).delete()
+    ended[JOBS] = _jobs_over("DELETE", now)
     for what, count in ended.items():
         if count:
             logger.warning("ended, for their time was over: %d %s", count, what)
     return ended
+
+
+@transaction.atomic
+def _planned(now) -> int:
+    """Plans what has been archived long enough, and has each lead told of theirs."""
+    count = 0
+    for clinic in Clinic.objects.exclude(archived_kept_years=None):
+        planned = plan_erasures(clinic, now=now)
+        if planned:
+            count += len(planned)
+            app.configure_task("mail_planned_erasures").defer(
+                clinic=clinic.pk, count=len(planned), due=planned[0].due_at.isoformat()
+            )
+    return count
+
+
+def mail_planned_erasures(clinic: Clinic, *, count: int, due: datetime) -> None:
+    """Tells the lead, or whoever may do what the lead does, that records are to be erased, and how
+    to keep one."""
+    leads = [each for each in clinic.users.filter(is_active=True).exclude(email="") if each.is_lead]
+    words = PLANNED_WORDS.format(
+        count=count,
+        years=clinic.archived_kept_years,
+        due=f"{due.astimezone(clinic.zone):%-d %B %Y}",
+        link=settings.SITE_URL.rstrip("/") + reverse("clients:erased"),
+    )
+    subject = "Archived records are to be erased"
+    send_mail(subject, words, settings.DEFAULT_FROM_EMAIL, [each.email for each in leads])
 
 
 def _lines_over(now):
@@ -45,3 +99,10 @@ def _lines_over(now):
     for clinic in Clinic.objects.all():
         oldest = now - timedelta(days=clinic.log_kept_days)
         yield Opened.objects.filter(clinic=clinic, at__lt=oldest)
+
+
+def _jobs_over(verb: str, now) -> int:
+    """How many jobs of the queue are over; or takes them out, with what is told of them."""
+    with connection.cursor() as cursor:
+        cursor.execute(f"{verb} {_JOBS_OVER}", [now - JOBS_KEPT])
+        return cursor.fetchone()[0] if cursor.description else cursor.rowcount

@@ -9,10 +9,12 @@ from collections.abc import Iterable
 from datetime import timedelta
 
 from axes.models import AccessAttempt
+from dateutil.relativedelta import relativedelta
 from django.db import connection, models, transaction
+from django.db.models import Exists, OuterRef, Q, QuerySet
 from django.utils import timezone
 
-from web.accounts.models import Unsaved, User
+from web.accounts.models import Clinic, Unsaved, User
 from web.accounts.sessions import end_sessions
 
 from ..models import Client, Erasure, Helper
@@ -42,6 +44,30 @@ def plan_erasure(client: Client, *, by: User, why: str, name: str) -> Erasure:
     return waiting.first() or Erasure.objects.create(
         clinic=client.clinic, record=client.pk, why=why.strip()[:500], asked_by=by, due_at=due
     )
+
+
+def kept_long_enough(clinic: Clinic, *, now) -> QuerySet[Client]:
+    """Those archived for longer than the clinic keeps records, whose erasure nobody has planned, or
+    taken back since they were archived."""
+    if clinic.archived_kept_years is None:
+        return clinic.clients.none()
+    since = now - relativedelta(years=clinic.archived_kept_years)
+    planned = Erasure.objects.filter(record=OuterRef("pk")).filter(
+        Q(taken_back_at=None) | Q(taken_back_at__gte=OuterRef("archived_at"))
+    )
+    return clinic.clients.filter(archived_at__lt=since).exclude(Exists(planned))
+
+
+@transaction.atomic
+def plan_erasures(clinic: Clinic, *, now) -> list[Erasure]:
+    """Plans the erasure of each of them, for when the clinic's term is over."""
+    due = now + timedelta(days=clinic.erased_after_days)
+    why = f"archived for {clinic.archived_kept_years} years, as the clinic keeps records"
+    found = kept_long_enough(clinic, now=now)
+    return [
+        Erasure.objects.create(clinic=clinic, record=client.pk, why=why, due_at=due)
+        for client in found
+    ]
 
 
 def take_back(erasure: Erasure, *, by: User) -> None:

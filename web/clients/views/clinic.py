@@ -27,8 +27,8 @@ class ClinicForm(DescribedForm, forms.ModelForm):
         fields = [
             "name", "address", "time_zone", "a4_hz", "telephone", "emergency_number", "deputy",
             "lead", "mail_label", "unexamined_limit_days", "questionnaire", "idle_minutes",
-            "log_kept_days", "erased_after_days", "second_step_required", "device_remembered_days",
-            "sees_all",
+            "log_kept_days", "archived_kept_years", "erased_after_days", "second_step_required",
+            "device_remembered_days", "sees_all",
         ]  # fmt: skip
         widgets = {"address": forms.Textarea(attrs={"rows": 3})}
 

@@ -4,9 +4,9 @@ from django.contrib import messages
 from django.core.paginator import Paginator
 from django.shortcuts import redirect, render
 from django.utils import timezone
-from django.views.decorators.http import require_POST
+from django.views.decorators.http import require_http_methods, require_POST
 
-from web.accounts.access import clinician_only, looking
+from web.accounts.access import clinician_only, looking, working_here
 from web.accounts.models import User
 
 from .. import actions
@@ -20,13 +20,15 @@ from ..wording import BLOCKS, PROPS
 PER_PAGE = 50
 
 
-@looking
+@working_here
+@require_http_methods(["GET", "HEAD", "POST"])
 def client_list(request):
-    """Everybody this clinician may see, by name."""
-    words = request.GET.get("find", "").replace("\x00", "")[:100]
-    archived = request.GET.get("archived") == "1"
+    """Everybody this person may see, by name; looked for by a form, for no address says a name."""
+    said = request.POST if request.method == "POST" else request.GET
+    words = request.POST.get("find", "").replace("\x00", "")[:100]
+    archived = said.get("archived") == "1"
     found = found_clients(request.user, words, archived=archived)
-    page = Paginator(found, PER_PAGE).get_page(request.GET.get("page"))
+    page = Paginator(found, PER_PAGE).get_page(said.get("page"))
     context = {"page": page, "words": words, "archived": archived}
     return render(request, "clients/list.html", context)
 

@@ -24,6 +24,13 @@ if _missing:
 
 SECRET_KEY = env("SECRET_KEY")
 SECRET_KEY_FALLBACKS = env.list("SECRET_KEY_FALLBACKS", default=[])
+#: Mixed into every password's hash; not in the database, and not in its backups.
+PASSWORD_PEPPER = env("PASSWORD_PEPPER", default="")
+if PASSWORD_PEPPER:
+    PASSWORD_HASHERS = [
+        "web.accounts.peppered.PepperedHasher",
+        "django.contrib.auth.hashers.PBKDF2PasswordHasher",
+    ]
 ALLOWED_HOSTS = env.list("ALLOWED_HOSTS")
 CSRF_TRUSTED_ORIGINS = [f"https://{host}" for host in ALLOWED_HOSTS]
 DEBUG = False

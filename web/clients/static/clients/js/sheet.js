@@ -5,6 +5,7 @@ import { LiveTrace } from "../../sound/js/live_trace.js";
 import { postUntilHeard } from "../../sound/js/post.js";
 import { Listening } from "../../sound/js/listening.js";
 import { wavOf } from "../../sound/js/wav.js";
+import { tenths } from "../../ui/js/tenths.js";
 
 const SHORTEST_HOLD_S = 0.5;
 const ENDS_AFTER_SILENCE_S = 0.8;
@@ -97,7 +98,7 @@ async function listen() {
     ready: () => trace.clear(),
     frames: ({ cents, hold, full }) => {
       trace.add(cents, hold);
-      find("seconds").textContent = hold.seconds.toFixed(1);
+      find("seconds").textContent = tenths(hold.seconds);
       const over = hold.ended && hold.seconds >= SHORTEST_HOLD_S && hold.silent_s >= ENDS_AFTER_SILENCE_S;
       if (full || (endsItself && over)) listening?.stop();
     },

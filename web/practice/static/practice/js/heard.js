@@ -4,6 +4,7 @@
 import { Listening } from "../../sound/js/listening.js";
 import { LiveTrace } from "../../sound/js/live_trace.js";
 import { wavOf } from "../../sound/js/wav.js";
+import { tenths } from "../../ui/js/tenths.js";
 import { Course } from "./course.js";
 import { button, goOn, make, say, show, wait } from "./screens.js";
 import { beats, playTone, sayModel } from "./sounds.js";
@@ -316,7 +317,7 @@ export class HeardTry {
     const marks = Math.round(20 * Math.min(1, Math.sqrt(peak)));
     const meter = this.stage.parentElement.querySelector("[data-meter]");
     meter.textContent = `Input, not a measurement: ${"▮".repeat(marks)}${"▯".repeat(20 - marks)}`;
-    this.clock.textContent = this.soundSeconds().toFixed(1);
+    this.clock.textContent = tenths(this.soundSeconds());
   }
 
   /** By the sound that has come, not by the clock: on a slow device the two part, and the sound is what is kept. */
@@ -331,7 +332,7 @@ export class HeardTry {
     const lasted = this.voice ? (performance.now() - this.voice) / 1000 : 0;
     // of what may hold breaths, the time since it began
     const seconds = this.block.ends_at_s ? lasted : hold.seconds;
-    this.clock.textContent = seconds.toFixed(1);
+    this.clock.textContent = tenths(seconds);
     this.cue(seconds);
     this.nextPhase(hold);
     if (this.block.ends_at_s && lasted >= this.block.ends_at_s) {
@@ -393,7 +394,7 @@ export class HeardTry {
     clearTimeout(this.late);
     if (this.kept) await this.practice.outbox.done(this.kept);
     // the clock says what the sentence says, not how far the live line had come
-    if ("seconds" in answer) this.clock.textContent = answer.seconds?.toFixed(1) ?? "–";
+    if ("seconds" in answer) this.clock.textContent = answer.seconds === null ? "–" : tenths(answer.seconds);
     this.settle(answer);
   }
 
@@ -423,7 +424,7 @@ export class HeardTry {
     await goOn("Start", { interrupted: this.interrupted });
     const startedAt = performance.now();
     const passed = () => (performance.now() - startedAt) / 1000;
-    const ticking = setInterval(() => (this.clock.textContent = passed().toFixed(1)), 100);
+    const ticking = setInterval(() => (this.clock.textContent = tenths(passed())), 100);
     try {
       await goOn("Stop the watch", { interrupted: this.interrupted });
     } finally {
@@ -437,6 +438,6 @@ export class HeardTry {
       set_s: this.setS,
       seconds,
     });
-    return { waiting: true, sentence: `${seconds.toFixed(1)} seconds, timed by hand.`, byHand: true };
+    return { waiting: true, sentence: `${tenths(seconds)} seconds, timed by hand.`, byHand: true };
   }
 }

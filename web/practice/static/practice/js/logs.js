@@ -1,5 +1,7 @@
 // The grid for a paper log: arrow keys, running means; and a folder of recordings, sent one by one.
 
+import { tenths } from "../../ui/js/tenths.js";
+
 const cells = [...document.querySelectorAll("[data-cell]")];
 const perRow = cells.filter((cell) => cell.closest("tr") === cells[0]?.closest("tr")).length;
 
@@ -8,7 +10,7 @@ function mean(row) {
     .map((cell) => Number(cell.value.replace(",", ".") || NaN))
     .filter((value) => value > 0);
   const sum = values.reduce((total, value) => total + value, 0);
-  row.querySelector("[data-mean]").textContent = values.length ? (sum / values.length).toFixed(1) : "–";
+  row.querySelector("[data-mean]").textContent = values.length ? tenths(sum / values.length) : "–";
 }
 
 const STEPS = { ArrowUp: -perRow, ArrowDown: perRow, ArrowLeft: -1, ArrowRight: 1 };

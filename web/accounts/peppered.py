@@ -1,0 +1,22 @@
+"""Passwords and PINs with a secret of the site's beside the salt: a copy of the database alone does
+not even let anybody guess."""
+
+import hmac
+
+from django.conf import settings
+from django.contrib.auth.hashers import PBKDF2PasswordHasher
+
+
+class PepperedHasher(PBKDF2PasswordHasher):
+    """Django's own, over what only this site can make of a password.
+
+    What was hashed without the secret is still known, and hashed anew when its owner comes in.
+    """
+
+    algorithm = "pbkdf2_sha256_peppered"
+
+    def encode(self, password, salt, iterations=None):
+        """As Django does, of the password and the secret."""
+        secret = settings.PASSWORD_PEPPER.encode()
+        mixed = hmac.new(secret, str(password).encode(), "sha256").hexdigest()
+        return super().encode(mixed, salt, iterations)
