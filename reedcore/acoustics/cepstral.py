@@ -25,12 +25,16 @@ PEAK_FROM_S, PEAK_TO_S = 0.002, 0.0167
 #: Frames worked on at once, a second of them.
 _BATCH = 500
 #: And of these so many, for what is small stays near the processor.
-_BLOCK = 32
+_BLOCK = 64
 
 _hop = round(HOP_S * WORKING_RATE_HZ)
 _taper = np.hamming(WINDOW).astype(np.float32)
 _line_from = round(LINE_FROM_S * WORKING_RATE_HZ)
 _across_quefrency = round(SMOOTH_QUEFRENCY_S * WORKING_RATE_HZ)
+#: A cosine transform is as many times larger as its window is long; and the least of a square.
+_LEAST = np.float32(1e-18 * WINDOW**2)
+#: From the logarithm of a square to dB: all that comes after it are sums, so it comes last.
+_DB = np.float32(10.0 / np.log(10.0))
 #: Places of the peak's range, counted from where the line begins.
 _peak_from = round(PEAK_FROM_S * WORKING_RATE_HZ) - _line_from
 _peak_to = round(PEAK_TO_S * WORKING_RATE_HZ) - _line_from
@@ -46,37 +50,64 @@ def cepstral_prominence_db(samples: NDArray[np.float32]) -> float:
     """
     if samples.size < WINDOW:
         return nan
-    frames = np.lib.stride_tricks.sliding_window_view(samples, WINDOW)[::_hop]
+    count = (samples.size - WINDOW) // _hop + 1
     across_time = round(SMOOTH_TIME_S / HOP_S)
-    total, count = 0.0, 0
-    for first in range(0, len(frames), _BATCH):
+    room = np.empty((min(count, _BATCH + 2 * across_time), WINDOW // 2 - _line_from), np.float32)
+    total = 0.0
+    for first in range(0, count, _BATCH):
         # a few frames more on each side, so that smoothing meets no edge inside the hold
-        low, high = max(0, first - across_time), min(len(frames), first + _BATCH + across_time)
-        prominence = _prominences(frames[low:high], across_time)[first - low :][:_BATCH]
+        low, high = max(0, first - across_time), min(count, first + _BATCH + across_time)
+        level = room[: high - low]
+        _fill_level(samples, low, level)
+        prominence = _prominences(level, across_time)[first - low :][:_BATCH]
         total += float(prominence.sum(dtype=np.float64))
-        count += len(prominence)
     return total / count
 
 
-def _prominences(frames: NDArray[np.float32], across_time: int) -> NDArray[np.float32]:
-    level = np.empty((len(frames), WINDOW // 2 - _line_from), np.float32)
-    for at in range(0, len(frames), _BLOCK):
-        level[at : at + _BLOCK] = _level(frames[at : at + _BLOCK])
+def _prominences(level: Singles, across_time: int) -> Singles:
     # smoothing and fitting a line are both sums, so the line may be fitted first and smoothed after
     slope = level @ _centred / np.float32(_centred @ _centred)
     middle = level.mean(axis=1)
     out = np.empty(len(level), np.float32)
     _SMOOTHED(level, slope, middle, _centred, across_time, out)
+    out *= _DB
     return out
 
 
-def _level(frames: NDArray[np.float32]) -> NDArray[np.float32]:
-    """The cepstrum of each frame from where its line begins, in dB."""
-    bins = fft.rfft(frames * _taper, axis=1, overwrite_x=True)
-    spectrum = np.log(bins.real**2 + bins.imag**2 + np.float32(1e-16))
-    cepstrum = fft.irfft(spectrum, axis=1)[:, _line_from : WINDOW // 2]
-    level = np.log(cepstrum**2 + np.float32(1e-18))
-    return np.asarray(level * np.float32(10.0 / np.log(10.0)))
+def _fill_level(samples: Singles, first: int, level: Singles) -> None:
+    """The cepstrum of so many frames, from where their line begins, as the logarithm of its square.
+
+    A logarithmic spectrum is real and even, so its transform back is a cosine transform.
+    """
+    tapered = np.empty((min(_BLOCK, len(level)), WINDOW), np.float32)
+    power = np.empty((len(tapered), WINDOW // 2 + 1), np.float32)
+    for at in range(0, len(level), _BLOCK):
+        out = level[at : at + _BLOCK]
+        frames, powers = tapered[: len(out)], power[: len(out)]
+        _TAPERED(samples[(first + at) * _hop :], _taper, _hop, frames)
+        _POWERS(fft.rfft(frames, axis=1), powers)
+        np.log(powers, out=powers)
+        cepstrum = fft.dct(powers, type=1, axis=1)[:, _line_from : WINDOW // 2]
+        np.square(cepstrum, out=out)
+        out += _LEAST
+        np.log(out, out=out)
+
+
+def _tapered(samples: Singles, taper: Singles, hop: int, out: Singles) -> None:
+    for frame in range(out.shape[0]):
+        piece = samples[frame * hop : frame * hop + out.shape[1]]
+        for place in range(out.shape[1]):
+            out[frame, place] = piece[place] * taper[place]
+
+
+def _powers(bins: Singles, out: Singles) -> None:
+    for frame in range(bins.shape[0]):
+        for place in range(bins.shape[1]):
+            one = bins[frame, place]
+            out[frame, place] = one.real * one.real + one.imag * one.imag + np.float32(1e-16)
+
+
+_TAPERED, _POWERS = Loop(_tapered), Loop(_powers)
 
 
 def _smoothed(
@@ -89,7 +120,7 @@ def _smoothed(
     margin = _across_quefrency
     first = _peak_from - margin
     columns = _peak_to + margin + 1 - first
-    sums = np.zeros(columns)
+    sums, wide = np.zeros(columns), np.empty(_peak_to - _peak_from + 1)
     slopes, middles = 0.0, 0.0
     low, high = 0, 0
     count = level.shape[0]
@@ -110,15 +141,15 @@ def _smoothed(
             middles -= middle[low]
             low += 1
         # the window over quefrency reaches half its width back, and one place less ahead
-        total = 0.0
-        for place in range(margin - _across_quefrency // 2, margin + (_across_quefrency - 1) // 2):
-            total += sums[place]
+        wide[:] = 0.0
+        for step in range(_across_quefrency):
+            shifted = sums[margin - _across_quefrency // 2 + step :]
+            for place in range(wide.size):
+                wide[place] += shifted[place]
         top, best = -np.inf, 0
-        for place in range(_peak_to - _peak_from + 1):
-            total += sums[place + margin + (_across_quefrency - 1) // 2]
-            if total > top:
-                top, best = total, place
-            total -= sums[place + margin - _across_quefrency // 2]
+        for place in range(wide.size):
+            if wide[place] > top:
+                top, best = wide[place], place
         line = middles + slopes * centred[best + _peak_from]
         out[frame] = (top / _across_quefrency - line) / (high - low)
 

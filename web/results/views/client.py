@@ -12,10 +12,11 @@ from web.catalogue.queries import every_task
 from web.clients.actions import mark_read
 from web.clients.queries import client_seen_by
 from web.decisions import presenters
+from web.decisions.client_status import proposal_from
 from web.decisions.history import RULED, read_trials
 from web.decisions.models import Decision
 from web.decisions.presenters import practice_words
-from web.decisions.views.decide import proposed_for, status_of
+from web.decisions.views.decide import status_of
 from web.decisions.wording import proposal_words
 from web.programmes.queries import current_programme, held_task, note_name
 
@@ -48,12 +49,12 @@ def client(request, pk):
         "told": told_lately(seen, catalogue, today=today),
         "next": [
             {
-                "title": each.title,
-                "words": proposal_words(each.proposal),
-                "task": each.task.pk if each.task else "",
-                "step": each.proposal.step.value,
+                "title": kept["title"],
+                "words": proposal_words(proposal_from(kept)),
+                "task": kept["task"] or "",
+                "step": kept["step"],
             }
-            for each in proposed_for(seen, status)
+            for kept in status.proposed
         ],
         "refusal_reasons": Decision.RefusalReason.choices,
         "decisions": presenters.decisions(seen),
