@@ -1,5 +1,5 @@
 # Still Reed: what can be done here. `make` alone lists it.
-.PHONY: help demo test walks pieces mutants check wheel rehearse bench bench-hard bench-scale bench-live shots assets lock stop clean
+.PHONY: help demo test walks pieces mutants check wheel rehearse rehearse-upgrade bench bench-hard bench-scale bench-live shots assets lock stop clean
 
 help:
 	@sed -n 's/^## //p' Makefile
@@ -37,6 +37,10 @@ wheel:
 ## make rehearse   follows the guide for running it word for word, on a machine that is thrown away
 rehearse:
 	@bin/rehearse
+
+## make rehearse-upgrade FROM=REVISION   an older version and this one side by side, and nothing lost (two minutes)
+rehearse-upgrade:
+	@bin/environment dev && bin/postgres start && .venv/bin/python bin/rehearse-upgrade $(or $(FROM),HEAD~1)
 
 ## make bench   accuracy and speed of the measuring
 bench:
