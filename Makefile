@@ -1,5 +1,5 @@
 # Still Reed: what can be done here. `make` alone lists it.
-.PHONY: help demo test walks pieces mutants check wheel rehearse rehearse-upgrade bench bench-hard bench-scale bench-live shots assets lock stop clean
+.PHONY: help demo test walks pieces mutants check wheel rehearse rehearse-upgrade rehearse-hosts bench bench-hard bench-scale bench-live shots assets lock stop clean
 
 help:
 	@sed -n 's/^## //p' Makefile
@@ -41,6 +41,10 @@ rehearse:
 ## make rehearse-upgrade FROM=REVISION   an older version and this one side by side, and nothing lost (two minutes)
 rehearse-upgrade:
 	@bin/environment dev && bin/postgres start && .venv/bin/python bin/rehearse-upgrade $(or $(FROM),HEAD~1)
+
+## make rehearse-hosts   two hosts behind a balancer (network namespaces, as root), one goes dark, nothing lost (a minute)
+rehearse-hosts:
+	@bin/environment dev && bin/postgres start && .venv/bin/python bin/rehearse-hosts
 
 ## make bench   accuracy and speed of the measuring
 bench:

@@ -12,7 +12,7 @@ from django.utils import timezone
 from tests.factories import PIN, ClientFactory, prescribe
 from tests.web.conftest import entry, plan_shown, send, sitting
 from tests.web.signing_in import signed_in
-from web.clients.actions import choose_pin
+from web.clients.actions import choose_pin, issue_practice_access
 from web.clients.actions.erasing import belonging_to, erase_due, plan_erasure
 from web.clients.models import Helper
 from web.practice.models import Session, Tablet
@@ -174,6 +174,16 @@ def test_a_shared_tablet_shows_names_and_asks_for_the_pin(tablet, person, clinic
     assert browser.post(reverse("accounts:sign_out"), follow=True).redirect_chain[-1][0] == reverse(
         "practice:tablet"
     )
+
+
+def test_nobody_chooses_a_pin_for_somebody_else_on_a_shared_tablet(tablet, person, clinician):
+    browser = set_up(tablet, clinician)
+    issue_practice_access(person)  # a new link, which nobody has opened
+    assert "Tamsin" not in browser.get(reverse("practice:tablet")).content.decode()
+    door = reverse("practice:tablet_enter", args=[person.pk])
+    assert browser.post(door, {"pin": OWN, "again": OWN}).status_code == 404
+    person.refresh_from_db()
+    assert not person.pin_chosen
 
 
 def test_two_of_one_first_name_are_told_apart(tablet, clinician, clinic):

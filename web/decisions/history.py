@@ -9,9 +9,10 @@ from dataclasses import dataclass, replace
 from datetime import date, datetime
 from typing import Any
 
-from django.db.models import JSONField, Q, Value
+from django.db.models import JSONField, Q, TextField, Value
 from django.db.models.fields.json import KeyTextTransform
-from django.db.models.functions import Coalesce, NullIf
+from django.db.models.functions import Cast, Coalesce, NullIf
+from orjson import loads
 
 from reedcore.catalogue.tasks import Task
 from reedcore.decisions import Settings, settings_with
@@ -49,14 +50,17 @@ RULED = {
     "outcome": "outcome", "set_s": "set_s", "total_s": "total_s", "steady_s": "steady_s",
     "level_db": "level_db", "end_error_cents": "end_error_cents", "spread_cents": "spread_cents",
     "breaks": _filled("breaks", []), "role": "role",
-    "capture": KeyTextTransform("device", "capture"),
+    "device_alone": KeyTextTransform("device", "capture"),
 }  # fmt: skip
 #: What a series is drawn, compared and followed by.
-FOLLOWED = RULED | {
-    "capture": "capture", "error_cents": "error_cents", "share_on_pitch": "share_on_pitch",
-    "parts": "parts", "figures": _filled("figures", {}),
+FOLLOWED = {name: column for name, column in RULED.items() if name != "device_alone"} | {
+    "capture": Cast("capture", TextField()), "parts": Cast("parts", TextField()),
+    "error_cents": "error_cents", "share_on_pitch": "share_on_pitch",
+    "figures": _filled("figures", {}),
     "since_medication_h": "session__hours_since_medication",
 }  # fmt: skip
+#: Read as the text that they are in the database, and only then as JSON: there is much of it.
+_AS_TEXT = {"capture", "parts"}
 SHOWN = FOLLOWED | {"reasons": _filled("reasons", [])} | {
     name: name
     for name in ("source", "median_hz", "drift_cents", "level_mean_dbfs", "snr_db")
@@ -198,9 +202,10 @@ def read_trials(client: Client, rows, columns=SHOWN) -> list[Trial]:
 def _trial(names, row, zone) -> Trial:
     values = {name: value for name, value in zip(names, row, strict=True) if value is not None}
     values.setdefault("session")
-    capture = values.get("capture")
-    if isinstance(capture, str):  # the device alone was read
-        values["capture"] = {"device": capture}
+    for name in _AS_TEXT.intersection(values):
+        values[name] = loads(values[name])
+    if "device_alone" in values:
+        values["capture"] = {"device": values.pop("device_alone")}
     return Trial(on=values["at"].astimezone(zone).date(), **values)
 
 

@@ -4,6 +4,7 @@ The device carries a signed cookie; it opens nothing. It shows the names the cli
 each name still asks for its PIN.
 """
 
+from django.contrib.auth.hashers import UNUSABLE_PASSWORD_PREFIX
 from django.core import signing
 
 from web.clients.models import Client
@@ -40,10 +41,15 @@ def is_now(response, tablet: Tablet, *, secure: bool):
 
 
 def on_it(tablet: Tablet):
-    """Those who can come in by their name: with a link and a PIN of their own."""
-    return tablet.clients.filter(
-        archived_at=None, account__isnull=False, practice_code__isnull=False
-    ).select_related("account", "clinic")
+    """Those who can come in by their name: with a link, and a PIN that they have chosen themselves.
+
+    Where none is chosen yet, whoever touches the name first would choose it.
+    """
+    there = tablet.clients.filter(archived_at=None, practice_code__isnull=False)
+    chosen = there.exclude(account=None).exclude(
+        account__password__startswith=UNUSABLE_PASSWORD_PREFIX
+    )
+    return chosen.select_related("account", "clinic")
 
 
 def tiles(tablet: Tablet) -> list[tuple[Client, str]]:

@@ -1,0 +1,304 @@
+"""What the rehearsals share: a client who practises without a pause, a clinician who looks at
+everything, processes that come and go, and the count of what is kept at the end."""
+
+import json
+import os
+import re
+import signal
+import subprocess
+import sys
+import threading
+import time
+import uuid
+from collections.abc import Iterator
+from contextlib import contextmanager
+from datetime import UTC, datetime
+from pathlib import Path
+
+import psycopg
+import requests
+
+from tests.hostile.smtp import Letters
+
+ROOT = Path(__file__).resolve().parents[1]
+NAME = "still_reed_rehearsed"
+#: A device gives an answer up after so long, and sends the same thing again; a balancer says that
+#: nobody is there.
+PATIENCE_S, AWAY = 30, (502, 503, 504)
+PYTHON = str(ROOT / ".venv/bin/python")
+SEED = """
+import json
+from tests.factories import *
+clinic = ClinicFactory()
+who = ClinicianFactory(clinic=clinic, username="imre", email="imre@saltmarsh.example")
+person = ClientFactory(clinic=clinic, name="Tamsin Orrell", clinician=who)
+task = prescribe(person, by=who)
+print(json.dumps({"client": person.pk, "code": person.practice_code, "task": task.pk, "pin": PIN,
+                  "password": PASSWORD, "version": task.programme.version}))
+"""
+HELPED = """
+from web.clients.actions import add_helper
+from web.clients.models import Client
+print(add_helper(Client.objects.get(pk={client}), name="Ana", relation="daughter").pk)
+"""
+
+
+def say(words: str) -> None:
+    """A line of what is going on."""
+    sys.stdout.write(f"  {words}\n")
+    sys.stdout.flush()
+
+
+def is_so(what: str, so: bool, why: object = "") -> None:
+    """Says what stands, or stops."""
+    say(f"{'✓' if so else '✗'} {what}")
+    if not so:
+        raise SystemExit(str(why))
+
+
+class Site:
+    """A serving process and a worker, out of one tree of files, with the one database.
+
+    Args:
+        address: where it serves, as `127.0.0.1:8131`.
+        inside: what a command is put behind, for a host of its own.
+    """
+
+    def __init__(
+        self, tree: Path, environment: dict[str, str], address: str, inside: tuple[str, ...] = ()
+    ) -> None:
+        self.tree, self.environment, self.address, self.inside = tree, environment, address, inside
+        self.logs = Path(environment["LOGS"])
+        self.running: list[subprocess.Popen] = []
+
+    def manage(self, *words: str) -> str:
+        """A command of it, to its end."""
+        done = subprocess.run(
+            [PYTHON, "manage.py", *words], cwd=self.tree, env=self.environment, text=True,
+            capture_output=True, check=False,
+        )  # fmt: skip
+        if done.returncode:
+            raise SystemExit(done.stdout + done.stderr)
+        return done.stdout.strip().splitlines()[-1] if done.stdout.strip() else ""
+
+    def starts(self) -> None:
+        """A serving process and a worker."""
+        self.serves()
+        self._runs("manage.py", "work")
+
+    def serves(self) -> None:
+        """A serving process, from when it answers."""
+        host, port = self.address.split(":")
+        words = ("-m", "uvicorn", "web.config.asgi:application", "--host", host, "--port", port)
+        self._runs(*words, "--log-level", "warning", "--lifespan", "off")
+        for _ in range(240):
+            try:
+                requests.get(f"http://{self.address}/health/live", timeout=5)
+            except requests.ConnectionError:
+                time.sleep(0.25)
+            else:
+                return
+        raise SystemExit("It does not serve.")
+
+    def _runs(self, *words: str) -> None:
+        name = f"{self.address}-{words[1]}.log"
+        with (self.logs / name).open("a") as log:
+            made = subprocess.Popen(
+                [*self.inside, PYTHON, *words],
+                cwd=self.tree,
+                env=self.environment,
+                stdout=log,
+                stderr=log,
+            )
+        self.running.append(made)
+
+    def is_killed_and_serves_again(self) -> None:
+        """As by a fault of the machine: nothing of it gets to its end."""
+        serving = self.running.pop(0)
+        serving.kill()
+        serving.wait()
+        self.serves()
+
+    def ends(self) -> None:
+        """Told to go, as by a restart."""
+        for each in self.running:
+            each.send_signal(signal.SIGTERM)
+        for each in self.running:
+            each.wait(60)
+        self.running = []
+
+
+class Somebody:
+    """A browser that asks whichever site serves, in turn; where one does not answer, the next."""
+
+    def __init__(self, serving: list[str]) -> None:
+        self.serving, self.turn, self.browser = serving, 0, requests.Session()
+        self.lost: list[str] = []
+
+    def asks(self, how: str, path: str, **more: object) -> requests.Response:
+        """As a balancer would pass it on."""
+        for _ in range(600):
+            self.turn += 1
+            address = self.serving[self.turn % len(self.serving)]
+            token = self.browser.cookies.get("csrftoken", "")
+            try:
+                answer = self.browser.request(
+                    how, f"http://{address}{path}", timeout=PATIENCE_S,
+                    headers={"X-CSRFToken": token}, **more,
+                )  # fmt: skip
+            except (requests.ConnectionError, requests.Timeout):
+                time.sleep(0.1)
+            else:
+                if answer.status_code not in AWAY:
+                    return answer
+                time.sleep(0.1)
+        raise SystemExit(f"Nobody answers at {path}")
+
+    def form(self, path: str, **fields: str) -> requests.Response:
+        """A form of a page, sent."""
+        self.asks("get", path)
+        return self.asks("post", path, data=fields)
+
+    def needs(self, answer: requests.Response) -> requests.Response:
+        """Whatever is not well is kept for the end."""
+        if answer.status_code != 200:
+            self.lost.append(f"{answer.status_code} {answer.url} {answer.text[:200]}")
+        return answer
+
+
+def now() -> str:
+    """As a device writes it."""
+    return datetime.now(UTC).isoformat()
+
+
+class Device(Somebody):
+    """A client who practises without a pause."""
+
+    def __init__(self, serving: list[str], known: dict) -> None:
+        super().__init__(serving)
+        self.known, self.arrived, self.going = known, [], True
+        self.form(f"/practice/with/{known['code']}/", pin=known["pin"])
+        self.session = self.sitting()
+
+    def sitting(self, **more: object) -> dict:
+        """A session as a device speaks of it."""
+        return {
+            "key": str(uuid.uuid4()), "version": self.known["version"], "sort": "full",
+            "day": "usual", "voice": "as_usual", "begun_at": now(), "planned": 1, **more,
+        }  # fmt: skip
+
+    def token(self) -> str:
+        """What its page lets a stop in by."""
+        page = self.needs(self.asks("get", "/practice/")).text
+        return re.search(r'data-page="([^"]+)"', page)[1]
+
+    def sends(self, kind: str, *, session: dict | None = None, **more: object) -> str:
+        """One entry; its key."""
+        key = str(uuid.uuid4())
+        said = {"key": key, "at": now(), "kind": kind, "session": session or self.session, **more}
+        body = {"entry": json.dumps(said), "sent_at": now()}
+        if self.needs(self.asks("post", "/practice/entries/", data=body)).status_code == 200:
+            self.arrived.append(key)
+        return key
+
+    def says_something_is_wrong(self, page: str) -> None:
+        """An emergency, by a page's own token."""
+        said = {"key": str(uuid.uuid4()), "at": now(), "sent_at": now(), "flags": ["breathing"],
+                "session": self.session["key"], "page": page}  # fmt: skip
+        self.needs(self.asks("post", "/practice/stop/", json=said))
+
+    def practises(self) -> None:
+        """Until told otherwise."""
+        while self.going:
+            self.sends("timed", task=self.known["task"], seconds=4.0)
+            time.sleep(0.05)
+
+
+class Desk(Somebody):
+    """A clinician who looks at everything, again and again."""
+
+    def __init__(self, serving: list[str], known: dict) -> None:
+        super().__init__(serving)
+        self.known, self.going, self.seen = known, True, 0
+        self.form("/sign-in/", username="imre", password=known["password"])
+
+    def looks(self) -> None:
+        """Until told otherwise."""
+        here = f"/clients/{self.known['client']}/"
+        own = ("", "record/", "programmes/", "notes/", "practice-link/", "practice.json")
+        clinics = ("/board/", "/clients/", "/clients/people/", "/clients/clinic/")
+        pages = [*clinics, *(here + each for each in own)]
+        while self.going:
+            for page in pages:
+                self.needs(self.asks("get", page))
+                self.seen += 1
+
+
+def _postgres() -> str:
+    """Where this checkout's PostgreSQL is, as an address without a name."""
+    told = subprocess.run(
+        [PYTHON, "-c", "from django.conf import settings as s; d = s.DATABASES['default'];"
+         "print(f\"postgres://{d['USER']}:{d['PASSWORD']}@{d['HOST']}:{d['PORT']}\")"],
+        cwd=ROOT, env={**os.environ, "DJANGO_SETTINGS_MODULE": "web.config.settings.test"}, text=True,
+        capture_output=True, check=True,
+    )  # fmt: skip
+    return told.stdout.strip()
+
+
+@contextmanager
+def rehearsed(folder: Path) -> Iterator[tuple[dict[str, str], Letters]]:
+    """A database and a mail server of the rehearsal's own, and the environment that names them."""
+    where, letters = _postgres(), Letters()
+    with psycopg.connect(f"{where}/postgres", autocommit=True) as line:
+        line.execute(f"DROP DATABASE IF EXISTS {NAME} WITH (FORCE)")
+        line.execute(f"CREATE DATABASE {NAME}")
+    try:
+        yield {
+            **os.environ, "DATABASE_URL": f"{where}/{NAME}", "EMAIL_URL": letters.url,
+            "DJANGO_SETTINGS_MODULE": "web.config.settings.test", "LOGS": str(folder),
+        }, letters  # fmt: skip
+    finally:
+        letters.close()
+        with psycopg.connect(f"{where}/postgres", autocommit=True) as line:
+            line.execute(f"DROP DATABASE IF EXISTS {NAME} WITH (FORCE)")
+
+
+class Busy:
+    """The client and the clinician at work, until it is over."""
+
+    def __init__(self, serving: list[str], known: dict) -> None:
+        self.device, self.desk = Device(serving, known), Desk(serving, known)
+        work = (self.device.practises, self.desk.looks)
+        self.threads = [threading.Thread(target=each, daemon=True) for each in work]
+        for each in self.threads:
+            each.start()
+
+    def nothing_lost(self, what: str, seconds: float = 4.0) -> None:
+        """They go on for a while, and nothing is refused."""
+        time.sleep(seconds)
+        lost = self.device.lost + self.desk.lost
+        is_so(what, not lost, lost)
+
+    def ends(self) -> None:
+        """They stop, and say how much it was."""
+        self.device.going = self.desk.going = False
+        for each in self.threads:
+            each.join(120)
+        say(f"{len(self.device.arrived)} entries, {self.desk.seen} pages")
+
+
+def counted(database: str, device: Device, letters: Letters, *, others: int) -> None:
+    """What is kept, against what was said to have arrived; ``others`` are entries that are no try."""
+    told = "SELECT count(*) FROM clients_stop WHERE delivered_at IS NOT NULL"
+    with psycopg.connect(database, autocommit=True) as line:
+        kept = {str(key) for (key,) in line.execute("SELECT key FROM practice_trial")}
+        ends = time.monotonic() + 120
+        while line.execute(told).fetchone()[0] < 2 and time.monotonic() < ends:
+            time.sleep(0.5)
+        delivered = line.execute(told).fetchone()[0]
+    arrived = set(device.arrived)
+    so = kept <= arrived and len(arrived - kept) == others
+    is_so("each try that arrived is there once", so, arrived ^ kept)
+    is_so("both stops were told of", delivered == 2, delivered)
+    numbers = [letter["Message-ID"] for letter in letters.letters]
+    is_so("no letter came twice", len(numbers) == len(set(numbers)) > 0, numbers)
