@@ -18,6 +18,7 @@ from tests.browser.conftest import (
     to_first_task,
 )
 from tests.factories import item
+from web.clients.actions import add_helper
 from web.clients.models import Stop
 from web.practice.models import SelfReport, Session, Trial
 
@@ -49,6 +50,25 @@ def test_ill_is_a_rest_day(page, site, person, short_one):
     expect(page.get_by_text("not counted as missed")).to_be_visible()
     expect(page.get_by_text("nothing waiting")).to_be_visible()
     assert Session.objects.get().day == "rest"
+
+
+def test_a_session_says_who_helped_and_where_nobody_did_it_says_nothing(
+    browser, site, person, short_one
+):
+    helper = add_helper(person, name="Ana", relation="daughter")
+    for account, who in ((helper.account, helper), (person.account, None)):
+        page, sent = browser.new_context().new_page(), []
+        page.on("request", lambda each, sent=sent: sent.append(each.post_data_buffer or b""))
+        open_player(page, site, account)
+        at(page, "today")
+        page.keyboard.press("4")
+        at(page, "rest")
+        expect(page.get_by_text("nothing waiting")).to_be_visible()
+        kept = Session.objects.order_by("-received_at").first()
+        assert kept.helper == who
+        # the version before, which may serve beside this one, knows no such word
+        assert any(b"helper" in each for each in sent) == (who is not None)
+        page.context.close()
 
 
 def test_strain_ends_loud_work_for_the_day(page, site, person, clinician):

@@ -211,6 +211,22 @@ def test_an_erasure_is_taken_back_until_it_is_due(as_clinician, led, lived_in, m
     assert Client.objects.filter(pk=lived_in.pk).exists()
 
 
+def test_a_record_that_is_put_back_is_not_erased(as_clinician, led, lived_in, monkeypatch):
+    as_clinician.post(f"/clients/{lived_in.pk}/archive/")
+    page = reverse("clients:erase", args=[lived_in.pk])
+    as_clinician.post(page, {"why": "moved away", "name": NAME})
+    as_clinician.post(f"/clients/{lived_in.pk}/restore/")
+    (planned,) = Erasure.objects.all()
+    assert planned.taken_back_by == led
+    later = timezone.now() + timedelta(days=90)
+    monkeypatch.setattr("django.utils.timezone.now", lambda: later)
+    assert end_what_is_over()["records erased"] == 0
+    # nor where it came back by another way
+    Erasure.objects.update(taken_back_at=None)
+    assert end_what_is_over()["records erased"] == 0
+    assert Client.objects.filter(pk=lived_in.pk).exists()
+
+
 def test_a_record_archived_as_long_as_the_clinic_keeps_them_is_planned_told_of_and_taken_back(
     led, clinic, person, monkeypatch, mailoutbox
 ):

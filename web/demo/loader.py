@@ -31,6 +31,7 @@ from .histories import Historian
 from .people import CLIENT_PIN, CLINIC, CLINICIAN_PASSWORD, CLINICIANS, PEOPLE
 from .records import CLINIC_SETTINGS, DRAFTS, HANDED_OVER, RECORDS, REFERENCE
 from .stories import STORIES
+from .voices import VOICES
 
 _STORIES = {story.code: story for story in STORIES}
 #: Enough for voice, and a third of the work of 48 kHz.
@@ -149,6 +150,7 @@ def _practise(clinic, task, stage, number, days_ago, today):
     rng = np.random.default_rng([number, days_ago])
     part = (stage.from_day - days_ago) / max(1, stage.from_day - stage.to_day)
     begun = _moment(clinic, today - timedelta(days=days_ago), 18, minute=int(rng.integers(0, 50)))
+    sung = []
     for place in range(stage.tries):
         at = begun + timedelta(seconds=55 * place)
         key = uuid5(_KEYS, f"{number}/{days_ago}/{place}")
@@ -170,7 +172,9 @@ def _practise(clinic, task, stage, number, days_ago, today):
             breaks=((held_s * rng.uniform(0.4, 0.8), 0.13),) if breaks else (),
         )
         held = HeldVoice(voice, lead_s=0.7, tail_s=0.7, seed=int(rng.integers(1 << 30)))
-        clip = speak(held, rate_hz=RATE_HZ)
+        sung.append((key, at, VOICES.submit(speak, held, rate_hz=RATE_HZ)))
+    for key, at, voice in sung:
+        clip = voice.result()
         record_sound(
             task,
             key=key,

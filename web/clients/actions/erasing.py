@@ -93,6 +93,8 @@ def _erase(pk, *, now) -> bool:
     if erasure.taken_back_at or erasure.done_at:
         return False
     client = Client.objects.select_for_update(of=("self",)).filter(pk=erasure.record).first()
+    if client is not None and client.archived_at is None:
+        return False  # somebody is at work with it again
     if client is not None:
         rows = belonging_to(client)
         _forget_accounts(client)

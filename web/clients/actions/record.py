@@ -3,7 +3,9 @@
 from django.db import transaction
 from django.utils import timezone
 
-from ..models import Client
+from web.accounts.models import User
+
+from ..models import Client, Erasure
 from ..signals import record_changed
 
 
@@ -39,7 +41,10 @@ def archive_client(client: Client) -> None:
     client.save(update_fields=["archived_at"])
 
 
-def restore_client(client: Client) -> None:
-    """Puts an archived client back."""
+@transaction.atomic
+def restore_client(client: Client, *, by: User) -> None:
+    """Puts an archived client back; an erasure that waits for it is taken back with it."""
     client.archived_at = None
     client.save(update_fields=["archived_at"])
+    waiting = Erasure.objects.filter(record=client.pk, taken_back_at=None, done_at=None)
+    waiting.update(taken_back_at=timezone.now(), taken_back_by=by)

@@ -134,6 +134,6 @@ def archive(request, pk):
 def restore(request, pk):
     """Back on the list."""
     client = client_seen_by(request.user, pk)
-    actions.restore_client(client)
+    actions.restore_client(client, by=request.user)
     messages.success(request, f"{client} is back on the list.")
     return redirect("clients:summary", pk=pk)

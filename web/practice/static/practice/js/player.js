@@ -56,7 +56,9 @@ async function begin() {
     planned: order.length,
     hours_since_medication: hours,
     device: navigator.userAgent.slice(0, 200),
-    helper: plan.helper, // who helps now; whoever signs in later may send it
+    // who helps now, for whoever signs in later may send it; left out where nobody does, for a server
+    // of the version before knows no such thing
+    helper: plan.helper ?? undefined,
   };
   await practice.outbox.put(practice.entry("begun"));
   if (demands) await practice.mark("demands", demands);
@@ -266,7 +268,7 @@ async function stopped({ flag }) {
     voice: "",
     begun_at: new Date().toISOString(),
     planned: 0,
-    helper: plan.helper,
+    helper: plan.helper ?? undefined,
   };
   const { session } = practice;
   const kept = practice.progress;
