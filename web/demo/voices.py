@@ -1,4 +1,4 @@
-"""Where the made-up voices sound: beside whoever has the one before measured, in another process."""
+"""Where the made-up voices sound: while the one before is measured, in another process."""
 
 from concurrent.futures import ThreadPoolExecutor
 

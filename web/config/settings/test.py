@@ -12,8 +12,6 @@ WHITENOISE_USE_FINDERS = True
 WHITENOISE_AUTOREFRESH = True
 # a test's data need not outlive a power cut
 DATABASES["default"]["OPTIONS"]["options"] = "-c synchronous_commit=off"
-#: A mail server that says nothing is given up soon, for whoever waits for the tests.
-EMAIL_TIMEOUT = 2
 OFFER_SIMULATED_VOICE = True
 #: Short, for whoever waits for the tests.
 REFERENCE_TONE_S = 0.3
