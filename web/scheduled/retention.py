@@ -3,13 +3,16 @@
 import logging
 from datetime import datetime, timedelta
 
+from asgiref.sync import async_to_sync
 from django.conf import settings
 from django.contrib.sessions.models import Session
 from django.core.mail import send_mail
-from django.db import connection, transaction
+from django.db import transaction
+from django.db.models import Max
 from django.urls import reverse
 from django.utils import timezone
 from procrastinate.contrib.django import app
+from procrastinate.contrib.django.models import ProcrastinateJob
 
 from web.accounts.models import Clinic, Opened
 from web.accounts.opened import ending_lines
@@ -31,12 +34,8 @@ They are erased on {due}. To keep one, take its erasure back before then:
 {link}
 """
 #: What became of a job can be looked at for so long.
-JOBS_KEPT = timedelta(days=30)
-_JOBS_OVER = """
-    FROM procrastinate_jobs AS job
-    WHERE job.status IN ('succeeded', 'failed', 'cancelled', 'aborted')
-      AND (SELECT max(at) FROM procrastinate_events WHERE job_id = job.id) < %s
-"""
+JOBS_KEPT_H = 30 * 24
+_ENDED = ("succeeded", "failed", "cancelled", "aborted")
 
 
 def what_is_over() -> dict[str, int]:
@@ -47,7 +46,7 @@ def what_is_over() -> dict[str, int]:
         RECORDS: due_erasures(now=now).count(),
         LINES: sum(lines.count() for lines in _lines_over(now)),
         SESSIONS: Session.objects.filter(expire_date__lt=now).count(),
-        JOBS: _jobs_over("SELECT count(*)", now),
+        JOBS: _jobs_over(now),
     }
 
 
@@ -59,7 +58,8 @@ def end_what_is_over() -> dict[str, int]:
         with ending_lines():
             ended[LINES] += lines._raw_delete(lines.db)
     ended[SESSIONS], _ = Session.objects.filter(expire_date__lt=now).delete()
-    ended[JOBS] = _jobs_over("DELETE", now)
+    ended[JOBS] = _jobs_over(now)
+    _end_jobs()
     for what, count in ended.items():
         if count:
             logger.warning("ended, for their time was over: %d %s", count, what)
@@ -101,8 +101,14 @@ def _lines_over(now):
         yield Opened.objects.filter(clinic=clinic, at__lt=oldest)
 
 
-def _jobs_over(verb: str, now) -> int:
-    """How many jobs of the queue are over; or takes them out, with what is told of them."""
-    with connection.cursor() as cursor:
-        cursor.execute(f"{verb} {_JOBS_OVER}", [now - JOBS_KEPT])
-        return cursor.fetchone()[0] if cursor.description else cursor.rowcount
+def _jobs_over(now) -> int:
+    """How many jobs of the queue ended so long ago that nobody looks for them any more."""
+    ended = ProcrastinateJob.objects.filter(status__in=_ENDED)
+    last = ended.annotate(last=Max("procrastinateevent__at"))
+    return last.filter(last__lt=now - timedelta(hours=JOBS_KEPT_H)).count()
+
+
+def _end_jobs() -> None:
+    """Takes them out of the queue."""
+    delete = async_to_sync(app.job_manager.delete_old_jobs)
+    delete(JOBS_KEPT_H, include_failed=True, include_cancelled=True, include_aborted=True)
