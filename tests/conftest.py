@@ -3,6 +3,7 @@
 import uuid
 
 import pytest
+from django.db import connection
 from django.utils import timezone
 
 from tests.factories import (
@@ -17,6 +18,23 @@ from web.clients.models import Target
 from web.practice.models import ReferenceVowel, Session
 from web.practice.simulated import COMFORTABLE_DBFS
 from web.programmes.actions import publish_document, withdraw
+
+
+@pytest.fixture(autouse=True)
+def empty_queue(request):
+    """What a test that commits has put into the queue ends with it: its tables are the queue's own,
+    and are not among those that are emptied after a test."""
+    mark = request.node.get_closest_marker("django_db")
+    commits = "transactional_db" in request.fixturenames or (
+        mark and mark.kwargs.get("transaction")
+    )
+    if not commits:
+        yield
+        return
+    request.getfixturevalue("transactional_db")
+    yield
+    with connection.cursor() as cursor:
+        cursor.execute("TRUNCATE procrastinate_jobs CASCADE")
 
 
 @pytest.fixture

@@ -83,8 +83,15 @@ def test_a_record_says_what_changed_in_screens_and_targets_too(measured, as_clin
     told = {(each.what, *line) for each in changes for line in each.lines}
     flags = [(before, after) for what, _, before, after in told if what == "screen"]
     assert ("nothing", FLAG_NAMES["strain"]) in flags
-    of_targets = {what: label for what, label, *_ in told if what == "accepted"}
-    assert of_targets["accepted"].startswith("target, ")
+    assert {label for what, label, *_ in told if what == "target accepted"} >= {"Hold"}
+    # the same decided once more is no change
+    hold = measured.targets.get(kind="hold")
+    hold.pk, hold.decided_at = None, timezone.now()
+    hold.save()
+    again = as_clinician.get(reverse("clients:summary", args=[measured.pk])).context["changes"]
+    assert [each for each in again if each.what == "target accepted"] == [
+        each for each in changes if each.what == "target accepted"
+    ]
 
 
 def test_what_changed_about_people_is_shown_to_the_lead(as_clinician, clinician, clinic):

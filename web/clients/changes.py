@@ -67,19 +67,22 @@ def changes_of_people(clinic: Clinic, *, most: int | None = None) -> list[Change
 
 
 def _targets(client) -> Iterable[Change]:
-    """Each decision with what was in force before it."""
+    """Each decision that changed what is in force, with what was before it."""
     before: dict[str, list[str]] = {}
     for each in client.targets.select_related("decided_by").order_by("decided_at", "pk"):
         after = target_lines(each.values, client)
-        pair = ["; ".join(lines) or "nothing" for lines in (before.get(each.kind, []), after)]
+        stood = before.get(each.kind, [])
         before[each.kind] = after
+        if stood == after:
+            continue
+        pair = ["; ".join(lines) or "nothing" for lines in (stood, after)]
         yield Change(
             at=each.decided_at,
             by=_named(each.decided_by),
             began=False,
             reason=each.reason,
-            lines=[(f"target, {KINDS[each.kind]}", *pair)],
-            what=each.decision,
+            lines=[(KINDS[each.kind], *pair)],
+            what=f"target {each.decision}",
         )
 
 

@@ -20,7 +20,10 @@ def tell_of_stops(*, client: int) -> None:
     from .actions.telling import tell_of
     from .models import Client
 
-    again = tell_of(Client.objects.select_related("clinic").get(pk=client))
+    found = Client.objects.select_related("clinic").filter(pk=client).first()
+    if found is None:  # erased while this was on its way
+        return
+    again = tell_of(found)
     if again is not None:
         tell_of_stops.configure(schedule_at=later(again)).defer(client=client)
 
@@ -39,7 +42,8 @@ def tell_of_stop(*, stop: str) -> None:
     """The same, as the version before put it into the queue."""
     from .models import Stop
 
-    tell_of_stops(client=Stop.objects.get(pk=stop).client_id)
+    for row in Stop.objects.filter(pk=stop):
+        tell_of_stops(client=row.client_id)
 
 
 @app.periodic(cron="* * * * *")

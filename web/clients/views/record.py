@@ -102,7 +102,7 @@ def summary(request, pk):
         "cautions": cautions_of(client),
         "props": [PROPS.get(code, code) for code in client.props],
         "colleagues": _colleagues(client),
-        "changes": changes_of_record(client, most=12),
+        "changes": changes_of_record(client, most=8),
     }
     return render(request, "clients/summary.html", context)
 
