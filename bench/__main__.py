@@ -91,11 +91,17 @@ def speed_rows() -> list[Row]:
     rows.append(
         row("memory on top of the samples", speed.peak_memory_mb(300), "MB", "300 s at 48 kHz")
     )
-    live = min(speed.live_cpu_per_second(sound) for _ in range(5))
-    rows.append(row("CPU for a second of live sound", 1000 * live, "ms", "chunks of 21 ms"))
+    for takes in (1, 10, 40):
+        live = min(speed.live_cpu_per_second(sound, takes) for _ in range(3))
+        condition = f"{takes} takes at once, a message each 60 ms"
+        rows.append(row("CPU for a second of live sound", 1000 * live, "ms", condition))
     rows.append(
-        row("live clients that one core keeps up with", int(1 / live), "clients", "chunks of 21 ms")
+        row("live takes that one core keeps up with", int(1 / live), "takes", "by the last row")
     )
+    for seconds in (5.0, 60.0, 300.0):
+        cost = speed.live_cpu_per_second(speed.samples(seconds))
+        condition = f"one take of {seconds:.0f} s"
+        rows.append(row("CPU for a second of live sound", 1000 * cost, "ms", condition))
     wait = speed.longest_wait_s(sound[: 5 * speed.RATE])
     rows.append(row("a frame comes out after its last sample", 1000 * wait, "ms", "the latest"))
     return rows

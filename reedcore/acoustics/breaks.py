@@ -12,6 +12,7 @@ import numpy as np
 
 from .flutter import FLUTTER_HZ
 from .frames import Frames
+from .middle import middle_of
 from .runs import runs
 from .settings import (
     BREAK_DEPTH_DB,
@@ -46,7 +47,7 @@ def breaks_of(part: Frames, *, start_s: float, median_hz: float) -> tuple[Break,
     power = np.convolve(band, np.ones(steps) / steps, mode="same")
     levels = 10.0 * np.log10(np.maximum(2.0 * power, 1e-20))
     sounding = np.repeat(part.periodic, 2)
-    median = np.median(levels[sounding]) if sounding.any() else np.median(levels)
+    median = middle_of(levels[sounding] if sounding.any() else levels)
     found = []
     for first, after in runs(levels < median - BREAK_DEPTH_DB, joining=2):
         # what touches the edge of the hold is its beginning or its end

@@ -52,20 +52,24 @@ def lag_cost(window_correlation: NDArray[np.float32]) -> Array:
     return np.asarray(cost, dtype=np.float64)
 
 
-def fill_candidates(
-    correlation: NDArray[np.float32], window: NDArray[np.float32], cost: Array, found: Array
-) -> None:
+def candidates_of(
+    correlation: NDArray[np.float32], window: NDArray[np.float32], cost: Array
+) -> tuple[Array, Array, Array]:
     """Of n frames the highest local maxima, best first, placed between lags.
 
     Args:
         correlation: by lag, ``(n, LONGEST_LAG + 2)`` or more.
         window: the taper's own, ``(LONGEST_LAG + 2,)``, which each is divided by.
         cost: see :func:`lag_cost`.
-        found: ``(3, n, CANDIDATES)`` of zeros, filled with Hz (NaN where there are fewer), height
-            0–1, and the height less what speaks against it.
+
+    Returns:
+        Of ``(n, CANDIDATES)`` each: Hz (NaN where there are fewer), height 0–1, and the height less
+        what speaks against it.
     """
-    found[0] = np.nan
-    _FILLED(correlation, window, cost, found[0], found[1], found[2])
+    shape = (len(correlation), CANDIDATES)
+    hz, strength, worth = np.full(shape, np.nan), np.zeros(shape), np.zeros(shape)
+    _FILLED(correlation, window, cost, hz, strength, worth)
+    return hz, strength, worth
 
 
 def _fill(

@@ -40,6 +40,7 @@ _peak_from = round(PEAK_FROM_S * WORKING_RATE_HZ) - _line_from
 _peak_to = round(PEAK_TO_S * WORKING_RATE_HZ) - _line_from
 _centred = np.arange(WINDOW // 2 - _line_from, dtype=np.float32)
 _centred -= _centred.mean()
+_centred_square = np.float32(_centred @ _centred)
 
 
 def cepstral_prominence_db(samples: NDArray[np.float32]) -> float:
@@ -66,9 +67,8 @@ def cepstral_prominence_db(samples: NDArray[np.float32]) -> float:
 
 def _prominences(level: Singles, across_time: int) -> Singles:
     # smoothing and fitting a line are both sums, so the line may be fitted first and smoothed after
-    slope = level @ _centred / np.float32(_centred @ _centred)
-    middle = level.mean(axis=1)
-    out = np.empty(len(level), np.float32)
+    slope, middle, out = np.empty((3, len(level)), np.float32)
+    _LINED(level, _centred, _centred_square, slope, middle)
     _SMOOTHED(level, slope, middle, _centred, across_time, out)
     out *= _DB
     return out
@@ -87,9 +87,7 @@ def _fill_level(samples: Singles, first: int, level: Singles) -> None:
         _TAPERED(samples[(first + at) * _hop :], _taper, _hop, frames)
         _POWERS(fft.rfft(frames, axis=1), powers)
         np.log(powers, out=powers)
-        cepstrum = fft.dct(powers, type=1, axis=1)[:, _line_from : WINDOW // 2]
-        np.square(cepstrum, out=out)
-        out += _LEAST
+        _SQUARED(fft.dct(powers, type=1, axis=1, overwrite_x=True), out)
         np.log(out, out=out)
 
 
@@ -107,7 +105,28 @@ def _powers(bins: Singles, out: Singles) -> None:
             out[frame, place] = one.real * one.real + one.imag * one.imag + np.float32(1e-16)
 
 
-_TAPERED, _POWERS = Loop(_tapered), Loop(_powers)
+def _squared(cepstrum: Singles, out: Singles) -> None:
+    for frame in range(out.shape[0]):
+        line = cepstrum[frame, _line_from : _line_from + out.shape[1]]
+        for place in range(out.shape[1]):
+            out[frame, place] = line[place] * line[place] + _LEAST
+
+
+def _lined(
+    level: Singles, centred: Singles, square: np.float32, slope: Singles, middle: Singles
+) -> None:
+    """The line through each row: its slope and its middle."""
+    for frame in range(level.shape[0]):
+        line = level[frame]
+        along, whole = np.float32(0.0), np.float32(0.0)
+        for place in range(centred.size):
+            along += line[place] * centred[place]
+            whole += line[place]
+        slope[frame], middle[frame] = along / square, whole / centred.size
+
+
+_TAPERED, _POWERS, _SQUARED = Loop(_tapered), Loop(_powers), Loop(_squared)
+_LINED = Loop(_lined)
 
 
 def _smoothed(

@@ -10,9 +10,12 @@ from __future__ import annotations
 import warnings
 from collections.abc import Callable
 from functools import lru_cache
+from hashlib import sha256
 from types import FunctionType
 from typing import Any
 
+#: What a loop may take from its module.
+_PLAIN = (bool, int, float, str)
 SLOWLY = "numba is not to be had, so measuring runs many times slower than it could"
 
 
@@ -28,12 +31,13 @@ def _compiler() -> Callable[..., Any] | None:
     return njit
 
 
-def _made(loop: Callable[..., Any]) -> Callable[..., Any]:
+def _made(loop: Callable[..., Any], *, in_order: bool) -> Callable[..., Any]:
     njit = _compiler()
     if njit is None:
         return loop
-    # sums may be added up several at once; what is not a number stays none
-    asked = {"nogil": True, "error_model": "numpy", "fastmath": {"reassoc", "contract"}}
+    # what is not a number stays none
+    quick = {"contract"} if in_order else {"reassoc", "contract"}
+    asked = {"nogil": True, "error_model": "numpy", "fastmath": quick}
     made: Callable[..., Any]
     try:
         made = njit(cache=True, **asked)(loop)
@@ -48,11 +52,14 @@ class Loop:
     Args:
         loop: the loop as it stands.
         uses: the loops that it calls by name, which are compiled before it.
+        in_order: its sums are added up one by one, for they may be left off and gone on with
+            anywhere; else several at once.
     """
 
-    def __init__(self, loop: Callable[..., Any], *uses: Loop) -> None:
+    def __init__(self, loop: Callable[..., Any], *uses: Loop, in_order: bool = False) -> None:
         self.plain = loop
         self._uses = uses
+        self._in_order = in_order
         self._made: Callable[..., Any] | None = None
 
     def __call__(self, *given: Any) -> Any:
@@ -64,5 +71,18 @@ class Loop:
             inner = {each.plain.__name__: each.made() for each in self._uses}
             known = {**self.plain.__globals__, **inner}
             whole = FunctionType(self.plain.__code__, known, self.plain.__name__)
-            self._made = _made(whole)
+            # what is kept is found by this name, and looks out for changes in its own file alone
+            whole.__qualname__ = f"{self.plain.__name__}_{self.digest()}"
+            self._made = _made(whole, in_order=self._in_order)
         return self._made
+
+    def digest(self) -> str:
+        """Tells what the loop does from what it did: its code, that of the loops that it calls, and
+        the numbers it takes from its module."""
+        code, known = self.plain.__code__, self.plain.__globals__
+        numbers = {
+            name: known[name] for name in code.co_names if isinstance(known.get(name), _PLAIN)
+        }
+        within = [each.digest() for each in self._uses]
+        told = repr((self._in_order, code.co_code, code.co_consts, sorted(numbers.items()), within))
+        return sha256(told.encode()).hexdigest()[:16]

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from enum import StrEnum
 from math import nan
 
-import numpy as np
-
 from .frames import Frames
 from .hissing import hissing_frames
+from .middle import middle_of
 from .runs import Stretch, runs
 from .settings import HOLD_GAP_S, HOP_S
 from .stretches import held_stretches, sounding_frames
@@ -50,9 +49,15 @@ class HoldSoFar:
         """A guess until the next look: a voice that was sounding goes on, a silence too."""
         if self.start_s is None:
             return self
-        if self.silent_s <= SOUNDING_S:
-            return replace(self, seconds=self.seconds + frames * HOP_S)
-        return replace(self, silent_s=self.silent_s + frames * HOP_S)
+        grown = frames * HOP_S
+        sounds = self.silent_s <= SOUNDING_S
+        return HoldSoFar(
+            start_s=self.start_s,
+            seconds=self.seconds + grown * sounds,
+            ended=self.ended,
+            silent_s=self.silent_s + grown * (not sounds),
+            median_hz=self.median_hz,
+        )
 
     @classmethod
     def none(cls) -> HoldSoFar:
@@ -70,13 +75,14 @@ def hold_so_far(frames: Frames, listening: Listening = Listening.HOLD) -> HoldSo
     else:
         start, end = max(stretches, key=lambda stretch: stretch[1] - stretch[0])
     silent_s = (len(frames) - end) * HOP_S
-    pitch = frames.pitch_hz[start:end]
+    part = frames[start:end]
+    pitch = part.pitch_hz[part.periodic]
     return HoldSoFar(
         start_s=start * HOP_S,
         seconds=(end - start) * HOP_S,
         ended=silent_s > HOLD_GAP_S,
         silent_s=silent_s,
-        median_hz=float(np.nanmedian(pitch)) if np.isfinite(pitch).any() else nan,
+        median_hz=middle_of(pitch) if pitch.size else nan,
     )
 
 

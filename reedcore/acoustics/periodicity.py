@@ -13,12 +13,11 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy import fft
 
-from .candidates import CANDIDATES, LONGEST_LAG, fill_candidates, lag_cost
+from .candidates import LONGEST_LAG, candidates_of, lag_cost
 from .compiled import Loop
 from .settings import (
     FFT_SIZE,
     HISS_FROM_HZ,
-    HOP,
     TOP_FROM_HZ,
     WINDOW,
     WORKING_RATE_HZ,
@@ -40,7 +39,8 @@ def _from(hz: float) -> int:
     return int(np.searchsorted(_BINS_HZ, hz))
 
 
-_TAPER = np.hanning(WINDOW + 1)[:-1].astype(np.float32)
+#: What a window is tapered by.
+TAPER = np.hanning(WINDOW + 1)[:-1].astype(np.float32)
 
 
 def _pitch_band() -> Array:
@@ -55,7 +55,7 @@ _PITCH_BAND = _pitch_band().astype(np.float32)
 
 def _window_correlation() -> Array:
     """The taper's own autocorrelation, band-limited like the frames that are divided by it."""
-    power = np.abs(np.fft.rfft(_TAPER.astype(np.float64), FFT_SIZE)) ** 2
+    power = np.abs(np.fft.rfft(TAPER.astype(np.float64), FFT_SIZE)) ** 2
     raw = np.fft.irfft(power, FFT_SIZE)[: LONGEST_LAG + 2]
     return np.asarray(raw / raw[0])
 
@@ -88,54 +88,43 @@ def _weights() -> tuple[NDArray[np.float32], NDArray[np.int64]]:
 
 _WEIGHTS, _SPANS = _weights()
 #: Frames worked on at once: what is small stays near the processor.
-_BLOCK = 32
+BLOCK = 32
+#: So many are transformed in the time of one: a block has no odd rest.
+TOGETHER = 4
+#: Rows of the sums: all that sounds, above 2 kHz, above 4 kHz, and from here on the wide bands.
+ALL, HISS, TOP, BANDS_FROM = range(4)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Spectra:
-    """For n frames: pitch candidates, best first, and the share of each band.
+    """For n frames: pitch candidates, best first, and the energy of each band.
 
     Attributes:
         candidate_hz: ``(n, 4)``, NaN where there are fewer.
         candidate_strength: ``(n, 4)``, height of the peak, 0–1.
         candidate_worth: the same less what speaks against the lag as such.
-        hiss_share, top_share: share of the energy above 2 and above 4 kHz.
-        bands: ``(n, 6)``, energy in wide bands that overlap.
+        sums: ``(n, 9)``, see :data:`ALL`; the wide bands overlap.
     """
 
     candidate_hz: Array
     candidate_strength: Array
     candidate_worth: Array
-    hiss_share: Array
-    top_share: Array
-    bands: Array
+    sums: Array
 
 
-def spectra_of(samples: NDArray[np.float32], count: int) -> Spectra:
-    """What ``count`` frames hold; frame k is ``samples[k·160 : k·160 + 800]`` at 16 kHz."""
-    # overlapping rows of one buffer, without the checks that a short live round cannot afford
-    step = samples.itemsize
-    frames = np.ndarray((count, WINDOW), samples.dtype, samples, strides=(HOP * step, step))
-    sums = np.zeros((count, len(_WEIGHTS)))
-    found = np.zeros((3, count, CANDIDATES))
-    for at in range(0, count, _BLOCK):
-        part = slice(at, at + _BLOCK)
-        bins = fft.rfft(frames[part] * _TAPER, FFT_SIZE, axis=1)
-        band = np.empty(bins.shape, np.float32)
-        _WEIGHED(bins, _PITCH_BAND, _WEIGHTS, _SPANS, band, sums[part])
-        correlation = fft.irfft(band, FFT_SIZE, axis=1)
-        fill_candidates(correlation, _WINDOW_CORRELATION, _LAG_COST, found[:, part])
-    hz, strength, worth = found
-    total = sums[:, :1]
-    shares = sums[:, 1:3] / np.where(total > 0, total, 1.0)
-    return Spectra(
-        candidate_hz=hz,
-        candidate_strength=strength,
-        candidate_worth=worth,
-        hiss_share=shares[:, 0],
-        top_share=shares[:, 1],
-        bands=sums[:, 3:],
-    )
+def spectra_of(windows: NDArray[np.float32]) -> Spectra:
+    """What frames hold.
+
+    Args:
+        windows: tapered by :data:`TAPER` and followed by silence, ``(n, 1024)`` at 16 kHz.
+    """
+    count = len(windows)
+    sums = np.empty((count, len(_WEIGHTS)))
+    bins = fft.rfft(windows, axis=1)
+    _WEIGHED(bins, _PITCH_BAND, _WEIGHTS, _SPANS, sums)
+    correlation = fft.irfft(bins, FFT_SIZE, axis=1, overwrite_x=True)
+    hz, strength, worth = candidates_of(correlation, _WINDOW_CORRELATION, _LAG_COST)
+    return Spectra(hz, strength, worth, sums)
 
 
 def _weighed(
@@ -143,17 +132,17 @@ def _weighed(
     weight: NDArray[np.float32],
     rows: NDArray[np.float32],
     spans: NDArray[np.int64],
-    band: NDArray[np.float32],
     sums: Array,
 ) -> None:
-    """The power of each bin as far as it is looked at for a pitch, and the weighted sums of all."""
+    """Each bin becomes its power, as far as it is looked at for a pitch; and the weighted sums of
+    all."""
     power = np.empty(bins.shape[1], np.float32)
     for frame in range(bins.shape[0]):
-        line, shown = bins[frame], band[frame]
+        line = bins[frame]
         for each in range(line.size):
             power[each] = line[each].real * line[each].real + line[each].imag * line[each].imag
         for each in range(line.size):
-            shown[each] = power[each] * weight[each]
+            line[each] = power[each] * weight[each]
         for row in range(rows.shape[0]):
             low, high = spans[row, 0], spans[row, 1]
             part, by = power[low:high], rows[row, low:high]

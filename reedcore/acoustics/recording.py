@@ -29,8 +29,9 @@ def as_floats(samples: NDArray[Any]) -> FloatArray:
     """PCM integers or floats as floats with full scale at ±1; unsigned bytes lie about 128."""
     if samples.dtype == np.uint8:
         return (samples.astype(np.float64) - 128.0) / 128.0
-    if np.issubdtype(samples.dtype, np.integer):
-        return samples.astype(np.float64) / -float(np.iinfo(samples.dtype).min)
+    if samples.dtype.kind == "i":
+        full_scale = float(1 << (8 * samples.dtype.itemsize - 1))
+        return np.asarray(np.multiply(samples, 1.0 / full_scale, dtype=np.float64))
     return samples.astype(np.float64)
 
 

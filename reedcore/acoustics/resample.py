@@ -1,104 +1,109 @@
 """A change of sampling rate that gives the same samples however its input is cut up.
 
 Polyphase filtering by a Kaiser-windowed low-pass (IEEE Trans Acoust Speech Signal Process
-1974;22:135–141 for the structure). Each output sample depends on the input samples around it alone,
-and is summed in their order.
+1974;22:135–141 for the structure). Output sample n lies at n / to_hz seconds of the input's time,
+and depends on the input samples around it alone, which are summed in their order.
 """
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from math import gcd
 
 import numpy as np
 from scipy.signal import firwin
 
 from .compiled import Loop
-from .recording import FloatArray
+from .frames import Array
 
 #: Zero crossings of the low-pass on each side: stop band −50 dB; what folds back is above 6 kHz.
 HALF_CROSSINGS = 6
 KAISER_BETA = 5.0
+#: A row of the low-pass is made a multiple of this long: a processor then adds up no odd rest.
+_MULTIPLE = 16
 
 
-class StreamResampler:
-    """Zero-phase resampling of a stream from ``rate_hz`` to ``to_hz``.
+@dataclass(frozen=True, slots=True, eq=False)
+class Resampling:
+    """From one rate to another.
 
-    Output sample n lies at n / to_hz seconds of the input's time; what lies before the first and
-    after the last input sample is silence.
+    Attributes:
+        up, down: the ratio of the rates, in lowest terms.
+        half: half the length of the low-pass, in steps of the finer grid.
+        taps: a row for each place that an output sample can have between two input samples.
     """
 
-    def __init__(self, rate_hz: int, to_hz: int) -> None:
+    up: int
+    down: int
+    half: int
+    taps: Array
+
+    @classmethod
+    def between(cls, rate_hz: int, to_hz: int) -> Resampling:
+        """The low-pass for two rates; none where they are the same."""
         common = gcd(rate_hz, to_hz)
-        self._up, self._down = to_hz // common, rate_hz // common
-        self._passthrough = self._up == self._down
-        if self._passthrough:
-            return
-        factor = max(self._up, self._down)
-        self._half = HALF_CROSSINGS * factor
-        taps = firwin(2 * self._half + 1, 1.0 / factor, window=("kaiser", KAISER_BETA)) * self._up
-        # one row for each place that an output sample can have between two input samples
-        self._taps = np.zeros((self._up, -(-taps.size // self._up)))
-        for phase, row in enumerate(self._taps):
-            row[: len(taps[phase :: self._up])] = taps[phase :: self._up]
-        self._held = np.zeros(0)
-        self._held_from = 0  # index of the first held input sample
-        self._seen = 0
-        self._given = 0
+        up, down = to_hz // common, rate_hz // common
+        if up == down:
+            return cls(1, 1, 0, np.zeros((0, 0)))
+        factor = max(up, down)
+        half = HALF_CROSSINGS * factor
+        made = firwin(2 * half + 1, 1.0 / factor, window=("kaiser", KAISER_BETA)) * up
+        longest = -(-made.size // up)
+        taps = np.zeros((up, -(-longest // _MULTIPLE) * _MULTIPLE))
+        for phase in range(up):
+            row = made[phase::up]
+            taps[phase, : row.size] = row
+        return cls(up, down, half, taps)
 
-    def feed(self, samples: FloatArray) -> FloatArray:
-        """The output samples that these input samples complete."""
-        if self._passthrough:
+    @property
+    def reach(self) -> int:
+        """Input samples on either side of an output sample that have to be at hand."""
+        return int(self.taps.shape[1])
+
+    def ready(self, samples: int) -> int:
+        """How many output samples so many input samples complete."""
+        if not self.half:
             return samples
-        self._held = np.concatenate([self._held, samples])
-        self._seen += samples.size
-        # output n reaches up to input sample (n·down + half) / up
-        complete = max(0, ((self._seen - 1) * self._up - self._half) // self._down + 1)
-        return self._take(complete)
+        return max(0, ((samples - 1) * self.up - self.half) // self.down + 1)
 
-    def finish(self) -> FloatArray:
-        """What is left, as if silence followed."""
-        if self._passthrough:
-            return np.zeros(0)
-        return self._take(-(-self._seen * self._up // self._down))
+    def in_all(self, samples: int) -> int:
+        """How many output samples there are where silence follows so many input samples."""
+        return -(-samples * self.up // self.down)
 
-    def _take(self, until: int) -> FloatArray:
-        if until <= self._given or self._held.size == 0:
-            return np.zeros(0)
-        out = np.empty(until - self._given)
-        _RESAMPLED(
-            self._held, self._held_from, self._taps, self._half, self._down, self._given, out
-        )
-        self._given = until
-        keep_from = max(self._held_from, (until * self._down - self._half) // self._up)
-        self._held = self._held[keep_from - self._held_from :]
-        self._held_from = keep_from
-        return out
+    def needs_from(self, output: int) -> int:
+        """The first input sample that this output sample still needs."""
+        return -((self.half - output * self.down) // self.up)
 
 
-def _resampled(
-    held: FloatArray,
-    held_from: int,
-    taps: FloatArray,
-    half: int,
-    down: int,
-    given: int,
-    out: FloatArray,
+def resampled(
+    held: Array, held_from: int, taps: Array, half: int, down: int, given: int, out: Array
 ) -> None:
     """Each output sample from the input samples that the low-pass about it reaches; the low-pass is
-    the same backwards."""
+    the same backwards.
+
+    Args:
+        held: input samples from number ``held_from`` on, as many as ``taps`` reach, and more.
+        given: the number of the first output sample.
+    """
     up, length = taps.shape
+    if up == 0:
+        out[:] = held[given - held_from : given - held_from + out.size]
+        return
+    # the first input sample that the low-pass reaches, and the row that it then has: kept up with
+    # by adding, for a division costs as much as half the sum
+    first = -((half - given * down) // up)
+    row = half - given * down + first * up
+    first -= held_from
     for number in range(out.size):
-        middle = (given + number) * down
-        first = -((half - middle) // up)
-        by = taps[half - middle + first * up]
-        low = max(0, held_from - first)
-        high = max(low, min(length, held_from + held.size - first))
-        part = held[first + low - held_from : first + high - held_from]
-        weights = by[low:high]
+        part, by = held[first : first + length], taps[row]
         total = 0.0
-        for at in range(part.size):
-            total += part[at] * weights[at]
+        for at in range(length):
+            total += part[at] * by[at]
         out[number] = total
+        row -= down
+        while row < 0:
+            row += up
+            first += 1
 
 
-_RESAMPLED = Loop(_resampled)
+RESAMPLED = Loop(resampled)

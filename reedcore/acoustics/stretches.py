@@ -8,7 +8,7 @@ pieces about it belong to it while they stay on its pitch.
 from __future__ import annotations
 
 from itertools import pairwise
-from math import isfinite
+from math import isfinite, log2
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,6 +17,7 @@ from .breaks import breaks_of
 from .echo import without_echo
 from .frames import Frames
 from .levels import floor_of
+from .middle import middle_of
 from .runs import Mask, Stretch, runs
 from .settings import ABOVE_FLOOR_DB, BREAK_DEPTH_DB, HOLD_GAP_S, HOP_S
 from .stillness import Stillness, on_one_note
@@ -65,12 +66,12 @@ def sounding_frames(frames: Frames) -> tuple[Mask, Mask]:
 
 def held_stretches(frames: Frames, *, min_hold_s: float) -> list[Stretch]:
     """The holds of voice as (first frame, frame after the last), in order of time."""
-    sounding, audible = sounding_frames(frames)
     levels = frames.voice_band_dbfs
+    sounding, audible = sounding_frames(frames)
     stillness = Stillness(frames)
     found: list[Stretch] = []
     for start, end in runs(sounding, joining=round(HOLD_GAP_S / HOP_S)):
-        median = float(np.median(levels[start:end][sounding[start:end]]))
+        median = middle_of(levels[start:end][sounding[start:end]])
         own = np.zeros_like(sounding)
         own[start:end] = sounding[start:end] & (levels[start:end] > median - FADED_DB)
         rough = audible & ~frames.periodic & (levels > median - BREAK_DEPTH_DB)
@@ -189,7 +190,7 @@ def _same_voice(stillness: Stillness, piece: Stretch, hold: Stretch) -> bool:
 
 def _median_cents(pitch_hz: NDArray[np.float64]) -> float:
     known = pitch_hz[~np.isnan(pitch_hz)]
-    return float(1200.0 * np.log2(np.median(known))) if known.size else np.nan
+    return float(1200.0 * np.log2(middle_of(known))) if known.size else np.nan
 
 
 def _united(stretches: list[Stretch]) -> list[Stretch]:
@@ -225,7 +226,7 @@ def is_phrase(stillness: Stillness, stretch: Stretch) -> bool:
 def is_cut(part: Frames) -> bool:
     """Whether the sound dips several times a second, not as fast as a trill."""
     heard = part.pitch_hz[part.periodic]
-    median_hz = float(np.median(heard)) if heard.size else np.nan
+    median_hz = middle_of(heard) if heard.size else np.nan
     dips = len(breaks_of(part, start_s=0.0, median_hz=median_hz))
     return dips >= CUT_DIPS and dips > CUT_DIPS_PER_S * len(part) * HOP_S
 
@@ -240,9 +241,7 @@ def is_voice(part: Frames) -> bool:
     if heard.size < 2:
         return False
     cents = 1200.0 * np.log2(heard)
-    spread = float(np.std(cents))
-    for hum in HUM_HZ:
-        off = abs(float(np.median(cents)) - 1200.0 * np.log2(hum))
-        if off < HUM_WITHIN_CENTS and spread < HUM_SPREAD_CENTS:
-            return False
-    return True
+    if float(np.std(cents)) >= HUM_SPREAD_CENTS:
+        return True
+    middle_cents = middle_of(cents)
+    return all(abs(middle_cents - 1200.0 * log2(hum)) >= HUM_WITHIN_CENTS for hum in HUM_HZ)

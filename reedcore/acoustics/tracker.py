@@ -12,7 +12,8 @@ from numpy.typing import NDArray
 
 from .candidates import CANDIDATES
 from .compiled import Loop
-from .periodicity import Spectra
+from .periodicity import ALL, BANDS_FROM, HISS, TOP, Spectra
+from .track import Track
 
 Array = NDArray[np.float64]
 Counts = NDArray[np.int64]
@@ -32,9 +33,12 @@ _WAITING = LOOKAHEAD + 1
 
 
 class PitchTracker:
-    """Feed it candidates; it gives pitches, :data:`LOOKAHEAD` frames late."""
+    """Feed it candidates; it decides the rows of a track, :data:`LOOKAHEAD` frames late."""
 
-    def __init__(self) -> None:
+    def __init__(self, track: Track) -> None:
+        self._track = track
+        #: Frames whose candidates have come.
+        self._seen = 0
         # scores of the best paths: the one that has no voice now, and those of the candidates still
         # worth going on from (score, log2 of its pitch, which of its frame it is)
         self._scores = np.zeros(1)
@@ -45,25 +49,32 @@ class PitchTracker:
         self._strength = np.zeros((_WAITING, STATES))
         self._links = np.zeros((_WAITING, STATES), np.int64)
 
-    def feed(self, spectra: Spectra) -> tuple[Array, Array]:
-        """Pitch (NaN for none) and strength of each frame that can now be decided."""
-        found = np.zeros((2, len(spectra.candidate_hz)))
-        count = _FOLLOWED(
-            spectra.candidate_hz, spectra.candidate_strength, spectra.candidate_worth,
-            self._scores, self._going, self._counts, self._hz, self._strength, self._links,
-            found[0], found[1],
-        )  # fmt: skip
-        return found[0, :count], found[1, :count]
+    def feed(self, spectra: Spectra, part: slice) -> None:
+        """The candidates of the next frames, and what lies in which band.
 
-    def finish(self) -> tuple[Array, Array]:
-        """The frames still waiting for what will not come."""
-        pitch, strength = [], []
+        Args:
+            part: which of those in ``spectra``.
+        """
+        track = self._track
+        sums = spectra.sums[part]
+        track.decided += _FOLLOWED(
+            spectra.candidate_hz[part], spectra.candidate_strength[part],
+            spectra.candidate_worth[part],
+            self._scores, self._going, self._counts, self._hz, self._strength, self._links,
+            track.decided, track.pitch_hz, track.strength,
+            sums, self._seen, track.hiss_share, track.top_share, track.bands,
+        )  # fmt: skip
+        self._seen += len(sums)
+
+    def finish(self) -> None:
+        """Decides the frames still waiting for what will not come."""
+        track = self._track
         while self._counts[2]:
             at = _DECIDED(self._counts, self._links)
-            pitch.append(self._hz[0, at])
-            strength.append(self._strength[0, at])
+            track.pitch_hz[track.decided] = self._hz[0, at]
+            track.strength[track.decided] = self._strength[0, at]
+            track.decided += 1
             _MOVED(self._counts, self._hz, self._strength, self._links)
-        return np.array(pitch), np.array(strength)
 
 
 def _followed(
@@ -76,11 +87,19 @@ def _followed(
     kept_hz: Array,
     kept_strength: Array,
     links: Counts,
+    first: int,
     out_hz: Array,
     out_strength: Array,
+    sums: Array,
+    seen: int,
+    hiss: Array,
+    top: Array,
+    bands: Array,
 ) -> int:
     """Frame by frame on: the best way to each candidate from what is left of those before it, and
-    the oldest frame decided where enough are known after it. How many were decided."""
+    the oldest frame decided where enough are known after it, into the rows from ``first`` on. How
+    many were decided."""
+    _shared(sums, seen, hiss, top, bands)
     decided = 0
     reached = np.zeros((STATES, 2))  # score and log2 of the pitch, of each candidate of this frame
     for row in range(hz.shape[0]):
@@ -124,7 +143,8 @@ def _followed(
         counts[2] += 1
         if counts[2] > LOOKAHEAD:
             at = _decided(counts, links)
-            out_hz[decided], out_strength[decided] = kept_hz[0, at], kept_strength[0, at]
+            out_hz[first + decided] = kept_hz[0, at]
+            out_strength[first + decided] = kept_strength[0, at]
             decided += 1
             _moved(counts, kept_hz, kept_strength, links)
     return decided
@@ -147,5 +167,16 @@ def _moved(counts: Counts, kept_hz: Array, kept_strength: Array, links: Counts) 
     counts[2] -= 1
 
 
+def _shared(sums: Array, first: int, hiss: Array, top: Array, bands: Array) -> None:
+    """What lies in which band, into the rows from ``first`` on: shares of all, and the wide bands
+    as they are."""
+    for row in range(sums.shape[0]):
+        whole = sums[row, ALL] if sums[row, ALL] > 0.0 else 1.0
+        hiss[first + row], top[first + row] = sums[row, HISS] / whole, sums[row, TOP] / whole
+        for band in range(bands.shape[1]):
+            bands[first + row, band] = sums[row, BANDS_FROM + band]
+
+
+_SHARED = Loop(_shared)
 _DECIDED, _MOVED = Loop(_decided), Loop(_moved)
-_FOLLOWED = Loop(_followed, _DECIDED, _MOVED)
+_FOLLOWED = Loop(_followed, _SHARED, _DECIDED, _MOVED)

@@ -25,6 +25,7 @@ from web.practice.asked import Asked
 from web.practice.models import SelfReport, Session, Trial
 from web.practice.simulated import simulated_clip
 from web.sound.engine import ENGINE
+from web.sound.takes import Take
 
 
 @pytest.fixture
@@ -258,7 +259,7 @@ def test_a_remembered_device_that_is_signed_out_shows_nothing_without_a_network(
 
 def test_beyond_its_capacity_the_server_measures_after_the_hold(page, site, person, task, settings):
     settings.LIVE_TAKES = 1
-    busy_with = ENGINE.admit(lambda chunks: None)
+    busy_with = ENGINE.admit(Take(16_000), lambda added: None)
     try:
         open_player(page, site, person.account)
         to_first_try(page)

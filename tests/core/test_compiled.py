@@ -1,6 +1,7 @@
 """The loops give the same figures compiled and as they stand; without a compiler they run, slower."""
 
 import sys
+from types import FunctionType
 
 import numpy as np
 import pytest
@@ -11,8 +12,10 @@ from tests.core.sounds import held
 
 LOOPS = (
     "candidates._FILLED", "tracker._FOLLOWED", "tracker._DECIDED", "tracker._MOVED",
-    "periodicity._WEIGHED", "resample._RESAMPLED", "energy._SUMMED", "live._FILTERED",
-    "cepstral._SMOOTHED",
+    "tracker._SHARED", "periodicity._WEIGHED", "resample.RESAMPLED", "energy.SUMMED",
+    "filtering.HIGH_PASSED", "filtering.BAND_PASSED", "intake._TAKEN_IN", "intake._BANDED",
+    "intake._WINDOWED", "cepstral._SMOOTHED", "cepstral._TAPERED", "cepstral._POWERS",
+    "cepstral._SQUARED", "cepstral._LINED",
 )  # fmt: skip
 
 
@@ -64,6 +67,27 @@ def test_where_there_is_no_compiler_it_says_so_once_and_goes_on(monkeypatch):
     assert Loop(lambda values: values + 1)(41) == 42
     monkeypatch.undo()
     compiled._compiler.cache_clear()
+
+
+def scaled(values):
+    return inner(values) * NUMBER  # noqa: F821, both are put there
+
+
+def test_what_is_kept_is_known_by_all_that_it_was_made_of():
+    """A change in a loop that another file holds, or in a number, finds nothing that was kept."""
+
+    def made(number, inner):
+        outer = FunctionType(scaled.__code__, {"NUMBER": number, "inner": inner})
+        return Loop(outer, Loop(inner)).digest()
+
+    def double(values):
+        return values * 2
+
+    def triple(values):
+        return values * 3
+
+    assert made(1, double) == made(1, double)
+    assert len({made(1, double), made(2, double), made(1, triple)}) == 3
 
 
 def test_a_process_can_make_ready(monkeypatch):

@@ -1,12 +1,15 @@
 """Chunks on their way in: no gap, no doubling, whatever the line does."""
 
+import time
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.sounds import held
-from web.sound.takes import HEADER, LONGEST_TAKE_S, BadChunk, MissingSound, Take
+from web.sound.engine import MANY, Engine
+from web.sound.takes import HEADER, LONGEST_TAKE_S, BadChunk, MissingSound, Take, add_all
 
 RATE = 16_000
 SOUND = np.round(held(200.0, 1.0) * 32767).astype("<i2")
@@ -47,6 +50,47 @@ def test_the_hold_so_far_follows_the_sound():
     take.add(chunk(RATE // 2, len(SOUND)))
     assert take.hold.seconds == pytest.approx(1.0, abs=0.15)
     assert take.hold.ended
+
+
+def test_takes_that_are_measured_together_are_measured_as_if_alone():
+    """Whatever came of each in a round: nothing, a gap, what is no chunk, or another rate."""
+    rates = (8_000, 16_000, 48_000, 16_000)
+    takes = [Take(rate) for rate in rates]
+    alone = [Take(rate) for rate in rates]
+    for first in range(0, len(SOUND), 900):
+        messages = [
+            chunk(first, first + 900),
+            chunk(first, first + 900),
+            chunk(first, first + 900),
+            b"x" if first == 1_800 else chunk(first + 100, first + 900),
+        ]
+        *good, odd = add_all([(take, [each]) for take, each in zip(takes, messages, strict=True)])
+        assert isinstance(odd.trouble, BadChunk if first == 1_800 else MissingSound)
+        for take, one, each in zip(alone, good, messages, strict=False):
+            frames = take.add(each)
+            assert one.trouble is None
+            np.testing.assert_array_equal(one.frames.pitch_hz, frames.pitch_hz)
+            np.testing.assert_array_equal(one.frames.bands, frames.bands)
+    assert [take.hold for take in takes[:3]] == [take.hold for take in alone[:3]]
+    assert takes[1].hold.ended
+
+
+def test_an_engine_tells_each_of_many_takes_of_its_own_sound(settings):
+    settings.LIVE_TAKES = 10
+    engine, heard = Engine(), [[] for _ in range(MANY + 1)]
+    takes = [Take(RATE) for _ in heard]
+    lines = [engine.admit(take, heard[n].append) for n, take in enumerate(takes)]
+    for line in lines[1:]:
+        for first in range(0, len(SOUND), 960):
+            engine.add(line, chunk(first, first + 960))
+    engine.add(lines[0], b"x")
+    until = time.monotonic() + 20
+    while not all(line.idle for line in lines) and time.monotonic() < until:
+        time.sleep(0.01)
+    assert isinstance(heard[0][0].trouble, BadChunk)
+    for take, told in zip(takes[1:], heard[1:], strict=True):
+        assert take.samples_in == len(SOUND)
+        assert sum(len(each.frames) for each in told) == len(takes[1]._live.frames) > 100
 
 
 def test_a_forgotten_microphone_fills_the_take_and_no_more():

@@ -8,6 +8,7 @@ this process has too much to do already it says ``busy``: the page records, and 
 
 import asyncio
 import logging
+from functools import partial
 from importlib import import_module
 from math import isfinite, log2
 from uuid import UUID
@@ -164,7 +165,7 @@ class LiveTake(AsyncWebsocketConsumer):
         except Refusal as refusal:
             await self._say(type="refused", sentence=sentence(refusal))
             return
-        self.line = ENGINE.admit(self._round)
+        self.line = ENGINE.admit(self.take, partial(self._round, self.take))
         if self.line is None:
             self.take = None
             await self._say(type="busy")
@@ -179,26 +180,18 @@ class LiveTake(AsyncWebsocketConsumer):
             raise BadChunk("before begin")
         ENGINE.add(self.line, chunk)
 
-    def _round(self, chunks):
+    def _round(self, take, added):
         """What came since the last round, measured; in the engine's thread."""
-        take, line = self.take, self.line
-        if take is None:
-            return
-        try:
-            frames = take.add(*chunks)
-            message = self._heard(take, frames)
-        except MissingSound as missing:
-            message = {"type": "resend", "from": missing.wanted}
-        except BadChunk:
-            message = None
-        except Exception:  # one take's fault is not to end the thread that measures all of them
-            logger.exception("fault %s: a live take could not be measured", new_fault())
-            message = None
-        self.loop.call_soon_threadsafe(self._answer, line, message)
+        message = None
+        if added is not None and isinstance(added.trouble, MissingSound):
+            message = {"type": "resend", "from": added.trouble.wanted}
+        elif added is not None and added.trouble is None:
+            message = self._heard(take, added.frames)
+        self.loop.call_soon_threadsafe(self._answer, take, message)
 
-    def _answer(self, line, message):
+    def _answer(self, take, message):
         """Back in the loop: sends what a round gave, unless the take is over or nobody takes it."""
-        if line is not self.line:
+        if take is not self.take:
             return
         if message is None or self.unsent > MOST_UNSENT:
             self._spawn(self._end(BAD_MESSAGE))

@@ -1,29 +1,42 @@
 """Measures every live take of this process in one thread, round by round.
 
-Each round takes what has come of each take since the last one, as one piece. So the work is handed
-over once a round and not once a message, and where there is more of it than the processor can do at
-once the pieces grow and each second costs less: lag rises a little instead of without end.
+Each round takes what has come of each take since the last one, as one piece, and looks at all of
+them together. So the work is handed over once a round and not once a message, and where there is
+more of it than the processor can do at once the pieces grow and each second costs less: lag rises a
+little instead of without end.
 """
 
+import logging
 import threading
 import time
 from collections.abc import Callable
 
 from django.conf import settings
 
+from web.ui.faults import new_fault
+
+from .takes import Added, Take, add_all
+
+logger = logging.getLogger(__name__)
+
 #: Behind by more, and another take would make it worse for those that are running.
 TOO_FAR_BEHIND_S = 1.0
+#: From so many takes on a round waits until the last one is so long ago: as long as a page gathers
+#: its sound, so that there is something of most of them.
+MANY, ROUND_S = 4, 0.06
 
 
 class Line:
-    """A take's place in the engine: what has come, and what to do with it.
+    """A take's place in the engine: what has come, and who is told what it gave.
 
     Args:
-        work: given the chunks of a round, measures them; called in the engine's thread.
+        take: what the chunks are of.
+        heard: told in the engine's thread what a round gave; None where it could not be measured.
     """
 
-    def __init__(self, work: Callable[[list[bytes]], None]) -> None:
-        self.work = work
+    def __init__(self, take: Take, heard: Callable[[Added | None], None]) -> None:
+        self.take = take
+        self.heard = heard
         self.chunks: list[bytes] = []
         self.since = 0.0
         self.busy = False
@@ -44,13 +57,13 @@ class Engine:
         self._thread: threading.Thread | None = None
         self._behind_s = 0.0
 
-    def admit(self, work: Callable[[list[bytes]], None]) -> Line | None:
+    def admit(self, take: Take, heard: Callable[[Added | None], None]) -> Line | None:
         """A place for one more take; None where this process has enough to do."""
         with self._wakes:
             full = len(self._lines) >= settings.LIVE_TAKES or self._behind_s > TOO_FAR_BEHIND_S
             if full and self._lines:
                 return None
-            line = Line(work)
+            line = Line(take, heard)
             self._lines.add(line)
             if self._thread is None:
                 self._thread = threading.Thread(target=self._run, name="live takes", daemon=True)
@@ -85,19 +98,40 @@ class Engine:
         return self._behind_s
 
     def _run(self) -> None:
+        began = 0.0
         while True:
             with self._wakes:
                 while not self._waiting:
                     self._wakes.wait()
-                line = next(iter(self._waiting))
-                del self._waiting[line]
+            if len(self._lines) >= MANY:
+                time.sleep(max(0.0, began + ROUND_S - time.monotonic()))
+            began = time.monotonic()
+            self._round()
+
+    def _round(self) -> None:
+        """Measures what has come of each, and tells it."""
+        with self._wakes:
+            lines, self._waiting = list(self._waiting), {}
+            if not lines:  # left meanwhile
+                return
+            fed = []
+            for line in lines:
                 line.busy = True
-                chunks, line.chunks = line.chunks, []
-                self._behind_s = 0.8 * self._behind_s + 0.2 * (time.monotonic() - line.since)
+                fed.append((line.take, line.chunks))
+                line.chunks = []
+            oldest = min(line.since for line in lines)
+            self._behind_s = 0.8 * self._behind_s + 0.2 * (time.monotonic() - oldest)
+        try:
+            told: list[Added | None] = [*add_all(fed)]
+        except Exception:  # no fault is to end the thread that measures all of them
+            logger.exception("fault %s: live takes could not be measured", new_fault())
+            told = [None] * len(lines)
+        for line, added in zip(lines, told, strict=True):
             try:
-                line.work(chunks)
-            finally:
-                line.busy = False
+                line.heard(added)
+            except Exception:
+                logger.exception("fault %s: a live take could not be told of", new_fault())
+            line.busy = False
 
 
 ENGINE = Engine()

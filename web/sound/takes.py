@@ -3,11 +3,16 @@
 Knows nothing of sockets, so that what a torn connection does to it can be tested by hand.
 """
 
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from math import inf
+
 import numpy as np
 
 from reedcore.acoustics import Frames, LiveAnalyser
-from reedcore.acoustics.live_hold import HoldSoFar, Listening, hold_so_far
-from reedcore.acoustics.settings import HOP_S
+from reedcore.acoustics.live import feed_all
+from reedcore.acoustics.live_hold import SOUNDING_S, HoldSoFar, Listening, hold_so_far
+from reedcore.acoustics.settings import HOLD_GAP_S, HOP_S
 
 #: Four bytes in front of each chunk: the number of its first sample.
 HEADER = np.dtype("<u4")
@@ -17,12 +22,18 @@ LONGEST_TAKE_S = 300
 #: Silence that ends a take: nobody is there.
 UNANSWERED_S = 60
 #: How often the hold so far is looked at, in frames of 10 ms. While a voice sounds only its length
-#: changes, which is known without looking; a look costs in proportion to the take.
+#: changes, and while none does nothing, which is known without looking.
 LOOK_EVERY, LOOK_EVERY_SOUNDING = 25, 200
-#: A longer take is looked at so often before it has doubled: then a second costs the same in all.
-LOOKS_AT_A_LENGTH = 60
+#: Frames with a pitch before the first look, about as long as what is known for a hold; and before
+#: another one where the last found none.
+FIRST_HEARD, MORE_HEARD = 60, 20
+#: What else is listened for may end at any time: a long take of it is looked at so often before it
+#: has doubled.
+LOOKS_AT_A_LENGTH = 240
 #: So many frames without a pitch, and it may be over.
 UNSURE_FRAMES = 5
+#: A look has found that it has been silent for a little: so many frames later it is over.
+OVER_AFTER = round(HOLD_GAP_S / HOP_S)
 
 
 class BadChunk(ValueError):
@@ -45,10 +56,10 @@ class Take:
         self.listening = listening
         self._live = LiveAnalyser(rate_hz)
         self._chunks: list[np.ndarray] = []
-        self._parts: list[Frames] = []
         self._count = 0
         self._newest = Frames.none()
         self._looked_at = 0
+        self._still_to_hear = FIRST_HEARD
         self._quiet = 0
         self.samples_in = 0
         self.hold = HoldSoFar.none()
@@ -61,6 +72,13 @@ class Take:
             BadChunk: not a header and whole samples; the take is of no more use.
             MissingSound: there is a gap before one of them; those before it are taken in.
         """
+        (added,) = add_all([(self, messages)])
+        if added.trouble is not None:
+            raise added.trouble
+        return added.frames
+
+    def _accepted(self, messages: Sequence[bytes]) -> tuple[np.ndarray, MissingSound | None]:
+        """What of the chunks is new, up to the first gap."""
         missing, fresh = None, []
         for message in messages:
             try:
@@ -70,25 +88,26 @@ class Take:
                 break
         # a copy, for a view would keep the whole message
         samples = np.concatenate(fresh) if fresh else np.zeros(0, SAMPLE)
-        frames = Frames.none()
         if samples.size:
             self._chunks.append(samples)
-            frames = self._live.feed(samples)
-            if len(frames):
-                self._parts.append(frames)
-                self._count, self._newest = self._count + len(frames), frames
-                self._quiet = 0 if frames.periodic.any() else self._quiet + len(frames)
-            self._look(len(frames))
-        if missing is not None:
-            raise missing
-        return frames
+        return samples, missing
+
+    def _measured(self, frames: Frames) -> None:
+        """Goes on by these frames."""
+        if not len(frames):
+            return
+        self._count, self._newest = self._count + len(frames), frames
+        heard = int(np.count_nonzero(frames.periodic))
+        self._still_to_hear -= heard
+        self._quiet = 0 if heard else self._quiet + len(frames)
+        self._look(len(frames))
 
     def _fresh(self, message: bytes) -> np.ndarray:
         """What of a chunk is new, within the length that a take may have."""
         size = len(message) - HEADER.itemsize
         if size < 0 or size % SAMPLE.itemsize:
             raise BadChunk(f"{len(message)} bytes")
-        first = int(np.frombuffer(message, HEADER, 1)[0])
+        first = int.from_bytes(message[: HEADER.itemsize], "little")
         samples = np.frombuffer(message, SAMPLE, offset=HEADER.itemsize)
         if first > self.samples_in:
             raise MissingSound(self.samples_in)
@@ -115,19 +134,56 @@ class Take:
         return np.concatenate(self._chunks) if self._chunks else np.zeros(0, SAMPLE)
 
     def _look(self, fresh: int) -> None:
-        count = self._count
-        every = LOOK_EVERY
-        if self._sounds_on():
-            every = max(LOOK_EVERY_SOUNDING, count // LOOKS_AT_A_LENGTH)
-        if count - self._looked_at < every:
+        if self._count - self._looked_at < self._next_look():
             self.hold = self.hold.grown(fresh)
-        else:
-            self._looked_at = count
-            self._parts = [Frames.joined(self._parts)]
-            self.hold = hold_so_far(self._parts[0], self.listening)
+            return
+        self._looked_at = self._count
+        self.hold = hold_so_far(self._live.frames, self.listening)
+        self._still_to_hear = MORE_HEARD if self.hold.start_s is None else FIRST_HEARD
 
-    def _sounds_on(self) -> bool:
-        """Whether a hold has begun and the newest frames still have a pitch."""
-        if self.listening is not Listening.HOLD or self.hold.start_s is None or self.hold.ended:
-            return False
-        return bool(self._newest.periodic[-UNSURE_FRAMES:].any())
+    def _next_look(self) -> float:
+        """How many frames after the last one."""
+        if self.listening is not Listening.HOLD:
+            return max(LOOK_EVERY, self._looked_at // LOOKS_AT_A_LENGTH)
+        sounds = self.hold.start_s is not None and not self.hold.ended
+        if not sounds:
+            return LOOK_EVERY if self._still_to_hear <= 0 else inf
+        # a look costs in proportion to the take: where it comes when that has doubled, a second
+        # costs the same in all
+        if self._newest.periodic[-UNSURE_FRAMES:].any():
+            return max(LOOK_EVERY_SOUNDING, self._looked_at)
+        # it may be over: at once, or when it has been silent for long enough
+        return LOOK_EVERY if self.hold.silent_s <= SOUNDING_S else OVER_AFTER
+
+
+@dataclass(frozen=True, slots=True)
+class Added:
+    """What became of the chunks of one take.
+
+    Attributes:
+        frames: those that they completed.
+        trouble: why not all were taken in.
+    """
+
+    frames: Frames
+    trouble: MissingSound | BadChunk | None
+
+
+def add_all(added: Sequence[tuple[Take, Sequence[bytes]]]) -> list[Added]:
+    """Chunks of several takes, measured together: each then costs less (see :meth:`Take.add`)."""
+    results = [Added(Frames.none(), None)] * len(added)
+    fed = []
+    for place, (take, messages) in enumerate(added):
+        try:
+            samples, missing = take._accepted(messages)
+        except BadChunk as bad:
+            results[place] = Added(Frames.none(), bad)
+            continue
+        results[place] = Added(Frames.none(), missing)
+        if samples.size:
+            fed.append((place, take, samples))
+    measured = feed_all([(take._live, samples) for _, take, samples in fed])
+    for (place, take, _), frames in zip(fed, measured, strict=True):
+        take._measured(frames)
+        results[place] = replace(results[place], frames=frames)
+    return results
