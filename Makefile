@@ -1,5 +1,5 @@
 # Still Reed: what can be done here. `make` alone lists it.
-.PHONY: help demo test walks pieces mutants check wheel rehearse rehearse-upgrade rehearse-hosts bench bench-hard bench-scale bench-live shots assets lock stop clean
+.PHONY: help demo test walks pieces mutants check wheel rehearse rehearse-upgrade rehearse-hosts rehearse-full-disk bench bench-hard bench-scale bench-live shots assets lock stop clean
 
 help:
 	@sed -n 's/^## //p' Makefile
@@ -45,6 +45,10 @@ rehearse-upgrade:
 ## make rehearse-hosts   two hosts behind a balancer (network namespaces, as root), one goes dark, nothing lost (a minute)
 rehearse-hosts:
 	@bin/environment dev && bin/postgres start && .venv/bin/python bin/rehearse-hosts
+
+## make rehearse-full-disk   the database's disk fills up (a small one, mounted as root), and nothing lost (a minute)
+rehearse-full-disk:
+	@bin/environment dev && .venv/bin/python bin/rehearse-full-disk
 
 ## make bench   accuracy and speed of the measuring
 bench:

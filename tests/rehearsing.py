@@ -262,9 +262,13 @@ def _postgres() -> str:
 
 
 @contextmanager
-def rehearsed(folder: Path) -> Iterator[tuple[dict[str, str], Letters]]:
-    """A database and a mail server of the rehearsal's own, and the environment that names them."""
-    where, letters = _postgres(), Letters()
+def rehearsed(folder: Path, where: str = "") -> Iterator[tuple[dict[str, str], Letters]]:
+    """A database and a mail server of the rehearsal's own, and the environment that names them.
+
+    Args:
+        where: of another PostgreSQL than this checkout's.
+    """
+    where, letters = where or _postgres(), Letters()
     with psycopg.connect(f"{where}/postgres", autocommit=True) as line:
         line.execute(f"DROP DATABASE IF EXISTS {NAME} WITH (FORCE)")
         line.execute(f"CREATE DATABASE {NAME}")

@@ -139,8 +139,12 @@ class Line:
         self.is_down = False
 
     def close(self):
-        self.cut()
-        self.loop.call_soon_threadsafe(self.loop.stop)
+        def end():
+            for task in asyncio.all_tasks(self.loop):
+                task.cancel()
+            self.loop.call_later(0.2, self.loop.stop)
+
+        self.loop.call_soon_threadsafe(end)
 
 
 @pytest.fixture

@@ -2,7 +2,7 @@
 
 from zoneinfo import ZoneInfo, available_timezones
 
-from django.contrib.auth.models import AbstractUser
+from django.contrib.auth.models import AbstractUser, UserManager
 from django.core.exceptions import ValidationError
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
@@ -131,6 +131,14 @@ class Clinic(models.Model):
         return ZoneInfo(self.time_zone)
 
 
+class People(UserManager):
+    """Each with their clinic, which nearly every page asks for: one query less for all of them."""
+
+    def get_queryset(self):
+        """See above."""
+        return super().get_queryset().select_related("clinic")
+
+
 class User(AbstractUser):
     """Somebody who signs in: a clinician by name and password, a client by link and PIN."""
 
@@ -151,6 +159,8 @@ class User(AbstractUser):
     role = models.CharField("may", max_length=16, choices=Role)
     clinic = models.ForeignKey(Clinic, on_delete=models.PROTECT, related_name="users")
     history = HistoricalRecords(excluded_fields=["password", "last_login", "date_joined"])
+
+    objects = People()
 
     def save(self, *args, update_fields=None, **kwargs):
         """Kept, with its line in the history; that somebody came in is no change."""

@@ -59,8 +59,10 @@ FOLLOWED = {name: column for name, column in RULED.items() if name != "device_al
     "figures": _filled("figures", {}),
     "since_medication_h": "session__hours_since_medication",
 }  # fmt: skip
+#: Null where it is empty.
+_SELDOM = ("breaks", "figures", "reasons", "device_alone")
 #: Read as the text that they are in the database, and only then as JSON: there is much of it.
-_AS_TEXT = {"capture", "parts"}
+_AS_TEXT = ("capture", "parts")
 SHOWN = FOLLOWED | {"reasons": _filled("reasons", [])} | {
     name: name
     for name in ("source", "median_hz", "drift_cents", "level_mean_dbfs", "snr_db")
@@ -120,9 +122,7 @@ def known_of(whom: list[Client], *, now: datetime) -> dict[int, Known]:
     )
     current = _current(by_key)
     versions = _versions(by_key, catalogue, current, since=since)
-    trials = _by_client(
-        by_key, practice.Trial.objects.filter(performed_at__gte=since), read_trials, RULED
-    )
+    trials = _by_client(by_key, practice.Trial.objects.filter(performed_at__gte=since), RULED)
     reports = _reports(by_key, since)
     more = _more(versions, trials, reports, catalogue)
     parts: dict[str, dict[int, list[Any]]] = {
@@ -200,16 +200,19 @@ def read_trials(client: Client, rows, columns=SHOWN) -> list[Trial]:
 
 
 def _trial(names, row, zone) -> Trial:
-    values = {name: value for name, value in zip(names, row, strict=True) if value is not None}
-    values.setdefault("session")
-    for name in _AS_TEXT.intersection(values):
-        values[name] = loads(values[name])
+    values = dict(zip(names, row, strict=True))
+    for name in _SELDOM:
+        if values.get(name, row) is None:
+            del values[name]
+    for name in _AS_TEXT:
+        if name in values:
+            values[name] = loads(values[name])
     if "device_alone" in values:
         values["capture"] = {"device": values.pop("device_alone")}
     return Trial(on=values["at"].astimezone(zone).date(), **values)
 
 
-def _by_client(by_key, rows, read, columns):
+def _by_client(by_key, rows, columns):
     """One query for all of them."""
     found = defaultdict(list)
     names = tuple(columns)

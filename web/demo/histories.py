@@ -50,6 +50,7 @@ class Historian:
         self.rng = np.random.default_rng(sum(map(ord, story.code)))
         self.catalogue: dict[str, Task] = every_task(client.clinic)
         self.sessions, self.trials, self.traces, self.reports = [], [], [], []
+        self.helper = client.helpers.first() if story.helper else None
 
     def write(self) -> None:
         """All of it."""
@@ -172,6 +173,7 @@ class Historian:
                 voice=voice, begun_at=begun, ended_at=begun + timedelta(minutes=14),
                 ending="stopped" if stopped else "done", items_planned=len(story.tasks),
                 items_done=1 if stopped else len(story.tasks), device=self._device(back),
+                helper=self.helper if back % 3 == 0 else None,
             )
         )  # fmt: skip
         at = begun

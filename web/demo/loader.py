@@ -13,11 +13,11 @@ from reedcore.synthvoice import HeldVoice, Voiced, speak
 from web.accounts.models import Clinic, User
 from web.catalogue.queries import every_task
 from web.clients.actions import record_screen, set_practice_access
-from web.clients.models import Client, ReferenceFigure
+from web.clients.models import Client, Helper, ReferenceFigure
 from web.clients.queries import targets_in_force
 from web.practice.actions import record_by_hand, record_sound
 from web.practice.clock import Moment
-from web.practice.models import Trial
+from web.practice.models import Tablet, Trial
 from web.practice.simulated import OWN_HZ, vowel_of
 from web.programmes.actions import publish_document, publish_programme
 from web.programmes.drafting import save_draft
@@ -29,7 +29,7 @@ from web.programmes.starting import started
 from .baselines import load_baseline
 from .histories import Historian
 from .people import CLIENT_PIN, CLINIC, CLINICIAN_PASSWORD, CLINICIANS, PEOPLE
-from .records import CLINIC_SETTINGS, DRAFTS, HANDED_OVER, RECORDS, REFERENCE
+from .records import CLINIC_SETTINGS, DRAFTS, HANDED_OVER, RECORDS, REFERENCE, TABLETS
 from .stories import STORIES
 from .voices import VOICES
 
@@ -59,6 +59,9 @@ def load_demo(today, say=lambda words: None):
         for number, person in enumerate(PEOPLE):
             say(f"  {person.name}, {person.occupation}")
             _load_person(clinic, clinicians[number % 2], number, person, pin, today)
+        for name, codes in TABLETS:
+            tablet = Tablet.objects.create(clinic=clinic, name=name, made_by=clinic.lead)
+            tablet.clients.set(clinic.clients.filter(practice_code__in=codes))
 
 
 def _clinician(clinic, password, username, first_name, last_name):
@@ -77,6 +80,12 @@ def _load_person(clinic, clinician, number, person, pin, today):
     client = _record(clinic, clinician, person, today)
     account = User(username=f"client-{person.code}", role=User.Role.CLIENT, clinic=clinic)
     set_practice_access(client, account=account, code=person.code, hashed_pin=pin)
+    story = _STORIES.get(person.code)
+    if story and story.helper:
+        name, relation = story.helper
+        helps = User(username=f"helper-{person.code}", role=User.Role.HELPER, clinic=clinic)
+        helper = Helper.objects.create(client=client, name=name, relation=relation)
+        set_practice_access(helper, account=helps, code=f"{person.code}-too", hashed_pin=pin)
     for stage in person.stages:
         first = _moment(clinic, today - timedelta(days=stage.from_day), 9)
         task = PrescribedTask(
@@ -90,8 +99,7 @@ def _load_person(clinic, clinician, number, person, pin, today):
             if days_ago not in stage.skipped:
                 _practise(clinic, task, stage, number, days_ago, today)
     _compose(client, clinician, person, today)
-    if person.code in _STORIES:
-        story = _STORIES[person.code]
+    if story:
         Historian(client, story, by=clinician, today=today, key_space=_KEYS).write()
 
 

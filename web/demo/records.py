@@ -187,3 +187,5 @@ RECORDS = {
 DRAFTS = {"tide-b2aa": "occluded"}
 #: By practice code: the starting programme that was handed over this morning.
 HANDED_OVER = {"reed-f3aa": "loud"}
+#: Devices that several practise on: where each lies, and whose names stand on it.
+TABLETS = [("group room", ["tower-a2", "quay-e3", "gavel-b2"])]

@@ -28,6 +28,7 @@ class Story:
         noisy: days from which on the room was too loud to judge.
         stopped: (days ago, flags, comment) of a stop.
         new_device: days ago from which another device was used.
+        helper: somebody who is there in each third session: their name, and who they are.
     """
 
     code: str
@@ -53,6 +54,7 @@ class Story:
     stopped: tuple[int, tuple[str, ...], str] | None = None
     new_device: int | None = None
     level_db: Line = ()
+    helper: tuple[str, str] | None = None
 
 
 STRAW, HUM, POWER, STRONG = "straw_hold", "hum_hold", "block_power", "strong_ah"
@@ -95,7 +97,7 @@ STORIES = (
     Story("tower-a2", ((STRONG, ()), ("strong_oh", ())), ((84, 8.0), (56, 9.0), (27, 10.0)),
           held=((84, 8.6), (56, 9.8), (27, 10.6), (0, 11.8)),
           effort=((84, 7.0), (40, 8.2), (0, 8.6)), school="loud", weekdays=(0, 1, 2, 3, 4),
-          bother=((84, 7.0), (0, 3.0)), level_db=((84, 6.0), (0, 8.5))),
+          bother=((84, 7.0), (0, 3.0)), level_db=((84, 6.0), (0, 8.5)), helper=("Ada", "daughter")),
     # a bad microphone: nothing can be judged for a fortnight
     Story("choir-f4", ((HUM, (65,)), (STRAW, (65,))), ((60, 8.0), (26, 9.0)),
           held=((60, 8.2), (38, 9.1), (0, 9.2)), effort=((60, 4.0), (0, 3.6)), noisy=16),

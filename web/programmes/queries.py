@@ -18,10 +18,10 @@ from web.clients.models import Client
 from .models import Draft, PrescribedTask, Programme
 
 
-def current_programme(client: Client) -> Programme | None:
-    """The newest version that was not withdrawn, with its tasks."""
-    in_force = client.programmes.filter(withdrawn_at=None)
-    return in_force.prefetch_related("tasks").order_by("-version").first()
+def current_programme(client: Client, *, with_tasks: bool = True) -> Programme | None:
+    """The newest version that was not withdrawn; its tasks are read along, or when asked for."""
+    in_force = client.programmes.filter(withdrawn_at=None).order_by("-version")
+    return (in_force.prefetch_related("tasks") if with_tasks else in_force).first()
 
 
 def current_task(client: Client) -> PrescribedTask | None:

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from statistics import fmean
 from urllib.parse import urlencode
+from uuid import UUID
 
 from django.utils.safestring import SafeString
 
@@ -42,7 +43,7 @@ class Asked:
     by: str = SESSIONS
     line: bool = False
     until: date | None = None
-    trial: str = ""
+    trial: UUID | None = None
 
     def address(self, **changed) -> str:
         """The page's address with some of it changed."""
@@ -52,7 +53,7 @@ class Asked:
             "by": wanted.by if wanted.by != SESSIONS else "",
             "line": "1" if wanted.line else "",
             "until": wanted.until.isoformat() if wanted.until else "",
-            "try": wanted.trial,
+            "try": str(wanted.trial or ""),
         }
         return "?" + urlencode({name: value for name, value in parts.items() if value})
 
@@ -136,9 +137,7 @@ def page_for(client, asked: Asked, *, today: date, catalogue) -> Page | None:
             course=course if each is series else course_for(each, own_rows, today=today),
             chosen=_key_of(chosen, gathered),
             titles={one.key: _title(one, each, weekly=asked.by == WEEKS) for one in within},
-            links={
-                one.key: asked.address(trial=str(one.shown.key), series=each.key) for one in within
-            },
+            links={one.key: asked.address(trial=one.shown.key, series=each.key) for one in within},
             efforts=_mean_efforts(efforts, own_rows, weekly=asked.by == WEEKS),
             **surroundings,
         )
@@ -150,7 +149,9 @@ def page_for(client, asked: Asked, *, today: date, catalogue) -> Page | None:
     place, steps, tries = _steps(summaries, chosen, asked)
     return Page(
         series=series,
-        all_series=[(each, asked.address(series=each.key, trial="", until=None)) for each in every],
+        all_series=[
+            (each, asked.address(series=each.key, trial=None, until=None)) for each in every
+        ],
         asked=asked,
         charts=charts,
         summaries=[each for each in reversed(summaries) if first <= each.on <= last],
@@ -161,7 +162,7 @@ def page_for(client, asked: Asked, *, today: date, catalogue) -> Page | None:
         first=first,
         last=last,
         earlier=_earlier(summaries, asked, first),
-        later=asked.address(until=_later(last, asked, today), trial="") if last < today else "",
+        later=asked.address(until=_later(last, asked, today), trial=None) if last < today else "",
         links={
             **steps,
             "week": asked.address(by=SESSIONS if asked.by == WEEKS else WEEKS, until=None),
@@ -182,9 +183,9 @@ def _window(rows, asked, today):
     last = asked.until or today
     if asked.until is None and (today - days[-1]).days >= span:
         last = days[-1]
-    looked_at = [day for day, row in zip(days, rows, strict=True) if str(row.key) == asked.trial]
-    if looked_at and not last - timedelta(days=span - 1) <= looked_at[0] <= last:
-        last = min(today, looked_at[0] + timedelta(days=span // 4))
+    looked_at = next((row.on for row in rows if row.key == asked.trial), None)
+    if looked_at and not last - timedelta(days=span - 1) <= looked_at <= last:
+        last = min(today, looked_at + timedelta(days=span // 4))
     first = max(last - timedelta(days=span - 1), min(days[0], last))
     return min(first, last - timedelta(days=LEAST_SPAN - 1)), last
 
@@ -197,15 +198,16 @@ def _later(last, asked, today):
 def _earlier(summaries, asked, first):
     if not any(each.on < first for each in summaries):
         return ""
-    return asked.address(until=first - timedelta(days=1), trial="")
+    return asked.address(until=first - timedelta(days=1), trial=None)
 
 
 def _chosen(summaries, asked, first, last):
     """The trial that is looked at: the one asked for, else the newest that was measured."""
-    for summary in summaries:
-        for row in summary.rows:
-            if str(row.key) == asked.trial:
-                return summary, row
+    if asked.trial:
+        for summary in summaries:
+            for row in summary.rows:
+                if row.key == asked.trial:
+                    return summary, row
     shown = [each for each in summaries if first <= each.on <= last and each.value is not None]
     return (shown[-1], shown[-1].shown) if shown else None
 
@@ -226,7 +228,7 @@ def _steps(summaries, chosen, asked):
     at = measured.index(summary)
 
     def to_(other: PastTrial):
-        return asked.address(trial=str(other.key))
+        return asked.address(trial=other.key)
 
     links = {}
     if at > 0:
@@ -250,8 +252,10 @@ def _series_steps(every, series, asked):
         return {}
     at = every.index(series)
     return {
-        "next_series": asked.address(series=every[(at + 1) % len(every)].key, trial="", until=None),
-        "previous_series": asked.address(series=every[at - 1].key, trial="", until=None),
+        "next_series": asked.address(
+            series=every[(at + 1) % len(every)].key, trial=None, until=None
+        ),
+        "previous_series": asked.address(series=every[at - 1].key, trial=None, until=None),
     }
 
 
@@ -281,11 +285,11 @@ def efforts_of(client, drawn, zone):
 
 
 def _mean_efforts(efforts, rows, *, weekly):
-    week = {session_of(row): week_of(row) for row in rows}
+    shown = {session_of(row): week_of(row) if weekly else "" for row in rows}
     found = defaultdict(list)
     for _, session, _, value in efforts:
-        if session in week:
-            found[week[session] if weekly else session].append(value)
+        if session in shown:
+            found[shown[session] or session].append(value)
     return {key: fmean(values) for key, values in found.items()}
 
 

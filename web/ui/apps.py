@@ -5,3 +5,9 @@ from django.apps import AppConfig
 
 class UiConfig(AppConfig):
     name = "web.ui"
+
+    def ready(self):
+        """What all of the site goes by."""
+        from . import moments
+
+        moments.always()

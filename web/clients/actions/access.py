@@ -41,7 +41,7 @@ def choose_pin(link: PracticeLink, *, pin: str) -> None:
     Raises:
         AlreadyChosen: it has; only a new link can have another, or whoever knows it.
     """
-    account = get_user_model().objects.select_for_update().get(pk=link.account_id or 0)
+    account = get_user_model().objects.select_for_update(of=("self",)).get(pk=link.account_id or 0)
     if account.has_usable_password():
         raise AlreadyChosen
     account.set_password(pin)

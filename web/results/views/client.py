@@ -1,6 +1,7 @@
 """Looking back: what a client practised, what it came to, and what is next."""
 
 from datetime import date, timedelta
+from uuid import UUID
 
 from django.shortcuts import render
 from django.utils import timezone
@@ -33,8 +34,9 @@ LOADED = {name: RULED[name] for name in ("key", "task", "session", "at", "outcom
 def client(request, pk):
     """What was practised, what it came to, and what is next."""
     seen = client_seen_by(request.user, pk)
-    programme = current_programme(seen)
-    task = held_task(programme) if programme else None
+    programme = current_programme(seen, with_tasks=False)
+    # of what was prescribed before there were documents
+    task = held_task(programme) if programme and not programme.document else None
     today = timezone.now().astimezone(seen.zone).date()
     catalogue, status = every_task(seen.clinic), status_of(seen)
     page = page_for(seen, _asked(request.GET), today=today, catalogue=catalogue)
@@ -79,11 +81,15 @@ def _asked(said):
         until = date.fromisoformat(said.get("until", ""))
     except ValueError:
         until = None
+    try:
+        trial = UUID(said.get("try", ""))
+    except ValueError:
+        trial = None
     by = said.get("by", "")
     return Asked(
         series=said.get("series", ""),
         by=by if by in SPANS else SESSIONS,
         line=said.get("line") == "1",
         until=until if until and 2000 <= until.year < 2200 else None,
-        trial=said.get("try", ""),
+        trial=trial,
     )
