@@ -12,6 +12,7 @@ import numpy as np
 
 from reedcore.acoustics import Frames, LiveAnalyser, analyse
 from reedcore.synthvoice import HeldVoice, Voiced, speak
+from web.sound.engine import pace_s
 from web.sound.takes import HEADER, SAMPLE, Take, add_all
 
 RATE = 48_000
@@ -62,10 +63,14 @@ def live_cpu_per_second(sound: np.ndarray, takes: int = 1) -> float:
     that come in at once."""
     several = [Take(RATE) for _ in range(takes)]
     pcm = (sound * 32767).astype(SAMPLE)
+    chunks = [
+        np.array([at], HEADER).tobytes() + pcm[at : at + LIVE_CHUNK].tobytes()
+        for at in range(0, len(pcm), LIVE_CHUNK)
+    ]
+    a_round = max(1, round(pace_s(takes) * RATE / LIVE_CHUNK))
     begun = time.process_time()
-    for at in range(0, len(pcm), LIVE_CHUNK):
-        chunk = np.array([at], HEADER).tobytes() + pcm[at : at + LIVE_CHUNK].tobytes()
-        add_all([(take, [chunk]) for take in several])
+    for at in range(0, len(chunks), a_round):
+        add_all([(take, chunks[at : at + a_round]) for take in several])
     return (time.process_time() - begun) / (len(sound) / RATE) / takes
 
 

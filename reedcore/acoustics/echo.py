@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from .frames import Frames
+from .middle import middles_of
 from .settings import HOP_S
 
 #: The level before a moment is taken over so much, the last bit left out.
@@ -51,7 +52,7 @@ def _tail(frames: Frames, start: int, end: int) -> Tail | None:
     power = np.convolve(10.0 ** (levels / 10.0), np.ones(5) / 5, mode="same")
     levels = 10.0 * np.log10(power + 1e-20)
     windows = np.lib.stride_tricks.sliding_window_view(levels, reach)
-    usual = np.median(windows, axis=1)[: len(levels) - reach - SPARED]
+    usual = middles_of(windows[: len(levels) - reach - SPARED])
     places = np.arange(reach + SPARED, len(levels))
     over = np.flatnonzero(levels[places] >= usual - KNEE_DB)
     if not over.size:

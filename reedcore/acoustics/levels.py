@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from reedcore.errors import NothingSteady
 
 from .frames import Array, Frames, dbfs
+from .middle import shares_of
 from .runs import Mask
 from .settings import ENERGY_STEP_S, HOP_S, LEVEL_WINDOW_STEPS
 
@@ -191,7 +192,7 @@ def floor_of(levels: Array) -> float:
     if not levels.size:
         return -np.inf
     known = np.maximum(levels, -200.0)
-    quiet, loud = np.percentile(known, (10, 95))
+    quiet, loud = shares_of(known, 0.10, 0.95)
     if loud - quiet >= ROOM_CONTRAST_DB:
         return float(quiet)
     if known.size > ROOM_LEAST_FRAMES:

@@ -117,19 +117,19 @@ def feed_all(fed: Sequence[tuple[LiveAnalyser, NDArray[Any]]]) -> list[Frames]:
 
 def _look_at(several: Sequence[LiveAnalyser]) -> None:
     """Looks at every window that can be, a block at a time, whoever's it is."""
-    left = sum(each._intake.ready for each in several)
-    if not left:
+    ready = [each._intake.ready for each in several]
+    if not any(ready):
         return
-    rows = min(-(-left // TOGETHER) * TOGETHER, BLOCK)
+    rows = min(-(-sum(ready) // TOGETHER) * TOGETHER, BLOCK)
     block = np.zeros((rows, FFT_SIZE), np.float32)
     filled = 0
     parts: list[tuple[LiveAnalyser, slice]] = []
-    for each in several:
-        while count := min(each._intake.ready, rows - filled):
+    for each, left in zip(several, ready, strict=True):
+        while count := min(left, rows - filled):
             part = slice(filled, filled + count)
             each._intake.windows(block[part], TAPER)
             parts.append((each, part))
-            filled += count
+            filled, left = filled + count, left - count
             if filled == rows:
                 _enter(block, parts)
                 filled, parts = 0, []

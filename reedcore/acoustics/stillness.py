@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.ndimage import median_filter, percentile_filter
+from scipy.ndimage import median_filter, percentile_filter, uniform_filter1d
 
 from .frames import Array, Frames
 from .runs import Mask, Stretch
@@ -55,10 +55,7 @@ def movement_db(frames: Frames) -> Array:
     moved = np.zeros(len(frames))
     if len(frames) <= 2 * REACH:
         return moved
-    kernel = np.ones(SMOOTHED) / SMOOTHED
-    smooth = np.stack(
-        [np.convolve(band, kernel, mode="same")[: len(frames)] for band in frames.bands.T], axis=1
-    )
+    smooth = uniform_filter1d(frames.bands, SMOOTHED, axis=0, mode="constant")
     levels = 10.0 * np.log10(np.maximum(smooth, 1e-12))
     levels = np.maximum(levels, levels.max(axis=1, keepdims=True) - FAINT_DB)
     levels -= levels.mean(axis=1, keepdims=True)

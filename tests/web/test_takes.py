@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.sounds import held
-from web.sound.engine import MANY, Engine
+from web.sound.engine import PACES, Engine
 from web.sound.takes import HEADER, LONGEST_TAKE_S, BadChunk, MissingSound, Take, add_all
 
 RATE = 16_000
@@ -77,7 +77,7 @@ def test_takes_that_are_measured_together_are_measured_as_if_alone():
 
 def test_an_engine_tells_each_of_many_takes_of_its_own_sound(settings):
     settings.LIVE_TAKES = 10
-    engine, heard = Engine(), [[] for _ in range(MANY + 1)]
+    engine, heard = Engine(), [[] for _ in range(PACES[-1][0] + 1)]
     takes = [Take(RATE) for _ in heard]
     lines = [engine.admit(take, heard[n].append) for n, take in enumerate(takes)]
     for line in lines[1:]:

@@ -22,8 +22,14 @@ logger = logging.getLogger(__name__)
 #: Behind by more, and another take would make it worse for those that are running.
 TOO_FAR_BEHIND_S = 1.0
 #: From so many takes on a round waits until the last one is so long ago: as long as a page gathers
-#: its sound, so that there is something of most of them.
-MANY, ROUND_S = 4, 0.06
+#: its sound, and then twice as long, so that there is something of most of them. What is seen comes
+#: that much later, which leaves it well within a third of a second.
+PACES = ((10, 0.12), (4, 0.06))
+
+
+def pace_s(takes: int) -> float:
+    """How long after the last round the next one begins, where there is something to do."""
+    return next((seconds for least, seconds in PACES if takes >= least), 0.0)
 
 
 class Line:
@@ -103,8 +109,8 @@ class Engine:
             with self._wakes:
                 while not self._waiting:
                     self._wakes.wait()
-            if len(self._lines) >= MANY:
-                time.sleep(max(0.0, began + ROUND_S - time.monotonic()))
+            if pace := pace_s(len(self._lines)):
+                time.sleep(max(0.0, began + pace - time.monotonic()))
             began = time.monotonic()
             self._round()
 

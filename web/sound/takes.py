@@ -23,7 +23,7 @@ LONGEST_TAKE_S = 300
 UNANSWERED_S = 60
 #: How often the hold so far is looked at, in frames of 10 ms. While a voice sounds only its length
 #: changes, and while none does nothing, which is known without looking.
-LOOK_EVERY, LOOK_EVERY_SOUNDING = 25, 200
+LOOK_EVERY, LOOK_EVERY_SOUNDING = 25, 300
 #: Frames with a pitch before the first look, about as long as what is known for a hold; and before
 #: another one where the last found none.
 FIRST_HEARD, MORE_HEARD = 60, 20
