@@ -1,4 +1,4 @@
-"""Eleven families of hard recordings."""
+"""Twelve families of hard recordings."""
 
 from __future__ import annotations
 
@@ -33,7 +33,8 @@ Made = tuple[np.ndarray, int]
 def cases() -> list[Hard]:
     """All of them, family by family."""
     makers = (
-        _voices, _sung, _talk, _articulated, _home, _echoes, _coded, _hissed, _wet, _gliding, _said,
+        _voices, _breathy, _sung, _talk, _articulated, _home, _echoes, _coded, _hissed, _wet,
+        _gliding, _said,
     )  # fmt: skip
     return [case for maker in makers for case in maker()]
 
@@ -79,6 +80,22 @@ def _voices() -> Iterator[Hard]:
                 return _scene(name, _held(name, hz, seconds, mouth, **how))
 
             yield Hard("voices", name, make, Truth((seconds,), hz), Task.HOLD)
+
+
+def _breathy() -> Iterator[Hard]:
+    """Much breath, through mouths whose lowest resonance lies near half the pitch or under it."""
+    for vowel in MOUTHS:
+        for at, hz in enumerate((104.0, 139.0, 185.0, 247.0, 330.0, 440.0, 587.0, 698.0)):
+            breath_db = (-6.0, -4.0, -2.0)[(at + len(vowel)) % 3]
+            name = f"breath {breath_db:+.0f} dB, “{vowel}” at {hz:.0f} Hz"
+
+            def make(name=name, hz=hz, vowel=vowel, breath_db=breath_db):
+                mouth = source.mouth(vowel, scale=_scale(hz))
+                return _scene(
+                    name, _held(name, hz, 3.0, mouth, open_share=0.85, breath_db=breath_db)
+                )
+
+            yield Hard("breathy voices", name, make, Truth((3.0,), hz), Task.HOLD)
 
 
 def _sung() -> Iterator[Hard]:

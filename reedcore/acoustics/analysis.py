@@ -15,6 +15,7 @@ from .frames import Frames
 from .glide import Glide, glide_of
 from .holds import Hold, find_hisses, find_holds
 from .join import SToZ, s_to_z_of
+from .lines import looked_at_again
 from .live import LiveAnalyser
 from .quality import Quality, quality_of
 from .recording import check_rate, one_channel
@@ -100,12 +101,16 @@ def analyse(
     frames = Frames.joined([live.feed(one_channel(samples)), live.finish()])
     if reference_tone:
         frames = _without_tone(frames, *reference_tone)
+    again = False
+    if task is not Task.HISS and task is not Task.SPEECH:
+        frames, again = looked_at_again(frames, live.sound())
     holds = _holds(task, frames, live.sound(), target_hz, min_hold_s, rate_hz)
     quality = quality_of(
         frames,
         holds,
         sample_rate_hz=rate_hz,
         processed=processed,
+        looked_again=again,
         hiss_asked=task in (Task.HISS, Task.S_TO_Z),
     )
     return Analysis(

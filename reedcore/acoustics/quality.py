@@ -36,6 +36,8 @@ class QualityReason(StrEnum):
     NARROW_BAND = "narrow_band"
     #: Not heard but told: the recording device had changed the sound before it came here.
     PROCESSED = "processed"
+    #: A breathy voice's pitch is not always what was seen live.
+    PITCH_LOOKED_AT_AGAIN = "pitch_looked_at_again"
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,11 +85,13 @@ def quality_of(
     *,
     sample_rate_hz: int,
     processed: bool = False,
+    looked_again: bool = False,
     hiss_asked: bool = False,
 ) -> Quality:
     """What the recording is worth, given the holds that were found in it.
 
     ``processed``: echo cancellation, noise suppression or automatic gain was on while recording.
+    ``looked_again``: the pitch of a hold was taken over longer stretches (see :mod:`.lines`).
     ``hiss_asked``: what cannot be heard for want of band is then no want of voice.
     """
     floor = _noise_floor(frames, holds)
@@ -115,6 +119,8 @@ def quality_of(
         reasons.append(QualityReason.NARROW_BAND)
     if processed:
         reasons.append(QualityReason.PROCESSED)
+    if looked_again and longest:
+        reasons.append(QualityReason.PITCH_LOOKED_AT_AGAIN)
     return Quality(
         usable=longest is not None,
         reasons=tuple(reasons),

@@ -134,3 +134,35 @@ def test_a_breath_that_is_heard_parts_two_lines(rng):
     speech = heard(spoken, rng=rng, task=Task.SPEECH).speech
     assert len(speech.groups) == 3
     assert speech.breaths_per_min == pytest.approx(60 * 3 / 6.0, rel=0.1)
+
+
+@pytest.mark.parametrize(
+    ("mouth", "hz", "breath_db"),
+    [("m", 622.0, -2.0), ("ee", 740.0, -6.0), ("ah", 233.0, -2.0), ("oh", 262.0, -2.0)],
+)
+def test_breath_that_the_mouth_has_coloured_does_not_lower_a_pitch(rng, mouth, hz, breath_db):
+    """Over 40 ms it repeats itself at the mouth's resonance; over a quarter of a second it does not."""
+    shape = source.mouth(mouth, scale=1.15 if hz < 300 else 1.25)
+    found = heard(
+        held(hz, shape, rng=rng, seconds=2.5, open_share=0.85, breath_db=breath_db), rng=rng
+    )
+    (hold,) = found.holds
+    assert abs(1200 * np.log2(hold.pitch.median_hz / hz)) < 20
+    assert QualityReason.PITCH_LOOKED_AT_AGAIN in found.quality.reasons
+    inside = found.frames.pitch_hz[hold.frame_slice()]
+    assert np.nanmean(np.abs(inside / hz - 1) > 0.2) < 0.03
+
+
+def test_a_breathy_voice_that_breaks_down_an_octave_does_so_in_what_is_saved(rng):
+    pitch = source.steady(4.0, 440.0, rng=rng)
+    pitch[int(2.0 * RATE) : int(3.0 * RATE)] /= 2
+    mouth = source.mouth("ah", scale=1.25)
+    found = heard(source.voice(pitch, mouth, rng=rng, open_share=0.85, breath_db=-6.0), rng=rng)
+    track = found.frames.pitch_hz
+    middle = track[100 + 215 : 100 + 285]  # after a second of the room
+    assert np.nanmean(np.abs(middle / 220.0 - 1) < 0.06) > 0.9
+
+
+def test_a_clear_voice_is_not_looked_at_again(rng):
+    found = heard(held(196.0, source.mouth("ah"), rng=rng), rng=rng)
+    assert QualityReason.PITCH_LOOKED_AT_AGAIN not in found.quality.reasons

@@ -18,6 +18,8 @@ REASONS = {
     QualityReason.NARROW_BAND: "The recording holds nothing above 4 kHz, as over a telephone line.",
     QualityReason.PROCESSED: "The browser changed the sound on its way (echo, noise or gain), so "
     "level was not judged.",
+    QualityReason.PITCH_LOOKED_AT_AGAIN: "There is much breath in the voice, so its pitch was "
+    "looked at again over longer stretches and may differ from what was seen while it sounded.",
 }
 
 
