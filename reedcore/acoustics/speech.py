@@ -16,8 +16,9 @@ from .stretches import FAINTEST_DBFS, sounding_frames
 
 PAUSE_S, BREATH_PAUSE_S = 0.25, 0.50
 #: Air that is heard for so long without a voice is a breath; over so few frames it is one still;
-#: and a sound that lies nearly all over 2 kHz is an /s/, however long.
-BREATH_HEARD_S, BREATH_BRIDGED, SIBILANT_SHARE = 0.28, 4, 0.93
+#: and a sound that lies nearly all over 2 kHz is an /s/, however long, and one that lies nearly all
+#: under it the creak at the end of a sentence.
+BREATH_HEARD_S, BREATH_BRIDGED, SIBILANT_SHARE, CREAK_SHARE = 0.28, 4, 0.93, 0.15
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,7 +90,8 @@ def _breaths(loud: Mask, voiced: Mask, frames: Frames) -> Mask:
     found = np.zeros(len(loud), dtype=bool)
     for start, end in runs(loud & ~voiced, joining=BREATH_BRIDGED):
         long_enough = (end - start) * HOP_S >= BREATH_HEARD_S
-        if long_enough and np.median(frames.hiss_share[start:end]) < SIBILANT_SHARE:
+        share = float(np.median(frames.hiss_share[start:end]))
+        if long_enough and CREAK_SHARE < share < SIBILANT_SHARE:
             found[start:end] = True
     return found
 
