@@ -22,7 +22,7 @@ from .onset import onset_rise_ms
 from .runs import Stretch
 from .settings import EDGE_TRIM_S, HOP_S, WORKING_RATE_HZ
 from .steadiness import PitchFigures, middle_of, on_pitch_share, pitch_figures, steady_seconds
-from .stretches import held_stretches
+from .stretches import goes_on_s, held_stretches
 from .tone import is_tone
 from .tremor import Tremor, tremor_of
 
@@ -195,10 +195,11 @@ def _without_pitch_in(part: Frames, breaks: tuple[Break, ...], start: int) -> Fr
 
 
 def _end_unsure_s(frames: Frames, stretch: Stretch) -> float:
-    """By the level that sinks into the room, and by a tail that may be the room's own."""
+    """By the level that sinks into the room, by a tail that may be the room's own, and by what goes
+    on beside it on the same pitch and was taken for another's."""
     faded = end_uncertainty_s(frames, stretch[1])
-    tail = unsure_tail_s(frames, *stretch)
-    return max(faded, tail) if isfinite(faded) else tail or faded
+    unclear = max(unsure_tail_s(frames, *stretch), *goes_on_s(frames, stretch))
+    return max(faded, unclear) if isfinite(faded) else unclear or faded
 
 
 def _middle_samples(samples: NDArray[np.float32], stretch: Stretch) -> NDArray[np.float32]:

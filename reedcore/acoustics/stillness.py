@@ -64,6 +64,14 @@ def movement_db(frames: Frames) -> Array:
     return moved
 
 
+def shape_db(bands: Array) -> Array:
+    """The spectrum of a stretch, ``(n, 6)``, without its level: the mean of each band in dB, faint
+    ones taken for the room's."""
+    levels = 10.0 * np.log10(np.maximum(bands.mean(axis=0), 1e-12))
+    levels = np.maximum(levels, levels.max() - FAINT_DB)
+    return np.asarray(levels - levels.mean())
+
+
 def on_one_note(piece: Frames) -> Mask:
     """Where the pitch keeps still; nowhere in a piece without a pitch."""
     heard = np.flatnonzero(piece.periodic)

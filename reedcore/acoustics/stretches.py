@@ -12,15 +12,16 @@ from math import isfinite, log2
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.ndimage import uniform_filter1d
 
 from .breaks import breaks_of
 from .echo import without_echo
-from .frames import Frames
+from .frames import Array, Frames
 from .levels import floor_of
 from .middle import middle_of
 from .runs import Mask, Stretch, runs
 from .settings import ABOVE_FLOOR_DB, BREAK_DEPTH_DB, HOLD_GAP_S, HOP_S
-from .stillness import Stillness, on_one_note
+from .stillness import Stillness, on_one_note, shape_db
 
 #: Nothing a microphone gives below this is sound (16-bit noise lies near −98 dBFS).
 FAINTEST_DBFS = -80.0
@@ -37,9 +38,15 @@ SAME_PITCH_CENTS, SAME_PITCH_SHORT_CENTS = 300.0, 120.0
 #: Another's sound: it leaps by so much over the frames of one window and a few between, with its
 #: pitch; or by so much whatever the pitch.
 LEAP_DB, FAR_LEAP_DB, LEAP_FRAMES, LEAP_WITHIN = 12.0, 20.0, 8, 4
-LEAP_CENTS = 200.0
+LEAP_CENTS, TURN_CENTS = 200.0, 50.0
 #: Frames that the two are compared over.
 NEAR = 20
+#: Softer by so much for so long, and of another spectrum (RMS over its bands): not the same voice.
+#: The echo of one differs by 3.4 dB at most, a television by 4.3 and more as a rule. Nothing echoes
+#: before it sounds: a leap by as much as the last is enough there.
+OTHER_DB, OTHER_FRAMES, OTHER_SHAPE_DB, HEAD_LEAP_DB = 10.0, 12, 4.0, 15.0
+#: Frames on each side of an edge.
+EDGE = 4
 #: A run of which less is periodic than this is not a held voice.
 LEAST_VOICED = 0.3
 #: Syllables: at least so many dips, and so many a second; whoever holds breaks more seldom.
@@ -79,7 +86,8 @@ def held_stretches(frames: Frames, *, min_hold_s: float) -> list[Stretch]:
         found += _holds_of_run(stillness, own, rough)
     return [
         (start, end)
-        for start, last in _united(found)
+        for whole in _united(found)
+        for start, last in (_without_another(frames, whole),)
         for end in (without_echo(frames, start, last),)
         if (end - start) * HOP_S >= min_hold_s - 1e-9
         and is_voice(frames[start:end])
@@ -102,7 +110,9 @@ def _holds_of_run(stillness: Stillness, own: Mask, rough: Mask) -> list[Stretch]
     anchors = [
         index
         for index, piece in enumerate(pieces)
-        if _is_anchor(piece) and is_held(stillness, piece)
+        if _is_anchor(piece)
+        and np.mean(own[slice(*piece)]) >= LEAST_VOICED
+        and is_held(stillness, piece)
     ]
     if not anchors:
         return []
@@ -123,8 +133,8 @@ def _holds_of_run(stillness: Stillness, own: Mask, rough: Mask) -> list[Stretch]
 
 
 def _parted(frames: Frames, piece: Stretch) -> list[Stretch]:
-    """A piece cut where another's sound leaves off: its level leaps, and so does its pitch, or it
-    leaps farther than any voice does that goes on."""
+    """A piece cut where another's sound leaves off: its level leaps, and so does its pitch or its
+    spectrum, or it leaps farther than any voice does that goes on."""
     start, end = piece
     levels = frames.voice_band_dbfs[start:end]
     if end - start < 4 * LEAP_FRAMES or np.ptp(levels) < LEAP_DB:
@@ -138,14 +148,84 @@ def _parted(frames: Frames, piece: Stretch) -> list[Stretch]:
     for first, last in runs(leaps >= LEAP_DB, joining=0):
         at = first + int(np.argmax(leaps[first:last]))
         before, after = start + at + LEAP_FRAMES, start + at + apart
-        turn = _median_cents(frames.pitch_hz[max(start, before - NEAR) : before])
-        turn -= _median_cents(frames.pitch_hz[after : after + NEAR])
-        if leaps[at] >= FAR_LEAP_DB or (isfinite(turn) and abs(turn) > LEAP_CENTS):
+        here, there = slice(max(start, before - NEAR), before), slice(after, after + NEAR)
+        if leaps[at] >= FAR_LEAP_DB or _turns(frames, here, there):
             cuts.append(_louder_edge(frames, before, after))
     edges = [start, *cuts, end]
     parts = [(a, b) for a, b in pairwise(edges) if b > a]
     # syllables leap too; what holds no hold stays in one, to be known as talk
     return parts if any(map(_is_anchor, parts)) else [piece]
+
+
+def _turns(frames: Frames, here: slice, there: slice) -> bool:
+    """Whether the sound is another one: of another pitch, of none, or of another spectrum and not
+    quite of the same pitch."""
+    turn = _median_cents(frames.pitch_hz[here]) - _median_cents(frames.pitch_hz[there])
+    if not isfinite(turn) or abs(turn) > LEAP_CENTS:
+        return True
+    other = _apart_db(frames.bands[here], frames.bands[there]) > OTHER_SHAPE_DB
+    return abs(turn) > TURN_CENTS and other
+
+
+def _apart_db(one: Array, other: Array) -> float:
+    """How far two spectra are apart, without their level: RMS over the bands."""
+    return float(np.sqrt(np.mean((shape_db(one) - shape_db(other)) ** 2)))
+
+
+def _without_another(frames: Frames, stretch: Stretch) -> Stretch:
+    """A hold without what is heard before or after it, at once far softer: a television, music.
+
+    The echo of a room, which keeps the voice's spectrum, is let go of elsewhere; a voice that
+    swells or fades does not leap.
+    """
+    start, end = stretch
+    levels = frames.voice_band_dbfs[start:end]
+    if len(levels) < 4 * LEAP_FRAMES:
+        return stretch
+    usual = uniform_filter1d(np.maximum(levels, FAINTEST_DBFS), NEAR, mode="nearest")
+    loud = np.flatnonzero(usual > middle_of(levels) - OTHER_DB)
+    if not loud.size:
+        return stretch
+    first = start + _step(levels, int(loud[0]))
+    last = end - _step(levels[::-1], len(levels) - 1 - int(loud[-1]))
+    before, after = slice(start, first), slice(last, end)
+    if _is_another(frames, after, slice(max(first, last - NEAR), last), LEAP_DB, np.inf):
+        end = last
+    if _is_another(frames, before, slice(first, min(last, first + NEAR)), LEAP_DB, HEAD_LEAP_DB):
+        start = first
+    return start, end
+
+
+def _step(levels: Array, near: int) -> int:
+    """Where the level rises most about a place."""
+    low, high = max(near - NEAR, EDGE), min(near + NEAR, len(levels) - EDGE)
+    if high <= low:
+        return 0
+    sums = np.concatenate([[0.0], np.cumsum(np.maximum(levels, FAINTEST_DBFS))])
+    at = np.arange(low, high)
+    rises = sums[at + EDGE] - 2.0 * sums[at] + sums[at - EDGE]
+    return int(at[np.argmax(rises)])
+
+
+def _is_another(
+    frames: Frames, outside: slice, inside: slice, least_db: float, sure_db: float
+) -> bool:
+    """Whether what lies outside the loud part of a hold is not its own.
+
+    Args:
+        least_db: it leaps by so much, and sounds otherwise.
+        sure_db: no voice leaps so far, however it sounds.
+    """
+    if outside.stop - outside.start < OTHER_FRAMES:
+        return False
+    levels = frames.voice_band_dbfs
+    leap = middle_of(levels[inside]) - middle_of(levels[outside])
+    if leap < least_db:
+        return False
+    sung = frames.bands[outside][frames.periodic[outside]]
+    if leap >= sure_db or not len(sung):
+        return True
+    return _apart_db(sung, frames.bands[inside]) > OTHER_SHAPE_DB
 
 
 def _without_talk(stillness: Stillness, piece: Stretch) -> list[Stretch]:
@@ -191,6 +271,22 @@ def _same_voice(stillness: Stillness, piece: Stretch, hold: Stretch) -> bool:
 def _median_cents(pitch_hz: NDArray[np.float64]) -> float:
     known = pitch_hz[~np.isnan(pitch_hz)]
     return float(1200.0 * np.log2(middle_of(known))) if known.size else np.nan
+
+
+def goes_on_s(frames: Frames, stretch: Stretch) -> tuple[float, float]:
+    """How long the pitch of a hold was there before it, and is still there after it, s."""
+    start, end = stretch
+    return (
+        _goes_on(frames.pitch_hz[:start][::-1], frames.pitch_hz[start : start + NEAR]),
+        _goes_on(frames.pitch_hz[end:], frames.pitch_hz[max(start, end - NEAR) : end]),
+    )
+
+
+def _goes_on(outside: Array, inside: Array) -> float:
+    with np.errstate(invalid="ignore"):
+        off = np.abs(1200.0 * np.log2(outside) - _median_cents(inside))
+        same = runs(off <= SAME_PITCH_SHORT_CENTS, joining=EDGE)
+    return (same[0][1] - same[0][0]) * HOP_S if same and same[0][0] < EDGE else 0.0
 
 
 def _united(stretches: list[Stretch]) -> list[Stretch]:

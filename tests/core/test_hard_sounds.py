@@ -166,3 +166,18 @@ def test_a_breathy_voice_that_breaks_down_an_octave_does_so_in_what_is_saved(rng
 def test_a_clear_voice_is_not_looked_at_again(rng):
     found = heard(held(196.0, source.mouth("ah"), rng=rng), rng=rng)
     assert QualityReason.PITCH_LOOKED_AT_AGAIN not in found.quality.reasons
+
+
+@pytest.mark.parametrize("under_db", [20.0, 28.0])
+@pytest.mark.parametrize("hz", [131.0, 196.0, 294.0])
+def test_a_television_before_and_after_is_not_of_the_hold(rng, hz, under_db):
+    """It talks all the while, about the same pitch."""
+    scale = 1.0 if hz < 170 else 1.15
+    sung = held(hz, source.mouth("oh", scale=scale), rng=rng, seconds=3.5)
+    whole = rooms.scene(sung, rng=rng)
+    mouth = source.moving(("ah", "m", "ee", "oo", "ay", "ng", "oh"), every_s=0.13, quick_s=0.05)
+    said = source.voice(melody(len(whole) / RATE, hz, rng=rng), mouth, rng=rng)[: len(whole)]
+    both = whole + rooms.at_level(said, -22.0 - under_db)
+    (hold,) = analyse(np.clip(both, -1, 1), RATE, task=Task.HOLD).holds
+    off = abs(hold.duration_s - 3.5)
+    assert off < 0.2 or off < 0.2 + hold.end_uncertainty_s
