@@ -14,6 +14,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 from scipy import fft
+from scipy.ndimage import maximum_filter1d
 
 from .frames import Array, Frames
 from .middle import middle_of
@@ -47,6 +48,8 @@ APART = 0.06
 
 _BIN_HZ = WORKING_RATE_HZ / WINDOW
 _TAPER = np.hanning(WINDOW).astype(np.float32)
+#: No line is looked for over this, and so many windows are transformed at once.
+_BINS, _BLOCK = round(4_200.0 / _BIN_HZ), 32
 _NEAR, _FAR = (round(hz / _BIN_HZ) for hz in BESIDE_HZ)
 
 
@@ -97,9 +100,11 @@ def _pitch_by_lines(part: Frames, piece: NDArray[np.float32]) -> Array | None:
     places = np.arange(len(part))
     followed = np.interp(places, middles[windows], pitches)
     here = np.clip(np.rint((places - middles[0]) * HOP / STEP).astype(int), 0, len(lines) - 1)
-    apart = np.abs(here[:, None] - windows[None, :]).min(axis=1)
+    has_line = np.zeros(len(lines), dtype=bool)
+    has_line[windows] = True
+    near = maximum_filter1d(has_line, 2 * REACH + 1, mode="nearest")[here]
     made = part.pitch_hz.copy()
-    others = part.periodic & (apart <= REACH) & (np.abs(made / followed - 1.0) > APART)
+    others = part.periodic & near & (np.abs(made / followed - 1.0) > APART)
     for frame in np.flatnonzero(others):
         if made[frame] > followed[frame] or not _sounds(spectra[here[frame]], made[frame]):
             made[frame] = followed[frame]
@@ -107,10 +112,13 @@ def _pitch_by_lines(part: Frames, piece: NDArray[np.float32]) -> Array | None:
 
 
 def _spectra(piece: NDArray[np.float32]) -> NDArray[np.float32]:
-    """Power of each window, ``(n, bins)``."""
+    """Power of each window as far as lines are looked for, ``(n, bins)``."""
     windows = np.lib.stride_tricks.sliding_window_view(piece, WINDOW)[::STEP]
-    bins = fft.rfft(windows * _TAPER, axis=1)
-    return np.asarray(bins.real**2 + bins.imag**2)
+    power = np.empty((len(windows), _BINS), np.float32)
+    for at in range(0, len(windows), _BLOCK):
+        bins = fft.rfft(windows[at : at + _BLOCK] * _TAPER, axis=1)[:, :_BINS]
+        power[at : at + _BLOCK] = bins.real**2 + bins.imag**2
+    return power
 
 
 def _pitch_of(power: NDArray[np.float32], found_hz: float) -> float | None:
