@@ -42,8 +42,8 @@ class Hold:
     """One held sound. Seconds from the start of the recording; NaN is "not measured".
 
     Attributes:
-        end_uncertainty_s: how unsure its length is: a faded end, one that a room may have drawn out,
-            or its pitch that goes on far softer beside it.
+        end_uncertainty_s: how unsure its length is: a faded end, one that a room may have drawn
+            out, or its pitch that goes on far softer beside it.
         steady_s: see :func:`reedcore.acoustics.steadiness.steady_seconds`.
         target_error_cents: median pitch against the note, NaN without a note or a pitch.
         end_error_cents: the same over the last third of the hold.

@@ -189,11 +189,21 @@ def _without_another(frames: Frames, stretch: Stretch) -> Stretch:
     first = start + _step(levels, int(loud[0]))
     last = end - _step(levels[::-1], len(levels) - 1 - int(loud[-1]))
     before, after = slice(start, first), slice(last, end)
-    if _is_another(frames, after, slice(max(first, last - NEAR), last), LEAP_DB, np.inf):
+    edges = (first, -1), (last, 1)
+    leaps = [_leap_db(frames.voice_band_dbfs, at, ahead) >= LEAP_DB for at, ahead in edges]
+    if leaps[1] and _is_another(frames, after, slice(max(first, last - NEAR), last), np.inf):
         end = last
-    if _is_another(frames, before, slice(first, min(last, first + NEAR)), LEAP_DB, HEAD_LEAP_DB):
+    if leaps[0] and _is_another(frames, before, slice(first, first + NEAR), HEAD_LEAP_DB):
         start = first
     return start, end
+
+
+def _leap_db(levels: Array, at: int, ahead: int) -> float:
+    """How much softer it is within a tenth of a second after a place than before it (``ahead`` 1),
+    or the other way round (−1)."""
+    sides = slice(max(0, at - LEAP_FRAMES), at), slice(at, at + LEAP_FRAMES)
+    before, after = (levels[each] for each in sides)
+    return ahead * (middle_of(before) - middle_of(after)) if before.size and after.size else 0.0
 
 
 def _step(levels: Array, near: int) -> int:
@@ -207,20 +217,14 @@ def _step(levels: Array, near: int) -> int:
     return int(at[np.argmax(rises)])
 
 
-def _is_another(
-    frames: Frames, outside: slice, inside: slice, least_db: float, sure_db: float
-) -> bool:
-    """Whether what lies outside the loud part of a hold is not its own.
-
-    Args:
-        least_db: it leaps by so much, and sounds otherwise.
-        sure_db: no voice leaps so far, however it sounds.
-    """
+def _is_another(frames: Frames, outside: slice, inside: slice, sure_db: float) -> bool:
+    """Whether what lies outside the loud part of a hold is not its own: far softer, and of another
+    spectrum; or softer by ``sure_db``, however it sounds."""
     if outside.stop - outside.start < OTHER_FRAMES:
         return False
     levels = frames.voice_band_dbfs
     leap = middle_of(levels[inside]) - middle_of(levels[outside])
-    if leap < least_db:
+    if leap < LEAP_DB:
         return False
     sung = frames.bands[outside][frames.periodic[outside]]
     if leap >= sure_db or not len(sung):

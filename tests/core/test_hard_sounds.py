@@ -181,3 +181,11 @@ def test_a_television_before_and_after_is_not_of_the_hold(rng, hz, under_db):
     (hold,) = analyse(np.clip(both, -1, 1), RATE, task=Task.HOLD).holds
     off = abs(hold.duration_s - 3.5)
     assert off < 0.2 or off < 0.2 + hold.end_uncertainty_s
+
+
+def test_a_voice_that_swells_from_nothing_and_fades_is_all_of_it_held(rng):
+    sung = held(196.0, source.mouth("ah", scale=1.15), rng=rng, seconds=6.0)
+    at = np.linspace(0.0, 1.0, len(sung))
+    sung = sung * 10 ** (-34.0 * np.abs(2.0 * at - 1.0) / 20.0)
+    (hold,) = heard(sung, rng=rng).holds
+    assert abs(hold.duration_s - 6.0) < 0.3
