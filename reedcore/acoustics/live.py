@@ -72,20 +72,22 @@ class LiveAnalyser:
     def finish(self) -> Frames:
         """The last frames, as if silence followed. Nothing may be fed afterwards."""
         before = self._track.decided
-        self._take_in(self._gathering(np.zeros(0), last=True))
+        if self._pending:
+            self._take_in(self._gathered_so_far())
         self._intake.finish()
         _look_at([self])
         self._tracker.finish()
         return self._track.frames(before)
 
-    def _gathering(self, samples: NDArray[Any], *, last: bool = False) -> NDArray[Any]:
+    def _gathering(self, samples: NDArray[Any]) -> NDArray[Any]:
         """What is to be worked on now; none, while too little is there."""
         if not self._pending and len(samples) >= self._gathered:
             return samples
         self._pending.append(samples)
         self._pending_count += len(samples)
-        if self._pending_count < self._gathered and not last:
-            return samples[:0]
+        return samples[:0] if self._pending_count < self._gathered else self._gathered_so_far()
+
+    def _gathered_so_far(self) -> NDArray[Any]:
         pending, self._pending, self._pending_count = self._pending, [], 0
         return np.concatenate(pending)
 

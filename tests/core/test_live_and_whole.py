@@ -43,6 +43,13 @@ def test_a_sample_at_a_time_is_a_split_too():
     assert_same(fed(samples, 8_000, []), fed(samples, 8_000, range(len(samples))))
 
 
+@pytest.mark.parametrize("size", [80, 160, 700])
+def test_samples_of_a_file_are_the_same_in_small_pieces(size):
+    """Also those that are still waiting for more when it ends."""
+    whole = np.round(held(200.0, 0.3, before=0.1, after=0.1013) * 32767).astype(np.int16)
+    assert_same(fed(whole, 16_000, []), fed(whole, 16_000, range(0, len(whole), size)))
+
+
 def test_the_saved_analysis_rests_on_the_frames_that_were_live():
     samples = held(220.0, 1.5)
     assert_same(analyse(samples, 16_000).frames, fed(samples, 16_000, range(0, 48_000, 700)))
