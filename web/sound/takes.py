@@ -32,8 +32,6 @@ FIRST_HEARD, MORE_HEARD = 60, 20
 LOOKS_AT_A_LENGTH = 240
 #: So many frames without a pitch, and it may be over.
 UNSURE_FRAMES = 5
-#: A look has found that it has been silent for a little: so many frames later it is over.
-OVER_AFTER = round(HOLD_GAP_S / HOP_S)
 
 
 class BadChunk(ValueError):
@@ -60,6 +58,7 @@ class Take:
         self._newest = Frames.none()
         self._looked_at = 0
         self._still_to_hear = FIRST_HEARD
+        self._over_after = 0
         self._quiet = 0
         self.samples_in = 0
         self.hold = HoldSoFar.none()
@@ -140,6 +139,7 @@ class Take:
         self._looked_at = self._count
         self.hold = hold_so_far(self._live.frames, self.listening)
         self._still_to_hear = MORE_HEARD if self.hold.start_s is None else FIRST_HEARD
+        self._over_after = round((HOLD_GAP_S - self.hold.silent_s) / HOP_S) + UNSURE_FRAMES
 
     def _next_look(self) -> float:
         """How many frames after the last one."""
@@ -152,8 +152,8 @@ class Take:
         # costs the same in all
         if self._newest.periodic[-UNSURE_FRAMES:].any():
             return max(LOOK_EVERY_SOUNDING, self._looked_at)
-        # it may be over: at once, or when it has been silent for long enough
-        return LOOK_EVERY if self.hold.silent_s <= SOUNDING_S else OVER_AFTER
+        # it may be over: once more when it will have been silent for long enough
+        return LOOK_EVERY if self.hold.silent_s <= SOUNDING_S else self._over_after
 
 
 @dataclass(frozen=True, slots=True)
