@@ -22,6 +22,8 @@ from .families import cases
 
 PEERS = ("ours", "librosa pyin", "pyworld harvest")
 SECONDS, GROSS = 2.0, 0.2
+#: What a peer hears of the hold on either side.
+BESIDE_S = 0.5
 Counts = tuple[str, int, tuple[int, ...]]
 
 
@@ -34,17 +36,25 @@ def _judged(name: tuple[str, str]) -> Counts:
     middle = 1.0 + case.truth.holds[0] / 2
     first = middle - min(SECONDS, case.truth.holds[0] - 0.6) / 2
     times = np.arange(first, 2 * middle - first, HOP_S)
-    tracks = [_at(times, track) for track in _tracks(sound, rate)]
+    # the peers take as long for what is not looked at as for what is
+    begin = max(0.0, first - BESIDE_S)
+    near = sound[round(begin * rate) : round((2 * middle - first + BESIDE_S) * rate)]
+    tracks = [_at(times, _ours(sound, rate))]
+    tracks += [_at(times - begin, track) for track in _peers(near, rate)]
     known = np.all([np.isfinite(track) for track in tracks], axis=0)
     true = case.truth.pitch_hz
     wrong = tuple(int(np.sum(np.abs(track[known] / true - 1) > GROSS)) for track in tracks)
     return case.family, int(known.sum()), wrong
 
 
-def _tracks(sound: np.ndarray, rate: int):
-    """(times, pitch or NaN) of each."""
+def _ours(sound: np.ndarray, rate: int) -> tuple[np.ndarray, np.ndarray]:
+    """Times, and pitch or NaN, as it would be saved."""
     frames = analyse(np.clip(sound, -1, 1), rate).frames
-    yield (np.arange(len(frames)) + 0.5) * HOP_S, frames.pitch_hz
+    return (np.arange(len(frames)) + 0.5) * HOP_S, frames.pitch_hz
+
+
+def _peers(sound: np.ndarray, rate: int):
+    """The same of each of the others."""
     low, high, hop = LOWEST_PITCH_HZ, HIGHEST_PITCH_HZ, round(HOP_S * rate)
     window = 2 ** int(np.ceil(np.log2(0.06 * rate)))
     pitch, voiced, _ = librosa.pyin(
