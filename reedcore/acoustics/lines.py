@@ -10,6 +10,7 @@ seen live is not.
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -39,6 +40,8 @@ LINE_DB, LINE_IN_ONE_DB, NO_LINE_DB = 12.0, 8.0, 5.0
 TIMES, PARTS = (2, 3, 4, 5), range(2, 13)
 #: Lines of a voice that are looked at where a resonance was taken for it, and how clear they are.
 LINES, LINES_DB = 5, 10.0
+#: Frames of a leap of octaves that is none, and how far off one it may be.
+SCRAP, OFF_OCTAVES = 3, 0.1
 #: A share of a hold's frames that nobody saw when they had another pitch.
 FEW = 0.03
 #: Windows without a line to one that has it, for which that one speaks.
@@ -68,6 +71,7 @@ def looked_at_again(frames: Frames, sound: NDArray[np.float32]) -> tuple[Frames,
     Args:
         sound: the recording at 16 kHz.
     """
+    frames = replace(frames, pitch_hz=without_scraps(frames.pitch_hz))
     known = frames.strength[frames.periodic]
     if known.size == 0 or np.mean(known < CLEAR) < UNCLEAR_SHARE:
         return frames, False
@@ -80,6 +84,21 @@ def looked_at_again(frames: Frames, sound: NDArray[np.float32]) -> tuple[Frames,
             changed = changed or others > FEW * (end - start)
             pitch[start:end] = made
     return replace(frames, pitch_hz=pitch), changed
+
+
+def without_scraps(pitch_hz: Array) -> Array:
+    """The pitch of each frame, NaN for none, without leaps of an octave and back within 30 ms: no
+    voice makes them."""
+    known = np.flatnonzero(~np.isnan(pitch_hz))
+    steps = np.diff(np.log2(pitch_hz[known]))
+    made = pitch_hz.copy()
+    for there, back in pairwise(np.flatnonzero(np.abs(steps) > 1.0 - OFF_OCTAVES)):
+        octaves = round(float(steps[there]))
+        near = known[back + 1] - known[there] <= SCRAP + 1
+        whole = abs(steps[there] - octaves) < OFF_OCTAVES
+        if near and whole and abs(steps[there] + steps[back]) < OFF_OCTAVES:
+            made[known[there + 1 : back + 1]] /= 2.0**octaves
+    return made
 
 
 def _pitch_by_lines(part: Frames, piece: NDArray[np.float32]) -> Array | None:

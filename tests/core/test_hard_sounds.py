@@ -5,6 +5,7 @@ import pytest
 
 from bench.hard import rooms, source
 from reedcore.acoustics import Task, analyse
+from reedcore.acoustics.lines import without_scraps
 from reedcore.acoustics.quality import QualityReason
 
 RATE = source.RATE
@@ -189,3 +190,18 @@ def test_a_voice_that_swells_from_nothing_and_fades_is_all_of_it_held(rng):
     sung = sung * 10 ** (-34.0 * np.abs(2.0 * at - 1.0) / 20.0)
     (hold,) = heard(sung, rng=rng).holds
     assert abs(hold.duration_s - 6.0) < 0.3
+
+
+def test_an_octave_and_back_within_30_ms_is_no_leap_of_the_voice():
+    scraps = [440.0, 441.0, 882.0, 884.0, 440.0, np.nan, 438.0, 219.5, 439.0]
+    np.testing.assert_allclose(
+        without_scraps(np.array(scraps)), [440, 441, 441, 442, 440, np.nan, 438, 439, 439]
+    )
+    for kept in (
+        [440.0] * 5 + [220.0] * 6 + [440.0] * 5,  # it broke
+        [440.0] * 5 + [880.0] * 5,  # it leapt and stayed
+        [440.0, 440.0, 660.0, 440.0, 440.0],  # a fifth
+        [np.nan, 440.0, np.nan],
+        [],
+    ):
+        np.testing.assert_array_equal(without_scraps(np.array(kept, float)), kept)
