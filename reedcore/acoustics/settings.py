@@ -19,7 +19,6 @@ LOWEST_PITCH_HZ, HIGHEST_PITCH_HZ = 50.0, 1300.0
 
 #: Energy is summed in steps of 5 ms, so that 25 make one level window of 125 ms (definition).
 ENERGY_STEP_S = 0.005
-ENERGY_STEPS_PER_HOP = 2
 LEVEL_WINDOW_STEPS = 25
 
 #: The band in which a voice that has lost its pitch is still heard (definition).

@@ -69,16 +69,23 @@ def test_where_there_is_no_compiler_it_says_so_once_and_goes_on(monkeypatch):
     compiled._compiler.cache_clear()
 
 
+NUMBER = 1
+
+
+def inner(values):
+    return values
+
+
 def scaled(values):
-    return inner(values) * NUMBER  # noqa: F821, both are put there
+    return inner(values) * NUMBER
 
 
 def test_what_is_kept_is_known_by_all_that_it_was_made_of():
     """A change in a loop that another file holds, or in a number, finds nothing that was kept."""
 
-    def made(number, inner):
-        outer = FunctionType(scaled.__code__, {"NUMBER": number, "inner": inner})
-        return Loop(outer, Loop(inner)).digest()
+    def made(number, within):
+        outer = FunctionType(scaled.__code__, {"NUMBER": number, "inner": within})
+        return Loop(outer, Loop(within)).digest()
 
     def double(values):
         return values * 2

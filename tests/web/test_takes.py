@@ -1,13 +1,12 @@
 """Chunks on their way in: no gap, no doubling, whatever the line does."""
 
-import time
-
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.sounds import held
+from tests.rehearsing import until
 from web.sound.engine import PACES, Engine
 from web.sound.takes import HEADER, LONGEST_TAKE_S, BadChunk, MissingSound, Take, add_all
 
@@ -84,13 +83,25 @@ def test_an_engine_tells_each_of_many_takes_of_its_own_sound(settings):
         for first in range(0, len(SOUND), 960):
             engine.add(line, chunk(first, first + 960))
     engine.add(lines[0], b"x")
-    until = time.monotonic() + 20
-    while not all(line.idle for line in lines) and time.monotonic() < until:
-        time.sleep(0.01)
+    assert until(lambda: all(line.idle for line in lines), 20)
     assert isinstance(heard[0][0].trouble, BadChunk)
     for take, told in zip(takes[1:], heard[1:], strict=True):
         assert take.samples_in == len(SOUND)
         assert sum(len(each.frames) for each in told) == len(takes[1]._live.frames) > 100
+
+
+def test_a_fault_in_a_round_is_told_and_the_next_round_is_measured(settings, monkeypatch):
+    settings.LIVE_TAKES = 10
+    engine, heard, take = Engine(), [], Take(RATE)
+    line = engine.admit(take, heard.append)
+    with monkeypatch.context() as broken:
+        broken.setattr("web.sound.engine.add_all", lambda fed: 1 / 0)
+        engine.add(line, chunk(0, 960))
+        assert until(lambda: heard, 20)
+    assert heard == [None]
+    engine.add(line, chunk(0, len(SOUND)))
+    assert until(lambda: len(heard) > 1, 20)
+    assert len(heard[1].frames) > 50
 
 
 def test_a_forgotten_microphone_fills_the_take_and_no_more():
