@@ -10,16 +10,22 @@ let clock;
 beforeEach(() => (clock = new Clock()));
 afterEach(() => clock.stop());
 
+/** Seals as the real one does, as far as can be seen from outside: a blob of its own. */
+const seal = {
+  of: async (entry, sound) => new Blob([`sealed ${JSON.stringify(entry).length} ${sound?.size ?? 0}`]),
+};
+
 async function opened(store = new Kept()) {
   const told = { refused: [], arrived: [], closed: [], unkept: [] };
   const on = {
     changed() {},
-    arrived: (entry) => told.arrived.push(entry.key),
-    refused: (entry, sentence) => told.refused.push([entry.key, sentence]),
+    arrived: (kept) => told.arrived.push(kept.key),
+    refused: (kept, sentence) => told.refused.push([kept.key, sentence]),
     closed: (sentence) => told.closed.push(sentence),
-    unkept: (entry) => told.unkept.push(entry.key),
+    unkept: (kept) => told.unkept.push(kept.key),
   };
-  const box = await new Outbox({ owner: "home:1", url: "/entries/", page: "token", store, on }).open();
+  const urls = { url: "/entries/", openedUrl: "/entries/opened/" };
+  const box = await new Outbox({ owner: "home:1", ...urls, page: "token", store, seal, on }).open();
   await settled();
   return { box, told, store };
 }
@@ -154,4 +160,80 @@ test("another person's entries on the same device are left alone", async () => {
   const { store } = await opened(new Kept({ entries }));
   assert.equal(clinic.asked.length, 0);
   assert.equal(store.rows.size, 1);
+});
+
+/** What lies in a store, as whoever reads the device finds it. */
+const lying = (store) => JSON.stringify([...store.rows.values()]);
+
+test("what waits on the device is sealed; an earlier page's goes as it lies there", async () => {
+  const clinic = new Clinic("gone");
+  const { box, store } = await opened();
+  await box.put({ ...told("a"), figures: { minutes: 12 }, at: "2026-11-27T08:00:00Z" });
+  await box.put({ kind: "sound", key: "s", at: "2026-11-27T08:01:00Z" }, sound);
+  await settled();
+  assert.doesNotMatch(lying(store), /figures|minutes/);
+  assert.equal(store.rows.size, 2);
+  for (const row of store.rows.values()) assert.deepEqual([row.entry, row.recording], [undefined, undefined]);
+  assert.deepEqual(clinic.asked[0].entry.figures, { minutes: 12 }); // this page knows it, and sends it so
+
+  const after = new Clinic({});
+  const entries = [...store.rows.values()];
+  const { box: next, told: said } = await opened(new Kept({ entries }));
+  assert.deepEqual(said.arrived.sort(), ["a", "s"]);
+  assert.deepEqual([next.waiting, next.sent], [0, 2]);
+  const sent = await Promise.all(after.asked.map(({ how }) => how.body.get("sealed").text()));
+  assert.ok(sent.every((each) => each.startsWith("sealed ")));
+  assert.ok(after.asked.every(({ how }) => !how.body.has("entry") && !how.body.has("recording")));
+});
+
+test("what the version before left readable is sealed, and goes", async () => {
+  const old = {
+    owner: "home:1",
+    entry: { ...told("old"), figures: { minutes: 3 } },
+    recording: null,
+    held: false,
+  };
+  new Clinic("gone");
+  const store = new Kept({ entries: [old] });
+  const { box } = await opened(store);
+  assert.doesNotMatch(lying(store), /minutes/);
+  assert.equal(box.waiting, 1);
+  new Clinic({});
+  box.hurry();
+  await settled();
+  assert.equal(store.rows.size, 0);
+});
+
+test("what cannot be sealed is not left there, and that is said", async () => {
+  new Clinic("gone");
+  const { box, told: said, store } = await opened();
+  box.seal = { of: () => Promise.reject(new Error("no")) };
+  await box.put(told("a"));
+  assert.deepEqual([said.unkept, store.rows.size, box.waiting], [["a"], 0, 1]);
+});
+
+test("what was refused on an earlier page is opened by the clinic, or not at all", async () => {
+  const entries = [{ owner: "home:1", kind: "sound", key: "s", refused: "No.", sealed: new Blob(["x"]) }];
+  const clinic = new Clinic("gone");
+  const { box } = await opened(new Kept({ entries }));
+  assert.equal(await box.opened(box.refused[0]), undefined);
+  new Clinic({ body: { entry: '{"kind": "sound"}', recording: "UklGRg==" } });
+  assert.deepEqual(await box.opened(box.refused[0]), {
+    entry: { kind: "sound" },
+    recording: "data:audio/wav;base64,UklGRg==",
+  });
+  assert.equal(clinic.asked[0].url, "/entries/opened/");
+});
+
+test("a server that knows no seal has refused nothing; one that opened it has", async () => {
+  const left = { owner: "home:1", kind: "told", key: "a", sounds: false, sealed: new Blob(["x"]), tries: 0 };
+  new Clinic({ status: 422, body: { sentence: "This field is required." } }, {});
+  const { box, told: said } = await opened(new Kept({ entries: [{ ...left }] }));
+  assert.deepEqual([said.refused.length, box.waiting], [0, 1]);
+  await pass(60_000);
+  assert.deepEqual(said.arrived, ["a"]);
+
+  new Clinic({ status: 422, body: { state: "refused", sentence: "No." } });
+  const { told: after } = await opened(new Kept({ entries: [{ ...left }] }));
+  assert.deepEqual(after.refused, [["a", "No."]]);
 });

@@ -14,7 +14,7 @@ export class Clinic {
   }
 
   async answer(url, how) {
-    this.asked.push({ url, how, entry: JSON.parse(how.body.get("entry")) });
+    this.asked.push({ url, how, entry: JSON.parse(how.body.get("entry") ?? "null") });
     const given = this.answers.length > 1 ? this.answers.shift() : this.answers[0];
     if (given === "gone") throw new TypeError("no network");
     const { status = 200, body = {}, headers = {}, type = "basic" } = given;

@@ -144,8 +144,10 @@ ACCESS = {
     # says that a sign-in has ended, to whoever is asked for it by a device without a network
     "practice:door": ("get", EVERYBODY),
     "practice:entries": ("post", CLIENTS_SEND),
+    "practice:opened_entry": ("post", CLIENTS_SEND),
     "practice:in_clinic": ("get", CLINICIANS_OWN),
     "practice:clinic_entries": ("post", CLINICIANS_SEND),
+    "practice:clinic_opened_entry": ("post", CLINICIANS_SEND),
     "practice:simulated_voice": ("get", BOTH),
     "practice:comfortable_voice": ("get", CLIENTS),
     "practice:paper": ("get", CLINICIANS_OWN),
@@ -173,7 +175,7 @@ MEASURED = {
     for space, names in {
         "clients": "close_baseline calibrate spirometer baseline_typed baseline_entries"
         " baseline_recording baseline_trial baseline_simulated",
-        "practice": "in_clinic clinic_entries paper table recordings",
+        "practice": "in_clinic clinic_entries clinic_opened_entry paper table recordings",
     }.items()
     for name in names.split()
 }

@@ -132,7 +132,12 @@ def arguments(name, person, task):
         return [person.pk]
     if name == "practice:change_tablet":
         return [Tablet.objects.create(clinic=person.clinic, name="Group room", made_by=by).pk]
-    if space == "practice" and short not in ("in_clinic", "clinic_entries", *LOGS):
+    if space == "practice" and short not in (
+        "in_clinic",
+        "clinic_entries",
+        "clinic_opened_entry",
+        *LOGS,
+    ):
         return []
     if name == "clients:keep":
         Erasure.objects.get_or_create(

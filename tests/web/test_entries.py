@@ -421,7 +421,8 @@ def test_the_plan_costs_the_same_for_two_tasks_and_for_twenty(
             plan_shown(as_client)
         return len(seen)
 
-    assert queries(20) == queries(2)
+    plan_of_nobody_before = queries(2)  # the first page ever also makes what its device seals with
+    assert queries(20) == queries(2) <= plan_of_nobody_before
 
 
 @pytest.mark.parametrize("code", ["occluded_plain", "nose_pinch", "stretched_words"])

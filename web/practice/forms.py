@@ -125,6 +125,16 @@ class EntryForm(forms.Form):
         return not_too_large(upload) if upload else upload
 
 
+class SealedForm(forms.Form):
+    """An entry with its sound as it lay sealed on a device."""
+
+    sealed = forms.FileField()
+
+    def clean_sealed(self):
+        """Refuses what is too large to be an entry with its sound before anything reads it."""
+        return not_too_large(self.cleaned_data["sealed"])
+
+
 class SimulatedForm(forms.Form):
     """How the simulated voice is to behave."""
 

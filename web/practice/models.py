@@ -262,6 +262,19 @@ class NotTaken(models.Model):
         return f"{self.kind} of {self.client}: {self.reason}"
 
 
+class DeviceKey(models.Model):
+    """What opens the seals of a client's devices; their pages hold the other half."""
+
+    client = models.OneToOneField(
+        Client, on_delete=models.CASCADE, primary_key=True, related_name="device_key"
+    )
+    private = models.BinaryField()
+    made_at = models.DateTimeField(default=moment)
+
+    def __str__(self):
+        return f"device key of {self.client}"
+
+
 class Tablet(models.Model):
     """A device of the clinic's that several clients practise on, by name and PIN."""
 

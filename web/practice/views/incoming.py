@@ -6,9 +6,11 @@ in again; 410 the link is closed; 429 and 5xx send it again later.
 """
 
 import logging
+from base64 import b64encode
 from functools import partial
 from uuid import UUID, uuid5
 
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import DataError, IntegrityError
 from django.http import JsonResponse
 from django.utils import timezone
@@ -31,12 +33,13 @@ from ..actions import note_not_taken, take_in, take_stop
 from ..answers import try_answer, vowel_answer
 from ..clock import Clock
 from ..entry import BadEntry, checked
-from ..forms import LARGEST_ENTRY, EntryForm
+from ..forms import LARGEST_ENTRY, EntryForm, SealedForm
+from ..sealing import Unopened, opened, opened_text
 
 logger = logging.getLogger(__name__)
 
-#: A stop is a few hundred bytes.
-LARGEST_STOP = 4_096
+#: A stop is a few hundred bytes; one that lay sealed, with a long comment, a few thousand.
+LARGEST_STOP = 8_192
 _KEYS = UUID("0c0f3f36-6f0d-4a30-8f0f-0b7a9a2d5a55")
 #: More than anybody's fingers do, and less than a device's backlog minds waiting for.
 ENTRIES = Limit("entries of a client", most=600, window_s=60)
@@ -46,16 +49,28 @@ STOPS = Limit("stops of a client", most=100, window_s=60)
 @require_POST
 def entries(request):
     """One entry of the client's own session."""
-    return _of_whoever_is_in(request, None)
+    return _of_whoever_is_in(request, None, _entry)
 
 
 @require_POST
 def clinic_entries(request, pk):
     """One entry of a session that is led in the clinic."""
-    return _of_whoever_is_in(request, pk)
+    return _of_whoever_is_in(request, pk, _entry)
 
 
-def _of_whoever_is_in(request, pk):
+@require_POST
+def opened_entry(request):
+    """What lies sealed on the client's own device, for saving it to a file."""
+    return _of_whoever_is_in(request, None, _opened)
+
+
+@require_POST
+def clinic_opened_entry(request, pk):
+    """The same, of a session that was led in the clinic."""
+    return _of_whoever_is_in(request, pk, _opened)
+
+
+def _of_whoever_is_in(request, pk, answer):
     """An entry is taken from whom its page was made for; whoever else is signed in by now signs in
     again, and the entry waits."""
     user = request.user
@@ -67,13 +82,52 @@ def _of_whoever_is_in(request, pk):
     page = holder_of(request.headers.get("X-Practice-Page", ""))
     if page is not None and page.client.pk != client.pk:
         return shut_out(request)
-    return _entry(request, client)
+    if not allowed(ENTRIES, client.pk):
+        return _later(429, ENTRIES.window_s)
+    return answer(request, client)
+
+
+def _opened(request, client):
+    try:
+        found = _unsealed(request, client)
+    except Unopened:
+        return _refusal(SHUT)
+    sound = b64encode(found.sound).decode() if found.sound else None
+    return JsonResponse({"entry": found.words, "recording": sound})
+
+
+def _unsealed(request, client):
+    """What came as it lay on its device.
+
+    Raises:
+        Unopened: it cannot be opened, or is too large to be tried.
+    """
+    form = SealedForm(request.POST, request.FILES)
+    if not form.is_valid():
+        raise Unopened("it is no file, or too large")
+    return opened(client, form.cleaned_data["sealed"].read())
+
+
+def _form(request, client):
+    """An entry as the page sends it on which it was done; or as it lay sealed on its device, where
+    that page is gone.
+
+    Raises:
+        Unopened: it cannot be opened.
+    """
+    if "sealed" not in request.FILES:
+        return EntryForm(request.POST, request.FILES)
+    found = _unsealed(request, client)
+    files = {"recording": SimpleUploadedFile("try.wav", found.sound)} if found.sound else {}
+    return EntryForm({"entry": found.words}, files)
 
 
 def _entry(request, client):
-    if not allowed(ENTRIES, client.pk):
-        return _later(429, ENTRIES.window_s)
-    form = EntryForm(request.POST, request.FILES)
+    try:
+        form = _form(request, client)
+    except Unopened as shut:
+        note_not_taken(client, "", reason=str(shut))
+        return _refusal(SHUT)
     refused = partial(_refused, client, form)
     if not form.is_valid():
         return refused(next(iter(form.errors.values()))[0])
@@ -107,6 +161,7 @@ def _entry(request, client):
     return JsonResponse({"kept": True})
 
 
+SHUT = "What this device kept could not be opened. Tell your clinic."
 MISFIT = "This could not be kept: it does not fit your programme as it is now."
 
 
@@ -118,7 +173,11 @@ def _reason(bad):
 
 def _refused(client, form, words, *, reason=""):
     note_not_taken(client, form.data.get("entry", ""), reason=reason or words)
-    return JsonResponse({"sentence": words}, status=422)
+    return _refusal(words)
+
+
+def _refusal(words):
+    return JsonResponse({"state": "refused", "sentence": words}, status=422)
 
 
 def _later(status, seconds):
@@ -148,9 +207,15 @@ def stop(request):
     key = _key(said.get("key"))
     if said.get("taken_back") is True:
         return JsonResponse({"kept": True, "goes_on": take_back(holder.client, key)})
+    if "sealed" in said:
+        try:
+            said |= _of_stop(opened_text(holder.client, str(said["sealed"])))
+        except Unopened as shut:
+            note_not_taken(holder.client, "", reason=f"stop: {shut}")
+            return _refusal(SHUT)
     flags = sorted(_known(said.get("flags")))
     if not flags:
-        return JsonResponse({"sentence": "Nothing was said to be wrong."}, status=422)
+        return _refusal("Nothing was said to be wrong.")
     session = said.get("session")
     entry = {
         "key": str(key),
@@ -161,6 +226,17 @@ def stop(request):
     }
     take_stop(holder.client, entry, clock=Clock.of(said.get("sent_at"), now=timezone.now()))
     return JsonResponse({"kept": True, "state": "open" if holder.stands else "closed"})
+
+
+def _of_stop(text):
+    """What of a stop lies sealed on its device; nothing else of it is taken from there."""
+    try:
+        kept = read_json(text, most_bytes=LARGEST_STOP, mend=True)
+    except Unreadable:
+        kept = None
+    if not isinstance(kept, dict):
+        raise Unopened("it holds no stop")
+    return {name: kept.get(name) for name in ("flags", "comment", "session")}
 
 
 def _known(flags):

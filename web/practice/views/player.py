@@ -18,6 +18,7 @@ from ..access import page_token
 from ..asked import Asked
 from ..forms import SimulatedForm
 from ..plan import session_plan
+from ..sealing import sealing_key
 from ..simulated import MANNERS, comfortable_clip, simulated_clip
 
 
@@ -56,6 +57,7 @@ def _player(request, client):
         "manners": [(name, label) for name, (label, _, _) in MANNERS.items()],
         "offer_simulated": offer_simulated(),
         "emergency_number": client.clinic.emergency_number,
+        "sealing_key": sealing_key(client),
         "page_token": page_token(client, by=request.user),
     }
     response = render(request, "practice/player.html", context)

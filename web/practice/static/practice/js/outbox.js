@@ -1,6 +1,7 @@
 // What was done waits here until the server says that it has it, whatever happens to the network, the
 // tab or the battery. Each entry has a fate of its own: sent, kept here, or refused; words do not wait for
-// sounds, and none waits for another. Only what is this person's own is ever sent.
+// sounds, and none waits for another. Only what is this person's own is ever sent. The page knows what
+// it was told; what it leaves behind on the device is sealed, and goes as it lies there.
 
 import { csrfToken } from "../../ui/js/token.js";
 
@@ -10,13 +11,28 @@ const AWAY_MS = 15000;
 const SIGNED_OUT_MS = 30000;
 const PATIENCE_MS = { words: 30000, sounds: 120000 };
 const TRIES = ["sound", "timed", "told"];
+const WAV = "data:audio/wav;base64,";
 const TOO_LARGE = "It is too large to be sent.";
 
+/** What stands readable outside of a seal. */
+const outside = ({ kind, key, at }, recording) => ({ kind, key, at, sounds: Boolean(recording) });
+
+/** A recording as a data address: base64 of its WAV file. */
+const asText = (recording) =>
+  new Promise((resolve) => {
+    const reader = new FileReader();
+    reader.onload = () => resolve(reader.result);
+    reader.readAsDataURL(recording);
+  });
+
 export class Outbox {
-  /** `on` has changed, arrived(entry, answer), refused(entry, sentence), closed and unkept. */
-  constructor({ owner, url, page, store, on }) {
+  /** `on` has changed, arrived(kept, answer), refused(kept, sentence), closed and unkept(kept). */
+  constructor({ owner, url, openedUrl, page, store, seal, on }) {
     this.owner = owner;
     this.url = url;
+    this.openedUrl = openedUrl;
+    /** @type {import("./seal.js").Seal} */
+    this.seal = seal;
     this.page = page;
     /** @type {import("./store.js").Store} */
     this.store = store;
@@ -31,7 +47,10 @@ export class Outbox {
   async open() {
     const all = await this.store.entries();
     this.list = all.filter((each) => each.owner === this.owner);
-    for (const each of this.list) Object.assign(each, { held: false, next: 0 }); // whoever held it is gone
+    for (const each of this.list) {
+      Object.assign(each, { held: false, next: 0 }); // whoever held it is gone
+      if (each.entry) await this.shut(each); // as the version before left it
+    }
     window.addEventListener("online", () => this.hurry());
     document.addEventListener("visibilitychange", () => document.hidden || this.hurry());
     this.on.changed();
@@ -41,7 +60,7 @@ export class Outbox {
 
   /** How much is on its way; the end of a session that may yet be taken back is not. */
   get waiting() {
-    return this.list.filter((each) => !each.refused && !(each.held && each.entry.kind === "ended")).length;
+    return this.list.filter((each) => !each.refused && !(each.held && each.kind === "ended")).length;
   }
 
   get refused() {
@@ -50,23 +69,48 @@ export class Outbox {
 
   /** Keeps an entry; `held` ones wait until `release` or `done`, for the live line may bring them. */
   async put(entry, { recording = null, held = false } = {}) {
-    const kept = { owner: this.owner, entry, recording, held, tries: 0, next: 0 };
+    /** @type {any} */
+    const kept = {
+      owner: this.owner,
+      ...outside(entry, recording),
+      entry,
+      recording,
+      held,
+      tries: 0,
+      next: 0,
+    };
     this.list.push(kept); // first of all: a store that is slow or full costs nobody the result
-    kept.seq = await this.store.add(kept);
-    if (kept.seq === undefined) {
-      delete kept.seq;
-      this.on.unkept(entry);
-    }
+    const left = await this.left(kept);
+    const seq = left && (await this.store.add(left));
+    if (seq === undefined) this.on.unkept(kept);
+    else if (this.list.includes(kept)) kept.seq = seq;
+    else await this.store.remove(seq); // it came while it was being kept
     this.on.changed();
     if (!held) this.send();
     return kept;
+  }
+
+  /** What of it is left on the device: when, of what kind, and the rest sealed; nothing if it cannot be. */
+  async left(/** @type {any} */ { entry, recording, sealed, ...readable }) {
+    try {
+      return { ...readable, sealed: sealed ?? (await this.seal.of(entry, recording)) };
+    } catch {
+      return undefined;
+    }
+  }
+
+  /** Seals what lies open in the store. */
+  async shut(kept) {
+    Object.assign(kept, outside(kept.entry, kept.recording));
+    const left = await this.left(kept);
+    if (left) await this.store.put(left);
   }
 
   /** It came another way. */
   async done(kept) {
     this.list = this.list.filter((each) => each !== kept);
     if (kept.seq !== undefined) await this.store.remove(kept.seq);
-    if (TRIES.includes(kept.entry.kind)) this.sent += 1;
+    if (TRIES.includes(kept.kind)) this.sent += 1;
     this.on.changed();
   }
 
@@ -95,9 +139,7 @@ export class Outbox {
     if (lane.running || this.line === "closed") return;
     lane.running = true;
     const own = () =>
-      this.list.filter(
-        (each) => !each.refused && !each.held && Boolean(each.recording) === (name === "sounds"),
-      );
+      this.list.filter((each) => !each.refused && !each.held && each.sounds === (name === "sounds"));
     const ready = () => this.line !== "closed" && lane.until <= Date.now();
     for (let next; ready() && (next = own().find((each) => each.next <= Date.now()));) {
       await this.once(next, name, lane);
@@ -122,7 +164,7 @@ export class Outbox {
     if (response.ok && answer) {
       await this.done(kept);
       this.state("open");
-      return this.on.arrived(kept.entry, answer);
+      return this.on.arrived(kept, answer);
     }
     // a way to another page, a form that has expired or a page of nobody's: nothing is wrong with the entry
     if (response.type === "opaqueredirect" || [401, 403].includes(response.status)) {
@@ -133,7 +175,9 @@ export class Outbox {
       this.state("closed");
       return this.on.closed(answer.sentence);
     }
-    if (response.status >= 500 || response.status === 429 || response.ok)
+    // a server of the version before knows no seal, and cannot have refused what is in it
+    const unread = !kept.entry && response.status === 422 && answer?.state !== "refused";
+    if (response.status >= 500 || response.status === 429 || response.ok || unread)
       return this.later(kept, response, lane);
     return this.refuse(
       kept,
@@ -158,11 +202,16 @@ export class Outbox {
 
   post(kept, patience) {
     const form = new FormData();
-    form.append("entry", JSON.stringify(kept.entry));
+    if (kept.entry) form.append("entry", JSON.stringify(kept.entry));
+    else form.append("sealed", kept.sealed);
     form.append("sent_at", new Date().toISOString());
     if (kept.recording) form.append("recording", kept.recording, "try.wav");
+    return this.ask(this.url, form, patience);
+  }
+
+  ask(url, form, patience) {
     const headers = { "X-CSRFToken": csrfToken(), "X-Practice-Page": this.page, Accept: "application/json" };
-    return fetch(this.url, {
+    return fetch(url, {
       method: "POST",
       body: form,
       headers,
@@ -174,9 +223,24 @@ export class Outbox {
   /** The server will never take it: it stays here, is said, and can be saved to a file. */
   async refuse(kept, sentence, status = 422) {
     Object.assign(kept, { refused: sentence, status });
-    if (kept.seq !== undefined) await this.store.put(kept);
+    const left = kept.seq === undefined ? undefined : await this.left(kept);
+    if (left) await this.store.put(left);
     this.on.changed();
-    this.on.refused(kept.entry, sentence);
+    this.on.refused(kept, sentence);
+  }
+
+  /** What was refused, to be read: as this page knows it, or as the clinic opens it; gives nothing where
+   * it cannot be opened now. */
+  async opened({ entry, recording, sealed }) {
+    if (entry) return { entry, recording: recording && (await asText(recording)) };
+    const form = new FormData();
+    form.append("sealed", sealed);
+    try {
+      const found = await (await this.ask(this.openedUrl, form, PATIENCE_MS.sounds)).json();
+      return { entry: JSON.parse(found.entry), recording: found.recording && WAV + found.recording };
+    } catch {
+      return undefined;
+    }
   }
 
   /** Takes what was refused off this device, once somebody has saved it or does not want it. */

@@ -32,7 +32,7 @@ async function isPaused() {
   if (plan.paused) return stopped?.flag ?? "";
   if (!stopped) return null;
   // known to the clinic by its key, and not open any more: no clock is asked
-  const unsent = practice.outbox.list.some((each) => each.entry.kind === "stop"); // as the version before kept it
+  const unsent = practice.outbox.list.some((each) => each.kind === "stop"); // as the version before kept it
   if (stopped.key ? plan.stops[stopped.key] !== false : unsent) return stopped.flag;
   await practice.outbox.remember("stopped", null);
   return null;

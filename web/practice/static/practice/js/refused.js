@@ -13,20 +13,24 @@ const KINDS = {
   stop: "what was wrong",
 };
 
+const NOT_NOW =
+  "What lies here from an earlier time is sealed, and only your clinic opens it. " +
+  "Save it when there is a connection and you are signed in.";
+
 /** Shows the list in `box`; empty and hidden where nothing was refused. */
 export function showRefused(box, outbox) {
   const all = outbox.refused;
   box.hidden = !all.length;
   if (!all.length) return box.replaceChildren();
-  const when = (entry) =>
-    new Date(entry.at).toLocaleString(document.documentElement.lang, {
+  const when = ({ at }) =>
+    new Date(at).toLocaleString(document.documentElement.lang, {
       dateStyle: "medium",
       timeStyle: "short",
     });
   const remove = button("Remove them from this device", { disabled: true, on: () => outbox.dropRefused() });
   const save = button("Save them to a file", {
     on: async () => {
-      await saveFile(all);
+      if (!(await saveFile(all, outbox))) return say(NOT_NOW);
       remove.disabled = false;
       say("Saved. Give the file to your clinic; it holds what you did and said.");
     },
@@ -36,23 +40,21 @@ export function showRefused(box, outbox) {
     make(
       "ul",
       {},
-      ...all.map(({ entry, refused }) =>
-        make("li", {}, `${KINDS[entry.kind] ?? "something"} of ${when(entry)}: ${refused}`),
+      ...all.map((each) =>
+        make("li", {}, `${KINDS[each.kind] ?? "something"} of ${when(each)}: ${each.refused}`),
       ),
     ),
     make("div", { class: "controls" }, save, remove),
   );
 }
 
-async function saveFile(all) {
-  const entries = await Promise.all(
-    all.map(async ({ entry, refused, status, recording }) => ({
-      entry,
-      refused,
-      status,
-      recording: recording ? await asText(recording) : null,
-    })),
-  );
+async function saveFile(all, outbox) {
+  const entries = [];
+  for (const each of all) {
+    const opened = await outbox.opened(each);
+    if (!opened) return false;
+    entries.push({ ...opened, refused: each.refused, status: each.status });
+  }
   const file = new Blob([JSON.stringify({ format: "still-reed-not-taken", version: 1, entries }, null, 1)], {
     type: "application/json",
   });
@@ -62,12 +64,5 @@ async function saveFile(all) {
   });
   link.click();
   setTimeout(() => URL.revokeObjectURL(link.href), 60000);
+  return true;
 }
-
-/** A recording as a data address: base64 of its WAV file. */
-const asText = (recording) =>
-  new Promise((resolve) => {
-    const reader = new FileReader();
-    reader.onload = () => resolve(reader.result);
-    reader.readAsDataURL(recording);
-  });

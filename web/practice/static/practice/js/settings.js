@@ -3,6 +3,7 @@
 
 import { showRefused } from "./refused.js";
 import { lines, say, show } from "./screens.js";
+import { Seal } from "./seal.js";
 import { forget } from "./store.js";
 
 export const STORE_WORDS = {
@@ -88,14 +89,17 @@ export function prepare(practice, root) {
     shown();
   };
   const owner = `${practice.plan.clinic ? "clinic" : "home"}:${practice.plan.client}`;
-  const { entriesUrl: url, stopUrl, page } = root.dataset;
+  const { entriesUrl: url, openedUrl, stopUrl, page, sealingKey } = root.dataset;
+  const seal = new Seal(sealingKey);
   const closed = (words) => linkIsClosed(practice, words);
   leaving(practice, root, find);
   return {
     outbox: {
       owner,
       url,
+      openedUrl,
       page,
+      seal,
       on: {
         changed: shown,
         closed,
@@ -108,6 +112,7 @@ export function prepare(practice, root) {
       owner,
       url: stopUrl,
       page,
+      seal,
       on: {
         changed: () => (shown(), practice.tellsOf?.()),
         closed,

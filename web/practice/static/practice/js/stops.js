@@ -1,20 +1,34 @@
 // That something is wrong goes by a way of its own: first, alone, in a tiny request that outlives the
 // page, again and again until the clinic's server says that it has it. It needs neither the store nor a
-// sign-in, and nothing that waits or fails beside it can hold it up.
+// sign-in, and nothing that waits or fails beside it can hold it up: what is wrong lies readable on this
+// device until it has been sealed, some milliseconds later, for a stop that were sealed first could be lost.
 
 const FIRST_WAIT_MS = 1000;
 const LONGEST_WAIT_MS = 10000;
 const PATIENCE_MS = 8000;
 const NAME = "still-reed:stops";
 
+/** What is left of one on the device. */
+const left = ({ flags, comment, session, sealed, ...readable }) =>
+  sealed ? { ...readable, sealed } : { ...readable, flags, comment, session };
+
+/** Whether it was refused for what it says: a server of the version before knows no seal. */
+const understood = async (each, response) =>
+  Boolean(each.flags) ||
+  response.status !== 422 ||
+  (await response.json().catch(() => null))?.state === "refused";
+
 export class Stops {
   /** `on` has changed() and closed(); `page` is the page's own token, which the server knows it by. */
-  constructor({ owner, url, page, on }) {
+  constructor({ owner, url, page, seal, on }) {
     this.owner = owner;
     this.url = url;
     this.page = page;
     this.on = on;
+    /** @type {import("./seal.js").Seal} */
+    this.seal = seal;
     this.list = this.read().filter((each) => each.owner === owner);
+    this.list.forEach((each) => this.shut(each));
     this.sent = new Set();
     window.addEventListener("online", () => this.hurry());
     // what is on its way when the page goes is sent once more, and may arrive after it has gone
@@ -33,7 +47,7 @@ export class Stops {
   keep() {
     try {
       const others = this.read().filter((each) => each.owner !== this.owner);
-      localStorage.setItem(NAME, JSON.stringify([...others, ...this.list]));
+      localStorage.setItem(NAME, JSON.stringify([...others, ...this.list.map(left)]));
     } catch {
       this.on.changed();
     }
@@ -62,6 +76,15 @@ export class Stops {
     this.keep();
     this.on.changed();
     this.hurry();
+    this.shut(said);
+  }
+
+  /** Seals what is wrong; where that cannot be, it stays as it is: it has to arrive. */
+  async shut(said) {
+    const { flags, comment, session } = said;
+    if (!flags) return;
+    said.sealed = await this.seal.asText({ flags, comment, session }).catch(() => undefined);
+    this.keep();
   }
 
   get waiting() {
@@ -105,19 +128,20 @@ export class Stops {
       if (answer.state === "closed") this.on.closed();
       if (each.taken_back) this.on.tookBack?.(answer.goes_on === true, each.key);
       if (this.waiting) this.wait = FIRST_WAIT_MS;
-    } else if (response.status < 500 && response.status !== 429) {
+    } else if (response.status < 500 && response.status !== 429 && (await understood(each, response))) {
       each.refused = response.status; // said on the screen: call the clinic
     }
     this.keep();
     this.on.changed();
   }
 
-  post({ owner, refused, ...said }) {
+  post({ owner, refused, sealed, ...said }) {
+    const words = said.flags || said.taken_back ? said : { ...said, sealed };
     return fetch(this.url, {
       method: "POST",
       keepalive: true,
       headers: { "Content-Type": "application/json" },
-      body: JSON.stringify({ ...said, sent_at: new Date().toISOString() }),
+      body: JSON.stringify({ ...words, sent_at: new Date().toISOString() }),
       signal: AbortSignal.timeout(PATIENCE_MS),
     });
   }

@@ -1,0 +1,41 @@
+// What waits on this device is sealed (RFC 9180) to a key of the client's that only the clinic's server
+// holds: whoever has the device in their hands can send it on, and read nothing of it.
+
+import { Aes256Gcm, CipherSuite, DhkemP256HkdfSha256, HkdfSha256 } from "../../ui/vendor/hpke.js";
+
+const SUITE = { kem: new DhkemP256HkdfSha256(), kdf: new HkdfSha256(), aead: new Aes256Gcm() };
+const PURPOSE = new TextEncoder().encode("still-reed: waits on a device");
+const LENGTH_BYTES = 4;
+
+export class Seal {
+  /** @param {string} key the client's, base64 of its point */
+  constructor(key) {
+    this.suite = new CipherSuite(SUITE);
+    this.key = this.suite.kem.deserializePublicKey(fromText(key).buffer);
+    this.key.catch(() => {}); // said where something is to be sealed
+  }
+
+  /**
+   * An entry and its sound, if it has one.
+   * @param {any} entry
+   * @param {Blob | null} sound
+   */
+  async of(entry, sound = null) {
+    const words = new TextEncoder().encode(JSON.stringify(entry));
+    const all = new Uint8Array(LENGTH_BYTES + words.length + (sound?.size ?? 0));
+    new DataView(all.buffer).setUint32(0, words.length);
+    all.set(words, LENGTH_BYTES);
+    if (sound) all.set(new Uint8Array(await sound.arrayBuffer()), LENGTH_BYTES + words.length);
+    const to = { recipientPublicKey: await this.key, info: PURPOSE.buffer };
+    const { enc, ct } = await this.suite.seal(to, all.buffer);
+    return new Blob([enc, ct]);
+  }
+
+  /** The same as text, for what is no larger than a sentence. */
+  async asText(entry) {
+    const sealed = new Uint8Array(await (await this.of(entry)).arrayBuffer());
+    return btoa(String.fromCharCode(...sealed));
+  }
+}
+
+const fromText = (text) => Uint8Array.from(atob(text), (letter) => letter.charCodeAt(0));
