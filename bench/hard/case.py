@@ -36,6 +36,7 @@ class Truth:
         tells: a reason that the quality must give.
         range_hz, jumps: of a glide.
         groups: of spoken lines.
+        wet: whether water or lips chop the sound: nothing of it is then said to be the voice's.
     """
 
     holds: tuple[float, ...] | None = None
@@ -44,6 +45,7 @@ class Truth:
     range_hz: tuple[float, float] | None = None
     jumps: int | None = None
     groups: int | None = None
+    wet: bool | None = None
     length_s: float = LENGTH_S
     pitch_cents: float = PITCH_CENTS
 
@@ -95,6 +97,8 @@ def _faults(found: Analysis, case: Hard):
             yield (f"glide's end off by {off:.0f} cents" if off > 80 else ""), False
             if truth.jumps is not None and len(found.glide.jumps) != truth.jumps:
                 yield f"{len(found.glide.jumps)} jumps", False
+            if truth.wet and found.glide.breaks:
+                yield f"{len(found.glide.breaks)} breaks", False
     if truth.groups is not None:
         groups = len(found.speech.groups) if found.speech else 0
         yield (f"{groups} groups for {truth.groups}" if groups != truth.groups else ""), False
@@ -119,3 +123,8 @@ def _of_holds(found, truth, loud_room):
             )
             if abs(cents) > truth.pitch_cents:
                 yield f"pitch off by {cents:+.0f} cents", not found.quality.spread_judged
+        if truth.wet:
+            shown = isfinite(hold.cpps_db) or hold.tremor is not None or bool(hold.breaks)
+            yield ("what is the water's shown as the voice's" if shown else ""), False
+        elif truth.wet is False:
+            yield ("a voice taken for water" if hold.flutter else ""), False

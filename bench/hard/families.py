@@ -79,7 +79,7 @@ def _voices() -> Iterator[Hard]:
                 mouth = source.mouth(vowel, scale=_scale(hz))
                 return _scene(name, _held(name, hz, seconds, mouth, **how))
 
-            yield Hard("voices", name, make, Truth((seconds,), hz), Task.HOLD)
+            yield Hard("voices", name, make, Truth((seconds,), hz, wet=False), Task.HOLD)
 
 
 def _breathy() -> Iterator[Hard]:
@@ -95,7 +95,7 @@ def _breathy() -> Iterator[Hard]:
                     name, _held(name, hz, 3.0, mouth, open_share=0.85, breath_db=breath_db)
                 )
 
-            yield Hard("breathy voices", name, make, Truth((3.0,), hz), Task.HOLD)
+            yield Hard("breathy voices", name, make, Truth((3.0,), hz, wet=False), Task.HOLD)
 
 
 def _sung() -> Iterator[Hard]:
@@ -111,7 +111,7 @@ def _sung() -> Iterator[Hard]:
 
             hz = 440.0 * 2 ** ((note - 69) / 12)
             seconds = _heard_s(elsewhere.sampled(program, ((note, 0.0, 4.0),), 4.6))
-            truth = Truth((seconds,), hz, length_s=0.25, pitch_cents=35.0)
+            truth = Truth((seconds,), hz, wet=False, length_s=0.25, pitch_cents=35.0)
             yield Hard("sampled singers", name, make, truth, Task.HOLD)
 
 
@@ -163,7 +163,7 @@ def _articulated() -> Iterator[Hard]:
                 mouth = source.moving(names, every_s=every, quick_s=quick, scale=_scale(hz))
                 return _scene(name, _held(name, hz, 5.0, mouth, wander_cents=15.0))
 
-            yield Hard("articulated holds", name, make, Truth((5.0,), hz), Task.HOLD)
+            yield Hard("articulated holds", name, make, Truth((5.0,), hz, wet=False), Task.HOLD)
 
 
 def _home() -> Iterator[Hard]:
@@ -308,18 +308,25 @@ def _wet() -> Iterator[Hard]:
             t = np.arange(len(held)) / RATE
             return _scene(name, held * (0.55 + 0.45 * np.sin(2 * np.pi * (21 + at) * t)))
 
+        wet_hold = Truth((5.0,), hz, wet=True, length_s=0.25, pitch_cents=25)
+        wet_glide = Truth(range_hz=(hz, hz * 2 ** (8 / 12)), jumps=0, wet=True)
         for what, make, truth, task in (
-            ("bubbles", bubbled, Truth((5.0,), hz, length_s=0.25, pitch_cents=25), Task.HOLD),
-            (
-                "bubbles, gliding",
-                glided,
-                Truth(range_hz=(hz, hz * 2 ** (8 / 12)), jumps=0),
-                Task.GLIDE,
-            ),
-            ("a trill", trilled, Truth((5.0,), hz, length_s=0.2), Task.HOLD),
+            ("bubbles", bubbled, wet_hold, Task.HOLD),
+            ("bubbles, gliding", glided, wet_glide, Task.GLIDE),
+            ("a trill", trilled, Truth((5.0,), hz, wet=True, length_s=0.2), Task.HOLD),
         ):
             name = f"{what} at {hz:.0f} Hz"
             yield Hard("water and trills", name, partial(make, name), truth, task)
+        for uneven in (0.2, 0.5, 0.7):
+            rate_hz = (9.0, 12.0, 16.0, 20.0, 26.0)[(at + int(10 * uneven)) % 5]
+
+            def uneven_ones(name, hz=hz, uneven=uneven, rate_hz=rate_hz):
+                held = _held(name, hz, 5.0, source.mouth("oh", scale=_scale(hz)))
+                chopped = rooms.bubbling(held, rng=_rng(name), rate_hz=rate_hz, uneven=uneven)
+                return _scene(name, chopped)
+
+            name = f"{rate_hz:.0f} bubbles a second, uneven by {uneven:.1f}, at {hz:.0f} Hz"
+            yield Hard("water and trills", name, partial(uneven_ones, name), wet_hold, Task.HOLD)
 
 
 def _gliding() -> Iterator[Hard]:

@@ -55,12 +55,12 @@ def echoing(sound: Array, decay_s: float, *, rng, share: float = 0.35) -> Array:
     return sound + share * wet * np.sqrt(np.mean(sound**2) / (np.mean(wet**2) + 1e-20))
 
 
-def bubbling(sound: Array, *, rng, rate_hz: float = 16.0) -> Array:
+def bubbling(sound: Array, *, rng, rate_hz: float = 16.0, uneven: float = 0.35) -> Array:
     """Chopped by bubbles, no two as far apart as the last two."""
     many = int(len(sound) / RATE * rate_hz * 2) + 8
-    times = np.cumsum(rng.lognormal(np.log(1 / rate_hz), 0.35, many))
+    times = np.cumsum(rng.lognormal(np.log(1 / rate_hz), uneven, many))
     depth = rng.uniform(0.15, 0.6, many)
-    knots = np.stack([times, times + 0.35 / rate_hz], axis=1).reshape(-1)
+    knots = np.maximum.accumulate(np.stack([times, times + 0.35 / rate_hz], axis=1).reshape(-1))
     values = np.stack([np.ones(many), depth], axis=1).reshape(-1)
     chopped = sound * np.interp(np.arange(len(sound)) / RATE, knots, values)
     pops = np.zeros(len(sound))

@@ -13,7 +13,7 @@ import numpy as np
 from .flutter import FLUTTER_HZ
 from .frames import Frames
 from .middle import middle_of
-from .runs import runs
+from .runs import Mask, runs
 from .settings import (
     BREAK_DEPTH_DB,
     BREAK_LONGEST_S,
@@ -62,6 +62,15 @@ def breaks_of(part: Frames, *, start_s: float, median_hz: float) -> tuple[Break,
         for gap in _without_flutter(found)
         if BREAK_SHORTEST_S - TOLERANCE_S <= gap.end_s - gap.start_s < BREAK_LONGEST_S + HOP_S
     )
+
+
+def frames_in(breaks: tuple[Break, ...], *, start: int, many: int) -> Mask:
+    """Of so many frames from ``start`` on, those in breaks, and the one beside each edge."""
+    inside = np.zeros(many, dtype=bool)
+    for gap in breaks:
+        first, after = round(gap.start_s / HOP_S) - start - 1, round(gap.end_s / HOP_S) - start + 1
+        inside[max(0, first) : max(0, after)] = True
+    return inside
 
 
 def _without_flutter(found: list[Break]) -> tuple[Break, ...]:

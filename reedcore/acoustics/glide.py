@@ -9,7 +9,8 @@ from enum import StrEnum
 import numpy as np
 from scipy.ndimage import median_filter, uniform_filter1d
 
-from .breaks import Break, breaks_of
+from .breaks import Break
+from .bubbles import breaks_and_chop
 from .flutter import step_levels
 from .frames import Array, Frames
 from .runs import runs
@@ -139,6 +140,7 @@ def glide_of(
     low, high = _extremes(semitones)
     moves = [segment for segment in segments if segment.kind is not Movement.STEADY]
     ways = _ways(semitones)
+    breaks, _ = breaks_and_chop(part, start=start, median_hz=float(np.nanmedian(part.pitch_hz)))
     return Glide(
         start_s=start * HOP_S,
         end_s=end * HOP_S,
@@ -150,7 +152,7 @@ def glide_of(
         cycles=_cycles(moves),
         segments=segments,
         jumps=_jumps(semitones, start),
-        breaks=breaks_of(part, start_s=start * HOP_S, median_hz=float(np.nanmedian(part.pitch_hz))),
+        breaks=breaks,
     )
 
 

@@ -11,7 +11,8 @@ from numpy.typing import NDArray
 
 from reedcore.pitch import cents_between
 
-from .breaks import Break, breaks_of
+from .breaks import Break, frames_in
+from .bubbles import breaks_and_chop
 from .cepstral import cepstral_prominence_db
 from .echo import unsure_tail_s
 from .flutter import Flutter, flutter_of
@@ -127,9 +128,8 @@ def _voiced(
 ) -> Hold:
     start, end = stretch
     part = frames[start:end]
-    flutter = flutter_of(part)
     usual_hz = float(np.median(part.pitch_hz[part.periodic])) if part.periodic.any() else nan
-    breaks = breaks_of(part, start_s=start * HOP_S, median_hz=usual_hz)
+    breaks, flutter = breaks_and_chop(part, start=start, median_hz=usual_hz)
     part = _without_pitch_in(part, breaks, start)
     pitch = pitch_figures(part)
     error = end_error = share = nan
@@ -187,11 +187,8 @@ def _without_pitch_in(part: Frames, breaks: tuple[Break, ...], start: int) -> Fr
     on either side, which repeat themselves once."""
     if not breaks:
         return part
-    pitch, strength = part.pitch_hz.copy(), part.strength.copy()
-    for gap in breaks:
-        edges = round(gap.start_s / HOP_S) - start - 1, round(gap.end_s / HOP_S) - start + 1
-        inside = slice(max(0, edges[0]), edges[1])
-        pitch[inside], strength[inside] = nan, 0.0
+    inside = frames_in(breaks, start=start, many=len(part))
+    pitch, strength = np.where(inside, nan, part.pitch_hz), np.where(inside, 0.0, part.strength)
     return replace(part, pitch_hz=pitch, strength=strength)
 
 

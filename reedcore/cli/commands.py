@@ -50,6 +50,10 @@ def _parser() -> argparse.ArgumentParser:
         "--reference-tone", nargs=2, type=float, metavar=("START", "END"),
         help="when the reference tone sounded, in seconds: never measured",
     )  # fmt: skip
+    measure.add_argument(
+        "--processed", action="store_true",
+        help="the device had changed the sound (echo, noise or gain): its level is not judged",
+    )  # fmt: skip
     measure.add_argument("--min-hold", type=float, default=1.0, metavar="SECONDS")
     measure.add_argument("--json", action="store_true", help="one JSON object a file, one a line")
     measure.set_defaults(run=_analyse)
@@ -110,6 +114,7 @@ def _measured(file: str, options: argparse.Namespace) -> Analysis:
         target_hz=options.target.hz() if options.target else None,
         min_hold_s=options.min_hold,
         reference_tone=tone,
+        processed=options.processed,
     )
 
 

@@ -35,6 +35,12 @@ def run(capsys, *words):
     return code, said.out, said.err
 
 
+def test_a_device_that_changed_the_sound_can_be_said(folder, capsys):
+    for words, reasons in (((), []), (("--processed",), ["processed"])):
+        _, out, _ = run(capsys, "analyse", folder / "hold.wav", "--json", *words)
+        assert json.loads(out)["quality"]["reasons"] == reasons
+
+
 def test_json_is_one_object_a_line_with_every_field(folder, capsys):
     code, out, _ = run(
         capsys, "analyse", folder / "hold.wav", folder / "silence.wav", "--target", "F4", "--json"
