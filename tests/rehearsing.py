@@ -19,6 +19,7 @@ import psycopg
 import requests
 
 from tests.hostile.smtp import Letters
+from tests.sealed import sealed_to
 
 ROOT = Path(__file__).resolve().parents[1]
 NAME = "still_reed_rehearsed"
@@ -205,17 +206,40 @@ class Device(Somebody):
 
     def token(self) -> str:
         """What its page lets a stop in by."""
+        return self.of_page("page")
+
+    def of_page(self, name: str) -> str:
+        """What its page is given by that name."""
         page = self.needs(self.asks("get", "/practice/")).text
-        return re.search(r'data-page="([^"]+)"', page)[1]
+        return re.search(rf'data-{name}="([^"]+)"', page)[1]
 
     def sends(self, kind: str, *, session: dict | None = None, **more: object) -> str:
         """One entry; its key."""
-        key = str(uuid.uuid4())
-        said = {"key": key, "at": now(), "kind": kind, "session": session or self.session, **more}
+        key, said = self.entry(kind, session, more)
         body = {"entry": json.dumps(said), "sent_at": now()}
         if self.needs(self.asks("post", "/practice/entries/", data=body)).status_code == 200:
             self.arrived.append(key)
         return key
+
+    def entry(self, kind: str, session: dict | None, more: dict) -> tuple[str, dict]:
+        """What happened, and its key."""
+        key = str(uuid.uuid4())
+        session = session or self.session
+        return key, {"key": key, "at": now(), "kind": kind, "session": session, **more}
+
+    def leaves_sealed(self, to: str, kind: str, **more: object) -> None:
+        """One entry of a page that is gone, sent as it lay on the device until it is opened: a
+        server that knows no seal does not say that it refused."""
+        key, said = self.entry(kind, None, more)
+        for _ in self.serving:
+            files = {"sealed": sealed_to(to, said)}
+            answer = self.asks("post", "/practice/entries/", data={"sent_at": now()}, files=files)
+            if answer.status_code == 200:
+                self.arrived.append(key)
+                return
+            if answer.status_code != 422 or answer.json().get("state") == "refused":
+                break
+        self.lost.append(f"{answer.status_code}, sealed: {answer.text[:200]}")
 
     def says_something_is_wrong(self, page: str) -> None:
         """An emergency, by a page's own token."""

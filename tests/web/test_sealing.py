@@ -1,65 +1,63 @@
 """What a device left behind sealed: taken in as it was done, and of no use to anybody else."""
 
 import json
-from base64 import b64decode, b64encode
+from base64 import b64encode
 
 import pytest
-from cryptography.hazmat.primitives.asymmetric.ec import SECP256R1, EllipticCurvePublicKey
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
 from reedcore.synthvoice import Voiced
 from tests.factories import ClientFactory
+from tests.sealed import sealed_to
 from tests.web.conftest import entry, sitting
 from tests.web.test_entries import sound
 from web.clients.models import Stop
 from web.practice.access import page_token
 from web.practice.models import DeviceKey, NotTaken, SelfReport, Trial
-from web.practice.sealing import PURPOSE, SUITE, Unopened, opened, opened_text, sealing_key
+from web.practice.sealing import Unopened, opened, opened_text, sealing_key
 
 SHUT = "What this device kept could not be opened. Tell your clinic."
 
 
-def sealed_to(client, words, recording=b""):
-    point = EllipticCurvePublicKey.from_encoded_point(SECP256R1(), b64decode(sealing_key(client)))
-    text = (words if isinstance(words, str) else json.dumps(words)).encode()
-    return SUITE.encrypt(len(text).to_bytes(4, "big") + text + recording, point, info=PURPOSE)
+def sealed(client, words, recording=b""):
+    return sealed_to(sealing_key(client), words, recording)
 
 
-def send_sealed(device, sealed, *, to="practice:entries", args=()):
-    return device.post(reverse(to, args=args), {"sealed": SimpleUploadedFile("sealed", sealed)})
+def send_sealed(device, what, *, to="practice:entries", args=()):
+    return device.post(reverse(to, args=args), {"sealed": SimpleUploadedFile("sealed", what)})
 
 
 def test_a_try_that_lay_sealed_is_measured_as_any_other(as_client, person, task):
     said = entry(person, "sound", task=task.pk, source="microphone")
     hold = sound(Voiced(5.2, 174.6))
-    assert send_sealed(as_client, sealed_to(person, said, hold)).status_code == 200
+    assert send_sealed(as_client, sealed(person, said, hold)).status_code == 200
     trial = Trial.objects.get()
     assert str(trial.key) == said["key"]
     assert trial.total_s == pytest.approx(5.2, abs=0.1)
     # the same once more, as the page itself would have sent it: one try
-    assert send_sealed(as_client, sealed_to(person, said, hold)).status_code == 200
+    assert send_sealed(as_client, sealed(person, said, hold)).status_code == 200
     assert Trial.objects.count() == 1
 
 
 def test_words_that_lay_sealed_are_kept(as_client, person, task):
     said = entry(person, "mark", mark="comment", value="drier than usual")
-    assert send_sealed(as_client, sealed_to(person, said)).json() == {"kept": True}
+    assert send_sealed(as_client, sealed(person, said)).json() == {"kept": True}
     assert SelfReport.objects.get().value == "drier than usual"
 
 
 @pytest.mark.parametrize("change", ["cut", "turned", "empty", "another’s", "no entry"])
 def test_what_does_not_open_is_refused_in_a_sentence_and_noted(as_client, person, task, change):
     said = entry(person, "mark", mark="comment", value="x")
-    whole = sealed_to(person, said)
-    sealed = {
+    whole = sealed(person, said)
+    changed = {
         "cut": whole[:-1],
         "turned": whole[:-1] + bytes([whole[-1] ^ 1]),
         "empty": b"?",
-        "another’s": sealed_to(ClientFactory(clinic=person.clinic), said),
-        "no entry": sealed_to(person, ""),
+        "another’s": sealed(ClientFactory(clinic=person.clinic), said),
+        "no entry": sealed(person, ""),
     }[change]
-    response = send_sealed(as_client, sealed)
+    response = send_sealed(as_client, changed)
     assert response.status_code == 422
     assert response.json() == {"state": "refused", "sentence": SHUT}
     assert NotTaken.objects.get().client == person
@@ -68,23 +66,21 @@ def test_what_does_not_open_is_refused_in_a_sentence_and_noted(as_client, person
 
 def test_what_is_in_a_seal_is_held_to_the_same_rules(as_client, person, task):
     said = entry(person, "mark", mark="comment", value="")
-    response = send_sealed(as_client, sealed_to(person, said))
+    response = send_sealed(as_client, sealed(person, said))
     assert response.status_code == 422
     assert response.json()["state"] == "refused"
     assert NotTaken.objects.get().key == said["key"]
 
 
 def test_what_was_refused_is_opened_for_its_owner_alone(as_client, client, person, task):
-    sealed = sealed_to(person, {"kind": "sound", "key": "k"}, b"RIFF")
+    kept = sealed(person, {"kind": "sound", "key": "k"}, b"RIFF")
     at = "practice:opened_entry"
-    found = send_sealed(as_client, sealed, to=at).json()
+    found = send_sealed(as_client, kept, to=at).json()
     assert json.loads(found["entry"]) == {"kind": "sound", "key": "k"}
     assert found["recording"] == b64encode(b"RIFF").decode()
-    assert send_sealed(client, sealed, to=at).status_code == 401
+    assert send_sealed(client, kept, to=at).status_code == 401
     assert (
-        send_sealed(
-            as_client, sealed_to(ClientFactory(clinic=person.clinic), {}), to=at
-        ).status_code
+        send_sealed(as_client, sealed(ClientFactory(clinic=person.clinic), {}), to=at).status_code
         == 422
     )
 
@@ -95,7 +91,7 @@ def stop_sealed(client, person, **kept):
         "page": page_token(person, by=person.account),
         "key": "5b0a6b6e-8a9e-4f0e-9c61-0a2cf1a3f001",
         "at": "2026-11-27T08:00:00Z",
-        "sealed": b64encode(sealed_to(person, text.decode())).decode(),
+        "sealed": b64encode(sealed(person, text.decode())).decode(),
     }
     return client.post(reverse("practice:stop"), said, content_type="application/json")
 
@@ -113,7 +109,7 @@ def test_a_sealed_stop_that_says_nothing_is_told_so_to_the_device(client, person
     said = {
         "page": page_token(person, by=person.account),
         "key": "x",
-        "sealed": b64encode(sealed_to(person, kept)).decode(),
+        "sealed": b64encode(sealed(person, kept)).decode(),
     }
     answer = client.post(reverse("practice:stop"), said, content_type="application/json")
     assert answer.status_code == 422
@@ -125,7 +121,7 @@ def test_each_client_has_a_key_of_their_own_made_once(person):
     assert sealing_key(person) == sealing_key(person) != sealing_key(other)
     assert DeviceKey.objects.count() == 2
     with pytest.raises(Unopened):
-        opened(other, sealed_to(person, {"kind": "begun"}))
+        opened(other, sealed(person, {"kind": "begun"}))
     with pytest.raises(Unopened):
         opened_text(person, "no base64!")
 
@@ -146,6 +142,6 @@ def test_the_page_that_a_device_keeps_names_nobody(as_client, person, task):
 
 
 def test_with_the_key_gone_nothing_opens_what_a_lost_device_holds(as_client, person, task):
-    sealed = sealed_to(person, entry(person, "begun"))
+    kept = sealed(person, entry(person, "begun"))
     DeviceKey.objects.all().delete()
-    assert send_sealed(as_client, sealed).status_code == 422
+    assert send_sealed(as_client, kept).status_code == 422
