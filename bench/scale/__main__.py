@@ -18,7 +18,7 @@ from django.db import connection
 from bench.pages import Browser, timed
 from web.config.settling import settle
 from web.decisions.models import ClientStatus
-from web.practice.models import Trial
+from web.practice.models import Trace, Trial
 
 from ..sections import put
 from . import load
@@ -49,11 +49,18 @@ def at_this_size(looked: load.Looked) -> list[Row]:
         ("board, every status worked out anew", "/board/", stale),
         ("client's results", one, lambda: None),
         ("client's results by week", f"{one}?by=week", lambda: None),
+        ("client's voice range, by its traces", f"{one}voice-range-profile/", lambda: None),
     ):
         middle, cpu, queries = timed(browser, path, times=TIMES, before=before)
         figures = {"ms": round(middle, 1), "cpu_ms": round(cpu, 1), "queries": queries}
         rows.append({"page": name, **figures})
     return rows
+
+
+def _gigabytes() -> float:
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT pg_database_size(current_database())")
+        return float(cursor.fetchone()[0]) / 1e9
 
 
 def main() -> None:
@@ -68,7 +75,8 @@ def main() -> None:
             full = load.grow(clients) if clients > load.CLINIC_SIZE else None
             loaded_s = time.perf_counter() - begun
             size = {"clients": clients, "tries": Trial.objects.count(), "loaded_s": round(loaded_s)}
-            print(f"{size['tries']} tries, loaded in {loaded_s:.0f} s", flush=True)
+            size |= {"traces": Trace.objects.count(), "gb": round(_gigabytes(), 1)}
+            print(f"{size['tries']} tries, loaded in {loaded_s:.0f} s, {size['gb']} GB", flush=True)
             for row in at_this_size(looked):
                 cpu, queries = row["cpu_ms"], row["queries"]
                 told = f"{row['ms']:7.1f} ms, processor {cpu:.1f}, {queries} queries"

@@ -11,10 +11,12 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
 
+import numpy as np
 from django.db import connection, models
 from django.utils import timezone
 
 from reedcore.catalogue.tasks import shipped_tasks
+from reedcore.formats.trace import STEP_S, Trace, pack_trace
 from reedcore.programme.document import empty_document, new_item
 from web.accounts.models import Clinic, User
 from web.clients.models import Client
@@ -25,6 +27,8 @@ from web.programmes.models import PrescribedTask, Programme
 CLINIC_SIZE, VERSIONS = 60, 4
 #: Of each client: practised days of the year, tries a session.
 LOOKED_AT, OTHERS = (111, 3), (261, 4)
+#: Of how many tries one has a trace: of all that are looked at; elsewhere of a share, for the disk.
+TRACED, TRACED_ELSEWHERE = 1, 10
 DAYS = 360
 Columns = dict[str, str]
 
@@ -44,6 +48,7 @@ def load_looked_at() -> Looked:
     first = _client(clinic, user)
     _multiply_clients(first, CLINIC_SIZE - 1, clinic_of="t.clinic_id")
     _practice(f"c.clinic_id = {clinic.pk}", LOOKED_AT)
+    _traces(f"c.clinic_id = {clinic.pk}", TRACED)
     connection.cursor().execute("VACUUM (ANALYZE)")  # as it lies when the load is over
     return Looked(user, first)
 
@@ -59,6 +64,7 @@ def grow(clients: int) -> Looked:
     newest = Client.objects.order_by("-pk").values_list("pk", flat=True)[0]
     _multiply_clients(first, more - 1, clinic_of=f"t.clinic_id + n / {CLINIC_SIZE}")
     _practice(f"c.clinic_id >= {base} AND c.id >= {newest}", OTHERS)
+    _traces(f"c.clinic_id >= {base} AND c.id >= {newest}", TRACED_ELSEWHERE)
     connection.cursor().execute("VACUUM (ANALYZE)")  # as it lies when the load is over
     return Looked(user, first)
 
@@ -181,6 +187,20 @@ def _practice(where: str, how: tuple[int, int]) -> None:
             JOIN programmes_prescribedtask t
               ON t.programme_id = s.programme_id AND t.position = 1""",
     )  # fmt: skip
+
+
+def _traces(where: str, one_in: int) -> None:
+    """A trace of eight seconds for one in so many of these clients' tries."""
+    rng = np.random.default_rng(1)
+    pitch = -1600.0 + rng.normal(0.0, 14.0, round(8.0 / STEP_S))
+    trace = Trace(pitch, rng.normal(-22.0, 1.0, pitch.size))
+    connection.cursor().execute(
+        f"""INSERT INTO practice_trace (trial_id, packed)
+            SELECT t.key, %s FROM practice_trial t
+            JOIN clients_client c ON c.id = t.client_id AND {where}
+            WHERE abs(hashtext(t.key::text)) %% {one_in} = 0""",
+        [pack_trace(trace)],
+    )
 
 
 def _copy(model: type[models.Model], pk: Any, count: int, changed: Columns) -> None:

@@ -120,7 +120,9 @@ def analyse(
         holds=holds,
         frames=frames,
         glide=glide_of(frames) if task is Task.GLIDE else None,
-        s_to_z=s_to_z_of(frames) if task is Task.S_TO_Z and _carries_hiss(rate_hz) else None,
+        s_to_z=s_to_z_of(frames, live.sound())
+        if task is Task.S_TO_Z and _carries_hiss(rate_hz)
+        else None,
         speech=speech_of(frames) if task is Task.SPEECH else None,
     )
 

@@ -53,12 +53,13 @@ def _others(analysis: Analysis) -> list[str]:
     if glide := analysis.glide:
         lines.append(
             f"  glide {glide.direction.value.replace('_', ' ')}: {glide.low_hz:.1f}–"
-            f"{glide.high_hz:.1f} Hz, {glide.span_semitones:.1f} semitones, "
+            f"{glide.high_hz:.1f} Hz, {glide.span_semitones:.1f} semitones, {glide.cycles} cycles, "
             f"{len(glide.jumps)} jumps, {len(glide.breaks)} breaks"
         )
     if pair := analysis.s_to_z:
         lines.append(
-            f"  s {pair.s_duration_s:.2f} s, z {pair.z_duration_s:.2f} s, gap {pair.gap_s:.2f} s"
+            f"  s {pair.s_duration_s:.2f} s, z {pair.z_duration_s:.2f} s, gap {pair.gap_s:.2f} s, "
+            f"z on {_figure(pair.z_hz, 1)} Hz, onset {_figure(pair.z_onset_rise_ms, 0)} ms"
         )
     if speech := analysis.speech:
         lines.append(

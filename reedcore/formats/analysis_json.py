@@ -63,6 +63,12 @@ def _hold(hold: Hold, quality: Quality) -> Values:
         ],
         "voiced_fraction": known(hold.voiced_fraction, 4),
         "cpps_db": known(hold.cpps_db, 2) if spread else None,
+        "flutter": {
+            "rate_hz": known(hold.flutter.rate_hz, 2),
+            "depth_db": known(hold.flutter.depth_db, 2),
+        }
+        if hold.flutter
+        else None,
         "tremor": {
             "rate_hz": known(tremor.rate_hz, 2),
             "extent_cents": known(tremor.extent_cents, 1),
@@ -84,6 +90,9 @@ def _glide(glide: Glide) -> Values:
         "high_hz": known(glide.high_hz, 2),
         "span_semitones": known(glide.span_semitones, 2),
         "direction": glide.direction.value,
+        "cycles": glide.cycles,
+        "rise_semitones": known(glide.rise_st, 2),
+        "fall_semitones": known(glide.fall_st, 2),
         "breaks": [
             {"start_s": known(gap.start_s), "end_s": known(gap.end_s)} for gap in glide.breaks
         ],
@@ -94,6 +103,8 @@ def _glide(glide: Glide) -> Values:
                 "end_s": known(segment.end_s),
                 "from_hz": known(segment.from_hz, 2),
                 "to_hz": known(segment.to_hz, 2),
+                "semitones": known(segment.semitones, 2),
+                "semitones_per_s": known(segment.semitones_per_s, 2),
             }
             for segment in glide.segments
         ],
@@ -114,6 +125,9 @@ def _s_to_z(pair: SToZ) -> Values:
         "s_duration_s": known(pair.s_duration_s),
         "z_duration_s": known(pair.z_duration_s),
         "gap_s": known(pair.gap_s),
+        "z_start_s": known(pair.z_start_s),
+        "z_f0_median_hz": known(pair.z_hz, 2),
+        "z_onset_rise_ms": known(pair.z_onset_rise_ms, 1),
     }
 
 

@@ -51,3 +51,6 @@ class TrialRow:
     round: int | None = None
     late_ms: int | None = None
     breaths_inside: int | None = None
+    circles: int | None = None
+    z_hz: float | None = None
+    z_onset_ms: float | None = None

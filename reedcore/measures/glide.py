@@ -25,7 +25,7 @@ def figures(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Colum
             "low_hz": round(glide.low_hz, 2),
             "high_hz": round(glide.high_hz, 2),
             "direction": glide.direction.value,
-            "cycles": glide.cycles,
+            "circles": glide.cycles,
             "jumps": [
                 {"hz": round(jump.hz, 1), "semitones": round(jump.semitones, 1)}
                 for jump in glide.jumps

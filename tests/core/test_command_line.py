@@ -57,7 +57,7 @@ def test_json_is_one_object_a_line_with_every_field(folder, capsys):
     assert list(hold) == [
         "kind", "start_s", "end_s", "duration_s", "f0_median_hz", "f0_sd_cents", "drift_cents",
         "target_error_cents", "level_mean_dbfs", "level_sd_db", "level_slope_db_per_s", "breaks",
-        "voiced_fraction", "cpps_db", "tremor", "onset_rise_ms", "steady_s", "end_uncertainty_s",
+        "voiced_fraction", "cpps_db", "flutter", "tremor", "onset_rise_ms", "steady_s", "end_uncertainty_s",
         "level_end_fall_db", "on_pitch",
     ]  # fmt: skip
     assert hold["duration_s"] == pytest.approx(3.0, abs=0.1)
@@ -97,7 +97,10 @@ def test_what_a_task_asks_for_is_there(tmp_path, capsys):
     clip = render((Silence(1), Hiss(3), Voiced(3, 140.0), Silence(1)), rate_hz=16_000)
     (tmp_path / "sz.wav").write_bytes(write_wav(clip.samples, 16_000))
     _, out, _ = run(capsys, "analyse", tmp_path / "sz.wav", "--task", "s_to_z", "--json")
-    assert json.loads(out)["s_to_z"]["gap_s"] == 0.0
+    pair = json.loads(out)["s_to_z"]
+    assert pair["gap_s"] == 0.0
+    assert pair["z_f0_median_hz"] == pytest.approx(140.0, rel=0.005)
+    assert pair["z_onset_rise_ms"] > 0
     talk = render((Silence(1), Talk(4), Silence(1)), rate_hz=16_000)
     (tmp_path / "talk.wav").write_bytes(write_wav(talk.samples, 16_000))
     _, out, _ = run(capsys, "analyse", tmp_path / "talk.wav", "--task", "speech", "--json")
@@ -105,6 +108,16 @@ def test_what_a_task_asks_for_is_there(tmp_path, capsys):
     assert {"voiced_s", "pauses", "groups", "breaths_per_min", "f0_median_hz"} <= set(speech)
     _, out, _ = run(capsys, "analyse", tmp_path / "sz.wav", "--task", "glide", "--json")
     assert json.loads(out)["glide"]["direction"] == "steady"
+    siren = ((0.0, 150.0), (1.5, 300.0), (3.0, 150.0), (4.5, 300.0), (6.0, 150.0))
+    turning = render((Silence(1), Voiced(6, siren), Silence(1)), rate_hz=16_000)
+    (tmp_path / "siren.wav").write_bytes(write_wav(turning.samples, 16_000))
+    _, out, _ = run(capsys, "analyse", tmp_path / "siren.wav", "--task", "glide", "--json")
+    glide = json.loads(out)["glide"]
+    assert glide["cycles"] == 2
+    assert glide["rise_semitones"] == pytest.approx(24.0, abs=1.5)
+    up = glide["segments"][0]
+    assert up["semitones"] == pytest.approx(12.0, abs=1.0)
+    assert up["semitones_per_s"] == pytest.approx(8.0, rel=0.1)
 
 
 def test_speak_writes_a_clip_and_its_truth(tmp_path, capsys):

@@ -129,6 +129,15 @@ def test_the_join_of_s_and_z(gap):
         assert pair.gap_s == 0.0
 
 
+@pytest.mark.parametrize("attack_s", [0.03, 0.10, 0.20])
+@pytest.mark.parametrize("gap", [0.0, 0.3])
+def test_the_z_has_its_note_and_its_onset(attack_s, gap):
+    buzz = Voiced(3.0, 147.0, attack_s=attack_s)
+    pair = measured(Hiss(4.0), Silence(gap), buzz, task=Task.S_TO_Z)[0].s_to_z
+    assert pair.z_hz == pytest.approx(147.0, rel=0.005)
+    assert pair.z_onset_rise_ms == pytest.approx(800 * attack_s, rel=0.3, abs=12)
+
+
 def test_one_without_the_other_is_no_pair():
     assert measured(Hiss(4.0), task=Task.S_TO_Z)[0].s_to_z is None
     assert measured(Voiced(4.0, 140.0), task=Task.S_TO_Z)[0].s_to_z is None

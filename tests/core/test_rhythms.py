@@ -131,6 +131,13 @@ def test_the_load_of_a_try_is_its_voice_and_its_vibrations():
     assert "cycles" not in judged("steady_hiss", Hiss(4.0))[0].columns.get("figures", {})
 
 
+def test_a_glide_keeps_its_circles_beside_its_vibrations():
+    siren = ((0.0, 150.0), (1.5, 300.0), (3.0, 150.0), (4.5, 300.0), (6.0, 150.0))
+    figures = judged("sirens", Voiced(6.0, siren))[0].columns["figures"]
+    assert figures["circles"] == 2
+    assert figures["cycles"] == pytest.approx(6 * 216, rel=0.05)
+
+
 def test_the_load_of_a_week_adds_up_and_is_unknown_without_a_voice():
     def trial(days_ago, **figures):
         at = datetime(2026, 3, 9, 12, tzinfo=UTC) - timedelta(days=days_ago)

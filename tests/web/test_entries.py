@@ -59,10 +59,24 @@ def test_a_hiss_is_measured_in_seconds(as_client, programme):
     assert answer["sentence"] == "10.6 seconds; target 10."
 
 
+def test_a_siren_says_how_often_it_went_round(as_client, as_clinician, person, clinician):
+    made = publish_anyway(person, simple_document(item("sirens")), by=clinician)
+    round_and_round = tuple((1.5 * at, 150.0 * (1 + at % 2)) for at in range(5))
+    siren = sound(Voiced(6.0, round_and_round))
+    trial, answer = practise(as_client, made, "sirens", siren)
+    assert "2 times up and down" in answer["sentence"]
+    url = reverse("results:client", args=[person.pk])
+    page = as_clinician.get(url, {"try": trial.pk}).content.decode()
+    assert "times up and down" in page
+    assert "vibrations" in page
+
+
 def test_s_to_z_has_its_gap(as_client, programme):
     joined = sound(Hiss(3.0), Voiced(3.0, 150.0, vowel="ee"))
     trial, _ = practise(as_client, programme, "s_to_z", joined)
     assert trial.outcome == Trial.Outcome.MET
+    assert trial.figures["z_hz"] == pytest.approx(150.0, rel=0.01)
+    assert trial.figures["z_onset_ms"] > 0
     apart = sound(Hiss(3.0), Silence(0.5), Voiced(3.0, 150.0, vowel="ee"))
     trial, answer = practise(as_client, programme, "s_to_z", apart)
     assert trial.figures["gap_s"] == pytest.approx(0.5, abs=0.1)

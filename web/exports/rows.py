@@ -62,7 +62,8 @@ _FIGURES = {
     "vibrations": "cycles", "round": "round", "late_ms": "late_ms",
     "breaths_inside": "breaths_inside", "pauses": "pauses", "pulses": "pulses",
     "pulse_unevenness": "unevenness", "repetitions": "reps", "minutes": "minutes",
-    "breaths": "breaths", "count": "count", "lines": "lines",
+    "breaths": "breaths", "count": "count", "lines": "lines", "circles": "circles",
+    "z_hz": "z_hz", "z_onset_ms": "z_onset_ms",
 }  # fmt: skip
 
 

@@ -198,6 +198,8 @@ def _glide(trial):
     told += [words for words in (_level(trial),) if words]
     told.append(_breaks(len(trial.breaks)) or "without a break")
     told += [WHY[Why.WRONG_WAY] for part in trial.parts if part["why"] == Why.WRONG_WAY]
+    if figures.get("circles", 0) > 1:
+        told.append(f"{figures['circles']} times up and down")
     if figures["jumps"]:
         count = len(figures["jumps"])
         told.append("one jump" if count == 1 else f"{count} jumps")
