@@ -29,6 +29,9 @@ CLEAR_GAP_IF_SHARP = 0.4
 OVERTONE_COST, DOUBLE_COST = 0.25, 0.15
 MULTIPLES_FROM, MULTIPLES_TO = 0.0055 * WORKING_RATE_HZ, 0.016 * WORKING_RATE_HZ
 MOST_MULTIPLES = 16
+#: A peak at a shorter lag, 400 Hz and up, is but a ripple of noise on a longer period if that comes
+#: back as high, nearly, and the line sinks by less than this share between the peak's multiples.
+RIPPLES_TO, RIPPLE_UNDER, RIPPLE_DEPTH = WORKING_RATE_HZ // 400, 0.9, 0.2
 #: A pitch is read off the last of its periods that lies within this, searched so far about it.
 LATER_PERIODS_S, LATER_SEARCH = 0.012, 5
 #: A later peak lower than this share of the first is not its own.
@@ -93,10 +96,14 @@ def _fill(
             continue
         for lag in range(window.size):
             line[lag] = correlation[row, lag] / whole / window[lag]
-        count = 0
+        count, far = 0, 0.0
+        for lag in range(RIPPLES_TO, LONGEST_LAG + 1):
+            far = max(far, line[lag])
         for lag in range(SHORTEST_LAG, LONGEST_LAG + 1):
             middle = line[lag]
             if not (middle > WEAKEST and middle > line[lag - 1] and middle >= line[lag + 1]):
+                continue
+            if lag < RIPPLES_TO and far >= RIPPLE_UNDER * middle and _is_ripple(line, lag):
                 continue
             score = cost[lag - SHORTEST_LAG] - min(middle, 1.0)
             place = count
@@ -134,6 +141,23 @@ def _fill(
         for at in range(count):
             hz[row, at] = _RATE / lags[at]
             worth[row, at] = strength[row, at] - cost[columns[at] - SHORTEST_LAG] - against[at]
+
+
+def _is_ripple(line: NDArray[np.float32], lag: int) -> bool:
+    """Whether a short peak is noise on the back of a long period: between its multiples the line
+    hardly sinks under the straight one through them."""
+    sunk, count = 0.0, 0
+    for multiple in range(1, MOST_MULTIPLES + 1):
+        at = multiple * lag
+        if at < MULTIPLES_FROM or at + lag > MULTIPLES_TO:
+            continue
+        step = (line[at + lag] - line[at]) / lag
+        deepest = 0.0
+        for inside in range(1, lag):
+            deepest = max(deepest, line[at] + step * inside - line[at + inside])
+        sunk += deepest
+        count += 1
+    return count > 0 and sunk < RIPPLE_DEPTH * line[lag] * count
 
 
 def _placed(line: NDArray[np.float32], lag: float, height: float) -> float:
@@ -212,4 +236,4 @@ def _between(line: NDArray[np.float32], lag: float, times: int, near: Array) -> 
     return gap / count, clear
 
 
-_FILLED = Loop(_fill, Loop(_placed), Loop(_between))
+_FILLED = Loop(_fill, Loop(_placed), Loop(_between), Loop(_is_ripple))

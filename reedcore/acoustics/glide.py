@@ -177,12 +177,12 @@ def _without_octave_scraps(semitones: Array) -> Array:
 
 
 def _without_rattle(semitones: Array, levels: Array) -> Array:
-    """The track without the fry at its ends, whose single pulses ring at a formant: a leap up into
-    a sound whose level falls away between the pulses."""
+    """The track without the fry at its ends, whose single pulses ring at a formant, be it near: a
+    leap up into a sound whose level falls away between the pulses."""
     clean = semitones.copy()
     for track, steps in ((clean, levels), (clean[::-1], levels[::-1])):
         known = np.flatnonzero(np.isfinite(track))
-        leaps = np.flatnonzero(-np.diff(track[known]) > FALSE_END_ST)
+        leaps = np.flatnonzero(-np.diff(track[known]) > JUMP_ST)
         for leap in leaps[::-1]:
             after = int(known[leap]) + 1
             if after * HOP_S > LONGEST_RATTLE_S:
@@ -336,6 +336,7 @@ def _jumps(semitones: Array, start: int) -> tuple[Jump, ...]:
         # the window of 40 ms draws the leap out over a few frames
         before, later = semitones[max(0, place - 2)], semitones[min(place + 3, semitones.size - 1)]
         total = later - before if np.isfinite(later - before) else change[first]
+        before = before if np.isfinite(before) else semitones[place]
         if abs(total) > JUMP_ST:
             found.append(Jump((start + place + 1) * HOP_S, _hz(float(before)), float(total)))
     return tuple(found)

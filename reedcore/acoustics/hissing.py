@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
 from .flutter import flutter_of
@@ -11,6 +13,8 @@ from .runs import Mask, Stretch, runs
 from .settings import HOLD_GAP_S, HOP_S
 from .stretches import FAINTEST_DBFS
 
+#: What looks like a pitch under this, in a hiss, is the mains'.
+HUM_UP_TO_HZ = 65.0
 #: A hiss stands further above the room than this.
 HISS_ABOVE_FLOOR_DB = 10.0
 #: Further under the run's median than this is no longer the hiss.
@@ -25,8 +29,10 @@ LEAST_TOP_SHARE = 0.05
 
 
 def hissing_frames(frames: Frames) -> Mask:
-    """Aperiodic, most energy above 2 kHz, above the room."""
-    return ~frames.periodic & (frames.hiss_share > 0.5) & _above_room(frames)
+    """No voice in it, most energy above 2 kHz, and that above the room's: hum hides no hiss."""
+    high = replace(frames, energy=frames.energy * frames.hiss_share[:, None])
+    voice = frames.periodic & ~(frames.pitch_hz < HUM_UP_TO_HZ)
+    return ~voice & (frames.hiss_share > 0.5) & _above_room(high)
 
 
 def hiss_stretches(frames: Frames, *, min_hold_s: float) -> list[Stretch]:

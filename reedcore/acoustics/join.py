@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-
 from math import nan
 
 import numpy as np
@@ -31,8 +30,8 @@ class SToZ:
     Attributes:
         s_start_s, s_end_s, z_start_s, z_end_s: where each lies in the recording.
         z_hz: median pitch of the /z/; NaN where it has none.
-        z_onset_rise_ms: how fast its voice begins, 50–1500 Hz alone, for the hiss may go on over it;
-            NaN where that was not heard whole.
+        z_onset_rise_ms: how fast its voice begins, under 1500 Hz alone, for the hiss may go on
+            over it; NaN where that was not heard whole.
     """
 
     s_start_s: float

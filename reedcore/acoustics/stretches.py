@@ -18,7 +18,7 @@ from .breaks import breaks_of
 from .echo import without_echo
 from .frames import Array, Frames
 from .levels import floor_of
-from .middle import middle_of
+from .middle import middle_of, shares_of
 from .runs import Mask, Stretch, runs
 from .settings import ABOVE_FLOOR_DB, BREAK_DEPTH_DB, HOLD_GAP_S, HOP_S
 from .stillness import Stillness, on_one_note, shape_db
@@ -49,6 +49,8 @@ OTHER_DB, OTHER_FRAMES, OTHER_SHAPE_DB, HEAD_LEAP_DB = 10.0, 12, 4.0, 15.0
 EDGE = 4
 #: A run of which less is periodic than this is not a held voice.
 LEAST_VOICED = 0.3
+#: What is periodic in less than this, and over half of that so far apart, is noise's.
+SELDOM_VOICED, SCATTERED_CENTS = 0.6, 250.0
 #: Syllables: at least so many dips, and so many a second; whoever holds breaks more seldom.
 CUT_DIPS, CUT_DIPS_PER_S = 3, 1.4
 #: A stretch of talk as long as this is none of a hold's; and a hold keeps still for so much of it.
@@ -58,6 +60,9 @@ PHRASE_S = 1.5
 #: Mains hum keeps its frequency as no voice can.
 HUM_HZ = (50.0, 60.0, 100.0, 120.0)
 HUM_WITHIN_CENTS, HUM_SPREAD_CENTS = 20.0, 3.0
+#: In noise it wavers; what lies so near to it, and begins or ends with the recording or is heard
+#: for so long elsewhere, is the room's hum.
+DEEP_HUM_HZ, DEEP_HUM_WITHIN_CENTS, ROOM_HEARD_S = (50.0, 60.0), 60.0, 0.3
 
 
 def sounding_frames(frames: Frames) -> tuple[Mask, Mask]:
@@ -91,6 +96,7 @@ def held_stretches(frames: Frames, *, min_hold_s: float) -> list[Stretch]:
         for end in (without_echo(frames, start, last),)
         if (end - start) * HOP_S >= min_hold_s - 1e-9
         and is_voice(frames[start:end])
+        and not _is_rooms_own(frames, (start, end))
         and is_held(stillness, (start, end))
         and not is_phrase(stillness, (start, end))
     ]
@@ -316,6 +322,22 @@ def is_held(stillness: Stillness, stretch: Stretch) -> bool:
     return not is_cut(part) or bool(np.mean(on_one_note(part)) > LEAST_STILL)
 
 
+def _is_rooms_own(frames: Frames, stretch: Stretch) -> bool:
+    """Whether it is the hum of a room whose noise lets its frequency seem to waver: on the mains',
+    and there at an end of the recording or elsewhere too."""
+    inside = frames.pitch_hz[slice(*stretch)]
+    outside = np.delete(frames.pitch_hz, slice(*stretch))
+    middle_hz = middle_of(inside[np.isfinite(inside)])
+    for hum in DEEP_HUM_HZ:
+        if abs(1200.0 * log2(middle_hz / hum)) >= DEEP_HUM_WITHIN_CENTS:
+            continue
+        with np.errstate(invalid="ignore"):
+            as_low = np.abs(1200.0 * np.log2(outside / hum)) < DEEP_HUM_WITHIN_CENTS
+        if stretch[0] == 0 or stretch[1] == len(frames) or as_low.sum() * HOP_S >= ROOM_HEARD_S:
+            return True
+    return False
+
+
 def is_phrase(stillness: Stillness, stretch: Stretch) -> bool:
     """Whether it may be the end of a sentence: the mouth moves, and it is on one note for no longer
     than a phrase sometimes is."""
@@ -341,6 +363,10 @@ def is_voice(part: Frames) -> bool:
     if heard.size < 2:
         return False
     cents = 1200.0 * np.log2(heard)
+    if heard.size < SELDOM_VOICED * len(middle):
+        low, high = shares_of(cents, 0.25, 0.75)
+        if high - low > SCATTERED_CENTS:
+            return False
     if float(np.std(cents)) >= HUM_SPREAD_CENTS:
         return True
     middle_cents = middle_of(cents)

@@ -6,7 +6,9 @@ What a recording does not bear is left unknown.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from math import isfinite
 from typing import Any
 
 from numpy.typing import NDArray
@@ -76,7 +78,17 @@ def measured(wanted: Wanted, against: Against, samples: NDArray[Any], rate_hz: i
         "clipped_fraction": quality.clipped_fraction,
         "reasons": [reason.value for reason in quality.reasons],
     }
-    return Heard(columns, _trace(kind, analysis), judgement)
+    return Heard(_known_only(columns), _trace(kind, analysis), judgement)
+
+
+def _known_only(value: Any) -> Any:
+    """The same with None for what is no number, wherever it stands: no database's JSON has a NaN,
+    and one figure that was not measured would lose the whole try."""
+    if isinstance(value, Mapping):
+        return {name: _known_only(each) for name, each in value.items()}
+    if isinstance(value, list | tuple):
+        return [_known_only(each) for each in value]
+    return None if isinstance(value, float) and not isfinite(value) else value
 
 
 def check_length(seconds: float) -> None:

@@ -8,6 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from reedcore.acoustics.breaks import breaks_of
+from reedcore.acoustics.bubbles import breaks_and_chop
 from reedcore.acoustics.flutter import flutter_of
 from reedcore.acoustics.frames import Frames
 from reedcore.acoustics.glide import glide_of
@@ -29,6 +30,7 @@ MEASURES = {
     "tremor": tremor_of,
     "flutter": flutter_of,
     "glide": glide_of,
+    "breaks and what chops": lambda part: breaks_and_chop(part, start=0, median_hz=220.0),
     "hiss": find_hisses,
     "end": lambda part: end_uncertainty_s(part, len(part)),
 }
@@ -66,3 +68,29 @@ def test_no_measure_falls_over(name):
             MEASURES[name](part)
 
     holds()
+
+
+@st.composite
+def melodies(draw):
+    """Two seconds of pitches that leap, with gaps of a few frames at any place."""
+    notes = draw(
+        st.lists(st.sampled_from([110.0, 147.0, 220.0, 330.0, 440.0]), min_size=2, max_size=6)
+    )
+    pitch = np.repeat(notes, 200 // len(notes))
+    for at in draw(st.lists(st.integers(0, len(pitch) - 8), max_size=12)):
+        pitch[at : at + draw(st.integers(1, 7))] = np.nan
+    level = np.full((len(pitch), 2), 0.01)
+    zeros = np.zeros(len(pitch))
+    bands = np.outer(np.ones(len(pitch)), np.geomspace(1.0, 0.01, 6))
+    return Frames(
+        pitch_hz=pitch, strength=np.where(np.isnan(pitch), 0.0, 0.9), energy=level,
+        voice_band=level.copy(), hiss_share=zeros, top_share=zeros, clipped=zeros, bands=bands,
+    )  # fmt: skip
+
+
+@given(melodies())
+def test_a_jump_is_told_with_its_pitch_wherever_the_voice_was_lost(part):
+    found = glide_of(part)
+    for jump in found.jumps if found else ():
+        assert np.isfinite(jump.hz)
+        assert np.isfinite(jump.semitones)

@@ -83,14 +83,45 @@ def test_a_strong_overtone_is_not_the_note(rng):
     assert hold.pitch.median_hz == pytest.approx(262.0, rel=0.02)
 
 
-def test_fry_at_the_end_of_a_glide_is_no_high_note(rng):
-    down = source.voice(262 * 2 ** (np.linspace(10, 0, 3 * RATE) / 12), source.mouth("ah"), rng=rng)
-    low = source.voice(
-        np.full(round(0.8 * RATE), 34.0), source.mouth("ah"), rng=rng, jitter=0.12, open_share=0.3
-    )
-    glide = heard(np.concatenate([down, 0.35 * low]), rng=rng, task=Task.GLIDE).glide
-    assert glide.high_hz == pytest.approx(262 * 2 ** (10 / 12), rel=0.03)
+@pytest.mark.parametrize(("hz", "shape"), [(262.0, "ah"), (392.0, "ay"), (330.0, "ay")])
+def test_fry_at_the_end_of_a_glide_is_no_high_note(rng, hz, shape):
+    mouth = source.mouth(shape)
+    down = source.voice(hz * 2 ** (np.linspace(10, 0, 3 * RATE) / 12), mouth, rng=rng)
+    low = np.full(round(0.8 * RATE), 34.0)
+    rattle = source.voice(low, mouth, rng=rng, jitter=0.12, open_share=0.3)
+    glide = heard(np.concatenate([down, 0.35 * rattle]), rng=rng, task=Task.GLIDE).glide
+    assert glide.high_hz == pytest.approx(hz * 2 ** (10 / 12), rel=0.03)
     assert glide.jumps == ()
+
+
+def hum(many, hz, *, overtone=0.5):
+    at = 2 * np.pi * hz * np.arange(many) / RATE
+    return 0.006 * (np.sin(at) + overtone * np.sin(3 * at))
+
+
+@pytest.mark.parametrize("mains_hz", [50.0, 60.0])
+@pytest.mark.parametrize("overtone", [0.0, 0.5])
+@pytest.mark.parametrize("band", [(1500.0, 4000.0), (3500.0, 7900.0)])
+def test_hum_under_a_noise_is_no_voice_neither_low_nor_high(rng, mains_hz, overtone, band):
+    noise = np.pad(rooms.at_level(rooms.hiss(4.0, rng=rng, band=band), -40.0), RATE)
+    room = rng.normal(0.0, 2e-4, noise.size)  # and the hum goes on throughout
+    sound = noise + room + hum(noise.size, mains_hz, overtone=overtone)
+    assert analyse(sound, RATE, task=Task.HOLD).holds == ()
+
+
+@pytest.mark.parametrize("mains_hz", [50.0, 60.0])
+def test_a_hiss_over_hum_is_timed(rng, mains_hz):
+    hiss = rooms.at_level(rooms.hiss(3.0, rng=rng, band=(3800.0, 8500.0)), -34.0)
+    sound = np.pad(hiss, RATE) + rng.normal(0.0, 2e-4, hiss.size + 2 * RATE)
+    (hold,) = analyse(sound + hum(sound.size, mains_hz), RATE, task=Task.HISS).holds
+    assert hold.duration_s == pytest.approx(3.0, abs=0.15)
+
+
+def test_a_voice_over_hum_keeps_its_pitch(rng):
+    for hz in (82.0, 147.0, 466.0, 880.0):
+        voice = np.pad(held(hz, source.mouth("ah"), rng=rng), RATE)
+        (hold,) = heard(voice + hum(voice.size, 50.0), rng=rng).holds
+        assert hold.pitch.median_hz == pytest.approx(hz, rel=0.01)
 
 
 def test_a_break_of_a_trill_near_its_end_is_the_voices_own(rng):

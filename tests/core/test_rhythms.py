@@ -1,7 +1,9 @@
 """Pulses, bursts, air before voice, and glides that go a way: each on sound whose truth is known."""
 
+import json
 from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
+from math import inf, nan
 from uuid import uuid4
 
 import pytest
@@ -10,10 +12,12 @@ from reedcore.catalogue import shipped_tasks
 from reedcore.history import Trial
 from reedcore.history.load import load_of_week
 from reedcore.measures import Against, measured
+from reedcore.measures.kinds import KINDS
 from reedcore.programme.asking import Asking
 from reedcore.programme.document import new_item
 from reedcore.progress import VoiceLoad
 from reedcore.synthvoice import Hiss, Room, Silence, Voiced, render
+from reedcore.targets import Judgement
 
 RATE_HZ = 16_000
 QUIET = Room(-66.0)
@@ -129,6 +133,17 @@ def test_the_load_of_a_try_is_its_voice_and_its_vibrations():
     assert figures["load_s"] == pytest.approx(4.0, abs=0.1)
     assert figures["cycles"] == pytest.approx(800, rel=0.03)
     assert "cycles" not in judged("steady_hiss", Hiss(4.0))[0].columns.get("figures", {})
+
+
+def test_a_figure_that_is_no_number_is_none_wherever_it_stands(monkeypatch):
+    found = {"total_s": inf, "figures": {"hz": nan, "jumps": [{"hz": nan, "semitones": 3.0}]}}
+    kind = replace(KINDS["hold"], figures=lambda *_: (dict(found), Judgement(())))
+    monkeypatch.setitem(KINDS, "hold", kind)
+    columns = judged("hum_hold", Voiced(2.0, 200.0))[0].columns
+    assert columns["total_s"] is None
+    assert columns["figures"]["hz"] is None
+    assert columns["figures"]["jumps"] == [{"hz": None, "semitones": 3.0}]
+    json.dumps(columns, allow_nan=False)
 
 
 def test_a_glide_keeps_its_circles_beside_its_vibrations():
