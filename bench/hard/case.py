@@ -122,7 +122,7 @@ def _of_holds(found, truth, loud_room):
                 else np.inf
             )
             if abs(cents) > truth.pitch_cents:
-                yield f"pitch off by {cents:+.0f} cents", not found.quality.spread_judged
+                yield f"pitch off by {cents:+.0f} cents", not found.quality.voice_judged
         if truth.wet:
             shown = isfinite(hold.cpps_db) or hold.tremor is not None or bool(hold.breaks)
             yield ("what is the water's shown as the voice's" if shown else ""), False

@@ -112,6 +112,7 @@ def analyse(
         processed=processed,
         looked_again=again,
         hiss_asked=task in (Task.HISS, Task.S_TO_Z),
+        steady=task in (None, Task.HOLD),
     )
     return Analysis(
         sample_rate_hz=rate_hz,

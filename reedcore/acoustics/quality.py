@@ -11,6 +11,7 @@ import numpy as np
 from .frames import Frames
 from .holds import Hold
 from .levels import smoothed_dbfs
+from .middle import middle_of
 from .settings import HOP_S, LEVEL_NEEDS_SNR_DB, SPREAD_NEEDS_SNR_DB, WORKING_RATE_HZ
 
 #: More of the hold at full scale than this, and its level and its shape are no longer the voice's.
@@ -20,6 +21,10 @@ ROOM_NEEDS_S, ROOM_APART_S = 0.3, 0.15
 #: Less of the energy above 4 kHz than this and the line, not the voice, has cut it off: the noise
 #: of a good microphone alone is more.
 NARROW_BAND_SHARE = 2e-7
+#: Less periodic than this, and noise alone spreads the pitch by up to 25 cents, by over 5 in every
+#: second voice; from 0.85 on by 7 at most (voices of seven pitches and three mouths, noise of three
+#: bands 20 to 4 dB under them).
+CLEAR_ENOUGH = 0.8
 #: Quieter than this throughout, and the microphone is off or covered.
 SILENT_DBFS = -75.0
 
@@ -33,6 +38,7 @@ class QualityReason(StrEnum):
     ROOM_NOT_HEARD = "room_not_heard"
     ROOM_TOO_LOUD_FOR_LEVEL = "room_too_loud_for_level"
     ROOM_TOO_LOUD_FOR_SPREAD = "room_too_loud_for_spread"
+    BREATH_TOO_LOUD_FOR_SPREAD = "breath_too_loud_for_spread"
     NARROW_BAND = "narrow_band"
     #: Not heard but told: the recording device had changed the sound before it came here.
     PROCESSED = "processed"
@@ -71,12 +77,17 @@ class Quality:
         return QualityReason.ROOM_TOO_LOUD_FOR_LEVEL not in self.reasons
 
     @property
-    def spread_judged(self) -> bool:
-        """Whether pitch spread may be believed."""
+    def voice_judged(self) -> bool:
+        """Whether what is said of the voice's own sound may be believed: cepstrum and tremor."""
         return not {
             QualityReason.ROOM_TOO_LOUD_FOR_LEVEL,
             QualityReason.ROOM_TOO_LOUD_FOR_SPREAD,
         } & {*self.reasons}
+
+    @property
+    def spread_judged(self) -> bool:
+        """Whether pitch spread may be believed."""
+        return self.voice_judged and QualityReason.BREATH_TOO_LOUD_FOR_SPREAD not in self.reasons
 
 
 def quality_of(
@@ -87,11 +98,13 @@ def quality_of(
     processed: bool = False,
     looked_again: bool = False,
     hiss_asked: bool = False,
+    steady: bool = True,
 ) -> Quality:
     """What the recording is worth, given the holds that were found in it.
 
     ``processed``: echo cancellation, noise suppression or automatic gain was on while recording.
     ``looked_again``: the pitch of a hold was taken over longer stretches (see :mod:`.lines`).
+    ``steady``: one pitch is held, whose spread means something.
     ``hiss_asked``: what cannot be heard for want of band is then no want of voice.
     """
     floor = _noise_floor(frames, holds)
@@ -115,6 +128,8 @@ def quality_of(
         reasons.append(QualityReason.ROOM_TOO_LOUD_FOR_LEVEL)
     elif snr < SPREAD_NEEDS_SNR_DB:
         reasons.append(QualityReason.ROOM_TOO_LOUD_FOR_SPREAD)
+    elif longest and steady and _is_breathy(heard):
+        reasons.append(QualityReason.BREATH_TOO_LOUD_FOR_SPREAD)
     if cut_off and (longest or (hiss_asked and QualityReason.SILENT not in reasons)):
         reasons.append(QualityReason.NARROW_BAND)
     if processed:
@@ -128,6 +143,12 @@ def quality_of(
         snr_db=snr,
         clipped_fraction=clipped,
     )
+
+
+def _is_breathy(heard: Frames) -> bool:
+    """Whether the breath in the voice itself moves what is read as its pitch."""
+    strength = heard.strength[heard.periodic]
+    return strength.size > 0 and middle_of(strength) < CLEAR_ENOUGH
 
 
 def _noise_floor(frames: Frames, holds: tuple[Hold, ...]) -> float:

@@ -30,7 +30,8 @@ def table(analysis: Analysis, *, file: str) -> str:
 
 def _row(hold: Hold, quality: Quality) -> tuple[str, ...]:
     level, spread = quality.level_judged, quality.spread_judged
-    tremor = f"{hold.tremor.rate_hz:.1f} Hz" if hold.tremor and spread else UNKNOWN
+    voice = quality.voice_judged
+    tremor = f"{hold.tremor.rate_hz:.1f} Hz" if hold.tremor and voice else UNKNOWN
     return (
         hold.kind.value,
         f"{hold.start_s:.2f}",
@@ -44,7 +45,7 @@ def _row(hold: Hold, quality: Quality) -> tuple[str, ...]:
         _figure(hold.level.slope_db_per_s, 2) if level else UNKNOWN,
         str(len(hold.breaks)),
         tremor,
-        _figure(hold.cpps_db, 1) if spread else UNKNOWN,
+        _figure(hold.cpps_db, 1) if voice else UNKNOWN,
     )
 
 

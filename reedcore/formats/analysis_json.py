@@ -44,15 +44,14 @@ def _quality(quality: Quality) -> Values:
 
 def _hold(hold: Hold, quality: Quality) -> Values:
     level = hold.level if quality.level_judged else None
-    spread = quality.spread_judged
-    tremor = hold.tremor if spread else None
+    tremor = hold.tremor if quality.voice_judged else None
     return {
         "kind": hold.kind.value,
         "start_s": known(hold.start_s),
         "end_s": known(hold.end_s),
         "duration_s": known(hold.duration_s),
         "f0_median_hz": known(hold.pitch.median_hz),
-        "f0_sd_cents": known(hold.pitch.spread_cents, 2) if spread else None,
+        "f0_sd_cents": known(hold.pitch.spread_cents, 2) if quality.spread_judged else None,
         "drift_cents": known(hold.pitch.drift_cents, 2),
         "target_error_cents": known(hold.target_error_cents, 2),
         "level_mean_dbfs": known(level.mean_dbfs, 2) if level else None,
@@ -62,7 +61,7 @@ def _hold(hold: Hold, quality: Quality) -> Values:
             {"start_s": known(gap.start_s), "end_s": known(gap.end_s)} for gap in hold.breaks
         ],
         "voiced_fraction": known(hold.voiced_fraction, 4),
-        "cpps_db": known(hold.cpps_db, 2) if spread else None,
+        "cpps_db": known(hold.cpps_db, 2) if quality.voice_judged else None,
         "flutter": {
             "rate_hz": known(hold.flutter.rate_hz, 2),
             "depth_db": known(hold.flutter.depth_db, 2),

@@ -9,6 +9,7 @@ from typing import Any
 from reedcore.acoustics import Analysis, Hold
 from reedcore.acoustics.glide import Glide
 from reedcore.acoustics.levels import level_shape
+from reedcore.acoustics.quality import QualityReason
 from reedcore.acoustics.steadiness import middle_of
 from reedcore.targets import HoldTarget, Judgement, Part, PartJudgement, Verdict
 from reedcore.targets.judging import Shape, Why
@@ -70,9 +71,17 @@ def no_level(analysis: Analysis, against: Against) -> Why:
     """Why a level is not judged, where it is not."""
     if against.processed:
         return Why.SOUND_CHANGED
+    if QualityReason.CLIPPED in analysis.quality.reasons:
+        return Why.CLIPPED
     if not analysis.quality.level_judged:
         return Why.ROOM_TOO_LOUD
     return Why.NO_REFERENCE
+
+
+def no_spread(analysis: Analysis) -> Why:
+    """Why the spread of a pitch is not judged, where it is not."""
+    breathy = QualityReason.BREATH_TOO_LOUD_FOR_SPREAD in analysis.quality.reasons
+    return Why.BREATHY if breathy else Why.ROOM_TOO_LOUD
 
 
 def shape(

@@ -7,7 +7,17 @@ from reedcore.acoustics import Task as Sound
 from reedcore.ladders import HOLD_RUNGS_S
 from reedcore.targets import HoldTarget, Judgement, Measured, judge
 
-from .common import Against, Columns, Wanted, from_start, known, no_level, shape, target
+from .common import (
+    Against,
+    Columns,
+    Wanted,
+    from_start,
+    known,
+    no_level,
+    no_spread,
+    shape,
+    target,
+)
 from .kind import HELD, Drawn, Kind, asked_seconds
 
 #: Of a bout with breaths in it, what counts as a part of it, seconds (convention).
@@ -32,6 +42,7 @@ def figures(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Colum
         share_on_pitch=columns.get("share_on_pitch"),
         level_db=columns.get("level_db"),
         no_level=no_level(analysis, against),
+        no_spread=no_spread(analysis),
         spread_cents=columns.get("spread_cents"),
         level_sd_db=columns.get("figures", {}).get("level_sd_db"),
         end_fall_db=columns.get("figures", {}).get("end_fall_db"),
@@ -67,13 +78,13 @@ def _evenness(hold: Hold, analysis: Analysis) -> Columns:
     """What else a clinician reads of a hold; None where the recording does not bear it."""
     quality = analysis.quality
     level = hold.level if quality.level_judged else None
-    tremor = hold.tremor if quality.spread_judged else None
+    tremor = hold.tremor if quality.voice_judged else None
     return {
         "level_sd_db": known(level.sd_db) if level else None,
         "end_fall_db": known(level.end_fall_db) if level else None,
         "voiced_share": known(hold.voiced_fraction),
         "onset_rise_ms": known(hold.onset_rise_ms),
-        "cpps_db": known(hold.cpps_db) if quality.spread_judged else None,
+        "cpps_db": known(hold.cpps_db) if quality.voice_judged else None,
         "tremor_hz": known(tremor.rate_hz) if tremor else None,
         "tremor_cents": known(tremor.extent_cents) if tremor else None,
     }

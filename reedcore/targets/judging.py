@@ -86,6 +86,8 @@ class Why(StrEnum):
     NO_PITCH = "no_pitch"
     TIMED_BY_HAND = "timed_by_hand"
     ROOM_TOO_LOUD = "room_too_loud"
+    CLIPPED = "clipped"
+    BREATHY = "breathy"
     NO_HISS = "no_hiss"
     NARROW_BAND = "narrow_band"
     LEVEL_INSIDE = "level_inside"
@@ -173,6 +175,7 @@ class Measured:
         by_hand: timed with the stopwatch; no sound was measured.
         level_db: level against the comfortable voice on this device.
         no_level: why there is no level, where there is none.
+        no_spread: the same of the spread of the pitch.
         spread_cents, level_sd_db, end_fall_db: how even it was.
         rise_db, fall_db: of the level, up to its peak and after it.
     """
@@ -184,6 +187,7 @@ class Measured:
     by_hand: bool = False
     level_db: float | None = None
     no_level: Why = Why.NO_REFERENCE
+    no_spread: Why = Why.ROOM_TOO_LOUD
     spread_cents: float | None = None
     level_sd_db: float | None = None
     end_fall_db: float | None = None
@@ -257,7 +261,8 @@ def _steadiness(measured: Measured, target: HoldTarget) -> list[PartJudgement]:
         if limit is None:
             continue
         if value is None:
-            found.append(PartJudgement(part, Verdict.NOT_JUDGED, _why_unheard(measured)))
+            why = _why_unheard(measured, of_level=part is not Part.SPREAD)
+            found.append(PartJudgement(part, Verdict.NOT_JUDGED, why))
         elif value <= limit:
             found.append(PartJudgement(part, Verdict.MET, even))
         else:
@@ -271,7 +276,8 @@ def judge_shape(measured: Measured, shape: Shape) -> tuple[PartJudgement, ...]:
         return ()
     rise, fall = measured.rise_db, measured.fall_db
     if rise is None or fall is None:
-        return (PartJudgement(Part.SHAPE, Verdict.NOT_JUDGED, _why_unheard(measured)),)
+        why = _why_unheard(measured, of_level=True)
+        return (PartJudgement(Part.SHAPE, Verdict.NOT_JUDGED, why),)
     swelled, faded = rise >= SHAPED_DB, fall >= SHAPED_DB
     wanted = (shape in (Shape.SWELL, Shape.BOTH), shape in (Shape.FADE, Shape.BOTH))
     if (swelled, faded) == wanted:
@@ -279,10 +285,15 @@ def judge_shape(measured: Measured, shape: Shape) -> tuple[PartJudgement, ...]:
     return (PartJudgement(Part.SHAPE, Verdict.NOT_MET, Why.NOT_SHAPED),)
 
 
-def _why_unheard(measured: Measured) -> Why:
+def _why_unheard(measured: Measured, *, of_level: bool) -> Why:
     if measured.by_hand:
         return Why.TIMED_BY_HAND
-    return Why.NO_VOICE if measured.total_s is None else Why.ROOM_TOO_LOUD
+    if measured.total_s is None:
+        return Why.NO_VOICE
+    if not of_level:
+        return measured.no_spread
+    # how even a level was needs no comfortable voice to compare it with
+    return Why.ROOM_TOO_LOUD if measured.no_level is Why.NO_REFERENCE else measured.no_level
 
 
 def _seconds(measured: Measured, target: HoldTarget) -> PartJudgement:

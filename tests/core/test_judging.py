@@ -191,3 +191,23 @@ def test_a_level_shape_is_judged_and_a_falling_end_is_no_fault_of_it(shape, rise
     found = judge(tried, target)
     assert found.overall == Verdict(overall)
     assert found.of(Part.END_FALL) is None
+
+
+@pytest.mark.parametrize(
+    ("heard", "spread", "level"),
+    [
+        ({}, Why.ROOM_TOO_LOUD, Why.ROOM_TOO_LOUD),
+        ({"no_spread": Why.BREATHY}, Why.BREATHY, Why.ROOM_TOO_LOUD),
+        ({"no_level": Why.CLIPPED}, Why.ROOM_TOO_LOUD, Why.CLIPPED),
+        ({"no_level": Why.SOUND_CHANGED}, Why.ROOM_TOO_LOUD, Why.SOUND_CHANGED),
+        ({"by_hand": True}, Why.TIMED_BY_HAND, Why.TIMED_BY_HAND),
+    ],
+    ids=str,
+)
+def test_what_evenness_was_not_judged_for_is_said(heard, spread, level):
+    asked = HoldTarget(seconds=5, spread_cents=20.0, level_spread_db=2.0, end_fall_db=3.0)
+    judgement = judge(Measured(total_s=6.0, **heard), asked)
+    assert judgement.of(Part.SPREAD).why is spread
+    assert judgement.of(Part.LEVEL_SPREAD).why is level
+    assert judgement.of(Part.END_FALL).why is level
+    assert judgement.overall is Verdict.NOT_JUDGED

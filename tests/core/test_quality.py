@@ -2,8 +2,10 @@
 
 import numpy as np
 import pytest
+from scipy.signal import butter, sosfilt
 
-from reedcore.acoustics import QualityReason, analyse
+from reedcore.acoustics import QualityReason, Task, analyse
+from reedcore.formats.analysis_json import analysis_values
 from tests.core.sounds import RATE, held
 
 
@@ -55,3 +57,26 @@ def test_sound_that_the_browser_changed_has_no_level():
     quality = analyse(held(200.0, 2.0), RATE, processed=True).quality
     assert not quality.level_judged
     assert quality.spread_judged
+
+
+@pytest.mark.parametrize(("under_db", "judged"), [(14.0, True), (5.0, False)])
+def test_a_voice_full_of_breath_has_no_spread_but_a_cepstrum(under_db, judged):
+    voice = held(147.0, 4.0)
+    noise = np.random.default_rng(2).standard_normal(voice.size)
+    noise = sosfilt(butter(2, (60, 1500), "bandpass", fs=RATE, output="sos"), noise)
+    noise *= np.std(voice[RATE : 3 * RATE]) * 10 ** (-under_db / 20) / np.std(noise)
+    noise[: round(0.8 * RATE)] = noise[-round(0.8 * RATE) :] = (
+        0.0  # the breath comes with the voice
+    )
+    analysis = analyse(voice + noise, RATE, task=Task.HOLD)
+    assert analysis.quality.spread_judged == judged
+    assert analysis.quality.voice_judged
+    assert (QualityReason.BREATH_TOO_LOUD_FOR_SPREAD in analysis.quality.reasons) != judged
+    (told,) = analysis_values(analysis, file="x")["holds"]
+    assert (told["f0_sd_cents"] is not None) == judged
+    assert told["cpps_db"] is not None
+
+
+def test_a_glide_through_breath_is_told_nothing_of_its_steadiness():
+    quality = analyse(held(147.0, 4.0, noise=0.05), RATE, task=Task.GLIDE).quality
+    assert QualityReason.BREATH_TOO_LOUD_FOR_SPREAD not in quality.reasons

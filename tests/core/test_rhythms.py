@@ -6,6 +6,7 @@ from datetime import UTC, date, datetime, timedelta
 from math import inf, nan
 from uuid import uuid4
 
+import numpy as np
 import pytest
 
 from reedcore.catalogue import shipped_tasks
@@ -17,7 +18,8 @@ from reedcore.programme.asking import Asking
 from reedcore.programme.document import new_item
 from reedcore.progress import VoiceLoad
 from reedcore.synthvoice import Hiss, Room, Silence, Voiced, render
-from reedcore.targets import Judgement
+from reedcore.targets import Judgement, Part
+from reedcore.targets.judging import Why
 
 RATE_HZ = 16_000
 QUIET = Room(-66.0)
@@ -166,3 +168,13 @@ def test_the_load_of_a_week_adds_up_and_is_unknown_without_a_voice():
     ]
     assert load_of_week(week, today) == VoiceLoad(6.0, 1100)
     assert load_of_week([trial(1, reps=3)], today) is None
+
+
+def test_a_sound_too_strong_says_so_and_not_that_the_room_was_loud():
+    clip = render((Silence(0.6), Voiced(4.0, 200.0), Silence(1.2)), room=QUIET, rate_hz=RATE_HZ)
+    loud = np.clip(clip.samples / np.abs(clip.samples).max() * 4.0, -1.0, 1.0)
+    wanted = asking("strong_ah").wanted
+    assert wanted.target.floor_db is None
+    wanted = replace(wanted, target=replace(wanted.target, end_fall_db=3.0))
+    heard = measured(wanted, Against(), loud, RATE_HZ)
+    assert heard.judgement.of(Part.END_FALL).why is Why.CLIPPED

@@ -25,6 +25,8 @@ WHY = {
     Why.NO_PITCH: "not judged: no pitch was heard",
     Why.TIMED_BY_HAND: "not judged: timed by hand",
     Why.ROOM_TOO_LOUD: "not judged: the room was too loud",
+    Why.CLIPPED: "not judged: the sound was too strong for the microphone",
+    Why.BREATHY: "not judged: too much breath or roughness in the voice",
     Why.NO_HISS: "not judged: no hiss was heard",
     Why.NARROW_BAND: "not judged: this microphone gives nothing above 4 kHz",
     Why.LEVEL_INSIDE: "inside its band",

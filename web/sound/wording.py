@@ -15,6 +15,8 @@ REASONS = {
     "Move closer to the microphone, or close the window.",
     QualityReason.ROOM_TOO_LOUD_FOR_SPREAD: "The room was too loud to judge steadiness. Move "
     "closer to the microphone, or close the window.",
+    QualityReason.BREATH_TOO_LOUD_FOR_SPREAD: "The voice is so breathy, rough or chopped that "
+    "how steady its pitch was cannot be judged.",
     QualityReason.NARROW_BAND: "The recording holds nothing above 4 kHz, as over a telephone line.",
     QualityReason.PROCESSED: "The browser changed the sound on its way (echo, noise or gain), so "
     "level was not judged.",
