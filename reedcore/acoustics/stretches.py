@@ -45,6 +45,8 @@ NEAR = 20
 #: The echo of one differs by 3.4 dB at most, a television by 4.3 and more as a rule. Nothing echoes
 #: before it sounds: a leap by as much as the last is enough there.
 OTHER_DB, OTHER_FRAMES, OTHER_SHAPE_DB, HEAD_LEAP_DB = 10.0, 12, 4.0, 15.0
+#: A mouth that closes so often for so long makes the same voice as soft.
+CLOSED_TIMES, CLOSED_FRAMES = 2, 5
 #: Frames on each side of an edge.
 EDGE = 4
 #: A run of which less is periodic than this is not a held voice.
@@ -189,8 +191,9 @@ def _without_another(frames: Frames, stretch: Stretch) -> Stretch:
     if len(levels) < 4 * LEAP_FRAMES:
         return stretch
     usual = uniform_filter1d(np.maximum(levels, FAINTEST_DBFS), NEAR, mode="nearest")
-    loud = np.flatnonzero(usual > middle_of(levels) - OTHER_DB)
-    if not loud.size:
+    faded = middle_of(levels) - OTHER_DB
+    loud = np.flatnonzero(usual > faded)
+    if not loud.size or _goes_as_soft(frames[start + loud[0] : start + loud[-1] + 1], faded):
         return stretch
     first = start + _step(levels, int(loud[0]))
     last = end - _step(levels[::-1], len(levels) - 1 - int(loud[-1]))
@@ -202,6 +205,17 @@ def _without_another(frames: Frames, stretch: Stretch) -> Stretch:
     if leaps[0] and _is_another(frames, before, slice(first, first + NEAR), HEAD_LEAP_DB):
         start = first
     return start, end
+
+
+def _goes_as_soft(part: Frames, faded: float) -> bool:
+    """Whether the voice itself becomes as soft on its note again and again: a mouth that closes."""
+    heard = part.pitch_hz[part.periodic]
+    if not heard.size:
+        return False
+    with np.errstate(invalid="ignore"):
+        on_note = np.abs(1200.0 * np.log2(part.pitch_hz / middle_of(heard))) < LEAP_CENTS
+    closed = runs(on_note & (part.voice_band_dbfs < faded), joining=2)
+    return sum(b - a >= CLOSED_FRAMES for a, b in closed) >= CLOSED_TIMES
 
 
 def _leap_db(levels: Array, at: int, ahead: int) -> float:

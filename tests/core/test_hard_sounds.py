@@ -99,6 +99,15 @@ def hum(many, hz, *, overtone=0.5):
     return 0.006 * (np.sin(at) + overtone * np.sin(3 * at))
 
 
+@pytest.mark.parametrize("hz", [349.0, 466.0, 523.0])
+def test_a_closed_mouth_at_an_end_is_of_the_hold_as_it_is_within(hz):
+    for seed in range(3):
+        rng = np.random.default_rng(seed)
+        mouth = source.moving(("m", "ah"), every_s=0.19, quick_s=0.06, scale=1.25)
+        (hold,) = heard(held(hz, mouth, rng=rng, seconds=5.0), rng=rng).holds
+        assert hold.duration_s == pytest.approx(5.0, abs=0.15)
+
+
 @pytest.mark.parametrize("mains_hz", [50.0, 60.0])
 @pytest.mark.parametrize("overtone", [0.0, 0.5])
 @pytest.mark.parametrize("band", [(1500.0, 4000.0), (3500.0, 7900.0)])

@@ -61,6 +61,7 @@ test("the same twice looks different, and another key opens neither", async () =
 });
 
 test("a key that is none seals nothing, and stops no page", async () => {
-  const seal = new Seal(btoa("no point"));
-  await assert.rejects(seal.of({ kind: "begun" }));
+  for (const key of [btoa("no point"), "no base64!", undefined]) {
+    await assert.rejects(new Seal(key).of({ kind: "begun" }));
+  }
 });

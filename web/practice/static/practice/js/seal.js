@@ -11,8 +11,12 @@ export class Seal {
   /** @param {string} key the client's, base64 of its point */
   constructor(key) {
     this.suite = new CipherSuite(SUITE);
-    this.key = this.suite.kem.deserializePublicKey(fromText(key).buffer);
+    this.key = this.read(key);
     this.key.catch(() => {}); // said where something is to be sealed
+  }
+
+  async read(key) {
+    return this.suite.kem.deserializePublicKey(fromText(key).buffer);
   }
 
   /**

@@ -1,7 +1,7 @@
 // That something is wrong goes by a way of its own: first, alone, in a tiny request that outlives the
 // page, again and again until the clinic's server says that it has it. It needs neither the store nor a
 // sign-in, and nothing that waits or fails beside it can hold it up: what is wrong lies readable on this
-// device until it has been sealed, some milliseconds later, for a stop that were sealed first could be lost.
+// device until it has been sealed, some milliseconds later, for one that was sealed first could be lost.
 
 const FIRST_WAIT_MS = 1000;
 const LONGEST_WAIT_MS = 10000;
