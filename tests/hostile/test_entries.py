@@ -189,7 +189,7 @@ def test_a_stop_is_taken_whatever_else_it_says(as_client, person, prescribed, mo
 
 @pytest.mark.parametrize(
     ("body", "status"),
-    [(b"", 403), (b"[]", 403), (b"\xff", 403), (b'{"page": "forged"}', 403), (b"x" * 5000, 413)],
+    [(b"", 403), (b"[]", 403), (b"\xff", 403), (b'{"page": "forged"}', 403), (b"x" * 9000, 413)],
 )
 def test_what_is_no_stop_is_told_so(client, db, body, status):
     response = client.post(reverse("practice:stop"), body, content_type="application/json")
