@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import insort
 from dataclasses import dataclass
 from math import nan
 
@@ -77,8 +78,9 @@ def on_pitch_share(hold: Frames, *, target_hz: float, window_cents: float) -> fl
 def steady_seconds(hold: Frames, *, pitched: bool = True) -> float:
     """From 0.25 s after the start until pitch or level first strays for 0.3 s; 0 if at once.
 
-    Strays: the running median over 0.3 s leaves ±50 cents or ±3 dB of the median of the whole hold.
-    A hold that never strays is steady to its end. Of a hiss (not ``pitched``) the level decides.
+    Strays: the running median over 0.3 s leaves ±50 cents or ±3 dB of its own median up to there,
+    for what comes later takes nothing from what was steady. A hold that never strays is steady to
+    its end. Of a hiss (not ``pitched``) the level decides.
     """
     trim = round(EDGE_TRIM_S / HOP_S)
     if len(hold) <= trim:
@@ -100,10 +102,25 @@ def _cents(pitch_hz: Array) -> Array:
 
 
 def _strays(values: Array, limit: float) -> np.ndarray:
-    """Where the running median is further than ``limit`` from the median of all."""
-    known = values[np.isfinite(values)]
-    if not known.size:
-        return np.zeros(values.size, dtype=bool)
+    """Where the running median is further than ``limit`` from its own median up to there."""
+    running = _running_median(values)
+    known = np.flatnonzero(np.isfinite(running))
+    strayed = np.zeros(values.size, dtype=bool)
+    # what never moves by so much cannot stray by it
+    if not known.size or np.ptp(running[known]) <= limit:
+        return strayed
+    so_far: list[float] = []
+    for at in known.tolist():
+        value = float(running[at])
+        insort(so_far, value)
+        half = len(so_far) // 2
+        median = so_far[half] if len(so_far) % 2 else 0.5 * (so_far[half - 1] + so_far[half])
+        strayed[at] = abs(value - median) > limit
+    return strayed
+
+
+def _running_median(values: Array) -> Array:
+    """Over :data:`STEADY_WINDOW_S` about each value, of those that are known; NaN where none is."""
     width = round(STEADY_WINDOW_S / HOP_S)
     padded = np.pad(values, (width // 2, width - 1 - width // 2), constant_values=np.nan)
     windows = np.sort(np.lib.stride_tricks.sliding_window_view(padded, width), axis=1)
@@ -111,8 +128,5 @@ def _strays(values: Array, limit: float) -> np.ndarray:
     count = np.count_nonzero(np.isfinite(windows), axis=1)
     rows = np.arange(len(windows))
     low, high = np.maximum((count - 1) // 2, 0), count // 2
-    running = 0.5 * (windows[rows, low] + windows[rows, np.minimum(high, width - 1)])
-    with np.errstate(invalid="ignore"):
-        strayed: np.ndarray = np.abs(running - np.median(known)) > limit
-    strayed &= count > 0
-    return strayed
+    middle = 0.5 * (windows[rows, low] + windows[rows, np.minimum(high, width - 1)])
+    return np.where(count > 0, middle, np.nan)

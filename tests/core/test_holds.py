@@ -78,6 +78,22 @@ def test_steady_seconds_end_where_the_pitch_leaves():
     assert hold.steady_s == pytest.approx(3.75, abs=0.1)
 
 
+def test_what_was_steady_stays_so_whatever_comes_after():
+    pitch = np.concatenate([np.full(2 * RATE, 200.0), np.full(5 * RATE, 212.0)])
+    assert only_hold(held(pitch, 7.0)).steady_s == pytest.approx(1.75, abs=0.1)
+
+
+def test_a_slow_slide_is_steady_until_it_has_left_where_it_was():
+    steady = []
+    for cents in (90.0, 120.0, 200.0, 400.0):
+        pitch = 200.0 * 2 ** (np.linspace(0, cents, 6 * RATE) / 1200)
+        steady.append(only_hold(held(pitch, 6.0)).steady_s)
+    # after t seconds it is half of its way from its own median so far
+    for found, cents in zip(steady, (90.0, 120.0, 200.0, 400.0), strict=True):
+        assert found == pytest.approx(min(5.75, 50.0 / (0.5 * cents / 6.0)), abs=0.6)
+    assert steady == sorted(steady, reverse=True)
+
+
 def test_steady_seconds_end_where_the_level_leaves():
     sound = tone(200.0, 6.0)
     sound[4 * RATE :] *= 10 ** (-5 / 20)
