@@ -68,6 +68,15 @@ def test_an_entry_that_never_fits_is_refused_by_itself_shown_and_saved(
     assert [each["entry"]["key"] for each in saved["entries"]] == ["not a key"]
     # and whoever helps sees that it was refused, and why
     assert NotTaken.objects.get().client == person
+    # the next page finds it sealed, shows it at once, and saves what the clinic opens
+    page.reload()
+    page.locator("[data-ready]").wait_for(state="attached")
+    expect(page.get_by_text("1 not taken: see More")).to_be_visible()
+    page.get_by_role("button", name="More").click()
+    with page.expect_download() as download:
+        page.get_by_role("button", name="Save them to a file").click()
+    assert json.loads(download.value.path().read_text()) == saved
+    expect(page.get_by_text("Saved. Give the file to your clinic")).to_be_visible()
 
 
 @pytest.mark.parametrize("status", [500, 413], ids=["a fault of ours", "too large"])

@@ -1,6 +1,6 @@
 // What the clinic did not take: named one by one, and saved to a file that the client can hand over.
 
-import { button, make, say } from "./screens.js";
+import { button, make } from "./screens.js";
 
 const KINDS = {
   sound: "a try",
@@ -13,6 +13,7 @@ const KINDS = {
   stop: "what was wrong",
 };
 
+const SAVED = "Saved. Give the file to your clinic; it holds what you did and said.";
 const NOT_NOW =
   "What lies here from an earlier time is sealed, and only your clinic opens it. " +
   "Save it when there is a connection and you are signed in.";
@@ -28,11 +29,12 @@ export function showRefused(box, outbox) {
       timeStyle: "short",
     });
   const remove = button("Remove them from this device", { disabled: true, on: () => outbox.dropRefused() });
+  const told = make("p", { role: "status" });
   const save = button("Save them to a file", {
     on: async () => {
-      if (!(await saveFile(all, outbox))) return say(NOT_NOW);
-      remove.disabled = false;
-      say("Saved. Give the file to your clinic; it holds what you did and said.");
+      const saved = await saveFile(all, outbox);
+      if (saved) remove.disabled = false;
+      told.textContent = saved ? SAVED : NOT_NOW;
     },
   });
   box.replaceChildren(
@@ -45,6 +47,7 @@ export function showRefused(box, outbox) {
       ),
     ),
     make("div", { class: "controls" }, save, remove),
+    told,
   );
 }
 

@@ -119,7 +119,10 @@ export function prepare(practice, root) {
         tookBack: (goesOn, key) => practice.tookBack(goesOn, key),
       },
     },
-    ready: () => remembered(practice, root).catch(() => {}),
+    ready: () => {
+      shown(); // what an earlier page left is known now, and nothing else may happen for a while
+      remembered(practice, root).catch(() => {});
+    },
   };
 }
 
