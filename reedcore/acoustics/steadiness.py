@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from bisect import insort
 from dataclasses import dataclass
+from heapq import heappop, heappush, heappushpop
 from math import nan
 
 import numpy as np
@@ -102,20 +102,28 @@ def _cents(pitch_hz: Array) -> Array:
 
 
 def _strays(values: Array, limit: float) -> np.ndarray:
-    """Where the running median is further than ``limit`` from its own median up to there."""
+    """Where the running median is further than ``limit`` from its own median up to there, as far as
+    the first time that it has been so for :data:`STEADY_WINDOW_S`."""
     running = _running_median(values)
     known = np.flatnonzero(np.isfinite(running))
     strayed = np.zeros(values.size, dtype=bool)
     # what never moves by so much cannot stray by it
     if not known.size or np.ptp(running[known]) <= limit:
         return strayed
-    so_far: list[float] = []
+    # the lower half so far, negative, and the upper: between their tops lies the middle
+    under: list[float] = []
+    over: list[float] = []
+    away = 0
     for at in known.tolist():
         value = float(running[at])
-        insort(so_far, value)
-        half = len(so_far) // 2
-        median = so_far[half] if len(so_far) % 2 else 0.5 * (so_far[half - 1] + so_far[half])
+        heappush(over, -heappushpop(under, -value))
+        if len(over) > len(under):
+            heappush(under, -heappop(over))
+        median = -under[0] if len(under) > len(over) else 0.5 * (over[0] - under[0])
         strayed[at] = abs(value - median) > limit
+        away = (away if at and strayed[at - 1] else 0) + 1 if strayed[at] else 0
+        if away >= round(STEADY_WINDOW_S / HOP_S):  # it ended there, whatever comes
+            break
     return strayed
 
 

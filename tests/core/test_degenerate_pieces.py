@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from reedcore.acoustics import steadiness
 from reedcore.acoustics.breaks import breaks_of
 from reedcore.acoustics.bubbles import breaks_and_chop
 from reedcore.acoustics.flutter import flutter_of
@@ -68,6 +69,21 @@ def test_no_measure_falls_over(name):
             MEASURES[name](part)
 
     holds()
+
+
+@given(st.lists(st.sampled_from([0.0, 30.0, 60.0, 120.0, np.nan]), min_size=1, max_size=90))
+def test_the_median_so_far_is_the_median_of_what_was_so_far(values):
+    running = np.repeat(np.array(values), 3)
+    with pytest.MonkeyPatch.context() as patched:
+        patched.setattr(steadiness, "_running_median", lambda values: values)
+        strayed = steadiness._strays(running, 50.0)
+    away = 0
+    for at in np.flatnonzero(np.isfinite(running)):
+        so_far = running[: at + 1]
+        assert strayed[at] == (abs(running[at] - np.nanmedian(so_far)) > 50.0)
+        away = (away if at and strayed[at - 1] else 0) + 1 if strayed[at] else 0
+        if away >= 30:
+            break
 
 
 @st.composite

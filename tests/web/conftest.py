@@ -92,3 +92,18 @@ def prescribed(person, clinician):
     programme.published_at = timezone.now() - timedelta(days=30)
     programme.save()
     return programme
+
+
+@pytest.fixture
+def programme(person, clinician):
+    """One of each kind of measure."""
+    document = simple_document(
+        item("steady_hiss", params={"seconds": 10}),
+        item("s_to_z"),
+        item("block_stretch", notes=[48, 60]),
+        item("five_note", notes=[48], params={"tempo": 120}),
+        item("strong_ah", params={"seconds": 5}, floor=6.0, ceiling=16.0, sip=True),
+        item("functional_phrases", params={"lines": 3}, sip=True),
+        item("lips_stretch"),
+    )
+    return publish_anyway(person, document, by=clinician)

@@ -21,6 +21,10 @@ const NOT_NOW =
 /** Shows the list in `box`; empty and hidden where nothing was refused. */
 export function showRefused(box, outbox) {
   const all = outbox.refused;
+  // the same list stays as it is: what was said of saving it still holds
+  const shown = all.map((each) => `${each.key} ${each.at}`).join();
+  if (box.dataset.shown === shown) return;
+  box.dataset.shown = shown;
   box.hidden = !all.length;
   if (!all.length) return box.replaceChildren();
   const when = ({ at }) =>
