@@ -1,5 +1,5 @@
 # Still Reed: what can be done here. `make` alone lists it.
-.PHONY: help demo test walks pieces mutants check wheel rehearse rehearse-upgrade rehearse-hosts rehearse-full-disk bench bench-hard bench-scale bench-live shots assets lock stop clean
+.PHONY: help demo test test-long walks pieces mutants check wheel rehearse rehearse-upgrade rehearse-hosts rehearse-full-disk bench bench-hard bench-scale bench-live shots assets lock stop clean
 
 help:
 	@sed -n 's/^## //p' Makefile
@@ -8,9 +8,14 @@ help:
 demo:
 	@PORT=$(or $(PORT),8000) bin/demo
 
-## make test    run every test
+## make test    the tests that a change needs before it lands (eight minutes on two cores)
 test:
 	@bin/test
+
+## make test-long   everything at full size: every task and piece, long random runs, the rehearsals (three hours)
+test-long:
+	@WALKS=500 EDITS=200 PIECES=all bin/test --long
+	@$(MAKE) rehearse rehearse-upgrade rehearse-hosts rehearse-full-disk
 
 ## make walks   hands that act at random: five hundred walks through a session (half an hour), and two
 ##              composers on one draft, two hundred edits each

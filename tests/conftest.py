@@ -1,11 +1,17 @@
 """Fixtures that web and browser tests share."""
 
+import os
 import uuid
 
+import hypothesis
 import pytest
-from django.db import connection
+from django.conf import settings
+from django.db import connection, connections
+from django.test import TransactionTestCase
 from django.utils import timezone
 
+from tests import time_spent
+from tests.database import administration, delete_rows, drop, make_copy
 from tests.factories import (
     ClientFactory,
     ClinicFactory,
@@ -19,22 +25,76 @@ from web.practice.models import ReferenceVowel, Session
 from web.practice.simulated import COMFORTABLE_DBFS
 from web.programmes.actions import publish_document, withdraw
 
+LONG = "--long"
+hypothesis.settings.register_profile("ci", max_examples=30, deadline=None)
+hypothesis.settings.register_profile("long", max_examples=400, deadline=None)
 
-@pytest.fixture(autouse=True)
-def empty_queue(request):
-    """What a test that commits has put into the queue ends with it: its tables are the queue's own,
-    and are not among those that are emptied after a test."""
-    mark = request.node.get_closest_marker("django_db")
-    commits = "transactional_db" in request.fixturenames or (
-        mark and mark.kwargs.get("transaction")
-    )
-    if not commits:
-        yield
-        return
-    request.getfixturevalue("transactional_db")
+
+def pytest_addoption(parser):
+    parser.addoption(LONG, action="store_true", help="run everything at full size")
+
+
+def pytest_configure(config):
+    hypothesis.settings.load_profile("long" if config.getoption(LONG) else "ci")
+
+
+def pytest_collection_modifyitems(config, items):
+    if not config.getoption(LONG):
+        left_out = [each for each in items if each.get_closest_marker("long")]
+        config.hook.pytest_deselected(items=left_out)
+        items[:] = [each for each in items if not each.get_closest_marker("long")]
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_protocol(item):
+    folder = os.environ.get("TIME_SPENT")
+    before = time_spent.processor_seconds()
+    result = yield
+    if folder:
+        spent = time_spent.processor_seconds() - before
+        is_long = item.get_closest_marker("long") is not None
+        time_spent.record(folder, item.nodeid, spent, is_long=is_long)
+    return result
+
+
+@pytest.fixture(scope="session")
+def is_long(request):
+    """Whether everything is to run at full size."""
+    return request.config.getoption(LONG)
+
+
+@pytest.fixture(scope="session")
+def django_db_setup(django_test_environment, django_db_blocker):
+    """Give this process its own copy of the migrated template."""
+    server = settings.DATABASES["default"]
+    real = server["NAME"]
+    copy = make_copy(server)
+    with django_db_blocker.unblock():
+        point_at(copy)
     yield
-    with connection.cursor() as cursor:
-        cursor.execute("TRUNCATE procrastinate_jobs CASCADE")
+    with django_db_blocker.unblock():
+        point_at(real)
+        with administration(server) as admin:
+            drop(admin, copy)
+
+
+def point_at(name):
+    """Make Django's connections go to the database of this name."""
+    connections.close_all()
+    connection.close_pool()
+    settings.DATABASES["default"]["NAME"] = connection.settings_dict["NAME"] = name
+
+
+@pytest.fixture(scope="session", autouse=True)
+def rows_are_deleted():
+    """Let a test that commits end by deleting its rows, in place of Django's flush of every table.
+
+    The rows of the queue end with it too: they are no model's, and Django's flush leaves them."""
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(
+            TransactionTestCase, "_fixture_teardown", lambda self: delete_rows(connection)
+        )
+        yield
 
 
 @pytest.fixture

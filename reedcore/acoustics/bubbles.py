@@ -10,7 +10,6 @@ from __future__ import annotations
 from math import nan
 
 import numpy as np
-from scipy.signal import butter, sosfiltfilt
 
 from .breaks import Break, breaks_of, frames_in
 from .flutter import (
@@ -43,7 +42,6 @@ NEEDS_S = 1.0
 WAVER_HZ, WAVERS_UP_TO_HZ, ONE_RATE, OVERTONES = (3.0, 40.0), 12.0, 0.7, 4
 #: A break or a click is no bubble: this share of the level at each end does not count.
 RARE = 0.03
-_BAND = butter(2, BUBBLES_HZ, "bandpass", fs=1.0 / HOP_S, output="sos")
 
 
 def breaks_and_chop(
@@ -90,7 +88,11 @@ def _common_db(bands: Array, aside: Mask) -> tuple[float, float]:
     loud = np.column_stack(
         [bridged(levels[:, at], aside) for at in np.flatnonzero(mean > mean.max() - WITHIN_DB)]
     )
-    moving = sosfiltfilt(_BAND, loud, axis=0)
+    # few voices get here, and importing scipy.signal takes as long as analysing a minute of sound
+    from scipy.signal import butter, sosfiltfilt
+
+    band_pass = butter(2, BUBBLES_HZ, "bandpass", fs=1.0 / HOP_S, output="sos")
+    moving = sosfiltfilt(band_pass, loud, axis=0)
     for band in moving.T:
         low, high = shares_of(band, RARE, 1.0 - RARE)
         band[:] = np.clip(band, low, high)

@@ -5,16 +5,42 @@ from __future__ import annotations
 from typing import Literal
 
 import numpy as np
-from scipy.signal import butter
 
 from .compiled import Loop
 from .frames import Array
+
+#: The filters in use, at the usual sampling rates, as ``scipy.signal.butter`` designs them (a test
+#: designs each again): importing scipy.signal takes as long as analysing a minute of sound.
+_DESIGNS: dict[tuple[str, float | tuple[float, float], int], tuple[tuple[float, ...], ...]] = {
+    ("bandpass", (50.0, 1500.0), 16_000): (
+        (0.057116828173209185, 0.0, -0.11423365634641837, 0.0, 0.057116828173209185),
+        (1.0, -3.200399401434297, 3.855435851728894, -2.1029288543269535, 0.447986482135974),
+    ),
+}
+for _rate, _ahead, _back in (
+    (8_000, 0.9889542480671399, (1.0, -1.9777864837767636, 0.9780305084917958)),
+    (11_025, 0.9919727398025888, (1.0, -1.9838810416608388, 0.984009917549517)),
+    (16_000, 0.9944617889581948, (1.0, -1.9888929058996532, 0.9889542499331266)),
+    (22_050, 0.9959782830249141, (1.0, -1.9919403917769984, 0.9919727403226575)),
+    (24_000, 0.9963044429693491, (1.0, -1.992595228750302, 0.9926225431270949)),
+    (32_000, 0.9972270499044704, (1.0, -1.9944464105419268, 0.9944617890759538)),
+    (44_100, 0.997987115675119, (1.0, -1.9959701796428286, 0.9959782830576475)),
+    (48_000, 0.9981505111904518, (1.0, -1.996297601769122, 0.9963044429926857)),
+    (88_200, 0.9989930508651776, (1.0, -1.9979850877835377, 0.9979871156771719)),
+    (96_000, 0.9990748276239033, (1.0, -1.9981487993036977, 0.998150511191915)),
+):
+    _DESIGNS["highpass", 20.0, _rate] = ((_ahead, -2.0 * _ahead, _ahead), _back)
 
 
 def butterworth(
     kind: Literal["highpass", "bandpass"], edges_hz: float | tuple[float, float], rate_hz: int
 ) -> Array:
-    """Of second order: its coefficients ahead and back, ``(2, n)``."""
+    """Return the coefficients of a second-order filter, feed-forward and feedback, ``(2, n)``."""
+    known = _DESIGNS.get((kind, edges_hz, rate_hz))
+    if known:
+        return np.array(known)
+    from scipy.signal import butter
+
     return np.asarray(butter(2, edges_hz, kind, fs=rate_hz), dtype=np.float64)
 
 

@@ -7,7 +7,6 @@ from math import nan
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.signal import butter, sosfiltfilt
 
 from .frames import Frames
 from .hissing import hissing_frames
@@ -20,7 +19,7 @@ from .stretches import sounding_frames
 JOINED_S = 0.030
 SHORTEST_S = 0.3
 #: Of a /z/, what is the voice's.
-_VOICE = butter(4, 1500.0, fs=WORKING_RATE_HZ, output="sos")
+_VOICE_TO_HZ = 1500.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,7 +97,11 @@ def _voice_rise_ms(samples: NDArray[np.float32], start_s: float, pitch_hz: float
     piece = samples[first : round((start_s + 0.5) * WORKING_RATE_HZ)]
     if piece.size < WORKING_RATE_HZ // 4:
         return nan
-    voice = sosfiltfilt(_VOICE, piece).astype(np.float32)
+    # only this task needs scipy.signal, whose import takes as long as analysing a minute of sound
+    from scipy.signal import butter, sosfiltfilt
+
+    low_pass = butter(4, _VOICE_TO_HZ, fs=WORKING_RATE_HZ, output="sos")
+    voice = sosfiltfilt(low_pass, piece).astype(np.float32)
     return onset_rise_ms(voice, start_s=start_s - first / WORKING_RATE_HZ, pitch_hz=pitch_hz)
 
 

@@ -11,10 +11,10 @@ from dataclasses import dataclass
 from math import gcd
 
 import numpy as np
-from scipy.signal import firwin
 
 from .compiled import Loop
 from .frames import Array
+from .low_pass import kaiser_low_pass
 
 #: Zero crossings of the low-pass on each side: stop band −50 dB; what folds back is above 6 kHz.
 HALF_CROSSINGS = 6
@@ -47,7 +47,7 @@ class Resampling:
             return cls(1, 1, 0, np.zeros((0, 0)))
         factor = max(up, down)
         half = HALF_CROSSINGS * factor
-        made = firwin(2 * half + 1, 1.0 / factor, window=("kaiser", KAISER_BETA)) * up
+        made = kaiser_low_pass(2 * half + 1, 1.0 / factor, beta=KAISER_BETA) * up
         longest = -(-made.size // up)
         taps = np.zeros((up, -(-longest // _MULTIPLE) * _MULTIPLE))
         for phase in range(up):

@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from math import isfinite, nan
 
 import numpy as np
-from scipy.signal import detrend
 
 from .frames import Array, Frames
 from .runs import Mask
@@ -54,7 +53,15 @@ def _moving(track: Array, sound: Mask) -> Array:
     known = np.isfinite(track) & sound
     if not known.any():
         return np.zeros(track.size)
-    return np.asarray(detrend(np.interp(at, at[known], track[known])))
+    return _detrended(np.interp(at, at[known], track[known]))
+
+
+def _detrended(track: Array) -> Array:
+    """Return the track less the straight line fitted to it by least squares."""
+    line = np.ones((track.size, 2))
+    line[:, 0] = np.arange(1, track.size + 1) / track.size
+    fit = np.linalg.lstsq(line, track, rcond=None)[0]
+    return np.asarray(track - line @ fit)
 
 
 def _spectrum(track: Array) -> tuple[Array, Array]:

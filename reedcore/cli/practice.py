@@ -30,58 +30,78 @@ from reedcore.programme.plan import item_of, plan_of, plans_of
 from reedcore.programme.sounds import line_of
 
 from .answers import CheckAnswer, FindingAnswer, JudgeAnswer, PartAnswer, PlanAnswer, PlanItem
+from .commands import DONE
 
-DONE = 0
+
+def add_arguments(name: str, parser: argparse.ArgumentParser) -> None:
+    """Add the arguments of one of these commands."""
+    _ADD[name](parser)
 
 
-def add_to(commands: Any) -> None:
-    """The commands and what each takes."""
-    one = commands.add_parser("check", help="what the programme check says of a programme")
-    one.add_argument("programme", metavar="PROGRAMME.json")
-    one.add_argument("--record", metavar="PRACTICE.json", help="the client's exported file")
-    one.set_defaults(run=_check)
+def _add_check(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("programme", metavar="PROGRAMME.json")
+    parser.add_argument("--record", metavar="PRACTICE.json", help="the client's exported file")
+    parser.set_defaults(run=_check)
 
-    one = commands.add_parser("decide", help="what is proposed, and what was reached")
-    one.add_argument("practice", metavar="PRACTICE.json")
-    one.add_argument("--today", type=date.fromisoformat, metavar="DATE", help="as of noon that day")
-    one.set_defaults(run=_decide)
 
-    one = commands.add_parser("judge", help="measures a recording of an item and judges it")
-    one.add_argument("recording", metavar="RECORDING.wav")
-    one.add_argument("--task", required=True, metavar="ITEM.json", help="one item of a programme")
-    one.add_argument("--comfortable-dbfs", type=float, default=None, metavar="DBFS")
-    one.set_defaults(run=_judge)
+def _add_decide(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("practice", metavar="PRACTICE.json")
+    parser.add_argument(
+        "--today", type=date.fromisoformat, metavar="DATE", help="as of noon that day"
+    )
+    parser.set_defaults(run=_decide)
 
-    one = commands.add_parser("plan", help="how long a programme takes, item by item")
-    one.add_argument("programme", metavar="PROGRAMME.json")
-    one.set_defaults(run=_plan)
 
-    one = commands.add_parser("edit", help="a programme after edits, one after another")
-    one.add_argument("programme", metavar="PROGRAMME.json")
-    one.add_argument("edits", metavar="EDITS.json", help="a list of edits; schema edit")
-    one.set_defaults(run=_edit)
+def _add_judge(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("recording", metavar="RECORDING.wav")
+    parser.add_argument("--task", required=True, metavar="ITEM.json", help="an item of a programme")
+    parser.add_argument("--comfortable-dbfs", type=float, default=None, metavar="DBFS")
+    parser.set_defaults(run=_judge)
 
-    one = commands.add_parser("simulate", help="runs a history forward: what the rules would do")
-    one.add_argument("practice", metavar="PRACTICE.json")
-    one.add_argument("--days", type=_within(int, 1, 730), default=56)
-    one.add_argument("--runs", type=_within(int, 1, 1000), default=20)
-    one.add_argument(
+
+def _add_plan(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("programme", metavar="PROGRAMME.json")
+    parser.set_defaults(run=_plan)
+
+
+def _add_edit(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("programme", metavar="PROGRAMME.json")
+    parser.add_argument("edits", metavar="EDITS.json", help="a list of edits; schema edit")
+    parser.set_defaults(run=_edit)
+
+
+def _add_simulate(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("practice", metavar="PRACTICE.json")
+    parser.add_argument("--days", type=_within(int, 1, 730), default=56)
+    parser.add_argument("--runs", type=_within(int, 1, 1000), default=20)
+    parser.add_argument(
         "--spread", type=_within(float, 0, 1), default=0.10, help="day to day, as a share"
     )
-    one.add_argument(
+    parser.add_argument(
         "--adherence", type=_within(float, 0, 1), default=0.8, help="share of due days practised"
     )
-    one.add_argument(
+    parser.add_argument(
         "--gain", type=_within(float, -0.5, 0.5), default=0.0, help="a week, as a share"
     )
-    one.add_argument("--seed", type=int, default=1)
-    one.add_argument("--today", type=date.fromisoformat, metavar="DATE")
-    one.set_defaults(run=_simulate)
+    parser.add_argument("--seed", type=int, default=1)
+    parser.add_argument("--today", type=date.fromisoformat, metavar="DATE")
+    parser.set_defaults(run=_simulate)
 
-    one = commands.add_parser("schema", help="the JSON Schema of a file or of an answer")
-    one.add_argument("of", choices=sorted(SCHEMAS))
-    one.set_defaults(run=_schema)
 
+def _add_schema(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("of", choices=sorted(SCHEMAS))
+    parser.set_defaults(run=_schema)
+
+
+_ADD = {
+    "check": _add_check,
+    "decide": _add_decide,
+    "judge": _add_judge,
+    "plan": _add_plan,
+    "edit": _add_edit,
+    "simulate": _add_simulate,
+    "schema": _add_schema,
+}
 
 ANSWERS: dict[str, Any] = {
     "check": CheckAnswer,

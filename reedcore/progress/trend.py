@@ -9,9 +9,6 @@ from functools import cache
 from math import sqrt
 from statistics import fmean, variance
 
-from scipy.stats import t as student
-from scipy.stats import theilslopes
-
 #: A trend is not drawn from fewer points, or over fewer days (MEASURES §5.10).
 LEAST_POINTS, LEAST_DAYS = 6, 14
 #: Real change is never taken to be less than this share of the mean.
@@ -65,6 +62,9 @@ def trend(points: Sequence[Point]) -> Trend | None:
     days = [(point.on - first).days for point in points]
     if max(days) < LEAST_DAYS:
         return None
+    # importing scipy.stats takes half a second, and most processes draw no trend
+    from scipy.stats import theilslopes
+
     found = theilslopes([point.value for point in points], days, alpha=0.95)
     return Trend(
         float(found.slope), float(found.low_slope), float(found.high_slope), float(found.intercept)
@@ -73,7 +73,9 @@ def trend(points: Sequence[Point]) -> Trend | None:
 
 @cache
 def _quantile(freedom: int) -> float:
-    return float(student.ppf(CONFIDENCE, freedom))
+    from scipy.special import stdtrit
+
+    return float(stdtrit(freedom, CONFIDENCE))
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,7 +15,6 @@ def script(checkout, *words):
         capture_output=True,
         text=True,
         check=True,
-        timeout=60,
     ).stdout
 
 

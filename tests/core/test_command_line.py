@@ -151,7 +151,7 @@ def test_a_wrong_call_says_how(words, capsys):
 def test_it_runs_as_a_module(folder):
     done = subprocess.run(
         [sys.executable, "-m", "reedcore", "analyse", str(folder / "hold.wav"), "--json"],
-        capture_output=True, text=True, cwd=ROOT, timeout=60,
+        capture_output=True, text=True, cwd=ROOT,
     )  # fmt: skip
     assert done.returncode == 0
     assert json.loads(done.stdout)["quality"]["usable"]

@@ -1,13 +1,28 @@
 """The loops give the same figures compiled and as they stand; without a compiler they run, slower."""
 
+import json
+import subprocess
 import sys
 from types import FunctionType
 
 import numpy as np
 import pytest
+from scipy import signal
 
-from reedcore.acoustics import Frames, LiveAnalyser, analyse, compiled, ready
+from reedcore.acoustics import (
+    Frames,
+    LiveAnalyser,
+    analyse,
+    candidates,
+    compiled,
+    filtering,
+    intake,
+    ready,
+)
 from reedcore.acoustics.compiled import Loop
+from reedcore.acoustics.low_pass import kaiser_low_pass
+from reedcore.cli.compile import is_current
+from reedcore.formats.wav import write_wav
 from tests.core.sounds import held
 
 LOOPS = (
@@ -56,6 +71,77 @@ def test_the_prominence_is_the_same_without_a_compiler(as_they_stand):
     as_they_stand()
     (slow,) = analyse(sound, 16_000).holds
     assert fast.cpps_db == pytest.approx(slow.cpps_db, abs=0.01)
+
+
+@pytest.fixture
+def library(monkeypatch):
+    """The library of loops, read again with and after whatever a test changes."""
+    compiled.library.cache_clear()
+    yield compiled.library
+    monkeypatch.undo()
+    compiled.library.cache_clear()
+
+
+def test_the_library_has_the_loops_as_they_are_now(library):
+    """bin/prepare makes it before the tests, so here it is never missing or old."""
+    assert is_current()
+    assert {"_fill", "_followed", "_taken_in", "_smoothed"} <= set(library())
+
+
+def test_a_library_for_another_processor_is_left_alone(library, monkeypatch):
+    monkeypatch.setattr(compiled, "processor", lambda: "another")
+    assert library() == {}
+    assert not is_current()
+
+
+@pytest.mark.parametrize("text", ["", "{", "{}", '{"processor": 1, "loops": {}}'])
+def test_a_damaged_description_is_no_library(library, monkeypatch, tmp_path, text):
+    monkeypatch.setattr(compiled, "DESCRIPTION", tmp_path / "description.json")
+    (tmp_path / "description.json").write_text(text)
+    assert library() == {}
+
+
+def test_a_loop_that_has_changed_is_not_taken_from_the_library(library, monkeypatch, tmp_path):
+    described = json.loads(compiled.DESCRIPTION.read_text())
+    described["loops"]["_windowed"] = "of another day"
+    monkeypatch.setattr(compiled, "DESCRIPTION", tmp_path / "description.json")
+    (tmp_path / "description.json").write_text(json.dumps(described))
+    kept, changed = candidates._FILLED, intake._WINDOWED
+    for loop in (kept, changed):
+        monkeypatch.setattr(loop, "_made", None)
+    assert kept.made() is library()["_fill"][1]
+    assert changed.made() is changed.compiled()
+
+
+@pytest.mark.parametrize("rate", sorted({rate for _, _, rate in filtering._DESIGNS}))
+def test_a_kept_filter_is_the_one_that_scipy_designs(rate):
+    for (kind, edges, at), kept in filtering._DESIGNS.items():
+        if at == rate:
+            np.testing.assert_allclose(kept, signal.butter(2, edges, kind, fs=rate), rtol=1e-12)
+
+
+@pytest.mark.parametrize("factor", [2, 3, 441])
+def test_the_low_pass_is_the_one_that_scipy_designs(factor):
+    made = kaiser_low_pass(12 * factor + 1, 1 / factor, beta=5.0)
+    theirs = signal.firwin(12 * factor + 1, 1 / factor, window=("kaiser", 5.0))
+    np.testing.assert_allclose(made, theirs, atol=1e-15)
+
+
+def test_measuring_imports_no_compiler(tmp_path):
+    """A process starts in a third of the time without these."""
+    path = tmp_path / "hold.wav"
+    path.write_bytes(write_wav(held(196.0, 1.7, rate=44_100), 44_100))
+    heavy = "numba", "scipy.signal", "scipy.stats"
+    script = f"""if True:
+        import sys
+        from reedcore.cli.commands import main
+        main(["analyse", {str(path)!r}])
+        print([name for name in {heavy!r} if name in sys.modules])
+    """
+    done = subprocess.run(
+        [sys.executable, "-c", script], capture_output=True, text=True, check=True
+    )
+    assert done.stdout.splitlines()[-1] == "[]"
 
 
 def test_where_there_is_no_compiler_it_says_so_once_and_goes_on(monkeypatch):
@@ -107,4 +193,9 @@ def test_a_process_can_make_ready(monkeypatch):
     for loop in loops.values():
         monkeypatch.setattr(loop, "_made", None)
     ready()
-    assert [name for name, loop in loops.items() if loop._made is None] == []
+    # the rest is part of those that call it
+    alone = {
+        name: loop for name, loop in loops.items() if loop.plain.__name__ in compiled.library()
+    }
+    assert len(alone) >= 12
+    assert [name for name, loop in alone.items() if loop._made is None] == []

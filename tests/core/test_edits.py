@@ -3,7 +3,7 @@
 from datetime import date
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from reedcore.catalogue.tasks import shipped_tasks
@@ -299,7 +299,6 @@ def done(document, edits):
     return made
 
 
-@settings(max_examples=150, deadline=None)
 @given(st.lists(any_edit(), max_size=12))
 def test_any_run_of_edits_is_kept_as_changes_and_taken_back_by_them(edits):
     before = session(*CODES)
@@ -312,7 +311,6 @@ def test_any_run_of_edits_is_kept_as_changes_and_taken_back_by_them(edits):
     assert changed(after, back) == before
 
 
-@settings(max_examples=150, deadline=None)
 @given(any_edit(), any_edit())
 def test_edits_that_do_not_touch_come_to_the_same_whoever_is_first(mine, theirs):
     base = session(*CODES)

@@ -4,7 +4,7 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from reedcore.acoustics import Frames, LiveAnalyser, analyse
@@ -27,7 +27,6 @@ def assert_same(one, other):
         np.testing.assert_array_equal(getattr(one, name), getattr(other, name), err_msg=name)
 
 
-@settings(max_examples=40, deadline=None)
 @given(
     rate=st.sampled_from(RATES),
     hz=st.floats(60, 900),

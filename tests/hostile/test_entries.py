@@ -18,7 +18,6 @@ from web.practice.models import NotTaken, SelfReport, Session, Trial
 from web.scheduled import client_status, digests, reminders
 
 #: So many are made out of the schemas; what stands below by hand comes on top.
-GENERATED = 300
 ODD = st.one_of(
     st.none(),
     st.booleans(),
@@ -73,8 +72,6 @@ def fitted(said, person, session):
 
 
 @settings(
-    max_examples=GENERATED,
-    deadline=None,
     database=None,
     suppress_health_check=list(HealthCheck),
 )

@@ -1,6 +1,7 @@
 """Every URL of the site, walked as everybody: who gets in, and who finds nothing there."""
 
 import uuid
+from copy import copy
 from io import BytesIO
 
 import pytest
@@ -8,6 +9,7 @@ from allauth.mfa.models import Authenticator
 from allauth.mfa.recovery_codes.internal.auth import RecoveryCodes
 from allauth.mfa.totp.internal.auth import TOTP
 from channels.testing import WebsocketCommunicator
+from django.db import transaction
 from django.test import Client as Browser
 from django.urls import URLResolver, get_resolver, reverse
 from django.utils import timezone
@@ -211,38 +213,53 @@ def test_every_url_has_a_row_in_the_table():
     assert set(named_urls()) == set(ACCESS)
 
 
-@pytest.mark.parametrize("name", ACCESS)
-def test_who_gets_in(name, users, person, task):
-    method, expected = ACCESS[name]
+#: One set of people serves many URLs; what a request changes is rolled back before the next URL.
+PARTS = 8
+
+
+@pytest.mark.parametrize("part", range(PARTS))
+def test_who_gets_in(part, users, person, task):
+    cookies = {actor: signed_in(user).cookies for actor, user in users.items()}
+    wrong = {}
+    for name in list(ACCESS)[part::PARTS]:
+        with transaction.atomic():
+            method, expected = ACCESS[name]
+            url = address(name, person, task)
+            found = {actor: what_is_found(cookies[actor], method, url) for actor in users}
+            if found != wanted(name, expected, found):
+                wrong[name] = found
+            transaction.set_rollback(True)
+    assert not wrong
+
+
+def address(name, person, task):
+    """Return an address of this URL that has something behind it."""
     url = reverse(name, args=arguments(name, person, task))
     if name in ("practice:simulated_voice", "practice:comfortable_voice"):
-        url += "?manner=even&seed=1"
-    if name.startswith("calculators:pattern"):
-        url += f"?{PATTERN}"
-    found = {actor: what_is_found(users[actor], method, url) for actor in (*ACTORS, "a helper")}
-    expected = dict(zip(ACTORS, expected, strict=True))
-    # whoever helps finds what the client finds, and nothing else
-    assert found == {**expected, "a helper": expected["the client"]}
+        return url + "?manner=even&seed=1"
+    return url + (f"?{PATTERN}" if name.startswith("calculators:pattern") else "")
 
 
-@pytest.mark.parametrize("name", ACCESS)
-def test_what_assistants_and_viewers_find(name, users, person, task):
-    method, expected = ACCESS[name]
-    url = reverse(name, args=arguments(name, person, task))
-    if name == "practice:simulated_voice":
-        url += "?manner=even&seed=1"
-    if name.startswith("calculators:pattern"):
-        url += f"?{PATTERN}"
-    found = [what_is_found(users[actor], method, url) in (IN, DOOR) for actor in ASSISTING]
-    if expected[0] == IN or set(expected) == {DOOR}:
-        return  # the same for everybody
-    wanted = [name in LOOKED_AT or name in MEASURED, name in LOOKED_AT, name in LOOKED_AT]
-    assert found == wanted
+def wanted(name, expected, found):
+    """Return what each actor should find.
+
+    A helper finds what the client finds. Assistants, viewers and auditors get in where the table lists
+    the page for them; how they are kept out elsewhere is not fixed, so that is taken from ``found``.
+    """
+    due = dict(zip(ACTORS, expected, strict=True)) | {"a helper": expected[1]}
+    open_to_all = expected[0] == IN or set(expected) == {DOOR}
+    for actor in ASSISTING:
+        gets_in = name in LOOKED_AT or (actor == "an assistant" and name in MEASURED)
+        is_in = found[actor] in (IN, DOOR)
+        due[actor] = found[actor] if open_to_all or is_in == gets_in else f"in: {gets_in}"
+    return due
 
 
-def what_is_found(user, method, url):
+def what_is_found(cookies, method, url):
+    browser = Browser()
+    browser.cookies = copy(cookies)
     body = {"key": str(uuid.uuid4()), "seconds": "3"} if method == "post" else {}
-    response = getattr(signed_in(user), method)(url, body)
+    response = getattr(browser, method)(url, body)
     assert response.status_code < 500
     if response.status_code == 404:
         return NOT_THERE

@@ -1,6 +1,8 @@
 """Every task of the catalogue, handed over and tried by the made-up voice: judged as what it is, or
 asked about where nothing hears it."""
 
+from operator import itemgetter
+
 import pytest
 
 from reedcore.catalogue.tasks import shipped_tasks
@@ -21,7 +23,16 @@ BEAT_S = 6.0
 SHORT = {"seconds": 2.0, "reps": 1, "lines": 1, "minutes": 0.3, "rounds_up": 0, "rounds_down": 0}
 CODES = list(shipped_tasks())
 MOST = 60
-PARTS = [CODES[at : at + MOST] for at in range(0, len(CODES), MOST)]
+
+
+def parts(codes):
+    """Programmes of as many tasks as one may have."""
+    return [codes[at : at + MOST] for at in range(0, len(codes), MOST)]
+
+
+#: One task for each kind of measure on each sound; a clip is made and measured for each of them.
+KIND_AND_SOUND = {(task.measure, task.sound): code for code, task in shipped_tasks().items()}
+EACH_ONCE = sorted(KIND_AND_SOUND.values(), key=CODES.index)
 
 
 def handed_over(person, clinician, codes):
@@ -39,9 +50,19 @@ def handed_over(person, clinician, codes):
     return publish_anyway(person, document, by=clinician)
 
 
-@pytest.mark.parametrize("part", range(len(PARTS)))
-def test_each_is_judged_or_asked_about(person, clinician, part):
-    programme = handed_over(person, clinician, PARTS[part])
+@pytest.mark.parametrize("codes", parts(EACH_ONCE), ids=itemgetter(0))
+def test_each_kind_on_each_sound_is_judged_or_asked_about(person, clinician, codes):
+    every_one_is_judged_or_asked_about(person, clinician, codes)
+
+
+@pytest.mark.long
+@pytest.mark.parametrize("codes", parts(CODES), ids=itemgetter(0))
+def test_every_task_is_judged_or_asked_about(person, clinician, codes):
+    every_one_is_judged_or_asked_about(person, clinician, codes)
+
+
+def every_one_is_judged_or_asked_about(person, clinician, codes):
+    programme = handed_over(person, clinician, codes)
     tried, unjudged = set(), {}
     for row in programme.tasks.all():
         row.programme = programme
@@ -57,5 +78,5 @@ def test_each_is_judged_or_asked_about(person, clinician, part):
         heard = measured(wanted, Against(reference_dbfs=COMFORTABLE_DBFS), clip.samples, RATE)
         if heard.judgement.overall is Verdict.NOT_JUDGED:
             unjudged[row.task_code] = heard.judgement
-    assert tried == set(PARTS[part])
+    assert tried == set(codes)
     assert unjudged == {}

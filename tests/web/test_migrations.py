@@ -30,6 +30,7 @@ def migrate(*targets):
     executor.migrate(list(targets) or executor.loader.graph.leaf_nodes())
 
 
+@pytest.mark.long
 def test_times_beyond_all_calendars_and_stops_already_told(person, task):
     odd, usual, key = uuid.uuid4(), trial(task).pk, uuid.uuid4()
     made = Trial.objects.get(pk=usual).performed_at
@@ -72,6 +73,7 @@ def test_times_beyond_all_calendars_and_stops_already_told(person, task):
     assert kept.delivered_at == kept.received_at
 
 
+@pytest.mark.long
 def test_cautions_of_the_version_before_stay_and_being_ill_one_day_does_not(person, task):
     document = {"items": [], "overrules": {"caution_on_record:balloon": "agreed in May"}}
     migrate(*RECORDS_BEFORE)
@@ -164,6 +166,7 @@ ALONE_BEFORE = [
 ]  # fmt: skip
 
 
+@pytest.mark.long
 def test_links_and_sessions_of_before_anybody_helped_and_how_people_stand(person, task, clinician):
     session = Session.objects.create(
         key=uuid.uuid4(), client=person, programme=task.programme, sort="full", day="usual",

@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.sounds import held
@@ -18,7 +18,6 @@ def chunk(first, after):
     return np.array([first], HEADER).tobytes() + SOUND[first:after].tobytes()
 
 
-@settings(max_examples=50, deadline=None)
 @given(st.lists(st.tuples(st.integers(-6000, 500), st.integers(0, 6000)), max_size=30))
 def test_any_overlap_and_any_gap_still_make_the_sound_once(chunks):
     """Each chunk begins so far before (or after) the end of what is there already."""

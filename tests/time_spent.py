@@ -1,0 +1,45 @@
+"""How much processor time each test takes: recorded by the test processes, summed up by bin/test.
+
+python -m tests.time_spent FOLDER      prints the ten slowest, and fails where one is over the limit
+"""
+
+import json
+import os
+import sys
+from pathlib import Path
+
+#: A test that takes longer makes everybody wait for it: it is made smaller, or marked ``long``.
+LIMIT_S = 8.0
+SHOWN = 10
+
+
+def processor_seconds():
+    """Return the processor time of this process and of its ended children."""
+    spent = os.times()
+    return spent.user + spent.system + spent.children_user + spent.children_system
+
+
+def record(folder, test, seconds, *, is_long):
+    """Add a test to this process's file in the folder."""
+    line = json.dumps({"test": test, "seconds": round(seconds, 2), "long": is_long})
+    with (Path(folder) / f"{os.getpid()}.jsonl").open("a") as file:
+        file.write(line + "\n")
+
+
+def main(folder):
+    """Print the slowest tests; return 1 where one is over the limit without being marked ``long``."""
+    lines = [
+        line for path in Path(folder).glob("*.jsonl") for line in path.read_text().splitlines()
+    ]
+    tests = sorted(map(json.loads, lines), key=lambda each: -each["seconds"])
+    print(f"The {SHOWN} slowest of {len(tests)} tests, in seconds of processor time:")
+    for each in tests[:SHOWN]:
+        print(f"  {each['seconds']:6.2f}  {each['test']}")
+    over = [each for each in tests if each["seconds"] > LIMIT_S and not each["long"]]
+    for each in over:
+        print(f"Over the limit of {LIMIT_S:g} s: {each['test']}")
+    return 1 if over else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1]))
