@@ -22,7 +22,7 @@ os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 #: Patience for a busy machine, in milliseconds; whatever is there already costs none of it.
 PATIENCE = int(os.environ.get("PATIENCE_MS", "60000"))
 expect.set_options(timeout=PATIENCE)
-CHROMIUM = "/usr/bin/chromium"
+CHROMIUM = "/usr/bin/chromium-headless-shell"
 #: A closed network: whatever the browser tries in the background only costs time.
 QUIET = [
     "--no-sandbox",

@@ -1,4 +1,4 @@
-"""A release, in short: the wheel alone, without the checkout, makes a clinic's tables, begins it and
+"""A release, in short: the wheel alone, without the checkout, knows a clinic's tables, begins it and
 serves it. `make rehearse` follows the whole guide, with its packages, nginx and units."""
 
 import os
@@ -16,6 +16,7 @@ import requests
 from django.conf import settings
 from django.db import connection
 
+from tests.database import create, template_name
 from tests.hostile.test_settings_and_faults import WHOLE
 
 pytestmark = pytest.mark.django_db(transaction=True)
@@ -48,15 +49,16 @@ def release(tmp_path):
     return tmp_path / "released"
 
 
-@pytest.fixture
-def command(release, tmp_path):
+@pytest.fixture(params=["migrated", pytest.param("empty", marks=pytest.mark.long)])
+def command(request, release, tmp_path):
     """`still-reed …` of that release, with a database of its own."""
+    template = template_name() if request.param == "migrated" else "template1"
     at = connection.settings_dict
     there = f"{at['HOST']}:{at['PORT']}"
     admin = f"postgres://{at['USER']}:{at['PASSWORD']}@{there}/postgres"
     with psycopg.connect(admin, autocommit=True) as line:
         line.execute(f"DROP DATABASE IF EXISTS {NAME} WITH (FORCE)")
-        line.execute(f"CREATE DATABASE {NAME}")
+        create(line, NAME, template=template)
     environment = {
         **os.environ, **WHOLE, "PYTHONPATH": str(release), "PYTHONSAFEPATH": "1",
         "DATABASE_URL": admin.replace("/postgres", f"/{NAME}"),
@@ -80,12 +82,13 @@ def said(process):
     return told
 
 
-def test_the_wheel_alone_makes_begins_and_serves_a_clinic(command, release):
+def test_the_wheel_alone_knows_begins_and_serves_a_clinic(command, release):
     # of the release, not of the checkout
     assert f"{release}/web" in said(
         command("shell", "-v0", "-c", "import web; print(web.__path__)")
     )
     said(command("migrate"))
+    said(command("migrate", "--check"))
     assert "static files" in said(command("collectstatic", "--noinput"))
     begun = said(
         command(

@@ -39,10 +39,20 @@ def decided(browser, client, tmp_path, capsys):
     return text, json.loads(capsys.readouterr().out)
 
 
+#: Clients in two small lots, and all of them together.
+LOTS = (
+    pytest.param(people.PEOPLE[::8], id="three"),
+    pytest.param(people.PEOPLE[4::8], id="three others"),
+    pytest.param(people.PEOPLE, id="all", marks=pytest.mark.long),
+)
+
+
 @pytest.mark.django_db
+@pytest.mark.parametrize("lot", LOTS)
 def test_every_place_gives_the_same_answer_for_every_client(
-    monkeypatch, settings, tmp_path, capsys
+    lot, monkeypatch, settings, tmp_path, capsys
 ):
+    monkeypatch.setattr("web.demo.loader.PEOPLE", lot)
     settings.SIMULATED_BREATH_S = 13.0  # holds as long as those of the demo
     monkeypatch.setattr("django.utils.timezone.now", lambda: NOW)
     load_demo(NOW.date())
@@ -50,7 +60,7 @@ def test_every_place_gives_the_same_answer_for_every_client(
     checker = jsonschema.Draft202012Validator(file.schema())
     lines = {each.client: each for each in lines_for(User.objects.get(username="imre"), now=NOW)}
     clients = Client.objects.select_related("clinic")
-    assert clients.count() == len(people.PEOPLE)
+    assert clients.count() == len(lot)
     series = 0
     for client in clients:
         text, answer = decided(browser, client, tmp_path, capsys)
@@ -59,7 +69,7 @@ def test_every_place_gives_the_same_answer_for_every_client(
         table = _csv(browser, client)
         assert len(table) == len(json.loads(text)["trials"])
         series += _results_report_and_file(browser, client, answer, table)
-    assert series > len(people.PEOPLE)
+    assert series > len(lot)
 
 
 def _results_report_and_file(browser, client, answer, table):
