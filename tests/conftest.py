@@ -48,10 +48,12 @@ def pytest_collection_modifyitems(config, items):
 @pytest.hookimpl(wrapper=True)
 def pytest_runtest_protocol(item):
     folder = os.environ.get("TIME_SPENT")
-    before = time_spent.processor_seconds()
+    # a browser serves many tests and is counted when it ends: charged to none of them
+    with_children = "playwright" not in getattr(item, "fixturenames", ())
+    before = time_spent.processor_seconds(with_children=with_children)
     result = yield
     if folder:
-        spent = time_spent.processor_seconds() - before
+        spent = time_spent.processor_seconds(with_children=with_children) - before
         is_long = item.get_closest_marker("long") is not None
         time_spent.record(folder, item.nodeid, spent, is_long=is_long)
     return result

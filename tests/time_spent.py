@@ -13,10 +13,11 @@ LIMIT_S = 8.0
 SHOWN = 10
 
 
-def processor_seconds():
-    """Return the processor time of this process and of its ended children."""
+def processor_seconds(*, with_children):
+    """Return the processor time of this process, and of the children that it has waited for."""
     spent = os.times()
-    return spent.user + spent.system + spent.children_user + spent.children_system
+    own = spent.user + spent.system
+    return own + spent.children_user + spent.children_system if with_children else own
 
 
 def record(folder, test, seconds, *, is_long):

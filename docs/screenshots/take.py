@@ -21,7 +21,7 @@ DAY = f"{datetime.now(UTC):%Y-%m-%d}"
 PORT = 8097
 SITE = f"http://127.0.0.1:{PORT}"
 SCRATCH = "still_reed_shots"
-CHROMIUM = "/usr/bin/chromium"
+CHROMIUM = "/usr/bin/chromium-headless-shell"
 QUIET = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking",
          "--disable-component-update", "--disable-sync"]  # fmt: skip
 WIDE, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}

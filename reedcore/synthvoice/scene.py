@@ -6,7 +6,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.signal import lfilter
 
 from reedcore.errors import ValueOutOfRange
 
@@ -101,6 +100,8 @@ def _room(room: Room, count: int, rate_hz: int, rng: np.random.Generator) -> Arr
     if room.tilt_db and count:
         # one pole at 100 Hz falls by 6 dB an octave; a part of the hiss fills up the difference
         pole = np.exp(-2 * np.pi * 100 / rate_hz)
+        from scipy.signal import lfilter
+
         low = lfilter([1 - pole], [1, -pole], noise)
         share = min(1.0, room.tilt_db / 6.0)
         noise = share * low / rms(low) + (1 - share) * noise

@@ -16,6 +16,7 @@ from django.utils import timezone
 
 from tests.factories import PASSWORD, PIN
 from tests.hostile.test_entries import stop
+from tests.sizes import every, short
 from tests.web.conftest import entry, send
 from tests.web.test_recordings import GOOD
 from web.accounts.guessing import Limit, allowed
@@ -58,7 +59,7 @@ MISSING = {
 }
 
 
-@pytest.mark.parametrize("name", MISSING)
+@pytest.mark.parametrize("name", short(MISSING, takes=every(3)))
 def test_what_is_missing_is_said_with_what_to_set(name):
     value, says = MISSING[name]
     done = checked(**{name: value})

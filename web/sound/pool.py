@@ -9,6 +9,8 @@ import threading
 from collections.abc import Callable
 from concurrent.futures import Future, ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
+from multiprocessing.connection import wait
+from threading import Thread
 from typing import Any
 
 from django.conf import settings
@@ -90,9 +92,20 @@ class Pool:
 
 
 def _begin() -> None:
-    """Of a process that measures."""
+    """Prepare a process that measures."""
+    Thread(target=_end_with_the_site, name="end with the site", daemon=True).start()
     os.nice(NICENESS)
     ready()
+
+
+def _end_with_the_site() -> None:
+    """End this process when the one that started it has ended, killed or not.
+
+    A pool ends its processes only when its own process ends in good order."""
+    site = multiprocessing.parent_process()
+    if site is not None:
+        wait([site.sentinel])
+        os._exit(0)
 
 
 def _let_the_connection_go() -> None:

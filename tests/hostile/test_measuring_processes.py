@@ -1,0 +1,39 @@
+"""A measuring process ends with its site, however that ends."""
+
+import os
+import signal
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+from django.conf import settings
+
+SITE = """
+import os, sys
+import django
+django.setup()
+from web.sound.pool import POOL
+if __name__ == "__main__":
+    print(POOL.run(os.getpid), flush=True)
+    sys.stdin.read()
+"""
+
+
+@pytest.mark.parametrize("how", [signal.SIGKILL, signal.SIGTERM])
+def test_a_measuring_process_ends_with_its_site(how, tmp_path):
+    script = tmp_path / "site.py"
+    script.write_text(SITE)
+    environment = {
+        **os.environ, "PYTHONPATH": str(settings.ROOT), "ANALYSIS_PROCESSES": "1",
+        "DJANGO_SETTINGS_MODULE": "web.config.settings.test",
+    }  # fmt: skip
+    site = subprocess.Popen(
+        [sys.executable, script], env=environment, text=True, stdin=subprocess.PIPE, stdout=subprocess.PIPE,
+    )  # fmt: skip
+    measuring = Path(f"/proc/{int(site.stdout.readline())}")
+    assert measuring.exists()
+    site.send_signal(how)
+    # the pipe is closed once nobody is left who could write into it
+    assert site.communicate(timeout=120)[0] == ""
+    assert not measuring.exists() or "zombie" in (measuring / "status").read_text()
