@@ -34,7 +34,8 @@ def measured() -> dict[str, float]:
     """Pictures a second while the voice sounds, and the lag in ms (median and 95th percentile)."""
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(
-            executable_path="/usr/bin/chromium-headless-shell", args=["--no-sandbox", "--disable-gpu"]
+            executable_path="/usr/bin/chromium-headless-shell",
+            args=["--no-sandbox", "--disable-gpu"],
         )
         page = browser.new_page()
         page.add_init_script(WATCH)

@@ -15,7 +15,7 @@ from .cautions import (
     without_water,
 )
 from .clearance import Block, SafetyCase, clearance, larynx_seen
-from .flags import SCREENED, TIERS, Flag, Tier
+from .flags import ASKABLE, SCREENED, TIERS, Flag, Tier
 from .stops import (
     ASKED_AFTER,
     ASKED_BEFORE,
@@ -28,6 +28,7 @@ from .stops import (
 )
 
 __all__ = [
+    "ASKABLE",
     "ASKED_AFTER",
     "ASKED_BEFORE",
     "BY_SAY_SO",

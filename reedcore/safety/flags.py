@@ -15,7 +15,9 @@ class Tier(StrEnum):
 
 
 class Flag(StrEnum):
-    """One thing that is asked about."""
+    """One thing that a client can report.
+
+    UNKNOWN_REASON is never asked: a stop arrived, and its reason could not be read."""
 
     BREATHING = "breathing"
     CHOKING = "choking"
@@ -33,6 +35,7 @@ class Flag(StrEnum):
     NECK_LUMP = "neck_lump"
     EAR_PAIN = "ear_pain"
     WEIGHT_LOSS = "weight_loss"
+    UNKNOWN_REASON = "unknown_reason"
 
 
 TIERS: dict[Flag, Tier] = {
@@ -42,6 +45,8 @@ TIERS: dict[Flag, Tier] = {
     Flag.FAINTING_NOW: Tier.EMERGENCY,
     Flag.BLEEDING: Tier.EMERGENCY,
     Flag.STROKE_SIGNS: Tier.EMERGENCY,
+    # it may have been any of these
+    Flag.UNKNOWN_REASON: Tier.EMERGENCY,
     Flag.VOICE_LOST: Tier.NO_MORE_VOICING,
     Flag.NEW_PAIN: Tier.NO_MORE_VOICING,
     Flag.BLOOD_STREAKS: Tier.NO_MORE_VOICING,
@@ -54,7 +59,9 @@ TIERS: dict[Flag, Tier] = {
     Flag.WEIGHT_LOSS: Tier.TELL_CLINICIAN,
 }
 
+#: What a client or a clinician can be asked about.
+ASKABLE: tuple[Flag, ...] = tuple(flag for flag in Flag if flag is not Flag.UNKNOWN_REASON)
 #: Asked in full at screening: everything but what only a session can bring about.
 SCREENED: tuple[Flag, ...] = tuple(
-    flag for flag, tier in TIERS.items() if tier is not Tier.END_SESSION
+    flag for flag, tier in TIERS.items() if flag in ASKABLE and tier is not Tier.END_SESSION
 )

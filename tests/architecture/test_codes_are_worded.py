@@ -7,7 +7,7 @@ from reedcore.baseline import AgainstReference
 from reedcore.decisions import Reason, Step
 from reedcore.dose.today import Voice
 from reedcore.errors import all_refusals
-from reedcore.safety import Block, Caution, Flag, Hazard, Tier
+from reedcore.safety import ASKABLE, Block, Caution, Flag, Hazard, Tier
 from reedcore.targets.judging import Why
 from reedcore.targets.proposing import Kind, Missing, Rule
 from web.clients import wording as clients
@@ -38,7 +38,7 @@ def test_every_why_has_its_words():
 @pytest.mark.parametrize(
     ("codes", "words"),
     [
-        (Flag, clients.FLAG_QUESTIONS),
+        (ASKABLE, clients.FLAG_QUESTIONS),
         (Flag, clients.FLAG_NAMES),
         (Tier, clients.TIER_ADVICE),
         (Caution, clients.CAUTION_QUESTIONS),

@@ -23,6 +23,8 @@ os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 PATIENCE = int(os.environ.get("PATIENCE_MS", "60000"))
 expect.set_options(timeout=PATIENCE)
 CHROMIUM = "/usr/bin/chromium-headless-shell"
+#: The browser with its windows, menus and permissions, which takes a third more of the processor.
+WHOLE_CHROMIUM = "/usr/bin/chromium"
 #: A closed network: whatever the browser tries in the background only costs time.
 QUIET = [
     "--no-sandbox",

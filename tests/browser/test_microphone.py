@@ -7,8 +7,8 @@ from playwright.sync_api import expect
 from reedcore.formats.wav import write_wav
 from reedcore.synthvoice import HeldVoice, Voiced, speak
 from tests.browser.conftest import (
-    CHROMIUM,
     QUIET,
+    WHOLE_CHROMIUM,
     at,
     open_player,
     result,
@@ -41,7 +41,7 @@ BEFORE_THE_TAKE = 8 * 2048
 
 
 def with_microphone(playwright, *flags, permissions=("microphone",)):
-    browser = playwright.chromium.launch(executable_path=CHROMIUM, args=[*QUIET, *flags])
+    browser = playwright.chromium.launch(executable_path=WHOLE_CHROMIUM, args=[*QUIET, *flags])
     return browser, browser.new_context(permissions=list(permissions))
 
 

@@ -6,6 +6,7 @@ from zoneinfo import ZoneInfo
 import pytest
 
 from reedcore.safety import (
+    ASKABLE,
     SCREENED,
     TIERS,
     Block,
@@ -32,7 +33,15 @@ def test_every_flag_has_a_tier_and_every_caution_says_what_it_forbids():
 
 
 def test_screening_asks_all_but_what_a_session_brings_about():
-    assert set(Flag) - set(SCREENED) == {Flag.LIGHT_HEADED, Flag.STRAIN}
+    assert set(ASKABLE) - set(SCREENED) == {Flag.LIGHT_HEADED, Flag.STRAIN}
+    assert set(Flag) - set(ASKABLE) == {Flag.UNKNOWN_REASON}
+
+
+def test_a_stop_whose_reason_cannot_be_read_is_as_urgent_as_the_worst():
+    found = consequence([Flag.STRAIN, Flag.UNKNOWN_REASON])
+    assert found.tier is Tier.EMERGENCY
+    assert found.pauses
+    assert found.tells_now
 
 
 def test_streaks_of_blood_end_voicing_and_more_is_an_emergency():

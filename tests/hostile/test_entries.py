@@ -12,9 +12,9 @@ from hypothesis import strategies as st
 
 from tests.web.conftest import send, sitting
 from web.clients.models import Stop
-from web.practice.access import page_token
 from web.practice.entry import SCHEMAS
 from web.practice.models import NotTaken, SelfReport, Session, Trial
+from web.practice.page_token import page_token
 from web.scheduled import client_status, digests, reminders
 
 #: So many are made out of the schemas; what stands below by hand comes on top.
@@ -186,7 +186,7 @@ def test_a_stop_is_taken_whatever_else_it_says(as_client, person, prescribed, mo
 
 @pytest.mark.parametrize(
     ("body", "status"),
-    [(b"", 403), (b"[]", 403), (b"\xff", 403), (b'{"page": "forged"}', 403), (b"x" * 9000, 413)],
+    [(b"", 403), (b"[]", 403), (b"\xff", 403), (b'{"page": "forged"}', 403), (b"x" * 90_000, 403)],
 )
 def test_what_is_no_stop_is_told_so(client, db, body, status):
     response = client.post(reverse("practice:stop"), body, content_type="application/json")

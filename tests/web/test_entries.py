@@ -315,7 +315,8 @@ def test_a_stop_pauses_the_programme_and_is_mailed_once(
     assert plan_shown(as_client)["paused"]
     screen = reverse("clients:screen", args=[person.pk])
     assert (
-        "The programme is paused until this is cleared" in as_clinician.get(screen).content.decode()
+        "The programme is paused until a clinician has dealt"
+        in as_clinician.get(screen).content.decode()
     )
     # and nothing may be prescribed meanwhile
     compose = as_clinician.get(reverse("programmes:compose", args=[person.pk])).content.decode()

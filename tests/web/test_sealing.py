@@ -13,8 +13,8 @@ from tests.sealed import sealed_to
 from tests.web.conftest import entry, sitting
 from tests.web.test_entries import sound
 from web.clients.models import Stop
-from web.practice.access import page_token
 from web.practice.models import DeviceKey, NotTaken, SelfReport, Trial
+from web.practice.page_token import page_token
 from web.practice.sealing import Unopened, opened, opened_text, sealing_key
 
 SHUT = "What this device kept could not be opened. Tell your clinic."
@@ -105,15 +105,15 @@ def test_a_stop_that_lay_sealed_arrives_without_a_sign_in(client, person, task):
 
 
 @pytest.mark.parametrize("kept", ["", "[]", '{"flags": []}', "no JSON"])
-def test_a_sealed_stop_that_says_nothing_is_told_so_to_the_device(client, person, task, kept):
+def test_a_sealed_stop_that_says_nothing_is_kept_for_an_unknown_reason(client, person, task, kept):
     said = {
         "page": page_token(person, by=person.account),
         "key": "x",
         "sealed": b64encode(sealed(person, kept)).decode(),
     }
     answer = client.post(reverse("practice:stop"), said, content_type="application/json")
-    assert answer.status_code == 422
-    assert answer.json()["state"] == "refused"
+    assert answer.json() == {"kept": True, "state": "open"}
+    assert Stop.objects.get().flags == ["unknown_reason"]
 
 
 def test_each_client_has_a_key_of_their_own_made_once(person):

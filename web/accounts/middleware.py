@@ -5,6 +5,7 @@ from zoneinfo import ZoneInfo
 from django.conf import settings
 from django.contrib.auth import SESSION_KEY
 from django.http import JsonResponse
+from django.urls import reverse
 from django.utils import timezone
 
 
@@ -19,7 +20,9 @@ class AnonymousBodyMiddleware:
     def __call__(self, request):
         length = request.META.get("CONTENT_LENGTH") or "0"
         length = int(length) if length.isascii() and length.isdigit() else 0
-        if length > settings.LARGEST_ANONYMOUS_BODY_BYTES:
+        # a stop is never refused for its length: its view reads the beginning alone
+        is_stop = request.path == reverse("practice:stop")
+        if length > settings.LARGEST_ANONYMOUS_BODY_BYTES and not is_stop:
             if length > settings.LARGEST_BODY_BYTES:
                 return JsonResponse({"sentence": TOO_LARGE}, status=413)
             if SESSION_KEY not in request.session:

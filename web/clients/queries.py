@@ -92,6 +92,12 @@ def open_stops(client: Client) -> QuerySet[Stop]:
     return client.stops.filter(cleared_at=None)
 
 
+def unresolved_stops(client: Client) -> QuerySet[Stop]:
+    """Return the stops that no clinician has dealt with, the newest first: those that ended only a
+    session and those that were taken back included."""
+    return client.stops.filter(cleared_by=None)
+
+
 def is_paused(client: Client) -> bool:
     """Whether nothing may be practised until a clinician has cleared a stop."""
     return open_stops(client).filter(pauses=True).exists()

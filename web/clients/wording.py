@@ -41,6 +41,7 @@ FLAG_NAMES = {
     Flag.NECK_LUMP: "a lump in the neck",
     Flag.EAR_PAIN: "one-sided ear pain",
     Flag.WEIGHT_LOSS: "unexplained weight loss",
+    Flag.UNKNOWN_REASON: "reason unknown: what the device kept could not be opened",
 }
 TIER_ADVICE = {
     Tier.EMERGENCY: "An emergency: call {emergency_number} now. No voicing.",

@@ -2,7 +2,7 @@
 
 from collections import defaultdict
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import date, datetime, timedelta
 from hashlib import sha256
 
 from django.core.cache import cache
@@ -13,10 +13,10 @@ from reedcore.decisions import Need, Step
 from reedcore.decisions.of_history import RUNGS
 from reedcore.history.dues import FORTNIGHT
 from reedcore.programme.swap import substitute_for
-from reedcore.safety import Flag
 from web.catalogue.queries import every_task
 from web.clients.models import Client, Stop
-from web.clients.wording import FLAG_NAMES, delivery_words, listed
+from web.clients.stops_shown import reasons_of
+from web.clients.wording import delivery_words
 from web.practice.models import Trial
 from web.programmes.models import Programme
 from web.ui.reeds import Scale, small_stem, water_steps
@@ -70,6 +70,8 @@ class Line:
     small: str = ""
     task: int | None = None
     step: str = ""
+    #: Whether the proposal may be left with a reason; a red flag stays open.
+    may_wait: bool = True
 
     @property
     def shown(self) -> str:
@@ -185,7 +187,8 @@ def line_of(client, status, catalogue) -> Line:
         return Line(client, status, Need(status.need), reason, 0, _NO_ROW)
     row = _row(status.fortnight)
     if not status.proposed:
-        return Line(client, status, Need(status.need), _on_course(status.fortnight), 0, row)
+        reason = _stop_words(status, client) or _on_course(status.fortnight)
+        return Line(client, status, Need(status.need), reason, 0, row)
     first = status.proposed[0]
     proposal = proposal_from(first)
     key, action = KEYS[proposal.step]
@@ -196,19 +199,45 @@ def line_of(client, status, catalogue) -> Line:
         verb = "advance" if proposal.step is Step.ADVANCE else "ease"
         stands, to = first["to"]
         action, small = f"{verb} to {to}", f"from {stands}"
-    reason = reason_words(first)
+    refers = proposal.step is Step.STOP_AND_REFER
+    stops = _stop_words(status, client)
+    if stops and not refers:
+        # dealt with first: what is proposed besides stands on the results page
+        return Line(client, status, Need.STOP, stops, len(status.proposed), row)
+    besides = _stop_words(status, client, named_already=first.get("flags", ())) if refers else ""
+    reason = f"{reason_words(first)} {besides}".strip()
     return Line(
         client, status, Need(status.need), reason, len(status.proposed) - 1, row,
         key=key, action=action, small=small, task=first["task"], step=proposal.step.value,
+        may_wait=not refers,
     )  # fmt: skip
+
+
+#: So many stops are named on a line; the results page has them all.
+STOPS_NAMED = 2
+
+
+def _stop_words(status, client, *, named_already=()) -> str:
+    """Return what a line says of the stops that nobody has dealt with; empty if there are none.
+
+    Args:
+        named_already: flags that the line names besides.
+    """
+    stops = [each for each in status.stops if not set(each["flags"]) <= set(named_already)]
+    named = []
+    for stop in stops[:STOPS_NAMED]:
+        on = datetime.fromisoformat(stop["at"]).astimezone(client.zone)
+        back = ", taken back by the client" if stop["taken_back"] else ""
+        named.append(f"Stop on {on:%-d %b}: {reasons_of(stop['flags'])}{back}.")
+    more = len(stops) - len(named)
+    return " ".join([*named, *([f"{more} more not dealt with."] if more > 0 else [])])
 
 
 def reason_words(kept: dict) -> str:
     """Why, in words with figures; a stop says what was said."""
     proposal = proposal_from(kept)
     if proposal.step is Step.STOP_AND_REFER and kept.get("flags"):
-        said = listed(FLAG_NAMES[Flag(code)] for code in kept["flags"])
-        return f"A red flag is open: {said}."
+        return f"A red flag is open: {reasons_of(kept['flags'])}."
     words = reason_of(proposal)
     whole = kept["title"] == WHOLE
     return f"{words[0].upper()}{words[1:]}." if whole else f"{kept['title']}: {words}."

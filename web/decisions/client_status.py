@@ -1,6 +1,7 @@
 """Where clients stand: worked out when something has changed or a new day has begun, then kept."""
 
 import logging
+from collections import defaultdict
 from dataclasses import asdict
 from datetime import date, datetime
 
@@ -12,7 +13,7 @@ from reedcore.decisions import Need, Proposal, Reason, Step, most_pressing
 from reedcore.decisions.of_history import About, Proposed
 from reedcore.history.dose import week_dose
 from reedcore.history.fortnight import Fortnight, fortnight
-from web.clients.models import Client
+from web.clients.models import Client, Stop
 from web.ui.faults import new_fault
 
 from .deciding import decided, proposed_by
@@ -70,7 +71,7 @@ def refresh(clients: list[Client], *, now: datetime) -> dict[int, ClientStatus]:
         .order_by("client_id")
     )
     kept = {each.client_id: each for each in locked}
-    read = known_of(clients, now=now)
+    read, stops = known_of(clients, now=now), _unresolved_stops(clients)
     moment = timezone.now()
     for client in clients:
         kept[client.pk].worked_out_at = moment
@@ -78,6 +79,9 @@ def refresh(clients: list[Client], *, now: datetime) -> dict[int, ClientStatus]:
             _work_out(kept[client.pk], read[client.pk], _today(client, now))
         except Exception:  # one client's fault takes nobody else off the board
             _could_not(kept[client.pk])
+        kept[client.pk].stops = stops[client.pk]
+        if stops[client.pk]:
+            kept[client.pk].need = Need.STOP
     # one statement; an update of each field by a case for each client takes four times as long
     ClientStatus.objects.bulk_create(
         kept.values(),
@@ -90,11 +94,27 @@ def refresh(clients: list[Client], *, now: datetime) -> dict[int, ClientStatus]:
             "need",
             "school",
             "proposed",
+            "stops",
             "fortnight",
             "fault",
         ],
     )
     return kept
+
+
+def _unresolved_stops(clients: list[Client]) -> dict[int, list[dict]]:
+    """Return the stops that no clinician has dealt with, by client, the newest first."""
+    rows = Stop.objects.filter(client__in=clients, cleared_by=None).order_by("-said_at", "key")
+    found = defaultdict(list)
+    for stop in rows:
+        found[stop.client_id].append(
+            {
+                "flags": stop.flags,
+                "at": stop.said_at.isoformat(),
+                "taken_back": stop.taken_back_at is not None,
+            }
+        )
+    return found
 
 
 def _today(client, now):

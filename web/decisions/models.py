@@ -75,6 +75,9 @@ class ClientStatus(models.Model):
     school = models.CharField(max_length=8, blank=True)
     #: What is proposed, the most pressing first, as codes and figures.
     proposed = models.JSONField(default=list)
+    #: The stops that no clinician has dealt with, the newest first: flags, when, and whether taken
+    #: back.
+    stops = models.JSONField(default=list)
     #: The last fortnight as small reeds.
     fortnight = models.JSONField(default=dict)
     #: It could not be worked out: the board says so, and the fault is in the log under this id.

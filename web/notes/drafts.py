@@ -7,8 +7,8 @@ from reedcore.decisions import Step
 from reedcore.dose import DoseKind
 from reedcore.measures import kind_of
 from reedcore.programme.document import dose_of
-from reedcore.safety import Flag
-from web.clients.wording import FLAG_NAMES, listed
+from web.clients.stops_shown import stop_sentence
+from web.clients.wording import listed
 from web.decisions.wording import STEPS
 from web.practice.models import SelfReport, Session, Trial
 from web.practice.wording import SKIPS, VOICES
@@ -62,9 +62,7 @@ def _said(facts: Facts) -> list[str]:
     told += [
         f"“{report.value}”" for report in facts.reports if report.kind == SelfReport.Kind.COMMENT
     ]
-    for stop in facts.stops:
-        flags = listed(FLAG_NAMES[Flag(code)] for code in stop.flags)
-        told.append(f"Stopped on {stop.said_at.astimezone(facts.client.zone):%-d %B}: {flags}.")
+    told += [stop_sentence(stop, facts.client.zone) for stop in facts.stops]
     return told or ["Nothing was reported beyond the practice itself."]
 
 

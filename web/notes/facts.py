@@ -3,6 +3,7 @@
 from dataclasses import dataclass, field
 from datetime import date, datetime, time, timedelta
 
+from django.db.models import Q
 from django.utils import timezone
 
 from reedcore.dose.adherence import adherence
@@ -101,7 +102,12 @@ def facts_of(client, *, first: date, last: date, session: Session | None = None)
             f"{each['title']}: {proposal_words(proposal_from(each))}" for each in status.proposed
         ],
         told=told_of(client, every_task(client.clinic), first=first, last=last, session=session),
-        stops=list(client.stops.filter(said_at__gte=begins, said_at__lt=ends).order_by("said_at")),
+        # those of the period, and those before it that nobody has dealt with
+        stops=list(
+            client.stops.filter(
+                Q(said_at__gte=begins) | Q(cleared_by=None), said_at__lt=ends
+            ).order_by("said_at")
+        ),
     )
 
 

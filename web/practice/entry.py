@@ -10,7 +10,7 @@ from uuid import UUID
 import jsonschema
 
 from reedcore.dose.today import Day, SessionType, Voice
-from reedcore.safety import Flag
+from reedcore.safety import ASKABLE
 
 from .models import SelfReport, Session
 
@@ -121,7 +121,7 @@ SCHEMAS = {
         kind={"const": "stop"},
         flags={
             "type": "array",
-            "items": {"enum": [flag.value for flag in Flag]},
+            "items": {"enum": [flag.value for flag in ASKABLE]},
             "minItems": 1,
             "maxItems": 20,
         },

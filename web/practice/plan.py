@@ -20,7 +20,15 @@ from reedcore.programme.sounds import beat_s, drill_of, line_of
 from reedcore.programme.strands import strands_of
 from reedcore.programme.times import LONG_TRY_S
 from reedcore.programme.words import client_lines
-from reedcore.safety import ASKED_AFTER, ASKED_BEFORE, TIERS, Flag, consequence, without_water
+from reedcore.safety import (
+    ASKABLE,
+    ASKED_AFTER,
+    ASKED_BEFORE,
+    TIERS,
+    Flag,
+    consequence,
+    without_water,
+)
 from reedcore.safety.flags import Tier
 from web.catalogue.queries import every_task
 from web.clients.queries import is_paused
@@ -185,6 +193,7 @@ def _flags(client, dizzy_before):
             "ends": found.ends_session,
             "pauses": found.pauses,
             "urgent": TIERS[flag] is Tier.EMERGENCY,
+            "asked": flag in ASKABLE,
         }
         for flag in most_urgent_first
         if (found := consequence([flag], light_headed_before=dizzy_before))

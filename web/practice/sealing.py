@@ -6,7 +6,6 @@ The key that opens lies beside the client's record, which says more than any sea
 record it is erased, and then nothing opens what a lost device still holds.
 """
 
-import binascii
 from base64 import b64decode, b64encode
 from dataclasses import dataclass
 from typing import cast
@@ -49,13 +48,22 @@ class Opened:
 def sealing_key(client: Client) -> str:
     """The key that this client's devices seal to, base64 of its uncompressed point; made when it
     is first asked for."""
+    point = (
+        _private(device_key(client))
+        .public_key()
+        .public_bytes(Encoding.X962, PublicFormat.UncompressedPoint)
+    )
+    return b64encode(point).decode()
+
+
+def device_key(client: Client) -> DeviceKey:
+    """Return the client's key; make it where it is asked for the first time."""
     made = DeviceKey.objects.filter(client=client).first()
     if made is None:
         private = ec.generate_private_key(ec.SECP256R1())
         kept = private.private_bytes(Encoding.DER, PrivateFormat.PKCS8, NoEncryption())
         made, _ = DeviceKey.objects.get_or_create(client=client, defaults={"private": kept})
-    point = _private(made).public_key().public_bytes(Encoding.X962, PublicFormat.UncompressedPoint)
-    return b64encode(point).decode()
+    return made
 
 
 def opened(client: Client, sealed: bytes) -> Opened:
@@ -86,7 +94,7 @@ def opened_text(client: Client, sealed: str) -> str:
     """
     try:
         return opened(client, b64decode(sealed, validate=True)).words
-    except binascii.Error as wrong:
+    except ValueError as wrong:  # a letter outside ASCII is no binascii.Error
         raise Unopened("it is no base64") from wrong
 
 

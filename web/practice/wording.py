@@ -92,6 +92,7 @@ CLIENT_FLAGS = {
     Flag.NECK_LUMP: "a lump in my neck",
     Flag.EAR_PAIN: "pain in one ear",
     Flag.WEIGHT_LOSS: "losing weight without meaning to",
+    Flag.UNKNOWN_REASON: "something was wrong",
 }
 VOICES = {
     Voice.AS_USUAL: "As usual",

@@ -40,7 +40,7 @@ def record_stop(
         device_time: what the device's own clock said, where that was another time.
 
     Returns:
-        The stop; None where nothing was said.
+        The stop; None where nothing was said, or the client's record is gone.
     """
     if Stop.objects.filter(pk=key).exclude(client=client).exists():
         key = uuid5(_KEYS, f"{client.pk}/{key}")
@@ -70,7 +70,8 @@ def record_stop(
                 # in the same transaction: what is kept is told, though the queue be away later
                 tell_of_stops.configure(schedule_at=due_at(client)).defer(client=client.pk)
     except IntegrityError:
-        return client.stops.get(pk=key)
+        # it was sent twice at once, or the client's record was erased meanwhile
+        return client.stops.filter(pk=key).first()
     return stop
 
 
@@ -99,9 +100,10 @@ def take_back(client: Client, key: UUID) -> bool:
 TAKEN_BACK = "Taken back by the client at once: pressed by mistake."
 
 
-def mark_read(client: Client, *, by) -> None:
-    """Somebody of the clinic has a page before them that shows what the client said."""
-    client.stops.filter(read_at=None).update(read_at=timezone.now(), read_by=by)
+def mark_read(stops: list[Stop], *, by) -> None:
+    """Record that a clinician has a page before them that shows these stops."""
+    unread = Stop.objects.filter(pk__in=[each.pk for each in stops], read_at=None)
+    unread.update(read_at=timezone.now(), read_by=by)
 
 
 def advice(stop: Stop) -> str:
@@ -109,10 +111,22 @@ def advice(stop: Stop) -> str:
     return TIER_ADVICE[Tier(stop.tier)].format(emergency_number=stop.client.clinic.emergency_number)
 
 
-def clear_stop(stop: Stop, *, by, because: str) -> None:
-    """The clinician writes why practising may go on."""
-    stop.cleared_at, stop.cleared_by, stop.cleared_because = timezone.now(), by, because
-    stop.save(update_fields=["cleared_at", "cleared_by", "cleared_because"])
+@transaction.atomic
+def clear_stop(stop: Stop, *, by, because: str) -> bool:
+    """Record that a clinician has dealt with a stop, and why practising may go on.
+
+    Returns:
+        Whether this did it; False where somebody else had before, whose words then stay.
+    """
+    locked = Stop.objects.select_for_update().get(pk=stop.pk)
+    if locked.cleared_by_id is not None:
+        return False
+    # one that was taken back at once paused nothing from then on
+    locked.cleared_at = locked.cleared_at or timezone.now()
+    locked.cleared_because = f"{locked.cleared_because} {because}".strip()
+    locked.cleared_by = by
+    locked.save(update_fields=["cleared_at", "cleared_by", "cleared_because"])
+    return True
 
 
 def _to_tell(client: Client, clinicians):

@@ -10,21 +10,21 @@ from django.views.decorators.http import require_POST
 
 from reedcore.safety import TIERS, Caution, Flag, Tier
 from web.accounts.access import clinician_only, looking
+from web.ui.navigation import back_to
 from web.ui.pdf import pdf_of
 
 from .. import actions
 from ..derived import derived
 from ..forms import ReasonForm, ReferForm, ScreenForm
 from ..presenters import derived_rows
-from ..queries import blocks, client_seen_by, newest_screen, open_stops, reference_rows
+from ..queries import blocks, client_seen_by, is_paused, newest_screen, reference_rows
+from ..stops_shown import shown_stops, stop_sentence
 from ..wording import (
     BLOCKS,
     CAUTION_NAMES,
     FLAG_NAMES,
     TIER_ADVICE,
     caution_means,
-    delivery_words,
-    listed,
 )
 
 
@@ -32,17 +32,17 @@ from ..wording import (
 def screen(request, pk):
     """The questions; once they are answered, what came of them."""
     client = client_seen_by(request.user, pk)
-    response = _screen(request, client)
-    actions.mark_read(client, by=request.user)  # once the page that shows it is made
+    stops = shown_stops(client)
+    response = _screen(request, client, stops)
+    actions.mark_read([each.stop for each in stops], by=request.user)
     return response
 
 
-def _screen(request, client):
+def _screen(request, client, stops):
     asked = newest_screen(client)
     again = request.method == "POST" or asked is None or request.GET.get("again") == "1"
     if not again:
-        return render(request, "clients/screened.html", _outcome(client, asked))
-    stops = stops_of(client)
+        return render(request, "clients/screened.html", _outcome(client, asked, stops=stops))
     form = ScreenForm(request.POST or None, client=client)
     if request.method == "POST" and form.is_valid():
         actions.record_screen(
@@ -84,14 +84,16 @@ def declare_safe(request, pk):
 def clear_stop(request, pk, key):
     """Why practising may go on after a stop."""
     client = client_seen_by(request.user, pk)
-    stop, form = get_object_or_404(open_stops(client), pk=key), ReasonForm(request.POST)
-    if form.is_valid():
-        actions.clear_stop(stop, by=request.user, because=form.cleaned_data["because"])
-        messages.success(request, f"Cleared, with your note. {client} may practise again.")
-    else:
+    stop, form = get_object_or_404(client.stops, pk=key), ReasonForm(request.POST)
+    if not form.is_valid():
         request.not_taken = True
-        messages.error(request, "Write why practising may go on; the note stays on record.")
-    return redirect("clients:screen", pk=pk)
+        messages.error(request, "Write what you did about it; the note stays on record.")
+    elif actions.clear_stop(stop, by=request.user, because=form.cleaned_data["because"]):
+        again = "is still paused" if is_paused(client) else "may practise"
+        messages.success(request, f"Your note is kept. {client} {again}.")
+    else:
+        messages.info(request, "A colleague has dealt with this stop. Nothing was changed.")
+    return redirect(back_to(request, "clients:screen", pk=pk))
 
 
 @clinician_only
@@ -129,26 +131,13 @@ def letter_pdf(request, pk):
     )
 
 
-def stops_of(client):
-    """What the client said was wrong and nobody has cleared, as it is shown."""
-    return [
-        {
-            "stop": stop,
-            "said": listed(FLAG_NAMES[Flag(code)] for code in stop.flags),
-            "shown": actions.advice(stop),
-            "delivery": delivery_words(stop),
-        }
-        for stop in open_stops(client)
-    ]
-
-
-def _outcome(client, asked):
+def _outcome(client, asked, *, stops=None):
     """What the answers mean, most urgent first."""
     flags = [Flag(code) for code in asked.flags]
     tiers = [tier for tier in Tier if tier in {TIERS[flag] for flag in flags}]
     return {
         "client": client,
-        "stops": stops_of(client),
+        "stops": shown_stops(client) if stops is None else stops,
         "asked": asked,
         "tiers": [
             {
@@ -178,6 +167,8 @@ def _letter(request, client):
         "client": client,
         "asked": asked,
         "flags": [FLAG_NAMES[Flag(code)] for code in asked.flags] if asked else [],
+        "stops": [stop_sentence(each.stop, client.zone) for each in shown_stops(client)],
+        "held_back": bool(blocks(client, on=timezone.localdate(), screen=asked)),
         "cautions": [CAUTION_NAMES[Caution(code)] for code in client.cautions],
         "sheet": sheet,
         "figures": figures[:8],

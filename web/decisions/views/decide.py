@@ -2,9 +2,7 @@
 
 from django.contrib import messages
 from django.shortcuts import get_object_or_404, redirect, render
-from django.urls import reverse
 from django.utils import timezone
-from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
 from reedcore.decisions import Step
@@ -17,6 +15,7 @@ from web.messages.actions import address_of
 from web.programmes.actions import NotCleared, Nothing, OpenStops
 from web.programmes.models import PrescribedTask
 from web.programmes.wording import finding_words
+from web.ui.navigation import back_to
 
 from .. import actions
 from ..client_status import proposal_from, statuses
@@ -68,6 +67,12 @@ def decide(request, pk):
     back = back_to(request, "results:client", pk=pk)
     if decided is None:
         messages.error(request, f"{seen}: what was proposed has changed meanwhile. Look again.")
+    elif refused and decided.proposal.step is Step.STOP_AND_REFER:
+        messages.error(
+            request,
+            f"{seen}: a red flag stays open until a clinician has dealt with it. "
+            "Write on the screening page what you did.",
+        )
     elif refused in Decision.RefusalReason.values:
         actions.refuse_proposal(seen, decided, by=request.user, refusal_reason=refused)
         messages.success(
@@ -146,13 +151,6 @@ def undone(request, decision):
         )
     else:
         messages.success(request, f"{client}: taken back.")
-
-
-def back_to(request, usual, **of):
-    """Where the form came from, if that is a page of this site."""
-    asked = request.POST.get("next", "")
-    ours = url_has_allowed_host_and_scheme(asked, allowed_hosts=None)
-    return asked if asked.startswith("/") and ours else reverse(usual, kwargs=of or None)
 
 
 @clinician_only

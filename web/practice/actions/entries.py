@@ -198,8 +198,12 @@ def _end(session, entry, at):
 MOST_NOT_TAKEN = 100
 
 
-def note_not_taken(client: Client, text: str, *, reason: str) -> None:
-    """Notes that an entry was refused, for whoever has to help; nothing of what it says is kept."""
+def note_not_taken(client: Client, text: str, *, reason: str, key: str = "") -> None:
+    """Note that an entry was refused, for whoever has to help; nothing of what it says is kept.
+
+    Args:
+        key: what tells it from others where its own key cannot be read.
+    """
     try:
         entry = read_json(text, most_bytes=LARGEST_ENTRY, mend=True)
     except Unreadable:
@@ -214,7 +218,7 @@ def note_not_taken(client: Client, text: str, *, reason: str) -> None:
         "device": one_line(str(device))[:200],
     }
     NotTaken.objects.update_or_create(
-        client=client, key=one_line(str(entry.get("key", "")))[:40], defaults=row
+        client=client, key=one_line(str(entry.get("key", key)))[:40], defaults=row
     )
     old = client.not_taken.values_list("pk", flat=True)[MOST_NOT_TAKEN:]
     client.not_taken.filter(pk__in=list(old)).delete()

@@ -6,10 +6,13 @@ in again; 410 the link is closed; 429 and 5xx send it again later.
 """
 
 import logging
+import re
 from base64 import b64encode
 from functools import partial
+from hashlib import sha256
 from uuid import UUID, uuid5
 
+from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import DataError, IntegrityError
 from django.http import JsonResponse
@@ -19,7 +22,7 @@ from django.views.decorators.http import require_POST
 
 from reedcore.errors import Refusal
 from reedcore.formats.wav import read_wav
-from reedcore.safety import Flag
+from reedcore.safety import ASKABLE, Flag
 from web.accounts.guessing import Limit, allowed
 from web.clients.actions import take_back
 from web.sound.consumers import KeyTaken
@@ -28,18 +31,20 @@ from web.ui.faults import fault_of
 from web.ui.incoming import Unreadable, read_json
 from web.ui.wording import sentence
 
-from ..access import client_of, holder_of, shut_out
+from ..access import CLOSED, client_of, shut_out
 from ..actions import note_not_taken, take_in, take_stop
 from ..answers import try_answer, vowel_answer
 from ..clock import Clock
 from ..entry import BadEntry, checked
 from ..forms import LARGEST_ENTRY, EntryForm, SealedForm
+from ..page_token import holder_of
 from ..sealing import Unopened, opened, opened_text
 
 logger = logging.getLogger(__name__)
 
-#: A stop is a few hundred bytes; one that lay sealed, with a long comment, a few thousand.
-LARGEST_STOP = 8_192
+#: A stop is a few hundred bytes; one that lay sealed, with a long comment, a few thousand. What is
+#: longer than this is kept without its reason.
+LARGEST_STOP = settings.LARGEST_ANONYMOUS_BODY_BYTES - 1
 _KEYS = UUID("0c0f3f36-6f0d-4a30-8f0f-0b7a9a2d5a55")
 #: More than anybody's fingers do, and less than a device's backlog minds waiting for.
 ENTRIES = Limit("entries of a client", most=600, window_s=60)
@@ -126,7 +131,7 @@ def _entry(request, client):
     try:
         form = _form(request, client)
     except Unopened as shut:
-        note_not_taken(client, "", reason=str(shut))
+        note_not_taken(client, "", reason=str(shut), key=_digest_of(request.FILES["sealed"]))
         return _refusal(SHUT)
     refused = partial(_refused, client, form)
     if not form.is_valid():
@@ -190,16 +195,13 @@ def _later(status, seconds):
 @csrf_exempt  # a page's own signed token opens it, and nothing but this
 @require_POST
 def stop(request):
-    """A client says that something is wrong, or that saying so was a slip. Takes what it can
-    of whatever comes: signed in or not, on a link that has been replaced, with any time and any
-    key."""
-    if len(request.body) > LARGEST_STOP:
-        return JsonResponse({"sentence": "This is no stop."}, status=413)
-    try:
-        said = read_json(request.body, most_bytes=LARGEST_STOP, mend=True)
-    except Unreadable:
-        said = None
-    holder = holder_of(said.get("page")) if isinstance(said, dict) else None
+    """Keep a stop, or that it was pressed by mistake.
+
+    Whatever has a genuine page token is kept: signed in or not, under a link that was replaced or
+    by an account that was closed, with any time, key, reason and length. What cannot be read of it
+    is kept as "reason unknown"."""
+    said = _said(request.read(LARGEST_STOP + 1))
+    holder = holder_of(said.get("page"))
     if holder is None:
         return JsonResponse({"sentence": "This is not from a practice page of ours."}, status=403)
     if not allowed(STOPS, holder.client.pk):
@@ -207,15 +209,7 @@ def stop(request):
     key = _key(said.get("key"))
     if said.get("taken_back") is True:
         return JsonResponse({"kept": True, "goes_on": take_back(holder.client, key)})
-    if "sealed" in said:
-        try:
-            said |= _of_stop(opened_text(holder.client, str(said["sealed"])))
-        except Unopened as shut:
-            note_not_taken(holder.client, "", reason=f"stop: {shut}")
-            return _refusal(SHUT)
-    flags = sorted(_known(said.get("flags")))
-    if not flags:
-        return _refusal("Nothing was said to be wrong.")
+    flags, said = _reasons(holder.client, said)
     session = said.get("session")
     entry = {
         "key": str(key),
@@ -224,8 +218,56 @@ def stop(request):
         "comment": str(said.get("comment") or "")[:500],
         "session": {"key": str(_key(session))} if session else {},
     }
-    take_stop(holder.client, entry, clock=Clock.of(said.get("sent_at"), now=timezone.now()))
+    clock = Clock.of(said.get("sent_at"), now=timezone.now())
+    if take_stop(holder.client, entry, clock=clock) is None:
+        # the client's record was erased after the page was looked up
+        return JsonResponse({"sentence": CLOSED, "state": "closed"}, status=410)
     return JsonResponse({"kept": True, "state": "open" if holder.stands else "closed"})
+
+
+#: The token of a page and the stop's key, in a body that cannot be read as a whole.
+_PAGE = re.compile(rb'"page"\s*:\s*"([^"\\]{1,600})"')
+_STOP_KEY = re.compile(rb'"key"\s*:\s*"([^"\\]{1,64})"')
+
+
+def _said(body: bytes) -> dict:
+    """Return what a stop says; of a body that is too long or damaged, whose page it is from and its
+    key. One without a key gets the same key each time it is sent."""
+    try:
+        said = read_json(body, most_bytes=LARGEST_STOP, mend=True)
+        return said if isinstance(said, dict) else {}
+    except Unreadable:
+        page, key = _PAGE.search(body), _STOP_KEY.search(body)
+        return {
+            "page": page[1].decode("ascii", "replace") if page else "",
+            "key": key[1].decode("ascii", "replace") if key else sha256(body).hexdigest(),
+            "taken_back": b'"taken_back":true' in body.replace(b" ", b""),
+        }
+
+
+def _reasons(client, said):
+    """Return the flags, and the stop with what had been sealed. Where a part cannot be read, the
+    reason is unknown, beside the flags that can be."""
+    unknown = set()
+    if "sealed" in said:
+        try:
+            said = said | _of_stop(opened_text(client, str(said["sealed"])))
+        except Unopened as shut:
+            note_not_taken(client, "", reason=f"stop: {shut}", key=_digest(str(said["sealed"])))
+            unknown = {Flag.UNKNOWN_REASON.value}
+    flags = _known(said.get("flags")) | unknown
+    return sorted(flags or {Flag.UNKNOWN_REASON.value}), said
+
+
+def _digest_of(file) -> str:
+    file.seek(0)
+    return _digest(file.read(LARGEST_ENTRY))
+
+
+def _digest(sealed: str | bytes) -> str:
+    """Return a key for what could not be opened: the same each time that it is sent."""
+    raw = sealed.encode("utf-8", "replace") if isinstance(sealed, str) else sealed
+    return f"sealed {sha256(raw).hexdigest()[:30]}"
 
 
 def _of_stop(text):
@@ -242,7 +284,7 @@ def _of_stop(text):
 def _known(flags):
     """The flags that there are; what a page of another version says besides is passed over."""
     said = flags if isinstance(flags, list) else []
-    return {flag.value for flag in Flag if flag.value in said}
+    return {flag.value for flag in ASKABLE if flag.value in said}
 
 
 def _key(text) -> UUID:

@@ -14,9 +14,9 @@ from web.clients.queries import client_seen_by, link_of
 from web.programmes.queries import current_programme, tasks_of
 from web.sound.offers import offer_simulated
 
-from ..access import page_token
 from ..asked import Asked
 from ..forms import SimulatedForm
+from ..page_token import page_token
 from ..plan import session_plan
 from ..sealing import sealing_key
 from ..simulated import MANNERS, comfortable_clip, simulated_clip

@@ -6,12 +6,14 @@ from uuid import UUID
 from django.shortcuts import render
 from django.utils import timezone
 
+from reedcore.decisions import Step
 from reedcore.history.load import DAYS as LOAD_DAYS
 from reedcore.history.load import load_of_week
 from web.accounts.access import looking
 from web.catalogue.queries import every_task
 from web.clients.actions import mark_read
 from web.clients.queries import client_seen_by
+from web.clients.stops_shown import shown_stops
 from web.decisions import presenters
 from web.decisions.client_status import proposal_from
 from web.decisions.history import RULED, read_trials
@@ -55,16 +57,18 @@ def client(request, pk):
                 "words": proposal_words(proposal_from(kept)),
                 "task": kept["task"] or "",
                 "step": kept["step"],
+                "may_wait": kept["step"] != Step.STOP_AND_REFER,
             }
             for kept in status.proposed
         ],
+        "stops": shown_stops(seen),
         "refusal_reasons": Decision.RefusalReason.choices,
         "decisions": presenters.decisions(seen),
     }
     response = render(request, "results/client.html", context)
-    # once the page that shows it is made; what came in since is on no page yet
+    # a stop that came in since the page was made is not on it, and stays unread
     if request.user.is_clinician and seen.has_unread:
-        mark_read(seen, by=request.user)
+        mark_read([each.stop for each in context["stops"]], by=request.user)
     return response
 
 

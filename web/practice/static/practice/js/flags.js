@@ -67,7 +67,8 @@ export function safety(practice) {
 /** What is wrong, when Stop was pressed. */
 export function whatIsWrong(practice) {
   const { flags } = practice.plan;
-  const options = Object.entries(flags).map(([flag, { words, urgent }]) => ({
+  const askable = Object.entries(flags).filter(([, { asked }]) => asked);
+  const options = askable.map(([flag, { words, urgent }]) => ({
     value: flag,
     words: urgent ? `${words} (urgent)` : words,
     key: "",

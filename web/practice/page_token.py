@@ -1,0 +1,108 @@
+"""The token of a practice page: it names who the page was made for, and lets in a stop.
+
+It opens nothing and shows nothing. It has no end, because a stop may lie on a device for as long as
+the device does. It carries two signatures and either is enough: the site's, which holds when a
+client's key was made anew, and the client's own, which holds when the site's key was replaced.
+"""
+
+import hmac
+from base64 import urlsafe_b64encode
+from dataclasses import dataclass
+from hashlib import sha256
+from typing import Any
+
+from django.core import signing
+
+from web.accounts.models import User
+from web.clients.models import Client
+from web.clients.practice_link import PracticeLink
+from web.clients.queries import link_of
+
+from .models import DeviceKey
+from .sealing import device_key
+
+_SALT = "practice: what a page may send"
+#: Between the two signatures; neither part has it inside.
+_BETWEEN = "~"
+
+
+@dataclass(frozen=True)
+class Holder:
+    """Whose page it was.
+
+    Attributes:
+        client: whose programme the page shows.
+        by: who was signed in when the page was made; None where that account is gone.
+        stands: whether the page may still send: the account is active, and its link is still the
+            one that the page was made under, or the colleague still sees the client.
+    """
+
+    client: Client
+    by: User | None
+    stands: bool
+
+
+def page_token(client: Client, *, by: User) -> str:
+    """Return the token for a page that is made for this client and this person."""
+    named = [client.pk, by.pk, _issue_of(link_of(client, by) or client)]
+    by_site = signing.dumps(named, salt=_SALT)
+    return f"{by_site}{_BETWEEN}{_signature(device_key(client), by_site)}"
+
+
+def holder_of(token: Any) -> Holder | None:
+    """Return who a page was made for; None where no page of this site was."""
+    by_site, _, by_client = str(token).partition(_BETWEEN)
+    named = _signed_by_the_site(by_site) or _signed_by_the_client(by_site, by_client)
+    match named:
+        case [int() as client_pk, int() as by_pk, issue]:
+            client = Client.objects.select_related("clinic", "account").filter(pk=client_pk).first()
+        case _:
+            return None
+    if client is None:
+        return None
+    by = User.objects.filter(pk=by_pk).first()
+    return Holder(client, by, stands=by is not None and _stands(client, by, issue))
+
+
+def _stands(client: Client, by: User, issue: Any) -> bool:
+    if not by.is_active or client.archived_at is not None:
+        return False
+    link = link_of(client, by) if by.practises else None
+    own = link is not None and issue == _issue_of(link)
+    leads = by.leads_sessions and by.visible_clients().filter(pk=client.pk).exists()
+    return own or leads
+
+
+def _signed_by_the_site(by_site: str) -> Any:
+    try:
+        return signing.loads(by_site, salt=_SALT)
+    except (signing.BadSignature, ValueError, TypeError):
+        return None
+
+
+def _signed_by_the_client(by_site: str, by_client: str) -> Any:
+    """Return what is named where the client's own key signed it."""
+    try:
+        payload = signing.b64_decode(by_site.partition(":")[0].encode())
+        named = signing.JSONSerializer().loads(payload)
+    except ValueError:
+        return None
+    if not isinstance(named, list) or not named or not isinstance(named[0], int):
+        return None
+    key = DeviceKey.objects.filter(client_id=named[0]).first()
+    genuine = key is not None and hmac.compare_digest(
+        by_client.encode(), _signature(key, by_site).encode()
+    )
+    return named if genuine else None
+
+
+def _signature(key: DeviceKey, signed: str) -> str:
+    """Return the client's signature, made with the key that opens seals and is never shown."""
+    secret = sha256(_SALT.encode() + bytes(key.private)).digest()
+    digest = hmac.new(secret, signed.encode(), sha256).digest()
+    return urlsafe_b64encode(digest).decode().rstrip("=")
+
+
+def _issue_of(link: PracticeLink) -> str:
+    made = link.practice_issued_at
+    return f"{link.practice_code}/{made.isoformat() if made else ''}"

@@ -1,0 +1,11 @@
+"""Where a form leads back to."""
+
+from django.urls import reverse
+from django.utils.http import url_has_allowed_host_and_scheme
+
+
+def back_to(request, usual, **arguments):
+    """Return the page of this site that the form named, or the usual one."""
+    asked = request.POST.get("next", "")
+    ours = url_has_allowed_host_and_scheme(asked, allowed_hosts=None)
+    return asked if asked.startswith("/") and ours else reverse(usual, kwargs=arguments or None)
