@@ -60,6 +60,12 @@ def test_from_a_new_client_to_accepted_targets_in_forty_keys(desk):
     hands.press("Enter")
     page.wait_for_selector("[data-here]")
     hands.press("0")
+    # the complaint, the larynx and surgery are asked one by one all the same
+    unanswered = page.locator("[data-question]:not(:has(input:checked))")
+    expect(unanswered).to_have_count(4)
+    for _ in range(4):
+        hands.press("n")
+    expect(unanswered).to_have_count(0)
     hands.press("Enter")
     expect(page.get_by_text("No red flag was said.")).to_be_visible()
     page.wait_for_load_state()

@@ -156,7 +156,8 @@ def test_a_key_of_somebody_elses_is_refused_and_a_stop_under_it_is_kept(
 
 
 def stop(browser, person, **more):
-    said = {"page": page_token(person, by=person.account), "key": str(uuid.uuid4()),
+    page = more.pop("page", None) or page_token(person, by=person.account)
+    said = {"page": page, "key": str(uuid.uuid4()),
             "flags": ["breathing"], "at": timezone.now().isoformat(), **more}  # fmt: skip
     url = reverse("practice:stop")
     return browser.post(url, json.dumps(said), content_type="application/json")

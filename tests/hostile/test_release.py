@@ -10,16 +10,12 @@ import sys
 import time
 import zipfile
 
-import psycopg
 import pytest
 import requests
 from django.conf import settings
-from django.db import connection
 
-from tests.database import create, template_name
+from tests.database import administration, create, drop, template_name
 from tests.hostile.test_settings_and_faults import WHOLE
-
-pytestmark = pytest.mark.django_db(transaction=True)
 
 NAME = "still_reed_released"
 #: What is no part of a release, and large.
@@ -37,7 +33,7 @@ BESIDE = (
 THROUGH = {"Host": WHOLE["ALLOWED_HOSTS"], "X-Forwarded-Proto": "https"}
 
 
-#: What the guide does with three commands, in one process.
+#: What the guide does with four commands, in one process.
 PREPARES = """
 from django.core.management import call_command
 import web
@@ -45,65 +41,70 @@ print(web.__path__)
 call_command("migrate", verbosity=0)
 call_command("migrate", check_unapplied=True)
 call_command("collectstatic", interactive=False)
+call_command("begin", clinic="Saltmarsh", lead="Imre Halloran", mail="imre@saltmarsh.example",
+             time_zone="Europe/Lisbon")
 """
 
 
-@pytest.fixture
-def release(tmp_path):
+@pytest.fixture(scope="module")
+def release(tmp_path_factory):
     """The wheel's files in a folder of their own; made from a copy, for the building leaves some."""
-    shutil.copytree(settings.ROOT, tmp_path / "tree", ignore=shutil.ignore_patterns(*BESIDE))
+    place = tmp_path_factory.mktemp("release")
+    shutil.copytree(settings.ROOT, place / "tree", ignore=shutil.ignore_patterns(*BESIDE))
     build = [settings.ROOT / ".local/tools/bin/uv", "build", "-q", "--wheel"]
-    subprocess.run([*build, "--out-dir", tmp_path / "dist", tmp_path / "tree"], check=True)
-    (wheel,) = (tmp_path / "dist").glob("*.whl")
+    build += ["--no-build-isolation", "--python", sys.executable]
+    subprocess.run([*build, "--out-dir", place / "dist", place / "tree"], check=True)
+    (wheel,) = (place / "dist").glob("*.whl")
     with zipfile.ZipFile(wheel) as packed:
-        packed.extractall(tmp_path / "released")
-    return tmp_path / "released"
+        packed.extractall(place / "released")
+    return place / "released"
 
 
-@pytest.fixture(params=["migrated", pytest.param("empty", marks=pytest.mark.long)])
-def command(request, release, tmp_path):
+@pytest.fixture(scope="module", params=["migrated", pytest.param("empty", marks=pytest.mark.long)])
+def command(request, release, django_db_setup):
     """`still-reed …` of that release, with a database of its own."""
     template = template_name() if request.param == "migrated" else "template1"
-    at = connection.settings_dict
-    there = f"{at['HOST']}:{at['PORT']}"
-    admin = f"postgres://{at['USER']}:{at['PASSWORD']}@{there}/postgres"
-    with psycopg.connect(admin, autocommit=True) as line:
-        line.execute(f"DROP DATABASE IF EXISTS {NAME} WITH (FORCE)")
+    server = settings.DATABASES["default"]
+    with administration(server) as line:
+        drop(line, NAME)
         create(line, NAME, template=template)
+    who = f"{server['USER']}:{server['PASSWORD']}"
     environment = {
         **os.environ, **WHOLE, "PYTHONPATH": str(release), "PYTHONSAFEPATH": "1",
-        "DATABASE_URL": admin.replace("/postgres", f"/{NAME}"),
+        "DATABASE_URL": f"postgres://{who}@{server['HOST']}:{server['PORT']}/{NAME}",
     }  # fmt: skip
     words = [sys.executable, "-c", "from web.config.command import main; main()"]
 
     def started(*more):
         return subprocess.Popen(
-            [*words, *more], env=environment, cwd=tmp_path, text=True,
+            [*words, *more], env=environment, cwd=release.parent, text=True,
             stdout=subprocess.PIPE, stderr=subprocess.STDOUT,
         )  # fmt: skip
 
     yield started
-    with psycopg.connect(admin, autocommit=True) as line:
-        line.execute(f"DROP DATABASE {NAME} WITH (FORCE)")
+    with administration(server) as line:
+        drop(line, NAME)
 
 
-def said(process):
+@pytest.fixture(scope="module")
+def begun(command):
+    """What the release said when a clinic was prepared and begun with it."""
+    process = command("shell", "-v0", "-c", PREPARES)
     told, _ = process.communicate()
     assert process.returncode == 0, told
     return told
 
 
-def test_the_wheel_alone_knows_begins_and_serves_a_clinic(command, release):
-    told = said(command("shell", "-v0", "-c", PREPARES))
-    assert f"{release}/web" in told  # of the release, not of the checkout
-    assert "static files" in told
-    begun = said(
-        command(
-            "begin", "--clinic", "Saltmarsh", "--lead", "Imre Halloran", "--mail",
-            "imre@saltmarsh.example", "--time-zone", "Europe/Lisbon",
-        )
-    )  # fmt: skip
-    link = re.search(r"https://practice\.clinic\.example(/\S+)", begun)[1]
+LINK = re.compile(r"https://practice\.clinic\.example(/\S+)")
+
+
+def test_the_wheel_alone_knows_and_begins_a_clinic(release, begun):
+    assert f"{release}/web" in begun  # of the release, not of the checkout
+    assert "static files" in begun
+    assert LINK.search(begun)
+
+
+def test_the_wheel_alone_serves_a_clinic(command, begun):
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
@@ -112,7 +113,7 @@ def test_the_wheel_alone_knows_begins_and_serves_a_clinic(command, release):
         page = opened(port, "/sign-in/", serving)
         styles = re.search(r'href="(/static/\S+?\.css)"', page)[1]
         assert "@font-face" in opened(port, styles, serving)
-        assert "password" in opened(port, link, serving)
+        assert "password" in opened(port, LINK.search(begun)[1], serving)
         assert opened(port, "/health/live", serving)
     finally:
         serving.terminate()

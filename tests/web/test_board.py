@@ -363,7 +363,7 @@ def test_a_key_of_a_line_says_what_it_decides_about(as_clinician, five):
     assert about == f"advance {current_programme(person).tasks.get().pk}"
     for wrong in ("advance", "advance 0", "ease " + about.split()[1], "", "x y z"):
         page = as_clinician.post(url, {"take": wrong}, follow=True).content.decode()
-        assert "has changed meanwhile" in page
+        assert "has changed, or was decided already" in page
     as_clinician.post(url, {"leave": f"{about} too_soon"})
     assert person.decisions.get().refusal_reason == "too_soon"
 

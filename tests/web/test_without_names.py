@@ -27,10 +27,11 @@ def auditor(clinic):
 @pytest.fixture
 def named(person):
     person.name = "Tamsin Orrell-Before"
-    save_record(person, edition=None)
+    person.save()
     person.name, person.contact_detail = "Tamsin Orrell", "tamsin@orrell.example"
     person.born_on, person.referrer = date(1961, 2, 3), "Dr Orrell-Brand"
-    save_record(person, edition=person.edition)
+    said = ["name", "contact_detail", "born_on", "referrer"]
+    save_record(person, fields=said, edition=person.edition, by=person.account)
     add_helper(person, name="Ana Orrell", relation="daughter")
     return person
 

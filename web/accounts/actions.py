@@ -1,7 +1,7 @@
 """How a clinic begins, and how its people come in and go."""
 
 from django.contrib.auth.tokens import default_token_generator
-from django.db import transaction
+from django.db import connection, transaction
 from django.db.models import Q
 from django.urls import reverse
 from django.utils.encoding import force_bytes
@@ -12,6 +12,8 @@ from procrastinate.contrib.django import app
 from .guessing import Limit, allowed
 from .models import Clinic, User
 
+#: Any number that nothing else uses: it stands for the list of sign-in names.
+_NAMES_LOCK = 70_431
 #: Links by mail: so many an hour from one address, and for one account.
 LINKS_ASKED = Limit("password links asked", 10, 3600)
 LINKS_SENT = Limit("password links sent", 3, 3600)
@@ -26,19 +28,23 @@ def begin_clinic(*, name: str, time_zone: str, lead_name: str, mail: str) -> tup
     """
     clinic = Clinic(name=name.strip(), time_zone=time_zone)
     clinic.full_clean(exclude=["lead", "deputy"])
-    clinic.save()
+    clinic.save(force_insert=True)
     lead = add_colleague(clinic, name=lead_name, mail=mail)
     clinic.lead = clinic.deputy = lead
-    clinic.save()
+    clinic.save(update_fields=["lead", "deputy"])
     return clinic, lead
 
 
+@transaction.atomic
 def add_colleague(clinic: Clinic, *, name: str, mail: str, role: str = User.Role.CLINICIAN) -> User:
     """Somebody who chooses a password by a link of their own; until then nobody gets in as them.
 
     Raises:
         django.core.exceptions.ValidationError: a name or an address that cannot be.
     """
+    # sign-in names are looked for and taken one invitation after another, over all clinics
+    with connection.cursor() as cursor:
+        cursor.execute("select pg_advisory_xact_lock(%s)", [_NAMES_LOCK])
     first, _, last = name.strip().partition(" ")
     user = User(
         username=_free(slugify(first) or "colleague"),
@@ -50,7 +56,7 @@ def add_colleague(clinic: Clinic, *, name: str, mail: str, role: str = User.Role
     )
     user.set_unusable_password()
     user.full_clean(exclude=["password"])
-    user.save()
+    user.save(force_insert=True)
     return user
 
 

@@ -9,9 +9,12 @@ from axes.helpers import get_cool_off
 from django.contrib import messages
 from django.contrib.auth import update_session_auth_hash
 from django.contrib.auth.views import LoginView, LogoutView, PasswordResetConfirmView
+from django.db import transaction
 from django.shortcuts import redirect, render, resolve_url
 from django.urls import reverse_lazy
 from django.views.decorators.http import require_http_methods, require_POST
+
+from web.ui.saving import lock_row
 
 from .access import working_here
 from .actions import forgot_password, tell_of_change
@@ -56,12 +59,17 @@ class ChoosePassword(PasswordResetConfirmView):
     success_url = reverse_lazy("accounts:sign_in")
 
     def form_valid(self, form):
-        """Chosen: the way in is the sign-in page."""
+        """Keep the password, unless the link was used meanwhile; sign in is next."""
+        with transaction.atomic():
+            stored = lock_row(self.user)
+            if stored.password != self.user.password:
+                self.validlink = False
+                return self.render_to_response(self.get_context_data(form=None))
+            form.user = stored
+            answer = super().form_valid(form)
         messages.success(self.request, "Your password is kept. Sign in with it.")
-        had_one = self.user.has_usable_password()
-        answer = super().form_valid(form)
-        if had_one:
-            tell_of_change(form.user, "password")
+        if self.user.has_usable_password():
+            tell_of_change(stored, "password")
         return answer
 
 

@@ -4,7 +4,7 @@ from django import forms
 from django.utils import timezone
 
 from reedcore.catalogue.ages import age_in_years
-from reedcore.safety import BY_SAY_SO, SCREENED, Caution
+from reedcore.safety import BY_SAY_SO, SCREENED, Caution, Flag
 from web.accounts.models import User
 from web.ui.forms import AsksWhenOdd, DescribedForm
 
@@ -111,6 +111,16 @@ class RecordForm(DescribedForm, AsksWhenOdd, forms.ModelForm):
         return super().clean()
 
 
+#: What concerns the complaint, the larynx, surgery and rest is not answered by the key for all the
+#: others: a wrong "no" there opens what must stay shut.
+ONE_BY_ONE = (
+    "complaint",
+    f"flag_{Flag.HOARSER.value}",
+    f"caution_{Caution.VOCAL_FOLD_SURGERY.value}",
+    f"caution_{Caution.PRESSURE_ACUTE.value}",
+)
+
+
 class ScreenForm(forms.Form):
     """Every question has to be answered: a blank is not a no.
 
@@ -141,6 +151,8 @@ class ScreenForm(forms.Form):
                 self.initial[f"caution_{caution.value}"] = "yes"
             if caution in BY_SAY_SO:
                 self._ask_who_allowed(caution, client.caution_entries.get(caution.value, {}))
+        for name in ONE_BY_ONE:
+            self.fields[name].one_by_one = True
 
     def _ask_who_allowed(self, caution, entry):
         labels = {"who": "Allowed by", "on": "on", "what": "What was allowed"}

@@ -27,10 +27,13 @@ from web.programmes.actions import (
     withdraw,
 )
 from web.programmes.difference import differences
+from web.programmes.drafting import locked
 from web.programmes.queries import current_programme
+from web.ui.saving import lock_row
 
 from .deciding import Decided
 from .models import Decision
+from .proposals import proposal_named
 from .wording import proposal_words
 
 #: Steps after which the client is written to, where they agreed to e-mail.
@@ -45,8 +48,53 @@ class CannotUndo(Exception):
     """Something was practised under the version since, or it is no longer the newest."""
 
 
+class AlreadyUndone(Exception):
+    """Somebody has taken the decision back before."""
+
+
+class NotProposed(Exception):
+    """It is not proposed any more: somebody has decided, or there is new practice."""
+
+
+class StaysOpen(Exception):
+    """A red flag cannot be left for later: a clinician deals with it."""
+
+
 class NothingToSwapFor(Exception):
     """The catalogue names no substitute for the task."""
+
+
+@transaction.atomic
+def accept_proposed(client: Client, *, task: str, step: str, by) -> Decision:
+    """Take what is proposed now for this task and step, once however many ask for it at once.
+
+    Raises:
+        NotProposed: it is not proposed any more.
+        As `accept_proposal`.
+    """
+    # the lock first: of two that come at once, the second sees what the first has decided
+    client = locked(client)
+    decided = proposal_named(client, task=task, step=step)
+    if decided is None:
+        raise NotProposed
+    return accept_proposal(client, decided, by=by)
+
+
+@transaction.atomic
+def refuse_proposed(client: Client, *, task: str, step: str, by, reason: str) -> Decision:
+    """Leave what is proposed now for this task and step.
+
+    Raises:
+        NotProposed: it is not proposed any more.
+        StaysOpen: it is a red flag.
+    """
+    client = locked(client)
+    decided = proposal_named(client, task=task, step=step)
+    if decided is None:
+        raise NotProposed
+    if decided.proposal.step is Step.STOP_AND_REFER:
+        raise StaysOpen
+    return refuse_proposal(client, decided, by=by, refusal_reason=reason)
 
 
 @transaction.atomic
@@ -81,8 +129,13 @@ def undo(decision: Decision, *, by) -> None:
     is withdrawn, never deleted: a device may have begun on it without the clinic knowing yet.
 
     Raises:
-        CannotUndo: somebody has, or a newer version is in force.
+        AlreadyUndone: somebody has taken it back before.
+        CannotUndo: somebody has practised under it, or a newer version is in force.
     """
+    locked(decision.client)
+    decision = lock_row(decision)
+    if decision.undone_at is not None:
+        raise AlreadyUndone
     made = decision.made
     if made is not None:
         used = made.sessions.exists() or made.tasks.filter(trials__isnull=False).exists()

@@ -110,7 +110,8 @@ def lines_for(user, *, now, clinician=None, school="", diagnosis="") -> list[Pla
     if diagnosis:
         clients = clients.filter(diagnosis=diagnosis)
     # no more of a client than a line shows: a clinic's board is looked at all day
-    found = list(clients.only("name", "occupation", "time_zone", "clinic__time_zone"))
+    shown = ("name", "occupation", "time_zone", "voice_rest_until", "clinic__time_zone")
+    found = list(clients.only(*shown))
     brief = brief_statuses(found, now=now)
     if school:
         found = [client for client in found if brief[client.pk].school == school]
@@ -148,6 +149,7 @@ def _name_of(client, status) -> str:
     """All that a line is made of, as a name under which it is kept."""
     moment = status.worked_out_at and status.worked_out_at.timestamp()
     said = f"{client.pk}|{moment}|{status.fault}|{client.name}|{client.occupation}"
+    said += f"|{client.voice_rest_until}"
     return f"board-line-{sha256(said.encode()).hexdigest()}"
 
 
@@ -186,6 +188,10 @@ def line_of(client, status, catalogue) -> Line:
         reason = f"Where they stand could not be worked out (fault {status.fault}): look yourself."
         return Line(client, status, Need(status.need), reason, 0, _NO_ROW)
     row = _row(status.fortnight)
+    rests = client.voice_rest_until
+    if rests and status.day <= rests and status.need != Need.STOP:
+        reason = f"Voice rest until {rests:%-d %b}: practice is paused."
+        return Line(client, status, Need(status.need), reason, len(status.proposed), row)
     if not status.proposed:
         reason = _stop_words(status, client) or _on_course(status.fortnight)
         return Line(client, status, Need(status.need), reason, 0, row)

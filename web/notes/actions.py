@@ -54,7 +54,7 @@ def save_note(note: Note, *, words: dict[str, str], edition: int) -> Note:
         raise ChangedMeanwhile
     locked.words = _of_its_parts(locked, words)
     locked.edition += 1
-    locked.save()
+    locked.save(update_fields=["words", "edition"])
     return locked
 
 
@@ -78,7 +78,7 @@ def sign_note(note: Note, *, by, words: dict[str, str], edition: int) -> Note:
     locked.words = _of_its_parts(locked, words)
     locked.figures = figures_for(locked)
     locked.signed_at, locked.signed_by = timezone.now(), by
-    locked.save()
+    locked.save(update_fields=["words", "figures", "signed_at", "signed_by"])
     return locked
 
 
@@ -86,15 +86,19 @@ def _of_its_parts(note, words):
     return {code: words.get(code, "") for code, _ in PARTS[Note.Kind(note.kind)]}
 
 
+@transaction.atomic
 def discard_note(note: Note) -> None:
-    """A draft that is not wanted; a signed one stays.
+    """Delete a draft that is not wanted; one that somebody else has deleted stays deleted.
 
     Raises:
         Signed: it is fixed.
     """
-    if note.signed_at:
+    locked = Note.objects.select_for_update().filter(pk=note.pk).first()
+    if locked is None:
+        return
+    if locked.signed_at:
         raise Signed
-    note.delete()
+    locked.delete()
 
 
 def add_to_note(note: Note, *, words: str, by) -> Addendum:

@@ -105,6 +105,8 @@ def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
         "clinic": clinic_mode,
         "made_at": timezone.now().isoformat(),
         "paused": is_paused(client),
+        # the last day of voice rest: a device goes by its own day, also without a network
+        "rest_until": client.voice_rest_until.isoformat() if client.voice_rest_until else None,
         # by its key, whether each stop still pauses: a device asks its own memory against this
         "stops": stops_known(client),
         "over_today": over_today(client, now=timezone.now()),

@@ -10,6 +10,7 @@ from reedcore.programme.plan import tries_of
 from web.catalogue.queries import every_task
 from web.clients.models import Client
 from web.clients.queries import blocks
+from web.ui.saving import lock_row
 
 from . import drafting
 from .drafting import locked
@@ -155,8 +156,11 @@ def same_sound(task: PrescribedTask, **changed) -> PrescribedTask:
 def withdraw(programme: Programme, *, by) -> None:
     """Takes a version back: the one before it is in force again. Nothing of it is deleted, and what
     was practised under it is kept, also where that arrives later."""
-    programme.withdrawn_at, programme.withdrawn_by = timezone.now(), by
-    programme.save(update_fields=["withdrawn_at", "withdrawn_by"])
+    locked(programme.client)
+    stored = lock_row(programme)
+    if stored.withdrawn_at is None:
+        stored.withdrawn_at, stored.withdrawn_by = timezone.now(), by
+        stored.save(update_fields=["withdrawn_at", "withdrawn_by"])
 
 
 def check_again(client: Client) -> None:

@@ -24,7 +24,8 @@ from .baseline import (
     record_sound,
     record_typed,
 )
-from .record import Outdated, archive_client, restore_client, save_record
+from .people import NotOwner
+from .record import Outdated, archive_client, begin_record, restore_client, save_record
 from .screening import declare_safe, record_screen, refer
 from .stops import advice, clear_stop, mark_read, record_stop, take_back
 from .targets import decide_target
@@ -33,6 +34,7 @@ from .telling import about_stops, deliver, pass_on_stops, tell_all, tell_of
 __all__ = [
     "AlreadyChosen",
     "LinkVoid",
+    "NotOwner",
     "Outdated",
     "PinWaits",
     "about_stops",
@@ -40,6 +42,7 @@ __all__ = [
     "advice",
     "archive_client",
     "begin_baseline",
+    "begin_record",
     "change_pin",
     "choose_pin",
     "choose_trial",

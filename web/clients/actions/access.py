@@ -7,6 +7,8 @@ from django.contrib.auth import get_user_model
 from django.db import transaction
 from django.utils import timezone
 
+from web.ui.saving import lock_row, save_fields
+
 from ..models import Client, Helper
 from ..practice_link import LINK_FIELDS, PracticeLink, new_practice_code
 
@@ -25,8 +27,15 @@ def issue_practice_access(link: Client | Helper) -> None:
         username=f"{role}-{secrets.token_hex(8)}", role=role, clinic=link.clinic
     )
     account.set_unusable_password()
-    account.save()
-    _tie(link, account=account, code=new_practice_code())
+    _tie(link, account=_with_password(account), code=new_practice_code())
+
+
+def _with_password(account):
+    """Return the account with its password saved: a new one, or the row as it stands now."""
+    if account.pk is None:
+        account.save(force_insert=True)
+        return account
+    return save_fields(account, "password")
 
 
 def _locked(link):
@@ -45,7 +54,7 @@ def choose_pin(link: PracticeLink, *, pin: str) -> None:
     if account.has_usable_password():
         raise AlreadyChosen
     account.set_password(pin)
-    account.save()
+    account.save(update_fields=["password"])
 
 
 def change_pin(link: PracticeLink, *, old: str, pin: str) -> bool:
@@ -110,16 +119,16 @@ def revoke_practice_access(link: PracticeLink) -> None:
     link = _locked(link)
     if link.account:
         link.account.set_unusable_password()
-        link.account.save()
+        link.account.save(update_fields=["password"])
     link.practice_code = link.practice_issued_at = None
     link.save(update_fields=["practice_code", "practice_issued_at"])
 
 
+@transaction.atomic
 def set_practice_access(link: PracticeLink, *, account, code: str, hashed_pin: str) -> None:
     """Ties a client to an account that opens with this code and PIN, as the demo needs it."""
     account.password = hashed_pin
-    account.save()
-    _tie(link, account=account, code=code)
+    _tie(link, account=_with_password(account), code=code)
 
 
 def _tie(link, *, account, code):
@@ -142,5 +151,6 @@ def add_helper(client: Client, *, name: str, relation: str) -> Helper:
 def end_helper(helper: Helper) -> None:
     """They help no more: no way in, and their sessions go on saying who it was."""
     revoke_practice_access(helper)
-    helper.ended_at = timezone.now()
-    helper.save(update_fields=["ended_at"])
+    stored = lock_row(helper)
+    stored.ended_at = stored.ended_at or timezone.now()
+    stored.save(update_fields=["ended_at"])

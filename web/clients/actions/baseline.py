@@ -16,6 +16,7 @@ from web.sound.capture import was_processed
 from web.sound.consumers import KeyTaken
 from web.sound.models import Calibration
 from web.sound.pool import POOL
+from web.ui.saving import lock_row, save_fields
 
 from ..figures import figures_of
 from ..models import Baseline, BaselineTrial, Client
@@ -106,28 +107,31 @@ def _saved_before(baseline, step, key):
     return saved
 
 
+@transaction.atomic
 def discard_trial(trial: BaselineTrial, *, discarded: bool) -> None:
     """Leaves a trial out, or takes it back in; it is kept either way."""
     trial.discarded_at = timezone.now() if discarded else None
-    trial.save(update_fields=["discarded_at"])
+    save_fields(trial, "discarded_at")
 
 
+@transaction.atomic
 def note_trial(trial: BaselineTrial, *, note: str) -> None:
     """A remark on one trial."""
     trial.note = note
-    trial.save(update_fields=["note"])
+    save_fields(trial, "note")
 
 
 @transaction.atomic
 def choose_trial(trial: BaselineTrial, *, because: str) -> None:
     """Takes this one instead of the best of its step; without a reason the best counts again."""
+    lock_row(trial.baseline)  # of two that choose at once, one is chosen
     # one by one, so that each change is in the history
     for beside in trial.baseline.trials.filter(step=trial.step, chosen=True):
         beside.chosen, beside.chosen_because = False, ""
         beside.save(update_fields=["chosen", "chosen_because"])
     if because:
         trial.chosen, trial.chosen_because = True, because
-        trial.save(update_fields=["chosen", "chosen_because"])
+        save_fields(trial, "chosen", "chosen_because")
 
 
 @transaction.atomic
@@ -161,11 +165,12 @@ def record_calibration(
         simulated=trial.source == BaselineTrial.Source.SIMULATED,
     )
     _ = calibration.value  # refuses what cannot be before anything is kept
-    calibration.save()
+    calibration.save(force_insert=True)
     return calibration
 
 
+@transaction.atomic
 def close_baseline(baseline: Baseline) -> None:
     """The sheet is done; it can still be read and compared."""
     baseline.closed_at = timezone.now()
-    baseline.save(update_fields=["closed_at"])
+    save_fields(baseline, "closed_at")

@@ -16,6 +16,7 @@ from django.utils import timezone
 
 from web.accounts.models import Clinic, Unsaved, User
 from web.accounts.sessions import end_sessions
+from web.ui.saving import lock_row
 
 from ..models import Client, Erasure, Helper
 
@@ -33,6 +34,7 @@ def plan_erasure(client: Client, *, by: User, why: str, name: str) -> Erasure:
     Raises:
         NotYet: the client is not archived, the name typed is another, or no reason is given.
     """
+    client = lock_row(client)
     if client.archived_at is None:
         raise NotYet("Only an archived client can be erased: archive the record first.")
     if name.strip() != client.name:
@@ -70,10 +72,13 @@ def plan_erasures(clinic: Clinic, *, now) -> list[Erasure]:
     ]
 
 
+@transaction.atomic
 def take_back(erasure: Erasure, *, by: User) -> None:
-    """The record stays."""
-    erasure.taken_back_at, erasure.taken_back_by = timezone.now(), by
-    erasure.save(update_fields=["taken_back_at", "taken_back_by"])
+    """Keep the record; who was first to say so stays on record."""
+    locked = lock_row(erasure)
+    if locked.taken_back_at is None and locked.done_at is None:
+        locked.taken_back_at, locked.taken_back_by = timezone.now(), by
+        locked.save(update_fields=["taken_back_at", "taken_back_by"])
 
 
 def erase_due(*, now) -> list[int]:

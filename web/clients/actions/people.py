@@ -6,8 +6,13 @@ from django.db import transaction
 from simple_history.utils import update_change_reason
 
 from web.accounts.models import Clinic, Cover, User
+from web.ui.saving import lock_row, save_fields
 
 from ..models import Client
+
+
+class NotOwner(Exception):
+    """Only the client's own clinician and the lead share a record or give it to somebody else."""
 
 
 class NotYet(ValueError):
@@ -34,21 +39,26 @@ def let_go(user: User, *, to: User | None, by: User) -> int:
         NotYet: it is one's own, or the lead's, or somebody's who is told of stops; or clients would
             be left without a clinician.
     """
-    clinic = Clinic.objects.select_for_update(of=("self",)).get(pk=user.clinic_id)
+    # the clinic's row first: two accounts that are closed into each other's hands come one by one
+    clinic = lock_row(user.clinic)
+    user = lock_row(user)
+    to = lock_row(to) if to else None
     if user == by:
         raise NotYet("You cannot close your own account: another lead does that.")
+    if not user.is_active:
+        raise NotYet(f"The account of {user.get_full_name()} is closed already.")
     _stays_told(user, clinic)
-    clients = list(clinic.clients.filter(clinician=user))
+    clients = list(clinic.clients.select_for_update(of=("self",)).filter(clinician=user))
     fits = to and to != user and to.is_active and to.is_clinician and to.clinic_id == clinic.pk
     if clients and not fits:
         raise NotYet(f"Choose who takes over the {len(clients)} clients of {user.get_full_name()}.")
     for client in clients:
         client.clinician = to
-        client.save()
+        client.save(update_fields=["clinician"])
         update_change_reason(client, f"handed over by {by.get_full_name()}")
     user.is_active = False
     user.set_unusable_password()  # no link that is on its way opens it again
-    user.save()
+    user.save(update_fields=["is_active", "password"])
     return len(clients)
 
 
@@ -60,7 +70,8 @@ def give_role(user: User, role: str, *, by: User) -> None:
         NotYet: it is one's own; or somebody leads, is told of stops or has clients, and then could
             not.
     """
-    clinic = Clinic.objects.select_for_update(of=("self",)).get(pk=user.clinic_id)
+    clinic = lock_row(user.clinic)
+    user = lock_row(user)
     if user == by:
         raise NotYet("You cannot change what you may do yourself: another lead does that.")
     if role != User.Role.CLINICIAN:
@@ -79,14 +90,27 @@ def stand_in(of: User, *, by: User, first: date, last: date, made_by: User) -> C
 
 @transaction.atomic
 def share(client: Client, people: list[User], *, by: User) -> None:
-    """With whom a client is shared from now on, besides the client's own clinician."""
+    """Set with whom a client is shared, besides the client's own clinician.
+
+    Raises:
+        NotOwner: ``by`` is neither that clinician nor the lead.
+    """
+    client = lock_row(client)
+    refuse_unless_owner(client, by)
     client.shared_with.set(people)
     names = ", ".join(each.get_full_name() or each.username for each in people) or "nobody"
-    client.save()
+    client.save(update_fields=["clinician"])  # unchanged: a line in the history
     update_change_reason(client, f"shared with {names}"[:100])
 
 
+def refuse_unless_owner(client: Client, by: User) -> None:
+    """Refuse whoever is neither the client's own clinician nor the lead."""
+    if client.clinician_id not in (None, by.pk) and not by.is_lead:
+        raise NotOwner
+
+
+@transaction.atomic
 def let_back(user: User) -> None:
     """Opens a closed account again; a password is chosen anew."""
     user.is_active = True
-    user.save()
+    save_fields(user, "is_active")

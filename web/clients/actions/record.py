@@ -4,9 +4,11 @@ from django.db import transaction
 from django.utils import timezone
 
 from web.accounts.models import User
+from web.ui.saving import lock_row, save_fields
 
 from ..models import Client, Erasure
 from ..signals import record_changed
+from .people import refuse_unless_owner
 
 
 class Outdated(Exception):
@@ -17,34 +19,46 @@ class Outdated(Exception):
         self.current = current
 
 
-@transaction.atomic
-def save_record(client: Client, *, edition: int | None) -> Client:
-    """Saves a new record (``edition`` None) or a changed one that nobody else has changed since.
-
-    Raises:
-        Outdated: the record is no longer the edition that was opened; nothing is saved.
-    """
-    if edition is not None:
-        stored = Client.objects.select_for_update().get(pk=client.pk)
-        if stored.edition != edition:
-            raise Outdated(stored)
-        client.edition = edition + 1
-    client.save()
-    if edition is not None:
-        record_changed.send(sender=Client, client=client)
+def begin_record(client: Client) -> Client:
+    """Save a new record."""
+    client.save(force_insert=True)
     return client
 
 
+@transaction.atomic
+def save_record(client: Client, *, fields: list[str], edition: int, by: User) -> Client:
+    """Save these fields of a record that nobody else has changed since it was opened.
+
+    Args:
+        edition: the one that was opened.
+
+    Raises:
+        Outdated: the record is no longer that edition; nothing is saved.
+        NotOwner: another clinician is named by somebody who is neither the client's own clinician
+            nor the lead.
+    """
+    stored = lock_row(client)
+    if stored.edition != edition:
+        raise Outdated(stored)
+    if "clinician" in fields and stored.clinician_id != client.clinician_id:
+        refuse_unless_owner(stored, by)
+    client.edition = edition + 1
+    stored = save_fields(client, *fields, "edition")
+    record_changed.send(sender=Client, client=stored)
+    return stored
+
+
+@transaction.atomic
 def archive_client(client: Client) -> None:
     """Takes the client off the list; everything stays, and practice is closed."""
     client.archived_at = timezone.now()
-    client.save(update_fields=["archived_at"])
+    save_fields(client, "archived_at")
 
 
 @transaction.atomic
 def restore_client(client: Client, *, by: User) -> None:
     """Puts an archived client back; an erasure that waits for it is taken back with it."""
     client.archived_at = None
-    client.save(update_fields=["archived_at"])
+    save_fields(client, "archived_at")
     waiting = Erasure.objects.filter(record=client.pk, taken_back_at=None, done_at=None)
     waiting.update(taken_back_at=timezone.now(), taken_back_by=by)

@@ -3,6 +3,8 @@
 from django.db import transaction
 from django.utils import timezone
 
+from web.ui.saving import lock_row, save_fields
+
 from ..models import SAY_SO, Client, Screen
 from ..signals import record_changed
 
@@ -55,13 +57,17 @@ def _entries(client, cautions, said_so, at):
     return found
 
 
+@transaction.atomic
 def declare_safe(screen: Screen, *, by, because: str) -> None:
-    """The clinician writes why it is safe to go on in spite of the flags."""
-    screen.safe_because, screen.safe_by, screen.safe_at = because, by, timezone.now()
-    screen.save(update_fields=["safe_because", "safe_by", "safe_at"])
+    """The clinician writes why it is safe to go on in spite of the flags; who was first stays."""
+    stored = lock_row(screen)
+    if stored.safe_at is None:
+        stored.safe_because, stored.safe_by, stored.safe_at = because, by, timezone.now()
+        stored.save(update_fields=["safe_because", "safe_by", "safe_at"])
 
 
+@transaction.atomic
 def refer(screen: Screen, *, to: str) -> None:
     """The client is sent on; the flags stay open until somebody writes that it is safe."""
     screen.referred_at, screen.referred_to = timezone.now(), to
-    screen.save(update_fields=["referred_at", "referred_to"])
+    save_fields(screen, "referred_at", "referred_to")

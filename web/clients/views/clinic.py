@@ -10,6 +10,7 @@ from django.views.decorators.http import require_POST
 from web.accounts.access import clinician_only
 from web.accounts.models import Clinic, User
 from web.ui.forms import DescribedForm
+from web.ui.saving import save_form
 
 from ..changes import changes_of
 from ..forms import ReferenceForm
@@ -50,7 +51,7 @@ def clinic(request):
         messages.error(request, f"{ONLY_LEAD} Nothing was changed.")
         return redirect("clients:clinic")
     if request.method == "POST" and settings_form.is_valid():
-        settings_form.save()
+        save_form(settings_form)
         messages.success(request, "The clinic’s settings are saved.")
         return redirect("clients:clinic")
     return _page(request, settings_form, ReferenceForm())
@@ -84,7 +85,7 @@ def add_reference(request):
         row.clinic = request.user.clinic
         try:
             with transaction.atomic():
-                row.save()
+                row.save(force_insert=True)
         except IntegrityError:
             form.add_error(
                 None, "There is a row for this measure, age and voice already: remove it first."

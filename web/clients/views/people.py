@@ -15,7 +15,7 @@ from web.accounts.second.again import asked_again
 from web.accounts.second.required import with_second_step
 from web.ui.forms import DescribedForm
 
-from ..actions.people import NotYet, give_role, let_back, let_go, share, stand_in
+from ..actions.people import NotOwner, NotYet, give_role, let_back, let_go, share, stand_in
 from ..changes import changes_of_people
 from ..forms import DateInput
 from ..queries import client_seen_by
@@ -199,13 +199,14 @@ def end_cover(request, pk):
 def shared(request, pk):
     """With whom a client is shared: the client's own clinician says so, or the lead."""
     client = client_seen_by(request.user, pk)
-    if client.clinician_id not in (None, request.user.pk) and not request.user.is_lead:
-        messages.error(request, "Only the client’s own clinician or the lead shares a record.")
-        return redirect("clients:summary", pk)
     chosen = [int(each) for each in request.POST.getlist("with") if each.isdecimal()]
     here = request.user.clinic.users.filter(role__in=User.AT_WORK, is_active=True)
-    share(client, list(here.filter(pk__in=chosen)), by=request.user)
-    messages.success(request, "Saved with whom the record is shared.")
+    try:
+        share(client, list(here.filter(pk__in=chosen)), by=request.user)
+    except NotOwner:
+        messages.error(request, "Only the client’s own clinician or the lead shares a record.")
+    else:
+        messages.success(request, "Sharing is saved.")
     return redirect("clients:summary", pk)
 
 

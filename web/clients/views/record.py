@@ -38,7 +38,7 @@ def new(request):
     """A new record; the screen comes next."""
     form = RecordForm(request.POST or None, instance=_fresh(request.user))
     if request.method == "POST" and form.is_valid():
-        client = actions.save_record(form.save(commit=False), edition=None)
+        client = actions.begin_record(form.save(commit=False))
         messages.success(request, f"{client} is on the list. The screen comes first.")
         return redirect("clients:screen", pk=client.pk)
     return render(request, "clients/record_form.html", {"form": form})
@@ -56,9 +56,21 @@ def record(request, pk):
     form = RecordForm(request.POST or None, instance=client, initial={"edition": client.edition})
     if request.method == "POST" and form.is_valid():
         try:
-            actions.save_record(form.save(commit=False), edition=form.cleaned_data["edition"] or 0)
+            actions.save_record(
+                form.save(commit=False),
+                fields=[name for name in form.changed_data if name in form.Meta.fields],
+                edition=form.cleaned_data["edition"] or 0,
+                by=request.user,
+            )
         except actions.Outdated as outdated:
             return _outdated(request, form, outdated.current, context)
+        except actions.NotOwner:
+            form.add_error(
+                "clinician",
+                "Only the client’s own clinician or the lead can name another clinician. "
+                "Nothing was saved.",
+            )
+            return render(request, "clients/record_form.html", {"form": form, **context})
         messages.success(request, "The record is saved.")
         return redirect("clients:summary", pk=pk)
     return render(request, "clients/record_form.html", {"form": form, **context})

@@ -11,11 +11,12 @@ from web.accounts.models import User
 from web.clients.first_steps import first_steps
 from web.clients.models import Client
 from web.programmes.wording import SCHOOLS
+from web.ui.navigation import back_to
 
 from ..board import concerned, grouped, lines_for, undelivered
 from ..models import Decision
 from ..wording import STEPS
-from .decide import back_to, undone
+from .decide import undone
 
 
 @looking

@@ -2,52 +2,25 @@
 
 from django.contrib import messages
 from django.shortcuts import get_object_or_404, redirect, render
-from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from reedcore.decisions import Step
 from reedcore.pitch import Spelling
 from web.accounts.access import clinician_only
-from web.clients.models import Client
 from web.clients.queries import client_seen_by
 from web.clients.wording import BLOCKS
 from web.messages.actions import address_of
 from web.programmes.actions import NotCleared, Nothing, OpenStops
-from web.programmes.models import PrescribedTask
 from web.programmes.wording import finding_words
 from web.ui.navigation import back_to
 
 from .. import actions
-from ..client_status import proposal_from, statuses
-from ..deciding import Decided
 from ..forms import RulesForm
-from ..models import ClientStatus, Decision, RuleSettings
+from ..models import Decision, RuleSettings
 from ..wording import STEPS
 
 #: Steps that end at the letter to the laryngologist.
 _REFERS = (Step.STOP_AND_REFER, Step.LOOK_AGAIN)
-
-
-def status_of(client: Client) -> ClientStatus:
-    """What the board says of a client now."""
-    return statuses([client], now=timezone.now())[client.pk]
-
-
-def proposed_for(client: Client, status: ClientStatus | None = None) -> list[Decided]:
-    """What is proposed for a client now, the most pressing first."""
-    status = status or status_of(client)
-    keys = [kept["task"] for kept in status.proposed if kept["task"]]
-    tasks = (
-        PrescribedTask.objects.select_related("programme")
-        .defer("programme__document")
-        .in_bulk(keys)
-    )
-    for task in tasks.values():
-        task.programme.client = client
-    return [
-        Decided(kept["title"], proposal_from(kept), tasks.get(kept["task"]))
-        for kept in status.proposed
-    ]
 
 
 @clinician_only
@@ -56,32 +29,34 @@ def decide(request, pk):
     """Takes or refuses what is proposed for a task, as it was shown."""
     seen = client_seen_by(request.user, pk)
     task, step, refused = _said(request.POST)
-    decided = next(
-        (
-            each
-            for each in proposed_for(seen)
-            if (str(each.task.pk) if each.task else "", each.proposal.step.value) == (task, step)
-        ),
-        None,
-    )
     back = back_to(request, "results:client", pk=pk)
-    if decided is None:
-        messages.error(request, f"{seen}: what was proposed has changed meanwhile. Look again.")
-    elif refused and decided.proposal.step is Step.STOP_AND_REFER:
-        messages.error(
-            request,
-            f"{seen}: a red flag stays open until a clinician has dealt with it. "
-            "Write on the screening page what you did.",
-        )
-    elif refused in Decision.RefusalReason.values:
-        actions.refuse_proposal(seen, decided, by=request.user, refusal_reason=refused)
-        messages.success(
-            request,
-            f"{seen}: left as it is; it is not proposed again until there is new practice.",
-        )
-    elif _accept(request, seen, decided) and decided.proposal.step in _REFERS:
+    if refused in Decision.RefusalReason.values:
+        _refuse(request, seen, task, step, refused)
+    elif _accept(request, seen, task, step) and step in _REFERS:
         return redirect("clients:letter", pk=pk)
     return redirect(back)
+
+
+CHANGED = "what was proposed has changed, or was decided already. Look again."
+
+
+def _refuse(request, client, task, step, refused):
+    """Leave a proposal for now, and say what came of it."""
+    try:
+        actions.refuse_proposed(client, task=task, step=step, by=request.user, reason=refused)
+    except actions.NotProposed:
+        messages.error(request, f"{client}: {CHANGED}")
+    except actions.StaysOpen:
+        messages.error(
+            request,
+            f"{client}: a red flag stays open until a clinician has dealt with it. "
+            "Write on the screening page what you did.",
+        )
+    else:
+        messages.success(
+            request,
+            f"{client}: left as it is; it is not proposed again until there is new practice.",
+        )
 
 
 def _said(sent):
@@ -94,10 +69,12 @@ def _said(sent):
     return tuple(sent.get(name, "") for name in ("task", "step", "refusal_reason"))
 
 
-def _accept(request, client, decided):
-    """Takes it, and says what came of it; whether it was taken."""
+def _accept(request, client, task, step):
+    """Take a proposal, and say what came of it; whether it was taken."""
     try:
-        decision = actions.accept_proposal(client, decided, by=request.user)
+        decision = actions.accept_proposed(client, task=task, step=step, by=request.user)
+    except actions.NotProposed:
+        messages.error(request, f"{client}: {CHANGED}")
     except OpenStops as refused:
         words = finding_words(refused.findings[0], spelling=Spelling(client.spelling))
         messages.error(request, f"{client}: nothing was changed; the check stops it. {words}")
@@ -110,7 +87,7 @@ def _accept(request, client, decided):
         words = "the programme holds something this catalogue no longer has. Open the composer."
         messages.error(request, f"{client}: nothing was changed; {words}")
     else:
-        messages.success(request, _came_of(client, decided.proposal.step, decision))
+        messages.success(request, _came_of(client, Step(step), decision))
         return True
     return False
 
@@ -134,7 +111,7 @@ def _came_of(client, step, decision):
 def undo(request, pk, decision):
     """Takes a decision back."""
     seen = client_seen_by(request.user, pk)
-    undone(request, get_object_or_404(seen.decisions, pk=decision, undone_at=None))
+    undone(request, get_object_or_404(seen.decisions, pk=decision))
     return redirect(back_to(request, "results:client", pk=pk))
 
 
@@ -143,6 +120,8 @@ def undone(request, decision):
     client = decision.client
     try:
         actions.undo(decision, by=request.user)
+    except actions.AlreadyUndone:
+        messages.info(request, f"{client}: this was taken back already. Nothing else was changed.")
     except actions.CannotUndo:
         messages.error(
             request,

@@ -10,6 +10,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from web.accounts.access import lead_only
 from web.ui.forms import DescribedForm
+from web.ui.saving import save_form
 
 from ..models import Tablet
 from ..tablet import is_now, tablet_of, tiles
@@ -58,7 +59,7 @@ def tablets(request):
     form = TabletForm(request.POST, instance=new, clinic=clinic, prefix="new")
     if not form.is_valid():
         return _page(request, form, status=422)
-    tablet = form.save()
+    tablet = save_form(form)
     messages.success(request, f"“{tablet}” is kept. Open this page on it to set it up.")
     return redirect("practice:tablets")
 
@@ -79,7 +80,7 @@ def change_tablet(request, pk):
     form = _form_of(tablet, request.POST)
     if not form.is_valid():
         return _page(request, form, bound=tablet, status=422)
-    form.save()
+    save_form(form)
     messages.success(request, f"“{tablet}” shows the names you chose.")
     return redirect("practice:tablets")
 

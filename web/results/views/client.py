@@ -19,7 +19,7 @@ from web.decisions.client_status import proposal_from
 from web.decisions.history import RULED, read_trials
 from web.decisions.models import Decision
 from web.decisions.presenters import practice_words
-from web.decisions.views.decide import status_of
+from web.decisions.proposals import status_of
 from web.decisions.wording import proposal_words
 from web.programmes.queries import current_programme, held_task, note_name
 

@@ -1,4 +1,5 @@
-// The screen by keyboard: Y and N answer and move on, 0 answers the rest with no.
+// The screen by keyboard: Y and N answer and move on. 0 answers no to the rest, but for what is asked one
+// by one: the complaint, and what concerns the larynx, surgery and rest.
 
 import { onKeys } from "../../ui/js/onkeys.js";
 
@@ -28,13 +29,18 @@ function sayWho() {
 function answer(value) {
   radio(questions[at], value).checked = true;
   sayWho();
-  show(at + 1);
+  const next = questions.findIndex((question, index) => index > at && !answered(question));
+  show(next >= 0 ? next : at + 1);
 }
 
 function restIsNo() {
-  for (const question of questions) if (!answered(question)) radio(question, "no").checked = true;
+  for (const question of questions) {
+    if (!answered(question) && !("oneByOne" in question.dataset)) radio(question, "no").checked = true;
+  }
   sayWho();
-  form.querySelector("[type=submit]").focus();
+  const left = questions.findIndex((question) => !answered(question));
+  if (left >= 0) show(left);
+  else form.querySelector("[type=submit]").focus();
 }
 
 form.querySelector("[data-rest-no]").addEventListener("click", restIsNo);

@@ -1,7 +1,7 @@
 // What was said today holds for the whole day, in every session on this device and, as far as the clinic
 // knows of it, on any other: no more loud work after strain, no more at all after light-headedness.
 
-const today = () => new Date().toLocaleDateString("sv"); // 2026-11-26, by this device's own clock
+export const today = () => new Date().toLocaleDateString("sv"); // 2026-11-26, by this device's own clock
 
 export class Day {
   constructor(plan, outbox) {

@@ -5,6 +5,9 @@ import { ask, button, confirm, lines, make, say, show } from "./screens.js";
 
 const WATCHED = "Nobody is watching this session.";
 const TAKEN_BACK_MS = 30000;
+// A hand that presses twice on the screen before must not answer this question unseen: second presses come
+// within 850 ms, and nobody has read it by then.
+const SAFETY_SETTLES_MS = 1200;
 
 const callFor = (practice) =>
   make(
@@ -57,6 +60,7 @@ export function safety(practice) {
       ],
       {
         wide: true,
+        settles: SAFETY_SETTLES_MS,
         below: [knows && make("p", {}, knows), make("p", {}, WATCHED)].filter(Boolean),
         interrupted: practice.interrupt.now,
       },
@@ -80,10 +84,13 @@ export function whatIsWrong(practice) {
       [...options, { value: "", words: "Nothing is wrong, I want to end here", key: "0" }],
       {
         wide: true,
-        above: lines([
-          "Trouble breathing, choking, chest pain, fainting, much blood, a drooping face or slurred speech: " +
-            `call ${practice.emergency}. ${WATCHED}`,
-        ]),
+        above: [
+          make("p", {}, callFor(practice)),
+          ...lines([
+            "Call for trouble breathing, choking, chest pain, fainting, much blood, a drooping face or " +
+              `slurred speech. ${WATCHED}`,
+          ]),
+        ],
         interrupted: practice.interrupt.now,
       },
     ),
@@ -131,10 +138,12 @@ export function advise(practice, flag, { key, comment, slip }) {
       say("Added.");
     },
   });
+  const noted = make("span", { role: "status" }, "within half a minute; both stay on record");
   const mistake = button("It was pressed by mistake", {
     "data-mistake": "",
     on: () => {
       mistake.disabled = true;
+      noted.textContent = "Noted: pressed by mistake. Your clinician asks you before you go on.";
       slip();
     },
   });
@@ -154,7 +163,7 @@ export function advise(practice, flag, { key, comment, slip }) {
     told,
     make("label", { class: "field", for: "comment" }, make("span", {}, "Anything to add"), box),
     make("div", {}, keep),
-    make("div", { class: "also" }, mistake, make("span", {}, "within half a minute; both stay on record")),
+    make("div", { class: "also" }, mistake, noted),
   );
   say(advice, { shown: false });
   setTimeout(() => (mistake.disabled = true), TAKEN_BACK_MS);
@@ -169,6 +178,22 @@ export function paused(practice, flag) {
       "Your clinician clears it and then you can go on: resets and short days wait too.",
       `Trouble breathing, chest pain or fainting: call ${practice.emergency}. ${WATCHED}`,
     ]),
+    make("p", {}, callFor(practice)),
+  );
+}
+
+/** The clinic has set voice rest: nothing is practised until it is over, by this device's own day. */
+export function resting(practice, until) {
+  const day = new Date(`${until}T12:00`).toLocaleDateString("en-GB", { day: "numeric", month: "long" });
+  show(
+    "paused",
+    "Your voice is resting",
+    ...lines([
+      `Do not practise until ${day} is over. Short days and resets wait too.`,
+      "Your clinician has set this. Ask them if anything is unclear.",
+      `Trouble breathing, chest pain or fainting: call ${practice.emergency}. ${WATCHED}`,
+    ]),
+    make("p", {}, callFor(practice)),
   );
 }
 

@@ -3,7 +3,7 @@
 // wrong goes by a way of its own.
 
 import { Interrupted } from "./interrupt.js";
-import { Day } from "./day.js";
+import { Day, today } from "./day.js";
 import * as flags from "./flags.js";
 import { goThrough } from "./block.js";
 import { Outbox } from "./outbox.js";
@@ -41,6 +41,7 @@ async function isPaused() {
 async function begin() {
   const pausedBy = await isPaused();
   if (pausedBy !== null) return flags.paused(practice, pausedBy);
+  if (plan.rest_until && today() <= plan.rest_until) return flags.resting(practice, plan.rest_until);
   if (practice.day.over) return flags.overForToday(practice, practice.day.over);
   if (await resumed()) return;
   const { voice, sort, which, demands, hours } = await questions.today(practice);
@@ -290,8 +291,7 @@ async function slipped({ key, said, kept, session, ended }) {
   const goesOn = !plan.flags[said].urgent;
   practice.stops.takeBack(key);
   if (!goesOn) {
-    say("That is noted beside it. Your clinician clears it before you go on.");
-    return;
+    return; // the advice and the number to call stay; the note stands beside them
   }
   await practice.outbox.remember("stopped", null);
   await practice.day.unend();

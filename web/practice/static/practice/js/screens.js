@@ -70,11 +70,11 @@ export function button(words, { key = "", first = false, on, ...more } = {}) {
 }
 
 /** What is new takes no answer yet; `data-settled` says when it does. */
-function settle() {
-  settlesAt = performance.now() + SETTLES_MS;
+function settle(ms = SETTLES_MS) {
+  settlesAt = performance.now() + ms;
   delete document.body.dataset.settled;
   clearTimeout(settling);
-  settling = setTimeout(() => (document.body.dataset.settled = ""), SETTLES_MS);
+  settling = setTimeout(() => (document.body.dataset.settled = ""), ms);
 }
 
 /** Shows a screen in place of what was there; its heading has the focus, so that it is spoken. */
@@ -94,9 +94,10 @@ export const lines = (words) => words.map((each) => make("p", { class: "lead" },
 
 /**
  * A question with one answer. `options` are {value, words, key}; keys are 1, 2, 3 … unless given.
+ * `settles`: for how long (ms) it takes no answer, where that is longer than usual.
  * Resolves with the value; rejects when the session is interrupted.
  */
-export function ask(name, title, options, { above = [], below = [], wide = false, interrupted }) {
+export function ask(name, title, options, { above = [], below = [], wide = false, settles = SETTLES_MS, interrupted }) {
   if (interrupted.over) return Promise.reject(interrupted.over);
   return new Promise((resolve, reject) => {
     const buttons = options.map(({ value, words, key, first }, at) =>
@@ -117,6 +118,7 @@ export function ask(name, title, options, { above = [], below = [], wide = false
       ...buttons,
     );
     show(name, title, ...above, list, ...below);
+    settle(settles);
     interrupted.catch(reject);
   });
 }

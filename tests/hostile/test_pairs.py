@@ -1,0 +1,453 @@
+"""Each action twice at once, from two sessions: one effect, one clear answer for the other, no fault.
+
+The two requests are held at the door until both are there, and each pair runs several times: which of the
+two comes first is chance.
+"""
+
+import threading
+import uuid
+from datetime import timedelta
+
+import pytest
+from django.db import connection
+from django.test import Client as Browser
+from django.urls import reverse
+from django.utils import timezone
+
+from tests.factories import (
+    ClientFactory,
+    ClinicianFactory,
+    baseline,
+    baseline_trial,
+    item,
+    publish_anyway,
+    simple_document,
+)
+from tests.hostile.test_entries import stop as send_stop
+from tests.web.signing_in import signed_in
+from tests.web.test_access import a_note, a_stop
+from tests.web.test_board import practised, straw
+from web.accounts.actions import password_path
+from web.accounts.models import Cover, User
+from web.catalogue.actions import keep
+from web.clients.actions import add_helper, archive_client
+from web.clients.actions.erasing import erase_due, plan_erasure
+from web.clients.models import Client, Erasure, Helper, ReferenceFigure, Screen, Stop
+from web.decisions.models import Decision
+from web.notes.models import Note
+from web.notes.wording import PARTS
+from web.practice.models import Tablet
+from web.practice.page_token import page_token
+from web.programmes.models import Programme
+
+pytestmark = pytest.mark.django_db(transaction=True)
+
+
+@pytest.fixture
+def colleagues(clinic, clinician):
+    """The lead, who is also the clinician, and two colleagues."""
+    type(clinic).objects.filter(pk=clinic.pk).update(lead=clinician, deputy=clinician)
+    return clinician, ClinicianFactory(clinic=clinic), ClinicianFactory(clinic=clinic)
+
+
+def at_once(*requests):
+    """Send requests at the same moment; return what each was answered.
+
+    Args:
+        requests: who sends, where to, what.
+    """
+    gate, answers = threading.Barrier(len(requests)), [None] * len(requests)
+
+    def send(place, cookies, url, data):
+        browser = Browser(raise_request_exception=False)
+        browser.cookies = cookies
+        gate.wait(30)
+        answers[place] = browser.post(url, data)
+        connection.close()
+
+    threads = [
+        threading.Thread(target=send, args=(place, signed_in(user).cookies, url, data))
+        for place, (user, url, data) in enumerate(requests)
+    ]
+    for each in threads:
+        each.start()
+    for each in threads:
+        each.join()
+    return answers
+
+
+def twice(user, url, data=None, *, other=None):
+    """Send the same thing twice at once, and check that neither is a fault."""
+    answers = at_once((user, url, data or {}), (other or user, url, data or {}))
+    assert [each.status_code for each in answers if each.status_code >= 500] == []
+    return answers
+
+
+def due(person, clinician):
+    """A client for whom an advance is proposed."""
+    programme = straw(person, clinician)
+    practised(programme)
+    return programme
+
+
+def proposal(person, step="advance"):
+    task = person.programmes.order_by("-version").first().tasks.get()
+    return {"task": task.pk, "step": step}
+
+
+@pytest.mark.parametrize("round_of", range(3))
+def test_a_proposal_taken_twice_decides_once_and_undo_undoes_it(person, clinician, round_of):
+    before = due(person, clinician)
+    url = reverse("decisions:decide", args=[person.pk])
+    twice(clinician, url, proposal(person))
+    (decision,) = Decision.objects.filter(client=person, accepted=True)
+    assert Programme.objects.filter(client=person).count() == before.version + 1
+    twice(clinician, reverse("decisions:undo", args=[person.pk, decision.pk]))
+    decision.refresh_from_db()
+    assert decision.undone_at is not None
+    in_force = person.programmes.filter(withdrawn_at=None).order_by("-version").first()
+    assert in_force == before
+
+
+def test_a_proposal_taken_by_one_and_left_by_another_is_decided_once(person, colleagues):
+    lead, *_ = colleagues
+    due(person, lead)
+    url = reverse("decisions:decide", args=[person.pk])
+    said = proposal(person)
+    answers = at_once((lead, url, said), (lead, url, {**said, "refusal_reason": "too_soon"}))
+    assert all(each.status_code < 500 for each in answers)
+    assert Decision.objects.filter(client=person).count() == 1
+
+
+def test_two_accounts_closed_into_each_others_hands_leave_no_client_behind(person, colleagues):
+    lead, one, other = colleagues
+    second_lead = ClinicianFactory(clinic=lead.clinic)
+    for user in (one, other):
+        ClientFactory(clinic=lead.clinic, clinician=user)
+    urls = {user: reverse("clients:leave", args=[user.pk]) for user in (one, other)}
+    answers = at_once((lead, urls[one], {"to": other.pk}), (lead, urls[other], {"to": one.pk}))
+    assert all(each.status_code < 500 for each in answers)
+    assert not Client.objects.filter(clinician__is_active=False).exists()
+    assert User.objects.filter(pk__in=[one.pk, other.pk], is_active=True).count() == 1
+    assert second_lead.is_active
+
+
+def test_two_colleagues_of_one_first_name_are_both_invited(colleagues):
+    lead, *_ = colleagues
+    url = reverse("clients:invite")
+    said = [
+        {"name": f"Sasha {last}", "mail": f"{last}@x.example", "role": "clinician"} for last in "ab"
+    ]
+    answers = at_once(*((lead, url, each) for each in said))
+    assert [each.status_code for each in answers] == [200, 200]
+    assert sorted(User.objects.filter(first_name="Sasha").values_list("username", flat=True)) == [
+        "sasha", "sasha2",
+    ]  # fmt: skip
+
+
+def test_one_invitation_is_redeemed_once(colleagues):
+    *_, invited = colleagues
+    invited.set_unusable_password()
+    invited.save()
+    browsers = [Browser(raise_request_exception=False) for _ in range(2)]
+    pages = [each.get(password_path(invited)).url for each in browsers]
+    gate, shown = threading.Barrier(2), [None, None]
+
+    def choose(place):
+        words = f"harbour {'lamp' if place else 'rope'} salt 41"
+        gate.wait(30)
+        said = {"new_password1": words, "new_password2": words}
+        shown[place] = browsers[place].post(pages[place], said)
+        connection.close()
+
+    threads = [threading.Thread(target=choose, args=[place]) for place in range(2)]
+    for each in threads:
+        each.start()
+    for each in threads:
+        each.join()
+    assert sorted(each.status_code for each in shown) == [200, 302]
+    (late,) = [each for each in shown if each.status_code == 200]
+    assert "This link is used up" in late.content.decode()
+
+
+def test_a_note_discarded_while_it_is_signed_is_one_or_the_other(person, clinician):
+    note = a_note(person, by=clinician)
+    where = [person.pk, note.pk]
+    answers = at_once(
+        (clinician, reverse("notes:discard_note", args=where), {}),
+        (clinician, reverse("notes:sign_note", args=where), {"edition": note.edition}),
+    )
+    assert all(each.status_code < 500 for each in answers)
+    left = Note.objects.filter(pk=note.pk).first()
+    assert left is None or left.signed_at is not None
+
+
+def test_a_stop_arrives_while_its_client_is_erased(person, clinician, task):
+    archive_client(person)
+    plan_erasure(person, by=clinician, why="asked to", name=person.name)
+    Erasure.objects.update(due_at=timezone.now() - timedelta(days=1))
+    gate, said = threading.Barrier(2), []
+    browser = Browser(raise_request_exception=False)
+    client_pk, page = person.pk, page_token(person, by=person.account)
+
+    def stops():
+        gate.wait(30)
+        said.append(send_stop(browser, person, page=page).status_code)
+        connection.close()
+
+    arriving = threading.Thread(target=stops)
+    arriving.start()
+    gate.wait(30)
+    erase_due(now=timezone.now())
+    arriving.join()
+    # it came first and went with the record, or last and was told that there is none
+    assert said[0] in (200, 403, 410)
+    if not Client.objects.filter(pk=client_pk).exists():
+        assert not Stop.objects.filter(client_id=client_pk).exists()
+
+
+def test_a_caution_recorded_while_the_caseload_is_handed_over_stays(person, colleagues):
+    lead, one, other = colleagues
+    Client.objects.filter(pk=person.pk).update(clinician=one)
+    screen = reverse("clients:screen", args=[person.pk])
+    answers = at_once(
+        (lead, reverse("clients:leave", args=[one.pk]), {"to": other.pk}),
+        (lead, screen, screening(person, yes="caution_latex")),
+    )
+    assert all(each.status_code < 500 for each in answers)
+    person.refresh_from_db()
+    assert person.clinician == other
+    assert person.cautions == ["latex"]
+
+
+def test_a_link_revoked_while_the_record_is_saved_stays_revoked(person, colleagues):
+    lead, *_ = colleagues
+    Client.objects.filter(pk=person.pk).update(practice_code="a-code")
+    record = {"name": "Another Name", "voice": "bass", "edition": person.edition, "contact": "none",
+              "spelling": "sharps", "time_zone": "Europe/Lisbon", "reminders": "none"}  # fmt: skip
+    answers = at_once(
+        (lead, reverse("clients:practice_link", args=[person.pk]), {"what": "revoke"}),
+        (lead, reverse("clients:record", args=[person.pk]), record),
+    )
+    assert all(each.status_code < 500 for each in answers)
+
+
+def screening(person, *, yes):
+    from web.clients.forms import ScreenForm
+
+    questions = [
+        name
+        for name, field in ScreenForm(client=person).fields.items()
+        if hasattr(field, "choices")
+    ]
+    return dict.fromkeys(questions, "no") | {yes: "yes"}
+
+
+def one(model, **where):
+    return lambda person: model.objects.filter(**where).count()
+
+
+def at(name, *more):
+    return lambda person, by: reverse(name, args=[person.pk, *more])
+
+
+def with_stop(person, by):
+    return reverse("clients:clear_stop", args=[person.pk, a_stop(person).pk])
+
+
+def with_flag(person, by):
+    Screen.objects.create(client=person, asked_at=timezone.now(), asked_by=by, flags=["neck_lump"])
+    return reverse("clients:declare_safe", args=[person.pk])
+
+
+def archived(person, by):
+    archive_client(person)
+    return reverse("clients:erase", args=[person.pk])
+
+
+def planned(person, by):
+    archive_client(person)
+    plan_erasure(person, by=by, why="asked to", name=person.name)
+    return reverse("clients:keep", args=[person.pk])
+
+
+def versions(person, by):
+    for code in ("straw_hold", "hum_hold"):
+        publish_anyway(person, simple_document(item(code, notes=[53])), by=by)
+
+
+def with_versions(name, version=2):
+    def address(person, by):
+        versions(person, by)
+        return reverse(name, args=[person.pk, version])
+
+    return address
+
+
+def of_a_note(name, *, signed=False):
+    def address(person, by):
+        note = a_note(person, by=by)
+        if signed:
+            Note.objects.filter(pk=note.pk).update(signed_at=timezone.now(), signed_by=by)
+        return reverse(name, args=[person.pk, note.pk])
+
+    return address
+
+
+def with_helper(person, by):
+    return reverse(
+        "clients:helper", args=[person.pk, add_helper(person, name="Ana", relation="daughter").pk]
+    )
+
+
+def with_sheet(name):
+    return lambda person, by: reverse(name, args=[baseline(person, by=by).pk])
+
+
+def with_trial(what):
+    return lambda person, by: reverse(
+        "clients:baseline_trial", args=[baseline_trial(person, by=by).pk, what]
+    )
+
+
+def with_cover(person, by):
+    day = timezone.localdate()
+    other = ClinicianFactory(clinic=person.clinic)
+    made = Cover.objects.create(of=by, by=other, first=day, last=day, made_by=by)
+    return reverse("clients:end_cover", args=[made.pk])
+
+
+def with_entry(person, by):
+    kept = keep(person.clinic, by=by, kind="lines", name="Market", data=["Two."], shared=True)
+    return reverse("catalogue:put_away", args=[kept.pk])
+
+
+def with_figure(person, by):
+    row = ReferenceFigure.objects.create(clinic=person.clinic, measure="span_st", low=1)
+    return reverse("clients:remove_reference", args=[row.pk])
+
+
+def with_tablet(person, by):
+    made = Tablet.objects.create(clinic=person.clinic, name="Group room", made_by=by)
+    return reverse("practice:change_tablet", args=[made.pk])
+
+
+def with_colleague(name):
+    return lambda person, by: reverse(name, args=[ClinicianFactory(clinic=person.clinic).pk])
+
+
+def plain(name):
+    return lambda person, by: reverse(name)
+
+
+SAID = {"because": "Seen by the laryngologist today."}
+LETTER = {"to": "Dr Quayle"}
+#: What is sent twice at once, where to, and how many there are of what afterwards.
+PAIRS = {
+    "clear a stop": (with_stop, SAID, one(Stop, cleared_by__isnull=False), 1),
+    "declare safe": (with_flag, SAID, one(Screen, safe_at__isnull=False), 1),
+    "refer": (at("clients:refer"), LETTER, one(Screen, referred_to="Dr Quayle"), 1),
+    "screen": (at("clients:screen"), "screening", one(Client, cautions=["latex"]), 1),
+    "archive": (at("clients:archive"), {}, one(Client, archived_at__isnull=False), 1),
+    "restore": (at("clients:restore"), {}, one(Client, archived_at=None), None),
+    "plan an erasure": (archived, "erasure", one(Erasure), 1),
+    "keep a record": (planned, {}, one(Erasure, taken_back_at__isnull=False), 1),
+    "new practice link": (at("clients:practice_link"), {"what": "new"}, None, None),
+    "revoke a link": (at("clients:practice_link"), {"what": "revoke"}, None, None),
+    "add a helper": (at("clients:add_helper"), {"name": "Ana", "relation": "daughter"}, one(Helper), None),
+    "a helper's new link": (with_helper, {"what": "new"}, one(Helper), 1),
+    "end a helper": (with_helper, {"what": "end"}, one(Helper), 1),
+    "share": (at("clients:shared"), {"with": "0"}, None, None),
+    "save a record": (at("clients:record"), "record", one(Client, name="Another Name"), None),
+    "begin a sheet": (at("clients:baselines"), {}, None, None),
+    "close a sheet": (with_sheet("clients:close_baseline"), {}, None, None),
+    "discard a trial": (with_trial("discard"), {}, None, None),
+    "choose a trial": (with_trial("choose"), {"words": "the best is a cough"}, None, None),
+    "publish a draft": (at("programmes:publish"), {"edition": "0"}, None, None),
+    "withdraw a version": (with_versions("programmes:withdraw"), {}, one(Programme, withdrawn_at__isnull=False), 1),
+    "publish again": (with_versions("programmes:again", 1), {}, None, None),
+    "prescribe one sound": (at("programmes:prescribe"), "one sound", None, None),
+    "begin a note": (at("notes:new_note"), {"kind": "progress"}, None, None),
+    "save a note": (of_a_note("notes:note"), {"edition": "1", "action": "save"}, one(Note), 1),
+    "sign a note": (of_a_note("notes:sign_note"), "a note", one(Note), 1),
+    "discard a note": (of_a_note("notes:discard_note"), {}, one(Note), 0),
+    "add to a note": (of_a_note("notes:add_to_note", signed=True), {"words": "And more."}, one(Note), 1),
+    "change the rules": (at("decisions:rules"), {}, None, None),
+    "take back today's last": (plain("decisions:undo_last"), {}, None, None),
+    "hide a task": (lambda person, by: reverse("catalogue:hide", args=["straw_hold"]), {}, None, None),
+    "put an entry away": (with_entry, {}, None, None),
+    "add lines": (plain("catalogue:add_lines"), {"name": "Quay", "lines": "One.\nTwo."}, None, None),
+    "add a reference": (plain("clients:add_reference"), {"measure": "span_st", "low": "3"}, one(ReferenceFigure), 1),
+    "remove a reference": (with_figure, {}, one(ReferenceFigure), 0),
+    "change the clinic": (plain("clients:clinic"), {"name": "Saltmarsh"}, None, None),
+    "invite": (plain("clients:invite"), {"name": "Sasha Quay", "mail": "s@x.example", "role": "clinician"}, None, None),
+    "another password link": (with_colleague("clients:new_link"), {}, None, None),
+    "change a role": (with_colleague("clients:role"), {"role": "viewer"}, one(User, role="viewer"), 1),
+    "close an account": (with_colleague("clients:leave"), {}, one(User, is_active=False), 1),
+    "arrange cover": (plain("clients:cover"), "cover", None, None),
+    "end cover": (with_cover, {}, one(Cover), 0),
+    "a new tablet": (plain("practice:tablets"), {"new-name": "Front room"}, None, None),
+    "end a tablet": (with_tablet, {"end": ""}, one(Tablet, ended_at__isnull=False), 1),
+}  # fmt: skip
+
+
+def spoken(said, person, clinician):
+    """Return the fields of a pair, those filled in that depend on the client."""
+    day = timezone.localdate().isoformat()
+    return {
+        "screening": lambda: screening(person, yes="caution_latex"),
+        "erasure": lambda: {"why": "asked to", "name": person.name},
+        "record": lambda: {
+            "name": "Another Name", "voice": "bass", "edition": person.edition, "contact": "none",
+            "spelling": "sharps", "time_zone": "Europe/Lisbon", "reminders": "none",
+        },
+        "one sound": lambda: {"sound": "oh", "note": "F3", "target_s": "5", "counts": "total", "tries": "3"},
+        "a note": lambda: {
+            **{code: "Held well." for code, _ in PARTS[Note.Kind.PROGRESS]}, "read": "yes", "edition": "1",
+        },
+        "cover": lambda: {
+            "of": clinician.pk, "by": ClinicianFactory(clinic=person.clinic).pk, "first": day, "last": day,
+        },
+    }[said]()  # fmt: skip
+
+
+def test_there_are_forty_pairs():
+    assert len(PAIRS) >= 40
+
+
+@pytest.mark.parametrize("pair", PAIRS.values(), ids=PAIRS)
+def test_twice_at_once_has_one_effect_and_no_fault(pair, person, colleagues):
+    lead, *_ = colleagues
+    address, said, counted, wanted = pair
+    url = address(person, lead)
+    said = spoken(said, person, lead) if isinstance(said, str) else said
+    answers = twice(lead, url, said)
+    # one at least got through: what is refused to both says nothing about two at once
+    assert min(each.status_code for each in answers) < 400
+    if wanted is not None:
+        assert counted(person) == wanted
+    # and nothing is broken by it: the pages that show the client open
+    for page in ("clients:summary", "results:client"):
+        assert signed_in(lead).get(reverse(page, args=[person.pk])).status_code == 200
+    assert signed_in(lead).get(reverse("decisions:board")).status_code == 200
+
+
+def test_each_stop_is_counted_once_however_often_it_is_sent_at_once(person, clinician, task):
+    said = {"key": str(uuid.uuid4())}
+    gate = threading.Barrier(4)
+    answers = []
+
+    def send():
+        gate.wait(30)
+        answers.append(
+            send_stop(Browser(raise_request_exception=False), person, **said).status_code
+        )
+        connection.close()
+
+    threads = [threading.Thread(target=send) for _ in range(4)]
+    for each in threads:
+        each.start()
+    for each in threads:
+        each.join()
+    assert answers == [200] * 4
+    assert Stop.objects.filter(client=person).count() == 1

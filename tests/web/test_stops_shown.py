@@ -1,0 +1,181 @@
+"""Whoever must see a stop sees it: on the board and on the results page until a clinician has dealt with it,
+in letters and in notes."""
+
+import html
+import uuid
+from datetime import timedelta
+
+import pytest
+from django.urls import reverse
+from django.utils import timezone
+
+from tests.factories import ClinicianFactory
+from tests.web.conftest import plan_shown
+from tests.web.signing_in import signed_in
+from web.clients.actions import clear_stop, record_stop, take_back
+from web.clients.models import Client, Screen, Stop
+from web.decisions.models import Decision
+from web.notes.actions import begin_note
+
+
+def report(person, *flags, comment="", ago=timedelta()):
+    return record_stop(
+        person, key=uuid.uuid4(), flags=list(flags), said_at=timezone.now() - ago, clinicians=[], comment=comment,
+    )  # fmt: skip
+
+
+def on_board(browser, person):
+    """The group of the board that the client stands in, and the words of the line."""
+    groups = browser.get(reverse("decisions:board")).context["groups"]
+    (found,) = [
+        (group.code, html.unescape(line.html))
+        for group in groups
+        for line in group.lines
+        if line.client == person.pk
+    ]
+    return found
+
+
+def results(browser, person):
+    return html.unescape(browser.get(reverse("results:client", args=[person.pk])).content.decode())
+
+
+@pytest.mark.parametrize(
+    ("flag", "words"), [("light_headed", "light-headedness"), ("strain", "strain")]
+)
+def test_a_stop_that_only_ended_a_session_is_shown_until_it_is_dealt_with(
+    as_clinician, person, prescribed, flag, words
+):
+    stop = report(person, flag, comment="on the second hold")
+    assert not stop.pauses
+    code, line = on_board(as_clinician, person)
+    assert code == "stop"
+    assert words in line
+    page = results(as_clinician, person)
+    assert words in page
+    assert "on the second hold" in page
+    clear = reverse("clients:clear_stop", args=[person.pk, stop.pk])
+    back = reverse("results:client", args=[person.pk])
+    answer = as_clinician.post(clear, {"because": "Rested, and fine since.", "next": back})
+    assert answer.url == back
+    code, line = on_board(as_clinician, person)
+    assert code != "stop"
+    assert words not in line
+    assert "Mark as dealt with" not in results(as_clinician, person)
+
+
+def test_a_stop_taken_back_is_shown_as_taken_back_until_it_is_dealt_with(
+    as_clinician, person, prescribed, clinician
+):
+    stop = report(person, "new_pain")
+    assert take_back(person, stop.pk)
+    code, line = on_board(as_clinician, person)
+    assert code == "stop"
+    assert "taken back by the client" in line
+    assert "Taken back at" in results(as_clinician, person)
+    stop.refresh_from_db()
+    over = stop.cleared_at
+    assert clear_stop(stop, by=clinician, because="Asked: it was a slip.")
+    stop.refresh_from_db()
+    assert stop.cleared_at == over  # the pause is no longer than it was
+    assert "Asked: it was a slip." in stop.cleared_because
+    assert on_board(as_clinician, person)[0] != "stop"
+
+
+def test_it_is_read_by_a_clinician_who_has_it_on_the_page_and_by_nobody_else(
+    as_clinician, person, prescribed, clinic
+):
+    stop = report(person, "strain")
+    for role in ("viewer", "assistant"):
+        page = results(signed_in(ClinicianFactory(clinic=clinic, role=role)), person)
+        assert "strain" in page
+        assert "Mark as dealt with" not in page
+    stop.refresh_from_db()
+    assert stop.read_at is None
+    as_clinician.get(reverse("clients:summary", args=[person.pk]))
+    stop.refresh_from_db()
+    assert stop.read_at is None
+    results(as_clinician, person)
+    stop.refresh_from_db()
+    assert stop.read_at is not None
+
+
+def test_a_red_flag_is_not_left_for_later(as_clinician, person, prescribed):
+    report(person, "breathing")
+    _, line = on_board(as_clinician, person)
+    assert "not yet" not in line
+    task = prescribed.tasks.first().pk
+    for sent in ({"task": "", "step": "stop_and_refer"}, {"task": task, "step": "stop_and_refer"}):
+        said = {**sent, "refusal_reason": "too_soon"}
+        as_clinician.post(reverse("decisions:decide", args=[person.pk]), said)
+    assert not Decision.objects.exists()
+    assert on_board(as_clinician, person)[0] == "stop"
+
+
+def test_the_letter_names_each_open_stop_and_the_screening_beside_them(
+    as_clinician, person, prescribed
+):
+    report(person, "new_pain", comment="left side, when I swallow", ago=timedelta(days=2))
+    report(person, "strain")
+    letter = html.unescape(
+        as_clinician.get(reverse("clients:letter", args=[person.pk])).content.decode()
+    )
+    assert "new pain on voicing or swallowing" in letter
+    assert "left side, when I swallow" in letter
+    assert f"{timezone.now() - timedelta(days=2):%-d %B %Y}" in letter
+    assert "strain" in letter
+    assert "no red flag was reported" in letter  # of the screening, and said so
+    assert letter.index("new pain") < letter.index("no red flag")
+    assert "No red flag was said" not in letter
+    Screen.objects.filter(client=person).update(flags=["neck_lump"])
+    letter = as_clinician.get(reverse("clients:letter", args=[person.pk])).content.decode()
+    assert "a lump in the neck" in letter
+    assert "no red flag" not in letter
+
+
+def test_exercise_is_held_back_in_the_letter_only_where_it_is(as_clinician, person, prescribed):
+    letter = reverse("clients:letter", args=[person.pk])
+    assert "held back" not in as_clinician.get(letter).content.decode()
+    report(person, "breathing")
+    assert "held back" in as_clinician.get(letter).content.decode()
+
+
+def test_a_note_names_the_stops_of_its_time_and_those_still_open(person, prescribed, clinician):
+    report(person, "strain", comment="hoarse since Monday", ago=timedelta(days=20))
+    today = timezone.localdate()
+    note = begin_note(
+        person, kind="progress", by=clinician, first=today - timedelta(days=7), last=today
+    )
+    words = " ".join(note.words.values())
+    assert "strain" in words
+    assert "hoarse since Monday" in words
+    assert "Not yet dealt with." in words
+
+
+def test_voice_rest_pauses_the_device_and_the_board_from_when_it_is_recorded(
+    as_clinician, as_client, person, prescribed
+):
+    assert plan_shown(as_client)["rest_until"] is None
+    last = timezone.localdate() + timedelta(days=5)
+    Client.objects.filter(pk=person.pk).update(voice_rest_until=last)
+    assert plan_shown(as_client)["rest_until"] == last.isoformat()
+    assert f"Voice rest until {last:%-d %b}" in on_board(as_clinician, person)[1]
+    Client.objects.filter(pk=person.pk).update(voice_rest_until=last - timedelta(days=9))
+    assert "Voice rest" not in on_board(as_clinician, person)[1]
+
+
+def test_stops_that_were_read_before_this_version_do_not_come_back(person, clinician):
+    """What the migration does with one that the client had taken back, and a clinician had read."""
+    from importlib import import_module
+
+    from django.apps import apps
+
+    read, unread = report(person, "strain"), report(person, "strain")
+    now = timezone.now()
+    Stop.objects.update(taken_back_at=now, cleared_at=now, cleared_by=None)
+    Stop.objects.filter(pk=read.pk).update(read_at=now, read_by=clinician)
+    import_module("web.clients.migrations.0012_stops_dealt_with").cleared_by_the_reader(apps, None)
+    read.refresh_from_db()
+    unread.refresh_from_db()
+    assert read.cleared_by == clinician
+    assert unread.cleared_by is None

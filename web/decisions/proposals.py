@@ -1,0 +1,48 @@
+"""What is proposed for a client now."""
+
+from django.utils import timezone
+
+from web.clients.models import Client
+from web.programmes.models import PrescribedTask
+
+from .client_status import proposal_from, statuses
+from .deciding import Decided
+from .models import ClientStatus
+
+
+def status_of(client: Client) -> ClientStatus:
+    """Return what the board says of a client now."""
+    return statuses([client], now=timezone.now())[client.pk]
+
+
+def proposed_for(client: Client) -> list[Decided]:
+    """Return what is proposed for a client now, the most pressing first."""
+    status = status_of(client)
+    keys = [kept["task"] for kept in status.proposed if kept["task"]]
+    tasks = (
+        PrescribedTask.objects.select_related("programme")
+        .defer("programme__document")
+        .in_bulk(keys)
+    )
+    for task in tasks.values():
+        task.programme.client = client
+    return [
+        Decided(kept["title"], proposal_from(kept), tasks.get(kept["task"]))
+        for kept in status.proposed
+    ]
+
+
+def proposal_named(client: Client, *, task: str, step: str) -> Decided | None:
+    """Return the proposal of this step about this task; None where it is not proposed now.
+
+    Args:
+        task: the key of the prescribed task; empty where the proposal is about the whole programme.
+    """
+    return next(
+        (
+            each
+            for each in proposed_for(client)
+            if (str(each.task.pk) if each.task else "", each.proposal.step.value) == (task, step)
+        ),
+        None,
+    )

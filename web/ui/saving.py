@@ -1,0 +1,42 @@
+"""Saving what was changed and nothing else, so that what somebody else wrote meanwhile stays."""
+
+from typing import TypeVar
+
+from django import forms
+from django.db import models, transaction
+
+Row = TypeVar("Row", bound=models.Model)
+
+
+def lock_row(row: Row) -> Row:
+    """Return the row as it stands now, locked until the transaction ends.
+
+    Raises:
+        the model's DoesNotExist: it was deleted meanwhile.
+    """
+    return type(row)._base_manager.select_for_update(of=("self",)).get(pk=row.pk)
+
+
+def save_fields(row: Row, *names: str) -> Row:
+    """Write these fields of a row onto the row as it stands now, and return that one.
+
+    Call it inside a transaction: the row stays locked until that ends."""
+    stored = lock_row(row)
+    for name in names:
+        setattr(stored, name, getattr(row, name))
+    stored.save(update_fields=names)
+    return stored
+
+
+@transaction.atomic
+def save_form(form: forms.ModelForm) -> models.Model:
+    """Save a form: a new row as a whole, of an existing one the fields that were changed."""
+    made = form.save(commit=False)
+    if made._state.adding:
+        made.save(force_insert=True)
+    else:
+        columns = {field.name for field in made._meta.concrete_fields}
+        made = save_fields(made, *(name for name in form.changed_data if name in columns))
+    form.instance = made
+    form.save_m2m()
+    return made
