@@ -9,6 +9,9 @@ from dataclasses import field, fields
 from datetime import date, datetime
 from typing import Any
 
+#: What begins a formula, in the usual and in the full width that East Asian keyboards type.
+_FORMULA_SIGNS = tuple("=+-@＝＋－＠")
+
 
 def column(meaning: str, unit: str = "") -> Any:
     """A field of a row that says what it holds; a row's dictionary is made of these."""
@@ -45,6 +48,7 @@ def _cell(value: object) -> str:
     if isinstance(value, date):
         return value.isoformat()
     if isinstance(value, str):
-        # a spreadsheet would run a text that begins like this as a formula
-        return f"'{value}" if value[:1] in tuple("=+-@\t\r") and value[:1] else value
+        # a spreadsheet would run a text that begins like this as a formula, spaces before it or not
+        runs = value[:1] in ("\t", "\r") or value.lstrip()[:1] in _FORMULA_SIGNS
+        return f"'{value}" if value.strip() and runs else value
     return str(value)

@@ -5,13 +5,16 @@ from __future__ import annotations
 import io
 import warnings
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.io import wavfile
 
 from reedcore.errors import EmptyRecording, NotARecording
+
+#: A recorder writes a handful: the format, the samples, a title, a few marks.
+MOST_CHUNKS = 200
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -40,6 +43,8 @@ def read_wav(data: bytes) -> Recording:
         raise EmptyRecording()
     if data[:4] not in (b"RIFF", b"RIFX", b"RF64") or data[8:12] != b"WAVE":
         raise NotARecording(detail="the file does not begin like a WAV file")
+    if _chunks(data) > MOST_CHUNKS:
+        raise NotARecording(detail=f"more than {MOST_CHUNKS} chunks")
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore", wavfile.WavFileWarning)
@@ -53,6 +58,20 @@ def read_wav(data: bytes) -> Recording:
     if rate_hz <= 0:
         raise NotARecording(detail=f"a sampling rate of {rate_hz} Hz")
     return Recording(samples, int(rate_hz))
+
+
+def _chunks(data: bytes) -> int:
+    """Return how many chunks a file has, or one more than it may have.
+
+    Reading a chunk costs as much as a thousand samples, so a file of empty ones is a way to keep a
+    measuring process busy."""
+    order: Literal["big", "little"] = "big" if data[:4] == b"RIFX" else "little"
+    at, count = 12, 0
+    while at + 8 <= len(data) and count <= MOST_CHUNKS:
+        size = int.from_bytes(data[at + 4 : at + 8], order)
+        at += 8 + size + size % 2
+        count += 1
+    return count
 
 
 def write_wav(samples: NDArray[np.floating[Any]], rate_hz: int) -> bytes:

@@ -214,7 +214,10 @@ def test_an_address_is_believed_as_far_as_our_own_proxies_reach(settings, hops, 
 
 def test_no_path_in_a_log_opens_anything():
     line = '127.0.0.1 - "GET /practice/with/k7d2-m9xp/ HTTP/1.1" 200'
-    assert shortened(line) == '127.0.0.1 - "GET /practice/with/…/ HTTP/1.1" 200'
+    assert shortened(line) == '127.0.0.1 - "GET /practice/with/… HTTP/1.1" 200'
+    assert shortened("/choose-password/MQ/abc-def/ 200") == "/choose-password/… 200"
+    inside = "/sign-in/?next=%2Fpractice%2Fwith%2Freed-f3aa%2F&x=1"
+    assert shortened(inside) == "/sign-in/?next=%2Fpractice%2Fwith%2F…&x=1"
     assert "forged" not in shortened("/reminders/off/forged?x=1")
 
 

@@ -19,6 +19,7 @@ from django.utils import timezone
 from procrastinate.contrib.django import app
 from procrastinate.contrib.django.models import ProcrastinateJob
 
+from tests.database import administration
 from tests.factories import ClientFactory, ClinicianFactory, prescribe
 from tests.hostile.smtp import Letters
 from tests.hostile.test_entries import stop
@@ -135,6 +136,35 @@ def test_a_database_that_was_away_and_a_mute_mail_server_hold_up_nothing(
     letters.mute.clear()
     until(lambda: Stop.objects.get().delivered_at is not None)
     assert len({letter["Message-ID"] for letter in letters.letters}) == 1
+
+
+def workers():
+    """How many workers say that they live."""
+    with connection.cursor() as cursor:
+        cursor.execute("select count(*) from procrastinate_workers")
+        return cursor.fetchone()[0]
+
+
+def test_the_worker_waits_for_a_database_that_stays_away(reachable, letters, worker):
+    """As after a power cut: the database refuses everybody, for longer than the worker's first waits."""
+    process = worker()
+    until(lambda: workers() > 0)
+    name = connection.settings_dict["NAME"]
+    terminate = "select pg_terminate_backend(pid) from pg_stat_activity where datname = %s"
+    with administration(connection.settings_dict) as admin:
+        admin.execute(f'alter database "{name}" with allow_connections false')
+        try:
+            for _ in range(40):
+                admin.execute(terminate, [name])
+                assert process.poll() is None
+                threading.Event().wait(0.25)  # ten seconds: its waits are of one, two and four
+        finally:
+            admin.execute(f'alter database "{name}" with allow_connections true')
+    connection.close_pool()
+    connection.close()
+    emergency(reachable)
+    until(lambda: Stop.objects.get().delivered_at is not None)
+    assert process.poll() is None
 
 
 PERIODIC = ("tell_of_all_stops", "keep_statuses", "remind", "digests")

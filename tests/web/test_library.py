@@ -105,7 +105,7 @@ def upload(as_clinician, data, name="Map", alt="The way from the station"):
     )
 
 
-def drawn(size=(3000, 1500), kind="PNG"):
+def drawn(size=(2400, 1200), kind="PNG"):
     written = BytesIO()
     Image.new("RGB", size, "navy").save(written, kind)
     return written.getvalue()

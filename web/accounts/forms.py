@@ -1,10 +1,15 @@
 """Signing in."""
 
 from django.contrib.auth.forms import AuthenticationForm, PasswordChangeForm
+from django.core.exceptions import ValidationError
 
 from web.ui.forms import DescribedForm
 
+from .guessing import Limit, allowed, is_exhausted
 from .models import User
+
+#: For one account, from wherever they come: axes counts an account at one address (ASVS 2.2.1).
+WRONG_PASSWORDS = Limit("wrong passwords of an account", 60, 3600)
 
 
 class SignInForm(AuthenticationForm):
@@ -14,6 +19,8 @@ class SignInForm(AuthenticationForm):
         "invalid_login": "This name and password do not belong together. "
         "Check both; capitals matter in the password.",
         "inactive": "This account has been closed. Ask your clinic lead.",
+        "too_many": "There were too many wrong passwords for this name. Nothing was changed. "
+        "Wait an hour, or choose a new password by mail.",
     }
 
     def __init__(self, *args, **kwargs):
@@ -28,6 +35,17 @@ class SignInForm(AuthenticationForm):
         people = User.objects.filter(role__in=User.AT_WORK, is_active=True, email__iexact=said)
         names = list(people.values_list("username", flat=True)[:2])
         return names[0] if len(names) == 1 else said
+
+    def clean(self):
+        """Check the password, unless there were too many wrong ones for this name in an hour."""
+        name = str(self.cleaned_data.get("username", "")).casefold()
+        if is_exhausted(WRONG_PASSWORDS, name):
+            raise ValidationError(self.error_messages["too_many"], code="too_many")
+        try:
+            return super().clean()
+        except ValidationError:
+            allowed(WRONG_PASSWORDS, name)
+            raise
 
 
 class OtherPasswordForm(DescribedForm, PasswordChangeForm):

@@ -25,14 +25,29 @@ class Limit:
 
 def allowed(limit: Limit, whose: object = "") -> bool:
     """Counts once, and says whether that was within the limit."""
-    digest = hashlib.sha256(f"{limit.what}/{whose}".encode()).hexdigest()[:40]
-    now = timezone.now()
-    window = datetime.fromtimestamp(now.timestamp() // limit.window_s * limit.window_s, UTC)
-    counted, made = Guesses.objects.get_or_create(what=digest, window=window, defaults={"count": 1})
+    counted, made = Guesses.objects.get_or_create(
+        what=_digest(limit, whose), window=_window(limit), defaults={"count": 1}
+    )
     if made:
         return True
     Guesses.objects.filter(pk=counted.pk).update(count=F("count") + 1)
     return counted.count < limit.most
+
+
+def is_exhausted(limit: Limit, whose: object = "") -> bool:
+    """Return whether the limit has been reached, without counting."""
+    found = Guesses.objects.filter(what=_digest(limit, whose), window=_window(limit)).first()
+    return found is not None and found.count >= limit.most
+
+
+def _digest(limit: Limit, whose: object) -> str:
+    return hashlib.sha256(f"{limit.what}/{whose}".encode()).hexdigest()[:40]
+
+
+def _window(limit: Limit) -> datetime:
+    """Return when the current window of this limit began."""
+    now = timezone.now().timestamp()
+    return datetime.fromtimestamp(now // limit.window_s * limit.window_s, UTC)
 
 
 def forget_old_counts() -> None:

@@ -1,5 +1,7 @@
 """What a clinic keeps for itself: tasks of its own, a library, pictures."""
 
+import struct
+import zlib
 from io import BytesIO
 
 from django.db import transaction
@@ -12,7 +14,7 @@ from .models import LibraryEntry, Picture
 
 #: A picture is kept no larger than a tablet shows it, and is not read at all beyond so many bytes
 #: or so many points: a small file may unfold to gigabytes.
-LARGEST_SIDE, LARGEST_FILE, MOST_POINTS = 1400, 8_000_000, 40_000_000
+LARGEST_SIDE, LARGEST_FILE, MOST_POINTS = 1400, 8_000_000, 4_000_000
 #: Of one clinic: far more than anybody looks through.
 MOST_PICTURES = 2000
 
@@ -61,6 +63,19 @@ def put_away(entry: LibraryEntry) -> None:
     ).update(put_away_at=timezone.now())
 
 
+#: What the library raises on a file that is damaged, on purpose or not.
+DAMAGED = (
+    UnidentifiedImageError,
+    Image.DecompressionBombError,
+    OSError,
+    SyntaxError,
+    ValueError,
+    EOFError,
+    struct.error,
+    zlib.error,
+)
+
+
 def add_picture(clinic: Clinic, *, name: str, alt: str, data: bytes, by: User) -> Picture:
     """Keeps a picture: read, turned upright, made small enough, and written anew, so that nothing
     that a camera wrote into it stays.
@@ -77,11 +92,16 @@ def add_picture(clinic: Clinic, *, name: str, alt: str, data: bytes, by: User) -
         with Image.open(BytesIO(data), formats=FORMATS) as image:
             if image.width * image.height > MOST_POINTS:
                 raise NotAPicture("This picture has too many points: make it smaller first.")
-            upright = ImageOps.exif_transpose(image).convert("RGB")
-            upright.thumbnail((LARGEST_SIDE, LARGEST_SIDE))
+            turned = ImageOps.exif_transpose(image).convert("RGB")
+            turned.thumbnail((LARGEST_SIDE, LARGEST_SIDE))
+            # a new picture has no comment, no place and no profile
+            upright = Image.new("RGB", turned.size)
+            upright.paste(turned)
             written = BytesIO()
             upright.save(written, "JPEG", quality=84, optimize=True)
-    except (UnidentifiedImageError, OSError, SyntaxError, Image.DecompressionBombError) as error:
+    except NotAPicture:
+        raise
+    except DAMAGED as error:
         raise NotAPicture("This is no picture: a PNG, JPEG, WebP or GIF file is wanted.") from error
     return Picture.objects.create(
         clinic=clinic,

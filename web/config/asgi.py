@@ -13,12 +13,14 @@ from channels.auth import AuthMiddlewareStack  # noqa: E402
 from channels.routing import ProtocolTypeRouter, URLRouter  # noqa: E402
 from channels.security.websocket import AllowedHostsOriginValidator  # noqa: E402
 from django.core.checks import run_checks  # noqa: E402
+from django.urls import re_path  # noqa: E402
 
 from reedcore.acoustics import ready  # noqa: E402
 from web.clients import urls as clients_urls  # noqa: E402
 from web.config.doors import BodyLimit  # noqa: E402
 from web.config.settling import settle  # noqa: E402
 from web.practice import urls as practice_urls  # noqa: E402
+from web.sound.consumers import UnknownSocket  # noqa: E402
 from web.sound.pool import POOL  # noqa: E402
 
 # a site that would tell nobody of a stop does not start
@@ -30,7 +32,13 @@ application = ProtocolTypeRouter(
         "http": BodyLimit(http_application),
         "websocket": AllowedHostsOriginValidator(
             AuthMiddlewareStack(
-                URLRouter(clients_urls.websocket_urlpatterns + practice_urls.websocket_urlpatterns)
+                URLRouter(
+                    [
+                        *clients_urls.websocket_urlpatterns,
+                        *practice_urls.websocket_urlpatterns,
+                        re_path("", UnknownSocket.as_asgi()),
+                    ]
+                )
             )
         ),
     }

@@ -37,18 +37,21 @@ def client(request, pk):
 
 
 @clinician_only
+@asked_before_a_file("exports:client")
 def tries_csv(request, pk):
     """Every try of this client, as CSV."""
     return _taken(request, pk, "tries")
 
 
 @clinician_only
+@asked_before_a_file("exports:client")
 def sessions_csv(request, pk):
     """Every session, as CSV."""
     return _taken(request, pk, "sessions")
 
 
 @clinician_only
+@asked_before_a_file("exports:client")
 def programme_csv(request, pk):
     """Every version's tasks, as CSV."""
     return _taken(request, pk, "programme")
@@ -68,6 +71,7 @@ def practice_schema(request):
 
 
 @clinician_only
+@asked_before_a_file("exports:client")
 def fhir_json(request, pk):
     """The same as a FHIR R4B bundle, checked by the library's own models before it leaves."""
     return _taken(request, pk, "fhir")

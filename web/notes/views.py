@@ -13,6 +13,7 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_POST
 
 from web.accounts.access import clinician_only, looking
+from web.accounts.second.again import asked_before_a_file
 from web.clients.queries import client_seen_by
 from web.ui.forms import DayField
 from web.ui.pdf import pdf_of
@@ -214,6 +215,7 @@ def add(request, pk, note):
 
 
 @looking
+@asked_before_a_file("notes:note")
 def note_pdf(request, pk, note):
     """As it prints."""
     seen, found = _found(request, pk, note)

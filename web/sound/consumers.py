@@ -56,6 +56,14 @@ class BadAbout(ValueError):
     """What the page says of the take besides its sound is not so."""
 
 
+class UnknownSocket(AsyncWebsocketConsumer):
+    """An address that no page of ours opens."""
+
+    async def connect(self):
+        """Close it."""
+        await self.close(NOT_YOURS)
+
+
 def in_a_thread(work):
     """Asks the database in a thread of its own: takes must not wait for one another."""
 

@@ -5,6 +5,7 @@ And what a database that is away means: not a fault of ours, but a courteous "co
 """
 
 import logging
+import re
 import secrets
 import sys
 
@@ -63,14 +64,15 @@ class PathFilter(logging.Filter):
         return True
 
 
-_SECRET_AFTER = ("/practice/with/", "/reminders/off/")
+#: What follows these in an address opens something: a practice link's code, a signed token. An
+#: address may stand inside another, encoded.
+_SECRET = re.compile(
+    r"((?:/|%2F)(?:practice(?:/|%2F)with|reminders(?:/|%2F)off|choose-password)(?:/|%2F))"
+    r"[^\s?&\"']+",
+    re.IGNORECASE,
+)
 
 
 def shortened(text: str) -> str:
-    """A text in which what follows a path that opens something is left out."""
-    for before in _SECRET_AFTER:
-        head, found, rest = text.partition(before)
-        if found:
-            end = min((at for at in map(rest.find, "/ ?\"'") if at >= 0), default=len(rest))
-            text = f"{head}{found}…{shortened(rest[end:])}"
-    return text
+    """Return a text in which what follows a path that opens something is left out."""
+    return _SECRET.sub(r"\1…", text)

@@ -20,14 +20,14 @@ def asked_before_a_file(page: str):
 
     def decorate(view):
         @wraps(view)
-        def guarded(request, pk):
+        def guarded(request, pk, **more):
             if not is_reauthentication_required(request, app=""):
-                return view(request, pk)
+                return view(request, pk, **more)
             methods = get_adapter().get_reauthentication_methods(request.user)
             if not methods:
                 raise PermissionDenied
             messages.info(request, "Then choose the file once more.")
-            back = urlencode({"next": reverse(page, args=[pk])})
+            back = urlencode({"next": reverse(page, kwargs={"pk": pk, **more})})
             return HttpResponseRedirect(f"{methods[0]['url']}?{back}")
 
         return guarded

@@ -79,6 +79,9 @@ def _page(request, settings_form, reference_form):
 @require_POST
 def add_reference(request):
     """One row more in the table."""
+    if not request.user.is_lead:
+        messages.error(request, f"{ONLY_LEAD} Nothing was changed.")
+        return redirect("clients:clinic")
     form = ReferenceForm(request.POST)
     if form.is_valid():
         row = form.save(commit=False)
@@ -100,6 +103,9 @@ def add_reference(request):
 @require_POST
 def remove_reference(request, pk):
     """One row less; its history stays."""
+    if not request.user.is_lead:
+        messages.error(request, f"{ONLY_LEAD} Nothing was changed.")
+        return redirect("clients:clinic")
     get_object_or_404(ReferenceFigure, pk=pk, clinic=request.user.clinic).delete()
     messages.success(request, "The row is out of the table.")
     return redirect("clients:clinic")

@@ -10,6 +10,7 @@ from django.views.decorators.http import require_POST
 
 from reedcore.safety import TIERS, Caution, Flag, Tier
 from web.accounts.access import clinician_only, looking
+from web.accounts.second.again import asked_before_a_file
 from web.ui.navigation import back_to
 from web.ui.pdf import pdf_of
 
@@ -119,6 +120,7 @@ def letter(request, pk):
 
 
 @looking
+@asked_before_a_file("clients:letter")
 def letter_pdf(request, pk):
     """The same as PDF."""
     client = client_seen_by(request.user, pk)

@@ -69,6 +69,7 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "web.config.health.MetricsMiddleware",
     "django.middleware.security.SecurityMiddleware",
+    "web.ui.headers.DeviceHeadersMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",

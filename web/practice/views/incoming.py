@@ -25,6 +25,8 @@ from reedcore.formats.wav import read_wav
 from reedcore.safety import ASKABLE, Flag
 from web.accounts.guessing import Limit, allowed
 from web.clients.actions import take_back
+from web.clients.models import Helper
+from web.clients.queries import link_of
 from web.sound.consumers import KeyTaken
 from web.sound.pool import RETRY_AFTER_S, Busy
 from web.ui.faults import fault_of
@@ -97,8 +99,26 @@ def _opened(request, client):
         found = _unsealed(request, client)
     except Unopened:
         return _refusal(SHUT)
+    if not _is_of(found.words, client, request.user):
+        return _refusal(SOMEBODY_ELSES)
     sound = b64encode(found.sound).decode() if found.sound else None
     return JsonResponse({"entry": found.words, "recording": sound})
+
+
+def _is_of(words, client, user):
+    """Return whether this person may read what was sealed: their own words, or a client's whom they
+    treat."""
+    if user.leads_sessions:
+        return True
+    try:
+        entry = read_json(words, most_bytes=LARGEST_ENTRY, mend=True)
+    except Unreadable:
+        entry = None
+    session = entry.get("session") if isinstance(entry, dict) else None
+    helper = session.get("helper") if isinstance(session, dict) else None
+    link = link_of(client, user)
+    own = link.pk if isinstance(link, Helper) else None
+    return helper == own
 
 
 def _unsealed(request, client):
@@ -167,6 +187,7 @@ def _entry(request, client):
 
 
 SHUT = "What this device kept could not be opened. Tell your clinic."
+SOMEBODY_ELSES = "Somebody else wrote this on this device. Only they and the clinic can open it."
 MISFIT = "This could not be kept: it does not fit your programme as it is now."
 
 

@@ -46,8 +46,9 @@ async def work() -> None:
             await _while_the_database_is_there(leaving)
             wait = AGAIN_S[0]
         except* _AWAY:
+            # no connection is closed here: this is the event loop's thread, where Django refuses
+            # to, and each job closes its own
             logger.warning("the queue's database is away; it is tried again in %.0f s", wait)
-            connections.close_all()
             try:
                 await asyncio.wait_for(leaving.wait(), wait)
             except TimeoutError:

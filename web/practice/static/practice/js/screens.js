@@ -97,7 +97,12 @@ export const lines = (words) => words.map((each) => make("p", { class: "lead" },
  * `settles`: for how long (ms) it takes no answer, where that is longer than usual.
  * Resolves with the value; rejects when the session is interrupted.
  */
-export function ask(name, title, options, { above = [], below = [], wide = false, settles = SETTLES_MS, interrupted }) {
+export function ask(
+  name,
+  title,
+  options,
+  { above = [], below = [], wide = false, settles = SETTLES_MS, interrupted },
+) {
   if (interrupted.over) return Promise.reject(interrupted.over);
   return new Promise((resolve, reject) => {
     const buttons = options.map(({ value, words, key, first }, at) =>

@@ -1,0 +1,75 @@
+"""Files that are made to hurt: refused quickly, or kept without what does not belong in them."""
+
+import struct
+from io import BytesIO
+
+import pytest
+from PIL import Image
+
+from reedcore.errors import NotARecording
+from reedcore.formats.table_csv import _cell
+from reedcore.formats.wav import MOST_CHUNKS, read_wav, write_wav
+from tests.core.sounds import held
+from web.catalogue.actions import NotAPicture, add_picture
+
+
+def chunked(count):
+    """A WAV file with so many empty chunks before its samples."""
+    whole = write_wav(held(196.0, 0.3, rate=16_000), 16_000)
+    head, rest = whole[:12], whole[12:]
+    return head + b"junk\0\0\0\0" * count + rest
+
+
+def test_a_recording_of_a_few_chunks_more_is_read():
+    assert read_wav(chunked(20)).rate_hz == 16_000
+
+
+def test_a_recording_of_three_million_empty_chunks_is_refused_unread():
+    data = chunked(3_000_000)
+    with pytest.raises(NotARecording, match=str(MOST_CHUNKS)):
+        read_wav(data)
+
+
+@pytest.mark.parametrize(
+    "text",
+    ["=1+1", "+1", "-1", "@sum", "\t=1", "\r=1", " =1+1", "  -1", "＝1+1", " ＠sum", "\u3000=1"],
+)
+def test_a_cell_that_a_spreadsheet_would_run_is_quoted(text):
+    assert _cell(text) == f"'{text}"
+
+
+@pytest.mark.parametrize("text", ["", " ", "a=1", "steady", " steady"])
+def test_any_other_cell_stays_as_it_is(text):
+    assert _cell(text) == text
+
+
+def picture(kind, size=(40, 30), **more):
+    out = BytesIO()
+    Image.new("RGB", size, "white").save(out, kind, **more)
+    return out.getvalue()
+
+
+def kept(clinic, by, data):
+    return bytes(add_picture(clinic, name="Map", alt="A map", data=data, by=by).image)
+
+
+def test_what_somebody_wrote_into_a_picture_is_not_kept(clinic, clinician):
+    data = picture("JPEG", comment=b"Tamsin Orrell, 4 Quay Street")
+    assert b"Orrell" in data
+    assert b"Orrell" not in kept(clinic, clinician, data)
+
+
+def damaged(data, at):
+    """The same with the length of a chunk changed."""
+    return data[:at] + struct.pack(">I", 7) + data[at + 4 :]
+
+
+@pytest.mark.parametrize("at", [8, 33, 40])
+def test_a_damaged_picture_is_told_so(clinic, clinician, at):
+    with pytest.raises(NotAPicture):
+        kept(clinic, clinician, damaged(picture("PNG"), at))
+
+
+def test_a_picture_of_more_than_four_million_points_is_not_unfolded(clinic, clinician):
+    with pytest.raises(NotAPicture, match="too many points"):
+        kept(clinic, clinician, picture("PNG", size=(1, 4_000_001)))
