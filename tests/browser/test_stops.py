@@ -1,6 +1,7 @@
 """A stop arrives: whatever waits before it, whoever is signed in, whatever the network and the hand do."""
 
 import json
+from datetime import timedelta
 
 import pytest
 from django.utils import timezone
@@ -233,6 +234,61 @@ def test_what_the_clinic_was_told_of_already_stays_a_pause_on_the_device(page, s
     kept = page.evaluate(STOPPED, f"home:{person.pk}:stopped")
     assert kept["key"] == str(Stop.objects.get().pk)
     assert Stop.objects.get().cleared_at is None
+
+
+@pytest.mark.parametrize("size", [(320, 568), (390, 844)])
+def test_the_number_to_call_stays_when_an_emergency_was_pressed_by_mistake(
+    page, site, person, short, size
+):
+    page.set_viewport_size(dict(zip(("width", "height"), size, strict=True)))
+    open_player(page, site, person.account)
+    to_first_task(page)
+    page.keyboard.press("s")
+    at(page, "stop")
+    call = page.get_by_role("link", name="Call 112")
+    expect(call).to_be_in_viewport()
+    say_wrong(page, "pain in the chest (urgent)")
+    expect(page.get_by_text(HAS_IT)).to_be_visible()
+    settled(page)
+    page.get_by_role("button", name="It was pressed by mistake").click()
+    expect(page.get_by_text("Noted: pressed by mistake.")).to_be_visible()
+    expect(call).to_be_visible()
+    at(page, "advice")
+    # and on the page that is opened next
+    page.reload()
+    at(page, "paused")
+    expect(call).to_be_in_viewport()
+    expect(call).to_have_attribute("href", "tel:112")
+
+
+def test_a_second_press_does_not_answer_the_safety_question(page, site, person, short):
+    open_player(page, site, person.account)
+    at(page, "today")
+    page.keyboard.press("1")
+    page.locator("[data-screen=safety]").wait_for()
+    shown = page.evaluate("performance.now()")
+    for _ in range(8):
+        page.keyboard.press("Space")
+        page.mouse.click(640, 400)
+        page.wait_for_function("since => performance.now() > since", arg=shown + 100)
+        shown += 100
+    expect(page.locator("[data-screen=safety]")).to_be_visible()
+    settled(page)
+    page.keyboard.press("Space")
+    at(page, "task")
+
+
+def test_voice_rest_is_kept_by_the_device_until_its_last_day_is_over(page, site, person, short):
+    last = timezone.localdate() + timedelta(days=2)
+    type(person).objects.filter(pk=person.pk).update(voice_rest_until=last)
+    open_player(page, site, person.account)
+    at(page, "paused")
+    expect(page.get_by_text("Your voice is resting")).to_be_visible()
+    expect(page.get_by_text(f"{last:%-d %B}")).to_be_visible()
+    # the page that a device keeps goes by the device's own day
+    page.clock.set_fixed_time(timezone.now() + timedelta(days=3))
+    page.reload()
+    at(page, "today")
 
 
 STOPPED = """async (name) => {

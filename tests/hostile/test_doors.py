@@ -39,7 +39,7 @@ def test_a_socket_that_no_page_opens_is_closed(clinician):
 
 def test_only_pages_that_hear_a_voice_may_ask_for_the_microphone(as_client, as_clinician, task):
     practice = as_client.get(reverse("practice:today"))
-    assert "microphone=(self)" in practice["Permissions-Policy"]
+    assert "microphone=(self), camera=(self)" in practice["Permissions-Policy"]
     for name in ("decisions:board", "clients:list"):
         page = as_clinician.get(reverse(name))
         assert "microphone=()" in page["Permissions-Policy"]

@@ -10,7 +10,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from tests.factories import ClinicianFactory
-from tests.web.conftest import plan_shown
+from tests.web.conftest import entry, plan_shown, send, sitting
 from tests.web.signing_in import signed_in
 from web.clients.actions import clear_stop, record_stop, take_back
 from web.clients.models import Client, Screen, Stop
@@ -179,3 +179,29 @@ def test_stops_that_were_read_before_this_version_do_not_come_back(person, clini
     unread.refresh_from_db()
     assert read.cleared_by == clinician
     assert unread.cleared_by is None
+
+
+def test_what_the_client_writes_after_a_stop_stands_with_it(
+    as_client, as_clinician, person, prescribed
+):
+    session = sitting(person)
+    stop = record_stop(
+        person, key=uuid.uuid4(), flags=["light_headed"], said_at=timezone.now(), clinicians=[],
+        session_key=uuid.UUID(session["key"]),
+    )  # fmt: skip
+    words = entry(
+        person, "mark", session=session, mark="comment", value="dizzy after the second straw"
+    )
+    for _ in range(2):  # sent twice, it is added once
+        assert send(as_client, words).status_code == 200
+    stop.refresh_from_db()
+    assert stop.comment == "dizzy after the second straw"
+    assert "dizzy after the second straw" in results(as_clinician, person)
+    letter = as_clinician.get(reverse("clients:letter", args=[person.pk])).content.decode()
+    assert "dizzy after the second straw" in letter
+    # words of another day are of another matter
+    other = entry(person, "mark", mark="comment", value="a good day")
+    Stop.objects.update(said_at=timezone.now() - timedelta(hours=3))
+    assert send(as_client, other).status_code == 200
+    stop.refresh_from_db()
+    assert "a good day" not in stop.comment

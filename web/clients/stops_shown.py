@@ -39,14 +39,18 @@ def shown_stops(client: Client) -> list[ShownStop]:
     ]
 
 
-def stop_sentence(stop: Stop, zone) -> str:
-    """Return one stop as a sentence of a letter or a note, with the client's own words."""
+def stop_sentence(stop: Stop, zone, *, for_the_clinic: bool = True) -> str:
+    """Return one stop as a sentence of a letter or a note, with the client's own words.
+
+    Args:
+        for_the_clinic: whether it says, too, that no clinician has dealt with it.
+    """
     when = f"{stop.said_at.astimezone(zone):%-d %B %Y at %H:%M}"
     told = f"Stopped on {when}: {reasons_of(stop.flags)}."
     if stop.comment:
         told += f" In their words: “{stop.comment}”."
     if stop.taken_back_at:
         told += " They then said that it was pressed by mistake."
-    if stop.cleared_by_id is None:
+    if stop.cleared_by_id is None and for_the_clinic:
         told += " Not yet dealt with."
     return told

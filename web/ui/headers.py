@@ -1,13 +1,14 @@
 """What a page may use of the device, and who may embed what it serves."""
 
-#: The pages that hear a voice: practice at home and in the clinic, and the baseline sheet.
+#: The pages that hear a voice, and use the device's camera as a mirror: practice at home and in the
+#: clinic, and the baseline sheet.
 LISTENING = ("/practice/", "/clients/baselines/")
 _NONE = "microphone=(), camera=(), geolocation=()"
-_MICROPHONE = "microphone=(self), camera=(), geolocation=()"
+_DEVICES = "microphone=(self), camera=(self), geolocation=()"
 
 
 class DeviceHeadersMiddleware:
-    """Let only pages that hear a voice ask for the microphone, and no other site read an answer."""
+    """Let only those pages ask for microphone and camera, and no other site read an answer."""
 
     def __init__(self, get_response):
         self.get_response = get_response
@@ -15,6 +16,6 @@ class DeviceHeadersMiddleware:
     def __call__(self, request):
         response = self.get_response(request)
         listens = request.path.startswith(LISTENING)
-        response["Permissions-Policy"] = _MICROPHONE if listens else _NONE
+        response["Permissions-Policy"] = _DEVICES if listens else _NONE
         response["Cross-Origin-Resource-Policy"] = "same-origin"
         return response

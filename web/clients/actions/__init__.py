@@ -27,7 +27,7 @@ from .baseline import (
 from .people import NotOwner
 from .record import Outdated, archive_client, begin_record, restore_client, save_record
 from .screening import declare_safe, record_screen, refer
-from .stops import advice, clear_stop, mark_read, record_stop, take_back
+from .stops import add_words, advice, clear_stop, mark_read, record_stop, take_back
 from .targets import decide_target
 from .telling import about_stops, deliver, pass_on_stops, tell_all, tell_of
 
@@ -39,6 +39,7 @@ __all__ = [
     "PinWaits",
     "about_stops",
     "add_helper",
+    "add_words",
     "advice",
     "archive_client",
     "begin_baseline",

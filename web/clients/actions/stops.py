@@ -5,9 +5,11 @@ reached them and what stood in the way. The jobs only hurry it along, so that no
 to a job, a worker or a mail server can lose it.
 """
 
+from datetime import datetime, timedelta
 from uuid import UUID, uuid5
 
 from django.db import IntegrityError, transaction
+from django.db.models import Q
 from django.utils import timezone
 
 from reedcore.safety import TAKEN_BACK_WITHIN, Flag, Tier, consequence
@@ -94,6 +96,30 @@ def take_back(client: Client, key: UUID) -> bool:
             stop.cleared_at, stop.cleared_because = now, TAKEN_BACK
         stop.save(update_fields=["taken_back_at", "cleared_at", "cleared_because"])
     return stop.cleared_at is not None
+
+
+#: What is written so soon after a stop is about it.
+WORDS_FOLLOW_WITHIN = timedelta(hours=1)
+
+
+@transaction.atomic
+def add_words(client: Client, words: str, *, session_key: UUID, said_at: datetime) -> bool:
+    """Add what the client wrote right after a stop to that stop, where letters and pages read it.
+
+    Args:
+        session_key: of the session that the words belong to; a stop before any session has none.
+
+    Returns:
+        Whether there was such a stop.
+    """
+    since = said_at - WORDS_FOLLOW_WITHIN
+    stops = client.stops.select_for_update().filter(said_at__gte=since, taken_back_at=None)
+    stop = stops.filter(Q(session_key=session_key) | Q(session_key=None)).first()
+    if stop is None or words in stop.comment:
+        return False
+    stop.comment = f"{stop.comment} {words}".strip()[:500]
+    stop.save(update_fields=["comment"])
+    return True
 
 
 #: What stands as the reason where the client took a stop back before anybody was told.

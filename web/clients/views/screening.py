@@ -169,7 +169,10 @@ def _letter(request, client):
         "client": client,
         "asked": asked,
         "flags": [FLAG_NAMES[Flag(code)] for code in asked.flags] if asked else [],
-        "stops": [stop_sentence(each.stop, client.zone) for each in shown_stops(client)],
+        "stops": [
+            stop_sentence(each.stop, client.zone, for_the_clinic=False)
+            for each in shown_stops(client)
+        ],
         "held_back": bool(blocks(client, on=timezone.localdate(), screen=asked)),
         "cautions": [CAUTION_NAMES[Caution(code)] for code in client.cautions],
         "sheet": sheet,

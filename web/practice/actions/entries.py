@@ -9,7 +9,7 @@ from django.utils import timezone
 from reedcore.formats.wav import Recording
 from reedcore.safety import Flag
 from web.accounts.models import User
-from web.clients.actions import record_stop
+from web.clients.actions import add_words, record_stop
 from web.clients.models import Client, Stop
 from web.programmes.models import PrescribedTask
 from web.programmes.queries import current_programme
@@ -159,6 +159,8 @@ def _mark(client, entry, session, at):
     )
     if report.client_id != client.pk:
         raise BadEntry("the key is another client's")
+    if report.kind == SelfReport.Kind.COMMENT:
+        add_words(client, report.value, session_key=session.key, said_at=report.said_at)
 
 
 def take_stop(client: Client, entry: dict, *, clock: Clock) -> Stop | None:

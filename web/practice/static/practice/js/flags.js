@@ -173,12 +173,12 @@ export function paused(practice, flag) {
   show(
     "paused",
     "Your practice is paused",
+    make("p", {}, callFor(practice)),
     ...lines([
       flag ? practice.plan.flags[flag].advice : "You told us that something was wrong.",
       "Your clinician clears it and then you can go on: resets and short days wait too.",
-      `Trouble breathing, chest pain or fainting: call ${practice.emergency}. ${WATCHED}`,
+      `Call for trouble breathing, chest pain or fainting. ${WATCHED}`,
     ]),
-    make("p", {}, callFor(practice)),
   );
 }
 
@@ -188,12 +188,12 @@ export function resting(practice, until) {
   show(
     "paused",
     "Your voice is resting",
+    make("p", {}, callFor(practice)),
     ...lines([
       `Do not practise until ${day} is over. Short days and resets wait too.`,
       "Your clinician has set this. Ask them if anything is unclear.",
-      `Trouble breathing, chest pain or fainting: call ${practice.emergency}. ${WATCHED}`,
+      `Call for trouble breathing, chest pain or fainting. ${WATCHED}`,
     ]),
-    make("p", {}, callFor(practice)),
   );
 }
 

@@ -291,7 +291,8 @@ async function slipped({ key, said, kept, session, ended }) {
   const goesOn = !plan.flags[said].urgent;
   practice.stops.takeBack(key);
   if (!goesOn) {
-    return; // the advice and the number to call stay; the note stands beside them
+    practice.staysOn = key; // the advice and the number to call stay, with the note beside them
+    return;
   }
   await practice.outbox.remember("stopped", null);
   await practice.day.unend();
@@ -302,7 +303,7 @@ async function slipped({ key, said, kept, session, ended }) {
 
 /** The clinic had been told already: the pause stands after all. */
 practice.tookBack = async (goesOn, key) => {
-  if (goesOn) return;
+  if (goesOn || practice.staysOn === key) return;
   await practice.outbox.remember("stopped", { key, flag: "" });
   practice.interrupt.with("anew");
 };

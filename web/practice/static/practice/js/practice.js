@@ -34,6 +34,8 @@ export class Practice {
     this.block = null;
     /** @type {{target?: number | null, instead?: any}} what was chosen on its first screen */
     this.begun = {};
+    /** @type {string | null} the stop whose advice stays on the screen, though it was taken back */
+    this.staysOn = null;
     /** Takes back the try that was just made, instead of the one that runs. */
     this.canRepeat = false;
     /** @type {Element[] | null} the line that is to be said */
