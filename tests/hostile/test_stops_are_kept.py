@@ -37,7 +37,7 @@ def reachable(person, clinician, prescribed):
     return person
 
 
-def said(person, **more):
+def stop_body(person, **more):
     """Return a stop as a device sends it; None takes a field out."""
     made = {
         "page": tokens.page_token(person, by=person.account),
@@ -80,17 +80,17 @@ def sealed(person, words=HELD):
 def to_an_older_key(person):
     old = sealed(person)
     DeviceKey.objects.filter(client=person).delete()
-    return said(person, flags=None, sealed=old)
+    return stop_body(person, flags=None, sealed=old)
 
 
 def to_a_key_that_is_gone(person):
-    made = said(person, flags=None, sealed=sealed(person))
+    made = stop_body(person, flags=None, sealed=sealed(person))
     DeviceKey.objects.filter(client=person).delete()
     return made
 
 
 def to_anothers_key(person):
-    return said(person, flags=None, sealed=sealed(ClientFactory(clinic=person.clinic)))
+    return stop_body(person, flags=None, sealed=sealed(ClientFactory(clinic=person.clinic)))
 
 
 def too_old(person, *, days):
@@ -98,18 +98,18 @@ def too_old(person, *, days):
     with pytest.MonkeyPatch.context() as patch:
         then = timezone.now() - timedelta(days=days)
         patch.setattr("django.core.signing.time.time", then.timestamp)
-        return said(person)
+        return stop_body(person)
 
 
 def by_a_key_no_longer_known(person):
     """Return a stop whose page was signed before the site's key was replaced and forgotten."""
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr("django.conf.settings.SECRET_KEY", "a key of long ago " * 4)
-        return said(person)
+        return stop_body(person)
 
 
 def under_a_link_since_replaced(person):
-    made = said(person)
+    made = stop_body(person)
     Client.objects.filter(pk=person.pk).update(
         practice_code="another", practice_issued_at=timezone.now()
     )
@@ -118,50 +118,50 @@ def under_a_link_since_replaced(person):
 
 def by_a_colleague_since_gone(person):
     colleague = ClinicianFactory(clinic=person.clinic)
-    made = said(person, page=tokens.page_token(person, by=colleague))
+    made = stop_body(person, page=tokens.page_token(person, by=colleague))
     type(colleague).objects.filter(pk=colleague.pk).update(is_active=False)
     return made
 
 
 def by_a_helper_since_gone(person):
     helper = add_helper(person, name="Ana", relation="daughter")
-    made = said(person, page=tokens.page_token(person, by=helper.account))
+    made = stop_body(person, page=tokens.page_token(person, by=helper.account))
     type(helper.account).objects.filter(pk=helper.account.pk).update(is_active=False)
     return made
 
 
 def by_a_client_whose_account_is_closed(person):
-    made = said(person)
+    made = stop_body(person)
     type(person.account).objects.filter(pk=person.account.pk).update(is_active=False)
     return made
 
 
 def as_the_version_before_signed(person):
     """Return a stop whose token has the site's signature alone."""
-    return said(person, page=tokens.page_token(person, by=person.account).partition("~")[0])
+    return stop_body(person, page=tokens.page_token(person, by=person.account).partition("~")[0])
 
 
 def cut(person, **more):
-    return json.dumps(said(person, **more)).encode()[:-40]
+    return json.dumps(stop_body(person, **more)).encode()[:-40]
 
 
 BREATHING = ["breathing"]
 BOTH = ["breathing", "unknown_reason"]
 #: What a stop is, and which flags it is kept with.
 VARIANTS = {
-    **{name: (lambda person, more=more: said(person, **more), BREATHING) for name, more in STOPS.items()},
-    "sealed as it should be": (lambda person: said(person, flags=None, sealed=sealed(person)), BREATHING),
+    **{name: (lambda person, more=more: stop_body(person, **more), BREATHING) for name, more in STOPS.items()},
+    "sealed as it should be": (lambda person: stop_body(person, flags=None, sealed=sealed(person)), BREATHING),
     "sealed to a key made anew": (to_an_older_key, UNKNOWN),
     "sealed to a key that is gone": (to_a_key_that_is_gone, UNKNOWN),
     "sealed to somebody else's key": (to_anothers_key, UNKNOWN),
-    "a broken seal": (lambda person: said(person, flags=None, sealed=sealed(person)[:-8] + "AAAAAAAA"), UNKNOWN),
-    "a seal cut short": (lambda person: said(person, flags=None, sealed=sealed(person)[:40]), UNKNOWN),
-    "a seal with an accent": (lambda person: said(person, flags=None, sealed="é" + sealed(person)), UNKNOWN),
-    "a seal that is a number": (lambda person: said(person, flags=None, sealed=7), UNKNOWN),
-    "a seal that is empty": (lambda person: said(person, flags=None, sealed=""), UNKNOWN),
-    "a broken seal beside readable flags": (lambda person: said(person, sealed="AAAA"), BOTH),
-    "a seal that holds a list": (lambda person: said(person, flags=None, sealed=sealed(person, "[1]")), UNKNOWN),
-    "a seal that holds no JSON": (lambda person: said(person, flags=None, sealed=sealed(person, "{")), UNKNOWN),
+    "a broken seal": (lambda person: stop_body(person, flags=None, sealed=sealed(person)[:-8] + "AAAAAAAA"), UNKNOWN),
+    "a seal cut short": (lambda person: stop_body(person, flags=None, sealed=sealed(person)[:40]), UNKNOWN),
+    "a seal with an accent": (lambda person: stop_body(person, flags=None, sealed="é" + sealed(person)), UNKNOWN),
+    "a seal that is a number": (lambda person: stop_body(person, flags=None, sealed=7), UNKNOWN),
+    "a seal that is empty": (lambda person: stop_body(person, flags=None, sealed=""), UNKNOWN),
+    "a broken seal beside readable flags": (lambda person: stop_body(person, sealed="AAAA"), BOTH),
+    "a seal that holds a list": (lambda person: stop_body(person, flags=None, sealed=sealed(person, "[1]")), UNKNOWN),
+    "a seal that holds no JSON": (lambda person: stop_body(person, flags=None, sealed=sealed(person, "{")), UNKNOWN),
     "61 days old": (lambda person: too_old(person, days=61), BREATHING),
     "three years old": (lambda person: too_old(person, days=1100), BREATHING),
     "signed by a forgotten key of the site": (by_a_key_no_longer_known, BREATHING),
@@ -170,16 +170,16 @@ VARIANTS = {
     "a colleague since gone": (by_a_colleague_since_gone, BREATHING),
     "a helper since gone": (by_a_helper_since_gone, BREATHING),
     "a closed account": (by_a_client_whose_account_is_closed, BREATHING),
-    "9 kB": (lambda person: said(person, comment="x" * 9_000), BREATHING),
-    "60 kB": (lambda person: said(person, comment="x" * 60_000), BREATHING),
-    "2 MB": (lambda person: said(person, comment="x" * 2_000_000), UNKNOWN),
+    "9 kB": (lambda person: stop_body(person, comment="x" * 9_000), BREATHING),
+    "60 kB": (lambda person: stop_body(person, comment="x" * 60_000), BREATHING),
+    "2 MB": (lambda person: stop_body(person, comment="x" * 2_000_000), UNKNOWN),
     "cut off in the middle": (cut, UNKNOWN),
-    "too deep to be read": (lambda person: said(person, more=json.loads("[" * 40 + "]" * 40)), UNKNOWN),
-    "no flags": (lambda person: said(person, flags=[]), UNKNOWN),
-    "flags that are a text": (lambda person: said(person, flags="breathing"), UNKNOWN),
-    "flags of a later version alone": (lambda person: said(person, flags=["of_tomorrow"]), UNKNOWN),
-    "flags left out": (lambda person: said(person, flags=None), UNKNOWN),
-    "a time far ahead": (lambda person: said(person, at="2999-01-01T00:00:00Z", sent_at="x"), BREATHING),
+    "too deep to be read": (lambda person: stop_body(person, more=json.loads("[" * 40 + "]" * 40)), UNKNOWN),
+    "no flags": (lambda person: stop_body(person, flags=[]), UNKNOWN),
+    "flags that are a text": (lambda person: stop_body(person, flags="breathing"), UNKNOWN),
+    "flags of a later version alone": (lambda person: stop_body(person, flags=["of_tomorrow"]), UNKNOWN),
+    "flags left out": (lambda person: stop_body(person, flags=None), UNKNOWN),
+    "a time far ahead": (lambda person: stop_body(person, at="2999-01-01T00:00:00Z", sent_at="x"), BREATHING),
 }  # fmt: skip
 
 
@@ -199,7 +199,7 @@ def test_it_is_kept_shown_and_mailed(variant, reachable, clinician):
 
 @pytest.mark.parametrize("page", ["", "forged", "1:2:3~x", "W10:x:y~z", None, [1], {"a": 1}, "é~é"])
 def test_without_a_genuine_token_nothing_is_kept(page, reachable):
-    assert send(said(reachable, page=page)).status_code == 403
+    assert send(stop_body(reachable, page=page)).status_code == 403
     assert not Stop.objects.exists()
 
 
@@ -218,12 +218,12 @@ def test_the_clients_own_signature_opens_no_other_clients_record(reachable):
 
 def test_each_entry_that_could_not_be_opened_leaves_a_row_of_its_own(reachable):
     for sealed_text in ("AAAA", "BBBB", "BBBB", "é"):
-        send(said(reachable, flags=None, sealed=sealed_text))
+        send(stop_body(reachable, flags=None, sealed=sealed_text))
     assert NotTaken.objects.filter(client=reachable).count() == 3
 
 
 def test_a_stop_for_a_client_who_was_erased_has_a_clear_answer(reachable, monkeypatch):
-    body = said(reachable)
+    body = stop_body(reachable)
     holder = tokens.holder_of(body["page"])
     monkeypatch.setattr("web.practice.views.incoming.take_stop", lambda *given, **named: None)
     monkeypatch.setattr("web.practice.views.incoming.holder_of", lambda page: holder)
@@ -239,9 +239,12 @@ def test_a_locked_row_holds_a_stop_up_and_loses_none(reachable, clinician):
     with transaction.atomic():
         Client.objects.select_for_update().get(pk=reachable.pk)
         sending = threading.Thread(
-            target=lambda: (answers.append(send(said(reachable)).status_code), connection.close())
+            target=lambda: (
+                answers.append(send(stop_body(reachable)).status_code),
+                connection.close(),
+            )
         )
-        body = said(reachable)
+        body = stop_body(reachable)
         sending.start()
         waits_for_a_lock(1)
     sending.join()
@@ -263,7 +266,7 @@ def waits_for_a_lock(many):
 
 
 def test_with_the_database_away_it_is_asked_for_again_and_kept_then(reachable, monkeypatch):
-    body = said(reachable)
+    body = stop_body(reachable)
     with monkeypatch.context() as patch:
 
         def away(*given, **named):

@@ -1,6 +1,7 @@
 """The second step of signing in; and being asked once more before what cannot be undone."""
 
 import time
+from datetime import UTC, datetime, timedelta
 
 import pytest
 from allauth.mfa.models import Authenticator
@@ -15,8 +16,10 @@ from django.utils import timezone
 
 from tests.factories import PASSWORD, ClinicianFactory
 from tests.web.signing_in import signed_in
+from web.accounts.guessing import is_first
 from web.accounts.jobs import mail_change
 from web.accounts.second.actions import seal_anew
+from web.accounts.second.forms import ONCE
 from web.accounts.second.required import lacks_second_step
 from web.clients.models import Erasure
 
@@ -91,6 +94,16 @@ def test_a_code_is_good_once_in_whatever_process(with_codes):
         page = browser.post(reverse("mfa_authenticate"), {"code": code}, follow=True)
     assert "used already" in page.content.decode()
     assert not gets_in(second)
+
+
+def test_a_code_used_before_midnight_is_not_good_after_it(clock, db):
+    midnight = datetime(2026, 11, 30, tzinfo=UTC)
+    clock(midnight - timedelta(seconds=5))
+    assert is_first(ONCE, "1/123456")
+    assert not is_first(ONCE, "1/123456")
+    clock(midnight + timedelta(seconds=5))
+    assert not is_first(ONCE, "1/123456")
+    assert is_first(ONCE, "1/654321")
 
 
 def test_a_spare_code_gets_in_once(with_codes):

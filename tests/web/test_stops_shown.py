@@ -1,5 +1,5 @@
-"""Whoever must see a stop sees it: on the board and on the results page until a clinician has dealt with it,
-in letters and in notes."""
+"""Stops are shown on the board and on the results page until a clinician has dealt with them, and named in
+letters and notes."""
 
 import html
 import uuid

@@ -34,6 +34,13 @@ def allowed(limit: Limit, whose: object = "") -> bool:
     return counted.count < limit.most
 
 
+def is_first(limit: Limit, whose: object = "") -> bool:
+    """Count once, and return whether it was the first time, over the end of a window too."""
+    before = _window(limit) - timedelta(seconds=limit.window_s)
+    was_before = Guesses.objects.filter(what=_digest(limit, whose), window=before).exists()
+    return allowed(limit, whose) and not was_before
+
+
 def is_exhausted(limit: Limit, whose: object = "") -> bool:
     """Return whether the limit has been reached, without counting."""
     found = Guesses.objects.filter(what=_digest(limit, whose), window=_window(limit)).first()

@@ -208,7 +208,7 @@ def line_of(client, status, catalogue) -> Line:
     refers = proposal.step is Step.STOP_AND_REFER
     stops = _stop_words(status, client)
     if stops and not refers:
-        # dealt with first: what is proposed besides stands on the results page
+        # a stop comes first; the results page has the other proposals
         return Line(client, status, Need.STOP, stops, len(status.proposed), row)
     besides = _stop_words(status, client, named_already=first.get("flags", ())) if refers else ""
     reason = f"{reason_words(first)} {besides}".strip()

@@ -1,4 +1,4 @@
-"""What is proposed for a client now."""
+"""The proposals for a client as they stand now."""
 
 from django.utils import timezone
 

@@ -6,11 +6,11 @@ from allauth.mfa.totp.forms import ActivateTOTPForm
 from allauth.mfa.webauthn.forms import AddWebAuthnForm
 from django import forms
 
-from ..guessing import Limit, allowed
+from ..guessing import Limit, allowed, is_first
 
 #: A code has six digits, so guesses are few; counted for all processes together.
 CODES_TRIED = Limit("codes tried", 8, 900)
-#: A code that was good once is good no more; the same six digits come again by chance, seldom.
+#: A code is good once, over midnight too; the same six digits seldom come again by chance.
 ONCE = Limit("code used", 1, 24 * 60 * 60)
 TOO_MANY = "Too many wrong codes. Wait a quarter of an hour, then try the one that holds then."
 USED = "This code was used already. Wait for the next one."
@@ -32,7 +32,7 @@ class _OneCode:
             raise forms.ValidationError(TOO_MANY)
         self.cleaned_data["code"] = "".join(self.cleaned_data["code"].split())
         code = super().clean_code()
-        if not allowed(ONCE, f"{self.user.pk}/{code}"):
+        if not is_first(ONCE, f"{self.user.pk}/{code}"):
             raise forms.ValidationError(USED)
         return code
 

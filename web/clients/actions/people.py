@@ -104,7 +104,11 @@ def share(client: Client, people: list[User], *, by: User) -> None:
 
 
 def refuse_unless_owner(client: Client, by: User) -> None:
-    """Refuse whoever is neither the client's own clinician nor the lead."""
+    """Check that somebody is the client's own clinician or the lead.
+
+    Raises:
+        NotOwner: they are neither.
+    """
     if client.clinician_id not in (None, by.pk) and not by.is_lead:
         raise NotOwner
 
