@@ -1,6 +1,7 @@
 """A stop arrives: whatever waits before it, whoever is signed in, whatever the network and the hand do."""
 
 import json
+import re
 from datetime import timedelta
 
 import pytest
@@ -16,6 +17,8 @@ from tests.browser.conftest import (
     to_first_task,
 )
 from tests.factories import ClientFactory, item, publish_anyway, simple_document
+from web.clients.actions import issue_practice_access, revoke_practice_access
+from web.clients.actions.access import set_practice_access
 from web.clients.models import Stop
 from web.practice.models import NotTaken, Trial
 
@@ -400,14 +403,10 @@ def test_an_output_that_sleeps_holds_up_neither_stop_nor_skip(page, site, person
     at(page, "after")
 
 
-def test_a_closed_link_says_so_and_leaves_nothing_on_the_device(
-    page, site, person, short, clinician
-):
-    from web.clients.actions import issue_practice_access
-
+def test_a_closed_link_says_so_and_leaves_nothing_on_the_device(page, site, person, short):
     open_player(page, site, person.account)
     to_first_task(page)
-    issue_practice_access(person)
+    revoke_practice_access(person)
     page.keyboard.press("Space")
     at(page, "reps")
     page.keyboard.press("Space")
@@ -417,6 +416,34 @@ def test_a_closed_link_says_so_and_leaves_nothing_on_the_device(
         page.evaluate("Object.keys(localStorage).filter((each) => each.startsWith('still-reed'))")
         == []
     )
+
+
+def test_what_waits_under_a_replaced_link_is_sent_under_the_new_one(page, line, person, short):
+    """The same device, the same client: nothing is lost by a link that was made again."""
+    set_practice_access(
+        person, account=person.account, code="old-link", hashed_pin=person.account.password
+    )
+    open_player(page, line.site, person.account)
+    to_first_task(page)
+    line.down()
+    page.keyboard.press("Space")
+    at(page, "reps")
+    page.keyboard.press("Space")
+    expect(page.get_by_text(re.compile(r"\d saved here, waiting"))).to_be_visible()
+    issue_practice_access(person)
+    line.up()
+    at(page, "closed")
+    expect(page.get_by_text("What waits here is sent when you open the new link")).to_be_visible()
+    assert not Trial.objects.exists()
+    person.refresh_from_db()
+    page.context.clear_cookies()
+    page.goto(f"{line.site}/practice/with/{person.practice_code}/")
+    for name in ("#id_pin", "#id_again"):
+        page.locator(name).fill("864209")
+    page.keyboard.press("Enter")
+    page.locator("[data-ready]").wait_for(state="attached")
+    expect(page.get_by_text("nothing waiting")).to_be_visible()
+    assert Trial.objects.filter(client=person).exists()
 
 
 def test_somebody_else_signed_in_meanwhile_gets_nothing_of_it(page, site, person, short, clinic):

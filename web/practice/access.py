@@ -15,6 +15,7 @@ from .page_token import holder_of
 #: Takes everything of ours off a device that may not have it any more.
 CLEARS = '"cache", "storage"'
 CLOSED = "This practice link has been closed. Ask your clinic for a new one."
+REPLACED = "This practice link has been replaced. Open the new one on this device."
 
 
 def client_of(user: User, pk: int | None = None) -> Client | None:
@@ -30,10 +31,17 @@ def client_of(user: User, pk: int | None = None) -> Client | None:
 
 def shut_out(request) -> JsonResponse:
     """What a device hears that is not signed in: whether to sign in again, or that its link is
-    closed (then it also forgets what it has)."""
+    closed. Then it also forgets what it has, unless there is a new link under which it can send
+    what waits there, sealed."""
     holder = holder_of(request.headers.get("X-Practice-Page", ""))
     if holder is None or holder.stands:
         return JsonResponse({"state": "signed_out", "sentence": "Sign in again."}, status=401)
-    closed = JsonResponse({"state": "closed", "sentence": CLOSED}, status=410)
-    closed["Clear-Site-Data"] = CLEARS
+    told = {
+        "state": "closed",
+        "sentence": REPLACED if holder.replaced else CLOSED,
+        "keeps": holder.replaced,
+    }
+    closed = JsonResponse(told, status=410)
+    if not holder.replaced:
+        closed["Clear-Site-Data"] = CLEARS
     return closed

@@ -35,11 +35,14 @@ class Holder:
         by: who was signed in when the page was made; None where that account is gone.
         stands: whether the page may still send: the account is active, and its link is still the
             one that the page was made under, or the colleague still sees the client.
+        replaced: whether there is another link in its place: what waits on the device can be sent
+            under that one.
     """
 
     client: Client
     by: User | None
     stands: bool
+    replaced: bool = False
 
 
 def page_token(client: Client, *, by: User) -> str:
@@ -61,16 +64,14 @@ def holder_of(token: Any) -> Holder | None:
     if client is None:
         return None
     by = User.objects.filter(pk=by_pk).first()
-    return Holder(client, by, stands=by is not None and _stands(client, by, issue))
-
-
-def _stands(client: Client, by: User, issue: Any) -> bool:
-    if not by.is_active or client.archived_at is not None:
-        return False
+    if by is None or not by.is_active or client.archived_at is not None:
+        return Holder(client, by, stands=False)
     link = link_of(client, by) if by.practises else None
-    own = link is not None and issue == _issue_of(link)
+    if link is not None and link.practice_code:
+        is_same = issue == _issue_of(link)
+        return Holder(client, by, stands=is_same, replaced=not is_same)
     leads = by.leads_sessions and by.visible_clients().filter(pk=client.pk).exists()
-    return own or leads
+    return Holder(client, by, stands=leads)
 
 
 def _signed_by_the_site(by_site: str) -> Any:

@@ -243,7 +243,8 @@ def stop(request):
     if take_stop(holder.client, entry, clock=clock) is None:
         # the client's record was erased after the page was looked up
         return JsonResponse({"sentence": CLOSED, "state": "closed"}, status=410)
-    return JsonResponse({"kept": True, "state": "open" if holder.stands else "closed"})
+    state = "open" if holder.stands else "closed"
+    return JsonResponse({"kept": True, "state": state, "keeps": holder.replaced})
 
 
 #: The token of a page and the stop's key, in a body that cannot be read as a whole.

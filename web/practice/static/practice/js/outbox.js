@@ -173,7 +173,7 @@ export class Outbox {
     }
     if (response.status === 410 && answer?.state === "closed") {
       this.state("closed");
-      return this.on.closed(answer.sentence);
+      return this.on.closed(answer.sentence, answer.keeps);
     }
     // a server of the version before knows no seal, and cannot have refused what is in it
     const unread = !kept.entry && response.status === 422 && answer?.state !== "refused";

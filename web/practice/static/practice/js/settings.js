@@ -91,7 +91,7 @@ export function prepare(practice, root) {
   const owner = `${practice.plan.clinic ? "clinic" : "home"}:${practice.plan.client}`;
   const { entriesUrl: url, openedUrl, stopUrl, page, sealingKey } = root.dataset;
   const seal = new Seal(sealingKey);
-  const closed = (words) => linkIsClosed(practice, words);
+  const closed = (words, keeps) => linkIsClosed(practice, words, keeps);
   leaving(practice, root, find);
   return {
     outbox: {
@@ -191,16 +191,21 @@ function status(practice, find) {
   showRefused(find("refused"), box);
 }
 
-/** The link was replaced or closed: nothing of the person stays on this device. */
-async function linkIsClosed(practice, words = "This practice link has been closed.") {
+/**
+ * The link was closed: nothing of the person stays on this device. Where a new link took its place, what
+ * waits here stays, sealed, and is sent when that one is opened on this device.
+ */
+async function linkIsClosed(practice, words = "This practice link has been closed.", keeps = false) {
   if (practice.isClosed) return;
   practice.isClosed = true;
-  await forget().catch(() => {});
+  if (!keeps) await forget().catch(() => {});
   show(
     "closed",
     words,
     ...lines([
-      "What was waiting here can no longer be sent. Call your clinic: they give you a new link.",
+      keeps
+        ? "What waits here is sent when you open the new link on this device. Your clinic has it."
+        : "What was waiting here can no longer be sent. Call your clinic: they give you a new link.",
       `If something is wrong: call ${practice.emergency}.`,
     ]),
   );

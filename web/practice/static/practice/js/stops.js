@@ -125,7 +125,7 @@ export class Stops {
       const answer = await response.json().catch(() => ({}));
       this.list = this.list.filter((one) => one !== each);
       this.sent.add(each.key);
-      if (answer.state === "closed") this.on.closed();
+      if (answer.state === "closed") this.on.closed(undefined, answer.keeps);
       if (each.taken_back) this.on.tookBack?.(answer.goes_on === true, each.key);
       if (this.waiting) this.wait = FIRST_WAIT_MS;
     } else if (response.status < 500 && response.status !== 429 && (await understood(each, response))) {
