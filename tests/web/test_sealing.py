@@ -99,7 +99,7 @@ def stop_sealed(client, person, **kept):
 def test_a_stop_that_lay_sealed_arrives_without_a_sign_in(client, person, task):
     session = sitting(person)["key"]
     answer = stop_sealed(client, person, flags=["new_pain"], comment="left side", session=session)
-    assert answer.json() == {"kept": True, "state": "open"}
+    assert answer.json() == {"kept": True, "state": "open", "keeps": False}
     stop = Stop.objects.get()
     assert (stop.flags, stop.comment) == (["new_pain"], "left side")
 
@@ -112,7 +112,7 @@ def test_a_sealed_stop_that_says_nothing_is_kept_for_an_unknown_reason(client, p
         "sealed": b64encode(sealed(person, kept)).decode(),
     }
     answer = client.post(reverse("practice:stop"), said, content_type="application/json")
-    assert answer.json() == {"kept": True, "state": "open"}
+    assert answer.json() == {"kept": True, "state": "open", "keeps": False}
     assert Stop.objects.get().flags == ["unknown_reason"]
 
 
