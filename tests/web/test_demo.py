@@ -5,8 +5,8 @@ from datetime import UTC, date, datetime
 import pytest
 from django.core import serializers
 from django.core.management import call_command
-from django.test import Client as Browser
 
+from tests.web.signing_in import signed_in
 from web.accounts.models import Clinic, User
 from web.clients.models import Client
 from web.decisions.client_status import statuses
@@ -84,10 +84,7 @@ def test_a_story_shows_what_it_is_there_to_show_and_every_page_of_it_opens(code,
     client = Client.objects.get()
     proposed = statuses([client], now=now)[client.pk].proposed
     assert (proposed[0]["step"] if proposed else None) == SHOWS[code]
-    browser = Browser()
-    browser.force_login(
-        User.objects.get(username="imre"), "django.contrib.auth.backends.ModelBackend"
-    )
+    browser = signed_in(User.objects.get(username="imre"))
     here = f"/clients/{client.pk}/"
     pages = ("", "?by=week", "?by=note", "compare/?kind=session", "voice-range-profile/")
     for path in (*pages, "fhir.json"):
