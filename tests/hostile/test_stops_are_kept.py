@@ -151,7 +151,7 @@ BOTH = ["breathing", "unknown_reason"]
 VARIANTS = {
     **{name: (lambda person, more=more: stop_body(person, **more), BREATHING) for name, more in STOPS.items()},
     "sealed as it should be": (lambda person: stop_body(person, flags=None, sealed=sealed(person)), BREATHING),
-    "sealed to a key made anew": (to_an_older_key, UNKNOWN),
+    "sealed to a key since replaced": (to_an_older_key, UNKNOWN),
     "sealed to a key that is gone": (to_a_key_that_is_gone, UNKNOWN),
     "sealed to somebody else's key": (to_anothers_key, UNKNOWN),
     "a broken seal": (lambda person: stop_body(person, flags=None, sealed=sealed(person)[:-8] + "AAAAAAAA"), UNKNOWN),

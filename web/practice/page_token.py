@@ -2,7 +2,7 @@
 
 It opens nothing and shows nothing. It has no end, because a stop may lie on a device for as long as
 the device does. It carries two signatures and either is enough: the site's, which holds when a
-client's key was made anew, and the client's own, which holds when the site's key was replaced.
+client's key was replaced, and the client's own, which holds when the site's key was replaced.
 """
 
 import hmac
