@@ -8,7 +8,7 @@ RUN apt-get update -q \
     python3.11 python3.11-venv postgresql-client libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0 \
     && rm -rf /var/lib/apt/lists/*
 RUN adduser --system --group --home /var/lib/still-reed still-reed \
-    && install -d -m 750 -o still-reed -g still-reed /var/cache/still-reed /var/backups/still-reed
+    && install -d -m 750 -o still-reed -g still-reed /var/cache/still-reed /var/backups/still-reed /var/lib/still-reed/journal
 
 COPY dist/requirements.txt dist/still_reed-*.whl /tmp/release/
 RUN /usr/bin/python3.11 -m venv /opt/still-reed \
@@ -23,5 +23,5 @@ RUN SECRET_KEY=collecting ALLOWED_HOSTS=localhost SITE_URL=https://localhost \
 
 USER still-reed
 EXPOSE 8001
-HEALTHCHECK --start-period=60s CMD ["python3.11", "-c", "import urllib.request as u; u.urlopen('http://127.0.0.1:8001/health/live')"]
+HEALTHCHECK --start-period=60s CMD ["still-reed", "alive"]
 CMD ["still-reed", "serve", "--host", "0.0.0.0"]

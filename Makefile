@@ -1,5 +1,5 @@
 # Still Reed: what can be done here. `make` alone lists it.
-.PHONY: help demo test test-long walks pieces mutants check wheel rehearse rehearse-upgrade rehearse-hosts rehearse-full-disk bench bench-hard bench-scale bench-live shots assets lock stop clean
+.PHONY: help demo test test-long walks pieces mutants check wheel rehearse rehearse-upgrade rehearse-hosts rehearse-full-disk rehearse-restore bench bench-hard bench-scale bench-live shots assets lock stop clean
 
 help:
 	@sed -n 's/^## //p' Makefile
@@ -15,7 +15,7 @@ test:
 ## make test-long   everything at full size: every task and piece, long random runs, the rehearsals (three hours)
 test-long:
 	@WALKS=500 EDITS=200 PIECES=all bin/test --long
-	@$(MAKE) rehearse rehearse-upgrade rehearse-hosts rehearse-full-disk
+	@$(MAKE) rehearse rehearse-upgrade rehearse-hosts rehearse-full-disk rehearse-restore
 
 ## make walks   hands that act at random: five hundred walks through a session (half an hour), and two
 ##              composers on one draft, two hundred edits each
@@ -54,6 +54,10 @@ rehearse-hosts:
 ## make rehearse-full-disk   the database's disk fills up (a small one, mounted as root), and nothing lost (a minute)
 rehearse-full-disk:
 	@bin/environment dev && .venv/bin/python bin/rehearse-full-disk
+
+## make rehearse-restore   the machine is lost, a copied backup is brought back on another (as root), and nothing lost (two minutes)
+rehearse-restore:
+	@bin/environment dev && bin/postgres start && .venv/bin/python bin/rehearse-restore
 
 ## make bench   accuracy and speed of the measuring
 bench:

@@ -241,11 +241,14 @@ class Device(Somebody):
                 break
         self.lost.append(f"{answer.status_code}, sealed: {answer.text[:200]}")
 
-    def says_something_is_wrong(self, page: str) -> None:
+    def stop(self, page: str) -> dict:
         """An emergency, by a page's own token."""
-        said = {"key": str(uuid.uuid4()), "at": now(), "sent_at": now(), "flags": ["breathing"],
+        return {"key": str(uuid.uuid4()), "at": now(), "sent_at": now(), "flags": ["breathing"],
                 "session": self.session["key"], "page": page}  # fmt: skip
-        self.needs(self.asks("post", "/practice/stop/", json=said))
+
+    def says_something_is_wrong(self, page: str) -> None:
+        """Something is wrong, and the clinic has it."""
+        self.needs(self.asks("post", "/practice/stop/", json=self.stop(page)))
 
     def practises(self) -> None:
         """Until told otherwise."""

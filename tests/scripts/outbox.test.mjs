@@ -15,7 +15,21 @@ const seal = {
   of: async (entry, sound) => new Blob([`sealed ${JSON.stringify(entry).length} ${sound?.size ?? 0}`]),
 };
 
-async function opened(store = new Kept()) {
+/** What the clinic has acknowledged, as the store of receipts keeps it. */
+class Acknowledged {
+  rows = [];
+  async add({ kind, key, at }, { receipt, epoch }) {
+    if (receipt) this.rows.push({ id: key, kind, key, at, epoch, sealed: new Blob([receipt]) });
+  }
+  async ofOtherEpochs(epoch) {
+    return this.rows.filter((each) => each.epoch !== epoch);
+  }
+  async remove(id) {
+    this.rows = this.rows.filter((each) => each.id !== id);
+  }
+}
+
+async function opened(store = new Kept(), { receipts = new Acknowledged(), epoch = "first" } = {}) {
   const told = { refused: [], arrived: [], closed: [], unkept: [] };
   const on = {
     changed() {},
@@ -25,7 +39,8 @@ async function opened(store = new Kept()) {
     unkept: (kept) => told.unkept.push(kept.key),
   };
   const urls = { url: "/entries/", openedUrl: "/entries/opened/" };
-  const box = await new Outbox({ owner: "home:1", ...urls, page: "token", store, seal, on }).open();
+  const own = { owner: "home:1", page: "token", store, seal, receipts, epoch, on };
+  const box = await new Outbox({ ...urls, ...own }).open();
   await settled();
   return { box, told, store };
 }
@@ -236,4 +251,35 @@ test("a server that knows no seal has refused nothing; one that opened it has", 
   new Clinic({ status: 422, body: { state: "refused", sentence: "No." } });
   const { told: after } = await opened(new Kept({ entries: [{ ...left }] }));
   assert.deepEqual(after.refused, [["a", "No."]]);
+});
+
+test("what the clinic had before a restore goes once more, as its receipt, and is counted once", async () => {
+  const clinic = new Clinic({ body: { receipt: "r", epoch: "first" } });
+  const { box, store } = await opened();
+  const { receipts } = box;
+  await box.put(told("a"));
+  await settled();
+  assert.deepEqual(
+    receipts.rows.map(({ key, epoch }) => [key, epoch]),
+    [["a", "first"]],
+  );
+  clinic.answers = [{ body: { receipt: "r", epoch: "second" } }];
+  await box.put(told("b"));
+  await settled();
+  assert.equal(clinic.asked.length, 3); // a, b, and a once more
+  assert.equal(await clinic.asked.at(-1).how.body.get("sealed").text(), "r");
+  assert.deepEqual(
+    receipts.rows.map(({ epoch }) => epoch),
+    ["second", "second"],
+  );
+  assert.deepEqual([box.waiting, box.sent, store.rows.size], [0, 2, 0]);
+});
+
+test("a page made after a restore offers what an earlier one had sent", async () => {
+  const clinic = new Clinic({ body: { receipt: "r", epoch: "second" } });
+  const receipts = new Acknowledged();
+  await receipts.add(told("a"), { receipt: "r", epoch: "first" });
+  const { box } = await opened(new Kept(), { receipts, epoch: "second" });
+  assert.equal(clinic.asked.length, 1);
+  assert.deepEqual([box.waiting, box.sent], [0, 0]);
 });

@@ -29,11 +29,13 @@ function clinic(...answers) {
 }
 
 const seal = { asText: async ({ flags }) => `sealed ${flags.length}` };
-const opened = (with_ = seal) =>
+const opened = (with_ = seal, epoch = "first") =>
   new Stops({
     owner: "home:1",
     url: "/stop/",
     page: "token",
+    days: 14,
+    epoch,
     seal: with_,
     on: { changed() {}, closed() {} },
   });
@@ -83,4 +85,19 @@ test("a server that knows no seal has refused nothing; one that opened it has", 
   refused.hurry();
   await settled();
   assert.deepEqual([refused.waiting, refused.list[0].refused], [0, 422]);
+});
+
+test("after a restore a stop that had arrived goes once more, sealed", async () => {
+  clinic({ body: { epoch: "first" } });
+  opened().say({ flags: ["new_pain"], session: "s" });
+  await settled();
+  assert.equal(asked.length, 1);
+  clinic({ body: { epoch: "second" } });
+  const later = opened(seal, "second");
+  later.hurry();
+  await settled();
+  assert.deepEqual([asked.length, asked[1].sealed, asked[1].key], [2, "sealed 1", asked[0].key]);
+  opened(seal, "second").hurry();
+  await settled();
+  assert.equal(asked.length, 2);
 });

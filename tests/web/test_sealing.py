@@ -17,6 +17,7 @@ from web.practice.models import DeviceKey, NotTaken, SelfReport, Trial
 from web.practice.page_token import page_token
 from web.practice.sealing import Unopened, opened, opened_text, sealing_key
 
+MISFIT = "This could not be kept: it does not fit your programme as it is now."
 SHUT = "What this device kept could not be opened. Tell your clinic."
 
 
@@ -42,7 +43,7 @@ def test_a_try_that_lay_sealed_is_measured_as_any_other(as_client, person, task)
 
 def test_words_that_lay_sealed_are_kept(as_client, person, task):
     said = entry(person, "mark", mark="comment", value="drier than usual")
-    assert send_sealed(as_client, sealed(person, said)).json() == {"kept": True}
+    assert send_sealed(as_client, sealed(person, said)).json()["kept"] is True
     assert SelfReport.objects.get().value == "drier than usual"
 
 
@@ -99,7 +100,7 @@ def stop_sealed(client, person, **kept):
 def test_a_stop_that_lay_sealed_arrives_without_a_sign_in(client, person, task):
     session = sitting(person)["key"]
     answer = stop_sealed(client, person, flags=["new_pain"], comment="left side", session=session)
-    assert answer.json() == {"kept": True, "state": "open", "keeps": False}
+    assert answer.json().items() >= {"kept": True, "state": "open", "keeps": False}.items()
     stop = Stop.objects.get()
     assert (stop.flags, stop.comment) == (["new_pain"], "left side")
 
@@ -112,7 +113,7 @@ def test_a_sealed_stop_that_says_nothing_is_kept_for_an_unknown_reason(client, p
         "sealed": b64encode(sealed(person, kept)).decode(),
     }
     answer = client.post(reverse("practice:stop"), said, content_type="application/json")
-    assert answer.json() == {"kept": True, "state": "open", "keeps": False}
+    assert answer.json().items() >= {"kept": True, "state": "open", "keeps": False}.items()
     assert Stop.objects.get().flags == ["unknown_reason"]
 
 

@@ -157,8 +157,12 @@ class User(AbstractUser):
     AT_WORK = (Role.CLINICIAN, Role.ASSISTANT, Role.VIEWER, Role.AUDITOR)
 
     role = models.CharField("may", max_length=16, choices=Role)
+    #: When the role was changed last; None where it never was.
+    role_given_at = models.DateTimeField(null=True, editable=False)
     clinic = models.ForeignKey(Clinic, on_delete=models.PROTECT, related_name="users")
-    history = HistoricalRecords(excluded_fields=["password", "last_login", "date_joined"])
+    history = HistoricalRecords(
+        excluded_fields=["password", "last_login", "date_joined", "role_given_at"]
+    )
 
     objects = People()
 

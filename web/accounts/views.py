@@ -35,7 +35,7 @@ class SignIn(LoginView):
     def form_valid(self, form):
         """In, or on to the second step where this person has one."""
         user = form.get_user()
-        forget_older(self.request, user.clinic)
+        forget_older(self.request, user)
         login = Login(user=user, redirect_url=self.get_success_url())
         return perform_password_login(self.request, {"username": user.username}, login)
 

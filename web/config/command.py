@@ -1,16 +1,19 @@
 """The command `still-reed`: what runs a clinic's site, in one word each.
 
-`serve` and `worker` are the two that stay; all else is Django's own, such as `begin`, `check`,
-`migrate`, `backup`, `restore` and `erase-due`.
+`serve` and `worker` are the two that stay; `version` and `alive` answer at once; all else is
+Django's own, such as `begin`, `check`, `migrate`, `backup`, `restore` and `erase-due`.
 """
 
 import argparse
+import http.client
 import os
 import sys
 from pathlib import Path
 
 import environ
 import uvicorn
+
+from web.ui.version import version
 
 #: Words of our own, and what they are to Django.
 CALLED = {
@@ -19,10 +22,14 @@ CALLED = {
     "take-out": "take_out",
     "seal-anew": "seal_anew",
     "forget-second-step": "forget_second_step",
+    "after-restore": "after_restore",
+    "tell-failure": "tell_failure",
 }
 #: Where the settings stand when nothing else is said; systemd reads the same file.
 ENVIRONMENT = Path("/etc/still-reed/environment")
 USUAL_PORT = 8001
+#: Where several serving processes add their figures up.
+FIGURES = "PROMETHEUS_MULTIPROC_DIR"
 
 
 def main() -> None:
@@ -31,12 +38,54 @@ def main() -> None:
         environ.Env.read_env(ENVIRONMENT)
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "web.config.settings.production")
     words = sys.argv[1:]
+    if words[:1] == ["version"]:
+        print(version())  # noqa: T201
+        return None
+    if words[:1] == ["alive"]:
+        return _alive(words[1:])
     if words[:1] == ["serve"]:
         return _serve(words[1:])
+    os.environ.pop(FIGURES, None)  # figures are of what serves
     from django.core.management import execute_from_command_line
 
     first = CALLED.get(words[0], words[0]) if words else "help"
     return execute_from_command_line(["still-reed", first, *words[1:]])
+
+
+def _alive(words: list[str]) -> None:
+    """Asks the serving process on this machine as its proxy would; ends with 1 where it does not
+    answer. It is what a container's health check calls."""
+    asked = argparse.ArgumentParser(prog="still-reed alive", description="Asks whether it serves.")
+    asked.add_argument("--port", type=int, default=USUAL_PORT)
+    said = asked.parse_args(words)
+    name = os.environ.get("ALLOWED_HOSTS", "localhost").split(",")[0]
+    way = http.client.HTTPConnection("127.0.0.1", said.port, timeout=5)
+    try:
+        way.request("GET", "/health/live", headers={"Host": name})
+        status = way.getresponse().status
+    except OSError as away:
+        sys.exit(f"nothing answers on port {said.port}: {away}")
+    if status != 200:
+        sys.exit(f"it answers {status}")
+
+
+def _collect_figures() -> None:
+    """Makes the folder in which several serving processes add their figures up, and lets go of what
+    those left that are gone."""
+    folder = os.environ.get(FIGURES, "")
+    if not folder:
+        os.environ.pop(FIGURES, None)
+        return
+    from prometheus_client.multiprocess import mark_process_dead
+
+    try:
+        Path(folder).mkdir(parents=True, exist_ok=True)
+    except OSError as wrong:
+        sys.exit(f"{FIGURES} names a folder that cannot be made: {wrong}")
+    for path in Path(folder).glob("*_*.db"):
+        pid = path.stem.rpartition("_")[2]
+        if pid.isdigit() and not Path(f"/proc/{pid}").exists():
+            mark_process_dead(int(pid))
 
 
 def _serve(words: list[str]) -> None:
@@ -49,6 +98,7 @@ def _serve(words: list[str]) -> None:
     asked.add_argument("--port", type=int, default=USUAL_PORT)
     asked.add_argument("--host", default="127.0.0.1")
     said = asked.parse_args(words)
+    _collect_figures()
     uvicorn.run(
         "web.config.asgi:application",
         host=said.host,
@@ -60,3 +110,7 @@ def _serve(words: list[str]) -> None:
         proxy_headers=False,
         timeout_graceful_shutdown=20,
     )
+
+
+if __name__ == "__main__":
+    main()

@@ -18,6 +18,7 @@ from prometheus_client.multiprocess import MultiProcessCollector
 
 from web.scheduled.readiness import figures, findings
 from web.sound.engine import ENGINE
+from web.ui.version import version
 
 METHODS = frozenset({"GET", "HEAD", "POST", "PUT", "PATCH", "DELETE", "OPTIONS"})
 REQUESTS = Counter("still_reed_requests", "Answers given.", ["page", "method", "status"])
@@ -78,6 +79,8 @@ def ready(request):
     stands = all(each.stands for each in found)
     answer = {
         "ready": stands,
+        "version": version(),
+        "warnings": [each.name for each in found if each.warns],
         **{each.name: {"stands": each.stands, "is": each.words} for each in found},
     }
     return JsonResponse(answer, status=200 if stands else 503)
@@ -89,7 +92,7 @@ def metrics(request):
     """This process's counters (all processes' where PROMETHEUS_MULTIPROC_DIR is set), and what the
     database tells."""
     registry = CollectorRegistry()
-    if "PROMETHEUS_MULTIPROC_DIR" in os.environ:
+    if os.environ.get("PROMETHEUS_MULTIPROC_DIR"):
         MultiProcessCollector(registry)
     else:
         for each in (REQUESTS, SECONDS, TAKES):

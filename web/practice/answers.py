@@ -4,12 +4,14 @@ from django.template.loader import render_to_string
 from django.utils import timezone
 
 from reedcore.acoustics import QualityReason
+from web.keeping.epoch import epoch
 from web.sound.wording import reasons
 
 from .asked import Asked
 from .models import ReferenceVowel, Trial
 from .presenters import stage, tried
 from .queries import REFERENCE_VOWELS, reference_dbfs, tries_today, vowels_on
+from .receipts import receipt, receipt_of_trial
 
 #: A shift of the comfortable voice by more asks about the distance (MEASURES §5.5).
 SHIFT_ASKS_DB = 4.0
@@ -32,7 +34,14 @@ def try_answer(trial: Trial) -> dict:
             *shown["reasons"],
         ],
         "stage": rendered_stage(trial.task),
+        "receipt": receipt_of_trial(trial) if trial.session else None,
+        **of_epoch(),
     }
+
+
+def of_epoch() -> dict:
+    """The epoch that an answer is of: in another, the device offers what it has sent once more."""
+    return {"epoch": str(epoch().pk)}
 
 
 def rendered_stage(task) -> str:
@@ -44,6 +53,11 @@ def rendered_stage(task) -> str:
 
 def vowel_answer(vowel: ReferenceVowel, capture: dict) -> dict:
     """Whether more vowels are wanted on this device, and whether the distance seems to differ."""
+    kept = {"receipt": receipt(vowel.client, vowel.session, vowel), **of_epoch()}
+    return {**_of_vowel(vowel, capture), **kept}
+
+
+def _of_vowel(vowel, capture):
     device = {"device": vowel.device, "browser": vowel.browser} if vowel.device else capture
     have = vowels_on(vowel.client, device).count()
     if vowel.level_dbfs is None:

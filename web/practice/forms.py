@@ -17,6 +17,8 @@ _DIGITS = {"inputmode": "numeric", "autocomplete": "off"}
 
 #: Bytes of one entry: a comment of five hundred letters fits twenty times over.
 LARGEST_ENTRY = 20_000
+#: Of a receipt: the pitch and level of the longest hold, packed, and the figures.
+LARGEST_RECEIPT = 400_000
 
 
 class CodeForm(forms.Form):

@@ -18,8 +18,7 @@ from web.clients.models import Client
 from web.clients.practice_link import PracticeLink
 from web.clients.queries import link_of
 
-from .models import DeviceKey
-from .sealing import device_key
+from .sealing import device_key, key_of
 
 _SALT = "practice: what a page may send"
 #: Between the two signatures; neither part has it inside.
@@ -90,16 +89,16 @@ def _signed_by_the_client(by_site: str, by_client: str) -> Any:
         return None
     if not isinstance(named, list) or not named or not isinstance(named[0], int):
         return None
-    key = DeviceKey.objects.filter(client_id=named[0]).first()
+    key = key_of(named[0])
     genuine = key is not None and hmac.compare_digest(
         by_client.encode(), _signature(key, by_site).encode()
     )
     return named if genuine else None
 
 
-def _signature(key: DeviceKey, signed: str) -> str:
+def _signature(key: bytes, signed: str) -> str:
     """Return the client's signature, made with the key that opens seals and is never shown."""
-    secret = sha256(_SALT.encode() + bytes(key.private)).digest()
+    secret = sha256(_SALT.encode() + key).digest()
     digest = hmac.new(secret, signed.encode(), sha256).digest()
     return urlsafe_b64encode(digest).decode().rstrip("=")
 

@@ -2,8 +2,9 @@
 read only here.
 
 By RFC 9180 (hybrid public key encryption), base mode, over P-256, HKDF-SHA256 and AES-256-GCM.
-The key that opens lies beside the client's record, which says more than any seal hides; with the
-record it is erased, and then nothing opens what a lost device still holds.
+The key that opens lies beside the client's record, sealed by the site's own key, and so in the
+journal too, where a restore finds those that were made since the backup. With the record it is
+erased, and then nothing opens what a lost device still holds.
 """
 
 from base64 import b64decode, b64encode
@@ -11,6 +12,7 @@ from dataclasses import dataclass
 from typing import cast
 
 from cryptography.exceptions import InvalidTag
+from cryptography.fernet import InvalidToken
 from cryptography.hazmat.primitives.asymmetric import ec
 from cryptography.hazmat.primitives.hpke import AEAD, KDF, KEM, Suite
 from cryptography.hazmat.primitives.serialization import (
@@ -20,15 +22,23 @@ from cryptography.hazmat.primitives.serialization import (
     PublicFormat,
     load_der_private_key,
 )
+from django.db import transaction
 
 from web.clients.models import Client
+from web.keeping import journal
+from web.keeping.keyring import box, sealed_anew
+from web.ui.saving import lock_row
 
-from .forms import LARGEST_ENTRY
+from .forms import LARGEST_RECEIPT
 from .models import DeviceKey
 
 SUITE = Suite(KEM.P256, KDF.HKDF_SHA256, AEAD.AES_256_GCM)
 #: What a seal is for, as both ends say it.
 PURPOSE = b"still-reed: waits on a device"
+#: What the site's own keys are told that they seal.
+SEALED_FOR = "device key"
+#: How a readable key begins; a sealed one is text.
+_DER = b"\x30"
 #: Before the words of an entry: how many bytes they are; what follows them is its sound.
 _LENGTH_BYTES = 4
 
@@ -49,21 +59,105 @@ def sealing_key(client: Client) -> str:
     """The key that this client's devices seal to, base64 of its uncompressed point; made when it
     is first asked for."""
     point = (
-        _private(device_key(client))
+        load(device_key(client))
         .public_key()
         .public_bytes(Encoding.X962, PublicFormat.UncompressedPoint)
     )
     return b64encode(point).decode()
 
 
-def device_key(client: Client) -> DeviceKey:
-    """Return the client's key; make it where it is asked for the first time."""
-    made = DeviceKey.objects.filter(client=client).first()
-    if made is None:
-        private = ec.generate_private_key(ec.SECP256R1())
-        kept = private.private_bytes(Encoding.DER, PrivateFormat.PKCS8, NoEncryption())
-        made, _ = DeviceKey.objects.get_or_create(client=client, defaults={"private": kept})
+def device_key(client: Client) -> bytes:
+    """Return the client's key, DER; make it where it is asked for the first time, and where the one
+    that was made is sealed by a key of the site's that is gone."""
+    made = key_of(client.pk)
+    if made is not None:
+        return made
+    private = ec.generate_private_key(ec.SECP256R1())
+    plain = private.private_bytes(Encoding.DER, PrivateFormat.PKCS8, NoEncryption())
+    with transaction.atomic():
+        lock_row(client)  # two pages at once: the first one's key is the client's
+        made = key_of(client.pk)
+        if made is None:
+            made = plain
+            DeviceKey.objects.update_or_create(client=client, defaults={"private": plain})
+            journal.note(
+                journal.DEVICE_KEY,
+                record=client.pk,
+                created=client.created_at.isoformat(),
+                sealed=sealed_key(plain),
+            )
     return made
+
+
+def key_of(client_pk: int) -> bytes | None:
+    """Return a client's key, DER; None where there is none, or none that the site's keys open."""
+    kept = DeviceKey.objects.filter(client=client_pk).first()
+    if kept is None:
+        return None
+    private = bytes(kept.private)
+    try:
+        return private if private.startswith(_DER) else box(SEALED_FOR).decrypt(private)
+    except InvalidToken:
+        return None
+
+
+def sealed_key(plain: bytes) -> str:
+    """Return a key as it may lie outside the database."""
+    return box(SEALED_FOR).encrypt(plain).decode()
+
+
+def seal_keys() -> int:
+    """Put every key under the newest of the site's keys.
+
+    A key is made readable and sealed in the night after, so that the version before, which may
+    still run beside this one, can read what is new.
+
+    Returns:
+        How many none of the site's keys opens.
+    """
+    shut = 0
+    for pk in DeviceKey.objects.values_list("pk", flat=True):
+        with transaction.atomic():
+            kept = DeviceKey.objects.select_for_update().filter(pk=pk).first()
+            if kept is None:
+                continue
+            private = bytes(kept.private)
+            try:
+                kept.private = (
+                    sealed_key(private).encode()
+                    if private.startswith(_DER)
+                    else sealed_anew(private.decode(), SEALED_FOR).encode()
+                )
+            except InvalidToken:
+                shut += 1
+            kept.save(update_fields=["private"])
+    return shut
+
+
+@transaction.atomic
+def open_keys() -> None:
+    """Make every key readable, for a version that knows no sealed ones."""
+    for kept in DeviceKey.objects.select_for_update():
+        plain = key_of(kept.pk)
+        if plain is not None:
+            kept.private = plain
+            kept.save(update_fields=["private"])
+
+
+@transaction.atomic
+def recover_key(client: Client, sealed: str) -> bool:
+    """Put back a key that the journal has and restored records lack.
+
+    Returns:
+        Whether it is the client's now; not where no key of the site's opens it.
+    """
+    try:
+        plain = box(SEALED_FOR).decrypt(sealed.encode())
+    except InvalidToken:
+        return False
+    if key_of(client.pk) != plain:
+        DeviceKey.objects.update_or_create(client=client, defaults={"private": plain})
+    return True
 
 
 def opened(client: Client, sealed: bytes) -> Opened:
@@ -72,16 +166,16 @@ def opened(client: Client, sealed: bytes) -> Opened:
     Raises:
         Unopened: it cannot be opened with the client's key, or holds no entry.
     """
-    made = DeviceKey.objects.filter(client=client).first()
+    made = key_of(client.pk)
     if made is None:
         raise Unopened("no key was made for this client")
     try:
-        plain = SUITE.decrypt(bytes(sealed), _private(made), info=PURPOSE)
+        plain = SUITE.decrypt(bytes(sealed), load(made), info=PURPOSE)
     except (InvalidTag, ValueError) as wrong:
         raise Unopened("it does not open with the client's key") from wrong
     length = int.from_bytes(plain[:_LENGTH_BYTES], "big")
     words, sound = plain[_LENGTH_BYTES:][:length], plain[_LENGTH_BYTES + length :]
-    if not 0 < length <= LARGEST_ENTRY or len(words) < length:
+    if not 0 < length <= LARGEST_RECEIPT or len(words) < length:
         raise Unopened("it holds no entry")
     return Opened(words.decode("utf-8", errors="replace"), sound or None)
 
@@ -98,6 +192,6 @@ def opened_text(client: Client, sealed: str) -> str:
         raise Unopened("it is no base64") from wrong
 
 
-def _private(made: DeviceKey) -> ec.EllipticCurvePrivateKey:
-    key = load_der_private_key(bytes(made.private), password=None)
-    return cast(ec.EllipticCurvePrivateKey, key)  # as it was made above
+def load(private: bytes) -> ec.EllipticCurvePrivateKey:
+    """Return a key as what opens seals."""
+    return cast(ec.EllipticCurvePrivateKey, load_der_private_key(private, password=None))

@@ -1,7 +1,8 @@
 """A backup of everything, and the proof that it can be brought back.
 
 All that is kept stands in the database: records, programmes, sound, pictures, the log. PostgreSQL's
-own tools write and read it; beside the dump stands what was in it, table by table.
+own tools write and read it; beside the dump stands what was in it, table by table, and which keys
+it needs; and the journal, which a restore is carried on with.
 """
 
 import hashlib
@@ -12,10 +13,16 @@ import subprocess
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
+from urllib.parse import quote
 
 import psycopg
+from django.conf import settings
 from django.db import connection, transaction
 from psycopg import sql
+
+from web.keeping import journal
+from web.keeping.keyring import fingerprint
+from web.ui.version import version
 
 
 class NoBackup(Exception):
@@ -32,6 +39,27 @@ class Backup:
     def manifest(self) -> Path:
         """Beside the dump."""
         return self.dump.with_suffix(".json")
+
+    @property
+    def journal(self) -> Path:
+        """The copy of the journal, in the same folder for all backups."""
+        return self.dump.parent / "journal"
+
+    def told(self) -> dict:
+        """What stands in the manifest.
+
+        Raises:
+            NoBackup: it is missing or cannot be read.
+        """
+        try:
+            return json.loads(self.manifest.read_text())
+        except (OSError, ValueError) as error:
+            raise NoBackup(f"{self.manifest} is missing or cannot be read.") from error
+
+    @property
+    def made_at(self) -> datetime:
+        """The moment that the dump is of."""
+        return datetime.fromisoformat(self.told()["at"])
 
 
 def tool(name: str) -> str:
@@ -50,13 +78,13 @@ def tool(name: str) -> str:
 
 def _with() -> dict[str, str]:
     """Where the database is, for PostgreSQL's tools."""
-    settings = connection.settings_dict
+    to = connection.settings_dict
     given = {
-        "PGHOST": settings["HOST"],
-        "PGPORT": str(settings["PORT"] or ""),
-        "PGUSER": settings["USER"],
-        "PGPASSWORD": settings["PASSWORD"],
-        "PGDATABASE": settings["NAME"],
+        "PGHOST": to["HOST"],
+        "PGPORT": str(to["PORT"] or ""),
+        "PGUSER": to["USER"],
+        "PGPASSWORD": to["PASSWORD"],
+        "PGDATABASE": to["NAME"],
     }
     return {**os.environ, **{name: value for name, value in given.items() if value}}
 
@@ -82,11 +110,19 @@ def back_up(folder: Path, *, keep: int = 0) -> Backup:
             cursor.execute("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ")
             cursor.execute("SELECT pg_export_snapshot()")
             (snapshot,) = cursor.fetchone()
+            at = datetime.now(UTC)
             counts = _counts(cursor)
             _run(tool("pg_dump"), "-Fc", f"--snapshot={snapshot}", f"--file={part}")
-        told = {"rows": counts, "sha256": _digest(part)}
+        told = {
+            "at": at.isoformat(),
+            "version": version(),
+            "keys": keys_in_use(),
+            "rows": counts,
+            "sha256": _digest(part),
+        }
         made.manifest.write_text(json.dumps(told, indent=1) + "\n")
         part.rename(made.dump)
+        copy_journal(made.journal)
     finally:
         part.unlink(missing_ok=True)
     if keep:
@@ -96,8 +132,48 @@ def back_up(folder: Path, *, keep: int = 0) -> Backup:
     return made
 
 
+def keys_in_use() -> dict[str, str]:
+    """What tells the keys that a backup needs from others; the keys themselves are in no backup."""
+    pepper = getattr(settings, "PASSWORD_PEPPER", "")
+    return {
+        "SECRET_KEY": fingerprint(settings.SECRET_KEY),
+        "PASSWORD_PEPPER": fingerprint(pepper),
+    }
+
+
+def to_keep(made: Backup) -> list[str]:
+    """Everything that it takes to bring a backup back elsewhere, a line each."""
+    keys = ["SECRET_KEY", *(["SECRET_KEY_FALLBACKS"] if settings.SECRET_KEY_FALLBACKS else [])]
+    if getattr(settings, "PASSWORD_PEPPER", ""):
+        keys.append("PASSWORD_PEPPER")
+    return [
+        f"{made.dump} and {made.manifest.name}: every record, and what was counted",
+        f"{made.journal}: what a restore must not undo; copy it more often than the rest",
+        f"from /etc/still-reed/environment, kept apart from the dump: {', '.join(keys)}",
+        f"the wheel of this version: {version()}",
+    ]
+
+
+def other_keys(backup: Backup) -> list[str]:
+    """Which of the keys that a backup was made with are not those of these settings."""
+    here, older = keys_in_use(), map(fingerprint, settings.SECRET_KEY_FALLBACKS)
+    wanted = backup.told().get("keys", {})
+    held = {"SECRET_KEY": {here["SECRET_KEY"], *older}}
+    return [
+        name
+        for name, print_ in wanted.items()
+        if print_ and print_ not in held.get(name, {here.get(name)})
+    ]
+
+
+def copy_journal(to: Path) -> None:
+    """Add this machine's journal to the copy beside the backups."""
+    if journal.folder().is_dir():
+        shutil.copytree(journal.folder(), to, dirs_exist_ok=True)
+
+
 def restore(backup: Backup, *, into: str) -> None:
-    """Brings one back into a database that is not there yet.
+    """Brings one back into a database that is not there yet, as it was; `after_restore` follows.
 
     Raises:
         NoBackup: the file is damaged, or the database is there already.
@@ -131,11 +207,19 @@ def check(backup: Backup) -> int:
         there = _counts_in(scratch)
     finally:
         _drop(scratch)
-    wanted = json.loads(backup.manifest.read_text())["rows"]
+    wanted = backup.told()["rows"]
     off = [name for name in wanted if there.get(name) != wanted[name]]
     if off:
         raise NoBackup(f"Not all of it came back: {', '.join(off)}.")
     return sum(wanted.values())
+
+
+def url_of(database: str) -> str:
+    """The address of another database on the same server, as settings have it."""
+    to = connection.settings_dict
+    who = ":".join(quote(to[name], safe="") for name in ("USER", "PASSWORD") if to[name])
+    where = ":".join(str(to[name]) for name in ("HOST", "PORT") if to[name])
+    return f"postgres://{who}@{where}/{database}"
 
 
 def _drop(database):
@@ -144,10 +228,7 @@ def _drop(database):
 
 
 def _look_at(backup):
-    try:
-        wanted = json.loads(backup.manifest.read_text())["sha256"]
-    except (OSError, ValueError, KeyError) as error:
-        raise NoBackup(f"{backup.manifest} is missing or cannot be read.") from error
+    wanted = backup.told().get("sha256")
     if not backup.dump.exists() or _digest(backup.dump) != wanted:
         raise NoBackup(f"{backup.dump} is missing, or is not what was written.")
 
@@ -167,12 +248,12 @@ def _counts(cursor) -> dict[str, int]:
 
 
 def _counts_in(database: str) -> dict[str, int]:
-    settings = connection.settings_dict
+    to = connection.settings_dict
     with psycopg.connect(
-        host=settings["HOST"] or None,
-        port=settings["PORT"] or None,
-        user=settings["USER"] or None,
-        password=settings["PASSWORD"] or None,
+        host=to["HOST"] or None,
+        port=to["PORT"] or None,
+        user=to["USER"] or None,
+        password=to["PASSWORD"] or None,
         dbname=database,
     ) as there:
         return _counts(there.cursor())

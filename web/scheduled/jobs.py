@@ -41,10 +41,21 @@ def forget_counts(timestamp: int) -> None:
 @app.periodic(cron="50 3 * * *")
 @app.task(name="seal_anew", queueing_lock="seal_anew")
 def seal_anew(timestamp: int) -> None:
-    """Puts the secrets of second steps under the newest key, so that an older one can go."""
+    """Puts what the site's keys seal under the newest one, so that an older one can go."""
     from web.accounts.second.actions import seal_anew
+    from web.practice.sealing import seal_keys
 
     seal_anew()
+    seal_keys()
+
+
+@app.periodic(cron="30 5 * * *")
+@app.task(name="mail_heartbeat", queueing_lock="mail_heartbeat")
+def mail_heartbeat(timestamp: int) -> None:
+    """Sends one mail to ourselves a day: whoever watches sees that mail goes out."""
+    from .heartbeat import mail_ourselves
+
+    mail_ourselves()
 
 
 @app.periodic(cron="10 * * * *")

@@ -2,6 +2,7 @@
 
 from django.conf import settings
 from django.db import models
+from django.utils import timezone
 
 
 class Digest(models.Model):
@@ -16,3 +17,24 @@ class Digest(models.Model):
 
     def __str__(self):
         return f"digest of {self.week}"
+
+
+class Run(models.Model):
+    """That something was done which whoever runs the site has to know of, and how it went."""
+
+    class What(models.TextChoices):
+        BACKUP = "backup", "a backup"
+        MAIL = "mail", "a mail sent to ourselves"
+
+    what = models.CharField(max_length=12, choices=What)
+    at = models.DateTimeField(default=timezone.now)
+    succeeded = models.BooleanField()
+    #: What was written or sent; or why it was not.
+    words = models.CharField(max_length=500, blank=True)
+
+    class Meta:
+        ordering = ["-at", "-pk"]
+        indexes = [models.Index(fields=["what", "at"])]
+
+    def __str__(self):
+        return f"{self.what} of {self.at:%Y-%m-%d %H:%M}"

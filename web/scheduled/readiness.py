@@ -8,16 +8,22 @@ from datetime import timedelta
 from django.conf import settings
 from django.db import DatabaseError, connection
 from django.db.migrations.executor import MigrationExecutor
-from django.db.models import Q
+from django.db.models import Min, Q
+from django.db.models.functions import Coalesce
 from django.utils import timezone
 from procrastinate.contrib.django.models import ProcrastinateJob, ProcrastinateWorker
 
 from web.clients.models import Stop
+from web.keeping import journal
 from web.messages.models import Message
+
+from .models import Run
 
 #: A job that should have been done this long ago, and a worker silent for this long.
 QUEUE_LATE, WORKER_SILENT = timedelta(minutes=10), timedelta(seconds=60)
 MAIL_LATE = timedelta(hours=1)
+#: One mail to ourselves a day, and two hours for a worker that was away.
+MAILED_EVERY = timedelta(hours=26)
 #: Less free than this, and recordings on their way may not fit.
 LEAST_FREE_BYTES = 2 * 1024**3
 
@@ -28,11 +34,13 @@ class Finding:
 
     Attributes:
         stands: whether the site may serve; what does not stand is in ``words``.
+        warns: it may serve, and somebody has to see to this all the same.
     """
 
     name: str
     stands: bool
     words: str
+    warns: bool = False
 
 
 def findings() -> list[Finding]:
@@ -41,8 +49,8 @@ def findings() -> list[Finding]:
         with connection.cursor() as cursor:
             cursor.execute("SELECT 1")
     except DatabaseError:
-        return [Finding("database", False, "does not answer"), _disk()]
-    return [Finding("database", True, "answers"), *(look() for look in _LOOKS)]
+        return [Finding("database", False, "does not answer"), *_disks()]
+    return [Finding("database", True, "answers"), *(look() for look in _LOOKS), *_disks()]
 
 
 def _migrations() -> Finding:
@@ -90,21 +98,110 @@ def _mail() -> Finding:
     return Finding("mail", True, f"{late} mails wait for over an hour" if late else backend)
 
 
-def _disk() -> Finding:
-    free = shutil.disk_usage(settings.ROOT).free
-    return Finding("disk", free >= LEAST_FREE_BYTES, f"{free / 1024**3:.1f} GB free")
+def _disks() -> list[Finding]:
+    return [
+        _disk("disk", settings.ROOT),
+        *([_disk("database disk", settings.DATABASE_DISK)] if settings.DATABASE_DISK else []),
+    ]
 
 
-_LOOKS: tuple[Callable[[], Finding], ...] = (_migrations, _queue, _worker, _mail, _disk)
+def _disk(name: str, path) -> Finding:
+    try:
+        free = shutil.disk_usage(path).free
+    except OSError:
+        return Finding(name, True, f"{path} cannot be looked at", warns=True)
+    return Finding(name, free >= LEAST_FREE_BYTES, f"{free / 1024**3:.1f} GB free")
+
+
+def last_run(what: Run.What, *, succeeded: bool = True) -> Run | None:
+    """Return the newest one; None where there was none."""
+    return Run.objects.filter(what=what, succeeded=succeeded).first()
+
+
+def _of_runs(name: str, what: Run.What, *, every: timedelta, missing: str) -> Finding:
+    """Whether something that is done again and again was done in time."""
+    newest = Run.objects.filter(what=what).first()
+    if newest is not None and not newest.succeeded:
+        return Finding(name, True, f"the last one failed: {newest.words}", warns=True)
+    if newest is None or timezone.now() - newest.at > every:
+        since = f"none since {newest.at:%Y-%m-%d %H:%M} UTC" if newest else missing
+        return Finding(name, True, since, warns=True)
+    return Finding(name, True, f"{newest.at:%Y-%m-%d %H:%M} UTC")
+
+
+def _backup() -> Finding:
+    if not settings.BACKUP_EVERY_H:
+        return Finding("backup", True, "made by other means, as BACKUP_EVERY_H says")
+    every = timedelta(hours=settings.BACKUP_EVERY_H)
+    return _of_runs("backup", Run.What.BACKUP, every=every, missing="none was ever made")
+
+
+def _mail_to_ourselves() -> Finding:
+    missing = "none was ever sent: still-reed check --mail"
+    return _of_runs("mail heartbeat", Run.What.MAIL, every=MAILED_EVERY, missing=missing)
+
+
+def failed_jobs():
+    """Those that were given up within the last week."""
+    since = timezone.now() - timedelta(days=7)
+    failed = ProcrastinateJob.objects.filter(status="failed")
+    return failed.filter(procrastinateevent__at__gt=since).distinct()
+
+
+def _jobs() -> Finding:
+    count = failed_jobs().count()
+    return Finding("jobs", True, f"{count} failed within a week" if count else "none failed",
+                   warns=bool(count))  # fmt: skip
+
+
+def _journal() -> Finding:
+    trouble = journal.trouble()
+    return Finding("journal", True, trouble or "can be written to", warns=bool(trouble))
+
+
+_LOOKS: tuple[Callable[[], Finding], ...] = (
+    _migrations, _queue, _worker, _mail, _jobs, _backup, _mail_to_ourselves, _journal,
+)  # fmt: skip
+
+
+def _age_s(at) -> float:
+    """Seconds since then; not a number where it never was."""
+    return (timezone.now() - at).total_seconds() if at else float("nan")
 
 
 def figures() -> Iterator[tuple[str, str, float]]:
     """(name, help, value) of what the database alone can tell, for the metrics."""
-    newest = newest_heartbeat()
-    silent = (timezone.now() - newest).total_seconds() if newest else float("nan")
-    yield "worker_silent_seconds", "Since a worker last said that it lives.", silent
-    todo = ProcrastinateJob.objects.filter(status="todo").count()
-    yield "jobs_waiting", "Jobs in the queue, those for later too.", todo
+    yield (
+        "worker_silent_seconds",
+        "Since a worker last said that it lives.",
+        _age_s(newest_heartbeat()),
+    )
+    todo = ProcrastinateJob.objects.filter(status="todo")
+    yield "jobs_waiting", "Jobs in the queue, those for later too.", todo.count()
     yield "jobs_late", "Jobs that should have been done ten minutes ago.", late_jobs().count()
+    yield "jobs_failed", "Jobs that were given up within a week.", failed_jobs().count()
+    yield "queue_age_seconds", "How long the job has waited that is due longest.", _queue_age_s()
     unread = Stop.objects.filter(tells=True, read_at=None, cleared_at=None).count()
     yield "stops_unread", "Stops that nobody has read.", unread
+    for what, name in ((Run.What.BACKUP, "backup"), (Run.What.MAIL, "mail_heartbeat")):
+        done, failed = last_run(what), last_run(what, succeeded=False)
+        age = _age_s(done.at if done else None)
+        yield f"{name}_age_seconds", f"Since {what.label} last succeeded.", age
+        is_off = failed is not None and (done is None or failed.at > done.at)
+        yield f"{name}_failed", f"1 where the last of {what.label} failed.", float(is_off)
+    if settings.DATABASE_DISK:
+        free = shutil.disk_usage(settings.DATABASE_DISK).free
+        yield "database_disk_free_bytes", "Free on the disk that the database lies on.", free
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT pg_database_size(current_database())")
+        yield "database_bytes", "What the database takes up.", cursor.fetchone()[0]
+
+
+def _queue_age_s() -> float:
+    """Seconds; 0 where nothing is due."""
+    now = timezone.now()
+    due = ProcrastinateJob.objects.filter(status="todo").annotate(
+        since=Coalesce("scheduled_at", Min("procrastinateevent__at"))
+    )
+    oldest = due.filter(since__lte=now).aggregate(oldest=Min("since"))["oldest"]
+    return (now - oldest).total_seconds() if oldest else 0.0

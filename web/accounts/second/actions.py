@@ -4,10 +4,12 @@ from allauth.mfa.models import Authenticator
 from cryptography.fernet import InvalidToken
 from django.db import transaction
 
+from web.keeping.keyring import sealed_anew
+
 from ..actions import tell_of_change
 from ..models import User
 from ..sessions import end_sessions
-from .adapters import box
+from .adapters import SEALED_FOR
 
 #: What of a step is sealed.
 SEALED = ("secret", "seed")
@@ -39,7 +41,7 @@ def _seal(step: Authenticator) -> int:
     for name in SEALED:
         if name in step.data:
             try:
-                step.data[name] = box().rotate(step.data[name].encode()).decode()
+                step.data[name] = sealed_anew(step.data[name], SEALED_FOR)
             except InvalidToken:
                 shut += 1
     step.save(update_fields=["data"])

@@ -1,18 +1,20 @@
 """How the accounts package is set to this product: no sign-up, its secrets kept under the key."""
 
 import base64
-import hashlib
 import secrets
 
 import segno
 from allauth.account.adapter import DefaultAccountAdapter
 from allauth.mfa.adapter import DefaultMFAAdapter
 from allauth.mfa.models import Authenticator
-from cryptography.fernet import Fernet, InvalidToken, MultiFernet
-from django.conf import settings
+from cryptography.fernet import InvalidToken
+
+from web.keeping.keyring import box
 
 #: What a second step is made of; spare codes alone are none.
 STEPS = (Authenticator.Type.TOTP, Authenticator.Type.WEBAUTHN)
+#: What the site's keys are told that its secrets are sealed for.
+SEALED_FOR = "second step"
 
 
 class AccountAdapter(DefaultAccountAdapter):
@@ -59,13 +61,13 @@ class SecondStepAdapter(DefaultMFAAdapter):
 
     def encrypt(self, text):
         """Under the site's key."""
-        return box().encrypt(text.encode()).decode()
+        return box(SEALED_FOR).encrypt(text.encode()).decode()
 
     def decrypt(self, encrypted_text):
         """By the site's key, or one that it had before; sealed by a key that is gone, it is a
         secret that nobody knows: no code fits, and the lead takes the step away."""
         try:
-            return box().decrypt(encrypted_text.encode()).decode()
+            return box(SEALED_FOR).decrypt(encrypted_text.encode()).decode()
         except InvalidToken:
             return base64.b32encode(secrets.token_bytes(20)).decode()
 
@@ -74,10 +76,3 @@ class SecondStepAdapter(DefaultMFAAdapter):
         others = Authenticator.objects.filter(user=authenticator.user, type__in=STEPS)
         others = others.exclude(pk=authenticator.pk)
         return not authenticator.user.clinic.second_step_required or others.exists()
-
-
-def box() -> MultiFernet:
-    """Seals under the newest key, opens by any."""
-    keys = (settings.SECRET_KEY, *settings.SECRET_KEY_FALLBACKS)
-    digests = (hashlib.sha256(b"second step/" + key.encode()).digest() for key in keys)
-    return MultiFernet([Fernet(base64.urlsafe_b64encode(each)) for each in digests])

@@ -10,11 +10,14 @@ from allauth.mfa.internal.flows.trust import decode_trust_cookie, encode_trust_c
 DAY_S = 24 * 60 * 60
 
 
-def forget_older(request, clinic) -> None:
-    """What this device was trusted with longer ago than the clinic allows counts no more."""
+def forget_older(request, user) -> None:
+    """What this device was trusted with counts no more where that is longer ago than the clinic
+    allows, or from before this person could do something else here."""
     name = app_settings.TRUST_COOKIE_NAME
     if name in request.COOKIES:
-        oldest = time.time() - DAY_S * clinic.device_remembered_days
+        oldest = time.time() - DAY_S * user.clinic.device_remembered_days
+        if user.role_given_at is not None:
+            oldest = max(oldest, user.role_given_at.timestamp())
         kept = [each for each in decode_trust_cookie(request) if each.at > oldest]
         request.COOKIES[name] = encode_trust_cookie(kept)
 

@@ -7,6 +7,7 @@ from django.contrib.auth import get_user_model
 from django.db import transaction
 from django.utils import timezone
 
+from web.keeping import journal
 from web.ui.saving import lock_row, save_fields
 
 from ..models import Client, Helper
@@ -21,6 +22,7 @@ class AlreadyChosen(Exception):
 def issue_practice_access(link: Client | Helper) -> None:
     """A new link, the old one void at once, on every device. Its PIN is chosen by whose it is."""
     link = _locked(link)
+    _note_closed(link)
     users = get_user_model()
     role = users.Role.CLIENT if isinstance(link, Client) else users.Role.HELPER
     account = link.account or users(
@@ -28,6 +30,12 @@ def issue_practice_access(link: Client | Helper) -> None:
     )
     account.set_unusable_password()
     _tie(link, account=_with_password(account), code=new_practice_code())
+
+
+def _note_closed(link):
+    """A link that is closed stays closed, over a restore too."""
+    if link.practice_code:
+        journal.note(journal.LINK_CLOSED, code=journal.digest(link.practice_code))
 
 
 def _with_password(account):
@@ -109,6 +117,7 @@ def try_pin(link: PracticeLink, *, pin: str) -> bool:
         link.pin_waits_until = now + WAITS
     if link.wrong_pins >= WRONG_BEFORE_VOID:
         link.link_voided_at = now
+        _note_closed(link)
     link.save(update_fields=["wrong_pins", "pin_waits_until", "link_voided_at"])
     return right
 
@@ -117,6 +126,7 @@ def try_pin(link: PracticeLink, *, pin: str) -> bool:
 def revoke_practice_access(link: PracticeLink) -> None:
     """No way in any more; every device that was in is out."""
     link = _locked(link)
+    _note_closed(link)
     if link.account:
         link.account.set_unusable_password()
         link.account.save(update_fields=["password"])

@@ -6,7 +6,7 @@ and why.
 """
 
 from collections.abc import Iterable
-from datetime import timedelta
+from datetime import datetime, timedelta
 
 from axes.models import AccessAttempt
 from dateutil.relativedelta import relativedelta
@@ -16,6 +16,7 @@ from django.utils import timezone
 
 from web.accounts.models import Clinic, Unsaved, User
 from web.accounts.sessions import end_sessions
+from web.keeping import journal
 from web.ui.saving import lock_row
 
 from ..models import Client, Erasure, Helper
@@ -101,14 +102,43 @@ def _erase(pk, *, now) -> bool:
     if client is not None and client.archived_at is None:
         return False  # somebody is at work with it again
     if client is not None:
-        rows = belonging_to(client)
-        _forget_accounts(client)
-        # the keys between them are looked at when all of it is done, so no order is needed
-        _forget_jobs(rows)
-        for model, keys in rows.items():
-            _delete(model._base_manager.filter(pk__in=keys))
+        _take_away(client)
     erasure.done_at = now
     erasure.save(update_fields=["done_at"])
+    return True
+
+
+def _take_away(client):
+    journal.note(journal.ERASED, record=client.pk, created=client.created_at.isoformat())
+    rows = belonging_to(client)
+    _forget_accounts(client)
+    # the keys between them are looked at when all of it is done, so no order is needed
+    _forget_jobs(rows)
+    for model, keys in rows.items():
+        _delete(model._base_manager.filter(pk__in=keys))
+
+
+@transaction.atomic
+def erase_again(record: int, *, created: datetime, at: datetime) -> bool:
+    """Erase a record that a restore has brought back, as of when it was erased.
+
+    Args:
+        created: when that record was begun: numbers are given anew after a restore.
+
+    Returns:
+        Whether it was there.
+    """
+    client = Client.objects.select_for_update(of=("self",)).filter(pk=record).first()
+    if client is None or client.created_at != created:
+        return False
+    clinic = client.clinic
+    _take_away(client)
+    waiting = Erasure.objects.filter(record=record, done_at=None).order_by("-pk").first()
+    if waiting is None:
+        waiting = Erasure.objects.create(
+            clinic=clinic, record=record, why="erased before the records were restored", due_at=at
+        )
+    Erasure.objects.filter(pk=waiting.pk).update(done_at=at, taken_back_at=None)
     return True
 
 

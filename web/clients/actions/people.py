@@ -3,9 +3,11 @@
 from datetime import date
 
 from django.db import transaction
+from django.utils import timezone
 from simple_history.utils import update_change_reason
 
 from web.accounts.models import Clinic, Cover, User
+from web.keeping import journal
 from web.ui.saving import lock_row, save_fields
 
 from ..models import Client
@@ -59,6 +61,7 @@ def let_go(user: User, *, to: User | None, by: User) -> int:
     user.is_active = False
     user.set_unusable_password()  # no link that is on its way opens it again
     user.save(update_fields=["is_active", "password"])
+    journal.note(journal.ACCOUNT_CLOSED, account=journal.digest(user.username))
     return len(clients)
 
 
@@ -79,8 +82,9 @@ def give_role(user: User, role: str, *, by: User) -> None:
         if count := clinic.clients.filter(clinician=user).count():
             name = user.get_full_name()
             raise NotYet(f"{name} has {count} clients: give them to a clinician first.")
-    user.role = role
-    user.save(update_fields=["role"])
+    # devices that were remembered before ask for the second step again
+    user.role, user.role_given_at = role, timezone.now()
+    user.save(update_fields=["role", "role_given_at"])
 
 
 def stand_in(of: User, *, by: User, first: date, last: date, made_by: User) -> Cover:
@@ -118,3 +122,4 @@ def let_back(user: User) -> None:
     """Opens a closed account again; a password is chosen anew."""
     user.is_active = True
     save_fields(user, "is_active")
+    journal.note(journal.ACCOUNT_OPENED, account=journal.digest(user.username))

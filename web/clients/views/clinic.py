@@ -11,6 +11,7 @@ from web.accounts.access import clinician_only
 from web.accounts.models import Clinic, User
 from web.ui.forms import DescribedForm
 from web.ui.saving import save_form
+from web.ui.version import version
 
 from ..changes import changes_of
 from ..forms import ReferenceForm
@@ -71,6 +72,7 @@ def _page(request, settings_form, reference_form):
         "rows": rows,
         "calibrations": calibrations,
         "changes": [each for each in changes_of(own, most=12) if each.lines],
+        "version": version(),
     }
     return render(request, "clients/clinic.html", context)
 

@@ -46,6 +46,7 @@ INSTALLED_APPS = [
     "simple_history",
     "procrastinate.contrib.django",
     "web.ui",
+    "web.keeping",
     "web.accounts",
     "web.sound",
     "web.clients",
@@ -195,12 +196,19 @@ CONTENT_SECURITY_POLICY = {
     },
 }
 
+#: The log beside the database of what a restore must not undo; backups copy it apart.
+JOURNAL_FOLDER = env("JOURNAL_FOLDER", default=str(LOCAL / "journal"))
+#: A device keeps what the clinic has acknowledged for so long, sealed, in case of a restore.
+DEVICE_KEEPS_DAYS = env.int("DEVICE_KEEPS_DAYS", default=14)
+
 #: Jobs stand in the database and lie in each app's `jobs`; a worker anywhere may do them.
 PROCRASTINATE_AUTODISCOVER_MODULE_NAME = "jobs"
 
 #: Where the site stands, for the links in its mails.
 SITE_URL = env("SITE_URL", default="http://127.0.0.1:8000")
 DEFAULT_FROM_EMAIL = env("MAIL_FROM", default="Still Reed <still-reed@localhost>")
+#: To whom the site writes of itself: mail that goes out, a unit that failed. Empty: MAIL_FROM.
+ALERTS_TO = env("ALERTS_TO", default="")
 #: A mail server that says nothing holds up nobody for longer, seconds.
 EMAIL_TIMEOUT = 10
 
@@ -230,6 +238,11 @@ LIVE_TAKES = env.int("LIVE_TAKES", default=40)
 #: Processes beside each serving one that measure whole recordings, and how many may wait for them.
 ANALYSIS_PROCESSES = env.int("ANALYSIS_PROCESSES", default=1)
 ANALYSES_WAITING = env.int("ANALYSES_WAITING", default=32)
+
+#: A backup or a mail to ourselves that is older is said, hours; 0 where other means make backups.
+BACKUP_EVERY_H = env.int("BACKUP_EVERY_H", default=26)
+#: A folder on the disk that the database lies on, where that is this machine's.
+DATABASE_DISK = env("DATABASE_DISK", default="")
 
 #: Whoever watches the site asks with this token for what it is doing; without one nobody can ask.
 HEALTH_TOKEN = env("HEALTH_TOKEN", default="")

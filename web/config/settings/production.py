@@ -31,6 +31,7 @@ if PASSWORD_PEPPER:
         "web.accounts.peppered.PepperedHasher",
         "django.contrib.auth.hashers.PBKDF2PasswordHasher",
     ]
+JOURNAL_FOLDER = env("JOURNAL_FOLDER", default="/var/lib/still-reed/journal")
 ALLOWED_HOSTS = env.list("ALLOWED_HOSTS")
 CSRF_TRUSTED_ORIGINS = [f"https://{host}" for host in ALLOWED_HOSTS]
 DEBUG = False

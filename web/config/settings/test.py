@@ -1,7 +1,7 @@
 """For the tests: real PostgreSQL, cheap password hashing, nothing else different."""
 
 from .base import *
-from .base import DATABASES, INSTALLED_APPS, env
+from .base import DATABASES, INSTALLED_APPS, LOCAL, env
 
 SECRET_KEY = "for tests only"
 DEBUG = False
@@ -12,6 +12,7 @@ WHITENOISE_USE_FINDERS = True
 WHITENOISE_AUTOREFRESH = True
 # a test's data need not outlive a power cut
 DATABASES["default"]["OPTIONS"]["options"] = "-c synchronous_commit=off"
+JOURNAL_FOLDER = env("JOURNAL_FOLDER", default=str(LOCAL / "journal-of-tests"))
 OFFER_SIMULATED_VOICE = True
 #: Short, for whoever waits for the tests.
 REFERENCE_TONE_S = 0.3

@@ -10,6 +10,7 @@ from web.accounts.access import clinician_only, looking
 from web.accounts.models import User
 from web.clients.first_steps import first_steps
 from web.clients.models import Client
+from web.keeping.epoch import recent_restore
 from web.programmes.wording import SCHOOLS
 from web.ui.navigation import back_to
 
@@ -50,6 +51,7 @@ def board(request):
         "diagnoses": Client.Diagnosis.choices,
         "today": timezone.localdate(),
         "undelivered": undelivered(request.user),
+        "restored": recent_restore(),
         "concerns": concerned(request.user),
         "voided": request.user.visible_clients().filter(
             link_voided_at__isnull=False, archived_at=None

@@ -31,6 +31,7 @@ class Arrived:
     trial: Trial | None = None
     vowel: ReferenceVowel | None = None
     stop: Stop | None = None
+    report: SelfReport | None = None
 
 
 def take_in(
@@ -54,10 +55,10 @@ def take_in(
     session = open_session(client, entry["session"], clock=clock, by=by)
     at = clock.moment(entry["at"], since=beginning_of(session.programme))
     if kind == "ended":
-        _end(session, entry, at)
-    elif kind == "mark":
-        _mark(client, entry, session, at)
-    elif kind == "reference":
+        return Arrived(_end(session, entry, at))
+    if kind == "mark":
+        return Arrived(session, report=_mark(client, entry, session, at))
+    if kind == "reference":
         if wav is None:
             raise BadEntry("a reference without its sound")
         vowel = record_reference(
@@ -69,7 +70,7 @@ def take_in(
             at=at,
         )
         return Arrived(session, vowel=vowel)
-    elif kind in ("sound", "timed", "told"):
+    if kind in ("sound", "timed", "told"):
         return Arrived(session, trial=_trial(client, entry, session, at, wav))
     return Arrived(session)
 
@@ -161,6 +162,7 @@ def _mark(client, entry, session, at):
         raise BadEntry("the key is another client's")
     if report.kind == SelfReport.Kind.COMMENT:
         add_words(client, report.value, session_key=session.key, said_at=report.said_at)
+    return report
 
 
 def take_stop(client: Client, entry: dict, *, clock: Clock) -> Stop | None:
@@ -194,6 +196,7 @@ def _end(session, entry, at):
         locked.end_received_at = timezone.now()
         locked.items_done = entry.get("done", 0)
         locked.save(update_fields=["ended_at", "end_received_at", "ending", "items_done"])
+    return locked
 
 
 #: So many rows of what a client's devices could not hand in are kept; the newest say enough.

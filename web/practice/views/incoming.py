@@ -8,6 +8,7 @@ in again; 410 the link is closed; 429 and 5xx send it again later.
 import logging
 import re
 from base64 import b64encode
+from dataclasses import dataclass
 from functools import partial
 from hashlib import sha256
 from uuid import UUID, uuid5
@@ -35,11 +36,12 @@ from web.ui.wording import sentence
 
 from ..access import CLOSED, client_of, shut_out
 from ..actions import note_not_taken, take_in, take_stop
-from ..answers import try_answer, vowel_answer
+from ..answers import of_epoch, try_answer, vowel_answer
 from ..clock import Clock
 from ..entry import BadEntry, checked
-from ..forms import LARGEST_ENTRY, EntryForm, SealedForm
+from ..forms import LARGEST_ENTRY, LARGEST_RECEIPT, EntryForm, SealedForm
 from ..page_token import holder_of
+from ..receipts import NoReceipt, put_back, receipt
 from ..sealing import Unopened, opened, opened_text
 
 logger = logging.getLogger(__name__)
@@ -143,8 +145,27 @@ def _form(request, client):
     if "sealed" not in request.FILES:
         return EntryForm(request.POST, request.FILES)
     found = _unsealed(request, client)
+    given = _receipt_in(found.words)
+    if given is not None:
+        return given
     files = {"recording": SimpleUploadedFile("try.wav", found.sound)} if found.sound else {}
     return EntryForm({"entry": found.words}, files)
+
+
+@dataclass(frozen=True)
+class Receipt:
+    """What a device was given for an entry that it had sent."""
+
+    text: str
+
+
+def _receipt_in(words: str) -> Receipt | None:
+    try:
+        said = read_json(words, most_bytes=LARGEST_RECEIPT, mend=True)
+    except Unreadable:
+        return None
+    given = said.get("receipt") if isinstance(said, dict) else None
+    return Receipt(given) if isinstance(given, str) else None
 
 
 def _entry(request, client):
@@ -154,6 +175,8 @@ def _entry(request, client):
         note_not_taken(client, "", reason=str(shut), key=_digest_of(request.FILES["sealed"]))
         return _refusal(SHUT)
     refused = partial(_refused, client, form)
+    if isinstance(form, Receipt):
+        return _put_back(request, client, form)
     if not form.is_valid():
         return refused(next(iter(form.errors.values()))[0])
     try:
@@ -179,11 +202,29 @@ def _entry(request, client):
         # the database is the last to look: what it does not take, no second sending will change
         logger.exception("fault %s: the database took no entry", fault_of(request))
         return refused(MISFIT, reason=f"fault {fault_of(request)}")
+    return JsonResponse(_answer(client, arrived))
+
+
+def _answer(client, arrived):
+    """What the device is told of what arrived; with the receipt, and the epoch that it is of."""
     if arrived.trial:
-        return JsonResponse(try_answer(arrived.trial))
+        return try_answer(arrived.trial)
     if arrived.vowel:
-        return JsonResponse(vowel_answer(arrived.vowel, {}))
-    return JsonResponse({"kept": True})
+        return vowel_answer(arrived.vowel, {})
+    rows = (arrived.session, arrived.report)
+    given = {"receipt": receipt(client, *rows)} if arrived.session else {}
+    return {"kept": True, **given, **of_epoch()}
+
+
+def _put_back(request, client, given):
+    """What the clinic had acknowledged before its records were restored."""
+    try:
+        put_back(client, given.text)
+    except NoReceipt as not_one:
+        key = _digest(given.text)
+        note_not_taken(client, "", reason=f"after a restore: {not_one}", key=key)
+        return _refusal(MISFIT)
+    return JsonResponse({"kept": True, "receipt": given.text, **of_epoch()})
 
 
 SHUT = "What this device kept could not be opened. Tell your clinic."
@@ -229,7 +270,8 @@ def stop(request):
         return _later(429, STOPS.window_s)
     key = _key(said.get("key"))
     if said.get("taken_back") is True:
-        return JsonResponse({"kept": True, "goes_on": take_back(holder.client, key)})
+        goes_on = take_back(holder.client, key)
+        return JsonResponse({"kept": True, "goes_on": goes_on, **of_epoch()})
     flags, said = _reasons(holder.client, said)
     session = said.get("session")
     entry = {
@@ -244,7 +286,7 @@ def stop(request):
         # the client's record was erased after the page was looked up
         return JsonResponse({"sentence": CLOSED, "state": "closed"}, status=410)
     state = "open" if holder.stands else "closed"
-    return JsonResponse({"kept": True, "state": state, "keeps": holder.replaced})
+    return JsonResponse({"kept": True, "state": state, "keeps": holder.replaced, **of_epoch()})
 
 
 #: The token of a page and the stop's key, in a body that cannot be read as a whole.

@@ -1,5 +1,6 @@
 """The player: one page that leads through a session, the sounds it plays, and what it sends."""
 
+from django.conf import settings
 from django.contrib.auth.decorators import login_required
 from django.contrib.staticfiles import finders
 from django.contrib.staticfiles.storage import staticfiles_storage
@@ -11,6 +12,7 @@ from reedcore.formats.wav import write_wav
 from web.accounts.access import assisting, practising
 from web.clients.models import Helper
 from web.clients.queries import client_seen_by, link_of
+from web.keeping.epoch import epoch
 from web.programmes.queries import current_programme, tasks_of
 from web.sound.offers import offer_simulated
 
@@ -59,6 +61,8 @@ def _player(request, client):
         "emergency_number": client.clinic.emergency_number,
         "sealing_key": sealing_key(client),
         "page_token": page_token(client, by=request.user),
+        "epoch": epoch().pk,
+        "keeps_days": settings.DEVICE_KEEPS_DAYS,
     }
     response = render(request, "practice/player.html", context)
     if context["remembered"]:

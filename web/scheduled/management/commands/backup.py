@@ -4,22 +4,32 @@ from pathlib import Path
 
 from django.core.management.base import BaseCommand, CommandError
 
-from web.scheduled.backups import NoBackup, back_up, check
+from web.scheduled.backups import NoBackup, back_up, check, to_keep
+from web.scheduled.models import Run
 
 
 class Command(BaseCommand):
+    """How it went is on record, where readiness and the metrics find it."""
+
     help = "Writes a backup into a folder; with --check it is brought back beside and counted."
 
     def add_arguments(self, parser):
+        """Where, how many, and whether it is proven."""
         parser.add_argument("folder", type=Path)
         parser.add_argument("--keep", type=int, default=0, help="only so many; 0 keeps all")
         parser.add_argument("--check", action="store_true")
 
     def handle(self, *args, folder, keep, **options):
+        """Write it, prove it, and say what has to be kept with it."""
         try:
             made = back_up(folder, keep=keep)
             self.stdout.write(f"Written: {made.dump}")
             if options["check"]:
                 self.stdout.write(f"Brought back beside and counted: {check(made)} rows.")
-        except NoBackup as why:
+        except (NoBackup, OSError) as why:
+            Run.objects.create(what=Run.What.BACKUP, succeeded=False, words=str(why)[:500])
             raise CommandError(str(why)) from why
+        Run.objects.create(what=Run.What.BACKUP, succeeded=True, words=made.dump.name)
+        self.stdout.write("To bring it back on another machine, keep:")
+        for line in to_keep(made):
+            self.stdout.write(f"  {line}")

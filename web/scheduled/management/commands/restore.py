@@ -1,22 +1,62 @@
 """Brings a backup back, into a database that is not there yet."""
 
+import os
+import subprocess
+import sys
 from pathlib import Path
 
+from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError
 
-from web.scheduled.backups import Backup, NoBackup, restore
+from web.keeping import journal
+from web.scheduled.backups import Backup, NoBackup, other_keys, restore, url_of
 
 
 class Command(BaseCommand):
+    """What is in use is not touched. The new database gets this version's tables, and what the
+    journal says happened since is carried out on it."""
+
     help = "Brings a backup back into a new database; then DATABASE_URL is set to it."
 
     def add_arguments(self, parser):
+        """Which one, into what."""
         parser.add_argument("dump", type=Path)
         parser.add_argument("--into", required=True, help="the new database's name")
+        parser.add_argument(
+            "--journal",
+            type=Path,
+            action="append",
+            help="a folder of the journal; the machine's own and the copy beside the dump are used "
+            "in any case",
+        )
 
     def handle(self, *args, dump, into, **options):
+        """Bring it back, and carry it on to now."""
+        backup = Backup(dump)
         try:
-            restore(Backup(dump), into=into)
+            for name in other_keys(backup):
+                self.stderr.write(
+                    f"{name} is another one here than where this backup was made: what that key "
+                    "seals cannot be opened with this one. Set the old one, and restore again."
+                )
+            restore(backup, into=into)
         except NoBackup as why:
             raise CommandError(str(why)) from why
+        folders = [backup.journal, journal.folder(), *(options["journal"] or [])]
+        self._does(into, "migrate", "-v0")
+        told = [f"--journal={each.resolve()}" for each in folders if each.is_dir()]
+        self._does(into, "after_restore", f"--restored-to={backup.made_at.isoformat()}", *told)
         self.stdout.write(f"“{into}” holds it now. Set DATABASE_URL to it, and start the site.")
+
+    def _does(self, database, *words):
+        """A command of our own on the new database, in a process of its own."""
+        runs = [sys.executable, "-m", "web.config.command", *words]
+        told = {**os.environ, "DATABASE_URL": url_of(database)}
+        done = subprocess.run(  # noqa: S603
+            runs, env=told, cwd=settings.ROOT, capture_output=True, text=True
+        )
+        self.stdout.write(done.stdout, ending="")
+        if done.returncode:
+            raise CommandError(
+                f"“{database}” holds the backup, but {words[0]} failed on it:\n{done.stderr[-800:]}"
+            )

@@ -392,7 +392,7 @@ export class HeardTry {
 
   async arrived(answer) {
     clearTimeout(this.late);
-    if (this.kept) await this.practice.outbox.done(this.kept);
+    if (this.kept) await this.practice.outbox.done(this.kept, answer);
     // the clock says what the sentence says, not how far the live line had come
     if ("seconds" in answer) this.clock.textContent = answer.seconds === null ? "–" : tenths(answer.seconds);
     this.settle(answer);

@@ -27,8 +27,12 @@ const asText = (recording) =>
 
 export class Outbox {
   /** `on` has changed, arrived(kept, answer), refused(kept, sentence), closed and unkept(kept). */
-  constructor({ owner, url, openedUrl, page, store, seal, on }) {
+  constructor({ owner, url, openedUrl, page, store, seal, receipts, epoch, on }) {
     this.owner = owner;
+    /** @type {import("./receipts.js").Receipts} */
+    this.receipts = receipts;
+    /** Of the clinic's records, as it was told last. */
+    this.epoch = epoch;
     this.url = url;
     this.openedUrl = openedUrl;
     /** @type {import("./seal.js").Seal} */
@@ -51,6 +55,7 @@ export class Outbox {
       Object.assign(each, { held: false, next: 0 }); // whoever held it is gone
       if (each.entry) await this.shut(each); // as the version before left it
     }
+    await this.offerAgain();
     window.addEventListener("online", () => this.hurry());
     document.addEventListener("visibilitychange", () => document.hidden || this.hurry());
     this.on.changed();
@@ -106,11 +111,32 @@ export class Outbox {
     if (left) await this.store.put(left);
   }
 
-  /** It came another way. */
-  async done(kept) {
+  /** The clinic has it, by whatever way; what it answered has the receipt. */
+  async done(kept, answer) {
     this.list = this.list.filter((each) => each !== kept);
+    if (answer) await this.receipts.add(kept, answer);
     if (kept.seq !== undefined) await this.store.remove(kept.seq);
-    if (TRIES.includes(kept.kind)) this.sent += 1;
+    if (TRIES.includes(kept.kind) && !kept.again) this.sent += 1;
+    this.on.changed();
+    if (answer?.epoch && answer.epoch !== this.epoch) {
+      this.epoch = answer.epoch;
+      await this.offerAgain();
+      this.send();
+    }
+  }
+
+  /** The clinic's records were restored: what it had before goes once more, as what waits does. */
+  async offerAgain() {
+    for (const each of await this.receipts.ofOtherEpochs(this.epoch)) {
+      const { kind, key, at, sealed, id } = each;
+      /** @type {any} */
+      const again = { owner: this.owner, kind, key, at, sounds: false, sealed, held: false, again: true };
+      Object.assign(again, { tries: 0, next: 0 });
+      const seq = await this.store.add({ ...again });
+      if (seq !== undefined) again.seq = seq;
+      this.list.push(again);
+      await this.receipts.remove(id);
+    }
     this.on.changed();
   }
 
@@ -162,8 +188,8 @@ export class Outbox {
     lane.wait = undefined;
     const answer = await response.json().catch(() => null);
     if (response.ok && answer) {
-      await this.done(kept);
       this.state("open");
+      await this.done(kept, answer);
       return this.on.arrived(kept, answer);
     }
     // a way to another page, a form that has expired or a page of nobody's: nothing is wrong with the entry

@@ -372,6 +372,7 @@ practice.store = new Store((trouble) => (practice.storeTrouble = trouble));
 await practice.store.open();
 const wiring = prepare(practice, root);
 practice.stops = new Stops(wiring.stops);
+await wiring.outbox.receipts.open();
 practice.outbox = await new Outbox({ ...wiring.outbox, store: practice.store }).open();
 practice.day = await new Day(plan, practice.outbox).open();
 wiring.ready();

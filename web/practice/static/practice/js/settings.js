@@ -1,6 +1,7 @@
 // The controls that are always there: pause, again, skip, slower, larger, stop, where sound is from, and
 // how what was done is doing: sent, kept here, or refused.
 
+import { Receipts } from "./receipts.js";
 import { showRefused } from "./refused.js";
 import { lines, say, show } from "./screens.js";
 import { Seal } from "./seal.js";
@@ -89,8 +90,10 @@ export function prepare(practice, root) {
     shown();
   };
   const owner = `${practice.plan.clinic ? "clinic" : "home"}:${practice.plan.client}`;
-  const { entriesUrl: url, openedUrl, stopUrl, page, sealingKey } = root.dataset;
+  const { entriesUrl: url, openedUrl, stopUrl, page, sealingKey, epoch } = root.dataset;
   const seal = new Seal(sealingKey);
+  const days = Number(root.dataset.keepsDays);
+  const receipts = new Receipts({ owner, days, seal });
   const closed = (words, keeps) => linkIsClosed(practice, words, keeps);
   leaving(practice, root, find);
   return {
@@ -100,6 +103,8 @@ export function prepare(practice, root) {
       openedUrl,
       page,
       seal,
+      receipts,
+      epoch,
       on: {
         changed: shown,
         closed,
@@ -113,6 +118,8 @@ export function prepare(practice, root) {
       url: stopUrl,
       page,
       seal,
+      days,
+      epoch,
       on: {
         changed: () => (shown(), practice.tellsOf?.()),
         closed,

@@ -7,6 +7,8 @@ const FIRST_WAIT_MS = 1000;
 const LONGEST_WAIT_MS = 10000;
 const PATIENCE_MS = 8000;
 const NAME = "still-reed:stops";
+const ACKNOWLEDGED = "still-reed:stops-acknowledged";
+const DAY_MS = 24 * 3600 * 1000;
 
 /** What is left of one on the device. */
 const left = ({ flags, comment, session, sealed, ...readable }) =>
@@ -20,14 +22,17 @@ const understood = async (each, response) =>
 
 export class Stops {
   /** `on` has changed() and closed(); `page` is the page's own token, which the server knows it by. */
-  constructor({ owner, url, page, seal, on }) {
+  constructor({ owner, url, page, seal, days, epoch, on }) {
     this.owner = owner;
     this.url = url;
     this.page = page;
     this.on = on;
     /** @type {import("./seal.js").Seal} */
     this.seal = seal;
+    this.days = days;
+    this.epoch = epoch;
     this.list = this.read().filter((each) => each.owner === owner);
+    this.offerAgain();
     this.list.forEach((each) => this.shut(each));
     this.sent = new Set();
     window.addEventListener("online", () => this.hurry());
@@ -35,9 +40,9 @@ export class Stops {
     window.addEventListener("pagehide", () => this.list.forEach((each) => this.post(each).catch(() => {})));
   }
 
-  read() {
+  read(name = NAME) {
     try {
-      return JSON.parse(localStorage.getItem(NAME)) ?? [];
+      return JSON.parse(localStorage.getItem(name)) ?? [];
     } catch {
       return [];
     }
@@ -51,6 +56,34 @@ export class Stops {
     } catch {
       this.on.changed();
     }
+  }
+
+  /** Keeps what has arrived, sealed, for some days: a restore of the clinic's records may lose it. */
+  async acknowledge(said, epoch) {
+    if (said.flags && !said.sealed) await this.shut(said);
+    const since = Date.now();
+    const oldest = since - this.days * DAY_MS;
+    const others = this.read(ACKNOWLEDGED).filter((each) => each.since > oldest);
+    const one = said.sealed || said.taken_back ? [{ ...left(said), epoch, since }] : [];
+    try {
+      localStorage.setItem(ACKNOWLEDGED, JSON.stringify([...others, ...one]));
+    } catch {
+      // full: what has not arrived yet has the room
+    }
+  }
+
+  /** What was acknowledged in another epoch goes once more, before anything else. */
+  offerAgain() {
+    const kept = this.read(ACKNOWLEDGED);
+    const again = kept.filter((each) => each.owner === this.owner && each.epoch !== this.epoch);
+    if (!again.length || !this.epoch) return;
+    this.list.push(...again.map(({ epoch, since, ...said }) => said));
+    try {
+      localStorage.setItem(ACKNOWLEDGED, JSON.stringify(kept.filter((each) => !again.includes(each))));
+    } catch {
+      // sent twice is kept once
+    }
+    this.keep();
   }
 
   /** Sends a stop at once; gives its key. */
@@ -125,6 +158,13 @@ export class Stops {
       const answer = await response.json().catch(() => ({}));
       this.list = this.list.filter((one) => one !== each);
       this.sent.add(each.key);
+      if (answer.epoch) {
+        await this.acknowledge(each, answer.epoch);
+        if (answer.epoch !== this.epoch) {
+          this.epoch = answer.epoch;
+          this.offerAgain();
+        }
+      }
       if (answer.state === "closed") this.on.closed(undefined, answer.keeps);
       if (each.taken_back) this.on.tookBack?.(answer.goes_on === true, each.key);
       if (this.waiting) this.wait = FIRST_WAIT_MS;

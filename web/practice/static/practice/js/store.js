@@ -2,6 +2,7 @@
 // is full, blocked or not there is said by its name, and never holds anything up.
 
 import { openDB } from "../../ui/vendor/idb.js";
+import { RECEIPTS } from "./receipts.js";
 
 const NAME = "still-reed-practice";
 const PATIENCE_MS = 3000; // an older page may hold the store; who waits for it waits for nothing
@@ -96,8 +97,9 @@ export async function forget() {
   for (const name of await caches.keys()) await caches.delete(name);
   for (const name of Object.keys(localStorage))
     if (name.startsWith("still-reed:")) localStorage.removeItem(name);
-  await new Promise((resolve) => {
-    const gone = indexedDB.deleteDatabase(NAME);
-    gone.onsuccess = gone.onerror = gone.onblocked = resolve;
-  });
+  for (const name of [NAME, RECEIPTS])
+    await new Promise((resolve) => {
+      const gone = indexedDB.deleteDatabase(name);
+      gone.onsuccess = gone.onerror = gone.onblocked = resolve;
+    });
 }

@@ -1,0 +1,161 @@
+"""What was closed, erased or made after a backup is so again after its restore."""
+
+from datetime import timedelta
+
+import pytest
+from django.core.management import CommandError, call_command
+from django.utils import timezone
+
+from tests.factories import ClientFactory, ClinicianFactory
+from tests.web.test_sealing import sealed
+from web.accounts.models import User
+from web.clients.actions import issue_practice_access, revoke_practice_access
+from web.clients.actions.people import let_go
+from web.clients.models import Client, Erasure
+from web.keeping import journal
+from web.keeping.epoch import epoch, recent_restore
+from web.practice.models import DeviceKey
+from web.practice.sealing import Unopened, key_of, open_keys, opened, seal_keys, sealing_key
+from web.scheduled import replaying
+from web.scheduled.retention import end_what_is_over
+
+pytestmark = pytest.mark.django_db(transaction=True)
+
+
+@pytest.fixture(autouse=True)
+def folder(settings, tmp_path):
+    settings.JOURNAL_FOLDER = str(tmp_path / "journal")
+    return tmp_path / "journal"
+
+
+def replayed(folder, since):
+    return {
+        what: n for what, n in replaying.after_restore([folder], restored_to=since).items() if n
+    }
+
+
+def kept(model, **which):
+    """A row as the backup has it."""
+    return model.objects.filter(**which).values().get()
+
+
+def as_in_the_backup(model, row):
+    model.objects.filter(pk=row["id"]).update(**row)
+
+
+def test_a_link_that_was_closed_or_replaced_opens_no_more(folder, person):
+    other = ClientFactory(clinic=person.clinic)
+    backup = [kept(Client, pk=each.pk) for each in (person, other)]
+    since = timezone.now()
+    revoke_practice_access(person)
+    issue_practice_access(other)
+    for row in backup:
+        as_in_the_backup(Client, row)
+    assert replayed(folder, since) == {replaying.CLOSED: 2}
+    assert set(Client.objects.values_list("practice_code", flat=True)) == {None}
+
+
+def test_what_was_closed_before_the_backup_stays_as_the_backup_has_it(folder, person):
+    row = kept(Client, pk=person.pk)
+    revoke_practice_access(person)
+    as_in_the_backup(Client, row)
+    assert replayed(folder, timezone.now()) == {}
+    assert Client.objects.get(pk=person.pk).practice_code == row["practice_code"]
+
+
+def test_a_closed_account_is_closed_again(folder, person, clinician):
+    lead = ClinicianFactory(clinic=person.clinic)
+    row = kept(User, pk=clinician.pk)
+    since = timezone.now()
+    let_go(clinician, to=lead, by=lead)
+    as_in_the_backup(User, row)
+    assert replayed(folder, since) == {replaying.ACCOUNTS: 1}
+    assert not User.objects.get(pk=clinician.pk).is_active
+
+
+def test_an_erased_client_is_erased_again_and_nobody_who_has_the_number_since(
+    folder, person, clinician
+):
+    row = kept(Client, pk=person.pk)
+    since = timezone.now()
+    Client.objects.filter(pk=person.pk).update(archived_at=since)
+    Erasure.objects.create(clinic=person.clinic, record=person.pk, why="asked", due_at=since)
+    end_what_is_over()
+    assert not Client.objects.filter(pk=person.pk).exists()
+    row |= {"account_id": None, "practice_code": None}
+    Client.objects.create(**row)
+    Client.objects.filter(pk=row["id"]).update(created_at=row["created_at"])
+    Erasure.objects.all().delete()
+    assert replayed(folder, since)[replaying.GONE] == 1
+    assert not Client.objects.filter(pk=row["id"]).exists()
+    assert Erasure.objects.get().done_at is not None
+    Client.objects.create(**row)  # begun now, under the number that is free again
+    assert replaying.GONE not in replayed(folder, since)
+    assert Client.objects.filter(pk=row["id"]).exists()
+
+
+def test_a_key_made_since_the_backup_opens_what_lies_on_the_device(folder, person):
+    what = sealed(person, {"kind": "begun"})
+    since = timezone.now() + timedelta(hours=1)  # keys come back however old the line is
+    DeviceKey.objects.all().delete()
+    with pytest.raises(Unopened):
+        opened(person, what)
+    assert replayed(folder, since) == {replaying.KEYS: 1}
+    assert opened(person, what).words == '{"kind": "begun"}'
+    assert b"PRIVATE" not in (folder / next(folder.iterdir()).name).read_bytes()
+
+
+def test_a_key_that_no_key_of_the_sites_opens_is_counted_and_made_anew(folder, person, settings):
+    sealing_key(person)
+    seal_keys()
+    settings.SECRET_KEY = "another machine's"
+    assert seal_keys() == 1
+    assert replayed(folder, timezone.now()) == {replaying.SHUT: 1}
+    assert key_of(person.pk) is None
+    assert opened(person, sealed(person, {"kind": "begun"})).words
+
+
+def test_keys_are_sealed_in_the_database_and_readable_for_an_older_version(person):
+    point = sealing_key(person)
+    readable = bytes(DeviceKey.objects.get().private)
+    assert seal_keys() == 0
+    shut = bytes(DeviceKey.objects.get().private)
+    assert readable not in shut
+    assert seal_keys() == 0
+    assert bytes(DeviceKey.objects.get().private) == shut  # not anew each night
+    assert sealing_key(person) == point
+    open_keys()
+    assert bytes(DeviceKey.objects.get().private) == readable
+
+
+def test_a_torn_line_of_the_journal_and_two_copies_are_no_trouble(folder, person):
+    row, since = kept(Client, pk=person.pk), timezone.now()
+    revoke_practice_access(person)
+    as_in_the_backup(Client, row)
+    (line,) = (path.read_text() for path in folder.iterdir())
+    (folder / "another.jsonl").write_text(line + line[:20])
+    assert [each.what for each in journal.lines(folder, folder)] == [journal.LINK_CLOSED]
+    assert replayed(folder, since) == {replaying.CLOSED: 1}
+
+
+def test_a_journal_that_cannot_be_written_holds_nothing_up_and_is_said(settings, person, tmp_path):
+    (tmp_path / "file").write_text("")
+    settings.JOURNAL_FOLDER = str(tmp_path / "file" / "journal")
+    revoke_practice_access(person)
+    assert Client.objects.get(pk=person.pk).practice_code is None
+
+
+def test_the_board_says_that_the_records_were_restored_and_from_when(as_clinician, person):
+    assert "the records were restored" not in as_clinician.get("/board/").content.decode()
+    epoch()
+    assert recent_restore() is None
+    call_command("after_restore", restored_to="2026-11-29T22:00:00+00:00")
+    page = as_clinician.get("/board/").content.decode()
+    assert "the records were restored as they were on 29 November, 22:00" in page
+
+
+@pytest.mark.parametrize("moment", ["yesterday", "2026-11-29T22:00:00"])
+def test_a_moment_that_is_none_is_refused_before_anything_is_done(moment):
+    with pytest.raises(CommandError, match="2026-11-30T14:00:00"):
+        call_command("after_restore", restored_to=moment)
+    assert recent_restore() is None

@@ -1,0 +1,25 @@
+"""Since when the records are one unbroken line: the site's beginning, or its last restore."""
+
+import uuid
+
+from django.db import models
+from django.utils import timezone
+
+
+class Epoch(models.Model):
+    """One stretch of time without a restore; the newest row is the one that holds.
+
+    A device remembers in which epoch the clinic acknowledged what it sent. A new one tells it to
+    offer the same again, for a restored database may not have it.
+    """
+
+    key = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    began_at = models.DateTimeField(default=timezone.now)
+    #: The moment that the restored records are from; None for the first epoch.
+    restored_to = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-began_at", "-pk"]
+
+    def __str__(self):
+        return f"epoch since {self.began_at:%Y-%m-%d %H:%M}"

@@ -1,0 +1,41 @@
+"""A mail to whoever runs the site: the proof that a stop would be told of."""
+
+import logging
+from email.utils import parseaddr
+
+from django.conf import settings
+from django.core.mail import send_mail
+from django.utils import timezone
+
+from .models import Run
+
+logger = logging.getLogger(__name__)
+
+SUBJECT = "Still Reed: mail goes out"
+WORDS = """{site} sent this at {at:%Y-%m-%d %H:%M} UTC, as it does once a day and when asked.
+
+Nothing has to be done. If it stays away, no mail goes out, and nobody is told of a stop: ask
+{site}/health/ready why.
+"""
+
+
+def alerts_to() -> str:
+    """Return to whom the site writes of itself: `ALERTS_TO`, or the address that mails are from."""
+    return settings.ALERTS_TO or parseaddr(settings.DEFAULT_FROM_EMAIL)[1]
+
+
+def mail_ourselves(to: str = "") -> Run:
+    """Send one mail now, and note how it went.
+
+    Args:
+        to: the address; whoever runs the site, if none is said.
+    """
+    to = to or alerts_to()
+    words = WORDS.format(site=settings.SITE_URL.rstrip("/"), at=timezone.now())
+    try:
+        send_mail(SUBJECT, words, settings.DEFAULT_FROM_EMAIL, [to])
+    except Exception as wrong:  # whatever a mail server or the way to it does
+        logger.exception("no mail went out to ourselves")
+        said = f"{type(wrong).__name__}: {wrong}"[:500]
+        return Run.objects.create(what=Run.What.MAIL, succeeded=False, words=said)
+    return Run.objects.create(what=Run.What.MAIL, succeeded=True, words=f"to {to}"[:500])

@@ -1,0 +1,40 @@
+"""Carries restored records on to now; `restore` does it by itself."""
+
+from datetime import datetime
+from pathlib import Path
+
+from django.core.management.base import BaseCommand, CommandError
+
+from web.scheduled.replaying import after_restore
+
+
+class Command(BaseCommand):
+    """For records that were brought back by PostgreSQL's own means."""
+
+    help = "Closes and erases anew what the journal says, and asks devices for what they sent."
+
+    def add_arguments(self, parser):
+        """From when the records are, and where the journal lies."""
+        parser.add_argument(
+            "--restored-to", required=True, help="the moment that the records are from, ISO 8601"
+        )
+        parser.add_argument("--journal", type=Path, action="append", default=[])
+
+    def handle(self, *args, restored_to, journal, **options):
+        """Do it, and say what was done."""
+        try:
+            at = datetime.fromisoformat(restored_to)
+        except ValueError as wrong:
+            raise CommandError(
+                f"“{restored_to}” is no moment: 2026-11-30T14:00:00+00:00"
+            ) from wrong
+        if at.tzinfo is None:
+            raise CommandError("Say the time zone too: 2026-11-30T14:00:00+00:00")
+        if not journal:
+            self.stderr.write(
+                "No journal was given: links that were closed and records that were erased since "
+                "are as they were."
+            )
+        for what, count in after_restore(journal, restored_to=at).items():
+            if count:
+                self.stdout.write(f"{count} {what}")

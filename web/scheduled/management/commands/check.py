@@ -1,0 +1,31 @@
+"""Looks at the settings, as Django does; and on demand at the mail."""
+
+from django.core.management.base import CommandError
+from django.core.management.commands.check import Command as Check
+
+from web.scheduled.heartbeat import alerts_to, mail_ourselves
+
+
+class Command(Check):
+    """`--mail` sends one: whoever gets it knows that stops are told of."""
+
+    def add_arguments(self, parser):
+        """Django's own, and where a mail is to go."""
+        super().add_arguments(parser)
+        parser.add_argument(
+            "--mail",
+            nargs="?",
+            const="",
+            metavar="ADDRESS",
+            help="sends a mail now, to this address or to ALERTS_TO",
+        )
+
+    def handle(self, *app_labels, mail=None, **options):
+        """Look, then send."""
+        super().handle(*app_labels, **options)
+        if mail is None:
+            return
+        sent = mail_ourselves(mail)
+        if not sent.succeeded:
+            raise CommandError(f"No mail goes out: {sent.words}. Look at EMAIL_URL and MAIL_FROM.")
+        self.stdout.write(f"A mail went out to {mail or alerts_to()}. See that it arrives.")

@@ -1,0 +1,30 @@
+"""Tells whoever runs the site that one of its units has failed; systemd calls it."""
+
+from django.conf import settings
+from django.core.mail import send_mail
+from django.core.management.base import BaseCommand
+
+from web.scheduled.heartbeat import alerts_to
+
+WORDS = """{unit} at {site} has failed.
+
+On the machine: journalctl -u {unit} -n 50. A worker that is silent means that nobody is mailed of a
+stop; a backup that failed means that the last one is older than it should be.
+"""
+
+
+class Command(BaseCommand):
+    """It needs the mail server and no database, for that may be what failed."""
+
+    help = "Mails ALERTS_TO that a unit has failed."
+    requires_system_checks = []
+
+    def add_arguments(self, parser):
+        """Which unit."""
+        parser.add_argument("unit")
+
+    def handle(self, *args, unit, **options):
+        """Mail it."""
+        words = WORDS.format(unit=unit, site=settings.SITE_URL)
+        subject = f"Still Reed: {unit} has failed"
+        send_mail(subject, words, settings.DEFAULT_FROM_EMAIL, [alerts_to()])

@@ -1,0 +1,93 @@
+"""What is done to records that were restored from a backup, before anybody works with them.
+
+The backup is older than the moment that it was needed in. What the journal says was closed, erased
+or made since is carried out anew, and a new epoch asks the clients' devices for what they sent.
+"""
+
+from collections.abc import Callable
+from datetime import datetime
+from pathlib import Path
+
+from django.db import transaction
+
+from web.accounts.models import User
+from web.accounts.sessions import end_sessions
+from web.clients.actions import revoke_practice_access
+from web.clients.actions.erasing import erase_again
+from web.clients.models import Client, Helper
+from web.keeping import journal
+from web.keeping.epoch import begin_epoch
+from web.keeping.journal import Line
+from web.practice.sealing import recover_key
+
+CLOSED, GONE, ACCOUNTS, KEYS, SHUT = (
+    "links closed", "records erased", "accounts closed", "device keys put back",
+    "device keys that no key of the site's opens",
+)  # fmt: skip
+
+
+@transaction.atomic
+def after_restore(folders: list[Path], *, restored_to: datetime) -> dict[str, int]:
+    """Carry out what the journal says, and begin a new epoch.
+
+    It may be done twice: what is closed stays closed, and each time a new epoch begins.
+
+    Args:
+        folders: where the journal lies; a line that stands in two counts once.
+        restored_to: the moment that the records are from.
+
+    Returns:
+        How much of what was done.
+    """
+    done = dict.fromkeys((CLOSED, GONE, ACCOUNTS, KEYS, SHUT), 0)
+    for line in journal.lines(*folders):
+        # before the dump it is in the records already, and what was undone since stays undone
+        if line.at >= restored_to or line.what == journal.DEVICE_KEY:
+            what = _DOES[line.what](line) if line.what in _DOES else ""
+            if what:
+                done[what] += 1
+    begin_epoch(restored_to)
+    return done
+
+
+def _link(line: Line) -> str:
+    for kind in (Client, Helper):
+        for link in kind.objects.exclude(practice_code=None):
+            if journal.digest(link.practice_code) == line.facts.get("code"):
+                revoke_practice_access(link)
+                return CLOSED
+    return ""
+
+
+def _account(line: Line, *, active: bool) -> str:
+    for user in User.objects.filter(role__in=User.AT_WORK).exclude(is_active=active):
+        if journal.digest(user.username) == line.facts.get("account"):
+            user.is_active = active
+            user.set_unusable_password()
+            user.save(update_fields=["is_active", "password"])
+            end_sessions(user.pk)
+            return "" if active else ACCOUNTS
+    return ""
+
+
+def _erased(line: Line) -> str:
+    created = datetime.fromisoformat(line.facts["created"])
+    return GONE if erase_again(line.facts["record"], created=created, at=line.at) else ""
+
+
+def _key(line: Line) -> str:
+    client = Client.objects.filter(
+        pk=line.facts["record"], created_at=datetime.fromisoformat(line.facts["created"])
+    ).first()
+    if client is None:
+        return ""
+    return KEYS if recover_key(client, line.facts["sealed"]) else SHUT
+
+
+_DOES: dict[str, Callable[[Line], str]] = {
+    journal.LINK_CLOSED: _link,
+    journal.ACCOUNT_CLOSED: lambda line: _account(line, active=False),
+    journal.ACCOUNT_OPENED: lambda line: _account(line, active=True),
+    journal.ERASED: _erased,
+    journal.DEVICE_KEY: _key,
+}
