@@ -68,6 +68,27 @@ def _time(stamp) -> datetime | None:
     return datetime.fromtimestamp(stamp, UTC) if isinstance(stamp, int | float) else None
 
 
+def idle_minutes(user, session) -> int | None:
+    """After how many minutes without anything done a sign-in ends; None where it does not."""
+    if user.works_here or session.get(SHARED):
+        return user.clinic.idle_minutes
+    return None
+
+
+def is_idle(user, session) -> bool:
+    """Return whether nothing has been done in this sign-in for longer than it holds."""
+    minutes = idle_minutes(user, session)
+    now = timezone.now().timestamp()
+    return minutes is not None and now - session.get(SEEN, now) > 60 * minutes
+
+
+def note_seen(session) -> None:
+    """Note that something is being done, no more often than is worth a row."""
+    now = timezone.now().timestamp()
+    if now - session.get(SEEN, 0) > NOTED_S:
+        session[SEEN] = now
+
+
 class IdleMiddleware:
     """Signs whoever works here out who has done nothing for as long as the clinic allows; and a
     client, on a device that others use too.
@@ -81,17 +102,16 @@ class IdleMiddleware:
 
     def __call__(self, request):
         user = request.user
-        if user.is_authenticated and (user.works_here or request.session.get(SHARED)):
-            now = timezone.now().timestamp()
-            seen = request.session.get(SEEN, now)
-            minutes = user.clinic.idle_minutes
-            if now - seen > 60 * minutes:
+        minutes = idle_minutes(user, request.session) if user.is_authenticated else None
+        if minutes is not None:
+            if is_idle(user, request.session):
                 logout(request)
                 words = f"Nothing was done for {minutes} minutes, so you were signed out. What you"
                 messages.info(request, f"{words} {'typed' if user.works_here else 'did'} is kept.")
-            elif _is_somebody(request) and (now - seen > NOTED_S or SEEN not in request.session):
-                request.session[SEEN] = now
-                request.session.setdefault(BEGUN, _begun(request, now))
+            elif _is_somebody(request):
+                note_seen(request.session)
+                if BEGUN not in request.session:
+                    request.session[BEGUN] = _begun(request, timezone.now().timestamp())
         return self.get_response(request)
 
 

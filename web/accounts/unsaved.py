@@ -15,6 +15,8 @@ from .models import Unsaved
 
 #: Bytes of one form's fields, and how many there can be.
 LARGEST, MOST_FIELDS = 400_000, 120
+#: Forms of one person that something is kept of; the oldest go.
+MOST_FORMS = 60
 FIELD = "unsaved"
 
 
@@ -31,6 +33,7 @@ def keep(request):
         return JsonResponse({"sentence": "This is no form."}, status=422)
     if fields:
         Unsaved.objects.update_or_create(user=request.user, form=form, defaults={"fields": fields})
+        _drop_oldest(request.user)
         if sent.get("leaving") is True:
             messages.info(
                 request, "What you typed there is kept as a draft; it is back when you are."
@@ -51,6 +54,12 @@ def _asked(sent):
         if isinstance(pair, list) and len(pair) == 2
     }
     return form, kept
+
+
+def _drop_oldest(user) -> None:
+    kept = Unsaved.objects.filter(user=user).order_by("-changed_at", "-pk")
+    too_many = list(kept.values_list("pk", flat=True)[MOST_FORMS:])
+    Unsaved.objects.filter(pk__in=too_many).delete()
 
 
 def forget(user, form: str) -> None:

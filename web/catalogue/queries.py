@@ -24,14 +24,18 @@ def every_task(clinic) -> dict[str, Task]:
     return tasks_for(clinic, hidden=True)
 
 
+def entries_of(account):
+    """Every entry that this account may know of: its own, and what others share."""
+    return account.clinic.library.filter(Q(shared=True) | Q(by=account))
+
+
 def library_of(account, kind: str) -> list[LibraryEntry]:
     """The newest version of each that this account may use."""
-    entries = account.clinic.library.filter(kind=kind, put_away_at=None).select_related("by")
-    mine = entries.filter(Q(shared=True) | Q(by=account)).order_by("name", "by", "-version")
-    return list(mine.distinct("name", "by"))
+    entries = entries_of(account).filter(kind=kind, put_away_at=None).select_related("by")
+    newest = entries.order_by("name", "by", "-version")
+    return list(newest.distinct("name", "by"))
 
 
 def library_entry(account, kind: str, pk: int) -> LibraryEntry | None:
     """One of those; None where it is not theirs to use."""
-    entries = account.clinic.library.filter(kind=kind, pk=pk, put_away_at=None)
-    return entries.filter(Q(shared=True) | Q(by=account)).first()
+    return entries_of(account).filter(kind=kind, pk=pk, put_away_at=None).first()

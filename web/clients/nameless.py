@@ -4,6 +4,7 @@ and no file has to think of it."""
 from collections.abc import Mapping
 from contextlib import contextmanager
 from contextvars import ContextVar
+from functools import wraps
 
 _left_out: ContextVar[bool] = ContextVar("names are left out", default=False)
 #: What of a client's record names somebody, and what is read instead.
@@ -23,6 +24,21 @@ def without_names():
         yield
     finally:
         _left_out.reset(before)
+
+
+def by_a_link(view):
+    """A page that opens by a link of somebody's, whoever is signed in: it acts for that person, and
+    what it keeps is read as it stands."""
+
+    @wraps(view)
+    def as_it_stands(request, *args, **kwargs):
+        before = _left_out.set(False)
+        try:
+            return view(request, *args, **kwargs)
+        finally:
+            _left_out.reset(before)
+
+    return as_it_stands
 
 
 class Nameless:

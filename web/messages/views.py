@@ -2,9 +2,12 @@
 
 from django.shortcuts import render
 
+from web.clients.nameless import by_a_link
+
 from .unsubscribing import client_of, turn_off
 
 
+@by_a_link
 def reminders_off(request, token):
     """Asks once, so that a mail program that opens links by itself turns nothing off."""
     client = client_of(token)

@@ -26,6 +26,7 @@ from django.utils import timezone
 from reedcore.acoustics.live_hold import Listening
 from reedcore.errors import Refusal
 from web.accounts.second.required import lacks_second_step
+from web.accounts.sessions import idle_minutes, is_idle, note_seen
 from web.ui.faults import new_fault
 from web.ui.incoming import Unreadable, read_json
 from web.ui.wording import sentence
@@ -83,6 +84,8 @@ class LiveTake(AsyncWebsocketConsumer):
         self.take = self.subject = self.line = None
         self._tasks = set()
         self.messages = self.bytes = self.unsent = 0
+        #: Minutes without anything done after which it is closed, and what will close it.
+        self.minutes = self.closing = None
         self.loop = asyncio.get_running_loop()
         user = self.scope["user"]
         self.person = user.pk if user.is_authenticated else None
@@ -92,6 +95,8 @@ class LiveTake(AsyncWebsocketConsumer):
         await self.accept()  # a code can only be given on an open connection
         if self.subject is None:
             await self.close(TOO_MUCH if full else NOT_YOURS)
+        else:
+            self._wait()
 
     def _may_open(self):
         if _OPEN.get(self.person, 0) >= MOST_SOCKETS:
@@ -102,6 +107,8 @@ class LiveTake(AsyncWebsocketConsumer):
 
     async def disconnect(self, code):
         self._leave()
+        if self.closing is not None:
+            self.closing.cancel()
         if self.person is None:
             return
         left = _OPEN.pop(self.person, 1) - 1
@@ -120,16 +127,45 @@ class LiveTake(AsyncWebsocketConsumer):
         user = await in_a_thread(get_user.func)(self.scope)
         if not user.is_authenticated or user.pk != self.person:
             return None
+        self.minutes = await in_a_thread(self._still)(user)
+        if self.minutes == 0:
+            return None
         if await in_a_thread(lacks_second_step)(user):
             return None
         self.scope["user"] = user
         return await in_a_thread(self.find)(user, **self.scope["url_route"]["kwargs"])
+
+    def _still(self, user):
+        """Minutes for which this line may stay open without a take; 0 where the sign-in has ended
+        for want of anything done. A take that begins or ends is something done."""
+        session = self.scope["session"]
+        if is_idle(user, session):
+            return 0
+        minutes = idle_minutes(user, session)
+        if minutes is not None:
+            note_seen(session)
+            session.save()
+        return minutes
+
+    def _wait(self):
+        """Closes the line where nothing is done on it for as long as a sign-in holds."""
+        if self.closing is not None:
+            self.closing.cancel()
+        self.closing = None
+        if self.minutes:
+            end = partial(self._spawn_end, NOT_YOURS)
+            self.closing = self.loop.call_later(60 * self.minutes, end)
+
+    def _spawn_end(self, code):
+        self._spawn(self._end(code))
 
     async def receive(self, text_data=None, bytes_data=None):
         if self.subject is None:
             return
         self.messages += 1
         self.bytes += len(bytes_data or text_data or "")
+        if text_data is not None:
+            self._wait()
         if self.messages > MOST_MESSAGES or self.bytes > MOST_BYTES:
             await self._end(TOO_MUCH)
             return

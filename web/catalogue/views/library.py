@@ -13,7 +13,7 @@ from web.ui.forms import DescribedForm
 
 from ..actions import NotAPicture, add_picture, keep, put_away
 from ..models import LibraryEntry, Picture
-from ..queries import library_of
+from ..queries import entries_of, library_of
 
 
 class LinesForm(DescribedForm, forms.Form):
@@ -104,7 +104,7 @@ def upload_picture(request):
 @require_POST
 def put_entry_away(request, pk):
     """Offers an entry no more; only whoever kept it, or the lead, does that."""
-    entry = get_object_or_404(request.user.clinic.library, pk=pk)
+    entry = get_object_or_404(entries_of(request.user), pk=pk)
     if request.user not in (entry.by, request.user.clinic.lead):
         whose = entry.by.get_full_name()
         messages.error(request, f"“{entry.name}” is {whose}’s: nothing was changed.")

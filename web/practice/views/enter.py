@@ -11,6 +11,7 @@ from web.accounts.address import address_of
 from web.accounts.guessing import Limit, allowed
 from web.accounts.sessions import SHARED
 from web.clients.actions import AlreadyChosen, LinkVoid, PinWaits, change_pin, choose_pin, try_pin
+from web.clients.nameless import by_a_link
 from web.clients.queries import link_by_practice_code, link_is_stale, link_of
 
 from ..forms import ChoosePinForm, CodeForm, OtherPinForm, PinForm
@@ -71,6 +72,7 @@ def door(request):
     return render(request, "practice/door.html")
 
 
+@by_a_link
 def enter(request, code):
     """The client's own link: asks for the PIN (first for a new one) and shows nothing else."""
     try:

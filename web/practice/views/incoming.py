@@ -27,6 +27,7 @@ from reedcore.safety import ASKABLE, Flag
 from web.accounts.guessing import Limit, allowed
 from web.clients.actions import take_back
 from web.clients.models import Helper
+from web.clients.nameless import by_a_link
 from web.clients.queries import link_of
 from web.sound.consumers import KeyTaken
 from web.sound.pool import RETRY_AFTER_S, Busy
@@ -256,6 +257,7 @@ def _later(status, seconds):
 
 @csrf_exempt  # a page's own signed token opens it, and nothing but this
 @require_POST
+@by_a_link
 def stop(request):
     """Keep a stop, or that it was pressed by mistake.
 

@@ -9,6 +9,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
 from web.accounts.access import lead_only
+from web.clients.nameless import by_a_link
 from web.ui.forms import DescribedForm
 from web.ui.saving import save_form
 
@@ -97,6 +98,7 @@ def tablet(request):
     return render(request, "practice/tablet.html", context)
 
 
+@by_a_link
 def tablet_enter(request, pk):
     """A name was touched: its PIN is asked for."""
     here = tablet_of(request)

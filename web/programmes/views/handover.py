@@ -36,6 +36,7 @@ from reedcore.programme.strands import strands_of
 from reedcore.programme.words import client_lines
 from reedcore.safety import without_water
 from web.accounts.access import clinician_only, looking
+from web.accounts.second.again import asked_before_a_file
 from web.catalogue.queries import every_task
 from web.clients.queries import client_seen_by
 from web.clients.wording import CAUTION_MEANS, IN_THE_MOUTH, PROPS
@@ -74,6 +75,7 @@ def handout(request, pk, version):
 
 
 @looking
+@asked_before_a_file("programmes:version")
 def handout_pdf(request, pk, version):
     """The same as PDF, on the paper and in the size asked for."""
     client = client_seen_by(request.user, pk)
@@ -175,6 +177,7 @@ _DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Su
 
 
 @looking
+@asked_before_a_file("programmes:version")
 def calendar(request, pk, version):
     """Dated sessions with reminders; a newer version updates the same events."""
     client = client_seen_by(request.user, pk)
