@@ -49,7 +49,7 @@ rehearse-upgrade:
 
 ## make rehearse-hosts   two hosts behind a balancer (network namespaces, as root), one goes dark, nothing lost (a minute)
 rehearse-hosts:
-	@bin/environment dev && bin/postgres start && .venv/bin/python bin/rehearse-hosts
+	@bin/system-packages hosts && bin/environment dev && bin/postgres start && .venv/bin/python bin/rehearse-hosts
 
 ## make rehearse-full-disk   the database's disk fills up (a small one, mounted as root), and nothing lost (a minute)
 rehearse-full-disk:

@@ -152,6 +152,8 @@ class Somebody:
     def __init__(self, serving: list[str]) -> None:
         self.serving, self.turn, self.browser = serving, 0, requests.Session()
         self.lost: list[str] = []
+        #: What a balancer answered where no site did; a person sees it as a page that is broken.
+        self.refusals: list[str] = []
 
     def asks(self, how: str, path: str, **more: object) -> requests.Response:
         """As a balancer would pass it on."""
@@ -168,6 +170,8 @@ class Somebody:
                 answer = None
             if answer is not None and answer.status_code not in AWAY:
                 return answer
+            if answer is not None:
+                self.refusals.append(f"{answer.status_code} {how} {path}")
             _a_moment()
         raise SystemExit(f"Nobody answers at {path}")
 
