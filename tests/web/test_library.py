@@ -48,6 +48,9 @@ def test_a_programme_is_kept_without_whose_it_was_and_refitted_to_whom_it_is_use
     )
     save_draft(other, document, by=clinician)
     assert "version 1" in kept(as_clinician, other).content.decode()
+    assert "version 1" in kept(as_clinician, other).content.decode()  # the same is no next one
+    document["items"][0]["notes"] = [41]
+    save_draft(other, document, by=clinician)
     assert "version 2" in kept(as_clinician, other).content.decode()
     entry = LibraryEntry.objects.get(version=2)
     assert entry.data["overrules"] == {}

@@ -1,6 +1,7 @@
 """How a clinic begins, and how its people come in and go."""
 
 from django.contrib.auth.tokens import default_token_generator
+from django.core.exceptions import ValidationError
 from django.db import connection, transaction
 from django.db.models import Q
 from django.urls import reverse
@@ -46,6 +47,11 @@ def add_colleague(clinic: Clinic, *, name: str, mail: str, role: str = User.Role
     with connection.cursor() as cursor:
         cursor.execute("select pg_advisory_xact_lock(%s)", [_NAMES_LOCK])
     first, _, last = name.strip().partition(" ")
+    same = {"first_name": first, "last_name": last.strip(), "email__iexact": mail.strip()}
+    if User.objects.filter(clinic=clinic, role__in=User.AT_WORK, **same).exists():
+        raise ValidationError(
+            f"{name.strip()} is here already with this address. Below you can make another link."
+        )
     user = User(
         username=_free(slugify(first) or "colleague"),
         first_name=first,

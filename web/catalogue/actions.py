@@ -45,6 +45,8 @@ def keep(
     Clinic.objects.select_for_update(of=("self",)).get(pk=clinic.pk)
     own = clinic.library.filter(kind=kind, name=name, by=by)
     newest = own.order_by("-version").first()
+    if newest and (newest.data, newest.shared, newest.put_away_at) == (data, shared, None):
+        return newest  # the same once more is no next version
     return LibraryEntry.objects.create(
         clinic=clinic,
         kind=kind,

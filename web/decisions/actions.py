@@ -32,7 +32,7 @@ from web.programmes.queries import current_programme
 from web.ui.saving import lock_row
 
 from .deciding import Decided
-from .models import Decision
+from .models import Decision, RuleSettings
 from .proposals import proposal_named
 from .wording import proposal_words
 
@@ -42,6 +42,16 @@ _WRITES = {
     Step.CALL: Message.Kind.CHECK_IN,
     Step.CHECK_IN: Message.Kind.CHECK_IN,
 }
+
+
+@transaction.atomic
+def change_rules(client: Client, changed: dict[str, float]) -> None:
+    """Set what differs from the usual for a client; the same once more is no change."""
+    lock_row(client)
+    kept, _ = RuleSettings.objects.get_or_create(client=client, defaults={"changed": changed})
+    if kept.changed != changed:
+        kept.changed = changed
+        kept.save(update_fields=["changed"])
 
 
 class CannotUndo(Exception):

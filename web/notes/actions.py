@@ -1,7 +1,11 @@
 """Writing, signing and adding: a signed note stays as it is, in the database too."""
 
+from datetime import timedelta
+
 from django.db import transaction
 from django.utils import timezone
+
+from web.ui.saving import lock_row
 
 from .drafts import drafted
 from .facts import Facts, facts_of
@@ -30,8 +34,20 @@ def figures_for(note: Note, facts: Facts | None = None) -> dict:
     return figures_under(facts or facts_for(note), charts=note.kind != Note.Kind.SESSION)
 
 
+#: A note of the same kind and time that was begun so shortly ago is the same one.
+_BEGUN_ONCE = timedelta(minutes=1)
+
+
+@transaction.atomic
 def begin_note(client, *, kind, by, first, last, session=None) -> Note:
-    """A new draft, with first words in each part."""
+    """A new draft, with first words in each part. One that the same person has just begun, and has
+    not saved, is the same one."""
+    lock_row(client)
+    same = {"kind": kind, "made_by": by, "first": first, "last": last, "session": session}
+    since = timezone.now() - _BEGUN_ONCE
+    begun = client.notes.filter(**same, edition=1, signed_at=None, made_at__gt=since).first()
+    if begun is not None:
+        return begun
     facts = facts_of(client, first=first, last=last, session=session)
     return Note.objects.create(
         client=client, kind=kind, session=session, first=first, last=last,

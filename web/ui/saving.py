@@ -18,13 +18,16 @@ def lock_row(row: Row) -> Row:
 
 
 def save_fields(row: Row, *names: str) -> Row:
-    """Write these fields of a row onto the row as it stands now, and return that one.
+    """Write these fields of a row onto the row as it stands now, and return that one. What stands
+    there already is not written again, so that the history has no line for it.
 
     Call it inside a transaction: the row stays locked until that ends."""
     stored = lock_row(row)
-    for name in names:
+    changed = [name for name in names if getattr(stored, name) != getattr(row, name)]
+    for name in changed:
         setattr(stored, name, getattr(row, name))
-    stored.save(update_fields=names)
+    if changed:
+        stored.save(update_fields=changed)
     return stored
 
 

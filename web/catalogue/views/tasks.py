@@ -155,9 +155,10 @@ def _added(request, form, taken):
 @clinician_only
 @require_POST
 def hide(request, code):
-    """Hides a shipped task here, or shows it again; programmes that hold it keep it."""
-    if code in shipped_tasks():
-        row, made = HiddenTask.objects.get_or_create(clinic=request.user.clinic, code=code)
-        if not made:
-            row.delete()
+    """Hides a shipped task here, or offers it again; programmes that hold it keep it."""
+    clinic = request.user.clinic
+    if "offer" in request.POST:
+        HiddenTask.objects.filter(clinic=clinic, code=code).delete()
+    elif code in shipped_tasks():
+        HiddenTask.objects.get_or_create(clinic=clinic, code=code)
     return redirect("catalogue:all")

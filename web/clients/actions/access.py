@@ -150,7 +150,12 @@ def _tie(link, *, account, code):
 
 @transaction.atomic
 def add_helper(client: Client, *, name: str, relation: str) -> Helper:
-    """Somebody who practises with the client, with a link of their own."""
+    """Somebody who practises with the client, with a link of their own; where the same is said
+    twice, the one who is there."""
+    lock_row(client)
+    same = client.helpers.filter(name=name, relation=relation, ended_at=None).first()
+    if same is not None:
+        return same
     helper = Helper.objects.create(client=client, name=name, relation=relation)
     issue_practice_access(helper)
     helper.refresh_from_db()

@@ -1,5 +1,6 @@
 """What can happen on a baseline sheet. Every trial is kept, each under its key exactly once."""
 
+from datetime import timedelta
 from functools import partial
 from typing import Any
 from uuid import UUID
@@ -22,10 +23,19 @@ from ..figures import figures_of
 from ..models import Baseline, BaselineTrial, Client
 from ..steps import Capture, Step
 
+#: A sheet that was begun so shortly ago, and has nothing on it, is begun once.
+_BEGUN_ONCE = timedelta(minutes=1)
 
+
+@transaction.atomic
 def begin_baseline(client: Client, *, by, at=None) -> Baseline:
-    """A new sheet; the one from before stays as it is."""
-    return Baseline.objects.create(client=client, begun_at=at or timezone.now(), begun_by=by)
+    """A new sheet; the one from before stays as it is. One that the same person has just begun is
+    the same one."""
+    lock_row(client)
+    at = at or timezone.now()
+    begun = client.baselines.filter(begun_by=by, closed_at=None, trials=None, entries={})
+    just_now = begun.filter(begun_at__gt=at - _BEGUN_ONCE, begun_at__lte=at).first()
+    return just_now or Baseline.objects.create(client=client, begun_at=at, begun_by=by)
 
 
 def record_sound(

@@ -87,9 +87,12 @@ def give_role(user: User, role: str, *, by: User) -> None:
     user.save(update_fields=["role", "role_given_at"])
 
 
+@transaction.atomic
 def stand_in(of: User, *, by: User, first: date, last: date, made_by: User) -> Cover:
-    """Somebody is there for a colleague from one day to another, both included."""
-    return Cover.objects.create(of=of, by=by, first=first, last=last, made_by=made_by)
+    """Somebody is there for a colleague from one day to another, both included. Twice is once."""
+    lock_row(of)
+    same = Cover.objects.filter(of=of, by=by, first=first, last=last).first()
+    return same or Cover.objects.create(of=of, by=by, first=first, last=last, made_by=made_by)
 
 
 @transaction.atomic

@@ -139,7 +139,7 @@ def rules(request, pk):
     kept = RuleSettings.objects.filter(client=seen).first()
     form = RulesForm(request.POST or None, changed=kept.changed if kept else {})
     if request.method == "POST" and form.is_valid():
-        RuleSettings.objects.update_or_create(client=seen, defaults={"changed": form.changed()})
+        actions.change_rules(seen, form.changed())
         messages.success(request, "The rules are saved; what is proposed follows them from now on.")
         return redirect("decisions:rules", pk=pk)
     changes = kept.history.select_related("history_user")[:8] if kept else []

@@ -3,6 +3,7 @@
 from django import forms
 from django.contrib import messages
 from django.contrib.auth import logout
+from django.db import transaction
 from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
@@ -11,7 +12,7 @@ from django.views.decorators.http import require_GET, require_POST
 from web.accounts.access import lead_only
 from web.clients.nameless import by_a_link
 from web.ui.forms import DescribedForm
-from web.ui.saving import save_form
+from web.ui.saving import lock_row, save_form
 
 from ..models import Tablet
 from ..tablet import is_now, tablet_of, tiles
@@ -50,6 +51,16 @@ def _form_of(tablet, said=None):
     return TabletForm(said, instance=tablet, clinic=tablet.clinic, prefix=f"tablet-{tablet.pk}")
 
 
+@transaction.atomic
+def keep_tablet(form) -> Tablet:
+    """A new tablet; said twice with the same name and clients, the one that is there."""
+    clinic = lock_row(form.instance.clinic)
+    for other in clinic.tablets.filter(name=form.cleaned_data["name"], ended_at=None):
+        if set(other.clients.all()) == set(form.cleaned_data["clients"]):
+            return other
+    return save_form(form)
+
+
 @lead_only
 def tablets(request):
     """Every shared tablet of the clinic, and a new one."""
@@ -60,7 +71,7 @@ def tablets(request):
     form = TabletForm(request.POST, instance=new, clinic=clinic, prefix="new")
     if not form.is_valid():
         return _page(request, form, status=422)
-    tablet = save_form(form)
+    tablet = keep_tablet(form)
     messages.success(request, f"“{tablet}” is kept. Open this page on it to set it up.")
     return redirect("practice:tablets")
 
