@@ -4,13 +4,16 @@ import hashlib
 import json
 import os
 
+import psycopg
 import pytest
 from django.core.management import CommandError, call_command
 from django.db import connection
 from psycopg import sql
 
+from web.clients.actions import revoke_practice_access
 from web.clients.models import Client
-from web.scheduled.backups import Backup, NoBackup, back_up, check, restore
+from web.scheduled.backups import Backup, NoBackup, back_up, check, restore, url_of
+from web.scheduled.models import Run
 
 pytestmark = pytest.mark.django_db(transaction=True)
 SCRATCH = f"still_reed_test_{os.getpid()}"
@@ -61,6 +64,40 @@ def test_a_dump_that_cannot_be_read_leaves_no_half_database(tmp_path, prescribed
     with connection.cursor() as cursor:
         cursor.execute("SELECT count(*) FROM pg_database WHERE datname = %s", [scratch])
         assert cursor.fetchone() == (0,)
+
+
+def test_it_says_what_has_to_be_kept_and_how_it_went(tmp_path, prescribed, settings, capsys):
+    settings.JOURNAL_FOLDER = str(tmp_path / "of the machine")
+    settings.PASSWORD_PEPPER = "pepper"
+    revoke_practice_access(Client.objects.get())
+    call_command("backup", tmp_path / "kept")
+    said = capsys.readouterr().out
+    for each in (".dump", ".json", "journal", "SECRET_KEY", "PASSWORD_PEPPER", "wheel"):
+        assert each in said
+    (copy,) = (tmp_path / "kept" / "journal").iterdir()
+    assert "link_closed" in copy.read_text()
+    assert Run.objects.get().succeeded
+    (tmp_path / "file").write_text("")
+    with pytest.raises(CommandError):
+        call_command("backup", tmp_path / "file" / "below")
+    assert not Run.objects.first().succeeded
+
+
+def test_a_restore_carries_the_records_on_to_now(tmp_path, prescribed, settings, scratch, capsys):
+    settings.JOURNAL_FOLDER = str(tmp_path / "journal")
+    person = Client.objects.get()
+    made = back_up(tmp_path)
+    revoke_practice_access(person)
+    settings.SECRET_KEY = "another"
+    call_command("restore", made.dump, into=scratch)
+    told = capsys.readouterr()
+    assert "1 links closed" in told.out
+    assert "SECRET_KEY is another one here" in told.err
+    with psycopg.connect(url_of(scratch)) as there:
+        rows = there.execute("SELECT practice_code FROM clients_client").fetchall()
+        epochs = there.execute("SELECT restored_to FROM keeping_epoch").fetchall()
+    assert rows == [(None,)]
+    assert epochs == [(made.made_at,)]
 
 
 def test_only_the_newest_are_kept(tmp_path, prescribed, capsys):

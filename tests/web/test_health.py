@@ -1,5 +1,6 @@
 """What watches the site is told the truth, and nobody else anything."""
 
+import os
 import re
 import uuid
 from datetime import timedelta
@@ -11,6 +12,7 @@ from procrastinate.contrib.django import app
 from prometheus_client.parser import text_string_to_metric_families
 
 from web.clients.models import Stop
+from web.scheduled.models import Run
 
 pytestmark = pytest.mark.django_db
 TOKEN = "a-token-of-the-clinic"
@@ -83,6 +85,88 @@ def test_a_database_that_is_away_is_said_and_is_no_fault(client, monkeypatch):
     status, told = of(client)
     assert status == 503
     assert not told["database"]["stands"]
+
+
+def warned(client):
+    _, told = of(client)
+    return {name: told[name]["is"] for name in told["warnings"]}
+
+
+def test_what_it_can_serve_without_is_said_and_takes_no_site_away(client):
+    beat()
+    status, told = of(client)
+    assert status == 200
+    assert set(told["warnings"]) == {"backup", "mail heartbeat"}
+    assert told["backup"]["is"] == "none was ever made"
+
+
+def test_backups_and_mails_warn_where_they_failed_or_are_late(client, settings):
+    beat()
+    for what in Run.What.values:
+        Run.objects.create(what=what, succeeded=True, words="here")
+    assert warned(client) == {}
+    Run.objects.create(what=Run.What.BACKUP, succeeded=False, words="the disk is full")
+    assert warned(client) == {"backup": "the last one failed: the disk is full"}
+    Run.objects.update(at=timezone.now() - timedelta(hours=27), succeeded=True)
+    assert set(warned(client)) == {"backup", "mail heartbeat"}
+    assert "none since" in warned(client)["backup"]
+    settings.BACKUP_EVERY_H = 0
+    assert set(warned(client)) == {"mail heartbeat"}
+
+
+def test_jobs_that_were_given_up_warn_for_a_week(client):
+    beat()
+    job = app.configure_task("keep_statuses").defer(timestamp=0)
+    with connection.cursor() as cursor:
+        cursor.execute("UPDATE procrastinate_jobs SET status = 'failed' WHERE id = %s", [job])
+    assert warned(client)["jobs"] == "1 failed within a week"
+    with connection.cursor() as cursor:
+        cursor.execute("UPDATE procrastinate_events SET at = now() - interval '8 days'")
+    assert "jobs" not in warned(client)
+
+
+def test_a_journal_that_cannot_be_written_and_a_disk_that_is_not_there_warn(
+    client, settings, tmp_path
+):
+    beat()
+    settings.DATABASE_DISK = str(tmp_path / "nowhere")
+    (tmp_path / "shut").mkdir(mode=0o500)
+    settings.JOURNAL_FOLDER = str(tmp_path / "shut" / "journal")
+    found = warned(client)
+    assert "cannot be looked at" in found["database disk"]
+    if os.geteuid():  # root may write anywhere
+        assert "cannot be written to" in found["journal"]
+
+
+def test_the_databases_own_disk_takes_it_out_of_service_when_full(client, settings, monkeypatch):
+    beat()
+    settings.DATABASE_DISK = "/var/lib/postgresql"
+    usage = type("Usage", (), {"free": 1})
+    monkeypatch.setattr("shutil.disk_usage", lambda path: usage)
+    status, told = of(client)
+    assert status == 503
+    assert not told["database disk"]["stands"]
+
+
+def test_the_figures_tell_the_queues_age_and_that_of_the_last_backup(client, settings):
+    settings.DATABASE_DISK = "/"
+    beat()
+    app.configure_task("keep_statuses", schedule_at=timezone.now() - timedelta(hours=1)).defer(
+        timestamp=0
+    )
+    Run.objects.create(what=Run.What.BACKUP, succeeded=True, at=timezone.now() - timedelta(hours=2))
+    Run.objects.create(what=Run.What.MAIL, succeeded=False)
+    text = client.get("/metrics", **ASKS).content.decode()
+    found = {
+        sample.name.removeprefix("still_reed_"): sample.value
+        for family in text_string_to_metric_families(text)
+        for sample in family.samples
+    }
+    assert found["queue_age_seconds"] == pytest.approx(3600, abs=60)
+    assert found["backup_age_seconds"] == pytest.approx(7200, abs=60)
+    assert (found["backup_failed"], found["mail_heartbeat_failed"]) == (0, 1)
+    assert found["mail_heartbeat_age_seconds"] != found["mail_heartbeat_age_seconds"]  # none yet
+    assert min(found["database_bytes"], found["database_disk_free_bytes"]) > 1e6
 
 
 def test_the_figures_can_be_read_and_count_pages_by_name(client, as_clinician, person):
