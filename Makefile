@@ -1,5 +1,5 @@
 # Still Reed: what can be done here. `make` alone lists it.
-.PHONY: help demo test test-long walks pieces mutants check wheel rehearse rehearse-upgrade rehearse-hosts rehearse-full-disk rehearse-restore bench bench-hard bench-scale bench-live shots assets lock stop clean
+.PHONY: help demo test test-long walks pieces mutants check wheel rehearse rehearse-upgrade rehearse-hosts rehearse-full-disk rehearse-restore rehearse-soak bench bench-hard bench-scale bench-live shots assets lock stop clean
 
 help:
 	@sed -n 's/^## //p' Makefile
@@ -15,7 +15,7 @@ test:
 ## make test-long   everything at full size: every task and piece, long random runs, the rehearsals (three hours)
 test-long:
 	@WALKS=500 EDITS=200 PIECES=all bin/test --long
-	@$(MAKE) rehearse rehearse-upgrade rehearse-hosts rehearse-full-disk rehearse-restore
+	@$(MAKE) rehearse rehearse-upgrade rehearse-hosts rehearse-full-disk rehearse-restore rehearse-soak
 
 ## make walks   hands that act at random: five hundred walks through a session (half an hour), and two
 ##              composers on one draft, two hundred edits each
@@ -58,6 +58,10 @@ rehearse-full-disk:
 ## make rehearse-restore   the machine is lost, a copied backup is brought back on another (as root), and nothing lost (two minutes)
 rehearse-restore:
 	@bin/environment dev && bin/postgres start && .venv/bin/python bin/rehearse-restore
+
+## make rehearse-soak   an evening: sixty clients practise, five clinicians look, for ten minutes; nothing lost, memory flat
+rehearse-soak:
+	@bin/environment dev && bin/postgres start && .venv/bin/python bin/rehearse-soak
 
 ## make bench   accuracy and speed of the measuring
 bench:
