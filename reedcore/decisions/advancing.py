@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from .case import LONG_WINDOW, Case, PastTrial, days_of, judged, share_on_target
-from .contact import is_present
 from .easing import strains_lately
+from .presence import is_present
 from .proposal import Proposal, Reason, Step
 from .settings import Settings
+from .settling import evidence_factor, is_sinking, share_needed, shows_next
 
 #: From targets under this, always at least one rung, s.
 SMALL_TARGET_S = 3.0
@@ -14,18 +15,35 @@ _SLACK = 1e-9
 
 
 def advance(case: Case, settings: Settings) -> Proposal | None:
-    """One rung up; or to stay, with the reason, where only the ladder or the week is against it."""
-    if case.taper_week is not None or strains_lately(case) or not is_present(case, settings):
+    """One rung up; or to stay, with the reason, where something else is against it."""
+    if case.in_taper or not is_present(case, settings):
         return None
     found = _on_target(case, settings) if case.measured else _felt_right(case, settings)
-    if found is None or not _effort_allows(case, settings):
+    if found is None:
         return None
     reason, facts, keys = found
-    if not case.climbs:
-        return Proposal(Step.STAY, Reason.TOP_OF_LADDER, rests_on=keys, facts=facts)
-    if _too_fast(case, settings):
-        return Proposal(Step.STAY, Reason.ENOUGH_THIS_WEEK, rests_on=keys, facts=facts)
+    against = _against(case, settings)
+    if against is not None:
+        return Proposal(Step.STAY, against, rests_on=keys, facts=facts)
     return Proposal(Step.ADVANCE, reason, rests_on=keys, facts=facts, to_seconds=case.next_seconds)
+
+
+def _against(case: Case, settings: Settings) -> Reason | None:
+    """What keeps a task that is well done from the next rung, in the order of its weight."""
+    if strains_lately(case):
+        return Reason.STRAIN_LATELY
+    effort = _effort_is_against(case, settings)
+    if effort is not None:
+        return effort
+    if is_sinking(case, settings):
+        return Reason.SINKING
+    if case.at_goal:
+        return Reason.AT_ITS_GOAL
+    if not case.climbs:
+        return Reason.TOP_OF_LADDER
+    if case.measured and not shows_next(case, case.of_now(LONG_WINDOW)):
+        return Reason.NEXT_NOT_SHOWN
+    return Reason.ENOUGH_THIS_WEEK if _too_fast(case, settings) else None
 
 
 def _too_fast(case: Case, settings: Settings) -> bool:
@@ -42,9 +60,15 @@ _Found = tuple[Reason, dict[str, float], tuple[str, ...]]
 def _on_target(case: Case, settings: Settings) -> _Found | None:
     trials = _enough(case, settings)
     share = share_on_target(trials)
-    if share is None or share < settings.advance_share:
+    if share is None or share < share_needed(case, settings) - _SLACK:
         return None
-    facts = {"share": share, "trials": float(len(judged(trials)))}
+    counted = judged(trials)
+    facts = {
+        "share": share,
+        "met": float(sum(bool(trial.on_target) for trial in counted)),
+        "trials": float(len(counted)),
+        "days": float(days_of(counted)),
+    }
     return Reason.MOST_ON_TARGET, facts, tuple(trial.key for trial in trials)
 
 
@@ -55,28 +79,45 @@ def _felt_right(case: Case, settings: Settings) -> _Found | None:
         return None
     if any(each.answer != "yes" for each in last):
         return None
-    return Reason.FELT_RIGHT, {"times": float(len(last))}, ()
+    return Reason.FELT_RIGHT, {"times": float(len(last)), "days": float(len(days))}, ()
 
 
 def _enough(case: Case, settings: Settings) -> tuple[PastTrial, ...]:
     """The trials that an advance may rest on; empty where there are too few."""
+    factor = evidence_factor(case)
+    window = factor * LONG_WINDOW
+    sessions = case.judged_sessions(window)
     if case.tries_prescribed < settings.advance_trials:
-        last = judged(case.of_now(LONG_WINDOW))[-settings.few_trials :]
-        enough = len(last) == settings.few_trials and days_of(last) >= settings.few_days
+        trials = judged(trial for session in sessions for trial in session)
+        last = trials[-factor * settings.few_trials :]
+        enough = len(last) == factor * settings.few_trials and days_of(last) >= settings.few_days
         return last if enough else ()
-    sessions = case.sessions(LONG_WINDOW)[-settings.advance_sessions :]
+    wanted = factor * settings.advance_sessions
+    if len(sessions) < wanted:
+        return ()
+    sessions = sessions[-wanted:]
     trials = tuple(trial for session in sessions for trial in session)
     whole = all(len(judged(session)) >= settings.advance_trials for session in sessions)
-    if len(sessions) < settings.advance_sessions or days_of(trials) < settings.advance_days:
-        return ()
-    return trials if whole else ()
+    return trials if whole and days_of(trials) >= settings.advance_days else ()
 
 
-def _effort_allows(case: Case, settings: Settings) -> bool:
-    """In each of the sessions. Not asked is not known, and lets nothing advance."""
-    recent = case.efforts_of_now(LONG_WINDOW)[-settings.advance_sessions :]
-    if len(recent) < settings.advance_sessions:
-        return False
+def _effort_is_against(case: Case, settings: Settings) -> Reason | None:
+    """In each of the sessions that it rests on. Not asked is not known, and lets nothing
+    advance."""
+    known = case.efforts_by_session(LONG_WINDOW)
+    sessions = _sessions_of(case, settings)
+    if not sessions or any(each not in known for each in sessions):
+        return Reason.EFFORT_NOT_ASKED
+    values = [known[each] for each in sessions]
     if case.loud:
-        return min(recent) >= settings.loud_effort
-    return max(recent) <= settings.soft_effort
+        return Reason.EFFORT_TOO_LOW if min(values) < settings.loud_effort else None
+    return Reason.EFFORT_TOO_HIGH if max(values) > settings.soft_effort else None
+
+
+def _sessions_of(case: Case, settings: Settings) -> list[object]:
+    """The last sessions in which the task was done."""
+    if case.measured:
+        found = [each[0].session for each in case.judged_sessions(LONG_WINDOW)]
+    else:
+        found = list(dict.fromkeys(each.session for each in case.felt))
+    return found[-settings.advance_sessions :]

@@ -14,7 +14,8 @@ from reedcore.history.dues import adherence_14
 from reedcore.history.fortnight import Fortnight, fortnight
 from reedcore.history.series import Series, series_of
 
-from .of_history import About, Proposed, proposals
+from .of_history import About, Proposed, for_each_task, spoken
+from .proposal import Step
 from .settings import settings_with
 
 
@@ -67,6 +68,7 @@ class Answer:
     """Attributes:
     adherence: of the fortnight, 0 to 1.
     dose: held voice of the seven days before today.
+    stays: each task that stays as it is, with the reason.
     """
 
     today: date
@@ -75,6 +77,7 @@ class Answer:
     dose: WeekDose
     fortnight: Fortnight
     series: list[SeriesAnswer]
+    stays: list[ProposalAnswer]
 
 
 def answer(history: History, rules: Mapping[str, Any], *, now: datetime) -> Answer:
@@ -86,7 +89,8 @@ def answer(history: History, rules: Mapping[str, Any], *, now: datetime) -> Answ
         now: with its time zone; the day it is where the client lives counts.
     """
     today, recent = history.day(now), lately(history, now=now)
-    said = proposals(recent, settings_with(rules), today=today)
+    every = for_each_task(recent, settings_with(rules), today=today)
+    said = spoken(recent, every)
     pressing = said[0].asking if said and said[0].about is not About.WHOLE else None
     return Answer(
         today=today,
@@ -95,6 +99,7 @@ def answer(history: History, rules: Mapping[str, Any], *, now: datetime) -> Answ
         dose=week_dose(recent, today),
         fortnight=fortnight(recent, pressing, today=today),
         series=[_series(history, each, today) for each in series_of(history)],
+        stays=[_proposal(each) for each in every if each.proposal.step is Step.STAY],
     )
 
 

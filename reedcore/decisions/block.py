@@ -8,7 +8,7 @@ from statistics import fmean
 from reedcore.programme.taper_weeks import TAPER
 
 from .case import Case
-from .contact import is_present
+from .presence import is_present
 from .proposal import Proposal, Reason, Step
 from .settings import Settings
 
@@ -31,7 +31,7 @@ def block_complete(case: Case, settings: Settings) -> Proposal | None:
     if len(last) < _GOAL_DAYS or any(mean < case.goal_s for _, mean in last):
         return None
     (first, _), (newest, mean) = last
-    efforts = case.efforts_of_now()
+    efforts = list(case.efforts_by_session().values())
     if newest - first > _WEEK or not efforts or efforts[-1] > settings.soft_effort:
         return None
     peak = max(_week_means(case.block_means))

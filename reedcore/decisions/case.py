@@ -2,15 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Hashable, Iterable
+from collections.abc import Hashable, Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from statistics import median
 
-from reedcore.progress import Point, trend
+from reedcore.progress import Point, Trend, trend
 
 #: Evidence of now is not older than this; three sessions may reach back further.
 WINDOW, LONG_WINDOW = timedelta(days=14), timedelta(days=21)
+#: Who moves nowhere, and whose trend is looked at, over so long.
+MONTH = timedelta(days=28)
+#: A session of which a larger share could not be judged decides nothing: not judged is not random.
+MOST_UNJUDGED = 1.0 / 3.0
+#: Whoever ends most holds within this of the target, as a share of it or in seconds, stops there;
+#: who goes further holds as long as they can.
+STOPS_WITHIN, STOPS_WITHIN_S, LATE = 0.035, 0.25, 1.0
+#: Holds on: a quarter of the holds go further than this beyond the target.
+HOLDS_ON = 1.12
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,7 +30,8 @@ class PastTrial:
         session: which of them it was of; of none, the day.
         on_target: against the target in force; None where it was not judged.
         held_s: its length, of the kind of seconds that count; None where nothing was measured.
-        asked_other: another target was asked for then: it bears no share, whatever became of it.
+        asked_s: the seconds that were asked for then; None where none were.
+        asked_other: another target was asked for then, in whatever part: it bears no share.
         anew: nothing was decided on it yet, and no red flag has been cleared since. What is not
             anew is only compared with.
     """
@@ -31,6 +41,7 @@ class PastTrial:
     on: date
     on_target: bool | None = None
     held_s: float | None = None
+    asked_s: float | None = None
     asked_other: bool = False
     anew: bool = True
 
@@ -38,11 +49,18 @@ class PastTrial:
 @dataclass(frozen=True, slots=True)
 class Answer:
     """What was said on a scale: effort of the body after a block, 1 to 10 (concentration is asked
-    apart and is not here), or how much the voice got in the way, 0 to 10."""
+    apart and is not here), or how much the voice got in the way, 0 to 10.
+
+    Attributes:
+        anew: nothing was decided on the task since.
+        watched: nothing was decided about a decline since.
+    """
 
     on: date
     value: float
     anew: bool = True
+    watched: bool = True
+    session: Hashable = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,7 +68,7 @@ class Felt:
     """An answer to the felt check: yes, not_sure or no."""
 
     on: date
-    session: str
+    session: Hashable
     answer: str
 
 
@@ -72,10 +90,13 @@ class Case:
         loud: the task belongs to the loud school.
         measured: it has a measure; otherwise it advances on its felt check.
         since: the day of the last decision on it, or on which a red flag was last cleared.
+        decline_since: the day of the last decision about a decline, of a red flag's clearing or of
+            the client's return after a break: only these reset the evidence of a decline.
         trials: of this task, note and sound.
         efforts, levels: of this task.
-        strained_on: days on which strain was said after it.
-        stopped_on: days on which a session with it was stopped for strain or light-headedness.
+        strained_on: days on which strain was said after it, or a session with it was stopped for
+            strain or light-headedness, whatever was decided since.
+        strained_anew_on: those of them on which nothing was decided yet.
         cannot: keys of the hazards that say "can't do it", of now.
         felt: answers of the felt check, of now.
         bothers: the weekly question.
@@ -83,31 +104,38 @@ class Case:
         tries_prescribed: a session.
         climbs, eases: there is a rung above, a rung below.
         seconds_now, next_seconds: the target in force and the next rung's, where it has seconds.
+        returns: how often it came back down from the next rung.
+        moved_before: it was asked for another target before, so that something is known of it.
+        at_goal: its seconds have reached the hold goal.
         seconds_a_week_ago: the target seven days ago; in the first week the one it began with.
         capped: the weekly step covers it (voiced seconds, not breath counts and hisses).
         block_means: (day, mean of the power notes), of the days on which all of them were held.
         goal_s: the hold goal of the block; None without one.
-        taper_week: the step of the taper, 1 to 7; None outside it.
+        in_taper: the programme is in its taper.
+        taper_week: the step of the taper, 1 to 7; None outside it, and of other tasks.
         taper_since: the first day of that step.
         peak_s: the best seven-day mean before the taper.
         same_target_since: the day from which the target in force was asked for.
-        last_session_on: when anything was last practised.
+        last_session_on: when anything was last voiced; a rest day is none.
         due_days_missed: due days in a row without a session, up to yesterday, not counting those
             that a check in has spoken for.
         adherence_14: over 14 days, 0 to 1.
         checked_in: the last check in for too little practice was less than 14 days ago.
         tired: (sessions of 14 days in which something was skipped as too tired, all of them).
+        stall_asked: a check in about a stall was decided on within its window.
+        room_asked_on: the day of the last check in about what could not be judged.
     """
 
     today: date
     loud: bool = False
     measured: bool = True
     since: date | None = None
+    decline_since: date | None = None
     trials: tuple[PastTrial, ...] = ()
     efforts: tuple[Answer, ...] = ()
     levels: tuple[Level, ...] = ()
     strained_on: tuple[date, ...] = ()
-    stopped_on: tuple[date, ...] = ()
+    strained_anew_on: tuple[date, ...] = ()
     cannot: tuple[str, ...] = ()
     felt: tuple[Felt, ...] = ()
     bothers: tuple[Answer, ...] = ()
@@ -117,10 +145,14 @@ class Case:
     eases: bool = True
     seconds_now: float | None = None
     next_seconds: float | None = None
+    returns: int = 0
+    moved_before: bool = False
+    at_goal: bool = False
     seconds_a_week_ago: float | None = None
     capped: bool = True
     block_means: tuple[tuple[date, float], ...] = ()
     goal_s: float | None = None
+    in_taper: bool = False
     taper_week: int | None = None
     taper_since: date | None = None
     peak_s: float | None = None
@@ -130,6 +162,8 @@ class Case:
     adherence_14: float | None = None
     checked_in: bool = False
     tired: tuple[int, int] = (0, 0)
+    stall_asked: bool = False
+    room_asked_on: date | None = None
 
     def of_now(self, window: timedelta = WINDOW) -> tuple[PastTrial, ...]:
         """The trials that a decision may rest on: under the target in force, since the last
@@ -148,27 +182,97 @@ class Case:
             found.setdefault(trial.session, []).append(trial)
         return [tuple(trials) for trials in found.values()]
 
+    def judged_sessions(self, window: timedelta = WINDOW) -> list[tuple[PastTrial, ...]]:
+        """The sessions of now of which enough could be judged, oldest first."""
+        return [each for each in self.sessions(window) if is_judged(each)]
+
     def is_rising(self) -> bool | None:
-        """Whether the trend of its sessions rises; None where there is no trend to speak of."""
-        found: dict[tuple[date, Hashable], list[float]] = {}
-        for trial in self.trials:
-            if trial.held_s is not None:
-                found.setdefault((trial.on, trial.session), []).append(trial.held_s)
-        course = trend([Point(day, median(values)) for (day, _), values in found.items()])
+        """Whether the trend of the last 28 days rises; None where there is none to speak of."""
+        course = self._course()
         return None if course is None else course.rises
 
-    def efforts_of_now(self, window: timedelta = WINDOW) -> list[float]:
-        """The answers of now, oldest first."""
-        first = self.today - window
-        return [each.value for each in self.efforts if each.anew and each.on > first]
+    def is_falling(self) -> bool:
+        """Whether the trend of the last 28 days falls."""
+        course = self._course()
+        return course is not None and course.falls
+
+    def _course(self) -> Trend | None:
+        found: dict[tuple[date, Hashable], list[float]] = {}
+        for trial in self.trials:
+            if trial.held_s is not None and trial.on > self.today - MONTH:
+                found.setdefault((trial.on, trial.session), []).append(trial.held_s)
+        return trend([Point(day, median(values)) for (day, _), values in found.items()])
+
+    def efforts_by_session(self, window: timedelta = WINDOW) -> dict[Hashable, float]:
+        """The answers of now, one for each session: two in one session are one, the one that stands
+        more against going on."""
+        worse = min if self.loud else max
+        found: dict[Hashable, float] = {}
+        for each in self.efforts:
+            if each.anew and each.on > self.today - window:
+                key = each.session or each.on
+                found[key] = worse(found.get(key, each.value), each.value)
+        return found
 
     def daily_longest(self) -> dict[date, float]:
         """Each practised day's longest hold, whatever was asked: seconds held are seconds."""
-        found: dict[date, float] = {}
+        return {day: trial.held_s or 0.0 for day, trial in self._longest().items()}
+
+    def stopped_short_on(self) -> frozenset[date]:
+        """Days on which less was asked than in the 28 days before, by somebody who stops at the
+        target: the hold could have been longer, and says nothing of a decline."""
+        by_day: dict[date, list[PastTrial]] = {}
+        for trial in self.trials:
+            if trial.held_s is not None and trial.asked_s:
+                by_day.setdefault(trial.on, []).append(trial)
+        found: set[date] = set()
+        asked: list[tuple[date, float]] = []
+        late: list[tuple[date, float]] = []
+        for day in sorted(by_day):
+            trials = by_day[day]
+            most = max((s for on, s in asked if day - on <= MONTH), default=0.0)
+            now = max(trial.asked_s or 0.0 for trial in trials)
+            late += [(day, by) for trial in trials if (by := _late(trial)) is not None]
+            habit = [by for on, by in late if day - on < WINDOW]
+            reached = any(_late(trial) is not None for trial in trials)
+            if now < most and reached and median(habit) <= LATE:
+                found.add(day)
+            asked.append((day, now))
+        return frozenset(found)
+
+    def _longest(self) -> dict[date, PastTrial]:
+        found: dict[date, PastTrial] = {}
         for trial in self.trials:
             if trial.held_s is not None:
-                found[trial.on] = max(found.get(trial.on, 0.0), trial.held_s)
-        return found
+                before = found.get(trial.on)
+                if before is None or (before.held_s or 0.0) < trial.held_s:
+                    found[trial.on] = trial
+        return dict(sorted(found.items()))
+
+
+def _late(trial: PastTrial) -> float | None:
+    """How far beyond its target a hold went, as a share of what a hand that stops there takes to
+    stop; None where the target was not reached."""
+    held, asked = trial.held_s, trial.asked_s
+    if held is None or not asked or held < asked:
+        return None
+    return (held - asked) / max(STOPS_WITHIN * asked, STOPS_WITHIN_S)
+
+
+def is_judged(session: Sequence[PastTrial]) -> bool:
+    """Whether enough of a session could be judged for its share to mean something."""
+    unjudged = sum(trial.on_target is None for trial in session)
+    return unjudged <= MOST_UNJUDGED * len(session)
+
+
+def holds_on(trials: Iterable[PastTrial]) -> bool:
+    """Whether the client holds as long as they can, and does not stop at the target."""
+    beyond = sorted(
+        trial.held_s / trial.asked_s
+        for trial in trials
+        if trial.held_s is not None and trial.asked_s
+    )
+    return bool(beyond) and beyond[3 * (len(beyond) - 1) // 4] >= HOLDS_ON
 
 
 def judged(trials: Iterable[PastTrial]) -> tuple[PastTrial, ...]:

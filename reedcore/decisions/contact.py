@@ -1,24 +1,33 @@
-"""Check in: nothing heard, too little, too tired, nothing to judge, or no way on."""
+"""Check in: nothing heard, too little, too tired, too little to judge, or no way on."""
 
 from __future__ import annotations
 
 from datetime import timedelta
 
-from .case import Case, judged, share_on_target
+from .advancing import advance
+from .case import LONG_WINDOW, MONTH, WINDOW, Case, days_of, is_judged, judged, share_on_target
+from .presence import is_present
 from .proposal import Proposal, Reason, Step
 from .settings import Settings
 
 #: Sessions of a fortnight of which a share is worth a word.
 _LEAST_SESSIONS = 4
-_PRESENT = timedelta(days=7)
-
-
-def is_present(case: Case, settings: Settings) -> bool:
-    """Practised in the last seven days, and enough of the last fortnight: the absent are not on
-    course, and nothing of theirs goes on."""
-    last, kept = case.last_session_on, case.adherence_14
-    lately = last is not None and case.today - last < _PRESENT
-    return lately and (kept is None or kept >= settings.low_adherence)
+#: Well done under one target for so long, in so many sessions, without a way on: somebody looks.
+_STALLED_AFTER, _STALLED_SESSIONS = timedelta(days=14), 6
+#: Fewer sessions in three weeks are too few for anything to be decided.
+_SELDOM_SESSIONS = 3
+#: Practised days under one target after which it is said whatever the trend is.
+_NOWHERE_DAYS = 28
+#: What keeps somebody who meets everything from the next rung, and does not pass by itself.
+_STALLS = (
+    Reason.EFFORT_NOT_ASKED,
+    Reason.EFFORT_TOO_HIGH,
+    Reason.EFFORT_TOO_LOW,
+    Reason.NEXT_NOT_SHOWN,
+    Reason.SINKING,
+    Reason.TOP_OF_LADDER,
+    Reason.AT_ITS_GOAL,
+)
 
 
 def check_in(case: Case, settings: Settings) -> Proposal | None:
@@ -30,41 +39,81 @@ def check_in(case: Case, settings: Settings) -> Proposal | None:
     if low and not case.checked_in:
         facts = {"adherence": case.adherence_14 or 0.0}
         return Proposal(Step.CHECK_IN, Reason.ADHERENCE_LOW, facts=facts, otherwise=Step.EASE)
+    if case.in_taper:
+        return None
     tired, sessions = case.tired
     if sessions >= _LEAST_SESSIONS and tired >= settings.tired_share * sessions:
         facts = {"times": float(tired), "sessions": float(sessions)}
         return Proposal(Step.CHECK_IN, Reason.TOO_TIRED, facts=facts, otherwise=Step.EASE)
-    return _unheard(case, settings) or _stuck(case, settings)
+    return _unheard(case, settings) or _stalled(case, settings) or _stuck(case, settings)
 
 
 def _unheard(case: Case, settings: Settings) -> Proposal | None:
-    """Practised, but nothing of it could be judged: a room, a microphone, a setting."""
+    """Practised, but too little of it could be judged: a room, a microphone, a setting."""
     if not case.measured:
         return None
-    lately = case.sessions()[-settings.unheard_sessions :]
-    trials = tuple(trial for session in lately for trial in session)
-    if len(lately) < settings.unheard_sessions or judged(trials):
+    asked = case.room_asked_on
+    since = [each for each in case.sessions() if asked is None or each[0].on > asked]
+    lately = since[-settings.unheard_sessions :]
+    if len(lately) < settings.unheard_sessions or any(is_judged(each) for each in lately):
         return None
+    trials = tuple(trial for session in lately for trial in session)
+    known = judged(trials)
+    facts = {
+        "sessions": float(len(lately)),
+        "judged": float(len(known)),
+        "trials": float(len(trials)),
+    }
+    reason = Reason.MUCH_NOT_JUDGED if known else Reason.NOTHING_JUDGED
+    keys = tuple(trial.key for trial in trials)
+    return Proposal(Step.CHECK_IN, reason, rests_on=keys, facts=facts)
+
+
+def _stalled(case: Case, settings: Settings) -> Proposal | None:
+    """Everything is met, and something that does not pass by itself is against going on."""
+    since = case.same_target_since
+    if since is None or case.stall_asked or case.today - since < _STALLED_AFTER:
+        return None
+    sessions = len({trial.session for trial in case.of_now(WINDOW)}) or len(case.felt)
+    found = advance(case, settings)
+    if sessions < _STALLED_SESSIONS or found is None or found.reason not in _STALLS:
+        return None
+    days = float((case.today - since).days)
     return Proposal(
-        Step.CHECK_IN, Reason.NOTHING_JUDGED, rests_on=tuple(trial.key for trial in trials),
-        facts={"sessions": float(len(lately))},
-    )  # fmt: skip
+        Step.CHECK_IN, found.reason, rests_on=found.rests_on, facts={**found.facts, "since": days}
+    )
 
 
 def _stuck(case: Case, settings: Settings) -> Proposal | None:
-    """Well practised under one target for weeks, not reaching it, and not on the rise."""
+    """Well practised under one target for weeks, and not reaching it."""
     since = case.same_target_since
-    if since is None or (case.today - since).days < settings.stuck_days:
+    if since is None or case.stall_asked or (case.today - since).days < settings.stuck_days:
         return None
     lately = case.sessions(timedelta(days=settings.stuck_days))
-    if len(lately) < settings.stuck_sessions:
-        return None
+    if case.measured and _sessions_of(case, LONG_WINDOW) < _SELDOM_SESSIONS:
+        return _too_seldom(case, settings)
     trials = tuple(trial for session in lately for trial in session)
     share = share_on_target(trials)
-    if share is None or share >= settings.advance_share or case.is_rising() is not False:
+    if share is None or share >= settings.advance_share:
         return None
-    facts = {"share": share, "days": float((case.today - since).days)}
-    return Proposal(
-        Step.CHECK_IN, Reason.STUCK, rests_on=tuple(trial.key for trial in trials), facts=facts,
-        otherwise=Step.EASE,
-    )  # fmt: skip
+    plateau = len(lately) >= settings.stuck_sessions and case.is_rising() is False
+    nowhere = days_of(trial for trial in case.trials if trial.on >= since) >= _NOWHERE_DAYS
+    if not plateau and not nowhere:
+        return None
+    facts = {"share": share, "days": float(settings.stuck_days), "sessions": float(len(lately))}
+    keys = tuple(trial.key for trial in trials)
+    return Proposal(Step.CHECK_IN, Reason.STUCK, rests_on=keys, facts=facts, otherwise=Step.EASE)
+
+
+def _sessions_of(case: Case, window: timedelta) -> int:
+    """How many there were, whatever was decided."""
+    first = case.today - window
+    return len({trial.session for trial in case.trials if trial.on > first})
+
+
+def _too_seldom(case: Case, settings: Settings) -> Proposal | None:
+    """As asked, and yet too seldom for anything to be decided."""
+    sessions = _sessions_of(case, MONTH)
+    if not sessions or not is_present(case, settings):
+        return None
+    return Proposal(Step.CHECK_IN, Reason.TOO_SELDOM, facts={"sessions": float(sessions)})

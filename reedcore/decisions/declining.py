@@ -1,22 +1,29 @@
-"""Getting worse: shorter by more than chance and for good, harder, more in the way, or softer."""
+"""Getting worse: shorter by more than chance and for good, harder, more in the way, or softer.
+
+A decline is watched apart: its evidence is reset by a decision about a decline, by a change of what
+is compared and by the client's return after a break, and by nothing else.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from statistics import fmean, median
 
 from reedcore.progress import decline_of
 
-from .case import Answer, Case
+from .case import WINDOW, Answer, Case
 from .proposal import Proposal, Reason, Step
 from .settings import Settings
 
 _WEEK, _TWO_WEEKS = timedelta(days=7), timedelta(days=14)
+#: What answers are compared with: those of four weeks, a week ago and older.
+_USUAL = timedelta(days=35)
 #: A week's level is that of at least so many days.
 _LEVEL_DAYS = 2
-#: So many answers running, and what they are compared with: so many before them.
+#: So many answers running; and, while there are none a week old, what is compared with: so many
+#: before them.
 _RUNNING, _BEFORE = 2, 8
 
 
@@ -24,7 +31,7 @@ def getting_worse(case: Case, settings: Settings) -> Proposal | None:
     """In the soft school the answer is an easier rung and a call; in the loud one the target is
     effort, so it is a call and a cue. After two weeks of it, another look at the larynx."""
     return (
-        _holds_shorter(case, settings)
+        (None if case.in_taper else _holds_shorter(case, settings))
         or _harder(case, settings)
         or _in_the_way(case, settings)
         or (_softer(case, settings) if case.loud else None)
@@ -44,7 +51,8 @@ def _answer(
             Step.LOOK_AGAIN, Reason.WORSE_FOR_TWO_WEEKS, rests_on=rests_on, facts=facts,
             otherwise=Step.CALL,
         )  # fmt: skip
-    step = Step.CALL if case.loud or not case.eases else Step.EASE_AND_CALL
+    is_call = case.loud or case.in_taper or not case.eases
+    step = Step.CALL if is_call else Step.EASE_AND_CALL
     return Proposal(step, reason, rests_on=rests_on, facts=facts, otherwise=Step.LOOK_AGAIN)
 
 
@@ -54,56 +62,83 @@ def _holds_shorter(case: Case, settings: Settings) -> Proposal | None:
         today=case.today,
         share=settings.worse_share,
         least_days=settings.worse_days,
+        at_least=case.stopped_short_on(),
     )
-    if found is None or not found.confirmed(after=case.since):
+    if found is None or not found.confirmed(after=case.decline_since):
         return None
     recent = tuple(trial.key for trial in case.trials if case.today - trial.on < _WEEK)
-    facts = {"now_s": found.now, "usual_s": found.usual}
+    facts = {"now_s": found.now, "usual_s": found.usual, "days": float(len(found.days))}
     return _answer(case, Reason.HOLDS_SHORTER, facts, since=found.days[0], rests_on=recent)
 
 
 @dataclass(frozen=True, slots=True)
 class _Run:
-    """Answers in a row, so far from those before; ``anew`` of them nobody has decided on."""
+    """Answers in a row, so far from what was usual; ``of_now`` of them are of the last fortnight
+    and since the last decision about a decline."""
 
     first: date
     now: float
     before: float
-    anew: int
+    of_now: int
 
 
-def _run(answers: Sequence[Answer], *, by: float, least: float = 0.0) -> _Run | None:
-    """The longest run up to the last answer that lies so far over (or under) what was before."""
+def _one_a_session(answers: Iterable[Answer], *, highest: bool) -> list[Answer]:
+    """Two answers in one session are one event: the one that stands out more."""
+    worse = max if highest else min
+    found: dict[object, Answer] = {}
+    for each in answers:
+        key = each.on if each.session is None else each.session
+        before = found.get(key)
+        found[key] = each if before is None else worse(before, each, key=lambda one: one.value)
+    return list(found.values())
+
+
+def _usual_before(answers: Sequence[Answer], start: int) -> float:
+    """What was usual before a run that ends with the last answer."""
+    newest = answers[-1].on
+    older = [
+        each.value for each in answers[:start] if _WEEK <= newest - each.on < _USUAL
+    ]  # so that answers that creep up do not become usual themselves
+    if len(older) < _RUNNING:
+        older = [each.value for each in answers[max(0, start - _BEFORE) : start]]
+    return median(older)
+
+
+def _run(case: Case, answers: Sequence[Answer], *, by: float, least: float = 0.0) -> _Run | None:
+    """The longest run up to the last answer that lies so far over (or under) what was usual. Only
+    answers of the last fortnight are of now."""
     found = None
     for start in range(len(answers) - 1, 0, -1):
-        before = median(each.value for each in answers[max(0, start - _BEFORE) : start])
+        before = _usual_before(answers, start)
         run = answers[start:]
         far = all(
             (each.value - before >= by if by > 0 else each.value - before <= by)
             and each.value >= least
             for each in run
         )
+        of_now = [each for each in run if each.watched and each.on > case.today - WINDOW]
         if far and len(run) >= _RUNNING:
-            anew = sum(each.anew for each in run)
-            found = _Run(run[0].on, fmean(each.value for each in run[-_RUNNING:]), before, anew)
-    return found
+            now = fmean(each.value for each in run[-_RUNNING:])
+            found = _Run(run[0].on, now, before, len(of_now))
+    return found if found is not None and found.of_now >= _RUNNING else None
 
 
 def _harder(case: Case, settings: Settings) -> Proposal | None:
     """Effort up on a soft task; down on a loud one."""
+    answers = _one_a_session(case.efforts, highest=not case.loud)
     if case.loud:
-        run, reason = _run(case.efforts, by=-settings.effort_rise), Reason.EFFORT_DOWN
+        run, reason = _run(case, answers, by=-settings.effort_rise), Reason.EFFORT_DOWN
     else:
-        run = _run(case.efforts, by=settings.effort_rise, least=settings.effort_from)
+        run = _run(case, answers, by=settings.effort_rise, least=settings.effort_from)
         reason = Reason.EFFORT_UP
-    if run is None or run.anew < _RUNNING:
+    if run is None:
         return None
     return _answer(case, reason, {"now": run.now, "before": run.before}, since=run.first)
 
 
 def _in_the_way(case: Case, settings: Settings) -> Proposal | None:
-    run = _run(case.bothers, by=settings.effort_rise)
-    if run is None or run.anew < _RUNNING:
+    run = _run(case, _one_a_session(case.bothers, highest=True), by=settings.effort_rise)
+    if run is None:
         return None
     facts = {"now": run.now, "before": run.before}
     return _answer(case, Reason.BOTHER_UP, facts, since=run.first)
@@ -117,8 +152,8 @@ def _softer(case: Case, settings: Settings) -> Proposal | None:
         ago = (case.today - each.on).days // 7
         if each.device == device and 0 <= ago < len(weeks):
             weeks[ago].setdefault(each.on, []).append(each.db)
-    if case.since is not None:
-        for day in [day for day in weeks[0] if day <= case.since]:
+    if case.decline_since is not None:
+        for day in [day for day in weeks[0] if day <= case.decline_since]:
             del weeks[0][day]
     if any(len(week) < _LEVEL_DAYS for week in weeks):
         return None

@@ -7,6 +7,7 @@ from datetime import timedelta
 from .case import Case, days_of, judged, share_on_target
 from .proposal import Proposal, Reason, Step
 from .settings import Settings
+from .settling import before, misses_by_more_than_chance
 
 _WEEK = timedelta(days=7)
 #: A share rests on so many judged trials, on so many days: one occasion is not a trend.
@@ -17,6 +18,8 @@ _HARD_SESSIONS = 2
 
 def swap(case: Case, settings: Settings) -> Proposal | None:
     """The client says twice that it cannot be done, or feels nothing of it six times running."""
+    if case.in_taper:
+        return None  # within the taper only safety and its own steps speak
     if len(case.cannot) >= settings.cannot:
         return Proposal(
             Step.SWAP, Reason.CANNOT_DO_IT, rests_on=case.cannot,
@@ -31,25 +34,34 @@ def swap(case: Case, settings: Settings) -> Proposal | None:
 
 def ease(case: Case, settings: Settings) -> Proposal | None:
     """Strain, too much effort on a soft task, or too few on target."""
-    last = case.sessions()[-settings.ease_sessions :]
-    trials = tuple(trial for session in last for trial in session)
-    keys = tuple(trial.key for trial in trials)
-    strained = strains_lately(case)
+    last = case.judged_sessions()
+    newest = tuple(trial for session in last[-settings.ease_sessions :] for trial in session)
+    keys = tuple(trial.key for trial in newest)
+    strained = sum(case.today - day < _WEEK for day in case.strained_anew_on)
     if strained >= settings.strains:
         facts = {"times": float(strained)}
         return _eased(case, Reason.STRAIN_SAID, keys, facts, Step.CHECK_IN)
-    efforts = case.efforts_of_now()[-_HARD_SESSIONS:]
+    efforts = list(case.efforts_by_session().values())[-_HARD_SESSIONS:]
     hard = len(efforts) == _HARD_SESSIONS and min(efforts) >= settings.hard_effort
     if not case.loud and hard:
         return _eased(case, Reason.EFFORT_HIGH, keys, {"effort": min(efforts)}, Step.SWAP)
-    if case.taper_week is not None:
+    if case.in_taper:
         return None  # within the taper no target in seconds eases
-    share, counted = share_on_target(trials), judged(trials)
+    share, counted = share_on_target(newest), judged(newest)
     if len(last) < settings.ease_sessions or share is None or share >= settings.ease_share:
         return None
     if len(counted) < LEAST_TRIALS or days_of(counted) < LEAST_DAYS:
         return None
-    return _eased(case, Reason.FEW_ON_TARGET, keys, {"share": share}, Step.STAY)
+    if not misses_by_more_than_chance(case, last, before(case, settings.ease_sessions)):
+        return None
+    met = sum(bool(trial.on_target) for trial in counted)
+    facts = {
+        "share": share,
+        "met": float(met),
+        "trials": float(len(counted)),
+        "days": float(days_of(counted)),
+    }
+    return _eased(case, Reason.FEW_ON_TARGET, keys, facts, Step.STAY)
 
 
 def _eased(
@@ -60,12 +72,12 @@ def _eased(
     otherwise: Step,
 ) -> Proposal:
     """One rung down; at the foot of its ladder there is none, and somebody looks at it instead."""
-    if not case.eases:
+    if not case.eases or case.in_taper:
         return Proposal(Step.CHECK_IN, reason, rests_on=keys, facts=facts, otherwise=Step.SWAP)
     return Proposal(Step.EASE, reason, rests_on=keys, facts=facts, otherwise=otherwise)
 
 
 def strains_lately(case: Case) -> int:
-    """How often in seven days strain was said after it, or stopped a session that held it."""
-    days = (*case.strained_on, *case.stopped_on)
-    return sum(case.today - day < _WEEK for day in days)
+    """How often in seven days strain was said after it, or stopped a session that held it; a
+    decision takes nothing of it back."""
+    return sum(case.today - day < _WEEK for day in case.strained_on)

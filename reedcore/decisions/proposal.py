@@ -48,11 +48,26 @@ class Reason(StrEnum):
     ADHERENCE_LOW = "adherence_low"
     TOO_TIRED = "too_tired"
     NOTHING_JUDGED = "nothing_judged"
+    MUCH_NOT_JUDGED = "much_not_judged"
     STUCK = "stuck"
+    TOO_SELDOM = "too_seldom"
+    # why a task that is well done does not go on
     TOP_OF_LADDER = "top_of_ladder"
+    AT_ITS_GOAL = "at_its_goal"
     ENOUGH_THIS_WEEK = "enough_this_week"
+    STRAIN_LATELY = "strain_lately"
+    SINKING = "sinking"
+    EFFORT_NOT_ASKED = "effort_not_asked"
+    EFFORT_TOO_HIGH = "effort_too_high"
+    EFFORT_TOO_LOW = "effort_too_low"
+    NEXT_NOT_SHOWN = "next_not_shown"
+    # why nothing is proposed otherwise
     ABSENT = "absent"
-    NOTHING_STANDS_OUT = "nothing_stands_out"
+    NOT_BEGUN = "not_begun"
+    IN_TAPER = "in_taper"
+    MORE_SESSIONS = "more_sessions"
+    BETWEEN = "between"
+    FELT_CHECK = "felt_check"
 
 
 @dataclass(frozen=True, slots=True)

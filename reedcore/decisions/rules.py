@@ -10,12 +10,14 @@ from collections.abc import Callable, Sequence
 
 from .advancing import advance
 from .block import block_complete
-from .case import Case
-from .contact import check_in, is_present
+from .case import LONG_WINDOW, Case, judged, share_on_target
+from .contact import check_in
 from .declining import getting_worse
 from .easing import ease, swap
+from .presence import is_present
 from .proposal import Proposal, Reason, Step
 from .settings import Settings
+from .settling import evidence_factor, share_needed
 
 Rule = Callable[[Case, Settings], Proposal | None]
 
@@ -74,5 +76,25 @@ def _worst(said: tuple[int, Proposal]) -> tuple[bool, float, int]:
 
 
 def _stay(case: Case, settings: Settings) -> Proposal:
-    absent = bool(case.trials or case.felt) and not is_present(case, settings)
-    return Proposal(Step.STAY, Reason.ABSENT if absent else Reason.NOTHING_STANDS_OUT)
+    """Nothing is proposed, and why: nobody is on course without a reason."""
+    if not case.trials and not case.felt:
+        return Proposal(Step.STAY, Reason.NOT_BEGUN)
+    if not is_present(case, settings):
+        return Proposal(Step.STAY, Reason.ABSENT)
+    if case.in_taper:
+        return Proposal(Step.STAY, Reason.IN_TAPER)
+    if not case.measured:
+        return Proposal(Step.STAY, Reason.FELT_CHECK, facts={"times": float(len(case.felt))})
+    sessions = case.judged_sessions(LONG_WINDOW)
+    wanted = evidence_factor(case) * settings.advance_sessions
+    if len(sessions) < wanted:
+        facts = {"sessions": float(len(sessions)), "wanted": float(wanted)}
+        return Proposal(Step.STAY, Reason.MORE_SESSIONS, facts=facts)
+    trials = judged(trial for session in sessions[-wanted:] for trial in session)
+    facts = {
+        "share": share_on_target(trials) or 0.0,
+        "met": float(sum(bool(trial.on_target) for trial in trials)),
+        "trials": float(len(trials)),
+        "needed": share_needed(case, settings),
+    }
+    return Proposal(Step.STAY, Reason.BETWEEN, facts=facts)

@@ -2,8 +2,9 @@
 
 Each run practises every held or hissed task of the programme in force on a random share of its due
 days. What is held is a level of its own (the mean of the last seven practised days, else the
-target), times a gain a week, times a day's and a trial's random spread. Nothing is taken: it shows
-what would be proposed, and when for the first time.
+target), times a gain a week, times a day's and a trial's random spread; one day says something of
+the next. Where proposals are taken, each step up or down in seconds is, on the day that it is made;
+otherwise nothing is, and it shows what would be proposed, and when for the first time.
 """
 
 from __future__ import annotations
@@ -13,32 +14,47 @@ from collections import defaultdict
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
+from itertools import pairwise
+from math import sqrt
 from statistics import fmean
 from typing import Any
 from uuid import UUID
 
-from reedcore.history import History, Session, Trial, lately
+from reedcore.history import Decision, History, Report, Session, Trial, lately
 from reedcore.history.dues import due_days
 from reedcore.measures import kind_of
 from reedcore.programme.asking import Asking
+from reedcore.progress.day_to_day import USUAL_AUTOCORRELATION
 from reedcore.targets.judging import reached
 
-from .of_history import proposals
+from .of_history import Proposed, proposals
+from .proposal import Step
 from .settings import settings_with
 
 #: Trials of one day differ less than days do.
 WITHIN_DAY = 0.5
+#: Whoever stops at the target is a little late.
+STOPS_AT = 1.02
 
 
 @dataclass(frozen=True, slots=True)
 class Assumed:
-    """Shares are 0 to 1; ``gain_a_week`` may be negative."""
+    """Shares are 0 to 1; ``gain_a_week`` may be negative.
+
+    Attributes:
+        autocorrelation: how much one practised day says of the next.
+        takes: every step in seconds that is proposed is taken.
+        stops: each hold ends at the target, where it is reached.
+    """
 
     days: int = 56
     runs: int = 20
     spread: float = 0.10
     adherence: float = 0.8
     gain_a_week: float = 0.0
+    autocorrelation: float = USUAL_AUTOCORRELATION
+    takes: bool = False
+    stops: bool = False
     seed: int = 1
 
 
@@ -56,11 +72,16 @@ class Proposable:
 class Simulated:
     """Attributes:
     quiet: runs in which nothing was proposed at all.
+    turns: where proposals are taken, how often a target went up after down or down after up, on
+        average over the runs; None where none is.
+    ends_at: where proposals are taken, the mean share of its level that a target ends at.
     """
 
     assumed: Assumed
     quiet: int
     proposed: list[Proposable]
+    turns: float | None = None
+    ends_at: float | None = None
 
 
 def simulate(
@@ -68,13 +89,16 @@ def simulate(
 ) -> Simulated:
     """Runs it forward; the same seed gives the same answer."""
     first: dict[tuple[str, str], list[int]] = defaultdict(list)
-    quiet = 0
+    quiet, turns, ends = 0, [], []
     for run in range(assumed.runs):
         chance = random.Random(assumed.seed + run)  # noqa: S311 – a simulation, no secret
-        seen = _one(lately(history, now=now), rules, assumed, now, chance)
-        quiet += not seen
-        for what, day in seen.items():
+        done = _Run(lately(history, now=now), rules, assumed, now, chance)
+        done.goes()
+        quiet += not done.first
+        for what, day in done.first.items():
             first[what].append(day)
+        turns.append(done.turns())
+        ends.extend(done.shares())
     return Simulated(
         assumed,
         quiet,
@@ -82,37 +106,138 @@ def simulate(
             Proposable(step, reason, len(days), float(sorted(days)[len(days) // 2]))
             for (step, reason), days in sorted(first.items(), key=lambda each: -len(each[1]))
         ],
+        turns=fmean(turns) if assumed.takes and turns else None,
+        ends_at=fmean(ends) if assumed.takes and ends else None,
     )
 
 
-def _one(
-    history: History,
-    rules: Mapping[str, Any],
-    assumed: Assumed,
-    now: datetime,
-    chance: random.Random,
-) -> dict[tuple[str, str], int]:
-    """By step and reason, the day on which it was first proposed."""
-    settings = settings_with(rules)
-    found: dict[tuple[str, str], int] = {}
-    tasks = [
-        each
-        for each in (history.programme.tasks if history.programme else ())
-        if kind_of(each.measure).in_seconds and each.target_s
-    ]
-    level = {task.key: _level(history, task) for task in tasks}
-    due = set(due_days(history, history.day(now) + timedelta(days=assumed.days)))
-    for passed in range(assumed.days):
-        at = now + timedelta(days=passed)
-        today = history.day(at)
-        if today in due and chance.random() < assumed.adherence:
-            gain = (1.0 + assumed.gain_a_week) ** (passed / 7.0)
-            history = _practised(history, tasks, level, gain, assumed, at, today, chance)
-        recent = lately(history, now=at + timedelta(days=1))
-        for each in proposals(recent, settings, today=today + timedelta(days=1)):
-            what = each.proposal.step.value, each.proposal.reason.value
-            found.setdefault(what, passed + 1)
-    return found
+class _Run:
+    """One run; ``first`` has, by step and reason, the day on which it was first proposed."""
+
+    def __init__(
+        self,
+        history: History,
+        rules: Mapping[str, Any],
+        assumed: Assumed,
+        now: datetime,
+        chance: random.Random,
+    ) -> None:
+        self.history, self.assumed, self.now, self.chance = history, assumed, now, chance
+        self.settings = settings_with(rules)
+        self.first: dict[tuple[str, str], int] = {}
+        self.moves: dict[str, list[int]] = defaultdict(list)
+        self.level = {_series(task): _level(history, task) for task in self.tasks()}
+        self.state = {each: chance.gauss(0.0, 1.0) for each in self.level}
+
+    def tasks(self) -> list[Asking]:
+        """Those that are held or hissed for so long."""
+        programme = self.history.programme
+        return [
+            each
+            for each in (programme.tasks if programme else ())
+            if kind_of(each.measure).in_seconds and each.target_s
+        ]
+
+    def goes(self) -> None:
+        """Day by day."""
+        assumed = self.assumed
+        due = set(due_days(self.history, self.history.day(self.now + timedelta(days=assumed.days))))
+        for passed in range(assumed.days):
+            at = self.now + timedelta(days=passed)
+            today = self.history.day(at)
+            if today in due and self.chance.random() < assumed.adherence:
+                self.practises(at, today, (1.0 + assumed.gain_a_week) ** (passed / 7.0))
+            after = at + timedelta(days=1)
+            recent = lately(self.history, now=after)
+            for each in proposals(recent, self.settings, today=today + timedelta(days=1)):
+                what = each.proposal.step.value, each.proposal.reason.value
+                self.first.setdefault(what, passed + 1)
+                if assumed.takes:
+                    self.takes(each, at + timedelta(hours=1))
+
+    def practises(self, at: datetime, today: date, gain: float) -> None:
+        """One session of every task."""
+        key, trials, rho = UUID(int=self.chance.getrandbits(128)), [], self.assumed.autocorrelation
+        spread, tasks = self.assumed.spread, self.tasks()
+        for task in tasks:
+            of = _series(task)
+            self.state[of] = rho * self.state[of] + sqrt(1 - rho**2) * self.chance.gauss(0.0, 1.0)
+            day, target = 1.0 + spread * self.state[of], float(task.target_s or 0.0)
+            for place in range(task.tries):
+                held = self.level[of] * gain * day
+                held = max(0.3, held * self.chance.gauss(1.0, spread * WITHIN_DAY))
+                if self.assumed.stops:
+                    held = min(held, target * STOPS_AT)
+                trials.append(
+                    Trial(
+                        key=UUID(int=self.chance.getrandbits(128)),
+                        task=task.key,
+                        session=key,
+                        at=at + timedelta(seconds=30 * place),
+                        on=today,
+                        outcome="met" if reached(held, target) else "not_met",
+                        total_s=held,
+                    )
+                )
+        session = Session(key, at, today, "full", "usual", "done", len(tasks), len(tasks))
+        easy = 9.0 if any(task.is_loud for task in tasks) else 3.0
+        efforts = [
+            Report(UUID(int=self.chance.getrandbits(128)), "effort", easy, at, today, key, task.key)
+            for task in tasks
+        ]
+        self.history = replace(
+            self.history,
+            trials=(*self.history.trials, *trials),
+            sessions=(*self.history.sessions, session),
+            reports=(*self.history.reports, *efforts),
+        )
+
+    def takes(self, each: Proposed, at: datetime) -> None:
+        """A step in seconds, as the next version; all else is noted as done."""
+        version, asking = self.history.programme, each.asking
+        if version is None or asking is None:
+            return
+        decision = Decision(
+            each.proposal.step.value, each.proposal.reason.value, at, asking.key, accepted=True
+        )
+        to = each.to
+        versions = self.history.versions
+        if to is not None and to.seconds is not None:
+            self.moves[asking.item_key].append(1 if each.proposal.step is Step.ADVANCE else -1)
+            tasks = tuple(
+                replace(
+                    task,
+                    key=max(self.history.askings) + place + 1,
+                    version=version.number + 1,
+                    target_s=to.seconds if task.item_key == asking.item_key else task.target_s,
+                )
+                for place, task in enumerate(version.tasks)
+            )
+            made = replace(
+                version, number=version.number + 1, at=at, on=self.history.day(at), tasks=tasks
+            )
+            versions = (*versions, made)
+        self.history = replace(
+            self.history, versions=versions, decisions=(*self.history.decisions, decision)
+        )
+
+    def turns(self) -> float:
+        """Up after down, or down after up, of all items together."""
+        every = (ways for ways in self.moves.values())
+        return float(sum(one != after for ways in every for one, after in pairwise(ways)))
+
+    def shares(self) -> list[float]:
+        """What share of its level each target ends at."""
+        gain = (1.0 + self.assumed.gain_a_week) ** (self.assumed.days / 7.0)
+        return [
+            float(task.target_s or 0.0) / (gain * self.level[_series(task)])
+            for task in self.tasks()
+            if self.level.get(_series(task))
+        ]
+
+
+def _series(task: Asking) -> tuple[str, int | None]:
+    return task.item_key, task.note_midi
 
 
 def _level(history: History, task: Asking) -> float:
@@ -122,38 +247,3 @@ def _level(history: History, task: Asking) -> float:
             days[trial.on].append(trial.total_s)
     last = [fmean(days[day]) for day in sorted(days)[-7:]]
     return fmean(last) if last else float(task.target_s or 0.0)
-
-
-def _practised(
-    history: History,
-    tasks: list[Asking],
-    level: Mapping[int, float],
-    gain: float,
-    assumed: Assumed,
-    at: datetime,
-    today: date,
-    chance: random.Random,
-) -> History:
-    key = UUID(int=chance.getrandbits(128))
-    trials = []
-    for task in tasks:
-        day = chance.gauss(1.0, assumed.spread)
-        for place in range(task.tries):
-            held = level[task.key] * gain * day
-            held = max(0.3, held * chance.gauss(1.0, assumed.spread * WITHIN_DAY))
-            target = float(task.target_s or 0.0)
-            trials.append(
-                Trial(
-                    key=UUID(int=chance.getrandbits(128)),
-                    task=task.key,
-                    session=key,
-                    at=at + timedelta(seconds=30 * place),
-                    on=today,
-                    outcome="met" if reached(held, target) else "not_met",
-                    total_s=held,
-                )
-            )
-    session = Session(key, at, today, "full", "usual", "done", len(tasks), len(tasks))
-    return replace(
-        history, trials=(*history.trials, *trials), sessions=(*history.sessions, session)
-    )

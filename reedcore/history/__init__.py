@@ -3,8 +3,9 @@
 from reedcore.measures import Figure
 
 from .figures import counted_s, figure_of
-from .history import LOOK_BACK, WEEK, History, lately, seconds_before
+from .history import LONG_LOOK_BACK, LOOK_BACK, WEEK, History, lately, seconds_before
 from .values import (
+    DayHeld,
     Decision,
     Report,
     Screening,
@@ -16,8 +17,10 @@ from .values import (
 )
 
 __all__ = [
+    "LONG_LOOK_BACK",
     "LOOK_BACK",
     "WEEK",
+    "DayHeld",
     "Decision",
     "Figure",
     "History",

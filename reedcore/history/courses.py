@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from reedcore.measures import kind_of
-from reedcore.progress import BASELINE_DAYS, Better, Course, Measured, course_of
+from reedcore.progress import Better, Course, Measured, baseline_days, course_of
 
 from .history import WEEK
 from .series import Series
@@ -91,8 +91,8 @@ def courses_of(
 
 
 def share_at_first(trials: Sequence[Trial]) -> Share:
-    """Of the first practised days, those of the baseline."""
-    first = list(dict.fromkeys(trial.on for trial in trials))[:BASELINE_DAYS]
+    """Of the days of the baseline."""
+    first = set(baseline_days(list(dict.fromkeys(trial.on for trial in trials))))
     return _share([trial for trial in trials if trial.on in first])
 
 

@@ -30,7 +30,7 @@ def due_days(history: History, today: date) -> dict[date, int]:
     found: dict[date, int] | None = history.kept.get(("due", today))
     if found is None:
         doses = [(version.on, version.doses) for version in history.in_force]
-        pauses = pauses_of(history.stops, ZoneInfo(history.zone), today)
+        pauses = [*pauses_of(history.stops, ZoneInfo(history.zone), today), *history.rested]
         found = history.kept["due", today] = dict(due_by_doses(doses, today, pauses))
     return found
 

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from datetime import date, datetime, timedelta
 from functools import cached_property
+from itertools import pairwise
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -14,11 +15,17 @@ from reedcore.measures import kind_of
 from reedcore.programme.asking import Asking
 from reedcore.safety import Tier
 
-from .values import Decision, Report, Screening, Session, Stop, Trial, Version
+from .figures import counted_s
+from .values import DayHeld, Decision, Report, Screening, Session, Stop, Trial, Version
 
 #: The rules hold seven days against the 28 before, also for a decline that began weeks ago.
 LOOK_BACK = timedelta(days=63)
+#: Of the half year before, each day's longest hold is kept: a slow decline is held against the best
+#: weeks so far.
+LONG_LOOK_BACK = timedelta(days=182)
 WEEK = timedelta(days=7)
+#: Nothing for so long is a break.
+BREAK = timedelta(days=14)
 SeriesKey = tuple[str, int | None, str, str]
 
 
@@ -30,6 +37,8 @@ class History:
         zone: IANA name of where the client lives.
         goal_s: the hold goal that is accepted; None without one.
         more: tasks of versions that are not in ``versions``, which trials may still name.
+        earlier: each practised day's longest hold before the trials that are here, by series.
+        rested: days, both included, on which voice rest was ordered: nothing was due.
     """
 
     zone: str
@@ -42,6 +51,8 @@ class History:
     decisions: tuple[Decision, ...] = ()
     goal_s: float | None = None
     more: tuple[Asking, ...] = ()
+    earlier: Mapping[SeriesKey, tuple[DayHeld, ...]] = field(default_factory=dict)
+    rested: tuple[tuple[date, date], ...] = ()
 
     def day(self, moment: datetime) -> date:
         """The day it was where the client lives."""
@@ -134,36 +145,53 @@ class History:
 
     @cached_property
     def last_on(self) -> date | None:
-        """When anything was last practised."""
+        """When anything was last practised; a rest day is kept, and no practice."""
         tries = [each.on for each in self.trials if each.role != "poor"]
-        return max([*(each.on for each in self.sessions), *tries], default=None)
+        sessions = (each.on for each in self.sessions if each.day != "rest")
+        return max([*sessions, *tries], default=None)
+
+    @cached_property
+    def back_on(self) -> date | None:
+        """The day on which the client came back after the last break; None without one."""
+        days = {each.on for each in self.trials if each.role != "poor"}
+        ordered = sorted(days | {each.on for each in self.sessions if each.day != "rest"})
+        breaks = [after for one, after in pairwise(ordered) if after - one >= BREAK]
+        return breaks[-1] if breaks else None
 
 
 def seconds_before(versions: Sequence[Version], today: date) -> dict[str, float]:
-    """By task code, the held seconds in force seven days ago; in the first week those it began
-    with.
+    """By item, the held seconds in force seven days ago; in the first week those it began with.
+    By task code, the most of its items: an item that is put in anew is still that task.
 
     Args:
         versions: those in force, the oldest first.
     """
     week_old = [each for each in versions if each.on <= today - WEEK]
-    return {
-        task.code: task.target_s
-        for version in (*versions[:1], *week_old[-1:])
-        for task in version.tasks
-        if kind_of(task.measure).weekly_cap and task.target_s
-    }
+    found: dict[str, float] = {}
+    by_code: dict[str, float] = {}
+    for version in (*week_old[-1:], *(each for each in versions if each.on > today - WEEK)):
+        for task in version.tasks:
+            if kind_of(task.measure).weekly_cap and task.target_s:
+                found.setdefault(task.item_key, task.target_s)
+                if task.item_id:
+                    by_code[task.code] = max(by_code.get(task.code, 0.0), found[task.item_key])
+    return by_code | found
 
 
 def lately(history: History, *, now: datetime) -> History:
     """The part that the rules look at: 63 days, and the versions in force within them."""
     since = now - LOOK_BACK
+    first = history.day(now - LONG_LOOK_BACK)
     old = [each for each in history.in_force if each.at < since]
     return replace(
         history,
         versions=(*old[-1:], *(each for each in history.in_force if each.at >= since)),
         more=tuple(history.askings.values()),
         trials=tuple(each for each in history.trials if each.at >= since),
+        earlier={
+            series: longest_of(history, [one for one in of if one.at < since and one.on >= first])
+            for series, of in history.by_series.items()
+        },
         sessions=tuple(each for each in history.sessions if each.at >= since),
         reports=tuple(each for each in history.reports if each.at >= since),
         stops=tuple(
@@ -178,3 +206,14 @@ def lately(history: History, *, now: datetime) -> History:
             if each.at >= since or (each.undone_at and each.undone_at >= since)
         ),
     )
+
+
+def longest_of(history: History, trials: Iterable[Trial]) -> tuple[DayHeld, ...]:
+    """Each practised day's longest hold of one series, the oldest first."""
+    found: dict[date, DayHeld] = {}
+    for trial in trials:
+        held = counted_s(trial, history.askings[trial.task].counts)
+        before = found.get(trial.on)
+        if held is not None and (before is None or before.held_s < held):
+            found[trial.on] = DayHeld(trial.on, held, history.asked_s(trial))
+    return tuple(found[day] for day in sorted(found))

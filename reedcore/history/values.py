@@ -69,6 +69,15 @@ def device_named(capture: Mapping[str, Any]) -> str:
 
 
 @dataclass(frozen=True, slots=True)
+class DayHeld:
+    """The longest hold of one series on one day, of the seconds that count; what was asked then."""
+
+    on: date
+    held_s: float
+    asked_s: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
 class Session:
     """One session: begun on a device, under a version of the programme."""
 

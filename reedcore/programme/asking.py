@@ -27,6 +27,8 @@ FIRST_GAP_S = 0.3
 GLIDES = {"through with flips": (False, False), "no break": (True, False), "no jump": (True, True)}
 #: What is listened for on each rung of air first, where that is not what the task is called.
 STAGES = {"silent trill or bubbles": "hiss", "glide": "glide"}
+#: How much is done of it, and with what: no part of a target.
+AMOUNTS = ("reps", "sets", "minutes", "seconds", "lines", "items", "cycles", "breaths")
 #: How long a try is where neither a target nor the catalogue says so, seconds.
 USUAL_S = 5.0
 
@@ -64,6 +66,22 @@ class Asking:
     def series(self) -> tuple[str, int | None, str, str]:
         """Results are never joined across task, note, sound and measure (MEASURES §5.10)."""
         return self.code, self.note_midi, self.sound, self.measure
+
+    @property
+    def item_key(self) -> str:
+        """What it is of, through every version: an item, not a task code, for a programme may ask
+        for one task twice."""
+        return self.item_id or f"{self.code}/{self.sound}"
+
+    @property
+    def aims(self) -> tuple[Any, ...]:
+        """Everything that a try is held against, but the note: changing any part begins anew."""
+        params = tuple(
+            sorted((name, value) for name, value in self.params.items() if name not in AMOUNTS)
+        )
+        limits = tuple(sorted(self.item.get("limits", {}).items()))
+        band = (self.item.get("floor"), self.item.get("ceiling"))
+        return self.target_s, self.counts, band, limits, params
 
     @property
     def note(self) -> Note | None:

@@ -146,7 +146,7 @@ def plan_of(
 
     Args:
         best: by task code, the client's best; the empty code stands for every held voice.
-        before: by task code, the seconds in force seven days ago.
+        before: by item, the seconds in force seven days ago; by task code the most of any.
         cautions: what is on record; some lengthen the pauses.
     """
     return Plan(
@@ -185,7 +185,7 @@ def one_sound(task: Asking, *, best: Mapping[str, float], before: Mapping[str, f
         notes=() if task.note_midi is None else (Note(task.note_midi),),
         out_s=task.target_s,
         best_s=best.get("hold"),
-        before_s=before.get(task.code),
+        before_s=before.get(task.item_key),
         reason="asked for by itself",
         in_short=True,
     )
@@ -222,7 +222,7 @@ def item_of(
         floor_db=item["floor"],
         ceiling_db=item["ceiling"],
         best_s=best.get(task.code, best.get(task.measure)),
-        before_s=before.get(task.code),
+        before_s=before.get(item["id"], before.get(task.code)),
         breath=breath_of(_longest_breath(params, item["row"])),
         cycles=int(params.get("cycles", 1)),
         held_breath_s=_held_breath_s(item),

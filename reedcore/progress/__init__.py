@@ -1,30 +1,36 @@
 """What adds up over tries: range, load, trends and real change."""
 
-from .course import BASELINE_DAYS, Better, Course, Measured, course_of, session_points
-from .monitoring import Decline, decline_of
+from .course import Better, Course, Measured, baseline_days, course_of, session_points
+from .day_to_day import autocorrelation, widened_by
+from .monitoring import Decline, Falling, decline_of, falling, first_confirmed
 from .range_profile import RangeProfile, range_profile_of
 from .trend import LEAST_DAYS, Baseline, Change, Point, Trend, baseline_of, change_of, trend
 from .voice_load import VoiceLoad, voice_load_of
 
 __all__ = [
-    "BASELINE_DAYS",
     "LEAST_DAYS",
     "Baseline",
     "Better",
     "Change",
     "Course",
     "Decline",
+    "Falling",
     "Measured",
     "Point",
     "RangeProfile",
     "Trend",
     "VoiceLoad",
+    "autocorrelation",
+    "baseline_days",
     "baseline_of",
     "change_of",
     "course_of",
     "decline_of",
+    "falling",
+    "first_confirmed",
     "range_profile_of",
     "session_points",
     "trend",
     "voice_load_of",
+    "widened_by",
 ]

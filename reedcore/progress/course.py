@@ -11,10 +11,11 @@ from statistics import fmean, median
 
 from .trend import Baseline, Change, Point, Trend, baseline_of, change_of, trend
 
-#: The first practised days of a series stand for its baseline: nothing earlier was measured on its
-#: task. Five of them tell a true change of a quarter from chance four times in five; three do not.
-BASELINE_DAYS = 5
 WEEK = timedelta(days=7)
+#: In the first week a task is new: what is held then is low for want of practice, and no baseline.
+SETTLING = WEEK
+#: The practised days of the fortnight after it are; where they are fewer than this, so many days.
+BASELINE, LEAST_BASELINE_DAYS = timedelta(days=14), 5
 
 
 class Better(StrEnum):
@@ -39,11 +40,14 @@ class Course:
     """What became of a figure; None is "cannot be said".
 
     Attributes:
-        first_mean: mean of the first practised days' means.
+        first_mean: mean of the means of the baseline's days; while a series is in its first week,
+            of those.
         baseline: those days with their spreads; None where nothing was measured twice.
         best: the best single trial.
         week_mean: mean of the days' means of the last seven days.
-        change: week_mean against the baseline; None while the week is still part of it.
+        change: week_mean against the baseline, as it is looked at each week; None until a whole
+            week lies after the baseline.
+        planned: the same as one planned comparison, for a report.
         trend: Theil–Sen over the medians of the sessions; None too where it was not asked for.
         sessions: how many there are.
     """
@@ -53,6 +57,7 @@ class Course:
     best: float | None
     week_mean: float | None
     change: Change | None
+    planned: Change | None
     trend: Trend | None
     sessions: int
 
@@ -66,21 +71,43 @@ def course_of(
     device, must not be among them.
     """
     days = by_day(measured)
-    first = list(days.values())[:BASELINE_DAYS]
+    begun = baseline_days(list(days))
+    first = [days[day] for day in begun]
     week = [values for day, values in days.items() if today - WEEK < day <= today]
     baseline = baseline_of(first)
-    change = None
-    if baseline and week and len(days) > BASELINE_DAYS:
-        change = change_of(baseline, week)
+    change = planned = None
+    if baseline and week and today - WEEK >= max(begun):
+        change = change_of(baseline, week, looks=True)
+        planned = change_of(baseline, week)
     return Course(
         first_mean=_mean_of_days(first),
         baseline=baseline,
         best=_best([each.value for each in measured], better),
         week_mean=_mean_of_days(week),
         change=change,
+        planned=planned,
         trend=trend(session_points(measured)) if with_trend else None,
         sessions=len({each.session for each in measured}),
     )
+
+
+def baseline_days(days: Sequence[date]) -> list[date]:
+    """Which practised days of a series stand for where it began.
+
+    Args:
+        days: all of them, the oldest first.
+
+    Returns:
+        Those of the fortnight after the first week, five at least; while there is none after the
+        first week, all.
+    """
+    if not days:
+        return []
+    settled = [day for day in days if day >= days[0] + SETTLING]
+    if not settled:
+        return list(days)
+    of_fortnight = [day for day in settled if day < days[0] + SETTLING + BASELINE]
+    return settled[: max(len(of_fortnight), LEAST_BASELINE_DAYS)]
 
 
 def by_day(measured: Sequence[Measured]) -> dict[date, list[float]]:

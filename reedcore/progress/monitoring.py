@@ -1,29 +1,41 @@
 """Watching for a decline: a look every day, and few false alarms.
 
-The mean of the last seven days' longest holds is held against the usual, and has to stay under it:
-seen once, then again at least three practised days later. What was usual when it began stays the
-measure while it lasts, for the low weeks would become usual themselves (MEASURES §5.10).
+The mean of the last seven days' longest holds is held against the usual: the 28 days before, or,
+where that was more, the client's best 28 days so far, so that a slow decline does not become usual
+itself. It is seen where the week lies under that by more than chance, and confirmed where it is
+still seen five practised days later, or three where it is far more than chance. Who practises too
+seldom for a week is looked at by the last four practised days against the eight before.
+
+The limits are set by simulation (docs/methods/decisions.md).
 """
 
 from __future__ import annotations
 
-from bisect import bisect_left, bisect_right
-from collections.abc import Mapping, Sequence
+from bisect import bisect_left
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
-from math import sqrt
-from statistics import fmean, median
+from math import log2, sqrt
+from statistics import fmean
 
-from .trend import FIRM_DAYS, USUAL_DAYS_SHARE
+from .day_to_day import autocorrelation, widened_by
+from .trend import USUAL_DAYS_SHARE
 
-#: The usual is the median of so many weekly means before the last seven days.
-WEEKS_BEFORE = 4
-#: Fewer practised days before, and nobody knows what is usual.
-LEAST_BEFORE = 6
-#: Seen again so many practised days later.
-APART = 3
-#: How many standard errors the week lies under the usual: a look every day gives chance many tries.
-QUANTILE = 2.2
+WEEK, USUAL_DAYS, SPREAD_DAYS = 7, 28, 63
+#: Fewer practised days before, and nobody knows what is usual; of who practises seldom, one fewer.
+LEAST_BEFORE, LEAST_BEFORE_SELDOM = 6, 5
+#: Of who practises too seldom: so many practised days against so many before, within so many days.
+LAST_DAYS, DAYS_BEFORE, SELDOM_WITHIN = 4, 8, 21
+#: Confirmed where it is still seen so many practised days later; of a fall far beyond chance
+#: sooner, and of who practises seldom on the next day already.
+APART, APART_FAR, APART_SELDOM = 5, 3, 1
+#: In standard errors: seen from here on; from here on at once; and so much more against the best
+#: 28 days, which are the best by chance too.
+SEEN, FAR, AGAINST_BEST = 1.95, 3.35, 0.3
+#: A look every day gives chance many tries: so much more with each doubling of eight weeks.
+EACH_DOUBLING, FIRST_WEEKS = 0.5, 8
+#: The usual spread of days, a tenth of the mean, weighs as much as so many days of the client's.
+SPREAD_WEIGHS_DAYS = 14
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,34 +44,64 @@ class Decline:
 
     Attributes:
         days: the practised days on which it was seen, oldest first.
-        usual: what was usual when it began.
-        now: the mean of the last seven days.
+        usual: what was usual when it began, s.
+        now: the mean of the last seven days, s; of the last four practised ones where fewer were.
+        far: days of these on which the fall was far beyond chance.
+        seldom: it was looked at by practised days.
     """
 
     days: tuple[date, ...]
     usual: float
     now: float
+    far: frozenset[date] = frozenset()
+    seldom: bool = False
 
     def confirmed(self, *, after: date | None = None) -> bool:
-        """Seen twice, at least three practised days apart, all of it after that day."""
+        """Seen, and seen again long enough later, all of it after that day."""
         seen = [day for day in self.days if after is None or day > after]
-        return len(seen) > APART
+        if not seen:
+            return False
+        soon = APART_SELDOM if self.seldom else APART_FAR
+        return len(seen) > (soon if seen[-1] in self.far else APART)
+
+
+@dataclass(frozen=True, slots=True)
+class Falling:
+    """How the last week stands against the usual, whether that is a decline or not.
+
+    Attributes:
+        fall: of the usual, 0 to 1; under 0 where it is more.
+        limit: what would be more than chance, of the usual.
+    """
+
+    fall: float
+    limit: float
+
+    @property
+    def half_way(self) -> bool:
+        """Under the usual by half of what would be more than chance: nothing is climbed on it."""
+        return self.fall > 0.5 * self.limit
 
 
 @dataclass(frozen=True, slots=True)
 class _Usual:
     value: float
-    spread: float
+    error_of_day: float
     days: int
+    quantile: float
 
-    def is_under(self, week: list[float], share: float) -> bool:
-        fall = self.value - fmean(week)
-        limit = QUANTILE * self.spread * sqrt(1 / len(week) + 1 / self.days)
-        return fall >= share * self.value and fall > limit
+    def error(self, count: int) -> float:
+        """Standard error of the difference to a mean of so many days."""
+        return self.error_of_day * sqrt(1 / count + 1 / self.days)
 
 
 def decline_of(
-    longest: Mapping[date, float], *, today: date, share: float, least_days: int
+    longest: Mapping[date, float],
+    *,
+    today: date,
+    share: float,
+    least_days: int,
+    at_least: Collection[date] = (),
 ) -> Decline | None:
     """The decline that stands today; None where there is none, or nobody can say.
 
@@ -67,52 +109,156 @@ def decline_of(
         longest: each practised day's longest hold, s.
         share: of the usual, that the mean of the week has to lie under it.
         least_days: practised days of the last seven.
+        at_least: days on which less was asked than before and the client stopped there: the hold
+            could have been longer, and says nothing of a decline.
     """
-    kept = _Kept(sorted((day, value) for day, value in longest.items() if day <= today))
-    days = kept.days
-    usual: _Usual | None = None
+    every = list(_declines(_looks(longest, today, least_days, at_least), share))
+    return every[-1][1] if every and _is_of_now(every[-1][0], today) else None
+
+
+def first_confirmed(
+    longest: Mapping[date, float],
+    *,
+    share: float,
+    least_days: int,
+    at_least: Collection[date] = (),
+) -> date | None:
+    """The first practised day on which a decline was confirmed; None where none ever was.
+
+    The same as asking `decline_of` on each day. Arguments as there.
+    """
+    if not longest:
+        return None
+    for look, found in _declines(_looks(longest, max(longest), least_days, at_least), share):
+        if found is not None and found.confirmed():
+            return look.day
+    return None
+
+
+def _declines(looks: Iterable[_Look], share: float) -> Iterator[tuple[_Look, Decline | None]]:
+    """Each look, with the decline that is seen at it. What was usual when it began stays the
+    measure while it lasts: the low weeks would become usual themselves."""
     seen: list[date] = []
-    week: list[float] = []
-    for day in days:
-        week = kept.week_to(day)
-        if len(week) < least_days:
+    far: set[date] = set()
+    usual: _Usual | None = None
+    for look in looks:
+        reference = usual or look.usual
+        now = look.mean(reference.value)
+        fall, error = reference.value - now, reference.error(look.count)
+        if fall < share * reference.value or fall <= reference.quantile * error:
+            usual, seen, far = None, [], set()
+            yield look, None
             continue
-        reference = usual or _usual_before(kept, day, least_days)
-        if reference is not None and reference.is_under(week, share):
-            usual = reference
-            seen.append(day)
-        else:
-            usual, seen = None, []
-    if usual is None or (today - days[-1]).days >= 7:
+        usual = reference
+        seen.append(look.day)
+        if fall > FAR * error:
+            far.add(look.day)
+        yield look, Decline(tuple(seen), reference.value, now, frozenset(far), look.seldom)
+
+
+def falling(
+    longest: Mapping[date, float],
+    *,
+    today: date,
+    least_days: int,
+    at_least: Collection[date] = (),
+) -> Falling | None:
+    """How the last week stands against the usual; None where nobody can say. Arguments as above."""
+    looks = _looks(longest, today, least_days, at_least)
+    if not looks or not _is_of_now(looks[-1], today):
         return None
-    return Decline(tuple(seen), usual.value, fmean(week))
+    last, usual = looks[-1], looks[-1].usual
+    fall = (usual.value - last.mean(usual.value)) / usual.value
+    return Falling(fall, usual.quantile * usual.error(last.count) / usual.value)
 
 
-class _Kept:
-    """The longest holds by day, so that a week of them is found without asking every day."""
+@dataclass(frozen=True, slots=True)
+class _Look:
+    """The window that ends on one practised day, and what is usual before it."""
 
-    def __init__(self, longest: Sequence[tuple[date, float]]) -> None:
-        self.days = [day for day, _ in longest]
-        self._values = [value for _, value in longest]
-        self._ordinals = [day.toordinal() for day in self.days]
+    day: date
+    values: tuple[float, ...]
+    open_up: tuple[bool, ...]
+    usual: _Usual
+    seldom: bool
 
-    def week_to(self, day: date, *, weeks_back: int = 0) -> list[float]:
-        """The values of the seven days up to one, or of seven so many weeks before them."""
-        last = day.toordinal() - 7 * weeks_back
-        first = bisect_left(self._ordinals, last - 6)
-        return self._values[first : bisect_right(self._ordinals, last)]
+    @property
+    def count(self) -> int:
+        return len(self.values)
+
+    def mean(self, usual: float) -> float:
+        """What could have been longer counts as the usual."""
+        pairs = zip(self.values, self.open_up, strict=True)
+        return fmean(max(value, usual) if up else value for value, up in pairs)
 
 
-def _usual_before(kept: _Kept, day: date, least_days: int) -> _Usual | None:
-    weeks = [kept.week_to(day, weeks_back=back) for back in range(1, WEEKS_BEFORE + 1)]
-    every = [value for week in weeks for value in week]
-    means = [fmean(week) for week in weeks if len(week) >= least_days]
-    if len(every) < LEAST_BEFORE or not means:
-        return None
-    usual = median(means)
-    mean = fmean(every)
-    # plainly: the library's own is exact to the last bit and takes twenty times as long
-    spread = sqrt(sum((value - mean) ** 2 for value in every) / (len(every) - 1))
-    if len(means) < FIRM_DAYS:  # a few days are no measure of how days differ
-        spread = max(spread, USUAL_DAYS_SHARE * usual)
-    return _Usual(usual, spread, len(every))
+def _is_of_now(look: _Look, today: date) -> bool:
+    return (today - look.day).days < (SELDOM_WITHIN if look.seldom else WEEK)
+
+
+def _looks(
+    longest: Mapping[date, float], today: date, least_days: int, at_least: Collection[date]
+) -> list[_Look]:
+    kept = sorted((day, value) for day, value in longest.items() if day <= today)
+    days, values = [day for day, _ in kept], [value for _, value in kept]
+    ordinals = [day.toordinal() for day in days]
+    found: list[_Look] = []
+    best: tuple[float, int] | None = None
+    for place, day in enumerate(days):
+        end = place + 1
+        first = bisect_left(ordinals, ordinals[place] - WEEK + 1)
+        seldom = end - first < least_days
+        if seldom:
+            first = end - LAST_DAYS
+            if first < 0 or ordinals[place] - ordinals[first] > SELDOM_WITHIN:
+                continue
+        since = bisect_left(ordinals, ordinals[first] - USUAL_DAYS)
+        if seldom:
+            since = max(0, first - DAYS_BEFORE)
+        before = values[since:first]
+        if len(before) < (LEAST_BEFORE_SELDOM if seldom else LEAST_BEFORE):
+            continue
+        reference = (fmean(before), len(before))
+        if ordinals[first - 1] - ordinals[0] >= USUAL_DAYS - 1 and (
+            best is None or reference[0] > best[0]
+        ):
+            best = reference
+        spread_since = bisect_left(ordinals, ordinals[first] - SPREAD_DAYS)
+        passed = ordinals[place] - ordinals[0]
+        usual = _usual(reference, best, values[spread_since:first], passed)
+        window = slice(first, end)
+        found.append(
+            _Look(
+                day,
+                tuple(values[window]),
+                tuple(each in at_least for each in days[window]),
+                usual,
+                seldom,
+            )
+        )
+    return found
+
+
+def _usual(
+    before: tuple[float, int],
+    best: tuple[float, int] | None,
+    spread_of: Sequence[float],
+    passed: int,
+) -> _Usual:
+    mean, count = before
+    quantile = SEEN + EACH_DOUBLING * max(0.0, log2(max(1.0, passed / (7.0 * FIRST_WEEKS))))
+    error = _error_of_day(spread_of, mean)
+    if best is not None and best[0] > mean:
+        return _Usual(best[0], error, best[1], quantile + AGAINST_BEST)
+    return _Usual(mean, error, count, quantile)
+
+
+def _error_of_day(values: Sequence[float], usual: float) -> float:
+    """How far one day lies from another, the client's own drawn towards the usual, and widened for
+    days hang together."""
+    mean = sum(values) / len(values)
+    own = sum((value - mean) ** 2 for value in values)
+    drawn = (SPREAD_WEIGHS_DAYS * (USUAL_DAYS_SHARE * usual) ** 2 + own) / (
+        SPREAD_WEIGHS_DAYS + len(values) - 1
+    )
+    return sqrt(drawn) * widened_by(autocorrelation(values))

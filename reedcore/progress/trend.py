@@ -9,6 +9,8 @@ from functools import cache
 from math import sqrt
 from statistics import fmean, variance
 
+from .day_to_day import widened_by
+
 #: A trend is not drawn from fewer points, or over fewer days (MEASURES §5.10).
 LEAST_POINTS, LEAST_DAYS = 6, 14
 #: Real change is never taken to be less than this share of the mean.
@@ -16,8 +18,10 @@ LEAST_SHARE = 0.05
 #: Fewer baseline days make the limit provisional: the spread of days is then taken as this share
 #: of the mean (convention).
 FIRM_DAYS, USUAL_DAYS_SHARE = 3, 0.10
-#: Of chance alone, one difference in twenty lies beyond.
+#: Of chance alone, one planned comparison in twenty lies beyond; where somebody looks each week,
+#: one look in forty, so that of eight looks together no more than one in ten says so.
 CONFIDENCE, QUANTILE = 0.975, 1.96
+CONFIDENCE_OF_LOOKS, QUANTILE_OF_LOOKS = 0.987, 2.23
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,10 +76,10 @@ def trend(points: Sequence[Point]) -> Trend | None:
 
 
 @cache
-def _quantile(freedom: int) -> float:
+def _quantile(freedom: int, confidence: float) -> float:
     from scipy.special import stdtrit
 
-    return float(stdtrit(freedom, CONFIDENCE))
+    return float(stdtrit(freedom, confidence))
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,18 +102,29 @@ class Baseline:
     trials: float
     provisional: bool
 
-    def limit(self, *, days: int, trials: float) -> float:
+    def limit(self, *, days: int, trials: float, looks: bool = False) -> float:
         """How far the mean of so many days, with so many trials each, must lie from this one to be
-        more than chance."""
-        return self.limit_between((self.days, self.trials), (days, trials))
+        more than chance.
 
-    def limit_between(self, one: tuple[float, float], other: tuple[float, float]) -> float:
+        Args:
+            looks: it is looked at again and again, and each look is a chance; otherwise it is one
+                planned comparison.
+        """
+        return self.limit_between((self.days, self.trials), (days, trials), looks=looks)
+
+    def limit_between(
+        self, one: tuple[float, float], other: tuple[float, float], *, looks: bool = False
+    ) -> float:
         """The same for any two means: (days, trials a day) of each, spread as these days are."""
-        # the spread of a few days is itself a guess
-        firm = not self.provisional
-        quantile = _quantile(self.days - 1) if firm else QUANTILE
         error = sqrt(self._variance(*one) + self._variance(*other))
-        return max(quantile * error, LEAST_SHARE * abs(self.mean))
+        if self.provisional:
+            # the convention's spread is of days as they come
+            return max(
+                (QUANTILE_OF_LOOKS if looks else QUANTILE) * error, LEAST_SHARE * abs(self.mean)
+            )
+        # the spread of a few days is itself a guess, and days hang together
+        quantile = _quantile(self.days - 1, CONFIDENCE_OF_LOOKS if looks else CONFIDENCE)
+        return max(quantile * widened_by(days=self.days) * error, LEAST_SHARE * abs(self.mean))
 
     def _variance(self, days: float, trials: float) -> float:
         return self.between**2 / days + self.within**2 / (days * trials)
@@ -152,13 +167,19 @@ def change_of(
     baseline: Baseline,
     days: Sequence[Sequence[float]],
     since: Sequence[Sequence[float]] | None = None,
+    *,
+    looks: bool = False,
 ) -> Change | None:
-    """What later days' trials say against it, or against other days; None without any."""
+    """What later days' trials say against it, or against other days; None without any.
+
+    Args:
+        looks: as `Baseline.limit`.
+    """
     now, then = _summed(days), _summed(since) if since is not None else None
     if now is None or (since is not None and then is None):
         return None
     mean, *before = then or (baseline.mean, baseline.days, baseline.trials)
-    limit = baseline.limit_between((before[0], before[1]), now[1:])
+    limit = baseline.limit_between((before[0], before[1]), now[1:], looks=looks)
     return Change(now[0] - mean, limit, baseline.provisional)
 
 

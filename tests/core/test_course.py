@@ -6,7 +6,7 @@ from statistics import median
 import pytest
 from scipy.stats import theilslopes
 
-from reedcore.progress import Better, Measured, course_of, session_points
+from reedcore.progress import Better, Measured, baseline_days, course_of, session_points
 
 TODAY = date(2026, 11, 25)
 
@@ -20,41 +20,55 @@ def trials(*sessions):
     ]
 
 
+#: A first week, which is no baseline, and five days of the fortnight after it.
+SETTLING = ((40, (9.0, 9.5)), (38, (10.0, 11.0)))
 EARLY = (
-    (34, (14.2, 15.8, 17.1)),
-    (33, (15.0, 16.0)),
-    (32, (15.5, 16.5)),
-    (31, (14.0, 15.0)),
-    (30, (16.0, 17.0)),
+    *SETTLING,
+    (33, (14.2, 15.8, 17.1)),
+    (31, (15.0, 16.0)),
+    (29, (15.5, 16.5)),
+    (27, (14.0, 15.0)),
+    (25, (16.0, 17.0)),
 )
 
 
-def test_the_change_is_held_against_the_first_five_days():
+def test_the_change_is_held_against_the_fortnight_after_the_first_week():
     found = course_of(
-        trials(*EARLY, (10, (30.0,)), (2, (22.0, 21.0)), (1, (23.0,))),
+        trials(*EARLY, (10, (30.0,)), (2, (24.0, 23.0)), (1, (25.0,))),
         today=TODAY, better=Better.HIGHER,
     )  # fmt: skip
     # by hand: days' means 15.7, 15.5, 16.0, 14.5, 16.5
     assert found.first_mean == pytest.approx(15.64)
-    assert found.week_mean == pytest.approx((21.5 + 23.0) / 2)
-    assert found.change.by == pytest.approx(22.25 - 15.64)
+    assert found.week_mean == pytest.approx((23.5 + 25.0) / 2)
+    assert found.change.by == found.planned.by == pytest.approx(24.25 - 15.64)
     assert found.change.is_real
     assert not found.change.provisional
     assert found.best == 30.0
 
 
-def test_within_the_limit_is_no_real_change():
+def test_each_look_is_a_chance_and_a_report_is_one():
     found = course_of(trials(*EARLY, (1, (16.5, 16.2))), today=TODAY, better=Better.HIGHER)
     assert found.change.by == pytest.approx(0.71)
     assert found.change.is_real is False
+    assert found.change.limit > found.planned.limit > 1.0
 
 
-def test_five_days_are_the_baseline_and_nothing_has_changed_yet():
-    found = course_of(
-        trials(*((5 - n, (5.0 + n, 6.0 + n)) for n in range(5))), today=TODAY, better=Better.HIGHER
-    )
-    assert found.week_mean == pytest.approx(7.5)
+def test_nothing_has_changed_while_the_week_is_part_of_the_baseline():
+    first = tuple((20 - n, (5.0 + n, 6.0 + n)) for n in range(19))
+    found = course_of(trials(*first), today=TODAY, better=Better.HIGHER)
+    assert found.week_mean == pytest.approx(21.5)
     assert found.change is None
+
+
+def test_a_series_in_its_first_week_begins_with_what_there_is():
+    found = course_of(trials((5, (9.0, 9.5)), (2, (10.0, 11.0))), today=TODAY, better=Better.HIGHER)
+    assert found.first_mean == pytest.approx((9.25 + 10.5) / 2)
+    assert found.change is None
+
+
+def test_who_practises_seldom_has_five_days_of_baseline_all_the_same():
+    days = [TODAY - timedelta(days=back) for back in (60, 57, 50, 43, 36, 29, 22, 15)]
+    assert baseline_days(days) == days[2:7]
 
 
 def test_two_sessions_of_a_day_are_one_day():

@@ -43,9 +43,12 @@ def session(days_ago, on_target, *, held_s=10.0, name=""):
     )
 
 
-def efforts(*values, step=1):
-    """The newest today, one a day (or every ``step`` days) before it."""
-    return tuple(Answer(ago(step * back), value) for back, value in enumerate(values))[::-1]
+def said(*values, step=1, anew=True):
+    """Answers, the newest a day ago, each of that day's session; ``anew``: nothing was decided."""
+    return tuple(
+        Answer(ago(1 + step * back), value, anew, anew, f"{1 + step * back}")
+        for back, value in enumerate(reversed(values))
+    )[::-1]
 
 
 def grown(trials):
@@ -63,39 +66,34 @@ def daily(first_days_ago, last_days_ago, held_s, on_target="yy"):
 
 
 GOOD = (*session(3, "yyyy"), *session(2, "yyyn"), *session(1, "yyyy"))
-HARD = (*session(2, "nnyn"), *session(1, "nyny"))
-EASY_WORK = efforts(3, 3, 4)
+HARD = (*session(2, "nnyn"), *session(1, "nynn"))
+EASY_WORK = said(3, 3, 4)
 HIGH, LOW = daily(40, 11, 12.0, "yyyy"), daily(9, 0, 9.5, "yyyy")
 FALLEN = (*HIGH, *LOW)
 HERE = Case(today=TODAY, last_session_on=ago(1), adherence_14=1.0)
 SOFT = replace(HERE, trials=GOOD, efforts=EASY_WORK, seconds_now=10, next_seconds=12)
-LOUD = replace(SOFT, loud=True, efforts=efforts(8, 9, 8))
+LOUD = replace(SOFT, loud=True, efforts=said(8, 9, 8))
 FEW = tuple(trial for days in range(4, 0, -1) for trial in session(days, "yyy"))
 BLOCK = replace(
     HERE, goal_s=20.0, efforts=EASY_WORK,
     block_means=((ago(3), 19.0), (ago(1), 20.5), (TODAY, 20.1)),
 )  # fmt: skip
 TAPERING = replace(
-    BLOCK, taper_week=3, peak_s=20.0, taper_since=ago(8), block_means=((ago(2), 18.0), (TODAY, 18.4)),
+    BLOCK, in_taper=True, taper_week=3, peak_s=20.0, taper_since=ago(8), block_means=((ago(2), 18.0), (TODAY, 18.4)),
 )  # fmt: skip
 STUCK = replace(
     HERE, trials=daily(20, 1, 10.0, "yyn"), efforts=EASY_WORK, same_target_since=ago(30),
 )  # fmt: skip
 FELT = replace(HERE, measured=False, efforts=EASY_WORK)
-NOTHING = ("stay", "nothing_stands_out")
+NOTHING = ("stay", None)
+SINKS = ("stay", "sinking")
 GOES_ON = ("advance", "most_on_target")
 
 
-def felt(*answers, first=5):
-    """One a session, a session a day."""
-    return tuple(Felt(ago(first - at), f"s{at}", answer) for at, answer in enumerate(answers))
-
-
-def said(*values, step=1, anew=True):
-    """Answers, the newest a day ago."""
-    return tuple(
-        Answer(ago(1 + step * back), value, anew) for back, value in enumerate(reversed(values))
-    )[::-1]
+def felt(*answers):
+    """One a session, a session a day, the last one yesterday."""
+    days = range(len(answers), 0, -1)
+    return tuple(Felt(ago(day), f"{day}", each) for day, each in zip(days, answers, strict=True))
 
 
 def old(trials):
@@ -119,35 +117,39 @@ TABLE = {
     # getting worse: holds
     "a fifth shorter, for good": (replace(SOFT, trials=FALLEN), ("ease_and_call", "holds_shorter")),
     "a fifth shorter, seen on three days only": (
-        replace(SOFT, trials=(*daily(40, 8, 12.0, "yyyy"), *daily(6, 0, 9.5, "yyyy"))), GOES_ON,
+        replace(SOFT, trials=(*daily(40, 8, 12.0, "yyyy"), *daily(6, 1, 9.5, "yyyy"))), SINKS,
     ),
-    "a tenth shorter": (replace(SOFT, trials=(*HIGH, *daily(9, 0, 10.8, "yyyy"))), GOES_ON),
+    "a tenth shorter: no decline, and nothing to climb on": (
+        replace(SOFT, trials=(*HIGH, *daily(9, 1, 10.8, "yyyy"))), SINKS,
+    ),
+    "a fiftieth shorter": (replace(SOFT, trials=(*HIGH, *daily(9, 1, 11.8, "yyyy"))), GOES_ON),
     "shorter and back again": (
-        replace(SOFT, trials=(*HIGH, *daily(9, 5, 9.0, "yyyy"), *daily(4, 0, 12.0, "yyyy"))), GOES_ON,
+        replace(SOFT, trials=(*HIGH, *daily(9, 5, 9.0, "yyyy"), *daily(4, 1, 12.0, "yyyy"))), SINKS,
     ),
     "two practised days are no week": (
         replace(SOFT, trials=(*HIGH, *session(1, "yyyy", held_s=9.0), *session(0, "yyyy", held_s=9.0))),
-        GOES_ON,
+        NOTHING,
     ),
-    "nothing before to compare with": (replace(SOFT, trials=daily(6, 0, 9.5, "yyyy")), GOES_ON),
+    "nothing before to compare with": (replace(SOFT, trials=daily(7, 1, 9.5, "yyyy")), GOES_ON),
     "seconds held are seconds, whatever was asked then": (
         replace(SOFT, trials=(*(replace(each, asked_other=True) for each in HIGH), *LOW)), ("ease_and_call", "holds_shorter"),
     ),
     "what is usual may lie before the last decision": (
-        replace(SOFT, trials=(*old(HIGH), *LOW), since=ago(10)), ("ease_and_call", "holds_shorter"),
+        replace(SOFT, trials=(*old(HIGH), *LOW), decline_since=ago(10)), ("ease_and_call", "holds_shorter"),
     ),
     "the same decline once decided waits for new days": (
-        replace(SOFT, trials=(*old(HIGH), *old(LOW)), since=ago(1)), ("stay", "nothing_stands_out"),
+        replace(SOFT, trials=(*old(HIGH), *old(LOW)), decline_since=ago(1)), NOTHING,
     ),
     "a decline that goes on after the decision speaks again": (
-        replace(SOFT, trials=FALLEN, since=ago(4)), ("ease_and_call", "holds_shorter"),
+        replace(SOFT, trials=FALLEN, decline_since=ago(4)), ("ease_and_call", "holds_shorter"),
     ),
-    "three days after the decision are not enough": (replace(SOFT, trials=FALLEN, since=ago(3)), GOES_ON),
+    "three days after the decision are not enough": (replace(SOFT, trials=FALLEN, decline_since=ago(3)), NOTHING),
+    "another decision takes nothing of a decline back": (replace(SOFT, trials=FALLEN, since=ago(1)), ("ease_and_call", "holds_shorter")),
     "worse for two weeks: another look at the larynx": (
         replace(SOFT, trials=(*daily(60, 20, 12.0, "yyyy"), *daily(18, 0, 9.0, "yyyy"))), ("look_again", "worse_for_two_weeks"),
     ),
     "worse for two weeks, decided today": (
-        replace(SOFT, trials=old((*daily(60, 20, 12.0, "yyyy"), *daily(18, 0, 9.0, "yyyy"))), since=TODAY), NOTHING,
+        replace(SOFT, trials=old((*daily(60, 20, 12.0, "yyyy"), *daily(18, 0, 9.0, "yyyy"))), decline_since=TODAY), NOTHING,
     ),
     "a loud task shorter is a call and a cue": (replace(LOUD, trials=FALLEN), ("call", "holds_shorter")),
     "at the foot of the ladder nothing is eased": (replace(SOFT, trials=FALLEN, eases=False), ("call", "holds_shorter")),
@@ -157,14 +159,14 @@ TABLE = {
     ),
     # getting worse: effort, bother, level
     "effort up by two, twice": (replace(SOFT, efforts=said(3, 3, 5, 5)), ("ease_and_call", "effort_up")),
-    "effort up by two, once": (replace(SOFT, efforts=said(3, 3, 3, 5)), ("stay", "nothing_stands_out")),
+    "effort up by two, once": (replace(SOFT, efforts=said(3, 3, 3, 5)), NOTHING),
     "effort up by two to four": (replace(SOFT, efforts=said(2, 2, 4, 4, 4)), GOES_ON),
-    "effort up by one": (replace(SOFT, efforts=said(4, 4, 5, 5)), ("stay", "nothing_stands_out")),
+    "effort up by one": (replace(SOFT, efforts=said(4, 4, 5, 5)), NOTHING),
     "effort up, and decided already": (
-        replace(SOFT, efforts=said(3, 3, 5, 5, anew=False)), ("stay", "nothing_stands_out"),
+        replace(SOFT, efforts=said(3, 3, 5, 5, anew=False)), NOTHING,
     ),
     "effort up, one answer since the decision": (
-        replace(SOFT, efforts=(*said(3, 3, 5, anew=False), Answer(TODAY, 5))), ("stay", "nothing_stands_out"),
+        replace(SOFT, efforts=(*said(3, 3, 5, anew=False), Answer(TODAY, 5))), NOTHING,
     ),
     "effort up for two weeks": (replace(SOFT, efforts=said(3, 3, 6, 6, 6, step=8)), ("look_again", "worse_for_two_weeks")),
     "effort of a loud task down, twice": (replace(LOUD, efforts=said(9, 9, 7, 7)), ("call", "effort_down")),
@@ -179,7 +181,7 @@ TABLE = {
     "a loud task two decibels down": (replace(LOUD, levels=levels(12, 10)), GOES_ON),
     "three decibels down on one day": (replace(LOUD, levels=levels(12, 9, days=1)), GOES_ON),
     "levels of two devices are never compared": (replace(LOUD, levels=levels(12, 9, other="laptop")), GOES_ON),
-    "a level that was decided on": (replace(LOUD, levels=levels(12, 9), since=ago(1)), GOES_ON),
+    "a level that was decided on": (replace(LOUD, levels=levels(12, 9), decline_since=ago(1)), GOES_ON),
     # swap
     "cannot do it, twice": (replace(SOFT, cannot=("a", "b")), ("swap", "cannot_do_it")),
     "cannot do it, once": (replace(SOFT, cannot=("a",)), GOES_ON),
@@ -190,6 +192,9 @@ TABLE = {
     "felt once in between": (replace(FELT, felt=felt("no", "no", "no", "yes", "no", "no")), NOTHING),
     # ease
     "fewer than half in two sessions": (replace(SOFT, trials=HARD), ("ease", "few_on_target")),
+    "three of eight may be chance": (
+        replace(SOFT, trials=(*session(2, "nnyn"), *session(1, "nyny"))), ("stay", "more_sessions"),
+    ),
     "just half": (replace(SOFT, trials=(*session(2, "ynyn"), *session(1, "ynyn"))), NOTHING),
     "one poor session is one day": (replace(SOFT, trials=session(1, "nnnn")), NOTHING),
     "two poor sessions of one day": (
@@ -218,20 +223,20 @@ TABLE = {
     "effort of seven, two weeks ago": (replace(SOFT, efforts=said(7, 7, step=14)), NOTHING),
     "a loud task may be hard": (replace(LOUD, efforts=said(9, 9, 9)), GOES_ON),
     "strain once this week": (replace(LOUD, strained_on=(ago(1),)), NOTHING),
-    "strain twice this week": (replace(LOUD, strained_on=(ago(1), ago(6))), ("ease", "strain_said")),
-    "strain seven days apart": (replace(LOUD, strained_on=(ago(0), ago(7))), NOTHING),
+    "strain twice this week": (replace(LOUD, strained_on=(ago(6), ago(1)), strained_anew_on=(ago(6), ago(1))), ("ease", "strain_said")),
+    "strain seven days apart": (replace(LOUD, strained_on=(ago(7), ago(0)), strained_anew_on=(ago(7), ago(0))), NOTHING),
     "said once, and stopped a session once": (
-        replace(LOUD, strained_on=(ago(1),), stopped_on=(ago(3),)), ("ease", "strain_said"),
+        replace(LOUD, strained_on=(ago(3), ago(1)), strained_anew_on=(ago(3), ago(1))), ("ease", "strain_said"),
     ),
     "sessions stopped for strain in the soft school": (
-        replace(SOFT, stopped_on=(ago(1), ago(2))), ("ease", "strain_said"),
+        replace(SOFT, strained_on=(ago(1), ago(2)), strained_anew_on=(ago(1), ago(2))), ("ease", "strain_said"),
     ),
-    "one session stopped blocks advancing": (replace(SOFT, stopped_on=(ago(1),)), NOTHING),
+    "one session stopped blocks advancing": (replace(SOFT, strained_on=(ago(1),)), NOTHING),
     "strain two weeks ago": (replace(LOUD, strained_on=(ago(14),)), GOES_ON),
     "everything before a flag was cleared": (replace(SOFT, trials=old(SOFT.trials)), NOTHING),
-    "no target in seconds eases within the taper": (replace(SOFT, trials=HARD, taper_week=3, peak_s=20.0), NOTHING),
-    "strain eases within the taper too": (
-        replace(SOFT, stopped_on=(ago(1), ago(2)), taper_week=3, peak_s=20.0), ("ease", "strain_said"),
+    "no target in seconds eases within the taper": (replace(SOFT, trials=HARD, in_taper=True, peak_s=20.0), NOTHING),
+    "strain within the taper is somebody's to look at": (
+        replace(SOFT, strained_on=(ago(1), ago(2)), strained_anew_on=(ago(1), ago(2)), in_taper=True, peak_s=20.0), ("check_in", "strain_said"),
     ),
     # check in
     "three due days without a session": (Case(TODAY, due_days_missed=3), ("check_in", "days_missed")),
@@ -248,7 +253,7 @@ TABLE = {
     ),
     "nothing could be judged in two": (replace(SOFT, trials=daily(2, 1, 10.0, "??")), NOTHING),
     "one try of three sessions was judged": (
-        replace(SOFT, trials=(*daily(3, 2, 10.0, "??"), *session(1, "y?"))), NOTHING,
+        replace(SOFT, trials=(*daily(3, 2, 10.0, "??"), *session(1, "y?"))), ("check_in", "much_not_judged"),
     ),
     "what has no measure cannot be judged": (replace(FELT, trials=daily(3, 1, 10.0, "??")), NOTHING),
     "nothing judged, and asked about since": (replace(SOFT, trials=old(daily(3, 1, 10.0, "??")), since=TODAY), NOTHING),
@@ -303,7 +308,7 @@ TABLE = {
     "a step taken today is not taken twice": (replace(TAPERING, taper_since=TODAY, since=TODAY), NOTHING),
     "a taper week without practice says nothing": (replace(TAPERING, block_means=((ago(9), 18.0),)), NOTHING),
     "the absent do not taper": (replace(TAPERING, last_session_on=ago(9)), NOTHING),
-    "nothing advances in a taper": (replace(SOFT, taper_week=3, peak_s=20.0), NOTHING),
+    "nothing advances in a taper": (replace(SOFT, in_taper=True, peak_s=20.0), NOTHING),
     # advance
     "four of five on target, easily": (SOFT, GOES_ON),
     "three of four on target": (
@@ -317,7 +322,9 @@ TABLE = {
     ),
     "two sessions only": (replace(SOFT, trials=(*session(2, "yyyy"), *session(1, "yyyy"))), NOTHING),
     "three sessions reach back three weeks": (
-        replace(SOFT, trials=(*session(20, "yyyy"), *session(10, "yyyy"), *session(1, "yyyy"))), GOES_ON,
+        replace(
+            SOFT, trials=(*session(19, "yyyy"), *session(10, "yyyy"), *session(1, "yyyy")), efforts=said(3, 3, 3, step=9),
+        ), GOES_ON,
     ),
     "the first of them more than three weeks ago": (
         replace(SOFT, trials=(*session(21, "yyyy"), *session(10, "yyyy"), *session(1, "yyyy"))), NOTHING,
@@ -328,11 +335,11 @@ TABLE = {
     "twelve tries on two days": (
         replace(SOFT, trials=(*session(2, "yyyyyy"), *session(1, "yyyyyy")), tries_prescribed=3), NOTHING,
     ),
-    "effort of five on a soft task": (replace(SOFT, efforts=efforts(5, 4, 4)), NOTHING),
-    "effort of five in the first of the three": (replace(SOFT, efforts=efforts(4, 4, 5)), NOTHING),
+    "effort of five on a soft task": (replace(SOFT, efforts=said(5, 4, 4)), NOTHING),
+    "effort of five in the first of the three": (replace(SOFT, efforts=said(4, 4, 5)), NOTHING),
     "effort was never asked": (replace(SOFT, efforts=()), NOTHING),
-    "effort was asked in two of the three": (replace(SOFT, efforts=efforts(3, 3)), NOTHING),
-    "a loud task done without effort": (replace(LOUD, efforts=efforts(6, 8, 8)), NOTHING),
+    "effort was asked in two of the three": (replace(SOFT, efforts=said(3, 3)), NOTHING),
+    "a loud task done without effort": (replace(LOUD, efforts=said(6, 8, 8)), NOTHING),
     "a loud task done purposefully": (LOUD, GOES_ON),
     "more than a fifth within a week": (replace(SOFT, seconds_a_week_ago=9.0), ("stay", "enough_this_week")),
     "just a fifth within a week": (replace(SOFT, seconds_a_week_ago=10.0), GOES_ON),
@@ -350,7 +357,7 @@ TABLE = {
     "felt right three times in one session": (
         replace(FELT, felt=tuple(Felt(ago(days), "a", "yes") for days in (3, 2, 1))), NOTHING,
     ),
-    "felt right, with effort": (replace(FELT, felt=felt("yes", "yes", "yes"), efforts=efforts(6, 6, 6)), NOTHING),
+    "felt right, with effort": (replace(FELT, felt=felt("yes", "yes", "yes"), efforts=said(6, 6, 6)), NOTHING),
     "not sure once": (replace(FELT, felt=felt("yes", "not_sure", "yes")), NOTHING),
     "felt right twice": (replace(FELT, felt=felt("yes", "yes")), NOTHING),
 }  # fmt: skip
@@ -359,7 +366,9 @@ TABLE = {
 @pytest.mark.parametrize(("case", "wanted"), TABLE.values(), ids=TABLE)
 def test_what_is_proposed(case, wanted):
     found = propose(case)
-    assert (found.step, found.reason) == wanted
+    step, reason = wanted
+    assert found.step == step
+    assert reason in (None, found.reason)
 
 
 def test_every_rule_speaks_and_every_reason_is_given_somewhere():
@@ -378,7 +387,8 @@ def test_an_advance_says_what_it_rests_on_and_what_it_would_set():
 
 def test_a_decline_says_its_two_means():
     found = propose(replace(SOFT, trials=FALLEN))
-    assert found.facts == {"now_s": pytest.approx(9.5), "usual_s": pytest.approx(12.0)}
+    assert found.facts["now_s"] == pytest.approx(9.5)
+    assert found.facts["usual_s"] == pytest.approx(12.0)
     assert found.otherwise is Step.LOOK_AGAIN
 
 

@@ -5,7 +5,7 @@ from datetime import date, timedelta
 import numpy as np
 import pytest
 
-from reedcore.progress import baseline_of, change_of, decline_of
+from reedcore.progress import decline_of
 
 MONDAY = date(2026, 1, 5)
 PRACTISED = 5  # days a week
@@ -38,26 +38,9 @@ def test_who_does_not_change_is_seldom_flagged_in_eight_weeks(spread, most):
 @pytest.mark.parametrize(("spread", "least"), [(0.10, 0.95), (0.15, 0.80)])
 def test_a_fall_of_a_quarter_is_found_within_a_fortnight(spread, least):
     rng = np.random.default_rng(12)
-    courses, found = 250, 0
+    courses, found = 400, 0
     for _ in range(courses):
         falls_on = 28 + int(rng.integers(0, 7))
         alarm = first_alarm(rng, spread, weeks=7, falls_on=falls_on)
         found += alarm is not None and falls_on <= alarm <= falls_on + 14
     assert found / courses >= least
-
-
-def occasions(rng, true, days, *, spread=0.10, trials=3):
-    means = rng.normal(true, 10.0 * spread, days)
-    return [list(rng.normal(mean, 0.5, trials)) for mean in means]
-
-
-@pytest.mark.parametrize(
-    ("true", "low", "high"), [(10.0, 0.0, 0.06), (7.5, 0.78, 1.0)], ids=["stable", "a quarter less"]
-)
-def test_more_than_chance_is_seldom_said_of_chance_and_often_of_a_true_change(true, low, high):
-    rng = np.random.default_rng(13)
-    said = 0
-    for _ in range(1500):
-        baseline = baseline_of(occasions(rng, 10.0, 5))
-        said += change_of(baseline, occasions(rng, true, 5)).is_real
-    assert low <= said / 1500 <= high

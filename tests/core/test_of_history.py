@@ -105,7 +105,17 @@ def test_a_cleared_flag_starts_evidence_anew_and_a_mistaken_press_does_not():
     ids=["strain", "light head", "pain is a flag", "taken back", "this session", "no tries in it"],
 )
 def test_sessions_stopped_for_strain_count(stops, days):
-    assert case(stops=stops).stopped_on == tuple(map(day, days))
+    found = case(stops=stops)
+    assert found.strained_on == found.strained_anew_on == tuple(map(day, days))
+
+
+def test_a_refusal_takes_nothing_of_the_weeks_block_back():
+    strained, refused = (
+        stop(3, cleared=3, pauses=False),
+        Decision("advance", "most_on_target", at(1), 7, accepted=False),
+    )
+    found = case(stops=(strained,), decisions=(refused,))
+    assert (found.strained_on, found.strained_anew_on) == ((day(3),), ())
 
 
 def test_a_stop_of_a_session_with_another_task_alone_does_not_count():
@@ -115,7 +125,7 @@ def test_a_stop_of_a_session_with_another_task_alone_does_not_count():
         trials=(trial(3), trial(2, task=9)),
         stops=(stop(2, pauses=False, session=UUID(int=3)),),
     )
-    assert found.stopped_on == ()
+    assert found.strained_on == ()
 
 
 def test_answers_are_of_their_task_and_kind():
@@ -156,7 +166,8 @@ def test_the_same_target_is_asked_for_since():
     )  # fmt: skip
     assert case(versions=versions).same_target_since == day(20)
     stuck = Decision("swap", Reason.STUCK.value, at(5), 9)
-    assert case(versions=versions, decisions=(stuck,)).same_target_since == day(5)
+    assert case(versions=versions, decisions=(stuck,)).stall_asked
+    assert not case(versions=versions).stall_asked
     kept = replace(versions[2], document={"dose": DOSE, "sort": "maintenance"})
     assert case(versions=(*versions[:2], kept)).same_target_since is None
 
@@ -184,8 +195,10 @@ def test_the_block_counts_days_on_which_every_note_was_held():
 def test_the_taper_speaks_for_every_task_of_its_programme():
     taper = {"week": 3, "since": day(6).isoformat(), "peak_s": 31.0}
     found = case(versions=(version(dose=DOSE, taper=taper),))
-    assert (found.taper_week, found.taper_since, found.peak_s) == (3, day(6), 31.0)
-    assert case().taper_week is None
+    # its weeks are the power tasks'; no other moves while they go on
+    assert (found.in_taper, found.taper_week) == (True, None)
+    assert (found.taper_since, found.peak_s) == (day(6), 31.0)
+    assert not case().in_taper
 
 
 # what is proposed

@@ -105,10 +105,10 @@ def test_each_line_says_why_with_its_figures_and_has_a_key(as_clinician, five):
     lines = {name: line_of(as_clinician, client) for name, client in five.items()}
     said = {name: (line.reason, line.key) for name, line in lines.items()}
     assert said["Zora Stopped"] == ("A red flag is open: new pain on voicing or swallowing.", "r")
-    assert "8.5 s, 12.3 s was usual" in said["Yves Worse"][0]
+    assert "8.5 s. 12.3 s was usual before" in said["Yves Worse"][0]
     assert said["Yves Worse"][1] == "e"
     assert said["Xaver Due"] == (
-        "Straw in air, one note on F3: 100% of 12 tries on target, effort as it should be.", "a",
+        "Straw in air, one note on F3: 12 of 12 tries over 3 days were on target, effort as it should be.", "a",
     )  # fmt: skip
     assert said["Wim Away"] == ("4 due days without a session.", "m")
     assert said["Vera Steady"][0].startswith(

@@ -143,18 +143,21 @@ def test_a_calibration_of_the_device_breaks_level(as_clinician, person, task, cl
 def test_the_figures_say_what_is_more_than_chance(as_clinician, person, task):
     today = timezone.now().astimezone(person.zone)
     early = ((14.2, 15.8, 17.1), (15.0, 16.0), (15.5, 16.5), (14.0, 15.0), (16.0, 17.0))
-    for days_ago, held in zip((32, 31, 30, 29, 28), early, strict=True):
+    for days_ago, held in zip((24, 23, 22, 21, 20), early, strict=True):
         for minute, seconds in enumerate(held):
             moment = today - timedelta(days=days_ago, minutes=10 - minute)
             trial(task, performed_at=moment, total_s=seconds)
+    # the first week is no baseline
+    trial(task, performed_at=today - timedelta(days=32), total_s=9.0)
     for days_ago in (3, 2, 1):
-        trial(task, performed_at=today - timedelta(days=days_ago), total_s=22.0)
+        trial(task, performed_at=today - timedelta(days=days_ago), total_s=24.0)
     row = page_of(as_clinician, person, "").table[0]
     # by hand: within 6.22 / 6 = 1.037, between 0.548 − 1.037 / 2.2 = 0.077 (variances); error
-    # √(0.077 / 5 + 1.037 / 11 + 0.077 / 3 + 1.037 / 3) = 0.693; t of four degrees 2.776
+    # √(0.077 / 5 + 1.037 / 11 + 0.077 / 3 + 1.037 / 3) = 0.693; one look in forty of four degrees
+    # lies beyond 3.436; wider for days hang together by √(1.857 / (1 − 0.857 / 5)) = 1.497
     assert row.baseline == "15.6"
-    assert (row.week, row.change) == ("22.0", "+6.4")
-    assert row.real == "yes, limit 1.9"
+    assert (row.week, row.change) == ("24.0", "+8.4")
+    assert row.real == "yes, limit 3.6"
 
 
 def test_hours_since_medication_that_differ_are_said(as_clinician, person, prescribed):

@@ -81,8 +81,9 @@ def _results_report_and_file(browser, client, answer, table):
         assert page.series.key == series["key"]
         _figures(page.table, series)
         if series["key"] in told:
-            words = [_words(line) for line in told[series["key"]]]
-            assert words == [_words(line) for line in page.table], client
+            # a report compares once, a page is looked at again and again: another limit
+            words = [_words(line)[:-1] for line in told[series["key"]]]
+            assert words == [_words(line)[:-1] for line in page.table], client
         _best_of(table, client, series)
     return len(answer["series"])
 
@@ -93,6 +94,8 @@ def _board_and_command_line(client, line, answer):
     assert [{name: each[name] for name in same} for each in status.proposed] == [
         {name: each[name] for name in same} for each in answer["proposals"]
     ]
+    stays = status.fortnight.pop("stays")
+    assert len(stays) == len(answer["stays"])
     assert status.fortnight == {**answer["fortnight"], "dose": answer["dose"]}
     assert [each.proposal.step.value for each in proposed_for(client)] == [
         each["step"] for each in answer["proposals"]

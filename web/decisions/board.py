@@ -254,7 +254,7 @@ def _on_course(fortnight):
         return "Nothing is prescribed yet."
     if not fortnight["last"]:
         return "Nothing was practised yet."
-    told = []
+    told = [each.rstrip(".") for each in fortnight.get("stays", [])[:1]]
     if fortnight["judged"]:
         told.append(f"{fortnight['met']} of {fortnight['judged']} on target in seven days")
     if fortnight["adherence"] is not None:

@@ -16,7 +16,7 @@ from reedcore.history.fortnight import Fortnight, fortnight
 from web.clients.models import Client, Stop
 from web.ui.faults import new_fault
 
-from .deciding import decided, proposed_by
+from .deciding import decided, said_of, stay_words
 from .history import Known, known_of
 from .models import ClientStatus
 
@@ -122,7 +122,8 @@ def _today(client, now):
 
 
 def _work_out(status: ClientStatus, known: Known, today: date) -> None:
-    said = proposed_by(known, today=today)
+    every = said_of(known, today=today)
+    said = every.proposed
     status.stale, status.fault = False, ""
     status.day = today
     status.need = most_pressing(each.proposal for each in said)
@@ -132,7 +133,11 @@ def _work_out(status: ClientStatus, known: Known, today: date) -> None:
     pressing = said[0].asking if said and said[0].about is not About.WHOLE else None
     drawn = fortnight(known.history, pressing, today=today)
     dose = asdict(week_dose(known.history, today))
-    status.fortnight = {**_FORTNIGHT.dump_python(drawn, mode="json"), "dose": dose}
+    status.fortnight = {
+        **_FORTNIGHT.dump_python(drawn, mode="json"),
+        "dose": dose,
+        "stays": [stay_words(known, each) for each in every.stays],
+    }
 
 
 def _could_not(status: ClientStatus) -> None:

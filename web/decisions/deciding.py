@@ -3,14 +3,15 @@
 from dataclasses import dataclass
 from datetime import date
 
-from reedcore.decisions import Proposal
-from reedcore.decisions.of_history import About, Proposed, proposals
+from reedcore.decisions import Proposal, Step
+from reedcore.decisions.of_history import About, Proposed, for_each_task, spoken
 from web.practice.asked import Asked
 from web.practice.wording import title_of
 from web.programmes.models import PrescribedTask
 from web.programmes.queries import note_name
 
 from .history import Known
+from .wording import reason_of
 
 WHOLE = "The whole programme"
 _TITLES = {About.WHOLE: WHOLE, About.BLOCK: "The block"}
@@ -25,9 +26,29 @@ class Decided:
     task: PrescribedTask | None
 
 
-def proposed_by(known: Known, *, today: date) -> list[Proposed]:
-    """What the core proposes, the most pressing first."""
-    return proposals(known.history, known.settings, today=today)
+@dataclass(frozen=True)
+class Said:
+    """What the core says of a client.
+
+    Attributes:
+        proposed: the most pressing first.
+        stays: of each task that stays as it is, why.
+    """
+
+    proposed: list[Proposed]
+    stays: list[Proposed]
+
+
+def said_of(known: Known, *, today: date) -> Said:
+    """What is proposed, and why all else stays as it is."""
+    every = for_each_task(known.history, known.settings, today=today)
+    stays = [each for each in every if each.proposal.step is Step.STAY]
+    return Said(spoken(known.history, every), stays)
+
+
+def stay_words(known: Known, each: Proposed) -> str:
+    """A task and why it stays as it is: nobody is on course without a reason."""
+    return f"{decided(known, each).title}: {reason_of(each.proposal)}."
 
 
 def decided(known: Known, proposed: Proposed) -> Decided:

@@ -9,15 +9,17 @@ from dataclasses import dataclass, replace
 from datetime import date, datetime
 from typing import Any
 
-from django.db.models import JSONField, Q, TextField, Value
+from django.db.models import JSONField, Max, Q, TextField, Value
 from django.db.models.fields.json import KeyTextTransform
-from django.db.models.functions import Cast, Coalesce, NullIf
+from django.db.models.functions import Cast, Coalesce, NullIf, TruncDate
 from orjson import loads
 
 from reedcore.catalogue.tasks import Task
 from reedcore.decisions import Settings, settings_with
 from reedcore.history import (
+    LONG_LOOK_BACK,
     LOOK_BACK,
+    DayHeld,
     Decision,
     History,
     Report,
@@ -124,14 +126,15 @@ def known_of(whom: list[Client], *, now: datetime) -> dict[int, Known]:
     versions = _versions(by_key, catalogue, current, since=since)
     trials = _by_client(by_key, practice.Trial.objects.filter(performed_at__gte=since), RULED)
     reports = _reports(by_key, since)
-    more = _more(versions, trials, reports, catalogue)
+    earlier = _earlier(by_key, now)
+    more = _more(versions, trials, reports, earlier, catalogue)
     parts: dict[str, dict[int, list[Any]]] = {
         "sessions": _sessions(by_key, since),
         "stops": _stops(by_key, since),
         "screens": _screens(by_key, newest=True),
         "decisions": _decisions(by_key, since),
     }
-    goals = _goals(keys)
+    goals, rested = _goals(keys), _rested(whom)
     return {
         client.pk: Known(
             client=client,
@@ -142,6 +145,8 @@ def known_of(whom: list[Client], *, now: datetime) -> dict[int, Known]:
                 reports=tuple(reports[client.pk]),
                 goal_s=goals.get(client.pk),
                 more=more,
+                earlier=_by_series(earlier[client.pk], versions[client.pk], more),
+                rested=rested.get(client.pk, ()),
                 **{name: tuple(found[client.pk]) for name, found in parts.items()},
             ),
             settings=settings_with(rules.get(client.pk, {})),
@@ -299,10 +304,62 @@ def _old_askings(keys: Iterable[int], catalogue) -> tuple[Asking, ...]:
     )
 
 
-def _more(versions, trials, reports, catalogue):
+def _earlier(by_key, now):
+    """Of the half year before the look back each day's longest hold of each task, by client: (day,
+    task, longest of all seconds, longest of the steady ones)."""
+    found = defaultdict(list)
+    zones = defaultdict(list)
+    for client in by_key.values():
+        zones[client.zone].append(client.pk)
+    rows = practice.Trial.objects.filter(
+        performed_at__gte=now - LONG_LOOK_BACK, performed_at__lt=now - LOOK_BACK,
+        total_s__isnull=False,
+    ).exclude(role="poor")  # fmt: skip
+    for zone, keys in zones.items():
+        days = rows.filter(client__in=keys).annotate(day=TruncDate("performed_at", tzinfo=zone))
+        longest = days.values("client", "day", "task").annotate(
+            total=Max("total_s"), steady=Max(Coalesce("steady_s", "total_s"))
+        )
+        for each in longest.order_by("day", "task"):
+            found[each["client"]].append((each["day"], each["task"], each["total"], each["steady"]))
+    return found
+
+
+def _by_series(earlier, versions, more):
+    """The same as the core has it: the longest of a day, by series."""
+    askings = {task.key: task for task in more}
+    askings |= {task.key: task for version in versions for task in version.tasks}
+    found = defaultdict(dict)
+    for day, key, total, steady in earlier:
+        asking = askings.get(key)
+        if asking is None:
+            continue
+        held = steady if asking.counts == "steady" else total
+        before = found[asking.series].get(day)
+        if before is None or before.held_s < held:
+            found[asking.series][day] = DayHeld(day, held, asking.target_s)
+    return {series: tuple(days[day] for day in sorted(days)) for series, days in found.items()}
+
+
+def _rested(whom) -> dict[int, tuple[tuple[date, date], ...]]:
+    """The days of voice rest, from when it was recorded to its end."""
+    resting = [client for client in whom if client.voice_rest_until]
+    if not resting:
+        return {}
+    found = {}
+    for client in resting:
+        rows = client.history.filter(voice_rest_until=client.voice_rest_until)
+        since = rows.order_by("history_date").values_list("history_date", flat=True).first()
+        if since is not None:
+            found[client.pk] = ((_day(client, since), client.voice_rest_until),)
+    return found
+
+
+def _more(versions, trials, reports, earlier, catalogue):
     """Tasks of versions that are not read, but which somebody practised under."""
     known = {task.key for of in versions.values() for each in of for task in each.tasks}
     named = {each.task for of in trials.values() for each in of}
+    named |= {task for of in earlier.values() for _, task, _, _ in of}
     named |= {each.task for of in reports.values() for each in of if each.task}
     return _old_askings(named - known, catalogue) if named - known else ()
 

@@ -19,39 +19,55 @@ STEPS = {
 }
 REASONS = {
     Reason.RED_FLAG_OPEN: "a red flag is open",
-    Reason.HOLDS_SHORTER: "the week’s mean of daily longest holds is {now_s:.1f} s, {usual_s:.1f} s "
-    "was usual in the four weeks before, and it has stayed so",
-    Reason.EFFORT_UP: "effort is {now:.1f} in the last two answers, {before:.1f} before",
-    Reason.EFFORT_DOWN: "effort is {now:.1f} in the last two answers, {before:.1f} before",
+    Reason.HOLDS_SHORTER: "the mean of the last week’s longest holds is {now_s:.1f} s. {usual_s:.1f} s was usual "
+    "before, and it has stayed under that for {days:.0f} practised days",
+    Reason.EFFORT_UP: "effort is {now:.1f} of 10 in the last two sessions, {before:.1f} before",
+    Reason.EFFORT_DOWN: "effort is {now:.1f} of 10 in the last two sessions, {before:.1f} before",
     Reason.BOTHER_UP: "the voice got in the way {now:.1f} of 10 in the last two answers, {before:.1f} before",
     Reason.LEVEL_DOWN: "level is {now_db:+.1f} dB this week, {before_db:+.1f} dB the week before",
     Reason.WORSE_FOR_TWO_WEEKS: "it has been getting worse for two weeks",
-    Reason.CANNOT_DO_IT: "“I can’t do it” was said {times:.0f} times",
+    Reason.CANNOT_DO_IT: "“I can’t do it” was said {times:.0f} times in two weeks",
     Reason.NOT_FELT: "nothing was felt of it {times:.0f} times in a row",
-    Reason.FEW_ON_TARGET: "{share:.0%} on target in the last two sessions",
-    Reason.EFFORT_HIGH: "effort was {effort:.0f} of 10 or more on a soft task, twice",
+    Reason.FEW_ON_TARGET: "{met:.0f} of {trials:.0f} tries were on target in the last two sessions",
+    Reason.EFFORT_HIGH: "effort was {effort:.0f} of 10 or more on a soft task in two sessions running",
     Reason.STRAIN_SAID: "strain was said, or stopped a session, {times:.0f} times in seven days",
     Reason.GOAL_REACHED: "the power notes held {mean_s:.1f} s on average, {goal_s:.0f} s was the "
     "goal, on two practised days in a row",
-    Reason.PEAK_KEPT: "{kept:.0%} of the peak is kept",
-    Reason.PEAK_LOST: "{kept:.0%} of the peak is left, under 85%",
-    Reason.MOST_ON_TARGET: "{share:.0%} of {trials:.0f} tries on target, effort as it should be",
-    Reason.FELT_RIGHT: "it felt right {times:.0f} times in a row",
+    Reason.PEAK_KEPT: "{kept:.0%} of the peak of {peak_s:.1f} s is kept",
+    Reason.PEAK_LOST: "{kept:.0%} of the peak of {peak_s:.1f} s is left, under 85%",
+    Reason.MOST_ON_TARGET: "{met:.0f} of {trials:.0f} tries over {days:.0f} days were on target, effort as it should be",
+    Reason.FELT_RIGHT: "it felt right {times:.0f} times in a row over {days:.0f} days",
     Reason.DAYS_MISSED: "{days:.0f} due days without a session",
-    Reason.ADHERENCE_LOW: "{adherence:.0%} of what was due in a fortnight",
-    Reason.TOO_TIRED: "too tired for something in {times:.0f} of {sessions:.0f} sessions",
-    Reason.NOTHING_JUDGED: "nothing could be judged in {sessions:.0f} sessions; look at the room and the microphone",
-    Reason.STUCK: "{share:.0%} on target for {days:.0f} days under the same target, and not rising",
-    Reason.TOP_OF_LADDER: "all of it is on target, at the top of its ladder",
-    Reason.ENOUGH_THIS_WEEK: "on target, and a fifth more within a week is enough",
+    Reason.ADHERENCE_LOW: "{adherence:.0%} of what was due in 14 days was done",
+    Reason.TOO_TIRED: "something was skipped as too tired in {times:.0f} of {sessions:.0f} sessions",
+    Reason.NOTHING_JUDGED: "none of {trials:.0f} tries in the last {sessions:.0f} sessions could be judged. Look at the room and the microphone",
+    Reason.MUCH_NOT_JUDGED: "only {judged:.0f} of {trials:.0f} tries in the last {sessions:.0f} sessions could be judged. Look at the room, the microphone and the task",
+    Reason.STUCK: "{share:.0%} on target in {sessions:.0f} sessions over {days:.0f} days, and the target has not moved",
+    Reason.TOO_SELDOM: "{sessions:.0f} sessions in four weeks are too few to decide on",
+    Reason.TOP_OF_LADDER: "{share:.0%} on target at the top of its ladder: another task, or maintenance",
+    Reason.AT_ITS_GOAL: "{share:.0%} on target, and the hold goal is reached",
+    Reason.ENOUGH_THIS_WEEK: "{share:.0%} on target. The next step would be more than a fifth within a week",
+    Reason.STRAIN_LATELY: "well done, but strain was said within the last seven days",
+    Reason.SINKING: "well done, but the last week lies under what was usual: no step up on that",
+    Reason.EFFORT_NOT_ASKED: "well done, but how hard it was is not known for each of the last sessions",
+    Reason.EFFORT_TOO_HIGH: "well done, but with too much effort for a soft task",
+    Reason.EFFORT_TOO_LOW: "well done, but with too little effort for a loud task",
+    Reason.NEXT_NOT_SHOWN: "{share:.0%} on target, but few holds were as long as the next step",
     Reason.ABSENT: "too little was practised lately to go on",
-    Reason.NOTHING_STANDS_OUT: "nothing stands out",
+    Reason.NOT_BEGUN: "not tried yet under this target",
+    Reason.IN_TAPER: "the taper decides",
+    Reason.MORE_SESSIONS: "{sessions:.0f} of {wanted:.0f} sessions since the last decision that a step needs",
+    Reason.BETWEEN: "{met:.0f} of {trials:.0f} on target: {needed:.0%} is needed for a step up",
+    Reason.FELT_CHECK: "goes by its felt check: a “yes” in three sessions running",
 }
 
 
 def reason_of(proposal) -> str:
     """Why, with its figures."""
-    return REASONS[proposal.reason].format(**proposal.facts)
+    try:
+        return REASONS[proposal.reason].format(**proposal.facts)
+    except KeyError:  # as a version with fewer figures has kept it
+        return proposal.reason.value.replace("_", " ")
 
 
 def proposal_words(proposal) -> str:

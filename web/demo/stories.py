@@ -95,7 +95,7 @@ STORIES = (
           held=((40, 5.8), (15, 7.1), (0, 7.1)), effort=((40, 4.0), (0, 4.0)), cannot=(4, 2)),
     # the loud school: strong and purposeful, ready for the next rung
     Story("tower-a2", ((STRONG, ()), ("strong_oh", ())), ((84, 8.0), (56, 9.0), (27, 10.0)),
-          held=((84, 8.6), (56, 9.8), (27, 10.6), (0, 11.8)),
+          held=((84, 8.6), (56, 9.8), (27, 10.9), (0, 13.6)),
           effort=((84, 7.0), (40, 8.2), (0, 8.6)), school="loud", weekdays=(0, 1, 2, 3, 4),
           bother=((84, 7.0), (0, 3.0)), level_db=((84, 6.0), (0, 8.5)), helper=("Ada", "daughter")),
     # a bad microphone: nothing can be judged for a fortnight
@@ -119,7 +119,7 @@ STORIES = (
     # half of what is due
     Story("mast-d3", ((HUM, (50,)), (STRAW, (50,))), ((75, 8.0), (27, 9.0)),
           held=((75, 8.0), (27, 9.1), (0, 9.1)), effort=((75, 4.0), (0, 4.5)), keeps=0.45),
-    # advanced last week, on course
+    # one task advanced last week, the other on the same target for two months
     Story("sail-a3", ((HUM, (57,)), (STRAW, (57,))), ((62, 7.0), (33, 8.0), (6, 9.0)),
           held=((62, 6.8), (33, 8.6), (6, 9.2), (0, 9.2)), effort=((62, 5.0), (0, 3.6))),
     # too much effort for a soft task

@@ -7,6 +7,7 @@ from reedcore.decisions import Step
 from reedcore.dose import DoseKind
 from reedcore.measures import kind_of
 from reedcore.programme.document import dose_of
+from reedcore.progress import Course
 from web.clients.stops_shown import stop_sentence
 from web.clients.wording import listed
 from web.decisions.wording import STEPS
@@ -129,13 +130,15 @@ def _meaning(facts: Facts) -> list[str]:
     told = []
     for each in facts.practised[:MOST_SERIES]:
         course, unit = each.value.course, each.series.figure.unit
-        if course.change is None:
+        change = course.planned
+        if change is None:
+            if course.week_mean is not None and course.first_mean is not None:
+                told.append(_not_yet(each, course, unit))
             continue
-        change = course.change
         real = "more than chance" if change.is_real else "within chance"
         line = (
             f"{each.series.title}: seven-day mean {plain(course.week_mean, 1)} {unit}, "
-            f"{plain(change.by, 1, signed=True)} {unit} from the first days, {real} "
+            f"{plain(change.by, 1, signed=True)} {unit} from where it began, {real} "
             f"(limit {plain(change.limit, 1)} {unit}"
             f"{', provisional' if change.provisional else ''})."
         )
@@ -143,6 +146,16 @@ def _meaning(facts: Facts) -> list[str]:
             line += f" Trend {each.trend}{f'; {each.mixed}' if each.mixed else ''}."
         told.append(line)
     return told or ["Too little was measured to speak of change."]
+
+
+def _not_yet(each: Practised, course: Course, unit: str) -> str:
+    """What is known before a whole week lies after the days that a series begins with."""
+    return (
+        f"{each.series.title}: seven-day mean {plain(course.week_mean, 1)} {unit}, "
+        f"{plain(course.first_mean, 1)} {unit} in the weeks that it is held against. Whether that "
+        "is more than chance can be said once a whole week lies after those: about four weeks "
+        "after the first session."
+    )
 
 
 def _next(facts: Facts) -> list[str]:

@@ -130,7 +130,7 @@ def _practised(client, begins, ends, last, zone, session):
             for task, key, day, value in efforts
             if task in series.asked and day <= last
         ]
-        lines = figures.lines_of(series, so_far, own, today=last)
+        lines = figures.lines_of(series, so_far, own, today=last, planned=True)
         course = lines[0].course
         found.append(
             Practised(

@@ -39,19 +39,26 @@ class Line:
 
 
 def lines_of(
-    series: Series, trials: list[Trial], efforts: list[tuple[str, date, float]], *, today: date
+    series: Series,
+    trials: list[Trial],
+    efforts: list[tuple[str, date, float]],
+    *,
+    today: date,
+    planned: bool = False,
 ) -> list[Line]:
     """The table of a series.
 
     Args:
         trials: every trial of it, oldest first.
         efforts: (session, day, 1 to 10) as they were said after it.
+        planned: it is for a report, which compares once; a page is looked at again and again.
     """
     found = []
     for line in courses_of(series, trials, efforts, today=today):
         if line.code == "effort":
             found.append(_share_line(trials, today))
-        found.append(_line(line, NAMES.get(line.code) or series.figure.name.capitalize()))
+        name = NAMES.get(line.code) or series.figure.name.capitalize()
+        found.append(_line(line, name, planned=planned))
     if not efforts:
         found.append(_share_line(trials, today))
     return found
@@ -68,17 +75,18 @@ def mixed_words(trials: list[Trial]) -> str:
     return "time since medication is not known for all of it"
 
 
-def _line(line: CourseLine, name: str) -> Line:
+def _line(line: CourseLine, name: str, *, planned: bool) -> Line:
     def words(value):
         return "–" if value is None else plain(value, line.places, signed=line.signed)
 
     course = line.course
+    found = course.planned if planned else course.change
     change = real = "–"
-    if course.change is not None:
-        change = plain(course.change.by, line.places, signed=True)
-        real = "yes" if course.change.is_real else "no"
-        real += f", limit {plain(course.change.limit, line.places)}"
-        if course.change.provisional:
+    if found is not None:
+        change = plain(found.by, line.places, signed=True)
+        real = "yes" if found.is_real else "no"
+        real += f", limit {plain(found.limit, line.places)}"
+        if found.provisional:
             real += ", provisional"
     if line.since is not None:
         name += f", on this device since {line.since:%-d %b}"

@@ -198,7 +198,7 @@ def _band(course):
     baseline = course.baseline
     if baseline is None:
         return None
-    usual = baseline.limit(days=DAYS_A_WEEK, trials=baseline.trials)
+    usual = baseline.limit(days=DAYS_A_WEEK, trials=baseline.trials, looks=True)
     limit = course.change.limit if course.change else usual
     return max(0.0, baseline.mean - limit), baseline.mean + limit
 

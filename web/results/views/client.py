@@ -61,6 +61,7 @@ def client(request, pk):
             }
             for kept in status.proposed
         ],
+        "stays": status.fortnight.get("stays", []),
         "stops": shown_stops(seen),
         "refusal_reasons": Decision.RefusalReason.choices,
         "decisions": presenters.decisions(seen),

@@ -1,0 +1,18 @@
+"""Whether a client is there: the absent are not on course, and nothing of theirs goes on."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+from .case import Case
+from .settings import Settings
+
+_PRESENT = timedelta(days=7)
+
+
+def is_present(case: Case, settings: Settings) -> bool:
+    """Voiced in the last seven days, and enough of the last fortnight kept. A rest day is kept and
+    excused, and no presence."""
+    last, kept = case.last_session_on, case.adherence_14
+    lately = last is not None and case.today - last < _PRESENT
+    return lately and (kept is None or kept >= settings.low_adherence)

@@ -1,0 +1,130 @@
+"""What makes targets settle: a rung is climbed where the evidence speaks for the next one too, and
+left again where what happens is more than chance (DOMAIN §6; bars in MEASURES §5.10).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import timedelta
+from math import comb, sqrt
+from statistics import fmean, stdev
+
+from reedcore.progress import falling, widened_by
+
+from .case import Case, PastTrial, holds_on, judged, share_on_target
+from .settings import Settings
+
+#: Who holds on shows the next rung in so many of the holds of a fortnight.
+NEXT_SHARE = 0.47
+_FORTNIGHT, _MONTH = timedelta(days=14), timedelta(days=28)
+#: After each return from a rung: so many times the sessions, with so much of the misses.
+MORE_SESSIONS, FEWER_MISSES = 2, 0.25
+#: More than this many times the usual evidence is asked of nobody.
+MOST_EVIDENCE = 8
+#: "Meets 60 %": chance is what somebody does who meets so much.
+MEETS = 0.6
+#: Under this share most were missed.
+MOSTLY = 0.5
+#: How seldom chance alone would do it: on a first target, after a climb, over all of a fortnight.
+CHANCE_AT_FIRST, CHANCE_AFTER_CLIMB, CHANCE_OVER_ALL = 0.05, 0.001, 0.002
+#: Over all: so many sessions at least.
+ALL_SESSIONS = 6
+#: Against the client's own earlier sessions: so many of them, and so many standard errors.
+OWN_SESSIONS, OWN_ERRORS = 4, 3.0
+#: Sessions differ by at least so much of a share, however alike a few of them were.
+LEAST_SPREAD = 0.15
+
+
+def evidence_factor(case: Case) -> int:
+    """How many times the usual sessions an advance takes: twice as many after every return."""
+    return int(min(MOST_EVIDENCE, MORE_SESSIONS**case.returns))
+
+
+def share_needed(case: Case, settings: Settings) -> float:
+    """What has to be on target: after each return from the next rung, with a quarter of the
+    misses."""
+    return 1.0 - (1.0 - settings.advance_share) * FEWER_MISSES**case.returns
+
+
+def shows_next(case: Case, trials: Sequence[PastTrial]) -> bool:
+    """Whether what was held speaks for the next rung; of who stops at the target it cannot be
+    known, and nothing is asked but the share."""
+    if case.next_seconds is None or not holds_on(trials):
+        return True
+    lately = [trial for trial in case.of_now(_FORTNIGHT) if trial.held_s is not None]
+    reached = sum((trial.held_s or 0.0) >= case.next_seconds for trial in lately)
+    return reached >= NEXT_SHARE * len(lately)
+
+
+def is_sinking(case: Case, settings: Settings) -> bool:
+    """Whether the last week lies under the usual by half of what would be a decline, or the trend
+    of 28 days falls: nothing is climbed then, whatever is met."""
+    now = falling(
+        case.daily_longest(),
+        today=case.today,
+        least_days=settings.worse_days,
+        at_least=case.stopped_short_on(),
+    )
+    return (now is not None and now.half_way) or case.is_falling()
+
+
+def misses_by_more_than_chance(
+    case: Case, last: Sequence[Sequence[PastTrial]], earlier: Sequence[Sequence[PastTrial]]
+) -> bool:
+    """Whether too few were on target for it to be chance.
+
+    Args:
+        last: the sessions of now that were judged, the ones in question at the end.
+        earlier: sessions of the 28 days before those, under whatever target.
+    """
+    two = [trial for session in last[-2:] for trial in session]
+    own = [share for each in earlier if (share := _as_under_this(case, each)) is not None]
+    if len(own) >= OWN_SESSIONS:
+        spread = max(stdev(own), LEAST_SPREAD) * widened_by()
+        error = spread * sqrt(1 / 2 + 1 / len(own))
+        if fmean(own) - (share_on_target(two) or 0.0) > OWN_ERRORS * error:
+            return True
+    else:
+        rare = CHANCE_AFTER_CLIMB if case.moved_before else CHANCE_AT_FIRST
+        if _chance(two) <= rare:
+            return True
+    counts = range(ALL_SESSIONS, len(last) + 1)
+    longer = ([trial for session in last[-count:] for trial in session] for count in counts)
+    return any(
+        (share_on_target(each) or 0.0) < MOSTLY and _chance(each) <= CHANCE_OVER_ALL
+        for each in longer
+    )
+
+
+def _chance(trials: Sequence[PastTrial]) -> float:
+    """How often somebody who meets 60 % would meet so few of so many."""
+    known = judged(trials)
+    met = sum(bool(trial.on_target) for trial in known)
+    return sum(
+        comb(len(known), count) * MEETS**count * (1 - MEETS) ** (len(known) - count)
+        for count in range(met + 1)
+    )
+
+
+def _as_under_this(case: Case, session: Sequence[PastTrial]) -> float | None:
+    """What share of an earlier session would have been on the target of now; None where that
+    cannot be known, for the client stopped at a lower one."""
+    if not any(trial.asked_other for trial in session):
+        return share_on_target(session)
+    now = case.seconds_now
+    held = [trial for trial in session if trial.held_s is not None and trial.asked_s]
+    if now is None or not held:
+        return None
+    asked = max(trial.asked_s or 0.0 for trial in held)
+    if asked < now and not holds_on(held):
+        return None
+    return sum((trial.held_s or 0.0) >= now for trial in held) / len(held)
+
+
+def before(case: Case, sessions: int) -> list[tuple[PastTrial, ...]]:
+    """The sessions of the last 28 days before the newest so many, under whatever target."""
+    found: dict[object, list[PastTrial]] = {}
+    for trial in case.trials:
+        if trial.on > case.today - _MONTH:
+            found.setdefault(trial.session, []).append(trial)
+    return [tuple(trials) for trials in found.values()][:-sessions]
