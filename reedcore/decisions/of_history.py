@@ -11,7 +11,16 @@ from itertools import pairwise
 from statistics import fmean
 from uuid import UUID
 
-from reedcore.history import DayHeld, Decision, History, Report, Trial, counted_s, seconds_before
+from reedcore.history import (
+    DayHeld,
+    Decision,
+    History,
+    Report,
+    Trial,
+    Version,
+    counted_s,
+    seconds_before,
+)
 from reedcore.history.dues import adherence_14, missed_in_a_row
 from reedcore.measures import kind_of
 from reedcore.programme.asking import Asking
@@ -177,6 +186,7 @@ def _case(history: History, task: Asking, practice: _Practice, *, today: date) -
     taper = document.get("taper") or {}
     maintained = document.get("sort") == "maintenance"  # it has no way on, and needs none
     since, watched = since_of(history, task), watched_since(history, task)
+    set_by = _target_set_by(history, task)
     trials = history.of(task)
     up, down = rung(task, by=1), rung(task, by=-1)
     of_power = task.code == POWER
@@ -191,7 +201,7 @@ def _case(history: History, task: Asking, practice: _Practice, *, today: date) -
         decline_since=_day_of_watch(history, watched),
         trials=(
             *(_earlier(each) for each in history.earlier.get(task.series, ())),
-            *(_past(history, task, each, since) for each in trials),
+            *(_past(history, task, each, since, set_by) for each in trials),
         ),
         efforts=_answers(_said(history, "effort", task), since, watched),
         levels=tuple(
@@ -233,7 +243,7 @@ def _case(history: History, task: Asking, practice: _Practice, *, today: date) -
         taper_week=taper.get("week") if of_power else None,
         taper_since=date.fromisoformat(taper["since"]) if taper else None,
         peak_s=taper.get("peak_s"),
-        same_target_since=None if maintained else _same_target_since(history, task),
+        same_target_since=None if maintained or set_by is None else set_by.on,
         last_session_on=history.last_on,
         due_days_missed=practice.missed,
         adherence_14=practice.adherence,
@@ -384,9 +394,13 @@ def _strained(history: History, task: Asking, trials: Sequence[Trial]) -> list[d
     return sorted(at for at in said if cleared is None or at > cleared)
 
 
-def _past(history: History, task: Asking, each: Trial, since: datetime | None) -> PastTrial:
+def _past(
+    history: History, task: Asking, each: Trial, since: datetime | None, set_by: Version | None
+) -> PastTrial:
     asked = history.askings[each.task]
-    own = asked.item_key == task.item_key and asked.aims == task.aims
+    # the same target before another was in force in between is not the one of now
+    of_now = set_by is None or each.at >= set_by.at or asked.version >= set_by.number
+    own = asked.item_key == task.item_key and asked.aims == task.aims and of_now
     return PastTrial(
         key=str(each.key),
         session=each.session or each.on,
@@ -406,17 +420,17 @@ def _earlier(day: DayHeld) -> PastTrial:
     )  # fmt: skip
 
 
-def _same_target_since(history: History, task: Asking) -> date | None:
-    """Since when the item has been asked for what it is asked for now."""
+def _target_set_by(history: History, task: Asking) -> Version | None:
+    """The version that set what is asked of the item now, after it was asked for something else."""
     aims: tuple[object, ...] | None = None
-    since = None
+    found = None
     for version in history.in_force:
         for each in version.tasks:
             if each.item_key != task.item_key or each.series != task.series:
                 continue
             if aims is None or each.aims != aims:
-                aims, since = each.aims, version.on
-    return since
+                aims, found = each.aims, version
+    return found
 
 
 def _tired(history: History, since: datetime | None, today: date) -> tuple[int, int]:

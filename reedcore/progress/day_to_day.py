@@ -11,7 +11,7 @@ USUAL_AUTOCORRELATION = 0.3
 #: From so many practised days on the client's own is taken into account.
 OWN_FROM_DAYS = 20
 #: The usual weighs as much as so many days of the client's.
-USUAL_WEIGHS_DAYS = 24
+USUAL_WEIGHS_DAYS = 22
 #: Beyond this a series is a trend, and no spread of days.
 MOST = 0.6
 

@@ -27,15 +27,15 @@ LEAST_BEFORE, LEAST_BEFORE_SELDOM = 6, 5
 #: Of who practises too seldom: so many practised days against so many before, within so many days.
 LAST_DAYS, DAYS_BEFORE, SELDOM_WITHIN = 4, 8, 21
 #: Confirmed where it is still seen so many practised days later; of a fall far beyond chance
-#: sooner, and of who practises seldom on the next day already.
-APART, APART_FAR, APART_SELDOM = 5, 3, 1
+#: sooner, and of who practises seldom at once.
+APART, APART_FAR, APART_SELDOM = 5, 3, 0
 #: In standard errors: seen from here on; from here on at once; and so much more against the best
 #: 28 days, which are the best by chance too.
-SEEN, FAR, AGAINST_BEST = 1.95, 3.35, 0.3
+SEEN, FAR, AGAINST_BEST = 1.95, 3.3, 0.3
 #: A look every day gives chance many tries: so much more with each doubling of eight weeks.
 EACH_DOUBLING, FIRST_WEEKS = 0.5, 8
 #: The usual spread of days, a tenth of the mean, weighs as much as so many days of the client's.
-SPREAD_WEIGHS_DAYS = 14
+SPREAD_WEIGHS_DAYS = 18
 
 
 @dataclass(frozen=True, slots=True)

@@ -111,8 +111,10 @@ def test_each_line_says_why_with_its_figures_and_has_a_key(as_clinician, five):
         "Straw in air, one note on F3: 12 of 12 tries over 3 days were on target, effort as it should be.", "a",
     )  # fmt: skip
     assert said["Wim Away"] == ("4 due days without a session.", "m")
+    # whoever is on course has a reason too
     assert said["Vera Steady"][0].startswith(
-        "18 of 24 on target in seven days; 100% of the fortnight"
+        "Straw in air, one note on F3: 9 of 12 on target: 80% is needed for a step up; 18 of 24 on "
+        "target in seven days; 100% of the fortnight"
     )
 
 
