@@ -10,6 +10,9 @@ from types import MappingProxyType
 #: The family whose tasks warm and unload, and what precedes it in a session.
 WARMING = "occluded"
 _BEFORE_WARMING = ("release", "breath")
+#: A gentler day asks for so much of the seconds, and of the voice in all, in half seconds.
+GENTLER_SHARE, HALF_S = 0.8, 0.5
+_SLACK_S = 1e-6
 
 
 class Voice(StrEnum):
@@ -53,12 +56,21 @@ USUAL_ANSWERS: Mapping[Voice, Day] = MappingProxyType(
 
 @dataclass(frozen=True, slots=True)
 class Planned:
-    """An item of the programme as far as today's choice needs it."""
+    """An item of the programme as far as today's choice needs it.
+
+    Attributes:
+        high: it asks for notes above the comfortable range, or may.
+        voiced_s: seconds of voice, all of its tries together.
+        in_seconds: each try is asked for so many seconds, and can be asked for fewer.
+    """
 
     id: str
     family: str
     loud: bool
     short: bool = False
+    high: bool = False
+    voiced_s: float = 0.0
+    in_seconds: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,14 +93,23 @@ def day_for(voice: Voice, allowed: Mapping[Voice, Day] = USUAL_ANSWERS) -> Day:
     return chosen
 
 
+def gentler_s(seconds: float) -> float:
+    """What a try is asked for on a gentler day: four fifths, in half seconds, half a one at
+    least."""
+    halves = int(GENTLER_SHARE * seconds / HALF_S + 1e-9)
+    return max(HALF_S, HALF_S * halves)
+
+
 def turns_today(
     items: Iterable[Planned], *, day: Day, sort: SessionType = SessionType.FULL
 ) -> tuple[Turn, ...]:
     """The items in the order in which they are done.
 
-    A gentler day leaves out every loud item, warms first, and warms twice. A short day keeps the
-    items marked for it, all of them where none is marked. Extra practice is half a minute of the
-    first warming item, else of the first that is not loud. A rest day holds nothing.
+    A gentler day is never more voice than the usual one (DOMAIN §7): nothing loud, nothing high,
+    four fifths of the seconds asked, warming first and one warming item once more where all of it
+    stays under four fifths of the usual voice. A short day keeps the items marked for it, all of
+    them where none is marked. Extra practice is half a minute of the first warming item, else of
+    the first that is not loud. A rest day holds nothing.
     """
     planned = tuple(items)
     if day is Day.REST:
@@ -97,18 +118,37 @@ def turns_today(
         easy = [item for item in planned if not item.loud]
         first = next((item for item in easy if item.family == WARMING), next(iter(easy), None))
         return (Turn(first.id),) if first else ()
-    if sort in (SessionType.RESET, SessionType.EVENT) and day is not Day.USUAL:
-        return tuple(Turn(item.id) for item in planned if not item.loud)  # too short to warm twice
     if sort is SessionType.SHORT and any(item.short for item in planned):
         planned = tuple(item for item in planned if item.short)
     if day is Day.USUAL:
         return tuple(Turn(item.id) for item in planned)
-    quiet = [item for item in planned if not item.loud]
-    before = [item for item in quiet if item.family in _BEFORE_WARMING]
-    warming = [item for item in quiet if item.family == WARMING]
-    rest = [item for item in quiet if item not in before and item not in warming]
+    most_s = GENTLER_SHARE * sum(item.voiced_s for item in planned)
+    kept = _least_voice(planned, most_s)
+    if sort in (SessionType.RESET, SessionType.EVENT):
+        return tuple(Turn(item.id) for item in kept)  # too short to warm twice
+    before = [item for item in kept if item.family in _BEFORE_WARMING]
+    warming = [item for item in kept if item.family == WARMING]
+    rest = [item for item in kept if item not in before and item not in warming]
+    spare = most_s - sum(map(gentler_voiced_s, kept))
+    again = [item for item in warming[:1] if gentler_voiced_s(item) <= spare + _SLACK_S]
     return (
         *(Turn(item.id) for item in (*before, *warming)),
-        *(Turn(item.id, again=True) for item in warming),
+        *(Turn(item.id, again=True) for item in again),
         *(Turn(item.id) for item in rest),
     )
+
+
+def gentler_voiced_s(item: Planned) -> float:
+    """Seconds of voice of an item on a gentler day."""
+    return GENTLER_SHARE * item.voiced_s if item.in_seconds else item.voiced_s
+
+
+def _least_voice(planned: tuple[Planned, ...], most_s: float) -> list[Planned]:
+    """What is neither loud nor high, in its order; where that is still too much voice, the last
+    that is no warming goes first."""
+    kept = [item for item in planned if not item.loud and not item.high]
+    while sum(map(gentler_voiced_s, kept)) > most_s + _SLACK_S:
+        voiced = [item for item in kept if item.voiced_s > 0]
+        goes = [item for item in voiced if item.family != WARMING] or voiced
+        kept.remove(goes[-1])
+    return kept

@@ -2,6 +2,7 @@
 
 from playwright.sync_api import expect
 
+from reedcore.dose.today import gentler_s
 from tests.browser.conftest import (
     CHROMIUM,
     FETCH_VOICES,
@@ -40,6 +41,10 @@ def test_hoarse_is_gentler_and_never_loud(page, site, person, short_one):
     assert len(said) == 3
     assert not Trial.objects.filter(task__task_code="strong_ah").exists()
     assert Session.objects.get().day == "gentler"
+    asked = Trial.objects.select_related("task")
+    held = [each for each in asked if each.task.target_s]
+    assert held
+    assert all(each.set_s == gentler_s(each.task.target_s) for each in held)
 
 
 def test_ill_is_a_rest_day(page, site, person, short_one):

@@ -1,13 +1,29 @@
 """What of a programme is done today, as the voice is."""
 
-import pytest
+from dataclasses import replace
 
-from reedcore.dose.today import Day, Planned, SessionType, Turn, Voice, day_for, turns_today
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from reedcore.dose.today import (
+    Day,
+    Planned,
+    SessionType,
+    Turn,
+    Voice,
+    day_for,
+    gentler_s,
+    gentler_voiced_s,
+    turns_today,
+)
 
 NECK = Planned("neck", "release", loud=False)
-STRAW = Planned("straw", "occluded", loud=False, short=True)
-POWER = Planned("power", "block", loud=False)
-AH = Planned("ah", "loud", loud=True, short=True)
+STRAW = Planned("straw", "occluded", loud=False, short=True, voiced_s=40, in_seconds=True)
+POWER = Planned("power", "block", loud=False, voiced_s=40, in_seconds=True)
+AH = Planned("ah", "loud", loud=True, short=True, voiced_s=60, in_seconds=True)
+SIREN = Planned("siren", "range", loud=False, high=True, voiced_s=30)
+TALK = Planned("talk", "onset", loud=False, voiced_s=100)
 DOWN = Planned("down", "cooldown", loud=False)
 WHOLE = (NECK, POWER, STRAW, AH, DOWN)
 
@@ -20,6 +36,19 @@ TABLE = {
     "the usual day is as written": ({}, ["neck", "power", "straw", "ah", "down"]),
     "a gentler day warms first and twice, and is never loud": (
         {"day": Day.GENTLER}, ["neck", "straw", "straw+", "power", "down"],
+    ),
+    "nothing high on a gentler day": (
+        {"day": Day.GENTLER, "items": (STRAW, SIREN, POWER)}, ["straw", "power"],
+    ),
+    "no second warming where nothing was left out": (
+        {"day": Day.GENTLER, "items": (STRAW, POWER)}, ["straw", "power"],
+    ),
+    "what cannot be made shorter goes, the last first": (
+        {"day": Day.GENTLER, "items": (STRAW, POWER, TALK)}, ["straw", "straw+", "power"],
+    ),
+    "only one warming item comes again": (
+        {"day": Day.GENTLER, "items": (STRAW, replace(STRAW, id="hum"), replace(AH, voiced_s=400))},
+        ["straw", "hum", "straw+"],
     ),
     "a rest day holds nothing": ({"day": Day.REST}, []),
     "not even a little extra": ({"day": Day.REST, "sort": SessionType.EXTRA}, []),
@@ -57,3 +86,31 @@ def test_an_item_keeps_its_identity():
 )
 def test_the_answer_picks_what_was_allowed_and_never_loud_work_for_the_hoarse(voice, allowed, day):
     assert day_for(voice, allowed) is day
+
+
+@given(
+    st.lists(
+        st.builds(
+            Planned, st.uuids().map(str), st.sampled_from(["occluded", "breath", "block", "loud", "range"]),
+            st.booleans(), st.booleans(), st.booleans(), st.floats(0, 300), st.booleans(),
+        ), max_size=12,
+    ), st.sampled_from([SessionType.FULL, SessionType.SHORT, SessionType.RESET]),
+)  # fmt: skip
+def test_a_gentler_day_is_never_more_than_four_fifths_of_the_usual_voice(items, sort):
+    by_id = {item.id: item for item in items}
+
+    def of(day):
+        return [by_id[turn.id] for turn in turns_today(items, day=day, sort=sort)]
+
+    usual = sum(item.voiced_s for item in of(Day.USUAL))
+    gentler = of(Day.GENTLER)
+    assert sum(map(gentler_voiced_s, gentler)) <= 0.8 * usual + 1e-6
+    assert not any(item.loud or item.high for item in gentler)
+    again = [turn for turn in turns_today(items, day=Day.GENTLER, sort=sort) if turn.again]
+    assert len(again) <= 1
+
+
+@given(st.floats(0.5, 120))
+def test_a_gentler_try_is_never_more_than_four_fifths(seconds):
+    assert gentler_s(seconds) <= max(0.5, 0.8 * seconds) + 1e-6
+    assert (2 * gentler_s(seconds)).is_integer()

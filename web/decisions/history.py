@@ -329,7 +329,7 @@ def _by_series(earlier, versions, more):
     """The same as the core has it: the longest of a day, by series."""
     askings = {task.key: task for task in more}
     askings |= {task.key: task for version in versions for task in version.tasks}
-    found = defaultdict(dict)
+    found: defaultdict[str, dict[date, DayHeld]] = defaultdict(dict)
     for day, key, total, steady in earlier:
         asking = askings.get(key)
         if asking is None:
@@ -346,7 +346,7 @@ def _rested(whom) -> dict[int, tuple[tuple[date, date], ...]]:
     resting = [client for client in whom if client.voice_rest_until]
     if not resting:
         return {}
-    found = {}
+    found: dict[int, tuple[tuple[date, date], ...]] = {}
     for client in resting:
         rows = client.history.filter(voice_rest_until=client.voice_rest_until)
         since = rows.order_by("history_date").values_list("history_date", flat=True).first()

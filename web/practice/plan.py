@@ -7,15 +7,25 @@ from django.urls import reverse
 from django.utils import timezone
 
 from reedcore.catalogue.ages import ADULT
+from reedcore.checks import hazards_of
 from reedcore.dose import DoseKind
 from reedcore.dose.session_time import SIP_S
-from reedcore.dose.today import Day, Planned, SessionType, Voice, day_for, turns_today
+from reedcore.dose.today import (
+    GENTLER_SHARE,
+    HALF_S,
+    Day,
+    Planned,
+    SessionType,
+    Voice,
+    day_for,
+    turns_today,
+)
 from reedcore.measures import kind_of
 from reedcore.pitch import Spelling
 from reedcore.programme.document import answers_of, dose_of
 from reedcore.programme.led import breaths_of, rising_s
 from reedcore.programme.lines import lines_of, marked_text, material_of
-from reedcore.programme.plan import rest_s
+from reedcore.programme.plan import plans_of, rest_s
 from reedcore.programme.sounds import beat_s, drill_of, line_of
 from reedcore.programme.strands import strands_of
 from reedcore.programme.times import LONG_TRY_S
@@ -26,6 +36,7 @@ from reedcore.safety import (
     ASKED_BEFORE,
     TIERS,
     Flag,
+    Hazard,
     consequence,
     without_water,
 )
@@ -33,6 +44,7 @@ from reedcore.safety.flags import Tier
 from web.catalogue.queries import every_task
 from web.clients.queries import is_paused
 from web.clients.wording import IN_THE_MOUTH, PROPS
+from web.programmes.person import person_of
 from web.programmes.presenters import strand_name
 from web.programmes.queries import note_hz, note_name
 from web.ui.words import sentence_case
@@ -96,7 +108,7 @@ def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
             blocks.append({**made[0], "or": made[1] if len(made) > 1 else None})
         for tasks in by_code.values():
             stages |= {task.pk: stage(Asked(task, catalogue), today[task.pk]) for task in tasks}
-    by_strand = _by_strand(programme, blocks)
+    by_strand = _by_strand(programme, blocks, catalogue, client)
     said = client.stops.filter(taken_back_at=None).values_list("flags", flat=True)
     dizzy = sum(Flag.LIGHT_HEADED in flags for flags in said)
     return {
@@ -118,6 +130,7 @@ def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
         },
         "rest_today": _is_rest_day(programme, client),
         "done_today": sessions_today(client, now=timezone.now()),
+        "gentler": {"share": GENTLER_SHARE, "step_s": HALF_S},
         "sip_s": SIP_S,
         # who must not drink while practising has the pause all the same
         "dry": without_water(client.caution_codes),
@@ -134,10 +147,18 @@ def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
     }, stages
 
 
-def _by_strand(programme, blocks):
+def _by_strand(programme, blocks, catalogue, client):
     """The programmes in force together, each with what is planned in it."""
+    more = _voice_of(programme, catalogue, client)
     planned = {
-        each["id"]: Planned(each["id"], each["family"], each["loud"], each["short"])
+        each["id"]: Planned(
+            each["id"],
+            each["family"],
+            each["loud"],
+            each["short"],
+            in_seconds=each["in_seconds"],
+            **more.get(each["id"], {}),
+        )
         for each in blocks
     }
     if not programme.document:
@@ -146,6 +167,21 @@ def _by_strand(programme, blocks):
         (strand, [planned[i["id"]] for i in strand.document["items"] if i["id"] in planned])
         for strand in strands_of(programme.document)
     ]
+
+
+def _voice_of(programme, catalogue, client) -> dict[str, dict]:
+    """By item, how much voice it is and whether it is high: what a gentler day goes by."""
+    if not programme.document:
+        return {}
+    person, _ = person_of(client)
+    found = {}
+    for _, plan in plans_of(programme.document, catalogue, cautions=client.caution_codes):
+        for item in plan.items:
+            found[item.id] = {
+                "high": Hazard.HIGH in hazards_of(item, person),
+                "voiced_s": item.part.voiced_s,
+            }
+    return found
 
 
 def _session(strand, planned) -> dict:
@@ -224,6 +260,8 @@ def _block(item_id, tasks: list[Asked], cautions) -> dict | None:
         "family": shipped.family if shipped else "block",
         "loud": shipped.is_loud if shipped else False,
         "voiced": shipped.voiced if shipped else True,
+        # a gentler day asks for fewer seconds where it is seconds that are asked for
+        "in_seconds": kind.steady or measure == "timed",
         "short": item.get("short", True),
         "name": title_of(first) if shipped is None or not kind.steady else shipped.name,
         "lines": _lines(first),

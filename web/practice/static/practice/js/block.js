@@ -1,5 +1,6 @@
 // One task of the session from its first screen to the questions after it.
 
+import { secondsToday } from "./gentler.js";
 import { HeardTry } from "./heard.js";
 import { ask, button, goOn, lines, make, say, show } from "./screens.js";
 import { sayModel } from "./sounds.js";
@@ -139,7 +140,13 @@ export async function goThrough(practice, block, place, at, midway) {
       const words = tries > 1 ? `try ${number + 1} of ${tries} · ${place}` : place;
       const result = block.heard
         ? await heardTry(practice, block, each, number, words)
-        : await toldTry(practice, block, each, words, each.row?.[number]);
+        : await toldTry(
+            practice,
+            block,
+            each,
+            words,
+            today(practice, block, each.row?.[number] ?? each.seconds),
+          );
       await practice.reached({ turn, try: number + 1 });
       if (result.sentence) results.push(result.sentence);
       const last = number + 1 === tries && turn + 1 === block.turns.length;
@@ -167,9 +174,16 @@ export async function goThrough(practice, block, place, at, midway) {
   }
 }
 
+/** The seconds of a try as the day has them. */
+function today({ session, plan }, block, seconds) {
+  return secondsToday({ day: session.day, seconds, inSeconds: block.in_seconds }, plan.gentler);
+}
+
 async function heardTry(practice, block, turn, number, words) {
   const role = block.contrast ? ROLES[number % 2] : "";
-  const target = turn.row?.[number % turn.row.length] ?? turn.wanted ?? turn.seconds;
+  const usual = turn.row?.[number % turn.row.length] ?? turn.seconds;
+  const target = turn.wanted ?? today(practice, block, usual);
+  if (target < usual) words = `gentler today: ${target} s · ${words}`;
   const round = turn.rounds?.length ? turn.rounds[number % turn.rounds.length] : null;
   let spoken = "";
   practice.sayNow = round ? announced(round, turn.rounds.length) : null;
