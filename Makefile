@@ -1,5 +1,5 @@
 # Still Reed: what can be done here. `make` alone lists it.
-.PHONY: help demo test test-long walks pieces mutants check wheel rehearse rehearse-upgrade rehearse-hosts rehearse-full-disk rehearse-restore rehearse-soak bench bench-hard bench-scale bench-live shots assets lock stop clean
+.PHONY: help demo test test-long walks pieces mutants check wheel rehearse rehearse-upgrade rehearse-hosts rehearse-full-disk rehearse-restore rehearse-soak bench bench-hard bench-scale bench-live bench-clinical shots assets lock stop clean
 
 help:
 	@sed -n 's/^## //p' Makefile
@@ -78,6 +78,10 @@ bench-scale:
 ## make bench-live   how many live takes this machine carries, behind nginx with TLS
 bench-live:
 	@bin/bench-live
+
+## make bench-clinical   what decisions do over thousands of courses: false alarms, declines found, targets that settle (a quarter of an hour)
+bench-clinical:
+	@bin/bench-clinical
 
 ## make shots   take the pictures in docs/screenshots anew
 shots:

@@ -28,6 +28,7 @@ from reedcore.programme.document import PROGRAMME, cleaned
 from reedcore.programme.edits import EDITS, edit_of, edited_by_all
 from reedcore.programme.plan import item_of, plan_of, plans_of
 from reedcore.programme.sounds import line_of
+from reedcore.progress.day_to_day import USUAL_AUTOCORRELATION
 
 from .answers import CheckAnswer, FindingAnswer, JudgeAnswer, PartAnswer, PlanAnswer, PlanItem
 from .commands import DONE
@@ -82,6 +83,16 @@ def _add_simulate(parser: argparse.ArgumentParser) -> None:
     )
     parser.add_argument(
         "--gain", type=_within(float, -0.5, 0.5), default=0.0, help="a week, as a share"
+    )
+    parser.add_argument(
+        "--autocorrelation", type=_within(float, 0, 0.9), default=USUAL_AUTOCORRELATION,
+        help="how much one practised day says of the next",
+    )  # fmt: skip
+    parser.add_argument(
+        "--takes", action="store_true", help="every step in seconds that is proposed is taken"
+    )
+    parser.add_argument(
+        "--stops", action="store_true", help="each hold ends at the target, where it is reached"
     )
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--today", type=date.fromisoformat, metavar="DATE")
@@ -165,6 +176,9 @@ def _simulate(options: argparse.Namespace) -> int:
         spread=options.spread,
         adherence=options.adherence,
         gain_a_week=options.gain,
+        autocorrelation=options.autocorrelation,
+        takes=options.takes,
+        stops=options.stops,
         seed=options.seed,
     )
     now = _now(found, options.today)

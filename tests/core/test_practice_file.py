@@ -163,6 +163,21 @@ def test_simulate_tells_who_stays_from_who_falls(run):
     assert again == steady
 
 
+def test_a_simulation_may_take_what_is_proposed_and_counts_the_turns(run):
+    left = run("simulate", file.written(practice()), "--runs", 4)
+    assert left["turns"] is None
+    assert left["ends_at"] is None
+    taken = run("simulate", file.written(practice()), "--runs", 4, "--takes", "--stops")
+    assert taken["assumed"]["takes"]
+    assert taken["assumed"]["stops"]
+    assert 0 <= taken["turns"] <= 3
+    assert 0.5 < taken["ends_at"] < 1.3
+    apart = run(
+        "simulate", file.written(practice()), "--runs", 4, "--takes", "--autocorrelation", 0
+    )
+    assert apart["assumed"]["autocorrelation"] == 0
+
+
 @pytest.mark.parametrize(
     "of", ["practice", "programme", "check", "decide", "judge", "plan", "simulate"]
 )
