@@ -1,27 +1,38 @@
-"""How much voice was asked for in a week, and how much of it was received."""
+"""How much voice was asked for in a week, and how much of it was received (MEASURES §5.9)."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import date, timedelta
+from zoneinfo import ZoneInfo
 
 from reedcore.dose.adherence import dose_received
 from reedcore.measures import kind_of
+from reedcore.programme.asking import Asking
+from reedcore.programme.lines import lines_of
+from reedcore.programme.strands import MAIN, strand_of_item
+from reedcore.targets.judging import Part, Verdict
 
-from .dues import due_days
+from .dues import NO_SLOT, due_by_doses, pauses_of
 from .history import History
+from .values import Trial
 
 DAYS = 7
+#: A try that misses one of these was made outside its band, and is none of what was asked for.
+_BAND = {Part.PITCH.value, Part.LEVEL.value}
 
 
 @dataclass(frozen=True, slots=True)
 class WeekDose:
-    """Held voice of the seven days before today.
+    """Voice held and spoken in the sessions of the seven days before today.
 
     Attributes:
-        prescribed_s: seconds asked for on the days that were due.
-        received: share of them that was held, each try up to its target, 0 to 1; None where none
-            was asked for.
+        prescribed_s: seconds asked for on the days that were due; what is done on a trigger is
+            due on no day.
+        held_s: seconds of these that were received: each try up to its target, and none of a try
+            outside its band. Extra practice, and what was done on a trigger, are apart.
+        received: the one as a share of the other, 0 to 1; None where none was asked for.
     """
 
     prescribed_s: float
@@ -30,26 +41,69 @@ class WeekDose:
 
 
 def week_dose(history: History, today: date) -> WeekDose:
-    """By the version in force; extra practice counts for what is held, not for what is asked."""
+    """By the programmes in force."""
     first = today - timedelta(days=DAYS)
-    programme = history.programme
-    a_session = sum(
-        task.tries * task.target_s
-        for task in (programme.tasks if programme else ())
-        if kind_of(task.measure).steady and task.target_s
-    )
-    due = sum(count for day, count in due_days(history, today).items() if day >= first)
-    tries = [
-        (trial.total_s, asked)
-        for of in history.by_series.values()
-        for trial in of
-        if first <= trial.on < today
-        and trial.total_s is not None
-        and kind_of(history.askings[trial.task].measure).steady
-        and (asked := history.asked_s(trial)) is not None
-    ]
+    prescribed_s = _prescribed_s(history, first, today)
+    tries = list(_tries(history, first, today))
     return WeekDose(
-        prescribed_s=due * a_session,
-        held_s=sum(held for held, _ in tries),
-        received=dose_received(tries, prescribed_s=due * a_session),
+        prescribed_s=prescribed_s,
+        held_s=sum(min(voiced, asked) for voiced, asked in tries),
+        received=dose_received(tries, prescribed_s=prescribed_s),
+    )
+
+
+def _prescribed_s(history: History, first: date, today: date) -> float:
+    programme = history.programme
+    if programme is None or not programme.document or not programme.doses:
+        return 0.0
+    pauses = [*pauses_of(history.stops, ZoneInfo(history.zone), today), *history.rested]
+    whole = 0.0
+    for place, strand in enumerate((MAIN, *programme.document.get("beside", {}))):
+        # by its place, for a programme that stands beside another keeps it through the versions
+        doses = [(each.on, each.doses[place : place + 1]) for each in history.in_force]
+        due = due_by_doses(doses, today, pauses)
+        a_session = sum(
+            _tries_asked(task) * (_asked_s(task) or 0.0)
+            for task in programme.tasks
+            if strand_of_item(task.item) == strand
+        )
+        whole += a_session * sum(count for day, count in due.items() if day >= first)
+    return whole
+
+
+def _asked_s(task: Asking) -> float | None:
+    """Seconds of voice that a try is asked for; None of what is not heard, is all air, or has no
+    seconds of its own."""
+    kind = kind_of(task.measure)
+    if not (task.shipped.voiced if task.shipped else kind.code != "hiss"):
+        return None
+    if kind.steady:
+        return task.target_s
+    return task.seconds if kind.by_line else None
+
+
+def _tries_asked(task: Asking) -> int:
+    if kind_of(task.measure).by_line and task.shipped:
+        return len(lines_of(task.item, task.shipped))
+    return task.tries
+
+
+def _tries(history: History, first: date, today: date) -> Iterator[tuple[float, float]]:
+    """(voiced seconds, asked seconds) of each try of the sessions that fill slots."""
+    apart = {each.key for each in history.sessions if each.sort in NO_SLOT}
+    for trials in history.by_series.values():
+        for trial in trials:
+            task = history.askings[trial.task]
+            asked = _asked_s(task)
+            if asked is None or not first <= trial.on < today or trial.session in apart:
+                continue
+            if trial.total_s is not None and _in_its_band(trial):
+                # how long a line is lies with who says it: a line that was said is a line
+                spoken = kind_of(task.measure).by_line
+                yield (asked if spoken else trial.total_s), trial.set_s or asked
+
+
+def _in_its_band(trial: Trial) -> bool:
+    return not any(
+        part["part"] in _BAND and part["verdict"] == Verdict.NOT_MET.value for part in trial.parts
     )

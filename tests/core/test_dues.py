@@ -17,9 +17,11 @@ from reedcore.history.dues import (
     slots_between,
 )
 from reedcore.history.fortnight import fortnight
+from reedcore.programme.lines import lines_of
 from tests.core.histories import (
     DOSE,
     TODAY,
+    asking,
     at,
     day,
     history,
@@ -126,9 +128,55 @@ def test_the_dose_of_a_week_is_what_was_held_up_to_each_target():
         TODAY,
     )  # fmt: skip
     assert found.prescribed_s == 7 * 4 * 8.0
-    assert found.held_s == 21.0
+    assert found.held_s == 20.0
     assert found.received == pytest.approx((8.0 + 4.0 + 8.0) / (7 * 4 * 8.0))
     assert week_dose(history(), TODAY).received is None
+
+
+def _reset(key, **more):
+    """An item of a programme that stands beside the main one, and is done on a trigger."""
+    made = asking(key, seconds=5.0, item_id="b", **more)
+    return replace(made, item={**made.item, "strand": "s1"})
+
+
+def test_who_does_everything_has_received_everything_and_resets_are_due_on_no_day():
+    demand = {**DOSE, "kind": "on_demand"}
+    document = {"dose": DOSE, "beside": {"s1": {"dose": demand}}}
+    line = asking(9, code="functional_phrases", note=None, seconds=None, item_id="c")
+    main = asking(tries=2)
+    both = replace(version(tasks=(main, line, _reset(8)), **document), doses=(DOSE, demand))
+    said = len(lines_of(line.item, line.shipped))
+    done = [
+        *(trial(back, held=8.4, minute=at) for back in range(1, 8) for at in range(2)),
+        *(trial(back, held=0.7, task=9, minute=at) for back in range(1, 8) for at in range(said)),
+    ]
+    sessions = [session(back) for back in range(1, 8)]
+    found = week_dose(
+        history(versions=(both,), trials=tuple(done), sessions=tuple(sessions)), TODAY
+    )
+    assert found.prescribed_s == pytest.approx(7 * (2 * 8.0 + said * line.seconds))
+    assert found.received == pytest.approx(1.0)
+    # a reset adds nothing to it, and is due on no day
+    reset = replace(session(2, sort="reset"), key=UUID(int=77))
+    more = replace(trial(2, held=5.0, task=8), session=reset.key)
+    again = history(versions=(both,), trials=(*done, more), sessions=(*sessions, reset))
+    assert week_dose(again, TODAY) == found
+
+
+@pytest.mark.parametrize("part", ["level", "pitch"])
+def test_a_try_outside_its_band_is_none_of_what_was_asked_for(part):
+    under = [{"part": part, "verdict": "not_met", "why": "low"}]
+    short = [{"part": "seconds", "verdict": "not_met", "why": "short"}]
+    tries = (trial(1, "not_met", 8.0, parts=under), trial(1, "not_met", 4.0, minute=1, parts=short))
+    found = week_dose(history(versions=(version(),), trials=tries), TODAY)
+    assert found.held_s == 4.0
+
+
+def test_a_hiss_is_no_voice():
+    air = asking(code="steady_hiss", note=None, tries=1)
+    found = week_dose(history(versions=(version(tasks=(air,)),), trials=(trial(1),)), TODAY)
+    assert found.prescribed_s == 0.0
+    assert found.received is None
 
 
 def test_both_sessions_of_a_day_fill_its_slots_fullest_first():

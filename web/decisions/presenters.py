@@ -27,20 +27,20 @@ def decisions(client):
 
 
 def practice_words(fortnight: dict, load: VoiceLoad | None = None) -> str:
-    """How much of what was asked was done: sessions of the fortnight, held voice of the week; and
-    how much voice that was."""
+    """How much of what was asked was done: sessions of the fortnight, voice of the week; and how
+    much voice that was in all."""
     told = []
     if fortnight.get("adherence") is not None:
         told.append(f"{fortnight['adherence']:.0%} of the sessions due in a fortnight")
     dose = fortnight.get("dose") or {}
     if dose.get("received") is not None:
         told.append(
-            f"{dose['received']:.0%} of the held voice asked for in a week "
+            f"{dose['received']:.0%} of the voice that the sessions of a week ask for "
             f"({dose['held_s'] / 60:.1f} of {dose['prescribed_s'] / 60:.1f} min)"
         )
     if load is not None:
         told.append(
-            f"{load.voiced_s / 60:.1f} min of voice heard in a week, "
+            f"{load.voiced_s / 60:.1f} min of voice heard in a week, extra practice with it, "
             f"about {_two_figures(load.cycles):,} vibrations"
         )
     return "; ".join(told)
