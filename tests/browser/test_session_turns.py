@@ -2,6 +2,7 @@
 
 from playwright.sync_api import expect
 
+from reedcore.dose.session_time import DAY_VOICED_CAP_S
 from reedcore.dose.today import gentler_s
 from tests.browser.conftest import (
     CHROMIUM,
@@ -18,7 +19,7 @@ from tests.browser.conftest import (
     through,
     to_first_task,
 )
-from tests.factories import item
+from tests.factories import item, trial
 from web.clients.actions import add_helper
 from web.clients.models import Stop
 from web.practice.models import SelfReport, Session, Trial
@@ -45,6 +46,29 @@ def test_hoarse_is_gentler_and_never_loud(page, site, person, short_one):
     held = [each for each in asked if each.task.target_s]
     assert held
     assert all(each.set_s == gentler_s(each.task.target_s) for each in held)
+
+
+def test_a_day_holds_so_much_voice_and_the_session_then_offers_its_end(
+    page, site, person, short_one
+):
+    held = short_one.tasks.get(task_code="straw_hold")
+    trial(held, figures={"load_s": DAY_VOICED_CAP_S - 1.0})
+    open_player(page, site, person.account)
+    to_first_task(page)
+    through(page, page.keyboard.press, until="enough")
+    at(page, "enough")
+    page.get_by_role("button", name="End here").click()
+    through(page, page.keyboard.press)
+    at(page, "done")
+    expect(page.get_by_text("Your voice has done enough for today.")).to_be_visible()
+    expect(page.get_by_role("button", name="Extra practice")).to_have_count(0)
+    expect(page.get_by_text("nothing waiting")).to_be_visible()
+    ended = Session.objects.get()
+    assert (ended.ending, ended.items_done) == ("done", 1)
+    page.reload()
+    at(page, "today")
+    expect(page.get_by_text("long enough today")).to_be_visible()
+    expect(page.get_by_role("button", name="30 seconds extra")).to_have_count(0)
 
 
 def test_ill_is_a_rest_day(page, site, person, short_one):

@@ -93,3 +93,15 @@ def test_a_contrast_pair_says_the_same_line_twice(as_client, person, clinician, 
         last, first = block["say"][0], block["say"][1]
         assert [piece["words"].strip() for piece in last if piece["strong"]] == ["boats.", "late."]
         assert [piece["words"].strip() for piece in first if piece["strong"]] == ["Two", "Both"]
+
+
+def test_the_plan_tells_how_long_the_voice_has_sounded_today(as_client, person, clinician):
+    document = simple_document(item("straw_hold", notes=[53]), item("steady_hiss"))
+    publish_document(person, document, by=clinician)
+    held, air = (PrescribedTask.objects.get(task_code=c) for c in ("straw_hold", "steady_hiss"))
+    trial(held, figures={"load_s": 4.0}, total_s=9.0)
+    trial(held, total_s=6.5)
+    trial(held, total_s=None)
+    trial(held, total_s=30.0, performed_at=timezone.now() - timedelta(days=1))
+    trial(air, total_s=20.0)
+    assert plan_shown(as_client)["voiced"] == {"cap_s": 1200.0, "today_s": 10.5}

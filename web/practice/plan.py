@@ -9,7 +9,7 @@ from django.utils import timezone
 from reedcore.catalogue.ages import ADULT
 from reedcore.checks import hazards_of
 from reedcore.dose import DoseKind
-from reedcore.dose.session_time import SIP_S
+from reedcore.dose.session_time import DAY_VOICED_CAP_S, SIP_S
 from reedcore.dose.today import (
     GENTLER_SHARE,
     HALF_S,
@@ -59,6 +59,7 @@ from .queries import (
     stops_known,
     strain_today,
     tries_today,
+    voiced_today,
 )
 from .wording import CLIENT_ADVICE, CLIENT_FLAGS, SKIPS, VOICES, instruction, title_of
 
@@ -130,6 +131,7 @@ def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
         },
         "rest_today": _is_rest_day(programme, client),
         "done_today": sessions_today(client, now=timezone.now()),
+        "voiced": {"cap_s": DAY_VOICED_CAP_S, "today_s": voiced_today(client, now=timezone.now())},
         "gentler": {"share": GENTLER_SHARE, "step_s": HALF_S},
         "sip_s": SIP_S,
         # who must not drink while practising has the pause all the same

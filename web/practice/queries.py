@@ -96,6 +96,16 @@ def strain_today(client, *, now: datetime) -> bool:
     return today.filter(value__said=True).exists()
 
 
+def voiced_today(client, *, now: datetime) -> float:
+    """Seconds for which the voice was heard today, by the client's own day, whatever it was for:
+    with a pitch where that was measured, else what was held."""
+    today = client.trials.filter(performed_at__gte=_midnight(client, now)).exclude(
+        task__measure="hiss"
+    )
+    heard = today.values_list("figures", "total_s")
+    return float(sum(figures.get("load_s", held) or 0.0 for figures, held in heard))
+
+
 def known_flags(client) -> list[Flag]:
     """What was on record at the newest screening: it is not news."""
     screen = client.screens.first()

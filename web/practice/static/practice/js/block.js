@@ -149,6 +149,7 @@ export async function goThrough(practice, block, place, at, midway) {
           );
       await practice.reached({ turn, try: number + 1 });
       if (result.sentence) results.push(result.sentence);
+      if (block.voiced) await practice.day.heard(result.seconds ?? result.attempt?.hand ?? 0);
       const last = number + 1 === tries && turn + 1 === block.turns.length;
       if (block.heard) await between(practice, block, result, results, last);
       else if (!last) {
@@ -249,7 +250,7 @@ function announced(round, rounds) {
 async function toldTry(practice, block, turn, words, seconds) {
   const figures = await lead(practice, block, words, seconds);
   await practice.put({ ...practice.entry("told"), task: turn.task, role: "", figures });
-  return {};
+  return { seconds: (figures.minutes ?? 0) * 60 };
 }
 
 /** What came of the try, as far as the feedback setting shows it, and the rest before the next. */

@@ -1,5 +1,6 @@
 // What was said today holds for the whole day, in every session on this device and, as far as the clinic
-// knows of it, on any other: no more loud work after strain, no more at all after light-headedness.
+// knows of it, on any other: no more loud work after strain, no more at all after light-headedness, and
+// enough once the voice has sounded for as long as a day may ask of it.
 
 export const today = () => new Date().toLocaleDateString("sv"); // 2026-11-26, by this device's own clock
 
@@ -30,6 +31,21 @@ export class Day {
   /** The flag that ended today's practice, or nothing. */
   get over() {
     return this.now().over || (this.fresh && this.plan.over_today) || null;
+  }
+
+  /** Seconds for which the voice has sounded today: what this device has heard or what the clinic has,
+   * whichever is more. */
+  get voicedS() {
+    return Math.max(this.now().voicedS ?? 0, (this.fresh && this.plan.voiced.today_s) || 0);
+  }
+
+  /** The voice has sounded for as long as a day may ask of it. */
+  get isFull() {
+    return this.voicedS >= this.plan.voiced.cap_s;
+  }
+
+  heard(seconds) {
+    return this.keep({ voicedS: this.voicedS + seconds });
   }
 
   now() {

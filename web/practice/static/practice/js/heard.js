@@ -438,6 +438,6 @@ export class HeardTry {
       set_s: this.setS,
       seconds,
     });
-    return { waiting: true, sentence: `${tenths(seconds)} seconds, timed by hand.`, byHand: true };
+    return { waiting: true, sentence: `${tenths(seconds)} seconds, timed by hand.`, byHand: true, seconds };
   }
 }

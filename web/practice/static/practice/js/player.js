@@ -158,7 +158,31 @@ async function tasks() {
       done: done + Number(went === "done"),
       skipped: skipped + Number(went === "skipped"),
     });
+    if (await enoughForToday()) break;
   }
+}
+
+/** Once the voice has sounded for as long as a day may ask of it, the session offers its end, once. */
+async function enoughForToday() {
+  const { place, order, offered } = practice.progress;
+  if (!practice.day.isFull || offered || plan.clinic || place >= order.length) return false;
+  await practice.went({ ...practice.progress, offered: true });
+  practice.interrupt.arm();
+  const choice = await ask(
+    "enough",
+    "That is enough voice for today",
+    [
+      { value: "end", words: "End here", first: true },
+      { value: "on", words: "Go on with the session" },
+    ],
+    {
+      above: lines([
+        `Your voice has sounded for ${Math.round(plan.voiced.cap_s / 60)} minutes today. Ending here counts as done.`,
+      ]),
+      interrupted: practice.interrupt.now,
+    },
+  );
+  return choice === "end";
 }
 
 /** Runs a part of the session; pause, again and skip are dealt with here, stop goes up. */
@@ -224,7 +248,10 @@ async function finish() {
     skipped ? `${skipped} skipped: that is noted, and no fault.` : "",
     advice ?? "",
   ];
-  show("done", "That is it for now", ...lines(told.filter(Boolean)), make("div", {}, again));
+  const more = practice.day.isFull
+    ? lines(["Your voice has done enough for today."])
+    : [make("div", {}, again)];
+  show("done", "That is it for now", ...lines(told.filter(Boolean)), ...more);
   say("The session is over.", { shown: false });
 }
 

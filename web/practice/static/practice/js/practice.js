@@ -6,7 +6,7 @@ import { Interrupt } from "./interrupt.js";
 /** @typedef {{turn: number, try: number}} At */
 /**
  * @typedef {{order: any[], place: number, at: At, asked: boolean, safe: boolean, done: number,
- *   skipped: number}} Progress
+ *   skipped: number, offered?: boolean}} Progress
  */
 
 /** What a part that was interrupted may not do any more. */

@@ -62,6 +62,9 @@ export async function today(practice) {
   const rest = plan.rest_today
     ? lines(["Today is a rest day in your programme. Nothing is missed; 30 seconds extra does no harm."])
     : [];
+  const full = practice.day.isFull
+    ? lines(["Your voice has sounded for long enough today. A rest until tomorrow does it good."])
+    : [];
   const list =
     plan.sessions.length > 1 ? [make("p", { class: "where", "data-list": "" }, dayList(plan))] : [];
   const answer = ask(
@@ -69,13 +72,15 @@ export async function today(practice) {
     "How is your voice today?",
     Object.entries(plan.voices).map(([value, words], at) => ({ value, words, first: at === 0 })),
     {
-      above: [...list, ...rest],
+      above: [...list, ...rest, ...full],
       below: [
         medication || null,
         row(
           "Instead",
           toggle(sorts, "a short day", "d", (on) => choose(plan.sessions[0], on && "short")),
-          toggle(sorts, "30 seconds extra", "e", (on) => choose(plan.sessions[0], on && "extra")),
+          ...(practice.day.isFull
+            ? []
+            : [toggle(sorts, "30 seconds extra", "e", (on) => choose(plan.sessions[0], on && "extra"))]),
           ...plan.sessions
             .slice(1)
             .map((each, at) =>

@@ -4,6 +4,7 @@
 // opens.
 
 import { openDB } from "../../ui/vendor/idb.js";
+import { soon } from "./patience.js";
 
 export const RECEIPTS = "still-reed-practice-acknowledged";
 const DAY_MS = 24 * 3600 * 1000;
@@ -20,13 +21,15 @@ export class Receipts {
 
   async open() {
     try {
-      this.db = await openDB(RECEIPTS, 1, {
-        upgrade: (db) => db.createObjectStore("receipts", { keyPath: "id" }),
-        blocking: (_, __, event) => event.target.close(),
-      });
+      this.db = await soon(
+        openDB(RECEIPTS, 1, {
+          upgrade: (db) => db.createObjectStore("receipts", { keyPath: "id" }),
+          blocking: (_, __, event) => event.target.close(),
+        }),
+      );
       const oldest = Date.now() - this.days * DAY_MS;
-      for (const each of await this.db.getAll("receipts"))
-        if (each.since < oldest) await this.db.delete("receipts", each.id);
+      for (const each of await soon(this.db.getAll("receipts")))
+        if (each.since < oldest) await soon(this.db.delete("receipts", each.id));
     } catch {
       this.db = null; // nothing depends on it but a restore
     }
@@ -39,16 +42,8 @@ export class Receipts {
     try {
       const sealed = await this.seal.of({ receipt });
       const id = `${this.owner} ${kind} ${key}`;
-      await this.db.put("receipts", {
-        id,
-        owner: this.owner,
-        kind,
-        key,
-        at,
-        epoch,
-        since: Date.now(),
-        sealed,
-      });
+      const kept = { id, owner: this.owner, kind, key, at, epoch, since: Date.now(), sealed };
+      await soon(this.db.put("receipts", kept));
     } catch {
       // a full store keeps what is unsent first
     }
@@ -58,7 +53,7 @@ export class Receipts {
   async ofOtherEpochs(epoch) {
     if (!this.db || !epoch) return [];
     try {
-      const all = await this.db.getAll("receipts");
+      const all = await soon(this.db.getAll("receipts"));
       return all.filter((each) => each.owner === this.owner && each.epoch !== epoch);
     } catch {
       return [];
@@ -66,6 +61,6 @@ export class Receipts {
   }
 
   async remove(id) {
-    await this.db?.delete("receipts", id).catch(() => {});
+    if (this.db) await soon(this.db.delete("receipts", id)).catch(() => {});
   }
 }

@@ -2,16 +2,10 @@
 // is full, blocked or not there is said by its name, and never holds anything up.
 
 import { openDB } from "../../ui/vendor/idb.js";
+import { soon } from "./patience.js";
 import { RECEIPTS } from "./receipts.js";
 
 const NAME = "still-reed-practice";
-const PATIENCE_MS = 3000; // an older page may hold the store; who waits for it waits for nothing
-
-const soon = (promise) =>
-  Promise.race([
-    promise,
-    new Promise((_, reject) => setTimeout(() => reject(new DOMException("", "TimeoutError")), PATIENCE_MS)),
-  ]);
 
 /** What is wrong with a store, as a state of the page. */
 const troubleOf = (error) =>
