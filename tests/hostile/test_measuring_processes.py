@@ -1,10 +1,10 @@
 """A measuring process ends with its site, however that ends."""
 
 import os
+import select
 import signal
 import subprocess
 import sys
-from pathlib import Path
 
 import pytest
 from django.conf import settings
@@ -31,9 +31,12 @@ def test_a_measuring_process_ends_with_its_site(how, tmp_path):
     site = subprocess.Popen(
         [sys.executable, script], env=environment, text=True, stdin=subprocess.PIPE, stdout=subprocess.PIPE,
     )  # fmt: skip
-    measuring = Path(f"/proc/{int(site.stdout.readline())}")
-    assert measuring.exists()
-    site.send_signal(how)
-    # the pipe is closed once nobody is left who could write into it
-    assert site.communicate(timeout=120)[0] == ""
-    assert not measuring.exists() or "zombie" in (measuring / "status").read_text()
+    measuring = os.pidfd_open(int(site.stdout.readline()))
+    try:
+        site.send_signal(how)
+        # the pipe is closed once nobody is left who could write into it
+        assert site.communicate(timeout=120)[0] == ""
+        # and can be read from once the process has ended
+        assert select.select([measuring], [], [], 120)[0]
+    finally:
+        os.close(measuring)

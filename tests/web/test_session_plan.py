@@ -23,6 +23,16 @@ def test_the_plan_holds_what_each_day_does(as_client, programme):
     assert next(iter(plan["flags"])) == "breathing"
 
 
+def test_each_turn_says_what_a_gentler_day_asks_of_it(as_client, person, clinician):
+    document = simple_document(
+        item("straw_hold", notes=[53], params={"seconds": 8, "reps": 2}), item("hum_phrase")
+    )
+    publish_document(person, document, by=clinician)
+    held, said = plan_shown(as_client)["blocks"]
+    assert held["turns"][0]["gentler"] == {"seconds": 6.0, "row": []}
+    assert said["turns"][0]["gentler"] is None
+
+
 def test_words_between_asterisks_are_stressed(as_client, person, clinician):
     lines = ["*Mind* the step, <b>please</b>.", "Two loaves."]
     document = simple_document(item("hum_phrase", lines=lines, params={}))

@@ -11,13 +11,12 @@ from reedcore.checks import hazards_of
 from reedcore.dose import DoseKind
 from reedcore.dose.session_time import DAY_VOICED_CAP_S, SIP_S
 from reedcore.dose.today import (
-    GENTLER_SHARE,
-    HALF_S,
     Day,
     Planned,
     SessionType,
     Voice,
     day_for,
+    gentler_s,
     turns_today,
 )
 from reedcore.measures import kind_of
@@ -132,7 +131,6 @@ def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
         "rest_today": _is_rest_day(programme, client),
         "done_today": sessions_today(client, now=timezone.now()),
         "voiced": {"cap_s": DAY_VOICED_CAP_S, "today_s": voiced_today(client, now=timezone.now())},
-        "gentler": {"share": GENTLER_SHARE, "step_s": HALF_S},
         "sip_s": SIP_S,
         # who must not drink while practising has the pause all the same
         "dry": without_water(client.caution_codes),
@@ -263,7 +261,7 @@ def _block(item_id, tasks: list[Asked], cautions) -> dict | None:
         "loud": shipped.is_loud if shipped else False,
         "voiced": shipped.voiced if shipped else True,
         # a gentler day asks for fewer seconds where it is seconds that are asked for
-        "in_seconds": kind.steady or measure == "timed",
+        "in_seconds": _in_seconds(kind, measure),
         "short": item.get("short", True),
         "name": title_of(first) if shipped is None or not kind.steady else shipped.name,
         "lines": _lines(first),
@@ -304,6 +302,11 @@ def _block(item_id, tasks: list[Asked], cautions) -> dict | None:
         texts = material_of(item, shipped)
         block["read"] = [_pieces(marked_text(item, shipped, text)) for text in texts]
     return block
+
+
+def _in_seconds(kind, measure) -> bool:
+    """Whether it is seconds that are asked for, and can be fewer."""
+    return bool(kind.steady or measure == "timed")
 
 
 def _pieces(line):
@@ -387,6 +390,9 @@ def _turn(asked: Asked, *, each_item) -> dict:
         "rounds": rounds,
         "seconds": asked.seconds,
         "row": row,
+        "gentler": {"seconds": gentler_s(asked.seconds), "row": [gentler_s(each) for each in row]}
+        if asked.seconds and _in_seconds(kind, task.measure)
+        else None,
         "tries": tries * 2 if each_item.get("contrast") and not kind.by_line else tries,
     }
 

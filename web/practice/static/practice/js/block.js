@@ -1,6 +1,5 @@
 // One task of the session from its first screen to the questions after it.
 
-import { secondsToday } from "./gentler.js";
 import { HeardTry } from "./heard.js";
 import { ask, button, goOn, lines, make, say, show } from "./screens.js";
 import { sayModel } from "./sounds.js";
@@ -140,13 +139,7 @@ export async function goThrough(practice, block, place, at, midway) {
       const words = tries > 1 ? `try ${number + 1} of ${tries} · ${place}` : place;
       const result = block.heard
         ? await heardTry(practice, block, each, number, words)
-        : await toldTry(
-            practice,
-            block,
-            each,
-            words,
-            today(practice, block, each.row?.[number] ?? each.seconds),
-          );
+        : await toldTry(practice, block, each, words, number);
       await practice.reached({ turn, try: number + 1 });
       if (result.sentence) results.push(result.sentence);
       if (block.voiced) await practice.day.heard(result.seconds ?? result.attempt?.hand ?? 0);
@@ -175,16 +168,14 @@ export async function goThrough(practice, block, place, at, midway) {
   }
 }
 
-/** The seconds of a try as the day has them. */
-function today({ session, plan }, block, seconds) {
-  return secondsToday({ day: session.day, seconds, inSeconds: block.in_seconds }, plan.gentler);
-}
+/** What is asked of a turn as the day has it: a gentler one asks for fewer seconds. */
+const today = ({ session }, turn) => (session.day === "gentler" && turn.gentler) || turn;
 
 async function heardTry(practice, block, turn, number, words) {
   const role = block.contrast ? ROLES[number % 2] : "";
-  const usual = turn.row?.[number % turn.row.length] ?? turn.seconds;
-  const target = turn.wanted ?? today(practice, block, usual);
-  if (target < usual) words = `gentler today: ${target} s · ${words}`;
+  const asked = today(practice, turn);
+  const target = turn.wanted ?? asked.row?.[number % asked.row.length] ?? asked.seconds;
+  if (asked !== turn && !turn.wanted) words = `gentler today: ${target} s · ${words}`;
   const round = turn.rounds?.length ? turn.rounds[number % turn.rounds.length] : null;
   let spoken = "";
   practice.sayNow = round ? announced(round, turn.rounds.length) : null;
@@ -247,8 +238,9 @@ function announced(round, rounds) {
   return [make("p", { class: "where", "data-announced": "" }, parts.join(" "))];
 }
 
-async function toldTry(practice, block, turn, words, seconds) {
-  const figures = await lead(practice, block, words, seconds);
+async function toldTry(practice, block, turn, words, number) {
+  const asked = today(practice, turn);
+  const figures = await lead(practice, block, words, asked.row?.[number] ?? asked.seconds);
   await practice.put({ ...practice.entry("told"), task: turn.task, role: "", figures });
   return { seconds: (figures.minutes ?? 0) * 60 };
 }
