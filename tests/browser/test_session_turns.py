@@ -37,6 +37,12 @@ def test_three_presses_from_the_link_to_the_first_sound(page, site, person, shor
 def test_hoarse_is_gentler_and_never_loud(page, site, person, short_one):
     open_player(page, site, person.account)
     to_first_task(page, voice="3")
+    page.keyboard.press("Space")
+    at(page, "try")
+    # one and a half seconds are asked for on any other day
+    drawing = page.get_by_role("img", name="The target is 1 seconds")
+    expect(drawing).to_contain_text("1 s, your target")
+    expect(page.get_by_text("gentler today: 1 s")).to_be_visible()
     said = through(page, page.keyboard.press)
     # the straw twice over, no loud work, the cool-down
     assert len(said) == 3

@@ -290,4 +290,6 @@ def test_the_voice_of_the_week_is_told_with_its_vibrations(as_clinician, person,
     trial(task, performed_at=now, figures={"load_s": 90.0, "cycles": 14_930})
     trial(task, performed_at=now - timedelta(days=8), figures={"load_s": 900.0, "cycles": 99_000})
     page = shown(as_clinician, person, "").content.decode()
-    assert "1.5 min of voice heard in a week, about 15,000 vibrations" in page
+    assert (
+        "1.5 min of voice heard in a week, extra practice with it, about 15,000 vibrations" in page
+    )

@@ -1,5 +1,6 @@
 // One task of the session from its first screen to the questions after it.
 
+import { aimAt } from "./aim.js";
 import { HeardTry } from "./heard.js";
 import { ask, button, goOn, lines, make, say, show } from "./screens.js";
 import { sayModel } from "./sounds.js";
@@ -251,7 +252,10 @@ async function between(practice, block, result, results, last) {
   const { attempt } = result;
   const shown = block.feedback === "live" || block.feedback === "trial";
   const drawn = attempt.stage.querySelector("[data-course]"); // what was sung stays in sight
-  if (result.stage && shown && !drawn) attempt.stage.innerHTML = result.stage;
+  if (result.stage && shown && !drawn) {
+    attempt.stage.innerHTML = result.stage;
+    if (attempt.setS) aimAt(attempt.stage, attempt.setS);
+  }
   attempt.stage.classList.toggle("unseen", !shown);
   const pair = block.contrast && result.role === "good" ? results.slice(-2) : [result.sentence];
   const sentences = shown ? pair : block.feedback === "block" && last ? results : ["That one is kept."];

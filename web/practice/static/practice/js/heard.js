@@ -1,6 +1,7 @@
 // One try that is heard: the note, the breath, the listening, and what came of it. The sound is kept
 // on the device before anything else; the live line is only the quickest way for it to arrive.
 
+import { aimAt } from "./aim.js";
 import { Listening } from "../../sound/js/listening.js";
 import { LiveTrace } from "../../sound/js/live_trace.js";
 import { wavOf } from "../../sound/js/wav.js";
@@ -77,6 +78,7 @@ export class HeardTry {
     const stage = make("div", { id: "stage" });
     const html = this.practice.stages.get(this.turn.task);
     if (html) stage.innerHTML = html;
+    if (this.setS) aimAt(stage, this.setS);
     this.clock = make("span", { "data-seconds": "" }, "0.0");
     const what = this.line ? "the line" : this.turn.note || "it";
     const hears = this.tone.length > 0 || (this.line && window.speechSynthesis?.getVoices().length);

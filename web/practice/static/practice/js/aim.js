@@ -1,0 +1,29 @@
+// The water of a try stands at what is asked of it today.
+
+/** A number of the scale that is nearer to the mark than this share of the height would lie in it. */
+const NEAR = 0.06;
+
+/** Moves the surface, its mark and what is read aloud to so many seconds, in each drawing of a stage. */
+export function aimAt(stage, seconds) {
+  for (const svg of stage.querySelectorAll("[data-live-trace]")) {
+    const { ground, pxPerS } = svg.dataset;
+    const y = Number(ground) - seconds * Number(pxPerS);
+    const put = (chosen, values) => {
+      for (const [name, value] of Object.entries(values))
+        svg.querySelector(chosen)?.setAttribute(name, value);
+    };
+    put(".surface", { y1: y, y2: y });
+    put(".water", { y, height: Number(ground) - y });
+    put("[data-aim]", { "data-at-s": seconds, transform: `translate(0 ${y})` });
+    const tooNear = NEAR * (Number(ground) / Number(pxPerS));
+    for (const tick of svg.querySelectorAll("[data-at-s]:not([data-aim])"))
+      if (Math.abs(Number(/** @type {SVGElement} */ (tick).dataset.atS) - seconds) <= tooNear) tick.remove();
+    const mark = svg.querySelector("[data-aim] text");
+    const rest = mark.textContent.replace(/^[\d.]+ s/, "");
+    mark.textContent = `${seconds} s${rest}`;
+    const spoken = svg
+      .getAttribute("aria-label")
+      .replace(/^The target is [\d.]+/, `The target is ${seconds}`);
+    svg.setAttribute("aria-label", spoken);
+  }
+}
