@@ -15,7 +15,7 @@ from web.programmes.models import DraftChange
 from web.programmes.queries import draft_document, edition_of
 
 #: Edits of each browser; two hundred with `make walks`.
-EDITS = int(os.environ.get("EDITS", "60"))
+EDITS = int(os.environ.get("EDITS", "40"))
 CODES = ("straw_hold", "hum_hold", "strong_ah", "scalp", "water", "sit_tall")
 #: Nothing of the page's is on its way.
 ARRIVED = "() => document.getElementById('stage').ariaBusy !== 'true'"
