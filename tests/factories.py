@@ -7,6 +7,7 @@ from django.utils import timezone
 
 from reedcore.catalogue.tasks import shipped_tasks
 from reedcore.programme.document import empty_document, new_item
+from reedcore.safety import ASKED
 from web.accounts.models import Clinic, User
 from web.clients.models import Baseline, BaselineTrial, Client, Screen
 from web.practice.models import Trial
@@ -63,7 +64,12 @@ class ClientFactory(factory.django.DjangoModelFactory):
     def screened(self, create, wanted, **rest):
         """Asked about everything, and nothing was said; not where ``screened=False``."""
         if wanted is not False:
-            Screen.objects.create(client=self, asked_at=timezone.now(), asked_by=self.account)
+            Screen.objects.create(
+                client=self,
+                asked_at=timezone.now(),
+                asked_by=self.account,
+                asked=[each.value for each in ASKED],
+            )
 
 
 def prescribe(client, *, by, sound="oh", note_midi=53, target_s=5.0, counts="total", tries=3):

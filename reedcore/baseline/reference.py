@@ -34,21 +34,29 @@ class AgainstReference(StrEnum):
     OVER = "over"
 
 
+#: For whom a row of a wider band stands in, and whom a row for everybody does not fit.
+WIDER_BAND = {"under-13": "under-18", "13-17": "under-18"}
+CHILD_BANDS = ("under-13", "under-18")
+
+
 def reference_for(
     rows: Iterable[ReferenceRow], *, measure: str, age_band: str | None, voice: str | None
 ) -> ReferenceRow | None:
-    """The row that fits this person most closely, age before voice; None where none does."""
+    """The row that fits this person most closely, age before voice; None where none does.
+
+    A child is held against children's rows only.
+    """
+    wider = WIDER_BAND.get(age_band or "")
+    bands = [age_band, wider, None]
+    if age_band in CHILD_BANDS:
+        bands.remove(None)
     fitting = [
         row
         for row in rows
-        if row.measure == measure
-        and row.age_band in (None, age_band)
-        and row.voice in (None, voice)
+        if row.measure == measure and row.age_band in bands and row.voice in (None, voice)
     ]
-    return max(
-        fitting,
-        key=lambda row: (row.age_band is not None, row.voice is not None),
-        default=None,
+    return min(
+        fitting, key=lambda row: (bands.index(row.age_band), row.voice is None), default=None
     )
 
 

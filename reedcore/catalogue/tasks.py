@@ -18,6 +18,8 @@ from .schema import FAMILIES, TASK
 DATA = Path(__file__).parent / "data"
 #: Kinds in which the voice sounds; of the others a task says so itself.
 VOICED = ("hold", "glide", "pattern", "script")
+#: Every task of this family is strong voice, and so is one of any family from this effort of 10.
+LOUD_FAMILY, LOUD_EFFORT = "loud", 8
 
 
 class BadTask(ValueError):
@@ -113,9 +115,10 @@ def task_from(data: Mapping[str, Any], *, family: str, own: bool = False) -> Tas
         name: tuple(value) if isinstance(value, list) else value for name, value in data.items()
     }
     plain["parameters"] = parameters
-    plain["hazards"] = frozenset(
-        Hazard(code) for code in plain.pop("marks", ()) + plain.get("hazards", ())
-    )
+    hazards = {Hazard(code) for code in plain.pop("marks", ()) + plain.get("hazards", ())}
+    if family == LOUD_FAMILY or data.get("effort", 0) >= LOUD_EFFORT:
+        hazards.add(Hazard.LOUD)
+    plain["hazards"] = frozenset(hazards)
     plain["faults"] = tuple((each["noticed"], each["try"]) for each in data.get("faults", ()))
     plain["client_for"] = {
         wording: tuple(lines) for wording, lines in data.get("client_for", {}).items()

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from reedcore.pitch import Note, note_nearest
+from reedcore.safety import Caution
 
 from .hazards import HARD_TUBE, SOFT_TUBE
 from .plan import Finding, Fix, FixKind, Item, Level, Person, Plan
@@ -15,6 +16,8 @@ GLIDE_PAST_ST = 2.0
 #: A quiet breath hold longer than this, and longer than that, only by a written choice.
 BREATH_HOLD_CAP_S, BREATH_HOLD_MOST_S = 30.0, 90.0
 PANT_CAP_S = 10.0
+#: Hearing loss of age begins above about 1 kHz (ISO 7029:2017); a tone stays under it.
+HEARD_UNDER_HZ = 1000.0
 
 
 @rule
@@ -153,3 +156,34 @@ def breath_too_slow(plan: Plan, person: Person) -> Iterator[Finding]:
         if item.breath and item.breath.must_be_meant(item.cycles) and not item.meant:
             facts = {"per_minute": item.breath.breaths_per_min}
             yield Finding(Level.WARN, "breath_too_slow", item.id, facts)
+
+
+@rule
+def breath_too_fast(plan: Plan, person: Person) -> Iterator[Finding]:
+    """Over twenty breaths a minute for more than half a minute makes light-headed."""
+    for item in plan.items:
+        if item.breath and item.breath.is_fast_for_long(item.cycles) and not item.meant:
+            facts = {
+                "per_minute": item.breath.breaths_per_min,
+                "seconds": item.breath.total_s(item.cycles),
+            }
+            yield Finding(Level.STOP, "breath_too_fast", item.id, facts)
+
+
+@rule
+def cue_not_seen(plan: Plan, person: Person) -> Iterator[Finding]:
+    """With hearing loss the breath and the beat are shown, not only sounded."""
+    for item in plan.items:
+        if Caution.HEARING in person.cautions and item.cue_off:
+            yield Finding(Level.WARN, "cue_not_seen", item.id)
+
+
+@rule
+def tone_too_high(plan: Plan, person: Person) -> Iterator[Finding]:
+    """With hearing loss a tone lies where hearing usually lasts."""
+    if Caution.HEARING not in person.cautions:
+        return
+    for item in plan.items:
+        high = [note for note in item.notes if note.hz(a4_hz=person.a4_hz) > HEARD_UNDER_HZ]
+        if high and item.part.tone_s > 0:
+            yield Finding(Level.WARN, "tone_too_high", item.id, {"note": max(high)})

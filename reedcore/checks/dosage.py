@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from reedcore.dose import DoseKind, session_time
+from reedcore.safety import CHILD_SESSION_S, LUNG_SHARE
 
 from .plan import Finding, Fix, FixKind, Level, Person, Plan, School, SessionType
 from .registry import rule
@@ -17,24 +18,29 @@ RESET_S, EVENT_S = (0.0, 60.0), (10 * 60.0, 20 * 60.0)
 
 @rule
 def session_over_cap(plan: Plan, person: Person) -> Iterator[Finding]:
-    """Longer than the cap."""
+    """Longer than the cap; a child's session has a lower one."""
     seconds = session_time(item.part for item in plan.items).seconds
-    if seconds > plan.session_cap_s:
-        facts = {"seconds": seconds, "cap": plan.session_cap_s}
+    cap_s = _cap_s(plan, person)
+    if seconds > cap_s:
+        facts = {"seconds": seconds, "cap": cap_s}
         yield Finding(Level.STOP, "session_over_cap", None, facts)
 
 
 @rule
 def session_unusual(plan: Plan, person: Person) -> Iterator[Finding]:
     """Shorter or longer than sessions of its kind usually are."""
-    usual = _usual_s(plan)
+    usual = None if person.is_child else _usual_s(plan)
     seconds = session_time(item.part for item in plan.items).seconds
     if usual is None:
         return
     shortest, longest = usual
-    if plan.items and seconds <= plan.session_cap_s and not shortest <= seconds <= longest:
+    if plan.items and seconds <= _cap_s(plan, person) and not shortest <= seconds <= longest:
         facts = {"seconds": seconds, "from": shortest, "to": longest}
         yield Finding(Level.HINT, "session_unusual", None, facts)
+
+
+def _cap_s(plan: Plan, person: Person) -> float:
+    return min(plan.session_cap_s, CHILD_SESSION_S) if person.is_child else plan.session_cap_s
 
 
 def _usual_s(plan: Plan) -> tuple[float, float] | None:
@@ -69,3 +75,15 @@ def no_short_day(plan: Plan, person: Person) -> Iterator[Finding]:
         first = next((item.id for item in plan.items if item.part.voiced), None)
         fix = Fix(FixKind.MARK_SHORT, first) if first else None
         yield Finding(Level.HINT, "no_short_day", None, {}, fix)
+
+
+@rule
+def event_full_effort(plan: Plan, person: Person) -> Iterator[Finding]:
+    """What is done a quarter of an hour before an event stays under full effort."""
+    if plan.sort is not SessionType.EVENT:
+        return
+    for item in plan.items:
+        asked, best = item.seconds, item.best_s
+        maximal = asked is not None and best is not None and asked > LUNG_SHARE * best
+        if item.is_loud or item.all_the_air or maximal:
+            yield Finding(Level.WARN, "event_full_effort", item.id)

@@ -2,7 +2,14 @@
 
 from __future__ import annotations
 
-from reedcore.safety.cautions import BACK_PRESSURE_FROM_CMH2O, LUNG_SHARE, Hazard
+from reedcore.safety import LUNG_SHARE, Hazard
+from reedcore.safety.cautions import (
+    BACK_PRESSURE_FROM_CMH2O,
+    CHILD_BREATH_HOLD_S,
+    CHILD_CEILING_DB,
+    MAXIMAL_SHARE,
+    SHORT_TRIAL_S,
+)
 
 from .plan import Item, Person
 
@@ -10,6 +17,8 @@ from .plan import Item, Person
 LONG_BREATH_S = 8.0
 #: Over this share of the best a hold empties the lungs.
 EMPTYING_SHARE = LUNG_SHARE
+#: Vowels that are made with the jaw wide open.
+OPEN_VOWELS = ("ah",)
 #: A tube that may be of glass, and the one that is not.
 HARD_TUBE, SOFT_TUBE = "tube", "tube_soft"
 #: What is told apart from the comfortable range only past the accuracy of a sung note.
@@ -29,8 +38,17 @@ def hazards_of(item: Item, person: Person) -> frozenset[Hazard]:
     _settle(hazards, Hazard.HIGH, _is_high(item, person))
     if item.pressure_cmh2o is not None:
         _settle(hazards, Hazard.BACK_PRESSURE, item.pressure_cmh2o > BACK_PRESSURE_FROM_CMH2O)
+    _settle(hazards, Hazard.MAXIMAL_HOLD, _is_maximal(item))
     if item.is_loud:
         hazards.add(Hazard.LOUD)
+        if item.ceiling_db is None or item.ceiling_db > CHILD_CEILING_DB:
+            hazards.add(Hazard.MAXIMAL_LOUDNESS)
+        if item.sound in OPEN_VOWELS:
+            hazards.add(Hazard.WIDE_VOWEL)
+    if item.breath is not None and item.breath.is_fast:
+        hazards.add(Hazard.PANTING)
+    if item.held_breath_s is not None and item.held_breath_s > CHILD_BREATH_HOLD_S:
+        hazards.add(Hazard.LONG_BREATH_HOLD)
     if HARD_TUBE in item.props and SOFT_TUBE not in (person.props or ()):
         hazards.add(Hazard.GLASS)
     return frozenset(hazards)
@@ -44,9 +62,21 @@ def _settle(hazards: set[Hazard], hazard: Hazard, known: bool | None) -> None:
 def _empties(item: Item) -> bool | None:
     if item.all_the_air:
         return True
-    if item.best_s is None or item.seconds is None:
+    asked = item.longest_breath_s
+    if item.best_s is None or asked is None:
         return None
-    return item.seconds > EMPTYING_SHARE * item.best_s
+    return asked > EMPTYING_SHARE * item.best_s
+
+
+def _is_maximal(item: Item) -> bool | None:
+    """Of a voiced hold; with no best known, whatever is more than a short trial."""
+    if not item.part.voiced:
+        return None
+    if item.all_the_air:
+        return True
+    if item.seconds is None or (item.glides and item.best_s is None):
+        return None
+    return item.seconds > (SHORT_TRIAL_S if item.best_s is None else MAXIMAL_SHARE * item.best_s)
 
 
 def _is_long(item: Item) -> bool | None:
@@ -56,8 +86,19 @@ def _is_long(item: Item) -> bool | None:
 
 
 def _is_high(item: Item, person: Person) -> bool | None:
-    if person.comfortable is None or not item.all_notes:
+    if person.comfortable is None:
+        # healing folds and a range nobody has measured: the middle note at most, and only that
+        return _leaves_middle(item, person) if person.healing else None
+    if not item.all_notes:
         return None
     highest = max(item.all_notes)
     comfortable = person.comfortable
     return highest.hz(a4_hz=person.a4_hz) > comfortable.high_hz * 2 ** (HIGH_SLACK_ST / 12)
+
+
+def _leaves_middle(item: Item, person: Person) -> bool | None:
+    notes = item.all_notes
+    if not notes:
+        return None
+    one = len(set(notes)) == 1
+    return not (one and person.middle is not None and notes[0] <= person.middle)

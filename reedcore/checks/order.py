@@ -19,6 +19,11 @@ COOL_S = 60.0
 DRY_S = 180.0
 
 
+def _sounds_loud(item: Item) -> bool:
+    """Strong voice in the session itself; a mission for the day comes later."""
+    return item.is_loud and item.part.voiced
+
+
 def _soft_level(plan: Plan) -> Level:
     """What one school demands, the other only likes."""
     return Level.HINT if plan.school is School.LOUD else Level.WARN
@@ -28,7 +33,7 @@ def _soft_level(plan: Plan) -> Level:
 def loud_without_warming(plan: Plan, person: Person) -> Iterator[Finding]:
     """The first loud task comes with nothing before it."""
     for place, item in enumerate(plan.items):
-        if not item.is_loud:
+        if not _sounds_loud(item):
             continue
         before = plan.items[:place]
         chain = plan.school is School.LOUD and item.task in CHAIN_TASKS
@@ -53,7 +58,7 @@ def _warms(item: Item, school: School) -> bool:
 @rule
 def loud_without_cooling(plan: Plan, person: Person) -> Iterator[Finding]:
     """Nothing, or too little, cools the voice down after the last loud task."""
-    loud = [place for place, item in enumerate(plan.items) if item.is_loud]
+    loud = [place for place, item in enumerate(plan.items) if _sounds_loud(item)]
     if not loud:
         return
     after = [item for item in plan.items[loud[-1] + 1 :] if item.family == "cooldown"]
@@ -71,7 +76,7 @@ def loud_without_cooling(plan: Plan, person: Person) -> Iterator[Finding]:
 @rule
 def soft_after_loud(plan: Plan, person: Person) -> Iterator[Finding]:
     """A session that holds both goes from soft to loud to cool-down."""
-    loud = [place for place, item in enumerate(plan.items) if item.is_loud]
+    loud = [place for place, item in enumerate(plan.items) if _sounds_loud(item)]
     if not loud:
         return
     for item in plan.items[loud[0] + 1 :]:
@@ -100,7 +105,7 @@ def no_sip(plan: Plan, person: Person) -> Iterator[Finding]:
         dry += item.part.voiced_s
         if item.part.sip_after:
             dry = 0.0
-        elif item.is_loud or dry > DRY_S:
+        elif _sounds_loud(item) or dry > DRY_S:
             facts = {"seconds": dry}
             yield Finding(Level.HINT, "no_sip", item.id, facts, Fix(FixKind.SIP_AFTER))
             dry = 0.0

@@ -78,6 +78,9 @@ class Item:
 
     Attributes:
         family: release, breath, occluded, onset, block, range, loud, articulation, cooldown.
+        sound: what it is made on.
+        own: written by the clinic, not of the shipped catalogue.
+        cue_off: the cue to breathe, or the beat, is not shown.
         seconds: target of one try where it has one.
         notes: held notes; ``glides`` says that they are a glide's ends instead.
         reach: the lowest and the highest note that a pattern's notes come to; empty elsewhere.
@@ -85,7 +88,7 @@ class Item:
         all_the_air: it ends when the air does, whatever the seconds.
         floor_db, ceiling_db: relative to the comfortable voice.
         best_s: the client's best on this task, note and sound; None when unknown.
-        before_s: the target in force seven days ago.
+        before_s, before_cmh2o: the target and the back pressure in force seven days ago.
         breath, cycles: of counted breathing.
         held_breath_s: of a quiet breath hold.
         pant_s: of panting.
@@ -100,6 +103,9 @@ class Item:
     hazards: frozenset[Hazard] = frozenset()
     props: tuple[str, ...] = ()
     needs_prop: bool = False
+    sound: str = ""
+    own: bool = False
+    cue_off: bool = False
     seconds: float | None = None
     notes: tuple[Note, ...] = ()
     glides: bool = False
@@ -110,6 +116,7 @@ class Item:
     ceiling_db: float | None = None
     best_s: float | None = None
     before_s: float | None = None
+    before_cmh2o: float | None = None
     breath: BreathCount | None = None
     cycles: int = 1
     held_breath_s: float | None = None
@@ -123,6 +130,11 @@ class Item:
     def is_loud(self) -> bool:
         """Asked to be loud: by its hazard, or by a floor above the comfortable voice."""
         return Hazard.LOUD in self.hazards or (self.floor_db is not None and self.floor_db > 0)
+
+    @property
+    def longest_breath_s(self) -> float | None:
+        """The longest out-breath of one try, seconds; None where nothing says how long."""
+        return self.out_s if self.seconds is None else self.seconds
 
     @property
     def all_notes(self) -> tuple[Note, ...]:
@@ -151,13 +163,22 @@ class Plan:
     session_cap_s: float = 45 * 60.0
     day_voiced_cap_s: float = 20 * 60.0
     daily_for_life: bool = False
-    #: Voice a day that the other programmes in force ask for, seconds.
+    #: Voice a day that the other programmes in force ask for, seconds; of it the strong voice.
     beside_voiced_s: float = 0.0
+    beside_loud_s: float = 0.0
+    #: Strong voice a day in force seven days ago, all programmes together; None: there was none.
+    before_loud_s: float | None = None
 
     @property
     def day_voiced_s(self) -> float:
         """Of this programme alone."""
         return session_time(item.part for item in self.items).voiced_s * self.dose.a_day
+
+    @property
+    def day_loud_s(self) -> float:
+        """Strong voice a day, of this programme alone."""
+        loud = (item.part for item in self.items if item.is_loud)
+        return session_time(loud).voiced_s * self.dose.a_day
 
 
 @dataclass(frozen=True, slots=True)
@@ -168,6 +189,9 @@ class Person:
         screened: red flags and cautions have been asked.
         larynx_seen: examined since the voice changed, or nothing is the matter with the voice.
         cautions, forbidden: what is on record, and what it forbids.
+        unasked: questions about cautions that came into use after the newest screening.
+        grown_up: of a child: somebody grown-up is named who practises with it.
+        middle: the middle note of the usual set for this voice; None for a range of its own.
         props: what the client owns; None where the record says nothing of it.
         comfortable_db_spl: level of the comfortable voice at 30 cm; None without a calibrated
             device.
@@ -177,6 +201,9 @@ class Person:
     larynx_seen: bool = True
     cautions: frozenset[Caution] = frozenset()
     forbidden: tuple[Forbidden, ...] = ()
+    unasked: frozenset[Caution] = frozenset()
+    grown_up: bool = False
+    middle: Note | None = None
     comfortable: PitchRange | None = None
     held: PitchRange | None = None
     props: frozenset[str] | None = None
@@ -185,5 +212,15 @@ class Person:
 
     @property
     def after_surgery(self) -> bool:
-        """The vocal folds were operated on, or bled."""
+        """The vocal folds were operated on, injected, or bled."""
         return Caution.VOCAL_FOLD_SURGERY in self.cautions
+
+    @property
+    def healing(self) -> bool:
+        """The surgeon's date for loud and high voice has not come yet."""
+        return any(each.because is Caution.VOCAL_FOLD_SURGERY for each in self.forbidden)
+
+    @property
+    def is_child(self) -> bool:
+        """Under thirteen, or under eighteen with nothing more known."""
+        return Caution.CHILD in self.cautions

@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from reedcore.ladders import rung_at_or_under_s
-from reedcore.safety.cautions import LUNG_SHARE, Caution, Forbidden
+from reedcore.safety import LUNG_SHARE, Caution, Forbidden
+from reedcore.safety.cautions import SHORT_TRIAL_S
 
-from .hazards import hazards_of
-from .plan import Finding, Fix, FixKind, Level, Person, Plan
+from .hazards import LONG_BREATH_S, hazards_of
+from .plan import Finding, Fix, FixKind, Item, Level, Person, Plan
 from .registry import rule
 
 
@@ -30,10 +31,26 @@ def larynx_not_seen(plan: Plan, person: Person) -> Iterator[Finding]:
 
 
 @rule
+def cautions_not_asked(plan: Plan, person: Person) -> Iterator[Finding]:
+    """Questions about cautions have come into use since the client was screened."""
+    if plan.items and person.screened and person.unasked:
+        facts = {"count": len(person.unasked), "first": min(person.unasked)}
+        yield Finding(Level.WARN, "cautions_not_asked", None, facts)
+
+
+@rule
+def no_grown_up(plan: Plan, person: Person) -> Iterator[Finding]:
+    """A child practises with a grown-up, who is named on the record."""
+    if plan.items and person.is_child and not person.grown_up:
+        yield Finding(Level.STOP, "no_grown_up")
+
+
+@rule
 def caution_on_record(plan: Plan, person: Person) -> Iterator[Finding]:
     """A task does what a caution forbids: each caution speaks for itself, of each task.
 
-    Where somebody who knows has allowed it, that is said as a warning instead.
+    Where somebody who treats the client has allowed it, and where it only matters after a meal,
+    the finding is a warning instead.
     """
     for item in plan.items:
         hazards = hazards_of(item, person)
@@ -42,27 +59,58 @@ def caution_on_record(plan: Plan, person: Person) -> Iterator[Finding]:
             if each.hazard in hazards:
                 hits.setdefault(each.because, []).append(each)
         for caution, found in hits.items():
-            allowed = all(each.allowed for each in found)
-            facts = {"hazards": tuple(each.hazard for each in found), "because": caution}
+            code = _code_of(found)
+            stops = code == "caution_on_record"
             yield Finding(
-                Level.WARN if allowed else Level.STOP,
-                "caution_allowed" if allowed else "caution_on_record",
+                Level.STOP if stops else Level.WARN,
+                code,
                 item.id,
-                facts,
-                None if allowed else Fix(FixKind.REMOVE),
+                {"hazards": tuple(each.hazard for each in found), "because": caution},
+                Fix(FixKind.REMOVE) if stops else None,
                 about=caution.value,
             )
 
 
+def _code_of(found: list[Forbidden]) -> str:
+    """The strictest of what one caution says of one task."""
+    if all(each.after_meals for each in found):
+        return "caution_after_meals"
+    return "caution_allowed" if all(each.allowed for each in found) else "caution_on_record"
+
+
 @rule
 def over_lung_share(plan: Plan, person: Person) -> Iterator[Finding]:
-    """With lung disease a hold or a hiss takes at most 80 % of the best."""
-    if Caution.LUNG_DISEASE not in person.cautions:
-        return
-    for item in plan.items:
-        asked, best = item.seconds, item.best_s
+    """With lung disease a hold, a hiss or a counted out-breath takes at most 80 % of the best."""
+    for item in _lung_items(plan, person):
+        asked, best = item.longest_breath_s, item.best_s
         if asked is not None and best is not None and asked > LUNG_SHARE * best:
             most = LUNG_SHARE * best
             facts = {"seconds": asked, "best": best, "most": most}
-            fix = Fix(FixKind.SET_SECONDS, rung_at_or_under_s(most))
-            yield Finding(Level.STOP, "over_lung_share", item.id, facts, fix)
+            yield Finding(
+                Level.STOP,
+                "over_lung_share",
+                item.id,
+                facts,
+                _shorter(item, rung_at_or_under_s(most)),
+            )
+
+
+@rule
+def lung_best_unknown(plan: Plan, person: Person) -> Iterator[Finding]:
+    """With lung disease, and no best known: a short trial first."""
+    for item in _lung_items(plan, person):
+        asked = item.longest_breath_s
+        # counted breathing is quiet: only a long out-breath is as much as a hold
+        most = SHORT_TRIAL_S if item.breath is None else LONG_BREATH_S
+        if asked is not None and item.best_s is None and asked > most:
+            facts = {"seconds": asked, "most": most}
+            yield Finding(Level.STOP, "lung_best_unknown", item.id, facts, _shorter(item, most))
+
+
+def _lung_items(plan: Plan, person: Person) -> tuple[Item, ...]:
+    return plan.items if Caution.LUNG_DISEASE in person.cautions else ()
+
+
+def _shorter(item: Item, seconds: float) -> Fix | None:
+    """Only seconds can be set; counts of a breath are the clinician's to change."""
+    return Fix(FixKind.SET_SECONDS, seconds) if item.seconds is not None else None

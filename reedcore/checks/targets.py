@@ -19,7 +19,9 @@ HIGHEST_ABOVE_COMFORT_DB = 20.0
 #: Rungs are whole: a step that rounding makes a little larger is still that step.
 SLACK = 1e-6
 #: What the weekly step does not cover: breath counts and hisses.
-FREE_FAMILIES = ("breath",)
+FREE_OF_STEPS = ("breath",)
+#: The smallest step there is, whatever the share: a centimetre of water, a minute of strong voice.
+SMALLEST_CMH2O, SMALLEST_LOUD_S = 1.0, 60.0
 
 
 @rule
@@ -27,7 +29,7 @@ def over_best(plan: Plan, person: Person) -> Iterator[Finding]:
     """A hold is asked for that lies over 120 % of the client's best; over 150 % it stops."""
     for item in plan.items:
         best = item.best_s
-        if best is not None and _exceeds(item, OF_BEST * best):
+        if best is not None and not item.glides and _exceeds(item, OF_BEST * best):
             facts = {"seconds": item.seconds, "best": best, "share": (item.seconds or 0.0) / best}
             far = _exceeds(item, FAR_OF_BEST * best)
             level = Level.STOP if far else Level.WARN
@@ -39,14 +41,37 @@ def step_too_large(plan: Plan, person: Person) -> Iterator[Finding]:
     """More than 20 % over last week's target."""
     for item in plan.items:
         before = item.before_s
-        if before is not None and _exceeds(item, A_WEEK * before):
+        free = item.family in FREE_OF_STEPS
+        if before is not None and not free and _exceeds(item, A_WEEK * before):
             facts = {"seconds": item.seconds, "before": before}
             yield _too_long("step_too_large", item, facts, A_WEEK * before)
 
 
+@rule
+def pressure_step_too_large(plan: Plan, person: Person) -> Iterator[Finding]:
+    """More than 20 % over last week's back pressure: a deeper or narrower straw."""
+    for item in plan.items:
+        now, before = item.pressure_cmh2o, item.before_cmh2o
+        if now is None or before is None:
+            continue
+        if now > max(A_WEEK * before, before + SMALLEST_CMH2O) + SLACK:
+            yield Finding(
+                Level.WARN, "pressure_step_too_large", item.id, {"now": now, "before": before}
+            )
+
+
+@rule
+def loud_step_too_large(plan: Plan, person: Person) -> Iterator[Finding]:
+    """More than 20 % over last week's strong voice a day, all programmes in force together."""
+    now, before = plan.day_loud_s + plan.beside_loud_s, plan.before_loud_s
+    if before and now > max(A_WEEK * before, before + SMALLEST_LOUD_S) + SLACK:
+        facts = {"seconds": now, "before": before}
+        yield Finding(Level.WARN, "loud_step_too_large", None, facts)
+
+
 def _exceeds(item: Item, most_s: float) -> bool:
     asked = item.seconds
-    return asked is not None and item.family not in FREE_FAMILIES and asked > most_s + SLACK
+    return asked is not None and asked > most_s + SLACK
 
 
 def _too_long(
@@ -101,7 +126,8 @@ def _highest_db(person: Person) -> float:
 def loud_without_level(plan: Plan, person: Person) -> Iterator[Finding]:
     """A loud task says neither how loud at least nor how loud at most."""
     for item in plan.items:
-        if item.is_loud and item.floor_db is None and item.ceiling_db is None:
+        levelled = item.floor_db is not None or item.ceiling_db is not None
+        if item.is_loud and item.part.voiced and not levelled:
             fix = Fix(FixKind.SET_CEILING, _highest_db(person))
             yield Finding(Level.WARN, "loud_without_level", item.id, {}, fix)
 

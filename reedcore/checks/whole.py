@@ -8,7 +8,16 @@ from .plan import Finding, Person, Plan
 from .registry import check
 
 #: What is said of the client, or of the whole day, is said once however many programmes there are.
-OF_ALL = frozenset({"too_much_voice_a_day", "larynx_not_seen", "not_screened"})
+OF_ALL = frozenset(
+    {
+        "too_much_voice_a_day",
+        "loud_step_too_large",
+        "larynx_not_seen",
+        "not_screened",
+        "cautions_not_asked",
+        "no_grown_up",
+    }
+)
 
 
 def check_all(plans: Iterable[tuple[str, Plan]], person: Person) -> tuple[tuple[str, Finding], ...]:

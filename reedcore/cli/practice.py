@@ -21,11 +21,12 @@ from reedcore.decisions.simulating import Assumed, Simulated, simulate
 from reedcore.errors import NotAPracticeFile
 from reedcore.formats.wav import read_wav
 from reedcore.history import file as practice_file
-from reedcore.history import seconds_before
+from reedcore.history import seconds_before, version_week_ago
 from reedcore.measures import Against, kind_of, measured
 from reedcore.programme.asking import Asking
 from reedcore.programme.document import PROGRAMME, cleaned
 from reedcore.programme.edits import EDITS, edit_of, edited_by_all
+from reedcore.programme.loads import Loads, loads_of
 from reedcore.programme.plan import item_of, plan_of, plans_of
 from reedcore.programme.sounds import line_of
 from reedcore.progress.day_to_day import USUAL_AUTOCORRELATION
@@ -145,16 +146,22 @@ def _check(options: argparse.Namespace) -> int:
     record = _practice(options.record) if options.record else None
     document, tasks = _programme(options.programme, record.catalogue() if record else None)
     person = record.person if record else Person()
-    before = {}
+    before, loads = {}, Loads()
     if record:
         history = record.history()
-        before = seconds_before(history.in_force, history.day(record.written_at))
+        today = history.day(record.written_at)
+        before = seconds_before(history.in_force, today)
+        then = version_week_ago(history.in_force, today)
+        if then is not None and then.document:
+            loads = loads_of(cleaned(then.document, tasks=tasks)[0], tasks)
     plans = plans_of(
         document,
         tasks,
         best=record.bests if record else {},
         before=before,
         cautions=person.cautions,
+        before_cmh2o=loads.cmh2o,
+        before_loud_s=loads.loud_s,
     )
     findings = [
         FindingAnswer(each.level.value, each.code, each.item, each.about, each.facts)

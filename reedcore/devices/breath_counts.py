@@ -10,6 +10,8 @@ TEMPO_BPM = (20.0, 200.0)
 MOST_COUNTS = 60
 #: Under so many breaths a minute, for longer than this, asks for an explicit choice.
 SLOW_PER_MIN, SLOW_FOR_S = 4.0, 120.0
+#: Over so many breaths a minute is fast, and makes light-headed after so many seconds.
+FAST_PER_MIN, FAST_FOR_S = 20.0, 30.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,3 +69,12 @@ class BreathCount:
     def must_be_meant(self, cycles: int) -> bool:
         """Under 4 breaths a minute for more than two minutes: only by an explicit choice."""
         return self.breaths_per_min < SLOW_PER_MIN and self.total_s(cycles) > SLOW_FOR_S
+
+    @property
+    def is_fast(self) -> bool:
+        """More than 20 breaths a minute."""
+        return self.breaths_per_min > FAST_PER_MIN
+
+    def is_fast_for_long(self, cycles: int) -> bool:
+        """More than 20 breaths a minute for over half a minute: makes light-headed."""
+        return self.is_fast and self.total_s(cycles) > FAST_FOR_S

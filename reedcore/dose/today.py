@@ -108,8 +108,9 @@ def turns_today(
     A gentler day is never more voice than the usual one (DOMAIN §7): nothing loud, nothing high,
     four fifths of the seconds asked, warming first and one warming item once more where all of it
     stays under four fifths of the usual voice. A short day keeps the items marked for it, all of
-    them where none is marked. Extra practice is half a minute of the first warming item, else of
-    the first that is not loud. A rest day holds nothing.
+    them where none is marked; where a gentler one would be empty, it is a warming item of the whole
+    session. Extra practice is half a minute of the first warming item, else of the first that is not
+    loud. A rest day holds nothing.
     """
     planned = tuple(items)
     if day is Day.REST:
@@ -118,12 +119,13 @@ def turns_today(
         easy = [item for item in planned if not item.loud]
         first = next((item for item in easy if item.family == WARMING), next(iter(easy), None))
         return (Turn(first.id),) if first else ()
+    every = planned
     if sort is SessionType.SHORT and any(item.short for item in planned):
         planned = tuple(item for item in planned if item.short)
     if day is Day.USUAL:
         return tuple(Turn(item.id) for item in planned)
     most_s = GENTLER_SHARE * sum(item.voiced_s for item in planned)
-    kept = _least_voice(planned, most_s)
+    kept = _least_voice(planned, most_s) or _some_warming(every, most_s)
     if sort in (SessionType.RESET, SessionType.EVENT):
         return tuple(Turn(item.id) for item in kept)  # too short to warm twice
     before = [item for item in kept if item.family in _BEFORE_WARMING]
@@ -136,6 +138,19 @@ def turns_today(
         *(Turn(item.id, again=True) for item in again),
         *(Turn(item.id) for item in rest),
     )
+
+
+def _some_warming(planned: tuple[Planned, ...], most_s: float) -> list[Planned]:
+    """Where a short day is all loud, the first warming item of the whole session instead."""
+    fits = [
+        item
+        for item in planned
+        if item.family == WARMING
+        and not item.loud
+        and not item.high
+        and gentler_voiced_s(item) <= most_s + _SLACK_S
+    ]
+    return fits[:1]
 
 
 def gentler_voiced_s(item: Planned) -> float:

@@ -3,7 +3,15 @@
 from reedcore.measures import Figure
 
 from .figures import counted_s, figure_of
-from .history import LONG_LOOK_BACK, LOOK_BACK, WEEK, History, lately, seconds_before
+from .history import (
+    LONG_LOOK_BACK,
+    LOOK_BACK,
+    WEEK,
+    History,
+    lately,
+    seconds_before,
+    version_week_ago,
+)
 from .values import (
     DayHeld,
     Decision,
@@ -35,4 +43,5 @@ __all__ = [
     "figure_of",
     "lately",
     "seconds_before",
+    "version_week_ago",
 ]

@@ -166,16 +166,30 @@ def seconds_before(versions: Sequence[Version], today: date) -> dict[str, float]
     Args:
         versions: those in force, the oldest first.
     """
-    week_old = [each for each in versions if each.on <= today - WEEK]
+    week_old = _week_old(versions, today)
     found: dict[str, float] = {}
     by_code: dict[str, float] = {}
-    for version in (*week_old[-1:], *(each for each in versions if each.on > today - WEEK)):
+    for version in (*week_old, *(each for each in versions if each.on > today - WEEK)):
         for task in version.tasks:
             if kind_of(task.measure).weekly_cap and task.target_s:
                 found.setdefault(task.item_key, task.target_s)
                 if task.item_id:
                     by_code[task.code] = max(by_code.get(task.code, 0.0), found[task.item_key])
     return by_code | found
+
+
+def version_week_ago(versions: Sequence[Version], today: date) -> Version | None:
+    """The version in force seven days ago; in the first week the one it began with.
+
+    Args:
+        versions: those in force, the oldest first.
+    """
+    return next(iter(_week_old(versions, today) or versions), None)
+
+
+def _week_old(versions: Sequence[Version], today: date) -> list[Version]:
+    """The newest version of seven days ago or older, in a list; empty in the first week."""
+    return [each for each in versions if each.on <= today - WEEK][-1:]
 
 
 def lately(history: History, *, now: datetime) -> History:

@@ -44,6 +44,8 @@ def _named(warm_up: str, power: str) -> NoteSet:
 
 TREBLE = _named("F4", "C4 D4 E4 F4 G4")
 BASS = _named("F3", "C3 D3 E3 F3 G3")
+#: By kind of voice.
+USUAL_SETS = {"treble": TREBLE, "bass": BASS}
 
 
 def fitted(notes: NoteSet, *, lowest: Note, highest: Note) -> NoteSet | None:

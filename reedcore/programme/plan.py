@@ -26,6 +26,13 @@ from .times import item_seconds
 from .words import NONE, breath_inside
 
 LYING = "lying with book"
+#: Whose best stands for a kind that has none of its own: a glide is held voice, a counted or a
+#: phased breath is air.
+BEST_OF = {"glide": "hold", "counted": "hiss", "compound": "hiss"}
+#: Level shapes that grow.
+SWELLING = ("swell", "both")
+#: Families whose tasks need neither breath nor voice where they are not voiced.
+WITHOUT_BREATH = ("release", "cooldown")
 #: What a setting brings that the task by itself does not.
 BROUGHT = {
     ("breath_in_by", "straw"): Hazard.SUCK,
@@ -117,6 +124,10 @@ def hazards_of_item(item: Mapping[str, Any], task: Task) -> frozenset[Hazard]:
         hazards.discard(Hazard.LYING_FLAT)
     if _held_breath_s(item):
         hazards.add(Hazard.BREATH_HOLD)
+    if task.voiced and task.level in SWELLING:
+        hazards.add(Hazard.SWELL)
+    if not task.own and (task.voiced or task.family not in WITHOUT_BREATH):
+        hazards.add(Hazard.UPPER_AIRWAY)
     return frozenset(hazards)
 
 
@@ -141,23 +152,30 @@ def plan_of(
     best: Mapping[str, float] | None = None,
     before: Mapping[str, float] | None = None,
     cautions: Collection[Caution] = frozenset(),
+    before_cmh2o: Mapping[str, float] | None = None,
+    before_loud_s: float | None = None,
 ) -> Plan:
     """The plan.
 
     Args:
         best: by task code, the client's best; the empty code stands for every held voice.
         before: by item, the seconds in force seven days ago; by task code the most of any.
+        before_cmh2o: likewise the back pressure.
+        before_loud_s: strong voice a day that was in force then.
         cautions: what is on record; some lengthen the pauses.
     """
     return Plan(
         items=tuple(
-            item_of(item, tasks[item["task"]], best or {}, before or {}, cautions)
+            item_of(
+                item, tasks[item["task"]], best or {}, before or {}, cautions, before_cmh2o or {}
+            )
             for item in document["items"]
         ),
         dose=dose_of(document),
         school=School(document.get("school", "soft")),
         sort=SessionType(document.get("sort", "full")),
         daily_for_life=document.get("daily_for_life", False),
+        before_loud_s=before_loud_s,
     )
 
 
@@ -168,8 +186,17 @@ def plans_of(
     the others ask for. ``known`` as for :func:`plan_of`."""
     plans = [(each, plan_of(each.document, tasks, **known)) for each in strands_of(document)]
     whole = sum(plan.day_voiced_s for _, plan in plans)
+    loud = sum(plan.day_loud_s for _, plan in plans)
     return tuple(
-        (strand, replace(plan, beside_voiced_s=whole - plan.day_voiced_s)) for strand, plan in plans
+        (
+            strand,
+            replace(
+                plan,
+                beside_voiced_s=whole - plan.day_voiced_s,
+                beside_loud_s=loud - plan.day_loud_s,
+            ),
+        )
+        for strand, plan in plans
     )
 
 
@@ -199,6 +226,7 @@ def item_of(
     best: Mapping[str, float] = MappingProxyType({}),
     before: Mapping[str, float] = MappingProxyType({}),
     cautions: Collection[Caution] = frozenset(),
+    before_cmh2o: Mapping[str, float] = MappingProxyType({}),
 ) -> Item:
     """One item as the check sees it."""
     params = item["params"]
@@ -213,6 +241,9 @@ def item_of(
         hazards=hazards_of_item(item, task),
         props=task.props,
         needs_prop=bool(task.props),
+        sound=item["sound"],
+        own=task.own,
+        cue_off=task.breath_cue and not item["cue"],
         seconds=float(asked) if asked else None,
         notes=tuple(Note(midi) for midi in notes_of(item, task)),
         glides=is_glide(item, task),
@@ -221,8 +252,9 @@ def item_of(
         all_the_air=task.all_the_air,
         floor_db=item["floor"],
         ceiling_db=item["ceiling"],
-        best_s=best.get(task.code, best.get(task.measure)),
+        best_s=best.get(task.code, best.get(BEST_OF.get(task.measure, task.measure))),
         before_s=before.get(item["id"], before.get(task.code)),
+        before_cmh2o=before_cmh2o.get(item["id"], before_cmh2o.get(task.code)),
         breath=breath_of(_longest_breath(params, item["row"])),
         cycles=int(params.get("cycles", 1)),
         held_breath_s=_held_breath_s(item),

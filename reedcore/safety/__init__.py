@@ -4,18 +4,21 @@ Supports a licensed clinician's judgement; it does not diagnose.
 """
 
 from .cautions import (
+    ASKED,
     BY_SAY_SO,
+    CHILD_SESSION_S,
     FORBIDS,
     LUNG_REST_S,
     LUNG_SHARE,
     Caution,
     Forbidden,
-    Hazard,
+    Strictness,
     forbidden_hazards,
     without_water,
 )
 from .clearance import Block, SafetyCase, clearance, larynx_seen
 from .flags import ASKABLE, SCREENED, TIERS, Flag, Tier
+from .hazards import Hazard
 from .stops import (
     ASKED_AFTER,
     ASKED_BEFORE,
@@ -29,9 +32,11 @@ from .stops import (
 
 __all__ = [
     "ASKABLE",
+    "ASKED",
     "ASKED_AFTER",
     "ASKED_BEFORE",
     "BY_SAY_SO",
+    "CHILD_SESSION_S",
     "FORBIDS",
     "LUNG_REST_S",
     "LUNG_SHARE",
@@ -46,6 +51,7 @@ __all__ = [
     "Forbidden",
     "Hazard",
     "SafetyCase",
+    "Strictness",
     "Tier",
     "clearance",
     "consequence",

@@ -2,79 +2,144 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import date
 from enum import StrEnum
+from types import MappingProxyType
 
-
-class Hazard(StrEnum):
-    """What a task does that a caution may test."""
-
-    EMPTIES_LUNGS = "empties_lungs"
-    HARD_BLOW = "hard_blow"
-    BREATH_HOLD = "breath_hold"
-    LONG_BREATH = "long_breath"
-    LOUD = "loud"
-    HIGH = "high"
-    BACK_PRESSURE = "back_pressure"
-    WATER = "water"
-    SUCK = "suck"
-    LYING_FLAT = "lying_flat"
-    NECK = "neck"
-    JAW = "jaw"
-    LATEX = "latex"
-    GLASS = "glass"
-    PANTING = "panting"
+from .hazards import Hazard
 
 
 class Caution(StrEnum):
-    """What is on record."""
+    """What is on record.
+
+    All are asked at screening but CHILD, which follows from the client's age.
+    """
 
     VOCAL_FOLD_SURGERY = "vocal_fold_surgery"
     PRESSURE_ACUTE = "pressure_acute"
     PRESSURE = "pressure"
+    PREGNANCY = "pregnancy"
     LUNG_DISEASE = "lung_disease"
+    BREATHING_ATTACKS = "breathing_attacks"
+    AIRWAY = "airway"
+    NECK_SURGERY = "neck_surgery"
+    NECK_JAW = "neck_jaw"
+    JAW_DISORDER = "jaw_disorder"
+    BLOOD_THINNERS = "blood_thinners"
+    ABDOMINAL = "abdominal"
     ASPIRATION = "aspiration"
     FAINTING = "fainting"
+    FALLS = "falls"
     LYING = "lying"
-    NECK_JAW = "neck_jaw"
     TREMOR = "tremor"
     LATEX = "latex"
     REFLUX = "reflux"
     INHALER = "inhaler"
     HEARING = "hearing"
+    CHILD = "child"
 
 
+class Strictness(StrEnum):
+    """How far a caution forbids a hazard.
+
+    STOP: only a written reason for that task overrules it. SAY_SO: a stop until somebody who
+    treats the client has allowed it, then a warning. AFTER_MEALS: a warning; not within two hours
+    of a meal.
+    """
+
+    STOP = "stop"
+    SAY_SO = "say_so"
+    AFTER_MEALS = "after_meals"
+
+
+#: Asked at screening, one by one.
+ASKED: tuple[Caution, ...] = tuple(each for each in Caution if each is not Caution.CHILD)
+
+
+def _all(strictness: Strictness, *hazards: Hazard) -> dict[Hazard, Strictness]:
+    return dict.fromkeys(hazards, strictness)
+
+
+#: A strong voice needs more lung pressure than any straw: what raises the pressure includes it.
 _PRESSURE_HAZARDS = (
     Hazard.BREATH_HOLD,
     Hazard.EMPTIES_LUNGS,
     Hazard.HARD_BLOW,
     Hazard.BACK_PRESSURE,
+    Hazard.LOUD,
 )
-#: What each forbids; those that forbid nothing are noted where they matter. Water in the pauses
-#: and in the aftercare is no task's hazard: :func:`without_water` says who goes without.
-FORBIDS: dict[Caution, tuple[Hazard, ...]] = {
-    Caution.VOCAL_FOLD_SURGERY: (Hazard.LOUD, Hazard.HIGH),
-    Caution.PRESSURE_ACUTE: _PRESSURE_HAZARDS,
-    Caution.PRESSURE: _PRESSURE_HAZARDS,
-    Caution.LUNG_DISEASE: (Hazard.BREATH_HOLD, Hazard.EMPTIES_LUNGS),
-    Caution.ASPIRATION: (Hazard.WATER, Hazard.SUCK),
-    Caution.FAINTING: (Hazard.BREATH_HOLD, Hazard.PANTING, Hazard.HARD_BLOW, Hazard.LONG_BREATH),
-    Caution.LYING: (Hazard.LYING_FLAT,),
-    Caution.NECK_JAW: (Hazard.NECK, Hazard.JAW),
-    Caution.TREMOR: (Hazard.GLASS,),
-    Caution.LATEX: (Hazard.LATEX,),
-    Caution.REFLUX: (),
-    Caution.INHALER: (),
-    Caution.HEARING: (),
-}
-#: Those that somebody who knows may allow, in so many words; without that they stop.
-BY_SAY_SO = (Caution.PRESSURE, Caution.NECK_JAW)
+#: What each caution forbids. Cautions with an empty entry are advice to the client only. Water in
+#: breaks and aftercare is no hazard of a task: :func:`without_water` decides that.
+FORBIDS: Mapping[Caution, Mapping[Hazard, Strictness]] = MappingProxyType(
+    {
+        Caution.VOCAL_FOLD_SURGERY: _all(
+            Strictness.STOP,
+            Hazard.LOUD,
+            Hazard.HARD_ONSET,
+            Hazard.SWELL,
+            Hazard.MAXIMAL_HOLD,
+            Hazard.HIGH,
+        ),
+        Caution.PRESSURE_ACUTE: _all(Strictness.STOP, *_PRESSURE_HAZARDS),
+        Caution.PRESSURE: _all(Strictness.SAY_SO, *_PRESSURE_HAZARDS),
+        Caution.PREGNANCY: _all(Strictness.SAY_SO, *_PRESSURE_HAZARDS),
+        Caution.LUNG_DISEASE: _all(
+            Strictness.STOP, Hazard.BREATH_HOLD, Hazard.EMPTIES_LUNGS, Hazard.PANTING
+        ),
+        Caution.BREATHING_ATTACKS: _all(
+            Strictness.SAY_SO, Hazard.BREATH_HOLD, Hazard.PANTING, Hazard.LONG_BREATH
+        ),
+        Caution.AIRWAY: _all(Strictness.STOP, Hazard.UPPER_AIRWAY),
+        Caution.NECK_SURGERY: {
+            **_all(Strictness.STOP, Hazard.NECK),
+            **_all(Strictness.SAY_SO, Hazard.LOUD, Hazard.HIGH),
+        },
+        Caution.NECK_JAW: _all(Strictness.SAY_SO, Hazard.NECK, Hazard.JAW),
+        Caution.JAW_DISORDER: {
+            **_all(Strictness.STOP, Hazard.WIDE_VOWEL),
+            **_all(Strictness.SAY_SO, Hazard.JAW),
+        },
+        Caution.BLOOD_THINNERS: _all(
+            Strictness.SAY_SO, Hazard.NECK, Hazard.JAW, Hazard.LOUD, Hazard.HIGH
+        ),
+        Caution.ABDOMINAL: _all(
+            Strictness.SAY_SO, Hazard.HARD_BLOW, Hazard.EMPTIES_LUNGS, Hazard.LOUD
+        ),
+        Caution.ASPIRATION: _all(Strictness.STOP, Hazard.WATER, Hazard.SUCK, Hazard.LYING_FLAT),
+        Caution.FAINTING: _all(
+            Strictness.STOP,
+            Hazard.BREATH_HOLD,
+            Hazard.PANTING,
+            Hazard.HARD_BLOW,
+            Hazard.LONG_BREATH,
+            Hazard.STANDING,
+        ),
+        Caution.FALLS: _all(Strictness.STOP, Hazard.STANDING),
+        Caution.LYING: _all(Strictness.STOP, Hazard.LYING_FLAT),
+        Caution.TREMOR: _all(Strictness.STOP, Hazard.GLASS),
+        Caution.LATEX: _all(Strictness.STOP, Hazard.LATEX),
+        Caution.REFLUX: _all(Strictness.AFTER_MEALS, Hazard.LYING_FLAT, Hazard.HARD_BLOW),
+        Caution.INHALER: {},
+        Caution.HEARING: {},
+        Caution.CHILD: _all(Strictness.STOP, Hazard.MAXIMAL_LOUDNESS, Hazard.LONG_BREATH_HOLD),
+    }
+)
+#: Cautions of which something can be allowed by whoever treats the client.
+BY_SAY_SO: tuple[Caution, ...] = tuple(
+    caution for caution in Caution if Strictness.SAY_SO in FORBIDS[caution].values()
+)
 #: Back pressure over this is what the hazard of that name is about, cmH₂O.
 BACK_PRESSURE_FROM_CMH2O = 5.0
-#: With lung disease: holds and hisses at most so much of the best, and rests of so many seconds.
+#: With lung disease: holds and hisses at most this share of the best, and rests of so many seconds.
 LUNG_SHARE, LUNG_REST_S = 0.80, 15.0
+#: Where no best is known, a first try of at most this length is no risk, seconds (convention).
+SHORT_TRIAL_S = 5.0
+#: A hold over this share of the best is a maximal one for a healing vocal fold.
+MAXIMAL_SHARE = 0.60
+#: A child's session, breath hold and ceiling over the comfortable voice at most (conventions).
+CHILD_SESSION_S, CHILD_BREATH_HOLD_S, CHILD_CEILING_DB = 600.0, 10.0, 10.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,12 +147,14 @@ class Forbidden:
     """A hazard that this client's tasks may not carry, and why.
 
     Attributes:
-        allowed: somebody who knows has allowed it, and that stands in the record: a warning.
+        allowed: somebody who treats the client has allowed it, and the record says so: a warning.
+        after_meals: only forbidden within two hours of a meal: a warning.
     """
 
     hazard: Hazard
     because: Caution
     allowed: bool = False
+    after_meals: bool = False
 
 
 def forbidden_hazards(
@@ -97,21 +164,26 @@ def forbidden_hazards(
     said_so: Iterable[Caution] = (),
     on: date,
 ) -> tuple[Forbidden, ...]:
-    """What no task of this client may do on that day.
+    """Return what no task of this client may do on that day.
 
     Args:
-        loud_from: the surgeon's recorded date from which loud and high are allowed again.
-        said_so: the cautions that somebody who knows has allowed, as the record says.
+        loud_from: the surgeon's recorded date from which everything is allowed again.
+        said_so: the cautions of which the record says that somebody has allowed what needs it.
     """
-    allowed = frozenset(said_so) & frozenset(BY_SAY_SO)
+    allowed = frozenset(said_so)
     return tuple(
-        Forbidden(hazard, caution, allowed=caution in allowed)
+        Forbidden(
+            hazard,
+            caution,
+            allowed=strictness is Strictness.SAY_SO and caution in allowed,
+            after_meals=strictness is Strictness.AFTER_MEALS,
+        )
         for caution in sorted(cautions)
         if not (caution is Caution.VOCAL_FOLD_SURGERY and loud_from is not None and on >= loud_from)
-        for hazard in FORBIDS[caution]
+        for hazard, strictness in FORBIDS[caution].items()
     )
 
 
 def without_water(cautions: Iterable[Caution]) -> bool:
-    """Whether the breaks and the aftercare go without water: the pause stays."""
+    """Return whether breaks and aftercare go without water; the pause stays."""
     return Caution.ASPIRATION in frozenset(cautions)

@@ -22,7 +22,7 @@ from reedcore.baseline import (
 from reedcore.baseline.goals import todays_target_s
 from reedcore.devices.levels import CEILING_ABOVE_FLOOR_DB
 from reedcore.pitch import Note, note_nearest
-from reedcore.pitch.note_sets import BASS, TREBLE, NoteSet, fitted
+from reedcore.pitch.note_sets import USUAL_SETS, NoteSet, fitted
 
 #: Spread asked for: half as much again as the comfortable voice shows, to 5 cents, within these
 #: (convention).
@@ -142,7 +142,7 @@ def proposed_targets(figures: Figures) -> dict[Kind, Proposed]:
 
 
 def _notes(figures: Figures) -> Proposed:
-    usual = {"treble": TREBLE, "bass": BASS}.get(figures.voice)
+    usual = USUAL_SETS.get(figures.voice)
     comfort = figures.comfortable_range
     if usual is not None and comfort is None:
         return _note_proposal(Rule.SET_BY_VOICE, usual, ())

@@ -7,7 +7,7 @@ from reedcore.baseline import AgainstReference
 from reedcore.decisions import Reason, Step
 from reedcore.dose.today import Voice
 from reedcore.errors import all_refusals
-from reedcore.safety import ASKABLE, Block, Caution, Flag, Hazard, Tier
+from reedcore.safety import ASKABLE, ASKED, Block, Caution, Flag, Hazard, Tier
 from reedcore.targets.judging import Why
 from reedcore.targets.proposing import Kind, Missing, Rule
 from web.clients import wording as clients
@@ -41,7 +41,7 @@ def test_every_why_has_its_words():
         (ASKABLE, clients.FLAG_QUESTIONS),
         (Flag, clients.FLAG_NAMES),
         (Tier, clients.TIER_ADVICE),
-        (Caution, clients.CAUTION_QUESTIONS),
+        (ASKED, clients.CAUTION_QUESTIONS),
         (Caution, clients.CAUTION_NAMES),
         (Caution, clients.CAUTION_MEANS),
         (Hazard, clients.HAZARDS),

@@ -2,9 +2,11 @@
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import expect
 
 from tests.browser.conftest import at, open_more, open_player, result, to_first_task
 from tests.factories import trial
+from web.clients.actions import record_screen
 
 ENHANCED = {"runOnly": {"type": "rule", "values": ["color-contrast-enhanced"]}}
 
@@ -104,3 +106,21 @@ def test_larger_type_still_fits_a_telephone(page, site, person, short_one):
     assert fits(page)["wide"] == 0
     size = page.evaluate("parseFloat(getComputedStyle(document.querySelector('.lead')).fontSize)")
     assert size > 25
+
+
+def test_what_is_on_record_is_said_before_the_first_question(
+    page, site, person, clinician, short_one
+):
+    record_screen(
+        person, by=clinician, flags=[], cautions=["inhaler", "lung_disease", "falls"], note=""
+    )
+    page.set_viewport_size({"width": 320, "height": 568})
+    open_player(page, site, person.account)
+    at(page, "today")
+    page.keyboard.press("1")
+    at(page, "before")
+    expect(page.locator("#screen")).to_contain_text("After your inhaler, rinse your mouth")
+    assert fits(page) == GOOD
+    assert violations(page, ENHANCED) == []
+    page.keyboard.press("Space")
+    at(page, "safety")

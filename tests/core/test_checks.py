@@ -47,6 +47,9 @@ LOUD = item(
 )
 COOL = item("c", "descending_hum", "cooldown", part=Part(5, 8, True))
 SOFT = item("s", "hum_hold", "occluded", ceiling_db=3.0)
+TONED = Part(tries=3, target_s=8.0, voiced=True, tone_s=2.0)
+#: Ten minutes of strong voice a day, in two sessions.
+LOUD_MINUTES = replace(LOUD, part=Part(1, 300.0, True, breath_s=0, rest_s=0, sip_after=True))
 
 
 def plan(*items, **more):
@@ -83,8 +86,18 @@ CASES = {
         (Level.STOP, "a"),
         (
             plan(item(hazards=frozenset({Hazard.LOUD}))),
-            person(forbidden=forbidden(Caution.PRESSURE)),
+            person(forbidden=forbidden(Caution.LUNG_DISEASE)),
         ),
+    ),
+    "cautions_not_asked": (
+        (plan(SOFT), person(unasked=frozenset({Caution.PREGNANCY}))),
+        (Level.WARN, None),
+        (plan(SOFT), PERSON),
+    ),
+    "no_grown_up": (
+        (plan(SOFT), guarded(Caution.CHILD)),
+        (Level.STOP, None),
+        (plan(SOFT), guarded(Caution.CHILD, grown_up=True)),
     ),
     "not_screened": (
         (plan(SOFT), person(screened=False)),
@@ -100,6 +113,41 @@ CASES = {
         (plan(item(seconds=9, best_s=11)), guarded(Caution.LUNG_DISEASE)),
         (Level.STOP, "a"),
         (plan(item(seconds=8, best_s=10)), guarded(Caution.LUNG_DISEASE)),
+    ),
+    "lung_best_unknown": (
+        (plan(item(seconds=6)), guarded(Caution.LUNG_DISEASE)),
+        (Level.STOP, "a"),
+        (plan(item(seconds=5)), guarded(Caution.LUNG_DISEASE)),
+    ),
+    "breath_too_fast": (
+        (plan(item(breath=BreathCount(1, 1, 60), cycles=16)), PERSON),
+        (Level.STOP, "a"),
+        (plan(item(breath=BreathCount(1, 1, 60), cycles=15)), PERSON),
+    ),
+    "cue_not_seen": (
+        (plan(item(cue_off=True)), guarded(Caution.HEARING)),
+        (Level.WARN, "a"),
+        (plan(item(cue_off=True)), PERSON),
+    ),
+    "tone_too_high": (
+        (plan(item(notes=notes("C6"), part=TONED)), guarded(Caution.HEARING)),
+        (Level.WARN, "a"),
+        (plan(item(notes=notes("B5"), part=TONED)), guarded(Caution.HEARING)),
+    ),
+    "pressure_step_too_large": (
+        (plan(item(pressure_cmh2o=7.1, before_cmh2o=5.9)), PERSON),
+        (Level.WARN, "a"),
+        (plan(item(pressure_cmh2o=7.0, before_cmh2o=5.9)), PERSON),
+    ),
+    "loud_step_too_large": (
+        (plan(LOUD_MINUTES, before_loud_s=499.0), PERSON),
+        (Level.WARN, None),
+        (plan(LOUD_MINUTES, before_loud_s=500.0), PERSON),
+    ),
+    "event_full_effort": (
+        (plan(LOUD, sort=SessionType.EVENT), PERSON),
+        (Level.WARN, "l"),
+        (plan(SOFT, sort=SessionType.EVENT), PERSON),
     ),
     "loud_without_level": (
         (plan(LOUD), PERSON),
@@ -391,9 +439,10 @@ def test_no_glide_past_comfortable_after_surgery():
     assert "glide_too_far" in codes(check(past, guarded(Caution.VOCAL_FOLD_SURGERY)))
 
 
-def test_a_hiss_may_step_as_it_likes():
-    hiss = item(task="steady_hiss", family="breath", seconds=25, best_s=14.0, before_s=15.0)
+def test_a_hiss_may_step_as_it_likes_within_what_the_client_can():
+    hiss = item(task="steady_hiss", family="breath", seconds=25, best_s=21.0, before_s=15.0)
     assert not {"over_best", "step_too_large"} & codes(check(plan(hiss), PERSON))
+    assert "over_best" in codes(check(plan(replace(hiss, best_s=14.0)), PERSON))
 
 
 def test_a_breath_of_90_seconds_is_never_allowed_even_when_meant():

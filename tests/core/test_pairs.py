@@ -130,12 +130,13 @@ def test_hazards_are_those_of_the_sound_and_of_the_shape(sound):
         ("slow_counts", {"held": 2}, {Hazard.BREATH_HOLD}),
         ("hum_hold", {"pause_s": 1}, {Hazard.BREATH_HOLD}),
         ("hum_hold", {}, set()),
+        ("swell_fade", {}, {Hazard.SWELL}),
     ],
 )
 def test_a_setting_brings_its_hazard(code, params, brings):
     task, item = TASKS[code], new_item(TASKS[code], id="a")
     item["params"] |= params
-    assert hazards_of_item(item, task) - task.hazards == brings
+    assert hazards_of_item(item, task) - task.hazards == {Hazard.UPPER_AIRWAY, *brings}
 
 
 def test_who_sits_up_does_not_lie_flat():

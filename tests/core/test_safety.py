@@ -96,15 +96,37 @@ def forbidden(*cautions, **more):
 
 
 def test_no_loud_and_no_high_until_the_surgeons_date():
-    assert forbidden(Caution.VOCAL_FOLD_SURGERY) == {Hazard.LOUD, Hazard.HIGH}
+    healing = {
+        Hazard.LOUD, Hazard.HIGH, Hazard.HARD_ONSET, Hazard.SWELL, Hazard.MAXIMAL_HOLD,
+    }  # fmt: skip
+    assert forbidden(Caution.VOCAL_FOLD_SURGERY) == healing
     later = DAY + timedelta(days=1)
-    assert forbidden(Caution.VOCAL_FOLD_SURGERY, loud_from=later) == {Hazard.LOUD, Hazard.HIGH}
+    assert forbidden(Caution.VOCAL_FOLD_SURGERY, loud_from=later) == healing
     assert forbidden(Caution.VOCAL_FOLD_SURGERY, loud_from=DAY) == set()
 
 
 def test_high_blood_pressure_forbids_emptying_the_lungs():
     assert forbidden(Caution.PRESSURE) == {
         Hazard.EMPTIES_LUNGS, Hazard.HARD_BLOW, Hazard.BREATH_HOLD, Hazard.BACK_PRESSURE,
+        Hazard.LOUD,
+    }  # fmt: skip
+
+
+def test_a_say_so_allows_what_it_can_and_nothing_else():
+    found = forbidden_hazards(
+        {Caution.NECK_SURGERY, Caution.LUNG_DISEASE}, said_so=set(Caution), on=DAY
+    )
+    allowed = {each.hazard for each in found if each.allowed}
+    assert allowed == {Hazard.LOUD, Hazard.HIGH}
+    assert {each.hazard for each in found} - allowed == {
+        Hazard.NECK, Hazard.BREATH_HOLD, Hazard.EMPTIES_LUNGS, Hazard.PANTING,
+    }  # fmt: skip
+
+
+def test_reflux_only_matters_after_a_meal():
+    found = forbidden_hazards({Caution.REFLUX}, on=DAY)
+    assert {each.hazard for each in found if each.after_meals} == {
+        Hazard.LYING_FLAT, Hazard.HARD_BLOW,
     }  # fmt: skip
 
 

@@ -54,6 +54,10 @@ TABLE = {
     "not even a little extra": ({"day": Day.REST, "sort": SessionType.EXTRA}, []),
     "a short day is what is marked for it": ({"sort": SessionType.SHORT}, ["straw", "ah"]),
     "a short gentler day": ({"sort": SessionType.SHORT, "day": Day.GENTLER}, ["straw", "straw+"]),
+    "a short day that is all loud is a warming item of the whole": (
+        {"sort": SessionType.SHORT, "day": Day.GENTLER, "items": (replace(STRAW, short=False), AH)},
+        ["straw"],
+    ),
     "nothing marked: the short day is the whole": (
         {"sort": SessionType.SHORT, "items": (NECK, DOWN)}, ["neck", "down"],
     ),

@@ -59,7 +59,7 @@ def test_the_handout_says_what_to_do_in_the_clients_words(as_clinician, programm
     page = get(as_clinician, "handout", programme).content.decode()
     for words in (
         "Lips closed round the straw.", "F3 G3", "8 s", "Last ferry, all aboard &lt;now&gt;!",
-        "call 112", "Stop if it hurts", "blow, never suck", "also on a short day", "On paper",
+        "call 112", "Stop if it hurts", "never suck", "also on a short day", "On paper",
         "practice/with/", "<svg",
     ):  # fmt: skip
         assert words in page

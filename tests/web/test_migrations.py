@@ -2,14 +2,14 @@
 
 import json
 import uuid
-from datetime import date
+from datetime import date, timedelta
 
 import pytest
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
 
 from reedcore.safety import Caution
-from tests.factories import trial
+from tests.factories import ClientFactory, trial
 from web.clients.changes import changes_of_people
 from web.clients.models import Stop
 from web.decisions.models import ClientStatus, Decision
@@ -185,3 +185,33 @@ def test_links_and_sessions_of_before_anybody_helped_and_how_people_stand(person
     clinician.save()
     (change,) = [each for each in changes_of_people(clinician.clinic) if each.lines]
     assert [line[0] for line in change.lines] == ["may"]
+
+
+CAUTIONS_BEFORE = [("clients", "0012_stops_dealt_with")]
+
+
+def test_what_a_screening_asked_before_and_the_bands_of_the_young_come_over(person):
+    born = {years: date.today().replace(day=1) - timedelta(days=366 * years) for years in (10, 15)}
+    teenager = ClientFactory(clinic=person.clinic)
+    unknown = ClientFactory(clinic=person.clinic)
+    migrate(*CAUTIONS_BEFORE)
+    try:
+        with connection.cursor() as cursor:
+            cursor.execute("update clients_client set age_band = 'under-18'")
+            for each, years in ((person, 10), (teenager, 15)):
+                cursor.execute(
+                    "update clients_client set born_on = %s, cautions = '[\"neck_jaw\"]' where id = %s",
+                    [born[years], each.pk],
+                )
+    finally:
+        migrate()
+    for each in (person, teenager, unknown):
+        each.refresh_from_db()
+    assert [each.age_band for each in (person, teenager, unknown)] == [
+        "under-13", "13-17", "under-18",
+    ]  # fmt: skip
+    assert person.cautions == ["neck_jaw"]
+    screen = person.screens.get()
+    assert "hearing" in screen.asked
+    assert {Caution.PREGNANCY, Caution.BLOOD_THINNERS} <= screen.unasked
+    assert Caution.LATEX not in screen.unasked

@@ -79,7 +79,16 @@ def test_odd_dates_ask_to_be_confirmed(as_clinician, db):
 
 @pytest.mark.parametrize(
     ("years", "band"),
-    [(17, "under-18"), (18, "18-39"), (39, "18-39"), (59, "40-59"), (74, "60-74"), (75, "75+")],
+    [
+        (12, "under-13"),
+        (13, "13-17"),
+        (17, "13-17"),
+        (18, "18-39"),
+        (39, "18-39"),
+        (59, "40-59"),
+        (74, "60-74"),
+        (75, "75+"),
+    ],
 )
 def test_the_age_band_follows_from_the_date_of_birth(years, band):
     today = timezone.localdate()

@@ -7,7 +7,7 @@ import pytest
 from django.urls import reverse
 from django.utils import timezone
 
-from reedcore.safety import SCREENED, Caution, larynx_seen
+from reedcore.safety import ASKED, SCREENED, Caution, larynx_seen
 from tests.factories import ClientFactory
 from web.clients.models import Screen
 from web.programmes.actions import NotCleared, publish_programme
@@ -24,7 +24,7 @@ def answers(*yes):
     asked = [
         "complaint",
         *(f"flag_{f.value}" for f in SCREENED),
-        *(f"caution_{c.value}" for c in Caution),
+        *(f"caution_{c.value}" for c in ASKED),
     ]
     return {name: "yes" if name in yes else "no" for name in asked}
 
@@ -100,7 +100,7 @@ def test_cautions_go_on_the_record_and_say_what_they_mean(as_clinician, person):
     page = ask(as_clinician, person, "caution_pressure", "caution_latex").content.decode()
     person.refresh_from_db()
     assert person.cautions == ["latex", "pressure"]
-    assert "no breath holds" in page
+    assert "breath holds, emptying the lungs" in page
     again = (
         page_of(as_clinician, "clients:screen", person)
         + as_clinician.get(

@@ -180,7 +180,7 @@ def test_a_caution_on_record_takes_its_steps_out(as_clinician, sheet, person):
     person.cautions = ["pressure"]
     person.save()
     out = taken_out(person, on=found(sheet).on)
-    assert set(out) == {"vowel", "s", "z", "volume"}
+    assert set(out) == {"vowel", "s", "z", "loud", "volume"}
     page = as_clinician.get(url("baseline", sheet) + "?step=vowel").content.decode()
     assert 'data-step="glide_up"' in page
     assert "not emptying the lungs" in page

@@ -18,6 +18,7 @@ SNAKE = "“Sss”, thin, like a small snake."
 @pytest.fixture
 def child(person):
     person.born_on = timezone.localdate() - timedelta(days=10 * 366)
+    person.grown_up = "Jory Orrell, father"
     person.save()
     return person
 
@@ -56,3 +57,5 @@ def test_without_a_date_of_birth_the_age_band_speaks(person):
     assert person.wording(on=today) == ADULT
     person.age_band = "under-18"
     assert person.wording(on=today) == TEENAGER
+    person.age_band = "under-13"
+    assert person.wording(on=today) == CHILD

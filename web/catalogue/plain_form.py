@@ -11,6 +11,9 @@ from reedcore.safety import Hazard
 from web.clients.wording import HAZARDS
 from web.ui.forms import DescribedForm, FiniteFloatField
 
+#: What follows from the figures of a prescription, or holds for shipped tasks only, is not asked.
+FROM_FIGURES = {Hazard.MAXIMAL_LOUDNESS, Hazard.LONG_BREATH_HOLD, Hazard.UPPER_AIRWAY}
+
 
 class Way(NamedTuple):
     """What is done, in plain words, and what that is as a task."""
@@ -71,7 +74,7 @@ class PlainTaskForm(DescribedForm, forms.Form):
     voiced = forms.BooleanField(label="The voice sounds in it", required=False, initial=True)
     hazards = forms.MultipleChoiceField(
         label="What could it do to somebody?",
-        choices=[(each.value, HAZARDS[each]) for each in Hazard],
+        choices=[(each.value, HAZARDS[each]) for each in Hazard if each not in FROM_FIGURES],
         required=False,
         widget=forms.CheckboxSelectMultiple,
     )

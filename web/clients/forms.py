@@ -4,7 +4,7 @@ from django import forms
 from django.utils import timezone
 
 from reedcore.catalogue.ages import age_in_years
-from reedcore.safety import BY_SAY_SO, SCREENED, Caution, Flag
+from reedcore.safety import ASKED, BY_SAY_SO, SCREENED, Caution, Flag
 from web.accounts.models import User
 from web.ui.forms import AsksWhenOdd, DescribedForm
 
@@ -13,7 +13,14 @@ from .wording import CAUTION_QUESTIONS, FLAG_QUESTIONS, MEASURES, PROPS
 
 OLDEST_YEARS = 115
 #: (upper age, band): the first that is not too young.
-_BANDS = ((18, "under-18"), (40, "18-39"), (60, "40-59"), (75, "60-74"), (200, "75+"))
+_BANDS = (
+    (13, "under-13"),
+    (18, "13-17"),
+    (40, "18-39"),
+    (60, "40-59"),
+    (75, "60-74"),
+    (200, "75+"),
+)
 
 
 def age_band(born_on, today) -> str:
@@ -50,7 +57,7 @@ class RecordForm(DescribedForm, AsksWhenOdd, forms.ModelForm):
             "goals", "clinician", "diagnosis", "referrer", "referral_reason",
             "complaint", "laryngeal_finding", "examined_on",
             "voice_changed_on", "voice_rest_until", "loud_from", "spelling", "contact",
-            "contact_detail", "reminders", "time_zone", "props",
+            "contact_detail", "reminders", "time_zone", "grown_up", "props",
         ]  # fmt: skip
         widgets = {
             **dict.fromkeys(
@@ -111,6 +118,8 @@ class RecordForm(DescribedForm, AsksWhenOdd, forms.ModelForm):
         return super().clean()
 
 
+#: Asked where the neck was operated on or had radiotherapy.
+HOARSE_SINCE = "hoarse_since_neck_surgery"
 #: What concerns the complaint, the larynx, surgery and rest is not answered by the key for all the
 #: others: a wrong "no" there opens what must stay shut.
 ONE_BY_ONE = (
@@ -118,6 +127,7 @@ ONE_BY_ONE = (
     f"flag_{Flag.HOARSER.value}",
     f"caution_{Caution.VOCAL_FOLD_SURGERY.value}",
     f"caution_{Caution.PRESSURE_ACUTE.value}",
+    HOARSE_SINCE,
 )
 
 
@@ -135,20 +145,24 @@ class ScreenForm(forms.Form):
 
     def __init__(self, *args, client, **kwargs):
         super().__init__(*args, **kwargs)
-        self.fields["complaint"] = _yes_or_no("Does the client complain of the voice?")
+        self.fields["complaint"] = _yes_or_no("Does your voice trouble you?")
         self.fields["examined_on"] = forms.DateField(
-            label="When was the larynx last looked at?",
+            label="When was your larynx last examined?",
             required=False,
             widget=DateInput(attrs={"class": "input"}),
-            help_text="Empty: not, or not known. Who only warms up or performs needs no date.",
+            help_text="Leave empty if never, or not known. Not needed for warm-up, performance or prevention.",
         )
         self.initial |= {"complaint": client.complaint, "examined_on": client.examined_on}
         for flag in SCREENED:
             self.fields[f"flag_{flag.value}"] = _yes_or_no(FLAG_QUESTIONS[flag])
-        for caution in Caution:
+        for caution in ASKED:
             self.fields[f"caution_{caution.value}"] = _yes_or_no(CAUTION_QUESTIONS[caution])
             if caution in client.caution_codes:
                 self.initial[f"caution_{caution.value}"] = "yes"
+            if caution is Caution.NECK_SURGERY:
+                self.fields[HOARSE_SINCE] = _yes_or_no(
+                    "Has your voice been hoarse since then?", required=False
+                )
             if caution in BY_SAY_SO:
                 self._ask_who_allowed(caution, client.caution_entries.get(caution.value, {}))
         for name in ONE_BY_ONE:
@@ -169,8 +183,11 @@ class ScreenForm(forms.Form):
             self.initial[name] = entry.get(part, "")
 
     def clean(self):
-        """A say-so is whole or none, and nothing was examined or allowed in the future."""
+        """A say-so is whole or none, nothing was examined or allowed in the future, and after neck
+        surgery the question about hoarseness is answered."""
         cleaned, today = super().clean(), timezone.localdate()
+        if self._after_neck_surgery(cleaned) and not cleaned.get(HOARSE_SINCE):
+            self.add_error(HOARSE_SINCE, "Not answered yet.")
         for caution in BY_SAY_SO:
             names = {part: f"{part}_{caution.value}" for part in SAY_SO}
             if cleaned.get(f"caution_{caution.value}") != "yes":
@@ -194,13 +211,19 @@ class ScreenForm(forms.Form):
 
     @property
     def caution_fields(self):
-        """Each question, with the three fields of who allowed it where it has them."""
+        """Each question, with the three fields of who allowed it and the question that follows
+        from it, where it has them."""
         found = []
         for field in self._asked("caution_"):
             code = field.name.removeprefix("caution_")
             parts = [self[f"{part}_{code}"] for part in SAY_SO if f"{part}_{code}" in self.fields]
-            found.append((field, parts))
+            then = self[HOARSE_SINCE] if code == Caution.NECK_SURGERY.value else None
+            found.append((field, parts, then))
         return found
+
+    @staticmethod
+    def _after_neck_surgery(cleaned):
+        return cleaned.get(f"caution_{Caution.NECK_SURGERY.value}") == "yes"
 
     def said(self, prefix):
         """Codes of the questions that were answered with yes."""
@@ -209,6 +232,13 @@ class ScreenForm(forms.Form):
             for name, answer in self.cleaned_data.items()
             if name.startswith(prefix) and answer == "yes"
         ]
+
+    def flags_said(self):
+        """The red flags: hoarseness since neck surgery may be an injured nerve, and is one."""
+        found = set(self.said("flag_"))
+        if self._after_neck_surgery(self.cleaned_data) and self.cleaned_data[HOARSE_SINCE] == "yes":
+            found.add(Flag.HOARSER.value)
+        return sorted(found)
 
     def said_so(self):
         """By caution, who allowed what and when; only of those that stand, and are allowed."""
@@ -220,9 +250,10 @@ class ScreenForm(forms.Form):
         return found
 
 
-def _yes_or_no(words):
+def _yes_or_no(words, *, required=True):
     return forms.ChoiceField(
         label=words,
+        required=required,
         choices=[("no", "no"), ("yes", "yes")],
         widget=forms.RadioSelect,
         error_messages={"required": "Not answered yet."},

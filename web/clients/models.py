@@ -5,10 +5,11 @@ from zoneinfo import ZoneInfo
 from django.conf import settings
 from django.db import models
 from django.db.models import Q
+from django.utils import timezone
 from simple_history.models import HistoricalRecords
 
-from reedcore.catalogue.ages import ADULT, TEENAGER, age_in_years, wording_at
-from reedcore.safety import Caution, Forbidden, SafetyCase, forbidden_hazards
+from reedcore.catalogue.ages import ADULT, CHILD, TEENAGER, age_in_years, wording_at
+from reedcore.safety import ASKED, Caution, Forbidden, SafetyCase, forbidden_hazards
 from web.accounts.models import Clinic, known_time_zone
 from web.ui.times import moment, within
 
@@ -32,6 +33,9 @@ class Client(PracticeLink):
         FLATS = "flats", "flats (G♭3)"
 
     class AgeBand(models.TextChoices):
+        UNDER_13 = "under-13", "under 13"
+        FROM_13 = "13-17", "13 to 17"
+        #: Records of before the two bands above; counts as a child until the age is known.
         UNDER_18 = "under-18", "under 18"
         FROM_18 = "18-39", "18 to 39"
         FROM_40 = "40-59", "40 to 59"
@@ -109,6 +113,12 @@ class Client(PracticeLink):
         default=True,
         help_text="At most once a day, and only where an e-mail address is agreed on.",
     )
+    grown_up = models.CharField(
+        "adult who practises with the child",
+        max_length=120,
+        blank=True,
+        help_text="Only for a child: name and relation, for example “Mara Lind, mother”.",
+    )
     props = models.JSONField(default=list, blank=True)
     time_zone = models.CharField(
         "time zone, where it is not the clinic’s",
@@ -144,8 +154,16 @@ class Client(PracticeLink):
 
     @property
     def caution_codes(self) -> frozenset[Caution]:
-        """The cautions as the core knows them."""
-        return frozenset(Caution(code) for code in self.cautions)
+        """The cautions on record, and that of a child's age."""
+        found = {Caution(code) for code in self.cautions}
+        return frozenset(found | {Caution.CHILD} if self.is_child else found)
+
+    @property
+    def is_child(self) -> bool:
+        """Under thirteen today, or under eighteen where nothing more is known."""
+        if self.born_on:
+            return wording_at(age_in_years(self.born_on, timezone.localdate())) == CHILD
+        return self.age_band in (self.AgeBand.UNDER_13, self.AgeBand.UNDER_18)
 
     @property
     def said_so(self) -> frozenset[Caution]:
@@ -166,10 +184,17 @@ class Client(PracticeLink):
         """For whom instructions to this client are worded, unless a clinician chooses otherwise."""
         if self.born_on:
             return wording_at(age_in_years(self.born_on, on))
-        return TEENAGER if self.age_band == self.AgeBand.UNDER_18 else ADULT
+        by_band = {
+            self.AgeBand.UNDER_13: CHILD,
+            self.AgeBand.FROM_13: TEENAGER,
+            self.AgeBand.UNDER_18: TEENAGER,
+        }
+        return by_band.get(self.age_band, ADULT)
 
     def caution_stamp(self, caution: str) -> str:
         """Changes whenever that entry of the record does: a reason written for it lapses then."""
+        if caution == Caution.CHILD:
+            return f"{self.age_band}/{self.born_on}"
         since = self.caution_entries.get(caution, {}).get("since", "")
         if caution == Caution.VOCAL_FOLD_SURGERY and self.loud_from:
             return f"{since}/{self.loud_from:%Y-%m-%d}"
@@ -221,6 +246,8 @@ class Screen(models.Model):
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
     )
     flags = models.JSONField("red flags that were said", default=list)
+    #: The cautions that the form asked about then; questions are added over the years.
+    asked = models.JSONField("cautions that were asked about", default=list)
     note = models.TextField(blank=True)
     safe_because = models.TextField("why it is safe to go on", blank=True)
     safe_by = models.ForeignKey(
@@ -236,6 +263,11 @@ class Screen(models.Model):
 
     def __str__(self):
         return f"screen of {self.client}, {self.asked_at:%Y-%m-%d}"
+
+    @property
+    def unasked(self) -> frozenset[Caution]:
+        """Questions about cautions that came into use after this screening."""
+        return frozenset(each for each in ASKED if each.value not in self.asked)
 
     @property
     def open_flags(self) -> list[str]:

@@ -349,7 +349,7 @@ def _samples(sheet, trials):
 
 def cautions_of(client: Client) -> list[str]:
     """The cautions on record, in words."""
-    return [CAUTION_NAMES[Caution(code)] for code in client.cautions]
+    return [CAUTION_NAMES[code] for code in Caution if code in client.caution_codes]
 
 
 def measure_name(code: str) -> str:

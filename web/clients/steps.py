@@ -55,7 +55,9 @@ class Step:
     hazards: tuple[Hazard, ...] = ()
 
 
-_FULL_BREATH = (Hazard.EMPTIES_LUNGS, Hazard.LONG_BREATH)
+_HEARD = (Hazard.UPPER_AIRWAY,)
+_FULL_BREATH = (*_HEARD, Hazard.EMPTIES_LUNGS, Hazard.LONG_BREATH)
+_FULL_VOICE = (*_FULL_BREATH, Hazard.MAXIMAL_HOLD)
 STEPS: tuple[Step, ...] = (
     Step("taken", "Taken before", "What did you eat, drink or take in the last hours? How long ago?"),
     Step(
@@ -66,29 +68,31 @@ STEPS: tuple[Step, ...] = (
     Step(
         "comfortable", "Comfortable voice",
         "Hold “ah” for about five seconds, as easily as you would say it.",
-        Capture.HOLD, 3, ends_itself=True,
+        Capture.HOLD, 3, ends_itself=True, hazards=_HEARD,
     ),
-    Step("habitual", "Usual speaking pitch", "Count from one to ten as you usually speak.", Capture.SPEECH, 1),
-    Step("easiest", "Easiest speaking pitch", "Say “mm-hm” as if you agreed, then count on from there.", Capture.SPEECH, 1),
+    Step("habitual", "Usual speaking pitch", "Count from one to ten as you usually speak.", Capture.SPEECH, 1, hazards=_HEARD),
+    Step("easiest", "Easiest speaking pitch", "Say “mm-hm” as if you agreed, then count on from there.", Capture.SPEECH, 1, hazards=_HEARD),
     Step(
         "vowel", "Maximum phonation time", "Breathe in fully and hold “ah” for as long as you can.",
-        Capture.HOLD, 3, "total_s", True, _FULL_BREATH,
+        Capture.HOLD, 3, "total_s", True, _FULL_VOICE,
     ),
     Step("s", "Longest /s/", "Breathe in fully and hold “sss” for as long as you can.", Capture.HISS, 2, "total_s", False, _FULL_BREATH),
-    Step("z", "Longest /z/", "Breathe in fully and hold “zzz” for as long as you can.", Capture.HOLD, 2, "total_s", True, _FULL_BREATH),
-    Step("glide_up", "Glide up", "Glide from low to as high as is comfortable.", Capture.GLIDE, 2, "high_hz", True, (Hazard.HIGH,)),
-    Step("glide_down", "Glide down", "Glide from high to as low as is comfortable.", Capture.GLIDE, 2, "-low_hz", True, (Hazard.HIGH,)),
-    Step("range", "Comfortable range", "Hazard together which part of the glides was easy."),
+    Step("z", "Longest /z/", "Breathe in fully and hold “zzz” for as long as you can.", Capture.HOLD, 2, "total_s", True, _FULL_VOICE),
+    Step("glide_up", "Glide up", "Glide from low to as high as is comfortable.", Capture.GLIDE, 2, "high_hz", True, (*_HEARD, Hazard.HIGH)),
+    Step("glide_down", "Glide down", "Glide from high to as low as is comfortable.", Capture.GLIDE, 2, "-low_hz", True, (*_HEARD, Hazard.HIGH)),
+    Step("range", "Comfortable range", "Decide together which part of the glides was easy."),
     Step(
         "loud", "Loud voice", "Hold “ah” as strongly as you would call across a room. Not a shout.",
-        Capture.HOLD, 1, "level_dbfs", True, (Hazard.LOUD,),
+        Capture.HOLD, 1, "level_dbfs", True,
+        (*_HEARD, Hazard.LOUD, Hazard.MAXIMAL_LOUDNESS, Hazard.WIDE_VOWEL),
     ),
-    Step("reading", "Reading", "Read the lines aloud as you would to a friend.", Capture.SPEECH, 1),
-    Step("talk", "Talk", "Tell me how you came here today.", Capture.SPEECH, 1),
+    Step("reading", "Reading", "Read the lines aloud as you would to a friend.", Capture.SPEECH, 1, hazards=_HEARD),
+    Step("talk", "Talk", "Tell me how you came here today.", Capture.SPEECH, 1, hazards=_HEARD),
     Step("effort", "Effort", "From 0 to 10: how much effort does your voice take in an ordinary day?"),
     Step(
         "volume", "Volume", "Blow all your air out through the spirometer, steadily.",
-        Capture.VOLUME, 1, "volume_ml", False, (Hazard.EMPTIES_LUNGS, Hazard.HARD_BLOW),
+        Capture.VOLUME, 1, "volume_ml", False,
+        (*_HEARD, Hazard.EMPTIES_LUNGS, Hazard.HARD_BLOW),
     ),
     Step("rating", "Rating and questionnaire", "Your own ear, and the total of the questionnaire."),
 )  # fmt: skip

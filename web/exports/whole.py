@@ -14,7 +14,7 @@ RECORD = (
     "pronouns", "occupation", "voice_demands", "referral_reason", "referrer", "diagnosis",
     "laryngeal_finding", "examined_on", "voice_changed_on", "voice_rest_until", "loud_from",
     "cautions", "caution_entries", "complaint", "voice", "spelling", "contact", "contact_detail",
-    "reminders", "props", "archived_at", "created_at", "edition",
+    "reminders", "grown_up", "props", "archived_at", "created_at", "edition",
 )  # fmt: skip
 TRIAL = ("step", "source", "made_at", "figures", "reasons", "snr_db", "note", "discarded_at",
          "chosen", "chosen_because")  # fmt: skip

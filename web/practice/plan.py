@@ -42,7 +42,7 @@ from reedcore.safety import (
 from reedcore.safety.flags import Tier
 from web.catalogue.queries import every_task
 from web.clients.queries import is_paused
-from web.clients.wording import IN_THE_MOUTH, PROPS
+from web.clients.wording import IN_THE_MOUTH, PROPS, caution_advice
 from web.programmes.person import person_of
 from web.programmes.presenters import strand_name
 from web.programmes.queries import note_hz, note_name
@@ -134,6 +134,7 @@ def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
         "sip_s": SIP_S,
         # who must not drink while practising has the pause all the same
         "dry": without_water(client.caution_codes),
+        "advice": caution_advice(client.caution_codes),
         "breath_s": settings.BREATH_CUE_S,
         "needs_reference": any(block["level"] for block in blocks),
         "asks_bother": asks_bother(client, now=timezone.now()),
@@ -154,10 +155,9 @@ def _by_strand(programme, blocks, catalogue, client):
         each["id"]: Planned(
             each["id"],
             each["family"],
-            each["loud"],
-            each["short"],
+            short=each["short"],
             in_seconds=each["in_seconds"],
-            **more.get(each["id"], {}),
+            **{"loud": each["loud"], **more.get(each["id"], {})},
         )
         for each in blocks
     }
@@ -178,6 +178,7 @@ def _voice_of(programme, catalogue, client) -> dict[str, dict]:
     for _, plan in plans_of(programme.document, catalogue, cautions=client.caution_codes):
         for item in plan.items:
             found[item.id] = {
+                "loud": item.is_loud,
                 "high": Hazard.HIGH in hazards_of(item, person),
                 "voiced_s": item.part.voiced_s,
             }

@@ -11,7 +11,7 @@ from reedcore.programme.strands import MAIN, Strand
 from web.programmes.person import bests, person_of
 
 from .models import PrescribedTask, Programme
-from .queries import asking_of, seconds_week_ago
+from .queries import asking_of, in_force_week_ago
 
 #: Of these codes a reason lapses when what the record says of it changes.
 _LAPSES = {"larynx_not_seen": lambda client: f"{client.complaint}/{client.voice_changed_on}"}
@@ -44,8 +44,16 @@ def second_look(client, document, tasks, *, at=None) -> Look:
     """Of a whole document."""
     person, found = person_of(client)
     best = bests(client, found)
-    before = seconds_week_ago(client, at=at)
-    plans = plans_of(document, tasks, best=best, before=before, cautions=person.cautions)
+    before = in_force_week_ago(client, tasks, at=at)
+    plans = plans_of(
+        document,
+        tasks,
+        best=best,
+        before=before.seconds,
+        cautions=person.cautions,
+        before_cmh2o=before.loads.cmh2o,
+        before_loud_s=before.loads.loud_s,
+    )
     return _looked(client, plans, person)
 
 
@@ -53,7 +61,8 @@ def second_look_at_one(client, task: PrescribedTask, *, at=None) -> Look:
     """Of one held sound that is prescribed by itself."""
     person, found = person_of(client)
     best = bests(client, found)
-    plan = one_sound(asking_of(task, {}), best=best, before=seconds_week_ago(client, at=at))
+    before = in_force_week_ago(client, {}, at=at).seconds
+    plan = one_sound(asking_of(task, {}), best=best, before=before)
     return _looked(client, ((Strand(MAIN, {}), plan),), person)
 
 

@@ -11,6 +11,7 @@ from reedcore.baseline.goals import BEST_DAYS
 from reedcore.checks import Person
 from reedcore.devices.levels import TOLD_AT_M
 from reedcore.measures import measures_with
+from reedcore.pitch.note_sets import USUAL_SETS
 from reedcore.safety import larynx_seen
 from web.clients.derived import derived
 from web.clients.queries import newest_screen, targets_in_force
@@ -24,8 +25,12 @@ def person_of(client) -> tuple[Person, object]:
     sheet = client.baselines.select_related("client__clinic").first()
     found = derived(sheet, list(sheet.trials.all())) if sheet else None
     today = timezone.localdate()
+    screen = newest_screen(client)
     person = Person(
-        screened=newest_screen(client) is not None,
+        screened=screen is not None,
+        unasked=screen.unasked if screen else frozenset(),
+        grown_up=bool(client.grown_up) or client.helpers.filter(ended_at=None).exists(),
+        middle=_middle(client.voice),
         larynx_seen=larynx_seen(client.safety_case()),
         cautions=client.caution_codes,
         forbidden=client.forbidden(on=today),
@@ -36,6 +41,12 @@ def person_of(client) -> tuple[Person, object]:
         a4_hz=client.clinic.a4_hz,
     )
     return person, found
+
+
+def _middle(voice):
+    """The middle note of the usual set; None for a range of the client's own."""
+    usual = USUAL_SETS.get(voice)
+    return usual.power[len(usual.power) // 2] if usual else None
 
 
 def _comfortable_db_spl(client, found, today):

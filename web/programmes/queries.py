@@ -1,17 +1,19 @@
 """What is prescribed."""
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 
 from django.db.models import Max, QuerySet
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
 from reedcore.catalogue.tasks import Task
-from reedcore.history import Version, seconds_before
+from reedcore.history import Version, seconds_before, version_week_ago
 from reedcore.measures import kind_of
 from reedcore.pitch import A4_HZ, Note, Spelling
 from reedcore.programme.asking import Asking
-from reedcore.programme.document import empty_document
+from reedcore.programme.document import cleaned, empty_document
+from reedcore.programme.loads import Loads, loads_of
 from reedcore.targets import HoldTarget
 from web.clients.models import Client
 
@@ -130,8 +132,16 @@ def version_of(client: Client, version: int) -> Programme:
     return get_object_or_404(versions, version=version)
 
 
-def seconds_week_ago(client: Client, *, at=None) -> dict[str, float]:
-    """By task code, the held seconds that were in force seven days ago."""
+@dataclass(frozen=True)
+class WeekAgo:
+    """What was in force seven days ago: held seconds by item and by task code, and the loads."""
+
+    seconds: dict[str, float]
+    loads: Loads
+
+
+def in_force_week_ago(client: Client, tasks, *, at=None) -> WeekAgo:
+    """What the weekly step is held against; in the first week what the client began with."""
     in_force = client.programmes.filter(withdrawn_at=None).order_by("version")
     versions = [
         Version(
@@ -143,4 +153,9 @@ def seconds_week_ago(client: Client, *, at=None) -> dict[str, float]:
         for each in in_force.defer("document").prefetch_related("tasks")
     ]
     today = (at or timezone.now()).astimezone(client.zone).date()
-    return seconds_before(versions, today)
+    then = version_week_ago(versions, today)
+    document = None
+    if then is not None:
+        document = client.programmes.values_list("document", flat=True).get(version=then.number)
+    loads = loads_of(cleaned(document, tasks=tasks)[0], tasks) if document else Loads()
+    return WeekAgo(seconds_before(versions, today), loads)

@@ -5,9 +5,10 @@ from datetime import date
 from reedcore.checks.targets import HIGHEST_ABOVE_COMFORT_DB
 from reedcore.devices.bores import ALIKE, BORES
 from reedcore.errors import Refusal
+from reedcore.ladders import rung_at_or_under_s
 from reedcore.measures import kind_of
 from reedcore.pitch import Note, note_nearest
-from reedcore.pitch.note_sets import BASS, TREBLE, placed
+from reedcore.pitch.note_sets import USUAL_SETS, placed
 from reedcore.programme.document import LIMITS, empty_document, new_item
 from reedcore.programme.plan import reach_of
 from reedcore.programme.sounds import is_glide
@@ -169,7 +170,16 @@ def filled(task, *, id: str, client, targets: dict, found, changes=None) -> dict
         item["notes"] = _within(item, task, client, found)
     item["params"] |= _owned_bore(task, client)
     _fill_targets(item, task, kind, targets)
+    _keep_within_best(item, task, found)
     return item
+
+
+def _keep_within_best(item, task, found):
+    """A hiss is asked for at most as long as the longest one of the baseline."""
+    longest = found.longest_s if found and task.measure == "hiss" else None
+    if longest is not None and item["params"].get("seconds", 0.0) > longest.seconds:
+        lowest = task.parameters["seconds"].lowest
+        item["params"]["seconds"] = max(lowest, rung_at_or_under_s(longest.seconds))
 
 
 def _fill_targets(item, task, kind, targets):
@@ -237,7 +247,7 @@ def _notes(kind, client, targets, found):
         warm_up = int(values["warm_up_midi"])
         power = [int(value) for name, value in sorted(values.items()) if name.startswith("power_")]
         return power if kind == "power" else [warm_up]
-    usual = {"treble": TREBLE, "bass": BASS}.get(client.voice) or _own_notes(client, found)
+    usual = USUAL_SETS.get(client.voice) or _own_notes(client, found)
     if usual is None:
         return []
     return [note.midi for note in usual.power] if kind == "power" else [usual.warm_up.midi]

@@ -37,8 +37,18 @@ FINDINGS = {
     "not_screened": "Nobody has asked this client about red flags and cautions yet.",
     "larynx_not_seen": "The client complains of the voice, and no examination of the larynx since is on record.",
     "caution_on_record": "{because}: this is {hazards}.",
-    "caution_allowed": "{because}: this is {hazards}. It was allowed, as the record says.",
+    "caution_allowed": "{because}: this is {hazards}. The record says who allowed it.",
+    "caution_after_meals": "{because}: this is {hazards}. Not within two hours of a meal.",
+    "cautions_not_asked": "{count} safety questions are new since the last screening, beginning with: {first}.",
+    "no_grown_up": "A child practises with an adult. Name one on the record, or add a helper.",
     "over_lung_share": "Lung disease: {seconds:g} s is over 80 % of the best, {best:.1f} s.",
+    "lung_best_unknown": "Lung disease, and no best is known: begin with a short trial of {most:g} s, not {seconds:g} s.",
+    "breath_too_fast": "{per_minute:.0f} breaths a minute for {seconds:.0f} s makes light-headed: over 20 a minute for at most 30 s, or write that you mean it.",
+    "cue_not_seen": "Hearing loss: the visual cue to breathe is off.",
+    "tone_too_high": "Hearing loss: a tone of {note} may not be heard. Choose a lower one.",
+    "pressure_step_too_large": "Back pressure of about {now:.0f} cmH₂O after {before:.0f} last week: more than 20 %.",
+    "loud_step_too_large": "{minutes:.1f} min of strong voice a day after {before_min:.1f} last week: more than 20 %.",
+    "event_full_effort": "Before an event the voice stays under full effort: this is strong or maximal.",
     "loud_without_level": "It is loud work, and nothing says how loud at least and at most.",
     "outside_held_range": "{note} lies outside what the client has held.",
     "outside_comfortable_range": "{note} can be held but is not comfortable.",
@@ -85,6 +95,8 @@ def finding_words(finding, *, spelling: Spelling) -> str:
     facts = dict(finding.facts)
     if "because" in facts:
         facts["because"] = CAUTION_NAMES[facts["because"]].capitalize()
+    if "first" in facts:
+        facts["first"] = CAUTION_NAMES[facts["first"]]
     if "hazards" in facts:
         facts["hazards"] = listed(HAZARDS[each] for each in facts["hazards"])
     if "note" in facts:
@@ -96,6 +108,7 @@ def finding_words(finding, *, spelling: Spelling) -> str:
         ("cap", "cap_min"),
         ("from", "from_min"),
         ("to", "to_min"),
+        ("before", "before_min"),
     ):
         if name in facts:
             facts[minutes] = facts[name] / 60.0

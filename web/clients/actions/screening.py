@@ -3,6 +3,7 @@
 from django.db import transaction
 from django.utils import timezone
 
+from reedcore.safety import ASKED
 from web.ui.saving import lock_row, save_fields
 
 from ..models import SAY_SO, Client, Screen
@@ -40,7 +41,12 @@ def record_screen(
         update_fields=["cautions", "caution_entries", "complaint", "examined_on", "edition"]
     )
     screen = Screen.objects.create(
-        client=client, asked_at=at, asked_by=by, flags=sorted(flags), note=note
+        client=client,
+        asked_at=at,
+        asked_by=by,
+        flags=sorted(flags),
+        asked=[each.value for each in ASKED],
+        note=note,
     )
     record_changed.send(sender=Client, client=client)
     return screen

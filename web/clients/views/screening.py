@@ -17,7 +17,7 @@ from web.ui.pdf import pdf_of
 from .. import actions
 from ..derived import derived
 from ..forms import ReasonForm, ReferForm, ScreenForm
-from ..presenters import derived_rows
+from ..presenters import cautions_of, derived_rows
 from ..queries import blocks, client_seen_by, is_paused, newest_screen, reference_rows
 from ..stops_shown import shown_stops, stop_sentence
 from ..wording import (
@@ -49,7 +49,7 @@ def _screen(request, client, stops):
         actions.record_screen(
             client,
             by=request.user,
-            flags=form.said("flag_"),
+            flags=form.flags_said(),
             cautions=form.said("caution_"),
             said_so=form.said_so(),
             complaint=form.cleaned_data["complaint"],
@@ -151,7 +151,9 @@ def _outcome(client, asked, *, stops=None):
         ],
         "blocks": [BLOCKS[b] for b in blocks(client, on=timezone.localdate(), screen=asked)],
         "cautions": [
-            (CAUTION_NAMES[Caution(c)], caution_means(client, Caution(c))) for c in client.cautions
+            (CAUTION_NAMES[each], caution_means(client, each))
+            for each in Caution
+            if each in client.caution_codes
         ],
         "reason_form": ReasonForm(),
         "refer_form": ReferForm(initial={"to": client.referrer}),
@@ -174,7 +176,7 @@ def _letter(request, client):
             for each in shown_stops(client)
         ],
         "held_back": bool(blocks(client, on=timezone.localdate(), screen=asked)),
-        "cautions": [CAUTION_NAMES[Caution(code)] for code in client.cautions],
+        "cautions": cautions_of(client),
         "sheet": sheet,
         "figures": figures[:8],
         "today": timezone.localdate(),

@@ -39,7 +39,7 @@ from web.accounts.access import clinician_only, looking
 from web.accounts.second.again import asked_before_a_file
 from web.catalogue.queries import every_task
 from web.clients.queries import client_seen_by
-from web.clients.wording import CAUTION_MEANS, IN_THE_MOUTH, PROPS
+from web.clients.wording import IN_THE_MOUTH, PROPS, caution_advice
 from web.ui.incoming import TooMuch, read_json
 from web.ui.pdf import pdf_of
 from web.ui.qr import qr_of
@@ -125,7 +125,7 @@ def _handout(request, client, programme):
         "programme": programme,
         "document": document,
         "parts": parts,
-        "cautions": [CAUTION_MEANS[code] for code in sorted(client.caution_codes)],
+        "advice": caution_advice(client.caution_codes),
         "dry": without_water(client.caution_codes),
         "log_rows": [each for each in items if kind_of(each["task"].measure).one_breath][:6],
         "log_days": range(1, LOG_DAYS + 1),

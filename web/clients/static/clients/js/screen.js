@@ -4,7 +4,8 @@
 import { onKeys } from "../../ui/js/onkeys.js";
 
 const form = document.querySelector("[data-screen]");
-const questions = [...form.querySelectorAll("[data-question]")];
+const all = [...form.querySelectorAll("[data-question]")];
+let questions = all;
 const radio = (question, value) => question.querySelector(`input[value="${value}"]`);
 const answered = (question) => question.querySelector("input:checked");
 let at = Math.max(
@@ -12,23 +13,30 @@ let at = Math.max(
   questions.findIndex((question) => !answered(question)),
 );
 
-function show(index) {
+function mark(index) {
   at = Math.max(0, Math.min(questions.length - 1, index));
-  for (const question of questions) question.toggleAttribute("data-here", question === questions[at]);
+  for (const question of all) question.toggleAttribute("data-here", question === questions[at]);
+}
+
+function show(index) {
+  mark(index);
   (answered(questions[at]) ?? radio(questions[at], "no")).focus({ preventScroll: true });
   questions[at].scrollIntoView({ block: "nearest" });
 }
 
-/** Who allowed it is asked only where there is something to allow. */
-function sayWho() {
-  for (const part of form.querySelectorAll("[data-say-so]")) {
-    part.hidden = !form.querySelector(`input[name="${part.dataset.saySo}"][value="yes"]`).checked;
+/** What follows from an answer (who allowed it, hoarse since then) is asked only after a yes. */
+function showWhatFollows() {
+  for (const part of form.querySelectorAll("[data-only-if]")) {
+    part.hidden = !form.querySelector(`input[name="${part.dataset.onlyIf}"][value="yes"]`).checked;
   }
+  const here = questions[at];
+  questions = all.filter((question) => !question.closest("[hidden]"));
+  at = Math.max(0, questions.indexOf(here));
 }
 
 function answer(value) {
   radio(questions[at], value).checked = true;
-  sayWho();
+  showWhatFollows();
   const next = questions.findIndex((question, index) => index > at && !answered(question));
   show(next >= 0 ? next : at + 1);
 }
@@ -37,7 +45,7 @@ function restIsNo() {
   for (const question of questions) {
     if (!answered(question) && !("oneByOne" in question.dataset)) radio(question, "no").checked = true;
   }
-  sayWho();
+  showWhatFollows();
   const left = questions.findIndex((question) => !answered(question));
   if (left >= 0) show(left);
   else form.querySelector("[type=submit]").focus();
@@ -46,7 +54,8 @@ function restIsNo() {
 form.querySelector("[data-rest-no]").addEventListener("click", restIsNo);
 form.addEventListener("focusin", ({ target }) => {
   const index = questions.indexOf(target.closest("[data-question]"));
-  if (index >= 0 && index !== at) show(index);
+  // only marked: a page that scrolled under a finger or a mouse would lose the click
+  if (index >= 0) mark(index);
 });
 // before the keys of the page: N and Y mean an answer here, also with the focus on one
 onKeys(
@@ -60,6 +69,6 @@ onKeys(
     })[key],
   { fields: "textarea, input[type=search], input[type=text], input[type=date], dialog" },
 );
-form.addEventListener("change", sayWho);
-sayWho();
+form.addEventListener("change", showWhatFollows);
+showWhatFollows();
 show(at);

@@ -107,15 +107,24 @@ async function rest(day) {
     words,
     ...lines([
       day === "rest"
-        ? "Rest the voice, drink, and come back when it is better. It is noted, and not counted as missed."
+        ? `Rest the voice${plan.dry ? "" : ", drink,"} and come back when it is better. It is noted, and not counted as missed.`
         : "Come back for the whole session when you can.",
     ]),
   );
 }
 
+/** What this client's cautions mean at home, before a session of some length. */
+async function tellAdvice() {
+  const { advice = [] } = plan;
+  if (!advice.length || practice.isQuick) return;
+  show("before", "Before you begin", ...lines(advice));
+  await goOn("Ready", { interrupted: practice.interrupt.now });
+}
+
 /** The quick question before the first sound, asked until it is answered, also after a reload. */
 async function askSafety() {
   if (practice.progress.safe) return;
+  await tellAdvice();
   const flag = await flags.safety(practice);
   await practice.went({ ...practice.progress, safe: true });
   if (!flag) return;

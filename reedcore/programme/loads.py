@@ -1,0 +1,38 @@
+"""What a document asks of a body besides seconds: back pressure, and strong voice a day."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from reedcore.catalogue.tasks import Task
+
+from .plan import plans_of, pressure_of
+
+
+@dataclass(frozen=True, slots=True)
+class Loads:
+    """Of one document.
+
+    Attributes:
+        cmh2o: back pressure by item; by task code the most of its items.
+        loud_s: strong voice a day, seconds, all programmes in force together; None: not known.
+    """
+
+    cmh2o: Mapping[str, float] = field(default_factory=dict)
+    loud_s: float | None = None
+
+
+def loads_of(document: Mapping[str, Any], tasks: Mapping[str, Task]) -> Loads:
+    """Return the loads of a cleaned document; tasks that are gone count for nothing."""
+    items = [each for each in document["items"] if each["task"] in tasks]
+    found: dict[str, float] = {}
+    by_code: dict[str, float] = {}
+    for item in items:
+        pressure = pressure_of(item, tasks[item["task"]])
+        if pressure is not None:
+            found[item["id"]] = pressure
+            by_code[item["task"]] = max(by_code.get(item["task"], 0.0), pressure)
+    plans = plans_of({**document, "items": items}, tasks)
+    return Loads(by_code | found, sum(plan.day_loud_s for _, plan in plans))

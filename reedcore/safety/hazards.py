@@ -1,0 +1,44 @@
+"""What a task does that a caution on record may forbid."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+
+
+class Hazard(StrEnum):
+    """What a task does that a caution may test.
+
+    A catalogue task carries those that it always has; the rest follow from what is prescribed
+    (:func:`reedcore.checks.hazards_of`).
+    """
+
+    EMPTIES_LUNGS = "empties_lungs"
+    HARD_BLOW = "hard_blow"
+    BREATH_HOLD = "breath_hold"
+    #: Of over 10 s: too long for a child.
+    LONG_BREATH_HOLD = "long_breath_hold"
+    LONG_BREATH = "long_breath"
+    #: Panting, or counted breathing of more than 20 breaths a minute.
+    PANTING = "panting"
+    #: Strong voice, in any family of tasks.
+    LOUD = "loud"
+    #: Strong voice with no ceiling, or one more than 10 dB over the comfortable voice.
+    MAXIMAL_LOUDNESS = "maximal_loudness"
+    HIGH = "high"
+    #: A voiced hold of over 60 % of the client's best.
+    MAXIMAL_HOLD = "maximal_hold"
+    HARD_ONSET = "hard_onset"
+    SWELL = "swell"
+    #: A wide-open vowel with strong voice.
+    WIDE_VOWEL = "wide_vowel"
+    BACK_PRESSURE = "back_pressure"
+    WATER = "water"
+    SUCK = "suck"
+    LYING_FLAT = "lying_flat"
+    STANDING = "standing"
+    NECK = "neck"
+    JAW = "jaw"
+    LATEX = "latex"
+    GLASS = "glass"
+    #: Breath or voice through mouth and larynx, as everybody else has them.
+    UPPER_AIRWAY = "upper_airway"

@@ -1,0 +1,276 @@
+"""Whole programmes: sixty that could hurt somebody are noticed, twenty usual ones are left in peace."""
+
+from dataclasses import dataclass, field
+from datetime import date
+
+import pytest
+
+from reedcore.baseline import PitchRange
+from reedcore.catalogue.tasks import shipped_tasks, task_from
+from reedcore.checks import Level, Person, check_all
+from reedcore.pitch.note_sets import BASS
+from reedcore.programme.document import cleaned, empty_document, new_item
+from reedcore.programme.loads import loads_of
+from reedcore.programme.plan import plans_of
+from reedcore.safety import Caution, forbidden_hazards
+
+DAY = date(2026, 11, 9)
+OWN_SHOUT = task_from(
+    {
+        "code": "own_hail",
+        "name": "Hail the ferry",
+        "purpose": "To be heard on deck.",
+        "client": ["Hail the ferry."],
+        "measure": "script",
+        "effort": 9,
+        "parameters": {"lines": {"unit": "lines", "default": 4, "from": 1, "to": 8}},
+    },
+    family="articulation",
+    own=True,
+)
+TASKS = {**shipped_tasks(), OWN_SHOUT.code: OWN_SHOUT}
+F3, E3, G3, C4, E4, A4 = 53, 52, 55, 60, 64, 69
+
+
+def it(code, **more):
+    """An item at its defaults but for what is given; unknown names are settings."""
+    fields = {
+        "sets",
+        "notes",
+        "floor",
+        "ceiling",
+        "row",
+        "strand",
+        "meant",
+        "sound",
+        "cue",
+        "pattern",
+    }
+    given = {name: value for name, value in more.items() if name in fields}
+    item = new_item(TASKS[code], id=more.get("id", code.replace("_", "-")), short=True, **given)
+    item["params"] |= {k: v for k, v in more.items() if k not in fields and k != "id"}
+    return item
+
+
+def programme(*items, **more):
+    """A document of these items; ``dose`` is what is changed of the usual one."""
+    document = empty_document(DAY) | {"items": list(items)}
+    dose = more.pop("dose", {})
+    return document | more | {"dose": document["dose"] | dose}
+
+
+@dataclass(frozen=True)
+class Who:
+    """Of whom a programme is checked; nothing is on record unless said."""
+
+    cautions: tuple = ()
+    said_so: tuple = ()
+    best: dict = field(default_factory=dict)
+    comfortable: PitchRange | None = None
+    person: dict = field(default_factory=dict)
+
+
+def on_record(*cautions, **more):
+    return Who(tuple(cautions), **more)
+
+
+#: Measured, and in good order: G2 to G4 held, A2 to D4 easily, 15 s of voice, 18 s of hiss.
+MEASURED = {
+    "best": {"hold": 15.0, "hiss": 18.0},
+    "comfortable": PitchRange(110.0, 294.0),
+    "person": {"held": PitchRange(98.0, 392.0)},
+}
+
+
+def found(document, who=None, *, week_ago=None):
+    """What the check finds in a document, as the product asks it."""
+    who = who or Who(**MEASURED)
+    document, problems = cleaned(document, tasks=TASKS)
+    assert problems == []
+    known = {"best": who.best, "cautions": frozenset(who.cautions)}
+    if week_ago:
+        loads = loads_of(cleaned(week_ago, tasks=TASKS)[0], TASKS)
+        known |= {"before_cmh2o": loads.cmh2o, "before_loud_s": loads.loud_s}
+    plans = plans_of(document, TASKS, **known)
+    person = Person(
+        cautions=frozenset(who.cautions),
+        forbidden=forbidden_hazards(who.cautions, said_so=who.said_so, on=DAY),
+        comfortable=who.comfortable,
+        middle=BASS.power[2],
+        **who.person,
+    )
+    return [each for _, each in check_all([(strand.id, plan) for strand, plan in plans], person)]
+
+
+STRONG = it("strong_ah", floor=6, ceiling=16)
+SURGERY = on_record(Caution.VOCAL_FOLD_SURGERY, **MEASURED)
+SURGERY_UNMEASURED = on_record(Caution.VOCAL_FOLD_SURGERY)
+LUNG = on_record(Caution.LUNG_DISEASE, best={"hold": 8.0, "hiss": 8.0})
+CHILD = on_record(Caution.CHILD, **{**MEASURED, "person": {"grown_up": True}})
+EVENT = {"sort": "event"}
+LOUD_AFTER = {"school": "loud"}
+
+#: What it is → the programme, for whom, and the finding that has to speak; a caution's by its name.
+DANGEROUS = {
+    # strong voice where pressure must not rise
+    "a strong vowel with an aneurysm": (programme(STRONG), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
+    "strong counting after a stroke": (programme(it("count_sixteen")), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
+    "loud reading with a hernia": (programme(it("read_aloud")), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
+    "a conversation across the room after eye surgery": (programme(it("conversation")), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
+    "a mission to call across a room": (programme(it("carry_over")), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
+    "a hum with a floor over comfortable": (programme(it("hum_hold", floor=6, ceiling=12)), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
+    "an own task at an effort of nine": (programme(it("own_hail")), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
+    "a strong vowel with high blood pressure that nobody allowed": (programme(STRONG), on_record(Caution.PRESSURE), Caution.PRESSURE),
+    "strong phrases in pregnancy": (programme(it("functional_phrases")), on_record(Caution.PREGNANCY), Caution.PREGNANCY),
+    "vigorous bubbles with a pneumothorax": (programme(it("straw_water", bubbles="vigorous")), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
+    "a straw seven centimetres deep": (programme(it("straw_water", depth_cm=7)), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
+    "a breath held by a pause": (programme(it("hum_hold", pause_s=4)), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
+    "all the air but two seconds, with glaucoma": (programme(it("hum_hold", seconds=13)), on_record(Caution.PRESSURE, best={"hold": 15.0}), Caution.PRESSURE),
+    # healing vocal folds
+    "strong chains after surgery": (programme(it("nasal_chain")), SURGERY, Caution.VOCAL_FOLD_SURGERY),
+    "a mission for the day after surgery": (programme(it("carry_over")), SURGERY, Caution.VOCAL_FOLD_SURGERY),
+    "firm onsets after an injection": (programme(it("light_onsets")), SURGERY, Caution.VOCAL_FOLD_SURGERY),
+    "a swell after surgery": (programme(it("swell_fade", seconds=4, notes=[F3])), SURGERY, Caution.VOCAL_FOLD_SURGERY),
+    "a hold of two thirds of best after surgery": (programme(it("hum_hold", seconds=10, notes=[F3])), SURGERY, Caution.VOCAL_FOLD_SURGERY),
+    "a hold of eight seconds, best unknown": (programme(it("oo_buzz")), SURGERY_UNMEASURED, Caution.VOCAL_FOLD_SURGERY),
+    "five rising notes, range unknown": (programme(it("block_power", seconds=4, notes=[48, 50, 52, 53, 55])), SURGERY_UNMEASURED, Caution.VOCAL_FOLD_SURGERY),
+    "one high note, range unknown": (programme(it("hum_hold", seconds=4, notes=[C4])), SURGERY_UNMEASURED, Caution.VOCAL_FOLD_SURGERY),
+    "a note above the comfortable range": (programme(it("hum_hold", seconds=4, notes=[E4])), SURGERY, Caution.VOCAL_FOLD_SURGERY),
+    "a scale that climbs out of the range": (programme(it("five_five_nine", notes=[F3])), SURGERY, Caution.VOCAL_FOLD_SURGERY),
+    "a siren with no ends": (programme(it("sirens")), SURGERY_UNMEASURED, Caution.VOCAL_FOLD_SURGERY),
+    # lungs
+    "panting with lung disease": (programme(it("panting")), LUNG, Caution.LUNG_DISEASE),
+    "a hiss of sixty seconds on eight": (programme(it("steady_hiss", seconds=60)), LUNG, "over_lung_share"),
+    "a straw hold of ninety per cent": (programme(it("straw_hold", seconds=7.2)), LUNG, "over_lung_share"),
+    "a hum of eight seconds, best unknown": (programme(it("hum_hold")), on_record(Caution.LUNG_DISEASE), "lung_best_unknown"),
+    "a hiss of fifteen seconds, best unknown": (programme(it("steady_hiss")), on_record(Caution.LUNG_DISEASE), "lung_best_unknown"),
+    "rising hisses to thirty seconds": (programme(it("steady_hiss", row=[15, 20, 30])), LUNG, "over_lung_share"),
+    "counts out for nine seconds, best of ten": (programme(it("ten_fifteen")), on_record(Caution.LUNG_DISEASE, best={"hiss": 10.0}), Caution.LUNG_DISEASE),
+    "a quiet breath hold with asthma": (programme(it("quiet_hold")), LUNG, Caution.LUNG_DISEASE),
+    "an own breath hold between counts": (programme(it("slow_counts", held=4)), LUNG, Caution.LUNG_DISEASE),
+    # anybody
+    "a hiss of sixty seconds on a best of eighteen": (programme(it("steady_hiss", seconds=60)), Who(**MEASURED), "over_best"),
+    "a hold of half as much again": (programme(it("hum_hold", seconds=23)), Who(**MEASURED), "over_best"),
+    "thirty breaths a minute for a minute": (programme(it("slow_counts", breath_in=2, breath_out=2, tempo=120, cycles=30)), Who(**MEASURED), "breath_too_fast"),
+    "a breath held for forty-five seconds": (programme(it("quiet_hold", held_s=45)), Who(**MEASURED), "breath_hold_too_long"),
+    "strong work before an event": (programme(STRONG, **EVENT), Who(**MEASURED), "event_full_effort"),
+    "a maximal hold before an event": (programme(it("hum_hold", seconds=14), **EVENT), Who(**MEASURED), "event_full_effort"),
+    "a floor with no ceiling": (programme(it("strong_oh", floor=10)), Who(**MEASURED), "floor_without_ceiling"),
+    "a ceiling thirty decibels up": (programme(it("strong_oh", ceiling=30)), Who(**MEASURED), "ceiling_too_high"),
+    "strong voice with nothing before it": (programme(STRONG, it("descending_hum")), Who(**MEASURED), "loud_without_warming"),
+    "a note nobody has heard the client hold": (programme(it("hum_hold", notes=[A4])), Who(**MEASURED), "outside_held_range"),
+    "an hour of sirens": (programme(*(it("straw_circles", id=f"i{n}", minutes=4.5, notes=[50, 57]) for n in range(12))), Who(**MEASURED), "session_over_cap"),
+    "a third of the day's voice a session": (programme(it("read_aloud", minutes=8), dose={"a_day": 3}), Who(**MEASURED), "too_much_voice_a_day"),
+    # lying, water, falls, latex, glass
+    "lying flat with aspiration": (programme(it("lying_book")), on_record(Caution.ASPIRATION), Caution.ASPIRATION),
+    "counts lying with a book, and aspiration": (programme(it("slow_counts", posture="lying with book")), on_record(Caution.ASPIRATION), Caution.ASPIRATION),
+    "a straw in water with aspiration": (programme(it("straw_water")), on_record(Caution.ASPIRATION), Caution.ASPIRATION),
+    "breath in through a straw with aspiration": (programme(it("hum_hold", breath_in_by="straw")), on_record(Caution.ASPIRATION), Caution.ASPIRATION),
+    "lying flat with reflux": (programme(it("lying_book")), on_record(Caution.REFLUX), Caution.REFLUX),
+    "lying flat late in pregnancy": (programme(it("lying_book")), on_record(Caution.LYING), Caution.LYING),
+    "a glass tube with tremor": (programme(it("tube_water")), on_record(Caution.TREMOR), Caution.TREMOR),
+    "a latex balloon": (programme(it("balloon")), on_record(Caution.LATEX), Caution.LATEX),
+    # neck, jaw, blood, belly, breath
+    "a wide strong vowel with a jaw disorder": (programme(STRONG), on_record(Caution.JAW_DISORDER), Caution.JAW_DISORDER),
+    "neck kneading after thyroid surgery": (programme(it("shoulder_circles")), on_record(Caution.NECK_SURGERY), Caution.NECK_SURGERY),
+    "strong phrases on blood thinners": (programme(it("functional_phrases")), on_record(Caution.BLOOD_THINNERS), Caution.BLOOD_THINNERS),
+    "a hard blow with a weak pelvic floor": (programme(it("sh_four")), on_record(Caution.ABDOMINAL), Caution.ABDOMINAL),
+    "fast counts with panic attacks": (programme(it("slow_counts", breath_in=2, breath_out=2, tempo=120, cycles=10)), on_record(Caution.BREATHING_ATTACKS), Caution.BREATHING_ATTACKS),
+    "any voice task with a tracheostomy": (programme(it("hum_hold")), on_record(Caution.AIRWAY), Caution.AIRWAY),
+    "a long hiss with fainting": (programme(it("steady_hiss")), on_record(Caution.FAINTING), Caution.FAINTING),
+    # a child
+    "a strong vowel with no low ceiling for a child": (programme(STRONG), CHILD, Caution.CHILD),
+    "a child's breath held for twelve seconds": (programme(it("quiet_hold", held_s=12)), CHILD, Caution.CHILD),
+    "a quarter of an hour for a child": (programme(*(it("hum_hold", id=f"h{n}", seconds=10, reps=8) for n in range(6))), CHILD, "session_over_cap"),
+    "a child and nobody grown-up": (programme(it("hum_hold")), on_record(Caution.CHILD), "no_grown_up"),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("case", DANGEROUS)
+def test_a_dangerous_programme_is_noticed(case):
+    document, who, what = DANGEROUS[case]
+    findings = found(document, who)
+    spoken = {each.about or each.code for each in findings if each.level is not Level.HINT}
+    assert str(what) in spoken
+
+
+def test_there_are_sixty_of_them():
+    assert len(DANGEROUS) >= 60
+
+
+WEEKS = {
+    "a straw from 2 to 7 cm deep": (it("straw_water", depth_cm=2), it("straw_water", depth_cm=7), "pressure_step_too_large"),
+    "a straw from 6 to 3 mm wide": (it("siren_on_straw"), it("siren_on_straw", bore_mm=3, length_cm=12), "pressure_step_too_large"),
+    "loud reading from one to ten minutes": (it("read_aloud", minutes=1), it("read_aloud", minutes=10), "loud_step_too_large"),
+    "twice the strong vowels": (it("strong_ah", reps=4, seconds=20), it("strong_ah", reps=8, seconds=20), "loud_step_too_large"),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("case", WEEKS)
+def test_a_load_that_grows_too_fast_within_a_week_is_noticed(case):
+    before, now, code = WEEKS[case]
+    assert code in {each.code for each in found(programme(now), week_ago=programme(before))}
+    assert code not in {each.code for each in found(programme(before), week_ago=programme(before))}
+
+
+@pytest.mark.parametrize(
+    ("before", "now"),
+    [
+        (it("straw_water", depth_cm=2), it("straw_water", depth_cm=3)),
+        (it("read_aloud", minutes=1), it("read_aloud", minutes=1.5)),
+    ],
+)
+def test_the_smallest_step_is_never_too_fast(before, now):
+    codes = {each.code for each in found(programme(now), week_ago=programme(before))}
+    assert not codes & {"pressure_step_too_large", "loud_step_too_large"}
+
+
+def test_a_say_so_leaves_a_warning_that_still_speaks():
+    document = programme(STRONG)
+    allowed = found(document, on_record(Caution.PRESSURE, said_so=(Caution.PRESSURE,)))
+    levels = {each.level for each in allowed if each.about == Caution.PRESSURE}
+    assert levels == {Level.WARN}
+
+
+TALL, STRAW, HUM, QUIET = (
+    it("sit_tall"),
+    it("straw_hold", notes=[F3]),
+    it("descending_hum", notes=[57, 50]),
+    it("quiet_minute"),
+)
+POWER = it("block_power", seconds=12, notes=[48, 50, 52, 53, 55], ceiling=3)
+PHRASES = it("functional_phrases", floor=4, ceiling=14)
+READING = it("read_aloud", floor=4, ceiling=14)
+USUAL = {
+    "the block alone": programme(TALL, STRAW, it("block_warm_up", notes=[F3]), it("block_stretch", notes=[45, 60]), it("block_contract", notes=[60, 45]), POWER, QUIET),
+    "the block with release": programme(it("jaw_circles"), it("neck_side"), STRAW, it("block_warm_up", notes=[F3]), POWER, QUIET),
+    "the block once daily": programme(TALL, it("hum_hold", notes=[F3]), it("block_warm_up", notes=[F3]), POWER, dose={"a_day": 1}),
+    "power notes only": programme(TALL, it("straw_hold", notes=[F3], reps=5), POWER),
+    "straws and hums": programme(TALL, STRAW, it("straw_glide_up", notes=[48, 57]), it("straw_glide_down", notes=[57, 48]), it("straw_circles", notes=[50, 57]), HUM),
+    "a straw in water": programme(TALL, it("straw_water", notes=[F3], reps=5), it("straw_water", id="second", notes=[G3], reps=5), HUM),
+    "deep water for a paretic fold": programme(TALL, it("straw_water", depth_cm=4, notes=[F3], reps=8), it("lip_trill_hold", notes=[F3], reps=8), HUM),
+    "trills": programme(it("lips_stretch"), it("lip_trill_hold", notes=[F3]), it("lip_trill_glide", notes=[48, 57]), it("tongue_trill_hold", notes=[F3]), it("hum_mee", notes=[F3]), HUM),
+    "the loud hour of the day": programme(TALL, STRAW, it("nasal_chain", floor=4, ceiling=14), it("strong_ah", floor=5, ceiling=15, reps=8), PHRASES, it("think_answer", floor=4, ceiling=14), it("conversation", floor=4, ceiling=14), HUM, it("straw_down", notes=[55, 48]), dose={"a_day": 1}, **LOUD_AFTER),
+    "loud reading": programme(TALL, STRAW, READING, it("stretched_words", floor=4, ceiling=14), HUM, it("straw_down", notes=[55, 48]), dose={"a_day": 1}, **LOUD_AFTER),
+    "loudness at its least": programme(STRAW, it("strong_oh", floor=5, ceiling=15), READING, HUM, dose={"a_day": 1}, **LOUD_AFTER),
+    "breath before voice": programme(TALL, it("belly_hand"), it("slow_counts"), it("steady_hiss", seconds=15), it("s_to_z"), it("hum_hold", notes=[F3]), HUM),
+    "breath for a singer": programme(it("ribs_sideways"), it("counts_growing"), it("steady_hiss", row=[12, 15, 18]), it("hiss_swell", seconds=15), it("pulses"), it("five_note", notes=[50]), HUM),
+    "resonance": programme(TALL, it("hum_mee", notes=[F3]), it("ng_ah", notes=[F3]), it("hum_phrase"), it("bright_call"), it("clear_sentences"), HUM, dose={"a_day": 1}),
+    "speaking pitch": programme(TALL, STRAW, it("easiest_pitch"), it("tuneful_counting"), it("greeting"), it("clear_sentences"), HUM, dose={"a_day": 1}),
+    "range": programme(TALL, STRAW, it("sigh_down", notes=[57, 48]), it("sirens", notes=[48, 57]), it("growing_numbers", notes=[48], rounds_down=1, rounds_up=1), HUM, dose={"a_day": 1}),
+    "articulation": programme(it("jaw_circles"), it("lips_stretch"), it("tongue_points"), it("consonant_rows"), it("twisters"), it("clear_sentences"), it("describe_map"), dose={"a_day": 1}),
+    "a warm-up before a performance": programme(TALL, it("steady_hiss", seconds=12), it("hum_hold", notes=[F3], seconds=8), it("straw_glide_up", notes=[48, 57]), it("siren_on_hum", notes=[48, 57]), it("five_note", notes=[50]), it("hum_phrase"), it("clear_sentences"), it("twisters"), HUM, sort="event", dose={"kind": "on_demand"}),
+    "maintenance twice a week": programme(STRAW, it("hum_mee", notes=[F3]), HUM, sort="maintenance", dose={"kind": "rolling", "a_day": 1, "weekdays": [1, 4], "weeks": 13}),
+    "a reset after a call": programme(it("reset"), sort="reset", dose={"kind": "on_demand", "a_day": 6}),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("case", USUAL)
+def test_a_usual_programme_has_at_most_three_findings_and_no_stop(case):
+    findings = found(USUAL[case])
+    assert all(each.level is not Level.STOP for each in findings), findings
+    assert len(findings) <= 3, [(each.code, each.item) for each in findings]
+
+
+def test_there_are_twenty_of_them():
+    assert len(USUAL) == 20
