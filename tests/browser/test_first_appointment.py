@@ -192,4 +192,4 @@ def test_what_follows_from_an_answer_is_asked_only_then(page, site, person, clin
         page.locator(f"input[name={name}][value=no]").check()
     page.locator("input[name=hoarse_since_neck_surgery][value=yes]").check()
     page.get_by_role("button", name="Keep the answers").click()
-    expect(page.locator("#main")).to_contain_text("new or worse hoarseness")
+    expect(page.locator("#main")).to_contain_text("New or worse hoarseness")
