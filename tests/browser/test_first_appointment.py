@@ -188,7 +188,12 @@ def test_what_follows_from_an_answer_is_asked_only_then(page, site, person, clin
     expect(follow_up).to_be_hidden()
     page.locator("input[name=caution_neck_surgery][value=yes]").check()
     expect(follow_up).to_be_visible()
-    for name in ("complaint", "flag_hoarser", "caution_vocal_fold_surgery", "caution_pressure_acute"):
+    for name in (
+        "complaint",
+        "flag_hoarser",
+        "caution_vocal_fold_surgery",
+        "caution_pressure_acute",
+    ):
         page.locator(f"input[name={name}][value=no]").check()
     page.locator("input[name=hoarse_since_neck_surgery][value=yes]").check()
     page.get_by_role("button", name="Keep the answers").click()

@@ -105,16 +105,16 @@ def test_each_line_says_why_with_its_figures_and_has_a_key(as_clinician, five):
     lines = {name: line_of(as_clinician, client) for name, client in five.items()}
     said = {name: (line.reason, line.key) for name, line in lines.items()}
     assert said["Zora Stopped"] == ("A red flag is open: new pain on voicing or swallowing.", "r")
-    assert "8.5 s. 12.3 s was usual before" in said["Yves Worse"][0]
+    assert "8.5 s, 31% under the usual 12.3 s" in said["Yves Worse"][0]
     assert said["Yves Worse"][1] == "e"
     assert said["Xaver Due"] == (
-        "Straw in air, one note on F3: 12 of 12 tries over 3 days were on target, effort as it should be.", "a",
+        "Straw in air, one note on F3: 12 of 12 tries over 3 days were on target, at the right effort.", "a",
     )  # fmt: skip
-    assert said["Wim Away"] == ("4 due days without a session.", "m")
+    assert said["Wim Away"] == ("No session on the last 4 due days.", "m")
     # whoever is on course has a reason too
     assert said["Vera Steady"][0].startswith(
-        "Straw in air, one note on F3: 9 of 12 on target: 80% is needed for a step up; 18 of 24 on "
-        "target in seven days; 100% of the fortnight"
+        "Straw in air, one note on F3: 9 of 12 tries on target. A step up needs 80%. 18 of 24 on "
+        "target in seven days. 100% of the fortnight"
     )
 
 

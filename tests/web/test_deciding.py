@@ -63,22 +63,26 @@ def test_a_steady_climber_is_advanced_with_the_figures(as_clinician, person, pre
     assert title == "Straw in air, one note on F3"
     assert (
         words
-        == "Advance one step to 9 s: 12 of 12 tries over 3 days were on target, effort as it should be."
+        == "Advance one step to 9 s: 12 of 12 tries over 3 days were on target, at the right effort."
     )
 
 
 def test_too_few_on_target_is_eased(as_clinician, person, prescribed):
     practised(prescribed, "nnny")
     ((_, words),) = next_of(as_clinician, person)
-    assert words.startswith("Ease one step: 2 of 8 tries were on target in the last two sessions")
+    assert words.startswith(
+        "Ease one step: 2 of 8 tries over 2 days were on target in the last two sessions"
+    )
 
 
 def test_a_decline_is_told_with_both_means(as_clinician, person, prescribed):
     practised(prescribed, days=range(28, 7, -1), held_s=12.0)
     practised(prescribed, days=range(6, -1, -1), held_s=8.2)
     ((_, words),) = next_of(as_clinician, person)
-    assert words.startswith("Ease one step and get in touch: the mean of the last week")
-    assert "8.5 s. 12.3 s was usual before" in words
+    assert words.startswith(
+        "Ease one step and contact the client: the longest holds of the last 7 days"
+    )
+    assert "8.5 s, 31% under the usual 12.3 s" in words
 
 
 def test_a_red_flag_speaks_once_for_the_whole_programme(as_clinician, person, prescribed):
@@ -95,7 +99,7 @@ def test_a_red_flag_speaks_once_for_the_whole_programme(as_clinician, person, pr
 def test_who_stopped_coming_is_checked_in_on(as_clinician, person, prescribed):
     practised(prescribed, days=range(14, 4, -1), effort=None)
     ((title, words),) = next_of(as_clinician, person)
-    assert (title, words) == ("The whole programme", "Check in: 4 due days without a session.")
+    assert (title, words) == ("The whole programme", "Check in: no session on the last 4 due days.")
 
 
 def test_a_rest_day_is_excused(as_clinician, person, prescribed):
@@ -137,7 +141,7 @@ def test_evidence_starts_anew_when_a_red_flag_is_cleared(as_clinician, person, p
     sat(prescribed, 2, "nnnn")
     sat(prescribed, 1, "nnnn")
     ((_, words),) = next_of(as_clinician, person)
-    assert words.startswith("Ease one step: 0 of 8 tries were on target")
+    assert words.startswith("Ease one step: 0 of 8 tries over 2 days were on target")
 
 
 def test_sessions_stopped_for_strain_or_light_headedness_count(as_clinician, person, prescribed):
@@ -146,7 +150,9 @@ def test_sessions_stopped_for_strain_or_light_headedness_count(as_clinician, per
         session = sat(prescribed, days_ago, "y", ending="stopped")
         stopped(person, days_ago, cleared=days_ago, flags=(said,), pauses=False, session=session)
     ((_, words),) = next_of(as_clinician, person)
-    assert words.startswith("Ease one step: strain was said, or stopped a session, 2 times")
+    assert words.startswith(
+        "Ease one step: strain was reported, or stopped a session, 2 times in 7 days"
+    )
 
 
 def test_cannot_do_it_twice_is_a_swap(as_clinician, person, prescribed):
@@ -155,9 +161,7 @@ def test_cannot_do_it_twice_is_a_swap(as_clinician, person, prescribed):
         session = sat(prescribed, days_ago, "", effort=None)
         report(session, "skipped", "cant", task=prescribed.tasks.get())
     ((_, words),) = next_of(as_clinician, person)
-    assert (
-        words == "Swap the task: “I can’t do it” was said 2 times in two weeks. Or: ease one step."
-    )
+    assert words == "Swap the task: reported “I can’t do it” 2 times in 14 days. Or: ease one step."
 
 
 def test_a_deliberate_poor_try_enters_nothing(as_clinician, person, prescribed):

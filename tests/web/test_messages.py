@@ -133,14 +133,45 @@ def test_a_message_is_sent_once_however_often_the_job_runs(reached):
     assert message.sent_at is not None
 
 
-def test_taking_a_check_in_writes_to_who_agreed(as_clinician, reached, clinician):
+@pytest.fixture
+def to_check_in(reached, clinician):
+    """What taking the check-in that is proposed for this client sends to the page."""
     practised(straw(reached, clinician), days=range(14, 4, -1), effort=None)
     task = reached.programmes.get().tasks.get()
-    said = {"task": task.pk, "step": "check_in"}
-    page = as_clinician.post(reverse("decisions:decide", args=[reached.pk]), said, follow=True)
+    return reverse("decisions:decide", args=[reached.pk]), {"task": task.pk, "step": "check_in"}
+
+
+def test_a_message_is_shown_before_it_goes(as_clinician, reached, to_check_in):
+    url, said = to_check_in
+    shown = as_clinician.post(url, said).content.decode()
+    assert "how is the practice going?" in shown
+    assert "tamsin@saltmarsh.example" in shown
+    assert not reached.decisions.exists()
+    page = as_clinician.post(url, {**said, "message": "send"}, follow=True)
     assert "A message goes to tamsin@saltmarsh.example" in page.content.decode()
     run_jobs()
     assert "how is the practice going?" in mail.outbox[0].body
+
+
+def test_a_proposal_can_be_taken_without_its_message(as_clinician, reached, to_check_in):
+    url, said = to_check_in
+    page = as_clinician.post(url, {**said, "message": "without"}, follow=True)
+    assert "No message was sent." in page.content.decode()
+    assert reached.decisions.get().accepted
+    run_jobs()
+    assert mail.outbox == []
+
+
+def test_what_taking_a_proposal_does_besides_is_said(as_clinician, reached, to_check_in):
+    results = reverse("results:client", args=[reached.pk])
+    assert "sends an email to tamsin@saltmarsh.example, which you see first" in (
+        as_clinician.get(results).content.decode()
+    )
+    reached.contact = ""
+    reached.save()
+    assert "sends no email, because no address is agreed" in (
+        as_clinician.get(results).content.decode()
+    )
 
 
 @pytest.fixture

@@ -150,7 +150,8 @@ class ScreenForm(forms.Form):
             label="When was your larynx last examined?",
             required=False,
             widget=DateInput(attrs={"class": "input"}),
-            help_text="Leave empty if never, or not known. Not needed for warm-up, performance or prevention.",
+            help_text="Leave empty if never, or not known. Not needed for warm-up, performance or "
+            "prevention.",
         )
         self.initial |= {"complaint": client.complaint, "examined_on": client.examined_on}
         for flag in SCREENED:

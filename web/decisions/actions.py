@@ -1,5 +1,7 @@
 """Deciding: a proposal is taken or refused, and the taking may be undone."""
 
+from dataclasses import dataclass
+
 from django.db import transaction
 from django.utils import timezone
 
@@ -17,8 +19,9 @@ from reedcore.programme.edits import (
 from reedcore.programme.swap import substitute_for
 from web.catalogue.queries import every_task
 from web.clients.models import Client
-from web.messages.actions import write_to
+from web.messages.actions import address_of, words_for, write_to
 from web.messages.models import Message
+from web.messages.wording import SUBJECTS
 from web.practice.asked import Asked
 from web.programmes.actions import (
     publish_document,
@@ -36,8 +39,8 @@ from .models import Decision, RuleSettings
 from .proposals import proposal_named
 from .wording import proposal_words
 
-#: Steps after which the client is written to, where they agreed to e-mail.
-_WRITES = {
+#: Steps after which the client is written to, where they agreed to email, and what.
+WRITES = {
     Step.EASE_AND_CALL: Message.Kind.CHANGED,
     Step.CALL: Message.Kind.CHECK_IN,
     Step.CHECK_IN: Message.Kind.CHECK_IN,
@@ -75,8 +78,11 @@ class NothingToSwapFor(Exception):
 
 
 @transaction.atomic
-def accept_proposed(client: Client, *, task: str, step: str, by) -> Decision:
+def accept_proposed(client: Client, *, task: str, step: str, by, writes: bool = True) -> Decision:
     """Take what is proposed now for this task and step, once however many ask for it at once.
+
+    Args:
+        writes: whether the message that goes with the step is sent to the client.
 
     Raises:
         NotProposed: it is not proposed any more.
@@ -87,7 +93,30 @@ def accept_proposed(client: Client, *, task: str, step: str, by) -> Decision:
     decided = proposal_named(client, task=task, step=step)
     if decided is None:
         raise NotProposed
-    return accept_proposal(client, decided, by=by)
+    return accept_proposal(client, decided, by=by, writes=writes)
+
+
+@dataclass(frozen=True)
+class Draft:
+    """A message to the client before it goes: where to, and what it says."""
+
+    to: str
+    subject: str
+    words: str
+
+
+def message_for(client: Client, *, task: str, step: str) -> Draft | None:
+    """Return the message that taking this proposal would send; None where it sends none.
+
+    Raises:
+        NothingToSwapFor: as taking it would.
+    """
+    to = address_of(client)
+    decided = proposal_named(client, task=task, step=step) if to and step in WRITES else None
+    if to is None or decided is None:
+        return None
+    kind, changes = _message(client, decided)
+    return Draft(to, SUBJECTS[kind], words_for(client, kind, changes=changes))
 
 
 @transaction.atomic
@@ -108,9 +137,9 @@ def refuse_proposed(client: Client, *, task: str, step: str, by, reason: str) ->
 
 
 @transaction.atomic
-def accept_proposal(client: Client, decided: Decided, *, by) -> Decision:
-    """Takes a proposal: what it changes in the programme is the next version, and who is to be
-    written to is.
+def accept_proposal(client: Client, decided: Decided, *, by, writes: bool = True) -> Decision:
+    """Take a proposal: what it changes in the programme is the next version, and the client is
+    written to where the step says so.
 
     Raises:
         web.programmes.actions.OpenStops, NotCleared: as publishing says; nothing is decided then.
@@ -118,13 +147,9 @@ def accept_proposal(client: Client, decided: Decided, *, by) -> Decision:
     """
     made = _changed(client, decided, by=by)
     decision = _keep(client, decided, by=by, accepted=True, made=made)
-    kind = _WRITES.get(decided.proposal.step)
-    if kind is Message.Kind.CHANGED:
-        # written from what was changed, and where nothing was it does not say so
-        changes = _changes(client, decided, made)
-        write_to(client, kind if changes else Message.Kind.CHECK_IN, by=by, changes=changes)
-    elif kind:
-        write_to(client, kind, by=by)
+    if writes and decided.proposal.step in WRITES:
+        kind, changes = _message(client, decided)
+        write_to(client, kind, by=by, changes=changes)
     return decision
 
 
@@ -156,16 +181,26 @@ def undo(decision: Decision, *, by) -> None:
     decision.save(update_fields=["undone_at", "undone_by"])
 
 
-def _changes(client, decided, made):
-    """What taking it changed, as the client reads it."""
-    if made is None:
+def _message(client, decided):
+    """The kind of message and what it says has changed; where nothing has, it does not say so."""
+    kind = WRITES[decided.proposal.step]
+    changes = _changes(client, decided) if kind is Message.Kind.CHANGED else []
+    return (kind if changes or kind is not Message.Kind.CHANGED else Message.Kind.CHECK_IN), changes
+
+
+def _changes(client, decided):
+    """What taking it changes, as the client reads it."""
+    if decided.task is None:
         return []
+    after = _document(client, decided)
+    if after is None:
+        to = rung_of(decided.proposal, Asked(decided.task).asking)
+        if to is None or to.seconds is None:
+            return []
+        return [f"hold: {decided.task.target_s:g} s → {to.seconds:g} s"]
     before = decided.task.programme.document
-    if not before:
-        seconds = made.tasks.first().target_s
-        return [f"hold: {decided.task.target_s:g} s → {seconds:g} s"]
     spelling = Spelling(client.spelling)
-    return differences(before, made.document, tasks=every_task(client.clinic), spelling=spelling)
+    return differences(before, after, tasks=every_task(client.clinic), spelling=spelling)
 
 
 def _keep(client, decided, *, by, accepted, refusal_reason="", made=None):

@@ -260,8 +260,7 @@ def _on_course(fortnight):
     if fortnight["adherence"] is not None:
         told.append(f"{fortnight['adherence']:.0%} of the fortnight done")
     told.append(f"last on {date.fromisoformat(fortnight['last']):%-d %b}")
-    words = "; ".join(told)
-    return f"{words[0].upper()}{words[1:]}."
+    return " ".join(f"{each[0].upper()}{each[1:]}." for each in told)
 
 
 def _row(fortnight):

@@ -24,6 +24,16 @@ def address_of(client: Client) -> str | None:
     return client.contact_detail.strip()
 
 
+def words_for(client: Client, kind: Message.Kind, *, changes=()) -> str:
+    """The text of a message as it would be sent.
+
+    Args:
+        changes: of one that says the programme has changed, what has.
+    """
+    listed = "\n".join(f"– {each}" for each in changes)
+    return MESSAGES[kind].format(clinic=client.clinic.name, off=off_link(client), changes=listed)
+
+
 def write_to(client: Client, kind: Message.Kind, *, by=None, changes=()) -> Message | None:
     """Writes a message and hands it to the queue in the same transaction.
 
@@ -36,8 +46,7 @@ def write_to(client: Client, kind: Message.Kind, *, by=None, changes=()) -> Mess
     to = address_of(client)
     if to is None:
         return None
-    listed = "\n".join(f"– {each}" for each in changes)
-    words = MESSAGES[kind].format(clinic=client.clinic.name, off=off_link(client), changes=listed)
+    words = words_for(client, kind, changes=changes)
     today = timezone.localdate(timezone=client.zone)
     try:
         with transaction.atomic():

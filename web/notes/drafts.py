@@ -7,7 +7,7 @@ from reedcore.decisions import Step
 from reedcore.dose import DoseKind
 from reedcore.measures import kind_of
 from reedcore.programme.document import dose_of
-from reedcore.progress import Course
+from reedcore.progress import Better, Course
 from web.clients.stops_shown import stop_sentence
 from web.clients.wording import listed
 from web.decisions.wording import STEPS
@@ -127,34 +127,53 @@ def _series(each: Practised) -> str:
 
 
 def _meaning(facts: Facts) -> list[str]:
+    """Changed or not, against what, and what follows from it."""
     told = []
     for each in facts.practised[:MOST_SERIES]:
-        course, unit = each.value.course, each.series.figure.unit
-        change = course.planned
+        course, figure = each.value.course, each.series.figure
+        change, unit = course.planned, figure.unit
         if change is None:
             if course.week_mean is not None and course.first_mean is not None:
                 told.append(_not_yet(each, course, unit))
             continue
-        real = "more than chance" if change.is_real else "within chance"
+        verdict, follows = _VERDICTS[_direction(course, figure.better)]
         line = (
-            f"{each.series.title}: seven-day mean {plain(course.week_mean, 1)} {unit}, "
-            f"{plain(change.by, 1, signed=True)} {unit} from where it began, {real} "
-            f"(limit {plain(change.limit, 1)} {unit}"
-            f"{', provisional' if change.provisional else ''})."
+            f"{each.series.title}: {verdict}. The mean of the last seven days is "
+            f"{plain(course.week_mean, 1)} {unit}, {plain(change.by, 1, signed=True)} {unit} "
+            f"against the first weeks. A change is real from {plain(change.limit, 1)} {unit}"
+            f"{' (provisional)' if change.provisional else ''}. {follows}"
         )
         if course.trend:
-            line += f" Trend {each.trend}{f'; {each.mixed}' if each.mixed else ''}."
+            line += f" Trend: {each.trend}{f'; {each.mixed}' if each.mixed else ''}."
         told.append(line)
     return told or ["Too little was measured to speak of change."]
+
+
+#: By the direction of a change: what it is, and what follows.
+_VERDICTS = {
+    "better": ("real improvement", "The programme goes on."),
+    "worse": ("real decline", "Look for the cause before anything is made harder."),
+    "same": ("no real change", "Day-to-day variation explains the difference."),
+}
+
+
+def _direction(course: Course, better: Better) -> str:
+    change = course.planned
+    if not change.is_real:
+        return "same"
+    if better is Better.NEARER:
+        improved = abs(course.week_mean) < abs(course.week_mean - change.by)
+    else:
+        improved = (change.by > 0) == (better is Better.HIGHER)
+    return "better" if improved else "worse"
 
 
 def _not_yet(each: Practised, course: Course, unit: str) -> str:
     """What is known before a whole week lies after the days that a series begins with."""
     return (
-        f"{each.series.title}: seven-day mean {plain(course.week_mean, 1)} {unit}, "
-        f"{plain(course.first_mean, 1)} {unit} in the weeks that it is held against. Whether that "
-        "is more than chance can be said once a whole week lies after those: about four weeks "
-        "after the first session."
+        f"{each.series.title}: too early to say whether it has changed. The mean of the last seven "
+        f"days is {plain(course.week_mean, 1)} {unit}; the first weeks, which it is compared with, "
+        f"average {plain(course.first_mean, 1)} {unit}. A comparison needs about four weeks."
     )
 
 

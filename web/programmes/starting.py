@@ -176,7 +176,8 @@ def filled(task, *, id: str, client, targets: dict, found, changes=None) -> dict
 
 def _keep_within_best(item, task, found):
     """A hiss is asked for at most as long as the longest one of the baseline."""
-    longest = found.longest_s if found and task.measure == "hiss" else None
+    unvoiced = kind_of(task.measure).in_seconds and not task.voiced
+    longest = found.longest_s if found and unvoiced else None
     if longest is not None and item["params"].get("seconds", 0.0) > longest.seconds:
         lowest = task.parameters["seconds"].lowest
         item["params"]["seconds"] = max(lowest, rung_at_or_under_s(longest.seconds))

@@ -32,9 +32,28 @@ def decide(request, pk):
     back = back_to(request, "results:client", pk=pk)
     if refused in Decision.RefusalReason.values:
         _refuse(request, seen, task, step, refused)
-    elif _accept(request, seen, task, step) and step in _REFERS:
+        return redirect(back)
+    answer = request.POST.get("message", "")
+    draft = None if answer else _message(seen, task, step)
+    if draft is not None:
+        context = {"client": seen, "draft": draft, "task": task, "step": step, "back": back}
+        context["words"] = STEPS[Step(step)]
+        return render(request, "decisions/message.html", context)
+    if _accept(request, seen, task, step, writes=answer != WITHOUT) and step in _REFERS:
         return redirect("clients:letter", pk=pk)
     return redirect(back)
+
+
+#: The answer to a shown message that decides without sending it.
+WITHOUT = "without"
+
+
+def _message(client, task, step):
+    """The message that is shown before it goes; None where none does, or taking it says why not."""
+    try:
+        return actions.message_for(client, task=task, step=step)
+    except actions.NothingToSwapFor:
+        return None
 
 
 CHANGED = "what was proposed has changed, or was decided already. Look again."
@@ -69,10 +88,12 @@ def _said(sent):
     return tuple(sent.get(name, "") for name in ("task", "step", "refusal_reason"))
 
 
-def _accept(request, client, task, step):
+def _accept(request, client, task, step, *, writes):
     """Take a proposal, and say what came of it; whether it was taken."""
     try:
-        decision = actions.accept_proposed(client, task=task, step=step, by=request.user)
+        decision = actions.accept_proposed(
+            client, task=task, step=step, by=request.user, writes=writes
+        )
     except actions.NotProposed:
         messages.error(request, f"{client}: {CHANGED}")
     except OpenStops as refused:
@@ -87,18 +108,20 @@ def _accept(request, client, task, step):
         words = "the programme holds something this catalogue no longer has. Open the composer."
         messages.error(request, f"{client}: nothing was changed; {words}")
     else:
-        messages.success(request, _came_of(client, Step(step), decision))
+        messages.success(request, _came_of(client, Step(step), decision, wrote=writes))
         return True
     return False
 
 
-def _came_of(client, step, decision):
+def _came_of(client, step, decision, *, wrote):
     told = [f"{client}: {STEPS[step].lower()}."]
     if decision.made:
         told.append(f"Programme {decision.made.version} is in force.")
-    if step in (Step.EASE_AND_CALL, Step.CALL, Step.CHECK_IN):
+    if step in actions.WRITES:
         if address_of(client):
-            told.append(f"A message goes to {client.contact_detail}.")
+            told.append(
+                f"A message goes to {client.contact_detail}." if wrote else "No message was sent."
+            )
         elif client.contact_detail:
             told.append(f"Get in touch: {client.get_contact_display()}, {client.contact_detail}.")
         else:

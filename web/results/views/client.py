@@ -15,12 +15,14 @@ from web.clients.actions import mark_read
 from web.clients.queries import client_seen_by
 from web.clients.stops_shown import shown_stops
 from web.decisions import presenters
+from web.decisions.actions import WRITES
 from web.decisions.client_status import proposal_from
 from web.decisions.history import RULED, read_trials
 from web.decisions.models import Decision
 from web.decisions.presenters import practice_words
 from web.decisions.proposals import status_of
-from web.decisions.wording import proposal_words
+from web.decisions.wording import effects_of, proposal_words
+from web.messages.actions import address_of
 from web.programmes.queries import current_programme, held_task, note_name
 
 from ..page import SESSIONS, SPANS, Asked, page_for
@@ -55,6 +57,11 @@ def client(request, pk):
             {
                 "title": kept["title"],
                 "words": proposal_words(proposal_from(kept)),
+                "effects": effects_of(
+                    proposal_from(kept),
+                    kept.get("to"),
+                    writes_to=address_of(seen) or "" if kept["step"] in WRITES else None,
+                ),
                 "task": kept["task"] or "",
                 "step": kept["step"],
                 "may_wait": kept["step"] != Step.STOP_AND_REFER,
