@@ -108,9 +108,9 @@ def turns_today(
     A gentler day is never more voice than the usual one (DOMAIN §7): nothing loud, nothing high,
     four fifths of the seconds asked, warming first and one warming item once more where all of it
     stays under four fifths of the usual voice. A short day keeps the items marked for it, all of
-    them where none is marked; where a gentler one would be empty, it is a warming item of the whole
-    session. Extra practice is half a minute of the first warming item, else of the first that is not
-    loud. A rest day holds nothing.
+    them where none is marked; where a gentler one would be empty, it is a warming item of the
+    whole session. Extra practice is half a minute of the first warming item, else of the first
+    that is not loud. A rest day holds nothing.
     """
     planned = tuple(items)
     if day is Day.REST:

@@ -4,9 +4,9 @@ import pytest
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import expect
 
+from reedcore.baseline.steps import STEPS
 from tests.browser.conftest import sign_in
 from web.clients.models import Client
-from web.clients.steps import STEPS
 
 #: The bar: key presses besides the free text.
 MOST_KEYS = 40

@@ -9,7 +9,7 @@ from django.utils import timezone
 
 from reedcore.devices.levels import RecordedLevel, Setting
 from tests.factories import ClinicFactory, baseline, baseline_trial
-from web.clients.derived import derived
+from web.clients.summaries import summary_of
 from web.sound.models import Calibration
 from web.sound.queries import newest_calibration, sound_pressure
 
@@ -83,7 +83,7 @@ def levels_of(person, clinician, *devices):
             person, by=clinician, sheet=sheet, step="comfortable",
             figures={"level_dbfs": -30.0}, capture={"device": device, "browser": "B"}, key=uuid4(),
         )  # fmt: skip
-    return derived(sheet, list(sheet.trials.all())).comfortable_level
+    return summary_of(sheet).comfortable_level
 
 
 def test_levels_of_two_devices_are_never_put_together(person, clinician):

@@ -7,13 +7,13 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
+from reedcore.baseline.steps import BY_CODE, STEPS
 from reedcore.formats.wav import write_wav
 from tests.factories import baseline, baseline_trial
-from web.clients.derived import derived
 from web.clients.models import BaselineTrial, ReferenceFigure
 from web.clients.presenters import taken_out
 from web.clients.simulated import simulated_take
-from web.clients.steps import BY_CODE, STEPS
+from web.clients.summaries import summary_of
 from web.sound.models import Calibration
 
 
@@ -32,7 +32,7 @@ def type_in(as_clinician, sheet, step, **typed):
 
 def found(sheet):
     sheet.refresh_from_db()
-    return derived(sheet, list(sheet.trials.all()))
+    return summary_of(sheet)
 
 
 def clip_of(sheet, step, seed=1):

@@ -8,8 +8,8 @@ from reedcore.devices.tone import melody
 from reedcore.formats.midi import write_midi
 from reedcore.formats.wav import write_wav
 from web.accounts.access import looking
-from web.clients.derived import derived
 from web.clients.queries import client_seen_by
+from web.clients.summaries import summary_of
 
 from .forms import PatternForm
 from .tools import TOOLS, answer, played
@@ -44,7 +44,7 @@ def _client(request):
         return None, None
     client = client_seen_by(request.user, int(pk))
     sheet = client.baselines.select_related("client__clinic").first()
-    return client, derived(sheet, list(sheet.trials.all())) if sheet else None
+    return client, summary_of(sheet) if sheet else None
 
 
 def _panel(tool, data, client, found, a4_hz):

@@ -5,13 +5,13 @@ import re
 from django import forms
 
 from reedcore.baseline import LIMITS, Plausibility, plausibility
+from reedcore.baseline.sheet import PHONATION, VITAL
+from reedcore.baseline.steps import Capture
 from reedcore.errors import Refusal
 from reedcore.pitch import Note
 from web.ui.forms import AsksWhenOdd, DescribedForm, FiniteFloatField
 from web.ui.wording import sentence
 
-from .derived import PHONATION, VITAL
-from .steps import Capture
 from .wording import IMPOSSIBLE, ODD
 
 _HZ = re.compile(r"(\d+(?:[.,]\d+)?)\s*(hz)?", re.IGNORECASE)

@@ -6,6 +6,8 @@ from typing import Any
 from django.utils import timezone
 
 from reedcore.baseline import against_reference, reference_for
+from reedcore.baseline.sheet import VITAL, BaselineSummary, best_trial, kept_trials
+from reedcore.baseline.steps import BY_CODE, STEPS, BaselineStep, Capture
 from reedcore.devices.levels import Setting
 from reedcore.errors import Refusal
 from reedcore.pitch import Note, Spelling, note_nearest
@@ -14,9 +16,8 @@ from web.sound.queries import newest_calibration, sound_pressure
 from web.sound.wording import reasons
 
 from .baseline_forms import RATED
-from .derived import VITAL, Derived, best_of, counted, derived
 from .models import Baseline, BaselineTrial, Client
-from .steps import BY_CODE, STEPS, Capture, Step
+from .summaries import summary_of
 from .wording import (
     AGAINST_REFERENCE,
     CAUTION_NAMES,
@@ -39,7 +40,7 @@ SAMPLE_FIGURES = (
 class StepLine:
     """A step in the list: how far it is, and whether a caution takes it out."""
 
-    step: Step
+    step: BaselineStep
     count: int
     done: bool
     out_because: str
@@ -91,7 +92,7 @@ def step_lines(baseline: Baseline, trials, out) -> list[StepLine]:
     """Every step, with what has been done at it."""
     lines = []
     for step in STEPS:
-        count = len(counted(trials, step.code))
+        count = len(kept_trials(trials, step.code))
         done = (
             count >= step.wanted if step.wanted else step.code in baseline.entries.get("done", [])
         )
@@ -99,22 +100,22 @@ def step_lines(baseline: Baseline, trials, out) -> list[StepLine]:
     return lines
 
 
-def next_step(lines: list[StepLine], after: Step) -> Step:
+def next_step(lines: list[StepLine], after: BaselineStep) -> BaselineStep:
     """The first step after this one that is not taken out; itself at the end."""
     later = lines[STEPS.index(after) + 1 :]
     return next((line.step for line in later if not line.out_because), after)
 
 
-def step_before(lines: list[StepLine], before: Step) -> Step:
+def step_before(lines: list[StepLine], before: BaselineStep) -> BaselineStep:
     """The last step before this one that is not taken out; itself at the start."""
     earlier = reversed(lines[: STEPS.index(before)])
     return next((line.step for line in earlier if not line.out_because), before)
 
 
-def trial_lines(step: Step, trials, client: Client) -> list[TrialLine]:
+def trial_lines(step: BaselineStep, trials, client: Client) -> list[TrialLine]:
     """The trials of a step, the left-out ones too."""
     of_step = [trial for trial in trials if trial.step == step.code]
-    best = best_of([t for t in of_step if t.discarded_at is None], step) if step.best else None
+    best = best_trial([t for t in of_step if t.discarded_at is None], step) if step.best else None
     return [
         TrialLine(
             trial=trial,
@@ -153,7 +154,7 @@ def _words(trial, step, client):
     return ", ".join(told) or "nothing was heard that can be measured"
 
 
-def derived_rows(found: Derived, baseline: Baseline, rows) -> list[Row]:
+def derived_rows(found: BaselineSummary, baseline: Baseline, rows) -> list[Row]:
     """What the sheet comes to so far, in words that do not diagnose."""
     client = baseline.client
     lines = [
@@ -323,7 +324,7 @@ def comparison(one: Baseline, other: Baseline, rows) -> list[dict]:
     sides = []
     for sheet in (one, other):
         trials = list(sheet.trials.all())
-        told = [*derived_rows(derived(sheet, trials), sheet, rows), *_samples(sheet, trials)]
+        told = [*derived_rows(summary_of(sheet, trials), sheet, rows), *_samples(sheet, trials)]
         sides.append({row.name: row for row in told})
     names = dict.fromkeys([*sides[0], *sides[1]])
     return [{"name": name, "sides": [side.get(name) for side in sides]} for name in names]
@@ -332,7 +333,9 @@ def comparison(one: Baseline, other: Baseline, rows) -> list[dict]:
 def _samples(sheet, trials):
     """Reading and talk: what pitch they lay at, how far it moved, how often breath was taken."""
     for code in ("reading", "talk"):
-        taken = [trial.figures for trial in counted(trials, code) if "median_hz" in trial.figures]
+        taken = [
+            trial.figures for trial in kept_trials(trials, code) if "median_hz" in trial.figures
+        ]
         if not taken:
             continue
         figures = taken[-1]

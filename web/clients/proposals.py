@@ -1,9 +1,11 @@
 """Targets proposed for a client, from the newest sheet."""
 
+from reedcore.safety import Hazard
+from reedcore.targets.from_baseline import figures_from
 from reedcore.targets.proposing import Kind, Proposed, proposed_targets
 
-from .derived import as_figures, derived
 from .models import Baseline, Client
+from .summaries import summary_of
 
 
 def proposals_for(client: Client) -> tuple[Baseline | None, dict[Kind, Proposed]]:
@@ -11,5 +13,12 @@ def proposals_for(client: Client) -> tuple[Baseline | None, dict[Kind, Proposed]
     baseline = client.baselines.select_related("client__clinic", "begun_by").first()
     if baseline is None:
         return None, {}
-    found = derived(baseline, list(baseline.trials.all()))
-    return baseline, proposed_targets(as_figures(found, client))
+    found = summary_of(baseline)
+    forbidden = {each.hazard for each in client.forbidden(on=found.on)}
+    figures = figures_from(
+        found,
+        voice=client.voice,
+        may_be_loud=Hazard.LOUD not in forbidden,
+        a4_hz=client.clinic.a4_hz,
+    )
+    return baseline, proposed_targets(figures)

@@ -5,11 +5,11 @@ Each has one seam: the address that a real instrument would answer at.
 
 from django.conf import settings
 
+from reedcore.baseline.steps import BaselineStep
 from reedcore.synthvoice import Clip, Hiss, Room, Silence, Talk, Voiced, render
 from reedcore.synthvoice.instruments import meter_reading_db_spl, spirometer_reading_ml
 
 from .models import Client
-from .steps import Step
 
 #: Comfortable pitch in Hz and full volume in mL of the made-up voices.
 VOICES = {
@@ -20,7 +20,9 @@ VOICES = {
 RATE_HZ = 48_000
 
 
-def simulated_take(client: Client, step: Step, *, seed: int, rate_hz: int = RATE_HZ) -> Clip:
+def simulated_take(
+    client: Client, step: BaselineStep, *, seed: int, rate_hz: int = RATE_HZ
+) -> Clip:
     """What the made-up client does at a step; the same seed does the same again."""
     hz, _ = VOICES[client.voice]
     breath_s = settings.SIMULATED_BREATH_S

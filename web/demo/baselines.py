@@ -3,6 +3,7 @@
 from datetime import timedelta
 from uuid import uuid5
 
+from reedcore.baseline.steps import STEPS, Capture
 from reedcore.targets.proposing import Kind, TargetProposal
 from web.clients.actions import (
     begin_baseline,
@@ -13,11 +14,10 @@ from web.clients.actions import (
     record_sound,
     record_typed,
 )
-from web.clients.derived import derived
 from web.clients.presenters import taken_out
 from web.clients.proposals import proposals_for
 from web.clients.simulated import meter_reading, simulated_take, spirometer_reading
-from web.clients.steps import STEPS, Capture
+from web.clients.summaries import summary_of
 
 from .voices import VOICES
 
@@ -41,7 +41,7 @@ def load_baseline(client, *, by, at, key_space, steps=STEPS):
             taken.append((step, key, seed, when, clip))
     for each in taken:
         _trial(sheet, by, *each)
-    found = derived(sheet, list(sheet.trials.all()))
+    found = summary_of(sheet)
     entries = {"taken": "coffee at eight", "effort": 6.0, "questionnaire": 41.0,
                "overall": 1.0, "breathy": 1.0, "strained": 2.0}  # fmt: skip
     if found.glide_range:

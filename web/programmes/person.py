@@ -13,8 +13,8 @@ from reedcore.devices.levels import TOLD_AT_M
 from reedcore.measures import measures_with
 from reedcore.pitch.note_sets import USUAL_SETS
 from reedcore.safety import larynx_seen
-from web.clients.derived import derived
 from web.clients.queries import newest_screen, targets_in_force
+from web.clients.summaries import summary_of
 from web.sound.queries import sound_pressure
 
 from .models import PrescribedTask
@@ -23,7 +23,7 @@ from .models import PrescribedTask
 def person_of(client) -> tuple[Person, object]:
     """What the record and the newest baseline say, and what that baseline came to (or None)."""
     sheet = client.baselines.select_related("client__clinic").first()
-    found = derived(sheet, list(sheet.trials.all())) if sheet else None
+    found = summary_of(sheet) if sheet else None
     today = timezone.localdate()
     screen = newest_screen(client)
     person = Person(

@@ -13,7 +13,7 @@ from reedcore.history import device_named
 from reedcore.pitch import Note, Spelling
 from reedcore.progress import RangeProfile, range_profile_of
 from reedcore.progress.range_profile import FRAME_S
-from web.clients.derived import derived
+from web.clients.summaries import summary_of
 from web.practice.models import Trace
 
 WIDTH, LEFT, RIGHT, TOP, GROUND = 1216, 64, 1200, 16, 392
@@ -245,7 +245,7 @@ def _spans(client, low, high, wide):
     sheet = client.baselines.order_by("-begun_at").prefetch_related("trials").first()
     if sheet is None:
         return []
-    found = derived(sheet, list(sheet.trials.all()))
+    found = summary_of(sheet)
     rows = (
         ("glide range", found.glide_range),
         ("held range", found.held_range),

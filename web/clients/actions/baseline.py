@@ -9,9 +9,11 @@ import numpy as np
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
-from reedcore.acoustics import QualityReason, analyse
+from reedcore.acoustics import QualityReason, Task, analyse
 from reedcore.acoustics.levels import steady_level_dbfs, steady_samples
 from reedcore.acoustics.weighting import Weighting, weighted_by_db
+from reedcore.baseline.steps import BaselineStep, Capture
+from reedcore.baseline.take_figures import take_figures
 from reedcore.measures.trial import check_length
 from web.sound.capture import was_processed
 from web.sound.consumers import KeyTaken
@@ -19,9 +21,7 @@ from web.sound.models import Calibration
 from web.sound.pool import POOL
 from web.ui.saving import lock_row, save_fields
 
-from ..figures import figures_of
 from ..models import Baseline, BaselineTrial, Client
-from ..steps import Capture, Step
 
 #: A sheet that was begun so shortly ago, and has nothing on it, is begun once.
 _BEGUN_ONCE = timedelta(minutes=1)
@@ -40,7 +40,7 @@ def begin_baseline(client: Client, *, by, at=None) -> Baseline:
 
 def record_sound(
     baseline: Baseline,
-    step: Step,
+    step: BaselineStep,
     *,
     key: UUID,
     source: str,
@@ -71,10 +71,10 @@ def record_sound(
         reasons, snr = [], None
     else:
         wanted = partial(
-            analyse, task=step.capture.task, min_hold_s=0.5, processed=was_processed(capture)
+            analyse, task=Task(step.capture.value), min_hold_s=0.5, processed=was_processed(capture)
         )
         analysis = POOL.run(wanted, samples, rate_hz)
-        figures = figures_of(analysis, step)
+        figures = take_figures(analysis, step)
         reasons = [reason.value for reason in analysis.quality.reasons]
         if step.capture is Capture.SPEECH and figures:  # who speaks holds nothing
             reasons = [code for code in reasons if code != QualityReason.NO_VOICE.value]
@@ -86,7 +86,7 @@ def record_sound(
 
 
 def record_typed(
-    baseline: Baseline, step: Step, *, key: UUID, figures: dict, source="typed", at=None
+    baseline: Baseline, step: BaselineStep, *, key: UUID, figures: dict, source="typed", at=None
 ) -> BaselineTrial:
     """Keeps a figure that was read off elsewhere."""
     saved = _saved_before(baseline, step, key)

@@ -9,6 +9,7 @@ from django.template.loader import render_to_string
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
+from reedcore.baseline.steps import BY_CODE, PASSAGE, STEPS, Capture
 from reedcore.errors import Refusal
 from reedcore.formats.wav import read_wav, write_wav
 from web.accounts.access import assisting, measuring
@@ -19,7 +20,6 @@ from web.ui.wording import sentence
 
 from .. import actions, presenters
 from ..baseline_forms import VOLUME_KINDS, MeterForm, entry_form, typed_form
-from ..derived import derived
 from ..models import BaselineTrial
 from ..queries import (
     baseline_seen_by,
@@ -29,7 +29,7 @@ from ..queries import (
     reference_rows,
 )
 from ..simulated import meter_reading, simulated_take, spirometer_reading
-from ..steps import BY_CODE, PASSAGE, STEPS, Capture
+from ..summaries import summary_of
 from ..wording import BLOCKS
 
 
@@ -83,7 +83,7 @@ def rendered_sheet(baseline, step, *, move_on=False):
 def _context(baseline, step, *, move_on=False, form=None, meter_form=None):
     client = baseline.client
     trials = list(baseline.trials.all())
-    found = derived(baseline, trials)
+    found = summary_of(baseline, trials)
     out = presenters.taken_out(client, on=found.on)
     lines = presenters.step_lines(baseline, trials, out)
     # a level is done only with the meter's reading
@@ -256,7 +256,7 @@ def entries(request, pk, step):
     """What is typed at a step without sound."""
     baseline, step = _open_sheet(request, pk, step)
     trials = list(baseline.trials.all())
-    form = entry_form(step, baseline, derived(baseline, trials), request.POST) if step else None
+    form = entry_form(step, baseline, summary_of(baseline, trials), request.POST) if step else None
     if form is None:
         return _refused("There is nothing to type at this step.")
     if not form.is_valid():

@@ -15,11 +15,11 @@ from web.ui.navigation import back_to
 from web.ui.pdf import pdf_of
 
 from .. import actions
-from ..derived import derived
 from ..forms import ReasonForm, ReferForm, ScreenForm
 from ..presenters import cautions_of, derived_rows
 from ..queries import blocks, client_seen_by, is_paused, newest_screen, reference_rows
 from ..stops_shown import shown_stops, stop_sentence
+from ..summaries import summary_of
 from ..wording import (
     BLOCKS,
     CAUTION_NAMES,
@@ -165,7 +165,7 @@ def _letter(request, client):
     sheet = client.baselines.select_related("client__clinic").first()
     figures = []
     if sheet:
-        found = derived(sheet, list(sheet.trials.all()))
+        found = summary_of(sheet)
         figures = derived_rows(found, sheet, reference_rows(client.clinic))
     return {
         "client": client,

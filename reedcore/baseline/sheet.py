@@ -1,33 +1,71 @@
-"""What a baseline comes to so far: every figure that its trials bear, and nothing else."""
+"""What the trials of a baseline sheet come to; nothing is worked out from what was not measured."""
 
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 from statistics import median
+from typing import Any, Protocol, TypeVar
 
-from django.utils import timezone
-
-from reedcore.baseline import (
-    Longest,
-    PitchRange,
-    SToZRatio,
-    longest_of,
-    phonation_quotient,
-    s_to_z_ratio,
-    speaking_difference_st,
-)
 from reedcore.devices.levels import RecordedLevel, RelativeLevel, Setting, relative_to
-from reedcore.safety import Hazard
-from reedcore.targets.proposing import Figures
 
-from .models import Baseline, BaselineTrial
-from .steps import BY_CODE, Step
+from .phonation import Longest, SToZRatio, longest_of, phonation_quotient, s_to_z_ratio
+from .ranges import PitchRange, speaking_difference_st
+from .steps import BY_CODE, BaselineStep
 
 VITAL, PHONATION = "vital", "phonation"
 
 
-@dataclass(frozen=True)
-class Derived:
-    """None is "not measured"."""
+class SheetTrial(Protocol):
+    """One trial at one step, as far as the arithmetic needs it."""
+
+    @property
+    def step(self) -> str:
+        """The code of its step."""
+
+    @property
+    def discarded_at(self) -> datetime | None:
+        """When it was left out; None where it counts."""
+
+    @property
+    def chosen(self) -> bool:
+        """Whether a clinician chose it over the others, with a reason."""
+
+    @property
+    def figures(self) -> Mapping[str, float]:
+        """Its figures by name with their unit; one that was not measured is not among them."""
+
+    @property
+    def capture(self) -> Mapping[str, Any]:
+        """How it was recorded: device and browser."""
+
+
+Trial = TypeVar("Trial", bound=SheetTrial)
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """What stands on the sheet besides its trials.
+
+    Attributes:
+        on: the day it was begun.
+        entries: typed figures and words, by their code.
+        distance_m: from the mouth to the microphone.
+    """
+
+    on: date
+    entries: Mapping[str, Any]
+    distance_m: float
+
+
+@dataclass(frozen=True, slots=True)
+class BaselineSummary:
+    """The figures of a sheet; None is "not measured".
+
+    Seconds, millilitres, hertz and semitones, as the names say; levels as recorded, each with the
+    setting that it was recorded with.
+    """
 
     on: date
     longest_vowel: Longest | None
@@ -54,13 +92,13 @@ class Derived:
     effort: float | None
 
 
-def counted(trials, step: str) -> list[BaselineTrial]:
-    """A step's trials that were not left out, in the order they were made."""
+def kept_trials(trials: Iterable[Trial], step: str) -> list[Trial]:
+    """Return a step's trials that were not left out, in the order they were made."""
     return [trial for trial in trials if trial.step == step and trial.discarded_at is None]
 
 
-def best_of(trials: list[BaselineTrial], step: Step) -> BaselineTrial | None:
-    """The one that was chosen with a reason, else the best by the step's figure."""
+def best_trial(trials: Sequence[Trial], step: BaselineStep) -> Trial | None:
+    """Return the trial that was chosen with a reason, else the best by the step's figure."""
     for trial in trials:
         if trial.chosen:
             return trial
@@ -69,22 +107,24 @@ def best_of(trials: list[BaselineTrial], step: Step) -> BaselineTrial | None:
     return max(with_figure, key=lambda trial: sign * trial.figures[name], default=None)
 
 
-def derived(baseline: Baseline, trials: list[BaselineTrial]) -> Derived:
-    """All of it, from the trials as they stand now."""
+def summarise(sheet: Sheet, trials: Sequence[SheetTrial]) -> BaselineSummary:
+    """Return what a sheet comes to, from its trials as they stand now."""
     vowel = _longest(trials, "vowel")
     s, z = _longest(trials, "s"), _longest(trials, "z")
     volume = _best_figure(trials, "volume", "volume_ml")
-    kind = baseline.entries.get("volume_is", VITAL) if volume else None
-    comfortable = counted(trials, "comfortable")
+    kind = sheet.entries.get("volume_is", VITAL) if volume else None
+    comfortable = kept_trials(trials, "comfortable")
     comfort_level, loud_level = (
-        _levels(baseline, comfortable),
-        _levels(baseline, counted(trials, "loud")),
+        _levels(sheet, comfortable),
+        _levels(sheet, kept_trials(trials, "loud")),
     )
     habitual = _best_figure(trials, "habitual", "median_hz")
     easiest = _best_figure(trials, "easiest", "median_hz")
-    steady = [t.figures["steady_s"] for t in counted(trials, "vowel") if t.figures.get("steady_s")]
-    return Derived(
-        on=timezone.localdate(baseline.begun_at),
+    steady = [
+        t.figures["steady_s"] for t in kept_trials(trials, "vowel") if t.figures.get("steady_s")
+    ]
+    return BaselineSummary(
+        on=sheet.on,
         longest_vowel=vowel,
         longest_steady_s=max(steady, default=None),
         longest_s=s,
@@ -97,7 +137,7 @@ def derived(baseline: Baseline, trials: list[BaselineTrial]) -> Derived:
         else None,
         glide_range=_glide_range(trials),
         held_range=_held_range(trials),
-        comfortable_range=_comfortable_range(baseline.entries),
+        comfortable_range=_comfortable_range(sheet.entries),
         comfortable_hz=_middle(comfortable, "median_hz"),
         comfortable_spread_cents=_middle(comfortable, "spread_cents"),
         comfortable_level=comfort_level,
@@ -110,35 +150,13 @@ def derived(baseline: Baseline, trials: list[BaselineTrial]) -> Derived:
         else None,
         reading_hz=_best_figure(trials, "reading", "median_hz"),
         talk_hz=_best_figure(trials, "talk", "median_hz"),
-        effort=baseline.entries.get("effort"),
+        effort=sheet.entries.get("effort"),
     )
 
 
-def as_figures(found: Derived, client) -> Figures:
-    """What the proposing of targets rests on."""
-    forbidden = client.forbidden(on=found.on)
-    phonation = found.volume_is == PHONATION
-    return Figures(
-        voice=client.voice,
-        on=found.on,
-        longest_vowel_s=found.longest_vowel.seconds if found.longest_vowel else None,
-        longest_steady_s=found.longest_steady_s,
-        longest_s_s=found.longest_s.seconds if found.longest_s else None,
-        comfortable_hz=found.comfortable_hz,
-        comfortable_range=found.comfortable_range,
-        comfortable_spread_cents=found.comfortable_spread_cents,
-        comfortable_db=found.comfortable_level.dbfs if found.comfortable_level else None,
-        loud_db=found.loud_level.dbfs if found.louder_by else None,
-        phonation_volume_ml=found.volume_ml if phonation else None,
-        vital_capacity_ml=None if phonation else found.volume_ml,
-        may_be_loud=Hazard.LOUD not in {each.hazard for each in forbidden},
-        a4_hz=client.clinic.a4_hz,
-    )
-
-
-def _longest(trials, code) -> Longest | None:
+def _longest(trials: Sequence[SheetTrial], code: str) -> Longest | None:
     step = BY_CODE[code]
-    heard = [trial for trial in counted(trials, code) if "total_s" in trial.figures]
+    heard = [trial for trial in kept_trials(trials, code) if "total_s" in trial.figures]
     chosen = next((trial for trial in heard if trial.chosen), None)
     seconds = [trial.figures["total_s"] for trial in heard]
     if chosen is not None:
@@ -146,53 +164,53 @@ def _longest(trials, code) -> Longest | None:
     return longest_of(seconds, wanted=step.wanted)
 
 
-def _best_figure(trials, code, name) -> float | None:
+def _best_figure(trials: Sequence[SheetTrial], code: str, name: str) -> float | None:
     step = BY_CODE[code]
-    kept = [trial for trial in counted(trials, code) if name in trial.figures]
+    kept = [trial for trial in kept_trials(trials, code) if name in trial.figures]
     if step.best or any(trial.chosen for trial in kept):
-        best = best_of(kept, step)
+        best = best_trial(kept, step)
         return best.figures[name] if best else None
     return _middle(kept, name)
 
 
-def _middle(trials, name) -> float | None:
+def _middle(trials: Iterable[SheetTrial], name: str) -> float | None:
     values = [trial.figures[name] for trial in trials if name in trial.figures]
     return median(values) if values else None
 
 
-def _glide_range(trials) -> PitchRange | None:
+def _glide_range(trials: Sequence[SheetTrial]) -> PitchRange | None:
     glides = [
         PitchRange(trial.figures["low_hz"], trial.figures["high_hz"])
         for code in ("glide_up", "glide_down")
-        for trial in counted(trials, code)
+        for trial in kept_trials(trials, code)
         if {"low_hz", "high_hz"} <= set(trial.figures)
     ]
-    whole = None
+    whole: PitchRange | None = None
     for glide in glides:
         whole = whole.joined(glide) if whole else glide
     return whole
 
 
-def _held_range(trials) -> PitchRange | None:
+def _held_range(trials: Sequence[SheetTrial]) -> PitchRange | None:
     """Outermost pitches that were held; half a second is what the sheet lists as a hold."""
     held = [
         trial.figures["median_hz"]
         for code in ("comfortable", "vowel", "z", "loud")
-        for trial in counted(trials, code)
+        for trial in kept_trials(trials, code)
         if "median_hz" in trial.figures
     ]
     return PitchRange(min(held), max(held)) if held else None
 
 
-def _comfortable_range(entries) -> PitchRange | None:
+def _comfortable_range(entries: Mapping[str, Any]) -> PitchRange | None:
     low, high = entries.get("comfortable_low_hz"), entries.get("comfortable_high_hz")
     return PitchRange(low, high) if low and high else None
 
 
-def _levels(baseline, trials) -> RecordedLevel | None:
+def _levels(sheet: Sheet, trials: Sequence[SheetTrial]) -> RecordedLevel | None:
     """The middle level of a step, where all its trials come from one device and browser."""
     levels = [
-        (RecordedLevel(trial.figures["level_dbfs"], _setting(baseline, trial)))
+        (RecordedLevel(trial.figures["level_dbfs"], _setting(sheet, trial)))
         for trial in trials
         if "level_dbfs" in trial.figures and trial.capture.get("device")
     ]
@@ -202,5 +220,5 @@ def _levels(baseline, trials) -> RecordedLevel | None:
     return RecordedLevel(median(level.dbfs for level in levels), settings.pop())
 
 
-def _setting(baseline, trial) -> Setting:
-    return Setting(trial.capture["device"], trial.capture.get("browser", ""), baseline.distance_m)
+def _setting(sheet: Sheet, trial: SheetTrial) -> Setting:
+    return Setting(trial.capture["device"], trial.capture.get("browser", ""), sheet.distance_m)

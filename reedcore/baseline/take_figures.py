@@ -1,14 +1,18 @@
-"""What a take at a step came to, as plain figures; what was not measured is not among them."""
+"""The figures of one take at a step of the sheet."""
+
+from __future__ import annotations
 
 from math import isfinite
+from typing import TYPE_CHECKING
 
-from reedcore.acoustics import Analysis
+from .steps import BaselineStep, Capture
 
-from .steps import Capture, Step
+if TYPE_CHECKING:  # the analysis is large, and only its type is needed
+    from reedcore.acoustics import Analysis
 
 
-def figures_of(analysis: Analysis, step: Step) -> dict[str, float]:
-    """The figures of one take, by name with their unit."""
+def take_figures(analysis: Analysis, step: BaselineStep) -> dict[str, float]:
+    """Return the figures of one take by name with their unit; what was not measured is left out."""
     found = {
         Capture.HOLD: _hold,
         Capture.HISS: _hiss,
@@ -18,7 +22,7 @@ def figures_of(analysis: Analysis, step: Step) -> dict[str, float]:
     return {name: round(value, 3) for name, value in found.items() if isfinite(value)}
 
 
-def _hold(analysis):
+def _hold(analysis: Analysis) -> dict[str, float]:
     hold = analysis.longest
     if hold is None:
         return {}
@@ -37,12 +41,12 @@ def _hold(analysis):
     return figures
 
 
-def _hiss(analysis):
+def _hiss(analysis: Analysis) -> dict[str, float]:
     hold = analysis.longest
     return {} if hold is None else {"total_s": hold.duration_s}
 
 
-def _glide(analysis):
+def _glide(analysis: Analysis) -> dict[str, float]:
     glide = analysis.glide
     if glide is None:
         return {}
@@ -54,7 +58,7 @@ def _glide(analysis):
     }
 
 
-def _speech(analysis):
+def _speech(analysis: Analysis) -> dict[str, float]:
     speech = analysis.speech
     if speech is None:
         return {}
