@@ -25,6 +25,7 @@ COMMANDS = {
     "plan": ("practice", "how long a programme takes, item by item"),
     "edit": ("practice", "a programme after edits, one after another"),
     "simulate": ("practice", "run a history forward: what the rules would do"),
+    "start": ("start", "a starting programme, fitted to a client's record"),
     "schema": ("practice", "the JSON Schema of a file or of an answer"),
     "compile": ("compile", "make a library of the measuring's loops, for this machine"),
 }

@@ -10,6 +10,7 @@ from django.utils import timezone
 from reedcore.baseline import reference_for
 from reedcore.cli.commands import main
 from reedcore.history import file
+from reedcore.programme.starting import starting_programmes
 from reedcore.safety import ASKED, Caution, Flag
 from tests.factories import item, publish_anyway, simple_document
 from tests.web.conftest import plan_shown
@@ -23,7 +24,6 @@ from web.exports.whole import whole_file
 from web.practice.plan import session_plan
 from web.programmes.actions import OpenStops, publish_document
 from web.programmes.look import second_look
-from web.programmes.starting import STARTING
 
 
 def codes_of(client, document):
@@ -148,7 +148,7 @@ def test_the_command_line_finds_the_same_in_the_clients_file(tmp_path, capsys, m
     assert {"jaw_disorder", "pregnancy", "reflux"} <= {about for _, _, about in here}
 
 
-@pytest.mark.parametrize("code", STARTING)
+@pytest.mark.parametrize("code", starting_programmes())
 def test_a_gentler_day_of_a_starting_programme_is_at_most_four_fifths(
     as_clinician, measured, clinician, code
 ):

@@ -10,11 +10,11 @@ from reedcore.measures import Against, kind_of, measured
 from reedcore.programme.document import empty_document
 from reedcore.programme.edit_values import AddItem, SetParameter
 from reedcore.programme.edits import edited
+from reedcore.programme.starting import ClientFigures, fitted_item
 from reedcore.targets import Verdict
 from tests.factories import publish_anyway
 from web.practice.asked import Asked
 from web.practice.simulated import COMFORTABLE_DBFS, simulated_clip
-from web.programmes.starting import filled
 
 RATE = 16_000
 #: Where a start is held against a beat, the device says when that was.
@@ -41,7 +41,7 @@ def handed_over(person, clinician, codes):
     for number, code in enumerate(codes):
         task, id = tasks[code], f"a{number}"
         document = edited(document, AddItem(id, code, None), tasks)
-        item = filled(task, id=id, client=person, targets={}, found=None, changes={})
+        item = fitted_item(task, ClientFigures(voice=person.voice), id=id)
         document["items"][number]["notes"] = item["notes"] or ([50] if task.notes else [])
         for name, value in SHORT.items():
             if limits := task.parameters.get(name):

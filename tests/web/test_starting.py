@@ -1,18 +1,23 @@
 """The four starting programmes, filled in from the client's targets."""
 
+import json
+
 import pytest
 from django.utils import timezone
 
 from reedcore.catalogue.tasks import shipped_tasks
+from reedcore.cli.commands import main
+from reedcore.history import file
+from reedcore.programme.starting import ClientFigures, starting_document, starting_programmes
 from tests.web.test_composer import send
 from web.clients.models import Target
-from web.clients.queries import targets_in_force
+from web.exports.whole import whole_file
 from web.programmes.actions import publish_document
+from web.programmes.figures import client_figures
 from web.programmes.queries import target_of
-from web.programmes.starting import STARTING, started
 
 
-@pytest.mark.parametrize("code", STARTING)
+@pytest.mark.parametrize("code", starting_programmes())
 def test_a_starting_programme_is_filled_in_and_stops_nothing(
     as_clinician, measured, clinician, code
 ):
@@ -40,12 +45,11 @@ def test_every_target_that_was_accepted_is_asked_for_in_the_tasks(measured, clin
             decided_at=timezone.now(), decided_by=clinician,
         )  # fmt: skip
     made = {
-        code: started(
-            code, client=measured, targets=targets_in_force(measured), tasks=shipped_tasks(),
-            found=None, today=timezone.localdate(),
+        code: starting_document(
+            code, client_figures(measured), shipped_tasks(), today=timezone.localdate()
         )
         for code in ("block", "warm_up")
-    }  # fmt: skip
+    }
     power = next(each for each in made["block"]["items"] if each["task"] == "block_power")
     assert power["limits"] == {"spread_cents": 30.0, "level_spread_db": 2.0, "end_fall_db": 3.0}
     spoken = next(each for each in made["warm_up"]["items"] if each["task"] == "twisters")
@@ -57,7 +61,17 @@ def test_every_target_that_was_accepted_is_asked_for_in_the_tasks(measured, clin
 
 def test_a_starting_programme_leaves_out_what_the_clinic_hides(measured):
     tasks = {code: task for code, task in shipped_tasks().items() if code != "belly_hand"}
-    document = started(
-        "block", client=measured, targets={}, tasks=tasks, found=None, today=timezone.localdate()
-    )
+    document = starting_document("block", ClientFigures(), tasks, today=timezone.localdate())
     assert "belly_hand" not in {each["task"] for each in document["items"]}
+
+
+@pytest.mark.parametrize("code", starting_programmes())
+def test_the_command_line_starts_the_same_programme_from_the_clients_file(
+    measured, tmp_path, capsys, code
+):
+    record = tmp_path / "record.json"
+    record.write_bytes(file.written(whole_file(measured)))
+    today = timezone.localdate()
+    assert main(["start", code, "--record", str(record), "--today", today.isoformat()]) == 0
+    here = starting_document(code, client_figures(measured), shipped_tasks(), today=today)
+    assert json.loads(capsys.readouterr().out) == here

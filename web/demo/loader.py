@@ -9,22 +9,21 @@ from django.contrib.auth.hashers import make_password
 from django.db import transaction
 
 from reedcore.pitch import Note
+from reedcore.programme.starting import starting_document
 from reedcore.synthvoice import HeldVoice, Voiced, speak
 from web.accounts.models import Clinic, User
 from web.catalogue.queries import every_task
 from web.clients.actions import record_screen, set_practice_access
 from web.clients.models import Client, Helper, ReferenceFigure
-from web.clients.queries import targets_in_force
 from web.practice.actions import record_by_hand, record_sound
 from web.practice.clock import Moment
 from web.practice.models import Tablet, Trial
 from web.practice.simulated import OWN_HZ, vowel_of
 from web.programmes.actions import publish_document, publish_programme
 from web.programmes.drafting import save_draft
+from web.programmes.figures import client_figures
 from web.programmes.models import PrescribedTask
-from web.programmes.person import person_of
 from web.programmes.queries import note_hz
-from web.programmes.starting import started
 
 from .baselines import load_baseline
 from .histories import Historian
@@ -108,11 +107,8 @@ def _compose(client, clinician, person, today):
     code = HANDED_OVER.get(person.code) or DRAFTS.get(person.code)
     if code is None:
         return
-    _, found = person_of(client)
-    document = started(
-        code, client=client, targets=targets_in_force(client), tasks=every_task(client.clinic),
-        found=found, today=today,
-    )  # fmt: skip
+    tasks = every_task(client.clinic)
+    document = starting_document(code, client_figures(client), tasks, today=today)
     if person.code in HANDED_OVER:
         at = _moment(client.clinic, today, 8)
         publish_document(client, document, by=clinician, reason="the whole session", at=at)

@@ -20,15 +20,21 @@ from reedcore.programme.edits import (
 )
 from reedcore.programme.fixing import edits_of
 from reedcore.programme.sounds import CATCH
+from reedcore.programme.starting import (
+    beside_programmes,
+    fitted_beside,
+    fitted_item,
+    refitted,
+    starting_document,
+    starting_programmes,
+)
 from web.catalogue.models import LibraryEntry
 from web.catalogue.queries import library_entry, tasks_for
-from web.clients.queries import targets_in_force
 
+from .figures import client_figures
 from .look import second_look
-from .person import own_reach, person_of
+from .person import own_reach
 from .queries import document_in_force
-from .refitting import refitted
-from .starting import BESIDES, STARTING, beside, filled, started
 from .typed import Misread
 
 
@@ -50,8 +56,7 @@ def _add(draft, raw):
     id = str(raw.get("id", ""))[:40]
     if any(each["id"] == id for each in draft.document["items"]):
         raise Misread("It is there already.")
-    _, found = person_of(client)
-    item = filled(task, id=id, client=client, targets=targets_in_force(client), found=found)
+    item = fitted_item(task, client_figures(client), id=id)
     after = raw.get("after")
     last = draft.document["items"][-1]["id"] if draft.document["items"] else ""
     behind = last if after is None else str(after)[:40]
@@ -75,9 +80,7 @@ def _pair(draft, raw):
     same_notes = other.measure == task.measure and other.notes == task.notes
     if same_notes:
         return (Swap(item["id"], other.code),)
-    _, found = person_of(draft.client)
-    client = draft.client
-    fresh = filled(other, id="x", client=client, targets=targets_in_force(client), found=found)
+    fresh = fitted_item(other, client_figures(draft.client), id="x")
     return (
         Swap(item["id"], other.code),
         SetField(item["id"], "notes", fresh["notes"]),
@@ -87,19 +90,12 @@ def _pair(draft, raw):
 def _beside(draft, raw):
     """Another programme beside the main one, filled in for this client."""
     client, code = draft.client, str(raw.get("code", ""))
-    if code not in BESIDES:
+    if code not in beside_programmes():
         raise Misread("There is no such programme to put beside it.")
     if code in draft.document.get("beside", {}):
         raise Misread("It stands beside it already.")
-    _, found = person_of(client)
-    strand, items = beside(
-        code,
-        client=client,
-        targets=targets_in_force(client),
-        tasks=tasks_for(client.clinic),
-        found=found,
-        today=timezone.localdate(),
-    )
+    tasks, today = tasks_for(client.clinic), timezone.localdate()
+    strand, items = fitted_beside(code, client_figures(client), tasks, today=today)
     last = draft.document["items"][-1]["id"] if draft.document["items"] else ""
     edits = [AddStrand(code, strand)]
     for item in items:
@@ -119,16 +115,8 @@ def _use(draft, raw):
     document = _held(draft, where, int(number)) if number.isdecimal() else None
     if not document:
         raise Misread("There is no such programme any more.")
-    _, found = person_of(client)
-    made = refitted(
-        document,
-        client=client,
-        targets=targets_in_force(client),
-        tasks=draft.tasks,
-        found=found,
-        today=timezone.localdate(),
-    )
-    return (Replace(made),)
+    figures, today = client_figures(client), timezone.localdate()
+    return (Replace(refitted(document, figures, draft.tasks, today=today)),)
 
 
 def _held(draft, where, pk):
@@ -152,18 +140,10 @@ def _own_lines(draft, raw):
 def _start(draft, raw):
     """One of the starting programmes, filled in for this client."""
     client, code = draft.client, raw.get("code")
-    if code not in STARTING:
+    if code not in starting_programmes():
         raise Misread("There is no such starting programme.")
-    _, found = person_of(client)
-    document = started(
-        code,
-        client=client,
-        targets=targets_in_force(client),
-        tasks=tasks_for(client.clinic),
-        found=found,
-        today=timezone.localdate(),
-    )
-    return (Replace(document),)
+    tasks, today = tasks_for(client.clinic), timezone.localdate()
+    return (Replace(starting_document(code, client_figures(client), tasks, today=today)),)
 
 
 def _forget(draft, raw):

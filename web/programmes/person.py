@@ -22,8 +22,7 @@ from .models import PrescribedTask
 
 def person_of(client) -> tuple[Person, object]:
     """What the record and the newest baseline say, and what that baseline came to (or None)."""
-    sheet = client.baselines.select_related("client__clinic").first()
-    found = summary_of(sheet) if sheet else None
+    found = newest_summary(client)
     today = timezone.localdate()
     screen = newest_screen(client)
     person = Person(
@@ -41,6 +40,12 @@ def person_of(client) -> tuple[Person, object]:
         a4_hz=client.clinic.a4_hz,
     )
     return person, found
+
+
+def newest_summary(client):
+    """What the newest baseline comes to; None where there is none."""
+    sheet = client.baselines.select_related("client__clinic").first()
+    return summary_of(sheet) if sheet else None
 
 
 def _middle(voice):

@@ -21,6 +21,7 @@ from reedcore.pitch import Note, Spelling
 from reedcore.programme.document import LARGEST_PROGRAMME, answers_of, cleaned
 from reedcore.programme.rungs import ladder_of, stands_on
 from reedcore.programme.sounds import groups_of, rounds_of
+from reedcore.programme.starting import beside_programmes, for_anybody, starting_programmes
 from reedcore.programme.swap import has_props
 from web.accounts.access import clinician_only, looking
 from web.calculators.forms import PatternForm
@@ -45,8 +46,6 @@ from ..queries import (
     empty_for,
     version_of,
 )
-from ..refitting import for_anybody
-from ..starting import BESIDES, STARTING
 from ..wording import DAY_WORDS, VOICE_WORDS, finding_words
 
 _PAGE = re.compile("[A-Za-z0-9-]{8,40}")
@@ -71,7 +70,7 @@ def compose(request, pk):
     ]
     context = {
         **_stage(client, document, tasks, request.user),
-        "starting": [(code, name) for code, (name, _, _) in STARTING.items()],
+        "starting": [(code, each.name) for code, each in starting_programmes().items()],
         "page_data": {
             "tasks": offered,
             "library": _library(request.user, client),
@@ -207,7 +206,9 @@ def _stage(client, document, tasks, account, chosen=""):
         on = strand["own"]["dose"]["weekdays"]
         strand["days"] = [(at, name, at in on) for at, name in enumerate(WEEKDAYS)]
         strand["at"] = f"beside:{strand['id']}:" if strand["id"] else ""
-    shown["besides"] = [(code, name) for code, (name, _) in BESIDES.items() if code not in taken]
+    shown["besides"] = [
+        (code, each.name) for code, each in beside_programmes().items() if code not in taken
+    ]
     shown |= {"sorts": SORTS.items(), "schools": SCHOOLS.items(), "day_words": DAY_WORDS.items()}
     shown["dose_kinds"] = DOSE_KINDS.items()
     shown["wordings"], shown["wording"] = WORDINGS.items(), wording

@@ -3,13 +3,21 @@
 Notes, levels and the bore of a straw are those of whom it is for; seconds are at most theirs.
 """
 
+from __future__ import annotations
+
+from collections.abc import Mapping
 from copy import deepcopy
 from datetime import date
+from typing import Any
 
+from reedcore.catalogue.tasks import Task
 from reedcore.measures import kind_of
 from reedcore.programme.sounds import is_glide
 
-from .starting import filled
+from .client import ClientFigures
+from .fitting import fitted_item
+
+Values = dict[str, Any]
 
 #: Of an item, what belongs to the client it was made for.
 OF_THE_CLIENT = ("notes", "floor", "ceiling", "limits", "rungs", "reason")
@@ -18,7 +26,7 @@ _NOT_KEPT = ("taper",)
 TUBE = ("bore_mm", "length_cm")
 
 
-def for_anybody(document: dict) -> dict:
+def for_anybody(document: Mapping[str, Any]) -> Values:
     """A document without what belongs to one client alone: their own lines and words, the reasons
     written for them and against findings, and the taper that they are in."""
     kept = {name: deepcopy(value) for name, value in document.items() if name not in _NOT_KEPT}
@@ -28,27 +36,29 @@ def for_anybody(document: dict) -> dict:
     return kept
 
 
-def refitted(document: dict, *, client, targets, tasks: dict, found, today: date) -> dict:
+def refitted(
+    document: Mapping[str, Any], client: ClientFigures, tasks: Mapping[str, Task], *, today: date
+) -> Values:
     """The document with this client's notes, levels, seconds and props, beginning today.
 
     Tasks that the clinic does not have are left out.
     """
     made = for_anybody(document)
     made["dose"]["start"] = today.isoformat()
-    made["wording"] = client.wording(on=today)
+    made["wording"] = client.wording
     for strand in made.get("beside", {}).values():
         strand["dose"]["start"] = today.isoformat()
     items = []
     for item in made["items"]:
         if item["task"] in tasks:
             task = tasks[item["task"]]
-            fresh = filled(task, id=item["id"], client=client, targets=targets, found=found)
+            fresh = fitted_item(task, client, id=item["id"])
             items.append(_refitted(item, fresh, task))
     made["items"] = items
     return made
 
 
-def _refitted(item, fresh, task):
+def _refitted(item: Values, fresh: Values, task: Task) -> Values:
     own = {name: fresh[name] for name in OF_THE_CLIENT}
     if not (fresh["notes"] or is_glide(item, task)):
         # nothing is known of this voice: as it was, for the check to see

@@ -1,0 +1,69 @@
+"""``start``: a starting programme as a file, fitted to a client's record where one is given."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from datetime import date, datetime
+from pathlib import Path
+from typing import Any
+
+from reedcore.catalogue import shipped_tasks
+from reedcore.catalogue.ages import ADULT, age_in_years, wording_at
+from reedcore.history import file as practice_file
+from reedcore.pitch.note_sets import USUAL_SETS
+from reedcore.programme.starting import (
+    Accepted,
+    ClientFigures,
+    starting_document,
+    starting_programmes,
+)
+
+from .commands import DONE
+
+
+def add_arguments(name: str, parser: argparse.ArgumentParser) -> None:
+    """Add the arguments of the command."""
+    parser.add_argument("programme", choices=sorted(starting_programmes()))
+    parser.add_argument("--record", metavar="PRACTICE.json", help="the client's exported file")
+    parser.add_argument(
+        "--voice", choices=sorted({*USUAL_SETS, "own"}), help="without a record: whose notes"
+    )
+    parser.add_argument(
+        "--today", type=date.fromisoformat, metavar="DATE", help="the programme's first day"
+    )
+    parser.set_defaults(run=_start)
+
+
+def _start(options: argparse.Namespace) -> int:
+    record = practice_file.read(Path(options.record).read_bytes()) if options.record else None
+    today = options.today or (record.written_at.date() if record else datetime.now().date())
+    tasks = record.catalogue() if record else shipped_tasks()
+    client = _figures(record, today) if record else ClientFigures(voice=options.voice or "own")
+    document = starting_document(options.programme, client, tasks, today=today)
+    sys.stdout.write(json.dumps(document, indent=1, ensure_ascii=False) + "\n")
+    return DONE
+
+
+def _figures(record: practice_file.PracticeFile, today: date) -> ClientFigures:
+    born_on = record.client.get("born_on")
+    years = age_in_years(date.fromisoformat(born_on), today) if born_on else None
+    return ClientFigures(
+        voice=record.record.get("voice", "own"),
+        wording=ADULT if years is None else wording_at(years),
+        props=tuple(record.record.get("props", ())),
+        comfortable=record.person.comfortable,
+        longest_hiss_s=record.bests.get("hiss"),
+        targets=_newest(record.targets),
+        a4_hz=record.a4_hz,
+    )
+
+
+def _newest(targets: list[dict[str, Any]]) -> dict[str, Accepted]:
+    """The newest decision of each kind."""
+    decided = sorted(targets, key=lambda each: str(each["decided_at"]))
+    return {
+        each["kind"]: Accepted(each.get("values") or {}, each.get("counts") or "")
+        for each in decided
+    }

@@ -1,0 +1,23 @@
+"""Programmes to start from, fitted to one client: notes, seconds, levels and props."""
+
+from .client import Accepted, ClientFigures
+from .fitting import fitted_item
+from .programmes import (
+    beside_programmes,
+    fitted_beside,
+    starting_document,
+    starting_programmes,
+)
+from .refitting import for_anybody, refitted
+
+__all__ = [
+    "Accepted",
+    "ClientFigures",
+    "beside_programmes",
+    "fitted_beside",
+    "fitted_item",
+    "for_anybody",
+    "refitted",
+    "starting_document",
+    "starting_programmes",
+]

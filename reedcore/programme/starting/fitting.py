@@ -1,0 +1,145 @@
+"""One task fitted to a client: notes, seconds, levels and props."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from reedcore.catalogue.tasks import Task
+from reedcore.checks.targets import HIGHEST_ABOVE_COMFORT_DB
+from reedcore.devices.bores import ALIKE, BORES
+from reedcore.errors import Refusal
+from reedcore.ladders import rung_at_or_under_s
+from reedcore.measures import kind_of
+from reedcore.pitch import Note, note_nearest
+from reedcore.pitch.note_sets import USUAL_SETS, NoteSet, placed
+from reedcore.programme.document import LIMITS, new_item
+from reedcore.programme.plan import reach_of
+from reedcore.programme.sounds import is_glide
+
+from .client import Accepted, ClientFigures
+
+Values = dict[str, Any]
+#: Tries on any easy note, in place of those on five notes that nobody knows yet.
+POWER_NOTES = 5
+
+
+def fitted_item(
+    task: Task, client: ClientFigures, *, id: str, changes: Mapping[str, Any] | None = None
+) -> Values:
+    """Return a task as an item, with this client's notes, seconds, levels and props.
+
+    Args:
+        changes: fields of the item that differ; ``note`` names a note of the client's set.
+    """
+    changes = dict(changes or {})
+    item = new_item(task, id=id)
+    note = changes.pop("note", task.note_set or ("warm_up" if task.notes == 1 else ""))
+    item |= changes
+    if is_glide(item, task):
+        item["notes"] = _glide_ends(task, client)
+    elif note or task.notes > 1:
+        item["notes"] = _notes(note or "power", client)
+        if task.note_set == "power" and not item["notes"]:
+            item["sets"] = POWER_NOTES
+        item["notes"] = _within(item, task, client)
+    item["params"] |= _owned_bore(task, client)
+    _set_targets(item, task, client.targets)
+    _keep_within_best(item, task, client)
+    return item
+
+
+def _keep_within_best(item: Values, task: Task, client: ClientFigures) -> None:
+    """A hiss is asked for at most as long as the longest one of the baseline."""
+    unvoiced = kind_of(task.measure).in_seconds and not task.voiced
+    longest = client.longest_hiss_s if unvoiced else None
+    if longest is not None and item["params"].get("seconds", 0.0) > longest:
+        lowest = task.parameters["seconds"].lowest
+        item["params"]["seconds"] = max(lowest, rung_at_or_under_s(longest))
+
+
+def _set_targets(item: Values, task: Task, targets: Mapping[str, Accepted]) -> None:
+    """Seconds, steadiness and levels, as the targets have them."""
+    kind = kind_of(task.measure)
+    hold = targets.get("hold")
+    seconds = hold.values.get("today_s") if hold else None
+    if hold and seconds and task.note_set:
+        item["params"]["seconds"] = min(seconds, task.parameters["seconds"].highest)
+        item["counts"] = hold.counts or "total"
+    elif seconds and kind.steady and task.breath_inside == "none":
+        item["params"]["seconds"] = min(item["params"].get("seconds", seconds), seconds)
+    steadiness = targets.get("steadiness")
+    if steadiness and kind.steady and task.family == "block":
+        item["limits"] = {name: steadiness.values.get(name) for name in LIMITS}
+    if task.is_loud:
+        level = targets["loud_level"].values if "loud_level" in targets else {}
+        item["floor"] = level.get("floor_db")
+        item["ceiling"] = level.get("ceiling_db", HIGHEST_ABOVE_COMFORT_DB)
+    elif task.family in ("occluded", "block") and kind.with_level and "soft_level" in targets:
+        item["ceiling"] = targets["soft_level"].values.get("ceiling_db")
+    elif kind.by_line and "talk_level" in targets:
+        item["floor"] = targets["talk_level"].values.get("floor_db")
+        item["ceiling"] = targets["talk_level"].values.get("ceiling_db")
+
+
+def _owned_bore(task: Task, client: ClientFigures) -> dict[str, float]:
+    """Bore and length of the straw or tube that the client has, where the task takes them."""
+    if "bore_mm" not in task.parameters or not task.props:
+        return {}
+    alike = next((each for each in ALIKE if task.props[0] in each), frozenset())
+    owned = [prop for prop in client.props if prop in alike]
+    if not owned or task.props[0] in owned:
+        return {}
+    bore_mm, length_cm = BORES[owned[0]]
+    return {"bore_mm": bore_mm, "length_cm": length_cm}
+
+
+def _comfortable(client: ClientFigures) -> tuple[Note, Note] | None:
+    """The lowest and the highest note of the comfortable range; None where it is not known."""
+    if client.comfortable is None:
+        return None
+    try:
+        low, _ = note_nearest(client.comfortable.low_hz, a4_hz=client.a4_hz)
+        high, _ = note_nearest(client.comfortable.high_hz, a4_hz=client.a4_hz)
+    except Refusal:
+        return None
+    return low, high
+
+
+def _within(item: Values, task: Task, client: ClientFigures) -> list[int]:
+    """A pattern's start note, moved so that its highest note lies in the comfortable range."""
+    reach, ends = reach_of(item, task), _comfortable(client)
+    if not reach or ends is None:
+        return list(item["notes"])
+    low, high = ends
+    down = max(0, reach[1].midi - high.midi)
+    return [max(low.midi, midi - down) for midi in item["notes"]]
+
+
+def _notes(kind: str, client: ClientFigures) -> list[int]:
+    notes = client.targets.get("notes")
+    values = notes.values if notes else {}
+    if "warm_up_midi" in values:
+        warm_up = int(values["warm_up_midi"])
+        power = [int(value) for name, value in sorted(values.items()) if name.startswith("power_")]
+        return power if kind == "power" else [warm_up]
+    usual = USUAL_SETS.get(client.voice) or _own_notes(client)
+    if usual is None:
+        return []
+    return [note.midi for note in usual.power] if kind == "power" else [usual.warm_up.midi]
+
+
+def _own_notes(client: ClientFigures) -> NoteSet | None:
+    """Five notes in the middle of a voice that has a range of its own."""
+    ends = _comfortable(client)
+    return placed(lowest=ends[0], highest=ends[1]) if ends else None
+
+
+def _glide_ends(task: Task, client: ClientFigures) -> list[int]:
+    """Ends of a glide inside the comfortable range, in the order in which it is sung."""
+    comfortable = _comfortable(client)
+    if comfortable is None:
+        return []
+    low, high = (note.midi for note in comfortable)
+    ends = [low, Note((low + high) // 2).midi] if task.family == "cooldown" else [low, high]
+    return ends[::-1] if task.shape == "down" else ends

@@ -1,0 +1,107 @@
+"""The starting programmes of the data file, as documents."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date
+from functools import cache
+from typing import Any
+
+import yaml
+
+from reedcore.catalogue.tasks import DATA, Task
+from reedcore.programme.document import empty_document
+
+from .client import ClientFigures
+from .fitting import fitted_item
+
+Values = dict[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
+class StartingProgramme:
+    """One programme to start from.
+
+    Attributes:
+        sort, school: of the document; a programme beside another has none of its own.
+        dose: what is changed of the usual dose.
+        items: a task each, and what is changed of it.
+    """
+
+    code: str
+    name: str
+    dose: Mapping[str, Any]
+    items: tuple[Mapping[str, Any], ...]
+    sort: str = "full"
+    school: str = "soft"
+
+
+@cache
+def _read() -> Mapping[str, Any]:
+    return dict(yaml.safe_load((DATA / "starting.yaml").read_text()))
+
+
+def _programmes(section: str) -> dict[str, StartingProgramme]:
+    return {
+        each["code"]: StartingProgramme(**{**each, "items": tuple(each["items"])})
+        for each in _read()[section]
+    }
+
+
+@cache
+def starting_programmes() -> Mapping[str, StartingProgramme]:
+    """Return the programmes to start from, by code."""
+    return _programmes("starting")
+
+
+@cache
+def beside_programmes() -> Mapping[str, StartingProgramme]:
+    """Return the programmes that can stand beside another, by code."""
+    return _programmes("beside")
+
+
+def starting_document(
+    code: str, client: ClientFigures, tasks: Mapping[str, Task], *, today: date
+) -> Values:
+    """Return a starting programme as a document, with this client's notes, seconds and levels.
+
+    Args:
+        tasks: those that the clinic offers; a task that is not among them is left out.
+
+    Raises:
+        KeyError: there is no such programme.
+    """
+    programme = starting_programmes()[code]
+    document = empty_document(today, client.wording)
+    document |= {"school": programme.school, "sort": programme.sort}
+    document["dose"] |= programme.dose
+    document["items"] = _items(programme, client, tasks)
+    return document
+
+
+def fitted_beside(
+    code: str, client: ClientFigures, tasks: Mapping[str, Task], *, today: date
+) -> tuple[Values, list[Values]]:
+    """Return a programme to put beside the main one: the strand, and its items.
+
+    Raises:
+        KeyError: there is no such programme.
+    """
+    programme = beside_programmes()[code]
+    strand = {"sort": code, "dose": {**empty_document(today)["dose"], **programme.dose}}
+    return strand, [{**item, "strand": code} for item in _items(programme, client, tasks)]
+
+
+def _items(
+    programme: StartingProgramme, client: ClientFigures, tasks: Mapping[str, Task]
+) -> list[Values]:
+    items = []
+    for number, each in enumerate(programme.items, start=1):
+        changes = dict(each)
+        task, short = changes.pop("task"), changes.pop("short", False)
+        if task in tasks:
+            id = f"{programme.code}-{number}".replace("_", "-")
+            item = fitted_item(tasks[task], client, id=id, changes=changes)
+            items.append({**item, "short": short})
+    return items
