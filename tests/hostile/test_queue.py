@@ -102,6 +102,7 @@ def emergency(person):
     )  # fmt: skip
 
 
+@pytest.mark.waits
 def test_a_worker_killed_in_the_middle_of_a_letter_loses_nothing(reachable, letters, worker):
     letters.thinks.clear()
     first = worker()
@@ -119,6 +120,7 @@ def test_a_worker_killed_in_the_middle_of_a_letter_loses_nothing(reachable, lett
     assert letters.letters[-1]["To"] == "imre@saltmarsh.example, odalys@saltmarsh.example"
 
 
+@pytest.mark.waits
 def test_a_database_that_was_away_and_a_mute_mail_server_hold_up_nothing(
     reachable, letters, worker
 ):
@@ -145,6 +147,7 @@ def workers():
         return cursor.fetchone()[0]
 
 
+@pytest.mark.waits
 def test_the_worker_waits_for_a_database_that_stays_away(reachable, letters, worker, is_long):
     """As after a power cut: the database refuses everybody, for longer than the thirty seconds after
     which the worker's own connections give up."""
