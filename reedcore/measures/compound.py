@@ -49,4 +49,5 @@ KIND = Kind(
     figures=figures,
     figure=Figure("“s” and “z” together", "s", lambda figures, share, counted: counted),
     decides=True,
+    ends_after_s=1.2,
 )

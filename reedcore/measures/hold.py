@@ -108,6 +108,7 @@ KIND = Kind(
     rungs_s=HOLD_RUNGS_S,
     by_note=True,
     steady=True,
+    can_be_shorter=True,
     with_level=True,
     one_breath=True,
     decides=True,

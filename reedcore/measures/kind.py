@@ -31,6 +31,16 @@ class Drawn(StrEnum):
     NOTHING = "nothing"
 
 
+class Counts(StrEnum):
+    """What a device counts or asks for where nothing is heard."""
+
+    BREATHS = "breaths"
+    REPETITIONS = "repetitions"
+    ITEMS = "items"
+    NUMBER = "number"
+    NOTHING = "nothing"
+
+
 @dataclass(frozen=True, slots=True)
 class Figure:
     """The figure that a kind is about: drawn, compared and followed.
@@ -75,6 +85,9 @@ class Kind:
     rises: a row of rising numbers may be asked for within one session.
     decides: tries on target decide how it goes on; otherwise its felt check does.
     weekly_cap: what it is asked for may grow by only so much a week.
+    ends_after_s: a try is over after so much silence, seconds.
+    can_be_shorter: seconds are asked for, and fewer of them are still the same exercise.
+    counts: what is counted or asked for where nothing is heard.
     """
 
     code: str
@@ -96,6 +109,9 @@ class Kind:
     rises: bool = False
     decides: bool = False
     weekly_cap: bool = False
+    ends_after_s: float = 1.0
+    can_be_shorter: bool = False
+    counts: Counts = Counts.NOTHING
 
     @property
     def is_heard(self) -> bool:

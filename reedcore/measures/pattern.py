@@ -73,4 +73,5 @@ KIND = Kind(
     drawn=Drawn.COURSE,
     follows=True,
     decides=True,
+    ends_after_s=2.0,
 )

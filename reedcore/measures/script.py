@@ -61,4 +61,6 @@ KIND = Kind(
     with_level=True,
     leads_in=False,
     by_line=True,
+    # there is time to think between two lines
+    ends_after_s=6.0,
 )

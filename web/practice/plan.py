@@ -1,31 +1,34 @@
 """A programme as the session that a device leads through: everything it needs, so that it can go on
 without a network. The device follows; what is done when, and in which order, is settled here."""
 
+from dataclasses import asdict, replace
+
 from django.conf import settings
 from django.templatetags.static import static
 from django.urls import reverse
 from django.utils import timezone
 
 from reedcore.catalogue.ages import ADULT
-from reedcore.checks import hazards_of
-from reedcore.dose import DoseKind
 from reedcore.dose.session_time import DAY_VOICED_CAP_S, SIP_S
-from reedcore.dose.today import (
-    Day,
-    Planned,
-    SessionType,
-    Voice,
-    day_for,
-    gentler_s,
-    turns_today,
-)
+from reedcore.dose.today import Planned, Voice, day_for
 from reedcore.measures import kind_of
 from reedcore.pitch import Spelling
 from reedcore.programme.document import answers_of, dose_of
-from reedcore.programme.led import breaths_of, rising_s
 from reedcore.programme.lines import lines_of, marked_text, material_of
-from reedcore.programme.plan import plans_of, rest_s
-from reedcore.programme.sounds import beat_s, drill_of, line_of
+from reedcore.programme.plan import rest_s
+from reedcore.programme.session import (
+    CountedTask,
+    LedRound,
+    beat_of,
+    counted_task,
+    ends_after_s,
+    is_led_in_phases,
+    is_rest_day,
+    led_session,
+    led_task,
+    model_of,
+    planned_items,
+)
 from reedcore.programme.strands import strands_of
 from reedcore.programme.times import LONG_TRY_S
 from reedcore.programme.words import client_lines
@@ -35,7 +38,6 @@ from reedcore.safety import (
     ASKED_BEFORE,
     TIERS,
     Flag,
-    Hazard,
     consequence,
     without_water,
 )
@@ -45,7 +47,7 @@ from web.clients.queries import is_paused
 from web.clients.wording import IN_THE_MOUTH, PROPS, caution_advice
 from web.programmes.person import person_of
 from web.programmes.presenters import strand_name
-from web.programmes.queries import note_hz, note_name
+from web.programmes.queries import note_name
 from web.ui.words import sentence_case
 
 from .asked import Asked
@@ -62,27 +64,13 @@ from .queries import (
 )
 from .wording import CLIENT_ADVICE, CLIENT_FLAGS, SKIPS, VOICES, instruction, title_of
 
-#: Types of session that are done on a trigger.
-ON_TRIGGER = (SessionType.RESET.value, SessionType.EVENT.value)
-#: In a long try a breath between takes less than this, seconds.
-LONG_BREAK_S = 6.0
 #: How the breath before a try is called for.
 BREATHS = {
     "": "Breathe in", "nose": "Breathe in through the nose",
     "mouth": "Breathe in through the mouth", "straw": "Breathe in through the straw",
 }  # fmt: skip
-#: A bar before a start on the beat, the beat on which the breath is taken, and how many beats are
-#: counted before anything else that keeps time; the recording begins so long before the first.
-BAR, BREATHE_ON, COUNT_IN, BEAT_LEAD_S = 8, 7, 4, 0.5
 #: A glide with a breath in its middle is led in three parts.
 PHASES = ["Start steady, then glide up", "Breathe in", "Now glide down"]
-#: Silence after which a try is over, seconds; who speaks lines thinks between them.
-ENDS_AFTER_S = {"compound": 1.2, "pattern": 2.0, "script": 6.0}
-USUALLY_ENDS_AFTER_S = 1.0
-#: A breath inside a task takes less than this.
-BREATH_INSIDE_S = 2.5
-#: Rungs of the ladder of models, as the device knows them.
-MODELS = {"together": "together", "after it": "after", "alone": "alone"}
 
 
 def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
@@ -150,75 +138,53 @@ def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
 
 def _by_strand(programme, blocks, catalogue, client):
     """The programmes in force together, each with what is planned in it."""
-    more = _voice_of(programme, catalogue, client)
+    document = programme.document
+    if not document:
+        alone = [
+            Planned(
+                each["id"], each["family"], loud=False, short=True, in_seconds=each["in_seconds"]
+            )
+            for each in blocks
+        ]
+        return [(None, alone)]
+    person, _ = person_of(client)
+    found = planned_items(document, catalogue, person, cautions=client.caution_codes)
+    in_seconds = {each["id"]: each["in_seconds"] for each in blocks}
     planned = {
-        each["id"]: Planned(
-            each["id"],
-            each["family"],
-            short=each["short"],
-            in_seconds=each["in_seconds"],
-            **{"loud": each["loud"], **more.get(each["id"], {})},
-        )
-        for each in blocks
+        id: replace(found[id], in_seconds=in_seconds[id]) for id in in_seconds if id in found
     }
-    if not programme.document:
-        return [(None, list(planned.values()))]
     return [
         (strand, [planned[i["id"]] for i in strand.document["items"] if i["id"] in planned])
-        for strand in strands_of(programme.document)
+        for strand in strands_of(document)
     ]
 
 
-def _voice_of(programme, catalogue, client) -> dict[str, dict]:
-    """By item, how much voice it is and whether it is high: what a gentler day goes by."""
-    if not programme.document:
-        return {}
-    person, _ = person_of(client)
-    found = {}
-    for _, plan in plans_of(programme.document, catalogue, cautions=client.caution_codes):
-        for item in plan.items:
-            found[item.id] = {
-                "loud": item.is_loud,
-                "high": Hazard.HIGH in hazards_of(item, person),
-                "voiced_s": item.part.voiced_s,
-            }
-    return found
+def _planned_alone(block) -> Planned:
+    """One held sound that was prescribed by itself: the whole session, on every day."""
+    return Planned(
+        block["id"], block["family"], loud=False, short=True, in_seconds=block["in_seconds"]
+    )
 
 
 def _session(strand, planned) -> dict:
     """One of today's sessions: what it is called, when it is done, and its order for each day."""
-    dose = dose_of(strand.document) if strand and strand.document.get("dose") else None
-    beside = bool(strand and strand.id)
-    on_trigger = beside and dose.kind is DoseKind.ON_DEMAND
-    # what is done on a trigger fills no slot of the day; the rest is a session of the programme
-    sort = SessionType.FULL.value
-    if on_trigger:
-        sort = strand.sort if strand.sort in ON_TRIGGER else SessionType.EVENT.value
+    led = led_session(strand, planned)
     return {
         "id": strand.id if strand else "",
         "name": sentence_case(strand_name(strand)) if strand else "",
         "when": strand.document["dose"].get("trigger", "") if strand else "",
-        "a_day": dose.a_day if dose and not on_trigger else None,
-        "sort": sort,
+        "a_day": led.a_day,
+        "sort": led.sort.value,
         "orders": {
-            f"{day.value}:{each.value}": [
-                [turn.id, turn.again] for turn in turns_today(planned, day=day, sort=each)
-            ]
-            for day in Day
-            for each in SessionType
+            f"{day.value}:{sort.value}": [[turn.id, turn.again] for turn in turns]
+            for (day, sort), turns in led.orders.items()
         },
     }
 
 
 def _is_rest_day(programme, client) -> bool:
-    """Whether the dose leaves today free; a programme without dated sessions has no such day."""
-    if not programme.document:
-        return False
-    dose = dose_of(programme.document)
     today = timezone.localdate(timezone=client.zone)
-    if dose.kind is DoseKind.ON_DEMAND or today < dose.start:
-        return False
-    return today.weekday() not in dose.weekdays or today in dose.off
+    return bool(programme.document) and is_rest_day(dose_of(programme.document), today)
 
 
 def _flags(client, dizzy_before):
@@ -262,7 +228,7 @@ def _block(item_id, tasks: list[Asked], cautions) -> dict | None:
         "loud": shipped.is_loud if shipped else False,
         "voiced": shipped.voiced if shipped else True,
         # a gentler day asks for fewer seconds where it is seconds that are asked for
-        "in_seconds": _in_seconds(kind, measure),
+        "in_seconds": kind.can_be_shorter,
         "short": item.get("short", True),
         "name": title_of(first) if shipped is None or not kind.steady else shipped.name,
         "lines": _lines(first),
@@ -281,7 +247,7 @@ def _block(item_id, tasks: list[Asked], cautions) -> dict | None:
         "sip": item.get("sip", False),
         "caution": shipped.cautions if shipped else "",
         "rest_s": rest_s(cautions),
-        "ends_after_s": _ends_after_s(first),
+        "ends_after_s": ends_after_s(first.asking),
         "ends_at_s": first.seconds if first.seconds > LONG_TRY_S else None,
         "level": item.get("floor") is not None or item.get("ceiling") is not None,
         "felt": {"ask": shipped.felt[0], "if_not": shipped.felt[1]}
@@ -291,23 +257,18 @@ def _block(item_id, tasks: list[Asked], cautions) -> dict | None:
         if shipped
         else [],
         "contrast": item.get("contrast", False),
-        "model": _model(first),
-        "beat": _beat(first),
-        "phases": PHASES if _in_phases(first) else [],
-        "turns": [_turn(each, each_item=item) for each in tasks],
+        "model": model_of(first.asking),
+        "beat": asdict(beat) if (beat := beat_of(first.asking)) else None,
+        "phases": PHASES if is_led_in_phases(first.asking) else [],
+        "turns": [_turn(each) for each in tasks],
     }
-    block["told"] = _told(first) if not heard else None
+    block["told"] = _told(counted_task(first.asking)) if not heard else None
     if kind.by_line:
         block["say"] = [_pieces(line) for line in lines_of(item, shipped)]
     elif shipped and shipped.material and item:
         texts = material_of(item, shipped)
         block["read"] = [_pieces(marked_text(item, shipped, text)) for text in texts]
     return block
-
-
-def _in_seconds(kind, measure) -> bool:
-    """Whether it is seconds that are asked for, and can be fewer."""
-    return bool(kind.steady or measure == "timed")
 
 
 def _pieces(line):
@@ -324,121 +285,48 @@ def _picture(asked: Asked) -> dict | None:
     return {"url": reverse("catalogue:picture", args=[found.pk]), "alt": found.alt}
 
 
-def _model(asked: Asked) -> str:
-    """Whether something is played before a try: with it, before it, or nothing."""
-    kind = kind_of(asked.task.measure)
-    chosen_one = asked.params.get("model", "")
-    if kind.follows:
-        return MODELS.get(chosen_one, "after")
-    return MODELS.get(chosen_one, "alone") if kind.by_line else ""
-
-
-def _beat(asked: Asked) -> dict | None:
-    """The beat that a heard task keeps: sounded before it, shown during it; and of a start on its
-    beat, after how many beats the voice comes in and on which the breath is taken."""
-    tempo = asked.params.get("tempo")
-    if not tempo or not asked.shipped or not kind_of(asked.task.measure).is_heard:
-        return None
-    starts = asked.asking.kind == "on_the_beat"
-    beat_s = 60.0 / float(tempo)
-    return {
-        "beat_s": beat_s,
-        "before": BAR if starts else COUNT_IN,
-        "breathe_on": BREATHE_ON if starts else None,
-        "at_s": BEAT_LEAD_S + BAR * beat_s if starts else None,
-        "lead_s": BEAT_LEAD_S,
-        # a try whose notes are followed is in time by its notes; lines are said over the beat
-        "sounds": kind_of(asked.task.measure).by_line,
-    }
-
-
-def _in_phases(asked: Asked) -> bool:
-    way = asked.shipped.shape if asked.shipped else ""
-    return way == "up_and_down" and asked.asking.breath_inside == "required"
-
-
-def _ends_after_s(asked: Asked) -> float:
-    """After how much silence a try is over; a breath that belongs to it ends nothing."""
-    usual = ENDS_AFTER_S.get(asked.task.measure, USUALLY_ENDS_AFTER_S)
-    if asked.seconds > LONG_TRY_S:
-        return max(usual, LONG_BREAK_S)
-    if asked.asking.breath_inside != "none":
-        return max(usual, BREATH_INSIDE_S)
-    return usual
-
-
-def _turn(asked: Asked, *, each_item) -> dict:
+def _turn(asked: Asked) -> dict:
     """One row of results: a task on its note, so many tries."""
-    task = asked.task
-    row = list(rising_s(each_item)) if each_item.get("params") else each_item.get("row") or []
-    tries = task.tries
-    kind = kind_of(task.measure)
-    rounds = []
-    if kind.by_line:
-        tries = len(lines_of(each_item, asked.shipped))
-    elif not kind.is_heard:  # repetitions and breaths are counted inside one set
-        tries = len(row) or each_item.get("sets", 1)
-    elif kind.follows and each_item and asked.shipped:
-        drill = drill_of(each_item, asked.shipped)
-        rounds = [_round(asked, each, drill.beat_s) for each in drill.rounds()] if drill else []
-    if rounds:  # also of a version from before, whose rounds were all one try
-        tries = max(tries, len(rounds))
+    led = led_task(asked.asking, reference_s=settings.REFERENCE_TONE_S)
+    name = note_name(asked.task) or ""
     return {
-        "task": task.pk,
-        "title": title_of(asked, note=note_name(task)),
-        "note": note_name(task) or "",
-        "tone": [] if rounds else _tone(asked),
-        "rounds": rounds,
-        "seconds": asked.seconds,
-        "row": row,
-        "gentler": {"seconds": gentler_s(asked.seconds), "row": [gentler_s(each) for each in row]}
-        if asked.seconds and _in_seconds(kind, task.measure)
-        else None,
-        "tries": tries * 2 if each_item.get("contrast") and not kind.by_line else tries,
+        "task": asked.task.pk,
+        "title": title_of(asked, note=name or None),
+        "note": name,
+        "tone": led.tone,
+        "rounds": [_round(asked, each) for each in led.rounds],
+        "seconds": led.seconds,
+        "row": led.row,
+        "gentler": asdict(led.gentler) if led.gentler else None,
+        "tries": led.tries,
     }
 
 
-def _tone(asked: Asked, number=None) -> list[list]:
-    """What is played before a try: (Hz, or nothing for a rest; seconds), one after the other."""
-    hz = note_hz(asked.task)
-    if hz is not None:
-        return [[round(hz, 3), settings.REFERENCE_TONE_S]]
-    if not asked.item or asked.shipped is None:
-        return []
-    a4_hz = asked.task.programme.client.clinic.a4_hz
-    line = line_of(asked.item, asked.shipped, number=number)
-    return [[round(note.hz(a4_hz=a4_hz), 3) if note else None, s] for note, s in line]
-
-
-def _round(asked: Asked, each, beat_s) -> dict:
+def _round(asked: Asked, each: LedRound) -> dict:
     """One round of a pattern as it is announced, played and followed."""
     spelling = Spelling(asked.task.programme.client.spelling)
     return {
-        "number": each.number,
-        "left": each.remaining,
-        "starts_on": each.groups[0][0].name(spelling),
-        "crosses": each.crosses,
+        **asdict(each),
+        "starts_on": each.starts_on.name(spelling),
         "cue": asked.item.get("pattern", {}).get("cue", ""),
-        "seconds": round(each.seconds, 2),
-        "tone": _tone(asked, each.number),
     }
 
 
-def _told(asked: Asked) -> dict:
-    """What the device counts or asks for, where nothing is heard."""
-    params, shipped = asked.params, asked.shipped
-    measure = asked.task.measure
-    found = {"seconds": asked.seconds}
-    breaths = breaths_of(asked.item, shipped) if asked.item and shipped else ()
-    if measure == "counted" and breaths:
+def _told(counted: CountedTask) -> dict:
+    """What the device counts or asks for, by the names that it knows."""
+    found = {"seconds": counted.seconds}
+    if counted.breaths:
         found |= {
-            "beat_s": beat_s(params),
-            "breaths": [[[phase.way, phase.counts] for phase in breath] for breath in breaths],
+            "beat_s": counted.beat_s,
+            "breaths": [
+                [[phase.way, phase.counts] for phase in breath] for breath in counted.breaths
+            ],
         }
-    elif measure == "reps":
-        found["reps"] = int(params.get("reps", 1))
-    elif measure == "checklist":
-        found["items"] = list(shipped.items)
-    elif measure == "count":
-        found["lower"] = shipped.lower_is_better
+    for name, value in (
+        ("reps", counted.reps),
+        ("items", counted.items),
+        ("lower", counted.lower_is_better),
+    ):
+        if value is not None:
+            found[name] = value
     return found

@@ -1,6 +1,7 @@
 """The simulated microphone's repertoire: a made-up client at the task in hand."""
 
 from reedcore.pitch import Note
+from reedcore.programme.session import BAR
 from reedcore.programme.sounds import line_of, notes_of
 from reedcore.programme.times import LONG_TRY_S
 from reedcore.synthvoice import (
@@ -18,7 +19,6 @@ from reedcore.synthvoice import (
 from web.programmes.queries import note_hz
 
 from .asked import Asked
-from .plan import BAR
 
 ROOM = Room(-68.0)
 

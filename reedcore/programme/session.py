@@ -1,0 +1,310 @@
+"""How a device leads through a session: the order of each day, and of each task its tries, its
+rounds, its beat and when a try is over."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from datetime import date
+from typing import Any
+
+from reedcore.checks import Person, hazards_of
+from reedcore.dose import Dose, DoseKind
+from reedcore.dose.today import Day, Planned, SessionType, Turn, gentler_s, turns_today
+from reedcore.measures import Counts, kind_of
+from reedcore.pitch import Note
+from reedcore.safety import Caution, Hazard
+
+from .asking import Asking
+from .document import dose_of
+from .led import Phase, breaths_of, rising_s
+from .lines import lines_of
+from .plan import plans_of
+from .sounds import beat_s, drill_of, line_of
+from .strands import Strand
+from .times import LONG_TRY_S
+from .words import NONE
+
+#: In a long try a breath between takes less than this, and so does one inside a task, seconds.
+LONG_BREAK_S, BREATH_INSIDE_S = 6.0, 2.5
+#: A bar before a start on the beat, the beat on which the breath is taken, and how many beats are
+#: counted before anything else that keeps time; the recording begins this long before the first.
+BAR, BREATHE_ON, COUNT_IN, BEAT_LEAD_S = 8, 7, 4, 0.5
+#: Rungs of the ladder of models, as the device knows them.
+MODELS = {"together": "together", "after it": "after", "alone": "alone"}
+#: Session types that are done on a trigger.
+ON_TRIGGER = (SessionType.RESET, SessionType.EVENT)
+
+#: What is played: (hertz, or None for a rest; seconds), one after the other.
+Tone = tuple[tuple[float | None, float], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Beat:
+    """The beat that a heard task keeps.
+
+    Attributes:
+        beat_s: seconds of one beat.
+        before: beats counted before the try.
+        breathe_on, at_s: of a start on its beat, the beat on which the breath is taken and the
+            second at which the voice comes in; None elsewhere.
+        lead_s: the recording begins this long before the first beat.
+        sounds: whether the beat sounds during the try; notes that are followed keep time by
+            themselves.
+    """
+
+    beat_s: float
+    before: int
+    breathe_on: int | None
+    at_s: float | None
+    lead_s: float
+    sounds: bool
+
+
+@dataclass(frozen=True, slots=True)
+class LedRound:
+    """One round of a pattern.
+
+    Attributes:
+        number, left: which one it is, and how many follow.
+        starts_on: its first note.
+        crosses: it crosses the bridge between registers.
+        seconds: how long it lasts.
+        tone: what is played of it.
+    """
+
+    number: int
+    left: int
+    starts_on: Note
+    crosses: bool
+    seconds: float
+    tone: Tone
+
+
+@dataclass(frozen=True, slots=True)
+class GentlerTry:
+    """What a try is asked for on a gentler day, seconds; its row likewise."""
+
+    seconds: float
+    row: tuple[float, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class LedTask:
+    """One prescribed task as a device leads through it.
+
+    Attributes:
+        seconds: how long a try lasts, or is to last.
+        row: the rising seconds of its tries; empty where nothing rises.
+        tries: how many there are, a contrast pair counted twice.
+        rounds: of a pattern; empty elsewhere.
+        tone: played before a try; empty where nothing is, or where the rounds have their own.
+        gentler: on a gentler day; None where no seconds are asked for.
+    """
+
+    seconds: float
+    row: tuple[float, ...]
+    tries: int
+    rounds: tuple[LedRound, ...]
+    tone: Tone
+    gentler: GentlerTry | None
+
+
+@dataclass(frozen=True, slots=True)
+class CountedTask:
+    """What a device counts or asks for where nothing is heard; None where it does not apply.
+
+    Attributes:
+        beat_s, breaths: of counted breathing.
+        reps: of repetitions.
+        items: of a checklist.
+        lower_is_better: of a typed number.
+    """
+
+    seconds: float
+    beat_s: float | None = None
+    breaths: tuple[tuple[Phase, ...], ...] = ()
+    reps: int | None = None
+    items: tuple[str, ...] | None = None
+    lower_is_better: bool | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class LedSession:
+    """One of today's sessions: its type, how often a day, and its order by day and type.
+
+    Attributes:
+        a_day: None where it is done on a trigger.
+    """
+
+    sort: SessionType
+    a_day: int | None
+    orders: Mapping[tuple[Day, SessionType], tuple[Turn, ...]]
+
+
+def model_of(asking: Asking) -> str:
+    """Return whether something is played: "together", "after", "alone"; empty where nothing is."""
+    kind, chosen = kind_of(asking.measure), asking.params.get("model", "")
+    if kind.follows:
+        return MODELS.get(chosen, MODELS["after it"])
+    return MODELS.get(chosen, MODELS["alone"]) if kind.by_line else ""
+
+
+def beat_of(asking: Asking) -> Beat | None:
+    """Return the beat of a heard task; None where it keeps none."""
+    tempo = asking.params.get("tempo")
+    if not tempo or asking.shipped is None or not kind_of(asking.measure).is_heard:
+        return None
+    starts = asking.kind == "on_the_beat"
+    seconds = 60.0 / float(tempo)
+    return Beat(
+        beat_s=seconds,
+        before=BAR if starts else COUNT_IN,
+        breathe_on=BREATHE_ON if starts else None,
+        at_s=BEAT_LEAD_S + BAR * seconds if starts else None,
+        lead_s=BEAT_LEAD_S,
+        sounds=kind_of(asking.measure).by_line,
+    )
+
+
+def is_led_in_phases(asking: Asking) -> bool:
+    """Return whether a glide is led up, through a breath, and down."""
+    shape = asking.shipped.shape if asking.shipped else ""
+    return shape == "up_and_down" and asking.breath_inside == "required"
+
+
+def ends_after_s(asking: Asking) -> float:
+    """Return after how much silence a try is over; a breath that belongs to it ends nothing."""
+    usual = kind_of(asking.measure).ends_after_s
+    if asking.seconds > LONG_TRY_S:
+        return max(usual, LONG_BREAK_S)
+    if asking.breath_inside != NONE:
+        return max(usual, BREATH_INSIDE_S)
+    return usual
+
+
+def led_task(asking: Asking, *, reference_s: float) -> LedTask:
+    """Return a prescribed task as it is led.
+
+    Args:
+        reference_s: how long a reference tone lasts.
+    """
+    item, task, kind = asking.item, asking.shipped, kind_of(asking.measure)
+    row = rising_s(item) if item.get("params") else tuple(item.get("row", ()))
+    rounds: tuple[LedRound, ...] = ()
+    tries = asking.tries
+    if kind.by_line and task is not None:
+        tries = len(lines_of(item, task))
+    elif not kind.is_heard:  # repetitions and breaths are counted inside one set
+        tries = len(row) or int(item.get("sets", 1))
+    elif kind.follows:
+        rounds = _rounds(asking, reference_s)
+        # also of an earlier version, whose rounds were all one try
+        tries = max(tries, len(rounds))
+    gentler = None
+    if asking.seconds and kind.can_be_shorter:
+        gentler = GentlerTry(gentler_s(asking.seconds), tuple(map(gentler_s, row)))
+    twice = bool(item.get("contrast")) and not kind.by_line
+    return LedTask(
+        seconds=asking.seconds,
+        row=row,
+        tries=2 * tries if twice else tries,
+        rounds=rounds,
+        tone=() if rounds else _tone(asking, reference_s),
+        gentler=gentler,
+    )
+
+
+def _rounds(asking: Asking, reference_s: float) -> tuple[LedRound, ...]:
+    item, task = asking.item, asking.shipped
+    drill = drill_of(item, task) if item and task else None
+    if drill is None:
+        return ()
+    return tuple(
+        LedRound(
+            number=each.number,
+            left=each.remaining,
+            starts_on=each.groups[0][0],
+            crosses=each.crosses,
+            seconds=round(each.seconds, 2),
+            tone=_tone(asking, reference_s, each.number),
+        )
+        for each in drill.rounds()
+    )
+
+
+def _tone(asking: Asking, reference_s: float, number: int | None = None) -> Tone:
+    if asking.note is not None:
+        return ((round(asking.note.hz(a4_hz=asking.a4_hz), 3), reference_s),)
+    if not asking.item or asking.shipped is None:
+        return ()
+    line = line_of(asking.item, asking.shipped, number=number)
+    return tuple(
+        (round(note.hz(a4_hz=asking.a4_hz), 3) if note else None, seconds) for note, seconds in line
+    )
+
+
+def counted_task(asking: Asking) -> CountedTask:
+    """Return what a device counts or asks for in a task that is not heard."""
+    params, task, seconds = asking.params, asking.shipped, asking.seconds
+    breaths = breaths_of(asking.item, task) if asking.item and task else ()
+    match kind_of(asking.measure).counts:
+        case Counts.BREATHS if breaths:
+            return CountedTask(seconds, beat_s=beat_s(params), breaths=breaths)
+        case Counts.REPETITIONS:
+            return CountedTask(seconds, reps=int(params.get("reps", 1)))
+        case Counts.ITEMS if task is not None:
+            return CountedTask(seconds, items=task.items)
+        case Counts.NUMBER if task is not None:
+            return CountedTask(seconds, lower_is_better=task.lower_is_better)
+    return CountedTask(seconds)
+
+
+def planned_items(
+    document: Mapping[str, Any],
+    tasks: Mapping[str, Any],
+    person: Person,
+    *,
+    cautions: frozenset[Caution],
+) -> dict[str, Planned]:
+    """Return by item what the choice of a day goes by: its family, its voice, strong or high."""
+    return {
+        item.id: Planned(
+            item.id,
+            item.family,
+            loud=item.is_loud,
+            short=item.in_short,
+            high=Hazard.HIGH in hazards_of(item, person),
+            voiced_s=item.part.voiced_s,
+        )
+        for _, plan in plans_of(document, tasks, cautions=cautions)
+        for item in plan.items
+    }
+
+
+def led_session(strand: Strand | None, planned: Iterable[Planned]) -> LedSession:
+    """Return one of today's sessions; without a strand it is one task prescribed alone."""
+    items = tuple(planned)
+    dose = dose_of(strand.document) if strand and strand.document.get("dose") else None
+    on_trigger = bool(strand and strand.id and dose is not None and dose.kind is DoseKind.ON_DEMAND)
+    # what is done on a trigger fills no slot of the day; the rest is a session of the programme
+    sort = SessionType.FULL
+    if strand and on_trigger:
+        named = [each for each in ON_TRIGGER if each.value == strand.sort]
+        sort = named[0] if named else SessionType.EVENT
+    return LedSession(
+        sort=sort,
+        a_day=dose.a_day if dose and not on_trigger else None,
+        orders={
+            (day, each): turns_today(items, day=day, sort=each)
+            for day in Day
+            for each in SessionType
+        },
+    )
+
+
+def is_rest_day(dose: Dose, today: date) -> bool:
+    """Return whether the dose leaves a day free; one without dated sessions has no such day."""
+    if dose.kind is DoseKind.ON_DEMAND or today < dose.start:
+        return False
+    return today.weekday() not in dose.weekdays or today in dose.off
