@@ -62,7 +62,7 @@ class RuleSettings(models.Model):
 class ClientStatus(models.Model):
     """Where a client stands today: what the board shows, worked out once and not at each look.
 
-    The database itself marks it stale when anything it rests on is written (see the migration), so
+    The database marks it stale when anything it rests on is written (see staleness.py), so
     nothing that happens to a client can be forgotten here; a new day makes it stale as well.
     """
 

@@ -14,6 +14,7 @@ from django.utils import timezone
 from procrastinate.contrib.django.models import ProcrastinateJob, ProcrastinateWorker
 
 from web.clients.models import Stop
+from web.decisions.staleness import missing_triggers
 from web.keeping import journal
 from web.messages.models import Message
 
@@ -58,6 +59,14 @@ def _migrations() -> Finding:
     missing = executor.migration_plan(executor.loader.graph.leaf_nodes())
     words = f"{len(missing)} are to be applied: manage.py migrate" if missing else "all applied"
     return Finding("migrations", not missing, words)
+
+
+def _board() -> Finding:
+    missing = missing_triggers()
+    if missing:
+        words = f"{len(missing)} triggers are missing, so changes do not reach it: {missing[0]}"
+        return Finding("board", True, words, warns=True)
+    return Finding("board", True, "follows every change")
 
 
 def late_jobs():
@@ -160,7 +169,7 @@ def _journal() -> Finding:
 
 
 _LOOKS: tuple[Callable[[], Finding], ...] = (
-    _migrations, _queue, _worker, _mail, _jobs, _backup, _mail_to_ourselves, _journal,
+    _migrations, _board, _queue, _worker, _mail, _jobs, _backup, _mail_to_ourselves, _journal,
 )  # fmt: skip
 
 

@@ -1,0 +1,33 @@
+"""What a client's status rests on.
+
+The database marks a status stale when a row of these models is written, through triggers that the
+migrations make (`decisions/0001_from_review.py`). A model that is added here needs a migration with
+its three triggers; a test compares this list with the database, and with what working a status out
+reads.
+"""
+
+from django.db import connection
+
+from web.clients.models import Screen, Stop, Target
+from web.practice.models import SelfReport, Session, Trial
+from web.programmes.models import Programme
+
+from .models import Decision, RuleSettings
+
+WATCHED = (Trial, Session, SelfReport, Stop, Screen, Target, Programme, Decision, RuleSettings)
+#: The function that the triggers call, and the events that each table has one for.
+FUNCTION, EVENTS = "review_mark_stale", ("INSERT", "UPDATE", "DELETE")
+
+
+def missing_triggers() -> list[str]:
+    """Return the triggers that the database lacks, as "event on table"; after a restore by other
+    means than ours they may be gone, and the board would show what was true then."""
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "select event_object_table, event_manipulation from information_schema.triggers "
+            "where action_statement like %s",
+            [f"%{FUNCTION}%"],
+        )
+        found = set(cursor.fetchall())
+    wanted = {(model._meta.db_table, event) for model in WATCHED for event in EVENTS}
+    return sorted(f"{event} on {table}" for table, event in wanted - found)
