@@ -24,7 +24,8 @@ from reedcore.history import file as practice_file
 from reedcore.history import seconds_before, version_week_ago
 from reedcore.measures import Against, kind_of, measured
 from reedcore.programme.asking import Asking
-from reedcore.programme.document import PROGRAMME, cleaned
+from reedcore.programme.document import cleaned
+from reedcore.programme.document_schema import PROGRAMME
 from reedcore.programme.edits import EDITS, edit_of, edited_by_all
 from reedcore.programme.loads import Loads, loads_of
 from reedcore.programme.plan import item_of, plan_of, plans_of

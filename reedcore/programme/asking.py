@@ -15,7 +15,7 @@ from reedcore.targets import HoldTarget, SecondsKind
 from reedcore.targets.judging import SHORTEST_TARGET_S, Shape
 from reedcore.targets.movements import GlideTarget, Way
 
-from .document import LIMITS
+from .document_schema import LIMITS
 from .sounds import line_of, notes_of
 from .times import item_seconds
 from .words import NONE, breath_inside

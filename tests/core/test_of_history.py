@@ -7,7 +7,8 @@ from uuid import UUID
 import pytest
 
 from reedcore.decisions import Reason, Settings
-from reedcore.decisions.of_history import About, case_of, proposals, since_of
+from reedcore.decisions.evidence import since_of
+from reedcore.decisions.of_history import About, case_of, proposals
 from reedcore.history import LOOK_BACK, Decision, Screening, lately
 from tests.core.histories import (
     DOSE,

@@ -10,7 +10,8 @@ from django.urls import reverse
 from django.utils import timezone
 
 from reedcore.catalogue.tasks import shipped_tasks
-from reedcore.programme.document import MOST_ITEMS, cleaned
+from reedcore.programme.document import cleaned
+from reedcore.programme.document_schema import MOST_ITEMS
 from tests.factories import (
     ClientFactory,
     baseline_trial,

@@ -16,7 +16,7 @@ from reedcore.catalogue.tasks import shipped_sets
 from reedcore.dose.slots import MOST_ON_DEMAND
 from reedcore.errors import Refusal
 from reedcore.pitch import Note
-from reedcore.programme.document import DOSE
+from reedcore.programme.document_schema import DOSE
 from reedcore.programme.edits import (
     ChooseRung,
     Edit,

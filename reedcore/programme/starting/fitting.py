@@ -13,7 +13,8 @@ from reedcore.ladders import rung_at_or_under_s
 from reedcore.measures import kind_of
 from reedcore.pitch import Note, note_nearest
 from reedcore.pitch.note_sets import USUAL_SETS, NoteSet, placed
-from reedcore.programme.document import LIMITS, new_item
+from reedcore.programme.document import new_item
+from reedcore.programme.document_schema import LIMITS
 from reedcore.programme.plan import reach_of
 from reedcore.programme.sounds import is_glide
 

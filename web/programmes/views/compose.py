@@ -18,7 +18,8 @@ from reedcore.catalogue.settings import choices_of, chosen, ladders_of, numbers_
 from reedcore.catalogue.tasks import either_of, instead_of, shipped_material, shipped_sets
 from reedcore.measures import kind_of
 from reedcore.pitch import Note, Spelling
-from reedcore.programme.document import LARGEST_PROGRAMME, answers_of, cleaned
+from reedcore.programme.document import answers_of, cleaned
+from reedcore.programme.document_schema import LARGEST_PROGRAMME
 from reedcore.programme.rungs import ladder_of, stands_on
 from reedcore.programme.sounds import groups_of, rounds_of
 from reedcore.programme.starting import beside_programmes, for_anybody, starting_programmes

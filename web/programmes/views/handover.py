@@ -21,14 +21,8 @@ from reedcore.formats.midi import write_midi
 from reedcore.formats.wav import write_wav
 from reedcore.measures import kind_of
 from reedcore.pitch import Note, Spelling
-from reedcore.programme.document import (
-    FORMAT,
-    LARGEST_PROGRAMME,
-    MOST_ITEMS,
-    PROGRAMME,
-    cleaned,
-    dose_of,
-)
+from reedcore.programme.document import cleaned, dose_of
+from reedcore.programme.document_schema import FORMAT, LARGEST_PROGRAMME, MOST_ITEMS, PROGRAMME
 from reedcore.programme.lines import lines_of, marked_text, material_of
 from reedcore.programme.plan import plans_of
 from reedcore.programme.sounds import line_of, notes_of, rounds_of

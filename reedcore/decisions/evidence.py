@@ -1,0 +1,261 @@
+"""What of a client's history a task's case rests on: since when, what was said, what was held."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Collection, Iterable, Sequence
+from datetime import date, datetime, timedelta
+from itertools import pairwise
+from statistics import fmean
+from uuid import UUID
+
+from reedcore.history import DayHeld, Decision, History, Report, Trial, Version, counted_s
+from reedcore.programme.asking import Asking
+from reedcore.programme.rungs import SECONDS, Rung
+from reedcore.safety import Flag
+
+from .case import WINDOW, Answer, PastTrial
+from .proposal import Reason
+
+#: Reasons that do not lie in one task.
+OF_THE_WHOLE = (
+    Reason.RED_FLAG_OPEN,
+    Reason.BOTHER_UP,
+    Reason.DAYS_MISSED,
+    Reason.ADHERENCE_LOW,
+    Reason.TOO_TIRED,
+)
+POWER = "block_power"
+_ON_TARGET = {"met": True, "not_met": False, "not_judged": None}
+#: What ends a session for strain of the voice or of the breath.
+_STRAINED = {Flag.STRAIN.value, Flag.LIGHT_HEADED.value}
+#: Too little practice, asked about once, is not asked about again within its window.
+OF_PRACTICE = (Reason.DAYS_MISSED, Reason.ADHERENCE_LOW)
+#: Nowhere to go, likewise.
+STALLS = (
+    Reason.STUCK, Reason.TOO_SELDOM, Reason.EFFORT_NOT_ASKED, Reason.EFFORT_TOO_HIGH,
+    Reason.EFFORT_TOO_LOW, Reason.NEXT_NOT_SHOWN, Reason.SINKING, Reason.TOP_OF_LADDER,
+    Reason.AT_ITS_GOAL,
+)  # fmt: skip
+OF_THE_ROOM = (Reason.NOTHING_JUDGED, Reason.MUCH_NOT_JUDGED)
+#: What was asked has windows of its own, and takes nothing of the evidence of a step.
+_MOVES_NOTHING = frozenset({*OF_THE_WHOLE, *STALLS, *OF_THE_ROOM})
+#: Only a decision for one of these resets the evidence of a decline.
+DECLINES = (
+    Reason.HOLDS_SHORTER, Reason.EFFORT_UP, Reason.EFFORT_DOWN, Reason.LEVEL_DOWN,
+    Reason.WORSE_FOR_TWO_WEEKS,
+)  # fmt: skip
+
+
+def since_of(history: History, task: Asking) -> datetime | None:
+    """From when on evidence is new: the last decision on the item, on any of its notes, taken,
+    refused or undone; or when a red flag was last cleared."""
+    moments = [history.cleared_at] if history.cleared_at else []
+    for each in _decisions_on(history, task):
+        if each.reason not in _MOVES_NOTHING:
+            moments += [moment for moment in (each.at, each.undone_at) if moment]
+    return max(moments, default=None)
+
+
+def watched_since(history: History, task: Asking) -> datetime | None:
+    """From when on a decline is watched: the last decision about one, or a red flag's clearing.
+    Nothing else takes anything of its evidence back."""
+    moments = [history.cleared_at] if history.cleared_at else []
+    for each in _decisions_on(history, task):
+        if each.reason in DECLINES:
+            moments += [moment for moment in (each.at, each.undone_at) if moment]
+    return max(moments, default=None)
+
+
+def day_of_watch(history: History, watched: datetime | None) -> date | None:
+    """The day after which days count; the client's return after a break begins it too."""
+    back = history.back_on
+    days = [history.day(watched)] if watched else []
+    # the day of the return itself is of now
+    return max([*days, *([back - timedelta(days=1)] if back else [])], default=None)
+
+
+def decided_on(
+    history: History, reasons: Collection[Reason], task: Asking | None = None
+) -> datetime | None:
+    """When something was last decided for one of these reasons, of the whole programme or of one
+    item."""
+    decisions = history.decisions if task is None else _decisions_on(history, task)
+    moments = [each.undone_at or each.at for each in decisions if each.reason in reasons]
+    if Reason.BOTHER_UP in reasons and history.cleared_at:
+        moments.append(history.cleared_at)
+    return max(moments, default=None)
+
+
+def _decisions_on(history: History, task: Asking) -> list[Decision]:
+    found = []
+    for each in history.decisions:
+        of = history.askings.get(each.task) if each.task is not None else None
+        if of is not None and of.item_key == task.item_key:
+            found.append(each)
+    return found
+
+
+def reports_of(history: History, kind: str, task: Asking) -> list[Report]:
+    """What was said after this item; of a version without items, after this task."""
+    said = history.said(kind, task.code)
+    return [
+        each
+        for each in said
+        if each.task is None or history.askings[each.task].item_key == task.item_key
+    ]
+
+
+def askings_of(history: History, task: Asking) -> list[Asking]:
+    """What was asked of the item on its note, version by version, up to now."""
+    return [
+        each
+        for version in history.in_force
+        for each in version.tasks
+        if each.item_key == task.item_key and each.series == task.series
+    ]
+
+
+def is_task_judged(history: History, task: Asking, trials: Sequence[Trial]) -> bool:
+    """Lines, reading and talk with a level, a rate or a pitch band set are on target or not like
+    any hold."""
+    if any(task.item.get(name) is not None for name in ("floor", "ceiling")):
+        return True
+    return any(
+        each.outcome != "not_judged" and history.askings[each.task].aims == task.aims
+        for each in trials
+    )
+
+
+def is_at_goal(history: History, task: Asking, *, maintained: bool) -> bool:
+    if history.goal_s is None or task.target_s is None or maintained or task.code == POWER:
+        return False
+    return task.target_s >= history.goal_s
+
+
+def returns_from(askings: Sequence[Asking], up: Rung | None) -> int:
+    """How often the item stood on the next rung and came back down."""
+    if up is None:
+        return 0
+
+    def is_there(each: Asking) -> bool:
+        if up.changes == SECONDS:
+            return (
+                each.target_s is not None and up.seconds is not None and each.target_s >= up.seconds
+            )
+        return bool(each.params.get(up.changes) == up.value)
+
+    return sum(is_there(one) and not is_there(after) for one, after in pairwise(askings))
+
+
+def is_new(report: Report, since: datetime | None) -> bool:
+    return since is None or report.at > since
+
+
+def answers_of(
+    reports: Iterable[Report], since: datetime | None, watched: datetime | None
+) -> tuple[Answer, ...]:
+    return tuple(
+        Answer(
+            report.on,
+            float(report.value),
+            anew=is_new(report, since),
+            watched=is_new(report, watched),
+            session=report.session,
+        )
+        for report in reports
+    )
+
+
+def strained_at(history: History, task: Asking, trials: Sequence[Trial]) -> list[datetime]:
+    """When strain was said after it, or a session that held it was stopped for strain or
+    light-headedness; a stop of a session that held no try counts for every task."""
+    said = [each.at for each in reports_of(history, "strain", task) if each.value["said"]]
+    stops = [
+        stop for stop in history.stops if _STRAINED & set(stop.flags) and stop.taken_back_at is None
+    ]
+    if stops:
+        of_task = {each.session for each in trials if each.session}
+        every = (each for of in history.by_series.values() for each in of)
+        with_tries = {each.session for each in every if each.session}
+        said += [
+            stop.said_at
+            for stop in stops
+            if stop.session in of_task or stop.session not in with_tries
+        ]
+    cleared = history.cleared_at
+    return sorted(at for at in said if cleared is None or at > cleared)
+
+
+def past_trial(
+    history: History, task: Asking, each: Trial, since: datetime | None, set_by: Version | None
+) -> PastTrial:
+    asked = history.askings[each.task]
+    # the same target before another was in force in between is not the one of now
+    of_now = set_by is None or each.at >= set_by.at or asked.version >= set_by.number
+    own = asked.item_key == task.item_key and asked.aims == task.aims and of_now
+    return PastTrial(
+        key=str(each.key),
+        session=each.session or each.on,
+        on=each.on,
+        on_target=_ON_TARGET[each.outcome],
+        held_s=counted_s(each, task.counts),
+        asked_s=history.asked_s(each),
+        asked_other=not own or history.asked_s(each) != task.target_s,
+        anew=since is None or each.at > since,
+    )
+
+
+def earlier_trial(day: DayHeld) -> PastTrial:
+    return PastTrial(
+        key="", session=day.on, on=day.on, held_s=day.held_s, asked_s=day.asked_s,
+        asked_other=True, anew=False,
+    )  # fmt: skip
+
+
+def target_set_by(history: History, task: Asking) -> Version | None:
+    """The version that set what is asked of the item now, after it was asked for something else."""
+    aims: tuple[object, ...] | None = None
+    found = None
+    for version in history.in_force:
+        for each in version.tasks:
+            if each.item_key != task.item_key or each.series != task.series:
+                continue
+            if aims is None or each.aims != aims:
+                aims, found = each.aims, version
+    return found
+
+
+def tired_sessions(history: History, since: datetime | None, today: date) -> tuple[int, int]:
+    """Sessions of the fortnight in which something was skipped as too tired, and all of them; once
+    it was asked about, those since."""
+    lately: set[UUID] = {
+        each.key
+        for each in history.sessions
+        if each.on > today - WINDOW and (since is None or each.at > since)
+    }
+    tired = {
+        report.session
+        for report in history.reports
+        if report.kind == "skipped" and report.value == "tired" and report.session in lately
+    }
+    return len(tired), len(lately)
+
+
+def block_means(history: History) -> tuple[tuple[date, float], ...]:
+    """Of each day on which every power note in force was held, the mean over the notes."""
+    tasks = history.programme.tasks if history.programme else ()
+    notes = {task.series for task in tasks if task.code == POWER}
+    held: dict[date, dict[tuple[str, int | None, str, str], list[float]]] = defaultdict(
+        lambda: defaultdict(list)
+    )
+    for of, trials in history.by_series.items():
+        if of in notes:
+            for trial in trials:
+                if trial.total_s is not None:
+                    held[trial.on][of].append(trial.total_s)
+    return tuple(
+        (day, fmean(fmean(values) for values in by_note.values()))
+        for day, by_note in sorted(held.items())
+        if len(by_note) == len(notes)
+    )

@@ -1,0 +1,235 @@
+"""A client's record, and who helps them."""
+
+from zoneinfo import ZoneInfo
+
+from django.conf import settings
+from django.db import models
+from django.utils import timezone
+from simple_history.models import HistoricalRecords
+
+from reedcore.catalogue.ages import ADULT, CHILD, TEENAGER, age_in_years, wording_at
+from reedcore.safety import Caution, Forbidden, SafetyCase, forbidden_hazards
+from web.accounts.models import Clinic, known_time_zone
+
+from ..nameless import NAMING
+from ..practice_link import LINK_FIELDS, PracticeLink
+
+#: The parts of a say-so: who allowed it, when, and what exactly.
+SAY_SO = ("who", "on", "what")
+
+
+class Client(PracticeLink):
+    """One client of one clinic."""
+
+    class Voice(models.TextChoices):
+        TREBLE = "treble", "treble"
+        BASS = "bass", "bass"
+        OWN = "own", "own range"
+
+    class Spelling(models.TextChoices):
+        SHARPS = "sharps", "sharps (F♯3)"
+        FLATS = "flats", "flats (G♭3)"
+
+    class AgeBand(models.TextChoices):
+        UNDER_13 = "under-13", "under 13"
+        FROM_13 = "13-17", "13 to 17"
+        #: Records of before the two bands above; counts as a child until the age is known.
+        UNDER_18 = "under-18", "under 18"
+        FROM_18 = "18-39", "18 to 39"
+        FROM_40 = "40-59", "40 to 59"
+        FROM_60 = "60-74", "60 to 74"
+        FROM_75 = "75+", "75 or more"
+
+    class Diagnosis(models.TextChoices):
+        """Coarse groups, to find like cases by; the laryngologist's own words stand beside it."""
+
+        TENSION = "tension", "muscle tension"
+        LESION = "lesion", "vocal-fold lesion"
+        PARESIS = "paresis", "paresis or paralysis"
+        THIN = "thin", "thinned or bowed folds"
+        QUIET = "quiet", "quiet voice of neurological origin"
+        TREMOR = "tremor", "tremor"
+        SURGERY = "surgery", "after surgery"
+        PITCH = "pitch", "pitch of one’s own choice"
+        WORKING = "working", "working voice, no finding"
+        OTHER = "other", "another"
+
+    class Complaint(models.TextChoices):
+        UNKNOWN = "", "not known"
+        YES = "yes", "yes"
+        NO = "no", "no: warm-up, performance or prevention"
+
+    class Contact(models.TextChoices):
+        NONE = "", "not agreed"
+        PHONE = "phone", "telephone"
+        MAIL = "mail", "e-mail"
+        POST = "post", "letter"
+        IN_PERSON = "person", "in person only"
+
+    clinic = models.ForeignKey(Clinic, on_delete=models.PROTECT, related_name="clients")
+    name = models.CharField("name or code", max_length=120)
+    age_band = models.CharField(max_length=8, choices=AgeBand, blank=True)
+    born_on = models.DateField("date of birth", null=True, blank=True)
+    pronouns = models.CharField(max_length=40, blank=True)
+    occupation = models.CharField(max_length=120, blank=True)
+    voice_demands = models.TextField("what the voice has to do", blank=True)
+    goals = models.TextField("goals, in the client’s own words", blank=True)
+    referral_reason = models.TextField("reason for referral", blank=True)
+    referrer = models.CharField("referred by", max_length=160, blank=True)
+    clinician = models.ForeignKey(
+        settings.AUTH_USER_MODEL,
+        on_delete=models.SET_NULL,
+        null=True,
+        blank=True,
+        related_name="own_clients",
+        help_text="Whose client this is; the others of the clinic see them too.",
+    )
+    shared_with = models.ManyToManyField(
+        settings.AUTH_USER_MODEL, blank=True, related_name="shared_clients"
+    )
+    diagnosis = models.CharField("kind of diagnosis", max_length=10, choices=Diagnosis, blank=True)
+    laryngeal_finding = models.TextField("laryngologist’s finding", blank=True)
+    examined_on = models.DateField("larynx examined on", null=True, blank=True)
+    voice_changed_on = models.DateField("voice different since", null=True, blank=True)
+    voice_rest_until = models.DateField("voice rest until", null=True, blank=True)
+    loud_from = models.DateField("surgeon allows loud and high from", null=True, blank=True)
+    cautions = models.JSONField(default=list, blank=True)
+    #: By caution: since when the entry stands as it does, and who has allowed what, where somebody
+    #: has: ``{"since": …, "who": …, "on": …, "what": …}``.
+    caution_entries = models.JSONField(default=dict, blank=True)
+    complaint = models.CharField(
+        "complains of the voice", max_length=4, blank=True, choices=Complaint
+    )
+    voice = models.CharField(max_length=8, choices=Voice, default=Voice.OWN)
+    spelling = models.CharField(
+        "notes are spelt with", max_length=8, choices=Spelling, default=Spelling.SHARPS
+    )
+    contact = models.CharField("reached best by", max_length=8, choices=Contact, blank=True)
+    contact_detail = models.CharField("at", max_length=160, blank=True)
+    reminders = models.BooleanField(
+        "reminded by e-mail of a missed session",
+        default=True,
+        help_text="At most once a day, and only where an e-mail address is agreed on.",
+    )
+    grown_up = models.CharField(
+        "adult who practises with the child",
+        max_length=120,
+        blank=True,
+        help_text="Only for a child: name and relation, for example “Mara Lind, mother”.",
+    )
+    props = models.JSONField(default=list, blank=True)
+    time_zone = models.CharField(
+        "time zone, where it is not the clinic’s",
+        max_length=64,
+        blank=True,
+        validators=[known_time_zone],
+    )
+    archived_at = models.DateTimeField(null=True, blank=True)
+    created_at = models.DateTimeField(auto_now_add=True)
+    #: Counts the saves of the record, so that a second editor can be told of the first.
+    edition = models.PositiveIntegerField(default=1)
+    history = HistoricalRecords(excluded_fields=LINK_FIELDS)
+    INSTEAD = NAMING
+
+    class Meta:
+        ordering = ["name", "pk"]
+        indexes = [models.Index(fields=["clinic", "name"])]
+
+    def __str__(self):
+        return self.name
+
+    @property
+    def mail_label(self) -> str:
+        """How plain mail speaks of the client: never by name."""
+        if self.clinic.mail_label == Clinic.MailLabel.NUMBER:
+            return f"no. {self.pk}"
+        return "".join(f"{word[0].upper()}." for word in self.name.split() if word[0].isalnum())
+
+    @property
+    def zone(self) -> ZoneInfo:
+        """The time zone the client lives in."""
+        return ZoneInfo(self.time_zone or self.clinic.time_zone)
+
+    @property
+    def caution_codes(self) -> frozenset[Caution]:
+        """The cautions on record, and that of a child's age."""
+        found = {Caution(code) for code in self.cautions}
+        return frozenset(found | {Caution.CHILD} if self.is_child else found)
+
+    @property
+    def is_child(self) -> bool:
+        """Under thirteen today, or under eighteen where nothing more is known."""
+        if self.born_on:
+            return wording_at(age_in_years(self.born_on, timezone.localdate())) == CHILD
+        return self.age_band in (self.AgeBand.UNDER_13, self.AgeBand.UNDER_18)
+
+    @property
+    def said_so(self) -> frozenset[Caution]:
+        """The cautions that somebody who knows has allowed, with who, when and what on record."""
+        return frozenset(
+            caution
+            for caution in self.caution_codes
+            if all(self.caution_entries.get(caution, {}).get(part) for part in SAY_SO)
+        )
+
+    def forbidden(self, *, on) -> tuple[Forbidden, ...]:
+        """What no task of this client may do on that day."""
+        return forbidden_hazards(
+            self.caution_codes, loud_from=self.loud_from, said_so=self.said_so, on=on
+        )
+
+    def wording(self, *, on) -> str:
+        """For whom instructions to this client are worded, unless a clinician chooses otherwise."""
+        if self.born_on:
+            return wording_at(age_in_years(self.born_on, on))
+        by_band = {
+            self.AgeBand.UNDER_13: CHILD,
+            self.AgeBand.FROM_13: TEENAGER,
+            self.AgeBand.UNDER_18: TEENAGER,
+        }
+        return by_band.get(self.age_band, ADULT)
+
+    def caution_stamp(self, caution: str) -> str:
+        """Changes whenever that entry of the record does: a reason written for it lapses then."""
+        if caution == Caution.CHILD:
+            return f"{self.age_band}/{self.born_on}"
+        since = self.caution_entries.get(caution, {}).get("since", "")
+        if caution == Caution.VOCAL_FOLD_SURGERY and self.loud_from:
+            return f"{since}/{self.loud_from:%Y-%m-%d}"
+        return since
+
+    def safety_case(self, open_flags=frozenset()) -> SafetyCase:
+        """What the record says that bears on safety."""
+        return SafetyCase(
+            cautions=self.caution_codes,
+            open_flags=frozenset(open_flags),
+            complaint={"yes": True, "no": False}.get(self.complaint),
+            voice_changed_on=self.voice_changed_on,
+            examined_on=self.examined_on,
+            voice_rest_until=self.voice_rest_until,
+            loud_from=self.loud_from,
+            limit_days=self.clinic.unexamined_limit_days,
+        )
+
+
+class Helper(PracticeLink):
+    """Somebody of the client's own who practises with them, with a PIN of their own."""
+
+    client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="helpers")
+    name = models.CharField("name", max_length=120)
+    relation = models.CharField("who that is", max_length=60, blank=True)
+    made_at = models.DateTimeField(auto_now_add=True)
+    ended_at = models.DateTimeField(null=True)
+    history = HistoricalRecords(excluded_fields=LINK_FIELDS)
+    INSTEAD = {"name": "a helper"}
+
+    class Meta:
+        ordering = ["made_at", "pk"]
+
+    def __str__(self):
+        return f"{self.name}, {self.relation}" if self.relation else self.name
+
+    @property
+    def clinic(self) -> Clinic:
+        """The clinic of whom they help."""
+        return self.client.clinic

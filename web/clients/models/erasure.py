@@ -1,0 +1,39 @@
+"""What is left of a record that was erased."""
+
+from django.conf import settings
+from django.db import models
+
+from web.accounts.models import Clinic
+
+
+class Erasure(models.Model):
+    """That a record is to be erased, or was: all that is left of it."""
+
+    clinic = models.ForeignKey(Clinic, on_delete=models.PROTECT, related_name="erasures")
+    #: The client's number; no key, for the record goes.
+    record = models.PositiveBigIntegerField()
+    why = models.CharField(max_length=500)
+    #: Nobody: because it was archived for as long as the clinic keeps records.
+    asked_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+    asked_at = models.DateTimeField(auto_now_add=True)
+    due_at = models.DateTimeField()
+    taken_back_at = models.DateTimeField(null=True)
+    taken_back_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+    done_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-asked_at"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["record"],
+                condition=models.Q(taken_back_at=None, done_at=None),
+                name="one_erasure_waits_for_a_record",
+            )
+        ]
+
+    def __str__(self):
+        return f"record {self.record}"
