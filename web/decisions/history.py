@@ -9,9 +9,8 @@ from dataclasses import dataclass, replace
 from datetime import date, datetime
 from typing import Any
 
-from django.db.models import JSONField, Max, Q, TextField, Value
-from django.db.models.fields.json import KeyTextTransform
-from django.db.models.functions import Cast, Coalesce, NullIf, TruncDate
+from django.db.models import Max, Q
+from django.db.models.functions import Coalesce, TruncDate
 from orjson import loads
 
 from reedcore.catalogue.tasks import Task
@@ -39,60 +38,7 @@ from web.programmes.models import PrescribedTask, Programme
 from web.programmes.queries import asking_of
 
 from . import models
-
-
-def _filled(column: str, empty: Any) -> NullIf:
-    """Nothing where it is empty: that is seldom worth being read as JSON."""
-    return NullIf(column, Value(empty, JSONField()))
-
-
-#: What of a trial the rules look at, and what else a page or a file shows: column by field.
-RULED = {
-    "key": "key", "task": "task", "session": "session", "at": "performed_at",
-    "outcome": "outcome", "set_s": "set_s", "total_s": "total_s", "steady_s": "steady_s",
-    "level_db": "level_db", "end_error_cents": "end_error_cents", "spread_cents": "spread_cents",
-    "breaks": _filled("breaks", []), "role": "role",
-    "device_alone": KeyTextTransform("device", "capture"),
-}  # fmt: skip
-#: What a series is drawn, compared and followed by.
-FOLLOWED = {name: column for name, column in RULED.items() if name != "device_alone"} | {
-    "capture": Cast("capture", TextField()), "parts": Cast("parts", TextField()),
-    "error_cents": "error_cents", "share_on_pitch": "share_on_pitch",
-    "figures": _filled("figures", {}),
-    "since_medication_h": "session__hours_since_medication",
-}  # fmt: skip
-#: Null where it is empty.
-_SELDOM = ("breaks", "figures", "reasons", "device_alone")
-#: Read as the text that they are in the database, and only then as JSON: there is much of it.
-_AS_TEXT = ("capture", "parts")
-SHOWN = FOLLOWED | {"reasons": _filled("reasons", [])} | {
-    name: name
-    for name in ("source", "median_hz", "drift_cents", "level_mean_dbfs", "snr_db")
-}  # fmt: skip
-
-_SESSION = {
-    "key": "key", "at": "begun_at", "sort": "sort", "day": "day", "ending": "ending",
-    "done": "items_done", "planned": "items_planned", "version": "programme__version",
-    "voice": "voice", "place": "place", "ended_at": "ended_at", "device": "device",
-    "hours_since_medication": "hours_since_medication",
-    "helped_by": Coalesce("helper__name", Value("")),
-}  # fmt: skip
-#: What tells what became of the days, and where; no more.
-_DAYS = {
-    name: _SESSION[name]
-    for name in ("key", "at", "sort", "day", "ending", "done", "planned", "place", "helped_by")
-}
-_ALONE = {name: RULED[name] for name in ("key", "task", "session", "at", "outcome")}
-_STOP = {
-    "key": "key", "flags": "flags", "tier": "tier", "pauses": "pauses", "said_at": "said_at",
-    "received_at": "received_at", "cleared_at": "cleared_at", "taken_back_at": "taken_back_at",
-    "session": "session_key", "comment": "comment", "cleared_because": "cleared_because",
-}  # fmt: skip
-_DECISION = {
-    "step": "step", "reason": "reason", "at": "decided_at", "task": "task",
-    "accepted": "accepted", "refusal_reason": "refusal_reason", "undone_at": "undone_at",
-    "facts": "facts", "rests_on": "rests_on", "made": "made__version",
-}  # fmt: skip
+from .columns import ALONE, AS_TEXT, DAYS, DECISION, RULED, SELDOM, SESSION, SHOWN, STOP
 
 
 @dataclass(frozen=True)
@@ -191,8 +137,8 @@ def practice_of(client: Client, *, since: datetime) -> History:
     return History(
         zone=str(client.zone),
         versions=tuple(versions),
-        trials=tuple(read_trials(client, alone, _ALONE)),
-        sessions=tuple(_sessions(by_key, since, _DAYS)[client.pk]),
+        trials=tuple(read_trials(client, alone, ALONE)),
+        sessions=tuple(_sessions(by_key, since, DAYS)[client.pk]),
         stops=tuple(_stops(by_key, since)[client.pk]),
     )
 
@@ -206,10 +152,10 @@ def read_trials(client: Client, rows, columns=SHOWN) -> list[Trial]:
 
 def _trial(names, row, zone) -> Trial:
     values = dict(zip(names, row, strict=True))
-    for name in _SELDOM:
+    for name in SELDOM:
         if values.get(name, row) is None:
             del values[name]
-    for name in _AS_TEXT:
+    for name in AS_TEXT:
         if name in values:
             values[name] = loads(values[name])
     if "device_alone" in values:
@@ -376,7 +322,7 @@ def _reports(by_key, since=None) -> dict[int, list[Report]]:
     return found
 
 
-def _sessions(by_key, since=None, columns=_SESSION) -> dict[int, list[Session]]:
+def _sessions(by_key, since=None, columns=SESSION) -> dict[int, list[Session]]:
     rows = practice.Session.objects.filter(client__in=by_key).order_by("begun_at", "key")
     if since is not None:
         rows = rows.filter(begun_at__gte=since)
@@ -394,8 +340,8 @@ def _stops(by_key, since=None) -> dict[int, list[Stop]]:
             Q(cleared_at=None) | Q(cleared_at__gte=since) | Q(received_at__gte=since)
         )
     found = defaultdict(list)
-    for client, *row in rows.values_list("client", *_STOP.values()):
-        values = dict(zip(_STOP, row, strict=True))
+    for client, *row in rows.values_list("client", *STOP.values()):
+        values = dict(zip(STOP, row, strict=True))
         found[client].append(Stop(**{**values, "flags": tuple(values["flags"])}))
     return found
 
@@ -428,8 +374,8 @@ def _decisions(by_key, since=None) -> dict[int, list[Decision]]:
     if since is not None:
         rows = rows.filter(Q(decided_at__gte=since) | Q(undone_at__gte=since))
     found = defaultdict(list)
-    for client, *row in rows.values_list("client", *_DECISION.values()):
-        values = dict(zip(_DECISION, row, strict=True))
+    for client, *row in rows.values_list("client", *DECISION.values()):
+        values = dict(zip(DECISION, row, strict=True))
         found[client].append(Decision(**{**values, "rests_on": tuple(values["rests_on"])}))
     return found
 

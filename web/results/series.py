@@ -8,7 +8,8 @@ from django.db.models import Count, Max
 from reedcore.history import Trial
 from reedcore.history import series as core
 from reedcore.measures import kind_of, measures_with
-from web.decisions.history import SHOWN, read_trials
+from web.decisions.columns import SHOWN
+from web.decisions.history import read_trials
 from web.practice.asked import Asked
 from web.practice.models import Trial as TrialRow
 from web.practice.wording import title_of

@@ -17,7 +17,8 @@ from web.clients.stops_shown import shown_stops
 from web.decisions import presenters
 from web.decisions.actions import WRITES
 from web.decisions.client_status import proposal_from
-from web.decisions.history import RULED, read_trials
+from web.decisions.columns import RULED
+from web.decisions.history import read_trials
 from web.decisions.models import Decision
 from web.decisions.presenters import practice_words
 from web.decisions.proposals import status_of

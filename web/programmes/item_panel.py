@@ -1,0 +1,115 @@
+"""The composer's panel of one item: what can be set of it, and with what."""
+
+from reedcore.catalogue.pairs import shapes, sounds
+from reedcore.catalogue.settings import choices_of, chosen, ladders_of, numbers_of
+from reedcore.catalogue.tasks import either_of, instead_of, shipped_material, shipped_sets
+from reedcore.measures import kind_of
+from reedcore.pitch import Note, Spelling
+from reedcore.programme.rungs import ladder_of, stands_on
+from reedcore.programme.sounds import groups_of, rounds_of
+from reedcore.programme.swap import has_props
+from web.catalogue.models import LibraryEntry
+from web.catalogue.queries import library_of
+from web.catalogue.wording import number_name
+from web.programmes.wording import FEEDBACK
+
+from .difference import LIMIT_NAMES
+
+
+def item_panel(item, client, tasks, account, wording):
+    """What can be changed of one item."""
+    task = tasks[item["task"]]
+    spelling = Spelling(client.spelling)
+    kind = kind_of(task.measure)
+    ladder = ladder_of(item, task)
+    place = ladder.place_of(stands_on(item, task, ladder)) if ladder else None
+    props = client.props or None
+    return {
+        "item": item,
+        "task": task,
+        "notes": " ".join(Note(midi).name(spelling) for midi in item["notes"]),
+        "params": [
+            (name, number_name(name), parameter, item["params"].get(name, parameter.default))
+            for name, parameter in numbers_of(task).items()
+        ],
+        "ladders": [(each.code, each.name) for each in ladders_of(task).values()],
+        "choices": [
+            (each.changes, each.name, each.rungs, chosen(task, item["params"], each.changes))
+            for each in choices_of(task).values()
+        ],
+        "pair": _pair(task),
+        "pattern": _pattern(item, task, spelling),
+        "words": "\n".join(item.get("words", ())),
+        "told": task.client_for.get(wording) or task.client,
+        "sets": _sets(account),
+        "pictures": list(client.clinic.pictures.values_list("pk", "name"))
+        if kind.by_line or task.material
+        else [],
+        "ladder": ladder,
+        "unplaced": ladder is not None and place is None,
+        "rungs": [(label, at == place) for at, label in enumerate(ladder.labels)] if ladder else [],
+        # what may be meant so, against the check: rungs by choice, and breaths as they are counted
+        "by_choice": (ladder is not None and ladder.by_choice is not None)
+        or "breath_in" in item["params"],
+        "rungs_s": " ".join(f"{seconds:g}" for seconds in item["rungs"]),
+        "row": " ".join(f"{seconds:g}" for seconds in item["row"]),
+        "lines": "\n".join(item["lines"]),
+        "material": shipped_material().get(task.material, ()),
+        "equals": _offered(either_of(task, tasks), props),
+        "substitutes": _offered(instead_of(task, tasks), props),
+        "feedback": FEEDBACK.items(),
+        "limits": [
+            (name, words, item.get("limits", {}).get(name)) for name, words in LIMIT_NAMES.items()
+        ]
+        if kind.steady
+        else [],
+        "kind": kind,
+    }
+
+
+#: So many other tasks are offered in the place of one.
+MOST_OFFERED = 14
+
+
+def _offered(tasks, props):
+    """Those that the client has the props for; by code and name."""
+    fitting = [each for each in tasks if has_props(each, props)]
+    return [(each.code, each.name) for each in fitting[:MOST_OFFERED]]
+
+
+def _sets(account):
+    """Sets of lines to begin from: the clinic's own, then the sample sets."""
+    own = [(f"own:{each.pk}", each.name) for each in library_of(account, LibraryEntry.Kind.LINES)]
+    return own + [
+        (f"{code}:{length}", f"{name}, {length}")
+        for code, (name, by_length) in shipped_sets().items()
+        for length in by_length
+    ]
+
+
+def _pair(task):
+    """The shapes and sounds that there are, for a task that is one on the other."""
+    if task.pair is None:
+        return None
+    shape, sound = task.pair
+    return {
+        "shape": shape,
+        "sound": sound,
+        "shapes": [(code, each.name) for code, each in shapes().items()],
+        "sounds": [(code, each.name) for code, each in sounds().items()],
+    }
+
+
+def _pattern(item, task, spelling):
+    """A pattern as its fields have it; None for what is none."""
+    groups = groups_of(item, task)
+    if not groups:
+        return None
+    own = item.get("pattern", {})
+    noted = {
+        name: Note(own[name]).name(spelling) if own.get(name) is not None else ""
+        for name in ("floor", "ceiling", "bridge")
+    }
+    written = " / ".join(" ".join(map(str, group)) for group in groups)
+    rounds = [(each.groups[0][0].name(spelling), each.crosses) for each in rounds_of(item, task)]
+    return {"groups": written, "cue": own.get("cue", ""), "rounds": rounds, **noted}
