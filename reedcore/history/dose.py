@@ -75,7 +75,7 @@ def _asked_s(task: Asking) -> float | None:
     """Seconds of voice that a try is asked for; None of what is not heard, is all air, or has no
     seconds of its own."""
     kind = kind_of(task.measure)
-    if not (task.shipped.voiced if task.shipped else kind.code != "hiss"):
+    if not (task.shipped.voiced if task.shipped else not kind.is_air):
         return None
     if kind.steady:
         return task.target_s

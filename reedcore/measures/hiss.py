@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from reedcore.acoustics import Analysis, QualityReason
 from reedcore.acoustics import Task as Sound
+from reedcore.acoustics.live_hold import Listening
 from reedcore.ladders import HISS_RUNGS_S
 from reedcore.targets import HoldTarget, Judgement, Measured
 from reedcore.targets.judging import judge_shape
@@ -37,6 +38,9 @@ KIND = Kind(
     listens=Sound.HISS,
     figures=figures,
     by_hand=by_hand,
+    live=Listening.HISS,
+    is_air=True,
+    target_per_session=True,
     figure=HELD,
     drawn=Drawn.STRAIGHT,
     in_seconds=True,

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from reedcore.acoustics import Analysis, Hold
 from reedcore.acoustics import Task as Sound
+from reedcore.acoustics.live_hold import Listening
 from reedcore.ladders import HOLD_RUNGS_S
 from reedcore.targets import HoldTarget, Judgement, Measured, judge
 
@@ -109,6 +110,8 @@ KIND = Kind(
     by_note=True,
     steady=True,
     can_be_shorter=True,
+    live=Listening.HOLD,
+    target_per_session=True,
     with_level=True,
     one_breath=True,
     decides=True,

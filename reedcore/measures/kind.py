@@ -9,6 +9,7 @@ from typing import Any
 
 from reedcore.acoustics import Analysis
 from reedcore.acoustics import Task as Sound
+from reedcore.acoustics.live_hold import Listening
 from reedcore.catalogue.tasks import Task
 from reedcore.progress import Better
 from reedcore.targets import HoldTarget, Judgement
@@ -86,6 +87,9 @@ class Kind:
     decides: tries on target decide how it goes on; otherwise its felt check does.
     weekly_cap: what it is asked for may grow by only so much a week.
     ends_after_s: a try is over after so much silence, seconds.
+    live: what is listened for live.
+    is_air: air alone, without voice.
+    target_per_session: its seconds may be set for one session.
     can_be_shorter: seconds are asked for, and fewer of them are still the same exercise.
     counts: what is counted or asked for where nothing is heard.
     """
@@ -110,6 +114,9 @@ class Kind:
     decides: bool = False
     weekly_cap: bool = False
     ends_after_s: float = 1.0
+    live: Listening = Listening.ALL
+    is_air: bool = False
+    target_per_session: bool = False
     can_be_shorter: bool = False
     counts: Counts = Counts.NOTHING
 

@@ -115,12 +115,14 @@ class CountedTask:
     """What a device counts or asks for where nothing is heard; None where it does not apply.
 
     Attributes:
+        counts: what it counts; nothing where the time is all there is.
         beat_s, breaths: of counted breathing.
         reps: of repetitions.
         items: of a checklist.
         lower_is_better: of a typed number.
     """
 
+    counts: Counts
     seconds: float
     beat_s: float | None = None
     breaths: tuple[tuple[Phase, ...], ...] = ()
@@ -248,16 +250,16 @@ def counted_task(asking: Asking) -> CountedTask:
     """Return what a device counts or asks for in a task that is not heard."""
     params, task, seconds = asking.params, asking.shipped, asking.seconds
     breaths = breaths_of(asking.item, task) if asking.item and task else ()
-    match kind_of(asking.measure).counts:
+    match counts := kind_of(asking.measure).counts:
         case Counts.BREATHS if breaths:
-            return CountedTask(seconds, beat_s=beat_s(params), breaths=breaths)
+            return CountedTask(counts, seconds, beat_s=beat_s(params), breaths=breaths)
         case Counts.REPETITIONS:
-            return CountedTask(seconds, reps=int(params.get("reps", 1)))
+            return CountedTask(counts, seconds, reps=int(params.get("reps", 1)))
         case Counts.ITEMS if task is not None:
-            return CountedTask(seconds, items=task.items)
+            return CountedTask(counts, seconds, items=task.items)
         case Counts.NUMBER if task is not None:
-            return CountedTask(seconds, lower_is_better=task.lower_is_better)
-    return CountedTask(seconds)
+            return CountedTask(counts, seconds, lower_is_better=task.lower_is_better)
+    return CountedTask(Counts.NOTHING, seconds)
 
 
 def planned_items(

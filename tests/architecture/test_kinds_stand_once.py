@@ -4,7 +4,9 @@ import re
 from pathlib import Path
 
 from reedcore.catalogue.schema import SHAPES, TASK
-from reedcore.measures import KINDS
+from reedcore.measures import KINDS, Counts
+from web.catalogue.plain_form import BY_FILE_ONLY, WAYS
+from web.practice.simulated import SIMULATED
 from web.practice.wording import UNHEARD
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -34,3 +36,28 @@ def test_every_kind_that_is_heard_has_words_for_not_being_heard_and_a_figure():
     heard = {code for code, kind in KINDS.items() if kind.is_heard and code in MEASURES}
     assert heard == set(UNHEARD)
     assert all(kind.figure and kind.figures for kind in KINDS.values() if kind.is_heard)
+
+
+HEARD = {code for code, kind in KINDS.items() if kind.is_heard}
+DEVICE = ROOT / "web/practice/static/practice/js/told.js"
+
+
+def test_every_kind_that_is_heard_has_a_simulated_voice():
+    assert set(SIMULATED) == HEARD
+
+
+def test_every_kind_that_is_not_heard_is_led_by_the_device():
+    (leaders,) = re.findall(r"const LEADERS = \{([^}]*)\}", DEVICE.read_text())
+    led = set(re.findall(r"(\w+):", leaders))
+    assert led == {each.value for each in Counts}
+    unheard = [kind for code, kind in KINDS.items() if code not in HEARD]
+    assert {kind.counts for kind in unheard} == set(Counts)
+    assert all(KINDS[code].counts is Counts.NOTHING for code in HEARD)
+
+
+def test_a_clinic_can_write_a_task_of_its_own_of_every_kind():
+    assert {way.measure for way in WAYS.values()} | BY_FILE_ONLY == set(MEASURES)
+
+
+def test_a_clinic_is_told_of_every_kind_in_the_form_or_as_a_file():
+    assert not BY_FILE_ONLY & {way.measure for way in WAYS.values()}

@@ -5,7 +5,6 @@ import json
 
 import pytest
 
-from reedcore.measures import kind_of
 from tests.sizes import every, short
 from tests.web.conftest import entry, plan_shown, send, sitting
 from tests.web.test_composer import send as edit
@@ -96,11 +95,11 @@ def practised(as_client, person, block):
     task = PrescribedTask.objects.get(pk=turn["task"])
     session = sitting(person)
     if not block["heard"]:
-        figures = {"reps": 3, "minutes": 1.0, "breaths": 3, "count": 4.0, "ticks": ["so"]}
-        name = {"timed": "minutes", "counted": "breaths", "checklist": "ticks"}.get(
-            block["measure"], block["measure"]
-        )
-        said = entry(person, "told", session, task=task.pk, figures={name: figures[name]})
+        figures = {
+            "repetitions": {"reps": 3}, "nothing": {"minutes": 1.0}, "breaths": {"breaths": 3},
+            "number": {"count": 4.0}, "items": {"ticks": ["so"]},
+        }[block["told"]["leads"]]  # fmt: skip
+        said = entry(person, "told", session, task=task.pk, figures=figures)
         assert send(as_client, said).status_code == 200
         return [Trial.objects.get(pk=said["key"])]
     made = []
@@ -132,7 +131,7 @@ def test_a_piece_is_composed_practised_and_judged(
             (t.outcome, t.parts, t.figures) for t in trials
         ]
     else:
-        assert not kind_of(block["measure"]).is_heard
+        assert not block["heard"]
         assert all(trial.source == "told" and trial.figures for trial in trials)
     assert programme.document["items"][0]["task"] == code
 

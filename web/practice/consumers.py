@@ -2,8 +2,7 @@
 
 from django.utils import timezone
 
-from reedcore.acoustics.live_hold import Listening
-from reedcore.measures import kind_of
+from reedcore.measures import KINDS, kind_of
 from web.programmes.queries import item_of, note_hz, tasks_of
 from web.sound.consumers import BadAbout, LiveTake
 
@@ -13,8 +12,6 @@ from .asked import Asked
 from .clock import Clock
 from .entry import BadEntry, about_try, checked
 from .queries import reference_dbfs
-
-LISTENS = {"hold": Listening.HOLD, "hiss": Listening.HISS}
 
 
 class _PracticeTake(LiveTake):
@@ -69,7 +66,7 @@ class TakeConsumer(_PracticeTake):
 
     def listens_for(self):
         # on a rung of air first it may be another kind than its measure says
-        return LISTENS.get(Asked(self.subject).asking.kind, Listening.ALL)
+        return KINDS[Asked(self.subject).asking.kind].live
 
     def save(self):
         try:

@@ -222,7 +222,7 @@ def _block(item_id, tasks: list[Asked], cautions) -> dict | None:
     heard = kind.is_heard
     block = {
         "id": item_id,
-        "measure": measure,
+        "target_per_session": kind.target_per_session,
         "heard": heard,
         "family": shipped.family if shipped else "block",
         "loud": shipped.is_loud if shipped else False,
@@ -314,7 +314,7 @@ def _round(asked: Asked, each: LedRound) -> dict:
 
 def _told(counted: CountedTask) -> dict:
     """What the device counts or asks for, by the names that it knows."""
-    found = {"seconds": counted.seconds}
+    found = {"leads": counted.counts.value, "seconds": counted.seconds}
     if counted.breaths:
         found |= {
             "beat_s": counted.beat_s,

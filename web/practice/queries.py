@@ -7,6 +7,7 @@ from datetime import datetime, time, timedelta
 from django.utils import timezone
 
 from reedcore.devices.levels import energetic_mean_db
+from reedcore.measures import measures_with
 from reedcore.safety import TIERS, Flag, Tier
 from web.programmes.models import PrescribedTask
 
@@ -100,7 +101,7 @@ def voiced_today(client, *, now: datetime) -> float:
     """Seconds for which the voice was heard today, by the client's own day, whatever it was for:
     with a pitch where that was measured, else what was held."""
     today = client.trials.filter(performed_at__gte=_midnight(client, now)).exclude(
-        task__measure="hiss"
+        task__measure__in=measures_with("is_air")
     )
     heard = today.values_list("figures", "total_s")
     return float(sum(figures.get("load_s", held) or 0.0 for figures, held in heard))

@@ -54,8 +54,8 @@ def simulated_clip(
     same again."""
     if manner == "silent":
         return render((Silence(2.5),), room=ROOM, rate_hz=rate_hz, seed=seed)
-    made = _KINDS.get(asked.asking.kind)
-    if made is None:
+    made = SIMULATED[asked.asking.kind]
+    if made is _held:
         return _held(asked, manner, seed, rate_hz)
     _, share, _ = MANNERS[manner]
     sung = made(asked, share, number) if made is _pattern else made(asked, share)
@@ -192,7 +192,9 @@ def _script(asked, share):
     return (Talk(2.5 * share, pitch_hz=OWN_HZ, level_dbfs=level),)
 
 
-_KINDS = {
+#: By kind of measure, what the made-up client does; each kind that is heard has its own.
+SIMULATED = {
+    "hold": _held,
     "hiss": _hiss,
     "compound": _s_to_z,
     "glide": _glide,

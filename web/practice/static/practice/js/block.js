@@ -52,11 +52,7 @@ async function introduce(practice, block, words) {
     );
   }
   let target = null;
-  if (
-    practice.plan.clinic &&
-    block.turns[0].seconds &&
-    (block.measure === "hold" || block.measure === "hiss")
-  ) {
+  if (practice.plan.clinic && block.turns[0].seconds && block.target_per_session) {
     target = make("input", {
       class: "input",
       inputmode: "decimal",

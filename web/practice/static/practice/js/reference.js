@@ -4,7 +4,6 @@ import { HeardTry } from "./heard.js";
 import { ask, goOn, lines, make, say, show } from "./screens.js";
 
 const VOWEL = {
-  measure: "hold",
   feedback: "none",
   cue: true,
   cues: false,

@@ -5,8 +5,7 @@ import { beats } from "./sounds.js";
 
 /** Leads one set and gives its figures; `seconds` where its sets rise. */
 export function lead(practice, block, words, seconds) {
-  const how = { counted, reps, timed, count, checklist }[block.measure] ?? reps;
-  return how(practice, block, words, seconds);
+  return LEADERS[block.told.leads](practice, block, words, seconds);
 }
 
 const head = (block, words) => [
@@ -162,3 +161,6 @@ async function checklist(practice, block, words) {
   await goOn("Done", { interrupted: practice.interrupt.now });
   return { ticks: boxes.filter((box) => box.checked).map((box) => box.value) };
 }
+
+/** By what is counted, as the programme's plan names it. */
+const LEADERS = { breaths: counted, repetitions: reps, number: count, items: checklist, nothing: timed };
