@@ -185,3 +185,15 @@ def test_a_grown_up_is_kept_on_the_record(as_clinician, child):
     assert not {
         each for each in codes_of(child, simple_document(item("hum_hold"))) if "no_grown_up" in each
     }
+
+
+def test_the_record_says_which_questions_are_new_and_who_the_adult_is(as_clinician, child):
+    Screen.objects.filter(client=child).update(asked=["pressure", "latex"])
+    page = as_clinician.get(reverse("clients:summary", args=[child.pk])).content.decode()
+    assert f"{len(ASKED) - 2} questions are new since this screening" in page
+    assert "nobody named" in page
+    Client.objects.filter(pk=child.pk).update(grown_up="Jory Orrell, father")
+    on_record(child, child.account)
+    page = as_clinician.get(reverse("clients:summary", args=[child.pk])).content.decode()
+    assert "are new since" not in page
+    assert "Jory Orrell, father" in page

@@ -29,8 +29,9 @@ def named(person):
     person.name = "Tamsin Orrell-Before"
     person.save()
     person.name, person.contact_detail = "Tamsin Orrell", "tamsin@orrell.example"
+    person.grown_up = "Mara Orrell, mother"
     person.born_on, person.referrer = date(1961, 2, 3), "Dr Orrell-Brand"
-    said = ["name", "contact_detail", "born_on", "referrer"]
+    said = ["name", "contact_detail", "born_on", "referrer", "grown_up"]
     save_record(person, fields=said, edition=person.edition, by=person.account)
     add_helper(person, name="Ana Orrell", relation="daughter")
     return person

@@ -8,7 +8,13 @@ from functools import wraps
 
 _left_out: ContextVar[bool] = ContextVar("names are left out", default=False)
 #: What of a client's record names somebody, and what is read instead.
-NAMING = {"name": "no. {pk}", "born_on": None, "contact_detail": "", "referrer": ""}
+NAMING = {
+    "name": "no. {pk}",
+    "born_on": None,
+    "contact_detail": "",
+    "referrer": "",
+    "grown_up": "an adult",
+}
 
 
 def names_left_out() -> bool:
@@ -53,6 +59,8 @@ class Nameless:
         read = super().from_db(db, field_names, values)
         if names_left_out():
             for field in cls.INSTEAD.keys() & set(field_names):
+                if not getattr(read, field):
+                    continue  # that nobody is named is no name
                 instead = cls.INSTEAD[field]
                 setattr(read, field, instead and instead.format(pk=read.pk))
         return read
