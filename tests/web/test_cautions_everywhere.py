@@ -24,6 +24,7 @@ from web.exports.whole import whole_file
 from web.practice.plan import session_plan
 from web.programmes.actions import OpenStops, publish_document
 from web.programmes.look import second_look
+from web.scheduled.programmes import check_programmes
 
 
 def codes_of(client, document):
@@ -197,3 +198,16 @@ def test_the_record_says_which_questions_are_new_and_who_the_adult_is(as_clinici
     page = as_clinician.get(reverse("clients:summary", args=[child.pk])).content.decode()
     assert "are new since" not in page
     assert "Jory Orrell, father" in page
+
+
+def test_each_night_programmes_in_force_are_checked_as_the_rules_now_stand(
+    as_clinician, measured, clinician
+):
+    document = simple_document(item("strong_ah", floor=6, ceiling=16))
+    publish_document(measured, document, by=clinician)
+    # as an earlier version has left it: the record changed, and strong voice was no pressure then
+    Client.objects.filter(pk=measured.pk).update(cautions=["pressure_acute"])
+    assert "strong voice" not in as_clinician.get("/").content.decode()
+    check_programmes()
+    assert "strong voice" in measured.programmes.get().concerns[0]
+    assert "strong voice" in as_clinician.get(reverse("decisions:board")).content.decode()

@@ -190,17 +190,19 @@ def withdraw(programme: Programme, *, by) -> None:
 
 
 def check_again(client: Client) -> None:
-    """Looks at the programme in force once more: the record says something else than before."""
+    """Check the programme in force again: the record, the day or the rules have changed."""
     programme = current_programme(client)
     if programme is None:
         return
     programme.client = client
     look = look_again(programme, every_task(client.clinic))
     spelling = Spelling(client.spelling)
-    programme.concerns = [
+    concerns = [
         finding_words(each, spelling=spelling) for each in look.open_stops(programme.kept_in_spite)
     ]
-    programme.save(update_fields=["concerns"])
+    if concerns != programme.concerns:
+        programme.concerns = concerns
+        programme.save(update_fields=["concerns"])
 
 
 def _next_version(client, *, by, at, **more) -> Programme:

@@ -49,6 +49,16 @@ def seal_anew(timestamp: int) -> None:
     seal_keys()
 
 
+@app.periodic(cron="10 4 * * *")
+@app.task(name="check_programmes", queueing_lock="check_programmes")
+def check_programmes(timestamp: int) -> None:
+    """Check every programme in force again: a birthday, a surgeon's date or a new rule of the
+    check changes what it finds without anybody having changed the record."""
+    from .programmes import check_programmes
+
+    check_programmes()
+
+
 @app.periodic(cron="30 5 * * *")
 @app.task(name="mail_heartbeat", queueing_lock="mail_heartbeat")
 def mail_heartbeat(timestamp: int) -> None:
