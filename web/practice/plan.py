@@ -124,6 +124,7 @@ def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
         "dry": without_water(client.caution_codes),
         "advice": caution_advice(client.caution_codes),
         "breath_s": settings.BREATH_CUE_S,
+        "waits": {"line_s": settings.LINE_WAIT_S, "answer_s": settings.ANSWER_WAIT_S},
         "needs_reference": any(block["level"] for block in blocks),
         "asks_bother": asks_bother(client, now=timezone.now()),
         "asks_medication": bool(programme.document.get("practice", {}).get("medication")),

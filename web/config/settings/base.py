@@ -225,6 +225,9 @@ STATIC_ROOT = ROOT / "web" / "collected"
 #: How long the note is played before a try, and how long its breath is given, seconds.
 REFERENCE_TONE_S = 2.0
 BREATH_CUE_S = 2.5
+#: A device without the live line for so long times by itself; and so long it waits for the measured
+#: result before it goes on, and lets the stored sound follow.
+LINE_WAIT_S, ANSWER_WAIT_S = 2.5, 6.0
 #: The largest recording a person may hand in: five minutes of stereo at 48 kHz in 24 bits, and
 #: some.
 LARGEST_UPLOAD_BYTES = 90 * 1024 * 1024

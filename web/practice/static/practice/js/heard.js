@@ -12,9 +12,9 @@ import { beats, playTone, sayModel } from "./sounds.js";
 
 const SHORTEST_S = 0.8;
 const FALSE_START_S = 1.2; // a sound shorter than this may have been a false start, where more is asked
-const NO_LINE_MS = 2500; // without the live line for so long, the stopwatch takes over
 const ASKING_MS = 1500; // the browser's question about the microphone may be waiting somewhere
-const ANSWER_MS = 6000; // the server measures for less; then the stored sound goes by itself
+/** Without the live line, and for the measured result, for so long; a plan of before says neither. */
+const WAITS = { line_s: 2.5, answer_s: 6 };
 const LAST_SECONDS = 3;
 const NOTHING_MS = 15000; // so long without a voice: what is the matter?
 const PAUSE_IN_IT_S = 0.25; // the first part of a glide in phases is over
@@ -71,6 +71,10 @@ export class HeardTry {
 
   get interrupted() {
     return this.practice.interrupt.now;
+  }
+
+  get waits() {
+    return this.practice.plan.waits ?? WAITS;
   }
 
   /** Shows the try's screen: title, where in the session, picture, clock. */
@@ -230,7 +234,7 @@ export class HeardTry {
       listening.begin().then(() => {
         clearTimeout(asking);
         if (this.listening !== listening || !listening.line) return;
-        if (!this.lineThere) this.noLine = setTimeout(() => this.lineIsGone(), NO_LINE_MS);
+        if (!this.lineThere) this.noLine = setTimeout(() => this.lineIsGone(), 1000 * this.waits.line_s);
         say(
           this.offline
             ? this.offline
@@ -389,7 +393,7 @@ export class HeardTry {
       { recording: wavOf(take.blocks, take.rate), held: true },
     );
     if (this.offline) return this.leaveIt();
-    this.late = setTimeout(() => this.leaveIt(), ANSWER_MS);
+    this.late = setTimeout(() => this.leaveIt(), 1000 * this.waits.answer_s);
   }
 
   async arrived(answer) {
