@@ -2,118 +2,15 @@
 
 import { aimAt } from "./aim.js";
 import { HeardTry } from "./heard.js";
-import { ask, button, goOn, lines, make, say, show } from "./screens.js";
+import { introduce } from "./introduction.js";
+import { checkMicrophone } from "./mic_check.js";
+import { ask, goOn, lines, make, say, show } from "./screens.js";
 import { sayModel } from "./sounds.js";
 import { effort, felt, strain } from "./questions.js";
-import { checkMicrophone } from "./mic_check.js";
 import { lead } from "./told.js";
 
 const ROLES = ["poor", "good"];
 const ROLE_WORDS = { poor: "first on purpose not so well, ", good: "now well, ", "": "" };
-
-/** What to do, shown before anything sounds. */
-async function introduce(practice, block, words) {
-  const parts = [make("p", { class: "where" }, words), ...lines(block.lines)];
-  const rounds = block.turns[0].rounds?.length ?? 0;
-  if (rounds > 1) parts.push(make("p", {}, `${rounds} rounds, one after the other.`));
-  if (block.caution) parts.push(make("p", { class: "caution" }, block.caution));
-  if (block.drawing)
-    parts.push(make("img", { class: "drawing", src: block.drawing, alt: "", "data-drawing": "" }));
-  if (block.props.length)
-    parts.push(
-      make("p", {}, `You need: ${block.props.join(", ")}.${block.washed ? " Your own, and washed." : ""}`),
-    );
-  let depth = block.depth_cm;
-  if (depth != null) {
-    const shown = make("output", {}, `${depth} cm`);
-    const by = (step) => (shown.textContent = `${(depth = Math.max(0, Math.min(20, depth + step)))} cm`);
-    parts.push(
-      make(
-        "div",
-        { class: "stepper" },
-        make("span", {}, "Depth in water"),
-        button("−", { "aria-label": "less deep", on: () => by(-1) }),
-        shown,
-        button("+", { "aria-label": "deeper", on: () => by(1) }),
-      ),
-    );
-  }
-  if (block.mirror) parts.push(mirror(practice));
-  if (block.faults.length) {
-    parts.push(
-      make(
-        "details",
-        { class: "faults" },
-        make("summary", {}, "If something is off"),
-        ...block.faults.map(({ noticed, try: remedy }) =>
-          make("p", {}, make("strong", {}, noticed), ` ${remedy}`),
-        ),
-      ),
-    );
-  }
-  let target = null;
-  if (practice.plan.clinic && block.turns[0].seconds && block.target_per_session) {
-    target = make("input", {
-      class: "input",
-      inputmode: "decimal",
-      value: String(block.turns[0].seconds),
-      "data-target": "",
-    });
-    parts.push(make("label", { class: "field" }, make("span", {}, "Target for this session, s"), target));
-  }
-  const either =
-    block.or &&
-    new Promise((resolve) =>
-      parts.push(
-        make(
-          "div",
-          {},
-          button(`${block.or.name} instead`, { key: "i", "data-either": "", on: () => resolve("either") }),
-        ),
-      ),
-    );
-  show("task", block.name, ...parts);
-  const begun = goOn("Begin", { interrupted: practice.interrupt.now });
-  if ((await Promise.race([begun, either ?? begun])) === "either") return { instead: block.or };
-  if (depth != null) await practice.mark("depth", depth, block);
-  const wanted = target && Number(target.value.replace(",", "."));
-  return { target: wanted >= 0.5 && wanted <= 90 ? wanted : null };
-}
-
-/** The device's own camera as a mirror: shown here, recorded and sent nowhere. */
-function mirror(practice) {
-  const glass = make("video", {
-    class: "mirror",
-    playsinline: true,
-    muted: true,
-    hidden: true,
-    "aria-label": "your own picture",
-  });
-  let over = false;
-  const close = () => {
-    over = true; // also for a camera that is handed over later
-    glass.srcObject?.getTracks().forEach((track) => track.stop());
-    glass.srcObject = null;
-  };
-  const open = button("Use the camera as a mirror", {
-    on: async () => {
-      open.disabled = true; // a second tap would open a second camera
-      try {
-        const stream = await navigator.mediaDevices.getUserMedia({ video: true });
-        if (over) return stream.getTracks().forEach((track) => track.stop());
-        glass.srcObject = stream;
-        glass.hidden = false;
-        await glass.play();
-        say("Your picture is shown here and goes nowhere.");
-      } catch {
-        open.disabled = false;
-        say("The camera could not be opened. A mirror on the table does as well.");
-      }
-    },
-  });
-  practice.closing = close;
-  return make("div", {}, open, glass);
-}
 
 /** Goes through the block from a given try on. */
 export async function goThrough(practice, block, place, at, midway) {

@@ -3,13 +3,14 @@
 
 import { ask, button, confirm, lines, make, say, show } from "./screens.js";
 
-const WATCHED = "Nobody is watching this session.";
+export const WATCHED = "Nobody is watching this session.";
 const TAKEN_BACK_MS = 30000;
 // A hand that presses twice on the screen before must not answer this question unseen: second presses come
 // within 850 ms, and nobody has read it by then.
 const SAFETY_SETTLES_MS = 1200;
 
-const callFor = (practice) =>
+/** A button that calls the emergency number. */
+export const callFor = (practice) =>
   make(
     "a",
     { class: "button button-flag", href: `tel:${practice.emergency.replace(/[^\d+]/g, "")}` },
@@ -167,45 +168,4 @@ export function advise(practice, flag, { key, comment, slip }) {
   );
   say(advice, { shown: false });
   setTimeout(() => (mistake.disabled = true), TAKEN_BACK_MS);
-}
-
-export function paused(practice, flag) {
-  show(
-    "paused",
-    "Your practice is paused",
-    make("p", {}, callFor(practice)),
-    ...lines([
-      flag ? practice.plan.flags[flag].advice : "You told us that something was wrong.",
-      "Your clinician clears it and then you can go on: resets and short days wait too.",
-      `Call for trouble breathing, chest pain or fainting. ${WATCHED}`,
-    ]),
-  );
-}
-
-/** The clinic has set voice rest: nothing is practised until it is over, by this device's own day. */
-export function resting(practice, until) {
-  const day = new Date(`${until}T12:00`).toLocaleDateString("en-GB", { day: "numeric", month: "long" });
-  show(
-    "paused",
-    "Your voice is resting",
-    make("p", {}, callFor(practice)),
-    ...lines([
-      `Do not practise until ${day} is over. Short days and resets wait too.`,
-      "Your clinician has set this. Ask them if anything is unclear.",
-      `Call for trouble breathing, chest pain or fainting. ${WATCHED}`,
-    ]),
-  );
-}
-
-/** A session was ended today for light-headedness or strain: that was it for today. */
-export function overForToday(practice, flag) {
-  show(
-    "over_today",
-    "That was enough for today",
-    ...lines([
-      practice.plan.flags[flag].advice,
-      "Come back tomorrow. It is noted, and not counted as missed.",
-      WATCHED,
-    ]),
-  );
 }

@@ -1,129 +1,21 @@
 // One try that is heard: the note, the breath, the listening, and what came of it. The sound is kept
 // on the device before anything else; the live line is only the quickest way for it to arrive.
 
-import { aimAt } from "./aim.js";
 import { Listening } from "../../sound/js/listening.js";
-import { LiveTrace } from "../../sound/js/live_trace.js";
 import { wavOf } from "../../sound/js/wav.js";
 import { tenths } from "../../ui/js/tenths.js";
-import { Course } from "./course.js";
-import { button, goOn, make, say, show, wait } from "./screens.js";
-import { beats, playTone, sayModel } from "./sounds.js";
+import { goOn, say, wait } from "./screens.js";
+import { playTone } from "./sounds.js";
+import { TryScreen } from "./try_screen.js";
 
 const SHORTEST_S = 0.8;
 const FALSE_START_S = 1.2; // a sound shorter than this may have been a false start, where more is asked
 const ASKING_MS = 1500; // the browser's question about the microphone may be waiting somewhere
-/** Without the live line, and for the measured result, for so long; a plan of before says neither. */
-const WAITS = { line_s: 2.5, answer_s: 6 };
-const LAST_SECONDS = 3;
 const NOTHING_MS = 15000; // so long without a voice: what is the matter?
-const PAUSE_IN_IT_S = 0.25; // the first part of a glide in phases is over
 const NOT_PLAYED = "This device plays no sound yet: press “hear” once, or go by memory.";
 
-const drawingOf = (stage) => {
-  const course = stage.querySelector("[data-course]");
-  if (course) return new Course(course);
-  return stage.querySelector("[data-live-trace]") ? new LiveTrace(stage) : null;
-};
-
-/** What to do, and how it looks, small, for as long as the try lasts. */
-function keptInView(block) {
-  const parts = [];
-  if (block.lines.length) parts.push(make("span", {}, block.lines.join(" ")));
-  if (block.drawing) parts.push(make("img", { src: block.drawing, alt: "" }));
-  const kept = block.picture
-    ? [make("img", { class: "picture", src: block.picture.url, alt: block.picture.alt })]
-    : [];
-  return parts.length || kept.length
-    ? [make("div", { class: "kept-in-view", "data-kept": "" }, ...parts), ...kept]
-    : [];
-}
-
-/** How the voice or the hand is timed; `practice` holds what the whole session shares. */
-export class HeardTry {
-  constructor(practice, block, turn, { role = "", target, words, number, round = null, line = "" }) {
-    /** @type {import("./practice.js").Practice} */
-    this.practice = practice;
-    this.block = block;
-    this.turn = turn;
-    this.role = role;
-    this.target = target;
-    this.words = words;
-    this.number = number;
-    /** Of a pattern, the round that this try is. */
-    this.round = round;
-    /** What is to be said, as plain words. */
-    this.line = line;
-    this.tone = round?.tone ?? turn.tone;
-    /** Where in the recording the beat falls on which the voice comes in. */
-    this.beatS = null;
-    this.phase = 0;
-    /** @type {number | null} when the voice was first heard */
-    this.voice = null;
-    /** @type {Listening | null} */
-    this.listening = null;
-    /** What is said instead where the live line is gone. */
-    this.offline = "";
-    this.lineThere = false;
-    this.setS = target === turn.seconds ? null : target;
-    this.live = block.feedback === "live";
-  }
-
-  get interrupted() {
-    return this.practice.interrupt.now;
-  }
-
-  get waits() {
-    return this.practice.plan.waits ?? WAITS;
-  }
-
-  /** Shows the try's screen: title, where in the session, picture, clock. */
-  screen() {
-    const stage = make("div", { id: "stage" });
-    const html = this.practice.stages.get(this.turn.task);
-    if (html) stage.innerHTML = html;
-    if (this.setS) aimAt(stage, this.setS);
-    this.clock = make("span", { "data-seconds": "" }, "0.0");
-    const what = this.line ? "the line" : this.turn.note || "it";
-    const hears = this.tone.length > 0 || (this.line && window.speechSynthesis?.getVoices().length);
-    const hear = hears && button(`♪ hear ${what}`, { key: "f", on: () => this.hearAgain() });
-    show(
-      "try",
-      this.turn.title,
-      make("p", { class: "where", "data-progress": "" }, this.words),
-      hear ? make("div", { class: "hear" }, hear) : null,
-      ...keptInView(this.block),
-      ...(this.practice.sayNow ?? []),
-      make("p", { class: "phase", "data-phase": "", "aria-live": "assertive", hidden: true }),
-      make(
-        "p",
-        { class: this.live ? "clock" : "clock sr-only" },
-        this.clock,
-        make("span", { class: "unit" }, " seconds"),
-      ),
-      stage,
-      make("p", { class: "meter", "data-meter": "", hidden: true }),
-    );
-    stage.classList.toggle("unseen", !this.live);
-    this.stage = stage;
-    this.drawing = drawingOf(stage);
-    for (const guide of stage.querySelectorAll("[data-round]"))
-      guide.toggleAttribute("hidden", guide.dataset.round !== String(this.round?.number ?? 1));
-  }
-
-  /** One word at a time, large: the part of a glide, or the beat. */
-  showPhase(words) {
-    const line = this.stage.parentElement.querySelector("[data-phase]");
-    line.hidden = !words;
-    line.textContent = words;
-  }
-
-  async hearAgain() {
-    if (this.listening) return; // the note must not sound into the measurement
-    const heard = this.line ? sayModel(this.line, this.interrupted) : playTone(this.tone, this.interrupted);
-    await heard.catch(() => {});
-  }
-
+/** How the voice or the hand is timed. */
+export class HeardTry extends TryScreen {
   /** Runs the try; gives the answer, or what was kept here without one. */
   async run() {
     this.screen();
@@ -149,37 +41,6 @@ export class HeardTry {
       }
     } else if (this.block.say_before) say(this.block.say_before);
     return this.listen();
-  }
-
-  /** The beat before a try that keeps it: sounded, counted, and silent once the try is listened to. */
-  countIn() {
-    const { beat_s, before } = this.block.beat;
-    document.body.dataset.state = "beat";
-    return beats({
-      count: before,
-      beat_s,
-      stopped: this.interrupted,
-      each: (number) => this.showPhase(String(number)),
-    });
-  }
-
-  /** A bar, sounded into the recording: breathe on its seventh beat, and begin on the next first. */
-  async bar(recording) {
-    const { beat_s, before, breathe_on: breathe, lead_s: lead } = this.block.beat;
-    try {
-      await beats({
-        count: before,
-        beat_s,
-        stopped: Promise.race([this.interrupted, this.done]),
-        at: recording.beganAt + lead,
-        each: (number) => {
-          this.showPhase(number >= breathe ? `${number} · breathe in` : String(number));
-        },
-      });
-      this.showPhase("1 · now");
-    } catch {
-      // interrupted, or over before the bar was
-    }
   }
 
   listen() {
@@ -257,20 +118,6 @@ export class HeardTry {
     });
   }
 
-  /** What is shown while it is listened to: the first phase of a glide, or the beat, silent or sounded. */
-  during() {
-    if (this.block.phases?.length) return this.showPhase(this.block.phases[0]);
-    const { beat } = this.block;
-    if (!beat) return this.showPhase("");
-    beats({
-      count: 600,
-      beat_s: beat.beat_s,
-      stopped: Promise.race([this.interrupted, this.done]),
-      sounds: () => beat.sounds,
-      each: (number) => this.showPhase("● ".repeat(1 + ((number - 1) % 4)).trim()),
-    }).catch(() => {});
-  }
-
   /** Nothing sounded for long: it is asked what is the matter. */
   nothingHeard() {
     if (!this.listening || this.offline || !this.lineThere || this.voice) return;
@@ -317,21 +164,6 @@ export class HeardTry {
     this.stage.parentElement.querySelector("[data-meter]").hidden = false;
   }
 
-  meter(samples) {
-    if (!this.offline || !this.listening) return;
-    const peak = samples.reduce((most, value) => Math.max(most, Math.abs(value)), 0) / 32768;
-    const marks = Math.round(20 * Math.min(1, Math.sqrt(peak)));
-    const meter = this.stage.parentElement.querySelector("[data-meter]");
-    meter.textContent = `Input, not a measurement: ${"▮".repeat(marks)}${"▯".repeat(20 - marks)}`;
-    this.clock.textContent = tenths(this.soundSeconds());
-  }
-
-  /** By the sound that has come, not by the clock: on a slow device the two part, and the sound is what is kept. */
-  soundSeconds() {
-    const take = this.listening?.take;
-    return take ? take.samples / take.rate : 0;
-  }
-
   heardFrames({ cents, hold, full, level }) {
     if (this.live) this.drawing?.add(cents, hold, level);
     if (hold.seconds > 0) this.voice ??= performance.now();
@@ -349,29 +181,6 @@ export class HeardTry {
     const over =
       hold.ended && hold.seconds >= least && hold.silent_s >= this.block.ends_after_s * this.practice.pace;
     if (over || full) this.listening?.stop();
-  }
-
-  /** Up, a breath, and down: each said when it is its turn. */
-  nextPhase(hold) {
-    const { phases } = this.block;
-    if (!phases?.length || this.phase >= phases.length - 1) return;
-    if (this.phase === 0 && hold.seconds < SHORTEST_S) return;
-    const silent = hold.silent_s >= PAUSE_IN_IT_S;
-    if ((this.phase === 0 && silent) || (this.phase === 1 && (!silent || hold.silent_s > 1)))
-      this.showPhase(phases[(this.phase += 1)]);
-  }
-
-  /** Halfway and the last seconds, seen and spoken by a screen reader, never sounded. */
-  cue(seconds) {
-    if (!this.block.cues || !this.target) return;
-    const left = this.target - seconds;
-    const due =
-      left <= LAST_SECONDS
-        ? "Last seconds, as strong as before"
-        : seconds >= this.target / 2
-          ? "Halfway"
-          : "";
-    if (due && due !== this.cued) say((this.cued = due));
   }
 
   /** What the sound is of, as it is sent. */

@@ -1,4 +1,4 @@
-// What is asked: the voice today, what is wrong, effort, strain, what was felt; and what follows.
+// What is asked during and after a session: effort, strain, what was felt; and what follows.
 
 import { after as confirmed } from "./flags.js";
 import { ask, button, goOn, lines, make, show } from "./screens.js";
@@ -8,101 +8,6 @@ const SCALE = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10].map((value) => ({
   words: String(value),
   key: String(value % 10),
 }));
-
-const SESSION_KEYS = ["b", "g", "h", "j", "k"];
-/** A session that stands beside the main one, and when it is done. */
-const named = ({ name, when }) => (when ? `${name}: ${when}` : name);
-
-/** Today's sessions in one line: what is due of each, and what is done. */
-function dayList({ sessions, done_today: done }) {
-  const parts = sessions.map(({ name, when, a_day: due, sort }) => {
-    const times = (done[sort] ?? 0) + (sort === "full" ? (done.short ?? 0) : 0);
-    if (due) return `${name}: ${Math.min(times, due)} of ${due} done`;
-    return `${name}${when ? `, ${when}` : ""}${times ? `: ${times} done` : ""}`;
-  });
-  return `Today: ${parts.join(" · ")}.`;
-}
-
-/** How the voice is, which session, and what today asks of it; one press answers it all. */
-export async function today(practice) {
-  const { plan } = practice;
-  let which = plan.sessions[0];
-  let sort = which.sort;
-  let demands = "";
-  const choose = (session, instead = "") => {
-    which = session;
-    sort = instead || session.sort;
-  };
-  const toggle = (group, words, key, set) => {
-    const made = button(words, {
-      key,
-      "aria-pressed": "false",
-      on: () => {
-        const on = made.getAttribute("aria-pressed") !== "true";
-        for (const each of group) each.setAttribute("aria-pressed", "false");
-        made.setAttribute("aria-pressed", String(on));
-        set(on);
-      },
-    });
-    group.push(made);
-    return made;
-  };
-  const sorts = [];
-  const asks = [];
-  const row = (label, ...buttons) =>
-    make("div", { class: "also", role: "group", "aria-label": label }, make("span", {}, label), ...buttons);
-  const medication =
-    plan.asks_medication &&
-    make(
-      "label",
-      { class: "field" },
-      make("span", {}, "Hours since your medication"),
-      make("input", { class: "input", inputmode: "decimal", "data-medication": "" }),
-    );
-  const rest = plan.rest_today
-    ? lines(["Today is a rest day in your programme. Nothing is missed; 30 seconds extra does no harm."])
-    : [];
-  const full = practice.day.isFull
-    ? lines(["Your voice has sounded for long enough today. A rest until tomorrow does it good."])
-    : [];
-  const list =
-    plan.sessions.length > 1 ? [make("p", { class: "where", "data-list": "" }, dayList(plan))] : [];
-  const answer = ask(
-    "today",
-    "How is your voice today?",
-    Object.entries(plan.voices).map(([value, words], at) => ({ value, words, first: at === 0 })),
-    {
-      above: [...list, ...rest, ...full],
-      below: [
-        medication || null,
-        row(
-          "Instead",
-          toggle(sorts, "a short day", "d", (on) => choose(plan.sessions[0], on && "short")),
-          ...(practice.day.isFull
-            ? []
-            : [toggle(sorts, "30 seconds extra", "e", (on) => choose(plan.sessions[0], on && "extra"))]),
-          ...plan.sessions
-            .slice(1)
-            .map((each, at) =>
-              toggle(sorts, named(each), SESSION_KEYS[at], (on) => choose(on ? each : plan.sessions[0])),
-            ),
-        ),
-        row(
-          "Today asks of it",
-          ...[
-            ["little", "little", "l"],
-            ["usual", "the usual", "u"],
-            ["much", "much", "m"],
-          ].map(([value, words, key]) => toggle(asks, words, key, (on) => (demands = on ? value : ""))),
-        ),
-      ].filter(Boolean),
-      interrupted: practice.interrupt.now,
-    },
-  );
-  const voice = await answer;
-  const hours = Number((document.querySelector("[data-medication]")?.value ?? "").replace(",", ".") || NaN);
-  return { voice, sort, which, demands, hours: hours >= 0 && hours <= 72 ? hours : null };
-}
 
 /** Bodily effort after a block, apart from hard thinking. */
 export async function effort(practice, block) {

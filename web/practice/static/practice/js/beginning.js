@@ -1,0 +1,98 @@
+// How a session begins: paused or resting, gone on with where it was left, or chosen anew.
+
+import { today } from "./day.js";
+import { endSession } from "./ending.js";
+import { overForToday, paused, resting } from "./no_practice.js";
+import { ask, lines, show } from "./screens.js";
+import { askToday } from "./today_questions.js";
+
+const RESUMES_WITHIN_MS = 12 * 3600 * 1000;
+
+/** A pause holds on this device until a page made after it says that it was cleared. */
+async function isPaused(practice) {
+  const stopped = await practice.outbox.recall("stopped");
+  if (practice.plan.paused) return stopped?.flag ?? "";
+  if (!stopped) return null;
+  // known to the clinic by its key, and not open any more: no clock is asked
+  const unsent = practice.outbox.list.some((each) => each.kind === "stop"); // as the version before kept it
+  if (stopped.key ? practice.plan.stops[stopped.key] !== false : unsent) return stopped.flag;
+  await practice.outbox.remember("stopped", null);
+  return null;
+}
+
+/** Begins a session, or shows why there is none; `practice.progress` is set where there is one. */
+export async function begin(practice) {
+  const pausedBy = await isPaused(practice);
+  if (pausedBy !== null) return paused(practice, pausedBy);
+  if (practice.plan.rest_until && today() <= practice.plan.rest_until)
+    return resting(practice, practice.plan.rest_until);
+  if (practice.day.over) return overForToday(practice, practice.day.over);
+  if (await resumed(practice)) return;
+  const { voice, sort, which, demands, hours } = await askToday(practice);
+  const day = practice.plan.answers[voice];
+  const order = which.orders[`${day}:${sort}`];
+  practice.session = {
+    key: crypto.randomUUID(),
+    version: practice.plan.version,
+    sort,
+    day,
+    voice,
+    begun_at: new Date().toISOString(),
+    planned: order.length,
+    hours_since_medication: hours,
+    device: navigator.userAgent.slice(0, 200),
+    // who helps now, for whoever signs in later may send it; left out where nobody does, for a server
+    // of the version before knows no such thing
+    helper: practice.plan.helper ?? undefined,
+  };
+  await practice.outbox.put(practice.entry("begun"));
+  if (demands) await practice.mark("demands", demands);
+  if (!order.length) return rest(practice, day);
+  await practice.went({
+    order,
+    place: 0,
+    at: { turn: 0, try: 0 },
+    asked: false,
+    safe: false,
+    done: 0,
+    skipped: 0,
+  });
+}
+
+/** Where the last session on this device was left, if that was today and the programme is the same. */
+async function resumed(practice) {
+  const kept = await practice.outbox.recall("progress");
+  const fresh =
+    kept?.session?.version === practice.plan.version &&
+    Math.abs(Date.now() - Date.parse(kept.session.begun_at)) < RESUMES_WITHIN_MS;
+  if (!fresh) return false;
+  const choice = await ask(
+    "resume",
+    "Go on where you were?",
+    [
+      { value: "on", words: `Go on at task ${kept.place + 1} of ${kept.order.length}`, first: true },
+      { value: "new", words: "Begin anew" },
+    ],
+    { above: lines(["What you did is kept either way."]), interrupted: practice.interrupt.now },
+  );
+  practice.session = kept.session;
+  practice.progress = kept;
+  if (choice === "on") return true;
+  await endSession(practice, "left");
+  practice.session = practice.progress = null;
+  return false;
+}
+
+async function rest(practice, day) {
+  const words = day === "rest" ? "Today is a rest day" : "There is nothing short enough for that";
+  await endSession(practice, "done");
+  show(
+    "rest",
+    words,
+    ...lines([
+      day === "rest"
+        ? `Rest the voice${practice.plan.dry ? "" : ", drink,"} and come back when it is better. It is noted, and not counted as missed.`
+        : "Come back for the whole session when you can.",
+    ]),
+  );
+}

@@ -1,0 +1,46 @@
+// Why nothing is practised now: a pause, voice rest, or a session that ended for today.
+
+import { callFor, WATCHED } from "./flags.js";
+import { lines, make, show } from "./screens.js";
+
+/** The client said that something was wrong, and no clinician has cleared it yet. */
+export function paused(practice, flag) {
+  show(
+    "paused",
+    "Your practice is paused",
+    make("p", {}, callFor(practice)),
+    ...lines([
+      flag ? practice.plan.flags[flag].advice : "You told us that something was wrong.",
+      "Your clinician clears it and then you can go on: resets and short days wait too.",
+      `Call for trouble breathing, chest pain or fainting. ${WATCHED}`,
+    ]),
+  );
+}
+
+/** The clinic has set voice rest: nothing is practised until it is over, by this device's own day. */
+export function resting(practice, until) {
+  const day = new Date(`${until}T12:00`).toLocaleDateString("en-GB", { day: "numeric", month: "long" });
+  show(
+    "paused",
+    "Your voice is resting",
+    make("p", {}, callFor(practice)),
+    ...lines([
+      `Do not practise until ${day} is over. Short days and resets wait too.`,
+      "Your clinician has set this. Ask them if anything is unclear.",
+      `Call for trouble breathing, chest pain or fainting. ${WATCHED}`,
+    ]),
+  );
+}
+
+/** A session was ended today for light-headedness or strain: that was it for today. */
+export function overForToday(practice, flag) {
+  show(
+    "over_today",
+    "That was enough for today",
+    ...lines([
+      practice.plan.flags[flag].advice,
+      "Come back tomorrow. It is noted, and not counted as missed.",
+      WATCHED,
+    ]),
+  );
+}

@@ -1,0 +1,136 @@
+// The tasks of a session in their order; pause, again and skip are dealt with here, stop goes up.
+
+import { goThrough } from "./block.js";
+import * as flags from "./flags.js";
+import { Interrupted } from "./interrupt.js";
+import * as questions from "./questions.js";
+import { reference } from "./reference.js";
+import { ask, goOn, lines, show } from "./screens.js";
+
+const root = document.querySelector("[data-player]");
+
+/** What this client's cautions mean at home, before a session of some length. */
+async function tellAdvice(practice) {
+  const { advice = [] } = practice.plan;
+  if (!advice.length || practice.isQuick) return;
+  show("before", "Before you begin", ...lines(advice));
+  await goOn("Ready", { interrupted: practice.interrupt.now });
+}
+
+/** The quick question before the first sound, asked until it is answered, also after a reload. */
+async function askSafety(practice) {
+  if (practice.progress.safe) return;
+  await tellAdvice(practice);
+  const flag = await flags.safety(practice);
+  await practice.went({ ...practice.progress, safe: true });
+  if (!flag) return;
+  if (practice.plan.flags[flag].ends) throw new Interrupted("stop", { flag });
+  practice.stops.say({ flags: [flag], session: practice.session.key });
+  show("thanks", practice.plan.flags[flag].advice);
+  await goOn("Go on", { interrupted: practice.interrupt.now });
+}
+
+/** Goes through what is left of the session's tasks. */
+export async function goThroughTasks(practice) {
+  const blocks = new Map(practice.plan.blocks.map((block) => [block.id, block]));
+  practice.extra = practice.session.sort === "extra";
+  practice.interrupt.arm();
+  await askSafety(practice);
+  if (
+    practice.plan.needs_reference &&
+    !practice.progress.asked &&
+    !practice.plan.clinic &&
+    practice.source.kind !== "stopwatch"
+  ) {
+    await withKeys(practice, (mine) => reference(mine));
+    await practice.went({ ...practice.progress, asked: true });
+  }
+  while (practice.progress.place < practice.progress.order.length) {
+    const [id, again] = practice.progress.order[practice.progress.place];
+    const block = blocks.get(id);
+    const { place: before, order } = practice.progress;
+    const here = `task ${before + 1} of ${order.length}${again ? ", once more" : ""}`;
+    let went = "left_out"; // no more loud work today
+    if (!(block.loud && practice.day.loudOver))
+      went = await withKeys(
+        practice,
+        (mine, midway) => goThrough(mine, block, here, practice.progress.at, midway),
+        block,
+      );
+    const { done = 0, skipped = 0, place } = practice.progress;
+    await practice.went({
+      ...practice.progress,
+      place: place + 1,
+      at: { turn: 0, try: 0 },
+      done: done + Number(went === "done"),
+      skipped: skipped + Number(went === "skipped"),
+    });
+    if (await enoughForToday(practice)) break;
+  }
+}
+
+/** Once the voice has sounded for as long as a day may ask of it, the session offers its end, once. */
+async function enoughForToday(practice) {
+  const { place, order, offered } = practice.progress;
+  if (!practice.day.isFull || offered || practice.plan.clinic || place >= order.length) return false;
+  await practice.went({ ...practice.progress, offered: true });
+  practice.interrupt.arm();
+  const choice = await ask(
+    "enough",
+    "That is enough voice for today",
+    [
+      { value: "end", words: "End here", first: true },
+      { value: "on", words: "Go on with the session" },
+    ],
+    {
+      above: lines([
+        `Your voice has sounded for ${Math.round(practice.plan.voiced.cap_s / 60)} minutes today. Ending here counts as done.`,
+      ]),
+      interrupted: practice.interrupt.now,
+    },
+  );
+  return choice === "end";
+}
+
+/** Runs a part of the session; pause, again and skip are dealt with here, stop goes up. */
+async function withKeys(practice, part, block = null) {
+  for (let midway = false; ; midway = true) {
+    try {
+      practice.interrupt.arm();
+      root.dataset.inTask = "";
+      await Promise.race([part(practice.ofThisPart(), midway), practice.interrupt.now]);
+      return "done";
+    } catch (reason) {
+      practice.closing?.();
+      if (!(reason instanceof Interrupted) || reason.what === "stop") throw reason;
+      if (await turned(practice, reason.what, block)) return "skipped";
+    } finally {
+      delete root.dataset.inTask;
+      delete document.body.dataset.state;
+    }
+  }
+}
+
+/** What Pause, Again or Skip does, whichever of them is pressed in between; true where it is skipped. */
+async function turned(practice, what, block) {
+  for (let next = what; ;) {
+    practice.interrupt.arm();
+    root.dataset.inTask = "";
+    try {
+      if (next === "pause") {
+        show("pause", "Paused", ...lines(["Take the time you need. The try that was running is not kept."]));
+        await goOn("Go on", { interrupted: practice.interrupt.now });
+      } else if (next === "again" && practice.progress.at.try > 0) {
+        await practice.reached({ ...practice.progress.at, try: practice.progress.at.try - 1 });
+      } else if (next === "skip" && block) {
+        await practice.mark("skipped", await questions.skipReason(practice), block);
+        return true;
+      }
+      return false;
+    } catch (reason) {
+      if (!(reason instanceof Interrupted) || reason.what === "stop") throw reason;
+      if (reason.what === next) return false; // pressed once more: back to where it was
+      next = reason.what;
+    }
+  }
+}
