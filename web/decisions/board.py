@@ -255,7 +255,7 @@ def _on_course(fortnight):
     if not fortnight["last"]:
         return "Nothing was practised yet."
     told = [each.rstrip(".") for each in fortnight.get("stays", [])[:1]]
-    if fortnight["judged"]:
+    if not told and fortnight["judged"]:
         told.append(f"{fortnight['met']} of {fortnight['judged']} on target in seven days")
     if fortnight["adherence"] is not None:
         told.append(f"{fortnight['adherence']:.0%} of the fortnight done")
