@@ -46,7 +46,7 @@ Trial = TypeVar("Trial", bound=SheetTrial)
 
 @dataclass(frozen=True, slots=True)
 class Sheet:
-    """What stands on the sheet besides its trials.
+    """The entries of a sheet besides its trials.
 
     Attributes:
         on: the day it was begun.

@@ -13,7 +13,7 @@ from reedcore.safety import Hazard
 
 
 class Capture(StrEnum):
-    """What is listened for at a step."""
+    """How a step is captured."""
 
     HOLD = "hold"
     HISS = "hiss"

@@ -79,7 +79,7 @@ def no_short_day(plan: Plan, person: Person) -> Iterator[Finding]:
 
 @rule
 def event_full_effort(plan: Plan, person: Person) -> Iterator[Finding]:
-    """What is done a quarter of an hour before an event stays under full effort."""
+    """Shortly before an event the voice works under full effort."""
     if plan.sort is not SessionType.EVENT:
         return
     for item in plan.items:

@@ -1,11 +1,11 @@
 """The kinds of measure, and from the sound of one try to its figures, its trace and how it did."""
 
 from .common import Against, Wanted
-from .kind import Counts, Drawn, Figure, Kind
+from .kind import CountedThing, Drawn, Figure, Kind
 from .kinds import KINDS, kind_of, measures_with
 from .trial import Heard, measured
 
 __all__ = [
-    "KINDS", "Against", "Counts", "Drawn", "Figure", "Heard", "Kind", "Wanted", "kind_of",
+    "KINDS", "Against", "CountedThing", "Drawn", "Figure", "Heard", "Kind", "Wanted", "kind_of",
     "measured", "measures_with",
 ]  # fmt: skip

@@ -32,7 +32,7 @@ class Drawn(StrEnum):
     NOTHING = "nothing"
 
 
-class Counts(StrEnum):
+class CountedThing(StrEnum):
     """What a device counts or asks for where nothing is heard."""
 
     BREATHS = "breaths"
@@ -118,7 +118,7 @@ class Kind:
     is_air: bool = False
     target_per_session: bool = False
     can_be_shorter: bool = False
-    counts: Counts = Counts.NOTHING
+    counts: CountedThing = CountedThing.NOTHING
 
     @property
     def is_heard(self) -> bool:

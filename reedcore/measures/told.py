@@ -9,7 +9,7 @@ from reedcore.catalogue.tasks import Task
 from reedcore.devices.breath_counts import BreathCount
 from reedcore.errors import Refusal
 
-from .kind import Counts, Kind
+from .kind import CountedThing, Kind
 
 #: What a try lasts where nothing times it (conventions), seconds.
 A_REP_S, A_COUNT_S, A_TICK_S = 8.0, 30.0, 10.0
@@ -42,8 +42,8 @@ def _counted(task: Task, params: Mapping[str, Any]) -> float:
 
 KINDS = (
     Kind("timed", _timed, leads_in=False, rises=True, can_be_shorter=True),
-    Kind("counted", _counted, leads_in=False, rises=True, counts=Counts.BREATHS),
-    Kind("reps", lambda task, params: A_REP_S, counts=Counts.REPETITIONS),
-    Kind("count", lambda task, params: A_COUNT_S, leads_in=False, counts=Counts.NUMBER),
-    Kind("checklist", lambda task, params: A_TICK_S, leads_in=False, counts=Counts.ITEMS),
+    Kind("counted", _counted, leads_in=False, rises=True, counts=CountedThing.BREATHS),
+    Kind("reps", lambda task, params: A_REP_S, counts=CountedThing.REPETITIONS),
+    Kind("count", lambda task, params: A_COUNT_S, leads_in=False, counts=CountedThing.NUMBER),
+    Kind("checklist", lambda task, params: A_TICK_S, leads_in=False, counts=CountedThing.ITEMS),
 )

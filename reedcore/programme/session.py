@@ -11,7 +11,7 @@ from typing import Any
 from reedcore.checks import Person, hazards_of
 from reedcore.dose import Dose, DoseKind
 from reedcore.dose.today import Day, Planned, SessionType, Turn, gentler_s, turns_today
-from reedcore.measures import Counts, kind_of
+from reedcore.measures import CountedThing, kind_of
 from reedcore.pitch import Note
 from reedcore.safety import Caution, Hazard
 
@@ -122,7 +122,7 @@ class CountedTask:
         lower_is_better: of a typed number.
     """
 
-    counts: Counts
+    counts: CountedThing
     seconds: float
     beat_s: float | None = None
     breaths: tuple[tuple[Phase, ...], ...] = ()
@@ -251,15 +251,15 @@ def counted_task(asking: Asking) -> CountedTask:
     params, task, seconds = asking.params, asking.shipped, asking.seconds
     breaths = breaths_of(asking.item, task) if asking.item and task else ()
     match counts := kind_of(asking.measure).counts:
-        case Counts.BREATHS if breaths:
+        case CountedThing.BREATHS if breaths:
             return CountedTask(counts, seconds, beat_s=beat_s(params), breaths=breaths)
-        case Counts.REPETITIONS:
+        case CountedThing.REPETITIONS:
             return CountedTask(counts, seconds, reps=int(params.get("reps", 1)))
-        case Counts.ITEMS if task is not None:
+        case CountedThing.ITEMS if task is not None:
             return CountedTask(counts, seconds, items=task.items)
-        case Counts.NUMBER if task is not None:
+        case CountedThing.NUMBER if task is not None:
             return CountedTask(counts, seconds, lower_is_better=task.lower_is_better)
-    return CountedTask(Counts.NOTHING, seconds)
+    return CountedTask(CountedThing.NOTHING, seconds)
 
 
 def planned_items(

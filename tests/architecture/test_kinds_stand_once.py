@@ -4,7 +4,7 @@ import re
 from pathlib import Path
 
 from reedcore.catalogue.schema import SHAPES, TASK
-from reedcore.measures import KINDS, Counts
+from reedcore.measures import KINDS, CountedThing
 from web.catalogue.plain_form import BY_FILE_ONLY, WAYS
 from web.practice.simulated import SIMULATED
 from web.practice.wording import UNHEARD
@@ -49,10 +49,10 @@ def test_every_kind_that_is_heard_has_a_simulated_voice():
 def test_every_kind_that_is_not_heard_is_led_by_the_device():
     (leaders,) = re.findall(r"const LEADERS = \{([^}]*)\}", DEVICE.read_text())
     led = set(re.findall(r"(\w+):", leaders))
-    assert led == {each.value for each in Counts}
+    assert led == {each.value for each in CountedThing}
     unheard = [kind for code, kind in KINDS.items() if code not in HEARD]
-    assert {kind.counts for kind in unheard} == set(Counts)
-    assert all(KINDS[code].counts is Counts.NOTHING for code in HEARD)
+    assert {kind.counts for kind in unheard} == set(CountedThing)
+    assert all(KINDS[code].counts is CountedThing.NOTHING for code in HEARD)
 
 
 def test_a_clinic_can_write_a_task_of_its_own_of_every_kind():

@@ -8,7 +8,7 @@ import pytest
 from reedcore.catalogue.tasks import shipped_tasks
 from reedcore.checks import Person
 from reedcore.dose.today import Day, Planned, SessionType
-from reedcore.measures import KINDS, Counts
+from reedcore.measures import KINDS, CountedThing
 from reedcore.programme.asking import Asking
 from reedcore.programme.document import dose_of, empty_document, new_item
 from reedcore.programme.led import Phase
@@ -117,7 +117,7 @@ def test_what_is_not_heard_is_counted_or_asked_for():
     assert counted_task(asked("light_onsets")).reps == 5
     assert counted_task(asked("water")).items == TASKS["water"].items
     assert counted_task(asked("balloon")).lower_is_better is True
-    assert counted_task(asked("sit_tall")).counts is Counts.NOTHING
+    assert counted_task(asked("sit_tall")).counts is CountedThing.NOTHING
 
 
 def document(*items, **more):

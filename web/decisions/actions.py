@@ -97,7 +97,7 @@ def accept_proposed(client: Client, *, task: str, step: str, by, writes: bool = 
 
 
 @dataclass(frozen=True)
-class Draft:
+class MessageDraft:
     """A message to the client before it goes: where to, and what it says."""
 
     to: str
@@ -105,7 +105,7 @@ class Draft:
     words: str
 
 
-def message_for(client: Client, *, task: str, step: str) -> Draft | None:
+def message_for(client: Client, *, task: str, step: str) -> MessageDraft | None:
     """Return the message that taking this proposal would send; None where it sends none.
 
     Raises:
@@ -116,7 +116,7 @@ def message_for(client: Client, *, task: str, step: str) -> Draft | None:
     if to is None or decided is None:
         return None
     kind, changes = _message(client, decided)
-    return Draft(to, SUBJECTS[kind], words_for(client, kind, changes=changes))
+    return MessageDraft(to, SUBJECTS[kind], words_for(client, kind, changes=changes))
 
 
 @transaction.atomic
