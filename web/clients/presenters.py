@@ -5,7 +5,7 @@ from typing import Any
 
 from django.utils import timezone
 
-from reedcore.baseline import against_reference, reference_for
+from reedcore.baseline import PitchRange, against_reference, reference_for
 from reedcore.baseline.sheet import VITAL, BaselineSummary, best_trial, kept_trials
 from reedcore.baseline.steps import BY_CODE, STEPS, BaselineStep, Capture
 from reedcore.devices.levels import Setting
@@ -163,58 +163,55 @@ def derived_rows(found: BaselineSummary, baseline: Baseline, rows) -> list[Row]:
         ),
         _longest_row("Longest /s/", found.longest_s, "longest_s_s", client, rows),
         _longest_row("Longest /z/", found.longest_z, "longest_z_s", client, rows),
+        *_air_rows(found, client, rows),
+        *_range_rows(found, client, rows),
+        *_level_rows(found, client),
     ]
-    if found.ratio:
-        words = RATIO_CAUTION if found.ratio.caution else RATIO_NO_CLEARANCE
-        lines.append(Row("s/z", f"{found.ratio.ratio:.2f}", words, found.ratio.caution))
-    if found.volume_ml:
-        name = "Vital capacity" if found.volume_is == VITAL else "Phonation volume"
-        remark = (
-            _standing("volume_ml", found.volume_ml, client, rows)
-            if found.volume_is == VITAL
-            else ""
-        )
-        lines.append(Row(name, f"{found.volume_ml:.0f} mL", remark))
-    if found.quotient:
-        lines.append(
-            Row(
-                "Quotient",
-                f"{found.quotient:.0f} mL/s",
-                _standing("quotient", found.quotient, client, rows),
-            )
-        )
-    if found.glide_range:
-        low, high = (
-            note_words(hz, client) for hz in (found.glide_range.low_hz, found.glide_range.high_hz)
-        )
-        span = found.glide_range.span_st
-        lines.append(
-            Row(
-                "Glide range",
-                f"{low} to {high}",
-                f"{span:.0f} semitones, {_standing('span_st', span, client, rows)}".rstrip(", "),
-            )
-        )
-    if found.held_range:
-        low, high = (
-            note_words(hz, client) for hz in (found.held_range.low_hz, found.held_range.high_hz)
-        )
-        lines.append(Row("Held", low if low == high else f"{low} to {high}"))
-    if found.comfortable_range:
-        low, high = (
-            note_words(hz, client)
-            for hz in (found.comfortable_range.low_hz, found.comfortable_range.high_hz)
-        )
-        lines.append(Row("Comfortable range", f"{low} to {high}"))
-    if found.comfortable_hz:
-        lines.append(Row("Comfortable note", note_words(found.comfortable_hz, client)))
-    lines += _level_rows(found, client)
     if found.speaking_difference_st is not None:
         lines.append(_speaking_row(found, client, rows))
     if found.effort is not None:
         lines.append(Row("Effort", f"{found.effort:g} of 10"))
     lines += _rated_rows(baseline)
     return [line for line in lines if line]
+
+
+def _air_rows(found: BaselineSummary, client: Client, rows) -> list[Row]:
+    """The ratio of the hisses, the volume, and what both come to."""
+    lines = []
+    if found.ratio:
+        words = RATIO_CAUTION if found.ratio.caution else RATIO_NO_CLEARANCE
+        lines.append(Row("s/z", f"{found.ratio.ratio:.2f}", words, found.ratio.caution))
+    if found.volume_ml:
+        vital = found.volume_is == VITAL
+        remark = _standing("volume_ml", found.volume_ml, client, rows) if vital else ""
+        name = "Vital capacity" if vital else "Phonation volume"
+        lines.append(Row(name, f"{found.volume_ml:.0f} mL", remark))
+    if found.quotient:
+        remark = _standing("quotient", found.quotient, client, rows)
+        lines.append(Row("Quotient", f"{found.quotient:.0f} mL/s", remark))
+    return lines
+
+
+def _range_rows(found: BaselineSummary, client: Client, rows) -> list[Row]:
+    """How far the voice glides, what was held, what is comfortable, and the note in its middle."""
+    lines = []
+    if found.glide_range:
+        span = found.glide_range.span_st
+        remark = f"{span:.0f} semitones, {_standing('span_st', span, client, rows)}".rstrip(", ")
+        lines.append(Row("Glide range", _ends(found.glide_range, client), remark))
+    if found.held_range:
+        lines.append(Row("Held", _ends(found.held_range, client)))
+    if found.comfortable_range:
+        lines.append(Row("Comfortable range", _ends(found.comfortable_range, client, always=True)))
+    if found.comfortable_hz:
+        lines.append(Row("Comfortable note", note_words(found.comfortable_hz, client)))
+    return lines
+
+
+def _ends(span: PitchRange, client: Client, *, always: bool = False) -> str:
+    """The lowest and the highest note; one note where both are the same."""
+    low, high = (note_words(hz, client) for hz in (span.low_hz, span.high_hz))
+    return low if low == high and not always else f"{low} to {high}"
 
 
 def _longest_row(name, longest, measure, client, rows):

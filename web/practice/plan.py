@@ -9,6 +9,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from reedcore.catalogue.ages import ADULT
+from reedcore.catalogue.tasks import Task
 from reedcore.dose.session_time import DAY_VOICED_CAP_S, SIP_S
 from reedcore.dose.today import Planned, Voice, day_for
 from reedcore.measures import kind_of
@@ -225,19 +226,13 @@ def _block(item_id, tasks: list[Asked], cautions) -> dict | None:
         "id": item_id,
         "target_per_session": kind.target_per_session,
         "heard": heard,
-        "family": shipped.family if shipped else "block",
-        "loud": shipped.is_loud if shipped else False,
-        "voiced": shipped.voiced if shipped else True,
+        **_of_catalogue(shipped),
         # a gentler day asks for fewer seconds where it is seconds that are asked for
         "in_seconds": kind.can_be_shorter,
         "short": item.get("short", True),
         "name": title_of(first) if shipped is None or not kind.steady else shipped.name,
         "lines": _lines(first),
-        "drawing": static(shipped.drawing_path) if shipped and shipped.drawing else "",
         "picture": _picture(first),
-        "props": [PROPS.get(prop, prop) for prop in shipped.props] if shipped else [],
-        "washed": bool(shipped and set(shipped.props) & IN_THE_MOUTH),
-        "mirror": bool(shipped and "mirror" in shipped.props),
         "depth_cm": first.params.get("depth_cm"),
         "cue": item.get("cue", True),
         "breath_words": BREATHS.get(first.params.get("breath_in_by", ""), BREATHS[""]),
@@ -246,17 +241,10 @@ def _block(item_id, tasks: list[Asked], cautions) -> dict | None:
         "cues": item.get("cues", False),
         "feedback": item.get("feedback", "live"),
         "sip": item.get("sip", False),
-        "caution": shipped.cautions if shipped else "",
         "rest_s": rest_s(cautions),
         "ends_after_s": ends_after_s(first.asking),
         "ends_at_s": first.seconds if first.seconds > LONG_TRY_S else None,
         "level": item.get("floor") is not None or item.get("ceiling") is not None,
-        "felt": {"ask": shipped.felt[0], "if_not": shipped.felt[1]}
-        if shipped and shipped.felt
-        else None,
-        "faults": [{"noticed": noticed, "try": remedy} for noticed, remedy in shipped.faults]
-        if shipped
-        else [],
         "contrast": item.get("contrast", False),
         "model": model_of(first.asking),
         "beat": asdict(beat) if (beat := beat_of(first.asking)) else None,
@@ -270,6 +258,26 @@ def _block(item_id, tasks: list[Asked], cautions) -> dict | None:
         texts = material_of(item, shipped)
         block["read"] = [_pieces(marked_text(item, shipped, text)) for text in texts]
     return block
+
+
+def _of_catalogue(task: Task | None) -> dict:
+    """What the catalogue says of a task; of one held sound prescribed alone there is nothing."""
+    if task is None:
+        nothing = {"drawing": "", "props": [], "washed": False, "mirror": False, "caution": ""}
+        alone = {"family": "block", "loud": False, "voiced": True, "felt": None, "faults": []}
+        return nothing | alone
+    return {
+        "family": task.family,
+        "loud": task.is_loud,
+        "voiced": task.voiced,
+        "drawing": static(task.drawing_path) if task.drawing else "",
+        "props": [PROPS.get(prop, prop) for prop in task.props],
+        "washed": bool(set(task.props) & IN_THE_MOUTH),
+        "mirror": "mirror" in task.props,
+        "caution": task.cautions,
+        "felt": {"ask": task.felt[0], "if_not": task.felt[1]} if task.felt else None,
+        "faults": [{"noticed": noticed, "try": remedy} for noticed, remedy in task.faults],
+    }
 
 
 def _pieces(line):
