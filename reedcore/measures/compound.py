@@ -50,4 +50,5 @@ KIND = Kind(
     figure=Figure("“s” and “z” together", "s", lambda figures, share, counted: counted),
     decides=True,
     ends_after_s=1.2,
+    unheard="The “s” and the “z” were not both heard, so nothing was measured.",
 )

@@ -74,4 +74,5 @@ KIND = Kind(
     with_level=True,
     one_breath=True,
     decides=True,
+    unheard="No glide was heard in this try, so nothing was measured.",
 )

@@ -48,4 +48,5 @@ KIND = Kind(
     rungs_s=HISS_RUNGS_S,
     one_breath=True,
     decides=True,
+    unheard="No hiss was heard in this try, so nothing was measured.",
 )

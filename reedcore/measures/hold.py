@@ -116,4 +116,5 @@ KIND = Kind(
     one_breath=True,
     decides=True,
     weekly_cap=True,
+    unheard="No held voice was heard in this try, so nothing was measured.",
 )

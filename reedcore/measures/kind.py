@@ -92,6 +92,7 @@ class Kind:
     target_per_session: its seconds may be set for one session.
     can_be_shorter: seconds are asked for, and fewer of them are still the same exercise.
     counts: what is counted or asked for where nothing is heard.
+    unheard: what is said of a try in which nothing of the kind was heard.
     """
 
     code: str
@@ -119,6 +120,7 @@ class Kind:
     target_per_session: bool = False
     can_be_shorter: bool = False
     counts: CountedThing = CountedThing.NOTHING
+    unheard: str = ""
 
     @property
     def is_heard(self) -> bool:

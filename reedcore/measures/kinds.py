@@ -1,26 +1,28 @@
-"""The kinds of measure there are. Adding one is adding its module, and its line here."""
+"""The kinds of measure there are: every value of that type in the modules of this folder."""
 
 from __future__ import annotations
 
-from . import beat, bursts, compound, glide, hiss, hold, pattern, script, told
+from collections.abc import Iterator
+from importlib import import_module
+from pathlib import Path
+from pkgutil import iter_modules
+
 from .kind import Kind
 
-KINDS: dict[str, Kind] = {
-    kind.code: kind
-    for kind in (
-        hold.KIND,
-        hiss.KIND,
-        glide.KIND,
-        pattern.KIND,
-        compound.KIND,
-        script.KIND,
-        bursts.PULSES,
-        bursts.BURSTS_THEN_LONG,
-        bursts.AIR_THEN_VOICE,
-        beat.KIND,
-        *told.KINDS,
-    )
-}
+_PACKAGE = __name__.rpartition(".")[0]
+#: What the modules of this folder hold that is no kind.
+_NO_KINDS = ("common", "kind", "kinds", "trial")
+
+
+def _kinds() -> Iterator[Kind]:
+    for module in iter_modules([str(Path(__file__).parent)]):
+        if module.name not in _NO_KINDS:
+            for value in vars(import_module(f"{_PACKAGE}.{module.name}")).values():
+                values = value if isinstance(value, tuple) else (value,)
+                yield from (each for each in values if isinstance(each, Kind))
+
+
+KINDS: dict[str, Kind] = {kind.code: kind for kind in _kinds()}
 
 
 def kind_of(measure: str, shape: str = "") -> Kind:

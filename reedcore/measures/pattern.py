@@ -74,4 +74,5 @@ KIND = Kind(
     follows=True,
     decides=True,
     ends_after_s=2.0,
+    unheard="None of the notes was heard in this try, so nothing was measured.",
 )

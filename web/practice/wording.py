@@ -1,6 +1,7 @@
 """What a try came to, in words that the figures bear. Codes in, sentences out."""
 
 from reedcore.dose.today import Voice
+from reedcore.measures import kind_of
 from reedcore.safety import Flag, Tier
 from reedcore.targets import Part
 from reedcore.targets.judging import Why
@@ -146,7 +147,7 @@ def result_sentence(trial, *, note_name):
         return told_words(trial.figures)
     if trial.total_s is None:
         return _unheard(trial)
-    other = _OTHERS.get(trial.task.measure)
+    other = _by_figures(trial) or _OTHERS.get(trial.task.measure)
     if other and trial.figures:
         return other(trial)
     told = [_length(trial), _steadiness(trial.spread_cents), _pitch(trial, note_name)]
@@ -162,17 +163,9 @@ def _unheard(trial):
     for part in trial.parts:
         if part["why"] == Why.NOTHING_SOUNDED:
             return "Nothing stood out of the room in this try, so nothing was measured."
-    return UNHEARD.get(trial.task.measure, UNHEARD["hold"])
+    return kind_of(trial.task.measure).unheard
 
 
-UNHEARD = {
-    "hold": "No held voice was heard in this try, so nothing was measured.",
-    "hiss": "No hiss was heard in this try, so nothing was measured.",
-    "compound": "The “s” and the “z” were not both heard, so nothing was measured.",
-    "glide": "No glide was heard in this try, so nothing was measured.",
-    "pattern": "None of the notes was heard in this try, so nothing was measured.",
-    "script": "Nobody was heard to speak in this try, so nothing was measured.",
-}
 COUNTED = {
     "reps": "{value:g} times",
     "minutes": "{value:g} minutes",
@@ -244,16 +237,11 @@ def _rhythm(trial):
     return f"{', '.join(told)}."
 
 
-def _by_figures(usual):
-    """By what was listened for: a compound or a pattern may be a rhythm, air alone or a glide."""
-
-    def words(trial):
-        for names, of_it in _BY_FIGURES.values():
-            if names & set(trial.figures):
-                return of_it(trial)
-        return usual(trial)
-
-    return words
+def _by_figures(trial):
+    """The words for what was listened for, where that is a rhythm, a start or a glide; None
+    elsewhere."""
+    found = set(trial.figures)
+    return next((words for names, words in _BY_FIGURES if names & found), None)
 
 
 def _started(trial):
@@ -275,17 +263,17 @@ def _aired(trial):
 #: A start so near its beat is not told in figures, milliseconds.
 SOON_MS = 100
 #: What a try is told by, where its figures are not those of its measure.
-_BY_FIGURES = {
-    "rhythm": ({"pulses", "air_s"}, _rhythm),
-    "start": ({"late_ms"}, _started),
-    "glide": ({"semitones"}, _glide),
-}
+_BY_FIGURES = (
+    ({"pulses", "air_s"}, _rhythm),
+    ({"late_ms"}, _started),
+    ({"semitones"}, _glide),
+)
 
 
 _OTHERS = {
     "glide": _glide,
-    "pattern": _by_figures(_pattern),
-    "compound": _by_figures(_compound),
+    "pattern": _pattern,
+    "compound": _compound,
     "script": _script,
 }
 
