@@ -93,6 +93,7 @@ class Kind:
     can_be_shorter: seconds are asked for, and fewer of them are still the same exercise.
     counts: what is counted or asked for where nothing is heard.
     unheard: what is said of a try in which nothing of the kind was heard.
+    needs_file: a task of a clinic's own takes more than one number, and is written as a file.
     """
 
     code: str
@@ -121,6 +122,7 @@ class Kind:
     can_be_shorter: bool = False
     counts: CountedThing = CountedThing.NOTHING
     unheard: str = ""
+    needs_file: bool = False
 
     @property
     def is_heard(self) -> bool:

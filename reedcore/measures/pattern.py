@@ -74,5 +74,6 @@ KIND = Kind(
     follows=True,
     decides=True,
     ends_after_s=2.0,
+    needs_file=True,
     unheard="None of the notes was heard in this try, so nothing was measured.",
 )

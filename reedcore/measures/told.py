@@ -42,7 +42,14 @@ def _counted(task: Task, params: Mapping[str, Any]) -> float:
 
 KINDS = (
     Kind("timed", _timed, leads_in=False, rises=True, can_be_shorter=True),
-    Kind("counted", _counted, leads_in=False, rises=True, counts=CountedThing.BREATHS),
+    Kind(
+        "counted",
+        _counted,
+        leads_in=False,
+        rises=True,
+        counts=CountedThing.BREATHS,
+        needs_file=True,
+    ),
     Kind("reps", lambda task, params: A_REP_S, counts=CountedThing.REPETITIONS),
     Kind("count", lambda task, params: A_COUNT_S, leads_in=False, counts=CountedThing.NUMBER),
     Kind("checklist", lambda task, params: A_TICK_S, leads_in=False, counts=CountedThing.ITEMS),

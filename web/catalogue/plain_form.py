@@ -41,8 +41,6 @@ WAYS = {
     "count": Way("Count something, and type the number", "count", "count", "of them", 0, 1000),
     "ticks": Way("Tick what was so, from a list", "checklist", "items", "of them", 1, 20),
 }
-#: Measures that need more than one number: a clinic writes such a task as a file.
-BY_FILE_ONLY = {"pattern", "compound", "counted"}
 #: Of what is only done and told, what the voice may sound in.
 MAYBE_VOICED = ("minutes", "reps")
 #: The way that needs a list.
