@@ -52,6 +52,7 @@ def _figures(record: practice_file.PracticeFile, today: date) -> ClientFigures:
     return ClientFigures(
         voice=record.record.get("voice", "own"),
         wording=ADULT if years is None else wording_at(years),
+        is_child=record.person.is_child,
         props=tuple(record.record.get("props", ())),
         comfortable=record.person.comfortable,
         longest_hiss_s=record.bests.get("hiss"),

@@ -1,6 +1,7 @@
 """The four starting programmes, filled in from the client's targets."""
 
 import json
+from datetime import timedelta
 
 import pytest
 from django.utils import timezone
@@ -75,3 +76,17 @@ def test_the_command_line_starts_the_same_programme_from_the_clients_file(
     assert main(["start", code, "--record", str(record), "--today", today.isoformat()]) == 0
     here = starting_document(code, client_figures(measured), shipped_tasks(), today=today)
     assert json.loads(capsys.readouterr().out) == here
+
+
+@pytest.mark.parametrize("code", starting_programmes())
+def test_a_starting_programme_for_a_child_fits_a_childs_session(
+    as_clinician, measured, clinician, code
+):
+    measured.born_on = timezone.localdate() - timedelta(days=10 * 366)
+    measured.grown_up = "Jory Orrell, father"
+    measured.save()
+    assert send(as_clinician, measured, {"do": "start", "code": code}).json()["not_made"] == []
+    document = measured.draft.document
+    assert document["items"]
+    assert publish_document(measured, document, by=clinician).version == 1
+    assert all((each["ceiling"] or 0) <= 10 for each in document["items"])

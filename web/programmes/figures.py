@@ -14,6 +14,7 @@ def client_figures(client) -> ClientFigures:
     return ClientFigures(
         voice=client.voice,
         wording=client.wording(on=timezone.localdate()),
+        is_child=client.is_child,
         props=tuple(client.props),
         comfortable=found.comfortable_range if found else None,
         longest_hiss_s=found.longest_s.seconds if found and found.longest_s else None,

@@ -30,6 +30,7 @@ class ClientFigures:
     Attributes:
         voice: treble, bass, or own for a range of their own.
         wording: for whom instructions are worded.
+        is_child: sessions are shorter, and never of maximal loudness.
         props: what they own.
         comfortable: the comfortable range.
         longest_hiss_s: the longest /s/ of the baseline.
@@ -39,6 +40,7 @@ class ClientFigures:
 
     voice: str = "own"
     wording: str = ADULT
+    is_child: bool = False
     props: tuple[str, ...] = ()
     comfortable: PitchRange | None = None
     longest_hiss_s: float | None = None

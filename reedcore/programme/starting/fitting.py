@@ -17,6 +17,7 @@ from reedcore.programme.document import new_item
 from reedcore.programme.document_schema import LIMITS
 from reedcore.programme.plan import reach_of
 from reedcore.programme.sounds import is_glide
+from reedcore.safety.cautions import CHILD_CEILING_DB
 
 from .client import Accepted, ClientFigures
 
@@ -47,7 +48,17 @@ def fitted_item(
     item["params"] |= _owned_bore(task, client)
     _set_targets(item, task, client.targets)
     _keep_within_best(item, task, client)
+    if client.is_child:
+        _lower_ceiling(item)
     return item
+
+
+def _lower_ceiling(item: Values) -> None:
+    """Never of maximal loudness for a child."""
+    if item["ceiling"] is not None and item["ceiling"] > CHILD_CEILING_DB:
+        item["ceiling"] = CHILD_CEILING_DB
+        if item["floor"] is not None:
+            item["floor"] = min(item["floor"], CHILD_CEILING_DB / 2)
 
 
 def _keep_within_best(item: Values, task: Task, client: ClientFigures) -> None:

@@ -13,6 +13,7 @@ import yaml
 from reedcore.catalogue.tasks import DATA, Task
 from reedcore.programme.document import empty_document
 
+from .child import fit_for_child
 from .client import ClientFigures
 from .fitting import fitted_item
 
@@ -76,7 +77,8 @@ def starting_document(
     document = empty_document(today, client.wording)
     document |= {"school": programme.school, "sort": programme.sort}
     document["dose"] |= programme.dose
-    document["items"] = _items(programme, client, tasks)
+    items = _items(programme, client, tasks)
+    document["items"] = fit_for_child(items, tasks) if client.is_child else items
     return document
 
 
