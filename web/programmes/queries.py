@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from django.core.cache import cache
 from django.db.models import Max, QuerySet
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
@@ -154,8 +155,21 @@ def in_force_week_ago(client: Client, tasks, *, at=None) -> WeekAgo:
     ]
     today = (at or timezone.now()).astimezone(client.zone).date()
     then = version_week_ago(versions, today)
-    document = None
-    if then is not None:
-        document = client.programmes.values_list("document", flat=True).get(version=then.number)
-    loads = loads_of(cleaned(document, tasks=tasks)[0], tasks) if document else Loads()
+    known = then is not None and tasks
+    loads = _loads_of_version(client, then.number, tasks) if known else Loads()
     return WeekAgo(seconds_before(versions, today), loads)
+
+
+#: For so long the loads of a version are kept: it never changes, and a clinic's own tasks seldom do.
+LOADS_KEPT_S = 3600
+
+
+def _loads_of_version(client: Client, number: int, tasks) -> Loads:
+    """The loads of a version, worked out once an hour and not at each edit of the composer."""
+    name = f"loads-{client.pk}-{number}"
+    loads = cache.get(name)
+    if loads is None:
+        document = client.programmes.values_list("document", flat=True).get(version=number)
+        loads = loads_of(cleaned(document, tasks=tasks)[0], tasks) if document else Loads()
+        cache.set(name, loads, timeout=LOADS_KEPT_S)
+    return loads
