@@ -160,7 +160,7 @@ def in_force_week_ago(client: Client, tasks, *, at=None) -> WeekAgo:
     return WeekAgo(seconds_before(versions, today), loads)
 
 
-#: For so long the loads of a version are kept: it never changes, and a clinic's own tasks seldom do.
+#: For so long the loads of a version are kept: it never changes, a clinic's own tasks seldom do.
 LOADS_KEPT_S = 3600
 
 
