@@ -165,7 +165,7 @@ def test_a_quarrel_is_shown_with_both_and_settled_by_a_key(desks, person):
         page.locator('[name="param:seconds"]').fill(said)
     # both were typed on the same picture; theirs arrives first
     theirs.locator('[name="param:seconds"]').press("Tab")
-    expect(theirs.locator("[data-item]").first).to_contain_text("9 s")
+    expect(theirs.locator("[data-item]").first).to_contain_text("next 10 s")
     mine.locator('[name="param:seconds"]').press("Tab")
     line = mine.locator("[data-not-made] li")
     expect(line).to_contain_text("Berit Holm has changed seconds of task 1")

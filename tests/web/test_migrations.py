@@ -111,6 +111,7 @@ REVIEW_BEFORE = [
 ]
 
 
+@pytest.mark.long
 def test_what_was_decided_written_and_said_before_the_house_was_split(person, task, clinician):
     session = Session.objects.create(
         key=uuid.uuid4(), client=person, programme=task.programme, sort="full", day="usual",

@@ -3,6 +3,7 @@
 from datetime import datetime
 from pathlib import Path
 
+from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError
 
 from web.scheduled.replaying import after_restore
@@ -19,8 +20,11 @@ class Command(BaseCommand):
             "--restored-to", required=True, help="the moment that the records are from, ISO 8601"
         )
         parser.add_argument("--journal", type=Path, action="append", default=[])
+        parser.add_argument(
+            "--migrate", action="store_true", help="give the records this version's tables first"
+        )
 
-    def handle(self, *args, restored_to, journal, **options):
+    def handle(self, *args, restored_to, journal, migrate, **options):
         """Do it, and say what was done."""
         try:
             at = datetime.fromisoformat(restored_to)
@@ -35,6 +39,8 @@ class Command(BaseCommand):
                 "No journal was given: links that were closed and records that were erased since "
                 "are as they were."
             )
+        if migrate:
+            call_command("migrate", verbosity=0)
         for what, count in after_restore(journal, restored_to=at).items():
             if count:
                 self.stdout.write(f"{count} {what}")

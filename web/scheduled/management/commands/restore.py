@@ -43,9 +43,9 @@ class Command(BaseCommand):
         except NoBackup as why:
             raise CommandError(str(why)) from why
         folders = [backup.journal, journal.folder(), *(options["journal"] or [])]
-        self._does(into, "migrate", "-v0")
         told = [f"--journal={each.resolve()}" for each in folders if each.is_dir()]
-        self._does(into, "after_restore", f"--restored-to={backup.made_at.isoformat()}", *told)
+        moment = f"--restored-to={backup.made_at.isoformat()}"
+        self._does(into, "after_restore", "--migrate", moment, *told)
         self.stdout.write(f"“{into}” holds it now. Set DATABASE_URL to it, and start the site.")
 
     def _does(self, database, *words):
