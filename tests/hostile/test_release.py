@@ -3,12 +3,12 @@ serves it. `make rehearse` follows the whole guide, with its packages, nginx and
 
 import os
 import re
-import shutil
 import socket
 import subprocess
 import sys
 import time
 import zipfile
+from pathlib import Path
 
 import pytest
 import requests
@@ -16,19 +16,9 @@ from django.conf import settings
 
 from tests.database import administration, create, drop, template_name
 from tests.hostile.test_settings_and_faults import WHOLE
+from tests.release_wheel import build_wheel
 
 NAME = "still_reed_released"
-#: What is no part of a release, and large.
-BESIDE = (
-    ".*",
-    "node_modules",
-    "test-results",
-    "build",
-    "dist",
-    "collected",
-    "__pycache__",
-    "tests",
-)
 #: As the proxy before it says.
 THROUGH = {"Host": WHOLE["ALLOWED_HOSTS"], "X-Forwarded-Proto": "https"}
 
@@ -48,13 +38,10 @@ call_command("begin", clinic="Saltmarsh", lead="Imre Halloran", mail="imre@saltm
 
 @pytest.fixture(scope="module")
 def release(tmp_path_factory):
-    """The wheel's files in a folder of their own; made from a copy, for the building leaves some."""
+    """The wheel's files in a folder of their own; a whole run of the tests builds it once for all."""
     place = tmp_path_factory.mktemp("release")
-    shutil.copytree(settings.ROOT, place / "tree", ignore=shutil.ignore_patterns(*BESIDE))
-    build = [settings.ROOT / ".local/tools/bin/uv", "build", "-q", "--wheel"]
-    build += ["--no-build-isolation", "--python", sys.executable]
-    subprocess.run([*build, "--out-dir", place / "dist", place / "tree"], check=True)
-    (wheel,) = (place / "dist").glob("*.whl")
+    built = os.environ.get("RELEASE_WHEEL")
+    wheel = Path(built) if built else build_wheel(place / "dist")
     with zipfile.ZipFile(wheel) as packed:
         packed.extractall(place / "released")
     return place / "released"
