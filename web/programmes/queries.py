@@ -155,8 +155,9 @@ def in_force_week_ago(client: Client, tasks, *, at=None) -> WeekAgo:
     ]
     today = (at or timezone.now()).astimezone(client.zone).date()
     then = version_week_ago(versions, today)
-    known = then is not None and tasks
-    loads = _loads_of_version(client, then.number, tasks) if known else Loads()
+    loads = Loads()
+    if then is not None and tasks:
+        loads = _loads_of_version(client, then.number, tasks)
     return WeekAgo(seconds_before(versions, today), loads)
 
 
