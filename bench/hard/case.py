@@ -11,7 +11,7 @@ from zlib import crc32
 import numpy as np
 
 from reedcore.acoustics import Analysis, Task, analyse
-from reedcore.acoustics.quality import QualityReason
+from reedcore.acoustics.voice.quality import QualityReason
 
 #: Of the length of a hold and of its middle pitch: in quiet, and where the case is a hard one.
 LENGTH_S, PITCH_CENTS = 0.15, 20.0

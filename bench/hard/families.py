@@ -10,7 +10,7 @@ import numpy as np
 from scipy.signal import butter, resample_poly, sosfilt
 
 from reedcore.acoustics import Task
-from reedcore.acoustics.quality import QualityReason
+from reedcore.acoustics.voice.quality import QualityReason
 
 from . import elsewhere, rooms, source
 from .case import Hard, Truth

@@ -5,11 +5,11 @@ for sound that is still coming in. Any split of the same samples yields the same
 """
 
 from .analysis import Analysis, Task, analyse
-from .frames import Frames
-from .holds import Hold, HoldKind
+from .holds.measures import Hold, HoldKind
 from .live import LiveAnalyser
-from .quality import Quality, QualityReason
 from .ready import ready
+from .track.frames import Frames
+from .voice.quality import Quality, QualityReason
 
 __all__ = [
     "Analysis",

@@ -11,16 +11,16 @@ from numpy.typing import NDArray
 
 from reedcore.errors import EmptyRecording, RecordingTooLong, ValueOutOfRange
 
-from .frames import Frames
-from .glide import Glide, glide_of
-from .holds import Hold, find_hisses, find_holds
-from .join import SToZ, s_to_z_of
-from .lines import looked_at_again
+from .holds.measures import Hold, find_hisses, find_holds
 from .live import LiveAnalyser
-from .quality import Quality, quality_of
-from .recording import check_rate, one_channel
+from .moves.glide import Glide, glide_of
+from .moves.join import SToZ, s_to_z_of
+from .moves.speech import Speech, speech_of
 from .settings import WORKING_RATE_HZ
-from .speech import Speech, speech_of
+from .track.frames import Frames
+from .track.lines import looked_at_again
+from .track.recording import check_rate, one_channel
+from .voice.quality import Quality, quality_of
 
 #: An hour: far beyond any exercise, and a bound for the memory of the frames.
 LONGEST_S = 3600.0

@@ -13,13 +13,13 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from .frames import Frames
-from .intake import Intake
-from .periodicity import BLOCK, TAPER, TOGETHER, spectra_of
-from .recording import as_floats, check_numbers, check_rate
 from .settings import FFT_SIZE
-from .track import Track
-from .tracker import PitchTracker
+from .track.frames import Frames
+from .track.intake import Intake
+from .track.periodicity import BLOCK, TAPER, TOGETHER, spectra_of
+from .track.recording import as_floats, check_numbers, check_rate
+from .track.rows import Track
+from .track.tracker import PitchTracker
 
 #: Samples worked on at once: bounds the memory of a long recording.
 _PIECE = 1 << 17

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from .analysis import analyse
-from .cepstral import WINDOW, cepstral_prominence_db
+from .voice.cepstral import WINDOW, cepstral_prominence_db
 
 #: A file's usual rate, and a length that every part of the measuring looks at.
 _RATE_HZ, _SECONDS = 48_000, 0.5

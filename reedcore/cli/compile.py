@@ -18,19 +18,18 @@ from pathlib import Path
 from typing import Any
 from unittest.mock import patch
 
-from reedcore.acoustics import (
+from reedcore.acoustics import compiled, ready
+from reedcore.acoustics.compiled import DESCRIPTION, LIBRARY, LIBRARY_FOLDER, Loop
+from reedcore.acoustics.track import (
     candidates,
-    cepstral,
-    compiled,
     energy,
     filtering,
     intake,
     periodicity,
-    ready,
     resample,
     tracker,
 )
-from reedcore.acoustics.compiled import DESCRIPTION, LIBRARY, LIBRARY_FOLDER, Loop
+from reedcore.acoustics.voice import cepstral
 
 from .commands import DONE
 

@@ -6,9 +6,9 @@ from math import isfinite
 from typing import Any
 
 from reedcore.acoustics import Analysis, Hold, Quality
-from reedcore.acoustics.glide import Glide
-from reedcore.acoustics.join import SToZ
-from reedcore.acoustics.speech import Speech
+from reedcore.acoustics.moves.glide import Glide
+from reedcore.acoustics.moves.join import SToZ
+from reedcore.acoustics.moves.speech import Speech
 
 Values = dict[str, Any]
 

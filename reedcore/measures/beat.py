@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from reedcore.acoustics import Analysis
-from reedcore.acoustics.beat import against_beat
+from reedcore.acoustics.moves.beat import against_beat
 from reedcore.targets import Judgement, Part, PartJudgement, Verdict
 from reedcore.targets.judging import Why
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from reedcore.acoustics import Analysis
 from reedcore.acoustics import Task as Sound
-from reedcore.acoustics.bursts import LONGEST_PULSE_S, bursts_of
+from reedcore.acoustics.moves.bursts import LONGEST_PULSE_S, bursts_of
 from reedcore.acoustics.runs import runs
 from reedcore.acoustics.settings import HOP_S
 from reedcore.targets import Judgement, Part, PartJudgement, Verdict

@@ -7,10 +7,10 @@ from math import isfinite
 from typing import Any
 
 from reedcore.acoustics import Analysis, Hold
-from reedcore.acoustics.glide import Glide
-from reedcore.acoustics.levels import level_shape
-from reedcore.acoustics.quality import QualityReason
-from reedcore.acoustics.steadiness import middle_of
+from reedcore.acoustics.moves.glide import Glide
+from reedcore.acoustics.voice.levels import level_shape
+from reedcore.acoustics.voice.quality import QualityReason
+from reedcore.acoustics.voice.steadiness import middle_of
 from reedcore.targets import HoldTarget, Judgement, Part, PartJudgement, Verdict
 from reedcore.targets.judging import Shape, Why
 from reedcore.targets.movements import GlideTarget

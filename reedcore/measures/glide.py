@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from reedcore.acoustics import Analysis
 from reedcore.acoustics import Task as Sound
-from reedcore.acoustics.glide import glide_of
+from reedcore.acoustics.moves.glide import glide_of
 from reedcore.targets import Judgement, Measured, PartJudgement
 from reedcore.targets.judging import judge_level
 from reedcore.targets.movements import GlideMeasured, judge_glide

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from reedcore.acoustics import Analysis, QualityReason
 from reedcore.acoustics import Task as Sound
-from reedcore.acoustics.live_hold import Listening
+from reedcore.acoustics.holds.live_hold import Listening
 from reedcore.ladders import HISS_RUNGS_S
 from reedcore.targets import HoldTarget, Judgement, Measured
 from reedcore.targets.judging import judge_shape

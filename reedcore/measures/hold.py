@@ -4,21 +4,11 @@ from __future__ import annotations
 
 from reedcore.acoustics import Analysis, Hold
 from reedcore.acoustics import Task as Sound
-from reedcore.acoustics.live_hold import Listening
+from reedcore.acoustics.holds.live_hold import Listening
 from reedcore.ladders import HOLD_RUNGS_S
 from reedcore.targets import HoldTarget, Judgement, Measured, judge
 
-from .common import (
-    Against,
-    Columns,
-    Wanted,
-    from_start,
-    known,
-    no_level,
-    no_spread,
-    shape,
-    target,
-)
+from .common import Against, Columns, Wanted, from_start, known, no_level, no_spread, shape, target
 from .kind import HELD, Drawn, Kind, asked_seconds
 
 #: Of a bout with breaths in it, what counts as a part of it, seconds (convention).

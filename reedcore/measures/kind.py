@@ -9,7 +9,7 @@ from typing import Any
 
 from reedcore.acoustics import Analysis
 from reedcore.acoustics import Task as Sound
-from reedcore.acoustics.live_hold import Listening
+from reedcore.acoustics.holds.live_hold import Listening
 from reedcore.catalogue.tasks import Task
 from reedcore.progress import Better
 from reedcore.targets import HoldTarget, Judgement

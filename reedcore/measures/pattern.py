@@ -10,7 +10,7 @@ import numpy as np
 
 from reedcore.acoustics import Analysis
 from reedcore.acoustics import Task as Sound
-from reedcore.acoustics.following import follow
+from reedcore.acoustics.moves.following import follow
 from reedcore.catalogue.tasks import Task
 from reedcore.targets import Judgement, Part, PartJudgement, Verdict
 from reedcore.targets.judging import ON_PITCH_SHARE, Why

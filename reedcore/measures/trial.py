@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from reedcore.acoustics import Analysis, analyse
 from reedcore.acoustics import Task as Sound
-from reedcore.acoustics.levels import smoothed_dbfs
+from reedcore.acoustics.voice.levels import smoothed_dbfs
 from reedcore.errors import RecordingTooLong
 from reedcore.formats.trace import pack_trace, trace_of
 from reedcore.progress import voice_load_of

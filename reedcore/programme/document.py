@@ -23,15 +23,7 @@ from reedcore.errors import Refusal
 from reedcore.measures import kind_of
 from reedcore.targets.proposing import END_FALL_DB
 
-from .document_schema import (
-    FORMAT,
-    ITEM,
-    MOST_ITEMS,
-    MOST_NAMES,
-    MOST_PROBLEMS,
-    PROGRAMME,
-    VERSION,
-)
+from .document_schema import FORMAT, ITEM, MOST_ITEMS, MOST_NAMES, MOST_PROBLEMS, PROGRAMME, VERSION
 from .strands import strands_of
 
 

@@ -6,15 +6,7 @@ from typing import Any
 from reedcore.catalogue.tasks import Task
 from reedcore.checks import Finding, FixKind
 
-from .edits import (
-    AddItem,
-    Edit,
-    PlaceItem,
-    RemoveItem,
-    SetField,
-    SetFrame,
-    SetSeconds,
-)
+from .edits import AddItem, Edit, PlaceItem, RemoveItem, SetField, SetFrame, SetSeconds
 
 COOLDOWN_FAMILY = "cooldown"
 

@@ -9,18 +9,10 @@ import numpy as np
 import pytest
 from scipy import signal
 
-from reedcore.acoustics import (
-    Frames,
-    LiveAnalyser,
-    analyse,
-    candidates,
-    compiled,
-    filtering,
-    intake,
-    ready,
-)
+from reedcore.acoustics import Frames, LiveAnalyser, analyse, compiled, ready
 from reedcore.acoustics.compiled import Loop
-from reedcore.acoustics.low_pass import kaiser_low_pass
+from reedcore.acoustics.track import candidates, filtering, intake
+from reedcore.acoustics.track.low_pass import kaiser_low_pass
 from reedcore.cli.compile import is_current
 from reedcore.formats.wav import write_wav
 from tests.core.sounds import held

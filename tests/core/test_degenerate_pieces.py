@@ -6,17 +6,17 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from reedcore.acoustics.holds.measures.measures import find_hisses
 
-from reedcore.acoustics import steadiness
-from reedcore.acoustics.breaks import breaks_of
-from reedcore.acoustics.bubbles import breaks_and_chop
-from reedcore.acoustics.flutter import flutter_of
-from reedcore.acoustics.frames import Frames
-from reedcore.acoustics.glide import glide_of
-from reedcore.acoustics.holds import find_hisses
-from reedcore.acoustics.levels import end_uncertainty_s, level_figures, level_shape
-from reedcore.acoustics.steadiness import on_pitch_share, pitch_figures, steady_seconds
-from reedcore.acoustics.tremor import tremor_of
+from reedcore.acoustics.holds.breaks import breaks_of
+from reedcore.acoustics.moves.bubbles import breaks_and_chop
+from reedcore.acoustics.moves.flutter import flutter_of
+from reedcore.acoustics.moves.glide import glide_of
+from reedcore.acoustics.track.frames import Frames
+from reedcore.acoustics.voice import steadiness
+from reedcore.acoustics.voice.levels import end_uncertainty_s, level_figures, level_shape
+from reedcore.acoustics.voice.steadiness import on_pitch_share, pitch_figures, steady_seconds
+from reedcore.acoustics.voice.tremor import tremor_of
 
 MEASURES = {
     "breaks of a low voice": lambda part: breaks_of(part, start_s=0.0, median_hz=70.0),

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from reedcore.acoustics import Task, analyse
-from reedcore.acoustics.following import follow
+from reedcore.acoustics.moves.following import follow
 from reedcore.errors import ValueOutOfRange
 from reedcore.synthvoice import Silence, Voiced, render
 

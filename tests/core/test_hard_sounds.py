@@ -5,8 +5,8 @@ import pytest
 
 from bench.hard import rooms, source
 from reedcore.acoustics import Task, analyse
-from reedcore.acoustics.lines import without_scraps
-from reedcore.acoustics.quality import QualityReason
+from reedcore.acoustics.track.lines import without_scraps
+from reedcore.acoustics.voice.quality import QualityReason
 
 RATE = source.RATE
 

@@ -10,13 +10,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from reedcore.acoustics import analyse
-from reedcore.acoustics.levels import steady_level_dbfs, steady_samples
-from reedcore.acoustics.weighting import (
+from reedcore.acoustics.track.weighting import (
     Weighting,
     weighted_by_db,
     weighted_level_dbfs,
     weighting_db,
 )
+from reedcore.acoustics.voice.levels import steady_level_dbfs, steady_samples
 from reedcore.devices.levels import (
     NotCalibrated,
     RecordedLevel,

@@ -3,7 +3,7 @@
 import pytest
 
 from reedcore.acoustics import Frames, LiveAnalyser, analyse
-from reedcore.acoustics.live_hold import hold_so_far
+from reedcore.acoustics.holds.live_hold import hold_so_far
 from tests.core.sounds import RATE, held
 
 

@@ -6,10 +6,10 @@ import numpy as np
 import pytest
 
 from reedcore.acoustics import HoldKind, Task, analyse
-from reedcore.acoustics.beat import against_beat
-from reedcore.acoustics.glide import Direction, Movement
-from reedcore.acoustics.levels import level_shape
-from reedcore.acoustics.steadiness import middle_of
+from reedcore.acoustics.moves.beat import against_beat
+from reedcore.acoustics.moves.glide import Direction, Movement
+from reedcore.acoustics.voice.levels import level_shape
+from reedcore.acoustics.voice.steadiness import middle_of
 from reedcore.errors import ValueOutOfRange
 from reedcore.synthvoice import (
     BreathIn,

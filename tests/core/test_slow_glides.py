@@ -3,7 +3,7 @@
 import pytest
 
 from reedcore.acoustics import Task, analyse
-from reedcore.acoustics.glide import Direction
+from reedcore.acoustics.moves.glide import Direction
 from reedcore.synthvoice import Room, Silence, Voiced, render
 
 LOW, HIGH = 110.0, 220.0

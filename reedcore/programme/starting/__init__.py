@@ -2,12 +2,7 @@
 
 from .client import Accepted, ClientFigures
 from .fitting import fitted_item
-from .programmes import (
-    beside_programmes,
-    fitted_beside,
-    starting_document,
-    starting_programmes,
-)
+from .programmes import beside_programmes, fitted_beside, starting_document, starting_programmes
 from .refitting import for_anybody, refitted
 
 __all__ = [

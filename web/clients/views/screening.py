@@ -20,13 +20,7 @@ from ..presenters import cautions_of, derived_rows
 from ..queries import blocks, client_seen_by, is_paused, newest_screen, reference_rows
 from ..stops_shown import shown_stops, stop_sentence
 from ..summaries import summary_of
-from ..wording import (
-    BLOCKS,
-    CAUTION_NAMES,
-    FLAG_NAMES,
-    TIER_ADVICE,
-    caution_means,
-)
+from ..wording import BLOCKS, CAUTION_NAMES, FLAG_NAMES, TIER_ADVICE, caution_means
 
 
 @clinician_only

@@ -1,0 +1,1 @@
+"""Where a sound was held, and what it measures."""

@@ -1,0 +1,65 @@
+"""Where a voice left off in a room that goes on sounding."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..middle import middles_of
+from ..settings import HOP_S
+from ..track.frames import Frames
+
+#: The level before a moment is taken over so much, the last bit left out.
+BEFORE_S, SPARED = 0.5, 3
+#: Under that level by more than this, and for good: the voice is over.
+KNEE_DB = 6.0
+#: A room falls faster than a voice that fades, and by much; shorter tails are a voice's own end.
+LEAST_DB_PER_S, LEAST_FALL_DB, SHORTEST_S = 62.0, 14.0, 0.08
+#: As fast as this it may be either.
+UNSURE_DB_PER_S = 35.0
+
+
+@dataclass(frozen=True, slots=True)
+class Tail:
+    """The last fall of a hold: the frame after its knee, how long it lasts, and how steep it is."""
+
+    knee: int
+    seconds: float
+    db_per_s: float
+
+
+def without_echo(frames: Frames, start: int, end: int) -> int:
+    """The end of a hold without the tail that its room adds: at the knee of a steep last fall."""
+    tail = _tail(frames, start, end)
+    return tail.knee if tail and tail.db_per_s >= LEAST_DB_PER_S else end
+
+
+def unsure_tail_s(frames: Frames, start: int, end: int) -> float:
+    """How much of a hold's end may be its voice fading or its room: 0 where that is clear."""
+    tail = _tail(frames, start, end)
+    return tail.seconds if tail and tail.db_per_s >= UNSURE_DB_PER_S else 0.0
+
+
+def _tail(frames: Frames, start: int, end: int) -> Tail | None:
+    """Its last fall; None where it does not fall, or as fast as a voice that is let go."""
+    reach = round(BEFORE_S / HOP_S)
+    first = max(start, end - 4 * reach)
+    levels = frames.voice_band_dbfs[first:end]
+    if len(levels) < 2 * reach:
+        return None
+    # over five frames: a trill's dips are none of its end
+    power = np.convolve(10.0 ** (levels / 10.0), np.ones(5) / 5, mode="same")
+    levels = 10.0 * np.log10(power + 1e-20)
+    windows = np.lib.stride_tricks.sliding_window_view(levels, reach)
+    usual = middles_of(windows[: len(levels) - reach - SPARED])
+    places = np.arange(reach + SPARED, len(levels))
+    over = np.flatnonzero(levels[places] >= usual - KNEE_DB)
+    if not over.size:
+        return None
+    knee = int(places[over[-1]])
+    seconds = (len(levels) - 1 - knee) * HOP_S
+    fall = float(levels[knee] - levels[-3])
+    if seconds < SHORTEST_S or fall < LEAST_FALL_DB:
+        return None
+    return Tail(first + knee + 1, seconds, fall / seconds)

@@ -1,0 +1,87 @@
+"""Holds without a voice: a steady /s/, and voiceless trills and bubbles."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from ..moves.flutter import flutter_of
+from ..runs import Mask, Stretch, runs
+from ..settings import HOLD_GAP_S, HOP_S
+from ..track.frames import Frames
+from ..voice.levels import floor_of, smoothed_dbfs
+from .stretches import FAINTEST_DBFS
+
+#: What looks like a pitch under this, in a hiss, is the mains'.
+HUM_UP_TO_HZ = 65.0
+#: A hiss stands further above the room than this.
+HISS_ABOVE_FLOOR_DB = 10.0
+#: Further under the run's median than this is no longer the hiss.
+HISS_FADED_DB = 25.0
+#: The consonants of talk, strung together, hiss for a smaller share of the time.
+LEAST_HISSING = 0.75
+#: A hiss between the teeth lies over 2 kHz by so much; what is broader is held where its level
+#: stays within so much for so much of the time, which a breath's swelling does not.
+SHARP_SHARE, EVEN_DB, LEAST_EVEN = 0.9, 3.0, 0.65
+#: Less of it in the top band than this, and nothing above 4 kHz reached the microphone.
+LEAST_TOP_SHARE = 0.05
+
+
+def hissing_frames(frames: Frames) -> Mask:
+    """No voice in it, most energy above 2 kHz, and that above the room's: hum hides no hiss."""
+    high = replace(frames, energy=frames.energy * frames.hiss_share[:, None])
+    voice = frames.periodic & ~(frames.pitch_hz < HUM_UP_TO_HZ)
+    return ~voice & (frames.hiss_share > 0.5) & _above_room(high)
+
+
+def hiss_stretches(frames: Frames, *, min_hold_s: float) -> list[Stretch]:
+    """Holds of hiss as (first frame, frame after the last)."""
+    hissing = hissing_frames(frames)
+    levels = frames.level_dbfs
+    found = []
+    for start, end in runs(hissing, joining=round(HOLD_GAP_S / HOP_S)):
+        part = slice(start, end)
+        loud = hissing[part] & (
+            levels[part] > np.median(levels[part][hissing[part]]) - HISS_FADED_DB
+        )
+        places = np.flatnonzero(loud)
+        if not places.size:
+            continue
+        start, end = start + int(places[0]), start + int(places[-1]) + 1
+        enough = np.mean(hissing[start:end]) > LEAST_HISSING
+        high = np.median(frames.top_share[start:end]) > LEAST_TOP_SHARE
+        held = high and not _is_breath(frames[start:end])
+        if enough and held and (end - start) * HOP_S >= min_hold_s - 1e-9:
+            found.append((start, end))
+    return found
+
+
+def _is_breath(part: Frames) -> bool:
+    """Whether it is air drawn in: broad, and never even; a held hiss is narrow or even."""
+    if np.median(part.hiss_share) >= SHARP_SHARE:
+        return False
+    levels = smoothed_dbfs(part)
+    even = np.abs(levels - np.percentile(levels, 80)) <= EVEN_DB
+    return bool(np.mean(even) < LEAST_EVEN)
+
+
+def voiceless_flutter_stretches(frames: Frames, *, min_hold_s: float) -> list[Stretch]:
+    """Voiceless trills and bubbles: noise without a pitch that lips or water chop evenly."""
+    noise = _above_room(frames) & (frames.hiss_share < 0.5)
+    found = []
+    for start, end in runs(noise, joining=round(HOLD_GAP_S / HOP_S)):
+        part = frames[start:end]
+        if (end - start) * HOP_S < min_hold_s - 1e-9 or np.mean(part.periodic) > 0.3:
+            continue
+        if flutter_of(part) is not None:
+            found.append((start, end))
+    return found
+
+
+def _above_room(frames: Frames) -> Mask:
+    """Nowhere, where no quiet part tells the room: noise throughout may be the room itself."""
+    room = floor_of(smoothed_dbfs(frames))
+    if not np.isfinite(room):
+        return np.zeros(len(frames), dtype=bool)
+    return np.asarray(frames.level_dbfs > max(room + HISS_ABOVE_FLOOR_DB, FAINTEST_DBFS))

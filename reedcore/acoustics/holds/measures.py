@@ -1,0 +1,212 @@
+"""Every measure of a hold. Where it lies is the business of stretches and hissing."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from enum import StrEnum
+from math import isfinite, nan
+
+import numpy as np
+from numpy.typing import NDArray
+
+from reedcore.pitch import cents_between
+
+from ..moves.bubbles import breaks_and_chop
+from ..moves.flutter import Flutter, flutter_of
+from ..runs import Stretch
+from ..settings import EDGE_TRIM_S, HOP_S, WORKING_RATE_HZ
+from ..track.frames import Frames
+from ..voice.cepstral import cepstral_prominence_db
+from ..voice.levels import LevelFigures, end_uncertainty_s, level_figures
+from ..voice.steadiness import (
+    PitchFigures,
+    middle_of,
+    on_pitch_share,
+    pitch_figures,
+    steady_seconds,
+)
+from ..voice.tone import is_tone
+from ..voice.tremor import Tremor, tremor_of
+from .breaks import Break, frames_in
+from .echo import unsure_tail_s
+from .hissing import hiss_stretches, voiceless_flutter_stretches
+from .onset import onset_rise_ms
+from .stretches import goes_on_s, held_stretches
+
+#: On pitch (settings of the clinic, these are the usual ones).
+ON_PITCH_CENTS, ON_PITCH_SHARE = 50.0, 0.80
+
+
+class HoldKind(StrEnum):
+    """Voice, or hiss (a voiceless trill or bubbles too)."""
+
+    VOICED = "voiced"
+    HISS = "hiss"
+
+
+@dataclass(frozen=True, slots=True)
+class Hold:
+    """One held sound. Seconds from the start of the recording; NaN is "not measured".
+
+    Attributes:
+        end_uncertainty_s: how unsure its length is: a faded end, one that a room may have drawn
+            out, or its pitch that goes on far softer beside it.
+        steady_s: see :func:`reedcore.acoustics.voice.steadiness.steady_seconds`.
+        target_error_cents: median pitch against the note, NaN without a note or a pitch.
+        end_error_cents: the same over the last third of the hold.
+        on_pitch_share: share of periodic frames within ±50 cents of the note.
+        voiced_fraction: periodic frames ÷ frames.
+        onset_rise_ms: 10 to 90 % of the first plateau.
+        cpps_db: smoothed cepstral peak prominence; NaN for trills and water.
+        tremor: None where there is none, or where it cannot be told (trills and water).
+        flutter: what chops the sound, None where nothing does.
+    """
+
+    kind: HoldKind
+    start_s: float
+    end_s: float
+    end_uncertainty_s: float
+    steady_s: float
+    pitch: PitchFigures
+    level: LevelFigures
+    target_error_cents: float
+    end_error_cents: float
+    on_pitch_share: float
+    voiced_fraction: float
+    breaks: tuple[Break, ...]
+    onset_rise_ms: float
+    cpps_db: float
+    tremor: Tremor | None
+    flutter: Flutter | None
+
+    @property
+    def duration_s(self) -> float:
+        """From start to end, breaks included."""
+        return self.end_s - self.start_s
+
+    @property
+    def on_pitch(self) -> bool | None:
+        """Whether it was on the note; None where no note was asked for or no pitch was found."""
+        if not isfinite(self.target_error_cents):
+            return None
+        return (
+            abs(self.target_error_cents) <= ON_PITCH_CENTS and self.on_pitch_share >= ON_PITCH_SHARE
+        )
+
+    def frame_slice(self) -> slice:
+        """Its frames in the track it was found in."""
+        return slice(round(self.start_s / HOP_S), round(self.end_s / HOP_S))
+
+
+def find_holds(
+    frames: Frames,
+    samples: NDArray[np.float32],
+    *,
+    target_hz: float | None = None,
+    min_hold_s: float = 1.0,
+) -> tuple[Hold, ...]:
+    """Every held voice of at least ``min_hold_s``, in order of time. None found is an answer.
+
+    Args:
+        samples: the recording at 16 kHz, for the measures that frames are too coarse for.
+    """
+    return tuple(
+        _voiced(frames, stretch, samples, target_hz)
+        for stretch in held_stretches(frames, min_hold_s=min_hold_s)
+        if not is_tone(frames[slice(*stretch)], samples, start=stretch[0])
+    )
+
+
+def find_hisses(frames: Frames, *, min_hold_s: float = 1.0) -> tuple[Hold, ...]:
+    """Every held hiss, voiceless trill or bubbling, in order of time."""
+    found = hiss_stretches(frames, min_hold_s=min_hold_s)
+    taken = np.zeros(len(frames), dtype=bool)
+    for start, end in (*found, *held_stretches(frames, min_hold_s=0.5)):
+        taken[start:end] = True
+    for start, end in voiceless_flutter_stretches(frames, min_hold_s=min_hold_s):
+        if not taken[start:end].any():
+            found.append((start, end))
+    return tuple(_hissed(frames, stretch) for stretch in sorted(found))
+
+
+def _voiced(
+    frames: Frames, stretch: Stretch, samples: NDArray[np.float32], target_hz: float | None
+) -> Hold:
+    start, end = stretch
+    part = frames[start:end]
+    usual_hz = float(np.median(part.pitch_hz[part.periodic])) if part.periodic.any() else nan
+    breaks, flutter = breaks_and_chop(part, start=start, median_hz=usual_hz)
+    part = _without_pitch_in(part, breaks, start)
+    pitch = pitch_figures(part)
+    error = end_error = share = nan
+    if target_hz is not None and isfinite(pitch.median_hz):
+        error = cents_between(from_hz=target_hz, to_hz=pitch.median_hz)
+        end_pitch = pitch_figures(part[len(part) * 2 // 3 :]).median_hz
+        if isfinite(end_pitch):
+            end_error = cents_between(from_hz=target_hz, to_hz=end_pitch)
+        share = on_pitch_share(part, target_hz=target_hz, window_cents=ON_PITCH_CENTS)
+    return Hold(
+        kind=HoldKind.VOICED,
+        start_s=start * HOP_S,
+        end_s=end * HOP_S,
+        end_uncertainty_s=_end_unsure_s(frames, stretch),
+        steady_s=steady_seconds(part),
+        pitch=pitch,
+        level=level_figures(middle_of(part)),
+        target_error_cents=error,
+        end_error_cents=end_error,
+        on_pitch_share=share,
+        voiced_fraction=float(np.mean(part.periodic)),
+        breaks=breaks,
+        onset_rise_ms=onset_rise_ms(samples, start_s=start * HOP_S, pitch_hz=pitch.median_hz),
+        cpps_db=nan if flutter else cepstral_prominence_db(_middle_samples(samples, stretch)),
+        tremor=None if flutter else tremor_of(middle_of(part)),
+        flutter=flutter,
+    )
+
+
+def _hissed(frames: Frames, stretch: Stretch) -> Hold:
+    start, end = stretch
+    part = frames[start:end]
+    return Hold(
+        kind=HoldKind.HISS,
+        start_s=start * HOP_S,
+        end_s=end * HOP_S,
+        end_uncertainty_s=end_uncertainty_s(frames, end),
+        steady_s=steady_seconds(part, pitched=False),
+        pitch=PitchFigures(nan, nan, nan),
+        level=level_figures(middle_of(part)),
+        target_error_cents=nan,
+        end_error_cents=nan,
+        on_pitch_share=nan,
+        voiced_fraction=float(np.mean(part.periodic)),
+        breaks=(),
+        onset_rise_ms=nan,
+        cpps_db=nan,
+        tremor=None,
+        flutter=flutter_of(part),
+    )
+
+
+def _without_pitch_in(part: Frames, breaks: tuple[Break, ...], start: int) -> Frames:
+    """The frames of a hold, without what looks like a pitch in its breaks: the edges of the voice
+    on either side, which repeat themselves once."""
+    if not breaks:
+        return part
+    inside = frames_in(breaks, start=start, many=len(part))
+    pitch, strength = np.where(inside, nan, part.pitch_hz), np.where(inside, 0.0, part.strength)
+    return replace(part, pitch_hz=pitch, strength=strength)
+
+
+def _end_unsure_s(frames: Frames, stretch: Stretch) -> float:
+    """By the level that sinks into the room, by a tail that may be the room's own, and by what goes
+    on beside it on the same pitch and was taken for another's."""
+    faded = end_uncertainty_s(frames, stretch[1])
+    unclear = max(unsure_tail_s(frames, *stretch), *goes_on_s(frames, stretch))
+    return max(faded, unclear) if isfinite(faded) else unclear or faded
+
+
+def _middle_samples(samples: NDArray[np.float32], stretch: Stretch) -> NDArray[np.float32]:
+    trim = round(EDGE_TRIM_S * WORKING_RATE_HZ)
+    first, last = (round(edge * HOP_S * WORKING_RATE_HZ) for edge in stretch)
+    return samples[first + trim : last - trim] if last - first > 2 * trim else samples[first:last]

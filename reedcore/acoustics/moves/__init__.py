@@ -1,0 +1,1 @@
+"""Sounds that move: glides, trills, bubbles, bursts, joined sounds, notes in a row, and speech."""

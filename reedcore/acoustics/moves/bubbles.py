@@ -1,0 +1,98 @@
+"""A voice in water. Bubbles keep no rate: they are known by how they move the level.
+
+Water chops a sound as a whole. Vibrato, articulation and several singers at once move one part of
+the spectrum against another; a rough voice moves its level from period to period as well, and a
+tremor gathers at one rate.
+"""
+
+from __future__ import annotations
+
+from math import nan
+
+import numpy as np
+
+from ..holds.breaks import Break, breaks_of, frames_in
+from ..middle import shares_of
+from ..runs import Mask
+from ..settings import HOP_S
+from ..track.frames import Array, Frames
+from ..voice.steadiness import middle_of
+from .flutter import FLUTTER_HZ, Flutter, between, bridged, flutter_of, moves, near_to, step_levels
+
+#: Of bubbles: where they move the level, by how much at least (half peak to peak), and how much of
+#: that the bands within 20 dB of the loudest may move against each other. Measured on bubbles of
+#: five rates and four irregularities: 0.73 dB and more, a fifth of it apart at most; on steady
+#: voices 0.82 dB at most, on singers and articulated holds two thirds apart and more.
+BUBBLES_HZ, LEAST_COMMON_DB, APART, WITHIN_DB = (9.0, 40.0), 0.9, 0.2, 20.0
+#: How far the middle movement at 10–20 Hz stands over that at 50–98 Hz, where a rough voice's
+#: periods move the level too (as amplitudes: bubbles 3 and more, voices of 3 dB shimmer seldom 4).
+SLOW_HZ, FAST_HZ, OVER_FASTER = (10.0, 20.0), (50.0, 98.0), 4.0
+#: Over less than this no irregularity shows.
+NEEDS_S = 1.0
+#: A tremor gathers so much of 3–40 Hz within ±1 Hz of its rate and its first overtones.
+WAVER_HZ, WAVERS_UP_TO_HZ, ONE_RATE, OVERTONES = (3.0, 40.0), 12.0, 0.7, 4
+#: A break or a click is no bubble: this share of the level at each end does not count.
+RARE = 0.03
+
+
+def breaks_and_chop(
+    part: Frames, *, start: int, median_hz: float
+) -> tuple[tuple[Break, ...], Flutter | None]:
+    """The breaks of a held voice and what chops it, at a rate or without one, each without what is
+    the other's; None where nothing chops it.
+
+    Args:
+        start: the frame of the recording that the part begins at.
+    """
+    breaks = breaks_of(part, start_s=start * HOP_S, median_hz=median_hz)
+    aside = frames_in(breaks, start=start, many=len(part))
+    chop = flutter_of(part, aside=aside) or _bubbles_in(middle_of(part), _cut(part, aside))
+    if chop:  # no bubble closes the voice for longer, deep as it may be
+        breaks = tuple(gap for gap in breaks if gap.end_s - gap.start_s > 1.0 / FLUTTER_HZ[0])
+    return breaks, chop
+
+
+def _bubbles_in(middle: Frames, aside: Mask) -> Flutter | None:
+    if len(middle) * HOP_S < NEEDS_S:
+        return None
+    hz, power = moves(bridged(step_levels(middle), aside), rare=RARE)
+    if np.sqrt(2.0 * power[between(hz, BUBBLES_HZ)].sum()) < 0.5 * LEAST_COMMON_DB:
+        return None  # far from it, and known without the bands
+    wavers = between(hz, WAVER_HZ)
+    slow = wavers & (hz <= WAVERS_UP_TO_HZ)
+    near = near_to(hz, float(hz[slow][np.argmax(power[slow])]), overtones=OVERTONES, within_hz=1.0)
+    if power[near & wavers].sum() >= ONE_RATE * power[wavers].sum():
+        return None
+    slower, faster = (np.median(power[between(hz, each)]) for each in (SLOW_HZ, FAST_HZ))
+    if slower < OVER_FASTER**2 * faster:
+        return None
+    together, apart = _common_db(middle.bands, aside)
+    if together < LEAST_COMMON_DB or apart > APART * together:
+        return None
+    return Flutter(nan, together)
+
+
+def _common_db(bands: Array, aside: Mask) -> tuple[float, float]:
+    """How far the loud bands move together at the bubbles' rates, and how far each for itself."""
+    levels = 10.0 * np.log10(np.maximum(bands, 1e-12))
+    mean = 10.0 * np.log10(np.maximum(bands.mean(axis=0), 1e-12))
+    loud = np.column_stack(
+        [bridged(levels[:, at], aside) for at in np.flatnonzero(mean > mean.max() - WITHIN_DB)]
+    )
+    # few voices get here, and importing scipy.signal takes as long as analysing a minute of sound
+    from scipy.signal import butter, sosfiltfilt
+
+    band_pass = butter(2, BUBBLES_HZ, "bandpass", fs=1.0 / HOP_S, output="sos")
+    moving = sosfiltfilt(band_pass, loud, axis=0)
+    for band in moving.T:
+        low, high = shares_of(band, RARE, 1.0 - RARE)
+        band[:] = np.clip(band, low, high)
+    common = moving.mean(axis=1, keepdims=True)
+    apart = np.var(moving - common, axis=0).mean()
+    return float(np.sqrt(2.0 * common.var())), float(np.sqrt(2.0 * apart))
+
+
+def _cut(part: Frames, aside: Mask) -> Mask:
+    """The frames of a hold's middle among those that do not count."""
+    trim = (len(part) - len(middle_of(part))) // 2
+    return aside[trim : len(aside) - trim]

@@ -1,0 +1,87 @@
+"""Short bursts of sound one after another: pulses on /s/ or /z/, four strong "sh" and the like."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+from scipy.ndimage import uniform_filter1d
+
+from ..runs import runs
+from ..settings import HOP_S
+from ..track.frames import Frames
+
+#: A burst stands this far out of the room, or there is none, dB.
+OUT_OF_ROOM_DB = 12.0
+#: A burst begins where the level has risen by this share of the way from the room to the loudest,
+#: and ends where it has fallen under the lower one (conventions; two thresholds, so that an edge
+#: that trembles is one edge).
+BEGINS_AT, ENDS_AT = 0.6, 0.4
+#: Shorter than this is a click; a dip shorter than this does not part two bursts, seconds.
+SHORTEST_S, PARTS_S = 0.03, 0.05
+#: Longer than this is no pulse but a held sound, seconds.
+LONGEST_PULSE_S = 0.8
+_SMOOTHED = 3
+
+
+@dataclass(frozen=True, slots=True)
+class Bursts:
+    """Attributes:
+    spans_s: (start, end) of each, in order.
+    """
+
+    spans_s: tuple[tuple[float, float], ...]
+
+    @property
+    def pulses(self) -> tuple[tuple[float, float], ...]:
+        """The short ones."""
+        return tuple(each for each in self.spans_s if each[1] - each[0] <= LONGEST_PULSE_S)
+
+    @property
+    def interval_s(self) -> float | None:
+        """Mean from one pulse's beginning to the next; None under two pulses."""
+        gaps = self._intervals()
+        return float(np.mean(gaps)) if gaps else None
+
+    @property
+    def unevenness(self) -> float | None:
+        """Coefficient of variation (n − 1) of those intervals; None under three pulses."""
+        gaps = self._intervals()
+        if len(gaps) < 2:
+            return None
+        return float(np.std(gaps, ddof=1) / np.mean(gaps))
+
+    def _intervals(self) -> list[float]:
+        return [later[0] - sooner[0] for sooner, later in pairwise(self.pulses)]
+
+
+def bursts_of(frames: Frames) -> Bursts:
+    """The bursts of a recording, voiced or not; empty where nothing stands out of the room."""
+    level = frames.level_dbfs
+    known = level[np.isfinite(level)]
+    if known.size < _SMOOTHED:
+        return Bursts(())
+    level = np.where(np.isfinite(level), level, known.min())
+    smooth = uniform_filter1d(level, _SMOOTHED, mode="nearest")
+    room, loudest = (float(np.percentile(smooth, share)) for share in (5, 98))
+    if loudest - room < OUT_OF_ROOM_DB:
+        return Bursts(())
+    begins = room + BEGINS_AT * (loudest - room)
+    ends = room + ENDS_AT * (loudest - room)
+    spans = [
+        (start, end) for start, end in runs(smooth > ends) if (smooth[start:end] > begins).any()
+    ]
+    joined: list[tuple[int, int]] = []
+    for start, end in spans:
+        if joined and (start - joined[-1][1]) * HOP_S < PARTS_S:
+            joined[-1] = (joined[-1][0], end)
+        else:
+            joined.append((start, end))
+    return Bursts(
+        tuple(
+            (start * HOP_S, end * HOP_S)
+            for start, end in joined
+            if (end - start) * HOP_S >= SHORTEST_S
+        )
+    )

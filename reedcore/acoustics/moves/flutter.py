@@ -1,0 +1,96 @@
+"""Lips, tongue or water chopping a sound 8–40 times a second: what tells a trill from breaks."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..middle import shares_of
+from ..runs import Mask
+from ..settings import ENERGY_STEP_S
+from ..track.frames import Array, Frames
+
+FLUTTER_HZ = (8.0, 40.0)
+#: The share of the level's movement (4–60 Hz) that must gather within ±2 Hz of one rate.
+GATHERED, WITHIN_HZ = 0.5, 2.0
+#: Half peak to peak; a voice's own level moves less at these rates.
+LEAST_DB = 3.0
+#: Slower than this a shallow waver is a tremor; lips and water chop deeply.
+TREMOR_UP_TO_HZ, LEAST_SLOW_DB = 12.0, 6.0
+#: The pulses of a lower voice would be seen in single steps, and taken for a chop.
+LOW_VOICE_HZ = 110.0
+NEEDS_S = 0.5
+#: What is rare in a level is no chop of it: this share at each end does not count.
+RARE = 0.05
+
+
+@dataclass(frozen=True, slots=True)
+class Flutter:
+    """Rate in Hz, NaN where it keeps none; and depth in dB, half peak to peak."""
+
+    rate_hz: float
+    depth_db: float
+
+
+def flutter_of(part: Frames, *, aside: Mask | None = None) -> Flutter | None:
+    """The flutter of a stretch, None where there is none."""
+    heard = part.pitch_hz[part.periodic]
+    low = heard.size > 0 and float(np.median(heard)) < LOW_VOICE_HZ
+    levels = step_levels(part, over=3 if low else 1)
+    if levels.size * ENERGY_STEP_S < NEEDS_S:
+        return None
+    # one break is a deep dip, but no flutter: what is rare in the level does not count
+    hz, power = moves(bridged(levels, aside), rare=RARE)
+    among, around = between(hz, FLUTTER_HZ), between(hz, (4.0, 60.0))
+    if not among.any() or power[around].sum() <= 0:
+        return None
+    rate = float(hz[among][np.argmax(power[among])])
+    # a square chop has overtones: they belong to it
+    near = near_to(hz, rate, overtones=3, within_hz=WITHIN_HZ)
+    gathered = power[near & around].sum() / power[around].sum()
+    depth = float(np.sqrt(2.0 * power[near].sum()))
+    least = LEAST_DB if rate >= TREMOR_UP_TO_HZ else LEAST_SLOW_DB
+    return Flutter(rate, depth) if gathered >= GATHERED and depth >= least else None
+
+
+def moves(levels: Array, *, rare: float) -> tuple[Array, Array]:
+    """Frequencies, and the mean square of the level's movement (dB) that each holds, without what
+    is slower than some 5 Hz; the share ``rare`` of the levels at each end does not count."""
+    moving = levels - np.convolve(np.pad(levels, 20, mode="edge"), np.ones(41) / 41, mode="valid")
+    low, high = shares_of(moving, rare, 1.0 - rare)
+    moving = np.clip(moving, low, high)
+    window = np.hanning(moving.size)
+    power = np.abs(np.fft.rfft(moving * window)) ** 2
+    hz: Array = np.fft.rfftfreq(moving.size, ENERGY_STEP_S).astype(np.float64)
+    return hz, 2.0 * power / moving.size / np.sum(window**2)
+
+
+def between(hz: Array, ends: tuple[float, float]) -> Mask:
+    """Which frequencies lie between two, both included."""
+    return np.asarray((hz >= ends[0]) & (hz <= ends[1]))
+
+
+def near_to(hz: Array, rate: float, *, overtones: int, within_hz: float) -> Mask:
+    """Which frequencies lie so near to a rate, or to so many of its multiples."""
+    near = np.zeros(hz.size, dtype=bool)
+    for multiple in range(1, overtones + 1):
+        near |= np.abs(hz - multiple * rate) <= within_hz
+    return near
+
+
+def bridged(levels: Array, aside: Mask | None) -> Array:
+    """Levels of frames, or of their halves, with a line across what does not count."""
+    if aside is None or not aside.any() or aside.all():
+        return levels
+    out = np.repeat(aside, levels.size // aside.size)
+    at = np.arange(levels.size)
+    return np.interp(at, at[~out], levels[~out])
+
+
+def step_levels(part: Frames, *, over: int = 1) -> Array:
+    """Level of the voice band each 5 ms, over so many steps; digital silence is −120 dB."""
+    band = part.voice_band.reshape(-1)
+    # convolve gives back as many as the longer of the two has
+    power = np.convolve(band, np.ones(over) / over, mode="same") if band.size >= over else band
+    return np.asarray(10.0 * np.log10(np.maximum(2.0 * power, 1e-12)))

@@ -1,0 +1,227 @@
+"""From samples as they come to what frames are made of: the energy of each half frame, and the
+sound at 16 kHz whose windows are looked at for a pitch.
+
+One loop for all of it, so that the small pieces of live sound cost little.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..compiled import Loop
+from ..settings import ENERGY_STEP_S, HOP, HOP_S, VOICE_BAND_HZ, WINDOW, WORKING_RATE_HZ
+from .energy import SAMPLES, STEPS, SUMMED, summed
+from .filtering import BAND_PASSED, HIGH_PASSED, band_passed, butterworth, high_passed
+from .frames import Array
+from .resample import RESAMPLED, Resampling, resampled
+from .rows import Track
+
+Singles = NDArray[np.float32]
+Counts = NDArray[np.int64]
+
+#: Takes out what a cheap microphone adds to the signal: a constant, and rumble no voice makes.
+_RUMBLE_HZ = 20.0
+#: A frame's window reaches so far before its own 10 ms, and as far beyond.
+_REACH = (WINDOW - HOP) // 2
+#: Samples at 16 kHz of half a frame.
+_HALF = HOP // 2
+#: What is counted besides :data:`SAMPLES` and :data:`STEPS`: samples made at 16 kHz.
+_MADE = 2
+
+
+class Intake:
+    """Takes samples in, and fills the rows of a track that need no look at a pitch.
+
+    Args:
+        rate_hz: sampling rate, 8–96 kHz.
+        track: whose rows are filled.
+        keep_sound: whether all of the sound at 16 kHz is kept, or only what frames still need.
+    """
+
+    def __init__(self, rate_hz: int, track: Track, *, keep_sound: bool) -> None:
+        self._track, self._keep = track, keep_sound
+        self._rate_hz = rate_hz
+        self._per_step = rate_hz * ENERGY_STEP_S
+        self._resampling = Resampling.between(rate_hz, WORKING_RATE_HZ)
+        self._rumble = butterworth("highpass", _RUMBLE_HZ, rate_hz)
+        self._voice = butterworth("bandpass", VOICE_BAND_HZ, WORKING_RATE_HZ)
+        self._states = np.zeros((2, 4))
+        self._counts = np.zeros(3, np.int64)
+        #: Of what is not whole: see :data:`SUMMED`, and the sum of squares of the voice band.
+        self._begun = np.zeros(3)
+        # samples without rumble, from one on that lies before the first: in silence
+        self._held = np.zeros(2 * self._resampling.reach)
+        self._held_from = -self._resampling.reach
+        # the first window starts before the sound does too
+        self._working: Singles = np.zeros(4 * WINDOW, np.float32)
+        self._working_from = -_REACH
+        #: Frames whose window has been given.
+        self.given = 0
+
+    def make_room(self, samples: int) -> None:
+        """Room for so many more samples."""
+        in_all = int(self._counts[SAMPLES]) + samples
+        self._track.make_room(int(in_all / (HOP_S * self._rate_hz)) + 2)
+        if self._keep:
+            self._grow_working(self._resampling.in_all(in_all) + WINDOW)
+
+    def add(self, samples: Array) -> None:
+        """Samples as they came, full scale at ±1."""
+        before = int(self._counts[SAMPLES])
+        self.make_room(samples.size)
+        self._add(samples, self._resampling.ready(before + samples.size))
+
+    def finish(self) -> None:
+        """What is left, as if silence followed; as many frames as there are whole ones by time."""
+        count = int(self._counts[SAMPLES])
+        made = self._resampling.in_all(count)
+        self._held[count - self._held_from :] = 0.0
+        self._add(np.zeros(0), made)
+        missing = self._frames_by_time * HOP + _REACH - made
+        if missing > 0:
+            self._grow_working(made + missing)
+            track = self._track
+            _BANDED(
+                np.zeros(missing), self._voice, self._states[1], self._counts, self._begun,
+                self._working, self._working_from, track.voice_band,
+            )  # fmt: skip
+
+    @property
+    def _frames_by_time(self) -> int:
+        return int(self._counts[STEPS]) // 2
+
+    @property
+    def ready(self) -> int:
+        """Frames whose window can be given now."""
+        in_working = (int(self._counts[_MADE]) - _REACH) // HOP
+        return max(0, min(self._frames_by_time, in_working) - self.given)
+
+    def windows(self, out: Singles, taper: Singles) -> None:
+        """The windows of the next frames, tapered.
+
+        Args:
+            out: a row for each, at most :attr:`ready`; what lies behind the taper is left alone.
+        """
+        _WINDOWED(self._working, self.given * HOP - _REACH - self._working_from, taper, out)
+        self.given += len(out)
+
+    def sound(self) -> Singles:
+        """All of it at 16 kHz, where it is kept, and the silence that made the last frame whole."""
+        first = -self._working_from
+        return self._working[first : first + int(self._counts[_MADE])]
+
+    def _add(self, samples: Array, until: int) -> None:
+        """Samples in, and working samples out until there are so many."""
+        kept = int(self._counts[SAMPLES]) - self._held_from
+        room = kept + samples.size + self._resampling.reach
+        if room > self._held.size:
+            grown = np.zeros(room)
+            grown[:kept] = self._held[:kept]
+            self._held = grown
+        if until + _REACH > self._working.size + self._working_from:
+            self._grow_working(until + _REACH)
+        track, by = self._track, self._resampling
+        fresh = np.empty(until - int(self._counts[_MADE]))
+        _TAKEN_IN(
+            samples, self._rumble, self._states, self._per_step, self._counts, self._begun,
+            track.energy, track.clipped, self._held, self._held_from, by.taps, by.half, by.down,
+            fresh, self._voice, self._working, self._working_from, track.voice_band,
+        )  # fmt: skip
+        # what no later sample needs moves out to the front
+        needs = max(self._held_from, by.needs_from(until))
+        left = int(self._counts[SAMPLES]) - needs
+        shift = needs - self._held_from
+        if shift and left >= 0:
+            self._held[:left] = self._held[shift : shift + left]
+            self._held_from = needs
+
+    def _grow_working(self, until: int) -> None:
+        """Room up to this working sample; what no frame needs any more goes first."""
+        made = int(self._counts[_MADE])
+        first = self._working_from if self._keep else self.given * HOP - _REACH
+        held = self._working[first - self._working_from : made - self._working_from]
+        needed = until - first
+        room = self._working.size
+        if needed > room:
+            grown = np.zeros(max(needed, 2 * room), np.float32)
+            grown[: held.size] = held
+            self._working = grown
+        elif first != self._working_from:
+            self._working[: held.size] = held.copy()
+        self._working_from = first
+
+
+def _taken_in(
+    samples: Array,
+    rumble: Array,
+    states: Array,
+    per_step: float,
+    counts: Counts,
+    begun: Array,
+    energy: Array,
+    clipped: Array,
+    held: Array,
+    held_from: int,
+    taps: Array,
+    half: int,
+    down: int,
+    fresh: Array,
+    voice: Array,
+    working: Singles,
+    working_from: int,
+    voice_band: Array,
+) -> None:
+    """Without rumble behind what is held, its energy, and as many working samples as ``fresh``."""
+    first = counts[SAMPLES] - held_from
+    clean = held[first : first + samples.size]
+    high_passed(rumble, states[0], samples, clean)
+    summed(samples, clean, per_step, counts, begun, energy, clipped)
+    resampled(held, held_from, taps, half, down, counts[_MADE], fresh)
+    _banded(fresh, voice, states[1], counts, begun, working, working_from, voice_band)
+
+
+def _banded(
+    fresh: Array,
+    voice: Array,
+    state: Array,
+    counts: Counts,
+    begun: Array,
+    working: Singles,
+    working_from: int,
+    voice_band: Array,
+) -> None:
+    """Working samples to their place, and the mean square of their voice band to the halves of
+    frames."""
+    first = counts[_MADE] - working_from
+    for at in range(fresh.size):
+        working[first + at] = fresh[at]
+    band_passed(voice, state, fresh, fresh)
+    total = begun[2]
+    at = 0
+    while at < fresh.size:
+        step = counts[_MADE] // _HALF
+        until = min(fresh.size, at + (step + 1) * _HALF - counts[_MADE])
+        for each in range(at, until):
+            total += fresh[each] * fresh[each]
+        counts[_MADE] += until - at
+        at = until
+        if counts[_MADE] == (step + 1) * _HALF:
+            if step // 2 < voice_band.shape[0]:  # the silence at the end belongs to no frame
+                voice_band[step // 2, step % 2] = total / _HALF
+            total = 0.0
+    begun[2] = total
+
+
+def _windowed(working: Singles, first: int, taper: Singles, out: Singles) -> None:
+    """Row k is the window that starts k hops after ``first``."""
+    for row in range(out.shape[0]):
+        line, start = out[row], first + row * HOP
+        part = working[start : start + taper.size]
+        for at in range(taper.size):
+            line[at] = part[at] * taper[at]
+
+
+_BANDED = Loop(_banded, BAND_PASSED, in_order=True)
+_TAKEN_IN = Loop(_taken_in, HIGH_PASSED, SUMMED, RESAMPLED, _BANDED)
+_WINDOWED = Loop(_windowed)

@@ -1,0 +1,188 @@
+"""Which pitch a breathy voice holds, by the lines of its spectrum over a quarter of a second.
+
+In a window of 40 ms breath that a resonance of the mouth has coloured repeats itself as well as the
+voice does, and a breathy voice is heard an octave too low, or at a resonance. Over a quarter of a
+second a voice that is held draws lines a few hertz wide, and breath does not, whatever colours it.
+So what is saved of a hold whose periods are not clear is looked at once more that way; what was
+seen live is not.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from itertools import pairwise
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy import fft
+from scipy.ndimage import maximum_filter1d
+
+from ..holds.stretches import held_stretches
+from ..middle import middle_of
+from ..settings import HIGHEST_PITCH_HZ, HOP, LOWEST_PITCH_HZ, WORKING_RATE_HZ
+from .frames import Array, Frames
+
+#: A hold whose periods repeat themselves better than this is not looked at again.
+CLEAR = 0.97
+#: Fewer of a recording's frames are less clear than that, and none of its holds is.
+UNCLEAR_SHARE = 0.1
+#: A hold as short as this has a window and a half.
+SHORTEST_S = 0.4
+WINDOW, STEP = 4096, 1024
+#: What lies so far beside a line is not it.
+BESIDE_HZ = (16.0, 36.0)
+#: A pitch is known well enough to look for its line so far about it.
+WITHIN = 0.025
+#: What stands out by so much is a line, in the mean of a hold and in one window; by no more than
+#: this, it is none.
+LINE_DB, LINE_IN_ONE_DB, NO_LINE_DB = 12.0, 8.0, 5.0
+#: The pitch may be so many times what was found, or a whole part of it.
+TIMES, PARTS = (2, 3, 4, 5), range(2, 13)
+#: Lines of a voice that are looked at where a resonance was taken for it, and how clear they are.
+LINES, LINES_DB = 5, 10.0
+#: Frames of a leap of octaves that is none, and how far off one it may be.
+SCRAP, OFF_OCTAVES = 3, 0.1
+#: A share of a hold's frames that nobody saw when they had another pitch.
+FEW = 0.03
+#: Windows without a line to one that has it, for which that one speaks.
+REACH = 2
+#: A frame further off than this has another pitch.
+APART = 0.06
+
+_BIN_HZ = WORKING_RATE_HZ / WINDOW
+_TAPER = np.hanning(WINDOW).astype(np.float32)
+#: No line is looked for over this, and so many windows are transformed at once.
+_BINS, _BLOCK = round(4_200.0 / _BIN_HZ), 32
+_NEAR, _FAR = (round(hz / _BIN_HZ) for hz in BESIDE_HZ)
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """What stands out of a spectrum near a frequency: where, and by how much."""
+
+    hz: float
+    db: float
+
+
+def looked_at_again(frames: Frames, sound: NDArray[np.float32]) -> tuple[Frames, bool]:
+    """The frames, with the pitch of each hold as its lines have it; and whether that is another for
+    more than a few of one's.
+
+    Args:
+        sound: the recording at 16 kHz.
+    """
+    frames = replace(frames, pitch_hz=without_scraps(frames.pitch_hz))
+    known = frames.strength[frames.periodic]
+    if known.size == 0 or np.mean(known < CLEAR) < UNCLEAR_SHARE:
+        return frames, False
+    pitch = frames.pitch_hz.copy()
+    changed = False
+    for start, end in held_stretches(frames, min_hold_s=SHORTEST_S):
+        made = _pitch_by_lines(frames[start:end], sound[start * HOP : end * HOP])
+        if made is not None:
+            others = np.count_nonzero(made != frames.pitch_hz[start:end]) - np.isnan(made).sum()
+            changed = changed or others > FEW * (end - start)
+            pitch[start:end] = made
+    return replace(frames, pitch_hz=pitch), changed
+
+
+def without_scraps(pitch_hz: Array) -> Array:
+    """The pitch of each frame, NaN for none, without leaps of an octave and back within 30 ms: no
+    voice makes them."""
+    known = np.flatnonzero(~np.isnan(pitch_hz))
+    steps = np.diff(np.log2(pitch_hz[known]))
+    made = pitch_hz.copy()
+    for there, back in pairwise(np.flatnonzero(np.abs(steps) > 1.0 - OFF_OCTAVES)):
+        octaves = round(float(steps[there]))
+        near = known[back + 1] - known[there] <= SCRAP + 1
+        whole = abs(steps[there] - octaves) < OFF_OCTAVES
+        if near and whole and abs(steps[there] + steps[back]) < OFF_OCTAVES:
+            made[known[there + 1 : back + 1]] /= 2.0**octaves
+    return made
+
+
+def _pitch_by_lines(part: Frames, piece: NDArray[np.float32]) -> Array | None:
+    """The pitch of each frame of a hold, NaN where there was none; None where all stays."""
+    if piece.size < WINDOW or middle_of(part.strength[part.periodic]) >= CLEAR:
+        return None
+    spectra = _spectra(piece)
+    pitch_hz = _pitch_of(spectra.mean(axis=0), middle_of(part.pitch_hz[part.periodic]))
+    if pitch_hz is None:
+        return None
+    lines = [_line(each, pitch_hz, LINE_IN_ONE_DB) for each in spectra]
+    heard = [(place, line.hz) for place, line in enumerate(lines) if line is not None]
+    if not heard:
+        return None
+    # each window's middle, as a place among the frames
+    middles = (np.arange(len(lines)) * STEP + WINDOW / 2) / HOP
+    windows, pitches = (np.array(each) for each in zip(*heard, strict=True))
+    places = np.arange(len(part))
+    followed = np.interp(places, middles[windows], pitches)
+    here = np.clip(np.rint((places - middles[0]) * HOP / STEP).astype(int), 0, len(lines) - 1)
+    has_line = np.zeros(len(lines), dtype=bool)
+    has_line[windows] = True
+    near = maximum_filter1d(has_line, 2 * REACH + 1, mode="nearest")[here]
+    made = part.pitch_hz.copy()
+    others = part.periodic & near & (np.abs(made / followed - 1.0) > APART)
+    for frame in np.flatnonzero(others):
+        if made[frame] > followed[frame] or not _sounds(spectra[here[frame]], made[frame]):
+            made[frame] = followed[frame]
+    return None if np.array_equal(made, part.pitch_hz, equal_nan=True) else made
+
+
+def _spectra(piece: NDArray[np.float32]) -> NDArray[np.float32]:
+    """Power of each window as far as lines are looked for, ``(n, bins)``."""
+    windows = np.lib.stride_tricks.sliding_window_view(piece, WINDOW)[::STEP]
+    power = np.empty((len(windows), _BINS), np.float32)
+    for at in range(0, len(windows), _BLOCK):
+        bins = fft.rfft(windows[at : at + _BLOCK] * _TAPER, axis=1)[:, :_BINS]
+        power[at : at + _BLOCK] = bins.real**2 + bins.imag**2
+    return power
+
+
+def _pitch_of(power: NDArray[np.float32], found_hz: float) -> float | None:
+    """The pitch whose lines are there, of what was found and its whole multiples and parts."""
+    if _line(power, found_hz, LINE_DB) is not None:
+        return found_hz
+    if _line(power, found_hz, NO_LINE_DB) is not None:
+        return None
+    for times in TIMES:
+        line = _line(power, times * found_hz, LINE_DB)
+        if line is not None:
+            return line.hz if line.hz <= HIGHEST_PITCH_HZ else None
+    best: float = LINES_DB
+    pitch_hz: float | None = None
+    for part in PARTS:
+        hz = found_hz / part
+        if hz < LOWEST_PITCH_HZ:
+            break
+        known = [_line(power, hz * number, -np.inf) for number in range(1, LINES + 1)]
+        clear = float(np.mean([min(line.db, 20.0) for line in known if line is not None]))
+        if clear > best:
+            best, pitch_hz = clear, hz
+    return pitch_hz
+
+
+def _sounds(power: NDArray[np.float32], hz: float) -> bool:
+    """Whether a lower pitch has lines of its own: the voice did break down to it."""
+    return all(_line(power, times * hz, LINE_IN_ONE_DB) is not None for times in (1, 3))
+
+
+def _line(power: NDArray[np.float32], hz: float, least_db: float) -> Line | None:
+    """The line near a frequency, if it stands out enough."""
+    reach = max(WITHIN * hz, 2 * _BIN_HZ)
+    low, high = int((hz - reach) / _BIN_HZ), int(np.ceil((hz + reach) / _BIN_HZ))
+    low = max(low, _FAR + 1)
+    if high + _FAR + 1 >= power.size or high <= low:
+        return None
+    top = low + int(np.argmax(power[low : high + 1]))
+    sides = power[top - _FAR : top - _NEAR + 1], power[top + _NEAR : top + _FAR + 1]
+    beside = max(float(side.mean()) for side in sides)
+    height = float(power[top])
+    if height <= 0.0 or (db := 10.0 * np.log10(height / max(beside, 1e-20))) < least_db:
+        return None
+    # of a tapered line the logarithm is nearly a parabola
+    before, middle, after = np.log(np.maximum(power[top - 1 : top + 2], 1e-30))
+    curve = before - 2.0 * middle + after
+    shift = 0.5 * (before - after) / curve if curve < 0.0 else 0.0
+    return Line((top + shift) * _BIN_HZ, float(db))

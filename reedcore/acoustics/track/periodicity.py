@@ -1,0 +1,149 @@
+"""How periodic a stretch of sound is at each lag, and how much of it lies in which band.
+
+The autocorrelation of a windowed frame divided by that of its window (Proc Inst Phonetic Sci Univ
+Amsterdam 1993;17:97–110), taken through the power spectrum, so that one transform serves pitch and
+band levels alike and the band that carries no voice is left out of the pitch.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy import fft
+
+from ..compiled import Loop
+from ..settings import FFT_SIZE, HISS_FROM_HZ, TOP_FROM_HZ, WINDOW, WORKING_RATE_HZ
+from .candidates import LONGEST_LAG, candidates_of, lag_cost
+
+Array = NDArray[np.float64]
+Indices = NDArray[np.intp]
+
+#: Under the lowest voice: hum and rumble that no voice makes.
+LOWEST_SOUND_HZ = 45.0
+#: Wide enough that a voice that only wavers stays in its own, narrow enough for the mouth to show.
+BAND_EDGES_HZ = (80.0, 400.0, 700.0, 1100.0, 1700.0, 2600.0, 4000.0, 8000.0)
+
+_BINS_HZ = np.fft.rfftfreq(FFT_SIZE, 1.0 / WORKING_RATE_HZ)
+
+
+def _from(hz: float) -> int:
+    """The first bin at or above a frequency."""
+    return int(np.searchsorted(_BINS_HZ, hz))
+
+
+#: What a window is tapered by.
+TAPER = np.hanning(WINDOW + 1)[:-1].astype(np.float32)
+
+
+def _pitch_band() -> Array:
+    """Full weight to 2 kHz, none from 4 kHz, nothing under the lowest voice."""
+    weight = 0.5 * (1.0 + np.cos(np.pi * np.clip((_BINS_HZ - 2000.0) / 2000.0, 0.0, 1.0)))
+    weight[_BINS_HZ < LOWEST_SOUND_HZ] = 0.0
+    return np.asarray(weight)
+
+
+_PITCH_BAND = _pitch_band().astype(np.float32)
+
+
+def _window_correlation() -> Array:
+    """The taper's own autocorrelation, band-limited like the frames that are divided by it."""
+    power = np.abs(np.fft.rfft(TAPER.astype(np.float64), FFT_SIZE)) ** 2
+    raw = np.fft.irfft(power, FFT_SIZE)[: LONGEST_LAG + 2]
+    return np.asarray(raw / raw[0])
+
+
+_WINDOW_CORRELATION = _window_correlation().astype(np.float32)
+
+
+_LAG_COST = lag_cost(_WINDOW_CORRELATION)
+
+
+def _weights() -> tuple[NDArray[np.float32], NDArray[np.int64]]:
+    """What each sum weighs each bin with, ``(9, bins)``, and the bins that each looks at.
+
+    All that sounds, what lies above 2 and above 4 kHz, and triangles over the edges of the wide
+    bands, each reaching to its neighbours' middles.
+    """
+    last = _BINS_HZ.size
+    rows, spans = np.zeros((3 + len(BAND_EDGES_HZ) - 2, last), np.float32), []
+    for row, low in enumerate((LOWEST_SOUND_HZ, HISS_FROM_HZ, TOP_FROM_HZ)):
+        rows[row, _from(low) :] = 1.0
+        spans.append((_from(low), last))
+    triangles = zip(BAND_EDGES_HZ[:-2], BAND_EDGES_HZ[1:-1], BAND_EDGES_HZ[2:], strict=True)
+    for row, (low, top, high) in enumerate(triangles, start=3):
+        bins = slice(_from(low), _from(high))
+        hz = _BINS_HZ[bins]
+        rows[row, bins] = np.minimum((hz - low) / (top - low), (high - hz) / (high - top))
+        spans.append((bins.start, bins.stop))
+    return rows, np.array(spans, np.int64)
+
+
+_WEIGHTS, _SPANS = _weights()
+#: Frames worked on at once: what is small stays near the processor.
+BLOCK = 32
+#: So many are transformed in the time of one: a block has no odd rest.
+TOGETHER = 4
+#: Rows of the sums: all that sounds, above 2 kHz, above 4 kHz, and from here on the wide bands.
+ALL, HISS, TOP, BANDS_FROM = range(4)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Spectra:
+    """For n frames: pitch candidates, best first, and the energy of each band.
+
+    Attributes:
+        candidate_hz: ``(n, 4)``, NaN where there are fewer.
+        candidate_strength: ``(n, 4)``, height of the peak, 0–1.
+        candidate_worth: the same less what speaks against the lag as such.
+        sums: ``(n, 9)``, see :data:`ALL`; the wide bands overlap.
+    """
+
+    candidate_hz: Array
+    candidate_strength: Array
+    candidate_worth: Array
+    sums: Array
+
+
+def spectra_of(windows: NDArray[np.float32]) -> Spectra:
+    """What frames hold.
+
+    Args:
+        windows: tapered by :data:`TAPER` and followed by silence, ``(n, 1024)`` at 16 kHz.
+    """
+    count = len(windows)
+    sums = np.empty((count, len(_WEIGHTS)))
+    bins = fft.rfft(windows, axis=1)
+    _WEIGHED(bins, _PITCH_BAND, _WEIGHTS, _SPANS, sums)
+    correlation = fft.irfft(bins, FFT_SIZE, axis=1, overwrite_x=True)
+    hz, strength, worth = candidates_of(correlation, _WINDOW_CORRELATION, _LAG_COST)
+    return Spectra(hz, strength, worth, sums)
+
+
+def _weighed(
+    bins: NDArray[np.complex64],
+    weight: NDArray[np.float32],
+    rows: NDArray[np.float32],
+    spans: NDArray[np.int64],
+    sums: Array,
+) -> None:
+    """Each bin becomes its power, as far as it is looked at for a pitch; and the weighted sums of
+    all."""
+    power = np.empty(bins.shape[1], np.float32)
+    for frame in range(bins.shape[0]):
+        line = bins[frame]
+        for each in range(line.size):
+            power[each] = line[each].real * line[each].real + line[each].imag * line[each].imag
+        for each in range(line.size):
+            line[each] = power[each] * weight[each]
+        for row in range(rows.shape[0]):
+            low, high = spans[row, 0], spans[row, 1]
+            part, by = power[low:high], rows[row, low:high]
+            total = 0.0
+            for each in range(part.size):
+                total += part[each] * by[each]
+            sums[frame, row] = total
+
+
+_WEIGHED = Loop(_weighed)

@@ -1,0 +1,182 @@
+"""From the candidates of each frame to one pitch, or none.
+
+The cheapest path through the candidates, as in Proc Inst Phonetic Sci Univ Amsterdam
+1993;17:97–110, with each decision taken a fixed 20 ms later: early enough to be shown live, and the
+same whether the frames come one by one or all at once.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..compiled import Loop
+from .candidates import CANDIDATES
+from .periodicity import ALL, BANDS_FROM, HISS, TOP, Spectra
+from .rows import Track
+
+Array = NDArray[np.float64]
+Counts = NDArray[np.int64]
+
+#: Frames of looking ahead before a decision.
+LOOKAHEAD = 2
+#: What no pitch is worth: a peak worth less than this is taken for noise.
+UNVOICED_WORTH = 0.35
+#: What a jump of an octave between two frames costs, and what starting or ending a voice costs.
+JUMP_COST_PER_OCTAVE = 0.35
+ONSET_COST = 0.14
+
+#: Having no voice, and each candidate of a frame.
+STATES = CANDIDATES + 1
+#: Frames that may wait: those looked ahead to, and the newest.
+_WAITING = LOOKAHEAD + 1
+
+
+class PitchTracker:
+    """Feed it candidates; it decides the rows of a track, :data:`LOOKAHEAD` frames late."""
+
+    def __init__(self, track: Track) -> None:
+        self._track = track
+        #: Frames whose candidates have come.
+        self._seen = 0
+        # scores of the best paths: the one that has no voice now, and those of the candidates still
+        # worth going on from (score, log2 of its pitch, which of its frame it is)
+        self._scores = np.zeros(1)
+        self._going = np.zeros((CANDIDATES, 3))
+        #: How many of those; which state the best path is in; how many frames wait.
+        self._counts = np.zeros(3, np.int64)
+        self._hz = np.full((_WAITING, STATES), np.nan)
+        self._strength = np.zeros((_WAITING, STATES))
+        self._links = np.zeros((_WAITING, STATES), np.int64)
+
+    def feed(self, spectra: Spectra, part: slice) -> None:
+        """The candidates of the next frames, and what lies in which band.
+
+        Args:
+            part: which of those in ``spectra``.
+        """
+        track = self._track
+        sums = spectra.sums[part]
+        track.decided += _FOLLOWED(
+            spectra.candidate_hz[part], spectra.candidate_strength[part],
+            spectra.candidate_worth[part],
+            self._scores, self._going, self._counts, self._hz, self._strength, self._links,
+            track.decided, track.pitch_hz, track.strength,
+            sums, self._seen, track.hiss_share, track.top_share, track.bands,
+        )  # fmt: skip
+        self._seen += len(sums)
+
+    def finish(self) -> None:
+        """Decides the frames still waiting for what will not come."""
+        track = self._track
+        while self._counts[2]:
+            at = _DECIDED(self._counts, self._links)
+            track.pitch_hz[track.decided] = self._hz[0, at]
+            track.strength[track.decided] = self._strength[0, at]
+            track.decided += 1
+            _MOVED(self._counts, self._hz, self._strength, self._links)
+
+
+def _followed(
+    hz: Array,
+    strength: Array,
+    worth: Array,
+    scores: Array,
+    going: Array,
+    counts: Counts,
+    kept_hz: Array,
+    kept_strength: Array,
+    links: Counts,
+    first: int,
+    out_hz: Array,
+    out_strength: Array,
+    sums: Array,
+    seen: int,
+    hiss: Array,
+    top: Array,
+    bands: Array,
+) -> int:
+    """Frame by frame on: the best way to each candidate from what is left of those before it, and
+    the oldest frame decided where enough are known after it, into the rows from ``first`` on. How
+    many were decided."""
+    _shared(sums, seen, hiss, top, bands)
+    decided = 0
+    reached = np.zeros((STATES, 2))  # score and log2 of the pitch, of each candidate of this frame
+    for row in range(hz.shape[0]):
+        here = counts[2]
+        started = scores[0] - ONSET_COST
+        silent, links[here, 0] = scores[0], 0
+        for each in range(counts[0]):
+            if going[each, 0] - ONSET_COST > silent:
+                silent, links[here, 0] = going[each, 0] - ONSET_COST, int(going[each, 2])
+        silent += UNVOICED_WORTH
+        top, top_height, top_at = silent, 0.0, 0
+        kept_hz[here, 0], kept_strength[here, 0] = np.nan, 0.0
+        candidates = 0
+        for place in range(hz.shape[1]):
+            if strength[row, place] == 0.0:
+                break
+            at = place + 1
+            candidates = at
+            height = np.log2(hz[row, place])
+            best, links[here, at] = started, 0
+            for each in range(counts[0]):
+                after = going[each, 0] - JUMP_COST_PER_OCTAVE * abs(height - going[each, 1])
+                if after > best:
+                    best, links[here, at] = after, int(going[each, 2])
+            reached[at, 0], reached[at, 1] = best + worth[row, place], height
+            kept_hz[here, at], kept_strength[here, at] = hz[row, place], strength[row, place]
+            if reached[at, 0] > top:
+                top, top_height, top_at = reached[at, 0], height, at
+        # scores stay near zero, so that an hour of sound loses no precision; and a candidate that a
+        # jump from the best would reach as well can never be the better way again
+        scores[0] = silent - top
+        counts[0] = 0
+        for at in range(1, candidates + 1):
+            score, height = reached[at, 0], reached[at, 1]
+            jump = JUMP_COST_PER_OCTAVE * abs(height - top_height)
+            if top_at == 0 or at == top_at or score > top - jump:
+                going[counts[0], 0], going[counts[0], 1] = score - top, height
+                going[counts[0], 2] = at
+                counts[0] += 1
+        counts[1] = top_at
+        counts[2] += 1
+        if counts[2] > LOOKAHEAD:
+            at = _decided(counts, links)
+            out_hz[first + decided] = kept_hz[0, at]
+            out_strength[first + decided] = kept_strength[0, at]
+            decided += 1
+            _moved(counts, kept_hz, kept_strength, links)
+    return decided
+
+
+def _decided(counts: Counts, links: Counts) -> int:
+    """Which state the best path had in the oldest frame."""
+    at = counts[1]
+    for step in range(counts[2] - 1, 0, -1):
+        at = links[step, at]
+    return int(at)
+
+
+def _moved(counts: Counts, kept_hz: Array, kept_strength: Array, links: Counts) -> None:
+    """The oldest frame waits no more."""
+    for step in range(1, counts[2]):
+        kept_hz[step - 1] = kept_hz[step]
+        kept_strength[step - 1] = kept_strength[step]
+        links[step - 1] = links[step]
+    counts[2] -= 1
+
+
+def _shared(sums: Array, first: int, hiss: Array, top: Array, bands: Array) -> None:
+    """What lies in which band, into the rows from ``first`` on: shares of all, and the wide bands
+    as they are."""
+    for row in range(sums.shape[0]):
+        whole = sums[row, ALL] if sums[row, ALL] > 0.0 else 1.0
+        hiss[first + row], top[first + row] = sums[row, HISS] / whole, sums[row, TOP] / whole
+        for band in range(bands.shape[1]):
+            bands[first + row, band] = sums[row, BANDS_FROM + band]
+
+
+_SHARED = Loop(_shared)
+_DECIDED, _MOVED = Loop(_decided), Loop(_moved)
+_FOLLOWED = Loop(_followed, _SHARED, _DECIDED, _MOVED)

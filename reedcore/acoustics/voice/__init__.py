@@ -1,0 +1,1 @@
+"""The voice itself: level, steadiness, tremor, cepstral peak prominence; and the recording."""

@@ -1,0 +1,164 @@
+"""Whether a recording is good enough to be believed, and for what."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+from math import isfinite, nan
+
+import numpy as np
+
+from ..holds.measures import Hold
+from ..middle import middle_of
+from ..settings import HOP_S, LEVEL_NEEDS_SNR_DB, SPREAD_NEEDS_SNR_DB, WORKING_RATE_HZ
+from ..track.frames import Frames
+from .levels import smoothed_dbfs
+
+#: More of the hold at full scale than this, and its level and its shape are no longer the voice's.
+CLIPPED_TOO_MUCH = 0.001
+#: The room is listened to outside the holds: at least so long, and so far from their edges.
+ROOM_NEEDS_S, ROOM_APART_S = 0.3, 0.15
+#: Less of the energy above 4 kHz than this and the line, not the voice, has cut it off: the noise
+#: of a good microphone alone is more.
+NARROW_BAND_SHARE = 2e-7
+#: Less periodic than this, and noise alone spreads the pitch by up to 25 cents, by over 5 in every
+#: second voice; from 0.85 on by 7 at most (voices of seven pitches and three mouths, noise of three
+#: bands 20 to 4 dB under them).
+CLEAR_ENOUGH = 0.8
+#: Quieter than this throughout, and the microphone is off or covered.
+SILENT_DBFS = -75.0
+
+
+class QualityReason(StrEnum):
+    """Why something is not judged, or should be looked at."""
+
+    SILENT = "silent"
+    NO_VOICE = "no_voice"
+    CLIPPED = "clipped"
+    ROOM_NOT_HEARD = "room_not_heard"
+    ROOM_TOO_LOUD_FOR_LEVEL = "room_too_loud_for_level"
+    ROOM_TOO_LOUD_FOR_SPREAD = "room_too_loud_for_spread"
+    BREATH_TOO_LOUD_FOR_SPREAD = "breath_too_loud_for_spread"
+    NARROW_BAND = "narrow_band"
+    #: Not heard but told: the recording device had changed the sound before it came here.
+    PROCESSED = "processed"
+    #: A breathy voice's pitch is not always what was seen live.
+    PITCH_LOOKED_AT_AGAIN = "pitch_looked_at_again"
+
+
+@dataclass(frozen=True, slots=True)
+class Quality:
+    """Attributes:
+    usable: whether a hold was found at all that can be measured.
+    reasons: what stands against parts of it, most important first.
+    noise_floor_dbfs: level of the room outside the holds; NaN where it was not heard.
+    snr_db: level of the longest hold over that floor; NaN where either is missing.
+    clipped_fraction: share of the longest hold's samples at full scale (of all, without a hold).
+    """
+
+    usable: bool
+    reasons: tuple[QualityReason, ...]
+    noise_floor_dbfs: float
+    snr_db: float
+    clipped_fraction: float
+
+    @property
+    def level_judged(self) -> bool:
+        """Whether level figures may be believed."""
+        return not {
+            QualityReason.ROOM_TOO_LOUD_FOR_LEVEL,
+            QualityReason.CLIPPED,
+            QualityReason.PROCESSED,
+        } & {*self.reasons}
+
+    @property
+    def steady_judged(self) -> bool:
+        """Whether steady seconds may be believed."""
+        return QualityReason.ROOM_TOO_LOUD_FOR_LEVEL not in self.reasons
+
+    @property
+    def voice_judged(self) -> bool:
+        """Whether what is said of the voice's own sound may be believed: cepstrum and tremor."""
+        return not {
+            QualityReason.ROOM_TOO_LOUD_FOR_LEVEL,
+            QualityReason.ROOM_TOO_LOUD_FOR_SPREAD,
+        } & {*self.reasons}
+
+    @property
+    def spread_judged(self) -> bool:
+        """Whether pitch spread may be believed."""
+        return self.voice_judged and QualityReason.BREATH_TOO_LOUD_FOR_SPREAD not in self.reasons
+
+
+def quality_of(
+    frames: Frames,
+    holds: tuple[Hold, ...],
+    *,
+    sample_rate_hz: int,
+    processed: bool = False,
+    looked_again: bool = False,
+    hiss_asked: bool = False,
+    steady: bool = True,
+) -> Quality:
+    """What the recording is worth, given the holds that were found in it.
+
+    ``processed``: echo cancellation, noise suppression or automatic gain was on while recording.
+    ``looked_again``: the pitch of a hold was taken over longer stretches (see :mod:`.lines`).
+    ``steady``: one pitch is held, whose spread means something.
+    ``hiss_asked``: what cannot be heard for want of band is then no want of voice.
+    """
+    floor = _noise_floor(frames, holds)
+    longest = max(holds, key=lambda hold: hold.duration_s, default=None)
+    heard = frames[longest.frame_slice()] if longest else frames
+    clipped = float(np.mean(heard.clipped)) if len(heard) else 0.0
+    snr = longest.level.mean_dbfs - floor if longest else nan
+    reasons = []
+    cut_off = sample_rate_hz < WORKING_RATE_HZ or np.mean(heard.top_share) < NARROW_BAND_SHARE
+    if not longest:
+        loudest = float(np.max(smoothed_dbfs(frames), initial=-np.inf))
+        if loudest < SILENT_DBFS:
+            reasons.append(QualityReason.SILENT)
+        elif not (hiss_asked and cut_off):
+            reasons.append(QualityReason.NO_VOICE)
+    if clipped > CLIPPED_TOO_MUCH:
+        reasons.append(QualityReason.CLIPPED)
+    if longest and not isfinite(floor):
+        reasons.append(QualityReason.ROOM_NOT_HEARD)
+    if snr < LEVEL_NEEDS_SNR_DB:
+        reasons.append(QualityReason.ROOM_TOO_LOUD_FOR_LEVEL)
+    elif snr < SPREAD_NEEDS_SNR_DB:
+        reasons.append(QualityReason.ROOM_TOO_LOUD_FOR_SPREAD)
+    elif longest and steady and _is_breathy(heard):
+        reasons.append(QualityReason.BREATH_TOO_LOUD_FOR_SPREAD)
+    if cut_off and (longest or (hiss_asked and QualityReason.SILENT not in reasons)):
+        reasons.append(QualityReason.NARROW_BAND)
+    if processed:
+        reasons.append(QualityReason.PROCESSED)
+    if looked_again and longest:
+        reasons.append(QualityReason.PITCH_LOOKED_AT_AGAIN)
+    return Quality(
+        usable=longest is not None,
+        reasons=tuple(reasons),
+        noise_floor_dbfs=floor,
+        snr_db=snr,
+        clipped_fraction=clipped,
+    )
+
+
+def _is_breathy(heard: Frames) -> bool:
+    """Whether the breath in the voice itself moves what is read as its pitch."""
+    strength = heard.strength[heard.periodic]
+    return strength.size > 0 and middle_of(strength) < CLEAR_ENOUGH
+
+
+def _noise_floor(frames: Frames, holds: tuple[Hold, ...]) -> float:
+    """The quieter half of what lies outside the holds; a cough or a breath is not the room."""
+    outside = np.ones(len(frames), dtype=bool)
+    for hold in holds:
+        first = round((hold.start_s - ROOM_APART_S) / HOP_S)
+        outside[max(0, first) : round((hold.end_s + ROOM_APART_S) / HOP_S)] = False
+    levels = smoothed_dbfs(frames)[outside]
+    levels = np.maximum(levels, -120.0)  # digital silence: as quiet as 20 bits can tell
+    if levels.size * HOP_S < ROOM_NEEDS_S:
+        return nan
+    return float(np.percentile(levels, 25))
