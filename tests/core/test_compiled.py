@@ -18,12 +18,25 @@ from reedcore.formats.wav import write_wav
 from tests.core.sounds import held
 
 LOOPS = (
-    "candidates._FILLED", "tracker._FOLLOWED", "tracker._DECIDED", "tracker._MOVED",
-    "tracker._SHARED", "periodicity._WEIGHED", "resample.RESAMPLED", "energy.SUMMED",
-    "filtering.HIGH_PASSED", "filtering.BAND_PASSED", "intake._TAKEN_IN", "intake._BANDED",
-    "intake._WINDOWED", "cepstral._SMOOTHED", "cepstral._TAPERED", "cepstral._POWERS",
-    "cepstral._SQUARED", "cepstral._LINED",
-)  # fmt: skip
+    "track.candidates._FILLED",
+    "track.tracker._FOLLOWED",
+    "track.tracker._DECIDED",
+    "track.tracker._MOVED",
+    "track.tracker._SHARED",
+    "track.periodicity._WEIGHED",
+    "track.resample.RESAMPLED",
+    "track.energy.SUMMED",
+    "track.filtering.HIGH_PASSED",
+    "track.filtering.BAND_PASSED",
+    "track.intake._TAKEN_IN",
+    "track.intake._BANDED",
+    "track.intake._WINDOWED",
+    "voice.cepstral._SMOOTHED",
+    "voice.cepstral._TAPERED",
+    "voice.cepstral._POWERS",
+    "voice.cepstral._SQUARED",
+    "voice.cepstral._LINED",
+)
 
 
 @pytest.fixture
@@ -32,7 +45,7 @@ def as_they_stand(monkeypatch):
 
     def stand():
         for name in LOOPS:
-            module, loop = name.split(".")
+            module, loop = name.rsplit(".", 1)
             module = sys.modules[f"reedcore.acoustics.{module}"]
             monkeypatch.setattr(module, loop, getattr(module, loop).plain)
 
@@ -180,7 +193,7 @@ def test_a_process_can_make_ready(monkeypatch):
     loops = {
         name: getattr(sys.modules[f"reedcore.acoustics.{module}"], loop)
         for name in LOOPS
-        for module, loop in (name.split("."),)
+        for module, loop in (name.rsplit(".", 1),)
     }
     for loop in loops.values():
         monkeypatch.setattr(loop, "_made", None)

@@ -6,9 +6,9 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from reedcore.acoustics.holds.measures.measures import find_hisses
 
 from reedcore.acoustics.holds.breaks import breaks_of
+from reedcore.acoustics.holds.measures import find_hisses
 from reedcore.acoustics.moves.bubbles import breaks_and_chop
 from reedcore.acoustics.moves.flutter import flutter_of
 from reedcore.acoustics.moves.glide import glide_of

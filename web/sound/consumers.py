@@ -22,8 +22,8 @@ from channels.generic.websocket import AsyncWebsocketConsumer
 from django.conf import settings
 from django.db import DataError, IntegrityError, connection
 from django.utils import timezone
-from reedcore.acoustics.holds.live_hold import Listening
 
+from reedcore.acoustics.holds.live_hold import Listening
 from reedcore.errors import Refusal
 from web.accounts.second.required import lacks_second_step
 from web.accounts.sessions import idle_minutes, is_idle, note_seen

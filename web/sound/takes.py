@@ -8,14 +8,14 @@ from dataclasses import dataclass, replace
 from math import inf
 
 import numpy as np
+
+from reedcore.acoustics import Frames, LiveAnalyser
 from reedcore.acoustics.holds.live_hold import (
     SOUNDING_S,
     HoldSoFar,
     Listening,
     hold_so_far,
 )
-
-from reedcore.acoustics import Frames, LiveAnalyser
 from reedcore.acoustics.live import feed_all
 from reedcore.acoustics.settings import HOLD_GAP_S, HOP_S
 

@@ -8,9 +8,9 @@ from uuid import UUID
 import numpy as np
 from django.db import IntegrityError, transaction
 from django.utils import timezone
-from reedcore.acoustics.track.weighting import Weighting, weighted_by_db
 
 from reedcore.acoustics import QualityReason, Task, analyse
+from reedcore.acoustics.track.weighting import Weighting, weighted_by_db
 from reedcore.acoustics.voice.levels import steady_level_dbfs, steady_samples
 from reedcore.baseline.steps import BaselineStep, Capture
 from reedcore.baseline.take_figures import take_figures
