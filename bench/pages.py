@@ -28,9 +28,10 @@ from reedcore.checks import check  # noqa: E402
 from reedcore.programme.document import empty_document, new_item  # noqa: E402
 from reedcore.programme.plan import plan_of  # noqa: E402
 from web.accounts.models import Clinic, User  # noqa: E402
-from web.clients.models import Baseline, BaselineTrial, Client, Target  # noqa: E402
+from web.baseline.models import Baseline, BaselineTrial, Target  # noqa: E402
+from web.clients.models import Client  # noqa: E402
 from web.programmes.models import Draft  # noqa: E402
-from web.programmes.person import person_of  # noqa: E402
+from web.record.client_context import person_of  # noqa: E402
 
 CLIENTS, BASELINES, HISTORY = 2000, 12, 300
 

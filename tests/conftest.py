@@ -20,10 +20,10 @@ from tests.factories import (
     prescribe,
     simple_document,
 )
-from web.clients.models import Target
-from web.practice.models import ReferenceVowel, Session
+from web.baseline.models import Target
 from web.practice.simulated import COMFORTABLE_DBFS
 from web.programmes.actions import publish_document, withdraw
+from web.record.models import ReferenceVowel, Session
 
 LONG = "--long"
 hypothesis.settings.register_profile("ci", max_examples=30, deadline=None)

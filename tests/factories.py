@@ -9,10 +9,11 @@ from reedcore.catalogue.tasks import shipped_tasks
 from reedcore.programme.document import empty_document, new_item
 from reedcore.safety import ASKED
 from web.accounts.models import Clinic, User
-from web.clients.models import Baseline, BaselineTrial, Client, Screen
-from web.practice.models import Trial
+from web.baseline.models import Baseline, BaselineTrial
+from web.clients.models import Client
 from web.programmes.actions import OpenStops, publish_document, publish_programme
-from web.programmes.models import PrescribedTask
+from web.record.models import PrescribedTask, Trial
+from web.screening.models import Screen
 
 PASSWORD = "salt-and-rope-41"
 PIN = "135791"

@@ -20,11 +20,10 @@ from django.test import Client as Browser
 import bench.pages  # noqa: F401
 from bench.sections import put
 from web.accounts.models import Clinic, User
-from web.clients.actions import record_screen
 from web.clients.models import Client
-from web.practice.models import Trial
 from web.programmes.actions import publish_programme
-from web.programmes.models import PrescribedTask
+from web.record.models import PrescribedTask, Trial
+from web.screening.actions import record_screen
 
 from .site import Site, running
 

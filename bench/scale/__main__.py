@@ -18,7 +18,7 @@ from django.db import connection
 from bench.pages import Browser, timed
 from web.config.settling import settle
 from web.decisions.models import ClientStatus
-from web.practice.models import Trace, Trial
+from web.record.models import Trace, Trial
 
 from ..sections import put
 from . import load

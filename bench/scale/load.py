@@ -20,9 +20,8 @@ from reedcore.formats.trace import STEP_S, Trace, pack_trace
 from reedcore.programme.document import empty_document, new_item
 from web.accounts.models import Clinic, User
 from web.clients.models import Client
-from web.practice.models import SelfReport, Session, Trial
 from web.programmes.actions import OpenStops, publish_document
-from web.programmes.models import PrescribedTask, Programme
+from web.record.models import PrescribedTask, Programme, SelfReport, Session, Trial
 
 CLINIC_SIZE, VERSIONS = 60, 4
 #: Of each client: practised days of the year, tries a session.

@@ -10,10 +10,12 @@ from reedcore.errors import all_refusals
 from reedcore.safety import ASKABLE, ASKED, Block, Caution, Flag, Hazard, Tier
 from reedcore.targets.judging import Why
 from reedcore.targets.proposing import Kind, Missing, Rule
+from web.baseline import wording as baseline
 from web.clients import wording as clients
 from web.decisions import wording as decisions
 from web.practice import wording as practice
 from web.practice.wording import WHY
+from web.screening import wording as screening
 from web.sound.wording import REASONS
 from web.ui.wording import REFUSALS
 
@@ -38,18 +40,18 @@ def test_every_why_has_its_words():
 @pytest.mark.parametrize(
     ("codes", "words"),
     [
-        (ASKABLE, clients.FLAG_QUESTIONS),
-        (Flag, clients.FLAG_NAMES),
-        (Tier, clients.TIER_ADVICE),
-        (ASKED, clients.CAUTION_QUESTIONS),
+        (ASKABLE, screening.FLAG_QUESTIONS),
+        (Flag, screening.FLAG_NAMES),
+        (Tier, screening.TIER_ADVICE),
+        (ASKED, screening.CAUTION_QUESTIONS),
         (Caution, clients.CAUTION_NAMES),
-        (Caution, clients.CAUTION_MEANS),
-        (Hazard, clients.HAZARDS),
-        (Block, clients.BLOCKS),
-        (Kind, clients.KINDS),
-        (Rule, clients.RULES),
-        (Missing, clients.MISSING),
-        (AgainstReference, clients.AGAINST_REFERENCE),
+        (Caution, screening.CAUTION_MEANS),
+        (Hazard, screening.HAZARDS),
+        (Block, screening.BLOCKS),
+        (Kind, baseline.KINDS),
+        (Rule, baseline.RULES),
+        (Missing, baseline.MISSING),
+        (AgainstReference, baseline.AGAINST_REFERENCE),
         (Flag, practice.CLIENT_FLAGS),
         (Tier, practice.CLIENT_ADVICE),
         (Voice, practice.VOICES),

@@ -21,9 +21,9 @@ from tests.browser.conftest import (
     until_shown,
 )
 from tests.factories import PIN, item
-from web.practice.asked import Asked
-from web.practice.models import SelfReport, Session, Trial
 from web.practice.simulated import simulated_clip
+from web.record.asked import Asked
+from web.record.models import SelfReport, Session, Trial
 from web.sound.engine import ENGINE
 from web.sound.takes import Take
 

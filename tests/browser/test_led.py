@@ -16,7 +16,7 @@ from tests.browser.conftest import (
     to_first_try,
 )
 from tests.factories import item, publish_anyway, simple_document
-from web.practice.models import Session, Trial
+from web.record.models import Session, Trial
 
 
 @pytest.fixture

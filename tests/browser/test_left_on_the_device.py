@@ -13,8 +13,8 @@ from tests.browser.conftest import (
     to_first_try,
     until_shown,
 )
-from web.clients.models import Stop
-from web.practice.models import SelfReport, Trial
+from web.record.models import SelfReport, Trial
+from web.screening.models import Stop
 
 COMMENT = "my left side aches since Sunday"
 #: All that the page has put into the browser's stores, as text.

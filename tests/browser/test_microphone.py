@@ -16,8 +16,8 @@ from tests.browser.conftest import (
     to_first_try,
     until_shown,
 )
-from web.practice import consumers
-from web.practice.models import Trial
+from web.intake import consumers
+from web.record.models import Trial
 
 #: What the whole way, loudspeaker to database, may cost (the bar of the product).
 HOLD_S, PITCH_CENTS = 0.15, 10.0

@@ -11,8 +11,8 @@ from tests.browser.conftest import at, open_player, through
 from tests.web.test_composer import send as edit
 from tests.web.test_composer import typed
 from tests.web.test_pieces import MET, NOT_MET, PIECES, handed_over
-from web.practice.models import Trial
 from web.programmes.queries import draft_document
+from web.record.models import Trial
 
 #: A practised session takes its time: every fifteenth, unless all are wanted.
 SHARE = 1 if os.environ.get("PIECES") == "all" else 15

@@ -6,7 +6,7 @@ from playwright.sync_api import expect
 
 from tests.browser.conftest import at, open_more, open_player, result, to_first_task
 from tests.factories import trial
-from web.clients.actions import record_screen
+from web.screening.actions import record_screen
 
 ENHANCED = {"runOnly": {"type": "rule", "values": ["color-contrast-enhanced"]}}
 

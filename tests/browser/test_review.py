@@ -13,8 +13,8 @@ from tests.factories import ClientFactory, baseline, trial
 from tests.web.test_board import a_stop, straw
 from tests.web.test_deciding import practised
 from tests.web.test_looking_back import at, traced
-from web.decisions.models import Decision
 from web.notes.models import Note
+from web.record.models import Decision
 
 
 @pytest.fixture

@@ -98,7 +98,7 @@ def test_what_was_typed_goes_on_after_the_password(page, door, clinician, person
     person.archived_at = timezone.now()
     person.save()
     sign_in(page, door, clinician)
-    page.goto(door + reverse("clients:erase", args=[person.pk]))
+    page.goto(door + reverse("clinic:erase", args=[person.pk]))
     page.get_by_label(re.compile("Why")).fill("Asked for by letter.")
     page.get_by_label(re.compile("name", re.I)).last.fill(person.name)
     page.get_by_role("button", name=re.compile("Erase")).click()

@@ -21,8 +21,8 @@ from tests.browser.conftest import (
 )
 from tests.factories import item, trial
 from web.clients.actions import add_helper
-from web.clients.models import Stop
-from web.practice.models import SelfReport, Session, Trial
+from web.record.models import SelfReport, Session, Trial
+from web.screening.models import Stop
 
 
 def test_three_presses_from_the_link_to_the_first_sound(page, site, person, short_one):

@@ -5,7 +5,7 @@ from playwright.sync_api import expect
 
 from tests.browser.conftest import at, open_player, programme, settled, through, to_first_task
 from tests.factories import item
-from web.practice.models import SelfReport, Session, Trial
+from web.record.models import SelfReport, Session, Trial
 
 FAST = {"breath_in": 1, "breath_out": 1, "tempo": 120, "cycles": 1}
 

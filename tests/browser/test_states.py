@@ -17,8 +17,8 @@ from tests.browser.conftest import (
     to_first_task,
 )
 from tests.browser.test_stops import HAS_IT, LATE, TRACKS
-from web.clients.models import Stop
-from web.practice.models import Trial
+from web.record.models import Trial
+from web.screening.models import Stop
 
 SIZES = [(1280, 800), (390, 844), (320, 568), (320, 256)]
 FULL = """

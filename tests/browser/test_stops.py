@@ -19,8 +19,9 @@ from tests.browser.conftest import (
 from tests.factories import ClientFactory, item, publish_anyway, simple_document
 from web.clients.actions import issue_practice_access, revoke_practice_access
 from web.clients.actions.access import set_practice_access
-from web.clients.models import Stop
-from web.practice.models import NotTaken, Trial
+from web.intake.models import NotTaken
+from web.record.models import Trial
+from web.screening.models import Stop
 
 HAS_IT = "The clinic’s server has it."
 

@@ -4,7 +4,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import open_player, result, to_first_try, until_shown
-from web.practice.models import Trial
+from web.record.models import Trial
 
 
 @pytest.fixture
@@ -51,7 +51,7 @@ def test_cut_again_and_again(sounding, line):
 
 
 def test_the_answer_lost_on_its_way_does_not_double_the_try(sounding, line, monkeypatch):
-    from web.practice import consumers
+    from web.intake import consumers
 
     say = consumers.TakeConsumer._say
     lost = []

@@ -9,7 +9,7 @@ from playwright.sync_api import expect
 
 from tests.browser.conftest import SOURCE, result, to_first_try
 from tests.factories import PASSWORD, PIN
-from web.practice.models import Trial
+from web.record.models import Trial
 
 
 def press(page, key, *, on):

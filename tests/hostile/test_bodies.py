@@ -15,7 +15,7 @@ from tests.factories import item, simple_document, trial
 from web.accounts.address import address_of
 from web.catalogue.views.tasks import EXAMPLE
 from web.config.doors import BodyLimit
-from web.practice.models import Trial
+from web.record.models import Trial
 from web.sound.takes import HEADER, UNANSWERED_S, Take
 from web.ui.faults import shortened
 

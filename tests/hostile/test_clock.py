@@ -10,8 +10,8 @@ from django.utils import timezone
 from tests.jobs import run_jobs
 from tests.web.conftest import entry, send, sitting
 from tests.web.signing_in import signed_in
-from web.clients.models import Stop
-from web.practice.models import Session, Trial
+from web.record.models import Session, Trial
+from web.screening.models import Stop
 
 
 @pytest.mark.parametrize("hours", [-1, 1])

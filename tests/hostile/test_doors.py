@@ -27,11 +27,12 @@ from web.accounts.models import Unsaved, User
 from web.accounts.second.trust import forget_older
 from web.accounts.sessions import SEEN
 from web.accounts.unsaved import MOST_FORMS
+from web.baseline.models import ReferenceFigure
 from web.catalogue.actions import keep
 from web.catalogue.models import LibraryEntry
 from web.clients.actions import add_helper
 from web.clients.actions.people import give_role
-from web.clients.models import Client, ReferenceFigure
+from web.clients.models import Client
 from web.config.asgi import application
 from web.messages.unsubscribing import off_link
 from web.practice.sealing import sealing_key
@@ -95,7 +96,7 @@ def test_a_note_and_a_letter_to_keep_ask_for_it_too(clinician, person, task):
     note = a_note(person, by=clinician)
     for url in (
         reverse("notes:note_pdf", args=[person.pk, note.pk]),
-        reverse("clients:letter_pdf", args=[person.pk]),
+        reverse("notes:letter_pdf", args=[person.pk]),
     ):
         assert signed_in(clinician, answered=False).get(url).status_code == 302
         assert signed_in(clinician).get(url).status_code == 200
@@ -115,8 +116,8 @@ def test_what_is_handed_to_the_client_as_a_file_asks_for_it_too(clinician, perso
 def test_the_table_of_reference_figures_is_the_leads(clinic, clinician, as_clinician):
     type(clinic).objects.filter(pk=clinic.pk).update(lead=ClinicianFactory(clinic=clinic))
     figure = ReferenceFigure.objects.create(clinic=clinic, measure="span_st", low=1)
-    as_clinician.post(reverse("clients:add_reference"), {"measure": "longest_s", "low": "3"})
-    as_clinician.post(reverse("clients:remove_reference", args=[figure.pk]))
+    as_clinician.post(reverse("clinic:add_reference"), {"measure": "longest_s", "low": "3"})
+    as_clinician.post(reverse("clinic:remove_reference", args=[figure.pk]))
     assert list(ReferenceFigure.objects.all()) == [figure]
 
 
@@ -124,7 +125,7 @@ def opened(user, person, words):
     from django.core.files.uploadedfile import SimpleUploadedFile
 
     sealed = SimpleUploadedFile("sealed", sealed_to(sealing_key(person), json.dumps(words)))
-    return signed_in(user).post(reverse("practice:opened_entry"), {"sealed": sealed})
+    return signed_in(user).post(reverse("intake:opened_entry"), {"sealed": sealed})
 
 
 def test_what_was_sealed_by_one_person_is_opened_for_them_alone(person, task):
@@ -163,7 +164,7 @@ def test_a_colleague_a_client_is_shared_with_does_not_become_the_owner(clinic, c
     answer = signed_in(shared).post(url, said)
     person.refresh_from_db()
     assert person.clinician == owner, answer.content.decode()[:200]
-    signed_in(shared).post(reverse("clients:shared", args=[person.pk]), {"with": [clinician.pk]})
+    signed_in(shared).post(reverse("clinic:shared", args=[person.pk]), {"with": [clinician.pk]})
     assert list(person.shared_with.all()) == [shared]
 
 

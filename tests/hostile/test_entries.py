@@ -11,11 +11,12 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tests.web.conftest import send, sitting
-from web.clients.models import Stop
-from web.practice.entry import SCHEMAS
-from web.practice.models import NotTaken, SelfReport, Session, Trial
+from web.intake.entry import SCHEMAS
+from web.intake.models import NotTaken
 from web.practice.page_token import page_token
+from web.record.models import SelfReport, Session, Trial
 from web.scheduled import client_status, digests, reminders
+from web.screening.models import Stop
 
 #: So many are made out of the schemas; what stands below by hand comes on top.
 ODD = st.one_of(
@@ -77,7 +78,7 @@ def fitted(said, person, session):
 )
 @given(said=entries())
 def test_whatever_an_entry_says_is_answered(said, as_client, person, prescribed, monkeypatch):
-    monkeypatch.setattr("web.practice.views.incoming.allowed", lambda *given: True)
+    monkeypatch.setattr("web.intake.views.entries.allowed", lambda *given: True)
     response = send(as_client, fitted(dict(said), person, sitting(person)))
     assert response.status_code in (200, 422), response.content
     assert response.status_code == 200 or response.json()["sentence"]
@@ -159,7 +160,7 @@ def stop(browser, person, **more):
     page = more.pop("page", None) or page_token(person, by=person.account)
     said = {"page": page, "key": str(uuid.uuid4()),
             "flags": ["breathing"], "at": timezone.now().isoformat(), **more}  # fmt: skip
-    url = reverse("practice:stop")
+    url = reverse("intake:stop")
     return browser.post(url, json.dumps(said), content_type="application/json")
 
 
@@ -190,7 +191,7 @@ def test_a_stop_is_taken_whatever_else_it_says(as_client, person, prescribed, mo
     [(b"", 403), (b"[]", 403), (b"\xff", 403), (b'{"page": "forged"}', 403), (b"x" * 90_000, 403)],
 )
 def test_what_is_no_stop_is_told_so(client, db, body, status):
-    response = client.post(reverse("practice:stop"), body, content_type="application/json")
+    response = client.post(reverse("intake:stop"), body, content_type="application/json")
     assert response.status_code == status
 
 
@@ -212,7 +213,7 @@ def test_after_all_of_it_every_page_file_and_job_works_and_a_stop_arrives(
     for name, more in {
         "decisions:board": {}, "results:client": one, "exports:client": one, "exports:tries_csv": one,
         "exports:sessions_csv": one, "exports:practice_json": one, "exports:fhir_json": one,
-        "exports:without_names": {}, "clients:screen": one, "practice:paper": one, "notes:notes": one,
+        "exports:without_names": {}, "screening:screen": one, "intake:paper": one, "notes:notes": one,
     }.items():  # fmt: skip
         assert as_clinician.get(reverse(name, **more)).status_code == 200, name
     for job in (client_status.keep_statuses, reminders.remind, digests.digests):

@@ -32,27 +32,19 @@ from tests.web.test_board import practised, straw
 from tests.web.test_clinic_and_calculators import settings_of
 from web.accounts.actions import password_path
 from web.accounts.models import Clinic, Cover, User
+from web.baseline.models import Baseline, BaselineTrial, ReferenceFigure
 from web.catalogue.actions import keep
 from web.catalogue.models import HiddenTask, LibraryEntry
 from web.clients.actions import add_helper, archive_client
 from web.clients.actions.erasing import erase_due, plan_erasure
-from web.clients.models import (
-    Baseline,
-    BaselineTrial,
-    Client,
-    Erasure,
-    Helper,
-    ReferenceFigure,
-    Screen,
-    Stop,
-)
-from web.decisions.models import Decision, RuleSettings
+from web.clients.models import Client, Erasure, Helper
 from web.notes.models import Note
 from web.notes.wording import PARTS
 from web.practice.models import Tablet
 from web.practice.page_token import page_token
 from web.programmes.drafting import save_draft
-from web.programmes.models import Programme
+from web.record.models import Decision, Programme, RuleSettings
+from web.screening.models import Screen, Stop
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -138,7 +130,7 @@ def test_two_accounts_closed_into_each_others_hands_leave_no_client_behind(perso
     second_lead = ClinicianFactory(clinic=lead.clinic)
     for user in (one, other):
         ClientFactory(clinic=lead.clinic, clinician=user)
-    urls = {user: reverse("clients:leave", args=[user.pk]) for user in (one, other)}
+    urls = {user: reverse("clinic:leave", args=[user.pk]) for user in (one, other)}
     answers = at_once((lead, urls[one], {"to": other.pk}), (lead, urls[other], {"to": one.pk}))
     assert all(each.status_code < 500 for each in answers)
     assert not Client.objects.filter(clinician__is_active=False).exists()
@@ -148,7 +140,7 @@ def test_two_accounts_closed_into_each_others_hands_leave_no_client_behind(perso
 
 def test_two_colleagues_of_one_first_name_are_both_invited(colleagues):
     lead, *_ = colleagues
-    url = reverse("clients:invite")
+    url = reverse("clinic:invite")
     said = [
         {"name": f"Sasha {last}", "mail": f"{last}@x.example", "role": "clinician"} for last in "ab"
     ]
@@ -223,9 +215,9 @@ def test_a_stop_arrives_while_its_client_is_erased(person, clinician, task):
 def test_a_caution_recorded_while_the_caseload_is_handed_over_stays(person, colleagues):
     lead, one, other = colleagues
     Client.objects.filter(pk=person.pk).update(clinician=one)
-    screen = reverse("clients:screen", args=[person.pk])
+    screen = reverse("screening:screen", args=[person.pk])
     answers = at_once(
-        (lead, reverse("clients:leave", args=[one.pk]), {"to": other.pk}),
+        (lead, reverse("clinic:leave", args=[one.pk]), {"to": other.pk}),
         (lead, screen, screening(person, yes="caution_latex")),
     )
     assert all(each.status_code < 500 for each in answers)
@@ -248,7 +240,7 @@ def test_a_link_revoked_while_the_record_is_saved_stays_revoked(person, colleagu
 
 
 def screening(person, *, yes):
-    from web.clients.forms import ScreenForm
+    from web.screening.forms import ScreenForm
 
     questions = [
         name
@@ -267,12 +259,12 @@ def at(name, *more):
 
 
 def with_stop(person, by):
-    return reverse("clients:clear_stop", args=[person.pk, a_stop(person).pk])
+    return reverse("screening:clear_stop", args=[person.pk, a_stop(person).pk])
 
 
 def with_flag(person, by):
     Screen.objects.create(client=person, asked_at=timezone.now(), asked_by=by, flags=["neck_lump"])
-    return reverse("clients:declare_safe", args=[person.pk])
+    return reverse("screening:declare_safe", args=[person.pk])
 
 
 def to_restore(person, by):
@@ -293,13 +285,13 @@ def decided(person, by):
 
 def archived(person, by):
     archive_client(person)
-    return reverse("clients:erase", args=[person.pk])
+    return reverse("clinic:erase", args=[person.pk])
 
 
 def planned(person, by):
     archive_client(person)
     plan_erasure(person, by=by, why="asked to", name=person.name)
-    return reverse("clients:keep", args=[person.pk])
+    return reverse("clinic:keep", args=[person.pk])
 
 
 def versions(person, by):
@@ -337,7 +329,7 @@ def with_sheet(name):
 
 def with_trial(what):
     return lambda person, by: reverse(
-        "clients:baseline_trial", args=[baseline_trial(person, by=by).pk, what]
+        "baseline:trial", args=[baseline_trial(person, by=by).pk, what]
     )
 
 
@@ -345,7 +337,7 @@ def with_cover(person, by):
     day = timezone.localdate()
     other = ClinicianFactory(clinic=person.clinic)
     made = Cover.objects.create(of=by, by=other, first=day, last=day, made_by=by)
-    return reverse("clients:end_cover", args=[made.pk])
+    return reverse("clinic:end_cover", args=[made.pk])
 
 
 def with_entry(person, by):
@@ -355,7 +347,7 @@ def with_entry(person, by):
 
 def with_figure(person, by):
     row = ReferenceFigure.objects.create(clinic=person.clinic, measure="span_st", low=1)
-    return reverse("clients:remove_reference", args=[row.pk])
+    return reverse("clinic:remove_reference", args=[row.pk])
 
 
 def with_tablet(person, by):
@@ -377,8 +369,8 @@ LETTER = {"to": "Dr Quayle"}
 PAIRS = {
     "clear a stop": (with_stop, SAID, one(Stop, cleared_by__isnull=False), 1),
     "declare safe": (with_flag, SAID, one(Screen, safe_at__isnull=False), 1),
-    "refer": (at("clients:refer"), LETTER, one(Screen, referred_to="Dr Quayle"), 1),
-    "screen": (at("clients:screen"), "screening", one(Client, cautions=["latex"]), 1),
+    "refer": (at("screening:refer"), LETTER, one(Screen, referred_to="Dr Quayle"), 1),
+    "screen": (at("screening:screen"), "screening", one(Client, cautions=["latex"]), 1),
     "archive": (at("clients:archive"), {}, one(Client, archived_at__isnull=False), 1),
     "restore": (to_restore, {}, one(Client, archived_at=None), 1),
     "plan an erasure": (archived, "erasure", one(Erasure), 1),
@@ -388,10 +380,10 @@ PAIRS = {
     "add a helper": (at("clients:add_helper"), {"name": "Ana", "relation": "daughter"}, one(Helper), 1),
     "a helper's new link": (with_helper, {"what": "new"}, one(Helper), 1),
     "end a helper": (with_helper, {"revoke": ""}, one(Helper), 1),
-    "share": (at("clients:shared"), "share", one(Client, shared_with__isnull=False), 1),
+    "share": (at("clinic:shared"), "share", one(Client, shared_with__isnull=False), 1),
     "save a record": (at("clients:record"), "record", one(Client.history.model, name="Another Name"), 1),
-    "begin a sheet": (at("clients:baselines"), {}, one(Baseline), 1),
-    "close a sheet": (with_sheet("clients:close_baseline"), {}, one(Baseline, closed_at__isnull=False), 1),
+    "begin a sheet": (at("baseline:all"), {}, one(Baseline), 1),
+    "close a sheet": (with_sheet("baseline:close"), {}, one(Baseline, closed_at__isnull=False), 1),
     "discard a trial": (with_trial("discard"), {}, one(BaselineTrial, discarded_at__isnull=False), 1),
     "choose a trial": (with_trial("choose"), {"words": "the best is a cough"}, one(BaselineTrial, chosen_because="the best is a cough"), 1),
     "publish a draft": (drafted, "draft", one(Programme), 1),
@@ -408,14 +400,14 @@ PAIRS = {
     "hide a task": (lambda person, by: reverse("catalogue:hide", args=["straw_hold"]), {}, one(HiddenTask), 1),
     "put an entry away": (with_entry, {}, one(LibraryEntry, put_away_at__isnull=False), 1),
     "add lines": (plain("catalogue:add_lines"), {"name": "Quay", "lines": "One.\nTwo."}, one(LibraryEntry), 1),
-    "add a reference": (plain("clients:add_reference"), {"measure": "span_st", "low": "3"}, one(ReferenceFigure), 1),
+    "add a reference": (plain("clinic:add_reference"), {"measure": "span_st", "low": "3"}, one(ReferenceFigure), 1),
     "remove a reference": (with_figure, {}, one(ReferenceFigure), 0),
-    "change the clinic": (plain("clients:clinic"), "clinic", one(Clinic.history.model, name="Quayside"), 1),
-    "invite": (plain("clients:invite"), {"name": "Sasha Quay", "mail": "s@x.example", "role": "clinician"}, one(User, email="s@x.example"), 1),
-    "another password link": (with_colleague("clients:new_link"), {}, one(User), 5),
-    "change a role": (with_colleague("clients:role"), {"role": "viewer"}, one(User, role="viewer"), 1),
-    "close an account": (with_colleague("clients:leave"), {}, one(User, is_active=False), 1),
-    "arrange cover": (plain("clients:cover"), "cover", one(Cover), 1),
+    "change the clinic": (plain("clinic:clinic"), "clinic", one(Clinic.history.model, name="Quayside"), 1),
+    "invite": (plain("clinic:invite"), {"name": "Sasha Quay", "mail": "s@x.example", "role": "clinician"}, one(User, email="s@x.example"), 1),
+    "another password link": (with_colleague("clinic:new_link"), {}, one(User), 5),
+    "change a role": (with_colleague("clinic:role"), {"role": "viewer"}, one(User, role="viewer"), 1),
+    "close an account": (with_colleague("clinic:leave"), {}, one(User, is_active=False), 1),
+    "arrange cover": (plain("clinic:cover"), "cover", one(Cover), 1),
     "end cover": (with_cover, {}, one(Cover), 0),
     "a new tablet": (plain("practice:tablets"), {"new-name": "Front room"}, one(Tablet), 1),
     "end a tablet": (with_tablet, {"end": ""}, one(Tablet, ended_at__isnull=False), 1),
@@ -459,7 +451,7 @@ def test_twice_at_once_has_one_effect_and_no_fault(pair, person, colleagues):
     assert min(each.status_code for each in answers) < 400
     assert counted(person) == wanted
     # and nothing is broken by it: the pages that show the client open
-    for page in ("clients:summary", "results:client"):
+    for page in ("record:summary", "results:client"):
         assert signed_in(lead).get(reverse(page, args=[person.pk])).status_code == 200
     assert signed_in(lead).get(reverse("decisions:board")).status_code == 200
 

@@ -24,11 +24,11 @@ from tests.factories import ClientFactory, ClinicianFactory, prescribe
 from tests.hostile.smtp import Letters
 from tests.hostile.test_entries import stop
 from tests.jobs import run_jobs
-from web.clients.actions import pass_on_stops, record_stop, tell_all
-from web.clients.actions.telling import tell_of
-from web.clients.models import Stop
 from web.decisions.models import ClientStatus
 from web.scheduled import client_status
+from web.screening.actions import pass_on_stops, record_stop, tell_all
+from web.screening.actions.telling import tell_of
+from web.screening.models import Stop
 
 pytestmark = pytest.mark.django_db(transaction=True)
 

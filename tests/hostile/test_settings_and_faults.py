@@ -22,7 +22,7 @@ from tests.web.test_recordings import GOOD
 from web.accounts.guessing import Limit, allowed
 from web.accounts.models import Guesses
 from web.decisions.views import board
-from web.practice.models import Trial
+from web.record.models import Trial
 from web.scheduled.jobs import forget_counts
 
 WHOLE = {
@@ -127,7 +127,7 @@ def test_more_recordings_than_can_be_measured_come_again_later(as_client, person
 def test_a_client_who_sends_without_end_is_asked_to_wait_and_a_stop_is_not(
     as_client, person, task, monkeypatch
 ):
-    from web.practice.views import incoming
+    from web.intake.views import entries as incoming
 
     monkeypatch.setattr(incoming, "ENTRIES", incoming.Limit("few", most=2, window_s=60))
     answers = [send(as_client, entry(person, "begun")).status_code for _ in range(4)]

@@ -20,12 +20,14 @@ from tests.jobs import run_jobs
 from tests.sealed import sealed_to
 from tests.web.signing_in import signed_in
 from web.clients.actions import add_helper
-from web.clients.models import Client, Stop
-from web.clients.queries import is_paused
-from web.clients.stops_shown import reasons_of
+from web.clients.models import Client
+from web.intake.models import NotTaken
 from web.practice import page_token as tokens
-from web.practice.models import DeviceKey, NotTaken
+from web.practice.models import DeviceKey
 from web.practice.sealing import sealing_key
+from web.screening.models import Stop
+from web.screening.queries import is_paused
+from web.screening.shown_stops import reasons_of
 
 HELD = {"flags": ["breathing"], "comment": "since this morning", "session": str(uuid.uuid4())}
 UNKNOWN = ["unknown_reason"]
@@ -53,7 +55,7 @@ def stop_body(person, **more):
 def send(body):
     """Send it as somebody who is not signed in."""
     body = body if isinstance(body, bytes) else json.dumps(body).encode()
-    return Browser().post(reverse("practice:stop"), body, content_type="application/json")
+    return Browser().post(reverse("intake:stop"), body, content_type="application/json")
 
 
 def is_kept_shown_and_mailed(person, flags, *, by):
@@ -225,8 +227,8 @@ def test_each_entry_that_could_not_be_opened_leaves_a_row_of_its_own(reachable):
 def test_a_stop_for_a_client_who_was_erased_has_a_clear_answer(reachable, monkeypatch):
     body = stop_body(reachable)
     holder = tokens.holder_of(body["page"])
-    monkeypatch.setattr("web.practice.views.incoming.take_stop", lambda *given, **named: None)
-    monkeypatch.setattr("web.practice.views.incoming.holder_of", lambda page: holder)
+    monkeypatch.setattr("web.intake.views.entries.take_stop", lambda *given, **named: None)
+    monkeypatch.setattr("web.intake.views.entries.holder_of", lambda page: holder)
     answer = send(body)
     assert answer.status_code == 410
     assert answer.json()["state"] == "closed"
@@ -276,7 +278,7 @@ def test_with_the_database_away_it_is_asked_for_again_and_kept_then(reachable, m
             "web.practice.page_token.Client.objects", type("", (), {"select_related": away})
         )
         browser = Browser(raise_request_exception=False)
-        answer = browser.post(reverse("practice:stop"), body, content_type="application/json")
+        answer = browser.post(reverse("intake:stop"), body, content_type="application/json")
         assert answer.status_code == 503
         assert int(answer["Retry-After"]) > 0
     assert send(body).status_code == 200

@@ -52,36 +52,45 @@ ACCESS = {
         ],
         ("get", EVERYBODY),
     ),
-    "clients:people": ("get", CLINICIANS),
-    "clients:invite": ("post", CLINICIANS),
-    "clients:new_link": ("post", CLINICIANS_OWN),
-    "clients:forget_second": ("post", CLINICIANS_OWN),
-    "clients:leave": ("post", CLINICIANS_OWN),
-    "clients:role": ("post", CLINICIANS_OWN),
-    "clients:cover": ("post", CLINICIANS),
-    "clients:end_cover": ("post", CLINICIANS_OWN),
-    "clients:shared": ("post", CLINICIANS_OWN),
+    "clinic:people": ("get", CLINICIANS),
+    "clinic:invite": ("post", CLINICIANS),
+    "clinic:new_link": ("post", CLINICIANS_OWN),
+    "clinic:forget_second": ("post", CLINICIANS_OWN),
+    "clinic:leave": ("post", CLINICIANS_OWN),
+    "clinic:role": ("post", CLINICIANS_OWN),
+    "clinic:cover": ("post", CLINICIANS),
+    "clinic:end_cover": ("post", CLINICIANS_OWN),
+    "clinic:shared": ("post", CLINICIANS_OWN),
     # the lead's; any clinician's where nobody leads yet, as here
     "practice:tablets": ("get", CLINICIANS),
     "practice:change_tablet": ("post", CLINICIANS_OWN),
-    "clients:opened": ("get", CLINICIANS),
-    "clients:erased": ("get", CLINICIANS),
-    "clients:erase": ("get", CLINICIANS_OWN),
-    "clients:keep": ("post", CLINICIANS_OWN),
+    "clinic:opened": ("get", CLINICIANS),
+    "clinic:erased": ("get", CLINICIANS),
+    "clinic:erase": ("get", CLINICIANS_OWN),
+    "clinic:keep": ("post", CLINICIANS_OWN),
     "accounts:sign_out": ("post", (IN, DOOR, DOOR, IN, IN)),
     "clients:list": ("get", CLINICIANS),
     "clients:new": ("get", CLINICIANS),
-    "clients:clinic": ("get", CLINICIANS),
-    "clients:add_reference": ("post", CLINICIANS),
-    "clients:remove_reference": ("post", CLINICIANS_OWN),
+    "clinic:clinic": ("get", CLINICIANS),
+    "clinic:add_reference": ("post", CLINICIANS),
+    "clinic:remove_reference": ("post", CLINICIANS_OWN),
+    "record:summary": ("get", CLINICIANS_OWN),
+    "notes:letter": ("get", CLINICIANS_OWN),
+    "notes:letter_pdf": ("get", CLINICIANS_OWN),
     **{
-        f"clients:{name}": (method, CLINICIANS_OWN)
-        for method, names in {
-            "get": "summary record screen letter letter_pdf baselines targets practice_link baseline"
-            " baseline_simulated helper",
-            "post": "add_helper archive restore declare_safe refer decide_target close_baseline calibrate"
-            " spirometer clear_stop baseline_typed baseline_entries baseline_recording baseline_trial",
-        }.items()
+        f"{space}:{name}": (method, CLINICIANS_OWN)
+        for space, method, names in (
+            ("clients", "get", "record practice_link helper"),
+            ("clients", "post", "add_helper archive restore"),
+            ("screening", "get", "screen"),
+            ("screening", "post", "declare_safe refer clear_stop"),
+            ("baseline", "get", "all targets sheet simulated"),
+            (
+                "baseline",
+                "post",
+                "decide_target close calibrate spirometer typed entries recording trial",
+            ),
+        )
         for name in names.split()
     },
     "calculators:all": ("get", CLINICIANS),
@@ -105,7 +114,7 @@ ACCESS = {
     "catalogue:add_lines": ("post", CLINICIANS),
     "catalogue:upload_picture": ("post", CLINICIANS),
     "catalogue:put_away": ("post", CLINICIANS_OWN),
-    "catalogue:picture": ("get", CLINICIANS_OWN),
+    "record:picture": ("get", CLINICIANS_OWN),
     "decisions:board": ("get", CLINICIANS),
     "decisions:undo_last": ("post", CLINICIANS),
     "decisions:rules": ("get", CLINICIANS_OWN),
@@ -140,32 +149,34 @@ ACCESS = {
     # a script that is the same for all
     "practice:worker": ("get", EVERYBODY),
     # its page's own token is the key
-    "practice:stop": ("post", EVERYBODY),
+    "intake:stop": ("post", EVERYBODY),
     # says that a sign-in has ended, to whoever is asked for it by a device without a network
     "practice:door": ("get", EVERYBODY),
-    "practice:entries": ("post", CLIENTS_SEND),
-    "practice:opened_entry": ("post", CLIENTS_SEND),
+    "intake:entries": ("post", CLIENTS_SEND),
+    "intake:opened_entry": ("post", CLIENTS_SEND),
     "practice:in_clinic": ("get", CLINICIANS_OWN),
-    "practice:clinic_entries": ("post", CLINICIANS_SEND),
-    "practice:clinic_opened_entry": ("post", CLINICIANS_SEND),
+    "intake:clinic_entries": ("post", CLINICIANS_SEND),
+    "intake:clinic_opened_entry": ("post", CLINICIANS_SEND),
     "practice:simulated_voice": ("get", BOTH),
     "practice:comfortable_voice": ("get", CLIENTS),
-    "practice:paper": ("get", CLINICIANS_OWN),
-    "practice:table": ("get", CLINICIANS_OWN),
-    "practice:recordings": ("post", CLINICIANS_OWN),
+    "intake:paper": ("get", CLINICIANS_OWN),
+    "intake:table": ("get", CLINICIANS_OWN),
+    "intake:recordings": ("post", CLINICIANS_OWN),
 }
 #: Of what clinicians get into: what assistants and viewers look at, and what assistants do.
 LOOKED_AT = set(SECOND_STEP) | {
     f"{space}:{name}"
     for space, names in {
         "accounts": "unsaved own end_others",
-        "clients": "list summary letter letter_pdf targets baselines baseline",
+        "clients": "list",
+        "record": "summary picture",
+        "baseline": "all sheet targets",
         "programmes": "schema versions version handout handout_pdf calendar tones_midi sound_wav",
-        "catalogue": "all library picture",
+        "catalogue": "all library",
         "calculators": "all pattern_midi pattern_wav",
         "decisions": "board",
         "results": "client compare voice_range_profile",
-        "notes": "notes note note_pdf",
+        "notes": "notes note note_pdf letter letter_pdf",
         "practice": "simulated_voice",
     }.items()
     for name in names.split()
@@ -173,9 +184,9 @@ LOOKED_AT = set(SECOND_STEP) | {
 MEASURED = {
     f"{space}:{name}"
     for space, names in {
-        "clients": "close_baseline calibrate spirometer baseline_typed baseline_entries"
-        " baseline_recording baseline_trial baseline_simulated",
-        "practice": "in_clinic clinic_entries clinic_opened_entry paper table recordings",
+        "baseline": "close calibrate spirometer typed entries recording trial simulated",
+        "practice": "in_clinic",
+        "intake": "clinic_entries clinic_opened_entry paper table recordings",
     }.items()
     for name in names.split()
 }

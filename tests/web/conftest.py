@@ -79,7 +79,7 @@ def send(browser, said, *, recording=None, sent_at=None, url=None):
     body["sent_at"] = sent_at or timezone.now().isoformat()
     if recording is not None:
         body["recording"] = SimpleUploadedFile("try.wav", recording)
-    return browser.post(url or reverse("practice:entries"), body)
+    return browser.post(url or reverse("intake:entries"), body)
 
 
 @pytest.fixture

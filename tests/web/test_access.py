@@ -36,18 +36,19 @@ from tests.web.conftest import entry, run, send, sitting
 from tests.web.signing_in import signed_in
 from web.accounts.actions import password_path
 from web.accounts.models import Clinic, Cover, User
+from web.baseline.models import ReferenceFigure
+from web.baseline.urls import websocket_urlpatterns as sheet_lines
 from web.catalogue.actions import add_picture, keep
 from web.clients.actions import add_helper
-from web.clients.models import Erasure, ReferenceFigure, Stop
-from web.clients.urls import websocket_urlpatterns as sheet_lines
+from web.clients.models import Erasure
 from web.config.asgi import application
-from web.decisions.models import Decision
+from web.intake.urls import websocket_urlpatterns
 from web.messages.unsubscribing import off_link
 from web.notes.models import Note
-from web.practice.models import Tablet, Trial
-from web.practice.urls import websocket_urlpatterns
+from web.practice.models import Tablet
 from web.programmes.actions import publish_document
-from web.programmes.models import Programme
+from web.record.models import Decision, Programme, Trial
+from web.screening.models import Stop
 from web.sound.consumers import NOT_YOURS
 
 PATTERN = "start=C3&step_st=1&rounds_down=0&rounds_up=1&beat_s=0.3&breath=one_breath&transpose=0"
@@ -63,7 +64,7 @@ def named_urls(resolver=None, space=""):
             yield f"{space}{each.name}"
 
 
-SHEETS = ("baseline", "close_baseline", "calibrate", "spirometer")
+SHEETS = ("sheet", "close", "calibrate", "spirometer")
 VERSIONED = (
     "version",
     "withdraw",
@@ -76,14 +77,14 @@ VERSIONED = (
     "as_json",
 )
 LOGS = ("paper", "table", "recordings")
-STEPS = ("baseline_typed", "baseline_entries", "baseline_recording", "baseline_simulated")
+STEPS = ("typed", "entries", "recording", "simulated")
 
 
 NOTES = ("note", "note_pdf", "sign_note", "discard_note", "add_to_note")
 OF_THE_CLINIC = (
     "decisions:board", "decisions:undo_last", "exports:without_names",
-    "exports:without_names_columns", "exports:practice_schema", "clients:opened",
-    "clients:erased",
+    "exports:without_names_columns", "exports:practice_schema", "clinic:opened",
+    "clinic:erased",
 )  # fmt: skip
 
 
@@ -95,9 +96,9 @@ def arguments(name, person, task):
             RecoveryCodes.activate(user)
     if name == "mfa_remove_webauthn":
         return [a_passkey(task.programme.published_by).pk]
-    if space == "clients" and short.startswith(("baseline", *SHEETS)) and short != "baselines":
+    if space == "baseline" and short in ("trial", *SHEETS, *STEPS):
         trial = baseline_trial(person, by=task.programme.published_by)
-        if short == "baseline_trial":
+        if short == "trial":
             return [trial.pk, "discard"]
         return [trial.baseline_id, "vowel"] if short in STEPS else [trial.baseline_id]
     if short in VERSIONED:
@@ -111,16 +112,16 @@ def arguments(name, person, task):
     by = task.programme.published_by
     if name == "accounts:choose_password":
         return password_path(by).strip("/").split("/")[1:]
-    if name == "clients:end_cover":
+    if name == "clinic:end_cover":
         other = ClinicianFactory(clinic=person.clinic)
         day = timezone.localdate()
         return [Cover.objects.create(of=by, by=other, first=day, last=day, made_by=by).pk]
-    if name in ("clients:new_link", "clients:leave", "clients:role", "clients:forget_second"):
+    if name in ("clinic:new_link", "clinic:leave", "clinic:role", "clinic:forget_second"):
         return [ClinicianFactory(clinic=person.clinic).pk]
     if name == "catalogue:put_away":
         kept = {"kind": "lines", "name": "Market", "data": ["Two, please."], "shared": True}
         return [keep(person.clinic, by=by, **kept).pk]
-    if name == "catalogue:picture":
+    if name == "record:picture":
         return [add_picture(person.clinic, name="Map", alt="A map", data=a_picture(), by=by).pk]
     if short == "remove_reference":
         return [ReferenceFigure.objects.create(clinic=person.clinic, measure="span_st", low=1).pk]
@@ -134,14 +135,14 @@ def arguments(name, person, task):
         return [person.pk]
     if name == "practice:change_tablet":
         return [Tablet.objects.create(clinic=person.clinic, name="Group room", made_by=by).pk]
-    if space == "practice" and short not in (
+    if space in ("practice", "intake") and short not in (
         "in_clinic",
         "clinic_entries",
         "clinic_opened_entry",
         *LOGS,
     ):
         return []
-    if name == "clients:keep":
+    if name == "clinic:keep":
         Erasure.objects.get_or_create(
             clinic=person.clinic,
             record=person.pk,

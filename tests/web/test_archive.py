@@ -19,11 +19,12 @@ from reedcore.formats.trace import pack_trace
 from reedcore.history import file
 from tests.factories import baseline_trial, trial
 from tests.web.test_deciding import report, sat
-from web.clients.models import Client, Screen, Stop, Target
-from web.decisions.models import Decision
+from web.baseline.models import Target
+from web.clients.models import Client
 from web.notes.actions import sign_note
 from web.notes.models import Addendum, Note
-from web.practice.models import Trace
+from web.record.models import Decision, Trace
+from web.screening.models import Screen, Stop
 
 
 def opened(as_clinician, person):

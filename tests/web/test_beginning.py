@@ -108,7 +108,7 @@ def lead(clinic, clinician):
 
 def test_a_colleague_comes_in_by_a_link(as_clinician, lead, clinic):
     said = {"name": "Berit Holm", "mail": "berit@alder.example", "role": "clinician"}
-    page = as_clinician.post(reverse("clients:invite"), said).content.decode()
+    page = as_clinician.post(reverse("clinic:invite"), said).content.decode()
     browser = Browser()
     chosen(browser, path_in(page))
     browser.post(reverse("accounts:sign_in"), {"username": "berit", "password": PASSWORD})
@@ -120,9 +120,9 @@ def test_only_the_lead_changes_who_works_here(lead, clinic):
     colleague = ClinicianFactory(clinic=clinic)
     browser = signed_in(colleague)
     said = {"name": "X Y", "mail": "x@alder.example"}
-    page = browser.post(reverse("clients:invite"), said, follow=True).content.decode()
+    page = browser.post(reverse("clinic:invite"), said, follow=True).content.decode()
     assert "Only the lead" in page
-    page = browser.post(reverse("clients:leave", args=[lead.pk]), follow=True).content.decode()
+    page = browser.post(reverse("clinic:leave", args=[lead.pk]), follow=True).content.decode()
     assert "Only the lead" in page
     lead.refresh_from_db()
     assert lead.is_active
@@ -135,7 +135,7 @@ def test_who_leaves_hands_the_caseload_over_and_gets_in_no_more(as_clinician, le
     inside = Browser()
     inside.force_login(leaving, "django.contrib.auth.backends.ModelBackend")
     assert inside.get(reverse("decisions:board")).status_code == 200
-    url = reverse("clients:leave", args=[leaving.pk])
+    url = reverse("clinic:leave", args=[leaving.pk])
     assert "Choose who takes over" in as_clinician.post(url, follow=True).content.decode()
     page = as_clinician.post(url, {"to": lead.pk}, follow=True).content.decode()
     assert "can no longer get in" in page
@@ -156,7 +156,7 @@ def test_nobody_leaves_who_is_told_of_stops(as_clinician, lead, clinic, role):
         clinic.deputy = colleague
         clinic.save()
     who = colleague if role == "deputy" else lead
-    page = as_clinician.post(reverse("clients:leave", args=[who.pk]), follow=True).content.decode()
+    page = as_clinician.post(reverse("clinic:leave", args=[who.pk]), follow=True).content.decode()
     assert "name somebody else" in page or "your own account" in page
     who.refresh_from_db()
     assert who.is_active
@@ -166,7 +166,7 @@ def test_nobody_leaves_who_is_told_of_stops(as_clinician, lead, clinic, role):
 def test_a_colleague_who_is_none_takes_nothing_over(as_clinician, lead, clinic, to):
     leaving = ClinicianFactory(clinic=clinic)
     ClientFactory(clinic=clinic, clinician=leaving)
-    answer = as_clinician.post(reverse("clients:leave", args=[leaving.pk]), {"to": to})
+    answer = as_clinician.post(reverse("clinic:leave", args=[leaving.pk]), {"to": to})
     assert answer.status_code in (302, 404)
     leaving.refresh_from_db()
     assert leaving.is_active
@@ -175,7 +175,7 @@ def test_a_colleague_who_is_none_takes_nothing_over(as_clinician, lead, clinic, 
 def test_nobody_of_another_clinic_takes_clients_over(as_clinician, lead, clinic):
     leaving = ClinicianFactory(clinic=clinic)
     theirs = ClientFactory(clinic=clinic, clinician=leaving)
-    url = reverse("clients:leave", args=[leaving.pk])
+    url = reverse("clinic:leave", args=[leaving.pk])
     assert as_clinician.post(url, {"to": ClinicianFactory().pk}).status_code == 404
     theirs.refresh_from_db()
     assert theirs.clinician == leaving

@@ -22,12 +22,12 @@ from tests.factories import (
 )
 from tests.web.test_deciding import practised, sat
 from web.catalogue.queries import every_task
-from web.clients.models import Stop
 from web.decisions.board import line_of as board_line
 from web.decisions.client_status import statuses
-from web.decisions.models import ClientStatus, Decision
-from web.practice.models import SelfReport, Session
-from web.programmes.queries import current_programme
+from web.decisions.models import ClientStatus
+from web.record.models import Decision, SelfReport, Session
+from web.record.programmes import current_programme
+from web.screening.models import Stop
 
 
 def board(as_clinician, query=""):

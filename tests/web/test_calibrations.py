@@ -9,7 +9,7 @@ from django.utils import timezone
 
 from reedcore.devices.levels import RecordedLevel, Setting
 from tests.factories import ClinicFactory, baseline, baseline_trial
-from web.clients.summaries import summary_of
+from web.baseline.summaries import summary_of
 from web.sound.models import Calibration
 from web.sound.queries import newest_calibration, sound_pressure
 
@@ -71,7 +71,7 @@ def test_the_clinics_page_tells_what_has_expired(as_clinician, calibrate):
     today = timezone.localdate()
     calibrate(today)
     calibrate(today - timedelta(days=31), device="Old laptop")
-    page = as_clinician.get(reverse("clients:clinic")).content.decode()
+    page = as_clinician.get(reverse("clinic:clinic")).content.decode()
     assert page.count("expired") == 1
     assert page.index("Tablet") < page.index("Old laptop")
 

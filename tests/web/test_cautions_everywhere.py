@@ -16,15 +16,18 @@ from tests.factories import item, publish_anyway, simple_document
 from tests.web.conftest import plan_shown
 from tests.web.test_composer import on_record, send
 from tests.web.test_screening import answers, ask
+from web.baseline.models import ReferenceFigure
+from web.baseline.queries import reference_rows
 from web.catalogue.queries import every_task
-from web.clients.models import Client, Helper, ReferenceFigure, Screen
-from web.clients.queries import newest_screen, reference_rows
-from web.clients.wording import CAUTION_QUESTIONS
+from web.clients.models import Client, Helper
 from web.exports.whole import whole_file
 from web.practice.plan import session_plan
 from web.programmes.actions import OpenStops, publish_document
 from web.programmes.look import second_look
 from web.scheduled.programmes import check_programmes
+from web.screening.models import Screen
+from web.screening.queries import newest_screen
+from web.screening.wording import CAUTION_QUESTIONS
 
 
 def codes_of(client, document):
@@ -33,13 +36,13 @@ def codes_of(client, document):
 
 
 def test_every_caution_is_asked_in_the_clients_words(as_clinician, person):
-    page = as_clinician.get(reverse("clients:screen", args=[person.pk]) + "?again=1")
+    page = as_clinician.get(reverse("screening:screen", args=[person.pk]) + "?again=1")
     words = page.content.decode().replace("&#x27;", "’")
     assert all(CAUTION_QUESTIONS[each] in words for each in ASKED)
 
 
 def test_hoarse_since_the_neck_was_operated_on_is_a_red_flag(as_clinician, person):
-    url = reverse("clients:screen", args=[person.pk])
+    url = reverse("screening:screen", args=[person.pk])
     asked = answers("caution_neck_surgery")
     left_open = as_clinician.post(url, asked)
     assert "Not answered yet." in left_open.content.decode()
@@ -190,12 +193,12 @@ def test_a_grown_up_is_kept_on_the_record(as_clinician, child):
 
 def test_the_record_says_which_questions_are_new_and_who_the_adult_is(as_clinician, child):
     Screen.objects.filter(client=child).update(asked=["pressure", "latex"])
-    page = as_clinician.get(reverse("clients:summary", args=[child.pk])).content.decode()
+    page = as_clinician.get(reverse("record:summary", args=[child.pk])).content.decode()
     assert f"{len(ASKED) - 2} questions are new since this screening" in page
     assert "nobody named" in page
     Client.objects.filter(pk=child.pk).update(grown_up="Jory Orrell, father")
     on_record(child, child.account)
-    page = as_clinician.get(reverse("clients:summary", args=[child.pk])).content.decode()
+    page = as_clinician.get(reverse("record:summary", args=[child.pk])).content.decode()
     assert "are new since" not in page
     assert "Jory Orrell, father" in page
 

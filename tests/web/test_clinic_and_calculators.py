@@ -8,7 +8,7 @@ from mido import MidiFile
 
 from reedcore.formats.wav import read_wav
 from tests.factories import baseline
-from web.clients.models import ReferenceFigure
+from web.baseline.models import ReferenceFigure
 
 
 def tool(as_clinician, code, **typed):
@@ -98,8 +98,8 @@ def test_a_pattern_is_heard(as_clinician):
 
 
 def test_what_was_changed_in_the_settings_stands_with_what_was_there(as_clinician, clinic):
-    as_clinician.post(reverse("clients:clinic"), settings_of(clinic, emergency_number="999"))
-    page = as_clinician.get(reverse("clients:clinic")).content.decode()
+    as_clinician.post(reverse("clinic:clinic"), settings_of(clinic, emergency_number="999"))
+    page = as_clinician.get(reverse("clinic:clinic")).content.decode()
     assert "emergency number:</span> 112 → 999" in page
 
 
@@ -113,11 +113,11 @@ def settings_of(clinic, **changes):
 
 
 def test_the_clinic_sets_its_own_limit(as_clinician, clinic):
-    as_clinician.post(reverse("clients:clinic"), settings_of(clinic))
+    as_clinician.post(reverse("clinic:clinic"), settings_of(clinic))
     clinic.refresh_from_db()
     assert clinic.unexamined_limit_days == 21
     page = as_clinician.post(
-        reverse("clients:clinic"),
+        reverse("clinic:clinic"),
         settings_of(clinic, unexamined_limit_days="90", time_zone="Mars/Base"),
     ).content.decode()
     assert "less than or equal to 28" in page
@@ -133,7 +133,7 @@ def test_the_reference_table_takes_one_row_a_group(as_clinician, clinic):
         "high": "",
         "source": "ours",
     }
-    add = reverse("clients:add_reference")
+    add = reverse("clinic:add_reference")
     as_clinician.post(add, row)
     assert "already" in as_clinician.post(add, row).content.decode()
     assert (
@@ -145,5 +145,5 @@ def test_the_reference_table_takes_one_row_a_group(as_clinician, clinic):
         in as_clinician.post(add, {**row, "voice": "bass", "low": ""}).content.decode()
     )
     kept = ReferenceFigure.objects.get()
-    as_clinician.post(reverse("clients:remove_reference", args=[kept.pk]))
+    as_clinician.post(reverse("clinic:remove_reference", args=[kept.pk]))
     assert not ReferenceFigure.objects.exists()

@@ -11,7 +11,7 @@ from reedcore.formats.trace import Trace as Heard
 from reedcore.formats.trace import pack_trace
 from tests.factories import baseline, baseline_trial, trial
 from tests.web.test_looking_back import at, traced
-from web.practice.models import Trace
+from web.record.models import Trace
 
 
 def compared(as_clinician, person, **asked):

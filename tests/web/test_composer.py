@@ -20,12 +20,12 @@ from tests.factories import (
     trial,
 )
 from tests.web.conftest import plan_shown
-from web.clients.actions import record_screen
 from web.programmes.actions import OpenStops, publish_document
 from web.programmes.drafting import save_draft
-from web.programmes.models import PrescribedTask
 from web.programmes.queries import edition_of
 from web.programmes.wording import problem_words
+from web.record.models import PrescribedTask
+from web.screening.actions import record_screen
 from web.sound.models import Calibration
 
 

@@ -8,11 +8,10 @@ from django.utils import timezone
 
 from tests.factories import prescribe, trial
 from tests.web.conftest import entry, send, sitting
-from web.clients.models import Stop
-from web.decisions.models import Decision
-from web.practice.models import SelfReport, Session, Trial
-from web.programmes.queries import current_programme
+from web.record.models import Decision, SelfReport, Session, Trial
+from web.record.programmes import current_programme
 from web.results.annotations import annotations, practised_since
+from web.screening.models import Stop
 
 
 def sat(programme, days_ago, outcomes, *, held_s=9.0, effort=3, ending="done"):

@@ -12,8 +12,7 @@ from web.clients.models import Client
 from web.decisions.client_status import statuses
 from web.demo import people
 from web.demo.loader import load_demo
-from web.practice.models import Trace, Trial
-from web.programmes.models import PrescribedTask, Programme
+from web.record.models import PrescribedTask, Programme, Trace, Trial
 
 TODAY = date(2026, 11, 9)
 FEW = tuple(person for person in people.PEOPLE if person.name in ("Dov Penhallow", "Fenn Abara"))
@@ -39,7 +38,7 @@ def short_demo(monkeypatch):
 def test_two_loads_give_the_same_data(short_demo):
     load_demo(TODAY)
     first = everything()
-    assert len([row for row in first if row[0] == "practice.trial"]) == 12
+    assert len([row for row in first if row[0] == "record.trial"]) == 12
     call_command("flush", interactive=False, verbosity=0, reset_sequences=True)
     load_demo(TODAY)
     assert everything() == first

@@ -12,12 +12,13 @@ from reedcore.programme.plan import part_of
 from reedcore.programme.sounds import line_of
 from reedcore.programme.times import item_seconds
 from tests.factories import ClientFactory, item, simple_document
-from web.clients.actions import record_screen
 from web.programmes.actions import publish_document
 from web.programmes.difference import differences
 from web.programmes.drafting import save_draft
 from web.programmes.presenters import counted
-from web.programmes.queries import current_programme, draft_document
+from web.programmes.queries import draft_document
+from web.record.programmes import current_programme
+from web.screening.actions import record_screen
 
 
 def url(name, client, *more):

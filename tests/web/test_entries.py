@@ -14,10 +14,9 @@ from tests.factories import ClinicianFactory, item, publish_anyway, simple_docum
 from tests.jobs import run_jobs
 from tests.web.conftest import entry, plan_shown, send, sitting
 from tests.web.test_recordings import wav
-from web.clients.models import Stop
-from web.practice.models import ReferenceVowel, SelfReport, Session, Trial
 from web.programmes.actions import publish_programme
-from web.programmes.models import PrescribedTask
+from web.record.models import PrescribedTask, ReferenceVowel, SelfReport, Session, Trial
+from web.screening.models import Stop
 
 
 def sound(*parts, rate=16_000):
@@ -200,7 +199,7 @@ def test_the_target_set_for_one_session_is_what_the_try_is_judged_by(
     as_clinician, as_client, person, task
 ):
     said = entry(person, "timed", task=task.pk, seconds=4.2, set_s=4.0)
-    url = reverse("practice:clinic_entries", args=[person.pk])
+    url = reverse("intake:clinic_entries", args=[person.pk])
     answer = send(as_clinician, said, url=url).json()
     assert answer["sentence"] == "4.2 seconds, timed by hand; target 4."
     trial = Trial.objects.get()
@@ -313,7 +312,7 @@ def test_a_stop_pauses_the_programme_and_is_mailed_once(
     assert f"/clients/{person.pk}/screen/" in letter.body
     assert not {"Tamsin", "Orrell", "pain"} & set(f"{letter.subject} {letter.body}".split())
     assert plan_shown(as_client)["paused"]
-    screen = reverse("clients:screen", args=[person.pk])
+    screen = reverse("screening:screen", args=[person.pk])
     assert (
         "The programme is paused until a clinician has dealt"
         in as_clinician.get(screen).content.decode()
@@ -321,7 +320,7 @@ def test_a_stop_pauses_the_programme_and_is_mailed_once(
     # and nothing may be prescribed meanwhile
     compose = as_clinician.get(reverse("programmes:compose", args=[person.pk])).content.decode()
     assert "A red flag is open" in compose
-    clear = reverse("clients:clear_stop", args=[person.pk, Stop.objects.get().pk])
+    clear = reverse("screening:clear_stop", args=[person.pk, Stop.objects.get().pk])
     as_clinician.post(clear, {"because": "no"})
     assert plan_shown(as_client)["paused"]
     as_clinician.post(clear, {"because": "Seen today: a bitten tongue, nothing else."})

@@ -13,8 +13,8 @@ from reedcore.programme.edits import edited
 from reedcore.programme.starting import ClientFigures, fitted_item
 from reedcore.targets import Verdict
 from tests.factories import publish_anyway
-from web.practice.asked import Asked
 from web.practice.simulated import COMFORTABLE_DBFS, simulated_clip
+from web.record.asked import Asked
 
 RATE = 16_000
 #: Where a start is held against a beat, the device says when that was.

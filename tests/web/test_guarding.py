@@ -18,9 +18,9 @@ from tests.jobs import run_jobs
 from tests.web.signing_in import signed_in
 from tests.web.test_access import a_decision, a_note, a_stop
 from web.accounts.models import Opened
-from web.clients.jobs import tell_of_stops
 from web.clients.models import Client, Erasure
 from web.scheduled.retention import JOBS, PLANNED, end_what_is_over, what_is_over
+from web.screening.jobs import tell_of_stops
 
 pytestmark = pytest.mark.django_db
 NAME = "Tamsin Orrell"
@@ -50,7 +50,7 @@ def test_what_a_clinician_opens_prints_and_takes_out_is_on_record(as_clinician, 
     as_clinician.post(f"/clients/{person.pk}/archive/")
     as_clinician.get("/clients/99999/record/")  # nobody's
     assert lines() == [
-        ("opened", "clients:summary", person.pk),
+        ("opened", "record:summary", person.pk),
         ("printed", "programmes:handout_pdf", person.pk),
         ("taken_out", "exports:tries_csv", person.pk),
         ("changed", "clients:archive", person.pk),
@@ -98,17 +98,15 @@ def test_no_line_can_be_changed_or_taken_out(as_clinician, person):
 def test_the_lead_alone_sees_who_opened_what(as_clinician, led, clinic, person):
     other = ClinicianFactory(clinic=clinic)
     signed_in(other).get(f"/clients/{person.pk}/record/")
-    page = as_clinician.get(reverse("clients:opened"), {"by": other.pk}).content.decode()
+    page = as_clinician.get(reverse("clinic:opened"), {"by": other.pk}).content.decode()
     assert NAME in page
     assert other.get_full_name() in page
-    table = as_clinician.get(reverse("clients:opened"), {"form": "csv", "record": person.pk})
+    table = as_clinician.get(reverse("clinic:opened"), {"form": "csv", "record": person.pk})
     assert table.content.decode().splitlines()[1].split(",")[1:5] == [
         other.username, str(person.pk), NAME, "opened",
     ]  # fmt: skip
-    assert signed_in(other).get(reverse("clients:opened")).status_code == 404
-    assert (
-        as_clinician.get(reverse("clients:opened"), {"by": "²", "record": "x"}).status_code == 200
-    )
+    assert signed_in(other).get(reverse("clinic:opened")).status_code == 404
+    assert as_clinician.get(reverse("clinic:opened"), {"by": "²", "record": "x"}).status_code == 200
 
 
 def test_lines_end_when_the_clinic_keeps_them_no_longer(as_clinician, person, monkeypatch):
@@ -172,7 +170,7 @@ def test_a_record_is_erased_when_its_term_is_over_and_nothing_is_left(
     as_clinician, led, lived_in, monkeypatch
 ):
     pk, account = lived_in.pk, lived_in.account_id
-    page = reverse("clients:erase", args=[pk])
+    page = reverse("clinic:erase", args=[pk])
     asked = {"why": "asked for by themself", "name": NAME}
     as_clinician.post(page, asked)
     assert Erasure.objects.count() == 0  # it is not archived
@@ -197,16 +195,16 @@ def test_a_record_is_erased_when_its_term_is_over_and_nothing_is_left(
     planned.refresh_from_db()
     assert (planned.record, planned.why, planned.asked_by) == (pk, asked["why"], led)
     assert planned.done_at is not None
-    left = signed_in(led).get(reverse("clients:erased")).content.decode()
+    left = signed_in(led).get(reverse("clinic:erased")).content.decode()
     assert "asked for by themself" in left
 
 
 def test_an_erasure_is_taken_back_until_it_is_due(as_clinician, led, lived_in, monkeypatch):
     as_clinician.post(f"/clients/{lived_in.pk}/archive/")
     as_clinician.post(
-        reverse("clients:erase", args=[lived_in.pk]), {"why": "a mistake", "name": NAME}
+        reverse("clinic:erase", args=[lived_in.pk]), {"why": "a mistake", "name": NAME}
     )
-    as_clinician.post(reverse("clients:keep", args=[lived_in.pk]))
+    as_clinician.post(reverse("clinic:keep", args=[lived_in.pk]))
     later = timezone.now() + timedelta(days=90)
     monkeypatch.setattr("django.utils.timezone.now", lambda: later)
     assert end_what_is_over()["records erased"] == 0
@@ -215,7 +213,7 @@ def test_an_erasure_is_taken_back_until_it_is_due(as_clinician, led, lived_in, m
 
 def test_a_record_that_is_put_back_is_not_erased(as_clinician, led, lived_in, monkeypatch):
     as_clinician.post(f"/clients/{lived_in.pk}/archive/")
-    page = reverse("clients:erase", args=[lived_in.pk])
+    page = reverse("clinic:erase", args=[lived_in.pk])
     as_clinician.post(page, {"why": "moved away", "name": NAME})
     as_clinician.post(f"/clients/{lived_in.pk}/restore/")
     (planned,) = Erasure.objects.all()
@@ -251,7 +249,7 @@ def test_a_record_archived_as_long_as_the_clinic_keeps_them_is_planned_told_of_a
     assert mail.to == ["lead@clinic.example"]
     assert f"{planned.due_at.astimezone(clinic.zone):%-d %B %Y}" in mail.body
     assert person.name not in mail.subject + mail.body
-    signed_in(led).post(reverse("clients:keep", args=[person.pk]))
+    signed_in(led).post(reverse("clinic:keep", args=[person.pk]))
     assert end_what_is_over()[PLANNED] == 0  # kept is kept
     monkeypatch.setattr("django.utils.timezone.now", lambda: planned.due_at + timedelta(days=1))
     assert end_what_is_over()["records erased"] == 0
@@ -281,8 +279,8 @@ def test_jobs_that_ended_long_ago_end_and_those_that_wait_do_not(clinic, person)
 
 def test_who_does_not_lead_erases_nothing_and_changes_no_setting(led, clinic, person):
     other = signed_in(ClinicianFactory(clinic=clinic))
-    assert other.get(reverse("clients:erase", args=[person.pk])).status_code == 404
-    assert other.post(reverse("clients:keep", args=[person.pk])).status_code == 404
+    assert other.get(reverse("clinic:erase", args=[person.pk])).status_code == 404
+    assert other.post(reverse("clinic:keep", args=[person.pk])).status_code == 404
     other.post("/clients/clinic/", {"name": "Another"})
     clinic.refresh_from_db()
     assert clinic.name != "Another"

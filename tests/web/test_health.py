@@ -11,8 +11,8 @@ from django.utils import timezone
 from procrastinate.contrib.django import app
 from prometheus_client.parser import text_string_to_metric_families
 
-from web.clients.models import Stop
 from web.scheduled.models import Run
+from web.screening.models import Stop
 
 pytestmark = pytest.mark.django_db
 TOKEN = "a-token-of-the-clinic"
@@ -180,7 +180,7 @@ def test_the_figures_can_be_read_and_count_pages_by_name(client, as_clinician, p
         sample.name: sample.value
         for family in text_string_to_metric_families(text)
         for sample in family.samples
-        if sample.labels.get("page", "clients:summary") == "clients:summary"
+        if sample.labels.get("page", "record:summary") == "record:summary"
     }
     assert found["still_reed_requests_total"] >= 1
     assert found["still_reed_jobs_late"] == 0

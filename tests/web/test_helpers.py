@@ -15,7 +15,8 @@ from tests.web.signing_in import signed_in
 from web.clients.actions import choose_pin, issue_practice_access
 from web.clients.actions.erasing import belonging_to, erase_due, plan_erasure
 from web.clients.models import Helper
-from web.practice.models import Session, Tablet
+from web.practice.models import Tablet
+from web.record.models import Session
 
 OWN = "482716"
 

@@ -119,7 +119,7 @@ def test_a_picture_is_made_small_and_shown_to_whoever_speaks_about_it(
     assert upload(as_clinician, drawn()).status_code == 302
     picture = Picture.objects.defer("image").get()
     assert (picture.width, picture.height) == (1400, 700)
-    url = reverse("catalogue:picture", args=[picture.pk])
+    url = reverse("record:picture", args=[picture.pk])
     assert as_client.get(url).status_code == 404
     document = simple_document(item("describe_map", picture=picture.pk))
     publish_anyway(person, document, by=clinician)

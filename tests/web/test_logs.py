@@ -9,14 +9,14 @@ from django.urls import reverse
 from django.utils import timezone
 
 from tests.web.test_recordings import voice, wav
-from web.practice.models import SelfReport, Session, Trial
+from web.record.models import SelfReport, Session, Trial
 
 DAY = date(2026, 11, 20)
 
 
 def typed(browser, person, **cells):
     body = {"key": str(uuid.uuid4()), "day": DAY.isoformat(), **cells}
-    return browser.post(reverse("practice:paper", args=[person.pk]), body)
+    return browser.post(reverse("intake:paper", args=[person.pk]), body)
 
 
 def test_a_day_on_paper_is_kept_and_marked_as_such(as_clinician, person, task):
@@ -58,7 +58,7 @@ CSV = """when;exercise;held;effort
 
 
 def table(browser, person, **body):
-    return browser.post(reverse("practice:table", args=[person.pk]), body)
+    return browser.post(reverse("intake:table", args=[person.pk]), body)
 
 
 def test_a_table_is_looked_at_first_and_kept_on_acceptance(as_clinician, person, task):
@@ -104,7 +104,7 @@ def test_what_is_no_table_is_said(as_clinician, person, task, data, says):
 
 
 def test_recordings_of_a_folder_are_measured(as_clinician, person, task):
-    url = reverse("practice:recordings", args=[person.pk])
+    url = reverse("intake:recordings", args=[person.pk])
     key = str(uuid.uuid4())
     for _ in range(2):
         body = {

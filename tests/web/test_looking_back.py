@@ -15,7 +15,7 @@ from reedcore.formats.trace import Trace as Heard
 from reedcore.formats.trace import pack_trace
 from tests.factories import item, prescribe, publish_anyway, simple_document, trial
 from tests.web.test_deciding import sat
-from web.practice.models import Trace, Trial
+from web.record.models import Trace, Trial
 from web.sound.models import Calibration
 
 LISBON = ZoneInfo("Europe/Lisbon")

@@ -15,12 +15,13 @@ from tests.factories import ClientFactory, ClinicianFactory
 from tests.jobs import run_jobs
 from tests.web.test_board import straw
 from tests.web.test_deciding import practised, sat
-from web.clients.actions import pass_on_stops
-from web.clients.models import Client, Stop
+from web.clients.models import Client
 from web.messages.actions import write_to
 from web.messages.models import Message
 from web.messages.unsubscribing import off_link
 from web.scheduled import digests, reminders
+from web.screening.actions import pass_on_stops
+from web.screening.models import Stop
 
 
 @pytest.fixture

@@ -22,8 +22,7 @@ from web.decisions.proposals import proposed_for
 from web.demo import people
 from web.demo.loader import load_demo
 from web.notes.facts import facts_of
-from web.practice.models import Trial
-from web.programmes.models import PrescribedTask
+from web.record.models import PrescribedTask, Trial
 from web.results.figures import plain
 
 NOW = datetime(2026, 11, 25, 9, 0, tzinfo=UTC)

@@ -10,12 +10,11 @@ from tests.web.conftest import entry, plan_shown, send, sitting
 from tests.web.test_composer import send as edit
 from tests.web.test_composer import typed
 from tests.web.test_recordings import wav
-from web.practice.asked import Asked
-from web.practice.models import Trial
 from web.practice.simulated import simulated_clip
 from web.programmes.actions import OpenStops, publish_document
-from web.programmes.models import PrescribedTask
 from web.programmes.queries import draft_document
+from web.record.asked import Asked
+from web.record.models import PrescribedTask, Trial
 
 RATE = 16_000
 MET, NOT_MET, TOLD = "met", "not_met", "told"

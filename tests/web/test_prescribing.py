@@ -3,7 +3,7 @@
 import pytest
 from django.urls import reverse
 
-from web.programmes.queries import current_task
+from web.record.programmes import current_task
 
 GOOD = {"sound": "oh", "note": "F3", "target_s": "15", "counts": "total", "tries": "5"}
 

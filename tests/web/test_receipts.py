@@ -7,10 +7,11 @@ from tests.factories import ClientFactory
 from tests.web.conftest import entry, send, sitting
 from tests.web.test_entries import sound
 from tests.web.test_sealing import MISFIT, sealed, send_sealed
-from web.clients.models import Stop
+from web.intake.models import NotTaken
+from web.intake.receipts import NoReceipt, put_back, receipt
 from web.keeping.epoch import begin_epoch, epoch
-from web.practice.models import NotTaken, SelfReport, Session, Trace, Trial
-from web.practice.receipts import NoReceipt, put_back, receipt
+from web.record.models import SelfReport, Session, Trace, Trial
+from web.screening.models import Stop
 
 pytestmark = pytest.mark.django_db
 

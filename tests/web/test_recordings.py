@@ -10,7 +10,7 @@ from django.urls import reverse
 
 from reedcore.synthvoice import HeldVoice, Room, Voiced, speak
 from tests.web.conftest import entry, send
-from web.practice.models import Trace, Trial
+from web.record.models import Trace, Trial
 
 
 def wav(samples, rate=16_000, subtype="PCM_16"):

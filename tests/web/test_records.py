@@ -39,10 +39,10 @@ def day(offset):
 def test_a_new_client_goes_to_the_screen(as_clinician, clinician):
     response = new(as_clinician, props=["straw_6mm", "mirror"])
     made = Client.objects.get(name="Wenna Astley")
-    assert response.url == reverse("clients:screen", args=[made.pk])
+    assert response.url == reverse("screening:screen", args=[made.pk])
     assert made.clinic == clinician.clinic
     assert made.props == ["straw_6mm", "mirror"]
-    page = as_clinician.get(reverse("clients:summary", args=[made.pk])).content.decode()
+    page = as_clinician.get(reverse("record:summary", args=[made.pk])).content.decode()
     assert "To sing at Easter." in page
     assert "straw, 6 mm × 20 cm" in page
     assert made.history.get().history_user == clinician
@@ -176,7 +176,7 @@ def test_the_list_costs_the_same_for_three_clients_and_for_two_hundred(
 def test_the_record_costs_the_same_with_a_long_history(
     as_clinician, person, clinician, count_queries
 ):
-    url = reverse("clients:summary", args=[person.pk])
+    url = reverse("record:summary", args=[person.pk])
     as_clinician.get(url)  # the line of who opened it is written once
     before = queries_of(as_clinician, url, count_queries)
     for number in range(40):

@@ -12,10 +12,11 @@ from web.accounts.models import User
 from web.clients.actions import issue_practice_access, revoke_practice_access
 from web.clients.actions.people import let_go
 from web.clients.models import Client, Erasure
+from web.intake.opening import Unopened, opened
 from web.keeping import journal
 from web.keeping.epoch import epoch, recent_restore
 from web.practice.models import DeviceKey
-from web.practice.sealing import Unopened, key_of, open_keys, opened, seal_keys, sealing_key
+from web.practice.sealing import key_of, open_keys, seal_keys, sealing_key
 from web.scheduled import replaying
 from web.scheduled.retention import end_what_is_over
 

@@ -12,10 +12,10 @@ from reedcore.safety import Flag
 from tests.factories import ClientFactory, ClinicianFactory
 from tests.web.signing_in import signed_in
 from web.accounts.models import Cover, User
-from web.clients.actions import record_stop
 from web.clients.actions.erasing import erase_due, plan_erasure
 from web.clients.models import Client
 from web.notes.models import Note
+from web.screening.actions import record_stop
 
 
 @pytest.fixture

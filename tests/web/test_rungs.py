@@ -11,8 +11,8 @@ from tests.sizes import first_of_each, short
 from web.decisions.actions import accept_proposal
 from web.decisions.deciding import Decided
 from web.messages.models import Message
-from web.practice.asked import Asked
-from web.programmes.models import PrescribedTask
+from web.record.asked import Asked
+from web.record.models import PrescribedTask
 
 
 def asked_of(person, clinician, code, **more):

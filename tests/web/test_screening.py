@@ -9,9 +9,9 @@ from django.utils import timezone
 
 from reedcore.safety import ASKED, SCREENED, Caution, larynx_seen
 from tests.factories import ClientFactory
-from web.clients.models import Screen
 from web.programmes.actions import NotCleared, publish_programme
-from web.programmes.models import PrescribedTask
+from web.record.models import PrescribedTask
+from web.screening.models import Screen
 
 
 @pytest.fixture
@@ -31,7 +31,7 @@ def answers(*yes):
 
 def ask(as_clinician, person, *yes, **more):
     return as_clinician.post(
-        reverse("clients:screen", args=[person.pk]), {**answers(*yes), **more}, follow=True
+        reverse("screening:screen", args=[person.pk]), {**answers(*yes), **more}, follow=True
     )
 
 
@@ -52,7 +52,7 @@ def test_a_clear_screen_blocks_nothing(as_clinician, person, clinician):
 def test_a_question_left_open_is_not_a_no(as_clinician, person):
     typed = answers("flag_neck_lump")
     del typed["flag_choking"]
-    page = as_clinician.post(reverse("clients:screen", args=[person.pk]), typed).content.decode()
+    page = as_clinician.post(reverse("screening:screen", args=[person.pk]), typed).content.decode()
     assert page.count("Not answered yet.") == 1
     assert not Screen.objects.exists()
 
@@ -69,7 +69,7 @@ def test_a_red_flag_blocks_prescribing_until_somebody_writes_why_it_is_safe(
     assert refused.status_code == 409
     assert "A red flag is open" in refused.content.decode()
     assert 'value="15"' in refused.content.decode()
-    url = reverse("clients:declare_safe", args=[person.pk])
+    url = reverse("screening:declare_safe", args=[person.pk])
     short = as_clinician.post(url, {"because": "ok"}).content.decode()
     assert "Write a sentence" in short
     as_clinician.post(url, {"because": "A known cyst of the skin, seen by the surgeon in May."})
@@ -77,7 +77,7 @@ def test_a_red_flag_blocks_prescribing_until_somebody_writes_why_it_is_safe(
         as_clinician.post(reverse("programmes:prescribe", args=[person.pk]), good).status_code
         == 302
     )
-    assert "A known cyst of the skin" in page_of(as_clinician, "clients:screen", person)
+    assert "A known cyst of the skin" in page_of(as_clinician, "screening:screen", person)
     assert person.screens.get().safe_by == clinician
 
 
@@ -102,9 +102,9 @@ def test_cautions_go_on_the_record_and_say_what_they_mean(as_clinician, person):
     assert person.cautions == ["latex", "pressure"]
     assert "breath holds, emptying the lungs" in page
     again = (
-        page_of(as_clinician, "clients:screen", person)
+        page_of(as_clinician, "screening:screen", person)
         + as_clinician.get(
-            reverse("clients:screen", args=[person.pk]) + "?again=1"
+            reverse("screening:screen", args=[person.pk]) + "?again=1"
         ).content.decode()
     )
     assert (
@@ -143,10 +143,10 @@ def test_an_unexamined_change_of_voice_blocks_by_the_clinics_own_limit(
     person.voice_changed_on = timezone.localdate() - timedelta(days=20)
     person.save()
     ask(as_clinician, person)
-    assert "Nothing may be prescribed" not in page_of(as_clinician, "clients:summary", person)
+    assert "Nothing may be prescribed" not in page_of(as_clinician, "record:summary", person)
     person.clinic.unexamined_limit_days = 14
     person.clinic.save()
-    assert "longer than the clinic’s limit" in page_of(as_clinician, "clients:summary", person)
+    assert "longer than the clinic’s limit" in page_of(as_clinician, "record:summary", person)
     with pytest.raises(NotCleared):
         publish_programme(person, by=clinician, task=task())
 
@@ -158,7 +158,7 @@ def test_the_letter_is_filled_from_the_record_and_is_one_page(as_clinician, pers
     person.save()
     ask(as_clinician, person, "flag_ear_pain", note="left side")
     sent = as_clinician.post(
-        reverse("clients:refer", args=[person.pk]), {"to": "Dr. Wen"}, follow=True
+        reverse("screening:refer", args=[person.pk]), {"to": "Dr. Wen"}, follow=True
     )
     page = sent.content.decode()
     for words in (
@@ -169,7 +169,7 @@ def test_the_letter_is_filled_from_the_record_and_is_one_page(as_clinician, pers
         "not &lt;b&gt;known",
     ):
         assert words in page
-    response = as_clinician.get(reverse("clients:letter_pdf", args=[person.pk]))
+    response = as_clinician.get(reverse("notes:letter_pdf", args=[person.pk]))
     assert response["Content-Type"] == "application/pdf"
     read = pdf.PdfReader(BytesIO(response.content))
     assert len(read.pages) == 1
@@ -181,6 +181,6 @@ def test_the_letter_is_filled_from_the_record_and_is_one_page(as_clinician, pers
 
 def test_a_referred_flag_stays_open(as_clinician, person, clinician):
     ask(as_clinician, person, "flag_ear_pain")
-    as_clinician.post(reverse("clients:refer", args=[person.pk]), {"to": "Dr. Wen"})
+    as_clinician.post(reverse("screening:refer", args=[person.pk]), {"to": "Dr. Wen"})
     with pytest.raises(NotCleared):
         publish_programme(person, by=clinician, task=task())

@@ -12,10 +12,13 @@ from tests.factories import ClientFactory
 from tests.sealed import sealed_to
 from tests.web.conftest import entry, sitting
 from tests.web.test_entries import sound
-from web.clients.models import Stop
-from web.practice.models import DeviceKey, NotTaken, SelfReport, Trial
+from web.intake.models import NotTaken
+from web.intake.opening import Unopened, opened, opened_text
+from web.practice.models import DeviceKey
 from web.practice.page_token import page_token
-from web.practice.sealing import Unopened, opened, opened_text, sealing_key
+from web.practice.sealing import sealing_key
+from web.record.models import SelfReport, Trial
+from web.screening.models import Stop
 
 MISFIT = "This could not be kept: it does not fit your programme as it is now."
 SHUT = "What this device kept could not be opened. Tell your clinic."
@@ -25,7 +28,7 @@ def sealed(client, words, recording=b""):
     return sealed_to(sealing_key(client), words, recording)
 
 
-def send_sealed(device, what, *, to="practice:entries", args=()):
+def send_sealed(device, what, *, to="intake:entries", args=()):
     return device.post(reverse(to, args=args), {"sealed": SimpleUploadedFile("sealed", what)})
 
 
@@ -75,7 +78,7 @@ def test_what_is_in_a_seal_is_held_to_the_same_rules(as_client, person, task):
 
 def test_what_was_refused_is_opened_for_its_owner_alone(as_client, client, person, task):
     kept = sealed(person, {"kind": "sound", "key": "k"}, b"RIFF")
-    at = "practice:opened_entry"
+    at = "intake:opened_entry"
     found = send_sealed(as_client, kept, to=at).json()
     assert json.loads(found["entry"]) == {"kind": "sound", "key": "k"}
     assert found["recording"] == b64encode(b"RIFF").decode()
@@ -94,7 +97,7 @@ def stop_sealed(client, person, **kept):
         "at": "2026-11-27T08:00:00Z",
         "sealed": b64encode(sealed(person, text.decode())).decode(),
     }
-    return client.post(reverse("practice:stop"), said, content_type="application/json")
+    return client.post(reverse("intake:stop"), said, content_type="application/json")
 
 
 def test_a_stop_that_lay_sealed_arrives_without_a_sign_in(client, person, task):
@@ -112,7 +115,7 @@ def test_a_sealed_stop_that_says_nothing_is_kept_for_an_unknown_reason(client, p
         "key": "x",
         "sealed": b64encode(sealed(person, kept)).decode(),
     }
-    answer = client.post(reverse("practice:stop"), said, content_type="application/json")
+    answer = client.post(reverse("intake:stop"), said, content_type="application/json")
     assert answer.json().items() >= {"kept": True, "state": "open", "keeps": False}.items()
     assert Stop.objects.get().flags == ["unknown_reason"]
 

@@ -250,7 +250,7 @@ class TestAskedOnceMore:
     def test_an_erasure_waits_for_the_password_and_goes_on(self, lead, put_away):
         person = put_away
         browser = signed_in(lead, answered=False)
-        path = reverse("clients:erase", args=[person.pk])
+        path = reverse("clinic:erase", args=[person.pk])
         assert browser.get(path).status_code == 200
         asked = browser.post(path, {"why": "Asked for by letter.", "name": person.name})
         assert asked.url.startswith(reverse("account_reauthenticate"))
@@ -264,7 +264,7 @@ class TestAskedOnceMore:
     def test_what_waits_is_not_sent_on_by_somebody_else(self, clinician, put_away, clinic):
         """It belongs to a session, not to a browser that changes hands; nobody leads here yet."""
         browser = signed_in(clinician, answered=False)
-        path = reverse("clients:erase", args=[put_away.pk])
+        path = reverse("clinic:erase", args=[put_away.pk])
         browser.post(path, {"why": "Asked for.", "name": put_away.name})
         browser.force_login(ClinicianFactory(clinic=clinic))
         browser.post(reverse("account_reauthenticate"), {"password": PASSWORD, "next": path})
@@ -291,7 +291,7 @@ class TestAskedOnceMore:
     def test_who_may_do_what_is_changed_by_whoever_answers(self, lead, clinic):
         other = ClinicianFactory(clinic=clinic)
         browser = signed_in(lead, answered=False)
-        browser.post(reverse("clients:role", args=[other.pk]), {"role": "viewer"})
+        browser.post(reverse("clinic:role", args=[other.pk]), {"role": "viewer"})
         other.refresh_from_db()
         assert other.role == "clinician"
 
@@ -302,8 +302,8 @@ def test_the_lead_takes_away_what_a_colleague_has_lost(lead, clinic):
     inside = signed_in(other)
     assert gets_in(inside)
     by_lead = signed_in(lead)
-    assert "second step lost" in by_lead.get(reverse("clients:people")).content.decode()
-    by_lead.post(reverse("clients:forget_second", args=[other.pk]))
+    assert "second step lost" in by_lead.get(reverse("clinic:people")).content.decode()
+    by_lead.post(reverse("clinic:forget_second", args=[other.pk]))
     assert not gets_in(inside)
     browser = Browser()
     by_password(browser, other.username)
@@ -320,7 +320,7 @@ def test_whoever_runs_the_site_helps_the_lead(with_codes):
 def test_only_the_lead_does(clinic, lead):
     other, third = ClinicianFactory(clinic=clinic), ClinicianFactory(clinic=clinic)
     TOTP.activate(other, SECRET)
-    signed_in(third).post(reverse("clients:forget_second", args=[other.pk]))
+    signed_in(third).post(reverse("clinic:forget_second", args=[other.pk]))
     assert Authenticator.objects.filter(user=other).exists()
 
 

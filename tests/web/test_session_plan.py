@@ -7,9 +7,8 @@ from django.utils import timezone
 
 from tests.factories import item, publish_anyway, simple_document, trial
 from tests.web.conftest import entry, plan_shown, send
-from web.practice.models import SelfReport
 from web.programmes.actions import publish_document
-from web.programmes.models import PrescribedTask
+from web.record.models import PrescribedTask, SelfReport
 
 
 def test_the_plan_holds_what_each_day_does(as_client, programme):

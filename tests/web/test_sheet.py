@@ -10,10 +10,10 @@ from django.urls import reverse
 from reedcore.baseline.steps import BY_CODE, STEPS
 from reedcore.formats.wav import write_wav
 from tests.factories import baseline, baseline_trial
-from web.clients.models import BaselineTrial, ReferenceFigure
-from web.clients.presenters import taken_out
-from web.clients.simulated import simulated_take
-from web.clients.summaries import summary_of
+from web.baseline.models import BaselineTrial, ReferenceFigure
+from web.baseline.presenters import taken_out
+from web.baseline.simulated import simulated_take
+from web.baseline.summaries import summary_of
 from web.sound.models import Calibration
 
 
@@ -23,11 +23,11 @@ def sheet(person, clinician):
 
 
 def url(name, sheet, *more):
-    return reverse(f"clients:{name}", args=[sheet.pk, *more])
+    return reverse(f"baseline:{name}", args=[sheet.pk, *more])
 
 
 def type_in(as_clinician, sheet, step, **typed):
-    return as_clinician.post(url("baseline_typed", sheet, step), {"key": str(uuid4()), **typed})
+    return as_clinician.post(url("typed", sheet, step), {"key": str(uuid4()), **typed})
 
 
 def found(sheet):
@@ -42,7 +42,7 @@ def clip_of(sheet, step, seed=1):
 
 def send(as_clinician, sheet, step, **more):
     body = {"key": str(uuid4()), "recording": clip_of(sheet, step), **more}
-    return as_clinician.post(url("baseline_recording", sheet, step), body)
+    return as_clinician.post(url("recording", sheet, step), body)
 
 
 HEARD = {
@@ -64,7 +64,7 @@ def test_a_recording_is_measured_for_its_step(as_clinician, sheet, step, figures
 
 def test_every_step_that_is_heard_can_be_simulated(as_clinician, sheet):
     for step in STEPS:
-        response = as_clinician.get(url("baseline_simulated", sheet, step.code) + "?seed=3")
+        response = as_clinician.get(url("simulated", sheet, step.code) + "?seed=3")
         assert response.status_code == (200 if step.capture.is_heard else 422)
 
 
@@ -73,7 +73,7 @@ def test_the_same_trial_sent_three_times_is_one_trial(as_clinician, sheet):
     for _ in range(3):
         send(as_clinician, sheet, "vowel", key=key)
     assert sheet.trials.count() == 1
-    other = as_clinician.post(url("baseline_typed", sheet, "z"), {"key": key, "total_s": "12"})
+    other = as_clinician.post(url("typed", sheet, "z"), {"key": key, "total_s": "12"})
     assert other.status_code == 422
     assert sheet.trials.count() == 1
 
@@ -134,7 +134,7 @@ def test_what_it_comes_to_is_told_without_a_diagnosis(as_clinician, sheet, perso
 
 
 def test_an_untouched_sheet_invents_nothing(as_clinician, sheet):
-    page = as_clinician.get(url("baseline", sheet)).content.decode()
+    page = as_clinician.get(url("sheet", sheet)).content.decode()
     assert "Nothing is measured yet." in page
     assert all(value is None for name, value in vars_of(found(sheet)) if name not in ("on",))
 
@@ -144,9 +144,7 @@ def vars_of(values):
 
 
 def act(as_clinician, trial, what, words=""):
-    return as_clinician.post(
-        reverse("clients:baseline_trial", args=[trial.pk, what]), {"words": words}
-    )
+    return as_clinician.post(reverse("baseline:trial", args=[trial.pk, what]), {"words": words})
 
 
 def test_a_trial_left_out_is_kept_and_can_come_back(as_clinician, sheet, person, clinician):
@@ -158,7 +156,7 @@ def test_a_trial_left_out_is_kept_and_can_come_back(as_clinician, sheet, person,
     act(as_clinician, long, "restore")
     assert found(sheet).longest_vowel.seconds == 15.0
     act(as_clinician, short, "note", "coughed <i>twice</i>")
-    page = as_clinician.get(url("baseline", sheet) + "?step=vowel").content.decode()
+    page = as_clinician.get(url("sheet", sheet) + "?step=vowel").content.decode()
     assert "coughed &lt;i&gt;twice" in page
 
 
@@ -181,7 +179,7 @@ def test_a_caution_on_record_takes_its_steps_out(as_clinician, sheet, person):
     person.save()
     out = taken_out(person, on=found(sheet).on)
     assert set(out) == {"vowel", "s", "z", "loud", "volume"}
-    page = as_clinician.get(url("baseline", sheet) + "?step=vowel").content.decode()
+    page = as_clinician.get(url("sheet", sheet) + "?step=vowel").content.decode()
     assert 'data-step="glide_up"' in page
     assert "not emptying the lungs" in page
 
@@ -191,7 +189,7 @@ def test_no_sheet_is_begun_during_voice_rest(as_clinician, person):
 
     person.voice_rest_until = timezone.localdate()
     person.save()
-    response = as_clinician.post(reverse("clients:baselines", args=[person.pk]), follow=True)
+    response = as_clinician.post(reverse("baseline:all", args=[person.pk]), follow=True)
     assert "No sheet was begun" in response.content.decode()
     assert not person.baselines.exists()
 
@@ -218,7 +216,7 @@ def test_uncalibrated_says_relative_and_calibrated_says_spl(as_clinician, sheet,
         figures={"level_dbfs": -17.5},
         capture=capture,
     )
-    before = as_clinician.get(url("baseline", sheet)).content.decode()
+    before = as_clinician.get(url("sheet", sheet)).content.decode()
     assert "relative: this device is not calibrated" in before
     assert "+12.0 dB relative" in before
     assert "dB(C) SPL" not in before
@@ -255,11 +253,11 @@ def test_an_impossible_reading_comes_back_with_what_was_typed(as_clinician, shee
 def test_the_comfortable_range_lies_inside_the_glides(as_clinician, sheet):
     type_in(as_clinician, sheet, "glide_up", low_hz="A2", high_hz="A4")
     wide = {"comfortable_low_hz": "F2", "comfortable_high_hz": "E4"}
-    answer = as_clinician.post(url("baseline_entries", sheet, "range"), wide).json()
+    answer = as_clinician.post(url("entries", sheet, "range"), wide).json()
     assert "below the lowest note of the glides" in answer["stage"]
     assert 'value="F2"' in answer["stage"]
     inside = {"comfortable_low_hz": "C3", "comfortable_high_hz": "E4"}
-    as_clinician.post(url("baseline_entries", sheet, "range"), inside)
+    as_clinician.post(url("entries", sheet, "range"), inside)
     assert found(sheet).comfortable_range.high_hz == pytest.approx(329.6, abs=0.1)
 
 
@@ -270,7 +268,7 @@ def test_a_loud_room_speaks_up_at_once(as_clinician, sheet):
     clip = render(parts, room=Room(-29.0))
     file = SimpleUploadedFile("loud.wav", write_wav(clip.samples, clip.rate_hz))
     body = {"key": str(uuid4()), "recording": file}
-    stage = as_clinician.post(url("baseline_recording", sheet, "comfortable"), body).json()["stage"]
+    stage = as_clinician.post(url("recording", sheet, "comfortable"), body).json()["stage"]
     assert "The room was too loud" in stage
     stood = re.search(r"stood only (\d+) dB above it", stage)
     assert int(stood[1]) in (9, 10)
@@ -280,7 +278,7 @@ def test_a_loud_room_speaks_up_at_once(as_clinician, sheet):
 def test_two_sheets_stand_side_by_side(as_clinician, person, clinician, sheet):
     baseline_trial(person, by=clinician, sheet=sheet, figures={"total_s": 12.0})
     second = baseline_trial(person, by=clinician, figures={"total_s": 15.5}).baseline
-    page = as_clinician.get(reverse("clients:baselines", args=[person.pk])).content.decode()
+    page = as_clinician.get(reverse("baseline:all", args=[person.pk])).content.decode()
     assert page.index("12.0 s") < page.index("15.5 s")
     assert str(second.pk) in page
 

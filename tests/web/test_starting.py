@@ -11,11 +11,11 @@ from reedcore.cli.commands import main
 from reedcore.history import file
 from reedcore.programme.starting import ClientFigures, starting_document, starting_programmes
 from tests.web.test_composer import send
-from web.clients.models import Target
+from web.baseline.models import Target
 from web.exports.whole import whole_file
 from web.programmes.actions import publish_document
-from web.programmes.figures import client_figures
-from web.programmes.queries import target_of
+from web.record.figures import client_figures
+from web.record.programmes import target_of
 
 
 @pytest.mark.parametrize("code", starting_programmes())

@@ -12,10 +12,11 @@ from django.utils import timezone
 from tests.factories import ClinicianFactory
 from tests.web.conftest import entry, plan_shown, send, sitting
 from tests.web.signing_in import signed_in
-from web.clients.actions import clear_stop, record_stop, take_back
-from web.clients.models import Client, Screen, Stop
-from web.decisions.models import Decision
+from web.clients.models import Client
 from web.notes.actions import begin_note
+from web.record.models import Decision
+from web.screening.actions import clear_stop, record_stop, take_back
+from web.screening.models import Screen, Stop
 
 
 def report(person, *flags, comment="", ago=timedelta()):
@@ -54,7 +55,7 @@ def test_a_stop_that_only_ended_a_session_is_shown_until_it_is_dealt_with(
     page = results(as_clinician, person)
     assert words in page
     assert "on the second hold" in page
-    clear = reverse("clients:clear_stop", args=[person.pk, stop.pk])
+    clear = reverse("screening:clear_stop", args=[person.pk, stop.pk])
     back = reverse("results:client", args=[person.pk])
     answer = as_clinician.post(clear, {"because": "Rested, and fine since.", "next": back})
     assert answer.url == back
@@ -92,7 +93,7 @@ def test_it_is_read_by_a_clinician_who_has_it_on_the_page_and_by_nobody_else(
         assert "Mark as dealt with" not in page
     stop.refresh_from_db()
     assert stop.read_at is None
-    as_clinician.get(reverse("clients:summary", args=[person.pk]))
+    as_clinician.get(reverse("record:summary", args=[person.pk]))
     stop.refresh_from_db()
     assert stop.read_at is None
     results(as_clinician, person)
@@ -118,7 +119,7 @@ def test_the_letter_names_each_open_stop_and_the_screening_beside_them(
     report(person, "new_pain", comment="left side, when I swallow", ago=timedelta(days=2))
     report(person, "strain")
     letter = html.unescape(
-        as_clinician.get(reverse("clients:letter", args=[person.pk])).content.decode()
+        as_clinician.get(reverse("notes:letter", args=[person.pk])).content.decode()
     )
     assert "new pain on voicing or swallowing" in letter
     assert "left side, when I swallow" in letter
@@ -128,13 +129,13 @@ def test_the_letter_names_each_open_stop_and_the_screening_beside_them(
     assert letter.index("new pain") < letter.index("no red flag")
     assert "No red flag was said" not in letter
     Screen.objects.filter(client=person).update(flags=["neck_lump"])
-    letter = as_clinician.get(reverse("clients:letter", args=[person.pk])).content.decode()
+    letter = as_clinician.get(reverse("notes:letter", args=[person.pk])).content.decode()
     assert "a lump in the neck" in letter
     assert "no red flag" not in letter
 
 
 def test_exercise_is_held_back_in_the_letter_only_where_it_is(as_clinician, person, prescribed):
-    letter = reverse("clients:letter", args=[person.pk])
+    letter = reverse("notes:letter", args=[person.pk])
     assert "held back" not in as_clinician.get(letter).content.decode()
     report(person, "breathing")
     assert "held back" in as_clinician.get(letter).content.decode()
@@ -164,23 +165,6 @@ def test_voice_rest_pauses_the_device_and_the_board_from_when_it_is_recorded(
     assert "Voice rest" not in on_board(as_clinician, person)[1]
 
 
-def test_stops_that_were_read_before_this_version_do_not_come_back(person, clinician):
-    """What the migration does with one that the client had taken back, and a clinician had read."""
-    from importlib import import_module
-
-    from django.apps import apps
-
-    read, unread = report(person, "strain"), report(person, "strain")
-    now = timezone.now()
-    Stop.objects.update(taken_back_at=now, cleared_at=now, cleared_by=None)
-    Stop.objects.filter(pk=read.pk).update(read_at=now, read_by=clinician)
-    import_module("web.clients.migrations.0012_stops_dealt_with").cleared_by_the_reader(apps, None)
-    read.refresh_from_db()
-    unread.refresh_from_db()
-    assert read.cleared_by == clinician
-    assert unread.cleared_by is None
-
-
 def test_what_the_client_writes_after_a_stop_stands_with_it(
     as_client, as_clinician, person, prescribed
 ):
@@ -197,7 +181,7 @@ def test_what_the_client_writes_after_a_stop_stands_with_it(
     stop.refresh_from_db()
     assert stop.comment == "dizzy after the second straw"
     assert "dizzy after the second straw" in results(as_clinician, person)
-    letter = as_clinician.get(reverse("clients:letter", args=[person.pk])).content.decode()
+    letter = as_clinician.get(reverse("notes:letter", args=[person.pk])).content.decode()
     assert "dizzy after the second straw" in letter
     # words of another day are of another matter
     other = entry(person, "mark", mark="comment", value="a good day")

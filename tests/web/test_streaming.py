@@ -12,7 +12,7 @@ from django.test import Client as Browser
 from reedcore.synthvoice import HeldVoice, Voiced, speak
 from tests.web.conftest import run
 from web.config.asgi import application
-from web.practice.models import Trial
+from web.record.models import Trial
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -165,8 +165,8 @@ def test_two_lines_at_once_save_one_try(line, key):
 
 
 def test_a_save_that_loses_the_race_gives_back_the_one_that_won(task, key, monkeypatch):
-    from web.practice import actions
-    from web.practice.actions import takes
+    from web.intake import actions
+    from web.intake.actions import takes
 
     measure = takes.POOL.run
 

@@ -17,7 +17,7 @@ from tests.web.test_deciding import practised, report, sat
 from tests.web.test_looking_back import at
 from web.notes.drafts import drafted
 from web.notes.facts import facts_of
-from web.practice.models import Trial
+from web.record.models import Trial
 
 
 def taken(as_clinician, person, name):

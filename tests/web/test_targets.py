@@ -25,11 +25,11 @@ def measured(person, clinician):
 
 
 def page_of(as_clinician, person):
-    return as_clinician.get(reverse("clients:targets", args=[person.pk])).content.decode()
+    return as_clinician.get(reverse("baseline:targets", args=[person.pk])).content.decode()
 
 
 def decide(as_clinician, person, **body):
-    return as_clinician.post(reverse("clients:decide_target", args=[person.pk]), body)
+    return as_clinician.post(reverse("baseline:decide_target", args=[person.pk]), body)
 
 
 def test_each_proposal_shows_its_formula_and_inputs(as_clinician, person, measured):

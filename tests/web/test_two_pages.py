@@ -10,7 +10,8 @@ from tests.web.test_deciding import decide, practised
 from web.programmes.actions import publish_document
 from web.programmes.drafting import save_draft
 from web.programmes.models import Draft, DraftChange
-from web.programmes.queries import current_programme, draft_document, edition_of
+from web.programmes.queries import draft_document, edition_of
+from web.record.programmes import current_programme
 
 THEIRS = "another-page-there"
 

@@ -13,7 +13,7 @@ from tests.web.test_access import arguments
 from web.clients.actions import add_helper, save_record
 from web.clients.models import Client
 from web.clients.nameless import without_names
-from web.clients.wording import FLAG_NAMES
+from web.screening.wording import FLAG_NAMES
 
 #: Pages that are about no client.
 OF_NOBODY = ("accounts:", "catalogue:", "calculators:", "mfa_", "account_")
@@ -72,7 +72,7 @@ def test_what_was_read_without_its_name_is_never_kept(named):
 
 
 def test_everybody_elses_pages_say_the_name_after_an_auditor_looked(named, auditor, as_clinician):
-    page = reverse("clients:summary", args=[named.pk])
+    page = reverse("record:summary", args=[named.pk])
     signed_in(auditor).get(page)
     assert "Tamsin Orrell" in as_clinician.get(page).content.decode()
 
@@ -81,7 +81,7 @@ def test_a_record_says_what_changed_in_screens_and_targets_too(measured, as_clin
     by = measured.baselines.first().begun_by
     for flags in ([], ["strain"]):
         measured.screens.create(asked_at=timezone.now(), asked_by=by, flags=flags)
-    changes = as_clinician.get(reverse("clients:summary", args=[measured.pk])).context["changes"]
+    changes = as_clinician.get(reverse("record:summary", args=[measured.pk])).context["changes"]
     told = {(each.what, *line) for each in changes for line in each.lines}
     flags = [(before, after) for what, _, before, after in told if what == "screen"]
     assert ("nothing", FLAG_NAMES["strain"]) in flags
@@ -90,7 +90,7 @@ def test_a_record_says_what_changed_in_screens_and_targets_too(measured, as_clin
     hold = measured.targets.get(kind="hold")
     hold.pk, hold.decided_at = None, timezone.now()
     hold.save()
-    again = as_clinician.get(reverse("clients:summary", args=[measured.pk])).context["changes"]
+    again = as_clinician.get(reverse("record:summary", args=[measured.pk])).context["changes"]
     assert [each for each in again if each.what == "target accepted"] == [
         each for each in changes if each.what == "target accepted"
     ]
@@ -98,8 +98,8 @@ def test_a_record_says_what_changed_in_screens_and_targets_too(measured, as_clin
 
 def test_what_changed_about_people_is_shown_to_the_lead(as_clinician, clinician, clinic):
     other = ClinicianFactory(clinic=clinic, first_name="Nell", last_name="Rake")
-    as_clinician.post(reverse("clients:role", args=[other.pk]), {"role": "auditor"})
-    page = as_clinician.get(reverse("clients:people"))
+    as_clinician.post(reverse("clinic:role", args=[other.pk]), {"role": "auditor"})
+    page = as_clinician.get(reverse("clinic:people"))
     roles = dict(clinician.Role.choices)
     line = ("may", roles["clinician"], roles["auditor"])
     changed = [each for each in page.context["changes"] if line in each.lines]
@@ -109,6 +109,6 @@ def test_what_changed_about_people_is_shown_to_the_lead(as_clinician, clinician,
     signed_in(other).get("/")  # coming in is no change
     assert not [
         each
-        for each in as_clinician.get(reverse("clients:people")).context["changes"]
+        for each in as_clinician.get(reverse("clinic:people")).context["changes"]
         if each.what == "Nell Rake" and each.at > changed[0].at
     ]

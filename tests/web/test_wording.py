@@ -2,9 +2,8 @@
 
 import pytest
 
-from web.practice.models import Trial
 from web.practice.wording import result_sentence
-from web.programmes.models import PrescribedTask
+from web.record.models import PrescribedTask, Trial
 
 TABLE = {
     "as good as it gets": ({"spread_cents": 9, "error_cents": 4}, "14.2 seconds, steady, on F3; target 15."),

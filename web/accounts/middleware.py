@@ -21,7 +21,7 @@ class AnonymousBodyMiddleware:
         length = request.META.get("CONTENT_LENGTH") or "0"
         length = int(length) if length.isascii() and length.isdigit() else 0
         # a stop is never refused for its length: its view reads the beginning alone
-        is_stop = request.path == reverse("practice:stop")
+        is_stop = request.path == reverse("intake:stop")
         if length > settings.LARGEST_ANONYMOUS_BODY_BYTES and not is_stop:
             if length > settings.LARGEST_BODY_BYTES:
                 return JsonResponse({"sentence": TOO_LARGE}, status=413)

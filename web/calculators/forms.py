@@ -6,7 +6,7 @@ from reedcore.baseline import GoalSource
 from reedcore.errors import Refusal
 from reedcore.pitch import Note
 from reedcore.pitch.patterns import BreathRule, PatternDrill
-from web.clients.baseline_forms import MeasureField, PitchField
+from web.baseline.forms import MeasureField, PitchField
 from web.ui.forms import DescribedForm, FiniteFloatField
 from web.ui.wording import sentence
 

@@ -18,7 +18,8 @@ from reedcore.devices.bores import BORES
 from reedcore.devices.breath_counts import BreathCount
 from reedcore.devices.levels import SoundPressureLevel
 from reedcore.pitch import note_nearest
-from web.clients.wording import PROPS, RATIO_CAUTION, RATIO_NO_CLEARANCE
+from web.baseline.wording import RATIO_CAUTION, RATIO_NO_CLEARANCE
+from web.clients.wording import PROPS
 
 from . import forms
 from .drawings import keyboard, score

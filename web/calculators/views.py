@@ -8,8 +8,8 @@ from reedcore.devices.tone import melody
 from reedcore.formats.midi import write_midi
 from reedcore.formats.wav import write_wav
 from web.accounts.access import looking
+from web.baseline.summaries import summary_of
 from web.clients.queries import client_seen_by
-from web.clients.summaries import summary_of
 
 from .forms import PatternForm
 from .tools import TOOLS, answer, played

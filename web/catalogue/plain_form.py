@@ -8,7 +8,7 @@ from django.utils.text import slugify
 from reedcore.catalogue.schema import FAMILIES
 from reedcore.catalogue.tasks import VOICED, BadTask, task_from
 from reedcore.safety import Hazard
-from web.clients.wording import HAZARDS
+from web.screening.wording import HAZARDS
 from web.ui.forms import DescribedForm, FiniteFloatField
 
 #: What follows from the figures of a prescription, or holds for shipped tasks only, is not asked.

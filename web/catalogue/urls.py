@@ -13,6 +13,5 @@ urlpatterns = [
     path("library/lines/", library.add_lines, name="add_lines"),
     path("library/pictures/", library.upload_picture, name="upload_picture"),
     path("library/<int:pk>/put-away/", library.put_entry_away, name="put_away"),
-    path("pictures/<int:pk>.jpg", library.picture, name="picture"),
     path("<slug:code>/hide/", tasks.hide, name="hide"),
 ]

@@ -2,22 +2,19 @@
 
 from datetime import timedelta
 
-from django.db.models import Exists, OuterRef, Q, QuerySet
+from django.db.models import Q, QuerySet
 from django.shortcuts import get_object_or_404
 
-from reedcore.baseline import ReferenceRow
-from reedcore.safety import Block, Flag, Tier, clearance
 from web.accounts.models import User
 from web.accounts.opened import note_record
 
-from .models import Baseline, BaselineTrial, Client, Helper, Screen, Stop, Target
+from .models import Client, Helper
 from .practice_link import PracticeLink
 
 
 def client_seen_by(user, pk: int) -> Client:
     """That client, if this person may see them; otherwise they do not exist."""
-    unread = Stop.objects.filter(client=OuterRef("pk"), read_at=None)
-    client = get_object_or_404(user.visible_clients().annotate(has_unread=Exists(unread)), pk=pk)
+    client = get_object_or_404(user.visible_clients(), pk=pk)
     client.clinic = user.clinic  # nobody sees another clinic's clients
     note_record(client.pk)
     return client
@@ -64,69 +61,3 @@ def link_of(client: Client, by: User) -> Client | Helper | None:
     if client.account_id == by.pk:
         return client
     return client.helpers.filter(account=by, ended_at=None).first()
-
-
-def baseline_seen_by(user, pk: int) -> Baseline:
-    """That sheet, if this person may see its client."""
-    sheets = Baseline.objects.filter(client__in=user.visible_clients())
-    sheet = get_object_or_404(sheets.select_related("client__clinic", "begun_by"), pk=pk)
-    note_record(sheet.client_id)
-    return sheet
-
-
-def baseline_trial_seen_by(user, key) -> BaselineTrial:
-    """That trial, likewise."""
-    trials = BaselineTrial.objects.filter(baseline__client__in=user.visible_clients())
-    trial = get_object_or_404(trials.select_related("baseline__client__clinic"), pk=key)
-    note_record(trial.baseline.client_id)
-    return trial
-
-
-def newest_screen(client: Client) -> Screen | None:
-    """The screen that counts."""
-    return client.screens.select_related("asked_by", "safe_by").first()
-
-
-def open_stops(client: Client) -> QuerySet[Stop]:
-    """What the client said was wrong and nobody has cleared yet, the newest first."""
-    return client.stops.filter(cleared_at=None)
-
-
-def unresolved_stops(client: Client) -> QuerySet[Stop]:
-    """Return the stops that no clinician has dealt with, the newest first: those that ended only a
-    session and those that were taken back included."""
-    return client.stops.filter(cleared_by=None)
-
-
-def is_paused(client: Client) -> bool:
-    """Whether nothing may be practised until a clinician has cleared a stop."""
-    return open_stops(client).filter(pauses=True).exists()
-
-
-def blocks(client: Client, *, on, screen: Screen | None = None) -> tuple[Block, ...]:
-    """What stands against any voicing and prescribing on that day."""
-    screen = screen or newest_screen(client)
-    open_flags = {Flag(code) for code in screen.open_flags} if screen else set()
-    for stop in open_stops(client).exclude(tier=Tier.END_SESSION, pauses=False):
-        open_flags |= {Flag(code) for code in stop.flags}
-    return clearance(client.safety_case(open_flags), on=on)
-
-
-def targets_in_force(client: Client) -> dict[str, Target]:
-    """The newest decision of each kind."""
-    found = {}
-    for target in client.targets.select_related("decided_by", "baseline").order_by(
-        "decided_at", "pk"
-    ):
-        found[target.kind] = target
-    return found
-
-
-def reference_rows(clinic) -> list[ReferenceRow]:
-    """The clinic's table as the core reads it."""
-    return [
-        ReferenceRow(
-            row.measure, row.age_band or None, row.voice or None, row.low, row.high, row.source
-        )
-        for row in clinic.reference_figures.all()
-    ]

@@ -16,10 +16,10 @@ from django.core.checks import run_checks  # noqa: E402
 from django.urls import re_path  # noqa: E402
 
 from reedcore.acoustics import ready  # noqa: E402
-from web.clients import urls as clients_urls  # noqa: E402
+from web.baseline import urls as baseline_urls  # noqa: E402
 from web.config.doors import BodyLimit  # noqa: E402
 from web.config.settling import settle  # noqa: E402
-from web.practice import urls as practice_urls  # noqa: E402
+from web.intake import urls as intake_urls  # noqa: E402
 from web.sound.consumers import UnknownSocket  # noqa: E402
 from web.sound.pool import POOL  # noqa: E402
 
@@ -34,8 +34,8 @@ application = ProtocolTypeRouter(
             AuthMiddlewareStack(
                 URLRouter(
                     [
-                        *clients_urls.websocket_urlpatterns,
-                        *practice_urls.websocket_urlpatterns,
+                        *baseline_urls.websocket_urlpatterns,
+                        *intake_urls.websocket_urlpatterns,
                         re_path("", UnknownSocket.as_asgi()),
                     ]
                 )

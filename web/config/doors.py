@@ -25,7 +25,7 @@ class BodyLimit:
     async def __call__(self, scope, receive, send):
         declared = _declared(scope)
         small = settings.LARGEST_ANONYMOUS_BODY_BYTES
-        if scope.get("path") == reverse("practice:stop"):
+        if scope.get("path") == reverse("intake:stop"):
             # a stop is never refused for its length: its beginning says whose it is
             await self.application(_said_to_be(scope, small), _first(receive, small), send)
             return

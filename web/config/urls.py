@@ -14,6 +14,10 @@ urlpatterns = [
     path("", include("web.accounts.urls")),
     path("", include("web.accounts.second.urls")),
     path("clients/", include("web.clients.urls")),
+    path("clients/", include("web.screening.urls")),
+    path("clients/", include("web.baseline.urls")),
+    path("", include("web.record.urls")),
+    path("clients/", include("web.clinic.urls")),
     path("clients/", include("web.programmes.urls")),
     path("calculators/", include("web.calculators.urls")),
     path("catalogue/", include("web.catalogue.urls")),
@@ -23,6 +27,7 @@ urlpatterns = [
     path("", include("web.notes.urls")),
     path("", include("web.exports.urls")),
     path("practice/", include("web.practice.urls")),
+    path("practice/", include("web.intake.urls")),
 ]
 
 handler400 = "web.ui.views.bad_request"

@@ -22,7 +22,6 @@ from web.clients.models import Client
 from web.messages.actions import address_of, words_for, write_to
 from web.messages.models import Message
 from web.messages.wording import SUBJECTS
-from web.practice.asked import Asked
 from web.programmes.actions import (
     publish_document,
     publish_programme,
@@ -31,11 +30,12 @@ from web.programmes.actions import (
 )
 from web.programmes.difference import differences
 from web.programmes.drafting import locked
-from web.programmes.queries import current_programme
+from web.record.asked import Asked
+from web.record.models import Decision, RuleSettings
+from web.record.programmes import current_programme
 from web.ui.saving import lock_row
 
 from .deciding import Decided
-from .models import Decision, RuleSettings
 from .proposals import proposal_named
 from .wording import proposal_words
 

@@ -14,16 +14,16 @@ from reedcore.decisions.of_history import RUNGS
 from reedcore.history.dues import FORTNIGHT
 from reedcore.programme.swap import substitute_for
 from web.catalogue.queries import every_task
-from web.clients.models import Client, Stop
-from web.clients.stops_shown import reasons_of
-from web.clients.wording import delivery_words
-from web.practice.models import Trial
-from web.programmes.models import Programme
+from web.clients.models import Client
+from web.record.models import Decision, Programme, Trial
+from web.screening.models import Stop
+from web.screening.shown_stops import reasons_of
+from web.screening.wording import delivery_words
 from web.ui.reeds import Scale, small_stem, water_steps
 
 from .client_status import brief_statuses, kept_statuses, proposal_from
 from .deciding import WHOLE
-from .models import ClientStatus, Decision
+from .models import ClientStatus
 from .wording import KEYS, NEEDS, reason_of
 
 WIDTH, HEIGHT = 336, 56

@@ -13,11 +13,12 @@ from reedcore.decisions import Need, Proposal, Reason, Step, most_pressing
 from reedcore.decisions.of_history import About, Proposed
 from reedcore.history.dose import week_dose
 from reedcore.history.fortnight import Fortnight, fortnight
-from web.clients.models import Client, Stop
+from web.clients.models import Client
+from web.record.history import Known, known_of
+from web.screening.models import Stop
 from web.ui.faults import new_fault
 
 from .deciding import decided, said_of, stay_words
-from .history import Known, known_of
 from .models import ClientStatus
 
 logger = logging.getLogger(__name__)

@@ -5,12 +5,12 @@ from datetime import date
 
 from reedcore.decisions import Proposal, Step
 from reedcore.decisions.of_history import About, Proposed, for_each_task, spoken
-from web.practice.asked import Asked
 from web.practice.wording import title_of
-from web.programmes.models import PrescribedTask
-from web.programmes.queries import note_name
+from web.record.asked import Asked
+from web.record.history import Known
+from web.record.models import PrescribedTask
+from web.record.programmes import note_name
 
-from .history import Known
 from .wording import reason_of
 
 WHOLE = "The whole programme"

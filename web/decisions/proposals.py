@@ -3,7 +3,7 @@
 from django.utils import timezone
 
 from web.clients.models import Client
-from web.programmes.models import PrescribedTask
+from web.record.models import PrescribedTask
 
 from .client_status import proposal_from, statuses
 from .deciding import Decided

@@ -8,11 +8,9 @@ reads.
 
 from django.db import connection
 
-from web.clients.models import Screen, Stop, Target
-from web.practice.models import SelfReport, Session, Trial
-from web.programmes.models import Programme
-
-from .models import Decision, RuleSettings
+from web.baseline.models import Target
+from web.record.models import Decision, Programme, RuleSettings, SelfReport, Session, Trial
+from web.screening.models import Screen, Stop
 
 WATCHED = (Trial, Session, SelfReport, Stop, Screen, Target, Programme, Decision, RuleSettings)
 #: The function that the triggers call, and the events that each table has one for.

@@ -5,7 +5,7 @@ from uuid import uuid5
 
 from reedcore.baseline.steps import STEPS, Capture
 from reedcore.targets.proposing import Kind, TargetProposal
-from web.clients.actions import (
+from web.baseline.actions import (
     begin_baseline,
     close_baseline,
     decide_target,
@@ -14,10 +14,10 @@ from web.clients.actions import (
     record_sound,
     record_typed,
 )
-from web.clients.presenters import taken_out
-from web.clients.proposals import proposals_for
-from web.clients.simulated import meter_reading, simulated_take, spirometer_reading
-from web.clients.summaries import summary_of
+from web.baseline.presenters import taken_out
+from web.baseline.proposals import proposals_for
+from web.baseline.simulated import meter_reading, simulated_take, spirometer_reading
+from web.baseline.summaries import summary_of
 
 from .voices import VOICES
 

@@ -18,15 +18,14 @@ from reedcore.programme import taper
 from reedcore.programme.document import dose_of, empty_document, new_item
 from reedcore.targets import Measured, judge
 from reedcore.targets.judging import ON_PITCH_CENTS, Why
+from web.baseline.models import Baseline, Target
 from web.catalogue.queries import every_task
-from web.clients.actions import record_stop
-from web.clients.models import Baseline, Client, Target
-from web.decisions.models import Decision
-from web.practice.models import SelfReport, Session, Trial
-from web.practice.models import Trace as KeptTrace
+from web.clients.models import Client
 from web.programmes.actions import OpenStops, publish_document
-from web.programmes.models import Programme
-from web.programmes.queries import note_hz, target_of
+from web.record.models import Decision, Programme, SelfReport, Session, Trial
+from web.record.models import Trace as KeptTrace
+from web.record.programmes import note_hz, target_of
+from web.screening.actions import record_stop
 from web.sound.wording import TOO_LOUD
 
 from .stories import POWER, Line, Story

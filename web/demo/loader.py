@@ -12,18 +12,20 @@ from reedcore.pitch import Note
 from reedcore.programme.starting import starting_document
 from reedcore.synthvoice import HeldVoice, Voiced, speak
 from web.accounts.models import Clinic, User
+from web.baseline.models import ReferenceFigure
 from web.catalogue.queries import every_task
-from web.clients.actions import record_screen, set_practice_access
-from web.clients.models import Client, Helper, ReferenceFigure
-from web.practice.actions import record_by_hand, record_sound
-from web.practice.clock import Moment
-from web.practice.models import Tablet, Trial
+from web.clients.actions import set_practice_access
+from web.clients.models import Client, Helper
+from web.intake.actions import record_by_hand, record_sound
+from web.intake.clock import Moment
+from web.practice.models import Tablet
 from web.practice.simulated import OWN_HZ, vowel_of
 from web.programmes.actions import publish_document, publish_programme
 from web.programmes.drafting import save_draft
-from web.programmes.figures import client_figures
-from web.programmes.models import PrescribedTask
-from web.programmes.queries import note_hz
+from web.record.figures import client_figures
+from web.record.models import PrescribedTask, Trial
+from web.record.programmes import note_hz
+from web.screening.actions import record_screen
 
 from .baselines import load_baseline
 from .histories import Historian

@@ -14,12 +14,12 @@ from reedcore.formats.archive_csv import ChangeRow, TraceRow
 from reedcore.formats.table_csv import write_table
 from reedcore.formats.trace import STEP_S, unpack_trace
 from reedcore.history import file
-from web.clients.changes import Change, changes_of_record
+from web.clients.caution_lines import cautions_of
 from web.clients.models import Client
-from web.clients.presenters import cautions_of
-from web.clients.wording import FLAG_NAMES
-from web.notes.views import pdf_of_note
-from web.practice.models import Trace
+from web.notes.views.notes import pdf_of_note
+from web.record.changes import Change, changes_of_record
+from web.record.models import Trace
+from web.screening.wording import FLAG_NAMES
 
 from .files import KINDS
 

@@ -11,10 +11,10 @@ from reedcore.formats.fhir import Ordered, Person, Plan
 from reedcore.formats.trials_csv import TrialRow
 from reedcore.programme.document import dose_of
 from web.catalogue.queries import every_task
-from web.practice.asked import Asked
-from web.practice.models import SelfReport, Trial
 from web.practice.wording import title_of
-from web.programmes.queries import current_programme, note_name
+from web.record.asked import Asked
+from web.record.models import SelfReport, Trial
+from web.record.programmes import current_programme, note_name
 
 #: What was measured from its sound.
 HEARD_FROM = (Trial.Source.MICROPHONE, Trial.Source.SIMULATED, Trial.Source.FILE)

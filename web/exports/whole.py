@@ -5,9 +5,9 @@ from django.utils import timezone
 from reedcore.history import file
 from web.catalogue.queries import every_task
 from web.clients.models import Client
-from web.decisions.history import whole_history
-from web.decisions.models import RuleSettings
-from web.programmes.person import bests, person_of
+from web.record.client_context import bests, person_of
+from web.record.history import whole_history
+from web.record.models import RuleSettings
 
 #: Of the record; what is a secret of the practice link is not among them.
 RECORD = (

@@ -10,7 +10,7 @@ from django.db.models import Min
 from reedcore.catalogue.tasks import shipped_tasks
 from reedcore.formats.audit_csv import AuditRow
 from reedcore.privacy import Traits, made_alike
-from web.practice.models import Trial
+from web.record.models import Trial
 from web.results.hours import part_of_day
 
 from .rows import breaks_of

@@ -7,3 +7,7 @@ class KeepingConfig(AppConfig):
     """What outlives a restore."""
 
     name = "web.keeping"
+
+    def ready(self):
+        """Register the check of the database's version."""
+        from . import checks  # noqa: F401

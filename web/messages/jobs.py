@@ -2,7 +2,7 @@
 
 from procrastinate.contrib.django import app
 
-from web.clients.jobs import PATIENTLY
+from web.screening.jobs import PATIENTLY
 
 
 @app.task(name="send_message", retry=PATIENTLY)

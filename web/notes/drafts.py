@@ -8,13 +8,13 @@ from reedcore.dose import DoseKind
 from reedcore.measures import kind_of
 from reedcore.programme.document import dose_of
 from reedcore.progress import Better, Course
-from web.clients.stops_shown import stop_sentence
 from web.clients.wording import listed
 from web.decisions.wording import STEPS
-from web.practice.models import SelfReport, Session, Trial
 from web.practice.wording import SKIPS, VOICES
+from web.record.models import SelfReport, Session, Trial
 from web.results.figures import plain
 from web.results.hours import PARTS_OF_DAY
+from web.screening.shown_stops import stop_sentence
 
 from .facts import Facts, Practised
 from .models import Note

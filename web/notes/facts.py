@@ -11,11 +11,9 @@ from reedcore.history import Trial
 from reedcore.history.dues import slots_between
 from web.catalogue.queries import every_task
 from web.decisions.client_status import proposal_from, statuses
-from web.decisions.history import practice_of
-from web.decisions.models import Decision
 from web.decisions.wording import proposal_words
-from web.practice.models import SelfReport, Session
-from web.programmes.models import Programme
+from web.record.history import practice_of
+from web.record.models import Decision, Programme, SelfReport, Session
 from web.results import figures
 from web.results.page import efforts_of
 from web.results.series import Series, series_of, trials_of

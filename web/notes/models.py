@@ -5,7 +5,7 @@ from django.db import models
 from simple_history.models import HistoricalRecords
 
 from web.clients.models import Client
-from web.practice.models import Session
+from web.record.models import Session
 
 
 class Note(models.Model):

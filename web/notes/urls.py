@@ -2,7 +2,8 @@
 
 from django.urls import path
 
-from . import views
+from .views import letter
+from .views import notes as views
 
 app_name = "notes"
 urlpatterns = [
@@ -12,5 +13,7 @@ urlpatterns = [
     path("clients/<int:pk>/notes/<int:note>/discard/", views.discard, name="discard_note"),
     path("clients/<int:pk>/notes/<int:note>/sign/", views.sign, name="sign_note"),
     path("clients/<int:pk>/notes/<int:note>/add/", views.add, name="add_to_note"),
+    path("clients/<int:pk>/letter/", letter.letter, name="letter"),
+    path("clients/<int:pk>/letter.pdf", letter.letter_pdf, name="letter_pdf"),
     path("clients/<int:pk>/notes/<int:note>.pdf", views.note_pdf, name="note_pdf"),
 ]

@@ -44,16 +44,12 @@ from reedcore.safety import (
 )
 from reedcore.safety.flags import Tier
 from web.catalogue.queries import every_task
-from web.clients.queries import is_paused
-from web.clients.wording import IN_THE_MOUTH, PROPS, caution_advice
-from web.programmes.person import person_of
+from web.clients.wording import IN_THE_MOUTH, PROPS
 from web.programmes.presenters import strand_name
-from web.programmes.queries import note_name
-from web.ui.words import sentence_case
-
-from .asked import Asked
-from .presenters import stage
-from .queries import (
+from web.record.asked import Asked
+from web.record.client_context import person_of
+from web.record.programmes import note_name
+from web.record.today import (
     asks_bother,
     known_flags,
     over_today,
@@ -63,6 +59,11 @@ from .queries import (
     tries_today,
     voiced_today,
 )
+from web.screening.queries import is_paused
+from web.screening.wording import caution_advice
+from web.ui.words import sentence_case
+
+from .presenters import stage
 from .wording import CLIENT_ADVICE, CLIENT_FLAGS, SKIPS, VOICES, instruction, title_of
 
 #: How the breath before a try is called for.
@@ -291,7 +292,7 @@ def _picture(asked: Asked) -> dict | None:
     found = clinic.pictures.filter(pk=pk).only("pk", "alt").first() if pk else None
     if found is None:
         return None
-    return {"url": reverse("catalogue:picture", args=[found.pk]), "alt": found.alt}
+    return {"url": reverse("record:picture", args=[found.pk]), "alt": found.alt}
 
 
 def _turn(asked: Asked) -> dict:

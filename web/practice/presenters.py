@@ -7,12 +7,12 @@ from math import isfinite, log2
 from reedcore.formats.trace import STEP_S, unpack_trace
 from reedcore.measures import Drawn, kind_of
 from reedcore.pitch import A4_HZ
-from web.programmes.queries import note_hz, note_name
+from web.record.models import Trial
+from web.record.programmes import note_hz, note_name
 from web.sound.wording import reasons
 from web.ui.reeds import Scale, traced_stem
 
 from .course import course
-from .models import Trial
 from .wording import WHY, Why, result_sentence
 
 #: Shape first, colour second.

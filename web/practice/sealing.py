@@ -7,11 +7,9 @@ journal too, where a restore finds those that were made since the backup. With t
 erased, and then nothing opens what a lost device still holds.
 """
 
-from base64 import b64decode, b64encode
-from dataclasses import dataclass
+from base64 import b64encode
 from typing import cast
 
-from cryptography.exceptions import InvalidTag
 from cryptography.fernet import InvalidToken
 from cryptography.hazmat.primitives.asymmetric import ec
 from cryptography.hazmat.primitives.hpke import AEAD, KDF, KEM, Suite
@@ -29,7 +27,6 @@ from web.keeping import journal
 from web.keeping.keyring import box, sealed_anew
 from web.ui.saving import lock_row
 
-from .forms import LARGEST_RECEIPT
 from .models import DeviceKey
 
 SUITE = Suite(KEM.P256, KDF.HKDF_SHA256, AEAD.AES_256_GCM)
@@ -39,20 +36,6 @@ PURPOSE = b"still-reed: waits on a device"
 SEALED_FOR = "device key"
 #: How a readable key begins; a sealed one is text.
 _DER = b"\x30"
-#: Before the words of an entry: how many bytes they are; what follows them is its sound.
-_LENGTH_BYTES = 4
-
-
-class Unopened(ValueError):
-    """It is no seal of ours, is of another client's key, or was changed on the way."""
-
-
-@dataclass(frozen=True)
-class Opened:
-    """What had been sealed: an entry as its device wrote it, and its recording where it has one."""
-
-    words: str
-    sound: bytes | None
 
 
 def sealing_key(client: Client) -> str:
@@ -158,38 +141,6 @@ def recover_key(client: Client, sealed: str) -> bool:
     if key_of(client.pk) != plain:
         DeviceKey.objects.update_or_create(client=client, defaults={"private": plain})
     return True
-
-
-def opened(client: Client, sealed: bytes) -> Opened:
-    """What one of this client's devices had sealed.
-
-    Raises:
-        Unopened: it cannot be opened with the client's key, or holds no entry.
-    """
-    made = key_of(client.pk)
-    if made is None:
-        raise Unopened("no key was made for this client")
-    try:
-        plain = SUITE.decrypt(bytes(sealed), load(made), info=PURPOSE)
-    except (InvalidTag, ValueError) as wrong:
-        raise Unopened("it does not open with the client's key") from wrong
-    length = int.from_bytes(plain[:_LENGTH_BYTES], "big")
-    words, sound = plain[_LENGTH_BYTES:][:length], plain[_LENGTH_BYTES + length :]
-    if not 0 < length <= LARGEST_RECEIPT or len(words) < length:
-        raise Unopened("it holds no entry")
-    return Opened(words.decode("utf-8", errors="replace"), sound or None)
-
-
-def opened_text(client: Client, sealed: str) -> str:
-    """The words of what came as text.
-
-    Raises:
-        Unopened: as `opened`.
-    """
-    try:
-        return opened(client, b64decode(sealed, validate=True)).words
-    except ValueError as wrong:  # a letter outside ASCII is no binascii.Error
-        raise Unopened("it is no base64") from wrong
 
 
 def load(private: bytes) -> ec.EllipticCurvePrivateKey:

@@ -16,9 +16,8 @@ from reedcore.synthvoice import (
     render,
     speak,
 )
-from web.programmes.queries import note_hz
-
-from .asked import Asked
+from web.record.asked import Asked
+from web.record.programmes import note_hz
 
 ROOM = Room(-68.0)
 

@@ -11,14 +11,15 @@ from reedcore.programme.document import cleaned
 from reedcore.programme.plan import tries_of
 from web.catalogue.queries import every_task
 from web.clients.models import Client
-from web.clients.queries import blocks
+from web.record.models import PrescribedTask, Programme
+from web.record.programmes import current_programme
+from web.screening.queries import blocks
 from web.ui.saving import lock_row
 
 from . import drafting
 from .drafting import locked
 from .look import Look, look_again, second_look, second_look_at_one
-from .models import PrescribedTask, Programme
-from .queries import current_programme, draft_document, edition_of
+from .queries import draft_document, edition_of
 from .wording import finding_words
 
 

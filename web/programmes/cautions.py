@@ -10,7 +10,8 @@ from reedcore.dose import Dose, DoseKind
 from reedcore.programme.document import new_item
 from reedcore.programme.plan import item_of
 from reedcore.safety import FORBIDS, Caution, Strictness, forbidden_hazards
-from web.clients.wording import CAUTION_MEANS, CAUTION_NAMES, HAZARDS
+from web.clients.wording import CAUTION_NAMES
+from web.screening.wording import CAUTION_MEANS, HAZARDS
 
 _ANY_DAY = date(2026, 1, 1)
 _ONCE = Dose(DoseKind.ON_DEMAND, _ANY_DAY, a_day=1, weekdays=(0,), weeks=1)

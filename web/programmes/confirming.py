@@ -8,10 +8,11 @@ from reedcore.pitch import Spelling
 from reedcore.programme.document import cleaned, dose_of
 from reedcore.programme.plan import plans_of
 from web.catalogue.queries import every_task
+from web.record.programmes import current_programme, document_in_force
 
 from .difference import differences
 from .presenters import strand_name
-from .queries import current_programme, document_in_force, draft_document, edition_of
+from .queries import draft_document, edition_of
 
 
 def what_changes(client, *, today: date) -> dict:

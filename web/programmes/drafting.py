@@ -28,11 +28,12 @@ from reedcore.programme.changes import (
 from reedcore.programme.document import cleaned
 from reedcore.programme.edits import BringBack, Replace, edit_of, edited_by_all
 from web.clients.models import Client
+from web.record.programmes import empty_for
 from web.ui.wording import sentence
 
 from .clash import clash_words
 from .models import Draft, DraftChange
-from .queries import draft_document, edition_of, empty_for
+from .queries import draft_document, edition_of
 from .typed import Misread, edit_typed
 from .wording import problem_words
 

@@ -5,10 +5,9 @@ from django import forms
 from reedcore.errors import Refusal
 from reedcore.pitch import Note
 from reedcore.targets.judging import LONGEST_TARGET_S, SHORTEST_TARGET_S
+from web.record.models import PrescribedTask
 from web.ui.forms import DescribedForm
 from web.ui.wording import sentence
-
-from .models import PrescribedTask
 
 
 class HoldForm(DescribedForm, forms.ModelForm):

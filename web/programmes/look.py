@@ -8,10 +8,9 @@ from dataclasses import dataclass
 from reedcore.checks import OF_ALL, Finding, Level, Person, Plan, check_all
 from reedcore.programme.plan import one_sound, plans_of
 from reedcore.programme.strands import MAIN, Strand
-from web.programmes.person import bests, person_of
-
-from .models import PrescribedTask, Programme
-from .queries import asking_of, in_force_week_ago
+from web.record.client_context import bests, person_of
+from web.record.models import PrescribedTask, Programme
+from web.record.programmes import asking_of, in_force_week_ago
 
 #: Of these codes a reason lapses when what the record says of it changes.
 _LAPSES = {"larynx_not_seen": lambda client: f"{client.complaint}/{client.voice_changed_on}"}

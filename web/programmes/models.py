@@ -1,51 +1,9 @@
 """What a client is asked to do: numbered versions, each fixed once it is published."""
 
 from django.conf import settings
-from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
-from reedcore.measures import kind_of
-from reedcore.pitch.notes import HIGHEST_MIDI, LOWEST_MIDI
-from reedcore.targets import SecondsKind
-from reedcore.targets.judging import LONGEST_TARGET_S, SHORTEST_TARGET_S
 from web.clients.models import Client
-
-
-class Programme(models.Model):
-    """One version of a client's programme. A change makes the next version; this one stays."""
-
-    client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="programmes")
-    version = models.PositiveIntegerField()
-    published_at = models.DateTimeField()
-    published_by = models.ForeignKey(
-        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
-    )
-    #: The whole of it as the composer left it; empty where one held sound was prescribed by itself.
-    document = models.JSONField(default=dict)
-    reason = models.TextField("why this version", blank=True)
-    #: Of one held sound by itself: the stops that were overruled, each with its reason.
-    overrules = models.JSONField(default=dict, blank=True)
-    #: What the check finds since the record has changed: sentences, none where all is well.
-    concerns = models.JSONField(default=list, blank=True)
-    #: Taking a version back withdraws it; results that come in for it later are kept.
-    withdrawn_at = models.DateTimeField(null=True, blank=True)
-    withdrawn_by = models.ForeignKey(
-        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
-    )
-
-    class Meta:
-        ordering = ["-version"]
-        constraints = [
-            models.UniqueConstraint(fields=["client", "version"], name="one_version_of_a_number")
-        ]
-
-    def __str__(self):
-        return f"programme {self.version} of {self.client}"
-
-    @property
-    def kept_in_spite(self) -> dict:
-        """The stops that were overruled, by key, each with its reason."""
-        return self.document.get("overrules", {}) if self.document else self.overrules
 
 
 class Draft(models.Model):
@@ -102,55 +60,3 @@ class DraftChange(models.Model):
 
     def __str__(self):
         return f"edition {self.edition} of {self.client}"
-
-
-class PrescribedTask(models.Model):
-    """One task on one note (or on any): what a try is made at, and results are kept under.
-
-    A held sound has seconds; of another measure the document's item says what is asked.
-    """
-
-    HOLD = "hold"
-
-    class Sound(models.TextChoices):
-        OH = "oh", "oh"
-        AH = "ah", "ah"
-        OO = "oo", "oo"
-        EE = "ee", "ee"
-        MEE = "mee", "mee"
-        HUM = "hum", "hum"
-
-    class Counts(models.TextChoices):
-        TOTAL = SecondsKind.TOTAL.value, "all seconds, until the air is gone"
-        STEADY = SecondsKind.STEADY.value, "steady seconds, while it stays even"
-
-    programme = models.ForeignKey(Programme, on_delete=models.PROTECT, related_name="tasks")
-    position = models.PositiveSmallIntegerField(default=1)
-    task_code = models.CharField(max_length=40, blank=True)
-    item_id = models.CharField(max_length=40, blank=True)
-    measure = models.CharField(max_length=12, default=HOLD)
-    sound = models.CharField(max_length=40, choices=Sound, default=Sound.OH)
-    note_midi = models.PositiveSmallIntegerField(
-        null=True,
-        blank=True,
-        validators=[MinValueValidator(LOWEST_MIDI), MaxValueValidator(HIGHEST_MIDI)],
-    )
-    target_s = models.FloatField(
-        null=True,
-        validators=[MinValueValidator(SHORTEST_TARGET_S), MaxValueValidator(LONGEST_TARGET_S)],
-    )
-    counts = models.CharField(max_length=8, choices=Counts, default=Counts.TOTAL)
-    tries = models.PositiveSmallIntegerField(
-        default=5, validators=[MinValueValidator(1), MaxValueValidator(30)]
-    )
-
-    class Meta:
-        ordering = ["position"]
-        constraints = [
-            models.UniqueConstraint(fields=["programme", "position"], name="one_task_a_place")
-        ]
-
-    def __str__(self):
-        if not kind_of(self.measure).steady:
-            return self.task_code
-        return f"hold {self.sound} for {self.target_s:g} s"

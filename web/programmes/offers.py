@@ -30,11 +30,11 @@ from reedcore.programme.starting import (
 )
 from web.catalogue.models import LibraryEntry
 from web.catalogue.queries import library_entry, tasks_for
+from web.record.client_context import own_reach
+from web.record.figures import client_figures
+from web.record.programmes import document_in_force
 
-from .figures import client_figures
 from .look import second_look
-from .person import own_reach
-from .queries import document_in_force
 from .typed import Misread
 
 

@@ -3,7 +3,8 @@
 from reedcore.catalogue.ages import ADULT, CHILD, TEENAGER
 from reedcore.dose.today import Day, Voice
 from reedcore.pitch import Spelling
-from web.clients.wording import CAUTION_NAMES, HAZARDS, PROPS, listed
+from web.clients.wording import CAUTION_NAMES, PROPS, listed
+from web.screening.wording import HAZARDS
 
 #: The sort of a programme, as it is chosen.
 SORTS = {

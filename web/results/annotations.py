@@ -4,8 +4,8 @@ from datetime import datetime, time, timedelta
 
 from reedcore.history import History
 from reedcore.history.dues import missed_days
-from web.decisions.history import practice_of
-from web.practice.models import Session
+from web.record.history import practice_of
+from web.record.models import Session
 from web.sound.models import Calibration
 
 PLACES = dict(Session.Place.choices)

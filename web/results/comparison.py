@@ -10,8 +10,8 @@ from reedcore.history import Trial as PastTrial
 from reedcore.history.series import SessionSummary, summaries_of
 from reedcore.measures import kind_of
 from reedcore.progress import change_of
-from web.clients.models import Baseline
-from web.practice.models import Trial
+from web.baseline.models import Baseline
+from web.record.models import Trial
 
 from . import figures
 from .history_chart import HistoryChart, Shown, chart_of

@@ -10,8 +10,8 @@ from reedcore.history.series import SessionSummary
 from reedcore.progress import Course, Trend
 from reedcore.targets import Part
 from reedcore.targets.judging import Why
-from web.practice.models import Trial
 from web.practice.presenters import HEADS
+from web.record.models import Trial
 from web.ui.reeds import Scale, small_stem, water_steps
 
 from . import reed_marks

@@ -12,8 +12,8 @@ from django.utils.safestring import SafeString
 from reedcore.history import Trial as PastTrial
 from reedcore.history.courses import course_for
 from reedcore.history.series import SessionSummary, session_of, summaries_of, week_of
-from web.decisions.columns import FOLLOWED
-from web.practice.models import SelfReport, Trial
+from web.record.columns import FOLLOWED
+from web.record.models import SelfReport, Trial
 
 from . import figures
 from .annotations import annotations, practised_since, wheres

@@ -8,13 +8,13 @@ from django.db.models import Count, Max
 from reedcore.history import Trial
 from reedcore.history import series as core
 from reedcore.measures import kind_of, measures_with
-from web.decisions.columns import SHOWN
-from web.decisions.history import read_trials
-from web.practice.asked import Asked
-from web.practice.models import Trial as TrialRow
 from web.practice.wording import title_of
-from web.programmes.models import PrescribedTask
-from web.programmes.queries import note_name
+from web.record.asked import Asked
+from web.record.columns import SHOWN
+from web.record.history import read_trials
+from web.record.models import PrescribedTask
+from web.record.models import Trial as TrialRow
+from web.record.programmes import note_name
 
 
 @dataclass

@@ -4,11 +4,10 @@ from collections import defaultdict
 from dataclasses import dataclass, field
 from datetime import date, datetime, time, timedelta
 
-from web.practice.asked import Asked
-from web.practice.models import SelfReport, Trial
 from web.practice.wording import AFTER_BREATH, FELT, title_of, told_words
-from web.programmes.models import PrescribedTask
-from web.programmes.queries import note_name
+from web.record.asked import Asked
+from web.record.models import PrescribedTask, SelfReport, Trial
+from web.record.programmes import note_name
 
 #: So many days of it are shown on the page; the files hold all of it.
 MOST_DAYS, READ_DAYS = 28, 182

@@ -8,10 +8,10 @@ from django.utils.safestring import SafeString
 
 from reedcore.formats.trace import STEP_S, unpack_trace
 from reedcore.measures import kind_of
-from web.practice.models import Trial
 from web.practice.presenters import cents_from_note
 from web.practice.wording import result_sentence
-from web.programmes.queries import note_name
+from web.record.models import Trial
+from web.record.programmes import note_name
 from web.sound.wording import reasons
 
 from .session_rows import step_rows

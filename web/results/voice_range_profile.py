@@ -13,8 +13,8 @@ from reedcore.history import device_named
 from reedcore.pitch import Note, Spelling
 from reedcore.progress import RangeProfile, range_profile_of
 from reedcore.progress.range_profile import FRAME_S
-from web.clients.summaries import summary_of
-from web.practice.models import Trace
+from web.baseline.summaries import summary_of
+from web.record.models import Trace
 
 WIDTH, LEFT, RIGHT, TOP, GROUND = 1216, 64, 1200, 16, 392
 HEIGHT = 470

@@ -7,9 +7,9 @@ from django.utils import timezone
 
 from reedcore.decisions import Need
 from web.accounts.models import Clinic, User
-from web.clients.actions import deliver
 from web.decisions.client_status import brief_statuses
 from web.decisions.wording import NEEDS
+from web.screening.actions import deliver
 from web.ui.isolation import each_by_itself
 
 from .models import Digest

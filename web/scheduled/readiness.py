@@ -13,10 +13,10 @@ from django.db.models.functions import Coalesce
 from django.utils import timezone
 from procrastinate.contrib.django.models import ProcrastinateJob, ProcrastinateWorker
 
-from web.clients.models import Stop
 from web.decisions.staleness import missing_triggers
 from web.keeping import journal
 from web.messages.models import Message
+from web.screening.models import Stop
 
 from .models import Run
 

@@ -7,10 +7,10 @@ from django.utils import timezone
 from reedcore.history.dues import missed_days, practised_on
 from web.accounts.models import Clinic
 from web.clients.models import Client
-from web.clients.queries import is_paused
-from web.decisions.history import known_of
 from web.messages.actions import address_of, write_to
 from web.messages.models import Message
+from web.record.history import known_of
+from web.screening.queries import is_paused
 from web.ui.isolation import each_by_itself
 
 #: Reminders go out in this hour of the client's day.

@@ -88,7 +88,7 @@ def mail_planned_erasures(clinic: Clinic, *, count: int, due: datetime) -> None:
         count=count,
         years=clinic.archived_kept_years,
         due=f"{due.astimezone(clinic.zone):%-d %B %Y}",
-        link=settings.SITE_URL.rstrip("/") + reverse("clients:erased"),
+        link=settings.SITE_URL.rstrip("/") + reverse("clinic:erased"),
     )
     subject = "Archived records are to be erased"
     send_mail(subject, words, settings.DEFAULT_FROM_EMAIL, [each.email for each in leads])

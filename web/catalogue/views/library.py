@@ -2,9 +2,6 @@
 
 from django import forms
 from django.contrib import messages
-from django.contrib.auth.decorators import login_required
-from django.db.models import Q
-from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
@@ -12,7 +9,7 @@ from web.accounts.access import clinician_only, looking
 from web.ui.forms import DescribedForm
 
 from ..actions import NotAPicture, add_picture, keep, put_away
-from ..models import LibraryEntry, Picture
+from ..models import LibraryEntry
 from ..queries import entries_of, library_of
 
 
@@ -112,15 +109,3 @@ def put_entry_away(request, pk):
         put_away(entry)
         messages.success(request, f"“{entry.name}” is not offered any more.")
     return redirect("catalogue:library")
-
-
-@login_required
-@require_GET
-def picture(request, pk):
-    """The picture itself, for its clinic's people, and for a client whose programme shows it."""
-    found = get_object_or_404(Picture.objects.filter(clinic=request.user.clinic_id or 0), pk=pk)
-    if request.user.practises:
-        shown = Q(programmes__document__items__contains=[{"picture": pk}])
-        get_object_or_404(request.user.visible_clients().filter(shown).distinct())
-    headers = {"Cache-Control": "private, max-age=31536000, immutable"}
-    return HttpResponse(bytes(found.image), content_type="image/jpeg", headers=headers)

@@ -13,7 +13,8 @@ from reedcore.catalogue.settings import shipped_ladders
 from reedcore.catalogue.tasks import BadTask, shipped_tasks, task_from, written_tasks
 from reedcore.devices.back_pressure import BackPressure
 from web.accounts.access import clinician_only, looking
-from web.clients.wording import HAZARDS, PROPS
+from web.clients.wording import PROPS
+from web.screening.wording import HAZARDS
 from web.ui.incoming import Unreadable, read_yaml
 
 from ..models import HiddenTask, OwnTask

@@ -3,19 +3,16 @@
 from django.contrib import messages
 from django.core.paginator import Paginator
 from django.shortcuts import redirect, render
-from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
-from web.accounts.access import clinician_only, looking, working_here
-from web.accounts.models import User
+from web.accounts.access import clinician_only, working_here
 
 from .. import actions
-from ..changes import changes_of_record
+from ..caution_lines import cautions_of
 from ..forms import RecordForm
 from ..models import Client
-from ..presenters import cautions_of
-from ..queries import blocks, client_seen_by, found_clients, newest_screen
-from ..wording import BLOCKS, PROPS
+from ..queries import client_seen_by, found_clients
+from ..wording import PROPS
 
 PER_PAGE = 50
 
@@ -40,7 +37,7 @@ def new(request):
     if request.method == "POST" and form.is_valid():
         client = actions.begin_record(form.save(commit=False))
         messages.success(request, f"{client} is on the list. The screen comes first.")
-        return redirect("clients:screen", pk=client.pk)
+        return redirect("screening:screen", pk=client.pk)
     return render(request, "clients/record_form.html", {"form": form})
 
 
@@ -72,7 +69,7 @@ def record(request, pk):
             )
             return render(request, "clients/record_form.html", {"form": form, **context})
         messages.success(request, "The record is saved.")
-        return redirect("clients:summary", pk=pk)
+        return redirect("record:summary", pk=pk)
     return render(request, "clients/record_form.html", {"form": form, **context})
 
 
@@ -100,35 +97,6 @@ def _shown(client, name, value):
     return display() if display else value
 
 
-@looking
-def summary(request, pk):
-    """The record as it is read: what stands against voicing first."""
-    client = client_seen_by(request.user, pk)
-    screen = newest_screen(client)
-    context = {
-        "client": client,
-        "screen": screen,
-        "blocks": [
-            BLOCKS[block] for block in blocks(client, on=timezone.localdate(), screen=screen)
-        ],
-        "cautions": cautions_of(client),
-        "props": [PROPS.get(code, code) for code in client.props],
-        "colleagues": _colleagues(client),
-        "changes": changes_of_record(client, most=8),
-    }
-    return render(request, "clients/summary.html", context)
-
-
-def _colleagues(client):
-    """Whom the record may be shared with, and with whom it is; nobody where all see everything."""
-    if client.clinic.sees_all:
-        return []
-    here = client.clinic.users.filter(role__in=User.AT_WORK, is_active=True)
-    shared = set(client.shared_with.values_list("pk", flat=True))
-    others = here.exclude(pk=client.clinician_id).order_by("last_name")
-    return [(each, each.pk in shared) for each in others]
-
-
 @clinician_only
 @require_POST
 def archive(request, pk):
@@ -148,4 +116,4 @@ def restore(request, pk):
     client = client_seen_by(request.user, pk)
     actions.restore_client(client, by=request.user)
     messages.success(request, f"{client} is back on the list.")
-    return redirect("clients:summary", pk=pk)
+    return redirect("record:summary", pk=pk)

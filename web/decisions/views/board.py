@@ -8,14 +8,14 @@ from django.views.decorators.http import require_POST
 from reedcore.decisions import Need, Step
 from web.accounts.access import clinician_only, looking
 from web.accounts.models import User
-from web.clients.first_steps import first_steps
 from web.clients.models import Client
+from web.clinic.first_steps import first_steps
 from web.keeping.epoch import recent_restore
 from web.programmes.wording import SCHOOLS
+from web.record.models import Decision
 from web.ui.navigation import back_to
 
 from ..board import concerned, grouped, lines_for, undelivered
-from ..models import Decision
 from ..wording import STEPS
 from .decide import undone
 

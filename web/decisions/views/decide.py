@@ -8,15 +8,15 @@ from reedcore.decisions import Step
 from reedcore.pitch import Spelling
 from web.accounts.access import clinician_only
 from web.clients.queries import client_seen_by
-from web.clients.wording import BLOCKS
 from web.messages.actions import address_of
 from web.programmes.actions import NotCleared, Nothing, OpenStops
 from web.programmes.wording import finding_words
+from web.record.models import Decision, RuleSettings
+from web.screening.wording import BLOCKS
 from web.ui.navigation import back_to
 
 from .. import actions
 from ..forms import RulesForm
-from ..models import Decision, RuleSettings
 from ..wording import STEPS
 
 #: Steps that end at the letter to the laryngologist.
@@ -40,7 +40,7 @@ def decide(request, pk):
         context["words"] = STEPS[Step(step)]
         return render(request, "decisions/message.html", context)
     if _accept(request, seen, task, step, writes=answer != WITHOUT) and step in _REFERS:
-        return redirect("clients:letter", pk=pk)
+        return redirect("notes:letter", pk=pk)
     return redirect(back)
 
 

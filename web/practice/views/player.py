@@ -13,10 +13,10 @@ from web.accounts.access import assisting, practising
 from web.clients.models import Helper
 from web.clients.queries import client_seen_by, link_of
 from web.keeping.epoch import epoch
-from web.programmes.queries import current_programme, tasks_of
+from web.record.asked import Asked
+from web.record.programmes import current_programme, tasks_of
 from web.sound.offers import offer_simulated
 
-from ..asked import Asked
 from ..forms import SimulatedForm
 from ..page_token import page_token
 from ..plan import session_plan

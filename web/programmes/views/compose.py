@@ -22,9 +22,11 @@ from web.calculators.forms import PatternForm
 from web.catalogue.actions import keep
 from web.catalogue.models import LibraryEntry
 from web.catalogue.queries import every_task, library_of, tasks_for
-from web.clients.queries import blocks, client_seen_by
-from web.clients.wording import BLOCKS
+from web.clients.queries import client_seen_by
 from web.programmes.wording import DOSE_KINDS, SCHOOLS, SORTS, WEEKDAYS, WORDINGS
+from web.record.programmes import current_programme, document_in_force, empty_for, version_of
+from web.screening.queries import blocks
+from web.screening.wording import BLOCKS
 from web.ui.incoming import read_json
 
 from .. import actions, confirming, presenters
@@ -32,14 +34,7 @@ from ..difference import differences
 from ..drafting import MOST_EDITS, Sent, take_edits
 from ..item_panel import item_panel
 from ..offers import SPECIAL, put_pattern
-from ..queries import (
-    current_programme,
-    document_in_force,
-    draft_document,
-    edition_of,
-    empty_for,
-    version_of,
-)
+from ..queries import draft_document, edition_of
 from ..wording import DAY_WORDS, VOICE_WORDS, finding_words
 
 _PAGE = re.compile("[A-Za-z0-9-]{8,40}")

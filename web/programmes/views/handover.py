@@ -33,7 +33,9 @@ from web.accounts.access import clinician_only, looking
 from web.accounts.second.again import asked_before_a_file
 from web.catalogue.queries import every_task
 from web.clients.queries import client_seen_by
-from web.clients.wording import IN_THE_MOUTH, PROPS, caution_advice
+from web.clients.wording import IN_THE_MOUTH, PROPS
+from web.record.programmes import version_of
+from web.screening.wording import caution_advice
 from web.ui.incoming import TooMuch, read_json
 from web.ui.pdf import pdf_of
 from web.ui.qr import qr_of
@@ -42,7 +44,6 @@ from web.ui.words import sentence_case
 from ..drafting import save_draft
 from ..drawings import inline_drawing
 from ..presenters import strand_name, target_words
-from ..queries import version_of
 from ..wording import problem_words
 
 #: Rows of the paper log: a fortnight of days.

@@ -7,12 +7,13 @@ from django.utils import timezone
 from reedcore.checks import Level
 from reedcore.pitch import Spelling
 from web.accounts.access import clinician_only
-from web.clients.queries import blocks, client_seen_by
-from web.clients.wording import BLOCKS
+from web.clients.queries import client_seen_by
+from web.record.programmes import current_task, note_name
+from web.screening.queries import blocks
+from web.screening.wording import BLOCKS
 
 from ..actions import NotCleared, OpenStops, publish_programme
 from ..forms import HoldForm
-from ..queries import current_task, note_name
 from ..wording import LEVELS, finding_words
 
 #: What the names of the reasons begin with, before the key of what each overrules.

@@ -11,20 +11,20 @@ from reedcore.history.load import DAYS as LOAD_DAYS
 from reedcore.history.load import load_of_week
 from web.accounts.access import looking
 from web.catalogue.queries import every_task
-from web.clients.actions import mark_read
 from web.clients.queries import client_seen_by
-from web.clients.stops_shown import shown_stops
 from web.decisions import presenters
 from web.decisions.actions import WRITES
 from web.decisions.client_status import proposal_from
-from web.decisions.columns import RULED
-from web.decisions.history import read_trials
-from web.decisions.models import Decision
 from web.decisions.presenters import practice_words
 from web.decisions.proposals import status_of
 from web.decisions.wording import effects_of, proposal_words
 from web.messages.actions import address_of
-from web.programmes.queries import current_programme, held_task, note_name
+from web.record.columns import RULED
+from web.record.history import read_trials
+from web.record.models import Decision
+from web.record.programmes import current_programme, held_task, note_name
+from web.screening.actions import mark_read
+from web.screening.shown_stops import shown_stops
 
 from ..page import SESSIONS, SPANS, Asked, page_for
 from ..told import told_lately
@@ -76,8 +76,9 @@ def client(request, pk):
     }
     response = render(request, "results/client.html", context)
     # a stop that came in since the page was made is not on it, and stays unread
-    if request.user.is_clinician and seen.has_unread:
-        mark_read([each.stop for each in context["stops"]], by=request.user)
+    stops = [each.stop for each in context["stops"]]
+    if request.user.is_clinician and any(stop.read_at is None for stop in stops):
+        mark_read(stops, by=request.user)
     return response
 
 

@@ -9,9 +9,10 @@ from django.utils import timezone
 from reedcore.history.courses import course_for
 from reedcore.history.series import session_of, summaries_of
 from web.accounts.access import looking
+from web.baseline.presenters import comparison
+from web.baseline.queries import reference_rows
 from web.catalogue.queries import every_task
-from web.clients.presenters import comparison
-from web.clients.queries import client_seen_by, reference_rows
+from web.clients.queries import client_seen_by
 
 from .. import comparison as comparing
 from ..page import efforts_of

@@ -3,12 +3,12 @@
 from datetime import date
 from zoneinfo import ZoneInfo
 
-from django.core.management import call_command
 from django.core.management.base import BaseCommand
 from django.utils import timezone
 
 from web.accounts.models import Clinic
 from web.demo.people import CLIENT_PIN, CLINIC, CLINICIAN_PASSWORD, CLINICIANS, PEOPLE
+from web.keeping.checks import migrate_checked
 
 
 class Command(BaseCommand):
@@ -26,7 +26,7 @@ class Command(BaseCommand):
 
     def handle(self, *, today, site, migrate, **options):
         if migrate:
-            call_command("migrate", verbosity=0, skip_checks=True)
+            migrate_checked()
         today = today or timezone.localdate(timezone=ZoneInfo(CLINIC["time_zone"]))
         if Clinic.objects.filter(name=CLINIC["name"]).exists():
             self.stdout.write("The demo clinic is there already.")

@@ -3,9 +3,9 @@
 from datetime import datetime
 from pathlib import Path
 
-from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError
 
+from web.keeping.checks import migrate_checked
 from web.scheduled.replaying import after_restore
 
 
@@ -40,7 +40,7 @@ class Command(BaseCommand):
                 "are as they were."
             )
         if migrate:
-            call_command("migrate", verbosity=0)
+            migrate_checked()
         for what, count in after_restore(journal, restored_to=at).items():
             if count:
                 self.stdout.write(f"{count} {what}")

@@ -12,7 +12,7 @@ from django.db import connections
 from procrastinate import exceptions
 from procrastinate.contrib.django import app
 
-from web.clients.jobs import STOPS
+from web.screening.jobs import STOPS
 
 logger = logging.getLogger(__name__)
 

@@ -1,0 +1,27 @@
+"""What can happen to a baseline sheet and to the targets that rest on it."""
+
+from .sheet import (
+    begin_baseline,
+    choose_trial,
+    close_baseline,
+    discard_trial,
+    keep_entries,
+    note_trial,
+    record_calibration,
+    record_sound,
+    record_typed,
+)
+from .targets import decide_target
+
+__all__ = [
+    "begin_baseline",
+    "choose_trial",
+    "close_baseline",
+    "decide_target",
+    "discard_trial",
+    "keep_entries",
+    "note_trial",
+    "record_calibration",
+    "record_sound",
+    "record_typed",
+]

@@ -1,0 +1,187 @@
+"""What can happen on a baseline sheet. Every trial is kept, each under its key exactly once."""
+
+from datetime import timedelta
+from functools import partial
+from typing import Any
+from uuid import UUID
+
+import numpy as np
+from django.db import IntegrityError, transaction
+from django.utils import timezone
+
+from reedcore.acoustics import QualityReason, Task, analyse
+from reedcore.acoustics.track.weighting import Weighting, weighted_by_db
+from reedcore.acoustics.voice.levels import steady_level_dbfs, steady_samples
+from reedcore.baseline.steps import BaselineStep, Capture
+from reedcore.baseline.take_figures import take_figures
+from reedcore.measures.trial import check_length
+from web.clients.models import Client
+from web.sound.capture import was_processed
+from web.sound.consumers import KeyTaken
+from web.sound.models import Calibration
+from web.sound.pool import POOL
+from web.ui.saving import lock_row, save_fields
+
+from ..models import Baseline, BaselineTrial
+
+#: A sheet that was begun so shortly ago, and has nothing on it, is begun once.
+_BEGUN_ONCE = timedelta(minutes=1)
+
+
+@transaction.atomic
+def begin_baseline(client: Client, *, by, at=None) -> Baseline:
+    """A new sheet; the one from before stays as it is. One that the same person has just begun is
+    the same one."""
+    lock_row(client)
+    at = at or timezone.now()
+    begun = client.baselines.filter(begun_by=by, closed_at=None, trials=None, entries={})
+    just_now = begun.filter(begun_at__gt=at - _BEGUN_ONCE, begun_at__lte=at).first()
+    return just_now or Baseline.objects.create(client=client, begun_at=at, begun_by=by)
+
+
+def record_sound(
+    baseline: Baseline,
+    step: BaselineStep,
+    *,
+    key: UUID,
+    source: str,
+    samples: np.ndarray,
+    rate_hz: int,
+    capture: dict | None = None,
+    at=None,
+) -> BaselineTrial:
+    """Measures a take for its step and keeps it, or gives back what its key brought before.
+
+    Raises:
+        reedcore.errors.Refusal: it cannot be measured; nothing is kept.
+        Busy: too many recordings wait to be measured.
+        KeyTaken: the key is another trial's.
+    """
+    saved = _saved_before(baseline, step, key)
+    if saved:
+        return saved
+    capture = capture or {}
+    check_length(len(samples) / rate_hz)
+    if step.capture is Capture.LEVEL:
+        frames = POOL.run(analyse, samples, rate_hz).frames
+        level, steady = steady_level_dbfs(frames), steady_samples(frames, samples, rate_hz)
+        weighted = {
+            each.value: round(weighted_by_db(steady, rate_hz, each), 2) for each in Weighting
+        }
+        figures: dict[str, Any] = {"level_dbfs": round(level, 2), "weighted_by_db": weighted}
+        reasons, snr = [], None
+    else:
+        wanted = partial(
+            analyse, task=Task(step.capture.value), min_hold_s=0.5, processed=was_processed(capture)
+        )
+        analysis = POOL.run(wanted, samples, rate_hz)
+        figures = take_figures(analysis, step)
+        reasons = [reason.value for reason in analysis.quality.reasons]
+        if step.capture is Capture.SPEECH and figures:  # who speaks holds nothing
+            reasons = [code for code in reasons if code != QualityReason.NO_VOICE.value]
+        snr = round(analysis.quality.snr_db, 1) if np.isfinite(analysis.quality.snr_db) else None
+    trial = BaselineTrial(
+        source=source, figures=figures, reasons=reasons, snr_db=snr, capture=capture
+    )
+    return _keep(trial, baseline, step, key, at)
+
+
+def record_typed(
+    baseline: Baseline, step: BaselineStep, *, key: UUID, figures: dict, source="typed", at=None
+) -> BaselineTrial:
+    """Keeps a figure that was read off elsewhere."""
+    saved = _saved_before(baseline, step, key)
+    if saved:
+        return saved
+    return _keep(BaselineTrial(source=source, figures=figures), baseline, step, key, at)
+
+
+def _keep(trial, baseline, step, key, at):
+    trial.key, trial.baseline, trial.step = key, baseline, step.code
+    trial.made_at = at or timezone.now()
+    try:
+        with transaction.atomic():
+            trial.save(force_insert=True)
+    except IntegrityError:
+        # two connections brought the same take at once: the first one in is the trial
+        saved = _saved_before(baseline, step, key)
+        if saved is None:
+            raise
+        return saved
+    return trial
+
+
+def _saved_before(baseline, step, key):
+    saved = BaselineTrial.objects.filter(pk=key).first()
+    if saved and (saved.baseline_id, saved.step) != (baseline.pk, step.code):
+        raise KeyTaken
+    return saved
+
+
+@transaction.atomic
+def discard_trial(trial: BaselineTrial, *, discarded: bool) -> None:
+    """Leaves a trial out, or takes it back in; it is kept either way."""
+    trial.discarded_at = timezone.now() if discarded else None
+    save_fields(trial, "discarded_at")
+
+
+@transaction.atomic
+def note_trial(trial: BaselineTrial, *, note: str) -> None:
+    """A remark on one trial."""
+    trial.note = note
+    save_fields(trial, "note")
+
+
+@transaction.atomic
+def choose_trial(trial: BaselineTrial, *, because: str) -> None:
+    """Takes this one instead of the best of its step; without a reason the best counts again."""
+    lock_row(trial.baseline)  # of two that choose at once, one is chosen
+    # one by one, so that each change is in the history
+    for beside in trial.baseline.trials.filter(step=trial.step, chosen=True):
+        beside.chosen, beside.chosen_because = False, ""
+        beside.save(update_fields=["chosen", "chosen_because"])
+    if because:
+        trial.chosen, trial.chosen_because = True, because
+        save_fields(trial, "chosen", "chosen_because")
+
+
+@transaction.atomic
+def keep_entries(baseline: Baseline, entries: dict) -> Baseline:
+    """Keeps typed entries beside those that are there."""
+    baseline = Baseline.objects.select_for_update().get(pk=baseline.pk)
+    baseline.entries = {**baseline.entries, **entries}
+    baseline.save(update_fields=["entries"])
+    return baseline
+
+
+def record_calibration(
+    trial: BaselineTrial, *, by, meter_db_spl: float, weighting: str, on=None
+) -> Calibration:
+    """Ties the meter's reading to what the device recorded of the same sound.
+
+    Raises:
+        reedcore.errors.ValueOutOfRange: a reading that no room has.
+    """
+    calibration = Calibration(
+        clinic=trial.baseline.client.clinic,
+        device=trial.capture.get("device", ""),
+        browser=trial.capture.get("browser", ""),
+        distance_m=trial.baseline.distance_m,
+        weighting=weighting,
+        meter_db_spl=meter_db_spl,
+        recorded_dbfs=trial.figures["level_dbfs"],
+        weighted_by_db=trial.figures.get("weighted_by_db", {}).get(weighting),
+        made_on=on or timezone.localdate(),
+        made_by=by,
+        simulated=trial.source == BaselineTrial.Source.SIMULATED,
+    )
+    _ = calibration.value  # refuses what cannot be before anything is kept
+    calibration.save(force_insert=True)
+    return calibration
+
+
+@transaction.atomic
+def close_baseline(baseline: Baseline) -> None:
+    """The sheet is done; it can still be read and compared."""
+    baseline.closed_at = timezone.now()
+    save_fields(baseline, "closed_at")

@@ -1,0 +1,42 @@
+"""A take at a step of the baseline sheet, in the consulting room."""
+
+from django.http import Http404
+
+from web.sound.consumers import LiveTake
+
+from .actions import record_sound
+from .queries import baseline_seen_by
+from .views.sheet import allowed_step, rendered_sheet
+
+
+class BaselineTake(LiveTake):
+    """One take of one trial; ``subject`` is the sheet and the step."""
+
+    def find(self, user, pk, step):
+        if not user.leads_sessions:
+            return None
+        try:
+            sheet = baseline_seen_by(user, pk)
+        except Http404:
+            return None
+        step = allowed_step(sheet, step)
+        return (sheet, step) if step and step.capture.is_heard else None
+
+    def clinic(self):
+        return self.subject[0].client.clinic
+
+    def target_hz(self):
+        return None
+
+    def save(self):
+        sheet, step = self.subject
+        record_sound(
+            sheet,
+            step,
+            key=self.key,
+            source=self.source,
+            samples=self.take.samples(),
+            rate_hz=self.take.rate_hz,
+            capture=self.capture,
+        )
+        return rendered_sheet(sheet, step, move_on=True)

@@ -1,0 +1,45 @@
+"""Baseline sheets, targets in force, and the clinic's reference table."""
+
+from django.shortcuts import get_object_or_404
+
+from reedcore.baseline import ReferenceRow
+from web.accounts.opened import note_record
+from web.clients.models import Client
+
+from .models import Baseline, BaselineTrial, Target
+
+
+def baseline_seen_by(user, pk: int) -> Baseline:
+    """That sheet, if this person may see its client."""
+    sheets = Baseline.objects.filter(client__in=user.visible_clients())
+    sheet = get_object_or_404(sheets.select_related("client__clinic", "begun_by"), pk=pk)
+    note_record(sheet.client_id)
+    return sheet
+
+
+def baseline_trial_seen_by(user, key) -> BaselineTrial:
+    """That trial, likewise."""
+    trials = BaselineTrial.objects.filter(baseline__client__in=user.visible_clients())
+    trial = get_object_or_404(trials.select_related("baseline__client__clinic"), pk=key)
+    note_record(trial.baseline.client_id)
+    return trial
+
+
+def targets_in_force(client: Client) -> dict[str, Target]:
+    """The newest decision of each kind."""
+    found = {}
+    for target in client.targets.select_related("decided_by", "baseline").order_by(
+        "decided_at", "pk"
+    ):
+        found[target.kind] = target
+    return found
+
+
+def reference_rows(clinic) -> list[ReferenceRow]:
+    """The clinic's table as the core reads it."""
+    return [
+        ReferenceRow(
+            row.measure, row.age_band or None, row.voice or None, row.low, row.high, row.source
+        )
+        for row in clinic.reference_figures.all()
+    ]

@@ -1,0 +1,30 @@
+"""One row of the clinic's reference table, as a form."""
+
+from django import forms
+
+from web.ui.forms import DescribedForm
+
+from .models import ReferenceFigure
+from .wording import MEASURES
+
+
+class ReferenceForm(DescribedForm, forms.ModelForm):
+    """One row of the reference table."""
+
+    measure = forms.ChoiceField(
+        choices=[(code, f"{label}, {unit}") for code, (label, unit) in MEASURES.items()]
+    )
+
+    class Meta:
+        model = ReferenceFigure
+        fields = ["measure", "age_band", "voice", "low", "high", "source"]
+
+    def clean(self):
+        """At least one end, in the right order, and one row a group."""
+        cleaned = super().clean()
+        low, high = cleaned.get("low"), cleaned.get("high")
+        if low is None and high is None:
+            raise forms.ValidationError("Give at least one end of the usual range.")
+        if low is not None and high is not None and low > high:
+            raise forms.ValidationError("The lower end lies above the upper one.")
+        return cleaned

@@ -1,0 +1,63 @@
+"""A made-up client at the sheet, and the simulated instruments beside them.
+
+Each has one seam: the address that a real instrument would answer at.
+"""
+
+from django.conf import settings
+
+from reedcore.baseline.steps import BaselineStep
+from reedcore.synthvoice import Clip, Hiss, Room, Silence, Talk, Voiced, render
+from reedcore.synthvoice.instruments import meter_reading_db_spl, spirometer_reading_ml
+from web.clients.models import Client
+
+#: Comfortable pitch in Hz and full volume in mL of the made-up voices.
+VOICES = {
+    Client.Voice.TREBLE: (212.0, 2900.0),
+    Client.Voice.BASS: (118.0, 3700.0),
+    Client.Voice.OWN: (165.0, 3200.0),
+}
+RATE_HZ = 48_000
+
+
+def simulated_take(
+    client: Client, step: BaselineStep, *, seed: int, rate_hz: int = RATE_HZ
+) -> Clip:
+    """What the made-up client does at a step; the same seed does the same again."""
+    hz, _ = VOICES[client.voice]
+    breath_s = settings.SIMULATED_BREATH_S
+    long_s = breath_s * (0.9 + 0.02 * (seed % 9))
+    short_s, said_s, glide_s = min(3.0, breath_s), min(4.0, breath_s), min(3.5, breath_s)
+    voice = {"jitter_cents": 5.0, "vowel": "ah"}
+    part = {
+        "calibration": Voiced(short_s, hz, level_dbfs=-24.0, **voice),
+        "comfortable": Voiced(short_s, hz * _near(seed), level_dbfs=-27.0, **voice),
+        "habitual": Talk(said_s, hz * 0.9, level_dbfs=-26.0),
+        "easiest": Talk(said_s, hz, level_dbfs=-26.0),
+        "vowel": Voiced(long_s, hz, fall_db=4.0, **voice),
+        "s": Hiss(long_s * 1.1),
+        "z": Voiced(
+            long_s * 0.95, hz, level_dbfs=-26.0, jitter_cents=5.0, vowel="ee", breathiness_db=-18.0
+        ),
+        "glide_up": Voiced(glide_s, ((0.0, hz / 1.3), (glide_s, hz * 2.2)), **voice),
+        "glide_down": Voiced(glide_s, ((0.0, hz * 2.1), (glide_s, hz / 1.4)), **voice),
+        "loud": Voiced(short_s, hz * 1.12, level_dbfs=-15.0, **voice),
+        "reading": Talk(said_s, hz * 0.92, level_dbfs=-26.0),
+        "talk": Talk(said_s, hz * 0.9, level_dbfs=-27.0),
+    }[step.code]
+    parts = (Silence(0.5), part, Silence(1.3 if step.ends_itself else 0.5))
+    return render(parts, room=Room(-68.0), rate_hz=rate_hz, seed=seed)
+
+
+def _near(seed):
+    """Nobody sits on the very same note twice: up to a sixth of a tone off."""
+    return 2.0 ** ((seed % 7 - 3) / 180)
+
+
+def meter_reading(dbfs: float, *, seed: int) -> float:
+    """The seam of the sound-level meter."""
+    return meter_reading_db_spl(dbfs, seed=seed)
+
+
+def spirometer_reading(client: Client, *, seed: int) -> float:
+    """The seam of the spirometer."""
+    return spirometer_reading_ml(usual_ml=VOICES[client.voice][1], seed=seed)

@@ -1,0 +1,1 @@
+"""The baseline sheet and the targets."""

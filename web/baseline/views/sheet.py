@@ -1,0 +1,315 @@
+"""The baseline sheet: one screen, driven by keys; every part of it comes back as HTML."""
+
+from uuid import UUID, uuid4
+
+from django.contrib import messages
+from django.http import HttpResponse, JsonResponse
+from django.shortcuts import redirect, render
+from django.template.loader import render_to_string
+from django.utils import timezone
+from django.views.decorators.http import require_GET, require_POST
+
+from reedcore.baseline.steps import BY_CODE, PASSAGE, STEPS, Capture
+from reedcore.errors import Refusal
+from reedcore.formats.wav import read_wav, write_wav
+from web.accounts.access import assisting, measuring
+from web.clients.queries import client_seen_by
+from web.screening.queries import blocks
+from web.screening.wording import BLOCKS
+from web.sound.consumers import KeyTaken
+from web.sound.offers import offer_simulated
+from web.sound.uploads import TakeFileForm
+from web.ui.wording import sentence
+
+from .. import actions, presenters
+from ..forms import VOLUME_KINDS, MeterForm, entry_form, typed_form
+from ..models import BaselineTrial
+from ..queries import baseline_seen_by, baseline_trial_seen_by, reference_rows
+from ..simulated import meter_reading, simulated_take, spirometer_reading
+from ..summaries import summary_of
+
+
+@measuring
+def baselines(request, pk):
+    """The sheets of a client; two of them side by side; a new one."""
+    client = client_seen_by(request.user, pk)
+    stands = blocks(client, on=timezone.localdate())
+    if request.method == "POST":
+        if stands:
+            messages.error(request, f"No sheet was begun. {BLOCKS[stands[0]]}")
+            return redirect("baseline:all", pk=pk)
+        sheet = actions.begin_baseline(client, by=request.user)
+        return redirect("baseline:sheet", pk=sheet.pk)
+    sheets = list(
+        client.baselines.select_related("client__clinic", "begun_by").prefetch_related("trials")
+    )
+    picked = [sheet for sheet in sheets if str(sheet.pk) in request.GET.getlist("sheet")][:2]
+    if len(picked) < 2 and len(sheets) > 1:
+        picked = sheets[:2]
+    context = {
+        "client": client,
+        "sheets": sheets,
+        "picked": picked,
+        "compared": presenters.comparison(picked[1], picked[0], reference_rows(client.clinic))
+        if len(picked) == 2
+        else [],
+        "blocks": [BLOCKS[block] for block in stands],
+    }
+    return render(request, "baseline/baselines.html", context)
+
+
+@measuring
+@require_GET
+def sheet(request, pk):
+    """The whole sheet, or only its changing part."""
+    baseline = baseline_seen_by(request.user, pk)
+    step = BY_CODE.get(request.GET.get("step", ""), STEPS[0])
+    context = _context(baseline, step)
+    if request.GET.get("part") == "1":
+        return JsonResponse({"stage": render_to_string("baseline/_sheet.html", context, request)})
+    context["offer_simulated"] = offer_simulated()
+    return render(request, "baseline/sheet.html", context)
+
+
+def rendered_sheet(baseline, step, *, move_on=False):
+    """The changing part; with ``move_on`` at the next step once this one is done."""
+    return render_to_string("baseline/_sheet.html", _context(baseline, step, move_on=move_on))
+
+
+def _context(baseline, step, *, move_on=False, form=None, meter_form=None):
+    client = baseline.client
+    trials = list(baseline.trials.all())
+    found = summary_of(baseline, trials)
+    out = presenters.taken_out(client, on=found.on)
+    lines = presenters.step_lines(baseline, trials, out)
+    # a level is done only with the meter's reading
+    done = lines[STEPS.index(step)].done and step.capture is not Capture.LEVEL
+    if step.code in out or (move_on and done):
+        step = presenters.next_step(lines, step)
+    of_step = presenters.trial_lines(step, trials, client)
+    kept = [line for line in of_step if line.trial.discarded_at is None]
+    if meter_form is None and step.capture is Capture.LEVEL and kept:
+        meter_form = _meter_form(baseline, kept[-1].trial)
+    return {
+        "client": client,
+        "baseline": baseline,
+        "step": step,
+        "lines": lines,
+        "next_step": presenters.next_step(lines, step),
+        "step_before": presenters.step_before(lines, step),
+        "trials": of_step,
+        "last": kept[-1] if kept else None,
+        "passage": PASSAGE if step.code == "reading" else "",
+        "typed": typed_form(step, client),
+        "entries": form or entry_form(step, baseline, found),
+        "meter": meter_form,
+        "volume_kinds": VOLUME_KINDS,
+        "volume_is": baseline.entries.get("volume_is", VOLUME_KINDS[0][0]),
+        "rows": presenters.derived_rows(found, baseline, reference_rows(client.clinic)),
+        "calibration": presenters.calibration_line(baseline, trials),
+    }
+
+
+def _meter_form(baseline, trial):
+    """Filled in by the simulated meter where the sound was simulated too."""
+    simulated = trial.source == BaselineTrial.Source.SIMULATED
+    reading = meter_reading(trial.figures["level_dbfs"], seed=trial.key.int % 2**31)
+    return MeterForm(
+        initial={
+            "meter_db_spl": f"{reading:.1f}" if simulated else None,
+            "weighting": "C",
+            "distance_cm": f"{baseline.distance_m * 100:g}",
+        }
+    )
+
+
+def _open_sheet(request, pk, step_code=None):
+    """The sheet and the step; no step where a caution or a block on record forbids it."""
+    baseline = baseline_seen_by(request.user, pk)
+    return baseline, allowed_step(baseline, step_code)
+
+
+def allowed_step(baseline, step_code):
+    """The step of that code, None where there is none or the record forbids its capture."""
+    step, today = BY_CODE.get(step_code), timezone.localdate()
+    if step is None or step.code in presenters.taken_out(baseline.client, on=today):
+        return None
+    captures = step.capture is not Capture.NOTHING
+    return None if captures and blocks(baseline.client, on=today) else step
+
+
+def _stage(baseline, step, **how):
+    return JsonResponse({"stage": rendered_sheet(baseline, step, **how)})
+
+
+def _refused(words):
+    return JsonResponse({"sentence": words}, status=422)
+
+
+def _form_again(baseline, step, **forms):
+    """The same part with what was typed and what is wrong with it."""
+    html = render_to_string("baseline/_sheet.html", _context(baseline, step, **forms))
+    return JsonResponse({"stage": html, "wrong": True})
+
+
+def _first_error(form):
+    return " ".join(str(error) for errors in form.errors.values() for error in errors)
+
+
+@assisting
+@require_POST
+def recording(request, pk, step):
+    """A trial from a WAV file."""
+    baseline, step = _open_sheet(request, pk, step)
+    form = TakeFileForm(request.POST, request.FILES)
+    if step is None or not step.capture.is_heard:
+        return _refused("There is nothing to be heard at this step.")
+    if not form.is_valid():
+        return _refused(_first_error(form))
+    try:
+        wav = read_wav(form.cleaned_data["recording"].read())
+        actions.record_sound(
+            baseline, step, key=form.cleaned_data["key"], source=BaselineTrial.Source.FILE,
+            samples=wav.samples, rate_hz=wav.rate_hz,
+        )  # fmt: skip
+    except Refusal as refusal:
+        return _refused(sentence(refusal))
+    except KeyTaken:
+        return _refused("This trial could not be told from another one. Load the page again.")
+    return _stage(baseline, step, move_on=True)
+
+
+@assisting
+@require_GET
+def simulated(request, pk, step):
+    """A made-up client's trial at this step, for machines without a microphone."""
+    baseline, step = _open_sheet(request, pk, step)
+    seed = request.GET.get("seed", "1")
+    if not offer_simulated() or step is None or not step.capture.is_heard or not seed.isdecimal():
+        return _refused("The simulated voice does not know that.")
+    clip = simulated_take(baseline.client, step, seed=int(seed) % 2**31)
+    return HttpResponse(write_wav(clip.samples, clip.rate_hz), content_type="audio/wav")
+
+
+@assisting
+@require_POST
+def typed(request, pk, step):
+    """A figure that was read off elsewhere; odd ones ask to be confirmed."""
+    baseline, step = _open_sheet(request, pk, step)
+    form = typed_form(step, baseline.client, request.POST) if step else None
+    if form is None:
+        return _refused("There is no figure to type at this step.")
+    if not form.is_valid():
+        answer = {"sentence": _first_error(form), "asks": form.asks}
+        return JsonResponse(answer, status=422)
+    if step.capture is Capture.VOLUME:
+        baseline = _keep_volume_kind(baseline, request.POST.get("volume_is"))
+    try:
+        actions.record_typed(baseline, step, key=_key(request), figures=form.kept())
+    except KeyTaken:
+        return _refused("This trial could not be told from another one. Load the page again.")
+    return _stage(baseline, step, move_on=True)
+
+
+def _key(request):
+    try:
+        return UUID(request.POST.get("key", ""))
+    except ValueError:
+        return uuid4()
+
+
+def _keep_volume_kind(baseline, kind):
+    if kind in dict(VOLUME_KINDS):
+        return actions.keep_entries(baseline, {"volume_is": kind})
+    return baseline
+
+
+@assisting
+@require_POST
+def spirometer(request, pk):
+    """One full breath into the (simulated) spirometer."""
+    baseline, step = _open_sheet(request, pk, "volume")
+    if step is None:
+        return _refused("The record forbids this step.")
+    if not offer_simulated():
+        return _refused("No spirometer is connected. Type its reading in.")
+    key = _key(request)
+    reading = spirometer_reading(baseline.client, seed=key.int % 2**31)
+    baseline = _keep_volume_kind(baseline, request.POST.get("volume_is"))
+    actions.record_typed(
+        baseline,
+        step,
+        key=key,
+        figures={"volume_ml": reading},
+        source=BaselineTrial.Source.SIMULATED,
+    )
+    return _stage(baseline, step, move_on=True)
+
+
+@assisting
+@require_POST
+def entries(request, pk, step):
+    """What is typed at a step without sound."""
+    baseline, step = _open_sheet(request, pk, step)
+    trials = list(baseline.trials.all())
+    form = entry_form(step, baseline, summary_of(baseline, trials), request.POST) if step else None
+    if form is None:
+        return _refused("There is nothing to type at this step.")
+    if not form.is_valid():
+        return _form_again(baseline, step, form=form)
+    done = sorted({*baseline.entries.get("done", []), step.code})
+    baseline = actions.keep_entries(baseline, {**form.kept(), "done": done})
+    return _stage(baseline, step, move_on=True)
+
+
+@assisting
+@require_POST
+def calibrate(request, pk):
+    """The meter's reading of the sound that was recorded last."""
+    baseline, step = _open_sheet(request, pk, "calibration")
+    trial = baseline.trials.filter(step="calibration", discarded_at=None).last()
+    form = MeterForm(request.POST)
+    if step is None:
+        return _refused("The record forbids this step.")
+    if trial is None:
+        return _refused("Record the sound first, while the meter shows it.")
+    if not form.is_valid():
+        return _form_again(baseline, step, meter_form=form)
+    baseline.distance_m = form.cleaned_data["distance_cm"] / 100
+    baseline.save(update_fields=["distance_m"])
+    trial.baseline = baseline
+    try:
+        actions.record_calibration(
+            trial, by=request.user, meter_db_spl=form.cleaned_data["meter_db_spl"],
+            weighting=form.cleaned_data["weighting"],
+        )  # fmt: skip
+    except Refusal as refusal:
+        return _refused(sentence(refusal))
+    following = STEPS[STEPS.index(step) + 1]
+    return _stage(baseline, following)
+
+
+@assisting
+@require_POST
+def trial(request, key, what):
+    """Leaves a trial out, takes it back, notes something on it, or takes it as the best."""
+    found = baseline_trial_seen_by(request.user, key)
+    words = request.POST.get("words", "").replace("\x00", "").strip()[:300]
+    if what in ("discard", "restore"):
+        actions.discard_trial(found, discarded=what == "discard")
+    elif what == "note":
+        actions.note_trial(found, note=words)
+    elif what == "choose":
+        if not words and not found.chosen:
+            return _refused("Write why this one counts instead of the best.")
+        actions.choose_trial(found, because=words)
+    return _stage(found.baseline, BY_CODE[found.step])
+
+
+@assisting
+@require_POST
+def close(request, pk):
+    """The sheet is done: on to the targets."""
+    baseline = baseline_seen_by(request.user, pk)
+    actions.close_baseline(baseline)
+    return redirect("baseline:targets", pk=baseline.client_id)

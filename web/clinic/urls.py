@@ -1,0 +1,25 @@
+"""The clinic's settings and people, and what only its lead sees."""
+
+from django.urls import path
+
+from .views import guarding, people, settings
+
+app_name = "clinic"
+urlpatterns = [
+    path("clinic/", settings.clinic, name="clinic"),
+    path("clinic/reference/", settings.add_reference, name="add_reference"),
+    path("clinic/reference/<int:pk>/remove/", settings.remove_reference, name="remove_reference"),
+    path("people/", people.people, name="people"),
+    path("opened/", guarding.opened, name="opened"),
+    path("erased/", guarding.erased, name="erased"),
+    path("<int:pk>/erase/", guarding.erase, name="erase"),
+    path("<int:pk>/keep/", guarding.keep, name="keep"),
+    path("people/invite/", people.invite, name="invite"),
+    path("people/<int:pk>/link/", people.new_link, name="new_link"),
+    path("people/<int:pk>/second-lost/", people.forget_second, name="forget_second"),
+    path("people/<int:pk>/leave/", people.leave, name="leave"),
+    path("people/<int:pk>/role/", people.role, name="role"),
+    path("people/cover/", people.cover, name="cover"),
+    path("people/cover/<int:pk>/end/", people.end_cover, name="end_cover"),
+    path("<int:pk>/shared/", people.shared, name="shared"),
+]

@@ -1,0 +1,1 @@
+"""The clinic's settings, its people, and what only its lead sees."""

@@ -1,0 +1,102 @@
+"""What only the lead sees and does: who opened which record, and erasing one."""
+
+from django.contrib import messages
+from django.core.paginator import Paginator
+from django.http import Http404, HttpResponse
+from django.shortcuts import redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from reedcore.formats.table_csv import write_table
+from web.accounts.access import lead_only
+from web.accounts.models import Opened, User
+from web.accounts.opened import opened_lines
+from web.accounts.second.again import asked_again
+from web.clients.actions.erasing import NotYet, belonging_to, plan_erasure, take_back
+from web.clients.models import Erasure
+from web.clients.queries import client_seen_by
+
+from ..opened_file import OpenedRow, opened_rows
+from ..wording import page_words, what_belongs
+
+PER_PAGE = 100
+MOST_EXPORTED = 200_000
+
+
+@lead_only
+@require_GET
+def opened(request):
+    """Who opened, printed, took out or changed which record; as a page, or as a file."""
+    clinic = request.user.clinic
+    asked = {name: request.GET.get(name, "") for name in ("by", "record", "kind")}
+    lines = opened_lines(clinic, **asked)
+    names = dict(clinic.clients.values_list("pk", "name"))
+    if request.GET.get("form") == "csv":
+        text = write_table(OpenedRow, opened_rows(lines[:MOST_EXPORTED], names))
+        response = HttpResponse(text, content_type="text/csv; charset=utf-8")
+        response["Content-Disposition"] = 'attachment; filename="who-opened-what.csv"'
+        return response
+    page = Paginator(lines, PER_PAGE).get_page(request.GET.get("page"))
+    for line in page:
+        line.name = names.get(line.record, f"erased, number {line.record}")
+        line.words = page_words(line.page)
+    context = {
+        "page": page,
+        "asked": asked,
+        "kinds": Opened.Kind.choices,
+        "people": clinic.users.filter(role=User.Role.CLINICIAN).order_by("last_name"),
+        "clients": sorted(names.items(), key=lambda each: each[1].casefold()),
+    }
+    return render(request, "clinic/opened.html", context)
+
+
+@lead_only
+@asked_again
+@require_http_methods(["GET", "POST"])
+def erase(request, pk):
+    """Asks twice, and plans it; until it is due it can be taken back."""
+    client = client_seen_by(request.user, pk)
+    waiting = _waiting(client)
+    if request.method == "POST" and waiting is None:
+        why, name = (request.POST.get(each, "").replace("\x00", "") for each in ("why", "name"))
+        try:
+            planned = plan_erasure(client, by=request.user, why=why, name=name)
+        except NotYet as refused:
+            messages.error(request, str(refused))
+        else:
+            on = timezone.localtime(planned.due_at)
+            words = f"{client} is erased on {on:%-d %B %Y}, unless it is taken back."
+            messages.success(request, words)
+            return redirect("clinic:erase", pk=pk)
+    context = {
+        "client": client,
+        "waiting": waiting,
+        "counts": what_belongs(belonging_to(client)),
+        "typed": request.POST.get("why", ""),
+    }
+    return render(request, "clinic/erase.html", context)
+
+
+@lead_only
+@require_POST
+def keep(request, pk):
+    """The erasure is taken back."""
+    client = client_seen_by(request.user, pk)
+    waiting = _waiting(client)
+    if waiting is None:
+        raise Http404
+    take_back(waiting, by=request.user)
+    messages.success(request, f"{client} is kept.")
+    return redirect("record:summary", pk=pk)
+
+
+def _waiting(client):
+    return Erasure.objects.filter(record=client.pk, taken_back_at=None, done_at=None).first()
+
+
+@lead_only
+@require_GET
+def erased(request):
+    """What was erased, and what waits."""
+    erasures = request.user.clinic.erasures.select_related("asked_by")
+    return render(request, "clinic/erased.html", {"lines": erasures})

@@ -1,0 +1,241 @@
+"""The people of a clinic: who is there, who is invited, who leaves."""
+
+from django import forms
+from django.contrib import messages
+from django.core.exceptions import ValidationError
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_GET, require_POST
+
+from web.accounts.access import clinician_only
+from web.accounts.actions import add_colleague, password_path
+from web.accounts.models import Cover, User
+from web.accounts.second.actions import forget_second_step
+from web.accounts.second.again import asked_again
+from web.accounts.second.required import with_second_step
+from web.clients.actions.people import (
+    NotOwner,
+    NotYet,
+    give_role,
+    let_back,
+    let_go,
+    share,
+    stand_in,
+)
+from web.clients.forms import DateInput
+from web.clients.queries import client_seen_by
+from web.record.changes import changes_of_people
+from web.ui.forms import DescribedForm
+
+ONLY_LEAD = "Only the lead of the clinic changes who works in it."
+
+
+#: What somebody may do here, in words.
+ROLES = [(role.value, role.label) for role in User.AT_WORK]
+
+
+class ColleagueForm(DescribedForm, forms.Form):
+    """Somebody who is to come in."""
+
+    name = forms.CharField(label="First and last name", max_length=150)
+    mail = forms.EmailField(label="Mail address")
+    role = forms.ChoiceField(label="May", choices=ROLES, initial=User.Role.CLINICIAN)
+
+
+class CoverForm(DescribedForm, forms.Form):
+    """Who is there for whom, and from when to when."""
+
+    of = forms.ModelChoiceField(User.objects.none(), label="For")
+    by = forms.ModelChoiceField(User.objects.none(), label="Stands in")
+    first = forms.DateField(label="From", widget=DateInput())
+    last = forms.DateField(label="To, included", widget=DateInput())
+
+    def __init__(self, *args, user, **kwargs):
+        super().__init__(*args, **kwargs)
+        here = user.clinic.users.filter(role=User.Role.CLINICIAN, is_active=True)
+        # everybody arranges their own holiday; the lead everybody's
+        self.fields["of"].queryset = here if user.is_lead else here.filter(pk=user.pk)
+        self.fields["by"].queryset = here
+        for name in ("of", "by"):
+            self.fields[name].label_from_instance = lambda each: each.get_full_name()
+
+    def clean(self):
+        said = super().clean()
+        if said.get("of") and said.get("of") == said.get("by"):
+            self.add_error("by", "Somebody else stands in.")
+        first, last = said.get("first"), said.get("last")
+        if first and last and last < first:
+            self.add_error("last", "The last day comes after the first.")
+        if last and last < timezone.localdate():
+            self.add_error("last", "That is over already.")
+        return said
+
+
+def _page(request, form=None, link="", whose=None, status=200, cover_form=None):
+    clinic = request.user.clinic
+    people = clinic.users.filter(role__in=User.AT_WORK).order_by("-is_active", "last_name")
+    today = timezone.now().astimezone(clinic.zone).date()
+    covers = Cover.objects.filter(of__clinic=clinic, last__gte=today)
+    caseload = {each.pk: clinic.clients.filter(clinician=each).count() for each in people}
+    context = {
+        "people": [(each, caseload[each.pk]) for each in people],
+        "active": [each for each in people if each.is_active and each.is_clinician],
+        "roles": ROLES,
+        "with_second_step": with_second_step(people),
+        "covers": covers.select_related("of", "by"),
+        "cover_form": cover_form or CoverForm(user=request.user),
+        "is_lead": request.user.is_lead,
+        "changes": changes_of_people(clinic, most=30) if request.user.is_lead else [],
+        "lead": clinic.lead,
+        "form": form or ColleagueForm(),
+        "link": request.build_absolute_uri(link) if link else "",
+        "whose": whose,
+    }
+    return render(request, "clinic/people.html", context, status=status)
+
+
+@clinician_only
+@require_GET
+def people(request):
+    """Everybody who signs in here."""
+    return _page(request)
+
+
+def _may(request) -> bool:
+    """Whether this is the lead; said where it is not."""
+    if request.user.is_lead:
+        return True
+    messages.error(request, ONLY_LEAD)
+    return False
+
+
+@clinician_only
+@asked_again
+@require_POST
+def invite(request):
+    """A colleague, and the link by which they choose a password."""
+    if not _may(request):
+        return redirect("clinic:people")
+    form = ColleagueForm(request.POST)
+    if form.is_valid():
+        try:
+            made = add_colleague(request.user.clinic, **form.cleaned_data)
+        except ValidationError as error:
+            form.add_error(None, error)
+        else:
+            return _page(request, link=password_path(made), whose=made)
+    return _page(request, form=form, status=422)
+
+
+def _colleague(request, pk):
+    return get_object_or_404(request.user.clinic.users.filter(role__in=User.AT_WORK), pk=pk)
+
+
+@clinician_only
+@asked_again
+@require_POST
+def new_link(request, pk):
+    """Another link to choose a password by; the ones before it end when it is used."""
+    whose = _colleague(request, pk)
+    if not _may(request) or not whose.is_active:
+        return redirect("clinic:people")
+    return _page(request, link=password_path(whose), whose=whose)
+
+
+@clinician_only
+@asked_again
+@require_POST
+def role(request, pk):
+    """What a colleague may do."""
+    whose = _colleague(request, pk)
+    wanted = request.POST.get("role", "")
+    if not _may(request) or wanted not in dict(ROLES):
+        return redirect("clinic:people")
+    try:
+        give_role(whose, wanted, by=request.user)
+    except NotYet as refused:
+        messages.error(request, str(refused))
+    else:
+        name = whose.get_full_name() or whose.username
+        messages.success(request, f"{name} may now {dict(ROLES)[wanted]}.")
+    return redirect("clinic:people")
+
+
+@clinician_only
+@asked_again
+@require_POST
+def forget_second(request, pk):
+    """A colleague has lost what the second step was made with."""
+    whose = _colleague(request, pk)
+    if not _may(request):
+        return redirect("clinic:people")
+    forget_second_step(whose)
+    name = whose.get_full_name() or whose.username
+    messages.success(request, f"{name} signs in by password alone, and sets up a new second step.")
+    return redirect("clinic:people")
+
+
+@clinician_only
+@require_POST
+def cover(request):
+    """Somebody stands in for a colleague."""
+    form = CoverForm(request.POST, user=request.user)
+    if not form.is_valid():
+        return _page(request, cover_form=form, status=422)
+    made = stand_in(**form.cleaned_data, made_by=request.user)
+    names = f"{made.by.get_full_name()} stands in for {made.of.get_full_name()}"
+    messages.success(request, f"{names} from {made.first:%-d %B} to {made.last:%-d %B}.")
+    return redirect("clinic:people")
+
+
+@clinician_only
+@require_POST
+def end_cover(request, pk):
+    """It ends, or does not begin."""
+    found = get_object_or_404(Cover.objects.filter(of__clinic=request.user.clinic), pk=pk)
+    if request.user.is_lead or request.user == found.of:
+        found.delete()
+        messages.success(request, "Nobody stands in any more.")
+    else:
+        messages.error(request, ONLY_LEAD)
+    return redirect("clinic:people")
+
+
+@clinician_only
+@require_POST
+def shared(request, pk):
+    """With whom a client is shared: the client's own clinician says so, or the lead."""
+    client = client_seen_by(request.user, pk)
+    chosen = [int(each) for each in request.POST.getlist("with") if each.isdecimal()]
+    here = request.user.clinic.users.filter(role__in=User.AT_WORK, is_active=True)
+    try:
+        share(client, list(here.filter(pk__in=chosen)), by=request.user)
+    except NotOwner:
+        messages.error(request, "Only the client’s own clinician or the lead shares a record.")
+    else:
+        messages.success(request, "Sharing is saved.")
+    return redirect("record:summary", pk)
+
+
+@clinician_only
+@asked_again
+@require_POST
+def leave(request, pk):
+    """Closes an account and hands its clients over; or opens it again."""
+    user = _colleague(request, pk)
+    if not _may(request):
+        return redirect("clinic:people")
+    if not user.is_active:
+        let_back(user)
+        messages.success(request, f"{user.get_full_name()} can come in again, by a new link.")
+        return redirect("clinic:people")
+    chosen = request.POST.get("to", "")
+    to = _colleague(request, int(chosen)) if chosen.isdecimal() else None
+    try:
+        count = let_go(user, to=to, by=request.user)
+    except NotYet as refused:
+        messages.error(request, str(refused))
+    else:
+        handed = f" {count} clients are {to.get_full_name()}’s now." if count else ""
+        messages.success(request, f"{user.get_full_name()} can no longer get in.{handed}")
+    return redirect("clinic:people")

@@ -1,0 +1,112 @@
+"""The clinic's own settings: safety, reference table, calibrations."""
+
+from django import forms
+from django.contrib import messages
+from django.db import IntegrityError, transaction
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from web.accounts.access import clinician_only
+from web.accounts.models import Clinic, User
+from web.baseline.models import ReferenceFigure
+from web.baseline.presenters import measure_name
+from web.baseline.reference_form import ReferenceForm
+from web.record.changes import changes_of
+from web.ui.forms import DescribedForm
+from web.ui.saving import save_form
+from web.ui.version import version
+
+ONLY_LEAD = "Only the lead of the clinic changes its settings."
+
+
+class ClinicForm(DescribedForm, forms.ModelForm):
+    """What holds for every client of the clinic."""
+
+    class Meta:
+        model = Clinic
+        fields = [
+            "name", "address", "time_zone", "a4_hz", "telephone", "emergency_number", "deputy",
+            "lead", "mail_label", "unexamined_limit_days", "questionnaire", "idle_minutes",
+            "log_kept_days", "archived_kept_years", "erased_after_days", "second_step_required",
+            "device_remembered_days", "sees_all",
+        ]  # fmt: skip
+        widgets = {"address": forms.Textarea(attrs={"rows": 3})}
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        own = User.objects.filter(clinic=self.instance, role=User.Role.CLINICIAN, is_active=True)
+        for name in ("deputy", "lead"):
+            self.fields[name].queryset = own
+            self.fields[name].label_from_instance = lambda user: (
+                user.get_full_name() or user.username
+            )
+
+
+@clinician_only
+def clinic(request):
+    """Settings, the reference table, and which devices are calibrated."""
+    settings_form = ClinicForm(request.POST or None, instance=request.user.clinic)
+    if request.method == "POST" and not request.user.is_lead:
+        messages.error(request, f"{ONLY_LEAD} Nothing was changed.")
+        return redirect("clinic:clinic")
+    if request.method == "POST" and settings_form.is_valid():
+        save_form(settings_form)
+        messages.success(request, "The clinic’s settings are saved.")
+        return redirect("clinic:clinic")
+    return _page(request, settings_form, ReferenceForm())
+
+
+def _page(request, settings_form, reference_form):
+    today = timezone.localdate()
+    own = Clinic.objects.get(pk=request.user.clinic_id)
+    calibrations = [
+        {"row": row, "expires": row.value.expires_on, "holds": today < row.value.expires_on}
+        for row in own.calibrations.select_related("made_by")[:30]
+    ]
+    rows = [(row, measure_name(row.measure)) for row in own.reference_figures.all()]
+    context = {
+        "form": settings_form,
+        "reference_form": reference_form,
+        "rows": rows,
+        "calibrations": calibrations,
+        "changes": [each for each in changes_of(own, most=12) if each.lines],
+        "version": version(),
+    }
+    return render(request, "clinic/clinic.html", context)
+
+
+@clinician_only
+@require_POST
+def add_reference(request):
+    """One row more in the table."""
+    if not request.user.is_lead:
+        messages.error(request, f"{ONLY_LEAD} Nothing was changed.")
+        return redirect("clinic:clinic")
+    form = ReferenceForm(request.POST)
+    if form.is_valid():
+        row = form.save(commit=False)
+        row.clinic = request.user.clinic
+        try:
+            with transaction.atomic():
+                row.save(force_insert=True)
+        except IntegrityError:
+            form.add_error(
+                None, "There is a row for this measure, age and voice already: remove it first."
+            )
+        else:
+            messages.success(request, "The row is in the table.")
+            return redirect("clinic:clinic")
+    return _page(request, ClinicForm(instance=request.user.clinic), form)
+
+
+@clinician_only
+@require_POST
+def remove_reference(request, pk):
+    """One row less; its history stays."""
+    if not request.user.is_lead:
+        messages.error(request, f"{ONLY_LEAD} Nothing was changed.")
+        return redirect("clinic:clinic")
+    get_object_or_404(ReferenceFigure, pk=pk, clinic=request.user.clinic).delete()
+    messages.success(request, "The row is out of the table.")
+    return redirect("clinic:clinic")

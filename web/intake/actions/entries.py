@@ -1,0 +1,230 @@
+"""Entries of a session come in, from a device or from the clinician's screen, each exactly once."""
+
+from dataclasses import dataclass
+from uuid import UUID
+
+from django.db import transaction
+from django.utils import timezone
+
+from reedcore.formats.wav import Recording
+from reedcore.safety import Flag
+from web.accounts.models import User
+from web.clients.models import Client
+from web.record.models import PrescribedTask, ReferenceVowel, SelfReport, Session, Trial
+from web.record.programmes import current_programme
+from web.screening.actions import add_words, record_stop
+from web.screening.models import Stop
+from web.sound import capture
+from web.ui.incoming import Unreadable, one_line, read_json
+
+from ..clock import Clock, beginning_of
+from ..entry import SCHEMAS, BadEntry
+from ..forms import LARGEST_ENTRY
+from ..models import NotTaken
+from .takes import record_by_hand, record_reference, record_sound, record_told
+
+
+@dataclass(frozen=True)
+class Arrived:
+    """What an entry became; one of them, or none where it only changed the session."""
+
+    session: Session | None
+    trial: Trial | None = None
+    vowel: ReferenceVowel | None = None
+    stop: Stop | None = None
+    report: SelfReport | None = None
+
+
+def take_in(
+    client: Client, entry: dict, *, clock: Clock, by: User, wav: Recording | None = None
+) -> Arrived:
+    """Keeps one entry, or finds that it was kept before.
+
+    Args:
+        entry: checked.
+        by: who sends it: the client, or the clinician who leads the session.
+        wav: the sound that belongs to it.
+
+    Raises:
+        BadEntry: a time, a version or a task that is not this client's.
+        reedcore.errors.Refusal, KeyTaken, ValueError: as the recording of tries says.
+    """
+    kind = entry["kind"]
+    if kind == "stop":
+        # before its session: what a client says is wrong waits for nothing
+        return Arrived(None, stop=take_stop(client, entry, clock=clock))
+    session = open_session(client, entry["session"], clock=clock, by=by)
+    at = clock.moment(entry["at"], since=beginning_of(session.programme))
+    if kind == "ended":
+        return Arrived(_end(session, entry, at))
+    if kind == "mark":
+        return Arrived(session, report=_mark(client, entry, session, at))
+    if kind == "reference":
+        if wav is None:
+            raise BadEntry("a reference without its sound")
+        vowel = record_reference(
+            session,
+            key=UUID(entry["key"]),
+            samples=wav.samples,
+            rate_hz=wav.rate_hz,
+            capture=capture.told(entry.get("capture") or {}),
+            at=at,
+        )
+        return Arrived(session, vowel=vowel)
+    if kind in ("sound", "timed", "told"):
+        return Arrived(session, trial=_trial(client, entry, session, at, wav))
+    return Arrived(session)
+
+
+def open_session(client: Client, said: dict, *, clock: Clock, by: User) -> Session:
+    """The session an entry belongs to: made by whichever of its entries comes first.
+
+    Raises:
+        BadEntry: it belongs to a version that this client does not have, or its key to another.
+    """
+    programme = client.programmes.filter(version=said["version"]).first()
+    if programme is None:
+        raise BadEntry("no such version")
+    begun = clock.moment(said["begun_at"], since=beginning_of(programme))
+    session, _ = Session.objects.get_or_create(
+        key=UUID(said["key"]),
+        defaults={
+            "client": client,
+            "programme": programme,
+            "sort": said["sort"],
+            "day": said["day"],
+            "voice": said.get("voice", ""),
+            "place": Session.Place.CLINIC if by.leads_sessions else Session.Place.HOME,
+            "begun_at": begun.at,
+            "device_time": begun.device_time,
+            "items_planned": said.get("planned", 0),
+            "hours_since_medication": said.get("hours_since_medication"),
+            "device": said.get("device", ""),
+            "clock_off_s": clock.noted_s,
+            "led_by": by if by.leads_sessions else None,
+            "helper": client.helpers.filter(pk=said.get("helper") or 0).first(),
+        },
+    )
+    if session.client_id != client.pk:
+        raise BadEntry("the session is another client's")
+    return session
+
+
+def _trial(client, entry, session, at, wav):
+    task = _task(client, entry["task"])
+    given = {
+        "key": UUID(entry["key"]),
+        "at": at,
+        "session": session,
+        "role": entry.get("role", ""),
+    }
+    if entry["kind"] == "told":
+        return record_told(task, figures=entry["figures"], **given)
+    given["set_s"] = entry.get("set_s")
+    if entry["kind"] == "timed":
+        return record_by_hand(task, seconds=entry["seconds"], **given)
+    if wav is None:
+        raise BadEntry("a try without its sound")
+    return record_sound(
+        task,
+        number=entry.get("number"),
+        beat_s=entry.get("beat_s"),
+        source=entry["source"],
+        samples=wav.samples,
+        rate_hz=wav.rate_hz,
+        capture=capture.told(entry.get("capture") or {}),
+        **given,
+    )
+
+
+def _task(client, pk) -> PrescribedTask:
+    tasks = PrescribedTask.objects.select_related("programme__client__clinic")
+    task = tasks.filter(pk=pk, programme__client=client).first()
+    if task is None:
+        raise BadEntry("no such task")
+    return task
+
+
+def _mark(client, entry, session, at):
+    task = _task(client, entry["task"]) if entry.get("task") else None
+    report, _ = SelfReport.objects.get_or_create(
+        key=UUID(entry["key"]),
+        defaults={
+            "client": client,
+            "session": session,
+            "task": task,
+            "kind": entry["mark"],
+            "value": entry["value"],
+            "said_at": at.at,
+            "device_time": at.device_time,
+        },
+    )
+    if report.client_id != client.pk:
+        raise BadEntry("the key is another client's")
+    if report.kind == SelfReport.Kind.COMMENT:
+        add_words(client, report.value, session_key=session.key, said_at=report.said_at)
+    return report
+
+
+def take_stop(client: Client, entry: dict, *, clock: Clock) -> Stop | None:
+    """Keeps what a client says is wrong, whatever else of the entry fits or does not; None where
+    nothing was said.
+
+    Args:
+        entry: its key, flags that there are, the time, a comment, and what session it was in.
+    """
+    programme = current_programme(client)
+    at = clock.moment(entry.get("at"), since=beginning_of(programme) if programme else clock.now)
+    session = entry.get("session") or {}
+    return record_stop(
+        client,
+        key=UUID(entry["key"]),
+        flags=[Flag(code) for code in entry["flags"]],
+        said_at=at.at,
+        device_time=at.device_time,
+        clinicians=[programme.published_by] if programme else [],
+        session_key=UUID(session["key"]) if session.get("key") else None,
+        comment=entry.get("comment", ""),
+    )
+
+
+@transaction.atomic
+def _end(session, entry, at):
+    """A session ends once; what comes again changes nothing."""
+    locked = Session.objects.select_for_update().get(pk=session.pk)
+    if locked.ended_at is None:
+        locked.ended_at, locked.ending = max(at.at, locked.begun_at), entry["ending"]
+        locked.end_received_at = timezone.now()
+        locked.items_done = entry.get("done", 0)
+        locked.save(update_fields=["ended_at", "end_received_at", "ending", "items_done"])
+    return locked
+
+
+#: So many rows of what a client's devices could not hand in are kept; the newest say enough.
+MOST_NOT_TAKEN = 100
+
+
+def note_not_taken(client: Client, text: str, *, reason: str, key: str = "") -> None:
+    """Note that an entry was refused, for whoever has to help; nothing of what it says is kept.
+
+    Args:
+        key: what tells it from others where its own key cannot be read.
+    """
+    try:
+        entry = read_json(text, most_bytes=LARGEST_ENTRY, mend=True)
+    except Unreadable:
+        entry = {}
+    entry = entry if isinstance(entry, dict) else {}
+    session = entry.get("session")
+    device = session.get("device", "") if isinstance(session, dict) else ""
+    kind = entry.get("kind")
+    row = {
+        "kind": one_line(kind)[:12] if isinstance(kind, str) and kind in SCHEMAS else "unknown",
+        "reason": one_line(reason)[:120],
+        "device": one_line(str(device))[:200],
+    }
+    NotTaken.objects.update_or_create(
+        client=client, key=one_line(str(entry.get("key", key)))[:40], defaults=row
+    )
+    old = client.not_taken.values_list("pk", flat=True)[MOST_NOT_TAKEN:]
+    client.not_taken.filter(pk__in=list(old)).delete()

@@ -1,0 +1,79 @@
+"""What a device is told of a try or a vowel that arrived: its figures in words, and the picture."""
+
+from django.template.loader import render_to_string
+from django.utils import timezone
+
+from reedcore.acoustics import QualityReason
+from web.keeping.epoch import epoch
+from web.practice.presenters import stage, tried
+from web.record.asked import Asked
+from web.record.models import ReferenceVowel, Trial
+from web.record.today import REFERENCE_VOWELS, reference_dbfs, tries_today, vowels_on
+from web.sound.wording import reasons
+
+from .receipts import receipt, receipt_of_trial
+
+#: A shift of the comfortable voice by more asks about the distance (MEASURES §5.5).
+SHIFT_ASKS_DB = 4.0
+
+
+def try_answer(trial: Trial) -> dict:
+    """The try in one sentence, and the picture of its task with it in place."""
+    shown = tried(trial)
+    return {
+        "sentence": shown["sentence"],
+        "outcome": trial.outcome,
+        "seconds": trial.drawn_s if trial.total_s is not None else None,
+        "heard": trial.total_s is not None or bool(trial.figures),
+        "more": [
+            *(
+                f"{part['name'].capitalize()} {part['words']}."
+                for part in shown["parts"]
+                if part["verdict"] == Trial.Outcome.NOT_JUDGED and trial.total_s is not None
+            ),
+            *shown["reasons"],
+        ],
+        "stage": rendered_stage(trial.task),
+        "receipt": receipt_of_trial(trial) if trial.session else None,
+        **of_epoch(),
+    }
+
+
+def of_epoch() -> dict:
+    """The epoch that an answer is of: in another, the device offers what it has sent once more."""
+    return {"epoch": str(epoch().pk)}
+
+
+def rendered_stage(task) -> str:
+    """The picture of a task with today's tries in it."""
+    return render_to_string(
+        "practice/_stage.html", stage(Asked(task), tries_today([task])[task.pk])
+    )
+
+
+def vowel_answer(vowel: ReferenceVowel, capture: dict) -> dict:
+    """Whether more vowels are wanted on this device, and whether the distance seems to differ."""
+    kept = {"receipt": receipt(vowel.client, vowel.session, vowel), **of_epoch()}
+    return {**_of_vowel(vowel, capture), **kept}
+
+
+def _of_vowel(vowel, capture):
+    device = {"device": vowel.device, "browser": vowel.browser} if vowel.device else capture
+    have = vowels_on(vowel.client, device).count()
+    if vowel.level_dbfs is None:
+        words = reasons(vowel.reasons) or reasons([QualityReason.NO_VOICE])
+        return {"more": REFERENCE_VOWELS - have if have < REFERENCE_VOWELS else 0, "asks": False,
+                "sentence": f"Its level could not be judged. {words[0]}"}  # fmt: skip
+    if have < REFERENCE_VOWELS:
+        return {"more": REFERENCE_VOWELS - have, "asks": False, "sentence": "That one is kept."}
+    first = reference_dbfs(vowel.client, device)
+    shift = vowel.level_dbfs - first
+    far = abs(shift) > SHIFT_ASKS_DB
+    words = "Your comfortable voice is known here now."
+    if far:
+        way = "stronger" if shift > 0 else "softer"
+        words = (
+            f"That was {abs(shift):.0f} decibels {way} than your comfortable voice on this device. "
+            "Is the microphone a hand’s length and a half away, 30 centimetres?"
+        )
+    return {"more": 0, "asks": far, "sentence": words, "at": timezone.now().isoformat()}

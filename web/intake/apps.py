@@ -1,0 +1,7 @@
+"""The app's place in Django."""
+
+from django.apps import AppConfig
+
+
+class IntakeConfig(AppConfig):
+    name = "web.intake"

@@ -1,0 +1,90 @@
+"""A device's clock against this one: what it says is set right, bounded, and kept beside the
+result."""
+
+from dataclasses import dataclass
+from datetime import UTC, datetime, time, timedelta
+from typing import Any
+
+from reedcore.programme.document import dose_of
+from web.record.models import Programme
+
+#: A device's clock that is off by less is not worth noting.
+NOTED = timedelta(minutes=2)
+#: A version may have been practised so long before it was kept here: it was taught the day before.
+BEFORE_ITS_START = timedelta(days=1)
+
+
+@dataclass(frozen=True)
+class Moment:
+    """When something happened.
+
+    Attributes:
+        at: as this clock has it, never in the future and never before the programme.
+        device_time: what the device's clock said, where that was another time.
+    """
+
+    at: datetime
+    device_time: str = ""
+
+
+@dataclass(frozen=True)
+class Clock:
+    """A device's clock, found from when it says that it sent something.
+
+    Attributes:
+        now: when that came here.
+        off: what has to be added to the device's times.
+    """
+
+    now: datetime
+    off: timedelta
+
+    @classmethod
+    def of(cls, sent_at: Any, *, now: datetime) -> "Clock":
+        """From the device's own "now"; without one its times are taken as they are."""
+        sent = _read(sent_at)
+        return cls(now, now - sent if sent else timedelta())
+
+    @property
+    def noted_s(self) -> int | None:
+        """Whole seconds, where the clock is off by enough to say so."""
+        return round(self.off.total_seconds()) if abs(self.off) > NOTED else None
+
+    def moment(self, said: Any, *, since: datetime) -> Moment:
+        """A time of the device set right. One that cannot be is when it came here: a result is
+        never lost to a clock, and never stands outside its programme.
+
+        Args:
+            since: when the programme began.
+        """
+        told = _read(said)
+        at = told and _sum(told, self.off)
+        if at is None or not since - BEFORE_ITS_START <= at <= self.now:
+            at = self.now
+        apart = told is None or abs(told - at) > NOTED
+        return Moment(at, str(said)[:40] if apart else "")
+
+
+def beginning_of(programme: Programme) -> datetime:
+    """When a version could be practised first: it was published, or its dose begins."""
+    began = programme.published_at
+    if not programme.document:
+        return began
+    start = datetime.combine(dose_of(programme.document).start, time(), UTC)
+    return min(began, start)
+
+
+def _read(said: Any) -> datetime | None:
+    """A time with its zone, in UTC; None where it is none."""
+    try:
+        told = datetime.fromisoformat(said)
+        return told.astimezone(UTC) if told.tzinfo else None
+    except (TypeError, ValueError, OverflowError):
+        return None
+
+
+def _sum(told: datetime, off: timedelta) -> datetime | None:
+    try:
+        return told + off
+    except OverflowError:
+        return None

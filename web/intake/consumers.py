@@ -1,0 +1,112 @@
+"""A take at a prescribed task, or of the comfortable voice, from a client's device."""
+
+from django.utils import timezone
+
+from reedcore.measures import KINDS, kind_of
+from web.record.asked import Asked
+from web.record.programmes import item_of, note_hz, tasks_of
+from web.record.today import reference_dbfs
+from web.sound.consumers import BadAbout, LiveTake
+
+from .actions import open_session, record_reference, record_sound
+from .answers import try_answer, vowel_answer
+from .clock import Clock
+from .entry import BadEntry, about_try, checked
+
+
+class _PracticeTake(LiveTake):
+    """A take that belongs to a session."""
+
+    def session(self):
+        """Its session, which this take may be the first to speak of."""
+        said = self.about.get("session")
+        if said is None:
+            return None
+        at = said.get("begun_at") if isinstance(said, dict) else None
+        try:
+            # the same check that an entry goes through
+            checked({"key": str(self.key), "at": at, "kind": "begun", "session": said})
+            return open_session(
+                self.client(),
+                said,
+                clock=Clock.of(self.about.get("now"), now=timezone.now()),
+                by=self.scope["user"],
+            )
+        except BadEntry as bad:
+            raise BadAbout(str(bad)) from bad
+
+    def clinic(self):
+        return self.client().clinic
+
+    def client(self):
+        """Whose take it is."""
+        raise NotImplementedError
+
+
+class TakeConsumer(_PracticeTake):
+    """One take of one try at a task."""
+
+    def find(self, user, pk):
+        if not (user.practises or user.leads_sessions):
+            return None
+        task = tasks_of(user).filter(pk=pk).first()
+        return task if task and kind_of(task.measure).is_heard else None
+
+    def client(self):
+        return self.subject.programme.client
+
+    def target_hz(self):
+        return note_hz(self.subject)
+
+    def level_band(self):
+        item = item_of(self.subject)
+        floor, ceiling = item.get("floor"), item.get("ceiling")
+        zero = reference_dbfs(self.client(), self.capture)
+        return None if zero is None or floor is ceiling is None else (zero, floor, ceiling)
+
+    def listens_for(self):
+        # on a rung of air first it may be another kind than its measure says
+        return KINDS[Asked(self.subject).asking.kind].live
+
+    def save(self):
+        try:
+            of_try = about_try(self.about)
+        except BadEntry as bad:
+            raise BadAbout(str(bad)) from bad
+        trial = record_sound(
+            self.subject,
+            key=self.key,
+            source=self.source,
+            samples=self.take.samples(),
+            rate_hz=self.take.rate_hz,
+            capture=self.capture,
+            session=self.session(),
+            **of_try,
+        )
+        return try_answer(trial)
+
+
+class ReferenceConsumer(_PracticeTake):
+    """The comfortable voice, which levels on this device are judged against."""
+
+    def find(self, user):
+        return user.visible_clients().select_related("clinic").first() if user.practises else None
+
+    def client(self):
+        return self.subject
+
+    def target_hz(self):
+        return None
+
+    def save(self):
+        session = self.session()
+        if session is None:
+            raise BadAbout("a reference without its session")
+        vowel = record_reference(
+            session,
+            key=self.key,
+            samples=self.take.samples(),
+            rate_hz=self.take.rate_hz,
+            capture=self.capture,
+        )
+        return vowel_answer(vowel, self.capture)

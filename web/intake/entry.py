@@ -1,0 +1,200 @@
+"""What a device sends of a session: entries, each with a key of its own, as a JSON Schema.
+
+A device keeps an entry until it is told that it arrived, and may send it any number of times.
+"""
+
+from datetime import datetime
+from typing import Any
+from uuid import UUID
+
+import jsonschema
+
+from reedcore.dose.today import Day, SessionType, Voice
+from reedcore.safety import ASKABLE
+from web.record.models import SelfReport, Session
+
+#: No programme, task or version has a number beyond it.
+_NUMBER = {"type": "integer", "minimum": 1, "maximum": 2**31 - 1}
+_KEY = {"type": "string", "format": "uuid", "maxLength": 40}
+_AT = {"type": "string", "format": "date-time", "maxLength": 40}
+_TEXT = {"type": "string", "maxLength": 500}
+SESSION = {
+    "type": "object",
+    "properties": {
+        "key": _KEY,
+        "version": _NUMBER,
+        "sort": {"enum": [each.value for each in SessionType]},
+        "day": {"enum": [each.value for each in Day]},
+        "voice": {"enum": ["", *(each.value for each in Voice)]},
+        "begun_at": _AT,
+        "planned": {"type": "integer", "minimum": 0, "maximum": 200},
+        "hours_since_medication": {"type": ["number", "null"], "minimum": 0, "maximum": 72},
+        "device": {"type": "string", "maxLength": 200},
+        # who helped, as the page that began it knew them; whoever sends it may be another
+        "helper": {**_NUMBER, "type": ["integer", "null"]},
+    },
+    "required": ["key", "version", "sort", "day", "begun_at"],
+    "additionalProperties": False,
+}
+_TRY = {
+    "task": _NUMBER,
+    "role": {"enum": ["", "poor", "good"]},
+    "set_s": {"type": ["number", "null"], "minimum": 0.5, "maximum": 90},
+    # of a pattern, which round; of a start on its beat, where in the recording that was
+    "number": {"type": ["integer", "null"], "minimum": 1, "maximum": 60},
+    "beat_s": {"type": ["number", "null"], "minimum": 0, "maximum": 300},
+}
+_FIGURES = {
+    "type": "object",
+    "properties": {
+        "reps": {"type": "integer", "minimum": 0, "maximum": 500},
+        "minutes": {"type": "number", "minimum": 0, "maximum": 180},
+        "breaths": {"type": "integer", "minimum": 0, "maximum": 500},
+        "count": {"type": "number", "minimum": 0, "maximum": 100000},
+        "lines": {"type": "integer", "minimum": 0, "maximum": 500},
+        "ticks": {"type": "array", "items": _TEXT, "maxItems": 40},
+    },
+    "minProperties": 1,
+    "additionalProperties": False,
+}
+#: What each kind of report may say.
+_REPORTS = {
+    SelfReport.Kind.EFFORT: {"type": "integer", "minimum": 1, "maximum": 10},
+    SelfReport.Kind.CONCENTRATION: {"type": "integer", "minimum": 1, "maximum": 10},
+    SelfReport.Kind.STRAIN: {
+        "type": "object",
+        "properties": {
+            "said": {"type": "boolean"},
+            "where": {"enum": ["", "throat", "jaw", "chest", "belly", "shoulders"]},
+        },
+        "required": ["said"],
+        "additionalProperties": False,
+    },
+    SelfReport.Kind.FELT: {"enum": ["yes", "not_sure", "no"]},
+    SelfReport.Kind.SKIPPED: {"enum": ["cant", "no_prop", "tired", "other"]},
+    SelfReport.Kind.BREATH: {"enum": ["left", "just", "ran_out"]},
+    SelfReport.Kind.DEPTH: {"type": "number", "minimum": 0, "maximum": 20},
+    SelfReport.Kind.COMMENT: {"type": "string", "minLength": 1, "maxLength": 500},
+    SelfReport.Kind.BOTHER: {"type": "integer", "minimum": 0, "maximum": 10},
+    SelfReport.Kind.DEMANDS: {"enum": ["little", "usual", "much"]},
+    SelfReport.Kind.DISTANCE: {"enum": ["right", "changed"]},
+}
+
+
+def _kind(**properties):
+    return {
+        "type": "object",
+        "properties": {"key": _KEY, "at": _AT, "session": SESSION, **properties},
+        "required": ["key", "at", "session", "kind"],
+        "additionalProperties": False,
+    }
+
+
+SCHEMAS = {
+    "begun": _kind(kind={"const": "begun"}),
+    "timed": _kind(
+        kind={"const": "timed"}, seconds={"type": "number", "minimum": 0, "maximum": 86400}, **_TRY
+    ) | {"required": ["key", "at", "session", "kind", "task", "seconds"]},
+    "told": _kind(kind={"const": "told"}, figures=_FIGURES, **_TRY)
+    | {"required": ["key", "at", "session", "kind", "task", "figures"]},
+    "sound": _kind(
+        kind={"const": "sound"},
+        source={"enum": ["microphone", "simulated", "file"]},
+        capture={"type": "object", "maxProperties": 8},
+        **_TRY,
+    )
+    | {"required": ["key", "at", "session", "kind", "task", "source"]},
+    "reference": _kind(
+        kind={"const": "reference"},
+        source={"enum": ["microphone", "simulated"]},
+        capture={"type": "object", "maxProperties": 8},
+    ),
+    "mark": _kind(
+        kind={"const": "mark"},
+        mark={"enum": list(SelfReport.Kind.values)},
+        value={},
+        task={**_NUMBER, "type": ["integer", "null"]},
+    )
+    | {"required": ["key", "at", "session", "kind", "mark", "value"]},
+    "stop": _kind(
+        kind={"const": "stop"},
+        flags={
+            "type": "array",
+            "items": {"enum": [flag.value for flag in ASKABLE]},
+            "minItems": 1,
+            "maxItems": 20,
+        },
+        comment=_TEXT,
+    )
+    | {"required": ["key", "at", "session", "kind", "flags"]},
+    "ended": _kind(
+        kind={"const": "ended"},
+        ending={"enum": list(Session.Ending.values)},
+        done={"type": "integer", "minimum": 0, "maximum": 200},
+    )
+    | {"required": ["key", "at", "session", "kind", "ending"]},
+}  # fmt: skip
+_FORMATS = jsonschema.FormatChecker()
+_VALIDATORS = {
+    kind: jsonschema.Draft202012Validator(schema, format_checker=_FORMATS)
+    for kind, schema in SCHEMAS.items()
+}
+_REPORT_VALIDATORS = {
+    kind: jsonschema.Draft202012Validator(schema) for kind, schema in _REPORTS.items()
+}
+
+
+class BadEntry(ValueError):
+    """What came is no entry; the message is for the log, not for the client."""
+
+
+def checked(entry: Any) -> dict:
+    """The entry, which fits its schema.
+
+    Raises:
+        BadEntry: it does not.
+    """
+    kind = entry.get("kind") if isinstance(entry, dict) else None
+    validator = _VALIDATORS.get(kind) if isinstance(kind, str) else None
+    if validator is None:
+        raise BadEntry("no such kind of entry")
+    problem = jsonschema.exceptions.best_match(validator.iter_errors(entry))
+    if problem is None and kind == "mark":
+        found = _REPORT_VALIDATORS[SelfReport.Kind(entry["mark"])].iter_errors(entry["value"])
+        problem = jsonschema.exceptions.best_match(found)
+    if problem is not None:
+        # the place and the rule only: the words themselves are the client's, and this is logged
+        raise BadEntry(f"{kind}: {problem.json_path}: {problem.validator}")
+    for name in (entry["key"], entry["session"]["key"]):
+        UUID(name)
+    for said in (entry["at"], entry["session"]["begun_at"]):
+        _check_zone(said)
+    return entry
+
+
+_OF_TRY = jsonschema.Draft202012Validator(
+    {"type": "object", "properties": {name: _TRY[name] for name in _TRY if name != "task"}}
+)
+
+
+def about_try(said: dict) -> dict:
+    """Of what a live take is told of, what it says of its try, by the schema of entries.
+
+    Raises:
+        BadEntry: it does not fit.
+    """
+    problem = jsonschema.exceptions.best_match(_OF_TRY.iter_errors(said))
+    if problem is not None:
+        raise BadEntry(f"about: {problem.json_path}: {problem.validator}")
+    return {"role": "", **{name: said[name] for name in _TRY if name in said and name != "task"}}
+
+
+def _check_zone(said: str) -> None:
+    """A time without its zone could mean any of 26 hours; which hour it was is checked
+    elsewhere."""
+    try:
+        zone = datetime.fromisoformat(said).tzinfo
+    except ValueError:
+        zone = None
+    if zone is None:
+        raise BadEntry("a time without its zone")

@@ -1,0 +1,28 @@
+"""What a device sent and was refused."""
+
+from django.db import models
+
+from web.clients.models import Client
+from web.ui.times import moment
+
+
+class NotTaken(models.Model):
+    """That something a device sent was refused, for whoever has to help: what it was of, and why.
+
+    The thing itself stays on the device, where the client can save it to a file.
+    """
+
+    client = models.ForeignKey(Client, on_delete=models.CASCADE, related_name="not_taken")
+    key = models.CharField(max_length=40)
+    kind = models.CharField(max_length=12)
+    reason = models.CharField(max_length=120)
+    device = models.CharField(max_length=200, blank=True)
+    at = models.DateTimeField(default=moment)
+
+    class Meta:
+        db_table = "practice_nottaken"
+        ordering = ["-at", "-pk"]
+        constraints = [models.UniqueConstraint(fields=["client", "key"], name="one_row_an_entry")]
+
+    def __str__(self):
+        return f"{self.kind} of {self.client}: {self.reason}"

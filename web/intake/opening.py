@@ -1,0 +1,58 @@
+"""What was sealed on a device is opened here."""
+
+from base64 import b64decode
+from dataclasses import dataclass
+
+from cryptography.exceptions import InvalidTag
+
+from web.clients.models import Client
+from web.practice.sealing import PURPOSE, SUITE, key_of, load
+
+from .forms import LARGEST_RECEIPT
+
+#: Before the words of an entry: how many bytes they are; what follows them is its sound.
+_LENGTH_BYTES = 4
+
+
+class Unopened(ValueError):
+    """It is no seal of ours, is of another client's key, or was changed on the way."""
+
+
+@dataclass(frozen=True)
+class Opened:
+    """What had been sealed: an entry as its device wrote it, and its recording where it has one."""
+
+    words: str
+    sound: bytes | None
+
+
+def opened(client: Client, sealed: bytes) -> Opened:
+    """What one of this client's devices had sealed.
+
+    Raises:
+        Unopened: it cannot be opened with the client's key, or holds no entry.
+    """
+    made = key_of(client.pk)
+    if made is None:
+        raise Unopened("no key was made for this client")
+    try:
+        plain = SUITE.decrypt(bytes(sealed), load(made), info=PURPOSE)
+    except (InvalidTag, ValueError) as wrong:
+        raise Unopened("it does not open with the client's key") from wrong
+    length = int.from_bytes(plain[:_LENGTH_BYTES], "big")
+    words, sound = plain[_LENGTH_BYTES:][:length], plain[_LENGTH_BYTES + length :]
+    if not 0 < length <= LARGEST_RECEIPT or len(words) < length:
+        raise Unopened("it holds no entry")
+    return Opened(words.decode("utf-8", errors="replace"), sound or None)
+
+
+def opened_text(client: Client, sealed: str) -> str:
+    """The words of what came as text.
+
+    Raises:
+        Unopened: as `opened`.
+    """
+    try:
+        return opened(client, b64decode(sealed, validate=True)).words
+    except ValueError as wrong:  # a letter outside ASCII is no binascii.Error
+        raise Unopened("it is no base64") from wrong

@@ -1,0 +1,134 @@
+"""What a device is given for each entry that the clinic has: a receipt, with which the entry can be
+put back where a restore has lost it.
+
+It holds the rows that the entry became, signed by the site, so that a sound need not be kept and is
+not measured twice. The device keeps it sealed and cannot read it.
+"""
+
+from datetime import datetime
+
+from django.core import serializers, signing
+from django.core.serializers.json import DjangoJSONEncoder
+from django.db import IntegrityError, models, transaction
+
+from web.accounts.models import User
+from web.clients.models import Client
+from web.record.models import ReferenceVowel, SelfReport, Session, Trace, Trial
+from web.screening.actions import add_words
+
+_SALT = "practice: receipt"
+#: In this order: each may point at those before it.
+_KINDS = (Session, Trial, Trace, SelfReport, ReferenceVowel)
+#: What an end adds to a session that is there already.
+_OF_AN_END = ("ended_at", "end_received_at", "ending", "items_done")
+
+
+class _Exact(DjangoJSONEncoder):
+    """Moments to the microsecond, as the database has them."""
+
+    def default(self, o):
+        return o.isoformat() if isinstance(o, datetime) else super().default(o)
+
+
+class NoReceipt(ValueError):
+    """It is none of this site's, of another client's, or of what the restored records lack."""
+
+
+def receipt(client: Client, *rows: models.Model | None) -> str:
+    """Return the receipt for the rows that an entry became; a row that is None is left out."""
+    there = [row for row in rows if row is not None]
+    programmes = {
+        str(each.pk): each.published_at.isoformat()
+        for each in (_programme_of(row) for row in there)
+        if each is not None
+    }
+    held = {
+        "record": client.pk,
+        "created": client.created_at.isoformat(),
+        "programmes": programmes,
+        "rows": serializers.serialize("json", there, cls=_Exact),
+    }
+    return signing.dumps(held, salt=_SALT, compress=True)
+
+
+def receipt_of_trial(trial: Trial) -> str:
+    """Return the receipt for a try: its session and its trace belong to it."""
+    return receipt(
+        trial.task.programme.client,
+        trial.session,
+        trial,
+        Trace.objects.filter(pk=trial.pk).first(),
+    )
+
+
+@transaction.atomic
+def put_back(client: Client, text: str) -> bool:
+    """Keep again what a receipt is for; what is there already stays as it is.
+
+    Returns:
+        Whether anything was missing.
+
+    Raises:
+        NoReceipt: it does not hold for this client's records as they are now.
+    """
+    held = _read(text)
+    if (held["record"], held["created"]) != (client.pk, client.created_at.isoformat()):
+        raise NoReceipt("it is of another record")
+    _check_programmes(client, held["programmes"])
+    rows = [each.object for each in serializers.deserialize("json", held["rows"])]
+    rows.sort(key=lambda row: _KINDS.index(type(row)))
+    put = [_put(client, row) for row in rows]
+    return any(put)
+
+
+def _read(text: str) -> dict:
+    try:
+        held = signing.loads(text, salt=_SALT)
+    except (signing.BadSignature, ValueError, TypeError) as wrong:
+        raise NoReceipt("it was not signed by this site") from wrong
+    return held
+
+
+def _check_programmes(client: Client, wanted: dict[str, str]) -> None:
+    """Numbers are given anew after a restore: a programme is the same where it was also published
+    at the same moment."""
+    there = client.programmes.filter(pk__in=wanted).values_list("pk", "published_at")
+    if {str(pk): at.isoformat() for pk, at in there} != wanted:
+        raise NoReceipt("its version of the programme is not in the restored records")
+
+
+def _put(client: Client, row: models.Model) -> bool:
+    kept = type(row)._base_manager.filter(pk=row.pk).first()
+    if kept is None:
+        _without_who_is_gone(row)
+        try:
+            with transaction.atomic():
+                row.save(force_insert=True)
+        except IntegrityError as wrong:
+            if type(row)._base_manager.filter(pk=row.pk).exists():
+                return False  # another tab put it back meanwhile
+            raise NoReceipt("the restored records lack what it belongs to") from wrong
+        if isinstance(row, SelfReport) and row.kind == SelfReport.Kind.COMMENT:
+            add_words(client, row.value, session_key=row.session_id, said_at=row.said_at)
+        return True
+    if isinstance(kept, Session) and kept.ended_at is None and row.ended_at is not None:
+        fields = {name: getattr(row, name) for name in _OF_AN_END}
+        return bool(Session.objects.filter(pk=kept.pk, ended_at=None).update(**fields))
+    return False
+
+
+def _without_who_is_gone(row: models.Model) -> None:
+    if not isinstance(row, Session):
+        return
+    if row.led_by_id and not User.objects.filter(pk=row.led_by_id).exists():
+        row.led_by_id = None
+    if row.helper_id and not row.client.helpers.filter(pk=row.helper_id).exists():
+        row.helper_id = None
+
+
+def _programme_of(row: models.Model):
+    if isinstance(row, Session):
+        return row.programme
+    if isinstance(row, Trial):
+        return row.task.programme
+    return None

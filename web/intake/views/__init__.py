@@ -1,0 +1,1 @@
+"""What a device sends of a session, and logs typed or imported."""

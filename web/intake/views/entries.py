@@ -1,0 +1,361 @@
+"""What a device sends of a session: entries, each with a fate of its own, and stops, apart from all
+else and before it.
+
+What an answer means to the device: 200 it is kept; 4xx it never will be, this entry alone; 401 sign
+in again; 410 the link is closed; 429 and 5xx send it again later.
+"""
+
+import logging
+import re
+from base64 import b64encode
+from dataclasses import dataclass
+from functools import partial
+from hashlib import sha256
+from uuid import UUID, uuid5
+
+from django.conf import settings
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import DataError, IntegrityError
+from django.http import JsonResponse
+from django.utils import timezone
+from django.views.decorators.csrf import csrf_exempt
+from django.views.decorators.http import require_POST
+
+from reedcore.errors import Refusal
+from reedcore.formats.wav import read_wav
+from reedcore.safety import ASKABLE, Flag
+from web.accounts.guessing import Limit, allowed
+from web.clients.models import Helper
+from web.clients.nameless import by_a_link
+from web.clients.queries import link_of
+from web.practice.access import CLOSED, client_of, shut_out
+from web.practice.page_token import holder_of
+from web.screening.actions import take_back
+from web.sound.consumers import KeyTaken
+from web.sound.pool import RETRY_AFTER_S, Busy
+from web.ui.faults import fault_of
+from web.ui.incoming import Unreadable, read_json
+from web.ui.wording import sentence
+
+from ..actions import note_not_taken, take_in, take_stop
+from ..answers import of_epoch, try_answer, vowel_answer
+from ..clock import Clock
+from ..entry import BadEntry, checked
+from ..forms import LARGEST_ENTRY, LARGEST_RECEIPT, EntryForm, SealedForm
+from ..opening import Unopened, opened, opened_text
+from ..receipts import NoReceipt, put_back, receipt
+
+logger = logging.getLogger(__name__)
+
+#: A stop is a few hundred bytes; one that lay sealed, with a long comment, a few thousand. What is
+#: longer than this is kept without its reason.
+LARGEST_STOP = settings.LARGEST_ANONYMOUS_BODY_BYTES - 1
+_KEYS = UUID("0c0f3f36-6f0d-4a30-8f0f-0b7a9a2d5a55")
+#: More than anybody's fingers do, and less than a device's backlog minds waiting for.
+ENTRIES = Limit("entries of a client", most=600, window_s=60)
+STOPS = Limit("stops of a client", most=100, window_s=60)
+
+
+@require_POST
+def entries(request):
+    """One entry of the client's own session."""
+    return _of_whoever_is_in(request, None, _entry)
+
+
+@require_POST
+def clinic_entries(request, pk):
+    """One entry of a session that is led in the clinic."""
+    return _of_whoever_is_in(request, pk, _entry)
+
+
+@require_POST
+def opened_entry(request):
+    """What lies sealed on the client's own device, for saving it to a file."""
+    return _of_whoever_is_in(request, None, _opened)
+
+
+@require_POST
+def clinic_opened_entry(request, pk):
+    """The same, of a session that was led in the clinic."""
+    return _of_whoever_is_in(request, pk, _opened)
+
+
+def _of_whoever_is_in(request, pk, answer):
+    """An entry is taken from whom its page was made for; whoever else is signed in by now signs in
+    again, and the entry waits."""
+    user = request.user
+    if not user.is_authenticated or user.leads_sessions == (pk is None):
+        return shut_out(request)
+    client = client_of(user, pk)
+    if client is None:
+        return shut_out(request)
+    page = holder_of(request.headers.get("X-Practice-Page", ""))
+    if page is not None and page.client.pk != client.pk:
+        return shut_out(request)
+    if not allowed(ENTRIES, client.pk):
+        return _later(429, ENTRIES.window_s)
+    return answer(request, client)
+
+
+def _opened(request, client):
+    try:
+        found = _unsealed(request, client)
+    except Unopened:
+        return _refusal(SHUT)
+    if not _is_of(found.words, client, request.user):
+        return _refusal(SOMEBODY_ELSES)
+    sound = b64encode(found.sound).decode() if found.sound else None
+    return JsonResponse({"entry": found.words, "recording": sound})
+
+
+def _is_of(words, client, user):
+    """Return whether this person may read what was sealed: their own words, or a client's whom they
+    treat."""
+    if user.leads_sessions:
+        return True
+    try:
+        entry = read_json(words, most_bytes=LARGEST_ENTRY, mend=True)
+    except Unreadable:
+        entry = None
+    session = entry.get("session") if isinstance(entry, dict) else None
+    helper = session.get("helper") if isinstance(session, dict) else None
+    link = link_of(client, user)
+    own = link.pk if isinstance(link, Helper) else None
+    return helper == own
+
+
+def _unsealed(request, client):
+    """What came as it lay on its device.
+
+    Raises:
+        Unopened: it cannot be opened, or is too large to be tried.
+    """
+    form = SealedForm(request.POST, request.FILES)
+    if not form.is_valid():
+        raise Unopened("it is no file, or too large")
+    return opened(client, form.cleaned_data["sealed"].read())
+
+
+def _form(request, client):
+    """An entry as the page sends it on which it was done; or as it lay sealed on its device, where
+    that page is gone.
+
+    Raises:
+        Unopened: it cannot be opened.
+    """
+    if "sealed" not in request.FILES:
+        return EntryForm(request.POST, request.FILES)
+    found = _unsealed(request, client)
+    given = _receipt_in(found.words)
+    if given is not None:
+        return given
+    files = {"recording": SimpleUploadedFile("try.wav", found.sound)} if found.sound else {}
+    return EntryForm({"entry": found.words}, files)
+
+
+@dataclass(frozen=True)
+class Receipt:
+    """What a device was given for an entry that it had sent."""
+
+    text: str
+
+
+def _receipt_in(words: str) -> Receipt | None:
+    try:
+        said = read_json(words, most_bytes=LARGEST_RECEIPT, mend=True)
+    except Unreadable:
+        return None
+    given = said.get("receipt") if isinstance(said, dict) else None
+    return Receipt(given) if isinstance(given, str) else None
+
+
+def _entry(request, client):
+    try:
+        form = _form(request, client)
+    except Unopened as shut:
+        note_not_taken(client, "", reason=str(shut), key=_digest_of(request.FILES["sealed"]))
+        return _refusal(SHUT)
+    refused = partial(_refused, client, form)
+    if isinstance(form, Receipt):
+        return _put_back(request, client, form)
+    if not form.is_valid():
+        return refused(next(iter(form.errors.values()))[0])
+    try:
+        entry = checked(read_json(form.cleaned_data["entry"], most_bytes=LARGEST_ENTRY, mend=True))
+        sound = form.cleaned_data["recording"]
+        arrived = take_in(
+            client,
+            entry,
+            clock=Clock.of(request.POST.get("sent_at"), now=timezone.now()),
+            by=request.user,
+            wav=read_wav(sound.read()) if sound else None,
+        )
+    except Refusal as refusal:
+        return refused(sentence(refusal))
+    except KeyTaken:
+        return refused("This try could not be told from another one. Load the page again.")
+    except Busy:
+        return _later(503, RETRY_AFTER_S)
+    except (BadEntry, Unreadable, ValueError) as bad:
+        logger.warning("an entry was refused: %s", type(bad).__name__)
+        return refused(MISFIT, reason=_reason(bad))
+    except (DataError, IntegrityError):
+        # the database is the last to look: what it does not take, no second sending will change
+        logger.exception("fault %s: the database took no entry", fault_of(request))
+        return refused(MISFIT, reason=f"fault {fault_of(request)}")
+    return JsonResponse(_answer(client, arrived))
+
+
+def _answer(client, arrived):
+    """What the device is told of what arrived; with the receipt, and the epoch that it is of."""
+    if arrived.trial:
+        return try_answer(arrived.trial)
+    if arrived.vowel:
+        return vowel_answer(arrived.vowel, {})
+    rows = (arrived.session, arrived.report)
+    given = {"receipt": receipt(client, *rows)} if arrived.session else {}
+    return {"kept": True, **given, **of_epoch()}
+
+
+def _put_back(request, client, given):
+    """What the clinic had acknowledged before its records were restored."""
+    try:
+        put_back(client, given.text)
+    except NoReceipt as not_one:
+        key = _digest(given.text)
+        note_not_taken(client, "", reason=f"after a restore: {not_one}", key=key)
+        return _refusal(MISFIT)
+    return JsonResponse({"kept": True, "receipt": given.text, **of_epoch()})
+
+
+SHUT = "What this device kept could not be opened. Tell your clinic."
+SOMEBODY_ELSES = "Somebody else wrote this on this device. Only they and the clinic can open it."
+MISFIT = "This could not be kept: it does not fit your programme as it is now."
+
+
+def _reason(bad):
+    """The cause for whoever helps; these say a place and a rule, and repeat nothing of the
+    entry."""
+    return str(bad) if isinstance(bad, BadEntry | Unreadable) else "a value that does not fit"
+
+
+def _refused(client, form, words, *, reason=""):
+    note_not_taken(client, form.data.get("entry", ""), reason=reason or words)
+    return _refusal(words)
+
+
+def _refusal(words):
+    return JsonResponse({"state": "refused", "sentence": words}, status=422)
+
+
+def _later(status, seconds):
+    words = "Too much is being worked on just now. This is sent again by itself."
+    response = JsonResponse({"sentence": words}, status=status)
+    response["Retry-After"] = str(seconds)
+    return response
+
+
+@csrf_exempt  # a page's own signed token opens it, and nothing but this
+@require_POST
+@by_a_link
+def stop(request):
+    """Keep a stop, or that it was pressed by mistake.
+
+    Whatever has a genuine page token is kept: signed in or not, under a link that was replaced or
+    by an account that was closed, with any time, key, reason and length. What cannot be read of it
+    is kept as "reason unknown"."""
+    said = _said(request.read(LARGEST_STOP + 1))
+    holder = holder_of(said.get("page"))
+    if holder is None:
+        return JsonResponse({"sentence": "This is not from a practice page of ours."}, status=403)
+    if not allowed(STOPS, holder.client.pk):
+        return _later(429, STOPS.window_s)
+    key = _key(said.get("key"))
+    if said.get("taken_back") is True:
+        goes_on = take_back(holder.client, key)
+        return JsonResponse({"kept": True, "goes_on": goes_on, **of_epoch()})
+    flags, said = _reasons(holder.client, said)
+    session = said.get("session")
+    entry = {
+        "key": str(key),
+        "flags": flags,
+        "at": said.get("at"),
+        "comment": str(said.get("comment") or "")[:500],
+        "session": {"key": str(_key(session))} if session else {},
+    }
+    clock = Clock.of(said.get("sent_at"), now=timezone.now())
+    if take_stop(holder.client, entry, clock=clock) is None:
+        # the client's record was erased after the page was looked up
+        return JsonResponse({"sentence": CLOSED, "state": "closed"}, status=410)
+    state = "open" if holder.stands else "closed"
+    return JsonResponse({"kept": True, "state": state, "keeps": holder.replaced, **of_epoch()})
+
+
+#: The token of a page and the stop's key, in a body that cannot be read as a whole.
+_PAGE = re.compile(rb'"page"\s*:\s*"([^"\\]{1,600})"')
+_STOP_KEY = re.compile(rb'"key"\s*:\s*"([^"\\]{1,64})"')
+
+
+def _said(body: bytes) -> dict:
+    """Return what a stop says; of a body that is too long or damaged, whose page it is from and its
+    key. One without a key gets the same key each time it is sent."""
+    try:
+        said = read_json(body, most_bytes=LARGEST_STOP, mend=True)
+        return said if isinstance(said, dict) else {}
+    except Unreadable:
+        page, key = _PAGE.search(body), _STOP_KEY.search(body)
+        return {
+            "page": page[1].decode("ascii", "replace") if page else "",
+            "key": key[1].decode("ascii", "replace") if key else sha256(body).hexdigest(),
+            "taken_back": b'"taken_back":true' in body.replace(b" ", b""),
+        }
+
+
+def _reasons(client, said):
+    """Return the flags, and the stop with what had been sealed. Where a part cannot be read, the
+    reason is unknown, beside the flags that can be."""
+    unknown = set()
+    if "sealed" in said:
+        try:
+            said = said | _of_stop(opened_text(client, str(said["sealed"])))
+        except Unopened as shut:
+            note_not_taken(client, "", reason=f"stop: {shut}", key=_digest(str(said["sealed"])))
+            unknown = {Flag.UNKNOWN_REASON.value}
+    flags = _known(said.get("flags")) | unknown
+    return sorted(flags or {Flag.UNKNOWN_REASON.value}), said
+
+
+def _digest_of(file) -> str:
+    file.seek(0)
+    return _digest(file.read(LARGEST_ENTRY))
+
+
+def _digest(sealed: str | bytes) -> str:
+    """Return a key for what could not be opened: the same each time that it is sent."""
+    raw = sealed.encode("utf-8", "replace") if isinstance(sealed, str) else sealed
+    return f"sealed {sha256(raw).hexdigest()[:30]}"
+
+
+def _of_stop(text):
+    """What of a stop lies sealed on its device; nothing else of it is taken from there."""
+    try:
+        kept = read_json(text, most_bytes=LARGEST_STOP, mend=True)
+    except Unreadable:
+        kept = None
+    if not isinstance(kept, dict):
+        raise Unopened("it holds no stop")
+    return {name: kept.get(name) for name in ("flags", "comment", "session")}
+
+
+def _known(flags):
+    """The flags that there are; what a page of another version says besides is passed over."""
+    said = flags if isinstance(flags, list) else []
+    return {flag.value for flag in ASKABLE if flag.value in said}
+
+
+def _key(text) -> UUID:
+    """The key that was sent; of anything else one that is always the same for it."""
+    try:
+        return UUID(str(text))
+    except ValueError:
+        return uuid5(_KEYS, str(text))

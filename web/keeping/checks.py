@@ -1,0 +1,44 @@
+"""Refuses a database that stopped halfway before the migrations were squashed."""
+
+from django.core.checks import Error, Tags, register
+from django.core.management import call_command
+from django.db import connections
+from django.db.migrations.loader import MigrationLoader
+
+#: The last version whose migrations lead to the squashed ones (docs/running/keeping.md).
+STOP_OVER = "0.1.dev289+gb49bd08d3"
+
+
+@register(Tags.database)
+def database_is_new_or_at_the_stop_over(app_configs, databases, **kwargs):
+    """A database has none of the migrations that were squashed, or every one of them."""
+    return [
+        Error(
+            f"the database {alias} is older than this version can migrate",
+            hint=f"Install Still Reed {STOP_OVER}, run migrate with it, then install this version",
+            id="still_reed.E007",
+            obj=alias,
+        )
+        for alias in databases or ()
+        if _stopped_halfway(alias)
+    ]
+
+
+def migrate_checked() -> None:
+    """Migrate as the command does, and first refuse a database that is too old.
+
+    Raises:
+        SystemCheckError: The database is older than this version can migrate.
+    """
+    call_command("check", tags=[Tags.database], databases=["default"], verbosity=0)
+    call_command("migrate", verbosity=0, skip_checks=True)
+
+
+def _stopped_halfway(alias: str) -> bool:
+    loader = MigrationLoader(connections[alias])
+    for step, migration in loader.disk_migrations.items():
+        replaced = set(migration.replaces)
+        applied = replaced & set(loader.applied_migrations)
+        if step not in loader.applied_migrations and applied and applied != replaced:
+            return True
+    return False

@@ -1,0 +1,1 @@
+"""Notes and reports, and the referral letter."""

@@ -1,0 +1,270 @@
+"""Notes and reports."""
+
+from datetime import timedelta
+from functools import partial
+
+from django import forms
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.template.loader import render_to_string
+from django.utils import timezone
+from django.utils.text import slugify
+from django.views.decorators.http import require_POST
+
+from web.accounts.access import clinician_only, looking
+from web.accounts.second.again import asked_before_a_file
+from web.clients.queries import client_seen_by
+from web.ui.forms import DayField
+from web.ui.pdf import pdf_of
+
+from .. import actions
+from ..models import Note
+from ..wording import PARTS
+
+#: How far back each kind looks when nothing else is said.
+USUAL = {
+    Note.Kind.SESSION: timedelta(0),
+    Note.Kind.PROGRESS: timedelta(weeks=8),
+    Note.Kind.DISCHARGE: timedelta(weeks=52),
+    Note.Kind.SPECIALIST: timedelta(weeks=3),
+}
+SESSIONS_OFFERED = 12
+LONGEST_PART = 20_000
+TOO_LONG = (
+    f"A part holds at most {LONGEST_PART} letters. Nothing was saved; shorten it and save again."
+)
+MEANWHILE = (
+    "Somebody else has saved this note meanwhile. Yours stands in the fields, theirs under each: "
+    "compare the two, then save again."
+)
+#: The page's stylesheet does not reach into a drawing on paper.
+CHART_STYLE = (
+    "<style>.water{fill:#dbe8e4}.surface{stroke:#5e9494;stroke-width:3;fill:none}"
+    ".stem{fill:none;stroke:#4d6463;stroke-width:2.4}.stem-met{stroke:#1f7a4d}"
+    ".stem-not_judged{stroke-dasharray:5 5}.ground,.tick{stroke:#16302f;stroke-width:1.5}"
+    ".band{stroke:#4d6463;stroke-dasharray:2 5}.version{stroke:#d5cfbf}.reach{fill:none}"
+    "text{font-size:15px;fill:#4d6463}</style>"
+)
+
+
+class NewForm(forms.Form):
+    """What is to be written, and over which time."""
+
+    kind = forms.ChoiceField(choices=Note.Kind.choices)
+    session = forms.UUIDField(required=False)
+    first = DayField("first", required=False)
+    last = DayField("last", required=False)
+
+
+@looking
+def notes(request, pk):
+    """What was written, and the way to write more."""
+    seen = client_seen_by(request.user, pk)
+    return render(request, "notes/notes.html", _list(seen, NewForm()))
+
+
+def _list(client, form):
+    today = timezone.now().astimezone(client.zone).date()
+    first = client.sessions.order_by("begun_at").first()
+    since = first.begun_at.astimezone(client.zone).date() if first else today
+    return {
+        "client": client,
+        "notes": client.notes.select_related("made_by", "signed_by"),
+        "sessions": client.sessions.order_by("-begun_at")[:SESSIONS_OFFERED],
+        "form": form,
+        "kinds": [
+            {
+                "code": kind.value,
+                "name": kind.label,
+                "first": max(since, today - USUAL[kind]),
+                "last": today,
+            }
+            for kind in Note.Kind
+        ],
+    }
+
+
+@clinician_only
+@require_POST
+def new(request, pk):
+    """Drafts one."""
+    seen = client_seen_by(request.user, pk)
+    form = NewForm(request.POST)
+    asked = _asked(seen, form) if form.is_valid() else None
+    if asked is None:
+        return render(request, "notes/notes.html", _list(seen, form), status=400)
+    note = actions.begin_note(seen, by=request.user, **asked)
+    return redirect("notes:note", pk=pk, note=note.pk)
+
+
+def _asked(client, form):
+    """What the form asks for; None where it cannot be, with the sentence on the form."""
+    said = form.cleaned_data
+    kind = Note.Kind(said["kind"])
+    today = timezone.now().astimezone(client.zone).date()
+    if kind is Note.Kind.SESSION:
+        session = client.sessions.filter(pk=said["session"]).first() if said["session"] else None
+        if session is None:
+            form.add_error("session", "Choose the session that the note is about.")
+            return None
+        day = session.begun_at.astimezone(client.zone).date()
+        return {"kind": kind, "session": session, "first": day, "last": day}
+    last = min(said["last"] or today, today)
+    first = said["first"] or last - USUAL[kind]
+    if first > last:
+        form.add_error("last", "The last day, or today, lies before the first.")
+        return None
+    return {"kind": kind, "first": first, "last": last}
+
+
+@looking
+def note(request, pk, note):
+    """To write in while it is a draft; to read once it is signed."""
+    seen, found = _found(request, pk, note)
+    if request.method == "POST":
+        return _kept(request, seen, found, actions.save_note, "Saved.")
+    return render(request, "notes/note.html", _context(seen, found, found.words))
+
+
+@clinician_only
+@require_POST
+def sign(request, pk, note):
+    """Fixes for good what stands on the screen, saved before or not."""
+    seen, found = _found(request, pk, note)
+    typed = _typed(request, found)
+    author = found.made_by
+    if author != request.user and author.is_active:
+        name = author.get_full_name() or author.username
+        return _again(request, seen, found, typed, f"{name} wrote it, and signs it.")
+    if request.POST.get("read") != "yes":
+        return _again(
+            request, seen, found, typed,
+            "Tick that you have read it; a signed note cannot be changed.",
+        )  # fmt: skip
+    if not any(words.strip() for words in typed.values()):
+        return _again(request, seen, found, typed, "There is nothing in it to sign.")
+    signing = partial(actions.sign_note, by=request.user)
+    return _kept(request, seen, found, signing, "Signed. It stays as it is; you can add to it.")
+
+
+def _kept(request, client, note, keeping, done):
+    """Keeps what was typed, or shows it again with what stands in the way: nothing is lost."""
+    typed = _typed(request, note)
+    if any(len(words) > LONGEST_PART for words in typed.values()):
+        return _again(request, client, note, typed, TOO_LONG)
+    try:
+        keeping(note, words=typed, edition=_edition(request))
+    except actions.Signed:
+        messages.error(request, "It was signed meanwhile, and stays as it is. Add to it instead.")
+        request.not_taken = True
+    except actions.ChangedMeanwhile:
+        note.refresh_from_db()
+        return _again(request, client, note, typed, MEANWHILE, theirs=note.words)
+    else:
+        messages.success(request, done)
+    return redirect("notes:note", pk=client.pk, note=note.pk)
+
+
+def _again(request, client, note, typed, words, *, theirs=None):
+    messages.error(request, words)
+    context = _context(client, note, typed, theirs=theirs)
+    return render(request, "notes/note.html", context, status=409 if theirs else 400)
+
+
+def _typed(request, note):
+    return {
+        code: request.POST.get(code, note.words.get(code, "")).replace("\x00", "")
+        for code, _ in _parts(note)
+    }
+
+
+@clinician_only
+@require_POST
+def discard(request, pk, note):
+    """Throws a draft away."""
+    _, found = _found(request, pk, note)
+    try:
+        actions.discard_note(found)
+    except actions.Signed:
+        messages.error(request, "A signed note stays on the record.")
+        return redirect("notes:note", pk=pk, note=note)
+    messages.success(request, "The draft is gone.")
+    return redirect("notes:notes", pk=pk)
+
+
+@clinician_only
+@require_POST
+def add(request, pk, note):
+    """Adds to a signed note."""
+    seen, found = _found(request, pk, note)
+    words = request.POST.get("words", "").strip().replace("\x00", "")
+    if not found.signed_at:
+        request.not_taken = True
+        messages.error(request, "It is still a draft: write in it directly.")
+    elif len(words) > LONGEST_PART:
+        context = {**_context(seen, found, found.words), "addendum": words}
+        messages.error(request, TOO_LONG)
+        return render(request, "notes/note.html", context, status=400)
+    elif not words:
+        messages.error(request, "Write what is to be added.")
+    else:
+        actions.add_to_note(found, words=words, by=request.user)
+        messages.success(request, "Added.")
+    return redirect("notes:note", pk=pk, note=note)
+
+
+@looking
+@asked_before_a_file("notes:note")
+def note_pdf(request, pk, note):
+    """As it prints."""
+    seen, found = _found(request, pk, note)
+    name = f"{slugify(seen.name) or 'client'}-{found.kind}-{found.last:%Y-%m-%d}.pdf"
+    return HttpResponse(
+        pdf_of_note(seen, found),
+        content_type="application/pdf",
+        headers={"Content-Disposition": f'attachment; filename="{name}"'},
+    )
+
+
+def pdf_of_note(client, note) -> bytes:
+    """A note or report on paper."""
+    context = _context(client, note, note.words)
+    for table in context["figures"]["tables"]:
+        table["chart"] = table["chart"].replace(">", f">{CHART_STYLE}", 1)
+    return pdf_of(render_to_string("notes/note_print.html", context))
+
+
+def _found(request, pk, note):
+    seen = client_seen_by(request.user, pk)
+    notes = seen.notes.select_related("session", "made_by", "signed_by")
+    found = get_object_or_404(notes, pk=note)
+    found.client = seen
+    return seen, found
+
+
+def _parts(note):
+    return PARTS[Note.Kind(note.kind)]
+
+
+def _edition(request):
+    said = request.POST.get("edition", "")
+    return int(said) if said.isascii() and said.isdigit() and len(said) < 9 else -1
+
+
+def _context(client, note, typed, *, theirs=None):
+    return {
+        "client": client,
+        "note": note,
+        "parts": [
+            {
+                "code": code,
+                "name": name,
+                "words": typed.get(code, ""),
+                "theirs": theirs.get(code, "") if theirs else "",
+            }
+            for code, name in _parts(note)
+        ],
+        "figures": actions.figures_for(note),
+        "addenda": note.addenda.select_related("added_by"),
+    }

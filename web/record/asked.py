@@ -1,0 +1,55 @@
+"""A prescribed task with what it asks: the row, and the value that the core works with."""
+
+from collections.abc import Mapping
+from functools import cached_property
+from typing import Any
+
+from reedcore.catalogue.tasks import Task
+from reedcore.programme.asking import Asking
+from web.catalogue.queries import every_task
+from web.record.models import PrescribedTask
+from web.record.programmes import asking_of
+
+
+class Asked:
+    """One prescribed task with its item of the document and its task of the catalogue."""
+
+    def __init__(
+        self,
+        task: PrescribedTask,
+        catalogue: dict[str, Task] | None = None,
+        *,
+        version: int | None = None,
+    ) -> None:
+        """``version`` says that the document is not to be read: the catalogue is enough."""
+        self.task = task
+        self._catalogue = catalogue
+        self._version = version
+
+    @cached_property
+    def asking(self) -> Asking:
+        """What it asks, as a value."""
+        catalogue = self._catalogue
+        if catalogue is None and self.task.task_code:
+            catalogue = every_task(self.task.programme.client.clinic)
+        return asking_of(self.task, catalogue or {}, version=self._version)
+
+    @property
+    def item(self) -> Mapping[str, Any]:
+        """What its version's document says of it."""
+        return self.asking.item
+
+    @property
+    def shipped(self) -> Task | None:
+        """The catalogue's; None where one held sound was prescribed alone."""
+        return self.asking.shipped
+
+    @property
+    def params(self) -> Mapping[str, Any]:
+        """Its numbers and rungs."""
+        return self.asking.params
+
+    @property
+    def seconds(self) -> float:
+        """How long a try lasts, or is to last."""
+        return self.asking.seconds

@@ -1,0 +1,143 @@
+"""What became of a record, of a clinic's settings and people: each change with what stood there
+before and after."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import datetime
+from itertools import groupby, zip_longest
+from zoneinfo import ZoneInfo
+
+from web.accounts.models import Clinic, User
+from web.baseline.presenters import target_lines
+from web.baseline.wording import KINDS
+from web.clients.models import Client
+from web.clients.nameless import NAMING, names_left_out
+from web.clients.wording import CAUTION_NAMES, PROPS
+from web.screening.wording import FLAG_NAMES
+
+#: What changes by itself and says nothing.
+_NOT_TOLD = {"edition", "caution_entries"}
+#: Of a screen, what says when and by whom it was asked, which the line says already.
+_OF_A_SCREEN = {"asked_at", "asked_by", "safe_at", "safe_by"}
+_LONG = 120
+
+
+@dataclass(frozen=True)
+class Change:
+    """One save; ``lines`` are (what, before, after)."""
+
+    at: datetime
+    by: str
+    began: bool
+    reason: str
+    lines: list[tuple[str, str, str]]
+    what: str = ""
+
+
+def changes_of(kept_of: Client | Clinic, *, most: int | None = None) -> list[Change]:
+    """The newest first; as many as are wanted, or all; by its own clock."""
+    kept = kept_of.history.select_related("history_user").order_by("-history_date", "-history_id")
+    rows = list(kept[: most + 1] if most else kept)
+    return _told(rows, kept_of.zone)[:most]
+
+
+def changes_of_record(client: Client, *, most: int | None = None) -> list[Change]:
+    """The same, with what was said in its screens and decided about its targets."""
+    screens = client.screens.model.history.filter(client=client).select_related("history_user")
+    asked = _told(
+        list(screens.order_by("-history_date", "-history_id")[: most + 1 if most else None]),
+        client.zone,
+        what="screen",
+        besides=_OF_A_SCREEN,
+    )
+    every = [*changes_of(client, most=most), *asked, *_targets(client)]
+    told = [each for each in every if each.began or each.reason or each.lines]
+    return sorted(told, key=lambda each: each.at, reverse=True)[:most]
+
+
+def changes_of_people(clinic: Clinic, *, most: int | None = None) -> list[Change]:
+    """What changed about those who work there: who came, what they may do, who left."""
+    kept = User.history.filter(clinic=clinic, role__in=User.AT_WORK)
+    kept = kept.select_related("history_user").order_by("id", "-history_date", "-history_id")
+    found = []
+    for _, rows in groupby(kept, key=lambda row: row.id):
+        own = list(rows)
+        what = f"{own[0].first_name} {own[0].last_name}".strip() or own[0].username
+        found += [each for each in _told(own, clinic.zone, what=what) if each.lines or each.began]
+    return sorted(found, key=lambda each: each.at, reverse=True)[:most]
+
+
+def _targets(client) -> Iterable[Change]:
+    """Each decision that changed what is in force, with what was before it."""
+    before: dict[str, list[str]] = {}
+    for each in client.targets.select_related("decided_by").order_by("decided_at", "pk"):
+        after = target_lines(each.values, client)
+        stood = before.get(each.kind, [])
+        before[each.kind] = after
+        if stood == after:
+            continue
+        pair = ["; ".join(lines) or "nothing" for lines in (stood, after)]
+        yield Change(
+            at=each.decided_at,
+            by=_named(each.decided_by),
+            began=False,
+            reason=each.reason,
+            lines=[(KINDS[each.kind], *pair)],
+            what=f"target {each.decision}",
+        )
+
+
+def _told(rows, zone: ZoneInfo, *, what="", besides=frozenset()) -> list[Change]:
+    """Of rows of a history, the newest first: each against the one before it."""
+    return [_change(*pair, zone, what, besides) for pair in zip_longest(rows, rows[1:])]
+
+
+def _change(new, old, zone, what, besides) -> Change:
+    return Change(
+        at=new.history_date,
+        by=_named(new.history_user),
+        began=new.history_type == "+",
+        reason=new.history_change_reason or "",
+        lines=_lines(new, old, zone, besides) if old else [],
+        what=what,
+    )
+
+
+def _named(person) -> str:
+    return (person.get_full_name() or person.username) if person else ""
+
+
+def _lines(new, old, zone, besides):
+    hidden = NAMING if names_left_out() else {}
+    found = new.diff_against(
+        old, foreign_keys_are_objs=False, excluded_fields={*_NOT_TOLD, *besides, *hidden}
+    )
+    lines = []
+    for each in found.changes:
+        field = new.instance_type._meta.get_field(each.field)
+        before, after = (_said(field, value, zone) for value in (each.old, each.new))
+        lines.append((str(field.verbose_name), before, after))
+    return lines
+
+
+#: Codes that a field holds a list of, in words.
+_LISTED = {"cautions": CAUTION_NAMES, "props": PROPS, "flags": FLAG_NAMES}
+
+
+def _said(field, value, zone) -> str:
+    if field.name in _LISTED:
+        names = _LISTED[field.name]
+        text = ", ".join(names.get(code, code) for code in value or ())
+    elif field.is_relation:
+        text = _named(field.related_model.objects.filter(pk=value).first() if value else None)
+    elif field.choices:
+        text = str(dict(field.flatchoices).get(value, value))
+    elif isinstance(value, datetime):
+        text = f"{value.astimezone(zone):%-d %B %Y, %H:%M}"
+    elif hasattr(value, "isoformat"):
+        text = f"{value:%-d %B %Y}"
+    elif isinstance(value, bool):
+        text = "yes" if value else "no"
+    else:
+        text = " ".join(str(value or "").split())
+    return (text if len(text) <= _LONG else f"{text[: _LONG - 1]}…") or "nothing"

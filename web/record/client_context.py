@@ -1,0 +1,110 @@
+"""Who a programme is for, as the check sees them: the record, the newest baseline, the bests."""
+
+from collections import defaultdict
+from datetime import timedelta
+from math import isfinite
+
+from django.utils import timezone
+
+from reedcore.baseline import best_hold_s
+from reedcore.baseline.goals import BEST_DAYS
+from reedcore.checks import Person
+from reedcore.devices.levels import TOLD_AT_M
+from reedcore.measures import measures_with
+from reedcore.pitch.note_sets import USUAL_SETS
+from reedcore.safety import larynx_seen
+from web.baseline.queries import targets_in_force
+from web.baseline.summaries import summary_of
+from web.screening.queries import newest_screen
+from web.sound.queries import sound_pressure
+
+from .models import PrescribedTask
+
+
+def person_of(client) -> tuple[Person, object]:
+    """What the record and the newest baseline say, and what that baseline came to (or None)."""
+    found = newest_summary(client)
+    today = timezone.localdate()
+    screen = newest_screen(client)
+    person = Person(
+        screened=screen is not None,
+        unasked=screen.unasked if screen else frozenset(),
+        grown_up=bool(client.grown_up) or client.helpers.filter(ended_at=None).exists(),
+        middle=_middle(client.voice),
+        larynx_seen=larynx_seen(client.safety_case()),
+        cautions=client.caution_codes,
+        forbidden=client.forbidden(on=today),
+        comfortable=found.comfortable_range if found else None,
+        held=found.held_range if found else None,
+        props=frozenset(client.props) if client.props else None,
+        comfortable_db_spl=_comfortable_db_spl(client, found, today),
+        a4_hz=client.clinic.a4_hz,
+    )
+    return person, found
+
+
+def newest_summary(client):
+    """What the newest baseline comes to; None where there is none."""
+    sheet = client.baselines.select_related("client__clinic").first()
+    return summary_of(sheet) if sheet else None
+
+
+def _middle(voice):
+    """The middle note of the usual set; None for a range of the client's own."""
+    usual = USUAL_SETS.get(voice)
+    return usual.power[len(usual.power) // 2] if usual else None
+
+
+def _comfortable_db_spl(client, found, today):
+    """At 30 cm, where the device that took the baseline is calibrated."""
+    if found is None or found.comfortable_level is None:
+        return None
+    level = sound_pressure(client.clinic, found.comfortable_level, on=today)
+    return level.at(TOLD_AT_M).db_spl if level else None
+
+
+#: The measures for which a baseline knows a best, whatever the task.
+HOLD, HISS = "hold", "hiss"
+#: So many tries of a task since the baseline say more of it than the baseline does.
+ENOUGH_TRIES = 4
+
+
+def bests(client, found) -> dict[str, float]:
+    """The client's best seconds: by task code where it was practised in the last fortnight and
+    since the baseline, and by measure what the baseline says of every other held voice and hiss."""
+    best = {}
+    for measure, longest in (
+        (HOLD, found.longest_vowel if found else None),
+        (HISS, found.longest_s if found else None),
+    ):
+        if longest is not None and isfinite(longest.seconds):
+            best[measure] = longest.seconds
+    since = timezone.now() - timedelta(days=BEST_DAYS + 1)
+    # in one go: conditions on a task's trials that are asked one by one are of any trials
+    asked = {"trials__total_s__isnull": False, "trials__performed_at__gte": since}
+    if found is not None:
+        asked["trials__performed_at__date__gte"] = found.on
+    tried = PrescribedTask.objects.filter(
+        programme__client=client, measure__in=measures_with("in_seconds"), **asked
+    ).exclude(task_code="")
+    holds = defaultdict(list)
+    for code, at, seconds in tried.values_list(
+        "task_code", "trials__performed_at", "trials__total_s"
+    ):
+        holds[code].append((at.astimezone(client.zone).date(), seconds))
+    today = timezone.now().astimezone(client.zone).date()
+    for code, held in holds.items():
+        longest = best_hold_s(held, on=today)
+        if longest is not None and len(held) >= ENOUGH_TRIES:
+            best[code] = longest
+    return best
+
+
+def own_reach(client, item, tasks) -> tuple[float | None, float | None]:
+    """The client's best at an item's task, and the goal of their holds; None where unknown."""
+    task = tasks[item["task"]]
+    _, found = person_of(client)
+    known = bests(client, found)
+    target = targets_in_force(client).get("hold")
+    goal = target.values.get("goal_s") if target else None
+    return known.get(task.code, known.get(task.measure)), goal

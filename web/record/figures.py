@@ -1,0 +1,26 @@
+"""What a programme is fitted to, out of the record, the targets and the newest baseline."""
+
+from django.utils import timezone
+
+from reedcore.programme.starting import Accepted, ClientFigures
+from web.baseline.queries import targets_in_force
+
+from .client_context import newest_summary
+
+
+def client_figures(client) -> ClientFigures:
+    """Return what is known of a client now."""
+    found = newest_summary(client)
+    return ClientFigures(
+        voice=client.voice,
+        wording=client.wording(on=timezone.localdate()),
+        is_child=client.is_child,
+        props=tuple(client.props),
+        comfortable=found.comfortable_range if found else None,
+        longest_hiss_s=found.longest_s.seconds if found and found.longest_s else None,
+        targets={
+            kind: Accepted(target.values or {}, target.counts or "")
+            for kind, target in targets_in_force(client).items()
+        },
+        a4_hz=client.clinic.a4_hz,
+    )

@@ -1,0 +1,17 @@
+"""The rows of what was prescribed, practised and decided."""
+
+from .decided import Decision, RuleSettings
+from .practised import ReferenceVowel, SelfReport, Session, Trace, Trial
+from .prescribed import PrescribedTask, Programme
+
+__all__ = [
+    "Decision",
+    "PrescribedTask",
+    "Programme",
+    "ReferenceVowel",
+    "RuleSettings",
+    "SelfReport",
+    "Session",
+    "Trace",
+    "Trial",
+]

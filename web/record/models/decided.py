@@ -1,0 +1,63 @@
+"""What was decided, and by which thresholds."""
+
+from django.conf import settings
+from django.db import models
+from simple_history.models import HistoricalRecords
+
+from web.clients.models import Client
+from web.record.models.prescribed import PrescribedTask, Programme
+
+
+class Decision(models.Model):
+    """A proposal that was taken, or refused with a reason; refused, it waits for new evidence."""
+
+    class RefusalReason(models.TextChoices):
+        TOO_SOON = "too_soon", "too soon"
+        OTHER_PLAN = "other_plan", "another plan"
+        MISLEADING = "misleading", "the figures mislead"
+        CLIENTS_WISH = "clients_wish", "the client’s wish"
+
+    client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="decisions")
+    #: None where it holds for a client who has no programme.
+    task = models.ForeignKey(
+        PrescribedTask, on_delete=models.PROTECT, related_name="decisions", null=True
+    )
+    step = models.CharField(max_length=20)
+    reason = models.CharField(max_length=24)
+    facts = models.JSONField(default=dict)
+    rests_on = models.JSONField(default=list)
+    accepted = models.BooleanField()
+    refusal_reason = models.CharField(max_length=16, blank=True, choices=RefusalReason)
+    decided_at = models.DateTimeField()
+    decided_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
+    )
+    #: When it was taken back: it stays on record, and what it rested on is not used again.
+    undone_at = models.DateTimeField(null=True)
+    undone_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+    #: The version that an accepted one made; none where it changes nothing in the programme.
+    made = models.ForeignKey(Programme, on_delete=models.PROTECT, null=True, related_name="+")
+
+    class Meta:
+        db_table = "decisions_decision"
+        ordering = ["-decided_at", "-pk"]
+        indexes = [models.Index(fields=["client", "-decided_at"])]
+
+    def __str__(self):
+        return f"{self.step}, {'accepted' if self.accepted else 'refused'}"
+
+
+class RuleSettings(models.Model):
+    """What of the rules' thresholds was changed for one client's programme."""
+
+    client = models.OneToOneField(Client, on_delete=models.CASCADE, related_name="rule_settings")
+    changed = models.JSONField(default=dict)
+    history = HistoricalRecords(table_name="decisions_historicalrulesettings")
+
+    class Meta:
+        db_table = "decisions_rulesettings"
+
+    def __str__(self):
+        return f"rules for {self.client}"

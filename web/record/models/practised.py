@@ -1,0 +1,247 @@
+"""What was practised."""
+
+from django.conf import settings
+from django.db import models
+from django.db.models.functions import Now
+
+from reedcore.dose.today import Day, SessionType, Voice
+from reedcore.targets import Verdict
+from web.clients.models import Client, Helper
+from web.record.models.prescribed import PrescribedTask, Programme
+from web.ui.times import moment, within
+
+
+def received():
+    """When something came here, by the clinic's own clock."""
+    return models.DateTimeField(default=moment, db_default=Now(), editable=False)
+
+
+def device_time():
+    """What the device's own clock said, where that was another time."""
+    return models.CharField(max_length=40, blank=True, default="")
+
+
+class Session(models.Model):
+    """One session: begun on a device, under a version of the programme."""
+
+    class Place(models.TextChoices):
+        HOME = "home", "at home"
+        CLINIC = "clinic", "in the clinic"
+        PAPER = "paper", "from paper"
+
+    class Ending(models.TextChoices):
+        DONE = "done", "to its end"
+        LEFT = "left", "left early"
+        STOPPED = "stopped", "stopped"
+
+    key = models.UUIDField(primary_key=True, editable=False)
+    client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="sessions")
+    programme = models.ForeignKey(Programme, on_delete=models.PROTECT, related_name="sessions")
+    sort = models.CharField(
+        max_length=8, choices=[(each.value, each.value) for each in SessionType]
+    )
+    day = models.CharField(max_length=8, choices=[(each.value, each.value) for each in Day])
+    voice = models.CharField(
+        max_length=10, blank=True, choices=[(each.value, each.value) for each in Voice]
+    )
+    place = models.CharField(max_length=8, choices=Place, default=Place.HOME)
+    begun_at = models.DateTimeField()
+    ended_at = models.DateTimeField(null=True)
+    received_at = received()
+    #: When its end came here, which may be days after its beginning did.
+    end_received_at = models.DateTimeField(null=True)
+    device_time = device_time()
+    ending = models.CharField(max_length=8, choices=Ending, blank=True)
+    #: What of today's items were gone through, of how many.
+    items_done = models.PositiveSmallIntegerField(default=0)
+    items_planned = models.PositiveSmallIntegerField(default=0)
+    hours_since_medication = models.FloatField(null=True)
+    device = models.CharField(max_length=200, blank=True)
+    #: How far the device's clock was off, where that was worth noting.
+    clock_off_s = models.IntegerField(null=True)
+    led_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+    #: Who of the client's own practised with them.
+    helper = models.ForeignKey(Helper, on_delete=models.PROTECT, null=True, related_name="sessions")
+
+    class Meta:
+        db_table = "practice_session"
+        ordering = ["begun_at", "key"]
+        indexes = [models.Index(fields=["client", "begun_at"])]
+        constraints = [
+            within("begun_at", of="received_at", name="session_begun_when_it_can_be"),
+            within("ended_at", of="end_received_at", name="session_ended_when_it_can_be"),
+        ]
+
+    def __str__(self):
+        return f"session of {self.begun_at:%Y-%m-%d %H:%M}"
+
+
+class Trial(models.Model):
+    """One try at a task: the figures as measured, and how they stood against the target that day.
+
+    A figure that could not be measured is null, never zero.
+    """
+
+    class Source(models.TextChoices):
+        MICROPHONE = "microphone", "microphone"
+        SIMULATED = "simulated", "simulated voice"
+        FILE = "file", "recording"
+        STOPWATCH = "stopwatch", "stopwatch"
+        TOLD = "told", "said by the client"
+        PAPER = "paper", "paper log"
+        TABLE = "table", "imported table"
+
+    class Outcome(models.TextChoices):
+        MET = Verdict.MET.value, "on target"
+        NOT_MET = Verdict.NOT_MET.value, "not on target"
+        NOT_JUDGED = Verdict.NOT_JUDGED.value, "not judged"
+
+    key = models.UUIDField(
+        primary_key=True,
+        editable=False,
+        help_text="Made where the try was made, so that sending it twice saves it once.",
+    )
+    client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="trials")
+    task = models.ForeignKey(PrescribedTask, on_delete=models.PROTECT, related_name="trials")
+    session = models.ForeignKey(Session, on_delete=models.PROTECT, null=True, related_name="trials")
+    #: Which of a contrast pair; a deliberate poor one enters no best, trend or decision.
+    role = models.CharField(max_length=4, blank=True, choices=[("poor", "poor"), ("good", "good")])
+    #: What was asked in this session where it was not what the task asks.
+    set_s = models.FloatField(null=True)
+    performed_at = models.DateTimeField()
+    received_at = received()
+    device_time = device_time()
+    source = models.CharField(max_length=12, choices=Source)
+
+    outcome = models.CharField(max_length=12, choices=Outcome)
+    parts = models.JSONField(default=list)
+
+    total_s = models.FloatField(null=True)
+    steady_s = models.FloatField(null=True)
+    median_hz = models.FloatField(null=True)
+    error_cents = models.FloatField(null=True)
+    end_error_cents = models.FloatField(null=True)
+    share_on_pitch = models.FloatField(null=True)
+    spread_cents = models.FloatField(null=True)
+    drift_cents = models.FloatField(null=True)
+    level_mean_dbfs = models.FloatField(null=True)
+    level_slope_db_per_s = models.FloatField(null=True)
+    breaks = models.JSONField(default=list)
+    #: Against the comfortable voice on the same device, dB.
+    level_db = models.FloatField(null=True)
+    #: Figures that only one kind of measure has: semitones, jumps, gap, counts, minutes.
+    figures = models.JSONField(default=dict)
+
+    recording_s = models.FloatField(null=True)
+    sample_rate_hz = models.PositiveIntegerField(null=True)
+    noise_floor_dbfs = models.FloatField(null=True)
+    snr_db = models.FloatField(null=True)
+    clipped_fraction = models.FloatField(null=True)
+    reasons = models.JSONField(default=list)
+    capture = models.JSONField(default=dict)
+
+    class Meta:
+        db_table = "practice_trial"
+        ordering = ["performed_at", "key"]
+        indexes = [
+            models.Index(fields=["client", "performed_at"]),
+            models.Index(fields=["task", "performed_at"]),
+        ]
+        constraints = [within("performed_at", of="received_at", name="trial_made_when_it_can_be")]
+
+    def __str__(self):
+        return f"try of {self.performed_at:%Y-%m-%d %H:%M}"
+
+    @property
+    def asked_s(self):
+        """The seconds that were asked for; None where the task asks for none."""
+        return self.set_s or self.task.target_s
+
+    @property
+    def drawn_s(self):
+        """How tall its reed stands: the seconds its task counts, as the water is measured in them.
+
+        Where steady seconds count but could not be judged, all of them (the reed is then dashed).
+        """
+        steady = self.task.counts == PrescribedTask.Counts.STEADY
+        return self.steady_s if steady and self.steady_s is not None else self.total_s
+
+
+class Trace(models.Model):
+    """A try's pitch and level, one pair each 20 ms (:mod:`reedcore.formats.trace`)."""
+
+    trial = models.OneToOneField(Trial, on_delete=models.CASCADE, primary_key=True)
+    packed = models.BinaryField()
+
+    class Meta:
+        db_table = "practice_trace"
+
+    def __str__(self):
+        return f"trace of {self.trial_id}"
+
+
+class SelfReport(models.Model):
+    """One thing the client said during a session: effort, strain, what was felt, why skipped."""
+
+    class Kind(models.TextChoices):
+        EFFORT = "effort", "bodily effort, 1 to 10"
+        CONCENTRATION = "concentration", "concentration, 1 to 10"
+        STRAIN = "strain", "scratchy, tight or sore"
+        FELT = "felt", "felt check"
+        SKIPPED = "skipped", "skipped"
+        BREATH = "breath", "after a counted breath"
+        DEPTH = "depth", "depth in water, cm"
+        COMMENT = "comment", "comment"
+        BOTHER = "bother", "how much the voice got in the way, 0 to 10"
+        DEMANDS = "demands", "what today asks of the voice"
+        DISTANCE = "distance", "the distance to the microphone"
+
+    key = models.UUIDField(primary_key=True, editable=False)
+    client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="self_reports")
+    session = models.ForeignKey(Session, on_delete=models.PROTECT, related_name="self_reports")
+    task = models.ForeignKey(
+        PrescribedTask, on_delete=models.PROTECT, null=True, related_name="self_reports"
+    )
+    kind = models.CharField(max_length=16, choices=Kind)
+    value = models.JSONField()
+    said_at = models.DateTimeField()
+    received_at = received()
+    device_time = device_time()
+
+    class Meta:
+        db_table = "practice_selfreport"
+        ordering = ["said_at", "key"]
+        indexes = [models.Index(fields=["client", "kind", "said_at"])]
+        constraints = [within("said_at", of="received_at", name="mark_said_when_it_can_be")]
+
+    def __str__(self):
+        return f"{self.kind}: {self.value}"
+
+
+class ReferenceVowel(models.Model):
+    """The comfortable voice on one device: what its levels are judged against.
+
+    The first three of a device are its reference; each later one checks the distance.
+    """
+
+    key = models.UUIDField(primary_key=True, editable=False)
+    client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="reference_vowels")
+    session = models.ForeignKey(Session, on_delete=models.PROTECT, related_name="reference_vowels")
+    device = models.CharField(max_length=200)
+    browser = models.CharField(max_length=200)
+    made_at = models.DateTimeField()
+    received_at = received()
+    device_time = device_time()
+    level_dbfs = models.FloatField(null=True)
+    reasons = models.JSONField(default=list)
+
+    class Meta:
+        db_table = "practice_referencevowel"
+        ordering = ["made_at", "key"]
+        indexes = [models.Index(fields=["client", "device", "browser", "made_at"])]
+        constraints = [within("made_at", of="received_at", name="vowel_made_when_it_can_be")]
+
+    def __str__(self):
+        return f"comfortable voice on {self.device}"

@@ -1,0 +1,163 @@
+"""What is prescribed, now and before."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from django.core.cache import cache
+from django.db.models import QuerySet
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+
+from reedcore.catalogue.tasks import Task
+from reedcore.history import Version, seconds_before, version_week_ago
+from reedcore.measures import kind_of
+from reedcore.pitch import A4_HZ, Note, Spelling
+from reedcore.programme.asking import Asking
+from reedcore.programme.document import cleaned, empty_document
+from reedcore.programme.loads import Loads, loads_of
+from reedcore.targets import HoldTarget
+from web.clients.models import Client
+
+from .models import PrescribedTask, Programme
+
+
+def current_programme(client: Client, *, with_tasks: bool = True) -> Programme | None:
+    """The newest version that was not withdrawn; its tasks are read along, or when asked for."""
+    in_force = client.programmes.filter(withdrawn_at=None).order_by("-version")
+    return (in_force.prefetch_related("tasks") if with_tasks else in_force).first()
+
+
+def current_task(client: Client) -> PrescribedTask | None:
+    """The first held sound of the newest version, or None where it holds none."""
+    programme = current_programme(client)
+    return held_task(programme) if programme else None
+
+
+def document_in_force(client: Client) -> dict:
+    """The document of the version in force; an empty one where there is none."""
+    programme = current_programme(client)
+    if programme and programme.document:
+        return programme.document
+    return empty_for(client)
+
+
+def empty_for(client: Client) -> dict:
+    """Nothing prescribed yet, worded for the client's age."""
+    today = timezone.localdate()
+    return empty_document(today, client.wording(on=today))
+
+
+def held_task(programme: Programme) -> PrescribedTask | None:
+    """The first held sound of a version."""
+    held = (task for task in programme.tasks.all() if kind_of(task.measure).steady)
+    return next(held, None)
+
+
+def tasks_of(user) -> QuerySet[PrescribedTask]:
+    """Every task ever prescribed to the clients this person may see."""
+    return PrescribedTask.objects.filter(
+        programme__client__in=user.visible_clients()
+    ).select_related("programme__client__clinic")
+
+
+def note_of(task: PrescribedTask) -> Note | None:
+    """The note asked for, None where any will do."""
+    return None if task.note_midi is None else Note(task.note_midi)
+
+
+def note_name(task: PrescribedTask) -> str | None:
+    """Its name as this client's clinician spells it."""
+    note = note_of(task)
+    return note.name(Spelling(task.programme.client.spelling)) if note else None
+
+
+def note_hz(task: PrescribedTask) -> float | None:
+    """Its frequency at the clinic's pitch."""
+    note = note_of(task)
+    return note.hz(a4_hz=task.programme.client.clinic.a4_hz) if note else None
+
+
+def item_of(task: PrescribedTask) -> dict:
+    """What its version's document says of it; empty where one held sound was prescribed alone."""
+    items = task.programme.document.get("items", [])
+    return next((item for item in items if item["id"] == task.item_id), {})
+
+
+def asking_of(
+    task: PrescribedTask, catalogue: Mapping[str, Task], *, version: int | None = None
+) -> Asking:
+    """What it asks, as a value of the core; of a version that is not made yet too.
+
+    Args:
+        version: its number, where the version's document is not to be read for it.
+    """
+    programme = task.programme if version is None and task.programme_id else None
+    return Asking(
+        key=task.pk or 0,
+        version=programme.version if programme else version or 0,
+        code=task.task_code,
+        measure=task.measure,
+        sound=task.sound,
+        note_midi=task.note_midi,
+        target_s=task.target_s,
+        counts=task.counts,
+        tries=task.tries,
+        item_id=task.item_id,
+        item=item_of(task) if programme else {},
+        shipped=catalogue.get(task.task_code) if task.task_code else None,
+        a4_hz=programme.client.clinic.a4_hz if programme else A4_HZ,
+    )
+
+
+def target_of(task: PrescribedTask, *, seconds: float | None = None) -> HoldTarget:
+    """The task as the core judges it; ``seconds`` where another target was set for the session."""
+    return asking_of(task, {}).target(seconds=seconds)
+
+
+def version_of(client: Client, version: int) -> Programme:
+    """That version, or nothing there."""
+    versions = client.programmes.select_related("published_by", "client__clinic")
+    return get_object_or_404(versions, version=version)
+
+
+@dataclass(frozen=True)
+class WeekAgo:
+    """What was in force seven days ago: held seconds by item and by task code, and the loads."""
+
+    seconds: dict[str, float]
+    loads: Loads
+
+
+def in_force_week_ago(client: Client, tasks, *, at=None) -> WeekAgo:
+    """What the weekly step is held against; in the first week what the client began with."""
+    in_force = client.programmes.filter(withdrawn_at=None).order_by("version")
+    versions = [
+        Version(
+            each.version,
+            each.published_at,
+            each.published_at.astimezone(client.zone).date(),
+            tasks=tuple(asking_of(task, {}, version=each.version) for task in each.tasks.all()),
+        )
+        for each in in_force.defer("document").prefetch_related("tasks")
+    ]
+    today = (at or timezone.now()).astimezone(client.zone).date()
+    then = version_week_ago(versions, today)
+    loads = Loads()
+    if then is not None and tasks:
+        loads = _loads_of_version(client, then.number, tasks)
+    return WeekAgo(seconds_before(versions, today), loads)
+
+
+#: For so long the loads of a version are kept: it never changes, a clinic's own tasks seldom do.
+LOADS_KEPT_S = 3600
+
+
+def _loads_of_version(client: Client, number: int, tasks) -> Loads:
+    """The loads of a version, worked out once an hour and not at each edit of the composer."""
+    name = f"loads-{client.pk}-{number}"
+    loads = cache.get(name)
+    if loads is None:
+        document = client.programmes.values_list("document", flat=True).get(version=number)
+        loads = loads_of(cleaned(document, tasks=tasks)[0], tasks) if document else Loads()
+        cache.set(name, loads, timeout=LOADS_KEPT_S)
+    return loads

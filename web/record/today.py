@@ -1,0 +1,118 @@
+"""What was practised, and what is left for today."""
+
+from collections import Counter
+from collections.abc import Iterable
+from datetime import datetime, time, timedelta
+
+from django.utils import timezone
+
+from reedcore.devices.levels import energetic_mean_db
+from reedcore.measures import measures_with
+from reedcore.safety import TIERS, Flag, Tier
+from web.record.models import PrescribedTask
+
+from .models import SelfReport, Session, Trial
+
+#: Once a week it is asked how much the voice got in the way.
+BOTHER_EVERY = timedelta(days=7)
+#: So many vowels make the reference of a device.
+REFERENCE_VOWELS = 3
+
+
+def tries_today(tasks: Iterable[PrescribedTask]) -> dict[int, list[Trial]]:
+    """Today's tries by the clinic's clock, by their task's key: oldest first, with their traces."""
+    zone = timezone.get_current_timezone()
+    midnight = datetime.combine(timezone.localdate(), time(), zone)
+    by_key = {task.pk: task for task in tasks}
+    found: dict[int, list[Trial]] = {key: [] for key in by_key}
+    today = Trial.objects.filter(
+        task__in=by_key,
+        performed_at__gte=midnight,
+        performed_at__lt=midnight + timedelta(days=1),
+    )
+    for trial in today.select_related("trace").order_by("performed_at", "key"):
+        trial.task = by_key[trial.task_id]  # its programme and client are known already
+        found[trial.task_id].append(trial)
+    return found
+
+
+def vowels_on(client, capture: dict):
+    """The comfortable vowels whose level was measured on the device and browser of a take."""
+    return client.reference_vowels.filter(
+        device=capture.get("device", ""),
+        browser=capture.get("browser", ""),
+        level_dbfs__isnull=False,
+    )
+
+
+def reference_dbfs(client, capture: dict) -> float | None:
+    """The energetic mean of a device's first three comfortable vowels; None before there are so
+    many, for then nothing can be judged against them."""
+    first = list(vowels_on(client, capture).values_list("level_dbfs", flat=True)[:REFERENCE_VOWELS])
+    if len(first) < REFERENCE_VOWELS:
+        return None
+    return energetic_mean_db(first)
+
+
+def asks_bother(client, *, now) -> bool:
+    """Whether a week has gone since it was asked how much the voice got in the way."""
+    asked = client.self_reports.filter(kind=SelfReport.Kind.BOTHER, said_at__gt=now - BOTHER_EVERY)
+    return not asked.exists()
+
+
+#: A device may be away for so long and still ask what became of a stop.
+STOPS_KNOWN_FOR = timedelta(days=120)
+
+
+def stops_known(client) -> dict[str, bool]:
+    """By the key of each pausing stop, whether it still pauses."""
+    rows = client.stops.filter(
+        pauses=True, received_at__gte=timezone.now() - STOPS_KNOWN_FOR
+    ).values_list("key", "cleared_at")
+    return {str(key): cleared is None for key, cleared in rows}
+
+
+def _midnight(client, now: datetime) -> datetime:
+    return datetime.combine(now.astimezone(client.zone).date(), time(), client.zone)
+
+
+def over_today(client, *, now: datetime) -> str:
+    """The flag that ended today's practice, by the client's own day; empty where none did."""
+    today = client.stops.filter(said_at__gte=_midnight(client, now), cleared_at=None)
+    for flags in today.exclude(tier=Tier.TELL_CLINICIAN).values_list("flags", flat=True):
+        return min(flags, key=lambda code: list(Tier).index(TIERS[Flag(code)]))
+    return ""
+
+
+def sessions_today(client, *, now: datetime) -> dict[str, int]:
+    """How many sessions of each type were gone through to their end today, by the client's day."""
+    today = client.sessions.filter(begun_at__gte=_midnight(client, now), ending=Session.Ending.DONE)
+    return dict(Counter(today.values_list("sort", flat=True)))
+
+
+def strain_today(client, *, now: datetime) -> bool:
+    """Whether strain was reported today: no more loud work, on any device."""
+    reports = client.self_reports.filter(kind=SelfReport.Kind.STRAIN)
+    today = reports.filter(said_at__gte=_midnight(client, now))
+    return today.filter(value__said=True).exists()
+
+
+def voiced_today(client, *, now: datetime) -> float:
+    """Seconds for which the voice was heard today, by the client's own day, whatever it was for:
+    with a pitch where that was measured, else what was held."""
+    today = client.trials.filter(performed_at__gte=_midnight(client, now)).exclude(
+        task__measure__in=measures_with("is_air")
+    )
+    heard = today.values_list("figures", "total_s")
+    return float(sum(figures.get("load_s", held) or 0.0 for figures, held in heard))
+
+
+def known_flags(client) -> list[Flag]:
+    """What was on record at the newest screening: it is not news."""
+    screen = client.screens.first()
+    return [Flag(code) for code in screen.flags] if screen else []
+
+
+def session_of(client, key) -> Session | None:
+    """That session of this client."""
+    return client.sessions.filter(pk=key).first()

@@ -1,0 +1,12 @@
+"""The record as it is read."""
+
+from django.urls import path
+
+from .views import picture, summary
+
+app_name = "record"
+urlpatterns = [
+    path("clients/<int:pk>/record/", summary.summary, name="summary"),
+    # a client sees the pictures of the programme that is prescribed
+    path("catalogue/pictures/<int:pk>.jpg", picture.picture, name="picture"),
+]

@@ -1,0 +1,1 @@
+"""The record as it is read."""

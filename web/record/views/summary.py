@@ -1,0 +1,43 @@
+"""The record as it is read: what stands against voicing first."""
+
+from django.shortcuts import render
+from django.utils import timezone
+
+from web.accounts.access import looking
+from web.accounts.models import User
+from web.clients.caution_lines import cautions_of
+from web.clients.queries import client_seen_by
+from web.clients.wording import PROPS
+from web.screening.queries import blocks, newest_screen
+from web.screening.wording import BLOCKS
+
+from ..changes import changes_of_record
+
+
+@looking
+def summary(request, pk):
+    """The record as it is read: what stands against voicing first."""
+    client = client_seen_by(request.user, pk)
+    screen = newest_screen(client)
+    context = {
+        "client": client,
+        "screen": screen,
+        "blocks": [
+            BLOCKS[block] for block in blocks(client, on=timezone.localdate(), screen=screen)
+        ],
+        "cautions": cautions_of(client),
+        "props": [PROPS.get(code, code) for code in client.props],
+        "colleagues": _colleagues(client),
+        "changes": changes_of_record(client, most=8),
+    }
+    return render(request, "record/summary.html", context)
+
+
+def _colleagues(client):
+    """Whom the record may be shared with, and with whom it is; nobody where all see everything."""
+    if client.clinic.sees_all:
+        return []
+    here = client.clinic.users.filter(role__in=User.AT_WORK, is_active=True)
+    shared = set(client.shared_with.values_list("pk", flat=True))
+    others = here.exclude(pk=client.clinician_id).order_by("last_name")
+    return [(each, each.pk in shared) for each in others]

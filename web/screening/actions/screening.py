@@ -1,0 +1,80 @@
+"""Asking the red flags, and what is decided about those that were said."""
+
+from django.db import transaction
+from django.utils import timezone
+
+from reedcore.safety import ASKED
+from web.clients.models import SAY_SO, Client
+from web.clients.signals import record_changed
+from web.ui.saving import lock_row, save_fields
+
+from ..models import Screen
+
+
+@transaction.atomic
+def record_screen(
+    client: Client,
+    *,
+    by,
+    flags: list[str],
+    cautions: list[str],
+    note: str,
+    said_so: dict | None = None,
+    complaint: str = "",
+    examined_on=None,
+    at=None,
+) -> Screen:
+    """Keeps the answers, and on the record the cautions and what was said of the larynx.
+
+    Args:
+        said_so: by caution, who allowed what and when.
+        complaint: yes, no, or empty where it was not asked.
+        examined_on: when the larynx was last looked at; None leaves what stands.
+    """
+    at = at or timezone.now()
+    client = Client.objects.select_for_update().get(pk=client.pk)
+    client.caution_entries = _entries(client, cautions, said_so or {}, at)
+    client.cautions = sorted(cautions)
+    client.complaint = complaint or client.complaint
+    client.examined_on = examined_on or client.examined_on
+    client.edition += 1
+    client.save(
+        update_fields=["cautions", "caution_entries", "complaint", "examined_on", "edition"]
+    )
+    screen = Screen.objects.create(
+        client=client,
+        asked_at=at,
+        asked_by=by,
+        flags=sorted(flags),
+        asked=[each.value for each in ASKED],
+        note=note,
+    )
+    record_changed.send(sender=Client, client=client)
+    return screen
+
+
+def _entries(client, cautions, said_so, at):
+    """An entry that says what it said before keeps its time, and with it the reasons given."""
+    found = {}
+    for caution in cautions:
+        before = client.caution_entries.get(caution) if caution in client.cautions else None
+        allowed = {part: said_so.get(caution, {}).get(part, "") for part in SAY_SO}
+        same = before is not None and all(before.get(part, "") == allowed[part] for part in SAY_SO)
+        found[caution] = before if same else {"since": at.isoformat(), **allowed}
+    return found
+
+
+@transaction.atomic
+def declare_safe(screen: Screen, *, by, because: str) -> None:
+    """The clinician writes why it is safe to go on in spite of the flags; who was first stays."""
+    stored = lock_row(screen)
+    if stored.safe_at is None:
+        stored.safe_because, stored.safe_by, stored.safe_at = because, by, timezone.now()
+        stored.save(update_fields=["safe_because", "safe_by", "safe_at"])
+
+
+@transaction.atomic
+def refer(screen: Screen, *, to: str) -> None:
+    """The client is sent on; the flags stay open until somebody writes that it is safe."""
+    screen.referred_at, screen.referred_to = timezone.now(), to
+    save_fields(screen, "referred_at", "referred_to")

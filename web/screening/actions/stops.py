@@ -1,0 +1,161 @@
+"""A client says stop: it is kept, the programme is paused where it must be, and people are told.
+
+That people are told stands in the row itself: who is to be told, since when it waits, when it
+reached them and what stood in the way. The jobs only hurry it along, so that nothing that happens
+to a job, a worker or a mail server can lose it.
+"""
+
+from datetime import datetime, timedelta
+from uuid import UUID, uuid5
+
+from django.db import IntegrityError, transaction
+from django.db.models import Q
+from django.utils import timezone
+
+from reedcore.safety import TAKEN_BACK_WITHIN, Flag, Tier, consequence
+from web.clients.models import Client
+
+from ..jobs import tell_of_stops
+from ..models import Stop
+from ..wording import TIER_ADVICE
+from .telling import due_at
+
+#: Where a key is somebody else's already, another is made of both: no stop is refused for its key.
+_KEYS = UUID("5f5d3d3c-8c1a-4f5e-9f8e-2f1f3f0a7c11")
+
+
+def record_stop(
+    client: Client,
+    *,
+    key: UUID,
+    flags: list[Flag],
+    said_at,
+    clinicians,
+    device_time: str = "",
+    session_key: UUID | None = None,
+    comment: str = "",
+) -> Stop | None:
+    """Keeps what was said once, however often it is sent, and sees that people are told.
+
+    Args:
+        clinicians: whom to tell of one that pauses, besides the clinic's deputy and who stands in
+            for any of them today.
+        device_time: what the device's own clock said, where that was another time.
+
+    Returns:
+        The stop; None where nothing was said, or the client's record is gone.
+    """
+    if Stop.objects.filter(pk=key).exclude(client=client).exists():
+        key = uuid5(_KEYS, f"{client.pk}/{key}")
+    said = client.stops.exclude(pk=key).filter(taken_back_at=None).values_list("flags", flat=True)
+    dizzy_before = sum(Flag.LIGHT_HEADED in flags_then for flags_then in said)
+    found = consequence(flags, light_headed_before=dizzy_before)
+    if found is None:
+        return None
+    people = _to_tell(client, clinicians) if found.tells_now else []
+    stop = Stop(
+        key=key,
+        client=client,
+        session_key=session_key,
+        flags=sorted(flags),
+        tier=found.tier.value,
+        pauses=found.pauses,
+        comment=comment,
+        said_at=said_at,
+        device_time=device_time,
+        tells=found.tells_now,
+        told=sorted({each.email for each in people if each and each.email and each.is_active}),
+    )
+    try:
+        with transaction.atomic():
+            stop.save(force_insert=True)
+            if stop.tells:
+                # in the same transaction: what is kept is told, though the queue be away later
+                tell_of_stops.configure(schedule_at=due_at(client)).defer(client=client.pk)
+    except IntegrityError:
+        # it was sent twice at once, or the client's record was erased meanwhile
+        return client.stops.filter(pk=key).first()
+    return stop
+
+
+@transaction.atomic
+def take_back(client: Client, key: UUID) -> bool:
+    """The client says that it was pressed by mistake. Both stay on record.
+
+    Returns:
+        Whether practising may go on: nobody had been told yet, and it was no emergency. Otherwise
+        it is noted beside the stop, and the clinician clears it.
+    """
+    stop = client.stops.select_for_update().filter(pk=key).first()
+    if stop is None:
+        return False
+    now = timezone.now()
+    if stop.taken_back_at is None:
+        stop.taken_back_at = now
+        early = now - stop.received_at <= 2 * TAKEN_BACK_WITHIN and stop.delivered_at is None
+        if early and stop.tier != Tier.EMERGENCY:
+            stop.cleared_at, stop.cleared_because = now, TAKEN_BACK
+        stop.save(update_fields=["taken_back_at", "cleared_at", "cleared_because"])
+    return stop.cleared_at is not None
+
+
+#: What is written so soon after a stop is about it.
+WORDS_FOLLOW_WITHIN = timedelta(hours=1)
+
+
+@transaction.atomic
+def add_words(client: Client, words: str, *, session_key: UUID, said_at: datetime) -> bool:
+    """Add what the client wrote right after a stop to that stop, where letters and pages read it.
+
+    Args:
+        session_key: of the session that the words belong to; a stop before any session has none.
+
+    Returns:
+        Whether there was such a stop.
+    """
+    since = said_at - WORDS_FOLLOW_WITHIN
+    stops = client.stops.select_for_update().filter(said_at__gte=since, taken_back_at=None)
+    stop = stops.filter(Q(session_key=session_key) | Q(session_key=None)).first()
+    if stop is None or words in stop.comment:
+        return False
+    stop.comment = f"{stop.comment} {words}".strip()[:500]
+    stop.save(update_fields=["comment"])
+    return True
+
+
+#: What stands as the reason where the client took a stop back before anybody was told.
+TAKEN_BACK = "Taken back by the client at once: pressed by mistake."
+
+
+def mark_read(stops: list[Stop], *, by) -> None:
+    """Record that a clinician has a page before them that shows these stops."""
+    unread = Stop.objects.filter(pk__in=[each.pk for each in stops], read_at=None)
+    unread.update(read_at=timezone.now(), read_by=by)
+
+
+def advice(stop: Stop) -> str:
+    """What the client's screen told them to do."""
+    return TIER_ADVICE[Tier(stop.tier)].format(emergency_number=stop.client.clinic.emergency_number)
+
+
+@transaction.atomic
+def clear_stop(stop: Stop, *, by, because: str) -> bool:
+    """Record that a clinician has dealt with a stop, and why practising may go on.
+
+    Returns:
+        Whether this did it; False where somebody else had before, whose words then stay.
+    """
+    locked = Stop.objects.select_for_update().get(pk=stop.pk)
+    if locked.cleared_by_id is not None:
+        return False
+    # one that was taken back at once paused nothing from then on
+    locked.cleared_at = locked.cleared_at or timezone.now()
+    locked.cleared_because = f"{locked.cleared_because} {because}".strip()
+    locked.cleared_by = by
+    locked.save(update_fields=["cleared_at", "cleared_by", "cleared_because"])
+    return True
+
+
+def _to_tell(client: Client, clinicians):
+    own = [*clinicians, client.clinician, client.clinic.deputy]
+    return [*own, *(each for user in own if user for each in user.stand_ins())]

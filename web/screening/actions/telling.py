@@ -1,0 +1,146 @@
+"""Telling people of stops: one letter a client and minute, to whom it must go, until it has gone.
+
+A letter says neither who it is nor what is wrong, for plain mail is read on its way: initials or
+the number of the record, and the address of the page that says the rest.
+"""
+
+import logging
+from datetime import datetime
+from smtplib import SMTPException
+from uuid import UUID, uuid5
+
+from django.conf import settings
+from django.core.mail import EmailMessage
+from django.db import transaction
+from django.db.models import Max
+from django.utils import timezone
+
+from reedcore.safety import UNDELIVERED_FOR, Tier, mail_due_at, passed_on_at
+from web.clients.models import Client
+from web.ui.isolation import each_by_itself
+
+from ..models import Stop
+from ..queries import is_paused
+
+logger = logging.getLogger(__name__)
+_LETTERS = UUID("2c7f1d52-8a9b-4a57-a6c5-3f6a3d1f7a10")
+
+#: Why a stop has not reached anybody yet.
+NOBODY, MAIL_AWAY = "nobody", "mail_away"
+
+
+def waiting(client: Client):
+    """What has to be told of this client and has not been."""
+    return client.stops.filter(tells=True, delivered_at=None, cleared_at=None)
+
+
+def due_at(client: Client) -> datetime:
+    """When the next letter about this client goes out."""
+    rows = list(waiting(client).order_by("received_at"))
+    if not rows:
+        return timezone.now()
+    return mail_due_at(
+        emergency=any(row.tier == Tier.EMERGENCY for row in rows),
+        first_at=rows[0].received_at,
+        waiting=len(rows),
+        last_mail_at=client.stops.aggregate(last=Max("delivered_at"))["last"],
+    )
+
+
+@transaction.atomic
+def tell_of(client: Client) -> datetime | None:
+    """Sends the letter about a client if it is due; the rows are locked meanwhile.
+
+    Returns:
+        When to come back; None where nothing waits any more.
+    """
+    rows = list(waiting(client).select_for_update().order_by("received_at"))
+    if not rows:
+        return None
+    now, due = timezone.now(), due_at(client)
+    if now < due:
+        return due
+    to = sorted({address for row in rows for address in row.told})
+    key = uuid5(_LETTERS, str(rows[0].pk))
+    trouble = deliver(about_stops(client, len(rows)), to, key=key)
+    for row in rows:
+        row.trouble, row.delivered_at = trouble, None if trouble else timezone.now()
+        row.save(update_fields=["trouble", "delivered_at"])
+    return timezone.now() if trouble else None
+
+
+def tell_all() -> None:
+    """Whatever waits, told if it is due: what a lost job would have done."""
+    late = Stop.objects.filter(tells=True, delivered_at=None, cleared_at=None)
+    clients = Client.objects.filter(pk__in=late.values("client")).select_related("clinic")
+    each_by_itself(clients, tell_of, what="telling of stops")
+
+
+def about_stops(client: Client, count: int) -> tuple[str, str]:
+    """Heading and words of the letter."""
+    times = "" if count == 1 else f" {count} times"
+    words = [
+        f"{client.mail_label} stopped a practice session{times}.",
+        "Please look at once; what it is stands only here, for e-mail is not private:",
+        f"{settings.SITE_URL}/clients/{client.pk}/screen/",
+    ]
+    if is_paused(client):
+        words.append("Their programme is paused until it is cleared with a note on that page.")
+    heading = f"Something needs you in Still Reed: {client.mail_label}{f' ({count})' * (count > 1)}"
+    return heading, "\n\n".join(words)
+
+
+def deliver(letter: tuple[str, str], to: list[str], *, key: UUID) -> str:
+    """Hands a letter over to the mail server.
+
+    Args:
+        key: tells it from all others: if it has to be sent again, it is known as the same one.
+
+    Returns:
+        What stood in the way, as a code; empty where nothing did.
+    """
+    if not to:
+        return NOBODY
+    heading, words = letter
+    host = settings.SITE_URL.rpartition("/")[2].partition(":")[0]
+    message = EmailMessage(
+        heading, words, None, to, headers={"Message-ID": f"<{key}@{host or 'still-reed'}>"}
+    )
+    try:
+        message.send()
+    except (OSError, SMTPException):
+        logger.exception("the mail server took no letter")
+        return MAIL_AWAY
+    return ""
+
+
+def pass_on_stops() -> None:
+    """Tells the clinic's lead of what nobody has read within a working day, and of what could not
+    be delivered for five minutes."""
+    unread = Stop.objects.filter(read_at=None, passed_on_at=None, cleared_at=None)
+    unread = unread.exclude(client__clinic__lead=None).select_related("client__clinic__lead")
+    each_by_itself(unread, _pass_on, what="passing stops on")
+
+
+def _pass_on(stop: Stop) -> None:
+    clinic, now = stop.client.clinic, timezone.now()
+    lead = clinic.lead
+    waits = stop.tells and stop.delivered_at is None
+    undelivered = waits and now >= stop.received_at + UNDELIVERED_FOR
+    unread = now >= passed_on_at(stop.received_at.astimezone(clinic.zone))
+    if not (undelivered or unread) or lead is None or not lead.email:
+        return
+    with transaction.atomic():
+        row = Stop.objects.select_for_update().get(pk=stop.pk)
+        if row.passed_on_at is not None:
+            return
+        why = (
+            "Nobody has opened this for a working day."
+            if unread
+            else "This could not be delivered to those who are told first."
+        )
+        heading, words = about_stops(stop.client, 1)
+        letter = f"{heading}: passed on to you", f"{why}\n\n{words}"
+        if not deliver(letter, [lead.email], key=uuid5(_LETTERS, f"lead/{stop.pk}")):
+            row.passed_on_at = now
+            row.save(update_fields=["passed_on_at"])

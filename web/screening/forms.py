@@ -1,0 +1,177 @@
+"""The screening questions and what is decided on them, as forms."""
+
+from django import forms
+from django.utils import timezone
+
+from reedcore.safety import ASKED, BY_SAY_SO, SCREENED, Caution, Flag
+from web.clients.forms import DateInput
+from web.clients.models import SAY_SO
+
+from .wording import CAUTION_QUESTIONS, FLAG_QUESTIONS
+
+#: Asked where the neck was operated on or had radiotherapy.
+HOARSE_SINCE = "hoarse_since_neck_surgery"
+
+
+#: What concerns the complaint, the larynx, surgery and rest is not answered by the key for all the
+#: others: a wrong "no" there opens what must stay shut.
+ONE_BY_ONE = (
+    "complaint",
+    f"flag_{Flag.HOARSER.value}",
+    f"caution_{Caution.VOCAL_FOLD_SURGERY.value}",
+    f"caution_{Caution.PRESSURE_ACUTE.value}",
+    HOARSE_SINCE,
+)
+
+
+class ScreenForm(forms.Form):
+    """Every question has to be answered: a blank is not a no.
+
+    What somebody who knows may allow is asked for in full: who, when and what.
+    """
+
+    note = forms.CharField(
+        required=False,
+        max_length=2000,
+        widget=forms.Textarea(attrs={"rows": 2, "class": "input"}),
+    )
+
+    def __init__(self, *args, client, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["complaint"] = _yes_or_no("Does your voice trouble you?")
+        self.fields["examined_on"] = forms.DateField(
+            label="When was your larynx last examined?",
+            required=False,
+            widget=DateInput(attrs={"class": "input"}),
+            help_text="Leave empty if never, or not known. Not needed for warm-up, performance or "
+            "prevention.",
+        )
+        self.initial |= {"complaint": client.complaint, "examined_on": client.examined_on}
+        for flag in SCREENED:
+            self.fields[f"flag_{flag.value}"] = _yes_or_no(FLAG_QUESTIONS[flag])
+        for caution in ASKED:
+            self.fields[f"caution_{caution.value}"] = _yes_or_no(CAUTION_QUESTIONS[caution])
+            if caution in client.caution_codes:
+                self.initial[f"caution_{caution.value}"] = "yes"
+            if caution is Caution.NECK_SURGERY:
+                self.fields[HOARSE_SINCE] = _yes_or_no(
+                    "Has your voice been hoarse since then?", required=False
+                )
+            if caution in BY_SAY_SO:
+                self._ask_who_allowed(caution, client.caution_entries.get(caution.value, {}))
+        for name in ONE_BY_ONE:
+            self.fields[name].one_by_one = True
+
+    def _ask_who_allowed(self, caution, entry):
+        labels = {"who": "Allowed by", "on": "on", "what": "What was allowed"}
+        for part, label in labels.items():
+            name = f"{part}_{caution.value}"
+            if part == "on":
+                field = forms.DateField(required=False, widget=DateInput(attrs={"class": "input"}))
+            else:
+                field = forms.CharField(
+                    required=False, max_length=200, widget=forms.TextInput(attrs={"class": "input"})
+                )
+            field.label = label
+            self.fields[name] = field
+            self.initial[name] = entry.get(part, "")
+
+    def clean(self):
+        """A say-so is whole or none, nothing was examined or allowed in the future, and after neck
+        surgery the question about hoarseness is answered."""
+        cleaned, today = super().clean(), timezone.localdate()
+        if self._after_neck_surgery(cleaned) and not cleaned.get(HOARSE_SINCE):
+            self.add_error(HOARSE_SINCE, "Not answered yet.")
+        for caution in BY_SAY_SO:
+            names = {part: f"{part}_{caution.value}" for part in SAY_SO}
+            if cleaned.get(f"caution_{caution.value}") != "yes":
+                continue
+            given = [cleaned.get(name) for name in names.values()]
+            wrong = set(names.values()) & set(self.errors)
+            if any(given) and not all(given) and not wrong:
+                missing = next(name for name in names.values() if not cleaned.get(name))
+                self.add_error(missing, "Who, when and what: all three, or none of them.")
+        for name in ("examined_on", *(f"on_{caution.value}" for caution in BY_SAY_SO)):
+            if cleaned.get(name) and cleaned[name] > today:
+                self.add_error(name, "This day is still to come.")
+        return cleaned
+
+    def _asked(self, prefix):
+        return [self[name] for name in self.fields if name.startswith(prefix)]
+
+    @property
+    def flag_fields(self):
+        return self._asked("flag_")
+
+    @property
+    def caution_fields(self):
+        """Each question, with the three fields of who allowed it and the question that follows
+        from it, where it has them."""
+        found = []
+        for field in self._asked("caution_"):
+            code = field.name.removeprefix("caution_")
+            parts = [self[f"{part}_{code}"] for part in SAY_SO if f"{part}_{code}" in self.fields]
+            then = self[HOARSE_SINCE] if code == Caution.NECK_SURGERY.value else None
+            found.append((field, parts, then))
+        return found
+
+    @staticmethod
+    def _after_neck_surgery(cleaned):
+        return cleaned.get(f"caution_{Caution.NECK_SURGERY.value}") == "yes"
+
+    def said(self, prefix):
+        """Codes of the questions that were answered with yes."""
+        return [
+            name.removeprefix(prefix)
+            for name, answer in self.cleaned_data.items()
+            if name.startswith(prefix) and answer == "yes"
+        ]
+
+    def flags_said(self):
+        """The red flags: hoarseness since neck surgery may be an injured nerve, and is one."""
+        found = set(self.said("flag_"))
+        if self._after_neck_surgery(self.cleaned_data) and self.cleaned_data[HOARSE_SINCE] == "yes":
+            found.add(Flag.HOARSER.value)
+        return sorted(found)
+
+    def said_so(self):
+        """By caution, who allowed what and when; only of those that stand, and are allowed."""
+        found = {}
+        for caution in self.said("caution_"):
+            entry = {part: self.cleaned_data.get(f"{part}_{caution}") for part in SAY_SO}
+            if all(entry.values()):
+                found[caution] = {**entry, "on": entry["on"].isoformat()}
+        return found
+
+
+def _yes_or_no(words, *, required=True):
+    return forms.ChoiceField(
+        label=words,
+        required=required,
+        choices=[("no", "no"), ("yes", "yes")],
+        widget=forms.RadioSelect,
+        error_messages={"required": "Not answered yet."},
+    )
+
+
+class ReasonForm(forms.Form):
+    """Why it is safe to go on."""
+
+    because = forms.CharField(
+        label="Why it is safe to go on",
+        min_length=10,
+        max_length=2000,
+        widget=forms.Textarea(attrs={"rows": 3}),
+        error_messages={
+            "required": "Write why it is safe: whoever reads the record next has to judge it.",
+            "min_length": "Write a sentence: whoever reads the record next has to judge it.",
+        },
+    )
+
+
+class ReferForm(forms.Form):
+    """To whom the client is sent."""
+
+    to = forms.CharField(
+        label="Refer to", max_length=160, error_messages={"required": "Say to whom."}
+    )

@@ -1,0 +1,57 @@
+"""What the queue does for clients: telling people of a stop. A queue of its own, and first of all.
+
+The rows say what is to be told (:mod:`web.screening.actions.telling`); a job only comes by. So none
+has a lock that its death could leave behind, and the minute's round does what any lost one should
+have.
+"""
+
+from procrastinate import RetryStrategy
+from procrastinate.contrib.django import app
+
+#: A mail server that is away is asked again, more and more seldom, for about a day.
+PATIENTLY = RetryStrategy(max_attempts=12, exponential_wait=3)
+#: The queue that stops travel in, and how far before everything else.
+STOPS, FIRST = "stops", 100
+
+
+@app.task(name="tell_of_stops", queue=STOPS, priority=FIRST)
+def tell_of_stops(*, client: int) -> None:
+    """Mails what a client said to those who are to be told at once, as soon as it is due."""
+    from web.clients.models import Client
+
+    from .actions.telling import tell_of
+
+    found = Client.objects.select_related("clinic").filter(pk=client).first()
+    if found is None:  # erased while this was on its way
+        return
+    again = tell_of(found)
+    if again is not None:
+        tell_of_stops.configure(schedule_at=later(again)).defer(client=client)
+
+
+def later(due):
+    """When to come by again: when it is due, but not at once where the mail server is away."""
+    from datetime import timedelta
+
+    from django.utils import timezone
+
+    return max(due, timezone.now() + timedelta(seconds=10))
+
+
+@app.task(name="tell_of_stop", queue=STOPS, priority=FIRST)
+def tell_of_stop(*, stop: str) -> None:
+    """The same, as the version before put it into the queue."""
+    from .models import Stop
+
+    for row in Stop.objects.filter(pk=stop):
+        tell_of_stops(client=row.client_id)
+
+
+@app.periodic(cron="* * * * *")
+@app.task(name="tell_of_all_stops", queue=STOPS, priority=FIRST, queueing_lock="tell_of_all_stops")
+def tell_of_all_stops(timestamp: int) -> None:
+    """Comes by all that waits, and passes on what is not read or cannot be delivered."""
+    from .actions.telling import pass_on_stops, tell_all
+
+    tell_all()
+    pass_on_stops()

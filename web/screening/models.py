@@ -1,0 +1,105 @@
+"""What was asked at screening, and what a client said was wrong."""
+
+from django.conf import settings
+from django.db import models
+from django.db.models import Q
+from simple_history.models import HistoricalRecords
+
+from reedcore.safety import ASKED, Caution
+from web.clients.models.client import Client
+from web.ui.times import moment, within
+
+
+class Screen(models.Model):
+    """The red flags, asked once. The newest one counts; none is ever changed."""
+
+    client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="screens")
+    asked_at = models.DateTimeField()
+    asked_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
+    )
+    flags = models.JSONField("red flags that were said", default=list)
+    #: The cautions that the form asked about then; questions are added over the years.
+    asked = models.JSONField("cautions that were asked about", default=list)
+    note = models.TextField(blank=True)
+    safe_because = models.TextField("why it is safe to go on", blank=True)
+    safe_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+    safe_at = models.DateTimeField(null=True)
+    referred_at = models.DateTimeField(null=True)
+    referred_to = models.CharField(max_length=160, blank=True)
+    history = HistoricalRecords(table_name="clients_historicalscreen")
+
+    class Meta:
+        db_table = "clients_screen"
+        ordering = ["-asked_at", "-pk"]
+
+    def __str__(self):
+        return f"screen of {self.client}, {self.asked_at:%Y-%m-%d}"
+
+    @property
+    def unasked(self) -> frozenset[Caution]:
+        """Questions about cautions that came into use after this screening."""
+        return frozenset(each for each in ASKED if each.value not in self.asked)
+
+    @property
+    def open_flags(self) -> list[str]:
+        """The flags that still stand: nobody has written why it is safe."""
+        return [] if self.safe_because else self.flags
+
+
+class Stop(models.Model):
+    """Something the client said was wrong, while practising or asked about it.
+
+    One that pauses the programme does so until a clinician has cleared it with a note.
+    """
+
+    key = models.UUIDField(primary_key=True, editable=False)
+    client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="stops")
+    session_key = models.UUIDField(null=True)
+    flags = models.JSONField()
+    tier = models.CharField(max_length=20)
+    pauses = models.BooleanField()
+    comment = models.CharField(max_length=500, blank=True)
+    said_at = models.DateTimeField()
+    #: When it came here: what is due because of it is reckoned from this, never from the device.
+    received_at = models.DateTimeField(default=moment, editable=False)
+    #: What the device's own clock said, where that was another time.
+    device_time = models.CharField(max_length=40, blank=True)
+    #: Whether people are told of it at once, whom, when it reached them, and why it has not.
+    tells = models.BooleanField(default=False)
+    told = models.JSONField("who is mailed", default=list)
+    delivered_at = models.DateTimeField(null=True)
+    trouble = models.CharField(max_length=16, blank=True)
+    #: When the client said that it was pressed by mistake.
+    taken_back_at = models.DateTimeField(null=True)
+    #: When somebody of the clinic first opened a page that shows it.
+    read_at = models.DateTimeField(null=True)
+    read_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+    #: When the clinic's lead was told that nobody had.
+    passed_on_at = models.DateTimeField(null=True)
+    cleared_at = models.DateTimeField(null=True)
+    cleared_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+    cleared_because = models.TextField(blank=True)
+    history = HistoricalRecords(table_name="clients_historicalstop")
+
+    class Meta:
+        db_table = "clients_stop"
+        ordering = ["-said_at", "key"]
+        indexes = [
+            models.Index(fields=["client", "cleared_at"]),
+            models.Index(
+                fields=["received_at"],
+                condition=Q(tells=True, delivered_at=None),
+                name="stops_to_deliver",
+            ),
+        ]
+        constraints = [within("said_at", of="received_at", name="stop_said_when_it_can_be")]
+
+    def __str__(self):
+        return f"stop of {self.client}, {self.said_at:%Y-%m-%d %H:%M}"

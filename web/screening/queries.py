@@ -1,0 +1,38 @@
+"""What a client's screening and stops say now."""
+
+from django.db.models import QuerySet
+
+from reedcore.safety import Block, Flag, Tier, clearance
+from web.clients.models import Client
+
+from .models import Screen, Stop
+
+
+def newest_screen(client: Client) -> Screen | None:
+    """The screen that counts."""
+    return client.screens.select_related("asked_by", "safe_by").first()
+
+
+def open_stops(client: Client) -> QuerySet[Stop]:
+    """What the client said was wrong and nobody has cleared yet, the newest first."""
+    return client.stops.filter(cleared_at=None)
+
+
+def unresolved_stops(client: Client) -> QuerySet[Stop]:
+    """Return the stops that no clinician has dealt with, the newest first: those that ended only a
+    session and those that were taken back included."""
+    return client.stops.filter(cleared_by=None)
+
+
+def is_paused(client: Client) -> bool:
+    """Whether nothing may be practised until a clinician has cleared a stop."""
+    return open_stops(client).filter(pauses=True).exists()
+
+
+def blocks(client: Client, *, on, screen: Screen | None = None) -> tuple[Block, ...]:
+    """What stands against any voicing and prescribing on that day."""
+    screen = screen or newest_screen(client)
+    open_flags = {Flag(code) for code in screen.open_flags} if screen else set()
+    for stop in open_stops(client).exclude(tier=Tier.END_SESSION, pauses=False):
+        open_flags |= {Flag(code) for code in stop.flags}
+    return clearance(client.safety_case(open_flags), on=on)

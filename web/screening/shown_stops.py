@@ -1,0 +1,58 @@
+"""Stops as pages, letters and notes show them."""
+
+from dataclasses import dataclass
+
+from reedcore.safety import Flag
+from web.clients.models import Client
+from web.clients.wording import listed
+
+from .actions import advice
+from .models import Stop
+from .queries import unresolved_stops
+from .wording import FLAG_NAMES, delivery_words
+
+
+@dataclass(frozen=True)
+class ShownStop:
+    """A stop in words.
+
+    Attributes:
+        reasons: what the client reported.
+        advice: what the client's screen told them to do.
+        delivery: whom it was mailed to, and when.
+    """
+
+    stop: Stop
+    reasons: str
+    advice: str
+    delivery: str
+
+
+def reasons_of(flags) -> str:
+    """Return the reasons of a stop as one phrase."""
+    return listed(FLAG_NAMES[Flag(code)] for code in flags)
+
+
+def shown_stops(client: Client) -> list[ShownStop]:
+    """Return the stops that no clinician has dealt with yet, the newest first."""
+    return [
+        ShownStop(stop, reasons_of(stop.flags), advice(stop), delivery_words(stop))
+        for stop in unresolved_stops(client)
+    ]
+
+
+def stop_sentence(stop: Stop, zone, *, for_the_clinic: bool = True) -> str:
+    """Return one stop as a sentence of a letter or a note, with the client's own words.
+
+    Args:
+        for_the_clinic: whether it says, too, that no clinician has dealt with it.
+    """
+    when = f"{stop.said_at.astimezone(zone):%-d %B %Y at %H:%M}"
+    told = f"Stopped on {when}: {reasons_of(stop.flags)}."
+    if stop.comment:
+        told += f" In their words: “{stop.comment}”."
+    if stop.taken_back_at:
+        told += " They then said that it was pressed by mistake."
+    if stop.cleared_by_id is None and for_the_clinic:
+        told += " Not yet dealt with."
+    return told

@@ -1,0 +1,128 @@
+"""The screen, what is decided on it, and the referral letter."""
+
+from django.contrib import messages
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from reedcore.safety import TIERS, Caution, Flag, Tier
+from web.accounts.access import clinician_only
+from web.clients.queries import client_seen_by
+from web.clients.wording import CAUTION_NAMES
+from web.ui.navigation import back_to
+
+from . import actions
+from .forms import ReasonForm, ReferForm, ScreenForm
+from .queries import blocks, is_paused, newest_screen
+from .shown_stops import shown_stops
+from .wording import BLOCKS, FLAG_NAMES, TIER_ADVICE, caution_means
+
+
+@clinician_only
+def screen(request, pk):
+    """The questions; once they are answered, what came of them."""
+    client = client_seen_by(request.user, pk)
+    stops = shown_stops(client)
+    response = _screen(request, client, stops)
+    actions.mark_read([each.stop for each in stops], by=request.user)
+    return response
+
+
+def _screen(request, client, stops):
+    asked = newest_screen(client)
+    again = request.method == "POST" or asked is None or request.GET.get("again") == "1"
+    if not again:
+        return render(request, "screening/screened.html", _outcome(client, asked, stops=stops))
+    form = ScreenForm(request.POST or None, client=client)
+    if request.method == "POST" and form.is_valid():
+        actions.record_screen(
+            client,
+            by=request.user,
+            flags=form.flags_said(),
+            cautions=form.said("caution_"),
+            said_so=form.said_so(),
+            complaint=form.cleaned_data["complaint"],
+            examined_on=form.cleaned_data["examined_on"],
+            note=form.cleaned_data["note"],
+        )
+        return redirect("screening:screen", pk=client.pk)
+    return render(
+        request,
+        "screening/screen.html",
+        {"client": client, "form": form, "asked": asked, "stops": stops},
+    )
+
+
+@clinician_only
+@require_POST
+def declare_safe(request, pk):
+    """Why it is safe to go on in spite of a red flag."""
+    client = client_seen_by(request.user, pk)
+    asked, form = newest_screen(client), ReasonForm(request.POST)
+    if asked is None or not asked.open_flags:
+        return redirect("screening:screen", pk=pk)
+    if not form.is_valid():
+        context = {**_outcome(client, asked), "reason_form": form}
+        return render(request, "screening/screened.html", context)
+    actions.declare_safe(asked, by=request.user, because=form.cleaned_data["because"])
+    messages.success(request, "Your reason is on record, and prescribing is open again.")
+    return redirect("screening:screen", pk=pk)
+
+
+@clinician_only
+@require_POST
+def clear_stop(request, pk, key):
+    """Why practising may go on after a stop."""
+    client = client_seen_by(request.user, pk)
+    stop, form = get_object_or_404(client.stops, pk=key), ReasonForm(request.POST)
+    if not form.is_valid():
+        request.not_taken = True
+        messages.error(request, "Write what you did about it; the note stays on record.")
+    elif actions.clear_stop(stop, by=request.user, because=form.cleaned_data["because"]):
+        again = "is still paused" if is_paused(client) else "may practise"
+        messages.success(request, f"Your note is kept. {client} {again}.")
+    else:
+        messages.info(request, "A colleague has dealt with this stop. Nothing was changed.")
+    return redirect(back_to(request, "screening:screen", pk=pk))
+
+
+@clinician_only
+@require_POST
+def refer(request, pk):
+    """Sends the client on, and shows the letter."""
+    client = client_seen_by(request.user, pk)
+    asked, form = newest_screen(client), ReferForm(request.POST)
+    if asked is None:
+        return redirect("screening:screen", pk=pk)
+    if not form.is_valid():
+        context = {**_outcome(client, asked), "refer_form": form}
+        return render(request, "screening/screened.html", context)
+    actions.refer(asked, to=form.cleaned_data["to"])
+    return redirect("notes:letter", pk=pk)
+
+
+def _outcome(client, asked, *, stops=None):
+    """What the answers mean, most urgent first."""
+    flags = [Flag(code) for code in asked.flags]
+    tiers = [tier for tier in Tier if tier in {TIERS[flag] for flag in flags}]
+    return {
+        "client": client,
+        "stops": shown_stops(client) if stops is None else stops,
+        "asked": asked,
+        "tiers": [
+            {
+                "tier": tier.value,
+                "advice": TIER_ADVICE[tier].format(emergency_number=client.clinic.emergency_number),
+                "flags": [FLAG_NAMES[flag] for flag in flags if TIERS[flag] is tier],
+            }
+            for tier in tiers
+        ],
+        "blocks": [BLOCKS[b] for b in blocks(client, on=timezone.localdate(), screen=asked)],
+        "cautions": [
+            (CAUTION_NAMES[each], caution_means(client, each))
+            for each in Caution
+            if each in client.caution_codes
+        ],
+        "reason_form": ReasonForm(),
+        "refer_form": ReferForm(initial={"to": client.referrer}),
+    }
