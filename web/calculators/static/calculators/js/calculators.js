@@ -4,13 +4,15 @@ import { onKeys } from "../../ui/js/onkeys.js";
 
 const WAIT_MS = 250;
 
+const queryOf = (form) => new URLSearchParams(/** @type {any} */ (new FormData(form)));
+
 function wire(section) {
   const number = section.querySelector("[data-number]")?.outerHTML ?? "";
   let waiting = null;
   let asked = 0;
   async function work(form) {
     const mine = ++asked;
-    const query = new URLSearchParams(/** @type {any} */ (new FormData(form)));
+    const query = queryOf(form);
     query.set("part", "1");
     const response = await fetch(`?${query}`).catch(() => null);
     if (!response?.ok || mine !== asked) return;
@@ -24,10 +26,18 @@ function wire(section) {
   }
   section.addEventListener("input", ({ target }) => {
     clearTimeout(waiting);
+    asked++; // an answer to what stood here before would overwrite what is being typed
     waiting = setTimeout(() => work(target.form), WAIT_MS);
   });
   section.addEventListener("submit", (event) => {
-    if (!event.target.matches(".tool-form")) return; // what leaves the page
+    const form = section.querySelector(".tool-form");
+    if (event.target !== form) {
+      // the draft gets the figures as they stand, also those that were typed a moment ago
+      const address = new URL(event.target.action);
+      address.search = queryOf(form).toString();
+      event.target.action = address.href;
+      return;
+    }
     event.preventDefault();
     work(event.target);
   });
