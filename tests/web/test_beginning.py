@@ -9,6 +9,7 @@ from django.test import Client as Browser
 from django.urls import reverse
 
 from tests.factories import ClientFactory, ClinicianFactory
+from tests.pages import read
 from tests.web.signing_in import signed_in
 from web.accounts.models import Clinic, User
 
@@ -183,7 +184,7 @@ def test_nobody_of_another_clinic_takes_clients_over(as_clinician, lead, clinic)
 
 def test_an_empty_board_leads_through_the_first_steps(clinic, clinician, as_clinician):
     def steps():
-        page = as_clinician.get(reverse("decisions:board")).content.decode()
+        page = read(as_clinician.get(reverse("decisions:board")))
         found = re.findall(r"<li.*?<strong>(.*?)</strong>.*?</li>", page, re.S)
         done = re.findall(r"<strong>([^<]*)</strong></a> <span class=\"text-soft\">done", page)
         return found, done

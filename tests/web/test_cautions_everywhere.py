@@ -13,6 +13,7 @@ from reedcore.history import file
 from reedcore.programme.starting import starting_programmes
 from reedcore.safety import ASKED, Caution, Flag
 from tests.factories import item, publish_anyway, simple_document
+from tests.pages import read
 from tests.web.conftest import plan_shown
 from tests.web.test_composer import on_record, send
 from tests.web.test_screening import answers, ask
@@ -193,12 +194,12 @@ def test_a_grown_up_is_kept_on_the_record(as_clinician, child):
 
 def test_the_record_says_which_questions_are_new_and_who_the_adult_is(as_clinician, child):
     Screen.objects.filter(client=child).update(asked=["pressure", "latex"])
-    page = as_clinician.get(reverse("record:summary", args=[child.pk])).content.decode()
+    page = read(as_clinician.get(reverse("record:summary", args=[child.pk])))
     assert f"{len(ASKED) - 2} questions are new since this screening" in page
     assert "nobody named" in page
     Client.objects.filter(pk=child.pk).update(grown_up="Jory Orrell, father")
     on_record(child, child.account)
-    page = as_clinician.get(reverse("record:summary", args=[child.pk])).content.decode()
+    page = read(as_clinician.get(reverse("record:summary", args=[child.pk])))
     assert "are new since" not in page
     assert "Jory Orrell, father" in page
 

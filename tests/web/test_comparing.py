@@ -10,6 +10,7 @@ from django.utils import timezone
 from reedcore.formats.trace import Trace as Heard
 from reedcore.formats.trace import pack_trace
 from tests.factories import baseline, baseline_trial, trial
+from tests.pages import read
 from tests.web.test_looking_back import at, traced
 from web.record.models import Trace
 
@@ -86,7 +87,7 @@ def test_two_sheets_years_apart_with_reading_and_talk(as_clinician, person, clin
     "asked", [{}, {"kind": "sheet"}, {"kind": "session"}, {"a": "x", "b": "\0"}]
 )
 def test_with_nothing_to_compare_it_says_so(as_clinician, person, asked):
-    assert "nothing to compare yet" in compared(as_clinician, person, **asked).content.decode()
+    assert "nothing to compare yet" in read(compared(as_clinician, person, **asked))
 
 
 def test_one_month_is_not_compared_with_itself(as_clinician, person, task):

@@ -7,6 +7,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from tests.factories import prescribe, trial
+from tests.pages import read
 from tests.web.conftest import entry, send, sitting
 from web.record.models import Decision, SelfReport, Session, Trial
 from web.record.programmes import current_programme
@@ -224,7 +225,7 @@ def test_what_was_refused_waits_for_new_practice(as_clinician, person, prescribe
     practised(prescribed, days=range(14, 0, -1))
     decide(as_clinician, person, "advance", refusal_reason="too_soon")
     assert Decision.objects.get().refusal_reason == "too_soon"
-    page = as_clinician.get(reverse("results:client", args=[person.pk])).content.decode()
+    page = read(as_clinician.get(reverse("results:client", args=[person.pk])))
     assert ": advance one step, left: too soon." in page
     assert person.programmes.count() == 1
     assert next_of(as_clinician, person) == []

@@ -12,6 +12,7 @@ from reedcore.programme.plan import part_of
 from reedcore.programme.sounds import line_of
 from reedcore.programme.times import item_seconds
 from tests.factories import ClientFactory, item, simple_document
+from tests.pages import read
 from web.programmes.actions import publish_document
 from web.programmes.difference import differences
 from web.programmes.drafting import save_draft
@@ -26,7 +27,7 @@ def url(name, client, *more):
 
 
 def test_an_empty_composer_says_how_to_begin(as_clinician, person):
-    page = as_clinician.get(url("compose", person)).content.decode()
+    page = read(as_clinician.get(url("compose", person)))
     assert "Nothing is prescribed yet" in page
     assert "Nothing yet. Press" in page
     assert "Vocal function block" in page
@@ -60,7 +61,7 @@ def test_one_clients_version_is_not_anothers(as_clinician, person, clinician, cl
 
 def test_one_held_sound_has_no_handout(as_clinician, person, task):
     assert as_clinician.get(url("handout", person, 1)).status_code == 404
-    assert "one held sound" in as_clinician.get(url("versions", person)).content.decode()
+    assert "one held sound" in read(as_clinician.get(url("versions", person)))
 
 
 def test_what_was_torn_on_its_way_is_not_taken_in(as_clinician, person):

@@ -12,6 +12,7 @@ from django.utils import timezone
 from reedcore.synthvoice import Hiss, Room, Silence, Talk, Voiced, render
 from tests.factories import ClinicianFactory, item, publish_anyway, simple_document
 from tests.jobs import run_jobs
+from tests.pages import read
 from tests.web.conftest import entry, plan_shown, send, sitting
 from tests.web.test_recordings import wav
 from web.programmes.actions import publish_programme
@@ -313,12 +314,9 @@ def test_a_stop_pauses_the_programme_and_is_mailed_once(
     assert not {"Tamsin", "Orrell", "pain"} & set(f"{letter.subject} {letter.body}".split())
     assert plan_shown(as_client)["paused"]
     screen = reverse("screening:screen", args=[person.pk])
-    assert (
-        "The programme is paused until a clinician has dealt"
-        in as_clinician.get(screen).content.decode()
-    )
+    assert "The programme is paused until a clinician has dealt" in read(as_clinician.get(screen))
     # and nothing may be prescribed meanwhile
-    compose = as_clinician.get(reverse("programmes:compose", args=[person.pk])).content.decode()
+    compose = read(as_clinician.get(reverse("programmes:compose", args=[person.pk])))
     assert "A red flag is open" in compose
     clear = reverse("screening:clear_stop", args=[person.pk, Stop.objects.get().pk])
     as_clinician.post(clear, {"because": "no"})

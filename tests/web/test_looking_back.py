@@ -14,6 +14,7 @@ from django.utils import timezone
 from reedcore.formats.trace import Trace as Heard
 from reedcore.formats.trace import pack_trace
 from tests.factories import item, prescribe, publish_anyway, simple_document, trial
+from tests.pages import read
 from tests.web.test_deciding import sat
 from web.record.models import Trace, Trial
 from web.sound.models import Calibration
@@ -263,7 +264,7 @@ def test_the_close_up_is_the_trace_against_the_note(as_clinician, person, task):
 
 def test_a_try_without_a_trace_says_so(as_clinician, person, task):
     trial(task, performed_at=at(3))
-    assert "No trace was kept with this try" in shown(as_clinician, person).content.decode()
+    assert "No trace was kept with this try" in read(shown(as_clinician, person))
 
 
 def test_the_cost_does_not_grow_with_sessions_or_series(

@@ -3,6 +3,7 @@
 import pytest
 from django.urls import reverse
 
+from tests.pages import read
 from web.record.programmes import current_task
 
 GOOD = {"sound": "oh", "note": "F3", "target_s": "15", "counts": "total", "tries": "5"}
@@ -18,7 +19,7 @@ def test_a_task_is_in_force_at_once(as_clinician, person, clinician):
     task = current_task(person)
     assert (task.sound, task.note_midi, task.target_s, task.tries) == ("oh", 53, 15.0, 5)
     assert task.programme.published_by == clinician
-    page = as_clinician.get(response.url).content.decode()
+    page = read(as_clinician.get(response.url))
     assert "Hold “oh” on F3 for 15 s" in page
 
 

@@ -7,6 +7,7 @@ from django.core.management import CommandError, call_command
 from django.utils import timezone
 
 from tests.factories import ClientFactory, ClinicianFactory
+from tests.pages import read
 from tests.web.test_sealing import sealed
 from web.accounts.models import User
 from web.clients.actions import issue_practice_access, revoke_practice_access
@@ -147,11 +148,11 @@ def test_a_journal_that_cannot_be_written_holds_nothing_up_and_is_said(settings,
 
 
 def test_the_board_says_that_the_records_were_restored_and_from_when(as_clinician, person):
-    assert "the records were restored" not in as_clinician.get("/board/").content.decode()
+    assert "the records were restored" not in read(as_clinician.get("/board/"))
     epoch()
     assert recent_restore() is None
     call_command("after_restore", restored_to="2026-11-29T22:00:00+00:00")
-    page = as_clinician.get("/board/").content.decode()
+    page = read(as_clinician.get("/board/"))
     assert "the records were restored as they were on 29 November, 22:00" in page
 
 

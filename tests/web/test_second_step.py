@@ -15,6 +15,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from tests.factories import PASSWORD, ClinicianFactory
+from tests.pages import read
 from tests.web.signing_in import signed_in
 from web.accounts.guessing import is_first
 from web.accounts.jobs import mail_change
@@ -302,7 +303,7 @@ def test_the_lead_takes_away_what_a_colleague_has_lost(lead, clinic):
     inside = signed_in(other)
     assert gets_in(inside)
     by_lead = signed_in(lead)
-    assert "second step lost" in by_lead.get(reverse("clinic:people")).content.decode()
+    assert "second step lost" in read(by_lead.get(reverse("clinic:people")))
     by_lead.post(reverse("clinic:forget_second", args=[other.pk]))
     assert not gets_in(inside)
     browser = Browser()

@@ -10,6 +10,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from tests.factories import ClinicianFactory
+from tests.pages import read
 from tests.web.conftest import entry, plan_shown, send, sitting
 from tests.web.signing_in import signed_in
 from web.clients.models import Client
@@ -118,9 +119,7 @@ def test_the_letter_names_each_open_stop_and_the_screening_beside_them(
 ):
     report(person, "new_pain", comment="left side, when I swallow", ago=timedelta(days=2))
     report(person, "strain")
-    letter = html.unescape(
-        as_clinician.get(reverse("notes:letter", args=[person.pk])).content.decode()
-    )
+    letter = html.unescape(read(as_clinician.get(reverse("notes:letter", args=[person.pk]))))
     assert "new pain on voicing or swallowing" in letter
     assert "left side, when I swallow" in letter
     assert f"{timezone.now() - timedelta(days=2):%-d %B %Y}" in letter
@@ -129,7 +128,7 @@ def test_the_letter_names_each_open_stop_and_the_screening_beside_them(
     assert letter.index("new pain") < letter.index("no red flag")
     assert "No red flag was said" not in letter
     Screen.objects.filter(client=person).update(flags=["neck_lump"])
-    letter = as_clinician.get(reverse("notes:letter", args=[person.pk])).content.decode()
+    letter = read(as_clinician.get(reverse("notes:letter", args=[person.pk])))
     assert "a lump in the neck" in letter
     assert "no red flag" not in letter
 

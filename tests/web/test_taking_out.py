@@ -13,6 +13,7 @@ from fhir.resources.R4B.bundle import Bundle
 
 from reedcore.history import file
 from tests.factories import ClientFactory, ClinicianFactory, prescribe, trial
+from tests.pages import read
 from tests.web.test_deciding import practised, report, sat
 from tests.web.test_looking_back import at
 from web.notes.drafts import drafted
@@ -156,20 +157,20 @@ def test_what_would_give_somebody_away_is_held_back_and_the_page_says_so(
 ):
     _, others = alike
     url = reverse("exports:without_names")
-    page = as_clinician.get(url).content.decode()
+    page = read(as_clinician.get(url))
     assert "5 people can be in it for these days; of 0 less is said" in page
     assert "and 1 is left out." in page
     for other in others[:2]:  # three of a kind are too few
         other.diagnosis = "tension"
         other.save()
     assert {row["diagnosis"] for row in rows(audit(as_clinician, **since(30)))} == {""}
-    assert "of 5 less is said" in as_clinician.get(url).content.decode()
+    assert "of 5 less is said" in read(as_clinician.get(url))
 
 
 def test_no_file_is_made_of_fewer_than_five(as_clinician, person, prescribed):
     practised(prescribed, days=range(4, 0, -1))
     answer = audit(as_clinician, **since(30))
-    assert "No file can be made of these days" in answer.content.decode()
+    assert "No file can be made of these days" in read(answer)
 
 
 def test_people_are_numbered_anew_in_each_file(as_clinician, alike, monkeypatch):

@@ -1,12 +1,10 @@
-// One try that is heard: the note, the breath, the listening, and what came of it. The sound is kept
-// on the device before anything else; the live line is only the quickest way for it to arrive.
+// One try that is heard: the note, the breath and the listening.
 
 import { Listening } from "../../sound/js/listening.js";
-import { wavOf } from "../../sound/js/wav.js";
 import { tenths } from "../../ui/js/tenths.js";
+import { KeptTry } from "./kept_try.js";
 import { goOn, say, wait } from "./screens.js";
 import { playTone } from "./sounds.js";
-import { TryScreen } from "./try_screen.js";
 
 const SHORTEST_S = 0.8;
 const FALSE_START_S = 1.2; // a sound shorter than this may have been a false start, where more is asked
@@ -15,7 +13,7 @@ const NOTHING_MS = 15000; // so long without a voice: what is the matter?
 const NOT_PLAYED = "This device plays no sound yet: press “hear” once, or go by memory.";
 
 /** How the voice or the hand is timed. */
-export class HeardTry extends TryScreen {
+export class HeardTry extends KeptTry {
   /** Runs the try; gives the answer, or what was kept here without one. */
   async run() {
     this.screen();
@@ -125,11 +123,6 @@ export class HeardTry extends TryScreen {
     this.settle({ noSource: true, noVoice: true, sentence: "Nothing was heard for a while" });
   }
 
-  /** Which round it was, and where its beat fell. */
-  ofTry() {
-    return { number: this.round?.number ?? null, beat_s: this.beatS };
-  }
-
   /** The browser has not said yes or no: where its question is, and what can be done instead. */
   microphoneIsAsked() {
     if (!this.listening || this.listening.recording) return;
@@ -181,78 +174,5 @@ export class HeardTry extends TryScreen {
     const over =
       hold.ended && hold.seconds >= least && hold.silent_s >= this.block.ends_after_s * this.practice.pace;
     if (over || full) this.listening?.stop();
-  }
-
-  /** What the sound is of, as it is sent. */
-  entry(key) {
-    return {
-      ...this.practice.entry("sound", key),
-      task: this.turn.task,
-      role: this.role,
-      set_s: this.setS,
-      ...this.ofTry(),
-    };
-  }
-
-  async keep(take) {
-    document.body.dataset.state = "saving";
-    this.hand = this.soundSeconds();
-    this.kept = await this.practice.outbox.put(
-      { ...this.entry(take.key), source: this.practice.source.kind, capture: this.listening?.capture ?? {} },
-      { recording: wavOf(take.blocks, take.rate), held: true },
-    );
-    if (this.offline) return this.leaveIt();
-    this.late = setTimeout(() => this.leaveIt(), 1000 * this.waits.answer_s);
-  }
-
-  async arrived(answer) {
-    clearTimeout(this.late);
-    if (this.kept) await this.practice.outbox.done(this.kept, answer);
-    // the clock says what the sentence says, not how far the live line had come
-    if ("seconds" in answer) this.clock.textContent = answer.seconds === null ? "–" : tenths(answer.seconds);
-    this.settle(answer);
-  }
-
-  /** It goes up by itself when it can; the session goes on. */
-  leaveIt() {
-    const listening = this.listening;
-    if (!listening) return;
-    this.settle({
-      waiting: true,
-      sentence:
-        `About ${this.hand.toFixed(0)} seconds by the stopwatch, kept here. ` +
-        "It is measured when the clinic’s server has it.",
-    });
-    listening.abandon();
-    this.practice.outbox.release(this.kept);
-  }
-
-  async failed(words, { noSource = false, cutShort = false } = {}) {
-    if (noSource || cutShort) return this.settle({ noSource: true, cutShort, sentence: words });
-    if (this.kept) await this.practice.outbox.refuse(this.kept, words);
-    this.settle({ sentence: words, refused: true });
-  }
-
-  async byHand() {
-    document.body.dataset.state = "by-hand";
-    say("Press Start, and once more the moment the sound ends.");
-    await goOn("Start", { interrupted: this.interrupted });
-    const startedAt = performance.now();
-    const passed = () => (performance.now() - startedAt) / 1000;
-    const ticking = setInterval(() => (this.clock.textContent = tenths(passed())), 100);
-    try {
-      await goOn("Stop the watch", { interrupted: this.interrupted });
-    } finally {
-      clearInterval(ticking);
-    }
-    const seconds = Math.round(passed() * 100) / 100;
-    await this.practice.put({
-      ...this.practice.entry("timed"),
-      task: this.turn.task,
-      role: this.role,
-      set_s: this.setS,
-      seconds,
-    });
-    return { waiting: true, sentence: `${tenths(seconds)} seconds, timed by hand.`, byHand: true, seconds };
   }
 }

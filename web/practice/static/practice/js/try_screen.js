@@ -1,36 +1,16 @@
 // The screen of a try: what to do, its picture and clock, its beat, its phases and its cues.
 
-import { aimAt } from "./aim.js";
-import { LiveTrace } from "../../sound/js/live_trace.js";
 import { tenths } from "../../ui/js/tenths.js";
-import { Course } from "./course.js";
+import { aimAt } from "./aim.js";
 import { button, make, say, show } from "./screens.js";
 import { beats, playTone, sayModel } from "./sounds.js";
+import { drawingOf, keptInView } from "./try_pictures.js";
 
 const SHORTEST_S = 0.8;
 const LAST_SECONDS = 3;
 const PAUSE_IN_IT_S = 0.25; // the first part of a glide in phases is over
 /** Without the live line, and for the measured result, for so long; a plan of before says neither. */
 const WAITS = { line_s: 2.5, answer_s: 6 };
-
-const drawingOf = (stage) => {
-  const course = stage.querySelector("[data-course]");
-  if (course) return new Course(course);
-  return stage.querySelector("[data-live-trace]") ? new LiveTrace(stage) : null;
-};
-
-/** What to do, and how it looks, small, for as long as the try lasts. */
-function keptInView(block) {
-  const parts = [];
-  if (block.lines.length) parts.push(make("span", {}, block.lines.join(" ")));
-  if (block.drawing) parts.push(make("img", { src: block.drawing, alt: "" }));
-  const kept = block.picture
-    ? [make("img", { class: "picture", src: block.picture.url, alt: block.picture.alt })]
-    : [];
-  return parts.length || kept.length
-    ? [make("div", { class: "kept-in-view", "data-kept": "" }, ...parts), ...kept]
-    : [];
-}
 
 /** What a try shows and sounds; `practice` holds what the whole session shares. */
 export class TryScreen {

@@ -1,0 +1,18 @@
+// What the check found, and keeping it all the same.
+
+/** Asks for a reason beside the finding; `keep` takes it. */
+export function askReason(finding, keep) {
+  const form = document.createElement("form");
+  form.className = "mt-1 grid gap-1";
+  form.innerHTML =
+    "<input class='input' maxlength='500' required aria-label='Why it should be so all the same'>" +
+    "<button class='button'>Keep it</button>";
+  form.addEventListener("submit", (event) => {
+    event.preventDefault();
+    const reason = form.firstChild.value.trim();
+    if (reason) keep({ key: finding.dataset.finding, reason });
+  });
+  form.firstChild.value = finding.dataset.before;
+  finding.append(form);
+  form.firstChild.focus();
+}

@@ -1,0 +1,30 @@
+// Edits that the site did not make.
+
+import { giveUp, untaken } from "./fields.js";
+
+/** An edit that was not made: beside its field, or with what can be done about it. */
+export function notMade(made, why, { stage, list, make }) {
+  const field = made.do === "type" && !why.clash && untaken(stage, made, why.sentence);
+  if (field) return;
+  const line = document.createElement("li");
+  const words = document.createElement("span");
+  words.textContent = why.sentence + (made.do === "type" ? ` You typed: “${made.said}”.` : "");
+  line.append(words);
+  const mine = why.gone ? "Bring it back, with mine" : "Make it mine";
+  if (why.clash) line.append(button(mine, () => allTheSame(made, why, make)));
+  const leave = () => made.do === "type" && giveUp(stage, made);
+  line.append(button(why.clash ? "Leave theirs" : "All right", leave));
+  list.append(line);
+
+  function button(name, does = () => {}) {
+    const made = document.createElement("button");
+    Object.assign(made, { type: "button", className: "button", textContent: name });
+    made.addEventListener("click", () => (line.remove(), does()));
+    return made;
+  }
+}
+
+function allTheSame(made, why, make) {
+  if (why.gone) make({ do: "bring_back", item: why.gone });
+  make(made, { sure: true });
+}
