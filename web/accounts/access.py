@@ -1,20 +1,23 @@
 """Who may open a view. What they may see in it is the business of its queries."""
 
+from __future__ import annotations
+
 from functools import wraps
+from typing import Any
 
 from django.contrib.auth import REDIRECT_FIELD_NAME
 from django.contrib.auth.decorators import login_required
-from django.http import Http404
+from django.http import Http404, HttpRequest
 
 from .door_log import refused
 
 
-def _only(role_test, *, sign_in=None):
+def _only(role_test: Any, *, sign_in: Any = None) -> Any:
     """A view for people of a role, by the method; who is not signed in is led to ``sign_in``."""
 
-    def decorate(view):
+    def decorate(view: Any) -> Any:
         @wraps(view)
-        def guarded(request, *args, **kwargs):
+        def guarded(request: HttpRequest, *args: Any, **kwargs: Any) -> Any:
             if not role_test(request.user, request.method):
                 refused(request)
                 # not "forbidden": somebody else's page does not exist
@@ -26,7 +29,7 @@ def _only(role_test, *, sign_in=None):
     return decorate
 
 
-def _next(sign_in):
+def _next(sign_in: Any) -> Any:
     # a client's door leads to one page only, and an address in it would only frighten
     return REDIRECT_FIELD_NAME if sign_in is None else None
 

@@ -1,9 +1,12 @@
 """Where a request comes from, behind as many proxies as the settings name."""
 
+from __future__ import annotations
+
 from django.conf import settings
+from django.http import HttpRequest
 
 
-def address_of(request) -> str:
+def address_of(request: HttpRequest) -> str:
     """The address, as the outermost of our own proxies saw it.
 
     A proxy adds the address it was asked from at the end of ``X-Forwarded-For``; whatever stands

@@ -1,5 +1,9 @@
 """The app of those who sign in."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from django.apps import AppConfig
 
 
@@ -8,7 +12,7 @@ class AccountsConfig(AppConfig):
 
     name = "web.accounts"
 
-    def ready(self):
+    def ready(self) -> None:
         """Brings the checks of the settings along, and tells people of changed second steps."""
         from allauth.mfa import signals
 
@@ -16,8 +20,8 @@ class AccountsConfig(AppConfig):
         from .actions import tell_of_change
         from .second.adapters import STEPS
 
-        def told(what):
-            def tell(sender, user, authenticator, **_):
+        def told(what: Any) -> Any:
+            def tell(sender: Any, user: Any, authenticator: Any, **_: Any) -> None:
                 # spare codes come and go with the step that they stand in for
                 if what == "reset" or authenticator.type in STEPS:
                     tell_of_change(user, what)

@@ -2,6 +2,10 @@
 site serves its first page; each says what to set.
 """
 
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
 from urllib.parse import urlsplit
 
 from django.conf import settings
@@ -16,14 +20,14 @@ def is_production() -> bool:
 
 
 @register(Tags.security)
-def production_is_whole(app_configs, **kwargs):
+def production_is_whole(app_configs: Any, **kwargs: Any) -> list[Any]:
     """Mail that goes somewhere, an address that is the site's own, a key that nobody guesses."""
     if not is_production():
         return []
     return [*_mail(), *_address(), *_key(), *_pepper(), *_database()]
 
 
-def _mail():
+def _mail() -> Iterator[Any]:
     backend = settings.EMAIL_BACKEND.split(".")[-2]
     if backend in _NO_MAIL:
         yield Error(
@@ -39,7 +43,7 @@ def _mail():
         )
 
 
-def _address():
+def _address() -> Iterator[Any]:
     parts = urlsplit(settings.SITE_URL)
     if parts.scheme != "https" or not parts.hostname:
         yield Error(
@@ -55,7 +59,7 @@ def _address():
         )
 
 
-def _pepper():
+def _pepper() -> Iterator[Error | Warning]:
     if not settings.PASSWORD_PEPPER:
         yield Warning(
             "whoever has a copy of the database can guess at passwords and PINs",
@@ -70,7 +74,7 @@ def _pepper():
         )
 
 
-def _key():
+def _key() -> Iterator[Any]:
     if len(settings.SECRET_KEY) < 50 or len(set(settings.SECRET_KEY)) < 5:
         yield Error(
             "SECRET_KEY is short or simple",
@@ -79,7 +83,7 @@ def _key():
         )
 
 
-def _database():
+def _database() -> Iterator[Any]:
     database = settings.DATABASES["default"]
     if not (database.get("NAME") and database.get("HOST") and database.get("USER")):
         yield Error(

@@ -1,5 +1,9 @@
 """Signing in."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from django.contrib.auth.forms import AuthenticationForm, PasswordChangeForm
 from django.core.exceptions import ValidationError
 
@@ -23,11 +27,11 @@ class SignInForm(AuthenticationForm):
         "Wait an hour, or choose a new password by mail.",
     }
 
-    def __init__(self, *args, **kwargs):
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["username"].label = "Name or e-mail"
 
-    def clean_username(self):
+    def clean_username(self) -> str:
         """A mail address stands for the name of the one person at work who has it."""
         said = self.cleaned_data["username"]
         if "@" not in said:
@@ -36,7 +40,7 @@ class SignInForm(AuthenticationForm):
         names = list(people.values_list("username", flat=True)[:2])
         return names[0] if len(names) == 1 else said
 
-    def clean(self):
+    def clean(self) -> Any:
         """Check the password, unless there were too many wrong ones for this name in an hour."""
         name = str(self.cleaned_data.get("username", "")).casefold()
         if is_exhausted(WRONG_PASSWORDS, name):
@@ -51,7 +55,7 @@ class SignInForm(AuthenticationForm):
 class OtherPasswordForm(DescribedForm, PasswordChangeForm):
     """Another password, by whoever knows the one that holds."""
 
-    def __init__(self, *args, **kwargs):
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         # it is one part of the page of three
         self.fields["old_password"].widget.attrs.pop("autofocus", None)

@@ -1,10 +1,17 @@
 """What an account's holder is written to."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
 from django.conf import settings
 from django.core.mail import send_mail
 from django.urls import reverse
 
 from .actions import password_path
+
+if TYPE_CHECKING:
+    from web.accounts.models import User
 
 WORDS = """Somebody, most likely you, asked for a new password for the name {name}.
 
@@ -31,14 +38,14 @@ If it was not, tell the lead of your clinic at once, and choose another password
 """
 
 
-def mail_change(user, what: str) -> None:
+def mail_change(user: User, what: str) -> None:
     """That something has changed by which this person signs in."""
     link = f"{settings.SITE_URL.rstrip('/')}{reverse('accounts:forgotten')}"
     words = TOLD.format(name=user.username, what=CHANGES[what], link=link)
     send_mail("How you sign in has changed", words, settings.DEFAULT_FROM_EMAIL, [user.email])
 
 
-def mail_password_link(user) -> None:
+def mail_password_link(user: User) -> None:
     """The link by which a password is chosen."""
     link = settings.SITE_URL.rstrip("/") + password_path(user)
     words = WORDS.format(name=user.username, link=link)

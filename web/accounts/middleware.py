@@ -1,10 +1,15 @@
 """What every request of a signed-in person gets."""
 
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
 from zoneinfo import ZoneInfo
 
 from django.conf import settings
 from django.contrib.auth import SESSION_KEY
-from django.http import JsonResponse
+from django.http import HttpRequest, JsonResponse
+from django.http.response import HttpResponseBase
 from django.urls import reverse
 from django.utils import timezone
 
@@ -14,10 +19,10 @@ class AnonymousBodyMiddleware:
     (:mod:`web.config.doors`) stops a large body before it is read; this is for whatever comes by
     another way."""
 
-    def __init__(self, get_response):
+    def __init__(self, get_response: Callable[..., Any]) -> None:
         self.get_response = get_response
 
-    def __call__(self, request):
+    def __call__(self, request: HttpRequest) -> HttpResponseBase:
         length = request.META.get("CONTENT_LENGTH") or "0"
         length = int(length) if length.isascii() and length.isdigit() else 0
         # a stop is never refused for its length: its view reads the beginning alone
@@ -45,10 +50,10 @@ TOO_LARGE = "This is more than can be sent at once. Cut out the part that is nee
 class ClinicTimeZoneMiddleware:
     """Shows and reads times as the clinic's clock has them."""
 
-    def __init__(self, get_response):
+    def __init__(self, get_response: Callable[..., Any]) -> None:
         self.get_response = get_response
 
-    def __call__(self, request):
+    def __call__(self, request: HttpRequest) -> HttpResponseBase:
         user = request.user
         if not user.is_authenticated:
             return self.get_response(request)
@@ -59,10 +64,10 @@ class ClinicTimeZoneMiddleware:
 class NoStoreMiddleware:
     """Keeps health records out of the caches of shared devices."""
 
-    def __init__(self, get_response):
+    def __init__(self, get_response: Callable[..., Any]) -> None:
         self.get_response = get_response
 
-    def __call__(self, request):
+    def __call__(self, request: HttpRequest) -> HttpResponseBase:
         response = self.get_response(request)
         if not response.has_header("Cache-Control"):
             response["Cache-Control"] = "no-store"

@@ -1,12 +1,15 @@
 """Who may come in: clinics and the people who sign in to them."""
 
+from __future__ import annotations
+
+from typing import Any
 from zoneinfo import ZoneInfo, available_timezones
 
 from django.contrib.auth.models import AbstractUser, UserManager
 from django.core.exceptions import ValidationError
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
-from django.db.models import F, Q
+from django.db.models import F, Q, QuerySet
 from django.utils import timezone
 from simple_history.models import HistoricalRecords
 
@@ -122,7 +125,7 @@ class Clinic(models.Model):
     )
     history = HistoricalRecords()
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.name
 
     @property
@@ -134,7 +137,7 @@ class Clinic(models.Model):
 class People(UserManager):
     """Each with their clinic, which nearly every page asks for: one query less for all of them."""
 
-    def get_queryset(self):
+    def get_queryset(self) -> QuerySet[Any]:
         """See above."""
         return super().get_queryset().select_related("clinic")
 
@@ -166,7 +169,7 @@ class User(AbstractUser):
 
     objects = People()
 
-    def save(self, *args, update_fields=None, **kwargs):
+    def save(self, *args: Any, update_fields: Any = None, **kwargs: Any) -> None:
         """Kept, with its line in the history; that somebody came in is no change."""
         quiet = update_fields is not None and set(update_fields) <= {"last_login", "password"}
         if quiet:
@@ -178,21 +181,21 @@ class User(AbstractUser):
                 del self.skip_history_when_saving
 
     @property
-    def is_clinician(self):
+    def is_clinician(self) -> bool:
         return self.role == self.Role.CLINICIAN
 
     @property
-    def works_here(self):
+    def works_here(self) -> bool:
         """Whoever sits at the clinic's side of the desk."""
         return self.role in self.AT_WORK
 
     @property
-    def leads_sessions(self):
+    def leads_sessions(self) -> bool:
         """Whoever leads sessions in the clinic."""
         return self.role in (self.Role.CLINICIAN, self.Role.ASSISTANT)
 
     @property
-    def sees_no_names(self):
+    def sees_no_names(self) -> bool:
         """Whoever looks at records without whose they are."""
         return self.role == self.Role.AUDITOR
 
@@ -202,16 +205,16 @@ class User(AbstractUser):
         return self.clinic.zone
 
     @property
-    def is_lead(self):
+    def is_lead(self) -> bool:
         """Whether this person leads the clinic; any clinician does while nobody else does."""
         return self.is_clinician and self.clinic.lead_id in (None, self.pk)
 
     @property
-    def practises(self):
+    def practises(self) -> bool:
         """Whoever comes in by a practice link: a client, or somebody who helps one."""
         return self.role in (self.Role.CLIENT, self.Role.HELPER)
 
-    def visible_clients(self):
+    def visible_clients(self) -> QuerySet[Any]:
         """The clients this person may see; every look-up of a client starts here."""
         if not self.works_here:
             own = {"account": self}
@@ -224,11 +227,11 @@ class User(AbstractUser):
         own = Q(clinician=self) | Q(clinician=None) | Q(pk__in=self.shared_clients.values("pk"))
         return self.clinic.clients.filter(own | Q(clinician__in=self.stood_in_for()))
 
-    def stood_in_for(self):
+    def stood_in_for(self) -> QuerySet[Any]:
         """The keys of colleagues whose clients are this person's too today."""
         return Cover.of_today(self.clinic).filter(by=self).values("of")
 
-    def stand_ins(self):
+    def stand_ins(self) -> QuerySet[Any]:
         """Who is there for this person today."""
         standing = Cover.of_today(self.clinic).filter(of=self)
         here = User.objects.filter(role=self.Role.CLINICIAN, is_active=True)
@@ -254,11 +257,11 @@ class Cover(models.Model):
             models.CheckConstraint(condition=~Q(of=F("by")), name="nobody_covers_themselves"),
         ]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.by} for {self.of}, {self.first} to {self.last}"
 
     @classmethod
-    def of_today(cls, clinic):
+    def of_today(cls, clinic: Clinic) -> QuerySet[Any]:
         """Those that hold today, by the clinic's clock."""
         today = timezone.now().astimezone(clinic.zone).date()
         return cls.objects.filter(of__clinic=clinic, first__lte=today, last__gte=today)
@@ -279,7 +282,7 @@ class Guesses(models.Model):
             models.UniqueConstraint(fields=["what", "window"], name="one_count_a_window")
         ]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.count} of {self.what}"
 
 
@@ -295,7 +298,7 @@ class Unsaved(models.Model):
     class Meta:
         constraints = [models.UniqueConstraint(fields=["user", "form"], name="one_draft_a_form")]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.form} of {self.user}"
 
 
@@ -323,5 +326,5 @@ class Opened(models.Model):
             models.Index(fields=["clinic", "record", "-at"], name="opened_of_a_record"),
         ]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.by} {self.kind} {self.record}"

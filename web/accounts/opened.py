@@ -5,15 +5,24 @@ when the answer has gone well. The database lets nobody change or take out a lin
 ends it when its time is over.
 """
 
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 from ipaddress import ip_address
+from typing import TYPE_CHECKING, Any
 
 from django.core.cache import cache
 from django.db import connection, models, transaction
+from django.http import HttpRequest
+from django.http.response import HttpResponseBase
 
 from .address import address_of
 from .models import Opened
+
+if TYPE_CHECKING:
+    from web.accounts.models import Clinic
 
 #: The same page of the same record, opened again by the same person within this, is one opening.
 ONCE_IN_S = 300
@@ -30,10 +39,10 @@ def note_record(number: int) -> None:
 class OpenedMiddleware:
     """Writes down what a clinician's request touched."""
 
-    def __init__(self, get_response):
+    def __init__(self, get_response: Callable[..., Any]) -> None:
         self.get_response = get_response
 
-    def __call__(self, request):
+    def __call__(self, request: HttpRequest) -> HttpResponseBase:
         touched: set[int] = set()
         token = _touched.set(touched)
         try:
@@ -47,7 +56,7 @@ class OpenedMiddleware:
         return response
 
 
-def _write(request, response, touched):
+def _write(request: HttpRequest, response: HttpResponseBase, touched: set[int]) -> None:
     kind = _kind(request, response)
     page = request.resolver_match.view_name if request.resolver_match else ""
     lines = [
@@ -65,7 +74,7 @@ def _write(request, response, touched):
     Opened.objects.bulk_create(lines)
 
 
-def _address(request):
+def _address(request: HttpRequest) -> str | None:
     """Where it came from; None where a proxy says what is no address."""
     said = address_of(request).partition("%")[0]  # without the zone of a link-local one
     try:
@@ -74,7 +83,7 @@ def _address(request):
         return None
 
 
-def _kind(request, response):
+def _kind(request: HttpRequest, response: HttpResponseBase) -> Any:
     if response.get("Content-Disposition", "").startswith("attachment"):
         return Opened.Kind.TAKEN_OUT
     if response.get("Content-Type", "").startswith("application/pdf"):
@@ -87,12 +96,12 @@ def _kind(request, response):
     return Opened.Kind.OPENED
 
 
-def _is_new(user, number, page):
+def _is_new(user: Any, number: int, page: str) -> bool:
     return cache.add(f"opened:{user}:{number}:{page}", True, ONCE_IN_S)
 
 
 @contextmanager
-def ending_lines():
+def ending_lines() -> Iterator[None]:
     """Within this the database lets lines go: for the job that ends what is kept long enough."""
     with transaction.atomic():
         with connection.cursor() as cursor:
@@ -100,7 +109,9 @@ def ending_lines():
         yield
 
 
-def opened_lines(clinic, *, by: str = "", record: str = "", kind: str = "") -> models.QuerySet:
+def opened_lines(
+    clinic: Clinic, *, by: str = "", record: str = "", kind: str = ""
+) -> models.QuerySet:
     """The newest first; each of the three may be left empty."""
     lines = Opened.objects.filter(clinic=clinic).select_related("by")
     if by.isdecimal():

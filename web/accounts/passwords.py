@@ -1,6 +1,13 @@
 """What a password may not be, beside what Django refuses."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
 from django.core.exceptions import ValidationError
+
+if TYPE_CHECKING:
+    from web.accounts.models import User
 
 #: Longer is no safer, and hashing it holds the site up.
 LONGEST = 128
@@ -9,11 +16,11 @@ LONGEST = 128
 class LongestValidator:
     """Refuses a password that nobody types."""
 
-    def validate(self, password, user=None):
+    def validate(self, password: str, user: User | None = None) -> None:
         """Raises ValidationError: it is longer than :data:`LONGEST`."""
         if len(password) > LONGEST:
             raise ValidationError(f"At most {LONGEST} letters.", code="password_too_long")
 
-    def get_help_text(self):
+    def get_help_text(self) -> str:
         """For a page that lists the rules."""
         return f"At most {LONGEST} letters."

@@ -1,7 +1,10 @@
 """Passwords and PINs with a secret of the site's beside the salt: a copy of the database alone does
 not even let anybody guess."""
 
+from __future__ import annotations
+
 import hmac
+from typing import Any
 
 from django.conf import settings
 from django.contrib.auth.hashers import PBKDF2PasswordHasher
@@ -15,7 +18,7 @@ class PepperedHasher(PBKDF2PasswordHasher):
 
     algorithm = "pbkdf2_sha256_peppered"
 
-    def encode(self, password, salt, iterations=None):
+    def encode(self, password: str, salt: str, iterations: Any = None) -> str:
         """As Django does, of the password and the secret."""
         secret = settings.PASSWORD_PEPPER.encode()
         mixed = hmac.new(secret, str(password).encode(), "sha256").hexdigest()

@@ -4,8 +4,14 @@ The page sends what differs from what it was given (see ``ui/js/unsaved.js``); a
 forgets it again. Kept here and not on the device: clinicians share computers.
 """
 
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
 from django.contrib import messages
-from django.http import JsonResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http.response import HttpResponseBase
 from django.views.decorators.http import require_POST
 
 from web.ui.incoming import Unreadable, read_json
@@ -22,7 +28,7 @@ FIELD = "unsaved"
 
 @working_here
 @require_POST
-def keep(request):
+def keep(request: HttpRequest) -> HttpResponse:
     """Keeps what was typed; nothing typed is nothing kept. Leaving the page with it is told."""
     try:
         sent = read_json(request.body, most_bytes=LARGEST, mend=True)
@@ -43,7 +49,7 @@ def keep(request):
     return JsonResponse({"kept": bool(fields)})
 
 
-def _asked(sent):
+def _asked(sent: dict[str, Any] | list[Any]) -> tuple[Any, ...]:
     """The form's name and its fields, each a pair of texts; None where it is something else."""
     form, fields = (sent.get("form"), sent.get("fields")) if isinstance(sent, dict) else (0, 0)
     if not isinstance(form, str) or not 0 < len(form) <= 200 or not isinstance(fields, dict):
@@ -56,13 +62,13 @@ def _asked(sent):
     return form, kept
 
 
-def _drop_oldest(user) -> None:
+def _drop_oldest(user: Any) -> None:
     kept = Unsaved.objects.filter(user=user).order_by("-changed_at", "-pk")
     too_many = list(kept.values_list("pk", flat=True)[MOST_FORMS:])
     Unsaved.objects.filter(pk__in=too_many).delete()
 
 
-def forget(user, form: str) -> None:
+def forget(user: Any, form: str) -> None:
     """It was saved, or is not wanted."""
     Unsaved.objects.filter(user=user, form=form).delete()
 
@@ -73,10 +79,10 @@ class UnsavedMiddleware:
     A view that goes elsewhere without taking it says so: ``request.not_taken = True``.
     """
 
-    def __init__(self, get_response):
+    def __init__(self, get_response: Callable[..., Any]) -> None:
         self.get_response = get_response
 
-    def __call__(self, request):
+    def __call__(self, request: HttpRequest) -> HttpResponseBase:
         response = self.get_response(request)
         taken = request.method == "POST" and response.status_code in (301, 302, 303)
         if not taken or getattr(request, "not_taken", False):

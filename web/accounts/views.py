@@ -1,5 +1,9 @@
 """Coming in and going out."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from allauth.account.internal.flows.login import perform_password_login
 from allauth.account.models import Login
 from allauth.mfa.adapter import get_adapter
@@ -8,8 +12,11 @@ from allauth.mfa.webauthn.views import RemoveWebAuthnView
 from axes.helpers import get_cool_off
 from django.contrib import messages
 from django.contrib.auth import update_session_auth_hash
+from django.contrib.auth.forms import SetPasswordForm
 from django.contrib.auth.views import LoginView, LogoutView, PasswordResetConfirmView
 from django.db import transaction
+from django.forms.forms import Form
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render, resolve_url
 from django.urls import reverse_lazy
 from django.views.decorators.http import require_http_methods, require_POST
@@ -24,6 +31,9 @@ from .second.required import has_second_step
 from .second.trust import forget_older
 from .sessions import end_sessions, places_of
 
+if TYPE_CHECKING:
+    from web.accounts.requests import SignedInRequest
+
 
 class SignIn(LoginView):
     """Sign-in for clinicians. Clients come by their own link."""
@@ -32,7 +42,7 @@ class SignIn(LoginView):
     authentication_form = SignInForm
     redirect_authenticated_user = True
 
-    def form_valid(self, form):
+    def form_valid(self, form: SignInForm) -> Any:
         """In, or on to the second step where this person has one."""
         user = form.get_user()
         forget_older(self.request, user)
@@ -43,7 +53,7 @@ class SignIn(LoginView):
 class RemovePasskey(RemoveWebAuthnView):
     """A passkey is taken away, unless it is the last step where the clinic asks for one."""
 
-    def form_valid(self, form):
+    def form_valid(self, form: Form) -> HttpResponse:
         """Taken away; or why not."""
         adapter = get_adapter()
         if not adapter.can_delete_authenticator(self.get_object()):
@@ -58,7 +68,7 @@ class ChoosePassword(PasswordResetConfirmView):
     template_name = "accounts/choose_password.html"
     success_url = reverse_lazy("accounts:sign_in")
 
-    def form_valid(self, form):
+    def form_valid(self, form: SetPasswordForm) -> HttpResponse:
         """Keep the password, unless the link was used meanwhile; sign in is next."""
         with transaction.atomic():
             stored = lock_row(self.user)
@@ -79,18 +89,18 @@ class SignOut(LogoutView):
     The page asks before it comes here if something of the person's waits there to be sent.
     """
 
-    def post(self, request, *args, **kwargs):
+    def post(self, request: SignedInRequest, *args: Any, **kwargs: Any) -> Any:
         """Back to the door one came in by."""
         self.practised = request.user.is_authenticated and request.user.practises
         response = super().post(request, *args, **kwargs)
         response["Clear-Site-Data"] = '"cache", "storage"'
         return response
 
-    def get_default_redirect_url(self):
+    def get_default_redirect_url(self) -> str:
         return resolve_url("practice:code" if self.practised else "accounts:sign_in")
 
 
-def home(request):
+def home(request: SignedInRequest) -> HttpResponse:
     """Where each person begins."""
     if not request.user.is_authenticated:
         return redirect("accounts:sign_in")
@@ -98,7 +108,7 @@ def home(request):
 
 
 @require_http_methods(["GET", "POST"])
-def forgotten(request):
+def forgotten(request: HttpRequest) -> HttpResponse:
     """Asks for a link by mail; whether there is such an account is told to nobody."""
     if request.method == "POST":
         forgot_password(request.POST.get("who", ""), address=address_of(request))
@@ -108,14 +118,14 @@ def forgotten(request):
 _KINDS = tuple(Authenticator.Type)
 
 
-def closed(request):
+def closed(request: SignedInRequest) -> HttpResponse:
     """Whoever has left gets in by no step."""
     return render(request, "accounts/closed.html", status=403)
 
 
 @working_here
 @require_http_methods(["GET", "POST"])
-def own(request):
+def own(request: HttpRequest) -> HttpResponse:
     """One's own account: another password, the second step, and where one is signed in."""
     form = OtherPasswordForm(request.user, request.POST or None)
     if request.method == "POST" and form.is_valid():
@@ -142,14 +152,14 @@ def own(request):
 
 @working_here
 @require_POST
-def end_others(request):
+def end_others(request: HttpRequest) -> HttpResponse:
     """Signed out everywhere but here."""
     count = end_sessions(request.user.pk, but=request.session.session_key)
     messages.success(request, f"{count} other place{'' if count == 1 else 's'} signed out.")
     return redirect("accounts:own")
 
 
-def locked_out(request, *args, **kwargs):
+def locked_out(request: SignedInRequest, *args: Any, **kwargs: Any) -> HttpResponse:
     """Too many wrong tries: says so, and when to come back."""
     minutes = round(get_cool_off().total_seconds() / 60)
     return render(request, "accounts/locked_out.html", {"minutes": minutes}, status=429)

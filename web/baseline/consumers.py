@@ -1,5 +1,9 @@
 """A take at a step of the baseline sheet, in the consulting room."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django.http import Http404
 
 from web.sound.consumers import LiveTake
@@ -8,11 +12,14 @@ from .actions import record_sound
 from .queries import baseline_seen_by
 from .views.sheet import allowed_step, rendered_sheet
 
+if TYPE_CHECKING:
+    from web.accounts.models import User
+
 
 class BaselineTake(LiveTake):
     """One take of one trial; ``subject`` is the sheet and the step."""
 
-    def find(self, user, pk, step):
+    def find(self, user: User, pk: int, step: Any) -> Any:
         if not user.leads_sessions:
             return None
         try:
@@ -22,13 +29,13 @@ class BaselineTake(LiveTake):
         step = allowed_step(sheet, step)
         return (sheet, step) if step and step.capture.is_heard else None
 
-    def clinic(self):
+    def clinic(self) -> Any:
         return self.subject[0].client.clinic
 
-    def target_hz(self):
+    def target_hz(self) -> Any:
         return None
 
-    def save(self):
+    def save(self) -> Any:
         sheet, step = self.subject
         record_sound(
             sheet,

@@ -1,8 +1,12 @@
 """What is typed on the baseline sheet: figures read elsewhere, and the entries without sound."""
 
+from __future__ import annotations
+
 import re
+from typing import TYPE_CHECKING, Any
 
 from django import forms
+from django.http import QueryDict
 
 from reedcore.baseline import LIMITS, Plausibility, plausibility
 from reedcore.baseline.sheet import PHONATION, VITAL
@@ -14,20 +18,26 @@ from web.ui.wording import sentence
 
 from .wording import IMPOSSIBLE, ODD
 
+if TYPE_CHECKING:
+    from reedcore.baseline.sheet import BaselineSummary
+    from reedcore.baseline.steps import BaselineStep
+    from web.baseline.models import Baseline
+    from web.clients.models import Client
+
 _HZ = re.compile(r"(\d+(?:[.,]\d+)?)\s*(hz)?", re.IGNORECASE)
 
 
 class MeasureField(FiniteFloatField):
     """A figure with limits of its own: impossible is refused, odd is asked about by the form."""
 
-    def __init__(self, measure, **kwargs):
+    def __init__(self, measure: str, **kwargs: Any) -> None:
         self.measure = measure
         kwargs.setdefault(
             "widget", forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"})
         )
         super().__init__(**kwargs)
 
-    def clean(self, value):
+    def clean(self, value: str | None) -> float | None:
         number = super().clean(value)
         if number is not None:
             refuse_impossible(self.measure, number)
@@ -39,13 +49,13 @@ class PitchField(forms.CharField):
 
     measure = "pitch_hz"
 
-    def __init__(self, *, a4_hz=440.0, **kwargs):
+    def __init__(self, *, a4_hz: float = 440.0, **kwargs: Any) -> None:
         self.a4_hz = a4_hz
         super().__init__(
             max_length=16, widget=forms.TextInput(attrs={"autocomplete": "off"}), **kwargs
         )
 
-    def clean(self, value):
+    def clean(self, value: str | None) -> float | None:
         typed = super().clean(value).strip()
         if not typed:
             return None
@@ -62,7 +72,7 @@ class PitchField(forms.CharField):
         return hz
 
 
-def refuse_impossible(measure, value):
+def refuse_impossible(measure: str, value: float) -> None:
     """Raises a sentence for a figure that cannot be."""
     if plausibility(measure, value) is Plausibility.IMPOSSIBLE:
         limits = LIMITS[measure]
@@ -75,19 +85,19 @@ def refuse_impossible(measure, value):
 class SheetForm(DescribedForm, AsksWhenOdd, forms.Form):
     """Asks about every odd figure in it."""
 
-    def clean(self):
+    def clean(self) -> dict[str, Any] | None:
         for name, field in self.fields.items():
             value, measure = self.cleaned_data.get(name), getattr(field, "measure", None)
             if value is not None and measure and plausibility(measure, value) is Plausibility.ODD:
                 self.ask_about(ODD[measure].format(value=value))
         return super().clean()
 
-    def kept(self):
+    def kept(self) -> dict[str, float]:
         """What was filled in."""
         return {name: value for name, value in self.cleaned_data.items() if value not in (None, "")}
 
 
-def typed_form(step, client, data=None):
+def typed_form(step: Any, client: Client, data: Any = None) -> Any:
     """The form for a step's figures when they were read off elsewhere."""
     fields = {
         Capture.HOLD: {"total_s": MeasureField("hold_s", label="Seconds")},
@@ -108,7 +118,7 @@ def typed_form(step, client, data=None):
 
 
 class _RangeForm(SheetForm):
-    def clean(self):
+    def clean(self) -> dict[str, Any] | None:
         low, high = self.cleaned_data.get("low_hz"), self.cleaned_data.get("high_hz")
         if low is not None and high is not None and low > high:
             self.add_error("low_hz", "The lowest note lies above the highest.")
@@ -122,7 +132,7 @@ class MeterForm(SheetForm):
     weighting = forms.ChoiceField(label="Weighting", choices=[(w, w) for w in "CAZ"], initial="C")
     distance_cm = FiniteFloatField(label="Distance, cm", initial=30)
 
-    def clean_distance_cm(self):
+    def clean_distance_cm(self) -> float | None:
         """Centimetres are what is measured with a ruler; metres are what is kept."""
         distance = self.cleaned_data["distance_cm"]
         refuse_impossible("distance_m", distance / 100)
@@ -148,13 +158,13 @@ class RangeForm(SheetForm):
     comfortable_low_hz = PitchField(label="Easy from (note or Hz)")
     comfortable_high_hz = PitchField(label="Easy up to (note or Hz)")
 
-    def __init__(self, *args, glided=None, a4_hz=440.0, **kwargs):
+    def __init__(self, *args: Any, glided: Any = None, a4_hz: float = 440.0, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.glided = glided
         for field in self.fields.values():
             field.a4_hz = a4_hz
 
-    def clean(self):
+    def clean(self) -> Any:
         low = self.cleaned_data.get("comfortable_low_hz")
         high = self.cleaned_data.get("comfortable_high_hz")
         if low is not None and high is not None:
@@ -190,7 +200,7 @@ RATED = {
 class RatingForm(SheetForm):
     """The clinician's ear, 0 none to 3 much, and the questionnaire's total."""
 
-    def __init__(self, *args, questionnaire="", **kwargs):
+    def __init__(self, *args: Any, questionnaire: str = "", **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         for name, label in RATED.items():
             self.fields[name] = MeasureField("rating", label=f"{label}, 0 to 3", required=False)
@@ -211,7 +221,9 @@ class VolumeKindForm(SheetForm):
     volume_is = forms.ChoiceField(choices=VOLUME_KINDS)
 
 
-def entry_form(step, baseline, derived, data=None):
+def entry_form(
+    step: Any, baseline: Baseline, derived: BaselineSummary, data: QueryDict | None = None
+) -> RangeForm | RatingForm | TakenForm | None:
     """The form of a step without sound; what is typed before the scripts are there lands in it."""
     form = _entry_form(step, baseline, derived, data)
     if form:
@@ -219,7 +231,9 @@ def entry_form(step, baseline, derived, data=None):
     return form
 
 
-def _entry_form(step, baseline, derived, data):
+def _entry_form(
+    step: BaselineStep, baseline: Baseline, derived: BaselineSummary, data: QueryDict | None
+) -> Any:
     initial = baseline.entries
     if step.code == "taken":
         return TakenForm(data, initial=initial)

@@ -1,5 +1,7 @@
 """The baseline sheet, the clinic's reference figures, and the targets that were decided."""
 
+from __future__ import annotations
+
 from django.conf import settings
 from django.db import models
 from simple_history.models import HistoricalRecords
@@ -29,7 +31,7 @@ class ReferenceFigure(models.Model):
             )
         ]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.measure} {self.age_band} {self.voice}".strip()
 
 
@@ -51,7 +53,7 @@ class Baseline(models.Model):
         db_table = "clients_baseline"
         ordering = ["-begun_at", "-pk"]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"baseline of {self.client}, {self.begun_at:%Y-%m-%d}"
 
 
@@ -84,7 +86,7 @@ class BaselineTrial(models.Model):
         ordering = ["made_at", "key"]
         indexes = [models.Index(fields=["baseline", "step"])]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.step}, {self.made_at:%Y-%m-%d %H:%M}"
 
 
@@ -116,5 +118,5 @@ class Target(models.Model):
         ordering = ["-decided_at", "-pk"]
         indexes = [models.Index(fields=["client", "kind", "-decided_at"])]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.kind} of {self.client}: {self.decision}"

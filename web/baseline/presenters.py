@@ -1,7 +1,11 @@
 """The baseline sheet and the targets as the templates print them."""
 
+from __future__ import annotations
+
+from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Any
+from datetime import date
+from typing import TYPE_CHECKING, Any
 
 from django.utils import timezone
 
@@ -21,6 +25,9 @@ from .forms import RATED
 from .models import Baseline, BaselineTrial
 from .summaries import summary_of
 from .wording import AGAINST_REFERENCE, FIGURES, MEASURES, RATIO_CAUTION, RATIO_NO_CLEARANCE
+
+if TYPE_CHECKING:
+    from reedcore.baseline.phonation import Longest
 
 #: Of a sample of speech, besides its pitch: figure, places, unit.
 SAMPLE_FIGURES = (
@@ -71,7 +78,7 @@ def note_words(hz: float, client: Client) -> str:
     return f"{note.name(Spelling(client.spelling))}{off}"
 
 
-def taken_out(client: Client, *, on) -> dict[str, str]:
+def taken_out(client: Client, *, on: Any) -> dict[str, str]:
     """Which steps a caution on record takes out, and why, by step."""
     forbidden = {each.hazard: each.because for each in client.forbidden(on=on) if not each.allowed}
     return {
@@ -82,7 +89,7 @@ def taken_out(client: Client, *, on) -> dict[str, str]:
     }
 
 
-def step_lines(baseline: Baseline, trials, out) -> list[StepLine]:
+def step_lines(baseline: Baseline, trials: list[Any], out: dict[str, Any]) -> list[StepLine]:
     """Every step, with what has been done at it."""
     lines = []
     for step in STEPS:
@@ -106,7 +113,7 @@ def step_before(lines: list[StepLine], before: BaselineStep) -> BaselineStep:
     return next((line.step for line in earlier if not line.out_because), before)
 
 
-def trial_lines(step: BaselineStep, trials, client: Client) -> list[TrialLine]:
+def trial_lines(step: BaselineStep, trials: list[Any], client: Client) -> list[TrialLine]:
     """The trials of a step, the left-out ones too."""
     of_step = [trial for trial in trials if trial.step == step.code]
     best = best_trial([t for t in of_step if t.discarded_at is None], step) if step.best else None
@@ -122,7 +129,7 @@ def trial_lines(step: BaselineStep, trials, client: Client) -> list[TrialLine]:
     ]
 
 
-def _words(trial, step, client):
+def _words(trial: BaselineTrial, step: BaselineStep, client: Client) -> str:
     figures = trial.figures
     told = []
     if step.capture is Capture.LEVEL:
@@ -148,7 +155,7 @@ def _words(trial, step, client):
     return ", ".join(told) or "nothing was heard that can be measured"
 
 
-def derived_rows(found: BaselineSummary, baseline: Baseline, rows) -> list[Row]:
+def derived_rows(found: BaselineSummary, baseline: Baseline, rows: list[Any]) -> list[Row]:
     """What the sheet comes to so far, in words that do not diagnose."""
     client = baseline.client
     lines = [
@@ -169,7 +176,7 @@ def derived_rows(found: BaselineSummary, baseline: Baseline, rows) -> list[Row]:
     return [line for line in lines if line]
 
 
-def _air_rows(found: BaselineSummary, client: Client, rows) -> list[Row]:
+def _air_rows(found: BaselineSummary, client: Client, rows: list[Any]) -> list[Row]:
     """The ratio of the hisses, the volume, and what both come to."""
     lines = []
     if found.ratio:
@@ -186,7 +193,7 @@ def _air_rows(found: BaselineSummary, client: Client, rows) -> list[Row]:
     return lines
 
 
-def _range_rows(found: BaselineSummary, client: Client, rows) -> list[Row]:
+def _range_rows(found: BaselineSummary, client: Client, rows: list[Any]) -> list[Row]:
     """How far the voice glides, what was held, what is comfortable, and the note in its middle."""
     lines = []
     if found.glide_range:
@@ -208,7 +215,9 @@ def _ends(span: PitchRange, client: Client, *, always: bool = False) -> str:
     return low if low == high and not always else f"{low} to {high}"
 
 
-def _longest_row(name, longest, measure, client, rows):
+def _longest_row(
+    name: str, longest: Longest | None, measure: str, client: Client, rows: list[Any]
+) -> Row | None:
     if longest is None:
         return None
     of = f"of {longest.trials}" + ("" if longest.enough else f"; {longest.wanted} are wanted")
@@ -216,18 +225,18 @@ def _longest_row(name, longest, measure, client, rows):
     return Row(name, f"{longest.seconds:.1f} s", f"{of}; {remark}" if remark else of)
 
 
-def _standing(measure, value, client, rows):
+def _standing(measure: str, value: float, client: Client, rows: list[Any]) -> str:
     row = reference_for(rows, measure=measure, age_band=client.age_band or None, voice=client.voice)
     return AGAINST_REFERENCE[against_reference(value, row)] if row else ""
 
 
-def level_words(level, client, on) -> str:
+def level_words(level: Any, client: Client, on: date) -> str:
     """dB SPL at 30 cm where the device is calibrated, else the word "relative"."""
     spl = sound_pressure(client.clinic, level, on=on)
     return str(spl.at(0.30)) if spl else "relative: this device is not calibrated"
 
 
-def _level_rows(found, client):
+def _level_rows(found: BaselineSummary, client: Client) -> list[Any]:
     lines = []
     if found.comfortable_level:
         lines.append(
@@ -240,7 +249,7 @@ def _level_rows(found, client):
     return lines
 
 
-def calibration_line(baseline: Baseline, trials) -> dict | None:
+def calibration_line(baseline: Baseline, trials: list[Any]) -> dict | None:
     """Whether the device that was recorded with last is calibrated, and until when."""
     heard = [trial for trial in trials if trial.capture.get("device")]
     if not heard:
@@ -255,7 +264,7 @@ def calibration_line(baseline: Baseline, trials) -> dict | None:
     return {"device": setting.device, "holds": holds, "expires": newest.value.expires_on}
 
 
-def _speaking_row(found, client, rows):
+def _speaking_row(found: Any, client: Client, rows: Any) -> Any:
     difference = found.speaking_difference_st
     sign = "+" if difference > 0 else "−" if difference < 0 else "±"
     signed = f"{sign}{abs(difference):.1f} semitones"
@@ -274,7 +283,7 @@ def _speaking_row(found, client, rows):
     )
 
 
-def _rated_rows(baseline):
+def _rated_rows(baseline: Baseline) -> list[Any]:
     rated = [
         f"{label.lower()} {baseline.entries[name]:g}"
         for name, label in RATED.items()
@@ -310,7 +319,7 @@ def figure_words(name: str, value: Any) -> str:
     return f"{label} {number.replace('-', '−')} {unit}".strip()
 
 
-def comparison(one: Baseline, other: Baseline, rows) -> list[dict]:
+def comparison(one: Baseline, other: Baseline, rows: list[Any]) -> list[dict]:
     """Two baselines side by side, every figure that either of them has."""
     sides = []
     for sheet in (one, other):
@@ -321,7 +330,7 @@ def comparison(one: Baseline, other: Baseline, rows) -> list[dict]:
     return [{"name": name, "sides": [side.get(name) for side in sides]} for name in names]
 
 
-def _samples(sheet, trials):
+def _samples(sheet: Baseline, trials: list[BaselineTrial]) -> Iterator[Row]:
     """Reading and talk: what pitch they lay at, how far it moved, how often breath was taken."""
     for code in ("reading", "talk"):
         taken = [

@@ -1,5 +1,10 @@
 """Baseline sheets, targets in force, and the clinic's reference table."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+from uuid import UUID
+
 from django.shortcuts import get_object_or_404
 
 from reedcore.baseline import ReferenceRow
@@ -8,8 +13,11 @@ from web.clients.models import Client
 
 from .models import Baseline, BaselineTrial, Target
 
+if TYPE_CHECKING:
+    from web.accounts.models import Clinic
 
-def baseline_seen_by(user, pk: int) -> Baseline:
+
+def baseline_seen_by(user: Any, pk: int) -> Baseline:
     """That sheet, if this person may see its client."""
     sheets = Baseline.objects.filter(client__in=user.visible_clients())
     sheet = get_object_or_404(sheets.select_related("client__clinic", "begun_by"), pk=pk)
@@ -17,7 +25,7 @@ def baseline_seen_by(user, pk: int) -> Baseline:
     return sheet
 
 
-def baseline_trial_seen_by(user, key) -> BaselineTrial:
+def baseline_trial_seen_by(user: Any, key: UUID) -> BaselineTrial:
     """That trial, likewise."""
     trials = BaselineTrial.objects.filter(baseline__client__in=user.visible_clients())
     trial = get_object_or_404(trials.select_related("baseline__client__clinic"), pk=key)
@@ -35,7 +43,7 @@ def targets_in_force(client: Client) -> dict[str, Target]:
     return found
 
 
-def reference_rows(clinic) -> list[ReferenceRow]:
+def reference_rows(clinic: Clinic) -> list[ReferenceRow]:
     """The clinic's table as the core reads it."""
     return [
         ReferenceRow(

@@ -1,5 +1,9 @@
 """One row of the clinic's reference table, as a form."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from django import forms
 
 from web.ui.forms import DescribedForm
@@ -19,9 +23,10 @@ class ReferenceForm(DescribedForm, forms.ModelForm):
         model = ReferenceFigure
         fields = ["measure", "age_band", "voice", "low", "high", "source"]
 
-    def clean(self):
+    def clean(self) -> dict[str, Any] | None:
         """At least one end, in the right order, and one row a group."""
-        cleaned = super().clean()
+        super().clean()
+        cleaned = self.cleaned_data
         low, high = cleaned.get("low"), cleaned.get("high")
         if low is None and high is None:
             raise forms.ValidationError("Give at least one end of the usual range.")

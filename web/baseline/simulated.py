@@ -3,6 +3,8 @@
 Each has one seam: the address that a real instrument would answer at.
 """
 
+from __future__ import annotations
+
 from django.conf import settings
 
 from reedcore.baseline.steps import BaselineStep
@@ -48,7 +50,7 @@ def simulated_take(
     return render(parts, room=Room(-68.0), rate_hz=rate_hz, seed=seed)
 
 
-def _near(seed):
+def _near(seed: int) -> float:
     """Nobody sits on the very same note twice: up to a sixth of a tone off."""
     return 2.0 ** ((seed % 7 - 3) / 180)
 

@@ -1,6 +1,11 @@
 """Changing or refusing a proposed target, with the reason."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django import forms
+from django.http import QueryDict
 
 from reedcore.devices.levels import CEILING_ABOVE_FLOOR_DB
 from reedcore.errors import Refusal
@@ -11,6 +16,10 @@ from web.ui.forms import FiniteFloatField
 from web.ui.wording import sentence
 
 from .wording import FIGURES
+
+if TYPE_CHECKING:
+    from reedcore.targets.proposing import TargetProposal
+    from web.clients.models import Client
 
 #: What each figure of a target may be.
 BOUNDS = {
@@ -32,7 +41,9 @@ COUNTS = [
 class ChangeForm(forms.Form):
     """The proposal's own figures, to be changed; or only the reason, where it is refused."""
 
-    def __init__(self, data=None, *, proposal, client, refuses=False):
+    def __init__(
+        self, data: QueryDict | None = None, *, proposal: Any, client: Client, refuses: bool = False
+    ) -> None:
         prefix = proposal.kind.value
         super().__init__(data, prefix=prefix)
         self.proposal = proposal
@@ -43,7 +54,7 @@ class ChangeForm(forms.Form):
             label="Why", max_length=500, error_messages={"required": "Write why, in a few words."}
         )
 
-    def _add_figures(self, proposal, spelling):
+    def _add_figures(self, proposal: TargetProposal, spelling: Spelling) -> None:
         if proposal.kind is Kind.NOTES:
             notes = proposal.notes
             self.fields["warm_up"] = forms.CharField(
@@ -64,9 +75,10 @@ class ChangeForm(forms.Form):
         if proposal.kind is Kind.HOLD:
             self.fields["counts"] = forms.ChoiceField(label="Which seconds count", choices=COUNTS)
 
-    def clean(self):
+    def clean(self) -> Any:
         """Notes that are notes; a floor that has its ceiling, no further above than is safe."""
-        cleaned = super().clean()
+        super().clean()
+        cleaned = self.cleaned_data
         for name in ("warm_up", "power"):
             if cleaned.get(name):
                 try:
@@ -86,7 +98,7 @@ class ChangeForm(forms.Form):
         return cleaned
 
 
-def changed_values(form, proposal):
+def changed_values(form: ChangeForm, proposal: TargetProposal) -> dict[str, float]:
     """What the form holds, in the shape that a proposal has."""
     cleaned = form.cleaned_data
     if proposal.kind is Kind.NOTES:

@@ -1,8 +1,14 @@
 """Geometry of the keyboard and of a pattern's score."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
 
 from reedcore.pitch import Note, Spelling
+
+if TYPE_CHECKING:
+    from reedcore.pitch.patterns import PatternDrill
 
 FIRST, LAST = Note.named("C2"), Note.named("C6")
 WHITE, BLACK = (0, 2, 4, 5, 7, 9, 11), (1, 3, 6, 8, 10)
@@ -20,7 +26,9 @@ class Key:
     inside: bool
 
 
-def keyboard(*, marked: Note | None, low: Note | None, high: Note | None, spelling=Spelling.SHARPS):
+def keyboard(
+    *, marked: Note | None, low: Note | None, high: Note | None, spelling: Any = Spelling.SHARPS
+) -> dict[str, Any]:
     """Keys from C2 to C6: white ones first, so that the black ones lie on top."""
     keys, x = [], 0.0
     for midi in range(FIRST.midi, LAST.midi + 1):
@@ -50,7 +58,7 @@ def keyboard(*, marked: Note | None, low: Note | None, high: Note | None, spelli
 PX_PER_BEAT, PX_PER_ST, MARGIN = 5.0, 7.0, 46
 
 
-def score(drill):
+def score(drill: PatternDrill) -> dict[str, Any]:
     """A pattern as bars: beats to the right, semitones upwards; one group after the other."""
     rounds = drill.rounds()
     notes = [note for each in rounds for group in each.groups for note in group]

@@ -1,5 +1,9 @@
 """What goes into each calculator."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from django import forms
 
 from reedcore.baseline import GoalSource
@@ -11,14 +15,14 @@ from web.ui.forms import DescribedForm, FiniteFloatField
 from web.ui.wording import sentence
 
 
-def _number(label, initial, lowest, highest):
+def _number(label: Any, initial: Any, lowest: Any, highest: Any) -> Any:
     return FiniteFloatField(
         label=label, initial=initial, min_value=lowest, max_value=highest,
         widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"}),
     )  # fmt: skip
 
 
-def _count(label, initial, lowest, highest):
+def _count(label: Any, initial: Any, lowest: Any, highest: Any) -> Any:
     return forms.IntegerField(label=label, initial=initial, min_value=lowest, max_value=highest)
 
 
@@ -29,10 +33,10 @@ class ToolForm(DescribedForm, forms.Form):
 class NoteField(forms.CharField):
     """A note by its name; cleans to the note, or None."""
 
-    def __init__(self, **kwargs):
+    def __init__(self, **kwargs: Any) -> None:
         super().__init__(max_length=8, **kwargs)
 
-    def clean(self, value):
+    def clean(self, value: str | None) -> Note | None:
         typed = super().clean(value).strip()
         if not typed:
             return None
@@ -103,9 +107,10 @@ class PatternForm(ToolForm):
     )
     transpose = _count("Transpose, semitones", 0, -24, 24)
 
-    def clean(self):
+    def clean(self) -> dict[str, Any] | None:
         """The drill itself, or the sentence that says why there is none."""
-        cleaned = super().clean()
+        super().clean()
+        cleaned = self.cleaned_data
         if self.errors:
             return cleaned
         given = {

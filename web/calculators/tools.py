@@ -1,7 +1,10 @@
 """Each calculator: its form in, its answer out as plain words and figures."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass
 from math import log2
+from typing import TYPE_CHECKING, Any
 
 from django.utils import timezone
 
@@ -23,6 +26,11 @@ from web.clients.wording import PROPS
 
 from . import forms
 from .drawings import keyboard, score
+
+if TYPE_CHECKING:
+    from reedcore.devices.back_pressure import BackPressure
+    from reedcore.pitch.patterns import PatternDrill
+    from web.clients.models import Client
 
 #: Depths at which a tube in water is compared with the straws, cm.
 DEPTHS_CM = (2, 4, 7)
@@ -53,7 +61,7 @@ TOOLS = (
 )
 
 
-def answer(code, cleaned, *, client, found, a4_hz):
+def answer(code: str, cleaned: Any, *, client: Any, found: Any, a4_hz: Any) -> dict[str, Any]:
     """The answer of one calculator; ``found`` is what the client's baseline came to, if any."""
     return {
         "note": _note,
@@ -66,7 +74,7 @@ def answer(code, cleaned, *, client, found, a4_hz):
     }[code](cleaned, client=client, found=found, a4_hz=a4_hz)
 
 
-def _note(cleaned, *, found, a4_hz, **_):
+def _note(cleaned: Any, *, found: Any, a4_hz: Any, **_: Any) -> dict[str, Any]:
     note, cents = note_nearest(cleaned["pitch"], a4_hz=a4_hz)
     words = [f"{cleaned['pitch']:.1f} Hz is {note.name()} {cents:+.0f} cents".replace("-", "−")]
     if cleaned.get("target"):
@@ -79,7 +87,7 @@ def _note(cleaned, *, found, a4_hz, **_):
     return {"words": words, "keyboard": keyboard(marked=note, low=low, high=high)}
 
 
-def _goal(cleaned, **_):
+def _goal(cleaned: dict[str, Any], **_: Any) -> dict[str, Any]:
     source = GoalSource(cleaned["source"])
     goal = goal_from_volume(cleaned["volume_ml"], source=source, on=timezone.localdate())
     words = [
@@ -95,7 +103,7 @@ def _goal(cleaned, **_):
     return {"words": words}
 
 
-def _ratio(cleaned, **_):
+def _ratio(cleaned: Any, **_: Any) -> dict[str, Any]:
     ratio = s_to_z_ratio(
         s=longest_of([cleaned["s"]], wanted=2), z=longest_of([cleaned["z"]], wanted=2)
     )
@@ -103,7 +111,7 @@ def _ratio(cleaned, **_):
     return {"words": [f"s/z {ratio.ratio:.2f}", remark], "warns": ratio.caution}
 
 
-def _distance(cleaned, **_):
+def _distance(cleaned: dict[str, float], **_: Any) -> dict[str, Any]:
     level = SoundPressureLevel(cleaned["level"], "C", cleaned["here_cm"] / 100)
     moved = level.at(cleaned["there_cm"] / 100)
     return {
@@ -114,12 +122,12 @@ def _distance(cleaned, **_):
     }
 
 
-def about(pressure) -> str:
+def about(pressure: BackPressure) -> str:
     """``about 0.4 cmH₂O``."""
     return f"about {pressure.about:g} cmH₂O" + (", rough" if pressure.rough else "")
 
 
-def _straw(cleaned, *, client, **_):
+def _straw(cleaned: dict[str, float], *, client: Client, **_: Any) -> dict[str, Any]:
     words = [about(back_pressure(Tube(**cleaned)))]
     owned = client.props if client else list(BORES)
     props = [(PROPS[code], back_pressure(Tube(*BORES[code]))) for code in owned if code in BORES]
@@ -134,7 +142,7 @@ def _straw(cleaned, *, client, **_):
     return {"words": words, "ladder": ladder, "ladder_title": title}
 
 
-def _breath(cleaned, **_):
+def _breath(cleaned: Any, **_: Any) -> dict[str, Any]:
     cycles = cleaned.pop("cycles")
     breath = BreathCount(**cleaned)
     words = [
@@ -149,7 +157,7 @@ def _breath(cleaned, **_):
     return {"words": words, "warns": must}
 
 
-def _pattern(cleaned, **_):
+def _pattern(cleaned: dict[str, Any], **_: Any) -> dict[str, Any]:
     drill = cleaned["drill"]
     rounds = drill.rounds()
     firsts = " ".join(each.groups[0][0].name() for each in rounds)
@@ -160,7 +168,7 @@ def _pattern(cleaned, **_):
     return {"words": words, "score": score(drill), "has_sound": True}
 
 
-def played(drill):
+def played(drill: PatternDrill) -> list[tuple[Any, ...]]:
     """A drill as (note or None for a rest, beats), one after the other."""
     line = []
     for each in drill.rounds():

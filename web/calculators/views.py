@@ -1,6 +1,10 @@
 """One page of calculators; each answers by itself."""
 
-from django.http import Http404, HttpResponse, JsonResponse
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from django.http import Http404, HttpResponse, JsonResponse, QueryDict
 from django.shortcuts import render
 from django.template.loader import render_to_string
 
@@ -14,12 +18,19 @@ from web.clients.queries import client_seen_by
 from .forms import PatternForm
 from .tools import TOOLS, answer, played
 
+if TYPE_CHECKING:
+    from reedcore.baseline.sheet import BaselineSummary
+    from reedcore.pitch.patterns import PatternDrill
+    from web.accounts.requests import SignedInRequest
+    from web.calculators.tools import Tool
+    from web.clients.models import Client
+
 #: A sound longer than this is for the MIDI file.
 LONGEST_SOUND_S = 300.0
 
 
 @looking
-def all_tools(request):
+def all_tools(request: SignedInRequest) -> HttpResponse | None:
     """Every calculator with its usual figures; ``?tool=…&part=1`` gives just one of them."""
     client, found = _client(request)
     asked = request.GET.get("tool")
@@ -38,7 +49,7 @@ def all_tools(request):
     return render(request, "calculators/all.html", context)
 
 
-def _client(request):
+def _client(request: SignedInRequest) -> tuple[Any, ...]:
     pk = request.GET.get("client", "")
     if not pk.isdecimal():
         return None, None
@@ -47,7 +58,13 @@ def _client(request):
     return client, summary_of(sheet) if sheet else None
 
 
-def _panel(tool, data, client, found, a4_hz):
+def _panel(
+    tool: Tool,
+    data: QueryDict | None,
+    client: Client | None,
+    found: BaselineSummary | None,
+    a4_hz: float,
+) -> dict[str, Any]:
     usual = {name: field.initial for name, field in tool.form.base_fields.items()}
     usual = {name: value if value is not None else "" for name, value in usual.items()}
     for name, field in tool.form.base_fields.items():
@@ -61,7 +78,7 @@ def _panel(tool, data, client, found, a4_hz):
     return {"tool": tool, "form": form, "answer": found_answer, "query": query, "client": client}
 
 
-def _drill(request):
+def _drill(request: SignedInRequest) -> PatternDrill:
     form = PatternForm(request.GET)
     if not form.is_valid():
         raise Http404
@@ -69,7 +86,7 @@ def _drill(request):
 
 
 @looking
-def pattern_midi(request):
+def pattern_midi(request: SignedInRequest) -> HttpResponse:
     """The pattern for any keyboard or notation program."""
     drill = _drill(request)
     data = write_midi(played(drill), beat_s=drill.beat_s, title="Growing pattern")
@@ -81,7 +98,7 @@ def pattern_midi(request):
 
 
 @looking
-def pattern_wav(request):
+def pattern_wav(request: SignedInRequest) -> HttpResponse:
     """The pattern as it sounds."""
     drill = _drill(request)
     if drill.seconds > LONGEST_SOUND_S:

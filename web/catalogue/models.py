@@ -1,5 +1,7 @@
 """A clinic's own part of the catalogue: tasks of its own, and shipped ones it hides."""
 
+from __future__ import annotations
+
 from django.db import models
 from simple_history.models import HistoricalRecords
 
@@ -22,7 +24,7 @@ class OwnTask(models.Model):
             models.UniqueConstraint(fields=["clinic", "code"], name="one_own_task_of_a_code")
         ]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.code
 
 
@@ -36,7 +38,7 @@ class HiddenTask(models.Model):
         ordering = ["code"]
         constraints = [models.UniqueConstraint(fields=["clinic", "code"], name="hidden_only_once")]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.code
 
 
@@ -70,7 +72,7 @@ class LibraryEntry(models.Model):
             )
         ]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.name}, {self.version}"
 
 
@@ -90,5 +92,5 @@ class Picture(models.Model):
     class Meta:
         ordering = ["name", "pk"]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.name

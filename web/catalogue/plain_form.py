@@ -1,6 +1,8 @@
 """A task of the clinic's own, asked for in plain questions."""
 
-from typing import NamedTuple
+from __future__ import annotations
+
+from typing import Any, NamedTuple
 
 from django import forms
 from django.utils.text import slugify
@@ -90,9 +92,10 @@ class PlainTaskForm(DescribedForm, forms.Form):
     )
     cautions = forms.CharField(label="A word of caution", max_length=200, required=False)
 
-    def clean(self):
+    def clean(self) -> Any:
         """The task that the answers make."""
-        said = super().clean()
+        super().clean()
+        said = self.cleaned_data
         if not self.errors:
             self._check(said)
         if self.errors:
@@ -105,7 +108,7 @@ class PlainTaskForm(DescribedForm, forms.Form):
         said["data"] = data
         return said
 
-    def _check(self, said):
+    def _check(self, said: Any) -> None:
         """What one answer asks of another."""
         if not 1 <= len(_lines(said["told"])) <= 3:
             self.add_error("told", "One, two or three lines are wanted.")
@@ -119,7 +122,7 @@ class PlainTaskForm(DescribedForm, forms.Form):
             self.add_error("if_not", "The question and what to try go together.")
 
 
-def _data(said):
+def _data(said: Any) -> dict[str, Any]:
     """The answers as the data of a task."""
     way = WAYS[said["way"]]
     amount = {"unit": way.unit, "default": said["amount"], "from": way.least, "to": way.most}
@@ -149,10 +152,10 @@ def _data(said):
     }
 
 
-def _lines(text):
+def _lines(text: str) -> list[Any]:
     return [line.strip()[:120] for line in text.splitlines() if line.strip()]
 
 
-def _code(name):
+def _code(name: str) -> str:
     """A code of its own, that no shipped task has."""
     return "own_" + (slugify(name).replace("-", "_")[:34] or "task")

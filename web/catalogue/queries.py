@@ -1,10 +1,17 @@
 """What a clinic can prescribe."""
 
-from django.db.models import Q
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from django.db.models import Q, QuerySet
 
 from reedcore.catalogue.tasks import Task, shipped_tasks, task_from
 
 from .models import LibraryEntry, OwnTask
+
+if TYPE_CHECKING:
+    from web.accounts.models import Clinic, User
 
 
 def own_task(row: OwnTask) -> Task:
@@ -12,30 +19,30 @@ def own_task(row: OwnTask) -> Task:
     return task_from(row.data, family=row.family, own=True)
 
 
-def tasks_for(clinic, *, hidden: bool = False) -> dict[str, Task]:
+def tasks_for(clinic: Clinic, *, hidden: bool = False) -> dict[str, Task]:
     """Shipped tasks but for those that are hidden (unless asked for), and the clinic's own."""
     out = set() if hidden else set(clinic.hidden_tasks.values_list("code", flat=True))
     tasks = {code: task for code, task in shipped_tasks().items() if code not in out}
     return tasks | {row.code: own_task(row) for row in clinic.own_tasks.all()}
 
 
-def every_task(clinic) -> dict[str, Task]:
+def every_task(clinic: Clinic) -> dict[str, Task]:
     """All of them, hidden ones too: an old programme may hold one."""
     return tasks_for(clinic, hidden=True)
 
 
-def entries_of(account):
+def entries_of(account: User) -> QuerySet[Any]:
     """Every entry that this account may know of: its own, and what others share."""
     return account.clinic.library.filter(Q(shared=True) | Q(by=account))
 
 
-def library_of(account, kind: str) -> list[LibraryEntry]:
+def library_of(account: User, kind: str) -> list[LibraryEntry]:
     """The newest version of each that this account may use."""
     entries = entries_of(account).filter(kind=kind, put_away_at=None).select_related("by")
     newest = entries.order_by("name", "by", "-version")
     return list(newest.distinct("name", "by"))
 
 
-def library_entry(account, kind: str, pk: int) -> LibraryEntry | None:
+def library_entry(account: User, kind: str, pk: int) -> LibraryEntry | None:
     """One of those; None where it is not theirs to use."""
     return entries_of(account).filter(kind=kind, pk=pk, put_away_at=None).first()

@@ -1,5 +1,10 @@
 """The record, the screen and the clinic's own table, as they are typed."""
 
+from __future__ import annotations
+
+from datetime import date
+from typing import Any
+
 from django import forms
 from django.utils import timezone
 
@@ -22,7 +27,7 @@ _BANDS = (
 )
 
 
-def age_band(born_on, today) -> str:
+def age_band(born_on: date, today: date) -> str:
     """The band a date of birth falls in."""
     years = age_in_years(born_on, today)
     return next(band for limit, band in _BANDS if years < limit)
@@ -34,7 +39,7 @@ DATES = ("born_on", "examined_on", "voice_changed_on", "voice_rest_until", "loud
 class DateInput(forms.DateInput):
     input_type = "date"
 
-    def __init__(self, **kwargs):
+    def __init__(self, **kwargs: Any) -> None:
         super().__init__(format="%Y-%m-%d", **kwargs)
 
 
@@ -73,7 +78,7 @@ class RecordForm(DescribedForm, AsksWhenOdd, forms.ModelForm):
             "loud_from": "The surgeon’s recorded date, after surgery or haemorrhage.",
         }
 
-    def __init__(self, *args, **kwargs):
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         own = User.objects.filter(
             clinic=self.instance.clinic, role=User.Role.CLINICIAN, is_active=True
@@ -83,17 +88,17 @@ class RecordForm(DescribedForm, AsksWhenOdd, forms.ModelForm):
             user.get_full_name() or user.username
         )
 
-    def clean_born_on(self):
+    def clean_born_on(self) -> Any:
         """Not to come, and not before anybody alive."""
         return self._past("born_on", "A date of birth cannot lie in the future.")
 
-    def clean_examined_on(self):
+    def clean_examined_on(self) -> Any:
         return self._past("examined_on", "An examination that is still to come is not one yet.")
 
-    def clean_voice_changed_on(self):
+    def clean_voice_changed_on(self) -> Any:
         return self._past("voice_changed_on", "A change cannot lie in the future.")
 
-    def _past(self, name, words):
+    def _past(self, name: str, words: str) -> Any:
         day, today = self.cleaned_data[name], timezone.localdate()
         if day is None:
             return None
@@ -103,7 +108,7 @@ class RecordForm(DescribedForm, AsksWhenOdd, forms.ModelForm):
             raise forms.ValidationError(f"{day.year} is too long ago: check the year.")
         return day
 
-    def clean(self):
+    def clean(self) -> dict[str, Any] | None:
         """Fills the age band in from the date of birth, and asks about odd dates."""
         born_on = self.cleaned_data.get("born_on")
         if born_on:

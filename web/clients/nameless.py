@@ -1,10 +1,16 @@
 """Whoever looks without names: what names somebody is left out where a row is read, so that no page
 and no file has to think of it."""
 
-from collections.abc import Mapping
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
 from contextvars import ContextVar
 from functools import wraps
+from typing import Any
+
+from django.http import HttpRequest
+from django.http.response import HttpResponseBase
 
 _left_out: ContextVar[bool] = ContextVar("names are left out", default=False)
 #: What of a client's record names somebody, and what is read instead.
@@ -23,7 +29,7 @@ def names_left_out() -> bool:
 
 
 @contextmanager
-def without_names():
+def without_names() -> Iterator[None]:
     """Rows that are read in it carry no names."""
     before = _left_out.set(True)
     try:
@@ -32,12 +38,12 @@ def without_names():
         _left_out.reset(before)
 
 
-def by_a_link(view):
+def by_a_link(view: Any) -> Any:
     """A page that opens by a link of somebody's, whoever is signed in: it acts for that person, and
     what it keeps is read as it stands."""
 
     @wraps(view)
-    def as_it_stands(request, *args, **kwargs):
+    def as_it_stands(request: HttpRequest, *args: Any, **kwargs: Any) -> Any:
         before = _left_out.set(False)
         try:
             return view(request, *args, **kwargs)
@@ -54,7 +60,7 @@ class Nameless:
     INSTEAD: Mapping[str, str | None] = {}
 
     @classmethod
-    def from_db(cls, db, field_names, values):
+    def from_db(cls, db: str, field_names: list[str], values: Any) -> Any:
         """As it stands; for whoever looks without names, without them."""
         read = super().from_db(db, field_names, values)
         if names_left_out():
@@ -65,7 +71,7 @@ class Nameless:
                 setattr(read, field, instead and instead.format(pk=read.pk))
         return read
 
-    def save(self, *args, **kwargs):
+    def save(self, *args: Any, **kwargs: Any) -> None:
         """Kept; never what was read without its name."""
         if names_left_out():
             raise RuntimeError("a record that was read without its name is not kept")
@@ -75,10 +81,10 @@ class Nameless:
 class NamelessMiddleware:
     """For whoever looks without names, every row is read so."""
 
-    def __init__(self, get_response):
+    def __init__(self, get_response: Callable[..., Any]) -> None:
         self.get_response = get_response
 
-    def __call__(self, request):
+    def __call__(self, request: HttpRequest) -> HttpResponseBase:
         if request.user.is_authenticated and request.user.sees_no_names:
             with without_names():
                 return self.get_response(request)

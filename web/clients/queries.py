@@ -1,6 +1,9 @@
 """Looking clients up."""
 
+from __future__ import annotations
+
 from datetime import timedelta
+from typing import Any
 
 from django.db.models import Q, QuerySet
 from django.shortcuts import get_object_or_404
@@ -12,7 +15,7 @@ from .models import Client, Helper
 from .practice_link import PracticeLink
 
 
-def client_seen_by(user, pk: int) -> Client:
+def client_seen_by(user: Any, pk: int) -> Client:
     """That client, if this person may see them; otherwise they do not exist."""
     client = get_object_or_404(user.visible_clients(), pk=pk)
     client.clinic = user.clinic  # nobody sees another clinic's clients
@@ -20,7 +23,7 @@ def client_seen_by(user, pk: int) -> Client:
     return client
 
 
-def found_clients(user, words: str, *, archived: bool = False) -> QuerySet[Client]:
+def found_clients(user: Any, words: str, *, archived: bool = False) -> QuerySet[Client]:
     """The person's clients whose name or occupation holds every word."""
     clients = user.visible_clients().filter(archived_at__isnull=not archived)
     if user.sees_no_names:
@@ -36,7 +39,7 @@ def found_clients(user, words: str, *, archived: bool = False) -> QuerySet[Clien
 LINK_OPENS_FOR = timedelta(days=14)
 
 
-def link_is_stale(link: PracticeLink, *, now) -> bool:
+def link_is_stale(link: PracticeLink, *, now: Any) -> bool:
     """Whether a link without a PIN was made too long ago to be opened."""
     issued = link.practice_issued_at
     return not link.pin_chosen and (issued is None or now - issued > LINK_OPENS_FOR)

@@ -1,5 +1,9 @@
 """Codes of safety, baseline and targets, in sentences."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from reedcore.devices.bores import BORES
 from reedcore.safety import Caution
 
@@ -46,7 +50,7 @@ PROPS = {
 IN_THE_MOUTH = {*BORES, "bottle", "balloon"}
 
 
-def listed(names):
+def listed(names: Any) -> str:
     """``a, b and c``."""
     names = list(names)
     return " and ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)

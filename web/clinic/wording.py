@@ -1,5 +1,9 @@
 """Pages and rows of a record, in words."""
 
+from __future__ import annotations
+
+from typing import Any
+
 #: Pages of a record whose own name says too little. Lines of the access log keep the name that a
 #: page had when it was opened, so names of earlier versions stay here.
 PAGES = {
@@ -48,7 +52,7 @@ def page_words(page: str) -> str:
     return PAGES.get(page) or page.partition(":")[2].replace("_", " ") or page
 
 
-def what_belongs(rows) -> list[str]:
+def what_belongs(rows: dict[type, set[Any]]) -> list[str]:
     """What a record holds, in words: by model, its rows' keys."""
     counts = {model.__name__: len(keys) for model, keys in rows.items() if keys}
     said = [

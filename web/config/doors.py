@@ -4,9 +4,13 @@ Django reads a whole body before any of its code runs; so what may be sent is se
 who is signed in may send a recording, anybody else a form.
 """
 
+from __future__ import annotations
+
 import json
+from collections.abc import Callable
 from http.cookies import CookieError, SimpleCookie
 from importlib import import_module
+from typing import Any
 
 from channels.auth import get_user
 from channels.db import database_sync_to_async
@@ -19,10 +23,12 @@ from web.accounts.middleware import shut
 class BodyLimit:
     """Wraps the HTTP application."""
 
-    def __init__(self, application):
+    def __init__(self, application: Callable[..., Any]) -> None:
         self.application = application
 
-    async def __call__(self, scope, receive, send):
+    async def __call__(
+        self, scope: dict[str, Any], receive: Callable[..., Any], send: Callable[..., Any]
+    ) -> None:
         declared = _declared(scope)
         small = settings.LARGEST_ANONYMOUS_BODY_BYTES
         if scope.get("path") == reverse("intake:stop"):
@@ -45,7 +51,7 @@ class BodyLimit:
         await self.application(scope, _counted(receive, most), send)
 
 
-def _said_to_be(scope, most):
+def _said_to_be(scope: Any, most: Any) -> Any:
     """Return the scope with no stated length where that is over so many bytes."""
     declared = _declared(scope)
     if declared is None or declared <= most:
@@ -54,12 +60,12 @@ def _said_to_be(scope, most):
     return {**scope, "headers": headers}
 
 
-def _first(receive, most):
+def _first(receive: Any, most: Any) -> Any:
     """Return a receiver of the first so many bytes of a body. The rest is read and dropped, so that
     the sender gets the answer."""
     left = most
 
-    async def cut():
+    async def cut() -> Any:
         nonlocal left
         while True:
             message = await receive()
@@ -73,7 +79,7 @@ def _first(receive, most):
     return cut
 
 
-def _declared(scope) -> int | None:
+def _declared(scope: dict[str, Any]) -> int | None:
     """How long the body is said to be; None where that is not said, or is no number."""
     for name, value in scope["headers"]:
         if name == b"content-length":
@@ -81,11 +87,11 @@ def _declared(scope) -> int | None:
     return None
 
 
-def _counted(receive, most):
+def _counted(receive: Callable[..., Any], most: int) -> Callable[..., Any]:
     """The body, cut off by a hang-up where it is longer than was said."""
     read = 0
 
-    async def counting():
+    async def counting() -> Any:
         nonlocal read
         message = await receive()
         if message["type"] == "http.request":
@@ -97,7 +103,7 @@ def _counted(receive, most):
     return counting
 
 
-async def _signed_in(scope) -> bool:
+async def _signed_in(scope: dict[str, Any]) -> bool:
     try:
         cookies = SimpleCookie(
             "; ".join(v.decode("latin-1") for n, v in scope["headers"] if n == b"cookie")
@@ -112,7 +118,7 @@ async def _signed_in(scope) -> bool:
     return (await ask({"session": session})).is_authenticated
 
 
-async def _refuse(send, status, said):
+async def _refuse(send: Callable[..., Any], status: int, said: dict[str, str]) -> None:
     body = json.dumps(said).encode()
     headers = [(b"content-type", b"application/json"), (b"connection", b"close")]
     await send({"type": "http.response.start", "status": status, "headers": headers})

@@ -4,14 +4,19 @@
 `Authorization: Bearer …`; without one in the settings they do not exist.
 """
 
+from __future__ import annotations
+
 import hmac
 import os
 import time
+from collections.abc import Callable
 from functools import wraps
+from typing import Any
 
 from django.conf import settings
 from django.db import DatabaseError
-from django.http import Http404, HttpResponse, JsonResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.http.response import HttpResponseBase
 from django.views.decorators.http import require_GET
 from prometheus_client import CollectorRegistry, Counter, Gauge, Histogram, generate_latest
 from prometheus_client.multiprocess import MultiProcessCollector
@@ -36,10 +41,10 @@ TAKES = Gauge(
 class MetricsMiddleware:
     """Counts every answer, by its page's name: a path may open something."""
 
-    def __init__(self, get_response):
+    def __init__(self, get_response: Callable[..., Any]) -> None:
         self.get_response = get_response
 
-    def __call__(self, request):
+    def __call__(self, request: HttpRequest) -> HttpResponseBase:
         began = time.perf_counter()
         response = self.get_response(request)
         page = request.resolver_match.view_name if request.resolver_match else "none"
@@ -51,11 +56,11 @@ class MetricsMiddleware:
         return response
 
 
-def with_token(view):
+def with_token(view: Any) -> Any:
     """For whoever knows the token; for anybody else the page does not exist."""
 
     @wraps(view)
-    def guarded(request):
+    def guarded(request: HttpRequest) -> Any:
         wanted = settings.HEALTH_TOKEN
         given = request.headers.get("Authorization", "").removeprefix("Bearer ")
         if not wanted or not hmac.compare_digest(given.encode(), wanted.encode()):
@@ -66,14 +71,14 @@ def with_token(view):
 
 
 @require_GET
-def live(request):
+def live(request: HttpRequest) -> HttpResponse:
     """The process answers."""
     return HttpResponse("alive\n", content_type="text/plain")
 
 
 @require_GET
 @with_token
-def ready(request):
+def ready(request: HttpRequest) -> HttpResponse:
     """Whether it can do its work; 503 where it cannot, and why."""
     found = findings()
     stands = all(each.stands for each in found)
@@ -88,7 +93,7 @@ def ready(request):
 
 @require_GET
 @with_token
-def metrics(request):
+def metrics(request: HttpRequest) -> HttpResponse:
     """This process's counters (all processes' where PROMETHEUS_MULTIPROC_DIR is set), and what the
     database tells."""
     registry = CollectorRegistry()

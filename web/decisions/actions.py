@@ -1,6 +1,9 @@
 """Deciding: a proposal is taken or refused, and the taking may be undone."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
 
 from django.db import transaction
 from django.utils import timezone
@@ -38,6 +41,10 @@ from web.ui.saving import lock_row
 from .deciding import Decided
 from .proposals import proposal_named
 from .wording import proposal_words
+
+if TYPE_CHECKING:
+    from web.accounts.models import User
+    from web.record.models import PrescribedTask, Programme
 
 #: Steps after which the client is written to, where they agreed to email, and what.
 WRITES = {
@@ -78,7 +85,9 @@ class NothingToSwapFor(Exception):
 
 
 @transaction.atomic
-def accept_proposed(client: Client, *, task: str, step: str, by, writes: bool = True) -> Decision:
+def accept_proposed(
+    client: Client, *, task: str, step: str, by: User, writes: bool = True
+) -> Decision:
     """Take what is proposed now for this task and step, once however many ask for it at once.
 
     Args:
@@ -120,7 +129,7 @@ def message_for(client: Client, *, task: str, step: str) -> MessageDraft | None:
 
 
 @transaction.atomic
-def refuse_proposed(client: Client, *, task: str, step: str, by, reason: str) -> Decision:
+def refuse_proposed(client: Client, *, task: str, step: str, by: User, reason: str) -> Decision:
     """Leave what is proposed now for this task and step.
 
     Raises:
@@ -137,7 +146,7 @@ def refuse_proposed(client: Client, *, task: str, step: str, by, reason: str) ->
 
 
 @transaction.atomic
-def accept_proposal(client: Client, decided: Decided, *, by, writes: bool = True) -> Decision:
+def accept_proposal(client: Client, decided: Decided, *, by: User, writes: bool = True) -> Decision:
     """Take a proposal: what it changes in the programme is the next version, and the client is
     written to where the step says so.
 
@@ -153,13 +162,13 @@ def accept_proposal(client: Client, decided: Decided, *, by, writes: bool = True
     return decision
 
 
-def refuse_proposal(client: Client, decided: Decided, *, by, refusal_reason: str) -> Decision:
+def refuse_proposal(client: Client, decided: Decided, *, by: User, refusal_reason: str) -> Decision:
     """Leaves things as they are; it is not proposed again until there is new evidence."""
     return _keep(client, decided, by=by, accepted=False, refusal_reason=refusal_reason)
 
 
 @transaction.atomic
-def undo(decision: Decision, *, by) -> None:
+def undo(decision: Decision, *, by: User) -> None:
     """Takes back what was decided, as long as nobody has practised under what it made. The version
     is withdrawn, never deleted: a device may have begun on it without the clinic knowing yet.
 
@@ -181,14 +190,14 @@ def undo(decision: Decision, *, by) -> None:
     decision.save(update_fields=["undone_at", "undone_by"])
 
 
-def _message(client, decided):
+def _message(client: Client, decided: Decided) -> tuple[Any, ...]:
     """The kind of message and what it says has changed; where nothing has, it does not say so."""
     kind = WRITES[decided.proposal.step]
     changes = _changes(client, decided) if kind is Message.Kind.CHANGED else []
     return (kind if changes or kind is not Message.Kind.CHANGED else Message.Kind.CHECK_IN), changes
 
 
-def _changes(client, decided):
+def _changes(client: Client, decided: Decided) -> list[Any]:
     """What taking it changes, as the client reads it."""
     if decided.task is None:
         return []
@@ -203,7 +212,15 @@ def _changes(client, decided):
     return differences(before, after, tasks=every_task(client.clinic), spelling=spelling)
 
 
-def _keep(client, decided, *, by, accepted, refusal_reason="", made=None):
+def _keep(
+    client: Client,
+    decided: Decided,
+    *,
+    by: User,
+    accepted: Any,
+    refusal_reason: str = "",
+    made: Any = None,
+) -> Decision:
     proposal = decided.proposal
     return Decision.objects.create(
         client=client,
@@ -220,7 +237,7 @@ def _keep(client, decided, *, by, accepted, refusal_reason="", made=None):
     )
 
 
-def _changed(client, decided, *, by):
+def _changed(client: Client, decided: Decided, *, by: User) -> Programme | None:
     """The version that taking it makes; None where it changes nothing in the programme."""
     task, proposal = decided.task, decided.proposal
     if task is None:
@@ -236,7 +253,7 @@ def _changed(client, decided, *, by):
     return publish_document(client, document, by=by, reason=reason, before=before)
 
 
-def _alone(client, task, seconds, *, by):
+def _alone(client: Client, task: PrescribedTask, seconds: Any, *, by: User) -> Any:
     """The next version of one held sound that was prescribed by itself."""
     if seconds is None:
         return None
@@ -245,18 +262,18 @@ def _alone(client, task, seconds, *, by):
     return publish_programme(client, by=by, task=again, overrules=kept)
 
 
-def _document(client, decided):
+def _document(client: Client, decided: Decided) -> dict[str, Any] | None:
     """The version's document with what the proposal changes; None where it has no document."""
-    document = decided.task.programme.document
+    document = decided.task.programme.document if decided.task else None
     if not document:
         return None
     catalogue = every_task(client.clinic)
     return edited_by_all(document, _edits(client, decided, catalogue), catalogue)
 
 
-def _edits(client, decided, catalogue):
+def _edits(client: Client, decided: Decided, catalogue: Any) -> Any:
     """What taking the proposal does to the programme: the same edits as a hand's."""
-    task, proposal = decided.task, decided.proposal
+    proposal = decided.proposal
     today = timezone.localdate(timezone=client.zone)
     match proposal.step:
         case Step.START_TAPER:
@@ -265,10 +282,13 @@ def _edits(client, decided, catalogue):
             return (StepTaper(1 if proposal.step is Step.TAPER_ON else -1, today),)
         case Step.MAINTAIN:
             return (Maintain(today),)
-        case Step.SWAP:
-            other = substitute_for(task.task_code, catalogue)
-            if other is None:
-                raise NothingToSwapFor
-            return (Swap(task.item_id, other.code),)
+    task = decided.task
+    if task is None:
+        raise ValueError(f"the step {proposal.step} speaks of no task")
+    if proposal.step is Step.SWAP:
+        other = substitute_for(task.task_code, catalogue)
+        if other is None:
+            raise NothingToSwapFor
+        return (Swap(task.item_id, other.code),)
     to = rung_of(proposal, Asked(task, catalogue).asking)
     return () if to is None else (SetRung(task.item_id, to.changes, to.value),)

@@ -1,9 +1,12 @@
 """The board: who needs the clinician, in the order of need, with the reason and a fortnight."""
 
+from __future__ import annotations
+
 from collections import defaultdict
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from hashlib import sha256
+from typing import TYPE_CHECKING, Any
 
 from django.core.cache import cache
 from django.db.models import OuterRef, Subquery
@@ -25,6 +28,9 @@ from .client_status import brief_statuses, kept_statuses, proposal_from
 from .deciding import WHOLE
 from .models import ClientStatus
 from .wording import KEYS, NEEDS, reason_of
+
+if TYPE_CHECKING:
+    from web.accounts.models import Clinic, User
 
 WIDTH, HEIGHT = 336, 56
 GROUND, TOP = 46, 6
@@ -98,7 +104,9 @@ class Group:
     lines: list[Placed]
 
 
-def lines_for(user, *, now, clinician=None, school="", diagnosis="") -> list[Placed]:
+def lines_for(
+    user: User, *, now: Any, clinician: Any = None, school: str = "", diagnosis: str = ""
+) -> list[Placed]:
     """The lines of the board, the most pressing first, then by name.
 
     A line is drawn once for each time that its status is worked out, and holds nothing of whoever
@@ -123,7 +131,7 @@ def lines_for(user, *, now, clinician=None, school="", diagnosis="") -> list[Pla
     return sorted(placed, key=lambda line: (line.need, line.name))
 
 
-def _drawn(clients, brief, clinic) -> dict[int, str]:
+def _drawn(clients: list[Any], brief: Any, clinic: Clinic) -> dict[int, str]:
     """Each client's line as HTML, by their key; drawn now where nobody has drawn it yet."""
     names = {client.pk: _name_of(client, brief[client.pk]) for client in clients}
     kept = cache.get_many(names.values())
@@ -145,7 +153,7 @@ def _drawn(clients, brief, clinic) -> dict[int, str]:
     return {pk: kept[name] for pk, name in names.items()}
 
 
-def _name_of(client, status) -> str:
+def _name_of(client: Client, status: ClientStatus) -> str:
     """All that a line is made of, as a name under which it is kept."""
     moment = status.worked_out_at and status.worked_out_at.timestamp()
     said = f"{client.pk}|{moment}|{status.fault}|{client.name}|{client.occupation}"
@@ -153,7 +161,7 @@ def _name_of(client, status) -> str:
     return f"board-line-{sha256(said.encode()).hexdigest()}"
 
 
-def undelivered(user) -> list[tuple[Stop, str]]:
+def undelivered(user: User) -> list[tuple[Stop, str]]:
     """The stops that have not reached anybody by mail yet, with the reason: this is the second
     way."""
     waiting = Stop.objects.filter(
@@ -162,7 +170,7 @@ def undelivered(user) -> list[tuple[Stop, str]]:
     return [(stop, delivery_words(stop)) for stop in waiting.select_related("client")]
 
 
-def concerned(user) -> list[Programme]:
+def concerned(user: User) -> list[Programme]:
     """The programmes in force that ask for what the record, as it stands now, forbids."""
     newest = Programme.objects.filter(client=OuterRef("client"), withdrawn_at=None)
     found = Programme.objects.filter(
@@ -182,7 +190,7 @@ def grouped(lines: list[Placed]) -> list[Group]:
     return groups
 
 
-def line_of(client, status, catalogue) -> Line:
+def line_of(client: Client, status: Any, catalogue: Any) -> Line:
     """What a client's line says."""
     if status.fault:
         reason = f"Where they stand could not be worked out (fault {status.fault}): look yourself."
@@ -223,7 +231,7 @@ def line_of(client, status, catalogue) -> Line:
 STOPS_NAMED = 2
 
 
-def _stop_words(status, client, *, named_already=()) -> str:
+def _stop_words(status: ClientStatus, client: Client, *, named_already: Any = ()) -> str:
     """Return what a line says of the stops that nobody has dealt with; empty if there are none.
 
     Args:
@@ -249,7 +257,7 @@ def reason_words(kept: dict) -> str:
     return f"{words[0].upper()}{words[1:]}." if whole else f"{kept['title']}: {words}."
 
 
-def _on_course(fortnight):
+def _on_course(fortnight: dict[str, Any]) -> str:
     if not fortnight["programme"]:
         return "Nothing is prescribed yet."
     if not fortnight["last"]:
@@ -263,7 +271,7 @@ def _on_course(fortnight):
     return " ".join(f"{each[0].upper()}{each[1:]}." for each in told)
 
 
-def _row(fortnight):
+def _row(fortnight: dict[str, Any]) -> Row:
     days = fortnight["days"]
     every = [(place, reed) for place, day in enumerate(days) for reed in day["reeds"]]
     tallest = max([1.0, *(max(reed["s"], reed["asked"] or 0) for _, reed in every)])
@@ -296,7 +304,7 @@ def _row(fortnight):
     )
 
 
-def _spoken(fortnight, every, missed):
+def _spoken(fortnight: dict[str, Any], every: list[Any], missed: list[Any]) -> str:
     first = date.fromisoformat(fortnight["first"])
     span = f"{first:%-d %b} to {first + timedelta(days=FORTNIGHT - 1):%-d %b}"
     if not every:

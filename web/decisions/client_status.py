@@ -1,9 +1,12 @@
 """Where clients stand: worked out when something has changed or a new day has begun, then kept."""
 
+from __future__ import annotations
+
 import logging
 from collections import defaultdict
 from dataclasses import asdict
 from datetime import date, datetime
+from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
@@ -36,13 +39,15 @@ def brief_statuses(clients: list[Client], *, now: datetime) -> dict[int, ClientS
     return _up_to_date(clients, briefly, now)
 
 
-def kept_statuses(clients: list[Client], *, without=()) -> dict[int, ClientStatus]:
+def kept_statuses(clients: list[Client], *, without: Any = ()) -> dict[int, ClientStatus]:
     """As they were worked out last, whenever that was."""
     rows = ClientStatus.objects.filter(client__in=[each.pk for each in clients])
     return {each.client_id: each for each in rows.defer(*without)}
 
 
-def _up_to_date(clients, kept, now):
+def _up_to_date(
+    clients: list[Client], kept: dict[int, ClientStatus], now: datetime
+) -> dict[int, ClientStatus]:
     outdated = [
         client
         for client in clients
@@ -118,7 +123,7 @@ def _unresolved_stops(clients: list[Client]) -> dict[int, list[dict]]:
     return found
 
 
-def _today(client, now):
+def _today(client: Client, now: datetime) -> date:
     return now.astimezone(client.zone).date()
 
 

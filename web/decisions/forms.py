@@ -1,6 +1,9 @@
 """The thresholds of the rules, as a clinician types them."""
 
+from __future__ import annotations
+
 from dataclasses import asdict
+from typing import Any
 
 from django import forms
 
@@ -13,7 +16,7 @@ from .wording import SETTING_NAMES
 class RulesForm(DescribedForm, forms.Form):
     """Each threshold; an empty one is the usual."""
 
-    def __init__(self, *args, changed, **kwargs):
+    def __init__(self, *args: Any, changed: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         for name, usual in asdict(Settings()).items():
             low, high = RANGES[name]

@@ -1,5 +1,7 @@
 """What was decided, by which thresholds, and where each client stands."""
 
+from __future__ import annotations
+
 from django.db import models
 
 from web.clients.models import Client
@@ -32,5 +34,5 @@ class ClientStatus(models.Model):
     class Meta:
         indexes = [models.Index(fields=["need"])]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"status of {self.client}"

@@ -1,12 +1,19 @@
 """What was decided lately, in words."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from reedcore.decisions import Step
 from reedcore.progress import VoiceLoad
 
 from .wording import STEPS
 
+if TYPE_CHECKING:
+    from web.clients.models import Client
 
-def decisions(client):
+
+def decisions(client: Client) -> list[Any]:
     """The last decisions, each with its step in words."""
     found = list(
         client.decisions.select_related("decided_by", "made").only(

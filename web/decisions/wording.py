@@ -1,7 +1,14 @@
 """What is proposed and why, in sentences with their figures."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from reedcore.decisions import Need, Reason, Step
 from reedcore.decisions.of_history import RUNGS
+
+if TYPE_CHECKING:
+    from reedcore.decisions.proposal import Proposal
 
 STEPS = {
     Step.STOP_AND_REFER: "Stop and refer",
@@ -69,7 +76,7 @@ _WORSE = {
 }
 
 
-def reason_of(proposal) -> str:
+def reason_of(proposal: Proposal) -> str:
     """Return why, with its figures."""
     facts = dict(proposal.facts)
     facts["evidence"] = _evidence(facts)
@@ -83,16 +90,16 @@ def reason_of(proposal) -> str:
 class _Known(dict):
     """A figure that an earlier version did not keep is a dash, not a fault."""
 
-    def __missing__(self, name):
+    def __missing__(self, name: str) -> _Unknown:
         return _Unknown()
 
 
 class _Unknown:
-    def __format__(self, spec):
+    def __format__(self, spec: str) -> str:
         return "–"
 
 
-def _evidence(facts) -> str:
+def _evidence(facts: dict[str, Any]) -> str:
     """What speaks for a step: tries on target, or felt checks."""
     if "trials" in facts:
         days = f" over {facts['days']:.0f} days" if "days" in facts else ""
@@ -104,7 +111,7 @@ def _evidence(facts) -> str:
     return "the tries were on target"
 
 
-def effects_of(proposal, to, *, writes_to: str | None) -> str:
+def effects_of(proposal: Proposal, to: list[str] | None, *, writes_to: str | None) -> str:
     """Return what taking a proposal does besides its step; empty where it does nothing more.
 
     Args:
@@ -122,7 +129,7 @@ def effects_of(proposal, to, *, writes_to: str | None) -> str:
     return f"Taking it {' and '.join(told)}." if told else ""
 
 
-def proposal_words(proposal) -> str:
+def proposal_words(proposal: Proposal) -> str:
     """The step and its reason."""
     reason = reason_of(proposal)
     to = f" to {proposal.to_seconds:g} s" if proposal.to_seconds else ""

@@ -1,6 +1,9 @@
 """A made-up client's run through the baseline sheet: real measurements of a made-up voice."""
 
+from __future__ import annotations
+
 from datetime import timedelta
+from typing import TYPE_CHECKING, Any
 from uuid import uuid5
 
 from reedcore.baseline.steps import STEPS, Capture
@@ -21,12 +24,16 @@ from web.baseline.summaries import summary_of
 
 from .voices import VOICES
 
+if TYPE_CHECKING:
+    from web.accounts.models import User
+    from web.clients.models import Client
+
 #: Enough for voice and hiss, and a third of the work of 48 kHz.
 RATE_HZ = 16_000
 CAPTURE = {"device": "simulated voice", "browser": "demo"}
 
 
-def load_baseline(client, *, by, at, key_space, steps=STEPS):
+def load_baseline(client: Client, *, by: User, at: Any, key_space: Any, steps: Any = STEPS) -> None:
     """The whole sheet on one day, and all its targets accepted."""
     sheet = begin_baseline(client, by=by, at=at)
     out = taken_out(client, on=at.date())
@@ -61,7 +68,7 @@ def load_baseline(client, *, by, at, key_space, steps=STEPS):
             )  # fmt: skip
 
 
-def _trial(sheet, by, step, key, seed, when, clip):
+def _trial(sheet: Any, by: User, step: Any, key: Any, seed: Any, when: Any, clip: Any) -> None:
     if clip is None:
         figures = {"volume_ml": spirometer_reading(sheet.client, seed=seed)}
         record_typed(sheet, step, key=key, figures=figures, source="simulated", at=when)

@@ -3,9 +3,12 @@
 The figures are made up; how each try did against its target is judged by the core as ever.
 """
 
+from __future__ import annotations
+
 from bisect import bisect_right
 from datetime import date, datetime, time, timedelta
 from itertools import pairwise
+from typing import TYPE_CHECKING, Any
 from uuid import UUID, uuid5
 
 import numpy as np
@@ -30,6 +33,10 @@ from web.sound.wording import TOO_LOUD
 
 from .stories import POWER, Line, Story
 
+if TYPE_CHECKING:
+    from web.accounts.models import User
+    from web.record.models import PrescribedTask
+
 #: Traces are made for the last weeks only: older ones would be most of the load's time.
 TRACED_DAYS = 30
 WEEKS = 52
@@ -43,7 +50,9 @@ LEVEL_SD_DB, END_FALL_DB = 0.8, 1.2
 class Historian:
     """Writes one person's history."""
 
-    def __init__(self, client: Client, story: Story, *, by, today: date, key_space: UUID) -> None:
+    def __init__(
+        self, client: Client, story: Story, *, by: User, today: date, key_space: UUID
+    ) -> None:
         self.client, self.story, self.by, self.today = client, story, by, today
         self.keys = key_space
         self.rng = np.random.default_rng(sum(map(ord, story.code)))
@@ -75,11 +84,11 @@ class Historian:
         if self.story.stopped:
             self._stop()
 
-    def _must(self):
+    def _must(self) -> set[Any]:
         stopped = self.story.stopped
         return {*self.story.cannot, *self.story.strained, *((stopped[0],) if stopped else ())}
 
-    def _goal(self):
+    def _goal(self) -> None:
         """The hold goal that the block runs towards, as it was agreed at the first visit."""
         at = self._moment(self.today - timedelta(days=self.story.targets[0][0] + 1), 10)
         sheet = Baseline.objects.create(
@@ -121,7 +130,7 @@ class Historian:
             document = programme.document
         return made
 
-    def _document(self, days, seconds):
+    def _document(self, days: int, seconds: float) -> dict[str, Any]:
         story = self.story
         document = empty_document(self.today - timedelta(days=days))
         document |= {
@@ -141,7 +150,7 @@ class Historian:
         document["items"][0]["params"]["seconds"] = seconds
         return document
 
-    def _publish(self, document, day, what):
+    def _publish(self, document: dict[str, Any], day: date, what: str) -> Programme:
         reason = {"target": "one rung", "taper": "the taper", "maintain": "maintenance"}[what]
         at = self._moment(day, 8)
         try:
@@ -151,7 +160,7 @@ class Historian:
             document = {**document, "overrules": agreed}
             return publish_document(self.client, document, by=self.by, reason=reason, at=at)
 
-    def _decision(self, before, made, day, days):
+    def _decision(self, before: Programme, made: Programme, day: date, days: int) -> None:
         task = before.tasks.first()
         Decision.objects.create(
             client=self.client, task=task, step="advance", reason="most_on_target",
@@ -159,7 +168,7 @@ class Historian:
             decided_at=self._moment(day, 8),
         )  # fmt: skip
 
-    def _session(self, programme, day, back, number):
+    def _session(self, programme: Programme, day: date, back: int, number: int) -> None:
         rng, story = self.rng, self.story
         begun = self._moment(day, 9 + 8 * number, int(rng.integers(0, 50)))
         key = uuid5(self.keys, f"{story.code}/{back}/{number}")
@@ -200,7 +209,16 @@ class Historian:
                 value = {"said": strained, "where": "throat" if strained else ""}
                 self._mark(key, SelfReport.Kind.STRAIN, value, at, task)
 
-    def _try(self, task, session, at, back, place, *, first):
+    def _try(
+        self,
+        task: PrescribedTask,
+        session: UUID,
+        at: datetime,
+        back: int,
+        place: int,
+        *,
+        first: Any,
+    ) -> None:
         rng, story = self.rng, self.story
         usual = self._at(story.held, back) if first else (task.target_s or 5.0) * 1.02
         # the tries of a session lie about the usual in the same pattern: three of four over it
@@ -260,7 +278,7 @@ class Historian:
         if back <= TRACED_DAYS and not noisy:
             self._trace(key, cents, hz, measured.total_s, breaks)
 
-    def _wander(self, held_s, middle, spread):
+    def _wander(self, held_s: float, middle: float, spread: float) -> np.ndarray:
         """A pitch trace about a middle: slow wandering, and an onset from below."""
         count = max(10, int(held_s / STEP_S))
         steps = self.rng.normal(0, 1, count)
@@ -268,7 +286,9 @@ class Historian:
         onset = -45 * np.exp(-np.arange(count) * STEP_S / 0.25)
         return middle + spread * slow / max(0.2, float(np.std(slow))) + onset
 
-    def _trace(self, key, cents, hz, total_s, breaks):
+    def _trace(
+        self, key: UUID, cents: np.ndarray, hz: float, total_s: Any, breaks: list[Any]
+    ) -> None:
         note_cents = 1200 * np.log2(hz / 440.0) - float(np.median(cents))
         pitch = cents + note_cents
         for start, end in breaks:
@@ -278,7 +298,7 @@ class Historian:
         )
         self.traces.append(KeptTrace(trial_id=key, packed=pack_trace(Trace(pitch, level))))
 
-    def _weekly(self):
+    def _weekly(self) -> None:
         """The weekly question, on the first session of each week before today."""
         weeks = {}
         for session in self.sessions:
@@ -288,7 +308,14 @@ class Historian:
             value = round(float(np.clip(self._at(self.story.bother, 7 * week), 0, 10)))
             self._mark(session.key, SelfReport.Kind.BOTHER, value, session.begun_at)
 
-    def _mark(self, session, kind, value, at, task=None):
+    def _mark(
+        self,
+        session: UUID,
+        kind: Any,
+        value: dict[str, Any] | int | str,
+        at: datetime,
+        task: PrescribedTask | None = None,
+    ) -> None:
         key = uuid5(session, f"{kind}/{task.pk if task else ''}/{len(self.reports)}")
         self.reports.append(
             SelfReport(
@@ -297,7 +324,7 @@ class Historian:
             )
         )  # fmt: skip
 
-    def _stop(self):
+    def _stop(self) -> None:
         _, flags, comment = self.story.stopped
         session = self.sessions[-1]
         record_stop(
@@ -306,11 +333,11 @@ class Historian:
             session_key=session.key, comment=comment,
         )  # fmt: skip
 
-    def _device(self, back):
+    def _device(self, back: int) -> str:
         changed = self.story.new_device
         return DEVICES[1] if changed is not None and back <= changed else DEVICES[0]
 
-    def _at(self, line: Line, back):
+    def _at(self, line: Line, back: int) -> float:
         """The value of a line so many days ago."""
         if back >= line[0][0]:
             return line[0][1]
@@ -319,5 +346,5 @@ class Historian:
                 return before + (after - before) * (far - back) / max(1, far - near)
         return line[-1][1]
 
-    def _moment(self, day, hour, minute=0):
+    def _moment(self, day: date, hour: int, minute: int = 0) -> datetime:
         return datetime.combine(day, time(hour, minute), self.client.zone)

@@ -1,6 +1,10 @@
 """Fills a database with the made-up clinic; its tries are real measurements of a made-up voice."""
 
-from datetime import datetime, time, timedelta
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import date, datetime, time, timedelta
+from typing import TYPE_CHECKING, Any
 from uuid import NAMESPACE_URL, uuid5
 from zoneinfo import ZoneInfo
 
@@ -34,13 +38,16 @@ from .records import CLINIC_SETTINGS, DRAFTS, HANDED_OVER, RECORDS, REFERENCE, T
 from .stories import STORIES
 from .voices import VOICES
 
+if TYPE_CHECKING:
+    from web.demo.people import Person, Stage
+
 _STORIES = {story.code: story for story in STORIES}
 #: Enough for voice, and a third of the work of 48 kHz.
 RATE_HZ = 16_000
 _KEYS = uuid5(NAMESPACE_URL, "still-reed:demo")
 
 
-def load_demo(today, say=lambda words: None):
+def load_demo(today: date, say: Callable[..., Any] = lambda words: None) -> None:
     """Loads it, all or nothing.
 
     ``today`` anchors the stories; the same day gives the same data, try for try.
@@ -65,7 +72,9 @@ def load_demo(today, say=lambda words: None):
             tablet.clients.set(clinic.clients.filter(practice_code__in=codes))
 
 
-def _clinician(clinic, password, username, first_name, last_name):
+def _clinician(
+    clinic: Clinic, password: str, username: str, first_name: str, last_name: str
+) -> User:
     return User.objects.create(
         username=username,
         password=password,
@@ -77,7 +86,9 @@ def _clinician(clinic, password, username, first_name, last_name):
     )
 
 
-def _load_person(clinic, clinician, number, person, pin, today):
+def _load_person(
+    clinic: Clinic, clinician: User, number: int, person: Person, pin: str, today: date
+) -> None:
     client = _record(clinic, clinician, person, today)
     account = User(username=f"client-{person.code}", role=User.Role.CLIENT, clinic=clinic)
     set_practice_access(client, account=account, code=person.code, hashed_pin=pin)
@@ -104,7 +115,7 @@ def _load_person(clinic, clinician, number, person, pin, today):
         Historian(client, story, by=clinician, today=today, key_space=_KEYS).write()
 
 
-def _compose(client, clinician, person, today):
+def _compose(client: Client, clinician: User, person: Person, today: date) -> None:
     """A whole programme: handed over this morning, or a draft that waits in the composer."""
     code = HANDED_OVER.get(person.code) or DRAFTS.get(person.code)
     if code is None:
@@ -118,7 +129,7 @@ def _compose(client, clinician, person, today):
         save_draft(client, document, by=clinician)
 
 
-def _record(clinic, clinician, person, today):
+def _record(clinic: Clinic, clinician: User, person: Person, today: date) -> Client:
     """The record, the screen, and the baselines that were taken."""
     written = dict(RECORDS.get(person.code, {}))
     baselines = written.pop("baselines_days_ago", ())
@@ -152,7 +163,9 @@ def _record(clinic, clinician, person, today):
     return client
 
 
-def _practise(clinic, task, stage, number, days_ago, today):
+def _practise(
+    clinic: Clinic, task: PrescribedTask, stage: Stage, number: int, days_ago: int, today: date
+) -> None:
     rng = np.random.default_rng([number, days_ago])
     part = (stage.from_day - days_ago) / max(1, stage.from_day - stage.to_day)
     begun = _moment(clinic, today - timedelta(days=days_ago), 18, minute=int(rng.integers(0, 50)))
@@ -191,9 +204,9 @@ def _practise(clinic, task, stage, number, days_ago, today):
         )
 
 
-def _between(ends, part):
+def _between(ends: tuple[Any, ...], part: float) -> float:
     return ends[0] + (ends[1] - ends[0]) * part
 
 
-def _moment(clinic, day, hour, minute=0):
+def _moment(clinic: Clinic, day: date, hour: int, minute: int = 0) -> datetime:
     return datetime.combine(day, time(hour, minute), ZoneInfo(clinic.time_zone))

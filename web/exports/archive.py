@@ -1,11 +1,13 @@
 """A whole client as one archive: a page to read, and every file that there is."""
 
+from __future__ import annotations
+
 import json
 import zipfile
 from collections.abc import Iterable, Iterator
 from math import isfinite
 from pathlib import Path
-from typing import IO
+from typing import IO, TYPE_CHECKING, Any
 
 from django.template.loader import render_to_string
 from django.utils import timezone
@@ -23,6 +25,9 @@ from web.screening.wording import FLAG_NAMES
 
 from .files import KINDS
 
+if TYPE_CHECKING:
+    from web.notes.models import Note
+
 _STYLE = Path(__file__).parent / "archive.css"
 
 
@@ -31,7 +36,7 @@ def write_archive(client: Client, into: IO[bytes]) -> None:
     listed = []
     with zipfile.ZipFile(into, "w", zipfile.ZIP_DEFLATED) as made:
 
-        def put(name, about, text):
+        def put(name: Any, about: Any, text: Any) -> None:
             made.writestr(name, text)
             listed.append((name, about))
 
@@ -60,14 +65,14 @@ def write_archive(client: Client, into: IO[bytes]) -> None:
         made.writestr("index.html", _index(client, listed))
 
 
-def _notes(client):
+def _notes(client: Client) -> Iterator[Note]:
     notes = client.notes.select_related("session", "made_by", "signed_by").order_by("first", "pk")
     for note in notes:
         note.client = client
         yield note
 
 
-def _record_rows(client) -> Iterator[ChangeRow]:
+def _record_rows(client: Client) -> Iterator[ChangeRow]:
     return change_rows(changes_of_record(client), "the record was begun")
 
 
@@ -86,7 +91,7 @@ def change_rows(changes: Iterable[Change], begun: str) -> Iterator[ChangeRow]:
             )
 
 
-def _traces(client) -> Iterator[TraceRow]:
+def _traces(client: Client) -> Iterator[TraceRow]:
     kept = Trace.objects.filter(trial__client=client).order_by("trial__performed_at", "pk")
     for trace in kept.iterator(chunk_size=200):
         values = unpack_trace(bytes(trace.packed))
@@ -96,7 +101,7 @@ def _traces(client) -> Iterator[TraceRow]:
             yield TraceRow(str(trace.trial_id), round(at * STEP_S, 2), cents, level)
 
 
-def _index(client, listed) -> str:
+def _index(client: Client, listed: list[tuple[str, str]]) -> str:
     stops = client.stops.order_by("-said_at")
     return render_to_string(
         "exports/archive.html",

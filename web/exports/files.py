@@ -1,7 +1,10 @@
 """The files of one client, each made in one place: the page offers them, the archive holds all."""
 
-from collections.abc import Callable, Iterable
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
+from typing import Any
 
 from django.utils import timezone
 
@@ -28,23 +31,23 @@ class Kind:
     text: Callable[[Client], Iterable[str]]
 
 
-def _tries(client):
+def _tries(client: Client) -> Iterator[Any]:
     return write_table(TrialRow, rows.trial_rows(client))
 
 
-def _sessions(client):
+def _sessions(client: Client) -> Iterator[Any]:
     return write_table(SessionRow, rows.session_rows(client))
 
 
-def _programme(client):
+def _programme(client: Client) -> Iterator[Any]:
     return write_table(ProgrammeRow, rows.programme_rows(client))
 
 
-def _practice(client):
+def _practice(client: Client) -> list[str]:
     return [file.written(whole_file(client)).decode()]
 
 
-def _fhir(client):
+def _fhir(client: Client) -> list[str]:
     # brings hundreds of models along, which only this file needs
     from fhir.resources.R4B.bundle import Bundle
 

@@ -1,7 +1,10 @@
 """Rows of the database as the values that the open formats are written from."""
 
+from __future__ import annotations
+
 from collections import defaultdict
 from statistics import fmean
+from typing import TYPE_CHECKING, Any
 
 from django.utils import timezone
 
@@ -16,16 +19,21 @@ from web.record.asked import Asked
 from web.record.models import SelfReport, Trial
 from web.record.programmes import current_programme, note_name
 
+if TYPE_CHECKING:
+    from reedcore.dose.slots import Dose
+    from web.clients.models import Client
+    from web.record.models import Programme, Session
+
 #: What was measured from its sound.
 HEARD_FROM = (Trial.Source.MICROPHONE, Trial.Source.SIMULATED, Trial.Source.FILE)
 
 
-def breaks_of(source, total_s, breaks):
+def breaks_of(source: str, total_s: float | None, breaks: list[Any]) -> int | None:
     """How many; None where nobody listened, or nothing was heard."""
     return None if source not in HEARD_FROM or total_s is None else len(breaks)
 
 
-def trial_row(trial):
+def trial_row(trial: Trial) -> TrialRow:
     """One try as a row of the CSV."""
     return TrialRow(
         try_id=str(trial.key),
@@ -67,7 +75,7 @@ _FIGURES = {
 }  # fmt: skip
 
 
-def _of_one_kind(figures):
+def _of_one_kind(figures: dict[str, Any]) -> dict[str, Any]:
     found = {column: figures.get(name) for column, name in _FIGURES.items()}
     jumps = figures.get("jumps")
     found["jumps"] = None if jumps is None else len(jumps)
@@ -75,7 +83,7 @@ def _of_one_kind(figures):
     return found
 
 
-def trial_rows(client):
+def trial_rows(client: Client) -> list[Any]:
     """Every try of a client, oldest first."""
     trials = (
         Trial.objects.filter(client=client)
@@ -85,7 +93,7 @@ def trial_rows(client):
     return [trial_row(trial) for trial in trials]
 
 
-def session_rows(client):
+def session_rows(client: Client) -> list[Any]:
     """Every session of a client, oldest first, with what was said in it."""
     said = defaultdict(lambda: defaultdict(list))
     reports = SelfReport.objects.filter(client=client).order_by("said_at", "key")
@@ -98,7 +106,7 @@ def session_rows(client):
     return [_session_row(client, each, said[each.pk], tries[each.pk]) for each in sessions]
 
 
-def _session_row(client, session, said, tries):
+def _session_row(client: Client, session: Session, said: Any, tries: int) -> SessionRow:
     efforts, strains = said[SelfReport.Kind.EFFORT], said[SelfReport.Kind.STRAIN]
     return SessionRow(
         session_id=str(session.key),
@@ -127,7 +135,7 @@ def _session_row(client, session, said, tries):
     )
 
 
-def programme_rows(client):
+def programme_rows(client: Client) -> list[Any]:
     """Every task of every version, in order."""
     versions = client.programmes.order_by("version").prefetch_related("tasks")
     found = []
@@ -157,7 +165,7 @@ def programme_rows(client):
     return found
 
 
-def _dose(programme):
+def _dose(programme: Programme) -> Dose | None:
     """What it asks for; None where one held sound was prescribed alone, or it is done on demand."""
     if not programme.document.get("dose"):
         return None
@@ -165,12 +173,12 @@ def _dose(programme):
     return None if dose.kind is DoseKind.ON_DEMAND else dose
 
 
-def person_of(client):
+def person_of(client: Client) -> Person:
     """The client as the bundle's patient."""
     return Person(f"{client.clinic_id}-{client.pk}", client.name, client.born_on)
 
 
-def plan_of(client):
+def plan_of(client: Client) -> Plan | None:
     """The programme in force; None where there is none."""
     programme = current_programme(client)
     if programme is None:

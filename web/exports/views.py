@@ -1,11 +1,16 @@
 """Everything a clinician may take out, in open formats."""
 
+from __future__ import annotations
+
+from collections.abc import Callable
 from datetime import timedelta
 from functools import partial
 from tempfile import SpooledTemporaryFile
+from typing import TYPE_CHECKING, Any
 
 from django import forms
 from django.http import FileResponse, HttpResponse, JsonResponse
+from django.http.response import HttpResponseBase
 from django.shortcuts import render
 from django.utils import timezone
 from django.utils.text import slugify
@@ -23,13 +28,16 @@ from .archive import write_archive
 from .files import CSV, KINDS
 from .without_names import audit_rows, shown_of
 
+if TYPE_CHECKING:
+    from web.accounts.requests import SignedInRequest
+
 #: So much of a file is kept in memory before it goes to the disk.
 IN_MEMORY = 4 << 20
 YEAR = timedelta(days=365)
 
 
 @clinician_only
-def client(request, pk):
+def client(request: SignedInRequest, pk: int) -> Any:
     """What there is to take."""
     seen = client_seen_by(request.user, pk)
     context = {"client": seen, "tries": seen.trials.count(), "sessions": seen.sessions.count()}
@@ -38,48 +46,48 @@ def client(request, pk):
 
 @clinician_only
 @asked_before_a_file("exports:client")
-def tries_csv(request, pk):
+def tries_csv(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """Every try of this client, as CSV."""
     return _taken(request, pk, "tries")
 
 
 @clinician_only
 @asked_before_a_file("exports:client")
-def sessions_csv(request, pk):
+def sessions_csv(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """Every session, as CSV."""
     return _taken(request, pk, "sessions")
 
 
 @clinician_only
 @asked_before_a_file("exports:client")
-def programme_csv(request, pk):
+def programme_csv(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """Every version's tasks, as CSV."""
     return _taken(request, pk, "programme")
 
 
 @clinician_only
 @asked_before_a_file("exports:client")
-def practice_json(request, pk):
+def practice_json(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """All of it as one JSON file."""
     return _taken(request, pk, "practice")
 
 
 @clinician_only
-def practice_schema(request):
+def practice_schema(request: SignedInRequest) -> HttpResponse:
     """The JSON Schema of that file."""
     return JsonResponse(file.schema(), json_dumps_params={"indent": 1})
 
 
 @clinician_only
 @asked_before_a_file("exports:client")
-def fhir_json(request, pk):
+def fhir_json(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """The same as a FHIR R4B bundle, checked by the library's own models before it leaves."""
     return _taken(request, pk, "fhir")
 
 
 @clinician_only
 @asked_before_a_file("exports:client")
-def archive(request, pk):
+def archive(request: SignedInRequest, pk: int) -> HttpResponseBase | None:
     """All of it: every file, the notes as they print, and a page to read."""
     seen = client_seen_by(request.user, pk)
     name = f"{slugify(seen.name) or 'client'}-all-{timezone.localdate():%Y-%m-%d}.zip"
@@ -92,16 +100,17 @@ class DaysForm(forms.Form):
     first = DayField("first")
     last = DayField("last")
 
-    def clean(self):
+    def clean(self) -> Any:
         """In their order."""
-        said = super().clean()
+        super().clean()
+        said = self.cleaned_data
         if said.get("first") and said.get("last") and said["first"] > said["last"]:
             self.add_error("last", "The last day lies before the first.")
         return said
 
 
 @clinician_only
-def without_names(request):
+def without_names(request: SignedInRequest) -> HttpResponseBase:
     """The clinic's practice without names or dates; says what it is before it is taken."""
     today = timezone.localdate()
     asked = "first" in request.GET
@@ -118,7 +127,7 @@ def without_names(request):
     return _large(lambda kept: kept.writelines(lines), "practice-without-names.csv", CSV)
 
 
-def _large(write, name, content_type):
+def _large(write: Callable[..., Any], name: str, content_type: str) -> HttpResponseBase:
     """A file that is written piece by piece, and may lie on the disk until it has gone out."""
     kept = SpooledTemporaryFile(max_size=IN_MEMORY)  # noqa: SIM115 – the answer closes it
     write(kept)
@@ -127,7 +136,7 @@ def _large(write, name, content_type):
 
 
 @clinician_only
-def without_names_columns(request):
+def without_names_columns(request: SignedInRequest) -> HttpResponse:
     """What each of its columns holds."""
     return HttpResponse(
         "".join(write_dictionary(AuditRow)),
@@ -138,7 +147,7 @@ def without_names_columns(request):
     )
 
 
-def _taken(request, pk, which):
+def _taken(request: SignedInRequest, pk: int, which: str) -> HttpResponse | None:
     seen, kind = client_seen_by(request.user, pk), KINDS[which]
     name = f"{slugify(seen.name) or 'client'}-{which}-{timezone.localdate():%Y-%m-%d}"
     ending = kind.name.rpartition(".")[2]

@@ -1,5 +1,9 @@
 """All that is on record of a client's practice, as the one file that other programs read."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django.utils import timezone
 
 from reedcore.history import file
@@ -8,6 +12,10 @@ from web.clients.models import Client
 from web.record.client_context import bests, person_of
 from web.record.history import whole_history
 from web.record.models import RuleSettings
+
+if TYPE_CHECKING:
+    from web.baseline.models import Baseline
+    from web.notes.models import Note
 
 #: Of the record; what is a secret of the practice link is not among them.
 RECORD = (
@@ -62,7 +70,7 @@ def whole_file(client: Client) -> file.PracticeFile:
     )
 
 
-def _baseline(sheet):
+def _baseline(sheet: Baseline) -> dict[str, Any]:
     return {
         "begun_at": sheet.begun_at,
         "closed_at": sheet.closed_at,
@@ -75,7 +83,7 @@ def _baseline(sheet):
     }
 
 
-def _note(note):
+def _note(note: Note) -> dict[str, Any]:
     signed = note.signed_by.get_full_name() if note.signed_by else None
     return {
         "kind": note.kind,

@@ -1,11 +1,14 @@
 """The whole clinic's practice as rows without names or dates."""
 
+from __future__ import annotations
+
 import secrets
 from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
+from typing import TYPE_CHECKING, Any
 
-from django.db.models import Min
+from django.db.models import Min, QuerySet
 
 from reedcore.catalogue.tasks import shipped_tasks
 from reedcore.formats.audit_csv import AuditRow
@@ -14,6 +17,10 @@ from web.record.models import Trial
 from web.results.hours import part_of_day
 
 from .rows import breaks_of
+
+if TYPE_CHECKING:
+    from web.accounts.models import Clinic
+    from web.clients.models import Client
 
 _COLUMNS = (
     "performed_at", "task__programme__version", "task__programme__document__school",
@@ -38,14 +45,14 @@ class Shown:
     left_out: int
 
 
-def _within(clinic, first, last):
+def _within(clinic: Clinic, first: date, last: date) -> QuerySet[Any]:
     begins = datetime.combine(first, time(), clinic.zone)
     ends = datetime.combine(last + timedelta(days=1), time(), clinic.zone)
     trials = Trial.objects.filter(client__clinic=clinic).exclude(role="poor")
     return trials.filter(performed_at__gte=begins, performed_at__lt=ends)
 
 
-def shown_of(clinic, *, first: date, last: date) -> Shown:
+def shown_of(clinic: Clinic, *, first: date, last: date) -> Shown:
     """Who of those who practised in these days can be in the file, and how they are shown."""
     practised = clinic.clients.filter(pk__in=_within(clinic, first, last).values("client"))
     known = {each.pk: Traits(each.age_band, each.voice, each.diagnosis) for each in practised}
@@ -57,7 +64,7 @@ def shown_of(clinic, *, first: date, last: date) -> Shown:
     )
 
 
-def audit_rows(clinic, *, first: date, last: date) -> Iterator[AuditRow]:
+def audit_rows(clinic: Clinic, *, first: date, last: date) -> Iterator[AuditRow]:
     """The tries of these days, person by person, deliberate poor ones left out."""
     trials = Trial.objects.filter(client__clinic=clinic).exclude(role="poor")
     began = dict(trials.values_list("client").annotate(at=Min("performed_at")).order_by())
@@ -76,14 +83,16 @@ def _to(value: float | None, step: float) -> float | None:
     return None if value is None else round(value / step) * step
 
 
-def _task(code, sound):
+def _task(code: str, sound: str) -> str:
     """A task of the clinic's own may be named after somebody."""
     if not code:
         return f"hold {sound}"
     return code if code in shipped_tasks() else "a task of the clinic's own"
 
 
-def _row(row, client, traits, number, began):
+def _row(
+    row: tuple[Any, ...], client: Client, traits: Traits, number: int, began: datetime
+) -> AuditRow:
     (
         at, version, school, code, sound, measure, midi, target_s, set_s, source, total_s,
         steady_s, error, spread, breaks, level, outcome,

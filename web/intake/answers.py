@@ -1,5 +1,9 @@
 """What a device is told of a try or a vowel that arrived: its figures in words, and the picture."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django.template.loader import render_to_string
 from django.utils import timezone
 
@@ -12,6 +16,9 @@ from web.record.today import REFERENCE_VOWELS, reference_dbfs, tries_today, vowe
 from web.sound.wording import reasons
 
 from .receipts import receipt, receipt_of_trial
+
+if TYPE_CHECKING:
+    from web.record.models import PrescribedTask
 
 #: A shift of the comfortable voice by more asks about the distance (MEASURES §5.5).
 SHIFT_ASKS_DB = 4.0
@@ -44,7 +51,7 @@ def of_epoch() -> dict:
     return {"epoch": str(epoch().pk)}
 
 
-def rendered_stage(task) -> str:
+def rendered_stage(task: PrescribedTask) -> str:
     """The picture of a task with today's tries in it."""
     return render_to_string(
         "practice/_stage.html", stage(Asked(task), tries_today([task])[task.pk])
@@ -57,7 +64,7 @@ def vowel_answer(vowel: ReferenceVowel, capture: dict) -> dict:
     return {**_of_vowel(vowel, capture), **kept}
 
 
-def _of_vowel(vowel, capture):
+def _of_vowel(vowel: ReferenceVowel, capture: Any) -> dict[str, Any]:
     device = {"device": vowel.device, "browser": vowel.browser} if vowel.device else capture
     have = vowels_on(vowel.client, device).count()
     if vowel.level_dbfs is None:

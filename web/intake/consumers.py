@@ -1,5 +1,9 @@
 """A take at a prescribed task, or of the comfortable voice, from a client's device."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django.utils import timezone
 
 from reedcore.measures import KINDS, kind_of
@@ -13,11 +17,14 @@ from .answers import try_answer, vowel_answer
 from .clock import Clock
 from .entry import BadEntry, about_try, checked
 
+if TYPE_CHECKING:
+    from web.accounts.models import User
+
 
 class _PracticeTake(LiveTake):
     """A take that belongs to a session."""
 
-    def session(self):
+    def session(self) -> Any:
         """Its session, which this take may be the first to speak of."""
         said = self.about.get("session")
         if said is None:
@@ -35,10 +42,10 @@ class _PracticeTake(LiveTake):
         except BadEntry as bad:
             raise BadAbout(str(bad)) from bad
 
-    def clinic(self):
+    def clinic(self) -> Any:
         return self.client().clinic
 
-    def client(self):
+    def client(self) -> Any:
         """Whose take it is."""
         raise NotImplementedError
 
@@ -46,29 +53,29 @@ class _PracticeTake(LiveTake):
 class TakeConsumer(_PracticeTake):
     """One take of one try at a task."""
 
-    def find(self, user, pk):
+    def find(self, user: User, pk: int) -> Any:
         if not (user.practises or user.leads_sessions):
             return None
         task = tasks_of(user).filter(pk=pk).first()
         return task if task and kind_of(task.measure).is_heard else None
 
-    def client(self):
+    def client(self) -> Any:
         return self.subject.programme.client
 
-    def target_hz(self):
+    def target_hz(self) -> Any:
         return note_hz(self.subject)
 
-    def level_band(self):
+    def level_band(self) -> Any:
         item = item_of(self.subject)
         floor, ceiling = item.get("floor"), item.get("ceiling")
         zero = reference_dbfs(self.client(), self.capture)
         return None if zero is None or floor is ceiling is None else (zero, floor, ceiling)
 
-    def listens_for(self):
+    def listens_for(self) -> Any:
         # on a rung of air first it may be another kind than its measure says
         return KINDS[Asked(self.subject).asking.kind].live
 
-    def save(self):
+    def save(self) -> Any:
         try:
             of_try = about_try(self.about)
         except BadEntry as bad:
@@ -89,16 +96,16 @@ class TakeConsumer(_PracticeTake):
 class ReferenceConsumer(_PracticeTake):
     """The comfortable voice, which levels on this device are judged against."""
 
-    def find(self, user):
+    def find(self, user: User) -> Any:
         return user.visible_clients().select_related("clinic").first() if user.practises else None
 
-    def client(self):
+    def client(self) -> Any:
         return self.subject
 
-    def target_hz(self):
+    def target_hz(self) -> Any:
         return None
 
-    def save(self):
+    def save(self) -> Any:
         session = self.session()
         if session is None:
             raise BadAbout("a reference without its session")

@@ -3,6 +3,8 @@
 A device keeps an entry until it is told that it arrived, and may send it any number of times.
 """
 
+from __future__ import annotations
+
 from datetime import datetime
 from typing import Any
 from uuid import UUID
@@ -81,7 +83,7 @@ _REPORTS = {
 }
 
 
-def _kind(**properties):
+def _kind(**properties: Any) -> Any:
     return {
         "type": "object",
         "properties": {"key": _KEY, "at": _AT, "session": SESSION, **properties},

@@ -1,6 +1,15 @@
 """What a device hands in besides live sound."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from django import forms
+from django.core.files.uploadedfile import (
+    InMemoryUploadedFile,
+    SimpleUploadedFile,
+    TemporaryUploadedFile,
+)
 
 from web.sound.uploads import not_too_large
 
@@ -19,7 +28,9 @@ class EntryForm(forms.Form):
     entry = forms.CharField(max_length=LARGEST_ENTRY, strip=False, validators=[])
     recording = forms.FileField(required=False, allow_empty_file=True)
 
-    def clean_recording(self):
+    def clean_recording(
+        self,
+    ) -> InMemoryUploadedFile | SimpleUploadedFile | TemporaryUploadedFile | None:
         """Refuses a file too large to be a try before anything reads it."""
         upload = self.cleaned_data["recording"]
         return not_too_large(upload) if upload else upload
@@ -30,6 +41,6 @@ class SealedForm(forms.Form):
 
     sealed = forms.FileField()
 
-    def clean_sealed(self):
+    def clean_sealed(self) -> Any:
         """Refuses what is too large to be an entry with its sound before anything reads it."""
         return not_too_large(self.cleaned_data["sealed"])

@@ -1,5 +1,7 @@
 """What a device sent and was refused."""
 
+from __future__ import annotations
+
 from django.db import models
 
 from web.clients.models import Client
@@ -24,5 +26,5 @@ class NotTaken(models.Model):
         ordering = ["-at", "-pk"]
         constraints = [models.UniqueConstraint(fields=["client", "key"], name="one_row_an_entry")]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.kind} of {self.client}: {self.reason}"

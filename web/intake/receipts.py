@@ -5,7 +5,10 @@ It holds the rows that the entry became, signed by the site, so that a sound nee
 not measured twice. The device keeps it sealed and cannot read it.
 """
 
+from __future__ import annotations
+
 from datetime import datetime
+from typing import TYPE_CHECKING
 
 from django.core import serializers, signing
 from django.core.serializers.json import DjangoJSONEncoder
@@ -15,6 +18,9 @@ from web.accounts.models import User
 from web.clients.models import Client
 from web.record.models import ReferenceVowel, SelfReport, Session, Trace, Trial
 from web.screening.actions import add_words
+
+if TYPE_CHECKING:
+    from web.record.models import Programme
 
 _SALT = "practice: receipt"
 #: In this order: each may point at those before it.
@@ -26,7 +32,7 @@ _OF_AN_END = ("ended_at", "end_received_at", "ending", "items_done")
 class _Exact(DjangoJSONEncoder):
     """Moments to the microsecond, as the database has them."""
 
-    def default(self, o):
+    def default(self, o: datetime) -> str:
         return o.isoformat() if isinstance(o, datetime) else super().default(o)
 
 
@@ -126,7 +132,7 @@ def _without_who_is_gone(row: models.Model) -> None:
         row.helper_id = None
 
 
-def _programme_of(row: models.Model):
+def _programme_of(row: models.Model) -> Programme | None:
     if isinstance(row, Session):
         return row.programme
     if isinstance(row, Trial):

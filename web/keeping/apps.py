@@ -1,5 +1,7 @@
 """The app's place in Django."""
 
+from __future__ import annotations
+
 from django.apps import AppConfig
 
 
@@ -8,6 +10,6 @@ class KeepingConfig(AppConfig):
 
     name = "web.keeping"
 
-    def ready(self):
+    def ready(self) -> None:
         """Register the check of the database's version."""
         from . import checks  # noqa: F401

@@ -1,5 +1,9 @@
 """Refuses a database that stopped halfway before the migrations were squashed."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from django.core.checks import Error, Tags, register
 from django.core.management import call_command
 from django.db import connections
@@ -10,7 +14,9 @@ STOP_OVER = "0.1.dev289+gb49bd08d3"
 
 
 @register(Tags.database)
-def database_is_new_or_at_the_stop_over(app_configs, databases, **kwargs):
+def database_is_new_or_at_the_stop_over(
+    app_configs: Any, databases: list[str] | None, **kwargs: Any
+) -> list[Any]:
     """A database has none of the migrations that were squashed, or every one of them."""
     return [
         Error(

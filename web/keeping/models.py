@@ -1,5 +1,7 @@
 """Since when the records are one unbroken line: the site's beginning, or its last restore."""
 
+from __future__ import annotations
+
 import uuid
 
 from django.db import models
@@ -21,5 +23,5 @@ class Epoch(models.Model):
     class Meta:
         ordering = ["-began_at", "-pk"]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"epoch since {self.began_at:%Y-%m-%d %H:%M}"

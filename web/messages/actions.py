@@ -1,5 +1,9 @@
 """Writing to a client: in plain words, only where they agreed to it."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django.core.exceptions import ValidationError
 from django.core.validators import validate_email
 from django.db import IntegrityError, transaction
@@ -11,6 +15,9 @@ from web.clients.models import Client
 from .models import Message
 from .unsubscribing import off_link
 from .wording import MESSAGES
+
+if TYPE_CHECKING:
+    from web.accounts.models import User
 
 
 def address_of(client: Client) -> str | None:
@@ -24,7 +31,7 @@ def address_of(client: Client) -> str | None:
     return client.contact_detail.strip()
 
 
-def words_for(client: Client, kind: Message.Kind, *, changes=()) -> str:
+def words_for(client: Client, kind: Message.Kind, *, changes: Any = ()) -> str:
     """The text of a message as it would be sent.
 
     Args:
@@ -34,7 +41,9 @@ def words_for(client: Client, kind: Message.Kind, *, changes=()) -> str:
     return MESSAGES[kind].format(clinic=client.clinic.name, off=off_link(client), changes=listed)
 
 
-def write_to(client: Client, kind: Message.Kind, *, by=None, changes=()) -> Message | None:
+def write_to(
+    client: Client, kind: Message.Kind, *, by: User | None = None, changes: Any = ()
+) -> Message | None:
     """Writes a message and hands it to the queue in the same transaction.
 
     Args:

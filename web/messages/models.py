@@ -1,5 +1,7 @@
 """What was written to clients."""
 
+from __future__ import annotations
+
 from django.conf import settings
 from django.db import models
 from django.db.models import Q
@@ -35,5 +37,5 @@ class Message(models.Model):
             )
         ]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.kind} to {self.client}"

@@ -1,5 +1,8 @@
 """Turning reminders off by the link that each carries."""
 
+from __future__ import annotations
+
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
 from web.clients.nameless import by_a_link
@@ -8,7 +11,7 @@ from .unsubscribing import client_of, turn_off
 
 
 @by_a_link
-def reminders_off(request, token):
+def reminders_off(request: HttpRequest, token: str) -> HttpResponse | None:
     """Asks once, so that a mail program that opens links by itself turns nothing off."""
     client = client_of(token)
     if request.method == "POST":

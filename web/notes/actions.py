@@ -1,6 +1,9 @@
 """Writing, signing and adding: a signed note stays as it is, in the database too."""
 
+from __future__ import annotations
+
 from datetime import timedelta
+from typing import TYPE_CHECKING, Any
 
 from django.db import transaction
 from django.utils import timezone
@@ -12,6 +15,10 @@ from .facts import Facts, facts_of
 from .models import Addendum, Note
 from .report import figures_under
 from .wording import PARTS
+
+if TYPE_CHECKING:
+    from web.accounts.models import User
+    from web.clients.models import Client
 
 
 class Signed(Exception):
@@ -39,7 +46,9 @@ _BEGUN_ONCE = timedelta(minutes=1)
 
 
 @transaction.atomic
-def begin_note(client, *, kind, by, first, last, session=None) -> Note:
+def begin_note(
+    client: Client, *, kind: Any, by: User, first: Any, last: Any, session: Any = None
+) -> Note:
     """A new draft, with first words in each part. One that the same person has just begun, and has
     not saved, is the same one."""
     lock_row(client)
@@ -75,7 +84,7 @@ def save_note(note: Note, *, words: dict[str, str], edition: int) -> Note:
 
 
 @transaction.atomic
-def sign_note(note: Note, *, by, words: dict[str, str], edition: int) -> Note:
+def sign_note(note: Note, *, by: User, words: dict[str, str], edition: int) -> Note:
     """Fixes it: these words, as the screen shows them, with its figures as they stand now.
 
     Raises:
@@ -98,7 +107,7 @@ def sign_note(note: Note, *, by, words: dict[str, str], edition: int) -> Note:
     return locked
 
 
-def _of_its_parts(note, words):
+def _of_its_parts(note: Note, words: dict[str, str]) -> dict[str, str]:
     return {code: words.get(code, "") for code, _ in PARTS[Note.Kind(note.kind)]}
 
 
@@ -117,6 +126,6 @@ def discard_note(note: Note) -> None:
     locked.delete()
 
 
-def add_to_note(note: Note, *, words: str, by) -> Addendum:
+def add_to_note(note: Note, *, words: str, by: User) -> Addendum:
     """Adds to a signed note."""
     return Addendum.objects.create(note=note, words=words, added_by=by)

@@ -1,7 +1,11 @@
 """First words for each part of a note, out of the figures alone; the clinician goes on."""
 
+from __future__ import annotations
+
 from collections import Counter, defaultdict
+from collections.abc import Callable
 from statistics import fmean, median
+from typing import Any
 
 from reedcore.decisions import Step
 from reedcore.dose import DoseKind
@@ -67,7 +71,7 @@ def _said(facts: Facts) -> list[str]:
     return told or ["Nothing was reported beyond the practice itself."]
 
 
-def _strain(facts):
+def _strain(facts: Facts) -> list[Any]:
     asked = facts.said(SelfReport.Kind.STRAIN)
     yes = [each.get("where", "") for each in asked if each["said"]]
     if yes:
@@ -78,7 +82,7 @@ def _strain(facts):
     return [f"No strain ({len(asked)} times asked)."] if asked else []
 
 
-def _task(report):
+def _task(report: SelfReport) -> str:
     return (
         report.task.task_code.replace("_", " ")
         if report.task and report.task.task_code
@@ -188,7 +192,7 @@ def _next(facts: Facts) -> list[str]:
     return [*told, *_programme(facts)]
 
 
-def _programme(facts):
+def _programme(facts: Facts) -> list[str]:
     programme = facts.programme
     if programme is None:
         return ["Nothing is prescribed."]
@@ -273,7 +277,7 @@ def _by_clock(facts: Facts) -> list[str]:
     return told
 
 
-def _binned(each, bins, of):
+def _binned(each: Practised, bins: tuple[Any, ...], of: Callable[..., Any]) -> list[str]:
     found = defaultdict(list)
     for row in each.within:
         at, value = of(row), each.series.value_of(row)

@@ -1,7 +1,11 @@
 """What happened in a stretch of time: everything that a note or a report may say."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass, field
 from datetime import date, datetime, time, timedelta
+from typing import TYPE_CHECKING, Any
+from zoneinfo import ZoneInfo
 
 from django.db.models import Q
 from django.utils import timezone
@@ -18,6 +22,9 @@ from web.results import figures
 from web.results.page import efforts_of
 from web.results.series import Series, series_of, trials_of
 from web.results.told import ToldDay, told_of
+
+if TYPE_CHECKING:
+    from web.clients.models import Client
 
 
 @dataclass(frozen=True)
@@ -60,7 +67,7 @@ class Facts:
         return [report.value for report in self.reports if report.kind == kind]
 
 
-def facts_of(client, *, first: date, last: date, session: Session | None = None) -> Facts:
+def facts_of(client: Client, *, first: date, last: date, session: Session | None = None) -> Facts:
     """The facts of these days, both included, or of one session within them."""
     zone = client.zone
     begins = datetime.combine(first, time(), zone)
@@ -109,7 +116,14 @@ def facts_of(client, *, first: date, last: date, session: Session | None = None)
     )
 
 
-def _practised(client, begins, ends, last, zone, session):
+def _practised(
+    client: Client,
+    begins: datetime,
+    ends: datetime,
+    last: date,
+    zone: ZoneInfo,
+    session: Session | None,
+) -> list[Any]:
     found = []
     every = series_of(client, every_task(client.clinic))
     read = trials_of(client, every)

@@ -1,5 +1,7 @@
 """Notes and reports: written, signed, and added to."""
 
+from __future__ import annotations
+
 from django.conf import settings
 from django.db import models
 from simple_history.models import HistoricalRecords
@@ -40,7 +42,7 @@ class Note(models.Model):
     class Meta:
         ordering = ["-last", "-pk"]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.get_kind_display()} for {self.client}"
 
 
@@ -57,5 +59,5 @@ class Addendum(models.Model):
     class Meta:
         ordering = ["added_at", "pk"]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"addendum to {self.note}"

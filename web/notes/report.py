@@ -3,7 +3,10 @@
 At signing they are kept with the note, so that what was signed shows for good what it showed then.
 """
 
+from __future__ import annotations
+
 from datetime import timedelta
+from typing import TYPE_CHECKING
 
 from django.template.loader import render_to_string
 
@@ -12,6 +15,9 @@ from web.results.history_chart import Shown, chart_of
 
 from .drafts import MOST_SERIES
 from .facts import Facts
+
+if TYPE_CHECKING:
+    from web.notes.facts import Practised
 
 #: Reports show courses; a session's note has too little in it for one.
 CHART_HEIGHT = 240
@@ -59,7 +65,7 @@ def figures_under(facts: Facts, *, charts: bool) -> dict:
     }
 
 
-def _chart(each, facts):
+def _chart(each: Practised, facts: Facts) -> str:
     shown = Shown(
         first=min(facts.first, facts.last - timedelta(days=13)),
         last=facts.last,

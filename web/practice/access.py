@@ -4,7 +4,9 @@ Signed out, closed and away are three things: whoever is signed out signs in aga
 lost; a closed link needs a new one from the clinic; and a line that is away comes back by itself.
 """
 
-from django.http import JsonResponse
+from __future__ import annotations
+
+from django.http import HttpRequest, JsonResponse
 
 from web.accounts.models import User
 from web.accounts.opened import note_record
@@ -29,7 +31,7 @@ def client_of(user: User, pk: int | None = None) -> Client | None:
     return clients.first() if user.practises else None
 
 
-def shut_out(request) -> JsonResponse:
+def shut_out(request: HttpRequest) -> JsonResponse:
     """What a device hears that is not signed in: whether to sign in again, or that its link is
     closed. Then it also forgets what it has, unless there is a new link under which it can send
     what waits there, sealed."""

@@ -1,7 +1,11 @@
 """The course of a glide or a pattern: pitch upwards, seconds to the right, notes to follow."""
 
+from __future__ import annotations
+
+from collections.abc import Callable
 from dataclasses import dataclass
 from math import log2
+from typing import Any
 
 from reedcore.measures import kind_of
 from reedcore.pitch import A4_HZ, Note, Spelling
@@ -38,7 +42,7 @@ class Course:
     spoken: str
 
     @property
-    def top(self):
+    def top(self) -> int:
         return TOP
 
 
@@ -59,13 +63,13 @@ def course(asked: Asked) -> Course:
     px_per_st = (BOTTOM - TOP) / (high - low)
     a4_shift = 12 * log2(client.clinic.a4_hz / A4_HZ)
 
-    def y(midi):
+    def y(midi: Any) -> Any:
         return round(TOP + (high - midi) * px_per_st, 1)
 
-    def x(at):
+    def x(at: Any) -> Any:
         return round(LEFT + at * px_per_s, 1)
 
-    def stepped(line):
+    def stepped(line: Any) -> Any:
         path, at = "", 0.0
         for note, each in line:
             if note:
@@ -96,7 +100,9 @@ def course(asked: Asked) -> Course:
     )
 
 
-def _way(asked, notes, seconds, x, y):
+def _way(
+    asked: Asked, notes: Any, seconds: float, x: Callable[..., Any], y: Callable[..., Any]
+) -> str:
     """A glide as it is to go: one way, or there and back as often as its shape has it."""
     if asked.shipped is None or asked.shipped.shape != "up_and_down":
         return f"M{x(0)} {y(notes[0])}L{x(seconds)} {y(notes[-1])}"

@@ -1,7 +1,10 @@
 """What a client's device hands in besides live sound."""
 
+from __future__ import annotations
+
 from functools import lru_cache
 from itertools import pairwise
+from typing import Any
 
 from django import forms
 from django.contrib.auth.password_validation import CommonPasswordValidator
@@ -39,7 +42,7 @@ class PinForm(forms.Form):
         help_text="Only on a device of your own.",
     )
 
-    def __init__(self, *args, shared=False, **kwargs):
+    def __init__(self, *args: Any, shared: bool = False, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.shared = shared
         if shared:
@@ -71,7 +74,7 @@ class ChoosePinForm(PinForm):
     )
     field_order = ("pin", "again", "remember")
 
-    def clean_pin(self):
+    def clean_pin(self) -> str | None:
         """Digits as a telephone has them, and none of those that are guessed first."""
         pin = self.cleaned_data["pin"].strip()
         shortest, longest = PIN_DIGITS
@@ -81,9 +84,10 @@ class ChoosePinForm(PinForm):
             raise forms.ValidationError("That one is guessed first. Choose another.")
         return pin
 
-    def clean(self):
+    def clean(self) -> Any:
         """The two are one."""
-        said = super().clean()
+        super().clean()
+        said = self.cleaned_data
         if said.get("pin") and said.get("again") and said["pin"] != said["again"].strip():
             self.add_error("again", "The two are not the same. Type both again.")
         return said
@@ -100,7 +104,7 @@ class OtherPinForm(ChoosePinForm):
     )
     field_order = ("old", "pin", "again")
 
-    def __init__(self, *args, **kwargs):
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["pin"].label = "A new PIN"
         self.fields["pin"].widget.attrs.pop("autofocus")

@@ -1,5 +1,7 @@
 """What was practised."""
 
+from __future__ import annotations
+
 from django.conf import settings
 from django.db import models
 
@@ -17,7 +19,7 @@ class DeviceKey(models.Model):
     private = models.BinaryField()
     made_at = models.DateTimeField(default=moment)
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"device key of {self.client}"
 
 
@@ -40,5 +42,5 @@ class Tablet(models.Model):
     class Meta:
         ordering = ["name", "pk"]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.name

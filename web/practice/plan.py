@@ -1,7 +1,10 @@
 """A programme as the session that a device leads through: everything it needs, so that it can go on
 without a network. The device follows; what is done when, and in which order, is settled here."""
 
+from __future__ import annotations
+
 from dataclasses import asdict, replace
+from typing import TYPE_CHECKING, Any
 
 from django.conf import settings
 from django.templatetags.static import static
@@ -66,6 +69,11 @@ from web.ui.words import sentence_case
 from .presenters import stage
 from .wording import CLIENT_ADVICE, CLIENT_FLAGS, SKIPS, VOICES, instruction, title_of
 
+if TYPE_CHECKING:
+    from reedcore.programme.strands import Strand
+    from web.clients.models import Client
+    from web.record.models import Programme
+
 #: How the breath before a try is called for.
 BREATHS = {
     "": "Breathe in", "nose": "Breathe in through the nose",
@@ -75,7 +83,9 @@ BREATHS = {
 PHASES = ["Start steady, then glide up", "Breathe in", "Now glide down"]
 
 
-def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
+def session_plan(
+    programme: Programme, *, client: Client, clinic_mode: bool = False
+) -> tuple[dict, dict]:
     """What a device is told, as plain values that JSON can carry; and each task's picture."""
     catalogue = every_task(client.clinic)
     programme.client = client
@@ -139,7 +149,9 @@ def session_plan(programme, *, client, clinic_mode=False) -> tuple[dict, dict]:
     }, stages
 
 
-def _by_strand(programme, blocks, catalogue, client):
+def _by_strand(
+    programme: Programme, blocks: list[dict[str, Any]], catalogue: dict[str, Task], client: Client
+) -> list[Any]:
     """The programmes in force together, each with what is planned in it."""
     document = programme.document
     if not document:
@@ -162,14 +174,14 @@ def _by_strand(programme, blocks, catalogue, client):
     ]
 
 
-def _planned_alone(block) -> Planned:
+def _planned_alone(block: Any) -> Planned:
     """One held sound that was prescribed by itself: the whole session, on every day."""
     return Planned(
         block["id"], block["family"], loud=False, short=True, in_seconds=block["in_seconds"]
     )
 
 
-def _session(strand, planned) -> dict:
+def _session(strand: Strand | None, planned: list[Planned]) -> dict:
     """One of today's sessions: what it is called, when it is done, and its order for each day."""
     led = led_session(strand, planned)
     return {
@@ -185,12 +197,12 @@ def _session(strand, planned) -> dict:
     }
 
 
-def _is_rest_day(programme, client) -> bool:
+def _is_rest_day(programme: Programme, client: Client) -> bool:
     today = timezone.localdate(timezone=client.zone)
     return bool(programme.document) and is_rest_day(dose_of(programme.document), today)
 
 
-def _flags(client, dizzy_before):
+def _flags(client: Client, dizzy_before: int) -> dict[str, Any]:
     """Each thing that can be wrong, most urgent first, with what the client is told to do."""
     number = client.clinic.emergency_number
     most_urgent_first = sorted(Flag, key=lambda flag: list(Tier).index(TIERS[flag]))
@@ -216,7 +228,7 @@ def _lines(asked: Asked) -> list[str]:
     return list(client_lines(asked.item, asked.shipped, wording))
 
 
-def _block(item_id, tasks: list[Asked], cautions) -> dict | None:
+def _block(item_id: str, tasks: list[Asked], cautions: frozenset[Any]) -> dict | None:
     first = tasks[0]
     shipped, item, measure = first.shipped, first.item, first.task.measure
     if item and shipped is None:
@@ -281,7 +293,7 @@ def _of_catalogue(task: Task | None) -> dict:
     }
 
 
-def _pieces(line):
+def _pieces(line: tuple[Any, ...]) -> list[dict[str, Any]]:
     return [{"words": piece.words, "strong": piece.strong} for piece in line]
 
 

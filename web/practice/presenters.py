@@ -1,8 +1,13 @@
 """The practice screen's pictures: the live trace with its waterline and tries, a glide's course."""
 
+from __future__ import annotations
+
 import re
 from dataclasses import dataclass
 from math import isfinite, log2
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
 
 from reedcore.formats.trace import STEP_S, unpack_trace
 from reedcore.measures import Drawn, kind_of
@@ -14,6 +19,10 @@ from web.ui.reeds import Scale, traced_stem
 
 from .course import course
 from .wording import WHY, Why, result_sentence
+
+if TYPE_CHECKING:
+    from web.record.asked import Asked
+    from web.record.models import PrescribedTask
 
 #: Shape first, colour second.
 HEADS = {Why.LEVEL_INSIDE: "full", Why.TOO_SOFT: "half", Why.TOO_LOUD: "open"}
@@ -61,55 +70,55 @@ class LiveTrace:
     surface: float
     ticks: list[Tick]
     reeds: list[TodaysReed]
-    dots: list[float]
+    dots: list[int]
 
     @property
-    def ground(self):
+    def ground(self) -> Any:
         return self.scale.ground
 
     @property
-    def water_height(self):
+    def water_height(self) -> float:
         return round(self.ground - self.surface, 1)
 
     @property
-    def below(self):
+    def below(self) -> int:
         """The line on which figures stand under the ground."""
         return self.ground + 28
 
     @property
-    def dots_y(self):
+    def dots_y(self) -> int:
         return self.ground + 21
 
     @property
-    def dots_end(self):
+    def dots_end(self) -> Any:
         return self.dots[-1] + 26
 
     @property
-    def flat_x(self):
+    def flat_x(self) -> float:
         return self.channel_left - 10
 
     @property
-    def sharp_x(self):
+    def sharp_x(self) -> float:
         return self.channel_left + self.channel_width + 10
 
     @property
-    def channel_left(self):
+    def channel_left(self) -> float:
         return self.centre - 50 * self.px_per_cent
 
     @property
-    def channel_width(self):
+    def channel_width(self) -> float:
         return 100 * self.px_per_cent
 
 
 #: Measures whose tries grow as a live trace; those with a course are drawn over time.
 
 
-def stage(asked, tries):
+def stage(asked: Asked, tries: list[Any]) -> dict[str, Any]:
     """Everything the middle of the practice screen shows of one task."""
     task = asked.task
     counted = [trial for trial in tries if trial.total_s is not None]
     drawn = kind_of(task.measure).drawn
-    common = {
+    common: dict[str, Any] = {
         "task": task,
         "note": note_name(task),
         "target_s": asked.seconds,
@@ -128,7 +137,7 @@ def stage(asked, tries):
     return common
 
 
-def tried(trial):
+def tried(trial: Trial) -> dict[str, Any]:
     """One try as the client reads it."""
     parts = [
         {"name": part["part"], "verdict": part["verdict"], "words": WHY[Why(part["why"])]}
@@ -142,7 +151,7 @@ def tried(trial):
     }
 
 
-def cents_from_note(cents_from_a4, task):
+def cents_from_note(cents_from_a4: list[float] | np.ndarray, task: PrescribedTask) -> list[float]:
     """Cents above the task's note, or above the try's own median when any note will do."""
     hz = note_hz(task)
     if hz is None:
@@ -153,7 +162,16 @@ def cents_from_note(cents_from_a4, task):
     return [value - zero for value in cents_from_a4]
 
 
-def _live_trace(shape, width, height, centre, px_per_cent, task, tries, target_s):
+def _live_trace(
+    shape: str,
+    width: int,
+    height: int,
+    centre: int,
+    px_per_cent: float,
+    task: PrescribedTask,
+    tries: list[Any],
+    target_s: float,
+) -> LiveTrace:
     shown = tries[-SHOWN_TRIES[shape] :]
     top_s = max([target_s * 1.3, *(trial.drawn_s * 1.05 for trial in shown)])
     ground = height - 40
@@ -189,7 +207,7 @@ def _live_trace(shape, width, height, centre, px_per_cent, task, tries, target_s
     )
 
 
-def _todays_reed(trial: Trial, x, px_per_cent, scale):
+def _todays_reed(trial: Trial, x: int, px_per_cent: float, scale: Scale) -> TodaysReed:
     trace = getattr(trial, "trace", None)
     if (
         trace is None or kind_of(trial.task.measure).drawn is Drawn.STRAIGHT

@@ -1,5 +1,9 @@
 """The simulated microphone's repertoire: a made-up client at the task in hand."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from reedcore.pitch import Note
 from reedcore.programme.session import BAR
 from reedcore.programme.sounds import line_of, notes_of
@@ -18,6 +22,10 @@ from reedcore.synthvoice import (
 )
 from web.record.asked import Asked
 from web.record.programmes import note_hz
+
+if TYPE_CHECKING:
+    from web.clients.models import Client
+    from web.record.models import PrescribedTask
 
 ROOM = Room(-68.0)
 
@@ -62,13 +70,13 @@ def simulated_clip(
     return render(parts, room=ROOM, rate_hz=rate_hz, seed=seed)
 
 
-def comfortable_clip(client, *, seed: int, rate_hz: int = 48_000) -> Clip:
+def comfortable_clip(client: Client, *, seed: int, rate_hz: int = 48_000) -> Clip:
     """The made-up client's comfortable vowel."""
     voice = Voiced(2.5, OWN_HZ, level_dbfs=COMFORTABLE_DBFS + (seed % 3 - 1) * 0.4, vowel="ah")
     return render((Silence(0.5), voice, Silence(1.4)), room=ROOM, rate_hz=rate_hz, seed=seed)
 
 
-def _held(asked, manner, seed, rate_hz):
+def _held(asked: Asked, manner: str, seed: int, rate_hz: int) -> Clip:
     task = asked.task
     _, share, changes = MANNERS[manner]
     changes = dict(changes)
@@ -90,16 +98,16 @@ def _held(asked, manner, seed, rate_hz):
     return speak(held, rate_hz=rate_hz)
 
 
-def _hiss(asked, share):
+def _hiss(asked: Asked, share: float) -> tuple[Hiss]:
     return (Hiss(max(0.6, asked.seconds * share)),)
 
 
-def _s_to_z(asked, share):
+def _s_to_z(asked: Asked, share: float) -> tuple[Hiss, Voiced]:
     each = float(asked.params.get("s_s", 3.0)) * share
     return Hiss(each), Voiced(each, OWN_HZ, vowel="ee", level_dbfs=COMFORTABLE_DBFS)
 
 
-def _glide(asked, share):
+def _glide(asked: Asked, share: float) -> tuple[Any, ...]:
     notes = notes_of(asked.item, asked.shipped) if asked.item and asked.shipped else ()
     ends = [Note(midi).hz() for midi in (notes[0], notes[-1])] if notes else (140.0, 280.0)
     seconds = max(1.5, asked.seconds * min(1.0, share))
@@ -118,7 +126,7 @@ def _glide(asked, share):
     return (Voiced(seconds, course, level_dbfs=COMFORTABLE_DBFS),)
 
 
-def _in_phases(seconds, ends):
+def _in_phases(seconds: float, ends: list[float]) -> tuple[Voiced, Silence, Voiced]:
     """Up, a breath, and down again."""
     up = ((0.0, ends[0]), (0.5, ends[0]), (seconds, ends[1]))
     down = ((0.0, ends[1]), (seconds, ends[0]))
@@ -129,7 +137,7 @@ def _in_phases(seconds, ends):
     )
 
 
-def _circles(seconds, ends):
+def _circles(seconds: float, ends: list[float]) -> tuple[Any, ...]:
     """Circles that grow to sweeps, with a breath between one bout and the next."""
     parts, at = [], 0.0
     while at < seconds:
@@ -141,7 +149,7 @@ def _circles(seconds, ends):
     return tuple(parts)
 
 
-def _on_the_beat(asked, share):
+def _on_the_beat(asked: Asked, share: float) -> tuple[Silence, Voiced]:
     """In on the first beat of the next bar, as far as a person can."""
     beat_s = 60.0 / float(asked.params.get("tempo", 90.0))
     return (
@@ -150,7 +158,7 @@ def _on_the_beat(asked, share):
     )
 
 
-def _pattern(asked, share, number=None):
+def _pattern(asked: Asked, share: float, number: Any = None) -> tuple[Any, ...]:
     known = asked.item and asked.shipped
     line = line_of(asked.item, asked.shipped, number=number) if known else []
     if not line:
@@ -170,22 +178,22 @@ def _pattern(asked, share, number=None):
     return tuple(parts)
 
 
-def _pulses(asked, share):
+def _pulses(asked: Asked, share: float) -> tuple[Any, ...]:
     beat_s = 60.0 / float(asked.params.get("tempo", 90.0))
     count = max(1, round(float(asked.params.get("pulses", 8)) * share))
     return tuple(part for _ in range(count) for part in (Hiss(0.4 * beat_s), Silence(0.6 * beat_s)))
 
 
-def _bursts(asked, share):
+def _bursts(asked: Asked, share: float) -> tuple[Any, ...]:
     short = tuple(part for _ in range(4) for part in (Hiss(0.25), Silence(0.3)))
     return (*short, Hiss(max(1.5, 4.0 * share)))
 
 
-def _air_then_voice(asked, share):
+def _air_then_voice(asked: Asked, share: float) -> tuple[Hiss, Voiced]:
     return Hiss(1.0, level_dbfs=-38.0), Voiced(3.0 * share, OWN_HZ, level_dbfs=COMFORTABLE_DBFS)
 
 
-def _script(asked, share):
+def _script(asked: Asked, share: float) -> tuple[Talk]:
     loud = asked.shipped is not None and asked.shipped.is_loud
     level = STRONG_DBFS if loud else COMFORTABLE_DBFS
     return (Talk(2.5 * share, pitch_hz=OWN_HZ, level_dbfs=level),)
@@ -206,7 +214,7 @@ SIMULATED = {
 }
 
 
-def vowel_of(task) -> str:
+def vowel_of(task: PrescribedTask) -> str:
     """The vowel the simulated voice has for a task's sound."""
     sound = NEAREST_VOWEL.get(task.sound, task.sound)
     return sound if sound in VOWELS else HUMMED

@@ -4,7 +4,13 @@ The device carries a signed cookie; it opens nothing. It shows the names the cli
 each name still asks for its PIN.
 """
 
+from __future__ import annotations
+
+from typing import Any
+
 from django.contrib.auth.hashers import UNUSABLE_PASSWORD_PREFIX
+from django.db.models import QuerySet
+from django.http import HttpRequest, HttpResponse
 
 from web.clients.models import Client
 
@@ -16,7 +22,7 @@ _SALT = "practice: a shared tablet"
 KEPT_S = 400 * 24 * 3600
 
 
-def tablet_of(request) -> Tablet | None:
+def tablet_of(request: HttpRequest) -> Tablet | None:
     """Which shared tablet this device is."""
     pk = request.get_signed_cookie(COOKIE, default="", salt=_SALT, max_age=KEPT_S)
     if not pk:
@@ -24,7 +30,7 @@ def tablet_of(request) -> Tablet | None:
     return Tablet.objects.filter(pk=pk, ended_at=None).select_related("clinic").first()
 
 
-def is_now(response, tablet: Tablet, *, secure: bool):
+def is_now(response: HttpResponse, tablet: Tablet, *, secure: bool) -> HttpResponse:
     """Makes whatever device gets this answer the shared tablet."""
     response.set_signed_cookie(
         COOKIE,
@@ -38,7 +44,7 @@ def is_now(response, tablet: Tablet, *, secure: bool):
     return response
 
 
-def on_it(tablet: Tablet):
+def on_it(tablet: Tablet) -> QuerySet[Any]:
     """Those who can come in by their name: with a link, and a PIN that they have chosen themselves.
 
     Where none is chosen yet, whoever touches the name first would choose it.

@@ -1,10 +1,19 @@
 """What a try came to, in words that the figures bear. Codes in, sentences out."""
 
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from typing import TYPE_CHECKING, Any
+
 from reedcore.dose.today import Voice
 from reedcore.measures import kind_of
 from reedcore.safety import Flag, Tier
 from reedcore.targets import Part
 from reedcore.targets.judging import Why
+
+if TYPE_CHECKING:
+    from web.record.asked import Asked
+    from web.record.models import PrescribedTask, Trial
 
 #: Spread in cents up to which a hold is called so. Words for reading, not limits of a target.
 STEADY_CENTS, FAIRLY_STEADY_CENTS = 15.0, 30.0
@@ -121,7 +130,7 @@ INSTRUCTIONS = {
 }
 
 
-def instruction(task):
+def instruction(task: PrescribedTask) -> str:
     """What to do with a held sound that was prescribed by itself, in one breath."""
     return INSTRUCTIONS[task.counts].format(sound=task.sound)
 
@@ -130,7 +139,7 @@ def instruction(task):
 LIMITS = (Part.SPREAD, Part.LEVEL_SPREAD, Part.END_FALL, Part.SHAPE)
 
 
-def title_of(asked, *, note=None):
+def title_of(asked: Asked, *, note: Any = None) -> str:
     """What a task is called on the client's screen."""
     task = asked.task
     if task.measure == task.HOLD:
@@ -141,7 +150,7 @@ def title_of(asked, *, note=None):
     return asked.shipped.name if asked.shipped else task.task_code
 
 
-def result_sentence(trial, *, note_name):
+def result_sentence(trial: Trial, *, note_name: Any) -> str:
     """One honest sentence: how long, how steady, how near the note, and the target."""
     if trial.source == trial.Source.TOLD:
         return told_words(trial.figures)
@@ -158,7 +167,7 @@ def result_sentence(trial, *, note_name):
     return f"{', '.join(part for part in told if part)}{asked}."
 
 
-def _unheard(trial):
+def _unheard(trial: Trial) -> str:
     """What was not there, by what was asked for."""
     for part in trial.parts:
         if part["why"] == Why.NOTHING_SOUNDED:
@@ -180,7 +189,7 @@ FELT = {"yes": "felt", "not_sure": "not sure whether felt", "no": "not felt"}
 AFTER_BREATH = {"left": "air left", "just": "air just used up", "ran_out": "ran out of air early"}
 
 
-def told_words(figures):
+def told_words(figures: dict[str, Any]) -> str:
     """What the client said was done."""
     told = [words.format(value=figures[name]) for name, words in COUNTED.items() if name in figures]
     if figures.get("ticks"):
@@ -188,7 +197,7 @@ def told_words(figures):
     return f"Done: {', '.join(told) or 'nothing was ticked'}."
 
 
-def _glide(trial):
+def _glide(trial: Trial) -> str:
     figures = trial.figures
     told = [f"{figures['semitones']:.0f} semitones in {trial.total_s:.1f} seconds"]
     told += [words for words in (_level(trial),) if words]
@@ -202,14 +211,14 @@ def _glide(trial):
     return f"{', '.join(told)}."
 
 
-def _pattern(trial):
+def _pattern(trial: Trial) -> str:
     figures = trial.figures
     if "notes_on_pitch" not in figures:
         return _aired(trial)
     return f"{figures['notes_on_pitch']} of {figures['notes_asked']} notes on pitch."
 
 
-def _compound(trial):
+def _compound(trial: Trial) -> str:
     figures = trial.figures
     if "gap_s" not in figures:
         return _aired(trial)
@@ -217,13 +226,13 @@ def _compound(trial):
     return f"“s” {figures['s_s']:.1f} seconds, “z” {figures['z_s']:.1f}, {gap}."
 
 
-def _script(trial):
+def _script(trial: Trial) -> str:
     figures = trial.figures
     pauses = figures["pauses"]
     return f"{figures['voiced_s']:.1f} seconds of voice, {pauses} pause{'s' * (pauses != 1)}."
 
 
-def _rhythm(trial):
+def _rhythm(trial: Any) -> Any:
     """Pulses, bursts and air before voice: the count, then what was met or not."""
     figures = trial.figures
     told = [f"{figures['pulses']} of {figures['pulses_asked']}"] if "pulses" in figures else []
@@ -237,14 +246,14 @@ def _rhythm(trial):
     return f"{', '.join(told)}."
 
 
-def _by_figures(trial):
+def _by_figures(trial: Trial) -> Callable[..., Any] | None:
     """The words for what was listened for, where that is a rhythm, a start or a glide; None
     elsewhere."""
     found = set(trial.figures)
     return next((words for names, words in _BY_FIGURES if names & found), None)
 
 
-def _started(trial):
+def _started(trial: Trial) -> str:
     """A start on its beat: how early or late."""
     late = trial.figures["late_ms"]
     told = [f"{trial.total_s:.1f} seconds", *(WHY[Why(part["why"])] for part in trial.parts)]
@@ -253,7 +262,7 @@ def _started(trial):
     return f"{', '.join(told)}."
 
 
-def _aired(trial):
+def _aired(trial: Trial) -> str:
     """Air alone, or a voice that no beat is known for."""
     told = [f"{trial.total_s:.1f} seconds"]
     told += [WHY[Why(part["why"])] for part in trial.parts]
@@ -278,13 +287,13 @@ _OTHERS = {
 }
 
 
-def _length(trial):
+def _length(trial: Trial) -> str:
     if trial.task.counts == trial.task.Counts.STEADY and trial.steady_s is not None:
         return f"{trial.steady_s:.1f} steady seconds of {trial.total_s:.1f}"
     return f"{trial.total_s:.1f} seconds"
 
 
-def _steadiness(spread_cents):
+def _steadiness(spread_cents: float | None) -> str:
     if spread_cents is None:
         return ""
     if spread_cents <= STEADY_CENTS:
@@ -292,7 +301,7 @@ def _steadiness(spread_cents):
     return "fairly steady" if spread_cents <= FAIRLY_STEADY_CENTS else "wavering"
 
 
-def _pitch(trial, note_name):
+def _pitch(trial: Trial, note_name: str | None) -> str:
     if trial.error_cents is None or note_name is None:
         return ""
     error = trial.error_cents
@@ -307,7 +316,7 @@ def _pitch(trial, note_name):
     return f"{abs(error):.0f} cents {_side(error)} of {note_name}"
 
 
-def _end(trial):
+def _end(trial: Trial) -> str:
     if trial.end_error_cents is None or trial.error_cents is None:
         return ""
     if abs(trial.end_error_cents - trial.error_cents) < END_APART_CENTS:
@@ -316,7 +325,7 @@ def _end(trial):
     return "lower at the end" if falling else "higher at the end"
 
 
-def _level(trial):
+def _level(trial: Trial) -> str:
     judged = {part["part"]: part for part in trial.parts}.get("level")
     if judged is None or judged["verdict"] == trial.Outcome.NOT_JUDGED:
         return ""
@@ -324,18 +333,18 @@ def _level(trial):
     return "level inside its band" if inside else WHY[Why(judged["why"])]
 
 
-def _limits(trial):
+def _limits(trial: Trial) -> Iterator[str]:
     """What of the steadiness that was asked for was not kept."""
     for part in trial.parts:
         if part["part"] in LIMITS and part["verdict"] == trial.Outcome.NOT_MET:
             yield WHY[Why(part["why"])]
 
 
-def _breaks(count):
+def _breaks(count: int) -> str:
     if not count:
         return ""
     return "with one break" if count == 1 else f"with {count} breaks"
 
 
-def _side(cents):
+def _side(cents: float) -> str:
     return "flat" if cents < 0 else "sharp"

@@ -1,6 +1,10 @@
 """Prescribing: drafts, and versions that stay as they are once published."""
 
+from __future__ import annotations
+
+from collections.abc import Iterator
 from datetime import timedelta
+from typing import TYPE_CHECKING, Any
 
 from django.db import transaction
 from django.utils import timezone
@@ -22,11 +26,17 @@ from .look import Look, look_again, second_look, second_look_at_one
 from .queries import draft_document, edition_of
 from .wording import finding_words
 
+if TYPE_CHECKING:
+    from reedcore.catalogue.tasks import Task
+    from reedcore.checks.plan import Finding
+    from reedcore.safety.clearance import Block
+    from web.accounts.models import User
+
 
 class NotCleared(Exception):
     """Something on record stands against prescribing; ``blocks`` says what."""
 
-    def __init__(self, found) -> None:
+    def __init__(self, found: tuple[Block, ...]) -> None:
         super().__init__(", ".join(found))
         self.blocks = found
 
@@ -34,7 +44,7 @@ class NotCleared(Exception):
 class OpenStops(Exception):
     """The check found stops that nobody has overruled; ``findings`` are they, ``look`` is all."""
 
-    def __init__(self, findings, look: Look) -> None:
+    def __init__(self, findings: list[Finding], look: Look) -> None:
         super().__init__(", ".join(each.code for each in findings))
         self.findings = findings
         self.look = look
@@ -56,7 +66,7 @@ class Nothing(Exception):
 
 @transaction.atomic
 def publish_programme(
-    client: Client, *, by, task: PrescribedTask, at=None, overrules: dict | None = None
+    client: Client, *, by: User, task: PrescribedTask, at: Any = None, overrules: dict | None = None
 ) -> Programme:
     """Makes the next version, holding this one task; earlier versions stay as they are.
 
@@ -83,9 +93,9 @@ def publish_document(
     client: Client,
     document: dict,
     *,
-    by,
+    by: User,
     reason: str = "",
-    at=None,
+    at: Any = None,
     before: dict | None = None,
     keeps_draft: bool = False,
 ) -> Programme:
@@ -117,7 +127,7 @@ def publish_document(
 
 
 @transaction.atomic
-def publish_draft(client: Client, *, by, seen: int, reason: str = "") -> Programme:
+def publish_draft(client: Client, *, by: User, seen: int, reason: str = "") -> Programme:
     """Makes the next version of the draft as its page shows it.
 
     Raises:
@@ -130,13 +140,13 @@ def publish_draft(client: Client, *, by, seen: int, reason: str = "") -> Program
     return publish_document(client, draft_document(client), by=by, reason=reason)
 
 
-def _refuse_open_stops(look, overrules):
+def _refuse_open_stops(look: Look, overrules: dict[str, Any]) -> None:
     if stops := look.open_stops(overrules):
         raise OpenStops(stops, look)
 
 
 @transaction.atomic
-def publish_again(programme: Programme, *, by) -> Programme:
+def publish_again(programme: Programme, *, by: User) -> Programme:
     """Makes the next version of what an older one asked; a draft stays beside it, as it is.
 
     Raises:
@@ -157,7 +167,7 @@ def publish_again(programme: Programme, *, by) -> Programme:
 _PRESCRIBED_ONCE = timedelta(minutes=1)
 
 
-def _in_force_already(client, task, *, by) -> Programme | None:
+def _in_force_already(client: Client, task: PrescribedTask, *, by: User) -> Programme | None:
     """Return the programme in force where the same person has just prescribed the same sound."""
     stands = current_programme(client)
     if stands is None or stands.document or stands.published_by_id != by.pk:
@@ -171,7 +181,7 @@ def _in_force_already(client, task, *, by) -> Programme | None:
     return stands if is_same and is_new else None
 
 
-def same_sound(task: PrescribedTask, **changed) -> PrescribedTask:
+def same_sound(task: PrescribedTask, **changed: Any) -> PrescribedTask:
     """One held sound that was prescribed by itself, to be prescribed once more."""
     asked = {
         name: getattr(task, name) for name in ("sound", "note_midi", "target_s", "counts", "tries")
@@ -180,7 +190,7 @@ def same_sound(task: PrescribedTask, **changed) -> PrescribedTask:
 
 
 @transaction.atomic
-def withdraw(programme: Programme, *, by) -> None:
+def withdraw(programme: Programme, *, by: User) -> None:
     """Takes a version back: the one before it is in force again. Nothing of it is deleted, and what
     was practised under it is kept, also where that arrives later."""
     locked(programme.client)
@@ -206,7 +216,7 @@ def check_again(client: Client) -> None:
         programme.save(update_fields=["concerns"])
 
 
-def _next_version(client, *, by, at, **more) -> Programme:
+def _next_version(client: Client, *, by: User, at: Any, **more: Any) -> Programme:
     stands = blocks(client, on=timezone.localdate())
     if stands:
         raise NotCleared(stands)
@@ -220,7 +230,7 @@ def _next_version(client, *, by, at, **more) -> Programme:
     )
 
 
-def _rows(programme, document, tasks):
+def _rows(programme: Programme, document: Any, tasks: dict[str, Task]) -> Iterator[PrescribedTask]:
     """A row for each item, task that will do for it, and note: results are never joined."""
     position = 0
     either = [
@@ -248,5 +258,5 @@ def _rows(programme, document, tasks):
             )
 
 
-def _seconds(item):
+def _seconds(item: dict[str, Any]) -> float:
     return float(max(item["row"], default=0) or item["params"].get("seconds", 5.0))

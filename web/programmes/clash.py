@@ -1,9 +1,16 @@
 """What somebody else changed meanwhile, in a sentence for whoever wanted to change the same."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from reedcore.pitch import Note, Spelling
 from reedcore.programme.changes import Change, PutItem, SetValue, ShiftItem, TakeItem
 
 from .difference import ANSWERS, DOSE, LIMIT_NAMES, PLAIN, shown
+
+if TYPE_CHECKING:
+    from reedcore.catalogue.tasks import Task
 
 _FRAME = {
     "sort": "sort of session", "school": "school", "daily_for_life": "daily for life",
@@ -11,7 +18,9 @@ _FRAME = {
 }  # fmt: skip
 
 
-def clash_words(change: Change, document, *, tasks, who: str, spelling: Spelling) -> str:
+def clash_words(
+    change: Change, document: dict[str, Any], *, tasks: Any, who: str, spelling: Spelling
+) -> str:
     """The sentence; it names who, what and to what."""
     match change:
         case PutItem():
@@ -27,18 +36,20 @@ def clash_words(change: Change, document, *, tasks, who: str, spelling: Spelling
     return f"{who} has changed {what} to {value} meanwhile."
 
 
-def _named(id, document, tasks):
+def _named(id: str, document: dict[str, Any], tasks: dict[str, Task]) -> str:
     for number, item in enumerate(document["items"], 1):
         if item["id"] == id:
             return f"task {number}, “{_name(item, tasks)}”,"
     return "a task"
 
 
-def _name(item, tasks):
+def _name(item: dict[str, Any], tasks: dict[str, Task]) -> str:
     return tasks[item["task"]].name if item["task"] in tasks else item["task"]
 
 
-def _what(place, value, document, tasks, spelling):
+def _what(
+    place: tuple[str, ...], value: Any, document: Any, tasks: Any, spelling: Spelling
+) -> tuple[str, str]:
     if place[0] == "items":
         item, name = place[1], place[-1]
         if name == "notes" and value:

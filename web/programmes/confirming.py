@@ -1,7 +1,11 @@
 """Before a draft is handed over: what that changes for the client, and what is asked about."""
 
+from __future__ import annotations
+
 import math
+from collections.abc import Iterator
 from datetime import date
+from typing import TYPE_CHECKING, Any
 
 from reedcore.dose import session_time
 from reedcore.pitch import Spelling
@@ -14,8 +18,11 @@ from .difference import differences
 from .presenters import strand_name
 from .queries import draft_document, edition_of
 
+if TYPE_CHECKING:
+    from web.clients.models import Client
 
-def what_changes(client, *, today: date) -> dict:
+
+def what_changes(client: Client, *, today: date) -> dict:
     """The draft against what is in force, as the question before the hand-over shows it."""
     tasks = every_task(client.clinic)
     document, _ = cleaned(draft_document(client), tasks=tasks)
@@ -46,7 +53,7 @@ def what_changes(client, *, today: date) -> dict:
     }
 
 
-def _late_starts(document, before, today):
+def _late_starts(document: dict[str, Any], before: dict[Any, Any], today: date) -> Iterator[Any]:
     """The starts that lie in the past and were not in force already: so much of each is over."""
     named = [("", document, before)]
     named += [

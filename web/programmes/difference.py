@@ -1,6 +1,10 @@
 """What one version changed of the one before, in lines that can be read."""
 
+from __future__ import annotations
+
+from collections.abc import Iterator
 from datetime import date
+from typing import TYPE_CHECKING, Any
 
 from django.utils.formats import date_format
 
@@ -9,6 +13,9 @@ from reedcore.pitch import Note, Spelling
 from web.programmes.wording import DOSE_KINDS, FEEDBACK, SCHOOLS, SORTS, WEEKDAYS, WORDINGS
 
 from .presenters import target_words
+
+if TYPE_CHECKING:
+    from reedcore.catalogue.tasks import Task
 
 PLAIN = {
     "sets": "sets",
@@ -63,12 +70,12 @@ DOSE = {
 }
 
 
-def differences(before: dict, after: dict, *, tasks, spelling: Spelling) -> list[str]:
+def differences(before: dict, after: dict, *, tasks: Any, spelling: Spelling) -> list[str]:
     """One line a change; an item is the same one while it keeps its id."""
     old = {item["id"]: item for item in before.get("items", [])}
     new = {item["id"]: item for item in after.get("items", [])}
 
-    def name(item):
+    def name(item: Any) -> Any:
         return tasks[item["task"]].name if item["task"] in tasks else item["task"]
 
     lines = [f"taken out: {name(item)}" for key, item in old.items() if key not in new]
@@ -95,14 +102,14 @@ def differences(before: dict, after: dict, *, tasks, spelling: Spelling) -> list
     return lines
 
 
-def _of_dose(before, after):
+def _of_dose(before: dict[str, Any], after: dict[str, Any]) -> Iterator[str]:
     for field, words in DOSE.items():
         was, now = before.get(field), after.get(field)
         if before and was != now:
             yield f"{words}: {_in_dose(field, was)} → {_in_dose(field, now)}"
 
 
-def _in_dose(field, value):
+def _in_dose(field: str, value: Any) -> str:
     """A part of a dose as it is read."""
     if field == "weekdays":
         return ", ".join(WEEKDAYS[day] for day in value or ()) or "none"
@@ -114,7 +121,7 @@ def _in_dose(field, value):
     return shown(value)
 
 
-def _beside(before, after):
+def _beside(before: dict[Any, Any], after: dict[Any, Any]) -> Iterator[Any]:
     """What came to stand beside the programme, went, or changed."""
     for id, strand in after.items():
         name = strand.get("name") or SORTS[strand["sort"]]
@@ -128,7 +135,9 @@ def _beside(before, after):
             yield f"no longer beside it: {strand.get('name') or SORTS[strand['sort']]}"
 
 
-def _of_item(was, now, tasks, spelling):
+def _of_item(
+    was: dict[str, Any], now: dict[str, Any], tasks: dict[str, Task], spelling: Spelling
+) -> Iterator[str]:
     task = tasks.get(now["task"])
     if task and was["params"] != now["params"]:
         yield f"{target_words(was, task)} → {target_words(now, task)}"
@@ -147,7 +156,7 @@ def _of_item(was, now, tasks, spelling):
             yield f"{words}: {' → '.join(values)}"
 
 
-def _of_field(field, value, task, tasks):
+def _of_field(field: str, value: Any, task: Any, tasks: Any) -> str:
     """A field of an item by the name it has on its panel."""
     if field == "feedback":
         return FEEDBACK.get(value, shown(value))
@@ -160,7 +169,7 @@ def _of_field(field, value, task, tasks):
     return shown(value)
 
 
-def shown(value) -> str:
+def shown(value: Any) -> str:
     """A value as a line of changes has it."""
     if isinstance(value, bool):
         return "yes" if value else "no"

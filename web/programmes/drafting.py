@@ -4,10 +4,12 @@ What others changed in between is merged where the edits do not touch. Where the
 not made, and its page is told what stands and asked.
 """
 
+from __future__ import annotations
+
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from datetime import timedelta
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from django.db import transaction
 from django.utils import timezone
@@ -36,6 +38,9 @@ from .models import Draft, DraftChange
 from .queries import draft_document, edition_of
 from .typed import Misread, edit_typed
 from .wording import problem_words
+
+if TYPE_CHECKING:
+    from web.accounts.models import User
 
 Way = DraftChange.Way
 #: What a page may send as it stands; all else goes through a name of its own below.
@@ -116,12 +121,12 @@ class OpenDraft:
         except Refusal as refusal:
             return NotMade(sent.number, sentence(refusal))
 
-    def _done(self, sent):
+    def _done(self, sent: Sent) -> NotMade | None:
         after = edited_by_all(self.document, self._edits(sent.raw), self.tasks)
         return self._made(sent, changes_between(self.document, after), since=sent.seen)
 
-    def _edits(self, raw):
-        do = raw.get("do")
+    def _edits(self, raw: Mapping[str, Any]) -> tuple[Any, ...]:
+        do = str(raw.get("do"))
         if do == "type":
             item, name = (str(raw.get(each, ""))[:60] for each in ("item", "name"))
             if name in PAIRED and self.special:
@@ -139,7 +144,7 @@ class OpenDraft:
             return self.special[do](self, raw)
         return (edit_of(raw if do in BY_HAND else {}),)
 
-    def _turned(self, sent):
+    def _turned(self, sent: Sent) -> NotMade | None:
         """What this page did last is taken back, or what it took back last is done again."""
         past, future = self._stacks()
         undoes = sent.raw["do"] == Way.UNDO
@@ -152,7 +157,7 @@ class OpenDraft:
         changes = changes_of(entry.back if undoes else entry.forth)
         return self._made(sent, changes, since=last, of=entry, way=Way(sent.raw["do"]))
 
-    def _stacks(self):
+    def _stacks(self) -> tuple[Any, ...]:
         past: list[DraftChange] = []
         future: list[DraftChange] = []
         mine = self.client.draft_changes.filter(page=self.page, by=self.by)
@@ -167,7 +172,9 @@ class OpenDraft:
                 takes.append(each.of)
         return past, future
 
-    def _made(self, sent, changes, *, since, of=None, way=Way.DO):
+    def _made(
+        self, sent: Sent, changes: tuple[Any, ...], *, since: Any, of: Any = None, way: Any = Way.DO
+    ) -> NotMade | None:
         if not changes:
             return None
         for other in self._others(since):
@@ -180,15 +187,15 @@ class OpenDraft:
         self.keep(changes, after, number=sent.number, of=of, way=way)
         return None
 
-    def _others(self, since) -> Iterable[DraftChange]:
+    def _others(self, since: int) -> Iterable[DraftChange]:
         later = self.client.draft_changes.filter(edition__gt=since)
         return later.exclude(page=self.page).select_related("by").order_by("-edition")
 
-    def _words(self, other, change):
+    def _words(self, other: DraftChange, change: Any) -> str:
         who, spelling = other.by.get_full_name(), Spelling(self.client.spelling)
         return clash_words(change, self.document, tasks=self.tasks, who=who, spelling=spelling)
 
-    def _gone(self, sent, item):
+    def _gone(self, sent: Sent, item: str) -> NotMade | None:
         """Of an item that somebody took out: who did, and that it can be brought back."""
         taken = TakeItem(item)
         for entry in self.client.draft_changes.select_related("by").order_by("-edition"):
@@ -199,17 +206,25 @@ class OpenDraft:
                 return NotMade(sent.number, words, clash=True, gone=item)
         return NotMade(sent.number, sentence(NoSuchItem(item=item)))
 
-    def _put_back(self, entry, item) -> PutItem | None:
+    def _put_back(self, entry: DraftChange, item: str) -> PutItem | None:
         puts = (each for each in changes_of(entry.back) if isinstance(each, PutItem))
         return next((each for each in puts if each.item["id"] == item), None)
 
-    def _lost(self, item):
+    def _lost(self, item: str) -> BringBack:
         for entry in self.client.draft_changes.order_by("-edition"):
             if put := self._put_back(entry, item):
                 return BringBack(put.item, put.after)
         raise NoSuchItem(item=item)
 
-    def keep(self, changes: Iterable[Change], after, *, number=0, of=None, way=Way.DO) -> None:
+    def keep(
+        self,
+        changes: Iterable[Change],
+        after: dict[str, Any],
+        *,
+        number: int = 0,
+        of: Any = None,
+        way: Any = Way.DO,
+    ) -> None:
         """The draft as it now is, with what made it so."""
         self.edition += 1
         self.client.draft_changes.create(
@@ -235,14 +250,18 @@ def locked(client: Client) -> Client:
     return Client.objects.select_for_update(of=("self",)).select_related("clinic").get(pk=client.pk)
 
 
-def _begun(client, *, by, tasks, page="", special=None) -> OpenDraft:
+def _begun(
+    client: Client, *, by: User, tasks: Any, page: str = "", special: Any = None
+) -> OpenDraft:
     document, _ = cleaned(draft_document(client), tasks=tasks)
     document = document or empty_for(client)
     return OpenDraft(client, by, page, tasks, document, edition_of(client), special or {})
 
 
 @transaction.atomic
-def take_edits(client: Client, sent: Iterable[Sent], *, by, page, tasks, special=None):
+def take_edits(
+    client: Client, sent: Iterable[Sent], *, by: User, page: Any, tasks: Any, special: Any = None
+) -> tuple[Any, ...]:
     """Makes a page's edits, one after another; what cannot be made leaves the rest be.
 
     Returns:
@@ -255,7 +274,7 @@ def take_edits(client: Client, sent: Iterable[Sent], *, by, page, tasks, special
 
 
 @transaction.atomic
-def save_draft(client: Client, document: dict, *, by, tasks=None) -> Draft:
+def save_draft(client: Client, document: dict, *, by: User, tasks: Any = None) -> Draft:
     """Puts a whole document in place of what the draft holds."""
     client = locked(client)
     draft = OpenDraft(client, by, "", tasks or {}, draft_document(client), edition_of(client))
@@ -264,7 +283,7 @@ def save_draft(client: Client, document: dict, *, by, tasks=None) -> Draft:
     return Draft.objects.get(client=client)
 
 
-def carry(client: Client, before: dict, after: dict, *, by) -> None:
+def carry(client: Client, before: dict, after: dict, *, by: User) -> None:
     """Takes what was changed beside a draft into it; where the draft says something else of the
     same thing, the draft is the newer word and stays."""
     held = Draft.objects.filter(client=client).first()
@@ -283,7 +302,7 @@ def carry(client: Client, before: dict, after: dict, *, by) -> None:
         draft.keep(changes_between(held.document, taken), taken)
 
 
-def handed_over(client: Client, *, by) -> None:
+def handed_over(client: Client, *, by: User) -> None:
     """The draft is a version now: it ends, and pages that show it are told at their next look."""
     edition = edition_of(client) + 1
     Draft.objects.filter(client=client).delete()

@@ -1,5 +1,7 @@
 """Prescribing one held sound."""
 
+from __future__ import annotations
+
 from django import forms
 
 from reedcore.errors import Refusal
@@ -36,7 +38,7 @@ class HoldForm(DescribedForm, forms.ModelForm):
 
     field_order = ["sound", "note", "target_s", "counts", "tries"]
 
-    def clean_note(self):
+    def clean_note(self) -> Note | None:
         """The typed name as a note, or a sentence that says what would be one."""
         typed = self.cleaned_data["note"].strip()
         if not typed:
@@ -46,14 +48,14 @@ class HoldForm(DescribedForm, forms.ModelForm):
         except Refusal as refusal:
             raise forms.ValidationError(sentence(refusal)) from refusal
 
-    def clean_target_s(self):
+    def clean_target_s(self) -> float:
         """A finite number: the field itself lets "nan" through."""
         seconds = self.cleaned_data["target_s"]
         if seconds != seconds:
             raise forms.ValidationError("Type a number of seconds, such as 12 or 7.5.")
         return seconds
 
-    def save(self, commit=True):
+    def save(self, commit: bool = True) -> PrescribedTask:
         """The task, not yet part of any programme."""
         note = self.cleaned_data["note"]
         self.instance.note_midi = note.midi if note else None

@@ -1,5 +1,9 @@
 """The composer's panel of one item: what can be set of it, and with what."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from reedcore.catalogue.pairs import shapes, sounds
 from reedcore.catalogue.settings import choices_of, chosen, ladders_of, numbers_of
 from reedcore.catalogue.tasks import either_of, instead_of, shipped_material, shipped_sets
@@ -15,8 +19,15 @@ from web.programmes.wording import FEEDBACK
 
 from .difference import LIMIT_NAMES
 
+if TYPE_CHECKING:
+    from reedcore.catalogue.tasks import Task
+    from web.accounts.models import User
+    from web.clients.models import Client
 
-def item_panel(item, client, tasks, account, wording):
+
+def item_panel(
+    item: dict[str, Any], client: Client, tasks: dict[str, Task], account: User, wording: str
+) -> dict[str, Any]:
     """What can be changed of one item."""
     task = tasks[item["task"]]
     spelling = Spelling(client.spelling)
@@ -71,13 +82,13 @@ def item_panel(item, client, tasks, account, wording):
 MOST_OFFERED = 14
 
 
-def _offered(tasks, props):
+def _offered(tasks: tuple[Any, ...], props: list[str] | None) -> list[Any]:
     """Those that the client has the props for; by code and name."""
     fitting = [each for each in tasks if has_props(each, props)]
     return [(each.code, each.name) for each in fitting[:MOST_OFFERED]]
 
 
-def _sets(account):
+def _sets(account: User) -> list[tuple[str, str]]:
     """Sets of lines to begin from: the clinic's own, then the sample sets."""
     own = [(f"own:{each.pk}", each.name) for each in library_of(account, LibraryEntry.Kind.LINES)]
     return own + [
@@ -87,7 +98,7 @@ def _sets(account):
     ]
 
 
-def _pair(task):
+def _pair(task: Task) -> dict[str, Any] | None:
     """The shapes and sounds that there are, for a task that is one on the other."""
     if task.pair is None:
         return None
@@ -100,7 +111,7 @@ def _pair(task):
     }
 
 
-def _pattern(item, task, spelling):
+def _pattern(item: dict[str, Any], task: Task, spelling: Spelling) -> Any:
     """A pattern as its fields have it; None for what is none."""
     groups = groups_of(item, task)
     if not groups:

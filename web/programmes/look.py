@@ -3,7 +3,10 @@
 Every way to prescribe asks here, and so does a change of the record under a programme in force.
 """
 
+from __future__ import annotations
+
 from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
 
 from reedcore.checks import OF_ALL, Finding, Level, Person, Plan, check_all
 from reedcore.programme.plan import one_sound, plans_of
@@ -11,6 +14,10 @@ from reedcore.programme.strands import MAIN, Strand
 from web.record.client_context import bests, person_of
 from web.record.models import PrescribedTask, Programme
 from web.record.programmes import asking_of, in_force_week_ago
+
+if TYPE_CHECKING:
+    from reedcore.catalogue.tasks import Task
+    from web.clients.models import Client
 
 #: Of these codes a reason lapses when what the record says of it changes.
 _LAPSES = {"larynx_not_seen": lambda client: f"{client.complaint}/{client.voice_changed_on}"}
@@ -30,7 +37,7 @@ class Look:
     keys: tuple[str, ...]
     of: tuple[str, ...]
 
-    def open_stops(self, overrules) -> list[Finding]:
+    def open_stops(self, overrules: dict[str, Any]) -> list[Finding]:
         """The stops that nobody has overruled with a reason of their own."""
         return [
             each
@@ -39,7 +46,9 @@ class Look:
         ]
 
 
-def second_look(client, document, tasks, *, at=None) -> Look:
+def second_look(
+    client: Client, document: dict[str, Any], tasks: dict[str, Task], *, at: Any = None
+) -> Look:
     """Of a whole document."""
     person, found = person_of(client)
     best = bests(client, found)
@@ -56,7 +65,7 @@ def second_look(client, document, tasks, *, at=None) -> Look:
     return _looked(client, plans, person)
 
 
-def second_look_at_one(client, task: PrescribedTask, *, at=None) -> Look:
+def second_look_at_one(client: Client, task: PrescribedTask, *, at: Any = None) -> Look:
     """Of one held sound that is prescribed by itself."""
     person, found = person_of(client)
     best = bests(client, found)
@@ -65,14 +74,14 @@ def second_look_at_one(client, task: PrescribedTask, *, at=None) -> Look:
     return _looked(client, ((Strand(MAIN, {}), plan),), person)
 
 
-def look_again(programme: Programme, tasks) -> Look:
+def look_again(programme: Programme, tasks: dict[str, Task]) -> Look:
     """Of a version that is in force, as the record stands now."""
     if programme.document:
         return second_look(programme.client, programme.document, tasks)
     return second_look_at_one(programme.client, programme.tasks.first())
 
 
-def _looked(client, plans, person):
+def _looked(client: Client, plans: tuple[Any, ...], person: Person) -> Look:
     named = [(strand.id, plan) for strand, plan in plans]
     found = check_all(named, person)
     keys = tuple(_key(each, client, name) for name, each in found)
@@ -80,7 +89,7 @@ def _looked(client, plans, person):
     return Look(tuple(plans), person, findings, keys, tuple(name for name, _ in found))
 
 
-def _key(finding, client, strand=MAIN):
+def _key(finding: Any, client: Client, strand: str = MAIN) -> str:
     """One reason, one finding, one task; where the record is the cause, as it stands now."""
     about = finding.item or (f"of-{strand}" if strand and finding.code not in OF_ALL else "")
     key = f"{finding.code}:{about}"
@@ -91,7 +100,7 @@ def _key(finding, client, strand=MAIN):
     return key
 
 
-def reason_before(overrules, key: str) -> str:
+def reason_before(overrules: dict[str, Any], key: str) -> str:
     """What was written for the same finding before the record changed, to begin from."""
     alike = key.split("@")[0]
     older = alike.rsplit(":", 1)[0] if alike.count(":") > 1 else alike

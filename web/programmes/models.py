@@ -1,5 +1,7 @@
 """What a client is asked to do: numbered versions, each fixed once it is published."""
 
+from __future__ import annotations
+
 from django.conf import settings
 from django.db import models
 
@@ -17,7 +19,7 @@ class Draft(models.Model):
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
     )
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"draft for {self.client}"
 
 
@@ -58,5 +60,5 @@ class DraftChange(models.Model):
             ),
         ]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"edition {self.edition} of {self.client}"

@@ -1,6 +1,10 @@
 """Edits of the composer that need more than the document: what the check offers, a starting
 programme, and the version in force again."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django.utils import timezone
 
 from reedcore.catalogue.tasks import task_of_pair
@@ -37,8 +41,11 @@ from web.record.programmes import document_in_force
 from .look import second_look
 from .typed import Misread
 
+if TYPE_CHECKING:
+    from web.programmes.drafting import OpenDraft
 
-def _fix(draft, raw):
+
+def _fix(draft: Any, raw: Any) -> Any:
     """What a finding offers; it is looked for anew, for it may be mended already."""
     look = second_look(draft.client, draft.document, draft.tasks)
     for finding, key in zip(look.findings, look.keys, strict=True):
@@ -47,7 +54,7 @@ def _fix(draft, raw):
     return ()
 
 
-def _add(draft, raw):
+def _add(draft: OpenDraft, raw: Any) -> tuple[BringBack] | None:
     """A task, with this client's notes, seconds, levels and props."""
     client, code = draft.client, str(raw.get("task", ""))
     task = draft.tasks.get(code)
@@ -65,7 +72,7 @@ def _add(draft, raw):
     return (BringBack({**item, "strand": before.get("strand", "")}, behind),)
 
 
-def _pair(draft, raw):
+def _pair(draft: OpenDraft, raw: dict[str, str]) -> Any:
     """The same shape on another sound, or another shape on the same sound."""
     item = item_of(draft.document, str(raw.get("item", ""))[:40])
     task = draft.tasks[item["task"]]
@@ -87,7 +94,7 @@ def _pair(draft, raw):
     )
 
 
-def _beside(draft, raw):
+def _beside(draft: OpenDraft, raw: Any) -> Any:
     """Another programme beside the main one, filled in for this client."""
     client, code = draft.client, str(raw.get("code", ""))
     if code not in beside_programmes():
@@ -104,11 +111,11 @@ def _beside(draft, raw):
     return tuple(edits)
 
 
-def _drop_strand(draft, raw):
+def _drop_strand(draft: Any, raw: Any) -> Any:
     return (RemoveStrand(str(raw.get("id", ""))[:20]),)
 
 
-def _use(draft, raw):
+def _use(draft: OpenDraft, raw: dict[str, str]) -> tuple[Replace] | None:
     """What the library holds, or another client has in force, with this client's own numbers."""
     client = draft.client
     where, _, number = str(raw.get("code", "")).partition(":")
@@ -119,7 +126,7 @@ def _use(draft, raw):
     return (Replace(refitted(document, figures, draft.tasks, today=today)),)
 
 
-def _held(draft, where, pk):
+def _held(draft: OpenDraft, where: str, pk: int) -> dict[str, Any] | None:
     if where == "library":
         entry = library_entry(draft.by, LibraryEntry.Kind.PROGRAMME, pk)
         return entry.data if entry else None
@@ -127,7 +134,7 @@ def _held(draft, where, pk):
     return document_in_force(other) if other else None
 
 
-def _own_lines(draft, raw):
+def _own_lines(draft: OpenDraft, raw: dict[str, str]) -> tuple[SetField] | None:
     """Lines of the clinic's library, into an item."""
     item = item_of(draft.document, str(raw.get("item", ""))[:40])
     pk = str(raw.get("pk", ""))
@@ -137,7 +144,7 @@ def _own_lines(draft, raw):
     return (SetField(item["id"], "lines", list(found.data)),)
 
 
-def _start(draft, raw):
+def _start(draft: OpenDraft, raw: Any) -> tuple[Replace] | None:
     """One of the starting programmes, filled in for this client."""
     client, code = draft.client, raw.get("code")
     if code not in starting_programmes():
@@ -146,12 +153,12 @@ def _start(draft, raw):
     return (Replace(starting_document(code, client_figures(client), tasks, today=today)),)
 
 
-def _forget(draft, raw):
+def _forget(draft: OpenDraft, raw: dict[str, str]) -> tuple[Replace]:
     """The version in force, in place of the draft."""
     return (Replace(document_in_force(draft.client)),)
 
 
-def _own_rungs(draft, raw):
+def _own_rungs(draft: OpenDraft, raw: dict[str, str]) -> tuple[SetField] | None:
     """Rungs of the client's own, from their best to the goal; or those of everybody again."""
     item = item_of(draft.document, str(raw.get("item", ""))[:40])
     if item.get("rungs"):
@@ -180,7 +187,7 @@ SPECIAL = {
 PATTERN_ON = "growing_on_ah"
 
 
-def put_pattern(drill, *, id: str):
+def put_pattern(drill: Any, *, id: str) -> Any:
     """What puts a calculated pattern into a draft, as one edit."""
     numbers = {
         "step_st": drill.step_st,
@@ -193,7 +200,7 @@ def put_pattern(drill, *, id: str):
     ends = {"floor": drill.floor, "ceiling": drill.ceiling, "bridge": drill.bridge}
     given = {name: note.midi for name, note in ends.items() if note not in (None, LOWEST, HIGHEST)}
 
-    def edits(draft, raw):
+    def edits(draft: Any, raw: Any) -> Any:
         (added,) = _add(draft, {"id": id, "task": PATTERN_ON})
         return (
             added,

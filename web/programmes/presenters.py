@@ -1,6 +1,10 @@
 """The composer's picture, table, totals and second look."""
 
+from __future__ import annotations
+
+from collections.abc import Callable
 from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
 
 from reedcore.catalogue.settings import extras_of, ladders_of
 from reedcore.checks import RULES
@@ -16,6 +20,13 @@ from web.programmes.wording import SORTS
 
 from .look import reason_before, second_look
 from .wording import LEVELS, finding_words, fix_words
+
+if TYPE_CHECKING:
+    from reedcore.catalogue.tasks import Task
+    from reedcore.checks.plan import Finding, Person, Plan
+    from reedcore.dose.session_time import Part, SessionTime
+    from reedcore.programme.strands import Strand
+    from web.clients.models import Client
 
 WIDTH, LEFT, TOP, LANE = 1000, 66, 24, 18
 #: Height of the notes; a wide range is drawn closer together.
@@ -48,7 +59,9 @@ class Score:
     spoken: str
 
 
-def composer(document, *, client, tasks, chosen=""):
+def composer(
+    document: dict[str, Any], *, client: Client, tasks: Any, chosen: str = ""
+) -> dict[str, Any]:
     """Everything the composer's changing part shows."""
     look = second_look(client, document, tasks)
     spelling = Spelling(client.spelling)
@@ -78,13 +91,21 @@ def composer(document, *, client, tasks, chosen=""):
     }
 
 
-def strand_name(strand):
+def strand_name(strand: Strand) -> str:
     """What a programme is called: by its own name, or its type."""
     own = strand.document.get("name", "") if strand.id else ""
     return own or SORTS[strand.sort]
 
 
-def _strand(strand, plan, person, client, tasks, spelling, chosen):
+def _strand(
+    strand: Strand,
+    plan: Plan,
+    person: Person,
+    client: Client,
+    tasks: dict[str, Task],
+    spelling: Spelling,
+    chosen: str,
+) -> dict[str, Any]:
     """One of the programmes in force together: its picture, its table, its sums."""
     document = strand.document
     time = session_time(item.part for item in plan.items)
@@ -108,7 +129,16 @@ def _strand(strand, plan, person, client, tasks, spelling, chosen):
     }
 
 
-def _finding(finding, key, of, numbers, document, tasks, spelling, overrules):
+def _finding(
+    finding: Finding,
+    key: str,
+    of: str,
+    numbers: Any,
+    document: Any,
+    tasks: Any,
+    spelling: Spelling,
+    overrules: Any,
+) -> dict[str, Any]:
     beside = document.get("beside", {}).get(of, {})
     return {
         "strand": beside.get("name") or SORTS[beside["sort"]] if beside else "",
@@ -124,7 +154,9 @@ def _finding(finding, key, of, numbers, document, tasks, spelling, overrules):
     }
 
 
-def _row(item, number, tasks, spelling):
+def _row(
+    item: dict[str, Any], number: int, tasks: dict[str, Task], spelling: Spelling
+) -> dict[str, Any]:
     task = tasks[item["task"]]
     ladder = ladder_of(item, task)
     rung = nxt = None
@@ -176,7 +208,7 @@ def counted(value: float, unit: str) -> str:
 USUAL = {"rounds_down": 0, "rounds_up": 0, "step_st": 1}
 
 
-def target_words(item, task):
+def target_words(item: dict[str, Any], task: Task) -> str:
     """What is asked for, in a few words."""
     params = item["params"]
     if item["row"]:
@@ -199,7 +231,15 @@ def target_words(item, task):
     return ", ".join([*shown, *chosen])
 
 
-def score(document, plan, time, tasks, person, spelling, chosen=""):
+def score(
+    document: dict[str, Any],
+    plan: Plan,
+    time: SessionTime,
+    tasks: dict[str, Task],
+    person: Person,
+    spelling: Spelling,
+    chosen: str = "",
+) -> Score:
     """The drawing of the session."""
     pitched = [midi for item in document["items"] for midi in _drawn(item, tasks[item["task"]])]
     low, high = (min(pitched), max(pitched)) if pitched else (48, 60)
@@ -213,10 +253,10 @@ def score(document, plan, time, tasks, person, spelling, chosen=""):
     px_per_s = (WIDTH - LEFT) / max(time.seconds, 300.0)
     bars, sips, box = [], [], None
 
-    def x(seconds):
+    def x(seconds: Any) -> Any:
         return round(LEFT + seconds * px_per_s, 1)
 
-    def y(midi):
+    def y(midi: Any) -> Any:
         return round(TOP + (high - midi) * px_per_st, 1)
 
     for item, core, start in zip(document["items"], plan.items, time.starts_s, strict=True):
@@ -265,14 +305,21 @@ def score(document, plan, time, tasks, person, spelling, chosen=""):
     )
 
 
-def _drawn(item, task):
+def _drawn(item: dict[str, Any], task: Any) -> list[int] | tuple[Any, ...]:
     """Every note that its bars come to."""
     rounds = rounds_of(item, task)
     sung = [note.midi for each in rounds for group in each.groups for note in group]
     return sung or notes_of(item, task)
 
 
-def _rounds_path(item, task, part, start, x, y):
+def _rounds_path(
+    item: dict[str, Any],
+    task: Task,
+    part: Part,
+    start: float,
+    x: Callable[..., Any],
+    y: Callable[..., Any],
+) -> str:
     """A pattern, round by round, note by note."""
     at, bars = start + part.setup_s, []
     rounds = rounds_of(item, task)
@@ -289,7 +336,14 @@ def _rounds_path(item, task, part, start, x, y):
     return "".join(bars)
 
 
-def _pitched_path(item, task, part, start, x, y):
+def _pitched_path(
+    item: dict[str, Any],
+    task: Task,
+    part: Part,
+    start: float,
+    x: Callable[..., Any],
+    y: Callable[..., Any],
+) -> str:
     """Bars at their note as long as their hold; glides lean from end to end."""
     if rounds_of(item, task):
         return _rounds_path(item, task, part, start, x, y)
@@ -306,7 +360,7 @@ def _pitched_path(item, task, part, start, x, y):
     return "".join(bars)
 
 
-def _range_ends(person):
+def _range_ends(person: Person) -> tuple[int, int] | None:
     comfort = person.comfortable or person.held
     if comfort is None:
         return None

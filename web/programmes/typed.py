@@ -3,6 +3,8 @@
 The fields' names are those of ``programmes/_panel.html`` and ``programmes/_composer.html``.
 """
 
+from __future__ import annotations
+
 import re
 from collections.abc import Callable
 from datetime import date, datetime
@@ -77,7 +79,7 @@ def edit_typed(item: str, name: str, said: Any) -> Edit | None:
     raise Misread(f"There is no field “{name[:40]}”.")
 
 
-def _of_session(name, said):
+def _of_session(name: str, said: list[Any] | str) -> SetFrame | SetStrand | None:
     if name in (*FRAME, "wording"):
         return SetFrame("", name, bool(said) if name == "daily_for_life" else _text(said))
     if name in ANSWERS:
@@ -90,7 +92,7 @@ def _of_session(name, said):
     raise Misread(f"There is no field “{name[:40]}”.")
 
 
-def _of_strand(id, name, said):
+def _of_strand(id: str, name: str, said: Any) -> SetStrand | None:
     """Of a programme beside the main one."""
     if name in FRAME or name == "name":
         return SetStrand(id, "", name, bool(said) if name == "daily_for_life" else _text(said))
@@ -99,11 +101,11 @@ def _of_strand(id, name, said):
     raise Misread(f"There is no field “{name[:40]}”.")
 
 
-def _text(said) -> str:
+def _text(said: Any) -> str:
     return str(said).strip()
 
 
-def _number(said) -> float:
+def _number(said: str) -> float:
     text = _text(said).replace(",", ".").replace("−", "-")
     try:
         value = float(text)
@@ -115,36 +117,36 @@ def _number(said) -> float:
     return int(value) if value.is_integer() else value
 
 
-def _number_or_none(said) -> float | None:
+def _number_or_none(said: str) -> float | None:
     return _number(said) if _text(said) else None
 
 
-def _whole(said) -> int:
+def _whole(said: str) -> int:
     value = _number(said)
     if not isinstance(value, int):
         raise Misread(f"“{_text(said)}” is not a whole number.")
     return value
 
 
-def _numbers(said) -> list[float]:
+def _numbers(said: str) -> list[float]:
     return [_number(each) for each in _text(said).replace(";", " ").split()]
 
 
-def _notes(said) -> list[int]:
+def _notes(said: str) -> list[int]:
     try:
         return [Note.named(each).midi for each in _text(said).split()]
     except Refusal as refusal:
         raise Misread(sentence(refusal)) from refusal
 
 
-def _note_or_none(said) -> int | None:
+def _note_or_none(said: str) -> int | None:
     notes = _notes(said)
     if len(notes) > 1:
         raise Misread("One note is wanted here.")
     return notes[0] if notes else None
 
 
-def _groups(said) -> list[list[int]]:
+def _groups(said: str) -> list[list[int]]:
     """Degrees as people write them: 1 / 1 2 1 / 1-2-3-2-1, or 121 in one word."""
     groups = []
     for part in re.split(r"[/·|,;]", _text(said)):
@@ -158,7 +160,7 @@ def _groups(said) -> list[list[int]]:
     return groups
 
 
-def _sample(said) -> list[str]:
+def _sample(said: str) -> list[str]:
     code, _, length = _text(said).partition(":")
     _, by_length = shipped_sets().get(code, ("", {}))
     if length not in by_length:
@@ -166,11 +168,11 @@ def _sample(said) -> list[str]:
     return list(by_length[length])
 
 
-def _lines(said) -> list[str]:
+def _lines(said: str) -> list[str]:
     return [line.strip() for line in _text(said).splitlines() if line.strip()]
 
 
-def _dates(said) -> list[str]:
+def _dates(said: str) -> list[str]:
     parts = [each.strip() for each in re.split(r"[,;\n]+", _text(said)) if each.strip()]
     found = []
     for part in parts:
@@ -181,7 +183,7 @@ def _dates(said) -> list[str]:
     return sorted(set(found))
 
 
-def _date(said) -> str:
+def _date(said: str) -> str:
     """A day as people type it; without its year the next that comes."""
     text, today = _text(said)[:60], timezone.localdate()
     try:
@@ -202,7 +204,7 @@ def _date(said) -> str:
     return day.isoformat()
 
 
-def _times(said) -> list[str]:
+def _times(said: str) -> list[str]:
     """Times of day as people write them: 8, 8.30, 18:00, 6 pm."""
     found = []
     for each in re.findall(r"\d{1,2}(?:[.:]\d{2})?\s*(?:[ap]\.?m\.?)?", _text(said).lower()):
@@ -216,14 +218,14 @@ def _times(said) -> list[str]:
     return sorted(found)
 
 
-def _days(said) -> list[int]:
+def _days(said: list[Any]) -> list[int]:
     days = sorted({_whole(each) for each in said} if isinstance(said, list) else ())
     if not days:
         raise Misread("At least one day of the week is wanted.")
     return days
 
 
-def _a_day(said):
+def _a_day(said: str) -> int:
     """Whether so many are too many is for the kind of dose to say."""
     value = _whole(said)
     if not 1 <= value <= MOST_ON_DEMAND:
@@ -235,7 +237,7 @@ def _most(name: str, words: str) -> Callable[[Any], int]:
     properties: Any = DOSE["properties"]
     limits = properties[name]
 
-    def within(said):
+    def within(said: Any) -> Any:
         value = _whole(said)
         if not limits["minimum"] <= value <= limits["maximum"]:
             raise Misread(words.format(limits["minimum"], limits["maximum"]))

@@ -1,10 +1,18 @@
 """Findings of the programme check, in sentences."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from reedcore.catalogue.ages import ADULT, CHILD, TEENAGER
 from reedcore.dose.today import Day, Voice
 from reedcore.pitch import Spelling
 from web.clients.wording import CAUTION_NAMES, PROPS, listed
 from web.screening.wording import HAZARDS
+
+if TYPE_CHECKING:
+    from reedcore.checks.plan import Finding, Fix
+    from reedcore.programme.document import Problem
 
 #: The sort of a programme, as it is chosen.
 SORTS = {
@@ -91,7 +99,7 @@ FIXES = {
 }
 
 
-def finding_words(finding, *, spelling: Spelling) -> str:
+def finding_words(finding: Finding, *, spelling: Spelling) -> str:
     """One finding as a sentence with its figures."""
     facts = dict(finding.facts)
     if "because" in facts:
@@ -116,7 +124,7 @@ def finding_words(finding, *, spelling: Spelling) -> str:
     return FINDINGS[finding.code].format(**facts)
 
 
-def fix_words(fix, *, tasks, spelling: Spelling) -> str:
+def fix_words(fix: Fix, *, tasks: Any, spelling: Spelling) -> str:
     """What the one key would do."""
     value = fix.value
     if fix.kind == "set_notes":
@@ -154,7 +162,7 @@ PROBLEMS = {
 }
 
 
-def problem_words(problem) -> str:
+def problem_words(problem: Problem) -> str:
     """What does not fit, in a sentence that begins with its place."""
     where = f"Item {problem.item}: " if problem.item else ""
     return where + PROBLEMS[problem.code].format(**problem.facts).lstrip(": ")

@@ -1,10 +1,13 @@
 """What became of a record, of a clinic's settings and people: each change with what stood there
 before and after."""
 
+from __future__ import annotations
+
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
 from itertools import groupby, zip_longest
+from typing import Any
 from zoneinfo import ZoneInfo
 
 from web.accounts.models import Clinic, User
@@ -67,7 +70,7 @@ def changes_of_people(clinic: Clinic, *, most: int | None = None) -> list[Change
     return sorted(found, key=lambda each: each.at, reverse=True)[:most]
 
 
-def _targets(client) -> Iterable[Change]:
+def _targets(client: Client) -> Iterable[Change]:
     """Each decision that changed what is in force, with what was before it."""
     before: dict[str, list[str]] = {}
     for each in client.targets.select_related("decided_by").order_by("decided_at", "pk"):
@@ -87,12 +90,16 @@ def _targets(client) -> Iterable[Change]:
         )
 
 
-def _told(rows, zone: ZoneInfo, *, what="", besides=frozenset()) -> list[Change]:
+def _told(
+    rows: list[Any], zone: ZoneInfo, *, what: str = "", besides: Any = frozenset()
+) -> list[Change]:
     """Of rows of a history, the newest first: each against the one before it."""
     return [_change(*pair, zone, what, besides) for pair in zip_longest(rows, rows[1:])]
 
 
-def _change(new, old, zone, what, besides) -> Change:
+def _change(
+    new: Any, old: Any, zone: ZoneInfo, what: str, besides: frozenset[Any] | set[str]
+) -> Change:
     return Change(
         at=new.history_date,
         by=_named(new.history_user),
@@ -103,11 +110,11 @@ def _change(new, old, zone, what, besides) -> Change:
     )
 
 
-def _named(person) -> str:
+def _named(person: User | None) -> str:
     return (person.get_full_name() or person.username) if person else ""
 
 
-def _lines(new, old, zone, besides):
+def _lines(new: Any, old: Any, zone: ZoneInfo, besides: frozenset[Any] | set[str]) -> list[Any]:
     hidden = NAMING if names_left_out() else {}
     found = new.diff_against(
         old, foreign_keys_are_objs=False, excluded_fields={*_NOT_TOLD, *besides, *hidden}
@@ -124,7 +131,7 @@ def _lines(new, old, zone, besides):
 _LISTED = {"cautions": CAUTION_NAMES, "props": PROPS, "flags": FLAG_NAMES}
 
 
-def _said(field, value, zone) -> str:
+def _said(field: Any, value: Any, zone: ZoneInfo) -> str:
     if field.name in _LISTED:
         names = _LISTED[field.name]
         text = ", ".join(names.get(code, code) for code in value or ())

@@ -1,8 +1,11 @@
 """Who a programme is for, as the check sees them: the record, the newest baseline, the bests."""
 
+from __future__ import annotations
+
 from collections import defaultdict
-from datetime import timedelta
+from datetime import date, timedelta
 from math import isfinite
+from typing import TYPE_CHECKING, Any
 
 from django.utils import timezone
 
@@ -20,8 +23,13 @@ from web.sound.queries import sound_pressure
 
 from .models import PrescribedTask
 
+if TYPE_CHECKING:
+    from reedcore.baseline.sheet import BaselineSummary
+    from reedcore.pitch.notes import Note
+    from web.clients.models import Client
 
-def person_of(client) -> tuple[Person, object]:
+
+def person_of(client: Client) -> tuple[Person, object]:
     """What the record and the newest baseline say, and what that baseline came to (or None)."""
     found = newest_summary(client)
     today = timezone.localdate()
@@ -43,19 +51,19 @@ def person_of(client) -> tuple[Person, object]:
     return person, found
 
 
-def newest_summary(client):
+def newest_summary(client: Client) -> BaselineSummary | None:
     """What the newest baseline comes to; None where there is none."""
     sheet = client.baselines.select_related("client__clinic").first()
     return summary_of(sheet) if sheet else None
 
 
-def _middle(voice):
+def _middle(voice: Any) -> Note | None:
     """The middle note of the usual set; None for a range of the client's own."""
     usual = USUAL_SETS.get(voice)
     return usual.power[len(usual.power) // 2] if usual else None
 
 
-def _comfortable_db_spl(client, found, today):
+def _comfortable_db_spl(client: Client, found: BaselineSummary | None, today: date) -> float | None:
     """At 30 cm, where the device that took the baseline is calibrated."""
     if found is None or found.comfortable_level is None:
         return None
@@ -69,7 +77,7 @@ HOLD, HISS = "hold", "hiss"
 ENOUGH_TRIES = 4
 
 
-def bests(client, found) -> dict[str, float]:
+def bests(client: Client, found: Any) -> dict[str, float]:
     """The client's best seconds: by task code where it was practised in the last fortnight and
     since the baseline, and by measure what the baseline says of every other held voice and hiss."""
     best = {}
@@ -100,7 +108,9 @@ def bests(client, found) -> dict[str, float]:
     return best
 
 
-def own_reach(client, item, tasks) -> tuple[float | None, float | None]:
+def own_reach(
+    client: Client, item: dict[str, Any], tasks: Any
+) -> tuple[float | None, float | None]:
     """The client's best at an item's task, and the goal of their holds; None where unknown."""
     task = tasks[item["task"]]
     _, found = person_of(client)

@@ -1,5 +1,9 @@
 """What a programme is fitted to, out of the record, the targets and the newest baseline."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
 from django.utils import timezone
 
 from reedcore.programme.starting import Accepted, ClientFigures
@@ -7,8 +11,11 @@ from web.baseline.queries import targets_in_force
 
 from .client_context import newest_summary
 
+if TYPE_CHECKING:
+    from web.clients.models import Client
 
-def client_figures(client) -> ClientFigures:
+
+def client_figures(client: Client) -> ClientFigures:
     """Return what is known of a client now."""
     found = newest_summary(client)
     return ClientFigures(

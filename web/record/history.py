@@ -3,13 +3,16 @@
 The number of queries does not depend on how many clients, tasks or trials there are.
 """
 
+from __future__ import annotations
+
 from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 from typing import Any
+from zoneinfo import ZoneInfo
 
-from django.db.models import Max, Q
+from django.db.models import Max, Q, QuerySet
 from django.db.models.functions import Coalesce, TruncDate
 from orjson import loads
 
@@ -143,14 +146,16 @@ def practice_of(client: Client, *, since: datetime) -> History:
     )
 
 
-def read_trials(client: Client, rows, columns=SHOWN) -> list[Trial]:
+def read_trials(
+    client: Client, rows: QuerySet[Any], columns: dict[str, Any] = SHOWN
+) -> list[Trial]:
     """These trials of one client as values, oldest first."""
     names, zone = tuple(columns), client.zone
     read = rows.order_by("performed_at", "key").values_list(*columns.values())
     return [_trial(names, row, zone) for row in read]
 
 
-def _trial(names, row, zone) -> Trial:
+def _trial(names: tuple[Any, ...], row: list[Any] | tuple[Any, ...], zone: ZoneInfo) -> Trial:
     values = dict(zip(names, row, strict=True))
     for name in SELDOM:
         if values.get(name, row) is None:
@@ -163,7 +168,7 @@ def _trial(names, row, zone) -> Trial:
     return Trial(on=values["at"].astimezone(zone).date(), **values)
 
 
-def _by_client(by_key, rows, columns):
+def _by_client(by_key: dict[int, Client], rows: QuerySet[Any], columns: dict[str, Any]) -> Any:
     """One query for all of them."""
     found = defaultdict(list)
     names = tuple(columns)
@@ -178,7 +183,7 @@ def _day(client: Client, moment: datetime) -> date:
     return moment.astimezone(client.zone).date()
 
 
-def _current(by_key) -> dict[int, Programme]:
+def _current(by_key: dict[int, Client]) -> dict[int, Programme]:
     """The version in force of each, with its tasks."""
     in_force = Programme.objects.filter(client__in=by_key, withdrawn_at=None)
     newest = in_force.order_by("client_id", "-version").distinct("client_id")
@@ -191,7 +196,7 @@ def _current(by_key) -> dict[int, Programme]:
     return found
 
 
-def _version(client, programme, catalogue) -> Version:
+def _version(client: Client, programme: Programme, catalogue: dict[str, Task]) -> Version:
     programme.client = client
     tasks = list(programme.tasks.all())
     for task in tasks:
@@ -208,11 +213,11 @@ def _version(client, programme, catalogue) -> Version:
     )
 
 
-def _doses(dose, beside):
+def _doses(dose: dict[str, Any] | None, beside: Any) -> tuple[Any, ...]:
     return doses_of({"dose": dose, "beside": beside or {}}) if dose else ()
 
 
-def _versions(by_key, catalogue, current, *, since) -> dict[int, list[Version]]:
+def _versions(by_key: Any, catalogue: Any, current: Any, *, since: Any) -> dict[int, list[Version]]:
     """Those in force within the look back; of the older ones only the dose and the tasks."""
     found: dict[int, list[tuple[int, Version]]] = defaultdict(list)
     rows = Programme.objects.filter(client__in=by_key, withdrawn_at=None).order_by("version")
@@ -241,7 +246,7 @@ def _versions(by_key, catalogue, current, *, since) -> dict[int, list[Version]]:
     } | {client: [] for client in by_key if client not in found}
 
 
-def _old_askings(keys: Iterable[int], catalogue) -> tuple[Asking, ...]:
+def _old_askings(keys: Iterable[int], catalogue: dict[str, Task]) -> tuple[Asking, ...]:
     """Prescribed tasks by their keys, without what their documents said of them."""
     rows = PrescribedTask.objects.filter(pk__in=keys).select_related("programme")
     return tuple(
@@ -250,7 +255,7 @@ def _old_askings(keys: Iterable[int], catalogue) -> tuple[Asking, ...]:
     )
 
 
-def _earlier(by_key, now):
+def _earlier(by_key: dict[int, Client], now: datetime) -> Any:
     """Of the half year before the look back each day's longest hold of each task, by client: (day,
     task, longest of all seconds, longest of the steady ones)."""
     found = defaultdict(list)
@@ -271,11 +276,13 @@ def _earlier(by_key, now):
     return found
 
 
-def _by_series(earlier, versions, more):
+def _by_series(
+    earlier: list[Any], versions: list[Any], more: tuple[Any, ...]
+) -> dict[Any, tuple[DayHeld, ...]]:
     """The same as the core has it: the longest of a day, by series."""
     askings = {task.key: task for task in more}
     askings |= {task.key: task for version in versions for task in version.tasks}
-    found: defaultdict[str, dict[date, DayHeld]] = defaultdict(dict)
+    found: defaultdict[Any, dict[date, DayHeld]] = defaultdict(dict)
     for day, key, total, steady in earlier:
         asking = askings.get(key)
         if asking is None:
@@ -287,21 +294,23 @@ def _by_series(earlier, versions, more):
     return {series: tuple(days[day] for day in sorted(days)) for series, days in found.items()}
 
 
-def _rested(whom) -> dict[int, tuple[tuple[date, date], ...]]:
+def _rested(whom: list[Client]) -> dict[int, tuple[tuple[date, date], ...]]:
     """The days of voice rest, from when it was recorded to its end."""
-    resting = [client for client in whom if client.voice_rest_until]
-    if not resting:
-        return {}
     found: dict[int, tuple[tuple[date, date], ...]] = {}
-    for client in resting:
-        rows = client.history.filter(voice_rest_until=client.voice_rest_until)
+    for client in whom:
+        until = client.voice_rest_until
+        if until is None:
+            continue
+        rows = client.history.filter(voice_rest_until=until)
         since = rows.order_by("history_date").values_list("history_date", flat=True).first()
         if since is not None:
-            found[client.pk] = ((_day(client, since), client.voice_rest_until),)
+            found[client.pk] = ((_day(client, since), until),)
     return found
 
 
-def _more(versions, trials, reports, earlier, catalogue):
+def _more(
+    versions: dict[int, Any], trials: Any, reports: Any, earlier: Any, catalogue: dict[str, Task]
+) -> tuple[Any, ...]:
     """Tasks of versions that are not read, but which somebody practised under."""
     known = {task.key for of in versions.values() for each in of for task in each.tasks}
     named = {each.task for of in trials.values() for each in of}
@@ -310,7 +319,7 @@ def _more(versions, trials, reports, earlier, catalogue):
     return _old_askings(named - known, catalogue) if named - known else ()
 
 
-def _reports(by_key, since=None) -> dict[int, list[Report]]:
+def _reports(by_key: dict[int, Client], since: datetime | None = None) -> dict[int, list[Report]]:
     rows = models.SelfReport.objects.filter(client__in=by_key).order_by("said_at", "key")
     if since is not None:
         rows = rows.filter(said_at__gte=since)
@@ -322,7 +331,9 @@ def _reports(by_key, since=None) -> dict[int, list[Report]]:
     return found
 
 
-def _sessions(by_key, since=None, columns=SESSION) -> dict[int, list[Session]]:
+def _sessions(
+    by_key: dict[int, Client], since: datetime | None = None, columns: dict[str, Any] = SESSION
+) -> dict[int, list[Session]]:
     rows = models.Session.objects.filter(client__in=by_key).order_by("begun_at", "key")
     if since is not None:
         rows = rows.filter(begun_at__gte=since)
@@ -333,7 +344,7 @@ def _sessions(by_key, since=None, columns=SESSION) -> dict[int, list[Session]]:
     return found
 
 
-def _stops(by_key, since=None) -> dict[int, list[Stop]]:
+def _stops(by_key: dict[int, Client], since: datetime | None = None) -> dict[int, list[Stop]]:
     rows = screening.Stop.objects.filter(client__in=by_key).order_by("said_at", "key")
     if since is not None:
         rows = rows.filter(
@@ -346,7 +357,7 @@ def _stops(by_key, since=None) -> dict[int, list[Stop]]:
     return found
 
 
-def _screens(by_key, *, newest=False) -> dict[int, list[Screening]]:
+def _screens(by_key: dict[int, Client], *, newest: bool = False) -> dict[int, list[Screening]]:
     rows = screening.Screen.objects.filter(client__in=by_key)
     if newest:
         rows = rows.order_by("client_id", "-asked_at", "-pk").distinct("client_id")
@@ -369,7 +380,9 @@ def _screens(by_key, *, newest=False) -> dict[int, list[Screening]]:
     return found
 
 
-def _decisions(by_key, since=None) -> dict[int, list[Decision]]:
+def _decisions(
+    by_key: dict[int, Client], since: datetime | None = None
+) -> dict[int, list[Decision]]:
     rows = models.Decision.objects.filter(client__in=by_key).order_by("decided_at", "pk")
     if since is not None:
         rows = rows.filter(Q(decided_at__gte=since) | Q(undone_at__gte=since))
@@ -380,7 +393,7 @@ def _decisions(by_key, since=None) -> dict[int, list[Decision]]:
     return found
 
 
-def _goals(keys) -> dict[int, float | None]:
+def _goals(keys: list[int]) -> dict[int, float | None]:
     """The hold goal accepted last."""
     rows = Target.objects.filter(client__in=keys, kind="hold")
     newest = rows.order_by("client_id", "-decided_at", "-pk").distinct("client_id")

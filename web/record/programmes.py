@@ -1,7 +1,10 @@
 """What is prescribed, now and before."""
 
+from __future__ import annotations
+
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
 
 from django.core.cache import cache
 from django.db.models import QuerySet
@@ -19,6 +22,9 @@ from reedcore.targets import HoldTarget
 from web.clients.models import Client
 
 from .models import PrescribedTask, Programme
+
+if TYPE_CHECKING:
+    from web.accounts.models import User
 
 
 def current_programme(client: Client, *, with_tasks: bool = True) -> Programme | None:
@@ -53,7 +59,7 @@ def held_task(programme: Programme) -> PrescribedTask | None:
     return next(held, None)
 
 
-def tasks_of(user) -> QuerySet[PrescribedTask]:
+def tasks_of(user: User) -> QuerySet[PrescribedTask]:
     """Every task ever prescribed to the clients this person may see."""
     return PrescribedTask.objects.filter(
         programme__client__in=user.visible_clients()
@@ -128,7 +134,7 @@ class WeekAgo:
     loads: Loads
 
 
-def in_force_week_ago(client: Client, tasks, *, at=None) -> WeekAgo:
+def in_force_week_ago(client: Client, tasks: dict[str, Any], *, at: Any = None) -> WeekAgo:
     """What the weekly step is held against; in the first week what the client began with."""
     in_force = client.programmes.filter(withdrawn_at=None).order_by("version")
     versions = [
@@ -152,7 +158,7 @@ def in_force_week_ago(client: Client, tasks, *, at=None) -> WeekAgo:
 LOADS_KEPT_S = 3600
 
 
-def _loads_of_version(client: Client, number: int, tasks) -> Loads:
+def _loads_of_version(client: Client, number: int, tasks: dict[str, Task]) -> Loads:
     """The loads of a version, worked out once an hour and not at each edit of the composer."""
     name = f"loads-{client.pk}-{number}"
     loads = cache.get(name)

@@ -1,9 +1,13 @@
 """What was practised, and what is left for today."""
 
+from __future__ import annotations
+
 from collections import Counter
 from collections.abc import Iterable
 from datetime import datetime, time, timedelta
+from typing import TYPE_CHECKING, Any
 
+from django.db.models import QuerySet
 from django.utils import timezone
 
 from reedcore.devices.levels import energetic_mean_db
@@ -12,6 +16,9 @@ from reedcore.safety import TIERS, Flag, Tier
 from web.record.models import PrescribedTask
 
 from .models import SelfReport, Session, Trial
+
+if TYPE_CHECKING:
+    from web.clients.models import Client
 
 #: Once a week it is asked how much the voice got in the way.
 BOTHER_EVERY = timedelta(days=7)
@@ -36,7 +43,7 @@ def tries_today(tasks: Iterable[PrescribedTask]) -> dict[int, list[Trial]]:
     return found
 
 
-def vowels_on(client, capture: dict):
+def vowels_on(client: Client, capture: dict) -> QuerySet[Any]:
     """The comfortable vowels whose level was measured on the device and browser of a take."""
     return client.reference_vowels.filter(
         device=capture.get("device", ""),
@@ -45,7 +52,7 @@ def vowels_on(client, capture: dict):
     )
 
 
-def reference_dbfs(client, capture: dict) -> float | None:
+def reference_dbfs(client: Client, capture: dict) -> float | None:
     """The energetic mean of a device's first three comfortable vowels; None before there are so
     many, for then nothing can be judged against them."""
     first = list(vowels_on(client, capture).values_list("level_dbfs", flat=True)[:REFERENCE_VOWELS])
@@ -54,7 +61,7 @@ def reference_dbfs(client, capture: dict) -> float | None:
     return energetic_mean_db(first)
 
 
-def asks_bother(client, *, now) -> bool:
+def asks_bother(client: Client, *, now: Any) -> bool:
     """Whether a week has gone since it was asked how much the voice got in the way."""
     asked = client.self_reports.filter(kind=SelfReport.Kind.BOTHER, said_at__gt=now - BOTHER_EVERY)
     return not asked.exists()
@@ -64,7 +71,7 @@ def asks_bother(client, *, now) -> bool:
 STOPS_KNOWN_FOR = timedelta(days=120)
 
 
-def stops_known(client) -> dict[str, bool]:
+def stops_known(client: Client) -> dict[str, bool]:
     """By the key of each pausing stop, whether it still pauses."""
     rows = client.stops.filter(
         pauses=True, received_at__gte=timezone.now() - STOPS_KNOWN_FOR
@@ -72,11 +79,11 @@ def stops_known(client) -> dict[str, bool]:
     return {str(key): cleared is None for key, cleared in rows}
 
 
-def _midnight(client, now: datetime) -> datetime:
+def _midnight(client: Client, now: datetime) -> datetime:
     return datetime.combine(now.astimezone(client.zone).date(), time(), client.zone)
 
 
-def over_today(client, *, now: datetime) -> str:
+def over_today(client: Client, *, now: datetime) -> str:
     """The flag that ended today's practice, by the client's own day; empty where none did."""
     today = client.stops.filter(said_at__gte=_midnight(client, now), cleared_at=None)
     for flags in today.exclude(tier=Tier.TELL_CLINICIAN).values_list("flags", flat=True):
@@ -84,20 +91,20 @@ def over_today(client, *, now: datetime) -> str:
     return ""
 
 
-def sessions_today(client, *, now: datetime) -> dict[str, int]:
+def sessions_today(client: Client, *, now: datetime) -> dict[str, int]:
     """How many sessions of each type were gone through to their end today, by the client's day."""
     today = client.sessions.filter(begun_at__gte=_midnight(client, now), ending=Session.Ending.DONE)
     return dict(Counter(today.values_list("sort", flat=True)))
 
 
-def strain_today(client, *, now: datetime) -> bool:
+def strain_today(client: Client, *, now: datetime) -> bool:
     """Whether strain was reported today: no more loud work, on any device."""
     reports = client.self_reports.filter(kind=SelfReport.Kind.STRAIN)
     today = reports.filter(said_at__gte=_midnight(client, now))
     return today.filter(value__said=True).exists()
 
 
-def voiced_today(client, *, now: datetime) -> float:
+def voiced_today(client: Client, *, now: datetime) -> float:
     """Seconds for which the voice was heard today, by the client's own day, whatever it was for:
     with a pitch where that was measured, else what was held."""
     today = client.trials.filter(performed_at__gte=_midnight(client, now)).exclude(
@@ -107,12 +114,12 @@ def voiced_today(client, *, now: datetime) -> float:
     return float(sum(figures.get("load_s", held) or 0.0 for figures, held in heard))
 
 
-def known_flags(client) -> list[Flag]:
+def known_flags(client: Client) -> list[Flag]:
     """What was on record at the newest screening: it is not news."""
     screen = client.screens.first()
     return [Flag(code) for code in screen.flags] if screen else []
 
 
-def session_of(client, key) -> Session | None:
+def session_of(client: Any, key: Any) -> Session | None:
     """That session of this client."""
     return client.sessions.filter(pk=key).first()

@@ -1,6 +1,9 @@
 """What stands around the reeds: where series break, versions, and days missed."""
 
-from datetime import datetime, time, timedelta
+from __future__ import annotations
+
+from datetime import date, datetime, time, timedelta
+from typing import TYPE_CHECKING, Any
 
 from reedcore.history import History
 from reedcore.history.dues import missed_days
@@ -8,10 +11,13 @@ from web.record.history import practice_of
 from web.record.models import Session
 from web.sound.models import Calibration
 
+if TYPE_CHECKING:
+    from web.clients.models import Client
+
 PLACES = dict(Session.Place.choices)
 
 
-def practised_since(client, first) -> History:
+def practised_since(client: Client, first: date) -> History:
     """What was due and what became of it, from that day on."""
     return practice_of(client, since=datetime.combine(first, time(), client.zone))
 
@@ -27,7 +33,9 @@ def wheres(history: History) -> dict[str, str]:
     return found
 
 
-def annotations(client, history, trials, first, last, today):
+def annotations(
+    client: Client, history: History, trials: list[Any], first: date, last: date, today: date
+) -> dict[str, Any]:
     """What stands around the reeds: where series break, versions, and days missed."""
     return {
         "breaks": sorted(_device_changes(trials) + _calibrations(client, trials, first, last)),
@@ -36,7 +44,7 @@ def annotations(client, history, trials, first, last, today):
     }
 
 
-def _device_changes(rows):
+def _device_changes(rows: list[Any]) -> list[Any]:
     found, before = [], None
     for row in rows:
         device = row.device
@@ -52,7 +60,7 @@ def _device_changes(rows):
     return found
 
 
-def _calibrations(client, rows, first, last):
+def _calibrations(client: Client, rows: list[Any], first: date, last: date) -> list[Any]:
     """Of the devices that these trials were recorded with."""
     devices = {row.capture.get("device") for row in rows} - {None, ""}
     made = Calibration.objects.filter(

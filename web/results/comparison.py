@@ -1,10 +1,15 @@
 """Two months, two sessions or two sheets side by side."""
 
+from __future__ import annotations
+
 from calendar import monthrange
 from collections import defaultdict
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from datetime import date
 from statistics import fmean, median
+from typing import TYPE_CHECKING, Any
+from zoneinfo import ZoneInfo
 
 from reedcore.history import Trial as PastTrial
 from reedcore.history.series import SessionSummary, summaries_of
@@ -17,6 +22,10 @@ from . import figures
 from .history_chart import HistoryChart, Shown, chart_of
 from .series import Series
 from .trial_detail import TrialDetail, trial_detail
+
+if TYPE_CHECKING:
+    from reedcore.progress.trend import Change
+    from web.clients.models import Client
 
 MONTH, SESSION, SHEET = "month", "session", "sheet"
 #: Half of the page's width.
@@ -46,7 +55,7 @@ class Line:
 
 
 def choices(
-    kind: str, summaries: list[SessionSummary], sheets: list[Baseline], zone, *, unit: str
+    kind: str, summaries: list[SessionSummary], sheets: list[Baseline], zone: ZoneInfo, *, unit: str
 ) -> list[tuple[str, str]]:
     """What can be chosen, the oldest first: (code, name)."""
     if kind == SHEET:
@@ -65,7 +74,14 @@ def choices(
 
 
 def side_of(
-    kind: str, code: str, series: Series, rows: list[PastTrial], client, *, course, top_value: float
+    kind: str,
+    code: str,
+    series: Series,
+    rows: list[PastTrial],
+    client: Client,
+    *,
+    course: Any,
+    top_value: float,
 ) -> Side | None:
     """One side; None where there is no such thing."""
     if kind == SESSION:
@@ -94,7 +110,7 @@ def side_of(
     return Side(name, within, chart=chart_of(summaries, shown, title=name, height=BED_HEIGHT))
 
 
-def lines_of(series: Series, one: Side, other: Side, *, baseline, efforts) -> list[Line]:
+def lines_of(series: Series, one: Side, other: Side, *, baseline: Any, efforts: Any) -> list[Line]:
     """The figures of both sides.
 
     Args:
@@ -103,7 +119,7 @@ def lines_of(series: Series, one: Side, other: Side, *, baseline, efforts) -> li
     """
     unit = f" {series.figure.unit}"
 
-    def values(side):
+    def values(side: Any) -> Any:
         found = (series.value_of(row) for row in side.rows)
         return [value for value in found if value is not None]
 
@@ -141,7 +157,7 @@ def lines_of(series: Series, one: Side, other: Side, *, baseline, efforts) -> li
     return found
 
 
-def _change(series, one, other, baseline):
+def _change(series: Series, one: Side, other: Side, baseline: Any) -> Change | None:
     """The other side's days against the one side's, with the spreads of the first days."""
     if baseline is None:
         return None
@@ -149,7 +165,7 @@ def _change(series, one, other, baseline):
     return change_of(baseline, now, since=then)
 
 
-def _by_day(series, side):
+def _by_day(series: Series, side: Side) -> Any:
     found = defaultdict(list)
     for row in side.rows:
         if (value := series.value_of(row)) is not None:
@@ -157,19 +173,28 @@ def _by_day(series, side):
     return found
 
 
-def _line(name, of, a, b, unit, places, *, signed=False):
-    def words(values):
+def _line(
+    name: str,
+    of: Callable[..., Any],
+    a: Any,
+    b: Any,
+    unit: str,
+    places: int,
+    *,
+    signed: bool = False,
+) -> Line:
+    def words(values: Any) -> Any:
         return f"{figures.plain(of(values), places, signed=signed)}{unit}" if values else "–"
 
     difference = f"{figures.plain(of(b) - of(a), places, signed=True)}{unit}" if a and b else "–"
     return Line(name, words(a), words(b), difference)
 
 
-def _known(rows, name):
+def _known(rows: tuple[Any, ...], name: str) -> list[Any]:
     return [value for row in rows if (value := getattr(row, name)) is not None]
 
 
-def _share(rows):
+def _share(rows: tuple[Any, ...]) -> str:
     judged = [row for row in rows if row.outcome != Trial.Outcome.NOT_JUDGED]
     if not judged:
         return "not judged"

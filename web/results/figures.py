@@ -1,7 +1,10 @@
 """The figures of a series in words: what the core works out, as a table is printed."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass
 from datetime import date
+from typing import Any
 
 from reedcore.history import Trial
 from reedcore.history.courses import (
@@ -76,7 +79,7 @@ def mixed_words(trials: list[Trial]) -> str:
 
 
 def _line(line: CourseLine, name: str, *, planned: bool) -> Line:
-    def words(value):
+    def words(value: Any) -> Any:
         return "–" if value is None else plain(value, line.places, signed=line.signed)
 
     course = line.course

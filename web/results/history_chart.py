@@ -1,7 +1,10 @@
 """The reed chart and the plain line: two drawings of the same summaries."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass, field
 from datetime import date, timedelta
+from typing import Any
 
 from django.utils.safestring import SafeString
 
@@ -164,12 +167,12 @@ def chart_of(
     )
 
 
-def _x(day, shown):
+def _x(day: date, shown: Shown) -> float:
     count = (shown.last - shown.first).days + 1
     return round(LEFT + (day - shown.first).days * (shown.right - LEFT) / count, 1)
 
 
-def _places(summaries, shown):
+def _places(summaries: list[SessionSummary], shown: Shown) -> dict[str, float]:
     """Where each stands: the summaries of a day side by side."""
     by_day: dict[date, list[SessionSummary]] = {}
     for each in summaries:
@@ -183,7 +186,7 @@ def _places(summaries, shown):
     return found
 
 
-def _targets(drawn, places, shown):
+def _targets(drawn: list[SessionSummary], places: Any, shown: Shown) -> list[Any]:
     if shown.figure.unit != "s":
         return []
     found = []
@@ -193,7 +196,7 @@ def _targets(drawn, places, shown):
     return found
 
 
-def _band(course):
+def _band(course: Course) -> tuple[float, float] | None:
     """What the first days held, and how far from it a week's mean is more than chance."""
     baseline = course.baseline
     if baseline is None:
@@ -203,7 +206,7 @@ def _band(course):
     return max(0.0, baseline.mean - limit), baseline.mean + limit
 
 
-def _reed(summary, x, scale, shown):
+def _reed(summary: SessionSummary, x: float, scale: Scale, shown: Shown) -> BedReed:
     path = small_stem(
         x=x, seconds=summary.value, lean_cents=summary.lean_cents,
         spread_cents=summary.spread_cents, breaks=_gaps(summary, shown.figure), scale=scale,
@@ -227,14 +230,14 @@ def _reed(summary, x, scale, shown):
     )
 
 
-def _gaps(summary, figure):
+def _gaps(summary: SessionSummary, figure: Figure) -> list[Any]:
     """Breaks lie in time: only a reed of seconds can show where."""
     if figure.unit != "s":
         return []
     return [(gap["start_s"], gap["end_s"]) for gap in summary.shown.breaks]
 
 
-def _breaks(shown):
+def _breaks(shown: Shown) -> list[Any]:
     found, free_from = [], 0.0
     for day, words, level_only in shown.breaks:
         if shown.first <= day <= shown.last:
@@ -245,14 +248,14 @@ def _breaks(shown):
     return found
 
 
-def _ticks(top, scale, figure):
+def _ticks(top: float, scale: Scale, figure: Figure) -> list[tuple[str, float]]:
     every = next(step for step in (1, 2, 5, 10, 20, 50, 100) if top / step <= 6 or step == 100)
     values = list(range(every, int(top) + 1, every))
     unit = f" {figure.short_unit}"
     return [(f"{value}{unit if value == values[-1] else ''}", scale.y(value)) for value in values]
 
 
-def _days(shown):
+def _days(shown: Shown) -> list[tuple[float, str]]:
     """The Mondays; where there are many, every second or fourth."""
     days = (shown.last - shown.first).days + 1
     every = 1 if days <= 20 else 7 if days <= 112 else 28
@@ -267,7 +270,7 @@ def _days(shown):
     return found
 
 
-def _trend(trend: Trend | None, summaries, scale, shown):
+def _trend(trend: Trend | None, summaries: list[SessionSummary], scale: Scale, shown: Shown) -> str:
     """The Theil–Sen line over the days shown, with the days of the whole series under it."""
     if trend is None:
         return ""
@@ -280,7 +283,7 @@ def _trend(trend: Trend | None, summaries, scale, shown):
     return "M" + "L".join(f"{x} {y}" for x, y in ends)
 
 
-def _spoken(drawn, shown, title):
+def _spoken(drawn: list[SessionSummary], shown: Shown, title: str) -> str:
     met = sum(each.outcome == Trial.Outcome.MET for each in drawn)
     unit = {"s": "seconds", "%": "per cent"}.get(shown.figure.unit, shown.figure.unit)
     return (
@@ -289,7 +292,7 @@ def _spoken(drawn, shown, title):
     )
 
 
-def head_of(trial):
+def head_of(trial: Any) -> str | None:
     """Level as the head of the reed: full, half, open, or none."""
     for part in trial.parts:
         if part["part"] == Part.LEVEL:

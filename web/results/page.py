@@ -1,11 +1,15 @@
 """What the client's results page shows of one series; the number of queries is fixed."""
 
+from __future__ import annotations
+
 from collections import defaultdict
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from statistics import fmean
+from typing import TYPE_CHECKING, Any
 from urllib.parse import urlencode
 from uuid import UUID
+from zoneinfo import ZoneInfo
 
 from django.utils.safestring import SafeString
 
@@ -21,6 +25,9 @@ from .history_chart import HistoryChart, Shown, chart_of
 from .series import Series, series_of, trials_of
 from .session_rows import session_rows
 from .trial_detail import TrialDetail, trial_detail
+
+if TYPE_CHECKING:
+    from web.clients.models import Client
 
 SESSIONS, WEEKS, NOTES = "session", "week", "note"
 #: How far back one picture goes, by how it is gathered; and the least it spans.
@@ -45,7 +52,7 @@ class Asked:
     until: date | None = None
     trial: UUID | None = None
 
-    def address(self, **changed) -> str:
+    def address(self, **changed: Any) -> str:
         """The page's address with some of it changed."""
         wanted = replace(self, **changed)
         parts = {
@@ -100,7 +107,7 @@ class Page:
         return "?" + urlencode({"series": self.series.key})
 
 
-def page_for(client, asked: Asked, *, today: date, catalogue) -> Page | None:
+def page_for(client: Client, asked: Asked, *, today: date, catalogue: Any) -> Page | None:
     """The page of a client; None when nothing that can be drawn was ever tried."""
     every = series_of(client, catalogue)
     if not every:
@@ -176,7 +183,7 @@ def page_for(client, asked: Asked, *, today: date, catalogue) -> Page | None:
     )
 
 
-def _window(rows, asked, today):
+def _window(rows: Any, asked: Asked, today: date) -> tuple[date, date]:
     """The days shown: to today where there was practice lately, else to the last of it."""
     days = [row.on for row in rows]
     span = SPANS[asked.by]
@@ -190,18 +197,18 @@ def _window(rows, asked, today):
     return min(first, last - timedelta(days=LEAST_SPAN - 1)), last
 
 
-def _later(last, asked, today):
+def _later(last: date, asked: Asked, today: date) -> date | None:
     later = last + timedelta(days=SPANS[asked.by])
     return None if later >= today else later
 
 
-def _earlier(summaries, asked, first):
+def _earlier(summaries: list[SessionSummary], asked: Asked, first: date) -> str:
     if not any(each.on < first for each in summaries):
         return ""
     return asked.address(until=first - timedelta(days=1), trial=None)
 
 
-def _chosen(summaries, asked, first, last):
+def _chosen(summaries: list[SessionSummary], asked: Asked, first: date, last: date) -> Any:
     """The trial that is looked at: the one asked for, else the newest that was measured."""
     if asked.trial:
         for summary in summaries:
@@ -212,14 +219,16 @@ def _chosen(summaries, asked, first, last):
     return (shown[-1], shown[-1].shown) if shown else None
 
 
-def _key_of(chosen, gathered):
+def _key_of(chosen: tuple[SessionSummary, Trial] | None, gathered: list[SessionSummary]) -> str:
     if chosen is None:
         return ""
     wanted = chosen[1].key
     return next((each.key for each in gathered if any(row.key == wanted for row in each.rows)), "")
 
 
-def _steps(summaries, chosen, asked):
+def _steps(
+    summaries: list[SessionSummary], chosen: tuple[SessionSummary, Trial] | None, asked: Asked
+) -> tuple[Any, ...]:
     """Where the arrows lead: sessions to the left and right, tries up and down."""
     if chosen is None:
         return "", {}, []
@@ -227,7 +236,7 @@ def _steps(summaries, chosen, asked):
     measured = [each for each in summaries if each.value is not None or each is summary]
     at = measured.index(summary)
 
-    def to_(other: PastTrial):
+    def to_(other: PastTrial) -> Any:
         return asked.address(trial=other.key)
 
     links = {}
@@ -247,7 +256,7 @@ def _steps(summaries, chosen, asked):
     return f"try {number + 1} of {len(summary.rows)}", links, tries
 
 
-def _series_steps(every, series, asked):
+def _series_steps(every: list[Series], series: Series, asked: Asked) -> dict[str, Any]:
     if len(every) < 2:
         return {}
     at = every.index(series)
@@ -259,7 +268,7 @@ def _series_steps(every, series, asked):
     }
 
 
-def _title(summary, series, *, weekly):
+def _title(summary: SessionSummary, series: Series, *, weekly: Any) -> str:
     when = f"week of {summary.on:%-d %b}" if weekly else f"{summary.on:%a %-d %b}"
     if summary.value is None:
         return f"{when}: nothing was measured"
@@ -272,7 +281,7 @@ def _title(summary, series, *, weekly):
     return ", ".join(told)
 
 
-def efforts_of(client, drawn, zone):
+def efforts_of(client: Client, drawn: list[Any], zone: ZoneInfo) -> list[Any]:
     """(task, session, day, value) of each time effort was said after one of these tasks."""
     tasks = [pk for each in drawn for pk in each.asked]
     said = SelfReport.objects.filter(client=client, kind=SelfReport.Kind.EFFORT, task__in=tasks)
@@ -284,7 +293,7 @@ def efforts_of(client, drawn, zone):
     ]
 
 
-def _mean_efforts(efforts, rows, *, weekly):
+def _mean_efforts(efforts: list[Any], rows: Any, *, weekly: Any) -> dict[str, Any]:
     shown = {session_of(row): week_of(row) if weekly else "" for row in rows}
     found = defaultdict(list)
     for _, session, _, value in efforts:
@@ -293,7 +302,9 @@ def _mean_efforts(efforts, rows, *, weekly):
     return {key: fmean(values) for key, values in found.items()}
 
 
-def _trial_detail(client, chosen):
+def _trial_detail(
+    client: Client, chosen: tuple[SessionSummary, Trial] | None
+) -> TrialDetail | None:
     if chosen is None:
         return None
     trials = Trial.objects.select_related("task__programme", "trace").filter(client=client)

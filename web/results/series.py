@@ -1,7 +1,10 @@
 """The series of a client with their titles, and the trials of some of them."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass
 from datetime import datetime
+from typing import TYPE_CHECKING, Any
 
 from django.db.models import Count, Max
 
@@ -16,6 +19,9 @@ from web.record.models import PrescribedTask
 from web.record.models import Trial as TrialRow
 from web.record.programmes import note_name
 
+if TYPE_CHECKING:
+    from web.clients.models import Client
+
 
 @dataclass
 class Series(core.Series):
@@ -28,7 +34,7 @@ class Series(core.Series):
     in_force: bool = False
 
 
-def series_of(client, catalogue) -> list[Series]:
+def series_of(client: Client, catalogue: Any) -> list[Series]:
     """Every series of a client that was tried, those in force first, the newest first."""
     tasks = PrescribedTask.objects.filter(
         programme__client=client, measure__in=measures_with("figure")
@@ -69,7 +75,7 @@ def series_of(client, catalogue) -> list[Series]:
     )
 
 
-def _count(found, client):
+def _count(found: dict[str, Any], client: Client) -> None:
     counted = TrialRow.objects.filter(client=client).exclude(role="poor").values("task")
     by_task = {
         each["task"]: each for each in counted.annotate(n=Count("key"), at=Max("performed_at"))
@@ -80,7 +86,7 @@ def _count(found, client):
         series.newest = max((each["at"] for each in here), default=None)
 
 
-def trials_of(client, series: list[Series], columns=SHOWN) -> list[Trial]:
+def trials_of(client: Client, series: list[Series], columns: dict[str, Any] = SHOWN) -> list[Trial]:
     """Every trial of these series, oldest first; deliberate poor ones are left out."""
     tasks = [pk for each in series for pk in each.asked]
     rows = TrialRow.objects.filter(client=client, task__in=tasks).exclude(role="poor")

@@ -1,13 +1,20 @@
 """What the client did that nothing measures: breaths, counts, repetitions, ticks, felt checks."""
 
+from __future__ import annotations
+
 from collections import defaultdict
 from dataclasses import dataclass, field
 from datetime import date, datetime, time, timedelta
+from typing import TYPE_CHECKING, Any
 
 from web.practice.wording import AFTER_BREATH, FELT, title_of, told_words
 from web.record.asked import Asked
 from web.record.models import PrescribedTask, SelfReport, Trial
 from web.record.programmes import note_name
+
+if TYPE_CHECKING:
+    from reedcore.catalogue.tasks import Task
+    from web.clients.models import Client
 
 #: So many days of it are shown on the page; the files hold all of it.
 MOST_DAYS, READ_DAYS = 28, 182
@@ -23,13 +30,17 @@ class ToldDay:
     felt: list[str] = field(default_factory=list)
 
 
-def told_lately(client, catalogue, *, today: date) -> list[tuple[date, list[ToldDay]]]:
+def told_lately(
+    client: Client, catalogue: dict[str, Task], *, today: date
+) -> list[tuple[date, list[ToldDay]]]:
     """By day, the newest of them, as far as a page has room; read no farther back than half a
     year."""
     return days_of(told_of(client, catalogue, first=today - timedelta(days=READ_DAYS)))
 
 
-def told_of(client, catalogue, *, first=None, last=None, session=None) -> list[ToldDay]:
+def told_of(
+    client: Client, catalogue: Any, *, first: Any = None, last: Any = None, session: Any = None
+) -> list[ToldDay]:
     """What was said to be done, the newest day first; ``first`` and ``last`` are days, included."""
     zone = client.zone
     found: dict[tuple, ToldDay] = {}
@@ -47,7 +58,7 @@ def told_of(client, catalogue, *, first=None, last=None, session=None) -> list[T
     said = list(reports.order_by("said_at", "key").values_list("task", "said_at", "kind", "value"))
     titles = _titles({row[0] for row in (*done, *said)}, client, catalogue)
 
-    def of(task, at):
+    def of(task: Any, at: Any) -> Any:
         day = at.astimezone(zone).date()
         if (first and day < first) or (last and day > last):
             return None
@@ -62,7 +73,7 @@ def told_of(client, catalogue, *, first=None, last=None, session=None) -> list[T
     return sorted(found.values(), key=lambda each: each.on, reverse=True)
 
 
-def _titles(keys, client, catalogue) -> dict[int, str]:
+def _titles(keys: set[Any], client: Client, catalogue: dict[str, Task]) -> dict[int, str]:
     """Of these tasks; a programme's document is read once, not with each of them."""
     if not keys:
         return {}

@@ -1,8 +1,12 @@
 """One trial from nearby: pitch against the note, level, breaks, and where the target lay."""
 
+from __future__ import annotations
+
+from collections.abc import Callable
 from dataclasses import dataclass
 from math import isfinite
 from statistics import median
+from typing import Any
 
 from django.utils.safestring import SafeString
 
@@ -36,7 +40,7 @@ class TrialDetail:
     sentence: str
     note: str | None
     reasons: list[str]
-    picture: "Picture | None"
+    picture: Picture | None
     rows: list[tuple[str, str, str]]
     also: list[tuple[str, str]]
 
@@ -121,7 +125,7 @@ _ALSO = {
 }
 
 
-def _also(trial):
+def _also(trial: Trial) -> list[Any]:
     """Figures that only this detail shows; what was not measured is not among them."""
     figures = trial.figures or {}
     return [
@@ -131,14 +135,14 @@ def _also(trial):
     ]
 
 
-def _picture(trial, cents, levels, note):
+def _picture(trial: Trial, cents: list[Any], levels: Any, note: str | None) -> Picture:
     seconds = max(len(cents) * STEP_S, trial.total_s or 0.0, trial.asked_s or 0.0) * 1.04 or 1.0
     across = (RIGHT - LEFT) / seconds
 
-    def x(at):
+    def x(at: Any) -> Any:
         return round(LEFT + at * across, 1)
 
-    def y(value):
+    def y(value: Any) -> Any:
         clipped = max(-MOST_CENTS, min(MOST_CENTS, value))
         return PITCH[1] - (clipped + MOST_CENTS) * (PITCH[1] - PITCH[0]) / (2 * MOST_CENTS)
 
@@ -147,7 +151,7 @@ def _picture(trial, cents, levels, note):
     low, high = (min(loud), max(loud)) if loud else (0.0, 0.0)
     span = max(high - low, 6.0)
 
-    def up(value):
+    def up(value: Any) -> Any:
         return LEVEL[1] - (value - low) * (LEVEL[1] - LEVEL[0]) / span
 
     every = 1 if seconds < 8 else 5
@@ -169,7 +173,7 @@ def _picture(trial, cents, levels, note):
     )
 
 
-def _line(values, x, y, gaps):
+def _line(values: list[Any], x: Callable[..., Any], y: Any, gaps: Any) -> str:
     """Medians of 60 ms, the pen lifted where nothing is known and where the voice broke."""
     width = max(1, round(SMOOTH_S / STEP_S))
     parts, down = [], False
@@ -184,7 +188,7 @@ def _line(values, x, y, gaps):
     return "".join(parts)
 
 
-def _rows(cents, levels):
+def _rows(cents: list[Any], levels: Any) -> list[tuple[str, ...]]:
     """Half seconds, each the median of what is known in it."""
     width = round(ROW_S / STEP_S)
     return [
@@ -197,6 +201,6 @@ def _rows(cents, levels):
     ]
 
 
-def _told(values, form):
+def _told(values: list[Any], form: str) -> str:
     known = [value for value in values if value is not None]
     return form.format(median(known)).replace("-", "−") if known else "–"

@@ -1,9 +1,13 @@
 """The voice range profile: for how long each semitone was sounded at each level, month by month."""
 
+from __future__ import annotations
+
 from collections import defaultdict
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date
 from math import log2
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
@@ -15,6 +19,9 @@ from reedcore.progress import RangeProfile, range_profile_of
 from reedcore.progress.range_profile import FRAME_S
 from web.baseline.summaries import summary_of
 from web.record.models import Trace
+
+if TYPE_CHECKING:
+    from web.clients.models import Client
 
 WIDTH, LEFT, RIGHT, TOP, GROUND = 1216, 64, 1200, 16, 392
 HEIGHT = 470
@@ -107,7 +114,7 @@ class Heard:
     months: dict[date, RangeProfile]
 
 
-def measured_by_device(client) -> list[Heard]:
+def measured_by_device(client: Client) -> list[Heard]:
     """Every trace of the client; devices are never mixed, the one used last comes first."""
     rows = (
         Trace.objects.filter(trial__client=client)
@@ -136,14 +143,14 @@ def measured_by_device(client) -> list[Heard]:
     return sorted(found, key=lambda each: used[each.device], reverse=True)
 
 
-def _profile(packed, reference_dbfs, a4_hz):
+def _profile(packed: Any, reference_dbfs: float, a4_hz: float) -> RangeProfile:
     trace = unpack_trace(bytes(packed))
     hz = 440.0 * 2.0 ** (trace.cents / 1200.0)
     levels = trace.level_dbfs - reference_dbfs
     return range_profile_of(hz, levels, a4_hz=a4_hz, frames_each=round(STEP_S / FRAME_S))
 
 
-def profile_of(heard: Heard, client) -> Field | None:
+def profile_of(heard: Heard, client: Client) -> Field | None:
     """The drawing of one device; None where nothing lasted."""
     whole = RangeProfile()
     for profile in heard.months.values():
@@ -161,10 +168,10 @@ def profile_of(heard: Heard, client) -> Field | None:
     wide = (RIGHT - LEFT) / (high - low + 1)
     tall = (GROUND - TOP) / (loud - quiet + 1)
 
-    def x(note):
+    def x(note: Any) -> Any:
         return round(LEFT + (note - low) * wide, 1)
 
-    def y(level):
+    def y(level: Any) -> Any:
         return round(GROUND - (level - quiet + 1) * tall, 1)
 
     cells = [
@@ -205,17 +212,19 @@ def profile_of(heard: Heard, client) -> Field | None:
     )
 
 
-def _at_least(lowest, highest, span):
+def _at_least(lowest: int, highest: int, span: int) -> tuple[int, int]:
     """A little room around, and never so little that one cell fills the picture."""
     more = max(2, (span - (highest - lowest)) // 2)
     return lowest - more, highest + more
 
 
-def _step(seconds):
+def _step(seconds: float) -> int:
     return int(np.searchsorted(DENSITIES, seconds))
 
 
-def _outline(profile, x, y, wide, tall):
+def _outline(
+    profile: RangeProfile, x: Callable[..., Any], y: Callable[..., Any], wide: float, tall: float
+) -> str:
     """Around the cells of a month: along the loudest, back along the softest."""
     outline = profile.outline(least_s=LEAST_CELL_S)
     if len(outline) < 2:
@@ -225,7 +234,7 @@ def _outline(profile, x, y, wide, tall):
     return "M" + "L".join([*up, *reversed(back)]) + "Z"
 
 
-def _table(kept, spelling):
+def _table(kept: list[tuple[tuple[int, int], float]], spelling: Spelling) -> list[NoteLine]:
     by_note = defaultdict(list)
     for (note, level), seconds in kept:
         by_note[note].append((level, seconds))
@@ -240,7 +249,7 @@ def _table(kept, spelling):
     ]
 
 
-def _spans(client, low, high, wide):
+def _spans(client: Client, low: int, high: int, wide: float) -> list[Any]:
     """Glide, held and comfortable range of the newest sheet: three things, shown apart."""
     sheet = client.baselines.order_by("-begun_at").prefetch_related("trials").first()
     if sheet is None:
@@ -258,7 +267,9 @@ def _spans(client, low, high, wide):
     return spans
 
 
-def _span(name, span: PitchRange, low, high, wide, y, client):
+def _span(
+    name: Any, span: PitchRange, low: Any, high: Any, wide: Any, y: Any, client: Client
+) -> Any:
     a4 = client.clinic.a4_hz
     ends = [69 + 12 * log2(hz / a4) for hz in (span.low_hz, span.high_hz)]
     shown = [max(low - 0.5, min(high + 0.5, end)) for end in ends]
@@ -273,11 +284,11 @@ def _span(name, span: PitchRange, low, high, wide, y, client):
     )
 
 
-def _signed(level):
+def _signed(level: int) -> str:
     return f"{level:+d}".replace("-", "−") if level else "0"
 
 
-def _time(seconds):
+def _time(seconds: float) -> str:
     if seconds < 90:
         return f"{seconds:.1f} s"
     return f"{seconds / 60:.0f} min"

@@ -5,6 +5,8 @@ own tools write and read it; beside the dump stands what was in it, table by tab
 it needs; and the journal, which a restore is carried on with.
 """
 
+from __future__ import annotations
+
 import hashlib
 import json
 import os
@@ -13,6 +15,7 @@ import subprocess
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
+from typing import Any
 from urllib.parse import quote
 
 import psycopg
@@ -222,12 +225,12 @@ def url_of(database: str) -> str:
     return f"postgres://{who}@{where}/{database}"
 
 
-def _drop(database):
+def _drop(database: str) -> None:
     with connection.cursor() as cursor:
         cursor.execute(sql.SQL("DROP DATABASE {}").format(sql.Identifier(database)))
 
 
-def _look_at(backup):
+def _look_at(backup: Backup) -> None:
     wanted = backup.told().get("sha256")
     if not backup.dump.exists() or _digest(backup.dump) != wanted:
         raise NoBackup(f"{backup.dump} is missing, or is not what was written.")
@@ -238,7 +241,7 @@ def _digest(path: Path) -> str:
         return hashlib.file_digest(file, "sha256").hexdigest()
 
 
-def _counts(cursor) -> dict[str, int]:
+def _counts(cursor: Any) -> dict[str, int]:
     cursor.execute("SELECT tablename FROM pg_tables WHERE schemaname = 'public' ORDER BY 1")
     counts = {}
     for (name,) in cursor.fetchall():

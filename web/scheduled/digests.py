@@ -1,5 +1,9 @@
 """What each clinician is mailed once a week: how many of their clients need them."""
 
+from __future__ import annotations
+
+from datetime import date
+from typing import Any
 from uuid import UUID, uuid5
 
 from django.conf import settings
@@ -32,7 +36,7 @@ def _digests(clinic: Clinic) -> None:
     each_by_itself(people, lambda user: _digest(user, local.date()), what="the week's digest")
 
 
-def _digest(user: User, week) -> None:
+def _digest(user: User, week: date) -> None:
     digest, fresh = Digest.objects.get_or_create(user=user, week=week)
     if not fresh:
         return
@@ -41,7 +45,7 @@ def _digest(user: User, week) -> None:
         digest.delete()  # the next hour tries again
 
 
-def digest_words(user, *, now) -> str:
+def digest_words(user: User, *, now: Any) -> str:
     """How many need this clinician and for what, most pressing first, by initials or number; the
     reasons stand on the board, for e-mail is not private."""
     own = user.visible_clients().filter(archived_at=None, clinician=user).order_by("name")

@@ -1,5 +1,7 @@
 """What the clock has done already, so that it does it once."""
 
+from __future__ import annotations
+
 from django.conf import settings
 from django.db import models
 from django.utils import timezone
@@ -15,7 +17,7 @@ class Digest(models.Model):
     class Meta:
         constraints = [models.UniqueConstraint(fields=["user", "week"], name="one_digest_a_week")]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"digest of {self.week}"
 
 
@@ -36,5 +38,5 @@ class Run(models.Model):
         ordering = ["-at", "-pk"]
         indexes = [models.Index(fields=["what", "at"])]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.what} of {self.at:%Y-%m-%d %H:%M}"

@@ -1,14 +1,17 @@
 """Whether the site can do its work now: what a supervisor and a balancer ask."""
 
+from __future__ import annotations
+
 import shutil
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from datetime import timedelta
+from datetime import datetime, timedelta
+from typing import Any
 
 from django.conf import settings
 from django.db import DatabaseError, connection
 from django.db.migrations.executor import MigrationExecutor
-from django.db.models import Min, Q
+from django.db.models import Min, Q, QuerySet
 from django.db.models.functions import Coalesce
 from django.utils import timezone
 from procrastinate.contrib.django.models import ProcrastinateJob, ProcrastinateWorker
@@ -69,7 +72,7 @@ def _board() -> Finding:
     return Finding("board", True, "follows every change")
 
 
-def late_jobs():
+def late_jobs() -> QuerySet[Any]:
     """Those that should have been done by now."""
     waiting = ProcrastinateJob.objects.filter(status="todo")
     before = timezone.now() - QUEUE_LATE
@@ -85,7 +88,7 @@ def _queue() -> Finding:
     )
 
 
-def newest_heartbeat():
+def newest_heartbeat() -> datetime | None:
     """When a worker last said that it lives; None where none is known."""
     newest = ProcrastinateWorker.objects.order_by("-last_heartbeat").first()
     return newest.last_heartbeat if newest else None
@@ -114,7 +117,7 @@ def _disks() -> list[Finding]:
     ]
 
 
-def _disk(name: str, path) -> Finding:
+def _disk(name: str, path: Any) -> Finding:
     try:
         free = shutil.disk_usage(path).free
     except OSError:
@@ -150,7 +153,7 @@ def _mail_to_ourselves() -> Finding:
     return _of_runs("mail heartbeat", Run.What.MAIL, every=MAILED_EVERY, missing=missing)
 
 
-def failed_jobs():
+def failed_jobs() -> QuerySet[Any]:
     """Those that were given up within the last week."""
     since = timezone.now() - timedelta(days=7)
     failed = ProcrastinateJob.objects.filter(status="failed")
@@ -173,7 +176,7 @@ _LOOKS: tuple[Callable[[], Finding], ...] = (
 )  # fmt: skip
 
 
-def _age_s(at) -> float:
+def _age_s(at: datetime | None) -> float:
     """Seconds since then; not a number where it never was."""
     return (timezone.now() - at).total_seconds() if at else float("nan")
 

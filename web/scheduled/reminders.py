@@ -1,6 +1,9 @@
 """Who is reminded of a day on which nothing was practised."""
 
-from datetime import timedelta
+from __future__ import annotations
+
+from datetime import datetime, timedelta
+from typing import TYPE_CHECKING
 
 from django.utils import timezone
 
@@ -12,6 +15,9 @@ from web.messages.models import Message
 from web.record.history import known_of
 from web.screening.queries import is_paused
 from web.ui.isolation import each_by_itself
+
+if TYPE_CHECKING:
+    from reedcore.history.history import History
 
 #: Reminders go out in this hour of the client's day.
 MORNING = 9
@@ -40,7 +46,7 @@ def _remind(clinic: Clinic) -> None:
     )
 
 
-def _remind_one(client, history, now):
+def _remind_one(client: Client, history: History, now: datetime) -> None:
     today = history.day(now)
     yesterday = today - timedelta(days=1)
     missed = missed_days(history, yesterday, today)
@@ -49,7 +55,7 @@ def _remind_one(client, history, now):
         write_to(client, Message.Kind.MISSED)
 
 
-def _enough(client, history):
+def _enough(client: Client, history: History) -> bool:
     """Whether the last reminders went unheard: more of them would be nagging."""
     last = list(client.messages.filter(kind=Message.Kind.MISSED)[:MOST_IN_A_ROW])
     if len(last) < MOST_IN_A_ROW:

@@ -1,14 +1,18 @@
 """What is kept for a time, and ends then. It may run twice: what is gone is gone."""
 
+from __future__ import annotations
+
 import logging
+from collections.abc import Iterator
 from datetime import datetime, timedelta
+from typing import Any
 
 from asgiref.sync import async_to_sync
 from django.conf import settings
 from django.contrib.sessions.models import Session
 from django.core.mail import send_mail
 from django.db import transaction
-from django.db.models import Max
+from django.db.models import Max, QuerySet
 from django.urls import reverse
 from django.utils import timezone
 from procrastinate.contrib.django import app
@@ -67,7 +71,7 @@ def end_what_is_over() -> dict[str, int]:
 
 
 @transaction.atomic
-def _planned(now) -> int:
+def _planned(now: datetime) -> int:
     """Plans what has been archived long enough, and has each lead told of theirs."""
     count = 0
     for clinic in Clinic.objects.exclude(archived_kept_years=None):
@@ -94,14 +98,14 @@ def mail_planned_erasures(clinic: Clinic, *, count: int, due: datetime) -> None:
     send_mail(subject, words, settings.DEFAULT_FROM_EMAIL, [each.email for each in leads])
 
 
-def _lines_over(now):
+def _lines_over(now: datetime) -> Iterator[QuerySet[Any]]:
     """Of each clinic those that it keeps no longer."""
     for clinic in Clinic.objects.all():
         oldest = now - timedelta(days=clinic.log_kept_days)
         yield Opened.objects.filter(clinic=clinic, at__lt=oldest)
 
 
-def _jobs_over(now) -> int:
+def _jobs_over(now: datetime) -> int:
     """How many jobs of the queue ended so long ago that nobody looks for them any more."""
     ended = ProcrastinateJob.objects.filter(status__in=_ENDED)
     last = ended.annotate(last=Max("procrastinateevent__at"))

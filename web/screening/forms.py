@@ -1,6 +1,12 @@
 """The screening questions and what is decided on them, as forms."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django import forms
+from django.forms.boundfield import BoundField
+from django.forms.fields import ChoiceField
 from django.utils import timezone
 
 from reedcore.safety import ASKED, BY_SAY_SO, SCREENED, Caution, Flag
@@ -8,6 +14,9 @@ from web.clients.forms import DateInput
 from web.clients.models import SAY_SO
 
 from .wording import CAUTION_QUESTIONS, FLAG_QUESTIONS
+
+if TYPE_CHECKING:
+    from web.clients.models import Client
 
 #: Asked where the neck was operated on or had radiotherapy.
 HOARSE_SINCE = "hoarse_since_neck_surgery"
@@ -36,7 +45,7 @@ class ScreenForm(forms.Form):
         widget=forms.Textarea(attrs={"rows": 2, "class": "input"}),
     )
 
-    def __init__(self, *args, client, **kwargs):
+    def __init__(self, *args: Any, client: Client, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["complaint"] = _yes_or_no("Does your voice trouble you?")
         self.fields["examined_on"] = forms.DateField(
@@ -62,7 +71,7 @@ class ScreenForm(forms.Form):
         for name in ONE_BY_ONE:
             self.fields[name].one_by_one = True
 
-    def _ask_who_allowed(self, caution, entry):
+    def _ask_who_allowed(self, caution: Caution, entry: Any) -> None:
         labels = {"who": "Allowed by", "on": "on", "what": "What was allowed"}
         for part, label in labels.items():
             name = f"{part}_{caution.value}"
@@ -76,10 +85,11 @@ class ScreenForm(forms.Form):
             self.fields[name] = field
             self.initial[name] = entry.get(part, "")
 
-    def clean(self):
+    def clean(self) -> Any:
         """A say-so is whole or none, nothing was examined or allowed in the future, and after neck
         surgery the question about hoarseness is answered."""
-        cleaned, today = super().clean(), timezone.localdate()
+        super().clean()
+        cleaned, today = self.cleaned_data, timezone.localdate()
         if self._after_neck_surgery(cleaned) and not cleaned.get(HOARSE_SINCE):
             self.add_error(HOARSE_SINCE, "Not answered yet.")
         for caution in BY_SAY_SO:
@@ -96,15 +106,15 @@ class ScreenForm(forms.Form):
                 self.add_error(name, "This day is still to come.")
         return cleaned
 
-    def _asked(self, prefix):
+    def _asked(self, prefix: str) -> list[BoundField]:
         return [self[name] for name in self.fields if name.startswith(prefix)]
 
     @property
-    def flag_fields(self):
+    def flag_fields(self) -> list[BoundField]:
         return self._asked("flag_")
 
     @property
-    def caution_fields(self):
+    def caution_fields(self) -> list[tuple[Any, ...]]:
         """Each question, with the three fields of who allowed it and the question that follows
         from it, where it has them."""
         found = []
@@ -116,10 +126,10 @@ class ScreenForm(forms.Form):
         return found
 
     @staticmethod
-    def _after_neck_surgery(cleaned):
+    def _after_neck_surgery(cleaned: Any) -> bool:
         return cleaned.get(f"caution_{Caution.NECK_SURGERY.value}") == "yes"
 
-    def said(self, prefix):
+    def said(self, prefix: str) -> list[Any]:
         """Codes of the questions that were answered with yes."""
         return [
             name.removeprefix(prefix)
@@ -127,14 +137,14 @@ class ScreenForm(forms.Form):
             if name.startswith(prefix) and answer == "yes"
         ]
 
-    def flags_said(self):
+    def flags_said(self) -> list[Any]:
         """The red flags: hoarseness since neck surgery may be an injured nerve, and is one."""
         found = set(self.said("flag_"))
         if self._after_neck_surgery(self.cleaned_data) and self.cleaned_data[HOARSE_SINCE] == "yes":
             found.add(Flag.HOARSER.value)
         return sorted(found)
 
-    def said_so(self):
+    def said_so(self) -> dict[str, Any]:
         """By caution, who allowed what and when; only of those that stand, and are allowed."""
         found = {}
         for caution in self.said("caution_"):
@@ -144,7 +154,7 @@ class ScreenForm(forms.Form):
         return found
 
 
-def _yes_or_no(words, *, required=True):
+def _yes_or_no(words: str, *, required: bool = True) -> ChoiceField:
     return forms.ChoiceField(
         label=words,
         required=required,

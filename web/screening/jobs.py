@@ -5,6 +5,10 @@ has a lock that its death could leave behind, and the minute's round does what a
 have.
 """
 
+from __future__ import annotations
+
+from typing import Any
+
 from procrastinate import RetryStrategy
 from procrastinate.contrib.django import app
 
@@ -29,7 +33,7 @@ def tell_of_stops(*, client: int) -> None:
         tell_of_stops.configure(schedule_at=later(again)).defer(client=client)
 
 
-def later(due):
+def later(due: Any) -> Any:
     """When to come by again: when it is due, but not at once where the mail server is away."""
     from datetime import timedelta
 

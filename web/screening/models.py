@@ -1,5 +1,7 @@
 """What was asked at screening, and what a client said was wrong."""
 
+from __future__ import annotations
+
 from django.conf import settings
 from django.db import models
 from django.db.models import Q
@@ -35,7 +37,7 @@ class Screen(models.Model):
         db_table = "clients_screen"
         ordering = ["-asked_at", "-pk"]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"screen of {self.client}, {self.asked_at:%Y-%m-%d}"
 
     @property
@@ -101,5 +103,5 @@ class Stop(models.Model):
         ]
         constraints = [within("said_at", of="received_at", name="stop_said_when_it_can_be")]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"stop of {self.client}, {self.said_at:%Y-%m-%d %H:%M}"

@@ -1,5 +1,9 @@
 """What a client's screening and stops say now."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from django.db.models import QuerySet
 
 from reedcore.safety import Block, Flag, Tier, clearance
@@ -29,7 +33,7 @@ def is_paused(client: Client) -> bool:
     return open_stops(client).filter(pauses=True).exists()
 
 
-def blocks(client: Client, *, on, screen: Screen | None = None) -> tuple[Block, ...]:
+def blocks(client: Client, *, on: Any, screen: Screen | None = None) -> tuple[Block, ...]:
     """What stands against any voicing and prescribing on that day."""
     screen = screen or newest_screen(client)
     open_flags = {Flag(code) for code in screen.open_flags} if screen else set()

@@ -1,6 +1,9 @@
 """Stops as pages, letters and notes show them."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass
+from zoneinfo import ZoneInfo
 
 from reedcore.safety import Flag
 from web.clients.models import Client
@@ -28,7 +31,7 @@ class ShownStop:
     delivery: str
 
 
-def reasons_of(flags) -> str:
+def reasons_of(flags: list[str]) -> str:
     """Return the reasons of a stop as one phrase."""
     return listed(FLAG_NAMES[Flag(code)] for code in flags)
 
@@ -41,7 +44,7 @@ def shown_stops(client: Client) -> list[ShownStop]:
     ]
 
 
-def stop_sentence(stop: Stop, zone, *, for_the_clinic: bool = True) -> str:
+def stop_sentence(stop: Stop, zone: ZoneInfo, *, for_the_clinic: bool = True) -> str:
     """Return one stop as a sentence of a letter or a note, with the client's own words.
 
     Args:

@@ -1,6 +1,12 @@
 """The screen, what is decided on it, and the referral letter."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+from uuid import UUID
+
 from django.contrib import messages
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
@@ -17,9 +23,13 @@ from .queries import blocks, is_paused, newest_screen
 from .shown_stops import shown_stops
 from .wording import BLOCKS, FLAG_NAMES, TIER_ADVICE, caution_means
 
+if TYPE_CHECKING:
+    from web.accounts.requests import SignedInRequest
+    from web.clients.models import Client
+
 
 @clinician_only
-def screen(request, pk):
+def screen(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """The questions; once they are answered, what came of them."""
     client = client_seen_by(request.user, pk)
     stops = shown_stops(client)
@@ -28,7 +38,7 @@ def screen(request, pk):
     return response
 
 
-def _screen(request, client, stops):
+def _screen(request: SignedInRequest, client: Client, stops: list[Any]) -> HttpResponse:
     asked = newest_screen(client)
     again = request.method == "POST" or asked is None or request.GET.get("again") == "1"
     if not again:
@@ -55,7 +65,7 @@ def _screen(request, client, stops):
 
 @clinician_only
 @require_POST
-def declare_safe(request, pk):
+def declare_safe(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """Why it is safe to go on in spite of a red flag."""
     client = client_seen_by(request.user, pk)
     asked, form = newest_screen(client), ReasonForm(request.POST)
@@ -71,7 +81,7 @@ def declare_safe(request, pk):
 
 @clinician_only
 @require_POST
-def clear_stop(request, pk, key):
+def clear_stop(request: SignedInRequest, pk: int, key: UUID) -> HttpResponse | None:
     """Why practising may go on after a stop."""
     client = client_seen_by(request.user, pk)
     stop, form = get_object_or_404(client.stops, pk=key), ReasonForm(request.POST)
@@ -88,7 +98,7 @@ def clear_stop(request, pk, key):
 
 @clinician_only
 @require_POST
-def refer(request, pk):
+def refer(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """Sends the client on, and shows the letter."""
     client = client_seen_by(request.user, pk)
     asked, form = newest_screen(client), ReferForm(request.POST)
@@ -101,7 +111,7 @@ def refer(request, pk):
     return redirect("notes:letter", pk=pk)
 
 
-def _outcome(client, asked, *, stops=None):
+def _outcome(client: Client, asked: Any, *, stops: Any = None) -> dict[str, Any]:
     """What the answers mean, most urgent first."""
     flags = [Flag(code) for code in asked.flags]
     tiers = [tier for tier in Tier if tier in {TIERS[flag] for flag in flags}]

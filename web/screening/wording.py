@@ -1,6 +1,14 @@
 """Flags, cautions, hazards and stops in sentences."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from reedcore.safety import BY_SAY_SO, Block, Caution, Flag, Hazard, Tier
+
+if TYPE_CHECKING:
+    from web.clients.models import Client
+    from web.screening.models import Stop
 
 #: Asked at screening, word for word.
 FLAG_QUESTIONS = {
@@ -130,7 +138,7 @@ CAUTION_ADVICE = {
 }
 
 
-def caution_advice(cautions) -> list[str]:
+def caution_advice(cautions: frozenset[Any]) -> list[str]:
     """The lines for a client with these cautions, each once."""
     lines = [
         CAUTION_ADVICE[each] for each in Caution if each in cautions and each in CAUTION_ADVICE
@@ -138,7 +146,7 @@ def caution_advice(cautions) -> list[str]:
     return list(dict.fromkeys(lines))
 
 
-def caution_means(client, caution):
+def caution_means(client: Client, caution: Caution) -> str:
     """What a caution means for this client, with who allowed what where somebody has."""
     means = CAUTION_MEANS[caution]
     if caution not in BY_SAY_SO:
@@ -194,7 +202,7 @@ DELIVERY_TROUBLE = {
 }
 
 
-def delivery_words(stop):
+def delivery_words(stop: Stop) -> str:
     """Whom a stop has reached by mail, or why it has not."""
     if not stop.tells:
         return ""

@@ -1,6 +1,9 @@
 """What a browser tells about how it recorded, and how much of it is believed."""
 
+from __future__ import annotations
+
 import json
+from typing import Any
 
 #: What a browser may do to sound on its way; with any of it on, level is not judged.
 PROCESSING = ("echoCancellation", "noiseSuppression", "autoGainControl")
@@ -20,6 +23,6 @@ def was_processed(capture: dict) -> bool:
     return any(capture.get(name) == "true" for name in PROCESSING)
 
 
-def _text(value):
+def _text(value: Any) -> str:
     text = json.dumps(value) if isinstance(value, bool) else str(value)
     return text.replace("\x00", "")[:200]

@@ -6,11 +6,14 @@ whichever connection gets there first saves the try, and the others are given th
 this process has too much to do already it says ``busy``: the page records, and uploads afterwards.
 """
 
+from __future__ import annotations
+
 import asyncio
 import logging
 from functools import partial
 from importlib import import_module
 from math import isfinite, log2
+from typing import TYPE_CHECKING, Any
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
@@ -36,6 +39,9 @@ from .engine import ENGINE
 from .pool import Busy
 from .takes import BadChunk, MissingSound, Take
 
+if TYPE_CHECKING:
+    from web.accounts.models import User
+
 logger = logging.getLogger(__name__)
 
 NOT_YOURS, BAD_MESSAGE, TOO_MUCH = 4404, 4400, 4413
@@ -60,15 +66,15 @@ class BadAbout(ValueError):
 class UnknownSocket(AsyncWebsocketConsumer):
     """An address that no page of ours opens."""
 
-    async def connect(self):
+    async def connect(self) -> None:
         """Close it."""
         await self.close(NOT_YOURS)
 
 
-def in_a_thread(work):
+def in_a_thread(work: Any) -> Any:
     """Asks the database in a thread of its own: takes must not wait for one another."""
 
-    def and_give_back(*given, **named):
+    def and_give_back(*given: Any, **named: Any) -> Any:
         try:
             return work(*given, **named)
         finally:
@@ -80,7 +86,7 @@ def in_a_thread(work):
 class LiveTake(AsyncWebsocketConsumer):
     """One take of one try. Who it is for is said by the three methods at the end."""
 
-    async def connect(self):
+    async def connect(self) -> None:
         self.take = self.subject = self.line = None
         self._tasks = set()
         self.messages = self.bytes = self.unsent = 0
@@ -98,14 +104,14 @@ class LiveTake(AsyncWebsocketConsumer):
         else:
             self._wait()
 
-    def _may_open(self):
+    def _may_open(self) -> Any:
         if _OPEN.get(self.person, 0) >= MOST_SOCKETS:
             self.person = None
             return False
         _OPEN[self.person] = _OPEN.get(self.person, 0) + 1
         return True
 
-    async def disconnect(self, code):
+    async def disconnect(self, code: Any) -> None:
         self._leave()
         if self.closing is not None:
             self.closing.cancel()
@@ -115,12 +121,12 @@ class LiveTake(AsyncWebsocketConsumer):
         if left > 0:
             _OPEN[self.person] = left
 
-    def _leave(self):
+    def _leave(self) -> None:
         if self.line is not None:
             ENGINE.leave(self.line)
         self.line = self.take = None
 
-    async def _found(self):
+    async def _found(self) -> Any:
         """What the take is of, asked anew: whoever was signed out meanwhile has no such thing."""
         sessions = import_module(settings.SESSION_ENGINE)
         self.scope["session"] = sessions.SessionStore(self.scope["session"].session_key)
@@ -135,7 +141,7 @@ class LiveTake(AsyncWebsocketConsumer):
         self.scope["user"] = user
         return await in_a_thread(self.find)(user, **self.scope["url_route"]["kwargs"])
 
-    def _still(self, user):
+    def _still(self, user: User) -> Any:
         """Minutes for which this line may stay open without a take; 0 where the sign-in has ended
         for want of anything done. A take that begins or ends is something done."""
         session = self.scope["session"]
@@ -147,7 +153,7 @@ class LiveTake(AsyncWebsocketConsumer):
             session.save()
         return minutes
 
-    def _wait(self):
+    def _wait(self) -> None:
         """Closes the line where nothing is done on it for as long as a sign-in holds."""
         if self.closing is not None:
             self.closing.cancel()
@@ -156,10 +162,10 @@ class LiveTake(AsyncWebsocketConsumer):
             end = partial(self._spawn_end, NOT_YOURS)
             self.closing = self.loop.call_later(60 * self.minutes, end)
 
-    def _spawn_end(self, code):
+    def _spawn_end(self, code: Any) -> None:
         self._spawn(self._end(code))
 
-    async def receive(self, text_data=None, bytes_data=None):
+    async def receive(self, text_data: Any = None, bytes_data: Any = None) -> None:
         if self.subject is None:
             return
         self.messages += 1
@@ -178,12 +184,12 @@ class LiveTake(AsyncWebsocketConsumer):
             logger.info("a take's message was refused: %s", type(bad).__name__)
             await self._end(BAD_MESSAGE)
 
-    async def _end(self, code):
+    async def _end(self, code: Any) -> None:
         self.subject = None
         self._leave()
         await self.close(code)
 
-    async def _word(self, message):
+    async def _word(self, message: Any) -> None:
         if message["type"] == "begin":
             await self._begin(message)
         elif message["type"] == "stop":
@@ -191,7 +197,7 @@ class LiveTake(AsyncWebsocketConsumer):
         else:
             raise Unreadable("no such word")
 
-    async def _begin(self, message):
+    async def _begin(self, message: Any) -> None:
         self.key = UUID(message["key"])
         self.source = str(message["source"])
         if self.source not in LIVE_SOURCES:
@@ -216,15 +222,15 @@ class LiveTake(AsyncWebsocketConsumer):
             return
         await self._say(type="ready")
 
-    def _asked(self):
+    def _asked(self) -> Any:
         return self.target_hz(), self.level_band(), self.listens_for()
 
-    def _sound(self, chunk):
+    def _sound(self, chunk: Any) -> None:
         if self.line is None:
             raise BadChunk("before begin")
         ENGINE.add(self.line, chunk)
 
-    def _round(self, take, added):
+    def _round(self, take: Any, added: Any) -> None:
         """What came since the last round, measured; in the engine's thread."""
         message = None
         if added is not None and isinstance(added.trouble, MissingSound):
@@ -233,7 +239,7 @@ class LiveTake(AsyncWebsocketConsumer):
             message = self._heard(take, added.frames)
         self.loop.call_soon_threadsafe(self._answer, take, message)
 
-    def _answer(self, take, message):
+    def _answer(self, take: Any, message: Any) -> None:
         """Back in the loop: sends what a round gave, unless the take is over or nobody takes it."""
         if take is not self.take:
             return
@@ -243,18 +249,18 @@ class LiveTake(AsyncWebsocketConsumer):
         self.unsent += 1
         self._spawn(self._send_counted(message))
 
-    def _spawn(self, coroutine):
+    def _spawn(self, coroutine: Any) -> None:
         task = asyncio.ensure_future(coroutine)
         self._tasks.add(task)
         task.add_done_callback(self._tasks.discard)
 
-    async def _send_counted(self, message):
+    async def _send_counted(self, message: Any) -> None:
         try:
             await self._say(**message)
         finally:
             self.unsent -= 1
 
-    def _heard(self, take, frames):
+    def _heard(self, take: Any, frames: Any) -> Any:
         hold = take.hold
         return {
             "type": "frames",
@@ -270,7 +276,7 @@ class LiveTake(AsyncWebsocketConsumer):
             "level": self._level(frames),
         }
 
-    def _level(self, frames):
+    def _level(self, frames: Any) -> Any:
         """The voice's level now against the comfortable one, and where it stands in its band."""
         if self.band is None or not len(frames):
             return None
@@ -282,7 +288,7 @@ class LiveTake(AsyncWebsocketConsumer):
         under, over = floor is not None and db < floor, ceiling is not None and db > ceiling
         return {"db": round(db, 1), "head": "under" if under else "over" if over else "within"}
 
-    def _cents(self, frames):
+    def _cents(self, frames: Any) -> Any:
         """Each frame's cents from the note (from A4 without one), null where no pitch was."""
         zero = self.reference_hz or 440.0
         return [
@@ -290,19 +296,19 @@ class LiveTake(AsyncWebsocketConsumer):
             for hz in frames.pitch_hz.tolist()
         ]
 
-    def _centre(self, hold):
+    def _centre(self, hold: Any) -> Any:
         """Where the picture's middle line lies: on the note, or where the voice is without one."""
         if self.reference_hz or not isfinite(hold.median_hz):
             return 0.0
         return round(1200.0 * log2(hold.median_hz / 440.0), 1)
 
-    async def _stop(self, samples):
+    async def _stop(self, samples: Any) -> None:
         if self.take is None:
             raise Unreadable("stop before begin")
         if await self._all_in(samples):
             await self._save()
 
-    async def _all_in(self, samples):
+    async def _all_in(self, samples: Any) -> Any:
         """Waits for the engine; asks for what is missing."""
         while self.line is not None and not self.line.idle:
             await asyncio.sleep(0.01)
@@ -313,7 +319,7 @@ class LiveTake(AsyncWebsocketConsumer):
             return False
         return True
 
-    async def _save(self):
+    async def _save(self) -> None:
         if (found := await self._found()) is None:
             await self._end(NOT_YOURS)
             return
@@ -338,34 +344,34 @@ class LiveTake(AsyncWebsocketConsumer):
         finally:
             self._leave()
 
-    def _save_in_zone(self):
+    def _save_in_zone(self) -> Any:
         # the time zone of a request's middleware does not reach a stream
         with timezone.override(ZoneInfo(self.clinic().time_zone)):
             return self.save()
 
-    async def _say(self, **message):
+    async def _say(self, **message: Any) -> None:
         await self.send(text_data=orjson.dumps(message).decode())
 
-    def find(self, user, **kwargs):
+    def find(self, user: User, **kwargs: Any) -> None:
         """What the take is of, None where this person has no such thing; becomes ``subject``."""
         raise NotImplementedError
 
-    def clinic(self):
+    def clinic(self) -> Any:
         """Whose clock counts."""
         raise NotImplementedError
 
-    def target_hz(self):
+    def target_hz(self) -> Any:
         """The note that is asked for, None where any will do."""
         raise NotImplementedError
 
-    def level_band(self):
+    def level_band(self) -> Any:
         """(comfortable dBFS on this device, floor dB, ceiling dB); None where it is not judged."""
         return
 
-    def listens_for(self):
+    def listens_for(self) -> Any:
         """What the live picture shows as the try so far."""
         return Listening.HOLD
 
-    def save(self):
+    def save(self) -> None:
         """Saves the take once, and gives the HTML that shows it, or a dict of what to say."""
         raise NotImplementedError

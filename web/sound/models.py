@@ -1,5 +1,7 @@
 """Which dB SPL a device's full scale is, and for how long that is believed."""
 
+from __future__ import annotations
+
 from django.conf import settings
 from django.db import models
 
@@ -34,7 +36,7 @@ class Calibration(models.Model):
         ordering = ["-made_on", "-pk"]
         indexes = [models.Index(fields=["clinic", "device", "-made_on"])]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.device}, {self.made_on:%Y-%m-%d}"
 
     @property

@@ -2,6 +2,8 @@
 worked off. A request that waits here holds no connection to the database.
 """
 
+from __future__ import annotations
+
 import logging
 import multiprocessing
 import os
@@ -11,12 +13,17 @@ from concurrent.futures import Future, ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
 from multiprocessing.connection import wait
 from threading import Thread
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from django.conf import settings
 from django.db import connection
 
 from reedcore.acoustics import ready
+
+if TYPE_CHECKING:
+    from reedcore.acoustics.analysis import Analysis
+    from reedcore.measures.trial import Heard
+    from reedcore.measures.vowel import VowelHeard
 
 logger = logging.getLogger(__name__)
 
@@ -67,7 +74,9 @@ class Pool:
         if settings.ANALYSIS_PROCESSES:
             self._submit(os.getpid, ())
 
-    def _done(self, work, given):
+    def _done(
+        self, work: Callable[..., Any], given: tuple[Any, ...]
+    ) -> Analysis | Heard | VowelHeard | None:
         for last in (False, True):
             try:
                 return self._submit(work, given).result()
@@ -80,7 +89,7 @@ class Pool:
                     raise Busy from None
         raise AssertionError("unreachable")
 
-    def _submit(self, work, given) -> Future:
+    def _submit(self, work: Callable[..., Any], given: tuple[Any, ...]) -> Future:
         with self._lock:
             if self._processes is None:
                 self._processes = ProcessPoolExecutor(

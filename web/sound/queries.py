@@ -1,19 +1,25 @@
 """Which calibration holds where."""
 
+from __future__ import annotations
+
 from datetime import date
+from typing import TYPE_CHECKING
 
 from reedcore.devices.levels import RecordedLevel, Setting, SoundPressureLevel
 
 from .models import Calibration
 
+if TYPE_CHECKING:
+    from web.accounts.models import Clinic
 
-def newest_calibration(clinic, setting: Setting, *, on: date) -> Calibration | None:
+
+def newest_calibration(clinic: Clinic, setting: Setting, *, on: date) -> Calibration | None:
     """The newest of that device and browser up to that day, whether or not it still held."""
     own = clinic.calibrations.filter(device=setting.device, browser=setting.browser)
     return own.filter(made_on__lte=on).first()
 
 
-def sound_pressure(clinic, level: RecordedLevel, *, on: date) -> SoundPressureLevel | None:
+def sound_pressure(clinic: Clinic, level: RecordedLevel, *, on: date) -> SoundPressureLevel | None:
     """The level as dB SPL where this clinic's calibration of that device holds; else None."""
     calibration = newest_calibration(clinic, level.setting, on=on)
     if calibration is None:

@@ -1,10 +1,21 @@
 """A take from a file."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from django import forms
 from django.conf import settings
+from django.core.files.uploadedfile import (
+    InMemoryUploadedFile,
+    SimpleUploadedFile,
+    TemporaryUploadedFile,
+)
 
 
-def not_too_large(upload):
+def not_too_large(
+    upload: Any,
+) -> InMemoryUploadedFile | SimpleUploadedFile | TemporaryUploadedFile | None:
     """The file, unless it is larger than the longest try can be."""
     if upload.size > settings.LARGEST_UPLOAD_BYTES:
         megabytes = settings.LARGEST_UPLOAD_BYTES // 1024**2
@@ -23,6 +34,6 @@ class TakeFileForm(forms.Form):
         error_messages={"required": "Choose a WAV file first."},
     )
 
-    def clean_recording(self):
+    def clean_recording(self) -> Any:
         """Refuses a file too large to be a try before anything reads it."""
         return not_too_large(self.cleaned_data["recording"])

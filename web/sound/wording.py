@@ -1,5 +1,9 @@
 """What stands against a recording, in sentences that say what to do."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from reedcore.acoustics import QualityReason
 
 REASONS = {
@@ -29,7 +33,7 @@ REASONS = {
 TOO_LOUD = (QualityReason.ROOM_TOO_LOUD_FOR_LEVEL, QualityReason.ROOM_TOO_LOUD_FOR_SPREAD)
 
 
-def reasons(codes, *, snr_db=None, of_a_hold=True):
+def reasons(codes: list[Any], *, snr_db: Any = None, of_a_hold: bool = True) -> list[Any]:
     """The sentences for a recording's quality reasons; only a hold is told to hold one sound."""
     told = []
     for code in map(QualityReason, codes):

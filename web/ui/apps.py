@@ -1,12 +1,14 @@
 """The app's place in Django."""
 
+from __future__ import annotations
+
 from django.apps import AppConfig
 
 
 class UiConfig(AppConfig):
     name = "web.ui"
 
-    def ready(self):
+    def ready(self) -> None:
         """What all of the site goes by."""
         from . import moments
 

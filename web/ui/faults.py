@@ -4,12 +4,15 @@ traceback.
 And what a database that is away means: not a fault of ours, but a courteous "come back".
 """
 
+from __future__ import annotations
+
 import logging
 import re
 import secrets
 import sys
 
 from django.db import InterfaceError, OperationalError
+from django.http import HttpRequest
 from psycopg_pool import PoolTimeout
 
 #: Letters that cannot be taken for one another when read out over the telephone.
@@ -24,7 +27,7 @@ def new_fault() -> str:
     return "".join(secrets.choice(_ALPHABET) for _ in range(6))
 
 
-def fault_of(request) -> str:
+def fault_of(request: HttpRequest) -> str:
     """The id of the fault that this request ran into; the same in its page and its log lines."""
     if request is None:
         return ""

@@ -1,7 +1,10 @@
 """What every form shares: help and errors tied to their field, and odd figures asked about."""
 
+from __future__ import annotations
+
 from datetime import date
 from math import isfinite
+from typing import Any
 
 from django import forms
 from django.core.validators import MaxValueValidator, MinValueValidator
@@ -14,12 +17,12 @@ CONFIRM = "confirmed"
 class DescribedForm(forms.BaseForm):
     """Ties each field to its help and to its error, for whoever listens instead of looking."""
 
-    def __init__(self, *args, **kwargs):
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         for name in self.fields:
             self._describe(name)
 
-    def full_clean(self):
+    def full_clean(self) -> None:
         """Validates, and lets each wrong field say so."""
         super().full_clean()
         for name in self.errors:
@@ -27,14 +30,14 @@ class DescribedForm(forms.BaseForm):
                 self.fields[name].widget.attrs["aria-invalid"] = "true"
                 self._describe(name, wrong=True)
 
-    def _clean_fields(self):
+    def _clean_fields(self) -> None:
         """Keeps on one line what is typed on one: a name is a heading, a file's name, a subject."""
         super()._clean_fields()
         for name, value in self.cleaned_data.items():
             if isinstance(value, str) and not isinstance(self.fields[name].widget, forms.Textarea):
                 self.cleaned_data[name] = one_line(value)
 
-    def _describe(self, name, *, wrong=False):
+    def _describe(self, name: str, *, wrong: bool = False) -> None:
         parts = [f"id_{name}_help"] if self.fields[name].help_text else []
         parts += [f"id_{name}_error"] if wrong else []
         if parts:
@@ -53,9 +56,10 @@ class AsksWhenOdd:
         """Remembers an odd figure."""
         self.odd.append(sentence)
 
-    def clean(self):
+    def clean(self) -> dict[str, Any] | None:
         """Refuses odd figures until they are confirmed."""
-        cleaned = super().clean()
+        super().clean()
+        cleaned = self.cleaned_data
         if self.odd and not self.errors and not self.data.get(CONFIRM):
             raise forms.ValidationError(
                 [f"Please check: {words}." for words in self.odd], code="odd"
@@ -73,7 +77,7 @@ class FiniteFloatField(forms.FloatField):
 
     default_error_messages = {"invalid": "Type a number, such as 12 or 7.5."}
 
-    def to_python(self, value):
+    def to_python(self, value: str | None) -> Any:
         if isinstance(value, str):
             value = value.replace(",", ".").replace("−", "-")
         number = super().to_python(value)
@@ -89,7 +93,7 @@ FIRST_DAY, LAST_DAY = date(2000, 1, 1), date(2199, 12, 31)
 class DayField(forms.DateField):
     """A day on which somebody can have practised."""
 
-    def __init__(self, name, **kwargs):
+    def __init__(self, name: Any, **kwargs: Any) -> None:
         words = f"Write the {name} day as 2026-11-25."
         usual = [MinValueValidator(FIRST_DAY, words), MaxValueValidator(LAST_DAY, words)]
         errors = {"invalid": words, "required": words}

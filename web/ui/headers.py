@@ -1,5 +1,13 @@
 """What a page may use of the device, and who may embed what it serves."""
 
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from django.http import HttpRequest
+from django.http.response import HttpResponseBase
+
 #: The pages that hear a voice, and use the device's camera as a mirror: practice at home and in the
 #: clinic, and the baseline sheet.
 LISTENING = ("/practice/", "/clients/baselines/")
@@ -10,10 +18,10 @@ _DEVICES = "microphone=(self), camera=(self), geolocation=()"
 class DeviceHeadersMiddleware:
     """Let only those pages ask for microphone and camera, and no other site read an answer."""
 
-    def __init__(self, get_response):
+    def __init__(self, get_response: Callable[..., Any]) -> None:
         self.get_response = get_response
 
-    def __call__(self, request):
+    def __call__(self, request: HttpRequest) -> HttpResponseBase:
         response = self.get_response(request)
         listens = request.path.startswith(LISTENING)
         response["Permissions-Policy"] = _DEVICES if listens else _NONE

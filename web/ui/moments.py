@@ -3,8 +3,12 @@
 Django reads each with a hundred steps of Python; a page of results has hundreds of moments.
 """
 
-from datetime import UTC, datetime
+from __future__ import annotations
 
+from datetime import UTC, datetime
+from typing import Any
+
+from django.db.backends.postgresql.base import DatabaseWrapper
 from django.db.backends.signals import connection_created
 from psycopg.types.datetime import TimestamptzLoader
 
@@ -18,7 +22,7 @@ class UtcLoader(TimestamptzLoader):
 
     timezone = UTC
 
-    def load(self, data):
+    def load(self, data: Any) -> Any:
         """The same as the driver would give; it also says what is no moment."""
         try:
             return datetime.fromisoformat(str(data, "ascii"))
@@ -26,7 +30,7 @@ class UtcLoader(TimestamptzLoader):
             return super().load(data)
 
 
-def read_quickly(connection, **_) -> None:
+def read_quickly(connection: DatabaseWrapper, **_: Any) -> None:
     """For all cursors of a connection that has just been made."""
     if connection.vendor == "postgresql" and connection.timezone == UTC:
         connection.connection.adapters.register_loader("timestamptz", UtcLoader)

@@ -1,6 +1,9 @@
 """Pages as PDF, with the fonts and styles that ship with the application."""
 
+from __future__ import annotations
+
 from pathlib import Path
+from typing import Any
 
 HERE = Path(__file__).parent
 
@@ -17,7 +20,7 @@ def pdf_of(html: str) -> bytes:
     return document.write_pdf(stylesheets=[sheet], font_config=fonts, pdf_variant="pdf/ua-1")
 
 
-def _only_here(url, *args, **kwargs):
+def _only_here(url: Any, *args: Any, **kwargs: Any) -> Any:
     """Fetches a file of our own or data in the page itself, and nothing else."""
     from weasyprint.urls import default_url_fetcher
 

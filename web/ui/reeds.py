@@ -5,10 +5,14 @@ the median error of the last third (clipped at ±50 cents), the stem shivers wit
 gap stands where the voice broke. Plain numbers in, SVG path data out.
 """
 
+from __future__ import annotations
+
+from collections.abc import Iterator
 from dataclasses import dataclass
 from itertools import pairwise
 from math import isfinite, pi, sin
 from statistics import median
+from typing import Any
 
 LEAN_CLIP_CENTS = 50.0
 #: Shiver in pixels to each side for a spread of one cent, and the most that is drawn.
@@ -27,11 +31,20 @@ class Scale:
     ground: float
     px_per_s: float
 
-    def y(self, seconds):
+    def y(self, seconds: Any) -> float:
         return round(self.ground - seconds * self.px_per_s, 1)
 
 
-def small_stem(*, x, seconds, lean_cents, spread_cents, breaks, scale, lean_px=7.0):
+def small_stem(
+    *,
+    x: Any,
+    seconds: Any,
+    lean_cents: Any,
+    spread_cents: Any,
+    breaks: Any,
+    scale: Any,
+    lean_px: float = 7.0,
+) -> str:
     """Path data of a reed in summary, a straight one where pitch is unknown.
 
     ``breaks`` are (start, end) in seconds after the start of the hold.
@@ -52,7 +65,16 @@ def small_stem(*, x, seconds, lean_cents, spread_cents, breaks, scale, lean_px=7
     return _path(_without(points, _visible(breaks, scale)), scale)
 
 
-def traced_stem(*, x, cents, step_s, px_per_cent, breaks, scale, clip_cents=120.0):
+def traced_stem(
+    *,
+    x: Any,
+    cents: Any,
+    step_s: Any,
+    px_per_cent: Any,
+    breaks: Any,
+    scale: Any,
+    clip_cents: float = 120.0,
+) -> str:
     """Path data of the pitch trace itself, bottom to top; broken where the voice was.
 
     Each point is the median of 60 ms, which hides no more than the width of the line.
@@ -67,7 +89,7 @@ def traced_stem(*, x, cents, step_s, px_per_cent, breaks, scale, clip_cents=120.
     return _path(_without(points, _visible(breaks, scale)), scale)
 
 
-def water_steps(targets, *, left, right, scale):
+def water_steps(targets: list[Any], *, left: Any, right: Any, scale: Any) -> str:
     """Path data of the water's surface over [(from_x, seconds), …]: it steps with the target."""
     if not targets:
         return ""
@@ -78,14 +100,14 @@ def water_steps(targets, *, left, right, scale):
     return "".join(parts)
 
 
-def _visible(breaks, scale):
+def _visible(breaks: list[Any] | tuple[()], scale: Scale) -> Iterator[tuple[float, float]]:
     """The breaks, the shortest ones widened until a gap can be seen."""
     for start, end in breaks:
         wider = max(0.0, GAP_LEAST_PX / scale.px_per_s - (end - start)) / 2
         yield start - wider, end + wider
 
 
-def _without(points, breaks):
+def _without(points: list[Any], breaks: Iterator[Any]) -> list[Any]:
     """The points, with None wherever one lies in a break."""
     breaks = list(breaks)
     if not breaks:
@@ -96,7 +118,7 @@ def _without(points, breaks):
     ]
 
 
-def _path(points, scale):
+def _path(points: list[Any], scale: Scale) -> str:
     parts, pen_down, ground, px_per_s = [], False, scale.ground, scale.px_per_s
     for point in points:
         if point is None:

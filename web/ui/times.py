@@ -1,6 +1,8 @@
 """Times that a device says: bounded by the database too, for one beyond all calendars would break
 every page, file and job that reads it."""
 
+from __future__ import annotations
+
 from datetime import UTC, datetime, timedelta
 
 from django.db.models import CheckConstraint, F, Q
@@ -12,7 +14,7 @@ EARLIEST = datetime(2000, 1, 1, tzinfo=UTC)
 AHEAD = timedelta(days=1)
 
 
-def moment():
+def moment() -> datetime:
     """Now; a column's default that goes by whatever clock the rest goes by."""
     return timezone.now()
 

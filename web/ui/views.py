@@ -1,29 +1,36 @@
 """Pages for what went wrong: each says what to do next."""
 
-from django.http import JsonResponse
+from __future__ import annotations
+
+from typing import Any
+
+from django.core.exceptions import RequestDataTooBig
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http.response import Http404
 from django.shortcuts import render
+from django.urls.exceptions import Resolver404
 
 from .faults import RETRY_AFTER_S, database_is_away, fault_of
 
 
-def bad_request(request, exception=None):
+def bad_request(request: HttpRequest, exception: RequestDataTooBig | None = None) -> HttpResponse:
     return render(request, "ui/problem.html", {"kind": "bad_request"}, status=400)
 
 
-def forbidden(request, exception=None):
+def forbidden(request: HttpRequest, exception: Any = None) -> HttpResponse:
     return render(request, "ui/problem.html", {"kind": "forbidden"}, status=403)
 
 
-def form_expired(request, reason=""):
+def form_expired(request: HttpRequest, reason: str = "") -> HttpResponse:
     """The form's token did not fit: an old page, or cookies switched off."""
     return render(request, "ui/problem.html", {"kind": "form_expired"}, status=403)
 
 
-def not_found(request, exception=None):
+def not_found(request: HttpRequest, exception: Http404 | Resolver404 | None = None) -> HttpResponse:
     return render(request, "ui/problem.html", {"kind": "not_found"}, status=404)
 
 
-def server_error(request):
+def server_error(request: HttpRequest) -> HttpResponse:
     """A fault of ours, with the id that the log has it under; or a database that is away."""
     if database_is_away():
         return _away(request)
@@ -32,7 +39,7 @@ def server_error(request):
     return render(None, "ui/server_error.html", context, status=500)
 
 
-def _away(request):
+def _away(request: HttpRequest) -> HttpResponse:
     after = {"Retry-After": str(RETRY_AFTER_S)}
     if request is not None and "application/json" in request.headers.get("Accept", ""):
         words = "The clinic’s records cannot be reached just now. This is tried again by itself."

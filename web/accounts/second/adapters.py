@@ -1,15 +1,22 @@
 """How the accounts package is set to this product: no sign-up, its secrets kept under the key."""
 
+from __future__ import annotations
+
 import base64
 import secrets
+from typing import TYPE_CHECKING, Any
 
 import segno
 from allauth.account.adapter import DefaultAccountAdapter
 from allauth.mfa.adapter import DefaultMFAAdapter
 from allauth.mfa.models import Authenticator
 from cryptography.fernet import InvalidToken
+from django.http import HttpRequest
 
 from web.keeping.keyring import box
+
+if TYPE_CHECKING:
+    from web.accounts.models import User
 
 #: What a second step is made of; spare codes alone are none.
 STEPS = (Authenticator.Type.TOTP, Authenticator.Type.WEBAUTHN)
@@ -20,16 +27,24 @@ SEALED_FOR = "second step"
 class AccountAdapter(DefaultAccountAdapter):
     """People come by invitation, and the pages speak in their own words."""
 
-    def is_open_for_signup(self, request):
+    def is_open_for_signup(self, request: HttpRequest) -> Any:
         """Nobody makes an account for themselves."""
         return False
 
-    def add_message(self, request, level, message_template=None, *args, message=None, **kwargs):
+    def add_message(
+        self,
+        request: HttpRequest,
+        level: int,
+        message_template: str | None = None,
+        *args: Any,
+        message: Any = None,
+        **kwargs: Any,
+    ) -> None:
         """The pages say it; but for what went wrong, which only the package knows."""
         if message:
             super().add_message(request, level, message=message)
 
-    def get_login_redirect_url(self, request):
+    def get_login_redirect_url(self, request: HttpRequest) -> str:
         """Where each person begins."""
         return "/"
 
@@ -45,25 +60,25 @@ class SecondStepAdapter(DefaultMFAAdapter):
         "cannot_generate_recovery_codes": "Spare codes stand in for a second step: add that first.",
     }
 
-    def get_totp_label(self, user):
+    def get_totp_label(self, user: User) -> str:
         """The name one signs in by."""
         return user.username
 
-    def _get_user_identifier(self, user):
+    def _get_user_identifier(self, user: User) -> str:
         return user.username
 
-    def _get_site_name(self):
+    def _get_site_name(self) -> str:
         return "Still Reed"
 
-    def build_totp_svg(self, url):
+    def build_totp_svg(self, url: str) -> str:
         """To scan; drawn in the page itself, for nothing else may be loaded."""
         return segno.make(url).svg_inline(scale=5, border=2)
 
-    def encrypt(self, text):
+    def encrypt(self, text: str) -> str:
         """Under the site's key."""
         return box(SEALED_FOR).encrypt(text.encode()).decode()
 
-    def decrypt(self, encrypted_text):
+    def decrypt(self, encrypted_text: str) -> str:
         """By the site's key, or one that it had before; sealed by a key that is gone, it is a
         secret that nobody knows: no code fits, and the lead takes the step away."""
         try:
@@ -71,7 +86,7 @@ class SecondStepAdapter(DefaultMFAAdapter):
         except InvalidToken:
             return base64.b32encode(secrets.token_bytes(20)).decode()
 
-    def can_delete_authenticator(self, authenticator):
+    def can_delete_authenticator(self, authenticator: Any) -> bool:
         """Not the last, where the clinic asks for one."""
         others = Authenticator.objects.filter(user=authenticator.user, type__in=STEPS)
         others = others.exclude(pk=authenticator.pk)

@@ -1,6 +1,9 @@
 """Asked once more, before what cannot be undone or takes records out of the clinic."""
 
+from __future__ import annotations
+
 from functools import wraps
+from typing import Any
 from urllib.parse import urlencode
 
 from allauth.account.adapter import get_adapter
@@ -8,19 +11,19 @@ from allauth.account.decorators import reauthentication_required
 from allauth.account.internal.flows.reauthentication import is_reauthentication_required
 from django.contrib import messages
 from django.core.exceptions import PermissionDenied
-from django.http import HttpResponseRedirect
+from django.http import HttpRequest, HttpResponseRedirect
 from django.urls import reverse
 
 #: What was sent goes on once the answer is right; looking at the page asks nothing.
 asked_again = reauthentication_required(allow_get=True)
 
 
-def asked_before_a_file(page: str):
+def asked_before_a_file(page: str) -> Any:
     """A file: whoever answers comes back to the page that offers it, for a file is no page."""
 
-    def decorate(view):
+    def decorate(view: Any) -> Any:
         @wraps(view)
-        def guarded(request, pk, **more):
+        def guarded(request: HttpRequest, pk: int, **more: Any) -> Any:
             if not is_reauthentication_required(request, app=""):
                 return view(request, pk, **more)
             methods = get_adapter().get_reauthentication_methods(request.user)

@@ -1,5 +1,9 @@
 """What is asked for at the second step, and once more before what cannot be undone."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from allauth.account.forms import ReauthenticateForm
 from allauth.mfa.base import forms as base
 from allauth.mfa.totp.forms import ActivateTOTPForm
@@ -19,14 +23,14 @@ USED = "This code was used already. Wait for the next one."
 class _OneCode:
     """A code is typed into one plain field; spaces between its digits do not matter."""
 
-    def __init__(self, *args, **kwargs):
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["code"].label = "Code"
         self.fields["code"].widget = forms.TextInput(
             attrs={"autocomplete": "one-time-code", "inputmode": "numeric", "autofocus": True}
         )
 
-    def clean_code(self):
+    def clean_code(self) -> str | None:
         """Few guesses, whichever process they come to."""
         if not allowed(CODES_TRIED, self.user.pk):
             raise forms.ValidationError(TOO_MANY)
@@ -52,7 +56,7 @@ class AddCodesForm(_OneCode, ActivateTOTPForm):
 class PasswordAgainForm(ReauthenticateForm):
     """The password once more."""
 
-    def __init__(self, *args, **kwargs):
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["password"].label = "Your password"
         self.fields["password"].help_text = ""
@@ -61,7 +65,7 @@ class PasswordAgainForm(ReauthenticateForm):
             "autofocus": True,
         }
 
-    def clean_password(self):
+    def clean_password(self) -> str | None:
         """As everywhere: what it says is in the product's words."""
         try:
             return super().clean_password()
@@ -72,7 +76,7 @@ class PasswordAgainForm(ReauthenticateForm):
 class AddPasskeyForm(AddWebAuthnForm):
     """A passkey with a name of one's own."""
 
-    def __init__(self, *args, **kwargs):
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["name"].label = "What you call it"
         self.fields["name"].help_text = "So that you know later which to take away."

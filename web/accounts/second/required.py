@@ -1,29 +1,39 @@
 """A clinic may ask everybody who works there for a second step."""
 
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Any
+
 from allauth.mfa.adapter import get_adapter
 from allauth.mfa.models import Authenticator
 from django.contrib import messages
-from django.http import JsonResponse
+from django.db.models import QuerySet
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http.response import HttpResponseBase
 from django.shortcuts import redirect
 
 from .adapters import STEPS
+
+if TYPE_CHECKING:
+    from web.accounts.models import User
 
 #: What is open without: setting one up, and going.
 OPEN = ("/account/", "/sign-out/", "/static/")
 
 
-def has_second_step(user) -> bool:
+def has_second_step(user: Any) -> bool:
     """Whether a second step is asked of this person at signing in."""
     return get_adapter().is_mfa_enabled(user, STEPS)
 
 
-def with_second_step(people) -> set[int]:
+def with_second_step(people: QuerySet[Any]) -> set[int]:
     """The keys of those of these people who have one."""
     steps = Authenticator.objects.filter(user__in=people, type__in=STEPS)
     return set(steps.values_list("user", flat=True))
 
 
-def lacks_second_step(user) -> bool:
+def lacks_second_step(user: User) -> bool:
     """Whether the clinic asks this person for one that they have not set up."""
     return user.works_here and user.clinic.second_step_required and not has_second_step(user)
 
@@ -31,17 +41,17 @@ def lacks_second_step(user) -> bool:
 class SecondStepMiddleware:
     """Leads whoever has none yet to where it is set up."""
 
-    def __init__(self, get_response):
+    def __init__(self, get_response: Callable[..., Any]) -> None:
         self.get_response = get_response
 
-    def __call__(self, request):
+    def __call__(self, request: HttpRequest) -> HttpResponseBase:
         user = request.user
         if user.is_authenticated and not request.path.startswith(OPEN) and lacks_second_step(user):
             return _to_set_up(request)
         return self.get_response(request)
 
 
-def _to_set_up(request):
+def _to_set_up(request: HttpRequest) -> HttpResponse:
     words = "Your clinic asks for a second step at signing in. Set one up, then go on."
     if request.headers.get("Sec-Fetch-Mode", "navigate") != "navigate":
         return JsonResponse({"sentence": words}, status=403)

@@ -1,16 +1,24 @@
 """A device that somebody said is theirs is not asked for the second step, for as many days as their
 clinic allows."""
 
+from __future__ import annotations
+
 import time
+from typing import TYPE_CHECKING, Any
 
 from allauth.mfa import app_settings
 from allauth.mfa.base.views import TrustView
 from allauth.mfa.internal.flows.trust import decode_trust_cookie, encode_trust_cookie
+from django.forms.forms import Form
+from django.http import HttpRequest, HttpResponse
+
+if TYPE_CHECKING:
+    from web.accounts.models import User
 
 DAY_S = 24 * 60 * 60
 
 
-def forget_older(request, user) -> None:
+def forget_older(request: HttpRequest, user: User) -> None:
     """What this device was trusted with counts no more where that is longer ago than the clinic
     allows, or from before this person could do something else here."""
     name = app_settings.TRUST_COOKIE_NAME
@@ -26,22 +34,22 @@ class RememberView(TrustView):
     """Asks whether this device is to be remembered, where the clinic allows it."""
 
     @property
-    def clinic(self):
+    def clinic(self) -> Any:
         """Of whoever is signing in."""
         return self.request._login_stage.login.user.clinic
 
-    def get(self, request, *args, **kwargs):
+    def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         """Not asked where the answer could only be no."""
         if not self.clinic.device_remembered_days:
             return request._login_stage.exit()
         return super().get(request, *args, **kwargs)
 
-    def form_valid(self, form):
+    def form_valid(self, form: Form) -> HttpResponse:
         """Not remembered where that is not allowed, whatever was sent."""
         if not self.clinic.device_remembered_days:
             return self.request._login_stage.exit()
         return super().form_valid(form)
 
-    def get_context_data(self, **kwargs):
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """For how long."""
         return super().get_context_data(**kwargs) | {"days": self.clinic.device_remembered_days}

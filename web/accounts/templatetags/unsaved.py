@@ -1,6 +1,11 @@
 """What a form says so that what is typed into it is kept."""
 
+from __future__ import annotations
+
+from uuid import UUID
+
 from django import template
+from django.template.context import RequestContext
 from django.urls import reverse
 from django.utils.html import format_html, json_script
 from django.utils.timezone import localtime
@@ -12,7 +17,7 @@ register = template.Library()
 
 
 @register.simple_tag(takes_context=True)
-def unsaved(context, name):
+def unsaved(context: RequestContext, name: UUID | str) -> str:
     """Stands inside a form: keeps what is typed into it under the page's path and this name."""
     request = context["request"]
     form = f"{request.path}#{name}"[:200]

@@ -1,8 +1,10 @@
 """What can happen on a baseline sheet. Every trial is kept, each under its key exactly once."""
 
+from __future__ import annotations
+
 from datetime import timedelta
 from functools import partial
-from typing import Any
+from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 import numpy as np
@@ -24,12 +26,15 @@ from web.ui.saving import lock_row, save_fields
 
 from ..models import Baseline, BaselineTrial
 
+if TYPE_CHECKING:
+    from web.accounts.models import User
+
 #: A sheet that was begun so shortly ago, and has nothing on it, is begun once.
 _BEGUN_ONCE = timedelta(minutes=1)
 
 
 @transaction.atomic
-def begin_baseline(client: Client, *, by, at=None) -> Baseline:
+def begin_baseline(client: Client, *, by: User, at: Any = None) -> Baseline:
     """A new sheet; the one from before stays as it is. One that the same person has just begun is
     the same one."""
     lock_row(client)
@@ -48,7 +53,7 @@ def record_sound(
     samples: np.ndarray,
     rate_hz: int,
     capture: dict | None = None,
-    at=None,
+    at: Any = None,
 ) -> BaselineTrial:
     """Measures a take for its step and keeps it, or gives back what its key brought before.
 
@@ -87,7 +92,13 @@ def record_sound(
 
 
 def record_typed(
-    baseline: Baseline, step: BaselineStep, *, key: UUID, figures: dict, source="typed", at=None
+    baseline: Baseline,
+    step: BaselineStep,
+    *,
+    key: UUID,
+    figures: dict,
+    source: str = "typed",
+    at: Any = None,
 ) -> BaselineTrial:
     """Keeps a figure that was read off elsewhere."""
     saved = _saved_before(baseline, step, key)
@@ -96,7 +107,9 @@ def record_typed(
     return _keep(BaselineTrial(source=source, figures=figures), baseline, step, key, at)
 
 
-def _keep(trial, baseline, step, key, at):
+def _keep(
+    trial: BaselineTrial, baseline: Baseline, step: BaselineStep, key: UUID, at: Any
+) -> BaselineTrial:
     trial.key, trial.baseline, trial.step = key, baseline, step.code
     trial.made_at = at or timezone.now()
     try:
@@ -111,7 +124,7 @@ def _keep(trial, baseline, step, key, at):
     return trial
 
 
-def _saved_before(baseline, step, key):
+def _saved_before(baseline: Baseline, step: BaselineStep, key: UUID) -> BaselineTrial | None:
     saved = BaselineTrial.objects.filter(pk=key).first()
     if saved and (saved.baseline_id, saved.step) != (baseline.pk, step.code):
         raise KeyTaken
@@ -155,7 +168,7 @@ def keep_entries(baseline: Baseline, entries: dict) -> Baseline:
 
 
 def record_calibration(
-    trial: BaselineTrial, *, by, meter_db_spl: float, weighting: str, on=None
+    trial: BaselineTrial, *, by: Any, meter_db_spl: float, weighting: str, on: Any = None
 ) -> Calibration:
     """Ties the meter's reading to what the device recorded of the same sound.
 

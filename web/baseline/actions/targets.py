@@ -1,20 +1,28 @@
 """Deciding on proposed targets."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django.utils import timezone
 
 from ..models import Baseline, Target
 
+if TYPE_CHECKING:
+    from reedcore.targets.proposing import TargetProposal
+    from web.accounts.models import User
+
 
 def decide_target(
     baseline: Baseline,
-    proposal,
+    proposal: TargetProposal,
     *,
-    by,
+    by: User,
     decision: str,
     values: dict,
     counts: str = "",
     reason: str = "",
-    at=None,
+    at: Any = None,
 ) -> Target:
     """Keeps what was decided beside what was proposed and all that it rests on."""
     return Target.objects.create(

@@ -1,9 +1,12 @@
 """The baseline sheet: one screen, driven by keys; every part of it comes back as HTML."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
 from uuid import UUID, uuid4
 
 from django.contrib import messages
-from django.http import HttpResponse, JsonResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.utils import timezone
@@ -28,9 +31,14 @@ from ..queries import baseline_seen_by, baseline_trial_seen_by, reference_rows
 from ..simulated import meter_reading, simulated_take, spirometer_reading
 from ..summaries import summary_of
 
+if TYPE_CHECKING:
+    from reedcore.baseline.steps import BaselineStep
+    from web.accounts.requests import SignedInRequest
+    from web.baseline.models import Baseline
+
 
 @measuring
-def baselines(request, pk):
+def baselines(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """The sheets of a client; two of them side by side; a new one."""
     client = client_seen_by(request.user, pk)
     stands = blocks(client, on=timezone.localdate())
@@ -60,7 +68,7 @@ def baselines(request, pk):
 
 @measuring
 @require_GET
-def sheet(request, pk):
+def sheet(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """The whole sheet, or only its changing part."""
     baseline = baseline_seen_by(request.user, pk)
     step = BY_CODE.get(request.GET.get("step", ""), STEPS[0])
@@ -71,12 +79,19 @@ def sheet(request, pk):
     return render(request, "baseline/sheet.html", context)
 
 
-def rendered_sheet(baseline, step, *, move_on=False):
+def rendered_sheet(baseline: Baseline, step: BaselineStep, *, move_on: bool = False) -> str:
     """The changing part; with ``move_on`` at the next step once this one is done."""
     return render_to_string("baseline/_sheet.html", _context(baseline, step, move_on=move_on))
 
 
-def _context(baseline, step, *, move_on=False, form=None, meter_form=None):
+def _context(
+    baseline: Baseline,
+    step: BaselineStep,
+    *,
+    move_on: bool = False,
+    form: Any = None,
+    meter_form: Any = None,
+) -> dict[str, Any]:
     client = baseline.client
     trials = list(baseline.trials.all())
     found = summary_of(baseline, trials)
@@ -110,7 +125,7 @@ def _context(baseline, step, *, move_on=False, form=None, meter_form=None):
     }
 
 
-def _meter_form(baseline, trial):
+def _meter_form(baseline: Baseline, trial: BaselineTrial) -> MeterForm:
     """Filled in by the simulated meter where the sound was simulated too."""
     simulated = trial.source == BaselineTrial.Source.SIMULATED
     reading = meter_reading(trial.figures["level_dbfs"], seed=trial.key.int % 2**31)
@@ -123,13 +138,13 @@ def _meter_form(baseline, trial):
     )
 
 
-def _open_sheet(request, pk, step_code=None):
+def _open_sheet(request: Any, pk: int, step_code: str | None = None) -> tuple[Any, ...] | None:
     """The sheet and the step; no step where a caution or a block on record forbids it."""
     baseline = baseline_seen_by(request.user, pk)
     return baseline, allowed_step(baseline, step_code)
 
 
-def allowed_step(baseline, step_code):
+def allowed_step(baseline: Baseline, step_code: Any) -> BaselineStep | None:
     """The step of that code, None where there is none or the record forbids its capture."""
     step, today = BY_CODE.get(step_code), timezone.localdate()
     if step is None or step.code in presenters.taken_out(baseline.client, on=today):
@@ -138,27 +153,27 @@ def allowed_step(baseline, step_code):
     return None if captures and blocks(baseline.client, on=today) else step
 
 
-def _stage(baseline, step, **how):
+def _stage(baseline: Baseline, step: Any, **how: Any) -> HttpResponse:
     return JsonResponse({"stage": rendered_sheet(baseline, step, **how)})
 
 
-def _refused(words):
+def _refused(words: Any) -> HttpResponse:
     return JsonResponse({"sentence": words}, status=422)
 
 
-def _form_again(baseline, step, **forms):
+def _form_again(baseline: Baseline, step: Any, **forms: Any) -> HttpResponse:
     """The same part with what was typed and what is wrong with it."""
     html = render_to_string("baseline/_sheet.html", _context(baseline, step, **forms))
     return JsonResponse({"stage": html, "wrong": True})
 
 
-def _first_error(form):
+def _first_error(form: Any) -> str:
     return " ".join(str(error) for errors in form.errors.values() for error in errors)
 
 
 @assisting
 @require_POST
-def recording(request, pk, step):
+def recording(request: HttpRequest, pk: int, step: str) -> HttpResponse | None:
     """A trial from a WAV file."""
     baseline, step = _open_sheet(request, pk, step)
     form = TakeFileForm(request.POST, request.FILES)
@@ -181,7 +196,7 @@ def recording(request, pk, step):
 
 @assisting
 @require_GET
-def simulated(request, pk, step):
+def simulated(request: HttpRequest, pk: int, step: str) -> HttpResponse | None:
     """A made-up client's trial at this step, for machines without a microphone."""
     baseline, step = _open_sheet(request, pk, step)
     seed = request.GET.get("seed", "1")
@@ -193,7 +208,7 @@ def simulated(request, pk, step):
 
 @assisting
 @require_POST
-def typed(request, pk, step):
+def typed(request: HttpRequest, pk: int, step: str) -> HttpResponse | None:
     """A figure that was read off elsewhere; odd ones ask to be confirmed."""
     baseline, step = _open_sheet(request, pk, step)
     form = typed_form(step, baseline.client, request.POST) if step else None
@@ -211,14 +226,14 @@ def typed(request, pk, step):
     return _stage(baseline, step, move_on=True)
 
 
-def _key(request):
+def _key(request: Any) -> UUID:
     try:
         return UUID(request.POST.get("key", ""))
     except ValueError:
         return uuid4()
 
 
-def _keep_volume_kind(baseline, kind):
+def _keep_volume_kind(baseline: Baseline, kind: Any) -> Baseline:
     if kind in dict(VOLUME_KINDS):
         return actions.keep_entries(baseline, {"volume_is": kind})
     return baseline
@@ -226,7 +241,7 @@ def _keep_volume_kind(baseline, kind):
 
 @assisting
 @require_POST
-def spirometer(request, pk):
+def spirometer(request: HttpRequest, pk: int) -> HttpResponse | None:
     """One full breath into the (simulated) spirometer."""
     baseline, step = _open_sheet(request, pk, "volume")
     if step is None:
@@ -248,7 +263,7 @@ def spirometer(request, pk):
 
 @assisting
 @require_POST
-def entries(request, pk, step):
+def entries(request: HttpRequest, pk: int, step: str) -> HttpResponse | None:
     """What is typed at a step without sound."""
     baseline, step = _open_sheet(request, pk, step)
     trials = list(baseline.trials.all())
@@ -264,7 +279,7 @@ def entries(request, pk, step):
 
 @assisting
 @require_POST
-def calibrate(request, pk):
+def calibrate(request: HttpRequest, pk: int) -> HttpResponse | None:
     """The meter's reading of the sound that was recorded last."""
     baseline, step = _open_sheet(request, pk, "calibration")
     trial = baseline.trials.filter(step="calibration", discarded_at=None).last()
@@ -291,7 +306,7 @@ def calibrate(request, pk):
 
 @assisting
 @require_POST
-def trial(request, key, what):
+def trial(request: HttpRequest, key: UUID, what: str) -> HttpResponse | None:
     """Leaves a trial out, takes it back, notes something on it, or takes it as the best."""
     found = baseline_trial_seen_by(request.user, key)
     words = request.POST.get("words", "").replace("\x00", "").strip()[:300]
@@ -308,7 +323,7 @@ def trial(request, key, what):
 
 @assisting
 @require_POST
-def close(request, pk):
+def close(request: HttpRequest, pk: int) -> HttpResponse | None:
     """The sheet is done: on to the targets."""
     baseline = baseline_seen_by(request.user, pk)
     actions.close_baseline(baseline)

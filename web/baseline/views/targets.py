@@ -1,6 +1,11 @@
 """Targets: proposed from the newest baseline, decided one by one or all at once."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django.contrib import messages
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
@@ -18,9 +23,13 @@ from ..queries import targets_in_force
 from ..target_forms import ChangeForm, changed_values
 from ..wording import KINDS, MISSING, RULES
 
+if TYPE_CHECKING:
+    from web.accounts.requests import SignedInRequest
+    from web.clients.models import Client
+
 
 @looking
-def targets(request, pk):
+def targets(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """Each kind: what is proposed and why, and what was decided."""
     client = client_seen_by(request.user, pk)
     return render(request, "baseline/targets.html", _context(client))
@@ -28,7 +37,7 @@ def targets(request, pk):
 
 @clinician_only
 @require_POST
-def decide(request, pk):
+def decide(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """One decision, or acceptance of everything that is still open."""
     client = client_seen_by(request.user, pk)
     stands = blocks(client, on=timezone.localdate())
@@ -52,7 +61,9 @@ def decide(request, pk):
     return _one(request, client, baseline, proposal)
 
 
-def _one(request, client, baseline, proposal):
+def _one(
+    request: SignedInRequest, client: Client, baseline: Any, proposal: TargetProposal
+) -> HttpResponse:
     what = request.POST.get("what")
     if what == "accept":
         _accept(baseline, proposal, request)
@@ -75,7 +86,7 @@ def _one(request, client, baseline, proposal):
     return redirect("baseline:targets", pk=client.pk)
 
 
-def _accept(baseline, proposal, request):
+def _accept(baseline: Any, proposal: TargetProposal, request: SignedInRequest) -> None:
     actions.decide_target(
         baseline,
         proposal,
@@ -86,7 +97,7 @@ def _accept(baseline, proposal, request):
     )
 
 
-def _undecided(client, baseline, offered):
+def _undecided(client: Client, baseline: Any, offered: dict[str, TargetProposal]) -> list[Any]:
     """Kinds on which nothing was decided since this baseline."""
     decided = targets_in_force(client)
     return [
@@ -94,7 +105,7 @@ def _undecided(client, baseline, offered):
     ]
 
 
-def _context(client, wrong=None):
+def _context(client: Client, wrong: Any = None) -> dict[str, Any]:
     baseline, proposals = proposals_for(client)
     decided = targets_in_force(client)
     lines = []

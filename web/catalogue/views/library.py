@@ -1,7 +1,12 @@
 """The clinic's library: programmes, lines and pictures to use again."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
 from django import forms
 from django.contrib import messages
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
@@ -11,6 +16,9 @@ from web.ui.forms import DescribedForm
 from ..actions import NotAPicture, add_picture, keep, put_away
 from ..models import LibraryEntry
 from ..queries import entries_of, library_of
+
+if TYPE_CHECKING:
+    from web.accounts.requests import SignedInRequest
 
 
 class LinesForm(DescribedForm, forms.Form):
@@ -24,7 +32,7 @@ class LinesForm(DescribedForm, forms.Form):
         label="Everybody of the clinic may use them", required=False, initial=True
     )
 
-    def clean_lines(self):
+    def clean_lines(self) -> list[str]:
         """As lines; no more than a task says."""
         lines = [line.strip() for line in self.cleaned_data["lines"].splitlines() if line.strip()]
         if len(lines) > 40 or any(len(line) > 300 for line in lines):
@@ -42,7 +50,12 @@ class PictureForm(DescribedForm, forms.Form):
     file = forms.FileField(label="The file", error_messages={"required": "Choose a file first."})
 
 
-def _page(request, lines=None, picture=None, status=200):
+def _page(
+    request: SignedInRequest,
+    lines: LinesForm | None = None,
+    picture: PictureForm | None = None,
+    status: int = 200,
+) -> HttpResponse:
     clinic = request.user.clinic
     context = {
         "programmes": library_of(request.user, LibraryEntry.Kind.PROGRAMME),
@@ -56,14 +69,14 @@ def _page(request, lines=None, picture=None, status=200):
 
 @looking
 @require_GET
-def library(request):
+def library(request: SignedInRequest) -> HttpResponse:
     """All that the clinic keeps to use again."""
     return _page(request)
 
 
 @clinician_only
 @require_POST
-def add_lines(request):
+def add_lines(request: SignedInRequest) -> HttpResponse:
     """Lines to say, or the next version of some."""
     form = LinesForm(request.POST)
     if not form.is_valid():
@@ -79,7 +92,7 @@ def add_lines(request):
 
 @clinician_only
 @require_POST
-def upload_picture(request):
+def upload_picture(request: SignedInRequest) -> HttpResponse:
     """A picture to speak about."""
     form = PictureForm(request.POST, request.FILES)
     if form.is_valid():
@@ -99,7 +112,7 @@ def upload_picture(request):
 
 @clinician_only
 @require_POST
-def put_entry_away(request, pk):
+def put_entry_away(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """Offers an entry no more; only whoever kept it, or the lead, does that."""
     entry = get_object_or_404(entries_of(request.user), pk=pk)
     if request.user not in (entry.by, request.user.clinic.lead):

@@ -1,9 +1,14 @@
 """The catalogue as it is read, hidden in part, and added to."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 import yaml
 from django import forms
 from django.contrib import messages
 from django.db import IntegrityError, transaction
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
@@ -21,6 +26,9 @@ from ..models import HiddenTask, OwnTask
 from ..plain_form import PlainTaskForm
 from ..queries import every_task
 from ..wording import number_name
+
+if TYPE_CHECKING:
+    from web.accounts.requests import SignedInRequest
 
 EXAMPLE = """code: lamp_call
 name: Call to the lamp
@@ -44,9 +52,10 @@ class OwnTaskForm(forms.Form):
         widget=forms.Textarea(attrs={"rows": 14, "spellcheck": "false"}),
     )  # fmt: skip
 
-    def clean(self):
+    def clean(self) -> dict[str, Any] | None:
         """The task, or the line that says what does not fit."""
-        cleaned = super().clean()
+        super().clean()
+        cleaned = self.cleaned_data
         if self.errors:
             return cleaned
         try:
@@ -74,12 +83,17 @@ class OwnTaskForm(forms.Form):
 
 
 @looking
-def catalogue(request):
+def catalogue(request: SignedInRequest) -> HttpResponse:
     """Every task by family, with all that is known of it."""
     return _page(request)
 
 
-def _page(request, form=None, plain=None, status=200):
+def _page(
+    request: SignedInRequest,
+    form: OwnTaskForm | None = None,
+    plain: PlainTaskForm | None = None,
+    status: int = 200,
+) -> HttpResponse:
     clinic = request.user.clinic
     hidden = set(clinic.hidden_tasks.values_list("code", flat=True))
     known = written_tasks()
@@ -117,7 +131,7 @@ def _page(request, form=None, plain=None, status=200):
 
 @clinician_only
 @require_POST
-def add_own(request):
+def add_own(request: SignedInRequest) -> HttpResponse:
     """A task of the clinic's own."""
     form = OwnTaskForm(request.POST)
     taken = "Your clinic has a task with this code already; choose another."
@@ -128,7 +142,7 @@ def add_own(request):
 
 @clinician_only
 @require_POST
-def add_plain(request):
+def add_plain(request: SignedInRequest) -> HttpResponse:
     """The same, from plain questions."""
     form = PlainTaskForm(request.POST)
     taken = "Your clinic has a task of this name already; choose another."
@@ -137,7 +151,7 @@ def add_plain(request):
     return _page(request, plain=form)
 
 
-def _added(request, form, taken):
+def _added(request: SignedInRequest, form: OwnTaskForm | PlainTaskForm, taken: str) -> bool:
     """Whether the form's task is in the catalogue now; else the form says why not."""
     task = form.cleaned_data["task"]
     try:
@@ -155,7 +169,7 @@ def _added(request, form, taken):
 
 @clinician_only
 @require_POST
-def hide(request, code):
+def hide(request: SignedInRequest, code: str) -> HttpResponse:
     """Hides a shipped task here, or offers it again; programmes that hold it keep it."""
     clinic = request.user.clinic
     if "offer" in request.POST:

@@ -1,7 +1,10 @@
 """The way in to practice at home: a client's own, and that of whoever helps them."""
 
+from __future__ import annotations
+
 import secrets
 from datetime import datetime, timedelta
+from typing import TYPE_CHECKING, Any
 
 from django.contrib.auth import get_user_model
 from django.db import transaction
@@ -12,6 +15,9 @@ from web.ui.saving import lock_row, save_fields
 
 from ..models import Client, Helper
 from ..practice_link import LINK_FIELDS, PracticeLink, new_practice_code
+
+if TYPE_CHECKING:
+    from web.accounts.models import User
 
 
 class AlreadyChosen(Exception):
@@ -32,13 +38,13 @@ def issue_practice_access(link: Client | Helper) -> None:
     _tie(link, account=_with_password(account), code=new_practice_code())
 
 
-def _note_closed(link):
+def _note_closed(link: Client | Helper) -> None:
     """A link that is closed stays closed, over a restore too."""
     if link.practice_code:
         journal.note(journal.LINK_CLOSED, code=journal.digest(link.practice_code))
 
 
-def _with_password(account):
+def _with_password(account: User) -> User:
     """Return the account with its password saved: a new one, or the row as it stands now."""
     if account.pk is None:
         account.save(force_insert=True)
@@ -46,7 +52,7 @@ def _with_password(account):
     return save_fields(account, "password")
 
 
-def _locked(link):
+def _locked(link: Any) -> Client | Helper:
     own = type(link).objects.select_for_update(of=("self",)).select_related("account")
     return own.get(pk=link.pk)
 
@@ -135,13 +141,13 @@ def revoke_practice_access(link: PracticeLink) -> None:
 
 
 @transaction.atomic
-def set_practice_access(link: PracticeLink, *, account, code: str, hashed_pin: str) -> None:
+def set_practice_access(link: PracticeLink, *, account: User, code: str, hashed_pin: str) -> None:
     """Ties a client to an account that opens with this code and PIN, as the demo needs it."""
     account.password = hashed_pin
     _tie(link, account=_with_password(account), code=code)
 
 
-def _tie(link, *, account, code):
+def _tie(link: Any, *, account: User, code: Any) -> None:
     link.account, link.practice_code = account, code
     link.practice_issued_at = timezone.now()
     link.wrong_pins, link.pin_waits_until, link.link_voided_at = 0, None, None

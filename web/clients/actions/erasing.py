@@ -5,8 +5,11 @@ that is added is not forgotten. What is left is one line: that a record was eras
 and why.
 """
 
-from collections.abc import Iterable
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
 from datetime import datetime, timedelta
+from typing import Any
 
 from axes.models import AccessAttempt
 from dateutil.relativedelta import relativedelta
@@ -49,7 +52,7 @@ def plan_erasure(client: Client, *, by: User, why: str, name: str) -> Erasure:
     )
 
 
-def kept_long_enough(clinic: Clinic, *, now) -> QuerySet[Client]:
+def kept_long_enough(clinic: Clinic, *, now: Any) -> QuerySet[Client]:
     """Those archived for longer than the clinic keeps records, whose erasure nobody has planned, or
     taken back since they were archived."""
     if clinic.archived_kept_years is None:
@@ -62,7 +65,7 @@ def kept_long_enough(clinic: Clinic, *, now) -> QuerySet[Client]:
 
 
 @transaction.atomic
-def plan_erasures(clinic: Clinic, *, now) -> list[Erasure]:
+def plan_erasures(clinic: Clinic, *, now: Any) -> list[Erasure]:
     """Plans the erasure of each of them, for when the clinic's term is over."""
     due = now + timedelta(days=clinic.erased_after_days)
     why = f"archived for {clinic.archived_kept_years} years, as the clinic keeps records"
@@ -82,19 +85,19 @@ def take_back(erasure: Erasure, *, by: User) -> None:
         locked.save(update_fields=["taken_back_at", "taken_back_by"])
 
 
-def erase_due(*, now) -> list[int]:
+def erase_due(*, now: Any) -> list[int]:
     """Carries out what is due; the numbers of the records that are gone."""
     return [each.record for each in due_erasures(now=now) if _erase(each.pk, now=now)]
 
 
-def due_erasures(*, now):
+def due_erasures(*, now: Any) -> QuerySet[Any]:
     """Those whose term is over, the oldest first."""
     waiting = Erasure.objects.filter(due_at__lte=now, taken_back_at=None, done_at=None)
     return waiting.order_by("due_at")
 
 
 @transaction.atomic
-def _erase(pk, *, now) -> bool:
+def _erase(pk: int, *, now: Any) -> bool:
     erasure = Erasure.objects.select_for_update().get(pk=pk)
     if erasure.taken_back_at or erasure.done_at:
         return False
@@ -108,7 +111,7 @@ def _erase(pk, *, now) -> bool:
     return True
 
 
-def _take_away(client):
+def _take_away(client: Client) -> None:
     journal.note(journal.ERASED, record=client.pk, created=client.created_at.isoformat())
     rows = belonging_to(client)
     _forget_accounts(client)
@@ -160,14 +163,16 @@ def belonging_to(client: Client) -> Rows:
     return found
 
 
-def _relations(model):
+def _relations(model: type[models.Model]) -> Iterator[tuple[Any, ...]]:
     """(the other model, its field) of everything that points at a model, hidden ones too."""
     for relation in model._meta.get_fields(include_hidden=True):
         if relation.auto_created and not relation.concrete and not relation.many_to_many:
-            yield relation.related_model, relation.field
+            yield relation.related_model, relation.field  # type: ignore[union-attr]
 
 
-def _pointing_at(model, keys) -> Iterable[tuple[type[models.Model], set]]:
+def _pointing_at(
+    model: type[models.Model], keys: set[Any]
+) -> Iterable[tuple[type[models.Model], set]]:
     """Rows of other tables that hang on these; and what the history has of these themselves."""
     for other, field in _relations(model):
         if not (model is User and field.null):
@@ -179,7 +184,7 @@ def _pointing_at(model, keys) -> Iterable[tuple[type[models.Model], set]]:
         yield versions, set(of_these.values_list("pk", flat=True))
 
 
-def _by_name(client) -> Iterable[tuple[type[models.Model], set]]:
+def _by_name(client: Client) -> Iterable[tuple[type[models.Model], set]]:
     """What speaks of a client without a key: drafts of forms, jobs, guesses at a PIN."""
     path = f"/clients/{client.pk}/"
     drafts = Unsaved.objects.filter(form__contains=path)
@@ -189,13 +194,13 @@ def _by_name(client) -> Iterable[tuple[type[models.Model], set]]:
     yield AccessAttempt, set(attempts.values_list("pk", flat=True))
 
 
-def _accounts_of(client) -> set[int]:
+def _accounts_of(client: Client) -> set[int | None]:
     """Of the client, and of whoever helps or helped."""
     accounts = {client.account_id, *client.helpers.values_list("account", flat=True)}
     return accounts - {None}
 
 
-def _forget_accounts(client):
+def _forget_accounts(client: Client) -> Any:
     """Ends their sessions, and leaves what they did to others' rows as nobody's."""
     accounts = _accounts_of(client)
     for other, field in _relations(User):
@@ -216,5 +221,5 @@ def _forget_jobs(rows: Rows) -> None:
             )
 
 
-def _delete(rows):
+def _delete(rows: QuerySet[Any]) -> None:
     rows._raw_delete(rows.db)

@@ -1,5 +1,8 @@
 """A client's record, and who helps them."""
 
+from __future__ import annotations
+
+from typing import Any
 from zoneinfo import ZoneInfo
 
 from django.conf import settings
@@ -135,7 +138,7 @@ class Client(PracticeLink):
         ordering = ["name", "pk"]
         indexes = [models.Index(fields=["clinic", "name"])]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.name
 
     @property
@@ -172,13 +175,13 @@ class Client(PracticeLink):
             if all(self.caution_entries.get(caution, {}).get(part) for part in SAY_SO)
         )
 
-    def forbidden(self, *, on) -> tuple[Forbidden, ...]:
+    def forbidden(self, *, on: Any) -> tuple[Forbidden, ...]:
         """What no task of this client may do on that day."""
         return forbidden_hazards(
             self.caution_codes, loud_from=self.loud_from, said_so=self.said_so, on=on
         )
 
-    def wording(self, *, on) -> str:
+    def wording(self, *, on: Any) -> str:
         """For whom instructions to this client are worded, unless a clinician chooses otherwise."""
         if self.born_on:
             return wording_at(age_in_years(self.born_on, on))
@@ -198,7 +201,7 @@ class Client(PracticeLink):
             return f"{since}/{self.loud_from:%Y-%m-%d}"
         return since
 
-    def safety_case(self, open_flags=frozenset()) -> SafetyCase:
+    def safety_case(self, open_flags: frozenset[Any] | set[Any] = frozenset()) -> SafetyCase:
         """What the record says that bears on safety."""
         return SafetyCase(
             cautions=self.caution_codes,
@@ -226,7 +229,7 @@ class Helper(PracticeLink):
     class Meta:
         ordering = ["made_at", "pk"]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.name}, {self.relation}" if self.relation else self.name
 
     @property

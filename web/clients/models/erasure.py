@@ -1,5 +1,7 @@
 """What is left of a record that was erased."""
 
+from __future__ import annotations
+
 from django.conf import settings
 from django.db import models
 
@@ -35,5 +37,5 @@ class Erasure(models.Model):
             )
         ]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"record {self.record}"

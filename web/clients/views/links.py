@@ -1,8 +1,12 @@
 """The ways in to practice at home: the client's own link, and one for each who helps them."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
 from urllib.parse import quote, urlencode
 
 from django.contrib import messages
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -15,8 +19,12 @@ from ..forms import HelperForm
 from ..models import Client
 from ..queries import LINK_OPENS_FOR, client_seen_by
 
+if TYPE_CHECKING:
+    from web.accounts.requests import SignedInRequest
+    from web.clients.models import Helper
 
-def _mail_of(client, link) -> str:
+
+def _mail_of(client: Client, link: Any) -> str:
     """A letter with the link, begun in the clinician's own mail program; no name stands in it."""
     to = client.contact_detail.strip() if client.contact == Client.Contact.MAIL else ""
     words = f"Your way in to practise at home:\n\n{link}\n\nOpen it and choose a PIN of your own."
@@ -24,7 +32,7 @@ def _mail_of(client, link) -> str:
     return f"mailto:{quote(to, safe='@.+-_')}?{urlencode(said, quote_via=quote)}"
 
 
-def _card(request, whose) -> dict[str, object]:
+def _card(request: SignedInRequest, whose: Client | Helper) -> dict[str, object]:
     """What a page shows of a way in."""
     link = None
     if whose.practice_code:
@@ -38,7 +46,7 @@ def _card(request, whose) -> dict[str, object]:
     }
 
 
-def _page(request, client, form):
+def _page(request: SignedInRequest, client: Client, form: HelperForm) -> HttpResponse:
     card = _card(request, client)
     draft = _mail_of(client, card["link"]) if card["link"] else ""
     helpers = client.helpers.filter(ended_at=None).select_related("account")
@@ -48,7 +56,7 @@ def _page(request, client, form):
 
 
 @clinician_only
-def practice_link(request, pk):
+def practice_link(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """The client's own link; its PIN the client chooses on opening it first."""
     client = client_seen_by(request.user, pk)
     if request.method == "POST":
@@ -63,7 +71,7 @@ def practice_link(request, pk):
 
 @clinician_only
 @require_POST
-def add_helper(request, pk):
+def add_helper(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """Somebody more who practises with the client."""
     client = client_seen_by(request.user, pk)
     form = HelperForm(request.POST)
@@ -74,7 +82,7 @@ def add_helper(request, pk):
 
 
 @clinician_only
-def helper(request, pk, helper):
+def helper(request: SignedInRequest, pk: int, helper: int) -> HttpResponse | None:
     """The link of somebody who helps."""
     client = client_seen_by(request.user, pk)
     whose = get_object_or_404(client.helpers.filter(ended_at=None), pk=helper)

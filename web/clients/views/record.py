@@ -1,7 +1,12 @@
 """The list of clients, the record, and a client's way in."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django.contrib import messages
 from django.core.paginator import Paginator
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods, require_POST
 
@@ -14,12 +19,16 @@ from ..models import Client
 from ..queries import client_seen_by, found_clients
 from ..wording import PROPS
 
+if TYPE_CHECKING:
+    from web.accounts.models import User
+    from web.accounts.requests import SignedInRequest
+
 PER_PAGE = 50
 
 
 @working_here
 @require_http_methods(["GET", "HEAD", "POST"])
-def client_list(request):
+def client_list(request: HttpRequest) -> HttpResponse:
     """Everybody this person may see, by name; looked for by a form, for no address says a name."""
     said = request.POST if request.method == "POST" else request.GET
     words = request.POST.get("find", "").replace("\x00", "")[:100]
@@ -31,7 +40,7 @@ def client_list(request):
 
 
 @clinician_only
-def new(request):
+def new(request: SignedInRequest) -> HttpResponse:
     """A new record; the screen comes next."""
     form = RecordForm(request.POST or None, instance=_fresh(request.user))
     if request.method == "POST" and form.is_valid():
@@ -41,12 +50,12 @@ def new(request):
     return render(request, "clients/record_form.html", {"form": form})
 
 
-def _fresh(user):
+def _fresh(user: User) -> Client:
     return Client(clinic=user.clinic, clinician=user)
 
 
 @clinician_only
-def record(request, pk):
+def record(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """The record, changed. Whoever comes second is told, and loses nothing."""
     client = client_seen_by(request.user, pk)
     context = {"client": client, "cautions": cautions_of(client)}
@@ -73,7 +82,9 @@ def record(request, pk):
     return render(request, "clients/record_form.html", {"form": form, **context})
 
 
-def _outdated(request, form, current, context):
+def _outdated(
+    request: SignedInRequest, form: RecordForm, current: Client, context: Any
+) -> HttpResponse:
     """The page again with everything that was typed, beside what somebody else has saved."""
     newest = current.history.select_related("history_user").first()
     theirs = []
@@ -90,7 +101,7 @@ def _outdated(request, form, current, context):
     return render(request, "clients/record_form.html", context, status=409)
 
 
-def _shown(client, name, value):
+def _shown(client: Client, name: str, value: str) -> str:
     if name == "props":
         return ", ".join(PROPS.get(code, code) for code in value)
     display = getattr(client, f"get_{name}_display", None)
@@ -99,7 +110,7 @@ def _shown(client, name, value):
 
 @clinician_only
 @require_POST
-def archive(request, pk):
+def archive(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """Off the list, with a way back in the same breath."""
     client = client_seen_by(request.user, pk)
     actions.archive_client(client)
@@ -111,7 +122,7 @@ def archive(request, pk):
 
 @clinician_only
 @require_POST
-def restore(request, pk):
+def restore(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """Back on the list."""
     client = client_seen_by(request.user, pk)
     actions.restore_client(client, by=request.user)

@@ -1,5 +1,9 @@
 """What only the lead sees and does: who opened which record, and erasing one."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
 from django.contrib import messages
 from django.core.paginator import Paginator
 from django.http import Http404, HttpResponse
@@ -19,13 +23,17 @@ from web.clients.queries import client_seen_by
 from ..opened_file import OpenedRow, opened_rows
 from ..wording import page_words, what_belongs
 
+if TYPE_CHECKING:
+    from web.accounts.requests import SignedInRequest
+    from web.clients.models import Client
+
 PER_PAGE = 100
 MOST_EXPORTED = 200_000
 
 
 @lead_only
 @require_GET
-def opened(request):
+def opened(request: SignedInRequest) -> HttpResponse:
     """Who opened, printed, took out or changed which record; as a page, or as a file."""
     clinic = request.user.clinic
     asked = {name: request.GET.get(name, "") for name in ("by", "record", "kind")}
@@ -53,7 +61,7 @@ def opened(request):
 @lead_only
 @asked_again
 @require_http_methods(["GET", "POST"])
-def erase(request, pk):
+def erase(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """Asks twice, and plans it; until it is due it can be taken back."""
     client = client_seen_by(request.user, pk)
     waiting = _waiting(client)
@@ -79,7 +87,7 @@ def erase(request, pk):
 
 @lead_only
 @require_POST
-def keep(request, pk):
+def keep(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """The erasure is taken back."""
     client = client_seen_by(request.user, pk)
     waiting = _waiting(client)
@@ -90,13 +98,13 @@ def keep(request, pk):
     return redirect("record:summary", pk=pk)
 
 
-def _waiting(client):
+def _waiting(client: Client) -> Erasure | None:
     return Erasure.objects.filter(record=client.pk, taken_back_at=None, done_at=None).first()
 
 
 @lead_only
 @require_GET
-def erased(request):
+def erased(request: SignedInRequest) -> HttpResponse:
     """What was erased, and what waits."""
     erasures = request.user.clinic.erasures.select_related("asked_by")
     return render(request, "clinic/erased.html", {"lines": erasures})

@@ -1,8 +1,13 @@
 """The people of a clinic: who is there, who is invited, who leaves."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django import forms
 from django.contrib import messages
 from django.core.exceptions import ValidationError
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
@@ -27,6 +32,9 @@ from web.clients.queries import client_seen_by
 from web.record.changes import changes_of_people
 from web.ui.forms import DescribedForm
 
+if TYPE_CHECKING:
+    from web.accounts.requests import SignedInRequest
+
 ONLY_LEAD = "Only the lead of the clinic changes who works in it."
 
 
@@ -50,7 +58,7 @@ class CoverForm(DescribedForm, forms.Form):
     first = forms.DateField(label="From", widget=DateInput())
     last = forms.DateField(label="To, included", widget=DateInput())
 
-    def __init__(self, *args, user, **kwargs):
+    def __init__(self, *args: Any, user: User, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         here = user.clinic.users.filter(role=User.Role.CLINICIAN, is_active=True)
         # everybody arranges their own holiday; the lead everybody's
@@ -59,8 +67,9 @@ class CoverForm(DescribedForm, forms.Form):
         for name in ("of", "by"):
             self.fields[name].label_from_instance = lambda each: each.get_full_name()
 
-    def clean(self):
-        said = super().clean()
+    def clean(self) -> Any:
+        super().clean()
+        said = self.cleaned_data
         if said.get("of") and said.get("of") == said.get("by"):
             self.add_error("by", "Somebody else stands in.")
         first, last = said.get("first"), said.get("last")
@@ -71,7 +80,14 @@ class CoverForm(DescribedForm, forms.Form):
         return said
 
 
-def _page(request, form=None, link="", whose=None, status=200, cover_form=None):
+def _page(
+    request: SignedInRequest,
+    form: ColleagueForm | None = None,
+    link: str = "",
+    whose: User | None = None,
+    status: int = 200,
+    cover_form: CoverForm | None = None,
+) -> HttpResponse:
     clinic = request.user.clinic
     people = clinic.users.filter(role__in=User.AT_WORK).order_by("-is_active", "last_name")
     today = timezone.now().astimezone(clinic.zone).date()
@@ -96,12 +112,12 @@ def _page(request, form=None, link="", whose=None, status=200, cover_form=None):
 
 @clinician_only
 @require_GET
-def people(request):
+def people(request: SignedInRequest) -> HttpResponse:
     """Everybody who signs in here."""
     return _page(request)
 
 
-def _may(request) -> bool:
+def _may(request: SignedInRequest) -> bool:
     """Whether this is the lead; said where it is not."""
     if request.user.is_lead:
         return True
@@ -112,7 +128,7 @@ def _may(request) -> bool:
 @clinician_only
 @asked_again
 @require_POST
-def invite(request):
+def invite(request: SignedInRequest) -> HttpResponse:
     """A colleague, and the link by which they choose a password."""
     if not _may(request):
         return redirect("clinic:people")
@@ -127,14 +143,14 @@ def invite(request):
     return _page(request, form=form, status=422)
 
 
-def _colleague(request, pk):
+def _colleague(request: SignedInRequest, pk: int) -> User | None:
     return get_object_or_404(request.user.clinic.users.filter(role__in=User.AT_WORK), pk=pk)
 
 
 @clinician_only
 @asked_again
 @require_POST
-def new_link(request, pk):
+def new_link(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """Another link to choose a password by; the ones before it end when it is used."""
     whose = _colleague(request, pk)
     if not _may(request) or not whose.is_active:
@@ -145,7 +161,7 @@ def new_link(request, pk):
 @clinician_only
 @asked_again
 @require_POST
-def role(request, pk):
+def role(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """What a colleague may do."""
     whose = _colleague(request, pk)
     wanted = request.POST.get("role", "")
@@ -164,7 +180,7 @@ def role(request, pk):
 @clinician_only
 @asked_again
 @require_POST
-def forget_second(request, pk):
+def forget_second(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """A colleague has lost what the second step was made with."""
     whose = _colleague(request, pk)
     if not _may(request):
@@ -177,7 +193,7 @@ def forget_second(request, pk):
 
 @clinician_only
 @require_POST
-def cover(request):
+def cover(request: SignedInRequest) -> HttpResponse:
     """Somebody stands in for a colleague."""
     form = CoverForm(request.POST, user=request.user)
     if not form.is_valid():
@@ -190,7 +206,7 @@ def cover(request):
 
 @clinician_only
 @require_POST
-def end_cover(request, pk):
+def end_cover(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """It ends, or does not begin."""
     found = get_object_or_404(Cover.objects.filter(of__clinic=request.user.clinic), pk=pk)
     if request.user.is_lead or request.user == found.of:
@@ -203,7 +219,7 @@ def end_cover(request, pk):
 
 @clinician_only
 @require_POST
-def shared(request, pk):
+def shared(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """With whom a client is shared: the client's own clinician says so, or the lead."""
     client = client_seen_by(request.user, pk)
     chosen = [int(each) for each in request.POST.getlist("with") if each.isdecimal()]
@@ -220,7 +236,7 @@ def shared(request, pk):
 @clinician_only
 @asked_again
 @require_POST
-def leave(request, pk):
+def leave(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """Closes an account and hands its clients over; or opens it again."""
     user = _colleague(request, pk)
     if not _may(request):

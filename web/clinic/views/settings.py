@@ -1,8 +1,13 @@
 """The clinic's own settings: safety, reference table, calibrations."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django import forms
 from django.contrib import messages
 from django.db import IntegrityError, transaction
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
@@ -16,6 +21,9 @@ from web.record.changes import changes_of
 from web.ui.forms import DescribedForm
 from web.ui.saving import save_form
 from web.ui.version import version
+
+if TYPE_CHECKING:
+    from web.accounts.requests import SignedInRequest
 
 ONLY_LEAD = "Only the lead of the clinic changes its settings."
 
@@ -33,7 +41,7 @@ class ClinicForm(DescribedForm, forms.ModelForm):
         ]  # fmt: skip
         widgets = {"address": forms.Textarea(attrs={"rows": 3})}
 
-    def __init__(self, *args, **kwargs):
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         own = User.objects.filter(clinic=self.instance, role=User.Role.CLINICIAN, is_active=True)
         for name in ("deputy", "lead"):
@@ -44,7 +52,7 @@ class ClinicForm(DescribedForm, forms.ModelForm):
 
 
 @clinician_only
-def clinic(request):
+def clinic(request: SignedInRequest) -> Any:
     """Settings, the reference table, and which devices are calibrated."""
     settings_form = ClinicForm(request.POST or None, instance=request.user.clinic)
     if request.method == "POST" and not request.user.is_lead:
@@ -57,7 +65,9 @@ def clinic(request):
     return _page(request, settings_form, ReferenceForm())
 
 
-def _page(request, settings_form, reference_form):
+def _page(
+    request: SignedInRequest, settings_form: ClinicForm, reference_form: ReferenceForm
+) -> HttpResponse:
     today = timezone.localdate()
     own = Clinic.objects.get(pk=request.user.clinic_id)
     calibrations = [
@@ -78,7 +88,7 @@ def _page(request, settings_form, reference_form):
 
 @clinician_only
 @require_POST
-def add_reference(request):
+def add_reference(request: SignedInRequest) -> HttpResponse:
     """One row more in the table."""
     if not request.user.is_lead:
         messages.error(request, f"{ONLY_LEAD} Nothing was changed.")
@@ -102,7 +112,7 @@ def add_reference(request):
 
 @clinician_only
 @require_POST
-def remove_reference(request, pk):
+def remove_reference(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """One row less; its history stays."""
     if not request.user.is_lead:
         messages.error(request, f"{ONLY_LEAD} Nothing was changed.")

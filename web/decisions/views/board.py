@@ -1,6 +1,11 @@
 """The clinician's home: who needs them."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django.contrib import messages
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
@@ -19,9 +24,12 @@ from ..board import concerned, grouped, lines_for, undelivered
 from ..wording import STEPS
 from .decide import undone
 
+if TYPE_CHECKING:
+    from web.accounts.requests import SignedInRequest
+
 
 @looking
-def board(request):
+def board(request: SignedInRequest) -> HttpResponse | None:
     """Everybody of the clinic unless a filter was chosen; nobody is left out by a default."""
     asked = request.GET
     clinicians = User.objects.filter(clinic=request.user.clinic, role=User.Role.CLINICIAN)
@@ -62,11 +70,11 @@ def board(request):
     return render(request, "decisions/board.html", context)
 
 
-def _one_of(text, allowed):
+def _one_of(text: str | None, allowed: dict[str, str] | list[str] | set[str]) -> Any:
     return text if text in allowed else ""
 
 
-def _last_today(user):
+def _last_today(user: User) -> Decision | None:
     """What this clinician decided last today, as it could be taken back."""
     newest = (
         Decision.objects.filter(decided_by=user, undone_at=None, client__in=user.visible_clients())
@@ -80,7 +88,7 @@ def _last_today(user):
 
 @clinician_only
 @require_POST
-def undo_last(request):
+def undo_last(request: SignedInRequest) -> HttpResponse:
     """Takes back what this clinician decided last today."""
     decision = _last_today(request.user)
     if decision is None:

@@ -1,6 +1,11 @@
 """Taking a proposal, leaving it, taking that back; and the thresholds of the rules."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django.contrib import messages
+from django.http import HttpResponse, QueryDict
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
@@ -19,13 +24,18 @@ from .. import actions
 from ..forms import RulesForm
 from ..wording import STEPS
 
+if TYPE_CHECKING:
+    from web.accounts.requests import SignedInRequest
+    from web.clients.models import Client
+    from web.decisions.actions import MessageDraft
+
 #: Steps that end at the letter to the laryngologist.
 _REFERS = (Step.STOP_AND_REFER, Step.LOOK_AGAIN)
 
 
 @clinician_only
 @require_POST
-def decide(request, pk):
+def decide(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """Takes or refuses what is proposed for a task, as it was shown."""
     seen = client_seen_by(request.user, pk)
     task, step, refused = _said(request.POST)
@@ -48,7 +58,7 @@ def decide(request, pk):
 WITHOUT = "without"
 
 
-def _message(client, task, step):
+def _message(client: Client, task: str, step: str) -> MessageDraft | None:
     """The message that is shown before it goes; None where none does, or taking it says why not."""
     try:
         return actions.message_for(client, task=task, step=step)
@@ -59,7 +69,7 @@ def _message(client, task, step):
 CHANGED = "what was proposed has changed, or was decided already. Look again."
 
 
-def _refuse(request, client, task, step, refused):
+def _refuse(request: SignedInRequest, client: Client, task: str, step: str, refused: str) -> None:
     """Leave a proposal for now, and say what came of it."""
     try:
         actions.refuse_proposed(client, task=task, step=step, by=request.user, reason=refused)
@@ -78,7 +88,7 @@ def _refuse(request, client, task, step, refused):
         )
 
 
-def _said(sent):
+def _said(sent: QueryDict) -> tuple[str, ...]:
     """The task, the step, and why it is left (empty where it is taken). On the board a line's keys
     share one form, and each says all of it: the step, the task where there is one, the reason."""
     if "take" in sent or "leave" in sent:
@@ -88,7 +98,7 @@ def _said(sent):
     return tuple(sent.get(name, "") for name in ("task", "step", "refusal_reason"))
 
 
-def _accept(request, client, task, step, *, writes):
+def _accept(request: Any, client: Client, task: str, step: str, *, writes: Any) -> bool:
     """Take a proposal, and say what came of it; whether it was taken."""
     try:
         decision = actions.accept_proposed(
@@ -113,7 +123,7 @@ def _accept(request, client, task, step, *, writes):
     return False
 
 
-def _came_of(client, step, decision, *, wrote):
+def _came_of(client: Client, step: Step, decision: Decision, *, wrote: Any) -> str:
     told = [f"{client}: {STEPS[step].lower()}."]
     if decision.made:
         told.append(f"Programme {decision.made.version} is in force.")
@@ -131,14 +141,14 @@ def _came_of(client, step, decision, *, wrote):
 
 @clinician_only
 @require_POST
-def undo(request, pk, decision):
+def undo(request: SignedInRequest, pk: int, decision: int) -> HttpResponse | None:
     """Takes a decision back."""
     seen = client_seen_by(request.user, pk)
     undone(request, get_object_or_404(seen.decisions, pk=decision))
     return redirect(back_to(request, "results:client", pk=pk))
 
 
-def undone(request, decision):
+def undone(request: SignedInRequest, decision: Decision) -> None:
     """Takes a decision back, and says so or why not."""
     client = decision.client
     try:
@@ -156,7 +166,7 @@ def undone(request, decision):
 
 
 @clinician_only
-def rules(request, pk):
+def rules(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """The thresholds for this client's programme, and who changed them."""
     seen = client_seen_by(request.user, pk)
     kept = RuleSettings.objects.filter(client=seen).first()

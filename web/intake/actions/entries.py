@@ -1,6 +1,9 @@
 """Entries of a session come in, from a device or from the clinician's screen, each exactly once."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 from django.db import transaction
@@ -22,6 +25,9 @@ from ..entry import SCHEMAS, BadEntry
 from ..forms import LARGEST_ENTRY
 from ..models import NotTaken
 from .takes import record_by_hand, record_reference, record_sound, record_told
+
+if TYPE_CHECKING:
+    from web.intake.clock import Moment
 
 
 @dataclass(frozen=True)
@@ -110,7 +116,9 @@ def open_session(client: Client, said: dict, *, clock: Clock, by: User) -> Sessi
     return session
 
 
-def _trial(client, entry, session, at, wav):
+def _trial(
+    client: Client, entry: dict[str, Any], session: Session, at: Moment, wav: Recording | None
+) -> Trial | None:
     task = _task(client, entry["task"])
     given = {
         "key": UUID(entry["key"]),
@@ -137,7 +145,7 @@ def _trial(client, entry, session, at, wav):
     )
 
 
-def _task(client, pk) -> PrescribedTask:
+def _task(client: Client, pk: int) -> PrescribedTask:
     tasks = PrescribedTask.objects.select_related("programme__client__clinic")
     task = tasks.filter(pk=pk, programme__client=client).first()
     if task is None:
@@ -145,7 +153,7 @@ def _task(client, pk) -> PrescribedTask:
     return task
 
 
-def _mark(client, entry, session, at):
+def _mark(client: Client, entry: dict[str, Any], session: Session, at: Moment) -> SelfReport:
     task = _task(client, entry["task"]) if entry.get("task") else None
     report, _ = SelfReport.objects.get_or_create(
         key=UUID(entry["key"]),
@@ -189,7 +197,7 @@ def take_stop(client: Client, entry: dict, *, clock: Clock) -> Stop | None:
 
 
 @transaction.atomic
-def _end(session, entry, at):
+def _end(session: Session, entry: dict[str, Any], at: Moment) -> Session:
     """A session ends once; what comes again changes nothing."""
     locked = Session.objects.select_for_update().get(pk=session.pk)
     if locked.ended_at is None:

@@ -1,6 +1,9 @@
 """Logs from elsewhere: typed off paper, out of a table, or recordings in a folder."""
 
-from datetime import datetime, time
+from __future__ import annotations
+
+from datetime import date, datetime, time
+from typing import Any
 from uuid import NAMESPACE_URL, UUID, uuid5
 
 from django.db import transaction
@@ -65,7 +68,7 @@ def record_log(
 
 
 def record_file(
-    client: Client, task: PrescribedTask, *, key: UUID, day, by: User, wav: Recording
+    client: Client, task: PrescribedTask, *, key: UUID, day: Any, by: User, wav: Recording
 ) -> Trial:
     """Measures a recording that was made elsewhere on a day, and keeps it once.
 
@@ -84,7 +87,7 @@ def record_file(
     )
 
 
-def log_session(client, task, *, key, day, by) -> Session:
+def log_session(client: Client, task: PrescribedTask, *, key: Any, day: Any, by: User) -> Session:
     """The session that a day of a log stands for."""
     session, _ = Session.objects.get_or_create(
         key=uuid5(key, f"session {day}"),
@@ -103,5 +106,5 @@ def log_session(client, task, *, key, day, by) -> Session:
     return session
 
 
-def _noon(client, day):
+def _noon(client: Client, day: date) -> datetime:
     return datetime.combine(day, NOON, client.zone)

@@ -1,6 +1,9 @@
 """What can happen to a try: it is recorded, exactly once."""
 
+from __future__ import annotations
+
 import logging
+from typing import Any
 from uuid import UUID
 
 import numpy as np
@@ -76,7 +79,7 @@ def record_by_hand(
     key: UUID,
     seconds: float,
     at: Moment | None = None,
-    source=Trial.Source.STOPWATCH,
+    source: Any = Trial.Source.STOPWATCH,
     session: Session | None = None,
     role: str = "",
     set_s: float | None = None,
@@ -162,7 +165,7 @@ def record_reference(
 
 
 def _save_once(
-    trial: Trial, task: PrescribedTask, key: UUID, judgement: Judgement, *, packed, at
+    trial: Trial, task: PrescribedTask, key: UUID, judgement: Judgement, *, packed: Any, at: Any
 ) -> Trial:
     trial.key, trial.task, trial.client = key, task, task.programme.client
     at = at or Moment(timezone.now())

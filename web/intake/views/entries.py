@@ -5,18 +5,22 @@ What an answer means to the device: 200 it is kept; 4xx it never will be, this e
 in again; 410 the link is closed; 429 and 5xx send it again later.
 """
 
+from __future__ import annotations
+
 import logging
 import re
 from base64 import b64encode
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
 from hashlib import sha256
+from typing import TYPE_CHECKING, Any
 from uuid import UUID, uuid5
 
 from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import DataError, IntegrityError
-from django.http import JsonResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.utils import timezone
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST
@@ -45,6 +49,13 @@ from ..forms import LARGEST_ENTRY, LARGEST_RECEIPT, EntryForm, SealedForm
 from ..opening import Unopened, opened, opened_text
 from ..receipts import NoReceipt, put_back, receipt
 
+if TYPE_CHECKING:
+    from web.accounts.models import User
+    from web.accounts.requests import SignedInRequest
+    from web.clients.models import Client
+    from web.intake.actions.entries import Arrived
+    from web.intake.opening import Opened
+
 logger = logging.getLogger(__name__)
 
 #: A stop is a few hundred bytes; one that lay sealed, with a long comment, a few thousand. What is
@@ -57,30 +68,32 @@ STOPS = Limit("stops of a client", most=100, window_s=60)
 
 
 @require_POST
-def entries(request):
+def entries(request: HttpRequest) -> HttpResponse | None:
     """One entry of the client's own session."""
     return _of_whoever_is_in(request, None, _entry)
 
 
 @require_POST
-def clinic_entries(request, pk):
+def clinic_entries(request: HttpRequest, pk: int) -> Any:
     """One entry of a session that is led in the clinic."""
     return _of_whoever_is_in(request, pk, _entry)
 
 
 @require_POST
-def opened_entry(request):
+def opened_entry(request: HttpRequest) -> Any:
     """What lies sealed on the client's own device, for saving it to a file."""
     return _of_whoever_is_in(request, None, _opened)
 
 
 @require_POST
-def clinic_opened_entry(request, pk):
+def clinic_opened_entry(request: HttpRequest, pk: int) -> Any:
     """The same, of a session that was led in the clinic."""
     return _of_whoever_is_in(request, pk, _opened)
 
 
-def _of_whoever_is_in(request, pk, answer):
+def _of_whoever_is_in(
+    request: Any, pk: int | None, answer: Callable[..., Any]
+) -> HttpResponse | None:
     """An entry is taken from whom its page was made for; whoever else is signed in by now signs in
     again, and the entry waits."""
     user = request.user
@@ -97,7 +110,7 @@ def _of_whoever_is_in(request, pk, answer):
     return answer(request, client)
 
 
-def _opened(request, client):
+def _opened(request: SignedInRequest, client: Client) -> HttpResponse:
     try:
         found = _unsealed(request, client)
     except Unopened:
@@ -108,7 +121,7 @@ def _opened(request, client):
     return JsonResponse({"entry": found.words, "recording": sound})
 
 
-def _is_of(words, client, user):
+def _is_of(words: str, client: Client, user: User) -> bool:
     """Return whether this person may read what was sealed: their own words, or a client's whom they
     treat."""
     if user.leads_sessions:
@@ -124,7 +137,7 @@ def _is_of(words, client, user):
     return helper == own
 
 
-def _unsealed(request, client):
+def _unsealed(request: SignedInRequest, client: Client) -> Opened | None:
     """What came as it lay on its device.
 
     Raises:
@@ -136,7 +149,7 @@ def _unsealed(request, client):
     return opened(client, form.cleaned_data["sealed"].read())
 
 
-def _form(request, client):
+def _form(request: SignedInRequest, client: Client) -> EntryForm | Receipt | None:
     """An entry as the page sends it on which it was done; or as it lay sealed on its device, where
     that page is gone.
 
@@ -169,7 +182,7 @@ def _receipt_in(words: str) -> Receipt | None:
     return Receipt(given) if isinstance(given, str) else None
 
 
-def _entry(request, client):
+def _entry(request: SignedInRequest, client: Client) -> HttpResponse | None:
     try:
         form = _form(request, client)
     except Unopened as shut:
@@ -206,7 +219,7 @@ def _entry(request, client):
     return JsonResponse(_answer(client, arrived))
 
 
-def _answer(client, arrived):
+def _answer(client: Client, arrived: Arrived) -> dict[str, Any]:
     """What the device is told of what arrived; with the receipt, and the epoch that it is of."""
     if arrived.trial:
         return try_answer(arrived.trial)
@@ -217,7 +230,7 @@ def _answer(client, arrived):
     return {"kept": True, **given, **of_epoch()}
 
 
-def _put_back(request, client, given):
+def _put_back(request: SignedInRequest, client: Client, given: Receipt) -> HttpResponse:
     """What the clinic had acknowledged before its records were restored."""
     try:
         put_back(client, given.text)
@@ -233,22 +246,22 @@ SOMEBODY_ELSES = "Somebody else wrote this on this device. Only they and the cli
 MISFIT = "This could not be kept: it does not fit your programme as it is now."
 
 
-def _reason(bad):
+def _reason(bad: Any) -> str:
     """The cause for whoever helps; these say a place and a rule, and repeat nothing of the
     entry."""
     return str(bad) if isinstance(bad, BadEntry | Unreadable) else "a value that does not fit"
 
 
-def _refused(client, form, words, *, reason=""):
+def _refused(client: Any, form: Any, words: str, *, reason: str = "") -> HttpResponse:
     note_not_taken(client, form.data.get("entry", ""), reason=reason or words)
     return _refusal(words)
 
 
-def _refusal(words):
+def _refusal(words: str) -> HttpResponse:
     return JsonResponse({"state": "refused", "sentence": words}, status=422)
 
 
-def _later(status, seconds):
+def _later(status: int, seconds: int) -> HttpResponse:
     words = "Too much is being worked on just now. This is sent again by itself."
     response = JsonResponse({"sentence": words}, status=status)
     response["Retry-After"] = str(seconds)
@@ -258,7 +271,7 @@ def _later(status, seconds):
 @csrf_exempt  # a page's own signed token opens it, and nothing but this
 @require_POST
 @by_a_link
-def stop(request):
+def stop(request: HttpRequest) -> HttpResponse | None:
     """Keep a stop, or that it was pressed by mistake.
 
     Whatever has a genuine page token is kept: signed in or not, under a link that was replaced or
@@ -311,7 +324,7 @@ def _said(body: bytes) -> dict:
         }
 
 
-def _reasons(client, said):
+def _reasons(client: Client, said: Any) -> tuple[Any, ...]:
     """Return the flags, and the stop with what had been sealed. Where a part cannot be read, the
     reason is unknown, beside the flags that can be."""
     unknown = set()
@@ -325,7 +338,7 @@ def _reasons(client, said):
     return sorted(flags or {Flag.UNKNOWN_REASON.value}), said
 
 
-def _digest_of(file) -> str:
+def _digest_of(file: Any) -> str:
     file.seek(0)
     return _digest(file.read(LARGEST_ENTRY))
 
@@ -336,7 +349,7 @@ def _digest(sealed: str | bytes) -> str:
     return f"sealed {sha256(raw).hexdigest()[:30]}"
 
 
-def _of_stop(text):
+def _of_stop(text: str) -> dict[str, Any] | None:
     """What of a stop lies sealed on its device; nothing else of it is taken from there."""
     try:
         kept = read_json(text, most_bytes=LARGEST_STOP, mend=True)
@@ -347,13 +360,13 @@ def _of_stop(text):
     return {name: kept.get(name) for name in ("flags", "comment", "session")}
 
 
-def _known(flags):
+def _known(flags: list[Any] | str | None) -> set[Any]:
     """The flags that there are; what a page of another version says besides is passed over."""
     said = flags if isinstance(flags, list) else []
     return {flag.value for flag in ASKABLE if flag.value in said}
 
 
-def _key(text) -> UUID:
+def _key(text: Any) -> UUID:
     """The key that was sent; of anything else one that is always the same for it."""
     try:
         return UUID(str(text))

@@ -1,11 +1,15 @@
 """Logs from elsewhere: a grid for paper, a table with its columns named, recordings in a folder."""
 
+from __future__ import annotations
+
 import uuid
 from datetime import date
+from typing import TYPE_CHECKING, Any
+from uuid import UUID
 
 from django import forms
 from django.contrib import messages
-from django.http import JsonResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse, QueryDict
 from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
@@ -27,11 +31,16 @@ from web.ui.wording import sentence
 
 from ..actions import BY_HAND_S, record_file, record_log
 
+if TYPE_CHECKING:
+    from reedcore.formats.log_csv import Table
+    from web.clients.models import Client
+    from web.record.models import PrescribedTask
+
 COLUMNS = 6
 _LARGEST_TABLE = 400_000
 
 
-def _timed_tasks(client):
+def _timed_tasks(client: Client) -> list[tuple[PrescribedTask, str]]:
     """The tasks of the programme in force that are held so many seconds, each with its title."""
     programme = current_programme(client)
     tasks = programme.tasks.all() if programme else []
@@ -44,7 +53,7 @@ def _timed_tasks(client):
 
 
 @assisting
-def paper(request, pk):
+def paper(request: HttpRequest, pk: int) -> HttpResponse | None:
     """A paper log, typed in: rows are tasks, columns tries, one day a page."""
     client = client_seen_by(request.user, pk)
     tasks = _timed_tasks(client)
@@ -78,7 +87,7 @@ def paper(request, pk):
     return render(request, "intake/logs.html", context, status=422 if problems else 200)
 
 
-def _grid(posted, tasks):
+def _grid(posted: QueryDict, tasks: list[tuple[PrescribedTask, str]]) -> tuple[Any, ...]:
     rows, problems = [], []
     for task, title in tasks:
         cells, values = [], []
@@ -115,9 +124,10 @@ class TableForm(forms.Form):
     file = forms.FileField(required=False)
     text = forms.CharField(required=False, max_length=_LARGEST_TABLE, widget=forms.HiddenInput)
 
-    def clean(self):
+    def clean(self) -> dict[str, Any] | None:
         """The text of the file, whatever its encoding."""
-        said = super().clean()
+        super().clean()
+        said = self.cleaned_data
         upload = said.get("file")
         if upload:
             if upload.size > _LARGEST_TABLE:
@@ -136,7 +146,7 @@ class TableForm(forms.Form):
 
 
 @assisting
-def table(request, pk):
+def table(request: HttpRequest, pk: int) -> HttpResponse | None:
     """A log out of a table: choose, name the columns, look, accept. Nothing is kept before that."""
     client = client_seen_by(request.user, pk)
     tasks = _timed_tasks(client)
@@ -167,7 +177,7 @@ def table(request, pk):
     return render(request, "intake/table.html", context)
 
 
-def _places(posted, read):
+def _places(posted: QueryDict, read: Table) -> dict[str, Any]:
     """The mapping that the page sent, else the one that the names suggest."""
     if "day" not in posted:
         return guessed(read.columns)
@@ -179,7 +189,9 @@ def _places(posted, read):
     }
 
 
-def _preview(posted, read, places, tasks):
+def _preview(
+    posted: QueryDict, read: Table, places: dict[str, Any], tasks: list[tuple[PrescribedTask, str]]
+) -> dict[str, Any]:
     missing = [field for field in ("day", "task", "seconds") if field not in places]
     if missing:
         return {"missing": missing, "ready": [], "unread": [], "names": [], "lines": []}
@@ -214,7 +226,7 @@ def _preview(posted, read, places, tasks):
 
 @assisting
 @require_POST
-def recordings(request, pk):
+def recordings(request: HttpRequest, pk: int) -> HttpResponse | None:
     """One recording of a folder, measured; the page sends them one after another."""
     client = client_seen_by(request.user, pk)
     task = next(
@@ -239,7 +251,7 @@ def recordings(request, pk):
     return JsonResponse({"sentence": result_sentence(trial, note_name=note_name(task))})
 
 
-def _seconds(text):
+def _seconds(text: str) -> float | None:
     try:
         value = float(text.replace(",", "."))
     except ValueError:
@@ -247,7 +259,7 @@ def _seconds(text):
     return value if BY_HAND_S[0] <= value <= BY_HAND_S[1] else None
 
 
-def _day(text):
+def _day(text: str | None) -> date | None:
     try:
         day = date.fromisoformat(text or "")
     except ValueError:
@@ -255,7 +267,7 @@ def _day(text):
     return day if _can_be(day) else None
 
 
-def _day_problem(text):
+def _day_problem(text: str) -> str:
     try:
         to_come = date.fromisoformat(text) > timezone.localdate()
     except ValueError:
@@ -265,12 +277,12 @@ def _day_problem(text):
     return f"“{text[:20]}” is no day that can have been practised on."
 
 
-def _can_be(day):
+def _can_be(day: date) -> bool:
     """Whether something can have been practised on a day."""
     return EARLIEST.date() <= day <= timezone.localdate()
 
 
-def _uuid(text):
+def _uuid(text: str | None) -> UUID | None:
     try:
         return uuid.UUID(text or "")
     except ValueError:

@@ -1,5 +1,9 @@
 """The referral letter."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django.http import HttpResponse
 from django.shortcuts import render
 from django.template.loader import render_to_string
@@ -19,9 +23,13 @@ from web.screening.shown_stops import shown_stops, stop_sentence
 from web.screening.wording import FLAG_NAMES
 from web.ui.pdf import pdf_of
 
+if TYPE_CHECKING:
+    from web.accounts.requests import SignedInRequest
+    from web.clients.models import Client
+
 
 @looking
-def letter(request, pk):
+def letter(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """The referral letter, one page, as it prints."""
     client = client_seen_by(request.user, pk)
     return render(request, "notes/letter_page.html", _letter(request, client))
@@ -29,7 +37,7 @@ def letter(request, pk):
 
 @looking
 @asked_before_a_file("notes:letter")
-def letter_pdf(request, pk):
+def letter_pdf(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """The same as PDF."""
     client = client_seen_by(request.user, pk)
     page = render_to_string("notes/letter.html", _letter(request, client))
@@ -41,7 +49,7 @@ def letter_pdf(request, pk):
     )
 
 
-def _letter(request, client):
+def _letter(request: SignedInRequest, client: Client) -> dict[str, Any]:
     asked = newest_screen(client)
     sheet = client.baselines.select_related("client__clinic").first()
     figures = []

@@ -1,7 +1,11 @@
 """Notes and reports."""
 
+from __future__ import annotations
+
+from collections.abc import Callable
 from datetime import timedelta
 from functools import partial
+from typing import TYPE_CHECKING, Any
 
 from django import forms
 from django.contrib import messages
@@ -21,6 +25,10 @@ from web.ui.pdf import pdf_of
 from .. import actions
 from ..models import Note
 from ..wording import PARTS
+
+if TYPE_CHECKING:
+    from web.accounts.requests import SignedInRequest
+    from web.clients.models import Client
 
 #: How far back each kind looks when nothing else is said.
 USUAL = {
@@ -58,13 +66,13 @@ class NewForm(forms.Form):
 
 
 @looking
-def notes(request, pk):
+def notes(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """What was written, and the way to write more."""
     seen = client_seen_by(request.user, pk)
     return render(request, "notes/notes.html", _list(seen, NewForm()))
 
 
-def _list(client, form):
+def _list(client: Client, form: NewForm) -> dict[str, Any]:
     today = timezone.now().astimezone(client.zone).date()
     first = client.sessions.order_by("begun_at").first()
     since = first.begun_at.astimezone(client.zone).date() if first else today
@@ -87,7 +95,7 @@ def _list(client, form):
 
 @clinician_only
 @require_POST
-def new(request, pk):
+def new(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """Drafts one."""
     seen = client_seen_by(request.user, pk)
     form = NewForm(request.POST)
@@ -98,7 +106,7 @@ def new(request, pk):
     return redirect("notes:note", pk=pk, note=note.pk)
 
 
-def _asked(client, form):
+def _asked(client: Client, form: NewForm) -> dict[str, Any] | None:
     """What the form asks for; None where it cannot be, with the sentence on the form."""
     said = form.cleaned_data
     kind = Note.Kind(said["kind"])
@@ -119,7 +127,7 @@ def _asked(client, form):
 
 
 @looking
-def note(request, pk, note):
+def note(request: SignedInRequest, pk: int, note: int) -> HttpResponse | None:
     """To write in while it is a draft; to read once it is signed."""
     seen, found = _found(request, pk, note)
     if request.method == "POST":
@@ -129,7 +137,7 @@ def note(request, pk, note):
 
 @clinician_only
 @require_POST
-def sign(request, pk, note):
+def sign(request: SignedInRequest, pk: int, note: int) -> HttpResponse | None:
     """Fixes for good what stands on the screen, saved before or not."""
     seen, found = _found(request, pk, note)
     typed = _typed(request, found)
@@ -148,7 +156,9 @@ def sign(request, pk, note):
     return _kept(request, seen, found, signing, "Signed. It stays as it is; you can add to it.")
 
 
-def _kept(request, client, note, keeping, done):
+def _kept(
+    request: SignedInRequest, client: Client, note: Note, keeping: Callable[..., Any], done: str
+) -> HttpResponse:
     """Keeps what was typed, or shows it again with what stands in the way: nothing is lost."""
     typed = _typed(request, note)
     if any(len(words) > LONGEST_PART for words in typed.values()):
@@ -166,13 +176,21 @@ def _kept(request, client, note, keeping, done):
     return redirect("notes:note", pk=client.pk, note=note.pk)
 
 
-def _again(request, client, note, typed, words, *, theirs=None):
+def _again(
+    request: SignedInRequest,
+    client: Client,
+    note: Note,
+    typed: dict[str, str],
+    words: str,
+    *,
+    theirs: Any = None,
+) -> HttpResponse:
     messages.error(request, words)
     context = _context(client, note, typed, theirs=theirs)
     return render(request, "notes/note.html", context, status=409 if theirs else 400)
 
 
-def _typed(request, note):
+def _typed(request: SignedInRequest, note: Note) -> dict[str, str]:
     return {
         code: request.POST.get(code, note.words.get(code, "")).replace("\x00", "")
         for code, _ in _parts(note)
@@ -181,7 +199,7 @@ def _typed(request, note):
 
 @clinician_only
 @require_POST
-def discard(request, pk, note):
+def discard(request: SignedInRequest, pk: int, note: int) -> HttpResponse | None:
     """Throws a draft away."""
     _, found = _found(request, pk, note)
     try:
@@ -195,7 +213,7 @@ def discard(request, pk, note):
 
 @clinician_only
 @require_POST
-def add(request, pk, note):
+def add(request: SignedInRequest, pk: int, note: int) -> HttpResponse | None:
     """Adds to a signed note."""
     seen, found = _found(request, pk, note)
     words = request.POST.get("words", "").strip().replace("\x00", "")
@@ -216,7 +234,7 @@ def add(request, pk, note):
 
 @looking
 @asked_before_a_file("notes:note")
-def note_pdf(request, pk, note):
+def note_pdf(request: SignedInRequest, pk: int, note: int) -> HttpResponse | None:
     """As it prints."""
     seen, found = _found(request, pk, note)
     name = f"{slugify(seen.name) or 'client'}-{found.kind}-{found.last:%Y-%m-%d}.pdf"
@@ -227,7 +245,7 @@ def note_pdf(request, pk, note):
     )
 
 
-def pdf_of_note(client, note) -> bytes:
+def pdf_of_note(client: Client, note: Note) -> bytes:
     """A note or report on paper."""
     context = _context(client, note, note.words)
     for table in context["figures"]["tables"]:
@@ -235,7 +253,7 @@ def pdf_of_note(client, note) -> bytes:
     return pdf_of(render_to_string("notes/note_print.html", context))
 
 
-def _found(request, pk, note):
+def _found(request: SignedInRequest, pk: int, note: int) -> tuple[Client, Note] | None:
     seen = client_seen_by(request.user, pk)
     notes = seen.notes.select_related("session", "made_by", "signed_by")
     found = get_object_or_404(notes, pk=note)
@@ -243,16 +261,18 @@ def _found(request, pk, note):
     return seen, found
 
 
-def _parts(note):
+def _parts(note: Note) -> tuple[tuple[str, str], ...]:
     return PARTS[Note.Kind(note.kind)]
 
 
-def _edition(request):
+def _edition(request: SignedInRequest) -> int:
     said = request.POST.get("edition", "")
     return int(said) if said.isascii() and said.isdigit() and len(said) < 9 else -1
 
 
-def _context(client, note, typed, *, theirs=None):
+def _context(
+    client: Client, note: Note, typed: dict[str, Any], *, theirs: Any = None
+) -> dict[str, Any]:
     return {
         "client": client,
         "note": note,

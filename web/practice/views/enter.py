@@ -1,8 +1,12 @@
 """The client's way in: a link or a typed code, and a PIN of their own choosing."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django.contrib import messages
 from django.contrib.auth import login, update_session_auth_hash
-from django.http import Http404
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 
@@ -17,6 +21,10 @@ from web.clients.queries import link_by_practice_code, link_is_stale, link_of
 from ..forms import ChoosePinForm, CodeForm, OtherPinForm, PinForm
 from ..tablet import tablet_of
 
+if TYPE_CHECKING:
+    from web.accounts.requests import SignedInRequest
+    from web.clients.models import Client, Helper
+
 #: How long a device that was asked to remember stays signed in.
 REMEMBERED_S = 180 * 24 * 3600
 #: Codes that nobody has, from one address and from all: more is no typing error.
@@ -29,7 +37,7 @@ class TooManyCodes(Exception):
     """So many codes were wrong that none is looked up for a while."""
 
 
-def _link(request, code):
+def _link(request: Any, code: str) -> Client | Helper | None:
     """Whose link has this code.
 
     Raises:
@@ -45,11 +53,11 @@ def _link(request, code):
         raise
 
 
-def _too_many(request):
+def _too_many(request: Any) -> HttpResponse:
     return render(request, "practice/too_many.html", {}, status=429)
 
 
-def code(request):
+def code(request: SignedInRequest) -> HttpResponse:
     """For whoever types the code off paper; on a shared tablet, names come first."""
     if request.method == "GET" and "typed" not in request.GET and tablet_of(request):
         return redirect("practice:tablet")
@@ -66,14 +74,14 @@ def code(request):
     return render(request, "practice/code.html", {"form": form})
 
 
-def door(request):
+def door(request: SignedInRequest) -> HttpResponse:
     """What a remembered device shows instead of the session once its sign-in has ended: nothing of
     anybody, and how to come in again. It is kept on the device, for there may be no network."""
     return render(request, "practice/door.html")
 
 
 @by_a_link
-def enter(request, code):
+def enter(request: HttpRequest, code: str) -> HttpResponse | None:
     """The client's own link: asks for the PIN (first for a new one) and shows nothing else."""
     try:
         link = _link(request, code)
@@ -82,7 +90,7 @@ def enter(request, code):
     return entered(request, link)
 
 
-def entered(request, link, *, called=""):
+def entered(request: Any, link: Any, *, called: str = "") -> Any:
     """What a link opens to: its PIN is chosen or asked for, or why neither.
 
     Args:
@@ -102,13 +110,13 @@ def entered(request, link, *, called=""):
         return render(request, "practice/void.html", {"clinic": link.clinic}, status=410)
 
 
-def _waits(request, link, waits):
+def _waits(request: SignedInRequest, link: Any, waits: PinWaits) -> HttpResponse:
     minutes = max(1, -(-(waits.until - timezone.now()).total_seconds() // 60))
     context = {"clinic": link.clinic, "minutes": int(minutes)}
     return render(request, "practice/waits.html", context, status=429)
 
 
-def _ask(request, link, called):
+def _ask(request: SignedInRequest, link: Client | Helper, called: str) -> HttpResponse | None:
     form = PinForm(request.POST or None, shared=bool(called))
     if request.method == "POST" and form.is_valid():
         if _let_in(request, link, form):
@@ -118,7 +126,7 @@ def _ask(request, link, called):
     return render(request, "practice/enter.html", context)
 
 
-def _choose(request, link, called):
+def _choose(request: SignedInRequest, link: Any, called: str) -> HttpResponse:
     form = ChoosePinForm(request.POST or None, shared=bool(called))
     if request.method == "POST" and form.is_valid():
         try:
@@ -131,7 +139,7 @@ def _choose(request, link, called):
     return render(request, "practice/choose.html", {"form": form, "clinic": link.clinic})
 
 
-def _let_in(request, link, form) -> bool:
+def _let_in(request: SignedInRequest, link: Any, form: Any) -> bool:
     if not link.account.is_active or not try_pin(link, pin=form.cleaned_data["pin"].strip()):
         return False
     login(request, link.account, _BACKEND)
@@ -143,7 +151,7 @@ def _let_in(request, link, form) -> bool:
 
 
 @practising
-def pin(request):
+def pin(request: SignedInRequest) -> HttpResponse:
     """Another PIN, for whoever knows the one they have."""
     client = get_object_or_404(request.user.visible_clients())
     link = link_of(client, request.user)

@@ -1,10 +1,14 @@
 """The player: one page that leads through a session, the sounds it plays, and what it sends."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django.conf import settings
 from django.contrib.auth.decorators import login_required
 from django.contrib.staticfiles import finders
 from django.contrib.staticfiles.storage import staticfiles_storage
-from django.http import Http404, HttpResponse, JsonResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_GET
 
@@ -23,10 +27,14 @@ from ..plan import session_plan
 from ..sealing import sealing_key
 from ..simulated import MANNERS, comfortable_clip, simulated_clip
 
+if TYPE_CHECKING:
+    from web.accounts.requests import SignedInRequest
+    from web.clients.models import Client
+
 
 @practising
 @require_GET
-def today(request):
+def today(request: SignedInRequest) -> HttpResponse | None:
     """The client's own session."""
     client = get_object_or_404(request.user.visible_clients().select_related("clinic"))
     return _player(request, client)
@@ -34,12 +42,12 @@ def today(request):
 
 @assisting
 @require_GET
-def in_clinic(request, pk):
+def in_clinic(request: HttpRequest, pk: int) -> HttpResponse | None:
     """The same, led from the clinician's screen."""
     return _player(request, client_seen_by(request.user, pk))
 
 
-def _player(request, client):
+def _player(request: Any, client: Client) -> HttpResponse:
     programme = current_programme(client)
     if programme is None:
         page = "practice/nothing_yet.html"
@@ -74,7 +82,7 @@ def _player(request, client):
 
 @login_required
 @require_GET
-def simulated_voice(request, pk):
+def simulated_voice(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """A made-up client's try at this task, for machines without a microphone."""
     task = get_object_or_404(tasks_of(request.user), pk=pk)
     if not offer_simulated():
@@ -88,7 +96,7 @@ def simulated_voice(request, pk):
 
 @practising
 @require_GET
-def comfortable_voice(request):
+def comfortable_voice(request: SignedInRequest) -> HttpResponse:
     """The made-up client's comfortable vowel."""
     form = SimulatedForm(request.GET)
     if not offer_simulated() or not form.is_valid():
@@ -102,7 +110,7 @@ _UNVERSIONED = 'const VERSION = "as it stands";'
 
 
 @require_GET
-def worker(request):
+def worker(request: HttpRequest) -> HttpResponse:
     """The script that keeps a remembered device's session going without a network.
 
     Served from here, for a worker may only look after what lies under its own address.
@@ -116,5 +124,5 @@ def worker(request):
     return HttpResponse(script, content_type="text/javascript; charset=utf-8")
 
 
-def _wav(data):
+def _wav(data: bytes) -> HttpResponse:
     return HttpResponse(data, content_type="audio/wav")

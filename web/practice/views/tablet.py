@@ -1,10 +1,14 @@
 """A tablet that several clients share: whose names stand on it, and the way in from there."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django import forms
 from django.contrib import messages
 from django.contrib.auth import logout
 from django.db import transaction
-from django.http import Http404
+from django.http import Http404, HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
@@ -18,6 +22,9 @@ from ..models import Tablet
 from ..tablet import is_now, tablet_of, tiles
 from .enter import entered
 
+if TYPE_CHECKING:
+    from web.accounts.requests import SignedInRequest
+
 
 class TabletForm(DescribedForm, forms.ModelForm):
     """What the tablet is called, and who practises on it."""
@@ -29,12 +36,14 @@ class TabletForm(DescribedForm, forms.ModelForm):
         labels = {"clients": "Who practises on it"}
         help_texts = {"clients": "Their names are seen by whoever stands before it."}
 
-    def __init__(self, *args, clinic, **kwargs):
+    def __init__(self, *args: Any, clinic: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["clients"].queryset = clinic.clients.filter(archived_at=None)
 
 
-def _page(request, form, bound=None, status=200):
+def _page(
+    request: SignedInRequest, form: TabletForm, bound: Tablet | None = None, status: int = 200
+) -> HttpResponse:
     clinic = request.user.clinic
     here = tablet_of(request)
     context = {
@@ -47,12 +56,12 @@ def _page(request, form, bound=None, status=200):
     return render(request, "practice/tablets.html", context, status=status)
 
 
-def _form_of(tablet, said=None):
+def _form_of(tablet: Tablet, said: QueryDict | None = None) -> TabletForm:
     return TabletForm(said, instance=tablet, clinic=tablet.clinic, prefix=f"tablet-{tablet.pk}")
 
 
 @transaction.atomic
-def keep_tablet(form) -> Tablet:
+def keep_tablet(form: Any) -> Tablet:
     """A new tablet; said twice with the same name and clients, the one that is there."""
     clinic = lock_row(form.instance.clinic)
     for other in clinic.tablets.filter(name=form.cleaned_data["name"], ended_at=None):
@@ -62,7 +71,7 @@ def keep_tablet(form) -> Tablet:
 
 
 @lead_only
-def tablets(request):
+def tablets(request: SignedInRequest) -> Any:
     """Every shared tablet of the clinic, and a new one."""
     clinic = request.user.clinic
     if request.method != "POST":
@@ -78,7 +87,7 @@ def tablets(request):
 
 @lead_only
 @require_POST
-def change_tablet(request, pk):
+def change_tablet(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """Other names on it; no names at all; or this very device becomes it."""
     tablet = get_object_or_404(request.user.clinic.tablets.filter(ended_at=None), pk=pk)
     if "end" in request.POST:
@@ -98,7 +107,7 @@ def change_tablet(request, pk):
 
 
 @require_GET
-def tablet(request):
+def tablet(request: HttpRequest) -> HttpResponse:
     """The names, on the tablet itself; any other device is led to where a code is typed."""
     here = tablet_of(request)
     if here is None:
@@ -110,7 +119,7 @@ def tablet(request):
 
 
 @by_a_link
-def tablet_enter(request, pk):
+def tablet_enter(request: HttpRequest, pk: int) -> HttpResponse | None:
     """A name was touched: its PIN is asked for."""
     here = tablet_of(request)
     if here is None:

@@ -1,7 +1,10 @@
 """The composer: the page sends edits, and the draft comes back drawn, counted and checked."""
 
+from __future__ import annotations
+
 import re
 from dataclasses import asdict
+from typing import TYPE_CHECKING, Any
 from uuid import uuid4
 
 from django.contrib import messages
@@ -37,12 +40,19 @@ from ..offers import SPECIAL, put_pattern
 from ..queries import draft_document, edition_of
 from ..wording import DAY_WORDS, VOICE_WORDS, finding_words
 
+if TYPE_CHECKING:
+    from reedcore.catalogue.tasks import Task
+    from web.accounts.models import User
+    from web.accounts.requests import SignedInRequest
+    from web.clients.models import Client
+    from web.programmes.actions import NotCleared, Nothing, OpenStops
+
 _PAGE = re.compile("[A-Za-z0-9-]{8,40}")
 
 
 @clinician_only
 @require_GET
-def compose(request, pk):
+def compose(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """The page; everything on it but the frame comes from `edit`."""
     client = client_seen_by(request.user, pk)
     tasks = every_task(client.clinic)
@@ -72,7 +82,7 @@ def compose(request, pk):
 
 @clinician_only
 @require_http_methods(["GET", "POST"])
-def edit(request, pk):
+def edit(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """Edits of a page, made on the draft as it stands, and the draft sent back drawn, counted and
     checked; asked for with GET, only where it is not what the page has seen."""
     client = client_seen_by(request.user, pk)
@@ -97,7 +107,7 @@ def edit(request, pk):
 
 @clinician_only
 @require_POST
-def from_calculator(request, pk):
+def from_calculator(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """A pattern as the calculator has it becomes a task of the draft, on “ah”."""
     client = client_seen_by(request.user, pk)
     form = PatternForm(request.GET)
@@ -120,7 +130,7 @@ def from_calculator(request, pk):
     return redirect("programmes:compose", pk=pk)
 
 
-def _library(account, client):
+def _library(account: User, client: Client) -> list[Any]:
     """What a programme can be begun from besides the starting ones: the clinic's library, and what
     other clients have in force."""
     kept = [
@@ -145,14 +155,14 @@ def _library(account, client):
     ]
 
 
-def _also_called(task):
+def _also_called(task: Task) -> str:
     """What else somebody may type who looks for a task: its sound, its shape, what it takes."""
     parts = [FAMILIES[task.family], task.sound, task.shape, task.purpose, *task.props]
     parts += [task.code, task.also]
     return " ".join(part.replace("_", " ") for part in parts if part)
 
 
-def _sent(request):
+def _sent(request: SignedInRequest) -> tuple[str, str, list[Sent]] | None:
     """What came: the page, the item whose panel is open, and the edits; None where it is torn."""
     try:
         body = read_json(request.body, most_bytes=LARGEST_PROGRAMME)
@@ -169,7 +179,15 @@ def _sent(request):
     return page, str(body.get("chosen", ""))[:40], edits
 
 
-def _answer(request, client, document, tasks, edition, chosen, not_made=()):
+def _answer(
+    request: SignedInRequest,
+    client: Client,
+    document: dict[str, Any],
+    tasks: dict[str, Task],
+    edition: int,
+    chosen: str,
+    not_made: list[Any] | tuple[()] = (),
+) -> HttpResponse:
     stage = _stage(client, document, tasks, request.user, chosen=chosen[:40])
     return JsonResponse(
         {
@@ -180,7 +198,9 @@ def _answer(request, client, document, tasks, edition, chosen, not_made=()):
     )
 
 
-def _stage(client, document, tasks, account, chosen=""):
+def _stage(
+    client: Client, document: Any, tasks: dict[str, Task], account: User, chosen: str = ""
+) -> dict[str, Any]:
     shown = presenters.composer(document, client=client, tasks=tasks, chosen=chosen)
     shown["programme"] = current_programme(client)
     shown["has_draft"] = bool(document["items"]) and document != document_in_force(client)
@@ -210,7 +230,7 @@ def _stage(client, document, tasks, account, chosen=""):
 
 @clinician_only
 @require_POST
-def keep_in_library(request, pk):
+def keep_in_library(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """The draft, or what is in force, kept to use again without what is the client's own."""
     client = client_seen_by(request.user, pk)
     name = request.POST.get("name", "").replace("\x00", "").strip()[:60]
@@ -232,7 +252,7 @@ def keep_in_library(request, pk):
 
 @clinician_only
 @require_GET
-def confirm(request, pk):
+def confirm(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """What handing the draft over changes for the client, asked about before it is done."""
     client = client_seen_by(request.user, pk)
     context = confirming.what_changes(client, today=timezone.localdate())
@@ -241,7 +261,7 @@ def confirm(request, pk):
 
 @clinician_only
 @require_POST
-def publish(request, pk):
+def publish(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """The draft becomes the next version, and is handed over."""
     client = client_seen_by(request.user, pk)
     reason = request.POST.get("reason", "").replace("\x00", "").strip()[:500]
@@ -264,7 +284,7 @@ def publish(request, pk):
 _REFUSALS = (actions.NotCleared, actions.OpenStops, actions.Nothing)
 
 
-def _why_not(client, refused):
+def _why_not(client: Client, refused: NotCleared | Nothing | OpenStops) -> str:
     """Why nothing was handed over, and what to do."""
     if isinstance(refused, actions.NotCleared):
         return f"Nothing was prescribed. {BLOCKS[refused.blocks[0]]}"
@@ -276,7 +296,7 @@ def _why_not(client, refused):
 
 @clinician_only
 @require_POST
-def withdraw(request, pk, version):
+def withdraw(request: SignedInRequest, pk: int, version: int) -> HttpResponse | None:
     """Takes the version in force back; what was practised under it is kept."""
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
@@ -292,7 +312,7 @@ def withdraw(request, pk, version):
 
 @clinician_only
 @require_POST
-def again(request, pk, version):
+def again(request: SignedInRequest, pk: int, version: int) -> HttpResponse | None:
     """Puts what an older version asked in force again, as the next version; the draft stays."""
     client = client_seen_by(request.user, pk)
     try:
@@ -305,7 +325,7 @@ def again(request, pk, version):
 
 
 @looking
-def versions(request, pk):
+def versions(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """Every version, each with what it changed."""
     client = client_seen_by(request.user, pk)
     tasks = every_task(client.clinic)

@@ -1,7 +1,10 @@
 """Handing over: the handout, the calendar, sounds, and the programme as a file."""
 
+from __future__ import annotations
+
 import json
 from datetime import UTC
+from typing import TYPE_CHECKING, Any
 
 from django import forms
 from django.contrib import messages
@@ -46,13 +49,21 @@ from ..drawings import inline_drawing
 from ..presenters import strand_name, target_words
 from ..wording import problem_words
 
+if TYPE_CHECKING:
+    from reedcore.catalogue.tasks import Task
+    from reedcore.checks.plan import Plan
+    from reedcore.programme.strands import Strand
+    from web.accounts.requests import SignedInRequest
+    from web.clients.models import Client
+    from web.record.models import Programme
+
 #: Rows of the paper log: a fortnight of days.
 LOG_DAYS = 14
 PAPERS = ("a4", "letter")
 
 
 @looking
-def version(request, pk, version):
+def version(request: SignedInRequest, pk: int, version: int) -> HttpResponse | None:
     """One version: what is in it, and every way to hand it over."""
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
@@ -61,7 +72,7 @@ def version(request, pk, version):
 
 
 @looking
-def handout(request, pk, version):
+def handout(request: SignedInRequest, pk: int, version: int) -> HttpResponse | None:
     """The handout as it prints."""
     client = client_seen_by(request.user, pk)
     context = _handout(request, client, version_of(client, version))
@@ -71,7 +82,7 @@ def handout(request, pk, version):
 
 @looking
 @asked_before_a_file("programmes:version")
-def handout_pdf(request, pk, version):
+def handout_pdf(request: SignedInRequest, pk: int, version: int) -> HttpResponse | None:
     """The same as PDF, on the paper and in the size asked for."""
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
@@ -84,7 +95,9 @@ def handout_pdf(request, pk, version):
     return _file(data, "application/pdf", client, f"programme-{version}.pdf", inline=True)
 
 
-def _handout(request, client, programme):
+def _handout(
+    request: SignedInRequest, client: Client, programme: Programme
+) -> dict[str, Any] | None:
     document = programme.document
     if not document:
         raise Http404
@@ -129,7 +142,9 @@ def _handout(request, client, programme):
     }
 
 
-def _items(document, plan, tasks, spelling, wording):
+def _items(
+    document: dict[str, Any], plan: Plan, tasks: dict[str, Task], spelling: Spelling, wording: str
+) -> list[dict[str, Any]]:
     """The tasks of one programme as they print."""
     items = []
     for item, part in zip(document["items"], plan.items, strict=True):
@@ -155,7 +170,7 @@ def _items(document, plan, tasks, spelling, wording):
     return items
 
 
-def _said(item, task):
+def _said(item: dict[str, Any], task: Task) -> list[Any]:
     """What is said or read, each line once, with its stretched words marked."""
     if kind_of(task.measure).by_line:
         lines = lines_of(item, task) if material_of(item, task) else ()
@@ -163,7 +178,7 @@ def _said(item, task):
     return [marked_text(item, task, text) for text in material_of(item, task)]
 
 
-def _rounds(item, task, spelling):
+def _rounds(item: dict[str, Any], task: Task, spelling: Spelling) -> list[Any]:
     """A pattern's rounds by the note each starts on."""
     return [each.groups[0][0].name(spelling) for each in rounds_of(item, task)]
 
@@ -173,7 +188,7 @@ _DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Su
 
 @looking
 @asked_before_a_file("programmes:version")
-def calendar(request, pk, version):
+def calendar(request: SignedInRequest, pk: int, version: int) -> HttpResponse | None:
     """Dated sessions with reminders; a newer version updates the same events."""
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
@@ -208,7 +223,7 @@ def calendar(request, pk, version):
     return _file(data, "text/calendar; charset=utf-8", client, f"practice-{version}.ics")
 
 
-def _dropped(strand, was, programme):
+def _dropped(strand: Strand, was: Strand | None, programme: Programme) -> list[Any]:
     """Sessions that an older version asked for and this one does not, from the day it began."""
     if was is None or not was.is_dated:
         return []
@@ -222,7 +237,7 @@ def _dropped(strand, was, programme):
 
 
 @looking
-def tones_midi(request, pk, version):
+def tones_midi(request: SignedInRequest, pk: int, version: int) -> HttpResponse | None:
     """Every tone and pattern of the programme as MIDI, one after the other."""
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
@@ -236,7 +251,7 @@ def tones_midi(request, pk, version):
 
 
 @looking
-def sound_wav(request, pk, version, number):
+def sound_wav(request: SignedInRequest, pk: int, version: int, number: int) -> HttpResponse | None:
     """What one item plays, as sound."""
     client = client_seen_by(request.user, pk)
     items = version_of(client, version).document.get("items", [])
@@ -251,7 +266,7 @@ def sound_wav(request, pk, version, number):
 
 
 @clinician_only
-def as_json(request, pk, version):
+def as_json(request: SignedInRequest, pk: int, version: int) -> HttpResponse | None:
     """The programme for another clinic: nothing in it says whose it was."""
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
@@ -263,7 +278,7 @@ def as_json(request, pk, version):
 
 
 @looking
-def schema(request):
+def schema(request: SignedInRequest) -> HttpResponse:
     """The published JSON Schema of such a file."""
     return JsonResponse(PROGRAMME, json_dumps_params={"indent": 1})
 
@@ -278,7 +293,7 @@ class FileForm(forms.Form):
         label="A programme file", error_messages={"required": "Choose a file first."}
     )
 
-    def clean_file(self):
+    def clean_file(self) -> dict[str, Any] | list[Any] | None:
         """Its content, not yet believed."""
         upload = self.cleaned_data["file"]
         if upload.size > LARGEST_PROGRAMME:
@@ -292,7 +307,7 @@ class FileForm(forms.Form):
 
 
 @clinician_only
-def bring_in(request, pk):
+def bring_in(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """A file from elsewhere: checked and previewed; nothing changes until it is accepted."""
     client = client_seen_by(request.user, pk)
     tasks = every_task(client.clinic)
@@ -313,7 +328,7 @@ def bring_in(request, pk):
 
 @clinician_only
 @require_POST
-def accept_file(request, pk):
+def accept_file(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """What was previewed becomes the draft."""
     client = client_seen_by(request.user, pk)
     try:
@@ -332,7 +347,9 @@ def accept_file(request, pk):
     return redirect("programmes:compose", pk=pk)
 
 
-def _file(data, content_type, client, name, *, inline=False):
+def _file(
+    data: bytes, content_type: str, client: Client, name: str, *, inline: bool = False
+) -> HttpResponse:
     how = "inline" if inline else "attachment"
     full = f"{slugify(client.name) or 'client'}-{name}".replace("♯", "sharp")
     return HttpResponse(

@@ -1,6 +1,11 @@
 """One held sound by itself."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django.contrib import messages
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 
@@ -16,12 +21,17 @@ from ..actions import NotCleared, OpenStops, publish_programme
 from ..forms import HoldForm
 from ..wording import LEVELS, finding_words
 
+if TYPE_CHECKING:
+    from web.accounts.requests import SignedInRequest
+    from web.clients.models import Client
+    from web.record.models import PrescribedTask
+
 #: What the names of the reasons begin with, before the key of what each overrules.
 WHY = "why:"
 
 
 @clinician_only
-def prescribe(request, pk):
+def prescribe(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """One task for this client; what is in force now is where the form starts."""
     client = client_seen_by(request.user, pk)
     task = current_task(client)
@@ -48,7 +58,9 @@ def prescribe(request, pk):
     return render(request, "programmes/prescribe.html", _context(client, form, task, stands))
 
 
-def _context(client, form, task, stands):
+def _context(
+    client: Client, form: HoldForm, task: PrescribedTask | None, stands: tuple[Any, ...]
+) -> dict[str, Any]:
     return {
         "client": client,
         "form": form,
@@ -57,7 +69,7 @@ def _context(client, form, task, stands):
     }
 
 
-def _shown(client, refused, whys):
+def _shown(client: Client, refused: OpenStops, whys: dict[str, Any]) -> list[dict[str, str]]:
     """What the check finds, each stop with the reason that was written for it so far."""
     spelling = Spelling(client.spelling)
     look = refused.look
@@ -74,7 +86,7 @@ def _shown(client, refused, whys):
     ]
 
 
-def _fields_of(task):
+def _fields_of(task: PrescribedTask) -> dict[str, Any]:
     return {
         **{name: getattr(task, name) for name in HoldForm.Meta.fields},
         "target_s": f"{task.target_s:g}",

@@ -1,5 +1,7 @@
 """What was decided, and by which thresholds."""
 
+from __future__ import annotations
+
 from django.conf import settings
 from django.db import models
 from simple_history.models import HistoricalRecords
@@ -45,7 +47,7 @@ class Decision(models.Model):
         ordering = ["-decided_at", "-pk"]
         indexes = [models.Index(fields=["client", "-decided_at"])]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.step}, {'accepted' if self.accepted else 'refused'}"
 
 
@@ -59,5 +61,5 @@ class RuleSettings(models.Model):
     class Meta:
         db_table = "decisions_rulesettings"
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"rules for {self.client}"

@@ -1,5 +1,9 @@
 """What was practised."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from django.conf import settings
 from django.db import models
 from django.db.models.functions import Now
@@ -11,12 +15,12 @@ from web.record.models.prescribed import PrescribedTask, Programme
 from web.ui.times import moment, within
 
 
-def received():
+def received() -> Any:
     """When something came here, by the clinic's own clock."""
     return models.DateTimeField(default=moment, db_default=Now(), editable=False)
 
 
-def device_time():
+def device_time() -> Any:
     """What the device's own clock said, where that was another time."""
     return models.CharField(max_length=40, blank=True, default="")
 
@@ -74,7 +78,7 @@ class Session(models.Model):
             within("ended_at", of="end_received_at", name="session_ended_when_it_can_be"),
         ]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"session of {self.begun_at:%Y-%m-%d %H:%M}"
 
 
@@ -151,16 +155,16 @@ class Trial(models.Model):
         ]
         constraints = [within("performed_at", of="received_at", name="trial_made_when_it_can_be")]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"try of {self.performed_at:%Y-%m-%d %H:%M}"
 
     @property
-    def asked_s(self):
+    def asked_s(self) -> float | None:
         """The seconds that were asked for; None where the task asks for none."""
         return self.set_s or self.task.target_s
 
     @property
-    def drawn_s(self):
+    def drawn_s(self) -> Any:
         """How tall its reed stands: the seconds its task counts, as the water is measured in them.
 
         Where steady seconds count but could not be judged, all of them (the reed is then dashed).
@@ -178,7 +182,7 @@ class Trace(models.Model):
     class Meta:
         db_table = "practice_trace"
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"trace of {self.trial_id}"
 
 
@@ -216,7 +220,7 @@ class SelfReport(models.Model):
         indexes = [models.Index(fields=["client", "kind", "said_at"])]
         constraints = [within("said_at", of="received_at", name="mark_said_when_it_can_be")]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.kind}: {self.value}"
 
 
@@ -243,5 +247,5 @@ class ReferenceVowel(models.Model):
         indexes = [models.Index(fields=["client", "device", "browser", "made_at"])]
         constraints = [within("made_at", of="received_at", name="vowel_made_when_it_can_be")]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"comfortable voice on {self.device}"

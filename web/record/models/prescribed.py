@@ -1,5 +1,7 @@
 """What a client is asked to do: numbered versions, each fixed once it is published."""
 
+from __future__ import annotations
+
 from django.conf import settings
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
@@ -40,7 +42,7 @@ class Programme(models.Model):
             models.UniqueConstraint(fields=["client", "version"], name="one_version_of_a_number")
         ]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"programme {self.version} of {self.client}"
 
     @property
@@ -96,7 +98,7 @@ class PrescribedTask(models.Model):
             models.UniqueConstraint(fields=["programme", "position"], name="one_task_a_place")
         ]
 
-    def __str__(self):
+    def __str__(self) -> str:
         if not kind_of(self.measure).steady:
             return self.task_code
         return f"hold {self.sound} for {self.target_s:g} s"

@@ -1,5 +1,9 @@
 """A picture of the library, for whoever may see it."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
 from django.contrib.auth.decorators import login_required
 from django.db.models import Q
 from django.http import HttpResponse
@@ -8,10 +12,13 @@ from django.views.decorators.http import require_GET
 
 from web.catalogue.models import Picture
 
+if TYPE_CHECKING:
+    from web.accounts.requests import SignedInRequest
+
 
 @login_required
 @require_GET
-def picture(request, pk):
+def picture(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """The picture itself, for its clinic's people, and for a client whose programme shows it."""
     found = get_object_or_404(Picture.objects.filter(clinic=request.user.clinic_id or 0), pk=pk)
     if request.user.practises:

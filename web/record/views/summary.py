@@ -1,5 +1,10 @@
 """The record as it is read: what stands against voicing first."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from django.http import HttpResponse
 from django.shortcuts import render
 from django.utils import timezone
 
@@ -13,9 +18,13 @@ from web.screening.wording import BLOCKS
 
 from ..changes import changes_of_record
 
+if TYPE_CHECKING:
+    from web.accounts.requests import SignedInRequest
+    from web.clients.models import Client
+
 
 @looking
-def summary(request, pk):
+def summary(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """The record as it is read: what stands against voicing first."""
     client = client_seen_by(request.user, pk)
     screen = newest_screen(client)
@@ -33,7 +42,7 @@ def summary(request, pk):
     return render(request, "record/summary.html", context)
 
 
-def _colleagues(client):
+def _colleagues(client: Client) -> list[Any]:
     """Whom the record may be shared with, and with whom it is; nobody where all see everything."""
     if client.clinic.sees_all:
         return []

@@ -1,8 +1,12 @@
 """Looking back: what a client practised, what it came to, and what is next."""
 
+from __future__ import annotations
+
 from datetime import date, timedelta
+from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
+from django.http import QueryDict
 from django.shortcuts import render
 from django.utils import timezone
 
@@ -29,6 +33,11 @@ from web.screening.shown_stops import shown_stops
 from ..page import SESSIONS, SPANS, Asked, page_for
 from ..told import told_lately
 
+if TYPE_CHECKING:
+    from reedcore.progress.voice_load import VoiceLoad
+    from web.accounts.requests import SignedInRequest
+    from web.clients.models import Client
+
 #: What a load is reckoned from.
 LOADED = {name: RULED[name] for name in ("key", "task", "session", "at", "outcome")} | {
     "figures": "figures"
@@ -36,7 +45,7 @@ LOADED = {name: RULED[name] for name in ("key", "task", "session", "at", "outcom
 
 
 @looking
-def client(request, pk):
+def client(request: SignedInRequest, pk: int) -> Any:
     """What was practised, what it came to, and what is next."""
     seen = client_seen_by(request.user, pk)
     programme = current_programme(seen, with_tasks=False)
@@ -82,14 +91,14 @@ def client(request, pk):
     return response
 
 
-def _load(seen, today):
+def _load(seen: Client, today: date) -> VoiceLoad | None:
     """The voice of the week, as far as it was heard."""
     since = timezone.now() - timedelta(days=LOAD_DAYS + 1)
     rows = seen.trials.filter(performed_at__gte=since, figures__has_key="cycles")
     return load_of_week(read_trials(seen, rows, LOADED), today)
 
 
-def _asked(said):
+def _asked(said: QueryDict) -> Asked:
     """Out of the address; what is not understood is as if it had not been said."""
     try:
         until = date.fromisoformat(said.get("until", ""))

@@ -1,8 +1,12 @@
 """Two months, two sessions or two sheets side by side."""
 
+from __future__ import annotations
+
 from collections import defaultdict
 from statistics import fmean
+from typing import TYPE_CHECKING, Any
 
+from django.http import HttpResponse
 from django.shortcuts import render
 from django.utils import timezone
 
@@ -18,6 +22,10 @@ from .. import comparison as comparing
 from ..page import efforts_of
 from ..series import series_of, trials_of
 
+if TYPE_CHECKING:
+    from web.accounts.requests import SignedInRequest
+    from web.clients.models import Client
+
 KINDS = {
     comparing.MONTH: "two months",
     comparing.SESSION: "two sessions",
@@ -26,7 +34,7 @@ KINDS = {
 
 
 @looking
-def compare(request, pk):
+def compare(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """The first and the newest unless others were chosen."""
     seen = client_seen_by(request.user, pk)
     asked, zone = request.GET, seen.zone
@@ -61,7 +69,9 @@ def compare(request, pk):
     return render(request, "results/compare.html", context)
 
 
-def _both(kind, chosen, client, series, rows, sheets):
+def _both(
+    kind: Any, chosen: Any, client: Client, series: Any, rows: list[Any], sheets: list[Any]
+) -> dict[str, Any]:
     if kind == comparing.SHEET:
         by_key = {str(sheet.pk): sheet for sheet in sheets}
         one, other = (by_key[code] for code in chosen)
@@ -86,6 +96,6 @@ def _both(kind, chosen, client, series, rows, sheets):
     return {"sides": sides, "lines": lines}
 
 
-def _effort(side, said):
+def _effort(side: Any, said: Any) -> float | None:
     values = [value for key in {session_of(row) for row in side.rows} for value in said[key]]
     return fmean(values) if values else None

@@ -1,5 +1,10 @@
 """The voice range profile."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from django.http import HttpResponse
 from django.shortcuts import render
 
 from web.accounts.access import looking
@@ -7,9 +12,12 @@ from web.clients.queries import client_seen_by
 
 from ..voice_range_profile import measured_by_device, profile_of
 
+if TYPE_CHECKING:
+    from web.accounts.requests import SignedInRequest
+
 
 @looking
-def voice_range_profile(request, pk):
+def voice_range_profile(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """Of the device used last, unless another was chosen."""
     seen = client_seen_by(request.user, pk)
     heard = measured_by_device(seen)

@@ -1,5 +1,10 @@
 """Asking the red flags, and what is decided about those that were said."""
 
+from __future__ import annotations
+
+from datetime import datetime
+from typing import TYPE_CHECKING, Any
+
 from django.db import transaction
 from django.utils import timezone
 
@@ -10,19 +15,22 @@ from web.ui.saving import lock_row, save_fields
 
 from ..models import Screen
 
+if TYPE_CHECKING:
+    from web.accounts.models import User
+
 
 @transaction.atomic
 def record_screen(
     client: Client,
     *,
-    by,
+    by: User,
     flags: list[str],
     cautions: list[str],
     note: str,
     said_so: dict | None = None,
     complaint: str = "",
-    examined_on=None,
-    at=None,
+    examined_on: Any = None,
+    at: Any = None,
 ) -> Screen:
     """Keeps the answers, and on the record the cautions and what was said of the larynx.
 
@@ -53,7 +61,9 @@ def record_screen(
     return screen
 
 
-def _entries(client, cautions, said_so, at):
+def _entries(
+    client: Client, cautions: list[Any], said_so: dict[str, Any], at: datetime
+) -> dict[str, Any]:
     """An entry that says what it said before keeps its time, and with it the reasons given."""
     found = {}
     for caution in cautions:
@@ -65,7 +75,7 @@ def _entries(client, cautions, said_so, at):
 
 
 @transaction.atomic
-def declare_safe(screen: Screen, *, by, because: str) -> None:
+def declare_safe(screen: Screen, *, by: User, because: str) -> None:
     """The clinician writes why it is safe to go on in spite of the flags; who was first stays."""
     stored = lock_row(screen)
     if stored.safe_at is None:

@@ -5,7 +5,10 @@ reached them and what stood in the way. The jobs only hurry it along, so that no
 to a job, a worker or a mail server can lose it.
 """
 
+from __future__ import annotations
+
 from datetime import datetime, timedelta
+from typing import TYPE_CHECKING, Any
 from uuid import UUID, uuid5
 
 from django.db import IntegrityError, transaction
@@ -20,6 +23,9 @@ from ..models import Stop
 from ..wording import TIER_ADVICE
 from .telling import due_at
 
+if TYPE_CHECKING:
+    from web.accounts.models import User
+
 #: Where a key is somebody else's already, another is made of both: no stop is refused for its key.
 _KEYS = UUID("5f5d3d3c-8c1a-4f5e-9f8e-2f1f3f0a7c11")
 
@@ -29,8 +35,8 @@ def record_stop(
     *,
     key: UUID,
     flags: list[Flag],
-    said_at,
-    clinicians,
+    said_at: Any,
+    clinicians: Any,
     device_time: str = "",
     session_key: UUID | None = None,
     comment: str = "",
@@ -127,7 +133,7 @@ def add_words(client: Client, words: str, *, session_key: UUID, said_at: datetim
 TAKEN_BACK = "Taken back by the client at once: pressed by mistake."
 
 
-def mark_read(stops: list[Stop], *, by) -> None:
+def mark_read(stops: list[Stop], *, by: User) -> None:
     """Record that a clinician has a page before them that shows these stops."""
     unread = Stop.objects.filter(pk__in=[each.pk for each in stops], read_at=None)
     unread.update(read_at=timezone.now(), read_by=by)
@@ -139,7 +145,7 @@ def advice(stop: Stop) -> str:
 
 
 @transaction.atomic
-def clear_stop(stop: Stop, *, by, because: str) -> bool:
+def clear_stop(stop: Stop, *, by: User, because: str) -> bool:
     """Record that a clinician has dealt with a stop, and why practising may go on.
 
     Returns:
@@ -156,6 +162,6 @@ def clear_stop(stop: Stop, *, by, because: str) -> bool:
     return True
 
 
-def _to_tell(client: Client, clinicians):
+def _to_tell(client: Client, clinicians: list[Any]) -> list[Any]:
     own = [*clinicians, client.clinician, client.clinic.deputy]
     return [*own, *(each for user in own if user for each in user.stand_ins())]

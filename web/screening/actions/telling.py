@@ -4,15 +4,18 @@ A letter says neither who it is nor what is wrong, for plain mail is read on its
 the number of the record, and the address of the page that says the rest.
 """
 
+from __future__ import annotations
+
 import logging
 from datetime import datetime
 from smtplib import SMTPException
+from typing import Any
 from uuid import UUID, uuid5
 
 from django.conf import settings
 from django.core.mail import EmailMessage
 from django.db import transaction
-from django.db.models import Max
+from django.db.models import Max, QuerySet
 from django.utils import timezone
 
 from reedcore.safety import UNDELIVERED_FOR, Tier, mail_due_at, passed_on_at
@@ -29,7 +32,7 @@ _LETTERS = UUID("2c7f1d52-8a9b-4a57-a6c5-3f6a3d1f7a10")
 NOBODY, MAIL_AWAY = "nobody", "mail_away"
 
 
-def waiting(client: Client):
+def waiting(client: Client) -> QuerySet[Any]:
     """What has to be told of this client and has not been."""
     return client.stops.filter(tells=True, delivered_at=None, cleared_at=None)
 

@@ -1,6 +1,9 @@
 """Figures as people read them: unknown is shown as unknown."""
 
+from __future__ import annotations
+
 import json
+from typing import Any
 
 from django import template
 
@@ -10,13 +13,13 @@ UNKNOWN = "–"
 
 
 @register.filter
-def seconds(value, places=1):
+def seconds(value: float | None, places: int = 1) -> str:
     """``14.2``; a dash where it was not measured."""
     return UNKNOWN if value is None else f"{value:.{places}f}"
 
 
 @register.filter
-def signed_cents(value):
+def signed_cents(value: float | None) -> str:
     """``+12`` or ``−31`` with a true minus; a dash where it was not measured."""
     if value is None:
         return UNKNOWN
@@ -25,13 +28,13 @@ def signed_cents(value):
 
 
 @register.filter
-def figure(value, places=0):
+def figure(value: float | None, places: int = 0) -> str:
     """A plain figure, or a dash."""
     return UNKNOWN if value is None else f"{value:.{places}f}".replace("-", "−")
 
 
 @register.filter
-def lasting(seconds):
+def lasting(seconds: float) -> str:
     """So long, in seconds where it is short and in minutes where it is not."""
     if seconds < 90:
         return f"{seconds:.0f} seconds"
@@ -40,18 +43,18 @@ def lasting(seconds):
 
 
 @register.filter
-def as_json(value):
+def as_json(value: dict[str, Any]) -> str:
     """For a data attribute, which the template escapes."""
     return json.dumps(value)
 
 
 @register.filter
-def cm(metres):
+def cm(metres: float) -> str:
     """Metres as centimetres."""
     return UNKNOWN if metres is None else f"{metres * 100:g}"
 
 
 @register.filter
-def target_seconds(value):
+def target_seconds(value: float | None) -> str:
     """A target as it was set: ``15`` or ``7.5``."""
     return UNKNOWN if value is None else f"{value:g}"

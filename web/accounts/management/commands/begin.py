@@ -1,8 +1,12 @@
 """Begins a clinic: its first lines in the database, and a link by which its lead comes in."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from django.conf import settings
 from django.core.exceptions import ValidationError
-from django.core.management.base import BaseCommand, CommandError
+from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from web.accounts.actions import begin_clinic, password_path
 from web.accounts.models import Clinic
@@ -20,7 +24,7 @@ class Command(BaseCommand):
 
     help = "Begins a clinic. What no flag says is asked."
 
-    def add_arguments(self, parser):
+    def add_arguments(self, parser: CommandParser) -> None:
         """Each a flag, for a script."""
         parser.add_argument("--clinic")
         parser.add_argument("--lead", help="first and last name")
@@ -28,7 +32,7 @@ class Command(BaseCommand):
         parser.add_argument("--time-zone")
         parser.add_argument("--another", action="store_true", help="beside a clinic that is there")
 
-    def handle(self, *args, **options):
+    def handle(self, *args: Any, **options: Any) -> None:
         """Refuses where a clinic is there already, unless another one is wanted."""
         there = Clinic.objects.first()
         if there and not options["another"]:

@@ -1,6 +1,10 @@
 """Takes a second step away from somebody who has lost it and leads the clinic themselves."""
 
-from django.core.management.base import BaseCommand, CommandError
+from __future__ import annotations
+
+from typing import Any
+
+from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from web.accounts.models import User
 from web.accounts.second.actions import forget_second_step
@@ -11,11 +15,11 @@ class Command(BaseCommand):
 
     help = "Takes away the second step of the account of this name, and signs it out everywhere."
 
-    def add_arguments(self, parser):
+    def add_arguments(self, parser: CommandParser) -> None:
         """Whose."""
         parser.add_argument("name", help="the name that they sign in by")
 
-    def handle(self, *args, **options):
+    def handle(self, *args: Any, **options: Any) -> None:
         """Refuses a name that nobody has."""
         user = User.objects.filter(username=options["name"], role__in=User.AT_WORK).first()
         if user is None:

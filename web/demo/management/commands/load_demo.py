@@ -1,9 +1,12 @@
 """``manage.py load_demo``: the made-up clinic, once."""
 
+from __future__ import annotations
+
 from datetime import date
+from typing import Any
 from zoneinfo import ZoneInfo
 
-from django.core.management.base import BaseCommand
+from django.core.management.base import BaseCommand, CommandParser
 from django.utils import timezone
 
 from web.accounts.models import Clinic
@@ -17,14 +20,14 @@ class Command(BaseCommand):
     # the checks load every view and with them the measuring: seconds that a second start can spare
     requires_system_checks = ()
 
-    def add_arguments(self, parser):
+    def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument(
             "--migrate", action="store_true", help="bring the database up to date first"
         )
         parser.add_argument("--today", type=date.fromisoformat, help="the day the stories end on")
         parser.add_argument("--site", default="http://127.0.0.1:8000")
 
-    def handle(self, *, today, site, migrate, **options):
+    def handle(self, *, today: Any, site: Any, migrate: Any, **options: Any) -> None:
         if migrate:
             migrate_checked()
         today = today or timezone.localdate(timezone=ZoneInfo(CLINIC["time_zone"]))

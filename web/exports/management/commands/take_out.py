@@ -1,8 +1,11 @@
 """Takes a whole clinic out, as open files."""
 
-from pathlib import Path
+from __future__ import annotations
 
-from django.core.management.base import BaseCommand, CommandError
+from pathlib import Path
+from typing import Any
+
+from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.utils import timezone
 
 from web.accounts.models import Clinic
@@ -14,12 +17,12 @@ class Command(BaseCommand):
 
     help = "Writes everything of a clinic into an empty folder, each client as an archive."
 
-    def add_arguments(self, parser):
+    def add_arguments(self, parser: CommandParser) -> None:
         """Where to, and of which clinic."""
         parser.add_argument("folder", type=Path)
         parser.add_argument("--clinic", help="its name, where there are several")
 
-    def handle(self, *args, folder, **options):
+    def handle(self, *args: Any, folder: Any, **options: Any) -> None:
         """Says each file; refuses where it is not plain which clinic is meant."""
         clinics = Clinic.objects.all()
         if options["clinic"]:

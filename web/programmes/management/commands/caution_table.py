@@ -1,6 +1,9 @@
 """Writes docs/cautions.md anew: which caution stops which task of the shipped catalogue."""
 
+from __future__ import annotations
+
 from pathlib import Path
+from typing import Any
 
 from django.core.management.base import BaseCommand
 
@@ -13,6 +16,6 @@ PATH = Path(__file__).parents[4] / "docs" / "cautions.md"
 class Command(BaseCommand):
     help = __doc__
 
-    def handle(self, *args, **options):
+    def handle(self, *args: Any, **options: Any) -> None:
         PATH.write_text(table(written_tasks()))
         self.stdout.write(f"Written: {PATH}")

@@ -1,9 +1,12 @@
 """Carries restored records on to now; `restore` does it by itself."""
 
+from __future__ import annotations
+
 from datetime import datetime
 from pathlib import Path
+from typing import Any
 
-from django.core.management.base import BaseCommand, CommandError
+from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from web.keeping.checks import migrate_checked
 from web.scheduled.replaying import after_restore
@@ -14,7 +17,7 @@ class Command(BaseCommand):
 
     help = "Closes and erases anew what the journal says, and asks devices for what they sent."
 
-    def add_arguments(self, parser):
+    def add_arguments(self, parser: CommandParser) -> None:
         """From when the records are, and where the journal lies."""
         parser.add_argument(
             "--restored-to", required=True, help="the moment that the records are from, ISO 8601"
@@ -24,7 +27,9 @@ class Command(BaseCommand):
             "--migrate", action="store_true", help="give the records this version's tables first"
         )
 
-    def handle(self, *args, restored_to, journal, migrate, **options):
+    def handle(
+        self, *args: Any, restored_to: Any, journal: Any, migrate: Any, **options: Any
+    ) -> None:
         """Do it, and say what was done."""
         try:
             at = datetime.fromisoformat(restored_to)

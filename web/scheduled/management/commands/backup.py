@@ -1,8 +1,11 @@
 """Writes a backup of everything, and proves that it can be brought back."""
 
-from pathlib import Path
+from __future__ import annotations
 
-from django.core.management.base import BaseCommand, CommandError
+from pathlib import Path
+from typing import Any
+
+from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from web.scheduled.backups import NoBackup, back_up, check, to_keep
 from web.scheduled.models import Run
@@ -13,13 +16,13 @@ class Command(BaseCommand):
 
     help = "Writes a backup into a folder; with --check it is brought back beside and counted."
 
-    def add_arguments(self, parser):
+    def add_arguments(self, parser: CommandParser) -> None:
         """Where, how many, and whether it is proven."""
         parser.add_argument("folder", type=Path)
         parser.add_argument("--keep", type=int, default=0, help="only so many; 0 keeps all")
         parser.add_argument("--check", action="store_true")
 
-    def handle(self, *args, folder, keep, **options):
+    def handle(self, *args: Any, folder: Any, keep: Any, **options: Any) -> None:
         """Write it, prove it, and say what has to be kept with it."""
         try:
             made = back_up(folder, keep=keep)

@@ -1,6 +1,10 @@
 """Looks at the settings, as Django does; and on demand at the mail."""
 
-from django.core.management.base import CommandError
+from __future__ import annotations
+
+from typing import Any
+
+from django.core.management.base import CommandError, CommandParser
 from django.core.management.commands.check import Command as Check
 
 from web.scheduled.heartbeat import alerts_to, mail_ourselves
@@ -9,7 +13,7 @@ from web.scheduled.heartbeat import alerts_to, mail_ourselves
 class Command(Check):
     """`--mail` sends one: whoever gets it knows that stops are told of."""
 
-    def add_arguments(self, parser):
+    def add_arguments(self, parser: CommandParser) -> None:
         """Django's own, and where a mail is to go."""
         super().add_arguments(parser)
         parser.add_argument(
@@ -20,7 +24,7 @@ class Command(Check):
             help="sends a mail now, to this address or to ALERTS_TO",
         )
 
-    def handle(self, *app_labels, mail=None, **options):
+    def handle(self, *app_labels: Any, mail: Any = None, **options: Any) -> None:
         """Look, then send."""
         super().handle(*app_labels, **options)
         if mail is None:

@@ -1,12 +1,15 @@
 """Brings a backup back, into a database that is not there yet."""
 
+from __future__ import annotations
+
 import os
 import subprocess
 import sys
 from pathlib import Path
+from typing import Any
 
 from django.conf import settings
-from django.core.management.base import BaseCommand, CommandError
+from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from web.keeping import journal
 from web.scheduled.backups import Backup, NoBackup, other_keys, restore, url_of
@@ -18,7 +21,7 @@ class Command(BaseCommand):
 
     help = "Brings a backup back into a new database; then DATABASE_URL is set to it."
 
-    def add_arguments(self, parser):
+    def add_arguments(self, parser: CommandParser) -> None:
         """Which one, into what."""
         parser.add_argument("dump", type=Path)
         parser.add_argument("--into", required=True, help="the new database's name")
@@ -30,7 +33,7 @@ class Command(BaseCommand):
             "in any case",
         )
 
-    def handle(self, *args, dump, into, **options):
+    def handle(self, *args: Any, dump: Any, into: Any, **options: Any) -> None:
         """Bring it back, and carry it on to now."""
         backup = Backup(dump)
         try:
@@ -48,7 +51,7 @@ class Command(BaseCommand):
         self._does(into, "after_restore", "--migrate", moment, *told)
         self.stdout.write(f"“{into}” holds it now. Set DATABASE_URL to it, and start the site.")
 
-    def _does(self, database, *words):
+    def _does(self, database: str, *words: Any) -> None:
         """A command of our own on the new database, in a process of its own."""
         runs = [sys.executable, "-m", "web.config.command", *words]
         told = {**os.environ, "DATABASE_URL": url_of(database)}

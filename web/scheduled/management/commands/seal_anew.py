@@ -1,5 +1,9 @@
 """Puts what the site's keys seal under the newest of them."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from django.core.management.base import BaseCommand
 
 from web.accounts.second.actions import seal_anew
@@ -11,7 +15,7 @@ class Command(BaseCommand):
 
     help = "Seals second steps and the keys of clients' devices under the newest key."
 
-    def add_arguments(self, parser):
+    def add_arguments(self, parser: Any) -> None:
         """What a version before 0.2 needs."""
         parser.add_argument(
             "--for-older",
@@ -20,7 +24,7 @@ class Command(BaseCommand):
             "sealed ones",
         )
 
-    def handle(self, *args, for_older, **options):
+    def handle(self, *args: Any, for_older: Any, **options: Any) -> None:
         """Says how many are lost."""
         if for_older:
             open_keys()

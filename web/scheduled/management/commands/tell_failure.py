@@ -1,5 +1,9 @@
 """Tells whoever runs the site that one of its units has failed; systemd calls it."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from django.conf import settings
 from django.core.mail import send_mail
 from django.core.management.base import BaseCommand
@@ -19,11 +23,11 @@ class Command(BaseCommand):
     help = "Mails ALERTS_TO that a unit has failed."
     requires_system_checks = []
 
-    def add_arguments(self, parser):
+    def add_arguments(self, parser: Any) -> None:
         """Which unit."""
         parser.add_argument("unit")
 
-    def handle(self, *args, unit, **options):
+    def handle(self, *args: Any, unit: Any, **options: Any) -> None:
         """Mail it."""
         words = WORDS.format(unit=unit, site=settings.SITE_URL)
         subject = f"Still Reed: {unit} has failed"

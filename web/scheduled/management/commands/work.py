@@ -2,9 +2,12 @@
 database and after the death of other workers. Any number of these may run, on any machine.
 """
 
+from __future__ import annotations
+
 import asyncio
 import logging
 import signal
+from typing import Any
 
 import psycopg
 from django.core.management.base import BaseCommand
@@ -30,7 +33,7 @@ _AWAY = (psycopg.Error, exceptions.ConnectorException, OSError)
 class Command(BaseCommand):
     help = "Works the queue off until it is told to stop (SIGTERM, SIGINT)."
 
-    def handle(self, *args, **options):
+    def handle(self, *args: Any, **options: Any) -> None:
         asyncio.run(work())
 
 
@@ -69,7 +72,7 @@ async def _while_the_database_is_there(leaving: asyncio.Event) -> None:
                 each.cancel()
 
 
-async def _worker(working, queues, at_once) -> None:
+async def _worker(working: Any, queues: Any, at_once: Any) -> None:
     await working.run_worker_async(
         queues=queues,
         concurrency=at_once,
@@ -83,7 +86,7 @@ async def _worker(working, queues, at_once) -> None:
     )
 
 
-def on_a_fresh_connection(call_next, context, worker):
+def on_a_fresh_connection(call_next: Any, context: Any, worker: Any) -> Any:
     """Each job looks at its connection first and gives it back afterwards: one that a restart of
     the database has torn is never kept."""
     connections.close_all()
@@ -93,7 +96,7 @@ def on_a_fresh_connection(call_next, context, worker):
         connections.close_all()
 
 
-async def _taking_up(working) -> None:
+async def _taking_up(working: Any) -> None:
     """What a dead worker was doing is done again: jobs may run twice, and know it."""
     while True:
         for job in await working.job_manager.get_stalled_jobs(seconds_since_heartbeat=DEAD_AFTER_S):
