@@ -101,7 +101,7 @@ class Site:
     def starts(self) -> None:
         """A serving process and a worker."""
         self.serves()
-        self._runs("manage.py", "work")
+        self._runs("manage.py", "worker")
 
     def serves(self) -> None:
         """A serving process, from when it answers."""

@@ -17,7 +17,7 @@ from web.catalogue.views.tasks import EXAMPLE
 from web.config.doors import BodyLimit
 from web.record.models import Trial
 from web.sound.takes import HEADER, UNANSWERED_S, Take
-from web.ui.faults import shortened
+from web.ui.logs import shortened
 
 #: What is made to hurt may cost so many times what the honest thing costs in the same run.
 DEARER = 40.0

@@ -66,7 +66,7 @@ def worker(letters):
                    "DJANGO_SETTINGS_MODULE": "web.config.settings.test"}  # fmt: skip
 
     def start():
-        words = [sys.executable, "manage.py", "work"]
+        words = [sys.executable, "manage.py", "worker"]
         root = settings.ROOT
         started.append(subprocess.Popen(words, env=environment, cwd=root))
         return started[-1]

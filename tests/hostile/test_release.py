@@ -31,7 +31,7 @@ print(web.__path__)
 call_command("migrate", verbosity=0)
 call_command("migrate", check_unapplied=True)
 call_command("collectstatic", interactive=False)
-call_command("begin", clinic="Saltmarsh", lead="Imre Halloran", mail="imre@saltmarsh.example",
+call_command("create_clinic", clinic="Saltmarsh", lead="Imre Halloran", mail="imre@saltmarsh.example",
              time_zone="Europe/Lisbon")
 """
 

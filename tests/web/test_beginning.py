@@ -24,7 +24,7 @@ SAID = {
 
 def begun(**said):
     out = StringIO()
-    call_command("begin", stdout=out, **{**SAID, **said})
+    call_command("create_clinic", stdout=out, **{**SAID, **said})
     return out.getvalue()
 
 

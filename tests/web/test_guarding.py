@@ -19,7 +19,7 @@ from tests.web.signing_in import signed_in
 from tests.web.test_access import a_decision, a_note, a_stop
 from web.accounts.models import Opened
 from web.clients.models import Client, Erasure
-from web.scheduled.retention import JOBS, PLANNED, end_what_is_over, what_is_over
+from web.scheduled.retention import JOBS, PLANNED, erase_expired, list_expired
 from web.screening.jobs import tell_of_stops
 
 pytestmark = pytest.mark.django_db
@@ -113,9 +113,9 @@ def test_lines_end_when_the_clinic_keeps_them_no_longer(as_clinician, person, mo
     as_clinician.get(f"/clients/{person.pk}/record/")
     later = timezone.now() + timedelta(days=1094)
     monkeypatch.setattr("django.utils.timezone.now", lambda: later)
-    assert end_what_is_over()["lines of who opened what"] == 0
+    assert erase_expired()["lines of who opened what"] == 0
     monkeypatch.setattr("django.utils.timezone.now", lambda: later + timedelta(days=2))
-    assert end_what_is_over()["lines of who opened what"] == 1
+    assert erase_expired()["lines of who opened what"] == 1
     assert lines() == []
 
 
@@ -181,10 +181,10 @@ def test_a_record_is_erased_when_its_term_is_over_and_nothing_is_left(
     as_clinician.post(page, asked)
     as_clinician.post(page, asked)  # once more is the same one
     (planned,) = Erasure.objects.all()
-    assert end_what_is_over()["records erased"] == 0
+    assert erase_expired()["records erased"] == 0
     others = rows_that_speak_of("Bran Keeling")
     monkeypatch.setattr("django.utils.timezone.now", lambda: planned.due_at + timedelta(minutes=1))
-    assert end_what_is_over()["records erased"] == 1
+    assert erase_expired()["records erased"] == 1
     assert rows_that_speak_of(NAME) == {}
     assert rows_by_key(pk) == {}
     assert not ProcrastinateJob.objects.filter(args__client=pk).exists()
@@ -207,7 +207,7 @@ def test_an_erasure_is_taken_back_until_it_is_due(as_clinician, led, lived_in, m
     as_clinician.post(reverse("clinic:keep", args=[lived_in.pk]))
     later = timezone.now() + timedelta(days=90)
     monkeypatch.setattr("django.utils.timezone.now", lambda: later)
-    assert end_what_is_over()["records erased"] == 0
+    assert erase_expired()["records erased"] == 0
     assert Client.objects.filter(pk=lived_in.pk).exists()
 
 
@@ -220,10 +220,10 @@ def test_a_record_that_is_put_back_is_not_erased(as_clinician, led, lived_in, mo
     assert planned.taken_back_by == led
     later = timezone.now() + timedelta(days=90)
     monkeypatch.setattr("django.utils.timezone.now", lambda: later)
-    assert end_what_is_over()["records erased"] == 0
+    assert erase_expired()["records erased"] == 0
     # nor where it came back by another way
     Erasure.objects.update(taken_back_at=None)
-    assert end_what_is_over()["records erased"] == 0
+    assert erase_expired()["records erased"] == 0
     assert Client.objects.filter(pk=lived_in.pk).exists()
 
 
@@ -237,11 +237,11 @@ def test_a_record_archived_as_long_as_the_clinic_keeps_them_is_planned_told_of_a
     for each, years in ((person, 10.1), (young, 9.9)):
         each.archived_at = now - timedelta(days=365.25 * years)
         each.save()
-    assert end_what_is_over()[PLANNED] == 0  # never, unless the clinic says so
+    assert erase_expired()[PLANNED] == 0  # never, unless the clinic says so
     clinic.archived_kept_years = 10
     clinic.save()
-    assert what_is_over()[PLANNED] == 1
-    assert [end_what_is_over()[PLANNED] for _ in range(2)] == [1, 0]
+    assert list_expired()[PLANNED] == 1
+    assert [erase_expired()[PLANNED] for _ in range(2)] == [1, 0]
     (planned,) = Erasure.objects.all()
     assert (planned.record, planned.asked_by) == (person.pk, None)
     run_jobs()
@@ -250,9 +250,9 @@ def test_a_record_archived_as_long_as_the_clinic_keeps_them_is_planned_told_of_a
     assert f"{planned.due_at.astimezone(clinic.zone):%-d %B %Y}" in mail.body
     assert person.name not in mail.subject + mail.body
     signed_in(led).post(reverse("clinic:keep", args=[person.pk]))
-    assert end_what_is_over()[PLANNED] == 0  # kept is kept
+    assert erase_expired()[PLANNED] == 0  # kept is kept
     monkeypatch.setattr("django.utils.timezone.now", lambda: planned.due_at + timedelta(days=1))
-    assert end_what_is_over()["records erased"] == 0
+    assert erase_expired()["records erased"] == 0
     assert Client.objects.filter(pk=person.pk).exists()
 
 
@@ -271,8 +271,8 @@ def test_jobs_that_ended_long_ago_end_and_those_that_wait_do_not(clinic, person)
                 "values (%s, 'started', now() - make_interval(days => %s))",
                 [job, days],
             )
-    assert what_is_over()[JOBS] == 1
-    assert [end_what_is_over()[JOBS] for _ in range(2)] == [1, 0]
+    assert list_expired()[JOBS] == 1
+    assert [erase_expired()[JOBS] for _ in range(2)] == [1, 0]
     left = ProcrastinateJob.objects.filter(task_name="gone").values_list("status", flat=True)
     assert sorted(left) == ["failed", "todo"]
 

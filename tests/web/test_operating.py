@@ -61,7 +61,7 @@ def test_a_unit_that_failed_is_told_of_without_a_database(tmp_path):
         "ALERTS_TO": "operations@clinic.example",
     }
     try:
-        runs = [sys.executable, "-m", "web.config.command", "tell-failure", "still-reed-worker"]
+        runs = [sys.executable, "-m", "web.config.command", "notify-failure", "still-reed-worker"]
         subprocess.run(runs, cwd=ROOT, env=told, check=True, capture_output=True)
     finally:
         letters.close()

@@ -19,7 +19,7 @@ from web.keeping.epoch import epoch, recent_restore
 from web.practice.models import DeviceKey
 from web.practice.sealing import key_of, open_keys, seal_keys, sealing_key
 from web.scheduled import replaying
-from web.scheduled.retention import end_what_is_over
+from web.scheduled.retention import erase_expired
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -32,7 +32,7 @@ def folder(settings, tmp_path):
 
 def replayed(folder, since):
     return {
-        what: n for what, n in replaying.after_restore([folder], restored_to=since).items() if n
+        what: n for what, n in replaying.finish_restore([folder], restored_to=since).items() if n
     }
 
 
@@ -82,7 +82,7 @@ def test_an_erased_client_is_erased_again_and_nobody_who_has_the_number_since(
     since = timezone.now()
     Client.objects.filter(pk=person.pk).update(archived_at=since)
     Erasure.objects.create(clinic=person.clinic, record=person.pk, why="asked", due_at=since)
-    end_what_is_over()
+    erase_expired()
     assert not Client.objects.filter(pk=person.pk).exists()
     row |= {"account_id": None, "practice_code": None}
     Client.objects.create(**row)
@@ -151,7 +151,7 @@ def test_the_board_says_that_the_records_were_restored_and_from_when(as_clinicia
     assert "the records were restored" not in read(as_clinician.get("/board/"))
     epoch()
     assert recent_restore() is None
-    call_command("after_restore", restored_to="2026-11-29T22:00:00+00:00")
+    call_command("finish_restore", restored_to="2026-11-29T22:00:00+00:00")
     page = read(as_clinician.get("/board/"))
     assert "the records were restored as they were on 29 November, 22:00" in page
 
@@ -159,5 +159,5 @@ def test_the_board_says_that_the_records_were_restored_and_from_when(as_clinicia
 @pytest.mark.parametrize("moment", ["yesterday", "2026-11-29T22:00:00"])
 def test_a_moment_that_is_none_is_refused_before_anything_is_done(moment):
     with pytest.raises(CommandError, match="2026-11-30T14:00:00"):
-        call_command("after_restore", restored_to=moment)
+        call_command("finish_restore", restored_to=moment)
     assert recent_restore() is None

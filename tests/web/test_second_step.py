@@ -19,7 +19,7 @@ from tests.pages import read
 from tests.web.signing_in import signed_in
 from web.accounts.guessing import is_first
 from web.accounts.jobs import mail_change
-from web.accounts.second.actions import seal_anew
+from web.accounts.second.actions import reseal_keys
 from web.accounts.second.forms import ONCE
 from web.accounts.second.required import lacks_second_step
 from web.clients.models import Erasure
@@ -151,7 +151,7 @@ def test_nobody_reads_a_secret_off_the_database(with_codes, settings):
     assert SECRET not in str(kept.data)
     settings.SECRET_KEY_FALLBACKS = [settings.SECRET_KEY]
     settings.SECRET_KEY = "another, since the key was changed"
-    assert seal_anew() == 0
+    assert reseal_keys() == 0
     settings.SECRET_KEY_FALLBACKS = []  # the old key goes, once the night has sealed all anew
     kept.refresh_from_db()
     assert kept.wrap().validate_code(code_now())
@@ -163,7 +163,7 @@ def test_a_key_that_is_gone_lets_nobody_in(with_codes, settings):
     by_password(browser, with_codes.username)
     page = browser.post(reverse("mfa_authenticate"), {"code": code_now()}, follow=True)
     assert "not the code that holds now" in page.content.decode()
-    assert seal_anew() == 2
+    assert reseal_keys() == 2
 
 
 class TestAskedForByTheClinic:
@@ -312,10 +312,10 @@ def test_the_lead_takes_away_what_a_colleague_has_lost(lead, clinic):
 
 
 def test_whoever_runs_the_site_helps_the_lead(with_codes):
-    call_command("forget_second_step", with_codes.username)
+    call_command("reset_two_step", with_codes.username)
     assert not Authenticator.objects.filter(user=with_codes).exists()
     with pytest.raises(CommandError, match="Nobody signs in as"):
-        call_command("forget_second_step", "nobody")
+        call_command("reset_two_step", "nobody")
 
 
 def test_only_the_lead_does(clinic, lead):

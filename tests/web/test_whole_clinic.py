@@ -16,7 +16,7 @@ from web.catalogue.actions import add_picture
 
 def taken_out(folder, **said):
     out = StringIO()
-    call_command("take_out", str(folder), stdout=out, **said)
+    call_command("export_clinic", str(folder), stdout=out, **said)
     return out.getvalue()
 
 

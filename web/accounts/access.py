@@ -9,7 +9,7 @@ from django.contrib.auth import REDIRECT_FIELD_NAME
 from django.contrib.auth.decorators import login_required
 from django.http import Http404, HttpRequest
 
-from .door_log import refused
+from .auth_log import log_permission_denied
 
 
 def _only(role_test: Any, *, sign_in: Any = None) -> Any:
@@ -19,7 +19,7 @@ def _only(role_test: Any, *, sign_in: Any = None) -> Any:
         @wraps(view)
         def guarded(request: HttpRequest, *args: Any, **kwargs: Any) -> Any:
             if not role_test(request.user, request.method):
-                refused(request)
+                log_permission_denied(request)
                 # not "forbidden": somebody else's page does not exist
                 raise Http404
             return view(request, *args, **kwargs)

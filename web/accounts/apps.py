@@ -16,7 +16,7 @@ class AccountsConfig(AppConfig):
         """Brings the checks of the settings along, and tells people of changed second steps."""
         from allauth.mfa import signals
 
-        from . import checks, door_log  # noqa: F401
+        from . import auth_log, checks  # noqa: F401
         from .actions import tell_of_change
         from .second.adapters import STEPS
 

@@ -1,7 +1,8 @@
-"""The command `still-reed`: what runs a clinic's site, in one word each.
+"""The command `still-reed`.
 
-`serve` and `worker` are the two that stay; `version` and `alive` answer at once; all else is
-Django's own, such as `begin`, `check`, `migrate`, `backup`, `restore` and `erase-due`.
+`serve` and `worker` keep running; `version` and `alive` answer at once. All other commands are
+Django management commands, such as `create-clinic`, `check`, `migrate` and `erase-expired`. A hyphen
+in a name stands for the underscore of the management command.
 """
 
 import argparse
@@ -15,15 +16,15 @@ import uvicorn
 
 from web.ui.version import version
 
-#: Words of our own, and what they are to Django.
-CALLED = {
-    "worker": "work",
-    "erase-due": "end_what_is_over",
-    "take-out": "take_out",
-    "seal-anew": "seal_anew",
-    "forget-second-step": "forget_second_step",
-    "after-restore": "after_restore",
-    "tell-failure": "tell_failure",
+#: Names of commands in earlier versions. Units and scripts of an installation still use them.
+RENAMED = {
+    "begin": "create_clinic",
+    "erase-due": "erase_expired",
+    "take-out": "export_clinic",
+    "seal-anew": "reseal_keys",
+    "forget-second-step": "reset_two_step",
+    "after-restore": "finish_restore",
+    "tell-failure": "notify_failure",
 }
 #: Where the settings stand when nothing else is said; systemd reads the same file.
 ENVIRONMENT = Path("/etc/still-reed/environment")
@@ -48,7 +49,7 @@ def main() -> None:
     os.environ.pop(FIGURES, None)  # figures are of what serves
     from django.core.management import execute_from_command_line
 
-    first = CALLED.get(words[0], words[0]) if words else "help"
+    first = RENAMED.get(words[0], words[0].replace("-", "_")) if words else "help"
     return execute_from_command_line(["still-reed", first, *words[1:]])
 
 

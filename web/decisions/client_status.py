@@ -149,7 +149,9 @@ def _work_out(status: ClientStatus, known: Known, today: date) -> None:
 def _could_not(status: ClientStatus) -> None:
     """Where a client stands is not known; that is said, and tried again at the next look."""
     status.fault = new_fault()
-    logger.exception("fault %s: status of client %s", status.fault, status.client_id)
+    logger.exception(
+        "client_status_failed", extra={"fault": status.fault, "client_id": status.client_id}
+    )
     status.stale, status.need, status.proposed = True, Need.CHECK_IN, []
 
 

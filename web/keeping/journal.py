@@ -66,7 +66,7 @@ def _add(line: dict[str, Any]) -> None:
         finally:
             os.close(handle)
     except OSError:
-        logger.exception("the journal could not be written: %s is not in it", line["what"])
+        logger.exception("journal_write_failed", extra={"entry": line["what"]})
 
 
 def trouble() -> str:
@@ -91,7 +91,7 @@ def lines(*folders: Path) -> Iterator[Line]:
             said = json.loads(text)
             found.append(Line(datetime.fromisoformat(said.pop("at")), said.pop("what"), said))
         except (ValueError, KeyError, AttributeError, TypeError):
-            logger.warning("a line of the journal cannot be read")
+            logger.warning("journal_line_unreadable")
     yield from sorted(found, key=lambda each: each.at)
 
 

@@ -176,7 +176,7 @@ def copy_journal(to: Path) -> None:
 
 
 def restore(backup: Backup, *, into: str) -> None:
-    """Brings one back into a database that is not there yet, as it was; `after_restore` follows.
+    """Brings one back into a database that is not there yet, as it was; `finish_restore` follows.
 
     Raises:
         NoBackup: the file is damaged, or the database is there already.

@@ -35,7 +35,7 @@ def mail_ourselves(to: str = "") -> Run:
     try:
         send_mail(SUBJECT, words, settings.DEFAULT_FROM_EMAIL, [to])
     except Exception as wrong:  # whatever a mail server or the way to it does
-        logger.exception("no mail went out to ourselves")
+        logger.exception("heartbeat_email_failed")
         said = f"{type(wrong).__name__}: {wrong}"[:500]
         return Run.objects.create(what=Run.What.MAIL, succeeded=False, words=said)
     return Run.objects.create(what=Run.What.MAIL, succeeded=True, words=f"to {to}"[:500])

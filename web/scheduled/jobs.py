@@ -39,13 +39,14 @@ def forget_counts(timestamp: int) -> None:
 
 
 @app.periodic(cron="50 3 * * *")
-@app.task(name="seal_anew", queueing_lock="seal_anew")
-def seal_anew(timestamp: int) -> None:
+# jobs that the version before has queued carry its name
+@app.task(name="reseal_keys", aliases=["seal_anew"], queueing_lock="reseal_keys")
+def reseal_keys(timestamp: int) -> None:
     """Puts what the site's keys seal under the newest one, so that an older one can go."""
-    from web.accounts.second.actions import seal_anew
+    from web.accounts.second.actions import reseal_keys
     from web.practice.sealing import seal_keys
 
-    seal_anew()
+    reseal_keys()
     seal_keys()
 
 
@@ -78,12 +79,12 @@ def digests(timestamp: int) -> None:
 
 
 @app.periodic(cron="20 2 * * *")
-@app.task(name="end_what_is_over", queueing_lock="end_what_is_over")
-def end_what_is_over(timestamp: int) -> None:
+@app.task(name="erase_expired", aliases=["end_what_is_over"], queueing_lock="erase_expired")
+def erase_expired(timestamp: int) -> None:
     """Erases the records whose term is over, and ends what has been kept long enough."""
-    from .retention import end_what_is_over
+    from .retention import erase_expired
 
-    end_what_is_over()
+    erase_expired()
 
 
 @app.task(name="mail_planned_erasures", retry=RetryStrategy(max_attempts=8, exponential_wait=3))

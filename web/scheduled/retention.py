@@ -42,7 +42,7 @@ JOBS_KEPT_H = 30 * 24
 _ENDED = ("succeeded", "failed", "cancelled", "aborted")
 
 
-def what_is_over() -> dict[str, int]:
+def list_expired() -> dict[str, int]:
     """How many rows of what would end now."""
     now = timezone.now()
     return {
@@ -54,7 +54,7 @@ def what_is_over() -> dict[str, int]:
     }
 
 
-def end_what_is_over() -> dict[str, int]:
+def erase_expired() -> dict[str, int]:
     """Ends it, and says how many rows of what it was."""
     now = timezone.now()
     ended = {PLANNED: _planned(now), RECORDS: len(erase_due(now=now)), LINES: 0}
@@ -66,7 +66,7 @@ def end_what_is_over() -> dict[str, int]:
     _end_jobs()
     for what, count in ended.items():
         if count:
-            logger.warning("ended, for their time was over: %d %s", count, what)
+            logger.warning("expired_rows_deleted", extra={"count": count, "rows": what})
     return ended
 
 

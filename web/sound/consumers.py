@@ -181,7 +181,7 @@ class LiveTake(AsyncWebsocketConsumer):
             else:
                 await self._word(read_json(text_data, most_bytes=LARGEST_WORD, mend=True))
         except (ValueError, TypeError, KeyError, AttributeError) as bad:
-            logger.info("a take's message was refused: %s", type(bad).__name__)
+            logger.info("take_message_rejected", extra={"error": type(bad).__name__})
             await self._end(BAD_MESSAGE)
 
     async def _end(self, code: Any) -> None:
@@ -336,7 +336,7 @@ class LiveTake(AsyncWebsocketConsumer):
                 sentence="This try could not be told from another one. Load the page again.",
             )
         except (DataError, IntegrityError):
-            logger.exception("fault %s: the database took no take", new_fault())
+            logger.exception("take_not_saved", extra={"fault": new_fault()})
             await self._say(type="refused", sentence="This try does not fit your programme.")
         else:
             shown = stage if isinstance(stage, dict) else {"stage": stage}

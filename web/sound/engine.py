@@ -130,13 +130,13 @@ class Engine:
         try:
             told: list[Added | None] = [*add_all(fed)]
         except Exception:  # no fault is to end the thread that measures all of them
-            logger.exception("fault %s: live takes could not be measured", new_fault())
+            logger.exception("live_measuring_failed", extra={"fault": new_fault()})
             told = [None] * len(lines)
         for line, added in zip(lines, told, strict=True):
             try:
                 line.heard(added)
             except Exception:
-                logger.exception("fault %s: a live take could not be told of", new_fault())
+                logger.exception("live_result_not_sent", extra={"fault": new_fault()})
             line.busy = False
 
 

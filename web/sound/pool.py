@@ -82,7 +82,7 @@ class Pool:
                 return self._submit(work, given).result()
             except BrokenProcessPool:
                 # a process was killed under it; the recording is innocent until it happens again
-                logger.warning("a measuring process died")
+                logger.warning("measuring_process_died")
                 with self._lock:
                     self._processes = None
                 if last:

@@ -7,7 +7,6 @@ And what a database that is away means: not a fault of ours, but a courteous "co
 from __future__ import annotations
 
 import logging
-import re
 import secrets
 import sys
 
@@ -51,31 +50,6 @@ class FaultFilter(logging.Filter):
 
     def filter(self, record: logging.LogRecord) -> bool:
         request = getattr(record, "request", None)
-        record.fault = fault_of(request) if request is not None and record.exc_info else "-"
+        if request is not None and record.exc_info:
+            record.fault = fault_of(request)
         return True
-
-
-class PathFilter(logging.Filter):
-    """Shortens the paths in a log: a practice link's code, or any signed token, opens something."""
-
-    def filter(self, record: logging.LogRecord) -> bool:
-        record.msg = shortened(str(record.msg))
-        if isinstance(record.args, tuple):
-            record.args = tuple(
-                shortened(each) if isinstance(each, str) else each for each in record.args
-            )
-        return True
-
-
-#: What follows these in an address opens something: a practice link's code, a signed token. An
-#: address may stand inside another, encoded.
-_SECRET = re.compile(
-    r"((?:/|%2F)(?:practice(?:/|%2F)with|reminders(?:/|%2F)off|choose-password)(?:/|%2F))"
-    r"[^\s?&\"']+",
-    re.IGNORECASE,
-)
-
-
-def shortened(text: str) -> str:
-    """Return a text in which what follows a path that opens something is left out."""
-    return _SECRET.sub(r"\1…", text)

@@ -29,5 +29,8 @@ def each_by_itself(
         except (OperationalError, InterfaceError):
             raise
         except Exception:  # whatever it is, the others are not to pay for it
-            logger.exception("%s: %s %s was passed over", what, type(row).__name__, row.pk)
+            logger.exception(
+                "row_skipped",
+                extra={"task": what, "model": type(row).__name__, "row_id": row.pk},
+            )
     return done

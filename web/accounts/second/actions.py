@@ -16,7 +16,7 @@ SEALED = ("secret", "seed")
 
 
 @transaction.atomic
-def forget_second_step(user: User) -> int:
+def reset_two_step(user: User) -> int:
     """All that it was made of, spare codes too; signed out everywhere. How many there were."""
     count, _ = Authenticator.objects.filter(user=user).delete()
     end_sessions(user.pk)
@@ -24,7 +24,7 @@ def forget_second_step(user: User) -> int:
     return count
 
 
-def seal_anew() -> int:
+def reseal_keys() -> int:
     """Puts every secret under the newest of the site's keys, so that an older one can go. How many
     no key opens any more."""
     shut = 0

@@ -15,7 +15,7 @@ from django.views.decorators.http import require_GET, require_POST
 from web.accounts.access import clinician_only
 from web.accounts.actions import add_colleague, password_path
 from web.accounts.models import Cover, User
-from web.accounts.second.actions import forget_second_step
+from web.accounts.second.actions import reset_two_step
 from web.accounts.second.again import asked_again
 from web.accounts.second.required import with_second_step
 from web.clients.actions.people import (
@@ -185,7 +185,7 @@ def forget_second(request: SignedInRequest, pk: int) -> HttpResponse | None:
     whose = _colleague(request, pk)
     if not _may(request):
         return redirect("clinic:people")
-    forget_second_step(whose)
+    reset_two_step(whose)
     name = whose.get_full_name() or whose.username
     messages.success(request, f"{name} signs in by password alone, and sets up a new second step.")
     return redirect("clinic:people")

@@ -260,23 +260,22 @@ LOGGING = {
     "disable_existing_loggers": False,
     "filters": {
         "fault": {"()": "web.ui.faults.FaultFilter"},
-        "path": {"()": "web.ui.faults.PathFilter"},
     },
     "formatters": {
-        "line": {"format": "%(asctime)s %(levelname)s %(name)s fault=%(fault)s %(message)s"}
+        "event": {"()": "web.ui.logs.formatter", "layout": env("LOG_FORMAT", default="logfmt")}
     },
     "handlers": {
         "console": {
             "class": "logging.StreamHandler",
-            "filters": ["fault", "path"],
-            "formatter": "line",
+            "filters": ["fault"],
+            "formatter": "event",
         }
     },
     "root": {"handlers": ["console"], "level": "WARNING"},
     "loggers": {
         "django": {"handlers": [], "level": "WARNING", "propagate": True},
-        # who came in, who did not, and what was refused: by number, never by name
-        "still_reed.door": {"handlers": ["console"], "level": "INFO", "propagate": False},
+        # sign-ins, failed sign-ins and refused pages: by number, never by name
+        "still_reed.auth": {"handlers": ["console"], "level": "INFO", "propagate": False},
         "uvicorn.access": {"handlers": ["console"], "level": "WARNING", "propagate": False},
     },
 }

@@ -194,6 +194,6 @@ def _save_once(
 def _saved_before(task: PrescribedTask, key: UUID) -> Trial | None:
     saved = Trial.objects.select_related("task__programme__client").filter(pk=key).first()
     if saved and saved.task_id != task.pk:
-        logger.warning("a try's key came again for another task")
+        logger.warning("trial_key_reused")
         raise KeyTaken
     return saved

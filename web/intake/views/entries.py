@@ -210,11 +210,11 @@ def _entry(request: SignedInRequest, client: Client) -> HttpResponse | None:
     except Busy:
         return _later(503, RETRY_AFTER_S)
     except (BadEntry, Unreadable, ValueError) as bad:
-        logger.warning("an entry was refused: %s", type(bad).__name__)
+        logger.warning("entry_rejected", extra={"error": type(bad).__name__})
         return refused(MISFIT, reason=_reason(bad))
     except (DataError, IntegrityError):
         # the database is the last to look: what it does not take, no second sending will change
-        logger.exception("fault %s: the database took no entry", fault_of(request))
+        logger.exception("entry_not_saved", extra={"fault": fault_of(request)})
         return refused(MISFIT, reason=f"fault {fault_of(request)}")
     return JsonResponse(_answer(client, arrived))
 

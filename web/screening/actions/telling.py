@@ -112,7 +112,7 @@ def deliver(letter: tuple[str, str], to: list[str], *, key: UUID) -> str:
     try:
         message.send()
     except (OSError, SMTPException):
-        logger.exception("the mail server took no letter")
+        logger.exception("stop_alert_email_failed")
         return MAIL_AWAY
     return ""
 

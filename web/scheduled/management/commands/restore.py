@@ -48,7 +48,7 @@ class Command(BaseCommand):
         folders = [backup.journal, journal.folder(), *(options["journal"] or [])]
         told = [f"--journal={each.resolve()}" for each in folders if each.is_dir()]
         moment = f"--restored-to={backup.made_at.isoformat()}"
-        self._does(into, "after_restore", "--migrate", moment, *told)
+        self._does(into, "finish_restore", "--migrate", moment, *told)
         self.stdout.write(f"“{into}” holds it now. Set DATABASE_URL to it, and start the site.")
 
     def _does(self, database: str, *words: Any) -> None:

@@ -6,7 +6,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 
-from web.accounts.second.actions import seal_anew
+from web.accounts.second.actions import reseal_keys
 from web.practice.sealing import open_keys, seal_keys
 
 
@@ -30,7 +30,7 @@ class Command(BaseCommand):
             open_keys()
             self.stdout.write("The keys of clients' devices are readable again.")
             return
-        steps, keys = seal_anew(), seal_keys()
+        steps, keys = reseal_keys(), seal_keys()
         if steps:
             self.stdout.write(
                 f"{steps} second steps are sealed by a key that is gone: set up others."

@@ -6,7 +6,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 
-from web.scheduled.retention import end_what_is_over, what_is_over
+from web.scheduled.retention import erase_expired, list_expired
 
 
 class Command(BaseCommand):
@@ -16,5 +16,5 @@ class Command(BaseCommand):
         parser.add_argument("--preview", action="store_true", help="only says what it would be")
 
     def handle(self, *args: Any, **options: Any) -> None:
-        for what, count in (what_is_over() if options["preview"] else end_what_is_over()).items():
+        for what, count in (list_expired() if options["preview"] else erase_expired()).items():
             self.stdout.write(f"{count} {what}")

@@ -51,7 +51,7 @@ async def work() -> None:
         except* _AWAY:
             # no connection is closed here: this is the event loop's thread, where Django refuses
             # to, and each job closes its own
-            logger.warning("the queue's database is away; it is tried again in %.0f s", wait)
+            logger.warning("queue_database_unavailable", extra={"retry_in_s": round(wait)})
             try:
                 await asyncio.wait_for(leaving.wait(), wait)
             except TimeoutError:
@@ -100,6 +100,6 @@ async def _taking_up(working: Any) -> None:
     """What a dead worker was doing is done again: jobs may run twice, and know it."""
     while True:
         for job in await working.job_manager.get_stalled_jobs(seconds_since_heartbeat=DEAD_AFTER_S):
-            logger.warning("job %s (%s) of a dead worker is taken up again", job.id, job.task_name)
+            logger.warning("job_recovered", extra={"job_id": job.id, "task": job.task_name})
             await working.job_manager.retry_job(job)
         await asyncio.sleep(LIVES_EVERY_S)

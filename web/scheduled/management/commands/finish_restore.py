@@ -9,7 +9,7 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from web.keeping.checks import migrate_checked
-from web.scheduled.replaying import after_restore
+from web.scheduled.replaying import finish_restore
 
 
 class Command(BaseCommand):
@@ -46,6 +46,6 @@ class Command(BaseCommand):
             )
         if migrate:
             migrate_checked()
-        for what, count in after_restore(journal, restored_to=at).items():
+        for what, count in finish_restore(journal, restored_to=at).items():
             if count:
                 self.stdout.write(f"{count} {what}")

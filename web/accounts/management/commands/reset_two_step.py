@@ -7,7 +7,7 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from web.accounts.models import User
-from web.accounts.second.actions import forget_second_step
+from web.accounts.second.actions import reset_two_step
 
 
 class Command(BaseCommand):
@@ -24,5 +24,5 @@ class Command(BaseCommand):
         user = User.objects.filter(username=options["name"], role__in=User.AT_WORK).first()
         if user is None:
             raise CommandError(f"Nobody signs in as “{options['name']}”.")
-        count = forget_second_step(user)
+        count = reset_two_step(user)
         self.stdout.write(f"{count} taken away. {user.username} signs in by password alone.")
