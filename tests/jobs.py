@@ -7,7 +7,7 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 
 
 def run_jobs():
-    """Does every job that was handed over, is due and has not been done by this; gives their names."""
+    """Does every job that was prescribed, is due and has not been done by this; gives their names."""
     done = []
     while waiting := _due().exclude(pk__in=_done()).first():
         _DONE.add(waiting.pk)

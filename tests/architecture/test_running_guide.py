@@ -5,7 +5,6 @@ from pathlib import Path
 
 from django.core.management import get_commands
 
-
 ROOT = Path(__file__).resolve().parents[2]
 GUIDE = ROOT / "docs" / "running"
 #: Read by a package, not by our own settings.

@@ -35,7 +35,7 @@ def rows(page):
 
 def agree(page):
     """To what a hand-over changes."""
-    page.locator("[data-confirm]").get_by_role("button", name="Hand over").click()
+    page.locator("[data-confirm]").get_by_role("button", name="Prescribe").click()
 
 
 def focused(page):
@@ -112,8 +112,8 @@ def test_a_field_of_the_panel_and_a_fix(desk, person, site, clinician):
     desk.locator('[name="notes"]').press("Tab")
     notes = desk.locator("label", has=desk.locator('[name="notes"]'))
     expect(notes).to_contain_text("“H9” is not a note")  # beside the field itself
-    desk.get_by_role("button", name="Hand over").click()
-    expect(desk.locator('[name="notes"]')).to_have_value("H9")  # and nothing is handed over
+    desk.get_by_role("button", name="Prescribe").click()
+    expect(desk.locator('[name="notes"]')).to_have_value("H9")  # and nothing is prescribed
     desk.locator('[name="notes"]').fill("F3")
     desk.locator('[name="notes"]').press("Tab")
     expect(desk.locator("[data-item]").first).to_contain_text("F3")
@@ -144,7 +144,7 @@ def test_a_starting_programme_asks_before_it_replaces_work_and_undo_reaches_back
     desk.keyboard.press("u")
     expect(desk.locator("[data-item]")).to_have_count(2)
     assert rows(desk) == before
-    desk.get_by_role("button", name="forget the draft").click()
+    desk.get_by_role("button", name="discard draft").click()
     sure.get_by_role("button", name="Yes").click()
     expect(desk.locator("[data-item]")).to_have_count(0)
     desk.keyboard.press("u")
@@ -178,7 +178,7 @@ def test_keys_at_30_ms_land_where_they_were_typed(desk, person, clinician):
     desk.keyboard.type(SAID, delay=30)
     expect(reason).to_have_value(SAID)
     desk.keyboard.press("Escape")  # out of the field
-    desk.get_by_role("button", name="Hand over").click()  # waits for what is on its way
+    desk.get_by_role("button", name="Prescribe").click()  # waits for what is on its way
     agree(desk)
     expect(desk.get_by_text("Handout, PDF")).to_be_visible()
     (first, _) = person.programmes.get().document["items"]
@@ -191,7 +191,7 @@ def test_what_is_handed_over_is_what_stands_on_the_screen(desk, person, clinicia
     desk.reload()
     desk.locator("[data-item]").first.focus()
     desk.keyboard.press("Delete")
-    desk.get_by_role("button", name="Hand over").click()  # the edit is still on its way
+    desk.get_by_role("button", name="Prescribe").click()  # the edit is still on its way
     agree(desk)
     expect(desk.get_by_text("Handout, PDF")).to_be_visible()
     assert [each["task"] for each in person.programmes.get().document["items"]] == ["hum_hold"]
@@ -215,7 +215,7 @@ def test_before_a_hand_over_it_says_what_changes_and_asks_about_a_start_in_the_p
     asked.get_by_role("button", name="Not yet").click()
     assert person.programmes.count() == 1
     desk.keyboard.press("h")
-    asked.get_by_role("button", name="Start it today").click()
+    asked.get_by_role("button", name="Start today").click()
     expect(asked).not_to_contain_text("days back")
     agree(desk)
     expect(desk.get_by_text("Handout, PDF")).to_be_visible()
@@ -247,7 +247,9 @@ def test_a_pattern_of_the_calculator_is_put_into_a_draft(page, site, clinician, 
     tool.locator("[name=breath]").select_option("catch")
     # at once, before the calculator has answered
     tool.get_by_role("button", name="into").click()
-    expect(page.get_by_text("The pattern is the last task of this draft.")).to_be_visible()
+    expect(
+        page.get_by_text("The pattern was added as the last task of this draft.")
+    ).to_be_visible()
     (made,) = draft_document(person)["items"]
     assert (made["notes"], made["pattern"]) == ([50], {"bridge": 57})
     assert (made["params"]["rounds_down"], made["params"]["tempo"]) == (2, 100)
@@ -256,7 +258,7 @@ def test_a_pattern_of_the_calculator_is_put_into_a_draft(page, site, clinician, 
     tool.locator("[name=rounds_up]").fill("20")
     expect(tool).to_contain_text("24 rounds")
     tool.get_by_role("button", name="into").click()
-    expect(page.get_by_text("The pattern was not put in.")).to_be_visible()
+    expect(page.get_by_text("The pattern was not added.")).to_be_visible()
     assert len(draft_document(person)["items"]) == 1
 
 
@@ -373,7 +375,7 @@ def test_a_mixed_session_of_twelve_in_ninety_keys_and_from_the_library_in_eight(
     ]  # fmt: skip
     assert hands.pressed + letters <= MIXED_KEYS
     desk.keyboard.press("k")
-    desk.get_by_label("Under the name").fill("Mixed")
+    desk.get_by_label("Name").fill("Mixed")
     desk.get_by_role("button", name="Keep it").click()
     expect(desk.get_by_text("“Mixed” is in the library, version 1.")).to_be_visible()
     other = ClientFactory(clinic=person.clinic)
@@ -400,7 +402,7 @@ def test_a_programme_is_put_beside_and_taken_out(desk, person):
     desk.wait_for_function(
         "() => document.querySelector(\"[name='beside:reset:a_day']\").defaultValue === '12'"
     )
-    desk.get_by_role("button", name="take it out").click()
+    desk.get_by_role("button", name="remove").click()
     expect(desk.locator("[data-strand=reset]")).to_have_count(0)
     desk.keyboard.press("u")
     expect(desk.locator("[data-strand=reset] [data-item]")).to_have_count(1)
@@ -419,4 +421,6 @@ def test_another_sound_and_another_shape_are_two_fields(desk):
     groups = desk.locator("[name='pattern:groups']")
     groups.fill("1 / 1x")
     groups.press("Tab")
-    expect(desk.get_by_text("are no degrees")).to_be_visible()
+    expect(
+        desk.get_by_text("” is not a list of degrees. Example: 1 2 3 2 1 / 1 3 5 3 1.")
+    ).to_be_visible()

@@ -67,14 +67,14 @@ def test_from_a_new_client_to_accepted_targets_in_forty_keys(desk):
         hands.press("n")
     expect(unanswered).to_have_count(0)
     hands.press("Enter")
-    expect(page.get_by_text("No red flag was said.")).to_be_visible()
+    expect(page.get_by_text("No red flags reported.")).to_be_visible()
     page.wait_for_load_state()
     hands.press("g")
     at_step(page, "taken")
     hands.types("coffee at eight")
     hands.press("Enter")
     at_step(page, "calibration")
-    hands.press("m")  # a simulated client
+    hands.press("m")  # a simulated voice
     for step in STEPS[1:]:
         at_step(page, step.code)
         if step.capture.is_heard:
@@ -196,5 +196,5 @@ def test_what_follows_from_an_answer_is_asked_only_then(page, site, person, clin
     ):
         page.locator(f"input[name={name}][value=no]").check()
     page.locator("input[name=hoarse_since_neck_surgery][value=yes]").check()
-    page.get_by_role("button", name="Keep the answers").click()
+    page.get_by_role("button", name="Save answers").click()
     expect(page.locator("#main")).to_contain_text("New or worse hoarseness")

@@ -54,8 +54,8 @@ def test_tries_words_and_stops_lie_sealed_and_arrive_from_the_next_page(page, li
     line.down()
     assert "kept here" in result(page)
     open_more(page)
-    page.get_by_label("A comment on this task").fill(COMMENT)
-    page.get_by_role("button", name="Keep the comment").click()
+    page.get_by_label("Comment on this task").fill(COMMENT)
+    page.get_by_role("button", name="Save comment").click()
     page.keyboard.press("s")
     at(page, "stop")
     say_wrong(page, "new pain when I use my voice")
@@ -68,7 +68,7 @@ def test_tries_words_and_stops_lie_sealed_and_arrive_from_the_next_page(page, li
 
     line.up()
     page = open_player(context.new_page(), line.site, person.account)
-    expect(page.get_by_text("nothing waiting")).to_be_visible()
+    expect(page.get_by_text("everything sent")).to_be_visible()
     trial = Trial.objects.get()
     assert 5.0 < trial.total_s < 5.8
     assert SelfReport.objects.get(kind="comment").value == COMMENT

@@ -100,7 +100,7 @@ def test_larger_type_still_fits_a_telephone(page, site, person, short_one):
     page.set_viewport_size({"width": 390, "height": 844})
     open_player(page, site, person.account)
     open_more(page)
-    page.get_by_role("button", name="Larger type").click()
+    page.get_by_role("button", name="Larger text").click()
     page.get_by_role("button", name="Back to practice").click()
     to_first_task(page)
     assert fits(page)["wide"] == 0

@@ -47,7 +47,7 @@ def test_the_board_is_gone_through_by_keys(desk):
     # who was decided on goes down; the one that took the place is in focus
     expect(in_focus(desk)).to_have_text(re.compile("Bo Due|Cy Steady"))
     desk.keyboard.press("u")
-    expect(desk.get_by_text("Bo Due: taken back.")).to_be_visible()
+    expect(desk.get_by_text("Bo Due: decision undone.")).to_be_visible()
     # what it rested on is used; as if there had been practice since
     long_ago = timezone.now() - timedelta(days=20)
     Decision.objects.update(decided_at=long_ago, undone_at=long_ago)
@@ -111,7 +111,7 @@ def test_a_note_is_drafted_read_and_signed(results, person, clinician):
     page.locator("#part-meaning").fill("It carries better.")
     page.get_by_role("button", name="Save").click()
     expect(page.get_by_text("Saved.")).to_be_visible()
-    page.get_by_label("I have read it").check()
+    page.get_by_label("I have read this note. A signed note cannot be changed.").check()
     page.get_by_role("button", name="Sign", exact=True).click()
     expect(page.get_by_text("Signed by Odalys Brandt")).to_be_visible()
     expect(page.get_by_text("It carries better.")).to_be_visible()

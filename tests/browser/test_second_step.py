@@ -37,7 +37,7 @@ def door(site, clinician):
 
 def sign_in(page, door, clinician):
     page.goto(f"{door}/sign-in/")
-    page.get_by_label("Name or e-mail").fill(clinician.username)
+    page.get_by_label("User name or email").fill(clinician.username)
     page.get_by_label("Password").fill(PASSWORD)
     page.get_by_role("button", name="Sign in", exact=True).click()
     expect(page).to_have_url(re.compile("/board/$"))
@@ -49,10 +49,10 @@ def test_a_passkey_is_made_and_signed_in_by(page, door, clinician, key):
     page.get_by_role("link", name="Add a passkey").click()
     page.get_by_label("Your password").fill(PASSWORD)
     page.get_by_role("button", name="Go on").click()
-    page.get_by_label("What you call it").fill("The desk")
+    page.get_by_label("Name of this passkey").fill("The desk")
     page.get_by_role("button", name="Make it").click()
     expect(page.locator("[data-spare] li")).to_have_count(10)
-    page.get_by_role("link", name="I have them").click()
+    page.get_by_role("link", name="Done").click()
     expect(page.get_by_text("Passkey “The desk”")).to_be_visible()
     page.get_by_role("button", name="Sign out").click()
     page.get_by_role("button", name="Sign in with a passkey").click()
@@ -63,24 +63,24 @@ def test_a_passkey_is_made_and_signed_in_by(page, door, clinician, key):
 def test_a_passkey_is_the_second_step_after_a_password(page, door, clinician, key):
     test_a_passkey_is_made_and_signed_in_by(page, door, clinician, key)
     page.get_by_role("button", name="Sign out").click()
-    page.get_by_label("Name or e-mail").fill(clinician.username)
+    page.get_by_label("User name or email").fill(clinician.username)
     page.get_by_label("Password").fill(PASSWORD)
     page.get_by_role("button", name="Sign in", exact=True).click()
-    expect(page.get_by_role("heading", name="The second step")).to_be_visible()
+    expect(page.get_by_role("heading", name="Two-step verification")).to_be_visible()
     page.get_by_role("button", name="Use a passkey instead").click()
-    page.get_by_role("button", name="No, ask each time").click()
+    page.get_by_role("button", name="No, ask every time").click()
     expect(page).to_have_url(re.compile("/board/$"))
 
 
 def test_a_passkey_answers_where_one_is_asked_again(page, door, clinician, person, key):
     test_a_passkey_is_made_and_signed_in_by(page, door, clinician, key)
     page.goto(door + reverse("exports:client", args=[person.pk]))
-    page.get_by_role("link", name=re.compile("All of it, JSON")).click()
+    page.get_by_role("link", name=re.compile("Complete record, JSON")).click()
     page.get_by_role("link", name="Use a passkey instead").click()
     page.get_by_role("button", name="Use your passkey").click()
     expect(page).to_have_url(re.compile(reverse("exports:client", args=[person.pk])))
     with page.expect_download() as file:
-        page.get_by_role("link", name=re.compile("All of it, JSON")).click()
+        page.get_by_role("link", name=re.compile("Complete record, JSON")).click()
     assert file.value.suggested_filename.endswith(".json")
 
 
@@ -104,5 +104,5 @@ def test_what_was_typed_goes_on_after_the_password(page, door, clinician, person
     page.get_by_role("button", name=re.compile("Erase")).click()
     page.get_by_label("Your password").fill(PASSWORD)
     page.get_by_role("button", name="Go on").click()
-    expect(page.get_by_text(re.compile("is erased on"))).to_be_visible()
+    expect(page.get_by_text(re.compile(", unless you cancel it."))).to_be_visible()
     assert Erasure.objects.get().record == person.pk

@@ -40,7 +40,7 @@ def test_every_kind_of_measure_by_keyboard_alone(page, site, person, every_kind)
         page.keyboard.press(key)
 
     said = through(page, press)
-    expect(page.get_by_text("nothing waiting")).to_be_visible()
+    expect(page.get_by_text("everything sent")).to_be_visible()
     session = Session.objects.get()
     assert session.ending == Session.Ending.DONE
     assert session.items_done == session.items_planned == 12
@@ -103,12 +103,14 @@ def test_a_screen_reader_is_told_everything(page, site, person, short_one):
     # nothing but names, roles and the live region from here on, at a pace at which they are read
     press = settled_first(page)
     press("As usual")
-    expect(page.get_by_role("heading", name="Before the first sound")).to_be_focused()
+    expect(
+        page.get_by_role("heading", name="Before you start: is any of these new or clearly worse?")
+    ).to_be_focused()
     press("None of these")
     expect(page.get_by_role("heading", name="Straw in air, one note")).to_be_focused()
     press("Begin")
     live = page.get_by_role("status").first
-    expect(live).to_contain_text("It stops by itself")
+    expect(live).to_contain_text("Now. It stops when you stop.")
     expect(live).to_contain_text("seconds, steady, on F3; target 1.5.")
     picture = page.get_by_role("img", name="Tries today")
     expect(picture.first).to_be_attached()
@@ -121,7 +123,7 @@ def test_a_screen_reader_is_told_everything(page, site, person, short_one):
     page.get_by_role("button", name="Stop, something is wrong").click()
     expect(page.get_by_role("heading", name="You have stopped")).to_be_focused()
     press("new pain when I use my voice")
-    expect(page.get_by_role("heading", name="No more voicing")).to_be_focused()
+    expect(page.get_by_role("heading", name="Do not use your voice for practice.")).to_be_focused()
     press("Yes, tell the clinic")
-    expect(page.get_by_role("heading", name="No more voicing")).to_be_focused()
+    expect(page.get_by_role("heading", name="Do not use your voice for practice.")).to_be_focused()
     expect(live).to_contain_text("Call your clinician today")

@@ -91,7 +91,7 @@ def stop(page, *, told=HAS_IT):
     page.locator("[data-stop]").click()
     at(page, "stop")
     say_wrong(page, "new pain when I use my voice")
-    expect(page.get_by_role("heading", name="No more voicing")).to_be_visible()
+    expect(page.get_by_role("heading", name="Do not use your voice for practice.")).to_be_visible()
     at_every_size(page, told)
     assert page.evaluate("window.live?.() ?? 0") == 0
 
@@ -119,7 +119,10 @@ def open_sizes(page):
 
 STORES = {
     "full": (FULL, "this device is full"),
-    "held by another page": (BLOCKED, "another page holds this browser’s store"),
+    "held by another page": (
+        BLOCKED,
+        "another page uses this browser’s storage: results are lost when this page closes",
+    ),
 }
 
 
@@ -138,7 +141,7 @@ def test_the_output_sleeps(page, site, person, task):
     begun(page, site, person)
     page.keyboard.press("Space")
     at(page, "no_sound")
-    at_every_size(page, "does not let the page sound or listen yet")
+    at_every_size(page, "This device has not allowed sound yet. Press Try again.")
     assert not Trial.objects.exists()
     stop(page)
     assert Stop.objects.count() == 1
@@ -149,9 +152,16 @@ def test_the_question_about_the_microphone_is_not_answered(page, site, person, t
     begun(page, site, person)
     page.keyboard.press("Space")
     at(page, "try")
-    expect(page.get_by_text("The browser asks whether this page may listen")).to_be_visible()
-    at_every_size(page, "The browser asks whether this page may listen")
-    expect(page.get_by_role("button", name="Time it with the stopwatch")).to_be_visible()
+    expect(
+        page.get_by_text(
+            "Your browser asks to use the microphone. Press Allow, usually at the top of the window."
+        )
+    ).to_be_visible()
+    at_every_size(
+        page,
+        "Your browser asks to use the microphone. Press Allow, usually at the top of the window.",
+    )
+    expect(page.get_by_role("button", name="Use the stopwatch instead")).to_be_visible()
     stop(page)
     page.evaluate("window.allow()")
     page.wait_for_function("() => window.tracks?.length > 0")
@@ -166,7 +176,10 @@ def test_the_microphone_is_taken_away(page, site, person, task):
     listening(page)
     page.evaluate(TAKEN_AWAY)
     at(page, "no_sound")
-    at_every_size(page, "taken away in the middle")
+    at_every_size(
+        page,
+        "The microphone was disconnected. This try was not saved. Check the microphone and try again.",
+    )
     assert not Trial.objects.exists()
     stop(page)
     assert Stop.objects.count() == 1
@@ -179,7 +192,7 @@ def test_permission_is_taken_back_in_the_session(page, site, person, task):
     page.keyboard.press("Space")
     at(page, "no_sound")
     at_every_size(page, "not allowed to use the microphone")
-    page.get_by_role("button", name="Time it with the stopwatch").click()
+    page.get_by_role("button", name="Use the stopwatch instead").click()
     page.get_by_role("button", name="Start").wait_for()
     stop(page)
     assert Stop.objects.count() == 1
@@ -191,17 +204,27 @@ def test_the_server_stands_still_with_the_line_open(page, line, person, task):
     begun(page, line.site, person)
     listening(page)
     line.frozen = True
-    expect(page.get_by_text("No network: the stopwatch runs")).to_be_visible()
-    at_every_size(page, "No network: the stopwatch runs")
+    expect(
+        page.get_by_text(
+            "No network. The stopwatch runs and your sound is saved here. Press Done when the sound ends."
+        )
+    ).to_be_visible()
+    at_every_size(
+        page,
+        "No network. The stopwatch runs and your sound is saved here. Press Done when the sound ends.",
+    )
     settled(page)
     page.get_by_role("button", name="Done").click()
-    expect(page.locator("[data-sentence]")).to_contain_text("by the stopwatch, kept here")
+    expect(page.locator("[data-sentence]")).to_contain_text("seconds by the stopwatch, saved here.")
     assert page.evaluate("window.live()") == 0
-    stop(page, told="It has not reached the clinic yet")
+    stop(
+        page,
+        told="The clinic does not have it yet. This device keeps trying to send it. If it is urgent, call the clinic.",
+    )
     assert not Stop.objects.exists()
     line.frozen = False
     expect(page.get_by_text(HAS_IT)).to_be_visible()
-    expect(page.locator("[data-status]")).to_contain_text("nothing waiting")
+    expect(page.locator("[data-status]")).to_contain_text("everything sent")
     assert Stop.objects.count() == 1
     assert Trial.objects.count() == 1  # the hold came after it
 
@@ -223,7 +246,7 @@ def test_a_fault_of_the_page_itself_is_said_and_ends_nothing(page, site, person,
     page.evaluate("window.breaks = true")
     page.keyboard.press("1")  # where a session is begun
     at(page, "fault")
-    at_every_size(page, "What you have done is kept")
+    at_every_size(page, "Your results are saved.")
     page.get_by_role("button", name="Go on").click()
     at(page, "today")
     page.keyboard.press("1")

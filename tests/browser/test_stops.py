@@ -23,7 +23,7 @@ from web.intake.models import NotTaken
 from web.record.models import Trial
 from web.screening.models import Stop
 
-HAS_IT = "The clinic’s server has it."
+HAS_IT = "The clinic has received it."
 
 
 @pytest.fixture
@@ -61,7 +61,7 @@ def test_an_entry_that_never_fits_is_refused_by_itself_shown_and_saved(
     page.evaluate(POISON, [f"home:{person.pk}", {}])
     page.reload()
     page.locator("[data-ready]").wait_for(state="attached")
-    expect(page.get_by_text("1 not taken: see More")).to_be_visible()
+    expect(page.get_by_text("1 not saved by the clinic: see More")).to_be_visible()
     to_first_task(page)
     stopped(page)
     expect(page.get_by_text(HAS_IT)).to_be_visible()
@@ -76,7 +76,7 @@ def test_an_entry_that_never_fits_is_refused_by_itself_shown_and_saved(
     # the next page finds it sealed, shows it at once, and saves what the clinic opens
     page.reload()
     page.locator("[data-ready]").wait_for(state="attached")
-    expect(page.get_by_text("1 not taken: see More")).to_be_visible()
+    expect(page.get_by_text("1 not saved by the clinic: see More")).to_be_visible()
     page.get_by_role("button", name="More").click()
     with page.expect_download() as download:
         page.get_by_role("button", name="Save them to a file").click()
@@ -125,13 +125,17 @@ def test_offline_stopped_and_loaded_anew(page, line, person, short):
     to_first_task(page)
     line.down()
     stopped(page)
-    expect(page.get_by_text("It has not reached the clinic yet")).to_be_visible()
+    expect(
+        page.get_by_text(
+            "The clinic does not have it yet. This device keeps trying to send it. If it is urgent, call the clinic."
+        )
+    ).to_be_visible()
     assert not Stop.objects.exists()
     line.up()
     page.reload()
     page.locator("[data-ready]").wait_for(state="attached")
     at(page, "paused")
-    expect(page.get_by_text("nothing waiting")).to_be_visible()
+    expect(page.get_by_text("everything sent")).to_be_visible()
     assert Stop.objects.count() == 1
 
 
@@ -219,7 +223,7 @@ def test_pressed_by_mistake_goes_on_where_it_was(page, site, person, short):
     stopped(page)
     expect(page.get_by_text(HAS_IT)).to_be_visible()
     settled(page)
-    page.get_by_role("button", name="It was pressed by mistake").click()
+    page.get_by_role("button", name="I pressed it by mistake").click()
     at(page, "resume")
     stop = Stop.objects.get()
     assert stop.taken_back_at is not None
@@ -233,7 +237,7 @@ def test_what_the_clinic_was_told_of_already_stays_a_pause_on_the_device(page, s
     expect(page.get_by_text(HAS_IT)).to_be_visible()
     Stop.objects.update(delivered_at=timezone.now())
     settled(page)
-    page.get_by_role("button", name="It was pressed by mistake").click()
+    page.get_by_role("button", name="I pressed it by mistake").click()
     at(page, "paused")
     kept = page.evaluate(STOPPED, f"home:{person.pk}:stopped")
     assert kept["key"] == str(Stop.objects.get().pk)
@@ -254,8 +258,12 @@ def test_the_number_to_call_stays_when_an_emergency_was_pressed_by_mistake(
     say_wrong(page, "pain in the chest (urgent)")
     expect(page.get_by_text(HAS_IT)).to_be_visible()
     settled(page)
-    page.get_by_role("button", name="It was pressed by mistake").click()
-    expect(page.get_by_text("Noted: pressed by mistake.")).to_be_visible()
+    page.get_by_role("button", name="I pressed it by mistake").click()
+    expect(
+        page.get_by_text(
+            "Saved: pressed by mistake. Your clinician will ask you before you continue."
+        )
+    ).to_be_visible()
     expect(call).to_be_visible()
     at(page, "advice")
     # and on the page that is opened next
@@ -316,7 +324,7 @@ def test_a_stop_with_the_device_full_shows_its_advice_and_goes(page, site, perso
     to_first_task(page)
     expect(page.get_by_text("this device is full")).to_be_visible()
     stopped(page)
-    expect(page.get_by_role("heading", name="No more voicing")).to_be_visible()
+    expect(page.get_by_role("heading", name="Do not use your voice for practice.")).to_be_visible()
     expect(page.get_by_text(HAS_IT)).to_be_visible()
     assert Stop.objects.count() == 1
 
@@ -354,7 +362,11 @@ def test_a_microphone_handed_over_after_stop_is_closed(with_microphone, site, pe
     to_first_task(page)
     page.keyboard.press("Space")
     at(page, "try")
-    expect(page.get_by_text("The browser asks whether this page may listen")).to_be_visible()
+    expect(
+        page.get_by_text(
+            "Your browser asks to use the microphone. Press Allow, usually at the top of the window."
+        )
+    ).to_be_visible()
     page.keyboard.press("s")
     at(page, "stop")
     page.keyboard.press("0")
@@ -378,10 +390,15 @@ def test_a_microphone_taken_away_in_a_hold_is_said_and_nothing_is_stored(
         "window.tracks.forEach((each) => { each.stop(); each.dispatchEvent(new Event('ended')); })"
     )
     at(page, "no_sound")
-    expect(page.get_by_role("heading", name="taken away in the middle")).to_be_visible()
+    expect(
+        page.get_by_role(
+            "heading",
+            name="The microphone was disconnected. This try was not saved. Check the microphone and try again.",
+        )
+    ).to_be_visible()
     assert not Trial.objects.exists()
     # the stopwatch is for this session: the next one asks for the microphone again
-    page.get_by_role("button", name="Time it with the stopwatch").click()
+    page.get_by_role("button", name="Use the stopwatch instead").click()
     page.get_by_role("button", name="Start").wait_for()
     settled(page)
     assert page.evaluate("localStorage.getItem('still-reed:source')") == "microphone"
@@ -412,7 +429,7 @@ def test_a_closed_link_says_so_and_leaves_nothing_on_the_device(page, site, pers
     at(page, "reps")
     page.keyboard.press("Space")
     at(page, "closed")
-    expect(page.get_by_role("heading", name="This practice link has been closed")).to_be_visible()
+    expect(page.get_by_role("heading", name="This practice link is disabled.")).to_be_visible()
     assert (
         page.evaluate("Object.keys(localStorage).filter((each) => each.startsWith('still-reed'))")
         == []
@@ -434,7 +451,11 @@ def test_what_waits_under_a_replaced_link_is_sent_under_the_new_one(page, line, 
     issue_practice_access(person)
     line.up()
     at(page, "closed")
-    expect(page.get_by_text("What waits here is sent when you open the new link")).to_be_visible()
+    expect(
+        page.get_by_text(
+            "Open the new link on this device to send your saved practice. Your clinic has the link."
+        )
+    ).to_be_visible()
     assert not Trial.objects.exists()
     person.refresh_from_db()
     page.context.clear_cookies()
@@ -443,7 +464,7 @@ def test_what_waits_under_a_replaced_link_is_sent_under_the_new_one(page, line, 
         page.locator(name).fill("864209")
     page.keyboard.press("Enter")
     page.locator("[data-ready]").wait_for(state="attached")
-    expect(page.get_by_text("nothing waiting")).to_be_visible()
+    expect(page.get_by_text("everything sent")).to_be_visible()
     assert Trial.objects.filter(client=person).exists()
 
 

@@ -117,8 +117,8 @@ def test_two_browsers_with_random_edits_lose_nothing_and_end_alike(desks, person
     lost = [words for each in typed for words in each if not any(words in one for one in made)]
     assert sum(map(len, typed)) > EDITS // 5
     assert lost == []
-    desks[0].get_by_role("button", name="Hand over").click()
-    desks[0].locator("[data-confirm]").get_by_role("button", name="Hand over").click()
+    desks[0].get_by_role("button", name="Prescribe").click()
+    desks[0].locator("[data-confirm]").get_by_role("button", name="Prescribe").click()
     expect(desks[0].get_by_text("Handout, PDF")).to_be_visible()
     assert person.programmes.get().document["items"] == stands["items"]
 
@@ -170,7 +170,7 @@ def test_a_quarrel_is_shown_with_both_and_settled_by_a_key(desks, person):
     line = mine.locator("[data-not-made] li")
     expect(line).to_contain_text("Berit Holm has changed seconds of task 1")
     expect(line).to_contain_text("You typed: “12”.")
-    line.get_by_role("button", name="Leave theirs").click()
+    line.get_by_role("button", name="Keep theirs").click()
     expect(mine.locator('[name="param:seconds"]')).to_have_value("9")
     mine.locator('[name="param:seconds"]').fill("12")  # after all, and now with theirs in sight
     mine.locator('[name="param:seconds"]').press("Tab")

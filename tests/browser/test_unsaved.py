@@ -24,14 +24,16 @@ def test_escape_leaves_and_what_was_typed_is_kept_and_said(record, person):
     record.locator("[name=reminders]").uncheck()
     record.keyboard.press("Escape")  # out of the field
     record.keyboard.press("Escape")  # and off the page
-    expect(record.get_by_text("kept as a draft")).to_be_visible()
+    expect(
+        record.get_by_text("What you typed is saved as a draft. It reappears when you return.")
+    ).to_be_visible()
     person.refresh_from_db()
     assert person.goals == ""
     record.go_back()
     record.reload()
     expect(goals(record)).to_have_value("To read aloud again")
     expect(record.locator("[name=reminders]")).not_to_be_checked()
-    expect(record.get_by_text("did not save")).to_be_visible()
+    expect(record.get_by_text("Your unsaved draft from")).to_be_visible()
     record.get_by_role("button", name="Save", exact=True).click()
     expect(record.get_by_text("The record is saved.")).to_be_visible()
     person.refresh_from_db()
@@ -44,7 +46,7 @@ def test_a_draft_is_dropped_for_what_is_saved(record):
     record.keyboard.press("Tab")
     expect_kept(record)
     record.reload()
-    record.get_by_role("button", name="Take what is saved instead").click()
+    record.get_by_role("button", name="Use the saved version").click()
     expect(goals(record)).to_have_value("")
     expect_kept(record, False)
 
@@ -68,14 +70,16 @@ def test_what_somebody_else_saved_meanwhile_is_shown_beside_it(record, person):
     person.save()
     record.reload()
     expect(goals(record)).to_have_value("Mine")
-    expect(record.get_by_text("Saved meanwhile: Theirs")).to_be_visible()
+    expect(record.get_by_text("Saved by someone else: Theirs")).to_be_visible()
 
 
 def test_without_a_line_leaving_is_asked_about(record):
     record.context.set_offline(True)
     goals(record).fill("Not yet anywhere")
-    record.get_by_role("link", name="Leave it").click()
-    expect(record.locator("[data-not-kept]")).to_contain_text("cannot be kept as a draft yet")
+    record.get_by_role("link", name="Cancel").click()
+    expect(record.locator("[data-not-kept]")).to_contain_text(
+        "No connection, so your draft is not saved. Stay on this page, or leave again to discard it."
+    )
     expect(goals(record)).to_have_value("Not yet anywhere")
     record.context.set_offline(False)
 
@@ -84,6 +88,6 @@ def test_after_an_error_the_text_stays_and_the_field_has_the_focus(record):
     goals(record).fill("To read aloud again")
     record.locator("[name=examined_on]").fill("2199-01-01")
     record.get_by_role("button", name="Save", exact=True).click()
-    expect(record.get_by_text("still to come is not one yet")).to_be_visible()
+    expect(record.get_by_text("The examination date is in the future.")).to_be_visible()
     expect(record.locator("[name=examined_on]")).to_be_focused()
     expect(goals(record)).to_have_value("To read aloud again")

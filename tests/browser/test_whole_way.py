@@ -46,15 +46,15 @@ def test_prescribe_practise_look_back(site, watched, clinician, person, tmp_path
 
     page = make_page()
     page.goto(site)
-    page.get_by_label("Name or e-mail").fill(clinician.username)
+    page.get_by_label("User name or email").fill(clinician.username)
     page.get_by_label("Password").fill(PASSWORD)
     page.keyboard.press("Enter")
     page.get_by_role("link", name=person.name).click()
     press(page, "p", on=f"/clients/{person.pk}/")
     page.get_by_role("link", name="one held sound").click()
     page.get_by_label("Note", exact=True).fill("f3")
-    page.get_by_label("Target, in seconds").fill("2.5")
-    page.get_by_label("Tries a session").fill("2")
+    page.get_by_label("Target (seconds)").fill("2.5")
+    page.get_by_label("Trials per session").fill("2")
     page.get_by_role("button", name="Prescribe").click()
     expect(page.get_by_text("Programme 1 is in force from now on.")).to_be_visible()
 
@@ -68,7 +68,7 @@ def test_prescribe_practise_look_back(site, watched, clinician, person, tmp_path
     live = client.locator("[data-live]").first
     expect(live).to_have_attribute("d", re.compile(r"^M[\d.]+ [\d.]+(L[\d.]+ [\d.]+){8}"))
     assert "on F3; target 2.5." in result(client)
-    expect(client.get_by_text("1 try sent · nothing waiting")).to_be_attached()
+    expect(client.get_by_text("1 try sent · everything sent")).to_be_attached()
 
     trial = Trial.objects.get()
     assert trial.source == Trial.Source.SIMULATED
@@ -98,7 +98,7 @@ def test_prescribe_practise_look_back(site, watched, clinician, person, tmp_path
 
 def test_the_clinicians_screens_by_keyboard_alone(site, page, clinician, person, task):
     page.goto(site)
-    expect(page.get_by_label("Name or e-mail")).to_be_focused()
+    expect(page.get_by_label("User name or email")).to_be_focused()
     page.keyboard.type(clinician.username)
     page.keyboard.press("Tab")
     page.keyboard.type(PASSWORD)
@@ -111,7 +111,7 @@ def test_the_clinicians_screens_by_keyboard_alone(site, page, clinician, person,
     expect(page.get_by_text("found by “Orrell”")).to_be_visible()
     page.get_by_role("link", name=person.name).press("Enter")
     press(page, "?", on=f"/clients/{person.pk}/")
-    expect(page.get_by_role("heading", name="Keys on this screen")).to_be_visible()
+    expect(page.get_by_role("heading", name="Keyboard shortcuts")).to_be_visible()
     page.keyboard.press("Escape")
     page.keyboard.press("p")
     press(page, "Escape", on=f"/clients/{person.pk}/compose/")

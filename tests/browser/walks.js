@@ -213,7 +213,7 @@
       if (random() < 0.04) await wayOut(trouble);
     }
     await wayOut(trouble);
-    await wait(10000); // a microphone that is handed over late
+    await wait(10000); // a microphone that is prescribed late
     if (live()) trouble.push(`${live()} live tracks after the end`);
     if (seen.stops.size > seen.accepted) trouble.push(`${seen.stops.size} flags for ${seen.accepted} confirmed presses`);
     trouble.push(...faults);

@@ -1,4 +1,4 @@
-"""Nobody stands alone in a file without names."""
+"""No person is unique in the de-identified export."""
 
 from collections import Counter
 

@@ -1,4 +1,4 @@
-"""Edits of a programme: each does what it says, can be taken back, and says where it touches."""
+"""Edits of a programme: each does what it says, can be undone, and says where it touches."""
 
 from datetime import date
 

@@ -103,7 +103,7 @@ def test_a_cleared_flag_starts_evidence_anew_and_a_mistaken_press_does_not():
         ((stop(2, pauses=False, session=UUID(int=3)),), [2]),
         ((stop(2, pauses=False, session=UUID(int=77)),), [2]),
     ],
-    ids=["strain", "light head", "pain is a flag", "taken back", "this session", "no tries in it"],
+    ids=["strain", "light head", "pain is a flag", "undone", "this session", "no tries in it"],
 )
 def test_sessions_stopped_for_strain_count(stops, days):
     found = case(stops=stops)

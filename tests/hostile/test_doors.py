@@ -71,7 +71,10 @@ def test_wrong_passwords_are_counted_for_the_account_from_wherever_they_come(cli
         wrong(clinician.username, f"10.1.{number}.7")
     said = {"username": clinician.username, "password": PASSWORD}
     page = Browser().post(reverse("accounts:sign_in"), said, REMOTE_ADDR="10.2.0.1")
-    assert "too many wrong passwords for this name" in page.content.decode()
+    assert (
+        "Too many wrong passwords for this user name. Nothing was changed. Wait one hour, or reset your password by email."
+        in page.content.decode()
+    )
     # and nobody else is shut out
     other = ClinicianFactory(clinic=clinician.clinic)
     said = {"username": other.username, "password": PASSWORD}

@@ -173,7 +173,7 @@ def test_one_invitation_is_redeemed_once(colleagues):
         each.join()
     assert sorted(each.status_code for each in shown) == [200, 302]
     (late,) = [each for each in shown if each.status_code == 200]
-    assert "This link is used up" in late.content.decode()
+    assert "This link has expired" in late.content.decode()
 
 
 def test_a_note_discarded_while_it_is_signed_is_one_or_the_other(person, clinician):

@@ -276,7 +276,7 @@ def test_where_nobody_has_an_address_the_board_says_so(as_clinician, person, tas
     emergency(person)
     tell_of(person)
     page = as_clinician.get(reverse("decisions:board")).content.decode()
-    assert "nobody who is to be told has an e-mail address" in page
+    assert "no recipient has an email address. Add one for the clinician and the deputy" in page
 
 
 def test_one_client_who_cannot_be_worked_out_takes_nobody_off_the_board(

@@ -50,11 +50,20 @@ def test_a_whole_production_passes_djangos_own_look():
 
 
 MISSING = {
-    "PASSWORD_PEPPER": ("", "has a copy of the database"),
+    "PASSWORD_PEPPER": (
+        "",
+        "PASSWORD_PEPPER is not set, so a stolen database allows guessing of passwords and PINs",
+    ),
     "SECRET_KEY": ("", "openssl rand"),
     "EMAIL_URL": ("", "the mail server"),
-    "SITE_URL": ("http://practice.clinic.example", "no https address"),
-    "ALLOWED_HOSTS": ("elsewhere.example", "does not name the host"),
+    "SITE_URL": (
+        "http://practice.clinic.example",
+        "SITE_URL must be an https address: it is used in every email",
+    ),
+    "ALLOWED_HOSTS": (
+        "elsewhere.example",
+        "ALLOWED_HOSTS must contain the host of SITE_URL and no wildcard",
+    ),
     "MAIL_FROM": ("", "whom mails are from"),
 }
 
@@ -70,7 +79,7 @@ def test_what_is_missing_is_said_with_what_to_set(name):
 
 def test_mail_to_nowhere_does_not_do():
     done = checked(EMAIL_URL="consolemail://")
-    assert "nobody would be told of a stop" in done.stderr
+    assert "email is not delivered, so stop alerts would be lost" in done.stderr
 
 
 def test_without_settings_nothing_falls_back_on_the_demo():
@@ -109,7 +118,10 @@ def test_a_database_that_is_away_asks_to_come_again(as_clinician, as_client, per
     page = as_clinician.get(reverse("decisions:board"))
     assert page.status_code == 503
     assert int(page["Retry-After"]) > 0
-    assert "Nothing that was saved is lost" in page.content.decode()
+    assert (
+        "The clinic’s records cannot be reached right now. Saved data is safe. This page tries again every"
+        in page.content.decode()
+    )
 
 
 def test_more_recordings_than_can_be_measured_come_again_later(as_client, person, task, settings):

@@ -71,5 +71,5 @@ def test_a_damaged_picture_is_told_so(clinic, clinician, at):
 
 
 def test_a_picture_of_more_than_four_million_points_is_not_unfolded(clinic, clinician):
-    with pytest.raises(NotAPicture, match="too many points"):
+    with pytest.raises(NotAPicture, match="This picture has too many pixels"):
         kept(clinic, clinician, picture("PNG", size=(1, 4_000_001)))

@@ -61,7 +61,7 @@ test("without a connection they wait, are said, and go by themselves with the sa
   assert.match(seen.words.at(-1), /^No connection: 1 change waits on this page/);
   clock.tick(3000);
   await settled();
-  assert.match(seen.words.at(-1), /^The clinic does not take it now: 1 change waits/);
+  assert.match(seen.words.at(-1), /^The server is not available: 1 change waits/);
   clock.tick(3000);
   await settled();
   assert.deepEqual(sent, [[[1, 5, "a"]], [[1, 5, "a"]], [[1, 5, "a"]]]);

@@ -122,7 +122,7 @@ test("a sound that is too large says so", async () => {
   const { box, told: said } = await opened();
   await box.put({ kind: "sound", key: "s" }, sound);
   await settled();
-  assert.deepEqual(said.refused, [["s", "It is too large to be sent."]]);
+  assert.deepEqual(said.refused, [["s", "It is too large to send."]]);
 });
 
 test("signed out, nothing is refused; after the next sign-in it goes", async () => {

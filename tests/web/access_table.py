@@ -150,7 +150,7 @@ ACCESS = {
     "practice:worker": ("get", EVERYBODY),
     # its page's own token is the key
     "intake:stop": ("post", EVERYBODY),
-    # says that a sign-in has ended, to whoever is asked for it by a device without a network
+    # says that a sign-in has ended, for a device without a network
     "practice:door": ("get", EVERYBODY),
     "intake:entries": ("post", CLIENTS_SEND),
     "intake:opened_entry": ("post", CLIENTS_SEND),

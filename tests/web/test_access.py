@@ -167,7 +167,9 @@ def arguments(name, person, task):
 
 
 def a_passkey(user):
-    return Authenticator.objects.create(user=user, type="webauthn", data={"name": "This device"})
+    return Authenticator.objects.create(
+        user=user, type="webauthn", data={"name": "Trust this device"}
+    )
 
 
 def a_picture():

@@ -130,7 +130,7 @@ def test_who_does_nothing_is_signed_out_and_a_page_that_looks_by_itself_does_not
         here.get(reverse("decisions:board"), headers={"Sec-Fetch-Mode": "cors"})
     clock(now + timedelta(minutes=60))
     gone = here.get(reverse("decisions:board"), follow=True)
-    assert "Nothing was done for 30 minutes" in gone.content.decode()
+    assert "You were signed out after 30 minutes" in gone.content.decode()
     assert not is_in(here)
 
 

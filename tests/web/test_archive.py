@@ -103,7 +103,7 @@ def test_the_page_lists_every_file_and_nothing_else(as_clinician, known):
     page = made.read("index.html").decode()
     listed = {name for name in made.namelist() if f'<a href="{name}">' in page}
     assert listed == set(made.namelist()) - {"index.html", "archive.css"}
-    for words in ("word-of-goals", "word-of-a-stop", "3 tries"):
+    for words in ("word-of-goals", "word-of-a-stop", "3 trials"):
         assert words in page
     assert json.loads(made.read("practice.schema.json")) == file.schema()
     one = as_clinician.get(reverse("exports:tries_csv", args=[known.pk])).content

@@ -17,7 +17,9 @@ from web.ui.logs import formatter
 def lines(caplog):
     log = logging.getLogger("still_reed.auth")
     log.addHandler(caplog.handler)
-    yield lambda: [formatter().format(record) for record in caplog.records]
+    yield lambda: [
+        formatter().format(record) for record in caplog.records if record.name == "still_reed.auth"
+    ]
     log.removeHandler(caplog.handler)
 
 

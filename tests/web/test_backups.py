@@ -92,7 +92,7 @@ def test_a_restore_carries_the_records_on_to_now(tmp_path, prescribed, settings,
     call_command("restore", made.dump, into=scratch)
     told = capsys.readouterr()
     assert "1 links closed" in told.out
-    assert "SECRET_KEY is another one here" in told.err
+    assert "SECRET_KEY differs from the one of this backup" in told.err
     with psycopg.connect(url_of(scratch)) as there:
         rows = there.execute("SELECT practice_code FROM clients_client").fetchall()
         epochs = there.execute("SELECT restored_to FROM keeping_epoch").fetchall()
@@ -105,7 +105,7 @@ def test_only_the_newest_are_kept(tmp_path, prescribed, capsys):
         for end in ("dump", "json"):
             (tmp_path / f"still-reed-{day}-000000.{end}").write_text("")
     call_command("backup", tmp_path, keep=2, check=True)
-    assert "Brought back beside and counted" in capsys.readouterr().out
+    assert "Verified by a restore:" in capsys.readouterr().out
     assert len(list(tmp_path.glob("*.dump"))) == len(list(tmp_path.glob("*.json"))) == 2
     with pytest.raises(CommandError):
         call_command("restore", tmp_path / "still-reed-20260102-000000.dump", into=SCRATCH)

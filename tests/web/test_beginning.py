@@ -45,7 +45,10 @@ def test_from_nothing_to_the_board(db):
     told = begun()
     assert "“mara”" in told
     browser = Browser()
-    assert "Your password is kept" in chosen(browser, path_in(told)).content.decode()
+    assert (
+        "Your password is saved. Sign in with it."
+        in chosen(browser, path_in(told)).content.decode()
+    )
     said = {"username": "mara", "password": PASSWORD}
     board = browser.post(reverse("accounts:sign_in"), said, follow=True)
     assert board.redirect_chain[-1][0] == reverse("decisions:board")
@@ -57,14 +60,14 @@ def test_from_nothing_to_the_board(db):
 def test_a_link_is_good_once(db):
     path = path_in(begun())
     chosen(Browser(), path)
-    assert "This link is used up" in Browser().get(path, follow=True).content.decode()
+    assert "This link has expired" in Browser().get(path, follow=True).content.decode()
 
 
 @pytest.mark.parametrize("password", ["short", "111111111111", "mara@alder.example"])
 def test_a_password_that_is_guessed_first_is_refused(db, password):
     path = path_in(begun())
     page = chosen(Browser(), path, password).content.decode()
-    assert "Your password is kept" not in page
+    assert "Your password is saved. Sign in with it." not in page
     assert "error" in page
 
 
@@ -73,7 +76,7 @@ def test_a_password_that_is_guessed_first_is_refused(db, password):
     [
         ({"time_zone": "Atlantis"}, "time zone"),
         ({"mail": "nobody"}, "email"),
-        ({"clinic": " "}, "Wanted: clinic"),
+        ({"clinic": " "}, "Missing: clinic"),
     ],
 )
 def test_what_cannot_be_is_said_and_nothing_is_made(db, said, says, monkeypatch):
@@ -94,7 +97,7 @@ def test_what_no_flag_says_is_asked(db, monkeypatch):
 
 def test_it_begins_once_unless_another_is_wanted(db):
     begun()
-    with pytest.raises(CommandError, match="is there already"):
+    with pytest.raises(CommandError, match="exists"):
         begun()
     begun(another=True, clinic="Second")
     assert list(User.objects.values_list("username", flat=True)) == ["mara", "mara2"]
@@ -122,9 +125,9 @@ def test_only_the_lead_changes_who_works_here(lead, clinic):
     browser = signed_in(colleague)
     said = {"name": "X Y", "mail": "x@alder.example"}
     page = browser.post(reverse("clinic:invite"), said, follow=True).content.decode()
-    assert "Only the lead" in page
+    assert "Only the clinic lead can manage people." in page
     page = browser.post(reverse("clinic:leave", args=[lead.pk]), follow=True).content.decode()
-    assert "Only the lead" in page
+    assert "Only the clinic lead can manage people." in page
     lead.refresh_from_db()
     assert lead.is_active
     assert clinic.users.filter(role=User.Role.CLINICIAN).count() == 2
@@ -139,10 +142,10 @@ def test_who_leaves_hands_the_caseload_over_and_gets_in_no_more(as_clinician, le
     url = reverse("clinic:leave", args=[leaving.pk])
     assert "Choose who takes over" in as_clinician.post(url, follow=True).content.decode()
     page = as_clinician.post(url, {"to": lead.pk}, follow=True).content.decode()
-    assert "can no longer get in" in page
+    assert "is deactivated" in page
     theirs.refresh_from_db()
     assert theirs.clinician == lead
-    assert "handed over by" in theirs.history.first().history_change_reason
+    assert "reassigned by" in theirs.history.first().history_change_reason
     assert inside.get(reverse("decisions:board")).status_code == 302
     as_clinician.post(url)
     leaving.refresh_from_db()
@@ -158,7 +161,9 @@ def test_nobody_leaves_who_is_told_of_stops(as_clinician, lead, clinic, role):
         clinic.save()
     who = colleague if role == "deputy" else lead
     page = as_clinician.post(reverse("clinic:leave", args=[who.pk]), follow=True).content.decode()
-    assert "name somebody else" in page or "your own account" in page
+    assert (
+        "choose another person in the clinic settings first." in page or "your own account" in page
+    )
     who.refresh_from_db()
     assert who.is_active
 
@@ -190,7 +195,7 @@ def test_an_empty_board_leads_through_the_first_steps(clinic, clinician, as_clin
         return found, done
 
     names, done = steps()
-    assert (names[0], names[-1], done) == ("The clinic’s settings", "The first client", [])
+    assert (names[0], names[-1], done) == ("Clinic settings", "The first client", [])
     ClinicianFactory(clinic=clinic)
     assert steps()[1] == ["Colleagues"]
     ClientFactory(clinic=clinic)

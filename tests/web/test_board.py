@@ -108,7 +108,7 @@ def test_each_line_says_why_with_its_figures_and_has_a_key(as_clinician, five):
     assert "8.5 s, 31% under the usual 12.3 s" in said["Yves Worse"][0]
     assert said["Yves Worse"][1] == "e"
     assert said["Xaver Due"] == (
-        "Straw in air, one note on F3: 12 of 12 tries over 3 days were on target, at the right effort.", "a",
+        "Straw in air, one note on F3: 12 of 12 trials over 3 days were on target, at the right effort.", "a",
     )  # fmt: skip
     assert said["Wim Away"] == ("No session on the last 4 due days.", "m")
     # whoever is on course has a reason too
@@ -139,12 +139,12 @@ def test_one_key_takes_the_decision_and_one_takes_it_back(as_clinician, five):
     assert response.url == reverse("decisions:board")
     assert person.programmes.count() == 2
     page = board(as_clinician).content.decode()
-    assert "Last decided: Xaver Due, advance one step" in page
+    assert "Last decision: Xaver Due, advance one step" in page
     assert ("decision", ["Xaver Due"]) not in needs(as_clinician)
     back = as_clinician.post(reverse("decisions:undo_last"), follow=True)
-    assert "taken back" in back.content.decode()
+    assert "undone" in back.content.decode()
     assert current_programme(person).version == 1
-    # what it rested on is used: taken or taken back, it waits for new practice
+    # what it rested on is used: taken or undone, it waits for new practice
     assert ("decision", ["Xaver Due"]) not in needs(as_clinician)
 
 
@@ -156,7 +156,7 @@ def test_what_somebody_else_decided_is_not_mine_to_take_back(as_clinician, five,
         refusal_reason="too_soon", decided_at=timezone.now(), decided_by=ClinicianFactory(clinic=clinic),
     )  # fmt: skip
     page = as_clinician.post(reverse("decisions:undo_last"), follow=True).content.decode()
-    assert "nothing of today to take back" in page
+    assert "There is no decision of today to undo." in page
     assert Decision.objects.count() == 1
 
 
@@ -183,9 +183,7 @@ def test_filters_leave_out_and_nothing_is_left_out_without_one(
     assert needs(as_clinician, f"?clinician={other.pk}") == [("check_in", ["Wim Away"])]
     assert needs(as_clinician, "?clinician=999999") == needs(as_clinician)
     assert [name for _, names in needs(as_clinician, "?school=loud") for name in names] == []
-    assert (
-        "Nobody is found by these filters" in board(as_clinician, "?school=loud").content.decode()
-    )
+    assert "No clients match these filters." in board(as_clinician, "?school=loud").content.decode()
 
 
 def test_archived_clients_and_other_clinics_are_not_on_it(as_clinician, five, clinician):
@@ -201,7 +199,7 @@ def test_no_clients_yet_leads_to_the_first(as_clinician):
 
 
 def test_a_client_with_nothing_prescribed_is_on_it(as_clinician, person):
-    assert line_of(as_clinician, person).reason == "Nothing is prescribed yet."
+    assert line_of(as_clinician, person).reason == "No programme yet."
 
 
 def test_the_number_of_queries_does_not_depend_on_the_clients(
@@ -365,7 +363,7 @@ def test_a_key_of_a_line_says_what_it_decides_about(as_clinician, five):
     assert about == f"advance {current_programme(person).tasks.get().pk}"
     for wrong in ("advance", "advance 0", "ease " + about.split()[1], "", "x y z"):
         page = as_clinician.post(url, {"take": wrong}, follow=True).content.decode()
-        assert "has changed, or was decided already" in page
+        assert "the proposal has changed or was already decided. Check it again." in page
     as_clinician.post(url, {"leave": f"{about} too_soon"})
     assert person.decisions.get().refusal_reason == "too_soon"
 

@@ -80,9 +80,9 @@ def test_a_clinic_adds_its_own_and_another_clinic_does_not_see_it(as_clinician, 
 
 WRONG = {
     "not yaml": (": [", "cannot be read"),
-    "no list of names": ("just words", "does not fit"),
-    "a shipped code": (GOOD.replace("lamp_call", "straw_hold"), "choose another"),
-    "a ladder that is not there": (GOOD + "ladder: stairs\n", "no ladder"),
+    "no list of names": ("just words", "not valid"),
+    "a shipped code": (GOOD.replace("lamp_call", "straw_hold"), "Choose another"),
+    "a ladder that is not there": (GOOD + "ladder: stairs\n", "Unknown ladder “"),
     "what cannot be kept": (GOOD.replace("A strong, easy call.", '"a\\0b"'), "cannot be kept"),
     "hostile": (GOOD.replace("A strong", "<script>"), "&lt;script&gt;"),
 }

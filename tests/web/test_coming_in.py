@@ -54,7 +54,7 @@ def test_a_link_that_is_none_leads_nowhere(code):
 def test_a_wrong_pin_is_said_beside_the_field(person):
     response = enter(Browser(), person, "000000")
     assert response.status_code == 200
-    assert "That PIN does not open this link" in response.content.decode()
+    assert "This PIN is not right. Try again, or ask your clinician." in response.content.decode()
 
 
 def test_guessing_a_pin_ends_after_a_few_tries(person):
@@ -86,7 +86,7 @@ def test_whoever_opens_a_new_link_first_chooses_its_pin(fresh):
     assert choose(Browser(), fresh, "471108").url == reverse("practice:today")
     # and from then on it is asked for
     assert enter(Browser(), fresh, "471108").url == reverse("practice:today")
-    assert "does not open" in enter(Browser(), fresh, "471209").content.decode()
+    assert "not right" in enter(Browser(), fresh, "471209").content.decode()
 
 
 @pytest.mark.parametrize(
@@ -94,15 +94,15 @@ def test_whoever_opens_a_new_link_first_chooses_its_pin(fresh):
     [
         ("12345", "12345", "6 to 12 digits"),
         ("abcd", "abcd", "6 to 12 digits"),
-        ("111111", "111111", "guessed first"),
-        ("345678", "345678", "guessed first"),
-        ("864208", "864208", "guessed first"),
-        ("121212", "121212", "guessed first"),
-        ("112233", "112233", "guessed first"),
-        ("696969", "696969", "guessed first"),
-        ("159753", "159753", "guessed first"),
+        ("111111", "111111", "easy to guess"),
+        ("345678", "345678", "easy to guess"),
+        ("864208", "864208", "easy to guess"),
+        ("121212", "121212", "easy to guess"),
+        ("112233", "112233", "easy to guess"),
+        ("696969", "696969", "easy to guess"),
+        ("159753", "159753", "easy to guess"),
         ("٤٧١١٠٨", "٤٧١١٠٨", "6 to 12 digits"),
-        ("471108", "471209", "not the same"),
+        ("471108", "471209", "are different"),
     ],
 )
 def test_a_poor_pin_is_refused_beside_the_field(fresh, pin, again, says):
@@ -121,7 +121,7 @@ def test_a_link_that_nobody_opened_closes_after_a_fortnight(fresh):
     fresh.save()
     page = Browser().get(reverse("practice:enter", args=[fresh.practice_code]))
     assert page.status_code == 410
-    assert "This link has closed" in page.content.decode()
+    assert "This link has expired" in page.content.decode()
 
 
 def test_a_new_link_replaces_the_old_one_everywhere(person, task, as_client, as_clinician):
@@ -160,7 +160,10 @@ def test_a_code_typed_off_paper_leads_to_the_pin(person):
     assert Browser().post(url, {"code": f" {person.practice_code.upper()} "}).url == reverse(
         "practice:enter", args=[person.practice_code]
     )
-    assert "No link has this code" in Browser().post(url, {"code": "none-such"}).content.decode()
+    assert (
+        "This code is not right. Check your paper, or call your clinic."
+        in Browser().post(url, {"code": "none-such"}).content.decode()
+    )
 
 
 def test_signing_in_never_leads_to_another_site(clinician):

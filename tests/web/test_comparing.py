@@ -47,7 +47,7 @@ def test_the_first_month_and_the_newest_unless_others_are_chosen(as_clinician, p
     found = lines(response)
     assert (found["Held, median"].one, found["Held, median"].other) == ("4.3 s", "9.2 s")
     assert found["Held, mean"].difference == "+4.9 s"
-    assert found["Held, mean"].words.startswith("more than chance, limit")
+    assert found["Held, mean"].words.startswith("more than chance (limit")
     assert all(side.chart for side in response.context["sides"])
 
 
@@ -65,7 +65,7 @@ def test_levels_through_two_devices_are_not_compared(as_clinician, person, task)
     trial(task, performed_at=at(3) - timedelta(days=30), level_db=1.0, capture={"device": "tablet"})
     trial(task, performed_at=at(5), level_db=6.0, capture={"device": "headset"})
     level = lines(compared(as_clinician, person))["Level"]
-    assert (level.difference, level.words) == ("–", "not compared: recorded with different devices")
+    assert (level.difference, level.words) == ("–", "not compared: different recording devices")
 
 
 def test_two_sheets_years_apart_with_reading_and_talk(as_clinician, person, clinician):
@@ -128,7 +128,7 @@ def test_devices_are_never_mixed_and_a_reference_makes_the_scale(as_clinician, p
     response = profile_of(as_clinician, person)
     assert response.context["devices"] == ["headset", "tablet"]
     field = response.context["profile"]
-    assert field.unit == "dB against the comfortable voice"
+    assert field.unit == "dB relative to the comfortable voice"
     assert [(line.seconds, line.loudest) for line in field.table] == [(pytest.approx(2.0), 4)]
     other = profile_of(as_clinician, person, device="tablet").context["profile"]
     assert other.table[0].loudest == -20
@@ -136,4 +136,7 @@ def test_devices_are_never_mixed_and_a_reference_makes_the_scale(as_clinician, p
 
 def test_no_trace_is_no_field(as_clinician, person, task):
     trial(task)
-    assert "No trace of practice is kept yet" in profile_of(as_clinician, person).content.decode()
+    assert (
+        "No traces yet. The profile is drawn from measured practice trials."
+        in profile_of(as_clinician, person).content.decode()
+    )

@@ -67,17 +67,17 @@ def test_an_edit_comes_back_drawn_counted_and_checked(as_clinician, measured):
         "step 13 of 26",
         "next 9 s",
         "7 tries",
-        "A second look",
+        "Programme check",
     ):
-        assert words.replace("7 tries", "<strong>7</strong> tries") in stage
-    assert "Loud work is followed by 0 s of cool-down" in stage
+        assert words.replace("7 tries", "<strong>7</strong> trials") in stage
+    assert "Cool-down after loud tasks is 0 s" in stage
     assert measured.draft.document["items"][1]["task"] == "strong_ah"
 
 
 def test_the_panel_shows_what_can_be_changed(as_clinician, measured):
     stage = edit(as_clinician, measured, simple_document(), chosen="straw-hold").json()["stage"]
     assert 'name="param:seconds"' in stage
-    assert "Lip trill, one note" in stage  # either will do, or instead
+    assert "Lip trill, one note" in stage  # the alternative task
     assert 'value="F3"' in stage
 
 
@@ -131,7 +131,7 @@ def test_the_difference_of_two_versions_can_be_read(as_clinician, measured, clin
     )
     page = as_clinician.get(reverse("programmes:versions", args=[measured.pk])).content.decode()
     for words in (
-        "taken out: Scalp", "added: Water", "8 s → 9 s", "notes F3 → G3", "short day: no → yes", "“steady”",
+        "removed: Scalp", "added: Water", "8 s → 9 s", "notes F3 → G3", "short day: no → yes", "“steady”",
     ):  # fmt: skip
         assert words in page
 
@@ -144,7 +144,7 @@ def test_a_stop_needs_a_written_reason_and_it_stays_on_record(as_clinician, meas
     stage = edit(as_clinician, measured, document).json()["stage"]
     assert "this is a breath hold" in stage
     page = hand_over(as_clinician, measured)
-    assert "The check stops it" in page.content.decode()
+    assert "Change the task, or accept it with a reason." in page.content.decode()
     assert not measured.programmes.exists()
     (key,) = refused.value.keys
     document["overrules"] = {key: "cardiologist agreed on 2 November"}
@@ -195,12 +195,12 @@ def test_a_reason_lapses_when_its_entry_of_the_record_changes_and_only_then(
     programme.refresh_from_db()
     assert programme.concerns == ["Latex allergy: this is latex."]
     board = as_clinician.get(reverse("decisions:board")).content.decode()
-    assert "asks for what it now forbids: Latex allergy: this is latex." in board
+    assert "now conflicts with it: Latex allergy: this is latex." in board
     with pytest.raises(OpenStops) as refused:
         publish_document(measured, document, by=clinician)
     assert [each.about for each in refused.value.findings] == ["latex"]
     stage = edit(as_clinician, measured, document).json()["stage"]
-    assert "Written before the record changed: “a plastic one, and gently”" in stage
+    assert "Reason given before the record changed: “a plastic one, and gently”" in stage
 
 
 def test_a_say_so_makes_a_stop_a_warning_and_a_changed_one_is_asked_about_again(
@@ -282,8 +282,8 @@ def test_rests_are_longer_with_lung_disease_and_the_pause_goes_without_water(
     handout = as_clinician.get(
         reverse("programmes:handout", args=[measured.pk, 1])
     ).content.decode()
-    assert "A short pause." in handout
-    assert "A sip of water." not in handout
+    assert "Take a short pause." in handout
+    assert "Take sip of water." not in handout
 
 
 def test_a_step_of_more_than_a_fifth_in_a_week_is_noticed(as_clinician, measured, clinician):
@@ -295,7 +295,7 @@ def test_a_step_of_more_than_a_fifth_in_a_week_is_noticed(as_clinician, measured
 
 def test_nothing_is_handed_over_from_an_empty_composer(as_clinician, measured):
     page = hand_over(as_clinician, measured)
-    assert "nothing to hand over" in page.content.decode()
+    assert "Nothing to prescribe yet. Add a task first." in page.content.decode()
 
 
 def test_a_red_flag_keeps_a_whole_programme_back(as_clinician, measured, clinician):

@@ -63,7 +63,7 @@ def test_a_steady_climber_is_advanced_with_the_figures(as_clinician, person, pre
     assert title == "Straw in air, one note on F3"
     assert (
         words
-        == "Advance one step to 9 s: 12 of 12 tries over 3 days were on target, at the right effort."
+        == "Advance one step to 9 s: 12 of 12 trials over 3 days were on target, at the right effort."
     )
 
 
@@ -71,7 +71,7 @@ def test_too_few_on_target_is_eased(as_clinician, person, prescribed):
     practised(prescribed, "nnny")
     ((_, words),) = next_of(as_clinician, person)
     assert words.startswith(
-        "Ease one step: 2 of 8 tries over 2 days were on target in the last two sessions"
+        "Ease one step: 2 of 8 trials over 2 days were on target in the last two sessions"
     )
 
 
@@ -141,7 +141,7 @@ def test_evidence_starts_anew_when_a_red_flag_is_cleared(as_clinician, person, p
     sat(prescribed, 2, "nnnn")
     sat(prescribed, 1, "nnnn")
     ((_, words),) = next_of(as_clinician, person)
-    assert words.startswith("Ease one step: 0 of 8 tries over 2 days were on target")
+    assert words.startswith("Ease one step: 0 of 8 trials over 2 days were on target")
 
 
 def test_sessions_stopped_for_strain_or_light_headedness_count(as_clinician, person, prescribed):
@@ -193,7 +193,7 @@ def test_a_decision_is_taken_back_while_nobody_has_practised_under_it(
     decide(as_clinician, person, "advance")
     decision = Decision.objects.get()
     url = reverse("decisions:undo", args=[person.pk, decision.pk])
-    assert "taken back" in as_clinician.post(url, follow=True).content.decode()
+    assert "undone" in as_clinician.post(url, follow=True).content.decode()
     assert current_programme(person) == prescribed
     assert person.programmes.count() == 2  # withdrawn, and still there
     assert next_of(as_clinician, person) == []  # what it rested on is used
@@ -204,7 +204,10 @@ def test_a_decision_is_taken_back_while_nobody_has_practised_under_it(
     decision = Decision.objects.get(undone_at=None)
     sat(decision.made, 0, "y")
     url = reverse("decisions:undo", args=[person.pk, decision.pk])
-    assert "practised under since" in as_clinician.post(url, follow=True).content.decode()
+    assert (
+        ": the client has practised since, or there is a newer version. Change it in the composer."
+        in as_clinician.post(url, follow=True).content.decode()
+    )
     assert current_programme(person) == decision.made
 
 
@@ -226,7 +229,7 @@ def test_what_was_refused_waits_for_new_practice(as_clinician, person, prescribe
     decide(as_clinician, person, "advance", refusal_reason="too_soon")
     assert Decision.objects.get().refusal_reason == "too_soon"
     page = read(as_clinician.get(reverse("results:client", args=[person.pk])))
-    assert ": advance one step, left: too soon." in page
+    assert ": advance one step, rejected: too soon." in page
     assert person.programmes.count() == 1
     assert next_of(as_clinician, person) == []
     sat(prescribed, -0.001, "yyyy")  # a moment from now: after the refusal
@@ -239,7 +242,7 @@ def test_what_was_refused_waits_for_new_practice(as_clinician, person, prescribe
 def test_a_proposal_that_has_changed_meanwhile_is_not_taken(as_clinician, person, prescribed):
     practised(prescribed)
     assert (
-        "has changed, or was decided already"
+        "the proposal has changed or was already decided. Check it again."
         in decide(as_clinician, person, "ease").content.decode()
     )
     assert not Decision.objects.exists()
@@ -256,7 +259,7 @@ def test_a_single_held_sound_is_moved_too(as_clinician, person, clinician):
 
 def test_nothing_practised_yet_is_nothing_proposed(as_clinician, person, task):
     page = as_clinician.get(reverse("results:client", args=[person.pk])).content.decode()
-    assert "not tried yet under this target" in page
+    assert "no trials under this target yet" in page
 
 
 def test_queries_do_not_grow_with_what_was_practised(

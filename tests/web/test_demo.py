@@ -51,7 +51,7 @@ def test_loading_again_changes_nothing_and_says_how_to_sign_in(short_demo, capsy
     call_command("load_demo", today=TODAY)
     assert Trial.objects.count() == count
     said = capsys.readouterr().out
-    assert "is there already" in said
+    assert "exists" in said
     assert f"password {people.CLINICIAN_PASSWORD}" in said
     assert f"/practice/with/{people.PEOPLE[0].code}/" in said
 

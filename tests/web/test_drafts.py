@@ -28,8 +28,8 @@ def url(name, client, *more):
 
 def test_an_empty_composer_says_how_to_begin(as_clinician, person):
     page = read(as_clinician.get(url("compose", person)))
-    assert "Nothing is prescribed yet" in page
-    assert "Nothing yet. Press" in page
+    assert "No programme yet." in page
+    assert "No tasks yet. Press" in page
     assert "Vocal function block" in page
 
 
@@ -66,7 +66,7 @@ def test_one_held_sound_has_no_handout(as_clinician, person, task):
 
 def test_what_was_torn_on_its_way_is_not_taken_in(as_clinician, person):
     page = as_clinician.post(url("accept_file", person), {"text": "{"}, follow=True)
-    assert "Nothing was taken in" in page.content.decode()
+    assert "Nothing was imported. Choose the file again." in page.content.decode()
 
 
 TRIES = {
@@ -142,11 +142,11 @@ def test_a_version_is_taken_back_and_an_older_one_put_in_force_again(
         publish_document(person, simple_document(item(code)), by=clinician)
     save_draft(person, simple_document(item("hum_hold")), by=clinician)
     page = as_clinician.post(url("withdraw", person, 3), follow=True).content.decode()
-    assert "Programme 3 is taken back. Programme 2 is in force again." in page
+    assert "Programme 3 is withdrawn. Programme 2 is in force again." in page
     page = as_clinician.post(url("withdraw", person, 3), follow=True).content.decode()
     assert "Programme 3 is not in force" in page
     page = as_clinician.post(url("again", person, 1), follow=True).content.decode()
-    assert "Programme 4 is in force: what 1 asked." in page
+    assert "Programme 4 is in force, with the content of programme 1." in page
     now = current_programme(person)
     assert (now.version, now.reason) == (4, "as programme 1 was")
     assert now.document["items"][0]["task"] == "straw_hold"
@@ -160,7 +160,7 @@ def test_what_is_put_in_force_again_is_checked_as_the_record_stands(
     publish_document(person, simple_document(item("scalp")), by=clinician)
     record_screen(person, by=clinician, flags=[], cautions=["pressure"], note="")
     page = as_clinician.post(url("again", person, 1), follow=True).content.decode()
-    assert "The check stops it" in page
+    assert "Change the task, or accept it with a reason." in page
     assert current_programme(person).version == 2
 
 

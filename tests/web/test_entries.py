@@ -130,7 +130,7 @@ def test_level_is_judged_against_the_comfortable_voice_on_this_device_only(
     trial, answer = practise(as_client, programme, "strong_ah", strong, session, capture=here)
     assert trial.level_db == pytest.approx(12.0, abs=1.0)
     assert trial.outcome == Trial.Outcome.MET
-    assert "level inside its band" in answer["sentence"]
+    assert "level inside the level range" in answer["sentence"]
     soft = sound(Voiced(5.6, 180.0, level_dbfs=-25.0))
     trial, answer = practise(as_client, programme, "strong_ah", soft, session, capture=here)
     assert trial.outcome == Trial.Outcome.NOT_MET
@@ -304,17 +304,19 @@ def test_a_stop_pauses_the_programme_and_is_mailed_once(
     said = entry(person, "stop", flags=["new_pain"])
     for _ in range(2):
         assert send(as_client, said).status_code == 200
-    assert run_jobs() == []  # a slip of the finger may still be taken back
+    assert run_jobs() == []  # a slip of the finger may still be undone
     clock(timezone.now() + timedelta(seconds=31))
     assert run_jobs() == ["tell_of_stops"]
     (letter,) = mail.outbox
     assert letter.to == ["imre@saltmarsh.example", "odalys@saltmarsh.example"]
-    assert "Something needs you in Still Reed: T.O." in letter.subject
+    assert "Still Reed needs your attention: T.O." in letter.subject
     assert f"/clients/{person.pk}/screen/" in letter.body
     assert not {"Tamsin", "Orrell", "pain"} & set(f"{letter.subject} {letter.body}".split())
     assert plan_shown(as_client)["paused"]
     screen = reverse("screening:screen", args=[person.pk])
-    assert "The programme is paused until a clinician has dealt" in read(as_clinician.get(screen))
+    assert "The programme is paused until a clinician resolves this stop." in read(
+        as_clinician.get(screen)
+    )
     # and nothing may be prescribed meanwhile
     compose = read(as_clinician.get(reverse("programmes:compose", args=[person.pk])))
     assert "A red flag is open" in compose

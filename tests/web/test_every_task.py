@@ -1,4 +1,4 @@
-"""Every task of the catalogue, handed over and tried by the made-up voice: judged as what it is, or
+"""Every task of the catalogue, prescribed and tried by the made-up voice: judged as what it is, or
 asked about where nothing hears it."""
 
 from operator import itemgetter

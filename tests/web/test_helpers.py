@@ -44,7 +44,7 @@ def test_a_helper_has_a_link_and_a_pin_of_their_own(helper, person):
         assert come_in(link, pin)[1].status_code == 200  # the other's PIN opens neither
     browser, answer = come_in(helper, OWN)
     assert answer.url == reverse("practice:today")
-    assert "Ana helps" in browser.get(reverse("practice:today")).content.decode()
+    assert "Ana is helping" in browser.get(reverse("practice:today")).content.decode()
     assert plan_shown(browser)["helper"] == helper.pk
     assert plan_shown(signed_in(person.account))["helper"] is None
 
@@ -119,12 +119,12 @@ def test_with_the_client_every_helper_is_erased(helper, person, clinician):
 def test_a_helper_without_a_name_is_refused_beside_the_field(as_clinician, person):
     answer = as_clinician.post(reverse("clients:add_helper", args=[person.pk]), {"name": " "})
     assert answer.status_code == 422
-    assert "Say who helps" in answer.content.decode()
+    assert "Enter the helper’s name, as the client uses it." in answer.content.decode()
 
 
 @pytest.mark.parametrize(("old", "new", "said"), [
-    (PIN, "907351", ""), ("000001", "907351", "not the PIN you have"),
-    (PIN, "123456", "guessed first"), (PIN, "9073", "6 to 12 digits"),
+    (PIN, "907351", ""), ("000001", "907351", "The current PIN is not right."),
+    (PIN, "123456", "easy to guess"), (PIN, "9073", "6 to 12 digits"),
 ])  # fmt: skip
 def test_a_pin_is_changed_by_whoever_knows_it(person, task, old, new, said):
     browser, _ = come_in(person, PIN)

@@ -80,12 +80,18 @@ def test_what_is_somebodys_own_is_offered_to_nobody_else(as_clinician, measured,
     entry = LibraryEntry.objects.get()
     colleague = signed_in(ClinicianFactory(clinic=clinic))
     assert "Mixed" not in colleague.get(reverse("catalogue:library")).content.decode()
-    assert "no such programme" in used(colleague, measured, f"library:{entry.pk}")[0]["sentence"]
+    assert (
+        "This programme no longer exists"
+        in used(colleague, measured, f"library:{entry.pk}")[0]["sentence"]
+    )
     answer = colleague.post(reverse("catalogue:put_away", args=[entry.pk]), follow=True)
     assert answer.status_code == 404
     assert "Mixed" not in answer.content.decode()
     as_clinician.post(reverse("catalogue:put_away", args=[entry.pk]))
-    assert "no such programme" in used(as_clinician, measured, f"library:{entry.pk}")[0]["sentence"]
+    assert (
+        "This programme no longer exists"
+        in used(as_clinician, measured, f"library:{entry.pk}")[0]["sentence"]
+    )
 
 
 def test_lines_of_ones_own_are_put_into_a_task(as_clinician, measured, clinician):
@@ -134,10 +140,16 @@ def test_a_picture_is_made_small_and_shown_to_whoever_speaks_about_it(
 @pytest.mark.parametrize(
     ("data", "says"),
     [
-        (b"<svg onload=alert(1)>", "This is no picture"),
-        (drawn(kind="JPEG")[:2000], "This is no picture"),
+        (
+            b"<svg onload=alert(1)>",
+            "This file is not a picture. Use a PNG, JPEG, WebP or GIF file.",
+        ),
+        (
+            drawn(kind="JPEG")[:2000],
+            "This file is not a picture. Use a PNG, JPEG, WebP or GIF file.",
+        ),
         (b"", "empty"),
-        (drawn()[:200], "This is no picture"),
+        (drawn()[:200], "This file is not a picture. Use a PNG, JPEG, WebP or GIF file."),
     ],
     ids=["markup", "half a photograph", "nothing", "half of one"],
 )
@@ -154,7 +166,7 @@ def test_a_clinic_has_room_for_so_many_pictures(as_clinician, monkeypatch):
     monkeypatch.setattr("web.catalogue.actions.MOST_PICTURES", 1)
     assert upload(as_clinician, drawn()).status_code == 302
     response = upload(as_clinician, drawn())
-    assert "as many pictures as it can" in response.content.decode()
+    assert "The picture limit is reached. Remove some pictures first." in response.content.decode()
     assert Picture.objects.count() == 1
 
 
@@ -184,10 +196,10 @@ def test_a_task_from_plain_answers_is_a_task_like_any_other(as_clinician, measur
     ("change", "says"),
     [
         ({"told": ""}, "This field is required"),
-        ({"told": "1\n2\n3\n4"}, "One, two or three lines are wanted"),
-        ({"amount": "500"}, "Between 0.5 and 120 s"),
-        ({"way": "ticks", "items": ""}, "A list to tick is wanted"),
-        ({"if_not": ""}, "go together"),
+        ({"told": "1\n2\n3\n4"}, "Enter 1 to 3 lines."),
+        ({"amount": "500"}, "Enter 0.5 to 120 s"),
+        ({"way": "ticks", "items": ""}, "Enter checklist items, one per line."),
+        ({"if_not": ""}, "Enter both the felt check question and the advice."),
         ({"hazards": ["dragons"]}, "dragons"),
     ],
 )

@@ -116,8 +116,8 @@ def test_nothing_measured_in_the_days_shown_is_no_bed():
 
 HOURS = {
     "": [None, None],
-    "over mixed times since medication, 1 to 3.5 h": [1.0, 3.5],
-    "time since medication is not known for all of it": [1.0, None],
+    "mixed times since medication, 1 to 3.5 h": [1.0, 3.5],
+    "time since medication is not known for all trials": [1.0, None],
 }
 
 

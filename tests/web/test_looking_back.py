@@ -123,7 +123,7 @@ def test_another_microphone_breaks_level_and_not_seconds(as_clinician, person, t
         )  # fmt: skip
     page = page_of(as_clinician, person)
     (crossing,) = page.charts[0].breaks
-    assert crossing.words == "new microphone, headset: level starts anew"
+    assert crossing.words == "new microphone, headset: new level series"
     lines = {line.code: line for line in page.table}
     assert lines["level"].baseline == "+9.0"
     assert "on this device since 20 Nov" in lines["level"].name
@@ -138,7 +138,7 @@ def test_a_calibration_of_the_device_breaks_level(as_clinician, person, task, cl
             recorded_dbfs=-20.0, made_on=date(2026, 11, 10), made_by=clinician,
         )  # fmt: skip
     (crossing,) = chart_of(as_clinician, person).breaks
-    assert crossing.words == "tablet calibrated: level starts anew"
+    assert crossing.words == "tablet calibrated: new level series"
 
 
 def test_the_figures_say_what_is_more_than_chance(as_clinician, person, task):
@@ -166,9 +166,7 @@ def test_hours_since_medication_that_differ_are_said(as_clinician, person, presc
         session = sat(prescribed, days_ago, "y")
         session.hours_since_medication = hours
         session.save()
-    assert (
-        page_of(as_clinician, person, "").mixed == "over mixed times since medication, 1 to 4.5 h"
-    )
+    assert page_of(as_clinician, person, "").mixed == "mixed times since medication, 1 to 4.5 h"
 
 
 def test_effort_and_missed_days_stand_underneath(as_clinician, person, prescribed):
@@ -203,7 +201,7 @@ def test_what_lies_before_the_window_is_one_key_away(as_clinician, person, task)
     assert len(page.summaries) == 1
     before = page_of(as_clinician, person, page.earlier)
     assert [each.on for each in before.summaries] == [date(2026, 7, 5)]
-    # and an arrow to the session before takes the window along
+    # and an arrow to the previous session takes the window along
     moved = page_of(as_clinician, person, page.links["left"].replace("until=2026-11-30&", ""))
     assert date(2026, 7, 5) in [each.on for each in moved.summaries]
 
@@ -218,18 +216,21 @@ def test_an_address_that_makes_no_sense_shows_the_newest(as_clinician, person, t
 
 
 def test_states_before_there_is_anything(as_clinician, person, clinician):
-    assert "Nothing is prescribed yet" in shown(as_clinician, person).content.decode()
+    assert "No programme yet." in shown(as_clinician, person).content.decode()
     task = prescribe(person, by=clinician)
     assert "link and PIN" in shown(as_clinician, person).content.decode()
     trial(task, total_s=None, outcome=Trial.Outcome.NOT_JUDGED)
-    assert "Nothing was measured from" in shown(as_clinician, person, "").content.decode()
+    assert (
+        "could be measured. Check the room and the microphone."
+        in shown(as_clinician, person, "").content.decode()
+    )
 
 
 def test_what_was_only_told_is_said_to_be_that(as_clinician, person, clinician):
     programme = publish_anyway(person, simple_document(item("lips_stretch")), by=clinician)
     trial(programme.tasks.get(), source=Trial.Source.TOLD, total_s=None, figures={"reps": 5})
     page = shown(as_clinician, person).content.decode()
-    assert "told or ticked off, not measured" in page
+    assert "Practice so far was reported, not measured, so there is no chart." in page
     assert "to begin" not in page
 
 
@@ -264,7 +265,7 @@ def test_the_close_up_is_the_trace_against_the_note(as_clinician, person, task):
 
 def test_a_try_without_a_trace_says_so(as_clinician, person, task):
     trial(task, performed_at=at(3))
-    assert "No trace was kept with this try" in read(shown(as_clinician, person))
+    assert "No trace was kept for this trial" in read(shown(as_clinician, person))
 
 
 def test_the_cost_does_not_grow_with_sessions_or_series(
@@ -292,5 +293,6 @@ def test_the_voice_of_the_week_is_told_with_its_vibrations(as_clinician, person,
     trial(task, performed_at=now - timedelta(days=8), figures={"load_s": 900.0, "cycles": 99_000})
     page = shown(as_clinician, person, "").content.decode()
     assert (
-        "1.5 min of voice heard in a week, extra practice with it, about 15,000 vibrations" in page
+        "1.5 min of voicing measured in a week (with extra practice), about 15,000 vibrations"
+        in page
     )

@@ -56,19 +56,25 @@ def test_a_missed_day_is_reminded_of_once_in_the_clients_morning(reached, clinic
     assert run_jobs() == ["send_message"]
     (sent,) = mail.outbox
     assert sent.to == ["tamsin@saltmarsh.example"]
-    assert "yesterday’s practice is not there yet" in sent.body
+    assert (
+        "we have not received your practice for yesterday. That happens. A short session counts too. Open your practice link when it suits you, and start with the easiest task."
+        in sent.body
+    )
     assert "/reminders/off/" in sent.body
 
 
 def test_the_link_in_it_turns_them_off_after_one_question(reached):
     link = off_link(reached).removeprefix(settings.SITE_URL)
     asked = Browser().get(link).content.decode()
-    assert "Turn the reminders off?" in asked
+    assert "Turn off reminders?" in asked
     assert "Tamsin" not in asked
     reached.refresh_from_db()
     assert reached.reminders
     before = reached.edition
-    assert "They are off from now on" in Browser().post(link).content.decode()
+    assert (
+        "You will get no more reminders. To turn them on again, contact"
+        in Browser().post(link).content.decode()
+    )
     reached.refresh_from_db()
     assert (reached.reminders, reached.edition) == (False, before + 1)
 
@@ -145,19 +151,25 @@ def to_check_in(reached, clinician):
 def test_a_message_is_shown_before_it_goes(as_clinician, reached, to_check_in):
     url, said = to_check_in
     shown = as_clinician.post(url, said).content.decode()
-    assert "how is the practice going?" in shown
+    assert (
+        "how is your practice going? If something makes it hard, or a task does not suit you, call us or tell us at your next visit. We can change it."
+        in shown
+    )
     assert "tamsin@saltmarsh.example" in shown
     assert not reached.decisions.exists()
     page = as_clinician.post(url, {**said, "message": "send"}, follow=True)
-    assert "A message goes to tamsin@saltmarsh.example" in page.content.decode()
+    assert "An email is sent to tamsin@saltmarsh.example" in page.content.decode()
     run_jobs()
-    assert "how is the practice going?" in mail.outbox[0].body
+    assert (
+        "how is your practice going? If something makes it hard, or a task does not suit you, call us or tell us at your next visit. We can change it."
+        in mail.outbox[0].body
+    )
 
 
 def test_a_proposal_can_be_taken_without_its_message(as_clinician, reached, to_check_in):
     url, said = to_check_in
     page = as_clinician.post(url, {**said, "message": "without"}, follow=True)
-    assert "No message was sent." in page.content.decode()
+    assert "No email was sent." in page.content.decode()
     assert reached.decisions.get().accepted
     run_jobs()
     assert mail.outbox == []
@@ -200,7 +212,7 @@ def test_a_stop_that_nobody_read_goes_to_the_lead_after_a_working_day(unread, cl
     pass_on_stops()
     (sent,) = mail.outbox
     assert sent.to == ["lead@saltmarsh.example"]
-    assert "Nobody has opened this for a working day." in sent.body
+    assert "This alert has not been opened for one working day." in sent.body
     stop.refresh_from_db()
     assert stop.passed_on_at is not None
 

@@ -51,13 +51,13 @@ def test_a_session_note_is_drafted_from_what_was_said_and_measured(as_clinician,
     assert note.words["said"].split("\n") == [
         "Voice today: tired or dry.",
         "Effort 4 of 10.",
-        "Strain was said 1 of 1 times (jaw).",
+        "Strain reported 1 of 1 times (jaw).",
         "straw hold: skipped, “I haven’t got what it needs”.",
-        "How much the voice got in the way: 6 of 10.",
+        "Bother from the voice: 6 of 10.",
         "“The straw <b>broke</b>.”",
     ]
     assert note.words["measured"] == (
-        "Straw in air, one note on F3: 4 tries, median 8.6 s, best 8.7 s, 2 of 3 on target."
+        "Straw in air, one note on F3: 4 trials, median 8.6 s, best 8.7 s, 2 of 3 on target."
     )
     assert "Programme 1 goes on: once a day, 7 days a week." in note.words["next"]
     page = as_clinician.get(url_of(note)).content.decode()
@@ -72,7 +72,7 @@ def test_a_session_note_needs_its_session(as_clinician, person, told):
             reverse("notes:new_note", args=[person.pk]), {"kind": "session", "session": session}
         )
         assert response.status_code == 400
-        assert "Choose the session" in response.content.decode()
+        assert "Choose a session for the note." in response.content.decode()
     response = as_clinician.post(
         reverse("notes:new_note", args=[other.pk]), {"kind": "session", "session": told.pk}
     )
@@ -82,20 +82,20 @@ def test_a_session_note_needs_its_session(as_clinician, person, told):
 def test_days_in_the_wrong_order_are_said(as_clinician, person, told):
     said = {"kind": "progress", "first": "2026-11-20", "last": "2026-11-01"}
     response = as_clinician.post(reverse("notes:new_note", args=[person.pk]), said)
-    assert "lies before the first." in response.content.decode()
+    assert "The first day is after the last day" in response.content.decode()
     said = {"kind": "progress", "first": "0001-01-01", "last": "9999-12-31"}
     assert as_clinician.post(reverse("notes:new_note", args=[person.pk]), said).status_code == 400
     said = {"kind": "progress", "first": "yesterday"}
     response = as_clinician.post(reverse("notes:new_note", args=[person.pk]), said)
-    assert "Write the first day as 2026-11-25." in response.content.decode()
+    assert "Enter the first day like 2026-11-25." in response.content.decode()
 
 
 def test_a_progress_report_counts_what_was_due_and_says_what_is_chance(as_clinician, person, told):
     first = (timezone.localdate() - timedelta(days=15)).isoformat()
     note = draft(as_clinician, person, "progress", first=first)
     assert "15 sessions." in note.words["course"]
-    assert "15 were due; 100% of that was done." in note.words["course"]
-    assert "too early to say whether it has changed" in note.words["meaning"]
+    assert "15 sessions were due; adherence 100%." in note.words["course"]
+    assert ": too early to assess change. The 7-day mean is" in note.words["meaning"]
     figures = as_clinician.get(url_of(note)).context["figures"]
     (table,) = figures["tables"]
     assert "<svg" in table["chart"]
@@ -117,7 +117,7 @@ def test_a_summary_for_a_specialist_goes_by_the_clock_and_the_medication(
         session.save()
     words = draft(as_clinician, person, "specialist").words["measured"]
     assert "up to 2 h after medication 7.0 s (1); 2 to 4 h after it 9.0 s (1)" in words
-    assert "median (tries): in the" in words
+    assert "median (trials): in the" in words
 
 
 def test_a_discharge_report_holds_the_goal_against_what_was_held(as_clinician, person, told):
@@ -138,16 +138,21 @@ def test_what_is_written_is_kept_and_two_do_not_overwrite_each_other(as_clinicia
     assert late.status_code == 409
     page = late.content.decode()
     assert ">Mine</textarea>" in page  # nothing of it is lost
-    assert "Theirs: One" in page
+    assert "Their version: One" in page
     note.refresh_from_db()
     assert note.words["said"] == "One"
 
 
 def test_signed_it_stays_with_the_figures_of_that_moment(as_clinician, person, told, clinician):
     note = draft(as_clinician, person, "session", session=told.pk)
-    assert "Tick that you have read it" in sign(as_clinician, note, read="")
-    assert "Somebody else has saved this note" in sign(as_clinician, note, edition=7)
-    assert "Signed. It stays as it is" in sign(as_clinician, note)
+    assert "Confirm that you have read the note. A signed note cannot be changed." in sign(
+        as_clinician, note, read=""
+    )
+    assert (
+        "Another person saved this note while you were editing. Nothing of yours was lost: your version is in the fields, theirs is below each. Compare them and save again."
+        in sign(as_clinician, note, edition=7)
+    )
+    assert "Note signed. You can add an addendum." in sign(as_clinician, note)
     note.refresh_from_db()
     before = note.figures
     trial(told.trials.first().task, session=told, total_s=30.0, performed_at=told.begun_at)
@@ -161,7 +166,7 @@ def test_signed_it_stays_with_the_figures_of_that_moment(as_clinician, person, t
 
 def test_the_database_itself_refuses_to_change_what_is_signed(as_clinician, person, told):
     note = draft(as_clinician, person, "session", session=told.pk)
-    assert "Signed." in sign(as_clinician, note)
+    assert "Note signed." in sign(as_clinician, note)
     for change in (
         lambda: Note.objects.filter(pk=note.pk).update(words={}),
         lambda: Note.objects.filter(pk=note.pk).delete(),
@@ -175,7 +180,10 @@ def test_a_signed_note_can_be_added_to_and_a_draft_not(as_clinician, person, tol
     url = url_of(note, "add_to_note")
     assert "still a draft" in as_clinician.post(url, {"words": "x"}, follow=True).content.decode()
     sign(as_clinician, note)
-    assert "Write what is" in as_clinician.post(url, {"words": " "}, follow=True).content.decode()
+    assert (
+        "Enter the text of the addendum."
+        in as_clinician.post(url, {"words": " "}, follow=True).content.decode()
+    )
     page = as_clinician.post(url, {"words": "The straw was\nreplaced."}, follow=True)
     assert "replaced." in page.content.decode()
     assert note.addenda.count() == 1
@@ -198,7 +206,7 @@ def test_nothing_is_cut_off_in_silence(as_clinician, person, told):
 def test_a_draft_can_be_thrown_away(as_clinician, person, told):
     note = draft(as_clinician, person, "session", session=told.pk)
     page = as_clinician.post(url_of(note, "discard_note"), follow=True).content.decode()
-    assert "The draft is gone" in page
+    assert "Draft deleted." in page
     assert not Note.objects.exists()
 
 
@@ -215,7 +223,7 @@ def test_the_pdf_says_what_the_page_says(as_clinician, person, told):
 
 def test_nothing_practised_is_nothing_made_up(as_clinician, person):
     note = draft(as_clinician, person, "progress")
-    assert note.words["measured"] == "Nothing was measured."
-    assert note.words["meaning"] == "Too little was measured to speak of change."
-    assert note.words["next"] == "Nothing is prescribed."
+    assert note.words["measured"] == "No measurements."
+    assert note.words["meaning"] == "Too few measurements to assess change."
+    assert note.words["next"] == "No programme."
     assert "0 sessions" in note.words["course"]

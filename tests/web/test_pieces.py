@@ -1,4 +1,4 @@
-"""Pieces of real sessions: each composed through the composer's own edits, handed over, practised by
+"""Pieces of real sessions: each composed through the composer's own edits, prescribed, practised by
 the simulated voice as the device leads it, and judged as what it is."""
 
 import json
@@ -70,7 +70,7 @@ PIECES = {
 
 
 def composed(as_clinician, person, code, fields):
-    """One task in the composer, with what was typed; then handed over."""
+    """One task in the composer, with what was typed; then prescribed."""
     sent = [{"do": "add_item", "id": "piece", "task": code, "after": None}]
     sent += [typed("piece", name, said) for name, said in fields]
     assert edit(as_clinician, person, *sent).json()["not_made"] == []

@@ -44,7 +44,7 @@ def test_no_note_means_any_note(as_clinician, person):
 
 WRONG = {
     "no note": ("note", "H9", "“H9” is not a note"),
-    "a note off the keyboard": ("note", "C9", "outside the keyboard"),
+    "a note off the keyboard": ("note", "C9", "This note is outside the range C1 to C7."),
     "minus three seconds": ("target_s", "-3", "greater than or equal to 0.5"),
     "400 seconds": ("target_s", "400", "less than or equal to 90"),
     "no number": ("target_s", "nan", "Enter a number"),

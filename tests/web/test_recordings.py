@@ -85,16 +85,19 @@ def test_silence_is_kept_as_a_try_without_a_result(as_client, task):
     assert not Trace.objects.exists()
     answer = response.json()
     assert "No held voice was heard" in answer["sentence"]
-    assert any("Nothing reached the microphone" in words for words in answer["more"])
+    assert any(
+        "The microphone picked up nothing. Check that it is on, uncovered and selected." in words
+        for words in answer["more"]
+    )
     assert "3 to go" in answer["stage"]
 
 
 GOOD = wav(voice())
 REFUSED = {
-    "text": (b"once upon a tide", "not a WAV recording"),
-    "nothing": (b"", "no sound in this recording"),
-    "half a header": (GOOD[:30], "not a WAV recording"),
-    "no samples": (wav(np.zeros(0)), "no sound in this recording"),
+    "text": (b"once upon a tide", "not a readable WAV recording"),
+    "nothing": (b"", "This recording is empty. Record it again."),
+    "half a header": (GOOD[:30], "not a readable WAV recording"),
+    "no samples": (wav(np.zeros(0)), "This recording is empty. Record it again."),
     "too slow": (wav(voice(), 4_000), "between 8000 and 96000"),
     "not numbers": (wav(np.full(16_000, np.nan), subtype="FLOAT"), "damaged 0.0 seconds in"),
 }

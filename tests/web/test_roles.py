@@ -83,7 +83,7 @@ def test_a_record_is_shared_by_its_own_clinician_and_not_by_another(apart, colle
     signed_in(colleague).post(url, {"with": [apart.pk]})
     assert seen(apart, person)
     told = signed_in(apart).post(url, {"with": []}, follow=True).content.decode()
-    assert "Only the client’s own clinician or the lead" in told
+    assert "Only the client’s clinician or the clinic lead can share a record." in told
     assert seen(apart, person)
     assert "shared with Ede Rush" in str(person.history.first().history_change_reason)
     signed_in(colleague).post(url, {"with": []})
@@ -112,7 +112,7 @@ def test_one_arranges_ones_own_holiday_and_the_lead_everybodys(apart, lead, coll
     asked = {"of": colleague.pk, "by": apart.pk, **days}
     assert signed_in(apart).post("/clients/people/cover/", asked).status_code == 422  # another's
     page = signed_in(colleague).post("/clients/people/cover/", asked, follow=True).content.decode()
-    assert "Ede Rush stands in for Una Sedge" in page
+    assert "Ede Rush covers for Una Sedge" in page
     (made,) = Cover.objects.all()
     signed_in(apart).post(f"/clients/people/cover/{made.pk}/end/")
     assert Cover.objects.exists()
@@ -123,9 +123,12 @@ def test_one_arranges_ones_own_holiday_and_the_lead_everybodys(apart, lead, coll
 @pytest.mark.parametrize(
     ("changed", "says"),
     [
-        ({"by": "own"}, "Somebody else stands in."),
-        ({"last": "2020-01-01"}, "That is over already."),
-        ({"first": "2099-01-02", "last": "2099-01-01"}, "The last day comes after the first."),
+        ({"by": "own"}, "Choose another person to cover."),
+        ({"last": "2020-01-01"}, "This period is already over."),
+        (
+            {"first": "2099-01-02", "last": "2099-01-01"},
+            "The last day must not be before the first.",
+        ),
     ],
 )
 def test_a_stand_in_that_cannot_be_is_said_beside_the_field(apart, colleague, changed, says):
@@ -148,7 +151,7 @@ def test_the_lead_says_what_somebody_may_do(lead, colleague, person):
     person.clinician = colleague
     person.save()
     page = signed_in(lead).post(url, {"role": "viewer"}, follow=True).content.decode()
-    assert "Una Sedge has 1 clients: give them to a clinician first." in page
+    assert "Una Sedge has 1 clients. Give them to a clinician first." in page
     person.clinician = lead
     person.save()
     signed_in(lead).post(url, {"role": "viewer"})
@@ -185,7 +188,7 @@ def test_a_note_is_signed_by_who_wrote_it(lead, colleague, person):
     url = f"/clients/{person.pk}/notes/{note.pk}/sign/"
     said = {"read": "yes", "meaning": "It carries.", "edition": note.edition}
     page = signed_in(lead).post(url, said).content.decode()
-    assert "Una Sedge wrote it, and signs it." in page
+    assert "Only Una Sedge, the author, can sign this note." in page
     note.refresh_from_db()
     assert note.signed_at is None
     colleague.is_active = False  # has left: somebody must be able to
@@ -220,7 +223,7 @@ def test_nothing_of_a_share_is_left_when_a_record_is_erased(apart, lead, colleag
     signed_in(colleague).post(f"/clients/{person.pk}/shared/", {"with": [apart.pk]})
     person.archived_at = timezone.now()
     person.save()
-    plan_erasure(person, by=lead, why="asked for it", name=person.name)
+    plan_erasure(person, by=lead, why="requested this", name=person.name)
     shares = Client.shared_with.through.objects
     assert shares.exists()
     assert erase_due(now=timezone.now() + timedelta(days=400)) == [person.pk]

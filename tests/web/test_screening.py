@@ -45,7 +45,7 @@ def task():
 
 def test_a_clear_screen_blocks_nothing(as_clinician, person, clinician):
     page = ask(as_clinician, person).content.decode()
-    assert "No red flag was said." in page
+    assert "No red flags reported." in page
     assert publish_programme(person, by=clinician, task=task()).version == 1
 
 
@@ -71,7 +71,7 @@ def test_a_red_flag_blocks_prescribing_until_somebody_writes_why_it_is_safe(
     assert 'value="15"' in refused.content.decode()
     url = reverse("screening:declare_safe", args=[person.pk])
     short = as_clinician.post(url, {"because": "ok"}).content.decode()
-    assert "Write a sentence" in short
+    assert "Enter a full sentence. The next reader of the record must be able to judge it." in short
     as_clinician.post(url, {"because": "A known cyst of the skin, seen by the surgeon in May."})
     assert (
         as_clinician.post(reverse("programmes:prescribe", args=[person.pk]), good).status_code
@@ -86,7 +86,7 @@ def test_an_emergency_names_the_clinics_number_and_comes_first(as_clinician, per
     person.clinic.save()
     page = ask(as_clinician, person, "flag_weight_loss", "flag_breathing").content.decode()
     assert "call 999 now" in page
-    assert page.index("call 999 now") < page.index("Needs looking into")
+    assert page.index("call 999 now") < page.index("Clarify before you prescribe any exercise.")
 
 
 def test_a_new_screen_counts_and_the_old_one_stays(as_clinician, person, clinician):
@@ -115,11 +115,14 @@ def test_cautions_go_on_the_record_and_say_what_they_mean(as_clinician, person):
 def test_who_allowed_what_is_kept_whole_or_not_at_all(as_clinician, person):
     said_so = {"who_pressure": "Dr. Wen", "on_pressure": "2026-10-01"}
     page = ask(as_clinician, person, "caution_pressure", **said_so).content.decode()
-    assert "all three, or none of them" in page
+    assert "Enter who, when and what, or leave all three empty." in page
     assert 'value="Dr. Wen"' in page  # nothing that was typed is lost
     assert not Screen.objects.exists()
     late = {**said_so, "what_pressure": "short holds", "on_pressure": "2199-01-01"}
-    assert "still to come" in ask(as_clinician, person, "caution_pressure", **late).content.decode()
+    assert (
+        "This date is in the future."
+        in ask(as_clinician, person, "caution_pressure", **late).content.decode()
+    )
     said_so["what_pressure"] = "short <b>holds</b>"
     page = ask(as_clinician, person, "caution_pressure", **said_so).content.decode()
     assert "Allowed by Dr. Wen on 2026-10-01: short &lt;b&gt;holds&lt;/b&gt;" in page
@@ -143,7 +146,7 @@ def test_an_unexamined_change_of_voice_blocks_by_the_clinics_own_limit(
     person.voice_changed_on = timezone.localdate() - timedelta(days=20)
     person.save()
     ask(as_clinician, person)
-    assert "Nothing may be prescribed" not in page_of(as_clinician, "record:summary", person)
+    assert "Prescribing is blocked." not in page_of(as_clinician, "record:summary", person)
     person.clinic.unexamined_limit_days = 14
     person.clinic.save()
     assert "longer than the clinic’s limit" in page_of(as_clinician, "record:summary", person)

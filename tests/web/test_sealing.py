@@ -20,8 +20,8 @@ from web.practice.sealing import sealing_key
 from web.record.models import SelfReport, Trial
 from web.screening.models import Stop
 
-MISFIT = "This could not be kept: it does not fit your programme as it is now."
-SHUT = "What this device kept could not be opened. Tell your clinic."
+MISFIT = "This could not be saved: it does not fit your current programme."
+SHUT = "The practice saved on this device could not be opened. Tell your clinic."
 
 
 def sealed(client, words, recording=b""):

@@ -1,4 +1,4 @@
-"""The second step of signing in; and being asked once more before what cannot be undone."""
+"""Two-step verification of signing in; and being asked once more before what cannot be undone."""
 
 import time
 from datetime import UTC, datetime, timedelta
@@ -78,7 +78,10 @@ def test_a_password_alone_is_half_of_it(with_codes):
     assert page.request["PATH_INFO"] == reverse("mfa_authenticate")
     assert not gets_in(browser)
     page = browser.post(reverse("mfa_authenticate"), {"code": "000000"})
-    assert "not the code that holds now" in page.content.decode()
+    assert (
+        "This code is not valid. Codes change every 30 seconds. If the next code fails too, check the clock of your device."
+        in page.content.decode()
+    )
     assert not gets_in(browser)
     code = code_now()
     browser.post(reverse("mfa_authenticate"), {"code": f"{code[:3]} {code[3:]}"})
@@ -93,7 +96,7 @@ def test_a_code_is_good_once_in_whatever_process(with_codes):
         cache.clear()  # as another process has it
         by_password(browser, with_codes.username)
         page = browser.post(reverse("mfa_authenticate"), {"code": code}, follow=True)
-    assert "used already" in page.content.decode()
+    assert "This code was already used. Wait for the next one." in page.content.decode()
     assert not gets_in(second)
 
 
@@ -134,7 +137,10 @@ def test_a_telephone_is_added_and_spare_codes_are_shown(as_clinician, clinician)
     assert secret in page
     assert "<svg" in page
     refused = as_clinician.post(reverse("mfa_activate_totp"), {"code": "12"})
-    assert "not the code that holds now" in refused.content.decode()
+    assert (
+        "This code is not valid. Codes change every 30 seconds. If the next code fails too, check the clock of your device."
+        in refused.content.decode()
+    )
     done = as_clinician.post(
         reverse("mfa_activate_totp"), {"code": code_now(secret)}, follow=True
     ).content.decode()
@@ -162,7 +168,10 @@ def test_a_key_that_is_gone_lets_nobody_in(with_codes, settings):
     browser = Browser()
     by_password(browser, with_codes.username)
     page = browser.post(reverse("mfa_authenticate"), {"code": code_now()}, follow=True)
-    assert "not the code that holds now" in page.content.decode()
+    assert (
+        "This code is not valid. Codes change every 30 seconds. If the next code fails too, check the clock of your device."
+        in page.content.decode()
+    )
     assert reseal_keys() == 2
 
 
@@ -175,7 +184,10 @@ class TestAskedForByTheClinic:
     def test_whoever_has_none_is_led_to_it(self, as_clinician, clinician):
         page = as_clinician.get(BOARD, follow=True)
         assert page.request["PATH_INFO"] == reverse("accounts:own")
-        assert "Your clinic asks for a second step" in page.content.decode()
+        assert (
+            "Your clinic requires two-step verification. Set it up to continue."
+            in page.content.decode()
+        )
         fetched = as_clinician.get(BOARD, headers={"Sec-Fetch-Mode": "cors"})
         assert fetched.status_code == 403
         assert as_clinician.post(BOARD).status_code == 302
@@ -190,7 +202,10 @@ class TestAskedForByTheClinic:
 
     def test_the_last_is_not_taken_away(self, as_clinician, with_codes):
         page = as_clinician.post(reverse("mfa_deactivate_totp"), {}).content.decode()
-        assert "this is your last" in page
+        assert (
+            "Your clinic requires two-step verification, and this is your last method. Add another before you remove it."
+            in page
+        )
         assert Authenticator.objects.filter(user=with_codes, type="totp").exists()
         passkey = Authenticator.objects.create(
             user=with_codes, type="webauthn", data={"name": "Key"}
@@ -236,7 +251,7 @@ class TestADeviceOfOnesOwn:
         browser = Browser()
         by_password(browser, with_codes.username)
         page = browser.post(reverse("mfa_authenticate"), {"code": code_now()}, follow=True)
-        assert "yours alone" not in page.content.decode()
+        assert "Is this your own device?" not in page.content.decode()
         assert gets_in(browser)
         assert "mfa_trusted" not in browser.cookies
 
@@ -257,7 +272,7 @@ class TestAskedOnceMore:
         assert asked.url.startswith(reverse("account_reauthenticate"))
         assert not Erasure.objects.exists()
         page = browser.post(asked.url, {"password": "not it", "next": path}).content.decode()
-        assert "not your password" in page
+        assert "The password is wrong." in page
         assert not Erasure.objects.exists()
         browser.post(asked.url, {"password": PASSWORD, "next": path})
         assert Erasure.objects.get().record == person.pk
@@ -303,7 +318,7 @@ def test_the_lead_takes_away_what_a_colleague_has_lost(lead, clinic):
     inside = signed_in(other)
     assert gets_in(inside)
     by_lead = signed_in(lead)
-    assert "second step lost" in read(by_lead.get(reverse("clinic:people")))
+    assert "Reset two-step verification" in read(by_lead.get(reverse("clinic:people")))
     by_lead.post(reverse("clinic:forget_second", args=[other.pk]))
     assert not gets_in(inside)
     browser = Browser()
@@ -314,7 +329,7 @@ def test_the_lead_takes_away_what_a_colleague_has_lost(lead, clinic):
 def test_whoever_runs_the_site_helps_the_lead(with_codes):
     call_command("reset_two_step", with_codes.username)
     assert not Authenticator.objects.filter(user=with_codes).exists()
-    with pytest.raises(CommandError, match="Nobody signs in as"):
+    with pytest.raises(CommandError, match="Unknown user name “"):
         call_command("reset_two_step", "nobody")
 
 
@@ -379,8 +394,11 @@ class TestTold:
         mail_change(user=clinician.pk, what="removed")
         (sent,) = mail.outbox
         assert sent.to == ["odalys@alder.example"]
-        assert "A second step was taken away" in sent.body
-        assert "tell the lead" in sent.body
+        assert "A two-step verification method was removed." in sent.body
+        assert (
+            "If it was not you, contact your clinic lead at once and choose a new password:"
+            in sent.body
+        )
 
 
 def test_signing_out_leaves_nothing_on_the_device(as_clinician):
@@ -393,5 +411,6 @@ def test_a_password_that_nobody_types_is_refused(as_clinician):
     fields = ("new_password1", "new_password2")
     said = {"old_password": PASSWORD, **dict.fromkeys(fields, "reed and water " * 9)}
     assert (
-        "At most 128 letters" in as_clinician.post(reverse("accounts:own"), said).content.decode()
+        "At most 128 characters"
+        in as_clinician.post(reverse("accounts:own"), said).content.decode()
     )

@@ -63,7 +63,7 @@ def test_a_stop_that_only_ended_a_session_is_shown_until_it_is_dealt_with(
     code, line = on_board(as_clinician, person)
     assert code != "stop"
     assert words not in line
-    assert "Mark as dealt with" not in results(as_clinician, person)
+    assert "Resolve stop" not in results(as_clinician, person)
 
 
 def test_a_stop_taken_back_is_shown_as_taken_back_until_it_is_dealt_with(
@@ -73,8 +73,8 @@ def test_a_stop_taken_back_is_shown_as_taken_back_until_it_is_dealt_with(
     assert take_back(person, stop.pk)
     code, line = on_board(as_clinician, person)
     assert code == "stop"
-    assert "taken back by the client" in line
-    assert "Taken back at" in results(as_clinician, person)
+    assert "withdrawn by the client" in line
+    assert ": the client reported pressing it by mistake." in results(as_clinician, person)
     stop.refresh_from_db()
     over = stop.cleared_at
     assert clear_stop(stop, by=clinician, because="Asked: it was a slip.")
@@ -91,7 +91,7 @@ def test_it_is_read_by_a_clinician_who_has_it_on_the_page_and_by_nobody_else(
     for role in ("viewer", "assistant"):
         page = results(signed_in(ClinicianFactory(clinic=clinic, role=role)), person)
         assert "strain" in page
-        assert "Mark as dealt with" not in page
+        assert "Resolve stop" not in page
     stop.refresh_from_db()
     assert stop.read_at is None
     as_clinician.get(reverse("record:summary", args=[person.pk]))
@@ -126,7 +126,7 @@ def test_the_letter_names_each_open_stop_and_the_screening_beside_them(
     assert "strain" in letter
     assert "no red flag was reported" in letter  # of the screening, and said so
     assert letter.index("new pain") < letter.index("no red flag")
-    assert "No red flag was said" not in letter
+    assert "No red flags reported." not in letter
     Screen.objects.filter(client=person).update(flags=["neck_lump"])
     letter = read(as_clinician.get(reverse("notes:letter", args=[person.pk])))
     assert "a lump in the neck" in letter
@@ -135,9 +135,9 @@ def test_the_letter_names_each_open_stop_and_the_screening_beside_them(
 
 def test_exercise_is_held_back_in_the_letter_only_where_it_is(as_clinician, person, prescribed):
     letter = reverse("notes:letter", args=[person.pk])
-    assert "held back" not in as_clinician.get(letter).content.decode()
+    assert "paused until we hear" not in as_clinician.get(letter).content.decode()
     report(person, "breathing")
-    assert "held back" in as_clinician.get(letter).content.decode()
+    assert "paused until we hear" in as_clinician.get(letter).content.decode()
 
 
 def test_a_note_names_the_stops_of_its_time_and_those_still_open(person, prescribed, clinician):
@@ -149,7 +149,7 @@ def test_a_note_names_the_stops_of_its_time_and_those_still_open(person, prescri
     words = " ".join(note.words.values())
     assert "strain" in words
     assert "hoarse since Monday" in words
-    assert "Not yet dealt with." in words
+    assert "Unresolved." in words
 
 
 def test_voice_rest_pauses_the_device_and_the_board_from_when_it_is_recorded(

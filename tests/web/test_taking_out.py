@@ -92,7 +92,7 @@ def test_every_file_can_be_taken_before_anything_was_practised(as_clinician, per
     for name in ("tries_csv", "sessions_csv", "programme_csv", "practice_json", "fhir_json"):
         taken(as_clinician, person, name)
     assert (
-        "0 tries" in as_clinician.get(reverse("exports:client", args=[person.pk])).content.decode()
+        "0 trials" in as_clinician.get(reverse("exports:client", args=[person.pk])).content.decode()
     )
 
 
@@ -158,19 +158,19 @@ def test_what_would_give_somebody_away_is_held_back_and_the_page_says_so(
     _, others = alike
     url = reverse("exports:without_names")
     page = read(as_clinician.get(url))
-    assert "5 people can be in it for these days; of 0 less is said" in page
-    assert "and 1 is left out." in page
+    assert "5 people can be included for these days. 0 of them with fewer details" in page
+    assert "1 is left out." in page
     for other in others[:2]:  # three of a kind are too few
         other.diagnosis = "tension"
         other.save()
     assert {row["diagnosis"] for row in rows(audit(as_clinician, **since(30)))} == {""}
-    assert "of 5 less is said" in read(as_clinician.get(url))
+    assert "5 of them with fewer details" in read(as_clinician.get(url))
 
 
 def test_no_file_is_made_of_fewer_than_five(as_clinician, person, prescribed):
     practised(prescribed, days=range(4, 0, -1))
     answer = audit(as_clinician, **since(30))
-    assert "No file can be made of these days" in read(answer)
+    assert "No file can be made for these days:" in read(answer)
 
 
 def test_people_are_numbered_anew_in_each_file(as_clinician, alike, monkeypatch):
@@ -192,9 +192,9 @@ def test_only_the_days_that_were_asked_for_are_in_it(as_clinician, alike):
 def test_days_that_cannot_be_are_said(as_clinician, alike):
     response = audit(as_clinician, first="2026-11-20", last="2026-11-01")
     assert response.status_code == 400
-    assert "The last day lies before the first." in response.content.decode()
+    assert "The last day is before the first." in response.content.decode()
     assert (
-        "Write the first day" in audit(as_clinician, first="x", last="2026-11-01").content.decode()
+        "Enter the first day" in audit(as_clinician, first="x", last="2026-11-01").content.decode()
     )
 
 
@@ -202,7 +202,7 @@ def test_days_that_cannot_be_are_said(as_clinician, alike):
 def test_the_ends_of_the_calendar_are_no_days(as_clinician, alike, day):
     response = audit(as_clinician, first=day, last=day)
     assert response.status_code == 400
-    assert "Write the first day as 2026-11-25." in response.content.decode()
+    assert "Enter the first day like 2026-11-25." in response.content.decode()
 
 
 def test_the_dictionary_goes_with_it(as_clinician):

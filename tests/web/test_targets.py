@@ -37,7 +37,7 @@ def test_each_proposal_shows_its_formula_and_inputs(as_clinician, person, measur
     for words in (
         "goal 40.0 s", "first stage 32.0 s", "today 16.0 s", "vital capacity ÷ 80 mL/s",
         "volume 3200 mL", "maximum phonation time 14.8 s", "power C3 D3 E3 F3 G3",
-        "pitch spread at most 25 cents", "Nothing is proposed: the level of the comfortable voice",
+        "pitch spread at most 25 cents", "No proposal: the level of the comfortable voice",
     ):  # fmt: skip
         assert words in page
 
@@ -68,7 +68,7 @@ def test_a_change_keeps_what_was_proposed_and_why(as_clinician, person, measured
 
 
 WRONG = {
-    "no reason": ({"hold-reason": ""}, "Write why"),
+    "no reason": ({"hold-reason": ""}, "Enter a short reason."),
     "today beyond the goal": ({"hold-today_s": "45"}, "beyond the goal"),
     "400 seconds": ({"hold-goal_s": "400"}, "less than or equal to 90"),
     "no number": ({"hold-goal_s": "inf"}, "Type a number"),
@@ -132,7 +132,7 @@ def test_a_floor_has_its_ceiling_no_more_than_ten_decibels_above(
     assert "at most 10 dB above" in decide(as_clinician, person, **sent).content.decode()
     person.cautions = ["vocal_fold_surgery"]
     person.save()
-    assert "a caution on record forbids loud work" in page_of(as_clinician, person)
+    assert "a caution on record stops loud tasks" in page_of(as_clinician, person)
 
 
 def test_no_target_is_set_while_a_red_flag_is_open(as_clinician, person, measured, clinician):
@@ -141,8 +141,10 @@ def test_no_target_is_set_while_a_red_flag_is_open(as_clinician, person, measure
     person.screens.create(asked_at=timezone.now(), asked_by=clinician, flags=["neck_lump"])
     decide(as_clinician, person, what="accept_all")
     assert not person.targets.exists()
-    assert "No target may be set" in page_of(as_clinician, person)
+    assert "Targets cannot be set." in page_of(as_clinician, person)
 
 
 def test_without_a_baseline_there_is_nothing_to_propose(as_clinician, person):
-    assert "Targets rest on a baseline" in page_of(as_clinician, person)
+    assert "Targets are calculated from a baseline. There is no baseline yet." in page_of(
+        as_clinician, person
+    )

@@ -53,7 +53,7 @@ def test_where_they_touch_the_later_is_told_who_and_what_and_can_be_made_all_the
     (why,) = answer["not_made"]
     assert why["clash"]
     assert why["sentence"] == (
-        "Berit Holm has changed seconds of task 1, “Straw in air, one note”, to 9 meanwhile."
+        "Berit Holm changed seconds of task 1, “Straw in air, one note”, to 9 while you were editing."
     )
     assert items(draft)["straw-hold"]["params"]["seconds"] == 9
     again = send(as_clinician, draft, mine, seen=answer["edition"], first=2, sure=True).json()
@@ -67,7 +67,7 @@ def test_what_was_typed_for_a_task_that_is_out_brings_it_back(as_clinician, coll
     mine = typed("straw-hold", "lines", "Good evening")
     (why,) = send(as_clinician, draft, mine, seen=seen).json()["not_made"]
     assert (why["clash"], why["gone"]) == (True, "straw-hold")
-    assert "Berit Holm has taken “Straw in air, one note” out" in why["sentence"]
+    assert "Berit Holm removed “Straw in air, one note” from" in why["sentence"]
     back = {"do": "bring_back", "item": "straw-hold"}
     assert send(as_clinician, draft, back, mine, first=2).json()["not_made"] == []
     assert list(items(draft)) == ["straw-hold", "scalp"]
@@ -101,7 +101,7 @@ def test_undo_takes_back_what_this_page_did_and_leaves_the_others_be(
     send(colleague, draft, typed("block-7", "reason", "for the stage"), page=THEIRS)
     undone = {"do": "undo"}
     (why,) = send(as_clinician, draft, undone, first=3).json()["not_made"]
-    assert "Berit Holm has changed reason of task 7" in why["sentence"]
+    assert "Berit Holm changed reason of task 7" in why["sentence"]
     sent = send(as_clinician, draft, undone, first=4, sure=True).json()
     assert sent["not_made"] == []
     assert items(draft)["straw-hold"]["params"]["seconds"] == 12
@@ -126,7 +126,10 @@ def test_what_is_handed_over_is_what_its_page_showed(as_clinician, colleague, dr
     seen = edition_of(draft)
     send(colleague, draft, typed("straw-hold", "param:seconds", "9"), page=THEIRS)
     page = hand_over(as_clinician, draft, seen=seen).content.decode()
-    assert "somebody else has changed the draft since" in page
+    assert (
+        "Nothing was prescribed: another person changed the draft. Check the current draft below and prescribe it again."
+        in page
+    )
     assert not draft.programmes.exists()
     hand_over(as_clinician, draft)
     assert draft.programmes.get().document["items"][0]["params"]["seconds"] == 9
@@ -184,7 +187,9 @@ def test_steps_of_the_clients_own_go_from_their_best_to_the_goal(as_clinician, m
     save_draft(measured, simple_document(item("hum_hold", params={"seconds": 10})), by=by)
     own = {"do": "own_rungs", "item": "hum-hold"}
     (why,) = send(as_clinician, measured, own).json()["not_made"]
-    assert "a best of the last fortnight and a goal are wanted" in why["sentence"]
+    assert (
+        "Individual steps need a best result from the last 14 days and a goal." in why["sentence"]
+    )
     version = publish_document(measured, draft_document(measured), by=by)
     for seconds in (11.0, 12.2, 11.5, 10.9):
         trial(version.tasks.get(), total_s=seconds)

@@ -38,7 +38,9 @@ def test_it_is_back_on_the_same_page_for_the_same_person_only(as_clinician, pers
     page = as_clinician.get(of(person)).content.decode()
     assert "data-kept" in page
     assert "To \\u003Cb\\u003Esing" in page
-    assert "kept as a draft" in page  # said on whatever page comes next
+    assert (
+        "What you typed is saved as a draft. It reappears when you return." in page
+    )  # said on whatever page comes next
     other = Browser()
     other.force_login(ClinicianFactory(clinic=clinic), "django.contrib.auth.backends.ModelBackend")
     assert "data-kept" not in other.get(of(person)).content.decode()
@@ -57,7 +59,7 @@ def test_a_form_that_is_taken_forgets_it_and_one_that_is_refused_does_not(as_cli
 HOSTILE = {
     "no JSON": "{",
     "a list": "[]",
-    "no form": '{"fields": {}}',
+    "This is not a form.": '{"fields": {}}',
     "a form of 300 letters": json.dumps({"form": "x" * 300, "fields": {"a": ["b", ""]}}),
     "fields that are a text": '{"form": "f", "fields": "x"}',
     "half a megabyte": json.dumps({"form": "f", "fields": {"a": ["x" * 500_000, ""]}}),
@@ -103,6 +105,6 @@ def test_signing_what_somebody_else_has_changed_shows_both(as_clinician, person,
     page = as_clinician.post(url, {**mine, "edition": draft.edition, "read": "yes"})
     assert page.status_code == 409
     assert "mine" in page.content.decode()
-    assert "Theirs: theirs" in page.content.decode()
+    assert "Their version: theirs" in page.content.decode()
     draft.refresh_from_db()
     assert draft.signed_at is None

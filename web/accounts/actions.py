@@ -50,7 +50,8 @@ def add_colleague(clinic: Clinic, *, name: str, mail: str, role: str = User.Role
     same = {"first_name": first, "last_name": last.strip(), "email__iexact": mail.strip()}
     if User.objects.filter(clinic=clinic, role__in=User.AT_WORK, **same).exists():
         raise ValidationError(
-            f"{name.strip()} is here already with this address. Below you can make another link."
+            f"{name.strip()} already has an account with this address. You can create a new "
+            "link below."
         )
     user = User(
         username=_free(slugify(first) or "colleague"),

@@ -20,16 +20,16 @@ class SignInForm(AuthenticationForm):
     """A clinician's name and password."""
 
     error_messages = {
-        "invalid_login": "This name and password do not belong together. "
-        "Check both; capitals matter in the password.",
-        "inactive": "This account has been closed. Ask your clinic lead.",
-        "too_many": "There were too many wrong passwords for this name. Nothing was changed. "
-        "Wait an hour, or choose a new password by mail.",
+        "invalid_login": "The user name or password is wrong. Check both. Passwords are "
+        "case-sensitive.",
+        "inactive": "This account has been deactivated. Contact your clinic lead.",
+        "too_many": "Too many wrong passwords for this user name. Nothing was changed. Wait "
+        "one hour, or reset your password by email.",
     }
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.fields["username"].label = "Name or e-mail"
+        self.fields["username"].label = "User name or email"
 
     def clean_username(self) -> str:
         """A mail address stands for the name of the one person at work who has it."""
@@ -59,8 +59,8 @@ class OtherPasswordForm(DescribedForm, PasswordChangeForm):
         super().__init__(*args, **kwargs)
         # it is one part of the page of three
         self.fields["old_password"].widget.attrs.pop("autofocus", None)
-        self.fields["old_password"].label = "Your password now"
-        self.fields["new_password1"].label = "The new one, at least twelve letters"
+        self.fields["old_password"].label = "Current password"
+        self.fields["new_password1"].label = "New password (at least 12 characters)"
         self.fields["new_password1"].help_text = ""
-        self.fields["new_password2"].label = "Once more"
+        self.fields["new_password2"].label = "Repeat the new password"
         self.fields["new_password2"].help_text = ""

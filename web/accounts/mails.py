@@ -13,27 +13,27 @@ from .actions import password_path
 if TYPE_CHECKING:
     from web.accounts.models import User
 
-WORDS = """Somebody, most likely you, asked for a new password for the name {name}.
+WORDS = """Someone, probably you, asked to reset the password of {name}.
 
-Choose one here, once, within three days:
+Choose a new password with this link. It works once, for three days:
 {link}
 
-If it was not you, do nothing: the password stays as it is.
+If it was not you, ignore this email. The password stays the same.
 """
 
 
 #: What may change in how somebody signs in, and how they are told.
 CHANGES = {
     "password": "The password was changed.",
-    "added": "A second step was added: a code app or a passkey.",
-    "removed": "A second step was taken away.",
-    "reset": "New spare codes were made; the ones before are good for nothing.",
-    "forgotten": "The second step was taken away, because it was said to be lost.",
+    "added": "An authenticator app or a passkey was added.",
+    "removed": "A two-step verification method was removed.",
+    "reset": "New recovery codes were created. The old codes no longer work.",
+    "forgotten": "Two-step verification was reset because it was reported lost.",
 }
-TOLD = """How you sign in as {name} has changed. {what}
+TOLD = """The sign-in settings of {name} have changed. {what}
 
-Was it you? Then there is nothing to do.
-If it was not, tell the lead of your clinic at once, and choose another password:
+If it was you, you do not need to do anything.
+If it was not you, contact your clinic lead at once and choose a new password:
 {link}
 """
 
@@ -42,11 +42,13 @@ def mail_change(user: User, what: str) -> None:
     """That something has changed by which this person signs in."""
     link = f"{settings.SITE_URL.rstrip('/')}{reverse('accounts:forgotten')}"
     words = TOLD.format(name=user.username, what=CHANGES[what], link=link)
-    send_mail("How you sign in has changed", words, settings.DEFAULT_FROM_EMAIL, [user.email])
+    send_mail(
+        "Your sign-in settings have changed", words, settings.DEFAULT_FROM_EMAIL, [user.email]
+    )
 
 
 def mail_password_link(user: User) -> None:
     """The link by which a password is chosen."""
     link = settings.SITE_URL.rstrip("/") + password_path(user)
     words = WORDS.format(name=user.username, link=link)
-    send_mail("A new password for Still Reed", words, settings.DEFAULT_FROM_EMAIL, [user.email])
+    send_mail("Reset your Still Reed password", words, settings.DEFAULT_FROM_EMAIL, [user.email])

@@ -44,7 +44,7 @@ def shut(*, of_a_page: bool) -> tuple[int, dict]:
     return 413, {"sentence": TOO_LARGE}
 
 
-TOO_LARGE = "This is more than can be sent at once. Cut out the part that is needed."
+TOO_LARGE = "This is too large to send at once. Send a smaller part."
 
 
 class ClinicTimeZoneMiddleware:

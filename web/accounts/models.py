@@ -20,7 +20,7 @@ def known_time_zone(name: str) -> None:
     """Refuses a time zone nobody has heard of."""
     if name not in available_timezones():
         raise ValidationError(
-            "“%(name)s” is not a time zone: try “Europe/Lisbon”.", params={"name": name}
+            "“%(name)s” is not a time zone. Example: Europe/Lisbon.", params={"name": name}
         )
 
 
@@ -36,13 +36,13 @@ class Clinic(models.Model):
     name = models.CharField(max_length=120)
     time_zone = models.CharField(max_length=64, default="UTC", validators=[known_time_zone])
     a4_hz = models.FloatField(
-        "pitch of A4, in Hz",
+        "reference pitch A4 (Hz)",
         default=440.0,
         validators=[MinValueValidator(430.0), MaxValueValidator(446.0)],
     )
-    address = models.TextField("address, as letters carry it", blank=True)
+    address = models.TextField("postal address (for letters)", blank=True)
     telephone = models.CharField(
-        "telephone, as clients see it", max_length=40, blank=True, default=""
+        "phone number (shown to clients)", max_length=40, blank=True, default=""
     )
     emergency_number = models.CharField(max_length=40, default="112")
     deputy = models.ForeignKey(
@@ -51,7 +51,7 @@ class Clinic(models.Model):
         null=True,
         blank=True,
         related_name="+",
-        help_text="Told of every stop, besides the client’s own clinician.",
+        help_text="Receives every stop alert, as does the client’s clinician.",
     )
     lead = models.ForeignKey(
         "User",
@@ -59,10 +59,10 @@ class Clinic(models.Model):
         null=True,
         blank=True,
         related_name="+",
-        help_text="Told of a stop that nobody has read for a working day.",
+        help_text="Receives stops that stay unread for one working day.",
     )
     unexamined_limit_days = models.PositiveSmallIntegerField(
-        "a changed voice may go unexamined for, in days",
+        "laryngeal exam needed after a voice change of (days)",
         default=UNEXAMINED_LIMIT_DAYS[1],
         validators=[
             MinValueValidator(UNEXAMINED_LIMIT_DAYS[0]),
@@ -70,58 +70,58 @@ class Clinic(models.Model):
         ],
     )
     mail_label = models.CharField(
-        "e-mail to the clinic speaks of clients",
+        "clients in emails to staff are shown",
         max_length=8,
         choices=MailLabel,
         default=MailLabel.INITIALS,
-        help_text="Names and symptoms never stand in e-mail.",
+        help_text="Emails never contain names or symptoms.",
     )
-    questionnaire = models.CharField(
-        "name of the questionnaire whose total is kept", max_length=80, blank=True
-    )
+    questionnaire = models.CharField("questionnaire (total score)", max_length=80, blank=True)
     idle_minutes = models.PositiveSmallIntegerField(
-        "who does nothing is signed out after, in minutes",
+        "session timeout (minutes)",
         default=30,
         db_default=30,
         validators=[MinValueValidator(5), MaxValueValidator(480)],
     )
     log_kept_days = models.PositiveSmallIntegerField(
-        "who opened which record is kept for, in days",
+        "access log retention (days)",
         default=1095,
         db_default=1095,
         validators=[MinValueValidator(365), MaxValueValidator(11000)],
     )
     erased_after_days = models.PositiveSmallIntegerField(
-        "an erasure can be taken back for, in days",
+        "erasure can be cancelled for (days)",
         default=14,
         db_default=14,
         validators=[MinValueValidator(1), MaxValueValidator(90)],
     )
     archived_kept_years = models.PositiveSmallIntegerField(
-        "an archived record is erased after, in years",
+        "erase archived records after (years)",
         null=True,
         blank=True,
         validators=[MinValueValidator(1), MaxValueValidator(99)],
-        help_text="Empty: never by itself. The lead can take each back until its term is over.",
+        help_text="Leave empty to keep archived records. The lead can cancel each erasure "
+        "until it happens.",
     )
     second_step_required = models.BooleanField(
-        "everybody who works here signs in with a second step",
+        "require two-step verification for all staff",
         default=False,
         db_default=False,
-        help_text="A code from a telephone, or a passkey. Whoever has none sets one up first.",
+        help_text="An authenticator app or a passkey. Staff without one set it up at their "
+        "next sign-in.",
     )
     device_remembered_days = models.PositiveSmallIntegerField(
-        "a device may go without the second step for, in days",
+        "trust a device for (days)",
         default=14,
         db_default=14,
         validators=[MaxValueValidator(30)],
-        help_text="0: it is asked for at every signing in.",
+        help_text="0: two-step verification at every sign-in.",
     )
     sees_all = models.BooleanField(
-        "everybody who works here sees every client",
+        "all staff see all clients",
         default=True,
         db_default=True,
-        help_text="Otherwise only their own, those shared with them, and those of whom they cover.",
+        help_text="Otherwise staff see their own clients, shared clients and clients they cover.",
     )
     history = HistoricalRecords()
 
@@ -146,16 +146,16 @@ class User(AbstractUser):
     """Somebody who signs in: a clinician by name and password, a client by link and PIN."""
 
     class Role(models.TextChoices):
-        CLINICIAN = "clinician", "prescribe and decide: a clinician"
+        CLINICIAN = "clinician", "clinician (prescribes and decides)"
         #: Leads sessions in the clinic and logs; prescribes and decides nothing.
-        ASSISTANT = "assistant", "lead sessions and log: an assistant"
+        ASSISTANT = "assistant", "assistant (leads sessions and logs practice)"
         #: Looks, and changes nothing.
-        VIEWER = "viewer", "only look: a student"
+        VIEWER = "viewer", "student (read-only)"
         #: The same, and is told no client's name.
-        AUDITOR = "auditor", "only look, without names: an auditor"
+        AUDITOR = "auditor", "auditor (read-only, without names)"
         CLIENT = "client", "practise: a client"
         #: Somebody of a client's own who practises with them.
-        HELPER = "helper", "practise with a client: a helper"
+        HELPER = "helper", "helper (practises with a client)"
 
     AT_WORK = (Role.CLINICIAN, Role.ASSISTANT, Role.VIEWER, Role.AUDITOR)
 
@@ -308,7 +308,7 @@ class Opened(models.Model):
     class Kind(models.TextChoices):
         OPENED = "opened", "opened"
         PRINTED = "printed", "printed"
-        TAKEN_OUT = "taken_out", "taken out as a file"
+        TAKEN_OUT = "taken_out", "exported"
         CHANGED = "changed", "changed"
 
     at = models.DateTimeField(auto_now_add=True)

@@ -19,8 +19,8 @@ class LongestValidator:
     def validate(self, password: str, user: User | None = None) -> None:
         """Raises ValidationError: it is longer than :data:`LONGEST`."""
         if len(password) > LONGEST:
-            raise ValidationError(f"At most {LONGEST} letters.", code="password_too_long")
+            raise ValidationError(f"At most {LONGEST} characters.", code="password_too_long")
 
     def get_help_text(self) -> str:
         """For a page that lists the rules."""
-        return f"At most {LONGEST} letters."
+        return f"At most {LONGEST} characters."

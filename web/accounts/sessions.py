@@ -114,7 +114,7 @@ class IdleMiddleware:
         if minutes is not None:
             if is_idle(user, request.session):
                 logout(request)
-                words = f"Nothing was done for {minutes} minutes, so you were signed out. What you"
+                words = f"You were signed out after {minutes} minutes without activity. What you"
                 messages.info(request, f"{words} {'typed' if user.works_here else 'did'} is kept.")
             elif _is_somebody(request):
                 note_seen(request.session)

@@ -33,16 +33,16 @@ def keep(request: HttpRequest) -> HttpResponse:
     try:
         sent = read_json(request.body, most_bytes=LARGEST, mend=True)
     except (Unreadable, ValueError):
-        return JsonResponse({"sentence": "This is too long to be kept."}, status=422)
+        return JsonResponse({"sentence": "This text is too long to save as a draft."}, status=422)
     form, fields = _asked(sent)
     if form is None:
-        return JsonResponse({"sentence": "This is no form."}, status=422)
+        return JsonResponse({"sentence": "This is not a form."}, status=422)
     if fields:
         Unsaved.objects.update_or_create(user=request.user, form=form, defaults={"fields": fields})
         _drop_oldest(request.user)
         if sent.get("leaving") is True:
             messages.info(
-                request, "What you typed there is kept as a draft; it is back when you are."
+                request, "What you typed is saved as a draft. It reappears when you return."
             )
     else:
         forget(request.user, form)

@@ -77,7 +77,7 @@ class ChoosePassword(PasswordResetConfirmView):
                 return self.render_to_response(self.get_context_data(form=None))
             form.user = stored
             answer = super().form_valid(form)
-        messages.success(self.request, "Your password is kept. Sign in with it.")
+        messages.success(self.request, "Your password is saved. Sign in with it.")
         if self.user.has_usable_password():
             tell_of_change(stored, "password")
         return answer
@@ -133,7 +133,7 @@ def own(request: HttpRequest) -> HttpResponse:
         update_session_auth_hash(request, request.user)
         end_sessions(request.user.pk, but=request.session.session_key)
         tell_of_change(request.user, "password")
-        messages.success(request, "The new password is kept. Everywhere else you are signed out.")
+        messages.success(request, "The new password is saved. Your other sessions are signed out.")
         return redirect("accounts:own")
     steps = Authenticator.objects.filter(user=request.user).order_by("created_at")
     by_type = {kind: [each.wrap() for each in steps if each.type == kind] for kind in _KINDS}
@@ -155,7 +155,7 @@ def own(request: HttpRequest) -> HttpResponse:
 def end_others(request: HttpRequest) -> HttpResponse:
     """Signed out everywhere but here."""
     count = end_sessions(request.user.pk, but=request.session.session_key)
-    messages.success(request, f"{count} other place{'' if count == 1 else 's'} signed out.")
+    messages.success(request, f"{count} other session{'' if count == 1 else 's'} signed out.")
     return redirect("accounts:own")
 
 

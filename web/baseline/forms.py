@@ -121,7 +121,7 @@ class _RangeForm(SheetForm):
     def clean(self) -> dict[str, Any] | None:
         low, high = self.cleaned_data.get("low_hz"), self.cleaned_data.get("high_hz")
         if low is not None and high is not None and low > high:
-            self.add_error("low_hz", "The lowest note lies above the highest.")
+            self.add_error("low_hz", "The lowest note is above the highest note.")
         return super().clean()
 
 
@@ -155,8 +155,8 @@ class TakenForm(SheetForm):
 class RangeForm(SheetForm):
     """The comfortable range, inside what was glided."""
 
-    comfortable_low_hz = PitchField(label="Easy from (note or Hz)")
-    comfortable_high_hz = PitchField(label="Easy up to (note or Hz)")
+    comfortable_low_hz = PitchField(label="Comfortable from (note or Hz)")
+    comfortable_high_hz = PitchField(label="Comfortable to (note or Hz)")
 
     def __init__(self, *args: Any, glided: Any = None, a4_hz: float = 440.0, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -170,14 +170,12 @@ class RangeForm(SheetForm):
         if low is not None and high is not None:
             slack = 2 ** (0.5 / 12)
             if low > high:
-                self.add_error("comfortable_low_hz", "The lowest note lies above the highest.")
+                self.add_error("comfortable_low_hz", "The lowest note is above the highest note.")
             elif self.glided and low < self.glided.low_hz / slack:
-                self.add_error(
-                    "comfortable_low_hz", "That lies below the lowest note of the glides."
-                )
+                self.add_error("comfortable_low_hz", "This is below the lowest note of the glides.")
             elif self.glided and high > self.glided.high_hz * slack:
                 self.add_error(
-                    "comfortable_high_hz", "That lies above the highest note of the glides."
+                    "comfortable_high_hz", "This is above the highest note of the glides."
                 )
         return super().clean()
 
@@ -210,8 +208,8 @@ class RatingForm(SheetForm):
 
 
 VOLUME_KINDS = [
-    (VITAL, "vital capacity (all the air that can be moved)"),
-    (PHONATION, "phonation volume (the air of one long vowel)"),
+    (VITAL, "vital capacity"),
+    (PHONATION, "phonation volume (air used in one long vowel)"),
 ]
 
 

@@ -19,7 +19,7 @@ class ReferenceFigure(models.Model):
     voice = models.CharField(max_length=8, choices=Client.Voice, blank=True)
     low = models.FloatField("usual from", null=True, blank=True)
     high = models.FloatField("usual to", null=True, blank=True)
-    source = models.CharField("where it is from", max_length=200, blank=True)
+    source = models.CharField("source", max_length=200, blank=True)
     history = HistoricalRecords(table_name="clients_historicalreferencefigure")
 
     class Meta:
@@ -77,7 +77,7 @@ class BaselineTrial(models.Model):
     snr_db = models.FloatField(null=True)
     note = models.CharField(max_length=300, blank=True)
     discarded_at = models.DateTimeField(null=True)
-    chosen = models.BooleanField("taken instead of the best", default=False)
+    chosen = models.BooleanField("chosen instead of the best", default=False)
     chosen_because = models.CharField(max_length=300, blank=True)
     history = HistoricalRecords(table_name="clients_historicalbaselinetrial")
 
@@ -106,7 +106,7 @@ class Target(models.Model):
     values = models.JSONField()
     proposed = models.JSONField()
     inputs = models.JSONField()
-    counts = models.CharField("which seconds count", max_length=8, blank=True)
+    counts = models.CharField("seconds counted", max_length=8, blank=True)
     reason = models.TextField(blank=True)
     decided_at = models.DateTimeField()
     decided_by = models.ForeignKey(

@@ -152,7 +152,7 @@ def _words(trial: BaselineTrial, step: BaselineStep, client: Client) -> str:
         told.append(f"{figures['breaks']:.0f} break{'s' if figures['breaks'] > 1 else ''}")
     if "volume_ml" in figures:
         told.append(f"{figures['volume_ml']:.0f} mL")
-    return ", ".join(told) or "nothing was heard that can be measured"
+    return ", ".join(told) or "no measurable voice was detected"
 
 
 def derived_rows(found: BaselineSummary, baseline: Baseline, rows: list[Any]) -> list[Row]:
@@ -220,7 +220,7 @@ def _longest_row(
 ) -> Row | None:
     if longest is None:
         return None
-    of = f"of {longest.trials}" + ("" if longest.enough else f"; {longest.wanted} are wanted")
+    of = f"of {longest.trials}" + ("" if longest.enough else f"; {longest.wanted}needed")
     remark = _standing(measure, longest.seconds, client, rows)
     return Row(name, f"{longest.seconds:.1f} s", f"{of}; {remark}" if remark else of)
 
@@ -269,11 +269,11 @@ def _speaking_row(found: Any, client: Client, rows: Any) -> Any:
     sign = "+" if difference > 0 else "−" if difference < 0 else "±"
     signed = f"{sign}{abs(difference):.1f} semitones"
     where = (
-        "habitual lies below the easiest"
+        "habitual pitch is below the most comfortable pitch"
         if difference < -0.5
-        else "habitual lies above the easiest"
+        else "habitual pitch is above the most comfortable pitch"
         if difference > 0.5
-        else "habitual and easiest lie together"
+        else "habitual and most comfortable pitch agree"
     )
     usual = _standing("speaking_hz", found.habitual_hz, client, rows)
     return Row(
@@ -289,7 +289,7 @@ def _rated_rows(baseline: Baseline) -> list[Any]:
         for name, label in RATED.items()
         if name in baseline.entries
     ]
-    lines = [Row("Rated by ear", ", ".join(rated), "0 none to 3 much")] if rated else []
+    lines = [Row("Perceptual rating", ", ".join(rated), "0 none to 3 much")] if rated else []
     if "questionnaire" in baseline.entries:
         name = baseline.client.clinic.questionnaire or "Questionnaire"
         lines.append(Row(name, f"{baseline.entries['questionnaire']:g}"))

@@ -29,7 +29,7 @@ class ReferenceForm(DescribedForm, forms.ModelForm):
         cleaned = self.cleaned_data
         low, high = cleaned.get("low"), cleaned.get("high")
         if low is None and high is None:
-            raise forms.ValidationError("Give at least one end of the usual range.")
+            raise forms.ValidationError("Enter at least one limit.")
         if low is not None and high is not None and low > high:
-            raise forms.ValidationError("The lower end lies above the upper one.")
+            raise forms.ValidationError("The lower limit is above the upper limit.")
         return cleaned

@@ -33,8 +33,8 @@ BOUNDS = {
     "ceiling_db": (-20.0, 40.0),
 }
 COUNTS = [
-    (SecondsKind.TOTAL.value, "all seconds, until the air is gone"),
-    (SecondsKind.STEADY.value, "steady seconds, while it stays even"),
+    (SecondsKind.TOTAL.value, "total duration"),
+    (SecondsKind.STEADY.value, "steady duration"),
 ]
 
 
@@ -51,7 +51,7 @@ class ChangeForm(forms.Form):
         if not refuses:
             self._add_figures(proposal, spelling)
         self.fields["reason"] = forms.CharField(
-            label="Why", max_length=500, error_messages={"required": "Write why, in a few words."}
+            label="Why", max_length=500, error_messages={"required": "Enter a short reason."}
         )
 
     def _add_figures(self, proposal: TargetProposal, spelling: Spelling) -> None:
@@ -73,7 +73,7 @@ class ChangeForm(forms.Form):
                 max_value=highest, widget=forms.TextInput(attrs={"inputmode": "decimal"}),
             )  # fmt: skip
         if proposal.kind is Kind.HOLD:
-            self.fields["counts"] = forms.ChoiceField(label="Which seconds count", choices=COUNTS)
+            self.fields["counts"] = forms.ChoiceField(label="Seconds counted", choices=COUNTS)
 
     def clean(self) -> Any:
         """Notes that are notes; a floor that has its ceiling, no further above than is safe."""
@@ -88,13 +88,15 @@ class ChangeForm(forms.Form):
         floor, ceiling = cleaned.get("floor_db"), cleaned.get("ceiling_db")
         if floor is not None and ceiling is not None:
             if ceiling <= floor:
-                self.add_error("ceiling_db", "The ceiling has to lie above the floor.")
+                self.add_error("ceiling_db", "The ceiling must be above the floor.")
             elif ceiling > floor + CEILING_ABOVE_FLOOR_DB:
-                words = f"A ceiling lies at most {CEILING_ABOVE_FLOOR_DB:.0f} dB above its floor."
+                words = (
+                    f"The ceiling can be at most {CEILING_ABOVE_FLOOR_DB:.0f} dB above the floor."
+                )
                 self.add_error("ceiling_db", words)
         today, goal = cleaned.get("today_s"), cleaned.get("goal_s")
         if today is not None and goal is not None and today > goal:
-            self.add_error("today_s", "Today’s target lies beyond the goal.")
+            self.add_error("today_s", "Today’s target is beyond the goal.")
         return cleaned
 
 

@@ -14,27 +14,27 @@ KINDS = {
 
 
 RULES = {
-    Rule.SET_BY_VOICE: "the usual set for this voice",
-    Rule.SET_MOVED: "the usual set, moved as a block into the comfortable range",
-    Rule.COMFORTABLE_MIDDLE: "the note nearest the comfortable voice",
+    Rule.SET_BY_VOICE: "standard set for this voice",
+    Rule.SET_MOVED: "standard set, transposed into the comfortable range",
+    Rule.COMFORTABLE_MIDDLE: "note nearest to the comfortable pitch",
     Rule.VOLUME_80: "phonation volume ÷ 80 mL/s; first stage ÷ 100; at most 45 s",
     Rule.CAPACITY_80: "vital capacity ÷ 80 mL/s, an over-estimate; first stage ÷ 100; at most 45 s",
-    Rule.LONGEST_S: "the longest /s/, for want of a volume; at most 45 s",
-    Rule.SPREAD_OF_COMFORT: "half as much again as the comfortable voice spreads, 20 to 50 cents",
-    Rule.COMFORT_CEILING: "not more than 3 dB over the comfortable voice on the same device",
-    Rule.HALFWAY_FLOOR: "halfway from comfortable to loud; the ceiling 10 dB above, at most 95 dB SPL at 30 cm",
+    Rule.LONGEST_S: "longest /s/, because no volume was measured; at most 45 s",
+    Rule.SPREAD_OF_COMFORT: "1.5 × the pitch spread of the comfortable voice, 20 to 50 cents",
+    Rule.COMFORT_CEILING: "at most 3 dB above the comfortable voice on the same device",
+    Rule.HALFWAY_FLOOR: "halfway from comfortable to loud; ceiling 10 dB above, at most 95 dB SPL at 30 cm",
     Rule.COMFORT_BAND: "within 3 dB of the comfortable voice on the same device",
 }
 
 
 MISSING = {
-    Missing.NO_COMFORTABLE_NOTE: "no comfortable pitch or range was taken",
-    Missing.NO_HOLD: "no vowel was held for as long as possible",
-    Missing.NO_GOAL: "neither a volume nor a longest /s/ was taken",
+    Missing.NO_COMFORTABLE_NOTE: "no comfortable pitch or range was measured",
+    Missing.NO_HOLD: "no maximum phonation time was measured",
+    Missing.NO_GOAL: "neither a volume nor a longest /s/ was measured",
     Missing.NO_SPREAD: "the steadiness of the comfortable voice could not be judged",
     Missing.NO_COMFORTABLE_LEVEL: "the level of the comfortable voice could not be judged",
-    Missing.NO_LOUD_LEVEL: "no loud voice stronger than the comfortable one was taken on the same device",
-    Missing.LOUD_FORBIDDEN: "a caution on record forbids loud work",
+    Missing.NO_LOUD_LEVEL: "no loud voice above the comfortable level was measured on the same device",
+    Missing.LOUD_FORBIDDEN: "a caution on record stops loud tasks",
 }
 
 
@@ -75,16 +75,16 @@ MEASURES = {
 
 
 AGAINST_REFERENCE = {
-    AgainstReference.UNDER: "under the clinic’s usual range",
-    AgainstReference.WITHIN: "within the clinic’s usual range",
-    AgainstReference.OVER: "over the clinic’s usual range",
+    AgainstReference.UNDER: "below the clinic’s reference range",
+    AgainstReference.WITHIN: "within the clinic’s reference range",
+    AgainstReference.OVER: "above the clinic’s reference range",
 }
 
 
-RATIO_CAUTION = "Above 1.4: a reason to have the larynx looked at."
+RATIO_CAUTION = "Above 1.4: a reason for a laryngeal examination."
 
 
-RATIO_NO_CLEARANCE = "At or under 1.4 does not exclude a laryngeal cause."
+RATIO_NO_CLEARANCE = "A value of 1.4 or less does not exclude a laryngeal cause."
 
 
 ODD = {
@@ -99,12 +99,12 @@ ODD = {
 
 
 IMPOSSIBLE = {
-    "hold_s": "A hold of {value:g} s cannot be: it lies between {lowest:g} and {highest:g} seconds.",
-    "volume_ml": "A volume of {value:g} mL cannot be: it lies between {lowest:g} and {highest:g} mL.",
-    "pitch_hz": "{value:g} Hz cannot be a voice’s pitch: it lies between {lowest:g} and {highest:g} Hz.",
-    "level_db_spl": "{value:g} dB SPL cannot be: a reading lies between {lowest:g} and {highest:g}.",
-    "distance_m": "{value:g} m cannot be: the microphone stands between {lowest:g} and {highest:g} m away.",
-    "effort": "Effort is a number from {lowest:g} to {highest:g}.",
-    "rating": "A rating is a number from {lowest:g} to {highest:g}.",
-    "questionnaire": "A total of {value:g} cannot be: it lies between {lowest:g} and {highest:g}.",
+    "hold_s": "A hold of {value:g} s is not possible. Enter {lowest:g} to {highest:g} seconds.",
+    "volume_ml": "A volume of {value:g} mL is not possible. Enter {lowest:g} to {highest:g} mL.",
+    "pitch_hz": "{value:g} Hz is not a possible voice pitch. Enter {lowest:g} to {highest:g} Hz.",
+    "level_db_spl": "{value:g} dB SPL is not possible. Enter {lowest:g} to {highest:g} dB SPL.",
+    "distance_m": "{value:g} m is not possible. Enter a microphone distance of {lowest:g} to {highest:g} m.",
+    "effort": "Enter effort as a number from {lowest:g} to {highest:g}.",
+    "rating": "Enter a rating from {lowest:g} to {highest:g}.",
+    "questionnaire": "A total of {value:g} is not possible. Enter {lowest:g} to {highest:g}.",
 }

@@ -48,19 +48,19 @@ class NoteField(forms.CharField):
 
 class NoteForm(ToolForm):
     pitch = PitchField(label="A note or Hz", initial="F3")
-    target = PitchField(label="Against", initial="F3", required=False)
+    target = PitchField(label="Compared with", initial="F3", required=False)
 
 
 class GoalForm(ToolForm):
     volume_ml = MeasureField("volume_ml", label="Volume, mL", initial="3200")
     source = forms.ChoiceField(
-        label="It is",
+        label="Type of volume",
         choices=[
             (GoalSource.PHONATION_VOLUME.value, "phonation volume"),
             (GoalSource.VITAL_CAPACITY.value, "vital capacity"),
         ],
     )
-    best_s = MeasureField("hold_s", label="Longest so far, s", initial="14.8", required=False)
+    best_s = MeasureField("hold_s", label="Longest hold so far, s", initial="14.8", required=False)
 
 
 class RatioForm(ToolForm):
@@ -71,7 +71,7 @@ class RatioForm(ToolForm):
 class DistanceForm(ToolForm):
     level = MeasureField("level_db_spl", label="Level, dB SPL", initial="70")
     here_cm = _number("Measured at, cm", "50", 2, 500)
-    there_cm = _number("Wanted at, cm", "30", 2, 500)
+    there_cm = _number("Convert to, cm", "30", 2, 500)
 
 
 class StrawForm(ToolForm):
@@ -101,8 +101,8 @@ class PatternForm(ToolForm):
     breath = forms.ChoiceField(
         label="Breath",
         choices=[
-            (BreathRule.ONE_BREATH.value, "one for a round"),
-            (BreathRule.CATCH.value, "a catch-breath in every gap"),
+            (BreathRule.ONE_BREATH.value, "one breath per round"),
+            (BreathRule.CATCH.value, "catch-breath between notes"),
         ],
     )
     transpose = _count("Transpose, semitones", 0, -24, 24)

@@ -79,7 +79,9 @@ def _note(cleaned: Any, *, found: Any, a4_hz: Any, **_: Any) -> dict[str, Any]:
     words = [f"{cleaned['pitch']:.1f} Hz is {note.name()} {cents:+.0f} cents".replace("-", "−")]
     if cleaned.get("target"):
         off = 1200 * log2(cleaned["pitch"] / cleaned["target"])
-        words.append(f"{off:+.0f} cents ({off / 100:+.1f} semitones) from there".replace("-", "−"))
+        words.append(
+            f"{off:+.0f} cents ({off / 100:+.1f} semitones) from the comparison".replace("-", "−")
+        )
     low = high = None
     if found and found.comfortable_range:
         low, _ = note_nearest(found.comfortable_range.low_hz, a4_hz=a4_hz)
@@ -96,7 +98,7 @@ def _goal(cleaned: dict[str, Any], **_: Any) -> dict[str, Any]:
         f"{cleaned['volume_ml']:g} mL ÷ 80 mL/s, and ÷ 100 for the stage",
     ]  # fmt: skip
     if source is GoalSource.VITAL_CAPACITY:
-        words.append("An over-estimate: nobody voices on all the air they can move.")
+        words.append("An overestimate: voicing never uses the full vital capacity.")
     if cleaned.get("best_s"):
         today = todays_target_s(best_s=cleaned["best_s"], goal_s=goal.seconds)
         words.append(f"Today {today:g} s: the step at or under {cleaned['best_s']:g} s + 10 %")
@@ -117,7 +119,7 @@ def _distance(cleaned: dict[str, float], **_: Any) -> dict[str, Any]:
     return {
         "words": [
             f"{moved.db_spl:.1f} dB SPL at {cleaned['there_cm']:g} cm",
-            "In a free field; walls make the difference smaller.",
+            "For a free field. Walls make the difference smaller.",
         ]
     }
 
@@ -138,7 +140,7 @@ def _straw(cleaned: dict[str, float], *, client: Client, **_: Any) -> dict[str, 
         ]
     props += [(name, class_pressure(level)) for name, level in TRILLS.items()]
     ladder = [(name, about(pressure)) for name, pressure in in_order(props)]
-    title = f"What {client} owns, from easy to hard" if client else "From easy to hard"
+    title = f"{client}’s equipment, from easy to hard" if client else "From easy to hard"
     return {"words": words, "ladder": ladder, "ladder_title": title}
 
 
@@ -153,7 +155,9 @@ def _breath(cleaned: Any, **_: Any) -> dict[str, Any]:
     ]
     must = breath.must_be_meant(cycles)
     if must:
-        words.append("Under 4 breaths a minute for over two minutes: only if you mean it.")
+        words.append(
+            "Under 4 breaths a minute for more than 2 minutes: check that this is intended."
+        )
     return {"words": words, "warns": must}
 
 

@@ -86,14 +86,14 @@ def add_picture(clinic: Clinic, *, name: str, alt: str, data: bytes, by: User) -
         NotAPicture: it is none, or too large, or one too many.
     """
     if clinic.pictures.count() >= MOST_PICTURES:
-        raise NotAPicture("The clinic has as many pictures as it can: put some away first.")
+        raise NotAPicture("The picture limit is reached. Remove some pictures first.")
     if len(data) > LARGEST_FILE:
-        raise NotAPicture("This file is larger than 8 MB: make the picture smaller first.")
+        raise NotAPicture("This file is larger than 8 MB. Use a smaller picture.")
     try:
         _check_whole(data)
         with Image.open(BytesIO(data), formats=FORMATS) as image:
             if image.width * image.height > MOST_POINTS:
-                raise NotAPicture("This picture has too many points: make it smaller first.")
+                raise NotAPicture("This picture has too many pixels. Use a smaller picture.")
             turned = ImageOps.exif_transpose(image).convert("RGB")
             turned.thumbnail((LARGEST_SIDE, LARGEST_SIDE))
             # a new picture has no comment, no place and no profile
@@ -104,7 +104,9 @@ def add_picture(clinic: Clinic, *, name: str, alt: str, data: bytes, by: User) -
     except NotAPicture:
         raise
     except DAMAGED as error:
-        raise NotAPicture("This is no picture: a PNG, JPEG, WebP or GIF file is wanted.") from error
+        raise NotAPicture(
+            "This file is not a picture. Use a PNG, JPEG, WebP or GIF file."
+        ) from error
     return Picture.objects.create(
         clinic=clinic,
         name=name,

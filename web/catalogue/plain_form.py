@@ -30,18 +30,16 @@ class Way(NamedTuple):
 
 
 WAYS = {
-    "hold": Way("Hold a sound, so many seconds", "hold", "seconds", "s", 0.5, 120),
-    "hiss": Way("Hiss or blow, so many seconds", "hiss", "seconds", "s", 1, 120),
-    "glide_up": Way("Glide upwards, so many seconds", "glide", "seconds", "s", 1, 30, "up"),
-    "glide_down": Way("Glide downwards, so many seconds", "glide", "seconds", "s", 1, 30, "down"),
-    "glide_both": Way(
-        "Glide up and down, so many seconds", "glide", "seconds", "s", 1, 30, "up_and_down"
-    ),
-    "lines": Way("Say so many lines", "script", "lines", "lines", 1, 40),
-    "minutes": Way("Do it for so many minutes", "timed", "minutes", "min", 0.3, 30),
-    "times": Way("Do it so many times", "reps", "reps", "times", 1, 60),
-    "count": Way("Count something, and type the number", "count", "count", "of them", 0, 1000),
-    "ticks": Way("Tick what was so, from a list", "checklist", "items", "of them", 1, 20),
+    "hold": Way("Hold a sound (seconds)", "hold", "seconds", "s", 0.5, 120),
+    "hiss": Way("Hiss or blow (seconds)", "hiss", "seconds", "s", 1, 120),
+    "glide_up": Way("Glide up (seconds)", "glide", "seconds", "s", 1, 30, "up"),
+    "glide_down": Way("Glide down (seconds)", "glide", "seconds", "s", 1, 30, "down"),
+    "glide_both": Way("Glide up and down (seconds)", "glide", "seconds", "s", 1, 30, "up_and_down"),
+    "lines": Way("Say lines (number)", "script", "lines", "lines", 1, 40),
+    "minutes": Way("Activity (minutes)", "timed", "minutes", "min", 0.3, 30),
+    "times": Way("Repetitions (number)", "reps", "reps", "times", 1, 60),
+    "count": Way("Count (type the number)", "count", "count", "of them", 0, 1000),
+    "ticks": Way("Checklist", "checklist", "items", "of them", 1, 20),
 }
 #: Of what is only done and told, what the voice may sound in.
 MAYBE_VOICED = ("minutes", "reps")
@@ -55,42 +53,36 @@ LADDERS = {"hold": "hold_seconds", "hiss": "hiss_seconds", "glide": "glide_break
 class PlainTaskForm(DescribedForm, forms.Form):
     """Answers in plain words; what comes of them is a task like any other."""
 
-    name = forms.CharField(label="What is it called?", max_length=80)
-    family = forms.ChoiceField(label="Where does it belong?", choices=list(FAMILIES.items()))
-    purpose = forms.CharField(label="What is it for?", max_length=120)
+    name = forms.CharField(label="Task name", max_length=80)
+    family = forms.ChoiceField(label="Family", choices=list(FAMILIES.items()))
+    purpose = forms.CharField(label="Purpose", max_length=120)
     told = forms.CharField(
-        label="What is the client told? One, two or three short lines",
+        label="Instructions for the client (up to 3 short lines)",
         max_length=400,
         widget=forms.Textarea(attrs={"rows": 3}),
     )
     way = forms.ChoiceField(
-        label="What does the client do?", choices=[(code, way.words) for code, way in WAYS.items()]
+        label="Type of task", choices=[(code, way.words) for code, way in WAYS.items()]
     )
-    amount = FiniteFloatField(label="How much to begin with?", initial=5)
-    tries = forms.IntegerField(
-        label="How often in a session?", min_value=1, max_value=12, initial=3
-    )
-    sound = forms.CharField(
-        label="On which sound? Leave it empty where there is none", max_length=40, required=False
-    )
-    voiced = forms.BooleanField(label="The voice sounds in it", required=False, initial=True)
+    amount = FiniteFloatField(label="Starting amount", initial=5)
+    tries = forms.IntegerField(label="Trials per session", min_value=1, max_value=12, initial=3)
+    sound = forms.CharField(label="Sound (leave empty if none)", max_length=40, required=False)
+    voiced = forms.BooleanField(label="Uses the voice", required=False, initial=True)
     hazards = forms.MultipleChoiceField(
-        label="What could it do to somebody?",
+        label="Hazards",
         choices=[(each.value, HAZARDS[each]) for each in Hazard if each not in FROM_FIGURES],
         required=False,
         widget=forms.CheckboxSelectMultiple,
     )
     items = forms.CharField(
-        label="The list to tick, one a line", max_length=800, required=False,
+        label="Checklist items (one per line)", max_length=800, required=False,
         widget=forms.Textarea(attrs={"rows": 3}),
     )  # fmt: skip
     felt = forms.CharField(
-        label="What is asked after it? (yes, not sure, no)", max_length=120, required=False
+        label="Felt check question (yes, not sure, no)", max_length=120, required=False
     )
-    if_not = forms.CharField(
-        label="And what to try where the answer is no?", max_length=120, required=False
-    )
-    cautions = forms.CharField(label="A word of caution", max_length=200, required=False)
+    if_not = forms.CharField(label="Advice if the answer is no", max_length=120, required=False)
+    cautions = forms.CharField(label="Caution note", max_length=200, required=False)
 
     def clean(self) -> Any:
         """The task that the answers make."""
@@ -104,22 +96,22 @@ class PlainTaskForm(DescribedForm, forms.Form):
         try:
             said["task"] = task_from(data, family=said["family"], own=True)
         except BadTask as error:
-            raise forms.ValidationError(f"This does not fit: {error}") from error
+            raise forms.ValidationError(f"This task is not valid: {error}") from error
         said["data"] = data
         return said
 
     def _check(self, said: Any) -> None:
         """What one answer asks of another."""
         if not 1 <= len(_lines(said["told"])) <= 3:
-            self.add_error("told", "One, two or three lines are wanted.")
+            self.add_error("told", "Enter 1 to 3 lines.")
         way = WAYS[said["way"]]
         if not way.least <= said["amount"] <= way.most:
-            words = f"Between {way.least:g} and {way.most:g} {way.unit}."
+            words = f"Enter {way.least:g} to {way.most:g} {way.unit}."
             self.add_error("amount", words)
         if said["way"] == TICKS and not _lines(said["items"]):
-            self.add_error("items", "A list to tick is wanted, one thing a line.")
+            self.add_error("items", "Enter checklist items, one per line.")
         if bool(said["felt"]) != bool(said["if_not"]):
-            self.add_error("if_not", "The question and what to try go together.")
+            self.add_error("if_not", "Enter both the felt check question and the advice.")
 
 
 def _data(said: Any) -> dict[str, Any]:

@@ -48,7 +48,7 @@ class RecordForm(DescribedForm, AsksWhenOdd, forms.ModelForm):
 
     edition = forms.IntegerField(required=False, widget=forms.HiddenInput)
     props = forms.MultipleChoiceField(
-        label="Owns",
+        label="Equipment at home",
         required=False,
         choices=list(PROPS.items()),
         widget=forms.CheckboxSelectMultiple,
@@ -74,7 +74,7 @@ class RecordForm(DescribedForm, AsksWhenOdd, forms.ModelForm):
             },
         }
         help_texts = {
-            "born_on": "Only if the clinic needs it; the age band then follows from it.",
+            "born_on": "Only if the clinic needs it. The age band is then set from it.",
             "loud_from": "The surgeon’s recorded date, after surgery or haemorrhage.",
         }
 
@@ -90,13 +90,13 @@ class RecordForm(DescribedForm, AsksWhenOdd, forms.ModelForm):
 
     def clean_born_on(self) -> Any:
         """Not to come, and not before anybody alive."""
-        return self._past("born_on", "A date of birth cannot lie in the future.")
+        return self._past("born_on", "The date of birth is in the future.")
 
     def clean_examined_on(self) -> Any:
-        return self._past("examined_on", "An examination that is still to come is not one yet.")
+        return self._past("examined_on", "The examination date is in the future.")
 
     def clean_voice_changed_on(self) -> Any:
-        return self._past("voice_changed_on", "A change cannot lie in the future.")
+        return self._past("voice_changed_on", "The date of the change is in the future.")
 
     def _past(self, name: str, words: str) -> Any:
         day, today = self.cleaned_data[name], timezone.localdate()
@@ -105,7 +105,7 @@ class RecordForm(DescribedForm, AsksWhenOdd, forms.ModelForm):
         if day > today:
             raise forms.ValidationError(words)
         if (today - day).days > OLDEST_YEARS * 366:
-            raise forms.ValidationError(f"{day.year} is too long ago: check the year.")
+            raise forms.ValidationError(f"{day.year} is too long ago. Check the year.")
         return day
 
     def clean(self) -> dict[str, Any] | None:
@@ -128,4 +128,4 @@ class HelperForm(forms.ModelForm):
     class Meta:
         model = Helper
         fields = ["name", "relation"]
-        error_messages = {"name": {"required": "Say who helps: a name, as the client says it."}}
+        error_messages = {"name": {"required": "Enter the helper’s name, as the client uses it."}}

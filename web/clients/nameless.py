@@ -12,7 +12,7 @@ from typing import Any
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 
-_left_out: ContextVar[bool] = ContextVar("names are left out", default=False)
+_left_out: ContextVar[bool] = ContextVar("names are hidden", default=False)
 #: What of a client's record names somebody, and what is read instead.
 NAMING = {
     "name": "no. {pk}",

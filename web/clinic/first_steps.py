@@ -29,34 +29,34 @@ def first_steps(clinic: Clinic) -> list[Step]:
     told = clinic.deputy_id and clinic.lead_id and clinic.telephone and clinic.address
     return [
         Step(
-            "The clinic’s settings",
-            "address and telephone as clients see them, the emergency number, who is told of stops",
+            "Clinic settings",
+            "address, phone and emergency number for clients, and who receives stop alerts",
             reverse("clinic:clinic"),
             bool(told),
             leads=True,
         ),
         Step(
             "Colleagues",
-            "each comes in by a link of their own; one of them is the deputy for stops",
+            "invite each with a personal link, and choose a deputy for stop alerts",
             reverse("clinic:people"),
             people.count() > 1,
             leads=True,
         ),
         Step(
-            "What you commonly read as usual",
-            "your own table by age and voice; without it figures are shown without a comparison",
+            "Reference ranges",
+            "your own ranges by age and voice; without them values are shown without comparison",
             reverse("clinic:clinic") + "#usual",
             clinic.reference_figures.exists(),
         ),
         Step(
-            "A try of the microphone",
-            "the first baseline sheet calibrates it, against a meter where you have one",
+            "Microphone test",
+            "the first baseline calibrates it, with a sound level meter if you have one",
             reverse("clients:new"),
             clinic.calibrations.exists(),
         ),
         Step(
             "The first client",
-            "the record, then the screen: nothing can be prescribed before it",
+            "record and screening, which are needed before prescribing",
             reverse("clients:new"),
             clinic.clients.filter(Q(archived_at=None)).exists(),
         ),

@@ -13,7 +13,7 @@ PAGES = {
     "baseline:all": "baselines",
     "baseline:sheet": "baseline sheet",
     "baseline:entries": "baseline sheet, saved",
-    "baseline:typed": "baseline sheet, a figure typed",
+    "baseline:typed": "baseline sheet, value typed",
     "baseline:recording": "baseline sheet, a recording",
     "baseline:simulated": "baseline sheet, the simulated voice",
     "baseline:trial": "baseline sheet, a trial",
@@ -25,14 +25,14 @@ PAGES = {
     "programmes:edit": "programme, edited",
     "programmes:version": "programme, a version",
     "exports:client": "export",
-    "exports:practice_json": "all of it, JSON",
-    "exports:fhir_json": "all of it, FHIR",
+    "exports:practice_json": "complete record, JSON",
+    "exports:fhir_json": "health record, FHIR",
 }
 
 
 #: What a record holds, one and many.
 BELONGS = {
-    "Trial": ("try", "tries"),
+    "Trial": ("trial", "trials"),
     "SelfReport": ("answer", "answers"),
     "Session": ("session", "sessions"),
     "Programme": ("version of a programme", "versions of the programme"),
@@ -61,4 +61,4 @@ def what_belongs(rows: dict[type, set[Any]]) -> list[str]:
         if name in counts
     ]
     others = sum(count for name, count in counts.items() if name not in BELONGS)
-    return [*said, f"{others} rows of drafts, traces, earlier states and the account"]
+    return [*said, f"{others} rows of drafts, traces, history and the account"]

@@ -1,8 +1,8 @@
 """The command `still-reed`.
 
 `serve` and `worker` keep running; `version` and `alive` answer at once. All other commands are
-Django management commands, such as `create-clinic`, `check`, `migrate` and `erase-expired`. A hyphen
-in a name stands for the underscore of the management command.
+Django management commands, such as `create-clinic`, `check`, `migrate` and `erase-expired`.
+A hyphen in a name stands for the underscore of the management command.
 """
 
 import argparse

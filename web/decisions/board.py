@@ -193,7 +193,7 @@ def grouped(lines: list[Placed]) -> list[Group]:
 def line_of(client: Client, status: Any, catalogue: Any) -> Line:
     """What a client's line says."""
     if status.fault:
-        reason = f"Where they stand could not be worked out (fault {status.fault}): look yourself."
+        reason = f"The status could not be computed (error {status.fault}). Open the results."
         return Line(client, status, Need(status.need), reason, 0, _NO_ROW)
     row = _row(status.fortnight)
     rests = client.voice_rest_until
@@ -241,10 +241,10 @@ def _stop_words(status: ClientStatus, client: Client, *, named_already: Any = ()
     named = []
     for stop in stops[:STOPS_NAMED]:
         on = datetime.fromisoformat(stop["at"]).astimezone(client.zone)
-        back = ", taken back by the client" if stop["taken_back"] else ""
+        back = ", withdrawn by the client" if stop["taken_back"] else ""
         named.append(f"Stop on {on:%-d %b}: {reasons_of(stop['flags'])}{back}.")
     more = len(stops) - len(named)
-    return " ".join([*named, *([f"{more} more not dealt with."] if more > 0 else [])])
+    return " ".join([*named, *([f"{more} more unresolved."] if more > 0 else [])])
 
 
 def reason_words(kept: dict) -> str:
@@ -259,14 +259,14 @@ def reason_words(kept: dict) -> str:
 
 def _on_course(fortnight: dict[str, Any]) -> str:
     if not fortnight["programme"]:
-        return "Nothing is prescribed yet."
+        return "No programme yet."
     if not fortnight["last"]:
-        return "Nothing was practised yet."
+        return "No practice yet."
     told = [each.rstrip(".") for each in fortnight.get("stays", [])[:1]]
     if not told and fortnight["judged"]:
-        told.append(f"{fortnight['met']} of {fortnight['judged']} on target in seven days")
+        told.append(f"{fortnight['met']} of {fortnight['judged']} on target in 7 days")
     if fortnight["adherence"] is not None:
-        told.append(f"{fortnight['adherence']:.0%} of the fortnight done")
+        told.append(f"{fortnight['adherence']:.0%} adherence in 14 days")
     told.append(f"last on {date.fromisoformat(fortnight['last']):%-d %b}")
     return " ".join(f"{each[0].upper()}{each[1:]}." for each in told)
 
@@ -308,7 +308,7 @@ def _spoken(fortnight: dict[str, Any], every: list[Any], missed: list[Any]) -> s
     first = date.fromisoformat(fortnight["first"])
     span = f"{first:%-d %b} to {first + timedelta(days=FORTNIGHT - 1):%-d %b}"
     if not every:
-        told = "nothing held"
+        told = "no holds"
     else:
         met = sum(reed["outcome"] == Trial.Outcome.MET for _, reed in every)
         longest = max(reed["s"] for _, reed in every)

@@ -38,17 +38,17 @@ def practice_words(fortnight: dict, load: VoiceLoad | None = None) -> str:
     much voice that was in all."""
     told = []
     if fortnight.get("adherence") is not None:
-        told.append(f"{fortnight['adherence']:.0%} of the sessions due in a fortnight")
+        told.append(f"{fortnight['adherence']:.0%} of the sessions due in 14 days")
     dose = fortnight.get("dose") or {}
     if dose.get("received") is not None:
         told.append(
-            f"{dose['received']:.0%} of the voice that the sessions of a week ask for "
-            f"({dose['held_s'] / 60:.1f} of {dose['prescribed_s'] / 60:.1f} min)"
+            f"{dose['received']:.0%} of the weekly voicing dose ({dose['held_s'] / 60:.1f} of "
+            f"{dose['prescribed_s'] / 60:.1f} min)"
         )
     if load is not None:
         told.append(
-            f"{load.voiced_s / 60:.1f} min of voice heard in a week, extra practice with it, "
-            f"about {_two_figures(load.cycles):,} vibrations"
+            f"{load.voiced_s / 60:.1f} min of voicing measured in a week (with extra "
+            f"practice), about {_two_figures(load.cycles):,} vibrations"
         )
     return "; ".join(told)
 

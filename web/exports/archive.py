@@ -51,7 +51,7 @@ def write_archive(client: Client, into: IO[bytes]) -> None:
                 ChangeRow,
                 _record_rows,
             ),
-            ("traces", "pitch and level of each try, step by step", TraceRow, _traces),
+            ("traces", "pitch and level over time of each trial", TraceRow, _traces),
         ):
             put(f"{name}.csv", about, "".join(write_table(row, found(client))))
         for number, note in enumerate(_notes(client), start=1):

@@ -61,7 +61,7 @@ def _fhir(client: Client) -> list[str]:
 
 
 KINDS = {
-    "tries": Kind("tries.csv", CSV, "every try, a row each", _tries),
+    "tries": Kind("tries.csv", CSV, "every trial, one row each", _tries),
     "sessions": Kind(
         "sessions.csv", CSV, "every session, with effort, strain and comments", _sessions
     ),
@@ -69,7 +69,7 @@ KINDS = {
     "practice": Kind(
         "practice.json",
         "application/json",
-        "record, screens, baselines, targets, programmes, sessions, tries, answers, stops, "
+        "record, screenings, baselines, targets, programmes, sessions, trials, answers, stops, "
         "decisions and notes",
         _practice,
     ),

@@ -105,7 +105,7 @@ class DaysForm(forms.Form):
         super().clean()
         said = self.cleaned_data
         if said.get("first") and said.get("last") and said["first"] > said["last"]:
-            self.add_error("last", "The last day lies before the first.")
+            self.add_error("last", "The last day is before the first.")
         return said
 
 

@@ -72,15 +72,15 @@ def _of_vowel(vowel: ReferenceVowel, capture: Any) -> dict[str, Any]:
         return {"more": REFERENCE_VOWELS - have if have < REFERENCE_VOWELS else 0, "asks": False,
                 "sentence": f"Its level could not be judged. {words[0]}"}  # fmt: skip
     if have < REFERENCE_VOWELS:
-        return {"more": REFERENCE_VOWELS - have, "asks": False, "sentence": "That one is kept."}
+        return {"more": REFERENCE_VOWELS - have, "asks": False, "sentence": "Saved."}
     first = reference_dbfs(vowel.client, device)
     shift = vowel.level_dbfs - first
     far = abs(shift) > SHIFT_ASKS_DB
-    words = "Your comfortable voice is known here now."
+    words = "Your comfortable voice is now saved on this device."
     if far:
         way = "stronger" if shift > 0 else "softer"
         words = (
-            f"That was {abs(shift):.0f} decibels {way} than your comfortable voice on this device. "
-            "Is the microphone a hand’s length and a half away, 30 centimetres?"
+            f"That was {abs(shift):.0f} decibels {way} than your comfortable voice on this "
+            "device. Is the microphone 30 centimetres away?"
         )
     return {"more": 0, "asks": far, "sentence": words, "at": timezone.now().isoformat()}

@@ -13,9 +13,9 @@ class Message(models.Model):
     """What was sent to a client, or is on its way."""
 
     class Kind(models.TextChoices):
-        MISSED = "missed", "a session was missed"
-        CHECK_IN = "check_in", "how is it going?"
-        CHANGED = "changed", "the programme has changed"
+        MISSED = "missed", "missed session"
+        CHECK_IN = "check_in", "check-in"
+        CHANGED = "changed", "programme changed"
 
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="messages")
     kind = models.CharField(max_length=10, choices=Kind)

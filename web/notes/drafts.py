@@ -1,4 +1,4 @@
-"""First words for each part of a note, out of the figures alone; the clinician goes on."""
+"""First words for each part of a note, out of the figures alone; the clinician continues."""
 
 from __future__ import annotations
 
@@ -63,12 +63,12 @@ def _said(facts: Facts) -> list[str]:
     ]
     bothers = facts.said(SelfReport.Kind.BOTHER)
     if bothers:
-        told.append(f"How much the voice got in the way: {', '.join(map(str, bothers))} of 10.")
+        told.append(f"Bother from the voice: {', '.join(map(str, bothers))} of 10.")
     told += [
         f"“{report.value}”" for report in facts.reports if report.kind == SelfReport.Kind.COMMENT
     ]
     told += [stop_sentence(stop, facts.client.zone) for stop in facts.stops]
-    return told or ["Nothing was reported beyond the practice itself."]
+    return told or ["No further reports."]
 
 
 def _strain(facts: Facts) -> list[Any]:
@@ -77,9 +77,9 @@ def _strain(facts: Facts) -> list[Any]:
     if yes:
         places = listed(dict.fromkeys(where for where in yes if where))
         return [
-            f"Strain was said {len(yes)} of {len(asked)} times{f' ({places})' if places else ''}."
+            f"Strain reported {len(yes)} of {len(asked)} times{f' ({places})' if places else ''}."
         ]
-    return [f"No strain ({len(asked)} times asked)."] if asked else []
+    return [f"No strain reported (asked {len(asked)} times)."] if asked else []
 
 
 def _task(report: SelfReport) -> str:
@@ -95,7 +95,7 @@ def _measured(facts: Facts) -> list[str]:
     more = len(facts.practised) - MOST_SERIES
     if more > 0:
         told.append(f"{more} more task{'s' * (more > 1)} in the figures below.")
-    return (told or ["Nothing was measured."]) + _done(facts)
+    return (told or ["No measurements."]) + _done(facts)
 
 
 def _done(facts: Facts) -> list[str]:
@@ -106,7 +106,7 @@ def _done(facts: Facts) -> list[str]:
     found = []
     for title, days in by_task.items():
         on = f" on {len(days)} day{'s' * (len(days) > 1)}" if facts.session is None else ""
-        last = " ".join(days[-1].done) or "no set was counted."
+        last = " ".join(days[-1].done) or "no sets counted."
         felt = Counter(words for day in days for words in day.felt)
         said = ", ".join(f"{words} {count}" for words, count in felt.most_common())
         found.append(f"{title}{on}: {last[0].lower()}{last[1:]}{f' {said}.' if said else ''}")
@@ -116,9 +116,9 @@ def _done(facts: Facts) -> list[str]:
 def _series(each: Practised) -> str:
     unit = each.series.figure.unit
     values = [value for row in each.within if (value := each.series.value_of(row)) is not None]
-    tries = f"{len(each.within)} tr{'y' if len(each.within) == 1 else 'ies'}"
+    tries = f"{len(each.within)} trial{'' if len(each.within) == 1 else 's'}"
     if not values:
-        return f"{each.series.title}: {tries}, nothing measured."
+        return f"{each.series.title}: {tries}, no measurements."
     told = [f"{tries}, median {median(values):.1f} {unit}, best {max(values):.1f} {unit}"]
     judged = [row for row in each.within if row.outcome != Trial.Outcome.NOT_JUDGED]
     if judged:
@@ -142,22 +142,22 @@ def _meaning(facts: Facts) -> list[str]:
             continue
         verdict, follows = _VERDICTS[_direction(course, figure.better)]
         line = (
-            f"{each.series.title}: {verdict}. The mean of the last seven days is "
-            f"{plain(course.week_mean, 1)} {unit}, {plain(change.by, 1, signed=True)} {unit} "
-            f"against the first weeks. A change is real from {plain(change.limit, 1)} {unit}"
+            f"{each.series.title}: {verdict}. The 7-day mean is {plain(course.week_mean, 1)} "
+            f"{unit}, {plain(change.by, 1, signed=True)} {unit} compared with the first weeks. "
+            f"Minimal detectable change: {plain(change.limit, 1)} {unit}"
             f"{' (provisional)' if change.provisional else ''}. {follows}"
         )
         if course.trend:
             line += f" Trend: {each.trend}{f'; {each.mixed}' if each.mixed else ''}."
         told.append(line)
-    return told or ["Too little was measured to speak of change."]
+    return told or ["Too few measurements to assess change."]
 
 
 #: By the direction of a change: what it is, and what follows.
 _VERDICTS = {
-    "better": ("real improvement", "The programme goes on."),
-    "worse": ("real decline", "Look for the cause before anything is made harder."),
-    "same": ("no real change", "Day-to-day variation explains the difference."),
+    "better": ("real improvement", "The programme continues."),
+    "worse": ("real decline", "Find the cause before you progress the programme."),
+    "same": ("no real change", "The difference is within day-to-day variation."),
 }
 
 
@@ -175,9 +175,9 @@ def _direction(course: Course, better: Better) -> str:
 def _not_yet(each: Practised, course: Course, unit: str) -> str:
     """What is known before a whole week lies after the days that a series begins with."""
     return (
-        f"{each.series.title}: too early to say whether it has changed. The mean of the last seven "
-        f"days is {plain(course.week_mean, 1)} {unit}; the first weeks, which it is compared with, "
-        f"average {plain(course.first_mean, 1)} {unit}. A comparison needs about four weeks."
+        f"{each.series.title}: too early to assess change. The 7-day mean is "
+        f"{plain(course.week_mean, 1)} {unit}; the mean of the first weeks is "
+        f"{plain(course.first_mean, 1)} {unit}. A comparison needs about 4 weeks of practice."
     )
 
 
@@ -195,8 +195,8 @@ def _next(facts: Facts) -> list[str]:
 def _programme(facts: Facts) -> list[str]:
     programme = facts.programme
     if programme is None:
-        return ["Nothing is prescribed."]
-    told = f"Programme {programme.version} goes on"
+        return ["No programme."]
+    told = f"Programme {programme.version} continues"
     if programme.document.get("dose"):
         dose = dose_of(programme.document)
         if dose.kind is DoseKind.ON_DEMAND:
@@ -213,11 +213,11 @@ def _course(facts: Facts) -> list[str]:
         f"{facts.first:%-d %B %Y} to {facts.last:%-d %B %Y}: {count} session{'s' * (count != 1)}."
     ]
     if facts.kept is not None:
-        told.append(f"{facts.due} were due; {facts.kept:.0%} of that was done.")
+        told.append(f"{facts.due} sessions were due; adherence {facts.kept:.0%}.")
     left = sum(each.ending == Session.Ending.LEFT for each in facts.sessions)
     stopped = sum(each.ending == Session.Ending.STOPPED for each in facts.sessions)
     if left or stopped:
-        told.append(f"{left} left early, {stopped} stopped.")
+        told.append(f"{left} ended early, {stopped} stopped.")
     return [*told, *_said(facts)]
 
 
@@ -226,7 +226,7 @@ def _goals(facts: Facts) -> list[str]:
     for target in facts.client.targets.filter(kind="hold").order_by("-decided_at")[:1]:
         if (target.values or {}).get("goal_s"):
             told.append(f"Hold goal: {target.values['goal_s']:g} s.")
-    return told or ["No goal is on the record."]
+    return told or ["No goal on record."]
 
 
 def _first_and_last(facts: Facts) -> list[str]:
@@ -234,7 +234,7 @@ def _first_and_last(facts: Facts) -> list[str]:
         f"{each.series.title}, in {each.series.figure.unit}: {each.value.baseline} in the first "
         f"three sessions, {each.value.week} in the last seven days, best {each.value.best}."
         for each in facts.practised[:MOST_SERIES]
-    ] or ["Nothing was measured."]
+    ] or ["No measurements."]
 
 
 def _outcome(facts: Facts) -> list[str]:
@@ -248,7 +248,7 @@ def _outcome(facts: Facts) -> list[str]:
         ]
         if goal and bests:
             reached = "reached" if max(bests) >= goal else "not reached"
-            told.append(f"Longest hold {max(bests):.1f} s; the goal of {goal:g} s was {reached}.")
+            told.append(f"Longest hold {max(bests):.1f} s; goal of {goal:g} s {reached}.")
     return told
 
 
@@ -258,7 +258,7 @@ def _question(facts: Facts) -> list[str]:
     if client.laryngeal_finding:
         on = f" ({client.examined_on:%-d %B %Y})" if client.examined_on else ""
         told.append(f"Last finding{on}: {client.laryngeal_finding}")
-    return told or ["The question is not on the record: write it here."]
+    return told or ["The referral question is not on record. Enter it here."]
 
 
 def _by_clock(facts: Facts) -> list[str]:
@@ -273,7 +273,7 @@ def _by_clock(facts: Facts) -> list[str]:
     if not any(
         row.since_medication_h is not None for each in facts.practised for row in each.within
     ):
-        told.append("The time since medication was not logged.")
+        told.append("Time since medication was not logged.")
     return told
 
 
@@ -290,7 +290,7 @@ def _binned(each: Practised, bins: tuple[Any, ...], of: Callable[..., Any]) -> l
         for _, name in bins
         if name in found
     ]
-    return [f"{each.series.title}, median (tries): {'; '.join(parts)}."]
+    return [f"{each.series.title}, median (trials): {'; '.join(parts)}."]
 
 
 _MAKERS = {

@@ -17,7 +17,7 @@ class Note(models.Model):
         SESSION = "session", "session note"
         PROGRESS = "progress", "progress report"
         DISCHARGE = "discharge", "discharge report"
-        SPECIALIST = "specialist", "summary for a specialist’s visit"
+        SPECIALIST = "specialist", "summary for a specialist visit"
 
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="notes")
     kind = models.CharField(max_length=12, choices=Kind)

@@ -16,7 +16,7 @@ from .page_token import holder_of
 
 #: Takes everything of ours off a device that may not have it any more.
 CLEARS = '"cache", "storage"'
-CLOSED = "This practice link has been closed. Ask your clinic for a new one."
+CLOSED = "This practice link is disabled. Ask your clinic for a new one."
 REPLACED = "This practice link has been replaced. Open the new one on this device."
 
 

@@ -23,7 +23,7 @@ class CodeForm(forms.Form):
         label="Your code",
         max_length=20,
         widget=forms.TextInput(attrs={"autofocus": True, "autocapitalize": "none"}),
-        error_messages={"required": "Type the code that stands on your paper."},
+        error_messages={"required": "Type the code from your paper."},
     )
 
 
@@ -39,7 +39,7 @@ class PinForm(forms.Form):
     remember = forms.BooleanField(
         label="Remember me on this device",
         required=False,
-        help_text="Only on a device of your own.",
+        help_text="Only on your own device.",
     )
 
     def __init__(self, *args: Any, shared: bool = False, **kwargs: Any) -> None:
@@ -67,10 +67,10 @@ class ChoosePinForm(PinForm):
     """A PIN of the client's own choosing, typed twice."""
 
     again = forms.CharField(
-        label="The same PIN again",
+        label="Repeat the PIN",
         max_length=12,
         widget=forms.PasswordInput(attrs=_DIGITS),
-        error_messages={"required": "Type it once more, to be sure."},
+        error_messages={"required": "Type the PIN again."},
     )
     field_order = ("pin", "again", "remember")
 
@@ -79,9 +79,9 @@ class ChoosePinForm(PinForm):
         pin = self.cleaned_data["pin"].strip()
         shortest, longest = PIN_DIGITS
         if not (pin.isascii() and pin.isdigit()) or not shortest <= len(pin) <= longest:
-            raise forms.ValidationError(f"A PIN is {shortest} to {longest} digits.")
+            raise forms.ValidationError(f"A PIN has {shortest} to {longest} digits.")
         if _guessed_first(pin):
-            raise forms.ValidationError("That one is guessed first. Choose another.")
+            raise forms.ValidationError("This PIN is easy to guess. Choose another.")
         return pin
 
     def clean(self) -> Any:
@@ -89,7 +89,7 @@ class ChoosePinForm(PinForm):
         super().clean()
         said = self.cleaned_data
         if said.get("pin") and said.get("again") and said["pin"] != said["again"].strip():
-            self.add_error("again", "The two are not the same. Type both again.")
+            self.add_error("again", "The two PINs are different. Type both again.")
         return said
 
 
@@ -97,16 +97,16 @@ class OtherPinForm(ChoosePinForm):
     """A PIN instead of the one before."""
 
     old = forms.CharField(
-        label="The PIN you have",
+        label="Current PIN",
         max_length=12,
         widget=forms.PasswordInput(attrs={**_DIGITS, "autofocus": True}),
-        error_messages={"required": "Type the PIN you have."},
+        error_messages={"required": "Type your current PIN."},
     )
     field_order = ("old", "pin", "again")
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.fields["pin"].label = "A new PIN"
+        self.fields["pin"].label = "New PIN"
         self.fields["pin"].widget.attrs.pop("autofocus")
 
 

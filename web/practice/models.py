@@ -28,9 +28,9 @@ class Tablet(models.Model):
 
     clinic = models.ForeignKey(Clinic, on_delete=models.CASCADE, related_name="tablets")
     name = models.CharField(
-        "where it lies",
+        "location",
         max_length=80,
-        help_text="As you speak of it, such as “group room”.",
+        help_text="For example “group room”.",
     )
     clients = models.ManyToManyField(Client, blank=True, related_name="tablets")
     made_by = models.ForeignKey(

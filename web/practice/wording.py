@@ -39,7 +39,7 @@ WHY = {
     Why.BREATHY: "not judged: too much breath or roughness in the voice",
     Why.NO_HISS: "not judged: no hiss was heard",
     Why.NARROW_BAND: "not judged: this microphone gives nothing above 4 kHz",
-    Why.LEVEL_INSIDE: "inside its band",
+    Why.LEVEL_INSIDE: "inside the level range",
     Why.TOO_SOFT: "softer than asked",
     Why.TOO_LOUD: "louder than asked",
     Why.NO_REFERENCE: "not judged: your comfortable voice is not known on this device yet",
@@ -70,7 +70,7 @@ WHY = {
     Why.NO_REST: "without the long one at the end",
     Why.AIR_FIRST: "air first, then voice",
     Why.VOICE_AT_ONCE: "the voice began without the air running first",
-    Why.NOTHING_SOUNDED: "not judged: nothing stood out of the room",
+    Why.NOTHING_SOUNDED: "not judged: the room was too loud",
     Why.NO_BEAT: "not judged: this device did not say when the beat was",
     Why.ON_BEAT: "on its beat",
     Why.EARLY: "before its beat",
@@ -79,10 +79,10 @@ WHY = {
 
 #: Said on the client's screen when something is wrong, offline too.
 CLIENT_ADVICE = {
-    Tier.EMERGENCY: "This needs help now: call {emergency_number}. Do not go on.",
-    Tier.NO_MORE_VOICING: "No more voicing. Call your clinician today. If you cannot reach them, see a doctor today.",
+    Tier.EMERGENCY: "You need help now. Call {emergency_number}. Do not continue.",
+    Tier.NO_MORE_VOICING: "Do not use your voice for practice. Call your clinician today. If you cannot reach them, see a doctor today.",
     Tier.END_SESSION: "That is enough for today. Sit down, breathe normally, have some water.",
-    Tier.TELL_CLINICIAN: "Thank you for saying so. Your clinician will see it. Call them sooner if it gets worse.",
+    Tier.TELL_CLINICIAN: "Thank you for telling us. Your clinician will see it. Call sooner if it gets worse.",
 }
 #: The one quick question before the first sound: what is wrong, in the client's words.
 CLIENT_FLAGS = {
@@ -119,9 +119,9 @@ SKIPS = {
 
 #: Rows of a table that cannot be read.
 UNREAD = {
-    "day": "Line {line}: “{text}” is no day. Write 2026-11-25.",
-    "seconds": "Line {line}: “{text}” is no time between 0.3 and 180 seconds.",
-    "effort": "Line {line}: “{text}” is no effort from 1 to 10.",
+    "day": "Line {line}: “{text}” is not a date. Example: 2026-11-25.",
+    "seconds": "Line {line}: “{text}” is not a time from 0.3 to 180 seconds.",
+    "effort": "Line {line}: “{text}” is not an effort from 1 to 10.",
 }
 
 INSTRUCTIONS = {
@@ -171,7 +171,7 @@ def _unheard(trial: Trial) -> str:
     """What was not there, by what was asked for."""
     for part in trial.parts:
         if part["why"] == Why.NOTHING_SOUNDED:
-            return "Nothing stood out of the room in this try, so nothing was measured."
+            return "The room was too loud to hear you in this try, so nothing was measured."
     return kind_of(trial.task.measure).unheard
 
 
@@ -330,7 +330,7 @@ def _level(trial: Trial) -> str:
     if judged is None or judged["verdict"] == trial.Outcome.NOT_JUDGED:
         return ""
     inside = judged["verdict"] == trial.Outcome.MET
-    return "level inside its band" if inside else WHY[Why(judged["why"])]
+    return "level inside the level range" if inside else WHY[Why(judged["why"])]
 
 
 def _limits(trial: Trial) -> Iterator[str]:

@@ -13,7 +13,7 @@ if TYPE_CHECKING:
     from reedcore.catalogue.tasks import Task
 
 _FRAME = {
-    "sort": "sort of session", "school": "school", "daily_for_life": "daily for life",
+    "sort": "type of session", "school": "school", "daily_for_life": "daily, long-term",
     "wording": "wording",
 }  # fmt: skip
 
@@ -25,15 +25,18 @@ def clash_words(
     match change:
         case PutItem():
             # a thing that is gone is told by what it was
-            return f"{who} has taken “{_name(change.item, tasks)}” out of the session meanwhile."
+            return (
+                f"{who} removed “{_name(change.item, tasks)}” from the session while you "
+                "were editing."
+            )
         case TakeItem():
-            return f"{who} has taken that task out of the session meanwhile."
+            return f"{who} removed that task from the session while you were editing."
         case ShiftItem():
             named = _named(change.item, document, tasks)
-            return f"{who} has moved {named} meanwhile."
+            return f"{who} moved {named} while you were editing."
     value = change.value if isinstance(change, SetValue) else None
     what, value = _what(change.place, value, document, tasks, spelling)
-    return f"{who} has changed {what} to {value} meanwhile."
+    return f"{who} changed {what} to {value} while you were editing."
 
 
 def _named(id: str, document: dict[str, Any], tasks: dict[str, Task]) -> str:
@@ -58,5 +61,5 @@ def _what(
         return f"{words} of {_named(item, document, tasks)}", shown(value)
     words = _FRAME.get(place[-1]) or DOSE.get(place[-1]) or ANSWERS.get(place[-1])
     if place[0] == "overrules":
-        words = "the reason why a finding is kept"
+        words = "the reason for accepting a finding"
     return words or "the " + " ".join(place), shown(value)

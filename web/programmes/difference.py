@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 
 PLAIN = {
     "sets": "sets",
-    "counts": "seconds that count",
+    "counts": "seconds counted",
     "floor": "floor",
     "ceiling": "ceiling",
     "reason": "reason",
@@ -28,17 +28,17 @@ PLAIN = {
     "feedback": "feedback",
     "sound": "sound",
     "row": "row of targets",
-    "rungs": "steps of the client’s own",
-    "or": "or instead",
+    "rungs": "individual steps",
+    "or": "alternative task",
     "lines": "lines",
     "cue": "breath cue",
     "cues": "halfway and last-seconds cues",
-    "ladder": "steps by",
-    "words": "what the client is told",
-    "say_before": "said before each try",
+    "ladder": "step by",
+    "words": "instructions for the client",
+    "say_before": "said before each trial",
     "picture": "picture",
     "pattern": "pattern",
-    "strand": "belongs to",
+    "strand": "session",
 }
 #: Of the steadiness limits, as they are set and as they are compared.
 LIMIT_NAMES = {
@@ -50,12 +50,12 @@ ANSWERS = {
     "tired": "tired or dry today",
     "hoarse": "hoarse today",
     "ill": "ill today",
-    "medication": "asks hours since medication",
+    "medication": "asks for hours since medication",
 }
 SESSION = {
     "sort": ("sort", SORTS),
     "school": ("school", SCHOOLS),
-    "daily_for_life": ("daily for life", {}),
+    "daily_for_life": ("daily, long-term", {}),
     "wording": ("wording", WORDINGS),
 }
 DOSE = {
@@ -64,7 +64,7 @@ DOSE = {
     "weeks": "weeks",
     "start": "start",
     "kind": "kind of dose",
-    "off": "dates left out",
+    "off": "excluded dates",
     "trigger": "trigger",
     "times": "times of day",
 }
@@ -78,7 +78,7 @@ def differences(before: dict, after: dict, *, tasks: Any, spelling: Spelling) ->
     def name(item: Any) -> Any:
         return tasks[item["task"]].name if item["task"] in tasks else item["task"]
 
-    lines = [f"taken out: {name(item)}" for key, item in old.items() if key not in new]
+    lines = [f"removed: {name(item)}" for key, item in old.items() if key not in new]
     lines += [f"added: {name(item)}" for key, item in new.items() if key not in old]
     for key, item in new.items():
         if key in old:
@@ -126,13 +126,13 @@ def _beside(before: dict[Any, Any], after: dict[Any, Any]) -> Iterator[Any]:
     for id, strand in after.items():
         name = strand.get("name") or SORTS[strand["sort"]]
         if id not in before:
-            yield f"in force beside it: {name}"
+            yield f"also in force: {name}"
             continue
         for line in _of_dose(before[id]["dose"], strand["dose"]):
             yield f"{name}, {line}"
     for id, strand in before.items():
         if id not in after:
-            yield f"no longer beside it: {strand.get('name') or SORTS[strand['sort']]}"
+            yield f"no longer in force: {strand.get('name') or SORTS[strand['sort']]}"
 
 
 def _of_item(

@@ -150,8 +150,8 @@ class OpenDraft:
         undoes = sent.raw["do"] == Way.UNDO
         stack = past if undoes else future
         if not stack:
-            words = "take back" if undoes else "do again"
-            return NotMade(sent.number, f"There is nothing of this page to {words}.")
+            words = "undo" if undoes else "redo"
+            return NotMade(sent.number, f"There is nothing on this page to {words}.")
         entry = stack[-1]
         last = max(entry.edition, sent.seen) if sent.sure else entry.edition
         changes = changes_of(entry.back if undoes else entry.forth)

@@ -18,16 +18,16 @@ class HoldForm(DescribedForm, forms.ModelForm):
     note = forms.CharField(
         required=False,
         max_length=8,
-        help_text="F3, F♯3 or Gb3. Leave it empty when any comfortable note will do.",
+        help_text="For example F3, F♯3 or Gb3. Leave empty for any comfortable note.",
     )
 
     class Meta:
         model = PrescribedTask
         fields = ["sound", "target_s", "counts", "tries"]
         labels = {
-            "target_s": "Target, in seconds",
-            "counts": "Which seconds count",
-            "tries": "Tries a session",
+            "target_s": "Target (seconds)",
+            "counts": "Seconds counted",
+            "tries": "Trials per session",
         }
         widgets = {
             "target_s": forms.NumberInput(

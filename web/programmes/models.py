@@ -32,9 +32,9 @@ class DraftChange(models.Model):
 
     class Way(models.TextChoices):
         DO = "do", "done"
-        UNDO = "undo", "taken back"
-        REDO = "redo", "done again"
-        HANDED_OVER = "handed_over", "handed over"
+        UNDO = "undo", "undone"
+        REDO = "redo", "redone"
+        HANDED_OVER = "handed_over", "prescribed"
 
     client = models.ForeignKey(Client, on_delete=models.CASCADE, related_name="draft_changes")
     edition = models.PositiveIntegerField()
@@ -42,7 +42,7 @@ class DraftChange(models.Model):
     page = models.CharField(max_length=40, blank=True)
     number = models.PositiveBigIntegerField(default=0)
     way = models.CharField(max_length=12, choices=Way, default=Way.DO)
-    #: Which edit is taken back or done again.
+    #: Which edit is undone or redone.
     of = models.ForeignKey("self", on_delete=models.CASCADE, null=True, related_name="+")
     forth = models.JSONField(default=list)
     back = models.JSONField(default=list)

@@ -163,11 +163,7 @@ def _row(
     if ladder:
         value = stands_on(item, task, ladder)
         place = ladder.place_of(value)
-        rung = (
-            f"step {place + 1} of {len(ladder.rungs)}"
-            if place is not None
-            else "under the first step"
-        )
+        rung = f"step {place + 1} of {len(ladder.rungs)}" if place is not None else "below step 1"
         above = 0 if place is None else place + 1
         nxt = ladder.labels[above] if above < len(ladder.labels) else None
     level = ""

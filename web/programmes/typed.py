@@ -76,7 +76,7 @@ def edit_typed(item: str, name: str, said: Any) -> Edit | None:
         return SetField(item, name, _text(said))
     if name in _FIELDS:
         return SetField(item, name, _FIELDS[name](said))
-    raise Misread(f"There is no field “{name[:40]}”.")
+    raise Misread(f"Unknown field “{name[:40]}”.")
 
 
 def _of_session(name: str, said: list[Any] | str) -> SetFrame | SetStrand | None:
@@ -89,7 +89,7 @@ def _of_session(name: str, said: list[Any] | str) -> SetFrame | SetStrand | None
     if name.startswith("beside:"):
         id, _, field = name.removeprefix("beside:").partition(":")
         return _of_strand(id, field, said)
-    raise Misread(f"There is no field “{name[:40]}”.")
+    raise Misread(f"Unknown field “{name[:40]}”.")
 
 
 def _of_strand(id: str, name: str, said: Any) -> SetStrand | None:
@@ -98,7 +98,7 @@ def _of_strand(id: str, name: str, said: Any) -> SetStrand | None:
         return SetStrand(id, "", name, bool(said) if name == "daily_for_life" else _text(said))
     if name in _DOSE:
         return SetStrand(id, "dose", name, _DOSE[name](said))
-    raise Misread(f"There is no field “{name[:40]}”.")
+    raise Misread(f"Unknown field “{name[:40]}”.")
 
 
 def _text(said: Any) -> str:
@@ -112,7 +112,7 @@ def _number(said: str) -> float:
     except ValueError:
         value = float("nan")
     if not isfinite(value):
-        wanted = f"“{_text(said)[:40]}” is not a number" if text else "A number is wanted"
+        wanted = f"“{_text(said)[:40]}” is not a number" if text else "Enter a number"
         raise Misread(f"{wanted}: type it like 7 or 7.5.")
     return int(value) if value.is_integer() else value
 
@@ -142,7 +142,7 @@ def _notes(said: str) -> list[int]:
 def _note_or_none(said: str) -> int | None:
     notes = _notes(said)
     if len(notes) > 1:
-        raise Misread("One note is wanted here.")
+        raise Misread("Enter one note.")
     return notes[0] if notes else None
 
 
@@ -153,7 +153,7 @@ def _groups(said: str) -> list[list[int]]:
         digits = re.findall(r"\d", part)
         if re.sub(r"[\d\s\-–]", "", part) or "0" in digits:
             raise Misread(
-                f"“{part.strip()[:40]}” are no degrees: type them like 1 2 3 2 1 / 1 3 5 3 1."
+                f"“{part.strip()[:40]}” is not a list of degrees. Example: 1 2 3 2 1 / 1 3 5 3 1."
             )
         if digits:
             groups.append([int(each) for each in digits])
@@ -164,7 +164,7 @@ def _sample(said: str) -> list[str]:
     code, _, length = _text(said).partition(":")
     _, by_length = shipped_sets().get(code, ("", {}))
     if length not in by_length:
-        raise Misread("There is no such set of lines.")
+        raise Misread("This set of lines does not exist.")
     return list(by_length[length])
 
 
@@ -190,7 +190,7 @@ def _date(said: str) -> str:
         if _ISO.fullmatch(text):
             return date.fromisoformat(text).isoformat()
         if len(re.findall(r"\w+", text)) < 2:
-            raise ValueError("a day and its month at least")
+            raise ValueError("at least a day and a month")
         # what is read with either year has said its own
         this, other = (
             parser.parse(text, dayfirst=True, default=datetime(year, 1, 1)).date()
@@ -211,17 +211,17 @@ def _times(said: str) -> list[str]:
         hours, minutes = [*re.findall(r"\d+", each), "0"][:2]
         hour = int(hours) % 12 + 12 if "p" in each and int(hours) <= 12 else int(hours)
         if hour > 23 or int(minutes) > 59:
-            raise Misread(f"“{each.strip()}” is no time of day: type it like 8.30 or 18:00.")
+            raise Misread(f"“{each.strip()}” is not a time. Examples: 8.30, 18:00.")
         found.append(f"{hour:02}:{int(minutes):02}")
     if _text(said) and not found:
-        raise Misread(f"“{_text(said)[:40]}” is no time of day: type it like 8.30 or 18:00.")
+        raise Misread(f"“{_text(said)[:40]}” is not a time. Examples: 8.30, 18:00.")
     return sorted(found)
 
 
 def _days(said: list[Any]) -> list[int]:
     days = sorted({_whole(each) for each in said} if isinstance(said, list) else ())
     if not days:
-        raise Misread("At least one day of the week is wanted.")
+        raise Misread("Choose at least one day of the week.")
     return days
 
 

@@ -52,7 +52,7 @@ def _device_changes(rows: list[Any]) -> list[Any]:
             found.append(
                 (
                     row.on,
-                    f"new microphone, {row.capture.get('device', '')}: level starts anew",
+                    f"new microphone, {row.capture.get('device', '')}: new level series",
                     True,
                 )
             )
@@ -67,6 +67,6 @@ def _calibrations(client: Client, rows: list[Any], first: date, last: date) -> l
         clinic=client.clinic, device__in=devices, made_on__gte=first, made_on__lte=last
     )
     return [
-        (day, f"{device} calibrated: level starts anew", True)
+        (day, f"{device} calibrated: new level series", True)
         for day, device in made.values_list("made_on", "device")
     ]

@@ -129,7 +129,7 @@ def lines_of(series: Series, one: Side, other: Side, *, baseline: Any, efforts: 
         line = _line(f"{series.figure.name.capitalize()}, {name}", of, a, b, unit, 1)
         if name == "mean" and (change := _change(series, one, other, baseline)):
             chance = "more" if change.is_real else "not more"
-            words = f"{chance} than chance, limit {change.limit:.1f}{unit}"
+            words = f"{chance} than chance (limit {change.limit:.1f}{unit}"
             line = replace(line, words=words + ", provisional" * change.provisional)
         found.append(line)
     found.append(Line("On target", _share(one.rows), _share(other.rows), ""))
@@ -145,7 +145,7 @@ def lines_of(series: Series, one: Side, other: Side, *, baseline: Any, efforts: 
         devices = {row.device for side in (one, other) for row in side.rows} - {""}
         if len(devices) > 1:
             level = replace(
-                level, difference="–", words="not compared: recorded with different devices"
+                level, difference="–", words="not compared: different recording devices"
             )
         found.append(level)
     if any(value is not None for value in efforts):

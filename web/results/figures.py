@@ -74,8 +74,8 @@ def mixed_words(trials: list[Trial]) -> str:
         return ""
     least, most = found
     if most > least:
-        return f"over mixed times since medication, {least:g} to {most:g} h"
-    return "time since medication is not known for all of it"
+        return f"mixed times since medication, {least:g} to {most:g} h"
+    return "time since medication is not known for all trials"
 
 
 def _line(line: CourseLine, name: str, *, planned: bool) -> Line:
@@ -126,6 +126,6 @@ def trend_words(course: Course, unit: str) -> str:
     """The trend a week, with its interval; or why there is none."""
     found = course.trend
     if found is None:
-        return "not yet: it takes six sessions over a fortnight"
+        return "not yet: needs 6 sessions over 14 days"
     week, low, high = (7 * value for value in (found.per_day, found.low, found.high))
     return f"{plain(week, 2, signed=True)} {unit} a week ({plain(low, 2)} to {plain(high, 2)})"

@@ -35,10 +35,10 @@ SPANS = {SESSIONS: 84, NOTES: 84, WEEKS: 728}
 LEAST_SPAN = 14
 NOTE_HEIGHT = 190
 ARROWS = {
-    "left": "the session before",
-    "right": "the session after",
-    "up": "the try before",
-    "down": "the try after",
+    "left": "previous session",
+    "right": "next session",
+    "up": "previous trial",
+    "down": "next trial",
 }
 
 
@@ -253,7 +253,7 @@ def _steps(
         {"number": place + 1, "row": each, "chosen": each is row, "link": to_(each)}
         for place, each in enumerate(summary.rows)
     ]
-    return f"try {number + 1} of {len(summary.rows)}", links, tries
+    return f"trial {number + 1} of {len(summary.rows)}", links, tries
 
 
 def _series_steps(every: list[Series], series: Series, asked: Asked) -> dict[str, Any]:
@@ -271,9 +271,9 @@ def _series_steps(every: list[Series], series: Series, asked: Asked) -> dict[str
 def _title(summary: SessionSummary, series: Series, *, weekly: Any) -> str:
     when = f"week of {summary.on:%-d %b}" if weekly else f"{summary.on:%a %-d %b}"
     if summary.value is None:
-        return f"{when}: nothing was measured"
+        return f"{when}: no measurements"
     told = [f"{when}: {summary.value:.1f} {series.figure.unit}"]
-    told.append(f"the middle of {len(summary.rows)}" if len(summary.rows) > 1 else "one try")
+    told.append(f"median of {len(summary.rows)}" if len(summary.rows) > 1 else "one trial")
     if summary.judged:
         told.append(f"{summary.met} of {summary.judged} on target")
     else:

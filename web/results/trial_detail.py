@@ -105,7 +105,7 @@ def trial_detail(trial: Trial) -> TrialDetail:
 
 #: What else was measured of a hold: its name, unit and decimals.
 _ALSO = {
-    "level_sd_db": ("level about its line", "dB", 1),
+    "level_sd_db": ("level variation", "dB", 1),
     "end_fall_db": ("fall at the end", "dB", 1),
     "rise_db": ("swell", "dB", 1),
     "fall_db": ("fade", "dB", 1),
@@ -114,13 +114,13 @@ _ALSO = {
     "tremor_cents": ("tremor, half peak to peak", "cents", 0),
     "onset_rise_ms": ("onset, 10 to 90 %", "ms", 0),
     "voiced_share": ("voiced share", "", 2),
-    "load_s": ("voice heard", "s", 1),
+    "load_s": ("voicing", "s", 1),
     "cycles": ("vibrations", "", 0),
     "circles": ("times up and down", "", 0),
     "z_hz": ("pitch of the “z”", "Hz", 1),
     "z_onset_ms": ("onset of the “z”, 10 to 90 %", "ms", 0),
     "round": ("round of the pattern", "", 0),
-    "late_ms": ("start after its beat", "ms", 0),
+    "late_ms": ("start after the beat", "ms", 0),
     "breaths_inside": ("breaths inside", "", 0),
 }
 
@@ -168,7 +168,7 @@ def _picture(trial: Trial, cents: list[Any], levels: Any, note: str | None) -> P
         if trial.asked_s and not kind_of(trial.task.measure).by_line
         else None,
         ticks=[(x(second), f"{second} s") for second in range(0, int(seconds) + 1, every)],
-        spoken=f"Pitch against {note or 'its own middle'} and level over time. "
+        spoken=f"Pitch against {note or 'its own median'} and level over time. "
         + result_sentence(trial, note_name=note),
     )
 

@@ -32,7 +32,7 @@ DENSITIES = (0.2, 1.0, 5.0, 20.0, 60.0)
 #: Outlines of more months would lie on each other.
 OUTLINES = 4
 LEAST_NOTES, LEAST_DB = 24, 30
-UNNAMED = "a device that was not named"
+UNNAMED = "unnamed device"
 
 
 @dataclass(frozen=True)
@@ -138,7 +138,9 @@ def measured_by_device(client: Client) -> list[Heard]:
         for month, packed in traces:
             profile = _profile(packed, references.get(device, 0.0), client.clinic.a4_hz)
             months[month] = months[month].merged(profile) if month in months else profile
-        unit = "dB against the comfortable voice" if device in references else "dBFS as recorded"
+        unit = (
+            "dB relative to the comfortable voice" if device in references else "dBFS as recorded"
+        )
         found.append(Heard(device, unit, months))
     return sorted(found, key=lambda each: used[each.device], reverse=True)
 

@@ -55,5 +55,5 @@ def digest_words(user: User, *, now: Any) -> str:
     needing = [(need, client) for need, client in of_need if need < Need.ON_COURSE]
     needing.sort(key=lambda each: each[0])
     told = [f"{NEEDS[need]}: {client.mail_label}" for need, client in needing]
-    head = f"{len(needing)} of your {len(clients)} clients need you."
+    head = f"{len(needing)} of your {len(clients)} clients need your attention."
     return "\n\n".join([head, *told, f"{settings.SITE_URL}/board/"])

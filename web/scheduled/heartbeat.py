@@ -11,10 +11,11 @@ from .models import Run
 
 logger = logging.getLogger(__name__)
 
-SUBJECT = "Still Reed: mail goes out"
-WORDS = """{site} sent this at {at:%Y-%m-%d %H:%M} UTC, as it does once a day and when asked.
+SUBJECT = "Still Reed: email delivery works"
+WORDS = """{site} sent this test email at {at:%Y-%m-%d %H:%M} UTC.
+It is sent once a day and on request.
 
-Nothing has to be done. If it stays away, no mail goes out, and nobody is told of a stop: ask
+You do not need to do anything. If this email stops arriving, stop alerts are not delivered. Check
 {site}/health/ready why.
 """
 

@@ -53,14 +53,14 @@ def findings() -> list[Finding]:
         with connection.cursor() as cursor:
             cursor.execute("SELECT 1")
     except DatabaseError:
-        return [Finding("database", False, "does not answer"), *_disks()]
+        return [Finding("database", False, "no answer"), *_disks()]
     return [Finding("database", True, "answers"), *(look() for look in _LOOKS), *_disks()]
 
 
 def _migrations() -> Finding:
     executor = MigrationExecutor(connection)
     missing = executor.migration_plan(executor.loader.graph.leaf_nodes())
-    words = f"{len(missing)} are to be applied: manage.py migrate" if missing else "all applied"
+    words = f"{len(missing)} not applied: run still-reed migrate" if missing else "all applied"
     return Finding("migrations", not missing, words)
 
 
@@ -84,7 +84,7 @@ def late_jobs() -> QuerySet[Any]:
 def _queue() -> Finding:
     late = late_jobs().count()
     return Finding(
-        "queue", not late, f"{late} jobs are over ten minutes late" if late else "on time"
+        "queue", not late, f"{late} jobs are more than 10 minutes late" if late else "on time"
     )
 
 
@@ -97,7 +97,7 @@ def newest_heartbeat() -> datetime | None:
 def _worker() -> Finding:
     newest = newest_heartbeat()
     if newest is None or timezone.now() - newest > WORKER_SILENT:
-        return Finding("worker", False, "none is alive: nobody is told of a stop by mail")
+        return Finding("worker", False, "no worker is running: stop alerts are not emailed")
     return Finding("worker", True, "alive")
 
 
@@ -106,8 +106,8 @@ def _mail() -> Finding:
     late = Message.objects.filter(sent_at=None, written_at__lt=timezone.now() - MAIL_LATE).count()
     untold = Stop.objects.filter(tells=True, delivered_at=None).exclude(trouble="").count()
     if untold:
-        return Finding("mail", False, f"{untold} stops could not be told of by mail")
-    return Finding("mail", True, f"{late} mails wait for over an hour" if late else backend)
+        return Finding("mail", False, f"{untold} stop alerts could not be emailed")
+    return Finding("mail", True, f"{late} emails have waited for over an hour" if late else backend)
 
 
 def _disks() -> list[Finding]:
@@ -121,7 +121,7 @@ def _disk(name: str, path: Any) -> Finding:
     try:
         free = shutil.disk_usage(path).free
     except OSError:
-        return Finding(name, True, f"{path} cannot be looked at", warns=True)
+        return Finding(name, True, f"{path} cannot be checked", warns=True)
     return Finding(name, free >= LEAST_FREE_BYTES, f"{free / 1024**3:.1f} GB free")
 
 
@@ -145,11 +145,11 @@ def _backup() -> Finding:
     if not settings.BACKUP_EVERY_H:
         return Finding("backup", True, "made by other means, as BACKUP_EVERY_H says")
     every = timedelta(hours=settings.BACKUP_EVERY_H)
-    return _of_runs("backup", Run.What.BACKUP, every=every, missing="none was ever made")
+    return _of_runs("backup", Run.What.BACKUP, every=every, missing="no backup yet")
 
 
 def _mail_to_ourselves() -> Finding:
-    missing = "none was ever sent: still-reed check --mail"
+    missing = "no test email yet: run still-reed check --mail"
     return _of_runs("mail heartbeat", Run.What.MAIL, every=MAILED_EVERY, missing=missing)
 
 
@@ -162,13 +162,13 @@ def failed_jobs() -> QuerySet[Any]:
 
 def _jobs() -> Finding:
     count = failed_jobs().count()
-    return Finding("jobs", True, f"{count} failed within a week" if count else "none failed",
+    return Finding("jobs", True, f"{count} failed in the last 7 days" if count else "none failed",
                    warns=bool(count))  # fmt: skip
 
 
 def _journal() -> Finding:
     trouble = journal.trouble()
-    return Finding("journal", True, trouble or "can be written to", warns=bool(trouble))
+    return Finding("journal", True, trouble or "writable", warns=bool(trouble))
 
 
 _LOOKS: tuple[Callable[[], Finding], ...] = (

@@ -32,9 +32,10 @@ PLANNED, RECORDS, LINES, SESSIONS, JOBS = (
     "erasures planned of records archived long enough", "records erased",
     "lines of who opened what", "sessions that had run out", "jobs that ended a month ago",
 )  # fmt: skip
-PLANNED_WORDS = """{count} archived records are as old as your clinic keeps them ({years} years).
+PLANNED_WORDS = """{count} archived records have reached your clinic’s retention period
+({years} years).
 
-They are erased on {due}. To keep one, take its erasure back before then:
+They will be erased on {due}. To keep a record, cancel its erasure before then:
 {link}
 """
 #: What became of a job can be looked at for so long.
@@ -94,7 +95,7 @@ def mail_planned_erasures(clinic: Clinic, *, count: int, due: datetime) -> None:
         due=f"{due.astimezone(clinic.zone):%-d %B %Y}",
         link=settings.SITE_URL.rstrip("/") + reverse("clinic:erased"),
     )
-    subject = "Archived records are to be erased"
+    subject = "Archived records will be erased"
     send_mail(subject, words, settings.DEFAULT_FROM_EMAIL, [each.email for each in leads])
 
 

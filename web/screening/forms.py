@@ -47,12 +47,12 @@ class ScreenForm(forms.Form):
 
     def __init__(self, *args: Any, client: Client, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.fields["complaint"] = _yes_or_no("Does your voice trouble you?")
+        self.fields["complaint"] = _yes_or_no("Do you have a voice complaint?")
         self.fields["examined_on"] = forms.DateField(
             label="When was your larynx last examined?",
             required=False,
             widget=DateInput(attrs={"class": "input"}),
-            help_text="Leave empty if never, or not known. Not needed for warm-up, performance or "
+            help_text="Leave empty if never or unknown. Not needed for warm-up, performance or "
             "prevention.",
         )
         self.initial |= {"complaint": client.complaint, "examined_on": client.examined_on}
@@ -100,10 +100,10 @@ class ScreenForm(forms.Form):
             wrong = set(names.values()) & set(self.errors)
             if any(given) and not all(given) and not wrong:
                 missing = next(name for name in names.values() if not cleaned.get(name))
-                self.add_error(missing, "Who, when and what: all three, or none of them.")
+                self.add_error(missing, "Enter who, when and what, or leave all three empty.")
         for name in ("examined_on", *(f"on_{caution.value}" for caution in BY_SAY_SO)):
             if cleaned.get(name) and cleaned[name] > today:
-                self.add_error(name, "This day is still to come.")
+                self.add_error(name, "This date is in the future.")
         return cleaned
 
     def _asked(self, prefix: str) -> list[BoundField]:
@@ -165,16 +165,18 @@ def _yes_or_no(words: str, *, required: bool = True) -> ChoiceField:
 
 
 class ReasonForm(forms.Form):
-    """Why it is safe to go on."""
+    """Why it is safe to continue."""
 
     because = forms.CharField(
-        label="Why it is safe to go on",
+        label="Why it is safe to continue",
         min_length=10,
         max_length=2000,
         widget=forms.Textarea(attrs={"rows": 3}),
         error_messages={
-            "required": "Write why it is safe: whoever reads the record next has to judge it.",
-            "min_length": "Write a sentence: whoever reads the record next has to judge it.",
+            "required": "Enter why it is safe. The next reader of the record must be able to "
+            "judge it.",
+            "min_length": "Enter a full sentence. The next reader of the record must be able "
+            "to judge it.",
         },
     )
 
@@ -183,5 +185,5 @@ class ReferForm(forms.Form):
     """To whom the client is sent."""
 
     to = forms.CharField(
-        label="Refer to", max_length=160, error_messages={"required": "Say to whom."}
+        label="Refer to", max_length=160, error_messages={"required": "Enter the specialist."}
     )

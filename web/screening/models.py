@@ -20,11 +20,11 @@ class Screen(models.Model):
     asked_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
     )
-    flags = models.JSONField("red flags that were said", default=list)
+    flags = models.JSONField("red flags reported", default=list)
     #: The cautions that the form asked about then; questions are added over the years.
-    asked = models.JSONField("cautions that were asked about", default=list)
+    asked = models.JSONField("cautions asked about", default=list)
     note = models.TextField(blank=True)
-    safe_because = models.TextField("why it is safe to go on", blank=True)
+    safe_because = models.TextField("why it is safe to continue", blank=True)
     safe_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
     )
@@ -71,7 +71,7 @@ class Stop(models.Model):
     device_time = models.CharField(max_length=40, blank=True)
     #: Whether people are told of it at once, whom, when it reached them, and why it has not.
     tells = models.BooleanField(default=False)
-    told = models.JSONField("who is mailed", default=list)
+    told = models.JSONField("recipients", default=list)
     delivered_at = models.DateTimeField(null=True)
     trouble = models.CharField(max_length=16, blank=True)
     #: When the client said that it was pressed by mistake.

@@ -55,7 +55,7 @@ def stop_sentence(stop: Stop, zone: ZoneInfo, *, for_the_clinic: bool = True) ->
     if stop.comment:
         told += f" In their words: “{stop.comment}”."
     if stop.taken_back_at:
-        told += " They then said that it was pressed by mistake."
+        told += " The client then reported pressing it by mistake."
     if stop.cleared_by_id is None and for_the_clinic:
-        told += " Not yet dealt with."
+        told += " Unresolved."
     return told

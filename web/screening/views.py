@@ -75,7 +75,7 @@ def declare_safe(request: SignedInRequest, pk: int) -> HttpResponse | None:
         context = {**_outcome(client, asked), "reason_form": form}
         return render(request, "screening/screened.html", context)
     actions.declare_safe(asked, by=request.user, because=form.cleaned_data["because"])
-    messages.success(request, "Your reason is on record, and prescribing is open again.")
+    messages.success(request, "Your reason is saved. You can prescribe again.")
     return redirect("screening:screen", pk=pk)
 
 
@@ -87,12 +87,12 @@ def clear_stop(request: SignedInRequest, pk: int, key: UUID) -> HttpResponse | N
     stop, form = get_object_or_404(client.stops, pk=key), ReasonForm(request.POST)
     if not form.is_valid():
         request.not_taken = True
-        messages.error(request, "Write what you did about it; the note stays on record.")
+        messages.error(request, "Enter the action taken. The note stays on record.")
     elif actions.clear_stop(stop, by=request.user, because=form.cleaned_data["because"]):
-        again = "is still paused" if is_paused(client) else "may practise"
-        messages.success(request, f"Your note is kept. {client} {again}.")
+        again = "is still paused" if is_paused(client) else "can practise"
+        messages.success(request, f"Your note is saved. {client} {again}.")
     else:
-        messages.info(request, "A colleague has dealt with this stop. Nothing was changed.")
+        messages.info(request, "A colleague has already resolved this stop. Nothing was changed.")
     return redirect(back_to(request, "screening:screen", pk=pk))
 
 

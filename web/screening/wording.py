@@ -48,23 +48,21 @@ FLAG_NAMES = {
     Flag.NECK_LUMP: "a lump in the neck",
     Flag.EAR_PAIN: "one-sided ear pain",
     Flag.WEIGHT_LOSS: "unexplained weight loss",
-    Flag.UNKNOWN_REASON: "reason unknown: what the device kept could not be opened",
+    Flag.UNKNOWN_REASON: "reason unknown: the device’s data could not be decrypted",
 }
 
 
 TIER_ADVICE = {
-    Tier.EMERGENCY: "An emergency: call {emergency_number} now. No voicing.",
-    Tier.NO_MORE_VOICING: "No more voicing. See or speak to a laryngologist the same day.",
-    Tier.END_SESSION: "End today’s session; sit and breathe normally.",
-    Tier.TELL_CLINICIAN: "Needs looking into before any exercise is prescribed.",
+    Tier.EMERGENCY: "Emergency: call {emergency_number} now. No voice use.",
+    Tier.NO_MORE_VOICING: "No voice use. Contact a laryngologist the same day.",
+    Tier.END_SESSION: "End today’s session. Sit and breathe normally.",
+    Tier.TELL_CLINICIAN: "Clarify before you prescribe any exercise.",
 }
 
 
 CAUTION_QUESTIONS = {
-    Caution.VOCAL_FOLD_SURGERY: "Have you had an operation on the vocal folds, bleeding into one, an "
-    "injection or botulinum toxin there, a breathing tube lately, or a contact granuloma?",
-    Caution.PRESSURE_ACUTE: "Do you have an aneurysm or a hernia, or have you lately had a stroke, a "
-    "collapsed lung, or an operation on an eye, an ear, the sinuses, the belly or the chest?",
+    Caution.VOCAL_FOLD_SURGERY: "Have you had vocal-fold surgery, bleeding, an injection or a contact granuloma, or recently a breathing tube?",
+    Caution.PRESSURE_ACUTE: "Do you have an aneurysm or a hernia? Or recently a stroke, a collapsed lung, or surgery on eye, ear, sinuses, belly or chest?",
     Caution.PRESSURE: "Do you have high blood pressure, heart disease or glaucoma?",
     Caution.PREGNANCY: "Are you pregnant?",
     Caution.LUNG_DISEASE: "Do you have a lung disease, such as asthma or COPD?",
@@ -98,7 +96,7 @@ CAUTION_MEANS = {
     Caution.PREGNANCY: "strong voice, breath holds, emptying the lungs, hard blows and back pressure over 5 cmH₂O only if the treating doctor or midwife allows them",
     Caution.LUNG_DISEASE: "no breath holds, panting or emptying of the lungs; holds and hisses up to 80 % of best, rests of 15 seconds; stop at breathlessness",
     Caution.BREATHING_ATTACKS: "breath holds, fast breathing and long out-breaths only if the treating doctor allows them",
-    Caution.AIRWAY: "the catalogue’s breath and voice tasks do not apply: write the clinic’s own tasks",
+    Caution.AIRWAY: "the catalogue’s breath and voice tasks do not apply: create your own tasks",
     Caution.NECK_SURGERY: "no self-massage of the neck; loud and high voice only if the surgeon allows it; hoarseness since then is a red flag",
     Caution.NECK_JAW: "self-massage and stretches only if the treating doctor allows them",
     Caution.JAW_DISORDER: "strong voice on rounded vowels, not on a wide “ah”; jaw massage and stretches only if the treating doctor or dentist allows them",
@@ -185,20 +183,18 @@ HAZARDS = {
 
 
 BLOCKS = {
-    Block.RED_FLAG: "A red flag is open. Write why it is safe to go on, or refer.",
-    Block.UNEXAMINED: "The voice has been different for longer than the clinic’s limit and the "
-    "larynx has not been looked at since. Have it examined first and enter the date.",
-    Block.VOICE_REST: "The surgeon’s voice rest is not over.",
-    Block.SURGERY_UNDATED: "Vocal-fold surgery or haemorrhage is on record without the date from "
-    "which the surgeon allows loud and high voice. Enter it on the record.",
+    Block.RED_FLAG: "A red flag is open. Enter why it is safe to continue, or refer.",
+    Block.UNEXAMINED: "The voice change has lasted longer than the clinic’s limit without a laryngeal examination. Arrange an examination and enter the date.",
+    Block.VOICE_REST: "The surgeon’s voice rest has not ended.",
+    Block.SURGERY_UNDATED: "Vocal-fold surgery or haemorrhage is on record. Enter the date from which the surgeon allows loud and high voice.",
 }
 
 
 #: Why a stop has not reached anybody by mail.
 DELIVERY_TROUBLE = {
-    "nobody": "nobody who is to be told has an e-mail address: give the clinician and the deputy one",
-    "mail_away": "the mail server took no letter; it is asked again every minute",
-    "": "its letter is about to go out",
+    "nobody": "no recipient has an email address. Add one for the clinician and the deputy",
+    "mail_away": "the mail server refused the email. Sending is retried every minute",
+    "": "the email is waiting to be sent",
 }
 
 

@@ -333,7 +333,7 @@ class LiveTake(AsyncWebsocketConsumer):
         except KeyTaken:
             await self._say(
                 type="refused",
-                sentence="This try could not be told from another one. Load the page again.",
+                sentence="This try has no valid ID. Reload the page.",
             )
         except (DataError, IntegrityError):
             logger.exception("take_not_saved", extra={"fault": new_fault()})

@@ -20,7 +20,7 @@ def not_too_large(
     if upload.size > settings.LARGEST_UPLOAD_BYTES:
         megabytes = settings.LARGEST_UPLOAD_BYTES // 1024**2
         raise forms.ValidationError(
-            f"This file is larger than {megabytes} MB. Cut out the try itself and choose that."
+            f"This file is larger than {megabytes} MB. Use a shorter recording."
         )
     return upload
 

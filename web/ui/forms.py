@@ -94,7 +94,7 @@ class DayField(forms.DateField):
     """A day on which somebody can have practised."""
 
     def __init__(self, name: Any, **kwargs: Any) -> None:
-        words = f"Write the {name} day as 2026-11-25."
+        words = f"Enter the {name} day like 2026-11-25."
         usual = [MinValueValidator(FIRST_DAY, words), MaxValueValidator(LAST_DAY, words)]
         errors = {"invalid": words, "required": words}
         super().__init__(validators=usual, error_messages=errors, **kwargs)

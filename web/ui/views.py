@@ -42,7 +42,7 @@ def server_error(request: HttpRequest) -> HttpResponse:
 def _away(request: HttpRequest) -> HttpResponse:
     after = {"Retry-After": str(RETRY_AFTER_S)}
     if request is not None and "application/json" in request.headers.get("Accept", ""):
-        words = "The clinic’s records cannot be reached just now. This is tried again by itself."
+        words = "The clinic’s records cannot be reached right now. This is retried automatically."
         return JsonResponse({"sentence": words}, status=503, headers=after)
     response = render(None, "ui/away.html", {"seconds": RETRY_AFTER_S}, status=503)
     response["Retry-After"] = after["Retry-After"]

@@ -6,28 +6,22 @@ from reedcore.errors import Refusal
 REFUSALS = {
     errors.NotANote.code: "“{text}” is not a note. Type a letter from A to G, ♯ or ♭ if there is "
     "one, and the octave: F3, B♭4.",
-    errors.PitchOutOfRange.code: "That note lies outside the keyboard from C1 to C7.",
-    errors.NotARecording.code: "This file is not a WAV recording that can be read. Save it as WAV "
-    "(PCM, not compressed) and choose it again.",
-    errors.EmptyRecording.code: "There is no sound in this recording: it has no length. "
-    "Record it again.",
+    errors.PitchOutOfRange.code: "This note is outside the range C1 to C7.",
+    errors.NotARecording.code: "This file is not a readable WAV recording. Save it as uncompressed WAV (PCM) and choose it again.",
+    errors.EmptyRecording.code: "This recording is empty. Record it again.",
     errors.DamagedRecording.code: "This recording is damaged {first_bad_s:.1f} seconds in. "
     "Record it again.",
     errors.RateOutOfRange.code: "This recording has {rate_hz} samples a second; between "
     "{lowest_hz} and {highest_hz} can be measured. Save it at 44100 or 48000.",
     errors.RecordingTooLong.code: "This recording is {duration_s:.0f} seconds long; up to "
-    "{longest_s:.0f} can be measured. Cut out the try itself.",
-    errors.NothingSteady.code: "No steady sound stood out of the room. Let a tone or a vowel sound "
-    "for some seconds, with a moment of quiet before it.",
-    errors.NotAPracticeFile.code: "That is not a practice file of this version ({where}: "
-    "{problem}). Export it again.",
-    errors.NotATable.code: "This is not a table with a line of names and up to {most} lines under "
-    "it. Save it as CSV and choose it again.",
-    errors.NoSuchItem.code: "That task is not in the session any more.",
-    errors.NoSuchTask.code: "There is no task “{task}” in this catalogue.",
-    errors.NotAnEdit.code: "That is no edit of a programme ({detail}).",
-    errors.ValueOutOfRange.code: "The {what} cannot be {value}: it must lie between {lowest} and "
-    "{highest}.",
+    "{longest_s:.0f} can be measured. Use a shorter recording.",
+    errors.NothingSteady.code: "No steady sound was louder than the room. Play a tone or hold a vowel for some seconds, after a moment of quiet.",
+    errors.NotAPracticeFile.code: "This is not a practice file of this version ({where}: {problem}). Export it again.",
+    errors.NotATable.code: "This is not a table with a header and up to {most} rows. Save it as CSV and choose it again.",
+    errors.NoSuchItem.code: "This task is no longer in the session.",
+    errors.NoSuchTask.code: "Task “{task}” is not in the catalogue.",
+    errors.NotAnEdit.code: "This edit is not valid ({detail}).",
+    errors.ValueOutOfRange.code: "The {what} cannot be {value}. Enter {lowest} to {highest}.",
 }
 
 

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 #: What a second step is made of; spare codes alone are none.
 STEPS = (Authenticator.Type.TOTP, Authenticator.Type.WEBAUTHN)
 #: What the site's keys are told that its secrets are sealed for.
-SEALED_FOR = "second step"
+SEALED_FOR = "two-step verification"
 
 
 class AccountAdapter(DefaultAccountAdapter):
@@ -53,11 +53,12 @@ class SecondStepAdapter(DefaultMFAAdapter):
     """Codes and passkeys; whoever reads the database cannot make a code."""
 
     error_messages = DefaultMFAAdapter.error_messages | {
-        "incorrect_code": "This is not the code that holds now. Codes change every half minute; "
-        "look at the device’s clock if the next one is refused too.",
-        "cannot_delete_authenticator": "Your clinic asks for a second step, and this is your last. "
-        "Add another before you take it away.",
-        "cannot_generate_recovery_codes": "Spare codes stand in for a second step: add that first.",
+        "incorrect_code": "This code is not valid. Codes change every 30 seconds. If the next "
+        "code fails too, check the clock of your device.",
+        "cannot_delete_authenticator": "Your clinic requires two-step verification, and this "
+        "is your last method. Add another before you remove it.",
+        "cannot_generate_recovery_codes": "Recovery codes need two-step verification. Add an "
+        "authenticator app or a passkey first.",
     }
 
     def get_totp_label(self, user: User) -> str:

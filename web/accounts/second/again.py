@@ -29,7 +29,7 @@ def asked_before_a_file(page: str) -> Any:
             methods = get_adapter().get_reauthentication_methods(request.user)
             if not methods:
                 raise PermissionDenied
-            messages.info(request, "Then choose the file once more.")
+            messages.info(request, "Then choose the file again.")
             back = urlencode({"next": reverse(page, kwargs={"pk": pk, **more})})
             return HttpResponseRedirect(f"{methods[0]['url']}?{back}")
 

@@ -16,8 +16,8 @@ from ..guessing import Limit, allowed, is_first
 CODES_TRIED = Limit("codes tried", 8, 900)
 #: A code is good once, over midnight too; the same six digits seldom come again by chance.
 ONCE = Limit("code used", 1, 24 * 60 * 60)
-TOO_MANY = "Too many wrong codes. Wait a quarter of an hour, then try the one that holds then."
-USED = "This code was used already. Wait for the next one."
+TOO_MANY = "Too many wrong codes. Wait 15 minutes, then enter a new code."
+USED = "This code was already used. Wait for the next one."
 
 
 class _OneCode:
@@ -70,7 +70,7 @@ class PasswordAgainForm(ReauthenticateForm):
         try:
             return super().clean_password()
         except forms.ValidationError:
-            raise forms.ValidationError("This is not your password.") from None
+            raise forms.ValidationError("The password is wrong.") from None
 
 
 class AddPasskeyForm(AddWebAuthnForm):
@@ -78,8 +78,8 @@ class AddPasskeyForm(AddWebAuthnForm):
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.fields["name"].label = "What you call it"
-        self.fields["name"].help_text = "So that you know later which to take away."
+        self.fields["name"].label = "Name of this passkey"
+        self.fields["name"].help_text = "A name helps you find this passkey later."
         self.fields["name"].max_length = 60
         self.fields.pop("passwordless", None)
         if self.initial.get("name") in ("Master key", "Backup key"):

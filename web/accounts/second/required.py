@@ -52,7 +52,7 @@ class SecondStepMiddleware:
 
 
 def _to_set_up(request: HttpRequest) -> HttpResponse:
-    words = "Your clinic asks for a second step at signing in. Set one up, then go on."
+    words = "Your clinic requires two-step verification. Set it up to continue."
     if request.headers.get("Sec-Fetch-Mode", "navigate") != "navigate":
         return JsonResponse({"sentence": words}, status=403)
     messages.info(request, words)

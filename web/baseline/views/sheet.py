@@ -44,7 +44,7 @@ def baselines(request: SignedInRequest, pk: int) -> HttpResponse | None:
     stands = blocks(client, on=timezone.localdate())
     if request.method == "POST":
         if stands:
-            messages.error(request, f"No sheet was begun. {BLOCKS[stands[0]]}")
+            messages.error(request, f"No baseline was started. {BLOCKS[stands[0]]}")
             return redirect("baseline:all", pk=pk)
         sheet = actions.begin_baseline(client, by=request.user)
         return redirect("baseline:sheet", pk=sheet.pk)
@@ -178,7 +178,7 @@ def recording(request: HttpRequest, pk: int, step: str) -> HttpResponse | None:
     baseline, step = _open_sheet(request, pk, step)
     form = TakeFileForm(request.POST, request.FILES)
     if step is None or not step.capture.is_heard:
-        return _refused("There is nothing to be heard at this step.")
+        return _refused("This step has no recording.")
     if not form.is_valid():
         return _refused(_first_error(form))
     try:
@@ -190,7 +190,7 @@ def recording(request: HttpRequest, pk: int, step: str) -> HttpResponse | None:
     except Refusal as refusal:
         return _refused(sentence(refusal))
     except KeyTaken:
-        return _refused("This trial could not be told from another one. Load the page again.")
+        return _refused("This trial has no valid ID. Reload the page.")
     return _stage(baseline, step, move_on=True)
 
 
@@ -201,7 +201,7 @@ def simulated(request: HttpRequest, pk: int, step: str) -> HttpResponse | None:
     baseline, step = _open_sheet(request, pk, step)
     seed = request.GET.get("seed", "1")
     if not offer_simulated() or step is None or not step.capture.is_heard or not seed.isdecimal():
-        return _refused("The simulated voice does not know that.")
+        return _refused("The simulated voice does not support this task.")
     clip = simulated_take(baseline.client, step, seed=int(seed) % 2**31)
     return HttpResponse(write_wav(clip.samples, clip.rate_hz), content_type="audio/wav")
 
@@ -213,7 +213,7 @@ def typed(request: HttpRequest, pk: int, step: str) -> HttpResponse | None:
     baseline, step = _open_sheet(request, pk, step)
     form = typed_form(step, baseline.client, request.POST) if step else None
     if form is None:
-        return _refused("There is no figure to type at this step.")
+        return _refused("This step has no value to type.")
     if not form.is_valid():
         answer = {"sentence": _first_error(form), "asks": form.asks}
         return JsonResponse(answer, status=422)
@@ -222,7 +222,7 @@ def typed(request: HttpRequest, pk: int, step: str) -> HttpResponse | None:
     try:
         actions.record_typed(baseline, step, key=_key(request), figures=form.kept())
     except KeyTaken:
-        return _refused("This trial could not be told from another one. Load the page again.")
+        return _refused("This trial has no valid ID. Reload the page.")
     return _stage(baseline, step, move_on=True)
 
 
@@ -245,9 +245,9 @@ def spirometer(request: HttpRequest, pk: int) -> HttpResponse | None:
     """One full breath into the (simulated) spirometer."""
     baseline, step = _open_sheet(request, pk, "volume")
     if step is None:
-        return _refused("The record forbids this step.")
+        return _refused("A caution on the record stops this step.")
     if not offer_simulated():
-        return _refused("No spirometer is connected. Type its reading in.")
+        return _refused("No spirometer is connected. Type the reading.")
     key = _key(request)
     reading = spirometer_reading(baseline.client, seed=key.int % 2**31)
     baseline = _keep_volume_kind(baseline, request.POST.get("volume_is"))
@@ -269,7 +269,7 @@ def entries(request: HttpRequest, pk: int, step: str) -> HttpResponse | None:
     trials = list(baseline.trials.all())
     form = entry_form(step, baseline, summary_of(baseline, trials), request.POST) if step else None
     if form is None:
-        return _refused("There is nothing to type at this step.")
+        return _refused("This step has no value to type.")
     if not form.is_valid():
         return _form_again(baseline, step, form=form)
     done = sorted({*baseline.entries.get("done", []), step.code})
@@ -285,9 +285,9 @@ def calibrate(request: HttpRequest, pk: int) -> HttpResponse | None:
     trial = baseline.trials.filter(step="calibration", discarded_at=None).last()
     form = MeterForm(request.POST)
     if step is None:
-        return _refused("The record forbids this step.")
+        return _refused("A caution on the record stops this step.")
     if trial is None:
-        return _refused("Record the sound first, while the meter shows it.")
+        return _refused("Record the sound first, while you read the meter.")
     if not form.is_valid():
         return _form_again(baseline, step, meter_form=form)
     baseline.distance_m = form.cleaned_data["distance_cm"] / 100
@@ -316,7 +316,7 @@ def trial(request: HttpRequest, key: UUID, what: str) -> HttpResponse | None:
         actions.note_trial(found, note=words)
     elif what == "choose":
         if not words and not found.chosen:
-            return _refused("Write why this one counts instead of the best.")
+            return _refused("Enter why this trial counts instead of the best one.")
         actions.choose_trial(found, because=words)
     return _stage(found.baseline, BY_CODE[found.step])
 

@@ -42,7 +42,7 @@ def decide(request: SignedInRequest, pk: int) -> HttpResponse | None:
     client = client_seen_by(request.user, pk)
     stands = blocks(client, on=timezone.localdate())
     if stands:
-        messages.error(request, f"No target was set. {BLOCKS[stands[0]]}")
+        messages.error(request, f"No target was saved. {BLOCKS[stands[0]]}")
         return redirect("baseline:targets", pk=pk)
     baseline, proposals = proposals_for(client)
     offered = {k.value: p for k, p in proposals.items() if isinstance(p, TargetProposal)}
@@ -56,7 +56,7 @@ def decide(request: SignedInRequest, pk: int) -> HttpResponse | None:
         return redirect("baseline:targets", pk=pk)
     proposal = offered.get(request.POST.get("kind", ""))
     if proposal is None:
-        messages.error(request, "That proposal is no longer there: the baseline has changed.")
+        messages.error(request, "The baseline has changed, so this proposal no longer applies.")
         return redirect("baseline:targets", pk=pk)
     return _one(request, client, baseline, proposal)
 

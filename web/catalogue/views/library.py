@@ -24,29 +24,27 @@ if TYPE_CHECKING:
 class LinesForm(DescribedForm, forms.Form):
     """Lines to say, kept under a name."""
 
-    name = forms.CharField(label="What are they called?", max_length=60)
+    name = forms.CharField(label="Name of the set", max_length=60)
     lines = forms.CharField(
-        label="One line each", max_length=12_000, widget=forms.Textarea(attrs={"rows": 6})
+        label="Lines (one per row)", max_length=12_000, widget=forms.Textarea(attrs={"rows": 6})
     )
     shared = forms.BooleanField(
-        label="Everybody of the clinic may use them", required=False, initial=True
+        label="Available to everyone in the clinic", required=False, initial=True
     )
 
     def clean_lines(self) -> list[str]:
         """As lines; no more than a task says."""
         lines = [line.strip() for line in self.cleaned_data["lines"].splitlines() if line.strip()]
         if len(lines) > 40 or any(len(line) > 300 for line in lines):
-            raise forms.ValidationError("At most forty lines, none longer than 300 letters.")
+            raise forms.ValidationError("At most 40 lines of up to 300 characters.")
         return lines
 
 
 class PictureForm(DescribedForm, forms.Form):
     """A picture or a map to speak about."""
 
-    name = forms.CharField(label="What is it called?", max_length=60)
-    alt = forms.CharField(
-        label="What does it show? Read out to whoever does not see it", max_length=300
-    )
+    name = forms.CharField(label="Name of the picture", max_length=60)
+    alt = forms.CharField(label="Description (for screen readers)", max_length=300)
     file = forms.FileField(label="The file", error_messages={"required": "Choose a file first."})
 
 
@@ -86,7 +84,7 @@ def add_lines(request: SignedInRequest) -> HttpResponse:
         request.user.clinic, kind=LibraryEntry.Kind.LINES, name=said["name"],
         data=said["lines"], shared=said["shared"], by=request.user,
     )  # fmt: skip
-    messages.success(request, f"“{made.name}” is in the library, version {made.version}.")
+    messages.success(request, f"“{made.name}” was saved to the library, version {made.version}.")
     return redirect("catalogue:library")
 
 
@@ -105,7 +103,7 @@ def upload_picture(request: SignedInRequest) -> HttpResponse:
         except NotAPicture as refused:
             form.add_error("file", str(refused))
         else:
-            messages.success(request, f"“{made.name}” can be chosen in every programme now.")
+            messages.success(request, f"“{made.name}” is now available in all programmes.")
             return redirect("catalogue:library")
     return _page(request, picture=form, status=422)
 
@@ -117,8 +115,8 @@ def put_entry_away(request: SignedInRequest, pk: int) -> HttpResponse | None:
     entry = get_object_or_404(entries_of(request.user), pk=pk)
     if request.user not in (entry.by, request.user.clinic.lead):
         whose = entry.by.get_full_name()
-        messages.error(request, f"“{entry.name}” is {whose}’s: nothing was changed.")
+        messages.error(request, f"“{entry.name}” belongs to {whose}. Nothing was changed.")
     else:
         put_away(entry)
-        messages.success(request, f"“{entry.name}” is not offered any more.")
+        messages.success(request, f"“{entry.name}” was removed from the library.")
     return redirect("catalogue:library")

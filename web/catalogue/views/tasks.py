@@ -68,17 +68,19 @@ class OwnTaskForm(forms.Form):
             place = getattr(error, "problem_mark", None)
             where = f" in line {place.line + 1}" if place else ""
             raise forms.ValidationError(
-                f"This cannot be read{where}: check colons and quotes."
+                f"The text cannot be read{where}. Check colons and quotes."
             ) from error
         except Unreadable as error:
-            raise forms.ValidationError(f"This cannot be kept: {error} in it.") from error
+            raise forms.ValidationError(
+                f"The task cannot be saved: it contains {error}."
+            ) from error
         except BadTask as error:
-            raise forms.ValidationError(f"This does not fit: {error}") from error
+            raise forms.ValidationError(f"This task is not valid: {error}") from error
         if cleaned["task"].code in shipped_tasks():
-            raise forms.ValidationError("A shipped task has this code already; choose another.")
+            raise forms.ValidationError("A built-in task already uses this code. Choose another.")
         ladder = cleaned["task"].ladder
         if ladder and ladder not in shipped_ladders():
-            raise forms.ValidationError(f"There is no ladder “{ladder}”.")
+            raise forms.ValidationError(f"Unknown ladder “{ladder}”.")
         return cleaned
 
 
@@ -134,7 +136,7 @@ def _page(
 def add_own(request: SignedInRequest) -> HttpResponse:
     """A task of the clinic's own."""
     form = OwnTaskForm(request.POST)
-    taken = "Your clinic has a task with this code already; choose another."
+    taken = "Your clinic already has a task with this code. Choose another."
     if form.is_valid() and _added(request, form, taken):
         return redirect("catalogue:all")
     return _page(request, form)
@@ -145,7 +147,7 @@ def add_own(request: SignedInRequest) -> HttpResponse:
 def add_plain(request: SignedInRequest) -> HttpResponse:
     """The same, from plain questions."""
     form = PlainTaskForm(request.POST)
-    taken = "Your clinic has a task of this name already; choose another."
+    taken = "Your clinic already has a task with this name. Choose another."
     if form.is_valid() and _added(request, form, taken):
         return redirect("catalogue:all")
     return _page(request, plain=form)
@@ -163,7 +165,7 @@ def _added(request: SignedInRequest, form: OwnTaskForm | PlainTaskForm, taken: s
     except IntegrityError:
         form.add_error(None, taken)
         return False
-    messages.success(request, f"“{task.name}” is in the catalogue of your clinic.")
+    messages.success(request, f"“{task.name}” was added to your clinic’s catalogue.")
     return True
 
 

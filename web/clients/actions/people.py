@@ -22,11 +22,15 @@ class NotYet(ValueError):
 
 
 def _stays_told(user: User, clinic: Clinic) -> None:
-    """Refuses to lose whoever leads the clinic or is told of stops."""
-    for role, holder in (("leads the clinic", clinic.lead), ("is told of stops", clinic.deputy)):
+    """Refuses to lose whoever leads the clinic or receives stop alerts."""
+    for role, holder in (
+        ("leads the clinic", clinic.lead),
+        ("receives stop alerts", clinic.deputy),
+    ):
         if holder == user:
             raise NotYet(
-                f"{user.get_full_name()} {role}: name somebody else on the clinic’s page first."
+                f"{user.get_full_name()} {role}: choose another person in the clinic settings "
+                "first."
             )
 
 
@@ -38,7 +42,7 @@ def let_go(user: User, *, to: User | None, by: User) -> int:
         how many clients were handed over.
 
     Raises:
-        NotYet: it is one's own, or the lead's, or somebody's who is told of stops; or clients would
+        NotYet: The account is one's own, the lead's, or receives stop alerts; or clients would
             be left without a clinician.
     """
     # the clinic's row first: two accounts that are closed into each other's hands come one by one
@@ -46,9 +50,9 @@ def let_go(user: User, *, to: User | None, by: User) -> int:
     user = lock_row(user)
     to = lock_row(to) if to else None
     if user == by:
-        raise NotYet("You cannot close your own account: another lead does that.")
+        raise NotYet("You cannot deactivate your own account. Ask another lead.")
     if not user.is_active:
-        raise NotYet(f"The account of {user.get_full_name()} is closed already.")
+        raise NotYet(f"The account of {user.get_full_name()} is already deactivated.")
     _stays_told(user, clinic)
     clients = list(clinic.clients.select_for_update(of=("self",)).filter(clinician=user))
     fits = to and to != user and to.is_active and to.is_clinician and to.clinic_id == clinic.pk
@@ -57,7 +61,7 @@ def let_go(user: User, *, to: User | None, by: User) -> int:
     for client in clients:
         client.clinician = to
         client.save(update_fields=["clinician"])
-        update_change_reason(client, f"handed over by {by.get_full_name()}")
+        update_change_reason(client, f"reassigned by {by.get_full_name()}")
     user.is_active = False
     user.set_unusable_password()  # no link that is on its way opens it again
     user.save(update_fields=["is_active", "password"])
@@ -70,18 +74,18 @@ def give_role(user: User, role: str, *, by: User) -> None:
     """What somebody may do here from now on.
 
     Raises:
-        NotYet: it is one's own; or somebody leads, is told of stops or has clients, and then could
-            not.
+        NotYet: The account is one's own, leads the clinic, receives stop alerts or has clients,
+            and the new role does not allow that.
     """
     clinic = lock_row(user.clinic)
     user = lock_row(user)
     if user == by:
-        raise NotYet("You cannot change what you may do yourself: another lead does that.")
+        raise NotYet("You cannot change your own role. Ask another lead.")
     if role != User.Role.CLINICIAN:
         _stays_told(user, clinic)
         if count := clinic.clients.filter(clinician=user).count():
             name = user.get_full_name()
-            raise NotYet(f"{name} has {count} clients: give them to a clinician first.")
+            raise NotYet(f"{name} has {count} clients. Give them to a clinician first.")
     # devices that were remembered before ask for the second step again
     user.role, user.role_given_at = role, timezone.now()
     user.save(update_fields=["role", "role_given_at"])

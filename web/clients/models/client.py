@@ -50,17 +50,17 @@ class Client(PracticeLink):
         LESION = "lesion", "vocal-fold lesion"
         PARESIS = "paresis", "paresis or paralysis"
         THIN = "thin", "thinned or bowed folds"
-        QUIET = "quiet", "quiet voice of neurological origin"
+        QUIET = "quiet", "hypophonia of neurological origin"
         TREMOR = "tremor", "tremor"
         SURGERY = "surgery", "after surgery"
-        PITCH = "pitch", "pitch of one’s own choice"
-        WORKING = "working", "working voice, no finding"
+        PITCH = "pitch", "gender-affirming voice"
+        WORKING = "working", "professional voice, no finding"
         OTHER = "other", "another"
 
     class Complaint(models.TextChoices):
         UNKNOWN = "", "not known"
         YES = "yes", "yes"
-        NO = "no", "no: warm-up, performance or prevention"
+        NO = "no", "no (warm-up, performance or prevention)"
 
     class Contact(models.TextChoices):
         NONE = "", "not agreed"
@@ -75,7 +75,7 @@ class Client(PracticeLink):
     born_on = models.DateField("date of birth", null=True, blank=True)
     pronouns = models.CharField(max_length=40, blank=True)
     occupation = models.CharField(max_length=120, blank=True)
-    voice_demands = models.TextField("what the voice has to do", blank=True)
+    voice_demands = models.TextField("vocal demands", blank=True)
     goals = models.TextField("goals, in the client’s own words", blank=True)
     referral_reason = models.TextField("reason for referral", blank=True)
     referrer = models.CharField("referred by", max_length=160, blank=True)
@@ -85,7 +85,7 @@ class Client(PracticeLink):
         null=True,
         blank=True,
         related_name="own_clients",
-        help_text="Whose client this is; the others of the clinic see them too.",
+        help_text="The client’s clinician. Others in the clinic also have access.",
     )
     shared_with = models.ManyToManyField(
         settings.AUTH_USER_MODEL, blank=True, related_name="shared_clients"
@@ -95,34 +95,34 @@ class Client(PracticeLink):
     examined_on = models.DateField("larynx examined on", null=True, blank=True)
     voice_changed_on = models.DateField("voice different since", null=True, blank=True)
     voice_rest_until = models.DateField("voice rest until", null=True, blank=True)
-    loud_from = models.DateField("surgeon allows loud and high from", null=True, blank=True)
+    loud_from = models.DateField(
+        "loud and high voice allowed by the surgeon from", null=True, blank=True
+    )
     cautions = models.JSONField(default=list, blank=True)
     #: By caution: since when the entry stands as it does, and who has allowed what, where somebody
     #: has: ``{"since": …, "who": …, "on": …, "what": …}``.
     caution_entries = models.JSONField(default=dict, blank=True)
-    complaint = models.CharField(
-        "complains of the voice", max_length=4, blank=True, choices=Complaint
-    )
+    complaint = models.CharField("voice complaint", max_length=4, blank=True, choices=Complaint)
     voice = models.CharField(max_length=8, choices=Voice, default=Voice.OWN)
     spelling = models.CharField(
-        "notes are spelt with", max_length=8, choices=Spelling, default=Spelling.SHARPS
+        "note names with", max_length=8, choices=Spelling, default=Spelling.SHARPS
     )
-    contact = models.CharField("reached best by", max_length=8, choices=Contact, blank=True)
+    contact = models.CharField("preferred contact", max_length=8, choices=Contact, blank=True)
     contact_detail = models.CharField("at", max_length=160, blank=True)
     reminders = models.BooleanField(
-        "reminded by e-mail of a missed session",
+        "email reminder after a missed session",
         default=True,
-        help_text="At most once a day, and only where an e-mail address is agreed on.",
+        help_text="At most once a day, and only with an agreed email address.",
     )
     grown_up = models.CharField(
         "adult who practises with the child",
         max_length=120,
         blank=True,
-        help_text="Only for a child: name and relation, for example “Mara Lind, mother”.",
+        help_text="For a child: name and relation, for example “Mara Lind, mother”.",
     )
     props = models.JSONField(default=list, blank=True)
     time_zone = models.CharField(
-        "time zone, where it is not the clinic’s",
+        "time zone, if different from the clinic’s",
         max_length=64,
         blank=True,
         validators=[known_time_zone],
@@ -220,7 +220,7 @@ class Helper(PracticeLink):
 
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="helpers")
     name = models.CharField("name", max_length=120)
-    relation = models.CharField("who that is", max_length=60, blank=True)
+    relation = models.CharField("relation to the client", max_length=60, blank=True)
     made_at = models.DateTimeField(auto_now_add=True)
     ended_at = models.DateTimeField(null=True)
     history = HistoricalRecords(excluded_fields=LINK_FIELDS)

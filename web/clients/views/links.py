@@ -27,7 +27,7 @@ if TYPE_CHECKING:
 def _mail_of(client: Client, link: Any) -> str:
     """A letter with the link, begun in the clinician's own mail program; no name stands in it."""
     to = client.contact_detail.strip() if client.contact == Client.Contact.MAIL else ""
-    words = f"Your way in to practise at home:\n\n{link}\n\nOpen it and choose a PIN of your own."
+    words = f"Your practice link:\n\n{link}\n\nOpen it and choose a PIN."
     said = {"subject": f"Practice at home, {client.clinic}", "body": words}
     return f"mailto:{quote(to, safe='@.+-_')}?{urlencode(said, quote_via=quote)}"
 
@@ -62,7 +62,7 @@ def practice_link(request: SignedInRequest, pk: int) -> HttpResponse | None:
     if request.method == "POST":
         if "revoke" in request.POST:
             actions.revoke_practice_access(client)
-            messages.success(request, f"{client} has no way in any more, on any device.")
+            messages.success(request, f"{client}’s practice link is disabled on all devices.")
         else:
             actions.issue_practice_access(client)
         return redirect("clients:practice_link", pk=pk)
@@ -89,7 +89,7 @@ def helper(request: SignedInRequest, pk: int, helper: int) -> HttpResponse | Non
     if request.method == "POST":
         if "revoke" in request.POST:
             actions.end_helper(whose)
-            messages.success(request, f"{whose.name} has no way in any more, on any device.")
+            messages.success(request, f"{whose.name}’s practice link is disabled on all devices.")
             return redirect("clients:practice_link", pk=pk)
         actions.issue_practice_access(whose)
         return redirect("clients:helper", pk=pk, helper=helper)

@@ -45,7 +45,7 @@ def new(request: SignedInRequest) -> HttpResponse:
     form = RecordForm(request.POST or None, instance=_fresh(request.user))
     if request.method == "POST" and form.is_valid():
         client = actions.begin_record(form.save(commit=False))
-        messages.success(request, f"{client} is on the list. The screen comes first.")
+        messages.success(request, f"{client} was added. Start with the screening.")
         return redirect("screening:screen", pk=client.pk)
     return render(request, "clients/record_form.html", {"form": form})
 
@@ -73,7 +73,7 @@ def record(request: SignedInRequest, pk: int) -> HttpResponse | None:
         except actions.NotOwner:
             form.add_error(
                 "clinician",
-                "Only the client’s own clinician or the lead can name another clinician. "
+                "Only the client’s clinician or the clinic lead can change the clinician. "
                 "Nothing was saved.",
             )
             return render(request, "clients/record_form.html", {"form": form, **context})
@@ -115,7 +115,9 @@ def archive(request: SignedInRequest, pk: int) -> HttpResponse | None:
     client = client_seen_by(request.user, pk)
     actions.archive_client(client)
     messages.success(
-        request, f"{client} is archived. Nothing was deleted; find them under “archived”."
+        request,
+        f"{client} is archived. Nothing was deleted. You can find the record under "
+        "Archived clients.",
     )
     return redirect("clients:list")
 
@@ -126,5 +128,5 @@ def restore(request: SignedInRequest, pk: int) -> HttpResponse | None:
     """Back on the list."""
     client = client_seen_by(request.user, pk)
     actions.restore_client(client, by=request.user)
-    messages.success(request, f"{client} is back on the list.")
+    messages.success(request, f"{client} is restored.")
     return redirect("record:summary", pk=pk)

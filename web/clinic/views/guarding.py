@@ -73,7 +73,9 @@ def erase(request: SignedInRequest, pk: int) -> HttpResponse | None:
             messages.error(request, str(refused))
         else:
             on = timezone.localtime(planned.due_at)
-            words = f"{client} is erased on {on:%-d %B %Y}, unless it is taken back."
+            words = (
+                f"All data about {client} will be erased on {on:%-d %B %Y}, unless you cancel it."
+            )
             messages.success(request, words)
             return redirect("clinic:erase", pk=pk)
     context = {
@@ -94,7 +96,7 @@ def keep(request: SignedInRequest, pk: int) -> HttpResponse | None:
     if waiting is None:
         raise Http404
     take_back(waiting, by=request.user)
-    messages.success(request, f"{client} is kept.")
+    messages.success(request, f"The erasure of {client} is cancelled.")
     return redirect("record:summary", pk=pk)
 
 

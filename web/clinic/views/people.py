@@ -35,7 +35,7 @@ from web.ui.forms import DescribedForm
 if TYPE_CHECKING:
     from web.accounts.requests import SignedInRequest
 
-ONLY_LEAD = "Only the lead of the clinic changes who works in it."
+ONLY_LEAD = "Only the clinic lead can manage people."
 
 
 #: What somebody may do here, in words.
@@ -46,15 +46,15 @@ class ColleagueForm(DescribedForm, forms.Form):
     """Somebody who is to come in."""
 
     name = forms.CharField(label="First and last name", max_length=150)
-    mail = forms.EmailField(label="Mail address")
-    role = forms.ChoiceField(label="May", choices=ROLES, initial=User.Role.CLINICIAN)
+    mail = forms.EmailField(label="Email address")
+    role = forms.ChoiceField(label="Role", choices=ROLES, initial=User.Role.CLINICIAN)
 
 
 class CoverForm(DescribedForm, forms.Form):
     """Who is there for whom, and from when to when."""
 
     of = forms.ModelChoiceField(User.objects.none(), label="For")
-    by = forms.ModelChoiceField(User.objects.none(), label="Stands in")
+    by = forms.ModelChoiceField(User.objects.none(), label="Covered by")
     first = forms.DateField(label="From", widget=DateInput())
     last = forms.DateField(label="To, included", widget=DateInput())
 
@@ -71,12 +71,12 @@ class CoverForm(DescribedForm, forms.Form):
         super().clean()
         said = self.cleaned_data
         if said.get("of") and said.get("of") == said.get("by"):
-            self.add_error("by", "Somebody else stands in.")
+            self.add_error("by", "Choose another person to cover.")
         first, last = said.get("first"), said.get("last")
         if first and last and last < first:
-            self.add_error("last", "The last day comes after the first.")
+            self.add_error("last", "The last day must not be before the first.")
         if last and last < timezone.localdate():
-            self.add_error("last", "That is over already.")
+            self.add_error("last", "This period is already over.")
         return said
 
 
@@ -173,7 +173,7 @@ def role(request: SignedInRequest, pk: int) -> HttpResponse | None:
         messages.error(request, str(refused))
     else:
         name = whose.get_full_name() or whose.username
-        messages.success(request, f"{name} may now {dict(ROLES)[wanted]}.")
+        messages.success(request, f"{name}’s role is now: {dict(ROLES)[wanted]}.")
     return redirect("clinic:people")
 
 
@@ -187,7 +187,11 @@ def forget_second(request: SignedInRequest, pk: int) -> HttpResponse | None:
         return redirect("clinic:people")
     reset_two_step(whose)
     name = whose.get_full_name() or whose.username
-    messages.success(request, f"{name} signs in by password alone, and sets up a new second step.")
+    messages.success(
+        request,
+        f"Two-step verification of {name} is reset. {name} signs in with "
+        "the password and can set it up again.",
+    )
     return redirect("clinic:people")
 
 
@@ -199,7 +203,7 @@ def cover(request: SignedInRequest) -> HttpResponse:
     if not form.is_valid():
         return _page(request, cover_form=form, status=422)
     made = stand_in(**form.cleaned_data, made_by=request.user)
-    names = f"{made.by.get_full_name()} stands in for {made.of.get_full_name()}"
+    names = f"{made.by.get_full_name()} covers for {made.of.get_full_name()}"
     messages.success(request, f"{names} from {made.first:%-d %B} to {made.last:%-d %B}.")
     return redirect("clinic:people")
 
@@ -211,7 +215,7 @@ def end_cover(request: SignedInRequest, pk: int) -> HttpResponse | None:
     found = get_object_or_404(Cover.objects.filter(of__clinic=request.user.clinic), pk=pk)
     if request.user.is_lead or request.user == found.of:
         found.delete()
-        messages.success(request, "Nobody stands in any more.")
+        messages.success(request, "The cover has ended.")
     else:
         messages.error(request, ONLY_LEAD)
     return redirect("clinic:people")
@@ -227,7 +231,9 @@ def shared(request: SignedInRequest, pk: int) -> HttpResponse | None:
     try:
         share(client, list(here.filter(pk__in=chosen)), by=request.user)
     except NotOwner:
-        messages.error(request, "Only the client’s own clinician or the lead shares a record.")
+        messages.error(
+            request, "Only the client’s clinician or the clinic lead can share a record."
+        )
     else:
         messages.success(request, "Sharing is saved.")
     return redirect("record:summary", pk)
@@ -243,7 +249,9 @@ def leave(request: SignedInRequest, pk: int) -> HttpResponse | None:
         return redirect("clinic:people")
     if not user.is_active:
         let_back(user)
-        messages.success(request, f"{user.get_full_name()} can come in again, by a new link.")
+        messages.success(
+            request, f"The account of {user.get_full_name()} is active again. Send the new link."
+        )
         return redirect("clinic:people")
     chosen = request.POST.get("to", "")
     to = _colleague(request, int(chosen)) if chosen.isdecimal() else None
@@ -252,6 +260,6 @@ def leave(request: SignedInRequest, pk: int) -> HttpResponse | None:
     except NotYet as refused:
         messages.error(request, str(refused))
     else:
-        handed = f" {count} clients are {to.get_full_name()}’s now." if count else ""
-        messages.success(request, f"{user.get_full_name()} can no longer get in.{handed}")
+        handed = f" {count} clients now belong to {to.get_full_name()}." if count else ""
+        messages.success(request, f"The account of {user.get_full_name()} is deactivated.{handed}")
     return redirect("clinic:people")

@@ -25,7 +25,7 @@ from web.ui.version import version
 if TYPE_CHECKING:
     from web.accounts.requests import SignedInRequest
 
-ONLY_LEAD = "Only the lead of the clinic changes its settings."
+ONLY_LEAD = "Only the clinic lead can change the settings."
 
 
 class ClinicForm(DescribedForm, forms.ModelForm):
@@ -60,7 +60,7 @@ def clinic(request: SignedInRequest) -> Any:
         return redirect("clinic:clinic")
     if request.method == "POST" and settings_form.is_valid():
         save_form(settings_form)
-        messages.success(request, "The clinic’s settings are saved.")
+        messages.success(request, "Clinic settings saved.")
         return redirect("clinic:clinic")
     return _page(request, settings_form, ReferenceForm())
 
@@ -101,11 +101,9 @@ def add_reference(request: SignedInRequest) -> HttpResponse:
             with transaction.atomic():
                 row.save(force_insert=True)
         except IntegrityError:
-            form.add_error(
-                None, "There is a row for this measure, age and voice already: remove it first."
-            )
+            form.add_error(None, "A range for this measure, age and voice exists. Remove it first.")
         else:
-            messages.success(request, "The row is in the table.")
+            messages.success(request, "Range added.")
             return redirect("clinic:clinic")
     return _page(request, ClinicForm(instance=request.user.clinic), form)
 
@@ -118,5 +116,5 @@ def remove_reference(request: SignedInRequest, pk: int) -> HttpResponse | None:
         messages.error(request, f"{ONLY_LEAD} Nothing was changed.")
         return redirect("clinic:clinic")
     get_object_or_404(ReferenceFigure, pk=pk, clinic=request.user.clinic).delete()
-    messages.success(request, "The row is out of the table.")
+    messages.success(request, "Range removed.")
     return redirect("clinic:clinic")

@@ -92,7 +92,7 @@ def undo_last(request: SignedInRequest) -> HttpResponse:
     """Takes back what this clinician decided last today."""
     decision = _last_today(request.user)
     if decision is None:
-        messages.error(request, "There is nothing of today to take back.")
+        messages.error(request, "There is no decision of today to undo.")
     else:
         undone(request, decision)
     return redirect(back_to(request, "decisions:board"))

@@ -66,7 +66,7 @@ def _message(client: Client, task: str, step: str) -> MessageDraft | None:
         return None
 
 
-CHANGED = "what was proposed has changed, or was decided already. Look again."
+CHANGED = "the proposal has changed or was already decided. Check it again."
 
 
 def _refuse(request: SignedInRequest, client: Client, task: str, step: str, refused: str) -> None:
@@ -78,13 +78,13 @@ def _refuse(request: SignedInRequest, client: Client, task: str, step: str, refu
     except actions.StaysOpen:
         messages.error(
             request,
-            f"{client}: a red flag stays open until a clinician has dealt with it. "
-            "Write on the screening page what you did.",
+            f"{client}: a red flag stays open until a clinician resolves it. Enter the action "
+            "taken on the screening page.",
         )
     else:
         messages.success(
             request,
-            f"{client}: left as it is; it is not proposed again until there is new practice.",
+            f"{client}: proposal rejected. It is not repeated until there is new practice.",
         )
 
 
@@ -108,14 +108,19 @@ def _accept(request: Any, client: Client, task: str, step: str, *, writes: Any) 
         messages.error(request, f"{client}: {CHANGED}")
     except OpenStops as refused:
         words = finding_words(refused.findings[0], spelling=Spelling(client.spelling))
-        messages.error(request, f"{client}: nothing was changed; the check stops it. {words}")
+        messages.error(
+            request,
+            f"{client}: nothing was changed, because the programme check found a stop. {words}",
+        )
     except NotCleared as refused:
         messages.error(request, f"{client}: nothing was changed. {BLOCKS[refused.blocks[0]]}")
     except actions.NothingToSwapFor:
-        words = "the catalogue names nothing to swap it for. Choose in the composer."
+        words = "the catalogue has no substitute. Choose one in the composer."
         messages.error(request, f"{client}: nothing was changed; {words}")
     except Nothing:
-        words = "the programme holds something this catalogue no longer has. Open the composer."
+        words = (
+            "the programme contains a task that is no longer in the catalogue. Open the composer."
+        )
         messages.error(request, f"{client}: nothing was changed; {words}")
     else:
         messages.success(request, _came_of(client, Step(step), decision, wrote=writes))
@@ -130,12 +135,12 @@ def _came_of(client: Client, step: Step, decision: Decision, *, wrote: Any) -> s
     if step in actions.WRITES:
         if address_of(client):
             told.append(
-                f"A message goes to {client.contact_detail}." if wrote else "No message was sent."
+                f"An email is sent to {client.contact_detail}." if wrote else "No email was sent."
             )
         elif client.contact_detail:
-            told.append(f"Get in touch: {client.get_contact_display()}, {client.contact_detail}.")
+            told.append(f"Contact: {client.get_contact_display()}, {client.contact_detail}.")
         else:
-            told.append("No way to reach them is on the record: get in touch yourself.")
+            told.append("The record has no contact details. Contact the client yourself.")
     return " ".join(told)
 
 
@@ -154,15 +159,17 @@ def undone(request: SignedInRequest, decision: Decision) -> None:
     try:
         actions.undo(decision, by=request.user)
     except actions.AlreadyUndone:
-        messages.info(request, f"{client}: this was taken back already. Nothing else was changed.")
+        messages.info(
+            request, f"{client}: this decision was already undone. Nothing else was changed."
+        )
     except actions.CannotUndo:
         messages.error(
             request,
-            f"{client}: it has been practised under since, or a newer version is in force. "
-            "Change it in the composer.",
+            f"{client}: the client has practised since, or there is a newer version. Change it "
+            "in the composer.",
         )
     else:
-        messages.success(request, f"{client}: taken back.")
+        messages.success(request, f"{client}: decision undone.")
 
 
 @clinician_only
@@ -173,7 +180,7 @@ def rules(request: SignedInRequest, pk: int) -> HttpResponse | None:
     form = RulesForm(request.POST or None, changed=kept.changed if kept else {})
     if request.method == "POST" and form.is_valid():
         actions.change_rules(seen, form.changed())
-        messages.success(request, "The rules are saved; what is proposed follows them from now on.")
+        messages.success(request, "Rules saved. They apply to proposals from now on.")
         return redirect("decisions:rules", pk=pk)
     changes = kept.history.select_related("history_user")[:8] if kept else []
     return render(

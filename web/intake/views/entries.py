@@ -206,7 +206,7 @@ def _entry(request: SignedInRequest, client: Client) -> HttpResponse | None:
     except Refusal as refusal:
         return refused(sentence(refusal))
     except KeyTaken:
-        return refused("This try could not be told from another one. Load the page again.")
+        return refused("This try has no valid ID. Reload the page.")
     except Busy:
         return _later(503, RETRY_AFTER_S)
     except (BadEntry, Unreadable, ValueError) as bad:
@@ -241,9 +241,11 @@ def _put_back(request: SignedInRequest, client: Client, given: Receipt) -> HttpR
     return JsonResponse({"kept": True, "receipt": given.text, **of_epoch()})
 
 
-SHUT = "What this device kept could not be opened. Tell your clinic."
-SOMEBODY_ELSES = "Somebody else wrote this on this device. Only they and the clinic can open it."
-MISFIT = "This could not be kept: it does not fit your programme as it is now."
+SHUT = "The practice saved on this device could not be opened. Tell your clinic."
+SOMEBODY_ELSES = (
+    "Another person saved this on this device. Only that person and the clinic can open it."
+)
+MISFIT = "This could not be saved: it does not fit your current programme."
 
 
 def _reason(bad: Any) -> str:
@@ -262,7 +264,7 @@ def _refusal(words: str) -> HttpResponse:
 
 
 def _later(status: int, seconds: int) -> HttpResponse:
-    words = "Too much is being worked on just now. This is sent again by itself."
+    words = "The clinic is busy. This is sent again automatically."
     response = JsonResponse({"sentence": words}, status=status)
     response["Retry-After"] = str(seconds)
     return response
@@ -280,7 +282,7 @@ def stop(request: HttpRequest) -> HttpResponse | None:
     said = _said(request.read(LARGEST_STOP + 1))
     holder = holder_of(said.get("page"))
     if holder is None:
-        return JsonResponse({"sentence": "This is not from a practice page of ours."}, status=403)
+        return JsonResponse({"sentence": "This was not sent from a practice page."}, status=403)
     if not allowed(STOPS, holder.client.pk):
         return _later(429, STOPS.window_s)
     key = _key(said.get("key"))

@@ -70,12 +70,10 @@ def paper(request: HttpRequest, pk: int) -> HttpResponse | None:
         ]
         key = _uuid(request.POST.get("key"))
         if not logged or key is None:
-            problems = ["Nothing is typed yet: put the seconds of at least one try."]
+            problems = ["Nothing was entered. Type the seconds of at least one trial."]
         else:
             kept = record_log(client, key=key, rows=logged, by=request.user)
-            messages.success(
-                request, f"{kept} tries of {day:%-d %B} are kept, marked as from paper."
-            )
+            messages.success(request, f"{kept} trials of {day:%-d %B} saved, marked as from paper.")
             return redirect("intake:paper", pk=pk)
     context = {
         "client": client, "rows": rows, "problems": problems, "day": day,
@@ -95,9 +93,7 @@ def _grid(posted: QueryDict, tasks: list[tuple[PrescribedTask, str]]) -> tuple[A
             text = posted.get(f"cell-{task.pk}-{place}", "").strip()
             value = _seconds(text)
             if text and value is None:
-                problems.append(
-                    f"{title}, try {place + 1}: “{text[:20]}” is no time a hand can take."
-                )
+                problems.append(f"{title}, trial {place + 1}: “{text[:20]}” is not a valid time.")
             elif value is not None:
                 values.append(value)
             cells.append(
@@ -112,7 +108,9 @@ def _grid(posted: QueryDict, tasks: list[tuple[PrescribedTask, str]]) -> tuple[A
             int(effort_text) if effort_text.isdecimal() and 1 <= int(effort_text) <= 10 else None
         )
         if effort_text and effort is None:
-            problems.append(f"{title}: effort is a number from 1 to 10, not “{effort_text[:20]}”.")
+            problems.append(
+                f"{title}: effort must be a number from 1 to 10, not “{effort_text[:20]}”."
+            )
         rows.append({"task": task, "title": title, "cells": cells, "values": values,
                      "effort": effort_text, "effort_value": effort})  # fmt: skip
     return rows, problems
@@ -132,7 +130,7 @@ class TableForm(forms.Form):
         if upload:
             if upload.size > _LARGEST_TABLE:
                 raise forms.ValidationError(
-                    "This file is larger than any log. Cut out the part you need."
+                    "This file is too large for a log. Import a smaller part."
                 )
             data = upload.read()
             try:
@@ -168,7 +166,7 @@ def table(request: HttpRequest, pk: int) -> HttpResponse | None:
         kept = record_log(
             client, key=key, rows=preview["ready"], by=request.user, source=Trial.Source.TABLE
         )
-        messages.success(request, f"{kept} tries out of the table are kept.")
+        messages.success(request, f"{kept} trials imported.")
         return redirect("results:client", pk=pk)
     context |= {
         "form": form, "text": form.cleaned_data["text"], "columns": list(enumerate(read.columns)),
@@ -234,7 +232,7 @@ def recordings(request: HttpRequest, pk: int) -> HttpResponse | None:
     )
     day, form = _day(request.POST.get("day")), TakeFileForm(request.POST, request.FILES)
     if task is None or not kind_of(task.measure).is_heard or day is None:
-        return JsonResponse({"sentence": "Choose the task and a day that has been."}, status=422)
+        return JsonResponse({"sentence": "Choose the task and a past day."}, status=422)
     if not form.is_valid():
         return JsonResponse({"sentence": next(iter(form.errors.values()))[0]}, status=422)
     try:
@@ -246,7 +244,7 @@ def recordings(request: HttpRequest, pk: int) -> HttpResponse | None:
         return JsonResponse({"sentence": sentence(refusal)}, status=422)
     except KeyTaken:
         return JsonResponse(
-            {"sentence": "This file was measured for another task before."}, status=422
+            {"sentence": "This file was already measured for another task."}, status=422
         )
     return JsonResponse({"sentence": result_sentence(trial, note_name=note_name(task))})
 
@@ -273,8 +271,8 @@ def _day_problem(text: str) -> str:
     except ValueError:
         to_come = False
     if to_come:
-        return "That day has not come yet."
-    return f"“{text[:20]}” is no day that can have been practised on."
+        return "This day is in the future."
+    return f"“{text[:20]}” is not a valid practice day."
 
 
 def _can_be(day: date) -> bool:

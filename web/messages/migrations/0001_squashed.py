@@ -29,7 +29,7 @@ class Migration(migrations.Migration):
             name='Message',
             fields=[
                 ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('kind', models.CharField(choices=[('missed', 'a session was missed'), ('check_in', 'how is it going?'), ('changed', 'the programme has changed')], max_length=10)),
+                ('kind', models.CharField(choices=[('missed', 'missed session'), ('check_in', 'check-in'), ('changed', 'programme changed')], max_length=10)),
                 ('to', models.CharField(max_length=160)),
                 ('words', models.TextField()),
                 ('day', models.DateField()),

@@ -47,7 +47,7 @@ class Migration(migrations.Migration):
             name='HistoricalNote',
             fields=[
                 ('id', models.BigIntegerField(auto_created=True, blank=True, db_index=True, verbose_name='ID')),
-                ('kind', models.CharField(choices=[('session', 'session note'), ('progress', 'progress report'), ('discharge', 'discharge report'), ('specialist', 'summary for a specialist’s visit')], max_length=12)),
+                ('kind', models.CharField(choices=[('session', 'session note'), ('progress', 'progress report'), ('discharge', 'discharge report'), ('specialist', 'summary for a specialist visit')], max_length=12)),
                 ('first', models.DateField()),
                 ('last', models.DateField()),
                 ('words', models.JSONField(default=dict)),
@@ -77,7 +77,7 @@ class Migration(migrations.Migration):
             name='Note',
             fields=[
                 ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('kind', models.CharField(choices=[('session', 'session note'), ('progress', 'progress report'), ('discharge', 'discharge report'), ('specialist', 'summary for a specialist’s visit')], max_length=12)),
+                ('kind', models.CharField(choices=[('session', 'session note'), ('progress', 'progress report'), ('discharge', 'discharge report'), ('specialist', 'summary for a specialist visit')], max_length=12)),
                 ('first', models.DateField()),
                 ('last', models.DateField()),
                 ('words', models.JSONField(default=dict)),

@@ -40,11 +40,12 @@ USUAL = {
 SESSIONS_OFFERED = 12
 LONGEST_PART = 20_000
 TOO_LONG = (
-    f"A part holds at most {LONGEST_PART} letters. Nothing was saved; shorten it and save again."
+    f"A section can have at most {LONGEST_PART} characters. Nothing was saved. Shorten it and "
+    "save again."
 )
 MEANWHILE = (
-    "Somebody else has saved this note meanwhile. Yours stands in the fields, theirs under each: "
-    "compare the two, then save again."
+    "Another person saved this note while you were editing. Nothing of yours was lost: your "
+    "version is in the fields, theirs is below each. Compare them and save again."
 )
 #: The page's stylesheet does not reach into a drawing on paper.
 CHART_STYLE = (
@@ -114,14 +115,14 @@ def _asked(client: Client, form: NewForm) -> dict[str, Any] | None:
     if kind is Note.Kind.SESSION:
         session = client.sessions.filter(pk=said["session"]).first() if said["session"] else None
         if session is None:
-            form.add_error("session", "Choose the session that the note is about.")
+            form.add_error("session", "Choose a session for the note.")
             return None
         day = session.begun_at.astimezone(client.zone).date()
         return {"kind": kind, "session": session, "first": day, "last": day}
     last = min(said["last"] or today, today)
     first = said["first"] or last - USUAL[kind]
     if first > last:
-        form.add_error("last", "The last day, or today, lies before the first.")
+        form.add_error("last", "The first day is after the last day or in the future.")
         return None
     return {"kind": kind, "first": first, "last": last}
 
@@ -144,16 +145,16 @@ def sign(request: SignedInRequest, pk: int, note: int) -> HttpResponse | None:
     author = found.made_by
     if author != request.user and author.is_active:
         name = author.get_full_name() or author.username
-        return _again(request, seen, found, typed, f"{name} wrote it, and signs it.")
+        return _again(request, seen, found, typed, f"Only {name}, the author, can sign this note.")
     if request.POST.get("read") != "yes":
         return _again(
             request, seen, found, typed,
-            "Tick that you have read it; a signed note cannot be changed.",
+            "Confirm that you have read the note. A signed note cannot be changed.",
         )  # fmt: skip
     if not any(words.strip() for words in typed.values()):
-        return _again(request, seen, found, typed, "There is nothing in it to sign.")
+        return _again(request, seen, found, typed, "The note is empty and cannot be signed.")
     signing = partial(actions.sign_note, by=request.user)
-    return _kept(request, seen, found, signing, "Signed. It stays as it is; you can add to it.")
+    return _kept(request, seen, found, signing, "Note signed. You can add an addendum.")
 
 
 def _kept(
@@ -166,7 +167,9 @@ def _kept(
     try:
         keeping(note, words=typed, edition=_edition(request))
     except actions.Signed:
-        messages.error(request, "It was signed meanwhile, and stays as it is. Add to it instead.")
+        messages.error(
+            request, "The note has been signed and cannot be changed. Add an addendum instead."
+        )
         request.not_taken = True
     except actions.ChangedMeanwhile:
         note.refresh_from_db()
@@ -205,9 +208,9 @@ def discard(request: SignedInRequest, pk: int, note: int) -> HttpResponse | None
     try:
         actions.discard_note(found)
     except actions.Signed:
-        messages.error(request, "A signed note stays on the record.")
+        messages.error(request, "A signed note cannot be deleted.")
         return redirect("notes:note", pk=pk, note=note)
-    messages.success(request, "The draft is gone.")
+    messages.success(request, "Draft deleted.")
     return redirect("notes:notes", pk=pk)
 
 
@@ -219,13 +222,13 @@ def add(request: SignedInRequest, pk: int, note: int) -> HttpResponse | None:
     words = request.POST.get("words", "").strip().replace("\x00", "")
     if not found.signed_at:
         request.not_taken = True
-        messages.error(request, "It is still a draft: write in it directly.")
+        messages.error(request, "This note is still a draft. Edit it directly.")
     elif len(words) > LONGEST_PART:
         context = {**_context(seen, found, found.words), "addendum": words}
         messages.error(request, TOO_LONG)
         return render(request, "notes/note.html", context, status=400)
     elif not words:
-        messages.error(request, "Write what is to be added.")
+        messages.error(request, "Enter the text of the addendum.")
     else:
         actions.add_to_note(found, words=words, by=request.user)
         messages.success(request, "Added.")

@@ -39,7 +39,7 @@ class Migration(migrations.Migration):
             name='Tablet',
             fields=[
                 ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('name', models.CharField(help_text='As you speak of it, such as “group room”.', max_length=80, verbose_name='where it lies')),
+                ('name', models.CharField(help_text='For example “group room”.', max_length=80, verbose_name='location')),
                 ('made_at', models.DateTimeField(auto_now_add=True)),
                 ('ended_at', models.DateTimeField(null=True)),
                 ('clients', models.ManyToManyField(blank=True, related_name='tablets', to='clients.client')),

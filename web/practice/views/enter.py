@@ -68,7 +68,7 @@ def code(request: SignedInRequest) -> HttpResponse:
         except TooManyCodes:
             return _too_many(request)
         except Http404:
-            form.add_error("code", "No link has this code. Look at the paper again, or call.")
+            form.add_error("code", "This code is not right. Check your paper, or call your clinic.")
         else:
             return redirect("practice:enter", code=link.practice_code)
     return render(request, "practice/code.html", {"form": form})
@@ -121,7 +121,7 @@ def _ask(request: SignedInRequest, link: Client | Helper, called: str) -> HttpRe
     if request.method == "POST" and form.is_valid():
         if _let_in(request, link, form):
             return redirect("practice:today")
-        form.add_error("pin", "That PIN does not open this link. Try again, or ask your clinician.")
+        form.add_error("pin", "This PIN is not right. Try again, or ask your clinician.")
     context = {"form": form, "clinic": link.clinic, "who": called}
     return render(request, "practice/enter.html", context)
 
@@ -168,7 +168,7 @@ def pin(request: SignedInRequest) -> HttpResponse:
         if changed:
             link.account.refresh_from_db()
             update_session_auth_hash(request, link.account)
-            messages.success(request, "The new PIN is kept. Every other device asks for it.")
+            messages.success(request, "Your new PIN is saved. Your other devices will ask for it.")
             return redirect("practice:today")
-        form.add_error("old", "That is not the PIN you have.")
+        form.add_error("old", "The current PIN is not right.")
     return render(request, "practice/pin.html", {"form": form, "clinic": client.clinic})

@@ -89,7 +89,9 @@ def simulated_voice(request: SignedInRequest, pk: int) -> HttpResponse | None:
         raise Http404
     form = SimulatedForm(request.GET)
     if not form.is_valid():
-        return JsonResponse({"sentence": "The simulated voice does not know that."}, status=400)
+        return JsonResponse(
+            {"sentence": "The simulated voice does not support this task."}, status=400
+        )
     clip = simulated_clip(Asked(task), **form.cleaned_data)
     return _wav(write_wav(clip.samples, clip.rate_hz))
 

@@ -33,8 +33,8 @@ class TabletForm(DescribedForm, forms.ModelForm):
         model = Tablet
         fields = ["name", "clients"]
         widgets = {"clients": forms.CheckboxSelectMultiple}
-        labels = {"clients": "Who practises on it"}
-        help_texts = {"clients": "Their names are seen by whoever stands before it."}
+        labels = {"clients": "Clients on this tablet"}
+        help_texts = {"clients": "Anyone near the tablet can read these names."}
 
     def __init__(self, *args: Any, clinic: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -81,7 +81,7 @@ def tablets(request: SignedInRequest) -> Any:
     if not form.is_valid():
         return _page(request, form, status=422)
     tablet = keep_tablet(form)
-    messages.success(request, f"“{tablet}” is kept. Open this page on it to set it up.")
+    messages.success(request, f"“{tablet}” is saved. Open this page on the tablet to set it up.")
     return redirect("practice:tablets")
 
 
@@ -93,7 +93,7 @@ def change_tablet(request: SignedInRequest, pk: int) -> HttpResponse | None:
     if "end" in request.POST:
         tablet.ended_at = timezone.now()
         tablet.save(update_fields=["ended_at"])
-        messages.success(request, f"“{tablet}” shows no names any more.")
+        messages.success(request, f"“{tablet}” shows no names now.")
         return redirect("practice:tablets")
     if "here" in request.POST:
         logout(request)

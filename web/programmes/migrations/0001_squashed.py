@@ -39,7 +39,7 @@ class Migration(migrations.Migration):
                 ('edition', models.PositiveIntegerField()),
                 ('page', models.CharField(blank=True, max_length=40)),
                 ('number', models.PositiveBigIntegerField(default=0)),
-                ('way', models.CharField(choices=[('do', 'done'), ('undo', 'taken back'), ('redo', 'done again'), ('handed_over', 'handed over')], default='do', max_length=12)),
+                ('way', models.CharField(choices=[('do', 'done'), ('undo', 'undone'), ('redo', 'redone'), ('handed_over', 'prescribed')], default='do', max_length=12)),
                 ('forth', models.JSONField(default=list)),
                 ('back', models.JSONField(default=list)),
                 ('at', models.DateTimeField(auto_now_add=True)),

@@ -96,7 +96,7 @@ def edit(request: SignedInRequest, pk: int) -> HttpResponse | None:
     sent = _sent(request)
     if sent is None:
         return JsonResponse(
-            {"sentence": "The edit did not arrive whole. Try it again."}, status=422
+            {"sentence": "The edit was incomplete and was not saved. Try again."}, status=422
         )
     page, chosen, edits = sent
     draft, not_made = take_edits(
@@ -112,7 +112,7 @@ def from_calculator(request: SignedInRequest, pk: int) -> HttpResponse | None:
     client = client_seen_by(request.user, pk)
     form = PatternForm(request.GET)
     if not form.is_valid():
-        messages.error(request, "The pattern was not put in: its figures give none.")
+        messages.error(request, "The pattern was not added: its values are not valid.")
         return redirect("programmes:compose", pk=pk)
     put = put_pattern(form.cleaned_data["drill"], id=uuid4().hex[:12])
     _, not_made = take_edits(
@@ -124,9 +124,9 @@ def from_calculator(request: SignedInRequest, pk: int) -> HttpResponse | None:
         special={**SPECIAL, "pattern": put},
     )
     for each in not_made:
-        messages.error(request, f"The pattern was not put in. {each.sentence}")
+        messages.error(request, f"The pattern was not added. {each.sentence}")
     if not not_made:
-        messages.success(request, "The pattern is the last task of this draft.")
+        messages.success(request, "The pattern was added as the last task of this draft.")
     return redirect("programmes:compose", pk=pk)
 
 
@@ -236,7 +236,7 @@ def keep_in_library(request: SignedInRequest, pk: int) -> HttpResponse | None:
     name = request.POST.get("name", "").replace("\x00", "").strip()[:60]
     document, _ = cleaned(draft_document(client), tasks=every_task(client.clinic))
     if not name or not document or not document["items"]:
-        messages.error(request, "Nothing was kept: a name and at least one task are wanted.")
+        messages.error(request, "Nothing was saved. Enter a name and add at least one task.")
     else:
         made = keep(
             client.clinic,
@@ -246,7 +246,9 @@ def keep_in_library(request: SignedInRequest, pk: int) -> HttpResponse | None:
             shared=bool(request.POST.get("shared")),
             by=request.user,
         )
-        messages.success(request, f"“{made.name}” is in the library, version {made.version}.")
+        messages.success(
+            request, f"“{made.name}” was saved to the library, version {made.version}."
+        )
     return redirect("programmes:compose", pk=pk)
 
 
@@ -271,8 +273,8 @@ def publish(request: SignedInRequest, pk: int) -> HttpResponse | None:
     except (ValueError, actions.ChangedSince):
         messages.error(
             request,
-            "Nothing was handed over: somebody else has changed the draft since. It stands here as "
-            "it is now; look at it, and hand it over again.",
+            "Nothing was prescribed: another person changed the draft. Check the current draft "
+            "below and prescribe it again.",
         )
     except _REFUSALS as refused:
         messages.error(request, _why_not(client, refused))
@@ -290,8 +292,11 @@ def _why_not(client: Client, refused: NotCleared | Nothing | OpenStops) -> str:
         return f"Nothing was prescribed. {BLOCKS[refused.blocks[0]]}"
     if isinstance(refused, actions.OpenStops):
         words = finding_words(refused.findings[0], spelling=Spelling(client.spelling))
-        return f"The check stops it: {words} Change it, or write why it should be so."
-    return "There is nothing to hand over yet: add a task first."
+        return (
+            f"The programme check found a stop: {words} Change the task, or accept it with "
+            "a reason."
+        )
+    return "Nothing to prescribe yet. Add a task first."
 
 
 @clinician_only
@@ -301,12 +306,16 @@ def withdraw(request: SignedInRequest, pk: int, version: int) -> HttpResponse | 
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
     if programme != current_programme(client):
-        messages.error(request, f"Programme {version} is not in force: nothing was taken back.")
+        messages.error(request, f"Programme {version} is not in force. Nothing was withdrawn.")
         return redirect("programmes:versions", pk=pk)
     actions.withdraw(programme, by=request.user)
     stands = current_programme(client)
-    now = f"Programme {stands.version} is in force again." if stands else "Nothing is in force now."
-    messages.success(request, f"Programme {version} is taken back. {now}")
+    now = (
+        f"Programme {stands.version} is in force again."
+        if stands
+        else ("No programme is in force now.")
+    )
+    messages.success(request, f"Programme {version} is withdrawn. {now}")
     return redirect("programmes:versions", pk=pk)
 
 
@@ -320,7 +329,10 @@ def again(request: SignedInRequest, pk: int, version: int) -> HttpResponse | Non
     except _REFUSALS as refused:
         messages.error(request, _why_not(client, refused))
     else:
-        messages.success(request, f"Programme {made.version} is in force: what {version} asked.")
+        messages.success(
+            request,
+            f"Programme {made.version} is in force, with the content of programme {version}.",
+        )
     return redirect("programmes:versions", pk=pk)
 
 

@@ -283,7 +283,7 @@ def schema(request: SignedInRequest) -> HttpResponse:
     return JsonResponse(PROGRAMME, json_dumps_params={"indent": 1})
 
 
-TOO_MUCH = f"This file holds more than a session can hold: at most {MOST_ITEMS} items, in 2 MB."
+TOO_MUCH = f"This file is too large. A session can have at most {MOST_ITEMS} items, in 2 MB."
 
 
 class FileForm(forms.Form):
@@ -303,7 +303,7 @@ class FileForm(forms.Form):
         except TooMuch as error:
             raise forms.ValidationError(TOO_MUCH) from error
         except ValueError as error:
-            raise forms.ValidationError("This file is not JSON: it cannot be read.") from error
+            raise forms.ValidationError("This file is not valid JSON.") from error
 
 
 @clinician_only
@@ -337,13 +337,11 @@ def accept_file(request: SignedInRequest, pk: int) -> HttpResponse | None:
         sent = None
     document, problems = cleaned(sent, tasks=every_task(client.clinic))
     if problems or not document.get("items"):
-        messages.error(request, "Nothing was taken in. Choose the file again.")
+        messages.error(request, "Nothing was imported. Choose the file again.")
         return redirect("programmes:bring_in", pk=pk)
     document |= {"format": FORMAT, "overrules": {}}
     save_draft(client, document, by=request.user)
-    messages.success(
-        request, "The programme is in the composer as a draft. Check it for this client."
-    )
+    messages.success(request, "The programme is imported as a draft. Check it for this client.")
     return redirect("programmes:compose", pk=pk)
 
 

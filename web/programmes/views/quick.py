@@ -52,7 +52,7 @@ def prescribe(request: SignedInRequest, pk: int) -> HttpResponse | None:
         except OpenStops as refused:
             context = _context(client, form, task, ()) | {"findings": _shown(client, refused, whys)}
             return render(request, "programmes/prescribe.html", context, status=409)
-        messages.success(request, f"Programme {programme.version} is in force from now on.")
+        messages.success(request, f"Programme {programme.version} is now in force.")
         return redirect("results:client", pk=client.pk)
     stands = blocks(client, on=timezone.localdate())
     return render(request, "programmes/prescribe.html", _context(client, form, task, stands))

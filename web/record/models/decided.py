@@ -16,8 +16,8 @@ class Decision(models.Model):
     class RefusalReason(models.TextChoices):
         TOO_SOON = "too_soon", "too soon"
         OTHER_PLAN = "other_plan", "another plan"
-        MISLEADING = "misleading", "the figures mislead"
-        CLIENTS_WISH = "clients_wish", "the client’s wish"
+        MISLEADING = "misleading", "results are misleading"
+        CLIENTS_WISH = "clients_wish", "client preference"
 
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="decisions")
     #: None where it holds for a client who has no programme.

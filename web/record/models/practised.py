@@ -34,8 +34,8 @@ class Session(models.Model):
         PAPER = "paper", "from paper"
 
     class Ending(models.TextChoices):
-        DONE = "done", "to its end"
-        LEFT = "left", "left early"
+        DONE = "done", "completed"
+        LEFT = "left", "ended early"
         STOPPED = "stopped", "stopped"
 
     key = models.UUIDField(primary_key=True, editable=False)
@@ -93,7 +93,7 @@ class Trial(models.Model):
         SIMULATED = "simulated", "simulated voice"
         FILE = "file", "recording"
         STOPWATCH = "stopwatch", "stopwatch"
-        TOLD = "told", "said by the client"
+        TOLD = "told", "reported by the client"
         PAPER = "paper", "paper log"
         TABLE = "table", "imported table"
 
@@ -198,8 +198,8 @@ class SelfReport(models.Model):
         BREATH = "breath", "after a counted breath"
         DEPTH = "depth", "depth in water, cm"
         COMMENT = "comment", "comment"
-        BOTHER = "bother", "how much the voice got in the way, 0 to 10"
-        DEMANDS = "demands", "what today asks of the voice"
+        BOTHER = "bother", "bother from the voice, 0 to 10"
+        DEMANDS = "demands", "vocal demand today"
         DISTANCE = "distance", "the distance to the microphone"
 
     key = models.UUIDField(primary_key=True, editable=False)

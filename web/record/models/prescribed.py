@@ -24,7 +24,7 @@ class Programme(models.Model):
     )
     #: The whole of it as the composer left it; empty where one held sound was prescribed by itself.
     document = models.JSONField(default=dict)
-    reason = models.TextField("why this version", blank=True)
+    reason = models.TextField("reason for this version", blank=True)
     #: Of one held sound by itself: the stops that were overruled, each with its reason.
     overrules = models.JSONField(default=dict, blank=True)
     #: What the check finds since the record has changed: sentences, none where all is well.
@@ -68,8 +68,8 @@ class PrescribedTask(models.Model):
         HUM = "hum", "hum"
 
     class Counts(models.TextChoices):
-        TOTAL = SecondsKind.TOTAL.value, "all seconds, until the air is gone"
-        STEADY = SecondsKind.STEADY.value, "steady seconds, while it stays even"
+        TOTAL = SecondsKind.TOTAL.value, "total duration"
+        STEADY = SecondsKind.STEADY.value, "steady duration"
 
     programme = models.ForeignKey(Programme, on_delete=models.PROTECT, related_name="tasks")
     position = models.PositiveSmallIntegerField(default=1)

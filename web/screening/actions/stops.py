@@ -130,7 +130,7 @@ def add_words(client: Client, words: str, *, session_key: UUID, said_at: datetim
 
 
 #: What stands as the reason where the client took a stop back before anybody was told.
-TAKEN_BACK = "Taken back by the client at once: pressed by mistake."
+TAKEN_BACK = "Withdrawn by the client at once: pressed by mistake."
 
 
 def mark_read(stops: list[Stop], *, by: User) -> None:

@@ -84,12 +84,12 @@ def about_stops(client: Client, count: int) -> tuple[str, str]:
     times = "" if count == 1 else f" {count} times"
     words = [
         f"{client.mail_label} stopped a practice session{times}.",
-        "Please look at once; what it is stands only here, for e-mail is not private:",
+        "Please check at once. Email is not private, so the details are only here:",
         f"{settings.SITE_URL}/clients/{client.pk}/screen/",
     ]
     if is_paused(client):
-        words.append("Their programme is paused until it is cleared with a note on that page.")
-    heading = f"Something needs you in Still Reed: {client.mail_label}{f' ({count})' * (count > 1)}"
+        words.append("The programme is paused until a clinician resolves the stop on that page.")
+    heading = f"Still Reed needs your attention: {client.mail_label}{f' ({count})' * (count > 1)}"
     return heading, "\n\n".join(words)
 
 
@@ -138,12 +138,12 @@ def _pass_on(stop: Stop) -> None:
         if row.passed_on_at is not None:
             return
         why = (
-            "Nobody has opened this for a working day."
+            "This alert has not been opened for one working day."
             if unread
-            else "This could not be delivered to those who are told first."
+            else "This alert could not be delivered to the first recipients."
         )
         heading, words = about_stops(stop.client, 1)
-        letter = f"{heading}: passed on to you", f"{why}\n\n{words}"
+        letter = f"{heading}: forwarded to you", f"{why}\n\n{words}"
         if not deliver(letter, [lead.email], key=uuid5(_LETTERS, f"lead/{stop.pk}")):
             row.passed_on_at = now
             row.save(update_fields=["passed_on_at"])

@@ -1,4 +1,4 @@
-"""Begins a clinic: its first lines in the database, and a link by which its lead comes in."""
+"""Create a clinic and its lead, and print a one-time link to choose a password."""
 
 from __future__ import annotations
 
@@ -12,15 +12,15 @@ from web.accounts.actions import begin_clinic, password_path
 from web.accounts.models import Clinic
 
 ASKED = {
-    "clinic": "The clinic’s name: ",
-    "lead": "The name of whoever leads it: ",
-    "mail": "Their mail address: ",
-    "time_zone": "The clinic’s time zone, such as Europe/Lisbon: ",
+    "clinic": "Name of the clinic: ",
+    "lead": "Name of the clinic lead: ",
+    "mail": "Email address of the lead: ",
+    "time_zone": "Time zone of the clinic, for example Europe/Lisbon: ",
 }
 
 
 class Command(BaseCommand):
-    """Makes a clinic and its lead, and prints a one-time link to choose a password."""
+    """Creates a clinic and its lead, and prints a one-time link to choose a password."""
 
     help = "Begins a clinic. What no flag says is asked."
 
@@ -30,19 +30,20 @@ class Command(BaseCommand):
         parser.add_argument("--lead", help="first and last name")
         parser.add_argument("--mail")
         parser.add_argument("--time-zone")
-        parser.add_argument("--another", action="store_true", help="beside a clinic that is there")
+        parser.add_argument("--another", action="store_true", help="add another clinic")
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Refuses where a clinic is there already, unless another one is wanted."""
         there = Clinic.objects.first()
         if there and not options["another"]:
             raise CommandError(
-                f"“{there}” is there already. For another clinic in the same database: --another"
+                f"The clinic “{there}” exists. To add another clinic to this database, use "
+                "--another"
             )
         said = {name: options[name] or input(words).strip() for name, words in ASKED.items()}
         missing = [name.replace("_", "-") for name, value in said.items() if not value]
         if missing:
-            raise CommandError(f"Nothing was made. Wanted: {', '.join(missing)}")
+            raise CommandError(f"Nothing was created. Missing: {', '.join(missing)}")
         try:
             clinic, lead = begin_clinic(
                 name=said["clinic"],
@@ -51,8 +52,9 @@ class Command(BaseCommand):
                 mail=said["mail"],
             )
         except ValidationError as error:
-            raise CommandError(f"Nothing was made. {' '.join(error.messages)}") from error
+            raise CommandError(f"Nothing was created. {' '.join(error.messages)}") from error
         self.stdout.write(
-            f"{clinic} is there. {lead.get_full_name()} signs in as “{lead.username}”, and chooses"
+            f"{clinic} was created. {lead.get_full_name()} signs in as “{lead.username}” and "
+            "chooses"
             f" a password here (once, within three days):\n{settings.SITE_URL}{password_path(lead)}"
         )

@@ -1,4 +1,4 @@
-"""Takes a second step away from somebody who has lost it and leads the clinic themselves."""
+"""Reset two-step verification of a clinic lead who has lost it."""
 
 from __future__ import annotations
 
@@ -11,18 +11,20 @@ from web.accounts.second.actions import reset_two_step
 
 
 class Command(BaseCommand):
-    """For whoever runs the site; colleagues are helped by their lead."""
+    """For the site administrator. Clinic leads reset it for their colleagues."""
 
-    help = "Takes away the second step of the account of this name, and signs it out everywhere."
+    help = "Resets two-step verification of an account and signs it out everywhere."
 
     def add_arguments(self, parser: CommandParser) -> None:
         """Whose."""
-        parser.add_argument("name", help="the name that they sign in by")
+        parser.add_argument("name", help="user name")
 
     def handle(self, *args: Any, **options: Any) -> None:
-        """Refuses a name that nobody has."""
+        """Refuse an unknown user name."""
         user = User.objects.filter(username=options["name"], role__in=User.AT_WORK).first()
         if user is None:
-            raise CommandError(f"Nobody signs in as “{options['name']}”.")
+            raise CommandError(f"Unknown user name “{options['name']}”.")
         count = reset_two_step(user)
-        self.stdout.write(f"{count} taken away. {user.username} signs in by password alone.")
+        self.stdout.write(
+            f"{count} methods removed. {user.username} now signs in with the password only."
+        )

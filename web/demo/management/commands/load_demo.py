@@ -15,16 +15,14 @@ from web.keeping.checks import migrate_checked
 
 
 class Command(BaseCommand):
-    help = "Loads the demo clinic unless it is there, and says how to sign in."
+    help = "Loads the demo clinic, unless it exists, and prints how to sign in."
 
     # the checks load every view and with them the measuring: seconds that a second start can spare
     requires_system_checks = ()
 
     def add_arguments(self, parser: CommandParser) -> None:
-        parser.add_argument(
-            "--migrate", action="store_true", help="bring the database up to date first"
-        )
-        parser.add_argument("--today", type=date.fromisoformat, help="the day the stories end on")
+        parser.add_argument("--migrate", action="store_true", help="migrate the database first")
+        parser.add_argument("--today", type=date.fromisoformat, help="last day of the demo data")
         parser.add_argument("--site", default="http://127.0.0.1:8000")
 
     def handle(self, *, today: Any, site: Any, migrate: Any, **options: Any) -> None:
@@ -32,7 +30,7 @@ class Command(BaseCommand):
             migrate_checked()
         today = today or timezone.localdate(timezone=ZoneInfo(CLINIC["time_zone"]))
         if Clinic.objects.filter(name=CLINIC["name"]).exists():
-            self.stdout.write("The demo clinic is there already.")
+            self.stdout.write("The demo clinic exists.")
         else:
             from web.demo.loader import load_demo  # with the measuring, which takes time to load
 

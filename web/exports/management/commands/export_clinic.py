@@ -1,4 +1,4 @@
-"""Takes a whole clinic out, as open files."""
+"""Export a whole clinic as open files."""
 
 from __future__ import annotations
 
@@ -13,14 +13,14 @@ from web.exports.clinic import write_clinic
 
 
 class Command(BaseCommand):
-    """For whoever runs the site; the folder then holds every record."""
+    """For the site administrator. The folder then holds every record."""
 
-    help = "Writes everything of a clinic into an empty folder, each client as an archive."
+    help = "Exports all data of a clinic to an empty folder, with one archive per client."
 
     def add_arguments(self, parser: CommandParser) -> None:
         """Where to, and of which clinic."""
         parser.add_argument("folder", type=Path)
-        parser.add_argument("--clinic", help="its name, where there are several")
+        parser.add_argument("--clinic", help="name of the clinic, if there are several")
 
     def handle(self, *args: Any, folder: Any, **options: Any) -> None:
         """Says each file; refuses where it is not plain which clinic is meant."""
@@ -29,7 +29,7 @@ class Command(BaseCommand):
             clinics = clinics.filter(name=options["clinic"])
         if len(clinics) != 1:
             there = ", ".join(f"“{each}”" for each in Clinic.objects.all()) or "none"
-            raise CommandError(f"Say which clinic by --clinic. There are: {there}.")
+            raise CommandError(f"Name the clinic with --clinic. Clinics: {there}.")
         (clinic,) = clinics
         made = []
         try:
@@ -39,4 +39,6 @@ class Command(BaseCommand):
                     made.append(each)
         except FileExistsError as error:
             raise CommandError(f"{folder} is not empty. Nothing was written.") from error
-        self.stdout.write(f"{len(made)} files. They hold health records: keep them accordingly.")
+        self.stdout.write(
+            f"{len(made)} files. They contain health records. Protect them accordingly."
+        )

@@ -1,4 +1,4 @@
-"""Writes docs/cautions.md anew: which caution stops which task of the shipped catalogue."""
+"""Generates docs/cautions.md: which caution stops which task of the catalogue."""
 
 from __future__ import annotations
 

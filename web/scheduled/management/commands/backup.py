@@ -1,4 +1,4 @@
-"""Writes a backup of everything, and proves that it can be brought back."""
+"""Write a backup and optionally verify it by a restore."""
 
 from __future__ import annotations
 
@@ -12,9 +12,12 @@ from web.scheduled.models import Run
 
 
 class Command(BaseCommand):
-    """How it went is on record, where readiness and the metrics find it."""
+    """The result is recorded for readiness and metrics."""
 
-    help = "Writes a backup into a folder; with --check it is brought back beside and counted."
+    help = (
+        "Writes a backup to a folder. With --check it is restored into a scratch database "
+        "and counted."
+    )
 
     def add_arguments(self, parser: CommandParser) -> None:
         """Where, how many, and whether it is proven."""
@@ -28,11 +31,11 @@ class Command(BaseCommand):
             made = back_up(folder, keep=keep)
             self.stdout.write(f"Written: {made.dump}")
             if options["check"]:
-                self.stdout.write(f"Brought back beside and counted: {check(made)} rows.")
+                self.stdout.write(f"Verified by a restore: {check(made)} rows.")
         except (NoBackup, OSError) as why:
             Run.objects.create(what=Run.What.BACKUP, succeeded=False, words=str(why)[:500])
             raise CommandError(str(why)) from why
         Run.objects.create(what=Run.What.BACKUP, succeeded=True, words=made.dump.name)
-        self.stdout.write("To bring it back on another machine, keep:")
+        self.stdout.write("To restore it on another machine, keep:")
         for line in to_keep(made):
             self.stdout.write(f"  {line}")

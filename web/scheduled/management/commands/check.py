@@ -21,7 +21,7 @@ class Command(Check):
             nargs="?",
             const="",
             metavar="ADDRESS",
-            help="sends a mail now, to this address or to ALERTS_TO",
+            help="send a test email to this address, or to ALERTS_TO",
         )
 
     def handle(self, *app_labels: Any, mail: Any = None, **options: Any) -> None:
@@ -31,5 +31,7 @@ class Command(Check):
             return
         sent = mail_ourselves(mail)
         if not sent.succeeded:
-            raise CommandError(f"No mail goes out: {sent.words}. Look at EMAIL_URL and MAIL_FROM.")
-        self.stdout.write(f"A mail went out to {mail or alerts_to()}. See that it arrives.")
+            raise CommandError(
+                f"The test email was not sent: {sent.words}. Check EMAIL_URL and MAIL_FROM."
+            )
+        self.stdout.write(f"A test email was sent to {mail or alerts_to()}. Check that it arrives.")

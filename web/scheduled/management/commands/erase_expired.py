@@ -1,4 +1,4 @@
-"""Does now what the worker does each night: erases what is due, and ends what was kept its time."""
+"""Run the nightly retention now."""
 
 from __future__ import annotations
 
@@ -10,10 +10,10 @@ from web.scheduled.retention import erase_expired, list_expired
 
 
 class Command(BaseCommand):
-    help = "Erases the records whose term is over and ends what has been kept long enough."
+    help = "Erases records and log entries whose retention period has ended."
 
     def add_arguments(self, parser: Any) -> None:
-        parser.add_argument("--preview", action="store_true", help="only says what it would be")
+        parser.add_argument("--preview", action="store_true", help="only list what would be erased")
 
     def handle(self, *args: Any, **options: Any) -> None:
         for what, count in (list_expired() if options["preview"] else erase_expired()).items():

@@ -1,4 +1,4 @@
-"""Carries restored records on to now; `restore` does it by itself."""
+"""Apply the journal to a restored database; `restore` does this itself."""
 
 from __future__ import annotations
 
@@ -13,19 +13,19 @@ from web.scheduled.replaying import finish_restore
 
 
 class Command(BaseCommand):
-    """For records that were brought back by PostgreSQL's own means."""
+    """For a database that was recovered with PostgreSQL's own tools."""
 
-    help = "Closes and erases anew what the journal says, and asks devices for what they sent."
+    help = (
+        "Applies the journal to a restored database and asks devices to send their entries again."
+    )
 
     def add_arguments(self, parser: CommandParser) -> None:
         """From when the records are, and where the journal lies."""
         parser.add_argument(
-            "--restored-to", required=True, help="the moment that the records are from, ISO 8601"
+            "--restored-to", required=True, help="time of the restored data, ISO 8601"
         )
         parser.add_argument("--journal", type=Path, action="append", default=[])
-        parser.add_argument(
-            "--migrate", action="store_true", help="give the records this version's tables first"
-        )
+        parser.add_argument("--migrate", action="store_true", help="migrate the database first")
 
     def handle(
         self, *args: Any, restored_to: Any, journal: Any, migrate: Any, **options: Any
@@ -35,14 +35,14 @@ class Command(BaseCommand):
             at = datetime.fromisoformat(restored_to)
         except ValueError as wrong:
             raise CommandError(
-                f"“{restored_to}” is no moment: 2026-11-30T14:00:00+00:00"
+                f"“{restored_to}” is not a time. Example: 2026-11-30T14:00:00+00:00"
             ) from wrong
         if at.tzinfo is None:
-            raise CommandError("Say the time zone too: 2026-11-30T14:00:00+00:00")
+            raise CommandError("The time needs a time zone. Example: 2026-11-30T14:00:00+00:00")
         if not journal:
             self.stderr.write(
-                "No journal was given: links that were closed and records that were erased since "
-                "are as they were."
+                "No journal was given: links disabled and records erased since then  "
+                "are active again."
             )
         if migrate:
             migrate_checked()

@@ -1,4 +1,4 @@
-"""Tells whoever runs the site that one of its units has failed; systemd calls it."""
+"""Email the site administrator that a unit has failed; systemd calls it."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ stop; a backup that failed means that the last one is older than it should be.
 class Command(BaseCommand):
     """It needs the mail server and no database, for that may be what failed."""
 
-    help = "Mails ALERTS_TO that a unit has failed."
+    help = "Emails ALERTS_TO that a unit has failed."
     requires_system_checks = []
 
     def add_arguments(self, parser: Any) -> None:

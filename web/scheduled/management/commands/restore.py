@@ -1,4 +1,4 @@
-"""Brings a backup back, into a database that is not there yet."""
+"""Restore a backup into a new database."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ class Command(BaseCommand):
     """What is in use is not touched. The new database gets this version's tables, and what the
     journal says happened since is carried out on it."""
 
-    help = "Brings a backup back into a new database; then DATABASE_URL is set to it."
+    help = "Restores a backup into a new database. Then set DATABASE_URL to it."
 
     def add_arguments(self, parser: CommandParser) -> None:
         """Which one, into what."""
@@ -39,8 +39,8 @@ class Command(BaseCommand):
         try:
             for name in other_keys(backup):
                 self.stderr.write(
-                    f"{name} is another one here than where this backup was made: what that key "
-                    "seals cannot be opened with this one. Set the old one, and restore again."
+                    f"{name} differs from the one of this backup: data encrypted with that key "
+                    "cannot be decrypted. Set the old one and restore again."
                 )
             restore(backup, into=into)
         except NoBackup as why:
@@ -49,7 +49,7 @@ class Command(BaseCommand):
         told = [f"--journal={each.resolve()}" for each in folders if each.is_dir()]
         moment = f"--restored-to={backup.made_at.isoformat()}"
         self._does(into, "finish_restore", "--migrate", moment, *told)
-        self.stdout.write(f"“{into}” holds it now. Set DATABASE_URL to it, and start the site.")
+        self.stdout.write(f"Restored into “{into}”. Set DATABASE_URL to it and start the site.")
 
     def _does(self, database: str, *words: Any) -> None:
         """A command of our own on the new database, in a process of its own."""
@@ -61,5 +61,6 @@ class Command(BaseCommand):
         self.stdout.write(done.stdout, ending="")
         if done.returncode:
             raise CommandError(
-                f"“{database}” holds the backup, but {words[0]} failed on it:\n{done.stderr[-800:]}"
+                f"The backup is restored in “{database}”, but {words[0]} "
+                f"failed:\n{done.stderr[-800:]}"
             )

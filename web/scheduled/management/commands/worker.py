@@ -31,7 +31,7 @@ _AWAY = (psycopg.Error, exceptions.ConnectorException, OSError)
 
 
 class Command(BaseCommand):
-    help = "Works the queue off until it is told to stop (SIGTERM, SIGINT)."
+    help = "Runs the job queue until SIGTERM or SIGINT."
 
     def handle(self, *args: Any, **options: Any) -> None:
         asyncio.run(work())

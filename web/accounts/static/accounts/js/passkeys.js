@@ -1,6 +1,6 @@
 // Passkeys: made, answered with, and signed in by. The browser does the work; this hands over.
 
-const MADE = "This did not work out. Nothing was kept; try again, or use codes from a telephone.";
+const MADE = "The passkey could not be created. Nothing was saved. Try again, or use an authenticator app.";
 const ASKED = "The passkey did not answer. Try again, or sign in another way.";
 
 /** Whether this browser can keep passkeys and tell them in plain text. */

@@ -10,10 +10,10 @@ const LEAST = 12;
 export function strength(password) {
   const different = new Set(password.toLowerCase()).size;
   if (!password) return "";
-  if (password.length < LEAST) return `${LEAST - password.length} more letters at least`;
-  if (different < 6) return "long enough, but of too few different letters: easy to guess";
-  if (password.length < 16 || different < 9) return "fair: another word makes it good";
-  return password.length < 22 ? "good" : "very good";
+  if (password.length < LEAST) return `${LEAST - password.length} more characters needed`;
+  if (different < 6) return "weak: too few different characters";
+  if (password.length < 16 || different < 9) return "fair: add another word";
+  return password.length < 22 ? "good" : "strong";
 }
 
 /** @param {HTMLInputElement} field */
@@ -23,9 +23,9 @@ function canBeLookedAt(field) {
   look.className = "w-fit justify-self-start cursor-pointer text-sm text-soft underline";
   const say = () => {
     const hidden = field.type === "password";
-    look.textContent = hidden ? "show it" : "hide it";
+    look.textContent = hidden ? "show password" : "hide password";
     look.setAttribute("aria-pressed", String(!hidden));
-    look.setAttribute("aria-label", `${hidden ? "Show" : "Hide"} what is typed`);
+    look.setAttribute("aria-label", `${hidden ? "Show" : "Hide"} password`);
   };
   look.addEventListener("click", () => {
     field.type = field.type === "password" ? "text" : "password";

@@ -56,7 +56,7 @@ async function send(path, fields, form) {
   const entries = fields instanceof FormData ? Object.fromEntries(fields) : fields;
   const to = path.startsWith("/") ? path : url(path);
   const answer = await postUntilHeard(to, { key: crypto.randomUUID(), ...entries }, () =>
-    say("No connection. It is kept here and sent when it is back."),
+    say("No connection. The value is saved here and sent later."),
   );
   busy = false;
   if (answer.stage) return show(answer.stage);
@@ -64,7 +64,7 @@ async function send(path, fields, form) {
   if (!problem) return say(answer.sentence);
   problem.hidden = false;
   problem.textContent = answer.asks
-    ? `${answer.sentence} Press Enter again if it is right.`
+    ? `${answer.sentence} Press Enter again to confirm.`
     : answer.sentence;
   if (answer.asks) form.insertAdjacentHTML("beforeend", '<input type="hidden" name="confirmed" value="1">');
 }
@@ -73,7 +73,7 @@ async function go(step) {
   if (busy || listening) return;
   const response = await fetch(`${url("")}?part=1&step=${step}`);
   if (response.ok) show((await response.json()).stage);
-  else say("That step could not be fetched. Check the connection and try again.");
+  else say("The step could not be loaded. Check the connection and try again.");
 }
 
 async function listen() {
@@ -106,7 +106,7 @@ async function listen() {
     saved: show,
     busy: () => {
       unheard = true;
-      say("The server is busy. It records, and is measured when you stop.");
+      say("The server is busy. The recording continues and is measured when you stop.");
     },
     recorded: (take) => {
       if (!unheard) return;
@@ -120,7 +120,7 @@ async function listen() {
       listening = null;
       say(words);
     },
-    lost: () => say("The connection broke. The sound is kept here and is sent when it is back."),
+    lost: () => say("The connection was lost. The recording is saved here and sent later."),
   });
   listening.begin();
 }

@@ -68,12 +68,12 @@ async function resumed(practice) {
   if (!fresh) return false;
   const choice = await ask(
     "resume",
-    "Go on where you were?",
+    "Continue your session?",
     [
-      { value: "on", words: `Go on at task ${kept.place + 1} of ${kept.order.length}`, first: true },
-      { value: "new", words: "Begin anew" },
+      { value: "on", words: `Continue at task ${kept.place + 1} of ${kept.order.length}`, first: true },
+      { value: "new", words: "Start again" },
     ],
-    { above: lines(["What you did is kept either way."]), interrupted: practice.interrupt.now },
+    { above: lines(["Your results are saved either way."]), interrupted: practice.interrupt.now },
   );
   practice.session = kept.session;
   practice.progress = kept;
@@ -84,15 +84,15 @@ async function resumed(practice) {
 }
 
 async function rest(practice, day) {
-  const words = day === "rest" ? "Today is a rest day" : "There is nothing short enough for that";
+  const words = day === "rest" ? "Today is a rest day" : "No task is short enough";
   await endSession(practice, "done");
   show(
     "rest",
     words,
     ...lines([
       day === "rest"
-        ? `Rest the voice${practice.plan.dry ? "" : ", drink,"} and come back when it is better. It is noted, and not counted as missed.`
-        : "Come back for the whole session when you can.",
+        ? `Rest your voice${practice.plan.dry ? "" : ", drink water"} and come back when you feel better. Today does not count as missed.`
+        : "Come back for the full session when you can.",
     ]),
   );
 }

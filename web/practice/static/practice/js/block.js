@@ -55,7 +55,7 @@ export async function goThrough(practice, block, place, at, midway) {
       dry ? "A short pause" : "A sip of water",
       ...lines([dry ? "Let the shoulders go." : "Swallow, and let the shoulders go."]),
     );
-    await goOn("Go on", {
+    await goOn("Continue", {
       seconds: practice.plan.sip_s * practice.pace,
       interrupted: practice.interrupt.now,
     });
@@ -86,9 +86,9 @@ async function heardTry(practice, block, turn, number, words) {
     if (block.model !== "alone") {
       show("model", "Listen to the line", ...practice.sayNow);
       if (!(await sayModel(plain, practice.interrupt.now)))
-        say("This device has no voice of its own: read the line to yourself first.");
+        say("This device cannot speak. Read the line to yourself first.");
       if (block.model === "together") {
-        say("Now say it together. The two voices together are not measured.");
+        say("Now say it together. This part is not measured.");
         await sayModel(plain, practice.interrupt.now);
       }
     }
@@ -106,7 +106,7 @@ async function heardTry(practice, block, turn, number, words) {
     const again = { value: "again", words: "Try again", first: result.cutShort };
     const watch = {
       value: "stopwatch",
-      words: "Time it with the stopwatch instead",
+      words: "Use the stopwatch instead",
       first: !result.cutShort,
     };
     const check = { value: "check", words: "Check the microphone" };
@@ -126,8 +126,8 @@ async function heardTry(practice, block, turn, number, words) {
 /** A round before it is sung: which it is, what remains, and whether it crosses the bridge. */
 function announced(round, rounds) {
   const parts = [`Round ${round.number} of ${rounds}, from ${round.starts_on}.`];
-  parts.push(round.left ? `${round.left} more after it.` : "The last one.");
-  if (round.crosses) parts.push("It crosses the bridge: a crack there is no fault.");
+  parts.push(round.left ? `${round.left} more after this.` : "The last round.");
+  if (round.crosses) parts.push("A crack in the voice is fine here.");
   if (round.cue) parts.push(round.cue);
   return [make("p", { class: "where", "data-announced": "" }, parts.join(" "))];
 }
@@ -151,7 +151,7 @@ async function between(practice, block, result, results, last) {
   }
   attempt.stage.classList.toggle("unseen", !shown);
   const pair = block.contrast && result.role === "good" ? results.slice(-2) : [result.sentence];
-  const sentences = shown ? pair : block.feedback === "block" && last ? results : ["That one is kept."];
+  const sentences = shown ? pair : block.feedback === "block" && last ? results : ["Saved."];
   const told = make(
     "div",
     { class: "result", "data-result": result.outcome ?? "kept" },
@@ -161,7 +161,7 @@ async function between(practice, block, result, results, last) {
   attempt.stage.before(told);
   say(sentences.join(" "), { shown: false });
   practice.canRepeat = true;
-  await goOn(last ? "Go on" : "Next try", {
+  await goOn(last ? "Continue" : "Next try", {
     seconds: block.rest_s * practice.pace,
     interrupted: practice.interrupt.now,
   });

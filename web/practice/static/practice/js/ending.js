@@ -24,7 +24,7 @@ export async function finish(practice) {
   const { done = 0, skipped = 0 } = practice.progress;
   await endSession(practice, "done");
   const advice = said.map((flag) => practice.plan.flags[flag].advice)[0];
-  const again = button("Extra practice, or once more", {
+  const again = button("More practice", {
     on: () => {
       practice.session = null;
       practice.plan.asks_bother = false;
@@ -33,12 +33,12 @@ export async function finish(practice) {
   });
   const told = [
     `${done} task${done === 1 ? "" : "s"} done.`,
-    skipped ? `${skipped} skipped: that is noted, and no fault.` : "",
+    skipped ? `${skipped} skipped. That is fine.` : "",
     advice ?? "",
   ];
   const more = practice.day.isFull
     ? lines(["Your voice has done enough for today."])
     : [make("div", {}, again)];
-  show("done", "That is it for now", ...lines(told.filter(Boolean)), ...more);
+  show("done", "You are done for now", ...lines(told.filter(Boolean)), ...more);
   say("The session is over.", { shown: false });
 }

@@ -3,7 +3,7 @@
 
 import { ask, button, confirm, lines, make, say, show } from "./screens.js";
 
-export const WATCHED = "Nobody is watching this session.";
+export const WATCHED = "This session is not watched.";
 const TAKEN_BACK_MS = 30000;
 // A hand that presses twice on the screen before must not answer this question unseen: second presses come
 // within 850 ms, and nobody has read it by then.
@@ -21,13 +21,13 @@ export const callFor = (practice) =>
 async function confirmed(practice, flag) {
   const { advice, ends, pauses, urgent, words } = practice.plan.flags[flag];
   const does = pauses
-    ? "This ends practice and tells the clinic."
+    ? "This ends practice and alerts the clinic."
     : ends
-      ? "This ends today’s practice; your clinic will see it."
-      : "This tells your clinician. You can go on.";
+      ? "This ends today’s practice. Your clinic will see it."
+      : "This tells your clinician. You can continue.";
   return confirm("confirm", advice, {
     yes: pauses ? "Yes, tell the clinic" : ends ? "Yes, end for today" : "Yes, tell them",
-    back: "No, that was a slip",
+    back: "No, I pressed it by mistake",
     parts: [
       make("p", { class: "where" }, `You pressed: ${words}`),
       ...lines([does]),
@@ -49,12 +49,12 @@ async function asked(practice, question) {
 export function safety(practice) {
   const { flags, before, known } = practice.plan;
   const knows = known.length
-    ? `What your clinic knows already counts only where it is clearly worse: ${known.join(", ")}.`
+    ? `Your clinic already knows about these. Tick them only if clearly worse: ${known.join(", ")}.`
     : "";
   return asked(practice, () =>
     ask(
       "safety",
-      "Before the first sound: is any of these new, or clearly worse?",
+      "Before you start: is any of these new or clearly worse?",
       [
         { value: "", words: "None of these", key: " ", first: true },
         ...before.map((flag) => ({ value: flag, words: flags[flag].words })),
@@ -82,7 +82,7 @@ export function whatIsWrong(practice) {
     ask(
       "stop",
       "You have stopped. What is wrong?",
-      [...options, { value: "", words: "Nothing is wrong, I want to end here", key: "0" }],
+      [...options, { value: "", words: "Nothing is wrong. I want to end here", key: "0" }],
       {
         wide: true,
         above: [
@@ -119,10 +119,10 @@ export async function after(practice, ticks) {
 
 /** How the stop itself is doing: the truth of it, with what to do where it is not there yet. */
 export function whereIsIt(practice, key) {
-  if (practice.stops.sent.has(key)) return "The clinic’s server has it.";
+  if (practice.stops.sent.has(key)) return "The clinic has received it.";
   if (practice.stops.list.some((each) => each.key === key && each.refused))
-    return "It could not be sent: call your clinic yourself.";
-  return "It has not reached the clinic yet. It is sent again and again until it has; in a hurry, call them.";
+    return "It could not be sent. Please call your clinic.";
+  return "The clinic does not have it yet. This device keeps trying to send it. If it is urgent, call the clinic.";
 }
 
 /** What to do now; the session is over. `slip` takes it back while that can be done. */
@@ -139,12 +139,12 @@ export function advise(practice, flag, { key, comment, slip }) {
       say("Added.");
     },
   });
-  const noted = make("span", { role: "status" }, "within half a minute; both stay on record");
-  const mistake = button("It was pressed by mistake", {
+  const noted = make("span", { role: "status" }, "within 30 seconds; both stay on record");
+  const mistake = button("I pressed it by mistake", {
     "data-mistake": "",
     on: () => {
       mistake.disabled = true;
-      noted.textContent = "Noted: pressed by mistake. Your clinician asks you before you go on.";
+      noted.textContent = "Saved: pressed by mistake. Your clinician will ask you before you continue.";
       slip();
     },
   });
@@ -153,11 +153,11 @@ export function advise(practice, flag, { key, comment, slip }) {
     advice,
     urgent ? make("p", {}, callFor(practice)) : null,
     ...lines([
-      "What you have done is kept.",
+      "Your results are saved.",
       pauses
-        ? "Your practice is paused until your clinician has cleared it. They and a colleague are told."
+        ? "Your practice is paused until your clinician allows it. Your clinician and a colleague get a message."
         : ends
-          ? "That is all for today; your clinician will see it."
+          ? "That is all for today. Your clinician will see it."
           : "Your clinician will see it.",
       WATCHED,
     ]),

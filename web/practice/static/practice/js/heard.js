@@ -10,7 +10,7 @@ const SHORTEST_S = 0.8;
 const FALSE_START_S = 1.2; // a sound shorter than this may have been a false start, where more is asked
 const ASKING_MS = 1500; // the browser's question about the microphone may be waiting somewhere
 const NOTHING_MS = 15000; // so long without a voice: what is the matter?
-const NOT_PLAYED = "This device plays no sound yet: press “hear” once, or go by memory.";
+const NOT_PLAYED = "This device cannot play sound yet. Press “hear” once, or start without the note.";
 
 /** How the voice or the hand is timed. */
 export class HeardTry extends KeptTry {
@@ -22,7 +22,7 @@ export class HeardTry extends KeptTry {
       say("Listen");
       if ((await playTone(this.tone, this.interrupted)) !== "played") say(NOT_PLAYED);
       else if (this.round && this.block.model === "together") {
-        say("Now sing along. The two together are not measured.");
+        say("Now sing along. This part is not measured.");
         await playTone(this.tone, this.interrupted);
       }
     }
@@ -70,7 +70,7 @@ export class HeardTry extends KeptTry {
         lost: () => this.lineIsGone(),
         closed: () => this.lineIsGone(), // signed out: kept here until somebody signs in again
         busy: () =>
-          this.lineIsGone("Measured after the hold: the stopwatch runs, and the sound is kept here."),
+          this.lineIsGone("The server is busy. The stopwatch runs, and your sound is measured later."),
       }));
       const asking = setTimeout(() => this.microphoneIsAsked(), ASKING_MS);
       let ended;
@@ -98,8 +98,8 @@ export class HeardTry extends KeptTry {
           this.offline
             ? this.offline
             : this.block.say
-              ? "Now say it. A pause to think is no end; press Done when you have said it."
-              : "Now. It stops by itself when you stop.",
+              ? "Now say it. Take your time. Press Done when you have finished."
+              : "Now. It stops when you stop.",
         );
         document.body.dataset.state = "listening";
         if (this.block.beat?.at_s) this.bar(listening.recording);
@@ -120,15 +120,15 @@ export class HeardTry extends KeptTry {
   nothingHeard() {
     if (!this.listening || this.offline || !this.lineThere || this.voice) return;
     this.listening.abandon();
-    this.settle({ noSource: true, noVoice: true, sentence: "Nothing was heard for a while" });
+    this.settle({ noSource: true, noVoice: true, sentence: "No voice was heard for a while" });
   }
 
   /** The browser has not said yes or no: where its question is, and what can be done instead. */
   microphoneIsAsked() {
     if (!this.listening || this.listening.recording) return;
     document.body.dataset.state = "asking";
-    say("The browser asks whether this page may listen: say yes, most often at the top of the window.");
-    goOn("Time it with the stopwatch instead", { interrupted: this.interrupted, first: false }).then(
+    say("Your browser asks to use the microphone. Press Allow, usually at the top of the window.");
+    goOn("Use the stopwatch instead", { interrupted: this.interrupted, first: false }).then(
       () => {
         if (!this.listening || this.listening.recording) return;
         this.listening.abandon();
@@ -142,14 +142,14 @@ export class HeardTry extends KeptTry {
     clearTimeout(this.noLine);
     this.lineThere = true;
     this.drawing?.clear();
-    if (this.offline) say("Measured live again.");
+    if (this.offline) say("Live measuring is back.");
     this.offline = "";
     this.stage.parentElement.querySelector("[data-meter]").hidden = true;
   }
 
   /** No server to hear it: a stopwatch and a plain meter, said to be just that. */
   lineIsGone(
-    words = "No network: the stopwatch runs and the sound is kept here. Press Done when the sound ends.",
+    words = "No network. The stopwatch runs and your sound is saved here. Press Done when the sound ends.",
   ) {
     if (!this.listening || this.offline) return;
     this.offline = words;
@@ -167,7 +167,7 @@ export class HeardTry extends KeptTry {
     this.cue(seconds);
     this.nextPhase(hold);
     if (this.block.ends_at_s && lasted >= this.block.ends_at_s) {
-      say("The time is over. Let it go.");
+      say("Time is up. You can stop.");
       return this.listening?.stop();
     }
     const least = Math.max(SHORTEST_S, Math.min(FALSE_START_S, (this.target ?? 0) / 2));

@@ -12,7 +12,7 @@ export async function introduce(practice, block, words) {
     parts.push(make("img", { class: "drawing", src: block.drawing, alt: "", "data-drawing": "" }));
   if (block.props.length)
     parts.push(
-      make("p", {}, `You need: ${block.props.join(", ")}.${block.washed ? " Your own, and washed." : ""}`),
+      make("p", {}, `You need: ${block.props.join(", ")}.${block.washed ? " Use only your own, and wash it." : ""}`),
     );
   let depth = block.depth_cm;
   if (depth != null) {
@@ -95,10 +95,10 @@ function mirror(practice) {
         glass.srcObject = stream;
         glass.hidden = false;
         await glass.play();
-        say("Your picture is shown here and goes nowhere.");
+        say("Your picture stays on this device.");
       } catch {
         open.disabled = false;
-        say("The camera could not be opened. A mirror on the table does as well.");
+        say("The camera could not be opened. You can use a mirror.");
       }
     },
   });

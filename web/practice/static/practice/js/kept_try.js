@@ -54,8 +54,8 @@ export class KeptTry extends TryScreen {
     this.settle({
       waiting: true,
       sentence:
-        `About ${this.hand.toFixed(0)} seconds by the stopwatch, kept here. ` +
-        "It is measured when the clinic’s server has it.",
+        `About ${this.hand.toFixed(0)} seconds by the stopwatch, saved here. ` +
+        "It is measured when the clinic receives it.",
     });
     listening.abandon();
     this.practice.outbox.release(this.kept);
@@ -69,7 +69,7 @@ export class KeptTry extends TryScreen {
 
   async byHand() {
     document.body.dataset.state = "by-hand";
-    say("Press Start, and once more the moment the sound ends.");
+    say("Press Start. Press Stop when the sound ends.");
     await goOn("Start", { interrupted: this.interrupted });
     const startedAt = performance.now();
     const passed = () => (performance.now() - startedAt) / 1000;

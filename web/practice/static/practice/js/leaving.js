@@ -7,7 +7,7 @@ import { forget } from "./store.js";
  * The link was closed: nothing of the person stays on this device. Where a new link took its place, what
  * waits here stays, sealed, and is sent when that one is opened on this device.
  */
-export async function linkIsClosed(practice, words = "This practice link has been closed.", keeps = false) {
+export async function linkIsClosed(practice, words = "This practice link is disabled.", keeps = false) {
   if (practice.isClosed) return;
   practice.isClosed = true;
   if (!keeps) await forget().catch(() => {});
@@ -16,8 +16,8 @@ export async function linkIsClosed(practice, words = "This practice link has bee
     words,
     ...lines([
       keeps
-        ? "What waits here is sent when you open the new link on this device. Your clinic has it."
-        : "What was waiting here can no longer be sent. Call your clinic: they give you a new link.",
+        ? "Open the new link on this device to send your saved practice. Your clinic has the link."
+        : "The practice saved here can no longer be sent. Call your clinic and ask for a new link.",
       `If something is wrong: call ${practice.emergency}.`,
     ]),
   );
@@ -32,10 +32,10 @@ export function leaving(practice, root, find) {
     const unsent = practice.outbox.waiting + practice.outbox.refused.length + practice.stops.waiting;
     if (unsent && sure.hidden) {
       sure.hidden = false;
-      const [what, them] = unsent === 1 ? ["1 thing has", "it"] : [`${unsent} things have`, "them"];
+      const [what, them] = unsent === 1 ? ["1 entry has", "it"] : [`${unsent} entries have`, "them"];
       sure.textContent =
-        `${what} not reached the clinic, and signing out takes ${them} off this device for good. ` +
-        "Press Sign out once more to do that.";
+        `${what} not reached the clinic. Signing out deletes ${them} from this device. ` +
+        "Press Sign out again to delete.";
       return;
     }
     await forget().catch(() => {});

@@ -11,7 +11,7 @@ export function paused(practice, flag) {
     make("p", {}, callFor(practice)),
     ...lines([
       flag ? practice.plan.flags[flag].advice : "You told us that something was wrong.",
-      "Your clinician clears it and then you can go on: resets and short days wait too.",
+      "You can continue when your clinician allows it. Short sessions and resets are paused too.",
       `Call for trouble breathing, chest pain or fainting. ${WATCHED}`,
     ]),
   );
@@ -25,8 +25,8 @@ export function resting(practice, until) {
     "Your voice is resting",
     make("p", {}, callFor(practice)),
     ...lines([
-      `Do not practise until ${day} is over. Short days and resets wait too.`,
-      "Your clinician has set this. Ask them if anything is unclear.",
+      `Do not practise until after ${day}. Short sessions and resets are paused too.`,
+      "Your clinician has set this. Ask if anything is unclear.",
       `Call for trouble breathing, chest pain or fainting. ${WATCHED}`,
     ]),
   );
@@ -36,10 +36,10 @@ export function resting(practice, until) {
 export function overForToday(practice, flag) {
   show(
     "over_today",
-    "That was enough for today",
+    "That is enough for today",
     ...lines([
       practice.plan.flags[flag].advice,
-      "Come back tomorrow. It is noted, and not counted as missed.",
+      "Come back tomorrow. Today does not count as missed.",
       WATCHED,
     ]),
   );

@@ -59,8 +59,8 @@ function faulted(error) {
     "fault",
     "Something went wrong on this page",
     ...lines([
-      "What you have done is kept. Go on from the start; if it happens again, tell your clinic.",
-      `If something is wrong with you: press Stop, or call ${practice.emergency}.`,
+      "Your results are saved. Start again. If it happens again, tell your clinic.",
+      `If you feel unwell, press Stop or call ${practice.emergency}.`,
     ]),
     make(
       "div",

@@ -12,7 +12,7 @@ const SCALE = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10].map((value) => ({
 /** Bodily effort after a block, apart from hard thinking. */
 export async function effort(practice, block) {
   let thinking = false;
-  const also = button("It was the thinking that was hard", {
+  const also = button("The thinking was hard", {
     key: "t",
     "aria-pressed": "false",
     on: () => {
@@ -21,7 +21,7 @@ export async function effort(practice, block) {
     },
   });
   const value = await ask("effort", "How hard was that for your body?", SCALE, {
-    above: lines(["1 is nothing at all, 10 is as hard as can be."]),
+    above: lines(["1 is no effort, 10 is the most effort."]),
     below: [make("div", { class: "also" }, also)],
     interrupted: practice.interrupt.now,
   });
@@ -53,7 +53,7 @@ export async function strain(practice, block) {
         ...["throat", "jaw", "chest", "belly", "shoulders"].map((value) => ({ value, words: value })),
         { value: "", words: "I can’t say", key: "0" },
       ],
-      { above: lines(["No more loud work today."]), interrupted: practice.interrupt.now },
+      { above: lines(["No more loud tasks today."]), interrupted: practice.interrupt.now },
     );
   }
   await practice.mark("strain", { said, where }, block);
@@ -85,14 +85,14 @@ export function after(practice) {
     const boxes = asked.map((flag) => make("input", { type: "checkbox", value: flag }));
     show(
       "after",
-      "Before you go: is any of this new, or clearly worse?",
+      "Before you go: is any of this new or clearly worse?",
       make(
         "div",
         { class: "ticks" },
         ...boxes.map((box) => make("label", {}, box, make("span", {}, flags[box.value].words))),
       ),
     );
-    await goOn("None, or those I ticked", { interrupted: practice.interrupt.now });
+    await goOn("None, or only those I ticked", { interrupted: practice.interrupt.now });
     return boxes.filter((box) => box.checked).map((box) => box.value);
   });
 }
@@ -100,7 +100,7 @@ export function after(practice) {
 export async function bother(practice) {
   const value = await ask(
     "bother",
-    "This week, how much did your voice get in the way?",
+    "How much did your voice bother you this week?",
     [
       { value: 0, words: "0", key: "0" },
       ...SCALE.map((each) => (each.value === 10 ? { ...each, key: "x" } : each)),
@@ -116,7 +116,7 @@ export async function bother(practice) {
 export function skipReason(practice) {
   return ask(
     "skip",
-    "Skip this one, because",
+    "Skip this task because",
     Object.entries(practice.plan.skips).map(([value, words]) => ({ value, words })),
     { interrupted: practice.interrupt.now },
   );

@@ -34,8 +34,8 @@ export async function reference(practice) {
     "reference",
     "Your comfortable voice",
     ...lines([
-      "The device learns how strong your easy voice is here, so that it can tell soft from strong.",
-      "Put the microphone 30 centimetres away, a hand’s length and a half.",
+      "The device measures your easy voice. Then it can tell soft from strong.",
+      "Keep the microphone 30 cm away.",
     ]),
   );
   await goOn("Begin", { interrupted: practice.interrupt.now });

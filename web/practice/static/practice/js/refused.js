@@ -4,19 +4,19 @@ import { button, make } from "./screens.js";
 
 const KINDS = {
   sound: "a try",
-  timed: "a try by stopwatch",
+  timed: "a stopwatch try",
   told: "a set",
   reference: "a comfortable vowel",
   mark: "an answer",
-  begun: "the session’s beginning",
-  ended: "the session’s end",
-  stop: "what was wrong",
+  begun: "start of a session",
+  ended: "end of a session",
+  stop: "a stop report",
 };
 
-const SAVED = "Saved. Give the file to your clinic; it holds what you did and said.";
+const SAVED = "Saved. Give the file to your clinic. It contains your results and answers.";
 const NOT_NOW =
-  "What lies here from an earlier time is sealed, and only your clinic opens it. " +
-  "Save it when there is a connection and you are signed in.";
+  "Earlier entries are encrypted. Only your clinic can open them. " +
+  "Save them when you are online and signed in.";
 
 /** Shows the list in `box`; empty and hidden where nothing was refused. */
 export function showRefused(box, outbox) {
@@ -42,7 +42,7 @@ export function showRefused(box, outbox) {
     },
   });
   box.replaceChildren(
-    make("p", {}, make("strong", {}, "Not taken by the clinic, and kept here:")),
+    make("p", {}, make("strong", {}, "Not saved by the clinic, kept here:")),
     make(
       "ul",
       {},

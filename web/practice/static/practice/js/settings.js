@@ -8,9 +8,9 @@ import { say } from "./screens.js";
 import { Seal } from "./seal.js";
 
 export const STORE_WORDS = {
-  none: "this browser keeps nothing when it is closed",
-  blocked: "another page holds this browser’s store: nothing is kept when this page is closed",
-  full: "this device is full: what was done is kept only while this page is open",
+  none: "this browser deletes everything when it closes",
+  blocked: "another page uses this browser’s storage: results are lost when this page closes",
+  full: "this device is full: results are lost when this page closes",
 };
 const TAPPED_TWICE_MS = 400;
 
@@ -72,11 +72,11 @@ export function prepare(practice, root) {
   });
   control("comment", async () => {
     const words = find("comment-words").value.trim();
-    if (!words || !practice.session) return say("Write it first, in a session.");
+    if (!words || !practice.session) return say("Start a session first, then write the comment.");
     await practice.mark("comment", words, practice.block);
     find("comment-words").value = "";
     sheet.close();
-    say("Your comment is kept.");
+    say("Your comment is saved.");
   });
   sources(practice, root, find);
   practice.urls = {
@@ -110,7 +110,7 @@ export function prepare(practice, root) {
         closed,
         arrived: () => {},
         unkept: () => shown(),
-        refused: (_, sentence) => say(`One result was not taken by the clinic: ${sentence}`),
+        refused: (_, sentence) => say(`The clinic could not save one result: ${sentence}`),
       },
     },
     stops: {
@@ -185,12 +185,12 @@ function status(practice, find) {
   const { waiting, sent, refused, line } = box;
   const parts = [
     `${sent} ${sent === 1 ? "try" : "tries"} sent`,
-    waiting ? `${waiting} saved here, waiting to be sent` : "nothing waiting",
+    waiting ? `${waiting} saved here, waiting to be sent` : "everything sent",
   ];
-  if (stops.waiting) parts.unshift("what is wrong has not reached the clinic yet");
+  if (stops.waiting) parts.unshift("your stop report has not reached the clinic yet");
   if (waiting && line === "away") parts.push("no connection to the clinic");
   if (line === "signed_out") parts.push("signed out");
-  if (refused.length) parts.push(`${refused.length} not taken: see More`);
+  if (refused.length) parts.push(`${refused.length} not saved by the clinic: see More`);
   if (practice.storeTrouble) parts.push(STORE_WORDS[practice.storeTrouble]);
   find("status").textContent = parts.join(" · ");
   find("sign-in").hidden = line !== "signed_out";

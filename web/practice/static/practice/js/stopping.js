@@ -23,7 +23,7 @@ export async function stopSession(practice, { flag }) {
   const said = flag ?? (await whatIsWrong(practice));
   if (!said) {
     await endSession(practice, "left");
-    show("done", "You ended here", ...lines(["What you have done is kept."]));
+    show("done", "You ended the session", ...lines(["Your results are saved."]));
     return;
   }
   const { pauses, ends } = practice.plan.flags[said];

@@ -79,12 +79,12 @@ async function enoughForToday(practice) {
     "enough",
     "That is enough voice for today",
     [
-      { value: "end", words: "End here", first: true },
-      { value: "on", words: "Go on with the session" },
+      { value: "end", words: "End session", first: true },
+      { value: "on", words: "Continue the session" },
     ],
     {
       above: lines([
-        `Your voice has sounded for ${Math.round(practice.plan.voiced.cap_s / 60)} minutes today. Ending here counts as done.`,
+        `You have used your voice for ${Math.round(practice.plan.voiced.cap_s / 60)} minutes today. If you end now, the session counts as done.`,
       ]),
       interrupted: practice.interrupt.now,
     },
@@ -118,7 +118,7 @@ async function turned(practice, what, block) {
     root.dataset.inTask = "";
     try {
       if (next === "pause") {
-        show("pause", "Paused", ...lines(["Take the time you need. The try that was running is not kept."]));
+        show("pause", "Paused", ...lines(["Take your time. The try you paused is not saved."]));
         await goOn("Go on", { interrupted: practice.interrupt.now });
       } else if (next === "again" && practice.progress.at.try > 0) {
         await practice.reached({ ...practice.progress.at, try: practice.progress.at.try - 1 });

@@ -53,10 +53,10 @@ export async function askToday(practice) {
       make("input", { class: "input", inputmode: "decimal", "data-medication": "" }),
     );
   const rest = plan.rest_today
-    ? lines(["Today is a rest day in your programme. Nothing is missed; 30 seconds extra does no harm."])
+    ? lines(["Today is a rest day in your programme. You can do 30 seconds extra if you like."])
     : [];
   const full = practice.day.isFull
-    ? lines(["Your voice has sounded for long enough today. A rest until tomorrow does it good."])
+    ? lines(["You have used your voice enough today. Rest it until tomorrow."])
     : [];
   const list =
     plan.sessions.length > 1 ? [make("p", { class: "where", "data-list": "" }, dayList(plan))] : [];
@@ -81,7 +81,7 @@ export async function askToday(practice) {
             ),
         ),
         row(
-          "Today asks of it",
+          "Voice use today",
           ...[
             ["little", "little", "l"],
             ["usual", "the usual", "u"],

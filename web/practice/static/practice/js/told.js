@@ -85,7 +85,7 @@ async function reps(practice, block, words) {
       make("span", {}, "times"),
     ),
   );
-  say(`${done} times, at your own pace. Press when you are done.`);
+  say(`${done} times, at your own pace. Press Done when you finish.`);
   await goOn("Done", { interrupted: practice.interrupt.now });
   return { reps: done };
 }
@@ -131,13 +131,13 @@ async function count(practice, block, words) {
     make(
       "label",
       { class: "field", for: "count" },
-      make("span", {}, block.told.lower ? "How many did it take? Fewer is better." : "How many?"),
+      make("span", {}, block.told.lower ? "How many did you need? Fewer is better." : "How many?"),
       field,
     ),
     trouble,
   );
   for (;;) {
-    await goOn("Keep it", { interrupted: practice.interrupt.now });
+    await goOn("Save", { interrupted: practice.interrupt.now });
     const value = Number(field.value.replace(",", "."));
     if (field.value.trim() && value >= 0 && value <= 100000) return { count: value };
     trouble.hidden = false;

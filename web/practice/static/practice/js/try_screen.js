@@ -149,7 +149,7 @@ export class TryScreen {
     const peak = samples.reduce((most, value) => Math.max(most, Math.abs(value)), 0) / 32768;
     const marks = Math.round(20 * Math.min(1, Math.sqrt(peak)));
     const meter = this.stage.parentElement.querySelector("[data-meter]");
-    meter.textContent = `Input, not a measurement: ${"▮".repeat(marks)}${"▯".repeat(20 - marks)}`;
+    meter.textContent = `Input level (not a result): ${"▮".repeat(marks)}${"▯".repeat(20 - marks)}`;
     this.clock.textContent = tenths(this.soundSeconds());
   }
 

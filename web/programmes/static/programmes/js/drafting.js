@@ -78,12 +78,12 @@ export function drafting(way, edition) {
   function put(answer, batch) {
     if (answer?.status === 422) {
       waiting.splice(0, batch.length);
-      way.tell(answer.body?.sentence ?? "That edit is not kept. Try it again.");
+      way.tell(answer.body?.sentence ?? "The edit was not saved. Try again.");
       return false;
     }
-    const changes = `${waiting.length} ${waiting.length === 1 ? "change waits" : "changes wait"} on this page`;
+    const changes = `${waiting.length} ${waiting.length === 1 ? "change is" : "changes are"} waiting on this page`;
     const cause = causeOf(answer);
-    way.tell(`${cause}: ${changes} and will go by themselves. Leave the page open.`);
+    way.tell(`${cause}: ${changes} and will be sent automatically. Keep the page open.`);
     again = setTimeout(settle, AGAIN_MS);
     return false;
   }
@@ -117,6 +117,6 @@ export function drafting(way, edition) {
 
 function causeOf(answer) {
   if (!answer) return "No connection";
-  if (answer.status !== 401) return "The clinic does not take it now";
-  return "You were signed out. Sign in again in another tab";
+  if (answer.status !== 401) return "The server is not available";
+  return "You are signed out. Sign in again in another tab";
 }

@@ -2,7 +2,7 @@
 
 import { matching } from "./palette.js";
 
-const TITLES = { tasks: "Add a task", library: "Begin from the library, or another client" };
+const TITLES = { tasks: "Add a task", library: "Start from the library or another client" };
 
 /** A palette over what the page knows; `add` takes what was chosen, `leave` follows its closing. */
 export function finder({ find, known, add, leave }) {

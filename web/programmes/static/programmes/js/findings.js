@@ -5,8 +5,8 @@ export function askReason(finding, keep) {
   const form = document.createElement("form");
   form.className = "mt-1 grid gap-1";
   form.innerHTML =
-    "<input class='input' maxlength='500' required aria-label='Why it should be so all the same'>" +
-    "<button class='button'>Keep it</button>";
+    "<input class='input' maxlength='500' required aria-label='Reason for accepting this finding'>" +
+    "<button class='button'>Accept</button>";
   form.addEventListener("submit", (event) => {
     event.preventDefault();
     const reason = form.firstChild.value.trim();

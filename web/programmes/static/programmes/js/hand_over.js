@@ -9,7 +9,7 @@ export function confirmFirst(form, { find, stage, draft, problem }) {
     const dialog = find("confirm");
     const response = await fetch(dialog.dataset.url).catch(() => null);
     if (!response?.ok) {
-      problem("Nothing was handed over: the line is down. Try again when it is back.");
+      problem("Nothing was prescribed: there is no connection. Try again when it is back.");
       return false;
     }
     dialog.querySelector("[data-changes]").innerHTML = await response.text();

@@ -10,10 +10,10 @@ export function notMade(made, why, { stage, list, make }) {
   const words = document.createElement("span");
   words.textContent = why.sentence + (made.do === "type" ? ` You typed: “${made.said}”.` : "");
   line.append(words);
-  const mine = why.gone ? "Bring it back, with mine" : "Make it mine";
+  const mine = why.gone ? "Restore with my change" : "Use my change";
   if (why.clash) line.append(button(mine, () => allTheSame(made, why, make)));
   const leave = () => made.do === "type" && giveUp(stage, made);
-  line.append(button(why.clash ? "Leave theirs" : "All right", leave));
+  line.append(button(why.clash ? "Keep theirs" : "OK", leave));
   list.append(line);
 
   function button(name, does = () => {}) {

@@ -14,7 +14,7 @@ export function replacing({ dialog, count, settle, replace }) {
 
   return {
     begin: (what, code, name) =>
-      ask(what, { code }, `Put “${name}” in place of the ${tasksNow()} that stand here?`),
-    forget: () => ask("forget", {}, `Forget this draft of ${tasksNow()}?`),
+      ask(what, { code }, `Replace the ${tasksNow()} with “${name}”?`),
+    forget: () => ask("forget", {}, `Discard this draft of ${tasksNow()}?`),
   };
 }

@@ -10,12 +10,12 @@ export const MICROPHONE_TROUBLE = {
   NotFoundError: "No microphone was found. Plug one in and try again.",
   NotReadableError: "Another program is using the microphone. Close it and try again.",
 };
-const NO_SOUND = "No sound could be had from there. Try again.";
-const ASLEEP = "This device does not let the page sound or listen yet. Press Try again: that wakes it.";
-const NO_RECORDER = "The recorder could not be fetched. Try again when there is a connection.";
-const SIGNED_OUT = "This page is no longer signed in. Load it again and try once more.";
+const NO_SOUND = "The microphone gave no sound. Try again.";
+const ASLEEP = "This device has not allowed sound yet. Press Try again.";
+const NO_RECORDER = "The recorder could not be loaded. Try again when you are online.";
+const SIGNED_OUT = "You are signed out. Reload the page and try again.";
 export const CUT_SHORT =
-  "The microphone was taken away in the middle, so that try is not kept. Check it, and try again.";
+  "The microphone was disconnected. This try was not saved. Check the microphone and try again.";
 
 /** What went wrong with opening a source, in words. */
 export const troubleWith = (kind, error) =>

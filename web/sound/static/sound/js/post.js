@@ -15,7 +15,7 @@ export async function postUntilHeard(url, fields, onWaiting) {
       const response = await fetch(url, { method: "POST", body: form, headers: { "X-CSRFToken": token } });
       if (response.ok || response.status === 422) return { ok: response.ok, ...(await response.json()) };
       if (response.status < 500 && response.status !== 429) {
-        return { ok: false, sentence: "This page is no longer signed in. Load it again and try once more." };
+        return { ok: false, sentence: "You are signed out. Reload the page and try again." };
       }
     } catch {
       // no network: wait and try again

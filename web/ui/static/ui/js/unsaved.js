@@ -71,7 +71,7 @@ function bringBack(form) {
     if (stands(field) === words) continue;
     back += 1;
     if (!ticks(field) && stood(field) !== before)
-      field.insertAdjacentElement("afterend", line(`Saved meanwhile: ${stood(field) || "empty"}`));
+      field.insertAdjacentElement("afterend", line(`Saved by someone else: ${stood(field) || "empty"}`));
     if (ticks(field)) field.checked = words === "true";
     else field.value = words;
   }
@@ -80,14 +80,14 @@ function bringBack(form) {
   const drop = document.createElement("button");
   drop.type = "button";
   drop.className = "underline cursor-pointer";
-  drop.textContent = "Take what is saved instead";
+  drop.textContent = "Use the saved version";
   drop.addEventListener("click", async () => {
     form.reset();
     form.dispatchEvent(new Event("change", { bubbles: true }));
     await keep(form);
     notice.remove();
   });
-  const notice = line(`What you typed here and did not save, last on ${at}, is back. `);
+  const notice = line(`Your unsaved draft from ${at} is restored. `);
   notice.className = "notice";
   notice.setAttribute("role", "status");
   notice.append(drop);
@@ -109,7 +109,7 @@ async function leave(go) {
   const kept = await Promise.all(forms.filter(dirty).map((form) => keep(form, { leaving: true })));
   if (kept.every(Boolean) || !tell.hidden) return go();
   tell.textContent =
-    "No connection: what you typed cannot be kept as a draft yet. Stay, or leave once more to lose it.";
+    "No connection, so your draft is not saved. Stay on this page, or leave again to discard it.";
   tell.hidden = false;
   tell.scrollIntoView({ block: "nearest" });
 }
