@@ -77,7 +77,7 @@ def test_a_bad_file_gets_one_line_and_the_others_are_still_done(folder, capsys):
     assert len(out.splitlines()) == 1
     assert json.loads(out)["file"].endswith("hold.wav")
     bad, missing = err.splitlines()
-    assert "bad.wav: not a readable WAV recording" in bad
+    assert "bad.wav: not a WAV recording that can be read" in bad
     assert "missing.wav: No such file" in missing
 
 

@@ -245,7 +245,7 @@ def test_the_name_of_an_entry_that_somebody_keeps_for_themselves_is_not_told(cli
     assert answer.status_code == 404
     assert "Just for me" not in answer.content.decode()
     answer = as_clinician.post(reverse("catalogue:put_away", args=[shared.pk]), follow=True)
-    assert "“For all” is" in answer.content.decode()
+    assert "“For all” belongs to" in answer.content.decode()
     assert LibraryEntry.objects.filter(put_away_at=None).count() == 2
 
 

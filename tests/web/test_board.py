@@ -113,8 +113,8 @@ def test_each_line_says_why_with_its_figures_and_has_a_key(as_clinician, five):
     assert said["Wim Away"] == ("No session on the last 4 due days.", "m")
     # whoever is on course has a reason too
     assert said["Vera Steady"][0].startswith(
-        "Straw in air, one note on F3: 9 of 12 tries on target. A step up needs 80%. 100% of "
-        "the fortnight done. Last on"
+        "Straw in air, one note on F3: 9 of 12 trials on target. A step up needs 80%. 100% "
+        "adherence in 14 days. Last on"
     )
 
 

@@ -41,7 +41,7 @@ BAD = {
     "no such sound": (typed("straw-hold", "sound_of", "trombone"), "This task does not exist."),
     "no such way": (typed("straw-hold", "choice:breath_inside", "twice"), "has no such setting"),
     "no such ladder": (typed("straw-hold", "ladder", "rope"), "has no such setting"),
-    "no such lines": (typed("straw-hold", "fill", "moon:long"), "This set of lines no longer exists."),
+    "no such lines": (typed("straw-hold", "fill", "moon:long"), "This set of lines does not exist."),
     "lines of another clinic": (typed("straw-hold", "fill", "own:999"), "This set of lines no longer exists."),
     "lines by a number that is none": (typed("straw-hold", "fill", "own:²"), "This set of lines no longer exists."),
     "by a number that is none": ({"do": "use", "code": "library:²"}, "This programme no longer exists."),
