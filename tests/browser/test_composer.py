@@ -128,7 +128,7 @@ def test_a_starting_programme_asks_before_it_replaces_work_and_undo_reaches_back
     before = rows(desk)
     desk.keyboard.press("3")
     sure = desk.locator("[data-sure]")
-    expect(sure).to_contain_text("in place of the 2 tasks that stand here?")
+    expect(sure).to_contain_text("Replace the 2 tasks with")
     desk.keyboard.press("Escape")
     expect(sure).to_be_hidden()
     assert rows(desk) == before
@@ -209,10 +209,10 @@ def test_before_a_hand_over_it_says_what_changes_and_asks_about_a_start_in_the_p
     desk.reload()
     desk.keyboard.press("h")
     asked = desk.locator("[data-confirm]")
-    expect(asked).to_contain_text("taken out: Hum, one note")
+    expect(asked).to_contain_text("removed: Hum, one note")
     expect(asked).to_contain_text("sessions a day: 2 → 3")
-    expect(asked).to_contain_text("15 days back: of 6 weeks 4 are left.")
-    asked.get_by_role("button", name="Not yet").click()
+    expect(asked).to_contain_text("15 days ago: 4 of 6 weeks remain.")
+    asked.get_by_role("button", name="Cancel").click()
     assert person.programmes.count() == 1
     desk.keyboard.press("h")
     asked.get_by_role("button", name="Start today").click()
@@ -246,7 +246,7 @@ def test_a_pattern_of_the_calculator_is_put_into_a_draft(page, site, clinician, 
         tool.locator(f"[name={name}]").fill(value)
     tool.locator("[name=breath]").select_option("catch")
     # at once, before the calculator has answered
-    tool.get_by_role("button", name="into").click()
+    tool.get_by_role("button", name="Add to").click()
     expect(
         page.get_by_text("The pattern was added as the last task of this draft.")
     ).to_be_visible()
@@ -257,7 +257,7 @@ def test_a_pattern_of_the_calculator_is_put_into_a_draft(page, site, clinician, 
     page.goto(f"{site}/calculators/?client={person.pk}")
     tool.locator("[name=rounds_up]").fill("20")
     expect(tool).to_contain_text("24 rounds")
-    tool.get_by_role("button", name="into").click()
+    tool.get_by_role("button", name="Add to").click()
     expect(page.get_by_text("The pattern was not added.")).to_be_visible()
     assert len(draft_document(person)["items"]) == 1
 
@@ -271,7 +271,7 @@ def test_edits_of_whoever_was_signed_out_wait_and_go_when_they_are_back(
     end_sessions(clinician.pk)
     desk.keyboard.press("Delete")
     expect(desk.locator("[data-problem]")).to_contain_text(
-        "Sign in again in another tab: 1 change waits"
+        "Sign in again in another tab: 1 change is waiting"
     )
     assert len(draft_document(person)["items"]) == 2
     other = desk.context.new_page()
@@ -375,9 +375,10 @@ def test_a_mixed_session_of_twelve_in_ninety_keys_and_from_the_library_in_eight(
     ]  # fmt: skip
     assert hands.pressed + letters <= MIXED_KEYS
     desk.keyboard.press("k")
-    desk.get_by_label("Name").fill("Mixed")
-    desk.get_by_role("button", name="Keep it").click()
-    expect(desk.get_by_text("“Mixed” is in the library, version 1.")).to_be_visible()
+    keep = desk.get_by_role("dialog", name="Save to library")
+    keep.get_by_label("Name").fill("Mixed")
+    keep.get_by_role("button", name="Save to library").click()
+    expect(desk.get_by_text("“Mixed” was saved to the library, version 1.")).to_be_visible()
     other = ClientFactory(clinic=person.clinic)
     desk.goto(f"{site}/clients/{other.pk}/compose/")
     hands = Hands(desk)

@@ -56,7 +56,7 @@ def test_the_network_away_for_the_whole_session(page, line, person, two_holds):
         said.append(result(page))
         page.keyboard.press("Space")
         page.locator("[data-result]").wait_for(state="detached")
-    assert all("kept here" in words for words in said)
+    assert all("saved here" in words for words in said)
     through(page, page.keyboard.press)
     assert not Trial.objects.exists()
     expect(page.get_by_text("saved here, waiting to be sent")).to_be_visible()
@@ -270,7 +270,7 @@ def test_beyond_its_capacity_the_server_measures_after_the_hold(page, site, pers
         ).to_be_visible()
         until_shown(page, 6.0)
         page.keyboard.press("Space")
-        assert "kept here" in result(page)
+        assert "saved here" in result(page)
         expect(page.get_by_text("1 try sent · everything sent")).to_be_visible()
     finally:
         ENGINE.leave(busy_with)

@@ -142,7 +142,7 @@ def test_the_sheet_by_hand_leave_out_note_and_go_back(desk, site, person, clinic
     page.keyboard.press("y")
     page.keyboard.type("400")
     page.keyboard.press("Enter")
-    expect(page.locator("[data-typed-problem]")).to_contain_text("cannot be")
+    expect(page.locator("[data-typed-problem]")).to_contain_text("not possible")
     page.locator("#id_total_s").fill("14.2")
     page.keyboard.press("Enter")
     expect(page.locator("#stage table")).to_contain_text("14.2 s")

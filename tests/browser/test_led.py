@@ -44,7 +44,7 @@ def test_a_pattern_is_led_round_by_round(led):
     page.keyboard.press("Space")
     at(page, "try")
     announced = page.locator("[data-announced]")
-    expect(announced).to_contain_text("Round 1 of 2, from C3. 1 more after it.")
+    expect(announced).to_contain_text("Round 1 of 2, from C3. 1 more after this.")
     expect(announced).to_contain_text("A crack in the voice is fine here.")
     expect(announced).to_contain_text("lighter")
     assert "3 of 3 notes on pitch" in result(page)

@@ -52,7 +52,7 @@ def test_tries_words_and_stops_lie_sealed_and_arrive_from_the_next_page(page, li
     to_first_try(page)
     until_shown(page, 2.0)
     line.down()
-    assert "kept here" in result(page)
+    assert "saved here" in result(page)
     open_more(page)
     page.get_by_label("Comment on this task").fill(COMMENT)
     page.get_by_role("button", name="Save comment").click()

@@ -57,7 +57,7 @@ def test_the_board_is_gone_through_by_keys(desk):
     expect(line.get_by_text("advance to")).to_be_visible()
     desk.keyboard.press("n")
     desk.keyboard.press("1")
-    expect(desk.get_by_text("Bo Due: left as it is")).to_be_visible()
+    expect(desk.get_by_text("Bo Due: proposal rejected")).to_be_visible()
     assert [each.refusal_reason for each in Decision.objects.all()] == ["too_soon", ""]
     desk.keyboard.press("Enter")
     expect(desk).to_have_url(re.compile(r"/clients/\d+/$"))
@@ -75,7 +75,7 @@ def results(page, site, clinician, person, task):
 
 
 def trial_detail(page):
-    return page.locator("section[aria-label='One try']")
+    return page.locator("section[aria-label='Trial']")
 
 
 def test_arrows_step_through_sessions_and_tries_without_leaving_the_page(results):
@@ -85,9 +85,9 @@ def test_arrows_step_through_sessions_and_tries_without_leaving_the_page(results
     page.keyboard.press("ArrowLeft")
     expect(trial_detail(page)).to_contain_text("Wednesday 4 November")
     page.keyboard.press("ArrowLeft")
-    expect(trial_detail(page)).to_contain_text("Tuesday 3 November, 18:01, try 2 of 3")
+    expect(trial_detail(page)).to_contain_text("Tuesday 3 November, 18:01, trial 2 of 3")
     page.keyboard.press("ArrowDown")
-    expect(trial_detail(page)).to_contain_text("try 3 of 3")
+    expect(trial_detail(page)).to_contain_text("trial 3 of 3")
     expect(page.locator("rect.chosen")).to_have_count(1)
     page.keyboard.press("d")
     expect(page.locator("path.course-line")).to_have_count(1)
@@ -98,7 +98,7 @@ def test_arrows_step_through_sessions_and_tries_without_leaving_the_page(results
     expect(page.locator("svg.history-chart:not(.trial-detail) path.stem")).to_have_count(1)
     assert page.evaluate("window.stayed")
     page.reload()  # the address tells where one was
-    expect(trial_detail(page)).to_contain_text("Tuesday 3 November, 18:02, try 3 of 3")
+    expect(trial_detail(page)).to_contain_text("Tuesday 3 November, 18:02, trial 3 of 3")
 
 
 def test_a_note_is_drafted_read_and_signed(results, person, clinician):

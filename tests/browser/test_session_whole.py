@@ -114,7 +114,7 @@ def test_a_screen_reader_is_told_everything(page, site, person, short_one):
     expect(live).to_contain_text("seconds, steady, on F3; target 1.5.")
     picture = page.get_by_role("img", name="Tries today")
     expect(picture.first).to_be_attached()
-    press("Go on")
+    press("Continue")
     expect(page.get_by_role("group", name="Did the lips tickle?")).to_be_visible()
     press("Yes")
     expect(page.get_by_role("group", name="How hard was that for your body?")).to_be_visible()

@@ -247,7 +247,7 @@ def test_a_fault_of_the_page_itself_is_said_and_ends_nothing(page, site, person,
     page.keyboard.press("1")  # where a session is begun
     at(page, "fault")
     at_every_size(page, "Your results are saved.")
-    page.get_by_role("button", name="Go on").click()
+    page.get_by_role("button", name="Continue").click()
     at(page, "today")
     page.keyboard.press("1")
     at(page, "safety")

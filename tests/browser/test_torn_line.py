@@ -34,7 +34,7 @@ def test_cut_once_in_the_middle(sounding, line):
 def test_away_until_long_after_the_hold(sounding, line):
     line.down()
     # the voice ends by itself; what was heard is kept, and the session goes on
-    assert "kept here" in result(sounding)
+    assert "saved here" in result(sounding)
     expect(sounding.get_by_text("saved here, waiting to be sent")).to_be_visible()
     assert not Trial.objects.exists()
     line.up()

@@ -129,7 +129,7 @@ def test_what_is_typed_while_the_line_is_down_goes_when_it_is_back(desks, person
     pick(page, 0)
     page.keyboard.press("]")
     page.keyboard.press("w")
-    expect(page.locator("[data-problem]")).to_contain_text("2 changes wait on this page")
+    expect(page.locator("[data-problem]")).to_contain_text("2 changes are waiting on this page")
     page.context.set_offline(False)
     expect(page.locator("[data-problem]")).to_be_hidden()
     first = draft_document(person)["items"][0]
@@ -149,7 +149,7 @@ def test_an_answer_that_never_came_makes_no_edit_twice(desks, person):
     page.route("**/compose/edit/*", swallow)
     pick(page, 0)
     page.keyboard.press("]")
-    expect(page.locator("[data-problem]")).to_contain_text("1 change waits")
+    expect(page.locator("[data-problem]")).to_contain_text("1 change is waiting")
     expect(page.locator("[data-problem]")).to_be_hidden()
     assert lost
     assert draft_document(person)["items"][0]["params"]["seconds"] == 9.0
@@ -168,7 +168,7 @@ def test_a_quarrel_is_shown_with_both_and_settled_by_a_key(desks, person):
     expect(theirs.locator("[data-item]").first).to_contain_text("next 10 s")
     mine.locator('[name="param:seconds"]').press("Tab")
     line = mine.locator("[data-not-made] li")
-    expect(line).to_contain_text("Berit Holm has changed seconds of task 1")
+    expect(line).to_contain_text("Berit Holm changed seconds of task 1")
     expect(line).to_contain_text("You typed: “12”.")
     line.get_by_role("button", name="Keep theirs").click()
     expect(mine.locator('[name="param:seconds"]')).to_have_value("9")

@@ -27,11 +27,11 @@ export async function checkMicrophone(practice) {
       if (peak > HEARS && most <= HEARS) found.textContent = "It hears you.";
       most = Math.max(most, peak);
     });
-    await goOn("Go on", { interrupted: practice.interrupt.now });
+    await goOn("Continue", { interrupted: practice.interrupt.now });
   } catch (error) {
     if (!(error instanceof DOMException)) throw error;
     say(troubleWith("microphone", error));
-    await goOn("Go on", { interrupted: practice.interrupt.now });
+    await goOn("Continue", { interrupted: practice.interrupt.now });
   } finally {
     await recording?.stop();
   }

@@ -65,7 +65,7 @@ function faulted(error) {
     make(
       "div",
       {},
-      button("Go on", { key: " ", first: true, "data-go-on": "", on: () => practice.interrupt.with("anew") }),
+      button("Continue", { key: " ", first: true, "data-go-on": "", on: () => practice.interrupt.with("anew") }),
     ),
   );
 }

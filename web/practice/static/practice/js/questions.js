@@ -75,7 +75,7 @@ export async function felt(practice, block) {
   await practice.mark("felt", answer, block);
   if (answer === "yes") return;
   show("try_next", "Try this next time", ...lines([block.felt.if_not]));
-  await goOn("Go on", { interrupted: practice.interrupt.now });
+  await goOn("Continue", { interrupted: practice.interrupt.now });
 }
 
 /** The rest of what should be known, in plain words, at the end. Gives the flags that were confirmed. */

@@ -52,7 +52,7 @@ export async function reference(practice) {
         answer.sentence,
         make("p", { class: "lead" }, "Level is not judged in this session."),
       );
-      await goOn("Go on", { interrupted: practice.interrupt.now });
+      await goOn("Continue", { interrupted: practice.interrupt.now });
       return;
     }
     if (answer.waiting) return; // judged when it arrives

@@ -27,7 +27,7 @@ async function askSafety(practice) {
   if (practice.plan.flags[flag].ends) throw new Interrupted("stop", { flag });
   practice.stops.say({ flags: [flag], session: practice.session.key });
   show("thanks", practice.plan.flags[flag].advice);
-  await goOn("Go on", { interrupted: practice.interrupt.now });
+  await goOn("Continue", { interrupted: practice.interrupt.now });
 }
 
 /** Goes through what is left of the session's tasks. */
@@ -119,7 +119,7 @@ async function turned(practice, what, block) {
     try {
       if (next === "pause") {
         show("pause", "Paused", ...lines(["Take your time. The try you paused is not saved."]));
-        await goOn("Go on", { interrupted: practice.interrupt.now });
+        await goOn("Continue", { interrupted: practice.interrupt.now });
       } else if (next === "again" && practice.progress.at.try > 0) {
         await practice.reached({ ...practice.progress.at, try: practice.progress.at.try - 1 });
       } else if (next === "skip" && block) {
