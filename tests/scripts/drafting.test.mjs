@@ -58,10 +58,10 @@ test("edits made while one is on its way go together after it, with what stood w
 test("without a connection they wait, are said, and go by themselves with the same numbers", async () => {
   const { draft, sent, seen } = desk(null, { ok: false, status: 502, body: null }, taken(7));
   assert.equal(await draft.make({ do: "a" }), false);
-  assert.match(seen.words.at(-1), /^No connection: 1 change waits on this page/);
+  assert.match(seen.words.at(-1), /^No connection: 1 change is waiting on this page/);
   clock.tick(3000);
   await settled();
-  assert.match(seen.words.at(-1), /^The server is not available: 1 change waits/);
+  assert.match(seen.words.at(-1), /^The server is not available: 1 change is waiting/);
   clock.tick(3000);
   await settled();
   assert.deepEqual(sent, [[[1, 5, "a"]], [[1, 5, "a"]], [[1, 5, "a"]]]);
