@@ -11,7 +11,7 @@ from statistics import fmean
 
 from reedcore.decisions import Answer, Case, PastTrial, Settings, Step, propose
 from reedcore.ladders import rung_above_s, rung_at_or_under_s, rung_below_s
-from reedcore.progress import Better, Measured, course_of, first_confirmed
+from reedcore.progress import BetterDirection, MeasuredValue, course_of, first_confirmed
 
 from .people import Days, Person, on, practised
 
@@ -32,7 +32,7 @@ def changes_said(person: Person, weeks: int, chance: Random) -> tuple[list[bool]
     """(whether each week's look says "changed", whether a report at the end does)."""
     days = Days(person, chance)
     measured = [
-        Measured(on(day), day, value)
+        MeasuredValue(on(day), day, value)
         for day in practised(person, weeks)
         for value in days.held(day)
     ]
@@ -41,7 +41,7 @@ def changes_said(person: Person, weeks: int, chance: Random) -> tuple[list[bool]
         today = on(7 * week - 1)
         found = course_of(
             [each for each in measured if each.on <= today],
-            today=today, better=Better.HIGHER, with_trend=False,
+            today=today, better=BetterDirection.HIGHER, with_trend=False,
         )  # fmt: skip
         looks.append(found.change is not None and found.change.is_real)
         planned = found.planned is not None and found.planned.is_real

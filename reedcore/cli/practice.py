@@ -17,13 +17,13 @@ from pydantic import TypeAdapter
 from reedcore.catalogue import Task, shipped_tasks
 from reedcore.checks import Person, check_all
 from reedcore.decisions.answer import Answer, answer
-from reedcore.decisions.simulating import Assumed, Simulated, simulate
+from reedcore.decisions.simulating import Simulated, SimulationAssumptions, simulate
 from reedcore.errors import NotAPracticeFile
 from reedcore.formats.wav import read_wav
 from reedcore.history import file as practice_file
 from reedcore.history import seconds_before, version_week_ago
-from reedcore.measures import Against, kind_of, measured
-from reedcore.programme.asking import Asking
+from reedcore.measures import TrialContext, kind_of, measured
+from reedcore.programme.asking import PrescribedItem
 from reedcore.programme.document import cleaned
 from reedcore.programme.document_schema import PROGRAMME
 from reedcore.programme.edits import EDITS, edit_of, edited_by_all
@@ -178,7 +178,7 @@ def _decide(options: argparse.Namespace) -> int:
 
 def _simulate(options: argparse.Namespace) -> int:
     found = _practice(options.practice)
-    assumed = Assumed(
+    assumed = SimulationAssumptions(
         days=options.days,
         runs=options.runs,
         spread=options.spread,
@@ -203,7 +203,7 @@ def _judge(options: argparse.Namespace) -> int:
     wanted = _asking(document["items"][0], tasks).wanted
     heard = measured(
         wanted,
-        Against(reference_dbfs=options.comfortable_dbfs),
+        TrialContext(reference_dbfs=options.comfortable_dbfs),
         recording.samples,
         recording.rate_hz,
     )
@@ -261,12 +261,12 @@ def _schema(options: argparse.Namespace) -> int:
     return DONE
 
 
-def _asking(item: dict[str, Any], tasks: Mapping[str, Task]) -> Asking:
+def _asking(item: dict[str, Any], tasks: Mapping[str, Task]) -> PrescribedItem:
     """An item by itself, as what is asked of one try."""
     task = tasks[item["task"]]
     kind = kind_of(task.measure)
     seconds = item["params"].get("seconds") if kind.in_seconds else None
-    return Asking(
+    return PrescribedItem(
         key=0,
         version=0,
         code=task.code,

@@ -14,7 +14,7 @@ from reedcore.catalogue.ages import ADULT, age_in_years, wording_at
 from reedcore.history import file as practice_file
 from reedcore.pitch.note_sets import USUAL_SETS
 from reedcore.programme.starting import (
-    Accepted,
+    AcceptedTarget,
     ClientFigures,
     starting_document,
     starting_programmes,
@@ -61,10 +61,10 @@ def _figures(record: practice_file.PracticeFile, today: date) -> ClientFigures:
     )
 
 
-def _newest(targets: list[dict[str, Any]]) -> dict[str, Accepted]:
+def _newest(targets: list[dict[str, Any]]) -> dict[str, AcceptedTarget]:
     """The newest decision of each kind."""
     decided = sorted(targets, key=lambda each: str(each["decided_at"]))
     return {
-        each["kind"]: Accepted(each.get("values") or {}, each.get("counts") or "")
+        each["kind"]: AcceptedTarget(each.get("values") or {}, each.get("counts") or "")
         for each in decided
     }

@@ -2,7 +2,7 @@
 
 from reedcore.programme.taper_weeks import TAPER, TaperWeek
 
-from .case import Answer, Case, Felt, Level, PastTrial
+from .case import Answer, Case, FeltCheck, Level, PastTrial
 from .need import Need, most_pressing, need_of
 from .proposal import Proposal, Reason, Step
 from .rules import RULES, propose, propose_together
@@ -14,7 +14,7 @@ __all__ = [
     "TAPER",
     "Answer",
     "Case",
-    "Felt",
+    "FeltCheck",
     "Level",
     "Need",
     "PastTrial",

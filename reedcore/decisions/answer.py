@@ -14,7 +14,7 @@ from reedcore.history.dues import adherence_14
 from reedcore.history.fortnight import Fortnight, fortnight
 from reedcore.history.series import Series, series_of
 
-from .of_history import About, Proposed, for_each_task, spoken
+from .of_history import About, HistoryProposals, for_each_task, spoken
 from .proposal import Step
 from .settings import settings_with
 
@@ -103,7 +103,7 @@ def answer(history: History, rules: Mapping[str, Any], *, now: datetime) -> Answ
     )
 
 
-def _proposal(each: Proposed) -> ProposalAnswer:
+def _proposal(each: HistoryProposals) -> ProposalAnswer:
     proposal, to = each.proposal, each.to
     return ProposalAnswer(
         about=each.about.value,

@@ -64,7 +64,7 @@ class Answer:
 
 
 @dataclass(frozen=True, slots=True)
-class Felt:
+class FeltCheck:
     """An answer to the felt check: yes, not_sure or no."""
 
     on: date
@@ -137,7 +137,7 @@ class Case:
     strained_on: tuple[date, ...] = ()
     strained_anew_on: tuple[date, ...] = ()
     cannot: tuple[str, ...] = ()
-    felt: tuple[Felt, ...] = ()
+    felt: tuple[FeltCheck, ...] = ()
     bothers: tuple[Answer, ...] = ()
     open_flags: tuple[str, ...] = ()
     tries_prescribed: int = 4

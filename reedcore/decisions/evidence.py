@@ -10,7 +10,7 @@ from statistics import fmean
 from uuid import UUID
 
 from reedcore.history import DayHeld, Decision, History, Report, Trial, Version, counted_s
-from reedcore.programme.asking import Asking
+from reedcore.programme.asking import PrescribedItem
 from reedcore.programme.rungs import SECONDS, Rung
 from reedcore.safety import Flag
 
@@ -47,7 +47,7 @@ DECLINES = (
 )  # fmt: skip
 
 
-def since_of(history: History, task: Asking) -> datetime | None:
+def since_of(history: History, task: PrescribedItem) -> datetime | None:
     """From when on evidence is new: the last decision on the item, on any of its notes, taken,
     refused or undone; or when a red flag was last cleared."""
     moments = [history.cleared_at] if history.cleared_at else []
@@ -57,7 +57,7 @@ def since_of(history: History, task: Asking) -> datetime | None:
     return max(moments, default=None)
 
 
-def watched_since(history: History, task: Asking) -> datetime | None:
+def watched_since(history: History, task: PrescribedItem) -> datetime | None:
     """From when on a decline is watched: the last decision about one, or a red flag's clearing.
     Nothing else takes anything of its evidence back."""
     moments = [history.cleared_at] if history.cleared_at else []
@@ -76,7 +76,7 @@ def day_of_watch(history: History, watched: datetime | None) -> date | None:
 
 
 def decided_on(
-    history: History, reasons: Collection[Reason], task: Asking | None = None
+    history: History, reasons: Collection[Reason], task: PrescribedItem | None = None
 ) -> datetime | None:
     """When something was last decided for one of these reasons, of the whole programme or of one
     item."""
@@ -87,7 +87,7 @@ def decided_on(
     return max(moments, default=None)
 
 
-def _decisions_on(history: History, task: Asking) -> list[Decision]:
+def _decisions_on(history: History, task: PrescribedItem) -> list[Decision]:
     found = []
     for each in history.decisions:
         of = history.askings.get(each.task) if each.task is not None else None
@@ -96,7 +96,7 @@ def _decisions_on(history: History, task: Asking) -> list[Decision]:
     return found
 
 
-def reports_of(history: History, kind: str, task: Asking) -> list[Report]:
+def reports_of(history: History, kind: str, task: PrescribedItem) -> list[Report]:
     """What was said after this item; of a version without items, after this task."""
     said = history.said(kind, task.code)
     return [
@@ -106,7 +106,7 @@ def reports_of(history: History, kind: str, task: Asking) -> list[Report]:
     ]
 
 
-def askings_of(history: History, task: Asking) -> list[Asking]:
+def askings_of(history: History, task: PrescribedItem) -> list[PrescribedItem]:
     """What was asked of the item on its note, version by version, up to now."""
     return [
         each
@@ -116,7 +116,7 @@ def askings_of(history: History, task: Asking) -> list[Asking]:
     ]
 
 
-def is_task_judged(history: History, task: Asking, trials: Sequence[Trial]) -> bool:
+def is_task_judged(history: History, task: PrescribedItem, trials: Sequence[Trial]) -> bool:
     """Lines, reading and talk with a level, a rate or a pitch band set are on target or not like
     any hold."""
     if any(task.item.get(name) is not None for name in ("floor", "ceiling")):
@@ -127,18 +127,18 @@ def is_task_judged(history: History, task: Asking, trials: Sequence[Trial]) -> b
     )
 
 
-def is_at_goal(history: History, task: Asking, *, maintained: bool) -> bool:
+def is_at_goal(history: History, task: PrescribedItem, *, maintained: bool) -> bool:
     if history.goal_s is None or task.target_s is None or maintained or task.code == POWER:
         return False
     return task.target_s >= history.goal_s
 
 
-def returns_from(askings: Sequence[Asking], up: Rung | None) -> int:
+def returns_from(askings: Sequence[PrescribedItem], up: Rung | None) -> int:
     """How often the item stood on the next rung and came back down."""
     if up is None:
         return 0
 
-    def is_there(each: Asking) -> bool:
+    def is_there(each: PrescribedItem) -> bool:
         if up.changes == SECONDS:
             return (
                 each.target_s is not None and up.seconds is not None and each.target_s >= up.seconds
@@ -167,7 +167,7 @@ def answers_of(
     )
 
 
-def strained_at(history: History, task: Asking, trials: Sequence[Trial]) -> list[datetime]:
+def strained_at(history: History, task: PrescribedItem, trials: Sequence[Trial]) -> list[datetime]:
     """When strain was said after it, or a session that held it was stopped for strain or
     light-headedness; a stop of a session that held no try counts for every task."""
     said = [each.at for each in reports_of(history, "strain", task) if each.value["said"]]
@@ -188,7 +188,11 @@ def strained_at(history: History, task: Asking, trials: Sequence[Trial]) -> list
 
 
 def past_trial(
-    history: History, task: Asking, each: Trial, since: datetime | None, set_by: Version | None
+    history: History,
+    task: PrescribedItem,
+    each: Trial,
+    since: datetime | None,
+    set_by: Version | None,
 ) -> PastTrial:
     asked = history.askings[each.task]
     # the same target before another was in force in between is not the one of now
@@ -213,7 +217,7 @@ def earlier_trial(day: DayHeld) -> PastTrial:
     )  # fmt: skip
 
 
-def target_set_by(history: History, task: Asking) -> Version | None:
+def target_set_by(history: History, task: PrescribedItem) -> Version | None:
     """The version that set what is asked of the item now, after it was asked for something else."""
     aims: tuple[object, ...] | None = None
     found = None

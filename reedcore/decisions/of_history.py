@@ -13,10 +13,10 @@ from reedcore.history import (
 )
 from reedcore.history.dues import adherence_14, missed_in_a_row
 from reedcore.measures import kind_of
-from reedcore.programme.asking import Asking
+from reedcore.programme.asking import PrescribedItem
 from reedcore.programme.rungs import Rung, rung
 
-from .case import LONG_WINDOW, MONTH, WINDOW, Case, Felt, Level
+from .case import LONG_WINDOW, MONTH, WINDOW, Case, FeltCheck, Level
 from .evidence import (
     OF_PRACTICE,
     OF_THE_ROOM,
@@ -61,12 +61,12 @@ class About(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Proposed:
+class HistoryProposals:
     """A proposal, and the task that it speaks of; None where no programme is in force."""
 
     about: About
     proposal: Proposal
-    asking: Asking | None
+    asking: PrescribedItem | None
 
     @property
     def to(self) -> Rung | None:
@@ -74,13 +74,13 @@ class Proposed:
         return rung_of(self.proposal, self.asking) if self.asking else None
 
 
-def rung_of(proposal: Proposal, asking: Asking) -> Rung | None:
+def rung_of(proposal: Proposal, asking: PrescribedItem) -> Rung | None:
     """Where a step up or down moves a task; None where it moves nothing."""
     by = RUNGS.get(proposal.step)
     return rung(asking, by=by) if by else None
 
 
-def proposals(history: History, settings: Settings, *, today: date) -> list[Proposed]:
+def proposals(history: History, settings: Settings, *, today: date) -> list[HistoryProposals]:
     """What is proposed, the most pressing first; empty where everything stays as it is.
 
     Args:
@@ -89,22 +89,22 @@ def proposals(history: History, settings: Settings, *, today: date) -> list[Prop
     return spoken(history, for_each_task(history, settings, today=today))
 
 
-def spoken(history: History, every: Iterable[Proposed]) -> list[Proposed]:
+def spoken(history: History, every: Iterable[HistoryProposals]) -> list[HistoryProposals]:
     """Those of what is said of each task that propose something; a red flag speaks without any."""
     said = _spoken(every)
     if history.red_flags and not said:
         # a flag speaks without a programme too
         flag = Proposal(Step.STOP_AND_REFER, Reason.RED_FLAG_OPEN, rests_on=history.red_flags)
-        return [Proposed(About.WHOLE, flag, None)]
+        return [HistoryProposals(About.WHOLE, flag, None)]
     return said
 
 
-def for_each_task(history: History, settings: Settings, *, today: date) -> list[Proposed]:
+def for_each_task(history: History, settings: Settings, *, today: date) -> list[HistoryProposals]:
     """What is proposed for each task of the programme in force, in its order; a task on several
     notes moves as one, and its proposal names the note that speaks for it."""
     if history.programme is None:
         return []
-    together: dict[tuple[str, str], list[Asking]] = {}
+    together: dict[tuple[str, str], list[PrescribedItem]] = {}
     for task in history.programme.tasks:
         together.setdefault((task.item_id or f"task-{task.key}", task.code), []).append(task)
     practice = _practice(history, today)
@@ -112,13 +112,13 @@ def for_each_task(history: History, settings: Settings, *, today: date) -> list[
     for notes in together.values():
         cases = [_case(history, task, practice, today=today) for task in notes]
         place, proposal = propose_together(cases, settings)
-        found.append(Proposed(About.TASK, proposal, notes[place]))
+        found.append(HistoryProposals(About.TASK, proposal, notes[place]))
     return found
 
 
-def _spoken(every: Iterable[Proposed]) -> list[Proposed]:
+def _spoken(every: Iterable[HistoryProposals]) -> list[HistoryProposals]:
     """Those that say something; what holds for every task only once."""
-    found: list[Proposed] = []
+    found: list[HistoryProposals] = []
     seen: set[Reason] = set()
     for each in every:
         reason = each.proposal.reason
@@ -136,7 +136,7 @@ def _spoken(every: Iterable[Proposed]) -> list[Proposed]:
     return sorted(found, key=lambda each: need_of(each.proposal))
 
 
-def case_of(history: History, task: Asking, *, today: date) -> Case:
+def case_of(history: History, task: PrescribedItem, *, today: date) -> Case:
     """The case of one task on its note and sound."""
     return _case(history, task, _practice(history, today), today=today)
 
@@ -164,7 +164,7 @@ def _practice(history: History, today: date) -> _Practice:
     )
 
 
-def _case(history: History, task: Asking, practice: _Practice, *, today: date) -> Case:
+def _case(history: History, task: PrescribedItem, practice: _Practice, *, today: date) -> Case:
     kind = kind_of(task.measure)
     version = history.programme
     document = (version.document if version else None) or {}
@@ -206,7 +206,7 @@ def _case(history: History, task: Asking, practice: _Practice, *, today: date) -
             and report.on > today - WINDOW
         ),
         felt=tuple(
-            Felt(report.on, report.session or report.on, report.value)
+            FeltCheck(report.on, report.session or report.on, report.value)
             for report in reports_of(history, "felt", task)
             if is_new(report, since) and report.on > today - LONG_WINDOW
         ),

@@ -23,11 +23,11 @@ from uuid import UUID
 from reedcore.history import Decision, History, Report, Session, Trial, lately
 from reedcore.history.dues import due_days
 from reedcore.measures import kind_of
-from reedcore.programme.asking import Asking
+from reedcore.programme.asking import PrescribedItem
 from reedcore.progress.day_to_day import USUAL_AUTOCORRELATION
 from reedcore.targets.judging import reached
 
-from .of_history import Proposed, proposals
+from .of_history import HistoryProposals, proposals
 from .proposal import Step
 from .settings import settings_with
 
@@ -38,7 +38,7 @@ STOPS_AT = 1.02
 
 
 @dataclass(frozen=True, slots=True)
-class Assumed:
+class SimulationAssumptions:
     """Shares are 0 to 1; ``gain_a_week`` may be negative.
 
     Attributes:
@@ -77,7 +77,7 @@ class Simulated:
     ends_at: where proposals are taken, the mean share of its level that a target ends at.
     """
 
-    assumed: Assumed
+    assumed: SimulationAssumptions
     quiet: int
     proposed: list[Proposable]
     turns: float | None = None
@@ -85,7 +85,7 @@ class Simulated:
 
 
 def simulate(
-    history: History, rules: Mapping[str, Any], assumed: Assumed, *, now: datetime
+    history: History, rules: Mapping[str, Any], assumed: SimulationAssumptions, *, now: datetime
 ) -> Simulated:
     """Runs it forward; the same seed gives the same answer."""
     first: dict[tuple[str, str], list[int]] = defaultdict(list)
@@ -118,7 +118,7 @@ class _Run:
         self,
         history: History,
         rules: Mapping[str, Any],
-        assumed: Assumed,
+        assumed: SimulationAssumptions,
         now: datetime,
         chance: random.Random,
     ) -> None:
@@ -129,7 +129,7 @@ class _Run:
         self.level = {_series(task): _level(history, task) for task in self.tasks()}
         self.state = {each: chance.gauss(0.0, 1.0) for each in self.level}
 
-    def tasks(self) -> list[Asking]:
+    def tasks(self) -> list[PrescribedItem]:
         """Those that are held or hissed for so long."""
         programme = self.history.programme
         return [
@@ -192,7 +192,7 @@ class _Run:
             reports=(*self.history.reports, *efforts),
         )
 
-    def takes(self, each: Proposed, at: datetime) -> None:
+    def takes(self, each: HistoryProposals, at: datetime) -> None:
         """A step in seconds, as the next version; all else is noted as done."""
         version, asking = self.history.programme, each.asking
         if version is None or asking is None:
@@ -236,11 +236,11 @@ class _Run:
         ]
 
 
-def _series(task: Asking) -> tuple[str, int | None]:
+def _series(task: PrescribedItem) -> tuple[str, int | None]:
     return task.item_key, task.note_midi
 
 
-def _level(history: History, task: Asking) -> float:
+def _level(history: History, task: PrescribedItem) -> float:
     days: dict[date, list[float]] = defaultdict(list)
     for trial in history.of(task):
         if trial.total_s is not None:

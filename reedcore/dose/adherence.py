@@ -18,7 +18,7 @@ class Outcome(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Kept:
+class SlotAdherence:
     """One past slot.
 
     Attributes:
@@ -29,7 +29,7 @@ class Kept:
     fraction: float = 0.0
 
 
-def adherence(slots: Iterable[Kept]) -> float | None:
+def adherence(slots: Iterable[SlotAdherence]) -> float | None:
     """(done + short + the fractions of partial ones) ÷ (past − excused), 0 to 1.
 
     None where nothing was due: nobody is at fault then, and nobody at a hundred per cent.

@@ -55,7 +55,7 @@ USUAL_ANSWERS: Mapping[Voice, Day] = MappingProxyType(
 
 
 @dataclass(frozen=True, slots=True)
-class Planned:
+class PlannedItem:
     """An item of the programme as far as today's choice needs it.
 
     Attributes:
@@ -101,7 +101,7 @@ def gentler_s(seconds: float) -> float:
 
 
 def turns_today(
-    items: Iterable[Planned], *, day: Day, sort: SessionType = SessionType.FULL
+    items: Iterable[PlannedItem], *, day: Day, sort: SessionType = SessionType.FULL
 ) -> tuple[Turn, ...]:
     """The items in the order in which they are done.
 
@@ -140,7 +140,7 @@ def turns_today(
     )
 
 
-def _some_warming(planned: tuple[Planned, ...], most_s: float) -> list[Planned]:
+def _some_warming(planned: tuple[PlannedItem, ...], most_s: float) -> list[PlannedItem]:
     """Where a short day is all loud, the first warming item of the whole session instead."""
     fits = [
         item
@@ -153,12 +153,12 @@ def _some_warming(planned: tuple[Planned, ...], most_s: float) -> list[Planned]:
     return fits[:1]
 
 
-def gentler_voiced_s(item: Planned) -> float:
+def gentler_voiced_s(item: PlannedItem) -> float:
     """Seconds of voice of an item on a gentler day."""
     return GENTLER_SHARE * item.voiced_s if item.in_seconds else item.voiced_s
 
 
-def _least_voice(planned: tuple[Planned, ...], most_s: float) -> list[Planned]:
+def _least_voice(planned: tuple[PlannedItem, ...], most_s: float) -> list[PlannedItem]:
     """What is neither loud nor high, in its order; where that is still too much voice, the last
     that is no warming goes first."""
     kept = [item for item in planned if not item.loud and not item.high]

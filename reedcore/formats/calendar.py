@@ -15,7 +15,7 @@ REMIND_BEFORE = timedelta(minutes=15)
 
 
 @dataclass(frozen=True, slots=True)
-class Dated:
+class DatedProgramme:
     """Sessions of one programme.
 
     Attributes:
@@ -33,7 +33,12 @@ class Dated:
 
 
 def write_calendars(
-    programmes: Sequence[Dated], *, zone: ZoneInfo, sequence: int, made_at: datetime, words: str
+    programmes: Sequence[DatedProgramme],
+    *,
+    zone: ZoneInfo,
+    sequence: int,
+    made_at: datetime,
+    words: str,
 ) -> bytes:
     """One event a slot, with a reminder, of all programmes in force together.
 
@@ -56,7 +61,7 @@ def write_calendars(
     return bytes(calendar.to_ical())
 
 
-def _event(programme: Dated, slot: Slot, zone: ZoneInfo, *, stands: bool) -> Event:
+def _event(programme: DatedProgramme, slot: Slot, zone: ZoneInfo, *, stands: bool) -> Event:
     event = Event()
     event.add("uid", f"{slot.day:%Y%m%d}-{slot.number}@{programme.uid_space}")
     event.add("dtstart", slot.at.replace(tzinfo=zone))

@@ -25,7 +25,7 @@ class Table:
 
 
 @dataclass(frozen=True, slots=True)
-class Logged:
+class LoggedTrial:
     """One row that could be read.
 
     Attributes:
@@ -42,7 +42,7 @@ class Logged:
 
 
 @dataclass(frozen=True, slots=True)
-class Unread:
+class UnreadableRow:
     """One row that could not, and the code of why."""
 
     line: int
@@ -97,7 +97,7 @@ def guessed(columns: tuple[str, ...]) -> dict[str, int]:
 
 def read_log(
     table: Table, places: Mapping[str, int]
-) -> tuple[tuple[Logged, ...], tuple[Unread, ...]]:
+) -> tuple[tuple[LoggedTrial, ...], tuple[UnreadableRow, ...]]:
     """The rows under a mapping of fields to columns; ``effort`` may be left out.
 
     Seconds may have a comma for a point, and may be written 1:05.
@@ -111,13 +111,13 @@ def read_log(
         effort_said = said.get("effort", "")
         effort = _effort(effort_said)
         if day is None:
-            bad.append(Unread(line, "day", said["day"]))
+            bad.append(UnreadableRow(line, "day", said["day"]))
         elif seconds is None:
-            bad.append(Unread(line, "seconds", said["seconds"]))
+            bad.append(UnreadableRow(line, "seconds", said["seconds"]))
         elif effort_said and effort is None:
-            bad.append(Unread(line, "effort", effort_said))
+            bad.append(UnreadableRow(line, "effort", effort_said))
         else:
-            good.append(Logged(line, day, said["task"], seconds, effort))
+            good.append(LoggedTrial(line, day, said["task"], seconds, effort))
     return tuple(good), tuple(bad)
 
 

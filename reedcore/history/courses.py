@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from reedcore.measures import kind_of
-from reedcore.progress import Better, Course, Measured, baseline_days, course_of
+from reedcore.progress import BetterDirection, Course, MeasuredValue, baseline_days, course_of
 
 from .history import WEEK
 from .series import Series
@@ -71,21 +71,21 @@ def courses_of(
     kind = kind_of(series.measure)
     found = [CourseLine("value", value, series.figure.short_unit, 1)]
     if series.note_midi is not None and kind.steady:
-        error = _course(trials, today, Better.NEARER, lambda trial: trial.error_cents)
+        error = _course(trials, today, BetterDirection.NEARER, lambda trial: trial.error_cents)
         found.append(CourseLine("error", error, "cents", 0, signed=True))
     if kind.steady:
-        spread = _course(trials, today, Better.LOWER, lambda trial: trial.spread_cents)
+        spread = _course(trials, today, BetterDirection.LOWER, lambda trial: trial.spread_cents)
         found.append(CourseLine("spread", spread, "cents", 0))
     if any(trial.level_db is not None for trial in trials):
         here = same_device(trials)
-        level = _course(here, today, Better.HIGHER, lambda trial: trial.level_db)
+        level = _course(here, today, BetterDirection.HIGHER, lambda trial: trial.level_db)
         since = None if len(here) == len(trials) else here[0].on
         found.append(
             CourseLine("level", level, "dB", 1, signed=True, best_known=series.loud, since=since)
         )
     if efforts:
-        said = [Measured(day, session, value) for session, day, value in efforts]
-        effort = course_of(said, today=today, better=Better.LOWER, with_trend=False)
+        said = [MeasuredValue(day, session, value) for session, day, value in efforts]
+        effort = course_of(said, today=today, better=BetterDirection.LOWER, with_trend=False)
         found.append(CourseLine("effort", effort, "", 0, best_known=not series.loud))
     return found
 
@@ -131,13 +131,13 @@ def mixed_hours(trials: Sequence[Trial]) -> tuple[float, float] | None:
 def _course(
     trials: Sequence[Trial],
     today: date,
-    better: Better,
+    better: BetterDirection,
     figure: Callable[[Trial], float | None],
     *,
     with_trend: bool = False,
 ) -> Course:
     measured = [
-        Measured(trial.on, trial.session or trial.on, value)
+        MeasuredValue(trial.on, trial.session or trial.on, value)
         for trial in trials
         if (value := figure(trial)) is not None
     ]

@@ -9,7 +9,7 @@ from zoneinfo import ZoneInfo
 
 from reedcore.dose.adherence import dose_received
 from reedcore.measures import kind_of
-from reedcore.programme.asking import Asking
+from reedcore.programme.asking import PrescribedItem
 from reedcore.programme.lines import lines_of
 from reedcore.programme.strands import MAIN, strand_of_item
 from reedcore.targets.judging import Part, Verdict
@@ -71,7 +71,7 @@ def _prescribed_s(history: History, first: date, today: date) -> float:
     return whole
 
 
-def _asked_s(task: Asking) -> float | None:
+def _asked_s(task: PrescribedItem) -> float | None:
     """Seconds of voice that a try is asked for; None of what is not heard, is all air, or has no
     seconds of its own."""
     kind = kind_of(task.measure)
@@ -82,7 +82,7 @@ def _asked_s(task: Asking) -> float | None:
     return task.seconds if kind.by_line else None
 
 
-def _tries_asked(task: Asking) -> int:
+def _tries_asked(task: PrescribedItem) -> int:
     if kind_of(task.measure).by_line and task.shipped:
         return len(lines_of(task.item, task.shipped))
     return task.tries

@@ -9,7 +9,7 @@ from typing import Any
 from zoneinfo import ZoneInfo
 
 from reedcore.dose import DoseKind
-from reedcore.dose.adherence import Kept, Outcome, adherence
+from reedcore.dose.adherence import Outcome, SlotAdherence, adherence
 from reedcore.dose.slots import due_dates
 from reedcore.programme.document import dose_of
 
@@ -77,19 +77,21 @@ def sessions_by_day(sessions: Iterable[Session]) -> dict[date, list[Session]]:
     return found
 
 
-def slots_of_day(sessions: Iterable[Session], due: int) -> list[Kept]:
+def slots_of_day(sessions: Iterable[Session], due: int) -> list[SlotAdherence]:
     """What became of a day's slots: its sessions fill them, fullest first."""
     kept = sorted((_of_session(session) for session in sessions), key=lambda each: -each.fraction)
     kept = kept[:due]
-    return kept + [Kept(Outcome.MISSED)] * (due - len(kept))
+    return kept + [SlotAdherence(Outcome.MISSED)] * (due - len(kept))
 
 
-def _of_session(session: Session) -> Kept:
+def _of_session(session: Session) -> SlotAdherence:
     if session.day == "rest":
-        return Kept(Outcome.EXCUSED, 1.0)
+        return SlotAdherence(Outcome.EXCUSED, 1.0)
     if session.ending == "done":
-        return Kept(Outcome.SHORT if session.sort == "short" else Outcome.DONE, 1.0)
-    return Kept(Outcome.PARTIAL, session.done / session.planned if session.planned else 0.0)
+        return SlotAdherence(Outcome.SHORT if session.sort == "short" else Outcome.DONE, 1.0)
+    return SlotAdherence(
+        Outcome.PARTIAL, session.done / session.planned if session.planned else 0.0
+    )
 
 
 def adherence_between(history: History, first: date, until: date) -> float | None:
@@ -98,7 +100,7 @@ def adherence_between(history: History, first: date, until: date) -> float | Non
     return adherence(kept)
 
 
-def slots_between(history: History, first: date, until: date) -> tuple[int, list[Kept]]:
+def slots_between(history: History, first: date, until: date) -> tuple[int, list[SlotAdherence]]:
     """How many slots were due from ``first`` to the day before ``until``, and what became of
     each."""
     done = sessions_by_day(history.sessions)

@@ -17,7 +17,7 @@ from pydantic import TypeAdapter, ValidationError
 from reedcore.catalogue import BadTask, Task, shipped_tasks, task_from
 from reedcore.checks import Person
 from reedcore.errors import NotAPracticeFile
-from reedcore.programme.asking import Asking
+from reedcore.programme.asking import PrescribedItem
 from reedcore.programme.document import cleaned
 from reedcore.programme.strands import doses_of
 
@@ -162,7 +162,7 @@ def _version(record: VersionRecord, catalogue: Mapping[str, Task], a4_hz: float)
         withdrawn=record.withdrawn,
         reason=record.reason,
         tasks=tuple(
-            Asking(
+            PrescribedItem(
                 key=each.key,
                 version=record.number,
                 code=each.code,

@@ -8,7 +8,7 @@ from datetime import date, timedelta
 from uuid import UUID
 
 from reedcore.measures import kind_of
-from reedcore.programme.asking import Asking
+from reedcore.programme.asking import PrescribedItem
 
 from .dues import FORTNIGHT, adherence_14, missed_days
 from .figures import counted_s
@@ -60,7 +60,7 @@ class Fortnight:
     programme: bool
 
 
-def fortnight(history: History, pressing: Asking | None, *, today: date) -> Fortnight:
+def fortnight(history: History, pressing: PrescribedItem | None, *, today: date) -> Fortnight:
     """Of the task that presses most, or of the one most practised."""
     first = today - timedelta(days=FORTNIGHT - 1)
     task = _drawn_task(history, pressing)
@@ -93,7 +93,7 @@ def fortnight(history: History, pressing: Asking | None, *, today: date) -> Fort
     )
 
 
-def _drawn_task(history: History, pressing: Asking | None) -> Asking | None:
+def _drawn_task(history: History, pressing: PrescribedItem | None) -> PrescribedItem | None:
     if history.programme is None:
         return None
     held = [each for each in history.programme.tasks if kind_of(each.measure).in_seconds]
@@ -102,7 +102,7 @@ def _drawn_task(history: History, pressing: Asking | None) -> Asking | None:
     return max(held, key=lambda task: len(history.of(task)), default=None)
 
 
-def _trials(history: History, task: Asking | None, first: date) -> list[Trial]:
+def _trials(history: History, task: PrescribedItem | None, first: date) -> list[Trial]:
     """Its trials; where there were none lately, those of what was practised before this version."""
     own = history.of(task) if task else []
     if any(each.on >= first for each in own):

@@ -12,7 +12,7 @@ from typing import Any
 from zoneinfo import ZoneInfo
 
 from reedcore.measures import kind_of
-from reedcore.programme.asking import Asking
+from reedcore.programme.asking import PrescribedItem
 from reedcore.safety import Tier
 
 from .figures import counted_s
@@ -50,7 +50,7 @@ class History:
     screens: tuple[Screening, ...] = ()
     decisions: tuple[Decision, ...] = ()
     goal_s: float | None = None
-    more: tuple[Asking, ...] = ()
+    more: tuple[PrescribedItem, ...] = ()
     earlier: Mapping[SeriesKey, tuple[DayHeld, ...]] = field(default_factory=dict)
     rested: tuple[tuple[date, date], ...] = ()
 
@@ -69,7 +69,7 @@ class History:
         return self.in_force[-1] if self.in_force else None
 
     @cached_property
-    def askings(self) -> dict[int, Asking]:
+    def askings(self) -> dict[int, PrescribedItem]:
         """Every prescribed task by its key."""
         found = {task.key: task for task in self.more}
         return found | {task.key: task for version in self.versions for task in version.tasks}
@@ -83,7 +83,7 @@ class History:
                 found[self.askings[trial.task].series].append(trial)
         return found
 
-    def of(self, asking: Asking) -> list[Trial]:
+    def of(self, asking: PrescribedItem) -> list[Trial]:
         """The trials of that task on its note and sound, under whatever version."""
         return self.by_series.get(asking.series, [])
 

@@ -8,7 +8,7 @@ from datetime import date, datetime
 from typing import Any, Literal
 from uuid import UUID
 
-from reedcore.programme.asking import Asking
+from reedcore.programme.asking import PrescribedItem
 
 Outcome = Literal["met", "not_met", "not_judged"]
 
@@ -173,6 +173,6 @@ class Version:
     on: date
     doses: tuple[Mapping[str, Any], ...] = ()
     document: dict[str, Any] | None = None
-    tasks: tuple[Asking, ...] = ()
+    tasks: tuple[PrescribedItem, ...] = ()
     withdrawn: bool = False
     reason: str = ""

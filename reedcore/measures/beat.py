@@ -7,31 +7,33 @@ from dataclasses import replace
 from reedcore.acoustics import Analysis
 from reedcore.acoustics.moves.beat import against_beat
 from reedcore.targets import Judgement, Part, PartJudgement, Verdict
-from reedcore.targets.judging import Why
+from reedcore.targets.judging import VerdictReason
 
 from . import hold
-from .common import Against, Columns, Wanted, nothing
+from .common import Columns, TrialContext, TrialGoal, nothing
 
 #: A start within this share of a beat is on it (convention): a device places its own beat in a
 #: recording to some hundredths of a second.
 ON_BEAT = 0.25
 
 
-def figures(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns, Judgement]:
+def figures(
+    wanted: TrialGoal, analysis: Analysis, against: TrialContext
+) -> tuple[Columns, Judgement]:
     """How long it sounded, and how early or late it began."""
     sounded = analysis.longest
     if sounded is None:
         return {}, nothing(Part.START)
     columns: Columns = {"total_s": round(sounded.duration_s, 3)}
     if wanted.beat_s is None or not wanted.tempo_bpm:
-        return columns, nothing(Part.START, Why.NO_BEAT)
+        return columns, nothing(Part.START, VerdictReason.NO_BEAT)
     off = against_beat(
         start_s=sounded.start_s, beat_s=wanted.beat_s, beats_per_minute=wanted.tempo_bpm
     )
     columns["figures"] = {"late_ms": round(off.ms), "late_beats": round(off.beats, 2)}
     if abs(off.beats) <= ON_BEAT:
-        return columns, Judgement((PartJudgement(Part.START, Verdict.MET, Why.ON_BEAT),))
-    why = Why.LATE if off.beats > 0 else Why.EARLY
+        return columns, Judgement((PartJudgement(Part.START, Verdict.MET, VerdictReason.ON_BEAT),))
+    why = VerdictReason.LATE if off.beats > 0 else VerdictReason.EARLY
     return columns, Judgement((PartJudgement(Part.START, Verdict.NOT_MET, why),))
 
 

@@ -13,7 +13,7 @@ from reedcore.acoustics.moves.bursts import LONGEST_PULSE_S, bursts_of
 from reedcore.acoustics.runs import runs
 from reedcore.acoustics.settings import HOP_S
 from reedcore.targets import Judgement, Part, PartJudgement, Verdict
-from reedcore.targets.judging import Why
+from reedcore.targets.judging import VerdictReason
 from reedcore.targets.movements import judge_pulses
 
 from . import hiss, hold, pattern
@@ -62,7 +62,7 @@ def bursts_then_long(analysis: Analysis) -> tuple[dict[str, Any], Judgement]:
     rest = PartJudgement(
         Part.REST,
         Verdict.MET if rested else Verdict.NOT_MET,
-        Why.RESTED if rested else Why.NO_REST,
+        VerdictReason.RESTED if rested else VerdictReason.NO_REST,
     )
     return columns, Judgement((*counted.parts, rest))
 
@@ -85,14 +85,14 @@ def air_then_voice(analysis: Analysis) -> tuple[dict[str, Any], Judgement]:
         "figures": {"air_s": round(air_s, 2), "voiced_s": round((end - start) * HOP_S, 2)},
     }
     first = air_s >= AIR_FIRST_S
-    why = Why.AIR_FIRST if first else Why.VOICE_AT_ONCE
+    why = VerdictReason.AIR_FIRST if first else VerdictReason.VOICE_AT_ONCE
     return columns, Judgement(
         (PartJudgement(Part.AIR, Verdict.MET if first else Verdict.NOT_MET, why),)
     )
 
 
 def _nothing(part: Part) -> Judgement:
-    return Judgement((PartJudgement(part, Verdict.NOT_JUDGED, Why.NOTHING_SOUNDED),))
+    return Judgement((PartJudgement(part, Verdict.NOT_JUDGED, VerdictReason.NOTHING_SOUNDED),))
 
 
 def _rounded(value: float | None) -> float | None:

@@ -12,14 +12,14 @@ from reedcore.acoustics.voice.levels import level_shape
 from reedcore.acoustics.voice.quality import QualityReason
 from reedcore.acoustics.voice.steadiness import middle_of
 from reedcore.targets import HoldTarget, Judgement, Part, PartJudgement, Verdict
-from reedcore.targets.judging import Shape, Why
+from reedcore.targets.judging import Shape, VerdictReason
 from reedcore.targets.movements import GlideTarget
 
 Columns = dict[str, Any]
 
 
 @dataclass(frozen=True, slots=True)
-class Against:
+class TrialContext:
     """What the judging needs besides the sound.
 
     Attributes:
@@ -34,7 +34,7 @@ class Against:
 
 
 @dataclass(frozen=True, slots=True)
-class Wanted:
+class TrialGoal:
     """What a task asks of one try.
 
     Attributes:
@@ -67,25 +67,25 @@ class Wanted:
     tempo_bpm: float = 0.0
 
 
-def no_level(analysis: Analysis, against: Against) -> Why:
+def no_level(analysis: Analysis, against: TrialContext) -> VerdictReason:
     """Why a level is not judged, where it is not."""
     if against.processed:
-        return Why.SOUND_CHANGED
+        return VerdictReason.SOUND_CHANGED
     if QualityReason.CLIPPED in analysis.quality.reasons:
-        return Why.CLIPPED
+        return VerdictReason.CLIPPED
     if not analysis.quality.level_judged:
-        return Why.ROOM_TOO_LOUD
-    return Why.NO_REFERENCE
+        return VerdictReason.ROOM_TOO_LOUD
+    return VerdictReason.NO_REFERENCE
 
 
-def no_spread(analysis: Analysis) -> Why:
+def no_spread(analysis: Analysis) -> VerdictReason:
     """Why the spread of a pitch is not judged, where it is not."""
     breathy = QualityReason.BREATH_TOO_LOUD_FOR_SPREAD in analysis.quality.reasons
-    return Why.BREATHY if breathy else Why.ROOM_TOO_LOUD
+    return VerdictReason.BREATHY if breathy else VerdictReason.ROOM_TOO_LOUD
 
 
 def shape(
-    wanted: Wanted, analysis: Analysis, hold: Hold | None, columns: Columns
+    wanted: TrialGoal, analysis: Analysis, hold: Hold | None, columns: Columns
 ) -> tuple[float | None, float | None]:
     """The rise and the fall of the level where a shape is asked for; kept with the figures."""
     if wanted.target.shape is Shape.EVEN or hold is None or not analysis.quality.level_judged:
@@ -99,7 +99,7 @@ def shape(
     return rise, fall
 
 
-def target(wanted: Wanted, seconds: float | None) -> HoldTarget:
+def target(wanted: TrialGoal, seconds: float | None) -> HoldTarget:
     """With the seconds that were set for this session, where any were."""
     return replace(wanted.target, seconds=seconds) if seconds else wanted.target
 
@@ -120,6 +120,6 @@ def known(value: float) -> float | None:
     return round(value, 4) if isfinite(value) else None
 
 
-def nothing(part: Part, why: Why = Why.NO_VOICE) -> Judgement:
+def nothing(part: Part, why: VerdictReason = VerdictReason.NO_VOICE) -> Judgement:
     """What was asked for was not there to be judged."""
     return Judgement((PartJudgement(part, Verdict.NOT_JUDGED, why),))

@@ -11,14 +11,16 @@ from reedcore.catalogue.tasks import Task
 from reedcore.targets import Judgement
 from reedcore.targets.movements import judge_join
 
-from .common import Against, Columns, Wanted, known
+from .common import Columns, TrialContext, TrialGoal, known
 from .kind import Figure, Kind
 
 #: Where neither part says how long (convention), seconds.
 USUAL_S = 8.0
 
 
-def figures(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns, Judgement]:
+def figures(
+    wanted: TrialGoal, analysis: Analysis, against: TrialContext
+) -> tuple[Columns, Judgement]:
     pair = analysis.s_to_z
     if pair is None:
         return {}, judge_join(None, longest_gap_s=wanted.longest_gap_s)

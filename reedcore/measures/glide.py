@@ -5,15 +5,17 @@ from __future__ import annotations
 from reedcore.acoustics import Analysis
 from reedcore.acoustics import Task as Sound
 from reedcore.acoustics.moves.glide import glide_of
-from reedcore.targets import Judgement, Measured, PartJudgement
+from reedcore.targets import Judgement, PartJudgement, TrialMeasures
 from reedcore.targets.judging import judge_level
 from reedcore.targets.movements import GlideMeasured, judge_glide
 
-from .common import Against, Columns, Wanted, from_start, known, no_level
-from .kind import Drawn, Figure, Kind, asked_seconds
+from .common import Columns, TrialContext, TrialGoal, from_start, known, no_level
+from .kind import DrawingKind, Figure, Kind, asked_seconds
 
 
-def figures(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns, Judgement]:
+def figures(
+    wanted: TrialGoal, analysis: Analysis, against: TrialContext
+) -> tuple[Columns, Judgement]:
     glide = glide_of(analysis.frames, over_breaths=True) if wanted.breath_inside else analysis.glide
     if glide is None:
         return {}, judge_glide(None, wanted.glide)
@@ -45,7 +47,7 @@ def figures(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Colum
 
 
 def _glide_level(
-    wanted: Wanted, analysis: Analysis, against: Against, columns: Columns
+    wanted: TrialGoal, analysis: Analysis, against: TrialContext, columns: Columns
 ) -> tuple[PartJudgement, ...]:
     """A glide's level against its floor or ceiling, where it has one; kept either way."""
     hold = analysis.longest
@@ -56,7 +58,7 @@ def _glide_level(
     floor, ceiling = wanted.target.floor_db, wanted.target.ceiling_db
     if floor is None and ceiling is None:
         return ()
-    judged = Measured(
+    judged = TrialMeasures(
         total_s=columns["total_s"],
         level_db=columns.get("level_db"),
         no_level=no_level(analysis, against),
@@ -70,7 +72,7 @@ KIND = Kind(
     listens=Sound.GLIDE,
     figures=figures,
     figure=Figure("span", "semitones", lambda figures, share, counted: figures.get("semitones")),
-    drawn=Drawn.COURSE,
+    drawn=DrawingKind.COURSE,
     with_level=True,
     one_breath=True,
     decides=True,

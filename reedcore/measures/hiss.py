@@ -6,15 +6,17 @@ from reedcore.acoustics import Analysis, QualityReason
 from reedcore.acoustics import Task as Sound
 from reedcore.acoustics.holds.live_hold import Listening
 from reedcore.ladders import HISS_RUNGS_S
-from reedcore.targets import HoldTarget, Judgement, Measured
+from reedcore.targets import HoldTarget, Judgement, TrialMeasures
 from reedcore.targets.judging import judge_shape
 from reedcore.targets.movements import judge_hiss
 
-from .common import Against, Columns, Wanted, known, shape
-from .kind import HELD, Drawn, Kind, asked_seconds
+from .common import Columns, TrialContext, TrialGoal, known, shape
+from .kind import HELD, DrawingKind, Kind, asked_seconds
 
 
-def figures(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns, Judgement]:
+def figures(
+    wanted: TrialGoal, analysis: Analysis, against: TrialContext
+) -> tuple[Columns, Judgement]:
     hold = analysis.longest
     seconds = round(hold.duration_s, 3) if hold else None
     narrow = QualityReason.NARROW_BAND in analysis.quality.reasons and hold is None
@@ -23,7 +25,7 @@ def figures(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Colum
         columns["figures"] = {"level_sd_db": known(hold.level.sd_db)}
     lasted = judge_hiss(seconds, target_s=against.seconds or wanted.seconds, narrow=narrow)
     rise_db, fall_db = shape(wanted, analysis, hold, columns)
-    heard = Measured(total_s=seconds, rise_db=rise_db, fall_db=fall_db)
+    heard = TrialMeasures(total_s=seconds, rise_db=rise_db, fall_db=fall_db)
     return columns, Judgement((*lasted.parts, *judge_shape(heard, wanted.target.shape)))
 
 
@@ -42,7 +44,7 @@ KIND = Kind(
     is_air=True,
     target_per_session=True,
     figure=HELD,
-    drawn=Drawn.STRAIGHT,
+    drawn=DrawingKind.STRAIGHT,
     in_seconds=True,
     rises=True,
     rungs_s=HISS_RUNGS_S,

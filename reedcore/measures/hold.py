@@ -6,16 +6,28 @@ from reedcore.acoustics import Analysis, Hold
 from reedcore.acoustics import Task as Sound
 from reedcore.acoustics.holds.live_hold import Listening
 from reedcore.ladders import HOLD_RUNGS_S
-from reedcore.targets import HoldTarget, Judgement, Measured, judge
+from reedcore.targets import HoldTarget, Judgement, TrialMeasures, judge
 
-from .common import Against, Columns, Wanted, from_start, known, no_level, no_spread, shape, target
-from .kind import HELD, Drawn, Kind, asked_seconds
+from .common import (
+    Columns,
+    TrialContext,
+    TrialGoal,
+    from_start,
+    known,
+    no_level,
+    no_spread,
+    shape,
+    target,
+)
+from .kind import HELD, DrawingKind, Kind, asked_seconds
 
 #: Of a bout with breaths in it, what counts as a part of it, seconds (convention).
 SHORTEST_PART_S = 0.5
 
 
-def figures(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns, Judgement]:
+def figures(
+    wanted: TrialGoal, analysis: Analysis, against: TrialContext
+) -> tuple[Columns, Judgement]:
     hold = analysis.longest
     columns = held_figures(analysis, hold)
     if wanted.breath_inside and hold is not None:
@@ -26,7 +38,7 @@ def figures(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Colum
     level = columns.get("level_mean_dbfs")
     if level is not None and against.reference_dbfs is not None:
         columns["level_db"] = round(level - against.reference_dbfs, 2)
-    judged = Measured(
+    judged = TrialMeasures(
         total_s=columns.get("total_s"),
         steady_s=columns.get("steady_s"),
         error_cents=columns.get("error_cents"),
@@ -83,7 +95,7 @@ def _evenness(hold: Hold, analysis: Analysis) -> Columns:
 
 def by_hand(seconds: float, target: HoldTarget) -> Judgement:
     """As far as a stopwatch goes."""
-    return judge(Measured(total_s=seconds, by_hand=True), target)
+    return judge(TrialMeasures(total_s=seconds, by_hand=True), target)
 
 
 KIND = Kind(
@@ -93,7 +105,7 @@ KIND = Kind(
     figures=figures,
     by_hand=by_hand,
     figure=HELD,
-    drawn=Drawn.REED,
+    drawn=DrawingKind.REED,
     in_seconds=True,
     rises=True,
     rungs_s=HOLD_RUNGS_S,

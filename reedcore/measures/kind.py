@@ -11,16 +11,16 @@ from reedcore.acoustics import Analysis
 from reedcore.acoustics import Task as Sound
 from reedcore.acoustics.holds.live_hold import Listening
 from reedcore.catalogue.tasks import Task
-from reedcore.progress import Better
+from reedcore.progress import BetterDirection
 from reedcore.targets import HoldTarget, Judgement
 
-from .common import Against, Columns, Wanted
+from .common import Columns, TrialContext, TrialGoal
 
 #: How long a try is where nothing says so, seconds (convention).
 USUAL_S = 5.0
 
 
-class Drawn(StrEnum):
+class DrawingKind(StrEnum):
     """How a try is drawn, live and after it."""
 
     #: A stem as high as it lasted, leaning and wavering with its pitch.
@@ -53,7 +53,7 @@ class Figure:
     name: str
     unit: str
     value: Callable[[Mapping[str, Any], float | None, float | None], float | None]
-    better: Better = Better.HIGHER
+    better: BetterDirection = BetterDirection.HIGHER
 
     @property
     def short_unit(self) -> str:
@@ -99,10 +99,10 @@ class Kind:
     code: str
     seconds: Callable[[Task, Mapping[str, Any]], float]
     listens: Sound | None = None
-    figures: Callable[[Wanted, Analysis, Against], tuple[Columns, Judgement]] | None = None
+    figures: Callable[[TrialGoal, Analysis, TrialContext], tuple[Columns, Judgement]] | None = None
     by_hand: Callable[[float, HoldTarget], Judgement] | None = None
     figure: Figure | None = None
-    drawn: Drawn = Drawn.NOTHING
+    drawn: DrawingKind = DrawingKind.NOTHING
     in_seconds: bool = False
     rungs_s: tuple[float, ...] = ()
     by_note: bool = False

@@ -13,21 +13,23 @@ from reedcore.acoustics import Task as Sound
 from reedcore.acoustics.moves.following import follow
 from reedcore.catalogue.tasks import Task
 from reedcore.targets import Judgement, Part, PartJudgement, Verdict
-from reedcore.targets.judging import ON_PITCH_SHARE, Why
+from reedcore.targets.judging import ON_PITCH_SHARE, VerdictReason
 
-from .common import Against, Columns, Wanted, known, nothing
-from .kind import Drawn, Figure, Kind
+from .common import Columns, TrialContext, TrialGoal, known, nothing
+from .kind import DrawingKind, Figure, Kind
 
 #: Notes of the growing pattern, and beats a minute where none are said.
 GROWING_BEATS, USUAL_TEMPO, USUAL_PULSES = 29, 90.0, 8
 
 
-def figures(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns, Judgement]:
+def figures(
+    wanted: TrialGoal, analysis: Analysis, against: TrialContext
+) -> tuple[Columns, Judgement]:
     asked_hz = wanted.pattern_hz
     if not asked_hz:  # any notes that are easy: that something was sung is all there is to say
         hold = analysis.longest
         lasted: Columns = {"total_s": round(hold.duration_s, 3)} if hold else {}
-        return lasted, nothing(Part.PITCH, Why.NO_PITCH)
+        return lasted, nothing(Part.PITCH, VerdictReason.NO_PITCH)
     notes = follow(analysis.frames, asked_hz)
     heard = [note for note in notes if isfinite(note.error_cents)]
     if not heard:
@@ -45,7 +47,7 @@ def figures(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Colum
             "errors_cents": [known(note.error_cents) for note in notes],
         },
     }
-    why = Why.ON_NOTE if met else Why.WANDERED
+    why = VerdictReason.ON_NOTE if met else VerdictReason.WANDERED
     verdict = Verdict.MET if met else Verdict.NOT_MET
     return columns, Judgement((PartJudgement(Part.PITCH, verdict, why),))
 
@@ -70,7 +72,7 @@ KIND = Kind(
     listens=Sound.GLIDE,
     figures=figures,
     figure=Figure("notes on pitch", "%", _on_pitch),
-    drawn=Drawn.COURSE,
+    drawn=DrawingKind.COURSE,
     follows=True,
     decides=True,
     ends_after_s=2.0,

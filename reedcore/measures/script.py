@@ -8,16 +8,18 @@ from typing import Any
 from reedcore.acoustics import Analysis
 from reedcore.acoustics import Task as Sound
 from reedcore.catalogue.tasks import Task
-from reedcore.targets import Judgement, Measured, Part, judge
+from reedcore.targets import Judgement, Part, TrialMeasures, judge
 
-from .common import Against, Columns, Wanted, known, no_level, nothing, target
+from .common import Columns, TrialContext, TrialGoal, known, no_level, nothing, target
 from .kind import Figure, Kind
 
 #: A line, and how many there are a set where nothing says so (conventions).
 A_LINE_S, LINES_A_SET = 6.0, 10
 
 
-def figures(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Columns, Judgement]:
+def figures(
+    wanted: TrialGoal, analysis: Analysis, against: TrialContext
+) -> tuple[Columns, Judgement]:
     speech = analysis.speech
     if speech is None:
         return {}, nothing(Part.SECONDS)
@@ -37,7 +39,7 @@ def figures(wanted: Wanted, analysis: Analysis, against: Against) -> tuple[Colum
         return columns, Judgement(())
     if level is not None and against.reference_dbfs is not None:
         columns["level_db"] = round(level - against.reference_dbfs, 2)
-    judged = Measured(
+    judged = TrialMeasures(
         total_s=columns["total_s"],
         level_db=columns.get("level_db"),
         no_level=no_level(analysis, against),

@@ -21,7 +21,7 @@ from reedcore.formats.trace import pack_trace, trace_of
 from reedcore.progress import voice_load_of
 from reedcore.targets import Judgement
 
-from .common import Against, Columns, Wanted, known
+from .common import Columns, TrialContext, TrialGoal, known
 from .kind import Kind
 from .kinds import KINDS
 
@@ -30,7 +30,7 @@ LONGEST_TRY_S = 300.0
 
 
 @dataclass(frozen=True, slots=True)
-class Heard:
+class Measurement:
     """One try, measured.
 
     Attributes:
@@ -44,7 +44,9 @@ class Heard:
     judgement: Judgement
 
 
-def measured(wanted: Wanted, against: Against, samples: NDArray[Any], rate_hz: int) -> Heard:
+def measured(
+    wanted: TrialGoal, against: TrialContext, samples: NDArray[Any], rate_hz: int
+) -> Measurement:
     """Measures a take of a task.
 
     Args:
@@ -78,7 +80,7 @@ def measured(wanted: Wanted, against: Against, samples: NDArray[Any], rate_hz: i
         "clipped_fraction": quality.clipped_fraction,
         "reasons": [reason.value for reason in quality.reasons],
     }
-    return Heard(_known_only(columns), _trace(kind, analysis), judgement)
+    return Measurement(_known_only(columns), _trace(kind, analysis), judgement)
 
 
 def _known_only(value: Any) -> Any:

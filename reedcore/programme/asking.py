@@ -9,11 +9,11 @@ from typing import Any
 
 from reedcore.catalogue.settings import chosen
 from reedcore.catalogue.tasks import Task
-from reedcore.measures import Wanted, kind_of
+from reedcore.measures import TrialGoal, kind_of
 from reedcore.pitch import A4_HZ, Note
 from reedcore.targets import HoldTarget, SecondsKind
 from reedcore.targets.judging import SHORTEST_TARGET_S, Shape
-from reedcore.targets.movements import GlideTarget, Way
+from reedcore.targets.movements import GlideTarget, MovementDirection
 
 from .document_schema import LIMITS
 from .sounds import line_of, notes_of
@@ -34,7 +34,7 @@ USUAL_S = 5.0
 
 
 @dataclass(frozen=True)
-class Asking:
+class PrescribedItem:
     """One prescribed task.
 
     Attributes:
@@ -127,7 +127,7 @@ class Asking:
         span = float(max(notes) - min(notes)) if len(notes) > 1 else None
         unbroken, no_jump = GLIDES.get(self.params.get("glide", ""), (False, False))
         shape = self.shipped.shape if self.shipped else ""
-        way = Way(shape) if shape in set(Way) else Way.ANY
+        way = MovementDirection(shape) if shape in set(MovementDirection) else MovementDirection.ANY
         return GlideTarget(span, unbroken, no_jump, way)
 
     @property
@@ -154,14 +154,14 @@ class Asking:
         )
 
     @property
-    def wanted(self) -> Wanted:
+    def wanted(self) -> TrialGoal:
         """What is measured of a try, and against what."""
         return self.wanted_of()
 
-    def wanted_of(self, *, number: int | None = None, beat_s: float | None = None) -> Wanted:
+    def wanted_of(self, *, number: int | None = None, beat_s: float | None = None) -> TrialGoal:
         """Likewise, of one round of a pattern; and where its beat fell in the recording, s."""
         held = kind_of(self.measure).steady
-        return Wanted(
+        return TrialGoal(
             kind=self.kind,
             target=replace(
                 self.target(seconds=None if held else SHORTEST_TARGET_S),

@@ -16,7 +16,7 @@ from reedcore.measures.told import breath_of
 from reedcore.pitch import Note
 from reedcore.safety import LUNG_REST_S, Caution, Hazard
 
-from .asking import Asking
+from .asking import PrescribedItem
 from .document import dose_of
 from .led import rising_s
 from .lines import lines_of
@@ -200,7 +200,9 @@ def plans_of(
     )
 
 
-def one_sound(task: Asking, *, best: Mapping[str, float], before: Mapping[str, float]) -> Plan:
+def one_sound(
+    task: PrescribedItem, *, best: Mapping[str, float], before: Mapping[str, float]
+) -> Plan:
     """One held sound, prescribed by itself, as a plan: as long and as often as it takes."""
     held = Item(
         id="held",

@@ -12,7 +12,7 @@ from reedcore.catalogue.tasks import Task, task_of_pair
 from reedcore.ladders import Ladder, rung_above_s, rung_below_s
 from reedcore.measures import kind_of
 
-from .asking import Asking
+from .asking import PrescribedItem
 from .swap import swapped
 
 SECONDS, FEEDBACK, SOUND = "seconds", "feedback", "sound"
@@ -59,7 +59,7 @@ def stands_on(item: Mapping[str, Any], task: Task, ladder: Ladder) -> Any:
     return item.get("params", {}).get(ladder.changes, usual)
 
 
-def rung(asked: Asking, *, by: int) -> Rung | None:
+def rung(asked: PrescribedItem, *, by: int) -> Rung | None:
     """One rung up or down; None at the end of the ladder, and where a task has none. What the
     ladder keeps for a written choice is never proposed."""
     if asked.shipped is None or not asked.item:

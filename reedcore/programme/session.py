@@ -10,12 +10,12 @@ from typing import Any
 
 from reedcore.checks import Person, hazards_of
 from reedcore.dose import Dose, DoseKind
-from reedcore.dose.today import Day, Planned, SessionType, Turn, gentler_s, turns_today
+from reedcore.dose.today import Day, PlannedItem, SessionType, Turn, gentler_s, turns_today
 from reedcore.measures import CountedThing, kind_of
 from reedcore.pitch import Note
 from reedcore.safety import Caution, Hazard
 
-from .asking import Asking
+from .asking import PrescribedItem
 from .document import dose_of
 from .led import Phase, breaths_of, rising_s
 from .lines import lines_of
@@ -144,7 +144,7 @@ class LedSession:
     orders: Mapping[tuple[Day, SessionType], tuple[Turn, ...]]
 
 
-def model_of(asking: Asking) -> str:
+def model_of(asking: PrescribedItem) -> str:
     """Return whether something is played: "together", "after", "alone"; empty where nothing is."""
     kind, chosen = kind_of(asking.measure), asking.params.get("model", "")
     if kind.follows:
@@ -152,7 +152,7 @@ def model_of(asking: Asking) -> str:
     return MODELS.get(chosen, MODELS["alone"]) if kind.by_line else ""
 
 
-def beat_of(asking: Asking) -> Beat | None:
+def beat_of(asking: PrescribedItem) -> Beat | None:
     """Return the beat of a heard task; None where it keeps none."""
     tempo = asking.params.get("tempo")
     if not tempo or asking.shipped is None or not kind_of(asking.measure).is_heard:
@@ -169,13 +169,13 @@ def beat_of(asking: Asking) -> Beat | None:
     )
 
 
-def is_led_in_phases(asking: Asking) -> bool:
+def is_led_in_phases(asking: PrescribedItem) -> bool:
     """Return whether a glide is led up, through a breath, and down."""
     shape = asking.shipped.shape if asking.shipped else ""
     return shape == "up_and_down" and asking.breath_inside == "required"
 
 
-def ends_after_s(asking: Asking) -> float:
+def ends_after_s(asking: PrescribedItem) -> float:
     """Return after how much silence a try is over; a breath that belongs to it ends nothing."""
     usual = kind_of(asking.measure).ends_after_s
     if asking.seconds > LONG_TRY_S:
@@ -185,7 +185,7 @@ def ends_after_s(asking: Asking) -> float:
     return usual
 
 
-def led_task(asking: Asking, *, reference_s: float) -> LedTask:
+def led_task(asking: PrescribedItem, *, reference_s: float) -> LedTask:
     """Return a prescribed task as it is led.
 
     Args:
@@ -217,7 +217,7 @@ def led_task(asking: Asking, *, reference_s: float) -> LedTask:
     )
 
 
-def _rounds(asking: Asking, reference_s: float) -> tuple[LedRound, ...]:
+def _rounds(asking: PrescribedItem, reference_s: float) -> tuple[LedRound, ...]:
     item, task = asking.item, asking.shipped
     drill = drill_of(item, task) if item and task else None
     if drill is None:
@@ -235,7 +235,7 @@ def _rounds(asking: Asking, reference_s: float) -> tuple[LedRound, ...]:
     )
 
 
-def _tone(asking: Asking, reference_s: float, number: int | None = None) -> Tone:
+def _tone(asking: PrescribedItem, reference_s: float, number: int | None = None) -> Tone:
     if asking.note is not None:
         return ((round(asking.note.hz(a4_hz=asking.a4_hz), 3), reference_s),)
     if not asking.item or asking.shipped is None:
@@ -246,7 +246,7 @@ def _tone(asking: Asking, reference_s: float, number: int | None = None) -> Tone
     )
 
 
-def counted_task(asking: Asking) -> CountedTask:
+def counted_task(asking: PrescribedItem) -> CountedTask:
     """Return what a device counts or asks for in a task that is not heard."""
     params, task, seconds = asking.params, asking.shipped, asking.seconds
     breaths = breaths_of(asking.item, task) if asking.item and task else ()
@@ -268,10 +268,10 @@ def planned_items(
     person: Person,
     *,
     cautions: frozenset[Caution],
-) -> dict[str, Planned]:
+) -> dict[str, PlannedItem]:
     """Return by item what the choice of a day goes by: its family, its voice, strong or high."""
     return {
-        item.id: Planned(
+        item.id: PlannedItem(
             item.id,
             item.family,
             loud=item.is_loud,
@@ -284,7 +284,7 @@ def planned_items(
     }
 
 
-def led_session(strand: Strand | None, planned: Iterable[Planned]) -> LedSession:
+def led_session(strand: Strand | None, planned: Iterable[PlannedItem]) -> LedSession:
     """Return one of today's sessions; without a strand it is one task prescribed alone."""
     items = tuple(planned)
     dose = dose_of(strand.document) if strand and strand.document.get("dose") else None

@@ -6,7 +6,7 @@ from typing import Any
 from reedcore.catalogue.settings import chosen
 from reedcore.catalogue.tasks import Task
 from reedcore.errors import Refusal
-from reedcore.measures import Drawn, kind_of
+from reedcore.measures import DrawingKind, kind_of
 from reedcore.pitch import Note
 from reedcore.pitch.notes import HIGHEST_MIDI, LOWEST_MIDI
 from reedcore.pitch.patterns import GROWING, BreathRule, PatternDrill, Round
@@ -23,7 +23,7 @@ Line = list[tuple[Note | None, float]]
 def is_glide(item: Mapping[str, Any], task: Task) -> bool:
     """Its two notes are the ends of one way, not two notes to hold."""
     kind = kind_of(task.measure)
-    return kind.drawn is Drawn.COURSE and kind.one_breath
+    return kind.drawn is DrawingKind.COURSE and kind.one_breath
 
 
 def notes_of(item: Mapping[str, Any], task: Task) -> tuple[int, ...]:

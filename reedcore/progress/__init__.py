@@ -1,8 +1,8 @@
 """What adds up over tries: range, load, trends and real change."""
 
-from .course import Better, Course, Measured, baseline_days, course_of, session_points
+from .course import BetterDirection, Course, MeasuredValue, baseline_days, course_of, session_points
 from .day_to_day import autocorrelation, widened_by
-from .monitoring import Decline, Falling, decline_of, falling, first_confirmed
+from .monitoring import Decline, DeclineEvidence, decline_of, falling, first_confirmed
 from .range_profile import RangeProfile, range_profile_of
 from .trend import LEAST_DAYS, Baseline, Change, Point, Trend, baseline_of, change_of, trend
 from .voice_load import VoiceLoad, voice_load_of
@@ -10,12 +10,12 @@ from .voice_load import VoiceLoad, voice_load_of
 __all__ = [
     "LEAST_DAYS",
     "Baseline",
-    "Better",
+    "BetterDirection",
     "Change",
     "Course",
     "Decline",
-    "Falling",
-    "Measured",
+    "DeclineEvidence",
+    "MeasuredValue",
     "Point",
     "RangeProfile",
     "Trend",

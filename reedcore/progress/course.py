@@ -18,7 +18,7 @@ SETTLING = WEEK
 BASELINE, LEAST_BASELINE_DAYS = timedelta(days=14), 5
 
 
-class Better(StrEnum):
+class BetterDirection(StrEnum):
     """Which way is better."""
 
     HIGHER = "higher"
@@ -27,7 +27,7 @@ class Better(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Measured:
+class MeasuredValue:
     """One figure of one trial."""
 
     on: date
@@ -63,7 +63,11 @@ class Course:
 
 
 def course_of(
-    measured: Sequence[Measured], *, today: date, better: Better, with_trend: bool = True
+    measured: Sequence[MeasuredValue],
+    *,
+    today: date,
+    better: BetterDirection,
+    with_trend: bool = True,
 ) -> Course:
     """The course of one figure of one series (MEASURES §5.10), trials in the order they were made.
 
@@ -110,7 +114,7 @@ def baseline_days(days: Sequence[date]) -> list[date]:
     return settled[: max(len(of_fortnight), LEAST_BASELINE_DAYS)]
 
 
-def by_day(measured: Sequence[Measured]) -> dict[date, list[float]]:
+def by_day(measured: Sequence[MeasuredValue]) -> dict[date, list[float]]:
     """The values of each practised day, the oldest first."""
     days: dict[date, list[float]] = defaultdict(list)
     for each in sorted(measured, key=lambda one: one.on):
@@ -122,9 +126,9 @@ def _mean_of_days(days: Sequence[Sequence[float]]) -> float | None:
     return fmean(fmean(values) for values in days) if days else None
 
 
-def session_points(measured: Sequence[Measured]) -> list[Point]:
+def session_points(measured: Sequence[MeasuredValue]) -> list[Point]:
     """One point a session: the median of its trials, on the day of the first of them."""
-    sessions: dict[Hashable, list[Measured]] = defaultdict(list)
+    sessions: dict[Hashable, list[MeasuredValue]] = defaultdict(list)
     for each in measured:
         sessions[each.session].append(each)
     return [
@@ -132,11 +136,11 @@ def session_points(measured: Sequence[Measured]) -> list[Point]:
     ]
 
 
-def _best(values: Sequence[float], better: Better) -> float | None:
+def _best(values: Sequence[float], better: BetterDirection) -> float | None:
     if not values:
         return None
-    if better is Better.HIGHER:
+    if better is BetterDirection.HIGHER:
         return max(values)
-    if better is Better.LOWER:
+    if better is BetterDirection.LOWER:
         return min(values)
     return min(values, key=abs)

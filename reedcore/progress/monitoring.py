@@ -66,7 +66,7 @@ class Decline:
 
 
 @dataclass(frozen=True, slots=True)
-class Falling:
+class DeclineEvidence:
     """How the last week stands against the usual, whether that is a decline or not.
 
     Attributes:
@@ -162,14 +162,14 @@ def falling(
     today: date,
     least_days: int,
     at_least: Collection[date] = (),
-) -> Falling | None:
+) -> DeclineEvidence | None:
     """How the last week stands against the usual; None where nobody can say. Arguments as above."""
     looks = _looks(longest, today, least_days, at_least)
     if not looks or not _is_of_now(looks[-1], today):
         return None
     last, usual = looks[-1], looks[-1].usual
     fall = (usual.value - last.mean(usual.value)) / usual.value
-    return Falling(fall, usual.quantile * usual.error(last.count) / usual.value)
+    return DeclineEvidence(fall, usual.quantile * usual.error(last.count) / usual.value)
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,10 +3,10 @@
 from .judging import (
     HoldTarget,
     Judgement,
-    Measured,
     Part,
     PartJudgement,
     SecondsKind,
+    TrialMeasures,
     Verdict,
     judge,
 )
@@ -14,10 +14,10 @@ from .judging import (
 __all__ = [
     "HoldTarget",
     "Judgement",
-    "Measured",
     "Part",
     "PartJudgement",
     "SecondsKind",
+    "TrialMeasures",
     "Verdict",
     "judge",
 ]

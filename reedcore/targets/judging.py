@@ -71,7 +71,7 @@ class Verdict(StrEnum):
     NOT_JUDGED = "not_judged"
 
 
-class Why(StrEnum):
+class VerdictReason(StrEnum):
     """What lies behind a verdict."""
 
     REACHED = "reached"
@@ -164,7 +164,7 @@ class HoldTarget:
 
 
 @dataclass(frozen=True, slots=True)
-class Measured:
+class TrialMeasures:
     """What the judging needs of a try. None is "not measured".
 
     Attributes:
@@ -186,8 +186,8 @@ class Measured:
     share_on_pitch: float | None = None
     by_hand: bool = False
     level_db: float | None = None
-    no_level: Why = Why.NO_REFERENCE
-    no_spread: Why = Why.ROOM_TOO_LOUD
+    no_level: VerdictReason = VerdictReason.NO_REFERENCE
+    no_spread: VerdictReason = VerdictReason.ROOM_TOO_LOUD
     spread_cents: float | None = None
     level_sd_db: float | None = None
     end_fall_db: float | None = None
@@ -201,7 +201,7 @@ class PartJudgement:
 
     part: Part
     verdict: Verdict
-    why: Why
+    why: VerdictReason
 
 
 @dataclass(frozen=True, slots=True)
@@ -224,7 +224,7 @@ class Judgement:
         return next((judged for judged in self.parts if judged.part is part), None)
 
 
-def judge(measured: Measured, target: HoldTarget) -> Judgement:
+def judge(measured: TrialMeasures, target: HoldTarget) -> Judgement:
     """How a try did against its target."""
     parts = [_seconds(measured, target)]
     if target.note is not None:
@@ -240,21 +240,33 @@ def reached(seconds: float, asked_s: float) -> bool:
     return round(seconds, SHOWN_DECIMALS) >= asked_s - _SLACK_S
 
 
-def _steadiness(measured: Measured, target: HoldTarget) -> list[PartJudgement]:
+def _steadiness(measured: TrialMeasures, target: HoldTarget) -> list[PartJudgement]:
     """Each limit that the task sets by itself; a shape takes the place of an even level."""
     asked, heard = target, measured
     if asked.shape is not Shape.EVEN:
         asked = replace(asked, level_spread_db=None, end_fall_db=None)
     limits = (
-        (Part.SPREAD, heard.spread_cents, asked.spread_cents, Why.EVEN_PITCH, Why.WAVERED),
+        (
+            Part.SPREAD,
+            heard.spread_cents,
+            asked.spread_cents,
+            VerdictReason.EVEN_PITCH,
+            VerdictReason.WAVERED,
+        ),
         (
             Part.LEVEL_SPREAD,
             heard.level_sd_db,
             asked.level_spread_db,
-            Why.EVEN_LEVEL,
-            Why.UNEVEN_LEVEL,
+            VerdictReason.EVEN_LEVEL,
+            VerdictReason.UNEVEN_LEVEL,
         ),
-        (Part.END_FALL, heard.end_fall_db, asked.end_fall_db, Why.HELD_TO_END, Why.TRAILED_OFF),
+        (
+            Part.END_FALL,
+            heard.end_fall_db,
+            asked.end_fall_db,
+            VerdictReason.HELD_TO_END,
+            VerdictReason.TRAILED_OFF,
+        ),
     )
     found = []
     for part, value, limit, even, uneven in limits:
@@ -270,7 +282,7 @@ def _steadiness(measured: Measured, target: HoldTarget) -> list[PartJudgement]:
     return [*found, *judge_shape(heard, target.shape)]
 
 
-def judge_shape(measured: Measured, shape: Shape) -> tuple[PartJudgement, ...]:
+def judge_shape(measured: TrialMeasures, shape: Shape) -> tuple[PartJudgement, ...]:
     """Whether the level swelled and faded as asked; nothing where it is to be even."""
     if shape is Shape.EVEN:
         return ()
@@ -281,73 +293,77 @@ def judge_shape(measured: Measured, shape: Shape) -> tuple[PartJudgement, ...]:
     swelled, faded = rise >= SHAPED_DB, fall >= SHAPED_DB
     wanted = (shape in (Shape.SWELL, Shape.BOTH), shape in (Shape.FADE, Shape.BOTH))
     if (swelled, faded) == wanted:
-        return (PartJudgement(Part.SHAPE, Verdict.MET, Why.SHAPED),)
-    return (PartJudgement(Part.SHAPE, Verdict.NOT_MET, Why.NOT_SHAPED),)
+        return (PartJudgement(Part.SHAPE, Verdict.MET, VerdictReason.SHAPED),)
+    return (PartJudgement(Part.SHAPE, Verdict.NOT_MET, VerdictReason.NOT_SHAPED),)
 
 
-def _why_unheard(measured: Measured, *, of_level: bool) -> Why:
+def _why_unheard(measured: TrialMeasures, *, of_level: bool) -> VerdictReason:
     if measured.by_hand:
-        return Why.TIMED_BY_HAND
+        return VerdictReason.TIMED_BY_HAND
     if measured.total_s is None:
-        return Why.NO_VOICE
+        return VerdictReason.NO_VOICE
     if not of_level:
         return measured.no_spread
     # how even a level was needs no comfortable voice to compare it with
-    return Why.ROOM_TOO_LOUD if measured.no_level is Why.NO_REFERENCE else measured.no_level
+    return (
+        VerdictReason.ROOM_TOO_LOUD
+        if measured.no_level is VerdictReason.NO_REFERENCE
+        else measured.no_level
+    )
 
 
-def _seconds(measured: Measured, target: HoldTarget) -> PartJudgement:
+def _seconds(measured: TrialMeasures, target: HoldTarget) -> PartJudgement:
     if measured.total_s is None:
         # silence is an answer: nothing was held for as long as was asked
-        return PartJudgement(Part.SECONDS, Verdict.NOT_JUDGED, Why.NO_VOICE)
+        return PartJudgement(Part.SECONDS, Verdict.NOT_JUDGED, VerdictReason.NO_VOICE)
     held = measured.total_s
     if target.counts is SecondsKind.STEADY:
         if measured.steady_s is None:
-            why = Why.TIMED_BY_HAND if measured.by_hand else Why.ROOM_TOO_LOUD
+            why = VerdictReason.TIMED_BY_HAND if measured.by_hand else VerdictReason.ROOM_TOO_LOUD
             return PartJudgement(Part.SECONDS, Verdict.NOT_JUDGED, why)
         held = measured.steady_s
     if reached(held, target.seconds):
-        return PartJudgement(Part.SECONDS, Verdict.MET, Why.REACHED)
-    return PartJudgement(Part.SECONDS, Verdict.NOT_MET, Why.SHORT)
+        return PartJudgement(Part.SECONDS, Verdict.MET, VerdictReason.REACHED)
+    return PartJudgement(Part.SECONDS, Verdict.NOT_MET, VerdictReason.SHORT)
 
 
 def judge_level(
-    measured: Measured, floor_db: float | None, ceiling_db: float | None
+    measured: TrialMeasures, floor_db: float | None, ceiling_db: float | None
 ) -> PartJudgement:
     """A level against its floor, its ceiling or both; of holds, glides, lines and talk alike."""
     level = measured.level_db
     if level is None:
-        why = Why.TIMED_BY_HAND if measured.by_hand else measured.no_level
+        why = VerdictReason.TIMED_BY_HAND if measured.by_hand else measured.no_level
         if measured.total_s is None:
-            why = Why.NO_VOICE
+            why = VerdictReason.NO_VOICE
         return PartJudgement(Part.LEVEL, Verdict.NOT_JUDGED, why)
     if floor_db is not None and level < floor_db:
-        return PartJudgement(Part.LEVEL, Verdict.NOT_MET, Why.TOO_SOFT)
+        return PartJudgement(Part.LEVEL, Verdict.NOT_MET, VerdictReason.TOO_SOFT)
     if ceiling_db is not None and level > ceiling_db:
-        return PartJudgement(Part.LEVEL, Verdict.NOT_MET, Why.TOO_LOUD)
-    return PartJudgement(Part.LEVEL, Verdict.MET, Why.LEVEL_INSIDE)
+        return PartJudgement(Part.LEVEL, Verdict.NOT_MET, VerdictReason.TOO_LOUD)
+    return PartJudgement(Part.LEVEL, Verdict.MET, VerdictReason.LEVEL_INSIDE)
 
 
-def _pitch(measured: Measured) -> PartJudgement:
+def _pitch(measured: TrialMeasures) -> PartJudgement:
     error, share = measured.error_cents, measured.share_on_pitch
     if error is None or share is None:
-        why = Why.NO_PITCH
+        why = VerdictReason.NO_PITCH
         if measured.by_hand:
-            why = Why.TIMED_BY_HAND
+            why = VerdictReason.TIMED_BY_HAND
         elif measured.total_s is None:
-            why = Why.NO_VOICE
+            why = VerdictReason.NO_VOICE
         return PartJudgement(Part.PITCH, Verdict.NOT_JUDGED, why)
     if abs(error) <= ON_PITCH_CENTS:
         if share >= ON_PITCH_SHARE:
-            return PartJudgement(Part.PITCH, Verdict.MET, Why.ON_NOTE)
-        return PartJudgement(Part.PITCH, Verdict.NOT_MET, Why.WANDERED)
+            return PartJudgement(Part.PITCH, Verdict.MET, VerdictReason.ON_NOTE)
+        return PartJudgement(Part.PITCH, Verdict.NOT_MET, VerdictReason.WANDERED)
     return PartJudgement(Part.PITCH, Verdict.NOT_MET, _which_way(error))
 
 
-def _which_way(error_cents: float) -> Why:
+def _which_way(error_cents: float) -> VerdictReason:
     """An octave out is named as such, for it is another mistake than being flat."""
     if abs(error_cents + 1200) <= ON_PITCH_CENTS:
-        return Why.OCTAVE_LOW
+        return VerdictReason.OCTAVE_LOW
     if abs(error_cents - 1200) <= ON_PITCH_CENTS:
-        return Why.OCTAVE_HIGH
-    return Why.FLAT if error_cents < 0 else Why.SHARP
+        return VerdictReason.OCTAVE_HIGH
+    return VerdictReason.FLAT if error_cents < 0 else VerdictReason.SHARP

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from .judging import Judgement, Part, PartJudgement, Verdict, Why, reached
+from .judging import Judgement, Part, PartJudgement, Verdict, VerdictReason, reached
 
 #: A glide that ends this near the note it was to reach has reached it (convention), semitones.
 NEAR_ST = 1.0
@@ -22,7 +22,7 @@ LEAST_ST = 2.0
 EVEN_PULSES = 0.15
 
 
-class Way(StrEnum):
+class MovementDirection(StrEnum):
     """Which way a glide is asked to go; hills, circles and sirens go up *and* down."""
 
     ANY = ""
@@ -45,7 +45,7 @@ class GlideTarget:
     semitones: float | None = None
     unbroken: bool = False
     no_jump: bool = False
-    way: Way = Way.ANY
+    way: MovementDirection = MovementDirection.ANY
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,36 +69,47 @@ def judge_glide(
     measured: GlideMeasured | None, target: GlideTarget, *, by_hand: bool = False
 ) -> Judgement:
     """How a glide did. With nothing asked but the glide itself it is met by being heard."""
-    asked: list[tuple[Part, bool, Why, Why]] = []
+    asked: list[tuple[Part, bool, VerdictReason, VerdictReason]] = []
     if measured is None:
-        why = Why.TIMED_BY_HAND if by_hand else Why.NO_VOICE
+        why = VerdictReason.TIMED_BY_HAND if by_hand else VerdictReason.NO_VOICE
         return Judgement((PartJudgement(Part.SPAN, Verdict.NOT_JUDGED, why),))
     wide = target.semitones is None or measured.semitones >= target.semitones - NEAR_ST
-    asked.append((Part.SPAN, wide, Why.SPANNED, Why.TOO_NARROW))
-    if target.way is not Way.ANY:
-        asked.append((Part.WAY, _goes(measured, target.way), Why.RIGHT_WAY, Why.WRONG_WAY))
+    asked.append((Part.SPAN, wide, VerdictReason.SPANNED, VerdictReason.TOO_NARROW))
+    if target.way is not MovementDirection.ANY:
+        asked.append(
+            (
+                Part.WAY,
+                _goes(measured, target.way),
+                VerdictReason.RIGHT_WAY,
+                VerdictReason.WRONG_WAY,
+            )
+        )
     if target.unbroken:
-        asked.append((Part.BREAKS, measured.breaks == 0, Why.UNBROKEN, Why.BROKEN))
+        asked.append(
+            (Part.BREAKS, measured.breaks == 0, VerdictReason.UNBROKEN, VerdictReason.BROKEN)
+        )
     if target.no_jump:
-        asked.append((Part.JUMPS, measured.jumps == 0, Why.NO_JUMP, Why.JUMPED))
+        asked.append((Part.JUMPS, measured.jumps == 0, VerdictReason.NO_JUMP, VerdictReason.JUMPED))
     return _told(asked)
 
 
-def _goes(measured: GlideMeasured, way: Way) -> bool:
+def _goes(measured: GlideMeasured, way: MovementDirection) -> bool:
     up, down = measured.up_st, measured.down_st
-    if way is Way.UP:
+    if way is MovementDirection.UP:
         return up >= LEAST_ST and up >= ONE_WAY * down
-    if way is Way.DOWN:
+    if way is MovementDirection.DOWN:
         return down >= LEAST_ST and down >= ONE_WAY * up
     return min(up, down) >= max(LEAST_ST, BOTH_WAYS * max(up, down))
 
 
 def judge_pulses(count: int, unevenness: float | None, *, asked: int) -> Judgement:
     """How a row of pulses did; ``unevenness`` is None where evenness is not asked or not known."""
-    parts = [(Part.PULSES, count >= asked, Why.ENOUGH_PULSES, Why.TOO_FEW_PULSES)]
+    parts = [
+        (Part.PULSES, count >= asked, VerdictReason.ENOUGH_PULSES, VerdictReason.TOO_FEW_PULSES)
+    ]
     if unevenness is not None:
         even = unevenness <= EVEN_PULSES
-        parts.append((Part.EVENNESS, even, Why.EVEN_PULSES, Why.UNEVEN_PULSES))
+        parts.append((Part.EVENNESS, even, VerdictReason.EVEN_PULSES, VerdictReason.UNEVEN_PULSES))
     return _told(parts)
 
 
@@ -109,9 +120,9 @@ def judge_join(gap_s: float | None, *, longest_gap_s: float) -> Judgement:
         longest_gap_s: 0 asks for none at all.
     """
     if gap_s is None:
-        return Judgement((PartJudgement(Part.JOIN, Verdict.NOT_JUDGED, Why.NO_HISS),))
+        return Judgement((PartJudgement(Part.JOIN, Verdict.NOT_JUDGED, VerdictReason.NO_HISS),))
     joined = gap_s <= longest_gap_s + JOIN_CLOCK_S
-    return _told([(Part.JOIN, joined, Why.JOINED, Why.GAPPED)])
+    return _told([(Part.JOIN, joined, VerdictReason.JOINED, VerdictReason.GAPPED)])
 
 
 def judge_hiss(
@@ -119,12 +130,14 @@ def judge_hiss(
 ) -> Judgement:
     """How long a hiss lasted; ``narrow``: the recording cannot hold one (MEASURES §5.2)."""
     if seconds is None or (narrow and not by_hand):
-        why = Why.NARROW_BAND if narrow else Why.NO_HISS
+        why = VerdictReason.NARROW_BAND if narrow else VerdictReason.NO_HISS
         return Judgement((PartJudgement(Part.SECONDS, Verdict.NOT_JUDGED, why),))
-    return _told([(Part.SECONDS, reached(seconds, target_s), Why.REACHED, Why.SHORT)])
+    return _told(
+        [(Part.SECONDS, reached(seconds, target_s), VerdictReason.REACHED, VerdictReason.SHORT)]
+    )
 
 
-def _told(asked: list[tuple[Part, bool, Why, Why]]) -> Judgement:
+def _told(asked: list[tuple[Part, bool, VerdictReason, VerdictReason]]) -> Judgement:
     return Judgement(
         tuple(
             PartJudgement(part, Verdict.MET if met else Verdict.NOT_MET, yes if met else no)

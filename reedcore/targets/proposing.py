@@ -125,12 +125,12 @@ class TargetProposal:
         return dict(self.values).get(name)
 
 
-Proposed = TargetProposal | Missing
+HistoryProposals = TargetProposal | Missing
 
 
-def proposed_targets(figures: Figures) -> dict[Kind, Proposed]:
+def proposed_targets(figures: Figures) -> dict[Kind, HistoryProposals]:
     """For each kind a proposal, or why there is none."""
-    rules: dict[Kind, Callable[[Figures], Proposed]] = {
+    rules: dict[Kind, Callable[[Figures], HistoryProposals]] = {
         Kind.NOTES: _notes,
         Kind.HOLD: _hold,
         Kind.STEADINESS: _steadiness,
@@ -141,7 +141,7 @@ def proposed_targets(figures: Figures) -> dict[Kind, Proposed]:
     return {kind: rule(figures) for kind, rule in rules.items()}
 
 
-def _notes(figures: Figures) -> Proposed:
+def _notes(figures: Figures) -> HistoryProposals:
     usual = USUAL_SETS.get(figures.voice)
     comfort = figures.comfortable_range
     if usual is not None and comfort is None:
@@ -173,7 +173,7 @@ def _notes_inside(comfort: PitchRange, a4_hz: float) -> tuple[Note, Note]:
 
 def _about_the_middle(
     figures: Figures, hz: float, inputs: tuple[tuple[str, float], ...] = ()
-) -> Proposed:
+) -> HistoryProposals:
     """One held note, where the voice sits by itself."""
     note, _ = note_nearest(hz, a4_hz=figures.a4_hz)
     return _note_proposal(
@@ -192,7 +192,7 @@ def _note_proposal(
     return TargetProposal(Kind.NOTES, rule, values, inputs, notes)
 
 
-def _hold(figures: Figures) -> Proposed:
+def _hold(figures: Figures) -> HistoryProposals:
     best = figures.longest_vowel_s
     if best is None:
         return Missing.NO_HOLD
@@ -220,7 +220,7 @@ def _goal(figures: Figures) -> tuple[Rule, HoldGoal] | None:
     return None
 
 
-def _steadiness(figures: Figures) -> Proposed:
+def _steadiness(figures: Figures) -> HistoryProposals:
     spread = figures.comfortable_spread_cents
     if spread is None:
         return Missing.NO_SPREAD
@@ -238,7 +238,7 @@ def _steadiness(figures: Figures) -> Proposed:
     )
 
 
-def _soft_level(figures: Figures) -> Proposed:
+def _soft_level(figures: Figures) -> HistoryProposals:
     if figures.comfortable_db is None:
         return Missing.NO_COMFORTABLE_LEVEL
     return TargetProposal(
@@ -249,7 +249,7 @@ def _soft_level(figures: Figures) -> Proposed:
     )
 
 
-def _loud_level(figures: Figures) -> Proposed:
+def _loud_level(figures: Figures) -> HistoryProposals:
     if not figures.may_be_loud:
         return Missing.LOUD_FORBIDDEN
     if figures.comfortable_db is None:
@@ -265,7 +265,7 @@ def _loud_level(figures: Figures) -> Proposed:
     )
 
 
-def _talk_level(figures: Figures) -> Proposed:
+def _talk_level(figures: Figures) -> HistoryProposals:
     if figures.comfortable_db is None:
         return Missing.NO_COMFORTABLE_LEVEL
     return TargetProposal(

@@ -8,7 +8,7 @@ from reedcore.decisions import Reason, Step
 from reedcore.dose.today import Voice
 from reedcore.errors import all_refusals
 from reedcore.safety import ASKABLE, ASKED, Block, Caution, Flag, Hazard, Tier
-from reedcore.targets.judging import Why
+from reedcore.targets.judging import VerdictReason
 from reedcore.targets.proposing import Kind, Missing, Rule
 from web.baseline import wording as baseline
 from web.clients import wording as clients
@@ -34,7 +34,7 @@ def test_every_quality_reason_has_a_sentence():
 
 
 def test_every_why_has_its_words():
-    assert set(WHY) == set(Why)
+    assert set(WHY) == set(VerdictReason)
 
 
 @pytest.mark.parametrize(

@@ -22,7 +22,7 @@ from tests.browser.conftest import (
 )
 from tests.factories import PIN, item
 from web.practice.simulated import simulated_clip
-from web.record.asked import Asked
+from web.record.asked import PrescribedRow
 from web.record.models import SelfReport, Session, Trial
 from web.sound.engine import ENGINE
 from web.sound.takes import Take
@@ -64,7 +64,7 @@ def test_the_network_away_for_the_whole_session(page, line, person, two_holds):
     expect(page.get_by_text("3 tries sent · everything sent")).to_be_visible()
     held = Trial.objects.filter(task__measure="hold")
     # the recordings were measured in full, and stand where they were made, in order
-    truth = simulated_clip(Asked(held[0].task), manner="even", seed=1).truth.duration_s
+    truth = simulated_clip(PrescribedRow(held[0].task), manner="even", seed=1).truth.duration_s
     assert [trial.total_s for trial in held] == pytest.approx([truth, truth], abs=0.1)
     assert [trial.source for trial in held] == ["simulated", "simulated"]
     assert Trial.objects.get(source="told").figures == {"reps": 3}

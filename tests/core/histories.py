@@ -5,7 +5,7 @@ from uuid import UUID
 
 from reedcore.catalogue import shipped_tasks
 from reedcore.history import History, Report, Session, Stop, Trial, Version
-from reedcore.programme.asking import Asking
+from reedcore.programme.asking import PrescribedItem
 from reedcore.programme.document import new_item
 
 NOW = datetime(2026, 11, 25, 12, 0, tzinfo=UTC)
@@ -27,7 +27,7 @@ def asking(key=7, code="straw_hold", note=53, seconds=8.0, **more):
     if seconds:
         item["params"] |= {"seconds": seconds}
     made = {"sound": "oo", "note_midi": note, "target_s": seconds, "tries": 4}
-    return Asking(
+    return PrescribedItem(
         key, 1, code, task.measure, item=item, item_id=item["id"], shipped=task, **made | more
     )
 

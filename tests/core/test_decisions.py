@@ -11,7 +11,7 @@ from reedcore.decisions import (
     TAPER,
     Answer,
     Case,
-    Felt,
+    FeltCheck,
     Level,
     Need,
     PastTrial,
@@ -93,7 +93,9 @@ GOES_ON = ("advance", "most_on_target")
 def felt(*answers):
     """One a session, a session a day, the last one yesterday."""
     days = range(len(answers), 0, -1)
-    return tuple(Felt(ago(day), f"{day}", each) for day, each in zip(days, answers, strict=True))
+    return tuple(
+        FeltCheck(ago(day), f"{day}", each) for day, each in zip(days, answers, strict=True)
+    )
 
 
 def old(trials):
@@ -352,10 +354,10 @@ TABLE = {
     "taken: the same tries do not advance it again": (replace(SOFT, trials=old(GOOD), since=TODAY), NOTHING),
     "felt right three times": (replace(FELT, felt=felt("no", "yes", "yes", "yes")), ("advance", "felt_right")),
     "felt right in three sessions of one day": (
-        replace(FELT, felt=tuple(Felt(ago(1), name, "yes") for name in "abc")), NOTHING,
+        replace(FELT, felt=tuple(FeltCheck(ago(1), name, "yes") for name in "abc")), NOTHING,
     ),
     "felt right three times in one session": (
-        replace(FELT, felt=tuple(Felt(ago(days), "a", "yes") for days in (3, 2, 1))), NOTHING,
+        replace(FELT, felt=tuple(FeltCheck(ago(days), "a", "yes") for days in (3, 2, 1))), NOTHING,
     ),
     "felt right, with effort": (replace(FELT, felt=felt("yes", "yes", "yes"), efforts=said(6, 6, 6)), NOTHING),
     "not sure once": (replace(FELT, felt=felt("yes", "not_sure", "yes")), NOTHING),

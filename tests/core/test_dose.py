@@ -11,7 +11,7 @@ from icalendar import Calendar
 
 from reedcore.dose import Dose, DoseKind, Part, due_slots, session_time
 from reedcore.errors import ValueOutOfRange
-from reedcore.formats.calendar import Dated, write_calendars
+from reedcore.formats.calendar import DatedProgramme, write_calendars
 from reedcore.ladders import Ladder
 
 MONDAY = date(2026, 11, 9)
@@ -61,7 +61,7 @@ def test_a_dose_that_cannot_be_is_refused(wrong):
 
 
 def calendar(slots, sequence=1, dropped=()):
-    block = Dated(tuple(slots), "client-7", "Voice practice", 18, tuple(dropped))
+    block = DatedProgramme(tuple(slots), "client-7", "Voice practice", 18, tuple(dropped))
     data = write_calendars(
         [block], zone=ZoneInfo("Europe/Lisbon"), sequence=sequence,
         made_at=datetime(2026, 11, 9, tzinfo=UTC), words="Stop if it hurts.",

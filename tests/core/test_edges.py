@@ -9,12 +9,12 @@ from reedcore.decisions import Answer, Case, PastTrial, Settings, propose
 from reedcore.decisions.block import block_complete
 from reedcore.errors import ValueOutOfRange
 from reedcore.pitch import Note
-from reedcore.targets import HoldTarget, Measured, judge
+from reedcore.targets import HoldTarget, TrialMeasures, judge
 from reedcore.targets.judging import Shape
 from reedcore.targets.movements import (
     GlideMeasured,
     GlideTarget,
-    Way,
+    MovementDirection,
     judge_glide,
     judge_hiss,
     judge_join,
@@ -30,7 +30,7 @@ def parts(judgement):
 
 def judged(target=None, **heard):
     asked = {"seconds": 5.0, **(target or {})}
-    return parts(judge(Measured(**{"total_s": 6.0, **heard}), HoldTarget(**asked)))[1:]
+    return parts(judge(TrialMeasures(**{"total_s": 6.0, **heard}), HoldTarget(**asked)))[1:]
 
 
 HELD = ("seconds", "met", "reached")
@@ -87,9 +87,11 @@ def test_a_limit_that_is_not_known_does_not_hide_the_next():
 
 def test_the_parts_of_the_seconds():
     target = HoldTarget(seconds=5.0)
-    assert parts(judge(Measured(total_s=5.0), target)) == [HELD]
-    assert parts(judge(Measured(total_s=4.9), target)) == [("seconds", "not_met", "short")]
-    assert parts(judge(Measured(total_s=None), target)) == [("seconds", "not_judged", "no_voice")]
+    assert parts(judge(TrialMeasures(total_s=5.0), target)) == [HELD]
+    assert parts(judge(TrialMeasures(total_s=4.9), target)) == [("seconds", "not_met", "short")]
+    assert parts(judge(TrialMeasures(total_s=None), target)) == [
+        ("seconds", "not_judged", "no_voice")
+    ]
 
 
 @pytest.mark.parametrize("seconds", [0.5, 90.0])
@@ -120,15 +122,15 @@ def glide(target, **heard):
         ({"unbroken": True}, {}, ("breaks", "met", "unbroken")),
         ({"no_jump": True}, {"jumps": 1}, ("jumps", "not_met", "jumped")),
         ({"no_jump": True}, {}, ("jumps", "met", "no_jump")),
-        ({"way": Way.UP}, {"up_st": 2.0, "down_st": 1.0}, ("way", "met", "right_way")),
-        ({"way": Way.UP}, {"up_st": 1.9}, ("way", "not_met", "wrong_way")),
-        ({"way": Way.UP}, {"up_st": 12.0, "down_st": 6.1}, ("way", "not_met", "wrong_way")),
-        ({"way": Way.DOWN}, {"up_st": 6.0, "down_st": 12.0}, ("way", "met", "right_way")),
-        ({"way": Way.DOWN}, {"up_st": 0.0, "down_st": 1.9}, ("way", "not_met", "wrong_way")),
-        ({"way": Way.DOWN}, {"up_st": 6.1, "down_st": 12.0}, ("way", "not_met", "wrong_way")),
-        ({"way": Way.UP_AND_DOWN}, {"up_st": 12.0, "down_st": 6.0}, ("way", "met", "right_way")),
-        ({"way": Way.UP_AND_DOWN}, {"up_st": 5.9, "down_st": 12.0}, ("way", "not_met", "wrong_way")),
-        ({"way": Way.UP_AND_DOWN}, {"up_st": 1.9, "down_st": 1.9}, ("way", "not_met", "wrong_way")),
+        ({"way": MovementDirection.UP}, {"up_st": 2.0, "down_st": 1.0}, ("way", "met", "right_way")),
+        ({"way": MovementDirection.UP}, {"up_st": 1.9}, ("way", "not_met", "wrong_way")),
+        ({"way": MovementDirection.UP}, {"up_st": 12.0, "down_st": 6.1}, ("way", "not_met", "wrong_way")),
+        ({"way": MovementDirection.DOWN}, {"up_st": 6.0, "down_st": 12.0}, ("way", "met", "right_way")),
+        ({"way": MovementDirection.DOWN}, {"up_st": 0.0, "down_st": 1.9}, ("way", "not_met", "wrong_way")),
+        ({"way": MovementDirection.DOWN}, {"up_st": 6.1, "down_st": 12.0}, ("way", "not_met", "wrong_way")),
+        ({"way": MovementDirection.UP_AND_DOWN}, {"up_st": 12.0, "down_st": 6.0}, ("way", "met", "right_way")),
+        ({"way": MovementDirection.UP_AND_DOWN}, {"up_st": 5.9, "down_st": 12.0}, ("way", "not_met", "wrong_way")),
+        ({"way": MovementDirection.UP_AND_DOWN}, {"up_st": 1.9, "down_st": 1.9}, ("way", "not_met", "wrong_way")),
     ],
 )  # fmt: skip
 def test_a_glide_at_its_limits(target, heard, says):

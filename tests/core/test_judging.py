@@ -4,8 +4,8 @@ import pytest
 
 from reedcore.errors import ValueOutOfRange
 from reedcore.pitch import Note
-from reedcore.targets import HoldTarget, Measured, Part, SecondsKind, Verdict, judge
-from reedcore.targets.judging import Shape, Why
+from reedcore.targets import HoldTarget, Part, SecondsKind, TrialMeasures, Verdict, judge
+from reedcore.targets.judging import Shape, VerdictReason
 from reedcore.targets.movements import (
     GlideMeasured,
     GlideTarget,
@@ -22,7 +22,9 @@ ANY_NOTE = HoldTarget(seconds=15)
 
 def sung(total_s, error=0.0, share=1.0, steady_s=None):
     steady_s = total_s - 0.3 if steady_s is None else steady_s
-    return Measured(total_s=total_s, steady_s=steady_s, error_cents=error, share_on_pitch=share)
+    return TrialMeasures(
+        total_s=total_s, steady_s=steady_s, error_cents=error, share_on_pitch=share
+    )
 
 
 TABLE = {
@@ -39,20 +41,20 @@ TABLE = {
     "steady seconds count": (sung(20, steady_s=14.0), STEADY, "not_met", "short", None),
     "enough steady seconds": (sung(20, steady_s=15.5), STEADY, "met", "reached", None),
     "no note asked": (sung(15, 400), ANY_NOTE, "met", "reached", None),
-    "silence": (Measured(total_s=None), FIFTEEN, "not_judged", "no_voice", "no_voice"),
-    "whispered": (Measured(16, 15), FIFTEEN, "not_judged", "reached", "no_pitch"),
+    "silence": (TrialMeasures(total_s=None), FIFTEEN, "not_judged", "no_voice", "no_voice"),
+    "whispered": (TrialMeasures(16, 15), FIFTEEN, "not_judged", "reached", "no_pitch"),
     "by hand, on a note": (
-        Measured(16, by_hand=True), FIFTEEN, "not_judged", "reached", "timed_by_hand",
+        TrialMeasures(16, by_hand=True), FIFTEEN, "not_judged", "reached", "timed_by_hand",
     ),
-    "by hand, any note": (Measured(16, by_hand=True), ANY_NOTE, "met", "reached", None),
+    "by hand, any note": (TrialMeasures(16, by_hand=True), ANY_NOTE, "met", "reached", None),
     "what reads 15.0 has reached 15": (sung(14.96), FIFTEEN, "met", "reached", "on_note"),
     "what reads 14.9 has not": (sung(14.94), FIFTEEN, "not_met", "short", "on_note"),
-    "short, and no pitch was heard": (Measured(14, 13), FIFTEEN, "not_met", "short", "no_pitch"),
+    "short, and no pitch was heard": (TrialMeasures(14, 13), FIFTEEN, "not_met", "short", "no_pitch"),
     "by hand and short, on a note": (
-        Measured(14, by_hand=True), FIFTEEN, "not_met", "short", "timed_by_hand",
+        TrialMeasures(14, by_hand=True), FIFTEEN, "not_met", "short", "timed_by_hand",
     ),
-    "by hand, steady": (Measured(16, by_hand=True), STEADY, "not_judged", "timed_by_hand", None),
-    "loud room, steady": (Measured(16), STEADY, "not_judged", "room_too_loud", None),
+    "by hand, steady": (TrialMeasures(16, by_hand=True), STEADY, "not_judged", "timed_by_hand", None),
+    "loud room, steady": (TrialMeasures(16), STEADY, "not_judged", "room_too_loud", None),
 }  # fmt: skip
 
 
@@ -62,9 +64,9 @@ TABLE = {
 def test_verdicts(measured, target, overall, seconds, pitch):
     judgement = judge(measured, target)
     assert judgement.overall == Verdict(overall)
-    assert judgement.of(Part.SECONDS).why == Why(seconds)
+    assert judgement.of(Part.SECONDS).why == VerdictReason(seconds)
     on_pitch = judgement.of(Part.PITCH)
-    assert (on_pitch.why if on_pitch else None) == (Why(pitch) if pitch else None)
+    assert (on_pitch.why if on_pitch else None) == (VerdictReason(pitch) if pitch else None)
 
 
 @pytest.mark.parametrize("seconds", [-3, 0, 0.4, 91, 400])
@@ -75,29 +77,29 @@ def test_a_target_nobody_could_be_given_is_refused(seconds):
 
 BAND = HoldTarget(seconds=5, floor_db=-6.0, ceiling_db=4.0)
 LEVELS = {
-    "inside": (0.0, "met", Why.LEVEL_INSIDE),
-    "at its edge": (4.0, "met", Why.LEVEL_INSIDE),
-    "under": (-6.1, "not_met", Why.TOO_SOFT),
-    "over": (4.1, "not_met", Why.TOO_LOUD),
-    "no reference on this device": (None, "not_judged", Why.NO_REFERENCE),
+    "inside": (0.0, "met", VerdictReason.LEVEL_INSIDE),
+    "at its edge": (4.0, "met", VerdictReason.LEVEL_INSIDE),
+    "under": (-6.1, "not_met", VerdictReason.TOO_SOFT),
+    "over": (4.1, "not_met", VerdictReason.TOO_LOUD),
+    "no reference on this device": (None, "not_judged", VerdictReason.NO_REFERENCE),
 }
 
 
 @pytest.mark.parametrize(("level_db", "verdict", "why"), LEVELS.values(), ids=LEVELS)
 def test_level_against_its_band(level_db, verdict, why):
-    part = judge(Measured(total_s=6.0, level_db=level_db), BAND).of(Part.LEVEL)
+    part = judge(TrialMeasures(total_s=6.0, level_db=level_db), BAND).of(Part.LEVEL)
     assert (part.verdict, part.why) == (verdict, why)
 
 
 def test_a_floor_alone_has_no_top():
     loud = HoldTarget(seconds=5, floor_db=8.0)
-    assert judge(Measured(total_s=6.0, level_db=30.0), loud).overall is Verdict.MET
+    assert judge(TrialMeasures(total_s=6.0, level_db=30.0), loud).overall is Verdict.MET
 
 
 def test_a_try_whose_level_is_not_judged_is_neither_on_nor_off_target():
-    assert judge(Measured(total_s=6.0), BAND).overall is Verdict.NOT_JUDGED
-    changed = Measured(total_s=6.0, no_level=Why.SOUND_CHANGED)
-    assert judge(changed, BAND).of(Part.LEVEL).why is Why.SOUND_CHANGED
+    assert judge(TrialMeasures(total_s=6.0), BAND).overall is Verdict.NOT_JUDGED
+    changed = TrialMeasures(total_s=6.0, no_level=VerdictReason.SOUND_CHANGED)
+    assert judge(changed, BAND).of(Part.LEVEL).why is VerdictReason.SOUND_CHANGED
 
 
 GLIDES = {
@@ -139,7 +141,7 @@ def test_a_hiss_over_a_telephone_line_is_not_judged():
     assert judge_hiss(12.0, target_s=10.0).overall is Verdict.MET
     assert judge_hiss(9.0, target_s=10.0).overall is Verdict.NOT_MET
     narrow = judge_hiss(12.0, target_s=10.0, narrow=True)
-    assert narrow.of(Part.SECONDS).why is Why.NARROW_BAND
+    assert narrow.of(Part.SECONDS).why is VerdictReason.NARROW_BAND
     assert judge_hiss(12.0, target_s=10.0, narrow=True, by_hand=True).overall is Verdict.MET
     assert judge_hiss(None, target_s=10.0).overall is Verdict.NOT_JUDGED
 
@@ -161,7 +163,7 @@ EVENNESS = {
 @pytest.mark.parametrize(("heard", "whys", "overall"), EVENNESS.values(), ids=EVENNESS)
 def test_every_steadiness_limit_is_judged_by_itself(heard, whys, overall):
     spread, level, fall = heard
-    tried = Measured(total_s=6.0, spread_cents=spread, level_sd_db=level, end_fall_db=fall)
+    tried = TrialMeasures(total_s=6.0, spread_cents=spread, level_sd_db=level, end_fall_db=fall)
     found = judge(tried, EVEN)
     parts = (Part.SPREAD, Part.LEVEL_SPREAD, Part.END_FALL)
     assert tuple(found.of(part).why for part in parts) == whys
@@ -169,7 +171,7 @@ def test_every_steadiness_limit_is_judged_by_itself(heard, whys, overall):
 
 
 def test_a_limit_that_is_not_set_is_no_part():
-    tried = Measured(total_s=6.0, end_fall_db=14.0)
+    tried = TrialMeasures(total_s=6.0, end_fall_db=14.0)
     assert judge(tried, HoldTarget(seconds=5)).overall is Verdict.MET
 
 
@@ -187,7 +189,9 @@ SHAPES = {
 @pytest.mark.parametrize(("shape", "rise", "fall", "overall"), SHAPES.values(), ids=SHAPES)
 def test_a_level_shape_is_judged_and_a_falling_end_is_no_fault_of_it(shape, rise, fall, overall):
     target = HoldTarget(seconds=5, shape=Shape(shape), level_spread_db=2.0, end_fall_db=3.0)
-    tried = Measured(total_s=6.0, rise_db=rise, fall_db=fall, level_sd_db=9.0, end_fall_db=14.0)
+    tried = TrialMeasures(
+        total_s=6.0, rise_db=rise, fall_db=fall, level_sd_db=9.0, end_fall_db=14.0
+    )
     found = judge(tried, target)
     assert found.overall == Verdict(overall)
     assert found.of(Part.END_FALL) is None
@@ -196,17 +200,21 @@ def test_a_level_shape_is_judged_and_a_falling_end_is_no_fault_of_it(shape, rise
 @pytest.mark.parametrize(
     ("heard", "spread", "level"),
     [
-        ({}, Why.ROOM_TOO_LOUD, Why.ROOM_TOO_LOUD),
-        ({"no_spread": Why.BREATHY}, Why.BREATHY, Why.ROOM_TOO_LOUD),
-        ({"no_level": Why.CLIPPED}, Why.ROOM_TOO_LOUD, Why.CLIPPED),
-        ({"no_level": Why.SOUND_CHANGED}, Why.ROOM_TOO_LOUD, Why.SOUND_CHANGED),
-        ({"by_hand": True}, Why.TIMED_BY_HAND, Why.TIMED_BY_HAND),
+        ({}, VerdictReason.ROOM_TOO_LOUD, VerdictReason.ROOM_TOO_LOUD),
+        ({"no_spread": VerdictReason.BREATHY}, VerdictReason.BREATHY, VerdictReason.ROOM_TOO_LOUD),
+        ({"no_level": VerdictReason.CLIPPED}, VerdictReason.ROOM_TOO_LOUD, VerdictReason.CLIPPED),
+        (
+            {"no_level": VerdictReason.SOUND_CHANGED},
+            VerdictReason.ROOM_TOO_LOUD,
+            VerdictReason.SOUND_CHANGED,
+        ),
+        ({"by_hand": True}, VerdictReason.TIMED_BY_HAND, VerdictReason.TIMED_BY_HAND),
     ],
     ids=str,
 )
 def test_what_evenness_was_not_judged_for_is_said(heard, spread, level):
     asked = HoldTarget(seconds=5, spread_cents=20.0, level_spread_db=2.0, end_fall_db=3.0)
-    judgement = judge(Measured(total_s=6.0, **heard), asked)
+    judgement = judge(TrialMeasures(total_s=6.0, **heard), asked)
     assert judgement.of(Part.SPREAD).why is spread
     assert judgement.of(Part.LEVEL_SPREAD).why is level
     assert judgement.of(Part.END_FALL).why is level

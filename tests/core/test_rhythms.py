@@ -12,14 +12,14 @@ import pytest
 from reedcore.catalogue import shipped_tasks
 from reedcore.history import Trial
 from reedcore.history.load import load_of_week
-from reedcore.measures import Against, measured
+from reedcore.measures import TrialContext, measured
 from reedcore.measures.kinds import KINDS
-from reedcore.programme.asking import Asking
+from reedcore.programme.asking import PrescribedItem
 from reedcore.programme.document import new_item
 from reedcore.progress import VoiceLoad
 from reedcore.synthvoice import Hiss, Room, Silence, Voiced, render
 from reedcore.targets import Judgement, Part
-from reedcore.targets.judging import Why
+from reedcore.targets.judging import VerdictReason
 
 RATE_HZ = 16_000
 QUIET = Room(-66.0)
@@ -29,12 +29,12 @@ def asking(code, **params):
     task = shipped_tasks()[code]
     item = new_item(task, id="a")
     item["params"] |= params
-    return Asking(0, 1, code, task.measure, task.sound, item=item, shipped=task)
+    return PrescribedItem(0, 1, code, task.measure, task.sound, item=item, shipped=task)
 
 
 def judged(code, *parts, **params):
     clip = render((Silence(0.6), *parts, Silence(1.2)), room=QUIET, rate_hz=RATE_HZ, seed=3)
-    heard = measured(asking(code, **params).wanted, Against(), clip.samples, RATE_HZ)
+    heard = measured(asking(code, **params).wanted, TrialContext(), clip.samples, RATE_HZ)
     return heard, {part.part.value: part.why.value for part in heard.judgement.parts}
 
 
@@ -176,5 +176,5 @@ def test_a_sound_too_strong_says_so_and_not_that_the_room_was_loud():
     wanted = asking("strong_ah").wanted
     assert wanted.target.floor_db is None
     wanted = replace(wanted, target=replace(wanted.target, end_fall_db=3.0))
-    heard = measured(wanted, Against(), loud, RATE_HZ)
-    assert heard.judgement.of(Part.END_FALL).why is Why.CLIPPED
+    heard = measured(wanted, TrialContext(), loud, RATE_HZ)
+    assert heard.judgement.of(Part.END_FALL).why is VerdictReason.CLIPPED

@@ -7,9 +7,9 @@ import pytest
 
 from reedcore.catalogue.tasks import shipped_tasks
 from reedcore.checks import Person
-from reedcore.dose.today import Day, Planned, SessionType
+from reedcore.dose.today import Day, PlannedItem, SessionType
 from reedcore.measures import KINDS, CountedThing
-from reedcore.programme.asking import Asking
+from reedcore.programme.asking import PrescribedItem
 from reedcore.programme.document import dose_of, empty_document, new_item
 from reedcore.programme.led import Phase
 from reedcore.programme.session import (
@@ -36,7 +36,7 @@ def asked(code, *, target_s=None, tries=3, note_midi=None, **more):
     item = new_item(TASKS[code], id="a", **more)
     item["params"] |= params
     task = TASKS[code]
-    return Asking(
+    return PrescribedItem(
         1, 1, code, task.measure, task.sound, note_midi=note_midi, target_s=target_s, tries=tries,
         item_id="a", item=item, shipped=task,
     )  # fmt: skip
@@ -148,7 +148,7 @@ def test_what_is_done_on_a_trigger_fills_no_slot_of_the_day():
     main, reset = (led_session(strand, []) for strand in strands_of(made))
     assert (main.sort, main.a_day) == (SessionType.FULL, 2)
     assert (reset.sort, reset.a_day) == (SessionType.RESET, None)
-    alone = led_session(None, [Planned("a", "block", loud=False, short=True)])
+    alone = led_session(None, [PlannedItem("a", "block", loud=False, short=True)])
     assert (alone.sort, alone.a_day) == (SessionType.FULL, None)
 
 

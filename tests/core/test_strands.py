@@ -6,7 +6,7 @@ import pytest
 
 from reedcore.catalogue.tasks import shipped_tasks
 from reedcore.checks import Person, check_all
-from reedcore.dose.today import Day, Planned, SessionType, turns_today
+from reedcore.dose.today import Day, PlannedItem, SessionType, turns_today
 from reedcore.history.dues import due_by_doses, sessions_by_day
 from reedcore.programme.document import cleaned, dose_of, empty_document, new_item
 from reedcore.programme.edits import AddStrand, RemoveStrand, SetStrand, edited, edited_by_all
@@ -142,7 +142,7 @@ def test_what_stands_beside_the_block_goes_on_while_it_tapers():
 
 
 def test_a_short_set_is_not_warmed_twice_on_a_gentler_day_and_is_never_loud():
-    planned = [Planned("hum", "occluded", False), Planned("loud", "loud", True)]
+    planned = [PlannedItem("hum", "occluded", False), PlannedItem("loud", "loud", True)]
     turns = turns_today(planned, day=Day.GENTLER, sort=SessionType.RESET)
     assert [(turn.id, turn.again) for turn in turns] == [("hum", False)]
     assert turns_today(planned, day=Day.REST, sort=SessionType.RESET) == ()

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from reedcore.dose.today import (
     Day,
-    Planned,
+    PlannedItem,
     SessionType,
     Turn,
     Voice,
@@ -18,13 +18,13 @@ from reedcore.dose.today import (
     turns_today,
 )
 
-NECK = Planned("neck", "release", loud=False)
-STRAW = Planned("straw", "occluded", loud=False, short=True, voiced_s=40, in_seconds=True)
-POWER = Planned("power", "block", loud=False, voiced_s=40, in_seconds=True)
-AH = Planned("ah", "loud", loud=True, short=True, voiced_s=60, in_seconds=True)
-SIREN = Planned("siren", "range", loud=False, high=True, voiced_s=30)
-TALK = Planned("talk", "onset", loud=False, voiced_s=100)
-DOWN = Planned("down", "cooldown", loud=False)
+NECK = PlannedItem("neck", "release", loud=False)
+STRAW = PlannedItem("straw", "occluded", loud=False, short=True, voiced_s=40, in_seconds=True)
+POWER = PlannedItem("power", "block", loud=False, voiced_s=40, in_seconds=True)
+AH = PlannedItem("ah", "loud", loud=True, short=True, voiced_s=60, in_seconds=True)
+SIREN = PlannedItem("siren", "range", loud=False, high=True, voiced_s=30)
+TALK = PlannedItem("talk", "onset", loud=False, voiced_s=100)
+DOWN = PlannedItem("down", "cooldown", loud=False)
 WHOLE = (NECK, POWER, STRAW, AH, DOWN)
 
 
@@ -95,7 +95,7 @@ def test_the_answer_picks_what_was_allowed_and_never_loud_work_for_the_hoarse(vo
 @given(
     st.lists(
         st.builds(
-            Planned, st.uuids().map(str), st.sampled_from(["occluded", "breath", "block", "loud", "range"]),
+            PlannedItem, st.uuids().map(str), st.sampled_from(["occluded", "breath", "block", "loud", "range"]),
             st.booleans(), st.booleans(), st.booleans(), st.floats(0, 300), st.booleans(),
         ), max_size=12,
     ), st.sampled_from([SessionType.FULL, SessionType.SHORT, SessionType.RESET]),

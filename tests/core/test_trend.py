@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.stats import theilslopes
 
-from reedcore.dose.adherence import Kept, Outcome, adherence, dose_received
+from reedcore.dose.adherence import Outcome, SlotAdherence, adherence, dose_received
 from reedcore.progress import Point, baseline_of, change_of, trend
 
 START = date(2026, 9, 1)
@@ -93,7 +93,7 @@ def test_a_spread_needs_a_repetition_or_three_days(days):
 
 def kept(letters):
     of = {"d": Outcome.DONE, "s": Outcome.SHORT, "m": Outcome.MISSED, "e": Outcome.EXCUSED}
-    return [Kept(of[letter]) for letter in letters]
+    return [SlotAdherence(of[letter]) for letter in letters]
 
 
 @pytest.mark.parametrize(
@@ -102,8 +102,8 @@ def kept(letters):
         (kept("dddd"), 1.0),
         (kept("ddmm"), 0.5),
         (kept("dsme"), 2 / 3),
-        ([*kept("dm"), Kept(Outcome.PARTIAL, 0.5)], 0.5),
-        ([Kept(Outcome.PARTIAL, 1.7)], 1.0),
+        ([*kept("dm"), SlotAdherence(Outcome.PARTIAL, 0.5)], 0.5),
+        ([SlotAdherence(Outcome.PARTIAL, 1.7)], 1.0),
         (kept("ee"), None),
         ([], None),
     ],

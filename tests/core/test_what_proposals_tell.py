@@ -6,7 +6,7 @@ from datetime import datetime, timedelta
 
 import pytest
 
-from reedcore.decisions import Answer, Felt, Level, Settings, propose, settings_with
+from reedcore.decisions import Answer, FeltCheck, Level, Settings, propose, settings_with
 from reedcore.decisions.contact import check_in
 from reedcore.decisions.declining import getting_worse
 from reedcore.decisions.easing import ease, swap
@@ -80,7 +80,7 @@ def test_easing_rests_on_the_last_two_sessions(case, step, facts, otherwise):
 def test_a_swap_rests_on_what_was_said():
     said = swap(replace(HERE, cannot=("a", "b")), Settings())
     assert (said.rests_on, said.facts, said.otherwise.value) == (("a", "b"), {"times": 2.0}, "ease")
-    felt = tuple(Felt(ago(back), f"s{back}", "no") for back in range(6, 0, -1))
+    felt = tuple(FeltCheck(ago(back), f"s{back}", "no") for back in range(6, 0, -1))
     found = swap(replace(HERE, felt=felt), Settings())
     assert (found.facts, found.otherwise.value) == ({"times": 6.0}, "ease")
     assert swap(replace(HERE, felt=felt[1:]), Settings()) is None

@@ -241,7 +241,10 @@ def test_twenty_wrong_pins_from_anywhere_void_a_link_and_the_clinician_sees_it(
         type(person).objects.filter(pk=person.pk).update(pin_waits_until=None)
         client.post(url, {"pin": f"{number:06}"}, REMOTE_ADDR=f"10.0.0.{number}")
     assert client.post(url, {"pin": "135791"}).status_code == 410
-    assert "was disabled after too many wrong PINs" in as_clinician.get(reverse("decisions:board")).content.decode()
+    assert (
+        "was disabled after too many wrong PINs"
+        in as_clinician.get(reverse("decisions:board")).content.decode()
+    )
     link = reverse("clients:practice_link", args=[person.pk])
     assert (
         "after too many wrong PINs. Create a new link and give it to the client in person."

@@ -14,7 +14,7 @@ from django.urls import reverse
 from django.utils import timezone
 from pypdf import PdfReader
 
-from reedcore.formats.trace import Trace as Kept
+from reedcore.formats.trace import Trace as SlotAdherence
 from reedcore.formats.trace import pack_trace
 from reedcore.history import file
 from tests.factories import baseline_trial, trial
@@ -112,7 +112,7 @@ def test_the_page_lists_every_file_and_nothing_else(as_clinician, known):
 
 def test_the_trace_of_each_try_is_in_it(as_clinician, known, prescribed):
     one = trial(prescribed.tasks.get())
-    kept = Kept(np.array([-700.0, np.nan]), np.array([-31.5, -80.0]))
+    kept = SlotAdherence(np.array([-700.0, np.nan]), np.array([-31.5, -80.0]))
     Trace.objects.create(trial=one, packed=pack_trace(kept))
     rows = list(csv.reader(io.StringIO(opened(as_clinician, known).read("traces.csv").decode())))
     assert rows[1:] == [

@@ -6,7 +6,7 @@ from operator import itemgetter
 import pytest
 
 from reedcore.catalogue.tasks import shipped_tasks
-from reedcore.measures import Against, kind_of, measured
+from reedcore.measures import TrialContext, kind_of, measured
 from reedcore.programme.document import empty_document
 from reedcore.programme.edit_values import AddItem, SetParameter
 from reedcore.programme.edits import edited
@@ -14,7 +14,7 @@ from reedcore.programme.starting import ClientFigures, fitted_item
 from reedcore.targets import Verdict
 from tests.factories import publish_anyway
 from web.practice.simulated import COMFORTABLE_DBFS, simulated_clip
-from web.record.asked import Asked
+from web.record.asked import PrescribedRow
 
 RATE = 16_000
 #: Where a start is held against a beat, the device says when that was.
@@ -66,7 +66,7 @@ def every_one_is_judged_or_asked_about(person, clinician, codes):
     tried, unjudged = set(), {}
     for row in programme.tasks.all():
         row.programme = programme
-        asked = Asked(row, shipped_tasks())
+        asked = PrescribedRow(row, shipped_tasks())
         if row.task_code in tried:
             continue
         tried.add(row.task_code)
@@ -75,7 +75,7 @@ def every_one_is_judged_or_asked_about(person, clinician, codes):
         number = 1 if asked.asking.kind == "pattern" else None
         clip = simulated_clip(asked, manner="even", seed=1, number=number, rate_hz=RATE)
         wanted = asked.asking.wanted_of(number=number, beat_s=BEAT_S)
-        heard = measured(wanted, Against(reference_dbfs=COMFORTABLE_DBFS), clip.samples, RATE)
+        heard = measured(wanted, TrialContext(reference_dbfs=COMFORTABLE_DBFS), clip.samples, RATE)
         if heard.judgement.overall is Verdict.NOT_JUDGED:
             unjudged[row.task_code] = heard.judgement
     assert tried == set(codes)

@@ -11,9 +11,9 @@ from reedcore.history import Trial
 from reedcore.history.courses import course_for, same_device
 from reedcore.history.figures import HELD
 from reedcore.history.series import session_of, summaries_of, week_of
-from reedcore.progress import Better
+from reedcore.progress import BetterDirection
 from web.results import figures
-from web.results.history_chart import LEFT, RIGHT, Shown, chart_of, head_of
+from web.results.history_chart import LEFT, RIGHT, ChartedSession, chart_of, head_of
 from web.results.series import Series
 
 LISBON = ZoneInfo("Europe/Lisbon")
@@ -40,7 +40,9 @@ def summaries(*rows, by=session_of):
 def shown(**more):
     course = course_for(SERIES, [], today=date(2026, 11, 15))
     first, last = date(2026, 11, 2), date(2026, 11, 15)
-    return Shown(**({"first": first, "last": last, "figure": HELD, "course": course} | more))
+    return ChartedSession(
+        **({"first": first, "last": last, "figure": HELD, "course": course} | more)
+    )
 
 
 def test_tries_of_one_session_are_one_reed_and_of_no_session_one_a_day():
@@ -162,6 +164,6 @@ def test_the_table_leaves_out_what_the_task_has_not():
 
 
 def test_better_is_as_the_figure_is():
-    assert HELD.better is Better.HIGHER
+    assert HELD.better is BetterDirection.HIGHER
     assert replace(SERIES, measure="pattern").value_of(row(share_on_pitch=0.75)) == 75.0
     assert replace(SERIES, measure="glide").value_of(row()) is None

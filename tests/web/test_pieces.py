@@ -13,7 +13,7 @@ from tests.web.test_recordings import wav
 from web.practice.simulated import simulated_clip
 from web.programmes.actions import OpenStops, publish_document
 from web.programmes.queries import draft_document
-from web.record.asked import Asked
+from web.record.asked import PrescribedRow
 from web.record.models import PrescribedTask, Trial
 
 RATE = 16_000
@@ -104,7 +104,9 @@ def practised(as_client, person, block):
     made = []
     for at in range(min(turn["tries"], max(2, len(turn["rounds"])))):
         number = turn["rounds"][at % len(turn["rounds"])]["number"] if turn["rounds"] else None
-        clip = simulated_clip(Asked(task), manner="even", seed=at, number=number, rate_hz=RATE)
+        clip = simulated_clip(
+            PrescribedRow(task), manner="even", seed=at, number=number, rate_hz=RATE
+        )
         beat_s = (block["beat"] or {}).get("at_s")
         said = entry(
             person, "sound", session, task=task.pk, source="simulated", number=number, beat_s=beat_s
@@ -146,7 +148,7 @@ def test_a_round_is_judged_by_its_own_notes(as_clinician, as_client, bass):
     assert [each["starts_on"] for each in turn["rounds"]] == ["C3", "C♯3", "D3"]
     assert [each["left"] for each in turn["rounds"]] == [2, 1, 0]
     task = PrescribedTask.objects.get(pk=turn["task"])
-    clip = simulated_clip(Asked(task), manner="even", seed=1, number=1, rate_hz=RATE)
+    clip = simulated_clip(PrescribedRow(task), manner="even", seed=1, number=1, rate_hz=RATE)
     for number, outcome in (
         (1, "met"),
         (3, "not_met"),
@@ -169,7 +171,7 @@ def test_a_start_is_held_against_the_beat_that_the_device_sounded(
     (block,) = plan_shown(as_client)["blocks"]
     assert block["beat"]["at_s"] == pytest.approx(0.5 + 8 * 0.75)
     task = PrescribedTask.objects.get(pk=block["turns"][0]["task"])
-    clip = simulated_clip(Asked(task), manner="even", seed=1, rate_hz=RATE)
+    clip = simulated_clip(PrescribedRow(task), manner="even", seed=1, rate_hz=RATE)
     said = entry(bass, "sound", task=task.pk, source="simulated", beat_s=beat_s)
     send(as_client, said, recording=wav(clip.samples, RATE))
     trial = Trial.objects.get(pk=said["key"])

@@ -13,7 +13,7 @@ from web.accounts.models import User
 from web.clients.actions import issue_practice_access, revoke_practice_access
 from web.clients.actions.people import let_go
 from web.clients.models import Client, Erasure
-from web.intake.opening import Unopened, opened
+from web.intake.opening import EntryNotDecrypted, opened
 from web.keeping import journal
 from web.keeping.epoch import epoch, recent_restore
 from web.practice.models import DeviceKey
@@ -100,7 +100,7 @@ def test_a_key_made_since_the_backup_opens_what_lies_on_the_device(folder, perso
     what = sealed(person, {"kind": "begun"})
     since = timezone.now() + timedelta(hours=1)  # keys come back however old the line is
     DeviceKey.objects.all().delete()
-    with pytest.raises(Unopened):
+    with pytest.raises(EntryNotDecrypted):
         opened(person, what)
     assert replayed(folder, since) == {replaying.KEYS: 1}
     assert opened(person, what).words == '{"kind": "begun"}'

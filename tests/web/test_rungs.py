@@ -9,22 +9,22 @@ from reedcore.programme.rungs import rung
 from tests.factories import item, publish_anyway, simple_document
 from tests.sizes import first_of_each, short
 from web.decisions.actions import accept_proposal
-from web.decisions.deciding import Decided
+from web.decisions.deciding import ProposedStep
 from web.messages.models import Message
-from web.record.asked import Asked
+from web.record.asked import PrescribedRow
 from web.record.models import PrescribedTask
 
 
 def asked_of(person, clinician, code, **more):
     programme = publish_anyway(person, simple_document(item(code, **more)), by=clinician)
-    return Asked(PrescribedTask.objects.get(programme=programme))
+    return PrescribedRow(PrescribedTask.objects.get(programme=programme))
 
 
 def taken(person, clinician, asked, step, **more):
     facts = {"share": 1.0, "trials": 12.0, "now_s": 8.0, "usual_s": 12.0}
     because = Reason.HOLDS_SHORTER if step is Step.EASE_AND_CALL else Reason.MOST_ON_TARGET
     proposal = Proposal(step, because, facts=facts, **more)
-    decided = Decided(asked.task.task_code, proposal, asked.task)
+    decided = ProposedStep(asked.task.task_code, proposal, asked.task)
     return accept_proposal(person, decided, by=clinician)
 
 
@@ -50,7 +50,7 @@ def test_taking_a_step_sets_the_rung_that_its_words_name(person, clinician, code
     (changed,) = made.document["items"]
     assert changed["params"][to.changes] == to.value
     assert to.label != to.before
-    again = Asked(made.tasks.get())
+    again = PrescribedRow(made.tasks.get())
     back = rung(again.asking, by=-by)
     assert back is None or back.value != to.value
 

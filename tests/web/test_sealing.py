@@ -13,7 +13,7 @@ from tests.sealed import sealed_to
 from tests.web.conftest import entry, sitting
 from tests.web.test_entries import sound
 from web.intake.models import NotTaken
-from web.intake.opening import Unopened, opened, opened_text
+from web.intake.opening import EntryNotDecrypted, opened, opened_text
 from web.practice.models import DeviceKey
 from web.practice.page_token import page_token
 from web.practice.sealing import sealing_key
@@ -124,9 +124,9 @@ def test_each_client_has_a_key_of_their_own_made_once(person):
     other = ClientFactory(clinic=person.clinic)
     assert sealing_key(person) == sealing_key(person) != sealing_key(other)
     assert DeviceKey.objects.count() == 2
-    with pytest.raises(Unopened):
+    with pytest.raises(EntryNotDecrypted):
         opened(other, sealed(person, {"kind": "begun"}))
-    with pytest.raises(Unopened):
+    with pytest.raises(EntryNotDecrypted):
         opened_text(person, "no base64!")
 
 

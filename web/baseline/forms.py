@@ -13,7 +13,7 @@ from reedcore.baseline.sheet import PHONATION, VITAL
 from reedcore.baseline.steps import Capture
 from reedcore.errors import Refusal
 from reedcore.pitch import Note
-from web.ui.forms import AsksWhenOdd, DescribedForm, FiniteFloatField
+from web.ui.forms import ConfirmImplausibleMixin, DescribedForm, FiniteFloatField
 from web.ui.wording import sentence
 
 from .wording import IMPOSSIBLE, ODD
@@ -82,7 +82,7 @@ def refuse_impossible(measure: str, value: float) -> None:
         raise forms.ValidationError(words)
 
 
-class SheetForm(DescribedForm, AsksWhenOdd, forms.Form):
+class SheetForm(DescribedForm, ConfirmImplausibleMixin, forms.Form):
     """Asks about every odd figure in it."""
 
     def clean(self) -> dict[str, Any] | None:

@@ -17,7 +17,7 @@ from web.ui.forms import DescribedForm, FiniteFloatField
 FROM_FIGURES = {Hazard.MAXIMAL_LOUDNESS, Hazard.LONG_BREATH_HOLD, Hazard.UPPER_AIRWAY}
 
 
-class Way(NamedTuple):
+class PlainMeasure(NamedTuple):
     """What is done, in plain words, and what that is as a task."""
 
     words: str
@@ -30,16 +30,18 @@ class Way(NamedTuple):
 
 
 WAYS = {
-    "hold": Way("Hold a sound (seconds)", "hold", "seconds", "s", 0.5, 120),
-    "hiss": Way("Hiss or blow (seconds)", "hiss", "seconds", "s", 1, 120),
-    "glide_up": Way("Glide up (seconds)", "glide", "seconds", "s", 1, 30, "up"),
-    "glide_down": Way("Glide down (seconds)", "glide", "seconds", "s", 1, 30, "down"),
-    "glide_both": Way("Glide up and down (seconds)", "glide", "seconds", "s", 1, 30, "up_and_down"),
-    "lines": Way("Say lines (number)", "script", "lines", "lines", 1, 40),
-    "minutes": Way("Activity (minutes)", "timed", "minutes", "min", 0.3, 30),
-    "times": Way("Repetitions (number)", "reps", "reps", "times", 1, 60),
-    "count": Way("Count (type the number)", "count", "count", "of them", 0, 1000),
-    "ticks": Way("Checklist", "checklist", "items", "of them", 1, 20),
+    "hold": PlainMeasure("Hold a sound (seconds)", "hold", "seconds", "s", 0.5, 120),
+    "hiss": PlainMeasure("Hiss or blow (seconds)", "hiss", "seconds", "s", 1, 120),
+    "glide_up": PlainMeasure("Glide up (seconds)", "glide", "seconds", "s", 1, 30, "up"),
+    "glide_down": PlainMeasure("Glide down (seconds)", "glide", "seconds", "s", 1, 30, "down"),
+    "glide_both": PlainMeasure(
+        "Glide up and down (seconds)", "glide", "seconds", "s", 1, 30, "up_and_down"
+    ),
+    "lines": PlainMeasure("Say lines (number)", "script", "lines", "lines", 1, 40),
+    "minutes": PlainMeasure("Activity (minutes)", "timed", "minutes", "min", 0.3, 30),
+    "times": PlainMeasure("Repetitions (number)", "reps", "reps", "times", 1, 60),
+    "count": PlainMeasure("Count (type the number)", "count", "count", "of them", 0, 1000),
+    "ticks": PlainMeasure("Checklist", "checklist", "items", "of them", 1, 20),
 }
 #: Of what is only done and told, what the voice may sound in.
 MAYBE_VOICED = ("minutes", "reps")

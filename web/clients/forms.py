@@ -10,7 +10,7 @@ from django.utils import timezone
 
 from reedcore.catalogue.ages import age_in_years
 from web.accounts.models import User
-from web.ui.forms import AsksWhenOdd, DescribedForm
+from web.ui.forms import ConfirmImplausibleMixin, DescribedForm
 
 from .models import Client, Helper
 from .wording import PROPS
@@ -43,7 +43,7 @@ class DateInput(forms.DateInput):
         super().__init__(format="%Y-%m-%d", **kwargs)
 
 
-class RecordForm(DescribedForm, AsksWhenOdd, forms.ModelForm):
+class RecordForm(DescribedForm, ConfirmImplausibleMixin, forms.ModelForm):
     """All of a client's record but the cautions, which the screen asks for."""
 
     edition = forms.IntegerField(required=False, widget=forms.HiddenInput)

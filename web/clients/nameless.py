@@ -53,7 +53,7 @@ def by_a_link(view: Any) -> Any:
     return as_it_stands
 
 
-class Nameless:
+class PseudonymMixin:
     """A model whose rows name somebody."""
 
     #: By field, what is read by whoever looks without names.

@@ -5,7 +5,7 @@ import secrets
 from django.conf import settings
 from django.db import models
 
-from .nameless import Nameless
+from .nameless import PseudonymMixin
 
 #: Letters and digits that cannot be taken for one another when read aloud or off paper.
 CODE_ALPHABET = "abcdefghjkmnpqrstuvwxyz23456789"
@@ -17,7 +17,7 @@ def new_practice_code() -> str:
     return "".join(letters[:4]) + "-" + "".join(letters[4:])
 
 
-class PracticeLink(Nameless, models.Model):
+class PracticeLink(PseudonymMixin, models.Model):
     """Whoever practises by a link: a client, or somebody who helps one."""
 
     account = models.OneToOneField(

@@ -33,12 +33,12 @@ from web.programmes.actions import (
 )
 from web.programmes.difference import differences
 from web.programmes.drafting import locked
-from web.record.asked import Asked
+from web.record.asked import PrescribedRow
 from web.record.models import Decision, RuleSettings
 from web.record.programmes import current_programme
 from web.ui.saving import lock_row
 
-from .deciding import Decided
+from .deciding import ProposedStep
 from .proposals import proposal_named
 from .wording import proposal_words
 
@@ -76,7 +76,7 @@ class NotProposed(Exception):
     """It is not proposed any more: somebody has decided, or there is new practice."""
 
 
-class StaysOpen(Exception):
+class RedFlagOpen(Exception):
     """A red flag cannot be left for later: a clinician deals with it."""
 
 
@@ -141,12 +141,14 @@ def refuse_proposed(client: Client, *, task: str, step: str, by: User, reason: s
     if decided is None:
         raise NotProposed
     if decided.proposal.step is Step.STOP_AND_REFER:
-        raise StaysOpen
+        raise RedFlagOpen
     return refuse_proposal(client, decided, by=by, refusal_reason=reason)
 
 
 @transaction.atomic
-def accept_proposal(client: Client, decided: Decided, *, by: User, writes: bool = True) -> Decision:
+def accept_proposal(
+    client: Client, decided: ProposedStep, *, by: User, writes: bool = True
+) -> Decision:
     """Take a proposal: what it changes in the programme is the next version, and the client is
     written to where the step says so.
 
@@ -162,7 +164,9 @@ def accept_proposal(client: Client, decided: Decided, *, by: User, writes: bool 
     return decision
 
 
-def refuse_proposal(client: Client, decided: Decided, *, by: User, refusal_reason: str) -> Decision:
+def refuse_proposal(
+    client: Client, decided: ProposedStep, *, by: User, refusal_reason: str
+) -> Decision:
     """Leaves things as they are; it is not proposed again until there is new evidence."""
     return _keep(client, decided, by=by, accepted=False, refusal_reason=refusal_reason)
 
@@ -190,20 +194,20 @@ def undo(decision: Decision, *, by: User) -> None:
     decision.save(update_fields=["undone_at", "undone_by"])
 
 
-def _message(client: Client, decided: Decided) -> tuple[Any, ...]:
+def _message(client: Client, decided: ProposedStep) -> tuple[Any, ...]:
     """The kind of message and what it says has changed; where nothing has, it does not say so."""
     kind = WRITES[decided.proposal.step]
     changes = _changes(client, decided) if kind is Message.Kind.CHANGED else []
     return (kind if changes or kind is not Message.Kind.CHANGED else Message.Kind.CHECK_IN), changes
 
 
-def _changes(client: Client, decided: Decided) -> list[Any]:
+def _changes(client: Client, decided: ProposedStep) -> list[Any]:
     """What taking it changes, as the client reads it."""
     if decided.task is None:
         return []
     after = _document(client, decided)
     if after is None:
-        to = rung_of(decided.proposal, Asked(decided.task).asking)
+        to = rung_of(decided.proposal, PrescribedRow(decided.task).asking)
         if to is None or to.seconds is None:
             return []
         return [f"hold: {decided.task.target_s:g} s → {to.seconds:g} s"]
@@ -214,7 +218,7 @@ def _changes(client: Client, decided: Decided) -> list[Any]:
 
 def _keep(
     client: Client,
-    decided: Decided,
+    decided: ProposedStep,
     *,
     by: User,
     accepted: Any,
@@ -237,14 +241,14 @@ def _keep(
     )
 
 
-def _changed(client: Client, decided: Decided, *, by: User) -> Programme | None:
+def _changed(client: Client, decided: ProposedStep, *, by: User) -> Programme | None:
     """The version that taking it makes; None where it changes nothing in the programme."""
     task, proposal = decided.task, decided.proposal
     if task is None:
         return None
     document = _document(client, decided)
     if document is None:
-        to = rung_of(proposal, Asked(task).asking)
+        to = rung_of(proposal, PrescribedRow(task).asking)
         return _alone(client, task, to.seconds if to else None, by=by)
     if document == task.programme.document:
         return None
@@ -262,7 +266,7 @@ def _alone(client: Client, task: PrescribedTask, seconds: Any, *, by: User) -> A
     return publish_programme(client, by=by, task=again, overrules=kept)
 
 
-def _document(client: Client, decided: Decided) -> dict[str, Any] | None:
+def _document(client: Client, decided: ProposedStep) -> dict[str, Any] | None:
     """The version's document with what the proposal changes; None where it has no document."""
     document = decided.task.programme.document if decided.task else None
     if not document:
@@ -271,7 +275,7 @@ def _document(client: Client, decided: Decided) -> dict[str, Any] | None:
     return edited_by_all(document, _edits(client, decided, catalogue), catalogue)
 
 
-def _edits(client: Client, decided: Decided, catalogue: Any) -> Any:
+def _edits(client: Client, decided: ProposedStep, catalogue: Any) -> Any:
     """What taking the proposal does to the programme: the same edits as a hand's."""
     proposal = decided.proposal
     today = timezone.localdate(timezone=client.zone)
@@ -290,5 +294,5 @@ def _edits(client: Client, decided: Decided, catalogue: Any) -> Any:
         if other is None:
             raise NothingToSwapFor
         return (Swap(task.item_id, other.code),)
-    to = rung_of(proposal, Asked(task, catalogue).asking)
+    to = rung_of(proposal, PrescribedRow(task, catalogue).asking)
     return () if to is None else (SetRung(task.item_id, to.changes, to.value),)

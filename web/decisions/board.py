@@ -86,7 +86,7 @@ class Line:
 
 
 @dataclass(frozen=True)
-class Placed:
+class PlacedLine:
     """A line as it is drawn, and where on the board it stands; ``client`` is the client's key."""
 
     need: Need
@@ -101,12 +101,12 @@ class Group:
 
     name: str
     code: str
-    lines: list[Placed]
+    lines: list[PlacedLine]
 
 
 def lines_for(
     user: User, *, now: Any, clinician: Any = None, school: str = "", diagnosis: str = ""
-) -> list[Placed]:
+) -> list[PlacedLine]:
     """The lines of the board, the most pressing first, then by name.
 
     A line is drawn once for each time that its status is worked out, and holds nothing of whoever
@@ -125,7 +125,7 @@ def lines_for(
         found = [client for client in found if brief[client.pk].school == school]
     drawn = _drawn(found, brief, user.clinic)
     placed = [
-        Placed(Need(brief[client.pk].need), client.name, client.pk, drawn[client.pk])
+        PlacedLine(Need(brief[client.pk].need), client.name, client.pk, drawn[client.pk])
         for client in found
     ]
     return sorted(placed, key=lambda line: (line.need, line.name))
@@ -180,7 +180,7 @@ def concerned(user: User) -> list[Programme]:
     return list(found.select_related("client").order_by("client__name"))
 
 
-def grouped(lines: list[Placed]) -> list[Group]:
+def grouped(lines: list[PlacedLine]) -> list[Group]:
     """The lines under the name of their need; a need that nobody has is left out."""
     groups = []
     for need, name in NEEDS.items():

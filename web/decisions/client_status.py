@@ -13,11 +13,11 @@ from django.utils import timezone
 from pydantic import TypeAdapter
 
 from reedcore.decisions import Need, Proposal, Reason, Step, most_pressing
-from reedcore.decisions.of_history import About, Proposed
+from reedcore.decisions.of_history import About, HistoryProposals
 from reedcore.history.dose import week_dose
 from reedcore.history.fortnight import Fortnight, fortnight
 from web.clients.models import Client
-from web.record.history import Known, known_of
+from web.record.history import ClientSnapshot, load_snapshots
 from web.screening.models import Stop
 from web.ui.faults import new_fault
 
@@ -77,7 +77,7 @@ def refresh(clients: list[Client], *, now: datetime) -> dict[int, ClientStatus]:
         .order_by("client_id")
     )
     kept = {each.client_id: each for each in locked}
-    read, stops = known_of(clients, now=now), _unresolved_stops(clients)
+    read, stops = load_snapshots(clients, now=now), _unresolved_stops(clients)
     moment = timezone.now()
     for client in clients:
         kept[client.pk].worked_out_at = moment
@@ -127,7 +127,7 @@ def _today(client: Client, now: datetime) -> date:
     return now.astimezone(client.zone).date()
 
 
-def _work_out(status: ClientStatus, known: Known, today: date) -> None:
+def _work_out(status: ClientStatus, known: ClientSnapshot, today: date) -> None:
     every = said_of(known, today=today)
     said = every.proposed
     status.stale, status.fault = False, ""
@@ -155,7 +155,7 @@ def _could_not(status: ClientStatus) -> None:
     status.stale, status.need, status.proposed = True, Need.CHECK_IN, []
 
 
-def _as_json(each: Proposed, known: Known) -> dict:
+def _as_json(each: HistoryProposals, known: ClientSnapshot) -> dict:
     values = asdict(each.proposal)
     of_flag = each.proposal.reason is Reason.RED_FLAG_OPEN
     told, to = decided(known, each), each.to

@@ -4,10 +4,10 @@ from dataclasses import dataclass
 from datetime import date
 
 from reedcore.decisions import Proposal, Step
-from reedcore.decisions.of_history import About, Proposed, for_each_task, spoken
+from reedcore.decisions.of_history import About, HistoryProposals, for_each_task, spoken
 from web.practice.wording import title_of
-from web.record.asked import Asked
-from web.record.history import Known
+from web.record.asked import PrescribedRow
+from web.record.history import ClientSnapshot
 from web.record.models import PrescribedTask
 from web.record.programmes import note_name
 
@@ -18,7 +18,7 @@ _TITLES = {About.WHOLE: WHOLE, About.BLOCK: "The block"}
 
 
 @dataclass(frozen=True)
-class Decided:
+class ProposedStep:
     """A proposal, in the clinician's words, and the task in force that it speaks of."""
 
     title: str
@@ -27,7 +27,7 @@ class Decided:
 
 
 @dataclass(frozen=True)
-class Said:
+class ClientProposals:
     """What the core says of a client.
 
     Attributes:
@@ -35,26 +35,26 @@ class Said:
         stays: of each task that stays as it is, why.
     """
 
-    proposed: list[Proposed]
-    stays: list[Proposed]
+    proposed: list[HistoryProposals]
+    stays: list[HistoryProposals]
 
 
-def said_of(known: Known, *, today: date) -> Said:
+def said_of(known: ClientSnapshot, *, today: date) -> ClientProposals:
     """What is proposed, and why all else stays as it is."""
     every = for_each_task(known.history, known.settings, today=today)
     stays = [each for each in every if each.proposal.step is Step.STAY]
-    return Said(spoken(known.history, every), stays)
+    return ClientProposals(spoken(known.history, every), stays)
 
 
-def stay_words(known: Known, each: Proposed) -> str:
+def stay_words(known: ClientSnapshot, each: HistoryProposals) -> str:
     """A task and why it stays as it is: nobody is on course without a reason."""
     return f"{decided(known, each).title}: {reason_of(each.proposal)}."
 
 
-def decided(known: Known, proposed: Proposed) -> Decided:
+def decided(known: ClientSnapshot, proposed: HistoryProposals) -> ProposedStep:
     """The same with its title and its row."""
     task = known.task(proposed.asking)
     title = _TITLES.get(proposed.about)
     if title is None and task is not None:
-        title = title_of(Asked(task, known.catalogue), note=note_name(task))
-    return Decided(title or WHOLE, proposed.proposal, task)
+        title = title_of(PrescribedRow(task, known.catalogue), note=note_name(task))
+    return ProposedStep(title or WHOLE, proposed.proposal, task)

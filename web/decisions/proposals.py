@@ -6,7 +6,7 @@ from web.clients.models import Client
 from web.record.models import PrescribedTask
 
 from .client_status import proposal_from, statuses
-from .deciding import Decided
+from .deciding import ProposedStep
 from .models import ClientStatus
 
 
@@ -15,7 +15,7 @@ def status_of(client: Client) -> ClientStatus:
     return statuses([client], now=timezone.now())[client.pk]
 
 
-def proposed_for(client: Client) -> list[Decided]:
+def proposed_for(client: Client) -> list[ProposedStep]:
     """Return what is proposed for a client now, the most pressing first."""
     status = status_of(client)
     keys = [kept["task"] for kept in status.proposed if kept["task"]]
@@ -27,12 +27,12 @@ def proposed_for(client: Client) -> list[Decided]:
     for task in tasks.values():
         task.programme.client = client
     return [
-        Decided(kept["title"], proposal_from(kept), tasks.get(kept["task"]))
+        ProposedStep(kept["title"], proposal_from(kept), tasks.get(kept["task"]))
         for kept in status.proposed
     ]
 
 
-def proposal_named(client: Client, *, task: str, step: str) -> Decided | None:
+def proposal_named(client: Client, *, task: str, step: str) -> ProposedStep | None:
     """Return the proposal of this step about this task; None where it is not proposed now.
 
     Args:

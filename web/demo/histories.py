@@ -19,8 +19,8 @@ from reedcore.formats.trace import STEP_S, Trace, pack_trace
 from reedcore.measures import kind_of
 from reedcore.programme import taper
 from reedcore.programme.document import dose_of, empty_document, new_item
-from reedcore.targets import Measured, judge
-from reedcore.targets.judging import ON_PITCH_CENTS, Why
+from reedcore.targets import TrialMeasures, judge
+from reedcore.targets.judging import ON_PITCH_CENTS, VerdictReason
 from web.baseline.models import Baseline, Target
 from web.catalogue.queries import every_task
 from web.clients.models import Client
@@ -234,13 +234,13 @@ class Historian:
         if story.level_db and not noisy:
             level_db = round(self._at(story.level_db, back) + rng.normal(0, 0.6), 2)
         share = float(np.mean(np.abs(cents) <= ON_PITCH_CENTS))
-        measured = Measured(
+        measured = TrialMeasures(
             total_s=round(held_s, 2),
             steady_s=None if noisy else round(held_s * rng.uniform(0.85, 0.98), 2),
             error_cents=None if note is None or noisy else float(np.median(cents)),
             share_on_pitch=None if note is None or noisy else share,
             level_db=level_db,
-            no_level=Why.ROOM_TOO_LOUD if noisy else Why.NO_REFERENCE,
+            no_level=VerdictReason.ROOM_TOO_LOUD if noisy else VerdictReason.NO_REFERENCE,
             spread_cents=None if noisy else round(float(np.std(cents)), 1),
             level_sd_db=None if noisy else LEVEL_SD_DB,
             end_fall_db=None if noisy else END_FALL_DB,

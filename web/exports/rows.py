@@ -15,7 +15,7 @@ from reedcore.formats.trials_csv import TrialRow
 from reedcore.programme.document import dose_of
 from web.catalogue.queries import every_task
 from web.practice.wording import title_of
-from web.record.asked import Asked
+from web.record.asked import PrescribedRow
 from web.record.models import SelfReport, Trial
 from web.record.programmes import current_programme, note_name
 
@@ -188,7 +188,7 @@ def plan_of(client: Client) -> Plan | None:
     tasks = []
     for task in programme.tasks.all():
         task.programme = programme
-        words = title_of(Asked(task, catalogue), note=note_name(task))
+        words = title_of(PrescribedRow(task, catalogue), note=note_name(task))
         tasks.append(Ordered(f"{task.pk}", words, task.target_s, task.tries))
     return Plan(
         version=programme.version,

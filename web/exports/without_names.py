@@ -32,7 +32,7 @@ AT_A_TIME = 2000
 
 
 @dataclass(frozen=True)
-class Shown:
+class DeidentifiedPeople:
     """What may be shown of whom, by the client's key; and how much of it was held back.
 
     Attributes:
@@ -52,12 +52,12 @@ def _within(clinic: Clinic, first: date, last: date) -> QuerySet[Any]:
     return trials.filter(performed_at__gte=begins, performed_at__lt=ends)
 
 
-def shown_of(clinic: Clinic, *, first: date, last: date) -> Shown:
+def shown_of(clinic: Clinic, *, first: date, last: date) -> DeidentifiedPeople:
     """Who of those who practised in these days can be in the file, and how they are shown."""
     practised = clinic.clients.filter(pk__in=_within(clinic, first, last).values("client"))
     known = {each.pk: Traits(each.age_band, each.voice, each.diagnosis) for each in practised}
     shown = made_alike(known)
-    return Shown(
+    return DeidentifiedPeople(
         shown=shown,
         blurred=sum(traits != known[key] for key, traits in shown.items()),
         left_out=len(known) - len(shown),

@@ -10,7 +10,7 @@ from django.utils import timezone
 from reedcore.acoustics import QualityReason
 from web.keeping.epoch import epoch
 from web.practice.presenters import stage, tried
-from web.record.asked import Asked
+from web.record.asked import PrescribedRow
 from web.record.models import ReferenceVowel, Trial
 from web.record.today import REFERENCE_VOWELS, reference_dbfs, tries_today, vowels_on
 from web.sound.wording import reasons
@@ -54,7 +54,7 @@ def of_epoch() -> dict:
 def rendered_stage(task: PrescribedTask) -> str:
     """The picture of a task with today's tries in it."""
     return render_to_string(
-        "practice/_stage.html", stage(Asked(task), tries_today([task])[task.pk])
+        "practice/_stage.html", stage(PrescribedRow(task), tries_today([task])[task.pk])
     )
 
 

@@ -7,10 +7,10 @@ from typing import TYPE_CHECKING, Any
 from django.utils import timezone
 
 from reedcore.measures import KINDS, kind_of
-from web.record.asked import Asked
+from web.record.asked import PrescribedRow
 from web.record.programmes import item_of, note_hz, tasks_of
 from web.record.today import reference_dbfs
-from web.sound.consumers import BadAbout, LiveTake
+from web.sound.consumers import InvalidMetadata, LiveTake
 
 from .actions import open_session, record_reference, record_sound
 from .answers import try_answer, vowel_answer
@@ -40,7 +40,7 @@ class _PracticeTake(LiveTake):
                 by=self.scope["user"],
             )
         except BadEntry as bad:
-            raise BadAbout(str(bad)) from bad
+            raise InvalidMetadata(str(bad)) from bad
 
     def clinic(self) -> Any:
         return self.client().clinic
@@ -73,13 +73,13 @@ class TakeConsumer(_PracticeTake):
 
     def listens_for(self) -> Any:
         # on a rung of air first it may be another kind than its measure says
-        return KINDS[Asked(self.subject).asking.kind].live
+        return KINDS[PrescribedRow(self.subject).asking.kind].live
 
     def save(self) -> Any:
         try:
             of_try = about_try(self.about)
         except BadEntry as bad:
-            raise BadAbout(str(bad)) from bad
+            raise InvalidMetadata(str(bad)) from bad
         trial = record_sound(
             self.subject,
             key=self.key,
@@ -108,7 +108,7 @@ class ReferenceConsumer(_PracticeTake):
     def save(self) -> Any:
         session = self.session()
         if session is None:
-            raise BadAbout("a reference without its session")
+            raise InvalidMetadata("a reference without its session")
         vowel = record_reference(
             session,
             key=self.key,

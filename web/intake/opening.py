@@ -14,19 +14,19 @@ from .forms import LARGEST_RECEIPT
 _LENGTH_BYTES = 4
 
 
-class Unopened(ValueError):
+class EntryNotDecrypted(ValueError):
     """It is no seal of ours, is of another client's key, or was changed on the way."""
 
 
 @dataclass(frozen=True)
-class Opened:
+class DecryptedEntry:
     """What had been sealed: an entry as its device wrote it, and its recording where it has one."""
 
     words: str
     sound: bytes | None
 
 
-def opened(client: Client, sealed: bytes) -> Opened:
+def opened(client: Client, sealed: bytes) -> DecryptedEntry:
     """What one of this client's devices had sealed.
 
     Raises:
@@ -34,16 +34,16 @@ def opened(client: Client, sealed: bytes) -> Opened:
     """
     made = key_of(client.pk)
     if made is None:
-        raise Unopened("no key was made for this client")
+        raise EntryNotDecrypted("no key was made for this client")
     try:
         plain = SUITE.decrypt(bytes(sealed), load(made), info=PURPOSE)
     except (InvalidTag, ValueError) as wrong:
-        raise Unopened("it does not open with the client's key") from wrong
+        raise EntryNotDecrypted("it does not open with the client's key") from wrong
     length = int.from_bytes(plain[:_LENGTH_BYTES], "big")
     words, sound = plain[_LENGTH_BYTES:][:length], plain[_LENGTH_BYTES + length :]
     if not 0 < length <= LARGEST_RECEIPT or len(words) < length:
-        raise Unopened("it holds no entry")
-    return Opened(words.decode("utf-8", errors="replace"), sound or None)
+        raise EntryNotDecrypted("it holds no entry")
+    return DecryptedEntry(words.decode("utf-8", errors="replace"), sound or None)
 
 
 def opened_text(client: Client, sealed: str) -> str:
@@ -55,4 +55,4 @@ def opened_text(client: Client, sealed: str) -> str:
     try:
         return opened(client, b64decode(sealed, validate=True)).words
     except ValueError as wrong:  # a letter outside ASCII is no binascii.Error
-        raise Unopened("it is no base64") from wrong
+        raise EntryNotDecrypted("it is no base64") from wrong

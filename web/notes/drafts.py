@@ -11,7 +11,7 @@ from reedcore.decisions import Step
 from reedcore.dose import DoseKind
 from reedcore.measures import kind_of
 from reedcore.programme.document import dose_of
-from reedcore.progress import Better, Course
+from reedcore.progress import BetterDirection, Course
 from web.clients.wording import listed
 from web.decisions.wording import STEPS
 from web.practice.wording import SKIPS, VOICES
@@ -20,7 +20,7 @@ from web.results.figures import plain
 from web.results.hours import PARTS_OF_DAY
 from web.screening.shown_stops import stop_sentence
 
-from .facts import Facts, Practised
+from .facts import Facts, PracticePeriod
 from .models import Note
 from .wording import PARTS
 
@@ -113,7 +113,7 @@ def _done(facts: Facts) -> list[str]:
     return found
 
 
-def _series(each: Practised) -> str:
+def _series(each: PracticePeriod) -> str:
     unit = each.series.figure.unit
     values = [value for row in each.within if (value := each.series.value_of(row)) is not None]
     tries = f"{len(each.within)} trial{'' if len(each.within) == 1 else 's'}"
@@ -161,18 +161,18 @@ _VERDICTS = {
 }
 
 
-def _direction(course: Course, better: Better) -> str:
+def _direction(course: Course, better: BetterDirection) -> str:
     change = course.planned
     if not change.is_real:
         return "same"
-    if better is Better.NEARER:
+    if better is BetterDirection.NEARER:
         improved = abs(course.week_mean) < abs(course.week_mean - change.by)
     else:
-        improved = (change.by > 0) == (better is Better.HIGHER)
+        improved = (change.by > 0) == (better is BetterDirection.HIGHER)
     return "better" if improved else "worse"
 
 
-def _not_yet(each: Practised, course: Course, unit: str) -> str:
+def _not_yet(each: PracticePeriod, course: Course, unit: str) -> str:
     """What is known before a whole week lies after the days that a series begins with."""
     return (
         f"{each.series.title}: too early to assess change. The 7-day mean is "
@@ -277,7 +277,7 @@ def _by_clock(facts: Facts) -> list[str]:
     return told
 
 
-def _binned(each: Practised, bins: tuple[Any, ...], of: Callable[..., Any]) -> list[str]:
+def _binned(each: PracticePeriod, bins: tuple[Any, ...], of: Callable[..., Any]) -> list[str]:
     found = defaultdict(list)
     for row in each.within:
         at, value = of(row), each.series.value_of(row)

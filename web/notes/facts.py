@@ -28,7 +28,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True)
-class Practised:
+class PracticePeriod:
     """One series: its trials within the time, and how it stood at the end of it."""
 
     series: Series
@@ -53,7 +53,7 @@ class Facts:
     session: Session | None
     sessions: list[Session]
     reports: list[SelfReport]
-    practised: list[Practised]
+    practised: list[PracticePeriod]
     due: int
     kept: float | None
     programme: Programme | None
@@ -145,7 +145,7 @@ def _practised(
         lines = figures.lines_of(series, so_far, own, today=last, planned=True)
         course = lines[0].course
         found.append(
-            Practised(
+            PracticePeriod(
                 series=series,
                 within=within,
                 lines=lines,

@@ -11,13 +11,13 @@ from typing import TYPE_CHECKING
 from django.template.loader import render_to_string
 
 from reedcore.history.series import summaries_of
-from web.results.history_chart import Shown, chart_of
+from web.results.history_chart import ChartedSession, chart_of
 
 from .drafts import MOST_SERIES
 from .facts import Facts
 
 if TYPE_CHECKING:
-    from web.notes.facts import Practised
+    from web.notes.facts import PracticePeriod
 
 #: Reports show courses; a session's note has too little in it for one.
 CHART_HEIGHT = 240
@@ -65,8 +65,8 @@ def figures_under(facts: Facts, *, charts: bool) -> dict:
     }
 
 
-def _chart(each: Practised, facts: Facts) -> str:
-    shown = Shown(
+def _chart(each: PracticePeriod, facts: Facts) -> str:
+    shown = ChartedSession(
         first=min(facts.first, facts.last - timedelta(days=13)),
         last=facts.last,
         figure=each.series.figure,

@@ -12,7 +12,7 @@ from reedcore.pitch import A4_HZ, Note, Spelling
 from reedcore.programme.sounds import beat_s, line_of, line_of_round, notes_of, rounds_of
 from reedcore.programme.times import LONG_TRY_S
 from web.clients.models import Client
-from web.record.asked import Asked
+from web.record.asked import PrescribedRow
 
 WIDTH, HEIGHT, LEFT, TOP, BOTTOM = 1200, 450, 70, 20, 410
 #: So much is drawn above and below the notes, semitones.
@@ -46,7 +46,7 @@ class Course:
         return TOP
 
 
-def course(asked: Asked) -> Course:
+def course(asked: PrescribedRow) -> Course:
     """What is to be followed; cents are counted from the clinic's A4, as the live track is."""
     client = asked.task.programme.client
     known = asked.item and asked.shipped
@@ -101,7 +101,7 @@ def course(asked: Asked) -> Course:
 
 
 def _way(
-    asked: Asked, notes: Any, seconds: float, x: Callable[..., Any], y: Callable[..., Any]
+    asked: PrescribedRow, notes: Any, seconds: float, x: Callable[..., Any], y: Callable[..., Any]
 ) -> str:
     """A glide as it is to go: one way, or there and back as often as its shape has it."""
     if asked.shipped is None or asked.shipped.shape != "up_and_down":

@@ -14,7 +14,7 @@ from django.utils import timezone
 from reedcore.catalogue.ages import ADULT
 from reedcore.catalogue.tasks import Task
 from reedcore.dose.session_time import DAY_VOICED_CAP_S, SIP_S
-from reedcore.dose.today import Planned, Voice, day_for
+from reedcore.dose.today import PlannedItem, Voice, day_for
 from reedcore.measures import kind_of
 from reedcore.pitch import Spelling
 from reedcore.programme.document import answers_of, dose_of
@@ -49,7 +49,7 @@ from reedcore.safety.flags import Tier
 from web.catalogue.queries import every_task
 from web.clients.wording import IN_THE_MOUTH, PROPS
 from web.programmes.presenters import strand_name
-from web.record.asked import Asked
+from web.record.asked import PrescribedRow
 from web.record.client_context import person_of
 from web.record.programmes import note_name
 from web.record.today import (
@@ -100,14 +100,18 @@ def session_plan(
     for item_id, by_code in by_item.items():
         # the item's own task, and the one that will do as well where a choice is offered
         made = [
-            _block(item_id, [Asked(task, catalogue) for task in tasks], client.caution_codes)
+            _block(
+                item_id, [PrescribedRow(task, catalogue) for task in tasks], client.caution_codes
+            )
             for tasks in by_code.values()
         ]
         made = [block for block in made if block]
         if made:
             blocks.append({**made[0], "or": made[1] if len(made) > 1 else None})
         for tasks in by_code.values():
-            stages |= {task.pk: stage(Asked(task, catalogue), today[task.pk]) for task in tasks}
+            stages |= {
+                task.pk: stage(PrescribedRow(task, catalogue), today[task.pk]) for task in tasks
+            }
     by_strand = _by_strand(programme, blocks, catalogue, client)
     said = client.stops.filter(taken_back_at=None).values_list("flags", flat=True)
     dizzy = sum(Flag.LIGHT_HEADED in flags for flags in said)
@@ -156,7 +160,7 @@ def _by_strand(
     document = programme.document
     if not document:
         alone = [
-            Planned(
+            PlannedItem(
                 each["id"], each["family"], loud=False, short=True, in_seconds=each["in_seconds"]
             )
             for each in blocks
@@ -174,14 +178,14 @@ def _by_strand(
     ]
 
 
-def _planned_alone(block: Any) -> Planned:
+def _planned_alone(block: Any) -> PlannedItem:
     """One held sound that was prescribed by itself: the whole session, on every day."""
-    return Planned(
+    return PlannedItem(
         block["id"], block["family"], loud=False, short=True, in_seconds=block["in_seconds"]
     )
 
 
-def _session(strand: Strand | None, planned: list[Planned]) -> dict:
+def _session(strand: Strand | None, planned: list[PlannedItem]) -> dict:
     """One of today's sessions: what it is called, when it is done, and its order for each day."""
     led = led_session(strand, planned)
     return {
@@ -220,7 +224,7 @@ def _flags(client: Client, dizzy_before: int) -> dict[str, Any]:
     }
 
 
-def _lines(asked: Asked) -> list[str]:
+def _lines(asked: PrescribedRow) -> list[str]:
     """The instruction, worded as the version says."""
     if asked.shipped is None:
         return [instruction(asked.task)]
@@ -228,7 +232,7 @@ def _lines(asked: Asked) -> list[str]:
     return list(client_lines(asked.item, asked.shipped, wording))
 
 
-def _block(item_id: str, tasks: list[Asked], cautions: frozenset[Any]) -> dict | None:
+def _block(item_id: str, tasks: list[PrescribedRow], cautions: frozenset[Any]) -> dict | None:
     first = tasks[0]
     shipped, item, measure = first.shipped, first.item, first.task.measure
     if item and shipped is None:
@@ -297,7 +301,7 @@ def _pieces(line: tuple[Any, ...]) -> list[dict[str, Any]]:
     return [{"words": piece.words, "strong": piece.strong} for piece in line]
 
 
-def _picture(asked: Asked) -> dict | None:
+def _picture(asked: PrescribedRow) -> dict | None:
     """What is spoken about, as the page shows it; None where none is chosen, or it is gone."""
     pk = asked.item.get("picture")
     clinic = asked.task.programme.client.clinic
@@ -307,7 +311,7 @@ def _picture(asked: Asked) -> dict | None:
     return {"url": reverse("record:picture", args=[found.pk]), "alt": found.alt}
 
 
-def _turn(asked: Asked) -> dict:
+def _turn(asked: PrescribedRow) -> dict:
     """One row of results: a task on its note, so many tries."""
     led = led_task(asked.asking, reference_s=settings.REFERENCE_TONE_S)
     name = note_name(asked.task) or ""
@@ -324,7 +328,7 @@ def _turn(asked: Asked) -> dict:
     }
 
 
-def _round(asked: Asked, each: LedRound) -> dict:
+def _round(asked: PrescribedRow, each: LedRound) -> dict:
     """One round of a pattern as it is announced, played and followed."""
     spelling = Spelling(asked.task.programme.client.spelling)
     return {

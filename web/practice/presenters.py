@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from reedcore.formats.trace import STEP_S, unpack_trace
-from reedcore.measures import Drawn, kind_of
+from reedcore.measures import DrawingKind, kind_of
 from reedcore.pitch import A4_HZ
 from web.record.models import Trial
 from web.record.programmes import note_hz, note_name
@@ -18,14 +18,18 @@ from web.sound.wording import reasons
 from web.ui.reeds import Scale, traced_stem
 
 from .course import course
-from .wording import WHY, Why, result_sentence
+from .wording import WHY, VerdictReason, result_sentence
 
 if TYPE_CHECKING:
-    from web.record.asked import Asked
+    from web.record.asked import PrescribedRow
     from web.record.models import PrescribedTask
 
 #: Shape first, colour second.
-HEADS = {Why.LEVEL_INSIDE: "full", Why.TOO_SOFT: "half", Why.TOO_LOUD: "open"}
+HEADS = {
+    VerdictReason.LEVEL_INSIDE: "full",
+    VerdictReason.TOO_SOFT: "half",
+    VerdictReason.TOO_LOUD: "open",
+}
 #: Earlier tries that still fit beside the growing reed.
 SHOWN_TRIES = {"wide": 5, "narrow": 3}
 
@@ -113,7 +117,7 @@ class LiveTrace:
 #: Measures whose tries grow as a live trace; those with a course are drawn over time.
 
 
-def stage(asked: Asked, tries: list[Any]) -> dict[str, Any]:
+def stage(asked: PrescribedRow, tries: list[Any]) -> dict[str, Any]:
     """Everything the middle of the practice screen shows of one task."""
     task = asked.task
     counted = [trial for trial in tries if trial.total_s is not None]
@@ -122,17 +126,17 @@ def stage(asked: Asked, tries: list[Any]) -> dict[str, Any]:
         "task": task,
         "note": note_name(task),
         "target_s": asked.seconds,
-        "straight": drawn is Drawn.STRAIGHT,
+        "straight": drawn is DrawingKind.STRAIGHT,
         "done": len(counted),
         "to_go": max(0, task.tries - len(counted)),
     }
-    if drawn in (Drawn.REED, Drawn.STRAIGHT):
+    if drawn in (DrawingKind.REED, DrawingKind.STRAIGHT):
         target = asked.seconds
         common["traces"] = [
             _live_trace("wide", 1200, 450, 660, 0.9, task, counted, target),
             _live_trace("narrow", 360, 330, 236, 0.54, task, counted, target),
         ]
-    elif drawn is Drawn.COURSE:
+    elif drawn is DrawingKind.COURSE:
         common["course"] = course(asked)
     return common
 
@@ -140,7 +144,7 @@ def stage(asked: Asked, tries: list[Any]) -> dict[str, Any]:
 def tried(trial: Trial) -> dict[str, Any]:
     """One try as the client reads it."""
     parts = [
-        {"name": part["part"], "verdict": part["verdict"], "words": WHY[Why(part["why"])]}
+        {"name": part["part"], "verdict": part["verdict"], "words": WHY[VerdictReason(part["why"])]}
         for part in trial.parts
     ]
     return {
@@ -210,7 +214,7 @@ def _live_trace(
 def _todays_reed(trial: Trial, x: int, px_per_cent: float, scale: Scale) -> TodaysReed:
     trace = getattr(trial, "trace", None)
     if (
-        trace is None or kind_of(trial.task.measure).drawn is Drawn.STRAIGHT
+        trace is None or kind_of(trial.task.measure).drawn is DrawingKind.STRAIGHT
     ):  # straight, for no pitch is known
         path = f"M{x} {scale.ground}L{x} {scale.y(trial.drawn_s)}"
     else:
@@ -226,7 +230,7 @@ def _todays_reed(trial: Trial, x: int, px_per_cent: float, scale: Scale) -> Toda
         )
     tops = re.findall(r"([\d.]+) ([\d.]+)", path)
     verdict = next((part for part in trial.parts if part["part"] == "level"), None)
-    kind = HEADS.get(Why(verdict["why"])) if verdict else None
+    kind = HEADS.get(VerdictReason(verdict["why"])) if verdict else None
     return TodaysReed(
         head=Head(float(tops[-1][0]), float(tops[-1][1]), kind) if kind and tops else None,
         x=x,

@@ -20,7 +20,7 @@ from reedcore.synthvoice import (
     render,
     speak,
 )
-from web.record.asked import Asked
+from web.record.asked import PrescribedRow
 from web.record.programmes import note_hz
 
 if TYPE_CHECKING:
@@ -55,7 +55,12 @@ COMFORTABLE_DBFS, STRONG_DBFS = -26.0, -14.0
 
 
 def simulated_clip(
-    asked: Asked, *, manner: str, seed: int, number: int | None = None, rate_hz: int = 48_000
+    asked: PrescribedRow,
+    *,
+    manner: str,
+    seed: int,
+    number: int | None = None,
+    rate_hz: int = 48_000,
 ) -> Clip:
     """What the made-up client does with this task, or with one round of it; the same seed does the
     same again."""
@@ -76,7 +81,7 @@ def comfortable_clip(client: Client, *, seed: int, rate_hz: int = 48_000) -> Cli
     return render((Silence(0.5), voice, Silence(1.4)), room=ROOM, rate_hz=rate_hz, seed=seed)
 
 
-def _held(asked: Asked, manner: str, seed: int, rate_hz: int) -> Clip:
+def _held(asked: PrescribedRow, manner: str, seed: int, rate_hz: int) -> Clip:
     task = asked.task
     _, share, changes = MANNERS[manner]
     changes = dict(changes)
@@ -98,16 +103,16 @@ def _held(asked: Asked, manner: str, seed: int, rate_hz: int) -> Clip:
     return speak(held, rate_hz=rate_hz)
 
 
-def _hiss(asked: Asked, share: float) -> tuple[Hiss]:
+def _hiss(asked: PrescribedRow, share: float) -> tuple[Hiss]:
     return (Hiss(max(0.6, asked.seconds * share)),)
 
 
-def _s_to_z(asked: Asked, share: float) -> tuple[Hiss, Voiced]:
+def _s_to_z(asked: PrescribedRow, share: float) -> tuple[Hiss, Voiced]:
     each = float(asked.params.get("s_s", 3.0)) * share
     return Hiss(each), Voiced(each, OWN_HZ, vowel="ee", level_dbfs=COMFORTABLE_DBFS)
 
 
-def _glide(asked: Asked, share: float) -> tuple[Any, ...]:
+def _glide(asked: PrescribedRow, share: float) -> tuple[Any, ...]:
     notes = notes_of(asked.item, asked.shipped) if asked.item and asked.shipped else ()
     ends = [Note(midi).hz() for midi in (notes[0], notes[-1])] if notes else (140.0, 280.0)
     seconds = max(1.5, asked.seconds * min(1.0, share))
@@ -149,7 +154,7 @@ def _circles(seconds: float, ends: list[float]) -> tuple[Any, ...]:
     return tuple(parts)
 
 
-def _on_the_beat(asked: Asked, share: float) -> tuple[Silence, Voiced]:
+def _on_the_beat(asked: PrescribedRow, share: float) -> tuple[Silence, Voiced]:
     """In on the first beat of the next bar, as far as a person can."""
     beat_s = 60.0 / float(asked.params.get("tempo", 90.0))
     return (
@@ -158,7 +163,7 @@ def _on_the_beat(asked: Asked, share: float) -> tuple[Silence, Voiced]:
     )
 
 
-def _pattern(asked: Asked, share: float, number: Any = None) -> tuple[Any, ...]:
+def _pattern(asked: PrescribedRow, share: float, number: Any = None) -> tuple[Any, ...]:
     known = asked.item and asked.shipped
     line = line_of(asked.item, asked.shipped, number=number) if known else []
     if not line:
@@ -178,22 +183,22 @@ def _pattern(asked: Asked, share: float, number: Any = None) -> tuple[Any, ...]:
     return tuple(parts)
 
 
-def _pulses(asked: Asked, share: float) -> tuple[Any, ...]:
+def _pulses(asked: PrescribedRow, share: float) -> tuple[Any, ...]:
     beat_s = 60.0 / float(asked.params.get("tempo", 90.0))
     count = max(1, round(float(asked.params.get("pulses", 8)) * share))
     return tuple(part for _ in range(count) for part in (Hiss(0.4 * beat_s), Silence(0.6 * beat_s)))
 
 
-def _bursts(asked: Asked, share: float) -> tuple[Any, ...]:
+def _bursts(asked: PrescribedRow, share: float) -> tuple[Any, ...]:
     short = tuple(part for _ in range(4) for part in (Hiss(0.25), Silence(0.3)))
     return (*short, Hiss(max(1.5, 4.0 * share)))
 
 
-def _air_then_voice(asked: Asked, share: float) -> tuple[Hiss, Voiced]:
+def _air_then_voice(asked: PrescribedRow, share: float) -> tuple[Hiss, Voiced]:
     return Hiss(1.0, level_dbfs=-38.0), Voiced(3.0 * share, OWN_HZ, level_dbfs=COMFORTABLE_DBFS)
 
 
-def _script(asked: Asked, share: float) -> tuple[Talk]:
+def _script(asked: PrescribedRow, share: float) -> tuple[Talk]:
     loud = asked.shipped is not None and asked.shipped.is_loud
     level = STRONG_DBFS if loud else COMFORTABLE_DBFS
     return (Talk(2.5 * share, pitch_hz=OWN_HZ, level_dbfs=level),)

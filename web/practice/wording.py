@@ -9,10 +9,10 @@ from reedcore.dose.today import Voice
 from reedcore.measures import kind_of
 from reedcore.safety import Flag, Tier
 from reedcore.targets import Part
-from reedcore.targets.judging import Why
+from reedcore.targets.judging import VerdictReason
 
 if TYPE_CHECKING:
-    from web.record.asked import Asked
+    from web.record.asked import PrescribedRow
     from web.record.models import PrescribedTask, Trial
 
 #: Spread in cents up to which a hold is called so. Words for reading, not limits of a target.
@@ -23,58 +23,58 @@ ON_THE_NOTE_CENTS = 10.0
 END_APART_CENTS = 20.0
 
 WHY = {
-    Why.REACHED: "target reached",
-    Why.SHORT: "short of the target",
-    Why.ON_NOTE: "on the note",
-    Why.FLAT: "flat",
-    Why.SHARP: "sharp",
-    Why.WANDERED: "on the note for too little of the time",
-    Why.OCTAVE_LOW: "an octave low",
-    Why.OCTAVE_HIGH: "an octave high",
-    Why.NO_VOICE: "not judged: no voice was heard",
-    Why.NO_PITCH: "not judged: no pitch was heard",
-    Why.TIMED_BY_HAND: "not judged: timed by hand",
-    Why.ROOM_TOO_LOUD: "not judged: the room was too loud",
-    Why.CLIPPED: "not judged: the sound was too strong for the microphone",
-    Why.BREATHY: "not judged: too much breath or roughness in the voice",
-    Why.NO_HISS: "not judged: no hiss was heard",
-    Why.NARROW_BAND: "not judged: this microphone gives nothing above 4 kHz",
-    Why.LEVEL_INSIDE: "inside the level range",
-    Why.TOO_SOFT: "softer than asked",
-    Why.TOO_LOUD: "louder than asked",
-    Why.NO_REFERENCE: "not judged: your comfortable voice is not known on this device yet",
-    Why.SOUND_CHANGED: "not judged: the browser changed the sound",
-    Why.EVEN_PITCH: "pitch as even as asked",
-    Why.WAVERED: "wavering more than asked",
-    Why.EVEN_LEVEL: "level as even as asked",
-    Why.UNEVEN_LEVEL: "level less even than asked",
-    Why.HELD_TO_END: "held to its end",
-    Why.TRAILED_OFF: "trailing off at the end",
-    Why.SHAPED: "swelling and fading as asked",
-    Why.NOT_SHAPED: "without the swell or the fade that was asked",
-    Why.SPANNED: "as far as asked",
-    Why.TOO_NARROW: "not as far as asked",
-    Why.UNBROKEN: "without a break",
-    Why.BROKEN: "with a break",
-    Why.NO_JUMP: "without a jump",
-    Why.JUMPED: "with a jump",
-    Why.JOINED: "joined",
-    Why.GAPPED: "with a gap",
-    Why.RIGHT_WAY: "the way that was asked",
-    Why.WRONG_WAY: "not the way that was asked",
-    Why.ENOUGH_PULSES: "as many as asked",
-    Why.TOO_FEW_PULSES: "fewer than asked",
-    Why.EVEN_PULSES: "even",
-    Why.UNEVEN_PULSES: "uneven",
-    Why.RESTED: "with a long one at the end",
-    Why.NO_REST: "without the long one at the end",
-    Why.AIR_FIRST: "air first, then voice",
-    Why.VOICE_AT_ONCE: "the voice began without the air running first",
-    Why.NOTHING_SOUNDED: "not judged: the room was too loud",
-    Why.NO_BEAT: "not judged: this device did not say when the beat was",
-    Why.ON_BEAT: "on its beat",
-    Why.EARLY: "before its beat",
-    Why.LATE: "after its beat",
+    VerdictReason.REACHED: "target reached",
+    VerdictReason.SHORT: "short of the target",
+    VerdictReason.ON_NOTE: "on the note",
+    VerdictReason.FLAT: "flat",
+    VerdictReason.SHARP: "sharp",
+    VerdictReason.WANDERED: "on the note for too little of the time",
+    VerdictReason.OCTAVE_LOW: "an octave low",
+    VerdictReason.OCTAVE_HIGH: "an octave high",
+    VerdictReason.NO_VOICE: "not judged: no voice was heard",
+    VerdictReason.NO_PITCH: "not judged: no pitch was heard",
+    VerdictReason.TIMED_BY_HAND: "not judged: timed by hand",
+    VerdictReason.ROOM_TOO_LOUD: "not judged: the room was too loud",
+    VerdictReason.CLIPPED: "not judged: the sound was too strong for the microphone",
+    VerdictReason.BREATHY: "not judged: too much breath or roughness in the voice",
+    VerdictReason.NO_HISS: "not judged: no hiss was heard",
+    VerdictReason.NARROW_BAND: "not judged: this microphone gives nothing above 4 kHz",
+    VerdictReason.LEVEL_INSIDE: "inside the level range",
+    VerdictReason.TOO_SOFT: "softer than asked",
+    VerdictReason.TOO_LOUD: "louder than asked",
+    VerdictReason.NO_REFERENCE: "not judged: your comfortable voice is not known on this device yet",
+    VerdictReason.SOUND_CHANGED: "not judged: the browser changed the sound",
+    VerdictReason.EVEN_PITCH: "pitch as even as asked",
+    VerdictReason.WAVERED: "wavering more than asked",
+    VerdictReason.EVEN_LEVEL: "level as even as asked",
+    VerdictReason.UNEVEN_LEVEL: "level less even than asked",
+    VerdictReason.HELD_TO_END: "held to its end",
+    VerdictReason.TRAILED_OFF: "trailing off at the end",
+    VerdictReason.SHAPED: "swelling and fading as asked",
+    VerdictReason.NOT_SHAPED: "without the swell or the fade that was asked",
+    VerdictReason.SPANNED: "as far as asked",
+    VerdictReason.TOO_NARROW: "not as far as asked",
+    VerdictReason.UNBROKEN: "without a break",
+    VerdictReason.BROKEN: "with a break",
+    VerdictReason.NO_JUMP: "without a jump",
+    VerdictReason.JUMPED: "with a jump",
+    VerdictReason.JOINED: "joined",
+    VerdictReason.GAPPED: "with a gap",
+    VerdictReason.RIGHT_WAY: "the way that was asked",
+    VerdictReason.WRONG_WAY: "not the way that was asked",
+    VerdictReason.ENOUGH_PULSES: "as many as asked",
+    VerdictReason.TOO_FEW_PULSES: "fewer than asked",
+    VerdictReason.EVEN_PULSES: "even",
+    VerdictReason.UNEVEN_PULSES: "uneven",
+    VerdictReason.RESTED: "with a long one at the end",
+    VerdictReason.NO_REST: "without the long one at the end",
+    VerdictReason.AIR_FIRST: "air first, then voice",
+    VerdictReason.VOICE_AT_ONCE: "the voice began without the air running first",
+    VerdictReason.NOTHING_SOUNDED: "not judged: the room was too loud",
+    VerdictReason.NO_BEAT: "not judged: this device did not say when the beat was",
+    VerdictReason.ON_BEAT: "on its beat",
+    VerdictReason.EARLY: "before its beat",
+    VerdictReason.LATE: "after its beat",
 }
 
 #: Said on the client's screen when something is wrong, offline too.
@@ -139,7 +139,7 @@ def instruction(task: PrescribedTask) -> str:
 LIMITS = (Part.SPREAD, Part.LEVEL_SPREAD, Part.END_FALL, Part.SHAPE)
 
 
-def title_of(asked: Asked, *, note: Any = None) -> str:
+def title_of(asked: PrescribedRow, *, note: Any = None) -> str:
     """What a task is called on the client's screen."""
     task = asked.task
     if task.measure == task.HOLD:
@@ -170,7 +170,7 @@ def result_sentence(trial: Trial, *, note_name: Any) -> str:
 def _unheard(trial: Trial) -> str:
     """What was not there, by what was asked for."""
     for part in trial.parts:
-        if part["why"] == Why.NOTHING_SOUNDED:
+        if part["why"] == VerdictReason.NOTHING_SOUNDED:
             return "The room was too loud to hear you in this try, so nothing was measured."
     return kind_of(trial.task.measure).unheard
 
@@ -202,7 +202,11 @@ def _glide(trial: Trial) -> str:
     told = [f"{figures['semitones']:.0f} semitones in {trial.total_s:.1f} seconds"]
     told += [words for words in (_level(trial),) if words]
     told.append(_breaks(len(trial.breaks)) or "without a break")
-    told += [WHY[Why.WRONG_WAY] for part in trial.parts if part["why"] == Why.WRONG_WAY]
+    told += [
+        WHY[VerdictReason.WRONG_WAY]
+        for part in trial.parts
+        if part["why"] == VerdictReason.WRONG_WAY
+    ]
     if figures.get("circles", 0) > 1:
         told.append(f"{figures['circles']} times up and down")
     if figures["jumps"]:
@@ -242,7 +246,7 @@ def _rhythm(trial: Any) -> Any:
         told.append(
             f"air for {figures['air_s']:.1f} seconds, then voice for {figures['voiced_s']:.1f}"
         )
-    told += [WHY[Why(part["why"])] for part in trial.parts if part["part"] != Part.AIR]
+    told += [WHY[VerdictReason(part["why"])] for part in trial.parts if part["part"] != Part.AIR]
     return f"{', '.join(told)}."
 
 
@@ -256,7 +260,10 @@ def _by_figures(trial: Trial) -> Callable[..., Any] | None:
 def _started(trial: Trial) -> str:
     """A start on its beat: how early or late."""
     late = trial.figures["late_ms"]
-    told = [f"{trial.total_s:.1f} seconds", *(WHY[Why(part["why"])] for part in trial.parts)]
+    told = [
+        f"{trial.total_s:.1f} seconds",
+        *(WHY[VerdictReason(part["why"])] for part in trial.parts),
+    ]
     if abs(late) >= SOON_MS:
         told.append(f"{abs(late) / 1000:.1f} seconds {'late' if late > 0 else 'early'}")
     return f"{', '.join(told)}."
@@ -265,7 +272,7 @@ def _started(trial: Trial) -> str:
 def _aired(trial: Trial) -> str:
     """Air alone, or a voice that no beat is known for."""
     told = [f"{trial.total_s:.1f} seconds"]
-    told += [WHY[Why(part["why"])] for part in trial.parts]
+    told += [WHY[VerdictReason(part["why"])] for part in trial.parts]
     return f"{', '.join(told)}."
 
 
@@ -305,8 +312,8 @@ def _pitch(trial: Trial, note_name: str | None) -> str:
     if trial.error_cents is None or note_name is None:
         return ""
     error = trial.error_cents
-    judged = {part["part"]: Why(part["why"]) for part in trial.parts}.get("pitch")
-    if judged in (Why.OCTAVE_LOW, Why.OCTAVE_HIGH):
+    judged = {part["part"]: VerdictReason(part["why"]) for part in trial.parts}.get("pitch")
+    if judged in (VerdictReason.OCTAVE_LOW, VerdictReason.OCTAVE_HIGH):
         return f"{WHY[judged]} of {note_name}"
     if abs(error) <= ON_THE_NOTE_CENTS:
         return f"on {note_name}"
@@ -330,14 +337,14 @@ def _level(trial: Trial) -> str:
     if judged is None or judged["verdict"] == trial.Outcome.NOT_JUDGED:
         return ""
     inside = judged["verdict"] == trial.Outcome.MET
-    return "level inside the level range" if inside else WHY[Why(judged["why"])]
+    return "level inside the level range" if inside else WHY[VerdictReason(judged["why"])]
 
 
 def _limits(trial: Trial) -> Iterator[str]:
     """What of the steadiness that was asked for was not kept."""
     for part in trial.parts:
         if part["part"] in LIMITS and part["verdict"] == trial.Outcome.NOT_MET:
-            yield WHY[Why(part["why"])]
+            yield WHY[VerdictReason(part["why"])]
 
 
 def _breaks(count: int) -> str:

@@ -22,7 +22,7 @@ from web.ui.saving import lock_row
 
 from . import drafting
 from .drafting import locked
-from .look import Look, look_again, second_look, second_look_at_one
+from .look import ComposerView, look_again, second_look, second_look_at_one
 from .queries import draft_document, edition_of
 from .wording import finding_words
 
@@ -44,7 +44,7 @@ class NotCleared(Exception):
 class OpenStops(Exception):
     """The check found stops that nobody has overruled; ``findings`` are they, ``look`` is all."""
 
-    def __init__(self, findings: list[Finding], look: Look) -> None:
+    def __init__(self, findings: list[Finding], look: ComposerView) -> None:
         super().__init__(", ".join(each.code for each in findings))
         self.findings = findings
         self.look = look
@@ -60,7 +60,7 @@ class ChangedSince(Exception):
     """The draft is not what the page showed."""
 
 
-class Nothing(Exception):
+class EmptyProgramme(Exception):
     """There is not one item to prescribe."""
 
 
@@ -115,7 +115,7 @@ def publish_document(
     tasks = every_task(client.clinic)
     document, problems = cleaned(document, tasks=tasks)
     if problems or not document.get("items"):
-        raise Nothing
+        raise EmptyProgramme
     _refuse_open_stops(second_look(client, document, tasks, at=at), document.get("overrules", {}))
     programme = _next_version(client, by=by, at=at, document=document, reason=reason)
     PrescribedTask.objects.bulk_create(_rows(programme, document, tasks))
@@ -140,7 +140,7 @@ def publish_draft(client: Client, *, by: User, seen: int, reason: str = "") -> P
     return publish_document(client, draft_document(client), by=by, reason=reason)
 
 
-def _refuse_open_stops(look: Look, overrules: dict[str, Any]) -> None:
+def _refuse_open_stops(look: ComposerView, overrules: dict[str, Any]) -> None:
     if stops := look.open_stops(overrules):
         raise OpenStops(stops, look)
 

@@ -36,7 +36,7 @@ from web.ui.wording import sentence
 from .clash import clash_words
 from .models import Draft, DraftChange
 from .queries import draft_document, edition_of
-from .typed import Misread, edit_typed
+from .typed import FieldNotParsed, edit_typed
 from .wording import problem_words
 
 if TYPE_CHECKING:
@@ -59,7 +59,7 @@ MOST_EDITS = 400
 
 
 @dataclass(frozen=True)
-class Sent:
+class SentEdit:
     """One edit as a page sent it.
 
     Attributes:
@@ -106,7 +106,7 @@ class OpenDraft:
     edition: int
     special: Mapping[str, Callable] = field(default_factory=dict)
 
-    def took(self, sent: Sent) -> NotMade | None:
+    def took(self, sent: SentEdit) -> NotMade | None:
         """Makes one edit, or says why it is not made."""
         if self.client.draft_changes.filter(page=self.page, number=sent.number).exists():
             return None
@@ -116,12 +116,12 @@ class OpenDraft:
             return self._done(sent)
         except NoSuchItem as refusal:
             return self._gone(sent, refusal.facts["item"])
-        except Misread as misread:
+        except FieldNotParsed as misread:
             return NotMade(sent.number, str(misread))
         except Refusal as refusal:
             return NotMade(sent.number, sentence(refusal))
 
-    def _done(self, sent: Sent) -> NotMade | None:
+    def _done(self, sent: SentEdit) -> NotMade | None:
         after = edited_by_all(self.document, self._edits(sent.raw), self.tasks)
         return self._made(sent, changes_between(self.document, after), since=sent.seen)
 
@@ -144,7 +144,7 @@ class OpenDraft:
             return self.special[do](self, raw)
         return (edit_of(raw if do in BY_HAND else {}),)
 
-    def _turned(self, sent: Sent) -> NotMade | None:
+    def _turned(self, sent: SentEdit) -> NotMade | None:
         """What this page did last is taken back, or what it took back last is done again."""
         past, future = self._stacks()
         undoes = sent.raw["do"] == Way.UNDO
@@ -173,7 +173,13 @@ class OpenDraft:
         return past, future
 
     def _made(
-        self, sent: Sent, changes: tuple[Any, ...], *, since: Any, of: Any = None, way: Any = Way.DO
+        self,
+        sent: SentEdit,
+        changes: tuple[Any, ...],
+        *,
+        since: Any,
+        of: Any = None,
+        way: Any = Way.DO,
     ) -> NotMade | None:
         if not changes:
             return None
@@ -195,7 +201,7 @@ class OpenDraft:
         who, spelling = other.by.get_full_name(), Spelling(self.client.spelling)
         return clash_words(change, self.document, tasks=self.tasks, who=who, spelling=spelling)
 
-    def _gone(self, sent: Sent, item: str) -> NotMade | None:
+    def _gone(self, sent: SentEdit, item: str) -> NotMade | None:
         """Of an item that somebody took out: who did, and that it can be brought back."""
         taken = TakeItem(item)
         for entry in self.client.draft_changes.select_related("by").order_by("-edition"):
@@ -260,7 +266,13 @@ def _begun(
 
 @transaction.atomic
 def take_edits(
-    client: Client, sent: Iterable[Sent], *, by: User, page: Any, tasks: Any, special: Any = None
+    client: Client,
+    sent: Iterable[SentEdit],
+    *,
+    by: User,
+    page: Any,
+    tasks: Any,
+    special: Any = None,
 ) -> tuple[Any, ...]:
     """Makes a page's edits, one after another; what cannot be made leaves the rest be.
 

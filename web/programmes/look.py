@@ -13,7 +13,7 @@ from reedcore.programme.plan import one_sound, plans_of
 from reedcore.programme.strands import MAIN, Strand
 from web.record.client_context import bests, person_of
 from web.record.models import PrescribedTask, Programme
-from web.record.programmes import asking_of, in_force_week_ago
+from web.record.programmes import in_force_week_ago, load_prescribed_item
 
 if TYPE_CHECKING:
     from reedcore.catalogue.tasks import Task
@@ -24,7 +24,7 @@ _LAPSES = {"larynx_not_seen": lambda client: f"{client.complaint}/{client.voice_
 
 
 @dataclass(frozen=True)
-class Look:
+class ComposerView:
     """Attributes:
     plans: the programmes that are in force together, the main one first.
     keys: by finding, in its order, the key under which a written reason overrules it.
@@ -48,7 +48,7 @@ class Look:
 
 def second_look(
     client: Client, document: dict[str, Any], tasks: dict[str, Task], *, at: Any = None
-) -> Look:
+) -> ComposerView:
     """Of a whole document."""
     person, found = person_of(client)
     best = bests(client, found)
@@ -65,28 +65,28 @@ def second_look(
     return _looked(client, plans, person)
 
 
-def second_look_at_one(client: Client, task: PrescribedTask, *, at: Any = None) -> Look:
+def second_look_at_one(client: Client, task: PrescribedTask, *, at: Any = None) -> ComposerView:
     """Of one held sound that is prescribed by itself."""
     person, found = person_of(client)
     best = bests(client, found)
     before = in_force_week_ago(client, {}, at=at).seconds
-    plan = one_sound(asking_of(task, {}), best=best, before=before)
+    plan = one_sound(load_prescribed_item(task, {}), best=best, before=before)
     return _looked(client, ((Strand(MAIN, {}), plan),), person)
 
 
-def look_again(programme: Programme, tasks: dict[str, Task]) -> Look:
+def look_again(programme: Programme, tasks: dict[str, Task]) -> ComposerView:
     """Of a version that is in force, as the record stands now."""
     if programme.document:
         return second_look(programme.client, programme.document, tasks)
     return second_look_at_one(programme.client, programme.tasks.first())
 
 
-def _looked(client: Client, plans: tuple[Any, ...], person: Person) -> Look:
+def _looked(client: Client, plans: tuple[Any, ...], person: Person) -> ComposerView:
     named = [(strand.id, plan) for strand, plan in plans]
     found = check_all(named, person)
     keys = tuple(_key(each, client, name) for name, each in found)
     findings = tuple(each for _, each in found)
-    return Look(tuple(plans), person, findings, keys, tuple(name for name, _ in found))
+    return ComposerView(tuple(plans), person, findings, keys, tuple(name for name, _ in found))
 
 
 def _key(finding: Any, client: Client, strand: str = MAIN) -> str:

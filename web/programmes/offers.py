@@ -39,7 +39,7 @@ from web.record.figures import client_figures
 from web.record.programmes import document_in_force
 
 from .look import second_look
-from .typed import Misread
+from .typed import FieldNotParsed
 
 if TYPE_CHECKING:
     from web.programmes.drafting import OpenDraft
@@ -62,7 +62,7 @@ def _add(draft: OpenDraft, raw: Any) -> tuple[BringBack] | None:
         raise NoSuchTask(task=code[:40])
     id = str(raw.get("id", ""))[:40]
     if any(each["id"] == id for each in draft.document["items"]):
-        raise Misread("This task is already in the session.")
+        raise FieldNotParsed("This task is already in the session.")
     item = fitted_item(task, client_figures(client), id=id)
     after = raw.get("after")
     last = draft.document["items"][-1]["id"] if draft.document["items"] else ""
@@ -77,13 +77,13 @@ def _pair(draft: OpenDraft, raw: dict[str, str]) -> Any:
     item = item_of(draft.document, str(raw.get("item", ""))[:40])
     task = draft.tasks[item["task"]]
     if task.pair is None:
-        raise Misread("This task has no shape and sound to change.")
+        raise FieldNotParsed("This task has no shape and sound to change.")
     shape, sound = task.pair
     other = task_of_pair(
         str(raw.get("shape") or shape), str(raw.get("sound") or sound), draft.tasks
     )
     if other is None:
-        raise Misread("This task does not exist.")
+        raise FieldNotParsed("This task does not exist.")
     same_notes = other.measure == task.measure and other.notes == task.notes
     if same_notes:
         return (Swap(item["id"], other.code),)
@@ -98,9 +98,9 @@ def _beside(draft: OpenDraft, raw: Any) -> Any:
     """Another programme beside the main one, filled in for this client."""
     client, code = draft.client, str(raw.get("code", ""))
     if code not in beside_programmes():
-        raise Misread("This programme does not exist.")
+        raise FieldNotParsed("This programme does not exist.")
     if code in draft.document.get("beside", {}):
-        raise Misread("This programme is already added.")
+        raise FieldNotParsed("This programme is already added.")
     tasks, today = tasks_for(client.clinic), timezone.localdate()
     strand, items = fitted_beside(code, client_figures(client), tasks, today=today)
     last = draft.document["items"][-1]["id"] if draft.document["items"] else ""
@@ -121,7 +121,7 @@ def _use(draft: OpenDraft, raw: dict[str, str]) -> tuple[Replace] | None:
     where, _, number = str(raw.get("code", "")).partition(":")
     document = _held(draft, where, int(number)) if number.isdecimal() else None
     if not document:
-        raise Misread("This programme no longer exists.")
+        raise FieldNotParsed("This programme no longer exists.")
     figures, today = client_figures(client), timezone.localdate()
     return (Replace(refitted(document, figures, draft.tasks, today=today)),)
 
@@ -140,7 +140,7 @@ def _own_lines(draft: OpenDraft, raw: dict[str, str]) -> tuple[SetField] | None:
     pk = str(raw.get("pk", ""))
     found = library_entry(draft.by, LibraryEntry.Kind.LINES, int(pk)) if pk.isdecimal() else None
     if found is None:
-        raise Misread("This set of lines no longer exists.")
+        raise FieldNotParsed("This set of lines no longer exists.")
     return (SetField(item["id"], "lines", list(found.data)),)
 
 
@@ -148,7 +148,7 @@ def _start(draft: OpenDraft, raw: Any) -> tuple[Replace] | None:
     """One of the starting programmes, filled in for this client."""
     client, code = draft.client, raw.get("code")
     if code not in starting_programmes():
-        raise Misread("This starting programme does not exist.")
+        raise FieldNotParsed("This starting programme does not exist.")
     tasks, today = tasks_for(client.clinic), timezone.localdate()
     return (Replace(starting_document(code, client_figures(client), tasks, today=today)),)
 
@@ -165,7 +165,9 @@ def _own_rungs(draft: OpenDraft, raw: dict[str, str]) -> tuple[SetField] | None:
         return (SetField(item["id"], "rungs", []),)
     best, goal = own_reach(draft.client, item, draft.tasks)
     if best is None or goal is None:
-        raise Misread("Individual steps need a best result from the last 14 days and a goal.")
+        raise FieldNotParsed(
+            "Individual steps need a best result from the last 14 days and a goal."
+        )
     return (SetField(item["id"], "rungs", list(personal_rungs_s(best_s=best, goal_s=goal))),)
 
 

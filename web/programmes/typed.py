@@ -39,7 +39,7 @@ _ISO = re.compile(r"\d{4}-\d{2}-\d{2}")
 FRAME = ("sort", "school", "daily_for_life")  # of a programme beside the main one too
 
 
-class Misread(ValueError):
+class FieldNotParsed(ValueError):
     """The message is for whoever typed it."""
 
 
@@ -76,7 +76,7 @@ def edit_typed(item: str, name: str, said: Any) -> Edit | None:
         return SetField(item, name, _text(said))
     if name in _FIELDS:
         return SetField(item, name, _FIELDS[name](said))
-    raise Misread(f"Unknown field “{name[:40]}”.")
+    raise FieldNotParsed(f"Unknown field “{name[:40]}”.")
 
 
 def _of_session(name: str, said: list[Any] | str) -> SetFrame | SetStrand | None:
@@ -89,7 +89,7 @@ def _of_session(name: str, said: list[Any] | str) -> SetFrame | SetStrand | None
     if name.startswith("beside:"):
         id, _, field = name.removeprefix("beside:").partition(":")
         return _of_strand(id, field, said)
-    raise Misread(f"Unknown field “{name[:40]}”.")
+    raise FieldNotParsed(f"Unknown field “{name[:40]}”.")
 
 
 def _of_strand(id: str, name: str, said: Any) -> SetStrand | None:
@@ -98,7 +98,7 @@ def _of_strand(id: str, name: str, said: Any) -> SetStrand | None:
         return SetStrand(id, "", name, bool(said) if name == "daily_for_life" else _text(said))
     if name in _DOSE:
         return SetStrand(id, "dose", name, _DOSE[name](said))
-    raise Misread(f"Unknown field “{name[:40]}”.")
+    raise FieldNotParsed(f"Unknown field “{name[:40]}”.")
 
 
 def _text(said: Any) -> str:
@@ -113,7 +113,7 @@ def _number(said: str) -> float:
         value = float("nan")
     if not isfinite(value):
         wanted = f"“{_text(said)[:40]}” is not a number" if text else "Enter a number"
-        raise Misread(f"{wanted}: type it like 7 or 7.5.")
+        raise FieldNotParsed(f"{wanted}: type it like 7 or 7.5.")
     return int(value) if value.is_integer() else value
 
 
@@ -124,7 +124,7 @@ def _number_or_none(said: str) -> float | None:
 def _whole(said: str) -> int:
     value = _number(said)
     if not isinstance(value, int):
-        raise Misread(f"“{_text(said)}” is not a whole number.")
+        raise FieldNotParsed(f"“{_text(said)}” is not a whole number.")
     return value
 
 
@@ -136,13 +136,13 @@ def _notes(said: str) -> list[int]:
     try:
         return [Note.named(each).midi for each in _text(said).split()]
     except Refusal as refusal:
-        raise Misread(sentence(refusal)) from refusal
+        raise FieldNotParsed(sentence(refusal)) from refusal
 
 
 def _note_or_none(said: str) -> int | None:
     notes = _notes(said)
     if len(notes) > 1:
-        raise Misread("Enter one note.")
+        raise FieldNotParsed("Enter one note.")
     return notes[0] if notes else None
 
 
@@ -152,7 +152,7 @@ def _groups(said: str) -> list[list[int]]:
     for part in re.split(r"[/·|,;]", _text(said)):
         digits = re.findall(r"\d", part)
         if re.sub(r"[\d\s\-–]", "", part) or "0" in digits:
-            raise Misread(
+            raise FieldNotParsed(
                 f"“{part.strip()[:40]}” is not a list of degrees. Example: 1 2 3 2 1 / 1 3 5 3 1."
             )
         if digits:
@@ -164,7 +164,7 @@ def _sample(said: str) -> list[str]:
     code, _, length = _text(said).partition(":")
     _, by_length = shipped_sets().get(code, ("", {}))
     if length not in by_length:
-        raise Misread("This set of lines does not exist.")
+        raise FieldNotParsed("This set of lines does not exist.")
     return list(by_length[length])
 
 
@@ -200,7 +200,7 @@ def _date(said: str) -> str:
         day = this if said_its_year or this >= today else this.replace(year=today.year + 1)
     except (ValueError, OverflowError, TypeError, ArithmeticError) as error:
         words = f"“{text[:40]}” is not a date: type it like 24 December or 2026-12-24."
-        raise Misread(words) from error
+        raise FieldNotParsed(words) from error
     return day.isoformat()
 
 
@@ -211,17 +211,17 @@ def _times(said: str) -> list[str]:
         hours, minutes = [*re.findall(r"\d+", each), "0"][:2]
         hour = int(hours) % 12 + 12 if "p" in each and int(hours) <= 12 else int(hours)
         if hour > 23 or int(minutes) > 59:
-            raise Misread(f"“{each.strip()}” is not a time. Examples: 8.30, 18:00.")
+            raise FieldNotParsed(f"“{each.strip()}” is not a time. Examples: 8.30, 18:00.")
         found.append(f"{hour:02}:{int(minutes):02}")
     if _text(said) and not found:
-        raise Misread(f"“{_text(said)[:40]}” is not a time. Examples: 8.30, 18:00.")
+        raise FieldNotParsed(f"“{_text(said)[:40]}” is not a time. Examples: 8.30, 18:00.")
     return sorted(found)
 
 
 def _days(said: list[Any]) -> list[int]:
     days = sorted({_whole(each) for each in said} if isinstance(said, list) else ())
     if not days:
-        raise Misread("Choose at least one day of the week.")
+        raise FieldNotParsed("Choose at least one day of the week.")
     return days
 
 
@@ -229,7 +229,7 @@ def _a_day(said: str) -> int:
     """Whether so many are too many is for the kind of dose to say."""
     value = _whole(said)
     if not 1 <= value <= MOST_ON_DEMAND:
-        raise Misread(f"At least 1 and at most {MOST_ON_DEMAND} a day.")
+        raise FieldNotParsed(f"At least 1 and at most {MOST_ON_DEMAND} a day.")
     return value
 
 
@@ -240,7 +240,7 @@ def _most(name: str, words: str) -> Callable[[Any], int]:
     def within(said: Any) -> Any:
         value = _whole(said)
         if not limits["minimum"] <= value <= limits["maximum"]:
-            raise Misread(words.format(limits["minimum"], limits["maximum"]))
+            raise FieldNotParsed(words.format(limits["minimum"], limits["maximum"]))
         return value
 
     return within

@@ -5,13 +5,13 @@ from functools import cached_property
 from typing import Any
 
 from reedcore.catalogue.tasks import Task
-from reedcore.programme.asking import Asking
+from reedcore.programme.asking import PrescribedItem
 from web.catalogue.queries import every_task
 from web.record.models import PrescribedTask
-from web.record.programmes import asking_of
+from web.record.programmes import load_prescribed_item
 
 
-class Asked:
+class PrescribedRow:
     """One prescribed task with its item of the document and its task of the catalogue."""
 
     def __init__(
@@ -27,12 +27,12 @@ class Asked:
         self._version = version
 
     @cached_property
-    def asking(self) -> Asking:
+    def asking(self) -> PrescribedItem:
         """What it asks, as a value."""
         catalogue = self._catalogue
         if catalogue is None and self.task.task_code:
             catalogue = every_task(self.task.programme.client.clinic)
-        return asking_of(self.task, catalogue or {}, version=self._version)
+        return load_prescribed_item(self.task, catalogue or {}, version=self._version)
 
     @property
     def item(self) -> Mapping[str, Any]:

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from django.utils import timezone
 
-from reedcore.programme.starting import Accepted, ClientFigures
+from reedcore.programme.starting import AcceptedTarget, ClientFigures
 from web.baseline.queries import targets_in_force
 
 from .client_context import newest_summary
@@ -26,7 +26,7 @@ def client_figures(client: Client) -> ClientFigures:
         comfortable=found.comfortable_range if found else None,
         longest_hiss_s=found.longest_s.seconds if found and found.longest_s else None,
         targets={
-            kind: Accepted(target.values or {}, target.counts or "")
+            kind: AcceptedTarget(target.values or {}, target.counts or "")
             for kind, target in targets_in_force(client).items()
         },
         a4_hz=client.clinic.a4_hz,

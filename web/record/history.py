@@ -31,13 +31,13 @@ from reedcore.history import (
     Trial,
     Version,
 )
-from reedcore.programme.asking import Asking
+from reedcore.programme.asking import PrescribedItem
 from reedcore.programme.strands import doses_of
 from web.baseline.models import Target
 from web.catalogue.queries import every_task
 from web.clients.models import Client
 from web.record.models import PrescribedTask, Programme
-from web.record.programmes import asking_of
+from web.record.programmes import load_prescribed_item
 from web.screening import models as screening
 
 from . import models
@@ -45,7 +45,7 @@ from .columns import ALONE, AS_TEXT, DAYS, DECISION, RULED, SELDOM, SESSION, SHO
 
 
 @dataclass(frozen=True)
-class Known:
+class ClientSnapshot:
     """One client's history as the rules look at it, and the rows that are written to."""
 
     client: Client
@@ -54,14 +54,14 @@ class Known:
     catalogue: dict[str, Task]
     programme: Programme | None
 
-    def task(self, asking: Asking | None) -> PrescribedTask | None:
+    def task(self, asking: PrescribedItem | None) -> PrescribedTask | None:
         """The row of a task in force."""
         if self.programme is None or asking is None:
             return None
         return next((each for each in self.programme.tasks.all() if each.pk == asking.key), None)
 
 
-def known_of(whom: list[Client], *, now: datetime) -> dict[int, Known]:
+def load_snapshots(whom: list[Client], *, now: datetime) -> dict[int, ClientSnapshot]:
     """What the rules look at, of each of these clients of one clinic, by the client's key."""
     if not whom:
         return {}
@@ -85,7 +85,7 @@ def known_of(whom: list[Client], *, now: datetime) -> dict[int, Known]:
     }
     goals, rested = _goals(keys), _rested(whom)
     return {
-        client.pk: Known(
+        client.pk: ClientSnapshot(
             client=client,
             history=History(
                 zone=str(client.zone),
@@ -207,7 +207,7 @@ def _version(client: Client, programme: Programme, catalogue: dict[str, Task]) -
         on=_day(client, programme.published_at),
         doses=doses_of(programme.document),
         document=programme.document,
-        tasks=tuple(asking_of(task, catalogue) for task in tasks),
+        tasks=tuple(load_prescribed_item(task, catalogue) for task in tasks),
         withdrawn=programme.withdrawn_at is not None,
         reason=programme.reason,
     )
@@ -238,7 +238,9 @@ def _versions(by_key: Any, catalogue: Any, current: Any, *, since: Any) -> dict[
             if current[client].pk == key
             else replace(
                 version,
-                tasks=tuple(asking_of(each, {}, version=version.number) for each in tasks[key]),
+                tasks=tuple(
+                    load_prescribed_item(each, {}, version=version.number) for each in tasks[key]
+                ),
             )
             for key, version in of
         ]
@@ -246,11 +248,11 @@ def _versions(by_key: Any, catalogue: Any, current: Any, *, since: Any) -> dict[
     } | {client: [] for client in by_key if client not in found}
 
 
-def _old_askings(keys: Iterable[int], catalogue: dict[str, Task]) -> tuple[Asking, ...]:
+def _old_askings(keys: Iterable[int], catalogue: dict[str, Task]) -> tuple[PrescribedItem, ...]:
     """Prescribed tasks by their keys, without what their documents said of them."""
     rows = PrescribedTask.objects.filter(pk__in=keys).select_related("programme")
     return tuple(
-        asking_of(task, catalogue, version=task.programme.version)
+        load_prescribed_item(task, catalogue, version=task.programme.version)
         for task in rows.defer("programme__document").order_by("programme__version", "position")
     )
 

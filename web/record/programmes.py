@@ -15,7 +15,7 @@ from reedcore.catalogue.tasks import Task
 from reedcore.history import Version, seconds_before, version_week_ago
 from reedcore.measures import kind_of
 from reedcore.pitch import A4_HZ, Note, Spelling
-from reedcore.programme.asking import Asking
+from reedcore.programme.asking import PrescribedItem
 from reedcore.programme.document import cleaned, empty_document
 from reedcore.programme.loads import Loads, loads_of
 from reedcore.targets import HoldTarget
@@ -89,16 +89,16 @@ def item_of(task: PrescribedTask) -> dict:
     return next((item for item in items if item["id"] == task.item_id), {})
 
 
-def asking_of(
+def load_prescribed_item(
     task: PrescribedTask, catalogue: Mapping[str, Task], *, version: int | None = None
-) -> Asking:
+) -> PrescribedItem:
     """What it asks, as a value of the core; of a version that is not made yet too.
 
     Args:
         version: its number, where the version's document is not to be read for it.
     """
     programme = task.programme if version is None and task.programme_id else None
-    return Asking(
+    return PrescribedItem(
         key=task.pk or 0,
         version=programme.version if programme else version or 0,
         code=task.task_code,
@@ -117,7 +117,7 @@ def asking_of(
 
 def target_of(task: PrescribedTask, *, seconds: float | None = None) -> HoldTarget:
     """The task as the core judges it; ``seconds`` where another target was set for the session."""
-    return asking_of(task, {}).target(seconds=seconds)
+    return load_prescribed_item(task, {}).target(seconds=seconds)
 
 
 def version_of(client: Client, version: int) -> Programme:
@@ -142,7 +142,9 @@ def in_force_week_ago(client: Client, tasks: dict[str, Any], *, at: Any = None) 
             each.version,
             each.published_at,
             each.published_at.astimezone(client.zone).date(),
-            tasks=tuple(asking_of(task, {}, version=each.version) for task in each.tasks.all()),
+            tasks=tuple(
+                load_prescribed_item(task, {}, version=each.version) for task in each.tasks.all()
+            ),
         )
         for each in in_force.defer("document").prefetch_related("tasks")
     ]

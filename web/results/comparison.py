@@ -19,7 +19,7 @@ from web.baseline.models import Baseline
 from web.record.models import Trial
 
 from . import figures
-from .history_chart import HistoryChart, Shown, chart_of
+from .history_chart import ChartedSession, HistoryChart, chart_of
 from .series import Series
 from .trial_detail import TrialDetail, trial_detail
 
@@ -101,7 +101,7 @@ def side_of(
     last = first.replace(day=monthrange(first.year, first.month)[1])
     within = tuple(row for row in rows if first <= row.on <= last)
     summaries = summaries_of(series, within)
-    shown = Shown(
+    shown = ChartedSession(
         first=first, last=last, figure=series.figure, course=replace(course, trend=None),
         right=HALF,
         below=BELOW, top_value=top_value,

@@ -12,7 +12,7 @@ from reedcore.history import Figure
 from reedcore.history.series import SessionSummary
 from reedcore.progress import Course, Trend
 from reedcore.targets import Part
-from reedcore.targets.judging import Why
+from reedcore.targets.judging import VerdictReason
 from web.practice.presenters import HEADS
 from web.record.models import Trial
 from web.ui.reeds import Scale, small_stem, water_steps
@@ -111,7 +111,7 @@ class HistoryChart:
 
 
 @dataclass(frozen=True)
-class Shown:
+class ChartedSession:
     """What stands around the summaries of one chart."""
 
     first: date
@@ -132,7 +132,7 @@ class Shown:
 
 
 def chart_of(
-    summaries: list[SessionSummary], shown: Shown, *, title: str, height: int = 300
+    summaries: list[SessionSummary], shown: ChartedSession, *, title: str, height: int = 300
 ) -> HistoryChart | None:
     """The drawing of the summaries that lie in the days shown; None when none was measured."""
     within = [each for each in summaries if shown.first <= each.on <= shown.last]
@@ -167,12 +167,12 @@ def chart_of(
     )
 
 
-def _x(day: date, shown: Shown) -> float:
+def _x(day: date, shown: ChartedSession) -> float:
     count = (shown.last - shown.first).days + 1
     return round(LEFT + (day - shown.first).days * (shown.right - LEFT) / count, 1)
 
 
-def _places(summaries: list[SessionSummary], shown: Shown) -> dict[str, float]:
+def _places(summaries: list[SessionSummary], shown: ChartedSession) -> dict[str, float]:
     """Where each stands: the summaries of a day side by side."""
     by_day: dict[date, list[SessionSummary]] = {}
     for each in summaries:
@@ -186,7 +186,7 @@ def _places(summaries: list[SessionSummary], shown: Shown) -> dict[str, float]:
     return found
 
 
-def _targets(drawn: list[SessionSummary], places: Any, shown: Shown) -> list[Any]:
+def _targets(drawn: list[SessionSummary], places: Any, shown: ChartedSession) -> list[Any]:
     if shown.figure.unit != "s":
         return []
     found = []
@@ -206,7 +206,7 @@ def _band(course: Course) -> tuple[float, float] | None:
     return max(0.0, baseline.mean - limit), baseline.mean + limit
 
 
-def _reed(summary: SessionSummary, x: float, scale: Scale, shown: Shown) -> BedReed:
+def _reed(summary: SessionSummary, x: float, scale: Scale, shown: ChartedSession) -> BedReed:
     path = small_stem(
         x=x, seconds=summary.value, lean_cents=summary.lean_cents,
         spread_cents=summary.spread_cents, breaks=_gaps(summary, shown.figure), scale=scale,
@@ -237,7 +237,7 @@ def _gaps(summary: SessionSummary, figure: Figure) -> list[Any]:
     return [(gap["start_s"], gap["end_s"]) for gap in summary.shown.breaks]
 
 
-def _breaks(shown: Shown) -> list[Any]:
+def _breaks(shown: ChartedSession) -> list[Any]:
     found, free_from = [], 0.0
     for day, words, level_only in shown.breaks:
         if shown.first <= day <= shown.last:
@@ -255,7 +255,7 @@ def _ticks(top: float, scale: Scale, figure: Figure) -> list[tuple[str, float]]:
     return [(f"{value}{unit if value == values[-1] else ''}", scale.y(value)) for value in values]
 
 
-def _days(shown: Shown) -> list[tuple[float, str]]:
+def _days(shown: ChartedSession) -> list[tuple[float, str]]:
     """The Mondays; where there are many, every second or fourth."""
     days = (shown.last - shown.first).days + 1
     every = 1 if days <= 20 else 7 if days <= 112 else 28
@@ -270,7 +270,9 @@ def _days(shown: Shown) -> list[tuple[float, str]]:
     return found
 
 
-def _trend(trend: Trend | None, summaries: list[SessionSummary], scale: Scale, shown: Shown) -> str:
+def _trend(
+    trend: Trend | None, summaries: list[SessionSummary], scale: Scale, shown: ChartedSession
+) -> str:
     """The Theil–Sen line over the days shown, with the days of the whole series under it."""
     if trend is None:
         return ""
@@ -283,7 +285,7 @@ def _trend(trend: Trend | None, summaries: list[SessionSummary], scale: Scale, s
     return "M" + "L".join(f"{x} {y}" for x, y in ends)
 
 
-def _spoken(drawn: list[SessionSummary], shown: Shown, title: str) -> str:
+def _spoken(drawn: list[SessionSummary], shown: ChartedSession, title: str) -> str:
     met = sum(each.outcome == Trial.Outcome.MET for each in drawn)
     unit = {"s": "seconds", "%": "per cent"}.get(shown.figure.unit, shown.figure.unit)
     return (
@@ -296,5 +298,5 @@ def head_of(trial: Any) -> str | None:
     """Level as the head of the reed: full, half, open, or none."""
     for part in trial.parts:
         if part["part"] == Part.LEVEL:
-            return HEADS.get(Why(part["why"]))
+            return HEADS.get(VerdictReason(part["why"]))
     return None

@@ -21,7 +21,7 @@ from web.record.models import SelfReport, Trial
 
 from . import figures
 from .annotations import annotations, practised_since, wheres
-from .history_chart import HistoryChart, Shown, chart_of
+from .history_chart import ChartedSession, HistoryChart, chart_of
 from .series import Series, series_of, trials_of
 from .session_rows import session_rows
 from .trial_detail import TrialDetail, trial_detail
@@ -43,7 +43,7 @@ ARROWS = {
 
 
 @dataclass(frozen=True)
-class Asked:
+class ResultsQuery:
     """What was asked of the page, checked."""
 
     series: str = ""
@@ -71,7 +71,7 @@ class Page:
 
     series: Series
     all_series: list[tuple[Series, str]]
-    asked: Asked
+    asked: ResultsQuery
     charts: list[HistoryChart]
     summaries: list[SessionSummary]
     wheres: dict[str, str]
@@ -107,7 +107,7 @@ class Page:
         return "?" + urlencode({"series": self.series.key})
 
 
-def page_for(client: Client, asked: Asked, *, today: date, catalogue: Any) -> Page | None:
+def page_for(client: Client, asked: ResultsQuery, *, today: date, catalogue: Any) -> Page | None:
     """The page of a client; None when nothing that can be drawn was ever tried."""
     every = series_of(client, catalogue)
     if not every:
@@ -137,7 +137,7 @@ def page_for(client: Client, asked: Asked, *, today: date, catalogue: Any) -> Pa
         if each is not series or asked.by == WEEKS:
             gathered = summaries_of(each, own_rows, week_of if asked.by == WEEKS else session_of)
         within = [one for one in gathered if first <= one.on <= last]
-        shown = Shown(
+        shown = ChartedSession(
             first=first,
             last=last,
             figure=each.figure,
@@ -183,7 +183,7 @@ def page_for(client: Client, asked: Asked, *, today: date, catalogue: Any) -> Pa
     )
 
 
-def _window(rows: Any, asked: Asked, today: date) -> tuple[date, date]:
+def _window(rows: Any, asked: ResultsQuery, today: date) -> tuple[date, date]:
     """The days shown: to today where there was practice lately, else to the last of it."""
     days = [row.on for row in rows]
     span = SPANS[asked.by]
@@ -197,18 +197,18 @@ def _window(rows: Any, asked: Asked, today: date) -> tuple[date, date]:
     return min(first, last - timedelta(days=LEAST_SPAN - 1)), last
 
 
-def _later(last: date, asked: Asked, today: date) -> date | None:
+def _later(last: date, asked: ResultsQuery, today: date) -> date | None:
     later = last + timedelta(days=SPANS[asked.by])
     return None if later >= today else later
 
 
-def _earlier(summaries: list[SessionSummary], asked: Asked, first: date) -> str:
+def _earlier(summaries: list[SessionSummary], asked: ResultsQuery, first: date) -> str:
     if not any(each.on < first for each in summaries):
         return ""
     return asked.address(until=first - timedelta(days=1), trial=None)
 
 
-def _chosen(summaries: list[SessionSummary], asked: Asked, first: date, last: date) -> Any:
+def _chosen(summaries: list[SessionSummary], asked: ResultsQuery, first: date, last: date) -> Any:
     """The trial that is looked at: the one asked for, else the newest that was measured."""
     if asked.trial:
         for summary in summaries:
@@ -227,7 +227,9 @@ def _key_of(chosen: tuple[SessionSummary, Trial] | None, gathered: list[SessionS
 
 
 def _steps(
-    summaries: list[SessionSummary], chosen: tuple[SessionSummary, Trial] | None, asked: Asked
+    summaries: list[SessionSummary],
+    chosen: tuple[SessionSummary, Trial] | None,
+    asked: ResultsQuery,
 ) -> tuple[Any, ...]:
     """Where the arrows lead: sessions to the left and right, tries up and down."""
     if chosen is None:
@@ -256,7 +258,7 @@ def _steps(
     return f"trial {number + 1} of {len(summary.rows)}", links, tries
 
 
-def _series_steps(every: list[Series], series: Series, asked: Asked) -> dict[str, Any]:
+def _series_steps(every: list[Series], series: Series, asked: ResultsQuery) -> dict[str, Any]:
     if len(every) < 2:
         return {}
     at = every.index(series)

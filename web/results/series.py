@@ -12,7 +12,7 @@ from reedcore.history import Trial
 from reedcore.history import series as core
 from reedcore.measures import kind_of, measures_with
 from web.practice.wording import title_of
-from web.record.asked import Asked
+from web.record.asked import PrescribedRow
 from web.record.columns import SHOWN
 from web.record.history import read_trials
 from web.record.models import PrescribedTask
@@ -48,7 +48,7 @@ def series_of(client: Client, catalogue: Any) -> list[Series]:
         key = core.series_key(task.task_code, task.note_midi, task.sound, task.measure)
         series = found.get(key)
         if series is None:
-            asked = Asked(task, catalogue, version=task.programme.version)
+            asked = PrescribedRow(task, catalogue, version=task.programme.version)
             series = found[key] = Series(
                 key=key,
                 code=task.task_code,

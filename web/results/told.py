@@ -8,7 +8,7 @@ from datetime import date, datetime, time, timedelta
 from typing import TYPE_CHECKING, Any
 
 from web.practice.wording import AFTER_BREATH, FELT, title_of, told_words
-from web.record.asked import Asked
+from web.record.asked import PrescribedRow
 from web.record.models import PrescribedTask, SelfReport, Trial
 from web.record.programmes import note_name
 
@@ -81,7 +81,8 @@ def _titles(keys: set[Any], client: Client, catalogue: dict[str, Task]) -> dict[
     for task in tasks.values():
         task.programme.client = client
     return {
-        key: title_of(Asked(task, catalogue), note=note_name(task)) for key, task in tasks.items()
+        key: title_of(PrescribedRow(task, catalogue), note=note_name(task))
+        for key, task in tasks.items()
     }
 
 

@@ -106,7 +106,7 @@ class Field:
 
 
 @dataclass(frozen=True)
-class Heard:
+class SoundedNote:
     """The profiles of one device by month, on one scale of levels."""
 
     device: str
@@ -114,7 +114,7 @@ class Heard:
     months: dict[date, RangeProfile]
 
 
-def measured_by_device(client: Client) -> list[Heard]:
+def measured_by_device(client: Client) -> list[SoundedNote]:
     """Every trace of the client; devices are never mixed, the one used last comes first."""
     rows = (
         Trace.objects.filter(trial__client=client)
@@ -141,7 +141,7 @@ def measured_by_device(client: Client) -> list[Heard]:
         unit = (
             "dB relative to the comfortable voice" if device in references else "dBFS as recorded"
         )
-        found.append(Heard(device, unit, months))
+        found.append(SoundedNote(device, unit, months))
     return sorted(found, key=lambda each: used[each.device], reverse=True)
 
 
@@ -152,7 +152,7 @@ def _profile(packed: Any, reference_dbfs: float, a4_hz: float) -> RangeProfile:
     return range_profile_of(hz, levels, a4_hz=a4_hz, frames_each=round(STEP_S / FRAME_S))
 
 
-def profile_of(heard: Heard, client: Client) -> Field | None:
+def profile_of(heard: SoundedNote, client: Client) -> Field | None:
     """The drawing of one device; None where nothing lasted."""
     whole = RangeProfile()
     for profile in heard.months.values():

@@ -12,7 +12,7 @@ from web.accounts.models import Clinic
 from web.clients.models import Client
 from web.messages.actions import address_of, write_to
 from web.messages.models import Message
-from web.record.history import known_of
+from web.record.history import load_snapshots
 from web.screening.queries import is_paused
 from web.ui.isolation import each_by_itself
 
@@ -40,7 +40,7 @@ def _remind(clinic: Clinic) -> None:
         for client in wished
         if now.astimezone(client.zone).hour == MORNING and address_of(client)
     ]
-    read = known_of(awake, now=now)
+    read = load_snapshots(awake, now=now)
     each_by_itself(
         awake, lambda client: _remind_one(client, read[client.pk].history, now), what="reminding"
     )

@@ -36,7 +36,7 @@ from web.ui.wording import sentence
 
 from . import capture
 from .engine import ENGINE
-from .pool import Busy
+from .pool import PoolBusy
 from .takes import BadChunk, MissingSound, Take
 
 if TYPE_CHECKING:
@@ -59,7 +59,7 @@ class KeyTaken(Exception):
     """The key belongs to a try of somebody or something else."""
 
 
-class BadAbout(ValueError):
+class InvalidMetadata(ValueError):
     """What the page says of the take besides its sound is not so."""
 
 
@@ -328,7 +328,7 @@ class LiveTake(AsyncWebsocketConsumer):
             stage = await in_a_thread(self._save_in_zone)()
         except Refusal as refusal:
             await self._say(type="refused", sentence=sentence(refusal))
-        except Busy:
+        except PoolBusy:
             await self._say(type="busy")
         except KeyTaken:
             await self._say(

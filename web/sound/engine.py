@@ -15,7 +15,7 @@ from django.conf import settings
 
 from web.ui.faults import new_fault
 
-from .takes import Added, Take, add_all
+from .takes import ChunkResult, Take, add_all
 
 logger = logging.getLogger(__name__)
 
@@ -40,7 +40,7 @@ class Line:
         heard: told in the engine's thread what a round gave; None where it could not be measured.
     """
 
-    def __init__(self, take: Take, heard: Callable[[Added | None], None]) -> None:
+    def __init__(self, take: Take, heard: Callable[[ChunkResult | None], None]) -> None:
         self.take = take
         self.heard = heard
         self.chunks: list[bytes] = []
@@ -63,7 +63,7 @@ class Engine:
         self._thread: threading.Thread | None = None
         self._behind_s = 0.0
 
-    def admit(self, take: Take, heard: Callable[[Added | None], None]) -> Line | None:
+    def admit(self, take: Take, heard: Callable[[ChunkResult | None], None]) -> Line | None:
         """A place for one more take; None where this process has enough to do."""
         with self._wakes:
             full = len(self._lines) >= settings.LIVE_TAKES or self._behind_s > TOO_FAR_BEHIND_S
@@ -128,7 +128,7 @@ class Engine:
             oldest = min(line.since for line in lines)
             self._behind_s = 0.8 * self._behind_s + 0.2 * (time.monotonic() - oldest)
         try:
-            told: list[Added | None] = [*add_all(fed)]
+            told: list[ChunkResult | None] = [*add_all(fed)]
         except Exception:  # no fault is to end the thread that measures all of them
             logger.exception("live_measuring_failed", extra={"fault": new_fault()})
             told = [None] * len(lines)

@@ -22,7 +22,7 @@ from reedcore.acoustics import ready
 
 if TYPE_CHECKING:
     from reedcore.acoustics.analysis import Analysis
-    from reedcore.measures.trial import Heard
+    from reedcore.measures.trial import Measurement
     from reedcore.measures.vowel import VowelHeard
 
 logger = logging.getLogger(__name__)
@@ -33,7 +33,7 @@ NICENESS = 10
 RETRY_AFTER_S = 4
 
 
-class Busy(Exception):
+class PoolBusy(Exception):
     """Too many recordings wait already; this one is worth sending again."""
 
 
@@ -60,7 +60,7 @@ class Pool:
             return work(*given)
         with self._lock:
             if self._waiting >= settings.ANALYSES_WAITING:
-                raise Busy
+                raise PoolBusy
             self._waiting += 1
         try:
             _let_the_connection_go()
@@ -76,7 +76,7 @@ class Pool:
 
     def _done(
         self, work: Callable[..., Any], given: tuple[Any, ...]
-    ) -> Analysis | Heard | VowelHeard | None:
+    ) -> Analysis | Measurement | VowelHeard | None:
         for last in (False, True):
             try:
                 return self._submit(work, given).result()
@@ -86,7 +86,7 @@ class Pool:
                 with self._lock:
                     self._processes = None
                 if last:
-                    raise Busy from None
+                    raise PoolBusy from None
         raise AssertionError("unreachable")
 
     def _submit(self, work: Callable[..., Any], given: tuple[Any, ...]) -> Future:

@@ -162,7 +162,7 @@ class Take:
 
 
 @dataclass(frozen=True, slots=True)
-class Added:
+class ChunkResult:
     """What became of the chunks of one take.
 
     Attributes:
@@ -174,17 +174,17 @@ class Added:
     trouble: MissingSound | BadChunk | None
 
 
-def add_all(added: Sequence[tuple[Take, Sequence[bytes]]]) -> list[Added]:
+def add_all(added: Sequence[tuple[Take, Sequence[bytes]]]) -> list[ChunkResult]:
     """Chunks of several takes, measured together: each then costs less (see :meth:`Take.add`)."""
-    results = [Added(Frames.none(), None)] * len(added)
+    results = [ChunkResult(Frames.none(), None)] * len(added)
     fed = []
     for place, (take, messages) in enumerate(added):
         try:
             samples, missing = take._accepted(messages)
         except BadChunk as bad:
-            results[place] = Added(Frames.none(), bad)
+            results[place] = ChunkResult(Frames.none(), bad)
             continue
-        results[place] = Added(Frames.none(), missing)
+        results[place] = ChunkResult(Frames.none(), missing)
         if samples.size:
             fed.append((place, take, samples))
     measured = feed_all([(take._live, samples) for _, take, samples in fed])

@@ -44,7 +44,7 @@ class DescribedForm(forms.BaseForm):
             self.fields[name].widget.attrs["aria-describedby"] = " ".join(parts)
 
 
-class AsksWhenOdd:
+class ConfirmImplausibleMixin:
     """Collects what is possible but odd; without a confirmation the form comes back and asks."""
 
     @property

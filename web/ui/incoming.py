@@ -29,7 +29,7 @@ class Unreadable(ValueError):
     it."""
 
 
-class TooMuch(Unreadable):
+class BodyTooLarge(Unreadable):
     """It may be JSON, and is more of it than anybody's work."""
 
 
@@ -46,7 +46,7 @@ def read_json(text: str | bytes, *, most_bytes: int, mend: bool = False) -> Any:
             mended, a character that cannot be kept.
     """
     if len(text) > most_bytes:
-        raise TooMuch("too long")
+        raise BodyTooLarge("too long")
     try:
         value = json.loads(text, parse_constant=_no_number, parse_float=_float, parse_int=_int)
     except RecursionError as error:
@@ -123,7 +123,7 @@ def _checked(value: Any, *, mend: bool) -> Any:
         if depth > MOST_DEPTH:
             raise Unreadable("too deep")
         if count > MOST_VALUES:
-            raise TooMuch("too much")
+            raise BodyTooLarge("too much")
         if isinstance(value, str):
             return _text(value, mend=mend)
         if isinstance(value, list):

@@ -3,7 +3,7 @@
 from whitenoise.storage import CompressedManifestStaticFilesStorage
 
 
-class Hashed(CompressedManifestStaticFilesStorage):
+class HashedStaticFiles(CompressedManifestStaticFilesStorage):
     """A page and all that it loads are of one version, also while the next one is being put in."""
 
     support_js_module_import_aggregation = True

@@ -1,12 +1,12 @@
 """Programmes to start from, fitted to one client: notes, seconds, levels and props."""
 
-from .client import Accepted, ClientFigures
+from .client import AcceptedTarget, ClientFigures
 from .fitting import fitted_item
 from .programmes import beside_programmes, fitted_beside, starting_document, starting_programmes
 from .refitting import for_anybody, refitted
 
 __all__ = [
-    "Accepted",
+    "AcceptedTarget",
     "ClientFigures",
     "beside_programmes",
     "fitted_beside",

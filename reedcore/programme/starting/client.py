@@ -11,7 +11,7 @@ from reedcore.catalogue.ages import ADULT
 
 
 @dataclass(frozen=True, slots=True)
-class Accepted:
+class AcceptedTarget:
     """A target that was accepted.
 
     Attributes:
@@ -44,5 +44,5 @@ class ClientFigures:
     props: tuple[str, ...] = ()
     comfortable: PitchRange | None = None
     longest_hiss_s: float | None = None
-    targets: Mapping[str, Accepted] = field(default_factory=dict)
+    targets: Mapping[str, AcceptedTarget] = field(default_factory=dict)
     a4_hz: float = 440.0

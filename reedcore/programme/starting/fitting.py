@@ -19,7 +19,7 @@ from reedcore.programme.plan import reach_of
 from reedcore.programme.sounds import is_glide
 from reedcore.safety.cautions import CHILD_CEILING_DB
 
-from .client import Accepted, ClientFigures
+from .client import AcceptedTarget, ClientFigures
 
 Values = dict[str, Any]
 #: Tries on any easy note, in place of those on five notes that nobody knows yet.
@@ -70,7 +70,7 @@ def _keep_within_best(item: Values, task: Task, client: ClientFigures) -> None:
         item["params"]["seconds"] = max(lowest, rung_at_or_under_s(longest))
 
 
-def _set_targets(item: Values, task: Task, targets: Mapping[str, Accepted]) -> None:
+def _set_targets(item: Values, task: Task, targets: Mapping[str, AcceptedTarget]) -> None:
     """Seconds, steadiness and levels, as the targets have them."""
     kind = kind_of(task.measure)
     hold = targets.get("hold")

@@ -14,14 +14,14 @@ from .access import (
     try_pin,
 )
 from .people import NotOwner
-from .record import Outdated, archive_client, begin_record, restore_client, save_record
+from .record import RecordChanged, archive_client, begin_record, restore_client, save_record
 
 __all__ = [
     "AlreadyChosen",
     "LinkVoid",
     "NotOwner",
-    "Outdated",
     "PinWaits",
+    "RecordChanged",
     "add_helper",
     "archive_client",
     "begin_record",

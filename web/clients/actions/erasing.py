@@ -27,7 +27,7 @@ from ..models import Client, Erasure, Helper
 Rows = dict[type[models.Model], set]
 
 
-class NotYet(Exception):
+class NotErasable(Exception):
     """Why it is not planned; the message is for the lead."""
 
 
@@ -40,11 +40,11 @@ def plan_erasure(client: Client, *, by: User, why: str, name: str) -> Erasure:
     """
     client = lock_row(client)
     if client.archived_at is None:
-        raise NotYet("Only an archived client can be erased. Archive the record first.")
+        raise NotErasable("Only an archived client can be erased. Archive the record first.")
     if name.strip() != client.name:
-        raise NotYet(f"Type the name exactly: {client.name}.")
+        raise NotErasable(f"Type the name exactly: {client.name}.")
     if not why.strip():
-        raise NotYet("Enter a reason. It is kept in the erasure log.")
+        raise NotErasable("Enter a reason. It is kept in the erasure log.")
     due = timezone.now() + timedelta(days=client.clinic.erased_after_days)
     waiting = Erasure.objects.filter(record=client.pk, taken_back_at=None, done_at=None)
     return waiting.first() or Erasure.objects.create(

@@ -17,7 +17,7 @@ class NotOwner(Exception):
     """Only the client's own clinician and the lead share a record or give it to somebody else."""
 
 
-class NotYet(ValueError):
+class PersonNotChanged(ValueError):
     """Somebody cannot leave yet; the message is for whoever asked."""
 
 
@@ -28,7 +28,7 @@ def _stays_told(user: User, clinic: Clinic) -> None:
         ("receives stop alerts", clinic.deputy),
     ):
         if holder == user:
-            raise NotYet(
+            raise PersonNotChanged(
                 f"{user.get_full_name()} {role}: choose another person in the clinic settings "
                 "first."
             )
@@ -50,14 +50,16 @@ def let_go(user: User, *, to: User | None, by: User) -> int:
     user = lock_row(user)
     to = lock_row(to) if to else None
     if user == by:
-        raise NotYet("You cannot deactivate your own account. Ask another lead.")
+        raise PersonNotChanged("You cannot deactivate your own account. Ask another lead.")
     if not user.is_active:
-        raise NotYet(f"The account of {user.get_full_name()} is already deactivated.")
+        raise PersonNotChanged(f"The account of {user.get_full_name()} is already deactivated.")
     _stays_told(user, clinic)
     clients = list(clinic.clients.select_for_update(of=("self",)).filter(clinician=user))
     fits = to and to != user and to.is_active and to.is_clinician and to.clinic_id == clinic.pk
     if clients and not fits:
-        raise NotYet(f"Choose who takes over the {len(clients)} clients of {user.get_full_name()}.")
+        raise PersonNotChanged(
+            f"Choose who takes over the {len(clients)} clients of {user.get_full_name()}."
+        )
     for client in clients:
         client.clinician = to
         client.save(update_fields=["clinician"])
@@ -80,12 +82,12 @@ def give_role(user: User, role: str, *, by: User) -> None:
     clinic = lock_row(user.clinic)
     user = lock_row(user)
     if user == by:
-        raise NotYet("You cannot change your own role. Ask another lead.")
+        raise PersonNotChanged("You cannot change your own role. Ask another lead.")
     if role != User.Role.CLINICIAN:
         _stays_told(user, clinic)
         if count := clinic.clients.filter(clinician=user).count():
             name = user.get_full_name()
-            raise NotYet(f"{name} has {count} clients. Give them to a clinician first.")
+            raise PersonNotChanged(f"{name} has {count} clients. Give them to a clinician first.")
     # devices that were remembered before ask for the second step again
     user.role, user.role_given_at = role, timezone.now()
     user.save(update_fields=["role", "role_given_at"])

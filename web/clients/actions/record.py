@@ -11,7 +11,7 @@ from ..signals import record_changed
 from .people import refuse_unless_owner
 
 
-class Outdated(Exception):
+class RecordChanged(Exception):
     """Somebody else saved the record in the meantime; ``current`` is what stands now."""
 
     def __init__(self, current: Client) -> None:
@@ -39,7 +39,7 @@ def save_record(client: Client, *, fields: list[str], edition: int, by: User) ->
     """
     stored = lock_row(client)
     if stored.edition != edition:
-        raise Outdated(stored)
+        raise RecordChanged(stored)
     if "clinician" in fields and stored.clinician_id != client.clinician_id:
         refuse_unless_owner(stored, by)
     client.edition = edition + 1

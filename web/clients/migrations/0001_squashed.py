@@ -79,7 +79,7 @@ class Migration(migrations.Migration):
             options={
                 'ordering': ['name', 'pk'],
             },
-            bases=(web.clients.nameless.Nameless, models.Model),
+            bases=(web.clients.nameless.PseudonymMixin, models.Model),
         ),
         migrations.CreateModel(
             name='Erasure',
@@ -118,7 +118,7 @@ class Migration(migrations.Migration):
             options={
                 'ordering': ['made_at', 'pk'],
             },
-            bases=(web.clients.nameless.Nameless, models.Model),
+            bases=(web.clients.nameless.PseudonymMixin, models.Model),
         ),
         migrations.CreateModel(
             name='HistoricalClient',

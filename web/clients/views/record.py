@@ -68,7 +68,7 @@ def record(request: SignedInRequest, pk: int) -> HttpResponse | None:
                 edition=form.cleaned_data["edition"] or 0,
                 by=request.user,
             )
-        except actions.Outdated as outdated:
+        except actions.RecordChanged as outdated:
             return _outdated(request, form, outdated.current, context)
         except actions.NotOwner:
             form.add_error(

@@ -16,7 +16,7 @@ from web.accounts.access import lead_only
 from web.accounts.models import Opened, User
 from web.accounts.opened import opened_lines
 from web.accounts.second.again import asked_again
-from web.clients.actions.erasing import NotYet, belonging_to, plan_erasure, take_back
+from web.clients.actions.erasing import NotErasable, belonging_to, plan_erasure, take_back
 from web.clients.models import Erasure
 from web.clients.queries import client_seen_by
 
@@ -69,7 +69,7 @@ def erase(request: SignedInRequest, pk: int) -> HttpResponse | None:
         why, name = (request.POST.get(each, "").replace("\x00", "") for each in ("why", "name"))
         try:
             planned = plan_erasure(client, by=request.user, why=why, name=name)
-        except NotYet as refused:
+        except NotErasable as refused:
             messages.error(request, str(refused))
         else:
             on = timezone.localtime(planned.due_at)

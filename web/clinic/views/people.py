@@ -20,7 +20,7 @@ from web.accounts.second.again import asked_again
 from web.accounts.second.required import with_second_step
 from web.clients.actions.people import (
     NotOwner,
-    NotYet,
+    PersonNotChanged,
     give_role,
     let_back,
     let_go,
@@ -169,7 +169,7 @@ def role(request: SignedInRequest, pk: int) -> HttpResponse | None:
         return redirect("clinic:people")
     try:
         give_role(whose, wanted, by=request.user)
-    except NotYet as refused:
+    except PersonNotChanged as refused:
         messages.error(request, str(refused))
     else:
         name = whose.get_full_name() or whose.username
@@ -257,7 +257,7 @@ def leave(request: SignedInRequest, pk: int) -> HttpResponse | None:
     to = _colleague(request, int(chosen)) if chosen.isdecimal() else None
     try:
         count = let_go(user, to=to, by=request.user)
-    except NotYet as refused:
+    except PersonNotChanged as refused:
         messages.error(request, str(refused))
     else:
         handed = f" {count} clients now belong to {to.get_full_name()}." if count else ""

@@ -14,7 +14,7 @@ from reedcore.pitch import Spelling
 from web.accounts.access import clinician_only
 from web.clients.queries import client_seen_by
 from web.messages.actions import address_of
-from web.programmes.actions import NotCleared, Nothing, OpenStops
+from web.programmes.actions import EmptyProgramme, NotCleared, OpenStops
 from web.programmes.wording import finding_words
 from web.record.models import Decision, RuleSettings
 from web.screening.wording import BLOCKS
@@ -75,7 +75,7 @@ def _refuse(request: SignedInRequest, client: Client, task: str, step: str, refu
         actions.refuse_proposed(client, task=task, step=step, by=request.user, reason=refused)
     except actions.NotProposed:
         messages.error(request, f"{client}: {CHANGED}")
-    except actions.StaysOpen:
+    except actions.RedFlagOpen:
         messages.error(
             request,
             f"{client}: a red flag stays open until a clinician resolves it. Enter the action "
@@ -117,7 +117,7 @@ def _accept(request: Any, client: Client, task: str, step: str, *, writes: Any) 
     except actions.NothingToSwapFor:
         words = "the catalogue has no substitute. Choose one in the composer."
         messages.error(request, f"{client}: nothing was changed; {words}")
-    except Nothing:
+    except EmptyProgramme:
         words = (
             "the programme contains a task that is no longer in the catalogue. Open the composer."
         )

@@ -1,12 +1,12 @@
 """What can happen while practising: tries, what is said, sessions that begin and end."""
 
-from .entries import Arrived, note_not_taken, open_session, take_in, take_stop
+from .entries import ReceivedEntry, note_not_taken, open_session, take_in, take_stop
 from .logs import record_file, record_log
 from .takes import BY_HAND_S, record_by_hand, record_reference, record_sound, record_told
 
 __all__ = [
     "BY_HAND_S",
-    "Arrived",
+    "ReceivedEntry",
     "note_not_taken",
     "open_session",
     "record_by_hand",

@@ -31,7 +31,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True)
-class Arrived:
+class ReceivedEntry:
     """What an entry became; one of them, or none where it only changed the session."""
 
     session: Session | None
@@ -43,7 +43,7 @@ class Arrived:
 
 def take_in(
     client: Client, entry: dict, *, clock: Clock, by: User, wav: Recording | None = None
-) -> Arrived:
+) -> ReceivedEntry:
     """Keeps one entry, or finds that it was kept before.
 
     Args:
@@ -58,13 +58,13 @@ def take_in(
     kind = entry["kind"]
     if kind == "stop":
         # before its session: what a client says is wrong waits for nothing
-        return Arrived(None, stop=take_stop(client, entry, clock=clock))
+        return ReceivedEntry(None, stop=take_stop(client, entry, clock=clock))
     session = open_session(client, entry["session"], clock=clock, by=by)
     at = clock.moment(entry["at"], since=beginning_of(session.programme))
     if kind == "ended":
-        return Arrived(_end(session, entry, at))
+        return ReceivedEntry(_end(session, entry, at))
     if kind == "mark":
-        return Arrived(session, report=_mark(client, entry, session, at))
+        return ReceivedEntry(session, report=_mark(client, entry, session, at))
     if kind == "reference":
         if wav is None:
             raise BadEntry("a reference without its sound")
@@ -76,10 +76,10 @@ def take_in(
             capture=capture.told(entry.get("capture") or {}),
             at=at,
         )
-        return Arrived(session, vowel=vowel)
+        return ReceivedEntry(session, vowel=vowel)
     if kind in ("sound", "timed", "told"):
-        return Arrived(session, trial=_trial(client, entry, session, at, wav))
-    return Arrived(session)
+        return ReceivedEntry(session, trial=_trial(client, entry, session, at, wav))
+    return ReceivedEntry(session)
 
 
 def open_session(client: Client, said: dict, *, clock: Clock, by: User) -> Session:

@@ -10,11 +10,11 @@ import numpy as np
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
-from reedcore.measures import Against, kind_of, measured
+from reedcore.measures import TrialContext, kind_of, measured
 from reedcore.measures.trial import check_length
 from reedcore.measures.vowel import comfortable_vowel
 from reedcore.targets import Judgement, Verdict
-from web.record.asked import Asked
+from web.record.asked import PrescribedRow
 from web.record.models import PrescribedTask, ReferenceVowel, Session, Trace, Trial
 from web.record.programmes import target_of
 from web.record.today import reference_dbfs
@@ -59,13 +59,13 @@ def record_sound(
     if not kind_of(task.measure).is_heard:
         raise ValueError(f"nothing to hear in {task.measure}")
     capture = capture or {}
-    against = Against(
+    against = TrialContext(
         reference_dbfs=reference_dbfs(task.programme.client, capture),
         seconds=set_s,
         processed=was_processed(capture),
     )
     check_length(len(samples) / rate_hz)
-    wanted = Asked(task).asking.wanted_of(number=number, beat_s=beat_s)
+    wanted = PrescribedRow(task).asking.wanted_of(number=number, beat_s=beat_s)
     heard = POOL.run(measured, wanted, against, samples, rate_hz)
     trial = Trial(
         **heard.columns, source=source, capture=capture, session=session, role=role, set_s=set_s

@@ -36,7 +36,7 @@ from web.practice.access import CLOSED, client_of, shut_out
 from web.practice.page_token import holder_of
 from web.screening.actions import take_back
 from web.sound.consumers import KeyTaken
-from web.sound.pool import RETRY_AFTER_S, Busy
+from web.sound.pool import RETRY_AFTER_S, PoolBusy
 from web.ui.faults import fault_of
 from web.ui.incoming import Unreadable, read_json
 from web.ui.wording import sentence
@@ -46,15 +46,15 @@ from ..answers import of_epoch, try_answer, vowel_answer
 from ..clock import Clock
 from ..entry import BadEntry, checked
 from ..forms import LARGEST_ENTRY, LARGEST_RECEIPT, EntryForm, SealedForm
-from ..opening import Unopened, opened, opened_text
+from ..opening import EntryNotDecrypted, opened, opened_text
 from ..receipts import NoReceipt, put_back, receipt
 
 if TYPE_CHECKING:
     from web.accounts.models import User
     from web.accounts.requests import SignedInRequest
     from web.clients.models import Client
-    from web.intake.actions.entries import Arrived
-    from web.intake.opening import Opened
+    from web.intake.actions.entries import ReceivedEntry
+    from web.intake.opening import DecryptedEntry
 
 logger = logging.getLogger(__name__)
 
@@ -113,7 +113,7 @@ def _of_whoever_is_in(
 def _opened(request: SignedInRequest, client: Client) -> HttpResponse:
     try:
         found = _unsealed(request, client)
-    except Unopened:
+    except EntryNotDecrypted:
         return _refusal(SHUT)
     if not _is_of(found.words, client, request.user):
         return _refusal(SOMEBODY_ELSES)
@@ -137,7 +137,7 @@ def _is_of(words: str, client: Client, user: User) -> bool:
     return helper == own
 
 
-def _unsealed(request: SignedInRequest, client: Client) -> Opened | None:
+def _unsealed(request: SignedInRequest, client: Client) -> DecryptedEntry | None:
     """What came as it lay on its device.
 
     Raises:
@@ -145,7 +145,7 @@ def _unsealed(request: SignedInRequest, client: Client) -> Opened | None:
     """
     form = SealedForm(request.POST, request.FILES)
     if not form.is_valid():
-        raise Unopened("it is no file, or too large")
+        raise EntryNotDecrypted("it is no file, or too large")
     return opened(client, form.cleaned_data["sealed"].read())
 
 
@@ -185,7 +185,7 @@ def _receipt_in(words: str) -> Receipt | None:
 def _entry(request: SignedInRequest, client: Client) -> HttpResponse | None:
     try:
         form = _form(request, client)
-    except Unopened as shut:
+    except EntryNotDecrypted as shut:
         note_not_taken(client, "", reason=str(shut), key=_digest_of(request.FILES["sealed"]))
         return _refusal(SHUT)
     refused = partial(_refused, client, form)
@@ -207,7 +207,7 @@ def _entry(request: SignedInRequest, client: Client) -> HttpResponse | None:
         return refused(sentence(refusal))
     except KeyTaken:
         return refused("This try has no valid ID. Reload the page.")
-    except Busy:
+    except PoolBusy:
         return _later(503, RETRY_AFTER_S)
     except (BadEntry, Unreadable, ValueError) as bad:
         logger.warning("entry_rejected", extra={"error": type(bad).__name__})
@@ -219,7 +219,7 @@ def _entry(request: SignedInRequest, client: Client) -> HttpResponse | None:
     return JsonResponse(_answer(client, arrived))
 
 
-def _answer(client: Client, arrived: Arrived) -> dict[str, Any]:
+def _answer(client: Client, arrived: ReceivedEntry) -> dict[str, Any]:
     """What the device is told of what arrived; with the receipt, and the epoch that it is of."""
     if arrived.trial:
         return try_answer(arrived.trial)
@@ -333,7 +333,7 @@ def _reasons(client: Client, said: Any) -> tuple[Any, ...]:
     if "sealed" in said:
         try:
             said = said | _of_stop(opened_text(client, str(said["sealed"])))
-        except Unopened as shut:
+        except EntryNotDecrypted as shut:
             note_not_taken(client, "", reason=f"stop: {shut}", key=_digest(str(said["sealed"])))
             unknown = {Flag.UNKNOWN_REASON.value}
     flags = _known(said.get("flags")) | unknown
@@ -358,7 +358,7 @@ def _of_stop(text: str) -> dict[str, Any] | None:
     except Unreadable:
         kept = None
     if not isinstance(kept, dict):
-        raise Unopened("it holds no stop")
+        raise EntryNotDecrypted("it holds no stop")
     return {name: kept.get(name) for name in ("flags", "comment", "session")}
 
 

@@ -21,7 +21,7 @@ from reedcore.measures import kind_of
 from web.accounts.access import assisting
 from web.clients.queries import client_seen_by
 from web.practice.wording import UNREAD, result_sentence, title_of
-from web.record.asked import Asked
+from web.record.asked import PrescribedRow
 from web.record.models import Trial
 from web.record.programmes import current_programme, note_name
 from web.sound.consumers import KeyTaken
@@ -48,7 +48,7 @@ def _timed_tasks(client: Client) -> list[tuple[PrescribedTask, str]]:
     for task in tasks:
         if kind_of(task.measure).in_seconds:
             task.programme = programme
-            found.append((task, title_of(Asked(task), note=note_name(task))))
+            found.append((task, title_of(PrescribedRow(task), note=note_name(task))))
     return found
 
 

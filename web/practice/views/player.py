@@ -17,7 +17,7 @@ from web.accounts.access import assisting, practising
 from web.clients.models import Helper
 from web.clients.queries import client_seen_by, link_of
 from web.keeping.epoch import epoch
-from web.record.asked import Asked
+from web.record.asked import PrescribedRow
 from web.record.programmes import current_programme, tasks_of
 from web.sound.offers import offer_simulated
 
@@ -92,7 +92,7 @@ def simulated_voice(request: SignedInRequest, pk: int) -> HttpResponse | None:
         return JsonResponse(
             {"sentence": "The simulated voice does not support this task."}, status=400
         )
-    clip = simulated_clip(Asked(task), **form.cleaned_data)
+    clip = simulated_clip(PrescribedRow(task), **form.cleaned_data)
     return _wav(write_wav(clip.samples, clip.rate_hz))
 
 

@@ -34,7 +34,7 @@ from web.ui.incoming import read_json
 
 from .. import actions, confirming, presenters
 from ..difference import differences
-from ..drafting import MOST_EDITS, Sent, take_edits
+from ..drafting import MOST_EDITS, SentEdit, take_edits
 from ..item_panel import item_panel
 from ..offers import SPECIAL, put_pattern
 from ..queries import draft_document, edition_of
@@ -45,7 +45,7 @@ if TYPE_CHECKING:
     from web.accounts.models import User
     from web.accounts.requests import SignedInRequest
     from web.clients.models import Client
-    from web.programmes.actions import NotCleared, Nothing, OpenStops
+    from web.programmes.actions import EmptyProgramme, NotCleared, OpenStops
 
 _PAGE = re.compile("[A-Za-z0-9-]{8,40}")
 
@@ -117,7 +117,7 @@ def from_calculator(request: SignedInRequest, pk: int) -> HttpResponse | None:
     put = put_pattern(form.cleaned_data["drill"], id=uuid4().hex[:12])
     _, not_made = take_edits(
         client,
-        [Sent(1, edition_of(client), {"do": "pattern"})],
+        [SentEdit(1, edition_of(client), {"do": "pattern"})],
         by=request.user,
         page=uuid4().hex,
         tasks=every_task(client.clinic),
@@ -162,12 +162,14 @@ def _also_called(task: Task) -> str:
     return " ".join(part.replace("_", " ") for part in parts if part)
 
 
-def _sent(request: SignedInRequest) -> tuple[str, str, list[Sent]] | None:
+def _sent(request: SignedInRequest) -> tuple[str, str, list[SentEdit]] | None:
     """What came: the page, the item whose panel is open, and the edits; None where it is torn."""
     try:
         body = read_json(request.body, most_bytes=LARGEST_PROGRAMME)
         edits = [
-            Sent(int(each["number"]), int(each["seen"]), dict(each["edit"]), bool(each.get("sure")))
+            SentEdit(
+                int(each["number"]), int(each["seen"]), dict(each["edit"]), bool(each.get("sure"))
+            )
             for each in body["edits"]
         ]
         page = str(body["page"])
@@ -283,10 +285,10 @@ def publish(request: SignedInRequest, pk: int) -> HttpResponse | None:
     return redirect("programmes:compose", pk=pk)
 
 
-_REFUSALS = (actions.NotCleared, actions.OpenStops, actions.Nothing)
+_REFUSALS = (actions.NotCleared, actions.OpenStops, actions.EmptyProgramme)
 
 
-def _why_not(client: Client, refused: NotCleared | Nothing | OpenStops) -> str:
+def _why_not(client: Client, refused: NotCleared | EmptyProgramme | OpenStops) -> str:
     """Why nothing was handed over, and what to do."""
     if isinstance(refused, actions.NotCleared):
         return f"Nothing was prescribed. {BLOCKS[refused.blocks[0]]}"

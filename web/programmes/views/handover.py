@@ -19,7 +19,7 @@ from django.views.decorators.http import require_POST
 from reedcore.catalogue.ages import ADULT
 from reedcore.devices.tone import melody
 from reedcore.dose import due_slots, session_time
-from reedcore.formats.calendar import Dated, write_calendars
+from reedcore.formats.calendar import DatedProgramme, write_calendars
 from reedcore.formats.midi import write_midi
 from reedcore.formats.wav import write_wav
 from reedcore.measures import kind_of
@@ -39,7 +39,7 @@ from web.clients.queries import client_seen_by
 from web.clients.wording import IN_THE_MOUTH, PROPS
 from web.record.programmes import version_of
 from web.screening.wording import caution_advice
-from web.ui.incoming import TooMuch, read_json
+from web.ui.incoming import BodyTooLarge, read_json
 from web.ui.pdf import pdf_of
 from web.ui.qr import qr_of
 from web.ui.words import sentence_case
@@ -206,7 +206,7 @@ def calendar(request: SignedInRequest, pk: int, version: int) -> HttpResponse | 
             calendars.append((strand, plan, _dropped(strand, was, programme)))
     data = write_calendars(
         [
-            Dated(
+            DatedProgramme(
                 slots=tuple(due_slots(dose_of(strand.document))),
                 uid_space=f"client-{client.pk}{f'-{strand.id}' if strand.id else ''}.still-reed",
                 title=f"Voice practice: {strand_name(strand)}" if strand.id else "Voice practice",
@@ -300,7 +300,7 @@ class FileForm(forms.Form):
             raise forms.ValidationError(TOO_MUCH)
         try:
             return read_json(upload.read(), most_bytes=LARGEST_PROGRAMME)
-        except TooMuch as error:
+        except BodyTooLarge as error:
             raise forms.ValidationError(TOO_MUCH) from error
         except ValueError as error:
             raise forms.ValidationError("This file is not valid JSON.") from error

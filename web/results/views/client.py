@@ -30,7 +30,7 @@ from web.record.programmes import current_programme, held_task, note_name
 from web.screening.actions import mark_read
 from web.screening.shown_stops import shown_stops
 
-from ..page import SESSIONS, SPANS, Asked, page_for
+from ..page import SESSIONS, SPANS, ResultsQuery, page_for
 from ..told import told_lately
 
 if TYPE_CHECKING:
@@ -98,7 +98,7 @@ def _load(seen: Client, today: date) -> VoiceLoad | None:
     return load_of_week(read_trials(seen, rows, LOADED), today)
 
 
-def _asked(said: QueryDict) -> Asked:
+def _asked(said: QueryDict) -> ResultsQuery:
     """Out of the address; what is not understood is as if it had not been said."""
     try:
         until = date.fromisoformat(said.get("until", ""))
@@ -109,7 +109,7 @@ def _asked(said: QueryDict) -> Asked:
     except ValueError:
         trial = None
     by = said.get("by", "")
-    return Asked(
+    return ResultsQuery(
         series=said.get("series", ""),
         by=by if by in SPANS else SESSIONS,
         line=said.get("line") == "1",
