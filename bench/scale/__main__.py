@@ -16,7 +16,7 @@ from django.db import connection
 
 # readies Django before anything below is imported
 from bench.pages import Browser, timed
-from web.config.settling import settle
+from web.config.warmup import settle
 from web.decisions.models import ClientStatus
 from web.record.models import Trace, Trial
 

@@ -23,12 +23,12 @@ from reedcore.formats.wav import read_wav
 from reedcore.history import file as practice_file
 from reedcore.history import seconds_before, version_week_ago
 from reedcore.measures import TrialContext, kind_of, measured
-from reedcore.programme.asking import PrescribedItem
 from reedcore.programme.document import cleaned
 from reedcore.programme.document_schema import PROGRAMME
 from reedcore.programme.edits import EDITS, edit_of, edited_by_all
 from reedcore.programme.loads import Loads, loads_of
 from reedcore.programme.plan import item_of, plan_of, plans_of
+from reedcore.programme.prescribed_item import PrescribedItem
 from reedcore.programme.sounds import line_of
 from reedcore.progress.day_to_day import USUAL_AUTOCORRELATION
 

@@ -10,7 +10,7 @@ from statistics import fmean
 from uuid import UUID
 
 from reedcore.history import DayHeld, Decision, History, Report, Trial, Version, counted_s
-from reedcore.programme.asking import PrescribedItem
+from reedcore.programme.prescribed_item import PrescribedItem
 from reedcore.programme.rungs import SECONDS, Rung
 from reedcore.safety import Flag
 

@@ -13,7 +13,7 @@ from reedcore.history import (
 )
 from reedcore.history.dues import adherence_14, missed_in_a_row
 from reedcore.measures import kind_of
-from reedcore.programme.asking import PrescribedItem
+from reedcore.programme.prescribed_item import PrescribedItem
 from reedcore.programme.rungs import Rung, rung
 
 from .case import LONG_WINDOW, MONTH, WINDOW, Case, FeltCheck, Level

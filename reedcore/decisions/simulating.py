@@ -23,7 +23,7 @@ from uuid import UUID
 from reedcore.history import Decision, History, Report, Session, Trial, lately
 from reedcore.history.dues import due_days
 from reedcore.measures import kind_of
-from reedcore.programme.asking import PrescribedItem
+from reedcore.programme.prescribed_item import PrescribedItem
 from reedcore.progress.day_to_day import USUAL_AUTOCORRELATION
 from reedcore.targets.judging import reached
 

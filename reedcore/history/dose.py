@@ -9,8 +9,8 @@ from zoneinfo import ZoneInfo
 
 from reedcore.dose.adherence import dose_received
 from reedcore.measures import kind_of
-from reedcore.programme.asking import PrescribedItem
 from reedcore.programme.lines import lines_of
+from reedcore.programme.prescribed_item import PrescribedItem
 from reedcore.programme.strands import MAIN, strand_of_item
 from reedcore.targets.judging import Part, Verdict
 

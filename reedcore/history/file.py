@@ -17,8 +17,8 @@ from pydantic import TypeAdapter, ValidationError
 from reedcore.catalogue import BadTask, Task, shipped_tasks, task_from
 from reedcore.checks import Person
 from reedcore.errors import NotAPracticeFile
-from reedcore.programme.asking import PrescribedItem
 from reedcore.programme.document import cleaned
+from reedcore.programme.prescribed_item import PrescribedItem
 from reedcore.programme.strands import doses_of
 
 from .history import History

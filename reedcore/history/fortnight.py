@@ -8,7 +8,7 @@ from datetime import date, timedelta
 from uuid import UUID
 
 from reedcore.measures import kind_of
-from reedcore.programme.asking import PrescribedItem
+from reedcore.programme.prescribed_item import PrescribedItem
 
 from .dues import FORTNIGHT, adherence_14, missed_days
 from .figures import counted_s

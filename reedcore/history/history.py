@@ -12,7 +12,7 @@ from typing import Any
 from zoneinfo import ZoneInfo
 
 from reedcore.measures import kind_of
-from reedcore.programme.asking import PrescribedItem
+from reedcore.programme.prescribed_item import PrescribedItem
 from reedcore.safety import Tier
 
 from .figures import counted_s

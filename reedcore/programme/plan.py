@@ -16,10 +16,10 @@ from reedcore.measures.told import breath_of
 from reedcore.pitch import Note
 from reedcore.safety import LUNG_REST_S, Caution, Hazard
 
-from .asking import PrescribedItem
 from .document import dose_of
 from .led import rising_s
 from .lines import lines_of
+from .prescribed_item import PrescribedItem
 from .sounds import beat_s, is_glide, notes_of, rounds_of
 from .strands import Strand, strands_of
 from .times import item_seconds

@@ -12,7 +12,7 @@ from reedcore.catalogue.tasks import Task, task_of_pair
 from reedcore.ladders import Ladder, rung_above_s, rung_below_s
 from reedcore.measures import kind_of
 
-from .asking import PrescribedItem
+from .prescribed_item import PrescribedItem
 from .swap import swapped
 
 SECONDS, FEEDBACK, SOUND = "seconds", "feedback", "sound"

@@ -15,11 +15,11 @@ from reedcore.measures import CountedThing, kind_of
 from reedcore.pitch import Note
 from reedcore.safety import Caution, Hazard
 
-from .asking import PrescribedItem
 from .document import dose_of
 from .led import Phase, breaths_of, rising_s
 from .lines import lines_of
 from .plan import plans_of
+from .prescribed_item import PrescribedItem
 from .sounds import beat_s, drill_of, line_of
 from .strands import Strand
 from .times import LONG_TRY_S

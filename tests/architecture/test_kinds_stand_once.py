@@ -38,7 +38,7 @@ def test_every_kind_that_is_heard_has_words_for_not_being_heard_and_a_figure():
 
 
 HEARD = {code for code, kind in KINDS.items() if kind.is_heard}
-DEVICE = ROOT / "web/practice/static/practice/js/told.js"
+DEVICE = ROOT / "web/practice/static/practice/js/unmeasured_task.js"
 
 
 def test_every_kind_that_is_heard_has_a_simulated_voice():

@@ -22,8 +22,8 @@ from tests.browser.conftest import (
 )
 from tests.factories import PIN, item
 from web.practice.simulated import simulated_clip
-from web.record.asked import PrescribedRow
 from web.record.models import SelfReport, Session, Trial
+from web.record.prescribed_item import PrescribedRow
 from web.sound.engine import ENGINE
 from web.sound.takes import Take
 

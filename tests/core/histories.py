@@ -5,8 +5,8 @@ from uuid import UUID
 
 from reedcore.catalogue import shipped_tasks
 from reedcore.history import History, Report, Session, Stop, Trial, Version
-from reedcore.programme.asking import PrescribedItem
 from reedcore.programme.document import new_item
+from reedcore.programme.prescribed_item import PrescribedItem
 
 NOW = datetime(2026, 11, 25, 12, 0, tzinfo=UTC)
 TODAY = NOW.date()

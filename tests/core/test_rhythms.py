@@ -14,8 +14,8 @@ from reedcore.history import Trial
 from reedcore.history.load import load_of_week
 from reedcore.measures import TrialContext, measured
 from reedcore.measures.kinds import KINDS
-from reedcore.programme.asking import PrescribedItem
 from reedcore.programme.document import new_item
+from reedcore.programme.prescribed_item import PrescribedItem
 from reedcore.progress import VoiceLoad
 from reedcore.synthvoice import Hiss, Room, Silence, Voiced, render
 from reedcore.targets import Judgement, Part

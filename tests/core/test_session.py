@@ -9,9 +9,9 @@ from reedcore.catalogue.tasks import shipped_tasks
 from reedcore.checks import Person
 from reedcore.dose.today import Day, PlannedItem, SessionType
 from reedcore.measures import KINDS, CountedThing
-from reedcore.programme.asking import PrescribedItem
 from reedcore.programme.document import dose_of, empty_document, new_item
 from reedcore.programme.led import Phase
+from reedcore.programme.prescribed_item import PrescribedItem
 from reedcore.programme.session import (
     Beat,
     GentlerTry,

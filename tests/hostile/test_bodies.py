@@ -15,7 +15,7 @@ from django.utils import timezone
 from tests.factories import item, simple_document, trial
 from web.accounts.address import address_of
 from web.catalogue.views.tasks import EXAMPLE
-from web.config.doors import BodyLimit
+from web.config.body_limit import BodyLimit
 from web.record.models import Trial
 from web.sound.takes import HEADER, UNANSWERED_S, Take
 from web.ui.logs import shortened

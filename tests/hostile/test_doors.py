@@ -24,7 +24,7 @@ from tests.web.signing_in import signed_in
 from tests.web.test_access import a_note
 from web.accounts.forms import WRONG_PASSWORDS
 from web.accounts.models import Unsaved, User
-from web.accounts.second.trust import forget_older
+from web.accounts.second.trusted_devices import forget_older
 from web.accounts.sessions import SEEN
 from web.accounts.unsaved import MOST_FORMS
 from web.baseline.models import ReferenceFigure

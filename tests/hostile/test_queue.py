@@ -27,7 +27,7 @@ from tests.jobs import run_jobs
 from web.decisions.models import ClientStatus
 from web.scheduled import client_status
 from web.screening.actions import pass_on_stops, record_stop, tell_all
-from web.screening.actions.telling import tell_of
+from web.screening.actions.stop_alerts import tell_of
 from web.screening.models import Stop
 
 pytestmark = pytest.mark.django_db(transaction=True)

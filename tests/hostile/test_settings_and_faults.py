@@ -19,8 +19,8 @@ from tests.hostile.test_entries import stop
 from tests.sizes import every, short
 from tests.web.conftest import entry, send
 from tests.web.test_recordings import GOOD
-from web.accounts.guessing import Limit, allowed
 from web.accounts.models import Guesses
+from web.accounts.rate_limit import Limit, allowed
 from web.decisions.views import board
 from web.record.models import Trial
 from web.scheduled.jobs import forget_counts

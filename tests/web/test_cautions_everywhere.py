@@ -24,7 +24,7 @@ from web.clients.models import Client, Helper
 from web.exports.whole import whole_file
 from web.practice.plan import session_plan
 from web.programmes.actions import OpenStops, publish_document
-from web.programmes.look import second_look
+from web.programmes.composer_view import second_look
 from web.scheduled.programmes import check_programmes
 from web.screening.models import Screen
 from web.screening.queries import newest_screen

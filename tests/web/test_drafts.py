@@ -14,10 +14,10 @@ from reedcore.programme.times import item_seconds
 from tests.factories import ClientFactory, item, simple_document
 from tests.pages import read
 from web.programmes.actions import publish_document
-from web.programmes.difference import differences
 from web.programmes.drafting import save_draft
 from web.programmes.presenters import counted
 from web.programmes.queries import draft_document
+from web.programmes.version_diff import differences
 from web.record.programmes import current_programme
 from web.screening.actions import record_screen
 

@@ -14,7 +14,7 @@ from reedcore.programme.starting import ClientFigures, fitted_item
 from reedcore.targets import Verdict
 from tests.factories import publish_anyway
 from web.practice.simulated import COMFORTABLE_DBFS, simulated_clip
-from web.record.asked import PrescribedRow
+from web.record.prescribed_item import PrescribedRow
 
 RATE = 16_000
 #: Where a start is held against a beat, the device says when that was.

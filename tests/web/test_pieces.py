@@ -13,8 +13,8 @@ from tests.web.test_recordings import wav
 from web.practice.simulated import simulated_clip
 from web.programmes.actions import OpenStops, publish_document
 from web.programmes.queries import draft_document
-from web.record.asked import PrescribedRow
 from web.record.models import PrescribedTask, Trial
+from web.record.prescribed_item import PrescribedRow
 
 RATE = 16_000
 MET, NOT_MET, TOLD = "met", "not_met", "told"

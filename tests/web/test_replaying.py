@@ -18,7 +18,7 @@ from web.keeping import journal
 from web.keeping.epoch import epoch, recent_restore
 from web.practice.models import DeviceKey
 from web.practice.sealing import key_of, open_keys, seal_keys, sealing_key
-from web.scheduled import replaying
+from web.scheduled import restore_replay
 from web.scheduled.retention import erase_expired
 
 pytestmark = pytest.mark.django_db(transaction=True)
@@ -32,7 +32,9 @@ def folder(settings, tmp_path):
 
 def replayed(folder, since):
     return {
-        what: n for what, n in replaying.finish_restore([folder], restored_to=since).items() if n
+        what: n
+        for what, n in restore_replay.finish_restore([folder], restored_to=since).items()
+        if n
     }
 
 
@@ -53,7 +55,7 @@ def test_a_link_that_was_closed_or_replaced_opens_no_more(folder, person):
     issue_practice_access(other)
     for row in backup:
         as_in_the_backup(Client, row)
-    assert replayed(folder, since) == {replaying.CLOSED: 2}
+    assert replayed(folder, since) == {restore_replay.CLOSED: 2}
     assert set(Client.objects.values_list("practice_code", flat=True)) == {None}
 
 
@@ -71,7 +73,7 @@ def test_a_closed_account_is_closed_again(folder, person, clinician):
     since = timezone.now()
     let_go(clinician, to=lead, by=lead)
     as_in_the_backup(User, row)
-    assert replayed(folder, since) == {replaying.ACCOUNTS: 1}
+    assert replayed(folder, since) == {restore_replay.ACCOUNTS: 1}
     assert not User.objects.get(pk=clinician.pk).is_active
 
 
@@ -88,11 +90,11 @@ def test_an_erased_client_is_erased_again_and_nobody_who_has_the_number_since(
     Client.objects.create(**row)
     Client.objects.filter(pk=row["id"]).update(created_at=row["created_at"])
     Erasure.objects.all().delete()
-    assert replayed(folder, since)[replaying.GONE] == 1
+    assert replayed(folder, since)[restore_replay.GONE] == 1
     assert not Client.objects.filter(pk=row["id"]).exists()
     assert Erasure.objects.get().done_at is not None
     Client.objects.create(**row)  # begun now, under the number that is free again
-    assert replaying.GONE not in replayed(folder, since)
+    assert restore_replay.GONE not in replayed(folder, since)
     assert Client.objects.filter(pk=row["id"]).exists()
 
 
@@ -102,7 +104,7 @@ def test_a_key_made_since_the_backup_opens_what_lies_on_the_device(folder, perso
     DeviceKey.objects.all().delete()
     with pytest.raises(EntryNotDecrypted):
         opened(person, what)
-    assert replayed(folder, since) == {replaying.KEYS: 1}
+    assert replayed(folder, since) == {restore_replay.KEYS: 1}
     assert opened(person, what).words == '{"kind": "begun"}'
     assert b"PRIVATE" not in (folder / next(folder.iterdir()).name).read_bytes()
 
@@ -112,7 +114,7 @@ def test_a_key_that_no_key_of_the_sites_opens_is_counted_and_made_anew(folder, p
     seal_keys()
     settings.SECRET_KEY = "another machine's"
     assert seal_keys() == 1
-    assert replayed(folder, timezone.now()) == {replaying.SHUT: 1}
+    assert replayed(folder, timezone.now()) == {restore_replay.SHUT: 1}
     assert key_of(person.pk) is None
     assert opened(person, sealed(person, {"kind": "begun"})).words
 
@@ -137,7 +139,7 @@ def test_a_torn_line_of_the_journal_and_two_copies_are_no_trouble(folder, person
     (line,) = (path.read_text() for path in folder.iterdir())
     (folder / "another.jsonl").write_text(line + line[:20])
     assert [each.what for each in journal.lines(folder, folder)] == [journal.LINK_CLOSED]
-    assert replayed(folder, since) == {replaying.CLOSED: 1}
+    assert replayed(folder, since) == {restore_replay.CLOSED: 1}
 
 
 def test_a_journal_that_cannot_be_written_holds_nothing_up_and_is_said(settings, person, tmp_path):

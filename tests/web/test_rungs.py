@@ -9,10 +9,10 @@ from reedcore.programme.rungs import rung
 from tests.factories import item, publish_anyway, simple_document
 from tests.sizes import first_of_each, short
 from web.decisions.actions import accept_proposal
-from web.decisions.deciding import ProposedStep
+from web.decisions.proposing_steps import ProposedStep
 from web.messages.models import Message
-from web.record.asked import PrescribedRow
 from web.record.models import PrescribedTask
+from web.record.prescribed_item import PrescribedRow
 
 
 def asked_of(person, clinician, code, **more):

@@ -17,11 +17,11 @@ from django.utils import timezone
 from tests.factories import PASSWORD, ClinicianFactory
 from tests.pages import read
 from tests.web.signing_in import signed_in
-from web.accounts.guessing import is_first
 from web.accounts.jobs import mail_change
+from web.accounts.rate_limit import is_first
 from web.accounts.second.actions import reseal_keys
 from web.accounts.second.forms import ONCE
-from web.accounts.second.required import lacks_second_step
+from web.accounts.second.required_methods import lacks_second_step
 from web.clients.models import Erasure
 
 SECRET = "JBSWY3DPEHPK3PXP"

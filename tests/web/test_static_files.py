@@ -19,7 +19,7 @@ def collected(tmp_path_factory):
     """The static files as a clinic's site serves them, with their manifest."""
 
     root = tmp_path_factory.mktemp("collected")
-    made = {"staticfiles": {"BACKEND": "web.ui.static_files.Hashed"}}
+    made = {"staticfiles": {"BACKEND": "web.ui.static_files.HashedStaticFiles"}}
     with override_settings(STATIC_ROOT=root, STORAGES=made):
         call_command("collectstatic", verbosity=0, interactive=False)
     return root

@@ -10,8 +10,8 @@ from django.utils.http import urlsafe_base64_encode
 from django.utils.text import slugify
 from procrastinate.contrib.django import app
 
-from .guessing import Limit, allowed
 from .models import Clinic, User
+from .rate_limit import Limit, allowed
 
 #: Any number that nothing else uses: it stands for the list of sign-in names.
 _NAMES_LOCK = 70_431

@@ -9,8 +9,8 @@ from django.core.exceptions import ValidationError
 
 from web.ui.forms import DescribedForm
 
-from .guessing import Limit, allowed, is_exhausted
 from .models import User
+from .rate_limit import Limit, allowed, is_exhausted
 
 #: For one account, from wherever they come: axes counts an account at one address (ASVS 2.2.1).
 WRONG_PASSWORDS = Limit("wrong passwords of an account", 60, 3600)

@@ -15,9 +15,11 @@ from django.utils import timezone
 
 
 class AnonymousBodyMiddleware:
-    """Whoever is not signed in sends forms of a few lines; more is nobody's. The server's own door
-    (:mod:`web.config.doors`) stops a large body before it is read; this is for whatever comes by
-    another way."""
+    """Refuse large bodies from users who are not signed in: they send only short forms.
+
+    The server itself (:mod:`web.config.body_limit`) stops a large body before it is read; this
+    covers servers without it.
+    """
 
     def __init__(self, get_response: Callable[..., Any]) -> None:
         self.get_response = get_response

@@ -14,7 +14,7 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.http.response import HttpResponseBase
 from django.views.decorators.http import require_POST
 
-from web.ui.incoming import Unreadable, read_json
+from web.ui.request_body import Unreadable, read_json
 
 from .access import working_here
 from .models import Unsaved

@@ -27,8 +27,8 @@ from .access import working_here
 from .actions import forgot_password, tell_of_change
 from .address import address_of
 from .forms import OtherPasswordForm, SignInForm
-from .second.required import has_second_step
-from .second.trust import forget_older
+from .second.required_methods import has_second_step
+from .second.trusted_devices import forget_older
 from .sessions import end_sessions, places_of
 
 if TYPE_CHECKING:

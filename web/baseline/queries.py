@@ -8,7 +8,7 @@ from uuid import UUID
 from django.shortcuts import get_object_or_404
 
 from reedcore.baseline import ReferenceRow
-from web.accounts.opened import note_record
+from web.accounts.access_log import note_record
 from web.clients.models import Client
 
 from .models import Baseline, BaselineTrial, Target

@@ -5,7 +5,7 @@ import secrets
 from django.conf import settings
 from django.db import models
 
-from .nameless import PseudonymMixin
+from .pseudonyms import PseudonymMixin
 
 #: Letters and digits that cannot be taken for one another when read aloud or off paper.
 CODE_ALPHABET = "abcdefghjkmnpqrstuvwxyz23456789"

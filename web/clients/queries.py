@@ -8,8 +8,8 @@ from typing import Any
 from django.db.models import Q, QuerySet
 from django.shortcuts import get_object_or_404
 
+from web.accounts.access_log import note_record
 from web.accounts.models import User
-from web.accounts.opened import note_record
 
 from .models import Client, Helper
 from .practice_link import PracticeLink

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from .views import guarding, people, settings
+from .views import people, retention, settings
 
 app_name = "clinic"
 urlpatterns = [
@@ -10,10 +10,10 @@ urlpatterns = [
     path("clinic/reference/", settings.add_reference, name="add_reference"),
     path("clinic/reference/<int:pk>/remove/", settings.remove_reference, name="remove_reference"),
     path("people/", people.people, name="people"),
-    path("opened/", guarding.opened, name="opened"),
-    path("erased/", guarding.erased, name="erased"),
-    path("<int:pk>/erase/", guarding.erase, name="erase"),
-    path("<int:pk>/keep/", guarding.keep, name="keep"),
+    path("opened/", retention.opened, name="opened"),
+    path("erased/", retention.erased, name="erased"),
+    path("<int:pk>/erase/", retention.erase, name="erase"),
+    path("<int:pk>/keep/", retention.keep, name="keep"),
     path("people/invite/", people.invite, name="invite"),
     path("people/<int:pk>/link/", people.new_link, name="new_link"),
     path("people/<int:pk>/second-lost/", people.forget_second, name="forget_second"),

@@ -17,8 +17,8 @@ from django.urls import re_path  # noqa: E402
 
 from reedcore.acoustics import ready  # noqa: E402
 from web.baseline import urls as baseline_urls  # noqa: E402
-from web.config.doors import BodyLimit  # noqa: E402
-from web.config.settling import settle  # noqa: E402
+from web.config.body_limit import BodyLimit  # noqa: E402
+from web.config.warmup import settle  # noqa: E402
 from web.intake import urls as intake_urls  # noqa: E402
 from web.sound.consumers import UnknownSocket  # noqa: E402
 from web.sound.pool import POOL  # noqa: E402

@@ -31,15 +31,15 @@ from web.programmes.actions import (
     same_sound,
     withdraw,
 )
-from web.programmes.difference import differences
 from web.programmes.drafting import locked
-from web.record.asked import PrescribedRow
+from web.programmes.version_diff import differences
 from web.record.models import Decision, RuleSettings
+from web.record.prescribed_item import PrescribedRow
 from web.record.programmes import current_programme
 from web.ui.saving import lock_row
 
-from .deciding import ProposedStep
 from .proposals import proposal_named
+from .proposing_steps import ProposedStep
 from .wording import proposal_words
 
 if TYPE_CHECKING:

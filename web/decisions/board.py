@@ -25,8 +25,8 @@ from web.screening.wording import delivery_words
 from web.ui.reeds import Scale, small_stem, water_steps
 
 from .client_status import brief_statuses, kept_statuses, proposal_from
-from .deciding import WHOLE
 from .models import ClientStatus
+from .proposing_steps import WHOLE
 from .wording import KEYS, NEEDS, reason_of
 
 if TYPE_CHECKING:

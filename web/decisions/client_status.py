@@ -21,8 +21,8 @@ from web.record.history import ClientSnapshot, load_snapshots
 from web.screening.models import Stop
 from web.ui.faults import new_fault
 
-from .deciding import decided, said_of, stay_words
 from .models import ClientStatus
+from .proposing_steps import decided, said_of, stay_words
 
 logger = logging.getLogger(__name__)
 _FORTNIGHT = TypeAdapter(Fortnight)

@@ -6,8 +6,8 @@ from web.clients.models import Client
 from web.record.models import PrescribedTask
 
 from .client_status import proposal_from, statuses
-from .deciding import ProposedStep
 from .models import ClientStatus
+from .proposing_steps import ProposedStep
 
 
 def status_of(client: Client) -> ClientStatus:

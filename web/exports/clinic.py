@@ -11,9 +11,9 @@ from django.utils.text import slugify
 
 from reedcore.formats.archive_csv import ChangeRow
 from reedcore.formats.table_csv import write_table
+from web.accounts.access_log import opened_lines
 from web.accounts.models import Clinic, User
-from web.accounts.opened import opened_lines
-from web.clinic.opened_file import OpenedRow, opened_rows
+from web.clinic.uploaded_file import OpenedRow, opened_rows
 from web.record.changes import changes_of, changes_of_people
 
 from .archive import change_rows, write_archive

@@ -15,8 +15,8 @@ from reedcore.formats.trials_csv import TrialRow
 from reedcore.programme.document import dose_of
 from web.catalogue.queries import every_task
 from web.practice.wording import title_of
-from web.record.asked import PrescribedRow
 from web.record.models import SelfReport, Trial
+from web.record.prescribed_item import PrescribedRow
 from web.record.programmes import current_programme, note_name
 
 if TYPE_CHECKING:

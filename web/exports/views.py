@@ -20,13 +20,13 @@ from reedcore.formats.table_csv import write_dictionary, write_table
 from reedcore.history import file
 from reedcore.privacy import LEAST_ALIKE
 from web.accounts.access import clinician_only
-from web.accounts.second.again import asked_before_a_file
+from web.accounts.second.reauthentication import asked_before_a_file
 from web.clients.queries import client_seen_by
 from web.ui.forms import DayField
 
 from .archive import write_archive
+from .deidentified import audit_rows, shown_of
 from .files import CSV, KINDS
-from .without_names import audit_rows, shown_of
 
 if TYPE_CHECKING:
     from web.accounts.requests import SignedInRequest

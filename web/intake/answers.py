@@ -10,8 +10,8 @@ from django.utils import timezone
 from reedcore.acoustics import QualityReason
 from web.keeping.epoch import epoch
 from web.practice.presenters import stage, tried
-from web.record.asked import PrescribedRow
 from web.record.models import ReferenceVowel, Trial
+from web.record.prescribed_item import PrescribedRow
 from web.record.today import REFERENCE_VOWELS, reference_dbfs, tries_today, vowels_on
 from web.sound.wording import reasons
 

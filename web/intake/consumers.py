@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 from django.utils import timezone
 
 from reedcore.measures import KINDS, kind_of
-from web.record.asked import PrescribedRow
+from web.record.prescribed_item import PrescribedRow
 from web.record.programmes import item_of, note_hz, tasks_of
 from web.record.today import reference_dbfs
 from web.sound.consumers import InvalidMetadata, LiveTake

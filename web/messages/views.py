@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
-from web.clients.nameless import by_a_link
+from web.clients.pseudonyms import by_a_link
 
 from .unsubscribing import client_of, turn_off
 

@@ -20,8 +20,8 @@ from web.record.history import practice_of
 from web.record.models import Decision, Programme, SelfReport, Session
 from web.results import figures
 from web.results.page import efforts_of
+from web.results.self_reports import ToldDay, told_of
 from web.results.series import Series, series_of, trials_of
-from web.results.told import ToldDay, told_of
 
 if TYPE_CHECKING:
     from web.clients.models import Client

@@ -8,8 +8,8 @@ from __future__ import annotations
 
 from django.http import HttpRequest, JsonResponse
 
+from web.accounts.access_log import note_record
 from web.accounts.models import User
-from web.accounts.opened import note_record
 from web.clients.models import Client
 
 from .page_token import holder_of

@@ -12,7 +12,7 @@ from reedcore.pitch import A4_HZ, Note, Spelling
 from reedcore.programme.sounds import beat_s, line_of, line_of_round, notes_of, rounds_of
 from reedcore.programme.times import LONG_TRY_S
 from web.clients.models import Client
-from web.record.asked import PrescribedRow
+from web.record.prescribed_item import PrescribedRow
 
 WIDTH, HEIGHT, LEFT, TOP, BOTTOM = 1200, 450, 70, 20, 410
 #: So much is drawn above and below the notes, semitones.

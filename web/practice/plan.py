@@ -49,8 +49,8 @@ from reedcore.safety.flags import Tier
 from web.catalogue.queries import every_task
 from web.clients.wording import IN_THE_MOUTH, PROPS
 from web.programmes.presenters import strand_name
-from web.record.asked import PrescribedRow
 from web.record.client_context import person_of
+from web.record.prescribed_item import PrescribedRow
 from web.record.programmes import note_name
 from web.record.today import (
     asks_bother,

@@ -21,8 +21,8 @@ from .course import course
 from .wording import WHY, VerdictReason, result_sentence
 
 if TYPE_CHECKING:
-    from web.record.asked import PrescribedRow
     from web.record.models import PrescribedTask
+    from web.record.prescribed_item import PrescribedRow
 
 #: Shape first, colour second.
 HEADS = {

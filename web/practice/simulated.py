@@ -20,7 +20,7 @@ from reedcore.synthvoice import (
     render,
     speak,
 )
-from web.record.asked import PrescribedRow
+from web.record.prescribed_item import PrescribedRow
 from web.record.programmes import note_hz
 
 if TYPE_CHECKING:

@@ -12,8 +12,8 @@ from reedcore.targets import Part
 from reedcore.targets.judging import VerdictReason
 
 if TYPE_CHECKING:
-    from web.record.asked import PrescribedRow
     from web.record.models import PrescribedTask, Trial
+    from web.record.prescribed_item import PrescribedRow
 
 #: Spread in cents up to which a hold is called so. Words for reading, not limits of a target.
 STEADY_CENTS, FAIRLY_STEADY_CENTS = 15.0, 30.0

@@ -21,8 +21,8 @@ from web.screening.queries import blocks
 from web.ui.saving import lock_row
 
 from . import drafting
+from .composer_view import ComposerView, look_again, second_look, second_look_at_one
 from .drafting import locked
-from .look import ComposerView, look_again, second_look, second_look_at_one
 from .queries import draft_document, edition_of
 from .wording import finding_words
 

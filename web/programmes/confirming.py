@@ -14,9 +14,9 @@ from reedcore.programme.plan import plans_of
 from web.catalogue.queries import every_task
 from web.record.programmes import current_programme, document_in_force
 
-from .difference import differences
 from .presenters import strand_name
 from .queries import draft_document, edition_of
+from .version_diff import differences
 
 if TYPE_CHECKING:
     from web.clients.models import Client

@@ -33,10 +33,10 @@ from web.clients.models import Client
 from web.record.programmes import empty_for
 from web.ui.wording import sentence
 
-from .clash import clash_words
+from .edit_conflict import clash_words
+from .field_parsing import FieldNotParsed, edit_typed
 from .models import Draft, DraftChange
 from .queries import draft_document, edition_of
-from .typed import FieldNotParsed, edit_typed
 from .wording import problem_words
 
 if TYPE_CHECKING:

@@ -17,7 +17,7 @@ from web.catalogue.queries import library_of
 from web.catalogue.wording import number_name
 from web.programmes.wording import FEEDBACK
 
-from .difference import LIMIT_NAMES
+from .version_diff import LIMIT_NAMES
 
 if TYPE_CHECKING:
     from reedcore.catalogue.tasks import Task

@@ -18,7 +18,7 @@ from reedcore.programme.sounds import is_glide, line_of_round, notes_of, rounds_
 from web.catalogue.wording import number_name
 from web.programmes.wording import SORTS
 
-from .look import reason_before, second_look
+from .composer_view import reason_before, second_look
 from .wording import LEVELS, finding_words, fix_words
 
 if TYPE_CHECKING:

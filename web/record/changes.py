@@ -14,7 +14,7 @@ from web.accounts.models import Clinic, User
 from web.baseline.presenters import target_lines
 from web.baseline.wording import KINDS
 from web.clients.models import Client
-from web.clients.nameless import NAMING, names_left_out
+from web.clients.pseudonyms import NAMING, names_left_out
 from web.clients.wording import CAUTION_NAMES, PROPS
 from web.screening.wording import FLAG_NAMES
 

@@ -31,7 +31,7 @@ from reedcore.history import (
     Trial,
     Version,
 )
-from reedcore.programme.asking import PrescribedItem
+from reedcore.programme.prescribed_item import PrescribedItem
 from reedcore.programme.strands import doses_of
 from web.baseline.models import Target
 from web.catalogue.queries import every_task

@@ -15,9 +15,9 @@ from reedcore.catalogue.tasks import Task
 from reedcore.history import Version, seconds_before, version_week_ago
 from reedcore.measures import kind_of
 from reedcore.pitch import A4_HZ, Note, Spelling
-from reedcore.programme.asking import PrescribedItem
 from reedcore.programme.document import cleaned, empty_document
 from reedcore.programme.loads import Loads, loads_of
+from reedcore.programme.prescribed_item import PrescribedItem
 from reedcore.targets import HoldTarget
 from web.clients.models import Client
 

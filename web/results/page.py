@@ -23,7 +23,7 @@ from . import figures
 from .annotations import annotations, practised_since, wheres
 from .history_chart import ChartedSession, HistoryChart, chart_of
 from .series import Series, series_of, trials_of
-from .session_rows import session_rows
+from .session_table import session_rows
 from .trial_detail import TrialDetail, trial_detail
 
 if TYPE_CHECKING:

@@ -12,11 +12,11 @@ from reedcore.history import Trial
 from reedcore.history import series as core
 from reedcore.measures import kind_of, measures_with
 from web.practice.wording import title_of
-from web.record.asked import PrescribedRow
 from web.record.columns import SHOWN
 from web.record.history import read_trials
 from web.record.models import PrescribedTask
 from web.record.models import Trial as TrialRow
+from web.record.prescribed_item import PrescribedRow
 from web.record.programmes import note_name
 
 if TYPE_CHECKING:

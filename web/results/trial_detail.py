@@ -18,7 +18,7 @@ from web.record.models import Trial
 from web.record.programmes import note_name
 from web.sound.wording import reasons
 
-from .session_rows import step_rows
+from .session_table import step_rows
 
 WIDTH, LEFT, RIGHT = 700, 52, 692
 #: The pitch lane, the level lane, and where seconds are written.

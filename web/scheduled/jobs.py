@@ -33,7 +33,7 @@ def remind(timestamp: int) -> None:
 @app.task(name="forget_counts", queueing_lock="forget_counts")
 def forget_counts(timestamp: int) -> None:
     """Forgets how often something was guessed at, once its time is long over."""
-    from web.accounts.guessing import forget_old_counts
+    from web.accounts.rate_limit import forget_old_counts
 
     forget_old_counts()
 

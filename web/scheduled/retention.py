@@ -18,8 +18,8 @@ from django.utils import timezone
 from procrastinate.contrib.django import app
 from procrastinate.contrib.django.models import ProcrastinateJob
 
+from web.accounts.access_log import ending_lines
 from web.accounts.models import Clinic, Opened
-from web.accounts.opened import ending_lines
 from web.clients.actions.erasing import (
     due_erasures,
     erase_due,

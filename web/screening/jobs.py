@@ -1,8 +1,7 @@
-"""What the queue does for clients: telling people of a stop. A queue of its own, and first of all.
+"""Jobs that email stop alerts, in a queue of their own that runs first.
 
-The rows say what is to be told (:mod:`web.screening.actions.telling`); a job only comes by. So none
-has a lock that its death could leave behind, and the minute's round does what any lost one should
-have.
+The rows say what must be sent (:mod:`web.screening.actions.stop_alerts`). A job only looks for
+them, so a lost job leaves no lock behind, and the run of each minute sends what it missed.
 """
 
 from __future__ import annotations
@@ -23,7 +22,7 @@ def tell_of_stops(*, client: int) -> None:
     """Mails what a client said to those who are to be told at once, as soon as it is due."""
     from web.clients.models import Client
 
-    from .actions.telling import tell_of
+    from .actions.stop_alerts import tell_of
 
     found = Client.objects.select_related("clinic").filter(pk=client).first()
     if found is None:  # erased while this was on its way
@@ -55,7 +54,7 @@ def tell_of_stop(*, stop: str) -> None:
 @app.task(name="tell_of_all_stops", queue=STOPS, priority=FIRST, queueing_lock="tell_of_all_stops")
 def tell_of_all_stops(timestamp: int) -> None:
     """Comes by all that waits, and passes on what is not read or cannot be delivered."""
-    from .actions.telling import pass_on_stops, tell_all
+    from .actions.stop_alerts import pass_on_stops, tell_all
 
     tell_all()
     pass_on_stops()

@@ -28,10 +28,10 @@ from django.utils import timezone
 
 from reedcore.acoustics.holds.live_hold import Listening
 from reedcore.errors import Refusal
-from web.accounts.second.required import lacks_second_step
+from web.accounts.second.required_methods import lacks_second_step
 from web.accounts.sessions import idle_minutes, is_idle, note_seen
 from web.ui.faults import new_fault
-from web.ui.incoming import Unreadable, read_json
+from web.ui.request_body import Unreadable, read_json
 from web.ui.wording import sentence
 
 from . import capture

@@ -10,6 +10,6 @@ class UiConfig(AppConfig):
 
     def ready(self) -> None:
         """What all of the site goes by."""
-        from . import moments
+        from . import date_times
 
-        moments.always()
+        date_times.always()

@@ -9,7 +9,7 @@ from typing import Any
 from django import forms
 from django.core.validators import MaxValueValidator, MinValueValidator
 
-from web.ui.incoming import one_line
+from web.ui.request_body import one_line
 
 CONFIRM = "confirmed"
 

@@ -10,7 +10,7 @@ from allauth.mfa.totp.forms import ActivateTOTPForm
 from allauth.mfa.webauthn.forms import AddWebAuthnForm
 from django import forms
 
-from ..guessing import Limit, allowed, is_first
+from ..rate_limit import Limit, allowed, is_first
 
 #: A code has six digits, so guesses are few; counted for all processes together.
 CODES_TRIED = Limit("codes tried", 8, 900)

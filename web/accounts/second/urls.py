@@ -9,7 +9,7 @@ from django.urls import path
 
 from .. import views
 from ..access import working_here
-from .trust import RememberView
+from .trusted_devices import RememberView
 
 urlpatterns = [
     path("sign-in/", views.SignIn.as_view(), name="account_login"),

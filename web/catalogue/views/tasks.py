@@ -20,7 +20,7 @@ from reedcore.devices.back_pressure import BackPressure
 from web.accounts.access import clinician_only, looking
 from web.clients.wording import PROPS
 from web.screening.wording import HAZARDS
-from web.ui.incoming import Unreadable, read_yaml
+from web.ui.request_body import Unreadable, read_yaml
 
 from ..models import HiddenTask, OwnTask
 from ..plain_form import PlainTaskForm

@@ -3,7 +3,7 @@
 import django.db.models.deletion
 import simple_history.models
 import web.accounts.models
-import web.clients.nameless
+import web.clients.pseudonyms
 from django.conf import settings
 from django.db import migrations, models
 
@@ -79,7 +79,7 @@ class Migration(migrations.Migration):
             options={
                 'ordering': ['name', 'pk'],
             },
-            bases=(web.clients.nameless.PseudonymMixin, models.Model),
+            bases=(web.clients.pseudonyms.PseudonymMixin, models.Model),
         ),
         migrations.CreateModel(
             name='Erasure',
@@ -118,7 +118,7 @@ class Migration(migrations.Migration):
             options={
                 'ordering': ['made_at', 'pk'],
             },
-            bases=(web.clients.nameless.PseudonymMixin, models.Model),
+            bases=(web.clients.pseudonyms.PseudonymMixin, models.Model),
         ),
         migrations.CreateModel(
             name='HistoricalClient',

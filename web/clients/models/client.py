@@ -14,8 +14,8 @@ from reedcore.catalogue.ages import ADULT, CHILD, TEENAGER, age_in_years, wordin
 from reedcore.safety import Caution, Forbidden, SafetyCase, forbidden_hazards
 from web.accounts.models import Clinic, known_time_zone
 
-from ..nameless import NAMING
 from ..practice_link import LINK_FIELDS, PracticeLink
+from ..pseudonyms import NAMING
 
 #: The parts of a say-so: who allowed it, when, and what exactly.
 SAY_SO = ("who", "on", "what")

@@ -16,8 +16,8 @@ from web.accounts.access import clinician_only
 from web.accounts.actions import add_colleague, password_path
 from web.accounts.models import Cover, User
 from web.accounts.second.actions import reset_two_step
-from web.accounts.second.again import asked_again
-from web.accounts.second.required import with_second_step
+from web.accounts.second.reauthentication import asked_again
+from web.accounts.second.required_methods import with_second_step
 from web.clients.actions.people import (
     NotOwner,
     PersonNotChanged,

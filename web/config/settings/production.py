@@ -28,7 +28,7 @@ SECRET_KEY_FALLBACKS = env.list("SECRET_KEY_FALLBACKS", default=[])
 PASSWORD_PEPPER = env("PASSWORD_PEPPER", default="")
 if PASSWORD_PEPPER:
     PASSWORD_HASHERS = [
-        "web.accounts.peppered.PepperedHasher",
+        "web.accounts.code_hashing.PepperedHasher",
         "django.contrib.auth.hashers.PBKDF2PasswordHasher",
     ]
 JOURNAL_FOLDER = env("JOURNAL_FOLDER", default="/var/lib/still-reed/journal")
@@ -52,7 +52,7 @@ vars().update(env.email("EMAIL_URL"))
 EMAIL_TIMEOUT = 10
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
-    "staticfiles": {"BACKEND": "web.ui.static_files.Hashed"},
+    "staticfiles": {"BACKEND": "web.ui.static_files.HashedStaticFiles"},
 }
 #: A made-up voice in a real record would mislead; a clinic may switch it on to train its staff.
 OFFER_SIMULATED_VOICE = env.bool("OFFER_SIMULATED_VOICE", default=False)

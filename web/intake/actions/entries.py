@@ -18,7 +18,7 @@ from web.record.programmes import current_programme
 from web.screening.actions import add_words, record_stop
 from web.screening.models import Stop
 from web.sound import capture
-from web.ui.incoming import Unreadable, one_line, read_json
+from web.ui.request_body import Unreadable, one_line, read_json
 
 from ..clock import Clock, beginning_of
 from ..entry import SCHEMAS, BadEntry

@@ -14,8 +14,8 @@ from reedcore.measures import TrialContext, kind_of, measured
 from reedcore.measures.trial import check_length
 from reedcore.measures.vowel import comfortable_vowel
 from reedcore.targets import Judgement, Verdict
-from web.record.asked import PrescribedRow
 from web.record.models import PrescribedTask, ReferenceVowel, Session, Trace, Trial
+from web.record.prescribed_item import PrescribedRow
 from web.record.programmes import target_of
 from web.record.today import reference_dbfs
 from web.sound.capture import was_processed

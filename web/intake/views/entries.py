@@ -28,9 +28,9 @@ from django.views.decorators.http import require_POST
 from reedcore.errors import Refusal
 from reedcore.formats.wav import read_wav
 from reedcore.safety import ASKABLE, Flag
-from web.accounts.guessing import Limit, allowed
+from web.accounts.rate_limit import Limit, allowed
 from web.clients.models import Helper
-from web.clients.nameless import by_a_link
+from web.clients.pseudonyms import by_a_link
 from web.clients.queries import link_of
 from web.practice.access import CLOSED, client_of, shut_out
 from web.practice.page_token import holder_of
@@ -38,7 +38,7 @@ from web.screening.actions import take_back
 from web.sound.consumers import KeyTaken
 from web.sound.pool import RETRY_AFTER_S, PoolBusy
 from web.ui.faults import fault_of
-from web.ui.incoming import Unreadable, read_json
+from web.ui.request_body import Unreadable, read_json
 from web.ui.wording import sentence
 
 from ..actions import note_not_taken, take_in, take_stop

@@ -21,8 +21,8 @@ from reedcore.measures import kind_of
 from web.accounts.access import assisting
 from web.clients.queries import client_seen_by
 from web.practice.wording import UNREAD, result_sentence, title_of
-from web.record.asked import PrescribedRow
 from web.record.models import Trial
+from web.record.prescribed_item import PrescribedRow
 from web.record.programmes import current_programme, note_name
 from web.sound.consumers import KeyTaken
 from web.sound.uploads import TakeFileForm

@@ -12,7 +12,7 @@ from django.utils.text import slugify
 
 from reedcore.safety import Flag
 from web.accounts.access import looking
-from web.accounts.second.again import asked_before_a_file
+from web.accounts.second.reauthentication import asked_before_a_file
 from web.baseline.presenters import derived_rows
 from web.baseline.queries import reference_rows
 from web.baseline.summaries import summary_of

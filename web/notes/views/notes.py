@@ -17,7 +17,7 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_POST
 
 from web.accounts.access import clinician_only, looking
-from web.accounts.second.again import asked_before_a_file
+from web.accounts.second.reauthentication import asked_before_a_file
 from web.clients.queries import client_seen_by
 from web.ui.forms import DayField
 from web.ui.pdf import pdf_of

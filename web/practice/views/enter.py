@@ -12,10 +12,10 @@ from django.utils import timezone
 
 from web.accounts.access import practising
 from web.accounts.address import address_of
-from web.accounts.guessing import Limit, allowed
+from web.accounts.rate_limit import Limit, allowed
 from web.accounts.sessions import SHARED
 from web.clients.actions import AlreadyChosen, LinkVoid, PinWaits, change_pin, choose_pin, try_pin
-from web.clients.nameless import by_a_link
+from web.clients.pseudonyms import by_a_link
 from web.clients.queries import link_by_practice_code, link_is_stale, link_of
 
 from ..forms import ChoosePinForm, CodeForm, OtherPinForm, PinForm

@@ -17,7 +17,7 @@ from web.accounts.access import assisting, practising
 from web.clients.models import Helper
 from web.clients.queries import client_seen_by, link_of
 from web.keeping.epoch import epoch
-from web.record.asked import PrescribedRow
+from web.record.prescribed_item import PrescribedRow
 from web.record.programmes import current_programme, tasks_of
 from web.sound.offers import offer_simulated
 

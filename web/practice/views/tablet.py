@@ -14,7 +14,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
 from web.accounts.access import lead_only
-from web.clients.nameless import by_a_link
+from web.clients.pseudonyms import by_a_link
 from web.ui.forms import DescribedForm
 from web.ui.saving import lock_row, save_form
 

@@ -30,14 +30,14 @@ from web.programmes.wording import DOSE_KINDS, SCHOOLS, SORTS, WEEKDAYS, WORDING
 from web.record.programmes import current_programme, document_in_force, empty_for, version_of
 from web.screening.queries import blocks
 from web.screening.wording import BLOCKS
-from web.ui.incoming import read_json
+from web.ui.request_body import read_json
 
 from .. import actions, confirming, presenters
-from ..difference import differences
 from ..drafting import MOST_EDITS, SentEdit, take_edits
 from ..item_panel import item_panel
-from ..offers import SPECIAL, put_pattern
 from ..queries import draft_document, edition_of
+from ..substitutes import SPECIAL, put_pattern
+from ..version_diff import differences
 from ..wording import DAY_WORDS, VOICE_WORDS, finding_words
 
 if TYPE_CHECKING:

@@ -33,15 +33,15 @@ from reedcore.programme.strands import strands_of
 from reedcore.programme.words import client_lines
 from reedcore.safety import without_water
 from web.accounts.access import clinician_only, looking
-from web.accounts.second.again import asked_before_a_file
+from web.accounts.second.reauthentication import asked_before_a_file
 from web.catalogue.queries import every_task
 from web.clients.queries import client_seen_by
 from web.clients.wording import IN_THE_MOUTH, PROPS
 from web.record.programmes import version_of
 from web.screening.wording import caution_advice
-from web.ui.incoming import BodyTooLarge, read_json
 from web.ui.pdf import pdf_of
 from web.ui.qr import qr_of
+from web.ui.request_body import BodyTooLarge, read_json
 from web.ui.words import sentence_case
 
 from ..drafting import save_draft

@@ -31,7 +31,7 @@ from web.screening.actions import mark_read
 from web.screening.shown_stops import shown_stops
 
 from ..page import SESSIONS, SPANS, ResultsQuery, page_for
-from ..told import told_lately
+from ..self_reports import told_lately
 
 if TYPE_CHECKING:
     from reedcore.progress.voice_load import VoiceLoad

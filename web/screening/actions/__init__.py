@@ -1,8 +1,8 @@
 """What can happen to a screening and to a stop."""
 
 from .screening import declare_safe, record_screen, refer
+from .stop_alerts import about_stops, deliver, pass_on_stops, tell_all, tell_of
 from .stops import add_words, advice, clear_stop, mark_read, record_stop, take_back
-from .telling import about_stops, deliver, pass_on_stops, tell_all, tell_of
 
 __all__ = [
     "about_stops",

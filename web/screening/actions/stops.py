@@ -21,7 +21,7 @@ from web.clients.models import Client
 from ..jobs import tell_of_stops
 from ..models import Stop
 from ..wording import TIER_ADVICE
-from .telling import due_at
+from .stop_alerts import due_at
 
 if TYPE_CHECKING:
     from web.accounts.models import User

@@ -9,7 +9,7 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from web.keeping.checks import migrate_checked
-from web.scheduled.replaying import finish_restore
+from web.scheduled.restore_replay import finish_restore
 
 
 class Command(BaseCommand):

@@ -63,9 +63,7 @@ async function send(path, fields, form) {
   const problem = form?.matches("[data-typed]") ? find("typed-problem") : null;
   if (!problem) return say(answer.sentence);
   problem.hidden = false;
-  problem.textContent = answer.asks
-    ? `${answer.sentence} Press Enter again to confirm.`
-    : answer.sentence;
+  problem.textContent = answer.asks ? `${answer.sentence} Press Enter again to confirm.` : answer.sentence;
   if (answer.asks) form.insertAdjacentHTML("beforeend", '<input type="hidden" name="confirmed" value="1">');
 }
 

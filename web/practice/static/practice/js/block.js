@@ -1,13 +1,13 @@
 // One task of the session from its first screen to the questions after it.
 
 import { aimAt } from "./aim.js";
-import { HeardTry } from "./heard.js";
+import { MeasuredTrial } from "./measured_trial.js";
 import { introduce } from "./introduction.js";
 import { checkMicrophone } from "./mic_check.js";
 import { ask, goOn, lines, make, say, show } from "./screens.js";
 import { sayModel } from "./sounds.js";
 import { effort, felt, strain } from "./questions.js";
-import { lead } from "./told.js";
+import { lead } from "./unmeasured_task.js";
 
 const ROLES = ["poor", "good"];
 const ROLE_WORDS = { poor: "first on purpose not so well, ", good: "now well, ", "": "" };
@@ -93,7 +93,7 @@ async function heardTry(practice, block, turn, number, words) {
       }
     }
   }
-  const attempt = new HeardTry(practice, block, turn, {
+  const attempt = new MeasuredTrial(practice, block, turn, {
     role,
     target,
     words: `${ROLE_WORDS[role]}${words}`,

@@ -12,7 +12,11 @@ export async function introduce(practice, block, words) {
     parts.push(make("img", { class: "drawing", src: block.drawing, alt: "", "data-drawing": "" }));
   if (block.props.length)
     parts.push(
-      make("p", {}, `You need: ${block.props.join(", ")}.${block.washed ? " Use only your own, and wash it." : ""}`),
+      make(
+        "p",
+        {},
+        `You need: ${block.props.join(", ")}.${block.washed ? " Use only your own, and wash it." : ""}`,
+      ),
     );
   let depth = block.depth_cm;
   if (depth != null) {

@@ -65,7 +65,12 @@ function faulted(error) {
     make(
       "div",
       {},
-      button("Continue", { key: " ", first: true, "data-go-on": "", on: () => practice.interrupt.with("anew") }),
+      button("Continue", {
+        key: " ",
+        first: true,
+        "data-go-on": "",
+        on: () => practice.interrupt.with("anew"),
+      }),
     ),
   );
 }

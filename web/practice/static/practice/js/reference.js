@@ -1,6 +1,6 @@
 // The comfortable voice on this device: what its levels are judged against.
 
-import { HeardTry } from "./heard.js";
+import { MeasuredTrial } from "./measured_trial.js";
 import { ask, goOn, lines, make, say, show } from "./screens.js";
 
 const VOWEL = {
@@ -21,7 +21,7 @@ const TURN = {
   seconds: 0,
 };
 
-class Vowel extends HeardTry {
+class Vowel extends MeasuredTrial {
   /** @returns {any} */
   entry(key) {
     return this.practice.entry("reference", key);

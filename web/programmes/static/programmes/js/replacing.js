@@ -13,8 +13,7 @@ export function replacing({ dialog, count, settle, replace }) {
   }
 
   return {
-    begin: (what, code, name) =>
-      ask(what, { code }, `Replace the ${tasksNow()} with “${name}”?`),
+    begin: (what, code, name) => ask(what, { code }, `Replace the ${tasksNow()} with “${name}”?`),
     forget: () => ask("forget", {}, `Discard this draft of ${tasksNow()}?`),
   };
 }

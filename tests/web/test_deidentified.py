@@ -12,7 +12,7 @@ from tests.web.signing_in import signed_in
 from tests.web.test_access import arguments
 from web.clients.actions import add_helper, save_record
 from web.clients.models import Client
-from web.clients.nameless import without_names
+from web.clients.pseudonyms import without_names
 from web.screening.wording import FLAG_NAMES
 
 #: Pages that are about no client.

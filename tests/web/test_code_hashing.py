@@ -9,7 +9,7 @@ from tests.factories import PIN
 from web.accounts.checks import _pepper
 
 PLAIN = "django.contrib.auth.hashers.PBKDF2PasswordHasher"
-OURS = "web.accounts.peppered.PepperedHasher"
+OURS = "web.accounts.code_hashing.PepperedHasher"
 
 
 @pytest.fixture

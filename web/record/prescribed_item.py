@@ -5,7 +5,7 @@ from functools import cached_property
 from typing import Any
 
 from reedcore.catalogue.tasks import Task
-from reedcore.programme.asking import PrescribedItem
+from reedcore.programme.prescribed_item import PrescribedItem
 from web.catalogue.queries import every_task
 from web.record.models import PrescribedTask
 from web.record.programmes import load_prescribed_item

@@ -13,7 +13,7 @@ const NOTHING_MS = 15000; // so long without a voice: what is the matter?
 const NOT_PLAYED = "This device cannot play sound yet. Press “hear” once, or start without the note.";
 
 /** How the voice or the hand is timed. */
-export class HeardTry extends KeptTry {
+export class MeasuredTrial extends KeptTry {
   /** Runs the try; gives the answer, or what was kept here without one. */
   async run() {
     this.screen();

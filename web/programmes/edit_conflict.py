@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 from reedcore.pitch import Note, Spelling
 from reedcore.programme.changes import Change, PutItem, SetValue, ShiftItem, TakeItem
 
-from .difference import ANSWERS, DOSE, LIMIT_NAMES, PLAIN, shown
+from .version_diff import ANSWERS, DOSE, LIMIT_NAMES, PLAIN, shown
 
 if TYPE_CHECKING:
     from reedcore.catalogue.tasks import Task

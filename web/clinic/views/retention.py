@@ -13,14 +13,14 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from reedcore.formats.table_csv import write_table
 from web.accounts.access import lead_only
+from web.accounts.access_log import opened_lines
 from web.accounts.models import Opened, User
-from web.accounts.opened import opened_lines
-from web.accounts.second.again import asked_again
+from web.accounts.second.reauthentication import asked_again
 from web.clients.actions.erasing import NotErasable, belonging_to, plan_erasure, take_back
 from web.clients.models import Erasure
 from web.clients.queries import client_seen_by
 
-from ..opened_file import OpenedRow, opened_rows
+from ..uploaded_file import OpenedRow, opened_rows
 from ..wording import page_words, what_belongs
 
 if TYPE_CHECKING:

@@ -38,8 +38,8 @@ from web.record.client_context import own_reach
 from web.record.figures import client_figures
 from web.record.programmes import document_in_force
 
-from .look import second_look
-from .typed import FieldNotParsed
+from .composer_view import second_look
+from .field_parsing import FieldNotParsed
 
 if TYPE_CHECKING:
     from web.programmes.drafting import OpenDraft

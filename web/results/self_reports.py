@@ -8,8 +8,8 @@ from datetime import date, datetime, time, timedelta
 from typing import TYPE_CHECKING, Any
 
 from web.practice.wording import AFTER_BREATH, FELT, title_of, told_words
-from web.record.asked import PrescribedRow
 from web.record.models import PrescribedTask, SelfReport, Trial
+from web.record.prescribed_item import PrescribedRow
 from web.record.programmes import note_name
 
 if TYPE_CHECKING:

@@ -6,9 +6,9 @@ from datetime import date
 from reedcore.decisions import Proposal, Step
 from reedcore.decisions.of_history import About, HistoryProposals, for_each_task, spoken
 from web.practice.wording import title_of
-from web.record.asked import PrescribedRow
 from web.record.history import ClientSnapshot
 from web.record.models import PrescribedTask
+from web.record.prescribed_item import PrescribedRow
 from web.record.programmes import note_name
 
 from .wording import reason_of
