@@ -314,7 +314,7 @@ def rehearsed(folder: Path, where: str = "") -> Iterator[tuple[dict[str, str], L
             line.execute(f"DROP DATABASE IF EXISTS {NAME} WITH (FORCE)")
 
 
-class PoolBusy:
+class Busy:
     """The client and the clinician at work, until it is over."""
 
     def __init__(self, serving: list[str], known: dict) -> None:
