@@ -75,7 +75,7 @@ def test_a_hold_through_the_capture_device_is_measured(
     context.add_init_script(LISTEN_IN)
     page = open_player(context.new_page(), site, person.account, source="microphone")
     to_first_try(page)
-    assert "target 5." in result(page)
+    assert "target 5 s." in result(page)
     given = np.array(page.evaluate("window.given.flatMap((block) => Array.from(block))"))
     browser.close()
 

@@ -239,7 +239,7 @@ def test_with_the_clinician_in_the_room(page, site, clinician, person, task):
     to_first_task(page)
     page.locator("[data-target]").fill("3")
     page.get_by_role("button", name="Begin").click()
-    assert "target 3." in result(page)
+    assert "target 3 s." in result(page)
     expect(page.get_by_text("1 try sent · everything sent")).to_be_visible()
     trial = Trial.objects.get()
     assert trial.session.place == Session.Place.CLINIC

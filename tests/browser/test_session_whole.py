@@ -111,7 +111,7 @@ def test_a_screen_reader_is_told_everything(page, site, person, short_one):
     press("Begin")
     live = page.get_by_role("status").first
     expect(live).to_contain_text("Now. It stops when you stop.")
-    expect(live).to_contain_text("seconds, steady, on F3; target 1.5.")
+    expect(live).to_contain_text("seconds, steady, on F3; target 1.5 s.")
     picture = page.get_by_role("img", name="Tries today")
     expect(picture.first).to_be_attached()
     press("Continue")

@@ -27,7 +27,7 @@ def saved_whole():
 
 def test_cut_once_in_the_middle(sounding, line):
     line.cut()
-    assert "target 5." in result(sounding)
+    assert "target 5 s." in result(sounding)
     saved_whole()
 
 
@@ -46,7 +46,7 @@ def test_cut_again_and_again(sounding, line):
     for second in (2.5, 3.0, 3.5, 4.0):
         line.cut()
         until_shown(sounding, second)
-    assert "target 5." in result(sounding)
+    assert "target 5 s." in result(sounding)
     saved_whole()
 
 
@@ -64,7 +64,7 @@ def test_the_answer_lost_on_its_way_does_not_double_the_try(sounding, line, monk
         await say(self, **message)
 
     monkeypatch.setattr(consumers.TakeConsumer, "_say", lose_the_first_answer)
-    assert "target 5." in result(sounding)
+    assert "target 5 s." in result(sounding)
     expect(sounding.get_by_text("everything sent")).to_be_visible()
     assert str(saved_whole().key) == lost[0]
 

@@ -67,7 +67,7 @@ def test_prescribe_practise_look_back(site, watched, clinician, person, tmp_path
     # the reed grows while the voice sounds: drawn from what the server heard
     live = client.locator("[data-live]").first
     expect(live).to_have_attribute("d", re.compile(r"^M[\d.]+ [\d.]+(L[\d.]+ [\d.]+){8}"))
-    assert "on F3; target 2.5." in result(client)
+    assert "on F3; target 2.5 s." in result(client)
     expect(client.get_by_text("1 try sent · everything sent")).to_be_attached()
 
     trial = Trial.objects.get()

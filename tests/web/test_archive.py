@@ -129,7 +129,7 @@ def test_each_change_of_the_record_stands_with_before_and_after(as_clinician, pe
     person.save()
     page = as_clinician.get(f"/clients/{person.pk}/record/").content.decode()
     assert "occupation:</span> =cmd() → rowing trainer" in page
-    assert "nothing → 4 November 2026, 03:00" in page  # where the client lives
+    assert "none → 4 November 2026, 03:00" in page  # where the client lives
     made = opened(as_clinician, person)
     rows = list(csv.DictReader(io.StringIO(made.read("record-changes.csv").decode())))
     # never a formula to whoever opens it in a spreadsheet

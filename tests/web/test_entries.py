@@ -41,7 +41,7 @@ def test_a_hiss_is_measured_in_seconds(as_client, programme):
     trial, answer = practise(as_client, programme, "steady_hiss", sound(Hiss(10.6)))
     assert trial.total_s == pytest.approx(10.6, abs=0.15)
     assert trial.outcome == Trial.Outcome.MET
-    assert answer["sentence"] == "10.6 seconds; target 10."
+    assert answer["sentence"] == "10.6 seconds; target 10 s."
 
 
 def test_a_siren_says_how_often_it_went_round(as_client, as_clinician, person, clinician):
@@ -202,7 +202,7 @@ def test_the_target_set_for_one_session_is_what_the_try_is_judged_by(
     said = entry(person, "timed", task=task.pk, seconds=4.2, set_s=4.0)
     url = reverse("intake:clinic_entries", args=[person.pk])
     answer = send(as_clinician, said, url=url).json()
-    assert answer["sentence"] == "4.2 seconds, timed by hand; target 4."
+    assert answer["sentence"] == "4.2 seconds, timed by hand; target 4 s."
     trial = Trial.objects.get()
     assert trial.session.place == Session.Place.CLINIC
     assert trial.session.led_by is not None

@@ -38,8 +38,8 @@ def test_a_recording_becomes_a_try(as_client, task):
     assert abs(trial.error_cents) < 5
     assert trial.outcome == Trial.Outcome.MET
     assert Trace.objects.get(trial=trial).packed
-    assert response.json()["sentence"] == "5.4 seconds, steady, on F3; target 5."
-    assert "5.4 seconds, steady, on F3; target 5." in response.json()["stage"]
+    assert response.json()["sentence"] == "5.4 seconds, steady, on F3; target 5 s."
+    assert "5.4 seconds, steady, on F3; target 5 s." in response.json()["stage"]
 
 
 KINDS = [
@@ -157,7 +157,7 @@ def test_a_hold_timed_by_hand_is_marked_and_its_pitch_not_judged(as_client, task
     assert trial.total_s == 6.42
     assert trial.outcome == Trial.Outcome.NOT_JUDGED
     assert trial.median_hz is None
-    assert "6.4 seconds, timed by hand; target 5." in response.json()["stage"]
+    assert "6.4 seconds, timed by hand; target 5 s." in response.json()["stage"]
 
 
 @pytest.mark.parametrize("seconds", [0.1, -3, 4000, float("nan"), float("inf"), "x", None])

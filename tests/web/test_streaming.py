@@ -88,7 +88,7 @@ def test_a_streamed_hold_is_measured_and_saved(line, key):
         await page.send_all()
         saved = await page.hear("saved")
         assert saved["key"] == key
-        assert "on F3; target 5." in saved["stage"]
+        assert "on F3; target 5 s." in saved["stage"]
         await page.tear()
 
     run(story)

@@ -37,7 +37,7 @@ BELONGS = {
     "Session": ("session", "sessions"),
     "Programme": ("version of a programme", "versions of the programme"),
     "Decision": ("decision", "decisions"),
-    "Screen": ("screen", "screens"),
+    "Screen": ("screening", "screenings"),
     "Stop": ("stop", "stops"),
     "Note": ("note", "notes"),
     "Message": ("message", "messages"),

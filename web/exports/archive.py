@@ -73,7 +73,7 @@ def _notes(client: Client) -> Iterator[Note]:
 
 
 def _record_rows(client: Client) -> Iterator[ChangeRow]:
-    return change_rows(changes_of_record(client), "the record was begun")
+    return change_rows(changes_of_record(client), "the record was created")
 
 
 def change_rows(changes: Iterable[Change], begun: str) -> Iterator[ChangeRow]:

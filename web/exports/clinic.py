@@ -33,7 +33,7 @@ def write_clinic(clinic: Clinic, folder: Path) -> Iterator[Path]:
     names = dict(clinic.clients.values_list("pk", "name"))
     tables = {
         "settings-changes.csv": write_table(
-            ChangeRow, change_rows(changes_of(clinic), "the clinic was begun")
+            ChangeRow, change_rows(changes_of(clinic), "the clinic was created")
         ),
         "people-changes.csv": write_table(
             ChangeRow, change_rows(changes_of_people(clinic), "came to the clinic")

@@ -163,7 +163,7 @@ def result_sentence(trial: Trial, *, note_name: Any) -> str:
     told += [_end(trial), _level(trial), *_limits(trial), _breaks(len(trial.breaks))]
     if trial.source in (trial.Source.STOPWATCH, trial.Source.PAPER):
         told.append("timed by hand")
-    asked = f"; target {trial.asked_s:g}" if trial.asked_s else ""
+    asked = f"; target {trial.asked_s:g} s" if trial.asked_s else ""
     return f"{', '.join(part for part in told if part)}{asked}."
 
 

@@ -50,7 +50,7 @@ def changes_of_record(client: Client, *, most: int | None = None) -> list[Change
     asked = _told(
         list(screens.order_by("-history_date", "-history_id")[: most + 1 if most else None]),
         client.zone,
-        what="screen",
+        what="screening",
         besides=_OF_A_SCREEN,
     )
     every = [*changes_of(client, most=most), *asked, *_targets(client)]
@@ -79,7 +79,7 @@ def _targets(client: Client) -> Iterable[Change]:
         before[each.kind] = after
         if stood == after:
             continue
-        pair = ["; ".join(lines) or "nothing" for lines in (stood, after)]
+        pair = ["; ".join(lines) or "none" for lines in (stood, after)]
         yield Change(
             at=each.decided_at,
             by=_named(each.decided_by),
@@ -147,4 +147,4 @@ def _said(field: Any, value: Any, zone: ZoneInfo) -> str:
         text = "yes" if value else "no"
     else:
         text = " ".join(str(value or "").split())
-    return (text if len(text) <= _LONG else f"{text[: _LONG - 1]}…") or "nothing"
+    return (text if len(text) <= _LONG else f"{text[: _LONG - 1]}…") or "none"
