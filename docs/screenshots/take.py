@@ -100,7 +100,7 @@ def review_views(page, shot):
 
 def _hand_over(page):
     page.keyboard.press("h")
-    page.locator("[data-confirm]").get_by_role("button", name="Hand over").click()
+    page.locator("[data-confirm]").get_by_role("button", name="Prescribe").click()
     page.wait_for_selector("text=Handout, PDF")
 
 
@@ -153,13 +153,13 @@ def clinician_views(browser):
     page.wait_for_selector("th:has-text('Power')")
     _hand_over(page)
     shot("handover")
-    page.click("text=to print")
+    page.click("text=Print handout")
     page.wait_for_selector(".handout")
     shot("handout")
     page.click("text=Calculators")
     page.wait_for_selector("[data-tool]")
     page.select_option("#client", label="Tamsin Orrell")
-    page.click("text=Show their range")
+    page.click("text=Show range")
     page.wait_for_selector(".inside")
     shot("calculators")
 
@@ -173,9 +173,10 @@ def to_straw(page):
     yield "today"
     settled(page)
     page.keyboard.press("1")
-    page.wait_for_selector("[data-screen=safety]")
-    settled(page)
-    page.keyboard.press("Space")
+    for screen in ("before", "safety"):
+        page.wait_for_selector(f"[data-screen={screen}]")
+        settled(page)
+        page.keyboard.press("Space")
     while True:
         page.wait_for_selector("[data-screen=task], [data-screen=reference]", timeout=60_000)
         if page.locator("[data-screen=reference]").count():

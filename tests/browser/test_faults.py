@@ -61,7 +61,7 @@ def test_the_network_away_for_the_whole_session(page, line, person, two_holds):
     assert not Trial.objects.exists()
     expect(page.get_by_text("saved here, waiting to be sent")).to_be_visible()
     line.up()
-    expect(page.get_by_text("3 tries sent · everything sent")).to_be_visible()
+    expect(page.get_by_text("3 tries sent · all sent")).to_be_visible()
     held = Trial.objects.filter(task__measure="hold")
     # the recordings were measured in full, and stand where they were made, in order
     truth = simulated_clip(PrescribedRow(held[0].task), manner="even", seed=1).truth.duration_s
@@ -80,7 +80,7 @@ def test_the_server_killed_and_started_again_in_the_middle_of_a_hold(page, serve
     server.kill()
     server.restart()
     sentence = result(page)
-    expect(page.get_by_text("1 try sent · everything sent")).to_be_visible()
+    expect(page.get_by_text("1 try sent · all sent")).to_be_visible()
     trial = Trial.objects.get()
     assert 5.0 < trial.total_s < 5.8
     assert trial.breaks == []
@@ -106,7 +106,7 @@ def test_the_tab_closed_in_the_middle(page, site, person, two_holds):
     expect(again.locator("[data-progress]")).to_contain_text("try 2 of 2")
     second = seconds_said(result(again))
     through(again, again.keyboard.press)
-    expect(again.get_by_text("everything sent")).to_be_visible()
+    expect(again.get_by_text("all sent")).to_be_visible()
     held = Trial.objects.filter(task__measure="hold").order_by("performed_at")
     assert [round(trial.total_s, 1) for trial in held] == [first, second]
     session = Session.objects.get()
@@ -129,13 +129,13 @@ def test_an_answer_that_never_comes_sends_the_same_thing_three_times(page, site,
 
     page.get_by_role("button", name="Start").wait_for()
     settled(page)
-    expect(page.get_by_text("everything sent")).to_be_visible()
+    expect(page.get_by_text("all sent")).to_be_visible()
     page.route("**/practice/entries/", lose_two)
     page.keyboard.press("Space")
     until_shown(page, 1.0)
     page.keyboard.press("Space")
     said = seconds_said(result(page))
-    expect(page.get_by_text("1 try sent · everything sent")).to_be_visible()
+    expect(page.get_by_text("1 try sent · all sent")).to_be_visible()
     assert arrived == [200, 200, 200]
     assert Trial.objects.get().total_s == pytest.approx(said, abs=0.06)
 
@@ -159,7 +159,7 @@ def test_a_device_whose_clock_is_a_day_behind(page, site, person, task):
     until_shown(page, 1.0)
     page.keyboard.press("Space")
     result(page)
-    expect(page.get_by_text("1 try sent · everything sent")).to_be_visible()
+    expect(page.get_by_text("1 try sent · all sent")).to_be_visible()
     trial = Trial.objects.get()
     assert abs((timezone.now() - trial.performed_at).total_seconds()) < 60
     assert trial.session.clock_off_s == pytest.approx(86_400, abs=60)
@@ -185,7 +185,7 @@ def test_two_devices_at_once(browser, site, person, two_holds):
         said.append(seconds_said(result(page)))
     for page in pages:
         through(page, page.keyboard.press)
-        expect(page.get_by_text("3 tries sent · everything sent")).to_be_visible()
+        expect(page.get_by_text("3 tries sent · all sent")).to_be_visible()
     held = Trial.objects.filter(task__measure="hold")
     assert sorted(round(trial.total_s, 1) for trial in held) == sorted(said)
     assert Session.objects.filter(ending=Session.Ending.DONE).count() == 2
@@ -271,7 +271,7 @@ def test_beyond_its_capacity_the_server_measures_after_the_hold(page, site, pers
         until_shown(page, 6.0)
         page.keyboard.press("Space")
         assert "saved here" in result(page)
-        expect(page.get_by_text("1 try sent · everything sent")).to_be_visible()
+        expect(page.get_by_text("1 try sent · all sent")).to_be_visible()
     finally:
         ENGINE.leave(busy_with)
     assert Trial.objects.get().total_s > 4

@@ -155,6 +155,6 @@ def test_a_reset_beside_the_block_is_a_session_of_its_own(page, site, person, cl
     at(page, "felt")
     page.keyboard.press("y")
     at(page, "done")  # nothing is asked after half a minute
-    expect(page.get_by_text("everything sent")).to_be_visible()
+    expect(page.get_by_text("all sent")).to_be_visible()
     session = Session.objects.get()
     assert (session.sort, session.ending) == ("reset", "done")

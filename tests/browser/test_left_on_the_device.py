@@ -68,7 +68,7 @@ def test_tries_words_and_stops_lie_sealed_and_arrive_from_the_next_page(page, li
 
     line.up()
     page = open_player(context.new_page(), line.site, person.account)
-    expect(page.get_by_text("everything sent")).to_be_visible()
+    expect(page.get_by_text("all sent")).to_be_visible()
     trial = Trial.objects.get()
     assert 5.0 < trial.total_s < 5.8
     assert SelfReport.objects.get(kind="comment").value == COMMENT

@@ -115,7 +115,7 @@ def test_a_refused_microphone_says_so_and_offers_the_stopwatch(playwright, site,
     until_shown(page, 1.2)
     page.keyboard.press("Space")
     assert "timed by hand" in result(page)
-    expect(page.get_by_text("everything sent")).to_be_visible()
+    expect(page.get_by_text("all sent")).to_be_visible()
     browser.close()
     trial = Trial.objects.get()
     assert trial.source == Trial.Source.STOPWATCH

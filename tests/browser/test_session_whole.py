@@ -40,7 +40,7 @@ def test_every_kind_of_measure_by_keyboard_alone(page, site, person, every_kind)
         page.keyboard.press(key)
 
     said = through(page, press)
-    expect(page.get_by_text("everything sent")).to_be_visible()
+    expect(page.get_by_text("all sent")).to_be_visible()
     session = Session.objects.get()
     assert session.ending == Session.Ending.DONE
     assert session.items_done == session.items_planned == 12

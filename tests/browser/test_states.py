@@ -224,7 +224,7 @@ def test_the_server_stands_still_with_the_line_open(page, line, person, task):
     assert not Stop.objects.exists()
     line.frozen = False
     expect(page.get_by_text(HAS_IT)).to_be_visible()
-    expect(page.locator("[data-status]")).to_contain_text("everything sent")
+    expect(page.locator("[data-status]")).to_contain_text("all sent")
     assert Stop.objects.count() == 1
     assert Trial.objects.count() == 1  # the hold came after it
 

@@ -135,7 +135,7 @@ def test_offline_stopped_and_loaded_anew(page, line, person, short):
     page.reload()
     page.locator("[data-ready]").wait_for(state="attached")
     at(page, "paused")
-    expect(page.get_by_text("everything sent")).to_be_visible()
+    expect(page.get_by_text("all sent")).to_be_visible()
     assert Stop.objects.count() == 1
 
 
@@ -464,7 +464,7 @@ def test_what_waits_under_a_replaced_link_is_sent_under_the_new_one(page, line, 
         page.locator(name).fill("864209")
     page.keyboard.press("Enter")
     page.locator("[data-ready]").wait_for(state="attached")
-    expect(page.get_by_text("everything sent")).to_be_visible()
+    expect(page.get_by_text("all sent")).to_be_visible()
     assert Trial.objects.filter(client=person).exists()
 
 

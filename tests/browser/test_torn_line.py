@@ -38,7 +38,7 @@ def test_away_until_long_after_the_hold(sounding, line):
     expect(sounding.get_by_text("saved here, waiting to be sent")).to_be_visible()
     assert not Trial.objects.exists()
     line.up()
-    expect(sounding.get_by_text("everything sent")).to_be_visible()
+    expect(sounding.get_by_text("all sent")).to_be_visible()
     saved_whole()
 
 
@@ -65,7 +65,7 @@ def test_the_answer_lost_on_its_way_does_not_double_the_try(sounding, line, monk
 
     monkeypatch.setattr(consumers.TakeConsumer, "_say", lose_the_first_answer)
     assert "target 5 s." in result(sounding)
-    expect(sounding.get_by_text("everything sent")).to_be_visible()
+    expect(sounding.get_by_text("all sent")).to_be_visible()
     assert str(saved_whole().key) == lost[0]
 
 
@@ -80,5 +80,5 @@ def test_a_time_taken_by_hand_waits_for_the_line(page, line, person, task):
     assert "timed by hand" in result(page)
     expect(page.get_by_text("saved here, waiting to be sent")).to_be_visible()
     line.up()
-    expect(page.get_by_text("everything sent")).to_be_visible()
+    expect(page.get_by_text("all sent")).to_be_visible()
     assert Trial.objects.get().source == Trial.Source.STOPWATCH

@@ -68,7 +68,7 @@ def test_prescribe_practise_look_back(site, watched, clinician, person, tmp_path
     live = client.locator("[data-live]").first
     expect(live).to_have_attribute("d", re.compile(r"^M[\d.]+ [\d.]+(L[\d.]+ [\d.]+){8}"))
     assert "on F3; target 2.5 s." in result(client)
-    expect(client.get_by_text("1 try sent · everything sent")).to_be_attached()
+    expect(client.get_by_text("1 try sent · all sent")).to_be_attached()
 
     trial = Trial.objects.get()
     assert trial.source == Trial.Source.SIMULATED

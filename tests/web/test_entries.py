@@ -130,7 +130,7 @@ def test_level_is_judged_against_the_comfortable_voice_on_this_device_only(
     trial, answer = practise(as_client, programme, "strong_ah", strong, session, capture=here)
     assert trial.level_db == pytest.approx(12.0, abs=1.0)
     assert trial.outcome == Trial.Outcome.MET
-    assert "level inside the level range" in answer["sentence"]
+    assert "level in range" in answer["sentence"]
     soft = sound(Voiced(5.6, 180.0, level_dbfs=-25.0))
     trial, answer = practise(as_client, programme, "strong_ah", soft, session, capture=here)
     assert trial.outcome == Trial.Outcome.NOT_MET

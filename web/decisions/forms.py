@@ -10,7 +10,7 @@ from django import forms
 from reedcore.decisions import RANGES, Settings
 from web.ui.forms import DescribedForm
 
-from .wording import SETTING_NAMES
+from .wording import SETTING_GROUPS, SETTING_NAMES
 
 
 class RulesForm(DescribedForm, forms.Form):
@@ -26,10 +26,14 @@ class RulesForm(DescribedForm, forms.Form):
                 required=False,
                 min_value=low,
                 max_value=high,
-                help_text=f"usually {usual:g}; {low:g} to {high:g}",
+                help_text=f"default {usual:g}; allowed {low:g} to {high:g}",
                 initial=changed.get(name),
             )
             self._describe(name)
+
+    def groups(self) -> list[tuple[str, list[forms.BoundField]]]:
+        """Return the thresholds by the step that they belong to."""
+        return [(title, [self[name] for name in names]) for title, names in SETTING_GROUPS.items()]
 
     def changed(self) -> dict[str, float]:
         """What differs from the usual."""

@@ -39,7 +39,7 @@ WHY = {
     VerdictReason.BREATHY: "not judged: too much breath or roughness in the voice",
     VerdictReason.NO_HISS: "not judged: no hiss was heard",
     VerdictReason.NARROW_BAND: "not judged: this microphone gives nothing above 4 kHz",
-    VerdictReason.LEVEL_INSIDE: "inside the level range",
+    VerdictReason.LEVEL_INSIDE: "level in range",
     VerdictReason.TOO_SOFT: "softer than asked",
     VerdictReason.TOO_LOUD: "louder than asked",
     VerdictReason.NO_REFERENCE: "not judged: your comfortable voice is not known on this device yet",
@@ -337,7 +337,7 @@ def _level(trial: Trial) -> str:
     if judged is None or judged["verdict"] == trial.Outcome.NOT_JUDGED:
         return ""
     inside = judged["verdict"] == trial.Outcome.MET
-    return "level inside the level range" if inside else WHY[VerdictReason(judged["why"])]
+    return "level in range" if inside else WHY[VerdictReason(judged["why"])]
 
 
 def _limits(trial: Trial) -> Iterator[str]:

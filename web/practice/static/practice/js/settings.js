@@ -185,7 +185,7 @@ function status(practice, find) {
   const { waiting, sent, refused, line } = box;
   const parts = [
     `${sent} ${sent === 1 ? "try" : "tries"} sent`,
-    waiting ? `${waiting} saved here, waiting to be sent` : "everything sent",
+    waiting ? `${waiting} saved here, waiting to be sent` : "all sent",
   ];
   if (stops.waiting) parts.unshift("your stop report has not reached the clinic yet");
   if (waiting && line === "away") parts.push("no connection to the clinic");
