@@ -153,13 +153,11 @@ def test_the_question_about_the_microphone_is_not_answered(page, site, person, t
     page.keyboard.press("Space")
     at(page, "try")
     expect(
-        page.get_by_text(
-            "Your browser asks to use the microphone. Press Allow, usually at the top of the window."
-        )
+        page.get_by_text("Your browser asks to use the microphone. Press Allow.")
     ).to_be_visible()
     at_every_size(
         page,
-        "Your browser asks to use the microphone. Press Allow, usually at the top of the window.",
+        "Your browser asks to use the microphone. Press Allow.",
     )
     expect(page.get_by_role("button", name="Use the stopwatch instead")).to_be_visible()
     stop(page)

@@ -363,9 +363,7 @@ def test_a_microphone_handed_over_after_stop_is_closed(with_microphone, site, pe
     page.keyboard.press("Space")
     at(page, "try")
     expect(
-        page.get_by_text(
-            "Your browser asks to use the microphone. Press Allow, usually at the top of the window."
-        )
+        page.get_by_text("Your browser asks to use the microphone. Press Allow.")
     ).to_be_visible()
     page.keyboard.press("s")
     at(page, "stop")

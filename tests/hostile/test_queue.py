@@ -259,7 +259,7 @@ def test_what_cannot_be_delivered_shows_on_the_board_and_goes_to_the_lead(
     emergency(reachable)
     tell_of(reachable)
     page = as_clinician.get(reverse("decisions:board")).content.decode()
-    assert "Not yet delivered: the mail server took no letter" in page
+    assert "Not yet delivered: the mail server refused the email" in page
     settings.EMAIL_BACKEND = "django.core.mail.backends.locmem.EmailBackend"
     sent_at(begun + timedelta(minutes=4))
     pass_on_stops()
@@ -297,6 +297,6 @@ def test_one_client_who_cannot_be_worked_out_takes_nobody_off_the_board(
     client_status.keep_statuses()
     page = as_clinician.get(reverse("decisions:board")).content.decode()
     assert "Abel Sound" in page
-    assert "could not be worked out" in page
+    assert "could not be computed" in page
     assert ClientStatus.objects.get(client=person).fault in page
     assert not ClientStatus.objects.get(client=other).stale

@@ -127,7 +127,7 @@ export class MeasuredTrial extends KeptTry {
   microphoneIsAsked() {
     if (!this.listening || this.listening.recording) return;
     document.body.dataset.state = "asking";
-    say("Your browser asks to use the microphone. Press Allow, usually at the top of the window.");
+    say("Your browser asks to use the microphone. Press Allow.");
     goOn("Use the stopwatch instead", { interrupted: this.interrupted, first: false }).then(
       () => {
         if (!this.listening || this.listening.recording) return;
