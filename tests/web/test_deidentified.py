@@ -83,8 +83,8 @@ def test_a_record_says_what_changed_in_screens_and_targets_too(measured, as_clin
         measured.screens.create(asked_at=timezone.now(), asked_by=by, flags=flags)
     changes = as_clinician.get(reverse("record:summary", args=[measured.pk])).context["changes"]
     told = {(each.what, *line) for each in changes for line in each.lines}
-    flags = [(before, after) for what, _, before, after in told if what == "screen"]
-    assert ("nothing", FLAG_NAMES["strain"]) in flags
+    flags = [(before, after) for what, _, before, after in told if what == "screening"]
+    assert ("none", FLAG_NAMES["strain"]) in flags
     assert {label for what, label, *_ in told if what == "target accepted"} >= {"Hold"}
     # the same decided once more is no change
     hold = measured.targets.get(kind="hold")
