@@ -13,6 +13,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from tests.factories import item, simple_document, trial
+from tests.pages import read
 from web.accounts.address import address_of
 from web.catalogue.views.tasks import EXAMPLE
 from web.config.body_limit import BodyLimit
@@ -241,9 +242,8 @@ def test_twenty_wrong_pins_from_anywhere_void_a_link_and_the_clinician_sees_it(
         type(person).objects.filter(pk=person.pk).update(pin_waits_until=None)
         client.post(url, {"pin": f"{number:06}"}, REMOTE_ADDR=f"10.0.0.{number}")
     assert client.post(url, {"pin": "135791"}).status_code == 410
-    assert (
-        "was disabled after too many wrong PINs"
-        in as_clinician.get(reverse("decisions:board")).content.decode()
+    assert "was disabled after too many wrong PINs" in read(
+        as_clinician.get(reverse("decisions:board"))
     )
     link = reverse("clients:practice_link", args=[person.pk])
     assert (

@@ -264,4 +264,5 @@ def test_a_worker_takes_what_stands_in_the_queue(reached):
         worker.run_worker(wait=False, install_signal_handlers=False, listen_notify=False)
     message.refresh_from_db()
     assert message.sent_at is not None
-    assert len(mail.outbox) == 1
+    # the worker also does what is due at this time of day, such as the daily test email
+    assert [each.to for each in mail.outbox].count([reached.contact_detail]) == 1

@@ -39,7 +39,7 @@ def on_board(browser, person):
 
 
 def results(browser, person):
-    return html.unescape(browser.get(reverse("results:client", args=[person.pk])).content.decode())
+    return html.unescape(read(browser.get(reverse("results:client", args=[person.pk]))))
 
 
 @pytest.mark.parametrize(

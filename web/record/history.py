@@ -30,7 +30,7 @@ from reedcore.history import (
     Stop,
     Trial,
     Version,
-)
+)  # fmt: skip
 from reedcore.programme.prescribed_item import PrescribedItem
 from reedcore.programme.strands import doses_of
 from web.baseline.models import Target
@@ -278,9 +278,7 @@ def _earlier(by_key: dict[int, Client], now: datetime) -> Any:
     return found
 
 
-def _by_series(
-    earlier: list[Any], versions: list[Any], more: tuple[Any, ...]
-) -> dict[Any, tuple[DayHeld, ...]]:
+def _by_series(earlier: list[Any], versions: list[Any], more: tuple[Any, ...]) -> dict[Any, Any]:
     """The same as the core has it: the longest of a day, by series."""
     askings = {task.key: task for task in more}
     askings |= {task.key: task for version in versions for task in version.tasks}
@@ -300,8 +298,7 @@ def _rested(whom: list[Client]) -> dict[int, tuple[tuple[date, date], ...]]:
     """The days of voice rest, from when it was recorded to its end."""
     found: dict[int, tuple[tuple[date, date], ...]] = {}
     for client in whom:
-        until = client.voice_rest_until
-        if until is None:
+        if (until := client.voice_rest_until) is None:
             continue
         rows = client.history.filter(voice_rest_until=until)
         since = rows.order_by("history_date").values_list("history_date", flat=True).first()
