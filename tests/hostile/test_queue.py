@@ -107,7 +107,7 @@ def test_a_worker_killed_in_the_middle_of_a_letter_loses_nothing(reachable, lett
     letters.thinks.clear()
     first = worker()
     emergency(reachable)
-    until(lambda: letters.talks == 1)
+    until(lambda: letters.talks >= 1)
     until(lambda: ProcrastinateJob.objects.filter(status="doing").exists())
     first.send_signal(signal.SIGKILL)
     first.wait(10)
@@ -115,9 +115,10 @@ def test_a_worker_killed_in_the_middle_of_a_letter_loses_nothing(reachable, lett
     letters.thinks.set()
     worker()
     until(lambda: Stop.objects.get().delivered_at is not None)
-    ids = {letter["Message-ID"] for letter in letters.letters}
-    assert len(ids) == 1
-    assert letters.letters[-1]["To"] == "imre@saltmarsh.example, odalys@saltmarsh.example"
+    # at some times of day the worker also sends its own test email
+    told = [letter for letter in letters.letters if "odalys@saltmarsh.example" in letter["To"]]
+    assert len({letter["Message-ID"] for letter in told}) == 1
+    assert told[-1]["To"] == "imre@saltmarsh.example, odalys@saltmarsh.example"
 
 
 @pytest.mark.waits
