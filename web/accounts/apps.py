@@ -13,21 +13,21 @@ class AccountsConfig(AppConfig):
     name = "web.accounts"
 
     def ready(self) -> None:
-        """Brings the checks of the settings along, and tells people of changed second steps."""
+        """Register the checks of the settings, and email users whose two-step methods change."""
         from allauth.mfa import signals
 
         from . import auth_log, checks  # noqa: F401
         from .actions import tell_of_change
         from .second.adapters import STEPS
 
-        def told(what: Any) -> Any:
-            def tell(sender: Any, user: Any, authenticator: Any, **_: Any) -> None:
-                # spare codes come and go with the step that they stand in for
-                if what == "reset" or authenticator.type in STEPS:
-                    tell_of_change(user, what)
+        def notifier_of(change: str) -> Any:
+            def notify(sender: Any, user: Any, authenticator: Any, **_: Any) -> None:
+                # Recovery codes are created and removed with the method that they replace.
+                if change == "reset" or authenticator.type in STEPS:
+                    tell_of_change(user, change)
 
-            return tell
+            return notify
 
         for name in ("added", "removed", "reset"):
             signal = getattr(signals, f"authenticator_{name}")
-            signal.connect(told(name), weak=False, dispatch_uid=f"told of {name}")
+            signal.connect(notifier_of(name), weak=False, dispatch_uid=f"notify {name}")

@@ -134,7 +134,7 @@ def refuse_proposed(client: Client, *, task: str, step: str, by: User, reason: s
 
     Raises:
         NotProposed: it is not proposed any more.
-        StaysOpen: it is a red flag.
+        RedFlagOpen: it is a red flag.
     """
     client = locked(client)
     decided = proposal_named(client, task=task, step=step)

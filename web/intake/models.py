@@ -9,9 +9,9 @@ from web.ui.times import moment
 
 
 class NotTaken(models.Model):
-    """That something a device sent was refused, for whoever has to help: what it was of, and why.
+    """An entry that was refused, with its kind and the reason, so that the clinic can help.
 
-    The thing itself stays on the device, where the client can save it to a file.
+    The entry stays on the device, where the client can save it to a file.
     """
 
     client = models.ForeignKey(Client, on_delete=models.CASCADE, related_name="not_taken")

@@ -1,4 +1,4 @@
-"""What was sealed on a device is opened here."""
+"""Decrypt entries that a device has encrypted."""
 
 from base64 import b64decode
 from dataclasses import dataclass
@@ -30,7 +30,7 @@ def opened(client: Client, sealed: bytes) -> DecryptedEntry:
     """What one of this client's devices had sealed.
 
     Raises:
-        Unopened: it cannot be opened with the client's key, or holds no entry.
+        EntryNotDecrypted: it cannot be opened with the client's key, or holds no entry.
     """
     made = key_of(client.pk)
     if made is None:
@@ -50,7 +50,7 @@ def opened_text(client: Client, sealed: str) -> str:
     """The words of what came as text.
 
     Raises:
-        Unopened: as `opened`.
+        EntryNotDecrypted: as `opened`.
     """
     try:
         return opened(client, b64decode(sealed, validate=True)).words

@@ -10,7 +10,7 @@ from django.db import connections
 from django.db.migrations.loader import MigrationLoader
 
 #: The last version whose migrations lead to the squashed ones (docs/running/keeping.md).
-STOP_OVER = "0.1.dev289+gb49bd08d3"
+STOP_OVER = "0.2.dev289+gb49bd08d3"
 
 
 @register(Tags.database)

@@ -51,7 +51,7 @@ def edit_typed(item: str, name: str, said: Any) -> Edit | None:
         said: text, yes or no of a box, or the values that are ticked.
 
     Raises:
-        Misread: it is none of what the field takes.
+        FieldNotParsed: it is none of what the field takes.
     """
     if not item:
         return _of_session(name, said)

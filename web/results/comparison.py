@@ -124,13 +124,13 @@ def lines_of(series: Series, one: Side, other: Side, *, baseline: Any, efforts: 
         return [value for value in found if value is not None]
 
     a, b = values(one), values(other)
-    found = [Line("Tries", str(len(one.rows)), str(len(other.rows)), "")]
+    found = [Line("Trials", str(len(one.rows)), str(len(other.rows)), "")]
     for name, of in (("median", median), ("longest", max), ("mean", fmean)):
         line = _line(f"{series.figure.name.capitalize()}, {name}", of, a, b, unit, 1)
         if name == "mean" and (change := _change(series, one, other, baseline)):
             chance = "more" if change.is_real else "not more"
-            words = f"{chance} than chance (limit {change.limit:.1f}{unit}"
-            line = replace(line, words=words + ", provisional" * change.provisional)
+            limit = f"limit {change.limit:.1f}{unit}" + ", provisional" * change.provisional
+            line = replace(line, words=f"{chance} than chance ({limit})")
         found.append(line)
     found.append(Line("On target", _share(one.rows), _share(other.rows), ""))
     if kind_of(series.measure).steady:

@@ -53,7 +53,7 @@ class Pool:
             work: a function of a module that needs no Django.
 
         Raises:
-            Busy: too many are waiting.
+            PoolBusy: too many are waiting.
             Whatever ``work`` raises.
         """
         if settings.ANALYSIS_PROCESSES == 0:

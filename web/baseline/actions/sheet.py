@@ -59,7 +59,7 @@ def record_sound(
 
     Raises:
         reedcore.errors.Refusal: it cannot be measured; nothing is kept.
-        Busy: too many recordings wait to be measured.
+        PoolBusy: too many recordings wait to be measured.
         KeyTaken: the key is another trial's.
     """
     saved = _saved_before(baseline, step, key)

@@ -36,7 +36,7 @@ def plan_erasure(client: Client, *, by: User, why: str, name: str) -> Erasure:
     """Plans it for when the clinic's term is over.
 
     Raises:
-        NotYet: the client is not archived, the name typed is another, or no reason is given.
+        NotErasable: the client is not archived, the name typed is another, or no reason is given.
     """
     client = lock_row(client)
     if client.archived_at is None:

@@ -18,11 +18,11 @@ class NotOwner(Exception):
 
 
 class PersonNotChanged(ValueError):
-    """Somebody cannot leave yet; the message is for whoever asked."""
+    """The account cannot be changed; the message says why."""
 
 
 def _stays_told(user: User, clinic: Clinic) -> None:
-    """Refuses to lose whoever leads the clinic or receives stop alerts."""
+    """Raise PersonNotChanged for the clinic lead and for the deputy, who receives stop alerts."""
     for role, holder in (
         ("leads the clinic", clinic.lead),
         ("receives stop alerts", clinic.deputy),
@@ -42,8 +42,8 @@ def let_go(user: User, *, to: User | None, by: User) -> int:
         how many clients were handed over.
 
     Raises:
-        NotYet: The account is one's own, the lead's, or receives stop alerts; or clients would
-            be left without a clinician.
+        PersonNotChanged: The account is one's own, the lead's, or receives stop alerts; or
+            clients would be left without a clinician.
     """
     # the clinic's row first: two accounts that are closed into each other's hands come one by one
     clinic = lock_row(user.clinic)
@@ -76,8 +76,8 @@ def give_role(user: User, role: str, *, by: User) -> None:
     """What somebody may do here from now on.
 
     Raises:
-        NotYet: The account is one's own, leads the clinic, receives stop alerts or has clients,
-            and the new role does not allow that.
+        PersonNotChanged: The account is one's own, leads the clinic, receives stop alerts or
+            has clients, and the new role does not allow that.
     """
     clinic = lock_row(user.clinic)
     user = lock_row(user)

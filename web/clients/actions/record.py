@@ -33,7 +33,7 @@ def save_record(client: Client, *, fields: list[str], edition: int, by: User) ->
         edition: the one that was opened.
 
     Raises:
-        Outdated: the record is no longer that edition; nothing is saved.
+        RecordChanged: the record is no longer that edition; nothing is saved.
         NotOwner: another clinician is named by somebody who is neither the client's own clinician
             nor the lead.
     """

@@ -49,7 +49,7 @@ def record_sound(
 
     Raises:
         reedcore.errors.Refusal: the sound cannot be measured; nothing is saved.
-        Busy: too many recordings wait to be measured; nothing is saved yet.
+        PoolBusy: too many recordings wait to be measured; nothing is saved yet.
         KeyTaken: the key is another try's.
         ValueError: a task that is not listened to.
     """
@@ -137,7 +137,7 @@ def record_reference(
 
     Raises:
         reedcore.errors.Refusal: the sound cannot be measured.
-        Busy: too many recordings wait to be measured.
+        PoolBusy: too many recordings wait to be measured.
         KeyTaken: the key is another client's.
     """
     saved = ReferenceVowel.objects.filter(pk=key).first()

@@ -141,7 +141,7 @@ def _unsealed(request: SignedInRequest, client: Client) -> DecryptedEntry | None
     """What came as it lay on its device.
 
     Raises:
-        Unopened: it cannot be opened, or is too large to be tried.
+        EntryNotDecrypted: it cannot be opened, or is too large to be tried.
     """
     form = SealedForm(request.POST, request.FILES)
     if not form.is_valid():
@@ -154,7 +154,7 @@ def _form(request: SignedInRequest, client: Client) -> EntryForm | Receipt | Non
     that page is gone.
 
     Raises:
-        Unopened: it cannot be opened.
+        EntryNotDecrypted: it cannot be opened.
     """
     if "sealed" not in request.FILES:
         return EntryForm(request.POST, request.FILES)
