@@ -87,7 +87,7 @@ bench-clinical:
 shots:
 	@bin/shots
 
-## make assets  rebuild the stylesheet and the fonts
+## make assets  rebuild the stylesheet, the fonts and the bundles of scripts
 assets:
 	@bin/assets
 

@@ -74,7 +74,7 @@ def python():
 def scripts():
     """Yield (file, text) of every string of the scripts that reads as a sentence or a label."""
     for path in sorted((ROOT / "web").glob("*/static/**/*.js")):
-        if "vendor" in path.parts:
+        if {"vendor", "bundled"} & set(path.parts):
             continue
         source = re.sub(r"^\s*//.*$", "", path.read_text(), flags=re.MULTILINE)
         source = re.sub(r"/\*.*?\*/", "", source, flags=re.DOTALL)

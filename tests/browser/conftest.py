@@ -1,9 +1,12 @@
 """A real server, a real database, a real browser, and a line between them that can be cut."""
 
 import asyncio
+import filecmp
 import os
+import subprocess
 import threading
 import time
+from pathlib import Path
 
 import pytest
 import uvicorn
@@ -15,6 +18,8 @@ from playwright.sync_api import expect
 from reedcore.programme.document import empty_document
 from tests.factories import item, publish_anyway
 from web.config.asgi import application
+
+ROOT = Path(__file__).resolve().parents[2]
 
 # Playwright keeps an event loop in the test's thread, and Django would refuse the ORM beside it
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
@@ -35,6 +40,16 @@ QUIET = [
     "--disable-component-update",
     "--disable-sync",
 ]
+
+
+@pytest.fixture(scope="session", autouse=True)
+def _bundles_are_of_these_scripts(tmp_path_factory):
+    """What a page is sent was made from the modules as they stand; or nothing here says anything."""
+    made, sent = tmp_path_factory.mktemp("bundles"), ROOT / "web/ui/static/ui/bundled"
+    subprocess.run([ROOT / "bin/bundles", made], check=True)
+    files = [str(each.relative_to(sent)) for each in sent.rglob("*") if each.is_file()]
+    _, stale, missing = filecmp.cmpfiles(made / "bundled", sent, files, shallow=False)
+    assert not stale + missing, "the scripts were changed: run make assets"
 
 
 @pytest.fixture(scope="session")

@@ -11,6 +11,7 @@ from playwright.sync_api import expect
 from tests.browser.conftest import sign_in
 from tests.browser.test_first_appointment import Hands
 from tests.factories import PASSWORD, ClientFactory, item, publish_anyway, simple_document
+from tests.rehearsing import until
 from web.accounts.sessions import end_sessions
 from web.programmes.drafting import save_draft
 from web.programmes.queries import draft_document
@@ -337,6 +338,7 @@ def test_an_edit_that_is_on_its_way_arrives_also_where_the_page_is_left(desk, pe
         desk.keyboard.press("Delete")
         desk.keyboard.press("Escape")  # leaves at once
     desk.wait_for_url(f"**/clients/{person.pk}/")
+    assert until(lambda: len(draft_document(person)["items"]) == 1, 30)  # no page is left to tell of it
     desk.goto(desk.url + "compose/")
     expect(desk.locator("[data-item]")).to_have_count(1)
 

@@ -118,11 +118,12 @@ def test_what_is_typed_before_the_scripts_are_there_lands_in_the_field(
 
     sheet = baseline(person, by=clinician)
     late = []
-    desk.route("**/clients/js/sheet*.js", lambda route: late.append(route))
+    desk.route("**/bundled/baseline/sheet.js", lambda route: late.append(route))
     desk.goto(f"{site}/clients/baselines/{sheet.pk}/?step=taken", wait_until="commit")
     expect(desk.get_by_label("In the last hours")).to_be_focused()
     desk.keyboard.type("coffee at eight")
     desk.keyboard.press("Enter")
+    assert late, "the scripts were there before the keys"
     for route in late:
         route.continue_()
     desk.wait_for_load_state()

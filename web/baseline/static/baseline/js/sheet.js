@@ -1,5 +1,6 @@
 // The baseline sheet: one step at a time, hands on the keyboard. Sound and drawing are other modules' work.
 
+import "../../ui/js/clinic.js";
 import { onKeys } from "../../ui/js/onkeys.js";
 import { LiveTrace } from "../../sound/js/live_trace.js";
 import { postUntilHeard } from "../../sound/js/post.js";

@@ -1,5 +1,6 @@
 // Targets by keyboard: arrows move, letters act on the one in focus.
 
+import "../../ui/js/clinic.js";
 import { onKeys } from "../../ui/js/onkeys.js";
 
 const targets = [...document.querySelectorAll("[data-target]")];

@@ -1,5 +1,6 @@
 // Each calculator answers as its figures change; without this the form is sent by Enter.
 
+import "../../ui/js/clinic.js";
 import { onKeys } from "../../ui/js/onkeys.js";
 
 const WAIT_MS = 250;

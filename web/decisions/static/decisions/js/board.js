@@ -1,5 +1,6 @@
 // Which line of the board is in focus: arrows move it, and it is found again after a decision.
 
+import "../../ui/js/clinic.js";
 import { onKeys } from "../../ui/js/onkeys.js";
 
 const PLACE = "still-reed:board-line";

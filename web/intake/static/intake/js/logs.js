@@ -1,5 +1,6 @@
 // The grid for a paper log: arrow keys, running means; and a folder of recordings, sent one by one.
 
+import "../../ui/js/clinic.js";
 import { tenths } from "../../ui/js/tenths.js";
 
 const cells = [...document.querySelectorAll("[data-cell]")];

@@ -1,5 +1,6 @@
 // The composer: what a hand does becomes edits; the draft comes back drawn, counted and checked.
 
+import "../../ui/js/clinic.js";
 import { onKeys } from "../../ui/js/onkeys.js";
 import { requestsOf } from "./asking.js";
 import { dragRows } from "./dragging.js";

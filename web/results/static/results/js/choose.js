@@ -1,5 +1,7 @@
 // A choice shows what was chosen at once; another kind or task begins with its own first and last.
 
+import "../../ui/js/clinic.js";
+
 const form = document.querySelector("[data-choose]");
 form.addEventListener("change", (event) => {
   if (["kind", "series"].includes(event.target.name)) {

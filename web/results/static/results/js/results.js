@@ -1,5 +1,7 @@
 // Looking from session to session without losing the place: what changes is fetched and swapped in.
 
+import "../../ui/js/clinic.js";
+
 const place = () => document.querySelector("[data-results]");
 let newest = 0;
 

@@ -1,6 +1,7 @@
 // The screen by keyboard: Y and N answer and move on. 0 answers no to the rest, but for what is asked one
 // by one: the complaint, and what concerns the larynx, surgery and rest.
 
+import "../../ui/js/clinic.js";
 import { onKeys } from "../../ui/js/onkeys.js";
 
 const form = document.querySelector("[data-screen]");
