@@ -269,7 +269,7 @@ def test_edits_of_whoever_was_signed_out_wait_and_go_when_they_are_back(
     save_draft(person, simple_document(item("strong_ah"), item("hum_hold")), by=clinician)
     desk.reload()
     desk.locator("[data-item]").first.focus()
-    end_sessions(clinician.pk)
+    end_sessions(clinician)
     desk.keyboard.press("Delete")
     expect(desk.locator("[data-problem]")).to_contain_text(
         "Sign in again in another tab: 1 change is waiting"
@@ -338,7 +338,9 @@ def test_an_edit_that_is_on_its_way_arrives_also_where_the_page_is_left(desk, pe
         desk.keyboard.press("Delete")
         desk.keyboard.press("Escape")  # leaves at once
     desk.wait_for_url(f"**/clients/{person.pk}/")
-    assert until(lambda: len(draft_document(person)["items"]) == 1, 30)  # no page is left to tell of it
+    assert until(
+        lambda: len(draft_document(person)["items"]) == 1, 30
+    )  # no page is left to tell of it
     desk.goto(desk.url + "compose/")
     expect(desk.locator("[data-item]")).to_have_count(1)
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from ipaddress import ip_address
+
 from django.conf import settings
 from django.http import HttpRequest
 
@@ -18,3 +20,12 @@ def address_of(request: HttpRequest) -> str:
         return own
     forwarded = [each.strip() for each in request.headers.get("X-Forwarded-For", "").split(",")]
     return forwarded[-hops] if len(forwarded) >= hops and forwarded[-hops] else own
+
+
+def ip_of(request: HttpRequest) -> str:
+    """The same where only an address may stand; the one of nobody, ``::``, where there is none (a
+    request over a local socket)."""
+    try:
+        return str(ip_address(address_of(request)))
+    except ValueError:
+        return "::"

@@ -2,78 +2,46 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
-from dataclasses import dataclass
-from datetime import UTC, datetime
+from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
+from allauth.usersessions.adapter import get_adapter
+from allauth.usersessions.models import UserSession
 from django.contrib import messages
-from django.contrib.auth import SESSION_KEY, logout
-from django.contrib.sessions.models import Session
+from django.contrib.auth import logout
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 from django.utils import timezone
 
-from .address import address_of
-
 if TYPE_CHECKING:
+    from django.contrib.auth.models import AnonymousUser
+
     from web.accounts.models import User
 
-#: In the session: when something was done last, and where it was begun from.
-SEEN, BEGUN = "seen", "begun"
+#: In the session: when something was done last.
+SEEN = "seen"
 #: Says of a sign-in that the device is one that others use too.
 SHARED = "shared"
 #: It is noted no more often than this.
 NOTED_S = 60
 
 
-@dataclass(frozen=True)
-class Place:
-    """One session of somebody's."""
-
-    key: str
-    begun: datetime | None
-    seen: datetime | None
-    address: str
-    device: str
+def sessions_of(user: User) -> list[UserSession]:
+    """Each session in which this person is signed in, the latest used first."""
+    alive = UserSession.objects.purge_and_list(user)
+    return sorted(alive, key=lambda each: each.last_seen_at, reverse=True)
 
 
-def places_of(user: Any) -> Iterator[Place]:
-    """Each session in which this person is signed in, the newest first."""
-    found = []
-    for session in sessions_of(user.pk):
-        kept = session.get_decoded()
-        begun = kept.get(BEGUN, {})
-        found.append(
-            Place(
-                session.session_key,
-                _time(begun.get("at")),
-                _time(kept.get(SEEN)),
-                begun.get("address", ""),
-                begun.get("device", ""),
-            )
-        )
-    long_ago = datetime.fromtimestamp(0, UTC)
-    return iter(sorted(found, key=lambda each: each.seen or each.begun or long_ago, reverse=True))
-
-
-def sessions_of(user_pk: int) -> Iterator[Session]:
-    """The same as rows."""
-    for session in Session.objects.filter(expire_date__gt=timezone.now()).iterator():
-        if session.get_decoded().get(SESSION_KEY) == str(user_pk):
-            yield session
-
-
-def end_sessions(user_pk: Any, *, but: str | None = None) -> int:
+def end_sessions(user: User, *, but: str | None = None) -> int:
     """Signs somebody out everywhere (but here); how often that was."""
-    ended = [each for each in sessions_of(user_pk) if each.session_key != but]
-    for session in ended:
-        session.delete()
+    ended = [each for each in sessions_of(user) if each.session_key != but]
+    get_adapter().end_sessions(ended)
     return len(ended)
 
 
-def _time(stamp: float | None) -> datetime | None:
-    return datetime.fromtimestamp(stamp, UTC) if isinstance(stamp, int | float) else None
+def keep_session(sender: object, request: HttpRequest, user: User | AnonymousUser, **_: Any) -> None:
+    """Put down that this session is this person's, from where and with what it was begun."""
+    UserSession.objects.create_from_request(request, user=user)
 
 
 def idle_minutes(user: User, session: Any) -> int | None:
@@ -90,11 +58,18 @@ def is_idle(user: Any, session: Any) -> bool:
     return minutes is not None and now - session.get(SEEN, now) > 60 * minutes
 
 
-def note_seen(session: Any) -> None:
-    """Note that something is being done, no more often than is worth a row."""
-    now = timezone.now().timestamp()
-    if now - session.get(SEEN, 0) > NOTED_S:
-        session[SEEN] = now
+def note_seen(session: Any) -> bool:
+    """Note that something is being done, no more often than is worth a row.
+
+    Returns:
+        False for a session that is on nobody's list yet: its key was made anew.
+    """
+    now = timezone.now()
+    if now.timestamp() - session.get(SEEN, 0) <= NOTED_S:
+        return True
+    session[SEEN] = now.timestamp()
+    own = UserSession.objects.filter(session_key=session.session_key)
+    return bool(own.update(last_seen_at=now))
 
 
 class IdleMiddleware:
@@ -116,18 +91,11 @@ class IdleMiddleware:
                 logout(request)
                 words = f"You were signed out after {minutes} minutes without activity. What you"
                 messages.info(request, f"{words} {'typed' if user.works_here else 'did'} is kept.")
-            elif _is_somebody(request):
-                note_seen(request.session)
-                if BEGUN not in request.session:
-                    request.session[BEGUN] = _begun(request, timezone.now().timestamp())
+            elif _is_somebody(request) and not note_seen(request.session):
+                keep_session(IdleMiddleware, request, user)
         return self.get_response(request)
 
 
 def _is_somebody(request: HttpRequest) -> bool:
     by_itself = request.headers.get("Sec-Fetch-Mode", "navigate") != "navigate"
     return request.method == "POST" or not by_itself
-
-
-def _begun(request: HttpRequest, now: float) -> dict[str, Any]:
-    device = request.headers.get("User-Agent", "")[:120]
-    return {"at": now, "address": address_of(request), "device": device}

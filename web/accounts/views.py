@@ -29,7 +29,7 @@ from .address import address_of
 from .forms import OtherPasswordForm, SignInForm
 from .second.required_methods import has_second_step
 from .second.trusted_devices import forget_older
-from .sessions import end_sessions, places_of
+from .sessions import end_sessions, keep_session, sessions_of
 
 if TYPE_CHECKING:
     from web.accounts.requests import SignedInRequest
@@ -131,7 +131,9 @@ def own(request: HttpRequest) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         form.save()
         update_session_auth_hash(request, request.user)
-        end_sessions(request.user.pk, but=request.session.session_key)
+        request.session.save()  # under its new key: the list below is of what the database holds
+        keep_session(own, request, request.user)
+        end_sessions(request.user, but=request.session.session_key)
         tell_of_change(request.user, "password")
         messages.success(request, "The new password is saved. Your other sessions are signed out.")
         return redirect("accounts:own")
@@ -139,7 +141,7 @@ def own(request: HttpRequest) -> HttpResponse:
     by_type = {kind: [each.wrap() for each in steps if each.type == kind] for kind in _KINDS}
     context = {
         "form": form,
-        "places": list(places_of(request.user)),
+        "sessions": sessions_of(request.user),
         "has_second_step": has_second_step(request.user),
         "codes": by_type[Authenticator.Type.TOTP],
         "passkeys": by_type[Authenticator.Type.WEBAUTHN],
@@ -154,7 +156,7 @@ def own(request: HttpRequest) -> HttpResponse:
 @require_POST
 def end_others(request: HttpRequest) -> HttpResponse:
     """Signed out everywhere but here."""
-    count = end_sessions(request.user.pk, but=request.session.session_key)
+    count = end_sessions(request.user, but=request.session.session_key)
     messages.success(request, f"{count} other session{'' if count == 1 else 's'} signed out.")
     return redirect("accounts:own")
 

@@ -65,7 +65,7 @@ def _account(line: Line, *, active: bool) -> str:
             user.is_active = active
             user.set_unusable_password()
             user.save(update_fields=["is_active", "password"])
-            end_sessions(user.pk)
+            end_sessions(user)
             return "" if active else ACCOUNTS
     return ""
 

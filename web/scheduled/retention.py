@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from datetime import datetime, timedelta
 from typing import Any
 
+from allauth.usersessions.models import UserSession
 from asgiref.sync import async_to_sync
 from django.conf import settings
 from django.contrib.sessions.models import Session
@@ -63,6 +64,7 @@ def erase_expired() -> dict[str, int]:
         with ending_lines():
             ended[LINES] += lines._raw_delete(lines.db)
     ended[SESSIONS], _ = Session.objects.filter(expire_date__lt=now).delete()
+    UserSession.objects.exclude(session_key__in=Session.objects.values("session_key")).delete()
     ended[JOBS] = _jobs_over(now)
     _end_jobs()
     for what, count in ended.items():

@@ -19,7 +19,7 @@ SEALED = ("secret", "seed")
 def reset_two_step(user: User) -> int:
     """All that it was made of, spare codes too; signed out everywhere. How many there were."""
     count, _ = Authenticator.objects.filter(user=user).delete()
-    end_sessions(user.pk)
+    end_sessions(user)
     tell_of_change(user, "forgotten")
     return count
 

@@ -13,6 +13,7 @@ from allauth.mfa.models import Authenticator
 from cryptography.fernet import InvalidToken
 from django.http import HttpRequest
 
+from web.accounts.address import ip_of
 from web.keeping.keyring import box
 
 if TYPE_CHECKING:
@@ -43,6 +44,10 @@ class AccountAdapter(DefaultAccountAdapter):
         """The pages say it; but for what went wrong, which only the package knows."""
         if message:
             super().add_message(request, level, message=message)
+
+    def get_client_ip(self, request: HttpRequest) -> str:
+        """As the settings say how many proxies there are."""
+        return ip_of(request)
 
     def get_login_redirect_url(self, request: HttpRequest) -> str:
         """Where each person begins."""

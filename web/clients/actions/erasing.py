@@ -207,7 +207,7 @@ def _forget_accounts(client: Client) -> Any:
         if field.null and other not in (Client, Helper):
             rows = other._base_manager.filter(**{f"{field.name}__in": accounts})
             rows.update(**{field.name: None})
-    for each in accounts:
+    for each in User.objects.filter(pk__in=accounts):
         end_sessions(each)
 
 

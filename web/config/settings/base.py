@@ -69,6 +69,7 @@ INSTALLED_APPS = [
     "allauth",
     "allauth.account",
     "allauth.mfa",
+    "allauth.usersessions",
 ]
 
 MIDDLEWARE = [
