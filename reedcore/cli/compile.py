@@ -29,11 +29,10 @@ from reedcore.acoustics.track import (
     resample,
     tracker,
 )
-from reedcore.acoustics.voice import cepstral
 
 from .commands import DONE
 
-_MODULES = (candidates, cepstral, energy, filtering, intake, periodicity, resample, tracker)
+_MODULES = (candidates, energy, filtering, intake, periodicity, resample, tracker)
 
 
 def add_arguments(name: str, parser: argparse.ArgumentParser) -> None:
@@ -51,7 +50,7 @@ def is_current() -> bool:
     """Return whether the library is there, for this processor and this code."""
     found, named = compiled.library(), loops()
     return bool(found) and all(
-        named[name].digest() == digest for name, (digest, _) in found.items()
+        name in named and named[name].digest() == digest for name, (digest, _) in found.items()
     )
 
 

@@ -87,7 +87,7 @@ def _evenness(hold: Hold, analysis: Analysis) -> Columns:
         "end_fall_db": known(level.end_fall_db) if level else None,
         "voiced_share": known(hold.voiced_fraction),
         "onset_rise_ms": known(hold.onset_rise_ms),
-        "cpps_db": known(hold.cpps_db) if quality.voice_judged else None,
+        "cepstral_peak_db": known(hold.cpps_db) if quality.voice_judged else None,
         "tremor_hz": known(tremor.rate_hz) if tremor else None,
         "tremor_cents": known(tremor.extent_cents) if tremor else None,
     }

@@ -12,6 +12,7 @@ from reedcore.acoustics.voice.levels import level_shape
 from reedcore.acoustics.voice.steadiness import middle_of
 from reedcore.errors import ValueOutOfRange
 from reedcore.synthvoice import (
+    VOWELS,
     BreathIn,
     Cough,
     HeldVoice,
@@ -249,9 +250,12 @@ def test_a_faded_end_is_less_sure_than_a_clear_one():
     assert faded.end_s < truth.end_s
 
 
-def test_breath_lowers_cepstral_prominence():
+@pytest.mark.parametrize("vowel", sorted(VOWELS))
+@pytest.mark.parametrize("pitch_hz", [110, 130, 150, 180, 200, 250, 300, 330, 370, 400])
+def test_breath_lowers_cepstral_prominence(pitch_hz, vowel):
     prominence = [
-        the_hold(Voiced(3.0, 200.0, breathiness_db=breath))[0].cpps_db for breath in (-35, -15, -6)
+        the_hold(Voiced(1.5, pitch_hz, vowel=vowel, breathiness_db=breath))[0].cpps_db
+        for breath in (-35, -20, -12)
     ]
     assert prominence[0] > prominence[1] > prominence[2] > 0
 

@@ -109,7 +109,9 @@ _ALSO = {
     "end_fall_db": ("fall at the end", "dB", 1),
     "rise_db": ("swell", "dB", 1),
     "fall_db": ("fade", "dB", 1),
-    "cpps_db": ("cepstral peak prominence", "dB", 1),
+    "cepstral_peak_db": ("cepstral peak prominence", "dB", 1),
+    # of trials that were measured before the method was the one of published values
+    "cpps_db": ("cepstral peak prominence, earlier method", "dB", 1),
     "tremor_hz": ("tremor", "Hz", 1),
     "tremor_cents": ("tremor, half peak to peak", "cents", 0),
     "onset_rise_ms": ("onset, 10 to 90 %", "ms", 0),
