@@ -105,6 +105,7 @@ def analyse(
     if task is not Task.HISS and task is not Task.SPEECH:
         frames, again = looked_at_again(frames, live.sound())
     holds = _holds(task, frames, live.sound(), target_hz, min_hold_s, rate_hz)
+    speech = speech_of(frames) if task is Task.SPEECH else None
     quality = quality_of(
         frames,
         holds,
@@ -113,6 +114,7 @@ def analyse(
         looked_again=again,
         hiss_asked=task in (Task.HISS, Task.S_TO_Z),
         steady=task in (None, Task.HOLD),
+        speech=speech,
     )
     return Analysis(
         sample_rate_hz=rate_hz,
@@ -124,7 +126,7 @@ def analyse(
         s_to_z=s_to_z_of(frames, live.sound())
         if task is Task.S_TO_Z and _carries_hiss(rate_hz)
         else None,
-        speech=speech_of(frames) if task is Task.SPEECH else None,
+        speech=speech,
     )
 
 
@@ -139,7 +141,13 @@ def _holds(
     voiced: tuple[Hold, ...] = ()
     hissed: tuple[Hold, ...] = ()
     if task in (None, Task.HOLD, Task.GLIDE, Task.S_TO_Z):
-        voiced = find_holds(frames, sound, target_hz=target_hz, min_hold_s=min_hold_s)
+        voiced = find_holds(
+            frames,
+            sound,
+            target_hz=target_hz,
+            min_hold_s=min_hold_s,
+            one_note=task is not Task.GLIDE,
+        )
     if task in (None, Task.HISS, Task.S_TO_Z) and _carries_hiss(rate_hz):
         hissed = find_hisses(frames, min_hold_s=min_hold_s)
     if task is None:

@@ -60,14 +60,15 @@ def _glide(analysis: Analysis) -> dict[str, float]:
 
 def _speech(analysis: Analysis) -> dict[str, float]:
     speech = analysis.speech
-    if speech is None:
+    if speech is None or speech.doubt:
         return {}
     figures = {
         "median_hz": speech.f0_median_hz,
         "range_st": speech.f0_range_semitones,
         "voiced_s": speech.voiced_s,
-        "breaths_per_min": speech.breaths_per_min,
     }
+    if speech.pauses_sure:
+        figures["breaths_per_min"] = speech.breaths_per_min
     if analysis.quality.level_judged:
         figures["level_dbfs"] = speech.level_median_dbfs
     return figures

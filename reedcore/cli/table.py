@@ -62,11 +62,15 @@ def _others(analysis: Analysis) -> list[str]:
             f"  s {pair.s_duration_s:.2f} s, z {pair.z_duration_s:.2f} s, gap {pair.gap_s:.2f} s, "
             f"z on {_figure(pair.z_hz, 1)} Hz, onset {_figure(pair.z_onset_rise_ms, 0)} ms"
         )
-    if speech := analysis.speech:
+    if (speech := analysis.speech) and not speech.doubt:
+        breaths = (
+            f"{len(speech.groups)} breath groups, {speech.breaths_per_min:.0f} a minute"
+            if speech.pauses_sure
+            else f"breath groups {UNKNOWN}"
+        )
         lines.append(
-            f"  speech: {speech.voiced_s:.1f} s voiced, {len(speech.groups)} breath groups, "
-            f"{speech.breaths_per_min:.0f} a minute, pitch {speech.f0_median_hz:.0f} Hz over "
-            f"{speech.f0_range_semitones:.1f} semitones"
+            f"  speech: {speech.voiced_s:.1f} s voiced, {breaths}, pitch "
+            f"{speech.f0_median_hz:.0f} Hz over {speech.f0_range_semitones:.1f} semitones"
         )
     return lines
 

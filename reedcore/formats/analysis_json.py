@@ -23,7 +23,9 @@ def analysis_values(analysis: Analysis, *, file: str) -> Values:
         "holds": [_hold(hold, analysis.quality) for hold in analysis.holds],
         "glide": _glide(analysis.glide) if analysis.glide else None,
         "s_to_z": _s_to_z(analysis.s_to_z) if analysis.s_to_z else None,
-        "speech": _speech(analysis.speech, analysis.quality) if analysis.speech else None,
+        "speech": _speech(analysis.speech, analysis.quality)
+        if analysis.speech and not analysis.speech.doubt
+        else None,
     }
 
 
@@ -146,7 +148,8 @@ def _speech(speech: Speech, quality: Quality) -> Values:
             }
             for group in speech.groups
         ],
-        "breaths_per_min": known(speech.breaths_per_min, 2),
+        "pauses_sure": speech.pauses_sure,
+        "breaths_per_min": known(speech.breaths_per_min, 2) if speech.pauses_sure else None,
         "f0_median_hz": known(speech.f0_median_hz, 2),
         "f0_range_semitones": known(speech.f0_range_semitones, 2),
         "level_median_dbfs": known(speech.level_median_dbfs, 2) if judged else None,

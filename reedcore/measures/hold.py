@@ -63,7 +63,7 @@ def held_figures(analysis: Analysis, hold: Hold | None) -> Columns:
     level = hold.level if quality.level_judged else None
     return {
         "total_s": round(hold.duration_s, 3),
-        "steady_s": round(hold.steady_s, 3) if quality.steady_judged else None,
+        "steady_s": known(hold.steady_s) if quality.steady_judged else None,
         "median_hz": known(hold.pitch.median_hz),
         "error_cents": known(hold.target_error_cents),
         "end_error_cents": known(hold.end_error_cents),

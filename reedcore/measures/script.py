@@ -7,14 +7,20 @@ from typing import Any
 
 from reedcore.acoustics import Analysis
 from reedcore.acoustics import Task as Sound
+from reedcore.acoustics.moves.speech import SpeechDoubt
 from reedcore.catalogue.tasks import Task
 from reedcore.targets import Judgement, Part, TrialMeasures, judge
+from reedcore.targets.judging import VerdictReason
 
 from .common import Columns, TrialContext, TrialGoal, known, no_level, nothing, target
 from .kind import Figure, Kind
 
 #: A line, and how many there are a set where nothing says so (conventions).
 A_LINE_S, LINES_A_SET = 6.0, 10
+_REASONS = {
+    SpeechDoubt.ROOM_TOO_LOUD: VerdictReason.ROOM_TOO_LOUD,
+    SpeechDoubt.ANOTHER_VOICE: VerdictReason.ANOTHER_VOICE,
+}
 
 
 def figures(
@@ -23,6 +29,9 @@ def figures(
     speech = analysis.speech
     if speech is None:
         return {}, nothing(Part.SECONDS)
+    if speech.doubt:
+        of_level = wanted.target.floor_db is not None or wanted.target.ceiling_db is not None
+        return {}, nothing(Part.LEVEL if of_level else Part.SECONDS, _REASONS[speech.doubt])
     level = speech.level_median_dbfs if analysis.quality.level_judged else None
     columns: Columns = {
         "total_s": round(speech.voiced_s, 3),
@@ -30,8 +39,8 @@ def figures(
         "level_mean_dbfs": known(level) if level is not None else None,
         "figures": {
             "voiced_s": round(speech.voiced_s, 2),
-            "pauses": len(speech.pauses),
-            "breaths_per_min": known(speech.breaths_per_min),
+            "pauses": len(speech.pauses) if speech.pauses_sure else None,
+            "breaths_per_min": known(speech.breaths_per_min) if speech.pauses_sure else None,
             "range_st": known(speech.f0_range_semitones),
         },
     }

@@ -86,6 +86,7 @@ class VerdictReason(StrEnum):
     NO_PITCH = "no_pitch"
     TIMED_BY_HAND = "timed_by_hand"
     ROOM_TOO_LOUD = "room_too_loud"
+    ANOTHER_VOICE = "another_voice"
     CLIPPED = "clipped"
     BREATHY = "breathy"
     NO_HISS = "no_hiss"

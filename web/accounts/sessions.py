@@ -39,7 +39,9 @@ def end_sessions(user: User, *, but: str | None = None) -> int:
     return len(ended)
 
 
-def keep_session(sender: object, request: HttpRequest, user: User | AnonymousUser, **_: Any) -> None:
+def keep_session(
+    sender: object, request: HttpRequest, user: User | AnonymousUser, **_: Any
+) -> None:
     """Put down that this session is this person's, from where and with what it was begun."""
     UserSession.objects.create_from_request(request, user=user)
 

@@ -35,6 +35,7 @@ WHY = {
     VerdictReason.NO_PITCH: "not judged: no pitch was heard",
     VerdictReason.TIMED_BY_HAND: "not judged: timed by hand",
     VerdictReason.ROOM_TOO_LOUD: "not judged: the room was too loud",
+    VerdictReason.ANOTHER_VOICE: "not judged: another voice was heard",
     VerdictReason.CLIPPED: "not judged: the sound was too strong for the microphone",
     VerdictReason.BREATHY: "not judged: too much breath or roughness in the voice",
     VerdictReason.NO_HISS: "not judged: no hiss was heard",

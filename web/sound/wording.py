@@ -14,9 +14,16 @@ REASONS = {
     QualityReason.ROOM_NOT_HEARD: "There was no pause before or after the voice, so room noise is unknown. Wait half a second before you start.",
     QualityReason.ROOM_TOO_LOUD_FOR_LEVEL: "The room was too loud to judge level and steadiness. "
     "Move closer to the microphone, or close the window.",
+    QualityReason.ROOM_TOO_LOUD_FOR_SPEECH: "The room was too loud to hear the speech, so nothing was judged. "
+    "Move closer to the microphone, or close the window.",
+    QualityReason.ANOTHER_VOICE: "Another voice was heard (a person, television or radio), so nothing was judged. "
+    "Switch it off or find a quieter room, then try again.",
+    QualityReason.PAUSES_NOT_HEARD: "Another voice was heard in the pauses, so pauses and breaths were not counted.",
     QualityReason.ROOM_TOO_LOUD_FOR_SPREAD: "The room was too loud to judge steadiness. Move "
     "closer to the microphone, or close the window.",
     QualityReason.BREATH_TOO_LOUD_FOR_SPREAD: "The voice was too breathy, rough or broken to judge steadiness.",
+    QualityReason.PITCH_UNSURE: "The pitch was too uneven to be followed, so it was not judged. Another sound may have been heard with the voice.",
+    QualityReason.CREAKY: "The voice was creaky throughout, so it has no pitch to judge.",
     QualityReason.NARROW_BAND: "The recording has nothing above 4 kHz, like a phone call.",
     QualityReason.PROCESSED: "The browser changed the sound (echo, noise or gain control), so level was not judged.",
     QualityReason.PITCH_LOOKED_AT_AGAIN: "The voice was breathy, so pitch was measured again over longer windows. It may differ from the live picture.",

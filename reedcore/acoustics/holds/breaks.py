@@ -1,4 +1,6 @@
-"""Breaks inside a hold: 30–400 ms without periodicity and 10 dB under the hold's median.
+"""Breaks inside a hold: 30–400 ms without periodicity and 10 dB under the hold's level about it.
+
+A voice that swells or fades by more than that breaks nowhere, nor does the end of its echo.
 
 Found on the 5 ms steps of the voice band, because the 50 ms that a pitch is sought in would cover a
 short break from both sides.
@@ -9,17 +11,21 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.ndimage import median_filter
 
 from ..middle import middle_of
 from ..moves.flutter import FLUTTER_HZ
 from ..runs import Mask, runs
 from ..settings import BREAK_DEPTH_DB, BREAK_LONGEST_S, BREAK_SHORTEST_S, ENERGY_STEP_S, HOP_S
-from ..track.frames import Frames
+from ..track.frames import Array, Frames
 
 #: Voices lower than this leave 10 ms empty between two pulses: their level is taken over 20 ms.
 LOW_VOICE_HZ = 120.0
 #: How far a break seen through a level window of width w is too narrow, as a share of w.
 NARROWED = 0.8
+#: The level that a break lies under is the median over so much: a break, which is 0.4 s at most,
+#: fills less than half of it.
+ABOUT_S = 1.0
 #: Timing of a break is known to a step.
 TOLERANCE_S = ENERGY_STEP_S
 
@@ -41,9 +47,13 @@ def breaks_of(part: Frames, *, start_s: float, median_hz: float) -> tuple[Break,
     power = np.convolve(band, np.ones(steps) / steps, mode="same")
     levels = 10.0 * np.log10(np.maximum(2.0 * power, 1e-20))
     sounding = np.repeat(part.periodic, 2)
-    median = middle_of(levels[sounding] if sounding.any() else levels)
+    known = levels[sounding] if sounding.any() else levels
+    median = middle_of(known)
+    under = levels < median - BREAK_DEPTH_DB
+    if under.any() and known.max() > median + BREAK_DEPTH_DB / 2:
+        under &= levels < _level_about(levels, sounding) - BREAK_DEPTH_DB
     found = []
-    for first, after in runs(levels < median - BREAK_DEPTH_DB, joining=2):
+    for first, after in runs(under, joining=2):
         # what touches the edge of the hold is its beginning or its end
         if first == 0 or after == levels.size:
             continue
@@ -56,6 +66,16 @@ def breaks_of(part: Frames, *, start_s: float, median_hz: float) -> tuple[Break,
         for gap in _without_flutter(found)
         if BREAK_SHORTEST_S - TOLERANCE_S <= gap.end_s - gap.start_s < BREAK_LONGEST_S + HOP_S
     )
+
+
+def _level_about(levels: Array, sounding: Mask) -> Array:
+    """The median level about each step, of what sounds."""
+    at = np.flatnonzero(sounding)
+    if not at.size:
+        return np.full(levels.size, middle_of(levels))
+    over = round(ABOUT_S / ENERGY_STEP_S)
+    about = median_filter(levels[at], min(over, at.size), mode="nearest")
+    return np.interp(np.arange(levels.size), at, about)
 
 
 def frames_in(breaks: tuple[Break, ...], *, start: int, many: int) -> Mask:

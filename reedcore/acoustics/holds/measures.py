@@ -28,11 +28,13 @@ from ..voice.steadiness import (
 from ..voice.tone import is_tone
 from ..voice.tremor import Tremor, tremor_of
 from .breaks import Break, frames_in
+from .doubt import PitchDoubt, doubt_of, mostly_on_one
 from .echo import unsure_tail_s
 from .hissing import hiss_stretches, voiceless_flutter_stretches
 from .onset import onset_rise_ms
 from .stretches import goes_on_s, held_stretches
 
+NO_PITCH = PitchFigures(nan, nan, nan)
 #: On pitch (settings of the clinic, these are the usual ones).
 ON_PITCH_CENTS, ON_PITCH_SHARE = 50.0, 0.80
 
@@ -60,6 +62,7 @@ class Hold:
         cpps_db: smoothed cepstral peak prominence; NaN for trills and water.
         tremor: None where there is none, or where it cannot be told (trills and water).
         flutter: what chops the sound, None where nothing does.
+        pitch_doubt: why no pitch is told of it; None where one is.
     """
 
     kind: HoldKind
@@ -78,6 +81,7 @@ class Hold:
     cpps_db: float
     tremor: Tremor | None
     flutter: Flutter | None
+    pitch_doubt: PitchDoubt | None = None
 
     @property
     def duration_s(self) -> float:
@@ -104,14 +108,16 @@ def find_holds(
     *,
     target_hz: float | None = None,
     min_hold_s: float = 1.0,
+    one_note: bool = True,
 ) -> tuple[Hold, ...]:
     """Every held voice of at least ``min_hold_s``, in order of time. None found is an answer.
 
     Args:
+        one_note: one is to be held, so that a pitch which spreads far is doubted.
         samples: the recording at 16 kHz, for the measures that frames are too coarse for.
     """
     return tuple(
-        _voiced(frames, stretch, samples, target_hz)
+        _voiced(frames, stretch, samples, target_hz, one_note)
         for stretch in held_stretches(frames, min_hold_s=min_hold_s)
         if not is_tone(frames[slice(*stretch)], samples, start=stretch[0])
     )
@@ -130,7 +136,11 @@ def find_hisses(frames: Frames, *, min_hold_s: float = 1.0) -> tuple[Hold, ...]:
 
 
 def _voiced(
-    frames: Frames, stretch: Stretch, samples: NDArray[np.float32], target_hz: float | None
+    frames: Frames,
+    stretch: Stretch,
+    samples: NDArray[np.float32],
+    target_hz: float | None,
+    one_note: bool,
 ) -> Hold:
     start, end = stretch
     part = frames[start:end]
@@ -138,6 +148,11 @@ def _voiced(
     breaks, flutter = breaks_and_chop(part, start=start, median_hz=usual_hz)
     part = _without_pitch_in(part, breaks, start)
     pitch = pitch_figures(part)
+    spread = pitch.spread_cents if one_note else nan
+    doubt = doubt_of(part, spread_cents=spread, chopped=flutter is not None)
+    if doubt:
+        told = doubt is PitchDoubt.UNSURE and mostly_on_one(part, pitch.median_hz)
+        pitch = PitchFigures(pitch.median_hz, nan, nan) if told else NO_PITCH
     error = end_error = share = nan
     if target_hz is not None and isfinite(pitch.median_hz):
         error = cents_between(from_hz=target_hz, to_hz=pitch.median_hz)
@@ -150,7 +165,7 @@ def _voiced(
         start_s=start * HOP_S,
         end_s=end * HOP_S,
         end_uncertainty_s=_end_unsure_s(frames, stretch),
-        steady_s=steady_seconds(part),
+        steady_s=nan if doubt else steady_seconds(part),
         pitch=pitch,
         level=level_figures(middle_of(part)),
         target_error_cents=error,
@@ -159,9 +174,12 @@ def _voiced(
         voiced_fraction=float(np.mean(part.periodic)),
         breaks=breaks,
         onset_rise_ms=onset_rise_ms(samples, start_s=start * HOP_S, pitch_hz=pitch.median_hz),
-        cpps_db=nan if flutter else cepstral_prominence_db(_middle_samples(samples, stretch)),
-        tremor=None if flutter else tremor_of(middle_of(part)),
+        cpps_db=nan
+        if flutter or doubt
+        else cepstral_prominence_db(_middle_samples(samples, stretch)),
+        tremor=None if flutter or doubt else tremor_of(middle_of(part)),
         flutter=flutter,
+        pitch_doubt=doubt,
     )
 
 
@@ -174,7 +192,7 @@ def _hissed(frames: Frames, stretch: Stretch) -> Hold:
         end_s=end * HOP_S,
         end_uncertainty_s=end_uncertainty_s(frames, end),
         steady_s=steady_seconds(part, pitched=False),
-        pitch=PitchFigures(nan, nan, nan),
+        pitch=NO_PITCH,
         level=level_figures(middle_of(part)),
         target_error_cents=nan,
         end_error_cents=nan,

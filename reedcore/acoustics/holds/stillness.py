@@ -29,19 +29,29 @@ SPARSE_HZ, SPARSEST = 350.0, 3.0
 #: Talk moves its pitch by more than this (the middle 70 % of 0.8 s).
 ONE_NOTE_CENTS = 100.0
 MOVEMENT_FRAMES, NOTE_FRAMES = 41, 81
+#: Moving evenly: over so many frames within so much of a line (RMS), when the scraps of so few
+#: frames that water and lips make are left out, and most frames lie on it.
+EVENLY_FRAMES, EVENLY_CENTS, OUTLIERS, MOSTLY = 41, 60.0, 9, 0.6
 
 
 class Stillness:
-    """What keeps still in a track, worked out once for each stretch that is asked about."""
+    """What keeps still in a track, worked out once for each stretch that is asked about.
 
-    def __init__(self, frames: Frames) -> None:
-        self.frames = frames
+    Args:
+        gliding: a pitch that moves evenly, as a siren's does, counts as still; only where a glide
+            was asked for, for the melody of a sentence does so too for a while.
+    """
+
+    def __init__(self, frames: Frames, *, gliding: bool = False) -> None:
+        self.frames, self.gliding = frames, gliding
         self._still: dict[Stretch, Mask] = {}
 
     def still(self, stretch: Stretch) -> Mask:
         """See :func:`still_frames`."""
         if stretch not in self._still:
-            self._still[stretch] = still_frames(self.frames[slice(*stretch)])
+            part = self.frames[slice(*stretch)]
+            still = still_frames(part)
+            self._still[stretch] = still | moves_evenly(part) if self.gliding else still
         return self._still[stretch]
 
     def mouth_still(self, stretch: Stretch) -> Mask:
@@ -85,6 +95,24 @@ def on_one_note(piece: Frames) -> Mask:
 def still_frames(piece: Frames) -> Mask:
     """Where a stretch of sound is held: its spectrum keeps still, or its pitch."""
     return mouth_still(piece) | on_one_note(piece)
+
+
+def moves_evenly(piece: Frames) -> Mask:
+    """Where the pitch moves along a line, for longer than a syllable's does."""
+    heard = np.flatnonzero(piece.periodic)
+    if heard.size < EVENLY_FRAMES:
+        return np.zeros(len(piece), dtype=bool)
+    cents = 1200.0 * np.log2(_pitch_throughout(piece, heard))
+    course = median_filter(cents, OUTLIERS, mode="nearest")
+    # the residual of a line through each window: what is left of the variance of the pitch
+    mean, places = uniform_filter1d(course, EVENLY_FRAMES), np.arange(len(course), dtype=float)
+    middle = uniform_filter1d(places, EVENLY_FRAMES)
+    spread = uniform_filter1d(course**2, EVENLY_FRAMES) - mean**2
+    along = uniform_filter1d(places * course, EVENLY_FRAMES) - middle * mean
+    width = np.maximum(uniform_filter1d(places**2, EVENLY_FRAMES) - middle**2, 1e-9)
+    left = np.sqrt(np.maximum(spread - along**2 / width, 0.0))
+    near = uniform_filter1d((np.abs(cents - course) < ONE_NOTE_CENTS).astype(float), EVENLY_FRAMES)
+    return np.asarray((left < EVENLY_CENTS) & (near > MOSTLY))
 
 
 def mouth_still(piece: Frames) -> Mask:

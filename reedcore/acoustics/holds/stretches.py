@@ -78,11 +78,15 @@ def sounding_frames(frames: Frames) -> tuple[Mask, Mask]:
     return frames.periodic & audible & own, audible
 
 
-def held_stretches(frames: Frames, *, min_hold_s: float) -> list[Stretch]:
-    """The holds of voice as (first frame, frame after the last), in order of time."""
+def held_stretches(frames: Frames, *, min_hold_s: float, gliding: bool = False) -> list[Stretch]:
+    """The holds of voice as (first frame, frame after the last), in order of time.
+
+    Args:
+        gliding: a pitch that moves evenly is held as well.
+    """
     levels = frames.voice_band_dbfs
     sounding, audible = sounding_frames(frames)
-    stillness = Stillness(frames)
+    stillness = Stillness(frames, gliding=gliding)
     found: list[Stretch] = []
     for start, end in runs(sounding, joining=round(HOLD_GAP_S / HOP_S)):
         median = middle_of(levels[start:end][sounding[start:end]])
@@ -129,13 +133,19 @@ def _holds_of_run(stillness: Stillness, own: Mask, rough: Mask) -> list[Stretch]
     for index in anchors:
         start, end = pieces[index]
         for before in reversed(pieces[:index]):
-            if start - before[1] >= gap or not _same_voice(stillness, before, (start, end)):
+            if start - before[1] >= gap:
                 break
-            start = before[0]
+            if _same_voice(stillness, before, (start, end)):
+                start = before[0]
+            elif not _is_break(frames, before, (start, end)):
+                break
         for after in pieces[index + 1 :]:
-            if after[0] - end >= gap or not _same_voice(stillness, after, (start, end)):
+            if after[0] - end >= gap:
                 break
-            end = after[1]
+            if _same_voice(stillness, after, (start, end)):
+                end = after[1]
+            elif not _is_break(frames, after, (start, end)):
+                break
         found.append((start, end))
     return _united(found)
 
@@ -290,6 +300,14 @@ def _same_voice(stillness: Stillness, piece: Stretch, hold: Stretch) -> bool:
     if start == hold[1] or end == hold[0]:
         limit = LEAP_CENTS  # cut where the level leaps: only the same pitch goes on
     return isfinite(apart) and abs(apart) <= limit
+
+
+def _is_break(frames: Frames, piece: Stretch, hold: Stretch) -> bool:
+    """Whether a piece that is not the voice is the silence of a break in it."""
+    levels = frames.voice_band_dbfs
+    there = levels[hold[0] : hold[1]]
+    facing = there[-NEAR:] if piece[0] >= hold[1] else there[:NEAR]
+    return middle_of(levels[slice(*piece)]) < middle_of(facing) - BREAK_DEPTH_DB
 
 
 def _median_cents(pitch_hz: NDArray[np.float64]) -> float:

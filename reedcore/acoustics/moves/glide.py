@@ -29,6 +29,11 @@ TURN_ST, WAY_OVER = 1.0, 15
 LASTING_S = 0.050
 #: A jump: over two semitones within 50 ms.
 JUMP_ST, JUMP_WITHIN_S = 2.0, 0.050
+#: Of a chopped voice: a frame so far from the medians of so many before and after it is not its.
+BUBBLE_ST, BESIDE_FRAMES = 3.0, 21
+#: What is left of a leap moves by more than this from frame to frame: 50 semitones a second, faster
+#: than any glide.
+DRAWN_OUT_ST = 0.5
 #: A scrap at an end that is shorter than this and so far from the rest is not the voice.
 FALSE_END_S, FALSE_END_ST = 0.080, 7.0
 #: A scrap so short, so near to an octave from the voice before and after it.
@@ -123,7 +128,7 @@ def glide_of(
     Args:
         over_breaths: a breath inside it ends nothing: from the first held sound to the last.
     """
-    stretches = held_stretches(frames, min_hold_s=min_hold_s)
+    stretches = held_stretches(frames, min_hold_s=min_hold_s, gliding=True)
     if not stretches:
         return None
     start, end = max(stretches, key=lambda stretch: stretch[1] - stretch[0])
@@ -132,6 +137,9 @@ def glide_of(
     part = frames[start:end]
     fry = (part.pitch_hz < FRY_HZ) & (part.strength < FRY_STRENGTH)
     semitones = np.where(fry, np.nan, 12.0 * np.log2(part.pitch_hz / 440.0))
+    breaks, chop = breaks_and_chop(part, start=start, median_hz=float(np.nanmedian(part.pitch_hz)))
+    if chop:
+        semitones = _without_bubbles(semitones)
     semitones = _without_rattle(_without_octave_scraps(semitones), step_levels(part))
     semitones = _without_false_ends(semitones)
     if np.count_nonzero(np.isfinite(semitones)) < round(LASTING_S / HOP_S):
@@ -140,7 +148,6 @@ def glide_of(
     low, high = _extremes(semitones)
     moves = [segment for segment in segments if segment.kind is not Movement.STEADY]
     ways = _ways(semitones)
-    breaks, _ = breaks_and_chop(part, start=start, median_hz=float(np.nanmedian(part.pitch_hz)))
     return Glide(
         start_s=start * HOP_S,
         end_s=end * HOP_S,
@@ -173,6 +180,20 @@ def _without_octave_scraps(semitones: Array) -> Array:
             if abs(values[after] - values[after - 1] + step) < OCTAVE_WITHIN_ST:
                 values[first:after] -= 12.0 * np.sign(step)
     clean[known] = values
+    return clean
+
+
+def _without_bubbles(semitones: Array) -> Array:
+    """The track of a chopped voice without the frames in which the bubbles, not the voice, repeat
+    themselves: far from the pitch that most frames before them have, and those after them."""
+    clean = semitones.copy()
+    known = np.flatnonzero(np.isfinite(clean))
+    values, half = clean[known], BESIDE_FRAMES // 2
+    sides = [
+        median_filter(values, BESIDE_FRAMES, mode="nearest", origin=way * half) for way in (1, -1)
+    ]
+    lower, higher = np.minimum(*sides), np.maximum(*sides)
+    clean[known[(values < lower - BUBBLE_ST) | (values > higher + BUBBLE_ST)]] = np.nan
     return clean
 
 
@@ -317,6 +338,18 @@ def _cycles(moves: list[Segment]) -> int:
     return (turns + 1) // 2
 
 
+def _edge_of_leap(semitones: Array, place: int, way: int, most: int) -> int:
+    """How far a leap is still drawn out, from the frame before its steepest step or after it."""
+    for _ in range(most):
+        following = place + way
+        if not 0 <= following < semitones.size:
+            break
+        if not abs(semitones[following] - semitones[place]) > DRAWN_OUT_ST:
+            break
+        place = following
+    return place
+
+
 def _jumps(semitones: Array, start: int) -> tuple[Jump, ...]:
     """Leaps between voiced frames 50 ms apart, each reported once, at its steepest."""
     apart = round(JUMP_WITHIN_S / HOP_S)
@@ -333,8 +366,11 @@ def _jumps(semitones: Array, start: int) -> tuple[Jump, ...]:
         if not np.isfinite(inside).any():
             continue
         place = first + int(np.nanargmax(inside))
-        # the window of 40 ms draws the leap out over a few frames
-        before, later = semitones[max(0, place - 2)], semitones[min(place + 3, semitones.size - 1)]
+        # the window of 40 ms draws the leap out over a few frames, and more where the mouth rings
+        place_before = max(0, min(_edge_of_leap(semitones, place, -1, apart) - 1, place - 2))
+        drawn_out = max(_edge_of_leap(semitones, place + 1, 1, apart) + 1, place + 3)
+        place_after = min(drawn_out, semitones.size - 1)
+        before, later = semitones[place_before], semitones[place_after]
         total = later - before if np.isfinite(later - before) else change[first]
         before = before if np.isfinite(before) else semitones[place]
         if abs(total) > JUMP_ST:

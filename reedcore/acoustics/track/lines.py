@@ -3,8 +3,8 @@
 In a window of 40 ms breath that a resonance of the mouth has coloured repeats itself as well as the
 voice does, and a breathy voice is heard an octave too low, or at a resonance. Over a quarter of a
 second a voice that is held draws lines a few hertz wide, and breath does not, whatever colours it.
-So what is saved of a hold whose periods are not clear is looked at once more that way; what was
-seen live is not.
+So what is saved of a hold whose periods are not clear, or whose pitch leaps by an octave, is looked
+at once more that way; what was seen live is not.
 """
 
 from __future__ import annotations
@@ -44,6 +44,8 @@ LINES, LINES_DB = 5, 10.0
 SCRAP, OFF_OCTAVES = 3, 0.1
 #: A share of a hold's frames that nobody saw when they had another pitch.
 FEW = 0.03
+#: A voice's first or third line is no further under its second than this.
+FAINT_DB = 25.0
 #: Windows without a line to one that has it, for which that one speaks.
 REACH = 2
 #: A frame further off than this has another pitch.
@@ -73,12 +75,18 @@ def looked_at_again(frames: Frames, sound: NDArray[np.float32]) -> tuple[Frames,
     """
     frames = replace(frames, pitch_hz=without_scraps(frames.pitch_hz))
     known = frames.strength[frames.periodic]
-    if known.size == 0 or np.mean(known < CLEAR) < UNCLEAR_SHARE:
+    if known.size == 0:
+        return frames, False
+    clear = np.mean(known < CLEAR) < UNCLEAR_SHARE
+    if clear and not _octave_leaps(frames.pitch_hz).size:
         return frames, False
     pitch = frames.pitch_hz.copy()
     changed = False
     for start, end in held_stretches(frames, min_hold_s=SHORTEST_S):
-        made = _pitch_by_lines(frames[start:end], sound[start * HOP : end * HOP])
+        part, piece = frames[start:end], sound[start * HOP : end * HOP]
+        made = None if clear else _pitch_by_lines(part, piece)
+        if made is None:
+            made = _octaves_by_lines(part, piece)
         if made is not None:
             others = np.count_nonzero(made != frames.pitch_hz[start:end]) - np.isnan(made).sum()
             changed = changed or others > FEW * (end - start)
@@ -128,6 +136,61 @@ def _pitch_by_lines(part: Frames, piece: NDArray[np.float32]) -> Array | None:
         if made[frame] > followed[frame] or not _sounds(spectra[here[frame]], made[frame]):
             made[frame] = followed[frame]
     return None if np.array_equal(made, part.pitch_hz, equal_nan=True) else made
+
+
+def _octave_leaps(pitch_hz: Array) -> NDArray[np.intp]:
+    """Among the frames with a pitch, those at which it leaps by an octave."""
+    steps = np.diff(np.log2(pitch_hz[~np.isnan(pitch_hz)]))
+    return np.flatnonzero(np.abs(np.abs(steps) - 1.0) < OFF_OCTAVES) + 1
+
+
+def _octaves_by_lines(part: Frames, piece: NDArray[np.float32]) -> Array | None:
+    """The pitch of each frame with its octave as the lines about it have it; None where all stays.
+
+    Between two leaps the octave is one: a voice that does leap has its own lines on each side.
+    """
+    leaps = _octave_leaps(part.pitch_hz)
+    if piece.size < WINDOW or not leaps.size:
+        return None
+    spectra = _spectra(piece)
+    places = np.flatnonzero(~np.isnan(part.pitch_hz))
+    made = part.pitch_hz.copy()
+    for run in np.split(places, leaps):
+        power = _power_within(spectra, int(run[0]), int(run[-1]))
+        hz = middle_of(part.pitch_hz[run])
+        made[run] *= _octave_off(power, hz)
+    return None if np.array_equal(made, part.pitch_hz, equal_nan=True) else made
+
+
+def _octave_off(power: NDArray[np.float32], hz: float) -> float:
+    """By what a pitch is to be multiplied to be the one that has the lines: 0.5, 1 or 2."""
+    if hz / 2.0 >= LOWEST_PITCH_HZ and _has_own_line(power, hz / 2.0):
+        return 0.5
+    higher = 2.0 * hz <= HIGHEST_PITCH_HZ and _line(power, 2.0 * hz, LINE_DB) is not None
+    return 2.0 if higher and not _has_own_line(power, hz) else 1.0
+
+
+def _power_within(spectra: NDArray[np.float32], first: int, last: int) -> NDArray[np.float32]:
+    """The usual power of the windows that lie between two frames, or of the one nearest to them; a
+    thump in some of them counts for nothing."""
+    whole = slice(-(-first * HOP // STEP), ((last + 1) * HOP - WINDOW) // STEP + 1)
+    if whole.stop > whole.start:
+        return np.asarray(np.median(spectra[whole], axis=0))
+    middle = ((first + last + 1) * HOP - WINDOW) / 2 / STEP
+    return np.asarray(spectra[min(max(round(middle), 0), len(spectra) - 1)])
+
+
+def _has_own_line(power: NDArray[np.float32], hz: float) -> bool:
+    """Whether a pitch has a line that its octave has not, its first or its third, and no faint one
+    beside the octave's: steps in a room have lines as well."""
+    own = [_line(power, times * hz, LINE_DB) for times in (1, 3)]
+    octave = _line(power, 2.0 * hz, LINE_IN_ONE_DB)
+    height = max((_height_db(power, each) for each in own if each is not None), default=-np.inf)
+    return height >= (_height_db(power, octave) - FAINT_DB if octave else -np.inf) and any(own)
+
+
+def _height_db(power: NDArray[np.float32], line: Line) -> float:
+    return float(10.0 * np.log10(max(power[round(line.hz / _BIN_HZ)], 1e-20)))
 
 
 def _spectra(piece: NDArray[np.float32]) -> NDArray[np.float32]:

@@ -10,6 +10,7 @@ import numpy as np
 
 from ..holds.measures import Hold
 from ..middle import middle_of
+from ..moves.speech import Speech
 from ..settings import HOP_S, LEVEL_NEEDS_SNR_DB, SPREAD_NEEDS_SNR_DB, WORKING_RATE_HZ
 from ..track.frames import Frames
 from .levels import smoothed_dbfs
@@ -37,11 +38,19 @@ class QualityReason(StrEnum):
     CLIPPED = "clipped"
     ROOM_NOT_HEARD = "room_not_heard"
     ROOM_TOO_LOUD_FOR_LEVEL = "room_too_loud_for_level"
+    #: Of speech, of which nothing is then told.
+    ROOM_TOO_LOUD_FOR_SPEECH = "room_too_loud_for_speech"
+    ANOTHER_VOICE = "another_voice"
+    #: Of speech: another voice, far softer, is heard in its pauses.
+    PAUSES_NOT_HEARD = "pauses_not_heard"
     ROOM_TOO_LOUD_FOR_SPREAD = "room_too_loud_for_spread"
     BREATH_TOO_LOUD_FOR_SPREAD = "breath_too_loud_for_spread"
     NARROW_BAND = "narrow_band"
     #: Not heard but told: the recording device had changed the sound before it came here.
     PROCESSED = "processed"
+    #: No pitch is told: it could not be followed, or there was none.
+    PITCH_UNSURE = "pitch_unsure"
+    CREAKY = "creaky"
     #: A breathy voice's pitch is not always what was seen live.
     PITCH_LOOKED_AT_AGAIN = "pitch_looked_at_again"
 
@@ -67,6 +76,8 @@ class Quality:
         """Whether level figures may be believed."""
         return not {
             QualityReason.ROOM_TOO_LOUD_FOR_LEVEL,
+            QualityReason.ROOM_TOO_LOUD_FOR_SPEECH,
+            QualityReason.ANOTHER_VOICE,
             QualityReason.CLIPPED,
             QualityReason.PROCESSED,
         } & {*self.reasons}
@@ -99,12 +110,14 @@ def quality_of(
     looked_again: bool = False,
     hiss_asked: bool = False,
     steady: bool = True,
+    speech: Speech | None = None,
 ) -> Quality:
     """What the recording is worth, given the holds that were found in it.
 
     ``processed``: echo cancellation, noise suppression or automatic gain was on while recording.
     ``looked_again``: the pitch of a hold was taken over longer stretches (see :mod:`.lines`).
     ``steady``: one pitch is held, whose spread means something.
+    ``speech``: what was said, where that was asked for and heard; its own room counts.
     ``hiss_asked``: what cannot be heard for want of band is then no want of voice.
     """
     floor = _noise_floor(frames, holds)
@@ -112,9 +125,13 @@ def quality_of(
     heard = frames[longest.frame_slice()] if longest else frames
     clipped = float(np.mean(heard.clipped)) if len(heard) else 0.0
     snr = longest.level.mean_dbfs - floor if longest else nan
+    if speech:
+        snr, floor = speech.snr_db, speech.level_median_dbfs - speech.snr_db
     reasons = []
     cut_off = sample_rate_hz < WORKING_RATE_HZ or np.mean(heard.top_share) < NARROW_BAND_SHARE
-    if not longest:
+    if speech:
+        reasons += _of_speech(speech)
+    elif not longest:
         loudest = float(np.max(smoothed_dbfs(frames), initial=-np.inf))
         if loudest < SILENT_DBFS:
             reasons.append(QualityReason.SILENT)
@@ -122,14 +139,18 @@ def quality_of(
             reasons.append(QualityReason.NO_VOICE)
     if clipped > CLIPPED_TOO_MUCH:
         reasons.append(QualityReason.CLIPPED)
-    if longest and not isfinite(floor):
+    if (longest or speech) and not isfinite(floor):
         reasons.append(QualityReason.ROOM_NOT_HEARD)
-    if snr < LEVEL_NEEDS_SNR_DB:
+    if speech:
+        pass
+    elif snr < LEVEL_NEEDS_SNR_DB:
         reasons.append(QualityReason.ROOM_TOO_LOUD_FOR_LEVEL)
     elif snr < SPREAD_NEEDS_SNR_DB:
         reasons.append(QualityReason.ROOM_TOO_LOUD_FOR_SPREAD)
     elif longest and steady and _is_breathy(heard):
         reasons.append(QualityReason.BREATH_TOO_LOUD_FOR_SPREAD)
+    if longest and not speech and longest.pitch_doubt:
+        reasons.append(QualityReason(longest.pitch_doubt))
     if cut_off and (longest or (hiss_asked and QualityReason.SILENT not in reasons)):
         reasons.append(QualityReason.NARROW_BAND)
     if processed:
@@ -137,12 +158,18 @@ def quality_of(
     if looked_again and longest:
         reasons.append(QualityReason.PITCH_LOOKED_AT_AGAIN)
     return Quality(
-        usable=longest is not None,
+        usable=longest is not None or (speech is not None and speech.doubt is None),
         reasons=tuple(reasons),
         noise_floor_dbfs=floor,
         snr_db=snr,
         clipped_fraction=clipped,
     )
+
+
+def _of_speech(speech: Speech) -> list[QualityReason]:
+    if speech.doubt:
+        return [QualityReason(speech.doubt)]
+    return [] if speech.pauses_sure else [QualityReason.PAUSES_NOT_HEARD]
 
 
 def _is_breathy(heard: Frames) -> bool:

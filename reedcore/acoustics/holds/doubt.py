@@ -1,0 +1,64 @@
+"""When the pitch of a hold is not told: it is all over the place, or the voice only creaks."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+
+import numpy as np
+
+from ..middle import middle_of
+from ..moves.flutter import step_levels
+from ..settings import ENERGY_STEP_S
+from ..track.frames import Frames
+from ..voice.steadiness import middle_of as middle_part
+
+#: Held on one note, no voice spreads so far, vibrato and tremor of the widest included (±200 cents
+#: have an SD of 141): what does was followed wrongly, or is no one sound.
+MOST_SPREAD_CENTS = 300.0
+#: So much of a hold, so near to its median, and the median is its pitch all the same.
+MOST_OF_IT, NEAR_CENTS = 0.6, 100.0
+#: Creak: single pulses, each of which rings out at a resonance before the next one. The level of
+#: 5 ms then falls this far between two of them, which are less than 30 ms apart at 35 Hz; a voice
+#: with a pitch over 70 Hz has a pulse in every third step and falls by 6 dB at most.
+CREAK_WITHIN_S, CREAK_FALLS_DB = 0.060, 12.0
+#: And what is read as its pitch is the resonance, weakly periodic.
+CREAK_STRENGTH = 0.75
+
+
+class PitchDoubt(StrEnum):
+    """Why no pitch is told of a hold."""
+
+    UNSURE = "pitch_unsure"
+    CREAKY = "creaky"
+
+
+def doubt_of(part: Frames, *, spread_cents: float, chopped: bool) -> PitchDoubt | None:
+    """Return what stands against the pitch of a hold's frames; None where nothing does.
+
+    Args:
+        spread_cents: of its middle; NaN where there is none.
+        chopped: lips, tongue or water chop it, so that its level falls away as often.
+    """
+    if not chopped and _creaks(middle_part(part)):
+        return PitchDoubt.CREAKY
+    return PitchDoubt.UNSURE if spread_cents > MOST_SPREAD_CENTS else None
+
+
+def mostly_on_one(part: Frames, median_hz: float) -> bool:
+    """Whether the median of a hold is still the pitch of most of it: a voice that flips for a
+    moment, a thump beside it."""
+    heard = middle_part(part)
+    cents = 1200.0 * np.log2(heard.pitch_hz[heard.periodic] / median_hz)
+    return bool(np.mean(np.abs(cents) <= NEAR_CENTS) >= MOST_OF_IT)
+
+
+def _creaks(middle: Frames) -> bool:
+    known = middle.strength[middle.periodic]
+    if known.size and middle_of(known) >= CREAK_STRENGTH:
+        return False
+    levels = step_levels(middle)
+    over = round(CREAK_WITHIN_S / ENERGY_STEP_S)
+    if levels.size < over:
+        return False
+    windows = np.lib.stride_tricks.sliding_window_view(levels, over)
+    return middle_of(np.ptp(windows, axis=1)) >= CREAK_FALLS_DB
