@@ -5,6 +5,7 @@ from __future__ import annotations
 from enum import StrEnum
 
 import numpy as np
+from scipy.ndimage import median_filter
 
 from ..middle import middle_of
 from ..moves.flutter import step_levels
@@ -17,6 +18,10 @@ from ..voice.steadiness import middle_of as middle_part
 MOST_SPREAD_CENTS = 300.0
 #: So much of a hold, so near to its median, and the median is its pitch all the same.
 MOST_OF_IT, NEAR_CENTS = 0.6, 100.0
+#: In noise a mouth has coloured (whispering) the pitch leaps from frame to frame: so far from the
+#: median of so many neighbours in a fifth of the frames and more; in the roughest, wettest and most
+#: breathy voices in 6 % at most.
+NEIGHBOURS, LEAPING_CENTS, MOST_LEAPING = 9, 100.0, 0.12
 #: Creak: single pulses, each of which rings out at a resonance before the next one. The level of
 #: 5 ms then falls this far between two of them, which are less than 30 ms apart at 35 Hz; a voice
 #: with a pitch over 70 Hz has a pulse in every third step and falls by 6 dB at most.
@@ -42,6 +47,16 @@ def doubt_of(part: Frames, *, spread_cents: float, chopped: bool) -> PitchDoubt 
     if not chopped and _creaks(middle_part(part)):
         return PitchDoubt.CREAKY
     return PitchDoubt.UNSURE if spread_cents > MOST_SPREAD_CENTS else None
+
+
+def is_whispered(part: Frames) -> bool:
+    """Whether what looks like a pitch leaps about from frame to frame, as it does in noise."""
+    heard = middle_part(part)
+    cents = 1200.0 * np.log2(heard.pitch_hz[heard.periodic])
+    if not cents.size:
+        return True
+    leaps = np.abs(cents - median_filter(cents, NEIGHBOURS, mode="nearest")) > LEAPING_CENTS
+    return bool(np.mean(leaps) > MOST_LEAPING)
 
 
 def mostly_on_one(part: Frames, median_hz: float) -> bool:

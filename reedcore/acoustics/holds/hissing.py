@@ -15,6 +15,8 @@ from .stretches import FAINTEST_DBFS
 
 #: What looks like a pitch under this, in a hiss, is the mains'.
 HUM_UP_TO_HZ = 65.0
+#: So much over 2 kHz, and what repeats itself is a whistle between the teeth, no voice.
+WHISTLED = 0.98
 #: A hiss stands further above the room than this.
 HISS_ABOVE_FLOOR_DB = 10.0
 #: Further under the run's median than this is no longer the hiss.
@@ -24,14 +26,19 @@ LEAST_HISSING = 0.75
 #: A hiss between the teeth lies over 2 kHz by so much; what is broader is held where its level
 #: stays within so much for so much of the time, which a breath's swelling does not.
 SHARP_SHARE, EVEN_DB, LEAST_EVEN = 0.9, 3.0, 0.65
+#: Nobody draws a breath for longer. One drawn through the teeth swells and fades over 0.3 s each; a
+#: short hiss that is held comes and goes within 0.1 s.
+LONGEST_BREATH_S, LEAST_EVEN_SHARP = 2.0, 0.75
 #: Less of it in the top band than this, and nothing above 4 kHz reached the microphone.
 LEAST_TOP_SHARE = 0.05
+#: And so little is what is left of a filter's edge, 30 dB down.
+NOTHING_SHARE = 0.001
 
 
 def hissing_frames(frames: Frames) -> Mask:
     """No voice in it, most energy above 2 kHz, and that above the room's: hum hides no hiss."""
     high = replace(frames, energy=frames.energy * frames.hiss_share[:, None])
-    voice = frames.periodic & ~(frames.pitch_hz < HUM_UP_TO_HZ)
+    voice = frames.periodic & ~(frames.pitch_hz < HUM_UP_TO_HZ) & (frames.hiss_share < WHISTLED)
     return ~voice & (frames.hiss_share > 0.5) & _above_room(high)
 
 
@@ -57,13 +64,26 @@ def hiss_stretches(frames: Frames, *, min_hold_s: float) -> list[Stretch]:
     return found
 
 
+def is_cut_off(frames: Frames, *, min_hold_s: float) -> bool:
+    """Whether something hissed for as long as a hold, of which nothing above 4 kHz arrived: a
+    telephone's line, a codec."""
+    hissing = hissing_frames(frames)
+    return any(
+        (end - start) * HOP_S >= min_hold_s
+        and np.mean(hissing[start:end]) > LEAST_HISSING
+        and np.median(frames.top_share[start:end]) < NOTHING_SHARE
+        for start, end in runs(hissing, joining=round(HOLD_GAP_S / HOP_S))
+    )
+
+
 def _is_breath(part: Frames) -> bool:
-    """Whether it is air drawn in: broad, and never even; a held hiss is narrow or even."""
-    if np.median(part.hiss_share) >= SHARP_SHARE:
+    """Whether it is air drawn in: broad or short, and never even; a held hiss is narrow or even."""
+    sharp = np.median(part.hiss_share) >= SHARP_SHARE
+    if sharp and len(part) * HOP_S >= LONGEST_BREATH_S:
         return False
     levels = smoothed_dbfs(part)
     even = np.abs(levels - np.percentile(levels, 80)) <= EVEN_DB
-    return bool(np.mean(even) < LEAST_EVEN)
+    return bool(np.mean(even) < (LEAST_EVEN_SHARP if sharp else LEAST_EVEN))
 
 
 def voiceless_flutter_stretches(frames: Frames, *, min_hold_s: float) -> list[Stretch]:

@@ -28,7 +28,7 @@ from ..voice.steadiness import (
 from ..voice.tone import is_tone
 from ..voice.tremor import Tremor, tremor_of
 from .breaks import Break, frames_in
-from .doubt import PitchDoubt, doubt_of, mostly_on_one
+from .doubt import PitchDoubt, doubt_of, is_whispered, mostly_on_one
 from .echo import unsure_tail_s
 from .hissing import hiss_stretches, voiceless_flutter_stretches
 from .onset import onset_rise_ms
@@ -120,6 +120,7 @@ def find_holds(
         _voiced(frames, stretch, samples, target_hz, one_note)
         for stretch in held_stretches(frames, min_hold_s=min_hold_s)
         if not is_tone(frames[slice(*stretch)], samples, start=stretch[0])
+        and not is_whispered(frames[slice(*stretch)])
     )
 
 

@@ -57,6 +57,8 @@ SELDOM_VOICED, SCATTERED_CENTS = 0.6, 250.0
 CUT_DIPS, CUT_DIPS_PER_S = 3, 1.4
 #: A stretch of talk as long as this is none of a hold's; and a hold keeps still for so much of it.
 TALK_S, LEAST_STILL = 0.40, 0.6
+#: Words on one note keep the mouth still for less than this, and hiss for more than that.
+MOVING_STILL, CONSONANTS_SHARE = 0.3, 0.05
 #: Said on one note by chance for no longer than this; held with a moving mouth, longer.
 PHRASE_S = 1.5
 #: Mains hum keeps its frequency as no voice can.
@@ -351,7 +353,18 @@ def is_held(stillness: Stillness, stretch: Stretch) -> bool:
     longest = max((end - start for start, end in runs(still)), default=0)
     if np.mean(still) <= LEAST_STILL or longest * HOP_S < min(len(part) * HOP_S, ANCHOR_S) * 0.8:
         return False
-    return not is_cut(part) or bool(np.mean(on_one_note(part)) > LEAST_STILL)
+    if not is_cut(part):
+        return True
+    on_note = float(np.mean(on_one_note(part))) > LEAST_STILL
+    return on_note and not _is_articulated(stillness, stretch)
+
+
+def _is_articulated(stillness: Stillness, stretch: Stretch) -> bool:
+    """Whether what is cut on one note is words, said flat: the mouth moves all the time, and what
+    cuts the voice hisses again and again."""
+    part = stillness.frames[slice(*stretch)]
+    moving = float(np.mean(stillness.mouth_still(stretch))) < MOVING_STILL
+    return moving and float(np.mean(part.hiss_share > 0.5)) > CONSONANTS_SHARE
 
 
 def _is_rooms_own(frames: Frames, stretch: Stretch) -> bool:

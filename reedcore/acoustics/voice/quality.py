@@ -8,6 +8,7 @@ from math import isfinite, nan
 
 import numpy as np
 
+from ..holds.hissing import is_cut_off
 from ..holds.measures import Hold
 from ..middle import middle_of
 from ..moves.speech import Speech
@@ -128,7 +129,9 @@ def quality_of(
     if speech:
         snr, floor = speech.snr_db, speech.level_median_dbfs - speech.snr_db
     reasons = []
-    cut_off = sample_rate_hz < WORKING_RATE_HZ or np.mean(heard.top_share) < NARROW_BAND_SHARE
+    cut_off = sample_rate_hz < WORKING_RATE_HZ or bool(np.mean(heard.top_share) < NARROW_BAND_SHARE)
+    if hiss_asked and not longest:
+        cut_off = cut_off or is_cut_off(frames, min_hold_s=1.0)
     if speech:
         reasons += _of_speech(speech)
     elif not longest:
