@@ -22,6 +22,8 @@ REASONS = {
     QualityReason.ROOM_TOO_LOUD_FOR_SPREAD: "The room was too loud to judge steadiness. Move "
     "closer to the microphone, or close the window.",
     QualityReason.BREATH_TOO_LOUD_FOR_SPREAD: "The voice was too breathy, rough or broken to judge steadiness.",
+    QualityReason.LEVEL_STEPPED: "The level dropped at once and stayed there, as noise suppression does, so level was not judged. "
+    "Switch noise suppression off in the device’s sound settings.",
     QualityReason.PITCH_UNSURE: "The pitch was too uneven to be followed, so it was not judged. Another sound may have been heard with the voice.",
     QualityReason.CREAKY: "The voice was creaky throughout, so it has no pitch to judge.",
     QualityReason.NARROW_BAND: "The recording has nothing above 4 kHz, like a phone call.",

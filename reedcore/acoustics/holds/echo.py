@@ -16,23 +16,42 @@ BEFORE_S, SPARED = 0.5, 3
 KNEE_DB = 6.0
 #: A room falls faster than a voice that fades, and by much; shorter tails are a voice's own end.
 LEAST_DB_PER_S, LEAST_FALL_DB, SHORTEST_S = 62.0, 14.0, 0.08
+#: A room falls by the same in every moment, or less and less, for the voice itself stops in the
+#: first ones (0.2 to 1.0); a voice that is let go over 0.6 s and more falls faster and faster
+#: (2.5), though never so fast.
+STEEPENS, RELEASED_DB_PER_S = 1.6, 90.0
+#: What stops at once and then sinks slower is a room, down to this.
+STOPS, STOPPED_DB_PER_S = 0.5, 45.0
 #: As fast as this it may be either.
 UNSURE_DB_PER_S = 35.0
 
 
 @dataclass(frozen=True, slots=True)
 class Tail:
-    """The last fall of a hold: the frame after its knee, how long it lasts, and how steep it is."""
+    """The last fall of a hold.
+
+    Attributes:
+        knee: the frame after it.
+        steepens: its second half's fall over its first half's.
+    """
 
     knee: int
     seconds: float
     db_per_s: float
+    steepens: float
+
+    @property
+    def is_echo(self) -> bool:
+        """Whether it is the room's, not the voice's."""
+        stopped = self.steepens < STOPS and self.db_per_s >= STOPPED_DB_PER_S
+        released = self.steepens >= STEEPENS and self.db_per_s < RELEASED_DB_PER_S
+        return stopped or (self.db_per_s >= LEAST_DB_PER_S and not released)
 
 
 def without_echo(frames: Frames, start: int, end: int) -> int:
     """The end of a hold without the tail that its room adds: at the knee of a steep last fall."""
     tail = _tail(frames, start, end)
-    return tail.knee if tail and tail.db_per_s >= LEAST_DB_PER_S else end
+    return tail.knee if tail and tail.is_echo else end
 
 
 def unsure_tail_s(frames: Frames, start: int, end: int) -> float:
@@ -62,4 +81,6 @@ def _tail(frames: Frames, start: int, end: int) -> Tail | None:
     fall = float(levels[knee] - levels[-3])
     if seconds < SHORTEST_S or fall < LEAST_FALL_DB:
         return None
-    return Tail(first + knee + 1, seconds, fall / seconds)
+    middle = levels[(knee + len(levels) - 3) // 2]
+    steepens = float((middle - levels[-3]) / max(levels[knee] - middle, 0.1))
+    return Tail(first + knee + 1, seconds, fall / seconds, steepens)

@@ -28,7 +28,7 @@ LEAST_HISSING = 0.75
 SHARP_SHARE, EVEN_DB, LEAST_EVEN = 0.9, 3.0, 0.65
 #: Nobody draws a breath for longer. One drawn through the teeth swells and fades over 0.3 s each; a
 #: short hiss that is held comes and goes within 0.1 s.
-LONGEST_BREATH_S, LEAST_EVEN_SHARP = 2.0, 0.75
+LONGEST_BREATH_S, LEAST_EVEN_SHORT = 2.0, 0.75
 #: Less of it in the top band than this, and nothing above 4 kHz reached the microphone.
 LEAST_TOP_SHARE = 0.05
 #: And so little is what is left of a filter's edge, 30 dB down.
@@ -78,12 +78,12 @@ def is_cut_off(frames: Frames, *, min_hold_s: float) -> bool:
 
 def _is_breath(part: Frames) -> bool:
     """Whether it is air drawn in: broad or short, and never even; a held hiss is narrow or even."""
-    sharp = np.median(part.hiss_share) >= SHARP_SHARE
-    if sharp and len(part) * HOP_S >= LONGEST_BREATH_S:
+    short = len(part) * HOP_S < LONGEST_BREATH_S
+    if not short and np.median(part.hiss_share) >= SHARP_SHARE:
         return False
     levels = smoothed_dbfs(part)
     even = np.abs(levels - np.percentile(levels, 80)) <= EVEN_DB
-    return bool(np.mean(even) < (LEAST_EVEN_SHARP if sharp else LEAST_EVEN))
+    return bool(np.mean(even) < (LEAST_EVEN_SHORT if short else LEAST_EVEN))
 
 
 def voiceless_flutter_stretches(frames: Frames, *, min_hold_s: float) -> list[Stretch]:

@@ -45,6 +45,8 @@ NEAR = 20
 #: The echo of one differs by 3.4 dB at most, a television by 4.3 and more as a rule. Nothing echoes
 #: before it sounds: a leap by as much as the last is enough there.
 OTHER_DB, OTHER_FRAMES, OTHER_SHAPE_DB, HEAD_LEAP_DB = 10.0, 12, 4.0, 15.0
+#: A thump beside a hold lasts for no more frames, and is so much softer.
+SCRAP, SCRAP_SOFTER_DB = 15, 6.0
 #: A mouth that closes so often for so long makes the same voice as soft.
 CLOSED_TIMES, CLOSED_FRAMES = 2, 5
 #: Frames on each side of an edge.
@@ -100,7 +102,8 @@ def held_stretches(frames: Frames, *, min_hold_s: float, gliding: bool = False) 
     return [
         (start, end)
         for whole in _united(found)
-        for start, last in (_without_another(frames, whole),)
+        for own in (whole if gliding else _without_scraps(frames, whole),)
+        for start, last in (_without_another(frames, own),)
         for end in (without_echo(frames, start, last),)
         if (end - start) * HOP_S >= min_hold_s - 1e-9
         and is_voice(frames[start:end])
@@ -217,6 +220,26 @@ def _without_another(frames: Frames, stretch: Stretch) -> Stretch:
     if leaps[0] and _is_another(frames, before, slice(first, first + NEAR), HEAD_LEAP_DB):
         start = first
     return start, end
+
+
+def _without_scraps(frames: Frames, stretch: Stretch) -> Stretch:
+    """A hold without a thump right before it or after it: a softer sound of another pitch."""
+    start, end = stretch
+    if (end - start) * HOP_S < ANCHOR_S:
+        return stretch
+    pitch, levels = frames.pitch_hz[start:end], frames.voice_band_dbfs[start:end]
+    first = _scrap(pitch, levels)
+    last = _scrap(pitch[::-1], levels[::-1])
+    return start + first, end - last
+
+
+def _scrap(pitch_hz: Array, levels: Array) -> int:
+    """How many frames at the beginning are not the voice that follows; 0 where all are."""
+    own, level = pitch_hz[SCRAP : SCRAP + NEAR], middle_of(levels[SCRAP : SCRAP + NEAR])
+    with np.errstate(invalid="ignore"):
+        off = np.abs(1200.0 * np.log2(pitch_hz[:SCRAP]) - _median_cents(own)) > SAME_PITCH_CENTS
+    others = np.flatnonzero(off & (levels[:SCRAP] < level - SCRAP_SOFTER_DB))
+    return int(others[-1]) + 1 if others.size else 0
 
 
 def _goes_as_soft(part: Frames, faded: float) -> bool:

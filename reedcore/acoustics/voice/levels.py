@@ -81,6 +81,24 @@ def energetic_mean(levels_db: Array) -> float:
     return float(10.0 * np.log10(np.mean(10.0 ** (levels_db / 10.0))))
 
 
+#: A level that steps: by at least so much within two windows, and even before and after it, which a
+#: voice that softens is not.
+STEP_DB, STEP_EVEN_DB, STEP_BETWEEN, STEP_SIDE = 8.0, 1.2, 1, 4
+
+
+def steps_at_once(middle: Frames) -> bool:
+    """Whether the level of a hold drops once, at once and for good, and is even on both sides."""
+    levels = window_levels(middle)
+    levels = levels[np.isfinite(levels)]
+    for at in range(STEP_SIDE, levels.size - STEP_SIDE - STEP_BETWEEN):
+        before, after = levels[:at], levels[at + STEP_BETWEEN :]
+        if np.median(before) - np.median(after) < STEP_DB:
+            continue
+        if np.std(before) < STEP_EVEN_DB and np.std(after) < STEP_EVEN_DB:
+            return True
+    return False
+
+
 #: A sound that calibrates stands so far out of the room, and counts where it is within so much of
 #: its full height.
 OUT_OF_ROOM_DB, FULL_WITHIN_DB = 10.0, 3.0

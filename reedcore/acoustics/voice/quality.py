@@ -14,7 +14,8 @@ from ..middle import middle_of
 from ..moves.speech import Speech
 from ..settings import HOP_S, LEVEL_NEEDS_SNR_DB, SPREAD_NEEDS_SNR_DB, WORKING_RATE_HZ
 from ..track.frames import Frames
-from .levels import smoothed_dbfs
+from .levels import smoothed_dbfs, steps_at_once
+from .steadiness import middle_of as middle_of_hold
 
 #: More of the hold at full scale than this, and its level and its shape are no longer the voice's.
 CLIPPED_TOO_MUCH = 0.001
@@ -49,6 +50,8 @@ class QualityReason(StrEnum):
     NARROW_BAND = "narrow_band"
     #: Not heard but told: the recording device had changed the sound before it came here.
     PROCESSED = "processed"
+    #: Not told but heard: the level sinks at once and stays there, as noise suppression makes it.
+    LEVEL_STEPPED = "level_stepped"
     #: No pitch is told: it could not be followed, or there was none.
     PITCH_UNSURE = "pitch_unsure"
     CREAKY = "creaky"
@@ -81,6 +84,7 @@ class Quality:
             QualityReason.ANOTHER_VOICE,
             QualityReason.CLIPPED,
             QualityReason.PROCESSED,
+            QualityReason.LEVEL_STEPPED,
         } & {*self.reasons}
 
     @property
@@ -156,6 +160,8 @@ def quality_of(
         reasons.append(QualityReason(longest.pitch_doubt))
     if cut_off and (longest or (hiss_asked and QualityReason.SILENT not in reasons)):
         reasons.append(QualityReason.NARROW_BAND)
+    if longest and steady and not processed and steps_at_once(middle_of_hold(heard)):
+        reasons.append(QualityReason.LEVEL_STEPPED)
     if processed:
         reasons.append(QualityReason.PROCESSED)
     if looked_again and longest:
