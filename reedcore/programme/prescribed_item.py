@@ -11,6 +11,7 @@ from reedcore.catalogue.settings import chosen
 from reedcore.catalogue.tasks import Task
 from reedcore.measures import TrialGoal, kind_of
 from reedcore.pitch import A4_HZ, Note
+from reedcore.safety import Hazard
 from reedcore.targets import HoldTarget, SecondsKind
 from reedcore.targets.judging import SHORTEST_TARGET_S, Shape
 from reedcore.targets.movements import GlideTarget, MovementDirection
@@ -27,6 +28,8 @@ FIRST_GAP_S = 0.3
 GLIDES = {"through with flips": (False, False), "no break": (True, False), "no jump": (True, True)}
 #: What is listened for on each rung of air first, where that is not what the task is called.
 STAGES = {"silent trill or bubbles": "hiss", "glide": "glide"}
+#: What the sounds of lips and tongue are called.
+TRILL = "trill"
 #: How much is done of it, and with what: no part of a target.
 AMOUNTS = ("reps", "sets", "minutes", "seconds", "lines", "items", "cycles", "breaths")
 #: How long a try is where neither a target nor the catalogue says so, seconds.
@@ -121,6 +124,12 @@ class PrescribedItem:
         return breath_inside(self.item, self.shipped) if self.shipped else NONE
 
     @property
+    def is_chopped(self) -> bool:
+        """Lips, tongue or water are to chop the sound."""
+        in_water = self.shipped is not None and Hazard.WATER in self.shipped.hazards
+        return in_water or self.sound.endswith(TRILL)
+
+    @property
     def glide(self) -> GlideTarget:
         """What a glide is asked for."""
         notes = notes_of(self.item, self.shipped) if self.item and self.shipped else ()
@@ -177,4 +186,5 @@ class PrescribedItem:
             breath_inside=self.breath_inside != NONE,
             beat_s=beat_s,
             tempo_bpm=float(self.params.get("tempo", 0.0)),
+            chopped=self.is_chopped,
         )

@@ -28,6 +28,9 @@ NEIGHBOURS, LEAPING_CENTS, MOST_LEAPING = 9, 100.0, 0.12
 CREAK_WITHIN_S, CREAK_FALLS_DB = 0.060, 12.0
 #: And what is read as its pitch is the resonance, weakly periodic.
 CREAK_STRENGTH = 0.75
+#: Even pulses are taken for a trill: of one, the pitch between two closings is clearer than that
+#: (0.70 and more; pulses 0.65 at most), or its closings are not so deep (half peak to peak).
+PULSED_STRENGTH, PULSED_DB = 0.67, 12.0
 
 
 class PitchDoubt(StrEnum):
@@ -37,14 +40,15 @@ class PitchDoubt(StrEnum):
     CREAKY = "creaky"
 
 
-def doubt_of(part: Frames, *, spread_cents: float, chopped: bool) -> PitchDoubt | None:
+def doubt_of(part: Frames, *, spread_cents: float, chop_db: float) -> PitchDoubt | None:
     """Return what stands against the pitch of a hold's frames; None where nothing does.
 
     Args:
         spread_cents: of its middle; NaN where there is none.
-        chopped: lips, tongue or water chop it, so that its level falls away as often.
+        chop_db: how deep lips, tongue or water chop it, 0 where they do not: pulses look like that.
     """
-    if not chopped and _creaks(middle_part(part)):
+    strength = CREAK_STRENGTH if chop_db == 0.0 else PULSED_STRENGTH
+    if (chop_db == 0.0 or chop_db >= PULSED_DB) and _creaks(middle_part(part), strength):
         return PitchDoubt.CREAKY
     return PitchDoubt.UNSURE if spread_cents > MOST_SPREAD_CENTS else None
 
@@ -67,9 +71,9 @@ def mostly_on_one(part: Frames, median_hz: float) -> bool:
     return bool(np.mean(np.abs(cents) <= NEAR_CENTS) >= MOST_OF_IT)
 
 
-def _creaks(middle: Frames) -> bool:
+def _creaks(middle: Frames, under: float) -> bool:
     known = middle.strength[middle.periodic]
-    if known.size and middle_of(known) >= CREAK_STRENGTH:
+    if known.size and middle_of(known) >= under:
         return False
     levels = step_levels(middle)
     over = round(CREAK_WITHIN_S / ENERGY_STEP_S)

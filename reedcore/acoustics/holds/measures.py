@@ -150,7 +150,7 @@ def _voiced(
     part = _without_pitch_in(part, breaks, start)
     pitch = pitch_figures(part)
     spread = pitch.spread_cents if one_note else nan
-    doubt = doubt_of(part, spread_cents=spread, chopped=flutter is not None)
+    doubt = doubt_of(part, spread_cents=spread, chop_db=flutter.depth_db if flutter else 0.0)
     if doubt:
         told = doubt is PitchDoubt.UNSURE and mostly_on_one(part, pitch.median_hz)
         pitch = PitchFigures(pitch.median_hz, nan, nan) if told else NO_PITCH
