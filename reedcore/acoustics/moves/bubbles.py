@@ -24,6 +24,9 @@ from .flutter import FLUTTER_HZ, Flutter, between, bridged, flutter_of, moves, n
 #: five rates and four irregularities: 0.73 dB and more, a fifth of it apart at most; on steady
 #: voices 0.82 dB at most, on singers and articulated holds two thirds apart and more.
 BUBBLES_HZ, LEAST_COMMON_DB, APART, WITHIN_DB = (9.0, 40.0), 0.9, 0.2, 20.0
+#: Bubbles that ring move the bands against each other too, and by far more than any voice moves them
+#: together (those: 6.3 dB and more, half of it apart; singers 2.1 dB, and as much apart or more).
+RINGING_DB, RINGING_APART = 3.7, 0.65
 #: How far the middle movement at 10–20 Hz stands over that at 50–98 Hz, where a rough voice's
 #: periods move the level too (as amplitudes: bubbles 3 and more, voices of 3 dB shimmer seldom 4).
 SLOW_HZ, FAST_HZ, OVER_FASTER = (10.0, 20.0), (50.0, 98.0), 4.0
@@ -63,13 +66,14 @@ def _bubbles_in(middle: Frames, aside: Mask) -> Flutter | None:
     near = near_to(hz, float(hz[slow][np.argmax(power[slow])]), overtones=OVERTONES, within_hz=1.0)
     if power[near & wavers].sum() >= ONE_RATE * power[wavers].sum():
         return None
-    slower, faster = (np.median(power[between(hz, each)]) for each in (SLOW_HZ, FAST_HZ))
-    if slower < OVER_FASTER**2 * faster:
-        return None
     together, apart = _common_db(middle.bands, aside)
-    if together < LEAST_COMMON_DB or apart > APART * together:
-        return None
-    return Flutter(nan, together)
+    if together >= RINGING_DB and apart <= RINGING_APART * together:
+        return Flutter(nan, together)
+    slower, faster = (np.median(power[between(hz, each)]) for each in (SLOW_HZ, FAST_HZ))
+    smooth = slower >= OVER_FASTER**2 * faster
+    if smooth and together >= LEAST_COMMON_DB and apart <= APART * together:
+        return Flutter(nan, together)
+    return None
 
 
 def _common_db(bands: Array, aside: Mask) -> tuple[float, float]:
