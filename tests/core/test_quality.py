@@ -4,8 +4,10 @@ import numpy as np
 import pytest
 from scipy.signal import butter, sosfilt
 
+from bench.hard import rooms, source
 from reedcore.acoustics import QualityReason, Task, analyse
 from reedcore.formats.analysis_json import analysis_values
+from reedcore.synthvoice import HeldVoice, Voiced, speak
 from tests.core.sounds import RATE, held
 
 
@@ -84,3 +86,27 @@ def test_a_glide_through_breath_is_told_nothing_of_its_steadiness():
     quality = analyse(breathy(5.0), RATE, task=Task.GLIDE).quality
     assert quality.voice_judged
     assert QualityReason.BREATH_TOO_LOUD_FOR_SPREAD not in quality.reasons
+
+
+@pytest.mark.parametrize("breath_db", [-34.0, -3.0])
+def test_a_spread_that_is_mostly_the_noise_of_the_lips_is_not_told(breath_db):
+    """A /v/: noise over 1.5 kHz with a voice that is as even as the one without."""
+    rng = np.random.default_rng(5)
+    sound = source.voice(
+        source.steady(6.0, 130.0, rng=rng), source.mouth("oo"), rng=rng, breath_db=-40.0
+    )
+    noise = sosfilt(
+        butter(2, 500, "highpass", fs=source.RATE, output="sos"), rng.standard_normal(sound.size)
+    )
+    noise *= 10 ** (breath_db / 20) / np.sqrt(np.mean(noise**2))
+    analysis = analyse(rooms.scene(sound + noise, rng=rng), source.RATE)
+    assert analysis.quality.spread_judged == (breath_db < -30.0)
+    if not analysis.quality.spread_judged:
+        assert analysis.holds[0].pitch.spread_cents > 12.0  # it would have been told
+
+
+def test_a_vibrato_is_not_taken_for_noise():
+    clip = speak(HeldVoice(Voiced(6.0, 220.0, vibrato_cents=60.0, vibrato_hz=5.5)), rate_hz=44_100)
+    analysis = analyse(clip.samples, 44_100)
+    assert analysis.quality.spread_judged
+    assert analysis.holds[0].pitch.spread_cents == pytest.approx(60 / np.sqrt(2), rel=0.2)

@@ -28,6 +28,10 @@ NARROW_BAND_SHARE = 2e-7
 #: second voice; from 0.85 on by 7 at most (voices of seven pitches and three mouths, noise of three
 #: bands 20 to 4 dB under them).
 CLEAR_ENOUGH = 0.8
+#: So many frames apart (longer than a window, and half a vibrato), as shares of the whole spread:
+#: noise 0.85 to 1.0 and 1.0; a steady voice 0.7, a vibrato of 5.5 Hz 0.9 and 1.4. What spreads by
+#: less than this is as steady as is ever asked for.
+LAGS, NOISY_NEAR, NOISY_FAR, NOISY_CENTS = (4, 9), 0.82, 1.2, 8.0
 #: Quieter than this throughout, and the microphone is off or covered.
 SILENT_DBFS = -75.0
 
@@ -154,7 +158,7 @@ def quality_of(
         reasons.append(QualityReason.ROOM_TOO_LOUD_FOR_LEVEL)
     elif snr < SPREAD_NEEDS_SNR_DB:
         reasons.append(QualityReason.ROOM_TOO_LOUD_FOR_SPREAD)
-    elif longest and steady and _is_breathy(heard):
+    elif longest and steady and (_is_breathy(heard) or _is_mostly_noise(heard)):
         reasons.append(QualityReason.BREATH_TOO_LOUD_FOR_SPREAD)
     if longest and not speech and longest.pitch_doubt:
         reasons.append(QualityReason(longest.pitch_doubt))
@@ -185,6 +189,22 @@ def _is_breathy(heard: Frames) -> bool:
     """Whether the breath in the voice itself moves what is read as its pitch."""
     strength = heard.strength[heard.periodic]
     return strength.size > 0 and middle_of(strength) < CLEAR_ENOUGH
+
+
+def _is_mostly_noise(heard: Frames) -> bool:
+    """Whether what the pitch spreads by is not held from one moment to the next: noise in the voice
+    (lips that hiss, cheeks that puff), or its roughness.
+
+    Of a voice that wanders, two frames 40 ms apart are nearer to each other than any two are; of one
+    with vibrato two that are 90 ms apart are farther. Of noise neither is so.
+    """
+    middle = middle_of_hold(heard)
+    cents = 1200.0 * np.log2(middle.pitch_hz)
+    spread = float(np.nanstd(cents)) if middle.periodic.any() else 0.0
+    if spread < NOISY_CENTS or len(middle) <= 2 * LAGS[1]:
+        return False
+    near, far = (np.sqrt(np.nanmean((cents[lag:] - cents[:-lag]) ** 2) / 2.0) for lag in LAGS)
+    return bool(near > NOISY_NEAR * spread and far < NOISY_FAR * spread)
 
 
 def _noise_floor(frames: Frames, holds: tuple[Hold, ...]) -> float:
