@@ -88,15 +88,16 @@ def test_a_glide_through_breath_is_told_nothing_of_its_steadiness():
     assert QualityReason.BREATH_TOO_LOUD_FOR_SPREAD not in quality.reasons
 
 
-@pytest.mark.parametrize("breath_db", [-34.0, -3.0])
+@pytest.mark.parametrize("breath_db", [-34.0, -6.0])
 def test_a_spread_that_is_mostly_the_noise_of_the_lips_is_not_told(breath_db):
-    """A /v/: noise over 1.5 kHz with a voice that is as even as the one without."""
+    """A /v/: noise of the lips with a voice that is as even as the one without."""
     rng = np.random.default_rng(5)
     sound = source.voice(
         source.steady(6.0, 130.0, rng=rng), source.mouth("oo"), rng=rng, breath_db=-40.0
     )
     noise = sosfilt(
-        butter(2, 500, "highpass", fs=source.RATE, output="sos"), rng.standard_normal(sound.size)
+        butter(2, (300, 2500), "bandpass", fs=source.RATE, output="sos"),
+        rng.standard_normal(sound.size),
     )
     noise *= 10 ** (breath_db / 20) / np.sqrt(np.mean(noise**2))
     analysis = analyse(rooms.scene(sound + noise, rng=rng), source.RATE)
