@@ -105,7 +105,7 @@ def analyse(
     if task is not Task.HISS and task is not Task.SPEECH:
         frames, again = looked_at_again(frames, live.sound())
     holds = _holds(task, frames, live.sound(), target_hz, min_hold_s, rate_hz)
-    speech = speech_of(frames) if task is Task.SPEECH else None
+    speech = speech_of(frames, live.sound()) if task is Task.SPEECH else None
     quality = quality_of(
         frames,
         holds,

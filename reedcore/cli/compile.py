@@ -29,10 +29,20 @@ from reedcore.acoustics.track import (
     resample,
     tracker,
 )
+from reedcore.acoustics.voice import perturbation
 
 from .commands import DONE
 
-_MODULES = (candidates, energy, filtering, intake, periodicity, resample, tracker)
+_MODULES = (
+    candidates,
+    energy,
+    filtering,
+    intake,
+    periodicity,
+    perturbation,
+    resample,
+    tracker,
+)
 
 
 def add_arguments(name: str, parser: argparse.ArgumentParser) -> None:
@@ -47,11 +57,11 @@ def loops() -> dict[str, Loop]:
 
 
 def is_current() -> bool:
-    """Return whether the library is there, for this processor and this code."""
-    found, named = compiled.library(), loops()
-    return bool(found) and all(
-        name in named and named[name].digest() == digest for name, (digest, _) in found.items()
-    )
+    """Return whether the library is there, for this processor and this very code."""
+    if not compiled.library():
+        return False
+    made_of = json.loads(DESCRIPTION.read_text()).get("made_of")
+    return bool(made_of == {name: loop.digest() for name, loop in loops().items()})
 
 
 def build(folder: Path) -> dict[str, str]:
@@ -112,7 +122,15 @@ def _run(options: argparse.Namespace) -> int:
             path.replace(LIBRARY_FOLDER / path.name)
         description = Path(folder) / DESCRIPTION.name
         description.write_text(
-            json.dumps({"processor": compiled.processor(), "loops": made}, indent=1)
+            json.dumps(
+                {
+                    "processor": compiled.processor(),
+                    "loops": made,
+                    # those that only others call as well
+                    "made_of": {name: loop.digest() for name, loop in loops().items()},
+                },
+                indent=1,
+            )
         )
         description.replace(DESCRIPTION)
     return DONE

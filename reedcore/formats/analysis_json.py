@@ -64,6 +64,7 @@ def _hold(hold: Hold, quality: Quality) -> Values:
         ],
         "voiced_fraction": known(hold.voiced_fraction, 4),
         "cpps_db": known(hold.cpps_db, 2) if quality.voice_judged else None,
+        **_sound(hold, judged=quality.voice_judged),
         "flutter": {
             "rate_hz": known(hold.flutter.rate_hz, 2),
             "depth_db": known(hold.flutter.depth_db, 2),
@@ -132,6 +133,19 @@ def _s_to_z(pair: SToZ) -> Values:
     }
 
 
+def _sound(hold: Hold, *, judged: bool) -> Values:
+    periods, spectrum = hold.perturbation, hold.spectrum
+    figures = {
+        "jitter_percent": periods.jitter_percent,
+        "shimmer_percent": periods.shimmer_percent,
+        "hnr_db": periods.hnr_db,
+        "ltas_slope_db": spectrum.slope_db,
+        "ltas_tilt_db_per_octave": spectrum.tilt_db_per_octave,
+        "alpha_ratio_db": spectrum.alpha_db,
+    }
+    return {name: known(value) if judged else None for name, value in figures.items()}
+
+
 def _speech(speech: Speech, quality: Quality) -> Values:
     judged = quality.level_judged
     return {
@@ -150,6 +164,9 @@ def _speech(speech: Speech, quality: Quality) -> Values:
         ],
         "pauses_sure": speech.pauses_sure,
         "breaths_per_min": known(speech.breaths_per_min, 2) if speech.pauses_sure else None,
+        "phonation_ratio": known(speech.phonation_ratio) if speech.pauses_sure else None,
+        "syllables_per_s": known(speech.syllables_per_s, 2) if speech.pauses_sure else None,
+        "cpps_db": known(speech.cpps_db, 2),
         "f0_median_hz": known(speech.f0_median_hz, 2),
         "f0_range_semitones": known(speech.f0_range_semitones, 2),
         "level_median_dbfs": known(speech.level_median_dbfs, 2) if judged else None,

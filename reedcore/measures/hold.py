@@ -26,7 +26,16 @@ SHORTEST_PART_S = 0.5
 
 
 #: What says nothing of a voice that lips, tongue or water chop (definition).
-NOT_THE_VOICES: Columns = {"cepstral_peak_db": None, "tremor_hz": None, "tremor_cents": None}
+NOT_THE_VOICES: Columns = dict.fromkeys(
+    (
+        "cepstral_peak_db",
+        "tremor_hz",
+        "tremor_cents",
+        "jitter_percent",
+        "shimmer_percent",
+        "hnr_db",
+    )
+)
 
 
 def figures(
@@ -94,9 +103,24 @@ def _evenness(hold: Hold, analysis: Analysis) -> Columns:
         "voiced_share": known(hold.voiced_fraction),
         "onset_rise_ms": known(hold.onset_rise_ms),
         "cepstral_peak_db": known(hold.cpps_db) if quality.voice_judged else None,
+        **_sound(hold, judged=quality.voice_judged),
         "tremor_hz": known(tremor.rate_hz) if tremor else None,
         "tremor_cents": known(tremor.extent_cents) if tremor else None,
     }
+
+
+def _sound(hold: Hold, *, judged: bool) -> Columns:
+    """Of the voice's own sound; no rule uses any of it."""
+    periods, spectrum = hold.perturbation, hold.spectrum
+    figures = {
+        "jitter_percent": periods.jitter_percent,
+        "shimmer_percent": periods.shimmer_percent,
+        "hnr_db": periods.hnr_db,
+        "ltas_slope_db": spectrum.slope_db,
+        "ltas_tilt_db": spectrum.tilt_db_per_octave,
+        "alpha_ratio_db": spectrum.alpha_db,
+    }
+    return {name: known(value) if judged else None for name, value in figures.items()}
 
 
 def by_hand(seconds: float, target: HoldTarget) -> Judgement:

@@ -41,6 +41,9 @@ def figures(
             "voiced_s": round(speech.voiced_s, 2),
             "pauses": len(speech.pauses) if speech.pauses_sure else None,
             "breaths_per_min": known(speech.breaths_per_min) if speech.pauses_sure else None,
+            "phonation_ratio": known(speech.phonation_ratio) if speech.pauses_sure else None,
+            "syllables_per_s": known(speech.syllables_per_s) if speech.pauses_sure else None,
+            "cepstral_peak_db": known(speech.cpps_db),
             "range_st": known(speech.f0_range_semitones),
         },
     }

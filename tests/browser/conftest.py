@@ -17,7 +17,9 @@ from playwright.sync_api import expect
 
 from reedcore.programme.document import empty_document
 from tests.factories import item, publish_anyway
+from tests.rehearsing import until
 from web.config.asgi import application
+from web.record.models import Trial
 
 ROOT = Path(__file__).resolve().parents[2]
 
@@ -86,7 +88,7 @@ def leave(browser, server):
     for context in browser.contexts:
         for page in context.pages:
             page.close()
-    for _ in range(1500):
+    for _ in range(4500):
         if not server.server_state.tasks:
             return
         threading.Event().wait(0.02)
@@ -283,6 +285,12 @@ def result(page):
     sentence.wait_for(timeout=PATIENCE)
     settled(page)
     return sentence.inner_text()
+
+
+def the_trial():
+    """The one trial that is stored; a busy machine stores it after the page has said how it was."""
+    assert until(lambda: Trial.objects.count() == 1, 60)
+    return Trial.objects.get()
 
 
 @pytest.fixture

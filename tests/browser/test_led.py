@@ -12,6 +12,7 @@ from tests.browser.conftest import (
     open_player,
     programme,
     result,
+    the_trial,
     to_first_task,
     to_first_try,
 )
@@ -61,7 +62,7 @@ def test_a_bar_is_counted_and_the_start_is_held_against_it(led):
     to_first_try(page)
     expect(page.locator("[data-phase]")).to_contain_text("breathe in")
     assert "on its beat" in result(page)
-    trial = Trial.objects.get()
+    trial = the_trial()
     assert (trial.outcome, trial.parts[0]["why"]) == ("met", "on_beat")
     assert abs(trial.figures["late_ms"]) < 150
 
@@ -73,7 +74,7 @@ def test_a_glide_with_a_breath_in_it_is_three_parts(led):
     for words in ("Start steady, then glide up", "Breathe in", "Now glide down"):
         expect(phase).to_have_text(words)
     result(page)
-    assert Trial.objects.get().outcome == Trial.Outcome.MET
+    assert the_trial().outcome == Trial.Outcome.MET
 
 
 def test_growing_breaths_are_led_by_their_row_and_end_with_a_puff(led):

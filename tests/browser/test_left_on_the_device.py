@@ -10,6 +10,7 @@ from tests.browser.conftest import (
     open_player,
     result,
     say_wrong,
+    the_trial,
     to_first_try,
     until_shown,
 )
@@ -69,7 +70,7 @@ def test_tries_words_and_stops_lie_sealed_and_arrive_from_the_next_page(page, li
     line.up()
     page = open_player(context.new_page(), line.site, person.account)
     expect(page.get_by_text("all sent")).to_be_visible()
-    trial = Trial.objects.get()
+    trial = the_trial()
     assert 5.0 < trial.total_s < 5.8
     assert SelfReport.objects.get(kind="comment").value == COMMENT
     assert Stop.objects.get().flags == ["new_pain"]

@@ -13,6 +13,7 @@ from tests.browser.conftest import (
     open_player,
     result,
     settled,
+    the_trial,
     to_first_try,
     until_shown,
 )
@@ -79,7 +80,7 @@ def test_a_hold_through_the_capture_device_is_measured(
     given = np.array(page.evaluate("window.given.flatMap((block) => Array.from(block))"))
     browser.close()
 
-    trial = Trial.objects.get()
+    trial = the_trial()
     assert trial.source == Trial.Source.MICROPHONE
     assert trial.total_s == pytest.approx(clip.truth.duration_s, abs=HOLD_S)
     assert trial.median_hz == pytest.approx(
@@ -117,7 +118,7 @@ def test_a_refused_microphone_says_so_and_offers_the_stopwatch(playwright, site,
     assert "timed by hand" in result(page)
     expect(page.get_by_text("all sent")).to_be_visible()
     browser.close()
-    trial = Trial.objects.get()
+    trial = the_trial()
     assert trial.source == Trial.Source.STOPWATCH
     assert trial.total_s >= 1.15  # shown rounded
 

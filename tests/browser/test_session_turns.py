@@ -16,6 +16,7 @@ from tests.browser.conftest import (
     result,
     say_wrong,
     sign_in,
+    the_trial,
     through,
     to_first_task,
 )
@@ -218,7 +219,7 @@ def test_signed_out_in_the_middle_of_a_hold_keeps_the_sound(page, site, person, 
     sign_in(page.context, site, person.account)
     page.goto(f"{site}/practice/")
     expect(page.get_by_text("1 try sent · all sent")).to_be_visible()
-    assert Trial.objects.get().total_s > 1.0
+    assert the_trial().total_s > 1.0
 
 
 def test_a_flag_before_the_first_sound_ends_it_there(page, site, person, short_one):
@@ -241,7 +242,7 @@ def test_with_the_clinician_in_the_room(page, site, clinician, person, task):
     page.get_by_role("button", name="Begin").click()
     assert "target 3 s." in result(page)
     expect(page.get_by_text("1 try sent · all sent")).to_be_visible()
-    trial = Trial.objects.get()
+    trial = the_trial()
     assert trial.session.place == Session.Place.CLINIC
     assert trial.set_s == 3.0
 
@@ -264,7 +265,7 @@ def test_either_of_two_tasks_and_a_word_about_it(page, site, person, clinician):
     page.get_by_role("button", name="Save comment").click()
     expect(page.get_by_text("Your comment is saved.")).to_be_visible()
     expect(page.get_by_text("1 try sent · all sent")).to_be_visible()
-    assert Trial.objects.get().task.task_code == "hum_hold"
+    assert the_trial().task.task_code == "hum_hold"
     comment = SelfReport.objects.get(kind="comment")
     assert (comment.value, comment.task.task_code) == ("Easier than the straw.", "hum_hold")
 
@@ -304,7 +305,7 @@ def test_feedback_switched_off_shows_neither_reed_nor_figures(page, site, person
     assert result(page) == "Saved."
     expect(page.locator("svg.reeds").first).to_be_hidden()
     expect(page.get_by_text("1 try sent · all sent")).to_be_visible()
-    assert Trial.objects.get().total_s > 1.0
+    assert the_trial().total_s > 1.0
 
 
 def test_a_contrast_pair_is_two_labelled_tries_shown_together(page, site, person, clinician):

@@ -3,7 +3,7 @@
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.conftest import open_player, result, to_first_try, until_shown
+from tests.browser.conftest import open_player, result, the_trial, to_first_try, until_shown
 from web.record.models import Trial
 
 
@@ -17,7 +17,7 @@ def sounding(page, line, person, task):
 
 
 def saved_whole():
-    trial = Trial.objects.get()
+    trial = the_trial()
     # the simulated voice holds 5 s × 1.08, give or take 6 %
     assert 5.0 < trial.total_s < 5.8
     assert trial.breaks == []
@@ -81,4 +81,4 @@ def test_a_time_taken_by_hand_waits_for_the_line(page, line, person, task):
     expect(page.get_by_text("saved here, waiting to be sent")).to_be_visible()
     line.up()
     expect(page.get_by_text("all sent")).to_be_visible()
-    assert Trial.objects.get().source == Trial.Source.STOPWATCH
+    assert the_trial().source == Trial.Source.STOPWATCH

@@ -7,7 +7,7 @@ from urllib.parse import urlparse
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.conftest import SOURCE, result, to_first_try
+from tests.browser.conftest import SOURCE, result, the_trial, to_first_try
 from tests.factories import PASSWORD, PIN
 from web.record.models import Trial
 
@@ -70,7 +70,7 @@ def test_prescribe_practise_look_back(site, watched, clinician, person, tmp_path
     assert "on F3; target 2.5 s." in result(client)
     expect(client.get_by_text("1 try sent · all sent")).to_be_attached()
 
-    trial = Trial.objects.get()
+    trial = the_trial()
     assert trial.source == Trial.Source.SIMULATED
     assert trial.outcome == Trial.Outcome.MET
 

@@ -57,7 +57,8 @@ def test_json_is_one_object_a_line_with_every_field(folder, capsys):
     assert list(hold) == [
         "kind", "start_s", "end_s", "duration_s", "f0_median_hz", "f0_sd_cents", "drift_cents",
         "target_error_cents", "level_mean_dbfs", "level_sd_db", "level_slope_db_per_s", "breaks",
-        "voiced_fraction", "cpps_db", "flutter", "tremor", "onset_rise_ms", "steady_s", "end_uncertainty_s",
+        "voiced_fraction", "cpps_db", "jitter_percent", "shimmer_percent", "hnr_db", "ltas_slope_db",
+        "ltas_tilt_db_per_octave", "alpha_ratio_db", "flutter", "tremor", "onset_rise_ms", "steady_s", "end_uncertainty_s",
         "level_end_fall_db", "on_pitch",
     ]  # fmt: skip
     assert hold["duration_s"] == pytest.approx(3.0, abs=0.1)

@@ -9,10 +9,11 @@ import numpy as np
 import pytest
 from scipy import signal
 
-from reedcore.acoustics import Frames, LiveAnalyser, compiled, ready
+from reedcore.acoustics import Frames, LiveAnalyser, analyse, compiled, ready
 from reedcore.acoustics.compiled import Loop
 from reedcore.acoustics.track import candidates, filtering, intake
 from reedcore.acoustics.track.low_pass import kaiser_low_pass
+from reedcore.cli import compile as commanded
 from reedcore.cli.compile import is_current
 from reedcore.formats.wav import write_wav
 from tests.core.sounds import held
@@ -31,6 +32,7 @@ LOOPS = (
     "track.intake._TAKEN_IN",
     "track.intake._BANDED",
     "track.intake._WINDOWED",
+    "voice.perturbation._PERIODS",
 )
 
 
@@ -65,6 +67,16 @@ def test_the_figures_are_the_same_without_a_compiler(as_they_stand, rate):
         )
 
 
+def test_the_periods_are_the_same_without_a_compiler(as_they_stand):
+    sound = held(196.0, 1.7, rate=16_000, noise=0.01)
+    (fast,) = analyse(sound, 16_000).holds
+    as_they_stand()
+    (slow,) = analyse(sound, 16_000).holds
+    one, other = fast.perturbation, slow.perturbation
+    assert one.jitter_percent == pytest.approx(other.jitter_percent, rel=0.02)
+    assert one.hnr_db == pytest.approx(other.hnr_db, abs=0.1)
+
+
 @pytest.fixture
 def library(monkeypatch):
     """The library of loops, read again with and after whatever a test changes."""
@@ -80,9 +92,16 @@ def test_the_library_has_the_loops_as_they_are_now(library):
     assert {"_fill", "_followed", "_taken_in", "_moved"} <= set(library())
 
 
-def test_a_library_with_a_loop_that_is_gone_is_not_current(library, monkeypatch):
-    found = {**library(), "_gone": ("of another day", None)}
-    monkeypatch.setattr(compiled, "library", lambda: found)
+@pytest.mark.parametrize(
+    "change", [{"_gone": "of another day"}, {"_fill": None}, {"_fill": "another"}]
+)
+def test_a_library_of_other_loops_is_not_current(library, monkeypatch, tmp_path, change):
+    described = json.loads(compiled.DESCRIPTION.read_text())
+    made_of = {**described["made_of"], **change}
+    described["made_of"] = {name: digest for name, digest in made_of.items() if digest}
+    (tmp_path / "description.json").write_text(json.dumps(described))
+    assert is_current()
+    monkeypatch.setattr(commanded, "DESCRIPTION", tmp_path / "description.json")
     assert not is_current()
 
 

@@ -18,6 +18,10 @@ from ..settings import EDGE_TRIM_S, HOP_S, WORKING_RATE_HZ
 from ..track.frames import Frames
 from ..voice.cepstral import cepstral_prominence_db
 from ..voice.levels import LevelFigures, end_uncertainty_s, level_figures
+from ..voice.perturbation import UNKNOWN as NO_PERTURBATION
+from ..voice.perturbation import Perturbation, perturbation_of
+from ..voice.spectrum import UNKNOWN as NO_SPECTRUM
+from ..voice.spectrum import LongTermSpectrum, long_term_spectrum
 from ..voice.steadiness import (
     PitchFigures,
     middle_of,
@@ -63,6 +67,8 @@ class Hold:
         tremor: None where there is none, or where it cannot be told (trills and water).
         flutter: what chops the sound, None where nothing does.
         pitch_doubt: why no pitch is told of it; None where one is.
+        perturbation: jitter, shimmer, harmonics to noise; NaN for trills and water.
+        spectrum: how its sound is spread over the spectrum.
     """
 
     kind: HoldKind
@@ -82,6 +88,8 @@ class Hold:
     tremor: Tremor | None
     flutter: Flutter | None
     pitch_doubt: PitchDoubt | None = None
+    perturbation: Perturbation = NO_PERTURBATION
+    spectrum: LongTermSpectrum = NO_SPECTRUM
 
     @property
     def duration_s(self) -> float:
@@ -154,6 +162,7 @@ def _voiced(
     if doubt:
         told = doubt is PitchDoubt.UNSURE and mostly_on_one(part, pitch.median_hz)
         pitch = PitchFigures(pitch.median_hz, nan, nan) if told else NO_PITCH
+    clear, middle = not (flutter or doubt), _middle_samples(samples, stretch)
     error = end_error = share = nan
     if target_hz is not None and isfinite(pitch.median_hz):
         error = cents_between(from_hz=target_hz, to_hz=pitch.median_hz)
@@ -175,12 +184,14 @@ def _voiced(
         voiced_fraction=float(np.mean(part.periodic)),
         breaks=breaks,
         onset_rise_ms=onset_rise_ms(samples, start_s=start * HOP_S, pitch_hz=pitch.median_hz),
-        cpps_db=nan
-        if flutter or doubt
-        else cepstral_prominence_db(_middle_samples(samples, stretch)),
+        cpps_db=cepstral_prominence_db(middle) if clear else nan,
         tremor=None if flutter or doubt else tremor_of(middle_of(part)),
         flutter=flutter,
         pitch_doubt=doubt,
+        perturbation=perturbation_of(middle, pitch_hz=pitch.median_hz)
+        if clear
+        else NO_PERTURBATION,
+        spectrum=long_term_spectrum(middle),
     )
 
 

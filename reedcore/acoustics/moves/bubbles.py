@@ -24,8 +24,8 @@ from .flutter import FLUTTER_HZ, Flutter, between, bridged, flutter_of, moves, n
 #: five rates and four irregularities: 0.73 dB and more, a fifth of it apart at most; on steady
 #: voices 0.82 dB at most, on singers and articulated holds two thirds apart and more.
 BUBBLES_HZ, LEAST_COMMON_DB, APART, WITHIN_DB = (9.0, 40.0), 0.9, 0.2, 20.0
-#: Bubbles that ring move the bands against each other too, and by far more than any voice moves them
-#: together (those: 6.3 dB and more, half of it apart; singers 2.1 dB, and as much apart or more).
+#: Bubbles that ring move the bands against each other too, and by far more than any voice moves
+#: them together (those: 6.3 dB and more, half of it apart; singers 2.1 dB, and as much apart).
 RINGING_DB, RINGING_APART = 3.7, 0.65
 #: How far the middle movement at 10–20 Hz stands over that at 50–98 Hz, where a rough voice's
 #: periods move the level too (as amplitudes: bubbles 3 and more, voices of 3 dB shimmer seldom 4).

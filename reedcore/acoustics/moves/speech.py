@@ -8,12 +8,14 @@ from enum import StrEnum
 from math import nan
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.ndimage import binary_dilation, uniform_filter1d
 
 from ..holds.stretches import FAINTEST_DBFS, sounding_frames
 from ..runs import Mask, runs
 from ..settings import ABOVE_FLOOR_DB, HOP_S, LEVEL_NEEDS_SNR_DB
 from ..track.frames import Array, Frames
+from ..voice.cepstral import cepstral_prominence_db
 from ..voice.levels import energetic_mean, floor_of, smoothed_dbfs
 
 PAUSE_S, BREATH_PAUSE_S = 0.25, 0.50
@@ -40,6 +42,8 @@ CONSONANTS = ((16.0, 0.30), (30.0, 0.10))
 #: longer than any of those people was (0.38, 0.25, 0.21 s), or for a share of all (theirs: 12 %).
 SOFT_DB, SOFT_S = (10.0, 12.0, 14.0), (0.45, 0.32, 0.28)
 SOFT_GAP, FAINT_DB, SOFT_SHARE = 8, 22.0, 0.16
+#: A nucleus stands so far over the dips beside it, in the mean of so many frames.
+NUCLEUS_DB, NUCLEUS_FRAMES = 2.0, 5
 #: So much of another voice between the speaker's words, and their pauses are not known.
 ELSEWHERE_S = 0.30
 
@@ -84,6 +88,9 @@ class Speech:
         snr_db: the level of what is voiced over that of the room between; NaN where it was not
             heard.
         doubt: why nothing of it is sure; None where it is.
+        phonation_ratio: voiced time ÷ time from the first sound to the last.
+        syllables_per_s: of the time that is spoken, pauses left out.
+        cpps_db: cepstral peak prominence of what is voiced; NaN without the sound.
         pauses_sure: whether pauses and breath groups are: nobody else is heard in them.
     """
 
@@ -98,10 +105,17 @@ class Speech:
     snr_db: float = nan
     doubt: SpeechDoubt | None = None
     pauses_sure: bool = True
+    phonation_ratio: float = nan
+    syllables_per_s: float = nan
+    cpps_db: float = nan
 
 
-def speech_of(frames: Frames) -> Speech | None:
-    """The measures of spoken lines; None where nobody spoke."""
+def speech_of(frames: Frames, sound: NDArray[np.float32] | None = None) -> Speech | None:
+    """The measures of spoken lines; None where nobody spoke.
+
+    Args:
+        sound: the recording at 16 kHz, for its cepstrum.
+    """
     sounding, _ = sounding_frames(frames)
     if np.count_nonzero(sounding) * HOP_S < LEAST_VOICED_S:
         return None
@@ -137,6 +151,9 @@ def speech_of(frames: Frames) -> Speech | None:
         snr_db=snr,
         doubt=SpeechDoubt.ROOM_TOO_LOUD if snr < NEEDS_SNR_DB else doubt,
         pauses_sure=_elsewhere_s(near, voiced) <= ELSEWHERE_S,
+        phonation_ratio=float(np.count_nonzero(voiced)) * HOP_S / length_s,
+        syllables_per_s=_syllables(voiced, frames) / (HOP_S * sum(b - a for a, b in said)),
+        cpps_db=nan if sound is None else cepstral_prominence_db(sound, voiced=voiced),
     )
 
 
@@ -158,6 +175,25 @@ def _own(sounding: Mask, frames: Frames) -> tuple[Mask, Mask, float, bool]:
     )
     others = others or float(np.mean(soft[-1][near])) > SOFT_SHARE
     return near, near & (levels > loud - OWN_WITHIN_DB), loud, others
+
+
+def _syllables(voiced: Mask, frames: Frames) -> int:
+    """How many peaks the level of what is voiced has, each with a dip before it: the nuclei of
+    syllables (Behav Res Methods 2009;41:385-390)."""
+    power = uniform_filter1d(frames.voice_band.mean(axis=1), NUCLEUS_FRAMES)
+    levels = 10.0 * np.log10(np.maximum(2.0 * power, 1e-12))
+    count, dip, peak = 0, np.inf, -np.inf
+    rising = True
+    for level, is_voiced in zip(levels.tolist(), voiced.tolist(), strict=True):
+        if rising:
+            peak = max(peak, level) if is_voiced else peak
+            if level < peak - NUCLEUS_DB:
+                count, rising, dip = count + 1, False, level
+        else:
+            dip = min(dip, level)
+            if level > dip + NUCLEUS_DB and is_voiced:
+                rising, peak = True, level
+    return count + int(rising and peak > -np.inf)
 
 
 def _room_dbfs(levels: Array, voiced: Mask) -> float:

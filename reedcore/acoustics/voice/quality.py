@@ -195,8 +195,8 @@ def _is_mostly_noise(heard: Frames) -> bool:
     """Whether what the pitch spreads by is not held from one moment to the next: noise in the voice
     (lips that hiss, cheeks that puff), or its roughness.
 
-    Of a voice that wanders, two frames 40 ms apart are nearer to each other than any two are; of one
-    with vibrato two that are 90 ms apart are farther. Of noise neither is so.
+    Of a voice that wanders, two frames 40 ms apart are nearer to each other than any two are; of
+    one with vibrato two that are 90 ms apart are farther. Of noise neither is so.
     """
     middle = middle_of_hold(heard)
     cents = 1200.0 * np.log2(middle.pitch_hz)

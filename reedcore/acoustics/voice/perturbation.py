@@ -1,0 +1,159 @@
+"""How one period of a held voice differs from the next: jitter, shimmer, harmonics to noise.
+
+Each period is as long as the shift at which the sound is most like itself, from its strongest peak
+on (waveform matching: J Acoust Soc Am 1999;105:2866-2881). Jitter and shimmer are the usual local
+ones: the mean difference of neighbouring periods, of their lengths and of their amplitudes, as a
+share of the mean. An amplitude is the RMS about the peak. The ratio of harmonics to noise is
+10·log10(r / (1 - r)), r the likeness of neighbouring periods (Proc Inst Phon Sci 1993;17:97-110).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import isfinite, nan
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..compiled import Loop
+from ..settings import WORKING_RATE_HZ
+
+Singles = NDArray[np.float32]
+Doubles = NDArray[np.float64]
+
+#: A period is looked for at so much shorter and longer than the one before it.
+SHORTER, LONGER = 0.8, 1.25
+#: Neighbours further apart than this are a break of the voice, not its jitter or its shimmer.
+PERIOD_FACTOR, AMPLITUDE_FACTOR = 1.3, 1.6
+#: Periods of a high voice are compared over so many samples (5 ms), for fewer are too alike.
+LEAST_WINDOW = 32
+#: The amplitude of a period is taken over so much of it before its peak, and after.
+ABOUT_PEAK = 0.2
+#: So much of a hold's middle says enough, s.
+LONGEST_S = 4.0
+#: Fewer periods say nothing.
+LEAST_PERIODS = 30
+#: Lags on each side that the likeness between two samples is worked out of, and its steps a sample.
+_REACH, _STEPS = 6, 16
+#: No likeness is closer than this, for a sample has so many bits.
+_CLOSEST = 1.0 - 1e-6
+
+
+@dataclass(frozen=True, slots=True)
+class Perturbation:
+    """NaN where there are too few periods.
+
+    Attributes:
+        jitter_percent: of neighbouring periods' lengths.
+        shimmer_percent: of their amplitudes.
+        hnr_db: harmonics to noise.
+    """
+
+    jitter_percent: float
+    shimmer_percent: float
+    hnr_db: float
+
+
+UNKNOWN = Perturbation(nan, nan, nan)
+
+
+def perturbation_of(samples: Singles, *, pitch_hz: float) -> Perturbation:
+    """Return jitter, shimmer and harmonics to noise of a stretch that is held.
+
+    Args:
+        samples: a hold's middle at 16 kHz, shape ``(n,)``.
+        pitch_hz: its median.
+    """
+    if not isfinite(pitch_hz):
+        return UNKNOWN
+    spare = samples.size - round(LONGEST_S * WORKING_RATE_HZ)
+    if spare > 0:
+        samples = samples[spare // 2 : samples.size - spare // 2]
+    period = WORKING_RATE_HZ / pitch_hz
+    most = int(samples.size / (SHORTER * period)) + 1
+    lengths, amplitudes, likeness = np.empty((3, most))
+    count = _PERIODS(samples, period, lengths, amplitudes, likeness)
+    if count < LEAST_PERIODS:
+        return UNKNOWN
+    lengths, amplitudes, likeness = lengths[:count], amplitudes[:count], likeness[:count]
+    alike = np.clip(likeness, 1e-6, _CLOSEST)
+    return Perturbation(
+        _local_percent(lengths, PERIOD_FACTOR),
+        _local_percent(amplitudes, AMPLITUDE_FACTOR),
+        float(np.mean(10.0 * np.log10(alike / (1.0 - alike)))),
+    )
+
+
+def _local_percent(values: Doubles, most: float) -> float:
+    """The mean difference of neighbours as a share of the mean, where they are no break apart."""
+    ratio = values[1:] / values[:-1]
+    near = (ratio < most) & (ratio > 1.0 / most)
+    if np.count_nonzero(near) < LEAST_PERIODS // 2:
+        return nan
+    return float(100.0 * np.mean(np.abs(np.diff(values)[near])) / np.mean(values))
+
+
+def _periods(
+    samples: Singles, period: float, lengths: Doubles, amplitudes: Doubles, likeness: Doubles
+) -> int:
+    """Fill in each period from the first on; return how many there are."""
+    count, usual = 0, period
+    at, peak = 0.0, np.float32(-1.0)
+    for place in range(min(int(2.0 * period), samples.size)):
+        if abs(samples[place]) > peak:
+            peak, at = abs(samples[place]), float(place)
+    at = max(0.0, at - 0.5 * period)  # the peak lies in the middle of what is compared
+    alike = np.zeros(int(LONGER * LONGER * LONGER * period) + 4 * _REACH + 8)
+    while count < lengths.size:
+        first, wide = round(at), max(round(usual), LEAST_WINDOW)
+        shortest, longest = int(SHORTER * usual) - _REACH, int(LONGER * usual) + _REACH + 1
+        shortest = max(shortest, 1)
+        if first + longest + wide > samples.size or longest - shortest >= alike.size:
+            break
+        own = 0.0
+        for place in range(wide):
+            own += samples[first + place] * samples[first + place]
+        best, top = -1, -1.0
+        for lag in range(shortest, longest + 1):
+            both, other = 0.0, 0.0
+            for place in range(wide):
+                there = samples[first + lag + place]
+                both += samples[first + place] * there
+                other += there * there
+            value = both / np.sqrt(own * other + 1e-30)
+            alike[lag - shortest] = value
+            if value > top and shortest + _REACH <= lag <= longest - _REACH:
+                best, top = lag, value
+        if best < 0:
+            break
+        # between two samples the likeness is what a band-limited signal of its values is
+        length = float(best)
+        for step in range(-_STEPS + 1, _STEPS):
+            shift = step / _STEPS
+            value = 0.0
+            if step == 0:
+                value = alike[best - shortest]
+            else:
+                for near in range(-_REACH, _REACH + 1):
+                    off = shift - near
+                    taper = 0.5 + 0.5 * np.cos(np.pi * off / (_REACH + 1))
+                    value += (
+                        alike[best + near - shortest] * taper * np.sin(np.pi * off) / (np.pi * off)
+                    )
+            if value > top:
+                top, length = value, best + shift
+        lengths[count], likeness[count] = length, top
+        middle, about = first + round(0.5 * usual), max(1, round(ABOUT_PEAK * usual))
+        weighed, weights = 0.0, 0.0
+        for place in range(max(-about, -middle), about + 1):
+            weight = 0.5 + 0.5 * np.cos(np.pi * place / (about + 1))
+            weighed += weight * samples[middle + place] * samples[middle + place]
+            weights += weight
+        amplitudes[count] = np.sqrt(weighed / weights)
+        count += 1
+        at += length
+        usual = min(max(length, period / LONGER), period * LONGER)
+    return count
+
+
+_PERIODS = Loop(_periods)
