@@ -50,6 +50,11 @@ class Truth:
     pitch_cents: float = PITCH_CENTS
 
 
+def rng_of(name: str) -> np.random.Generator:
+    """The chance of a recording of that name, the same at every time."""
+    return np.random.default_rng(crc32(name.encode()))
+
+
 @dataclass(frozen=True)
 class Hard:
     """A recording that is made when it is asked for."""
@@ -59,10 +64,13 @@ class Hard:
     make: Callable[[], tuple[np.ndarray, int]]
     truth: Truth
     task: Task | None = None
+    source: str = ""
 
     @property
     def half(self) -> str:
-        """Which half it belongs to, by its name alone."""
+        """Whether its source was never tuned on; of the others a half, by its name alone."""
+        if self.source:
+            return "held-out source"
         return "tuning" if crc32(f"{self.family} {self.name}".encode()) % 2 else "held-out"
 
 

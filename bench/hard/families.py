@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from functools import partial
-from zlib import crc32
 
 import numpy as np
 from scipy.signal import butter, resample_poly, sosfilt
@@ -13,7 +12,7 @@ from reedcore.acoustics import Task
 from reedcore.acoustics.voice.quality import QualityReason
 
 from . import elsewhere, rooms, source
-from .case import Hard, Truth
+from .case import Hard, Truth, rng_of
 from .source import MOUTHS, RATE
 
 SENTENCES = (
@@ -39,12 +38,8 @@ def cases() -> list[Hard]:
     return [case for maker in makers for case in maker()]
 
 
-def _rng(name: str) -> np.random.Generator:
-    return np.random.default_rng(crc32(name.encode()))
-
-
 def _held(name: str, hz: float, seconds: float, mouth, **how) -> np.ndarray:
-    rng = _rng(name)
+    rng = rng_of(name)
     wander = how.pop("wander_cents", 12.0)
     return source.voice(
         source.steady(seconds, hz, rng=rng, wander_cents=wander), mouth, rng=rng, **how
@@ -57,7 +52,7 @@ def _scale(hz: float) -> float:
 
 
 def _scene(name: str, sound: np.ndarray, **how) -> Made:
-    return rooms.scene(sound, rng=_rng(name), **how), RATE
+    return rooms.scene(sound, rng=rng_of(name), **how), RATE
 
 
 def _voices() -> Iterator[Hard]:
@@ -184,7 +179,7 @@ def _home() -> Iterator[Hard]:
                 def make(name=name, noise=noise, under=under, hz=hz, vowel=vowel):
                     mouth = source.mouth(vowel, scale=_scale(hz))
                     sound, _ = _scene(name, _held(name, hz, 4.5, mouth))
-                    beside = noise(len(sound), _rng(name))[: len(sound)]
+                    beside = noise(len(sound), rng_of(name))[: len(sound)]
                     return sound + rooms.at_level(beside, -22.0 - under), RATE
 
                 truth = Truth((4.5,), hz, length_s=0.2, pitch_cents=25.0)
@@ -214,7 +209,7 @@ def _echoes() -> Iterator[Hard]:
             def make(name=name, decay=decay, hz=hz, vowel=vowel):
                 mouth = source.mouth(vowel, scale=_scale(hz))
                 held = np.pad(_held(name, hz, 4.0, mouth), (0, RATE))
-                return _scene(name, rooms.echoing(held, decay, rng=_rng(name)))
+                return _scene(name, rooms.echoing(held, decay, rng=rng_of(name)))
 
             yield Hard("rooms that echo", name, make, Truth((4.0,), hz), Task.HOLD)
 
@@ -248,7 +243,7 @@ def _hissed() -> Iterator[Hard]:
 
         def held(name, seconds=seconds, at=at):
             band = (3800.0 + 300 * at, 8500.0 + 500 * at)
-            return _scene(name, rooms.hiss(seconds, rng=_rng(name), band=band), dbfs=-34.0 + at)
+            return _scene(name, rooms.hiss(seconds, rng=rng_of(name), band=band), dbfs=-34.0 + at)
 
         def hummed(name, held=held):
             sound, rate = held(name)
@@ -258,7 +253,7 @@ def _hissed() -> Iterator[Hard]:
             ), rate
 
         def whistled(name, seconds=seconds, at=at):
-            rng = _rng(name)
+            rng = rng_of(name)
             noise = rooms.hiss(seconds, rng=rng)
             t = np.arange(len(noise)) / RATE
             ramp = np.minimum(1.0, np.minimum(t, seconds - t) / 0.05)
@@ -271,11 +266,11 @@ def _hissed() -> Iterator[Hard]:
             return resample_poly(low, 80, 441), 8000
 
         def drawn(name, at=at):
-            rng = _rng(name)
+            rng = rng_of(name)
             return _scene(name, rooms.breath(0.9 + 0.15 * at, rng=rng), dbfs=-40.0)
 
         def running(name, at=at):
-            rng = _rng(name)
+            rng = rng_of(name)
             return rooms.at_level(rooms.tap(6 * RATE, rng=rng), -44.0 + at), RATE
 
         for what, make, truth in (
@@ -295,10 +290,10 @@ def _wet() -> Iterator[Hard]:
 
         def bubbled(name, hz=hz, at=at):
             held = _held(name, hz, 5.0, source.mouth("oo", scale=_scale(hz)))
-            return _scene(name, rooms.bubbling(held, rng=_rng(name), rate_hz=11.0 + 2 * at))
+            return _scene(name, rooms.bubbling(held, rng=rng_of(name), rate_hz=11.0 + 2 * at))
 
         def glided(name, hz=hz, at=at):
-            rng = _rng(name)
+            rng = rng_of(name)
             pitch = hz * 2 ** (np.linspace(0, 8, 4 * RATE) / 12)
             sound = source.voice(pitch, source.mouth("oo", scale=_scale(hz)), rng=rng)
             return _scene(name, rooms.bubbling(sound, rng=rng, rate_hz=12.0 + at))
@@ -322,7 +317,7 @@ def _wet() -> Iterator[Hard]:
 
             def uneven_ones(name, hz=hz, uneven=uneven, rate_hz=rate_hz):
                 held = _held(name, hz, 5.0, source.mouth("oh", scale=_scale(hz)))
-                chopped = rooms.bubbling(held, rng=_rng(name), rate_hz=rate_hz, uneven=uneven)
+                chopped = rooms.bubbling(held, rng=rng_of(name), rate_hz=rate_hz, uneven=uneven)
                 return _scene(name, chopped)
 
             name = f"{rate_hz:.0f} bubbles a second, uneven by {uneven:.1f}, at {hz:.0f} Hz"
@@ -342,7 +337,7 @@ def _gliding() -> Iterator[Hard]:
             name = f"{what} from {hz:.0f} Hz"
 
             def make(name=name, hz=hz, curve=curve, what=what):
-                rng = _rng(name)
+                rng = rng_of(name)
                 how = {"rng": rng, "open_share": 0.65}
                 mouth = source.mouth(("oo", "ah", "ee")[len(name) % 3], scale=_scale(hz))
                 sound = source.voice(hz * 2 ** (curve / 12), mouth, **how)
@@ -369,7 +364,7 @@ def _said() -> Iterator[Hard]:
             name = f"{voice}, {count} lines, {'breaths to be heard' if loud else 'silent breaths'}"
 
             def make(name=name, say=say, count=count, loud=loud):
-                rng = _rng(name)
+                rng = rng_of(name)
                 parts = []
                 for at in range(count):
                     line = _trimmed(say(SENTENCES[(at + 2) % 4 + (at > 3)]))
