@@ -11,7 +11,7 @@ from ..runs import Mask, Stretch, runs
 from ..settings import HOLD_GAP_S, HOP_S
 from ..track.frames import Frames
 from ..voice.levels import floor_of, smoothed_dbfs
-from .stretches import FAINTEST_DBFS
+from .another import FAINTEST_DBFS
 
 #: What looks like a pitch under this, in a hiss, is the mains'.
 HUM_UP_TO_HZ = 65.0

@@ -11,46 +11,36 @@ from itertools import pairwise
 from math import isfinite, log2
 
 import numpy as np
-from numpy.typing import NDArray
-from scipy.ndimage import uniform_filter1d
 
 from ..middle import middle_of, shares_of
 from ..runs import Mask, Stretch, runs
 from ..settings import ABOVE_FLOOR_DB, BREAK_DEPTH_DB, HOLD_GAP_S, HOP_S
 from ..track.frames import Array, Frames
 from ..voice.levels import floor_of
+from .another import (
+    ANCHOR_S,
+    EDGE,
+    FAINTEST_DBFS,
+    LEAP_CENTS,
+    NEAR,
+    SAME_PITCH_CENTS,
+    SAME_PITCH_SHORT_CENTS,
+    is_anchor,
+    median_cents,
+    parted,
+    without_another,
+    without_scraps,
+)
 from .breaks import breaks_of
 from .echo import without_echo
-from .stillness import Stillness, on_one_note, shape_db
+from .stillness import Stillness, on_one_note
 
-#: Nothing a microphone gives below this is sound (16-bit noise lies near −98 dBFS).
-FAINTEST_DBFS = -80.0
 #: A pitch found in a frame so far under its window's level is its neighbours'.
 OWN_LEVEL_DB = 10.0
 #: Further under the hold's median than this is its echo, not the voice.
 FADED_DB = 40.0
 #: Pieces are parted by more silence than a closing of lips or a dip of a trill makes.
 PIECE_GAP_S = 0.150
-#: Talk hardly voices for so long without a gap; whoever holds does.
-ANCHOR_S = 0.70
-#: A piece that begins farther than this from where the hold left off is another utterance.
-SAME_PITCH_CENTS, SAME_PITCH_SHORT_CENTS = 300.0, 120.0
-#: Another's sound: it leaps by so much over the frames of one window and a few between, with its
-#: pitch; or by so much whatever the pitch.
-LEAP_DB, FAR_LEAP_DB, LEAP_FRAMES, LEAP_WITHIN = 12.0, 20.0, 8, 4
-LEAP_CENTS, TURN_CENTS = 200.0, 50.0
-#: Frames that the two are compared over.
-NEAR = 20
-#: Softer by so much for so long, and of another spectrum (RMS over its bands): not the same voice.
-#: The echo of one differs by 3.4 dB at most, a television by 4.3 and more as a rule. Nothing echoes
-#: before it sounds: a leap by as much as the last is enough there.
-OTHER_DB, OTHER_FRAMES, OTHER_SHAPE_DB, HEAD_LEAP_DB = 10.0, 12, 4.0, 15.0
-#: A thump beside a hold lasts for no more frames, and is so much softer.
-SCRAP, SCRAP_SOFTER_DB = 15, 6.0
-#: A mouth that closes so often for so long makes the same voice as soft.
-CLOSED_TIMES, CLOSED_FRAMES = 2, 5
-#: Frames on each side of an edge.
-EDGE = 4
 #: A run of which less is periodic than this is not a held voice.
 LEAST_VOICED = 0.3
 #: What is periodic in less than this, and over half of that so far apart, is noise's.
@@ -102,8 +92,8 @@ def held_stretches(frames: Frames, *, min_hold_s: float, gliding: bool = False) 
     return [
         (start, end)
         for whole in _united(found)
-        for own in (whole if gliding else _without_scraps(frames, whole),)
-        for start, last in (_without_another(frames, own),)
+        for own in (whole if gliding else without_scraps(frames, whole),)
+        for start, last in (without_another(frames, own),)
         for end in (without_echo(frames, start, last),)
         if (end - start) * HOP_S >= min_hold_s - 1e-9
         and is_voice(frames[start:end])
@@ -120,14 +110,14 @@ def _holds_of_run(stillness: Stillness, own: Mask, rough: Mask) -> list[Stretch]
     pieces = [
         part
         for piece in runs(own | rough, joining=joining)
-        for cut in _parted(frames, piece)
+        for cut in parted(frames, piece)
         for part in _without_talk(stillness, cut)
         if own[slice(*part)].any()
     ]
     anchors = [
         index
         for index, piece in enumerate(pieces)
-        if _is_anchor(piece)
+        if is_anchor(piece)
         and np.mean(own[slice(*piece)]) >= LEAST_VOICED
         and is_held(stillness, piece)
     ]
@@ -155,160 +145,15 @@ def _holds_of_run(stillness: Stillness, own: Mask, rough: Mask) -> list[Stretch]
     return _united(found)
 
 
-def _parted(frames: Frames, piece: Stretch) -> list[Stretch]:
-    """A piece cut where another's sound leaves off: its level leaps, and so does its pitch or its
-    spectrum, or it leaps farther than any voice does that goes on."""
-    start, end = piece
-    levels = frames.voice_band_dbfs[start:end]
-    if end - start < 4 * LEAP_FRAMES or np.ptp(levels) < LEAP_DB:
-        return [piece]
-    sums = np.concatenate([[0.0], np.cumsum(np.maximum(levels, FAINTEST_DBFS))])
-    means = (sums[LEAP_FRAMES:] - sums[:-LEAP_FRAMES]) / LEAP_FRAMES
-    # the two meet over a few frames, which belong to neither
-    apart = LEAP_FRAMES + LEAP_WITHIN
-    leaps = np.abs(means[apart:] - means[:-apart])
-    cuts: list[int] = []
-    for first, last in runs(leaps >= LEAP_DB, joining=0):
-        at = first + int(np.argmax(leaps[first:last]))
-        before, after = start + at + LEAP_FRAMES, start + at + apart
-        here, there = slice(max(start, before - NEAR), before), slice(after, after + NEAR)
-        if leaps[at] >= FAR_LEAP_DB or _turns(frames, here, there):
-            cuts.append(_louder_edge(frames, before, after))
-    edges = [start, *cuts, end]
-    parts = [(a, b) for a, b in pairwise(edges) if b > a]
-    # syllables leap too; what holds no hold stays in one, to be known as talk
-    return parts if any(map(_is_anchor, parts)) else [piece]
-
-
-def _turns(frames: Frames, here: slice, there: slice) -> bool:
-    """Whether the sound is another one: of another pitch, of none, or of another spectrum and not
-    quite of the same pitch."""
-    turn = _median_cents(frames.pitch_hz[here]) - _median_cents(frames.pitch_hz[there])
-    if not isfinite(turn) or abs(turn) > LEAP_CENTS:
-        return True
-    other = _apart_db(frames.bands[here], frames.bands[there]) > OTHER_SHAPE_DB
-    return abs(turn) > TURN_CENTS and other
-
-
-def _apart_db(one: Array, other: Array) -> float:
-    """How far two spectra are apart, without their level: RMS over the bands."""
-    return float(np.sqrt(np.mean((shape_db(one) - shape_db(other)) ** 2)))
-
-
-def _without_another(frames: Frames, stretch: Stretch) -> Stretch:
-    """A hold without what is heard before or after it, at once far softer: a television, music.
-
-    The echo of a room, which keeps the voice's spectrum, is let go of elsewhere; a voice that
-    swells or fades does not leap.
-    """
-    start, end = stretch
-    levels = frames.voice_band_dbfs[start:end]
-    if len(levels) < 4 * LEAP_FRAMES:
-        return stretch
-    usual = uniform_filter1d(np.maximum(levels, FAINTEST_DBFS), NEAR, mode="nearest")
-    faded = middle_of(levels) - OTHER_DB
-    loud = np.flatnonzero(usual > faded)
-    if not loud.size or _goes_as_soft(frames[start + loud[0] : start + loud[-1] + 1], faded):
-        return stretch
-    first = start + _step(levels, int(loud[0]))
-    last = end - _step(levels[::-1], len(levels) - 1 - int(loud[-1]))
-    before, after = slice(start, first), slice(last, end)
-    edges = (first, -1), (last, 1)
-    leaps = [_leap_db(frames.voice_band_dbfs, at, ahead) >= LEAP_DB for at, ahead in edges]
-    if leaps[1] and _is_another(frames, after, slice(max(first, last - NEAR), last), np.inf):
-        end = last
-    if leaps[0] and _is_another(frames, before, slice(first, first + NEAR), HEAD_LEAP_DB):
-        start = first
-    return start, end
-
-
-def _without_scraps(frames: Frames, stretch: Stretch) -> Stretch:
-    """A hold without a thump right before it or after it: a softer sound of another pitch."""
-    start, end = stretch
-    if (end - start) * HOP_S < ANCHOR_S:
-        return stretch
-    pitch, levels = frames.pitch_hz[start:end], frames.voice_band_dbfs[start:end]
-    first = _scrap(pitch, levels)
-    last = _scrap(pitch[::-1], levels[::-1])
-    return start + first, end - last
-
-
-def _scrap(pitch_hz: Array, levels: Array) -> int:
-    """How many frames at the beginning are not the voice that follows; 0 where all are."""
-    own, level = pitch_hz[SCRAP : SCRAP + NEAR], middle_of(levels[SCRAP : SCRAP + NEAR])
-    with np.errstate(invalid="ignore"):
-        off = np.abs(1200.0 * np.log2(pitch_hz[:SCRAP]) - _median_cents(own)) > SAME_PITCH_CENTS
-    others = np.flatnonzero(off & (levels[:SCRAP] < level - SCRAP_SOFTER_DB))
-    return int(others[-1]) + 1 if others.size else 0
-
-
-def _goes_as_soft(part: Frames, faded: float) -> bool:
-    """Whether the voice itself becomes as soft on its note again and again: a mouth that closes."""
-    heard = part.pitch_hz[part.periodic]
-    if not heard.size:
-        return False
-    with np.errstate(invalid="ignore"):
-        on_note = np.abs(1200.0 * np.log2(part.pitch_hz / middle_of(heard))) < LEAP_CENTS
-    closed = runs(on_note & (part.voice_band_dbfs < faded), joining=2)
-    return sum(b - a >= CLOSED_FRAMES for a, b in closed) >= CLOSED_TIMES
-
-
-def _leap_db(levels: Array, at: int, ahead: int) -> float:
-    """How much softer it is within a tenth of a second after a place than before it (``ahead`` 1),
-    or the other way round (−1)."""
-    sides = slice(max(0, at - LEAP_FRAMES), at), slice(at, at + LEAP_FRAMES)
-    before, after = (levels[each] for each in sides)
-    return ahead * (middle_of(before) - middle_of(after)) if before.size and after.size else 0.0
-
-
-def _step(levels: Array, near: int) -> int:
-    """Where the level rises most about a place."""
-    low, high = max(near - NEAR, EDGE), min(near + NEAR, len(levels) - EDGE)
-    if high <= low:
-        return 0
-    sums = np.concatenate([[0.0], np.cumsum(np.maximum(levels, FAINTEST_DBFS))])
-    at = np.arange(low, high)
-    rises = sums[at + EDGE] - 2.0 * sums[at] + sums[at - EDGE]
-    return int(at[np.argmax(rises)])
-
-
-def _is_another(frames: Frames, outside: slice, inside: slice, sure_db: float) -> bool:
-    """Whether what lies outside the loud part of a hold is not its own: far softer, and of another
-    spectrum; or softer by ``sure_db``, however it sounds."""
-    if outside.stop - outside.start < OTHER_FRAMES:
-        return False
-    levels = frames.voice_band_dbfs
-    leap = middle_of(levels[inside]) - middle_of(levels[outside])
-    if leap < LEAP_DB:
-        return False
-    sung = frames.bands[outside][frames.periodic[outside]]
-    if leap >= sure_db or not len(sung):
-        return True
-    return _apart_db(sung, frames.bands[inside]) > OTHER_SHAPE_DB
-
-
 def _without_talk(stillness: Stillness, piece: Stretch) -> list[Stretch]:
     """A piece cut where somebody talks for a while, before or after what is held."""
     start, end = piece
-    if not _is_anchor(piece):
+    if not is_anchor(piece):
         return [piece]
     still = stillness.still(piece)
     talk = [each for each in runs(~still) if (each[1] - each[0]) * HOP_S >= TALK_S]
     edges = sorted({start, end, *(start + edge for each in talk for edge in each)})
     return list(pairwise(edges))
-
-
-def _louder_edge(frames: Frames, before: int, after: int) -> int:
-    """Where between the two the louder one begins or ends: half way in level."""
-    levels = frames.voice_band_dbfs[before - 1 : after + 1]
-    half = (levels[0] + levels[-1]) / 2.0
-    rises = levels[-1] > levels[0]
-    over = np.flatnonzero(levels > half)
-    return before - 1 + int(over[0] if rises else over[-1] + 1)
-
-
-def _is_anchor(piece: Stretch) -> bool:
-    return (piece[1] - piece[0]) * HOP_S >= ANCHOR_S
 
 
 def _same_voice(stillness: Stillness, piece: Stretch, hold: Stretch) -> bool:
@@ -320,8 +165,8 @@ def _same_voice(stillness: Stillness, piece: Stretch, hold: Stretch) -> bool:
         here, there = slice(max(start, end - NEAR), end), slice(hold[0], hold[0] + NEAR)
     else:
         here, there = slice(start, min(end, start + NEAR)), slice(hold[1] - NEAR, hold[1])
-    apart = _median_cents(frames.pitch_hz[here]) - _median_cents(frames.pitch_hz[there])
-    limit = SAME_PITCH_CENTS if _is_anchor(piece) else SAME_PITCH_SHORT_CENTS
+    apart = median_cents(frames.pitch_hz[here]) - median_cents(frames.pitch_hz[there])
+    limit = SAME_PITCH_CENTS if is_anchor(piece) else SAME_PITCH_SHORT_CENTS
     if start == hold[1] or end == hold[0]:
         limit = LEAP_CENTS  # cut where the level leaps: only the same pitch goes on
     return isfinite(apart) and abs(apart) <= limit
@@ -335,11 +180,6 @@ def _is_break(frames: Frames, piece: Stretch, hold: Stretch) -> bool:
     return middle_of(levels[slice(*piece)]) < middle_of(facing) - BREAK_DEPTH_DB
 
 
-def _median_cents(pitch_hz: NDArray[np.float64]) -> float:
-    known = pitch_hz[~np.isnan(pitch_hz)]
-    return float(1200.0 * np.log2(middle_of(known))) if known.size else np.nan
-
-
 def goes_on_s(frames: Frames, stretch: Stretch) -> tuple[float, float]:
     """How long the pitch of a hold was there before it, and is still there after it, s."""
     start, end = stretch
@@ -351,7 +191,7 @@ def goes_on_s(frames: Frames, stretch: Stretch) -> tuple[float, float]:
 
 def _goes_on(outside: Array, inside: Array) -> float:
     with np.errstate(invalid="ignore"):
-        off = np.abs(1200.0 * np.log2(outside) - _median_cents(inside))
+        off = np.abs(1200.0 * np.log2(outside) - median_cents(inside))
         same = runs(off <= SAME_PITCH_SHORT_CENTS, joining=EDGE)
     return (same[0][1] - same[0][0]) * HOP_S if same and same[0][0] < EDGE else 0.0
 

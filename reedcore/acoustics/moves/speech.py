@@ -11,7 +11,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import binary_dilation, uniform_filter1d
 
-from ..holds.stretches import FAINTEST_DBFS, sounding_frames
+from ..holds.another import FAINTEST_DBFS
+from ..holds.stretches import sounding_frames
 from ..runs import Mask, runs
 from ..settings import ABOVE_FLOOR_DB, HOP_S, LEVEL_NEEDS_SNR_DB
 from ..track.frames import Array, Frames
@@ -25,8 +26,8 @@ LEAST_VOICED_S = 0.2
 #: and a sound that lies nearly all over 2 kHz is an /s/, however long, and one that lies nearly all
 #: under it the creak at the end of a sentence.
 BREATH_HEARD_S, BREATH_BRIDGED, SIBILANT_SHARE, CREAK_SHARE = 0.28, 4, 0.93, 0.15
-
-
+#: A breath that is caught between two words, with so many frames of silence on each side.
+CATCH_S, ALONE = 0.18, 4
 #: Under this signal-to-noise ratio nothing of speech is judged (definition).
 NEEDS_SNR_DB = LEVEL_NEEDS_SNR_DB
 #: The room is listened to where it is so far from any voice, and for so long.
@@ -53,10 +54,6 @@ class SpeechDoubt(StrEnum):
 
     ROOM_TOO_LOUD = "room_too_loud_for_speech"
     ANOTHER_VOICE = "another_voice"
-
-
-#: A breath that is caught between two words, with so many frames of silence on each side.
-CATCH_S, ALONE = 0.18, 4
 
 
 @dataclass(frozen=True, slots=True)

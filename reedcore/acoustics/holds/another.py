@@ -1,0 +1,192 @@
+"""Another's sound before, after or between what is held: a television, music, a thump.
+
+It leaps in level, and so does its pitch or its spectrum; a voice that swells or fades does not.
+"""
+
+from __future__ import annotations
+
+from itertools import pairwise
+from math import isfinite
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.ndimage import uniform_filter1d
+
+from ..middle import middle_of
+from ..runs import Stretch, runs
+from ..settings import HOP_S
+from ..track.frames import Array, Frames
+from .stillness import shape_db
+
+#: Nothing a microphone gives below this is sound (16-bit noise lies near −98 dBFS).
+FAINTEST_DBFS = -80.0
+#: Talk hardly voices for so long without a gap; whoever holds does.
+ANCHOR_S = 0.70
+#: A piece that begins farther than this from where the hold left off is another utterance.
+SAME_PITCH_CENTS, SAME_PITCH_SHORT_CENTS = 300.0, 120.0
+#: Another's sound: it leaps by so much over the frames of one window and a few between, with its
+#: pitch; or by so much whatever the pitch.
+LEAP_DB, FAR_LEAP_DB, LEAP_FRAMES, LEAP_WITHIN = 12.0, 20.0, 8, 4
+LEAP_CENTS, TURN_CENTS = 200.0, 50.0
+#: Frames that the two are compared over.
+NEAR = 20
+#: Softer by so much for so long, and of another spectrum (RMS over its bands): not the same voice.
+#: The echo of one differs by 3.4 dB at most, a television by 4.3 and more as a rule. Nothing echoes
+#: before it sounds: a leap by as much as the last is enough there.
+OTHER_DB, OTHER_FRAMES, OTHER_SHAPE_DB, HEAD_LEAP_DB = 10.0, 12, 4.0, 15.0
+#: A thump beside a hold lasts for no more frames, and is so much softer.
+SCRAP, SCRAP_SOFTER_DB = 15, 6.0
+#: A mouth that closes so often for so long makes the same voice as soft.
+CLOSED_TIMES, CLOSED_FRAMES = 2, 5
+#: Frames on each side of an edge.
+EDGE = 4
+
+
+def parted(frames: Frames, piece: Stretch) -> list[Stretch]:
+    """A piece cut where another's sound leaves off: its level leaps, and so does its pitch or its
+    spectrum, or it leaps farther than any voice does that goes on."""
+    start, end = piece
+    levels = frames.voice_band_dbfs[start:end]
+    if end - start < 4 * LEAP_FRAMES or np.ptp(levels) < LEAP_DB:
+        return [piece]
+    sums = np.concatenate([[0.0], np.cumsum(np.maximum(levels, FAINTEST_DBFS))])
+    means = (sums[LEAP_FRAMES:] - sums[:-LEAP_FRAMES]) / LEAP_FRAMES
+    # the two meet over a few frames, which belong to neither
+    apart = LEAP_FRAMES + LEAP_WITHIN
+    leaps = np.abs(means[apart:] - means[:-apart])
+    cuts: list[int] = []
+    for first, last in runs(leaps >= LEAP_DB, joining=0):
+        at = first + int(np.argmax(leaps[first:last]))
+        before, after = start + at + LEAP_FRAMES, start + at + apart
+        here, there = slice(max(start, before - NEAR), before), slice(after, after + NEAR)
+        if leaps[at] >= FAR_LEAP_DB or _turns(frames, here, there):
+            cuts.append(_louder_edge(frames, before, after))
+    edges = [start, *cuts, end]
+    parts = [(a, b) for a, b in pairwise(edges) if b > a]
+    # syllables leap too; what holds no hold stays in one, to be known as talk
+    return parts if any(map(is_anchor, parts)) else [piece]
+
+
+def _turns(frames: Frames, here: slice, there: slice) -> bool:
+    """Whether the sound is another one: of another pitch, of none, or of another spectrum and not
+    quite of the same pitch."""
+    turn = median_cents(frames.pitch_hz[here]) - median_cents(frames.pitch_hz[there])
+    if not isfinite(turn) or abs(turn) > LEAP_CENTS:
+        return True
+    other = _apart_db(frames.bands[here], frames.bands[there]) > OTHER_SHAPE_DB
+    return abs(turn) > TURN_CENTS and other
+
+
+def _apart_db(one: Array, other: Array) -> float:
+    """How far two spectra are apart, without their level: RMS over the bands."""
+    return float(np.sqrt(np.mean((shape_db(one) - shape_db(other)) ** 2)))
+
+
+def without_another(frames: Frames, stretch: Stretch) -> Stretch:
+    """A hold without what is heard before or after it, at once far softer: a television, music.
+
+    The echo of a room, which keeps the voice's spectrum, is let go of elsewhere; a voice that
+    swells or fades does not leap.
+    """
+    start, end = stretch
+    levels = frames.voice_band_dbfs[start:end]
+    if len(levels) < 4 * LEAP_FRAMES:
+        return stretch
+    usual = uniform_filter1d(np.maximum(levels, FAINTEST_DBFS), NEAR, mode="nearest")
+    faded = middle_of(levels) - OTHER_DB
+    loud = np.flatnonzero(usual > faded)
+    if not loud.size or _goes_as_soft(frames[start + loud[0] : start + loud[-1] + 1], faded):
+        return stretch
+    first = start + _step(levels, int(loud[0]))
+    last = end - _step(levels[::-1], len(levels) - 1 - int(loud[-1]))
+    before, after = slice(start, first), slice(last, end)
+    edges = (first, -1), (last, 1)
+    leaps = [_leap_db(frames.voice_band_dbfs, at, ahead) >= LEAP_DB for at, ahead in edges]
+    if leaps[1] and _is_another(frames, after, slice(max(first, last - NEAR), last), np.inf):
+        end = last
+    if leaps[0] and _is_another(frames, before, slice(first, first + NEAR), HEAD_LEAP_DB):
+        start = first
+    return start, end
+
+
+def without_scraps(frames: Frames, stretch: Stretch) -> Stretch:
+    """A hold without a thump right before it or after it: a softer sound of another pitch."""
+    start, end = stretch
+    if (end - start) * HOP_S < ANCHOR_S:
+        return stretch
+    pitch, levels = frames.pitch_hz[start:end], frames.voice_band_dbfs[start:end]
+    first = _scrap(pitch, levels)
+    last = _scrap(pitch[::-1], levels[::-1])
+    return start + first, end - last
+
+
+def _scrap(pitch_hz: Array, levels: Array) -> int:
+    """How many frames at the beginning are not the voice that follows; 0 where all are."""
+    own, level = pitch_hz[SCRAP : SCRAP + NEAR], middle_of(levels[SCRAP : SCRAP + NEAR])
+    with np.errstate(invalid="ignore"):
+        off = np.abs(1200.0 * np.log2(pitch_hz[:SCRAP]) - median_cents(own)) > SAME_PITCH_CENTS
+    others = np.flatnonzero(off & (levels[:SCRAP] < level - SCRAP_SOFTER_DB))
+    return int(others[-1]) + 1 if others.size else 0
+
+
+def _goes_as_soft(part: Frames, faded: float) -> bool:
+    """Whether the voice itself becomes as soft on its note again and again: a mouth that closes."""
+    heard = part.pitch_hz[part.periodic]
+    if not heard.size:
+        return False
+    with np.errstate(invalid="ignore"):
+        on_note = np.abs(1200.0 * np.log2(part.pitch_hz / middle_of(heard))) < LEAP_CENTS
+    closed = runs(on_note & (part.voice_band_dbfs < faded), joining=2)
+    return sum(b - a >= CLOSED_FRAMES for a, b in closed) >= CLOSED_TIMES
+
+
+def _leap_db(levels: Array, at: int, ahead: int) -> float:
+    """How much softer it is within a tenth of a second after a place than before it (``ahead`` 1),
+    or the other way round (−1)."""
+    sides = slice(max(0, at - LEAP_FRAMES), at), slice(at, at + LEAP_FRAMES)
+    before, after = (levels[each] for each in sides)
+    return ahead * (middle_of(before) - middle_of(after)) if before.size and after.size else 0.0
+
+
+def _step(levels: Array, near: int) -> int:
+    """Where the level rises most about a place."""
+    low, high = max(near - NEAR, EDGE), min(near + NEAR, len(levels) - EDGE)
+    if high <= low:
+        return 0
+    sums = np.concatenate([[0.0], np.cumsum(np.maximum(levels, FAINTEST_DBFS))])
+    at = np.arange(low, high)
+    rises = sums[at + EDGE] - 2.0 * sums[at] + sums[at - EDGE]
+    return int(at[np.argmax(rises)])
+
+
+def _is_another(frames: Frames, outside: slice, inside: slice, sure_db: float) -> bool:
+    """Whether what lies outside the loud part of a hold is not its own: far softer, and of another
+    spectrum; or softer by ``sure_db``, however it sounds."""
+    if outside.stop - outside.start < OTHER_FRAMES:
+        return False
+    levels = frames.voice_band_dbfs
+    leap = middle_of(levels[inside]) - middle_of(levels[outside])
+    if leap < LEAP_DB:
+        return False
+    sung = frames.bands[outside][frames.periodic[outside]]
+    if leap >= sure_db or not len(sung):
+        return True
+    return _apart_db(sung, frames.bands[inside]) > OTHER_SHAPE_DB
+
+
+def _louder_edge(frames: Frames, before: int, after: int) -> int:
+    """Where between the two the louder one begins or ends: half way in level."""
+    levels = frames.voice_band_dbfs[before - 1 : after + 1]
+    half = (levels[0] + levels[-1]) / 2.0
+    rises = levels[-1] > levels[0]
+    over = np.flatnonzero(levels > half)
+    return before - 1 + int(over[0] if rises else over[-1] + 1)
+
+
+def median_cents(pitch_hz: NDArray[np.float64]) -> float:
+    known = pitch_hz[~np.isnan(pitch_hz)]
+    return float(1200.0 * np.log2(middle_of(known))) if known.size else np.nan
+
+
+def is_anchor(piece: Stretch) -> bool:
+    return (piece[1] - piece[0]) * HOP_S >= ANCHOR_S
