@@ -64,7 +64,7 @@ def _hold(hold: Hold, quality: Quality) -> Values:
         ],
         "voiced_fraction": known(hold.voiced_fraction, 4),
         "cpps_db": known(hold.cpps_db, 2) if quality.voice_judged else None,
-        **_sound(hold, judged=quality.voice_judged),
+        **sound_values(hold, judged=quality.voice_judged),
         "flutter": {
             "rate_hz": known(hold.flutter.rate_hz, 2),
             "depth_db": known(hold.flutter.depth_db, 2),
@@ -133,7 +133,8 @@ def _s_to_z(pair: SToZ) -> Values:
     }
 
 
-def _sound(hold: Hold, *, judged: bool) -> Values:
+def sound_values(hold: Hold, *, judged: bool) -> Values:
+    """What is told of a voice's own sound; no rule uses any of it."""
     periods, spectrum = hold.perturbation, hold.spectrum
     figures = {
         "jitter_percent": periods.jitter_percent,

@@ -5,6 +5,7 @@ from __future__ import annotations
 from reedcore.acoustics import Analysis, Hold
 from reedcore.acoustics import Task as Sound
 from reedcore.acoustics.holds.live_hold import Listening
+from reedcore.formats.analysis_json import sound_values
 from reedcore.ladders import HOLD_RUNGS_S
 from reedcore.targets import HoldTarget, Judgement, TrialMeasures, judge
 
@@ -103,24 +104,10 @@ def _evenness(hold: Hold, analysis: Analysis) -> Columns:
         "voiced_share": known(hold.voiced_fraction),
         "onset_rise_ms": known(hold.onset_rise_ms),
         "cepstral_peak_db": known(hold.cpps_db) if quality.voice_judged else None,
-        **_sound(hold, judged=quality.voice_judged),
+        **sound_values(hold, judged=quality.voice_judged),
         "tremor_hz": known(tremor.rate_hz) if tremor else None,
         "tremor_cents": known(tremor.extent_cents) if tremor else None,
     }
-
-
-def _sound(hold: Hold, *, judged: bool) -> Columns:
-    """Of the voice's own sound; no rule uses any of it."""
-    periods, spectrum = hold.perturbation, hold.spectrum
-    figures = {
-        "jitter_percent": periods.jitter_percent,
-        "shimmer_percent": periods.shimmer_percent,
-        "hnr_db": periods.hnr_db,
-        "ltas_slope_db": spectrum.slope_db,
-        "ltas_tilt_db": spectrum.tilt_db_per_octave,
-        "alpha_ratio_db": spectrum.alpha_db,
-    }
-    return {name: known(value) if judged else None for name, value in figures.items()}
 
 
 def by_hand(seconds: float, target: HoldTarget) -> Judgement:

@@ -116,7 +116,7 @@ _ALSO = {
     "shimmer_percent": ("shimmer, local", "%", 1),
     "hnr_db": ("harmonics-to-noise ratio", "dB", 1),
     "ltas_slope_db": ("average spectrum, 1–4 kHz over 0–1 kHz", "dB", 1),
-    "ltas_tilt_db": ("average spectrum, tilt", "dB an octave", 1),
+    "ltas_tilt_db_per_octave": ("average spectrum, tilt", "dB an octave", 1),
     "alpha_ratio_db": ("alpha ratio, 1–5 kHz over 0–1 kHz", "dB", 1),
     "phonation_ratio": ("phonation ratio", "", 2),
     "syllables_per_s": ("articulation rate", "syllables a second", 1),
