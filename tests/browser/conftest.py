@@ -289,7 +289,7 @@ def result(page):
 
 def the_trial():
     """The one trial that is stored; a busy machine stores it after the page has said how it was."""
-    assert until(lambda: Trial.objects.count() == 1, 60)
+    assert until(lambda: Trial.objects.count() == 1, 60), list(Trial.objects.values())
     return Trial.objects.get()
 
 
