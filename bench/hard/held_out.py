@@ -1,4 +1,4 @@
-"""The families of held-out sources: nothing of :mod:`.unheard` was heard before it was judged."""
+"""Families of recordings from held-out sources (:mod:`.held_out_sources`)."""
 
 from __future__ import annotations
 
@@ -10,8 +10,14 @@ import numpy as np
 
 from reedcore.acoustics import Task
 
-from . import elsewhere, rooms, unheard
+from . import elsewhere, rooms
 from .case import Hard, Truth, rng_of
+from .held_out_sources import (
+    sustain_vowel,
+    synthesise_instrument,
+    synthesise_speech,
+    synthesise_vowel,
+)
 from .source import RATE
 
 PITCHES = (82.0, 110.0, 165.0, 220.0, 330.0, 494.0, 698.0, 988.0)
@@ -52,7 +58,11 @@ def _waves() -> Iterator[Hard]:
             seconds = 3.0 + (at + 3 * number) % 5
 
             def make(hz=hz, vowel=vowel, place=place, vibrato=vibrato, seconds=seconds, name=name):
-                return _placed(unheard.sung(vowel, hz, seconds, vibrato=vibrato), place, name)
+                return _placed(
+                    synthesise_vowel(vowel, hz, seconds, vibrato=vibrato),
+                    place,
+                    name,
+                )
 
             truth = Truth((seconds,), hz, wet=False)
             yield Hard("formant waves", name, make, truth, Task.HOLD, source="formant waves")
@@ -68,7 +78,11 @@ def _wave_glides() -> Iterator[Hard]:
             name = f"“{vowel}” from {hz:.0f} Hz by {steps:+d} semitones"
 
             def make(hz=hz, to_hz=to_hz, vowel=vowel, seconds=seconds, name=name):
-                return _placed(unheard.sung(vowel, hz, seconds, to_hz=to_hz), "quiet", name)
+                return _placed(
+                    synthesise_vowel(vowel, hz, seconds, to_hz=to_hz),
+                    "quiet",
+                    name,
+                )
 
             truth = Truth(range_hz=(min(hz, to_hz), max(hz, to_hz)), jumps=0)
             yield Hard("wave glides", name, make, truth, Task.GLIDE, source="formant waves")
@@ -83,7 +97,7 @@ def _models() -> Iterator[Hard]:
             name = f"{model}, {hz:.0f} Hz, {place}"
 
             def make(model=model, hz=hz, seconds=seconds, place=place, name=name):
-                return _placed(unheard.played(model, hz, seconds), place, name)
+                return _placed(synthesise_instrument(model, hz, seconds), place, name)
 
             # the model of a flute is out of tune by up to a whole tone
             truth = Truth((seconds,), hz if model == "bowed string" else None)
@@ -108,7 +122,7 @@ def _peoples_vowels() -> Iterator[Hard]:
 
 def _held_word(language: str, which: int, hz: float, seconds: float, name: str):
     word = elsewhere._word(elsewhere._words(language)[which])
-    return unheard.held_vowel(word, hz, seconds, rng=rng_of(name))
+    return sustain_vowel(word, hz, seconds, rng=rng_of(name))
 
 
 def _statistical() -> Iterator[Hard]:
@@ -119,7 +133,7 @@ def _statistical() -> Iterator[Hard]:
             name = f"sentence {at}, {place}"
 
             def make(text=text, place=place, name=name):
-                return _placed(unheard.statistical(text), place, name)
+                return _placed(synthesise_speech(text), place, name)
 
             truth = Truth(holds=())
             yield Hard("statistical talk", name, make, truth, Task.HOLD, source="statistical")
@@ -130,7 +144,7 @@ def _statistical() -> Iterator[Hard]:
             def make(count=count, place=place, name=name):
                 rng, parts = rng_of(name), []
                 for at in range(count):
-                    line = unheard.statistical(LINES[(at + count) % 6].replace(",", ""))
+                    line = synthesise_speech(LINES[(at + count) % 6].replace(",", ""))
                     loud = np.flatnonzero(np.abs(line) > 0.03 * np.abs(line).max())
                     line = line[loud[0] : loud[-1] + 1]
                     line = line / np.sqrt(np.mean(line**2))

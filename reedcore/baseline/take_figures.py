@@ -67,7 +67,7 @@ def _speech(analysis: Analysis) -> dict[str, float]:
         "range_st": speech.f0_range_semitones,
         "voiced_s": speech.voiced_s,
     }
-    if speech.pauses_sure:
+    if speech.has_clear_pauses:
         figures["breaths_per_min"] = speech.breaths_per_min
     if analysis.quality.level_judged:
         figures["level_dbfs"] = speech.level_median_dbfs

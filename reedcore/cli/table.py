@@ -65,7 +65,7 @@ def _others(analysis: Analysis) -> list[str]:
     if (speech := analysis.speech) and not speech.doubt:
         breaths = (
             f"{len(speech.groups)} breath groups, {speech.breaths_per_min:.0f} a minute"
-            if speech.pauses_sure
+            if speech.has_clear_pauses
             else f"breath groups {UNKNOWN}"
         )
         lines.append(

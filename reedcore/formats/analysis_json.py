@@ -134,7 +134,7 @@ def _s_to_z(pair: SToZ) -> Values:
 
 
 def sound_values(hold: Hold, *, judged: bool) -> Values:
-    """What is told of a voice's own sound; no rule uses any of it."""
+    """Return voice quality figures. No rule uses them."""
     periods, spectrum = hold.perturbation, hold.spectrum
     figures = {
         "jitter_percent": periods.jitter_percent,
@@ -163,10 +163,10 @@ def _speech(speech: Speech, quality: Quality) -> Values:
             }
             for group in speech.groups
         ],
-        "pauses_sure": speech.pauses_sure,
-        "breaths_per_min": known(speech.breaths_per_min, 2) if speech.pauses_sure else None,
-        "phonation_ratio": known(speech.phonation_ratio) if speech.pauses_sure else None,
-        "syllables_per_s": known(speech.syllables_per_s, 2) if speech.pauses_sure else None,
+        "has_clear_pauses": speech.has_clear_pauses,
+        "breaths_per_min": known(speech.breaths_per_min, 2) if speech.has_clear_pauses else None,
+        "phonation_ratio": known(speech.phonation_ratio) if speech.has_clear_pauses else None,
+        "syllables_per_s": known(speech.syllables_per_s, 2) if speech.has_clear_pauses else None,
         "cpps_db": known(speech.cpps_db, 2),
         "f0_median_hz": known(speech.f0_median_hz, 2),
         "f0_range_semitones": known(speech.f0_range_semitones, 2),

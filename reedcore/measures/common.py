@@ -51,8 +51,7 @@ class TrialGoal:
         beat_s: where in the recording the beat fell that the start is held against; None where
             the device did not say.
         tempo_bpm: of that beat.
-        chopped: lips, tongue or water are to chop the sound: its cepstrum and its tremor are then
-            never the voice's, whatever is heard of them.
+        is_chopped: the task is a trill or bubbles, so cepstrum and tremor are not reported.
     """
 
     kind: str
@@ -67,7 +66,7 @@ class TrialGoal:
     number: int | None = None
     beat_s: float | None = None
     tempo_bpm: float = 0.0
-    chopped: bool = False
+    is_chopped: bool = False
 
 
 def no_level(analysis: Analysis, against: TrialContext) -> VerdictReason:

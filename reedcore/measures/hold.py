@@ -26,7 +26,7 @@ from .kind import HELD, DrawingKind, Kind, asked_seconds
 SHORTEST_PART_S = 0.5
 
 
-#: What says nothing of a voice that lips, tongue or water chop (definition).
+#: Figures that are not reported for trills and bubbles (definition).
 NOT_THE_VOICES: Columns = dict.fromkeys(
     (
         "cepstral_peak_db",
@@ -48,7 +48,7 @@ def figures(
         voiced = [each for each in analysis.holds if each.duration_s >= SHORTEST_PART_S]
         columns["total_s"] = round(sum(each.duration_s for each in voiced), 3)
         columns["figures"]["breaths_inside"] = max(0, len(voiced) - 1)
-    if wanted.chopped and hold is not None:
+    if wanted.is_chopped and hold is not None:
         columns["figures"] |= NOT_THE_VOICES
     rise_db, fall_db = shape(wanted, analysis, hold, columns)
     level = columns.get("level_mean_dbfs")

@@ -125,7 +125,7 @@ class PrescribedItem:
 
     @property
     def is_chopped(self) -> bool:
-        """Lips, tongue or water are to chop the sound."""
+        """Return whether the task is a trill or bubbles."""
         in_water = self.shipped is not None and Hazard.WATER in self.shipped.hazards
         return in_water or self.sound.endswith(TRILL)
 
@@ -186,5 +186,5 @@ class PrescribedItem:
             breath_inside=self.breath_inside != NONE,
             beat_s=beat_s,
             tempo_bpm=float(self.params.get("tempo", 0.0)),
-            chopped=self.is_chopped,
+            is_chopped=self.is_chopped,
         )

@@ -1,4 +1,4 @@
-"""What cannot be heard for sure is said to be unsure; what only looks like a fault is none."""
+"""What cannot be heard for sure is analyse_speech to be unsure; what only looks like a fault is none."""
 
 from dataclasses import replace
 
@@ -186,12 +186,12 @@ def lines(rng):
     return talk(120.0, 8.0, rng=rng, pauses=PAUSES)
 
 
-def said(sound, *, rng):
+def analyse_speech(sound, *, rng):
     return heard(sound, rng=rng, task=Task.SPEECH)
 
 
 def test_plain_speech_is_not_said_to_be_no_voice(rng, lines):
-    analysis = said(lines, rng=rng)
+    analysis = analyse_speech(lines, rng=rng)
     assert analysis.quality.reasons == ()
     assert analysis.quality.usable
     assert len(analysis.speech.groups) == 3
@@ -199,29 +199,29 @@ def test_plain_speech_is_not_said_to_be_no_voice(rng, lines):
 
 @pytest.mark.parametrize("under_db", [30.0, 25.0])
 def test_a_far_softer_voice_is_not_counted_as_the_speakers(rng, lines, under_db):
-    alone = said(lines, rng=rng).speech
+    alone = analyse_speech(lines, rng=rng).speech
     other = talk(210.0, 8.0, rng=rng, pauses=((1.0, 1.3), (6.0, 6.4))) * 10 ** (-under_db / 20)
-    speech = said(lines + other, rng=rng).speech
+    speech = analyse_speech(lines + other, rng=rng).speech
     assert speech.doubt is None
     assert speech.voiced_s == pytest.approx(alone.voiced_s, rel=0.05)
     assert 12 * abs(np.log2(speech.f0_median_hz / alone.f0_median_hz)) < 0.3
-    assert not speech.pauses_sure or len(speech.groups) == 3
+    assert not speech.has_clear_pauses or len(speech.groups) == 3
 
 
 @pytest.mark.parametrize("under_db", [15.0, 12.0])
 def test_another_voice_in_the_room_is_named_and_nothing_is_told(rng, lines, under_db):
     other = talk(210.0, 8.0, rng=rng) * 10 ** (-under_db / 20)
-    analysis = said(lines + other, rng=rng)
+    analysis = analyse_speech(lines + other, rng=rng)
     assert QualityReason.ANOTHER_VOICE in analysis.quality.reasons
     assert not analysis.quality.level_judged
 
 
 @pytest.mark.parametrize("under_db", [25.0, 15.0])
 def test_a_fan_takes_nothing_from_speech(rng, lines, under_db):
-    alone = said(lines, rng=rng).speech
+    alone = analyse_speech(lines, rng=rng).speech
     fan = rooms.coloured(len(lines), rng=rng)
     fan *= 10 ** (-under_db / 20) / np.sqrt(np.mean(fan**2))
-    speech = said(lines + fan, rng=rng).speech
+    speech = analyse_speech(lines + fan, rng=rng).speech
     assert speech.voiced_s == pytest.approx(alone.voiced_s, rel=0.05)
     assert len(speech.groups) == 3
 
@@ -231,7 +231,7 @@ def test_a_caught_breath_is_a_pause_and_parts_two_groups(rng):
     breath = 0.12 * rooms.breath(0.26, rng=rng)
     at = round(2.6 * RATE)
     sound[at : at + breath.size] += breath
-    speech = said(sound, rng=rng).speech
+    speech = analyse_speech(sound, rng=rng).speech
     assert len(speech.groups) == 2
 
 

@@ -11,7 +11,7 @@ from reedcore.acoustics import Task, analyse
 from reedcore.acoustics.voice.perturbation import perturbation_of
 from reedcore.acoustics.voice.spectrum import long_term_spectrum
 from tests.core.test_cepstral import RATE, pulses
-from tests.core.test_doubt import PAUSES, said, talk
+from tests.core.test_doubt import PAUSES, analyse_speech, talk
 
 
 def cycles(lengths_s, heights, seconds=3.0):
@@ -86,7 +86,7 @@ def test_speech_has_its_syllables_and_the_share_that_is_voiced():
     lines = talk(120.0, 8.0, rng=rng, pauses=PAUSES)
     syllables = 4.0  # a second
     swell = 0.25 + 0.75 * np.sin(np.pi * syllables * np.arange(len(lines)) / source.RATE) ** 2
-    speech = said(lines * swell, rng=rng).speech
+    speech = analyse_speech(lines * swell, rng=rng).speech
     assert speech.syllables_per_s == pytest.approx(syllables, rel=0.15)
     spoken = 8.0 - sum(end - start for start, end in PAUSES)
     assert speech.phonation_ratio == pytest.approx(spoken / 8.0, rel=0.1)

@@ -1,4 +1,4 @@
-"""Who is signed in where: each session is listed with its person, and ended from there."""
+"""Sessions are recorded for each user and can be ended."""
 
 from importlib import import_module
 

@@ -23,8 +23,7 @@ def address_of(request: HttpRequest) -> str:
 
 
 def ip_of(request: HttpRequest) -> str:
-    """The same where only an address may stand; the one of nobody, ``::``, where there is none (a
-    request over a local socket)."""
+    """Return the client IP address, or ``::`` if there is none (request over a local socket)."""
     try:
         return str(ip_address(address_of(request)))
     except ValueError:

@@ -20,7 +20,7 @@ class AccountsConfig(AppConfig):
         from . import auth_log, checks  # noqa: F401
         from .actions import tell_of_change
         from .second.adapters import STEPS
-        from .sessions import keep_session
+        from .sessions import record_session
 
         def notifier_of(change: str) -> Any:
             def notify(sender: Any, user: Any, authenticator: Any, **_: Any) -> None:
@@ -30,8 +30,8 @@ class AccountsConfig(AppConfig):
 
             return notify
 
-        # also of a client who comes in by a link, whom the package does not sign in
-        user_logged_in.connect(keep_session, dispatch_uid="keep session")
+        # Clients sign in by a practice link, which does not go through the package.
+        user_logged_in.connect(record_session, dispatch_uid="keep session")
         for name in ("added", "removed", "reset"):
             signal = getattr(signals, f"authenticator_{name}")
             signal.connect(notifier_of(name), weak=False, dispatch_uid=f"notify {name}")

@@ -27,22 +27,22 @@ NOTED_S = 60
 
 
 def sessions_of(user: User) -> list[UserSession]:
-    """Each session in which this person is signed in, the latest used first."""
+    """Return the active sessions of a user, most recently used first."""
     alive = UserSession.objects.purge_and_list(user)
     return sorted(alive, key=lambda each: each.last_seen_at, reverse=True)
 
 
 def end_sessions(user: User, *, but: str | None = None) -> int:
-    """Signs somebody out everywhere (but here); how often that was."""
+    """End the sessions of a user, except one, and return how many ended."""
     ended = [each for each in sessions_of(user) if each.session_key != but]
     get_adapter().end_sessions(ended)
     return len(ended)
 
 
-def keep_session(
+def record_session(
     sender: object, request: HttpRequest, user: User | AnonymousUser, **_: Any
 ) -> None:
-    """Put down that this session is this person's, from where and with what it was begun."""
+    """Record the session of a user with its IP address and browser."""
     UserSession.objects.create_from_request(request, user=user)
 
 
@@ -61,10 +61,10 @@ def is_idle(user: Any, session: Any) -> bool:
 
 
 def note_seen(session: Any) -> bool:
-    """Note that something is being done, no more often than is worth a row.
+    """Record activity in a session, at most once a minute.
 
     Returns:
-        False for a session that is on nobody's list yet: its key was made anew.
+        False if the session is not recorded yet, for example because its key has changed.
     """
     now = timezone.now()
     if now.timestamp() - session.get(SEEN, 0) <= NOTED_S:
@@ -94,7 +94,7 @@ class IdleMiddleware:
                 words = f"You were signed out after {minutes} minutes without activity. What you"
                 messages.info(request, f"{words} {'typed' if user.works_here else 'did'} is kept.")
             elif _is_somebody(request) and not note_seen(request.session):
-                keep_session(IdleMiddleware, request, user)
+                record_session(IdleMiddleware, request, user)
         return self.get_response(request)
 
 

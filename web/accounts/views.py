@@ -29,7 +29,7 @@ from .address import address_of
 from .forms import OtherPasswordForm, SignInForm
 from .second.required_methods import has_second_step
 from .second.trusted_devices import forget_older
-from .sessions import end_sessions, keep_session, sessions_of
+from .sessions import end_sessions, record_session, sessions_of
 
 if TYPE_CHECKING:
     from web.accounts.requests import SignedInRequest
@@ -131,8 +131,8 @@ def own(request: HttpRequest) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         form.save()
         update_session_auth_hash(request, request.user)
-        request.session.save()  # under its new key: the list below is of what the database holds
-        keep_session(own, request, request.user)
+        request.session.save()  # The session list reads the new key from the database.
+        record_session(own, request, request.user)
         end_sessions(request.user, but=request.session.session_key)
         tell_of_change(request.user, "password")
         messages.success(request, "The new password is saved. Your other sessions are signed out.")

@@ -1,6 +1,6 @@
-"""Another's sound before, after or between what is held: a television, music, a thump.
+"""Separate a hold from other sound beside it: a television, music, a thump.
 
-It leaps in level, and so does its pitch or its spectrum; a voice that swells or fades does not.
+Other sound jumps in level and also in pitch or spectrum. A voice that swells or fades does not.
 """
 
 from __future__ import annotations
@@ -20,7 +20,7 @@ from .stillness import shape_db
 
 #: Nothing a microphone gives below this is sound (16-bit noise lies near −98 dBFS).
 FAINTEST_DBFS = -80.0
-#: Talk hardly voices for so long without a gap; whoever holds does.
+#: Minimum voiced time without a gap (s). Speech rarely reaches it, a held voice does.
 ANCHOR_S = 0.70
 #: A piece that begins farther than this from where the hold left off is another utterance.
 SAME_PITCH_CENTS, SAME_PITCH_SHORT_CENTS = 300.0, 120.0
@@ -34,7 +34,7 @@ NEAR = 20
 #: The echo of one differs by 3.4 dB at most, a television by 4.3 and more as a rule. Nothing echoes
 #: before it sounds: a leap by as much as the last is enough there.
 OTHER_DB, OTHER_FRAMES, OTHER_SHAPE_DB, HEAD_LEAP_DB = 10.0, 12, 4.0, 15.0
-#: A thump beside a hold lasts for no more frames, and is so much softer.
+#: Maximum length of a thump beside a hold (frames), and how much softer it is (dB).
 SCRAP, SCRAP_SOFTER_DB = 15, 6.0
 #: A mouth that closes so often for so long makes the same voice as soft.
 CLOSED_TIMES, CLOSED_FRAMES = 2, 5
@@ -42,7 +42,7 @@ CLOSED_TIMES, CLOSED_FRAMES = 2, 5
 EDGE = 4
 
 
-def parted(frames: Frames, piece: Stretch) -> list[Stretch]:
+def split_at_jumps(frames: Frames, piece: Stretch) -> list[Stretch]:
     """A piece cut where another's sound leaves off: its level leaps, and so does its pitch or its
     spectrum, or it leaps farther than any voice does that goes on."""
     start, end = piece
@@ -110,7 +110,7 @@ def without_another(frames: Frames, stretch: Stretch) -> Stretch:
 
 
 def without_scraps(frames: Frames, stretch: Stretch) -> Stretch:
-    """A hold without a thump right before it or after it: a softer sound of another pitch."""
+    """Return the hold without a thump right before or after it: a softer sound of another pitch."""
     start, end = stretch
     if (end - start) * HOP_S < ANCHOR_S:
         return stretch
@@ -121,7 +121,7 @@ def without_scraps(frames: Frames, stretch: Stretch) -> Stretch:
 
 
 def _scrap(pitch_hz: Array, levels: Array) -> int:
-    """How many frames at the beginning are not the voice that follows; 0 where all are."""
+    """Return how many frames at the start are not the voice that follows."""
     own, level = pitch_hz[SCRAP : SCRAP + NEAR], middle_of(levels[SCRAP : SCRAP + NEAR])
     with np.errstate(invalid="ignore"):
         off = np.abs(1200.0 * np.log2(pitch_hz[:SCRAP]) - median_cents(own)) > SAME_PITCH_CENTS

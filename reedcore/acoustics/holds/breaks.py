@@ -69,7 +69,7 @@ def breaks_of(part: Frames, *, start_s: float, median_hz: float) -> tuple[Break,
 
 
 def _level_about(levels: Array, sounding: Mask) -> Array:
-    """The median level about each step, of what sounds."""
+    """Return the median level around each step, from sounding steps only."""
     at = np.flatnonzero(sounding)
     if not at.size:
         return np.full(levels.size, middle_of(levels))

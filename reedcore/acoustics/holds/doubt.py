@@ -1,4 +1,4 @@
-"""When the pitch of a hold is not told: it is all over the place, or the voice only creaks."""
+"""Decide when the pitch of a hold is not reported: tracking failed, or the voice is creaky."""
 
 from __future__ import annotations
 
@@ -34,18 +34,18 @@ PULSED_STRENGTH, PULSED_DB = 0.67, 12.0
 
 
 class PitchDoubt(StrEnum):
-    """Why no pitch is told of a hold."""
+    """Reason why the pitch of a hold is not reported."""
 
     UNSURE = "pitch_unsure"
     CREAKY = "creaky"
 
 
 def doubt_of(part: Frames, *, spread_cents: float, chop_db: float) -> PitchDoubt | None:
-    """Return what stands against the pitch of a hold's frames; None where nothing does.
+    """Return why the pitch of a hold is not reported, or None if it is.
 
     Args:
-        spread_cents: of its middle; NaN where there is none.
-        chop_db: how deep lips, tongue or water chop it, 0 where they do not: pulses look like that.
+        spread_cents: pitch spread of the middle of the hold; NaN if unknown.
+        chop_db: depth of a trill or of bubbles, 0 if there is none. Single pulses look similar.
     """
     strength = CREAK_STRENGTH if chop_db == 0.0 else PULSED_STRENGTH
     if (chop_db == 0.0 or chop_db >= PULSED_DB) and _creaks(middle_part(part), strength):
@@ -54,7 +54,7 @@ def doubt_of(part: Frames, *, spread_cents: float, chop_db: float) -> PitchDoubt
 
 
 def is_whispered(part: Frames) -> bool:
-    """Whether what looks like a pitch leaps about from frame to frame, as it does in noise."""
+    """Return whether the pitch jumps from frame to frame, as it does in noise."""
     heard = middle_part(part)
     cents = 1200.0 * np.log2(heard.pitch_hz[heard.periodic])
     if not cents.size:
@@ -64,8 +64,7 @@ def is_whispered(part: Frames) -> bool:
 
 
 def mostly_on_one(part: Frames, median_hz: float) -> bool:
-    """Whether the median of a hold is still the pitch of most of it: a voice that flips for a
-    moment, a thump beside it."""
+    """Return whether most of a hold is near its median pitch, for example after a short flip."""
     heard = middle_part(part)
     cents = 1200.0 * np.log2(heard.pitch_hz[heard.periodic] / median_hz)
     return bool(np.mean(np.abs(cents) <= NEAR_CENTS) >= MOST_OF_IT)

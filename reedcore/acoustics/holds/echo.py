@@ -42,7 +42,7 @@ class Tail:
 
     @property
     def is_echo(self) -> bool:
-        """Whether it is the room's, not the voice's."""
+        """Return whether the fall is room reverberation, not the voice."""
         stopped = self.steepens < STOPS and self.db_per_s >= STOPPED_DB_PER_S
         released = self.steepens >= STEEPENS and self.db_per_s < RELEASED_DB_PER_S
         return stopped or (self.db_per_s >= LEAST_DB_PER_S and not released)

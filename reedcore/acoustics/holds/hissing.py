@@ -65,8 +65,7 @@ def hiss_stretches(frames: Frames, *, min_hold_s: float) -> list[Stretch]:
 
 
 def is_cut_off(frames: Frames, *, min_hold_s: float) -> bool:
-    """Whether something hissed for as long as a hold, of which nothing above 4 kHz arrived: a
-    telephone's line, a codec."""
+    """Return whether a hiss as long as a hold has nothing above 4 kHz (telephone line, codec)."""
     hissing = hissing_frames(frames)
     return any(
         (end - start) * HOP_S >= min_hold_s

@@ -98,7 +98,7 @@ def still_frames(piece: Frames) -> Mask:
 
 
 def moves_evenly(piece: Frames) -> Mask:
-    """Where the pitch moves along a line, for longer than a syllable's does."""
+    """Return the frames where the pitch moves along a line for longer than in a syllable."""
     heard = np.flatnonzero(piece.periodic)
     if heard.size < EVENLY_FRAMES:
         return np.zeros(len(piece), dtype=bool)

@@ -27,7 +27,7 @@ from .another import (
     SAME_PITCH_SHORT_CENTS,
     is_anchor,
     median_cents,
-    parted,
+    split_at_jumps,
     without_another,
     without_scraps,
 )
@@ -39,7 +39,7 @@ from .stillness import Stillness, on_one_note
 OWN_LEVEL_DB = 10.0
 #: Further under the hold's median than this is its echo, not the voice.
 FADED_DB = 40.0
-#: Pieces are parted by more silence than a closing of lips or a dip of a trill makes.
+#: Pieces are split_at_jumps by more silence than a closing of lips or a dip of a trill makes.
 PIECE_GAP_S = 0.150
 #: A run of which less is periodic than this is not a held voice.
 LEAST_VOICED = 0.3
@@ -110,7 +110,7 @@ def _holds_of_run(stillness: Stillness, own: Mask, rough: Mask) -> list[Stretch]
     pieces = [
         part
         for piece in runs(own | rough, joining=joining)
-        for cut in parted(frames, piece)
+        for cut in split_at_jumps(frames, piece)
         for part in _without_talk(stillness, cut)
         if own[slice(*part)].any()
     ]
@@ -173,7 +173,7 @@ def _same_voice(stillness: Stillness, piece: Stretch, hold: Stretch) -> bool:
 
 
 def _is_break(frames: Frames, piece: Stretch, hold: Stretch) -> bool:
-    """Whether a piece that is not the voice is the silence of a break in it."""
+    """Return whether a piece is the silence of a break inside a hold."""
     levels = frames.voice_band_dbfs
     there = levels[hold[0] : hold[1]]
     facing = there[-NEAR:] if piece[0] >= hold[1] else there[:NEAR]
@@ -223,8 +223,7 @@ def is_held(stillness: Stillness, stretch: Stretch) -> bool:
 
 
 def _is_articulated(stillness: Stillness, stretch: Stretch) -> bool:
-    """Whether what is cut on one note is words, said flat: the mouth moves all the time, and what
-    cuts the voice hisses again and again."""
+    """Return whether syllables on one note are words: the mouth moves and consonants hiss."""
     part = stillness.frames[slice(*stretch)]
     moving = float(np.mean(stillness.mouth_still(stretch))) < MOVING_STILL
     return moving and float(np.mean(part.hiss_share > 0.5)) > CONSONANTS_SHARE

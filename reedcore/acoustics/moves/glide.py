@@ -184,8 +184,10 @@ def _without_octave_scraps(semitones: Array) -> Array:
 
 
 def _without_bubbles(semitones: Array) -> Array:
-    """The track of a chopped voice without the frames in which the bubbles, not the voice, repeat
-    themselves: far from the pitch that most frames before them have, and those after them."""
+    """Return the track without frames that are far from the pitch before and after them.
+
+    In these frames the bubbles are periodic, not the voice.
+    """
     clean = semitones.copy()
     known = np.flatnonzero(np.isfinite(clean))
     values, half = clean[known], BESIDE_FRAMES // 2
@@ -339,7 +341,7 @@ def _cycles(moves: list[Segment]) -> int:
 
 
 def _edge_of_leap(semitones: Array, place: int, way: int, most: int) -> int:
-    """How far a leap is still drawn out, from the frame before its steepest step or after it."""
+    """Return the frame where a jump begins or ends, searched from its steepest step."""
     for _ in range(most):
         following = place + way
         if not 0 <= following < semitones.size:

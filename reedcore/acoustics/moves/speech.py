@@ -26,16 +26,15 @@ LEAST_VOICED_S = 0.2
 #: and a sound that lies nearly all over 2 kHz is an /s/, however long, and one that lies nearly all
 #: under it the creak at the end of a sentence.
 BREATH_HEARD_S, BREATH_BRIDGED, SIBILANT_SHARE, CREAK_SHARE = 0.28, 4, 0.93, 0.15
-#: A breath that is caught between two words, with so many frames of silence on each side.
+#: Minimum length of a quick breath between two words (s), and the silence on each side (frames).
 CATCH_S, ALONE = 0.18, 4
 #: Under this signal-to-noise ratio nothing of speech is judged (definition).
 NEEDS_SNR_DB = LEVEL_NEEDS_SNR_DB
 #: The room is listened to where it is so far from any voice, and for so long.
 ROOM_APART_S, ROOM_NEEDS_S = 0.10, 0.3
-#: Whoever speaks into the microphone is the loudest voice there is: loud is what a tenth of the
-#: voiced frames is over, in the mean of so many. Of 90 recordings of people in three languages a
-#: twentieth of the voice at most lies further under that than OWN_WITHIN_DB.
-#: What does is a television, or the room.
+#: The speaker is the loudest voice: the 90th percentile of the smoothed voiced level. In 90
+#: recordings of people in three languages, at most 5 % of the voice is softer than this by more
+#: than OWN_WITHIN_DB. Softer sound is a television or the room.
 LOUD_SHARE, SMOOTHED, OWN_WITHIN_DB = 90, 9, 17.0
 #: A consonant lies no further under it, and no further from a voiced sound.
 CONSONANTS = ((16.0, 0.30), (30.0, 0.10))
@@ -45,12 +44,12 @@ SOFT_DB, SOFT_S = (10.0, 12.0, 14.0), (0.45, 0.32, 0.28)
 SOFT_GAP, FAINT_DB, SOFT_SHARE = 8, 22.0, 0.16
 #: A nucleus stands so far over the dips beside it, in the mean of so many frames.
 NUCLEUS_DB, NUCLEUS_FRAMES = 2.0, 5
-#: So much of another voice between the speaker's words, and their pauses are not known.
+#: Pauses are not counted if another voice is heard between words for longer than this (s).
 ELSEWHERE_S = 0.30
 
 
 class SpeechDoubt(StrEnum):
-    """Why nothing is told of speech."""
+    """Reason why speech is not judged."""
 
     ROOM_TOO_LOUD = "room_too_loud_for_speech"
     ANOTHER_VOICE = "another_voice"
@@ -84,11 +83,11 @@ class Speech:
     Attributes:
         snr_db: the level of what is voiced over that of the room between; NaN where it was not
             heard.
-        doubt: why nothing of it is sure; None where it is.
+        doubt: reason why speech is not judged; None if it is.
         phonation_ratio: voiced time ÷ time from the first sound to the last.
         syllables_per_s: of the time that is spoken, pauses left out.
         cpps_db: cepstral peak prominence of what is voiced; NaN without the sound.
-        pauses_sure: whether pauses and breath groups are: nobody else is heard in them.
+        has_clear_pauses: no other voice is heard in the pauses, so they can be counted.
     """
 
     voiced_s: float
@@ -101,7 +100,7 @@ class Speech:
     level_range_db: float
     snr_db: float = nan
     doubt: SpeechDoubt | None = None
-    pauses_sure: bool = True
+    has_clear_pauses: bool = True
     phonation_ratio: float = nan
     syllables_per_s: float = nan
     cpps_db: float = nan
@@ -147,7 +146,7 @@ def speech_of(frames: Frames, sound: NDArray[np.float32] | None = None) -> Speec
         level_range_db=_spread(levels[voiced]),
         snr_db=snr,
         doubt=SpeechDoubt.ROOM_TOO_LOUD if snr < NEEDS_SNR_DB else doubt,
-        pauses_sure=_elsewhere_s(near, voiced) <= ELSEWHERE_S,
+        has_clear_pauses=_elsewhere_s(near, voiced) <= ELSEWHERE_S,
         phonation_ratio=float(np.count_nonzero(voiced)) * HOP_S / length_s,
         syllables_per_s=_syllables(voiced, frames) / (HOP_S * sum(b - a for a, b in said)),
         cpps_db=nan if sound is None else cepstral_prominence_db(sound, voiced=voiced),
@@ -155,10 +154,11 @@ def speech_of(frames: Frames, sound: NDArray[np.float32] | None = None) -> Speec
 
 
 def _own(sounding: Mask, frames: Frames) -> tuple[Mask, Mask, float, bool]:
-    """What is voiced near the microphone; what of it the speaker voices, without what is far
-    softer; how loud that is, dBFS; and whether some of it may be another's.
+    """Separate the voice of the speaker from softer voices, for example a television.
 
-    A television in the room is heard in the speaker's pauses, softer than any phrase of theirs.
+    Returns:
+        Voiced frames near the microphone; those of the speaker; the level of the speaker (dBFS);
+        and whether another voice may be among them.
     """
     power = uniform_filter1d(frames.voice_band.mean(axis=1), SMOOTHED)
     levels = 10.0 * np.log10(np.maximum(2.0 * power, 1e-12))
@@ -175,8 +175,10 @@ def _own(sounding: Mask, frames: Frames) -> tuple[Mask, Mask, float, bool]:
 
 
 def _syllables(voiced: Mask, frames: Frames) -> int:
-    """How many peaks the level of what is voiced has, each with a dip before it: the nuclei of
-    syllables (Behav Res Methods 2009;41:385-390)."""
+    """Count syllable nuclei: voiced level peaks separated by dips.
+
+    Source: Behav Res Methods 2009;41:385-390.
+    """
     power = uniform_filter1d(frames.voice_band.mean(axis=1), NUCLEUS_FRAMES)
     levels = 10.0 * np.log10(np.maximum(2.0 * power, 1e-12))
     count, dip, peak = 0, np.inf, -np.inf
@@ -194,7 +196,7 @@ def _syllables(voiced: Mask, frames: Frames) -> int:
 
 
 def _room_dbfs(levels: Array, voiced: Mask) -> float:
-    """The level of the room between what is said, breaths and consonants left out."""
+    """Return the room level between words, without breaths and consonants (dBFS)."""
     apart = ~binary_dilation(voiced, iterations=round(ROOM_APART_S / HOP_S))
     if np.count_nonzero(apart) * HOP_S < ROOM_NEEDS_S:
         return floor_of(levels)
@@ -202,14 +204,13 @@ def _room_dbfs(levels: Array, voiced: Mask) -> float:
 
 
 def _elsewhere_s(near: Mask, voiced: Mask) -> float:
-    """How long a voice is heard that is not the speaker's, nor the soft end of a word of theirs."""
+    """Return the seconds of other voices away from the words of the speaker."""
     apart = ~binary_dilation(voiced, iterations=round(ROOM_APART_S / HOP_S))
     return float(np.count_nonzero(near & apart)) * HOP_S
 
 
 def _breaths(heard: Mask, air: Mask, frames: Frames) -> Mask:
-    """Where air is heard between two voices for longer than any consonant lasts; or nearly as long
-    and by itself, with silence before and after it."""
+    """Return breath frames: air longer than any consonant, or shorter between silences."""
     found = np.zeros(len(air), dtype=bool)
     for start, end in runs(air, joining=BREATH_BRIDGED):
         alone = not heard[max(0, start - ALONE) : start].any() and not heard[end:][:ALONE].any()

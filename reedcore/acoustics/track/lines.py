@@ -139,15 +139,15 @@ def _pitch_by_lines(part: Frames, piece: NDArray[np.float32]) -> Array | None:
 
 
 def _octave_leaps(pitch_hz: Array) -> NDArray[np.intp]:
-    """Among the frames with a pitch, those at which it leaps by an octave."""
+    """Return the positions, among frames with a pitch, where it jumps by an octave."""
     steps = np.diff(np.log2(pitch_hz[~np.isnan(pitch_hz)]))
     return np.flatnonzero(np.abs(np.abs(steps) - 1.0) < OFF_OCTAVES) + 1
 
 
 def _octaves_by_lines(part: Frames, piece: NDArray[np.float32]) -> Array | None:
-    """The pitch of each frame with its octave as the lines about it have it; None where all stays.
+    """Return the pitch of each frame in the octave of its spectral lines, or None if unchanged.
 
-    Between two leaps the octave is one: a voice that does leap has its own lines on each side.
+    The octave is the same between two jumps. A voice that really jumps has lines on each side.
     """
     leaps = _octave_leaps(part.pitch_hz)
     if piece.size < WINDOW or not leaps.size:
@@ -163,7 +163,7 @@ def _octaves_by_lines(part: Frames, piece: NDArray[np.float32]) -> Array | None:
 
 
 def _octave_off(power: NDArray[np.float32], hz: float) -> float:
-    """By what a pitch is to be multiplied to be the one that has the lines: 0.5, 1 or 2."""
+    """Return the factor (0.5, 1 or 2) from a pitch to the octave that has spectral lines."""
     if hz / 2.0 >= LOWEST_PITCH_HZ and _has_own_line(power, hz / 2.0):
         return 0.5
     higher = 2.0 * hz <= HIGHEST_PITCH_HZ and _line(power, 2.0 * hz, LINE_DB) is not None
@@ -171,8 +171,10 @@ def _octave_off(power: NDArray[np.float32], hz: float) -> float:
 
 
 def _power_within(spectra: NDArray[np.float32], first: int, last: int) -> NDArray[np.float32]:
-    """The usual power of the windows that lie between two frames, or of the one nearest to them; a
-    thump in some of them counts for nothing."""
+    """Return the median power of the windows between two frames, or of the nearest window.
+
+    The median ignores a thump in some of the windows.
+    """
     whole = slice(-(-first * HOP // STEP), ((last + 1) * HOP - WINDOW) // STEP + 1)
     if whole.stop > whole.start:
         return np.asarray(np.median(spectra[whole], axis=0))
@@ -181,8 +183,10 @@ def _power_within(spectra: NDArray[np.float32], first: int, last: int) -> NDArra
 
 
 def _has_own_line(power: NDArray[np.float32], hz: float) -> bool:
-    """Whether a pitch has a line that its octave has not, its first or its third, and no faint one
-    beside the octave's: steps in a room have lines as well."""
+    """Return whether a pitch has a first or third line that its octave does not have.
+
+    A line much fainter than that of the octave does not count: footsteps also have lines.
+    """
     own = [_line(power, times * hz, LINE_DB) for times in (1, 3)]
     octave = _line(power, 2.0 * hz, LINE_IN_ONE_DB)
     height = max((_height_db(power, each) for each in own if each is not None), default=-np.inf)

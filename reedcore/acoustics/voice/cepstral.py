@@ -85,7 +85,7 @@ def cepstral_prominence_db(
 
 
 def _at_rate(samples: Singles) -> Singles:
-    """The sound at 10 kHz, with nothing left over 5 kHz."""
+    """Return the sound resampled to 10 kHz."""
     padded = samples.size + 2 * _AROUND
     size = 8 * fft.next_fast_len(-(-padded // 8), real=True)  # 16 kHz to 10 kHz is 8 to 5
     whole = np.zeros(size, np.float32)
@@ -105,7 +105,7 @@ def _emphasised(sound: Singles) -> Singles:
 
 
 def _cepstra(windows: Singles, starts: NDArray[np.int_]) -> Singles:
-    """The power cepstrum at each start, smoothed over time; shape ``(starts, 513)``."""
+    """Return the power cepstrum at each start, smoothed over time; shape ``(starts, 513)``."""
     last = len(windows) - 1
     summed = np.zeros((starts.size, _POINTS), np.float32)
     for at in range(TOGETHER):
@@ -120,7 +120,7 @@ def _cepstra(windows: Singles, starts: NDArray[np.int_]) -> Singles:
 
 
 def _prominences(cepstra: Singles) -> NDArray[np.floating]:
-    """How far the highest place of each cepstrum lies over its line, dB."""
+    """Return the height of the peak of each cepstrum above its trend line (dB)."""
     db = 10.0 * np.log10(_smoothed(cepstra) + np.float32(1e-30))
     slope = np.median((db[:, _OTHER:] - db[:, :_HALF]) / np.float32(_OTHER), axis=1)
     middle = np.median(db - slope[:, None] * _PLACES, axis=1)
@@ -136,7 +136,7 @@ def _prominences(cepstra: Singles) -> NDArray[np.floating]:
 
 
 def _smoothed(cepstra: Singles) -> NDArray[np.float64]:
-    """A running mean over quefrency, as wide as can be at the two ends."""
+    """Return the running mean over quefrency, narrower at the ends."""
     sums = np.zeros((len(cepstra), _POINTS + 1))
     np.cumsum(cepstra, axis=1, dtype=np.float64, out=sums[:, 1:])
     places = np.arange(_POINTS)

@@ -87,7 +87,7 @@ STEP_DB, STEP_EVEN_DB, STEP_BETWEEN, STEP_SIDE = 8.0, 1.2, 1, 4
 
 
 def steps_at_once(middle: Frames) -> bool:
-    """Whether the level of a hold drops once, at once and for good, and is even on both sides."""
+    """Return whether the level drops suddenly once and is even before and after the drop."""
     levels = window_levels(middle)
     levels = levels[np.isfinite(levels)]
     for at in range(STEP_SIDE, levels.size - STEP_SIDE - STEP_BETWEEN):

@@ -1,4 +1,4 @@
-"""How one period of a held voice differs from the next: jitter, shimmer, harmonics to noise.
+"""Jitter, shimmer and harmonics-to-noise ratio of a held voice.
 
 Each period is as long as the shift at which the sound is most like itself, from its strongest peak
 on (waveform matching: J Acoust Soc Am 1999;105:2866-2881). Jitter and shimmer are the usual local
@@ -85,7 +85,7 @@ def perturbation_of(samples: Singles, *, pitch_hz: float) -> Perturbation:
 
 
 def _local_percent(values: Doubles, most: float) -> float:
-    """The mean difference of neighbours as a share of the mean, where they are no break apart."""
+    """Return the mean difference of neighbours as a percentage of the mean, breaks excluded."""
     ratio = values[1:] / values[:-1]
     near = (ratio < most) & (ratio > 1.0 / most)
     if np.count_nonzero(near) < LEAST_PERIODS // 2:
@@ -96,7 +96,7 @@ def _local_percent(values: Doubles, most: float) -> float:
 def _periods(
     samples: Singles, period: float, lengths: Doubles, amplitudes: Doubles, likeness: Doubles
 ) -> int:
-    """Fill in each period from the first on; return how many there are."""
+    """Fill in the length, amplitude and likeness of each period, and return their number."""
     count, usual = 0, period
     at, peak = 0.0, np.float32(-1.0)
     for place in range(min(int(2.0 * period), samples.size)):

@@ -182,7 +182,7 @@ def quality_of(
 def _of_speech(speech: Speech) -> list[QualityReason]:
     if speech.doubt:
         return [QualityReason(speech.doubt)]
-    return [] if speech.pauses_sure else [QualityReason.PAUSES_NOT_HEARD]
+    return [] if speech.has_clear_pauses else [QualityReason.PAUSES_NOT_HEARD]
 
 
 def _is_breathy(heard: Frames) -> bool:
@@ -192,8 +192,7 @@ def _is_breathy(heard: Frames) -> bool:
 
 
 def _is_mostly_noise(heard: Frames) -> bool:
-    """Whether what the pitch spreads by is not held from one moment to the next: noise in the voice
-    (lips that hiss, cheeks that puff), or its roughness.
+    """Return whether the pitch spread is mostly noise (lips, cheeks) or roughness of the voice.
 
     Of a voice that wanders, two frames 40 ms apart are nearer to each other than any two are; of
     one with vibrato two that are 90 ms apart are farther. Of noise neither is so.

@@ -1,4 +1,4 @@
-"""How the sound of a voice is spread over the spectrum, on average over a stretch of it."""
+"""Long-term average spectrum of a voice: slope, tilt and alpha ratio."""
 
 from __future__ import annotations
 
@@ -66,7 +66,7 @@ def long_term_spectrum(samples: Singles) -> LongTermSpectrum:
 
 
 def _energy(power: NDArray[np.float64], band_hz: tuple[float, float]) -> tuple[float, float]:
-    """All of a band, and what a hertz of it has in the mean."""
+    """Return the total energy of a band and its mean per bin."""
     first, last = (round(hz / _BIN_HZ) for hz in band_hz)
     return float(power[first:last].sum()), float(power[first:last].mean())
 

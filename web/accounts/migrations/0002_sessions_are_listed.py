@@ -1,4 +1,4 @@
-"""Sessions that were begun before each was put down with its person: read once, and listed."""
+"""Record the sessions that existed before sessions were recorded for each user."""
 
 from datetime import UTC, datetime
 from importlib import import_module
@@ -39,7 +39,7 @@ def _address(text):
     try:
         return str(ip_address(text))
     except ValueError:
-        return "::"  # of nobody: it was not kept, or is none
+        return "::"  # The address was not stored or is not valid.
 
 
 def _time(stamp):

@@ -1,4 +1,4 @@
-"""Sources that the measuring was never tuned on: all that they make is held out.
+"""Sound sources that the engine was never tuned on, for held-out recordings only.
 
 Formant wave functions and physical models (csound), a statistical voice (festival's HTS), and
 vowels that people said in single words, held by laying their own periods one over the other.
@@ -48,7 +48,7 @@ def _csound(orchestra: str, score: str) -> np.ndarray:
         return elsewhere._read(made.read_bytes())
 
 
-def sung(
+def synthesise_vowel(
     vowel: str,
     hz: float,
     seconds: float,
@@ -81,8 +81,8 @@ endin"""
     return _csound(orchestra, score)
 
 
-def played(model: str, hz: float, seconds: float) -> np.ndarray:
-    """A physical model of an instrument that sounds as long as it is played."""
+def synthesise_instrument(model: str, hz: float, seconds: float) -> np.ndarray:
+    """A physical model of an instrument that sounds as long as it is synthesise_instrument."""
     line = {
         "bowed string": f"a1 wgbow 0.5, {hz}, 3, 0.127, 5, 0.003, 1",
         "flute": f"a1 wgflute 0.5, {hz}, 0.32, 0.05, 0.06, 0.05, 5, 0.01, 1",
@@ -92,7 +92,7 @@ def played(model: str, hz: float, seconds: float) -> np.ndarray:
 
 
 @cache
-def statistical(text: str) -> np.ndarray:
+def synthesise_speech(text: str) -> np.ndarray:
     """Speech from hidden Markov models."""
     with tempfile.NamedTemporaryFile(suffix=".wav") as made:
         voice = "(voice_cmu_us_slt_arctic_hts)"
@@ -100,7 +100,7 @@ def statistical(text: str) -> np.ndarray:
         return elsewhere._read(Path(made.name).read_bytes())
 
 
-def vowel_of(word: np.ndarray) -> tuple[np.ndarray, float] | None:
+def find_vowel(word: np.ndarray) -> tuple[np.ndarray, float] | None:
     """The most even 80 ms of a word with its pitch in Hz; None where it has none as clear."""
     width, best = round(0.08 * RATE), (0.0, 0, 0.0)
     for first in range(0, len(word) - 2 * width, round(0.02 * RATE)):
@@ -133,9 +133,9 @@ def _grains(vowel: np.ndarray, period: int) -> list[np.ndarray]:
     return grains
 
 
-def held_vowel(word: np.ndarray, hz: float, seconds: float, *, rng) -> np.ndarray | None:
+def sustain_vowel(word: np.ndarray, hz: float, seconds: float, *, rng) -> np.ndarray | None:
     """A word's vowel, held on a note by overlapping its own periods, none of them twice alike."""
-    found = vowel_of(word)
+    found = find_vowel(word)
     if found is None:
         return None
     vowel, own_hz = found
