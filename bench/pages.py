@@ -10,6 +10,7 @@ import os
 import time
 import uuid
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import timedelta
 from statistics import median
 
@@ -25,8 +26,10 @@ from django.utils import timezone  # noqa: E402
 
 from reedcore.catalogue.tasks import shipped_tasks  # noqa: E402
 from reedcore.checks import check  # noqa: E402
-from reedcore.programme.document import empty_document, new_item  # noqa: E402
+from reedcore.programme.document import empty_programme, new_item  # noqa: E402
+from reedcore.programme.document_values import programme_document  # noqa: E402
 from reedcore.programme.plan import plan_of  # noqa: E402
+from reedcore.programme.programme import Programme  # noqa: E402
 from web.accounts.models import Clinic, User  # noqa: E402
 from web.baseline.models import Baseline, BaselineTrial, Target  # noqa: E402
 from web.clients.models import Client  # noqa: E402
@@ -95,20 +98,24 @@ def timed(
     return median(taken), median(worked), len(queries)
 
 
-def document(count: int) -> dict:
+def programme(count: int) -> Programme:
     """A programme of so many items, every family of the catalogue in turn."""
     tasks = list(shipped_tasks().values())
     items = [new_item(tasks[n % len(tasks)], id=f"i{n}") for n in range(count)]
-    for each in items:
-        if shipped_tasks()[each["task"]].measure in ("hold", "glide"):
-            each["notes"] = [50, 57]
-    return {**empty_document(timezone.localdate()), "items": items}
+    pitched = [
+        replace(each, notes=(50, 57))
+        if shipped_tasks()[each.task].measure in ("hold", "glide")
+        else each
+        for each in items
+    ]
+    return replace(empty_programme(timezone.localdate()), items=tuple(pitched))
 
 
 def edited(browser: Browser, client: Client) -> tuple[str, float, int]:
     """An edit of a programme of 60 items: kept, drawn, counted and checked."""
     user = client.clinic.users.first()
-    Draft.objects.create(client=client, document=document(60), edition=1, changed_by=user)
+    document = programme_document(programme(60))
+    Draft.objects.create(client=client, document=document, edition=1, changed_by=user)
     path, taken = f"/clients/{client.pk}/compose/edit/", []
 
     def body(number: int) -> str:
@@ -130,7 +137,7 @@ def edited(browser: Browser, client: Client) -> tuple[str, float, int]:
 def checked(client: Client) -> tuple[str, float, int]:
     """The programme check alone on 40 items."""
     person, _ = person_of(client)
-    plan = plan_of(document(40), shipped_tasks())
+    plan = plan_of(programme(40), shipped_tasks())
     taken = []
     for _ in range(21):
         begun = time.perf_counter()

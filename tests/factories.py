@@ -6,8 +6,8 @@ import factory
 from django.utils import timezone
 
 from reedcore.catalogue.tasks import shipped_tasks
-from reedcore.programme.document import empty_document, new_item
 from reedcore.safety import ASKED
+from tests.documents import empty_document, new_item
 from web.accounts.models import Clinic, User
 from web.baseline.models import Baseline, BaselineTrial
 from web.clients.models import Client

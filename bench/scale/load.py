@@ -7,7 +7,7 @@ of 60 clients each, are what the database grows by.
 from __future__ import annotations
 
 import uuid
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from typing import Any
 
@@ -17,11 +17,12 @@ from django.utils import timezone
 
 from reedcore.catalogue.tasks import shipped_tasks
 from reedcore.formats.trace import STEP_S, Trace, pack_trace
-from reedcore.programme.document import empty_document, new_item
+from reedcore.programme.document import empty_programme, new_item
+from reedcore.programme.document_values import programme_document
 from web.accounts.models import Clinic, User
 from web.clients.models import Client
 from web.programmes.actions import OpenStops, publish_document
-from web.record.models import PrescribedTask, Programme, SelfReport, Session, Trial
+from web.record.models import PrescribedTask, ProgrammeVersion, SelfReport, Session, Trial
 
 CLINIC_SIZE, VERSIONS = 60, 4
 #: Of each client: practised days of the year, tries a session.
@@ -80,13 +81,16 @@ def _client(clinic, user) -> Client:
     for version in range(VERSIONS):
         tasks = shipped_tasks()
         items = [
-            new_item(tasks["straw_hold"], id="straw", notes=[53]),
-            new_item(tasks["hum_hold"], id="hum", notes=[53]),
+            new_item(tasks["straw_hold"], id="straw"),
+            new_item(tasks["hum_hold"], id="hum"),
         ]
-        for item in items:
-            item["params"] |= {"seconds": 6 + version, "reps": 4}
-        document = empty_document((start + timedelta(days=90 * version)).date()) | {"items": items}
-        document["dose"] |= {"a_day": 1, "weekdays": [0, 1, 2, 3, 4, 5, 6], "weeks": 52}
+        asked = tuple(
+            replace(each, notes=(53,), params={**each.params, "seconds": 6 + version, "reps": 4})
+            for each in items
+        )
+        empty = empty_programme((start + timedelta(days=90 * version)).date())
+        dose = replace(empty.dose, a_day=1, weekdays=tuple(range(7)), weeks=52)
+        document = programme_document(replace(empty, items=asked, dose=dose))
         at = start + timedelta(days=90 * version)
         try:
             publish_document(client, document, by=user, at=at)
@@ -106,7 +110,7 @@ def _multiply_clients(first, count, *, clinic_of):
     )  # fmt: skip
     for programme in first.programmes.all():
         _copy(
-            Programme, programme.pk, count,
+            ProgrammeVersion, programme.pk, count,
             {"id": f"t.id + n * {apart}", "client_id": "t.client_id + n"},
         )  # fmt: skip
         for task in programme.tasks.all():
@@ -114,7 +118,7 @@ def _multiply_clients(first, count, *, clinic_of):
                 PrescribedTask, task.pk, count,
                 {"id": f"t.id + n * {apart}", "programme_id": f"t.programme_id + n * {apart}"},
             )  # fmt: skip
-    for model in (Client, Programme, PrescribedTask, Clinic):
+    for model in (Client, ProgrammeVersion, PrescribedTask, Clinic):
         table = model._meta.db_table
         connection.cursor().execute(
             f"SELECT setval(pg_get_serial_sequence('{table}', 'id'), max(id)) FROM {table}"

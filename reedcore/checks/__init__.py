@@ -6,17 +6,17 @@ A rule gets the plan and the person and gives what it finds; adding one is addin
 
 from . import body, dosage, order, safety, targets
 from .hazards import hazards_of
-from .plan import Finding, Fix, FixKind, Item, Level, Person, Plan, School, SessionType
+from .plan import CheckedItem, Finding, Fix, FixKind, Level, Person, Plan, School, SessionType
 from .registry import RULES, check
 from .whole import OF_ALL, check_all
 
 __all__ = [
     "OF_ALL",
     "RULES",
+    "CheckedItem",
     "Finding",
     "Fix",
     "FixKind",
-    "Item",
     "Level",
     "Person",
     "Plan",

@@ -8,7 +8,7 @@ from reedcore.pitch import Note, note_nearest
 from reedcore.safety import Caution
 
 from .hazards import HARD_TUBE, SOFT_TUBE
-from .plan import Finding, Fix, FixKind, Item, Level, Person, Plan
+from .plan import CheckedItem, Finding, Fix, FixKind, Level, Person, Plan
 from .registry import rule
 
 #: Light glides may go so far past the comfortable range; none after surgery.
@@ -62,7 +62,7 @@ def _reaches(person: Person, note: Note) -> bool:
     return any(each.holds(note, a4_hz=person.a4_hz) for each in ranges)
 
 
-def _inside(item: Item, person: Person) -> Fix | None:
+def _inside(item: CheckedItem, person: Person) -> Fix | None:
     """The same notes moved as a block into the comfortable range, where they fit."""
     comfortable = person.comfortable
     if comfortable is None:

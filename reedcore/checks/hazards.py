@@ -11,7 +11,7 @@ from reedcore.safety.cautions import (
     SHORT_TRIAL_S,
 )
 
-from .plan import Item, Person
+from .plan import CheckedItem, Person
 
 #: An out-breath longer than this is a long one (convention).
 LONG_BREATH_S = 8.0
@@ -25,7 +25,7 @@ HARD_TUBE, SOFT_TUBE = "tube", "tube_soft"
 HIGH_SLACK_ST = 0.5
 
 
-def hazards_of(item: Item, person: Person) -> frozenset[Hazard]:
+def hazards_of(item: CheckedItem, person: Person) -> frozenset[Hazard]:
     """The hazards that cautions are tested against.
 
     A task's own hazards say what it may do. Where it is known how far this prescription goes, that
@@ -59,7 +59,7 @@ def _settle(hazards: set[Hazard], hazard: Hazard, known: bool | None) -> None:
         (hazards.add if known else hazards.discard)(hazard)
 
 
-def _empties(item: Item) -> bool | None:
+def _empties(item: CheckedItem) -> bool | None:
     if item.all_the_air:
         return True
     asked = item.longest_breath_s
@@ -68,7 +68,7 @@ def _empties(item: Item) -> bool | None:
     return asked > EMPTYING_SHARE * item.best_s
 
 
-def _is_maximal(item: Item) -> bool | None:
+def _is_maximal(item: CheckedItem) -> bool | None:
     """Of a voiced hold; with no best known, whatever is more than a short trial."""
     if not item.part.voiced:
         return None
@@ -79,13 +79,13 @@ def _is_maximal(item: Item) -> bool | None:
     return item.seconds > (SHORT_TRIAL_S if item.best_s is None else MAXIMAL_SHARE * item.best_s)
 
 
-def _is_long(item: Item) -> bool | None:
+def _is_long(item: CheckedItem) -> bool | None:
     if item.all_the_air:
         return True
     return None if item.out_s is None else item.out_s > LONG_BREATH_S
 
 
-def _is_high(item: Item, person: Person) -> bool | None:
+def _is_high(item: CheckedItem, person: Person) -> bool | None:
     if person.comfortable is None:
         # healing folds and a range nobody has measured: the middle note at most, and only that
         return _leaves_middle(item, person) if person.healing else None
@@ -96,7 +96,7 @@ def _is_high(item: Item, person: Person) -> bool | None:
     return highest.hz(a4_hz=person.a4_hz) > comfortable.high_hz * 2 ** (HIGH_SLACK_ST / 12)
 
 
-def _leaves_middle(item: Item, person: Person) -> bool | None:
+def _leaves_middle(item: CheckedItem, person: Person) -> bool | None:
     notes = item.all_notes
     if not notes:
         return None

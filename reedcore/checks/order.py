@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from .plan import Finding, Fix, FixKind, Item, Level, Person, Plan, School
+from .plan import CheckedItem, Finding, Fix, FixKind, Level, Person, Plan, School
 from .registry import rule
 
 #: What makes ready for loud work: release, but for merely sitting well, or semi-occluded voicing.
@@ -19,7 +19,7 @@ COOL_S = 60.0
 DRY_S = 180.0
 
 
-def _sounds_loud(item: Item) -> bool:
+def _sounds_loud(item: CheckedItem) -> bool:
     """Strong voice in the session itself; a mission for the day comes later."""
     return item.is_loud and item.part.voiced
 
@@ -48,7 +48,7 @@ def loud_without_warming(plan: Plan, person: Person) -> Iterator[Finding]:
         return
 
 
-def _warms(item: Item, school: School) -> bool:
+def _warms(item: CheckedItem, school: School) -> bool:
     if item.family == "occluded":
         return item.part.voiced
     released = item.family == "release" and item.task not in NO_WARMING_TASKS

@@ -73,7 +73,7 @@ class Finding:
 
 
 @dataclass(frozen=True, slots=True)
-class Item:
+class CheckedItem:
     """One item of a session.
 
     Attributes:
@@ -156,7 +156,7 @@ class SessionType(StrEnum):
 class Plan:
     """A session and how often it is due."""
 
-    items: tuple[Item, ...]
+    items: tuple[CheckedItem, ...]
     dose: Dose
     school: School = School.SOFT
     sort: SessionType = SessionType.FULL

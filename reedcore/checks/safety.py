@@ -9,7 +9,7 @@ from reedcore.safety import LUNG_SHARE, Caution, Forbidden
 from reedcore.safety.cautions import SHORT_TRIAL_S
 
 from .hazards import LONG_BREATH_S, hazards_of
-from .plan import Finding, Fix, FixKind, Item, Level, Person, Plan
+from .plan import CheckedItem, Finding, Fix, FixKind, Level, Person, Plan
 from .registry import rule
 
 
@@ -107,10 +107,10 @@ def lung_best_unknown(plan: Plan, person: Person) -> Iterator[Finding]:
             yield Finding(Level.STOP, "lung_best_unknown", item.id, facts, _shorter(item, most))
 
 
-def _lung_items(plan: Plan, person: Person) -> tuple[Item, ...]:
+def _lung_items(plan: Plan, person: Person) -> tuple[CheckedItem, ...]:
     return plan.items if Caution.LUNG_DISEASE in person.cautions else ()
 
 
-def _shorter(item: Item, seconds: float) -> Fix | None:
+def _shorter(item: CheckedItem, seconds: float) -> Fix | None:
     """Only seconds can be set; counts of a breath are the clinician's to change."""
     return Fix(FixKind.SET_SECONDS, seconds) if item.seconds is not None else None

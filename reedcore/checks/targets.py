@@ -8,7 +8,7 @@ from typing import Any
 from reedcore.devices.levels import CEILING_ABOVE_FLOOR_DB, HIGHEST_CEILING_DB_SPL
 from reedcore.ladders import rung_at_or_under_s
 
-from .plan import Finding, Fix, FixKind, Item, Level, Person, Plan
+from .plan import CheckedItem, Finding, Fix, FixKind, Level, Person, Plan
 from .registry import rule
 
 #: Not over this share of the best, never without a reason over the second, and not more than the
@@ -69,13 +69,13 @@ def loud_step_too_large(plan: Plan, person: Person) -> Iterator[Finding]:
         yield Finding(Level.WARN, "loud_step_too_large", None, facts)
 
 
-def _exceeds(item: Item, most_s: float) -> bool:
+def _exceeds(item: CheckedItem, most_s: float) -> bool:
     asked = item.seconds
     return asked is not None and asked > most_s + SLACK
 
 
 def _too_long(
-    code: str, item: Item, facts: dict[str, Any], most_s: float, level: Level = Level.WARN
+    code: str, item: CheckedItem, facts: dict[str, Any], most_s: float, level: Level = Level.WARN
 ) -> Finding:
     fix = Fix(FixKind.SET_SECONDS, rung_at_or_under_s(most_s))
     return Finding(level, code, item.id, facts, fix)

@@ -25,10 +25,12 @@ from reedcore.history import seconds_before, version_week_ago
 from reedcore.measures import TrialContext, kind_of, measured
 from reedcore.programme.document import cleaned
 from reedcore.programme.document_schema import PROGRAMME
+from reedcore.programme.document_values import item_from, programme_from
 from reedcore.programme.edits import EDITS, edit_of, edited_by_all
 from reedcore.programme.loads import Loads, loads_of
 from reedcore.programme.plan import item_of, plan_of, plans_of
 from reedcore.programme.prescribed_item import PrescribedItem
+from reedcore.programme.programme import Item, Programme
 from reedcore.programme.sounds import line_of
 from reedcore.progress.day_to_day import USUAL_AUTOCORRELATION
 
@@ -145,7 +147,7 @@ def _say(kind: Any, value: Any) -> int:
 
 def _check(options: argparse.Namespace) -> int:
     record = _practice(options.record) if options.record else None
-    document, tasks = _programme(options.programme, record.catalogue() if record else None)
+    programme, tasks = _programme(options.programme, record.catalogue() if record else None)
     person = record.person if record else Person()
     before, loads = {}, Loads()
     if record:
@@ -153,10 +155,10 @@ def _check(options: argparse.Namespace) -> int:
         today = history.day(record.written_at)
         before = seconds_before(history.in_force, today)
         then = version_week_ago(history.in_force, today)
-        if then is not None and then.document:
-            loads = loads_of(cleaned(then.document, tasks=tasks)[0], tasks)
+        if then is not None and then.programme:
+            loads = loads_of(then.programme, tasks)
     plans = plans_of(
-        document,
+        programme,
         tasks,
         best=record.bests if record else {},
         before=before,
@@ -200,7 +202,7 @@ def _judge(options: argparse.Namespace) -> int:
     if problems or not document.get("items"):
         raise NotAPracticeFile(where=options.task, problem=_first(problems))
     recording = read_wav(Path(options.recording).read_bytes())
-    wanted = _asking(document["items"][0], tasks).wanted
+    wanted = _asking(item_from(document["items"][0]), tasks).wanted
     heard = measured(
         wanted,
         TrialContext(reference_dbfs=options.comfortable_dbfs),
@@ -216,15 +218,15 @@ def _judge(options: argparse.Namespace) -> int:
 
 
 def _plan(options: argparse.Namespace) -> int:
-    document, tasks = _programme(options.programme)
-    plan = plan_of(document, tasks)
+    programme, tasks = _programme(options.programme)
+    plan = plan_of(programme, tasks)
     items = []
-    for item, planned in zip(document["items"], plan.items, strict=True):
-        line = line_of(item, tasks[item["task"]])
+    for item, planned in zip(programme.items, plan.items, strict=True):
+        line = line_of(item, tasks[item.task])
         items.append(
             PlanItem(
-                id=item["id"],
-                task=item["task"],
+                id=item.id,
+                task=item.task,
                 tries=planned.part.tries,
                 seconds_a_try=planned.part.target_s,
                 total_s=planned.part.seconds,
@@ -237,7 +239,7 @@ def _plan(options: argparse.Namespace) -> int:
 
 
 def _edit(options: argparse.Namespace) -> int:
-    document, tasks = _programme(options.programme)
+    document, tasks = _document(options.programme)
     sent = _json(options.edits)
     if not isinstance(sent, list):
         raise NotAPracticeFile(where=options.edits, problem="a list of edits is wanted")
@@ -261,22 +263,22 @@ def _schema(options: argparse.Namespace) -> int:
     return DONE
 
 
-def _asking(item: dict[str, Any], tasks: Mapping[str, Task]) -> PrescribedItem:
+def _asking(item: Item, tasks: Mapping[str, Task]) -> PrescribedItem:
     """An item by itself, as what is asked of one try."""
-    task = tasks[item["task"]]
+    task = tasks[item.task]
     kind = kind_of(task.measure)
-    seconds = item["params"].get("seconds") if kind.in_seconds else None
+    seconds = item.params.get("seconds") if kind.in_seconds else None
     return PrescribedItem(
         key=0,
         version=0,
         code=task.code,
         measure=task.measure,
-        sound=item["sound"],
-        note_midi=item["notes"][0] if item["notes"] and kind.by_note else None,
+        sound=item.sound,
+        note_midi=item.notes[0] if item.notes and kind.by_note else None,
         target_s=float(seconds) if seconds else None,
-        counts=item["counts"],
+        counts=item.counts,
         tries=item_of(item, task).part.tries,
-        item_id=item["id"],
+        item_id=item.id,
         item=item,
         shipped=task,
     )
@@ -300,6 +302,13 @@ def _json(path: str) -> Any:
 
 
 def _programme(
+    path: str, tasks: Mapping[str, Task] | None = None
+) -> tuple[Programme, Mapping[str, Task]]:
+    document, tasks = _document(path, tasks)
+    return programme_from(document), tasks
+
+
+def _document(
     path: str, tasks: Mapping[str, Task] | None = None
 ) -> tuple[dict[str, Any], Mapping[str, Task]]:
     """A programme's document, or the one in force of a practice file, with the tasks it names."""

@@ -13,10 +13,11 @@ from reedcore.catalogue import shipped_tasks
 from reedcore.catalogue.ages import ADULT, age_in_years, wording_at
 from reedcore.history import file as practice_file
 from reedcore.pitch.note_sets import USUAL_SETS
+from reedcore.programme.document_values import programme_document
 from reedcore.programme.starting import (
     AcceptedTarget,
     ClientFigures,
-    starting_document,
+    starting_programme,
     starting_programmes,
 )
 
@@ -41,8 +42,8 @@ def _start(options: argparse.Namespace) -> int:
     today = options.today or (record.written_at.date() if record else datetime.now().date())
     tasks = record.catalogue() if record else shipped_tasks()
     client = _figures(record, today) if record else ClientFigures(voice=options.voice or "own")
-    document = starting_document(options.programme, client, tasks, today=today)
-    sys.stdout.write(json.dumps(document, indent=1, ensure_ascii=False) + "\n")
+    programme = starting_programme(options.programme, client, tasks, today=today)
+    sys.stdout.write(json.dumps(programme_document(programme), indent=1, ensure_ascii=False) + "\n")
     return DONE
 
 

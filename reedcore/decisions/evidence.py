@@ -119,7 +119,7 @@ def askings_of(history: History, task: PrescribedItem) -> list[PrescribedItem]:
 def is_task_judged(history: History, task: PrescribedItem, trials: Sequence[Trial]) -> bool:
     """Lines, reading and talk with a level, a rate or a pitch band set are on target or not like
     any hold."""
-    if any(task.item.get(name) is not None for name in ("floor", "ceiling")):
+    if task.setting.floor is not None or task.setting.ceiling is not None:
         return True
     return any(
         each.outcome != "not_judged" and history.askings[each.task].aims == task.aims

@@ -167,9 +167,10 @@ def _practice(history: History, today: date) -> _Practice:
 def _case(history: History, task: PrescribedItem, practice: _Practice, *, today: date) -> Case:
     kind = kind_of(task.measure)
     version = history.programme
-    document = (version.document if version else None) or {}
-    taper = document.get("taper") or {}
-    maintained = document.get("sort") == "maintenance"  # it has no way on, and needs none
+    programme = version.programme if version else None
+    taper = programme.taper if programme else None
+    # maintenance has no way on, and needs none
+    maintained = programme is not None and programme.sort == "maintenance"
     since, watched = since_of(history, task), watched_since(history, task)
     set_by = target_set_by(history, task)
     trials = history.of(task)
@@ -224,10 +225,10 @@ def _case(history: History, task: PrescribedItem, practice: _Practice, *, today:
         capped=kind.weekly_cap,
         block_means=block_means(history) if of_power else (),
         goal_s=history.goal_s if of_power and not maintained else None,
-        in_taper=bool(taper),
-        taper_week=taper.get("week") if of_power else None,
-        taper_since=date.fromisoformat(taper["since"]) if taper else None,
-        peak_s=taper.get("peak_s"),
+        in_taper=taper is not None,
+        taper_week=taper.week if taper and of_power else None,
+        taper_since=taper.since if taper else None,
+        peak_s=taper.peak_s if taper else None,
         same_target_since=None if maintained or set_by is None else set_by.on,
         last_session_on=history.last_on,
         due_days_missed=practice.missed,

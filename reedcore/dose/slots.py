@@ -34,6 +34,8 @@ class Dose:
     weekdays: 0 Monday … 6 Sunday, the days with sessions.
     weeks: how many; of a rolling dose the weeks until the recheck.
     off: days that are left out (holidays, travel).
+    times: of the sessions of a day; empty for the usual ones.
+    trigger: on what an on-demand dose is done.
 
     Raises:
         ValueOutOfRange: no sessions or over 5 a day (30 on demand), no days, over 52 weeks.
@@ -46,6 +48,7 @@ class Dose:
     weeks: int = 6
     off: tuple[date, ...] = ()
     times: tuple[time, ...] = ()
+    trigger: str = ""
 
     def __post_init__(self) -> None:
         most = MOST_ON_DEMAND if self.kind is DoseKind.ON_DEMAND else MOST_A_DAY

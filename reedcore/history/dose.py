@@ -7,16 +7,17 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from zoneinfo import ZoneInfo
 
+from reedcore.dose import Dose
 from reedcore.dose.adherence import dose_received
 from reedcore.measures import kind_of
 from reedcore.programme.lines import lines_of
 from reedcore.programme.prescribed_item import PrescribedItem
-from reedcore.programme.strands import MAIN, strand_of_item
+from reedcore.programme.programme import MAIN
 from reedcore.targets.judging import Part, Verdict
 
 from .dues import NO_SLOT, due_by_doses, pauses_of
 from .history import History
-from .values import Trial
+from .values import Trial, Version
 
 DAYS = 7
 #: A try that misses one of these was made outside its band, and is none of what was asked for.
@@ -54,21 +55,25 @@ def week_dose(history: History, today: date) -> WeekDose:
 
 def _prescribed_s(history: History, first: date, today: date) -> float:
     programme = history.programme
-    if programme is None or not programme.document or not programme.doses:
+    asked = programme.programme if programme else None
+    if programme is None or asked is None:
         return 0.0
     pauses = [*pauses_of(history.stops, ZoneInfo(history.zone), today), *history.rested]
     whole = 0.0
-    for place, strand in enumerate((MAIN, *programme.document.get("beside", {}))):
-        # by its place, for a programme that stands beside another keeps it through the versions
-        doses = [(each.on, each.doses[place : place + 1]) for each in history.in_force]
+    for strand in (MAIN, *asked.beside):
+        doses = [(each.on, _dose(each, strand)) for each in history.in_force]
         due = due_by_doses(doses, today, pauses)
         a_session = sum(
             _tries_asked(task) * (_asked_s(task) or 0.0)
             for task in programme.tasks
-            if strand_of_item(task.item) == strand
+            if (task.item.strand if task.item else MAIN) == strand
         )
         whole += a_session * sum(count for day, count in due.items() if day >= first)
     return whole
+
+
+def _dose(version: Version, strand: str) -> tuple[Dose, ...]:
+    return (version.doses[strand],) if strand in version.doses else ()
 
 
 def _asked_s(task: PrescribedItem) -> float | None:
@@ -84,7 +89,7 @@ def _asked_s(task: PrescribedItem) -> float | None:
 
 def _tries_asked(task: PrescribedItem) -> int:
     if kind_of(task.measure).by_line and task.shipped:
-        return len(lines_of(task.item, task.shipped))
+        return len(lines_of(task.setting, task.shipped))
     return task.tries
 
 

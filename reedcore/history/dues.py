@@ -3,22 +3,20 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Sequence
 from datetime import date, timedelta
-from typing import Any
 from zoneinfo import ZoneInfo
 
-from reedcore.dose import DoseKind
+from reedcore.dose import Dose, DoseKind
 from reedcore.dose.adherence import Outcome, SlotAdherence, adherence
 from reedcore.dose.slots import due_dates
-from reedcore.programme.document import dose_of
 
 from .history import History
 from .values import Session, Stop
 
 FORTNIGHT = 14
 #: From this day on, the sessions a version's document asks for.
-Doses = Sequence[tuple[date, Sequence[Mapping[str, Any]]]]
+Doses = Sequence[tuple[date, Sequence[Dose]]]
 
 
 #: Sessions that fill no slot: what is done beyond the programme, and on a trigger.
@@ -29,7 +27,7 @@ def due_days(history: History, today: date) -> dict[date, int]:
     """How many sessions were due on each past day, by the version that was in force on it."""
     found: dict[date, int] | None = history.kept.get(("due", today))
     if found is None:
-        doses = [(version.on, version.doses) for version in history.in_force]
+        doses = [(version.on, tuple(version.doses.values())) for version in history.in_force]
         pauses = [*pauses_of(history.stops, ZoneInfo(history.zone), today), *history.rested]
         found = history.kept["due", today] = dict(due_by_doses(doses, today, pauses))
     return found
@@ -59,7 +57,7 @@ def due_by_doses(doses: Doses, until: date, pauses: Sequence[tuple[date, date]])
     for (first, said), end in zip(doses, ends, strict=False):
         if not said or first == end:
             continue
-        for dose in (dose_of({"dose": each}) for each in said):
+        for dose in said:
             if dose.kind is DoseKind.ON_DEMAND:
                 continue
             for day in due_dates(dose, first=first, until=end - timedelta(days=1)):

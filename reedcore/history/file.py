@@ -18,8 +18,8 @@ from reedcore.catalogue import BadTask, Task, shipped_tasks, task_from
 from reedcore.checks import Person
 from reedcore.errors import NotAPracticeFile
 from reedcore.programme.document import cleaned
+from reedcore.programme.document_values import doses_from, programme_document, programme_from
 from reedcore.programme.prescribed_item import PrescribedItem
-from reedcore.programme.strands import doses_of
 
 from .history import History
 from .values import Decision, Report, Screening, Session, Stop, Trial, Version
@@ -140,7 +140,7 @@ def version_record(version: Version) -> VersionRecord:
         on=version.on,
         reason=version.reason,
         withdrawn=version.withdrawn,
-        document=version.document or {},
+        document=programme_document(version.programme) if version.programme else {},
         tasks=[
             TaskRecord(
                 each.key, each.code, each.measure, each.sound, each.note_midi, each.target_s,
@@ -152,13 +152,14 @@ def version_record(version: Version) -> VersionRecord:
 
 
 def _version(record: VersionRecord, catalogue: Mapping[str, Task], a4_hz: float) -> Version:
-    items = {item["id"]: item for item in record.document.get("items", [])}
+    programme = programme_from(record.document) if record.document else None
+    items = {item.id: item for item in programme.items} if programme else {}
     return Version(
         number=record.number,
         at=record.at,
         on=record.on,
-        doses=doses_of(record.document),
-        document=record.document,
+        doses=doses_from(record.document.get("dose"), record.document.get("beside", {})),
+        programme=programme,
         withdrawn=record.withdrawn,
         reason=record.reason,
         tasks=tuple(
@@ -173,7 +174,7 @@ def _version(record: VersionRecord, catalogue: Mapping[str, Task], a4_hz: float)
                 counts=each.counts,
                 tries=each.tries,
                 item_id=each.item_id,
-                item=items.get(each.item_id, {}),
+                item=items.get(each.item_id),
                 shipped=catalogue.get(each.code) if each.code else None,
                 a4_hz=a4_hz,
             )

@@ -8,7 +8,9 @@ from datetime import date, datetime
 from typing import Any, Literal
 from uuid import UUID
 
+from reedcore.dose import Dose
 from reedcore.programme.prescribed_item import PrescribedItem
+from reedcore.programme.programme import Programme
 
 Outcome = Literal["met", "not_met", "not_judged"]
 
@@ -163,16 +165,17 @@ class Version:
     """One version of the programme.
 
     Attributes:
-        document: as it was handed over; empty where one held sound was prescribed alone, None
-            where it was not read (of old versions only the doses and the tasks are needed).
+        doses: of all programmes in force together, by id, the main one's first.
+        programme: None where one held sound was prescribed alone, and where it was not read (of old
+            versions only the doses and the tasks are needed).
         withdrawn: taken back; what was practised under it still counts.
     """
 
     number: int
     at: datetime
     on: date
-    doses: tuple[Mapping[str, Any], ...] = ()
-    document: dict[str, Any] | None = None
+    doses: Mapping[str, Dose] = field(default_factory=dict)
+    programme: Programme | None = None
     tasks: tuple[PrescribedItem, ...] = ()
     withdrawn: bool = False
     reason: str = ""

@@ -7,7 +7,7 @@ import json
 from collections.abc import Iterator, Mapping
 from copy import deepcopy
 from dataclasses import dataclass, field
-from datetime import date, time
+from datetime import date
 from functools import lru_cache
 from itertools import islice
 from typing import Any
@@ -18,13 +18,13 @@ from reedcore.catalogue.ages import ADULT
 from reedcore.catalogue.settings import ladders_of, numbers_of, words_allowed
 from reedcore.catalogue.tasks import Task
 from reedcore.dose import Dose, DoseKind
-from reedcore.dose.today import USUAL_ANSWERS, Day, Voice
 from reedcore.errors import Refusal
 from reedcore.measures import kind_of
 from reedcore.targets.proposing import END_FALL_DB
 
-from .document_schema import FORMAT, ITEM, MOST_ITEMS, MOST_NAMES, MOST_PROBLEMS, PROGRAMME, VERSION
-from .strands import strands_of
+from .document_schema import ITEM, MOST_ITEMS, MOST_NAMES, MOST_PROBLEMS, PROGRAMME
+from .document_values import doses_from, item_document
+from .programme import Item, Programme
 
 
 @dataclass(frozen=True)
@@ -43,68 +43,27 @@ class Problem:
     facts: dict[str, Any] = field(default_factory=dict)
 
 
-def empty_document(today: date, wording: str = ADULT) -> dict[str, Any]:
-    """Nothing prescribed yet, at the usual dose."""
-    return {
-        "format": FORMAT,
-        "version": VERSION,
-        "sort": "full",
-        "school": "soft",
-        "daily_for_life": False,
-        "wording": wording,
-        "dose": {
-            "kind": DoseKind.SLOTS.value,
-            "start": today.isoformat(),
-            "a_day": 2,
-            "weekdays": [0, 1, 2, 3, 4],
-            "weeks": 6,
-            "off": [],
-        },
-        "practice": {
-            **{voice.value: day.value for voice, day in USUAL_ANSWERS.items()},
-            "medication": False,
-        },
-        "items": [],
-        "overrules": {},
-    }
+def empty_programme(today: date, wording: str = ADULT) -> Programme:
+    """Return a programme with nothing prescribed yet, at the usual dose."""
+    return Programme(Dose(DoseKind.SLOTS, today), wording=wording)
 
 
-def new_item(task: Task, *, id: str, **given: Any) -> dict[str, Any]:
-    """An item at the task's own defaults."""
-    return {
-        "id": id,
-        "task": task.code,
-        "sets": 1,
-        "params": {name: each.default for name, each in task.parameters.items()},
-        "notes": [],
-        "sound": task.sound,
-        "counts": "total",
-        "floor": None,
-        "ceiling": None,
-        # strong holds are asked not to trail off
-        "limits": {"end_fall_db": END_FALL_DB}
-        if task.is_loud and kind_of(task.measure).steady
-        else {},
-        "reason": task.purpose,
-        "meant": "",
-        "or": "",
-        "row": [],
-        "rungs": [],
-        "lines": [],
-        "strand": "",
-        "short": False,
-        "sip": task.is_loud,
-        "cue": task.breath_cue,
-        "contrast": task.contrast,
-        "ladder": "",
-        "words": [],
-        "say_before": "",
-        "picture": None,
-        "pattern": {},
-        "feedback": "live",
-        "cues": bool(task.cues),
-        **given,
-    }
+def new_item(task: Task, *, id: str) -> Item:
+    """Return an item at the task's own defaults."""
+    # strong holds are asked not to trail off
+    keeps_up = task.is_loud and kind_of(task.measure).steady
+    return Item(
+        id=id,
+        task=task.code,
+        params={name: each.default for name, each in task.parameters.items()},
+        sound=task.sound,
+        limits={"end_fall_db": END_FALL_DB} if keeps_up else {},
+        reason=task.purpose,
+        sip=task.is_loud,
+        cue=task.breath_cue,
+        contrast=task.contrast,
+        cues=bool(task.cues),
+    )
 
 
 def cleaned(raw: Any, *, tasks: Mapping[str, Task]) -> tuple[dict[str, Any], list[Problem]]:
@@ -144,11 +103,10 @@ def cleaned(raw: Any, *, tasks: Mapping[str, Task]) -> tuple[dict[str, Any], lis
         problems += [Problem(number + 1, code, facts) for code, facts in found]
         if number not in bad and not found:
             ids.add(item["id"])
-            kept.append({**new_item(tasks[item["task"]], id=item["id"]), **item})
+            kept.append({**_defaults(tasks[item["task"]], item["id"]), **item})
     document["items"] = kept
     try:
-        for each in strands_of(document):
-            dose_of(each.document)
+        doses_from(document["dose"], document.get("beside", {}))
     except Refusal as refusal:
         many = refusal.facts.get("what") == "sessions a day"
         return {}, [*problems, Problem(None, "too_many_a_day" if many else "no_such_dose")]
@@ -166,6 +124,10 @@ _ITEM = jsonschema.Draft202012Validator(ITEM, format_checker=_FORMATS)
 def _misfits(item: str) -> tuple[dict[str, Any], ...]:
     """How an item's JSON departs from the schema; an edit leaves all items but one as they were."""
     return tuple(_misfit(error) for error in islice(_ITEM.iter_errors(json.loads(item)), 20))
+
+
+def _defaults(task: Task, id: str) -> dict[str, Any]:
+    return item_document(new_item(task, id=id))
 
 
 def _misfit(error: jsonschema.ValidationError) -> dict[str, Any]:
@@ -205,28 +167,3 @@ def _item_problems(
         yield "no_such_task", {"task": other}
     if item.get("ladder") and item["ladder"] not in ladders_of(task):
         yield "no_such_setting", {"name": item["ladder"], "task": task.name}
-
-
-def answers_of(document: dict[str, Any]) -> dict[Voice, Day]:
-    """What each answer to "how is your voice today?" leads to."""
-    said = document.get("practice", {})
-    return {voice: Day(said.get(voice.value, usual)) for voice, usual in USUAL_ANSWERS.items()}
-
-
-def dose_of(document: Mapping[str, Any]) -> Dose:
-    """The dose as the core reckons with it.
-
-    Raises:
-        ValueError: a date that is none.
-        reedcore.errors.ValueOutOfRange: no days, weeks or sessions that can be.
-    """
-    dose = document["dose"]
-    return Dose(
-        kind=DoseKind(dose["kind"]),
-        start=date.fromisoformat(dose["start"]),
-        a_day=dose["a_day"],
-        weekdays=tuple(sorted(dose["weekdays"])),
-        weeks=dose["weeks"],
-        off=tuple(date.fromisoformat(day) for day in dose.get("off", ())),
-        times=tuple(time.fromisoformat(each) for each in dose.get("times", ())),
-    )

@@ -16,6 +16,7 @@ from reedcore.errors import NoSuchTask, NotAnEdit
 from . import taper
 from .changes import Document, DropValue, PutItem, SetValue, ShiftItem, TakeItem, changed, item_of
 from .document import new_item
+from .document_values import item_document, item_from, programme_document, programme_from
 from .edit_values import (
     EDITS,
     AddItem,
@@ -46,8 +47,8 @@ from .edit_values import (
     Toggle,
     edit_of,
 )
+from .programme import MAIN
 from .rungs import ladder_of, moved, rung_of_item
-from .strands import strand_of_item
 from .swap import swapped
 
 __all__ = [
@@ -139,7 +140,7 @@ def _add(edit: AddItem, document: Mapping[str, Any], catalogue: Catalogue) -> Do
     last = document["items"][-1]["id"] if document["items"] else ""
     after = last if edit.after is None else edit.after
     item = new_item(_task(catalogue, edit.task), id=_fresh(document, edit.id))
-    return changed(document, [PutItem(item, after)])
+    return changed(document, [PutItem(item_document(item), after)])
 
 
 @_edited.register
@@ -224,8 +225,8 @@ def _toggle(edit: Toggle, document: Mapping[str, Any], catalogue: Catalogue) -> 
 
 @_edited.register
 def _climb(edit: ClimbRung, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
-    item = item_of(document, edit.item)
-    to = rung_of_item(item, _task(catalogue, item["task"]), by=edit.by)
+    item = item_from(item_of(document, edit.item))
+    to = rung_of_item(item, _task(catalogue, item.task), by=edit.by)
     return (
         dict(document)
         if to is None
@@ -235,8 +236,8 @@ def _climb(edit: ClimbRung, document: Mapping[str, Any], catalogue: Catalogue) -
 
 @_edited.register
 def _choose(edit: ChooseRung, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
-    item = item_of(document, edit.item)
-    ladder = ladder_of(item, _task(catalogue, item["task"]))
+    item = item_from(item_of(document, edit.item))
+    ladder = ladder_of(item, _task(catalogue, item.task))
     if ladder is None or not 0 <= edit.place < len(ladder.rungs):
         raise NotAnEdit(detail="rung")
     value = ladder.rungs[edit.place]
@@ -245,15 +246,17 @@ def _choose(edit: ChooseRung, document: Mapping[str, Any], catalogue: Catalogue)
 
 @_edited.register
 def _set_rung(edit: SetRung, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
-    item = item_of(document, edit.item)
-    task = _task(catalogue, item["task"])
-    return _with(document, edit.item, moved(item, edit.changes, edit.value, task, catalogue))
+    item = item_from(item_of(document, edit.item))
+    task = _task(catalogue, item.task)
+    made = moved(item, edit.changes, edit.value, task, catalogue)
+    return _with(document, edit.item, item_document(made))
 
 
 @_edited.register
 def _swap(edit: Swap, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
-    item = item_of(document, edit.item)
-    return _with(document, edit.item, swapped(item, _task(catalogue, edit.task)))
+    item = item_from(item_of(document, edit.item))
+    made = swapped(item, _task(catalogue, edit.task))
+    return _with(document, edit.item, item_document(made))
 
 
 #: What is said of a session besides its dose and its answers.
@@ -280,7 +283,9 @@ def _remove_strand(
     edit: RemoveStrand, document: Mapping[str, Any], catalogue: Catalogue
 ) -> Document:
     beside = {id: own for id, own in document.get("beside", {}).items() if id != edit.id}
-    items = [each for each in document["items"] if strand_of_item(each) != edit.id or not edit.id]
+    items = [
+        each for each in document["items"] if each.get("strand", MAIN) != edit.id or not edit.id
+    ]
     return {**document, "beside": beside, "items": items}
 
 
@@ -308,14 +313,18 @@ def _replace(edit: Replace, document: Mapping[str, Any], catalogue: Catalogue) -
 
 @_edited.register
 def _begin_taper(edit: BeginTaper, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
-    return taper.begin(document, peak_s=edit.peak_s, today=edit.today, catalogue=catalogue)
+    programme = programme_from(document)
+    begun = taper.begin(programme, peak_s=edit.peak_s, today=edit.today, catalogue=catalogue)
+    return programme_document(begun)
 
 
 @_edited.register
 def _step_taper(edit: StepTaper, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
-    return taper.moved(document, by=edit.by, today=edit.today, catalogue=catalogue)
+    programme = programme_from(document)
+    stepped = taper.moved(programme, by=edit.by, today=edit.today, catalogue=catalogue)
+    return programme_document(stepped)
 
 
 @_edited.register
 def _maintain(edit: Maintain, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
-    return taper.maintained(document, today=edit.today)
+    return programme_document(taper.maintained(programme_from(document), today=edit.today))

@@ -1,18 +1,18 @@
 """What a finding of the check offers, as edits of the programme: the same ones a hand makes."""
 
 from collections.abc import Mapping
-from typing import Any
 
 from reedcore.catalogue.tasks import Task
 from reedcore.checks import Finding, FixKind
 
 from .edits import AddItem, Edit, PlaceItem, RemoveItem, SetField, SetFrame, SetSeconds
+from .programme import Programme
 
 COOLDOWN_FAMILY = "cooldown"
 
 
 def edits_of(
-    finding: Finding, document: Mapping[str, Any], catalogue: Mapping[str, Task], *, id: str
+    finding: Finding, programme: Programme, catalogue: Mapping[str, Task], *, id: str
 ) -> tuple[Edit, ...]:
     """The edits that carry out its fix; none where it offers none.
 
@@ -38,19 +38,19 @@ def edits_of(
         case FixKind.MOVE_LAST:
             return (PlaceItem(item),)
         case FixKind.MOVE_FIRST:
-            return (PlaceItem(item, _first_loud(document, catalogue)),)
+            return (PlaceItem(item, _first_loud(programme, catalogue)),)
         case FixKind.ADD_TASK:
             return _added(item, value, catalogue, id)
         case FixKind.MARK_SHORT:
             return (SetField(value, "short", True),)
         case FixKind.DROP_DAY:
-            kept = [day for day in document["dose"]["weekdays"] if day != value]
+            kept = [day for day in programme.dose.weekdays if day != value]
             return (SetFrame("dose", "weekdays", kept),)
 
 
-def _first_loud(document: Mapping[str, Any], catalogue: Mapping[str, Task]) -> str:
-    ids = [each["id"] for each in document["items"] if catalogue[each["task"]].is_loud]
-    return str((ids or [document["items"][0]["id"]])[0])
+def _first_loud(programme: Programme, catalogue: Mapping[str, Task]) -> str:
+    ids = [each.id for each in programme.items if catalogue[each.task].is_loud]
+    return (ids or [programme.items[0].id])[0]
 
 
 def _added(item: str, code: str, catalogue: Mapping[str, Task], id: str) -> tuple[Edit, ...]:

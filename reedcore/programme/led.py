@@ -1,10 +1,10 @@
 """What a device leads beat by beat: the phases of counted breaths, and rows of rising numbers."""
 
-from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
 
 from reedcore.catalogue.tasks import Task
+
+from .programme import Item
 
 #: One bar more each time, counts.
 STEP = 4
@@ -20,17 +20,17 @@ class Phase:
     counts: int
 
 
-def breaths_of(item: Mapping[str, Any], task: Task) -> tuple[tuple[Phase, ...], ...]:
+def breaths_of(item: Item, task: Task) -> tuple[tuple[Phase, ...], ...]:
     """The breaths of one set in order; empty where nothing is counted.
 
     A row rises from breath to breath; a growing task by its step of four counts up to the most,
     and stays there.
     """
-    params = item["params"]
+    params = item.params
     if not {"breath_in", "breath_out"} <= set(params):
         return ()
     most, count = int(params["breath_out"]), int(params.get("cycles", 1))
-    outs = [int(value) for value in item.get("row", ())]
+    outs = [int(value) for value in item.row]
     if not outs and task.growing:
         outs = [*range(STEP, most, STEP), most]
     if not outs:
@@ -48,6 +48,6 @@ def breaths_of(item: Mapping[str, Any], task: Task) -> tuple[tuple[Phase, ...], 
     return tuple(breaths)
 
 
-def rising_s(item: Mapping[str, Any]) -> tuple[float, ...]:
+def rising_s(item: Item) -> tuple[float, ...]:
     """The rising seconds of its sets; empty where nothing rises, or where it is counts that do."""
-    return () if "breath_in" in item["params"] else tuple(item.get("row", ()))
+    return () if "breath_in" in item.params else item.row

@@ -9,6 +9,7 @@ from typing import Any
 from reedcore.catalogue.settings import chosen
 from reedcore.catalogue.tasks import Task, shipped_material
 
+from .programme import Item
 from .words import client_lines
 
 #: Lines of a script that are said where nothing says how many.
@@ -38,11 +39,11 @@ class Piece:
 Line = tuple[Piece, ...]
 
 
-def material_of(item: Mapping[str, Any], task: Task) -> tuple[str, ...]:
+def material_of(item: Item, task: Task) -> tuple[str, ...]:
     """What there is to say, before it is repeated or marked; empty where nothing is written."""
-    if item.get("lines"):
-        return tuple(item["lines"])
-    params = item.get("params", {})
+    if item.lines:
+        return item.lines
+    params = item.params
     if "count_to" in task.parameters:
         return _counted(int(params.get("count_to", 10)), chosen(task, params, "counting"))
     return shipped_material().get(_material_code(params, task), ())
@@ -54,9 +55,9 @@ def _material_code(params: Mapping[str, Any], task: Task) -> str:
     return OF_SPEECH.get(rung, "") if rung else task.material
 
 
-def lines_of(item: Mapping[str, Any], task: Task) -> tuple[Line, ...]:
+def lines_of(item: Item, task: Task) -> tuple[Line, ...]:
     """Every line in the order in which it is said; each is a try."""
-    params = item.get("params", {})
+    params = item.params
     lines = material_of(item, task) or (" ".join(client_lines(item, task)),)
     count = int(params.get("lines", 0) or USUAL_LINES)
     if len(lines) > 1 and "count_to" not in task.parameters:
@@ -67,15 +68,15 @@ def lines_of(item: Mapping[str, Any], task: Task) -> tuple[Line, ...]:
     if said == WHOLE:
         lines = (*lines, " ".join(dict.fromkeys(lines)))
     # the whole of it so many times over
-    lines *= int(params.get("sets", 1)) * int(item.get("sets", 1))
-    if item.get("contrast"):  # a pair compares the same line
+    lines *= int(params.get("sets", 1)) * item.sets
+    if item.contrast:  # a pair compares the same line
         lines = tuple(line for line in lines for _ in ("poor", "good"))
-    return tuple(_marked(line, at, params, task, item) for at, line in enumerate(lines))
+    return tuple(_marked(line, at, params, task) for at, line in enumerate(lines))
 
 
-def is_answered(item: Mapping[str, Any], task: Task) -> bool:
+def is_answered(item: Item, task: Task) -> bool:
     """Its lines are questions."""
-    return _material_code(item.get("params", {}), task) == "prompts"
+    return _material_code(item.params, task) == "prompts"
 
 
 def text_of(line: Line) -> str:
@@ -83,9 +84,9 @@ def text_of(line: Line) -> str:
     return "".join(piece.words for piece in line)
 
 
-def marked_text(item: Mapping[str, Any], task: Task, text: str) -> Line:
+def marked_text(item: Item, task: Task, text: str) -> Line:
     """A longer text to read, with the words marked that are stretched."""
-    return _marked(text, 0, item.get("params", {}), task, item)
+    return _marked(text, 0, item.params, task)
 
 
 def _counted(last: int, way: str) -> tuple[str, ...]:
@@ -100,9 +101,7 @@ def _joined(numbers: Sequence[str]) -> str:
     return ", ".join(numbers) + "."
 
 
-def _marked(
-    line: str, at: int, params: Mapping[str, Any], task: Task, item: Mapping[str, Any]
-) -> Line:
+def _marked(line: str, at: int, params: Mapping[str, Any], task: Task) -> Line:
     way = chosen(task, params, "stretched")
     if way == BOTH:
         way = LAST if at % 2 == 0 else FIRST

@@ -1,19 +1,19 @@
-"""What a document asks of a body besides seconds: back pressure, and strong voice a day."""
+"""What a programme asks of a body besides seconds: back pressure, and strong voice a day."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
-from typing import Any
+from dataclasses import dataclass, field, replace
 
 from reedcore.catalogue.tasks import Task
 
 from .plan import plans_of, pressure_of
+from .programme import Programme
 
 
 @dataclass(frozen=True, slots=True)
 class Loads:
-    """Of one document.
+    """Of one programme.
 
     Attributes:
         cmh2o: back pressure by item; by task code the most of its items.
@@ -24,15 +24,15 @@ class Loads:
     loud_s: float | None = None
 
 
-def loads_of(document: Mapping[str, Any], tasks: Mapping[str, Task]) -> Loads:
-    """Return the loads of a cleaned document; tasks that are gone count for nothing."""
-    items = [each for each in document["items"] if each["task"] in tasks]
+def loads_of(programme: Programme, tasks: Mapping[str, Task]) -> Loads:
+    """Return the loads of a programme; tasks that are gone count for nothing."""
+    items = tuple(each for each in programme.items if each.task in tasks)
     found: dict[str, float] = {}
     by_code: dict[str, float] = {}
     for item in items:
-        pressure = pressure_of(item, tasks[item["task"]])
+        pressure = pressure_of(item, tasks[item.task])
         if pressure is not None:
-            found[item["id"]] = pressure
-            by_code[item["task"]] = max(by_code.get(item["task"], 0.0), pressure)
-    plans = plans_of({**document, "items": items}, tasks)
+            found[item.id] = pressure
+            by_code[item.task] = max(by_code.get(item.task, 0.0), pressure)
+    plans = plans_of(replace(programme, items=items), tasks)
     return Loads(by_code | found, sum(plan.day_loud_s for _, plan in plans))

@@ -1,4 +1,4 @@
-"""A document as the plan that is checked: how long each item takes, and what it asks of a body."""
+"""A programme as the plan that is checked: how long each item takes, and what it asks of a body."""
 
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import replace
@@ -7,7 +7,7 @@ from types import MappingProxyType
 from typing import Any
 
 from reedcore.catalogue.tasks import Task
-from reedcore.checks.plan import Item, Plan, School, SessionType
+from reedcore.checks.plan import CheckedItem, Plan, School, SessionType
 from reedcore.devices.back_pressure import Tube, back_pressure
 from reedcore.devices.bores import BORES
 from reedcore.dose import Dose, DoseKind, Part
@@ -16,10 +16,10 @@ from reedcore.measures.told import breath_of
 from reedcore.pitch import Note
 from reedcore.safety import LUNG_REST_S, Caution, Hazard
 
-from .document import dose_of
 from .led import rising_s
 from .lines import lines_of
 from .prescribed_item import PrescribedItem
+from .programme import Item, Programme
 from .sounds import beat_s, is_glide, notes_of, rounds_of
 from .strands import Strand, strands_of
 from .times import item_seconds
@@ -43,15 +43,14 @@ BROUGHT = {
 TONE_S, BREATH_S, REST_S, SETUP_S = 2.0, 3.0, 5.0, 10.0
 
 
-def tries_of(item: Mapping[str, Any], task: Task) -> int:
+def tries_of(item: Item, task: Task) -> int:
     """Sets × repetitions × notes (a glide's two notes are its ends); a row has one try a step, a
     pattern one a round, a script one a line."""
-    sets: int = item["sets"]
     if kind_of(task.measure).by_line:
         return len(lines_of(item, task))
-    reps = int(item["params"].get("reps", 1)) * max(1, len(rounds_of(item, task)))
-    notes = max(1, len(item["notes"])) if kind_of(task.measure).by_note else 1
-    return sets * (len(rising_s(item)) or reps) * notes
+    reps = int(item.params.get("reps", 1)) * max(1, len(rounds_of(item, task)))
+    notes = max(1, len(item.notes)) if kind_of(task.measure).by_note else 1
+    return item.sets * (len(rising_s(item)) or reps) * notes
 
 
 def rest_s(cautions: Collection[Caution]) -> float:
@@ -59,31 +58,29 @@ def rest_s(cautions: Collection[Caution]) -> float:
     return LUNG_REST_S if Caution.LUNG_DISEASE in cautions else REST_S
 
 
-def part_of(
-    item: Mapping[str, Any], task: Task, cautions: Collection[Caution] = frozenset()
-) -> Part:
+def part_of(item: Item, task: Task, cautions: Collection[Caution] = frozenset()) -> Part:
     """An item's share of the session."""
     seconds = item_seconds(item, task)
-    leads_in = item["cue"] and kind_of(task.measure).leads_in
+    leads_in = item.cue and kind_of(task.measure).leads_in
     return Part(
         tries=tries_of(item, task),
         target_s=seconds,
         voiced=task.voiced,
         setup_s=SETUP_S,
-        tone_s=TONE_S if task.tone and item["notes"] else 0.0,
+        tone_s=TONE_S if task.tone and item.notes else 0.0,
         breath_s=BREATH_S if leads_in else 0.0,
         rest_s=rest_s(cautions),
-        sip_after=item["sip"],
+        sip_after=item.sip,
     )
 
 
-def pressure_of(item: Mapping[str, Any], task: Task) -> float | None:
+def pressure_of(item: Item, task: Task) -> float | None:
     """An estimate for the bore, the length and the depth in water that are prescribed; for the
     prop that is named where nobody said."""
     bores = [BORES[prop] for prop in task.props if prop in BORES]
     if not bores:
         return None
-    params, (bore, length) = item["params"], bores[0]
+    params, (bore, length) = item.params, bores[0]
     tube = Tube(
         float(params.get("bore_mm", bore)),
         float(params.get("length_cm", length)),
@@ -92,30 +89,30 @@ def pressure_of(item: Mapping[str, Any], task: Task) -> float | None:
     return back_pressure(tube).cmh2o
 
 
-def reach_of(item: Mapping[str, Any], task: Task) -> tuple[Note, ...]:
+def reach_of(item: Item, task: Task) -> tuple[Note, ...]:
     """The lowest and the highest note of all rounds of a pattern; empty where it has no notes."""
     rounds = rounds_of(item, task) if kind_of(task.measure).follows else ()
     notes = [note for each in rounds for group in each.groups for note in group]
     return (min(notes), max(notes)) if notes else ()
 
 
-def out_s(item: Mapping[str, Any], task: Task) -> float | None:
+def out_s(item: Item, task: Task) -> float | None:
     """The longest out-breath that is asked for; None where nothing says how long."""
-    params = item["params"]
+    params = item.params
     if breath_inside(item, task) != NONE:
         return None
     if kind_of(task.measure).one_breath:
-        return float(max(item["row"], default=0) or item_seconds(item, task))
-    if breath := breath_of(_longest_breath(params, item["row"])):
+        return float(max(item.row, default=0) or item_seconds(item, task))
+    if breath := breath_of(_longest_breath(params, item.row)):
         return breath.seconds(breath.breath_out)
     if {"s_s", "z_s"} <= set(params):
         return float(params["s_s"]) + float(params["z_s"])
     return None
 
 
-def hazards_of_item(item: Mapping[str, Any], task: Task) -> frozenset[Hazard]:
+def hazards_of_item(item: Item, task: Task) -> frozenset[Hazard]:
     """The task's own, with those that its settings bring, and without those that they take away."""
-    params = {**task.choice, **item["params"]}
+    params = {**task.choice, **item.params}
     hazards = set(task.hazards)
     for (name, value), brought in BROUGHT.items():
         if params.get(name) == value:
@@ -131,9 +128,9 @@ def hazards_of_item(item: Mapping[str, Any], task: Task) -> frozenset[Hazard]:
     return frozenset(hazards)
 
 
-def _held_breath_s(item: Mapping[str, Any]) -> float | None:
+def _held_breath_s(item: Item) -> float | None:
     """The longest that a breath is held, quietly or between in and out; None where none is."""
-    params = item["params"]
+    params = item.params
     if "held_s" in params:
         return float(max(rising_s(item), default=params["held_s"]))
     counts = float(params.get("held", 0))
@@ -146,7 +143,7 @@ def _longest_breath(params: Mapping[str, Any], row: Sequence[float]) -> Mapping[
 
 
 def plan_of(
-    document: Mapping[str, Any],
+    programme: Programme,
     tasks: Mapping[str, Task],
     *,
     best: Mapping[str, float] | None = None,
@@ -166,25 +163,23 @@ def plan_of(
     """
     return Plan(
         items=tuple(
-            item_of(
-                item, tasks[item["task"]], best or {}, before or {}, cautions, before_cmh2o or {}
-            )
-            for item in document["items"]
+            item_of(item, tasks[item.task], best or {}, before or {}, cautions, before_cmh2o or {})
+            for item in programme.items
         ),
-        dose=dose_of(document),
-        school=School(document.get("school", "soft")),
-        sort=SessionType(document.get("sort", "full")),
-        daily_for_life=document.get("daily_for_life", False),
+        dose=programme.dose,
+        school=School(programme.school),
+        sort=SessionType(programme.sort),
+        daily_for_life=programme.daily_for_life,
         before_loud_s=before_loud_s,
     )
 
 
 def plans_of(
-    document: Mapping[str, Any], tasks: Mapping[str, Task], **known: Any
+    programme: Programme, tasks: Mapping[str, Task], **known: Any
 ) -> tuple[tuple[Strand, Plan], ...]:
     """All programmes that are in force together, the main one first; each knows how much voice
     the others ask for. ``known`` as for :func:`plan_of`."""
-    plans = [(each, plan_of(each.document, tasks, **known)) for each in strands_of(document)]
+    plans = [(each, plan_of(each.programme, tasks, **known)) for each in strands_of(programme)]
     whole = sum(plan.day_voiced_s for _, plan in plans)
     loud = sum(plan.day_loud_s for _, plan in plans)
     return tuple(
@@ -204,7 +199,7 @@ def one_sound(
     task: PrescribedItem, *, best: Mapping[str, float], before: Mapping[str, float]
 ) -> Plan:
     """One held sound, prescribed by itself, as a plan: as long and as often as it takes."""
-    held = Item(
+    held = CheckedItem(
         id="held",
         task=task.code,
         family="block",
@@ -223,46 +218,46 @@ def one_sound(
 
 
 def item_of(
-    item: Mapping[str, Any],
+    item: Item,
     task: Task,
     best: Mapping[str, float] = MappingProxyType({}),
     before: Mapping[str, float] = MappingProxyType({}),
     cautions: Collection[Caution] = frozenset(),
     before_cmh2o: Mapping[str, float] = MappingProxyType({}),
-) -> Item:
+) -> CheckedItem:
     """One item as the check sees it."""
-    params = item["params"]
+    params = item.params
     asked = max(rising_s(item), default=None) or params.get("seconds")
     if breath_inside(item, task) != NONE:  # its seconds are no one breath's
         asked = None
-    return Item(
-        id=item["id"],
+    return CheckedItem(
+        id=item.id,
         task=task.code,
         family=task.family,
         part=part_of(item, task, cautions),
         hazards=hazards_of_item(item, task),
         props=task.props,
         needs_prop=bool(task.props),
-        sound=item["sound"],
+        sound=item.sound,
         own=task.own,
-        cue_off=task.breath_cue and not item["cue"],
+        cue_off=task.breath_cue and not item.cue,
         seconds=float(asked) if asked else None,
         notes=tuple(Note(midi) for midi in notes_of(item, task)),
         glides=is_glide(item, task),
         reach=reach_of(item, task),
         out_s=out_s(item, task),
         all_the_air=task.all_the_air,
-        floor_db=item["floor"],
-        ceiling_db=item["ceiling"],
+        floor_db=item.floor,
+        ceiling_db=item.ceiling,
         best_s=best.get(task.code, best.get(BEST_OF.get(task.measure, task.measure))),
-        before_s=before.get(item["id"], before.get(task.code)),
-        before_cmh2o=before_cmh2o.get(item["id"], before_cmh2o.get(task.code)),
-        breath=breath_of(_longest_breath(params, item["row"])),
+        before_s=before.get(item.id, before.get(task.code)),
+        before_cmh2o=before_cmh2o.get(item.id, before_cmh2o.get(task.code)),
+        breath=breath_of(_longest_breath(params, item.row)),
         cycles=int(params.get("cycles", 1)),
         held_breath_s=_held_breath_s(item),
         pant_s=params.get("pant_s"),
         pressure_cmh2o=pressure_of(item, task),
-        reason=item["reason"],
-        in_short=item["short"],
-        meant=bool(item["meant"].strip()),
+        reason=item.reason,
+        in_short=item.short,
+        meant=bool(item.meant.strip()),
     )

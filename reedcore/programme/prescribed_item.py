@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
-from types import MappingProxyType
+from dataclasses import dataclass, replace
 from typing import Any
 
 from reedcore.catalogue.settings import chosen
@@ -16,7 +15,7 @@ from reedcore.targets import HoldTarget, SecondsKind
 from reedcore.targets.judging import SHORTEST_TARGET_S, Shape
 from reedcore.targets.movements import GlideTarget, MovementDirection
 
-from .document_schema import LIMITS
+from .programme import Item
 from .sounds import line_of, notes_of
 from .times import item_seconds
 from .words import NONE, breath_inside
@@ -47,7 +46,7 @@ class PrescribedItem:
         target_s: None where the task has no seconds.
         counts: "total" or "steady" seconds.
         tries: a session.
-        item: what the version's document says of it; empty where it was prescribed alone.
+        item: of its version's programme; None where it was prescribed alone.
         shipped: the catalogue's task; None where it has none (any more).
     """
 
@@ -61,7 +60,7 @@ class PrescribedItem:
     counts: str = "total"
     tries: int = 1
     item_id: str = ""
-    item: Mapping[str, Any] = field(default_factory=lambda: MappingProxyType({}))
+    item: Item | None = None
     shipped: Task | None = None
     a4_hz: float = A4_HZ
 
@@ -82,8 +81,8 @@ class PrescribedItem:
         params = tuple(
             sorted((name, value) for name, value in self.params.items() if name not in AMOUNTS)
         )
-        limits = tuple(sorted(self.item.get("limits", {}).items()))
-        band = (self.item.get("floor"), self.item.get("ceiling"))
+        limits = tuple(sorted(self.setting.limits.items()))
+        band = (self.setting.floor, self.setting.ceiling)
         return self.target_s, self.counts, band, limits, params
 
     @property
@@ -94,8 +93,12 @@ class PrescribedItem:
     @property
     def params(self) -> Mapping[str, Any]:
         """Its numbers and rungs."""
-        found: Mapping[str, Any] = self.item.get("params", {})
-        return found
+        return self.setting.params
+
+    @property
+    def setting(self) -> Item:
+        """Its item; one with nothing set where it was prescribed alone."""
+        return self.item or Item(self.item_id, self.code)
 
     @property
     def is_loud(self) -> bool:
@@ -107,7 +110,7 @@ class PrescribedItem:
         """How long a try lasts, or is to last."""
         if self.target_s:
             return self.target_s
-        return item_seconds(self.item, self.shipped) if self.shipped else USUAL_S
+        return item_seconds(self.setting, self.shipped) if self.shipped else USUAL_S
 
     @property
     def kind(self) -> str:
@@ -121,7 +124,7 @@ class PrescribedItem:
     @property
     def breath_inside(self) -> str:
         """Whether a breath may or must be taken within a try."""
-        return breath_inside(self.item, self.shipped) if self.shipped else NONE
+        return breath_inside(self.setting, self.shipped) if self.shipped else NONE
 
     @property
     def is_chopped(self) -> bool:
@@ -146,20 +149,23 @@ class PrescribedItem:
 
     def pattern_hz(self, number: int | None = None) -> list[float]:
         """The notes of a pattern in order, rests left out; of one round where it has a number."""
-        asks = self.shipped and self.item
-        line = line_of(self.item, self.shipped, number=number) if asks and self.shipped else []
+        if self.item is None or self.shipped is None:
+            return []
+        line = line_of(self.item, self.shipped, number=number)
         return [note.hz(a4_hz=self.a4_hz) for note, _ in line if isinstance(note, Note)]
 
     def target(self, *, seconds: float | None = None) -> HoldTarget:
         """What it is judged against; ``seconds`` where another target was set for the session."""
-        limits = self.item.get("limits", {})
+        limits = self.setting.limits
         return HoldTarget(
             seconds=seconds or self.target_s or SHORTEST_TARGET_S,
             counts=SecondsKind(self.counts),
             note=self.note,
-            floor_db=self.item.get("floor"),
-            ceiling_db=self.item.get("ceiling"),
-            **{name: limits.get(name) for name in LIMITS},
+            floor_db=self.setting.floor,
+            ceiling_db=self.setting.ceiling,
+            spread_cents=limits.get("spread_cents"),
+            level_spread_db=limits.get("level_spread_db"),
+            end_fall_db=limits.get("end_fall_db"),
         )
 
     @property

@@ -4,7 +4,7 @@ Proposals, the words about them, and the taking of them all ask here.
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from reedcore.catalogue.settings import ladders_of
@@ -13,6 +13,7 @@ from reedcore.ladders import Ladder, rung_above_s, rung_below_s
 from reedcore.measures import kind_of
 
 from .prescribed_item import PrescribedItem
+from .programme import Item
 from .swap import swapped
 
 SECONDS, FEEDBACK, SOUND = "seconds", "feedback", "sound"
@@ -42,27 +43,27 @@ FEEDBACKS = {
 }  # fmt: skip
 
 
-def ladder_of(item: Mapping[str, Any], task: Task) -> Ladder | None:
+def ladder_of(item: Item, task: Task) -> Ladder | None:
     """The ladder that an item climbs: the one that was chosen for it, or its task's own."""
     offered = ladders_of(task)
-    return offered.get(item.get("ladder", "")) or offered.get(task.ladder)
+    return offered.get(item.ladder) or offered.get(task.ladder)
 
 
-def stands_on(item: Mapping[str, Any], task: Task, ladder: Ladder) -> Any:
+def stands_on(item: Item, task: Task, ladder: Ladder) -> Any:
     """Its rung, or the number that lies between two; the first where nothing says."""
     if ladder.changes == FEEDBACK:
         by_code = {code: rung for rung, code in FEEDBACKS.items()}
-        return by_code[item.get(FEEDBACK, "live")]
+        return by_code[item.feedback]
     if ladder.changes == SOUND:
         return task.pair[1] if task.pair else ladder.rungs[0]
     usual = task.choice.get(ladder.changes, ladder.rungs[0])
-    return item.get("params", {}).get(ladder.changes, usual)
+    return item.params.get(ladder.changes, usual)
 
 
 def rung(asked: PrescribedItem, *, by: int) -> Rung | None:
     """One rung up or down; None at the end of the ladder, and where a task has none. What the
     ladder keeps for a written choice is never proposed."""
-    if asked.shipped is None or not asked.item:
+    if asked.shipped is None or asked.item is None:
         if asked.target_s is None:
             return None
         return _of_seconds(asked.target_s, kind_of(asked.measure).rungs_s, by=by)
@@ -72,10 +73,10 @@ def rung(asked: PrescribedItem, *, by: int) -> Rung | None:
     return _of_ladder(asked.item, asked.shipped, ladder, by, by_choice=False)
 
 
-def rung_of_item(item: Mapping[str, Any], task: Task, *, by: int) -> Rung | None:
+def rung_of_item(item: Item, task: Task, *, by: int) -> Rung | None:
     """Likewise, as somebody chooses who prescribes: what is by choice is theirs to choose."""
     ladder = ladder_of(item, task)
-    seconds = max(item["row"], default=None) or item["params"].get(SECONDS)
+    seconds = max(item.row, default=None) or item.params.get(SECONDS)
     in_seconds = kind_of(task.measure).in_seconds and (ladder is None or ladder.changes == SECONDS)
     if in_seconds and seconds:
         return _of_seconds(float(seconds), *_rungs_s(item, task, ladder), by=by)
@@ -83,7 +84,7 @@ def rung_of_item(item: Mapping[str, Any], task: Task, *, by: int) -> Rung | None
 
 
 def _of_ladder(
-    item: Mapping[str, Any], task: Task, ladder: Ladder | None, by: int, *, by_choice: bool
+    item: Item, task: Task, ladder: Ladder | None, by: int, *, by_choice: bool
 ) -> Rung | None:
     if ladder is None:
         return None
@@ -98,13 +99,11 @@ def _of_ladder(
     return Rung(ladder.changes, value, ladder.labels[to], before)
 
 
-def _rungs_s(
-    item: Mapping[str, Any], task: Task, ladder: Ladder | None
-) -> tuple[Sequence[float], float]:
+def _rungs_s(item: Item, task: Task, ladder: Ladder | None) -> tuple[Sequence[float], float]:
     """The client's own where the item has them, else those that everybody has; and by how much
     they go on beyond the last."""
-    if item.get("rungs"):
-        return item["rungs"], 0.0
+    if item.rungs:
+        return item.rungs, 0.0
     if ladder is not None:
         return ladder.rungs, ladder.goes_on_by
     return kind_of(task.measure).rungs_s, 0.0
@@ -121,16 +120,14 @@ def _of_seconds(
     return Rung(SECONDS, seconds, f"{seconds:g} s", f"{now_s:g} s", seconds)
 
 
-def moved(
-    item: Mapping[str, Any], changes: str, value: Any, task: Task, catalogue: Mapping[str, Task]
-) -> dict[str, Any]:
-    """An item of a document on another rung; a row of rising targets gives way to seconds."""
+def moved(item: Item, changes: str, value: Any, task: Task, catalogue: Mapping[str, Task]) -> Item:
+    """Return an item on another rung; a row of rising targets gives way to seconds."""
     if changes == FEEDBACK:
-        return {**item, FEEDBACK: FEEDBACKS.get(value, value)}
+        return replace(item, feedback=FEEDBACKS.get(value, value))
     if changes == SOUND and task.pair:
         other = task_of_pair(task.pair[0], value, catalogue)
-        return dict(item) if other is None else swapped(item, other)
-    row = [] if changes == SECONDS else item.get("row", [])
+        return item if other is None else swapped(item, other)
+    row = () if changes == SECONDS else item.row
     ladder = next((each for each in ladders_of(task).values() if each.changes == changes), None)
     also = {ladder.also_changes: value} if ladder and ladder.also_changes else {}
-    return {**item, "params": {**item["params"], changes: value, **also}, "row": row}
+    return replace(item, params={**item.params, changes: value, **also}, row=row)

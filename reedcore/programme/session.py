@@ -6,8 +6,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import date
-from typing import Any
 
+from reedcore.catalogue.tasks import Task
 from reedcore.checks import Person, hazards_of
 from reedcore.dose import Dose, DoseKind
 from reedcore.dose.today import Day, PlannedItem, SessionType, Turn, gentler_s, turns_today
@@ -15,11 +15,11 @@ from reedcore.measures import CountedThing, kind_of
 from reedcore.pitch import Note
 from reedcore.safety import Caution, Hazard
 
-from .document import dose_of
 from .led import Phase, breaths_of, rising_s
 from .lines import lines_of
 from .plan import plans_of
 from .prescribed_item import PrescribedItem
+from .programme import Programme
 from .sounds import beat_s, drill_of, line_of
 from .strands import Strand
 from .times import LONG_TRY_S
@@ -192,13 +192,13 @@ def led_task(asking: PrescribedItem, *, reference_s: float) -> LedTask:
         reference_s: how long a reference tone lasts.
     """
     item, task, kind = asking.item, asking.shipped, kind_of(asking.measure)
-    row = rising_s(item) if item.get("params") else tuple(item.get("row", ()))
+    row = rising_s(item) if item else ()
     rounds: tuple[LedRound, ...] = ()
     tries = asking.tries
-    if kind.by_line and task is not None:
+    if kind.by_line and item and task:
         tries = len(lines_of(item, task))
     elif not kind.is_heard:  # repetitions and breaths are counted inside one set
-        tries = len(row) or int(item.get("sets", 1))
+        tries = len(row) or (item.sets if item else 1)
     elif kind.follows:
         rounds = _rounds(asking, reference_s)
         # also of an earlier version, whose rounds were all one try
@@ -206,7 +206,7 @@ def led_task(asking: PrescribedItem, *, reference_s: float) -> LedTask:
     gentler = None
     if asking.seconds and kind.can_be_shorter:
         gentler = GentlerTry(gentler_s(asking.seconds), tuple(map(gentler_s, row)))
-    twice = bool(item.get("contrast")) and not kind.by_line
+    twice = bool(item and item.contrast) and not kind.by_line
     return LedTask(
         seconds=asking.seconds,
         row=row,
@@ -238,7 +238,7 @@ def _rounds(asking: PrescribedItem, reference_s: float) -> tuple[LedRound, ...]:
 def _tone(asking: PrescribedItem, reference_s: float, number: int | None = None) -> Tone:
     if asking.note is not None:
         return ((round(asking.note.hz(a4_hz=asking.a4_hz), 3), reference_s),)
-    if not asking.item or asking.shipped is None:
+    if asking.item is None or asking.shipped is None:
         return ()
     line = line_of(asking.item, asking.shipped, number=number)
     return tuple(
@@ -263,8 +263,8 @@ def counted_task(asking: PrescribedItem) -> CountedTask:
 
 
 def planned_items(
-    document: Mapping[str, Any],
-    tasks: Mapping[str, Any],
+    programme: Programme,
+    tasks: Mapping[str, Task],
     person: Person,
     *,
     cautions: frozenset[Caution],
@@ -279,7 +279,7 @@ def planned_items(
             high=Hazard.HIGH in hazards_of(item, person),
             voiced_s=item.part.voiced_s,
         )
-        for _, plan in plans_of(document, tasks, cautions=cautions)
+        for _, plan in plans_of(programme, tasks, cautions=cautions)
         for item in plan.items
     }
 
@@ -287,7 +287,7 @@ def planned_items(
 def led_session(strand: Strand | None, planned: Iterable[PlannedItem]) -> LedSession:
     """Return one of today's sessions; without a strand it is one task prescribed alone."""
     items = tuple(planned)
-    dose = dose_of(strand.document) if strand and strand.document.get("dose") else None
+    dose = strand.programme.dose if strand else None
     on_trigger = bool(strand and strand.id and dose is not None and dose.kind is DoseKind.ON_DEMAND)
     # what is done on a trigger fills no slot of the day; the rest is a session of the programme
     sort = SessionType.FULL

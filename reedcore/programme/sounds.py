@@ -11,6 +11,8 @@ from reedcore.pitch import Note
 from reedcore.pitch.notes import HIGHEST_MIDI, LOWEST_MIDI
 from reedcore.pitch.patterns import GROWING, BreathRule, PatternDrill, Round
 
+from .programme import Item
+
 TONE_S, GAP_S = 2.0, 1.0
 USUAL_TEMPO = 90.0
 #: How far a trill or a glide goes on each rung of its width, semitones; None is all the way.
@@ -20,16 +22,15 @@ CATCH, STOP = "a catch-breath in every gap", "stop below it"
 Line = list[tuple[Note | None, float]]
 
 
-def is_glide(item: Mapping[str, Any], task: Task) -> bool:
+def is_glide(item: Item, task: Task) -> bool:
     """Its two notes are the ends of one way, not two notes to hold."""
     kind = kind_of(task.measure)
     return kind.drawn is DrawingKind.COURSE and kind.one_breath
 
 
-def notes_of(item: Mapping[str, Any], task: Task) -> tuple[int, ...]:
+def notes_of(item: Item, task: Task) -> tuple[int, ...]:
     """The notes as they are asked for: a glide's ends as far apart as its rung says."""
-    notes = tuple(item["notes"])
-    params = item["params"]
+    notes, params = item.notes, item.params
     width = params.get("semitones") or WIDTHS_ST.get(params.get("width", ""))
     if not width or len(notes) < 2 or not is_glide(item, task):
         return notes
@@ -43,11 +44,10 @@ def notes_of(item: Mapping[str, Any], task: Task) -> tuple[int, ...]:
     return ends if notes[0] <= notes[-1] else ends[::-1]
 
 
-def groups_of(item: Mapping[str, Any], task: Task) -> tuple[tuple[int, ...], ...]:
+def groups_of(item: Item, task: Task) -> tuple[tuple[int, ...], ...]:
     """The degrees of one round, group by group; empty where it is no pattern of notes."""
-    own = item.get("pattern", {}).get("groups")
-    if own:
-        return tuple(tuple(group) for group in own)
+    if item.pattern.groups:
+        return item.pattern.groups
     if task.growing and "breath_in" not in task.parameters:  # breaths may grow as well
         return GROWING
     return (task.degrees,) if task.degrees else ()
@@ -58,20 +58,20 @@ def beat_s(params: Mapping[str, Any]) -> float:
     return 60.0 / float(params.get("tempo", USUAL_TEMPO))
 
 
-def drill_of(item: Mapping[str, Any], task: Task) -> PatternDrill | None:
+def drill_of(item: Item, task: Task) -> PatternDrill | None:
     """Its pattern and how it travels; None where it is none, or starts where it cannot be sung."""
     groups = groups_of(item, task)
-    if not groups or not item["notes"]:
+    if not groups or not item.notes:
         return None
-    params, own = item["params"], item.get("pattern", {})
+    params, own = item.params, item.pattern
     ends = {
-        name: Note(own[name])
+        name: Note(midi)
         for name in ("floor", "ceiling", "bridge")
-        if own.get(name) is not None
+        if (midi := getattr(own, name)) is not None
     }
     try:
         return PatternDrill(
-            start=Note(item["notes"][0]),
+            start=Note(item.notes[0]),
             groups=groups,
             step_st=int(params.get("step_st", 1)),
             rounds_down=int(params.get("rounds_down", 0)),
@@ -87,7 +87,7 @@ def drill_of(item: Mapping[str, Any], task: Task) -> PatternDrill | None:
         return None
 
 
-def rounds_of(item: Mapping[str, Any], task: Task) -> tuple[Round, ...]:
+def rounds_of(item: Item, task: Task) -> tuple[Round, ...]:
     """The rounds that will be sung; each is a try of its own."""
     drill = drill_of(item, task)
     return drill.rounds() if drill else ()
@@ -102,18 +102,18 @@ def line_of_round(each: Round, beat: float) -> Line:
     return line
 
 
-def line_of(item: Mapping[str, Any], task: Task, *, number: int | None = None) -> Line:
+def line_of(item: Item, task: Task, *, number: int | None = None) -> Line:
     """(note or None for a rest, seconds), one after the other; empty where nothing is pitched.
 
     Args:
         number: of a pattern that round alone, from 1.
     """
-    if not item["notes"]:
+    if not item.notes:
         return []
     drill = drill_of(item, task)
     if drill is None:
         if groups_of(item, task):  # it starts where it cannot be sung: its note alone
-            return [(Note(item["notes"][0]), TONE_S)]
+            return [(Note(item.notes[0]), TONE_S)]
         notes = notes_of(item, task)
         return [each for midi in notes for each in ((Note(midi), TONE_S), (None, GAP_S))]
     wanted = [each for each in drill.rounds() if number in (None, each.number)]

@@ -8,66 +8,67 @@ that.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
-from typing import Any
+from dataclasses import dataclass, replace
 
 from reedcore.dose import DoseKind
 
-Document = Mapping[str, Any]
-#: The one that all others stand beside.
-MAIN = ""
-#: Beside it at most so many.
+from .programme import MAIN, NOTHING, Programme
+
+#: Beside the main one at most so many.
 MOST_BESIDE = 5
 
 
 @dataclass(frozen=True, slots=True)
 class Strand:
-    """One of the programmes: ``id`` is empty for the main one; the document is its own alone."""
+    """One of the programmes.
+
+    Attributes:
+        id: empty for the main one.
+        programme: it alone, with its own items and dose.
+        name: its own name; empty where it is called by its type.
+    """
 
     id: str
-    document: dict[str, Any]
+    programme: Programme
+    name: str = ""
 
     @property
     def sort(self) -> str:
         """What type of session it is."""
-        return str(self.document.get("sort", "full"))
+        return self.programme.sort
 
     @property
     def is_dated(self) -> bool:
         """Its sessions are due on days; what is done on a trigger is never missed."""
-        return bool(self.document["dose"]["kind"] != DoseKind.ON_DEMAND)
+        return self.programme.dose.kind is not DoseKind.ON_DEMAND
 
 
-def strand_of_item(item: Mapping[str, Any]) -> str:
-    """Which one it belongs to."""
-    return str(item.get("strand", MAIN))
+def strands_of(programme: Programme) -> tuple[Strand, ...]:
+    """Return all of them, the main one first."""
+    return tuple(strand_of(programme, id) for id in (MAIN, *programme.beside))
 
 
-def strands_of(document: Document) -> tuple[Strand, ...]:
-    """All of them, the main one first."""
-    return tuple(strand_of(document, id) for id in (MAIN, *document.get("beside", {})))
-
-
-def strand_of(document: Document, id: str) -> Strand:
-    """One of them.
+def strand_of(programme: Programme, id: str) -> Strand:
+    """Return one of them.
 
     Raises:
         KeyError: there is none of that name.
     """
+    items = tuple(item for item in programme.items if item.strand == id)
+    alone = replace(programme, items=items, beside=NOTHING)
     if id == MAIN:
-        return Strand(MAIN, _own(document, MAIN, {}))
-    return Strand(id, _own(document, id, document["beside"][id]))
-
-
-def _own(document: Document, id: str, own: Mapping[str, Any]) -> dict[str, Any]:
-    rest = {name: value for name, value in document.items() if name not in ("beside", "items")}
-    items = [item for item in document["items"] if strand_of_item(item) == id]
-    return {**rest, **own, "items": items}
-
-
-def doses_of(document: Document) -> tuple[Mapping[str, Any], ...]:
-    """The doses of all of them, the main one's first; none where nothing has one."""
-    if "dose" not in document:
-        return ()
-    return (document["dose"], *(each["dose"] for each in document.get("beside", {}).values()))
+        return Strand(MAIN, alone)
+    own = programme.beside[id]
+    return Strand(
+        id,
+        replace(
+            alone,
+            sort=own.sort,
+            dose=own.dose,
+            school=alone.school if own.school is None else own.school,
+            daily_for_life=(
+                alone.daily_for_life if own.daily_for_life is None else own.daily_for_life
+            ),
+        ),
+        own.name,
+    )

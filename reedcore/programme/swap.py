@@ -1,6 +1,7 @@
 """A task in the place of another: what the item asks beside the task stays."""
 
 from collections.abc import Collection, Iterator, Mapping
+from dataclasses import replace
 from typing import Any
 
 from reedcore.catalogue.pairs import TUBE_NUMBERS
@@ -9,6 +10,7 @@ from reedcore.catalogue.tasks import Task, instead_of
 from reedcore.devices.bores import ALIKE
 
 from .document import new_item
+from .programme import Item
 
 #: What of an item does not belong to its task.
 KEPT = ("sets", "notes", "counts", "sip", "cue", "short", "feedback", "lines", "pattern", "strand")
@@ -48,14 +50,9 @@ def _fitting(params: Mapping[str, Any], other: Task) -> Iterator[tuple[str, Any]
             yield name, min(numbers[name].highest, max(numbers[name].lowest, value))
 
 
-def swapped(item: Mapping[str, Any], other: Task) -> dict[str, Any]:
-    """The item with that task; its numbers stay where the other task has such a number."""
-    fresh = new_item(other, id=item["id"])
-    kept = {name: item[name] for name in KEPT if name in item}
-    same = dict(_fitting(item["params"], other))
-    return {
-        **fresh,
-        **kept,
-        "params": {**fresh["params"], **same},
-        "reason": item.get("reason", ""),
-    }
+def swapped(item: Item, other: Task) -> Item:
+    """Return the item with that task; its numbers stay where the other task has such a number."""
+    fresh = new_item(other, id=item.id)
+    kept = {name: getattr(item, name) for name in KEPT}
+    same = dict(_fitting(item.params, other))
+    return replace(fresh, params={**fresh.params, **same}, reason=item.reason, **kept)

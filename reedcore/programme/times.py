@@ -1,13 +1,11 @@
 """How long one try of an item lasts."""
 
-from collections.abc import Mapping
-from typing import Any
-
 from reedcore.catalogue.tasks import Task
 from reedcore.measures import kind_of
 
 from .led import breaths_of, rising_s
 from .lines import is_answered, lines_of, text_of
+from .programme import Item
 from .sounds import beat_s, rounds_of
 
 #: A try longer than this may hold breaths and ends when its time is over, seconds.
@@ -18,18 +16,17 @@ A_WORD_S, A_LINE_S = 0.45, 1.0
 AN_ANSWER_S = 6.0
 
 
-def item_seconds(item: Mapping[str, Any], task: Task) -> float:
+def item_seconds(item: Item, task: Task) -> float:
     """As its kind of measure says; of a pattern one round, of rising seconds and of lines the mean
     of them, of counted breaths as they are led."""
-    params = item.get("params", {})
-    if rising := rising_s(item) if "params" in item else ():
+    if rising := rising_s(item):
         return sum(rising) / len(rising)
-    if rounds := rounds_of(item, task) if item.get("notes") else ():
+    if rounds := rounds_of(item, task):
         return rounds[0].seconds
-    if "params" in item and (breaths := breaths_of(item, task)):
-        return sum(phase.counts for breath in breaths for phase in breath) * beat_s(params)
+    if breaths := breaths_of(item, task):
+        return sum(phase.counts for breath in breaths for phase in breath) * beat_s(item.params)
     if kind_of(task.measure).by_line:
         words = [len(text_of(line).split()) for line in lines_of(item, task)]
         answers = AN_ANSWER_S if is_answered(item, task) else 0.0
         return A_LINE_S + A_WORD_S * sum(words) / len(words) + answers
-    return kind_of(task.measure).seconds(task, params)
+    return kind_of(task.measure).seconds(task, item.params)

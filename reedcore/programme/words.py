@@ -8,21 +8,23 @@ from reedcore.catalogue.ages import ADULT
 from reedcore.catalogue.settings import choices_of, ladders_of
 from reedcore.catalogue.tasks import Task
 
+from .programme import Item
+
 #: No breath within a try.
 NONE = "none"
 
 
-def breath_inside(item: Mapping[str, Any], task: Task) -> str:
+def breath_inside(item: Item, task: Task) -> str:
     """Whether a breath may or must be taken within a try: none, allowed or required."""
-    return str(item.get("params", {}).get("breath_inside", "")) or task.breath_inside
+    return str(item.params.get("breath_inside", "")) or task.breath_inside
 
 
-def client_lines(item: Mapping[str, Any], task: Task, wording: str = ADULT) -> tuple[str, ...]:
+def client_lines(item: Item, task: Task, wording: str = ADULT) -> tuple[str, ...]:
     """The instruction, line by line, as it stands on the item's rungs and choices; in the words for
     those of that age, where the task has some."""
-    own = tuple(item.get("words", ()))
+    own = item.words
     worded = own or tuple(task.client_for.get(wording, ()))
-    set_here = item.get("params", {})
+    set_here = item.params
     params = {**task.choice, **set_here}
     lines = worded or _at_rung(task, params) or task.client
     told = []

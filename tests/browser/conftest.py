@@ -15,7 +15,7 @@ from django.utils import timezone
 from playwright.sync_api import TimeoutError as Late
 from playwright.sync_api import expect
 
-from reedcore.programme.document import empty_document
+from tests.documents import empty_document
 from tests.factories import item, publish_anyway
 from tests.rehearsing import until
 from web.config.asgi import application

@@ -5,8 +5,9 @@ from uuid import UUID
 
 from reedcore.catalogue import shipped_tasks
 from reedcore.history import History, Report, Session, Stop, Trial, Version
-from reedcore.programme.document import new_item
+from reedcore.programme.document_values import doses_from, item_from, programme_from
 from reedcore.programme.prescribed_item import PrescribedItem
+from tests.documents import new_item
 
 NOW = datetime(2026, 11, 25, 12, 0, tzinfo=UTC)
 TODAY = NOW.date()
@@ -28,13 +29,22 @@ def asking(key=7, code="straw_hold", note=53, seconds=8.0, **more):
         item["params"] |= {"seconds": seconds}
     made = {"sound": "oo", "note_midi": note, "target_s": seconds, "tries": 4}
     return PrescribedItem(
-        key, 1, code, task.measure, item=item, item_id=item["id"], shipped=task, **made | more
+        key,
+        1,
+        code,
+        task.measure,
+        item=item_from(item),
+        item_id=item["id"],
+        shipped=task,
+        **made | more,
     )
 
 
 def version(number=1, back=40, tasks=None, dose=DOSE, **document):
+    document = {"dose": dose, "items": [], **document} if dose else {}
     return Version(
-        number, at(back), day(back), (dose,) if dose else (), document or {"dose": dose},
+        number, at(back), day(back), doses_from(dose, document.get("beside", {})),
+        programme_from(document) if document else None,
         tuple(tasks) if tasks is not None else (asking(),),
     )  # fmt: skip
 

@@ -9,8 +9,8 @@ from reedcore.catalogue import shipped_tasks
 from reedcore.checks import Person
 from reedcore.cli.commands import main
 from reedcore.history import Decision, Report, Session, Stop, Trial, file
-from reedcore.programme.document import empty_document, new_item
 from tests.core.histories import NOW, at, day
+from tests.documents import empty_document, new_item
 
 _SPACE = UUID(int=77)
 _OUTCOMES = {"y": "met", "n": "not_met", "?": "not_judged"}

@@ -7,14 +7,15 @@ import pytest
 from reedcore.catalogue.ages import ADULT, CHILD, TEENAGER, age_in_years, worded, wording_at
 from reedcore.catalogue.pairs import shapes, sounds
 from reedcore.catalogue.tasks import shipped_tasks, written_tasks
-from reedcore.programme.document import new_item
+from reedcore.programme.document_values import item_from
 from reedcore.programme.words import client_lines
+from tests.documents import new_item
 
 TASKS = shipped_tasks()
 
 
 def told(code, wording, **given):
-    return client_lines(new_item(TASKS[code], id="one") | given, TASKS[code], wording)
+    return client_lines(item_from(new_item(TASKS[code], id="one", **given)), TASKS[code], wording)
 
 
 def test_a_child_is_told_in_a_childs_words_and_an_adult_is_not():

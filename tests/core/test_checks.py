@@ -8,9 +8,9 @@ import pytest
 from reedcore.baseline import PitchRange
 from reedcore.checks import (
     RULES,
+    CheckedItem,
     Finding,
     FixKind,
-    Item,
     Level,
     Person,
     Plan,
@@ -30,7 +30,7 @@ DAY = date(2026, 11, 9)
 def item(id="a", task="straw_hold", family="occluded", **more):
     part = more.pop("part", Part(tries=3, target_s=8.0, voiced=True))
     more.setdefault("reason", "because")
-    return Item(id=id, task=task, family=family, part=part, **more)
+    return CheckedItem(id=id, task=task, family=family, part=part, **more)
 
 
 def notes(*names):

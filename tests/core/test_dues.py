@@ -136,16 +136,16 @@ def test_the_dose_of_a_week_is_what_was_held_up_to_each_target():
 def _reset(key, **more):
     """An item of a programme that stands beside the main one, and is done on a trigger."""
     made = asking(key, seconds=5.0, item_id="b", **more)
-    return replace(made, item={**made.item, "strand": "s1"})
+    return replace(made, item=replace(made.item, strand="s1"))
 
 
 def test_who_does_everything_has_received_everything_and_resets_are_due_on_no_day():
     demand = {**DOSE, "kind": "on_demand"}
-    document = {"dose": DOSE, "beside": {"s1": {"dose": demand}}}
+    document = {"dose": DOSE, "beside": {"s1": {"sort": "reset", "dose": demand}}}
     line = asking(9, code="functional_phrases", note=None, seconds=None, item_id="c")
     main = asking(tries=2)
-    both = replace(version(tasks=(main, line, _reset(8)), **document), doses=(DOSE, demand))
-    said = len(lines_of(line.item, line.shipped))
+    both = version(tasks=(main, line, _reset(8)), **document)
+    said = len(lines_of(line.setting, line.shipped))
     done = [
         *(trial(back, held=8.4, minute=at) for back in range(1, 8) for at in range(2)),
         *(trial(back, held=0.7, task=9, minute=at) for back in range(1, 8) for at in range(said)),

@@ -22,7 +22,8 @@ from reedcore.programme.changes import (
     clashes,
     raw_of,
 )
-from reedcore.programme.document import cleaned, empty_document, new_item
+from reedcore.programme.document import cleaned
+from reedcore.programme.document_values import programme_from
 from reedcore.programme.edits import (
     AddItem,
     BeginTaper,
@@ -47,6 +48,7 @@ from reedcore.programme.edits import (
     edited_by_all,
 )
 from reedcore.programme.fixing import edits_of
+from tests.documents import empty_document, new_item
 
 TASKS = shipped_tasks()
 TODAY = date(2026, 3, 2)
@@ -203,7 +205,7 @@ def test_every_kind_of_fix_is_an_edit():
 def test_a_fix_does_what_it_offers_and_can_be_taken_back(fix, item, holds):
     before = edited(THREE, SetField("b", "floor", 4), TASKS)
     finding = Finding(Level.WARN, "any", item, {}, fix)
-    after = edited_by_all(before, edits_of(finding, before, TASKS, id="x"), TASKS)
+    after = edited_by_all(before, edits_of(finding, programme_from(before), TASKS, id="x"), TASKS)
     assert holds(after)
     assert not holds(before)
     assert changed(after, changes_between(after, before)) == before
@@ -211,7 +213,7 @@ def test_a_fix_does_what_it_offers_and_can_be_taken_back(fix, item, holds):
 
 
 def test_a_finding_without_a_fix_offers_no_edit():
-    assert edits_of(Finding(Level.HINT, "any", "a"), THREE, TASKS, id="x") == ()
+    assert edits_of(Finding(Level.HINT, "any", "a"), programme_from(THREE), TASKS, id="x") == ()
 
 
 def test_a_breath_hold_that_is_too_long_is_made_shorter_by_its_own_name():

@@ -3,17 +3,18 @@
 import pytest
 
 from reedcore.catalogue.tasks import shipped_tasks
-from reedcore.programme.document import new_item
+from reedcore.programme.document_values import item_from
 from reedcore.programme.lines import lines_of, text_of
 from reedcore.programme.plan import tries_of
 from reedcore.programme.rungs import ladder_of, rung_of_item, stands_on
+from tests.documents import new_item
 
 TASKS = shipped_tasks()
 
 
 def said(code, params=None, **given):
-    item = new_item(TASKS[code], id="a", **given)
-    item["params"] |= params or {}
+    made = new_item(TASKS[code], id="a", **given)
+    item = item_from({**made, "params": made["params"] | (params or {})})
     lines = lines_of(item, TASKS[code])
     assert tries_of(item, TASKS[code]) == len(lines)
     return [text_of(line) for line in lines]
@@ -56,13 +57,14 @@ def test_the_material_follows_the_rung_of_speech():
 
 
 def test_a_task_on_phrases_stands_on_phrases_and_goes_on_to_sentences():
-    item = new_item(TASKS["hum_phrase"], id="a")
+    item = item_from(new_item(TASKS["hum_phrase"], id="a"))
     assert stands_on(item, TASKS["hum_phrase"], ladder_of(item, TASKS["hum_phrase"])) == "phrases"
     assert rung_of_item(item, TASKS["hum_phrase"], by=1).value == "sentences"
 
 
 def test_stretched_words_are_marked_and_the_two_ways_are_compared():
-    item = new_item(TASKS["stretched_words"], id="a", lines=["Come on in. Sit down."])
+    lines = ["Come on in. Sit down."]
+    item = item_from(new_item(TASKS["stretched_words"], id="a", lines=lines))
     last, first = lines_of(item, TASKS["stretched_words"])
     assert [piece.words.strip() for piece in last if piece.strong] == ["in.", "down."]
     assert [piece.words.strip() for piece in first if piece.strong] == ["Come", "Sit"]

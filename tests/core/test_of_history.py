@@ -169,7 +169,7 @@ def test_the_same_target_is_asked_for_since():
     stuck = Decision("swap", Reason.STUCK.value, at(5), 9)
     assert case(versions=versions, decisions=(stuck,)).stall_asked
     assert not case(versions=versions).stall_asked
-    kept = replace(versions[2], document={"dose": DOSE, "sort": "maintenance"})
+    kept = replace(versions[2], programme=version(sort="maintenance").programme)
     assert case(versions=(*versions[:2], kept)).same_target_since is None
 
 
@@ -194,7 +194,12 @@ def test_the_block_counts_days_on_which_every_note_was_held():
 
 
 def test_the_taper_speaks_for_every_task_of_its_programme():
-    taper = {"week": 3, "since": day(6).isoformat(), "peak_s": 31.0}
+    taper = {
+        "week": 3,
+        "since": day(6).isoformat(),
+        "peak_s": 31.0,
+        "before": {"items": [], "dose": DOSE},
+    }
     found = case(versions=(version(dose=DOSE, taper=taper),))
     # its weeks are the power tasks'; no other moves while they go on
     assert (found.in_taper, found.taper_week) == (True, None)

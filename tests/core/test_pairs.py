@@ -8,13 +8,15 @@ from reedcore.catalogue.pairs import shapes, sounds
 from reedcore.catalogue.settings import ladders_of, shipped_ladders
 from reedcore.catalogue.tasks import instead_of, shipped_tasks, task_of_pair, written_tasks
 from reedcore.checks import Person, check
-from reedcore.programme.document import cleaned, empty_document, new_item
+from reedcore.programme.document import cleaned
+from reedcore.programme.document_values import item_from, programme_from
 from reedcore.programme.edits import ClimbRung, SetField, Swap, edited
 from reedcore.programme.plan import hazards_of_item, part_of, plans_of, pressure_of
 from reedcore.programme.rungs import rung_of_item
 from reedcore.programme.swap import has_props, substitute_for
 from reedcore.programme.words import client_lines
 from reedcore.safety import Hazard
+from tests.documents import empty_document, new_item
 
 TASKS = shipped_tasks()
 TODAY = date(2026, 11, 2)
@@ -37,12 +39,13 @@ def test_a_task_is_composed_advanced_eased_and_swapped(code):
     task = TASKS[code]
     made = document(code, notes=[48, 55][: task.notes])
     assert cleaned(made, tasks=TASKS)[1] == []
-    assert part_of(made["items"][0], task).seconds > 0
-    assert 1 <= len(client_lines(made["items"][0], task)) <= 8
+    item = item_from(made["items"][0])
+    assert part_of(item, task).seconds > 0
+    assert 1 <= len(client_lines(item, task)) <= 8
     for ladder in ladders_of(task).values():
         on_it = edited(made, SetField("a", "ladder", ladder.code), TASKS)
         for by in (1, -1):
-            to = rung_of_item(on_it["items"][0], task, by=by)
+            to = rung_of_item(item_from(on_it["items"][0]), task, by=by)
             moved = edited(on_it, ClimbRung("a", by), TASKS)
             assert cleaned(moved, tasks=TASKS)[1] == []
             assert (moved != on_it) == (to is not None)
@@ -109,7 +112,7 @@ def test_a_substitute_is_of_what_the_client_owns():
 def test_the_estimate_follows_bore_length_and_depth(code, params, about):
     item = new_item(TASKS[code], id="a")
     item["params"] |= params
-    assert pressure_of(item, TASKS[code]) == pytest.approx(about, rel=0.05)
+    assert pressure_of(item_from(item), TASKS[code]) == pytest.approx(about, rel=0.05)
 
 
 @pytest.mark.parametrize("sound", sounds())
@@ -136,20 +139,20 @@ def test_hazards_are_those_of_the_sound_and_of_the_shape(sound):
 def test_a_setting_brings_its_hazard(code, params, brings):
     task, item = TASKS[code], new_item(TASKS[code], id="a")
     item["params"] |= params
-    assert hazards_of_item(item, task) - task.hazards == {Hazard.UPPER_AIRWAY, *brings}
+    assert hazards_of_item(item_from(item), task) - task.hazards == {Hazard.UPPER_AIRWAY, *brings}
 
 
 def test_who_sits_up_does_not_lie_flat():
     task, item = TASKS["lying_book"], new_item(TASKS["lying_book"], id="a")
-    assert Hazard.LYING_FLAT in hazards_of_item(item, task)
+    assert Hazard.LYING_FLAT in hazards_of_item(item_from(item), task)
     item["params"]["posture"] = "seated, hands"
-    assert Hazard.LYING_FLAT not in hazards_of_item(item, task)
+    assert Hazard.LYING_FLAT not in hazards_of_item(item_from(item), task)
 
 
 def test_lungs_held_between_counts_are_a_breath_hold_of_so_many_seconds():
     made = document("slow_counts")
     made["items"][0]["params"] |= {"held": 12, "tempo": 20}
-    ((_, plan),) = plans_of(made, TASKS)
+    ((_, plan),) = plans_of(programme_from(made), TASKS)
     assert plan.items[0].held_breath_s == 36.0
     assert "breath_hold_too_long" in {each.code for each in check(plan, Person())}
 

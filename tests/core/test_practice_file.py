@@ -14,9 +14,9 @@ from reedcore.cli.commands import main
 from reedcore.errors import NotAPracticeFile
 from reedcore.formats.wav import write_wav
 from reedcore.history import Report, Session, Trial, file
-from reedcore.programme.document import empty_document, new_item
 from reedcore.safety import Caution, Forbidden, Hazard
 from reedcore.synthvoice import HeldVoice, Voiced, speak
+from tests.documents import empty_document, new_item
 
 NOW = datetime(2026, 11, 25, 9, 30, tzinfo=UTC)
 SINCE = NOW - timedelta(days=40)

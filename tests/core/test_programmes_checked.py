@@ -9,10 +9,12 @@ from reedcore.baseline import PitchRange
 from reedcore.catalogue.tasks import shipped_tasks, task_from
 from reedcore.checks import Level, Person, check_all
 from reedcore.pitch.note_sets import BASS
-from reedcore.programme.document import cleaned, empty_document, new_item
+from reedcore.programme.document import cleaned
+from reedcore.programme.document_values import programme_from
 from reedcore.programme.loads import loads_of
 from reedcore.programme.plan import plans_of
 from reedcore.safety import Caution, forbidden_hazards
+from tests.documents import empty_document, new_item
 
 DAY = date(2026, 11, 9)
 OWN_SHOUT = task_from(
@@ -89,9 +91,9 @@ def found(document, who=None, *, week_ago=None):
     assert problems == []
     known = {"best": who.best, "cautions": frozenset(who.cautions)}
     if week_ago:
-        loads = loads_of(cleaned(week_ago, tasks=TASKS)[0], TASKS)
+        loads = loads_of(programme_from(cleaned(week_ago, tasks=TASKS)[0]), TASKS)
         known |= {"before_cmh2o": loads.cmh2o, "before_loud_s": loads.loud_s}
-    plans = plans_of(document, TASKS, **known)
+    plans = plans_of(programme_from(document), TASKS, **known)
     person = Person(
         cautions=frozenset(who.cautions),
         forbidden=forbidden_hazards(who.cautions, said_so=who.said_so, on=DAY),

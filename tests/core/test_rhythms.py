@@ -14,12 +14,13 @@ from reedcore.history import Trial
 from reedcore.history.load import load_of_week
 from reedcore.measures import TrialContext, measured
 from reedcore.measures.kinds import KINDS
-from reedcore.programme.document import new_item
+from reedcore.programme.document_values import item_from
 from reedcore.programme.prescribed_item import PrescribedItem
 from reedcore.progress import VoiceLoad
 from reedcore.synthvoice import Hiss, Room, Silence, Voiced, render
 from reedcore.targets import Judgement, Part
 from reedcore.targets.judging import VerdictReason
+from tests.documents import new_item
 
 RATE_HZ = 16_000
 QUIET = Room(-66.0)
@@ -29,7 +30,7 @@ def asking(code, **params):
     task = shipped_tasks()[code]
     item = new_item(task, id="a")
     item["params"] |= params
-    return PrescribedItem(0, 1, code, task.measure, task.sound, item=item, shipped=task)
+    return PrescribedItem(0, 1, code, task.measure, task.sound, item=item_from(item), shipped=task)
 
 
 def judged(code, *parts, **params):

@@ -9,7 +9,7 @@ from reedcore.catalogue.tasks import shipped_tasks
 from reedcore.checks import Person
 from reedcore.dose.today import Day, PlannedItem, SessionType
 from reedcore.measures import KINDS, CountedThing
-from reedcore.programme.document import dose_of, empty_document, new_item
+from reedcore.programme.document_values import dose_from, item_from, programme_from
 from reedcore.programme.led import Phase
 from reedcore.programme.prescribed_item import PrescribedItem
 from reedcore.programme.session import (
@@ -26,6 +26,7 @@ from reedcore.programme.session import (
     planned_items,
 )
 from reedcore.programme.strands import strands_of
+from tests.documents import empty_document, new_item
 
 TASKS = shipped_tasks()
 MONDAY = date(2026, 11, 30)
@@ -38,7 +39,7 @@ def asked(code, *, target_s=None, tries=3, note_midi=None, **more):
     task = TASKS[code]
     return PrescribedItem(
         1, 1, code, task.measure, task.sound, note_midi=note_midi, target_s=target_s, tries=tries,
-        item_id="a", item=item, shipped=task,
+        item_id="a", item=item_from(item), shipped=task,
     )  # fmt: skip
 
 
@@ -127,9 +128,9 @@ def document(*items, **more):
 def test_a_floor_over_comfortable_makes_an_item_loud_and_a_gentler_day_leaves_it_out():
     soft, strong = new_item(TASKS["hum_hold"], id="s"), new_item(TASKS["ng_hold"], id="f", floor=6)
     made = document(soft, strong)
-    planned = planned_items(made, TASKS, Person(), cautions=frozenset())
+    planned = planned_items(programme_from(made), TASKS, Person(), cautions=frozenset())
     assert (planned["s"].loud, planned["f"].loud) == (False, True)
-    (main,) = strands_of(made)
+    (main,) = strands_of(programme_from(made))
     in_seconds = [replace(each, in_seconds=True) for each in planned.values()]
     orders = led_session(main, in_seconds).orders
     assert [turn.id for turn in orders[Day.USUAL, SessionType.FULL]] == ["s", "f"]
@@ -145,7 +146,7 @@ def test_what_is_done_on_a_trigger_fills_no_slot_of_the_day():
         new_item(TASKS["reset"], id="b", strand="reset"),
         beside=beside,
     )
-    main, reset = (led_session(strand, []) for strand in strands_of(made))
+    main, reset = (led_session(strand, []) for strand in strands_of(programme_from(made)))
     assert (main.sort, main.a_day) == (SessionType.FULL, 2)
     assert (reset.sort, reset.a_day) == (SessionType.RESET, None)
     alone = led_session(None, [PlannedItem("a", "block", loud=False, short=True)])
@@ -165,4 +166,4 @@ def test_what_is_done_on_a_trigger_fills_no_slot_of_the_day():
 def test_a_day_that_the_dose_leaves_free(changes, on, rests):
     made = document()
     made["dose"] |= changes
-    assert is_rest_day(dose_of(made), on) is rests
+    assert is_rest_day(dose_from(made["dose"]), on) is rests

@@ -8,12 +8,14 @@ from reedcore.catalogue.tasks import shipped_tasks
 from reedcore.checks import Person, check_all
 from reedcore.dose.today import Day, PlannedItem, SessionType, turns_today
 from reedcore.history.dues import due_by_doses, sessions_by_day
-from reedcore.programme.document import cleaned, dose_of, empty_document, new_item
+from reedcore.programme.document import cleaned
+from reedcore.programme.document_values import doses_from, programme_document, programme_from
 from reedcore.programme.edits import AddStrand, RemoveStrand, SetStrand, edited, edited_by_all
 from reedcore.programme.plan import plans_of
-from reedcore.programme.strands import doses_of, strands_of
+from reedcore.programme.strands import strands_of
 from reedcore.programme.taper import begin
 from tests.core.histories import session
+from tests.documents import empty_document, new_item
 
 TASKS = shipped_tasks()
 MONDAY = date(2026, 11, 2)
@@ -41,18 +43,18 @@ def document(**beside):
 
 
 def test_each_is_a_programme_of_its_own():
-    main, reset = strands_of(document(reset=RESET))
-    assert [item["id"] for item in main.document["items"]] == ["power", "straw"]
-    assert [item["id"] for item in reset.document["items"]] == ["reset-1"]
+    main, reset = strands_of(programme_from(document(reset=RESET)))
+    assert [item.id for item in main.programme.items] == ["power", "straw"]
+    assert [item.id for item in reset.programme.items] == ["reset-1"]
     assert (reset.sort, reset.is_dated) == ("reset", False)
-    assert dose_of(reset.document).a_day == 12
-    assert dose_of(main.document).a_day == 2
+    assert reset.programme.dose.a_day == 12
+    assert main.programme.dose.a_day == 2
 
 
 def test_a_document_without_any_is_as_it_was():
     plain = {name: value for name, value in document().items() if name != "beside"}
-    (only,) = strands_of(plain)
-    assert only.document == plain
+    (only,) = strands_of(programme_from(plain))
+    assert programme_document(only.programme) == plain
     assert cleaned(plain, tasks=TASKS)[1] == []
 
 
@@ -81,9 +83,9 @@ def test_its_dose_is_changed_and_the_main_one_stays():
         SetStrand("reset", "", "name", "Between calls"),
     ]
     made = edited_by_all(document(reset=RESET), edits, TASKS)
-    main, reset = strands_of(made)
-    assert (dose_of(reset.document).a_day, reset.document["name"]) == (20, "Between calls")
-    assert dose_of(main.document).a_day == 2
+    main, reset = strands_of(programme_from(made))
+    assert (reset.programme.dose.a_day, reset.name) == (20, "Between calls")
+    assert main.programme.dose.a_day == 2
 
 
 def test_what_is_dated_has_at_most_five_a_day():
@@ -101,28 +103,30 @@ def test_a_task_of_no_programme_is_told():
 
 
 def test_the_voice_of_a_day_is_one_sum_and_is_told_once():
-    plans = plans_of(document(reset=RESET, more=TWICE_A_WEEK), TASKS)
+    plans = plans_of(programme_from(document(reset=RESET, more=TWICE_A_WEEK)), TASKS)
     sums = {plan.day_voiced_s + plan.beside_voiced_s for _, plan in plans}
     assert len(sums) == 1
     much = {**RESET, "dose": {**RESET["dose"], "a_day": 30}}
     heavy = document(reset=much)
     heavy["items"][0]["sets"] = 10
     heavy["items"][0]["notes"] = [48, 50, 52, 53, 55]
-    found = check_all([(each.id, plan) for each, plan in plans_of(heavy, TASKS)], Person())
+    found = check_all(
+        [(each.id, plan) for each, plan in plans_of(programme_from(heavy), TASKS)], Person()
+    )
     told = [name for name, each in found if each.code == "too_much_voice_a_day"]
     assert told == [""]
 
 
 def test_a_reset_is_as_short_as_it_should_be_and_asks_for_no_short_day():
-    found = check_all(
-        [(each.id, plan) for each, plan in plans_of(document(reset=RESET), TASKS)], Person()
-    )
+    plans = plans_of(programme_from(document(reset=RESET)), TASKS)
+    found = check_all([(each.id, plan) for each, plan in plans], Person())
     assert [each.code for name, each in found if name == "reset"] == []
 
 
 def test_what_is_due_counts_all_that_is_dated_and_nothing_on_a_trigger():
-    doses = doses_of(document(reset=RESET, twice=TWICE_A_WEEK))
-    due = due_by_doses([(MONDAY, doses)], MONDAY + timedelta(days=7), ())
+    made = document(reset=RESET, twice=TWICE_A_WEEK)
+    doses = doses_from(made["dose"], made["beside"])
+    due = due_by_doses([(MONDAY, tuple(doses.values()))], MONDAY + timedelta(days=7), ())
     # Tuesday and Friday hold one more than the block's two; the weekend none
     assert [due.get(MONDAY + timedelta(days=day), 0) for day in range(7)] == [2, 3, 2, 2, 3, 0, 0]
 
@@ -135,10 +139,10 @@ def test_a_reset_fills_no_slot_of_the_day():
 
 
 def test_what_stands_beside_the_block_goes_on_while_it_tapers():
-    tapered = begin(document(reset=RESET), peak_s=12.0, today=MONDAY, catalogue=TASKS)
-    by_id = {item["id"]: item for item in tapered["items"]}
-    assert by_id["reset-1"] == document(reset=RESET)["items"][-1]
-    assert tapered["beside"] == {"reset": RESET}
+    made = programme_from(document(reset=RESET))
+    tapered = begin(made, peak_s=12.0, today=MONDAY, catalogue=TASKS)
+    assert tapered.item("reset-1") == made.items[-1]
+    assert tapered.beside == made.beside
 
 
 def test_a_short_set_is_not_warmed_twice_on_a_gentler_day_and_is_never_loud():
@@ -149,8 +153,8 @@ def test_a_short_set_is_not_warmed_twice_on_a_gentler_day_and_is_never_loud():
 
 
 def test_an_empty_programme_beside_says_nothing_and_what_is_of_the_client_is_said_once():
-    ((_, main),) = plans_of(document(), TASKS)
-    ((_, empty),) = plans_of(document() | {"items": []}, TASKS)
+    ((_, main),) = plans_of(programme_from(document()), TASKS)
+    ((_, empty),) = plans_of(programme_from(document() | {"items": []}), TASKS)
     unscreened = Person(screened=False)
 
     def said(*plans):

@@ -43,7 +43,7 @@ from web.notes.wording import PARTS
 from web.practice.models import Tablet
 from web.practice.page_token import page_token
 from web.programmes.drafting import save_draft
-from web.record.models import Decision, Programme, RuleSettings
+from web.record.models import Decision, ProgrammeVersion, RuleSettings
 from web.screening.models import Screen, Stop
 
 pytestmark = pytest.mark.django_db(transaction=True)
@@ -107,7 +107,7 @@ def test_a_proposal_taken_twice_decides_once_and_undo_undoes_it(person, clinicia
     url = reverse("decisions:decide", args=[person.pk])
     twice(clinician, url, proposal(person))
     (decision,) = Decision.objects.filter(client=person, accepted=True)
-    assert Programme.objects.filter(client=person).count() == before.version + 1
+    assert ProgrammeVersion.objects.filter(client=person).count() == before.version + 1
     twice(clinician, reverse("decisions:undo", args=[person.pk, decision.pk]))
     decision.refresh_from_db()
     assert decision.undone_at is not None
@@ -386,10 +386,10 @@ PAIRS = {
     "close a sheet": (with_sheet("baseline:close"), {}, one(Baseline, closed_at__isnull=False), 1),
     "discard a trial": (with_trial("discard"), {}, one(BaselineTrial, discarded_at__isnull=False), 1),
     "choose a trial": (with_trial("choose"), {"words": "the best is a cough"}, one(BaselineTrial, chosen_because="the best is a cough"), 1),
-    "publish a draft": (drafted, "draft", one(Programme), 1),
-    "withdraw a version": (with_versions("programmes:withdraw"), {}, one(Programme, withdrawn_at__isnull=False), 1),
-    "publish again": (with_versions("programmes:again", 1), {}, one(Programme), 3),
-    "prescribe one sound": (at("programmes:prescribe"), "one sound", one(Programme), 1),
+    "publish a draft": (drafted, "draft", one(ProgrammeVersion), 1),
+    "withdraw a version": (with_versions("programmes:withdraw"), {}, one(ProgrammeVersion, withdrawn_at__isnull=False), 1),
+    "publish again": (with_versions("programmes:again", 1), {}, one(ProgrammeVersion), 3),
+    "prescribe one sound": (at("programmes:prescribe"), "one sound", one(ProgrammeVersion), 1),
     "begin a note": (at("notes:new_note"), {"kind": "progress"}, one(Note), 1),
     "save a note": (of_a_note("notes:note"), {"edition": "1", "action": "save"}, one(Note), 1),
     "sign a note": (of_a_note("notes:sign_note"), "a note", one(Note), 1),

@@ -47,7 +47,7 @@ from web.messages.unsubscribing import off_link
 from web.notes.models import Note
 from web.practice.models import Tablet
 from web.programmes.actions import publish_document
-from web.record.models import Decision, Programme, Trial
+from web.record.models import Decision, ProgrammeVersion, Trial
 from web.screening.models import Stop
 from web.sound.consumers import NOT_YOURS
 
@@ -103,9 +103,9 @@ def arguments(name, person, task):
         return [trial.baseline_id, "vowel"] if short in STEPS else [trial.baseline_id]
     if short in VERSIONED:
         by = task.programme.published_by
-        made = Programme.objects.filter(client=person, version=2).first() or publish_document(
-            person, simple_document(), by=by
-        )
+        made = ProgrammeVersion.objects.filter(
+            client=person, version=2
+        ).first() or publish_document(person, simple_document(), by=by)
         return [person.pk, made.version, *([1] if short == "sound_wav" else [])]
     if name == "catalogue:hide":
         return ["straw_hold"]

@@ -11,6 +11,7 @@ from django.urls import reverse
 from django.utils import timezone
 from django.utils.html import escape
 
+from reedcore.programme.document_values import programme_from
 from tests.factories import (
     ClientFactory,
     ClinicianFactory,
@@ -300,27 +301,27 @@ def test_the_taper_goes_down_a_step_at_a_time_and_back_without_loss(clinic):
     from web.catalogue.queries import every_task
 
     today = timezone.localdate()
-    document = simple_document(
-        item("hum_hold", notes=[53]), item("block_warm_up"), item("block_power")
+    programme = programme_from(
+        simple_document(item("hum_hold", notes=[53]), item("block_warm_up"), item("block_power"))
     )
     catalogue = every_task(clinic)
-    week = taper.begin(document, peak_s=20.0, today=today, catalogue=catalogue)
-    assert [each["params"].get("reps") for each in week["items"][1:]] == [2, 2]
-    assert week["dose"]["a_day"] == 2
+    week = taper.begin(programme, peak_s=20.0, today=today, catalogue=catalogue)
+    assert [each.params.get("reps") for each in week.items[1:]] == [2, 2]
+    assert week.dose.a_day == 2
     for _ in range(3):
         week = taper.moved(week, by=1, today=today, catalogue=catalogue)
     # the fourth week: power alone, twice, once a day; what is not of the block stays
-    assert [each["task"] for each in week["items"]] == ["hum_hold", "block_power"]
-    assert (week["items"][1]["params"]["reps"], week["dose"]["a_day"]) == (2, 1)
+    assert [each.task for each in week.items] == ["hum_hold", "block_power"]
+    assert (week.items[1].params["reps"], week.dose.a_day) == (2, 1)
     for _ in range(5):
         week = taper.moved(week, by=1, today=today, catalogue=catalogue)
-    assert (week["taper"]["week"], len(week["dose"]["weekdays"])) == (7, 1)
+    assert (week.taper.week, len(week.dose.weekdays)) == (7, 1)
     for _ in range(9):
         week = taper.moved(week, by=-1, today=today, catalogue=catalogue)
-    assert [each["task"] for each in week["items"]] == [each["task"] for each in document["items"]]
+    assert [each.task for each in week.items] == [each.task for each in programme.items]
     kept = taper.maintained(week, today=today)
-    assert "taper" not in kept
-    assert (kept["sort"], kept["dose"]["kind"]) == ("maintenance", "rolling")
+    assert kept.taper is None
+    assert (kept.sort, kept.dose.kind) == ("maintenance", "rolling")
 
 
 def test_a_line_that_was_drawn_is_shown_until_something_happens(as_clinician, five, monkeypatch):

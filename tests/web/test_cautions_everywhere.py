@@ -10,6 +10,7 @@ from django.utils import timezone
 from reedcore.baseline import reference_for
 from reedcore.cli.commands import main
 from reedcore.history import file
+from reedcore.programme.document_values import programme_from
 from reedcore.programme.starting import starting_programmes
 from reedcore.safety import ASKED, Caution, Flag
 from tests.factories import item, publish_anyway, simple_document
@@ -32,7 +33,7 @@ from web.screening.wording import CAUTION_QUESTIONS
 
 
 def codes_of(client, document):
-    look = second_look(client, document, every_task(client.clinic))
+    look = second_look(client, programme_from(document), every_task(client.clinic))
     return {(each.code, each.item, each.about) for each in look.findings}
 
 

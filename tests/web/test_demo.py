@@ -12,7 +12,7 @@ from web.clients.models import Client
 from web.decisions.client_status import statuses
 from web.demo import people
 from web.demo.loader import load_demo
-from web.record.models import PrescribedTask, Programme, Trace, Trial
+from web.record.models import PrescribedTask, ProgrammeVersion, Trace, Trial
 
 TODAY = date(2026, 11, 9)
 FEW = tuple(person for person in people.PEOPLE if person.name in ("Dov Penhallow", "Fenn Abara"))
@@ -21,7 +21,7 @@ FEW = tuple(person for person in people.PEOPLE if person.name in ("Dov Penhallow
 def everything():
     """All the demo's data, but for what the database numbers or salts by itself."""
     rows = []
-    for model in (Clinic, Client, Programme, PrescribedTask, Trial, Trace):
+    for model in (Clinic, Client, ProgrammeVersion, PrescribedTask, Trial, Trace):
         for row in serializers.serialize("python", model.objects.order_by("pk")):
             for own in ("created_at", "practice_issued_at", "received_at"):
                 row["fields"].pop(own, None)

@@ -1,6 +1,7 @@
 """Drafts come and go; the version in force stands; nothing of it reaches another client."""
 
 import json
+from dataclasses import replace
 
 import pytest
 from django.urls import reverse
@@ -8,6 +9,7 @@ from django.utils import timezone
 
 from reedcore.catalogue.tasks import shipped_tasks
 from reedcore.pitch import Note, Spelling
+from reedcore.programme.document_values import item_from, programme_from
 from reedcore.programme.plan import part_of
 from reedcore.programme.sounds import line_of
 from reedcore.programme.times import item_seconds
@@ -89,33 +91,33 @@ TRIES = {
 @pytest.mark.parametrize(("code", "params", "seconds"), TRIES.values(), ids=TRIES.keys())
 def test_how_long_a_try_lasts(code, params, seconds):
     task = shipped_tasks()[code]
-    made = item(code, params=params)
+    made = item_from(item(code, params=params))
     assert item_seconds(made, task) == pytest.approx(seconds)
     assert part_of(made, task).target_s == pytest.approx(seconds)
 
 
 def test_a_row_of_rising_targets_is_one_try_a_step():
-    made = item("steady_hiss", row=[15, 20, 25])
+    made = item_from(item("steady_hiss", row=[15, 20, 25]))
     part = part_of(made, shipped_tasks()["steady_hiss"])
     assert (part.tries, part.target_s) == (3, 20.0)
 
 
 def test_what_an_item_plays():
     tasks = shipped_tasks()
-    tones = line_of(item("straw_hold", notes=[53, 55]), tasks["straw_hold"])
+    tones = line_of(item_from(item("straw_hold", notes=[53, 55])), tasks["straw_hold"])
     assert [note for note, _ in tones if note] == [Note(53), Note(55)]
-    assert line_of(item("sit_tall"), tasks["sit_tall"]) == []
+    assert line_of(item_from(item("sit_tall")), tasks["sit_tall"]) == []
     # a scale that would leave the keyboard gives its first note instead of nothing
-    high = line_of(item("five_five_nine", notes=[94]), tasks["five_five_nine"])
+    high = line_of(item_from(item("five_five_nine", notes=[94])), tasks["five_five_nine"])
     assert [note for note, _ in high] == [Note(94)]
 
 
 def test_the_same_document_differs_in_nothing():
-    document = simple_document(item("straw_hold", notes=[53]))
+    asked = programme_from(simple_document(item("straw_hold", notes=[53])))
     tasks = shipped_tasks()
-    assert differences(document, document, tasks=tasks, spelling=Spelling.SHARPS) == []
-    later = {**document, "dose": {**document["dose"], "a_day": 3}}
-    (line,) = differences(document, later, tasks=tasks, spelling=Spelling.SHARPS)
+    assert differences(asked, asked, tasks=tasks, spelling=Spelling.SHARPS) == []
+    later = replace(asked, dose=replace(asked.dose, a_day=3))
+    (line,) = differences(asked, later, tasks=tasks, spelling=Spelling.SHARPS)
     assert line == "sessions a day: 2 → 3"
 
 

@@ -7,11 +7,11 @@ import pytest
 
 from reedcore.catalogue.tasks import shipped_tasks
 from reedcore.measures import TrialContext, kind_of, measured
-from reedcore.programme.document import empty_document
 from reedcore.programme.edit_values import AddItem, SetParameter
 from reedcore.programme.edits import edited
 from reedcore.programme.starting import ClientFigures, fitted_item
 from reedcore.targets import Verdict
+from tests.documents import empty_document
 from tests.factories import publish_anyway
 from web.practice.simulated import COMFORTABLE_DBFS, simulated_clip
 from web.record.prescribed_item import PrescribedRow
@@ -42,7 +42,7 @@ def handed_over(person, clinician, codes):
         task, id = tasks[code], f"a{number}"
         document = edited(document, AddItem(id, code, None), tasks)
         item = fitted_item(task, ClientFigures(voice=person.voice), id=id)
-        document["items"][number]["notes"] = item["notes"] or ([50] if task.notes else [])
+        document["items"][number]["notes"] = list(item.notes) or ([50] if task.notes else [])
         for name, value in SHORT.items():
             if limits := task.parameters.get(name):
                 value = min(max(value, limits.lowest), limits.highest)

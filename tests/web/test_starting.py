@@ -9,7 +9,8 @@ from django.utils import timezone
 from reedcore.catalogue.tasks import shipped_tasks
 from reedcore.cli.commands import main
 from reedcore.history import file
-from reedcore.programme.starting import ClientFigures, starting_document, starting_programmes
+from reedcore.programme.document_values import programme_document
+from reedcore.programme.starting import ClientFigures, starting_programme, starting_programmes
 from tests.web.test_composer import send
 from web.baseline.models import Target
 from web.exports.whole import whole_file
@@ -46,24 +47,24 @@ def test_every_target_that_was_accepted_is_asked_for_in_the_tasks(measured, clin
             decided_at=timezone.now(), decided_by=clinician,
         )  # fmt: skip
     made = {
-        code: starting_document(
+        code: starting_programme(
             code, client_figures(measured), shipped_tasks(), today=timezone.localdate()
         )
         for code in ("block", "warm_up")
     }
-    power = next(each for each in made["block"]["items"] if each["task"] == "block_power")
-    assert power["limits"] == {"spread_cents": 30.0, "level_spread_db": 2.0, "end_fall_db": 3.0}
-    spoken = next(each for each in made["warm_up"]["items"] if each["task"] == "twisters")
-    assert (spoken["floor"], spoken["ceiling"]) == (-3.0, 3.0)
-    programme = publish_document(measured, made["block"], by=clinician)
+    power = next(each for each in made["block"].items if each.task == "block_power")
+    assert power.limits == {"spread_cents": 30.0, "level_spread_db": 2.0, "end_fall_db": 3.0}
+    spoken = next(each for each in made["warm_up"].items if each.task == "twisters")
+    assert (spoken.floor, spoken.ceiling) == (-3.0, 3.0)
+    programme = publish_document(measured, programme_document(made["block"]), by=clinician)
     target = target_of(programme.tasks.filter(task_code="block_power").first())
     assert (target.spread_cents, target.level_spread_db, target.end_fall_db) == (30.0, 2.0, 3.0)
 
 
 def test_a_starting_programme_leaves_out_what_the_clinic_hides(measured):
     tasks = {code: task for code, task in shipped_tasks().items() if code != "belly_hand"}
-    document = starting_document("block", ClientFigures(), tasks, today=timezone.localdate())
-    assert "belly_hand" not in {each["task"] for each in document["items"]}
+    made = starting_programme("block", ClientFigures(), tasks, today=timezone.localdate())
+    assert "belly_hand" not in {each.task for each in made.items}
 
 
 @pytest.mark.parametrize("code", starting_programmes())
@@ -74,8 +75,8 @@ def test_the_command_line_starts_the_same_programme_from_the_clients_file(
     record.write_bytes(file.written(whole_file(measured)))
     today = timezone.localdate()
     assert main(["start", code, "--record", str(record), "--today", today.isoformat()]) == 0
-    here = starting_document(code, client_figures(measured), shipped_tasks(), today=today)
-    assert json.loads(capsys.readouterr().out) == here
+    here = starting_programme(code, client_figures(measured), shipped_tasks(), today=today)
+    assert json.loads(capsys.readouterr().out) == programme_document(here)
 
 
 @pytest.mark.parametrize("code", starting_programmes())

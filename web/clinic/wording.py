@@ -35,7 +35,7 @@ BELONGS = {
     "Trial": ("trial", "trials"),
     "SelfReport": ("answer", "answers"),
     "Session": ("session", "sessions"),
-    "Programme": ("version of a programme", "versions of the programme"),
+    "ProgrammeVersion": ("version of a programme", "versions of the programme"),
     "Decision": ("decision", "decisions"),
     "Screen": ("screening", "screenings"),
     "Stop": ("stop", "stops"),

@@ -11,6 +11,7 @@ from django.utils import timezone
 from reedcore.decisions import Step
 from reedcore.decisions.of_history import rung_of
 from reedcore.pitch import Spelling
+from reedcore.programme.document_values import programme_from
 from reedcore.programme.edits import (
     BeginTaper,
     Maintain,
@@ -44,7 +45,7 @@ from .wording import proposal_words
 
 if TYPE_CHECKING:
     from web.accounts.models import User
-    from web.record.models import PrescribedTask, Programme
+    from web.record.models import PrescribedTask, ProgrammeVersion
 
 #: Steps after which the client is written to, where they agreed to email, and what.
 WRITES = {
@@ -211,9 +212,11 @@ def _changes(client: Client, decided: ProposedStep) -> list[Any]:
         if to is None or to.seconds is None:
             return []
         return [f"hold: {decided.task.target_s:g} s → {to.seconds:g} s"]
-    before = decided.task.programme.document
+    before = decided.task.programme.prescribed
     spelling = Spelling(client.spelling)
-    return differences(before, after, tasks=every_task(client.clinic), spelling=spelling)
+    return differences(
+        before, programme_from(after), tasks=every_task(client.clinic), spelling=spelling
+    )
 
 
 def _keep(
@@ -241,7 +244,7 @@ def _keep(
     )
 
 
-def _changed(client: Client, decided: ProposedStep, *, by: User) -> Programme | None:
+def _changed(client: Client, decided: ProposedStep, *, by: User) -> ProgrammeVersion | None:
     """The version that taking it makes; None where it changes nothing in the programme."""
     task, proposal = decided.task, decided.proposal
     if task is None:

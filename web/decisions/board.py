@@ -18,7 +18,7 @@ from reedcore.history.dues import FORTNIGHT
 from reedcore.programme.swap import substitute_for
 from web.catalogue.queries import every_task
 from web.clients.models import Client
-from web.record.models import Decision, Programme, Trial
+from web.record.models import Decision, ProgrammeVersion, Trial
 from web.screening.models import Stop
 from web.screening.shown_stops import reasons_of
 from web.screening.wording import delivery_words
@@ -170,10 +170,10 @@ def undelivered(user: User) -> list[tuple[Stop, str]]:
     return [(stop, delivery_words(stop)) for stop in waiting.select_related("client")]
 
 
-def concerned(user: User) -> list[Programme]:
+def concerned(user: User) -> list[ProgrammeVersion]:
     """The programmes in force that ask for what the record, as it stands now, forbids."""
-    newest = Programme.objects.filter(client=OuterRef("client"), withdrawn_at=None)
-    found = Programme.objects.filter(
+    newest = ProgrammeVersion.objects.filter(client=OuterRef("client"), withdrawn_at=None)
+    found = ProgrammeVersion.objects.filter(
         client__in=user.visible_clients().filter(archived_at=None),
         version=Subquery(newest.order_by("-version").values("version")[:1]),
     ).exclude(concerns=[])

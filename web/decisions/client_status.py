@@ -135,7 +135,8 @@ def _work_out(status: ClientStatus, known: ClientSnapshot, today: date) -> None:
     status.need = most_pressing(each.proposal for each in said)
     status.proposed = [_as_json(each, known) for each in said]
     programme = known.programme
-    status.school = programme.document.get("school", "") if programme else ""
+    prescribed = programme.prescribed if programme else None
+    status.school = prescribed.school if prescribed else ""
     pressing = said[0].asking if said and said[0].about is not About.WHOLE else None
     drawn = fortnight(known.history, pressing, today=today)
     dose = asdict(week_dose(known.history, today))

@@ -9,10 +9,20 @@ reads.
 from django.db import connection
 
 from web.baseline.models import Target
-from web.record.models import Decision, Programme, RuleSettings, SelfReport, Session, Trial
+from web.record.models import Decision, ProgrammeVersion, RuleSettings, SelfReport, Session, Trial
 from web.screening.models import Screen, Stop
 
-WATCHED = (Trial, Session, SelfReport, Stop, Screen, Target, Programme, Decision, RuleSettings)
+WATCHED = (
+    Trial,
+    Session,
+    SelfReport,
+    Stop,
+    Screen,
+    Target,
+    ProgrammeVersion,
+    Decision,
+    RuleSettings,
+)
 #: The function that the triggers call, and the events that each table has one for.
 FUNCTION, EVENTS = "review_mark_stale", ("INSERT", "UPDATE", "DELETE")
 

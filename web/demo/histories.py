@@ -6,6 +6,7 @@ The figures are made up; how each try did against its target is judged by the co
 from __future__ import annotations
 
 from bisect import bisect_right
+from dataclasses import replace
 from datetime import date, datetime, time, timedelta
 from itertools import pairwise
 from typing import TYPE_CHECKING, Any
@@ -18,14 +19,16 @@ from reedcore.dose import due_slots
 from reedcore.formats.trace import STEP_S, Trace, pack_trace
 from reedcore.measures import kind_of
 from reedcore.programme import taper
-from reedcore.programme.document import dose_of, empty_document, new_item
+from reedcore.programme.document import empty_programme, new_item
+from reedcore.programme.document_values import programme_document, programme_from
+from reedcore.programme.programme import Programme
 from reedcore.targets import TrialMeasures, judge
 from reedcore.targets.judging import ON_PITCH_CENTS, VerdictReason
 from web.baseline.models import Baseline, Target
 from web.catalogue.queries import every_task
 from web.clients.models import Client
 from web.programmes.actions import OpenStops, publish_document
-from web.record.models import Decision, Programme, SelfReport, Session, Trial
+from web.record.models import Decision, ProgrammeVersion, SelfReport, Session, Trial
 from web.record.models import Trace as KeptTrace
 from web.record.programmes import note_hz, target_of
 from web.screening.actions import record_stop
@@ -70,7 +73,7 @@ class Historian:
         for back in range((self.today - begin).days, self.story.until - 1, -1):
             day = self.today - timedelta(days=back)
             programme = versions[bisect_right(starts, day) - 1][1]
-            dose = dose_of(programme.document)
+            dose = programme_from(programme.document).dose
             due = [slot for slot in due_slots(dose, until=day) if slot.day == day]
             # what the story is about happens on its day, due or not
             for number in range(len(due) or int(back in self._must())):
@@ -101,9 +104,9 @@ class Historian:
             decided_at=at, decided_by=self.by,
         )  # fmt: skip
 
-    def _versions(self) -> list[tuple[date, Programme]]:
+    def _versions(self) -> list[tuple[date, ProgrammeVersion]]:
         story = self.story
-        document = self._document(*story.targets[0])
+        asked = self._begun(*story.targets[0])
         steps = [(days, "target", seconds) for days, seconds in story.targets]
         steps += [(days, "taper", week) for days, week in story.taper]
         if story.maintenance_since:
@@ -112,55 +115,51 @@ class Historian:
         for days, what, value in sorted(steps, key=lambda step: -step[0]):
             day = self.today - timedelta(days=days)
             if what == "target":
-                document["items"][0]["params"]["seconds"] = value
-                if story.taper == () and "seconds" in document["items"][1]["params"]:
-                    document["items"][1]["params"]["seconds"] = max(3.0, round(value * 0.7))
+                asked = _with_seconds(asked, 0, value)
+                if story.taper == () and "seconds" in asked.items[1].params:
+                    asked = _with_seconds(asked, 1, max(3.0, round(value * 0.7)))
             elif what == "maintain":
-                document = taper.maintained(document, today=day)
+                asked = taper.maintained(asked, today=day)
             elif value == 1:
-                document = taper.begin(
-                    document, peak_s=story.peak_s, today=day, catalogue=self.catalogue
-                )
+                asked = taper.begin(asked, peak_s=story.peak_s, today=day, catalogue=self.catalogue)
             else:
-                document = taper.moved(document, by=1, today=day, catalogue=self.catalogue)
-            programme = self._publish(document, day, what)
+                asked = taper.moved(asked, by=1, today=day, catalogue=self.catalogue)
+            programme = self._publish(asked, day, what)
             if made and what == "target":
                 self._decision(made[-1][1], programme, day, days)
             made.append((day, programme))
-            document = programme.document
+            asked = programme_from(programme.document)
         return made
 
-    def _document(self, days: int, seconds: float) -> dict[str, Any]:
+    def _begun(self, days: int, seconds: float) -> Programme:
         story = self.story
-        document = empty_document(self.today - timedelta(days=days))
-        document |= {
-            "school": story.school,
-            "dose": {
-                **document["dose"],
-                "a_day": story.a_day,
-                "weekdays": list(story.weekdays),
-                "weeks": WEEKS,
-            },
-        }
+        empty = empty_programme(self.today - timedelta(days=days))
+        dose = replace(empty.dose, a_day=story.a_day, weekdays=tuple(story.weekdays), weeks=WEEKS)
+        items = []
         for number, (code, notes) in enumerate(story.tasks, start=1):
-            item = new_item(self.catalogue[code], id=f"item-{number}", notes=list(notes))
-            if code != POWER and "reps" in item["params"]:
-                item["params"]["reps"] = 4 if number == 1 else 3
-            document["items"].append(item)
-        document["items"][0]["params"]["seconds"] = seconds
-        return document
+            item = replace(new_item(self.catalogue[code], id=f"item-{number}"), notes=tuple(notes))
+            if code != POWER and "reps" in item.params:
+                item = replace(item, params={**item.params, "reps": 4 if number == 1 else 3})
+            items.append(item)
+        asked = replace(empty, school=story.school, dose=dose, items=tuple(items))
+        return _with_seconds(asked, 0, seconds)
 
-    def _publish(self, document: dict[str, Any], day: date, what: str) -> Programme:
+    def _publish(self, asked: Programme, day: date, what: str) -> ProgrammeVersion:
         reason = {"target": "one rung", "taper": "the taper", "maintain": "maintenance"}[what]
         at = self._moment(day, 8)
         try:
-            return publish_document(self.client, document, by=self.by, reason=reason, at=at)
+            return self._published(asked, reason, at)
         except OpenStops as stops:
             agreed = dict.fromkeys(stops.keys, "Talked over at the visit; short on purpose.")
-            document = {**document, "overrules": agreed}
-            return publish_document(self.client, document, by=self.by, reason=reason, at=at)
+            return self._published(replace(asked, overrules=agreed), reason, at)
 
-    def _decision(self, before: Programme, made: Programme, day: date, days: int) -> None:
+    def _published(self, asked: Programme, reason: str, at: datetime) -> ProgrammeVersion:
+        document = programme_document(asked)
+        return publish_document(self.client, document, by=self.by, reason=reason, at=at)
+
+    def _decision(
+        self, before: ProgrammeVersion, made: ProgrammeVersion, day: date, days: int
+    ) -> None:
         task = before.tasks.first()
         Decision.objects.create(
             client=self.client, task=task, step="advance", reason="most_on_target",
@@ -168,7 +167,7 @@ class Historian:
             decided_at=self._moment(day, 8),
         )  # fmt: skip
 
-    def _session(self, programme: Programme, day: date, back: int, number: int) -> None:
+    def _session(self, programme: ProgrammeVersion, day: date, back: int, number: int) -> None:
         rng, story = self.rng, self.story
         begun = self._moment(day, 9 + 8 * number, int(rng.integers(0, 50)))
         key = uuid5(self.keys, f"{story.code}/{back}/{number}")
@@ -348,3 +347,9 @@ class Historian:
 
     def _moment(self, day: date, hour: int, minute: int = 0) -> datetime:
         return datetime.combine(day, time(hour, minute), self.client.zone)
+
+
+def _with_seconds(asked: Programme, place: int, seconds: float) -> Programme:
+    items = list(asked.items)
+    items[place] = replace(items[place], params={**items[place].params, "seconds": seconds})
+    return replace(asked, items=tuple(items))

@@ -13,7 +13,8 @@ from django.contrib.auth.hashers import make_password
 from django.db import transaction
 
 from reedcore.pitch import Note
-from reedcore.programme.starting import starting_document
+from reedcore.programme.document_values import programme_document
+from reedcore.programme.starting import starting_programme
 from reedcore.synthvoice import HeldVoice, Voiced, speak
 from web.accounts.models import Clinic, User
 from web.baseline.models import ReferenceFigure
@@ -121,7 +122,8 @@ def _compose(client: Client, clinician: User, person: Person, today: date) -> No
     if code is None:
         return
     tasks = every_task(client.clinic)
-    document = starting_document(code, client_figures(client), tasks, today=today)
+    programme = starting_programme(code, client_figures(client), tasks, today=today)
+    document = programme_document(programme)
     if person.code in HANDED_OVER:
         at = _moment(client.clinic, today, 8)
         publish_document(client, document, by=clinician, reason="the whole session", at=at)

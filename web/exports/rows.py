@@ -12,7 +12,6 @@ from reedcore.dose import DoseKind
 from reedcore.formats.client_csv import ProgrammeRow, SessionRow
 from reedcore.formats.fhir import Ordered, Person, Plan
 from reedcore.formats.trials_csv import TrialRow
-from reedcore.programme.document import dose_of
 from web.catalogue.queries import every_task
 from web.practice.wording import title_of
 from web.record.models import SelfReport, Trial
@@ -22,7 +21,7 @@ from web.record.programmes import current_programme, note_name
 if TYPE_CHECKING:
     from reedcore.dose.slots import Dose
     from web.clients.models import Client
-    from web.record.models import Programme, Session
+    from web.record.models import ProgrammeVersion, Session
 
 #: What was measured from its sound.
 HEARD_FROM = (Trial.Source.MICROPHONE, Trial.Source.SIMULATED, Trial.Source.FILE)
@@ -165,12 +164,12 @@ def programme_rows(client: Client) -> list[Any]:
     return found
 
 
-def _dose(programme: Programme) -> Dose | None:
+def _dose(programme: ProgrammeVersion) -> Dose | None:
     """What it asks for; None where one held sound was prescribed alone, or it is done on demand."""
-    if not programme.document.get("dose"):
+    prescribed = programme.prescribed
+    if prescribed is None or prescribed.dose.kind is DoseKind.ON_DEMAND:
         return None
-    dose = dose_of(programme.document)
-    return None if dose.kind is DoseKind.ON_DEMAND else dose
+    return prescribed.dose
 
 
 def person_of(client: Client) -> Person:

@@ -5,8 +5,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime, time, timedelta
 from typing import Any
 
-from reedcore.programme.document import dose_of
-from web.record.models import Programme
+from web.record.models import ProgrammeVersion
 
 #: A device's clock that is off by less is not worth noting.
 NOTED = timedelta(minutes=2)
@@ -65,12 +64,12 @@ class Clock:
         return Moment(at, str(said)[:40] if apart else "")
 
 
-def beginning_of(programme: Programme) -> datetime:
+def beginning_of(programme: ProgrammeVersion) -> datetime:
     """When a version could be practised first: it was published, or its dose begins."""
     began = programme.published_at
-    if not programme.document:
+    if programme.prescribed is None:
         return began
-    start = datetime.combine(dose_of(programme.document).start, time(), UTC)
+    start = datetime.combine(programme.prescribed.dose.start, time(), UTC)
     return min(began, start)
 
 

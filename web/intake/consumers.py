@@ -67,7 +67,7 @@ class TakeConsumer(_PracticeTake):
 
     def level_band(self) -> Any:
         item = item_of(self.subject)
-        floor, ceiling = item.get("floor"), item.get("ceiling")
+        floor, ceiling = (item.floor, item.ceiling) if item else (None, None)
         zero = reference_dbfs(self.client(), self.capture)
         return None if zero is None or floor is ceiling is None else (zero, floor, ceiling)
 

@@ -20,7 +20,7 @@ from web.record.models import ReferenceVowel, SelfReport, Session, Trace, Trial
 from web.screening.actions import add_words
 
 if TYPE_CHECKING:
-    from web.record.models import Programme
+    from web.record.models import ProgrammeVersion
 
 _SALT = "practice: receipt"
 #: In this order: each may point at those before it.
@@ -132,7 +132,7 @@ def _without_who_is_gone(row: models.Model) -> None:
         row.helper_id = None
 
 
-def _programme_of(row: models.Model) -> Programme | None:
+def _programme_of(row: models.Model) -> ProgrammeVersion | None:
     if isinstance(row, Session):
         return row.programme
     if isinstance(row, Trial):

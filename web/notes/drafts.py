@@ -10,7 +10,6 @@ from typing import Any
 from reedcore.decisions import Step
 from reedcore.dose import DoseKind
 from reedcore.measures import kind_of
-from reedcore.programme.document import dose_of
 from reedcore.progress import BetterDirection, Course
 from web.clients.wording import listed
 from web.decisions.wording import STEPS
@@ -197,8 +196,8 @@ def _programme(facts: Facts) -> list[str]:
     if programme is None:
         return ["No programme."]
     told = f"Programme {programme.version} continues"
-    if programme.document.get("dose"):
-        dose = dose_of(programme.document)
+    if programme.prescribed:
+        dose = programme.prescribed.dose
         if dose.kind is DoseKind.ON_DEMAND:
             told += ", on demand"
         else:

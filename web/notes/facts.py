@@ -17,7 +17,7 @@ from web.catalogue.queries import every_task
 from web.decisions.client_status import proposal_from, statuses
 from web.decisions.wording import proposal_words
 from web.record.history import practice_of
-from web.record.models import Decision, Programme, SelfReport, Session
+from web.record.models import Decision, ProgrammeVersion, SelfReport, Session
 from web.results import figures
 from web.results.page import efforts_of
 from web.results.self_reports import ToldDay, told_of
@@ -56,7 +56,7 @@ class Facts:
     practised: list[PracticePeriod]
     due: int
     kept: float | None
-    programme: Programme | None
+    programme: ProgrammeVersion | None
     decisions: list[Decision] = field(default_factory=list)
     proposed: list[str] = field(default_factory=list)
     told: list[ToldDay] = field(default_factory=list)

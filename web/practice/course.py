@@ -49,11 +49,11 @@ class Course:
 def course(asked: PrescribedRow) -> Course:
     """What is to be followed; cents are counted from the clinic's A4, as the live track is."""
     client = asked.task.programme.client
-    known = asked.item and asked.shipped
-    line = line_of(asked.item, asked.shipped) if known else []
-    notes = notes_of(asked.item, asked.shipped) if known else ()
+    item, task = asked.item, asked.shipped
+    line = line_of(item, task) if item and task else []
+    notes = notes_of(item, task) if item and task else ()
     pattern = kind_of(asked.task.measure).follows and bool(line)
-    rounds = rounds_of(asked.item, asked.shipped) if known and pattern else ()
+    rounds = rounds_of(item, task) if item and task and pattern else ()
     played = [note.midi for note, _ in line if note] if pattern else notes
     middle = USUAL_MIDI[client.voice]
     low = (min(played) - MARGIN_ST) if played else middle - OWN_ST

@@ -14,10 +14,9 @@ from django.utils import timezone
 from reedcore.catalogue.ages import ADULT
 from reedcore.catalogue.tasks import Task
 from reedcore.dose.session_time import DAY_VOICED_CAP_S, SIP_S
-from reedcore.dose.today import PlannedItem, Voice, day_for
+from reedcore.dose.today import USUAL_ANSWERS, PlannedItem, Voice, day_for
 from reedcore.measures import kind_of
 from reedcore.pitch import Spelling
-from reedcore.programme.document import answers_of, dose_of
 from reedcore.programme.lines import lines_of, marked_text, material_of
 from reedcore.programme.plan import rest_s
 from reedcore.programme.session import (
@@ -72,7 +71,7 @@ from .wording import CLIENT_ADVICE, CLIENT_FLAGS, SKIPS, VOICES, instruction, ti
 if TYPE_CHECKING:
     from reedcore.programme.strands import Strand
     from web.clients.models import Client
-    from web.record.models import Programme
+    from web.record.models import ProgrammeVersion
 
 #: How the breath before a try is called for.
 BREATHS = {
@@ -84,16 +83,16 @@ PHASES = ["Start steady, then glide up", "Breathe in", "Now glide down"]
 
 
 def session_plan(
-    programme: Programme, *, client: Client, clinic_mode: bool = False
+    programme: ProgrammeVersion, *, client: Client, clinic_mode: bool = False
 ) -> tuple[dict, dict]:
     """What a device is told, as plain values that JSON can carry; and each task's picture."""
     catalogue = every_task(client.clinic)
     programme.client = client
     blocks, stages = [], {}
     by_item = {}
-    prescribed = list(programme.tasks.all())
-    today = tries_today(prescribed)
-    for task in prescribed:
+    rows = list(programme.tasks.all())
+    today = tries_today(rows)
+    for task in rows:
         task.programme = programme
         of_item = by_item.setdefault(task.item_id or f"task-{task.pk}", {})
         of_item.setdefault(task.task_code, []).append(task)
@@ -112,6 +111,8 @@ def session_plan(
             stages |= {
                 task.pk: stage(PrescribedRow(task, catalogue), today[task.pk]) for task in tasks
             }
+    prescribed = programme.prescribed
+    answers = prescribed.answers if prescribed else USUAL_ANSWERS
     by_strand = _by_strand(programme, blocks, catalogue, client)
     said = client.stops.filter(taken_back_at=None).values_list("flags", flat=True)
     dizzy = sum(Flag.LIGHT_HEADED in flags for flags in said)
@@ -129,9 +130,7 @@ def session_plan(
         "loud_over": strain_today(client, now=timezone.now()),
         "blocks": blocks,
         "sessions": [_session(strand, planned) for strand, planned in by_strand if planned],
-        "answers": {
-            voice.value: day_for(voice, answers_of(programme.document)).value for voice in Voice
-        },
+        "answers": {voice.value: day_for(voice, answers).value for voice in Voice},
         "rest_today": _is_rest_day(programme, client),
         "done_today": sessions_today(client, now=timezone.now()),
         "voiced": {"cap_s": DAY_VOICED_CAP_S, "today_s": voiced_today(client, now=timezone.now())},
@@ -143,7 +142,7 @@ def session_plan(
         "waits": {"line_s": settings.LINE_WAIT_S, "answer_s": settings.ANSWER_WAIT_S},
         "needs_reference": any(block["level"] for block in blocks),
         "asks_bother": asks_bother(client, now=timezone.now()),
-        "asks_medication": bool(programme.document.get("practice", {}).get("medication")),
+        "asks_medication": bool(prescribed and prescribed.asks_medication),
         "flags": _flags(client, dizzy),
         "before": [flag.value for flag in ASKED_BEFORE],
         "known": [CLIENT_FLAGS[flag] for flag in known_flags(client) if flag in ASKED_BEFORE],
@@ -154,11 +153,14 @@ def session_plan(
 
 
 def _by_strand(
-    programme: Programme, blocks: list[dict[str, Any]], catalogue: dict[str, Task], client: Client
+    programme: ProgrammeVersion,
+    blocks: list[dict[str, Any]],
+    catalogue: dict[str, Task],
+    client: Client,
 ) -> list[Any]:
     """The programmes in force together, each with what is planned in it."""
-    document = programme.document
-    if not document:
+    prescribed = programme.prescribed
+    if prescribed is None:
         alone = [
             PlannedItem(
                 each["id"], each["family"], loud=False, short=True, in_seconds=each["in_seconds"]
@@ -167,14 +169,14 @@ def _by_strand(
         ]
         return [(None, alone)]
     person, _ = person_of(client)
-    found = planned_items(document, catalogue, person, cautions=client.caution_codes)
+    found = planned_items(prescribed, catalogue, person, cautions=client.caution_codes)
     in_seconds = {each["id"]: each["in_seconds"] for each in blocks}
     planned = {
         id: replace(found[id], in_seconds=in_seconds[id]) for id in in_seconds if id in found
     }
     return [
-        (strand, [planned[i["id"]] for i in strand.document["items"] if i["id"] in planned])
-        for strand in strands_of(document)
+        (strand, [planned[i.id] for i in strand.programme.items if i.id in planned])
+        for strand in strands_of(prescribed)
     ]
 
 
@@ -191,7 +193,7 @@ def _session(strand: Strand | None, planned: list[PlannedItem]) -> dict:
     return {
         "id": strand.id if strand else "",
         "name": sentence_case(strand_name(strand)) if strand else "",
-        "when": strand.document["dose"].get("trigger", "") if strand else "",
+        "when": strand.programme.dose.trigger if strand else "",
         "a_day": led.a_day,
         "sort": led.sort.value,
         "orders": {
@@ -201,9 +203,9 @@ def _session(strand: Strand | None, planned: list[PlannedItem]) -> dict:
     }
 
 
-def _is_rest_day(programme: Programme, client: Client) -> bool:
+def _is_rest_day(programme: ProgrammeVersion, client: Client) -> bool:
     today = timezone.localdate(timezone=client.zone)
-    return bool(programme.document) and is_rest_day(dose_of(programme.document), today)
+    return programme.prescribed is not None and is_rest_day(programme.prescribed.dose, today)
 
 
 def _flags(client: Client, dizzy_before: int) -> dict[str, Any]:
@@ -226,17 +228,19 @@ def _flags(client: Client, dizzy_before: int) -> dict[str, Any]:
 
 def _lines(asked: PrescribedRow) -> list[str]:
     """The instruction, worded as the version says."""
-    if asked.shipped is None:
+    if asked.shipped is None or asked.item is None:
         return [instruction(asked.task)]
-    wording = (asked.task.programme.document or {}).get("wording", ADULT)
+    prescribed = asked.task.programme.prescribed
+    wording = prescribed.wording if prescribed else ADULT
     return list(client_lines(asked.item, asked.shipped, wording))
 
 
 def _block(item_id: str, tasks: list[PrescribedRow], cautions: frozenset[Any]) -> dict | None:
     first = tasks[0]
-    shipped, item, measure = first.shipped, first.item, first.task.measure
-    if item and shipped is None:
+    shipped, measure = first.shipped, first.task.measure
+    if first.item and shipped is None:
         return None  # a clinic's own task that is gone: the handout has it still
+    item, alone = first.asking.setting, first.item is None
     kind = kind_of(measure)
     heard = kind.is_heard
     block = {
@@ -246,32 +250,32 @@ def _block(item_id: str, tasks: list[PrescribedRow], cautions: frozenset[Any]) -
         **_of_catalogue(shipped),
         # a gentler day asks for fewer seconds where it is seconds that are asked for
         "in_seconds": kind.can_be_shorter,
-        "short": item.get("short", True),
+        "short": alone or item.short,
         "name": title_of(first) if shipped is None or not kind.steady else shipped.name,
         "lines": _lines(first),
         "picture": _picture(first),
         "depth_cm": first.params.get("depth_cm"),
-        "cue": item.get("cue", True),
+        "cue": item.cue,
         "breath_words": BREATHS.get(first.params.get("breath_in_by", ""), BREATHS[""]),
         "pause_s": float(first.params.get("pause_s", 0)),
-        "say_before": item.get("say_before", ""),
-        "cues": item.get("cues", False),
-        "feedback": item.get("feedback", "live"),
-        "sip": item.get("sip", False),
+        "say_before": item.say_before,
+        "cues": item.cues,
+        "feedback": item.feedback,
+        "sip": item.sip,
         "rest_s": rest_s(cautions),
         "ends_after_s": ends_after_s(first.asking),
         "ends_at_s": first.seconds if first.seconds > LONG_TRY_S else None,
-        "level": item.get("floor") is not None or item.get("ceiling") is not None,
-        "contrast": item.get("contrast", False),
+        "level": item.floor is not None or item.ceiling is not None,
+        "contrast": item.contrast,
         "model": model_of(first.asking),
         "beat": asdict(beat) if (beat := beat_of(first.asking)) else None,
         "phases": PHASES if is_led_in_phases(first.asking) else [],
         "turns": [_turn(each) for each in tasks],
     }
     block["told"] = _told(counted_task(first.asking)) if not heard else None
-    if kind.by_line:
+    if kind.by_line and shipped:
         block["say"] = [_pieces(line) for line in lines_of(item, shipped)]
-    elif shipped and shipped.material and item:
+    elif shipped and shipped.material and not alone:
         texts = material_of(item, shipped)
         block["read"] = [_pieces(marked_text(item, shipped, text)) for text in texts]
     return block
@@ -303,7 +307,7 @@ def _pieces(line: tuple[Any, ...]) -> list[dict[str, Any]]:
 
 def _picture(asked: PrescribedRow) -> dict | None:
     """What is spoken about, as the page shows it; None where none is chosen, or it is gone."""
-    pk = asked.item.get("picture")
+    pk = asked.item.picture if asked.item else None
     clinic = asked.task.programme.client.clinic
     found = clinic.pictures.filter(pk=pk).only("pk", "alt").first() if pk else None
     if found is None:
@@ -334,7 +338,7 @@ def _round(asked: PrescribedRow, each: LedRound) -> dict:
     return {
         **asdict(each),
         "starts_on": each.starts_on.name(spelling),
-        "cue": asked.item.get("pattern", {}).get("cue", ""),
+        "cue": asked.item.pattern.cue if asked.item else "",
     }
 
 

@@ -164,8 +164,8 @@ def _on_the_beat(asked: PrescribedRow, share: float) -> tuple[Silence, Voiced]:
 
 
 def _pattern(asked: PrescribedRow, share: float, number: Any = None) -> tuple[Any, ...]:
-    known = asked.item and asked.shipped
-    line = line_of(asked.item, asked.shipped, number=number) if known else []
+    item, task = asked.item, asked.shipped
+    line = line_of(item, task, number=number) if item and task else []
     if not line:
         return (Hiss(2.0),)
     a4_hz = asked.task.programme.client.clinic.a4_hz

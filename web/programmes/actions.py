@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from datetime import timedelta
 from typing import TYPE_CHECKING, Any
 
@@ -12,10 +12,11 @@ from django.utils import timezone
 from reedcore.measures import kind_of
 from reedcore.pitch import Spelling
 from reedcore.programme.document import cleaned
+from reedcore.programme.document_values import programme_from
 from reedcore.programme.plan import tries_of
 from web.catalogue.queries import every_task
 from web.clients.models import Client
-from web.record.models import PrescribedTask, Programme
+from web.record.models import PrescribedTask, ProgrammeVersion
 from web.record.programmes import current_programme
 from web.screening.queries import blocks
 from web.ui.saving import lock_row
@@ -29,6 +30,7 @@ from .wording import finding_words
 if TYPE_CHECKING:
     from reedcore.catalogue.tasks import Task
     from reedcore.checks.plan import Finding
+    from reedcore.programme.programme import Item, Programme
     from reedcore.safety.clearance import Block
     from web.accounts.models import User
 
@@ -67,7 +69,7 @@ class EmptyProgramme(Exception):
 @transaction.atomic
 def publish_programme(
     client: Client, *, by: User, task: PrescribedTask, at: Any = None, overrules: dict | None = None
-) -> Programme:
+) -> ProgrammeVersion:
     """Makes the next version, holding this one task; earlier versions stay as they are.
 
     Raises:
@@ -98,7 +100,7 @@ def publish_document(
     at: Any = None,
     before: dict | None = None,
     keeps_draft: bool = False,
-) -> Programme:
+) -> ProgrammeVersion:
     """Makes the next version of a whole document, and ends its draft.
 
     Args:
@@ -114,11 +116,12 @@ def publish_document(
     client = locked(client)
     tasks = every_task(client.clinic)
     document, problems = cleaned(document, tasks=tasks)
-    if problems or not document.get("items"):
+    if problems or not document["items"]:
         raise EmptyProgramme
-    _refuse_open_stops(second_look(client, document, tasks, at=at), document.get("overrules", {}))
+    asked = programme_from(document)
+    _refuse_open_stops(second_look(client, asked, tasks, at=at), asked.overrules)
     programme = _next_version(client, by=by, at=at, document=document, reason=reason)
-    PrescribedTask.objects.bulk_create(_rows(programme, document, tasks))
+    PrescribedTask.objects.bulk_create(_rows(programme, asked, tasks))
     if before is not None:
         drafting.carry(client, before, document, by=by)
     elif not keeps_draft:
@@ -127,7 +130,7 @@ def publish_document(
 
 
 @transaction.atomic
-def publish_draft(client: Client, *, by: User, seen: int, reason: str = "") -> Programme:
+def publish_draft(client: Client, *, by: User, seen: int, reason: str = "") -> ProgrammeVersion:
     """Makes the next version of the draft as its page shows it.
 
     Raises:
@@ -140,13 +143,13 @@ def publish_draft(client: Client, *, by: User, seen: int, reason: str = "") -> P
     return publish_document(client, draft_document(client), by=by, reason=reason)
 
 
-def _refuse_open_stops(look: ComposerView, overrules: dict[str, Any]) -> None:
+def _refuse_open_stops(look: ComposerView, overrules: Mapping[str, Any]) -> None:
     if stops := look.open_stops(overrules):
         raise OpenStops(stops, look)
 
 
 @transaction.atomic
-def publish_again(programme: Programme, *, by: User) -> Programme:
+def publish_again(programme: ProgrammeVersion, *, by: User) -> ProgrammeVersion:
     """Makes the next version of what an older one asked; a draft stays beside it, as it is.
 
     Raises:
@@ -167,7 +170,7 @@ def publish_again(programme: Programme, *, by: User) -> Programme:
 _PRESCRIBED_ONCE = timedelta(minutes=1)
 
 
-def _in_force_already(client: Client, task: PrescribedTask, *, by: User) -> Programme | None:
+def _in_force_already(client: Client, task: PrescribedTask, *, by: User) -> ProgrammeVersion | None:
     """Return the programme in force where the same person has just prescribed the same sound."""
     stands = current_programme(client)
     if stands is None or stands.document or stands.published_by_id != by.pk:
@@ -190,7 +193,7 @@ def same_sound(task: PrescribedTask, **changed: Any) -> PrescribedTask:
 
 
 @transaction.atomic
-def withdraw(programme: Programme, *, by: User) -> None:
+def withdraw(programme: ProgrammeVersion, *, by: User) -> None:
     """Takes a version back: the one before it is in force again. Nothing of it is deleted, and what
     was practised under it is kept, also where that arrives later."""
     locked(programme.client)
@@ -216,12 +219,12 @@ def check_again(client: Client) -> None:
         programme.save(update_fields=["concerns"])
 
 
-def _next_version(client: Client, *, by: User, at: Any, **more: Any) -> Programme:
+def _next_version(client: Client, *, by: User, at: Any, **more: Any) -> ProgrammeVersion:
     stands = blocks(client, on=timezone.localdate())
     if stands:
         raise NotCleared(stands)
     newest = client.programmes.order_by("-version").first()
-    return Programme.objects.create(
+    return ProgrammeVersion.objects.create(
         client=client,
         version=newest.version + 1 if newest else 1,
         published_at=at or timezone.now(),
@@ -230,33 +233,35 @@ def _next_version(client: Client, *, by: User, at: Any, **more: Any) -> Programm
     )
 
 
-def _rows(programme: Programme, document: Any, tasks: dict[str, Task]) -> Iterator[PrescribedTask]:
+def _rows(
+    programme: ProgrammeVersion, asked: Programme, tasks: dict[str, Task]
+) -> Iterator[PrescribedTask]:
     """A row for each item, task that will do for it, and note: results are never joined."""
     position = 0
     either = [
         (item, tasks[code])
-        for item in document["items"]
-        for code in dict.fromkeys((item["task"], item["or"]))
+        for item in asked.items
+        for code in dict.fromkeys((item.task, item.alternative))
         if code in tasks
     ]
     for item, task in either:
         kind = kind_of(task.measure)
-        notes = item["notes"] if kind.by_note and item["notes"] else [None]
+        notes = item.notes if kind.by_note and item.notes else (None,)
         for midi in notes:
             position += 1
             yield PrescribedTask(
                 programme=programme,
                 position=position,
                 task_code=task.code,
-                item_id=item["id"],
+                item_id=item.id,
                 measure=task.measure,
-                sound=item["sound"] or task.sound,
+                sound=item.sound or task.sound,
                 note_midi=midi,
                 target_s=_seconds(item) if kind.in_seconds else None,
-                counts=item["counts"],
+                counts=item.counts,
                 tries=max(1, tries_of(item, task) // len(notes)),
             )
 
 
-def _seconds(item: dict[str, Any]) -> float:
-    return float(max(item["row"], default=0) or item["params"].get("seconds", 5.0))
+def _seconds(item: Item) -> float:
+    return float(max(item.row, default=0) or item.params.get("seconds", 5.0))

@@ -5,14 +5,16 @@ Every way to prescribe asks here, and so does a change of the record under a pro
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
 from reedcore.checks import OF_ALL, Finding, Level, Person, Plan, check_all
 from reedcore.programme.plan import one_sound, plans_of
-from reedcore.programme.strands import MAIN, Strand
+from reedcore.programme.programme import MAIN, Programme
+from reedcore.programme.strands import Strand
 from web.record.client_context import bests, person_of
-from web.record.models import PrescribedTask, Programme
+from web.record.models import PrescribedTask, ProgrammeVersion
 from web.record.programmes import in_force_week_ago, load_prescribed_item
 
 if TYPE_CHECKING:
@@ -37,7 +39,7 @@ class ComposerView:
     keys: tuple[str, ...]
     of: tuple[str, ...]
 
-    def open_stops(self, overrules: dict[str, Any]) -> list[Finding]:
+    def open_stops(self, overrules: Mapping[str, Any]) -> list[Finding]:
         """The stops that nobody has overruled with a reason of their own."""
         return [
             each
@@ -47,14 +49,14 @@ class ComposerView:
 
 
 def second_look(
-    client: Client, document: dict[str, Any], tasks: dict[str, Task], *, at: Any = None
+    client: Client, programme: Programme, tasks: dict[str, Task], *, at: Any = None
 ) -> ComposerView:
-    """Of a whole document."""
+    """Of a whole programme."""
     person, found = person_of(client)
     best = bests(client, found)
     before = in_force_week_ago(client, tasks, at=at)
     plans = plans_of(
-        document,
+        programme,
         tasks,
         best=best,
         before=before.seconds,
@@ -71,14 +73,14 @@ def second_look_at_one(client: Client, task: PrescribedTask, *, at: Any = None) 
     best = bests(client, found)
     before = in_force_week_ago(client, {}, at=at).seconds
     plan = one_sound(load_prescribed_item(task, {}), best=best, before=before)
-    return _looked(client, ((Strand(MAIN, {}), plan),), person)
+    return _looked(client, ((Strand(MAIN, Programme(plan.dose)), plan),), person)
 
 
-def look_again(programme: Programme, tasks: dict[str, Task]) -> ComposerView:
+def look_again(version: ProgrammeVersion, tasks: dict[str, Task]) -> ComposerView:
     """Of a version that is in force, as the record stands now."""
-    if programme.document:
-        return second_look(programme.client, programme.document, tasks)
-    return second_look_at_one(programme.client, programme.tasks.first())
+    if version.prescribed:
+        return second_look(version.client, version.prescribed, tasks)
+    return second_look_at_one(version.client, version.tasks.first())
 
 
 def _looked(client: Client, plans: tuple[Any, ...], person: Person) -> ComposerView:
@@ -100,7 +102,7 @@ def _key(finding: Any, client: Client, strand: str = MAIN) -> str:
     return key
 
 
-def reason_before(overrules: dict[str, Any], key: str) -> str:
+def reason_before(overrules: Mapping[str, Any], key: str) -> str:
     """What was written for the same finding before the record changed, to begin from."""
     alike = key.split("@")[0]
     older = alike.rsplit(":", 1)[0] if alike.count(":") > 1 else alike

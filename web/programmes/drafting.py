@@ -25,10 +25,13 @@ from reedcore.programme.changes import (
     changes_between,
     changes_of,
     clashes,
+    item_of,
     raw_of,
 )
 from reedcore.programme.document import cleaned
+from reedcore.programme.document_values import item_from, programme_from
 from reedcore.programme.edits import BringBack, Replace, edit_of, edited_by_all
+from reedcore.programme.programme import Item, Programme
 from web.clients.models import Client
 from web.record.programmes import empty_for
 from web.ui.wording import sentence
@@ -105,6 +108,19 @@ class OpenDraft:
     document: dict[str, Any]
     edition: int
     special: Mapping[str, Callable] = field(default_factory=dict)
+
+    @property
+    def programme(self) -> Programme:
+        """The draft as a value."""
+        return programme_from(self.document)
+
+    def item(self, id: str) -> Item:
+        """The item with that id.
+
+        Raises:
+            NoSuchItem: there is none.
+        """
+        return item_from(item_of(self.document, id))
 
     def took(self, sent: SentEdit) -> NotMade | None:
         """Makes one edit, or says why it is not made."""

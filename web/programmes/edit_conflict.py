@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 from reedcore.pitch import Note, Spelling
 from reedcore.programme.changes import Change, PutItem, SetValue, ShiftItem, TakeItem
 
-from .version_diff import ANSWERS, DOSE, LIMIT_NAMES, PLAIN, shown
+from .version_diff import ANSWERS, DOSE, LIMIT_NAMES, MEDICATION, PLAIN, shown
 
 if TYPE_CHECKING:
     from reedcore.catalogue.tasks import Task
@@ -16,6 +16,10 @@ _FRAME = {
     "sort": "type of session", "school": "school", "daily_for_life": "daily, long-term",
     "wording": "wording",
 }  # fmt: skip
+
+
+#: Fields of an item that its document calls otherwise.
+_FIELDS = {"or": "alternative"}
 
 
 def clash_words(
@@ -57,9 +61,11 @@ def _what(
         item, name = place[1], place[-1]
         if name == "notes" and value:
             value = " ".join(Note(midi).name(spelling) for midi in value)
-        words = PLAIN.get(name) or LIMIT_NAMES.get(name) or name
+        words = PLAIN.get(_FIELDS.get(name, name)) or LIMIT_NAMES.get(name) or name
         return f"{words} of {_named(item, document, tasks)}", shown(value)
     words = _FRAME.get(place[-1]) or DOSE.get(place[-1]) or ANSWERS.get(place[-1])
+    if place == ("practice", "medication"):
+        words = MEDICATION
     if place[0] == "overrules":
         words = "the reason for accepting a finding"
     return words or "the " + " ".join(place), shown(value)

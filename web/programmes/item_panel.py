@@ -21,15 +21,16 @@ from .version_diff import LIMIT_NAMES
 
 if TYPE_CHECKING:
     from reedcore.catalogue.tasks import Task
+    from reedcore.programme.programme import Item
     from web.accounts.models import User
     from web.clients.models import Client
 
 
 def item_panel(
-    item: dict[str, Any], client: Client, tasks: dict[str, Task], account: User, wording: str
+    item: Item, client: Client, tasks: dict[str, Task], account: User, wording: str
 ) -> dict[str, Any]:
     """What can be changed of one item."""
-    task = tasks[item["task"]]
+    task = tasks[item.task]
     spelling = Spelling(client.spelling)
     kind = kind_of(task.measure)
     ladder = ladder_of(item, task)
@@ -38,19 +39,19 @@ def item_panel(
     return {
         "item": item,
         "task": task,
-        "notes": " ".join(Note(midi).name(spelling) for midi in item["notes"]),
+        "notes": " ".join(Note(midi).name(spelling) for midi in item.notes),
         "params": [
-            (name, number_name(name), parameter, item["params"].get(name, parameter.default))
+            (name, number_name(name), parameter, item.params.get(name, parameter.default))
             for name, parameter in numbers_of(task).items()
         ],
         "ladders": [(each.code, each.name) for each in ladders_of(task).values()],
         "choices": [
-            (each.changes, each.name, each.rungs, chosen(task, item["params"], each.changes))
+            (each.changes, each.name, each.rungs, chosen(task, item.params, each.changes))
             for each in choices_of(task).values()
         ],
         "pair": _pair(task),
         "pattern": _pattern(item, task, spelling),
-        "words": "\n".join(item.get("words", ())),
+        "words": "\n".join(item.words),
         "told": task.client_for.get(wording) or task.client,
         "sets": _sets(account),
         "pictures": list(client.clinic.pictures.values_list("pk", "name"))
@@ -61,17 +62,15 @@ def item_panel(
         "rungs": [(label, at == place) for at, label in enumerate(ladder.labels)] if ladder else [],
         # what may be meant so, against the check: rungs by choice, and breaths as they are counted
         "by_choice": (ladder is not None and ladder.by_choice is not None)
-        or "breath_in" in item["params"],
-        "rungs_s": " ".join(f"{seconds:g}" for seconds in item["rungs"]),
-        "row": " ".join(f"{seconds:g}" for seconds in item["row"]),
-        "lines": "\n".join(item["lines"]),
+        or "breath_in" in item.params,
+        "rungs_s": " ".join(f"{seconds:g}" for seconds in item.rungs),
+        "row": " ".join(f"{seconds:g}" for seconds in item.row),
+        "lines": "\n".join(item.lines),
         "material": shipped_material().get(task.material, ()),
         "equals": _offered(either_of(task, tasks), props),
         "substitutes": _offered(instead_of(task, tasks), props),
         "feedback": FEEDBACK.items(),
-        "limits": [
-            (name, words, item.get("limits", {}).get(name)) for name, words in LIMIT_NAMES.items()
-        ]
+        "limits": [(name, words, item.limits.get(name)) for name, words in LIMIT_NAMES.items()]
         if kind.steady
         else [],
         "kind": kind,
@@ -111,16 +110,16 @@ def _pair(task: Task) -> dict[str, Any] | None:
     }
 
 
-def _pattern(item: dict[str, Any], task: Task, spelling: Spelling) -> Any:
+def _pattern(item: Item, task: Task, spelling: Spelling) -> Any:
     """A pattern as its fields have it; None for what is none."""
     groups = groups_of(item, task)
     if not groups:
         return None
-    own = item.get("pattern", {})
+    own = item.pattern
     noted = {
-        name: Note(own[name]).name(spelling) if own.get(name) is not None else ""
-        for name in ("floor", "ceiling", "bridge")
+        name: "" if midi is None else Note(midi).name(spelling)
+        for name, midi in (("floor", own.floor), ("ceiling", own.ceiling), ("bridge", own.bridge))
     }
     written = " / ".join(" ".join(map(str, group)) for group in groups)
     rounds = [(each.groups[0][0].name(spelling), each.crosses) for each in rounds_of(item, task)]
-    return {"groups": written, "cue": own.get("cue", ""), "rounds": rounds, **noted}
+    return {"groups": written, "cue": own.cue, "rounds": rounds, **noted}

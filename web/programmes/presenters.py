@@ -25,6 +25,7 @@ if TYPE_CHECKING:
     from reedcore.catalogue.tasks import Task
     from reedcore.checks.plan import Finding, Person, Plan
     from reedcore.dose.session_time import Part, SessionTime
+    from reedcore.programme.programme import Item, Programme
     from reedcore.programme.strands import Strand
     from web.clients.models import Client
 
@@ -60,19 +61,19 @@ class Score:
 
 
 def composer(
-    document: dict[str, Any], *, client: Client, tasks: Any, chosen: str = ""
+    programme: Programme, *, client: Client, tasks: Any, chosen: str = ""
 ) -> dict[str, Any]:
     """Everything the composer's changing part shows."""
-    look = second_look(client, document, tasks)
+    look = second_look(client, programme, tasks)
     spelling = Spelling(client.spelling)
-    overrules = document.get("overrules", {})
+    overrules = programme.overrules
     numbers = {}
     for strand, _ in look.plans:
         name = strand_name(strand) if strand.id else ""
-        for number, item in enumerate(strand.document["items"], 1):
-            numbers[item["id"]] = f"{name} task {number}".strip()
+        for number, item in enumerate(strand.programme.items, 1):
+            numbers[item.id] = f"{name} task {number}".strip()
     shown = [
-        _finding(each, key, of, numbers, document, tasks, spelling, overrules)
+        _finding(each, key, of, numbers, programme, tasks, spelling, overrules)
         for each, key, of in zip(look.findings, look.keys, look.of, strict=True)
     ]
     parts = [
@@ -81,7 +82,7 @@ def composer(
     ]
     return {
         "client": client,
-        "document": document,
+        "prescribed": programme,
         "strands": parts,
         "chosen": chosen,
         "whole_day": sum(plan.day_voiced_s for _, plan in look.plans) / 60,
@@ -93,8 +94,7 @@ def composer(
 
 def strand_name(strand: Strand) -> str:
     """What a programme is called: by its own name, or its type."""
-    own = strand.document.get("name", "") if strand.id else ""
-    return own or SORTS[strand.sort]
+    return strand.name or SORTS[strand.sort]
 
 
 def _strand(
@@ -107,18 +107,17 @@ def _strand(
     chosen: str,
 ) -> dict[str, Any]:
     """One of the programmes in force together: its picture, its table, its sums."""
-    document = strand.document
+    own = strand.programme
     time = session_time(item.part for item in plan.items)
     day, week = plan.dose.a_day, plan.dose.a_day * len(plan.dose.weekdays)
     short = session_time(item.part for item in plan.items if item.in_short)
     return {
         "id": strand.id,
         "name": strand_name(strand),
-        "own": document,
-        "score": score(document, plan, time, tasks, person, spelling, chosen),
-        "rows": [
-            _row(item, number, tasks, spelling) for number, item in enumerate(document["items"], 1)
-        ],
+        "own": own,
+        "own_name": strand.name,
+        "score": score(own, plan, time, tasks, person, spelling, chosen),
+        "rows": [_row(item, number, tasks, spelling) for number, item in enumerate(own.items, 1)],
         "minutes": time.seconds / 60,
         "seconds": time.seconds,
         "voiced_s": time.voiced_s,
@@ -134,14 +133,14 @@ def _finding(
     key: str,
     of: str,
     numbers: Any,
-    document: Any,
+    programme: Programme,
     tasks: Any,
     spelling: Spelling,
     overrules: Any,
 ) -> dict[str, Any]:
-    beside = document.get("beside", {}).get(of, {})
+    beside = programme.beside.get(of)
     return {
-        "strand": beside.get("name") or SORTS[beside["sort"]] if beside else "",
+        "strand": beside.name or SORTS[beside.sort] if beside else "",
         "level": finding.level.value,
         "title": LEVELS[finding.level.value],
         "key": key,
@@ -154,10 +153,8 @@ def _finding(
     }
 
 
-def _row(
-    item: dict[str, Any], number: int, tasks: dict[str, Task], spelling: Spelling
-) -> dict[str, Any]:
-    task = tasks[item["task"]]
+def _row(item: Item, number: int, tasks: dict[str, Task], spelling: Spelling) -> dict[str, Any]:
+    task = tasks[item.task]
     ladder = ladder_of(item, task)
     rung = nxt = None
     if ladder:
@@ -167,27 +164,27 @@ def _row(
         above = 0 if place is None else place + 1
         nxt = ladder.labels[above] if above < len(ladder.labels) else None
     level = ""
-    if item["floor"] is not None:
+    if item.floor is not None:
         level = (
-            f"{item['floor']:+.0f} to {item['ceiling']:+.0f} dB"
-            if item["ceiling"] is not None
-            else f"from {item['floor']:+.0f} dB"
+            f"{item.floor:+.0f} to {item.ceiling:+.0f} dB"
+            if item.ceiling is not None
+            else f"from {item.floor:+.0f} dB"
         )
-    elif item["ceiling"] is not None:
-        level = f"up to {item['ceiling']:+.0f} dB"
+    elif item.ceiling is not None:
+        level = f"up to {item.ceiling:+.0f} dB"
     return {
         "item": item,
         "number": number,
         "task": task,
         "notes": " ".join(Note(midi).name(spelling) for midi in notes_of(item, task)),
         "target": target_words(item, task),
-        "tries": f"{item['sets']} × {tries_of(item, task) // item['sets']}"
-        if item["sets"] > 1
+        "tries": f"{item.sets} × {tries_of(item, task) // item.sets}"
+        if item.sets > 1
         else str(tries_of(item, task)),
         "level": level.replace("-", "−"),
         "rung": rung,
         "next": nxt,
-        "or": tasks[item["or"]].name if item["or"] in tasks else "",
+        "or": tasks[item.alternative].name if item.alternative in tasks else "",
     }
 
 
@@ -204,11 +201,11 @@ def counted(value: float, unit: str) -> str:
 USUAL = {"rounds_down": 0, "rounds_up": 0, "step_st": 1}
 
 
-def target_words(item: dict[str, Any], task: Task) -> str:
+def target_words(item: Item, task: Task) -> str:
     """What is asked for, in a few words."""
-    params = item["params"]
-    if item["row"]:
-        return ", ".join(f"{seconds:g}" for seconds in item["row"]) + " s"
+    params = item.params
+    if item.row:
+        return ", ".join(f"{seconds:g}" for seconds in item.row) + " s"
     if "breath_in" in params:
         return f"{params['breath_in']:g} : {params['breath_out']:g} counts at {params['tempo']:g}"
     shown = [
@@ -228,7 +225,7 @@ def target_words(item: dict[str, Any], task: Task) -> str:
 
 
 def score(
-    document: dict[str, Any],
+    programme: Programme,
     plan: Plan,
     time: SessionTime,
     tasks: dict[str, Task],
@@ -237,7 +234,7 @@ def score(
     chosen: str = "",
 ) -> Score:
     """The drawing of the session."""
-    pitched = [midi for item in document["items"] for midi in _drawn(item, tasks[item["task"]])]
+    pitched = [midi for item in programme.items for midi in _drawn(item, tasks[item.task])]
     low, high = (min(pitched), max(pitched)) if pitched else (48, 60)
     ends = _range_ends(person)
     if ends:
@@ -255,23 +252,23 @@ def score(
     def y(midi: Any) -> Any:
         return round(TOP + (high - midi) * px_per_st, 1)
 
-    for item, core, start in zip(document["items"], plan.items, time.starts_s, strict=True):
-        task, part = tasks[item["task"]], core.part
+    for item, core, start in zip(programme.items, plan.items, time.starts_s, strict=True):
+        task, part = tasks[item.task], core.part
         name = f"{task.name}, {target_words(item, task)}"
-        if item["notes"]:
+        if item.notes:
             path = _pitched_path(item, task, part, start, x, y)
         else:
             spoken = kind_of(task.measure).by_line
             lane = "spoken" if spoken else next(k for k, v in LANES.items() if task.family in v)
             path = f"M{x(start)} {lane_y[lane]}H{x(start + part.seconds)}"
-        kind = "bar" if item["notes"] else "lane"
+        kind = "bar" if item.notes else "lane"
         bars.append({"path": path, "kind": f"{kind} loud" if core.is_loud else kind, "name": name})
         end = start + part.seconds
-        if item["sip"]:
+        if item.sip:
             sips.append(
                 {"x": x(end), "width": round(SIP_S * px_per_s, 1), "y": lane_y["water"] - 6}
             )
-        if item["id"] == chosen:
+        if item.id == chosen:
             box = {"x": x(start), "width": round(part.seconds * px_per_s, 1)}
     step = 60 * (1 if time.seconds < 600 else 2 if time.seconds < 1200 else 4)
     bottom = TOP + notes_h + 16 + LANE * len(LANES)
@@ -295,13 +292,13 @@ def score(
         chosen=box,
         bottom=round(bottom),
         spoken=(
-            f"{len(document['items'])} items in {time.seconds / 60:.0f} minutes, "
+            f"{len(programme.items)} items in {time.seconds / 60:.0f} minutes, "
             f"{time.voiced_s:.0f} seconds of voice."
         ),
     )
 
 
-def _drawn(item: dict[str, Any], task: Any) -> list[int] | tuple[Any, ...]:
+def _drawn(item: Item, task: Any) -> list[int] | tuple[Any, ...]:
     """Every note that its bars come to."""
     rounds = rounds_of(item, task)
     sung = [note.midi for each in rounds for group in each.groups for note in group]
@@ -309,7 +306,7 @@ def _drawn(item: dict[str, Any], task: Any) -> list[int] | tuple[Any, ...]:
 
 
 def _rounds_path(
-    item: dict[str, Any],
+    item: Item,
     task: Task,
     part: Part,
     start: float,
@@ -333,7 +330,7 @@ def _rounds_path(
 
 
 def _pitched_path(
-    item: dict[str, Any],
+    item: Item,
     task: Task,
     part: Part,
     start: float,

@@ -3,6 +3,7 @@ programme, and the version in force again."""
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
 from django.utils import timezone
@@ -11,7 +12,12 @@ from reedcore.catalogue.tasks import task_of_pair
 from reedcore.errors import NoSuchTask
 from reedcore.ladders import personal_rungs_s
 from reedcore.pitch.patterns import HIGHEST, LOWEST, BreathRule
-from reedcore.programme.changes import item_of
+from reedcore.programme.document_values import (
+    beside_document,
+    item_document,
+    programme_document,
+    programme_from,
+)
 from reedcore.programme.edits import (
     AddStrand,
     BringBack,
@@ -23,13 +29,14 @@ from reedcore.programme.edits import (
     Swap,
 )
 from reedcore.programme.fixing import edits_of
+from reedcore.programme.programme import MAIN, Programme
 from reedcore.programme.sounds import CATCH
 from reedcore.programme.starting import (
     beside_programmes,
     fitted_beside,
     fitted_item,
     refitted,
-    starting_document,
+    starting_programme,
     starting_programmes,
 )
 from web.catalogue.models import LibraryEntry
@@ -47,10 +54,10 @@ if TYPE_CHECKING:
 
 def _fix(draft: Any, raw: Any) -> Any:
     """What a finding offers; it is looked for anew, for it may be mended already."""
-    look = second_look(draft.client, draft.document, draft.tasks)
+    look = second_look(draft.client, draft.programme, draft.tasks)
     for finding, key in zip(look.findings, look.keys, strict=True):
         if key == raw.get("key"):
-            return edits_of(finding, draft.document, draft.tasks, id=str(raw.get("id", ""))[:40])
+            return edits_of(finding, draft.programme, draft.tasks, id=str(raw.get("id", ""))[:40])
     return ()
 
 
@@ -61,21 +68,26 @@ def _add(draft: OpenDraft, raw: Any) -> tuple[BringBack] | None:
     if task is None:
         raise NoSuchTask(task=code[:40])
     id = str(raw.get("id", ""))[:40]
-    if any(each["id"] == id for each in draft.document["items"]):
+    programme = draft.programme
+    if programme.item(id):
         raise FieldNotParsed("This task is already in the session.")
     item = fitted_item(task, client_figures(client), id=id)
     after = raw.get("after")
-    last = draft.document["items"][-1]["id"] if draft.document["items"] else ""
-    behind = last if after is None else str(after)[:40]
+    behind = _last(programme) if after is None else str(after)[:40]
     # it belongs to the programme of the task that it stands behind
-    before = next((each for each in draft.document["items"] if each["id"] == behind), {})
-    return (BringBack({**item, "strand": before.get("strand", "")}, behind),)
+    before = programme.item(behind)
+    item = replace(item, strand=before.strand if before else MAIN)
+    return (BringBack(item_document(item), behind),)
+
+
+def _last(programme: Programme) -> str:
+    return programme.items[-1].id if programme.items else ""
 
 
 def _pair(draft: OpenDraft, raw: dict[str, str]) -> Any:
     """The same shape on another sound, or another shape on the same sound."""
-    item = item_of(draft.document, str(raw.get("item", ""))[:40])
-    task = draft.tasks[item["task"]]
+    item = draft.item(str(raw.get("item", ""))[:40])
+    task = draft.tasks[item.task]
     if task.pair is None:
         raise FieldNotParsed("This task has no shape and sound to change.")
     shape, sound = task.pair
@@ -86,11 +98,11 @@ def _pair(draft: OpenDraft, raw: dict[str, str]) -> Any:
         raise FieldNotParsed("This task does not exist.")
     same_notes = other.measure == task.measure and other.notes == task.notes
     if same_notes:
-        return (Swap(item["id"], other.code),)
+        return (Swap(item.id, other.code),)
     fresh = fitted_item(other, client_figures(draft.client), id="x")
     return (
-        Swap(item["id"], other.code),
-        SetField(item["id"], "notes", fresh["notes"]),
+        Swap(item.id, other.code),
+        SetField(item.id, "notes", list(fresh.notes)),
     )
 
 
@@ -99,15 +111,16 @@ def _beside(draft: OpenDraft, raw: Any) -> Any:
     client, code = draft.client, str(raw.get("code", ""))
     if code not in beside_programmes():
         raise FieldNotParsed("This programme does not exist.")
-    if code in draft.document.get("beside", {}):
+    programme = draft.programme
+    if code in programme.beside:
         raise FieldNotParsed("This programme is already added.")
     tasks, today = tasks_for(client.clinic), timezone.localdate()
-    strand, items = fitted_beside(code, client_figures(client), tasks, today=today)
-    last = draft.document["items"][-1]["id"] if draft.document["items"] else ""
-    edits = [AddStrand(code, strand)]
+    beside, items = fitted_beside(code, client_figures(client), tasks, today=today)
+    last = _last(programme)
+    edits = [AddStrand(code, beside_document(beside))]
     for item in items:
-        edits.append(BringBack(item, last))
-        last = item["id"]
+        edits.append(BringBack(item_document(item), last))
+        last = item.id
     return tuple(edits)
 
 
@@ -123,7 +136,8 @@ def _use(draft: OpenDraft, raw: dict[str, str]) -> tuple[Replace] | None:
     if not document:
         raise FieldNotParsed("This programme no longer exists.")
     figures, today = client_figures(client), timezone.localdate()
-    return (Replace(refitted(document, figures, draft.tasks, today=today)),)
+    programme = refitted(programme_from(document), figures, draft.tasks, today=today)
+    return (Replace(programme_document(programme)),)
 
 
 def _held(draft: OpenDraft, where: str, pk: int) -> dict[str, Any] | None:
@@ -136,12 +150,12 @@ def _held(draft: OpenDraft, where: str, pk: int) -> dict[str, Any] | None:
 
 def _own_lines(draft: OpenDraft, raw: dict[str, str]) -> tuple[SetField] | None:
     """Lines of the clinic's library, into an item."""
-    item = item_of(draft.document, str(raw.get("item", ""))[:40])
+    item = draft.item(str(raw.get("item", ""))[:40])
     pk = str(raw.get("pk", ""))
     found = library_entry(draft.by, LibraryEntry.Kind.LINES, int(pk)) if pk.isdecimal() else None
     if found is None:
         raise FieldNotParsed("This set of lines no longer exists.")
-    return (SetField(item["id"], "lines", list(found.data)),)
+    return (SetField(item.id, "lines", list(found.data)),)
 
 
 def _start(draft: OpenDraft, raw: Any) -> tuple[Replace] | None:
@@ -150,7 +164,8 @@ def _start(draft: OpenDraft, raw: Any) -> tuple[Replace] | None:
     if code not in starting_programmes():
         raise FieldNotParsed("This starting programme does not exist.")
     tasks, today = tasks_for(client.clinic), timezone.localdate()
-    return (Replace(starting_document(code, client_figures(client), tasks, today=today)),)
+    programme = starting_programme(code, client_figures(client), tasks, today=today)
+    return (Replace(programme_document(programme)),)
 
 
 def _forget(draft: OpenDraft, raw: dict[str, str]) -> tuple[Replace]:
@@ -160,15 +175,15 @@ def _forget(draft: OpenDraft, raw: dict[str, str]) -> tuple[Replace]:
 
 def _own_rungs(draft: OpenDraft, raw: dict[str, str]) -> tuple[SetField] | None:
     """Rungs of the client's own, from their best to the goal; or those of everybody again."""
-    item = item_of(draft.document, str(raw.get("item", ""))[:40])
-    if item.get("rungs"):
-        return (SetField(item["id"], "rungs", []),)
+    item = draft.item(str(raw.get("item", ""))[:40])
+    if item.rungs:
+        return (SetField(item.id, "rungs", []),)
     best, goal = own_reach(draft.client, item, draft.tasks)
     if best is None or goal is None:
         raise FieldNotParsed(
             "Individual steps need a best result from the last 14 days and a goal."
         )
-    return (SetField(item["id"], "rungs", list(personal_rungs_s(best_s=best, goal_s=goal))),)
+    return (SetField(item.id, "rungs", list(personal_rungs_s(best_s=best, goal_s=goal))),)
 
 
 SPECIAL = {

@@ -2,20 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
+from dataclasses import asdict
 from datetime import date
 from typing import TYPE_CHECKING, Any
 
 from django.utils.formats import date_format
 
 from reedcore.catalogue.settings import ladders_of
+from reedcore.dose.today import Voice
 from reedcore.pitch import Note, Spelling
+from reedcore.programme.programme import BesideProgramme, Item, ItemPattern, Programme
 from web.programmes.wording import DOSE_KINDS, FEEDBACK, SCHOOLS, SORTS, WEEKDAYS, WORDINGS
 
 from .presenters import target_words
 
 if TYPE_CHECKING:
     from reedcore.catalogue.tasks import Task
+    from reedcore.dose import Dose
 
 PLAIN = {
     "sets": "sets",
@@ -29,7 +33,7 @@ PLAIN = {
     "sound": "sound",
     "row": "row of targets",
     "rungs": "individual steps",
-    "or": "alternative task",
+    "alternative": "alternative task",
     "lines": "lines",
     "cue": "breath cue",
     "cues": "halfway and last-seconds cues",
@@ -50,8 +54,8 @@ ANSWERS = {
     "tired": "tired or dry today",
     "hoarse": "hoarse today",
     "ill": "ill today",
-    "medication": "asks for hours since medication",
 }
+MEDICATION = "asks for hours since medication"
 SESSION = {
     "sort": ("sort", SORTS),
     "school": ("school", SCHOOLS),
@@ -70,13 +74,14 @@ DOSE = {
 }
 
 
-def differences(before: dict, after: dict, *, tasks: Any, spelling: Spelling) -> list[str]:
+def differences(
+    before: Programme | None, after: Programme | None, *, tasks: Any, spelling: Spelling
+) -> list[str]:
     """One line a change; an item is the same one while it keeps its id."""
-    old = {item["id"]: item for item in before.get("items", [])}
-    new = {item["id"]: item for item in after.get("items", [])}
+    old, new = ({item.id: item for item in each.items} if each else {} for each in (before, after))
 
-    def name(item: Any) -> Any:
-        return tasks[item["task"]].name if item["task"] in tasks else item["task"]
+    def name(item: Item) -> str:
+        return tasks[item.task].name if item.task in tasks else item.task
 
     lines = [f"removed: {name(item)}" for key, item in old.items() if key not in new]
     lines += [f"added: {name(item)}" for key, item in new.items() if key not in old]
@@ -89,23 +94,31 @@ def differences(before: dict, after: dict, *, tasks: Any, spelling: Spelling) ->
     kept_new = [key for key in new if key in old]
     if kept_old != kept_new:
         lines.append("the order was changed")
+    if before is None or after is None:
+        besides = [each.beside if each else {} for each in (before, after)]
+        return [*lines, *_beside(*besides)]
     for field, (words, named) in SESSION.items():
-        was, now = before.get(field), after.get(field)
-        if before and was != now:
+        was, now = getattr(before, field), getattr(after, field)
+        if was != now:
             lines.append(f"{words}: {named.get(was, shown(was))} → {named.get(now, shown(now))}")
-    lines += _of_dose(before.get("dose", {}), after.get("dose", {}))
-    lines += _beside(before.get("beside", {}), after.get("beside", {}))
-    for field, words in ANSWERS.items():
-        was, now = (each.get("practice", {}).get(field) for each in (before, after))
-        if before.get("practice") and was != now:
-            lines.append(f"{words}: {shown(was)} → {shown(now)}")
-    return lines
+    lines += _of_dose(before.dose, after.dose)
+    lines += _beside(before.beside, after.beside)
+    return [*lines, *_of_answers(before, after)]
 
 
-def _of_dose(before: dict[str, Any], after: dict[str, Any]) -> Iterator[str]:
+def _of_answers(before: Programme, after: Programme) -> Iterator[str]:
+    for voice, words in ANSWERS.items():
+        was, now = (each.answers[Voice(voice)].value for each in (before, after))
+        if was != now:
+            yield f"{words}: {shown(was)} → {shown(now)}"
+    if before.asks_medication != after.asks_medication:
+        yield f"{MEDICATION}: {shown(before.asks_medication)} → {shown(after.asks_medication)}"
+
+
+def _of_dose(before: Dose, after: Dose) -> Iterator[str]:
     for field, words in DOSE.items():
-        was, now = before.get(field), after.get(field)
-        if before and was != now:
+        was, now = getattr(before, field), getattr(after, field)
+        if was != now:
             yield f"{words}: {_in_dose(field, was)} → {_in_dose(field, now)}"
 
 
@@ -116,43 +129,45 @@ def _in_dose(field: str, value: Any) -> str:
     if field == "kind":
         return DOSE_KINDS.get(value, shown(value))
     if field in ("start", "off"):
-        days = [value] if isinstance(value, str) else value or ()
-        return ", ".join(date_format(date.fromisoformat(day), "j F Y") for day in days) or "none"
+        days = [value] if isinstance(value, date) else value
+        return ", ".join(date_format(day, "j F Y") for day in days) or "none"
+    if field == "times":
+        return ", ".join(f"{each:%H:%M}" for each in value) or "none"
     return shown(value)
 
 
-def _beside(before: dict[Any, Any], after: dict[Any, Any]) -> Iterator[Any]:
+def _beside(
+    before: Mapping[str, BesideProgramme], after: Mapping[str, BesideProgramme]
+) -> Iterator[str]:
     """What came to stand beside the programme, went, or changed."""
     for id, strand in after.items():
-        name = strand.get("name") or SORTS[strand["sort"]]
+        name = strand.name or SORTS[strand.sort]
         if id not in before:
             yield f"also in force: {name}"
             continue
-        for line in _of_dose(before[id]["dose"], strand["dose"]):
+        for line in _of_dose(before[id].dose, strand.dose):
             yield f"{name}, {line}"
     for id, strand in before.items():
         if id not in after:
-            yield f"no longer in force: {strand.get('name') or SORTS[strand['sort']]}"
+            yield f"no longer in force: {strand.name or SORTS[strand.sort]}"
 
 
-def _of_item(
-    was: dict[str, Any], now: dict[str, Any], tasks: dict[str, Task], spelling: Spelling
-) -> Iterator[str]:
-    task = tasks.get(now["task"])
-    if task and was["params"] != now["params"]:
+def _of_item(was: Item, now: Item, tasks: dict[str, Task], spelling: Spelling) -> Iterator[str]:
+    task = tasks.get(now.task)
+    if task and was.params != now.params:
         yield f"{target_words(was, task)} → {target_words(now, task)}"
-    if was["notes"] != now["notes"]:
+    if was.notes != now.notes:
         named = [
-            " ".join(Note(m).name(spelling) for m in each["notes"]) or "any" for each in (was, now)
+            " ".join(Note(m).name(spelling) for m in each.notes) or "any" for each in (was, now)
         ]
         yield f"notes {named[0]} → {named[1]}"
     for name, words in LIMIT_NAMES.items():
-        limits = [each.get("limits", {}).get(name) for each in (was, now)]
+        limits = [each.limits.get(name) for each in (was, now)]
         if limits[0] != limits[1]:
             yield f"{words}: {shown(limits[0])} → {shown(limits[1])}"
     for field, words in PLAIN.items():
-        if was.get(field) != now.get(field):
-            values = (_of_field(field, each.get(field), task, tasks) for each in (was, now))
+        if getattr(was, field) != getattr(now, field):
+            values = (_of_field(field, getattr(each, field), task, tasks) for each in (was, now))
             yield f"{words}: {' → '.join(values)}"
 
 
@@ -162,7 +177,7 @@ def _of_field(field: str, value: Any, task: Any, tasks: Any) -> str:
         return FEEDBACK.get(value, shown(value))
     if field == "ladder" and task and value in ladders_of(task):
         return ladders_of(task)[value].name
-    if field == "or" and value in tasks:
+    if field == "alternative" and value in tasks:
         return tasks[value].name
     if field == "picture":
         return "one of the clinic’s" if value else "none"
@@ -173,9 +188,11 @@ def shown(value: Any) -> str:
     """A value as a line of changes has it."""
     if isinstance(value, bool):
         return "yes" if value else "no"
-    if isinstance(value, dict):
+    if isinstance(value, ItemPattern):
+        value = {name: each for name, each in asdict(value).items() if each not in ("", None, ())}
+    if isinstance(value, Mapping):
         return "; ".join(f"{name} {shown(each)}" for name, each in value.items()) or "none"
-    if isinstance(value, list):
+    if isinstance(value, list | tuple):
         return ", ".join(str(each) for each in value) or "none"
     if isinstance(value, float):
         return f"{value:g}"

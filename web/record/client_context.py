@@ -11,10 +11,12 @@ from django.utils import timezone
 
 from reedcore.baseline import best_hold_s
 from reedcore.baseline.goals import BEST_DAYS
+from reedcore.catalogue.tasks import Task
 from reedcore.checks import Person
 from reedcore.devices.levels import TOLD_AT_M
 from reedcore.measures import measures_with
 from reedcore.pitch.note_sets import USUAL_SETS
+from reedcore.programme.programme import Item
 from reedcore.safety import larynx_seen
 from web.baseline.queries import targets_in_force
 from web.baseline.summaries import summary_of
@@ -109,10 +111,10 @@ def bests(client: Client, found: Any) -> dict[str, float]:
 
 
 def own_reach(
-    client: Client, item: dict[str, Any], tasks: Any
+    client: Client, item: Item, tasks: dict[str, Task]
 ) -> tuple[float | None, float | None]:
     """The client's best at an item's task, and the goal of their holds; None where unknown."""
-    task = tasks[item["task"]]
+    task = tasks[item.task]
     _, found = person_of(client)
     known = bests(client, found)
     target = targets_in_force(client).get("hold")

@@ -31,12 +31,12 @@ from reedcore.history import (
     Trial,
     Version,
 )  # fmt: skip
+from reedcore.programme.document_values import doses_from
 from reedcore.programme.prescribed_item import PrescribedItem
-from reedcore.programme.strands import doses_of
 from web.baseline.models import Target
 from web.catalogue.queries import every_task
 from web.clients.models import Client
-from web.record.models import PrescribedTask, Programme
+from web.record.models import PrescribedTask, ProgrammeVersion
 from web.record.programmes import load_prescribed_item
 from web.screening import models as screening
 
@@ -52,7 +52,7 @@ class ClientSnapshot:
     history: History
     settings: Settings
     catalogue: dict[str, Task]
-    programme: Programme | None
+    programme: ProgrammeVersion | None
 
     def task(self, asking: PrescribedItem | None) -> PrescribedTask | None:
         """The row of a task in force."""
@@ -133,7 +133,9 @@ def practice_of(client: Client, *, since: datetime) -> History:
         "version", "published_at", "document__dose", "document__beside", "withdrawn_at"
     )
     versions = [
-        Version(number, at, _day(client, at), _doses(dose, beside), withdrawn=gone is not None)
+        Version(
+            number, at, _day(client, at), doses_from(dose, beside or {}), withdrawn=gone is not None
+        )
         for number, at, dose, beside, gone in rows
     ]
     alone = client.trials.filter(session=None, performed_at__gte=since)
@@ -183,9 +185,9 @@ def _day(client: Client, moment: datetime) -> date:
     return moment.astimezone(client.zone).date()
 
 
-def _current(by_key: dict[int, Client]) -> dict[int, Programme]:
+def _current(by_key: dict[int, Client]) -> dict[int, ProgrammeVersion]:
     """The version in force of each, with its tasks."""
-    in_force = Programme.objects.filter(client__in=by_key, withdrawn_at=None)
+    in_force = ProgrammeVersion.objects.filter(client__in=by_key, withdrawn_at=None)
     newest = in_force.order_by("client_id", "-version").distinct("client_id")
     found = {}
     for programme in newest.prefetch_related("tasks"):
@@ -196,7 +198,7 @@ def _current(by_key: dict[int, Client]) -> dict[int, Programme]:
     return found
 
 
-def _version(client: Client, programme: Programme, catalogue: dict[str, Task]) -> Version:
+def _version(client: Client, programme: ProgrammeVersion, catalogue: dict[str, Task]) -> Version:
     programme.client = client
     tasks = list(programme.tasks.all())
     for task in tasks:
@@ -205,26 +207,22 @@ def _version(client: Client, programme: Programme, catalogue: dict[str, Task]) -
         number=programme.version,
         at=programme.published_at,
         on=_day(client, programme.published_at),
-        doses=doses_of(programme.document),
-        document=programme.document,
+        doses=doses_from(programme.document.get("dose"), programme.document.get("beside", {})),
+        programme=programme.prescribed,
         tasks=tuple(load_prescribed_item(task, catalogue) for task in tasks),
         withdrawn=programme.withdrawn_at is not None,
         reason=programme.reason,
     )
 
 
-def _doses(dose: dict[str, Any] | None, beside: Any) -> tuple[Any, ...]:
-    return doses_of({"dose": dose, "beside": beside or {}}) if dose else ()
-
-
 def _versions(by_key: Any, catalogue: Any, current: Any, *, since: Any) -> dict[int, list[Version]]:
     """Those in force within the look back; of the older ones only the dose and the tasks."""
     found: dict[int, list[tuple[int, Version]]] = defaultdict(list)
-    rows = Programme.objects.filter(client__in=by_key, withdrawn_at=None).order_by("version")
+    rows = ProgrammeVersion.objects.filter(client__in=by_key, withdrawn_at=None).order_by("version")
     for key, client, number, at, dose, beside in rows.values_list(
         "pk", "client", "version", "published_at", "document__dose", "document__beside"
     ):
-        version = Version(number, at, _day(by_key[client], at), _doses(dose, beside))
+        version = Version(number, at, _day(by_key[client], at), doses_from(dose, beside or {}))
         if found[client] and at < since:
             found[client] = []  # another was in force before the look back began
         found[client].append((key, version))

@@ -6,6 +6,7 @@ from typing import Any
 
 from reedcore.catalogue.tasks import Task
 from reedcore.programme.prescribed_item import PrescribedItem
+from reedcore.programme.programme import Item
 from web.catalogue.queries import every_task
 from web.record.models import PrescribedTask
 from web.record.programmes import load_prescribed_item
@@ -35,8 +36,8 @@ class PrescribedRow:
         return load_prescribed_item(self.task, catalogue or {}, version=self._version)
 
     @property
-    def item(self) -> Mapping[str, Any]:
-        """What its version's document says of it."""
+    def item(self) -> Item | None:
+        """Its item in its version; None where one held sound was prescribed alone."""
         return self.asking.item
 
     @property

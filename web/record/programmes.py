@@ -15,19 +15,21 @@ from reedcore.catalogue.tasks import Task
 from reedcore.history import Version, seconds_before, version_week_ago
 from reedcore.measures import kind_of
 from reedcore.pitch import A4_HZ, Note, Spelling
-from reedcore.programme.document import cleaned, empty_document
+from reedcore.programme.document import empty_programme
+from reedcore.programme.document_values import programme_document, programme_from
 from reedcore.programme.loads import Loads, loads_of
 from reedcore.programme.prescribed_item import PrescribedItem
+from reedcore.programme.programme import Item
 from reedcore.targets import HoldTarget
 from web.clients.models import Client
 
-from .models import PrescribedTask, Programme
+from .models import PrescribedTask, ProgrammeVersion
 
 if TYPE_CHECKING:
     from web.accounts.models import User
 
 
-def current_programme(client: Client, *, with_tasks: bool = True) -> Programme | None:
+def current_programme(client: Client, *, with_tasks: bool = True) -> ProgrammeVersion | None:
     """The newest version that was not withdrawn; its tasks are read along, or when asked for."""
     in_force = client.programmes.filter(withdrawn_at=None).order_by("-version")
     return (in_force.prefetch_related("tasks") if with_tasks else in_force).first()
@@ -48,12 +50,12 @@ def document_in_force(client: Client) -> dict:
 
 
 def empty_for(client: Client) -> dict:
-    """Nothing prescribed yet, worded for the client's age."""
+    """The document of nothing prescribed yet, worded for the client's age."""
     today = timezone.localdate()
-    return empty_document(today, client.wording(on=today))
+    return programme_document(empty_programme(today, client.wording(on=today)))
 
 
-def held_task(programme: Programme) -> PrescribedTask | None:
+def held_task(programme: ProgrammeVersion) -> PrescribedTask | None:
     """The first held sound of a version."""
     held = (task for task in programme.tasks.all() if kind_of(task.measure).steady)
     return next(held, None)
@@ -83,10 +85,10 @@ def note_hz(task: PrescribedTask) -> float | None:
     return note.hz(a4_hz=task.programme.client.clinic.a4_hz) if note else None
 
 
-def item_of(task: PrescribedTask) -> dict:
-    """What its version's document says of it; empty where one held sound was prescribed alone."""
-    items = task.programme.document.get("items", [])
-    return next((item for item in items if item["id"] == task.item_id), {})
+def item_of(task: PrescribedTask) -> Item | None:
+    """Its item in its version; None where one held sound was prescribed alone."""
+    prescribed = task.programme.prescribed
+    return prescribed.item(task.item_id) if prescribed else None
 
 
 def load_prescribed_item(
@@ -109,7 +111,7 @@ def load_prescribed_item(
         counts=task.counts,
         tries=task.tries,
         item_id=task.item_id,
-        item=item_of(task) if programme else {},
+        item=item_of(task) if programme else None,
         shipped=catalogue.get(task.task_code) if task.task_code else None,
         a4_hz=programme.client.clinic.a4_hz if programme else A4_HZ,
     )
@@ -120,7 +122,7 @@ def target_of(task: PrescribedTask, *, seconds: float | None = None) -> HoldTarg
     return load_prescribed_item(task, {}).target(seconds=seconds)
 
 
-def version_of(client: Client, version: int) -> Programme:
+def version_of(client: Client, version: int) -> ProgrammeVersion:
     """That version, or nothing there."""
     versions = client.programmes.select_related("published_by", "client__clinic")
     return get_object_or_404(versions, version=version)
@@ -166,6 +168,6 @@ def _loads_of_version(client: Client, number: int, tasks: dict[str, Task]) -> Lo
     loads = cache.get(name)
     if loads is None:
         document = client.programmes.values_list("document", flat=True).get(version=number)
-        loads = loads_of(cleaned(document, tasks=tasks)[0], tasks) if document else Loads()
+        loads = loads_of(programme_from(document), tasks) if document else Loads()
         cache.set(name, loads, timeout=LOADS_KEPT_S)
     return loads

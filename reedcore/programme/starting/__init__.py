@@ -2,7 +2,7 @@
 
 from .client import AcceptedTarget, ClientFigures
 from .fitting import fitted_item
-from .programmes import beside_programmes, fitted_beside, starting_document, starting_programmes
+from .programmes import beside_programmes, fitted_beside, starting_programme, starting_programmes
 from .refitting import for_anybody, refitted
 
 __all__ = [
@@ -13,6 +13,6 @@ __all__ = [
     "fitted_item",
     "for_anybody",
     "refitted",
-    "starting_document",
+    "starting_programme",
     "starting_programmes",
 ]

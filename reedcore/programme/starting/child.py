@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import Any
+from dataclasses import replace
 
 from reedcore.catalogue.tasks import Task
 from reedcore.dose import session_time
 from reedcore.programme.plan import part_of
+from reedcore.programme.programme import Item
 from reedcore.safety import CHILD_SESSION_S
 
-Values = dict[str, Any]
 
-
-def fit_for_child(items: Sequence[Values], tasks: Mapping[str, Task]) -> list[Values]:
+def fit_for_child(items: Sequence[Item], tasks: Mapping[str, Task]) -> tuple[Item, ...]:
     """Return no more of the items than a child's session holds.
 
     What the short day does not keep goes first, the last of it before the others; where that is not
@@ -21,18 +20,19 @@ def fit_for_child(items: Sequence[Values], tasks: Mapping[str, Task]) -> list[Va
     """
     kept = list(items)
     while _seconds(kept, tasks) > CHILD_SESSION_S:
-        spare = [item for item in kept if not item["short"]]
+        spare = [item for item in kept if not item.short]
         longest = max(kept, key=lambda item: _seconds([item], tasks))
         if spare:
             kept.remove(spare[-1])
-        elif longest["params"].get("reps", 1) > 1:
-            longest["params"] = {**longest["params"], "reps": longest["params"]["reps"] - 1}
-        elif longest["sets"] > 1:
-            longest["sets"] -= 1
+        elif longest.params.get("reps", 1) > 1:
+            fewer = {**longest.params, "reps": longest.params["reps"] - 1}
+            kept[kept.index(longest)] = replace(longest, params=fewer)
+        elif longest.sets > 1:
+            kept[kept.index(longest)] = replace(longest, sets=longest.sets - 1)
         else:
             break  # the check says that it is too long
-    return kept
+    return tuple(kept)
 
 
-def _seconds(items: Sequence[Values], tasks: Mapping[str, Task]) -> float:
-    return session_time(part_of(item, tasks[item["task"]]) for item in items).seconds
+def _seconds(items: Sequence[Item], tasks: Mapping[str, Task]) -> float:
+    return session_time(part_of(item, tasks[item.task]) for item in items).seconds

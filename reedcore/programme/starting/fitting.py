@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import Any
 
 from reedcore.catalogue.tasks import Task
@@ -15,83 +16,94 @@ from reedcore.pitch import Note, note_nearest
 from reedcore.pitch.note_sets import USUAL_SETS, NoteSet, placed
 from reedcore.programme.document import new_item
 from reedcore.programme.document_schema import LIMITS
+from reedcore.programme.document_values import item_document, item_from
 from reedcore.programme.plan import reach_of
+from reedcore.programme.programme import Item
 from reedcore.programme.sounds import is_glide
 from reedcore.safety.cautions import CHILD_CEILING_DB
 
 from .client import AcceptedTarget, ClientFigures
 
-Values = dict[str, Any]
 #: Tries on any easy note, in place of those on five notes that nobody knows yet.
 POWER_NOTES = 5
 
 
 def fitted_item(
     task: Task, client: ClientFigures, *, id: str, changes: Mapping[str, Any] | None = None
-) -> Values:
+) -> Item:
     """Return a task as an item, with this client's notes, seconds, levels and props.
 
     Args:
-        changes: fields of the item that differ; ``note`` names a note of the client's set.
+        changes: fields of the item that differ, as a document holds them; ``note`` names a note of
+            the client's set.
     """
     changes = dict(changes or {})
-    item = new_item(task, id=id)
     note = changes.pop("note", task.note_set or ("warm_up" if task.notes == 1 else ""))
-    item |= changes
+    item = item_from({**item_document(new_item(task, id=id)), **changes})
     if is_glide(item, task):
-        item["notes"] = _glide_ends(task, client)
+        item = replace(item, notes=_glide_ends(task, client))
     elif note or task.notes > 1:
-        item["notes"] = _notes(note or "power", client)
-        if task.note_set == "power" and not item["notes"]:
-            item["sets"] = POWER_NOTES
-        item["notes"] = _within(item, task, client)
-    item["params"] |= _owned_bore(task, client)
-    _set_targets(item, task, client.targets)
-    _keep_within_best(item, task, client)
-    if client.is_child:
-        _lower_ceiling(item)
-    return item
+        item = replace(item, notes=_notes(note or "power", client))
+        if task.note_set == "power" and not item.notes:
+            item = replace(item, sets=POWER_NOTES)
+        item = replace(item, notes=_within(item, task, client))
+    item = replace(item, params={**item.params, **_owned_bore(task, client)})
+    item = _with_levels(_with_seconds(item, task, client.targets), task, client.targets)
+    item = _within_best(item, task, client)
+    return _with_lower_ceiling(item) if client.is_child else item
 
 
-def _lower_ceiling(item: Values) -> None:
+def _with_lower_ceiling(item: Item) -> Item:
     """Never of maximal loudness for a child."""
-    if item["ceiling"] is not None and item["ceiling"] > CHILD_CEILING_DB:
-        item["ceiling"] = CHILD_CEILING_DB
-        if item["floor"] is not None:
-            item["floor"] = min(item["floor"], CHILD_CEILING_DB / 2)
+    if item.ceiling is None or item.ceiling <= CHILD_CEILING_DB:
+        return item
+    floor = None if item.floor is None else min(item.floor, CHILD_CEILING_DB / 2)
+    return replace(item, floor=floor, ceiling=CHILD_CEILING_DB)
 
 
-def _keep_within_best(item: Values, task: Task, client: ClientFigures) -> None:
+def _within_best(item: Item, task: Task, client: ClientFigures) -> Item:
     """A hiss is asked for at most as long as the longest one of the baseline."""
     unvoiced = kind_of(task.measure).in_seconds and not task.voiced
     longest = client.longest_hiss_s if unvoiced else None
-    if longest is not None and item["params"].get("seconds", 0.0) > longest:
-        lowest = task.parameters["seconds"].lowest
-        item["params"]["seconds"] = max(lowest, rung_at_or_under_s(longest))
+    if longest is None or item.params.get("seconds", 0.0) <= longest:
+        return item
+    lowest = task.parameters["seconds"].lowest
+    seconds = max(lowest, rung_at_or_under_s(longest))
+    return replace(item, params={**item.params, "seconds": seconds})
 
 
-def _set_targets(item: Values, task: Task, targets: Mapping[str, AcceptedTarget]) -> None:
-    """Seconds, steadiness and levels, as the targets have them."""
+def _with_seconds(item: Item, task: Task, targets: Mapping[str, AcceptedTarget]) -> Item:
+    """Seconds and steadiness, as the targets have them."""
     kind = kind_of(task.measure)
     hold = targets.get("hold")
     seconds = hold.values.get("today_s") if hold else None
     if hold and seconds and task.note_set:
-        item["params"]["seconds"] = min(seconds, task.parameters["seconds"].highest)
-        item["counts"] = hold.counts or "total"
+        seconds = min(seconds, task.parameters["seconds"].highest)
+        item = replace(
+            item, params={**item.params, "seconds": seconds}, counts=hold.counts or "total"
+        )
     elif seconds and kind.steady and task.breath_inside == "none":
-        item["params"]["seconds"] = min(item["params"].get("seconds", seconds), seconds)
+        seconds = min(item.params.get("seconds", seconds), seconds)
+        item = replace(item, params={**item.params, "seconds": seconds})
     steadiness = targets.get("steadiness")
     if steadiness and kind.steady and task.family == "block":
-        item["limits"] = {name: steadiness.values.get(name) for name in LIMITS}
+        item = replace(item, limits={name: steadiness.values.get(name) for name in LIMITS})
+    return item
+
+
+def _with_levels(item: Item, task: Task, targets: Mapping[str, AcceptedTarget]) -> Item:
+    """Floor and ceiling, as the targets have them."""
+    kind = kind_of(task.measure)
     if task.is_loud:
         level = targets["loud_level"].values if "loud_level" in targets else {}
-        item["floor"] = level.get("floor_db")
-        item["ceiling"] = level.get("ceiling_db", HIGHEST_ABOVE_COMFORT_DB)
-    elif task.family in ("occluded", "block") and kind.with_level and "soft_level" in targets:
-        item["ceiling"] = targets["soft_level"].values.get("ceiling_db")
-    elif kind.by_line and "talk_level" in targets:
-        item["floor"] = targets["talk_level"].values.get("floor_db")
-        item["ceiling"] = targets["talk_level"].values.get("ceiling_db")
+        ceiling = level.get("ceiling_db", HIGHEST_ABOVE_COMFORT_DB)
+        return replace(item, floor=level.get("floor_db"), ceiling=ceiling)
+    if task.family in ("occluded", "block") and kind.with_level and "soft_level" in targets:
+        return replace(item, ceiling=targets["soft_level"].values.get("ceiling_db"))
+    if kind.by_line and "talk_level" in targets:
+        level = targets["talk_level"].values
+        return replace(item, floor=level.get("floor_db"), ceiling=level.get("ceiling_db"))
+    return item
 
 
 def _owned_bore(task: Task, client: ClientFigures) -> dict[str, float]:
@@ -118,27 +130,28 @@ def _comfortable(client: ClientFigures) -> tuple[Note, Note] | None:
     return low, high
 
 
-def _within(item: Values, task: Task, client: ClientFigures) -> list[int]:
+def _within(item: Item, task: Task, client: ClientFigures) -> tuple[int, ...]:
     """A pattern's start note, moved so that its highest note lies in the comfortable range."""
     reach, ends = reach_of(item, task), _comfortable(client)
     if not reach or ends is None:
-        return list(item["notes"])
+        return item.notes
     low, high = ends
     down = max(0, reach[1].midi - high.midi)
-    return [max(low.midi, midi - down) for midi in item["notes"]]
+    return tuple(max(low.midi, midi - down) for midi in item.notes)
 
 
-def _notes(kind: str, client: ClientFigures) -> list[int]:
+def _notes(kind: str, client: ClientFigures) -> tuple[int, ...]:
     notes = client.targets.get("notes")
     values = notes.values if notes else {}
     if "warm_up_midi" in values:
         warm_up = int(values["warm_up_midi"])
-        power = [int(value) for name, value in sorted(values.items()) if name.startswith("power_")]
-        return power if kind == "power" else [warm_up]
+        own = (value for name, value in sorted(values.items()) if name.startswith("power_"))
+        return tuple(map(int, own)) if kind == "power" else (warm_up,)
     usual = USUAL_SETS.get(client.voice) or _own_notes(client)
     if usual is None:
-        return []
-    return [note.midi for note in usual.power] if kind == "power" else [usual.warm_up.midi]
+        return ()
+    power = tuple(note.midi for note in usual.power)
+    return power if kind == "power" else (usual.warm_up.midi,)
 
 
 def _own_notes(client: ClientFigures) -> NoteSet | None:
@@ -147,11 +160,11 @@ def _own_notes(client: ClientFigures) -> NoteSet | None:
     return placed(lowest=ends[0], highest=ends[1]) if ends else None
 
 
-def _glide_ends(task: Task, client: ClientFigures) -> list[int]:
+def _glide_ends(task: Task, client: ClientFigures) -> tuple[int, ...]:
     """Ends of a glide inside the comfortable range, in the order in which it is sung."""
     comfortable = _comfortable(client)
     if comfortable is None:
-        return []
+        return ()
     low, high = (note.midi for note in comfortable)
-    ends = [low, Note((low + high) // 2).midi] if task.family == "cooldown" else [low, high]
+    ends = (low, Note((low + high) // 2).midi) if task.family == "cooldown" else (low, high)
     return ends[::-1] if task.shape == "down" else ends

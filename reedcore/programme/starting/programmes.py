@@ -1,9 +1,9 @@
-"""The starting programmes of the data file, as documents."""
+"""The starting programmes of the data file."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from functools import cache
 from typing import Any
@@ -11,13 +11,14 @@ from typing import Any
 import yaml
 
 from reedcore.catalogue.tasks import DATA, Task
-from reedcore.programme.document import empty_document
+from reedcore.dose import Dose
+from reedcore.programme.document import empty_programme
+from reedcore.programme.document_values import dose_document, dose_from
+from reedcore.programme.programme import BesideProgramme, Item, Programme
 
 from .child import fit_for_child
 from .client import ClientFigures
 from .fitting import fitted_item
-
-Values = dict[str, Any]
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,10 +63,10 @@ def beside_programmes() -> Mapping[str, StartingProgramme]:
     return _programmes("beside")
 
 
-def starting_document(
+def starting_programme(
     code: str, client: ClientFigures, tasks: Mapping[str, Task], *, today: date
-) -> Values:
-    """Return a starting programme as a document, with this client's notes, seconds and levels.
+) -> Programme:
+    """Return a starting programme with this client's notes, seconds and levels.
 
     Args:
         tasks: those that the clinic offers; a task that is not among them is left out.
@@ -74,30 +75,36 @@ def starting_document(
         KeyError: there is no such programme.
     """
     programme = starting_programmes()[code]
-    document = empty_document(today, client.wording)
-    document |= {"school": programme.school, "sort": programme.sort}
-    document["dose"] |= programme.dose
     items = _items(programme, client, tasks)
-    document["items"] = fit_for_child(items, tasks) if client.is_child else items
-    return document
+    return replace(
+        empty_programme(today, client.wording),
+        school=programme.school,
+        sort=programme.sort,
+        dose=_dose(programme, today),
+        items=fit_for_child(items, tasks) if client.is_child else items,
+    )
 
 
 def fitted_beside(
     code: str, client: ClientFigures, tasks: Mapping[str, Task], *, today: date
-) -> tuple[Values, list[Values]]:
-    """Return a programme to put beside the main one: the strand, and its items.
+) -> tuple[BesideProgramme, tuple[Item, ...]]:
+    """Return a programme to put beside the main one, and its items.
 
     Raises:
         KeyError: there is no such programme.
     """
     programme = beside_programmes()[code]
-    strand = {"sort": code, "dose": {**empty_document(today)["dose"], **programme.dose}}
-    return strand, [{**item, "strand": code} for item in _items(programme, client, tasks)]
+    items = tuple(replace(item, strand=code) for item in _items(programme, client, tasks))
+    return BesideProgramme(sort=code, dose=_dose(programme, today)), items
+
+
+def _dose(programme: StartingProgramme, today: date) -> Dose:
+    return dose_from({**dose_document(empty_programme(today).dose), **programme.dose})
 
 
 def _items(
     programme: StartingProgramme, client: ClientFigures, tasks: Mapping[str, Task]
-) -> list[Values]:
+) -> tuple[Item, ...]:
     items = []
     for number, each in enumerate(programme.items, start=1):
         changes = dict(each)
@@ -105,5 +112,5 @@ def _items(
         if task in tasks:
             id = f"{programme.code}-{number}".replace("_", "-")
             item = fitted_item(tasks[task], client, id=id, changes=changes)
-            items.append({**item, "short": short})
-    return items
+            items.append(replace(item, short=short))
+    return tuple(items)

@@ -14,11 +14,11 @@ from django.template.loader import render_to_string
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
-from reedcore.catalogue.ages import ADULT
 from reedcore.catalogue.schema import FAMILIES
 from reedcore.pitch import Spelling
-from reedcore.programme.document import answers_of, cleaned
+from reedcore.programme.document import cleaned
 from reedcore.programme.document_schema import LARGEST_PROGRAMME
+from reedcore.programme.document_values import programme_document, programme_from
 from reedcore.programme.starting import beside_programmes, for_anybody, starting_programmes
 from web.accounts.access import clinician_only, looking
 from web.calculators.forms import PatternForm
@@ -203,29 +203,29 @@ def _answer(
 def _stage(
     client: Client, document: Any, tasks: dict[str, Task], account: User, chosen: str = ""
 ) -> dict[str, Any]:
-    shown = presenters.composer(document, client=client, tasks=tasks, chosen=chosen)
+    asked = programme_from(document)
+    shown = presenters.composer(asked, client=client, tasks=tasks, chosen=chosen)
     shown["programme"] = current_programme(client)
-    shown["has_draft"] = bool(document["items"]) and document != document_in_force(client)
-    taken = document.get("beside", {})
-    item = next((each for each in document["items"] if each["id"] == chosen), None)
-    wording = document.get("wording", ADULT)
-    shown["panel"] = item_panel(item, client, tasks, account, wording) if item else None
-    if item and taken:
+    shown["has_draft"] = bool(asked.items) and document != document_in_force(client)
+    item = asked.item(chosen)
+    shown["panel"] = item_panel(item, client, tasks, account, asked.wording) if item else None
+    if item and asked.beside:
         names = [(each["id"], each["name"]) for each in shown["strands"]]
         shown["panel"]["strands"] = names
     for strand in shown["strands"]:
-        on = strand["own"]["dose"]["weekdays"]
-        strand["days"] = [(at, name, at in on) for at, name in enumerate(WEEKDAYS)]
+        dose = strand["own"].dose
+        strand["days"] = [(at, name, at in dose.weekdays) for at, name in enumerate(WEEKDAYS)]
+        strand["times"] = " ".join(f"{each:%H:%M}" for each in dose.times)
+        strand["off"] = " ".join(day.isoformat() for day in dose.off)
         strand["at"] = f"beside:{strand['id']}:" if strand["id"] else ""
     shown["besides"] = [
-        (code, each.name) for code, each in beside_programmes().items() if code not in taken
+        (code, each.name) for code, each in beside_programmes().items() if code not in asked.beside
     ]
     shown |= {"sorts": SORTS.items(), "schools": SCHOOLS.items(), "day_words": DAY_WORDS.items()}
     shown["dose_kinds"] = DOSE_KINDS.items()
-    shown["wordings"], shown["wording"] = WORDINGS.items(), wording
+    shown["wordings"], shown["wording"] = WORDINGS.items(), asked.wording
     shown["answers"] = [
-        (voice.value, words, answers_of(document)[voice].value)
-        for voice, words in VOICE_WORDS.items()
+        (voice.value, words, asked.answers[voice].value) for voice, words in VOICE_WORDS.items()
     ]
     return shown
 
@@ -244,7 +244,7 @@ def keep_in_library(request: SignedInRequest, pk: int) -> HttpResponse | None:
             client.clinic,
             kind=LibraryEntry.Kind.PROGRAMME,
             name=name,
-            data=for_anybody(document),
+            data=programme_document(for_anybody(programme_from(document))),
             shared=bool(request.POST.get("shared")),
             by=request.user,
         )
@@ -350,8 +350,8 @@ def versions(request: SignedInRequest, pk: int) -> HttpResponse | None:
     for place, programme in enumerate(newest_first):
         older = newest_first[place + 1] if place + 1 < len(newest_first) else None
         changes = differences(
-            older.document if older else {},
-            programme.document,
+            older.prescribed if older else None,
+            programme.prescribed,
             tasks=tasks,
             spelling=Spelling(client.spelling),
         )

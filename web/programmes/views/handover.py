@@ -16,7 +16,6 @@ from django.utils import timezone
 from django.utils.text import slugify
 from django.views.decorators.http import require_POST
 
-from reedcore.catalogue.ages import ADULT
 from reedcore.devices.tone import melody
 from reedcore.dose import due_slots, session_time
 from reedcore.formats.calendar import DatedProgramme, write_calendars
@@ -24,8 +23,9 @@ from reedcore.formats.midi import write_midi
 from reedcore.formats.wav import write_wav
 from reedcore.measures import kind_of
 from reedcore.pitch import Note, Spelling
-from reedcore.programme.document import cleaned, dose_of
+from reedcore.programme.document import cleaned
 from reedcore.programme.document_schema import FORMAT, LARGEST_PROGRAMME, MOST_ITEMS, PROGRAMME
+from reedcore.programme.document_values import programme_from
 from reedcore.programme.lines import lines_of, marked_text, material_of
 from reedcore.programme.plan import plans_of
 from reedcore.programme.sounds import line_of, notes_of, rounds_of
@@ -52,10 +52,11 @@ from ..wording import problem_words
 if TYPE_CHECKING:
     from reedcore.catalogue.tasks import Task
     from reedcore.checks.plan import Plan
+    from reedcore.programme.programme import Item
     from reedcore.programme.strands import Strand
     from web.accounts.requests import SignedInRequest
     from web.clients.models import Client
-    from web.record.models import Programme
+    from web.record.models import ProgrammeVersion
 
 #: Rows of the paper log: a fortnight of days.
 LOG_DAYS = 14
@@ -96,27 +97,24 @@ def handout_pdf(request: SignedInRequest, pk: int, version: int) -> HttpResponse
 
 
 def _handout(
-    request: SignedInRequest, client: Client, programme: Programme
+    request: SignedInRequest, client: Client, programme: ProgrammeVersion
 ) -> dict[str, Any] | None:
-    document = programme.document
-    if not document:
+    if not programme.document:
         raise Http404
     tasks = every_task(client.clinic)
-    document, _ = cleaned(document, tasks=tasks)
+    asked = programme_from(cleaned(programme.document, tasks=tasks)[0])
     spelling = Spelling(client.spelling)
-    parts = []
-    for strand, plan in plans_of(document, tasks, cautions=client.caution_codes):
-        own = strand.document
-        dose = dose_of(own)
+    parts: list[dict[str, Any]] = []
+    for strand, plan in plans_of(asked, tasks, cautions=client.caution_codes):
+        dose = strand.programme.dose
         parts.append(
             {
                 "strand": strand,
                 "name": sentence_case(strand_name(strand)),
-                "dose": own["dose"],
-                "start": dose.start,
-                "days": [d for at, d in enumerate(_DAYS) if at in own["dose"]["weekdays"]],
+                "dose": dose,
+                "days": [d for at, d in enumerate(_DAYS) if at in dose.weekdays],
                 "seconds": session_time(each.part for each in plan.items).seconds,
-                "items": _items(own, plan, tasks, spelling, document.get("wording", ADULT)),
+                "items": _items(strand.programme.items, plan, tasks, spelling, asked.wording),
             }
         )
     parts = [each for each in parts if each["items"] or not each["strand"].id]
@@ -127,11 +125,11 @@ def _handout(
     items = [item for each in parts for item in each["items"]]
     places = {each["id"]: at for at, each in enumerate(programme.document["items"], 1)}
     for each in items:
-        each["number"] = places[each["item"]["id"]]
+        each["number"] = places[each["item"].id]
     return {
         "client": client,
         "programme": programme,
-        "document": document,
+        "asked": asked,
         "parts": parts,
         "advice": caution_advice(client.caution_codes),
         "dry": without_water(client.caution_codes),
@@ -143,12 +141,16 @@ def _handout(
 
 
 def _items(
-    document: dict[str, Any], plan: Plan, tasks: dict[str, Task], spelling: Spelling, wording: str
+    prescribed: tuple[Item, ...],
+    plan: Plan,
+    tasks: dict[str, Task],
+    spelling: Spelling,
+    wording: str,
 ) -> list[dict[str, Any]]:
     """The tasks of one programme as they print."""
     items = []
-    for item, part in zip(document["items"], plan.items, strict=True):
-        task = tasks[item["task"]]
+    for item, part in zip(prescribed, plan.items, strict=True):
+        task = tasks[item.task]
         items.append(
             {
                 "item": item,
@@ -159,18 +161,18 @@ def _items(
                 "props": [PROPS.get(prop, prop) for prop in task.props],
                 "told": client_lines(item, task, wording),
                 "say": _said(item, task),
-                "before": item.get("say_before", ""),
+                "before": item.say_before,
                 "rounds": _rounds(item, task, spelling),
                 "washed": bool(set(task.props) & IN_THE_MOUTH),
                 "drawing": inline_drawing(task.drawing),
-                "or": tasks[item["or"]].name if item["or"] in tasks else "",
+                "or": tasks[item.alternative].name if item.alternative in tasks else "",
                 "sounds": bool(line_of(item, task)),
             }
         )
     return items
 
 
-def _said(item: dict[str, Any], task: Task) -> list[Any]:
+def _said(item: Item, task: Task) -> list[Any]:
     """What is said or read, each line once, with its stretched words marked."""
     if kind_of(task.measure).by_line:
         lines = lines_of(item, task) if material_of(item, task) else ()
@@ -178,7 +180,7 @@ def _said(item: dict[str, Any], task: Task) -> list[Any]:
     return [marked_text(item, task, text) for text in material_of(item, task)]
 
 
-def _rounds(item: dict[str, Any], task: Task, spelling: Spelling) -> list[Any]:
+def _rounds(item: Item, task: Task, spelling: Spelling) -> list[Any]:
     """A pattern's rounds by the note each starts on."""
     return [each.groups[0][0].name(spelling) for each in rounds_of(item, task)]
 
@@ -192,22 +194,22 @@ def calendar(request: SignedInRequest, pk: int, version: int) -> HttpResponse | 
     """Dated sessions with reminders; a newer version updates the same events."""
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
-    if not programme.document:
+    asked = programme.prescribed
+    if asked is None:
         raise Http404
     tasks = every_task(client.clinic)
     older = client.programmes.filter(version=version - 1).first()
-    before = (
-        {each.id: each for each in strands_of(older.document)} if older and older.document else {}
-    )
+    was_asked = older.prescribed if older else None
+    before = {each.id: each for each in strands_of(was_asked)} if was_asked else {}
     calendars = []
-    for strand, plan in plans_of(programme.document, tasks, cautions=client.caution_codes):
+    for strand, plan in plans_of(asked, tasks, cautions=client.caution_codes):
         was = before.pop(strand.id, None)
         if strand.is_dated:
             calendars.append((strand, plan, _dropped(strand, was, programme)))
     data = write_calendars(
         [
             DatedProgramme(
-                slots=tuple(due_slots(dose_of(strand.document))),
+                slots=tuple(due_slots(strand.programme.dose)),
                 uid_space=f"client-{client.pk}{f'-{strand.id}' if strand.id else ''}.still-reed",
                 title=f"Voice practice: {strand_name(strand)}" if strand.id else "Voice practice",
                 minutes=round(session_time(item.part for item in plan.items).seconds / 60),
@@ -223,15 +225,15 @@ def calendar(request: SignedInRequest, pk: int, version: int) -> HttpResponse | 
     return _file(data, "text/calendar; charset=utf-8", client, f"practice-{version}.ics")
 
 
-def _dropped(strand: Strand, was: Strand | None, programme: Programme) -> list[Any]:
+def _dropped(strand: Strand, was: Strand | None, programme: ProgrammeVersion) -> list[Any]:
     """Sessions that an older version asked for and this one does not, from the day it began."""
     if was is None or not was.is_dated:
         return []
-    standing = {(slot.day, slot.number) for slot in due_slots(dose_of(strand.document))}
+    standing = {(slot.day, slot.number) for slot in due_slots(strand.programme.dose)}
     today = timezone.localdate(programme.published_at)
     return [
         slot
-        for slot in due_slots(dose_of(was.document))
+        for slot in due_slots(was.programme.dose)
         if slot.day >= today and (slot.day, slot.number) not in standing
     ]
 
@@ -242,8 +244,8 @@ def tones_midi(request: SignedInRequest, pk: int, version: int) -> HttpResponse 
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
     tasks = every_task(client.clinic)
-    items = programme.document.get("items", [])
-    line = [each for item in items for each in line_of(item, tasks[item["task"]])]
+    items = programme.prescribed.items if programme.prescribed else ()
+    line = [each for item in items for each in line_of(item, tasks[item.task])]
     if not line:
         raise Http404
     data = write_midi(line, beat_s=1.0, title="Tones and patterns")
@@ -254,11 +256,12 @@ def tones_midi(request: SignedInRequest, pk: int, version: int) -> HttpResponse 
 def sound_wav(request: SignedInRequest, pk: int, version: int, number: int) -> HttpResponse | None:
     """What one item plays, as sound."""
     client = client_seen_by(request.user, pk)
-    items = version_of(client, version).document.get("items", [])
+    prescribed = version_of(client, version).prescribed
+    items = prescribed.items if prescribed else ()
     if not 1 <= number <= len(items):
         raise Http404
     item = items[number - 1]
-    task, a4_hz = every_task(client.clinic)[item["task"]], client.clinic.a4_hz
+    task, a4_hz = every_task(client.clinic)[item.task], client.clinic.a4_hz
     line = [(note.hz(a4_hz=a4_hz) if note else None, s) for note, s in line_of(item, task)]
     if not line:
         raise Http404
@@ -315,12 +318,14 @@ def bring_in(request: SignedInRequest, pk: int) -> HttpResponse | None:
     context = {"client": client, "form": form}
     if request.method == "POST" and form.is_valid():
         document, problems = cleaned(form.cleaned_data["file"], tasks=tasks)
-        items = [(item, tasks[item["task"]]) for item in document.get("items", [])]
+        items = programme_from(document).items if document else ()
         context |= {
             "previewed": True,
             "problems": [problem_words(each) for each in problems[:200]],
             "more_problems": max(0, len(problems) - 200),
-            "lines": [(task.name, target_words(item, task)) for item, task in items],
+            "lines": [
+                (tasks[each.task].name, target_words(each, tasks[each.task])) for each in items
+            ],
             "text": json.dumps(document) if items else "",
         }
     return render(request, "programmes/bring_in.html", context)

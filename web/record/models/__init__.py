@@ -2,12 +2,12 @@
 
 from .decided import Decision, RuleSettings
 from .practised import ReferenceVowel, SelfReport, Session, Trace, Trial
-from .prescribed import PrescribedTask, Programme
+from .prescribed import PrescribedTask, ProgrammeVersion
 
 __all__ = [
     "Decision",
     "PrescribedTask",
-    "Programme",
+    "ProgrammeVersion",
     "ReferenceVowel",
     "RuleSettings",
     "SelfReport",

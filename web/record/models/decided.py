@@ -7,7 +7,7 @@ from django.db import models
 from simple_history.models import HistoricalRecords
 
 from web.clients.models import Client
-from web.record.models.prescribed import PrescribedTask, Programme
+from web.record.models.prescribed import PrescribedTask, ProgrammeVersion
 
 
 class Decision(models.Model):
@@ -40,7 +40,9 @@ class Decision(models.Model):
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
     )
     #: The version that an accepted one made; none where it changes nothing in the programme.
-    made = models.ForeignKey(Programme, on_delete=models.PROTECT, null=True, related_name="+")
+    made = models.ForeignKey(
+        ProgrammeVersion, on_delete=models.PROTECT, null=True, related_name="+"
+    )
 
     class Meta:
         db_table = "decisions_decision"

@@ -11,7 +11,7 @@ from django.db.models.functions import Now
 from reedcore.dose.today import Day, SessionType, Voice
 from reedcore.targets import Verdict
 from web.clients.models import Client, Helper
-from web.record.models.prescribed import PrescribedTask, Programme
+from web.record.models.prescribed import PrescribedTask, ProgrammeVersion
 from web.ui.times import moment, within
 
 
@@ -40,7 +40,9 @@ class Session(models.Model):
 
     key = models.UUIDField(primary_key=True, editable=False)
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="sessions")
-    programme = models.ForeignKey(Programme, on_delete=models.PROTECT, related_name="sessions")
+    programme = models.ForeignKey(
+        ProgrammeVersion, on_delete=models.PROTECT, related_name="sessions"
+    )
     sort = models.CharField(
         max_length=8, choices=[(each.value, each.value) for each in SessionType]
     )

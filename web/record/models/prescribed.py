@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+from functools import cached_property
+
 from django.conf import settings
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
 from reedcore.measures import kind_of
 from reedcore.pitch.notes import HIGHEST_MIDI, LOWEST_MIDI
+from reedcore.programme.document_values import programme_from
+from reedcore.programme.programme import Programme
 from reedcore.targets import SecondsKind
 from reedcore.targets.judging import LONGEST_TARGET_S, SHORTEST_TARGET_S
 from web.clients.models import Client
 
 
-class Programme(models.Model):
+class ProgrammeVersion(models.Model):
     """One version of a client's programme. A change makes the next version; this one stays."""
 
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="programmes")
@@ -45,6 +49,11 @@ class Programme(models.Model):
     def __str__(self) -> str:
         return f"programme {self.version} of {self.client}"
 
+    @cached_property
+    def prescribed(self) -> Programme | None:
+        """The whole of it as a value; None where one held sound was prescribed by itself."""
+        return programme_from(self.document) if self.document else None
+
     @property
     def kept_in_spite(self) -> dict:
         """The stops that were overruled, by key, each with its reason."""
@@ -71,7 +80,7 @@ class PrescribedTask(models.Model):
         TOTAL = SecondsKind.TOTAL.value, "total duration"
         STEADY = SecondsKind.STEADY.value, "steady duration"
 
-    programme = models.ForeignKey(Programme, on_delete=models.PROTECT, related_name="tasks")
+    programme = models.ForeignKey(ProgrammeVersion, on_delete=models.PROTECT, related_name="tasks")
     position = models.PositiveSmallIntegerField(default=1)
     task_code = models.CharField(max_length=40, blank=True)
     item_id = models.CharField(max_length=40, blank=True)
