@@ -8,7 +8,7 @@ from math import isfinite, log2, nan
 
 import numpy as np
 
-from reedcore.acoustics import Hold, Task, analyse
+from reedcore.acoustics import Hold, TakeKind, analyse
 from reedcore.acoustics.settings import HOP_S
 from reedcore.synthvoice import Clip, Span, Voiced
 
@@ -63,7 +63,7 @@ def worst_glide_end_cents(glides: Iterable[tuple[Clip, float, float]]) -> tuple[
     """How far the ends of a glide are off at the worst, and of how many glides."""
     errors = []
     for clip, low_hz, high_hz in glides:
-        glide = analyse(clip.samples, clip.rate_hz, task=Task.GLIDE).glide
+        glide = analyse(clip.samples, clip.rate_hz, task=TakeKind.GLIDE).glide
         if glide is None:
             errors.append(np.inf)
         else:

@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from zlib import crc32
 
-from reedcore.acoustics import Task
+from reedcore.acoustics import TakeKind
 from reedcore.synthvoice import (
     BreathIn,
     Clip,
@@ -69,7 +69,7 @@ class Case:
     name: str
     clip: Clip
     noisy: bool = False
-    task: Task | None = None
+    task: TakeKind | None = None
     tone: tuple[float, float] | None = None
 
 
@@ -208,7 +208,7 @@ def cases(rate_hz: int = 48_000) -> Iterator[Case]:
         for name, (parts, room) in _nothing(who).items():
             yield _case(who, name, parts, room, rate_hz)
         for name, parts in _hisses(who).items():
-            yield _case(who, name, parts, Room(), rate_hz, task=Task.HISS)
+            yield _case(who, name, parts, Room(), rate_hz, task=TakeKind.HISS)
 
 
 def glides(rate_hz: int = 48_000) -> Iterator[tuple[Clip, float, float]]:

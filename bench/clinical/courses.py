@@ -9,7 +9,7 @@ from itertools import pairwise
 from random import Random
 from statistics import fmean
 
-from reedcore.decisions import Answer, Case, PastTrial, Settings, Step, propose
+from reedcore.decisions import Case, PastTrial, ScaleAnswer, Settings, Step, propose
 from reedcore.ladders import rung_above_s, rung_at_or_under_s, rung_below_s
 from reedcore.progress import BetterDirection, MeasuredValue, course_of, first_confirmed
 
@@ -81,7 +81,7 @@ def targets_taken(
     target = begins or rung_at_or_under_s(BEGINS_UNDER * person.able(0))
     history: list[tuple[int, float]] = [(0, target)]
     trials: list[PastTrial] = []
-    efforts: list[Answer] = []
+    efforts: list[ScaleAnswer] = []
     since = watched = asked_on = -99
     when = set(practised(person, weeks))
     for day in range(7 * weeks):
@@ -89,7 +89,7 @@ def targets_taken(
             for place, held in enumerate(days.held(day, target)):
                 met = held >= target - 1e-9
                 trials.append(PastTrial(f"{day}/{place}", day, on(day), met, held, target))
-            efforts.append(Answer(on(day), 3.0, session=day))
+            efforts.append(ScaleAnswer(on(day), 3.0, session=day))
             case = _case(day, target, history, trials, efforts, since, watched, person)
             case = replace(case, stall_asked=day - asked_on < 28)
             step = propose(case, SETTINGS).step
@@ -125,7 +125,9 @@ def _case(day, target, history, trials, efforts, since, watched, person) -> Case
             for each in trials[-63 * person.trials :]
         ),
         efforts=tuple(
-            Answer(each.on, each.value, each.session > since, each.session > watched, each.session)
+            ScaleAnswer(
+                each.on, each.value, each.session > since, each.session > watched, each.session
+            )
             for each in efforts[-63:]
         ),
         since=on(since) if since >= 0 else None,

@@ -10,7 +10,7 @@ from zlib import crc32
 
 import numpy as np
 
-from reedcore.acoustics import Analysis, Task, analyse
+from reedcore.acoustics import Analysis, TakeKind, analyse
 from reedcore.acoustics.voice.quality import QualityReason
 
 #: Of the length of a hold and of its middle pitch: in quiet, and where the case is a hard one.
@@ -63,7 +63,7 @@ class Hard:
     name: str
     make: Callable[[], tuple[np.ndarray, int]]
     truth: Truth
-    task: Task | None = None
+    task: TakeKind | None = None
     source: str = ""
 
     @property

@@ -8,7 +8,7 @@ from functools import partial
 import numpy as np
 from scipy.signal import butter, resample_poly, sosfilt
 
-from reedcore.acoustics import Task
+from reedcore.acoustics import TakeKind
 from reedcore.acoustics.voice.quality import QualityReason
 
 from . import elsewhere, rooms, source
@@ -74,7 +74,7 @@ def _voices() -> Iterator[Hard]:
                 mouth = source.mouth(vowel, scale=_scale(hz))
                 return _scene(name, _held(name, hz, seconds, mouth, **how))
 
-            yield Hard("voices", name, make, Truth((seconds,), hz, wet=False), Task.HOLD)
+            yield Hard("voices", name, make, Truth((seconds,), hz, wet=False), TakeKind.HOLD)
 
 
 def _breathy() -> Iterator[Hard]:
@@ -90,7 +90,7 @@ def _breathy() -> Iterator[Hard]:
                     name, _held(name, hz, 3.0, mouth, open_share=0.85, breath_db=breath_db)
                 )
 
-            yield Hard("breathy voices", name, make, Truth((3.0,), hz, wet=False), Task.HOLD)
+            yield Hard("breathy voices", name, make, Truth((3.0,), hz, wet=False), TakeKind.HOLD)
 
 
 def _sung() -> Iterator[Hard]:
@@ -107,7 +107,7 @@ def _sung() -> Iterator[Hard]:
             hz = 440.0 * 2 ** ((note - 69) / 12)
             seconds = _heard_s(elsewhere.sampled(program, ((note, 0.0, 4.0),), 4.6))
             truth = Truth((seconds,), hz, wet=False, length_s=0.25, pitch_cents=35.0)
-            yield Hard("sampled singers", name, make, truth, Task.HOLD)
+            yield Hard("sampled singers", name, make, truth, TakeKind.HOLD)
 
 
 def _heard_s(sound: np.ndarray) -> float:
@@ -120,7 +120,7 @@ def _heard_s(sound: np.ndarray) -> float:
 
 def _talk() -> Iterator[Hard]:
     def case(name: str, sound: Callable[[], np.ndarray]) -> Hard:
-        return Hard("talk", name, lambda: _scene(name, sound()), Truth(holds=()), Task.HOLD)
+        return Hard("talk", name, lambda: _scene(name, sound()), Truth(holds=()), TakeKind.HOLD)
 
     for at, text in enumerate(SENTENCES):
         if elsewhere.there("espeak-ng"):
@@ -158,7 +158,7 @@ def _articulated() -> Iterator[Hard]:
                 mouth = source.moving(names, every_s=every, quick_s=quick, scale=_scale(hz))
                 return _scene(name, _held(name, hz, 5.0, mouth, wander_cents=15.0))
 
-            yield Hard("articulated holds", name, make, Truth((5.0,), hz, wet=False), Task.HOLD)
+            yield Hard("articulated holds", name, make, Truth((5.0,), hz, wet=False), TakeKind.HOLD)
 
 
 def _home() -> Iterator[Hard]:
@@ -183,7 +183,7 @@ def _home() -> Iterator[Hard]:
                     return sound + rooms.at_level(beside, -22.0 - under), RATE
 
                 truth = Truth((4.5,), hz, length_s=0.2, pitch_cents=25.0)
-                yield Hard("sounds of home", name, make, truth, Task.HOLD)
+                yield Hard("sounds of home", name, make, truth, TakeKind.HOLD)
 
 
 def _music(many: int, rng: np.random.Generator) -> np.ndarray:
@@ -211,7 +211,7 @@ def _echoes() -> Iterator[Hard]:
                 held = np.pad(_held(name, hz, 4.0, mouth), (0, RATE))
                 return _scene(name, rooms.echoing(held, decay, rng=rng_of(name)))
 
-            yield Hard("rooms that echo", name, make, Truth((4.0,), hz), Task.HOLD)
+            yield Hard("rooms that echo", name, make, Truth((4.0,), hz), TakeKind.HOLD)
 
 
 def _coded() -> Iterator[Hard]:
@@ -234,7 +234,7 @@ def _coded() -> Iterator[Hard]:
                 return elsewhere.coded(sound, form, rate)
 
             tells = QualityReason.NARROW_BAND if rate == 8000 else None
-            yield Hard("codecs", name, make, Truth((3.5,), hz, tells), Task.HOLD)
+            yield Hard("codecs", name, make, Truth((3.5,), hz, tells), TakeKind.HOLD)
 
 
 def _hissed() -> Iterator[Hard]:
@@ -282,7 +282,7 @@ def _hissed() -> Iterator[Hard]:
             ("a tap", running, Truth(holds=())),
         ):
             name = f"{what} {at}"
-            yield Hard("hiss", name, partial(make, name), truth, Task.HISS)
+            yield Hard("hiss", name, partial(make, name), truth, TakeKind.HISS)
 
 
 def _wet() -> Iterator[Hard]:
@@ -306,9 +306,9 @@ def _wet() -> Iterator[Hard]:
         wet_hold = Truth((5.0,), hz, wet=True, length_s=0.25, pitch_cents=25)
         wet_glide = Truth(range_hz=(hz, hz * 2 ** (8 / 12)), jumps=0, wet=True)
         for what, make, truth, task in (
-            ("bubbles", bubbled, wet_hold, Task.HOLD),
-            ("bubbles, gliding", glided, wet_glide, Task.GLIDE),
-            ("a trill", trilled, Truth((5.0,), hz, wet=True, length_s=0.2), Task.HOLD),
+            ("bubbles", bubbled, wet_hold, TakeKind.HOLD),
+            ("bubbles, gliding", glided, wet_glide, TakeKind.GLIDE),
+            ("a trill", trilled, Truth((5.0,), hz, wet=True, length_s=0.2), TakeKind.HOLD),
         ):
             name = f"{what} at {hz:.0f} Hz"
             yield Hard("water and trills", name, partial(make, name), truth, task)
@@ -321,7 +321,9 @@ def _wet() -> Iterator[Hard]:
                 return _scene(name, chopped)
 
             name = f"{rate_hz:.0f} bubbles a second, uneven by {uneven:.1f}, at {hz:.0f} Hz"
-            yield Hard("water and trills", name, partial(uneven_ones, name), wet_hold, Task.HOLD)
+            yield Hard(
+                "water and trills", name, partial(uneven_ones, name), wet_hold, TakeKind.HOLD
+            )
 
 
 def _gliding() -> Iterator[Hard]:
@@ -350,7 +352,7 @@ def _gliding() -> Iterator[Hard]:
                 return _scene(name, sound)
 
             truth = Truth(range_hz=(hz, hz * 2 ** (top / 12)), jumps=0)
-            yield Hard("glides", name, make, truth, Task.GLIDE)
+            yield Hard("glides", name, make, truth, TakeKind.GLIDE)
 
 
 def _said() -> Iterator[Hard]:
@@ -377,7 +379,7 @@ def _said() -> Iterator[Hard]:
                     parts += [0.2 * line / np.sqrt(np.mean(line**2)), gap, drawn, gap]
                 return _scene(name, np.concatenate(parts[:-3]))
 
-            yield Hard("lines with breaths", name, make, Truth(groups=count), Task.SPEECH)
+            yield Hard("lines with breaths", name, make, Truth(groups=count), TakeKind.SPEECH)
 
 
 def _by_espeak(voice: str, text: str) -> np.ndarray:

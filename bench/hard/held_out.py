@@ -8,7 +8,7 @@ from pathlib import Path
 
 import numpy as np
 
-from reedcore.acoustics import Task
+from reedcore.acoustics import TakeKind
 
 from . import elsewhere, rooms
 from .case import Hard, Truth, rng_of
@@ -65,7 +65,7 @@ def _waves() -> Iterator[Hard]:
                 )
 
             truth = Truth((seconds,), hz, wet=False)
-            yield Hard("formant waves", name, make, truth, Task.HOLD, source="formant waves")
+            yield Hard("formant waves", name, make, truth, TakeKind.HOLD, source="formant waves")
 
 
 def _wave_glides() -> Iterator[Hard]:
@@ -85,7 +85,7 @@ def _wave_glides() -> Iterator[Hard]:
                 )
 
             truth = Truth(range_hz=(min(hz, to_hz), max(hz, to_hz)), jumps=0)
-            yield Hard("wave glides", name, make, truth, Task.GLIDE, source="formant waves")
+            yield Hard("wave glides", name, make, truth, TakeKind.GLIDE, source="formant waves")
 
 
 def _models() -> Iterator[Hard]:
@@ -101,7 +101,9 @@ def _models() -> Iterator[Hard]:
 
             # the model of a flute is out of tune by up to a whole tone
             truth = Truth((seconds,), hz if model == "bowed string" else None)
-            yield Hard("physical models", name, make, truth, Task.HOLD, source="physical models")
+            yield Hard(
+                "physical models", name, make, truth, TakeKind.HOLD, source="physical models"
+            )
 
 
 def _peoples_vowels() -> Iterator[Hard]:
@@ -117,7 +119,9 @@ def _peoples_vowels() -> Iterator[Hard]:
                 return _placed(sound(), place, name)
 
             truth = Truth((seconds,), hz, length_s=0.2)
-            yield Hard("people’s vowels", name, make, truth, Task.HOLD, source="people’s vowels")
+            yield Hard(
+                "people’s vowels", name, make, truth, TakeKind.HOLD, source="people’s vowels"
+            )
 
 
 def _held_word(language: str, which: int, hz: float, seconds: float, name: str):
@@ -136,7 +140,7 @@ def _statistical() -> Iterator[Hard]:
                 return _placed(synthesise_speech(text), place, name)
 
             truth = Truth(holds=())
-            yield Hard("statistical talk", name, make, truth, Task.HOLD, source="statistical")
+            yield Hard("statistical talk", name, make, truth, TakeKind.HOLD, source="statistical")
     for count in (2, 3, 4):
         for place in PLACES:
             name = f"{count} lines, {place}"
@@ -152,4 +156,6 @@ def _statistical() -> Iterator[Hard]:
                 return _placed(np.concatenate(parts[:-1]), place, name)
 
             truth = Truth(groups=count)
-            yield Hard("statistical lines", name, make, truth, Task.SPEECH, source="statistical")
+            yield Hard(
+                "statistical lines", name, make, truth, TakeKind.SPEECH, source="statistical"
+            )

@@ -16,7 +16,7 @@ from django.db import connection, models
 from django.utils import timezone
 
 from reedcore.catalogue.tasks import shipped_tasks
-from reedcore.formats.trace import STEP_S, Trace, pack_trace
+from reedcore.formats.trace import STEP_S, PitchTrace, pack_trace
 from reedcore.programme.document import empty_programme, new_item
 from reedcore.programme.document_values import programme_document
 from web.accounts.models import Clinic, User
@@ -196,7 +196,7 @@ def _traces(where: str, one_in: int) -> None:
     """A trace of eight seconds for one in so many of these clients' tries."""
     rng = np.random.default_rng(1)
     pitch = -1600.0 + rng.normal(0.0, 14.0, round(8.0 / STEP_S))
-    trace = Trace(pitch, rng.normal(-22.0, 1.0, pitch.size))
+    trace = PitchTrace(pitch, rng.normal(-22.0, 1.0, pitch.size))
     connection.cursor().execute(
         f"""INSERT INTO practice_trace (trial_id, packed)
             SELECT t.key, %s FROM practice_trial t

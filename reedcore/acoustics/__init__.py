@@ -4,7 +4,7 @@ Two doors and one implementation: :func:`analyse` for a whole recording and :cla
 for sound that is still coming in. Any split of the same samples yields the same frames.
 """
 
-from .analysis import Analysis, Task, analyse
+from .analysis import Analysis, TakeKind, analyse
 from .holds.measures import Hold, HoldKind
 from .live import LiveAnalyser
 from .ready import ready
@@ -19,7 +19,7 @@ __all__ = [
     "LiveAnalyser",
     "Quality",
     "QualityReason",
-    "Task",
+    "TakeKind",
     "analyse",
     "ready",
 ]

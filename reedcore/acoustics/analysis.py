@@ -28,7 +28,7 @@ LONGEST_S = 3600.0
 BREATH_BEFORE_S, BREATH_SOFTER_DB = 0.6, 12.0
 
 
-class Task(StrEnum):
+class TakeKind(StrEnum):
     """What the recording is of: decides which measures apply."""
 
     HOLD = "hold"
@@ -67,7 +67,7 @@ def analyse(
     samples: NDArray[Any],
     rate_hz: int,
     *,
-    task: Task | None = None,
+    task: TakeKind | None = None,
     target_hz: float | None = None,
     min_hold_s: float = 1.0,
     reference_tone: tuple[float, float] | None = None,
@@ -102,18 +102,18 @@ def analyse(
     if reference_tone:
         frames = _without_tone(frames, *reference_tone)
     again = False
-    if task is not Task.HISS and task is not Task.SPEECH:
+    if task is not TakeKind.HISS and task is not TakeKind.SPEECH:
         frames, again = looked_at_again(frames, live.sound())
     holds = _holds(task, frames, live.sound(), target_hz, min_hold_s, rate_hz)
-    speech = speech_of(frames, live.sound()) if task is Task.SPEECH else None
+    speech = speech_of(frames, live.sound()) if task is TakeKind.SPEECH else None
     quality = quality_of(
         frames,
         holds,
         sample_rate_hz=rate_hz,
         processed=processed,
         looked_again=again,
-        hiss_asked=task in (Task.HISS, Task.S_TO_Z),
-        steady=task in (None, Task.HOLD),
+        hiss_asked=task in (TakeKind.HISS, TakeKind.S_TO_Z),
+        steady=task in (None, TakeKind.HOLD),
         speech=speech,
     )
     return Analysis(
@@ -122,16 +122,16 @@ def analyse(
         quality=quality,
         holds=holds,
         frames=frames,
-        glide=glide_of(frames) if task is Task.GLIDE else None,
+        glide=glide_of(frames) if task is TakeKind.GLIDE else None,
         s_to_z=s_to_z_of(frames, live.sound())
-        if task is Task.S_TO_Z and _carries_hiss(rate_hz)
+        if task is TakeKind.S_TO_Z and _carries_hiss(rate_hz)
         else None,
         speech=speech,
     )
 
 
 def _holds(
-    task: Task | None,
+    task: TakeKind | None,
     frames: Frames,
     sound: NDArray[np.float32],
     target_hz: float | None,
@@ -140,15 +140,15 @@ def _holds(
 ) -> tuple[Hold, ...]:
     voiced: tuple[Hold, ...] = ()
     hissed: tuple[Hold, ...] = ()
-    if task in (None, Task.HOLD, Task.GLIDE, Task.S_TO_Z):
+    if task in (None, TakeKind.HOLD, TakeKind.GLIDE, TakeKind.S_TO_Z):
         voiced = find_holds(
             frames,
             sound,
             target_hz=target_hz,
             min_hold_s=min_hold_s,
-            one_note=task is not Task.GLIDE,
+            one_note=task is not TakeKind.GLIDE,
         )
-    if task in (None, Task.HISS, Task.S_TO_Z) and _carries_hiss(rate_hz):
+    if task in (None, TakeKind.HISS, TakeKind.S_TO_Z) and _carries_hiss(rate_hz):
         hissed = find_hisses(frames, min_hold_s=min_hold_s)
     if task is None:
         hissed = tuple(hiss for hiss in hissed if not _is_breath(hiss, voiced))

@@ -8,7 +8,7 @@ from datetime import date, datetime
 from statistics import median
 from typing import Any, Protocol, TypeVar
 
-from reedcore.devices.levels import RecordedLevel, RelativeLevel, Setting, relative_to
+from reedcore.devices.levels import LevelSetting, RecordedLevel, RelativeLevel, relative_to
 
 from .phonation import Longest, SToZRatio, longest_of, phonation_quotient, s_to_z_ratio
 from .ranges import PitchRange, speaking_difference_st
@@ -220,5 +220,5 @@ def _levels(sheet: Sheet, trials: Sequence[SheetTrial]) -> RecordedLevel | None:
     return RecordedLevel(median(level.dbfs for level in levels), settings.pop())
 
 
-def _setting(sheet: Sheet, trial: SheetTrial) -> Setting:
-    return Setting(trial.capture["device"], trial.capture.get("browser", ""), sheet.distance_m)
+def _setting(sheet: Sheet, trial: SheetTrial) -> LevelSetting:
+    return LevelSetting(trial.capture["device"], trial.capture.get("browser", ""), sheet.distance_m)

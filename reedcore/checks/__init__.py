@@ -6,7 +6,7 @@ A rule gets the plan and the person and gives what it finds; adding one is addin
 
 from . import body, dosage, order, safety, targets
 from .hazards import hazards_of
-from .plan import CheckedItem, Finding, Fix, FixKind, Level, Person, Plan, School, SessionType
+from .plan import CheckedItem, Finding, Fix, FixKind, Person, Plan, ProgrammeType, School, Severity
 from .registry import RULES, check
 from .whole import OF_ALL, check_all
 
@@ -17,11 +17,11 @@ __all__ = [
     "Finding",
     "Fix",
     "FixKind",
-    "Level",
     "Person",
     "Plan",
+    "ProgrammeType",
     "School",
-    "SessionType",
+    "Severity",
     "body",
     "check",
     "check_all",

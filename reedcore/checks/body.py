@@ -8,7 +8,7 @@ from reedcore.pitch import Note, note_nearest
 from reedcore.safety import Caution
 
 from .hazards import HARD_TUBE, SOFT_TUBE
-from .plan import CheckedItem, Finding, Fix, FixKind, Level, Person, Plan
+from .plan import CheckedItem, Finding, Fix, FixKind, Person, Plan, Severity
 from .registry import rule
 
 #: Light glides may go so far past the comfortable range; none after surgery.
@@ -31,7 +31,7 @@ def outside_held_range(plan: Plan, person: Person) -> Iterator[Finding]:
         outside = [note for note in item.all_notes if not _reaches(person, note)]
         if outside:
             yield Finding(
-                Level.STOP,
+                Severity.STOP,
                 "outside_held_range",
                 item.id,
                 {"note": outside[0]},
@@ -53,7 +53,7 @@ def outside_comfortable_range(plan: Plan, person: Person) -> Iterator[Finding]:
         if outside and all(_reaches(person, note) for note in notes):
             facts = {"note": outside[0]}
             yield Finding(
-                Level.WARN, "outside_comfortable_range", item.id, facts, _inside(item, person)
+                Severity.WARN, "outside_comfortable_range", item.id, facts, _inside(item, person)
             )
 
 
@@ -93,7 +93,7 @@ def glide_too_far(plan: Plan, person: Person) -> Iterator[Finding]:
         ]
         if outside:
             yield Finding(
-                Level.WARN, "glide_too_far", item.id, {"note": outside[0]}, _inside(item, person)
+                Severity.WARN, "glide_too_far", item.id, {"note": outside[0]}, _inside(item, person)
             )
 
 
@@ -102,7 +102,7 @@ def prop_not_named(plan: Plan, person: Person) -> Iterator[Finding]:
     """A task needs something in the hand, and nothing is named."""
     for item in plan.items:
         if item.needs_prop and not item.props:
-            yield Finding(Level.WARN, "prop_not_named", item.id)
+            yield Finding(Severity.WARN, "prop_not_named", item.id)
 
 
 @rule
@@ -114,7 +114,7 @@ def prop_not_owned(plan: Plan, person: Person) -> Iterator[Finding]:
     for item in plan.items:
         missing = [prop for prop in item.props if prop not in owned]
         if missing:
-            yield Finding(Level.WARN, "prop_not_owned", item.id, {"prop": missing[0]})
+            yield Finding(Severity.WARN, "prop_not_owned", item.id, {"prop": missing[0]})
 
 
 @rule
@@ -127,7 +127,7 @@ def breath_hold_too_long(plan: Plan, person: Person) -> Iterator[Finding]:
         if item.meant and held <= BREATH_HOLD_MOST_S:
             continue
         yield Finding(
-            Level.STOP,
+            Severity.STOP,
             "breath_hold_too_long",
             item.id,
             {"seconds": held, "cap": BREATH_HOLD_CAP_S},
@@ -141,7 +141,7 @@ def panting_too_long(plan: Plan, person: Person) -> Iterator[Finding]:
     for item in plan.items:
         if item.pant_s is not None and item.pant_s > PANT_CAP_S:
             yield Finding(
-                Level.STOP,
+                Severity.STOP,
                 "panting_too_long",
                 item.id,
                 {"seconds": item.pant_s, "cap": PANT_CAP_S},
@@ -155,7 +155,7 @@ def breath_too_slow(plan: Plan, person: Person) -> Iterator[Finding]:
     for item in plan.items:
         if item.breath and item.breath.must_be_meant(item.cycles) and not item.meant:
             facts = {"per_minute": item.breath.breaths_per_min}
-            yield Finding(Level.WARN, "breath_too_slow", item.id, facts)
+            yield Finding(Severity.WARN, "breath_too_slow", item.id, facts)
 
 
 @rule
@@ -167,7 +167,7 @@ def breath_too_fast(plan: Plan, person: Person) -> Iterator[Finding]:
                 "per_minute": item.breath.breaths_per_min,
                 "seconds": item.breath.total_s(item.cycles),
             }
-            yield Finding(Level.STOP, "breath_too_fast", item.id, facts)
+            yield Finding(Severity.STOP, "breath_too_fast", item.id, facts)
 
 
 @rule
@@ -175,7 +175,7 @@ def cue_not_seen(plan: Plan, person: Person) -> Iterator[Finding]:
     """With hearing loss the breath and the beat are shown, not only sounded."""
     for item in plan.items:
         if Caution.HEARING in person.cautions and item.cue_off:
-            yield Finding(Level.WARN, "cue_not_seen", item.id)
+            yield Finding(Severity.WARN, "cue_not_seen", item.id)
 
 
 @rule
@@ -186,4 +186,4 @@ def tone_too_high(plan: Plan, person: Person) -> Iterator[Finding]:
     for item in plan.items:
         high = [note for note in item.notes if note.hz(a4_hz=person.a4_hz) > HEARD_UNDER_HZ]
         if high and item.part.tone_s > 0:
-            yield Finding(Level.WARN, "tone_too_high", item.id, {"note": max(high)})
+            yield Finding(Severity.WARN, "tone_too_high", item.id, {"note": max(high)})

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from reedcore.dose import DoseKind, session_time
 from reedcore.safety import CHILD_SESSION_S, LUNG_SHARE
 
-from .plan import Finding, Fix, FixKind, Level, Person, Plan, School, SessionType
+from .plan import Finding, Fix, FixKind, Person, Plan, ProgrammeType, School, Severity
 from .registry import rule
 
 #: How long a session of each kind usually takes (conventions): a block of soft work, a mixed
@@ -23,7 +23,7 @@ def session_over_cap(plan: Plan, person: Person) -> Iterator[Finding]:
     cap_s = _cap_s(plan, person)
     if seconds > cap_s:
         facts = {"seconds": seconds, "cap": cap_s}
-        yield Finding(Level.STOP, "session_over_cap", None, facts)
+        yield Finding(Severity.STOP, "session_over_cap", None, facts)
 
 
 @rule
@@ -36,7 +36,7 @@ def session_unusual(plan: Plan, person: Person) -> Iterator[Finding]:
     shortest, longest = usual
     if plan.items and seconds <= _cap_s(plan, person) and not shortest <= seconds <= longest:
         facts = {"seconds": seconds, "from": shortest, "to": longest}
-        yield Finding(Level.HINT, "session_unusual", None, facts)
+        yield Finding(Severity.HINT, "session_unusual", None, facts)
 
 
 def _cap_s(plan: Plan, person: Person) -> float:
@@ -45,9 +45,9 @@ def _cap_s(plan: Plan, person: Person) -> float:
 
 def _usual_s(plan: Plan) -> tuple[float, float] | None:
     """From and to; None for kinds that have no usual length."""
-    if plan.sort is SessionType.FULL:
+    if plan.sort is ProgrammeType.FULL:
         return BLOCK_S if plan.school is School.SOFT else MIXED_S
-    return {SessionType.RESET: RESET_S, SessionType.EVENT: EVENT_S}.get(plan.sort)
+    return {ProgrammeType.RESET: RESET_S, ProgrammeType.EVENT: EVENT_S}.get(plan.sort)
 
 
 @rule
@@ -55,7 +55,7 @@ def no_rest_day(plan: Plan, person: Person) -> Iterator[Finding]:
     """A rest day a week, unless the programme is the daily kind."""
     dated = plan.dose.kind is DoseKind.SLOTS
     if dated and plan.dose.rest_days == 0 and not plan.daily_for_life:
-        yield Finding(Level.WARN, "no_rest_day", None, {}, Fix(FixKind.DROP_DAY, 6))
+        yield Finding(Severity.WARN, "no_rest_day", None, {}, Fix(FixKind.DROP_DAY, 6))
 
 
 @rule
@@ -64,26 +64,26 @@ def too_much_voice_a_day(plan: Plan, person: Person) -> Iterator[Finding]:
     voiced = plan.day_voiced_s + plan.beside_voiced_s
     if voiced > plan.day_voiced_cap_s:
         facts = {"seconds": voiced, "cap": plan.day_voiced_cap_s}
-        yield Finding(Level.WARN, "too_much_voice_a_day", None, facts)
+        yield Finding(Severity.WARN, "too_much_voice_a_day", None, facts)
 
 
 @rule
 def no_short_day(plan: Plan, person: Person) -> Iterator[Finding]:
     """On a bad day something short is better than nothing."""
-    whole = plan.sort in (SessionType.FULL, SessionType.MAINTENANCE)
+    whole = plan.sort in (ProgrammeType.FULL, ProgrammeType.MAINTENANCE)
     if whole and plan.items and not any(item.in_short for item in plan.items):
         first = next((item.id for item in plan.items if item.part.voiced), None)
         fix = Fix(FixKind.MARK_SHORT, first) if first else None
-        yield Finding(Level.HINT, "no_short_day", None, {}, fix)
+        yield Finding(Severity.HINT, "no_short_day", None, {}, fix)
 
 
 @rule
 def event_full_effort(plan: Plan, person: Person) -> Iterator[Finding]:
     """Shortly before an event the voice works under full effort."""
-    if plan.sort is not SessionType.EVENT:
+    if plan.sort is not ProgrammeType.EVENT:
         return
     for item in plan.items:
         asked, best = item.seconds, item.best_s
         maximal = asked is not None and best is not None and asked > LUNG_SHARE * best
         if item.is_loud or item.all_the_air or maximal:
-            yield Finding(Level.WARN, "event_full_effort", item.id)
+            yield Finding(Severity.WARN, "event_full_effort", item.id)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from .plan import CheckedItem, Finding, Fix, FixKind, Level, Person, Plan, School
+from .plan import CheckedItem, Finding, Fix, FixKind, Person, Plan, School, Severity
 from .registry import rule
 
 #: What makes ready for loud work: release, but for merely sitting well, or semi-occluded voicing.
@@ -24,9 +24,9 @@ def _sounds_loud(item: CheckedItem) -> bool:
     return item.is_loud and item.part.voiced
 
 
-def _soft_level(plan: Plan) -> Level:
+def _soft_level(plan: Plan) -> Severity:
     """What one school demands, the other only likes."""
-    return Level.HINT if plan.school is School.LOUD else Level.WARN
+    return Severity.HINT if plan.school is School.LOUD else Severity.WARN
 
 
 @rule
@@ -83,7 +83,7 @@ def soft_after_loud(plan: Plan, person: Person) -> Iterator[Finding]:
         meant_soft = item.ceiling_db is not None or item.family in SOFT_FAMILIES
         soft = meant_soft and not item.is_loud
         if soft and item.family not in ("cooldown", "release", "breath"):
-            yield Finding(Level.WARN, "soft_after_loud", item.id, {}, Fix(FixKind.MOVE_FIRST))
+            yield Finding(Severity.WARN, "soft_after_loud", item.id, {}, Fix(FixKind.MOVE_FIRST))
 
 
 @rule
@@ -94,7 +94,7 @@ def cooldown_not_last(plan: Plan, person: Person) -> Iterator[Finding]:
             each.part.voiced and each.family != "cooldown" for each in plan.items[place + 1 :]
         )
         if item.family == "cooldown" and voiced_after:
-            yield Finding(Level.HINT, "cooldown_not_last", item.id, {}, Fix(FixKind.MOVE_LAST))
+            yield Finding(Severity.HINT, "cooldown_not_last", item.id, {}, Fix(FixKind.MOVE_LAST))
 
 
 @rule
@@ -107,5 +107,5 @@ def no_sip(plan: Plan, person: Person) -> Iterator[Finding]:
             dry = 0.0
         elif _sounds_loud(item) or dry > DRY_S:
             facts = {"seconds": dry}
-            yield Finding(Level.HINT, "no_sip", item.id, facts, Fix(FixKind.SIP_AFTER))
+            yield Finding(Severity.HINT, "no_sip", item.id, facts, Fix(FixKind.SIP_AFTER))
             dry = 0.0

@@ -8,7 +8,7 @@ from typing import Any
 
 from reedcore.baseline import PitchRange
 from reedcore.devices.breath_counts import BreathCount
-from reedcore.dose import Dose, Part, session_time
+from reedcore.dose import Dose, SessionPart, session_time
 from reedcore.pitch import Note
 from reedcore.safety import Caution, Forbidden, Hazard
 
@@ -21,7 +21,7 @@ class School(StrEnum):
     MIXED = "mixed"
 
 
-class Level(StrEnum):
+class Severity(StrEnum):
     """A stop needs a written reason to be overruled."""
 
     STOP = "stop"
@@ -64,7 +64,7 @@ class Finding:
         facts: the figures of its sentence.
     """
 
-    level: Level
+    level: Severity
     code: str
     item: str | None = None
     facts: dict[str, Any] = field(default_factory=dict)
@@ -99,7 +99,7 @@ class CheckedItem:
     id: str
     task: str
     family: str
-    part: Part
+    part: SessionPart
     hazards: frozenset[Hazard] = frozenset()
     props: tuple[str, ...] = ()
     needs_prop: bool = False
@@ -142,7 +142,7 @@ class CheckedItem:
         return self.reach or self.notes
 
 
-class SessionType(StrEnum):
+class ProgrammeType(StrEnum):
     """What kind of session it is; each usually lasts as long as its own kind."""
 
     FULL = "full"
@@ -159,7 +159,7 @@ class Plan:
     items: tuple[CheckedItem, ...]
     dose: Dose
     school: School = School.SOFT
-    sort: SessionType = SessionType.FULL
+    sort: ProgrammeType = ProgrammeType.FULL
     session_cap_s: float = 45 * 60.0
     day_voiced_cap_s: float = 20 * 60.0
     daily_for_life: bool = False

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
-from .plan import Finding, Level, Person, Plan
+from .plan import Finding, Person, Plan, Severity
 
 Rule = Callable[[Plan, Person], Iterator[Finding]]
 RULES: dict[str, Rule] = {}
-_ORDER = {Level.STOP: 0, Level.WARN: 1, Level.HINT: 2}
+_ORDER = {Severity.STOP: 0, Severity.WARN: 1, Severity.HINT: 2}
 
 
 def rule(function: Rule) -> Rule:

@@ -9,7 +9,7 @@ from reedcore.safety import LUNG_SHARE, Caution, Forbidden
 from reedcore.safety.cautions import SHORT_TRIAL_S
 
 from .hazards import LONG_BREATH_S, hazards_of
-from .plan import CheckedItem, Finding, Fix, FixKind, Level, Person, Plan
+from .plan import CheckedItem, Finding, Fix, FixKind, Person, Plan, Severity
 from .registry import rule
 
 
@@ -17,7 +17,7 @@ from .registry import rule
 def not_screened(plan: Plan, person: Person) -> Iterator[Finding]:
     """Nobody has asked about red flags and cautions."""
     if plan.items and not person.screened:
-        yield Finding(Level.STOP, "not_screened")
+        yield Finding(Severity.STOP, "not_screened")
 
 
 @rule
@@ -27,7 +27,7 @@ def larynx_not_seen(plan: Plan, person: Person) -> Iterator[Finding]:
     Guideline: Otolaryngol Head Neck Surg 2018;158(1 suppl):S1–S42, before a course of therapy.
     """
     if plan.items and person.screened and not person.larynx_seen:
-        yield Finding(Level.STOP, "larynx_not_seen")
+        yield Finding(Severity.STOP, "larynx_not_seen")
 
 
 @rule
@@ -35,14 +35,14 @@ def cautions_not_asked(plan: Plan, person: Person) -> Iterator[Finding]:
     """Questions about cautions have come into use since the client was screened."""
     if plan.items and person.screened and person.unasked:
         facts = {"count": len(person.unasked), "first": min(person.unasked)}
-        yield Finding(Level.WARN, "cautions_not_asked", None, facts)
+        yield Finding(Severity.WARN, "cautions_not_asked", None, facts)
 
 
 @rule
 def no_grown_up(plan: Plan, person: Person) -> Iterator[Finding]:
     """A child practises with a grown-up, who is named on the record."""
     if plan.items and person.is_child and not person.grown_up:
-        yield Finding(Level.STOP, "no_grown_up")
+        yield Finding(Severity.STOP, "no_grown_up")
 
 
 @rule
@@ -62,7 +62,7 @@ def caution_on_record(plan: Plan, person: Person) -> Iterator[Finding]:
             code = _code_of(found)
             stops = code == "caution_on_record"
             yield Finding(
-                Level.STOP if stops else Level.WARN,
+                Severity.STOP if stops else Severity.WARN,
                 code,
                 item.id,
                 {"hazards": tuple(each.hazard for each in found), "because": caution},
@@ -87,7 +87,7 @@ def over_lung_share(plan: Plan, person: Person) -> Iterator[Finding]:
             most = LUNG_SHARE * best
             facts = {"seconds": asked, "best": best, "most": most}
             yield Finding(
-                Level.STOP,
+                Severity.STOP,
                 "over_lung_share",
                 item.id,
                 facts,
@@ -104,7 +104,7 @@ def lung_best_unknown(plan: Plan, person: Person) -> Iterator[Finding]:
         most = SHORT_TRIAL_S if item.breath is None else LONG_BREATH_S
         if asked is not None and item.best_s is None and asked > most:
             facts = {"seconds": asked, "most": most}
-            yield Finding(Level.STOP, "lung_best_unknown", item.id, facts, _shorter(item, most))
+            yield Finding(Severity.STOP, "lung_best_unknown", item.id, facts, _shorter(item, most))
 
 
 def _lung_items(plan: Plan, person: Person) -> tuple[CheckedItem, ...]:

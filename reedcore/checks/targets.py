@@ -8,7 +8,7 @@ from typing import Any
 from reedcore.devices.levels import CEILING_ABOVE_FLOOR_DB, HIGHEST_CEILING_DB_SPL
 from reedcore.ladders import rung_at_or_under_s
 
-from .plan import CheckedItem, Finding, Fix, FixKind, Level, Person, Plan
+from .plan import CheckedItem, Finding, Fix, FixKind, Person, Plan, Severity
 from .registry import rule
 
 #: Not over this share of the best, never without a reason over the second, and not more than the
@@ -32,7 +32,7 @@ def over_best(plan: Plan, person: Person) -> Iterator[Finding]:
         if best is not None and not item.glides and _exceeds(item, OF_BEST * best):
             facts = {"seconds": item.seconds, "best": best, "share": (item.seconds or 0.0) / best}
             far = _exceeds(item, FAR_OF_BEST * best)
-            level = Level.STOP if far else Level.WARN
+            level = Severity.STOP if far else Severity.WARN
             yield _too_long("over_best", item, facts, OF_BEST * best, level)
 
 
@@ -56,7 +56,7 @@ def pressure_step_too_large(plan: Plan, person: Person) -> Iterator[Finding]:
             continue
         if now > max(A_WEEK * before, before + SMALLEST_CMH2O) + SLACK:
             yield Finding(
-                Level.WARN, "pressure_step_too_large", item.id, {"now": now, "before": before}
+                Severity.WARN, "pressure_step_too_large", item.id, {"now": now, "before": before}
             )
 
 
@@ -66,7 +66,7 @@ def loud_step_too_large(plan: Plan, person: Person) -> Iterator[Finding]:
     now, before = plan.day_loud_s + plan.beside_loud_s, plan.before_loud_s
     if before and now > max(A_WEEK * before, before + SMALLEST_LOUD_S) + SLACK:
         facts = {"seconds": now, "before": before}
-        yield Finding(Level.WARN, "loud_step_too_large", None, facts)
+        yield Finding(Severity.WARN, "loud_step_too_large", None, facts)
 
 
 def _exceeds(item: CheckedItem, most_s: float) -> bool:
@@ -75,7 +75,11 @@ def _exceeds(item: CheckedItem, most_s: float) -> bool:
 
 
 def _too_long(
-    code: str, item: CheckedItem, facts: dict[str, Any], most_s: float, level: Level = Level.WARN
+    code: str,
+    item: CheckedItem,
+    facts: dict[str, Any],
+    most_s: float,
+    level: Severity = Severity.WARN,
 ) -> Finding:
     fix = Fix(FixKind.SET_SECONDS, rung_at_or_under_s(most_s))
     return Finding(level, code, item.id, facts, fix)
@@ -88,7 +92,7 @@ def floor_without_ceiling(plan: Plan, person: Person) -> Iterator[Finding]:
         if item.floor_db is not None and item.ceiling_db is None:
             ceiling = min(item.floor_db + CEILING_ABOVE_FLOOR_DB, _highest_db(person))
             yield Finding(
-                Level.STOP,
+                Severity.STOP,
                 "floor_without_ceiling",
                 item.id,
                 {"floor": item.floor_db},
@@ -106,7 +110,7 @@ def ceiling_too_high(plan: Plan, person: Person) -> Iterator[Finding]:
             most = min(most, floor + CEILING_ABOVE_FLOOR_DB)
         if ceiling is not None and ceiling > most + SLACK:
             yield Finding(
-                Level.STOP,
+                Severity.STOP,
                 "ceiling_too_high",
                 item.id,
                 {"ceiling": ceiling, "most": most},
@@ -129,7 +133,7 @@ def loud_without_level(plan: Plan, person: Person) -> Iterator[Finding]:
         levelled = item.floor_db is not None or item.ceiling_db is not None
         if item.is_loud and item.part.voiced and not levelled:
             fix = Fix(FixKind.SET_CEILING, _highest_db(person))
-            yield Finding(Level.WARN, "loud_without_level", item.id, {}, fix)
+            yield Finding(Severity.WARN, "loud_without_level", item.id, {}, fix)
 
 
 @rule
@@ -141,7 +145,9 @@ def loud_and_soft_at_once(plan: Plan, person: Person) -> Iterator[Finding]:
             and item.ceiling_db is not None
             and item.ceiling_db <= (item.floor_db or 3.0)
         ):
-            yield Finding(Level.STOP, "loud_and_soft_at_once", item.id, {}, Fix(FixKind.DROP_FLOOR))
+            yield Finding(
+                Severity.STOP, "loud_and_soft_at_once", item.id, {}, Fix(FixKind.DROP_FLOOR)
+            )
 
 
 @rule
@@ -149,4 +155,4 @@ def no_reason(plan: Plan, person: Person) -> Iterator[Finding]:
     """Every task has a reason, or the client is right to ask."""
     for item in plan.items:
         if not item.reason.strip():
-            yield Finding(Level.HINT, "no_reason", item.id)
+            yield Finding(Severity.HINT, "no_reason", item.id)

@@ -7,7 +7,7 @@ import json
 import sys
 from pathlib import Path
 
-from reedcore.acoustics import Analysis, Task, analyse
+from reedcore.acoustics import Analysis, TakeKind, analyse
 from reedcore.errors import Refusal
 from reedcore.formats.analysis_json import analysis_values
 from reedcore.formats.wav import read_wav
@@ -21,7 +21,7 @@ from .wording import line
 def add_arguments(name: str, parser: argparse.ArgumentParser) -> None:
     """Add the arguments of ``analyse``."""
     parser.add_argument("files", nargs="+", metavar="FILE")
-    parser.add_argument("--task", type=Task, choices=list(Task), help="what they are of")
+    parser.add_argument("--task", type=TakeKind, choices=list(TakeKind), help="what they are of")
     parser.add_argument("--target", type=note, metavar="NOTE", help="the note asked for: F4")
     parser.add_argument(
         "--reference-tone", nargs=2, type=float, metavar=("START", "END"),

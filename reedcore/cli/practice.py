@@ -16,7 +16,7 @@ from pydantic import TypeAdapter
 
 from reedcore.catalogue import Task, shipped_tasks
 from reedcore.checks import Person, check_all
-from reedcore.decisions.answer import Answer, answer
+from reedcore.decisions.answer import DecisionAnswer, answer
 from reedcore.decisions.simulating import Simulated, SimulationAssumptions, simulate
 from reedcore.errors import NotAPracticeFile
 from reedcore.formats.wav import read_wav
@@ -120,7 +120,7 @@ _ADD = {
 
 ANSWERS: dict[str, Any] = {
     "check": CheckAnswer,
-    "decide": Answer,
+    "decide": DecisionAnswer,
     "judge": JudgeAnswer,
     "plan": PlanAnswer,
     "simulate": Simulated,
@@ -175,7 +175,9 @@ def _check(options: argparse.Namespace) -> int:
 
 def _decide(options: argparse.Namespace) -> int:
     found = _practice(options.practice)
-    return _say(Answer, answer(found.history(), found.rules, now=_now(found, options.today)))
+    return _say(
+        DecisionAnswer, answer(found.history(), found.rules, now=_now(found, options.today))
+    )
 
 
 def _simulate(options: argparse.Namespace) -> int:

@@ -2,7 +2,7 @@
 
 from reedcore.programme.taper_weeks import TAPER, TaperWeek
 
-from .case import Answer, Case, FeltCheck, Level, PastTrial
+from .case import Case, FeltCheck, LoudLevel, PastTrial, ScaleAnswer
 from .need import Need, most_pressing, need_of
 from .proposal import Proposal, Reason, Step
 from .rules import RULES, propose, propose_together
@@ -12,14 +12,14 @@ __all__ = [
     "RANGES",
     "RULES",
     "TAPER",
-    "Answer",
     "Case",
     "FeltCheck",
-    "Level",
+    "LoudLevel",
     "Need",
     "PastTrial",
     "Proposal",
     "Reason",
+    "ScaleAnswer",
     "Settings",
     "Step",
     "TaperWeek",

@@ -64,7 +64,7 @@ class SeriesAnswer:
 
 
 @dataclass(frozen=True, slots=True)
-class Answer:
+class DecisionAnswer:
     """Attributes:
     adherence: of the fortnight, 0 to 1.
     dose: held voice of the seven days before today.
@@ -80,7 +80,7 @@ class Answer:
     stays: list[ProposalAnswer]
 
 
-def answer(history: History, rules: Mapping[str, Any], *, now: datetime) -> Answer:
+def answer(history: History, rules: Mapping[str, Any], *, now: datetime) -> DecisionAnswer:
     """What is proposed and what was reached.
 
     Args:
@@ -92,7 +92,7 @@ def answer(history: History, rules: Mapping[str, Any], *, now: datetime) -> Answ
     every = for_each_task(recent, settings_with(rules), today=today)
     said = spoken(recent, every)
     pressing = said[0].asking if said and said[0].about is not About.WHOLE else None
-    return Answer(
+    return DecisionAnswer(
         today=today,
         proposals=[_proposal(each) for each in said],
         adherence=adherence_14(recent, today),

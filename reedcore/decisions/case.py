@@ -47,7 +47,7 @@ class PastTrial:
 
 
 @dataclass(frozen=True, slots=True)
-class Answer:
+class ScaleAnswer:
     """What was said on a scale: effort of the body after a block, 1 to 10 (concentration is asked
     apart and is not here), or how much the voice got in the way, 0 to 10.
 
@@ -73,7 +73,7 @@ class FeltCheck:
 
 
 @dataclass(frozen=True, slots=True)
-class Level:
+class LoudLevel:
     """Mean level of a loud trial, dB against the comfortable voice on that device."""
 
     on: date
@@ -132,13 +132,13 @@ class Case:
     since: date | None = None
     decline_since: date | None = None
     trials: tuple[PastTrial, ...] = ()
-    efforts: tuple[Answer, ...] = ()
-    levels: tuple[Level, ...] = ()
+    efforts: tuple[ScaleAnswer, ...] = ()
+    levels: tuple[LoudLevel, ...] = ()
     strained_on: tuple[date, ...] = ()
     strained_anew_on: tuple[date, ...] = ()
     cannot: tuple[str, ...] = ()
     felt: tuple[FeltCheck, ...] = ()
-    bothers: tuple[Answer, ...] = ()
+    bothers: tuple[ScaleAnswer, ...] = ()
     open_flags: tuple[str, ...] = ()
     tries_prescribed: int = 4
     climbs: bool = True

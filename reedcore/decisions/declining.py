@@ -13,7 +13,7 @@ from statistics import fmean, median
 
 from reedcore.progress import decline_of
 
-from .case import WINDOW, Answer, Case
+from .case import WINDOW, Case, ScaleAnswer
 from .proposal import Proposal, Reason, Step
 from .settings import Settings
 
@@ -82,10 +82,10 @@ class _Run:
     of_now: int
 
 
-def _one_a_session(answers: Iterable[Answer], *, highest: bool) -> list[Answer]:
+def _one_a_session(answers: Iterable[ScaleAnswer], *, highest: bool) -> list[ScaleAnswer]:
     """Two answers in one session are one event: the one that stands out more."""
     worse = max if highest else min
-    found: dict[object, Answer] = {}
+    found: dict[object, ScaleAnswer] = {}
     for each in answers:
         key = each.on if each.session is None else each.session
         before = found.get(key)
@@ -93,7 +93,7 @@ def _one_a_session(answers: Iterable[Answer], *, highest: bool) -> list[Answer]:
     return list(found.values())
 
 
-def _usual_before(answers: Sequence[Answer], start: int) -> float:
+def _usual_before(answers: Sequence[ScaleAnswer], start: int) -> float:
     """What was usual before a run that ends with the last answer."""
     newest = answers[-1].on
     older = [
@@ -104,7 +104,9 @@ def _usual_before(answers: Sequence[Answer], start: int) -> float:
     return median(older)
 
 
-def _run(case: Case, answers: Sequence[Answer], *, by: float, least: float = 0.0) -> _Run | None:
+def _run(
+    case: Case, answers: Sequence[ScaleAnswer], *, by: float, least: float = 0.0
+) -> _Run | None:
     """The longest run up to the last answer that lies so far over (or under) what was usual. Only
     answers of the last fortnight are of now."""
     found = None

@@ -9,12 +9,20 @@ from itertools import pairwise
 from statistics import fmean
 from uuid import UUID
 
-from reedcore.history import DayHeld, Decision, History, Report, Trial, Version, counted_s
+from reedcore.history import (
+    DayHeld,
+    DecisionRecord,
+    History,
+    Report,
+    TrialRecord,
+    Version,
+    counted_s,
+)
 from reedcore.programme.prescribed_item import PrescribedItem
 from reedcore.programme.rungs import SECONDS, Rung
 from reedcore.safety import Flag
 
-from .case import WINDOW, Answer, PastTrial
+from .case import WINDOW, PastTrial, ScaleAnswer
 from .proposal import Reason
 
 #: Reasons that do not lie in one task.
@@ -87,7 +95,7 @@ def decided_on(
     return max(moments, default=None)
 
 
-def _decisions_on(history: History, task: PrescribedItem) -> list[Decision]:
+def _decisions_on(history: History, task: PrescribedItem) -> list[DecisionRecord]:
     found = []
     for each in history.decisions:
         of = history.askings.get(each.task) if each.task is not None else None
@@ -116,7 +124,7 @@ def askings_of(history: History, task: PrescribedItem) -> list[PrescribedItem]:
     ]
 
 
-def is_task_judged(history: History, task: PrescribedItem, trials: Sequence[Trial]) -> bool:
+def is_task_judged(history: History, task: PrescribedItem, trials: Sequence[TrialRecord]) -> bool:
     """Lines, reading and talk with a level, a rate or a pitch band set are on target or not like
     any hold."""
     if task.setting.floor is not None or task.setting.ceiling is not None:
@@ -154,9 +162,9 @@ def is_new(report: Report, since: datetime | None) -> bool:
 
 def answers_of(
     reports: Iterable[Report], since: datetime | None, watched: datetime | None
-) -> tuple[Answer, ...]:
+) -> tuple[ScaleAnswer, ...]:
     return tuple(
-        Answer(
+        ScaleAnswer(
             report.on,
             float(report.value),
             anew=is_new(report, since),
@@ -167,7 +175,9 @@ def answers_of(
     )
 
 
-def strained_at(history: History, task: PrescribedItem, trials: Sequence[Trial]) -> list[datetime]:
+def strained_at(
+    history: History, task: PrescribedItem, trials: Sequence[TrialRecord]
+) -> list[datetime]:
     """When strain was said after it, or a session that held it was stopped for strain or
     light-headedness; a stop of a session that held no try counts for every task."""
     said = [each.at for each in reports_of(history, "strain", task) if each.value["said"]]
@@ -190,7 +200,7 @@ def strained_at(history: History, task: PrescribedItem, trials: Sequence[Trial])
 def past_trial(
     history: History,
     task: PrescribedItem,
-    each: Trial,
+    each: TrialRecord,
     since: datetime | None,
     set_by: Version | None,
 ) -> PastTrial:

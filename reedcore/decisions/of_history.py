@@ -16,7 +16,7 @@ from reedcore.measures import kind_of
 from reedcore.programme.prescribed_item import PrescribedItem
 from reedcore.programme.rungs import Rung, rung
 
-from .case import LONG_WINDOW, MONTH, WINDOW, Case, FeltCheck, Level
+from .case import LONG_WINDOW, MONTH, WINDOW, Case, FeltCheck, LoudLevel
 from .evidence import (
     OF_PRACTICE,
     OF_THE_ROOM,
@@ -191,7 +191,7 @@ def _case(history: History, task: PrescribedItem, practice: _Practice, *, today:
         ),
         efforts=answers_of(reports_of(history, "effort", task), since, watched),
         levels=tuple(
-            Level(each.on, each.level_db, each.capture.get("device") or "")
+            LoudLevel(each.on, each.level_db, each.capture.get("device") or "")
             for each in trials
             if each.level_db is not None
         ),

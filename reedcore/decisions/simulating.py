@@ -20,7 +20,7 @@ from statistics import fmean
 from typing import Any
 from uuid import UUID
 
-from reedcore.history import Decision, History, Report, Session, Trial, lately
+from reedcore.history import DecisionRecord, History, Report, SessionRecord, TrialRecord, lately
 from reedcore.history.dues import due_days
 from reedcore.measures import kind_of
 from reedcore.programme.prescribed_item import PrescribedItem
@@ -169,7 +169,7 @@ class _Run:
                 if self.assumed.stops:
                     held = min(held, target * STOPS_AT)
                 trials.append(
-                    Trial(
+                    TrialRecord(
                         key=UUID(int=self.chance.getrandbits(128)),
                         task=task.key,
                         session=key,
@@ -179,7 +179,7 @@ class _Run:
                         total_s=held,
                     )
                 )
-        session = Session(key, at, today, "full", "usual", "done", len(tasks), len(tasks))
+        session = SessionRecord(key, at, today, "full", "usual", "done", len(tasks), len(tasks))
         easy = 9.0 if any(task.is_loud for task in tasks) else 3.0
         efforts = [
             Report(UUID(int=self.chance.getrandbits(128)), "effort", easy, at, today, key, task.key)
@@ -197,7 +197,7 @@ class _Run:
         version, asking = self.history.programme, each.asking
         if version is None or asking is None:
             return
-        decision = Decision(
+        decision = DecisionRecord(
             each.proposal.step.value, each.proposal.reason.value, at, asking.key, accepted=True
         )
         to = each.to

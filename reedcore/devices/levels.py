@@ -26,7 +26,7 @@ CEILING_ABOVE_FLOOR_DB, HIGHEST_CEILING_DB_SPL = 10.0, 95.0
 
 
 @dataclass(frozen=True, slots=True)
-class Setting:
+class LevelSetting:
     """Where a level was recorded: it says nothing about another place.
 
     Raises:
@@ -49,7 +49,7 @@ class RecordedLevel:
     """A level of a recording, in dB relative to full scale, and where it was recorded."""
 
     dbfs: float
-    setting: Setting
+    setting: LevelSetting
 
     def __str__(self) -> str:
         return f"{self.dbfs:.1f} dBFS"
@@ -78,7 +78,7 @@ class SoundPressureLevel:
 
     def at(self, distance_m: float) -> SoundPressureLevel:
         """The same sound at another distance, in a free field: L₂ = L₁ + 20·log10(d₁ / d₂)."""
-        Setting("", "", distance_m)  # refuses an impossible distance
+        LevelSetting("", "", distance_m)  # refuses an impossible distance
         moved = self.db_spl + 20.0 * log10(self.distance_m / distance_m)
         return SoundPressureLevel(moved, self.weighting, distance_m)
 
@@ -98,12 +98,12 @@ class NotCalibrated(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Calibration:
+class LevelCalibration:
     """dB SPL = dBFS + ``offset_db``, for one setting, from one day on."""
 
     offset_db: float
     weighting: str
-    setting: Setting
+    setting: LevelSetting
     made_on: date
 
     @property
@@ -111,7 +111,7 @@ class Calibration:
         """The first day it no longer holds."""
         return self.made_on + timedelta(days=VALID_DAYS)
 
-    def objections(self, setting: Setting, *, on: date) -> tuple[NotCalibrated, ...]:
+    def objections(self, setting: LevelSetting, *, on: date) -> tuple[NotCalibrated, ...]:
         """Why it does not hold for a recording of that day; empty when it does."""
         apart = abs(setting.distance_m / self.setting.distance_m - 1.0)
         checks = {
@@ -142,7 +142,7 @@ def calibrated(
     weighting: str = "C",
     weighted_by_db: float | None = None,
     on: date,
-) -> Calibration:
+) -> LevelCalibration:
     """From one steady sound, read on a sound-level meter and recorded at the same time.
 
     Args:
@@ -162,7 +162,7 @@ def calibrated(
             raise ValueOutOfRange(what=what, value=value, lowest=lowest, highest=highest)
     offset = meter_db_spl - (weighted_by_db or 0.0) - recorded.dbfs
     given = weighting if weighted_by_db is None else UNWEIGHTED
-    return Calibration(offset, given, recorded.setting, on)
+    return LevelCalibration(offset, given, recorded.setting, on)
 
 
 def relative_to(comfortable: RecordedLevel, level: RecordedLevel) -> RelativeLevel | None:

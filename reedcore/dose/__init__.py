@@ -1,6 +1,6 @@
 """What is due when, and how long a session takes."""
 
-from .session_time import DAY_VOICED_CAP_S, SESSION_CAP_S, Part, SessionTime, session_time
+from .session_time import DAY_VOICED_CAP_S, SESSION_CAP_S, SessionPart, SessionTime, session_time
 from .slots import Dose, DoseKind, Slot, due_slots
 
 __all__ = [
@@ -8,7 +8,7 @@ __all__ = [
     "SESSION_CAP_S",
     "Dose",
     "DoseKind",
-    "Part",
+    "SessionPart",
     "SessionTime",
     "Slot",
     "due_slots",

@@ -14,7 +14,7 @@ SIP_S = 15.0
 
 
 @dataclass(frozen=True, slots=True)
-class Part:
+class SessionPart:
     """One task's share. Seconds; ``tries`` counts every repetition of every set.
 
     Attributes:
@@ -59,7 +59,7 @@ class SessionTime:
     starts_s: tuple[float, ...]
 
 
-def session_time(parts: Iterable[Part]) -> SessionTime:
+def session_time(parts: Iterable[SessionPart]) -> SessionTime:
     """The whole session."""
     at, voiced, tries, starts = 0.0, 0.0, 0, []
     for part in parts:

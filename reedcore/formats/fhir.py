@@ -33,7 +33,7 @@ FIGURES = (
 
 
 @dataclass(frozen=True, slots=True)
-class Person:
+class FhirPatient:
     """Whose it is.
 
     Attributes:
@@ -56,7 +56,7 @@ class Ordered:
 
 
 @dataclass(frozen=True, slots=True)
-class Plan:
+class FhirPlan:
     """The programme in force; ``a_day`` and ``days`` are None where it is done on demand."""
 
     version: int
@@ -68,7 +68,7 @@ class Plan:
 
 
 def bundle_of(
-    person: Person, plan: Plan | None, trials: Iterable[TrialRow], *, written_at: datetime
+    person: FhirPatient, plan: FhirPlan | None, trials: Iterable[TrialRow], *, written_at: datetime
 ) -> Values:
     """The bundle, a collection; links within it are by ``urn:uuid``."""
     patient = _urn(f"patient/{person.key}")
@@ -86,7 +86,7 @@ def bundle_of(
     }
 
 
-def _patient(person: Person) -> Values:
+def _patient(person: FhirPatient) -> Values:
     found: Values = {
         "resourceType": "Patient",
         "identifier": [{"system": "urn:still-reed:client", "value": person.key}],
@@ -97,7 +97,7 @@ def _patient(person: Person) -> Values:
     return found
 
 
-def _order(task: Ordered, plan: Plan, patient: str) -> Values:
+def _order(task: Ordered, plan: FhirPlan, patient: str) -> Values:
     found: Values = {
         "resourceType": "ServiceRequest",
         "status": "active",
@@ -116,7 +116,7 @@ def _order(task: Ordered, plan: Plan, patient: str) -> Values:
     return found
 
 
-def _care_plan(plan: Plan, patient: str, orders: list[str]) -> Values:
+def _care_plan(plan: FhirPlan, patient: str, orders: list[str]) -> Values:
     return {
         "resourceType": "CarePlan",
         "status": "active",

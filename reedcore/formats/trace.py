@@ -16,7 +16,7 @@ _UNKNOWN = np.iinfo(np.int16).min
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Trace:
+class PitchTrace:
     """Arrays of one length, one row each 20 ms, NaN where unknown.
 
     Attributes:
@@ -28,7 +28,7 @@ class Trace:
     level_dbfs: NDArray[np.float64]
 
 
-def pack_trace(trace: Trace) -> bytes:
+def pack_trace(trace: PitchTrace) -> bytes:
     """Little-endian 16-bit pairs: whole cents, tenths of a decibel."""
     pairs = np.stack([trace.cents, trace.level_dbfs * 10.0], axis=1)
     known = np.isfinite(pairs)
@@ -36,15 +36,15 @@ def pack_trace(trace: Trace) -> bytes:
     return np.where(known, whole, _UNKNOWN).astype("<i2").tobytes()
 
 
-def unpack_trace(data: bytes) -> Trace:
+def unpack_trace(data: bytes) -> PitchTrace:
     """What :func:`pack_trace` packed."""
     pairs = np.frombuffer(data, dtype="<i2").reshape(-1, 2)
     values = np.where(pairs == _UNKNOWN, np.nan, pairs.astype(np.float64))
-    return Trace(values[:, 0], values[:, 1] / 10.0)
+    return PitchTrace(values[:, 0], values[:, 1] / 10.0)
 
 
-def trace_of(pitch_hz: NDArray[np.float64], level_dbfs: NDArray[np.float64]) -> Trace:
+def trace_of(pitch_hz: NDArray[np.float64], level_dbfs: NDArray[np.float64]) -> PitchTrace:
     """Every second 10 ms frame of a hold."""
     with np.errstate(invalid="ignore"):
         cents = 1200.0 * np.log2(pitch_hz[::2] / 440.0)
-    return Trace(cents, level_dbfs[::2].copy())
+    return PitchTrace(cents, level_dbfs[::2].copy())

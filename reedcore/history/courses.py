@@ -11,7 +11,7 @@ from reedcore.progress import BetterDirection, Course, MeasuredValue, baseline_d
 
 from .history import WEEK
 from .series import Series
-from .values import Trial
+from .values import TrialRecord
 
 #: Hours since medication that differ by more are not one condition.
 SAME_HOURS = 1.0
@@ -47,7 +47,7 @@ class Share:
     judged: int
 
 
-def course_for(series: Series, trials: Sequence[Trial], *, today: date) -> Course:
+def course_for(series: Series, trials: Sequence[TrialRecord], *, today: date) -> Course:
     """The course of what the series is about."""
     return _course(
         trials, today, series.figure.better, lambda trial: series.value_of(trial), with_trend=True
@@ -56,7 +56,7 @@ def course_for(series: Series, trials: Sequence[Trial], *, today: date) -> Cours
 
 def courses_of(
     series: Series,
-    trials: Sequence[Trial],
+    trials: Sequence[TrialRecord],
     efforts: Sequence[tuple[str, date, float]] = (),
     *,
     today: date,
@@ -90,23 +90,23 @@ def courses_of(
     return found
 
 
-def share_at_first(trials: Sequence[Trial]) -> Share:
+def share_at_first(trials: Sequence[TrialRecord]) -> Share:
     """Of the days of the baseline."""
     first = set(baseline_days(list(dict.fromkeys(trial.on for trial in trials))))
     return _share([trial for trial in trials if trial.on in first])
 
 
-def share_of_week(trials: Sequence[Trial], today: date) -> Share:
+def share_of_week(trials: Sequence[TrialRecord], today: date) -> Share:
     """Of the last seven days."""
     return _share([trial for trial in trials if today - WEEK < trial.on <= today])
 
 
-def _share(trials: Sequence[Trial]) -> Share:
+def _share(trials: Sequence[TrialRecord]) -> Share:
     judged = [trial for trial in trials if trial.outcome != "not_judged"]
     return Share(sum(trial.outcome == "met" for trial in judged), len(judged))
 
 
-def same_device(trials: Sequence[Trial]) -> Sequence[Trial]:
+def same_device(trials: Sequence[TrialRecord]) -> Sequence[TrialRecord]:
     """The trials since the device last changed: level is not joined across it."""
     named = [trial for trial in trials if trial.device]
     if not named:
@@ -116,7 +116,7 @@ def same_device(trials: Sequence[Trial]) -> Sequence[Trial]:
     return trials[other[-1] + 1 :] if other else trials
 
 
-def mixed_hours(trials: Sequence[Trial]) -> tuple[float, float] | None:
+def mixed_hours(trials: Sequence[TrialRecord]) -> tuple[float, float] | None:
     """The least and the most hours since medication where they are not one condition; None where
     they are, or where nothing is known of them. Equal where it is not known for all of it."""
     logged = [trial.since_medication_h for trial in trials if trial.since_medication_h is not None]
@@ -129,10 +129,10 @@ def mixed_hours(trials: Sequence[Trial]) -> tuple[float, float] | None:
 
 
 def _course(
-    trials: Sequence[Trial],
+    trials: Sequence[TrialRecord],
     today: date,
     better: BetterDirection,
-    figure: Callable[[Trial], float | None],
+    figure: Callable[[TrialRecord], float | None],
     *,
     with_trend: bool = False,
 ) -> Course:

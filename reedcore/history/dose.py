@@ -13,15 +13,15 @@ from reedcore.measures import kind_of
 from reedcore.programme.lines import lines_of
 from reedcore.programme.prescribed_item import PrescribedItem
 from reedcore.programme.programme import MAIN
-from reedcore.targets.judging import Part, Verdict
+from reedcore.targets.judging import Aspect, Verdict
 
 from .dues import NO_SLOT, due_by_doses, pauses_of
 from .history import History
-from .values import Trial, Version
+from .values import TrialRecord, Version
 
 DAYS = 7
 #: A try that misses one of these was made outside its band, and is none of what was asked for.
-_BAND = {Part.PITCH.value, Part.LEVEL.value}
+_BAND = {Aspect.PITCH.value, Aspect.LEVEL.value}
 
 
 @dataclass(frozen=True, slots=True)
@@ -108,7 +108,7 @@ def _tries(history: History, first: date, today: date) -> Iterator[tuple[float, 
                 yield (asked if spoken else trial.total_s), trial.set_s or asked
 
 
-def _in_its_band(trial: Trial) -> bool:
+def _in_its_band(trial: TrialRecord) -> bool:
     return not any(
         part["part"] in _BAND and part["verdict"] == Verdict.NOT_MET.value for part in trial.parts
     )

@@ -12,7 +12,7 @@ from reedcore.dose.adherence import Outcome, SlotAdherence, adherence
 from reedcore.dose.slots import due_dates
 
 from .history import History
-from .values import Session, Stop
+from .values import SessionRecord, StopRecord
 
 FORTNIGHT = 14
 #: From this day on, the sessions a version's document asks for.
@@ -33,7 +33,7 @@ def due_days(history: History, today: date) -> dict[date, int]:
     return found
 
 
-def pauses_of(stops: Iterable[Stop], zone: ZoneInfo, today: date) -> list[tuple[date, date]]:
+def pauses_of(stops: Iterable[StopRecord], zone: ZoneInfo, today: date) -> list[tuple[date, date]]:
     """The days, both included, on which nobody may practise: from a stop that pauses to the day it
     is cleared, or to today."""
     return [
@@ -66,23 +66,23 @@ def due_by_doses(doses: Doses, until: date, pauses: Sequence[tuple[date, date]])
     return due
 
 
-def sessions_by_day(sessions: Iterable[Session]) -> dict[date, list[Session]]:
+def sessions_by_day(sessions: Iterable[SessionRecord]) -> dict[date, list[SessionRecord]]:
     """The sessions of the programme by the client's day; what was done beyond it is apart."""
-    found: dict[date, list[Session]] = defaultdict(list)
+    found: dict[date, list[SessionRecord]] = defaultdict(list)
     for session in sessions:
         if session.sort not in NO_SLOT:
             found[session.on].append(session)
     return found
 
 
-def slots_of_day(sessions: Iterable[Session], due: int) -> list[SlotAdherence]:
+def slots_of_day(sessions: Iterable[SessionRecord], due: int) -> list[SlotAdherence]:
     """What became of a day's slots: its sessions fill them, fullest first."""
     kept = sorted((_of_session(session) for session in sessions), key=lambda each: -each.fraction)
     kept = kept[:due]
     return kept + [SlotAdherence(Outcome.MISSED)] * (due - len(kept))
 
 
-def _of_session(session: Session) -> SlotAdherence:
+def _of_session(session: SessionRecord) -> SlotAdherence:
     if session.day == "rest":
         return SlotAdherence(Outcome.EXCUSED, 1.0)
     if session.ending == "done":

@@ -5,10 +5,10 @@ from __future__ import annotations
 from reedcore.measures import Figure, kind_of
 from reedcore.measures.kind import HELD
 
-from .values import Trial
+from .values import TrialRecord
 
 
-def counted_s(trial: Trial, counts: str) -> float | None:
+def counted_s(trial: TrialRecord, counts: str) -> float | None:
     """The seconds that the task counts; where steady ones could not be judged, all of them."""
     if counts == "steady" and trial.steady_s is not None:
         return trial.steady_s
@@ -20,6 +20,6 @@ def figure_of(measure: str) -> Figure:
     return kind_of(measure).figure or HELD
 
 
-def value_of(figure: Figure, trial: Trial, counts: str) -> float | None:
+def value_of(figure: Figure, trial: TrialRecord, counts: str) -> float | None:
     """The figure's value in one trial; None where it was not measured."""
     return figure.value(trial.figures, trial.share_on_pitch, counted_s(trial, counts))

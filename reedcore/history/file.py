@@ -22,7 +22,15 @@ from reedcore.programme.document_values import doses_from, programme_document, p
 from reedcore.programme.prescribed_item import PrescribedItem
 
 from .history import History
-from .values import Decision, Report, Screening, Session, Stop, Trial, Version
+from .values import (
+    DecisionRecord,
+    Report,
+    Screening,
+    SessionRecord,
+    StopRecord,
+    TrialRecord,
+    Version,
+)
 
 FORMAT = "still-reed-practice"
 VERSION = 2
@@ -57,7 +65,7 @@ class VersionRecord:
 
 
 @dataclass(frozen=True, slots=True)
-class OwnTask:
+class OwnTaskRecord:
     """A task of the clinic's own."""
 
     family: str
@@ -88,16 +96,16 @@ class PracticeFile:
     person: Person
     bests: dict[str, float]
     rules: dict[str, float]
-    own_tasks: list[OwnTask]
+    own_tasks: list[OwnTaskRecord]
     screens: list[Screening]
     baselines: list[dict[str, Any]]
     targets: list[dict[str, Any]]
     programmes: list[VersionRecord]
-    sessions: list[Session]
-    trials: list[Trial]
+    sessions: list[SessionRecord]
+    trials: list[TrialRecord]
     reports: list[Report]
-    stops: list[Stop]
-    decisions: list[Decision]
+    stops: list[StopRecord]
+    decisions: list[DecisionRecord]
     notes: list[dict[str, Any]] = field(default_factory=list)
     goal_s: float | None = None
 
@@ -256,7 +264,7 @@ def schema() -> dict[str, Any]:
 __all__ = [
     "FORMAT",
     "VERSION",
-    "OwnTask",
+    "OwnTaskRecord",
     "PracticeFile",
     "TaskRecord",
     "VersionRecord",

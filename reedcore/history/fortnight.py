@@ -13,7 +13,7 @@ from reedcore.programme.prescribed_item import PrescribedItem
 from .dues import FORTNIGHT, adherence_14, missed_days
 from .figures import counted_s
 from .history import WEEK, History
-from .values import Trial
+from .values import TrialRecord
 
 #: So many reeds of a day can still be told apart in a row.
 MOST_A_DAY = 3
@@ -65,7 +65,9 @@ def fortnight(history: History, pressing: PrescribedItem | None, *, today: date)
     first = today - timedelta(days=FORTNIGHT - 1)
     task = _drawn_task(history, pressing)
     missed = set(missed_days(history, first, today))
-    by_day: dict[date, dict[UUID | None, list[Trial]]] = defaultdict(lambda: defaultdict(list))
+    by_day: dict[date, dict[UUID | None, list[TrialRecord]]] = defaultdict(
+        lambda: defaultdict(list)
+    )
     for each in _trials(history, task, first):
         if each.on >= first and each.total_s is not None:
             by_day[each.on][each.session].append(each)
@@ -102,7 +104,7 @@ def _drawn_task(history: History, pressing: PrescribedItem | None) -> Prescribed
     return max(held, key=lambda task: len(history.of(task)), default=None)
 
 
-def _trials(history: History, task: PrescribedItem | None, first: date) -> list[Trial]:
+def _trials(history: History, task: PrescribedItem | None, first: date) -> list[TrialRecord]:
     """Its trials; where there were none lately, those of what was practised before this version."""
     own = history.of(task) if task else []
     if any(each.on >= first for each in own):
@@ -111,11 +113,11 @@ def _trials(history: History, task: PrescribedItem | None, first: date) -> list[
     return max(drawn, key=lambda of: sum(each.on >= first for each in of), default=own)
 
 
-def _drawn_s(history: History, each: Trial) -> float:
+def _drawn_s(history: History, each: TrialRecord) -> float:
     return counted_s(each, history.askings[each.task].counts) or 0.0
 
 
-def _reed(history: History, each: Trial) -> Reed:
+def _reed(history: History, each: TrialRecord) -> Reed:
     return Reed(
         s=_drawn_s(history, each),
         asked=history.asked_s(each),

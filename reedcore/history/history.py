@@ -16,7 +16,16 @@ from reedcore.programme.prescribed_item import PrescribedItem
 from reedcore.safety import Tier
 
 from .figures import counted_s
-from .values import DayHeld, Decision, Report, Screening, Session, Stop, Trial, Version
+from .values import (
+    DayHeld,
+    DecisionRecord,
+    Report,
+    Screening,
+    SessionRecord,
+    StopRecord,
+    TrialRecord,
+    Version,
+)
 
 #: The rules hold seven days against the 28 before, also for a decline that began weeks ago.
 LOOK_BACK = timedelta(days=63)
@@ -43,12 +52,12 @@ class History:
 
     zone: str
     versions: tuple[Version, ...] = ()
-    trials: tuple[Trial, ...] = ()
-    sessions: tuple[Session, ...] = ()
+    trials: tuple[TrialRecord, ...] = ()
+    sessions: tuple[SessionRecord, ...] = ()
     reports: tuple[Report, ...] = ()
-    stops: tuple[Stop, ...] = ()
+    stops: tuple[StopRecord, ...] = ()
     screens: tuple[Screening, ...] = ()
-    decisions: tuple[Decision, ...] = ()
+    decisions: tuple[DecisionRecord, ...] = ()
     goal_s: float | None = None
     more: tuple[PrescribedItem, ...] = ()
     earlier: Mapping[SeriesKey, tuple[DayHeld, ...]] = field(default_factory=dict)
@@ -75,15 +84,15 @@ class History:
         return found | {task.key: task for version in self.versions for task in version.tasks}
 
     @cached_property
-    def by_series(self) -> dict[SeriesKey, list[Trial]]:
+    def by_series(self) -> dict[SeriesKey, list[TrialRecord]]:
         """The trials of each series; deliberate poor ones are left out."""
-        found: dict[SeriesKey, list[Trial]] = defaultdict(list)
+        found: dict[SeriesKey, list[TrialRecord]] = defaultdict(list)
         for trial in self.trials:
             if trial.role != "poor" and trial.task in self.askings:
                 found[self.askings[trial.task].series].append(trial)
         return found
 
-    def of(self, asking: PrescribedItem) -> list[Trial]:
+    def of(self, asking: PrescribedItem) -> list[TrialRecord]:
         """The trials of that task on its note and sound, under whatever version."""
         return self.by_series.get(asking.series, [])
 
@@ -99,7 +108,7 @@ class History:
         """What was said of one kind, after one task or of the whole session."""
         return self._reports.get((kind, code), [])
 
-    def asked_s(self, trial: Trial) -> float | None:
+    def asked_s(self, trial: TrialRecord) -> float | None:
         """The seconds that were asked for; None where none were."""
         return trial.set_s or self.askings[trial.task].target_s
 
@@ -109,7 +118,7 @@ class History:
         return self.screens[-1] if self.screens else None
 
     @cached_property
-    def uncleared(self) -> tuple[Stop, ...]:
+    def uncleared(self) -> tuple[StopRecord, ...]:
         """The stops that nobody has cleared."""
         return tuple(stop for stop in self.stops if stop.cleared_at is None)
 
@@ -222,7 +231,7 @@ def lately(history: History, *, now: datetime) -> History:
     )
 
 
-def longest_of(history: History, trials: Iterable[Trial]) -> tuple[DayHeld, ...]:
+def longest_of(history: History, trials: Iterable[TrialRecord]) -> tuple[DayHeld, ...]:
     """Each practised day's longest hold of one series, the oldest first."""
     found: dict[date, DayHeld] = {}
     for trial in trials:

@@ -7,12 +7,12 @@ from datetime import date, timedelta
 
 from reedcore.progress import VoiceLoad
 
-from .values import Trial
+from .values import TrialRecord
 
 DAYS = 7
 
 
-def load_of_week(trials: Iterable[Trial], today: date) -> VoiceLoad | None:
+def load_of_week(trials: Iterable[TrialRecord], today: date) -> VoiceLoad | None:
     """Of the seven days up to and with today, whatever was heard; None where nothing was."""
     total = VoiceLoad()
     for trial in trials:

@@ -12,7 +12,7 @@ from reedcore.measures import Figure, kind_of
 
 from .figures import figure_of, value_of
 from .history import History
-from .values import Trial
+from .values import TrialRecord
 
 
 @dataclass
@@ -38,7 +38,7 @@ class Series:
         """What is drawn of it."""
         return figure_of(self.measure)
 
-    def value_of(self, trial: Trial) -> float | None:
+    def value_of(self, trial: TrialRecord) -> float | None:
         """Its value in one trial; None where it was not measured."""
         return value_of(self.figure, trial, self.counts)
 
@@ -84,8 +84,8 @@ class SessionSummary:
 
     key: str
     on: date
-    rows: tuple[Trial, ...]
-    shown: Trial
+    rows: tuple[TrialRecord, ...]
+    shown: TrialRecord
     value: float | None
     longest: float | None
     asked_s: float | None
@@ -106,28 +106,28 @@ class SessionSummary:
         return sum(row.outcome != "not_judged" for row in self.rows)
 
 
-def session_of(trial: Trial) -> str:
+def session_of(trial: TrialRecord) -> str:
     """Its session; what came from before there were sessions is gathered by the day."""
     return str(trial.session or trial.on)
 
 
-def week_of(trial: Trial) -> str:
+def week_of(trial: TrialRecord) -> str:
     """The Monday of its week."""
     return (trial.on - timedelta(days=trial.on.weekday())).isoformat()
 
 
 def summaries_of(
-    series: Series, trials: Iterable[Trial], by: Callable[[Trial], str] = session_of
+    series: Series, trials: Iterable[TrialRecord], by: Callable[[TrialRecord], str] = session_of
 ) -> list[SessionSummary]:
     """The trials of a series, gathered; in the order in which they began."""
-    gathered: dict[str, list[Trial]] = defaultdict(list)
+    gathered: dict[str, list[TrialRecord]] = defaultdict(list)
     for trial in trials:
         if trial.task in series.asked:
             gathered[by(trial)].append(trial)
     return [_summary(key, series, tuple(found)) for key, found in gathered.items()]
 
 
-def _summary(key: str, series: Series, trials: tuple[Trial, ...]) -> SessionSummary:
+def _summary(key: str, series: Series, trials: tuple[TrialRecord, ...]) -> SessionSummary:
     values = [series.value_of(trial) for trial in trials]
     known = [value for value in values if value is not None]
     value = median(known) if known else None

@@ -16,7 +16,7 @@ Outcome = Literal["met", "not_met", "not_judged"]
 
 
 @dataclass(frozen=True, slots=True)
-class Trial:
+class TrialRecord:
     """One trial, as it was measured and judged that day.
 
     Attributes:
@@ -80,7 +80,7 @@ class DayHeld:
 
 
 @dataclass(frozen=True, slots=True)
-class Session:
+class SessionRecord:
     """One session: begun on a device, under a version of the programme."""
 
     key: UUID
@@ -114,7 +114,7 @@ class Report:
 
 
 @dataclass(frozen=True, slots=True)
-class Stop:
+class StopRecord:
     """Something the client said is wrong."""
 
     key: UUID
@@ -145,7 +145,7 @@ class Screening:
 
 
 @dataclass(frozen=True, slots=True)
-class Decision:
+class DecisionRecord:
     """A proposal that was taken or refused."""
 
     step: str

@@ -1,7 +1,7 @@
 """The kinds of measure, and from the sound of one try to its figures, its trace and how it did."""
 
 from .common import TrialContext, TrialGoal
-from .kind import CountedThing, DrawingKind, Figure, Kind
+from .kind import CountedThing, DrawingKind, Figure, MeasureKind
 from .kinds import KINDS, kind_of, measures_with
 from .trial import Measurement, measured
 
@@ -10,7 +10,7 @@ __all__ = [
     "CountedThing",
     "DrawingKind",
     "Figure",
-    "Kind",
+    "MeasureKind",
     "Measurement",
     "TrialContext",
     "TrialGoal",

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from reedcore.acoustics import Analysis
 from reedcore.acoustics.moves.beat import against_beat
-from reedcore.targets import Judgement, Part, PartJudgement, Verdict
+from reedcore.targets import Aspect, Judgement, PartJudgement, Verdict
 from reedcore.targets.judging import VerdictReason
 
 from . import hold
@@ -23,18 +23,20 @@ def figures(
     """How long it sounded, and how early or late it began."""
     sounded = analysis.longest
     if sounded is None:
-        return {}, nothing(Part.START)
+        return {}, nothing(Aspect.START)
     columns: Columns = {"total_s": round(sounded.duration_s, 3)}
     if wanted.beat_s is None or not wanted.tempo_bpm:
-        return columns, nothing(Part.START, VerdictReason.NO_BEAT)
+        return columns, nothing(Aspect.START, VerdictReason.NO_BEAT)
     off = against_beat(
         start_s=sounded.start_s, beat_s=wanted.beat_s, beats_per_minute=wanted.tempo_bpm
     )
     columns["figures"] = {"late_ms": round(off.ms), "late_beats": round(off.beats, 2)}
     if abs(off.beats) <= ON_BEAT:
-        return columns, Judgement((PartJudgement(Part.START, Verdict.MET, VerdictReason.ON_BEAT),))
+        return columns, Judgement(
+            (PartJudgement(Aspect.START, Verdict.MET, VerdictReason.ON_BEAT),)
+        )
     why = VerdictReason.LATE if off.beats > 0 else VerdictReason.EARLY
-    return columns, Judgement((PartJudgement(Part.START, Verdict.NOT_MET, why),))
+    return columns, Judgement((PartJudgement(Aspect.START, Verdict.NOT_MET, why),))
 
 
 KIND = replace(hold.KIND, code="on_the_beat", figures=figures)

@@ -8,11 +8,11 @@ from typing import Any
 import numpy as np
 
 from reedcore.acoustics import Analysis
-from reedcore.acoustics import Task as Sound
+from reedcore.acoustics import TakeKind as Sound
 from reedcore.acoustics.moves.bursts import LONGEST_PULSE_S, bursts_of
 from reedcore.acoustics.runs import runs
 from reedcore.acoustics.settings import HOP_S
-from reedcore.targets import Judgement, Part, PartJudgement, Verdict
+from reedcore.targets import Aspect, Judgement, PartJudgement, Verdict
 from reedcore.targets.judging import VerdictReason
 from reedcore.targets.movements import judge_pulses
 
@@ -32,7 +32,7 @@ def pulses(analysis: Analysis, asked: int) -> tuple[dict[str, Any], Judgement]:
     found = bursts_of(analysis.frames)
     count = len(found.pulses)
     if not count:
-        return {}, _nothing(Part.PULSES)
+        return {}, _nothing(Aspect.PULSES)
     columns = {
         "total_s": round(found.pulses[-1][1] - found.pulses[0][0], 3),
         "figures": {
@@ -49,7 +49,7 @@ def bursts_then_long(analysis: Analysis) -> tuple[dict[str, Any], Judgement]:
     """Four strong bursts, then all that is left."""
     spans = bursts_of(analysis.frames).spans_s
     if not spans:
-        return {}, _nothing(Part.PULSES)
+        return {}, _nothing(Aspect.PULSES)
     short = [each for each in spans if each[1] - each[0] <= LONG_S]
     long_ones = [each for each in spans if each[1] - each[0] > LONG_S]
     rest_s = max((end - start for start, end in long_ones), default=0.0)
@@ -60,7 +60,7 @@ def bursts_then_long(analysis: Analysis) -> tuple[dict[str, Any], Judgement]:
     counted = judge_pulses(len(short), None, asked=BURSTS)
     rested = bool(long_ones) and long_ones[-1] == spans[-1]
     rest = PartJudgement(
-        Part.REST,
+        Aspect.REST,
         Verdict.MET if rested else Verdict.NOT_MET,
         VerdictReason.RESTED if rested else VerdictReason.NO_REST,
     )
@@ -72,7 +72,7 @@ def air_then_voice(analysis: Analysis) -> tuple[dict[str, Any], Judgement]:
     frames, floor = analysis.frames, analysis.quality.noise_floor_dbfs
     voiced = [(a, b) for a, b in runs(frames.periodic) if (b - a) * HOP_S >= AIR_FIRST_S]
     if not voiced:
-        return {}, _nothing(Part.AIR)
+        return {}, _nothing(Aspect.AIR)
     start, end = voiced[0][0], max(b for _, b in voiced)
     sounding = frames.level_dbfs > floor + 6.0
     reach, quiet = start, 0
@@ -87,11 +87,11 @@ def air_then_voice(analysis: Analysis) -> tuple[dict[str, Any], Judgement]:
     first = air_s >= AIR_FIRST_S
     why = VerdictReason.AIR_FIRST if first else VerdictReason.VOICE_AT_ONCE
     return columns, Judgement(
-        (PartJudgement(Part.AIR, Verdict.MET if first else Verdict.NOT_MET, why),)
+        (PartJudgement(Aspect.AIR, Verdict.MET if first else Verdict.NOT_MET, why),)
     )
 
 
-def _nothing(part: Part) -> Judgement:
+def _nothing(part: Aspect) -> Judgement:
     return Judgement((PartJudgement(part, Verdict.NOT_JUDGED, VerdictReason.NOTHING_SOUNDED),))
 
 

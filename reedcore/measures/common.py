@@ -11,8 +11,8 @@ from reedcore.acoustics.moves.glide import Glide
 from reedcore.acoustics.voice.levels import level_shape
 from reedcore.acoustics.voice.quality import QualityReason
 from reedcore.acoustics.voice.steadiness import middle_of
-from reedcore.targets import HoldTarget, Judgement, Part, PartJudgement, Verdict
-from reedcore.targets.judging import Shape, VerdictReason
+from reedcore.targets import Aspect, HoldTarget, Judgement, PartJudgement, Verdict
+from reedcore.targets.judging import TargetShape, VerdictReason
 from reedcore.targets.movements import GlideTarget
 
 Columns = dict[str, Any]
@@ -90,7 +90,7 @@ def shape(
     wanted: TrialGoal, analysis: Analysis, hold: Hold | None, columns: Columns
 ) -> tuple[float | None, float | None]:
     """The rise and the fall of the level where a shape is asked for; kept with the figures."""
-    if wanted.target.shape is Shape.EVEN or hold is None or not analysis.quality.level_judged:
+    if wanted.target.shape is TargetShape.EVEN or hold is None or not analysis.quality.level_judged:
         return None, None
     found = level_shape(middle_of(analysis.frames[hold.frame_slice()]))
     if found is None:
@@ -122,6 +122,6 @@ def known(value: float) -> float | None:
     return round(value, 4) if isfinite(value) else None
 
 
-def nothing(part: Part, why: VerdictReason = VerdictReason.NO_VOICE) -> Judgement:
+def nothing(part: Aspect, why: VerdictReason = VerdictReason.NO_VOICE) -> Judgement:
     """What was asked for was not there to be judged."""
     return Judgement((PartJudgement(part, Verdict.NOT_JUDGED, why),))

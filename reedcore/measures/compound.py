@@ -6,13 +6,13 @@ from collections.abc import Mapping
 from typing import Any
 
 from reedcore.acoustics import Analysis
-from reedcore.acoustics import Task as Sound
+from reedcore.acoustics import TakeKind as Sound
 from reedcore.catalogue.tasks import Task
 from reedcore.targets import Judgement
 from reedcore.targets.movements import judge_join
 
 from .common import Columns, TrialContext, TrialGoal, known
-from .kind import Figure, Kind
+from .kind import Figure, MeasureKind
 
 #: Where neither part says how long (convention), seconds.
 USUAL_S = 8.0
@@ -44,7 +44,7 @@ def seconds(task: Task, params: Mapping[str, Any]) -> float:
     return float(params.get("s_s", 0.0)) + float(params.get("z_s", 0.0)) or USUAL_S
 
 
-KIND = Kind(
+KIND = MeasureKind(
     "compound",
     seconds,
     listens=Sound.S_TO_Z,

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from reedcore.acoustics import Analysis
-from reedcore.acoustics import Task as Sound
+from reedcore.acoustics import TakeKind as Sound
 from reedcore.acoustics.moves.glide import glide_of
 from reedcore.targets import Judgement, PartJudgement, TrialMeasures
 from reedcore.targets.judging import judge_level
 from reedcore.targets.movements import GlideMeasured, judge_glide
 
 from .common import Columns, TrialContext, TrialGoal, from_start, known, no_level
-from .kind import DrawingKind, Figure, Kind, asked_seconds
+from .kind import DrawingKind, Figure, MeasureKind, asked_seconds
 
 
 def figures(
@@ -66,7 +66,7 @@ def _glide_level(
     return (judge_level(judged, floor, ceiling),)
 
 
-KIND = Kind(
+KIND = MeasureKind(
     "glide",
     asked_seconds,
     listens=Sound.GLIDE,

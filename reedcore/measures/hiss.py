@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from reedcore.acoustics import Analysis, QualityReason
-from reedcore.acoustics import Task as Sound
+from reedcore.acoustics import TakeKind as Sound
 from reedcore.acoustics.holds.live_hold import Listening
 from reedcore.ladders import HISS_RUNGS_S
 from reedcore.targets import HoldTarget, Judgement, TrialMeasures
@@ -11,7 +11,7 @@ from reedcore.targets.judging import judge_shape
 from reedcore.targets.movements import judge_hiss
 
 from .common import Columns, TrialContext, TrialGoal, known, shape
-from .kind import HELD, DrawingKind, Kind, asked_seconds
+from .kind import HELD, DrawingKind, MeasureKind, asked_seconds
 
 
 def figures(
@@ -34,7 +34,7 @@ def by_hand(seconds: float, target: HoldTarget) -> Judgement:
     return judge_hiss(seconds, target_s=target.seconds, by_hand=True)
 
 
-KIND = Kind(
+KIND = MeasureKind(
     "hiss",
     asked_seconds,
     listens=Sound.HISS,

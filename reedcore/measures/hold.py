@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from reedcore.acoustics import Analysis, Hold
-from reedcore.acoustics import Task as Sound
+from reedcore.acoustics import TakeKind as Sound
 from reedcore.acoustics.holds.live_hold import Listening
 from reedcore.formats.analysis_json import sound_values
 from reedcore.ladders import HOLD_RUNGS_S
@@ -20,7 +20,7 @@ from .common import (
     shape,
     target,
 )
-from .kind import HELD, DrawingKind, Kind, asked_seconds
+from .kind import HELD, DrawingKind, MeasureKind, asked_seconds
 
 #: Of a bout with breaths in it, what counts as a part of it, seconds (convention).
 SHORTEST_PART_S = 0.5
@@ -115,7 +115,7 @@ def by_hand(seconds: float, target: HoldTarget) -> Judgement:
     return judge(TrialMeasures(total_s=seconds, by_hand=True), target)
 
 
-KIND = Kind(
+KIND = MeasureKind(
     "hold",
     asked_seconds,
     listens=Sound.HOLD,

@@ -8,7 +8,7 @@ from enum import StrEnum
 from typing import Any
 
 from reedcore.acoustics import Analysis
-from reedcore.acoustics import Task as Sound
+from reedcore.acoustics import TakeKind as Sound
 from reedcore.acoustics.holds.live_hold import Listening
 from reedcore.catalogue.tasks import Task
 from reedcore.progress import BetterDirection
@@ -65,7 +65,7 @@ HELD = Figure("held", "s", lambda figures, share, counted: counted)
 
 
 @dataclass(frozen=True, slots=True)
-class Kind:
+class MeasureKind:
     """Attributes:
     code: as the catalogue has it: a measure, or a shape that is listened for in its own way.
     seconds: how long one try lasts, by the task and its numbers.

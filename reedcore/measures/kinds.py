@@ -7,25 +7,25 @@ from importlib import import_module
 from pathlib import Path
 from pkgutil import iter_modules
 
-from .kind import Kind
+from .kind import MeasureKind
 
 _PACKAGE = __name__.rpartition(".")[0]
 #: What the modules of this folder hold that is no kind.
 _NO_KINDS = ("common", "kind", "kinds", "trial")
 
 
-def _kinds() -> Iterator[Kind]:
+def _kinds() -> Iterator[MeasureKind]:
     for module in iter_modules([str(Path(__file__).parent)]):
         if module.name not in _NO_KINDS:
             for value in vars(import_module(f"{_PACKAGE}.{module.name}")).values():
                 values = value if isinstance(value, tuple) else (value,)
-                yield from (each for each in values if isinstance(each, Kind))
+                yield from (each for each in values if isinstance(each, MeasureKind))
 
 
-KINDS: dict[str, Kind] = {kind.code: kind for kind in _kinds()}
+KINDS: dict[str, MeasureKind] = {kind.code: kind for kind in _kinds()}
 
 
-def kind_of(measure: str, shape: str = "") -> Kind:
+def kind_of(measure: str, shape: str = "") -> MeasureKind:
     """The kind of a task: its shape's, where that is listened for in its own way, or its measure's.
 
     Raises:

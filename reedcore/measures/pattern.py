@@ -9,14 +9,14 @@ from typing import Any
 import numpy as np
 
 from reedcore.acoustics import Analysis
-from reedcore.acoustics import Task as Sound
+from reedcore.acoustics import TakeKind as Sound
 from reedcore.acoustics.moves.following import follow
 from reedcore.catalogue.tasks import Task
-from reedcore.targets import Judgement, Part, PartJudgement, Verdict
+from reedcore.targets import Aspect, Judgement, PartJudgement, Verdict
 from reedcore.targets.judging import ON_PITCH_SHARE, VerdictReason
 
 from .common import Columns, TrialContext, TrialGoal, known, nothing
-from .kind import DrawingKind, Figure, Kind
+from .kind import DrawingKind, Figure, MeasureKind
 
 #: Notes of the growing pattern, and beats a minute where none are said.
 GROWING_BEATS, USUAL_TEMPO, USUAL_PULSES = 29, 90.0, 8
@@ -29,11 +29,11 @@ def figures(
     if not asked_hz:  # any notes that are easy: that something was sung is all there is to say
         hold = analysis.longest
         lasted: Columns = {"total_s": round(hold.duration_s, 3)} if hold else {}
-        return lasted, nothing(Part.PITCH, VerdictReason.NO_PITCH)
+        return lasted, nothing(Aspect.PITCH, VerdictReason.NO_PITCH)
     notes = follow(analysis.frames, asked_hz)
     heard = [note for note in notes if isfinite(note.error_cents)]
     if not heard:
-        return {}, nothing(Part.PITCH)
+        return {}, nothing(Aspect.PITCH)
     right = sum(note.on_pitch for note in notes)
     met = right >= ON_PITCH_SHARE * len(notes)
     columns: Columns = {
@@ -49,7 +49,7 @@ def figures(
     }
     why = VerdictReason.ON_NOTE if met else VerdictReason.WANDERED
     verdict = Verdict.MET if met else Verdict.NOT_MET
-    return columns, Judgement((PartJudgement(Part.PITCH, verdict, why),))
+    return columns, Judgement((PartJudgement(Aspect.PITCH, verdict, why),))
 
 
 def seconds(task: Task, params: Mapping[str, Any]) -> float:
@@ -66,7 +66,7 @@ def _on_pitch(
     return None if share is None else 100.0 * share
 
 
-KIND = Kind(
+KIND = MeasureKind(
     "pattern",
     seconds,
     listens=Sound.GLIDE,

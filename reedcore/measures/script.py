@@ -6,14 +6,14 @@ from collections.abc import Mapping
 from typing import Any
 
 from reedcore.acoustics import Analysis
-from reedcore.acoustics import Task as Sound
+from reedcore.acoustics import TakeKind as Sound
 from reedcore.acoustics.moves.speech import SpeechDoubt
 from reedcore.catalogue.tasks import Task
-from reedcore.targets import Judgement, Part, TrialMeasures, judge
+from reedcore.targets import Aspect, Judgement, TrialMeasures, judge
 from reedcore.targets.judging import VerdictReason
 
 from .common import Columns, TrialContext, TrialGoal, known, no_level, nothing, target
-from .kind import Figure, Kind
+from .kind import Figure, MeasureKind
 
 #: A line, and how many there are a set where nothing says so (conventions).
 A_LINE_S, LINES_A_SET = 6.0, 10
@@ -28,10 +28,10 @@ def figures(
 ) -> tuple[Columns, Judgement]:
     speech = analysis.speech
     if speech is None:
-        return {}, nothing(Part.SECONDS)
+        return {}, nothing(Aspect.SECONDS)
     if speech.doubt:
         of_level = wanted.target.floor_db is not None or wanted.target.ceiling_db is not None
-        return {}, nothing(Part.LEVEL if of_level else Part.SECONDS, _REASONS[speech.doubt])
+        return {}, nothing(Aspect.LEVEL if of_level else Aspect.SECONDS, _REASONS[speech.doubt])
     level = speech.level_median_dbfs if analysis.quality.level_judged else None
     columns: Columns = {
         "total_s": round(speech.voiced_s, 3),
@@ -57,7 +57,7 @@ def figures(
         no_level=no_level(analysis, against),
     )
     whole = judge(judged, target(wanted, 0.5))
-    return columns, Judgement(tuple(each for each in whole.parts if each.part is Part.LEVEL))
+    return columns, Judgement(tuple(each for each in whole.parts if each.part is Aspect.LEVEL))
 
 
 def seconds(task: Task, params: Mapping[str, Any]) -> float:
@@ -66,7 +66,7 @@ def seconds(task: Task, params: Mapping[str, Any]) -> float:
     return A_LINE_S * float(params.get("lines", 0) or usual)
 
 
-KIND = Kind(
+KIND = MeasureKind(
     "script",
     seconds,
     listens=Sound.SPEECH,

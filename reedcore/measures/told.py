@@ -9,7 +9,7 @@ from reedcore.catalogue.tasks import Task
 from reedcore.devices.breath_counts import BreathCount
 from reedcore.errors import Refusal
 
-from .kind import CountedThing, Kind
+from .kind import CountedThing, MeasureKind
 
 #: What a try lasts where nothing times it (conventions), seconds.
 A_REP_S, A_COUNT_S, A_TICK_S = 8.0, 30.0, 10.0
@@ -41,8 +41,8 @@ def _counted(task: Task, params: Mapping[str, Any]) -> float:
 
 
 KINDS = (
-    Kind("timed", _timed, leads_in=False, rises=True, can_be_shorter=True),
-    Kind(
+    MeasureKind("timed", _timed, leads_in=False, rises=True, can_be_shorter=True),
+    MeasureKind(
         "counted",
         _counted,
         leads_in=False,
@@ -50,7 +50,11 @@ KINDS = (
         counts=CountedThing.BREATHS,
         needs_file=True,
     ),
-    Kind("reps", lambda task, params: A_REP_S, counts=CountedThing.REPETITIONS),
-    Kind("count", lambda task, params: A_COUNT_S, leads_in=False, counts=CountedThing.NUMBER),
-    Kind("checklist", lambda task, params: A_TICK_S, leads_in=False, counts=CountedThing.ITEMS),
+    MeasureKind("reps", lambda task, params: A_REP_S, counts=CountedThing.REPETITIONS),
+    MeasureKind(
+        "count", lambda task, params: A_COUNT_S, leads_in=False, counts=CountedThing.NUMBER
+    ),
+    MeasureKind(
+        "checklist", lambda task, params: A_TICK_S, leads_in=False, counts=CountedThing.ITEMS
+    ),
 )

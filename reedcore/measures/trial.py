@@ -14,7 +14,7 @@ from typing import Any
 from numpy.typing import NDArray
 
 from reedcore.acoustics import Analysis, analyse
-from reedcore.acoustics import Task as Sound
+from reedcore.acoustics import TakeKind as Sound
 from reedcore.acoustics.voice.levels import smoothed_dbfs
 from reedcore.errors import RecordingTooLong
 from reedcore.formats.trace import pack_trace, trace_of
@@ -22,7 +22,7 @@ from reedcore.progress import voice_load_of
 from reedcore.targets import Judgement
 
 from .common import Columns, TrialContext, TrialGoal, known
-from .kind import Kind
+from .kind import MeasureKind
 from .kinds import KINDS
 
 #: No try lasts longer, seconds; a longer recording is of something else.
@@ -103,7 +103,7 @@ def check_length(seconds: float) -> None:
         raise RecordingTooLong(duration_s=seconds, longest_s=LONGEST_TRY_S)
 
 
-def _load(kind: Kind, analysis: Analysis) -> Columns:
+def _load(kind: MeasureKind, analysis: Analysis) -> Columns:
     """How long the voice sounded in it, and how often the folds met; empty without a voice."""
     frames = analysis.frames
     if kind.listens is Sound.HISS:
@@ -118,7 +118,7 @@ def _load(kind: Kind, analysis: Analysis) -> Columns:
     return {"load_s": round(load.voiced_s, 2), "cycles": round(load.cycles)}
 
 
-def _trace(kind: Kind, analysis: Analysis) -> bytes | None:
+def _trace(kind: MeasureKind, analysis: Analysis) -> bytes | None:
     hold = analysis.longest
     if kind.by_line and len(analysis.frames):
         return pack_trace(trace_of(analysis.frames.pitch_hz, smoothed_dbfs(analysis.frames)))

@@ -8,7 +8,7 @@ from typing import Any
 
 from numpy.typing import NDArray
 
-from reedcore.acoustics import Task, analyse
+from reedcore.acoustics import TakeKind, analyse
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +33,7 @@ def comfortable_vowel(samples: NDArray[Any], rate_hz: int, processed: bool) -> V
     Raises:
         reedcore.errors.Refusal: the sound cannot be measured.
     """
-    analysis = analyse(samples, rate_hz, task=Task.HOLD, processed=processed)
+    analysis = analyse(samples, rate_hz, task=TakeKind.HOLD, processed=processed)
     hold, quality = analysis.longest, analysis.quality
     level = hold.level.mean_dbfs if hold and quality.level_judged else float("nan")
     reasons = tuple(reason.value for reason in quality.reasons)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from reedcore.catalogue.ages import WORDINGS
-from reedcore.checks.plan import SessionType
+from reedcore.checks.plan import ProgrammeType
 from reedcore.dose import DoseKind
 from reedcore.dose.slots import MOST_ON_DEMAND
 from reedcore.dose.today import Day, Voice
@@ -21,7 +21,7 @@ MOST_NAMES = 40
 MOST_PROBLEMS = 200
 FORMAT = "still-reed-programme"
 VERSION = 1
-SORTS = tuple(each.value for each in SessionType)
+SORTS = tuple(each.value for each in ProgrammeType)
 SCHOOLS = ("soft", "loud", "mixed")
 FEEDBACK = ("live", "trial", "block", "none")
 #: The steadiness limits of a hold, with the most that each may be.

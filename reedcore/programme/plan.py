@@ -7,10 +7,10 @@ from types import MappingProxyType
 from typing import Any
 
 from reedcore.catalogue.tasks import Task
-from reedcore.checks.plan import CheckedItem, Plan, School, SessionType
+from reedcore.checks.plan import CheckedItem, Plan, ProgrammeType, School
 from reedcore.devices.back_pressure import Tube, back_pressure
 from reedcore.devices.bores import BORES
-from reedcore.dose import Dose, DoseKind, Part
+from reedcore.dose import Dose, DoseKind, SessionPart
 from reedcore.measures import kind_of
 from reedcore.measures.told import breath_of
 from reedcore.pitch import Note
@@ -58,11 +58,11 @@ def rest_s(cautions: Collection[Caution]) -> float:
     return LUNG_REST_S if Caution.LUNG_DISEASE in cautions else REST_S
 
 
-def part_of(item: Item, task: Task, cautions: Collection[Caution] = frozenset()) -> Part:
+def part_of(item: Item, task: Task, cautions: Collection[Caution] = frozenset()) -> SessionPart:
     """An item's share of the session."""
     seconds = item_seconds(item, task)
     leads_in = item.cue and kind_of(task.measure).leads_in
-    return Part(
+    return SessionPart(
         tries=tries_of(item, task),
         target_s=seconds,
         voiced=task.voiced,
@@ -168,7 +168,7 @@ def plan_of(
         ),
         dose=programme.dose,
         school=School(programme.school),
-        sort=SessionType(programme.sort),
+        sort=ProgrammeType(programme.sort),
         daily_for_life=programme.daily_for_life,
         before_loud_s=before_loud_s,
     )
@@ -203,7 +203,7 @@ def one_sound(
         id="held",
         task=task.code,
         family="block",
-        part=Part(tries=task.tries, target_s=task.target_s or 0.0, voiced=True),
+        part=SessionPart(tries=task.tries, target_s=task.target_s or 0.0, voiced=True),
         hazards=frozenset({Hazard.EMPTIES_LUNGS, Hazard.LONG_BREATH}),
         seconds=task.target_s,
         notes=() if task.note_midi is None else (Note(task.note_midi),),
@@ -214,7 +214,7 @@ def one_sound(
         in_short=True,
     )
     dose = Dose(DoseKind.ON_DEMAND, date(2000, 1, 1), a_day=1, weekdays=(0, 1, 2, 3, 4), weeks=1)
-    return Plan((held,), dose, sort=SessionType.EXTRA)
+    return Plan((held,), dose, sort=ProgrammeType.EXTRA)
 
 
 def item_of(

@@ -12,7 +12,7 @@ from reedcore.measures import TrialGoal, kind_of
 from reedcore.pitch import A4_HZ, Note
 from reedcore.safety import Hazard
 from reedcore.targets import HoldTarget, SecondsKind
-from reedcore.targets.judging import SHORTEST_TARGET_S, Shape
+from reedcore.targets.judging import SHORTEST_TARGET_S, TargetShape
 from reedcore.targets.movements import GlideTarget, MovementDirection
 
 from .programme import Item
@@ -180,7 +180,7 @@ class PrescribedItem:
             kind=self.kind,
             target=replace(
                 self.target(seconds=None if held else SHORTEST_TARGET_S),
-                shape=Shape(self.shipped.level if self.shipped else Shape.EVEN),
+                shape=TargetShape(self.shipped.level if self.shipped else TargetShape.EVEN),
             ),
             seconds=self.seconds,
             note_hz=self.note.hz(a4_hz=self.a4_hz) if self.note else None,

@@ -4,21 +4,30 @@ from .course import BetterDirection, Course, MeasuredValue, baseline_days, cours
 from .day_to_day import autocorrelation, widened_by
 from .monitoring import Decline, DeclineEvidence, decline_of, falling, first_confirmed
 from .range_profile import RangeProfile, range_profile_of
-from .trend import LEAST_DAYS, Baseline, Change, Point, Trend, baseline_of, change_of, trend
+from .trend import (
+    LEAST_DAYS,
+    MeanChange,
+    Point,
+    Trend,
+    TrendBaseline,
+    baseline_of,
+    change_of,
+    trend,
+)
 from .voice_load import VoiceLoad, voice_load_of
 
 __all__ = [
     "LEAST_DAYS",
-    "Baseline",
     "BetterDirection",
-    "Change",
     "Course",
     "Decline",
     "DeclineEvidence",
+    "MeanChange",
     "MeasuredValue",
     "Point",
     "RangeProfile",
     "Trend",
+    "TrendBaseline",
     "VoiceLoad",
     "autocorrelation",
     "baseline_days",

@@ -9,7 +9,7 @@ from datetime import date, timedelta
 from enum import StrEnum
 from statistics import fmean, median
 
-from .trend import Baseline, Change, Point, Trend, baseline_of, change_of, trend
+from .trend import MeanChange, Point, Trend, TrendBaseline, baseline_of, change_of, trend
 
 WEEK = timedelta(days=7)
 #: In the first week a task is new: what is held then is low for want of practice, and no baseline.
@@ -53,11 +53,11 @@ class Course:
     """
 
     first_mean: float | None
-    baseline: Baseline | None
+    baseline: TrendBaseline | None
     best: float | None
     week_mean: float | None
-    change: Change | None
-    planned: Change | None
+    change: MeanChange | None
+    planned: MeanChange | None
     trend: Trend | None
     sessions: int
 

@@ -83,7 +83,7 @@ def _quantile(freedom: int, confidence: float) -> float:
 
 
 @dataclass(frozen=True, slots=True)
-class Baseline:
+class TrendBaseline:
     """What later means are compared with (MEASURES §5.10).
 
     Attributes:
@@ -131,7 +131,7 @@ class Baseline:
 
 
 @dataclass(frozen=True, slots=True)
-class Change:
+class MeanChange:
     """What became of a mean: ``by`` how much, against the ``limit``, and whether that is more than
     chance; provisional as its baseline."""
 
@@ -145,7 +145,7 @@ class Change:
         return abs(self.by) > self.limit
 
 
-def baseline_of(days: Sequence[Sequence[float]]) -> Baseline | None:
+def baseline_of(days: Sequence[Sequence[float]]) -> TrendBaseline | None:
     """From the trials of the first days, day by day; None where nothing was measured twice."""
     kept = [tuple(values) for values in days if values]
     repeated = [values for values in kept if len(values) > 1]
@@ -160,16 +160,16 @@ def baseline_of(days: Sequence[Sequence[float]]) -> Baseline | None:
     between = sqrt(max(0.0, variance(means) - within**2 / trials)) if firm else 0.0
     if not firm:
         between = USUAL_DAYS_SHARE * abs(mean)
-    return Baseline(mean, within, between, len(kept), trials, provisional=not firm)
+    return TrendBaseline(mean, within, between, len(kept), trials, provisional=not firm)
 
 
 def change_of(
-    baseline: Baseline,
+    baseline: TrendBaseline,
     days: Sequence[Sequence[float]],
     since: Sequence[Sequence[float]] | None = None,
     *,
     looks: bool = False,
-) -> Change | None:
+) -> MeanChange | None:
     """What later days' trials say against it, or against other days; None without any.
 
     Args:
@@ -180,7 +180,7 @@ def change_of(
         return None
     mean, *before = then or (baseline.mean, baseline.days, baseline.trials)
     limit = baseline.limit_between((before[0], before[1]), now[1:], looks=looks)
-    return Change(now[0] - mean, limit, baseline.provisional)
+    return MeanChange(now[0] - mean, limit, baseline.provisional)
 
 
 def _summed(days: Sequence[Sequence[float]]) -> tuple[float, int, float] | None:

@@ -1,9 +1,9 @@
 """What a try is held against, and how it did: met, not met, or not judged."""
 
 from .judging import (
+    Aspect,
     HoldTarget,
     Judgement,
-    Part,
     PartJudgement,
     SecondsKind,
     TrialMeasures,
@@ -12,9 +12,9 @@ from .judging import (
 )
 
 __all__ = [
+    "Aspect",
     "HoldTarget",
     "Judgement",
-    "Part",
     "PartJudgement",
     "SecondsKind",
     "TrialMeasures",

@@ -28,7 +28,7 @@ class SecondsKind(StrEnum):
     STEADY = "steady"
 
 
-class Shape(StrEnum):
+class TargetShape(StrEnum):
     """How the level of a hold goes: even, swelling, fading, or swelling and fading."""
 
     EVEN = "even"
@@ -41,7 +41,7 @@ class Shape(StrEnum):
 SHAPED_DB = 3.0
 
 
-class Part(StrEnum):
+class Aspect(StrEnum):
     """A part of a target."""
 
     SECONDS = "seconds"
@@ -152,7 +152,7 @@ class HoldTarget:
     spread_cents: float | None = None
     level_spread_db: float | None = None
     end_fall_db: float | None = None
-    shape: Shape = Shape.EVEN
+    shape: TargetShape = TargetShape.EVEN
 
     def __post_init__(self) -> None:
         if not SHORTEST_TARGET_S <= self.seconds <= LONGEST_TARGET_S:
@@ -200,7 +200,7 @@ class TrialMeasures:
 class PartJudgement:
     """One part's verdict and why."""
 
-    part: Part
+    part: Aspect
     verdict: Verdict
     why: VerdictReason
 
@@ -220,7 +220,7 @@ class Judgement:
                 return verdict
         return Verdict.MET
 
-    def of(self, part: Part) -> PartJudgement | None:
+    def of(self, part: Aspect) -> PartJudgement | None:
         """That part's, None where the target does not set it."""
         return next((judged for judged in self.parts if judged.part is part), None)
 
@@ -244,25 +244,25 @@ def reached(seconds: float, asked_s: float) -> bool:
 def _steadiness(measured: TrialMeasures, target: HoldTarget) -> list[PartJudgement]:
     """Each limit that the task sets by itself; a shape takes the place of an even level."""
     asked, heard = target, measured
-    if asked.shape is not Shape.EVEN:
+    if asked.shape is not TargetShape.EVEN:
         asked = replace(asked, level_spread_db=None, end_fall_db=None)
     limits = (
         (
-            Part.SPREAD,
+            Aspect.SPREAD,
             heard.spread_cents,
             asked.spread_cents,
             VerdictReason.EVEN_PITCH,
             VerdictReason.WAVERED,
         ),
         (
-            Part.LEVEL_SPREAD,
+            Aspect.LEVEL_SPREAD,
             heard.level_sd_db,
             asked.level_spread_db,
             VerdictReason.EVEN_LEVEL,
             VerdictReason.UNEVEN_LEVEL,
         ),
         (
-            Part.END_FALL,
+            Aspect.END_FALL,
             heard.end_fall_db,
             asked.end_fall_db,
             VerdictReason.HELD_TO_END,
@@ -274,7 +274,7 @@ def _steadiness(measured: TrialMeasures, target: HoldTarget) -> list[PartJudgeme
         if limit is None:
             continue
         if value is None:
-            why = _why_unheard(measured, of_level=part is not Part.SPREAD)
+            why = _why_unheard(measured, of_level=part is not Aspect.SPREAD)
             found.append(PartJudgement(part, Verdict.NOT_JUDGED, why))
         elif value <= limit:
             found.append(PartJudgement(part, Verdict.MET, even))
@@ -283,19 +283,22 @@ def _steadiness(measured: TrialMeasures, target: HoldTarget) -> list[PartJudgeme
     return [*found, *judge_shape(heard, target.shape)]
 
 
-def judge_shape(measured: TrialMeasures, shape: Shape) -> tuple[PartJudgement, ...]:
+def judge_shape(measured: TrialMeasures, shape: TargetShape) -> tuple[PartJudgement, ...]:
     """Whether the level swelled and faded as asked; nothing where it is to be even."""
-    if shape is Shape.EVEN:
+    if shape is TargetShape.EVEN:
         return ()
     rise, fall = measured.rise_db, measured.fall_db
     if rise is None or fall is None:
         why = _why_unheard(measured, of_level=True)
-        return (PartJudgement(Part.SHAPE, Verdict.NOT_JUDGED, why),)
+        return (PartJudgement(Aspect.SHAPE, Verdict.NOT_JUDGED, why),)
     swelled, faded = rise >= SHAPED_DB, fall >= SHAPED_DB
-    wanted = (shape in (Shape.SWELL, Shape.BOTH), shape in (Shape.FADE, Shape.BOTH))
+    wanted = (
+        shape in (TargetShape.SWELL, TargetShape.BOTH),
+        shape in (TargetShape.FADE, TargetShape.BOTH),
+    )
     if (swelled, faded) == wanted:
-        return (PartJudgement(Part.SHAPE, Verdict.MET, VerdictReason.SHAPED),)
-    return (PartJudgement(Part.SHAPE, Verdict.NOT_MET, VerdictReason.NOT_SHAPED),)
+        return (PartJudgement(Aspect.SHAPE, Verdict.MET, VerdictReason.SHAPED),)
+    return (PartJudgement(Aspect.SHAPE, Verdict.NOT_MET, VerdictReason.NOT_SHAPED),)
 
 
 def _why_unheard(measured: TrialMeasures, *, of_level: bool) -> VerdictReason:
@@ -316,16 +319,16 @@ def _why_unheard(measured: TrialMeasures, *, of_level: bool) -> VerdictReason:
 def _seconds(measured: TrialMeasures, target: HoldTarget) -> PartJudgement:
     if measured.total_s is None:
         # silence is an answer: nothing was held for as long as was asked
-        return PartJudgement(Part.SECONDS, Verdict.NOT_JUDGED, VerdictReason.NO_VOICE)
+        return PartJudgement(Aspect.SECONDS, Verdict.NOT_JUDGED, VerdictReason.NO_VOICE)
     held = measured.total_s
     if target.counts is SecondsKind.STEADY:
         if measured.steady_s is None:
             why = VerdictReason.TIMED_BY_HAND if measured.by_hand else VerdictReason.ROOM_TOO_LOUD
-            return PartJudgement(Part.SECONDS, Verdict.NOT_JUDGED, why)
+            return PartJudgement(Aspect.SECONDS, Verdict.NOT_JUDGED, why)
         held = measured.steady_s
     if reached(held, target.seconds):
-        return PartJudgement(Part.SECONDS, Verdict.MET, VerdictReason.REACHED)
-    return PartJudgement(Part.SECONDS, Verdict.NOT_MET, VerdictReason.SHORT)
+        return PartJudgement(Aspect.SECONDS, Verdict.MET, VerdictReason.REACHED)
+    return PartJudgement(Aspect.SECONDS, Verdict.NOT_MET, VerdictReason.SHORT)
 
 
 def judge_level(
@@ -337,12 +340,12 @@ def judge_level(
         why = VerdictReason.TIMED_BY_HAND if measured.by_hand else measured.no_level
         if measured.total_s is None:
             why = VerdictReason.NO_VOICE
-        return PartJudgement(Part.LEVEL, Verdict.NOT_JUDGED, why)
+        return PartJudgement(Aspect.LEVEL, Verdict.NOT_JUDGED, why)
     if floor_db is not None and level < floor_db:
-        return PartJudgement(Part.LEVEL, Verdict.NOT_MET, VerdictReason.TOO_SOFT)
+        return PartJudgement(Aspect.LEVEL, Verdict.NOT_MET, VerdictReason.TOO_SOFT)
     if ceiling_db is not None and level > ceiling_db:
-        return PartJudgement(Part.LEVEL, Verdict.NOT_MET, VerdictReason.TOO_LOUD)
-    return PartJudgement(Part.LEVEL, Verdict.MET, VerdictReason.LEVEL_INSIDE)
+        return PartJudgement(Aspect.LEVEL, Verdict.NOT_MET, VerdictReason.TOO_LOUD)
+    return PartJudgement(Aspect.LEVEL, Verdict.MET, VerdictReason.LEVEL_INSIDE)
 
 
 def _pitch(measured: TrialMeasures) -> PartJudgement:
@@ -353,12 +356,12 @@ def _pitch(measured: TrialMeasures) -> PartJudgement:
             why = VerdictReason.TIMED_BY_HAND
         elif measured.total_s is None:
             why = VerdictReason.NO_VOICE
-        return PartJudgement(Part.PITCH, Verdict.NOT_JUDGED, why)
+        return PartJudgement(Aspect.PITCH, Verdict.NOT_JUDGED, why)
     if abs(error) <= ON_PITCH_CENTS:
         if share >= ON_PITCH_SHARE:
-            return PartJudgement(Part.PITCH, Verdict.MET, VerdictReason.ON_NOTE)
-        return PartJudgement(Part.PITCH, Verdict.NOT_MET, VerdictReason.WANDERED)
-    return PartJudgement(Part.PITCH, Verdict.NOT_MET, _which_way(error))
+            return PartJudgement(Aspect.PITCH, Verdict.MET, VerdictReason.ON_NOTE)
+        return PartJudgement(Aspect.PITCH, Verdict.NOT_MET, VerdictReason.WANDERED)
+    return PartJudgement(Aspect.PITCH, Verdict.NOT_MET, _which_way(error))
 
 
 def _which_way(error_cents: float) -> VerdictReason:

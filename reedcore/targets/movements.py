@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from .judging import Judgement, Part, PartJudgement, Verdict, VerdictReason, reached
+from .judging import Aspect, Judgement, PartJudgement, Verdict, VerdictReason, reached
 
 #: A glide that ends this near the note it was to reach has reached it (convention), semitones.
 NEAR_ST = 1.0
@@ -69,16 +69,16 @@ def judge_glide(
     measured: GlideMeasured | None, target: GlideTarget, *, by_hand: bool = False
 ) -> Judgement:
     """How a glide did. With nothing asked but the glide itself it is met by being heard."""
-    asked: list[tuple[Part, bool, VerdictReason, VerdictReason]] = []
+    asked: list[tuple[Aspect, bool, VerdictReason, VerdictReason]] = []
     if measured is None:
         why = VerdictReason.TIMED_BY_HAND if by_hand else VerdictReason.NO_VOICE
-        return Judgement((PartJudgement(Part.SPAN, Verdict.NOT_JUDGED, why),))
+        return Judgement((PartJudgement(Aspect.SPAN, Verdict.NOT_JUDGED, why),))
     wide = target.semitones is None or measured.semitones >= target.semitones - NEAR_ST
-    asked.append((Part.SPAN, wide, VerdictReason.SPANNED, VerdictReason.TOO_NARROW))
+    asked.append((Aspect.SPAN, wide, VerdictReason.SPANNED, VerdictReason.TOO_NARROW))
     if target.way is not MovementDirection.ANY:
         asked.append(
             (
-                Part.WAY,
+                Aspect.WAY,
                 _goes(measured, target.way),
                 VerdictReason.RIGHT_WAY,
                 VerdictReason.WRONG_WAY,
@@ -86,10 +86,12 @@ def judge_glide(
         )
     if target.unbroken:
         asked.append(
-            (Part.BREAKS, measured.breaks == 0, VerdictReason.UNBROKEN, VerdictReason.BROKEN)
+            (Aspect.BREAKS, measured.breaks == 0, VerdictReason.UNBROKEN, VerdictReason.BROKEN)
         )
     if target.no_jump:
-        asked.append((Part.JUMPS, measured.jumps == 0, VerdictReason.NO_JUMP, VerdictReason.JUMPED))
+        asked.append(
+            (Aspect.JUMPS, measured.jumps == 0, VerdictReason.NO_JUMP, VerdictReason.JUMPED)
+        )
     return _told(asked)
 
 
@@ -105,11 +107,13 @@ def _goes(measured: GlideMeasured, way: MovementDirection) -> bool:
 def judge_pulses(count: int, unevenness: float | None, *, asked: int) -> Judgement:
     """How a row of pulses did; ``unevenness`` is None where evenness is not asked or not known."""
     parts = [
-        (Part.PULSES, count >= asked, VerdictReason.ENOUGH_PULSES, VerdictReason.TOO_FEW_PULSES)
+        (Aspect.PULSES, count >= asked, VerdictReason.ENOUGH_PULSES, VerdictReason.TOO_FEW_PULSES)
     ]
     if unevenness is not None:
         even = unevenness <= EVEN_PULSES
-        parts.append((Part.EVENNESS, even, VerdictReason.EVEN_PULSES, VerdictReason.UNEVEN_PULSES))
+        parts.append(
+            (Aspect.EVENNESS, even, VerdictReason.EVEN_PULSES, VerdictReason.UNEVEN_PULSES)
+        )
     return _told(parts)
 
 
@@ -120,9 +124,9 @@ def judge_join(gap_s: float | None, *, longest_gap_s: float) -> Judgement:
         longest_gap_s: 0 asks for none at all.
     """
     if gap_s is None:
-        return Judgement((PartJudgement(Part.JOIN, Verdict.NOT_JUDGED, VerdictReason.NO_HISS),))
+        return Judgement((PartJudgement(Aspect.JOIN, Verdict.NOT_JUDGED, VerdictReason.NO_HISS),))
     joined = gap_s <= longest_gap_s + JOIN_CLOCK_S
-    return _told([(Part.JOIN, joined, VerdictReason.JOINED, VerdictReason.GAPPED)])
+    return _told([(Aspect.JOIN, joined, VerdictReason.JOINED, VerdictReason.GAPPED)])
 
 
 def judge_hiss(
@@ -131,13 +135,13 @@ def judge_hiss(
     """How long a hiss lasted; ``narrow``: the recording cannot hold one (MEASURES §5.2)."""
     if seconds is None or (narrow and not by_hand):
         why = VerdictReason.NARROW_BAND if narrow else VerdictReason.NO_HISS
-        return Judgement((PartJudgement(Part.SECONDS, Verdict.NOT_JUDGED, why),))
+        return Judgement((PartJudgement(Aspect.SECONDS, Verdict.NOT_JUDGED, why),))
     return _told(
-        [(Part.SECONDS, reached(seconds, target_s), VerdictReason.REACHED, VerdictReason.SHORT)]
+        [(Aspect.SECONDS, reached(seconds, target_s), VerdictReason.REACHED, VerdictReason.SHORT)]
     )
 
 
-def _told(asked: list[tuple[Part, bool, VerdictReason, VerdictReason]]) -> Judgement:
+def _told(asked: list[tuple[Aspect, bool, VerdictReason, VerdictReason]]) -> Judgement:
     return Judgement(
         tuple(
             PartJudgement(part, Verdict.MET if met else Verdict.NOT_MET, yes if met else no)

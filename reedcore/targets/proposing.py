@@ -35,7 +35,7 @@ SOFT_ABOVE_DB, TALK_WITHIN_DB = 3.0, 3.0
 FLOOR_SHARE = 0.5
 
 
-class Kind(StrEnum):
+class TargetKind(StrEnum):
     """What a target is about."""
 
     NOTES = "notes"
@@ -114,7 +114,7 @@ class TargetProposal:
         inputs: (name with its unit, value), what went in.
     """
 
-    kind: Kind
+    kind: TargetKind
     rule: Rule
     values: tuple[tuple[str, float], ...]
     inputs: tuple[tuple[str, float], ...]
@@ -128,15 +128,15 @@ class TargetProposal:
 HistoryProposals = TargetProposal | Missing
 
 
-def proposed_targets(figures: Figures) -> dict[Kind, HistoryProposals]:
+def proposed_targets(figures: Figures) -> dict[TargetKind, HistoryProposals]:
     """For each kind a proposal, or why there is none."""
-    rules: dict[Kind, Callable[[Figures], HistoryProposals]] = {
-        Kind.NOTES: _notes,
-        Kind.HOLD: _hold,
-        Kind.STEADINESS: _steadiness,
-        Kind.SOFT_LEVEL: _soft_level,
-        Kind.LOUD_LEVEL: _loud_level,
-        Kind.TALK_LEVEL: _talk_level,
+    rules: dict[TargetKind, Callable[[Figures], HistoryProposals]] = {
+        TargetKind.NOTES: _notes,
+        TargetKind.HOLD: _hold,
+        TargetKind.STEADINESS: _steadiness,
+        TargetKind.SOFT_LEVEL: _soft_level,
+        TargetKind.LOUD_LEVEL: _loud_level,
+        TargetKind.TALK_LEVEL: _talk_level,
     }
     return {kind: rule(figures) for kind, rule in rules.items()}
 
@@ -189,7 +189,7 @@ def _note_proposal(
         *((f"power_{at}_midi", float(note.midi)) for at, note in enumerate(notes.power, 1)),
         ("moved_st", float(notes.moved_st)),
     )
-    return TargetProposal(Kind.NOTES, rule, values, inputs, notes)
+    return TargetProposal(TargetKind.NOTES, rule, values, inputs, notes)
 
 
 def _hold(figures: Figures) -> HistoryProposals:
@@ -204,7 +204,7 @@ def _hold(figures: Figures) -> HistoryProposals:
     if goal.stage_s is not None:
         values.append(("stage_s", goal.stage_s))
     values.append(("today_s", todays_target_s(best_s=best, goal_s=goal.seconds)))
-    return TargetProposal(Kind.HOLD, rule, tuple(values), (*goal.inputs, ("best_s", best)))
+    return TargetProposal(TargetKind.HOLD, rule, tuple(values), (*goal.inputs, ("best_s", best)))
 
 
 def _goal(figures: Figures) -> tuple[Rule, HoldGoal] | None:
@@ -227,7 +227,7 @@ def _steadiness(figures: Figures) -> HistoryProposals:
     lowest, highest = SPREAD_CENTS
     wanted = SPREAD_STEP_CENTS * ceil(SPREAD_SHARE * spread / SPREAD_STEP_CENTS)
     return TargetProposal(
-        Kind.STEADINESS,
+        TargetKind.STEADINESS,
         Rule.SPREAD_OF_COMFORT,
         (
             ("spread_cents", min(highest, max(lowest, wanted))),
@@ -242,7 +242,7 @@ def _soft_level(figures: Figures) -> HistoryProposals:
     if figures.comfortable_db is None:
         return Missing.NO_COMFORTABLE_LEVEL
     return TargetProposal(
-        Kind.SOFT_LEVEL,
+        TargetKind.SOFT_LEVEL,
         Rule.COMFORT_CEILING,
         (("ceiling_db", SOFT_ABOVE_DB),),
         (("comfortable_level_db", figures.comfortable_db),),
@@ -258,7 +258,7 @@ def _loud_level(figures: Figures) -> HistoryProposals:
         return Missing.NO_LOUD_LEVEL
     floor = float(round(FLOOR_SHARE * (figures.loud_db - figures.comfortable_db)))
     return TargetProposal(
-        Kind.LOUD_LEVEL,
+        TargetKind.LOUD_LEVEL,
         Rule.HALFWAY_FLOOR,
         (("floor_db", floor), ("ceiling_db", floor + CEILING_ABOVE_FLOOR_DB)),
         (("comfortable_level_db", figures.comfortable_db), ("loud_level_db", figures.loud_db)),
@@ -269,7 +269,7 @@ def _talk_level(figures: Figures) -> HistoryProposals:
     if figures.comfortable_db is None:
         return Missing.NO_COMFORTABLE_LEVEL
     return TargetProposal(
-        Kind.TALK_LEVEL,
+        TargetKind.TALK_LEVEL,
         Rule.COMFORT_BAND,
         (("floor_db", -TALK_WITHIN_DB), ("ceiling_db", TALK_WITHIN_DB)),
         (("comfortable_level_db", figures.comfortable_db),),

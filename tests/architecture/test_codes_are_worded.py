@@ -9,7 +9,7 @@ from reedcore.dose.today import Voice
 from reedcore.errors import all_refusals
 from reedcore.safety import ASKABLE, ASKED, Block, Caution, Flag, Hazard, Tier
 from reedcore.targets.judging import VerdictReason
-from reedcore.targets.proposing import Kind, Missing, Rule
+from reedcore.targets.proposing import Missing, Rule, TargetKind
 from web.baseline import wording as baseline
 from web.clients import wording as clients
 from web.decisions import wording as decisions
@@ -48,7 +48,7 @@ def test_every_why_has_its_words():
         (Caution, screening.CAUTION_MEANS),
         (Hazard, screening.HAZARDS),
         (Block, screening.BLOCKS),
-        (Kind, baseline.KINDS),
+        (TargetKind, baseline.KINDS),
         (Rule, baseline.RULES),
         (Missing, baseline.MISSING),
         (AgainstReference, baseline.AGAINST_REFERENCE),

@@ -13,7 +13,7 @@ from tests.factories import ClientFactory, baseline, trial
 from tests.web.test_board import a_stop, straw
 from tests.web.test_deciding import practised
 from tests.web.test_looking_back import at, traced
-from web.notes.models import Note
+from web.notes.models import ClinicalNote
 from web.record.models import Decision
 
 
@@ -115,7 +115,7 @@ def test_a_note_is_drafted_read_and_signed(results, person, clinician):
     page.get_by_role("button", name="Sign", exact=True).click()
     expect(page.get_by_text("Signed by Odalys Brandt")).to_be_visible()
     expect(page.get_by_text("It carries better.")).to_be_visible()
-    assert Note.objects.get().signed_by == clinician
+    assert ClinicalNote.objects.get().signed_by == clinician
 
 
 @pytest.mark.parametrize("scheme", ["light", "dark"])
@@ -127,7 +127,7 @@ def test_no_screen_of_review_shuts_anybody_out(page, site, clinician, person, ta
     for _ in range(2):
         baseline(person, by=clinician)
     a_stop(person)
-    note = Note.objects.create(
+    note = ClinicalNote.objects.create(
         client=person, kind="progress", first=timezone.localdate(), last=timezone.localdate(),
         words={"course": "One."}, made_by=clinician,
     )  # fmt: skip

@@ -4,7 +4,7 @@ from datetime import UTC, datetime, timedelta
 from uuid import UUID
 
 from reedcore.catalogue import shipped_tasks
-from reedcore.history import History, Report, Session, Stop, Trial, Version
+from reedcore.history import History, Report, SessionRecord, StopRecord, TrialRecord, Version
 from reedcore.programme.document_values import doses_from, item_from, programme_from
 from reedcore.programme.prescribed_item import PrescribedItem
 from tests.documents import new_item
@@ -50,11 +50,11 @@ def version(number=1, back=40, tasks=None, dose=DOSE, **document):
 
 
 def session(back, *, sort="full", kind="usual", ending="done", done=1, planned=1):
-    return Session(UUID(int=back + 1), at(back), day(back), sort, kind, ending, done, planned)
+    return SessionRecord(UUID(int=back + 1), at(back), day(back), sort, kind, ending, done, planned)
 
 
 def trial(back, outcome="met", held=9.0, *, task=7, minute=0, **more):
-    return Trial(
+    return TrialRecord(
         UUID(int=10_000 * (back + 1) + minute + 100 * task), task, UUID(int=back + 1),
         at(back, minute), day(back), outcome, total_s=held, **more,
     )  # fmt: skip
@@ -66,7 +66,7 @@ def report(back, kind, value, task=7):
 
 
 def stop(back, *, flags=("strain",), pauses=True, cleared=None, **more):
-    return Stop(
+    return StopRecord(
         UUID(int=900 + back), flags, "no_more_voicing", pauses, at(back), at(back),
         cleared_at=None if cleared is None else at(cleared), **more,
     )  # fmt: skip

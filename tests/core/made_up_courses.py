@@ -8,7 +8,7 @@ from uuid import UUID, uuid5
 from reedcore.catalogue import shipped_tasks
 from reedcore.checks import Person
 from reedcore.cli.commands import main
-from reedcore.history import Decision, Report, Session, Stop, Trial, file
+from reedcore.history import DecisionRecord, Report, SessionRecord, StopRecord, TrialRecord, file
 from tests.core.histories import NOW, at, day
 from tests.documents import empty_document, new_item
 
@@ -59,11 +59,12 @@ class Course:
         key = self._key("session", back, minute)
         when = at(back, minute)
         self.sessions.setdefault(
-            key, Session(key, when, day(back), "full", more.pop("kind", "usual"), "done", 1, 1)
+            key,
+            SessionRecord(key, when, day(back), "full", more.pop("kind", "usual"), "done", 1, 1),
         )
         for place, letter in enumerate(tries):
             self.trials.append(
-                Trial(
+                TrialRecord(
                     self._key("trial", back, minute, task, place), task, key,
                     when + timedelta(seconds=30 * place + 1), day(back), _OUTCOMES[letter],
                     total_s=held, **more,
@@ -76,7 +77,7 @@ class Course:
     def rests(self, back):
         """A rest day, logged."""
         key = self._key("session", back, 0)
-        self.sessions[key] = Session(key, at(back), day(back), "full", "rest", "done", 0, 0)
+        self.sessions[key] = SessionRecord(key, at(back), day(back), "full", "rest", "done", 0, 0)
 
     def says(self, back, kind, value, *, task=None, minute=0):
         """Something said in that day's session."""
@@ -92,7 +93,7 @@ class Course:
         """A stop in that day's session."""
         tier = "no_more_voicing" if pauses else "end_session"
         self.stops.append(
-            Stop(
+            StopRecord(
                 self._key("stop", back), flags, tier, pauses, at(back, 10), at(back, 10),
                 cleared_at=None if cleared is None else at(cleared, 60),
                 session=self._key("session", back, 0),
@@ -101,7 +102,7 @@ class Course:
 
     def decides(self, back, step, reason, *, task=1, accepted=True):
         """A decision, an hour after noon."""
-        self.decisions.append(Decision(step, reason, at(back, 90), task, accepted))
+        self.decisions.append(DecisionRecord(step, reason, at(back, 90), task, accepted))
 
     def _key(self, *what):
         return uuid5(_SPACE, "/".join(map(str, what)))

@@ -5,13 +5,13 @@ from math import isnan
 import numpy as np
 import pytest
 
-from reedcore.acoustics import Task, analyse
+from reedcore.acoustics import TakeKind, analyse
 from reedcore.synthvoice import HeldVoice, Room, Voiced, speak
 from tests.core.sounds import RATE
 
 
 def hold_of(samples):
-    (hold,) = analyse(samples, RATE, task=Task.HOLD).holds
+    (hold,) = analyse(samples, RATE, task=TakeKind.HOLD).holds
     return hold
 
 

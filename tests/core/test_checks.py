@@ -11,16 +11,16 @@ from reedcore.checks import (
     CheckedItem,
     Finding,
     FixKind,
-    Level,
     Person,
     Plan,
+    ProgrammeType,
     School,
-    SessionType,
+    Severity,
     check,
     hazards_of,
 )
 from reedcore.devices.breath_counts import BreathCount
-from reedcore.dose import Dose, DoseKind, Part
+from reedcore.dose import Dose, DoseKind, SessionPart
 from reedcore.pitch import Note
 from reedcore.safety import Caution, Hazard, forbidden_hazards
 
@@ -28,7 +28,7 @@ DAY = date(2026, 11, 9)
 
 
 def item(id="a", task="straw_hold", family="occluded", **more):
-    part = more.pop("part", Part(tries=3, target_s=8.0, voiced=True))
+    part = more.pop("part", SessionPart(tries=3, target_s=8.0, voiced=True))
     more.setdefault("reason", "because")
     return CheckedItem(id=id, task=task, family=family, part=part, **more)
 
@@ -37,19 +37,19 @@ def notes(*names):
     return tuple(Note.named(name) for name in names)
 
 
-RELEASE = item("r", "jaw_circles", "release", part=Part(1, 60, False), in_short=True)
+RELEASE = item("r", "jaw_circles", "release", part=SessionPart(1, 60, False), in_short=True)
 LOUD = item(
     "l",
     "strong_ah",
     "loud",
     hazards=frozenset({Hazard.LOUD}),
-    part=Part(4, 10, True, sip_after=True),
+    part=SessionPart(4, 10, True, sip_after=True),
 )
-COOL = item("c", "descending_hum", "cooldown", part=Part(5, 8, True))
+COOL = item("c", "descending_hum", "cooldown", part=SessionPart(5, 8, True))
 SOFT = item("s", "hum_hold", "occluded", ceiling_db=3.0)
-TONED = Part(tries=3, target_s=8.0, voiced=True, tone_s=2.0)
+TONED = SessionPart(tries=3, target_s=8.0, voiced=True, tone_s=2.0)
 #: Ten minutes of strong voice a day, in two sessions.
-LOUD_MINUTES = replace(LOUD, part=Part(1, 300.0, True, breath_s=0, rest_s=0, sip_after=True))
+LOUD_MINUTES = replace(LOUD, part=SessionPart(1, 300.0, True, breath_s=0, rest_s=0, sip_after=True))
 
 
 def plan(*items, **more):
@@ -83,7 +83,7 @@ CASES = {
             plan(item(hazards=frozenset({Hazard.BREATH_HOLD}))),
             person(forbidden=forbidden(Caution.PRESSURE)),
         ),
-        (Level.STOP, "a"),
+        (Severity.STOP, "a"),
         (
             plan(item(hazards=frozenset({Hazard.LOUD}))),
             person(forbidden=forbidden(Caution.LUNG_DISEASE)),
@@ -91,187 +91,187 @@ CASES = {
     ),
     "cautions_not_asked": (
         (plan(SOFT), person(unasked=frozenset({Caution.PREGNANCY}))),
-        (Level.WARN, None),
+        (Severity.WARN, None),
         (plan(SOFT), PERSON),
     ),
     "no_grown_up": (
         (plan(SOFT), guarded(Caution.CHILD)),
-        (Level.STOP, None),
+        (Severity.STOP, None),
         (plan(SOFT), guarded(Caution.CHILD, grown_up=True)),
     ),
     "not_screened": (
         (plan(SOFT), person(screened=False)),
-        (Level.STOP, None),
+        (Severity.STOP, None),
         (plan(SOFT), PERSON),
     ),
     "larynx_not_seen": (
         (plan(SOFT), person(larynx_seen=False)),
-        (Level.STOP, None),
+        (Severity.STOP, None),
         (plan(SOFT), PERSON),
     ),
     "over_lung_share": (
         (plan(item(seconds=9, best_s=11)), guarded(Caution.LUNG_DISEASE)),
-        (Level.STOP, "a"),
+        (Severity.STOP, "a"),
         (plan(item(seconds=8, best_s=10)), guarded(Caution.LUNG_DISEASE)),
     ),
     "lung_best_unknown": (
         (plan(item(seconds=6)), guarded(Caution.LUNG_DISEASE)),
-        (Level.STOP, "a"),
+        (Severity.STOP, "a"),
         (plan(item(seconds=5)), guarded(Caution.LUNG_DISEASE)),
     ),
     "breath_too_fast": (
         (plan(item(breath=BreathCount(1, 1, 60), cycles=16)), PERSON),
-        (Level.STOP, "a"),
+        (Severity.STOP, "a"),
         (plan(item(breath=BreathCount(1, 1, 60), cycles=15)), PERSON),
     ),
     "cue_not_seen": (
         (plan(item(cue_off=True)), guarded(Caution.HEARING)),
-        (Level.WARN, "a"),
+        (Severity.WARN, "a"),
         (plan(item(cue_off=True)), PERSON),
     ),
     "tone_too_high": (
         (plan(item(notes=notes("C6"), part=TONED)), guarded(Caution.HEARING)),
-        (Level.WARN, "a"),
+        (Severity.WARN, "a"),
         (plan(item(notes=notes("B5"), part=TONED)), guarded(Caution.HEARING)),
     ),
     "pressure_step_too_large": (
         (plan(item(pressure_cmh2o=7.1, before_cmh2o=5.9)), PERSON),
-        (Level.WARN, "a"),
+        (Severity.WARN, "a"),
         (plan(item(pressure_cmh2o=7.0, before_cmh2o=5.9)), PERSON),
     ),
     "loud_step_too_large": (
         (plan(LOUD_MINUTES, before_loud_s=499.0), PERSON),
-        (Level.WARN, None),
+        (Severity.WARN, None),
         (plan(LOUD_MINUTES, before_loud_s=500.0), PERSON),
     ),
     "event_full_effort": (
-        (plan(LOUD, sort=SessionType.EVENT), PERSON),
-        (Level.WARN, "l"),
-        (plan(SOFT, sort=SessionType.EVENT), PERSON),
+        (plan(LOUD, sort=ProgrammeType.EVENT), PERSON),
+        (Severity.WARN, "l"),
+        (plan(SOFT, sort=ProgrammeType.EVENT), PERSON),
     ),
     "loud_without_level": (
         (plan(LOUD), PERSON),
-        (Level.WARN, "l"),
+        (Severity.WARN, "l"),
         (plan(replace(LOUD, ceiling_db=20.0)), PERSON),
     ),
     "outside_held_range": (
         (plan(item(notes=notes("E4"))), PERSON),
-        (Level.STOP, "a"),
+        (Severity.STOP, "a"),
         (plan(item(notes=notes("C4"))), PERSON),
     ),
     "outside_comfortable_range": (
         (plan(item(notes=notes("C3", "C4"))), PERSON),
-        (Level.WARN, "a"),
+        (Severity.WARN, "a"),
         (plan(item(notes=notes("A2", "A3"))), PERSON),
     ),
     "glide_too_far": (
         (plan(item(notes=notes("A2", "C4"), glides=True)), PERSON),
-        (Level.WARN, "a"),
+        (Severity.WARN, "a"),
         (plan(item(notes=notes("G2", "B3"), glides=True)), PERSON),
     ),
     "prop_not_named": (
         (plan(item(needs_prop=True)), PERSON),
-        (Level.WARN, "a"),
+        (Severity.WARN, "a"),
         (plan(item(needs_prop=True, props=("straw_6mm",))), PERSON),
     ),
     "prop_not_owned": (
         (plan(item(props=("balloon",))), PERSON),
-        (Level.WARN, "a"),
+        (Severity.WARN, "a"),
         (plan(item(props=("straw_6mm",))), PERSON),
     ),
     "breath_hold_too_long": (
         (plan(item(held_breath_s=45)), PERSON),
-        (Level.STOP, "a"),
+        (Severity.STOP, "a"),
         (plan(item(held_breath_s=45, meant=True)), PERSON),
     ),
     "panting_too_long": (
         (plan(item(pant_s=11)), PERSON),
-        (Level.STOP, "a"),
+        (Severity.STOP, "a"),
         (plan(item(pant_s=10)), PERSON),
     ),
     "breath_too_slow": (
         (plan(item(breath=BreathCount(10, 10, 60), cycles=7)), PERSON),
-        (Level.WARN, "a"),
+        (Severity.WARN, "a"),
         (plan(item(breath=BreathCount(10, 10, 60), cycles=7, meant=True)), PERSON),
     ),
     "over_best": (
         (plan(item(seconds=16, best_s=13)), PERSON),
-        (Level.WARN, "a"),
+        (Severity.WARN, "a"),
         (plan(item(seconds=12, best_s=10)), PERSON),
     ),
     "step_too_large": (
         (plan(item(seconds=14, before_s=10)), PERSON),
-        (Level.WARN, "a"),
+        (Severity.WARN, "a"),
         (plan(item(seconds=12, before_s=10)), PERSON),
     ),
     "floor_without_ceiling": (
         (plan(item(floor_db=6)), PERSON),
-        (Level.STOP, "a"),
+        (Severity.STOP, "a"),
         (plan(item(floor_db=6, ceiling_db=16)), PERSON),
     ),
     "ceiling_too_high": (
         (plan(item(floor_db=6, ceiling_db=17)), PERSON),
-        (Level.STOP, "a"),
+        (Severity.STOP, "a"),
         (plan(item(floor_db=6, ceiling_db=16)), PERSON),
     ),
     "loud_and_soft_at_once": (
         (plan(replace(LOUD, ceiling_db=3.0)), PERSON),
-        (Level.STOP, "l"),
+        (Severity.STOP, "l"),
         (plan(replace(LOUD, floor_db=6.0, ceiling_db=16.0)), PERSON),
     ),
     "no_reason": (
         (plan(item(reason=" ")), PERSON),
-        (Level.HINT, "a"),
+        (Severity.HINT, "a"),
         (plan(item(reason="even bubbles")), PERSON),
     ),
     "loud_without_warming": (
         (plan(LOUD, COOL), PERSON),
-        (Level.WARN, "l"),
+        (Severity.WARN, "l"),
         (plan(RELEASE, LOUD, COOL), PERSON),
     ),
     "loud_without_cooling": (
         (plan(RELEASE, LOUD), PERSON),
-        (Level.WARN, "l"),
+        (Severity.WARN, "l"),
         (plan(RELEASE, LOUD, COOL), PERSON),
     ),
     "soft_after_loud": (
         (plan(RELEASE, LOUD, SOFT, COOL), PERSON),
-        (Level.WARN, "s"),
+        (Severity.WARN, "s"),
         (plan(RELEASE, SOFT, LOUD, COOL), PERSON),
     ),
     "cooldown_not_last": (
         (plan(COOL, SOFT), PERSON),
-        (Level.HINT, "c"),
+        (Severity.HINT, "c"),
         (plan(SOFT, COOL), PERSON),
     ),
     "no_sip": (
-        (plan(RELEASE, replace(LOUD, part=Part(4, 10, True)), COOL), PERSON),
-        (Level.HINT, "l"),
+        (plan(RELEASE, replace(LOUD, part=SessionPart(4, 10, True)), COOL), PERSON),
+        (Severity.HINT, "l"),
         (plan(RELEASE, LOUD, COOL), PERSON),
     ),
     "session_over_cap": (
-        (plan(item(part=Part(1, 46 * 60, False))), PERSON),
-        (Level.STOP, None),
-        (plan(item(part=Part(1, 44 * 60, False))), PERSON),
+        (plan(item(part=SessionPart(1, 46 * 60, False))), PERSON),
+        (Severity.STOP, None),
+        (plan(item(part=SessionPart(1, 44 * 60, False))), PERSON),
     ),
     "session_unusual": (
-        (plan(item(part=Part(1, 5 * 60, False))), PERSON),
-        (Level.HINT, None),
-        (plan(item(part=Part(1, 15 * 60, False))), PERSON),
+        (plan(item(part=SessionPart(1, 5 * 60, False))), PERSON),
+        (Severity.HINT, None),
+        (plan(item(part=SessionPart(1, 15 * 60, False))), PERSON),
     ),
     "no_rest_day": (
         (plan(SOFT, dose={"weekdays": tuple(range(7))}), PERSON),
-        (Level.WARN, None),
+        (Severity.WARN, None),
         (plan(SOFT, dose={"weekdays": tuple(range(7))}, daily_for_life=True), PERSON),
     ),
     "too_much_voice_a_day": (
-        (plan(item(part=Part(11, 60, True))), PERSON),
-        (Level.WARN, None),
-        (plan(item(part=Part(9, 60, True))), PERSON),
+        (plan(item(part=SessionPart(11, 60, True))), PERSON),
+        (Severity.WARN, None),
+        (plan(item(part=SessionPart(9, 60, True))), PERSON),
     ),
     "no_short_day": (
         (plan(SOFT), PERSON),
-        (Level.HINT, None),
+        (Severity.HINT, None),
         (plan(replace(SOFT, in_short=True)), PERSON),
     ),
 }
@@ -295,15 +295,15 @@ def test_a_rule_fires_and_a_rule_is_silent(code):
 
 def test_what_the_soft_school_demands_the_loud_one_only_likes():
     found = {each.code: each.level for each in check(plan(LOUD, school=School.LOUD), PERSON)}
-    assert found["loud_without_warming"] is Level.HINT
-    assert found["loud_without_cooling"] is Level.HINT
+    assert found["loud_without_warming"] is Severity.HINT
+    assert found["loud_without_cooling"] is Severity.HINT
     chain = item("n", "nasal_chain", "loud", hazards=frozenset({Hazard.LOUD}))
     assert "loud_without_warming" not in codes(check(plan(chain, LOUD, school=School.LOUD), PERSON))
 
 
 def test_sitting_tall_is_no_warm_up_and_a_silent_straw_is_none():
     seated = replace(RELEASE, task="sit_tall")
-    silent = item("q", part=Part(3, 8.0, voiced=False))
+    silent = item("q", part=SessionPart(3, 8.0, voiced=False))
     for before in (seated, silent):
         assert "loud_without_warming" in codes(check(plan(before, LOUD, COOL), PERSON))
 
@@ -316,13 +316,13 @@ def test_a_power_note_without_a_ceiling_is_soft_work_and_no_cool_down():
 
 def test_sessions_of_each_kind_have_their_own_usual_length():
     for sort, school, usual_s, odd_s in (
-        (SessionType.FULL, School.SOFT, 12 * 60, 25 * 60),
-        (SessionType.FULL, School.LOUD, 25 * 60, 12 * 60),
-        (SessionType.RESET, School.SOFT, 25, 120),
-        (SessionType.EVENT, School.MIXED, 15 * 60, 5 * 60),
+        (ProgrammeType.FULL, School.SOFT, 12 * 60, 25 * 60),
+        (ProgrammeType.FULL, School.LOUD, 25 * 60, 12 * 60),
+        (ProgrammeType.RESET, School.SOFT, 25, 120),
+        (ProgrammeType.EVENT, School.MIXED, 15 * 60, 5 * 60),
     ):
         for seconds, odd in ((usual_s, False), (odd_s, True)):
-            part = Part(1, seconds, False, setup_s=0, breath_s=0, rest_s=0)
+            part = SessionPart(1, seconds, False, setup_s=0, breath_s=0, rest_s=0)
             found = codes(check(plan(item(part=part), sort=sort, school=school), PERSON))
             assert ("session_unusual" in found) is odd, (sort, seconds)
 
@@ -333,7 +333,7 @@ def test_a_hold_over_half_as_much_again_as_the_best_stops():
         for each in check(plan(item(seconds=16, best_s=10)), PERSON)
         if each.code == "over_best"
     ]
-    assert finding.level is Level.STOP
+    assert finding.level is Severity.STOP
 
 
 CEILINGS = {
@@ -348,7 +348,7 @@ CEILINGS = {
 @pytest.mark.parametrize(("asked", "who", "most"), CEILINGS.values(), ids=CEILINGS)
 def test_every_ceiling_has_an_upper_limit(asked, who, most):
     (finding,) = [each for each in check(plan(asked), who) if each.code == "ceiling_too_high"]
-    assert (finding.level, finding.fix.value) == (Level.STOP, most)
+    assert (finding.level, finding.fix.value) == (Severity.STOP, most)
     lower = replace(asked, ceiling_db=most)
     assert "ceiling_too_high" not in codes(check(plan(lower), who))
 
@@ -376,7 +376,7 @@ def test_what_somebody_who_knows_has_allowed_is_a_warning():
         forbidden=forbidden_hazards({Caution.PRESSURE}, said_so={Caution.PRESSURE}, on=DAY)
     )
     (finding,) = [each for each in check(plan(blow), said_so) if each.about]
-    assert (finding.level, finding.code) == (Level.WARN, "caution_allowed")
+    assert (finding.level, finding.code) == (Severity.WARN, "caution_allowed")
     acute = {Caution.PRESSURE_ACUTE}
     (each, *_) = forbidden_hazards(acute, said_so=acute, on=DAY)
     assert not each.allowed  # nobody's word lifts that one
@@ -475,7 +475,7 @@ def test_the_most_serious_comes_first_then_the_order_of_the_session():
     found = check(
         plan(item("x", reason=""), item("y", pant_s=20), item("z", held_breath_s=40)), PERSON
     )
-    assert [(f.level, f.item) for f in found[:2]] == [(Level.STOP, "y"), (Level.STOP, "z")]
+    assert [(f.level, f.item) for f in found[:2]] == [(Severity.STOP, "y"), (Severity.STOP, "z")]
     assert [f.level for f in found] == sorted(
         (f.level for f in found), key=["stop", "warn", "hint"].index
     )

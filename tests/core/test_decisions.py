@@ -9,12 +9,12 @@ from reedcore.decisions import (
     RANGES,
     RULES,
     TAPER,
-    Answer,
     Case,
     FeltCheck,
-    Level,
+    LoudLevel,
     Need,
     PastTrial,
+    ScaleAnswer,
     Settings,
     Step,
     most_pressing,
@@ -46,7 +46,7 @@ def session(days_ago, on_target, *, held_s=10.0, name=""):
 def said(*values, step=1, anew=True):
     """Answers, the newest a day ago, each of that day's session; ``anew``: nothing was decided."""
     return tuple(
-        Answer(ago(1 + step * back), value, anew, anew, f"{1 + step * back}")
+        ScaleAnswer(ago(1 + step * back), value, anew, anew, f"{1 + step * back}")
         for back, value in enumerate(reversed(values))
     )[::-1]
 
@@ -104,8 +104,8 @@ def old(trials):
 
 def levels(before, now, *, days=3, device="tablet", other="tablet"):
     return (
-        *(Level(ago(8 + back), before, other) for back in reversed(range(days))),
-        *(Level(ago(1 + back), now, device) for back in reversed(range(days))),
+        *(LoudLevel(ago(8 + back), before, other) for back in reversed(range(days))),
+        *(LoudLevel(ago(1 + back), now, device) for back in reversed(range(days))),
     )
 
 
@@ -168,7 +168,7 @@ TABLE = {
         replace(SOFT, efforts=said(3, 3, 5, 5, anew=False)), NOTHING,
     ),
     "effort up, one answer since the decision": (
-        replace(SOFT, efforts=(*said(3, 3, 5, anew=False), Answer(TODAY, 5))), NOTHING,
+        replace(SOFT, efforts=(*said(3, 3, 5, anew=False), ScaleAnswer(TODAY, 5))), NOTHING,
     ),
     "effort up for two weeks": (replace(SOFT, efforts=said(3, 3, 6, 6, 6, step=8)), ("look_again", "worse_for_two_weeks")),
     "effort of a loud task down, twice": (replace(LOUD, efforts=said(9, 9, 7, 7)), ("call", "effort_down")),

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from icalendar import Calendar
 
-from reedcore.dose import Dose, DoseKind, Part, due_slots, session_time
+from reedcore.dose import Dose, DoseKind, SessionPart, due_slots, session_time
 from reedcore.errors import ValueOutOfRange
 from reedcore.formats.calendar import DatedProgramme, write_calendars
 from reedcore.ladders import Ladder
@@ -18,10 +18,10 @@ MONDAY = date(2026, 11, 9)
 
 
 def test_a_session_is_what_its_parts_take():
-    straw = Part(
+    straw = SessionPart(
         tries=3, target_s=8, voiced=True, setup_s=10, tone_s=2, breath_s=3, rest_s=5, sip_after=True
     )
-    release = Part(tries=1, target_s=60, voiced=False, setup_s=10, breath_s=0, rest_s=5)
+    release = SessionPart(tries=1, target_s=60, voiced=False, setup_s=10, breath_s=0, rest_s=5)
     time_ = session_time([release, straw])
     # 75 s, then 10 + 3 × 18 s and a sip of 15 s
     assert time_.seconds == 75 + 64 + 15

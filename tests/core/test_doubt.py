@@ -7,7 +7,7 @@ import pytest
 from scipy.signal import butter, sosfiltfilt
 
 from bench.hard import rooms, source
-from reedcore.acoustics import Task, analyse
+from reedcore.acoustics import TakeKind, analyse
 from reedcore.acoustics.holds.doubt import PitchDoubt
 from reedcore.acoustics.track.lines import _octaves_by_lines
 from reedcore.acoustics.voice.quality import QualityReason
@@ -127,7 +127,7 @@ def test_single_pulses_are_creak_and_no_pitch(rng):
 def test_a_fast_siren_is_a_glide_where_one_was_asked_for(rng):
     steps = np.interp(np.arange(round(1.6 * RATE)), [0, 0.8 * RATE, 1.6 * RATE], [0, 16, 0])
     sound = source.voice(175 * 2 ** (steps / 12), source.mouth("ah", scale=1.15), rng=rng)
-    glide = heard(sound, rng=rng, task=Task.GLIDE).glide
+    glide = heard(sound, rng=rng, task=TakeKind.GLIDE).glide
     assert glide.high_hz == pytest.approx(175 * 2 ** (16 / 12), rel=0.04)
     assert glide.jumps == ()
 
@@ -146,15 +146,15 @@ def test_a_breath_through_the_teeth_is_no_hiss(rng):
     band = butter(2, (2600, 9000), "bandpass", fs=RATE, output="sos")
     air = sosfiltfilt(band, rng.standard_normal(round(1.4 * RATE)))
     air *= np.interp(np.linspace(0, 1, air.size), [0, 0.3, 0.7, 1], [0.05, 1, 1, 0.05])
-    assert heard(air, rng=rng, task=Task.HISS).holds == ()
-    (hold,) = heard(rooms.hiss(1.4, rng=rng), rng=rng, task=Task.HISS).holds
+    assert heard(air, rng=rng, task=TakeKind.HISS).holds == ()
+    (hold,) = heard(rooms.hiss(1.4, rng=rng), rng=rng, task=TakeKind.HISS).holds
     assert hold.duration_s == pytest.approx(1.4, abs=0.1)
 
 
 def test_a_hiss_over_the_telephone_is_cut_off_and_not_missing(rng):
     line = butter(8, (300, 3400), "bandpass", fs=RATE, output="sos")
     hiss = sosfiltfilt(line, rooms.hiss(5.0, rng=rng, band=(1500, 9000)))
-    quality = heard(hiss, rng=rng, task=Task.HISS, dbfs=-30.0, room_dbfs=-75.0).quality
+    quality = heard(hiss, rng=rng, task=TakeKind.HISS, dbfs=-30.0, room_dbfs=-75.0).quality
     assert QualityReason.NARROW_BAND in quality.reasons
     assert QualityReason.NO_VOICE not in quality.reasons
 
@@ -187,7 +187,7 @@ def lines(rng):
 
 
 def analyse_speech(sound, *, rng):
-    return heard(sound, rng=rng, task=Task.SPEECH)
+    return heard(sound, rng=rng, task=TakeKind.SPEECH)
 
 
 def test_plain_speech_is_not_said_to_be_no_voice(rng, lines):

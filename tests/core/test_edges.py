@@ -5,12 +5,12 @@ from datetime import date, timedelta
 
 import pytest
 
-from reedcore.decisions import Answer, Case, PastTrial, Settings, propose
+from reedcore.decisions import Case, PastTrial, ScaleAnswer, Settings, propose
 from reedcore.decisions.block import block_complete
 from reedcore.errors import ValueOutOfRange
 from reedcore.pitch import Note
 from reedcore.targets import HoldTarget, TrialMeasures, judge
-from reedcore.targets.judging import Shape
+from reedcore.targets.judging import TargetShape
 from reedcore.targets.movements import (
     GlideMeasured,
     GlideTarget,
@@ -54,13 +54,13 @@ EDGES = {
     "no reference": (LEVEL, {}, ("level", "not_judged", "no_reference")),
     "level by hand": (LEVEL, {"by_hand": True}, ("level", "not_judged", "timed_by_hand")),
     "level of silence": (LEVEL, {"total_s": None}, ("level", "not_judged", "no_voice")),
-    "swell of 3 dB": ({"shape": Shape.SWELL}, {"rise_db": 3.0, "fall_db": 2.9}, ("shape", "met", "shaped")),
-    "swell of less": ({"shape": Shape.SWELL}, {"rise_db": 2.9, "fall_db": 0.0}, ("shape", "not_met", "not_shaped")),
-    "fade of 3 dB": ({"shape": Shape.FADE}, {"rise_db": 0.0, "fall_db": 3.0}, ("shape", "met", "shaped")),
-    "both": ({"shape": Shape.BOTH}, {"rise_db": 3.0, "fall_db": 3.0}, ("shape", "met", "shaped")),
-    "half of both": ({"shape": Shape.BOTH}, {"rise_db": 3.0, "fall_db": 1.0}, ("shape", "not_met", "not_shaped")),
-    "half a shape known": ({"shape": Shape.BOTH}, {"rise_db": 3.0}, ("shape", "not_judged", "room_too_loud")),
-    "shape of silence": ({"shape": Shape.BOTH}, {"total_s": None}, ("shape", "not_judged", "no_voice")),
+    "swell of 3 dB": ({"shape": TargetShape.SWELL}, {"rise_db": 3.0, "fall_db": 2.9}, ("shape", "met", "shaped")),
+    "swell of less": ({"shape": TargetShape.SWELL}, {"rise_db": 2.9, "fall_db": 0.0}, ("shape", "not_met", "not_shaped")),
+    "fade of 3 dB": ({"shape": TargetShape.FADE}, {"rise_db": 0.0, "fall_db": 3.0}, ("shape", "met", "shaped")),
+    "both": ({"shape": TargetShape.BOTH}, {"rise_db": 3.0, "fall_db": 3.0}, ("shape", "met", "shaped")),
+    "half of both": ({"shape": TargetShape.BOTH}, {"rise_db": 3.0, "fall_db": 1.0}, ("shape", "not_met", "not_shaped")),
+    "half a shape known": ({"shape": TargetShape.BOTH}, {"rise_db": 3.0}, ("shape", "not_judged", "room_too_loud")),
+    "shape of silence": ({"shape": TargetShape.BOTH}, {"total_s": None}, ("shape", "not_judged", "no_voice")),
     "80 % on pitch": ({"note": F3}, {"error_cents": 0.0, "share_on_pitch": 0.8}, ("pitch", "met", "on_note")),
     "an error without a share": ({"note": F3}, {"error_cents": 0.0}, ("pitch", "not_judged", "no_pitch")),
     "a share without an error": ({"note": F3}, {"share_on_pitch": 1.0}, ("pitch", "not_judged", "no_pitch")),
@@ -178,7 +178,7 @@ def block(means, **more):
         PastTrial(f"{back}-{place}", f"s{back}", day(back), True, 20.0)
         for back in range(6, -1, -1) for place in range(4)
     )  # fmt: skip
-    efforts = tuple(Answer(day(back), 3) for back in range(6, -1, -1))
+    efforts = tuple(ScaleAnswer(day(back), 3) for back in range(6, -1, -1))
     case = Case(
         TODAY, trials=trials, efforts=efforts, last_session_on=TODAY,
         block_means=tuple((day(back), mean) for back, mean in means),
@@ -202,7 +202,7 @@ TAPERS = {"taper_week": 3, "taper_since": day(7), "peak_s": 30.0}
         ([(1, 30.0), (0, 30.0)], GOAL | {"since": day(1)}, None),
         ([(1, 30.0), (0, 30.0)], GOAL | {"since": day(2)}, "start_taper"),
         ([(1, 30.0), (0, 30.0)], GOAL | {"efforts": ()}, None),
-        ([(1, 30.0), (0, 30.0)], GOAL | {"efforts": (Answer(TODAY, 5),)}, None),
+        ([(1, 30.0), (0, 30.0)], GOAL | {"efforts": (ScaleAnswer(TODAY, 5),)}, None),
         ([(2, 26.0), (1, 25.5)], TAPERS, "taper_on"),
         ([(2, 25.0), (1, 25.0)], TAPERS, "taper_back"),
         ([(7, 10.0), (1, 26.0)], TAPERS, "taper_on"),

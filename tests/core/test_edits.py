@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from reedcore.catalogue.tasks import shipped_tasks
-from reedcore.checks import Finding, Fix, FixKind, Level
+from reedcore.checks import Finding, Fix, FixKind, Severity
 from reedcore.errors import NoSuchItem, NoSuchTask, NotAnEdit
 from reedcore.pitch import Note
 from reedcore.programme.changes import (
@@ -204,7 +204,7 @@ def test_every_kind_of_fix_is_an_edit():
 @pytest.mark.parametrize(("fix", "item", "holds"), FIXES.values(), ids=FIXES.keys())
 def test_a_fix_does_what_it_offers_and_can_be_taken_back(fix, item, holds):
     before = edited(THREE, SetField("b", "floor", 4), TASKS)
-    finding = Finding(Level.WARN, "any", item, {}, fix)
+    finding = Finding(Severity.WARN, "any", item, {}, fix)
     after = edited_by_all(before, edits_of(finding, programme_from(before), TASKS, id="x"), TASKS)
     assert holds(after)
     assert not holds(before)
@@ -213,7 +213,7 @@ def test_a_fix_does_what_it_offers_and_can_be_taken_back(fix, item, holds):
 
 
 def test_a_finding_without_a_fix_offers_no_edit():
-    assert edits_of(Finding(Level.HINT, "any", "a"), programme_from(THREE), TASKS, id="x") == ()
+    assert edits_of(Finding(Severity.HINT, "any", "a"), programme_from(THREE), TASKS, id="x") == ()
 
 
 def test_a_breath_hold_that_is_too_long_is_made_shorter_by_its_own_name():

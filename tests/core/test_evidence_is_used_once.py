@@ -5,7 +5,7 @@ from dataclasses import replace
 from hypothesis import given
 from hypothesis import strategies as st
 
-from reedcore.decisions import Answer, Step, propose
+from reedcore.decisions import ScaleAnswer, Step, propose
 from tests.core.test_decisions import SOFT, TODAY, ago, old, session
 
 
@@ -22,7 +22,7 @@ def test_what_was_decided_is_not_proposed_again_until_its_evidence_is_new(data):
         )
     )
     answers = tuple(
-        Answer(ago(back), data.draw(st.integers(1, 10))) for back in sorted(days, reverse=True)
+        ScaleAnswer(ago(back), data.draw(st.integers(1, 10))) for back in sorted(days, reverse=True)
     )
     case = replace(
         SOFT, loud=data.draw(st.booleans()), trials=trials, efforts=answers, bothers=answers[-4:],

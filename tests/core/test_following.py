@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from reedcore.acoustics import Task, analyse
+from reedcore.acoustics import TakeKind, analyse
 from reedcore.acoustics.moves.following import follow
 from reedcore.errors import ValueOutOfRange
 from reedcore.synthvoice import Silence, Voiced, render
@@ -18,7 +18,7 @@ def sung(notes, each_s=0.4):
         course += [(at, hz), (at + each_s - 0.05, hz)]
         at += each_s
     clip = render((Silence(0.4), Voiced(at, tuple(course)), Silence(0.6)), rate_hz=16_000)
-    return analyse(clip.samples, clip.rate_hz, task=Task.GLIDE).frames
+    return analyse(clip.samples, clip.rate_hz, task=TakeKind.GLIDE).frames
 
 
 @pytest.mark.parametrize("each_s", [0.3, 0.7])

@@ -12,7 +12,7 @@ import soundfile
 from reedcore.acoustics import analyse
 from reedcore.errors import EmptyRecording, NotARecording
 from reedcore.formats.table_csv import write_table
-from reedcore.formats.trace import Trace, pack_trace, trace_of, unpack_trace
+from reedcore.formats.trace import PitchTrace, pack_trace, trace_of, unpack_trace
 from reedcore.formats.trials_csv import TrialRow
 from reedcore.formats.wav import read_wav, write_wav
 from tests.core.sounds import held
@@ -78,7 +78,7 @@ def test_wav_out_and_in():
 
 
 def test_a_trace_keeps_cents_tenths_and_gaps():
-    trace = Trace(np.array([-1502.4, np.nan, 0.0]), np.array([-20.04, -np.inf, np.nan]))
+    trace = PitchTrace(np.array([-1502.4, np.nan, 0.0]), np.array([-20.04, -np.inf, np.nan]))
     back = unpack_trace(pack_trace(trace))
     np.testing.assert_array_equal(back.cents, [-1502, np.nan, 0])
     np.testing.assert_array_equal(back.level_dbfs, [-20.0, np.nan, np.nan])

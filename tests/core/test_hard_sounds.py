@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from bench.hard import rooms, source
-from reedcore.acoustics import Task, analyse
+from reedcore.acoustics import TakeKind, analyse
 from reedcore.acoustics.track.lines import without_scraps
 from reedcore.acoustics.voice.quality import QualityReason
 
@@ -16,7 +16,7 @@ def rng():
     return np.random.default_rng(7)
 
 
-def heard(sound, *, rng, task=Task.HOLD, **scene):
+def heard(sound, *, rng, task=TakeKind.HOLD, **scene):
     return analyse(np.clip(rooms.scene(sound, rng=rng, **scene), -1, 1), RATE, task=task)
 
 
@@ -89,7 +89,7 @@ def test_fry_at_the_end_of_a_glide_is_no_high_note(rng, hz, shape):
     down = source.voice(hz * 2 ** (np.linspace(10, 0, 3 * RATE) / 12), mouth, rng=rng)
     low = np.full(round(0.8 * RATE), 34.0)
     rattle = source.voice(low, mouth, rng=rng, jitter=0.12, open_share=0.3)
-    glide = heard(np.concatenate([down, 0.35 * rattle]), rng=rng, task=Task.GLIDE).glide
+    glide = heard(np.concatenate([down, 0.35 * rattle]), rng=rng, task=TakeKind.GLIDE).glide
     assert glide.high_hz == pytest.approx(hz * 2 ** (10 / 12), rel=0.03)
     assert glide.jumps == ()
 
@@ -115,14 +115,14 @@ def test_hum_under_a_noise_is_no_voice_neither_low_nor_high(rng, mains_hz, overt
     noise = np.pad(rooms.at_level(rooms.hiss(4.0, rng=rng, band=band), -40.0), RATE)
     room = rng.normal(0.0, 2e-4, noise.size)  # and the hum goes on throughout
     sound = noise + room + hum(noise.size, mains_hz, overtone=overtone)
-    assert analyse(sound, RATE, task=Task.HOLD).holds == ()
+    assert analyse(sound, RATE, task=TakeKind.HOLD).holds == ()
 
 
 @pytest.mark.parametrize("mains_hz", [50.0, 60.0])
 def test_a_hiss_over_hum_is_timed(rng, mains_hz):
     hiss = rooms.at_level(rooms.hiss(3.0, rng=rng, band=(3800.0, 8500.0)), -34.0)
     sound = np.pad(hiss, RATE) + rng.normal(0.0, 2e-4, hiss.size + 2 * RATE)
-    (hold,) = analyse(sound + hum(sound.size, mains_hz), RATE, task=Task.HISS).holds
+    (hold,) = analyse(sound + hum(sound.size, mains_hz), RATE, task=TakeKind.HISS).holds
     assert hold.duration_s == pytest.approx(3.0, abs=0.15)
 
 
@@ -138,7 +138,7 @@ def test_a_break_of_a_trill_near_its_end_is_the_voices_own(rng):
     steps = np.concatenate([np.full(RATE, 12.0), np.linspace(0, -5, 3 * RATE)])
     sound = source.voice(262 * 2 ** (steps / 12), source.mouth("oh", scale=1.15), rng=rng)
     chopped = sound * (0.55 + 0.45 * np.sin(2 * np.pi * 23 * np.arange(len(sound)) / RATE))
-    glide = heard(chopped, rng=rng, task=Task.GLIDE).glide
+    glide = heard(chopped, rng=rng, task=TakeKind.GLIDE).glide
     assert glide.high_hz == pytest.approx(524, rel=0.03)
     (jump,) = glide.jumps
     assert jump.semitones == pytest.approx(-12, abs=1)
@@ -155,14 +155,14 @@ def test_the_edges_of_gaps_do_not_spread_the_pitch(rng):
 
 
 def test_air_drawn_in_is_no_hiss_and_a_soft_s_is(rng):
-    assert heard(rooms.breath(1.5, rng=rng), rng=rng, task=Task.HISS, dbfs=-40.0).holds == ()
-    (hiss,) = heard(rooms.hiss(4.0, rng=rng), rng=rng, task=Task.HISS, dbfs=-40.0).holds
+    assert heard(rooms.breath(1.5, rng=rng), rng=rng, task=TakeKind.HISS, dbfs=-40.0).holds == ()
+    (hiss,) = heard(rooms.hiss(4.0, rng=rng), rng=rng, task=TakeKind.HISS, dbfs=-40.0).holds
     assert hiss.duration_s == pytest.approx(4.0, abs=0.15)
 
 
 def test_a_hiss_over_the_telephone_says_what_is_missing(rng):
     noise = rooms.scene(rooms.hiss(3.0, rng=rng, band=(1500.0, 3400.0)), rng=rng)
-    found = analyse(noise[:: RATE // 8820], 8820, task=Task.HISS)
+    found = analyse(noise[:: RATE // 8820], 8820, task=TakeKind.HISS)
     assert found.holds == ()
     assert found.quality.reasons == (QualityReason.NARROW_BAND,)
 
@@ -172,7 +172,7 @@ def test_a_breath_that_is_heard_parts_two_lines(rng):
     lines = [source.voice(melody(1.6, 160.0, rng=rng), shapes, rng=rng) for _ in range(3)]
     air = 0.14 * rooms.breath(0.6, rng=rng)
     spoken = np.concatenate([lines[0], air, lines[1], air, lines[2]])
-    speech = heard(spoken, rng=rng, task=Task.SPEECH).speech
+    speech = heard(spoken, rng=rng, task=TakeKind.SPEECH).speech
     assert len(speech.groups) == 3
     assert speech.breaths_per_min == pytest.approx(60 * 3 / 6.0, rel=0.1)
 
@@ -219,7 +219,7 @@ def test_a_television_before_and_after_is_not_of_the_hold(rng, hz, under_db):
     mouth = source.moving(("ah", "m", "ee", "oo", "ay", "ng", "oh"), every_s=0.13, quick_s=0.05)
     said = source.voice(melody(len(whole) / RATE, hz, rng=rng), mouth, rng=rng)[: len(whole)]
     both = whole + rooms.at_level(said, -22.0 - under_db)
-    (hold,) = analyse(np.clip(both, -1, 1), RATE, task=Task.HOLD).holds
+    (hold,) = analyse(np.clip(both, -1, 1), RATE, task=TakeKind.HOLD).holds
     off = abs(hold.duration_s - 3.5)
     assert off < 0.2 or off < 0.2 + hold.end_uncertainty_s
 

@@ -18,10 +18,10 @@ from reedcore.acoustics.track.weighting import (
 )
 from reedcore.acoustics.voice.levels import steady_level_dbfs, steady_samples
 from reedcore.devices.levels import (
+    LevelSetting,
     NotCalibrated,
     RecordedLevel,
     RelativeLevel,
-    Setting,
     SoundPressureLevel,
     calibrated,
     energetic_mean_db,
@@ -70,7 +70,7 @@ def test_a_constant_is_no_sound():
     assert weighted_level_dbfs(np.full(16_000, 0.5), 16_000, Weighting.Z) < -200
 
 
-HERE = Setting("tablet microphone", "browser 1", 0.30)
+HERE = LevelSetting("tablet microphone", "browser 1", 0.30)
 TODAY = date(2026, 11, 9)
 COMFORTABLE = RecordedLevel(-32.0, HERE)
 CALIBRATION = calibrated(meter_db_spl=70.0, recorded=COMFORTABLE, on=TODAY)

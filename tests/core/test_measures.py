@@ -5,7 +5,7 @@ from math import isnan
 import numpy as np
 import pytest
 
-from reedcore.acoustics import HoldKind, Task, analyse
+from reedcore.acoustics import HoldKind, TakeKind, analyse
 from reedcore.acoustics.moves.beat import against_beat
 from reedcore.acoustics.moves.glide import Direction, Movement
 from reedcore.acoustics.voice.levels import level_shape
@@ -83,7 +83,7 @@ def test_a_voiced_trill_is_one_hold_without_breaks_or_tremor(hz, pitch):
 
 @pytest.mark.parametrize("hz", [16.0, 25.0])
 def test_voiceless_bubbles_are_a_hold_of_hiss(hz):
-    hold, truth = the_hold(Hiss(4.0, flutter_hz=hz), task=Task.HISS)
+    hold, truth = the_hold(Hiss(4.0, flutter_hz=hz), task=TakeKind.HISS)
     assert hold.kind is HoldKind.HISS
     assert hold.duration_s == pytest.approx(truth.duration_s, abs=0.2)
 
@@ -92,7 +92,7 @@ def test_voiceless_bubbles_are_a_hold_of_hiss(hz):
 
 
 def test_a_hiss_is_timed_and_has_no_pitch():
-    hold, truth = the_hold(Hiss(6.0), task=Task.HISS)
+    hold, truth = the_hold(Hiss(6.0), task=TakeKind.HISS)
     assert hold.start_s == pytest.approx(truth.start_s, abs=0.1)
     assert hold.end_s == pytest.approx(truth.end_s, abs=0.1)
     assert isnan(hold.pitch.median_hz)
@@ -102,18 +102,18 @@ def test_a_hiss_is_timed_and_has_no_pitch():
 @pytest.mark.parametrize("seconds", [6.0, 25.0])
 def test_a_long_hiss_needs_only_a_moment_of_room(seconds):
     clip = render((Silence(0.4), Hiss(seconds), Silence(0.4)), room=Room(-68.0), seed=2)
-    (hiss,) = analyse(clip.samples, clip.rate_hz, task=Task.HISS).holds
+    (hiss,) = analyse(clip.samples, clip.rate_hz, task=TakeKind.HISS).holds
     assert hiss.duration_s == pytest.approx(seconds, abs=0.1)
 
 
 def test_a_hiss_needs_a_rate_that_carries_it():
     clip = render((LEAD, Hiss(6.0), TAIL), rate_hz=8_000)
-    assert analyse(clip.samples, 8_000, task=Task.HISS).holds == ()
+    assert analyse(clip.samples, 8_000, task=TakeKind.HISS).holds == ()
 
 
 def test_a_hiss_is_no_voice_and_a_voice_no_hiss():
-    assert measured(Hiss(4.0), task=Task.HOLD)[0].holds == ()
-    assert measured(Voiced(4.0, 200.0), task=Task.HISS)[0].holds == ()
+    assert measured(Hiss(4.0), task=TakeKind.HOLD)[0].holds == ()
+    assert measured(Voiced(4.0, 200.0), task=TakeKind.HISS)[0].holds == ()
 
 
 # --- s to z ---
@@ -121,7 +121,7 @@ def test_a_hiss_is_no_voice_and_a_voice_no_hiss():
 
 @pytest.mark.parametrize("gap", [0.0, 0.2, 0.5])
 def test_the_join_of_s_and_z(gap):
-    analysis, _ = measured(Hiss(4.0), Silence(gap), Voiced(3.0, 140.0), task=Task.S_TO_Z)
+    analysis, _ = measured(Hiss(4.0), Silence(gap), Voiced(3.0, 140.0), task=TakeKind.S_TO_Z)
     pair = analysis.s_to_z
     assert pair.s_duration_s == pytest.approx(4.0, abs=0.1)
     assert pair.z_duration_s == pytest.approx(3.0, abs=0.1)
@@ -134,14 +134,14 @@ def test_the_join_of_s_and_z(gap):
 @pytest.mark.parametrize("gap", [0.0, 0.3])
 def test_the_z_has_its_note_and_its_onset(attack_s, gap):
     buzz = Voiced(3.0, 147.0, attack_s=attack_s)
-    pair = measured(Hiss(4.0), Silence(gap), buzz, task=Task.S_TO_Z)[0].s_to_z
+    pair = measured(Hiss(4.0), Silence(gap), buzz, task=TakeKind.S_TO_Z)[0].s_to_z
     assert pair.z_hz == pytest.approx(147.0, rel=0.005)
     assert pair.z_onset_rise_ms == pytest.approx(800 * attack_s, rel=0.3, abs=12)
 
 
 def test_one_without_the_other_is_no_pair():
-    assert measured(Hiss(4.0), task=Task.S_TO_Z)[0].s_to_z is None
-    assert measured(Voiced(4.0, 140.0), task=Task.S_TO_Z)[0].s_to_z is None
+    assert measured(Hiss(4.0), task=TakeKind.S_TO_Z)[0].s_to_z is None
+    assert measured(Voiced(4.0, 140.0), task=TakeKind.S_TO_Z)[0].s_to_z is None
 
 
 # --- glides ---
@@ -149,7 +149,7 @@ def test_one_without_the_other_is_no_pair():
 
 def glide(*points):
     seconds = points[-1][0]
-    analysis, _ = measured(Voiced(seconds, tuple(points), jitter_cents=2), task=Task.GLIDE)
+    analysis, _ = measured(Voiced(seconds, tuple(points), jitter_cents=2), task=TakeKind.GLIDE)
     return analysis.glide
 
 
@@ -170,7 +170,7 @@ def test_a_glide_has_its_ends_and_its_direction(start, end, direction):
 def test_the_first_pulses_of_a_low_voice_are_no_high_note():
     voice = Voiced(3.5, ((0.0, 91.0), (3.5, 260.0)), vowel="ah", jitter_cents=5.0)
     clip = render((Silence(0.5), voice, Silence(1.4)), room=Room(-68.0), seed=3)
-    found = analyse(clip.samples, clip.rate_hz, task=Task.GLIDE).glide
+    found = analyse(clip.samples, clip.rate_hz, task=TakeKind.GLIDE).glide
     assert 1200 * abs(np.log2(found.high_hz / 260)) < 50
     assert found.jumps == ()
 
@@ -179,7 +179,7 @@ def test_a_high_glide_keeps_its_octave():
     """A bright vowel over 500 Hz: between two samples its first peak looks lower than the second."""
     points = ((0.0, 236.0), (2.5, 594.0), (5.0, 236.0))
     voice = Voiced(5.0, points, vowel="ee", cycle_jitter=0.005, breathiness_db=-28.0)
-    found = measured(voice, task=Task.GLIDE)[0].glide
+    found = measured(voice, task=TakeKind.GLIDE)[0].glide
     assert found.jumps == ()
     assert 1200 * abs(np.log2(found.high_hz / 594)) < 50
 
@@ -210,7 +210,7 @@ def test_a_flip_is_a_jump_with_its_note_and_direction():
 
 def test_a_break_in_a_glide_is_told_from_a_jump():
     voice = Voiced(4.0, ((0.0, 150.0), (4.0, 300.0)), breaks=((2.0, 0.15),), jitter_cents=2)
-    found = measured(voice, task=Task.GLIDE)[0].glide
+    found = measured(voice, task=TakeKind.GLIDE)[0].glide
     assert len(found.breaks) == 1
     assert found.jumps == ()
 
@@ -220,7 +220,7 @@ def test_a_break_in_a_glide_is_told_from_a_jump():
 
 def test_spoken_lines_by_breath_group():
     parts = (Talk(2.0, 140.0), Silence(0.8), Talk(3.0, 140.0), Silence(0.9), Talk(2.5, 140.0))
-    speech = measured(*parts, task=Task.SPEECH)[0].speech
+    speech = measured(*parts, task=TakeKind.SPEECH)[0].speech
     assert len(speech.groups) in (3, 4)  # the made-up talker may pause on their own
     assert speech.groups[0].start_s == pytest.approx(1.0, abs=0.15)
     assert any(pause.start_s == pytest.approx(3.0, abs=0.2) for pause in speech.pauses)
@@ -231,7 +231,7 @@ def test_spoken_lines_by_breath_group():
 
 
 def test_nobody_speaking_is_no_speech():
-    assert measured(Silence(2.0), task=Task.SPEECH)[0].speech is None
+    assert measured(Silence(2.0), task=TakeKind.SPEECH)[0].speech is None
 
 
 # --- onset, end, cepstrum, shape ---
@@ -366,6 +366,6 @@ def test_people_talking_in_the_room_lengthen_no_hold(level_db, seed):
         (Silence(1.5), Voiced(5.0, 150.0 + 10 * seed, vowel="oh"), Silence(3.0)), room=Room(-66.0), rate_hz=RATE, seed=seed,
     )  # fmt: skip
     sound = clip.samples + people_talking(len(clip.samples) / RATE, level_db, seed)
-    hold = analyse(sound, RATE, task=Task.HOLD).longest
+    hold = analyse(sound, RATE, task=TakeKind.HOLD).longest
     assert hold.duration_s == pytest.approx(5.0, abs=0.15)
     assert hold.start_s == pytest.approx(1.5, abs=0.1)

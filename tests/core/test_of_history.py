@@ -9,7 +9,7 @@ import pytest
 from reedcore.decisions import Reason, Settings
 from reedcore.decisions.evidence import since_of
 from reedcore.decisions.of_history import About, case_of, proposals
-from reedcore.history import LOOK_BACK, Decision, Screening, lately
+from reedcore.history import LOOK_BACK, DecisionRecord, Screening, lately
 from tests.core.histories import (
     DOSE,
     NOW,
@@ -63,12 +63,12 @@ def test_what_counts_of_a_trial(more, held, other):
     ("decision", "new"),
     [
         (None, True),
-        (Decision("ease", "few_on_target", at(3), 7), False),
-        (Decision("ease", "few_on_target", at(9), 7, undone_at=at(3)), False),
-        (Decision("ease", "few_on_target", at(9), 7), True),
-        (Decision("check_in", "days_missed", at(3), 7), True),
-        (Decision("ease", "few_on_target", at(3), 8), False),  # another note of the same task
-        (Decision("ease", "few_on_target", at(3), 9), True),  # another task
+        (DecisionRecord("ease", "few_on_target", at(3), 7), False),
+        (DecisionRecord("ease", "few_on_target", at(9), 7, undone_at=at(3)), False),
+        (DecisionRecord("ease", "few_on_target", at(9), 7), True),
+        (DecisionRecord("check_in", "days_missed", at(3), 7), True),
+        (DecisionRecord("ease", "few_on_target", at(3), 8), False),  # another note of the same task
+        (DecisionRecord("ease", "few_on_target", at(3), 9), True),  # another task
     ],
     ids=["none", "on it", "undone", "before", "of the whole", "another note", "another task"],
 )
@@ -113,7 +113,7 @@ def test_sessions_stopped_for_strain_count(stops, days):
 def test_a_refusal_takes_nothing_of_the_weeks_block_back():
     strained, refused = (
         stop(3, cleared=3, pauses=False),
-        Decision("advance", "most_on_target", at(1), 7, accepted=False),
+        DecisionRecord("advance", "most_on_target", at(1), 7, accepted=False),
     )
     found = case(stops=(strained,), decisions=(refused,))
     assert (found.strained_on, found.strained_anew_on) == ((day(3),), ())
@@ -166,7 +166,7 @@ def test_the_same_target_is_asked_for_since():
         version(3, 10, [asking(9, seconds=9.0)]),
     )  # fmt: skip
     assert case(versions=versions).same_target_since == day(20)
-    stuck = Decision("swap", Reason.STUCK.value, at(5), 9)
+    stuck = DecisionRecord("swap", Reason.STUCK.value, at(5), 9)
     assert case(versions=versions, decisions=(stuck,)).stall_asked
     assert not case(versions=versions).stall_asked
     kept = replace(versions[2], programme=version(sort="maintenance").programme)
@@ -319,7 +319,7 @@ def test_a_flag_rests_on_what_was_said():
     ("back", "checked_in", "missed"), [(3, True, 2), (13, True, 9), (14, False, 9)]
 )
 def test_a_check_in_is_not_asked_for_again_within_a_fortnight(back, checked_in, missed):
-    asked = Decision("check_in", Reason.DAYS_MISSED.value, at(back), 7)
+    asked = DecisionRecord("check_in", Reason.DAYS_MISSED.value, at(back), 7)
     found = case(sessions=(session(10),), decisions=(asked,))
     assert (found.checked_in, found.due_days_missed) == (checked_in, missed)
 
@@ -335,7 +335,7 @@ def test_what_stands_in_the_case_of_a_loud_task():
     assert [(each.on, each.db, each.device) for each in found.levels] == [(day(2), 9.0, "headset")]
     assert found.since is None
     assert not case().loud
-    decided = case(decisions=(Decision("ease", "few_on_target", at(3), 7),))
+    decided = case(decisions=(DecisionRecord("ease", "few_on_target", at(3), 7),))
     assert decided.since == day(3)
 
 

@@ -7,7 +7,7 @@ import pytest
 from scipy.signal import butter, sosfiltfilt
 
 from bench.hard import source
-from reedcore.acoustics import Task, analyse
+from reedcore.acoustics import TakeKind, analyse
 from reedcore.acoustics.voice.perturbation import perturbation_of
 from reedcore.acoustics.voice.spectrum import long_term_spectrum
 from tests.core.test_cepstral import RATE, pulses
@@ -97,6 +97,6 @@ def test_a_trill_has_none_of_them():
     rng = np.random.default_rng(5)
     sound = source.voice(source.steady(4.0, 180.0, rng=rng), source.mouth("oo"), rng=rng)
     chopped = sound * (0.55 + 0.45 * np.sin(2 * np.pi * 24 * np.arange(len(sound)) / source.RATE))
-    (hold,) = analyse(0.1 * np.pad(chopped, source.RATE), source.RATE, task=Task.HOLD).holds
+    (hold,) = analyse(0.1 * np.pad(chopped, source.RATE), source.RATE, task=TakeKind.HOLD).holds
     assert isnan(hold.perturbation.jitter_percent)
     assert isnan(hold.perturbation.hnr_db)

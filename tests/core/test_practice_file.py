@@ -13,7 +13,7 @@ from reedcore.checks import Person
 from reedcore.cli.commands import main
 from reedcore.errors import NotAPracticeFile
 from reedcore.formats.wav import write_wav
-from reedcore.history import Report, Session, Trial, file
+from reedcore.history import Report, SessionRecord, TrialRecord, file
 from reedcore.safety import Caution, Forbidden, Hazard
 from reedcore.synthvoice import HeldVoice, Voiced, speak
 from tests.documents import empty_document, new_item
@@ -36,9 +36,9 @@ def practised(days, outcome="met", held_s=9.0):
     for back in days:
         at = NOW - timedelta(days=back)
         key = UUID(int=back + 1)
-        sessions.append(Session(key, at, at.date(), "full", "usual", "done", 1, 1))
+        sessions.append(SessionRecord(key, at, at.date(), "full", "usual", "done", 1, 1))
         trials += [
-            Trial(
+            TrialRecord(
                 UUID(int=1000 * (back + 1) + place), 7, key, at + timedelta(minutes=place),
                 at.date(), outcome, total_s=held_s + place / 10,
             )
@@ -233,7 +233,7 @@ def test_plan_and_check_take_the_whole_file_with_the_clinics_own_tasks(run):
     document = programme()
     document["items"].append({"id": "b", "task": "own_hold"})
     version = replace(whole.programmes[0], document=document)
-    whole = replace(whole, own_tasks=[file.OwnTask("occluded", own)], programmes=[version])
+    whole = replace(whole, own_tasks=[file.OwnTaskRecord("occluded", own)], programmes=[version])
     said = run("plan", file.written(whole))
     assert [each["task"] for each in said["items"]] == ["straw_hold", "own_hold"]
     assert "findings" in run("check", file.written(whole))

@@ -7,7 +7,7 @@ import pytest
 
 from reedcore.baseline import PitchRange
 from reedcore.catalogue.tasks import shipped_tasks, task_from
-from reedcore.checks import Level, Person, check_all
+from reedcore.checks import Person, Severity, check_all
 from reedcore.pitch.note_sets import BASS
 from reedcore.programme.document import cleaned
 from reedcore.programme.document_values import programme_from
@@ -192,7 +192,7 @@ DANGEROUS = {
 def test_a_dangerous_programme_is_noticed(case):
     document, who, what = DANGEROUS[case]
     findings = found(document, who)
-    spoken = {each.about or each.code for each in findings if each.level is not Level.HINT}
+    spoken = {each.about or each.code for each in findings if each.level is not Severity.HINT}
     assert str(what) in spoken
 
 
@@ -231,7 +231,7 @@ def test_a_say_so_leaves_a_warning_that_still_speaks():
     document = programme(STRONG)
     allowed = found(document, on_record(Caution.PRESSURE, said_so=(Caution.PRESSURE,)))
     levels = {each.level for each in allowed if each.about == Caution.PRESSURE}
-    assert levels == {Level.WARN}
+    assert levels == {Severity.WARN}
 
 
 TALL, STRAW, HUM, QUIET = (
@@ -270,7 +270,7 @@ USUAL = {
 @pytest.mark.parametrize("case", USUAL)
 def test_a_usual_programme_has_at_most_three_findings_and_no_stop(case):
     findings = found(USUAL[case])
-    assert all(each.level is not Level.STOP for each in findings), findings
+    assert all(each.level is not Severity.STOP for each in findings), findings
     assert len(findings) <= 3, [(each.code, each.item) for each in findings]
 
 

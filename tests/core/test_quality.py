@@ -5,7 +5,7 @@ import pytest
 from scipy.signal import butter, sosfilt
 
 from bench.hard import rooms, source
-from reedcore.acoustics import QualityReason, Task, analyse
+from reedcore.acoustics import QualityReason, TakeKind, analyse
 from reedcore.formats.analysis_json import analysis_values
 from reedcore.synthvoice import HeldVoice, Voiced, speak
 from tests.core.sounds import RATE, held
@@ -73,7 +73,7 @@ def breathy(under_db):
 
 @pytest.mark.parametrize(("under_db", "judged"), [(14.0, True), (5.0, False)])
 def test_a_voice_full_of_breath_has_no_spread_but_a_cepstrum(under_db, judged):
-    analysis = analyse(breathy(under_db), RATE, task=Task.HOLD)
+    analysis = analyse(breathy(under_db), RATE, task=TakeKind.HOLD)
     assert analysis.quality.spread_judged == judged
     assert analysis.quality.voice_judged
     assert (QualityReason.BREATH_TOO_LOUD_FOR_SPREAD in analysis.quality.reasons) != judged
@@ -83,7 +83,7 @@ def test_a_voice_full_of_breath_has_no_spread_but_a_cepstrum(under_db, judged):
 
 
 def test_a_glide_through_breath_is_told_nothing_of_its_steadiness():
-    quality = analyse(breathy(5.0), RATE, task=Task.GLIDE).quality
+    quality = analyse(breathy(5.0), RATE, task=TakeKind.GLIDE).quality
     assert quality.voice_judged
     assert QualityReason.BREATH_TOO_LOUD_FOR_SPREAD not in quality.reasons
 

@@ -10,7 +10,7 @@ import numpy as np
 import pytest
 
 from reedcore.catalogue import shipped_tasks
-from reedcore.history import Trial
+from reedcore.history import TrialRecord
 from reedcore.history.load import load_of_week
 from reedcore.measures import TrialContext, measured
 from reedcore.measures.kinds import KINDS
@@ -18,7 +18,7 @@ from reedcore.programme.document_values import item_from
 from reedcore.programme.prescribed_item import PrescribedItem
 from reedcore.progress import VoiceLoad
 from reedcore.synthvoice import Hiss, Room, Silence, Voiced, render
-from reedcore.targets import Judgement, Part
+from reedcore.targets import Aspect, Judgement
 from reedcore.targets.judging import VerdictReason
 from tests.documents import new_item
 
@@ -159,7 +159,7 @@ def test_a_glide_keeps_its_circles_beside_its_vibrations():
 def test_the_load_of_a_week_adds_up_and_is_unknown_without_a_voice():
     def trial(days_ago, **figures):
         at = datetime(2026, 3, 9, 12, tzinfo=UTC) - timedelta(days=days_ago)
-        return Trial(uuid4(), 1, None, at, at.date(), "met", figures=figures)
+        return TrialRecord(uuid4(), 1, None, at, at.date(), "met", figures=figures)
 
     today = date(2026, 3, 9)
     week = [
@@ -178,4 +178,4 @@ def test_a_sound_too_strong_says_so_and_not_that_the_room_was_loud():
     assert wanted.target.floor_db is None
     wanted = replace(wanted, target=replace(wanted.target, end_fall_db=3.0))
     heard = measured(wanted, TrialContext(), loud, RATE_HZ)
-    assert heard.judgement.of(Part.END_FALL).why is VerdictReason.CLIPPED
+    assert heard.judgement.of(Aspect.END_FALL).why is VerdictReason.CLIPPED

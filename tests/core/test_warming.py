@@ -1,13 +1,13 @@
 """What warms a voice up before loud work, by the school that is followed."""
 
 from reedcore.checks import School, check
-from reedcore.dose import Part
+from reedcore.dose import SessionPart
 from tests.core.test_checks import COOL, LOUD, PERSON, codes, item, plan
 
 
 def test_what_warms_up_and_under_which_school():
     chain = item("n", "nasal_chain", "articulation")
-    silent = item("b", "straw_hold", "occluded", part=Part(3, 8.0, False))
+    silent = item("b", "straw_hold", "occluded", part=SessionPart(3, 8.0, False))
     cases = [
         (item("o", "straw_hold", "occluded"), School.SOFT, True),
         (silent, School.SOFT, False),

@@ -6,7 +6,7 @@ from datetime import datetime, timedelta
 
 import pytest
 
-from reedcore.decisions import Answer, FeltCheck, Level, Settings, propose, settings_with
+from reedcore.decisions import FeltCheck, LoudLevel, ScaleAnswer, Settings, propose, settings_with
 from reedcore.decisions.contact import check_in
 from reedcore.decisions.declining import getting_worse
 from reedcore.decisions.easing import ease, swap
@@ -54,7 +54,7 @@ def test_a_proposal_carries_the_figures_of_its_sentence(name):
 FEW = (*session(2, "nnyn"), *session(1, "nynn"))
 KEYS = tuple(trial.key for trial in FEW)
 EASES = replace(HERE, trials=FEW, seconds_now=10, next_seconds=12)
-HARD = (Answer(ago(2), 8, session="2"), Answer(ago(1), 7, session="1"))
+HARD = (ScaleAnswer(ago(2), 8, session="2"), ScaleAnswer(ago(1), 7, session="1"))
 
 
 @pytest.mark.parametrize(
@@ -170,7 +170,7 @@ def test_who_is_present(more, present):
 
 
 def rising(*values, first=10):
-    return tuple(Answer(ago(first - place), value) for place, value in enumerate(values))
+    return tuple(ScaleAnswer(ago(first - place), value) for place, value in enumerate(values))
 
 
 @pytest.mark.parametrize(
@@ -194,7 +194,7 @@ def test_two_answers_running_at_their_limit(case, says):
 
 def levels(*weeks, device="tablet"):
     """(days ago, dB) of each week."""
-    return tuple(Level(ago(back), db, device) for week in weeks for back, db in week)
+    return tuple(LoudLevel(ago(back), db, device) for week in weeks for back, db in week)
 
 
 BEFORE = [(13, 9.0), (10, 9.0), (7, 9.0)]
@@ -217,7 +217,7 @@ def test_a_loud_voice_that_grows_softer_at_its_limit(now, says):
         assert (found.step.value, found.otherwise.value) == ("call", "look_again")
         # what was decided on, that day included, is not evidence of now
         assert getting_worse(replace(case, decline_since=ago(3)), Settings()) is None
-        other = (*case.levels, Level(TODAY, 6.0, "headset"))
+        other = (*case.levels, LoudLevel(TODAY, 6.0, "headset"))
         assert getting_worse(replace(case, levels=other), Settings()) is None
 
 

@@ -38,7 +38,7 @@ from web.catalogue.models import HiddenTask, LibraryEntry
 from web.clients.actions import add_helper, archive_client
 from web.clients.actions.erasing import erase_due, plan_erasure
 from web.clients.models import Client, Erasure, Helper
-from web.notes.models import Note
+from web.notes.models import ClinicalNote
 from web.notes.wording import PARTS
 from web.practice.models import Tablet
 from web.practice.page_token import page_token
@@ -184,7 +184,7 @@ def test_a_note_discarded_while_it_is_signed_is_one_or_the_other(person, clinici
         (clinician, reverse("notes:sign_note", args=where), {"edition": note.edition}),
     )
     assert all(each.status_code < 500 for each in answers)
-    left = Note.objects.filter(pk=note.pk).first()
+    left = ClinicalNote.objects.filter(pk=note.pk).first()
     assert left is None or left.signed_at is not None
 
 
@@ -311,7 +311,7 @@ def of_a_note(name, *, signed=False):
     def address(person, by):
         note = a_note(person, by=by)
         if signed:
-            Note.objects.filter(pk=note.pk).update(signed_at=timezone.now(), signed_by=by)
+            ClinicalNote.objects.filter(pk=note.pk).update(signed_at=timezone.now(), signed_by=by)
         return reverse(name, args=[person.pk, note.pk])
 
     return address
@@ -390,11 +390,11 @@ PAIRS = {
     "withdraw a version": (with_versions("programmes:withdraw"), {}, one(ProgrammeVersion, withdrawn_at__isnull=False), 1),
     "publish again": (with_versions("programmes:again", 1), {}, one(ProgrammeVersion), 3),
     "prescribe one sound": (at("programmes:prescribe"), "one sound", one(ProgrammeVersion), 1),
-    "begin a note": (at("notes:new_note"), {"kind": "progress"}, one(Note), 1),
-    "save a note": (of_a_note("notes:note"), {"edition": "1", "action": "save"}, one(Note), 1),
-    "sign a note": (of_a_note("notes:sign_note"), "a note", one(Note), 1),
-    "discard a note": (of_a_note("notes:discard_note"), {}, one(Note), 0),
-    "add to a note": (of_a_note("notes:add_to_note", signed=True), {"words": "And more."}, one(Note), 1),
+    "begin a note": (at("notes:new_note"), {"kind": "progress"}, one(ClinicalNote), 1),
+    "save a note": (of_a_note("notes:note"), {"edition": "1", "action": "save"}, one(ClinicalNote), 1),
+    "sign a note": (of_a_note("notes:sign_note"), "a note", one(ClinicalNote), 1),
+    "discard a note": (of_a_note("notes:discard_note"), {}, one(ClinicalNote), 0),
+    "add to a note": (of_a_note("notes:add_to_note", signed=True), {"words": "And more."}, one(ClinicalNote), 1),
     "change the rules": (at("decisions:rules"), "rules", one(RuleSettings.history.model), 1),
     "take back today's last": (decided, {}, one(Decision, undone_at__isnull=False), 1),
     "hide a task": (lambda person, by: reverse("catalogue:hide", args=["straw_hold"]), {}, one(HiddenTask), 1),
@@ -428,7 +428,7 @@ def spoken(said, person, clinician):
         "clinic": lambda: settings_of(person.clinic, name="Quayside", lead=clinician.pk,
                                       deputy=clinician.pk),
         "a note": lambda: {
-            **{code: "Held well." for code, _ in PARTS[Note.Kind.PROGRESS]}, "read": "yes", "edition": "1",
+            **{code: "Held well." for code, _ in PARTS[ClinicalNote.Kind.PROGRESS]}, "read": "yes", "edition": "1",
         },
         "cover": lambda: {
             "of": clinician.pk, "by": ClinicianFactory(clinic=person.clinic).pk, "first": day, "last": day,

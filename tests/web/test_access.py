@@ -44,7 +44,7 @@ from web.clients.models import Erasure
 from web.config.asgi import application
 from web.intake.urls import websocket_urlpatterns
 from web.messages.unsubscribing import off_link
-from web.notes.models import Note
+from web.notes.models import ClinicalNote
 from web.practice.models import Tablet
 from web.programmes.actions import publish_document
 from web.record.models import Decision, ProgrammeVersion, Trial
@@ -187,7 +187,9 @@ def a_stop(person):
 
 def a_note(person, *, by):
     today = timezone.localdate()
-    return Note.objects.create(client=person, kind="progress", first=today, last=today, made_by=by)
+    return ClinicalNote.objects.create(
+        client=person, kind="progress", first=today, last=today, made_by=by
+    )
 
 
 def a_decision(task):

@@ -14,7 +14,7 @@ from django.urls import reverse
 from django.utils import timezone
 from pypdf import PdfReader
 
-from reedcore.formats.trace import Trace as SlotAdherence
+from reedcore.formats.trace import PitchTrace as SlotAdherence
 from reedcore.formats.trace import pack_trace
 from reedcore.history import file
 from tests.factories import baseline_trial, trial
@@ -22,7 +22,7 @@ from tests.web.test_deciding import report, sat
 from web.baseline.models import Target
 from web.clients.models import Client
 from web.notes.actions import sign_note
-from web.notes.models import Addendum, Note
+from web.notes.models import Addendum, ClinicalNote
 from web.record.models import Decision, Trace
 from web.screening.models import Screen, Stop
 
@@ -78,7 +78,7 @@ def known(person, prescribed, clinician):
         client=person, step="check_in", reason="days_missed", accepted=True, decided_at=now,
         decided_by=clinician, facts={"days": 3.0},
     )  # fmt: skip
-    note = Note.objects.create(
+    note = ClinicalNote.objects.create(
         client=person, kind="progress", first=today - timedelta(days=9), last=today,
         made_by=clinician,
     )  # fmt: skip

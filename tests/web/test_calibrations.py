@@ -7,14 +7,14 @@ import pytest
 from django.urls import reverse
 from django.utils import timezone
 
-from reedcore.devices.levels import RecordedLevel, Setting
+from reedcore.devices.levels import LevelSetting, RecordedLevel
 from tests.factories import ClinicFactory, baseline, baseline_trial
 from web.baseline.summaries import summary_of
 from web.sound.models import Calibration
 from web.sound.queries import newest_calibration, sound_pressure
 
 DAY = date(2026, 11, 9)
-TABLET = Setting("Tablet", "Browser 1", 0.30)
+TABLET = LevelSetting("Tablet", "Browser 1", 0.30)
 
 
 @pytest.fixture
@@ -45,9 +45,9 @@ def test_it_holds_for_thirty_days_from_its_own_day_on(clinic, calibrate):
 @pytest.mark.parametrize(
     "setting",
     [
-        Setting("Telephone", "Browser 1", 0.30),
-        Setting("Tablet", "Browser 2", 0.30),
-        Setting("Tablet", "Browser 1", 0.50),
+        LevelSetting("Telephone", "Browser 1", 0.30),
+        LevelSetting("Tablet", "Browser 2", 0.30),
+        LevelSetting("Tablet", "Browser 1", 0.50),
     ],
 )
 def test_it_says_nothing_about_another_place(clinic, calibrate, setting):

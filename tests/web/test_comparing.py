@@ -8,7 +8,7 @@ import pytest
 from django.urls import reverse
 from django.utils import timezone
 
-from reedcore.formats.trace import Trace as Heard
+from reedcore.formats.trace import PitchTrace as Heard
 from reedcore.formats.trace import pack_trace
 from tests.factories import baseline, baseline_trial, trial
 from tests.pages import read

@@ -7,18 +7,18 @@ from zoneinfo import ZoneInfo
 
 import pytest
 
-from reedcore.history import Trial
+from reedcore.history import TrialRecord
 from reedcore.history.courses import course_for, same_device
 from reedcore.history.figures import HELD
 from reedcore.history.series import session_of, summaries_of, week_of
 from reedcore.progress import BetterDirection
 from web.results import figures
 from web.results.history_chart import LEFT, RIGHT, ChartedSession, chart_of, head_of
-from web.results.series import Series
+from web.results.series import SeriesShown
 
 LISBON = ZoneInfo("Europe/Lisbon")
 MONDAY = datetime(2026, 11, 2, 18, 0, tzinfo=LISBON)
-SERIES = Series(
+SERIES = SeriesShown(
     key="straw_hold/53/oo/hold", title="Straw on F3", code="straw_hold", sound="oo", measure="hold",
     note_midi=53, counts="total", loud=False, asked={1: 8.0, 2: 10.0},
 )  # fmt: skip
@@ -26,7 +26,7 @@ SERIES = Series(
 
 def row(days=0, seconds=8.0, *, minute=0, session=None, **more):
     at = MONDAY + timedelta(days=days, minutes=minute)
-    plain = Trial(
+    plain = TrialRecord(
         key=uuid.uuid4(), task=1, session=session, at=at, on=at.date(), source="microphone",
         outcome="met", total_s=seconds,
     )  # fmt: skip

@@ -11,7 +11,7 @@ from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 from django.utils import timezone
 
-from reedcore.formats.trace import Trace as Heard
+from reedcore.formats.trace import PitchTrace as Heard
 from reedcore.formats.trace import pack_trace
 from tests.factories import item, prescribe, publish_anyway, simple_document, trial
 from tests.pages import read

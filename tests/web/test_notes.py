@@ -12,7 +12,7 @@ from pypdf import PdfReader
 
 from tests.factories import ClientFactory, trial
 from tests.web.test_deciding import practised, report, sat
-from web.notes.models import Note
+from web.notes.models import ClinicalNote
 
 
 @pytest.fixture
@@ -34,7 +34,7 @@ def draft(as_clinician, person, kind, **said):
     url = reverse("notes:new_note", args=[person.pk])
     response = as_clinician.post(url, {"kind": kind, **said})
     assert response.status_code == 302, response.content.decode()
-    return Note.objects.latest("pk")
+    return ClinicalNote.objects.latest("pk")
 
 
 def url_of(note, name="note"):
@@ -168,8 +168,8 @@ def test_the_database_itself_refuses_to_change_what_is_signed(as_clinician, pers
     note = draft(as_clinician, person, "session", session=told.pk)
     assert "Note signed." in sign(as_clinician, note)
     for change in (
-        lambda: Note.objects.filter(pk=note.pk).update(words={}),
-        lambda: Note.objects.filter(pk=note.pk).delete(),
+        lambda: ClinicalNote.objects.filter(pk=note.pk).update(words={}),
+        lambda: ClinicalNote.objects.filter(pk=note.pk).delete(),
     ):
         with pytest.raises(DatabaseError, match="signed and stays"), transaction.atomic():
             change()
@@ -207,7 +207,7 @@ def test_a_draft_can_be_thrown_away(as_clinician, person, told):
     note = draft(as_clinician, person, "session", session=told.pk)
     page = as_clinician.post(url_of(note, "discard_note"), follow=True).content.decode()
     assert "Draft deleted." in page
-    assert not Note.objects.exists()
+    assert not ClinicalNote.objects.exists()
 
 
 def test_the_pdf_says_what_the_page_says(as_clinician, person, told):

@@ -14,7 +14,7 @@ from tests.web.signing_in import signed_in
 from web.accounts.models import Cover, User
 from web.clients.actions.erasing import erase_due, plan_erasure
 from web.clients.models import Client
-from web.notes.models import Note
+from web.notes.models import ClinicalNote
 from web.screening.actions import record_stop
 
 
@@ -182,7 +182,7 @@ def test_a_caseload_goes_to_a_clinician_only(lead, colleague, person, clinic):
 
 def test_a_note_is_signed_by_who_wrote_it(lead, colleague, person):
     today = timezone.localdate()
-    note = Note.objects.create(
+    note = ClinicalNote.objects.create(
         client=person, kind="progress", first=today, last=today, made_by=colleague
     )
     url = f"/clients/{person.pk}/notes/{note.pk}/sign/"

@@ -8,14 +8,14 @@ from django.urls import reverse
 
 from tests.factories import ClinicianFactory
 from web.accounts.models import Unsaved
-from web.notes.models import Note
+from web.notes.models import ClinicalNote
 
 
 @pytest.fixture
 def draft(as_clinician, person):
     """A progress report that was begun."""
     as_clinician.post(reverse("notes:new_note", args=[person.pk]), {"kind": "progress"})
-    return Note.objects.get()
+    return ClinicalNote.objects.get()
 
 
 def keep(browser, form, fields, **more):
@@ -101,7 +101,9 @@ def test_signing_signs_the_words_on_the_screen(as_clinician, person, draft):
 def test_signing_what_somebody_else_has_changed_shows_both(as_clinician, person, draft):
     url = reverse("notes:sign_note", args=[person.pk, draft.pk])
     mine = {**draft.words, "course": "mine"}
-    Note.objects.update(words={**draft.words, "course": "theirs"}, edition=draft.edition + 1)
+    ClinicalNote.objects.update(
+        words={**draft.words, "course": "theirs"}, edition=draft.edition + 1
+    )
     page = as_clinician.post(url, {**mine, "edition": draft.edition, "read": "yes"})
     assert page.status_code == 409
     assert "mine" in page.content.decode()

@@ -12,7 +12,7 @@ from django.utils import timezone
 from reedcore.baseline import PitchRange, against_reference, reference_for
 from reedcore.baseline.sheet import VITAL, BaselineSummary, best_trial, kept_trials
 from reedcore.baseline.steps import BY_CODE, STEPS, BaselineStep, Capture
-from reedcore.devices.levels import Setting
+from reedcore.devices.levels import LevelSetting
 from reedcore.errors import Refusal
 from reedcore.pitch import Note, Spelling, note_nearest
 from web.clients.models import Client
@@ -59,7 +59,7 @@ class TrialLine:
 
 
 @dataclass(frozen=True)
-class Row:
+class SheetRow:
     """One derived figure: its name, the figure with its unit, and a remark."""
 
     name: str
@@ -155,7 +155,7 @@ def _words(trial: BaselineTrial, step: BaselineStep, client: Client) -> str:
     return ", ".join(told) or "no measurable voice was detected"
 
 
-def derived_rows(found: BaselineSummary, baseline: Baseline, rows: list[Any]) -> list[Row]:
+def derived_rows(found: BaselineSummary, baseline: Baseline, rows: list[Any]) -> list[SheetRow]:
     """What the sheet comes to so far, in words that do not diagnose."""
     client = baseline.client
     lines = [
@@ -171,41 +171,43 @@ def derived_rows(found: BaselineSummary, baseline: Baseline, rows: list[Any]) ->
     if found.speaking_difference_st is not None:
         lines.append(_speaking_row(found, client, rows))
     if found.effort is not None:
-        lines.append(Row("Effort", f"{found.effort:g} of 10"))
+        lines.append(SheetRow("Effort", f"{found.effort:g} of 10"))
     lines += _rated_rows(baseline)
     return [line for line in lines if line]
 
 
-def _air_rows(found: BaselineSummary, client: Client, rows: list[Any]) -> list[Row]:
+def _air_rows(found: BaselineSummary, client: Client, rows: list[Any]) -> list[SheetRow]:
     """The ratio of the hisses, the volume, and what both come to."""
     lines = []
     if found.ratio:
         words = RATIO_CAUTION if found.ratio.caution else RATIO_NO_CLEARANCE
-        lines.append(Row("s/z", f"{found.ratio.ratio:.2f}", words, found.ratio.caution))
+        lines.append(SheetRow("s/z", f"{found.ratio.ratio:.2f}", words, found.ratio.caution))
     if found.volume_ml:
         vital = found.volume_is == VITAL
         remark = _standing("volume_ml", found.volume_ml, client, rows) if vital else ""
         name = "Vital capacity" if vital else "Phonation volume"
-        lines.append(Row(name, f"{found.volume_ml:.0f} mL", remark))
+        lines.append(SheetRow(name, f"{found.volume_ml:.0f} mL", remark))
     if found.quotient:
         remark = _standing("quotient", found.quotient, client, rows)
-        lines.append(Row("Quotient", f"{found.quotient:.0f} mL/s", remark))
+        lines.append(SheetRow("Quotient", f"{found.quotient:.0f} mL/s", remark))
     return lines
 
 
-def _range_rows(found: BaselineSummary, client: Client, rows: list[Any]) -> list[Row]:
+def _range_rows(found: BaselineSummary, client: Client, rows: list[Any]) -> list[SheetRow]:
     """How far the voice glides, what was held, what is comfortable, and the note in its middle."""
     lines = []
     if found.glide_range:
         span = found.glide_range.span_st
         remark = f"{span:.0f} semitones, {_standing('span_st', span, client, rows)}".rstrip(", ")
-        lines.append(Row("Glide range", _ends(found.glide_range, client), remark))
+        lines.append(SheetRow("Glide range", _ends(found.glide_range, client), remark))
     if found.held_range:
-        lines.append(Row("Held", _ends(found.held_range, client)))
+        lines.append(SheetRow("Held", _ends(found.held_range, client)))
     if found.comfortable_range:
-        lines.append(Row("Comfortable range", _ends(found.comfortable_range, client, always=True)))
+        lines.append(
+            SheetRow("Comfortable range", _ends(found.comfortable_range, client, always=True))
+        )
     if found.comfortable_hz:
-        lines.append(Row("Comfortable note", note_words(found.comfortable_hz, client)))
+        lines.append(SheetRow("Comfortable note", note_words(found.comfortable_hz, client)))
     return lines
 
 
@@ -217,12 +219,12 @@ def _ends(span: PitchRange, client: Client, *, always: bool = False) -> str:
 
 def _longest_row(
     name: str, longest: Longest | None, measure: str, client: Client, rows: list[Any]
-) -> Row | None:
+) -> SheetRow | None:
     if longest is None:
         return None
     of = f"of {longest.trials}" + ("" if longest.enough else f"; {longest.wanted}needed")
     remark = _standing(measure, longest.seconds, client, rows)
-    return Row(name, f"{longest.seconds:.1f} s", f"{of}; {remark}" if remark else of)
+    return SheetRow(name, f"{longest.seconds:.1f} s", f"{of}; {remark}" if remark else of)
 
 
 def _standing(measure: str, value: float, client: Client, rows: list[Any]) -> str:
@@ -240,11 +242,13 @@ def _level_rows(found: BaselineSummary, client: Client) -> list[Any]:
     lines = []
     if found.comfortable_level:
         lines.append(
-            Row("Comfortable level", level_words(found.comfortable_level, client, found.on))
+            SheetRow("Comfortable level", level_words(found.comfortable_level, client, found.on))
         )
     if found.louder_by:
         lines.append(
-            Row("Loud voice", str(found.louder_by), level_words(found.loud_level, client, found.on))
+            SheetRow(
+                "Loud voice", str(found.louder_by), level_words(found.loud_level, client, found.on)
+            )
         )
     return lines
 
@@ -255,7 +259,7 @@ def calibration_line(baseline: Baseline, trials: list[Any]) -> dict | None:
     if not heard:
         return None
     capture = heard[-1].capture
-    setting = Setting(capture["device"], capture.get("browser", ""), baseline.distance_m)
+    setting = LevelSetting(capture["device"], capture.get("browser", ""), baseline.distance_m)
     today = timezone.localdate()
     newest = newest_calibration(baseline.client.clinic, setting, on=today)
     if newest is None:
@@ -276,7 +280,7 @@ def _speaking_row(found: Any, client: Client, rows: Any) -> Any:
         else "habitual and most comfortable pitch agree"
     )
     usual = _standing("speaking_hz", found.habitual_hz, client, rows)
-    return Row(
+    return SheetRow(
         "Speaking pitch",
         f"{note_words(found.habitual_hz, client)}, easiest {note_words(found.easiest_hz, client)}",
         f"{signed}: {where}" + (f"; {usual}" if usual else ""),
@@ -289,10 +293,10 @@ def _rated_rows(baseline: Baseline) -> list[Any]:
         for name, label in RATED.items()
         if name in baseline.entries
     ]
-    lines = [Row("Perceptual rating", ", ".join(rated), "0 none to 3 much")] if rated else []
+    lines = [SheetRow("Perceptual rating", ", ".join(rated), "0 none to 3 much")] if rated else []
     if "questionnaire" in baseline.entries:
         name = baseline.client.clinic.questionnaire or "Questionnaire"
-        lines.append(Row(name, f"{baseline.entries['questionnaire']:g}"))
+        lines.append(SheetRow(name, f"{baseline.entries['questionnaire']:g}"))
     return lines
 
 
@@ -330,7 +334,7 @@ def comparison(one: Baseline, other: Baseline, rows: list[Any]) -> list[dict]:
     return [{"name": name, "sides": [side.get(name) for side in sides]} for name in names]
 
 
-def _samples(sheet: Baseline, trials: list[BaselineTrial]) -> Iterator[Row]:
+def _samples(sheet: Baseline, trials: list[BaselineTrial]) -> Iterator[SheetRow]:
     """Reading and talk: what pitch they lay at, how far it moved, how often breath was taken."""
     for code in ("reading", "talk"):
         taken = [
@@ -345,7 +349,7 @@ def _samples(sheet: Baseline, trials: list[BaselineTrial]) -> Iterator[Row]:
             if name in figures
         ]
         hz = figures["median_hz"]
-        yield Row(
+        yield SheetRow(
             BY_CODE[code].title, f"{note_words(hz, sheet.client)}, {hz:.0f} Hz", ", ".join(more)
         )
 

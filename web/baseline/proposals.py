@@ -2,14 +2,14 @@
 
 from reedcore.safety import Hazard
 from reedcore.targets.from_baseline import figures_from
-from reedcore.targets.proposing import HistoryProposals, Kind, proposed_targets
+from reedcore.targets.proposing import HistoryProposals, TargetKind, proposed_targets
 from web.clients.models import Client
 
 from .models import Baseline
 from .summaries import summary_of
 
 
-def proposals_for(client: Client) -> tuple[Baseline | None, dict[Kind, HistoryProposals]]:
+def proposals_for(client: Client) -> tuple[Baseline | None, dict[TargetKind, HistoryProposals]]:
     """The sheet they rest on, and a proposal (or why there is none) for each kind."""
     baseline = client.baselines.select_related("client__clinic", "begun_by").first()
     if baseline is None:

@@ -11,7 +11,7 @@ from reedcore.devices.levels import CEILING_ABOVE_FLOOR_DB
 from reedcore.errors import Refusal
 from reedcore.pitch import Note, Spelling
 from reedcore.targets import SecondsKind
-from reedcore.targets.proposing import Kind
+from reedcore.targets.proposing import TargetKind
 from web.ui.forms import FiniteFloatField
 from web.ui.wording import sentence
 
@@ -55,7 +55,7 @@ class ChangeForm(forms.Form):
         )
 
     def _add_figures(self, proposal: TargetProposal, spelling: Spelling) -> None:
-        if proposal.kind is Kind.NOTES:
+        if proposal.kind is TargetKind.NOTES:
             notes = proposal.notes
             self.fields["warm_up"] = forms.CharField(
                 label="Warm-up note", max_length=8, initial=notes.warm_up.name(spelling)
@@ -72,7 +72,7 @@ class ChangeForm(forms.Form):
                 label=f"{label.capitalize()}, {unit}", initial=f"{value:g}", min_value=lowest,
                 max_value=highest, widget=forms.TextInput(attrs={"inputmode": "decimal"}),
             )  # fmt: skip
-        if proposal.kind is Kind.HOLD:
+        if proposal.kind is TargetKind.HOLD:
             self.fields["counts"] = forms.ChoiceField(label="Seconds counted", choices=COUNTS)
 
     def clean(self) -> Any:
@@ -103,7 +103,7 @@ class ChangeForm(forms.Form):
 def changed_values(form: ChangeForm, proposal: TargetProposal) -> dict[str, float]:
     """What the form holds, in the shape that a proposal has."""
     cleaned = form.cleaned_data
-    if proposal.kind is Kind.NOTES:
+    if proposal.kind is TargetKind.NOTES:
         power = sorted(cleaned["power"])
         return {
             "warm_up_midi": float(cleaned["warm_up"][0].midi),

@@ -1,15 +1,15 @@
 """Figures of the baseline and rules of targets, in sentences."""
 
 from reedcore.baseline import AgainstReference
-from reedcore.targets.proposing import Kind, Missing, Rule
+from reedcore.targets.proposing import Missing, Rule, TargetKind
 
 KINDS = {
-    Kind.NOTES: "Notes",
-    Kind.HOLD: "Hold",
-    Kind.STEADINESS: "Steadiness",
-    Kind.SOFT_LEVEL: "Level of soft work",
-    Kind.LOUD_LEVEL: "Level of loud work",
-    Kind.TALK_LEVEL: "Level of talk",
+    TargetKind.NOTES: "Notes",
+    TargetKind.HOLD: "Hold",
+    TargetKind.STEADINESS: "Steadiness",
+    TargetKind.SOFT_LEVEL: "Level of soft work",
+    TargetKind.LOUD_LEVEL: "Level of loud work",
+    TargetKind.TALK_LEVEL: "Level of talk",
 }
 
 

@@ -9,7 +9,7 @@ from web.accounts.models import Clinic, User
 
 
 @dataclass(frozen=True)
-class Step:
+class FirstStep:
     """One of them.
 
     Attributes:
@@ -23,38 +23,38 @@ class Step:
     leads: bool = False
 
 
-def first_steps(clinic: Clinic) -> list[Step]:
+def first_steps(clinic: Clinic) -> list[FirstStep]:
     """In the order in which they are sensible."""
     people = clinic.users.filter(role=User.Role.CLINICIAN, is_active=True)
     told = clinic.deputy_id and clinic.lead_id and clinic.telephone and clinic.address
     return [
-        Step(
+        FirstStep(
             "Clinic settings",
             "address, phone and emergency number for clients, and who receives stop alerts",
             reverse("clinic:clinic"),
             bool(told),
             leads=True,
         ),
-        Step(
+        FirstStep(
             "Colleagues",
             "invite each with a personal link, and choose a deputy for stop alerts",
             reverse("clinic:people"),
             people.count() > 1,
             leads=True,
         ),
-        Step(
+        FirstStep(
             "Reference ranges",
             "your own ranges by age and voice; without them values are shown without comparison",
             reverse("clinic:clinic") + "#usual",
             clinic.reference_figures.exists(),
         ),
-        Step(
+        FirstStep(
             "Microphone test",
             "the first baseline calibrates it, with a sound level meter if you have one",
             reverse("clients:new"),
             clinic.calibrations.exists(),
         ),
-        Step(
+        FirstStep(
             "The first client",
             "record and screening, which are needed before prescribing",
             reverse("clients:new"),

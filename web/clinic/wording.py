@@ -39,7 +39,7 @@ BELONGS = {
     "Decision": ("decision", "decisions"),
     "Screen": ("screening", "screenings"),
     "Stop": ("stop", "stops"),
-    "Note": ("note", "notes"),
+    "ClinicalNote": ("note", "notes"),
     "Message": ("message", "messages"),
     "Baseline": ("baseline sheet", "baseline sheets"),
     "BaselineTrial": ("baseline trial", "baseline trials"),

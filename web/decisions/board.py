@@ -48,7 +48,7 @@ class SmallReed:
 
 
 @dataclass(frozen=True)
-class Row:
+class BoardRow:
     """A fortnight as a row of reeds; each row has a scale of its own, said in its title."""
 
     water: str
@@ -58,11 +58,11 @@ class Row:
     spoken: str
 
 
-_NO_ROW = Row("", "", [], "", "not known")
+_NO_ROW = BoardRow("", "", [], "", "not known")
 
 
 @dataclass(frozen=True)
-class Line:
+class BoardLine:
     """One client on the board."""
 
     client: Client
@@ -70,7 +70,7 @@ class Line:
     need: Need
     reason: str
     more: int
-    row: Row
+    row: BoardRow
     key: str = ""
     action: str = ""
     small: str = ""
@@ -190,19 +190,19 @@ def grouped(lines: list[PlacedLine]) -> list[Group]:
     return groups
 
 
-def line_of(client: Client, status: Any, catalogue: Any) -> Line:
+def line_of(client: Client, status: Any, catalogue: Any) -> BoardLine:
     """What a client's line says."""
     if status.fault:
         reason = f"The status could not be computed (error {status.fault}). Open the results."
-        return Line(client, status, Need(status.need), reason, 0, _NO_ROW)
+        return BoardLine(client, status, Need(status.need), reason, 0, _NO_ROW)
     row = _row(status.fortnight)
     rests = client.voice_rest_until
     if rests and status.day <= rests and status.need != Need.STOP:
         reason = f"Voice rest until {rests:%-d %b}: practice is paused."
-        return Line(client, status, Need(status.need), reason, len(status.proposed), row)
+        return BoardLine(client, status, Need(status.need), reason, len(status.proposed), row)
     if not status.proposed:
         reason = _stop_words(status, client) or _on_course(status.fortnight)
-        return Line(client, status, Need(status.need), reason, 0, row)
+        return BoardLine(client, status, Need(status.need), reason, 0, row)
     first = status.proposed[0]
     proposal = proposal_from(first)
     key, action = KEYS[proposal.step]
@@ -217,10 +217,10 @@ def line_of(client: Client, status: Any, catalogue: Any) -> Line:
     stops = _stop_words(status, client)
     if stops and not refers:
         # a stop comes first; the results page has the other proposals
-        return Line(client, status, Need.STOP, stops, len(status.proposed), row)
+        return BoardLine(client, status, Need.STOP, stops, len(status.proposed), row)
     besides = _stop_words(status, client, named_already=first.get("flags", ())) if refers else ""
     reason = f"{reason_words(first)} {besides}".strip()
-    return Line(
+    return BoardLine(
         client, status, Need(status.need), reason, len(status.proposed) - 1, row,
         key=key, action=action, small=small, task=first["task"], step=proposal.step.value,
         may_wait=not refers,
@@ -271,7 +271,7 @@ def _on_course(fortnight: dict[str, Any]) -> str:
     return " ".join(f"{each[0].upper()}{each[1:]}." for each in told)
 
 
-def _row(fortnight: dict[str, Any]) -> Row:
+def _row(fortnight: dict[str, Any]) -> BoardRow:
     days = fortnight["days"]
     every = [(place, reed) for place, day in enumerate(days) for reed in day["reeds"]]
     tallest = max([1.0, *(max(reed["s"], reed["asked"] or 0) for _, reed in every)])
@@ -295,7 +295,7 @@ def _row(fortnight: dict[str, Any]) -> Row:
     missed = [
         round(place * _DAY + _DAY / 2 - 3, 1) for place, day in enumerate(days) if day["missed"]
     ]
-    return Row(
+    return BoardRow(
         water=f"{surface}L{WIDTH} {GROUND}L0 {GROUND}Z" if surface else "",
         surface=surface,
         reeds=[SmallReed("".join(paths), state) for state, paths in stems.items()],

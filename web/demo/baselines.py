@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 from uuid import uuid5
 
 from reedcore.baseline.steps import STEPS, Capture
-from reedcore.targets.proposing import Kind, TargetProposal
+from reedcore.targets.proposing import TargetKind, TargetProposal
 from web.baseline.actions import (
     begin_baseline,
     close_baseline,
@@ -63,7 +63,7 @@ def load_baseline(client: Client, *, by: User, at: Any, key_space: Any, steps: A
         if isinstance(proposal, TargetProposal):
             decide_target(
                 baseline, proposal, by=by, decision="accepted", values=dict(proposal.values),
-                counts="total" if proposal.kind is Kind.HOLD else "",
+                counts="total" if proposal.kind is TargetKind.HOLD else "",
                 at=at + timedelta(minutes=40),
             )  # fmt: skip
 

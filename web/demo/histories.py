@@ -16,7 +16,7 @@ import numpy as np
 
 from reedcore.catalogue.tasks import Task
 from reedcore.dose import due_slots
-from reedcore.formats.trace import STEP_S, Trace, pack_trace
+from reedcore.formats.trace import STEP_S, PitchTrace, pack_trace
 from reedcore.measures import kind_of
 from reedcore.programme import taper
 from reedcore.programme.document import empty_programme, new_item
@@ -295,7 +295,7 @@ class Historian:
         level = (
             -30 - 3 * np.arange(len(cents)) * STEP_S / total_s + self.rng.normal(0, 0.3, len(cents))
         )
-        self.traces.append(KeptTrace(trial_id=key, packed=pack_trace(Trace(pitch, level))))
+        self.traces.append(KeptTrace(trial_id=key, packed=pack_trace(PitchTrace(pitch, level))))
 
     def _weekly(self) -> None:
         """The weekly question, on the first session of each week before today."""

@@ -40,7 +40,7 @@ from .stories import STORIES
 from .voices import VOICES
 
 if TYPE_CHECKING:
-    from web.demo.people import Person, Stage
+    from web.demo.people import DemoClient, Stage
 
 _STORIES = {story.code: story for story in STORIES}
 #: Enough for voice, and a third of the work of 48 kHz.
@@ -88,7 +88,7 @@ def _clinician(
 
 
 def _load_person(
-    clinic: Clinic, clinician: User, number: int, person: Person, pin: str, today: date
+    clinic: Clinic, clinician: User, number: int, person: DemoClient, pin: str, today: date
 ) -> None:
     client = _record(clinic, clinician, person, today)
     account = User(username=f"client-{person.code}", role=User.Role.CLIENT, clinic=clinic)
@@ -116,7 +116,7 @@ def _load_person(
         Historian(client, story, by=clinician, today=today, key_space=_KEYS).write()
 
 
-def _compose(client: Client, clinician: User, person: Person, today: date) -> None:
+def _compose(client: Client, clinician: User, person: DemoClient, today: date) -> None:
     """A whole programme: handed over this morning, or a draft that waits in the composer."""
     code = HANDED_OVER.get(person.code) or DRAFTS.get(person.code)
     if code is None:
@@ -131,7 +131,7 @@ def _compose(client: Client, clinician: User, person: Person, today: date) -> No
         save_draft(client, document, by=clinician)
 
 
-def _record(clinic: Clinic, clinician: User, person: Person, today: date) -> Client:
+def _record(clinic: Clinic, clinician: User, person: DemoClient, today: date) -> Client:
     """The record, the screen, and the baselines that were taken."""
     written = dict(RECORDS.get(person.code, {}))
     baselines = written.pop("baselines_days_ago", ())

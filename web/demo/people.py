@@ -40,7 +40,7 @@ class Stage:
 
 
 @dataclass(frozen=True)
-class Person:
+class DemoClient:
     """One client of the harbour."""
 
     name: str
@@ -53,7 +53,7 @@ class Person:
 
 
 PEOPLE = (
-    Person(
+    DemoClient(
         "Tamsin Orrell",
         "ferry announcer",
         "bass",
@@ -64,7 +64,7 @@ PEOPLE = (
             Stage(8, 1, 12, (10.6, 12.9), (-12, 4), 5, breaks=1, skipped=(6,)),
         ),
     ),
-    Person(
+    DemoClient(
         "Bram Okonjo-Hale",
         "chart-maker, retired",
         "bass",
@@ -73,7 +73,7 @@ PEOPLE = (
         note="B2",
         stages=(Stage(13, 1, 8, (6.2, 8.3), (-8, -6), 14, breaks=4, skipped=(9, 5, 4)),),
     ),
-    Person(
+    DemoClient(
         "Ilse Marrack",
         "lighthouse guide",
         "treble",
@@ -81,7 +81,7 @@ PEOPLE = (
         note="D4",
         stages=(Stage(14, 1, 15, (15.6, 16.4), (6, 3), 4, skipped=(10, 7, 3), tries=3),),
     ),
-    Person(
+    DemoClient(
         "Sorrel Vane",
         "trainee harbour pilot",
         "own",
@@ -89,7 +89,7 @@ PEOPLE = (
         note="F#3",
         stages=(Stage(11, 1, 12, (9.0, 11.4), (70, 22), 11, skipped=(8, 4), tries=3),),
     ),
-    Person(
+    DemoClient(
         "Dov Penhallow",
         "net-mender",
         "bass",
@@ -97,23 +97,23 @@ PEOPLE = (
         sound="oo",
         stages=(Stage(9, 6, 6, (4.0, 4.6), (0, 0), 16, breaks=3, tries=3),),
     ),
-    Person("Fenn Abara", "baker on nights", "treble", "loaf-g4aa", note="G4"),
-    Person("Wenna Astley", "choir alto, after surgery", "treble", "alto-e4a", note="E4"),
-    Person("Casimir Thole", "auctioneer, fish market", "bass", "gavel-b2", note="B2"),
-    Person("Perpetua Lowe", "swimming coach", "treble", "swim-g4", note="G4"),
-    Person("Jory Pascoe", "net-loft foreman", "bass", "loft-c3", note="C3"),
-    Person("Hale Trevanion", "ferryman", "bass", "ferry-d3", note="D3"),
-    Person("Ottilie Brandreth", "lens-keeper", "treble", "lens-d4", note="D4"),
-    Person("Mabyn Crewe", "rope-maker", "bass", "rope-c3", note="C3"),
-    Person("Kit Lanyon", "rowing trainer", "bass", "oars-a2", note="A2"),
-    Person("Gideon Farrow", "harbour master, retired", "bass", "tower-a2", sound="ah"),
-    Person("Isolde Quill", "choir leader", "treble", "choir-f4", note="F4"),
-    Person("Rafe Tolland", "bell-ringer", "bass", "bell-c3", note="C3"),
-    Person("Nessa Coombe", "fog-signal keeper", "bass", "horn-b2", sound="ah"),
-    Person("Aldous Finch", "quayside reader", "bass", "quay-e3", note="E3"),
-    Person("Brisa Navarro", "kite teacher", "own", "kite-g3", note="G3"),
-    Person("Corin Vey", "mast-rigger", "bass", "mast-d3", note="D3"),
-    Person("Edda Marsh", "sailmaker", "own", "sail-a3", note="A3"),
-    Person("Tobin Rourke", "crane driver", "bass", "wharf-c3", note="C3"),
-    Person("Una Selwyn", "dune warden", "treble", "dune-e4", note="E4"),
+    DemoClient("Fenn Abara", "baker on nights", "treble", "loaf-g4aa", note="G4"),
+    DemoClient("Wenna Astley", "choir alto, after surgery", "treble", "alto-e4a", note="E4"),
+    DemoClient("Casimir Thole", "auctioneer, fish market", "bass", "gavel-b2", note="B2"),
+    DemoClient("Perpetua Lowe", "swimming coach", "treble", "swim-g4", note="G4"),
+    DemoClient("Jory Pascoe", "net-loft foreman", "bass", "loft-c3", note="C3"),
+    DemoClient("Hale Trevanion", "ferryman", "bass", "ferry-d3", note="D3"),
+    DemoClient("Ottilie Brandreth", "lens-keeper", "treble", "lens-d4", note="D4"),
+    DemoClient("Mabyn Crewe", "rope-maker", "bass", "rope-c3", note="C3"),
+    DemoClient("Kit Lanyon", "rowing trainer", "bass", "oars-a2", note="A2"),
+    DemoClient("Gideon Farrow", "harbour master, retired", "bass", "tower-a2", sound="ah"),
+    DemoClient("Isolde Quill", "choir leader", "treble", "choir-f4", note="F4"),
+    DemoClient("Rafe Tolland", "bell-ringer", "bass", "bell-c3", note="C3"),
+    DemoClient("Nessa Coombe", "fog-signal keeper", "bass", "horn-b2", sound="ah"),
+    DemoClient("Aldous Finch", "quayside reader", "bass", "quay-e3", note="E3"),
+    DemoClient("Brisa Navarro", "kite teacher", "own", "kite-g3", note="G3"),
+    DemoClient("Corin Vey", "mast-rigger", "bass", "mast-d3", note="D3"),
+    DemoClient("Edda Marsh", "sailmaker", "own", "sail-a3", note="A3"),
+    DemoClient("Tobin Rourke", "crane driver", "bass", "wharf-c3", note="C3"),
+    DemoClient("Una Selwyn", "dune warden", "treble", "dune-e4", note="E4"),
 )

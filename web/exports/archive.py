@@ -26,7 +26,7 @@ from web.screening.wording import FLAG_NAMES
 from .files import KINDS
 
 if TYPE_CHECKING:
-    from web.notes.models import Note
+    from web.notes.models import ClinicalNote
 
 _STYLE = Path(__file__).parent / "archive.css"
 
@@ -65,7 +65,7 @@ def write_archive(client: Client, into: IO[bytes]) -> None:
         made.writestr("index.html", _index(client, listed))
 
 
-def _notes(client: Client) -> Iterator[Note]:
+def _notes(client: Client) -> Iterator[ClinicalNote]:
     notes = client.notes.select_related("session", "made_by", "signed_by").order_by("first", "pk")
     for note in notes:
         note.client = client

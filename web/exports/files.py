@@ -22,7 +22,7 @@ CSV = "text/csv; charset=utf-8"
 
 
 @dataclass(frozen=True)
-class Kind:
+class ExportFile:
     """One file: its name without the client's, what it is, and its text piece by piece."""
 
     name: str
@@ -61,17 +61,21 @@ def _fhir(client: Client) -> list[str]:
 
 
 KINDS = {
-    "tries": Kind("tries.csv", CSV, "every trial, one row each", _tries),
-    "sessions": Kind(
+    "tries": ExportFile("tries.csv", CSV, "every trial, one row each", _tries),
+    "sessions": ExportFile(
         "sessions.csv", CSV, "every session, with effort, strain and comments", _sessions
     ),
-    "programme": Kind("programme.csv", CSV, "every version’s tasks, targets and dose", _programme),
-    "practice": Kind(
+    "programme": ExportFile(
+        "programme.csv", CSV, "every version’s tasks, targets and dose", _programme
+    ),
+    "practice": ExportFile(
         "practice.json",
         "application/json",
         "record, screenings, baselines, targets, programmes, sessions, trials, answers, stops, "
         "decisions and notes",
         _practice,
     ),
-    "fhir": Kind("fhir.json", "application/fhir+json", "the same as a FHIR R4B bundle", _fhir),
+    "fhir": ExportFile(
+        "fhir.json", "application/fhir+json", "the same as a FHIR R4B bundle", _fhir
+    ),
 }

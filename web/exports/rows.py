@@ -10,7 +10,7 @@ from django.utils import timezone
 
 from reedcore.dose import DoseKind
 from reedcore.formats.client_csv import ProgrammeRow, SessionRow
-from reedcore.formats.fhir import Ordered, Person, Plan
+from reedcore.formats.fhir import FhirPatient, FhirPlan, Ordered
 from reedcore.formats.trials_csv import TrialRow
 from web.catalogue.queries import every_task
 from web.practice.wording import title_of
@@ -172,12 +172,12 @@ def _dose(programme: ProgrammeVersion) -> Dose | None:
     return prescribed.dose
 
 
-def person_of(client: Client) -> Person:
+def person_of(client: Client) -> FhirPatient:
     """The client as the bundle's patient."""
-    return Person(f"{client.clinic_id}-{client.pk}", client.name, client.born_on)
+    return FhirPatient(f"{client.clinic_id}-{client.pk}", client.name, client.born_on)
 
 
-def plan_of(client: Client) -> Plan | None:
+def plan_of(client: Client) -> FhirPlan | None:
     """The programme in force; None where there is none."""
     programme = current_programme(client)
     if programme is None:
@@ -189,7 +189,7 @@ def plan_of(client: Client) -> Plan | None:
         task.programme = programme
         words = title_of(PrescribedRow(task, catalogue), note=note_name(task))
         tasks.append(Ordered(f"{task.pk}", words, task.target_s, task.tries))
-    return Plan(
+    return FhirPlan(
         version=programme.version,
         since=timezone.localtime(programme.published_at).date(),
         by=programme.published_by.get_full_name() or programme.published_by.username,

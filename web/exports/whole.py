@@ -15,7 +15,7 @@ from web.record.models import RuleSettings
 
 if TYPE_CHECKING:
     from web.baseline.models import Baseline
-    from web.notes.models import Note
+    from web.notes.models import ClinicalNote
 
 #: Of the record; what is a secret of the practice link is not among them.
 RECORD = (
@@ -53,7 +53,9 @@ def whole_file(client: Client) -> file.PracticeFile:
         person=person,
         bests=bests(client, found),
         rules=rules.changed if rules else {},
-        own_tasks=[file.OwnTask(row.family, row.data) for row in client.clinic.own_tasks.all()],
+        own_tasks=[
+            file.OwnTaskRecord(row.family, row.data) for row in client.clinic.own_tasks.all()
+        ],
         screens=list(history.screens),
         baselines=[_baseline(sheet) for sheet in client.baselines.prefetch_related("trials")],
         targets=[
@@ -83,7 +85,7 @@ def _baseline(sheet: Baseline) -> dict[str, Any]:
     }
 
 
-def _note(note: Note) -> dict[str, Any]:
+def _note(note: ClinicalNote) -> dict[str, Any]:
     signed = note.signed_by.get_full_name() if note.signed_by else None
     return {
         "kind": note.kind,

@@ -27,7 +27,7 @@ ERASED, DEVICE_KEY = "erased", "device_key"
 
 
 @dataclass(frozen=True)
-class Line:
+class JournalEntry:
     """One thing that happened.
 
     Attributes:
@@ -76,7 +76,7 @@ def trouble() -> str:
     return "" if os.access(nearest, os.W_OK) else f"{nearest} cannot be written to"
 
 
-def lines(*folders: Path) -> Iterator[Line]:
+def lines(*folders: Path) -> Iterator[JournalEntry]:
     """Give every line of every machine's file in these folders once, the oldest first. A last line
     that was torn off is passed over."""
     texts = {
@@ -89,7 +89,9 @@ def lines(*folders: Path) -> Iterator[Line]:
     for text in texts:
         try:
             said = json.loads(text)
-            found.append(Line(datetime.fromisoformat(said.pop("at")), said.pop("what"), said))
+            found.append(
+                JournalEntry(datetime.fromisoformat(said.pop("at")), said.pop("what"), said)
+            )
         except (ValueError, KeyError, AttributeError, TypeError):
             logger.warning("journal_line_unreadable")
     yield from sorted(found, key=lambda each: each.at)

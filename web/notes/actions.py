@@ -12,7 +12,7 @@ from web.ui.saving import lock_row
 
 from .drafts import drafted
 from .facts import Facts, facts_of
-from .models import Addendum, Note
+from .models import Addendum, ClinicalNote
 from .report import figures_under
 from .wording import PARTS
 
@@ -29,16 +29,16 @@ class ChangedMeanwhile(Exception):
     """Somebody else has saved it since it was opened."""
 
 
-def facts_for(note: Note) -> Facts:
+def facts_for(note: ClinicalNote) -> Facts:
     """What happened in the note's time."""
     return facts_of(note.client, first=note.first, last=note.last, session=note.session)
 
 
-def figures_for(note: Note, facts: Facts | None = None) -> dict:
+def figures_for(note: ClinicalNote, facts: Facts | None = None) -> dict:
     """The figures under it: those kept at signing, else as they stand now."""
     if note.signed_at:
         return note.figures
-    return figures_under(facts or facts_for(note), charts=note.kind != Note.Kind.SESSION)
+    return figures_under(facts or facts_for(note), charts=note.kind != ClinicalNote.Kind.SESSION)
 
 
 #: A note of the same kind and time that was begun so shortly ago is the same one.
@@ -48,7 +48,7 @@ _BEGUN_ONCE = timedelta(minutes=1)
 @transaction.atomic
 def begin_note(
     client: Client, *, kind: Any, by: User, first: Any, last: Any, session: Any = None
-) -> Note:
+) -> ClinicalNote:
     """A new draft, with first words in each part. One that the same person has just begun, and has
     not saved, is the same one."""
     lock_row(client)
@@ -58,21 +58,21 @@ def begin_note(
     if begun is not None:
         return begun
     facts = facts_of(client, first=first, last=last, session=session)
-    return Note.objects.create(
+    return ClinicalNote.objects.create(
         client=client, kind=kind, session=session, first=first, last=last,
         words=drafted(kind, facts), made_by=by,
     )  # fmt: skip
 
 
 @transaction.atomic
-def save_note(note: Note, *, words: dict[str, str], edition: int) -> Note:
+def save_note(note: ClinicalNote, *, words: dict[str, str], edition: int) -> ClinicalNote:
     """Keeps what was written.
 
     Raises:
         Signed: it is fixed.
         ChangedMeanwhile: ``edition`` is not the newest.
     """
-    locked = Note.objects.select_for_update().get(pk=note.pk)
+    locked = ClinicalNote.objects.select_for_update().get(pk=note.pk)
     if locked.signed_at:
         raise Signed
     if locked.edition != edition:
@@ -84,7 +84,7 @@ def save_note(note: Note, *, words: dict[str, str], edition: int) -> Note:
 
 
 @transaction.atomic
-def sign_note(note: Note, *, by: User, words: dict[str, str], edition: int) -> Note:
+def sign_note(note: ClinicalNote, *, by: User, words: dict[str, str], edition: int) -> ClinicalNote:
     """Fixes it: these words, as the screen shows them, with its figures as they stand now.
 
     Raises:
@@ -92,7 +92,7 @@ def sign_note(note: Note, *, by: User, words: dict[str, str], edition: int) -> N
         ChangedMeanwhile: ``edition`` is not the newest.
     """
     locked = (
-        Note.objects.select_for_update(of=("self",))
+        ClinicalNote.objects.select_for_update(of=("self",))
         .select_related("client__clinic", "session")
         .get(pk=note.pk)
     )
@@ -107,18 +107,18 @@ def sign_note(note: Note, *, by: User, words: dict[str, str], edition: int) -> N
     return locked
 
 
-def _of_its_parts(note: Note, words: dict[str, str]) -> dict[str, str]:
-    return {code: words.get(code, "") for code, _ in PARTS[Note.Kind(note.kind)]}
+def _of_its_parts(note: ClinicalNote, words: dict[str, str]) -> dict[str, str]:
+    return {code: words.get(code, "") for code, _ in PARTS[ClinicalNote.Kind(note.kind)]}
 
 
 @transaction.atomic
-def discard_note(note: Note) -> None:
+def discard_note(note: ClinicalNote) -> None:
     """Delete a draft that is not wanted; one that somebody else has deleted stays deleted.
 
     Raises:
         Signed: it is fixed.
     """
-    locked = Note.objects.select_for_update().filter(pk=note.pk).first()
+    locked = ClinicalNote.objects.select_for_update().filter(pk=note.pk).first()
     if locked is None:
         return
     if locked.signed_at:
@@ -126,6 +126,6 @@ def discard_note(note: Note) -> None:
     locked.delete()
 
 
-def add_to_note(note: Note, *, words: str, by: User) -> Addendum:
+def add_to_note(note: ClinicalNote, *, words: str, by: User) -> Addendum:
     """Adds to a signed note."""
     return Addendum.objects.create(note=note, words=words, added_by=by)

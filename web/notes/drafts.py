@@ -20,7 +20,7 @@ from web.results.hours import PARTS_OF_DAY
 from web.screening.shown_stops import stop_sentence
 
 from .facts import Facts, PracticePeriod
-from .models import Note
+from .models import ClinicalNote
 from .wording import PARTS
 
 VOICE_WORDS = {voice.value: words.lower() for voice, words in VOICES.items()}
@@ -37,8 +37,8 @@ MOST_SERIES = 6
 
 def drafted(kind: str, facts: Facts) -> dict[str, str]:
     """The words of each part."""
-    makers = _MAKERS[Note.Kind(kind)]
-    return {code: "\n".join(makers[code](facts)) for code, _ in PARTS[Note.Kind(kind)]}
+    makers = _MAKERS[ClinicalNote.Kind(kind)]
+    return {code: "\n".join(makers[code](facts)) for code, _ in PARTS[ClinicalNote.Kind(kind)]}
 
 
 def _said(facts: Facts) -> list[str]:
@@ -293,15 +293,17 @@ def _binned(each: PracticePeriod, bins: tuple[Any, ...], of: Callable[..., Any])
 
 
 _MAKERS = {
-    Note.Kind.SESSION: {"said": _said, "measured": _measured, "meaning": _meaning, "next": _next},
-    Note.Kind.PROGRESS: {
+    ClinicalNote.Kind.SESSION: {
+        "said": _said, "measured": _measured, "meaning": _meaning, "next": _next,
+    },
+    ClinicalNote.Kind.PROGRESS: {
         "course": _course, "measured": _measured, "meaning": _meaning, "next": _next,
     },
-    Note.Kind.DISCHARGE: {
+    ClinicalNote.Kind.DISCHARGE: {
         "goals": _goals, "course": _course, "measured": _first_and_last, "outcome": _outcome,
         "next": _programme,
     },
-    Note.Kind.SPECIALIST: {
+    ClinicalNote.Kind.SPECIALIST: {
         "question": _question, "course": _course, "measured": _by_clock, "meaning": _meaning,
     },
 }  # fmt: skip

@@ -11,7 +11,7 @@ from django.db.models import Q
 from django.utils import timezone
 
 from reedcore.dose.adherence import adherence
-from reedcore.history import Trial
+from reedcore.history import TrialRecord
 from reedcore.history.dues import slots_between
 from web.catalogue.queries import every_task
 from web.decisions.client_status import proposal_from, statuses
@@ -21,7 +21,7 @@ from web.record.models import Decision, ProgrammeVersion, SelfReport, Session
 from web.results import figures
 from web.results.page import efforts_of
 from web.results.self_reports import ToldDay, told_of
-from web.results.series import Series, series_of, trials_of
+from web.results.series import SeriesShown, series_of, trials_of
 
 if TYPE_CHECKING:
     from web.clients.models import Client
@@ -31,14 +31,14 @@ if TYPE_CHECKING:
 class PracticePeriod:
     """One series: its trials within the time, and how it stood at the end of it."""
 
-    series: Series
-    within: list[Trial]
-    lines: list[figures.Line]
+    series: SeriesShown
+    within: list[TrialRecord]
+    lines: list[figures.FigureLine]
     trend: str
     mixed: str
 
     @property
-    def value(self) -> figures.Line:
+    def value(self) -> figures.FigureLine:
         """The line of what the series is about."""
         return self.lines[0]
 

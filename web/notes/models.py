@@ -10,7 +10,7 @@ from web.clients.models import Client
 from web.record.models import Session
 
 
-class Note(models.Model):
+class ClinicalNote(models.Model):
     """What was written about a session or a stretch of time; signed, it stays as it is."""
 
     class Kind(models.TextChoices):
@@ -37,9 +37,10 @@ class Note(models.Model):
     )
     #: The figures as they stood when it was signed.
     figures = models.JSONField(default=dict)
-    history = HistoricalRecords()
+    history = HistoricalRecords(table_name="notes_historicalnote")
 
     class Meta:
+        db_table = "notes_note"
         ordering = ["-last", "-pk"]
 
     def __str__(self) -> str:
@@ -49,7 +50,7 @@ class Note(models.Model):
 class Addendum(models.Model):
     """What was added to a signed note."""
 
-    note = models.ForeignKey(Note, on_delete=models.PROTECT, related_name="addenda")
+    note = models.ForeignKey(ClinicalNote, on_delete=models.PROTECT, related_name="addenda")
     words = models.TextField()
     added_at = models.DateTimeField(auto_now_add=True)
     added_by = models.ForeignKey(

@@ -27,7 +27,7 @@ USUAL_MIDI = {Client.Voice.TREBLE: 60, Client.Voice.BASS: 50, Client.Voice.OWN: 
 
 
 @dataclass(frozen=True)
-class Course:
+class CourseDrawing:
     """The drawing; the page draws the voice into it by the same two scales."""
 
     width: int
@@ -46,7 +46,7 @@ class Course:
         return TOP
 
 
-def course(asked: PrescribedRow) -> Course:
+def course(asked: PrescribedRow) -> CourseDrawing:
     """What is to be followed; cents are counted from the clinic's A4, as the live track is."""
     client = asked.task.programme.client
     item, task = asked.item, asked.shipped
@@ -86,7 +86,7 @@ def course(asked: PrescribedRow) -> Course:
     spelling = Spelling(client.spelling)
     marked = sorted(set(played)) if played else [middle - 12, middle, middle + 12]
     named = [Note(midi).name(spelling) for midi in (played[0], played[-1])] if played else []
-    return Course(
+    return CourseDrawing(
         width=WIDTH,
         height=HEIGHT,
         left=LEFT,

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 from reedcore.dose.today import Voice
 from reedcore.measures import kind_of
 from reedcore.safety import Flag, Tier
-from reedcore.targets import Part
+from reedcore.targets import Aspect
 from reedcore.targets.judging import VerdictReason
 
 if TYPE_CHECKING:
@@ -137,7 +137,7 @@ def instruction(task: PrescribedTask) -> str:
 
 
 #: The parts of a target that say how even a hold is to be.
-LIMITS = (Part.SPREAD, Part.LEVEL_SPREAD, Part.END_FALL, Part.SHAPE)
+LIMITS = (Aspect.SPREAD, Aspect.LEVEL_SPREAD, Aspect.END_FALL, Aspect.SHAPE)
 
 
 def title_of(asked: PrescribedRow, *, note: Any = None) -> str:
@@ -247,7 +247,7 @@ def _rhythm(trial: Any) -> Any:
         told.append(
             f"air for {figures['air_s']:.1f} seconds, then voice for {figures['voiced_s']:.1f}"
         )
-    told += [WHY[VerdictReason(part["why"])] for part in trial.parts if part["part"] != Part.AIR]
+    told += [WHY[VerdictReason(part["why"])] for part in trial.parts if part["part"] != Aspect.AIR]
     return f"{', '.join(told)}."
 
 

@@ -9,7 +9,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
-from reedcore.checks import OF_ALL, Finding, Level, Person, Plan, check_all
+from reedcore.checks import OF_ALL, Finding, Person, Plan, Severity, check_all
 from reedcore.programme.plan import one_sound, plans_of
 from reedcore.programme.programme import MAIN, Programme
 from reedcore.programme.strands import Strand
@@ -44,7 +44,7 @@ class ComposerView:
         return [
             each
             for each, key in zip(self.findings, self.keys, strict=True)
-            if each.level is Level.STOP and not str(overrules.get(key, "")).strip()
+            if each.level is Severity.STOP and not str(overrules.get(key, "")).strip()
         ]
 
 

@@ -24,7 +24,7 @@ from .wording import LEVELS, finding_words, fix_words
 if TYPE_CHECKING:
     from reedcore.catalogue.tasks import Task
     from reedcore.checks.plan import Finding, Person, Plan
-    from reedcore.dose.session_time import Part, SessionTime
+    from reedcore.dose.session_time import SessionPart, SessionTime
     from reedcore.programme.programme import Item, Programme
     from reedcore.programme.strands import Strand
     from web.clients.models import Client
@@ -308,7 +308,7 @@ def _drawn(item: Item, task: Any) -> list[int] | tuple[Any, ...]:
 def _rounds_path(
     item: Item,
     task: Task,
-    part: Part,
+    part: SessionPart,
     start: float,
     x: Callable[..., Any],
     y: Callable[..., Any],
@@ -332,7 +332,7 @@ def _rounds_path(
 def _pitched_path(
     item: Item,
     task: Task,
-    part: Part,
+    part: SessionPart,
     start: float,
     x: Callable[..., Any],
     y: Callable[..., Any],

@@ -22,13 +22,13 @@ from reedcore.history import (
     LONG_LOOK_BACK,
     LOOK_BACK,
     DayHeld,
-    Decision,
+    DecisionRecord,
     History,
     Report,
     Screening,
-    Session,
-    Stop,
-    Trial,
+    SessionRecord,
+    StopRecord,
+    TrialRecord,
     Version,
 )  # fmt: skip
 from reedcore.programme.document_values import doses_from
@@ -150,14 +150,14 @@ def practice_of(client: Client, *, since: datetime) -> History:
 
 def read_trials(
     client: Client, rows: QuerySet[Any], columns: dict[str, Any] = SHOWN
-) -> list[Trial]:
+) -> list[TrialRecord]:
     """These trials of one client as values, oldest first."""
     names, zone = tuple(columns), client.zone
     read = rows.order_by("performed_at", "key").values_list(*columns.values())
     return [_trial(names, row, zone) for row in read]
 
 
-def _trial(names: tuple[Any, ...], row: list[Any] | tuple[Any, ...], zone: ZoneInfo) -> Trial:
+def _trial(names: tuple[Any, ...], row: list[Any] | tuple[Any, ...], zone: ZoneInfo) -> TrialRecord:
     values = dict(zip(names, row, strict=True))
     for name in SELDOM:
         if values.get(name, row) is None:
@@ -167,7 +167,7 @@ def _trial(names: tuple[Any, ...], row: list[Any] | tuple[Any, ...], zone: ZoneI
             values[name] = loads(values[name])
     if "device_alone" in values:
         values["capture"] = {"device": values.pop("device_alone")}
-    return Trial(on=values["at"].astimezone(zone).date(), **values)
+    return TrialRecord(on=values["at"].astimezone(zone).date(), **values)
 
 
 def _by_client(by_key: dict[int, Client], rows: QuerySet[Any], columns: dict[str, Any]) -> Any:
@@ -330,18 +330,18 @@ def _reports(by_key: dict[int, Client], since: datetime | None = None) -> dict[i
 
 def _sessions(
     by_key: dict[int, Client], since: datetime | None = None, columns: dict[str, Any] = SESSION
-) -> dict[int, list[Session]]:
+) -> dict[int, list[SessionRecord]]:
     rows = models.Session.objects.filter(client__in=by_key).order_by("begun_at", "key")
     if since is not None:
         rows = rows.filter(begun_at__gte=since)
     found = defaultdict(list)
     for client, *row in rows.values_list("client", *columns.values()):
         values = dict(zip(columns, row, strict=True))
-        found[client].append(Session(on=_day(by_key[client], values["at"]), **values))
+        found[client].append(SessionRecord(on=_day(by_key[client], values["at"]), **values))
     return found
 
 
-def _stops(by_key: dict[int, Client], since: datetime | None = None) -> dict[int, list[Stop]]:
+def _stops(by_key: dict[int, Client], since: datetime | None = None) -> dict[int, list[StopRecord]]:
     rows = screening.Stop.objects.filter(client__in=by_key).order_by("said_at", "key")
     if since is not None:
         rows = rows.filter(
@@ -350,7 +350,7 @@ def _stops(by_key: dict[int, Client], since: datetime | None = None) -> dict[int
     found = defaultdict(list)
     for client, *row in rows.values_list("client", *STOP.values()):
         values = dict(zip(STOP, row, strict=True))
-        found[client].append(Stop(**{**values, "flags": tuple(values["flags"])}))
+        found[client].append(StopRecord(**{**values, "flags": tuple(values["flags"])}))
     return found
 
 
@@ -379,14 +379,14 @@ def _screens(by_key: dict[int, Client], *, newest: bool = False) -> dict[int, li
 
 def _decisions(
     by_key: dict[int, Client], since: datetime | None = None
-) -> dict[int, list[Decision]]:
+) -> dict[int, list[DecisionRecord]]:
     rows = models.Decision.objects.filter(client__in=by_key).order_by("decided_at", "pk")
     if since is not None:
         rows = rows.filter(Q(decided_at__gte=since) | Q(undone_at__gte=since))
     found = defaultdict(list)
     for client, *row in rows.values_list("client", *DECISION.values()):
         values = dict(zip(DECISION, row, strict=True))
-        found[client].append(Decision(**{**values, "rests_on": tuple(values["rests_on"])}))
+        found[client].append(DecisionRecord(**{**values, "rests_on": tuple(values["rests_on"])}))
     return found
 
 

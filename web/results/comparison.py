@@ -11,7 +11,7 @@ from statistics import fmean, median
 from typing import TYPE_CHECKING, Any
 from zoneinfo import ZoneInfo
 
-from reedcore.history import Trial as PastTrial
+from reedcore.history import TrialRecord as PastTrial
 from reedcore.history.series import SessionSummary, summaries_of
 from reedcore.measures import kind_of
 from reedcore.progress import change_of
@@ -20,11 +20,11 @@ from web.record.models import Trial
 
 from . import figures
 from .history_chart import ChartedSession, HistoryChart, chart_of
-from .series import Series
+from .series import SeriesShown
 from .trial_detail import TrialDetail, trial_detail
 
 if TYPE_CHECKING:
-    from reedcore.progress.trend import Change
+    from reedcore.progress.trend import MeanChange
     from web.clients.models import Client
 
 MONTH, SESSION, SHEET = "month", "session", "sheet"
@@ -44,7 +44,7 @@ class Side:
 
 
 @dataclass(frozen=True)
-class Line:
+class ComparisonLine:
     """A figure of both, and how they differ."""
 
     name: str
@@ -76,7 +76,7 @@ def choices(
 def side_of(
     kind: str,
     code: str,
-    series: Series,
+    series: SeriesShown,
     rows: list[PastTrial],
     client: Client,
     *,
@@ -110,7 +110,9 @@ def side_of(
     return Side(name, within, chart=chart_of(summaries, shown, title=name, height=BED_HEIGHT))
 
 
-def lines_of(series: Series, one: Side, other: Side, *, baseline: Any, efforts: Any) -> list[Line]:
+def lines_of(
+    series: SeriesShown, one: Side, other: Side, *, baseline: Any, efforts: Any
+) -> list[ComparisonLine]:
     """The figures of both sides.
 
     Args:
@@ -124,7 +126,7 @@ def lines_of(series: Series, one: Side, other: Side, *, baseline: Any, efforts: 
         return [value for value in found if value is not None]
 
     a, b = values(one), values(other)
-    found = [Line("Trials", str(len(one.rows)), str(len(other.rows)), "")]
+    found = [ComparisonLine("Trials", str(len(one.rows)), str(len(other.rows)), "")]
     for name, of in (("median", median), ("longest", max), ("mean", fmean)):
         line = _line(f"{series.figure.name.capitalize()}, {name}", of, a, b, unit, 1)
         if name == "mean" and (change := _change(series, one, other, baseline)):
@@ -132,7 +134,7 @@ def lines_of(series: Series, one: Side, other: Side, *, baseline: Any, efforts: 
             limit = f"limit {change.limit:.1f}{unit}" + ", provisional" * change.provisional
             line = replace(line, words=f"{chance} than chance ({limit})")
         found.append(line)
-    found.append(Line("On target", _share(one.rows), _share(other.rows), ""))
+    found.append(ComparisonLine("On target", _share(one.rows), _share(other.rows), ""))
     if kind_of(series.measure).steady:
         if series.note_midi is not None:
             errors = [_known(side.rows, "error_cents") for side in (one, other)]
@@ -153,11 +155,11 @@ def lines_of(series: Series, one: Side, other: Side, *, baseline: Any, efforts: 
         found.append(_line("Effort, of 10", fmean, *sides, "", 1))
     hours = figures.mixed_words([*one.rows, *other.rows])
     if hours:
-        found.append(Line("Medication", "", "", "", hours))
+        found.append(ComparisonLine("Medication", "", "", "", hours))
     return found
 
 
-def _change(series: Series, one: Side, other: Side, baseline: Any) -> Change | None:
+def _change(series: SeriesShown, one: Side, other: Side, baseline: Any) -> MeanChange | None:
     """The other side's days against the one side's, with the spreads of the first days."""
     if baseline is None:
         return None
@@ -165,7 +167,7 @@ def _change(series: Series, one: Side, other: Side, baseline: Any) -> Change | N
     return change_of(baseline, now, since=then)
 
 
-def _by_day(series: Series, side: Side) -> Any:
+def _by_day(series: SeriesShown, side: Side) -> Any:
     found = defaultdict(list)
     for row in side.rows:
         if (value := series.value_of(row)) is not None:
@@ -182,12 +184,12 @@ def _line(
     places: int,
     *,
     signed: bool = False,
-) -> Line:
+) -> ComparisonLine:
     def words(values: Any) -> Any:
         return f"{figures.plain(of(values), places, signed=signed)}{unit}" if values else "–"
 
     difference = f"{figures.plain(of(b) - of(a), places, signed=True)}{unit}" if a and b else "–"
-    return Line(name, words(a), words(b), difference)
+    return ComparisonLine(name, words(a), words(b), difference)
 
 
 def _known(rows: tuple[Any, ...], name: str) -> list[Any]:

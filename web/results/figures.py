@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
-from reedcore.history import Trial
+from reedcore.history import TrialRecord
 from reedcore.history.courses import (
     CourseLine,
     Share,
@@ -17,7 +17,7 @@ from reedcore.history.courses import (
 )
 from reedcore.progress import Course
 
-from .series import Series
+from .series import SeriesShown
 
 NAMES = {
     "error": "From the note",
@@ -28,7 +28,7 @@ NAMES = {
 
 
 @dataclass(frozen=True)
-class Line:
+class FigureLine:
     """One line of the table: its course, and the words for each column."""
 
     code: str
@@ -42,13 +42,13 @@ class Line:
 
 
 def lines_of(
-    series: Series,
-    trials: list[Trial],
+    series: SeriesShown,
+    trials: list[TrialRecord],
     efforts: list[tuple[str, date, float]],
     *,
     today: date,
     planned: bool = False,
-) -> list[Line]:
+) -> list[FigureLine]:
     """The table of a series.
 
     Args:
@@ -67,7 +67,7 @@ def lines_of(
     return found
 
 
-def mixed_words(trials: list[Trial]) -> str:
+def mixed_words(trials: list[TrialRecord]) -> str:
     """That a trend is over different times since medication; empty where it is not known to be."""
     found = mixed_hours(trials)
     if found is None:
@@ -78,7 +78,7 @@ def mixed_words(trials: list[Trial]) -> str:
     return "time since medication is not known for all trials"
 
 
-def _line(line: CourseLine, name: str, *, planned: bool) -> Line:
+def _line(line: CourseLine, name: str, *, planned: bool) -> FigureLine:
     def words(value: Any) -> Any:
         return "–" if value is None else plain(value, line.places, signed=line.signed)
 
@@ -93,7 +93,7 @@ def _line(line: CourseLine, name: str, *, planned: bool) -> Line:
             real += ", provisional"
     if line.since is not None:
         name += f", on this device since {line.since:%-d %b}"
-    return Line(
+    return FigureLine(
         code=line.code,
         name=f"{name}, {line.unit}" if line.unit else name,
         course=course,
@@ -105,9 +105,9 @@ def _line(line: CourseLine, name: str, *, planned: bool) -> Line:
     )
 
 
-def _share_line(trials: list[Trial], today: date) -> Line:
+def _share_line(trials: list[TrialRecord], today: date) -> FigureLine:
     first, week = share_at_first(trials), share_of_week(trials, today)
-    return Line("share", "On target", None, _of(first), "–", _of(week), "–", "–")
+    return FigureLine("share", "On target", None, _of(first), "–", _of(week), "–", "–")
 
 
 def _of(share: Share) -> str:

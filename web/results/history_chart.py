@@ -11,7 +11,7 @@ from django.utils.safestring import SafeString
 from reedcore.history import Figure
 from reedcore.history.series import SessionSummary
 from reedcore.progress import Course, Trend
-from reedcore.targets import Part
+from reedcore.targets import Aspect
 from reedcore.targets.judging import VerdictReason
 from web.practice.presenters import HEADS
 from web.record.models import Trial
@@ -52,7 +52,7 @@ class BedReed:
 
 
 @dataclass(frozen=True)
-class Break:
+class SeriesBreak:
     """Across which something is not joined."""
 
     x: float
@@ -73,7 +73,7 @@ class HistoryChart:
     ticks: list[tuple[str, float]]
     days: list[tuple[float, str]]
     reeds: list[BedReed]
-    breaks: list[Break]
+    breaks: list[SeriesBreak]
     versions: list[tuple[float, str]]
     missed: list[float]
     line: str
@@ -242,7 +242,7 @@ def _breaks(shown: ChartedSession) -> list[Any]:
     for day, words, level_only in shown.breaks:
         if shown.first <= day <= shown.last:
             x = _x(day, shown)
-            found.append(Break(x, words if x >= free_from else "", level_only))
+            found.append(SeriesBreak(x, words if x >= free_from else "", level_only))
             if x >= free_from:
                 free_from = x + LABEL_PX
     return found
@@ -297,6 +297,6 @@ def _spoken(drawn: list[SessionSummary], shown: ChartedSession, title: str) -> s
 def head_of(trial: Any) -> str | None:
     """Level as the head of the reed: full, half, open, or none."""
     for part in trial.parts:
-        if part["part"] == Part.LEVEL:
+        if part["part"] == Aspect.LEVEL:
             return HEADS.get(VerdictReason(part["why"]))
     return None

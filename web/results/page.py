@@ -13,7 +13,7 @@ from zoneinfo import ZoneInfo
 
 from django.utils.safestring import SafeString
 
-from reedcore.history import Trial as PastTrial
+from reedcore.history import TrialRecord as PastTrial
 from reedcore.history.courses import course_for
 from reedcore.history.series import SessionSummary, session_of, summaries_of, week_of
 from web.record.columns import FOLLOWED
@@ -22,7 +22,7 @@ from web.record.models import SelfReport, Trial
 from . import figures
 from .annotations import annotations, practised_since, wheres
 from .history_chart import ChartedSession, HistoryChart, chart_of
-from .series import Series, series_of, trials_of
+from .series import SeriesShown, series_of, trials_of
 from .session_table import session_rows
 from .trial_detail import TrialDetail, trial_detail
 
@@ -69,13 +69,13 @@ class ResultsQuery:
 class Page:
     """What the template shows."""
 
-    series: Series
-    all_series: list[tuple[Series, str]]
+    series: SeriesShown
+    all_series: list[tuple[SeriesShown, str]]
     asked: ResultsQuery
     charts: list[HistoryChart]
     summaries: list[SessionSummary]
     wheres: dict[str, str]
-    table: list[figures.Line]
+    table: list[figures.FigureLine]
     trend: str
     mixed: str
     first: date
@@ -258,7 +258,9 @@ def _steps(
     return f"trial {number + 1} of {len(summary.rows)}", links, tries
 
 
-def _series_steps(every: list[Series], series: Series, asked: ResultsQuery) -> dict[str, Any]:
+def _series_steps(
+    every: list[SeriesShown], series: SeriesShown, asked: ResultsQuery
+) -> dict[str, Any]:
     if len(every) < 2:
         return {}
     at = every.index(series)
@@ -270,7 +272,7 @@ def _series_steps(every: list[Series], series: Series, asked: ResultsQuery) -> d
     }
 
 
-def _title(summary: SessionSummary, series: Series, *, weekly: Any) -> str:
+def _title(summary: SessionSummary, series: SeriesShown, *, weekly: Any) -> str:
     when = f"week of {summary.on:%-d %b}" if weekly else f"{summary.on:%a %-d %b}"
     if summary.value is None:
         return f"{when}: no measurements"

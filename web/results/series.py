@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from django.db.models import Count, Max
 
-from reedcore.history import Trial
+from reedcore.history import TrialRecord
 from reedcore.history import series as core
 from reedcore.measures import kind_of, measures_with
 from web.practice.wording import title_of
@@ -24,7 +24,7 @@ if TYPE_CHECKING:
 
 
 @dataclass
-class Series(core.Series):
+class SeriesShown(core.Series):
     """One series as it is shown."""
 
     title: str = ""
@@ -34,13 +34,13 @@ class Series(core.Series):
     in_force: bool = False
 
 
-def series_of(client: Client, catalogue: Any) -> list[Series]:
+def series_of(client: Client, catalogue: Any) -> list[SeriesShown]:
     """Every series of a client that was tried, those in force first, the newest first."""
     tasks = PrescribedTask.objects.filter(
         programme__client=client, measure__in=measures_with("figure")
     )
     tasks = tasks.select_related("programme").defer("programme__document")
-    found: dict[str, Series] = {}
+    found: dict[str, SeriesShown] = {}
     newest = 0
     for task in tasks.order_by("programme__version", "position"):
         task.programme.client = client
@@ -49,7 +49,7 @@ def series_of(client: Client, catalogue: Any) -> list[Series]:
         series = found.get(key)
         if series is None:
             asked = PrescribedRow(task, catalogue, version=task.programme.version)
-            series = found[key] = Series(
+            series = found[key] = SeriesShown(
                 key=key,
                 code=task.task_code,
                 sound=task.sound,
@@ -86,7 +86,9 @@ def _count(found: dict[str, Any], client: Client) -> None:
         series.newest = max((each["at"] for each in here), default=None)
 
 
-def trials_of(client: Client, series: list[Series], columns: dict[str, Any] = SHOWN) -> list[Trial]:
+def trials_of(
+    client: Client, series: list[SeriesShown], columns: dict[str, Any] = SHOWN
+) -> list[TrialRecord]:
     """Every trial of these series, oldest first; deliberate poor ones are left out."""
     tasks = [pk for each in series for pk in each.asked]
     rows = TrialRow.objects.filter(client=client, task__in=tasks).exclude(role="poor")

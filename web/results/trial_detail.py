@@ -40,7 +40,7 @@ class TrialDetail:
     sentence: str
     note: str | None
     reasons: list[str]
-    picture: Picture | None
+    picture: TrialPicture | None
     rows: list[tuple[str, str, str]]
     also: list[tuple[str, str]]
 
@@ -51,7 +51,7 @@ class TrialDetail:
 
 
 @dataclass(frozen=True)
-class Picture:
+class TrialPicture:
     """Path data and places, in the picture's own units."""
 
     band: tuple[float, float]
@@ -145,7 +145,7 @@ def _also(trial: Trial) -> list[Any]:
     ]
 
 
-def _picture(trial: Trial, cents: list[Any], levels: Any, note: str | None) -> Picture:
+def _picture(trial: Trial, cents: list[Any], levels: Any, note: str | None) -> TrialPicture:
     seconds = max(len(cents) * STEP_S, trial.total_s or 0.0, trial.asked_s or 0.0) * 1.04 or 1.0
     across = (RIGHT - LEFT) / seconds
 
@@ -165,7 +165,7 @@ def _picture(trial: Trial, cents: list[Any], levels: Any, note: str | None) -> P
         return LEVEL[1] - (value - low) * (LEVEL[1] - LEVEL[0]) / span
 
     every = 1 if seconds < 8 else 5
-    return Picture(
+    return TrialPicture(
         band=(round(y(BAND_CENTS), 1), round(y(-BAND_CENTS), 1)),
         middle=round(y(0.0), 1),
         pitch=_line(cents, x, y, gaps),

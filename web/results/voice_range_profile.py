@@ -63,7 +63,7 @@ class NoteLine:
 
 
 @dataclass(frozen=True)
-class Span:
+class NoteSpan:
     """One of the three kinds of range, or a speaking pitch, under the notes."""
 
     name: str
@@ -86,7 +86,7 @@ class Field:
     outlines: list[Outline]
     notes: list[tuple[float, str]]
     levels: list[tuple[float, str]]
-    spans: list[Span]
+    spans: list[NoteSpan]
     table: list[NoteLine]
     months: list[tuple[str, float, int]]
     total_s: float
@@ -277,7 +277,7 @@ def _span(
     shown = [max(low - 0.5, min(high + 0.5, end)) for end in ends]
     names = [Note(round(end)).name(Spelling(client.spelling)) for end in ends]
     start = LEFT + (shown[0] - low + 0.5) * wide
-    return Span(
+    return NoteSpan(
         name,
         round(start, 1),
         round((shown[1] - shown[0]) * wide, 1),

@@ -33,7 +33,7 @@ LEAST_FREE_BYTES = 2 * 1024**3
 
 
 @dataclass(frozen=True)
-class Finding:
+class SiteCheck:
     """One thing that was looked at.
 
     Attributes:
@@ -47,29 +47,29 @@ class Finding:
     warns: bool = False
 
 
-def findings() -> list[Finding]:
+def findings() -> list[SiteCheck]:
     """All of them; where the database is away the rest cannot be told, and is left out."""
     try:
         with connection.cursor() as cursor:
             cursor.execute("SELECT 1")
     except DatabaseError:
-        return [Finding("database", False, "no answer"), *_disks()]
-    return [Finding("database", True, "answers"), *(look() for look in _LOOKS), *_disks()]
+        return [SiteCheck("database", False, "no answer"), *_disks()]
+    return [SiteCheck("database", True, "answers"), *(look() for look in _LOOKS), *_disks()]
 
 
-def _migrations() -> Finding:
+def _migrations() -> SiteCheck:
     executor = MigrationExecutor(connection)
     missing = executor.migration_plan(executor.loader.graph.leaf_nodes())
     words = f"{len(missing)} not applied: run still-reed migrate" if missing else "all applied"
-    return Finding("migrations", not missing, words)
+    return SiteCheck("migrations", not missing, words)
 
 
-def _board() -> Finding:
+def _board() -> SiteCheck:
     missing = missing_triggers()
     if missing:
         words = f"{len(missing)} triggers are missing, so changes do not reach it: {missing[0]}"
-        return Finding("board", True, words, warns=True)
-    return Finding("board", True, "follows every change")
+        return SiteCheck("board", True, words, warns=True)
+    return SiteCheck("board", True, "follows every change")
 
 
 def late_jobs() -> QuerySet[Any]:
@@ -81,9 +81,9 @@ def late_jobs() -> QuerySet[Any]:
     ).distinct()
 
 
-def _queue() -> Finding:
+def _queue() -> SiteCheck:
     late = late_jobs().count()
-    return Finding(
+    return SiteCheck(
         "queue", not late, f"{late} jobs are more than 10 minutes late" if late else "on time"
     )
 
@@ -94,35 +94,37 @@ def newest_heartbeat() -> datetime | None:
     return newest.last_heartbeat if newest else None
 
 
-def _worker() -> Finding:
+def _worker() -> SiteCheck:
     newest = newest_heartbeat()
     if newest is None or timezone.now() - newest > WORKER_SILENT:
-        return Finding("worker", False, "no worker is running: stop alerts are not emailed")
-    return Finding("worker", True, "alive")
+        return SiteCheck("worker", False, "no worker is running: stop alerts are not emailed")
+    return SiteCheck("worker", True, "alive")
 
 
-def _mail() -> Finding:
+def _mail() -> SiteCheck:
     backend = settings.EMAIL_BACKEND.rsplit(".", 1)[-1]
     late = Message.objects.filter(sent_at=None, written_at__lt=timezone.now() - MAIL_LATE).count()
     untold = Stop.objects.filter(tells=True, delivered_at=None).exclude(trouble="").count()
     if untold:
-        return Finding("mail", False, f"{untold} stop alerts could not be emailed")
-    return Finding("mail", True, f"{late} emails have waited for over an hour" if late else backend)
+        return SiteCheck("mail", False, f"{untold} stop alerts could not be emailed")
+    return SiteCheck(
+        "mail", True, f"{late} emails have waited for over an hour" if late else backend
+    )
 
 
-def _disks() -> list[Finding]:
+def _disks() -> list[SiteCheck]:
     return [
         _disk("disk", settings.ROOT),
         *([_disk("database disk", settings.DATABASE_DISK)] if settings.DATABASE_DISK else []),
     ]
 
 
-def _disk(name: str, path: Any) -> Finding:
+def _disk(name: str, path: Any) -> SiteCheck:
     try:
         free = shutil.disk_usage(path).free
     except OSError:
-        return Finding(name, True, f"{path} cannot be checked", warns=True)
-    return Finding(name, free >= LEAST_FREE_BYTES, f"{free / 1024**3:.1f} GB free")
+        return SiteCheck(name, True, f"{path} cannot be checked", warns=True)
+    return SiteCheck(name, free >= LEAST_FREE_BYTES, f"{free / 1024**3:.1f} GB free")
 
 
 def last_run(what: Run.What, *, succeeded: bool = True) -> Run | None:
@@ -130,25 +132,25 @@ def last_run(what: Run.What, *, succeeded: bool = True) -> Run | None:
     return Run.objects.filter(what=what, succeeded=succeeded).first()
 
 
-def _of_runs(name: str, what: Run.What, *, every: timedelta, missing: str) -> Finding:
+def _of_runs(name: str, what: Run.What, *, every: timedelta, missing: str) -> SiteCheck:
     """Whether something that is done again and again was done in time."""
     newest = Run.objects.filter(what=what).first()
     if newest is not None and not newest.succeeded:
-        return Finding(name, True, f"the last one failed: {newest.words}", warns=True)
+        return SiteCheck(name, True, f"the last one failed: {newest.words}", warns=True)
     if newest is None or timezone.now() - newest.at > every:
         since = f"none since {newest.at:%Y-%m-%d %H:%M} UTC" if newest else missing
-        return Finding(name, True, since, warns=True)
-    return Finding(name, True, f"{newest.at:%Y-%m-%d %H:%M} UTC")
+        return SiteCheck(name, True, since, warns=True)
+    return SiteCheck(name, True, f"{newest.at:%Y-%m-%d %H:%M} UTC")
 
 
-def _backup() -> Finding:
+def _backup() -> SiteCheck:
     if not settings.BACKUP_EVERY_H:
-        return Finding("backup", True, "made by other means, as BACKUP_EVERY_H says")
+        return SiteCheck("backup", True, "made by other means, as BACKUP_EVERY_H says")
     every = timedelta(hours=settings.BACKUP_EVERY_H)
     return _of_runs("backup", Run.What.BACKUP, every=every, missing="no backup yet")
 
 
-def _mail_to_ourselves() -> Finding:
+def _mail_to_ourselves() -> SiteCheck:
     missing = "no test email yet: run still-reed check --mail"
     return _of_runs("mail heartbeat", Run.What.MAIL, every=MAILED_EVERY, missing=missing)
 
@@ -160,18 +162,18 @@ def failed_jobs() -> QuerySet[Any]:
     return failed.filter(procrastinateevent__at__gt=since).distinct()
 
 
-def _jobs() -> Finding:
+def _jobs() -> SiteCheck:
     count = failed_jobs().count()
-    return Finding("jobs", True, f"{count} failed in the last 7 days" if count else "none failed",
+    return SiteCheck("jobs", True, f"{count} failed in the last 7 days" if count else "none failed",
                    warns=bool(count))  # fmt: skip
 
 
-def _journal() -> Finding:
+def _journal() -> SiteCheck:
     trouble = journal.trouble()
-    return Finding("journal", True, trouble or "writable", warns=bool(trouble))
+    return SiteCheck("journal", True, trouble or "writable", warns=bool(trouble))
 
 
-_LOOKS: tuple[Callable[[], Finding], ...] = (
+_LOOKS: tuple[Callable[[], SiteCheck], ...] = (
     _migrations, _board, _queue, _worker, _mail, _jobs, _backup, _mail_to_ourselves, _journal,
 )  # fmt: skip
 

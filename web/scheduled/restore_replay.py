@@ -17,7 +17,7 @@ from web.clients.actions.erasing import erase_again
 from web.clients.models import Client, Helper
 from web.keeping import journal
 from web.keeping.epoch import begin_epoch
-from web.keeping.journal import Line
+from web.keeping.journal import JournalEntry
 from web.practice.sealing import recover_key
 
 CLOSED, GONE, ACCOUNTS, KEYS, SHUT = (
@@ -50,7 +50,7 @@ def finish_restore(folders: list[Path], *, restored_to: datetime) -> dict[str, i
     return done
 
 
-def _link(line: Line) -> str:
+def _link(line: JournalEntry) -> str:
     for kind in (Client, Helper):
         for link in kind.objects.exclude(practice_code=None):
             if journal.digest(link.practice_code) == line.facts.get("code"):
@@ -59,7 +59,7 @@ def _link(line: Line) -> str:
     return ""
 
 
-def _account(line: Line, *, active: bool) -> str:
+def _account(line: JournalEntry, *, active: bool) -> str:
     for user in User.objects.filter(role__in=User.AT_WORK).exclude(is_active=active):
         if journal.digest(user.username) == line.facts.get("account"):
             user.is_active = active
@@ -70,12 +70,12 @@ def _account(line: Line, *, active: bool) -> str:
     return ""
 
 
-def _erased(line: Line) -> str:
+def _erased(line: JournalEntry) -> str:
     created = datetime.fromisoformat(line.facts["created"])
     return GONE if erase_again(line.facts["record"], created=created, at=line.at) else ""
 
 
-def _key(line: Line) -> str:
+def _key(line: JournalEntry) -> str:
     client = Client.objects.filter(
         pk=line.facts["record"], created_at=datetime.fromisoformat(line.facts["created"])
     ).first()
@@ -84,7 +84,7 @@ def _key(line: Line) -> str:
     return KEYS if recover_key(client, line.facts["sealed"]) else SHUT
 
 
-_DOES: dict[str, Callable[[Line], str]] = {
+_DOES: dict[str, Callable[[JournalEntry], str]] = {
     journal.LINK_CLOSED: _link,
     journal.ACCOUNT_CLOSED: lambda line: _account(line, active=False),
     journal.ACCOUNT_OPENED: lambda line: _account(line, active=True),

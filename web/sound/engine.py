@@ -32,7 +32,7 @@ def pace_s(takes: int) -> float:
     return next((seconds for least, seconds in PACES if takes >= least), 0.0)
 
 
-class Line:
+class TakeQueue:
     """A take's place in the engine: what has come, and who is told what it gave.
 
     Args:
@@ -58,25 +58,25 @@ class Engine:
 
     def __init__(self) -> None:
         self._wakes = threading.Condition()
-        self._waiting: dict[Line, None] = {}
-        self._lines: set[Line] = set()
+        self._waiting: dict[TakeQueue, None] = {}
+        self._lines: set[TakeQueue] = set()
         self._thread: threading.Thread | None = None
         self._behind_s = 0.0
 
-    def admit(self, take: Take, heard: Callable[[ChunkResult | None], None]) -> Line | None:
+    def admit(self, take: Take, heard: Callable[[ChunkResult | None], None]) -> TakeQueue | None:
         """A place for one more take; None where this process has enough to do."""
         with self._wakes:
             full = len(self._lines) >= settings.LIVE_TAKES or self._behind_s > TOO_FAR_BEHIND_S
             if full and self._lines:
                 return None
-            line = Line(take, heard)
+            line = TakeQueue(take, heard)
             self._lines.add(line)
             if self._thread is None:
                 self._thread = threading.Thread(target=self._run, name="live takes", daemon=True)
                 self._thread.start()
         return line
 
-    def leave(self, line: Line) -> None:
+    def leave(self, line: TakeQueue) -> None:
         """This take is over."""
         with self._wakes:
             self._lines.discard(line)
@@ -84,7 +84,7 @@ class Engine:
             if not self._lines:
                 self._behind_s = 0.0
 
-    def add(self, line: Line, chunk: bytes) -> None:
+    def add(self, line: TakeQueue, chunk: bytes) -> None:
         """One more chunk of a take; measured in the next round."""
         with self._wakes:
             if not line.chunks:

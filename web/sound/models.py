@@ -40,9 +40,9 @@ class Calibration(models.Model):
         return f"{self.device}, {self.made_on:%Y-%m-%d}"
 
     @property
-    def value(self) -> levels.Calibration:
+    def value(self) -> levels.LevelCalibration:
         """As the core reckons with it."""
-        setting = levels.Setting(self.device, self.browser, self.distance_m)
+        setting = levels.LevelSetting(self.device, self.browser, self.distance_m)
         return levels.calibrated(
             meter_db_spl=self.meter_db_spl,
             recorded=levels.RecordedLevel(self.recorded_dbfs, setting),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import date
 from typing import TYPE_CHECKING
 
-from reedcore.devices.levels import RecordedLevel, Setting, SoundPressureLevel
+from reedcore.devices.levels import LevelSetting, RecordedLevel, SoundPressureLevel
 
 from .models import Calibration
 
@@ -13,7 +13,7 @@ if TYPE_CHECKING:
     from web.accounts.models import Clinic
 
 
-def newest_calibration(clinic: Clinic, setting: Setting, *, on: date) -> Calibration | None:
+def newest_calibration(clinic: Clinic, setting: LevelSetting, *, on: date) -> Calibration | None:
     """The newest of that device and browser up to that day, whether or not it still held."""
     own = clinic.calibrations.filter(device=setting.device, browser=setting.browser)
     return own.filter(made_on__lte=on).first()

@@ -59,7 +59,7 @@ _NEAR, _FAR = (round(hz / _BIN_HZ) for hz in BESIDE_HZ)
 
 
 @dataclass(frozen=True, slots=True)
-class Line:
+class SpectralLine:
     """What stands out of a spectrum near a frequency: where, and by how much."""
 
     hz: float
@@ -193,7 +193,7 @@ def _has_own_line(power: NDArray[np.float32], hz: float) -> bool:
     return height >= (_height_db(power, octave) - FAINT_DB if octave else -np.inf) and any(own)
 
 
-def _height_db(power: NDArray[np.float32], line: Line) -> float:
+def _height_db(power: NDArray[np.float32], line: SpectralLine) -> float:
     return float(10.0 * np.log10(max(power[round(line.hz / _BIN_HZ)], 1e-20)))
 
 
@@ -235,7 +235,7 @@ def _sounds(power: NDArray[np.float32], hz: float) -> bool:
     return all(_line(power, times * hz, LINE_IN_ONE_DB) is not None for times in (1, 3))
 
 
-def _line(power: NDArray[np.float32], hz: float, least_db: float) -> Line | None:
+def _line(power: NDArray[np.float32], hz: float, least_db: float) -> SpectralLine | None:
     """The line near a frequency, if it stands out enough."""
     reach = max(WITHIN * hz, 2 * _BIN_HZ)
     low, high = int((hz - reach) / _BIN_HZ), int(np.ceil((hz + reach) / _BIN_HZ))
@@ -252,4 +252,4 @@ def _line(power: NDArray[np.float32], hz: float, least_db: float) -> Line | None
     before, middle, after = np.log(np.maximum(power[top - 1 : top + 2], 1e-30))
     curve = before - 2.0 * middle + after
     shift = 0.5 * (before - after) / curve if curve < 0.0 else 0.0
-    return Line((top + shift) * _BIN_HZ, float(db))
+    return SpectralLine((top + shift) * _BIN_HZ, float(db))

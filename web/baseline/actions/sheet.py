@@ -11,7 +11,7 @@ import numpy as np
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
-from reedcore.acoustics import QualityReason, Task, analyse
+from reedcore.acoustics import QualityReason, TakeKind, analyse
 from reedcore.acoustics.track.weighting import Weighting, weighted_by_db
 from reedcore.acoustics.voice.levels import steady_level_dbfs, steady_samples
 from reedcore.baseline.steps import BaselineStep, Capture
@@ -77,7 +77,10 @@ def record_sound(
         reasons, snr = [], None
     else:
         wanted = partial(
-            analyse, task=Task(step.capture.value), min_hold_s=0.5, processed=was_processed(capture)
+            analyse,
+            task=TakeKind(step.capture.value),
+            min_hold_s=0.5,
+            processed=was_processed(capture),
         )
         analysis = POOL.run(wanted, samples, rate_hz)
         figures = take_figures(analysis, step)

@@ -10,7 +10,7 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from reedcore.targets.proposing import Kind, TargetProposal
+from reedcore.targets.proposing import TargetKind, TargetProposal
 from web.accounts.access import clinician_only, looking
 from web.clients.queries import client_seen_by
 from web.screening.queries import blocks
@@ -93,7 +93,7 @@ def _accept(baseline: Any, proposal: TargetProposal, request: SignedInRequest) -
         by=request.user,
         decision=Target.Decision.ACCEPTED,
         values=dict(proposal.values),
-        counts="total" if proposal.kind is Kind.HOLD else "",
+        counts="total" if proposal.kind is TargetKind.HOLD else "",
     )
 
 

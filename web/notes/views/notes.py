@@ -23,7 +23,7 @@ from web.ui.forms import DayField
 from web.ui.pdf import pdf_of
 
 from .. import actions
-from ..models import Note
+from ..models import ClinicalNote
 from ..wording import PARTS
 
 if TYPE_CHECKING:
@@ -32,10 +32,10 @@ if TYPE_CHECKING:
 
 #: How far back each kind looks when nothing else is said.
 USUAL = {
-    Note.Kind.SESSION: timedelta(0),
-    Note.Kind.PROGRESS: timedelta(weeks=8),
-    Note.Kind.DISCHARGE: timedelta(weeks=52),
-    Note.Kind.SPECIALIST: timedelta(weeks=3),
+    ClinicalNote.Kind.SESSION: timedelta(0),
+    ClinicalNote.Kind.PROGRESS: timedelta(weeks=8),
+    ClinicalNote.Kind.DISCHARGE: timedelta(weeks=52),
+    ClinicalNote.Kind.SPECIALIST: timedelta(weeks=3),
 }
 SESSIONS_OFFERED = 12
 LONGEST_PART = 20_000
@@ -60,7 +60,7 @@ CHART_STYLE = (
 class NewForm(forms.Form):
     """What is to be written, and over which time."""
 
-    kind = forms.ChoiceField(choices=Note.Kind.choices)
+    kind = forms.ChoiceField(choices=ClinicalNote.Kind.choices)
     session = forms.UUIDField(required=False)
     first = DayField("first", required=False)
     last = DayField("last", required=False)
@@ -89,7 +89,7 @@ def _list(client: Client, form: NewForm) -> dict[str, Any]:
                 "first": max(since, today - USUAL[kind]),
                 "last": today,
             }
-            for kind in Note.Kind
+            for kind in ClinicalNote.Kind
         ],
     }
 
@@ -110,9 +110,9 @@ def new(request: SignedInRequest, pk: int) -> HttpResponse | None:
 def _asked(client: Client, form: NewForm) -> dict[str, Any] | None:
     """What the form asks for; None where it cannot be, with the sentence on the form."""
     said = form.cleaned_data
-    kind = Note.Kind(said["kind"])
+    kind = ClinicalNote.Kind(said["kind"])
     today = timezone.now().astimezone(client.zone).date()
-    if kind is Note.Kind.SESSION:
+    if kind is ClinicalNote.Kind.SESSION:
         session = client.sessions.filter(pk=said["session"]).first() if said["session"] else None
         if session is None:
             form.add_error("session", "Choose a session for the note.")
@@ -158,7 +158,11 @@ def sign(request: SignedInRequest, pk: int, note: int) -> HttpResponse | None:
 
 
 def _kept(
-    request: SignedInRequest, client: Client, note: Note, keeping: Callable[..., Any], done: str
+    request: SignedInRequest,
+    client: Client,
+    note: ClinicalNote,
+    keeping: Callable[..., Any],
+    done: str,
 ) -> HttpResponse:
     """Keeps what was typed, or shows it again with what stands in the way: nothing is lost."""
     typed = _typed(request, note)
@@ -182,7 +186,7 @@ def _kept(
 def _again(
     request: SignedInRequest,
     client: Client,
-    note: Note,
+    note: ClinicalNote,
     typed: dict[str, str],
     words: str,
     *,
@@ -193,7 +197,7 @@ def _again(
     return render(request, "notes/note.html", context, status=409 if theirs else 400)
 
 
-def _typed(request: SignedInRequest, note: Note) -> dict[str, str]:
+def _typed(request: SignedInRequest, note: ClinicalNote) -> dict[str, str]:
     return {
         code: request.POST.get(code, note.words.get(code, "")).replace("\x00", "")
         for code, _ in _parts(note)
@@ -248,7 +252,7 @@ def note_pdf(request: SignedInRequest, pk: int, note: int) -> HttpResponse | Non
     )
 
 
-def pdf_of_note(client: Client, note: Note) -> bytes:
+def pdf_of_note(client: Client, note: ClinicalNote) -> bytes:
     """A note or report on paper."""
     context = _context(client, note, note.words)
     for table in context["figures"]["tables"]:
@@ -256,7 +260,7 @@ def pdf_of_note(client: Client, note: Note) -> bytes:
     return pdf_of(render_to_string("notes/note_print.html", context))
 
 
-def _found(request: SignedInRequest, pk: int, note: int) -> tuple[Client, Note] | None:
+def _found(request: SignedInRequest, pk: int, note: int) -> tuple[Client, ClinicalNote] | None:
     seen = client_seen_by(request.user, pk)
     notes = seen.notes.select_related("session", "made_by", "signed_by")
     found = get_object_or_404(notes, pk=note)
@@ -264,8 +268,8 @@ def _found(request: SignedInRequest, pk: int, note: int) -> tuple[Client, Note] 
     return seen, found
 
 
-def _parts(note: Note) -> tuple[tuple[str, str], ...]:
-    return PARTS[Note.Kind(note.kind)]
+def _parts(note: ClinicalNote) -> tuple[tuple[str, str], ...]:
+    return PARTS[ClinicalNote.Kind(note.kind)]
 
 
 def _edition(request: SignedInRequest) -> int:
@@ -274,7 +278,7 @@ def _edition(request: SignedInRequest) -> int:
 
 
 def _context(
-    client: Client, note: Note, typed: dict[str, Any], *, theirs: Any = None
+    client: Client, note: ClinicalNote, typed: dict[str, Any], *, theirs: Any = None
 ) -> dict[str, Any]:
     return {
         "client": client,

@@ -9,7 +9,7 @@ from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 
-from reedcore.checks import Level
+from reedcore.checks import Severity
 from reedcore.pitch import Spelling
 from web.accounts.access import clinician_only
 from web.clients.queries import client_seen_by
@@ -78,11 +78,11 @@ def _shown(client: Client, refused: OpenStops, whys: dict[str, Any]) -> list[dic
             "level": each.level.value,
             "title": LEVELS[each.level.value],
             "words": finding_words(each, spelling=spelling),
-            "name": WHY + key if each.level is Level.STOP else "",
+            "name": WHY + key if each.level is Severity.STOP else "",
             "why": whys.get(key, ""),
         }
         for each, key in zip(look.findings, look.keys, strict=True)
-        if each.level is not Level.HINT
+        if each.level is not Severity.HINT
     ]
 
 
