@@ -22,7 +22,7 @@ from .address import address_of
 from .models import Opened
 
 if TYPE_CHECKING:
-    from web.accounts.models import Clinic
+    from web.accounts.models import Clinic, User
 
 #: The same page of the same record, opened again by the same person within this, is one opening.
 ONCE_IN_S = 300
@@ -51,25 +51,26 @@ class OpenedMiddleware:
             _touched.reset(token)
         # a form that comes back with its errors shows the record too; a page that is not there, not
         shown = response.status_code < 500 and response.status_code != 404
-        if touched and shown and request.user.works_here:
-            _write(request, response, touched)
+        user = request.user
+        if touched and shown and user.is_authenticated and user.works_here:
+            _write(request, user, response, touched)
         return response
 
 
-def _write(request: HttpRequest, response: HttpResponseBase, touched: set[int]) -> None:
+def _write(request: HttpRequest, user: User, response: HttpResponseBase, touched: set[int]) -> None:
     kind = _kind(request, response)
     page = request.resolver_match.view_name if request.resolver_match else ""
     lines = [
         Opened(
-            clinic_id=request.user.clinic_id,
-            by=request.user,
+            clinic_id=user.clinic_id,
+            by=user,
             record=number,
             kind=kind,
             page=page[:60],
             address=_address(request),
         )
         for number in sorted(touched)
-        if kind is not Opened.Kind.OPENED or _is_new(request.user.pk, number, page)
+        if kind is not Opened.Kind.OPENED or _is_new(user.pk, number, page)
     ]
     Opened.objects.bulk_create(lines)
 

@@ -60,7 +60,8 @@ def _address() -> Iterator[Any]:
 
 
 def _pepper() -> Iterator[Error | Warning]:
-    if not settings.PASSWORD_PEPPER:
+    pepper = str(getattr(settings, "PASSWORD_PEPPER", ""))
+    if not pepper:
         yield Warning(
             "PASSWORD_PEPPER is not set, so a stolen database allows guessing of passwords and "
             "PINs",
@@ -68,7 +69,7 @@ def _pepper() -> Iterator[Error | Warning]:
             "backups.",
             id="still_reed.W001",
         )
-    elif len(settings.PASSWORD_PEPPER) < 32:
+    elif len(pepper) < 32:
         yield Error(
             "PASSWORD_PEPPER is too short",
             hint="Set PASSWORD_PEPPER: openssl rand -base64 48",

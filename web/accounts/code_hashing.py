@@ -20,6 +20,6 @@ class PepperedHasher(PBKDF2PasswordHasher):
 
     def encode(self, password: str, salt: str, iterations: Any = None) -> str:
         """As Django does, of the password and the secret."""
-        secret = settings.PASSWORD_PEPPER.encode()
+        secret = str(getattr(settings, "PASSWORD_PEPPER", "")).encode()
         mixed = hmac.new(secret, str(password).encode(), "sha256").hexdigest()
         return super().encode(mixed, salt, iterations)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, ClassVar
 from zoneinfo import ZoneInfo, available_timezones
 
 from django.contrib.auth.models import AbstractUser, UserManager
@@ -167,7 +167,7 @@ class User(AbstractUser):
         excluded_fields=["password", "last_login", "date_joined", "role_given_at"]
     )
 
-    objects = People()
+    objects: ClassVar[People] = People()
 
     def save(self, *args: Any, update_fields: Any = None, **kwargs: Any) -> None:
         """Kept, with its line in the history; that somebody came in is no change."""
@@ -217,15 +217,15 @@ class User(AbstractUser):
     def visible_clients(self) -> QuerySet[Any]:
         """The clients this person may see; every look-up of a client starts here."""
         if not self.works_here:
-            own = {"account": self}
+            own: dict[str, Any] = {"account": self}
             if self.role == self.Role.HELPER:
                 own = {"helpers__account": self, "helpers__ended_at": None}
             return self.clinic.clients.filter(**own, archived_at=None)
         if self.clinic.sees_all or self.is_lead or self.pk == self.clinic.deputy_id:
             return self.clinic.clients.all()
         # who is told of every stop sees every client; who is nobody's own would be seen by nobody
-        own = Q(clinician=self) | Q(clinician=None) | Q(pk__in=self.shared_clients.values("pk"))
-        return self.clinic.clients.filter(own | Q(clinician__in=self.stood_in_for()))
+        theirs = Q(clinician=self) | Q(clinician=None) | Q(pk__in=self.shared_clients.values("pk"))
+        return self.clinic.clients.filter(theirs | Q(clinician__in=self.stood_in_for()))
 
     def stood_in_for(self) -> QuerySet[Any]:
         """The keys of colleagues whose clients are this person's too today."""

@@ -88,7 +88,7 @@ class IdleMiddleware:
     def __call__(self, request: HttpRequest) -> HttpResponseBase:
         user = request.user
         minutes = idle_minutes(user, request.session) if user.is_authenticated else None
-        if minutes is not None:
+        if user.is_authenticated and minutes is not None:
             if is_idle(user, request.session):
                 logout(request)
                 words = f"You were signed out after {minutes} minutes without activity. What you"

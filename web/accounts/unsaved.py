@@ -14,6 +14,7 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.http.response import HttpResponseBase
 from django.views.decorators.http import require_POST
 
+from web.accounts.requests import SignedInRequest
 from web.ui.request_body import Unreadable, read_json
 
 from .access import working_here
@@ -28,7 +29,7 @@ FIELD = "unsaved"
 
 @working_here
 @require_POST
-def keep(request: HttpRequest) -> HttpResponse:
+def keep(request: SignedInRequest) -> HttpResponse:
     """Keeps what was typed; nothing typed is nothing kept. Leaving the page with it is told."""
     try:
         sent = read_json(request.body, most_bytes=LARGEST, mend=True)

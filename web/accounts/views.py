@@ -12,7 +12,7 @@ from allauth.mfa.webauthn.views import RemoveWebAuthnView
 from axes.helpers import get_cool_off
 from django.contrib import messages
 from django.contrib.auth import update_session_auth_hash
-from django.contrib.auth.forms import SetPasswordForm
+from django.contrib.auth.forms import AuthenticationForm, SetPasswordForm
 from django.contrib.auth.views import LoginView, LogoutView, PasswordResetConfirmView
 from django.db import transaction
 from django.forms.forms import Form
@@ -32,6 +32,7 @@ from .second.trusted_devices import forget_older
 from .sessions import end_sessions, record_session, sessions_of
 
 if TYPE_CHECKING:
+    from web.accounts.models import User
     from web.accounts.requests import SignedInRequest
 
 
@@ -42,7 +43,7 @@ class SignIn(LoginView):
     authentication_form = SignInForm
     redirect_authenticated_user = True
 
-    def form_valid(self, form: SignInForm) -> Any:
+    def form_valid(self, form: AuthenticationForm) -> Any:
         """In, or on to the second step where this person has one."""
         user = form.get_user()
         forget_older(self.request, user)
@@ -71,14 +72,15 @@ class ChoosePassword(PasswordResetConfirmView):
     def form_valid(self, form: SetPasswordForm) -> HttpResponse:
         """Keep the password, unless the link was used meanwhile; sign in is next."""
         with transaction.atomic():
-            stored = lock_row(self.user)
-            if stored.password != self.user.password:
+            chosen: User = form.user
+            stored = lock_row(chosen)
+            if stored.password != chosen.password:
                 self.validlink = False
                 return self.render_to_response(self.get_context_data(form=None))
             form.user = stored
             answer = super().form_valid(form)
         messages.success(self.request, "Your password is saved. Sign in with it.")
-        if self.user.has_usable_password():
+        if chosen.has_usable_password():
             tell_of_change(stored, "password")
         return answer
 
@@ -89,7 +91,7 @@ class SignOut(LogoutView):
     The page asks before it comes here if something of the person's waits there to be sent.
     """
 
-    def post(self, request: SignedInRequest, *args: Any, **kwargs: Any) -> Any:
+    def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> Any:
         """Back to the door one came in by."""
         self.practised = request.user.is_authenticated and request.user.practises
         response = super().post(request, *args, **kwargs)
@@ -125,7 +127,7 @@ def closed(request: SignedInRequest) -> HttpResponse:
 
 @working_here
 @require_http_methods(["GET", "POST"])
-def own(request: HttpRequest) -> HttpResponse:
+def own(request: SignedInRequest) -> HttpResponse:
     """One's own account: another password, the second step, and where one is signed in."""
     form = OtherPasswordForm(request.user, request.POST or None)
     if request.method == "POST" and form.is_valid():
@@ -154,7 +156,7 @@ def own(request: HttpRequest) -> HttpResponse:
 
 @working_here
 @require_POST
-def end_others(request: HttpRequest) -> HttpResponse:
+def end_others(request: SignedInRequest) -> HttpResponse:
     """Signed out everywhere but here."""
     count = end_sessions(request.user, but=request.session.session_key)
     messages.success(request, f"{count} other session{'' if count == 1 else 's'} signed out.")

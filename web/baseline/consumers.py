@@ -42,8 +42,8 @@ class BaselineTake(LiveTake):
             step,
             key=self.key,
             source=self.source,
-            samples=self.take.samples(),
-            rate_hz=self.take.rate_hz,
+            samples=self.whole().samples(),
+            rate_hz=self.whole().rate_hz,
             capture=self.capture,
         )
         return rendered_sheet(sheet, step, move_on=True)

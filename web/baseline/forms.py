@@ -99,7 +99,7 @@ class SheetForm(DescribedForm, ConfirmImplausibleMixin, forms.Form):
 
 def typed_form(step: Any, client: Client, data: Any = None) -> Any:
     """The form for a step's figures when they were read off elsewhere."""
-    fields = {
+    by_capture: dict[Capture, dict[str, forms.Field]] = {
         Capture.HOLD: {"total_s": MeasureField("hold_s", label="Seconds")},
         Capture.HISS: {"total_s": MeasureField("hold_s", label="Seconds")},
         Capture.GLIDE: {
@@ -108,7 +108,8 @@ def typed_form(step: Any, client: Client, data: Any = None) -> Any:
         },
         Capture.SPEECH: {"median_hz": PitchField(label="Note or Hz", a4_hz=client.clinic.a4_hz)},
         Capture.VOLUME: {"volume_ml": MeasureField("volume_ml", label="Volume, mL")},
-    }.get(step.capture)
+    }
+    fields = by_capture.get(step.capture)
     if fields is None:
         return None
     form = type("TypedForm", (_RangeForm,), {})(data, prefix=None)
@@ -162,7 +163,8 @@ class RangeForm(SheetForm):
         super().__init__(*args, **kwargs)
         self.glided = glided
         for field in self.fields.values():
-            field.a4_hz = a4_hz
+            if isinstance(field, PitchField):
+                field.a4_hz = a4_hz
 
     def clean(self) -> Any:
         low = self.cleaned_data.get("comfortable_low_hz")

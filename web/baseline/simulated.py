@@ -5,6 +5,8 @@ Each has one seam: the address that a real instrument would answer at.
 
 from __future__ import annotations
 
+from functools import partial
+
 from django.conf import settings
 
 from reedcore.baseline.steps import BaselineStep
@@ -25,28 +27,28 @@ def simulated_take(
     client: Client, step: BaselineStep, *, seed: int, rate_hz: int = RATE_HZ
 ) -> Clip:
     """What the made-up client does at a step; the same seed does the same again."""
-    hz, _ = VOICES[client.voice]
+    hz, _ = VOICES[Client.Voice(client.voice)]
     breath_s = settings.SIMULATED_BREATH_S
     long_s = breath_s * (0.9 + 0.02 * (seed % 9))
     short_s, said_s, glide_s = min(3.0, breath_s), min(4.0, breath_s), min(3.5, breath_s)
-    voice = {"jitter_cents": 5.0, "vowel": "ah"}
-    part = {
-        "calibration": Voiced(short_s, hz, level_dbfs=-24.0, **voice),
-        "comfortable": Voiced(short_s, hz * _near(seed), level_dbfs=-27.0, **voice),
+    voiced = partial(Voiced, jitter_cents=5.0, vowel="ah")
+    parts_by_step: dict[str, Voiced | Talk | Hiss] = {
+        "calibration": voiced(short_s, hz, level_dbfs=-24.0),
+        "comfortable": voiced(short_s, hz * _near(seed), level_dbfs=-27.0),
         "habitual": Talk(said_s, hz * 0.9, level_dbfs=-26.0),
         "easiest": Talk(said_s, hz, level_dbfs=-26.0),
-        "vowel": Voiced(long_s, hz, fall_db=4.0, **voice),
+        "vowel": voiced(long_s, hz, fall_db=4.0),
         "s": Hiss(long_s * 1.1),
         "z": Voiced(
             long_s * 0.95, hz, level_dbfs=-26.0, jitter_cents=5.0, vowel="ee", breathiness_db=-18.0
         ),
-        "glide_up": Voiced(glide_s, ((0.0, hz / 1.3), (glide_s, hz * 2.2)), **voice),
-        "glide_down": Voiced(glide_s, ((0.0, hz * 2.1), (glide_s, hz / 1.4)), **voice),
-        "loud": Voiced(short_s, hz * 1.12, level_dbfs=-15.0, **voice),
+        "glide_up": voiced(glide_s, ((0.0, hz / 1.3), (glide_s, hz * 2.2))),
+        "glide_down": voiced(glide_s, ((0.0, hz * 2.1), (glide_s, hz / 1.4))),
+        "loud": voiced(short_s, hz * 1.12, level_dbfs=-15.0),
         "reading": Talk(said_s, hz * 0.92, level_dbfs=-26.0),
         "talk": Talk(said_s, hz * 0.9, level_dbfs=-27.0),
-    }[step.code]
-    parts = (Silence(0.5), part, Silence(1.3 if step.ends_itself else 0.5))
+    }
+    parts = (Silence(0.5), parts_by_step[step.code], Silence(1.3 if step.ends_itself else 0.5))
     return render(parts, room=Room(-68.0), rate_hz=rate_hz, seed=seed)
 
 
@@ -62,4 +64,4 @@ def meter_reading(dbfs: float, *, seed: int) -> float:
 
 def spirometer_reading(client: Client, *, seed: int) -> float:
     """The seam of the spirometer."""
-    return spirometer_reading_ml(usual_ml=VOICES[client.voice][1], seed=seed)
+    return spirometer_reading_ml(usual_ml=VOICES[Client.Voice(client.voice)][1], seed=seed)

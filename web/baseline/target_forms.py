@@ -55,8 +55,8 @@ class ChangeForm(forms.Form):
         )
 
     def _add_figures(self, proposal: TargetProposal, spelling: Spelling) -> None:
-        if proposal.kind is TargetKind.NOTES:
-            notes = proposal.notes
+        notes = proposal.notes
+        if notes is not None:
             self.fields["warm_up"] = forms.CharField(
                 label="Warm-up note", max_length=8, initial=notes.warm_up.name(spelling)
             )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from math import log2
 from typing import TYPE_CHECKING, Any
@@ -20,7 +21,7 @@ from reedcore.devices.back_pressure import (
 from reedcore.devices.bores import BORES
 from reedcore.devices.breath_counts import BreathCount
 from reedcore.devices.levels import SoundPressureLevel
-from reedcore.pitch import note_nearest
+from reedcore.pitch import Note, note_nearest
 from web.baseline.wording import RATIO_CAUTION, RATIO_NO_CLEARANCE
 from web.clients.wording import PROPS
 
@@ -63,7 +64,7 @@ TOOLS = (
 
 def answer(code: str, cleaned: Any, *, client: Any, found: Any, a4_hz: Any) -> dict[str, Any]:
     """The answer of one calculator; ``found`` is what the client's baseline came to, if any."""
-    return {
+    made: dict[str, Callable[..., dict[str, Any]]] = {
         "note": _note,
         "goal": _goal,
         "ratio": _ratio,
@@ -71,7 +72,8 @@ def answer(code: str, cleaned: Any, *, client: Any, found: Any, a4_hz: Any) -> d
         "straw": _straw,
         "breath": _breath,
         "pattern": _pattern,
-    }[code](cleaned, client=client, found=found, a4_hz=a4_hz)
+    }
+    return made[code](cleaned, client=client, found=found, a4_hz=a4_hz)
 
 
 def _note(cleaned: Any, *, found: Any, a4_hz: Any, **_: Any) -> dict[str, Any]:
@@ -82,10 +84,11 @@ def _note(cleaned: Any, *, found: Any, a4_hz: Any, **_: Any) -> dict[str, Any]:
         words.append(
             f"{off:+.0f} cents ({off / 100:+.1f} semitones) from the comparison".replace("-", "−")
         )
-    low = high = None
+    low: Note | None = None
+    high: Note | None = None
     if found and found.comfortable_range:
-        low, _ = note_nearest(found.comfortable_range.low_hz, a4_hz=a4_hz)
-        high, _ = note_nearest(found.comfortable_range.high_hz, a4_hz=a4_hz)
+        low = note_nearest(found.comfortable_range.low_hz, a4_hz=a4_hz)[0]
+        high = note_nearest(found.comfortable_range.high_hz, a4_hz=a4_hz)[0]
     return {"words": words, "keyboard": keyboard(marked=note, low=low, high=high)}
 
 
@@ -109,6 +112,8 @@ def _ratio(cleaned: Any, **_: Any) -> dict[str, Any]:
     ratio = s_to_z_ratio(
         s=longest_of([cleaned["s"]], wanted=2), z=longest_of([cleaned["z"]], wanted=2)
     )
+    if ratio is None:  # the form asks for both
+        return {"words": []}
     remark = RATIO_CAUTION if ratio.caution else RATIO_NO_CLEARANCE
     return {"words": [f"s/z {ratio.ratio:.2f}", remark], "warns": ratio.caution}
 
@@ -174,7 +179,7 @@ def _pattern(cleaned: dict[str, Any], **_: Any) -> dict[str, Any]:
 
 def played(drill: PatternDrill) -> list[tuple[Any, ...]]:
     """A drill as (note or None for a rest, beats), one after the other."""
-    line = []
+    line: list[tuple[Note | None, float]] = []
     for each in drill.rounds():
         for group in each.groups:
             line += [(note, 1.0) for note in group]

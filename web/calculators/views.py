@@ -30,7 +30,7 @@ LONGEST_SOUND_S = 300.0
 
 
 @looking
-def all_tools(request: SignedInRequest) -> HttpResponse | None:
+def all_tools(request: SignedInRequest) -> HttpResponse:
     """Every calculator with its usual figures; ``?tool=…&part=1`` gives just one of them."""
     client, found = _client(request)
     asked = request.GET.get("tool")

@@ -10,7 +10,7 @@ from django.utils import timezone
 
 from reedcore.catalogue.ages import age_in_years
 from web.accounts.models import User
-from web.ui.forms import ConfirmImplausibleMixin, DescribedForm
+from web.ui.forms import ConfirmImplausibleMixin, DescribedForm, offer_rows
 
 from .models import Client, Helper
 from .wording import PROPS
@@ -83,10 +83,7 @@ class RecordForm(DescribedForm, ConfirmImplausibleMixin, forms.ModelForm):
         own = User.objects.filter(
             clinic=self.instance.clinic, role=User.Role.CLINICIAN, is_active=True
         )
-        self.fields["clinician"].queryset = own
-        self.fields["clinician"].label_from_instance = lambda user: (
-            user.get_full_name() or user.username
-        )
+        offer_rows(self, "clinician", own, label=lambda user: user.get_full_name() or user.username)
 
     def clean_born_on(self) -> Any:
         """Not to come, and not before anybody alive."""

@@ -17,7 +17,7 @@ def new_practice_code() -> str:
     return "".join(letters[:4]) + "-" + "".join(letters[4:])
 
 
-class PracticeLink(PseudonymMixin, models.Model):
+class PracticeLink(PseudonymMixin, models.Model):  # type: ignore[misc]
     """Whoever practises by a link: a client, or somebody who helps one."""
 
     account = models.OneToOneField(

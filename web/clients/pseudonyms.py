@@ -62,7 +62,7 @@ class PseudonymMixin:
     @classmethod
     def from_db(cls, db: str, field_names: list[str], values: Any) -> Any:
         """As it stands; for whoever looks without names, without them."""
-        read = super().from_db(db, field_names, values)
+        read = super().from_db(db, field_names, values)  # type: ignore[misc]  # the model's
         if names_left_out():
             for field in cls.INSTEAD.keys() & set(field_names):
                 if not getattr(read, field):
@@ -75,7 +75,7 @@ class PseudonymMixin:
         """Kept; never what was read without its name."""
         if names_left_out():
             raise RuntimeError("a record that was read without its name is not kept")
-        super().save(*args, **kwargs)
+        super().save(*args, **kwargs)  # type: ignore[misc]
 
 
 class NamelessMiddleware:

@@ -20,7 +20,7 @@ class RulesForm(DescribedForm, forms.Form):
         super().__init__(*args, **kwargs)
         for name, usual in asdict(Settings()).items():
             low, high = RANGES[name]
-            kind = forms.IntegerField if isinstance(usual, int) else forms.FloatField
+            kind: Any = forms.IntegerField if isinstance(usual, int) else forms.FloatField
             self.fields[name] = kind(
                 label=SETTING_NAMES[name],
                 required=False,

@@ -29,7 +29,7 @@ def decisions(client: Client) -> list[Any]:
         )[:5]
     )
     for each in found:
-        each.words = STEPS[Step(each.step)].lower()
+        each.__dict__["words"] = STEPS[Step(each.step)].lower()
     return found
 
 

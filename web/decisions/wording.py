@@ -78,7 +78,7 @@ _WORSE = {
 
 def reason_of(proposal: Proposal) -> str:
     """Return why, with its figures."""
-    facts = dict(proposal.facts)
+    facts: dict[str, Any] = dict(proposal.facts)
     facts["evidence"] = _evidence(facts)
     worse = next((words for name, words in _WORSE.items() if name in facts), "")
     facts["worse"] = worse.format(**facts)

@@ -60,7 +60,7 @@ def load_baseline(client: Client, *, by: User, at: Any, key_space: Any, steps: A
     close_baseline(sheet)
     baseline, proposals = proposals_for(client)
     for proposal in proposals.values():
-        if isinstance(proposal, TargetProposal):
+        if baseline and isinstance(proposal, TargetProposal):
             decide_target(
                 baseline, proposal, by=by, decision="accepted", values=dict(proposal.values),
                 counts="total" if proposal.kind is TargetKind.HOLD else "",

@@ -22,6 +22,7 @@ from reedcore.programme import taper
 from reedcore.programme.document import empty_programme, new_item
 from reedcore.programme.document_values import programme_document, programme_from
 from reedcore.programme.programme import Programme
+from reedcore.safety import Flag
 from reedcore.targets import TrialMeasures, judge
 from reedcore.targets.judging import ON_PITCH_CENTS, VerdictReason
 from web.baseline.models import Baseline, Target
@@ -60,7 +61,10 @@ class Historian:
         self.keys = key_space
         self.rng = np.random.default_rng(sum(map(ord, story.code)))
         self.catalogue: dict[str, Task] = every_task(client.clinic)
-        self.sessions, self.trials, self.traces, self.reports = [], [], [], []
+        self.sessions: list[Session] = []
+        self.trials: list[Trial] = []
+        self.traces: list[KeptTrace] = []
+        self.reports: list[SelfReport] = []
         self.helper = client.helpers.first() if story.helper else None
 
     def write(self) -> None:
@@ -111,7 +115,7 @@ class Historian:
         steps += [(days, "taper", week) for days, week in story.taper]
         if story.maintenance_since:
             steps.append((story.maintenance_since, "maintain", 0))
-        made = []
+        made: list[tuple[date, ProgrammeVersion]] = []
         for days, what, value in sorted(steps, key=lambda step: -step[0]):
             day = self.today - timedelta(days=days)
             if what == "target":
@@ -263,7 +267,7 @@ class Historian:
                 spread_cents=measured.spread_cents,
                 figures={
                     "level_sd_db": measured.level_sd_db, "end_fall_db": measured.end_fall_db,
-                    "load_s": measured.total_s, "cycles": round(hz * measured.total_s),
+                    "load_s": measured.total_s, "cycles": round(hz * (measured.total_s or 0.0)),
                 },
                 level_mean_dbfs=round(-30 + (level_db or 0.0) + rng.normal(0, 0.5), 2),
                 level_db=level_db, snr_db=9.0 if noisy else 38.0,
@@ -299,7 +303,7 @@ class Historian:
 
     def _weekly(self) -> None:
         """The weekly question, on the first session of each week before today."""
-        weeks = {}
+        weeks: dict[int, Session] = {}
         for session in self.sessions:
             back = (self.today - session.begun_at.date()).days
             weeks.setdefault(back // 7, session)
@@ -324,10 +328,12 @@ class Historian:
         )  # fmt: skip
 
     def _stop(self) -> None:
+        if self.story.stopped is None:
+            return
         _, flags, comment = self.story.stopped
         session = self.sessions[-1]
         record_stop(
-            self.client, key=uuid5(session.key, "stop"), flags=list(flags),
+            self.client, key=uuid5(session.key, "stop"), flags=[Flag(each) for each in flags],
             said_at=session.begun_at + timedelta(minutes=4), clinicians=[self.by],
             session_key=session.key, comment=comment,
         )  # fmt: skip

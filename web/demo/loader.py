@@ -194,8 +194,8 @@ def _practise(
         )
         held = HeldVoice(voice, lead_s=0.7, tail_s=0.7, seed=int(rng.integers(1 << 30)))
         sung.append((key, at, VOICES.submit(speak, held, rate_hz=RATE_HZ)))
-    for key, at, voice in sung:
-        clip = voice.result()
+    for key, at, spoken in sung:
+        clip = spoken.result()
         record_sound(
             task,
             key=key,

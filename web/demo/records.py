@@ -1,5 +1,7 @@
 """What stands on the made-up records, and the made-up clinic's own settings."""
 
+from typing import Any
+
 CLINIC_SETTINGS = {
     "address": "Two Rooms, Net Loft Stairs\nSaltmarsh Harbour",
     "questionnaire": "Harbour voice questions",
@@ -16,7 +18,7 @@ REFERENCE = (
 )
 
 #: By practice code: the record, the cautions, and whether a baseline was taken (days ago).
-RECORDS = {
+RECORDS: dict[str, dict[str, Any]] = {
     "reed-f3aa": {
         "age_band": "40-59",
         "pronouns": "she, her",

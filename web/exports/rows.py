@@ -94,11 +94,11 @@ def trial_rows(client: Client) -> list[Any]:
 
 def session_rows(client: Client) -> list[Any]:
     """Every session of a client, oldest first, with what was said in it."""
-    said = defaultdict(lambda: defaultdict(list))
+    said: dict[Any, dict[str, list[Any]]] = defaultdict(lambda: defaultdict(list))
     reports = SelfReport.objects.filter(client=client).order_by("said_at", "key")
     for session, kind, value in reports.values_list("session", "kind", "value"):
         said[session][kind].append(value)
-    tries = defaultdict(int)
+    tries: dict[Any, int] = defaultdict(int)
     for session in Trial.objects.filter(client=client).values_list("session", flat=True):
         tries[session] += 1
     sessions = client.sessions.select_related("programme", "helper").order_by("begun_at", "key")

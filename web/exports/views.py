@@ -46,28 +46,28 @@ def client(request: SignedInRequest, pk: int) -> Any:
 
 @clinician_only
 @asked_before_a_file("exports:client")
-def tries_csv(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def tries_csv(request: SignedInRequest, pk: int) -> HttpResponse:
     """Every try of this client, as CSV."""
     return _taken(request, pk, "tries")
 
 
 @clinician_only
 @asked_before_a_file("exports:client")
-def sessions_csv(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def sessions_csv(request: SignedInRequest, pk: int) -> HttpResponse:
     """Every session, as CSV."""
     return _taken(request, pk, "sessions")
 
 
 @clinician_only
 @asked_before_a_file("exports:client")
-def programme_csv(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def programme_csv(request: SignedInRequest, pk: int) -> HttpResponse:
     """Every version's tasks, as CSV."""
     return _taken(request, pk, "programme")
 
 
 @clinician_only
 @asked_before_a_file("exports:client")
-def practice_json(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def practice_json(request: SignedInRequest, pk: int) -> HttpResponse:
     """All of it as one JSON file."""
     return _taken(request, pk, "practice")
 
@@ -80,7 +80,7 @@ def practice_schema(request: SignedInRequest) -> HttpResponse:
 
 @clinician_only
 @asked_before_a_file("exports:client")
-def fhir_json(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def fhir_json(request: SignedInRequest, pk: int) -> HttpResponse:
     """The same as a FHIR R4B bundle, checked by the library's own models before it leaves."""
     return _taken(request, pk, "fhir")
 
@@ -147,7 +147,7 @@ def without_names_columns(request: SignedInRequest) -> HttpResponse:
     )
 
 
-def _taken(request: SignedInRequest, pk: int, which: str) -> HttpResponse | None:
+def _taken(request: SignedInRequest, pk: int, which: str) -> HttpResponse:
     seen, kind = client_seen_by(request.user, pk), KINDS[which]
     name = f"{slugify(seen.name) or 'client'}-{which}-{timezone.localdate():%Y-%m-%d}"
     ending = kind.name.rpartition(".")[2]

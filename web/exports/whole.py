@@ -37,8 +37,8 @@ def whole_file(client: Client) -> file.PracticeFile:
     person, found = person_of(client)
     rules = RuleSettings.objects.filter(client=client).first()
     return file.PracticeFile(
-        format=file.FORMAT,
-        version=file.VERSION,
+        format="still-reed-practice",
+        version=2,
         written_at=timezone.localtime(),
         client={
             "name": client.name,

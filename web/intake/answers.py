@@ -74,13 +74,13 @@ def _of_vowel(vowel: ReferenceVowel, capture: Any) -> dict[str, Any]:
     if have < REFERENCE_VOWELS:
         return {"more": REFERENCE_VOWELS - have, "asks": False, "sentence": "Saved."}
     first = reference_dbfs(vowel.client, device)
-    shift = vowel.level_dbfs - first
+    shift = 0.0 if first is None else vowel.level_dbfs - first
     far = abs(shift) > SHIFT_ASKS_DB
-    words = "Your comfortable voice is now saved on this device."
+    said = "Your comfortable voice is now saved on this device."
     if far:
         way = "stronger" if shift > 0 else "softer"
-        words = (
+        said = (
             f"That was {abs(shift):.0f} decibels {way} than your comfortable voice on this "
             "device. Is the microphone 30 centimetres away?"
         )
-    return {"more": 0, "asks": far, "sentence": words, "at": timezone.now().isoformat()}
+    return {"more": 0, "asks": far, "sentence": said, "at": timezone.now().isoformat()}

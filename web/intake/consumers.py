@@ -84,8 +84,8 @@ class TakeConsumer(_PracticeTake):
             self.subject,
             key=self.key,
             source=self.source,
-            samples=self.take.samples(),
-            rate_hz=self.take.rate_hz,
+            samples=self.whole().samples(),
+            rate_hz=self.whole().rate_hz,
             capture=self.capture,
             session=self.session(),
             **of_try,
@@ -112,8 +112,8 @@ class ReferenceConsumer(_PracticeTake):
         vowel = record_reference(
             session,
             key=self.key,
-            samples=self.take.samples(),
-            rate_hz=self.take.rate_hz,
+            samples=self.whole().samples(),
+            rate_hz=self.whole().rate_hz,
             capture=self.capture,
         )
         return vowel_answer(vowel, self.capture)

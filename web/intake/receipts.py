@@ -117,7 +117,8 @@ def _put(client: Client, row: models.Model) -> bool:
         if isinstance(row, SelfReport) and row.kind == SelfReport.Kind.COMMENT:
             add_words(client, row.value, session_key=row.session_id, said_at=row.said_at)
         return True
-    if isinstance(kept, Session) and kept.ended_at is None and row.ended_at is not None:
+    ends = isinstance(row, Session) and row.ended_at is not None
+    if ends and isinstance(kept, Session) and kept.ended_at is None:
         fields = {name: getattr(row, name) for name in _OF_AN_END}
         return bool(Session.objects.filter(pk=kept.pk, ended_at=None).update(**fields))
     return False

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
-from django.core.checks import Error, Tags, register
+from django.core.checks import CheckMessage, Error, Tags, register
 from django.core.management import call_command
 from django.db import connections
 from django.db.migrations.loader import MigrationLoader
@@ -15,8 +16,8 @@ STOP_OVER = "0.2.dev289+gb49bd08d3"
 
 @register(Tags.database)
 def database_is_new_or_at_the_stop_over(
-    app_configs: Any, databases: list[str] | None, **kwargs: Any
-) -> list[Any]:
+    app_configs: Any, databases: Sequence[str] | None, **kwargs: Any
+) -> list[CheckMessage]:
     """A database has none of the migrations that were squashed, or every one of them."""
     return [
         Error(

@@ -28,7 +28,7 @@ def sealed_anew(sealed: str, purpose: str) -> str:
 
 
 def _keys(purpose: str) -> list[Fernet]:
-    keys = (settings.SECRET_KEY, *settings.SECRET_KEY_FALLBACKS)
+    keys = (settings.SECRET_KEY, *map(str, settings.SECRET_KEY_FALLBACKS))
     digests = (hashlib.sha256(f"{purpose}/{key}".encode()).digest() for key in keys)
     return [Fernet(base64.urlsafe_b64encode(each)) for each in digests]
 

@@ -10,7 +10,8 @@ from typing import Any
 from reedcore.decisions import Step
 from reedcore.dose import DoseKind
 from reedcore.measures import kind_of
-from reedcore.progress import BetterDirection, Course
+from reedcore.progress import BetterDirection
+from reedcore.progress.trend import MeanChange
 from web.clients.wording import listed
 from web.decisions.wording import STEPS
 from web.practice.wording import SKIPS, VOICES
@@ -134,12 +135,14 @@ def _meaning(facts: Facts) -> list[str]:
     told = []
     for each in facts.practised[:MOST_SERIES]:
         course, figure = each.value.course, each.series.figure
-        change, unit = course.planned, figure.unit
-        if change is None:
-            if course.week_mean is not None and course.first_mean is not None:
-                told.append(_not_yet(each, course, unit))
+        if course is None:
             continue
-        verdict, follows = _VERDICTS[_direction(course, figure.better)]
+        change, unit = course.planned, figure.unit
+        if change is None or course.week_mean is None:
+            if course.week_mean is not None and course.first_mean is not None:
+                told.append(_not_yet(each, course.week_mean, course.first_mean, unit))
+            continue
+        verdict, follows = _VERDICTS[_direction(course.week_mean, change, figure.better)]
         line = (
             f"{each.series.title}: {verdict}. The 7-day mean is {plain(course.week_mean, 1)} "
             f"{unit}, {plain(change.by, 1, signed=True)} {unit} compared with the first weeks. "
@@ -160,23 +163,22 @@ _VERDICTS = {
 }
 
 
-def _direction(course: Course, better: BetterDirection) -> str:
-    change = course.planned
+def _direction(week_mean: float, change: MeanChange, better: BetterDirection) -> str:
     if not change.is_real:
         return "same"
     if better is BetterDirection.NEARER:
-        improved = abs(course.week_mean) < abs(course.week_mean - change.by)
+        improved = abs(week_mean) < abs(week_mean - change.by)
     else:
         improved = (change.by > 0) == (better is BetterDirection.HIGHER)
     return "better" if improved else "worse"
 
 
-def _not_yet(each: PracticePeriod, course: Course, unit: str) -> str:
+def _not_yet(each: PracticePeriod, week: float, first: float, unit: str) -> str:
     """What is known before a whole week lies after the days that a series begins with."""
     return (
         f"{each.series.title}: too early to assess change. The 7-day mean is "
-        f"{plain(course.week_mean, 1)} {unit}; the mean of the first weeks is "
-        f"{plain(course.first_mean, 1)} {unit}. A comparison needs about 4 weeks of practice."
+        f"{plain(week, 1)} {unit}; the mean of the first weeks is "
+        f"{plain(first, 1)} {unit}. A comparison needs about 4 weeks of practice."
     )
 
 
@@ -241,9 +243,11 @@ def _outcome(facts: Facts) -> list[str]:
     for target in facts.client.targets.filter(kind="hold").order_by("-decided_at")[:1]:
         goal = (target.values or {}).get("goal_s")
         bests = [
-            each.value.course.best
+            course.best
             for each in facts.practised
-            if kind_of(each.series.measure).steady and each.value.course.best is not None
+            if kind_of(each.series.measure).steady
+            and (course := each.value.course)
+            and course.best is not None
         ]
         if goal and bests:
             reached = "reached" if max(bests) >= goal else "not reached"

@@ -47,7 +47,7 @@ class PracticePeriod:
 class Facts:
     """What is known; shares and means are None where there was nothing to take them of."""
 
-    client: object
+    client: Client
     first: date
     last: date
     session: Session | None

@@ -55,7 +55,7 @@ def course(asked: PrescribedRow) -> CourseDrawing:
     pattern = kind_of(asked.task.measure).follows and bool(line)
     rounds = rounds_of(item, task) if item and task and pattern else ()
     played = [note.midi for note, _ in line if note] if pattern else notes
-    middle = USUAL_MIDI[client.voice]
+    middle = USUAL_MIDI[Client.Voice(client.voice)]
     low = (min(played) - MARGIN_ST) if played else middle - OWN_ST
     high = (max(played) + MARGIN_ST) if played else middle + OWN_ST
     seconds = asked.seconds if rounds or not pattern else sum(each for _, each in line)

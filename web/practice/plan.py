@@ -49,6 +49,7 @@ from web.catalogue.queries import every_task
 from web.clients.wording import IN_THE_MOUTH, PROPS
 from web.programmes.presenters import strand_name
 from web.record.client_context import person_of
+from web.record.models import PrescribedTask
 from web.record.prescribed_item import PrescribedRow
 from web.record.programmes import note_name
 from web.record.today import (
@@ -88,8 +89,9 @@ def session_plan(
     """What a device is told, as plain values that JSON can carry; and each task's picture."""
     catalogue = every_task(client.clinic)
     programme.client = client
-    blocks, stages = [], {}
-    by_item = {}
+    blocks: list[dict[str, Any]] = []
+    stages: dict[int, Any] = {}
+    by_item: dict[str, dict[str, list[PrescribedTask]]] = {}
     rows = list(programme.tasks.all())
     today = tries_today(rows)
     for task in rows:
@@ -98,13 +100,13 @@ def session_plan(
         of_item.setdefault(task.task_code, []).append(task)
     for item_id, by_code in by_item.items():
         # the item's own task, and the one that will do as well where a choice is offered
-        made = [
+        blocks_made = [
             _block(
                 item_id, [PrescribedRow(task, catalogue) for task in tasks], client.caution_codes
             )
             for tasks in by_code.values()
         ]
-        made = [block for block in made if block]
+        made = [block for block in blocks_made if block]
         if made:
             blocks.append({**made[0], "or": made[1] if len(made) > 1 else None})
         for tasks in by_code.values():
@@ -344,7 +346,7 @@ def _round(asked: PrescribedRow, each: LedRound) -> dict:
 
 def _told(counted: CountedTask) -> dict:
     """What the device counts or asks for, by the names that it knows."""
-    found = {"leads": counted.counts.value, "seconds": counted.seconds}
+    found: dict[str, Any] = {"leads": counted.counts.value, "seconds": counted.seconds}
     if counted.breaths:
         found |= {
             "beat_s": counted.beat_s,

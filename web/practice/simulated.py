@@ -66,7 +66,7 @@ def simulated_clip(
     same again."""
     if manner == "silent":
         return render((Silence(2.5),), room=ROOM, rate_hz=rate_hz, seed=seed)
-    made = SIMULATED[asked.asking.kind]
+    made: Any = SIMULATED[asked.asking.kind]
     if made is _held:
         return _held(asked, manner, seed, rate_hz)
     _, share, _ = MANNERS[manner]
@@ -83,8 +83,8 @@ def comfortable_clip(client: Client, *, seed: int, rate_hz: int = 48_000) -> Cli
 
 def _held(asked: PrescribedRow, manner: str, seed: int, rate_hz: int) -> Clip:
     task = asked.task
-    _, share, changes = MANNERS[manner]
-    changes = dict(changes)
+    _, share, changed = MANNERS[manner]
+    changes: dict[str, Any] = dict(changed)
     cents = changes.pop("pitch_cents", 0.0)
     break_at = changes.pop("break_at", None)
     # two voices never hold equally long: up to 6 % more or less
@@ -114,7 +114,7 @@ def _s_to_z(asked: PrescribedRow, share: float) -> tuple[Hiss, Voiced]:
 
 def _glide(asked: PrescribedRow, share: float) -> tuple[Any, ...]:
     notes = notes_of(asked.item, asked.shipped) if asked.item and asked.shipped else ()
-    ends = [Note(midi).hz() for midi in (notes[0], notes[-1])] if notes else (140.0, 280.0)
+    ends = [Note(midi).hz() for midi in (notes[0], notes[-1])] if notes else [140.0, 280.0]
     seconds = max(1.5, asked.seconds * min(1.0, share))
     shape = asked.shipped.shape if asked.shipped else ""
     if asked.asking.breath_inside == "required":
@@ -125,8 +125,8 @@ def _glide(asked: PrescribedRow, share: float) -> tuple[Any, ...]:
         ends = sorted(ends, reverse=True)
     if shape == "up_and_down":
         low, high = min(ends), max(ends)
-        course = ((0.0, low), (seconds / 2, high), (seconds, low))
-        return (Voiced(seconds, course, level_dbfs=COMFORTABLE_DBFS),)
+        hill = ((0.0, low), (seconds / 2, high), (seconds, low))
+        return (Voiced(seconds, hill, level_dbfs=COMFORTABLE_DBFS),)
     course = ((0.0, ends[0]), (0.3, ends[0]), (seconds - 0.3, ends[1]), (seconds, ends[1]))
     return (Voiced(seconds, course, level_dbfs=COMFORTABLE_DBFS),)
 
@@ -169,7 +169,9 @@ def _pattern(asked: PrescribedRow, share: float, number: Any = None) -> tuple[An
     if not line:
         return (Hiss(2.0),)
     a4_hz = asked.task.programme.client.clinic.a4_hz
-    parts, course, at = [], [], 0.0
+    parts: list[Voiced | Silence] = []
+    course: list[tuple[float, float]] = []
+    at = 0.0
     for note, seconds in [*line, (None, 0.0)]:
         if note:
             hz = note.hz(a4_hz=a4_hz)

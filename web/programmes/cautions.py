@@ -49,7 +49,7 @@ water. A child's session lasts at most 10 minutes, with a named adult.
 
 def met_by(task: Task) -> dict[Caution, dict[str, tuple[str, ...]]]:
     """The cautions that a task at its defaults meets: by caution and column, what of it."""
-    found = {}
+    found: dict[Caution, dict[str, tuple[str, ...]]] = {}
     for caution in Caution:
         who = Person(
             cautions=frozenset({caution}),
@@ -64,7 +64,7 @@ def met_by(task: Task) -> dict[Caution, dict[str, tuple[str, ...]]]:
 
 
 def _met(caution: Caution, findings: Iterable[Finding]) -> dict[str, tuple[str, ...]]:
-    columns = {}
+    columns: dict[str, list[str]] = {}
     for each in findings:
         if each.code in _BY_FIGURES:
             columns.setdefault(STOP, []).append(_BY_FIGURES[each.code])

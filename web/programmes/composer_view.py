@@ -80,7 +80,7 @@ def look_again(version: ProgrammeVersion, tasks: dict[str, Task]) -> ComposerVie
     """Of a version that is in force, as the record stands now."""
     if version.prescribed:
         return second_look(version.client, version.prescribed, tasks)
-    return second_look_at_one(version.client, version.tasks.first())
+    return second_look_at_one(version.client, version.tasks.get())
 
 
 def _looked(client: Client, plans: tuple[Any, ...], person: Person) -> ComposerView:

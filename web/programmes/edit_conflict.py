@@ -63,9 +63,9 @@ def _what(
             value = " ".join(Note(midi).name(spelling) for midi in value)
         words = PLAIN.get(_FIELDS.get(name, name)) or LIMIT_NAMES.get(name) or name
         return f"{words} of {_named(item, document, tasks)}", shown(value)
-    words = _FRAME.get(place[-1]) or DOSE.get(place[-1]) or ANSWERS.get(place[-1])
+    named = _FRAME.get(place[-1]) or DOSE.get(place[-1]) or ANSWERS.get(place[-1])
     if place == ("practice", "medication"):
-        words = MEDICATION
+        named = MEDICATION
     if place[0] == "overrules":
-        words = "the reason for accepting a finding"
-    return words or "the " + " ".join(place), shown(value)
+        named = "the reason for accepting a finding"
+    return named or "the " + " ".join(place), shown(value)

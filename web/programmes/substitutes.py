@@ -21,6 +21,7 @@ from reedcore.programme.document_values import (
 from reedcore.programme.edits import (
     AddStrand,
     BringBack,
+    Edit,
     RemoveStrand,
     Replace,
     SetField,
@@ -61,7 +62,7 @@ def _fix(draft: Any, raw: Any) -> Any:
     return ()
 
 
-def _add(draft: OpenDraft, raw: Any) -> tuple[BringBack] | None:
+def _add(draft: OpenDraft, raw: Any) -> tuple[BringBack]:
     """A task, with this client's notes, seconds, levels and props."""
     client, code = draft.client, str(raw.get("task", ""))
     task = draft.tasks.get(code)
@@ -117,7 +118,7 @@ def _beside(draft: OpenDraft, raw: Any) -> Any:
     tasks, today = tasks_for(client.clinic), timezone.localdate()
     beside, items = fitted_beside(code, client_figures(client), tasks, today=today)
     last = _last(programme)
-    edits = [AddStrand(code, beside_document(beside))]
+    edits: list[Edit] = [AddStrand(code, beside_document(beside))]
     for item in items:
         edits.append(BringBack(item_document(item), last))
         last = item.id

@@ -3,13 +3,14 @@ before and after."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import datetime
 from itertools import groupby, zip_longest
 from typing import Any
 from zoneinfo import ZoneInfo
 
+from reedcore.targets.proposing import TargetKind
 from web.accounts.models import Clinic, User
 from web.baseline.presenters import target_lines
 from web.baseline.wording import KINDS
@@ -79,13 +80,13 @@ def _targets(client: Client) -> Iterable[Change]:
         before[each.kind] = after
         if stood == after:
             continue
-        pair = ["; ".join(lines) or "none" for lines in (stood, after)]
+        was, now = ("; ".join(lines) or "none" for lines in (stood, after))
         yield Change(
             at=each.decided_at,
             by=_named(each.decided_by),
             began=False,
             reason=each.reason,
-            lines=[(KINDS[each.kind], *pair)],
+            lines=[(KINDS[TargetKind(each.kind)], was, now)],
             what=f"target {each.decision}",
         )
 
@@ -128,7 +129,11 @@ def _lines(new: Any, old: Any, zone: ZoneInfo, besides: frozenset[Any] | set[str
 
 
 #: Codes that a field holds a list of, in words.
-_LISTED = {"cautions": CAUTION_NAMES, "props": PROPS, "flags": FLAG_NAMES}
+_LISTED: dict[str, Mapping[Any, str]] = {
+    "cautions": CAUTION_NAMES,
+    "props": PROPS,
+    "flags": FLAG_NAMES,
+}
 
 
 def _said(field: Any, value: Any, zone: ZoneInfo) -> str:

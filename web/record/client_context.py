@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Mapping
 from datetime import date, timedelta
 from math import isfinite
 from typing import TYPE_CHECKING, Any
@@ -97,11 +98,12 @@ def bests(client: Client, found: Any) -> dict[str, float]:
     tried = PrescribedTask.objects.filter(
         programme__client=client, measure__in=measures_with("in_seconds"), **asked
     ).exclude(task_code="")
-    holds = defaultdict(list)
+    holds: dict[str, list[tuple[date, float]]] = defaultdict(list)
     for code, at, seconds in tried.values_list(
         "task_code", "trials__performed_at", "trials__total_s"
     ):
-        holds[code].append((at.astimezone(client.zone).date(), seconds))
+        if seconds is not None:
+            holds[code].append((at.astimezone(client.zone).date(), seconds))
     today = timezone.now().astimezone(client.zone).date()
     for code, held in holds.items():
         longest = best_hold_s(held, on=today)
@@ -111,7 +113,7 @@ def bests(client: Client, found: Any) -> dict[str, float]:
 
 
 def own_reach(
-    client: Client, item: Item, tasks: dict[str, Task]
+    client: Client, item: Item, tasks: Mapping[str, Task]
 ) -> tuple[float | None, float | None]:
     """The client's best at an item's task, and the goal of their holds; None where unknown."""
     task = tasks[item.task]

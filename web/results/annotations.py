@@ -33,7 +33,7 @@ def wheres(history: History) -> dict[str, str]:
     return found
 
 
-def annotations(
+def surroundings_of(
     client: Client, history: History, trials: list[Any], first: date, last: date, today: date
 ) -> dict[str, Any]:
     """What stands around the reeds: where series break, versions, and days missed."""

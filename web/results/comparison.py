@@ -137,13 +137,13 @@ def lines_of(
     found.append(ComparisonLine("On target", _share(one.rows), _share(other.rows), ""))
     if kind_of(series.measure).steady:
         if series.note_midi is not None:
-            errors = [_known(side.rows, "error_cents") for side in (one, other)]
-            found.append(_line("From the note", median, *errors, " cents", 0, signed=True))
-        spreads = [_known(side.rows, "spread_cents") for side in (one, other)]
-        found.append(_line("Pitch spread", median, *spreads, " cents", 0))
-    levels = [_known(side.rows, "level_db") for side in (one, other)]
-    if any(levels):
-        level = _line("Level", median, *levels, " dB", 1, signed=True)
+            a, b = (_known(side.rows, "error_cents") for side in (one, other))
+            found.append(_line("From the note", median, a, b, " cents", 0, signed=True))
+        a, b = (_known(side.rows, "spread_cents") for side in (one, other))
+        found.append(_line("Pitch spread", median, a, b, " cents", 0))
+    a, b = (_known(side.rows, "level_db") for side in (one, other))
+    if a or b:
+        level = _line("Level", median, a, b, " dB", 1, signed=True)
         devices = {row.device for side in (one, other) for row in side.rows} - {""}
         if len(devices) > 1:
             level = replace(
@@ -151,8 +151,8 @@ def lines_of(
             )
         found.append(level)
     if any(value is not None for value in efforts):
-        sides = [[] if value is None else [value] for value in efforts]
-        found.append(_line("Effort, of 10", fmean, *sides, "", 1))
+        a, b = ([] if value is None else [value] for value in efforts)
+        found.append(_line("Effort, of 10", fmean, a, b, "", 1))
     hours = figures.mixed_words([*one.rows, *other.rows])
     if hours:
         found.append(ComparisonLine("Medication", "", "", "", hours))

@@ -122,9 +122,9 @@ def plain(value: float, places: int, *, signed: bool = False) -> str:
     return f"{sign}{text}"
 
 
-def trend_words(course: Course, unit: str) -> str:
+def trend_words(course: Course | None, unit: str) -> str:
     """The trend a week, with its interval; or why there is none."""
-    found = course.trend
+    found = course.trend if course else None
     if found is None:
         return "not yet: needs 6 sessions over 14 days"
     week, low, high = (7 * value for value in (found.per_day, found.low, found.high))

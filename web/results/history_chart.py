@@ -117,7 +117,7 @@ class ChartedSession:
     first: date
     last: date
     figure: Figure
-    course: Course
+    course: Course | None
     chosen: str = ""
     titles: dict[str, str] = field(default_factory=dict)
     links: dict[str, str] = field(default_factory=dict)
@@ -141,7 +141,9 @@ def chart_of(
         return None
     ground = height - shown.below
     band = _band(shown.course)
-    top = max([1.0, shown.top_value, *(max(each.value, each.asked_s or 0.0) for each in drawn)])
+    top = max(
+        [1.0, shown.top_value, *(max(each.value or 0.0, each.asked_s or 0.0) for each in drawn)]
+    )
     top = max(top, band[1] if band and band[1] < 1.5 * top else top) * 1.1
     scale = Scale(ground=ground, px_per_s=(ground - TOP) / top)
     places = _places(within, shown)
@@ -160,7 +162,7 @@ def chart_of(
         versions=[(_x(day, shown), words) for day, words in shown.versions if day >= shown.first],
         missed=[_x(day, shown) for day in shown.missed if shown.first <= day <= shown.last],
         line="M" + "L".join(f"{places[each.key]:.1f} {scale.y(each.value)}" for each in drawn),
-        trend=_trend(shown.course.trend, summaries, scale, shown),
+        trend=_trend(shown.course.trend if shown.course else None, summaries, scale, shown),
         spoken=_spoken(drawn, shown, title),
         width=shown.right + WIDTH - RIGHT,
         right=shown.right,
@@ -189,17 +191,17 @@ def _places(summaries: list[SessionSummary], shown: ChartedSession) -> dict[str,
 def _targets(drawn: list[SessionSummary], places: Any, shown: ChartedSession) -> list[Any]:
     if shown.figure.unit != "s":
         return []
-    found = []
+    found: list[tuple[float, float]] = []
     for each in drawn:
         if each.asked_s and (not found or found[-1][1] != each.asked_s):
             found.append((places[each.key] - 6, each.asked_s))
     return found
 
 
-def _band(course: Course) -> tuple[float, float] | None:
+def _band(course: Course | None) -> tuple[float, float] | None:
     """What the first days held, and how far from it a week's mean is more than chance."""
-    baseline = course.baseline
-    if baseline is None:
+    baseline = course.baseline if course else None
+    if course is None or baseline is None:
         return None
     usual = baseline.limit(days=DAYS_A_WEEK, trials=baseline.trials, looks=True)
     limit = course.change.limit if course.change else usual

@@ -20,7 +20,7 @@ from web.record.columns import FOLLOWED
 from web.record.models import SelfReport, Trial
 
 from . import figures
-from .annotations import annotations, practised_since, wheres
+from .annotations import practised_since, surroundings_of, wheres
 from .history_chart import ChartedSession, HistoryChart, chart_of
 from .series import SeriesShown, series_of, trials_of
 from .session_table import session_rows
@@ -129,7 +129,7 @@ def page_for(client: Client, asked: ResultsQuery, *, today: date, catalogue: Any
     table = figures.lines_of(series, rows, own, today=today)
     course = table[0].course  # of what the series is about
     history = practised_since(client, first)
-    surroundings = annotations(client, history, rows, first, last, today)
+    surroundings = surroundings_of(client, history, rows, first, last, today)
     charts = []
     for each in drawn:
         own_rows = rows if each is series else [row for row in read if row.task in each.asked]

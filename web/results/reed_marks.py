@@ -12,16 +12,35 @@ from django.utils.safestring import SafeString, mark_safe
 class Mark(Protocol):
     """What of a reed is drawn."""
 
-    title: str
-    link: str
-    key: str
-    reach: str
-    state: str
-    path: str
-    head: str
-    tip: tuple[float, float]
-    x: float
-    y: float
+    @property
+    def title(self) -> str: ...
+
+    @property
+    def link(self) -> str: ...
+
+    @property
+    def key(self) -> str: ...
+
+    @property
+    def reach(self) -> str: ...
+
+    @property
+    def state(self) -> str: ...
+
+    @property
+    def path(self) -> str: ...
+
+    @property
+    def head(self) -> str | None: ...
+
+    @property
+    def tip(self) -> tuple[float, float]: ...
+
+    @property
+    def x(self) -> float: ...
+
+    @property
+    def y(self) -> float: ...
 
 
 _LINK = '<a href="{}" data-swap tabindex="-1" data-reed="{}">{}</a>'

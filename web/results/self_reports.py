@@ -69,7 +69,7 @@ def told_of(
             day.done.append(told_words(figures))
     for task, at, kind, value in said:
         if (day := of(task, at)) is not None:
-            day.felt.append(_SAID[kind](value))
+            day.felt.append(_SAID[SelfReport.Kind(kind)](value))
     return sorted(found.values(), key=lambda each: each.on, reverse=True)
 
 

@@ -70,7 +70,7 @@ def series_of(client: Client, catalogue: Any) -> list[SeriesShown]:
         key=lambda each: (
             not each.in_force,
             not kind_of(each.measure).steady,
-            -each.newest.timestamp(),
+            -each.newest.timestamp() if each.newest else 0.0,
         ),
     )
 

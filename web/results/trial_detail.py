@@ -82,7 +82,8 @@ def trial_detail(trial: Trial) -> TrialDetail:
     """What there is to see of one trial."""
     note = note_name(trial.task)
     trace = getattr(trial, "trace", None)
-    picture, rows = None, []
+    picture: TrialPicture | None = None
+    rows: list[tuple[str, str, str]] = []
     if trace is not None:
         kept = unpack_trace(bytes(trace.packed))
         levels = [value if isfinite(value) else None for value in kept.level_dbfs.tolist()]
@@ -198,7 +199,7 @@ def _line(values: list[Any], x: Callable[..., Any], y: Any, gaps: Any) -> str:
     return "".join(parts)
 
 
-def _rows(cents: list[Any], levels: Any) -> list[tuple[str, ...]]:
+def _rows(cents: list[Any], levels: Any) -> list[tuple[str, str, str]]:
     """Half seconds, each the median of what is known in it."""
     width = round(ROW_S / STEP_S)
     return [

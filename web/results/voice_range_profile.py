@@ -262,7 +262,7 @@ def _spans(client: Client, low: int, high: int, wide: float) -> list[Any]:
         ("held range", found.held_range),
         ("comfortable", found.comfortable_range),
     )
-    spans = []
+    spans: list[Any] = []
     for name, span in rows:
         if span is not None:
             spans.append(_span(name, span, low, high, wide, GROUND + 30 + 16 * len(spans), client))

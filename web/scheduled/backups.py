@@ -159,7 +159,7 @@ def to_keep(made: Backup) -> list[str]:
 
 def other_keys(backup: Backup) -> list[str]:
     """Which of the keys that a backup was made with are not those of these settings."""
-    here, older = keys_in_use(), map(fingerprint, settings.SECRET_KEY_FALLBACKS)
+    here, older = keys_in_use(), (fingerprint(str(each)) for each in settings.SECRET_KEY_FALLBACKS)
     wanted = backup.told().get("keys", {})
     held = {"SECRET_KEY": {here["SECRET_KEY"], *older}}
     return [

@@ -53,7 +53,7 @@ def finish_restore(folders: list[Path], *, restored_to: datetime) -> dict[str, i
 def _link(line: JournalEntry) -> str:
     for kind in (Client, Helper):
         for link in kind.objects.exclude(practice_code=None):
-            if journal.digest(link.practice_code) == line.facts.get("code"):
+            if journal.digest(link.practice_code or "") == line.facts.get("code"):
                 revoke_practice_access(link)
                 return CLOSED
     return ""

@@ -55,7 +55,9 @@ class ScreenForm(forms.Form):
             help_text="Leave empty if never or unknown. Not needed for warm-up, performance or "
             "prevention.",
         )
-        self.initial |= {"complaint": client.complaint, "examined_on": client.examined_on}
+        self.initial = {
+            **self.initial, "complaint": client.complaint, "examined_on": client.examined_on,
+        }  # fmt: skip
         for flag in SCREENED:
             self.fields[f"flag_{flag.value}"] = _yes_or_no(FLAG_QUESTIONS[flag])
         for caution in ASKED:
@@ -69,12 +71,13 @@ class ScreenForm(forms.Form):
             if caution in BY_SAY_SO:
                 self._ask_who_allowed(caution, client.caution_entries.get(caution.value, {}))
         for name in ONE_BY_ONE:
-            self.fields[name].one_by_one = True
+            self.fields[name].__dict__["one_by_one"] = True
 
     def _ask_who_allowed(self, caution: Caution, entry: Any) -> None:
         labels = {"who": "Allowed by", "on": "on", "what": "What was allowed"}
         for part, label in labels.items():
             name = f"{part}_{caution.value}"
+            field: forms.Field
             if part == "on":
                 field = forms.DateField(required=False, widget=DateInput(attrs={"class": "input"}))
             else:
@@ -148,7 +151,9 @@ class ScreenForm(forms.Form):
         """By caution, who allowed what and when; only of those that stand, and are allowed."""
         found = {}
         for caution in self.said("caution_"):
-            entry = {part: self.cleaned_data.get(f"{part}_{caution}") for part in SAY_SO}
+            entry: dict[str, Any] = {
+                part: self.cleaned_data.get(f"{part}_{caution}") for part in SAY_SO
+            }
             if all(entry.values()):
                 found[caution] = {**entry, "on": entry["on"].isoformat()}
         return found

@@ -13,6 +13,7 @@ from django.views.decorators.http import require_POST
 
 from reedcore.safety import TIERS, Caution, Flag, Tier
 from web.accounts.access import clinician_only
+from web.accounts.requests import mark_not_taken
 from web.clients.queries import client_seen_by
 from web.clients.wording import CAUTION_NAMES
 from web.ui.navigation import back_to
@@ -29,7 +30,7 @@ if TYPE_CHECKING:
 
 
 @clinician_only
-def screen(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def screen(request: SignedInRequest, pk: int) -> HttpResponse:
     """The questions; once they are answered, what came of them."""
     client = client_seen_by(request.user, pk)
     stops = shown_stops(client)
@@ -65,7 +66,7 @@ def _screen(request: SignedInRequest, client: Client, stops: list[Any]) -> HttpR
 
 @clinician_only
 @require_POST
-def declare_safe(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def declare_safe(request: SignedInRequest, pk: int) -> HttpResponse:
     """Why it is safe to go on in spite of a red flag."""
     client = client_seen_by(request.user, pk)
     asked, form = newest_screen(client), ReasonForm(request.POST)
@@ -81,12 +82,12 @@ def declare_safe(request: SignedInRequest, pk: int) -> HttpResponse | None:
 
 @clinician_only
 @require_POST
-def clear_stop(request: SignedInRequest, pk: int, key: UUID) -> HttpResponse | None:
+def clear_stop(request: SignedInRequest, pk: int, key: UUID) -> HttpResponse:
     """Why practising may go on after a stop."""
     client = client_seen_by(request.user, pk)
     stop, form = get_object_or_404(client.stops, pk=key), ReasonForm(request.POST)
     if not form.is_valid():
-        request.not_taken = True
+        mark_not_taken(request)
         messages.error(request, "Enter the action taken. The note stays on record.")
     elif actions.clear_stop(stop, by=request.user, because=form.cleaned_data["because"]):
         again = "is still paused" if is_paused(client) else "can practise"
@@ -98,7 +99,7 @@ def clear_stop(request: SignedInRequest, pk: int, key: UUID) -> HttpResponse | N
 
 @clinician_only
 @require_POST
-def refer(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def refer(request: SignedInRequest, pk: int) -> HttpResponse:
     """Sends the client on, and shows the letter."""
     client = client_seen_by(request.user, pk)
     asked, form = newest_screen(client), ReferForm(request.POST)

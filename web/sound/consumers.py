@@ -35,7 +35,7 @@ from web.ui.request_body import Unreadable, read_json
 from web.ui.wording import sentence
 
 from . import capture
-from .engine import ENGINE
+from .engine import ENGINE, TakeQueue
 from .pool import PoolBusy
 from .takes import BadChunk, MissingSound, Take
 
@@ -87,15 +87,17 @@ class LiveTake(AsyncWebsocketConsumer):
     """One take of one try. Who it is for is said by the three methods at the end."""
 
     async def connect(self) -> None:
-        self.take = self.subject = self.line = None
-        self._tasks = set()
+        self.subject: Any = None
+        self.take: Take | None = None
+        self.line: TakeQueue | None = None
+        self._tasks: set[asyncio.Task[Any]] = set()
         self.messages = self.bytes = self.unsent = 0
         #: Minutes without anything done after which it is closed, and what will close it.
         self.minutes = self.closing = None
         self.loop = asyncio.get_running_loop()
         user = self.scope["user"]
         self.person = user.pk if user.is_authenticated else None
-        full = self.person is not None and not self._may_open()
+        full = self.person is not None and not self._may_open(self.person)
         if self.person is not None and not full:
             self.subject = await self._found()
         await self.accept()  # a code can only be given on an open connection
@@ -104,11 +106,11 @@ class LiveTake(AsyncWebsocketConsumer):
         else:
             self._wait()
 
-    def _may_open(self) -> Any:
-        if _OPEN.get(self.person, 0) >= MOST_SOCKETS:
+    def _may_open(self, person: int) -> bool:
+        if _OPEN.get(person, 0) >= MOST_SOCKETS:
             self.person = None
             return False
-        _OPEN[self.person] = _OPEN.get(self.person, 0) + 1
+        _OPEN[person] = _OPEN.get(person, 0) + 1
         return True
 
     async def disconnect(self, code: Any) -> None:
@@ -352,7 +354,7 @@ class LiveTake(AsyncWebsocketConsumer):
     async def _say(self, **message: Any) -> None:
         await self.send(text_data=orjson.dumps(message).decode())
 
-    def find(self, user: User, **kwargs: Any) -> None:
+    def find(self, user: User, *args: Any, **kwargs: Any) -> Any:
         """What the take is of, None where this person has no such thing; becomes ``subject``."""
         raise NotImplementedError
 
@@ -372,6 +374,12 @@ class LiveTake(AsyncWebsocketConsumer):
         """What the live picture shows as the try so far."""
         return Listening.HOLD
 
-    def save(self) -> None:
+    def whole(self) -> Take:
+        """Return the take that is being saved."""
+        if self.take is None:
+            raise Unreadable("no take")
+        return self.take
+
+    def save(self) -> Any:
         """Saves the take once, and gives the HTML that shows it, or a dict of what to say."""
         raise NotImplementedError

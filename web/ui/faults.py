@@ -30,9 +30,7 @@ def fault_of(request: HttpRequest) -> str:
     """The id of the fault that this request ran into; the same in its page and its log lines."""
     if request is None:
         return ""
-    if not hasattr(request, "fault"):
-        request.fault = new_fault()
-    return request.fault
+    return str(request.__dict__.setdefault("fault", new_fault()))
 
 
 def database_is_away() -> bool:

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import date
 from math import isfinite
 from typing import Any
 
 from django import forms
 from django.core.validators import MaxValueValidator, MinValueValidator
+from django.db.models import QuerySet
 
 from web.ui.request_body import one_line
 
@@ -32,7 +34,7 @@ class DescribedForm(forms.BaseForm):
 
     def _clean_fields(self) -> None:
         """Keeps on one line what is typed on one: a name is a heading, a file's name, a subject."""
-        super()._clean_fields()
+        super()._clean_fields()  # type: ignore[misc]  # Django's, unknown to its stubs
         for name, value in self.cleaned_data.items():
             if isinstance(value, str) and not isinstance(self.fields[name].widget, forms.Textarea):
                 self.cleaned_data[name] = one_line(value)
@@ -44,7 +46,23 @@ class DescribedForm(forms.BaseForm):
             self.fields[name].widget.attrs["aria-describedby"] = " ".join(parts)
 
 
-class ConfirmImplausibleMixin:
+def offer_rows(
+    form: forms.BaseForm,
+    name: str,
+    rows: QuerySet[Any],
+    *,
+    label: Callable[[Any], str] | None = None,
+) -> None:
+    """Let a field choose among these rows; ``label`` names each."""
+    field = form.fields[name]
+    if not isinstance(field, forms.ModelChoiceField):
+        raise TypeError(f"{name} is no choice of rows")
+    field.queryset = rows
+    if label:
+        field.label_from_instance = label  # type: ignore[assignment]  # Django's own way
+
+
+class ConfirmImplausibleMixin(forms.BaseForm):
     """Collects what is possible but odd; without a confirmation the form comes back and asks."""
 
     @property

@@ -7,7 +7,7 @@ gap stands where the voice broke. Plain numbers in, SVG path data out.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from itertools import pairwise
 from math import isfinite, pi, sin
@@ -107,13 +107,13 @@ def _visible(breaks: list[Any] | tuple[()], scale: Scale) -> Iterator[tuple[floa
         yield start - wider, end + wider
 
 
-def _without(points: list[Any], breaks: Iterator[Any]) -> list[Any]:
+def _without(points: list[Any], breaks: Iterable[Any]) -> list[Any]:
     """The points, with None wherever one lies in a break."""
-    breaks = list(breaks)
-    if not breaks:
+    apart = list(breaks)
+    if not apart:
         return points
     return [
-        None if any(start <= at <= end for start, end in breaks) else (at, place)
+        None if any(start <= at <= end for start, end in apart) else (at, place)
         for at, place in points
     ]
 

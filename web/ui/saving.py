@@ -1,6 +1,6 @@
 """Saving what was changed and nothing else, so that what somebody else wrote meanwhile stays."""
 
-from typing import TypeVar
+from typing import Any, TypeVar
 
 from django import forms
 from django.db import models, transaction
@@ -32,7 +32,7 @@ def save_fields(row: Row, *names: str) -> Row:
 
 
 @transaction.atomic
-def save_form(form: forms.ModelForm) -> models.Model:
+def save_form(form: forms.ModelForm) -> Any:
     """Save a form: a new row as a whole, of an existing one the fields that were changed."""
     made = form.save(commit=False)
     if made._state.adding:

@@ -20,8 +20,10 @@ TOO_MANY = "Too many wrong codes. Wait 15 minutes, then enter a new code."
 USED = "This code was already used. Wait for the next one."
 
 
-class _OneCode:
+class _OneCode(forms.BaseForm):
     """A code is typed into one plain field; spaces between its digits do not matter."""
+
+    user: Any
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -35,7 +37,7 @@ class _OneCode:
         if not allowed(CODES_TRIED, self.user.pk):
             raise forms.ValidationError(TOO_MANY)
         self.cleaned_data["code"] = "".join(self.cleaned_data["code"].split())
-        code = super().clean_code()
+        code = super().clean_code()  # type: ignore[misc]  # the form's that it is mixed into
         if not is_first(ONCE, f"{self.user.pk}/{code}"):
             raise forms.ValidationError(USED)
         return code

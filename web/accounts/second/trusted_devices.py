@@ -41,7 +41,7 @@ class RememberView(TrustView):
     def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         """Not asked where the answer could only be no."""
         if not self.clinic.device_remembered_days:
-            return request._login_stage.exit()
+            return request._login_stage.exit()  # type: ignore[attr-defined]  # the package's
         return super().get(request, *args, **kwargs)
 
     def form_valid(self, form: Form) -> HttpResponse:

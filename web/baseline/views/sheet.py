@@ -38,7 +38,7 @@ if TYPE_CHECKING:
 
 
 @measuring
-def baselines(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def baselines(request: SignedInRequest, pk: int) -> HttpResponse:
     """The sheets of a client; two of them side by side; a new one."""
     client = client_seen_by(request.user, pk)
     stands = blocks(client, on=timezone.localdate())
@@ -68,7 +68,7 @@ def baselines(request: SignedInRequest, pk: int) -> HttpResponse | None:
 
 @measuring
 @require_GET
-def sheet(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def sheet(request: SignedInRequest, pk: int) -> HttpResponse:
     """The whole sheet, or only its changing part."""
     baseline = baseline_seen_by(request.user, pk)
     step = BY_CODE.get(request.GET.get("step", ""), STEPS[0])
@@ -138,7 +138,9 @@ def _meter_form(baseline: Baseline, trial: BaselineTrial) -> MeterForm:
     )
 
 
-def _open_sheet(request: Any, pk: int, step_code: str | None = None) -> tuple[Any, ...] | None:
+def _open_sheet(
+    request: Any, pk: int, step_code: str | None = None
+) -> tuple[Baseline, BaselineStep | None]:
     """The sheet and the step; no step where a caution or a block on record forbids it."""
     baseline = baseline_seen_by(request.user, pk)
     return baseline, allowed_step(baseline, step_code)
@@ -173,9 +175,9 @@ def _first_error(form: Any) -> str:
 
 @assisting
 @require_POST
-def recording(request: HttpRequest, pk: int, step: str) -> HttpResponse | None:
+def recording(request: HttpRequest, pk: int, code: str) -> HttpResponse:
     """A trial from a WAV file."""
-    baseline, step = _open_sheet(request, pk, step)
+    baseline, step = _open_sheet(request, pk, code)
     form = TakeFileForm(request.POST, request.FILES)
     if step is None or not step.capture.is_heard:
         return _refused("This step has no recording.")
@@ -196,9 +198,9 @@ def recording(request: HttpRequest, pk: int, step: str) -> HttpResponse | None:
 
 @assisting
 @require_GET
-def simulated(request: HttpRequest, pk: int, step: str) -> HttpResponse | None:
+def simulated(request: HttpRequest, pk: int, code: str) -> HttpResponse:
     """A made-up client's trial at this step, for machines without a microphone."""
-    baseline, step = _open_sheet(request, pk, step)
+    baseline, step = _open_sheet(request, pk, code)
     seed = request.GET.get("seed", "1")
     if not offer_simulated() or step is None or not step.capture.is_heard or not seed.isdecimal():
         return _refused("The simulated voice does not support this task.")
@@ -208,11 +210,11 @@ def simulated(request: HttpRequest, pk: int, step: str) -> HttpResponse | None:
 
 @assisting
 @require_POST
-def typed(request: HttpRequest, pk: int, step: str) -> HttpResponse | None:
+def typed(request: HttpRequest, pk: int, code: str) -> HttpResponse:
     """A figure that was read off elsewhere; odd ones ask to be confirmed."""
-    baseline, step = _open_sheet(request, pk, step)
+    baseline, step = _open_sheet(request, pk, code)
     form = typed_form(step, baseline.client, request.POST) if step else None
-    if form is None:
+    if step is None or form is None:
         return _refused("This step has no value to type.")
     if not form.is_valid():
         answer = {"sentence": _first_error(form), "asks": form.asks}
@@ -241,7 +243,7 @@ def _keep_volume_kind(baseline: Baseline, kind: Any) -> Baseline:
 
 @assisting
 @require_POST
-def spirometer(request: HttpRequest, pk: int) -> HttpResponse | None:
+def spirometer(request: HttpRequest, pk: int) -> HttpResponse:
     """One full breath into the (simulated) spirometer."""
     baseline, step = _open_sheet(request, pk, "volume")
     if step is None:
@@ -263,12 +265,12 @@ def spirometer(request: HttpRequest, pk: int) -> HttpResponse | None:
 
 @assisting
 @require_POST
-def entries(request: HttpRequest, pk: int, step: str) -> HttpResponse | None:
+def entries(request: HttpRequest, pk: int, code: str) -> HttpResponse:
     """What is typed at a step without sound."""
-    baseline, step = _open_sheet(request, pk, step)
+    baseline, step = _open_sheet(request, pk, code)
     trials = list(baseline.trials.all())
     form = entry_form(step, baseline, summary_of(baseline, trials), request.POST) if step else None
-    if form is None:
+    if step is None or form is None:
         return _refused("This step has no value to type.")
     if not form.is_valid():
         return _form_again(baseline, step, form=form)
@@ -279,7 +281,7 @@ def entries(request: HttpRequest, pk: int, step: str) -> HttpResponse | None:
 
 @assisting
 @require_POST
-def calibrate(request: HttpRequest, pk: int) -> HttpResponse | None:
+def calibrate(request: HttpRequest, pk: int) -> HttpResponse:
     """The meter's reading of the sound that was recorded last."""
     baseline, step = _open_sheet(request, pk, "calibration")
     trial = baseline.trials.filter(step="calibration", discarded_at=None).last()
@@ -306,7 +308,7 @@ def calibrate(request: HttpRequest, pk: int) -> HttpResponse | None:
 
 @assisting
 @require_POST
-def trial(request: HttpRequest, key: UUID, what: str) -> HttpResponse | None:
+def trial(request: HttpRequest, key: UUID, what: str) -> HttpResponse:
     """Leaves a trial out, takes it back, notes something on it, or takes it as the best."""
     found = baseline_trial_seen_by(request.user, key)
     words = request.POST.get("words", "").replace("\x00", "").strip()[:300]
@@ -323,7 +325,7 @@ def trial(request: HttpRequest, key: UUID, what: str) -> HttpResponse | None:
 
 @assisting
 @require_POST
-def close(request: HttpRequest, pk: int) -> HttpResponse | None:
+def close(request: HttpRequest, pk: int) -> HttpResponse:
     """The sheet is done: on to the targets."""
     baseline = baseline_seen_by(request.user, pk)
     actions.close_baseline(baseline)

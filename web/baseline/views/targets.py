@@ -10,7 +10,7 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from reedcore.targets.proposing import TargetKind, TargetProposal
+from reedcore.targets.proposing import Missing, TargetKind, TargetProposal
 from web.accounts.access import clinician_only, looking
 from web.clients.queries import client_seen_by
 from web.screening.queries import blocks
@@ -29,7 +29,7 @@ if TYPE_CHECKING:
 
 
 @looking
-def targets(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def targets(request: SignedInRequest, pk: int) -> HttpResponse:
     """Each kind: what is proposed and why, and what was decided."""
     client = client_seen_by(request.user, pk)
     return render(request, "baseline/targets.html", _context(client))
@@ -37,7 +37,7 @@ def targets(request: SignedInRequest, pk: int) -> HttpResponse | None:
 
 @clinician_only
 @require_POST
-def decide(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def decide(request: SignedInRequest, pk: int) -> HttpResponse:
     """One decision, or acceptance of everything that is still open."""
     client = client_seen_by(request.user, pk)
     stands = blocks(client, on=timezone.localdate())
@@ -110,7 +110,7 @@ def _context(client: Client, wrong: Any = None) -> dict[str, Any]:
     decided = targets_in_force(client)
     lines = []
     for kind, proposal in proposals.items():
-        made = isinstance(proposal, TargetProposal)
+        made = proposal if isinstance(proposal, TargetProposal) else None
         in_force = decided.get(kind.value)
         fresh = in_force if in_force and baseline and in_force.baseline_id == baseline.pk else None
         form = None
@@ -124,13 +124,11 @@ def _context(client: Client, wrong: Any = None) -> dict[str, Any]:
             {
                 "kind": kind.value,
                 "name": KINDS[kind],
-                "proposal": proposal if made else None,
-                "missing": "" if made else MISSING[proposal],
-                "values": presenters.target_lines(dict(proposal.values), client) if made else [],
-                "rule": RULES[proposal.rule] if made else "",
-                "inputs": [presenters.figure_words(n, v) for n, v in proposal.inputs]
-                if made
-                else [],
+                "proposal": made,
+                "missing": MISSING[proposal] if isinstance(proposal, Missing) else "",
+                "values": presenters.target_lines(dict(made.values), client) if made else [],
+                "rule": RULES[made.rule] if made else "",
+                "inputs": [presenters.figure_words(n, v) for n, v in made.inputs] if made else [],
                 "decided": fresh,
                 "in_force": in_force,
                 "in_force_values": presenters.target_lines(in_force.values, client)

@@ -110,7 +110,7 @@ def upload_picture(request: SignedInRequest) -> HttpResponse:
 
 @clinician_only
 @require_POST
-def put_entry_away(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def put_entry_away(request: SignedInRequest, pk: int) -> HttpResponse:
     """Offers an entry no more; only whoever kept it, or the lead, does that."""
     entry = get_object_or_404(entries_of(request.user), pk=pk)
     if request.user not in (entry.by, request.user.clinic.lead):

@@ -194,10 +194,10 @@ def _by_name(client: Client) -> Iterable[tuple[type[models.Model], set]]:
     yield AccessAttempt, set(attempts.values_list("pk", flat=True))
 
 
-def _accounts_of(client: Client) -> set[int | None]:
+def _accounts_of(client: Client) -> set[int]:
     """Of the client, and of whoever helps or helped."""
     accounts = {client.account_id, *client.helpers.values_list("account", flat=True)}
-    return accounts - {None}
+    return {each for each in accounts if each is not None}
 
 
 def _forget_accounts(client: Client) -> Any:

@@ -190,7 +190,7 @@ class Client(PracticeLink):
             self.AgeBand.FROM_13: TEENAGER,
             self.AgeBand.UNDER_18: TEENAGER,
         }
-        return by_band.get(self.age_band, ADULT)
+        return by_band.get(self.AgeBand(self.age_band), ADULT) if self.age_band else ADULT
 
     def caution_stamp(self, caution: str) -> str:
         """Changes whenever that entry of the record does: a reason written for it lapses then."""

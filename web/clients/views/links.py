@@ -56,7 +56,7 @@ def _page(request: SignedInRequest, client: Client, form: HelperForm) -> HttpRes
 
 
 @clinician_only
-def practice_link(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def practice_link(request: SignedInRequest, pk: int) -> HttpResponse:
     """The client's own link; its PIN the client chooses on opening it first."""
     client = client_seen_by(request.user, pk)
     if request.method == "POST":
@@ -71,7 +71,7 @@ def practice_link(request: SignedInRequest, pk: int) -> HttpResponse | None:
 
 @clinician_only
 @require_POST
-def add_helper(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def add_helper(request: SignedInRequest, pk: int) -> HttpResponse:
     """Somebody more who practises with the client."""
     client = client_seen_by(request.user, pk)
     form = HelperForm(request.POST)
@@ -82,7 +82,7 @@ def add_helper(request: SignedInRequest, pk: int) -> HttpResponse | None:
 
 
 @clinician_only
-def helper(request: SignedInRequest, pk: int, helper: int) -> HttpResponse | None:
+def helper(request: SignedInRequest, pk: int, helper: int) -> HttpResponse:
     """The link of somebody who helps."""
     client = client_seen_by(request.user, pk)
     whose = get_object_or_404(client.helpers.filter(ended_at=None), pk=helper)

@@ -55,7 +55,7 @@ def _fresh(user: User) -> Client:
 
 
 @clinician_only
-def record(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def record(request: SignedInRequest, pk: int) -> HttpResponse:
     """The record, changed. Whoever comes second is told, and loses nothing."""
     client = client_seen_by(request.user, pk)
     context = {"client": client, "cautions": cautions_of(client)}
@@ -93,8 +93,8 @@ def _outdated(
         if (mine or None) != (stored or None):
             label = form.fields[name].label or name
             theirs.append({"label": label, "stored": _shown(current, name, stored)})
-    data = form.data.copy()
-    data["edition"] = current.edition  # saving once more is then meant
+    data = request.POST.copy()
+    data["edition"] = str(current.edition)  # saving once more is then meant
     again = RecordForm(data, instance=current)
     again.is_valid()
     context |= {"form": again, "client": current, "theirs": theirs, "newest": newest}
@@ -110,7 +110,7 @@ def _shown(client: Client, name: str, value: str) -> str:
 
 @clinician_only
 @require_POST
-def archive(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def archive(request: SignedInRequest, pk: int) -> HttpResponse:
     """Off the list, with a way back in the same breath."""
     client = client_seen_by(request.user, pk)
     actions.archive_client(client)
@@ -124,7 +124,7 @@ def archive(request: SignedInRequest, pk: int) -> HttpResponse | None:
 
 @clinician_only
 @require_POST
-def restore(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def restore(request: SignedInRequest, pk: int) -> HttpResponse:
     """Back on the list."""
     client = client_seen_by(request.user, pk)
     actions.restore_client(client, by=request.user)

@@ -30,7 +30,7 @@ from web.clients.actions.people import (
 from web.clients.forms import DateInput
 from web.clients.queries import client_seen_by
 from web.record.changes import changes_of_people
-from web.ui.forms import DescribedForm
+from web.ui.forms import DescribedForm, offer_rows
 
 if TYPE_CHECKING:
     from web.accounts.requests import SignedInRequest
@@ -62,10 +62,9 @@ class CoverForm(DescribedForm, forms.Form):
         super().__init__(*args, **kwargs)
         here = user.clinic.users.filter(role=User.Role.CLINICIAN, is_active=True)
         # everybody arranges their own holiday; the lead everybody's
-        self.fields["of"].queryset = here if user.is_lead else here.filter(pk=user.pk)
-        self.fields["by"].queryset = here
-        for name in ("of", "by"):
-            self.fields[name].label_from_instance = lambda each: each.get_full_name()
+        of = here if user.is_lead else here.filter(pk=user.pk)
+        for name, rows in (("of", of), ("by", here)):
+            offer_rows(self, name, rows, label=lambda each: each.get_full_name())
 
     def clean(self) -> Any:
         super().clean()
@@ -143,14 +142,14 @@ def invite(request: SignedInRequest) -> HttpResponse:
     return _page(request, form=form, status=422)
 
 
-def _colleague(request: SignedInRequest, pk: int) -> User | None:
+def _colleague(request: SignedInRequest, pk: int) -> User:
     return get_object_or_404(request.user.clinic.users.filter(role__in=User.AT_WORK), pk=pk)
 
 
 @clinician_only
 @asked_again
 @require_POST
-def new_link(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def new_link(request: SignedInRequest, pk: int) -> HttpResponse:
     """Another link to choose a password by; the ones before it end when it is used."""
     whose = _colleague(request, pk)
     if not _may(request) or not whose.is_active:
@@ -161,7 +160,7 @@ def new_link(request: SignedInRequest, pk: int) -> HttpResponse | None:
 @clinician_only
 @asked_again
 @require_POST
-def role(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def role(request: SignedInRequest, pk: int) -> HttpResponse:
     """What a colleague may do."""
     whose = _colleague(request, pk)
     wanted = request.POST.get("role", "")
@@ -180,7 +179,7 @@ def role(request: SignedInRequest, pk: int) -> HttpResponse | None:
 @clinician_only
 @asked_again
 @require_POST
-def forget_second(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def forget_second(request: SignedInRequest, pk: int) -> HttpResponse:
     """A colleague has lost what the second step was made with."""
     whose = _colleague(request, pk)
     if not _may(request):
@@ -210,7 +209,7 @@ def cover(request: SignedInRequest) -> HttpResponse:
 
 @clinician_only
 @require_POST
-def end_cover(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def end_cover(request: SignedInRequest, pk: int) -> HttpResponse:
     """It ends, or does not begin."""
     found = get_object_or_404(Cover.objects.filter(of__clinic=request.user.clinic), pk=pk)
     if request.user.is_lead or request.user == found.of:
@@ -223,7 +222,7 @@ def end_cover(request: SignedInRequest, pk: int) -> HttpResponse | None:
 
 @clinician_only
 @require_POST
-def shared(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def shared(request: SignedInRequest, pk: int) -> HttpResponse:
     """With whom a client is shared: the client's own clinician says so, or the lead."""
     client = client_seen_by(request.user, pk)
     chosen = [int(each) for each in request.POST.getlist("with") if each.isdecimal()]
@@ -242,7 +241,7 @@ def shared(request: SignedInRequest, pk: int) -> HttpResponse | None:
 @clinician_only
 @asked_again
 @require_POST
-def leave(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def leave(request: SignedInRequest, pk: int) -> HttpResponse:
     """Closes an account and hands its clients over; or opens it again."""
     user = _colleague(request, pk)
     if not _may(request):
@@ -260,6 +259,6 @@ def leave(request: SignedInRequest, pk: int) -> HttpResponse | None:
     except PersonNotChanged as refused:
         messages.error(request, str(refused))
     else:
-        handed = f" {count} clients now belong to {to.get_full_name()}." if count else ""
+        handed = f" {count} clients now belong to {to.get_full_name()}." if count and to else ""
         messages.success(request, f"The account of {user.get_full_name()} is deactivated.{handed}")
     return redirect("clinic:people")

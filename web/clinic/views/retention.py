@@ -61,7 +61,7 @@ def opened(request: SignedInRequest) -> HttpResponse:
 @lead_only
 @asked_again
 @require_http_methods(["GET", "POST"])
-def erase(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def erase(request: SignedInRequest, pk: int) -> HttpResponse:
     """Asks twice, and plans it; until it is due it can be taken back."""
     client = client_seen_by(request.user, pk)
     waiting = _waiting(client)
@@ -89,7 +89,7 @@ def erase(request: SignedInRequest, pk: int) -> HttpResponse | None:
 
 @lead_only
 @require_POST
-def keep(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def keep(request: SignedInRequest, pk: int) -> HttpResponse:
     """The erasure is taken back."""
     client = client_seen_by(request.user, pk)
     waiting = _waiting(client)

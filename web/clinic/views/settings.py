@@ -18,7 +18,7 @@ from web.baseline.models import ReferenceFigure
 from web.baseline.presenters import measure_name
 from web.baseline.reference_form import ReferenceForm
 from web.record.changes import changes_of
-from web.ui.forms import DescribedForm
+from web.ui.forms import DescribedForm, offer_rows
 from web.ui.saving import save_form
 from web.ui.version import version
 
@@ -45,10 +45,7 @@ class ClinicForm(DescribedForm, forms.ModelForm):
         super().__init__(*args, **kwargs)
         own = User.objects.filter(clinic=self.instance, role=User.Role.CLINICIAN, is_active=True)
         for name in ("deputy", "lead"):
-            self.fields[name].queryset = own
-            self.fields[name].label_from_instance = lambda user: (
-                user.get_full_name() or user.username
-            )
+            offer_rows(self, name, own, label=lambda user: user.get_full_name() or user.username)
 
 
 @clinician_only
@@ -110,7 +107,7 @@ def add_reference(request: SignedInRequest) -> HttpResponse:
 
 @clinician_only
 @require_POST
-def remove_reference(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def remove_reference(request: SignedInRequest, pk: int) -> HttpResponse:
     """One row less; its history stays."""
     if not request.user.is_lead:
         messages.error(request, f"{ONLY_LEAD} Nothing was changed.")

@@ -36,7 +36,7 @@ ALLOWED_HOSTS = env.list("ALLOWED_HOSTS")
 CSRF_TRUSTED_ORIGINS = [f"https://{host}" for host in ALLOWED_HOSTS]
 DEBUG = False
 # who asked for which page, with what opens something left out of the path
-LOGGING["loggers"]["uvicorn.access"]["level"] = "INFO"
+LOGGING["loggers"]["uvicorn.access"]["level"] = "INFO"  # type: ignore[index]
 SECURE_SSL_REDIRECT = True
 # asked from the machine itself, behind the proxy
 SECURE_REDIRECT_EXEMPT = ["^health/", "^metrics$"]

@@ -29,7 +29,7 @@ if TYPE_CHECKING:
 
 
 @looking
-def board(request: SignedInRequest) -> HttpResponse | None:
+def board(request: SignedInRequest) -> HttpResponse:
     """Everybody of the clinic unless a filter was chosen; nobody is left out by a default."""
     asked = request.GET
     clinicians = User.objects.filter(clinic=request.user.clinic, role=User.Role.CLINICIAN)

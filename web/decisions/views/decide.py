@@ -35,7 +35,7 @@ _REFERS = (Step.STOP_AND_REFER, Step.LOOK_AGAIN)
 
 @clinician_only
 @require_POST
-def decide(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def decide(request: SignedInRequest, pk: int) -> HttpResponse:
     """Takes or refuses what is proposed for a task, as it was shown."""
     seen = client_seen_by(request.user, pk)
     task, step, refused = _said(request.POST)
@@ -146,7 +146,7 @@ def _came_of(client: Client, step: Step, decision: Decision, *, wrote: Any) -> s
 
 @clinician_only
 @require_POST
-def undo(request: SignedInRequest, pk: int, decision: int) -> HttpResponse | None:
+def undo(request: SignedInRequest, pk: int, decision: int) -> HttpResponse:
     """Takes a decision back."""
     seen = client_seen_by(request.user, pk)
     undone(request, get_object_or_404(seen.decisions, pk=decision))
@@ -173,7 +173,7 @@ def undone(request: SignedInRequest, decision: Decision) -> None:
 
 
 @clinician_only
-def rules(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def rules(request: SignedInRequest, pk: int) -> HttpResponse:
     """The thresholds for this client's programme, and who changed them."""
     seen = client_seen_by(request.user, pk)
     kept = RuleSettings.objects.filter(client=seen).first()

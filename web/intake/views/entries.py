@@ -22,6 +22,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import DataError, IntegrityError
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.utils import timezone
+from django.utils.datastructures import MultiValueDict
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST
 
@@ -68,7 +69,7 @@ STOPS = Limit("stops of a client", most=100, window_s=60)
 
 
 @require_POST
-def entries(request: HttpRequest) -> HttpResponse | None:
+def entries(request: HttpRequest) -> HttpResponse:
     """One entry of the client's own session."""
     return _of_whoever_is_in(request, None, _entry)
 
@@ -91,9 +92,7 @@ def clinic_opened_entry(request: HttpRequest, pk: int) -> Any:
     return _of_whoever_is_in(request, pk, _opened)
 
 
-def _of_whoever_is_in(
-    request: Any, pk: int | None, answer: Callable[..., Any]
-) -> HttpResponse | None:
+def _of_whoever_is_in(request: Any, pk: int | None, answer: Callable[..., Any]) -> HttpResponse:
     """An entry is taken from whom its page was made for; whoever else is signed in by now signs in
     again, and the entry waits."""
     user = request.user
@@ -137,7 +136,7 @@ def _is_of(words: str, client: Client, user: User) -> bool:
     return helper == own
 
 
-def _unsealed(request: SignedInRequest, client: Client) -> DecryptedEntry | None:
+def _unsealed(request: SignedInRequest, client: Client) -> DecryptedEntry:
     """What came as it lay on its device.
 
     Raises:
@@ -149,7 +148,7 @@ def _unsealed(request: SignedInRequest, client: Client) -> DecryptedEntry | None
     return opened(client, form.cleaned_data["sealed"].read())
 
 
-def _form(request: SignedInRequest, client: Client) -> EntryForm | Receipt | None:
+def _form(request: SignedInRequest, client: Client) -> EntryForm | Receipt:
     """An entry as the page sends it on which it was done; or as it lay sealed on its device, where
     that page is gone.
 
@@ -162,7 +161,9 @@ def _form(request: SignedInRequest, client: Client) -> EntryForm | Receipt | Non
     given = _receipt_in(found.words)
     if given is not None:
         return given
-    files = {"recording": SimpleUploadedFile("try.wav", found.sound)} if found.sound else {}
+    files: MultiValueDict[str, Any] = MultiValueDict()
+    if found.sound:
+        files["recording"] = SimpleUploadedFile("try.wav", found.sound)
     return EntryForm({"entry": found.words}, files)
 
 
@@ -182,7 +183,7 @@ def _receipt_in(words: str) -> Receipt | None:
     return Receipt(given) if isinstance(given, str) else None
 
 
-def _entry(request: SignedInRequest, client: Client) -> HttpResponse | None:
+def _entry(request: SignedInRequest, client: Client) -> HttpResponse:
     try:
         form = _form(request, client)
     except EntryNotDecrypted as shut:
@@ -192,7 +193,7 @@ def _entry(request: SignedInRequest, client: Client) -> HttpResponse | None:
     if isinstance(form, Receipt):
         return _put_back(request, client, form)
     if not form.is_valid():
-        return refused(next(iter(form.errors.values()))[0])
+        return refused(str(next(iter(form.errors.values()))[0]))
     try:
         entry = checked(read_json(form.cleaned_data["entry"], most_bytes=LARGEST_ENTRY, mend=True))
         sound = form.cleaned_data["recording"]
@@ -273,7 +274,7 @@ def _later(status: int, seconds: int) -> HttpResponse:
 @csrf_exempt  # a page's own signed token opens it, and nothing but this
 @require_POST
 @by_a_link
-def stop(request: HttpRequest) -> HttpResponse | None:
+def stop(request: HttpRequest) -> HttpResponse:
     """Keep a stop, or that it was pressed by mistake.
 
     Whatever has a genuine page token is kept: signed in or not, under a link that was replaced or

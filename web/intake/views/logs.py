@@ -9,7 +9,7 @@ from uuid import UUID
 
 from django import forms
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse, JsonResponse, QueryDict
+from django.http import HttpResponse, JsonResponse, QueryDict
 from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
@@ -19,6 +19,7 @@ from reedcore.formats.log_csv import FIELDS, guessed, read_log, read_table
 from reedcore.formats.wav import read_wav
 from reedcore.measures import kind_of
 from web.accounts.access import assisting
+from web.accounts.requests import SignedInRequest
 from web.clients.queries import client_seen_by
 from web.practice.wording import UNREAD, result_sentence, title_of
 from web.record.models import Trial
@@ -43,9 +44,10 @@ _LARGEST_TABLE = 400_000
 def _timed_tasks(client: Client) -> list[tuple[PrescribedTask, str]]:
     """The tasks of the programme in force that are held so many seconds, each with its title."""
     programme = current_programme(client)
-    tasks = programme.tasks.all() if programme else []
+    if programme is None:
+        return []
     found = []
-    for task in tasks:
+    for task in programme.tasks.all():
         if kind_of(task.measure).in_seconds:
             task.programme = programme
             found.append((task, title_of(PrescribedRow(task), note=note_name(task))))
@@ -53,7 +55,7 @@ def _timed_tasks(client: Client) -> list[tuple[PrescribedTask, str]]:
 
 
 @assisting
-def paper(request: HttpRequest, pk: int) -> HttpResponse | None:
+def paper(request: SignedInRequest, pk: int) -> HttpResponse:
     """A paper log, typed in: rows are tasks, columns tries, one day a page."""
     client = client_seen_by(request.user, pk)
     tasks = _timed_tasks(client)
@@ -144,7 +146,7 @@ class TableForm(forms.Form):
 
 
 @assisting
-def table(request: HttpRequest, pk: int) -> HttpResponse | None:
+def table(request: SignedInRequest, pk: int) -> HttpResponse:
     """A log out of a table: choose, name the columns, look, accept. Nothing is kept before that."""
     client = client_seen_by(request.user, pk)
     tasks = _timed_tasks(client)
@@ -181,9 +183,9 @@ def _places(posted: QueryDict, read: Table) -> dict[str, Any]:
         return guessed(read.columns)
     last = len(read.columns) - 1
     return {
-        field: int(posted[field])
+        field: int(place)
         for field in FIELDS
-        if posted.get(field, "").isdecimal() and int(posted[field]) <= last
+        if (place := str(posted.get(field, ""))).isdecimal() and int(place) <= last
     }
 
 
@@ -224,7 +226,7 @@ def _preview(
 
 @assisting
 @require_POST
-def recordings(request: HttpRequest, pk: int) -> HttpResponse | None:
+def recordings(request: SignedInRequest, pk: int) -> HttpResponse:
     """One recording of a folder, measured; the page sends them one after another."""
     client = client_seen_by(request.user, pk)
     task = next(

@@ -29,7 +29,7 @@ if TYPE_CHECKING:
 
 
 @looking
-def letter(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def letter(request: SignedInRequest, pk: int) -> HttpResponse:
     """The referral letter, one page, as it prints."""
     client = client_seen_by(request.user, pk)
     return render(request, "notes/letter_page.html", _letter(request, client))
@@ -37,7 +37,7 @@ def letter(request: SignedInRequest, pk: int) -> HttpResponse | None:
 
 @looking
 @asked_before_a_file("notes:letter")
-def letter_pdf(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def letter_pdf(request: SignedInRequest, pk: int) -> HttpResponse:
     """The same as PDF."""
     client = client_seen_by(request.user, pk)
     page = render_to_string("notes/letter.html", _letter(request, client))

@@ -17,6 +17,7 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_POST
 
 from web.accounts.access import clinician_only, looking
+from web.accounts.requests import mark_not_taken
 from web.accounts.second.reauthentication import asked_before_a_file
 from web.clients.queries import client_seen_by
 from web.ui.forms import DayField
@@ -67,7 +68,7 @@ class NewForm(forms.Form):
 
 
 @looking
-def notes(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def notes(request: SignedInRequest, pk: int) -> HttpResponse:
     """What was written, and the way to write more."""
     seen = client_seen_by(request.user, pk)
     return render(request, "notes/notes.html", _list(seen, NewForm()))
@@ -96,7 +97,7 @@ def _list(client: Client, form: NewForm) -> dict[str, Any]:
 
 @clinician_only
 @require_POST
-def new(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def new(request: SignedInRequest, pk: int) -> HttpResponse:
     """Drafts one."""
     seen = client_seen_by(request.user, pk)
     form = NewForm(request.POST)
@@ -128,7 +129,7 @@ def _asked(client: Client, form: NewForm) -> dict[str, Any] | None:
 
 
 @looking
-def note(request: SignedInRequest, pk: int, note: int) -> HttpResponse | None:
+def note(request: SignedInRequest, pk: int, note: int) -> HttpResponse:
     """To write in while it is a draft; to read once it is signed."""
     seen, found = _found(request, pk, note)
     if request.method == "POST":
@@ -138,7 +139,7 @@ def note(request: SignedInRequest, pk: int, note: int) -> HttpResponse | None:
 
 @clinician_only
 @require_POST
-def sign(request: SignedInRequest, pk: int, note: int) -> HttpResponse | None:
+def sign(request: SignedInRequest, pk: int, note: int) -> HttpResponse:
     """Fixes for good what stands on the screen, saved before or not."""
     seen, found = _found(request, pk, note)
     typed = _typed(request, found)
@@ -174,7 +175,7 @@ def _kept(
         messages.error(
             request, "The note has been signed and cannot be changed. Add an addendum instead."
         )
-        request.not_taken = True
+        mark_not_taken(request)
     except actions.ChangedMeanwhile:
         note.refresh_from_db()
         return _again(request, client, note, typed, MEANWHILE, theirs=note.words)
@@ -206,7 +207,7 @@ def _typed(request: SignedInRequest, note: ClinicalNote) -> dict[str, str]:
 
 @clinician_only
 @require_POST
-def discard(request: SignedInRequest, pk: int, note: int) -> HttpResponse | None:
+def discard(request: SignedInRequest, pk: int, note: int) -> HttpResponse:
     """Throws a draft away."""
     _, found = _found(request, pk, note)
     try:
@@ -220,12 +221,12 @@ def discard(request: SignedInRequest, pk: int, note: int) -> HttpResponse | None
 
 @clinician_only
 @require_POST
-def add(request: SignedInRequest, pk: int, note: int) -> HttpResponse | None:
+def add(request: SignedInRequest, pk: int, note: int) -> HttpResponse:
     """Adds to a signed note."""
     seen, found = _found(request, pk, note)
     words = request.POST.get("words", "").strip().replace("\x00", "")
     if not found.signed_at:
-        request.not_taken = True
+        mark_not_taken(request)
         messages.error(request, "This note is still a draft. Edit it directly.")
     elif len(words) > LONGEST_PART:
         context = {**_context(seen, found, found.words), "addendum": words}
@@ -241,7 +242,7 @@ def add(request: SignedInRequest, pk: int, note: int) -> HttpResponse | None:
 
 @looking
 @asked_before_a_file("notes:note")
-def note_pdf(request: SignedInRequest, pk: int, note: int) -> HttpResponse | None:
+def note_pdf(request: SignedInRequest, pk: int, note: int) -> HttpResponse:
     """As it prints."""
     seen, found = _found(request, pk, note)
     name = f"{slugify(seen.name) or 'client'}-{found.kind}-{found.last:%Y-%m-%d}.pdf"
@@ -260,7 +261,7 @@ def pdf_of_note(client: Client, note: ClinicalNote) -> bytes:
     return pdf_of(render_to_string("notes/note_print.html", context))
 
 
-def _found(request: SignedInRequest, pk: int, note: int) -> tuple[Client, ClinicalNote] | None:
+def _found(request: SignedInRequest, pk: int, note: int) -> tuple[Client, ClinicalNote]:
     seen = client_seen_by(request.user, pk)
     notes = seen.notes.select_related("session", "made_by", "signed_by")
     found = get_object_or_404(notes, pk=note)

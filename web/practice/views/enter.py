@@ -37,7 +37,7 @@ class TooManyCodes(Exception):
     """So many codes were wrong that none is looked up for a while."""
 
 
-def _link(request: Any, code: str) -> Client | Helper | None:
+def _link(request: Any, code: str) -> Client | Helper:
     """Whose link has this code.
 
     Raises:
@@ -81,7 +81,7 @@ def door(request: SignedInRequest) -> HttpResponse:
 
 
 @by_a_link
-def enter(request: HttpRequest, code: str) -> HttpResponse | None:
+def enter(request: HttpRequest, code: str) -> HttpResponse:
     """The client's own link: asks for the PIN (first for a new one) and shows nothing else."""
     try:
         link = _link(request, code)
@@ -116,7 +116,7 @@ def _waits(request: SignedInRequest, link: Any, waits: PinWaits) -> HttpResponse
     return render(request, "practice/waits.html", context, status=429)
 
 
-def _ask(request: SignedInRequest, link: Client | Helper, called: str) -> HttpResponse | None:
+def _ask(request: SignedInRequest, link: Client | Helper, called: str) -> HttpResponse:
     form = PinForm(request.POST or None, shared=bool(called))
     if request.method == "POST" and form.is_valid():
         if _let_in(request, link, form):
@@ -155,6 +155,9 @@ def pin(request: SignedInRequest) -> HttpResponse:
     """Another PIN, for whoever knows the one they have."""
     client = get_object_or_404(request.user.visible_clients())
     link = link_of(client, request.user)
+    account = link.account if link else None
+    if link is None or account is None:
+        raise Http404
     form = OtherPinForm(request.POST or None, shared=True)
     if request.method == "POST" and form.is_valid():
         try:
@@ -166,8 +169,8 @@ def pin(request: SignedInRequest) -> HttpResponse:
         except LinkVoid:
             return render(request, "practice/void.html", {"clinic": link.clinic}, status=410)
         if changed:
-            link.account.refresh_from_db()
-            update_session_auth_hash(request, link.account)
+            account.refresh_from_db()
+            update_session_auth_hash(request, account)
             messages.success(request, "Your new PIN is saved. Your other devices will ask for it.")
             return redirect("practice:today")
         form.add_error("old", "The current PIN is not right.")

@@ -34,7 +34,7 @@ if TYPE_CHECKING:
 
 @practising
 @require_GET
-def today(request: SignedInRequest) -> HttpResponse | None:
+def today(request: SignedInRequest) -> HttpResponse:
     """The client's own session."""
     client = get_object_or_404(request.user.visible_clients().select_related("clinic"))
     return _player(request, client)
@@ -42,7 +42,7 @@ def today(request: SignedInRequest) -> HttpResponse | None:
 
 @assisting
 @require_GET
-def in_clinic(request: HttpRequest, pk: int) -> HttpResponse | None:
+def in_clinic(request: HttpRequest, pk: int) -> HttpResponse:
     """The same, led from the clinician's screen."""
     return _player(request, client_seen_by(request.user, pk))
 
@@ -82,7 +82,7 @@ def _player(request: Any, client: Client) -> HttpResponse:
 
 @login_required
 @require_GET
-def simulated_voice(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def simulated_voice(request: SignedInRequest, pk: int) -> HttpResponse:
     """A made-up client's try at this task, for machines without a microphone."""
     task = get_object_or_404(tasks_of(request.user), pk=pk)
     if not offer_simulated():
@@ -117,7 +117,7 @@ def worker(request: HttpRequest) -> HttpResponse:
 
     Served from here, for a worker may only look after what lies under its own address.
     """
-    with open(finders.find("practice/js/worker.js")) as file:
+    with open(str(finders.find("practice/js/worker.js"))) as file:
         script = file.read()
     # the set of static files that this site serves; without a manifest, as they stand
     version = getattr(staticfiles_storage, "manifest_hash", "")

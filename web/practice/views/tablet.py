@@ -15,7 +15,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from web.accounts.access import lead_only
 from web.clients.pseudonyms import by_a_link
-from web.ui.forms import DescribedForm
+from web.ui.forms import DescribedForm, offer_rows
 from web.ui.saving import lock_row, save_form
 
 from ..models import Tablet
@@ -38,7 +38,7 @@ class TabletForm(DescribedForm, forms.ModelForm):
 
     def __init__(self, *args: Any, clinic: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.fields["clients"].queryset = clinic.clients.filter(archived_at=None)
+        offer_rows(self, "clients", clinic.clients.filter(archived_at=None))
 
 
 def _page(
@@ -67,7 +67,8 @@ def keep_tablet(form: Any) -> Tablet:
     for other in clinic.tablets.filter(name=form.cleaned_data["name"], ended_at=None):
         if set(other.clients.all()) == set(form.cleaned_data["clients"]):
             return other
-    return save_form(form)
+    kept: Tablet = save_form(form)
+    return kept
 
 
 @lead_only
@@ -87,7 +88,7 @@ def tablets(request: SignedInRequest) -> Any:
 
 @lead_only
 @require_POST
-def change_tablet(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def change_tablet(request: SignedInRequest, pk: int) -> HttpResponse:
     """Other names on it; no names at all; or this very device becomes it."""
     tablet = get_object_or_404(request.user.clinic.tablets.filter(ended_at=None), pk=pk)
     if "end" in request.POST:
@@ -119,7 +120,7 @@ def tablet(request: HttpRequest) -> HttpResponse:
 
 
 @by_a_link
-def tablet_enter(request: HttpRequest, pk: int) -> HttpResponse | None:
+def tablet_enter(request: HttpRequest, pk: int) -> HttpResponse:
     """A name was touched: its PIN is asked for."""
     here = tablet_of(request)
     if here is None:

@@ -52,7 +52,7 @@ _PAGE = re.compile("[A-Za-z0-9-]{8,40}")
 
 @clinician_only
 @require_GET
-def compose(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def compose(request: SignedInRequest, pk: int) -> HttpResponse:
     """The page; everything on it but the frame comes from `edit`."""
     client = client_seen_by(request.user, pk)
     tasks = every_task(client.clinic)
@@ -82,7 +82,7 @@ def compose(request: SignedInRequest, pk: int) -> HttpResponse | None:
 
 @clinician_only
 @require_http_methods(["GET", "POST"])
-def edit(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def edit(request: SignedInRequest, pk: int) -> HttpResponse:
     """Edits of a page, made on the draft as it stands, and the draft sent back drawn, counted and
     checked; asked for with GET, only where it is not what the page has seen."""
     client = client_seen_by(request.user, pk)
@@ -107,7 +107,7 @@ def edit(request: SignedInRequest, pk: int) -> HttpResponse | None:
 
 @clinician_only
 @require_POST
-def from_calculator(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def from_calculator(request: SignedInRequest, pk: int) -> HttpResponse:
     """A pattern as the calculator has it becomes a task of the draft, on “ah”."""
     client = client_seen_by(request.user, pk)
     form = PatternForm(request.GET)
@@ -232,7 +232,7 @@ def _stage(
 
 @clinician_only
 @require_POST
-def keep_in_library(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def keep_in_library(request: SignedInRequest, pk: int) -> HttpResponse:
     """The draft, or what is in force, kept to use again without what is the client's own."""
     client = client_seen_by(request.user, pk)
     name = request.POST.get("name", "").replace("\x00", "").strip()[:60]
@@ -256,7 +256,7 @@ def keep_in_library(request: SignedInRequest, pk: int) -> HttpResponse | None:
 
 @clinician_only
 @require_GET
-def confirm(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def confirm(request: SignedInRequest, pk: int) -> HttpResponse:
     """What handing the draft over changes for the client, asked about before it is done."""
     client = client_seen_by(request.user, pk)
     context = confirming.what_changes(client, today=timezone.localdate())
@@ -265,7 +265,7 @@ def confirm(request: SignedInRequest, pk: int) -> HttpResponse | None:
 
 @clinician_only
 @require_POST
-def publish(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def publish(request: SignedInRequest, pk: int) -> HttpResponse:
     """The draft becomes the next version, and is handed over."""
     client = client_seen_by(request.user, pk)
     reason = request.POST.get("reason", "").replace("\x00", "").strip()[:500]
@@ -303,7 +303,7 @@ def _why_not(client: Client, refused: NotCleared | EmptyProgramme | OpenStops) -
 
 @clinician_only
 @require_POST
-def withdraw(request: SignedInRequest, pk: int, version: int) -> HttpResponse | None:
+def withdraw(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
     """Takes the version in force back; what was practised under it is kept."""
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
@@ -323,7 +323,7 @@ def withdraw(request: SignedInRequest, pk: int, version: int) -> HttpResponse | 
 
 @clinician_only
 @require_POST
-def again(request: SignedInRequest, pk: int, version: int) -> HttpResponse | None:
+def again(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
     """Puts what an older version asked in force again, as the next version; the draft stays."""
     client = client_seen_by(request.user, pk)
     try:
@@ -339,7 +339,7 @@ def again(request: SignedInRequest, pk: int, version: int) -> HttpResponse | Non
 
 
 @looking
-def versions(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def versions(request: SignedInRequest, pk: int) -> HttpResponse:
     """Every version, each with what it changed."""
     client = client_seen_by(request.user, pk)
     tasks = every_task(client.clinic)

@@ -64,7 +64,7 @@ PAPERS = ("a4", "letter")
 
 
 @looking
-def version(request: SignedInRequest, pk: int, version: int) -> HttpResponse | None:
+def version(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
     """One version: what is in it, and every way to hand it over."""
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
@@ -73,7 +73,7 @@ def version(request: SignedInRequest, pk: int, version: int) -> HttpResponse | N
 
 
 @looking
-def handout(request: SignedInRequest, pk: int, version: int) -> HttpResponse | None:
+def handout(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
     """The handout as it prints."""
     client = client_seen_by(request.user, pk)
     context = _handout(request, client, version_of(client, version))
@@ -83,7 +83,7 @@ def handout(request: SignedInRequest, pk: int, version: int) -> HttpResponse | N
 
 @looking
 @asked_before_a_file("programmes:version")
-def handout_pdf(request: SignedInRequest, pk: int, version: int) -> HttpResponse | None:
+def handout_pdf(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
     """The same as PDF, on the paper and in the size asked for."""
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
@@ -98,7 +98,7 @@ def handout_pdf(request: SignedInRequest, pk: int, version: int) -> HttpResponse
 
 def _handout(
     request: SignedInRequest, client: Client, programme: ProgrammeVersion
-) -> dict[str, Any] | None:
+) -> dict[str, Any]:
     if not programme.document:
         raise Http404
     tasks = every_task(client.clinic)
@@ -190,7 +190,7 @@ _DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Su
 
 @looking
 @asked_before_a_file("programmes:version")
-def calendar(request: SignedInRequest, pk: int, version: int) -> HttpResponse | None:
+def calendar(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
     """Dated sessions with reminders; a newer version updates the same events."""
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
@@ -239,7 +239,7 @@ def _dropped(strand: Strand, was: Strand | None, programme: ProgrammeVersion) ->
 
 
 @looking
-def tones_midi(request: SignedInRequest, pk: int, version: int) -> HttpResponse | None:
+def tones_midi(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
     """Every tone and pattern of the programme as MIDI, one after the other."""
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
@@ -253,7 +253,7 @@ def tones_midi(request: SignedInRequest, pk: int, version: int) -> HttpResponse 
 
 
 @looking
-def sound_wav(request: SignedInRequest, pk: int, version: int, number: int) -> HttpResponse | None:
+def sound_wav(request: SignedInRequest, pk: int, version: int, number: int) -> HttpResponse:
     """What one item plays, as sound."""
     client = client_seen_by(request.user, pk)
     prescribed = version_of(client, version).prescribed
@@ -269,7 +269,7 @@ def sound_wav(request: SignedInRequest, pk: int, version: int, number: int) -> H
 
 
 @clinician_only
-def as_json(request: SignedInRequest, pk: int, version: int) -> HttpResponse | None:
+def as_json(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
     """The programme for another clinic: nothing in it says whose it was."""
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
@@ -310,7 +310,7 @@ class FileForm(forms.Form):
 
 
 @clinician_only
-def bring_in(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def bring_in(request: SignedInRequest, pk: int) -> HttpResponse:
     """A file from elsewhere: checked and previewed; nothing changes until it is accepted."""
     client = client_seen_by(request.user, pk)
     tasks = every_task(client.clinic)
@@ -333,7 +333,7 @@ def bring_in(request: SignedInRequest, pk: int) -> HttpResponse | None:
 
 @clinician_only
 @require_POST
-def accept_file(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def accept_file(request: SignedInRequest, pk: int) -> HttpResponse:
     """What was previewed becomes the draft."""
     client = client_seen_by(request.user, pk)
     try:

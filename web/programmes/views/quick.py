@@ -31,7 +31,7 @@ WHY = "why:"
 
 
 @clinician_only
-def prescribe(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def prescribe(request: SignedInRequest, pk: int) -> HttpResponse:
     """One task for this client; what is in force now is where the form starts."""
     client = client_seen_by(request.user, pk)
     task = current_task(client)
@@ -40,7 +40,7 @@ def prescribe(request: SignedInRequest, pk: int) -> HttpResponse | None:
     if request.method == "POST" and form.is_valid():
         asked = form.save(commit=False)
         whys = {
-            name.removeprefix(WHY): why.replace("\x00", "").strip()[:500]
+            name.removeprefix(WHY): str(why).replace("\x00", "").strip()[:500]
             for name, why in request.POST.items()
             if name.startswith(WHY)
         }

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 
 @login_required
 @require_GET
-def picture(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def picture(request: SignedInRequest, pk: int) -> HttpResponse:
     """The picture itself, for its clinic's people, and for a client whose programme shows it."""
     found = get_object_or_404(Picture.objects.filter(clinic=request.user.clinic_id or 0), pk=pk)
     if request.user.practises:

@@ -24,7 +24,7 @@ if TYPE_CHECKING:
 
 
 @looking
-def summary(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def summary(request: SignedInRequest, pk: int) -> HttpResponse:
     """The record as it is read: what stands against voicing first."""
     client = client_seen_by(request.user, pk)
     screen = newest_screen(client)
@@ -48,5 +48,5 @@ def _colleagues(client: Client) -> list[Any]:
         return []
     here = client.clinic.users.filter(role__in=User.AT_WORK, is_active=True)
     shared = set(client.shared_with.values_list("pk", flat=True))
-    others = here.exclude(pk=client.clinician_id).order_by("last_name")
+    others = here.exclude(pk=client.clinician_id or 0).order_by("last_name")
     return [(each, each.pk in shared) for each in others]

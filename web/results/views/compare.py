@@ -34,11 +34,12 @@ KINDS = {
 
 
 @looking
-def compare(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def compare(request: SignedInRequest, pk: int) -> HttpResponse:
     """The first and the newest unless others were chosen."""
     seen = client_seen_by(request.user, pk)
     asked, zone = request.GET, seen.zone
-    kind = asked.get("kind") if asked.get("kind") in KINDS else comparing.MONTH
+    said_kind = asked.get("kind", "")
+    kind = said_kind if said_kind in KINDS else comparing.MONTH
     every = series_of(seen, every_task(seen.clinic))
     series = next(
         (each for each in every if each.key == asked.get("series")), next(iter(every), None)
@@ -88,11 +89,14 @@ def _both(
         )
         for code in chosen
     ]
-    said = defaultdict(list)
+    said: dict[Any, list[Any]] = defaultdict(list)
     for _, session, _, value in efforts_of(client, [series], zone):
         said[session].append(value)
     efforts = [_effort(side, said) for side in sides]
-    lines = comparing.lines_of(series, *sides, baseline=course.baseline, efforts=efforts)
+    one, other = sides
+    if one is None or other is None:
+        return {"sides": sides, "lines": []}
+    lines = comparing.lines_of(series, one, other, baseline=course.baseline, efforts=efforts)
     return {"sides": sides, "lines": lines}
 
 

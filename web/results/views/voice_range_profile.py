@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 
 
 @looking
-def voice_range_profile(request: SignedInRequest, pk: int) -> HttpResponse | None:
+def voice_range_profile(request: SignedInRequest, pk: int) -> HttpResponse:
     """Of the device used last, unless another was chosen."""
     seen = client_seen_by(request.user, pk)
     heard = measured_by_device(seen)

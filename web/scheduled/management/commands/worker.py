@@ -59,7 +59,9 @@ async def work() -> None:
 
 
 async def _while_the_database_is_there(leaving: asyncio.Event) -> None:
-    with app.replace_connector(app.connector.get_worker_connector()) as working:
+    with app.replace_connector(
+        app.connector.get_worker_connector()  # type: ignore[attr-defined]  # its stubs lack it
+    ) as working:
         async with working.open_async(), asyncio.TaskGroup() as tasks:
             workers = [
                 tasks.create_task(_worker(working, [STOPS], STOPS_AT_ONCE)),
