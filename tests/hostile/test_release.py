@@ -18,7 +18,8 @@ from tests.database import administration, create, drop, template_name
 from tests.hostile.test_settings_and_faults import WHOLE
 from tests.release_wheel import build_wheel
 
-NAME = "still_reed_released"
+#: Two processes of one run may each do one of the tests at the same time.
+NAME = f"still_reed_released_{os.environ.get('PYTEST_XDIST_WORKER', 'alone')}"
 #: As the proxy before it says.
 THROUGH = {"Host": WHOLE["ALLOWED_HOSTS"], "X-Forwarded-Proto": "https"}
 

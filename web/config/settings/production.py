@@ -3,6 +3,7 @@ said all at once: a site that starts without a way to tell people of a stop is w
 """
 
 from django.core.exceptions import ImproperlyConfigured
+from whitenoise.compress import Compressor
 
 from .base import *
 from .base import LOGGING, env
@@ -54,6 +55,8 @@ STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
     "staticfiles": {"BACKEND": "web.ui.static_files.HashedStaticFiles"},
 }
+# the maps of the scripts are for a developer's tools, and seldom asked for
+WHITENOISE_SKIP_COMPRESS_EXTENSIONS = (*Compressor.SKIP_COMPRESS_EXTENSIONS, "map")
 #: A made-up voice in a real record would mislead; a clinic may switch it on to train its staff.
 OFFER_SIMULATED_VOICE = env.bool("OFFER_SIMULATED_VOICE", default=False)
 SIMULATED_BREATH_S = 13.0
