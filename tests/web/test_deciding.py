@@ -11,7 +11,7 @@ from tests.pages import read
 from tests.web.conftest import entry, send, sitting
 from web.record.models import Decision, SelfReport, Session, Trial
 from web.record.programmes import current_programme
-from web.results.annotations import annotations, practised_since
+from web.results.annotations import surroundings_of, practised_since
 from web.screening.models import Stop
 
 
@@ -130,7 +130,7 @@ def test_days_on_which_the_programme_was_paused_are_excused_also_once_it_goes_on
     # the results say the same of these days as the board
     today = timezone.localdate(timezone=person.zone)
     first = today - timedelta(days=20)
-    found = annotations(person, practised_since(person, first), [], first, today, today)
+    found = surroundings_of(person, practised_since(person, first), [], first, today, today)
     assert not [day for day in found["missed"] if day >= today - timedelta(days=6)]
 
 

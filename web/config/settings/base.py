@@ -110,7 +110,7 @@ TEMPLATES = [
                 "django.contrib.auth.context_processors.auth",
                 "django.contrib.messages.context_processors.messages",
             ],
-            "builtins": ["web.ui.templatetags.still_reed"],
+            "builtins": ["django.templatetags.i18n", "web.ui.templatetags.still_reed"],
         },
     },
 ]
@@ -217,7 +217,11 @@ ALERTS_TO = env("ALERTS_TO", default="")
 #: A mail server that says nothing holds up nobody for longer, seconds.
 EMAIL_TIMEOUT = 10
 
+# English is the only language yet; every text is marked, so that another one is a catalogue away
 LANGUAGE_CODE = "en-gb"
+LANGUAGES = [("en-gb", "English")]
+LOCALE_PATHS = [ROOT / "web" / "locale"]
+FORMAT_MODULE_PATH = ["web.config.formats"]
 TIME_ZONE = "UTC"
 USE_TZ = True
 

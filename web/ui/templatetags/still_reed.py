@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Iterable
 from typing import Any
 
 from django import template
@@ -58,3 +59,9 @@ def cm(metres: float) -> str:
 def target_seconds(value: float | None) -> str:
     """A target as it was set: ``15`` or ``7.5``."""
     return UNKNOWN if value is None else f"{value:g}"
+
+
+@register.filter
+def listed(rows: Iterable[Any], name: str) -> str:
+    """Return one field of each row, separated by commas."""
+    return ", ".join(str(getattr(row, name)) for row in rows)
