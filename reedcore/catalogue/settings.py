@@ -5,12 +5,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from functools import cache
 from typing import Any
 
 import yaml
 
 from reedcore.ladders import Ladder
+from reedcore.translation import once_a_language, translated
 
 from .tasks import DATA, Parameter, Task
 
@@ -58,12 +58,14 @@ def _read(name: str) -> dict[str, Setting]:
         unit = data.get("unit", "")
         ladder = Ladder(
             code=data["code"],
-            name=data["name"],
+            name=translated(data["name"]),
             changes=data["changes"],
             rungs=tuple(data["rungs"]),
-            labels=tuple(f"{rung:g} {unit}" if unit else str(rung) for rung in data["rungs"]),
+            labels=tuple(
+                f"{rung:g} {unit}" if unit else translated(str(rung)) for rung in data["rungs"]
+            ),
             by_choice=data.get("by_choice"),
-            client=tuple(data.get("client", ())),
+            client=tuple(map(translated, data.get("client", ()))),
             also_changes=data.get("also_changes", ""),
             goes_on_by=data.get("goes_on_by", 0.0),
         )
@@ -72,17 +74,17 @@ def _read(name: str) -> dict[str, Setting]:
     return found
 
 
-@cache
+@once_a_language
 def _ladders() -> dict[str, Setting]:
     return _read("ladders.yaml")
 
 
-@cache
+@once_a_language
 def _choices() -> dict[str, Setting]:
     return _read("choices.yaml")
 
 
-@cache
+@once_a_language
 def shipped_ladders() -> dict[str, Ladder]:
     """Every ladder that ships, by code."""
     return {code: each.ladder for code, each in _ladders().items()}

@@ -1,6 +1,6 @@
 """The shipped catalogue, read once from its data files and checked against the schema."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cache
 from pathlib import Path
@@ -10,6 +10,7 @@ import jsonschema
 import yaml
 
 from reedcore.safety import Hazard
+from reedcore.translation import once_a_language, translated
 
 from .ages import lines_for
 from .pairs import Shape, Sound, pair_data, shapes, sounds, sounds_instead
@@ -141,10 +142,39 @@ def written_tasks() -> dict[str, Task]:
     return tasks
 
 
-@cache
+@once_a_language
 def shipped_tasks() -> dict[str, Task]:
     """Every task that ships, by code: those that are written, then every other pair of a shape and
-    a sound."""
+    a sound. Their texts are in the language in force."""
+    return {code: _translated(task) for code, task in _tasks().items()}
+
+
+def _translated(task: Task) -> Task:
+    return replace(
+        task,
+        name=translated(task.name),
+        purpose=translated(task.purpose),
+        client=_lines(task.client),
+        faults=tuple((translated(noticed), translated(remedy)) for noticed, remedy in task.faults),
+        felt=(translated(task.felt[0]), translated(task.felt[1])) if task.felt else None,
+        cautions=translated(task.cautions),
+        cues=_lines(task.cues),
+        items=_lines(task.items),
+        client_at={
+            name: {rung: _lines(lines) for rung, lines in by_rung.items()}
+            for name, by_rung in task.client_at.items()
+        },
+        client_for={wording: _lines(lines) for wording, lines in task.client_for.items()},
+        also=translated(task.also),
+    )
+
+
+def _lines(lines: Iterable[str]) -> tuple[str, ...]:
+    return tuple(map(translated, lines))
+
+
+@cache
+def _tasks() -> dict[str, Task]:
     tasks = dict(written_tasks())
     written = {task.pair: task.code for task in tasks.values() if task.pair}
     for sound in sounds().values():
@@ -163,7 +193,7 @@ def _of_pair(shape: Shape, sound: Sound) -> Task:
 
 @cache
 def _codes_of_pairs() -> dict[tuple[str, str], str]:
-    return {task.pair: task.code for task in shipped_tasks().values() if task.pair}
+    return {task.pair: task.code for task in _tasks().values() if task.pair}
 
 
 def task_of_pair(shape: str, sound: str, catalogue: Mapping[str, Task]) -> Task | None:
@@ -188,20 +218,20 @@ def either_of(task: Task, catalogue: Mapping[str, Task]) -> tuple[Task, ...]:
     return tuple(catalogue[each] for each in dict.fromkeys(codes) if each in catalogue)
 
 
-@cache
+@once_a_language
 def shipped_material() -> dict[str, tuple[str, ...]]:
     """Lines to say, by the code that tasks name, easiest first."""
     data = yaml.safe_load((DATA / "material.yaml").read_text())
-    return {code: tuple(lines) for code, lines in data.items()}
+    return {code: _lines(lines) for code, lines in data.items()}
 
 
-@cache
+@once_a_language
 def shipped_sets() -> dict[str, tuple[str, dict[str, tuple[str, ...]]]]:
     """Sample sets of lines by code: what it is called, and its lines by their length."""
     return {
         each["code"]: (
-            each["name"],
-            {length: tuple(each[length]) for length in ("short", "middle", "long")},
+            translated(each["name"]),
+            {length: _lines(each[length]) for length in ("short", "middle", "long")},
         )
         for each in yaml.safe_load((DATA / "sets.yaml").read_text())
     }

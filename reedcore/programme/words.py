@@ -7,6 +7,7 @@ from typing import Any
 from reedcore.catalogue.ages import ADULT
 from reedcore.catalogue.settings import choices_of, ladders_of
 from reedcore.catalogue.tasks import Task
+from reedcore.translation import translated
 
 from .programme import Item
 
@@ -37,9 +38,9 @@ def client_lines(item: Item, task: Task, wording: str = ADULT) -> tuple[str, ...
         if isinstance(value, str) and says and not in_lines:
             told.append(each.client_words(value))
     if side_s := params.get("stretch_s"):
-        told.append(f"Stay for {side_s:g} seconds on each side.")
+        told.append(translated("Stay for {seconds:g} seconds on each side.").format(seconds=side_s))
     if held := params.get("held"):
-        told.append(f"Stay for {held:g} between in and out.")
+        told.append(translated("Stay for {counts:g} between in and out.").format(counts=held))
     return (*lines, *dict.fromkeys(words for words in told if words))
 
 

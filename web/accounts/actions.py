@@ -8,6 +8,7 @@ from django.urls import reverse
 from django.utils.encoding import force_bytes
 from django.utils.http import urlsafe_base64_encode
 from django.utils.text import slugify
+from django.utils.translation import gettext
 from procrastinate.contrib.django import app
 
 from .models import Clinic, User
@@ -50,8 +51,9 @@ def add_colleague(clinic: Clinic, *, name: str, mail: str, role: str = User.Role
     same = {"first_name": first, "last_name": last.strip(), "email__iexact": mail.strip()}
     if User.objects.filter(clinic=clinic, role__in=User.AT_WORK, **same).exists():
         raise ValidationError(
-            f"{name.strip()} already has an account with this address. You can create a new "
-            "link below."
+            gettext(
+                "{strip} already has an account with this address. You can create a new link below."
+            ).format(strip=name.strip())
         )
     user = User(
         username=_free(slugify(first) or "colleague"),

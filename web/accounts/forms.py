@@ -6,6 +6,7 @@ from typing import Any
 
 from django.contrib.auth.forms import AuthenticationForm, PasswordChangeForm
 from django.core.exceptions import ValidationError
+from django.utils.translation import gettext, gettext_lazy
 
 from web.ui.forms import DescribedForm
 
@@ -20,16 +21,19 @@ class SignInForm(AuthenticationForm):
     """A clinician's name and password."""
 
     error_messages = {
-        "invalid_login": "The user name or password is wrong. Check both. Passwords are "
-        "case-sensitive.",
-        "inactive": "This account has been deactivated. Contact your clinic lead.",
-        "too_many": "Too many wrong passwords for this user name. Nothing was changed. Wait "
-        "one hour, or reset your password by email.",
+        "invalid_login": gettext_lazy(
+            "The user name or password is wrong. Check both. Passwords are case-sensitive."
+        ),
+        "inactive": gettext_lazy("This account has been deactivated. Contact your clinic lead."),
+        "too_many": gettext_lazy(
+            "Too many wrong passwords for this user name. Nothing was changed. Wait "
+            "one hour, or reset your password by email."
+        ),
     }
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.fields["username"].label = "User name or email"
+        self.fields["username"].label = gettext("User name or email")
 
     def clean_username(self) -> str:
         """A mail address stands for the name of the one person at work who has it."""
@@ -59,8 +63,8 @@ class OtherPasswordForm(DescribedForm, PasswordChangeForm):
         super().__init__(*args, **kwargs)
         # it is one part of the page of three
         self.fields["old_password"].widget.attrs.pop("autofocus", None)
-        self.fields["old_password"].label = "Current password"
-        self.fields["new_password1"].label = "New password (at least 12 characters)"
+        self.fields["old_password"].label = gettext("Current password")
+        self.fields["new_password1"].label = gettext("New password (at least 12 characters)")
         self.fields["new_password1"].help_text = ""
-        self.fields["new_password2"].label = "Repeat the new password"
+        self.fields["new_password2"].label = gettext("Repeat the new password")
         self.fields["new_password2"].help_text = ""

@@ -12,6 +12,7 @@ from django.http import HttpRequest, JsonResponse
 from django.http.response import HttpResponseBase
 from django.urls import reverse
 from django.utils import timezone
+from django.utils.translation import gettext, gettext_lazy
 
 
 class AnonymousBodyMiddleware:
@@ -42,11 +43,11 @@ def shut(*, of_a_page: bool) -> tuple[int, dict]:
     """What somebody hears who sends much and is not signed in: a practice page, that it is to sign
     in again, for then what it sends is not too large at all."""
     if of_a_page:
-        return 401, {"state": "signed_out", "sentence": "Sign in again."}
+        return 401, {"state": "signed_out", "sentence": gettext("Sign in again.")}
     return 413, {"sentence": TOO_LARGE}
 
 
-TOO_LARGE = "This is too large to send at once. Send a smaller part."
+TOO_LARGE = gettext_lazy("This is too large to send at once. Send a smaller part.")
 
 
 class ClinicTimeZoneMiddleware:

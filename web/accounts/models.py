@@ -11,6 +11,7 @@ from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 from django.db.models import F, Q, QuerySet
 from django.utils import timezone
+from django.utils.translation import gettext, gettext_lazy
 from simple_history.models import HistoricalRecords
 
 from reedcore.safety.clearance import UNEXAMINED_LIMIT_DAYS
@@ -30,19 +31,19 @@ class Clinic(models.Model):
     class MailLabel(models.TextChoices):
         """How plain mail, which anybody may read on its way, speaks of a client."""
 
-        INITIALS = "initials", "by initials"
-        NUMBER = "number", "by number"
+        INITIALS = "initials", gettext_lazy("by initials")
+        NUMBER = "number", gettext_lazy("by number")
 
     name = models.CharField(max_length=120)
     time_zone = models.CharField(max_length=64, default="UTC", validators=[known_time_zone])
     a4_hz = models.FloatField(
-        "reference pitch A4 (Hz)",
+        gettext_lazy("reference pitch A4 (Hz)"),
         default=440.0,
         validators=[MinValueValidator(430.0), MaxValueValidator(446.0)],
     )
-    address = models.TextField("postal address (for letters)", blank=True)
+    address = models.TextField(gettext_lazy("postal address (for letters)"), blank=True)
     telephone = models.CharField(
-        "phone number (shown to clients)", max_length=40, blank=True, default=""
+        gettext_lazy("phone number (shown to clients)"), max_length=40, blank=True, default=""
     )
     emergency_number = models.CharField(max_length=40, default="112")
     deputy = models.ForeignKey(
@@ -51,7 +52,7 @@ class Clinic(models.Model):
         null=True,
         blank=True,
         related_name="+",
-        help_text="Receives every stop alert, as does the client’s clinician.",
+        help_text=gettext_lazy("Receives every stop alert, as does the client’s clinician."),
     )
     lead = models.ForeignKey(
         "User",
@@ -59,10 +60,10 @@ class Clinic(models.Model):
         null=True,
         blank=True,
         related_name="+",
-        help_text="Receives stops that stay unread for one working day.",
+        help_text=gettext_lazy("Receives stops that stay unread for one working day."),
     )
     unexamined_limit_days = models.PositiveSmallIntegerField(
-        "laryngeal exam needed after a voice change of (days)",
+        gettext_lazy("laryngeal exam needed after a voice change of (days)"),
         default=UNEXAMINED_LIMIT_DAYS[1],
         validators=[
             MinValueValidator(UNEXAMINED_LIMIT_DAYS[0]),
@@ -70,58 +71,65 @@ class Clinic(models.Model):
         ],
     )
     mail_label = models.CharField(
-        "clients in emails to staff are shown",
+        gettext_lazy("clients in emails to staff are shown"),
         max_length=8,
         choices=MailLabel,
         default=MailLabel.INITIALS,
-        help_text="Emails never contain names or symptoms.",
+        help_text=gettext_lazy("Emails never contain names or symptoms."),
     )
-    questionnaire = models.CharField("questionnaire (total score)", max_length=80, blank=True)
+    questionnaire = models.CharField(
+        gettext_lazy("questionnaire (total score)"), max_length=80, blank=True
+    )
     idle_minutes = models.PositiveSmallIntegerField(
-        "session timeout (minutes)",
+        gettext_lazy("session timeout (minutes)"),
         default=30,
         db_default=30,
         validators=[MinValueValidator(5), MaxValueValidator(480)],
     )
     log_kept_days = models.PositiveSmallIntegerField(
-        "access log retention (days)",
+        gettext_lazy("access log retention (days)"),
         default=1095,
         db_default=1095,
         validators=[MinValueValidator(365), MaxValueValidator(11000)],
     )
     erased_after_days = models.PositiveSmallIntegerField(
-        "erasure can be cancelled for (days)",
+        gettext_lazy("erasure can be cancelled for (days)"),
         default=14,
         db_default=14,
         validators=[MinValueValidator(1), MaxValueValidator(90)],
     )
     archived_kept_years = models.PositiveSmallIntegerField(
-        "erase archived records after (years)",
+        gettext_lazy("erase archived records after (years)"),
         null=True,
         blank=True,
         validators=[MinValueValidator(1), MaxValueValidator(99)],
-        help_text="Leave empty to keep archived records. The lead can cancel each erasure "
-        "until it happens.",
+        help_text=gettext_lazy(
+            "Leave empty to keep archived records. The lead can cancel each erasure "
+            "until it happens."
+        ),
     )
     second_step_required = models.BooleanField(
-        "require two-step verification for all staff",
+        gettext_lazy("require two-step verification for all staff"),
         default=False,
         db_default=False,
-        help_text="An authenticator app or a passkey. Staff without one set it up at their "
-        "next sign-in.",
+        help_text=gettext_lazy(
+            "An authenticator app or a passkey. Staff without one set it up at their next sign-in."
+        ),
     )
     device_remembered_days = models.PositiveSmallIntegerField(
-        "trust a device for (days)",
+        gettext_lazy("trust a device for (days)"),
         default=14,
         db_default=14,
         validators=[MaxValueValidator(30)],
-        help_text="0: two-step verification at every sign-in.",
+        help_text=gettext_lazy("0: two-step verification at every sign-in."),
     )
     sees_all = models.BooleanField(
-        "all staff see all clients",
+        gettext_lazy("all staff see all clients"),
         default=True,
         db_default=True,
-        help_text="Otherwise staff see their own clients, shared clients and clients they cover.",
+        help_text=gettext_lazy(
+            "Otherwise staff see their own clients, shared clients and clients they cover."
+        ),
     )
     history = HistoricalRecords()
 
@@ -146,16 +154,16 @@ class User(AbstractUser):
     """Somebody who signs in: a clinician by name and password, a client by link and PIN."""
 
     class Role(models.TextChoices):
-        CLINICIAN = "clinician", "clinician (prescribes and decides)"
+        CLINICIAN = "clinician", gettext_lazy("clinician (prescribes and decides)")
         #: Leads sessions in the clinic and logs; prescribes and decides nothing.
-        ASSISTANT = "assistant", "assistant (leads sessions and logs practice)"
+        ASSISTANT = "assistant", gettext_lazy("assistant (leads sessions and logs practice)")
         #: Looks, and changes nothing.
-        VIEWER = "viewer", "student (read-only)"
+        VIEWER = "viewer", gettext_lazy("student (read-only)")
         #: The same, and is told no client's name.
-        AUDITOR = "auditor", "auditor (read-only, without names)"
-        CLIENT = "client", "practise: a client"
+        AUDITOR = "auditor", gettext_lazy("auditor (read-only, without names)")
+        CLIENT = "client", gettext_lazy("practise: a client")
         #: Somebody of a client's own who practises with them.
-        HELPER = "helper", "helper (practises with a client)"
+        HELPER = "helper", gettext_lazy("helper (practises with a client)")
 
     AT_WORK = (Role.CLINICIAN, Role.ASSISTANT, Role.VIEWER, Role.AUDITOR)
 
@@ -258,7 +266,9 @@ class Cover(models.Model):
         ]
 
     def __str__(self) -> str:
-        return f"{self.by} for {self.of}, {self.first} to {self.last}"
+        return gettext("{by} for {of}, {first} to {last}").format(
+            by=self.by, of=self.of, first=self.first, last=self.last
+        )
 
     @classmethod
     def of_today(cls, clinic: Clinic) -> QuerySet[Any]:
@@ -283,7 +293,7 @@ class Guesses(models.Model):
         ]
 
     def __str__(self) -> str:
-        return f"{self.count} of {self.what}"
+        return gettext("{count} of {what}").format(count=self.count, what=self.what)
 
 
 class Unsaved(models.Model):
@@ -299,17 +309,17 @@ class Unsaved(models.Model):
         constraints = [models.UniqueConstraint(fields=["user", "form"], name="one_draft_a_form")]
 
     def __str__(self) -> str:
-        return f"{self.form} of {self.user}"
+        return gettext("{form} of {user}").format(form=self.form, user=self.user)
 
 
 class Opened(models.Model):
     """A line of who saw a record; written once, changed by nobody."""
 
     class Kind(models.TextChoices):
-        OPENED = "opened", "opened"
-        PRINTED = "printed", "printed"
-        TAKEN_OUT = "taken_out", "exported"
-        CHANGED = "changed", "changed"
+        OPENED = "opened", gettext_lazy("opened")
+        PRINTED = "printed", gettext_lazy("printed")
+        TAKEN_OUT = "taken_out", gettext_lazy("exported")
+        CHANGED = "changed", gettext_lazy("changed")
 
     at = models.DateTimeField(auto_now_add=True)
     clinic = models.ForeignKey(Clinic, on_delete=models.PROTECT, related_name="+")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from django.core.exceptions import ValidationError
+from django.utils.translation import gettext
 
 if TYPE_CHECKING:
     from web.accounts.models import User
@@ -19,8 +20,11 @@ class LongestValidator:
     def validate(self, password: str, user: User | None = None) -> None:
         """Raises ValidationError: it is longer than :data:`LONGEST`."""
         if len(password) > LONGEST:
-            raise ValidationError(f"At most {LONGEST} characters.", code="password_too_long")
+            raise ValidationError(
+                gettext("At most {value} characters.").format(value=LONGEST),
+                code="password_too_long",
+            )
 
     def get_help_text(self) -> str:
         """For a page that lists the rules."""
-        return f"At most {LONGEST} characters."
+        return gettext("At most {value} characters.").format(value=LONGEST)

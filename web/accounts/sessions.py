@@ -12,6 +12,7 @@ from django.contrib.auth import logout
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 from django.utils import timezone
+from django.utils.translation import gettext
 
 if TYPE_CHECKING:
     from django.contrib.auth.models import AnonymousUser
@@ -91,8 +92,15 @@ class IdleMiddleware:
         if user.is_authenticated and minutes is not None:
             if is_idle(user, request.session):
                 logout(request)
-                words = f"You were signed out after {minutes} minutes without activity. What you"
-                messages.info(request, f"{words} {'typed' if user.works_here else 'did'} is kept.")
+                words = gettext(
+                    "You were signed out after {minutes} minutes without activity. What you"
+                ).format(minutes=minutes)
+                messages.info(
+                    request,
+                    gettext("{words} {value} is kept.").format(
+                        words=words, value="typed" if user.works_here else "did"
+                    ),
+                )
             elif _is_somebody(request) and not note_seen(request.session):
                 record_session(IdleMiddleware, request, user)
         return self.get_response(request)

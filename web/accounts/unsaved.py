@@ -12,6 +12,7 @@ from typing import Any
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.http.response import HttpResponseBase
+from django.utils.translation import gettext
 from django.views.decorators.http import require_POST
 
 from web.accounts.requests import SignedInRequest
@@ -34,16 +35,19 @@ def keep(request: SignedInRequest) -> HttpResponse:
     try:
         sent = read_json(request.body, most_bytes=LARGEST, mend=True)
     except (Unreadable, ValueError):
-        return JsonResponse({"sentence": "This text is too long to save as a draft."}, status=422)
+        return JsonResponse(
+            {"sentence": gettext("This text is too long to save as a draft.")}, status=422
+        )
     form, fields = _asked(sent)
     if form is None:
-        return JsonResponse({"sentence": "This is not a form."}, status=422)
+        return JsonResponse({"sentence": gettext("This is not a form.")}, status=422)
     if fields:
         Unsaved.objects.update_or_create(user=request.user, form=form, defaults={"fields": fields})
         _drop_oldest(request.user)
         if sent.get("leaving") is True:
             messages.info(
-                request, "What you typed is saved as a draft. It reappears when you return."
+                request,
+                gettext("What you typed is saved as a draft. It reappears when you return."),
             )
     else:
         forget(request.user, form)

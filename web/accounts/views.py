@@ -19,6 +19,7 @@ from django.forms.forms import Form
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render, resolve_url
 from django.urls import reverse_lazy
+from django.utils.translation import gettext, ngettext
 from django.views.decorators.http import require_http_methods, require_POST
 
 from web.ui.saving import lock_row
@@ -79,7 +80,7 @@ class ChoosePassword(PasswordResetConfirmView):
                 return self.render_to_response(self.get_context_data(form=None))
             form.user = stored
             answer = super().form_valid(form)
-        messages.success(self.request, "Your password is saved. Sign in with it.")
+        messages.success(self.request, gettext("Your password is saved. Sign in with it."))
         if chosen.has_usable_password():
             tell_of_change(stored, "password")
         return answer
@@ -137,7 +138,9 @@ def own(request: SignedInRequest) -> HttpResponse:
         record_session(own, request, request.user)
         end_sessions(request.user, but=request.session.session_key)
         tell_of_change(request.user, "password")
-        messages.success(request, "The new password is saved. Your other sessions are signed out.")
+        messages.success(
+            request, gettext("The new password is saved. Your other sessions are signed out.")
+        )
         return redirect("accounts:own")
     steps = Authenticator.objects.filter(user=request.user).order_by("created_at")
     by_type = {kind: [each.wrap() for each in steps if each.type == kind] for kind in _KINDS}
@@ -159,7 +162,12 @@ def own(request: SignedInRequest) -> HttpResponse:
 def end_others(request: SignedInRequest) -> HttpResponse:
     """Signed out everywhere but here."""
     count = end_sessions(request.user, but=request.session.session_key)
-    messages.success(request, f"{count} other session{'' if count == 1 else 's'} signed out.")
+    messages.success(
+        request,
+        ngettext(
+            "{count} other session signed out.", "{count} other sessions signed out.", count
+        ).format(count=count),
+    )
     return redirect("accounts:own")
 
 

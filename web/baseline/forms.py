@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from django import forms
 from django.http import QueryDict
+from django.utils.translation import gettext, gettext_lazy
 
 from reedcore.baseline import LIMITS, Plausibility, plausibility
 from reedcore.baseline.sheet import PHONATION, VITAL
@@ -14,6 +15,7 @@ from reedcore.baseline.steps import Capture
 from reedcore.errors import Refusal
 from reedcore.pitch import Note
 from web.ui.forms import ConfirmImplausibleMixin, DescribedForm, FiniteFloatField
+from web.ui.marked import WordList, Words, gettext_noop
 from web.ui.wording import sentence
 
 from .wording import IMPOSSIBLE, ODD
@@ -100,14 +102,16 @@ class SheetForm(DescribedForm, ConfirmImplausibleMixin, forms.Form):
 def typed_form(step: Any, client: Client, data: Any = None) -> Any:
     """The form for a step's figures when they were read off elsewhere."""
     by_capture: dict[Capture, dict[str, forms.Field]] = {
-        Capture.HOLD: {"total_s": MeasureField("hold_s", label="Seconds")},
-        Capture.HISS: {"total_s": MeasureField("hold_s", label="Seconds")},
+        Capture.HOLD: {"total_s": MeasureField("hold_s", label=gettext("Seconds"))},
+        Capture.HISS: {"total_s": MeasureField("hold_s", label=gettext("Seconds"))},
         Capture.GLIDE: {
-            "low_hz": PitchField(label="Lowest note or Hz", a4_hz=client.clinic.a4_hz),
-            "high_hz": PitchField(label="Highest note or Hz", a4_hz=client.clinic.a4_hz),
+            "low_hz": PitchField(label=gettext("Lowest note or Hz"), a4_hz=client.clinic.a4_hz),
+            "high_hz": PitchField(label=gettext("Highest note or Hz"), a4_hz=client.clinic.a4_hz),
         },
-        Capture.SPEECH: {"median_hz": PitchField(label="Note or Hz", a4_hz=client.clinic.a4_hz)},
-        Capture.VOLUME: {"volume_ml": MeasureField("volume_ml", label="Volume, mL")},
+        Capture.SPEECH: {
+            "median_hz": PitchField(label=gettext("Note or Hz"), a4_hz=client.clinic.a4_hz)
+        },
+        Capture.VOLUME: {"volume_ml": MeasureField("volume_ml", label=gettext("Volume, mL"))},
     }
     fields = by_capture.get(step.capture)
     if fields is None:
@@ -122,16 +126,18 @@ class _RangeForm(SheetForm):
     def clean(self) -> dict[str, Any] | None:
         low, high = self.cleaned_data.get("low_hz"), self.cleaned_data.get("high_hz")
         if low is not None and high is not None and low > high:
-            self.add_error("low_hz", "The lowest note is above the highest note.")
+            self.add_error("low_hz", gettext("The lowest note is above the highest note."))
         return super().clean()
 
 
 class MeterForm(SheetForm):
     """The reading of the sound-level meter, and how far the microphone is."""
 
-    meter_db_spl = MeasureField("level_db_spl", label="Meter, dB SPL")
-    weighting = forms.ChoiceField(label="Weighting", choices=[(w, w) for w in "CAZ"], initial="C")
-    distance_cm = FiniteFloatField(label="Distance, cm", initial=30)
+    meter_db_spl = MeasureField("level_db_spl", label=gettext_lazy("Meter, dB SPL"))
+    weighting = forms.ChoiceField(
+        label=gettext_lazy("Weighting"), choices=[(w, w) for w in "CAZ"], initial="C"
+    )
+    distance_cm = FiniteFloatField(label=gettext_lazy("Distance, cm"), initial=30)
 
     def clean_distance_cm(self) -> float | None:
         """Centimetres are what is measured with a ruler; metres are what is kept."""
@@ -144,11 +150,11 @@ class TakenForm(SheetForm):
     """What was taken before, and how long ago."""
 
     taken = forms.CharField(
-        label="In the last hours", required=False, max_length=500,
-        help_text="coffee, alcohol, smoke, a meal, exercise, medication",
+        label=gettext_lazy("In the last hours"), required=False, max_length=500,
+        help_text=gettext_lazy("coffee, alcohol, smoke, a meal, exercise, medication"),
     )  # fmt: skip
     medication_hours = FiniteFloatField(
-        label="Hours since medication", required=False, min_value=0, max_value=72,
+        label=gettext_lazy("Hours since medication"), required=False, min_value=0, max_value=72,
         widget=forms.TextInput(attrs={"inputmode": "decimal"}),
     )  # fmt: skip
 
@@ -156,8 +162,8 @@ class TakenForm(SheetForm):
 class RangeForm(SheetForm):
     """The comfortable range, inside what was glided."""
 
-    comfortable_low_hz = PitchField(label="Comfortable from (note or Hz)")
-    comfortable_high_hz = PitchField(label="Comfortable to (note or Hz)")
+    comfortable_low_hz = PitchField(label=gettext_lazy("Comfortable from (note or Hz)"))
+    comfortable_high_hz = PitchField(label=gettext_lazy("Comfortable to (note or Hz)"))
 
     def __init__(self, *args: Any, glided: Any = None, a4_hz: float = 440.0, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -172,12 +178,16 @@ class RangeForm(SheetForm):
         if low is not None and high is not None:
             slack = 2 ** (0.5 / 12)
             if low > high:
-                self.add_error("comfortable_low_hz", "The lowest note is above the highest note.")
+                self.add_error(
+                    "comfortable_low_hz", gettext("The lowest note is above the highest note.")
+                )
             elif self.glided and low < self.glided.low_hz / slack:
-                self.add_error("comfortable_low_hz", "This is below the lowest note of the glides.")
+                self.add_error(
+                    "comfortable_low_hz", gettext("This is below the lowest note of the glides.")
+                )
             elif self.glided and high > self.glided.high_hz * slack:
                 self.add_error(
-                    "comfortable_high_hz", "This is above the highest note of the glides."
+                    "comfortable_high_hz", gettext("This is above the highest note of the glides.")
                 )
         return super().clean()
 
@@ -185,16 +195,18 @@ class RangeForm(SheetForm):
 class EffortForm(SheetForm):
     """Self-rated effort."""
 
-    effort = MeasureField("effort", label="Effort, 0 to 10")
+    effort = MeasureField("effort", label=gettext_lazy("Effort, 0 to 10"))
 
 
-RATED = {
-    "overall": "Overall",
-    "rough": "Rough",
-    "breathy": "Breathy",
-    "weak": "Weak",
-    "strained": "Strained",
-}
+RATED = Words(
+    {
+        "overall": gettext_noop("Overall"),
+        "rough": gettext_noop("Rough"),
+        "breathy": gettext_noop("Breathy"),
+        "weak": gettext_noop("Weak"),
+        "strained": gettext_noop("Strained"),
+    }
+)
 
 
 class RatingForm(SheetForm):
@@ -203,16 +215,20 @@ class RatingForm(SheetForm):
     def __init__(self, *args: Any, questionnaire: str = "", **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         for name, label in RATED.items():
-            self.fields[name] = MeasureField("rating", label=f"{label}, 0 to 3", required=False)
+            self.fields[name] = MeasureField(
+                "rating", label=gettext("{label}, 0 to 3").format(label=label), required=False
+            )
         self.fields["questionnaire"] = MeasureField(
-            "questionnaire", label=questionnaire or "Questionnaire, total", required=False
+            "questionnaire", label=questionnaire or gettext("Questionnaire, total"), required=False
         )
 
 
-VOLUME_KINDS = [
-    (VITAL, "vital capacity"),
-    (PHONATION, "phonation volume (air used in one long vowel)"),
-]
+VOLUME_KINDS = WordList(
+    [
+        (VITAL, gettext_noop("vital capacity")),
+        (PHONATION, gettext_noop("phonation volume (air used in one long vowel)")),
+    ]
+)
 
 
 class VolumeKindForm(SheetForm):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from django.conf import settings
 from django.db import models
+from django.utils.translation import gettext, gettext_lazy
 from simple_history.models import HistoricalRecords
 
 from web.accounts.models import Clinic
@@ -17,8 +18,8 @@ class ReferenceFigure(models.Model):
     measure = models.CharField(max_length=24)
     age_band = models.CharField(max_length=8, choices=Client.AgeBand, blank=True)
     voice = models.CharField(max_length=8, choices=Client.Voice, blank=True)
-    low = models.FloatField("usual from", null=True, blank=True)
-    high = models.FloatField("usual to", null=True, blank=True)
+    low = models.FloatField(gettext_lazy("usual from"), null=True, blank=True)
+    high = models.FloatField(gettext_lazy("usual to"), null=True, blank=True)
     source = models.CharField("source", max_length=200, blank=True)
     history = HistoricalRecords(table_name="clients_historicalreferencefigure")
 
@@ -54,17 +55,19 @@ class Baseline(models.Model):
         ordering = ["-begun_at", "-pk"]
 
     def __str__(self) -> str:
-        return f"baseline of {self.client}, {self.begun_at:%Y-%m-%d}"
+        return gettext("baseline of {client}, {begun_at:%Y-%m-%d}").format(
+            client=self.client, begun_at=self.begun_at
+        )
 
 
 class BaselineTrial(models.Model):
     """One capture at one step. A figure that could not be measured is not among its figures."""
 
     class Source(models.TextChoices):
-        MICROPHONE = "microphone", "microphone"
-        SIMULATED = "simulated", "simulated"
-        FILE = "file", "recording"
-        TYPED = "typed", "typed"
+        MICROPHONE = "microphone", gettext_lazy("microphone")
+        SIMULATED = "simulated", gettext_lazy("simulated")
+        FILE = "file", gettext_lazy("recording")
+        TYPED = "typed", gettext_lazy("typed")
 
     key = models.UUIDField(primary_key=True, editable=False)
     baseline = models.ForeignKey(Baseline, on_delete=models.PROTECT, related_name="trials")
@@ -77,7 +80,7 @@ class BaselineTrial(models.Model):
     snr_db = models.FloatField(null=True)
     note = models.CharField(max_length=300, blank=True)
     discarded_at = models.DateTimeField(null=True)
-    chosen = models.BooleanField("chosen instead of the best", default=False)
+    chosen = models.BooleanField(gettext_lazy("chosen instead of the best"), default=False)
     chosen_because = models.CharField(max_length=300, blank=True)
     history = HistoricalRecords(table_name="clients_historicalbaselinetrial")
 
@@ -94,9 +97,9 @@ class Target(models.Model):
     """What was decided about one kind of target, and all that it rests on."""
 
     class Decision(models.TextChoices):
-        ACCEPTED = "accepted", "accepted"
-        CHANGED = "changed", "changed"
-        REFUSED = "refused", "refused"
+        ACCEPTED = "accepted", gettext_lazy("accepted")
+        CHANGED = "changed", gettext_lazy("changed")
+        REFUSED = "refused", gettext_lazy("refused")
 
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="targets")
     baseline = models.ForeignKey(Baseline, on_delete=models.PROTECT, related_name="targets")
@@ -106,7 +109,7 @@ class Target(models.Model):
     values = models.JSONField()
     proposed = models.JSONField()
     inputs = models.JSONField()
-    counts = models.CharField("seconds counted", max_length=8, blank=True)
+    counts = models.CharField(gettext_lazy("seconds counted"), max_length=8, blank=True)
     reason = models.TextField(blank=True)
     decided_at = models.DateTimeField()
     decided_by = models.ForeignKey(
@@ -119,4 +122,6 @@ class Target(models.Model):
         indexes = [models.Index(fields=["client", "kind", "-decided_at"])]
 
     def __str__(self) -> str:
-        return f"{self.kind} of {self.client}: {self.decision}"
+        return gettext("{kind} of {client}: {decision}").format(
+            kind=self.kind, client=self.client, decision=self.decision
+        )

@@ -8,6 +8,7 @@ from datetime import date
 from typing import TYPE_CHECKING, Any
 
 from django.utils import timezone
+from django.utils.translation import gettext
 
 from reedcore.baseline import PitchRange, against_reference, reference_for
 from reedcore.baseline.sheet import VITAL, BaselineSummary, best_trial, kept_trials
@@ -20,6 +21,7 @@ from web.clients.wording import CAUTION_NAMES
 from web.screening.wording import HAZARDS
 from web.sound.queries import newest_calibration, sound_pressure
 from web.sound.wording import reasons
+from web.ui.marked import WordList, gettext_noop
 
 from .forms import RATED
 from .models import Baseline, BaselineTrial
@@ -30,10 +32,12 @@ if TYPE_CHECKING:
     from reedcore.baseline.phonation import Longest
 
 #: Of a sample of speech, besides its pitch: figure, places, unit.
-SAMPLE_FIGURES = (
-    ("range_st", 1, "semitones of movement"),
-    ("voiced_s", 0, "s voiced"),
-    ("breaths_per_min", 0, "breaths a minute"),
+SAMPLE_FIGURES = WordList(
+    (
+        ("range_st", 1, gettext_noop("semitones of movement")),
+        ("voiced_s", 0, gettext_noop("s voiced")),
+        ("breaths_per_min", 0, gettext_noop("breaths a minute")),
+    )
 )
 
 
@@ -73,8 +77,14 @@ def note_words(hz: float, client: Client) -> str:
     try:
         note, cents = note_nearest(hz, a4_hz=client.clinic.a4_hz)
     except Refusal:  # off the keyboard
-        return f"{hz:.0f} Hz"
-    off = f" {'+' if cents > 0 else '−'}{abs(cents):.0f} cents" if abs(cents) >= 10 else ""
+        return gettext("{hz:.0f} Hz").format(hz=hz)
+    off = (
+        gettext(" {value}{cents:.0f} cents").format(
+            value="+" if cents > 0 else "−", cents=abs(cents)
+        )
+        if abs(cents) >= 10
+        else ""
+    )
     return f"{note.name(Spelling(client.spelling))}{off}"
 
 
@@ -82,7 +92,9 @@ def taken_out(client: Client, *, on: Any) -> dict[str, str]:
     """Which steps a caution on record takes out, and why, by step."""
     forbidden = {each.hazard: each.because for each in client.forbidden(on=on) if not each.allowed}
     return {
-        step.code: f"{CAUTION_NAMES[forbidden[hazard]]}: not {HAZARDS[hazard]}"
+        step.code: gettext("{value}: not {value_2}").format(
+            value=CAUTION_NAMES[forbidden[hazard]], value_2=HAZARDS[hazard]
+        )
         for step in STEPS
         for hazard in step.hazards
         if hazard in forbidden
@@ -133,26 +145,43 @@ def _words(trial: BaselineTrial, step: BaselineStep, client: Client) -> str:
     figures = trial.figures
     told = []
     if step.capture is Capture.LEVEL:
-        return f"{figures['level_dbfs']:.1f} dBFS as recorded"
+        return gettext("{level_dbfs:.1f} dBFS as recorded").format(level_dbfs=figures["level_dbfs"])
     if "total_s" in figures:
         told.append(f"{figures['total_s']:.1f} s")
     if "steady_s" in figures:
-        told.append(f"{figures['steady_s']:.1f} s steady")
+        told.append(gettext("{steady_s:.1f} s steady").format(steady_s=figures["steady_s"]))
     if "low_hz" in figures:
         told.append(
-            f"{note_words(figures['low_hz'], client)} to {note_words(figures['high_hz'], client)}"
+            gettext("{note_words} to {note_words_2}").format(
+                note_words=note_words(figures["low_hz"], client),
+                note_words_2=note_words(figures["high_hz"], client),
+            )
         )
         if figures.get("jumps"):
-            told.append(f"{figures['jumps']:.0f} jump{'s' if figures['jumps'] > 1 else ''}")
+            told.append(
+                gettext("{jumps:.0f} jump{value}").format(
+                    jumps=figures["jumps"], value="s" if figures["jumps"] > 1 else ""
+                )
+            )
     if "median_hz" in figures:
-        told.append(f"{note_words(figures['median_hz'], client)}, {figures['median_hz']:.0f} Hz")
+        told.append(
+            gettext("{note_words}, {median_hz:.0f} Hz").format(
+                note_words=note_words(figures["median_hz"], client), median_hz=figures["median_hz"]
+            )
+        )
     if "spread_cents" in figures:
-        told.append(f"spread {figures['spread_cents']:.0f} cents")
+        told.append(
+            gettext("spread {spread_cents:.0f} cents").format(spread_cents=figures["spread_cents"])
+        )
     if figures.get("breaks"):
-        told.append(f"{figures['breaks']:.0f} break{'s' if figures['breaks'] > 1 else ''}")
+        told.append(
+            gettext("{breaks:.0f} break{value}").format(
+                breaks=figures["breaks"], value="s" if figures["breaks"] > 1 else ""
+            )
+        )
     if "volume_ml" in figures:
-        told.append(f"{figures['volume_ml']:.0f} mL")
-    return ", ".join(told) or "no measurable voice was detected"
+        told.append(gettext("{volume_ml:.0f} mL").format(volume_ml=figures["volume_ml"]))
+    return ", ".join(told) or gettext("no measurable voice was detected")
 
 
 def derived_rows(found: BaselineSummary, baseline: Baseline, rows: list[Any]) -> list[SheetRow]:
@@ -160,10 +189,10 @@ def derived_rows(found: BaselineSummary, baseline: Baseline, rows: list[Any]) ->
     client = baseline.client
     lines = [
         _longest_row(
-            "Maximum phonation time", found.longest_vowel, "longest_vowel_s", client, rows
+            gettext("Maximum phonation time"), found.longest_vowel, "longest_vowel_s", client, rows
         ),
-        _longest_row("Longest /s/", found.longest_s, "longest_s_s", client, rows),
-        _longest_row("Longest /z/", found.longest_z, "longest_z_s", client, rows),
+        _longest_row(gettext("Longest /s/"), found.longest_s, "longest_s_s", client, rows),
+        _longest_row(gettext("Longest /z/"), found.longest_z, "longest_z_s", client, rows),
         *_air_rows(found, client, rows),
         *_range_rows(found, client, rows),
         *_level_rows(found, client),
@@ -171,7 +200,7 @@ def derived_rows(found: BaselineSummary, baseline: Baseline, rows: list[Any]) ->
     if found.speaking_difference_st is not None:
         lines.append(_speaking_row(found, client, rows))
     if found.effort is not None:
-        lines.append(SheetRow("Effort", f"{found.effort:g} of 10"))
+        lines.append(SheetRow("Effort", gettext("{effort:g} of 10").format(effort=found.effort)))
     lines += _rated_rows(baseline)
     return [line for line in lines if line]
 
@@ -180,16 +209,22 @@ def _air_rows(found: BaselineSummary, client: Client, rows: list[Any]) -> list[S
     """The ratio of the hisses, the volume, and what both come to."""
     lines = []
     if found.ratio:
-        words = RATIO_CAUTION if found.ratio.caution else RATIO_NO_CLEARANCE
+        words = str(RATIO_CAUTION if found.ratio.caution else RATIO_NO_CLEARANCE)
         lines.append(SheetRow("s/z", f"{found.ratio.ratio:.2f}", words, found.ratio.caution))
     if found.volume_ml:
         vital = found.volume_is == VITAL
         remark = _standing("volume_ml", found.volume_ml, client, rows) if vital else ""
-        name = "Vital capacity" if vital else "Phonation volume"
-        lines.append(SheetRow(name, f"{found.volume_ml:.0f} mL", remark))
+        name = gettext("Vital capacity") if vital else gettext("Phonation volume")
+        lines.append(
+            SheetRow(name, gettext("{volume_ml:.0f} mL").format(volume_ml=found.volume_ml), remark)
+        )
     if found.quotient:
         remark = _standing("quotient", found.quotient, client, rows)
-        lines.append(SheetRow("Quotient", f"{found.quotient:.0f} mL/s", remark))
+        lines.append(
+            SheetRow(
+                "Quotient", gettext("{quotient:.0f} mL/s").format(quotient=found.quotient), remark
+            )
+        )
     return lines
 
 
@@ -198,23 +233,33 @@ def _range_rows(found: BaselineSummary, client: Client, rows: list[Any]) -> list
     lines = []
     if found.glide_range:
         span = found.glide_range.span_st
-        remark = f"{span:.0f} semitones, {_standing('span_st', span, client, rows)}".rstrip(", ")
-        lines.append(SheetRow("Glide range", _ends(found.glide_range, client), remark))
+        remark = (
+            gettext("{span:.0f} semitones, {standing}")
+            .format(span=span, standing=_standing("span_st", span, client, rows))
+            .rstrip(", ")
+        )
+        lines.append(SheetRow(gettext("Glide range"), _ends(found.glide_range, client), remark))
     if found.held_range:
         lines.append(SheetRow("Held", _ends(found.held_range, client)))
     if found.comfortable_range:
         lines.append(
-            SheetRow("Comfortable range", _ends(found.comfortable_range, client, always=True))
+            SheetRow(
+                gettext("Comfortable range"), _ends(found.comfortable_range, client, always=True)
+            )
         )
     if found.comfortable_hz:
-        lines.append(SheetRow("Comfortable note", note_words(found.comfortable_hz, client)))
+        lines.append(
+            SheetRow(gettext("Comfortable note"), note_words(found.comfortable_hz, client))
+        )
     return lines
 
 
 def _ends(span: PitchRange, client: Client, *, always: bool = False) -> str:
     """The lowest and the highest note; one note where both are the same."""
     low, high = (note_words(hz, client) for hz in (span.low_hz, span.high_hz))
-    return low if low == high and not always else f"{low} to {high}"
+    return (
+        low if low == high and not always else gettext("{low} to {high}").format(low=low, high=high)
+    )
 
 
 def _longest_row(
@@ -222,7 +267,9 @@ def _longest_row(
 ) -> SheetRow | None:
     if longest is None:
         return None
-    of = f"of {longest.trials}" + ("" if longest.enough else f"; {longest.wanted}needed")
+    of = gettext("of {trials}").format(trials=longest.trials) + (
+        "" if longest.enough else gettext("; {wanted}needed").format(wanted=longest.wanted)
+    )
     remark = _standing(measure, longest.seconds, client, rows)
     return SheetRow(name, f"{longest.seconds:.1f} s", f"{of}; {remark}" if remark else of)
 
@@ -235,19 +282,23 @@ def _standing(measure: str, value: float, client: Client, rows: list[Any]) -> st
 def level_words(level: Any, client: Client, on: date) -> str:
     """dB SPL at 30 cm where the device is calibrated, else the word "relative"."""
     spl = sound_pressure(client.clinic, level, on=on)
-    return str(spl.at(0.30)) if spl else "relative: this device is not calibrated"
+    return str(spl.at(0.30)) if spl else gettext("relative: this device is not calibrated")
 
 
 def _level_rows(found: BaselineSummary, client: Client) -> list[Any]:
     lines = []
     if found.comfortable_level:
         lines.append(
-            SheetRow("Comfortable level", level_words(found.comfortable_level, client, found.on))
+            SheetRow(
+                gettext("Comfortable level"), level_words(found.comfortable_level, client, found.on)
+            )
         )
     if found.louder_by:
         lines.append(
             SheetRow(
-                "Loud voice", str(found.louder_by), level_words(found.loud_level, client, found.on)
+                gettext("Loud voice"),
+                str(found.louder_by),
+                level_words(found.loud_level, client, found.on),
             )
         )
     return lines
@@ -271,18 +322,23 @@ def calibration_line(baseline: Baseline, trials: list[Any]) -> dict | None:
 def _speaking_row(found: Any, client: Client, rows: Any) -> Any:
     difference = found.speaking_difference_st
     sign = "+" if difference > 0 else "−" if difference < 0 else "±"
-    signed = f"{sign}{abs(difference):.1f} semitones"
+    signed = gettext("{sign}{difference:.1f} semitones").format(
+        sign=sign, difference=abs(difference)
+    )
     where = (
-        "habitual pitch is below the most comfortable pitch"
+        gettext("habitual pitch is below the most comfortable pitch")
         if difference < -0.5
-        else "habitual pitch is above the most comfortable pitch"
+        else gettext("habitual pitch is above the most comfortable pitch")
         if difference > 0.5
-        else "habitual and most comfortable pitch agree"
+        else gettext("habitual and most comfortable pitch agree")
     )
     usual = _standing("speaking_hz", found.habitual_hz, client, rows)
     return SheetRow(
-        "Speaking pitch",
-        f"{note_words(found.habitual_hz, client)}, easiest {note_words(found.easiest_hz, client)}",
+        gettext("Speaking pitch"),
+        gettext("{note_words}, easiest {note_words_2}").format(
+            note_words=note_words(found.habitual_hz, client),
+            note_words_2=note_words(found.easiest_hz, client),
+        ),
         f"{signed}: {where}" + (f"; {usual}" if usual else ""),
     )
 
@@ -293,7 +349,11 @@ def _rated_rows(baseline: Baseline) -> list[Any]:
         for name, label in RATED.items()
         if name in baseline.entries
     ]
-    lines = [SheetRow("Perceptual rating", ", ".join(rated), "0 none to 3 much")] if rated else []
+    lines = (
+        [SheetRow(gettext("Perceptual rating"), ", ".join(rated), gettext("0 none to 3 much"))]
+        if rated
+        else []
+    )
     if "questionnaire" in baseline.entries:
         name = baseline.client.clinic.questionnaire or "Questionnaire"
         lines.append(SheetRow(name, f"{baseline.entries['questionnaire']:g}"))
@@ -306,8 +366,12 @@ def target_lines(values: dict[str, float], client: Client) -> list[str]:
     told = []
     power = [Note(int(v)).name(spelling) for k, v in values.items() if k.startswith("power_")]
     if "warm_up_midi" in values:
-        told.append(f"warm-up {Note(int(values['warm_up_midi'])).name(spelling)}")
-        told.append(f"power {' '.join(power)}")
+        told.append(
+            gettext("warm-up {spelling}").format(
+                spelling=Note(int(values["warm_up_midi"])).name(spelling)
+            )
+        )
+        told.append(gettext("power {power}").format(power=" ".join(power)))
     for name, value in values.items():
         if name.startswith(("power_", "warm_up")) or (name == "moved_st" and not value):
             continue
@@ -350,7 +414,11 @@ def _samples(sheet: Baseline, trials: list[BaselineTrial]) -> Iterator[SheetRow]
         ]
         hz = figures["median_hz"]
         yield SheetRow(
-            BY_CODE[code].title, f"{note_words(hz, sheet.client)}, {hz:.0f} Hz", ", ".join(more)
+            BY_CODE[code].title,
+            gettext("{note_words}, {hz:.0f} Hz").format(
+                note_words=note_words(hz, sheet.client), hz=hz
+            ),
+            ", ".join(more),
         )
 
 

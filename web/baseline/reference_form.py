@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django import forms
+from django.utils.translation import gettext
 
 from web.ui.forms import DescribedForm
 
@@ -29,7 +30,7 @@ class ReferenceForm(DescribedForm, forms.ModelForm):
         cleaned = self.cleaned_data
         low, high = cleaned.get("low"), cleaned.get("high")
         if low is None and high is None:
-            raise forms.ValidationError("Enter at least one limit.")
+            raise forms.ValidationError(gettext("Enter at least one limit."))
         if low is not None and high is not None and low > high:
-            raise forms.ValidationError("The lower limit is above the upper limit.")
+            raise forms.ValidationError(gettext("The lower limit is above the upper limit."))
         return cleaned

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 from django import forms
 from django.http import QueryDict
+from django.utils.translation import gettext
 
 from reedcore.devices.levels import CEILING_ABOVE_FLOOR_DB
 from reedcore.errors import Refusal
@@ -13,6 +14,7 @@ from reedcore.pitch import Note, Spelling
 from reedcore.targets import SecondsKind
 from reedcore.targets.proposing import TargetKind
 from web.ui.forms import FiniteFloatField
+from web.ui.marked import WordList, gettext_noop
 from web.ui.wording import sentence
 
 from .wording import FIGURES
@@ -32,10 +34,12 @@ BOUNDS = {
     "floor_db": (-20.0, 40.0),
     "ceiling_db": (-20.0, 40.0),
 }
-COUNTS = [
-    (SecondsKind.TOTAL.value, "total duration"),
-    (SecondsKind.STEADY.value, "steady duration"),
-]
+COUNTS = WordList(
+    [
+        (SecondsKind.TOTAL.value, gettext_noop("total duration")),
+        (SecondsKind.STEADY.value, gettext_noop("steady duration")),
+    ]
+)
 
 
 class ChangeForm(forms.Form):
@@ -51,17 +55,19 @@ class ChangeForm(forms.Form):
         if not refuses:
             self._add_figures(proposal, spelling)
         self.fields["reason"] = forms.CharField(
-            label="Why", max_length=500, error_messages={"required": "Enter a short reason."}
+            label=gettext("Why"),
+            max_length=500,
+            error_messages={"required": gettext("Enter a short reason.")},
         )
 
     def _add_figures(self, proposal: TargetProposal, spelling: Spelling) -> None:
         notes = proposal.notes
         if notes is not None:
             self.fields["warm_up"] = forms.CharField(
-                label="Warm-up note", max_length=8, initial=notes.warm_up.name(spelling)
+                label=gettext("Warm-up note"), max_length=8, initial=notes.warm_up.name(spelling)
             )
             self.fields["power"] = forms.CharField(
-                label="Power notes", max_length=60,
+                label=gettext("Power notes"), max_length=60,
                 initial=" ".join(note.name(spelling) for note in notes.power),
             )  # fmt: skip
             return
@@ -73,7 +79,9 @@ class ChangeForm(forms.Form):
                 max_value=highest, widget=forms.TextInput(attrs={"inputmode": "decimal"}),
             )  # fmt: skip
         if proposal.kind is TargetKind.HOLD:
-            self.fields["counts"] = forms.ChoiceField(label="Seconds counted", choices=COUNTS)
+            self.fields["counts"] = forms.ChoiceField(
+                label=gettext("Seconds counted"), choices=COUNTS
+            )
 
     def clean(self) -> Any:
         """Notes that are notes; a floor that has its ceiling, no further above than is safe."""
@@ -88,15 +96,15 @@ class ChangeForm(forms.Form):
         floor, ceiling = cleaned.get("floor_db"), cleaned.get("ceiling_db")
         if floor is not None and ceiling is not None:
             if ceiling <= floor:
-                self.add_error("ceiling_db", "The ceiling must be above the floor.")
+                self.add_error("ceiling_db", gettext("The ceiling must be above the floor."))
             elif ceiling > floor + CEILING_ABOVE_FLOOR_DB:
-                words = (
-                    f"The ceiling can be at most {CEILING_ABOVE_FLOOR_DB:.0f} dB above the floor."
-                )
+                words = gettext(
+                    "The ceiling can be at most {value:.0f} dB above the floor."
+                ).format(value=CEILING_ABOVE_FLOOR_DB)
                 self.add_error("ceiling_db", words)
         today, goal = cleaned.get("today_s"), cleaned.get("goal_s")
         if today is not None and goal is not None and today > goal:
-            self.add_error("today_s", "Today’s target is beyond the goal.")
+            self.add_error("today_s", gettext("Today’s target is beyond the goal."))
         return cleaned
 
 

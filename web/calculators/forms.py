@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django import forms
+from django.utils.translation import gettext_lazy
 
 from reedcore.baseline import GoalSource
 from reedcore.errors import Refusal
@@ -47,37 +48,39 @@ class NoteField(forms.CharField):
 
 
 class NoteForm(ToolForm):
-    pitch = PitchField(label="A note or Hz", initial="F3")
-    target = PitchField(label="Compared with", initial="F3", required=False)
+    pitch = PitchField(label=gettext_lazy("A note or Hz"), initial="F3")
+    target = PitchField(label=gettext_lazy("Compared with"), initial="F3", required=False)
 
 
 class GoalForm(ToolForm):
-    volume_ml = MeasureField("volume_ml", label="Volume, mL", initial="3200")
+    volume_ml = MeasureField("volume_ml", label=gettext_lazy("Volume, mL"), initial="3200")
     source = forms.ChoiceField(
-        label="Type of volume",
+        label=gettext_lazy("Type of volume"),
         choices=[
-            (GoalSource.PHONATION_VOLUME.value, "phonation volume"),
-            (GoalSource.VITAL_CAPACITY.value, "vital capacity"),
+            (GoalSource.PHONATION_VOLUME.value, gettext_lazy("phonation volume")),
+            (GoalSource.VITAL_CAPACITY.value, gettext_lazy("vital capacity")),
         ],
     )
-    best_s = MeasureField("hold_s", label="Longest hold so far, s", initial="14.8", required=False)
+    best_s = MeasureField(
+        "hold_s", label=gettext_lazy("Longest hold so far, s"), initial="14.8", required=False
+    )
 
 
 class RatioForm(ToolForm):
-    s = MeasureField("hold_s", label="Longest /s/, s", initial="18")
-    z = MeasureField("hold_s", label="Longest /z/, s", initial="15")
+    s = MeasureField("hold_s", label=gettext_lazy("Longest /s/, s"), initial="18")
+    z = MeasureField("hold_s", label=gettext_lazy("Longest /z/, s"), initial="15")
 
 
 class DistanceForm(ToolForm):
-    level = MeasureField("level_db_spl", label="Level, dB SPL", initial="70")
-    here_cm = _number("Measured at, cm", "50", 2, 500)
-    there_cm = _number("Convert to, cm", "30", 2, 500)
+    level = MeasureField("level_db_spl", label=gettext_lazy("Level, dB SPL"), initial="70")
+    here_cm = _number(gettext_lazy("Measured at, cm"), "50", 2, 500)
+    there_cm = _number(gettext_lazy("Convert to, cm"), "30", 2, 500)
 
 
 class StrawForm(ToolForm):
-    diameter_mm = _number("Inner width, mm", "5", 1.5, 30)
-    length_cm = _number("Length, cm", "20", 2, 60)
-    depth_cm = _number("Depth in water, cm", "0", 0, 15)
+    diameter_mm = _number(gettext_lazy("Inner width, mm"), "5", 1.5, 30)
+    length_cm = _number(gettext_lazy("Length, cm"), "20", 2, 60)
+    depth_cm = _number(gettext_lazy("Depth in water, cm"), "0", 0, 15)
 
 
 class BreathForm(ToolForm):
@@ -85,27 +88,27 @@ class BreathForm(ToolForm):
     held = _count("Held", 0, 0, 60)
     breath_out = _count("Out", 8, 1, 60)
     rest = _count("Rest", 0, 0, 60)
-    tempo_bpm = _number("Beats a minute", "100", 20, 200)
+    tempo_bpm = _number(gettext_lazy("Beats a minute"), "100", 20, 200)
     cycles = _count("Breaths", 8, 1, 200)
 
 
 class PatternForm(ToolForm):
-    start = NoteField(label="Starts on", initial="C3")
-    step_st = _count("Semitones a round", 1, 1, 12)
-    rounds_down = _count("Rounds down", 3, 0, 24)
-    rounds_up = _count("Rounds up", 5, 0, 24)
-    floor = NoteField(label="Not below", initial="", required=False)
-    ceiling = NoteField(label="Not above", initial="", required=False)
-    bridge = NoteField(label="Bridge", initial="", required=False)
-    beat_s = _number("Seconds a note", "0.6", 0.15, 3)
+    start = NoteField(label=gettext_lazy("Starts on"), initial="C3")
+    step_st = _count(gettext_lazy("Semitones a round"), 1, 1, 12)
+    rounds_down = _count(gettext_lazy("Rounds down"), 3, 0, 24)
+    rounds_up = _count(gettext_lazy("Rounds up"), 5, 0, 24)
+    floor = NoteField(label=gettext_lazy("Not below"), initial="", required=False)
+    ceiling = NoteField(label=gettext_lazy("Not above"), initial="", required=False)
+    bridge = NoteField(label=gettext_lazy("Bridge"), initial="", required=False)
+    beat_s = _number(gettext_lazy("Seconds a note"), "0.6", 0.15, 3)
     breath = forms.ChoiceField(
-        label="Breath",
+        label=gettext_lazy("Breath"),
         choices=[
-            (BreathRule.ONE_BREATH.value, "one breath per round"),
-            (BreathRule.CATCH.value, "catch-breath between notes"),
+            (BreathRule.ONE_BREATH.value, gettext_lazy("one breath per round")),
+            (BreathRule.CATCH.value, gettext_lazy("catch-breath between notes")),
         ],
     )
-    transpose = _count("Transpose, semitones", 0, -24, 24)
+    transpose = _count(gettext_lazy("Transpose, semitones"), 0, -24, 24)
 
     def clean(self) -> dict[str, Any] | None:
         """The drill itself, or the sentence that says why there is none."""

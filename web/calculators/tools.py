@@ -8,6 +8,7 @@ from math import log2
 from typing import TYPE_CHECKING, Any
 
 from django.utils import timezone
+from django.utils.translation import gettext
 
 from reedcore.baseline import GoalSource, goal_from_volume, longest_of, s_to_z_ratio
 from reedcore.baseline.goals import todays_target_s
@@ -24,6 +25,7 @@ from reedcore.devices.levels import SoundPressureLevel
 from reedcore.pitch import Note, note_nearest
 from web.baseline.wording import RATIO_CAUTION, RATIO_NO_CLEARANCE
 from web.clients.wording import PROPS
+from web.ui.marked import WordList, gettext_noop
 
 from . import forms
 from .drawings import keyboard, score
@@ -51,14 +53,16 @@ class Tool:
     form: type[forms.ToolForm]
 
 
-TOOLS = (
-    Tool("note", "Note, Hz and cents", forms.NoteForm),
-    Tool("goal", "Hold goal from volume", forms.GoalForm),
-    Tool("ratio", "s/z", forms.RatioForm),
-    Tool("distance", "Level at another distance", forms.DistanceForm),
-    Tool("straw", "Back pressure", forms.StrawForm),
-    Tool("breath", "Counted breath", forms.BreathForm),
-    Tool("pattern", "Growing pattern", forms.PatternForm),
+TOOLS = WordList(
+    (
+        Tool("note", gettext_noop("Note, Hz and cents"), forms.NoteForm),
+        Tool("goal", gettext_noop("Hold goal from volume"), forms.GoalForm),
+        Tool("ratio", "s/z", forms.RatioForm),
+        Tool("distance", gettext_noop("Level at another distance"), forms.DistanceForm),
+        Tool("straw", gettext_noop("Back pressure"), forms.StrawForm),
+        Tool("breath", gettext_noop("Counted breath"), forms.BreathForm),
+        Tool("pattern", gettext_noop("Growing pattern"), forms.PatternForm),
+    )
 )
 
 
@@ -78,11 +82,17 @@ def answer(code: str, cleaned: Any, *, client: Any, found: Any, a4_hz: Any) -> d
 
 def _note(cleaned: Any, *, found: Any, a4_hz: Any, **_: Any) -> dict[str, Any]:
     note, cents = note_nearest(cleaned["pitch"], a4_hz=a4_hz)
-    words = [f"{cleaned['pitch']:.1f} Hz is {note.name()} {cents:+.0f} cents".replace("-", "−")]
+    words = [
+        gettext("{pitch:.1f} Hz is {note} {cents:+.0f} cents")
+        .format(pitch=cleaned["pitch"], note=note.name(), cents=cents)
+        .replace("-", "−")
+    ]
     if cleaned.get("target"):
         off = 1200 * log2(cleaned["pitch"] / cleaned["target"])
         words.append(
-            f"{off:+.0f} cents ({off / 100:+.1f} semitones) from the comparison".replace("-", "−")
+            gettext("{off:+.0f} cents ({off_2:+.1f} semitones) from the comparison")
+            .format(off=off, off_2=off / 100)
+            .replace("-", "−")
         )
     low: Note | None = None
     high: Note | None = None
@@ -96,15 +106,24 @@ def _goal(cleaned: dict[str, Any], **_: Any) -> dict[str, Any]:
     source = GoalSource(cleaned["source"])
     goal = goal_from_volume(cleaned["volume_ml"], source=source, on=timezone.localdate())
     words = [
-        f"Goal {goal.seconds:.1f} s" + (", the cap" if goal.capped else "")
-        + f"; first stage {goal.stage_s:.1f} s",
-        f"{cleaned['volume_ml']:g} mL ÷ 80 mL/s, and ÷ 100 for the stage",
-    ]  # fmt: skip
+        (
+            gettext("Goal {seconds:.1f} s, the cap; first stage {stage_s:.1f} s")
+            if goal.capped
+            else gettext("Goal {seconds:.1f} s; first stage {stage_s:.1f} s")
+        ).format(seconds=goal.seconds, stage_s=goal.stage_s),
+        gettext("{volume_ml:g} mL ÷ 80 mL/s, and ÷ 100 for the stage").format(
+            volume_ml=cleaned["volume_ml"]
+        ),
+    ]
     if source is GoalSource.VITAL_CAPACITY:
-        words.append("An overestimate: voicing never uses the full vital capacity.")
+        words.append(gettext("An overestimate: voicing never uses the full vital capacity."))
     if cleaned.get("best_s"):
         today = todays_target_s(best_s=cleaned["best_s"], goal_s=goal.seconds)
-        words.append(f"Today {today:g} s: the step at or under {cleaned['best_s']:g} s + 10 %")
+        words.append(
+            gettext("Today {today:g} s: the step at or under {best_s:g} s + 10 %").format(
+                today=today, best_s=cleaned["best_s"]
+            )
+        )
     return {"words": words}
 
 
@@ -123,15 +142,19 @@ def _distance(cleaned: dict[str, float], **_: Any) -> dict[str, Any]:
     moved = level.at(cleaned["there_cm"] / 100)
     return {
         "words": [
-            f"{moved.db_spl:.1f} dB SPL at {cleaned['there_cm']:g} cm",
-            "For a free field. Walls make the difference smaller.",
+            gettext("{db_spl:.1f} dB SPL at {there_cm:g} cm").format(
+                db_spl=moved.db_spl, there_cm=cleaned["there_cm"]
+            ),
+            gettext("For a free field. Walls make the difference smaller."),
         ]
     }
 
 
 def about(pressure: BackPressure) -> str:
     """``about 0.4 cmH₂O``."""
-    return f"about {pressure.about:g} cmH₂O" + (", rough" if pressure.rough else "")
+    return gettext("about {about:g} cmH₂O").format(about=pressure.about) + (
+        gettext(", rough") if pressure.rough else ""
+    )
 
 
 def _straw(cleaned: dict[str, float], *, client: Client, **_: Any) -> dict[str, Any]:
@@ -140,12 +163,19 @@ def _straw(cleaned: dict[str, float], *, client: Client, **_: Any) -> dict[str, 
     props = [(PROPS[code], back_pressure(Tube(*BORES[code]))) for code in owned if code in BORES]
     if "tube" in owned:
         props += [
-            (f"the tube, {depth} cm deep in water", back_pressure(Tube(*BORES["tube"], depth)))
+            (
+                gettext("the tube, {depth} cm deep in water").format(depth=depth),
+                back_pressure(Tube(*BORES["tube"], depth)),
+            )
             for depth in DEPTHS_CM
         ]
     props += [(name, class_pressure(level)) for name, level in TRILLS.items()]
     ladder = [(name, about(pressure)) for name, pressure in in_order(props)]
-    title = f"{client}’s equipment, from easy to hard" if client else "From easy to hard"
+    title = (
+        gettext("{client}’s equipment, from easy to hard").format(client=client)
+        if client
+        else gettext("From easy to hard")
+    )
     return {"words": words, "ladder": ladder, "ladder_title": title}
 
 
@@ -153,15 +183,24 @@ def _breath(cleaned: Any, **_: Any) -> dict[str, Any]:
     cycles = cleaned.pop("cycles")
     breath = BreathCount(**cleaned)
     words = [
-        f"In {breath.seconds(breath.breath_in):.1f} s, "
-        f"out {breath.seconds(breath.breath_out):.1f} s, one breath {breath.cycle_s:.1f} s",
-        f"{breath.breaths_per_min:.1f} breaths a minute, out ÷ in {breath.ratio:g}",
-        f"{cycles} breaths take {breath.total_s(cycles):.0f} s",
+        gettext("In {seconds:.1f} s, out {seconds_2:.1f} s, one breath {cycle_s:.1f} s").format(
+            seconds=breath.seconds(breath.breath_in),
+            seconds_2=breath.seconds(breath.breath_out),
+            cycle_s=breath.cycle_s,
+        ),
+        gettext("{breaths_per_min:.1f} breaths a minute, out ÷ in {ratio:g}").format(
+            breaths_per_min=breath.breaths_per_min, ratio=breath.ratio
+        ),
+        gettext("{cycles} breaths take {total_s:.0f} s").format(
+            cycles=cycles, total_s=breath.total_s(cycles)
+        ),
     ]
     must = breath.must_be_meant(cycles)
     if must:
         words.append(
-            "Under 4 breaths a minute for more than 2 minutes: check that this is intended."
+            gettext(
+                "Under 4 breaths a minute for more than 2 minutes: check that this is intended."
+            )
         )
     return {"words": words, "warns": must}
 
@@ -171,8 +210,10 @@ def _pattern(cleaned: dict[str, Any], **_: Any) -> dict[str, Any]:
     rounds = drill.rounds()
     firsts = " ".join(each.groups[0][0].name() for each in rounds)
     words = [
-        f"{len(rounds)} rounds on {firsts}",
-        f"{drill.seconds:.0f} s in all, {rounds[0].seconds:.1f} s a round",
+        gettext("{rounds} rounds on {firsts}").format(rounds=len(rounds), firsts=firsts),
+        gettext("{seconds:.0f} s in all, {seconds_2:.1f} s a round").format(
+            seconds=drill.seconds, seconds_2=rounds[0].seconds
+        ),
     ]
     return {"words": words, "score": score(drill), "has_sound": True}
 

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 from django.http import Http404, HttpResponse, JsonResponse, QueryDict
 from django.shortcuts import render
 from django.template.loader import render_to_string
+from django.utils.translation import gettext
 
 from reedcore.devices.tone import melody
 from reedcore.formats.midi import write_midi
@@ -89,7 +90,7 @@ def _drill(request: SignedInRequest) -> PatternDrill:
 def pattern_midi(request: SignedInRequest) -> HttpResponse:
     """The pattern for any keyboard or notation program."""
     drill = _drill(request)
-    data = write_midi(played(drill), beat_s=drill.beat_s, title="Growing pattern")
+    data = write_midi(played(drill), beat_s=drill.beat_s, title=gettext("Growing pattern"))
     return HttpResponse(
         data,
         content_type="audio/midi",

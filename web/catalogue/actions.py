@@ -6,6 +6,7 @@ from io import BytesIO
 
 from django.db import transaction
 from django.utils import timezone
+from django.utils.translation import gettext
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from web.accounts.models import Clinic, User
@@ -86,14 +87,16 @@ def add_picture(clinic: Clinic, *, name: str, alt: str, data: bytes, by: User) -
         NotAPicture: it is none, or too large, or one too many.
     """
     if clinic.pictures.count() >= MOST_PICTURES:
-        raise NotAPicture("The picture limit is reached. Remove some pictures first.")
+        raise NotAPicture(gettext("The picture limit is reached. Remove some pictures first."))
     if len(data) > LARGEST_FILE:
-        raise NotAPicture("This file is larger than 8 MB. Use a smaller picture.")
+        raise NotAPicture(gettext("This file is larger than 8 MB. Use a smaller picture."))
     try:
         _check_whole(data)
         with Image.open(BytesIO(data), formats=FORMATS) as image:
             if image.width * image.height > MOST_POINTS:
-                raise NotAPicture("This picture has too many pixels. Use a smaller picture.")
+                raise NotAPicture(
+                    gettext("This picture has too many pixels. Use a smaller picture.")
+                )
             turned = ImageOps.exif_transpose(image).convert("RGB")
             turned.thumbnail((LARGEST_SIDE, LARGEST_SIDE))
             # a new picture has no comment, no place and no profile
@@ -105,7 +108,7 @@ def add_picture(clinic: Clinic, *, name: str, alt: str, data: bytes, by: User) -
         raise
     except DAMAGED as error:
         raise NotAPicture(
-            "This file is not a picture. Use a PNG, JPEG, WebP or GIF file."
+            gettext("This file is not a picture. Use a PNG, JPEG, WebP or GIF file.")
         ) from error
     return Picture.objects.create(
         clinic=clinic,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from django.db import models
+from django.utils.translation import gettext_lazy
 from simple_history.models import HistoricalRecords
 
 from reedcore.catalogue.schema import FAMILIES
@@ -49,8 +50,8 @@ class LibraryEntry(models.Model):
     """
 
     class Kind(models.TextChoices):
-        PROGRAMME = "programme", "programme"
-        LINES = "lines", "lines to say"
+        PROGRAMME = "programme", gettext_lazy("programme")
+        LINES = "lines", gettext_lazy("lines to say")
 
     clinic = models.ForeignKey(Clinic, on_delete=models.CASCADE, related_name="library")
     kind = models.CharField(max_length=12, choices=Kind)

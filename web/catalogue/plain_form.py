@@ -6,12 +6,14 @@ from typing import Any, NamedTuple
 
 from django import forms
 from django.utils.text import slugify
+from django.utils.translation import gettext, gettext_lazy
 
 from reedcore.catalogue.schema import FAMILIES
 from reedcore.catalogue.tasks import VOICED, BadTask, task_from
 from reedcore.safety import Hazard
 from web.screening.wording import HAZARDS
 from web.ui.forms import DescribedForm, FiniteFloatField
+from web.ui.marked import Words, gettext_noop
 
 #: What follows from the figures of a prescription, or holds for shipped tasks only, is not asked.
 FROM_FIGURES = {Hazard.MAXIMAL_LOUDNESS, Hazard.LONG_BREATH_HOLD, Hazard.UPPER_AIRWAY}
@@ -29,20 +31,47 @@ class PlainMeasure(NamedTuple):
     shape: str = ""
 
 
-WAYS = {
-    "hold": PlainMeasure("Hold a sound (seconds)", "hold", "seconds", "s", 0.5, 120),
-    "hiss": PlainMeasure("Hiss or blow (seconds)", "hiss", "seconds", "s", 1, 120),
-    "glide_up": PlainMeasure("Glide up (seconds)", "glide", "seconds", "s", 1, 30, "up"),
-    "glide_down": PlainMeasure("Glide down (seconds)", "glide", "seconds", "s", 1, 30, "down"),
-    "glide_both": PlainMeasure(
-        "Glide up and down (seconds)", "glide", "seconds", "s", 1, 30, "up_and_down"
-    ),
-    "lines": PlainMeasure("Say lines (number)", "script", "lines", "lines", 1, 40),
-    "minutes": PlainMeasure("Activity (minutes)", "timed", "minutes", "min", 0.3, 30),
-    "times": PlainMeasure("Repetitions (number)", "reps", "reps", "times", 1, 60),
-    "count": PlainMeasure("Count (type the number)", "count", "count", "of them", 0, 1000),
-    "ticks": PlainMeasure("Checklist", "checklist", "items", "of them", 1, 20),
-}
+WAYS = Words(
+    {
+        "hold": PlainMeasure(
+            gettext_noop("Hold a sound (seconds)"), "hold", "seconds", "s", 0.5, 120
+        ),
+        "hiss": PlainMeasure(
+            gettext_noop("Hiss or blow (seconds)"), "hiss", "seconds", "s", 1, 120
+        ),
+        "glide_up": PlainMeasure(
+            gettext_noop("Glide up (seconds)"), "glide", "seconds", "s", 1, 30, "up"
+        ),
+        "glide_down": PlainMeasure(
+            gettext_noop("Glide down (seconds)"), "glide", "seconds", "s", 1, 30, "down"
+        ),
+        "glide_both": PlainMeasure(
+            gettext_noop("Glide up and down (seconds)"),
+            "glide",
+            "seconds",
+            "s",
+            1,
+            30,
+            "up_and_down",
+        ),
+        "lines": PlainMeasure(
+            gettext_noop("Say lines (number)"), "script", "lines", "lines", 1, 40
+        ),
+        "minutes": PlainMeasure(
+            gettext_noop("Activity (minutes)"), "timed", "minutes", "min", 0.3, 30
+        ),
+        "times": PlainMeasure(gettext_noop("Repetitions (number)"), "reps", "reps", "times", 1, 60),
+        "count": PlainMeasure(
+            gettext_noop("Count (type the number)"),
+            "count",
+            "count",
+            gettext_noop("of them"),
+            0,
+            1000,
+        ),
+        "ticks": PlainMeasure("Checklist", "checklist", "items", gettext_noop("of them"), 1, 20),
+    }
+)
 #: Of what is only done and told, what the voice may sound in.
 MAYBE_VOICED = ("minutes", "reps")
 #: The way that needs a list.
@@ -55,36 +84,45 @@ LADDERS = {"hold": "hold_seconds", "hiss": "hiss_seconds", "glide": "glide_break
 class PlainTaskForm(DescribedForm, forms.Form):
     """Answers in plain words; what comes of them is a task like any other."""
 
-    name = forms.CharField(label="Task name", max_length=80)
-    family = forms.ChoiceField(label="Family", choices=list(FAMILIES.items()))
-    purpose = forms.CharField(label="Purpose", max_length=120)
+    name = forms.CharField(label=gettext_lazy("Task name"), max_length=80)
+    family = forms.ChoiceField(label=gettext_lazy("Family"), choices=list(FAMILIES.items()))
+    purpose = forms.CharField(label=gettext_lazy("Purpose"), max_length=120)
     told = forms.CharField(
-        label="Instructions for the client (up to 3 short lines)",
+        label=gettext_lazy("Instructions for the client (up to 3 short lines)"),
         max_length=400,
         widget=forms.Textarea(attrs={"rows": 3}),
     )
     way = forms.ChoiceField(
-        label="Type of task", choices=[(code, way.words) for code, way in WAYS.items()]
+        label=gettext_lazy("Type of task"),
+        choices=[(code, way.words) for code, way in WAYS.items()],
     )
-    amount = FiniteFloatField(label="Starting amount", initial=5)
-    tries = forms.IntegerField(label="Trials per session", min_value=1, max_value=12, initial=3)
-    sound = forms.CharField(label="Sound (leave empty if none)", max_length=40, required=False)
-    voiced = forms.BooleanField(label="Uses the voice", required=False, initial=True)
+    amount = FiniteFloatField(label=gettext_lazy("Starting amount"), initial=5)
+    tries = forms.IntegerField(
+        label=gettext_lazy("Trials per session"), min_value=1, max_value=12, initial=3
+    )
+    sound = forms.CharField(
+        label=gettext_lazy("Sound (leave empty if none)"), max_length=40, required=False
+    )
+    voiced = forms.BooleanField(label=gettext_lazy("Uses the voice"), required=False, initial=True)
     hazards = forms.MultipleChoiceField(
-        label="Hazards",
+        label=gettext_lazy("Hazards"),
         choices=[(each.value, HAZARDS[each]) for each in Hazard if each not in FROM_FIGURES],
         required=False,
         widget=forms.CheckboxSelectMultiple,
     )
     items = forms.CharField(
-        label="Checklist items (one per line)", max_length=800, required=False,
+        label=gettext_lazy("Checklist items (one per line)"), max_length=800, required=False,
         widget=forms.Textarea(attrs={"rows": 3}),
     )  # fmt: skip
     felt = forms.CharField(
-        label="Felt check question (yes, not sure, no)", max_length=120, required=False
+        label=gettext_lazy("Felt check question (yes, not sure, no)"),
+        max_length=120,
+        required=False,
     )
-    if_not = forms.CharField(label="Advice if the answer is no", max_length=120, required=False)
-    cautions = forms.CharField(label="Caution note", max_length=200, required=False)
+    if_not = forms.CharField(
+        label=gettext_lazy("Advice if the answer is no"), max_length=120, required=False
+    )
+    cautions = forms.CharField(label=gettext_lazy("Caution note"), max_length=200, required=False)
 
     def clean(self) -> Any:
         """The task that the answers make."""
@@ -98,22 +136,26 @@ class PlainTaskForm(DescribedForm, forms.Form):
         try:
             said["task"] = task_from(data, family=said["family"], own=True)
         except BadTask as error:
-            raise forms.ValidationError(f"This task is not valid: {error}") from error
+            raise forms.ValidationError(
+                gettext("This task is not valid: {error}").format(error=error)
+            ) from error
         said["data"] = data
         return said
 
     def _check(self, said: Any) -> None:
         """What one answer asks of another."""
         if not 1 <= len(_lines(said["told"])) <= 3:
-            self.add_error("told", "Enter 1 to 3 lines.")
+            self.add_error("told", gettext("Enter 1 to 3 lines."))
         way = WAYS[said["way"]]
         if not way.least <= said["amount"] <= way.most:
-            words = f"Enter {way.least:g} to {way.most:g} {way.unit}."
+            words = gettext("Enter {least:g} to {most:g} {unit}.").format(
+                least=way.least, most=way.most, unit=way.unit
+            )
             self.add_error("amount", words)
         if said["way"] == TICKS and not _lines(said["items"]):
-            self.add_error("items", "Enter checklist items, one per line.")
+            self.add_error("items", gettext("Enter checklist items, one per line."))
         if bool(said["felt"]) != bool(said["if_not"]):
-            self.add_error("if_not", "Enter both the felt check question and the advice.")
+            self.add_error("if_not", gettext("Enter both the felt check question and the advice."))
 
 
 def _data(said: Any) -> dict[str, Any]:

@@ -1,16 +1,18 @@
 """Words of the catalogue."""
 
+from web.ui.marked import Words, gettext_noop
+
 #: What each number of a task is called.
-NUMBERS = {
-    "bore_mm": "bore", "breath_in": "breathe in", "breath_out": "breathe out",
-    "breaths": "breaths", "count": "count", "count_to": "count to", "cycles": "breaths",
-    "depth_cm": "depth in water", "held": "held between in and out", "held_s": "breath held",
-    "items": "how many", "length_cm": "length", "lines": "lines", "minutes": "minutes",
-    "pant_s": "panting", "pause_s": "pause after the breath in", "pulses": "pulses",
-    "reps": "how often", "rounds_down": "rounds down", "rounds_up": "rounds up",
-    "s_s": "“s” lasts", "seconds": "seconds", "sets": "sets", "step_st": "step",
-    "stretch_s": "stretch", "tempo": "tempo", "z_s": "“z” lasts",
-}  # fmt: skip
+NUMBERS = Words({
+    "bore_mm": gettext_noop("bore"), "breath_in": gettext_noop("breathe in"), "breath_out": gettext_noop("breathe out"),
+    "breaths": gettext_noop("breaths"), "count": gettext_noop("count"), "count_to": gettext_noop("count to"), "cycles": gettext_noop("breaths"),
+    "depth_cm": gettext_noop("depth in water"), "held": gettext_noop("held between in and out"), "held_s": gettext_noop("breath held"),
+    "items": gettext_noop("how many"), "length_cm": gettext_noop("length"), "lines": gettext_noop("lines"), "minutes": gettext_noop("minutes"),
+    "pant_s": gettext_noop("panting"), "pause_s": gettext_noop("pause after the breath in"), "pulses": gettext_noop("pulses"),
+    "reps": gettext_noop("how often"), "rounds_down": gettext_noop("rounds down"), "rounds_up": gettext_noop("rounds up"),
+    "s_s": gettext_noop("“s” lasts"), "seconds": gettext_noop("seconds"), "sets": gettext_noop("sets"), "step_st": gettext_noop("step"),
+    "stretch_s": gettext_noop("stretch"), "tempo": gettext_noop("tempo"), "z_s": gettext_noop("“z” lasts"),
+})  # fmt: skip
 
 
 def number_name(name: str) -> str:

@@ -7,6 +7,7 @@ from typing import Any
 
 from django import forms
 from django.utils import timezone
+from django.utils.translation import gettext, gettext_lazy
 
 from reedcore.catalogue.ages import age_in_years
 from web.accounts.models import User
@@ -48,7 +49,7 @@ class RecordForm(DescribedForm, ConfirmImplausibleMixin, forms.ModelForm):
 
     edition = forms.IntegerField(required=False, widget=forms.HiddenInput)
     props = forms.MultipleChoiceField(
-        label="Equipment at home",
+        label=gettext_lazy("Equipment at home"),
         required=False,
         choices=list(PROPS.items()),
         widget=forms.CheckboxSelectMultiple,
@@ -74,8 +75,10 @@ class RecordForm(DescribedForm, ConfirmImplausibleMixin, forms.ModelForm):
             },
         }
         help_texts = {
-            "born_on": "Only if the clinic needs it. The age band is then set from it.",
-            "loud_from": "The surgeon’s recorded date, after surgery or haemorrhage.",
+            "born_on": gettext_lazy(
+                "Only if the clinic needs it. The age band is then set from it."
+            ),
+            "loud_from": gettext_lazy("The surgeon’s recorded date, after surgery or haemorrhage."),
         }
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
@@ -87,13 +90,13 @@ class RecordForm(DescribedForm, ConfirmImplausibleMixin, forms.ModelForm):
 
     def clean_born_on(self) -> Any:
         """Not to come, and not before anybody alive."""
-        return self._past("born_on", "The date of birth is in the future.")
+        return self._past("born_on", gettext("The date of birth is in the future."))
 
     def clean_examined_on(self) -> Any:
-        return self._past("examined_on", "The examination date is in the future.")
+        return self._past("examined_on", gettext("The examination date is in the future."))
 
     def clean_voice_changed_on(self) -> Any:
-        return self._past("voice_changed_on", "The date of the change is in the future.")
+        return self._past("voice_changed_on", gettext("The date of the change is in the future."))
 
     def _past(self, name: str, words: str) -> Any:
         day, today = self.cleaned_data[name], timezone.localdate()
@@ -102,7 +105,9 @@ class RecordForm(DescribedForm, ConfirmImplausibleMixin, forms.ModelForm):
         if day > today:
             raise forms.ValidationError(words)
         if (today - day).days > OLDEST_YEARS * 366:
-            raise forms.ValidationError(f"{day.year} is too long ago. Check the year.")
+            raise forms.ValidationError(
+                gettext("{year} is too long ago. Check the year.").format(year=day.year)
+            )
         return day
 
     def clean(self) -> dict[str, Any] | None:
@@ -111,11 +116,13 @@ class RecordForm(DescribedForm, ConfirmImplausibleMixin, forms.ModelForm):
         if born_on:
             self.cleaned_data["age_band"] = age_band(born_on, timezone.localdate())
             if (timezone.localdate() - born_on).days < 3 * 365:
-                self.ask_about("the client would be under three years old")
+                self.ask_about(gettext("the client would be under three years old"))
         for name in ("voice_rest_until", "loud_from"):
             day = self.cleaned_data.get(name)
             if day and abs((day - timezone.localdate()).days) > 2 * 366:
-                self.ask_about(f"{day:%-d %B %Y} is more than two years away")
+                self.ask_about(
+                    gettext("{day:%-d %B %Y} is more than two years away").format(day=day)
+                )
         return super().clean()
 
 
@@ -125,4 +132,6 @@ class HelperForm(forms.ModelForm):
     class Meta:
         model = Helper
         fields = ["name", "relation"]
-        error_messages = {"name": {"required": "Enter the helper’s name, as the client uses it."}}
+        error_messages = {
+            "name": {"required": gettext_lazy("Enter the helper’s name, as the client uses it.")}
+        }

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from django.db.models import Q
 from django.urls import reverse
+from django.utils.translation import gettext
 
 from web.accounts.models import Clinic, User
 
@@ -29,34 +30,38 @@ def first_steps(clinic: Clinic) -> list[FirstStep]:
     told = clinic.deputy_id and clinic.lead_id and clinic.telephone and clinic.address
     return [
         FirstStep(
-            "Clinic settings",
-            "address, phone and emergency number for clients, and who receives stop alerts",
+            gettext("Clinic settings"),
+            gettext(
+                "address, phone and emergency number for clients, and who receives stop alerts"
+            ),
             reverse("clinic:clinic"),
             bool(told),
             leads=True,
         ),
         FirstStep(
             "Colleagues",
-            "invite each with a personal link, and choose a deputy for stop alerts",
+            gettext("invite each with a personal link, and choose a deputy for stop alerts"),
             reverse("clinic:people"),
             people.count() > 1,
             leads=True,
         ),
         FirstStep(
-            "Reference ranges",
-            "your own ranges by age and voice; without them values are shown without comparison",
+            gettext("Reference ranges"),
+            gettext(
+                "your own ranges by age and voice; without them values are shown without comparison"
+            ),
             reverse("clinic:clinic") + "#usual",
             clinic.reference_figures.exists(),
         ),
         FirstStep(
-            "Microphone test",
-            "the first baseline calibrates it, with a sound level meter if you have one",
+            gettext("Microphone test"),
+            gettext("the first baseline calibrates it, with a sound level meter if you have one"),
             reverse("clients:new"),
             clinic.calibrations.exists(),
         ),
         FirstStep(
-            "The first client",
-            "record and screening, which are needed before prescribing",
+            gettext("The first client"),
+            gettext("record and screening, which are needed before prescribing"),
             reverse("clients:new"),
             clinic.clients.filter(Q(archived_at=None)).exists(),
         ),

@@ -4,47 +4,58 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.utils.translation import gettext
+
+from web.ui.marked import Words, gettext_noop
+
 #: Pages of a record whose own name says too little. Lines of the access log keep the name that a
 #: page had when it was opened, so names of earlier versions stay here.
-PAGES = {
-    "record:summary": "record",
-    "clients:summary": "record",
-    "clients:record": "record, changed",
-    "baseline:all": "baselines",
-    "baseline:sheet": "baseline sheet",
-    "baseline:entries": "baseline sheet, saved",
-    "baseline:typed": "baseline sheet, value typed",
-    "baseline:recording": "baseline sheet, a recording",
-    "baseline:simulated": "baseline sheet, the simulated voice",
-    "baseline:trial": "baseline sheet, a trial",
-    "baseline:close": "baseline sheet, closed",
-    "baseline:calibrate": "baseline sheet, calibrated",
-    "results:client": "results",
-    "results:task": "results of a task",
-    "programmes:compose": "programme",
-    "programmes:edit": "programme, edited",
-    "programmes:version": "programme, a version",
-    "exports:client": "export",
-    "exports:practice_json": "complete record, JSON",
-    "exports:fhir_json": "health record, FHIR",
-}
+PAGES = Words(
+    {
+        "record:summary": gettext_noop("record"),
+        "clients:summary": gettext_noop("record"),
+        "clients:record": gettext_noop("record, changed"),
+        "baseline:all": gettext_noop("baselines"),
+        "baseline:sheet": gettext_noop("baseline sheet"),
+        "baseline:entries": gettext_noop("baseline sheet, saved"),
+        "baseline:typed": gettext_noop("baseline sheet, value typed"),
+        "baseline:recording": gettext_noop("baseline sheet, a recording"),
+        "baseline:simulated": gettext_noop("baseline sheet, the simulated voice"),
+        "baseline:trial": gettext_noop("baseline sheet, a trial"),
+        "baseline:close": gettext_noop("baseline sheet, closed"),
+        "baseline:calibrate": gettext_noop("baseline sheet, calibrated"),
+        "results:client": gettext_noop("results"),
+        "results:task": gettext_noop("results of a task"),
+        "programmes:compose": gettext_noop("programme"),
+        "programmes:edit": gettext_noop("programme, edited"),
+        "programmes:version": gettext_noop("programme, a version"),
+        "exports:client": gettext_noop("export"),
+        "exports:practice_json": gettext_noop("complete record, JSON"),
+        "exports:fhir_json": gettext_noop("health record, FHIR"),
+    }
+)
 
 
 #: What a record holds, one and many.
-BELONGS = {
-    "Trial": ("trial", "trials"),
-    "SelfReport": ("answer", "answers"),
-    "Session": ("session", "sessions"),
-    "ProgrammeVersion": ("version of a programme", "versions of the programme"),
-    "Decision": ("decision", "decisions"),
-    "Screen": ("screening", "screenings"),
-    "Stop": ("stop", "stops"),
-    "ClinicalNote": ("note", "notes"),
-    "Message": ("message", "messages"),
-    "Baseline": ("baseline sheet", "baseline sheets"),
-    "BaselineTrial": ("baseline trial", "baseline trials"),
-    "Target": ("target", "targets"),
-}
+BELONGS = Words(
+    {
+        "Trial": (gettext_noop("trial"), gettext_noop("trials")),
+        "SelfReport": (gettext_noop("answer"), gettext_noop("answers")),
+        "Session": (gettext_noop("session"), gettext_noop("sessions")),
+        "ProgrammeVersion": (
+            gettext_noop("version of a programme"),
+            gettext_noop("versions of the programme"),
+        ),
+        "Decision": (gettext_noop("decision"), gettext_noop("decisions")),
+        "Screen": (gettext_noop("screening"), gettext_noop("screenings")),
+        "Stop": (gettext_noop("stop"), gettext_noop("stops")),
+        "ClinicalNote": (gettext_noop("note"), gettext_noop("notes")),
+        "Message": (gettext_noop("message"), gettext_noop("messages")),
+        "Baseline": (gettext_noop("baseline sheet"), gettext_noop("baseline sheets")),
+        "BaselineTrial": (gettext_noop("baseline trial"), gettext_noop("baseline trials")),
+        "Target": (gettext_noop("target"), gettext_noop("targets")),
+    }
+)
 
 
 def page_words(page: str) -> str:
@@ -61,4 +72,7 @@ def what_belongs(rows: dict[type, set[Any]]) -> list[str]:
         if name in counts
     ]
     others = sum(count for name, count in counts.items() if name not in BELONGS)
-    return [*said, f"{others} rows of drafts, traces, history and the account"]
+    return [
+        *said,
+        gettext("{others} rows of drafts, traces, history and the account").format(others=others),
+    ]

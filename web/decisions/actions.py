@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from django.db import transaction
 from django.utils import timezone
+from django.utils.translation import gettext
 
 from reedcore.decisions import Step
 from reedcore.decisions.of_history import rung_of
@@ -211,7 +212,11 @@ def _changes(client: Client, decided: ProposedStep) -> list[Any]:
         to = rung_of(decided.proposal, PrescribedRow(decided.task).asking)
         if to is None or to.seconds is None:
             return []
-        return [f"hold: {decided.task.target_s:g} s → {to.seconds:g} s"]
+        return [
+            gettext("hold: {target_s:g} s → {seconds:g} s").format(
+                target_s=decided.task.target_s, seconds=to.seconds
+            )
+        ]
     before = decided.task.programme.prescribed
     spelling = Spelling(client.spelling)
     return differences(

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Any
 from django.core.cache import cache
 from django.db.models import OuterRef, Subquery
 from django.template.loader import render_to_string
+from django.utils.translation import gettext, ngettext
 
 from reedcore.decisions import Need, Step
 from reedcore.decisions.of_history import RUNGS
@@ -26,7 +27,7 @@ from web.ui.reeds import Scale, small_stem, water_steps
 
 from .client_status import brief_statuses, kept_statuses, proposal_from
 from .models import ClientStatus
-from .proposing_steps import WHOLE
+from .proposing_steps import title_of_whole
 from .wording import KEYS, NEEDS, reason_of
 
 if TYPE_CHECKING:
@@ -58,7 +59,8 @@ class BoardRow:
     spoken: str
 
 
-_NO_ROW = BoardRow("", "", [], "", "not known")
+def _no_row() -> BoardRow:
+    return BoardRow("", "", [], "", gettext("not known"))
 
 
 @dataclass(frozen=True)
@@ -193,12 +195,14 @@ def grouped(lines: list[PlacedLine]) -> list[Group]:
 def line_of(client: Client, status: Any, catalogue: Any) -> BoardLine:
     """What a client's line says."""
     if status.fault:
-        reason = f"The status could not be computed (error {status.fault}). Open the results."
-        return BoardLine(client, status, Need(status.need), reason, 0, _NO_ROW)
+        reason = gettext(
+            "The status could not be computed (error {fault}). Open the results."
+        ).format(fault=status.fault)
+        return BoardLine(client, status, Need(status.need), reason, 0, _no_row())
     row = _row(status.fortnight)
     rests = client.voice_rest_until
     if rests and status.day <= rests and status.need != Need.STOP:
-        reason = f"Voice rest until {rests:%-d %b}: practice is paused."
+        reason = gettext("Voice rest until {rests:%-d %b}: practice is paused.").format(rests=rests)
         return BoardLine(client, status, Need(status.need), reason, len(status.proposed), row)
     if not status.proposed:
         reason = _stop_words(status, client) or _on_course(status.fortnight)
@@ -208,11 +212,16 @@ def line_of(client: Client, status: Any, catalogue: Any) -> BoardLine:
     key, action = KEYS[proposal.step]
     small = first["title"]
     if proposal.step is Step.SWAP and (other := substitute_for(first["task_code"], catalogue)):
-        action = f"swap for {other.name[0].lower()}{other.name[1:]}"
+        action = gettext("swap for {words}{value}").format(
+            words=other.name[0].lower(), value=other.name[1:]
+        )
     if proposal.step in RUNGS and first.get("to"):
         verb = "advance" if proposal.step is Step.ADVANCE else "ease"
         stands, to = first["to"]
-        action, small = f"{verb} to {to}", f"from {stands}"
+        action, small = (
+            gettext("{verb} to {to}").format(verb=verb, to=to),
+            gettext("from {stands}").format(stands=stands),
+        )
     refers = proposal.step is Step.STOP_AND_REFER
     stops = _stop_words(status, client)
     if stops and not refers:
@@ -241,33 +250,51 @@ def _stop_words(status: ClientStatus, client: Client, *, named_already: Any = ()
     named = []
     for stop in stops[:STOPS_NAMED]:
         on = datetime.fromisoformat(stop["at"]).astimezone(client.zone)
-        back = ", withdrawn by the client" if stop["taken_back"] else ""
-        named.append(f"Stop on {on:%-d %b}: {reasons_of(stop['flags'])}{back}.")
+        back = gettext(", withdrawn by the client") if stop["taken_back"] else ""
+        named.append(
+            gettext("Stop on {on:%-d %b}: {reasons_of}{back}.").format(
+                on=on, reasons_of=reasons_of(stop["flags"]), back=back
+            )
+        )
     more = len(stops) - len(named)
-    return " ".join([*named, *([f"{more} more unresolved."] if more > 0 else [])])
+    return " ".join(
+        [*named, *([gettext("{more} more unresolved.").format(more=more)] if more > 0 else [])]
+    )
 
 
 def reason_words(kept: dict) -> str:
     """Why, in words with figures; a stop says what was said."""
     proposal = proposal_from(kept)
     if proposal.step is Step.STOP_AND_REFER and kept.get("flags"):
-        return f"A red flag is open: {reasons_of(kept['flags'])}."
+        return gettext("A red flag is open: {reasons_of}.").format(
+            reasons_of=reasons_of(kept["flags"])
+        )
     words = reason_of(proposal)
-    whole = kept["title"] == WHOLE
+    whole = kept["title"] == title_of_whole()
     return f"{words[0].upper()}{words[1:]}." if whole else f"{kept['title']}: {words}."
 
 
 def _on_course(fortnight: dict[str, Any]) -> str:
     if not fortnight["programme"]:
-        return "No programme yet."
+        return gettext("No programme yet.")
     if not fortnight["last"]:
-        return "No practice yet."
+        return gettext("No practice yet.")
     told = [each.rstrip(".") for each in fortnight.get("stays", [])[:1]]
     if not told and fortnight["judged"]:
-        told.append(f"{fortnight['met']} of {fortnight['judged']} on target in 7 days")
+        told.append(
+            gettext("{met} of {judged} on target in 7 days").format(
+                met=fortnight["met"], judged=fortnight["judged"]
+            )
+        )
     if fortnight["adherence"] is not None:
-        told.append(f"{fortnight['adherence']:.0%} adherence in 14 days")
-    told.append(f"last on {date.fromisoformat(fortnight['last']):%-d %b}")
+        told.append(
+            gettext("{adherence:.0%} adherence in 14 days").format(adherence=fortnight["adherence"])
+        )
+    told.append(
+        gettext("last on {fromisoformat:%-d %b}").format(
+            fromisoformat=date.fromisoformat(fortnight["last"])
+        )
+    )
     return " ".join(f"{each[0].upper()}{each[1:]}." for each in told)
 
 
@@ -306,12 +333,18 @@ def _row(fortnight: dict[str, Any]) -> BoardRow:
 
 def _spoken(fortnight: dict[str, Any], every: list[Any], missed: list[Any]) -> str:
     first = date.fromisoformat(fortnight["first"])
-    span = f"{first:%-d %b} to {first + timedelta(days=FORTNIGHT - 1):%-d %b}"
+    span = gettext("{first:%-d %b} to {first_2:%-d %b}").format(
+        first=first, first_2=first + timedelta(days=FORTNIGHT - 1)
+    )
     if not every:
-        told = "no holds"
+        told = gettext("no holds")
     else:
         met = sum(reed["outcome"] == Trial.Outcome.MET for _, reed in every)
         longest = max(reed["s"] for _, reed in every)
-        told = f"longest holds of {len(every)} sessions, {met} on target, at most {longest:.1f} s"
-    days = f"; {len(missed)} day{'s' * (len(missed) != 1)} missed" if missed else ""
-    return f"{span}: {told}{days}"
+        told = gettext(
+            "longest holds of {every} sessions, {met} on target, at most {longest:.1f} s"
+        ).format(every=len(every), met=met, longest=longest)
+    if not missed:
+        return f"{span}: {told}"
+    days = ngettext("{count} day missed", "{count} days missed", len(missed))
+    return f"{span}: {told}; {days.format(count=len(missed))}"

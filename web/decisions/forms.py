@@ -6,6 +6,7 @@ from dataclasses import asdict
 from typing import Any
 
 from django import forms
+from django.utils.translation import gettext
 
 from reedcore.decisions import RANGES, Settings
 from web.ui.forms import DescribedForm
@@ -26,7 +27,9 @@ class RulesForm(DescribedForm, forms.Form):
                 required=False,
                 min_value=low,
                 max_value=high,
-                help_text=f"default {usual:g}; allowed {low:g} to {high:g}",
+                help_text=gettext("default {usual:g}; allowed {low:g} to {high:g}").format(
+                    usual=usual, low=low, high=high
+                ),
                 initial=changed.get(name),
             )
             self._describe(name)

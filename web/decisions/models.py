@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from django.db import models
+from django.utils.translation import gettext
 
 from web.clients.models import Client
 
@@ -35,4 +36,4 @@ class ClientStatus(models.Model):
         indexes = [models.Index(fields=["need"])]
 
     def __str__(self) -> str:
-        return f"status of {self.client}"
+        return gettext("status of {client}").format(client=self.client)

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
+from django.utils.translation import gettext
+
 from reedcore.decisions import Step
 from reedcore.progress import VoiceLoad
 
@@ -38,17 +40,28 @@ def practice_words(fortnight: dict, load: VoiceLoad | None = None) -> str:
     much voice that was in all."""
     told = []
     if fortnight.get("adherence") is not None:
-        told.append(f"{fortnight['adherence']:.0%} of the sessions due in 14 days")
+        told.append(
+            gettext("{adherence:.0%} of the sessions due in 14 days").format(
+                adherence=fortnight["adherence"]
+            )
+        )
     dose = fortnight.get("dose") or {}
     if dose.get("received") is not None:
         told.append(
-            f"{dose['received']:.0%} of the weekly voicing dose ({dose['held_s'] / 60:.1f} of "
-            f"{dose['prescribed_s'] / 60:.1f} min)"
+            gettext(
+                "{received:.0%} of the weekly voicing dose ({value:.1f} of {value_2:.1f} min)"
+            ).format(
+                received=dose["received"],
+                value=dose["held_s"] / 60,
+                value_2=dose["prescribed_s"] / 60,
+            )
         )
     if load is not None:
         told.append(
-            f"{load.voiced_s / 60:.1f} min of voicing measured in a week (with extra "
-            f"practice), about {_two_figures(load.cycles):,} vibrations"
+            gettext(
+                "{voiced_s:.1f} min of voicing measured in a week (with extra practice), "
+                "about {two_figures:,} vibrations"
+            ).format(voiced_s=load.voiced_s / 60, two_figures=_two_figures(load.cycles))
         )
     return "; ".join(told)
 

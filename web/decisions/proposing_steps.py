@@ -10,11 +10,18 @@ from web.record.history import ClientSnapshot
 from web.record.models import PrescribedTask
 from web.record.prescribed_item import PrescribedRow
 from web.record.programmes import note_name
+from web.ui.marked import Words, gettext_noop
 
 from .wording import reason_of
 
-WHOLE = "The whole programme"
-_TITLES = {About.WHOLE: WHOLE, About.BLOCK: "The block"}
+_TITLES = Words(
+    {About.WHOLE: gettext_noop("The whole programme"), About.BLOCK: gettext_noop("The block")}
+)
+
+
+def title_of_whole() -> str:
+    """What a proposal for the whole programme is called."""
+    return _TITLES[About.WHOLE]
 
 
 @dataclass(frozen=True)
@@ -57,4 +64,4 @@ def decided(known: ClientSnapshot, proposed: HistoryProposals) -> ProposedStep:
     title = _TITLES.get(proposed.about)
     if title is None and task is not None:
         title = title_of(PrescribedRow(task, known.catalogue), note=note_name(task))
-    return ProposedStep(title or WHOLE, proposed.proposal, task)
+    return ProposedStep(title or title_of_whole(), proposed.proposal, task)

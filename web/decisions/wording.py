@@ -4,76 +4,137 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
+from django.utils.translation import gettext
+
 from reedcore.decisions import Need, Reason, Step
 from reedcore.decisions.of_history import RUNGS
+from web.ui.marked import Words, gettext_noop
 
 if TYPE_CHECKING:
     from reedcore.decisions.proposal import Proposal
 
-STEPS = {
-    Step.STOP_AND_REFER: "Stop and refer",
-    Step.EASE_AND_CALL: "Ease one step and contact the client",
-    Step.CALL: "Contact the client and give a cue",
-    Step.LOOK_AGAIN: "Repeat the laryngeal examination",
-    Step.SWAP: "Swap the task",
-    Step.EASE: "Ease one step",
-    Step.START_TAPER: "Start the taper",
-    Step.TAPER_ON: "Taper: next step",
-    Step.TAPER_BACK: "Taper: one step back",
-    Step.MAINTAIN: "Maintenance with a recheck date",
-    Step.ADVANCE: "Advance one step",
-    Step.CHECK_IN: "Check in",
-    Step.STAY: "Stay",
-}
+STEPS = Words(
+    {
+        Step.STOP_AND_REFER: gettext_noop("Stop and refer"),
+        Step.EASE_AND_CALL: gettext_noop("Ease one step and contact the client"),
+        Step.CALL: gettext_noop("Contact the client and give a cue"),
+        Step.LOOK_AGAIN: gettext_noop("Repeat the laryngeal examination"),
+        Step.SWAP: gettext_noop("Swap the task"),
+        Step.EASE: gettext_noop("Ease one step"),
+        Step.START_TAPER: gettext_noop("Start the taper"),
+        Step.TAPER_ON: gettext_noop("Taper: next step"),
+        Step.TAPER_BACK: gettext_noop("Taper: one step back"),
+        Step.MAINTAIN: gettext_noop("Maintenance with a recheck date"),
+        Step.ADVANCE: gettext_noop("Advance one step"),
+        Step.CHECK_IN: gettext_noop("Check in"),
+        Step.STAY: gettext_noop("Stay"),
+    }
+)
 #: Each names its count, its period and its figure.
-REASONS = {
-    Reason.RED_FLAG_OPEN: "a red flag is open",
-    Reason.HOLDS_SHORTER: "the longest holds of the last 7 days average {now_s:.1f} s, {fall:.0%} under "
-    "the usual {usual_s:.1f} s. This has held for {days:.0f} practised days",
-    Reason.EFFORT_UP: "effort averaged {now:.1f} of 10 in the last two sessions. The usual before was {before:.1f}",
-    Reason.EFFORT_DOWN: "effort averaged {now:.1f} of 10 in the last two sessions. The usual before was {before:.1f}",
-    Reason.BOTHER_UP: "bother averaged {now:.1f} of 10 in the last two answers. The usual before was {before:.1f}",
-    Reason.LEVEL_DOWN: "the level averaged {now_db:+.1f} dB in the last 7 days and {before_db:+.1f} dB in the 7 days before",
-    Reason.WORSE_FOR_TWO_WEEKS: "a decline has lasted for two weeks{worse}",
-    Reason.CANNOT_DO_IT: "reported “I can’t do it” {times:.0f} times in 14 days",
-    Reason.NOT_FELT: "the last {times:.0f} felt checks were not yes",
-    Reason.FEW_ON_TARGET: "{met:.0f} of {trials:.0f} trials over {days:.0f} days were on target in the last two sessions",
-    Reason.EFFORT_HIGH: "effort was {effort:.0f} of 10 or more in the last two sessions of a soft task",
-    Reason.STRAIN_SAID: "strain was reported, or stopped a session, {times:.0f} times in 7 days",
-    Reason.GOAL_REACHED: "the power notes averaged {mean_s:.1f} s on two practised days in a row. The goal is {goal_s:.0f} s",
-    Reason.PEAK_KEPT: "holding {kept:.0%} of the peak of {peak_s:.1f} s",
-    Reason.PEAK_LOST: "holding {kept:.0%} of the peak of {peak_s:.1f} s, under the limit",
-    Reason.MOST_ON_TARGET: "{met:.0f} of {trials:.0f} trials over {days:.0f} days were on target, at the right effort",
-    Reason.FELT_RIGHT: "the felt check was yes {times:.0f} times in a row over {days:.0f} days",
-    Reason.DAYS_MISSED: "no session on the last {days:.0f} due days",
-    Reason.ADHERENCE_LOW: "adherence was {adherence:.0%} in the last 14 days",
-    Reason.TOO_TIRED: "a task was skipped as too tired in {times:.0f} of {sessions:.0f} sessions in 14 days",
-    Reason.NOTHING_JUDGED: "none of {trials:.0f} trials in the last {sessions:.0f} sessions could be judged. Check the room and the microphone",
-    Reason.MUCH_NOT_JUDGED: "only {judged:.0f} of {trials:.0f} trials in the last {sessions:.0f} sessions could be judged. Check the room, the microphone and the task",
-    Reason.STUCK: "{share:.0%} on target in {sessions:.0f} sessions over {days:.0f} days under the same target",
-    Reason.TOO_SELDOM: "{sessions:.0f} sessions in four weeks are too few to decide on",
-    Reason.TOP_OF_LADDER: "{evidence}. This is the top of its ladder: choose another task, or maintenance",
-    Reason.AT_ITS_GOAL: "{evidence}, and the hold goal is reached",
-    Reason.ENOUGH_THIS_WEEK: "{evidence}. Another step would be too much within one week",
-    Reason.STRAIN_LATELY: "{evidence}, but strain was reported in the last 7 days",
-    Reason.SINKING: "{evidence}, but the last 7 days are below the usual level",
-    Reason.EFFORT_NOT_ASKED: "{evidence}, but effort is not known for each of the last sessions",
-    Reason.EFFORT_TOO_HIGH: "{evidence}, but with too much effort for a soft task",
-    Reason.EFFORT_TOO_LOW: "{evidence}, but with too little effort for a loud task",
-    Reason.NEXT_NOT_SHOWN: "{evidence}, but too few holds reached the next step",
-    Reason.ABSENT: "too little was practised in the last 14 days to go on",
-    Reason.NOT_BEGUN: "no trials under this target yet",
-    Reason.IN_TAPER: "the taper sets the next step",
-    Reason.MORE_SESSIONS: "{sessions:.0f} of {wanted:.0f} sessions since the last decision that a step needs",
-    Reason.BETWEEN: "{met:.0f} of {trials:.0f} trials on target. A step up needs {needed:.0%}",
-    Reason.FELT_CHECK: "progresses by the felt check: yes in three sessions in a row",
-}
+REASONS = Words(
+    {
+        Reason.RED_FLAG_OPEN: gettext_noop("a red flag is open"),
+        Reason.HOLDS_SHORTER: gettext_noop(
+            "the longest holds of the last 7 days average {now_s:.1f} s, {fall:.0%} under "
+            "the usual {usual_s:.1f} s. This has held for {days:.0f} practised days"
+        ),
+        Reason.EFFORT_UP: gettext_noop(
+            "effort averaged {now:.1f} of 10 in the last two sessions. The usual before was {before:.1f}"
+        ),
+        Reason.EFFORT_DOWN: gettext_noop(
+            "effort averaged {now:.1f} of 10 in the last two sessions. The usual before was {before:.1f}"
+        ),
+        Reason.BOTHER_UP: gettext_noop(
+            "bother averaged {now:.1f} of 10 in the last two answers. The usual before was {before:.1f}"
+        ),
+        Reason.LEVEL_DOWN: gettext_noop(
+            "the level averaged {now_db:+.1f} dB in the last 7 days and {before_db:+.1f} dB in the 7 days before"
+        ),
+        Reason.WORSE_FOR_TWO_WEEKS: gettext_noop("a decline has lasted for two weeks{worse}"),
+        Reason.CANNOT_DO_IT: gettext_noop("reported “I can’t do it” {times:.0f} times in 14 days"),
+        Reason.NOT_FELT: gettext_noop("the last {times:.0f} felt checks were not yes"),
+        Reason.FEW_ON_TARGET: gettext_noop(
+            "{met:.0f} of {trials:.0f} trials over {days:.0f} days were on target in the last two sessions"
+        ),
+        Reason.EFFORT_HIGH: gettext_noop(
+            "effort was {effort:.0f} of 10 or more in the last two sessions of a soft task"
+        ),
+        Reason.STRAIN_SAID: gettext_noop(
+            "strain was reported, or stopped a session, {times:.0f} times in 7 days"
+        ),
+        Reason.GOAL_REACHED: gettext_noop(
+            "the power notes averaged {mean_s:.1f} s on two practised days in a row. The goal is {goal_s:.0f} s"
+        ),
+        Reason.PEAK_KEPT: gettext_noop("holding {kept:.0%} of the peak of {peak_s:.1f} s"),
+        Reason.PEAK_LOST: gettext_noop(
+            "holding {kept:.0%} of the peak of {peak_s:.1f} s, under the limit"
+        ),
+        Reason.MOST_ON_TARGET: gettext_noop(
+            "{met:.0f} of {trials:.0f} trials over {days:.0f} days were on target, at the right effort"
+        ),
+        Reason.FELT_RIGHT: gettext_noop(
+            "the felt check was yes {times:.0f} times in a row over {days:.0f} days"
+        ),
+        Reason.DAYS_MISSED: gettext_noop("no session on the last {days:.0f} due days"),
+        Reason.ADHERENCE_LOW: gettext_noop("adherence was {adherence:.0%} in the last 14 days"),
+        Reason.TOO_TIRED: gettext_noop(
+            "a task was skipped as too tired in {times:.0f} of {sessions:.0f} sessions in 14 days"
+        ),
+        Reason.NOTHING_JUDGED: gettext_noop(
+            "none of {trials:.0f} trials in the last {sessions:.0f} sessions could be judged. Check the room and the microphone"
+        ),
+        Reason.MUCH_NOT_JUDGED: gettext_noop(
+            "only {judged:.0f} of {trials:.0f} trials in the last {sessions:.0f} sessions could be judged. Check the room, the microphone and the task"
+        ),
+        Reason.STUCK: gettext_noop(
+            "{share:.0%} on target in {sessions:.0f} sessions over {days:.0f} days under the same target"
+        ),
+        Reason.TOO_SELDOM: gettext_noop(
+            "{sessions:.0f} sessions in four weeks are too few to decide on"
+        ),
+        Reason.TOP_OF_LADDER: gettext_noop(
+            "{evidence}. This is the top of its ladder: choose another task, or maintenance"
+        ),
+        Reason.AT_ITS_GOAL: gettext_noop("{evidence}, and the hold goal is reached"),
+        Reason.ENOUGH_THIS_WEEK: gettext_noop(
+            "{evidence}. Another step would be too much within one week"
+        ),
+        Reason.STRAIN_LATELY: gettext_noop(
+            "{evidence}, but strain was reported in the last 7 days"
+        ),
+        Reason.SINKING: gettext_noop("{evidence}, but the last 7 days are below the usual level"),
+        Reason.EFFORT_NOT_ASKED: gettext_noop(
+            "{evidence}, but effort is not known for each of the last sessions"
+        ),
+        Reason.EFFORT_TOO_HIGH: gettext_noop(
+            "{evidence}, but with too much effort for a soft task"
+        ),
+        Reason.EFFORT_TOO_LOW: gettext_noop(
+            "{evidence}, but with too little effort for a loud task"
+        ),
+        Reason.NEXT_NOT_SHOWN: gettext_noop("{evidence}, but too few holds reached the next step"),
+        Reason.ABSENT: gettext_noop("too little was practised in the last 14 days to go on"),
+        Reason.NOT_BEGUN: gettext_noop("no trials under this target yet"),
+        Reason.IN_TAPER: gettext_noop("the taper sets the next step"),
+        Reason.MORE_SESSIONS: gettext_noop(
+            "{sessions:.0f} of {wanted:.0f} sessions since the last decision that a step needs"
+        ),
+        Reason.BETWEEN: gettext_noop(
+            "{met:.0f} of {trials:.0f} trials on target. A step up needs {needed:.0%}"
+        ),
+        Reason.FELT_CHECK: gettext_noop(
+            "progresses by the felt check: yes in three sessions in a row"
+        ),
+    }
+)
 #: Of a decline that has lasted, what has declined, by the figures that it has.
-_WORSE = {
-    "now_s": ": holds of {now_s:.1f} s, {usual_s:.1f} s before",
-    "now_db": ": a level of {now_db:+.1f} dB, {before_db:+.1f} dB before",
-    "now": ": {now:.1f} of 10 in the last answers, {before:.1f} before",
-}
+_WORSE = Words(
+    {
+        "now_s": gettext_noop(": holds of {now_s:.1f} s, {usual_s:.1f} s before"),
+        "now_db": gettext_noop(": a level of {now_db:+.1f} dB, {before_db:+.1f} dB before"),
+        "now": gettext_noop(": {now:.1f} of 10 in the last answers, {before:.1f} before"),
+    }
+)
 
 
 def reason_of(proposal: Proposal) -> str:
@@ -102,13 +163,19 @@ class _Unknown:
 def _evidence(facts: dict[str, Any]) -> str:
     """What speaks for a step: tries on target, or felt checks."""
     if "trials" in facts:
-        days = f" over {facts['days']:.0f} days" if "days" in facts else ""
-        return f"{facts.get('met', 0.0):.0f} of {facts['trials']:.0f} trials{days} were on target"
+        days = (
+            gettext(" over {days:.0f} days").format(days=facts["days"]) if "days" in facts else ""
+        )
+        return gettext("{get:.0f} of {trials:.0f} trials{days} were on target").format(
+            get=facts.get("met", 0.0), trials=facts["trials"], days=days
+        )
     if "times" in facts:
-        return f"the felt check was yes {facts['times']:.0f} times in a row"
+        return gettext("the felt check was yes {times:.0f} times in a row").format(
+            times=facts["times"]
+        )
     if "share" in facts:
-        return f"{facts['share']:.0%} of trials were on target"
-    return "the trials were on target"
+        return gettext("{share:.0%} of trials were on target").format(share=facts["share"])
+    return gettext("the trials were on target")
 
 
 def effects_of(proposal: Proposal, to: list[str] | None, *, writes_to: str | None) -> str:
@@ -121,81 +188,99 @@ def effects_of(proposal: Proposal, to: list[str] | None, *, writes_to: str | Non
     """
     told = []
     if proposal.step in RUNGS and to:
-        told.append(f"changes {to[0]} to {to[1]}")
+        told.append(gettext("changes {value} to {value_2}").format(value=to[0], value_2=to[1]))
     if writes_to:
-        told.append(f"sends an email to {writes_to}, which you see first")
+        told.append(
+            gettext("sends an email to {writes_to}, which you see first").format(
+                writes_to=writes_to
+            )
+        )
     elif writes_to is not None:
-        told.append("sends no email, because no address is agreed")
-    return f"Accepting it {' and '.join(told)}." if told else ""
+        told.append(gettext("sends no email, because no address is agreed"))
+    return gettext("Accepting it {told}.").format(told=" and ".join(told)) if told else ""
 
 
 def proposal_words(proposal: Proposal) -> str:
     """The step and its reason."""
     reason = reason_of(proposal)
-    to = f" to {proposal.to_seconds:g} s" if proposal.to_seconds else ""
-    other = f" Or: {STEPS[proposal.otherwise].lower()}." if proposal.otherwise != Step.STAY else ""
+    to = (
+        gettext(" to {to_seconds:g} s").format(to_seconds=proposal.to_seconds)
+        if proposal.to_seconds
+        else ""
+    )
+    other = (
+        gettext(" Or: {words}.").format(words=STEPS[proposal.otherwise].lower())
+        if proposal.otherwise != Step.STAY
+        else ""
+    )
     return f"{STEPS[proposal.step]}{to}: {reason}.{other}"
 
 
-NEEDS = {
-    Need.STOP: "Stop",
-    Need.WORSE: "Decline",
-    Need.DECISION: "Decision due",
-    Need.CHECK_IN: "Check in",
-    Need.ON_COURSE: "On course",
-}
+NEEDS = Words(
+    {
+        Need.STOP: gettext_noop("Stop"),
+        Need.WORSE: gettext_noop("Decline"),
+        Need.DECISION: gettext_noop("Decision due"),
+        Need.CHECK_IN: gettext_noop("Check in"),
+        Need.ON_COURSE: gettext_noop("On course"),
+    }
+)
 #: The key that takes each step on the board, and what it does in a word or two.
-KEYS = {
-    Step.STOP_AND_REFER: ("r", "write the referral"),
-    Step.LOOK_AGAIN: ("r", "write the referral"),
-    Step.EASE_AND_CALL: ("e", "ease and contact the client"),
-    Step.CALL: ("m", "contact the client"),
-    Step.EASE: ("e", "ease one step"),
-    Step.SWAP: ("w", "swap the task"),
-    Step.START_TAPER: ("t", "begin the taper"),
-    Step.TAPER_ON: ("t", "next step of the taper"),
-    Step.TAPER_BACK: ("t", "one step back"),
-    Step.MAINTAIN: ("t", "start maintenance"),
-    Step.ADVANCE: ("a", "advance one step"),
-    Step.CHECK_IN: ("m", "contact the client"),
-}
-SETTING_GROUPS = {
-    "Decline": {
-        "worse_share": "Drop in weekly mean (share)",
-        "worse_days": "Practised days needed (of 7)",
-        "effort_rise": "Rise in effort or bother (points)",
-        "effort_from": "Effort or bother after the rise, at least",
-        "level_drop_db": "Drop in level of a loud task (dB)",
-    },
-    "Ease": {
-        "ease_share": "On target below (share)",
-        "ease_sessions": "Sessions needed",
-        "hard_effort": "Effort on a soft task, at least",
-        "strains": "Strain reports in 7 days",
-    },
-    "Swap": {
-        "cannot": "Reports of “can’t do it”",
-        "unfelt": "Felt checks in a row without a yes",
-    },
-    "Advance": {
-        "advance_share": "On target at least (share)",
-        "advance_sessions": "Sessions needed",
-        "advance_days": "Days needed",
-        "advance_trials": "Trials per session",
-        "few_trials": "Trials needed, with fewer per session",
-        "few_days": "Days needed, with fewer trials per session",
-        "soft_effort": "Effort on a soft task, at most",
-        "loud_effort": "Effort on a loud task, at least",
-        "weekly_cap": "Largest increase in 7 days (share)",
-    },
-    "Check in": {
-        "missed_days": "Due days without a session",
-        "low_adherence": "Adherence in 14 days below (share)",
-        "tired_share": "Skipped as too tired (share of sessions)",
-        "stuck_days": "Days under the same target",
-        "stuck_sessions": "Sessions under the same target",
-        "unheard_sessions": "Sessions without a judged trial",
-    },
-    "Taper": {"keep_share": "Share of the peak held"},
-}
+KEYS = Words(
+    {
+        Step.STOP_AND_REFER: ("r", gettext_noop("write the referral")),
+        Step.LOOK_AGAIN: ("r", gettext_noop("write the referral")),
+        Step.EASE_AND_CALL: ("e", gettext_noop("ease and contact the client")),
+        Step.CALL: ("m", gettext_noop("contact the client")),
+        Step.EASE: ("e", gettext_noop("ease one step")),
+        Step.SWAP: ("w", gettext_noop("swap the task")),
+        Step.START_TAPER: ("t", gettext_noop("begin the taper")),
+        Step.TAPER_ON: ("t", gettext_noop("next step of the taper")),
+        Step.TAPER_BACK: ("t", gettext_noop("one step back")),
+        Step.MAINTAIN: ("t", gettext_noop("start maintenance")),
+        Step.ADVANCE: ("a", gettext_noop("advance one step")),
+        Step.CHECK_IN: ("m", gettext_noop("contact the client")),
+    }
+)
+SETTING_GROUPS = Words(
+    {
+        "Decline": {
+            "worse_share": gettext_noop("Drop in weekly mean (share)"),
+            "worse_days": gettext_noop("Practised days needed (of 7)"),
+            "effort_rise": gettext_noop("Rise in effort or bother (points)"),
+            "effort_from": gettext_noop("Effort or bother after the rise, at least"),
+            "level_drop_db": gettext_noop("Drop in level of a loud task (dB)"),
+        },
+        "Ease": {
+            "ease_share": gettext_noop("On target below (share)"),
+            "ease_sessions": gettext_noop("Sessions needed"),
+            "hard_effort": gettext_noop("Effort on a soft task, at least"),
+            "strains": gettext_noop("Strain reports in 7 days"),
+        },
+        "Swap": {
+            "cannot": gettext_noop("Reports of “can’t do it”"),
+            "unfelt": gettext_noop("Felt checks in a row without a yes"),
+        },
+        "Advance": {
+            "advance_share": gettext_noop("On target at least (share)"),
+            "advance_sessions": gettext_noop("Sessions needed"),
+            "advance_days": gettext_noop("Days needed"),
+            "advance_trials": gettext_noop("Trials per session"),
+            "few_trials": gettext_noop("Trials needed, with fewer per session"),
+            "few_days": gettext_noop("Days needed, with fewer trials per session"),
+            "soft_effort": gettext_noop("Effort on a soft task, at most"),
+            "loud_effort": gettext_noop("Effort on a loud task, at least"),
+            "weekly_cap": gettext_noop("Largest increase in 7 days (share)"),
+        },
+        "Check in": {
+            "missed_days": gettext_noop("Due days without a session"),
+            "low_adherence": gettext_noop("Adherence in 14 days below (share)"),
+            "tired_share": gettext_noop("Skipped as too tired (share of sessions)"),
+            "stuck_days": gettext_noop("Days under the same target"),
+            "stuck_sessions": gettext_noop("Sessions under the same target"),
+            "unheard_sessions": gettext_noop("Sessions without a judged trial"),
+        },
+        "Taper": {"keep_share": gettext_noop("Share of the peak held")},
+    }
+)
 SETTING_NAMES = {name: label for group in SETTING_GROUPS.values() for name, label in group.items()}

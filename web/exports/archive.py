@@ -11,6 +11,7 @@ from typing import IO, TYPE_CHECKING, Any
 
 from django.template.loader import render_to_string
 from django.utils import timezone
+from django.utils.translation import gettext
 
 from reedcore.formats.archive_csv import ChangeRow, TraceRow
 from reedcore.formats.table_csv import write_table
@@ -43,22 +44,22 @@ def write_archive(client: Client, into: IO[bytes]) -> None:
         for kind in KINDS.values():
             put(kind.name, kind.about, "".join(kind.text(client)))
         schema = json.dumps(file.schema(), indent=1)
-        put("practice.schema.json", "what practice.json holds, as a JSON Schema", schema)
+        put("practice.schema.json", gettext("what practice.json holds, as a JSON Schema"), schema)
         for name, about, row, found in (
             (
                 "record-changes",
-                "each change of the record, its screens and targets, before and after",
+                gettext("each change of the record, its screens and targets, before and after"),
                 ChangeRow,
                 _record_rows,
             ),
-            ("traces", "pitch and level over time of each trial", TraceRow, _traces),
+            ("traces", gettext("pitch and level over time of each trial"), TraceRow, _traces),
         ):
             put(f"{name}.csv", about, "".join(write_table(row, found(client))))
         for number, note in enumerate(_notes(client), start=1):
             state = "signed" if note.signed_at else "draft"
             name = f"notes/{number:02}-{note.kind}-{note.last:%Y-%m-%d}-{state}.pdf"
-            about = (
-                f"{note.get_kind_display()}, {note.first:%-d %B} to {note.last:%-d %B %Y}, {state}"
+            about = gettext("{kind}, {first:%-d %B} to {last:%-d %B %Y}, {state}").format(
+                kind=note.get_kind_display(), first=note.first, last=note.last, state=state
             )
             put(name, about, pdf_of_note(client, note))
         made.writestr("archive.css", _STYLE.read_text())
@@ -73,7 +74,7 @@ def _notes(client: Client) -> Iterator[ClinicalNote]:
 
 
 def _record_rows(client: Client) -> Iterator[ChangeRow]:
-    return change_rows(changes_of_record(client), "the record was created")
+    return change_rows(changes_of_record(client), gettext("the record was created"))
 
 
 def change_rows(changes: Iterable[Change], begun: str) -> Iterator[ChangeRow]:

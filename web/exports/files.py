@@ -14,6 +14,7 @@ from reedcore.formats.table_csv import write_table
 from reedcore.formats.trials_csv import TrialRow
 from reedcore.history import file
 from web.clients.models import Client
+from web.ui.marked import Words, gettext_noop
 
 from . import rows
 from .whole import whole_file
@@ -60,22 +61,36 @@ def _fhir(client: Client) -> list[str]:
     return [Bundle.model_validate(bundle).model_dump_json(indent=1)]
 
 
-KINDS = {
-    "tries": ExportFile("tries.csv", CSV, "every trial, one row each", _tries),
-    "sessions": ExportFile(
-        "sessions.csv", CSV, "every session, with effort, strain and comments", _sessions
-    ),
-    "programme": ExportFile(
-        "programme.csv", CSV, "every version’s tasks, targets and dose", _programme
-    ),
-    "practice": ExportFile(
-        "practice.json",
-        "application/json",
-        "record, screenings, baselines, targets, programmes, sessions, trials, answers, stops, "
-        "decisions and notes",
-        _practice,
-    ),
-    "fhir": ExportFile(
-        "fhir.json", "application/fhir+json", "the same as a FHIR R4B bundle", _fhir
-    ),
-}
+KINDS = Words(
+    {
+        "tries": ExportFile("tries.csv", CSV, gettext_noop("every trial, one row each"), _tries),
+        "sessions": ExportFile(
+            "sessions.csv",
+            CSV,
+            gettext_noop("every session, with effort, strain and comments"),
+            _sessions,
+        ),
+        "programme": ExportFile(
+            "programme.csv",
+            CSV,
+            gettext_noop("every version’s tasks, targets and dose"),
+            _programme,
+        ),
+        "practice": ExportFile(
+            "practice.json",
+            "application/json",
+            gettext_noop(
+                "record, screenings, baselines, targets, programmes, sessions, trials, "
+                "answers, stops, "
+                "decisions and notes"
+            ),
+            _practice,
+        ),
+        "fhir": ExportFile(
+            "fhir.json",
+            "application/fhir+json",
+            gettext_noop("the same as a FHIR R4B bundle"),
+            _fhir,
+        ),
+    }
+)

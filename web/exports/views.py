@@ -14,6 +14,7 @@ from django.http.response import HttpResponseBase
 from django.shortcuts import render
 from django.utils import timezone
 from django.utils.text import slugify
+from django.utils.translation import gettext
 
 from reedcore.formats.audit_csv import AuditRow
 from reedcore.formats.table_csv import write_dictionary, write_table
@@ -105,7 +106,7 @@ class DaysForm(forms.Form):
         super().clean()
         said = self.cleaned_data
         if said.get("first") and said.get("last") and said["first"] > said["last"]:
-            self.add_error("last", "The last day is before the first.")
+            self.add_error("last", gettext("The last day is before the first."))
         return said
 
 

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 from django.template.loader import render_to_string
 from django.utils import timezone
+from django.utils.translation import gettext
 
 from reedcore.acoustics import QualityReason
 from web.keeping.epoch import epoch
@@ -69,18 +70,21 @@ def _of_vowel(vowel: ReferenceVowel, capture: Any) -> dict[str, Any]:
     have = vowels_on(vowel.client, device).count()
     if vowel.level_dbfs is None:
         words = reasons(vowel.reasons) or reasons([QualityReason.NO_VOICE])
-        return {"more": REFERENCE_VOWELS - have if have < REFERENCE_VOWELS else 0, "asks": False,
-                "sentence": f"Its level could not be judged. {words[0]}"}  # fmt: skip
+        return {
+            "more": REFERENCE_VOWELS - have if have < REFERENCE_VOWELS else 0,
+            "asks": False,
+            "sentence": gettext("Its level could not be judged. {value}").format(value=words[0]),
+        }
     if have < REFERENCE_VOWELS:
-        return {"more": REFERENCE_VOWELS - have, "asks": False, "sentence": "Saved."}
+        return {"more": REFERENCE_VOWELS - have, "asks": False, "sentence": gettext("Saved.")}
     first = reference_dbfs(vowel.client, device)
     shift = 0.0 if first is None else vowel.level_dbfs - first
     far = abs(shift) > SHIFT_ASKS_DB
-    said = "Your comfortable voice is now saved on this device."
+    said = gettext("Your comfortable voice is now saved on this device.")
     if far:
         way = "stronger" if shift > 0 else "softer"
-        said = (
-            f"That was {abs(shift):.0f} decibels {way} than your comfortable voice on this "
+        said = gettext(
+            "That was {shift:.0f} decibels {way} than your comfortable voice on this "
             "device. Is the microphone 30 centimetres away?"
-        )
+        ).format(shift=abs(shift), way=way)
     return {"more": 0, "asks": far, "sentence": said, "at": timezone.now().isoformat()}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from django.db import models
+from django.utils.translation import gettext
 
 from web.clients.models import Client
 from web.ui.times import moment
@@ -27,4 +28,6 @@ class NotTaken(models.Model):
         constraints = [models.UniqueConstraint(fields=["client", "key"], name="one_row_an_entry")]
 
     def __str__(self) -> str:
-        return f"{self.kind} of {self.client}: {self.reason}"
+        return gettext("{kind} of {client}: {reason}").format(
+            kind=self.kind, client=self.client, reason=self.reason
+        )

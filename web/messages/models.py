@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 from django.db.models import Q
+from django.utils.translation import gettext, gettext_lazy
 
 from web.clients.models import Client
 
@@ -13,9 +14,9 @@ class Message(models.Model):
     """What was sent to a client, or is on its way."""
 
     class Kind(models.TextChoices):
-        MISSED = "missed", "missed session"
-        CHECK_IN = "check_in", "check-in"
-        CHANGED = "changed", "programme changed"
+        MISSED = "missed", gettext_lazy("missed session")
+        CHECK_IN = "check_in", gettext_lazy("check-in")
+        CHANGED = "changed", gettext_lazy("programme changed")
 
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="messages")
     kind = models.CharField(max_length=10, choices=Kind)
@@ -38,4 +39,4 @@ class Message(models.Model):
         ]
 
     def __str__(self) -> str:
-        return f"{self.kind} to {self.client}"
+        return gettext("{kind} to {client}").format(kind=self.kind, client=self.client)

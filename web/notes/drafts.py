@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 from collections import Counter, defaultdict
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from statistics import fmean, median
 from typing import Any
+
+from django.utils.formats import date_format
+from django.utils.translation import gettext, ngettext
 
 from reedcore.decisions import Step
 from reedcore.dose import DoseKind
@@ -17,8 +20,8 @@ from web.decisions.wording import STEPS
 from web.practice.wording import SKIPS, VOICES
 from web.record.models import SelfReport, Session, Trial
 from web.results.figures import plain
-from web.results.hours import PARTS_OF_DAY
 from web.screening.shown_stops import stop_sentence
+from web.ui.marked import WordList, Words, gettext_noop
 
 from .facts import Facts, PracticePeriod
 from .models import ClinicalNote
@@ -26,11 +29,19 @@ from .wording import PARTS
 
 VOICE_WORDS = {voice.value: words.lower() for voice, words in VOICES.items()}
 #: By the client's clock.
-HOURS = tuple((until, f"in the {name}") for until, name in PARTS_OF_DAY)
-SINCE = (
-    (2.0, "up to 2 h after medication"),
-    (4.0, "2 to 4 h after it"),
-    (1e9, "more than 4 h after it"),
+HOURS = WordList(
+    (
+        (12, gettext_noop("in the morning")),
+        (17, gettext_noop("in the afternoon")),
+        (24, gettext_noop("in the evening")),
+    )
+)
+SINCE = WordList(
+    (
+        (2.0, gettext_noop("up to 2 h after medication")),
+        (4.0, gettext_noop("2 to 4 h after it")),
+        (1e9, gettext_noop("more than 4 h after it")),
+    )
 )
 #: More series than these would not be read in a note.
 MOST_SERIES = 6
@@ -46,29 +57,43 @@ def _said(facts: Facts) -> list[str]:
     told = []
     voices = Counter(session.voice for session in facts.sessions if session.voice)
     if facts.session and facts.session.voice:
-        told.append(f"Voice today: {VOICE_WORDS[facts.session.voice]}.")
+        told.append(gettext("Voice today: {value}.").format(value=VOICE_WORDS[facts.session.voice]))
     elif voices:
         days = (f"{VOICE_WORDS[code]} {count}" for code, count in voices.most_common())
-        told.append(f"Voice before practice, by session: {listed(days)}.")
+        told.append(
+            gettext("Voice before practice, by session: {listed}.").format(listed=listed(days))
+        )
     efforts = facts.said(SelfReport.Kind.EFFORT)
     if efforts:
         low, high = min(efforts), max(efforts)
-        spread = f" on average, {low} to {high}" if low != high else ""
-        told.append(f"Effort {plain(fmean(efforts), 1 if spread else 0)} of 10{spread}.")
+        spread = (
+            gettext(" on average, {low} to {high}").format(low=low, high=high)
+            if low != high
+            else ""
+        )
+        told.append(
+            gettext("Effort {plain} of 10{spread}.").format(
+                plain=plain(fmean(efforts), 1 if spread else 0), spread=spread
+            )
+        )
     told += _strain(facts)
     told += [
-        f"{_task(report)}: skipped, “{SKIPS[report.value]}”."
+        gettext("{task}: skipped, “{value}”.").format(task=_task(report), value=SKIPS[report.value])
         for report in facts.reports
         if report.kind == SelfReport.Kind.SKIPPED
     ]
     bothers = facts.said(SelfReport.Kind.BOTHER)
     if bothers:
-        told.append(f"Bother from the voice: {', '.join(map(str, bothers))} of 10.")
+        told.append(
+            gettext("Bother from the voice: {words} of 10.").format(
+                words=", ".join(map(str, bothers))
+            )
+        )
     told += [
         f"“{report.value}”" for report in facts.reports if report.kind == SelfReport.Kind.COMMENT
     ]
     told += [stop_sentence(stop, facts.client.zone) for stop in facts.stops]
-    return told or ["No further reports."]
+    return told or [gettext("No further reports.")]
 
 
 def _strain(facts: Facts) -> list[Any]:
@@ -77,16 +102,22 @@ def _strain(facts: Facts) -> list[Any]:
     if yes:
         places = listed(dict.fromkeys(where for where in yes if where))
         return [
-            f"Strain reported {len(yes)} of {len(asked)} times{f' ({places})' if places else ''}."
+            gettext("Strain reported {yes} of {asked} times{value}.").format(
+                yes=len(yes), asked=len(asked), value=f" ({places})" if places else ""
+            )
         ]
-    return [f"No strain reported (asked {len(asked)} times)."] if asked else []
+    return (
+        [gettext("No strain reported (asked {asked} times).").format(asked=len(asked))]
+        if asked
+        else []
+    )
 
 
 def _task(report: SelfReport) -> str:
     return (
         report.task.task_code.replace("_", " ")
         if report.task and report.task.task_code
-        else "A task"
+        else gettext("A task")
     )
 
 
@@ -94,8 +125,14 @@ def _measured(facts: Facts) -> list[str]:
     told = [_series(each) for each in facts.practised[:MOST_SERIES]]
     more = len(facts.practised) - MOST_SERIES
     if more > 0:
-        told.append(f"{more} more task{'s' * (more > 1)} in the figures below.")
-    return (told or ["No measurements."]) + _done(facts)
+        told.append(
+            ngettext(
+                "{count} more task in the figures below.",
+                "{count} more tasks in the figures below.",
+                more,
+            ).format(count=more)
+        )
+    return (told or [gettext("No measurements.")]) + _done(facts)
 
 
 def _done(facts: Facts) -> list[str]:
@@ -105,8 +142,10 @@ def _done(facts: Facts) -> list[str]:
         by_task[each.title].append(each)
     found = []
     for title, days in by_task.items():
-        on = f" on {len(days)} day{'s' * (len(days) > 1)}" if facts.session is None else ""
-        last = " ".join(days[-1].done) or "no sets counted."
+        on = ""
+        if facts.session is None:
+            on = ngettext(" on {count} day", " on {count} days", len(days)).format(count=len(days))
+        last = " ".join(days[-1].done) or gettext("no sets counted.")
         felt = Counter(words for day in days for words in day.felt)
         said = ", ".join(f"{words} {count}" for words, count in felt.most_common())
         found.append(f"{title}{on}: {last[0].lower()}{last[1:]}{f' {said}.' if said else ''}")
@@ -116,17 +155,24 @@ def _done(facts: Facts) -> list[str]:
 def _series(each: PracticePeriod) -> str:
     unit = each.series.figure.unit
     values = [value for row in each.within if (value := each.series.value_of(row)) is not None]
-    tries = f"{len(each.within)} trial{'' if len(each.within) == 1 else 's'}"
+    count = len(each.within)
+    tries = ngettext("{count} trial", "{count} trials", count).format(count=count)
     if not values:
-        return f"{each.series.title}: {tries}, no measurements."
-    told = [f"{tries}, median {median(values):.1f} {unit}, best {max(values):.1f} {unit}"]
+        return gettext("{title}: {tries}, no measurements.").format(
+            title=each.series.title, tries=tries
+        )
+    told = [
+        gettext("{tries}, median {median:.1f} {unit}, best {values:.1f} {unit}").format(
+            tries=tries, median=median(values), unit=unit, values=max(values)
+        )
+    ]
     judged = [row for row in each.within if row.outcome != Trial.Outcome.NOT_JUDGED]
     if judged:
         met = sum(row.outcome == Trial.Outcome.MET for row in judged)
-        told.append(f"{met} of {len(judged)} on target")
+        told.append(gettext("{met} of {judged} on target").format(met=met, judged=len(judged)))
     spreads = [row.spread_cents for row in each.within if row.spread_cents is not None]
     if spreads:
-        told.append(f"spread {median(spreads):.0f} cents")
+        told.append(gettext("spread {median:.0f} cents").format(median=median(spreads)))
     return f"{each.series.title}: {', '.join(told)}."
 
 
@@ -143,24 +189,42 @@ def _meaning(facts: Facts) -> list[str]:
                 told.append(_not_yet(each, course.week_mean, course.first_mean, unit))
             continue
         verdict, follows = _VERDICTS[_direction(course.week_mean, change, figure.better)]
-        line = (
-            f"{each.series.title}: {verdict}. The 7-day mean is {plain(course.week_mean, 1)} "
-            f"{unit}, {plain(change.by, 1, signed=True)} {unit} compared with the first weeks. "
-            f"Minimal detectable change: {plain(change.limit, 1)} {unit}"
-            f"{' (provisional)' if change.provisional else ''}. {follows}"
+        line = gettext(
+            "{title}: {verdict}. The 7-day mean is {plain} {unit}, {plain_2} {unit} "
+            "compared with the first weeks. Minimal detectable change: {plain_3} "
+            "{unit}{value}. {follows}"
+        ).format(
+            title=each.series.title,
+            verdict=verdict,
+            plain=plain(course.week_mean, 1),
+            unit=unit,
+            plain_2=plain(change.by, 1, signed=True),
+            plain_3=plain(change.limit, 1),
+            value=" (provisional)" if change.provisional else "",
+            follows=follows,
         )
         if course.trend:
-            line += f" Trend: {each.trend}{f'; {each.mixed}' if each.mixed else ''}."
+            line += gettext(" Trend: {trend}{value}.").format(
+                trend=each.trend, value=f"; {each.mixed}" if each.mixed else ""
+            )
         told.append(line)
-    return told or ["Too few measurements to assess change."]
+    return told or [gettext("Too few measurements to assess change.")]
 
 
 #: By the direction of a change: what it is, and what follows.
-_VERDICTS = {
-    "better": ("real improvement", "The programme continues."),
-    "worse": ("real decline", "Find the cause before you progress the programme."),
-    "same": ("no real change", "The difference is within day-to-day variation."),
-}
+_VERDICTS = Words(
+    {
+        "better": (gettext_noop("real improvement"), gettext_noop("The programme continues.")),
+        "worse": (
+            gettext_noop("real decline"),
+            gettext_noop("Find the cause before you progress the programme."),
+        ),
+        "same": (
+            gettext_noop("no real change"),
+            gettext_noop("The difference is within day-to-day variation."),
+        ),
+    }
+)
 
 
 def _direction(week_mean: float, change: MeanChange, better: BetterDirection) -> str:
@@ -175,67 +239,93 @@ def _direction(week_mean: float, change: MeanChange, better: BetterDirection) ->
 
 def _not_yet(each: PracticePeriod, week: float, first: float, unit: str) -> str:
     """What is known before a whole week lies after the days that a series begins with."""
-    return (
-        f"{each.series.title}: too early to assess change. The 7-day mean is "
-        f"{plain(week, 1)} {unit}; the mean of the first weeks is "
-        f"{plain(first, 1)} {unit}. A comparison needs about 4 weeks of practice."
-    )
+    return gettext(
+        "{title}: too early to assess change. The 7-day mean is {plain} {unit}; "
+        "the mean of the first weeks is {plain_2} {unit}. A comparison needs "
+        "about 4 weeks of practice."
+    ).format(title=each.series.title, plain=plain(week, 1), unit=unit, plain_2=plain(first, 1))
 
 
 def _next(facts: Facts) -> list[str]:
     told = [
         f"{STEPS[Step(each.step)]}"
-        + (f", programme {each.made.version}" if each.made else "")
-        + f", decided {each.decided_at.astimezone(facts.client.zone):%-d %B}."
+        + (gettext(", programme {version}").format(version=each.made.version) if each.made else "")
+        + gettext(", decided {astimezone:%-d %B}.").format(
+            astimezone=each.decided_at.astimezone(facts.client.zone)
+        )
         for each in facts.decisions
     ]
-    told += [f"Proposed: {words}" for words in facts.proposed]
+    told += [gettext("Proposed: {words}").format(words=words) for words in facts.proposed]
     return [*told, *_programme(facts)]
 
 
 def _programme(facts: Facts) -> list[str]:
     programme = facts.programme
     if programme is None:
-        return ["No programme."]
-    told = f"Programme {programme.version} continues"
+        return [gettext("No programme.")]
+    told = gettext("Programme {version} continues").format(version=programme.version)
     if programme.prescribed:
         dose = programme.prescribed.dose
         if dose.kind is DoseKind.ON_DEMAND:
-            told += ", on demand"
+            told += gettext(", on demand")
         else:
-            a_day = {1: "once", 2: "twice"}.get(dose.a_day, f"{dose.a_day} times")
-            told += f": {a_day} a day, {len(dose.weekdays)} days a week"
+            a_day = {1: "once", 2: "twice"}.get(
+                dose.a_day, gettext("{a_day} times").format(a_day=dose.a_day)
+            )
+            told += gettext(": {a_day} a day, {weekdays} days a week").format(
+                a_day=a_day, weekdays=len(dose.weekdays)
+            )
     return [f"{told}."]
 
 
 def _course(facts: Facts) -> list[str]:
     count = len(facts.sessions)
     told = [
-        f"{facts.first:%-d %B %Y} to {facts.last:%-d %B %Y}: {count} session{'s' * (count != 1)}."
+        ngettext(
+            "{first} to {last}: {count} session.", "{first} to {last}: {count} sessions.", count
+        ).format(first=date_format(facts.first), last=date_format(facts.last), count=count)
     ]
     if facts.kept is not None:
-        told.append(f"{facts.due} sessions were due; adherence {facts.kept:.0%}.")
+        told.append(
+            gettext("{due} sessions were due; adherence {kept:.0%}.").format(
+                due=facts.due, kept=facts.kept
+            )
+        )
     left = sum(each.ending == Session.Ending.LEFT for each in facts.sessions)
     stopped = sum(each.ending == Session.Ending.STOPPED for each in facts.sessions)
     if left or stopped:
-        told.append(f"{left} ended early, {stopped} stopped.")
+        told.append(
+            gettext("{left} ended early, {stopped} stopped.").format(left=left, stopped=stopped)
+        )
     return [*told, *_said(facts)]
 
 
 def _goals(facts: Facts) -> list[str]:
-    told = [f"In the client’s words: “{facts.client.goals}”"] if facts.client.goals else []
+    told = (
+        [gettext("In the client’s words: “{goals}”").format(goals=facts.client.goals)]
+        if facts.client.goals
+        else []
+    )
     for target in facts.client.targets.filter(kind="hold").order_by("-decided_at")[:1]:
         if (target.values or {}).get("goal_s"):
-            told.append(f"Hold goal: {target.values['goal_s']:g} s.")
-    return told or ["No goal on record."]
+            told.append(gettext("Hold goal: {goal_s:g} s.").format(goal_s=target.values["goal_s"]))
+    return told or [gettext("No goal on record.")]
 
 
 def _first_and_last(facts: Facts) -> list[str]:
     return [
-        f"{each.series.title}, in {each.series.figure.unit}: {each.value.baseline} in the first "
-        f"three sessions, {each.value.week} in the last seven days, best {each.value.best}."
+        gettext(
+            "{title}, in {unit}: {baseline} in the first three sessions, {week} in "
+            "the last seven days, best {best}."
+        ).format(
+            title=each.series.title,
+            unit=each.series.figure.unit,
+            baseline=each.value.baseline,
+            week=each.value.week,
+            best=each.value.best,
+        )
         for each in facts.practised[:MOST_SERIES]
-    ] or ["No measurements."]
+    ] or [gettext("No measurements.")]
 
 
 def _outcome(facts: Facts) -> list[str]:
@@ -250,18 +340,30 @@ def _outcome(facts: Facts) -> list[str]:
             and course.best is not None
         ]
         if goal and bests:
-            reached = "reached" if max(bests) >= goal else "not reached"
-            told.append(f"Longest hold {max(bests):.1f} s; goal of {goal:g} s {reached}.")
+            reached = "reached" if max(bests) >= goal else gettext("not reached")
+            told.append(
+                gettext("Longest hold {bests:.1f} s; goal of {goal:g} s {reached}.").format(
+                    bests=max(bests), goal=goal, reached=reached
+                )
+            )
     return told
 
 
 def _question(facts: Facts) -> list[str]:
     client = facts.client
-    told = [f"Referred for: {client.referral_reason}"] if client.referral_reason else []
+    told = (
+        [gettext("Referred for: {referral_reason}").format(referral_reason=client.referral_reason)]
+        if client.referral_reason
+        else []
+    )
     if client.laryngeal_finding:
         on = f" ({client.examined_on:%-d %B %Y})" if client.examined_on else ""
-        told.append(f"Last finding{on}: {client.laryngeal_finding}")
-    return told or ["The referral question is not on record. Enter it here."]
+        told.append(
+            gettext("Last finding{on}: {laryngeal_finding}").format(
+                on=on, laryngeal_finding=client.laryngeal_finding
+            )
+        )
+    return told or [gettext("The referral question is not on record. Enter it here.")]
 
 
 def _by_clock(facts: Facts) -> list[str]:
@@ -276,11 +378,11 @@ def _by_clock(facts: Facts) -> list[str]:
     if not any(
         row.since_medication_h is not None for each in facts.practised for row in each.within
     ):
-        told.append("Time since medication was not logged.")
+        told.append(gettext("Time since medication was not logged."))
     return told
 
 
-def _binned(each: PracticePeriod, bins: tuple[Any, ...], of: Callable[..., Any]) -> list[str]:
+def _binned(each: PracticePeriod, bins: Sequence[Any], of: Callable[..., Any]) -> list[str]:
     found = defaultdict(list)
     for row in each.within:
         at, value = of(row), each.series.value_of(row)
@@ -293,7 +395,11 @@ def _binned(each: PracticePeriod, bins: tuple[Any, ...], of: Callable[..., Any])
         for _, name in bins
         if name in found
     ]
-    return [f"{each.series.title}, median (trials): {'; '.join(parts)}."]
+    return [
+        gettext("{title}, median (trials): {parts}.").format(
+            title=each.series.title, parts="; ".join(parts)
+        )
+    ]
 
 
 _MAKERS = {

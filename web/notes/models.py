@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from django.conf import settings
 from django.db import models
+from django.utils.translation import gettext, gettext_lazy
 from simple_history.models import HistoricalRecords
 
 from web.clients.models import Client
@@ -14,10 +15,10 @@ class ClinicalNote(models.Model):
     """What was written about a session or a stretch of time; signed, it stays as it is."""
 
     class Kind(models.TextChoices):
-        SESSION = "session", "session note"
-        PROGRESS = "progress", "progress report"
-        DISCHARGE = "discharge", "discharge report"
-        SPECIALIST = "specialist", "summary for a specialist visit"
+        SESSION = "session", gettext_lazy("session note")
+        PROGRESS = "progress", gettext_lazy("progress report")
+        DISCHARGE = "discharge", gettext_lazy("discharge report")
+        SPECIALIST = "specialist", gettext_lazy("summary for a specialist visit")
 
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="notes")
     kind = models.CharField(max_length=12, choices=Kind)
@@ -44,7 +45,9 @@ class ClinicalNote(models.Model):
         ordering = ["-last", "-pk"]
 
     def __str__(self) -> str:
-        return f"{self.get_kind_display()} for {self.client}"
+        return gettext("{kind} for {client}").format(
+            kind=self.get_kind_display(), client=self.client
+        )
 
 
 class Addendum(models.Model):
@@ -61,4 +64,4 @@ class Addendum(models.Model):
         ordering = ["added_at", "pk"]
 
     def __str__(self) -> str:
-        return f"addendum to {self.note}"
+        return gettext("addendum to {note}").format(note=self.note)

@@ -1,32 +1,39 @@
 """The headings of what is written."""
 
+from web.ui.marked import Words, gettext_noop
+
 from .models import ClinicalNote
 
 #: The parts of what is written, by kind: code, heading.
-PARTS = {
-    ClinicalNote.Kind.SESSION: (
-        ("said", "Client report"),
-        ("measured", "Measurements"),
-        ("meaning", "Assessment"),
-        ("next", "Plan"),
-    ),
-    ClinicalNote.Kind.PROGRESS: (
-        ("course", "Practice"),
-        ("measured", "Measurements"),
-        ("meaning", "Assessment"),
-        ("next", "Plan"),
-    ),
-    ClinicalNote.Kind.DISCHARGE: (
-        ("goals", "Goals"),
-        ("course", "Practice"),
-        ("measured", "Initial and final status"),
-        ("outcome", "Outcome against the goals"),
-        ("next", "Maintenance programme"),
-    ),
-    ClinicalNote.Kind.SPECIALIST: (
-        ("question", "Referral question"),
-        ("course", "Recent course"),
-        ("measured", "Measurements, by the clock and the medication"),
-        ("meaning", "Key findings"),
-    ),
-}
+PARTS = Words(
+    {
+        ClinicalNote.Kind.SESSION: (
+            ("said", gettext_noop("Client report")),
+            ("measured", gettext_noop("Measurements")),
+            ("meaning", gettext_noop("Assessment")),
+            ("next", gettext_noop("Plan")),
+        ),
+        ClinicalNote.Kind.PROGRESS: (
+            ("course", gettext_noop("Practice")),
+            ("measured", gettext_noop("Measurements")),
+            ("meaning", gettext_noop("Assessment")),
+            ("next", gettext_noop("Plan")),
+        ),
+        ClinicalNote.Kind.DISCHARGE: (
+            ("goals", gettext_noop("Goals")),
+            ("course", gettext_noop("Practice")),
+            ("measured", gettext_noop("Initial and final status")),
+            ("outcome", gettext_noop("Outcome against the goals")),
+            ("next", gettext_noop("Maintenance programme")),
+        ),
+        ClinicalNote.Kind.SPECIALIST: (
+            ("question", gettext_noop("Referral question")),
+            ("course", gettext_noop("Recent course")),
+            (
+                gettext_noop("measured"),
+                gettext_noop("Measurements, by the clock and the medication"),
+            ),
+            ("meaning", gettext_noop("Key findings")),
+        ),
+    }
+)

@@ -7,6 +7,7 @@ lost; a closed link needs a new one from the clinic; and a line that is away com
 from __future__ import annotations
 
 from django.http import HttpRequest, JsonResponse
+from django.utils.translation import gettext, gettext_lazy
 
 from web.accounts.access_log import note_record
 from web.accounts.models import User
@@ -16,8 +17,8 @@ from .page_token import holder_of
 
 #: Takes everything of ours off a device that may not have it any more.
 CLEARS = '"cache", "storage"'
-CLOSED = "This practice link is disabled. Ask your clinic for a new one."
-REPLACED = "This practice link has been replaced. Open the new one on this device."
+CLOSED = gettext_lazy("This practice link is disabled. Ask your clinic for a new one.")
+REPLACED = gettext_lazy("This practice link has been replaced. Open the new one on this device.")
 
 
 def client_of(user: User, pk: int | None = None) -> Client | None:
@@ -37,7 +38,9 @@ def shut_out(request: HttpRequest) -> JsonResponse:
     what waits there, sealed."""
     holder = holder_of(request.headers.get("X-Practice-Page", ""))
     if holder is None or holder.stands:
-        return JsonResponse({"state": "signed_out", "sentence": "Sign in again."}, status=401)
+        return JsonResponse(
+            {"state": "signed_out", "sentence": gettext("Sign in again.")}, status=401
+        )
     told = {
         "state": "closed",
         "sentence": REPLACED if holder.replaced else CLOSED,

@@ -7,6 +7,8 @@ from dataclasses import dataclass
 from math import log2
 from typing import Any
 
+from django.utils.translation import gettext
+
 from reedcore.measures import kind_of
 from reedcore.pitch import A4_HZ, Note, Spelling
 from reedcore.programme.sounds import beat_s, line_of, line_of_round, notes_of, rounds_of
@@ -96,7 +98,9 @@ def course(asked: PrescribedRow) -> CourseDrawing:
         top_cents=round(100 * (high - 69 + a4_shift), 1),
         lines=[(y(midi), Note(midi).name(spelling)) for midi in marked],
         guides=guides,
-        spoken=f"From {named[0]} to {named[1]}." if named else "Any notes that are easy.",
+        spoken=gettext("From {value} to {value_2}.").format(value=named[0], value_2=named[1])
+        if named
+        else gettext("Any notes that are easy."),
     )
 
 

@@ -8,6 +8,7 @@ from typing import Any
 
 from django import forms
 from django.contrib.auth.password_validation import CommonPasswordValidator
+from django.utils.translation import gettext, gettext_lazy
 
 from .simulated import MANNERS
 
@@ -20,10 +21,10 @@ class CodeForm(forms.Form):
     """The code that stands on the handout."""
 
     code = forms.CharField(
-        label="Your code",
+        label=gettext_lazy("Your code"),
         max_length=20,
         widget=forms.TextInput(attrs={"autofocus": True, "autocapitalize": "none"}),
-        error_messages={"required": "Type the code from your paper."},
+        error_messages={"required": gettext_lazy("Type the code from your paper.")},
     )
 
 
@@ -31,15 +32,15 @@ class PinForm(forms.Form):
     """The PIN that goes with a practice link."""
 
     pin = forms.CharField(
-        label="Your PIN",
+        label=gettext_lazy("Your PIN"),
         max_length=12,
         widget=forms.PasswordInput(attrs={**_DIGITS, "autofocus": True}),
-        error_messages={"required": "Type your PIN."},
+        error_messages={"required": gettext_lazy("Type your PIN.")},
     )
     remember = forms.BooleanField(
-        label="Remember me on this device",
+        label=gettext_lazy("Remember me on this device"),
         required=False,
-        help_text="Only on your own device.",
+        help_text=gettext_lazy("Only on your own device."),
     )
 
     def __init__(self, *args: Any, shared: bool = False, **kwargs: Any) -> None:
@@ -67,10 +68,10 @@ class ChoosePinForm(PinForm):
     """A PIN of the client's own choosing, typed twice."""
 
     again = forms.CharField(
-        label="Repeat the PIN",
+        label=gettext_lazy("Repeat the PIN"),
         max_length=12,
         widget=forms.PasswordInput(attrs=_DIGITS),
-        error_messages={"required": "Type the PIN again."},
+        error_messages={"required": gettext_lazy("Type the PIN again.")},
     )
     field_order = ("pin", "again", "remember")
 
@@ -79,9 +80,13 @@ class ChoosePinForm(PinForm):
         pin = self.cleaned_data["pin"].strip()
         shortest, longest = PIN_DIGITS
         if not (pin.isascii() and pin.isdigit()) or not shortest <= len(pin) <= longest:
-            raise forms.ValidationError(f"A PIN has {shortest} to {longest} digits.")
+            raise forms.ValidationError(
+                gettext("A PIN has {shortest} to {longest} digits.").format(
+                    shortest=shortest, longest=longest
+                )
+            )
         if _guessed_first(pin):
-            raise forms.ValidationError("This PIN is easy to guess. Choose another.")
+            raise forms.ValidationError(gettext("This PIN is easy to guess. Choose another."))
         return pin
 
     def clean(self) -> Any:
@@ -89,7 +94,7 @@ class ChoosePinForm(PinForm):
         super().clean()
         said = self.cleaned_data
         if said.get("pin") and said.get("again") and said["pin"] != said["again"].strip():
-            self.add_error("again", "The two PINs are different. Type both again.")
+            self.add_error("again", gettext("The two PINs are different. Type both again."))
         return said
 
 
@@ -97,16 +102,16 @@ class OtherPinForm(ChoosePinForm):
     """A PIN instead of the one before."""
 
     old = forms.CharField(
-        label="Current PIN",
+        label=gettext_lazy("Current PIN"),
         max_length=12,
         widget=forms.PasswordInput(attrs={**_DIGITS, "autofocus": True}),
-        error_messages={"required": "Type your current PIN."},
+        error_messages={"required": gettext_lazy("Type your current PIN.")},
     )
     field_order = ("old", "pin", "again")
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.fields["pin"].label = "New PIN"
+        self.fields["pin"].label = gettext("New PIN")
         self.fields["pin"].widget.attrs.pop("autofocus")
 
 

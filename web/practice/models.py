@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from django.conf import settings
 from django.db import models
+from django.utils.translation import gettext, gettext_lazy
 
 from web.accounts.models import Clinic
 from web.clients.models import Client
@@ -20,7 +21,7 @@ class DeviceKey(models.Model):
     made_at = models.DateTimeField(default=moment)
 
     def __str__(self) -> str:
-        return f"device key of {self.client}"
+        return gettext("device key of {client}").format(client=self.client)
 
 
 class Tablet(models.Model):
@@ -30,7 +31,7 @@ class Tablet(models.Model):
     name = models.CharField(
         "location",
         max_length=80,
-        help_text="For example “group room”.",
+        help_text=gettext_lazy("For example “group room”."),
     )
     clients = models.ManyToManyField(Client, blank=True, related_name="tablets")
     made_by = models.ForeignKey(

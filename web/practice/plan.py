@@ -64,6 +64,7 @@ from web.record.today import (
 )
 from web.screening.queries import is_paused
 from web.screening.wording import caution_advice
+from web.ui.marked import WordList, Words, gettext_noop
 from web.ui.words import sentence_case
 
 from .presenters import stage
@@ -75,12 +76,22 @@ if TYPE_CHECKING:
     from web.record.models import ProgrammeVersion
 
 #: How the breath before a try is called for.
-BREATHS = {
-    "": "Breathe in", "nose": "Breathe in through the nose",
-    "mouth": "Breathe in through the mouth", "straw": "Breathe in through the straw",
-}  # fmt: skip
+BREATHS = Words(
+    {
+        "": gettext_noop("Breathe in"),
+        "nose": gettext_noop("Breathe in through the nose"),
+        "mouth": gettext_noop("Breathe in through the mouth"),
+        "straw": gettext_noop("Breathe in through the straw"),
+    }
+)
 #: A glide with a breath in its middle is led in three parts.
-PHASES = ["Start steady, then glide up", "Breathe in", "Now glide down"]
+PHASES = WordList(
+    [
+        gettext_noop("Start steady, then glide up"),
+        gettext_noop("Breathe in"),
+        gettext_noop("Now glide down"),
+    ]
+)
 
 
 def session_plan(
@@ -150,7 +161,7 @@ def session_plan(
         "known": [CLIENT_FLAGS[flag] for flag in known_flags(client) if flag in ASKED_BEFORE],
         "after": [flag.value for flag in ASKED_AFTER],
         "voices": {voice.value: words for voice, words in VOICES.items()},
-        "skips": SKIPS,
+        "skips": dict(SKIPS),
     }, stages
 
 
@@ -271,7 +282,7 @@ def _block(item_id: str, tasks: list[PrescribedRow], cautions: frozenset[Any]) -
         "contrast": item.contrast,
         "model": model_of(first.asking),
         "beat": asdict(beat) if (beat := beat_of(first.asking)) else None,
-        "phases": PHASES if is_led_in_phases(first.asking) else [],
+        "phases": list(PHASES) if is_led_in_phases(first.asking) else [],
         "turns": [_turn(each) for each in tasks],
     }
     block["told"] = _told(counted_task(first.asking)) if not heard else None

@@ -5,11 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from typing import TYPE_CHECKING, Any
 
+from django.utils.translation import gettext, ngettext
+
 from reedcore.dose.today import Voice
 from reedcore.measures import kind_of
 from reedcore.safety import Flag, Tier
 from reedcore.targets import Aspect
 from reedcore.targets.judging import VerdictReason
+from reedcore.translation import translated
+from web.ui.marked import Words, gettext_noop
 
 if TYPE_CHECKING:
     from web.record.models import PrescribedTask, Trial
@@ -22,113 +26,149 @@ ON_THE_NOTE_CENTS = 10.0
 #: The end is mentioned when it lies this much further from the note than the whole.
 END_APART_CENTS = 20.0
 
-WHY = {
-    VerdictReason.REACHED: "target reached",
-    VerdictReason.SHORT: "short of the target",
-    VerdictReason.ON_NOTE: "on the note",
-    VerdictReason.FLAT: "flat",
-    VerdictReason.SHARP: "sharp",
-    VerdictReason.WANDERED: "on the note for too little of the time",
-    VerdictReason.OCTAVE_LOW: "an octave low",
-    VerdictReason.OCTAVE_HIGH: "an octave high",
-    VerdictReason.NO_VOICE: "not judged: no voice was heard",
-    VerdictReason.NO_PITCH: "not judged: no pitch was heard",
-    VerdictReason.TIMED_BY_HAND: "not judged: timed by hand",
-    VerdictReason.ROOM_TOO_LOUD: "not judged: the room was too loud",
-    VerdictReason.ANOTHER_VOICE: "not judged: another voice was heard",
-    VerdictReason.CLIPPED: "not judged: the sound was too strong for the microphone",
-    VerdictReason.BREATHY: "not judged: too much breath or roughness in the voice",
-    VerdictReason.NO_HISS: "not judged: no hiss was heard",
-    VerdictReason.NARROW_BAND: "not judged: this microphone gives nothing above 4 kHz",
-    VerdictReason.LEVEL_INSIDE: "level in range",
-    VerdictReason.TOO_SOFT: "softer than asked",
-    VerdictReason.TOO_LOUD: "louder than asked",
-    VerdictReason.NO_REFERENCE: "not judged: your comfortable voice is not known on this device yet",
-    VerdictReason.SOUND_CHANGED: "not judged: the browser changed the sound",
-    VerdictReason.EVEN_PITCH: "pitch as even as asked",
-    VerdictReason.WAVERED: "wavering more than asked",
-    VerdictReason.EVEN_LEVEL: "level as even as asked",
-    VerdictReason.UNEVEN_LEVEL: "level less even than asked",
-    VerdictReason.HELD_TO_END: "held to its end",
-    VerdictReason.TRAILED_OFF: "trailing off at the end",
-    VerdictReason.SHAPED: "swelling and fading as asked",
-    VerdictReason.NOT_SHAPED: "without the swell or the fade that was asked",
-    VerdictReason.SPANNED: "as far as asked",
-    VerdictReason.TOO_NARROW: "not as far as asked",
-    VerdictReason.UNBROKEN: "without a break",
-    VerdictReason.BROKEN: "with a break",
-    VerdictReason.NO_JUMP: "without a jump",
-    VerdictReason.JUMPED: "with a jump",
-    VerdictReason.JOINED: "joined",
-    VerdictReason.GAPPED: "with a gap",
-    VerdictReason.RIGHT_WAY: "the way that was asked",
-    VerdictReason.WRONG_WAY: "not the way that was asked",
-    VerdictReason.ENOUGH_PULSES: "as many as asked",
-    VerdictReason.TOO_FEW_PULSES: "fewer than asked",
-    VerdictReason.EVEN_PULSES: "even",
-    VerdictReason.UNEVEN_PULSES: "uneven",
-    VerdictReason.RESTED: "with a long one at the end",
-    VerdictReason.NO_REST: "without the long one at the end",
-    VerdictReason.AIR_FIRST: "air first, then voice",
-    VerdictReason.VOICE_AT_ONCE: "the voice began without the air running first",
-    VerdictReason.NOTHING_SOUNDED: "not judged: the room was too loud",
-    VerdictReason.NO_BEAT: "not judged: this device did not say when the beat was",
-    VerdictReason.ON_BEAT: "on its beat",
-    VerdictReason.EARLY: "before its beat",
-    VerdictReason.LATE: "after its beat",
-}
+WHY = Words(
+    {
+        VerdictReason.REACHED: gettext_noop("target reached"),
+        VerdictReason.SHORT: gettext_noop("short of the target"),
+        VerdictReason.ON_NOTE: gettext_noop("on the note"),
+        VerdictReason.FLAT: gettext_noop("flat"),
+        VerdictReason.SHARP: gettext_noop("sharp"),
+        VerdictReason.WANDERED: gettext_noop("on the note for too little of the time"),
+        VerdictReason.OCTAVE_LOW: gettext_noop("an octave low"),
+        VerdictReason.OCTAVE_HIGH: gettext_noop("an octave high"),
+        VerdictReason.NO_VOICE: gettext_noop("not judged: no voice was heard"),
+        VerdictReason.NO_PITCH: gettext_noop("not judged: no pitch was heard"),
+        VerdictReason.TIMED_BY_HAND: gettext_noop("not judged: timed by hand"),
+        VerdictReason.ROOM_TOO_LOUD: gettext_noop("not judged: the room was too loud"),
+        VerdictReason.ANOTHER_VOICE: gettext_noop("not judged: another voice was heard"),
+        VerdictReason.CLIPPED: gettext_noop(
+            "not judged: the sound was too strong for the microphone"
+        ),
+        VerdictReason.BREATHY: gettext_noop(
+            "not judged: too much breath or roughness in the voice"
+        ),
+        VerdictReason.NO_HISS: gettext_noop("not judged: no hiss was heard"),
+        VerdictReason.NARROW_BAND: gettext_noop(
+            "not judged: this microphone gives nothing above 4 kHz"
+        ),
+        VerdictReason.LEVEL_INSIDE: gettext_noop("level in range"),
+        VerdictReason.TOO_SOFT: gettext_noop("softer than asked"),
+        VerdictReason.TOO_LOUD: gettext_noop("louder than asked"),
+        VerdictReason.NO_REFERENCE: gettext_noop(
+            "not judged: your comfortable voice is not known on this device yet"
+        ),
+        VerdictReason.SOUND_CHANGED: gettext_noop("not judged: the browser changed the sound"),
+        VerdictReason.EVEN_PITCH: gettext_noop("pitch as even as asked"),
+        VerdictReason.WAVERED: gettext_noop("wavering more than asked"),
+        VerdictReason.EVEN_LEVEL: gettext_noop("level as even as asked"),
+        VerdictReason.UNEVEN_LEVEL: gettext_noop("level less even than asked"),
+        VerdictReason.HELD_TO_END: gettext_noop("held to its end"),
+        VerdictReason.TRAILED_OFF: gettext_noop("trailing off at the end"),
+        VerdictReason.SHAPED: gettext_noop("swelling and fading as asked"),
+        VerdictReason.NOT_SHAPED: gettext_noop("without the swell or the fade that was asked"),
+        VerdictReason.SPANNED: gettext_noop("as far as asked"),
+        VerdictReason.TOO_NARROW: gettext_noop("not as far as asked"),
+        VerdictReason.UNBROKEN: gettext_noop("without a break"),
+        VerdictReason.BROKEN: gettext_noop("with a break"),
+        VerdictReason.NO_JUMP: gettext_noop("without a jump"),
+        VerdictReason.JUMPED: gettext_noop("with a jump"),
+        VerdictReason.JOINED: gettext_noop("joined"),
+        VerdictReason.GAPPED: gettext_noop("with a gap"),
+        VerdictReason.RIGHT_WAY: gettext_noop("the way that was asked"),
+        VerdictReason.WRONG_WAY: gettext_noop("not the way that was asked"),
+        VerdictReason.ENOUGH_PULSES: gettext_noop("as many as asked"),
+        VerdictReason.TOO_FEW_PULSES: gettext_noop("fewer than asked"),
+        VerdictReason.EVEN_PULSES: gettext_noop("even"),
+        VerdictReason.UNEVEN_PULSES: gettext_noop("uneven"),
+        VerdictReason.RESTED: gettext_noop("with a long one at the end"),
+        VerdictReason.NO_REST: gettext_noop("without the long one at the end"),
+        VerdictReason.AIR_FIRST: gettext_noop("air first, then voice"),
+        VerdictReason.VOICE_AT_ONCE: gettext_noop("the voice began without the air running first"),
+        VerdictReason.NOTHING_SOUNDED: gettext_noop("not judged: the room was too loud"),
+        VerdictReason.NO_BEAT: gettext_noop(
+            "not judged: this device did not say when the beat was"
+        ),
+        VerdictReason.ON_BEAT: gettext_noop("on its beat"),
+        VerdictReason.EARLY: gettext_noop("before its beat"),
+        VerdictReason.LATE: gettext_noop("after its beat"),
+    }
+)
 
 #: Said on the client's screen when something is wrong, offline too.
-CLIENT_ADVICE = {
-    Tier.EMERGENCY: "You need help now. Call {emergency_number}. Do not continue.",
-    Tier.NO_MORE_VOICING: "Do not use your voice for practice. Call your clinician today. If you cannot reach them, see a doctor today.",
-    Tier.END_SESSION: "That is enough for today. Sit down, breathe normally, have some water.",
-    Tier.TELL_CLINICIAN: "Thank you for telling us. Your clinician will see it. Call sooner if it gets worse.",
-}
+CLIENT_ADVICE = Words(
+    {
+        Tier.EMERGENCY: gettext_noop(
+            "You need help now. Call {emergency_number}. Do not continue."
+        ),
+        Tier.NO_MORE_VOICING: gettext_noop(
+            "Do not use your voice for practice. Call your clinician today. If you cannot reach them, see a doctor today."
+        ),
+        Tier.END_SESSION: gettext_noop(
+            "That is enough for today. Sit down, breathe normally, have some water."
+        ),
+        Tier.TELL_CLINICIAN: gettext_noop(
+            "Thank you for telling us. Your clinician will see it. Call sooner if it gets worse."
+        ),
+    }
+)
 #: The one quick question before the first sound: what is wrong, in the client's words.
-CLIENT_FLAGS = {
-    Flag.BREATHING: "trouble breathing, or noisy breathing",
-    Flag.CHOKING: "choking",
-    Flag.CHEST_PAIN: "pain in the chest",
-    Flag.FAINTING_NOW: "fainted, or close to it",
-    Flag.BLEEDING: "blood, more than streaks",
-    Flag.STROKE_SIGNS: "a drooping face, weakness, slurred speech",
-    Flag.VOICE_LOST: "my voice went all at once",
-    Flag.NEW_PAIN: "new pain when I use my voice or swallow",
-    Flag.BLOOD_STREAKS: "streaks of blood",
-    Flag.LIGHT_HEADED: "light-headed",
-    Flag.STRAIN: "my throat is scratchy, tight or sore",
-    Flag.HOARSER: "hoarser, or clearly changed, since it was last examined",
-    Flag.SWALLOWING: "trouble swallowing",
-    Flag.NECK_LUMP: "a lump in my neck",
-    Flag.EAR_PAIN: "pain in one ear",
-    Flag.WEIGHT_LOSS: "losing weight without meaning to",
-    Flag.UNKNOWN_REASON: "something was wrong",
-}
-VOICES = {
-    Voice.AS_USUAL: "As usual",
-    Voice.TIRED: "Tired or dry",
-    Voice.HOARSE: "Hoarse",
-    Voice.ILL: "I am ill",
-}
-SKIPS = {
-    "cant": "I can’t do it",
-    "no_prop": "I haven’t got what it needs",
-    "tired": "Too tired",
-    "other": "Another reason",
-}
+CLIENT_FLAGS = Words(
+    {
+        Flag.BREATHING: gettext_noop("trouble breathing, or noisy breathing"),
+        Flag.CHOKING: gettext_noop("choking"),
+        Flag.CHEST_PAIN: gettext_noop("pain in the chest"),
+        Flag.FAINTING_NOW: gettext_noop("fainted, or close to it"),
+        Flag.BLEEDING: gettext_noop("blood, more than streaks"),
+        Flag.STROKE_SIGNS: gettext_noop("a drooping face, weakness, slurred speech"),
+        Flag.VOICE_LOST: gettext_noop("my voice went all at once"),
+        Flag.NEW_PAIN: gettext_noop("new pain when I use my voice or swallow"),
+        Flag.BLOOD_STREAKS: gettext_noop("streaks of blood"),
+        Flag.LIGHT_HEADED: gettext_noop("light-headed"),
+        Flag.STRAIN: gettext_noop("my throat is scratchy, tight or sore"),
+        Flag.HOARSER: gettext_noop("hoarser, or clearly changed, since it was last examined"),
+        Flag.SWALLOWING: gettext_noop("trouble swallowing"),
+        Flag.NECK_LUMP: gettext_noop("a lump in my neck"),
+        Flag.EAR_PAIN: gettext_noop("pain in one ear"),
+        Flag.WEIGHT_LOSS: gettext_noop("losing weight without meaning to"),
+        Flag.UNKNOWN_REASON: gettext_noop("something was wrong"),
+    }
+)
+VOICES = Words(
+    {
+        Voice.AS_USUAL: gettext_noop("As usual"),
+        Voice.TIRED: gettext_noop("Tired or dry"),
+        Voice.HOARSE: gettext_noop("Hoarse"),
+        Voice.ILL: gettext_noop("I am ill"),
+    }
+)
+SKIPS = Words(
+    {
+        "cant": gettext_noop("I can’t do it"),
+        "no_prop": gettext_noop("I haven’t got what it needs"),
+        "tired": gettext_noop("Too tired"),
+        "other": gettext_noop("Another reason"),
+    }
+)
 
 #: Rows of a table that cannot be read.
-UNREAD = {
-    "day": "Line {line}: “{text}” is not a date. Example: 2026-11-25.",
-    "seconds": "Line {line}: “{text}” is not a time from 0.3 to 180 seconds.",
-    "effort": "Line {line}: “{text}” is not an effort from 1 to 10.",
-}
+UNREAD = Words(
+    {
+        "day": gettext_noop("Line {line}: “{text}” is not a date. Example: 2026-11-25."),
+        "seconds": gettext_noop("Line {line}: “{text}” is not a time from 0.3 to 180 seconds."),
+        "effort": gettext_noop("Line {line}: “{text}” is not an effort from 1 to 10."),
+    }
+)
 
-INSTRUCTIONS = {
-    "total": "Breathe in, then hold “{sound}” softly and evenly until the air is gone.",
-    "steady": "Breathe in, then hold “{sound}” as evenly as you can. Stop while it is still easy.",
-}
+INSTRUCTIONS = Words(
+    {
+        "total": gettext_noop(
+            "Breathe in, then hold “{sound}” softly and evenly until the air is gone."
+        ),
+        "steady": gettext_noop(
+            "Breathe in, then hold “{sound}” as evenly as you can. Stop while it is still easy."
+        ),
+    }
+)
 
 
 def instruction(task: PrescribedTask) -> str:
@@ -144,10 +184,14 @@ def title_of(asked: PrescribedRow, *, note: Any = None) -> str:
     """What a task is called on the client's screen."""
     task = asked.task
     if task.measure == task.HOLD:
-        name = asked.shipped.name if asked.shipped else f"Hold “{task.sound}”"
+        name = (
+            asked.shipped.name
+            if asked.shipped
+            else gettext("Hold “{sound}”").format(sound=task.sound)
+        )
         if asked.shipped and asked.shipped.family in ("block", "loud"):
-            name = f"Hold “{task.sound}”"
-        return f"{name} on {note}" if note else name
+            name = gettext("Hold “{sound}”").format(sound=task.sound)
+        return gettext("{name} on {note}").format(name=name, note=note) if note else name
     return asked.shipped.name if asked.shipped else task.task_code
 
 
@@ -163,8 +207,8 @@ def result_sentence(trial: Trial, *, note_name: Any) -> str:
     told = [_length(trial), _steadiness(trial.spread_cents), _pitch(trial, note_name)]
     told += [_end(trial), _level(trial), *_limits(trial), _breaks(len(trial.breaks))]
     if trial.source in (trial.Source.STOPWATCH, trial.Source.PAPER):
-        told.append("timed by hand")
-    asked = f"; target {trial.asked_s:g} s" if trial.asked_s else ""
+        told.append(gettext("timed by hand"))
+    asked = gettext("; target {asked_s:g} s").format(asked_s=trial.asked_s) if trial.asked_s else ""
     return f"{', '.join(part for part in told if part)}{asked}."
 
 
@@ -172,22 +216,38 @@ def _unheard(trial: Trial) -> str:
     """What was not there, by what was asked for."""
     for part in trial.parts:
         if part["why"] == VerdictReason.NOTHING_SOUNDED:
-            return "The room was too loud to hear you in this try, so nothing was measured."
-    return kind_of(trial.task.measure).unheard
+            return gettext(
+                "The room was too loud to hear you in this try, so nothing was measured."
+            )
+    return translated(kind_of(trial.task.measure).unheard)
 
 
-COUNTED = {
-    "reps": "{value:g} times",
-    "minutes": "{value:g} minutes",
-    "breaths": "{value:g} breaths",
-    "count": "{value:g}",
-    "lines": "{value:g} lines",
-}
+COUNTED = Words(
+    {
+        "reps": gettext_noop("{value:g} times"),
+        "minutes": gettext_noop("{value:g} minutes"),
+        "breaths": gettext_noop("{value:g} breaths"),
+        "count": "{value:g}",
+        "lines": gettext_noop("{value:g} lines"),
+    }
+)
 
 
 #: What was felt, and how a counted breath ended, as the clinician reads it.
-FELT = {"yes": "felt", "not_sure": "not sure whether felt", "no": "not felt"}
-AFTER_BREATH = {"left": "air left", "just": "air just used up", "ran_out": "ran out of air early"}
+FELT = Words(
+    {
+        "yes": gettext_noop("felt"),
+        "not_sure": gettext_noop("not sure whether felt"),
+        "no": gettext_noop("not felt"),
+    }
+)
+AFTER_BREATH = Words(
+    {
+        "left": gettext_noop("air left"),
+        "just": gettext_noop("air just used up"),
+        "ran_out": gettext_noop("ran out of air early"),
+    }
+)
 
 
 def told_words(figures: dict[str, Any]) -> str:
@@ -195,24 +255,28 @@ def told_words(figures: dict[str, Any]) -> str:
     told = [words.format(value=figures[name]) for name, words in COUNTED.items() if name in figures]
     if figures.get("ticks"):
         told.append(", ".join(figures["ticks"]))
-    return f"Done: {', '.join(told) or 'nothing was ticked'}."
+    return gettext("Done: {value}.").format(value=", ".join(told) or "nothing was ticked")
 
 
 def _glide(trial: Trial) -> str:
     figures = trial.figures
-    told = [f"{figures['semitones']:.0f} semitones in {trial.total_s:.1f} seconds"]
+    told = [
+        gettext("{semitones:.0f} semitones in {total_s:.1f} seconds").format(
+            semitones=figures["semitones"], total_s=trial.total_s
+        )
+    ]
     told += [words for words in (_level(trial),) if words]
-    told.append(_breaks(len(trial.breaks)) or "without a break")
+    told.append(_breaks(len(trial.breaks)) or gettext("without a break"))
     told += [
         WHY[VerdictReason.WRONG_WAY]
         for part in trial.parts
         if part["why"] == VerdictReason.WRONG_WAY
     ]
     if figures.get("circles", 0) > 1:
-        told.append(f"{figures['circles']} times up and down")
+        told.append(gettext("{circles} times up and down").format(circles=figures["circles"]))
     if figures["jumps"]:
         count = len(figures["jumps"])
-        told.append("one jump" if count == 1 else f"{count} jumps")
+        told.append(ngettext("one jump", "{count} jumps", count).format(count=count))
     return f"{', '.join(told)}."
 
 
@@ -220,32 +284,54 @@ def _pattern(trial: Trial) -> str:
     figures = trial.figures
     if "notes_on_pitch" not in figures:
         return _aired(trial)
-    return f"{figures['notes_on_pitch']} of {figures['notes_asked']} notes on pitch."
+    return gettext("{notes_on_pitch} of {notes_asked} notes on pitch.").format(
+        notes_on_pitch=figures["notes_on_pitch"], notes_asked=figures["notes_asked"]
+    )
 
 
 def _compound(trial: Trial) -> str:
     figures = trial.figures
     if "gap_s" not in figures:
         return _aired(trial)
-    gap = "joined" if figures["gap_s"] <= 0.02 else f"a gap of {figures['gap_s']:.2f} seconds"
-    return f"“s” {figures['s_s']:.1f} seconds, “z” {figures['z_s']:.1f}, {gap}."
+    gap = (
+        "joined"
+        if figures["gap_s"] <= 0.02
+        else gettext("a gap of {gap_s:.2f} seconds").format(gap_s=figures["gap_s"])
+    )
+    return gettext("“s” {s_s:.1f} seconds, “z” {z_s:.1f}, {gap}.").format(
+        s_s=figures["s_s"], z_s=figures["z_s"], gap=gap
+    )
 
 
 def _script(trial: Trial) -> str:
     figures = trial.figures
     pauses = figures["pauses"]
-    return f"{figures['voiced_s']:.1f} seconds of voice, {pauses} pause{'s' * (pauses != 1)}."
+    return ngettext(
+        "{seconds:.1f} seconds of voice, {count} pause.",
+        "{seconds:.1f} seconds of voice, {count} pauses.",
+        pauses,
+    ).format(seconds=figures["voiced_s"], count=pauses)
 
 
 def _rhythm(trial: Any) -> Any:
     """Pulses, bursts and air before voice: the count, then what was met or not."""
     figures = trial.figures
-    told = [f"{figures['pulses']} of {figures['pulses_asked']}"] if "pulses" in figures else []
+    told = (
+        [
+            gettext("{pulses} of {pulses_asked}").format(
+                pulses=figures["pulses"], pulses_asked=figures["pulses_asked"]
+            )
+        ]
+        if "pulses" in figures
+        else []
+    )
     if figures.get("rest_s"):
-        told.append(f"then {figures['rest_s']:.1f} seconds")
+        told.append(gettext("then {rest_s:.1f} seconds").format(rest_s=figures["rest_s"]))
     if "air_s" in figures:
         told.append(
-            f"air for {figures['air_s']:.1f} seconds, then voice for {figures['voiced_s']:.1f}"
+            gettext("air for {air_s:.1f} seconds, then voice for {voiced_s:.1f}").format(
+                air_s=figures["air_s"], voiced_s=figures["voiced_s"]
+            )
         )
     told += [WHY[VerdictReason(part["why"])] for part in trial.parts if part["part"] != Aspect.AIR]
     return f"{', '.join(told)}."
@@ -262,17 +348,21 @@ def _started(trial: Trial) -> str:
     """A start on its beat: how early or late."""
     late = trial.figures["late_ms"]
     told = [
-        f"{trial.total_s:.1f} seconds",
+        gettext("{total_s:.1f} seconds").format(total_s=trial.total_s),
         *(WHY[VerdictReason(part["why"])] for part in trial.parts),
     ]
     if abs(late) >= SOON_MS:
-        told.append(f"{abs(late) / 1000:.1f} seconds {'late' if late > 0 else 'early'}")
+        told.append(
+            gettext("{value:.1f} seconds {value_2}").format(
+                value=abs(late) / 1000, value_2="late" if late > 0 else "early"
+            )
+        )
     return f"{', '.join(told)}."
 
 
 def _aired(trial: Trial) -> str:
     """Air alone, or a voice that no beat is known for."""
-    told = [f"{trial.total_s:.1f} seconds"]
+    told = [gettext("{total_s:.1f} seconds").format(total_s=trial.total_s)]
     told += [WHY[VerdictReason(part["why"])] for part in trial.parts]
     return f"{', '.join(told)}."
 
@@ -297,8 +387,10 @@ _OTHERS = {
 
 def _length(trial: Trial) -> str:
     if trial.task.counts == trial.task.Counts.STEADY and trial.steady_s is not None:
-        return f"{trial.steady_s:.1f} steady seconds of {trial.total_s:.1f}"
-    return f"{trial.total_s:.1f} seconds"
+        return gettext("{steady_s:.1f} steady seconds of {total_s:.1f}").format(
+            steady_s=trial.steady_s, total_s=trial.total_s
+        )
+    return gettext("{total_s:.1f} seconds").format(total_s=trial.total_s)
 
 
 def _steadiness(spread_cents: float | None) -> str:
@@ -306,7 +398,7 @@ def _steadiness(spread_cents: float | None) -> str:
         return ""
     if spread_cents <= STEADY_CENTS:
         return "steady"
-    return "fairly steady" if spread_cents <= FAIRLY_STEADY_CENTS else "wavering"
+    return gettext("fairly steady") if spread_cents <= FAIRLY_STEADY_CENTS else "wavering"
 
 
 def _pitch(trial: Trial, note_name: str | None) -> str:
@@ -315,13 +407,17 @@ def _pitch(trial: Trial, note_name: str | None) -> str:
     error = trial.error_cents
     judged = {part["part"]: VerdictReason(part["why"]) for part in trial.parts}.get("pitch")
     if judged in (VerdictReason.OCTAVE_LOW, VerdictReason.OCTAVE_HIGH):
-        return f"{WHY[judged]} of {note_name}"
+        return gettext("{value} of {note_name}").format(value=WHY[judged], note_name=note_name)
     if abs(error) <= ON_THE_NOTE_CENTS:
-        return f"on {note_name}"
+        return gettext("on {note_name}").format(note_name=note_name)
     # a semitone is 100 cents: beyond three of them cents say little to a reader
     if abs(error) > 300:
-        return f"{abs(error) / 100:.0f} semitones {_side(error)} of {note_name}"
-    return f"{abs(error):.0f} cents {_side(error)} of {note_name}"
+        return gettext("{value:.0f} semitones {side} of {note_name}").format(
+            value=abs(error) / 100, side=_side(error), note_name=note_name
+        )
+    return gettext("{error:.0f} cents {side} of {note_name}").format(
+        error=abs(error), side=_side(error), note_name=note_name
+    )
 
 
 def _end(trial: Trial) -> str:
@@ -330,7 +426,7 @@ def _end(trial: Trial) -> str:
     if abs(trial.end_error_cents - trial.error_cents) < END_APART_CENTS:
         return ""
     falling = trial.end_error_cents < trial.error_cents
-    return "lower at the end" if falling else "higher at the end"
+    return gettext("lower at the end") if falling else gettext("higher at the end")
 
 
 def _level(trial: Trial) -> str:
@@ -338,7 +434,7 @@ def _level(trial: Trial) -> str:
     if judged is None or judged["verdict"] == trial.Outcome.NOT_JUDGED:
         return ""
     inside = judged["verdict"] == trial.Outcome.MET
-    return "level in range" if inside else WHY[VerdictReason(judged["why"])]
+    return gettext("level in range") if inside else WHY[VerdictReason(judged["why"])]
 
 
 def _limits(trial: Trial) -> Iterator[str]:
@@ -351,7 +447,11 @@ def _limits(trial: Trial) -> Iterator[str]:
 def _breaks(count: int) -> str:
     if not count:
         return ""
-    return "with one break" if count == 1 else f"with {count} breaks"
+    return (
+        gettext("with one break")
+        if count == 1
+        else gettext("with {count} breaks").format(count=count)
+    )
 
 
 def _side(cents: float) -> str:

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from django.db import transaction
 from django.utils import timezone
+from django.utils.translation import gettext
 
 from reedcore.measures import kind_of
 from reedcore.pitch import Spelling
@@ -155,7 +156,10 @@ def publish_again(programme: ProgrammeVersion, *, by: User) -> ProgrammeVersion:
     Raises:
         NotCleared, OpenStops: as above, for the record as it stands now.
     """
-    client, reason = locked(programme.client), f"as programme {programme.version} was"
+    client, reason = (
+        locked(programme.client),
+        gettext("as programme {version} was").format(version=programme.version),
+    )
     stands = current_programme(client)
     if stands is not None and stands.document and stands.document == programme.document:
         return stands

@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, Any
 
 from django.db import transaction
 from django.utils import timezone
+from django.utils.translation import gettext
 
 from reedcore.catalogue.tasks import Task
 from reedcore.errors import NoSuchItem, Refusal
@@ -167,7 +168,10 @@ class OpenDraft:
         stack = past if undoes else future
         if not stack:
             words = "undo" if undoes else "redo"
-            return NotMade(sent.number, f"There is nothing on this page to {words}.")
+            return NotMade(
+                sent.number,
+                gettext("There is nothing on this page to {words}.").format(words=words),
+            )
         entry = stack[-1]
         last = max(entry.edition, sent.seen) if sent.sure else entry.edition
         changes = changes_of(entry.back if undoes else entry.forth)

@@ -4,18 +4,25 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
+from django.utils.translation import gettext
+
 from reedcore.pitch import Note, Spelling
 from reedcore.programme.changes import Change, PutItem, SetValue, ShiftItem, TakeItem
+from web.ui.marked import Words, gettext_noop
 
 from .version_diff import ANSWERS, DOSE, LIMIT_NAMES, MEDICATION, PLAIN, shown
 
 if TYPE_CHECKING:
     from reedcore.catalogue.tasks import Task
 
-_FRAME = {
-    "sort": "type of session", "school": "school", "daily_for_life": "daily, long-term",
-    "wording": "wording",
-}  # fmt: skip
+_FRAME = Words(
+    {
+        "sort": gettext_noop("type of session"),
+        "school": "school",
+        "daily_for_life": gettext_noop("daily, long-term"),
+        "wording": "wording",
+    }
+)
 
 
 #: Fields of an item that its document calls otherwise.
@@ -29,25 +36,32 @@ def clash_words(
     match change:
         case PutItem():
             # a thing that is gone is told by what it was
-            return (
-                f"{who} removed “{_name(change.item, tasks)}” from the session while you "
-                "were editing."
-            )
+            return gettext(
+                "{who} removed “{name}” from the session while you were editing."
+            ).format(who=who, name=_name(change.item, tasks))
         case TakeItem():
-            return f"{who} removed that task from the session while you were editing."
+            return gettext(
+                "{who} removed that task from the session while you were editing."
+            ).format(who=who)
         case ShiftItem():
             named = _named(change.item, document, tasks)
-            return f"{who} moved {named} while you were editing."
+            return gettext("{who} moved {named} while you were editing.").format(
+                who=who, named=named
+            )
     value = change.value if isinstance(change, SetValue) else None
     what, value = _what(change.place, value, document, tasks, spelling)
-    return f"{who} changed {what} to {value} while you were editing."
+    return gettext("{who} changed {what} to {value} while you were editing.").format(
+        who=who, what=what, value=value
+    )
 
 
 def _named(id: str, document: dict[str, Any], tasks: dict[str, Task]) -> str:
     for number, item in enumerate(document["items"], 1):
         if item["id"] == id:
-            return f"task {number}, “{_name(item, tasks)}”,"
-    return "a task"
+            return gettext("task {number}, “{name}”,").format(
+                number=number, name=_name(item, tasks)
+            )
+    return gettext("a task")
 
 
 def _name(item: dict[str, Any], tasks: dict[str, Task]) -> str:
@@ -62,10 +76,12 @@ def _what(
         if name == "notes" and value:
             value = " ".join(Note(midi).name(spelling) for midi in value)
         words = PLAIN.get(_FIELDS.get(name, name)) or LIMIT_NAMES.get(name) or name
-        return f"{words} of {_named(item, document, tasks)}", shown(value)
+        return gettext("{words} of {named}").format(
+            words=words, named=_named(item, document, tasks)
+        ), shown(value)
     named = _FRAME.get(place[-1]) or DOSE.get(place[-1]) or ANSWERS.get(place[-1])
     if place == ("practice", "medication"):
-        named = MEDICATION
+        named = str(MEDICATION)
     if place[0] == "overrules":
-        named = "the reason for accepting a finding"
+        named = gettext("the reason for accepting a finding")
     return named or "the " + " ".join(place), shown(value)

@@ -13,6 +13,7 @@ from typing import Any
 
 from dateutil import parser
 from django.utils import timezone
+from django.utils.translation import gettext, gettext_lazy
 
 from reedcore.catalogue.tasks import shipped_sets
 from reedcore.dose.slots import MOST_ON_DEMAND
@@ -76,7 +77,7 @@ def edit_typed(item: str, name: str, said: Any) -> Edit | None:
         return SetField(item, name, _text(said))
     if name in _FIELDS:
         return SetField(item, name, _FIELDS[name](said))
-    raise FieldNotParsed(f"Unknown field “{name[:40]}”.")
+    raise FieldNotParsed(gettext("Unknown field “{value}”.").format(value=name[:40]))
 
 
 def _of_session(name: str, said: list[Any] | str) -> SetFrame | SetStrand | None:
@@ -89,7 +90,7 @@ def _of_session(name: str, said: list[Any] | str) -> SetFrame | SetStrand | None
     if name.startswith("beside:"):
         id, _, field = name.removeprefix("beside:").partition(":")
         return _of_strand(id, field, said)
-    raise FieldNotParsed(f"Unknown field “{name[:40]}”.")
+    raise FieldNotParsed(gettext("Unknown field “{value}”.").format(value=name[:40]))
 
 
 def _of_strand(id: str, name: str, said: Any) -> SetStrand | None:
@@ -98,7 +99,7 @@ def _of_strand(id: str, name: str, said: Any) -> SetStrand | None:
         return SetStrand(id, "", name, bool(said) if name == "daily_for_life" else _text(said))
     if name in _DOSE:
         return SetStrand(id, "dose", name, _DOSE[name](said))
-    raise FieldNotParsed(f"Unknown field “{name[:40]}”.")
+    raise FieldNotParsed(gettext("Unknown field “{value}”.").format(value=name[:40]))
 
 
 def _text(said: Any) -> str:
@@ -112,8 +113,12 @@ def _number(said: str) -> float:
     except ValueError:
         value = float("nan")
     if not isfinite(value):
-        wanted = f"“{_text(said)[:40]}” is not a number" if text else "Enter a number"
-        raise FieldNotParsed(f"{wanted}: type it like 7 or 7.5.")
+        wanted = (
+            gettext("“{value}” is not a number").format(value=_text(said)[:40])
+            if text
+            else gettext("Enter a number")
+        )
+        raise FieldNotParsed(gettext("{wanted}: type it like 7 or 7.5.").format(wanted=wanted))
     return int(value) if value.is_integer() else value
 
 
@@ -124,7 +129,7 @@ def _number_or_none(said: str) -> float | None:
 def _whole(said: str) -> int:
     value = _number(said)
     if not isinstance(value, int):
-        raise FieldNotParsed(f"“{_text(said)}” is not a whole number.")
+        raise FieldNotParsed(gettext("“{text}” is not a whole number.").format(text=_text(said)))
     return value
 
 
@@ -142,7 +147,7 @@ def _notes(said: str) -> list[int]:
 def _note_or_none(said: str) -> int | None:
     notes = _notes(said)
     if len(notes) > 1:
-        raise FieldNotParsed("Enter one note.")
+        raise FieldNotParsed(gettext("Enter one note."))
     return notes[0] if notes else None
 
 
@@ -153,7 +158,9 @@ def _groups(said: str) -> list[list[int]]:
         digits = re.findall(r"\d", part)
         if re.sub(r"[\d\s\-–]", "", part) or "0" in digits:
             raise FieldNotParsed(
-                f"“{part.strip()[:40]}” is not a list of degrees. Example: 1 2 3 2 1 / 1 3 5 3 1."
+                gettext(
+                    "“{value}” is not a list of degrees. Example: 1 2 3 2 1 / 1 3 5 3 1."
+                ).format(value=part.strip()[:40])
             )
         if digits:
             groups.append([int(each) for each in digits])
@@ -164,7 +171,7 @@ def _sample(said: str) -> list[str]:
     code, _, length = _text(said).partition(":")
     _, by_length = shipped_sets().get(code, ("", {}))
     if length not in by_length:
-        raise FieldNotParsed("This set of lines does not exist.")
+        raise FieldNotParsed(gettext("This set of lines does not exist."))
     return list(by_length[length])
 
 
@@ -199,7 +206,9 @@ def _date(said: str) -> str:
         said_its_year = this == other
         day = this if said_its_year or this >= today else this.replace(year=today.year + 1)
     except (ValueError, OverflowError, TypeError, ArithmeticError) as error:
-        words = f"“{text[:40]}” is not a date: type it like 24 December or 2026-12-24."
+        words = gettext("“{value}” is not a date: type it like 24 December or 2026-12-24.").format(
+            value=text[:40]
+        )
         raise FieldNotParsed(words) from error
     return day.isoformat()
 
@@ -211,17 +220,25 @@ def _times(said: str) -> list[str]:
         hours, minutes = [*re.findall(r"\d+", each), "0"][:2]
         hour = int(hours) % 12 + 12 if "p" in each and int(hours) <= 12 else int(hours)
         if hour > 23 or int(minutes) > 59:
-            raise FieldNotParsed(f"“{each.strip()}” is not a time. Examples: 8.30, 18:00.")
+            raise FieldNotParsed(
+                gettext("“{strip}” is not a time. Examples: 8.30, 18:00.").format(
+                    strip=each.strip()
+                )
+            )
         found.append(f"{hour:02}:{int(minutes):02}")
     if _text(said) and not found:
-        raise FieldNotParsed(f"“{_text(said)[:40]}” is not a time. Examples: 8.30, 18:00.")
+        raise FieldNotParsed(
+            gettext("“{value}” is not a time. Examples: 8.30, 18:00.").format(
+                value=_text(said)[:40]
+            )
+        )
     return sorted(found)
 
 
 def _days(said: list[Any]) -> list[int]:
     days = sorted({_whole(each) for each in said} if isinstance(said, list) else ())
     if not days:
-        raise FieldNotParsed("Choose at least one day of the week.")
+        raise FieldNotParsed(gettext("Choose at least one day of the week."))
     return days
 
 
@@ -229,11 +246,13 @@ def _a_day(said: str) -> int:
     """Whether so many are too many is for the kind of dose to say."""
     value = _whole(said)
     if not 1 <= value <= MOST_ON_DEMAND:
-        raise FieldNotParsed(f"At least 1 and at most {MOST_ON_DEMAND} a day.")
+        raise FieldNotParsed(
+            gettext("At least 1 and at most {value} a day.").format(value=MOST_ON_DEMAND)
+        )
     return value
 
 
-def _most(name: str, words: str) -> Callable[[Any], int]:
+def _most(name: str, words: Any) -> Callable[[Any], int]:
     properties: Any = DOSE["properties"]
     limits = properties[name]
 
@@ -270,5 +289,5 @@ _DOSE: dict[str, Callable[[Any], Any]] = {
     "times": _times,
     "weekdays": _days,
     "a_day": _a_day,
-    "weeks": _most("weeks", "At least {} and at most {} weeks."),
+    "weeks": _most("weeks", gettext_lazy("At least {} and at most {} weeks.")),
 }

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from django import forms
+from django.utils.translation import gettext, gettext_lazy
 
 from reedcore.errors import Refusal
 from reedcore.pitch import Note
@@ -18,16 +19,16 @@ class HoldForm(DescribedForm, forms.ModelForm):
     note = forms.CharField(
         required=False,
         max_length=8,
-        help_text="For example F3, F♯3 or Gb3. Leave empty for any comfortable note.",
+        help_text=gettext_lazy("For example F3, F♯3 or Gb3. Leave empty for any comfortable note."),
     )
 
     class Meta:
         model = PrescribedTask
         fields = ["sound", "target_s", "counts", "tries"]
         labels = {
-            "target_s": "Target (seconds)",
-            "counts": "Seconds counted",
-            "tries": "Trials per session",
+            "target_s": gettext_lazy("Target (seconds)"),
+            "counts": gettext_lazy("Seconds counted"),
+            "tries": gettext_lazy("Trials per session"),
         }
         widgets = {
             "target_s": forms.NumberInput(
@@ -52,7 +53,7 @@ class HoldForm(DescribedForm, forms.ModelForm):
         """A finite number: the field itself lets "nan" through."""
         seconds = self.cleaned_data["target_s"]
         if seconds != seconds:
-            raise forms.ValidationError("Type a number of seconds, such as 12 or 7.5.")
+            raise forms.ValidationError(gettext("Type a number of seconds, such as 12 or 7.5."))
         return seconds
 
     def save(self, commit: bool = True) -> PrescribedTask:

@@ -12,6 +12,7 @@ from reedcore.pitch import Note, Spelling
 from reedcore.programme.rungs import ladder_of, stands_on
 from reedcore.programme.sounds import groups_of, rounds_of
 from reedcore.programme.swap import has_props
+from reedcore.translation import translated
 from web.catalogue.models import LibraryEntry
 from web.catalogue.queries import library_of
 from web.catalogue.wording import number_name
@@ -105,8 +106,8 @@ def _pair(task: Task) -> dict[str, Any] | None:
     return {
         "shape": shape,
         "sound": sound,
-        "shapes": [(code, each.name) for code, each in shapes().items()],
-        "sounds": [(code, each.name) for code, each in sounds().items()],
+        "shapes": [(code, translated(each.name)) for code, each in shapes().items()],
+        "sounds": [(code, translated(each.name)) for code, each in sounds().items()],
     }
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from django.conf import settings
 from django.db import models
+from django.utils.translation import gettext, gettext_lazy
 
 from web.clients.models import Client
 
@@ -20,7 +21,7 @@ class Draft(models.Model):
     )
 
     def __str__(self) -> str:
-        return f"draft for {self.client}"
+        return gettext("draft for {client}").format(client=self.client)
 
 
 class DraftChange(models.Model):
@@ -31,10 +32,10 @@ class DraftChange(models.Model):
     """
 
     class Way(models.TextChoices):
-        DO = "do", "done"
-        UNDO = "undo", "undone"
-        REDO = "redo", "redone"
-        HANDED_OVER = "handed_over", "prescribed"
+        DO = "do", gettext_lazy("done")
+        UNDO = "undo", gettext_lazy("undone")
+        REDO = "redo", gettext_lazy("redone")
+        HANDED_OVER = "handed_over", gettext_lazy("prescribed")
 
     client = models.ForeignKey(Client, on_delete=models.CASCADE, related_name="draft_changes")
     edition = models.PositiveIntegerField()
@@ -61,4 +62,6 @@ class DraftChange(models.Model):
         ]
 
     def __str__(self) -> str:
-        return f"edition {self.edition} of {self.client}"
+        return gettext("edition {edition} of {client}").format(
+            edition=self.edition, client=self.client
+        )

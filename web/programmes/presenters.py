@@ -6,6 +6,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
+from django.utils.translation import gettext
+
 from reedcore.catalogue.settings import extras_of, ladders_of
 from reedcore.checks import RULES
 from reedcore.dose import session_time
@@ -71,7 +73,9 @@ def composer(
     for strand, _ in look.plans:
         name = strand_name(strand) if strand.id else ""
         for number, item in enumerate(strand.programme.items, 1):
-            numbers[item.id] = f"{name} task {number}".strip()
+            numbers[item.id] = (
+                gettext("{name} task {number}").format(name=name, number=number).strip()
+            )
     shown = [
         _finding(each, key, of, numbers, programme, tasks, spelling, overrules)
         for each, key, of in zip(look.findings, look.keys, look.of, strict=True)
@@ -160,18 +164,24 @@ def _row(item: Item, number: int, tasks: dict[str, Task], spelling: Spelling) ->
     if ladder:
         value = stands_on(item, task, ladder)
         place = ladder.place_of(value)
-        rung = f"step {place + 1} of {len(ladder.rungs)}" if place is not None else "below step 1"
+        rung = (
+            gettext("step {place} of {rungs}").format(place=place + 1, rungs=len(ladder.rungs))
+            if place is not None
+            else gettext("below step 1")
+        )
         above = 0 if place is None else place + 1
         nxt = ladder.labels[above] if above < len(ladder.labels) else None
     level = ""
     if item.floor is not None:
         level = (
-            f"{item.floor:+.0f} to {item.ceiling:+.0f} dB"
+            gettext("{floor:+.0f} to {ceiling:+.0f} dB").format(
+                floor=item.floor, ceiling=item.ceiling
+            )
             if item.ceiling is not None
-            else f"from {item.floor:+.0f} dB"
+            else gettext("from {floor:+.0f} dB").format(floor=item.floor)
         )
     elif item.ceiling is not None:
-        level = f"up to {item.ceiling:+.0f} dB"
+        level = gettext("up to {ceiling:+.0f} dB").format(ceiling=item.ceiling)
     return {
         "item": item,
         "number": number,
@@ -207,7 +217,9 @@ def target_words(item: Item, task: Task) -> str:
     if item.row:
         return ", ".join(f"{seconds:g}" for seconds in item.row) + " s"
     if "breath_in" in params:
-        return f"{params['breath_in']:g} : {params['breath_out']:g} counts at {params['tempo']:g}"
+        return gettext("{breath_in:g} : {breath_out:g} counts at {tempo:g}").format(
+            breath_in=params["breath_in"], breath_out=params["breath_out"], tempo=params["tempo"]
+        )
     shown = [
         counted(params[name], parameter.unit)
         for name, parameter in task.parameters.items()
@@ -262,7 +274,13 @@ def score(
             lane = "spoken" if spoken else next(k for k, v in LANES.items() if task.family in v)
             path = f"M{x(start)} {lane_y[lane]}H{x(start + part.seconds)}"
         kind = "bar" if item.notes else "lane"
-        bars.append({"path": path, "kind": f"{kind} loud" if core.is_loud else kind, "name": name})
+        bars.append(
+            {
+                "path": path,
+                "kind": gettext("{kind} loud").format(kind=kind) if core.is_loud else kind,
+                "name": name,
+            }
+        )
         end = start + part.seconds
         if item.sip:
             sips.append(
@@ -283,7 +301,7 @@ def score(
             if midi % 12 in (0, 5) or (ends and midi in ends)
         ],
         minutes=[
-            {"x": x(at), "words": f"{at // 60} min"}
+            {"x": x(at), "words": gettext("{at} min").format(at=at // 60)}
             for at in range(0, int(max(time.seconds, 300.0)) + 1, step)
         ],
         lanes=[{"y": value, "name": name} for name, value in lane_y.items()],
@@ -292,8 +310,9 @@ def score(
         chosen=box,
         bottom=round(bottom),
         spoken=(
-            f"{len(programme.items)} items in {time.seconds / 60:.0f} minutes, "
-            f"{time.voiced_s:.0f} seconds of voice."
+            gettext(
+                "{items} items in {seconds:.0f} minutes, {voiced_s:.0f} seconds of voice."
+            ).format(items=len(programme.items), seconds=time.seconds / 60, voiced_s=time.voiced_s)
         ),
     )
 

@@ -7,6 +7,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
 from django.utils import timezone
+from django.utils.translation import gettext
 
 from reedcore.catalogue.tasks import task_of_pair
 from reedcore.errors import NoSuchTask
@@ -71,7 +72,7 @@ def _add(draft: OpenDraft, raw: Any) -> tuple[BringBack]:
     id = str(raw.get("id", ""))[:40]
     programme = draft.programme
     if programme.item(id):
-        raise FieldNotParsed("This task is already in the session.")
+        raise FieldNotParsed(gettext("This task is already in the session."))
     item = fitted_item(task, client_figures(client), id=id)
     after = raw.get("after")
     behind = _last(programme) if after is None else str(after)[:40]
@@ -90,13 +91,13 @@ def _pair(draft: OpenDraft, raw: dict[str, str]) -> Any:
     item = draft.item(str(raw.get("item", ""))[:40])
     task = draft.tasks[item.task]
     if task.pair is None:
-        raise FieldNotParsed("This task has no shape and sound to change.")
+        raise FieldNotParsed(gettext("This task has no shape and sound to change."))
     shape, sound = task.pair
     other = task_of_pair(
         str(raw.get("shape") or shape), str(raw.get("sound") or sound), draft.tasks
     )
     if other is None:
-        raise FieldNotParsed("This task does not exist.")
+        raise FieldNotParsed(gettext("This task does not exist."))
     same_notes = other.measure == task.measure and other.notes == task.notes
     if same_notes:
         return (Swap(item.id, other.code),)
@@ -111,10 +112,10 @@ def _beside(draft: OpenDraft, raw: Any) -> Any:
     """Another programme beside the main one, filled in for this client."""
     client, code = draft.client, str(raw.get("code", ""))
     if code not in beside_programmes():
-        raise FieldNotParsed("This programme does not exist.")
+        raise FieldNotParsed(gettext("This programme does not exist."))
     programme = draft.programme
     if code in programme.beside:
-        raise FieldNotParsed("This programme is already added.")
+        raise FieldNotParsed(gettext("This programme is already added."))
     tasks, today = tasks_for(client.clinic), timezone.localdate()
     beside, items = fitted_beside(code, client_figures(client), tasks, today=today)
     last = _last(programme)
@@ -135,7 +136,7 @@ def _use(draft: OpenDraft, raw: dict[str, str]) -> tuple[Replace] | None:
     where, _, number = str(raw.get("code", "")).partition(":")
     document = _held(draft, where, int(number)) if number.isdecimal() else None
     if not document:
-        raise FieldNotParsed("This programme no longer exists.")
+        raise FieldNotParsed(gettext("This programme no longer exists."))
     figures, today = client_figures(client), timezone.localdate()
     programme = refitted(programme_from(document), figures, draft.tasks, today=today)
     return (Replace(programme_document(programme)),)
@@ -155,7 +156,7 @@ def _own_lines(draft: OpenDraft, raw: dict[str, str]) -> tuple[SetField] | None:
     pk = str(raw.get("pk", ""))
     found = library_entry(draft.by, LibraryEntry.Kind.LINES, int(pk)) if pk.isdecimal() else None
     if found is None:
-        raise FieldNotParsed("This set of lines no longer exists.")
+        raise FieldNotParsed(gettext("This set of lines no longer exists."))
     return (SetField(item.id, "lines", list(found.data)),)
 
 
@@ -163,7 +164,7 @@ def _start(draft: OpenDraft, raw: Any) -> tuple[Replace] | None:
     """One of the starting programmes, filled in for this client."""
     client, code = draft.client, raw.get("code")
     if code not in starting_programmes():
-        raise FieldNotParsed("This starting programme does not exist.")
+        raise FieldNotParsed(gettext("This starting programme does not exist."))
     tasks, today = tasks_for(client.clinic), timezone.localdate()
     programme = starting_programme(code, client_figures(client), tasks, today=today)
     return (Replace(programme_document(programme)),)
@@ -182,7 +183,7 @@ def _own_rungs(draft: OpenDraft, raw: dict[str, str]) -> tuple[SetField] | None:
     best, goal = own_reach(draft.client, item, draft.tasks)
     if best is None or goal is None:
         raise FieldNotParsed(
-            "Individual steps need a best result from the last 14 days and a goal."
+            gettext("Individual steps need a best result from the last 14 days and a goal.")
         )
     return (SetField(item.id, "rungs", list(personal_rungs_s(best_s=best, goal_s=goal))),)
 

@@ -8,12 +8,14 @@ from datetime import date
 from typing import TYPE_CHECKING, Any
 
 from django.utils.formats import date_format
+from django.utils.translation import gettext, gettext_lazy
 
 from reedcore.catalogue.settings import ladders_of
 from reedcore.dose.today import Voice
 from reedcore.pitch import Note, Spelling
 from reedcore.programme.programme import BesideProgramme, Item, ItemPattern, Programme
 from web.programmes.wording import DOSE_KINDS, FEEDBACK, SCHOOLS, SORTS, WEEKDAYS, WORDINGS
+from web.ui.marked import Words, gettext_noop
 
 from .presenters import target_words
 
@@ -21,57 +23,67 @@ if TYPE_CHECKING:
     from reedcore.catalogue.tasks import Task
     from reedcore.dose import Dose
 
-PLAIN = {
-    "sets": "sets",
-    "counts": "seconds counted",
-    "floor": "floor",
-    "ceiling": "ceiling",
-    "reason": "reason",
-    "short": "short day",
-    "sip": "sip",
-    "feedback": "feedback",
-    "sound": "sound",
-    "row": "row of targets",
-    "rungs": "individual steps",
-    "alternative": "alternative task",
-    "lines": "lines",
-    "cue": "breath cue",
-    "cues": "halfway and last-seconds cues",
-    "ladder": "step by",
-    "words": "instructions for the client",
-    "say_before": "said before each trial",
-    "picture": "picture",
-    "pattern": "pattern",
-    "strand": "session",
-}
+PLAIN = Words(
+    {
+        "sets": "sets",
+        "counts": gettext_noop("seconds counted"),
+        "floor": "floor",
+        "ceiling": "ceiling",
+        "reason": "reason",
+        "short": gettext_noop("short day"),
+        "sip": "sip",
+        "feedback": "feedback",
+        "sound": "sound",
+        "row": gettext_noop("row of targets"),
+        "rungs": gettext_noop("individual steps"),
+        "alternative": gettext_noop("alternative task"),
+        "lines": "lines",
+        "cue": gettext_noop("breath cue"),
+        "cues": gettext_noop("halfway and last-seconds cues"),
+        "ladder": gettext_noop("step by"),
+        "words": gettext_noop("instructions for the client"),
+        "say_before": gettext_noop("said before each trial"),
+        "picture": "picture",
+        "pattern": "pattern",
+        "strand": "session",
+    }
+)
 #: Of the steadiness limits, as they are set and as they are compared.
-LIMIT_NAMES = {
-    "spread_cents": "pitch spread at most, cents",
-    "level_spread_db": "level spread at most, dB",
-    "end_fall_db": "fall at the end at most, dB",
-}
-ANSWERS = {
-    "tired": "tired or dry today",
-    "hoarse": "hoarse today",
-    "ill": "ill today",
-}
-MEDICATION = "asks for hours since medication"
-SESSION = {
-    "sort": ("sort", SORTS),
-    "school": ("school", SCHOOLS),
-    "daily_for_life": ("daily, long-term", {}),
-    "wording": ("wording", WORDINGS),
-}
-DOSE = {
-    "a_day": "sessions a day",
-    "weekdays": "days",
-    "weeks": "weeks",
-    "start": "start",
-    "kind": "kind of dose",
-    "off": "excluded dates",
-    "trigger": "trigger",
-    "times": "times of day",
-}
+LIMIT_NAMES = Words(
+    {
+        "spread_cents": gettext_noop("pitch spread at most, cents"),
+        "level_spread_db": gettext_noop("level spread at most, dB"),
+        "end_fall_db": gettext_noop("fall at the end at most, dB"),
+    }
+)
+ANSWERS = Words(
+    {
+        "tired": gettext_noop("tired or dry today"),
+        "hoarse": gettext_noop("hoarse today"),
+        "ill": gettext_noop("ill today"),
+    }
+)
+MEDICATION = gettext_lazy("asks for hours since medication")
+SESSION = Words(
+    {
+        "sort": ("sort", SORTS),
+        "school": ("school", SCHOOLS),
+        "daily_for_life": (gettext_noop("daily, long-term"), {}),
+        "wording": ("wording", WORDINGS),
+    }
+)
+DOSE = Words(
+    {
+        "a_day": gettext_noop("sessions a day"),
+        "weekdays": "days",
+        "weeks": "weeks",
+        "start": "start",
+        "kind": gettext_noop("kind of dose"),
+        "off": gettext_noop("excluded dates"),
+        "trigger": "trigger",
+        "times": gettext_noop("times of day"),
+    }
+)
 
 
 def differences(
@@ -83,8 +95,16 @@ def differences(
     def name(item: Item) -> str:
         return tasks[item.task].name if item.task in tasks else item.task
 
-    lines = [f"removed: {name(item)}" for key, item in old.items() if key not in new]
-    lines += [f"added: {name(item)}" for key, item in new.items() if key not in old]
+    lines = [
+        gettext("removed: {item}").format(item=name(item))
+        for key, item in old.items()
+        if key not in new
+    ]
+    lines += [
+        gettext("added: {item}").format(item=name(item))
+        for key, item in new.items()
+        if key not in old
+    ]
     for key, item in new.items():
         if key in old:
             lines += [
@@ -93,7 +113,7 @@ def differences(
     kept_old = [key for key in old if key in new]
     kept_new = [key for key in new if key in old]
     if kept_old != kept_new:
-        lines.append("the order was changed")
+        lines.append(gettext("the order was changed"))
     if before is None or after is None:
         besides = [each.beside if each else {} for each in (before, after)]
         return [*lines, *_beside(*besides)]
@@ -143,13 +163,15 @@ def _beside(
     for id, strand in after.items():
         name = strand.name or SORTS[strand.sort]
         if id not in before:
-            yield f"also in force: {name}"
+            yield gettext("also in force: {name}").format(name=name)
             continue
         for line in _of_dose(before[id].dose, strand.dose):
             yield f"{name}, {line}"
     for id, strand in before.items():
         if id not in after:
-            yield f"no longer in force: {strand.name or SORTS[strand.sort]}"
+            yield gettext("no longer in force: {value}").format(
+                value=strand.name or SORTS[strand.sort]
+            )
 
 
 def _of_item(was: Item, now: Item, tasks: dict[str, Task], spelling: Spelling) -> Iterator[str]:
@@ -160,7 +182,7 @@ def _of_item(was: Item, now: Item, tasks: dict[str, Task], spelling: Spelling) -
         named = [
             " ".join(Note(m).name(spelling) for m in each.notes) or "any" for each in (was, now)
         ]
-        yield f"notes {named[0]} → {named[1]}"
+        yield gettext("notes {value} → {value_2}").format(value=named[0], value_2=named[1])
     for name, words in LIMIT_NAMES.items():
         limits = [each.limits.get(name) for each in (was, now)]
         if limits[0] != limits[1]:
@@ -180,7 +202,7 @@ def _of_field(field: str, value: Any, task: Any, tasks: Any) -> str:
     if field == "alternative" and value in tasks:
         return tasks[value].name
     if field == "picture":
-        return "one of the clinic’s" if value else "none"
+        return gettext("one of the clinic’s") if value else "none"
     return shown(value)
 
 

@@ -4,99 +4,178 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
+from django.utils.translation import gettext
+
 from reedcore.catalogue.ages import ADULT, CHILD, TEENAGER
 from reedcore.dose.today import Day, Voice
 from reedcore.pitch import Spelling
 from web.clients.wording import CAUTION_NAMES, PROPS, listed
 from web.screening.wording import HAZARDS
+from web.ui.marked import Words, gettext_noop
 
 if TYPE_CHECKING:
     from reedcore.checks.plan import Finding, Fix
     from reedcore.programme.document import Problem
 
 #: The sort of a programme, as it is chosen.
-SORTS = {
-    "full": "full session",
-    "reset": "reset on a trigger",
-    "event": "before an event",
-    "maintenance": "open-ended maintenance",
-    "extra": "extra practice",
-}
-DOSE_KINDS = {
-    "slots": "dated sessions",
-    "rolling": "open-ended, recheck after",
-    "on_demand": "on a trigger",
-}
+SORTS = Words(
+    {
+        "full": gettext_noop("full session"),
+        "reset": gettext_noop("reset on a trigger"),
+        "event": "before an event",
+        "maintenance": gettext_noop("open-ended maintenance"),
+        "extra": gettext_noop("extra practice"),
+    }
+)
+DOSE_KINDS = Words(
+    {
+        "slots": gettext_noop("dated sessions"),
+        "rolling": gettext_noop("open-ended, recheck after"),
+        "on_demand": gettext_noop("on a trigger"),
+    }
+)
 WEEKDAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 #: For whom the instructions are worded.
-WORDINGS = {ADULT: "for adults", TEENAGER: "for teenagers", CHILD: "for children"}
-SCHOOLS = {
-    "soft": "soft and steady",
-    "loud": "strong and purposeful",
-    "mixed": "both, soft before loud",
-}
-FEEDBACK = {
-    "live": "live, while sounding",
-    "trial": "after each trial",
-    "block": "after the block",
-    "none": "none (by feel)",
-}
-LEVELS = {"stop": "Stop", "warn": "Warn", "hint": "Hint"}
-FINDINGS = {
-    "not_screened": "This client has not been screened for red flags and cautions.",
-    "larynx_not_seen": "The client has a voice complaint and no laryngeal examination since then on record.",
-    "caution_on_record": "{because}: this is {hazards}.",
-    "caution_allowed": "{because}: this is {hazards}. The record says who allowed it.",
-    "caution_after_meals": "{because}: this is {hazards}. Not within two hours of a meal.",
-    "cautions_not_asked": "{count} safety questions are new since the last screening, starting with: {first}.",
-    "no_grown_up": "A child needs an adult for practice. Enter one on the record, or add a helper.",
-    "over_lung_share": "Lung disease: {seconds:g} s is over 80 % of the best, {best:.1f} s.",
-    "lung_best_unknown": "Lung disease without a known best: start with a short trial of {most:g} s, not {seconds:g} s.",
-    "breath_too_fast": "{per_minute:.0f} breaths a minute for {seconds:.0f} s can cause light-headedness. Over 20 a minute, use at most 30 s or give a reason.",
-    "cue_not_seen": "Hearing loss: the visual cue to breathe is off.",
-    "tone_too_high": "Hearing loss: a tone of {note} may not be heard. Choose a lower one.",
-    "pressure_step_too_large": "Back pressure of about {now:.0f} cmH₂O after {before:.0f} last week: more than 20 %.",
-    "loud_step_too_large": "{minutes:.1f} min of strong voice a day after {before_min:.1f} last week: more than 20 %.",
-    "event_full_effort": "Before an event, avoid full effort: this task is strong or maximal.",
-    "loud_without_level": "This loud task has no floor and ceiling.",
-    "outside_held_range": "{note} is outside the range the client has held.",
-    "outside_comfortable_range": "{note} is within the range but outside the comfortable range.",
-    "glide_too_far": "The glide goes to {note}, too far past the comfortable range.",
-    "prop_not_named": "This task needs equipment, and none is chosen.",
-    "prop_not_owned": "This task needs: {prop}. The record does not list it.",
-    "breath_hold_too_long": "A breath hold of {seconds:.0f} s: over {cap:.0f} s needs a reason.",
-    "panting_too_long": "Panting for {seconds:.0f} s can cause light-headedness. Use at most {cap:.0f} s.",
-    "breath_too_slow": "{per_minute:.1f} breaths a minute for more than 2 minutes needs a reason.",
-    "over_best": "{seconds:g} s is {share:.0%} of the best so far, {best:.1f} s; at most 120 %.",
-    "step_too_large": "{seconds:g} s after {before:g} s last week: more than 20 %.",
-    "floor_without_ceiling": "A floor of {floor:+.0f} dB has no safety ceiling.",
-    "ceiling_too_high": "The ceiling of {ceiling:+.0f} dB is above the safe limit of {most:+.0f} dB.",
-    "loud_and_soft_at_once": "This task asks for loud and soft voice at the same time.",
-    "no_reason": "This task has no reason for the client yet.",
-    "loud_without_warming": "No release or semi-occluded task comes before the loud task.",
-    "loud_without_cooling": "Cool-down after loud tasks is {seconds:.0f} s. Use at least {least:.0f} s.",
-    "soft_after_loud": "A soft task follows a loud task. Use the order soft, loud, cool-down.",
-    "cooldown_not_last": "A voice task follows the cool-down.",
-    "no_sip": "No sip of water after this task.",
-    "session_over_cap": "The session takes {minutes:.0f} min. The limit is {cap_min:.0f} min.",
-    "session_unusual": "The session takes {minutes:.0f} min. {from_min:.0f} to {to_min:.0f} min are usual.",
-    "no_rest_day": "No rest day in the week.",
-    "too_much_voice_a_day": "{minutes:.1f} min of voicing a day. The limit is {cap_min:.0f} min.",
-    "no_short_day": "No short day: mark the tasks for a bad day.",
-}
-FIXES = {
-    "remove": "remove it",
-    "set_seconds": "make it {value:g} s",
-    "set_notes": "move to {value}",
-    "set_ceiling": "ceiling {value:+.0f} dB",
-    "drop_floor": "drop the floor",
-    "sip_after": "add a sip after it",
-    "move_last": "move it to the end",
-    "move_first": "move it before the loud work",
-    "add_task": "add {value}",
-    "mark_short": "mark the first voiced task",
-    "drop_day": "exclude Sunday",
-}
+WORDINGS = Words(
+    {
+        ADULT: gettext_noop("for adults"),
+        TEENAGER: gettext_noop("for teenagers"),
+        CHILD: gettext_noop("for children"),
+    }
+)
+SCHOOLS = Words(
+    {
+        "soft": gettext_noop("soft and steady"),
+        "loud": gettext_noop("strong and purposeful"),
+        "mixed": gettext_noop("both, soft before loud"),
+    }
+)
+FEEDBACK = Words(
+    {
+        "live": gettext_noop("live, while sounding"),
+        "trial": gettext_noop("after each trial"),
+        "block": gettext_noop("after the block"),
+        "none": gettext_noop("none (by feel)"),
+    }
+)
+LEVELS = Words(
+    {"stop": gettext_noop("Stop"), "warn": gettext_noop("Warn"), "hint": gettext_noop("Hint")}
+)
+FINDINGS = Words(
+    {
+        "not_screened": gettext_noop(
+            "This client has not been screened for red flags and cautions."
+        ),
+        "larynx_not_seen": gettext_noop(
+            "The client has a voice complaint and no laryngeal examination since then on record."
+        ),
+        "caution_on_record": gettext_noop("{because}: this is {hazards}."),
+        "caution_allowed": gettext_noop(
+            "{because}: this is {hazards}. The record says who allowed it."
+        ),
+        "caution_after_meals": gettext_noop(
+            "{because}: this is {hazards}. Not within two hours of a meal."
+        ),
+        "cautions_not_asked": gettext_noop(
+            "{count} safety questions are new since the last screening, starting with: {first}."
+        ),
+        "no_grown_up": gettext_noop(
+            "A child needs an adult for practice. Enter one on the record, or add a helper."
+        ),
+        "over_lung_share": gettext_noop(
+            "Lung disease: {seconds:g} s is over 80 % of the best, {best:.1f} s."
+        ),
+        "lung_best_unknown": gettext_noop(
+            "Lung disease without a known best: start with a short trial of {most:g} s, not {seconds:g} s."
+        ),
+        "breath_too_fast": gettext_noop(
+            "{per_minute:.0f} breaths a minute for {seconds:.0f} s can cause light-headedness. Over 20 a minute, use at most 30 s or give a reason."
+        ),
+        "cue_not_seen": gettext_noop("Hearing loss: the visual cue to breathe is off."),
+        "tone_too_high": gettext_noop(
+            "Hearing loss: a tone of {note} may not be heard. Choose a lower one."
+        ),
+        "pressure_step_too_large": gettext_noop(
+            "Back pressure of about {now:.0f} cmH₂O after {before:.0f} last week: more than 20 %."
+        ),
+        "loud_step_too_large": gettext_noop(
+            "{minutes:.1f} min of strong voice a day after {before_min:.1f} last week: more than 20 %."
+        ),
+        "event_full_effort": gettext_noop(
+            "Before an event, avoid full effort: this task is strong or maximal."
+        ),
+        "loud_without_level": gettext_noop("This loud task has no floor and ceiling."),
+        "outside_held_range": gettext_noop("{note} is outside the range the client has held."),
+        "outside_comfortable_range": gettext_noop(
+            "{note} is within the range but outside the comfortable range."
+        ),
+        "glide_too_far": gettext_noop(
+            "The glide goes to {note}, too far past the comfortable range."
+        ),
+        "prop_not_named": gettext_noop("This task needs equipment, and none is chosen."),
+        "prop_not_owned": gettext_noop("This task needs: {prop}. The record does not list it."),
+        "breath_hold_too_long": gettext_noop(
+            "A breath hold of {seconds:.0f} s: over {cap:.0f} s needs a reason."
+        ),
+        "panting_too_long": gettext_noop(
+            "Panting for {seconds:.0f} s can cause light-headedness. Use at most {cap:.0f} s."
+        ),
+        "breath_too_slow": gettext_noop(
+            "{per_minute:.1f} breaths a minute for more than 2 minutes needs a reason."
+        ),
+        "over_best": gettext_noop(
+            "{seconds:g} s is {share:.0%} of the best so far, {best:.1f} s; at most 120 %."
+        ),
+        "step_too_large": gettext_noop(
+            "{seconds:g} s after {before:g} s last week: more than 20 %."
+        ),
+        "floor_without_ceiling": gettext_noop("A floor of {floor:+.0f} dB has no safety ceiling."),
+        "ceiling_too_high": gettext_noop(
+            "The ceiling of {ceiling:+.0f} dB is above the safe limit of {most:+.0f} dB."
+        ),
+        "loud_and_soft_at_once": gettext_noop(
+            "This task asks for loud and soft voice at the same time."
+        ),
+        "no_reason": gettext_noop("This task has no reason for the client yet."),
+        "loud_without_warming": gettext_noop(
+            "No release or semi-occluded task comes before the loud task."
+        ),
+        "loud_without_cooling": gettext_noop(
+            "Cool-down after loud tasks is {seconds:.0f} s. Use at least {least:.0f} s."
+        ),
+        "soft_after_loud": gettext_noop(
+            "A soft task follows a loud task. Use the order soft, loud, cool-down."
+        ),
+        "cooldown_not_last": gettext_noop("A voice task follows the cool-down."),
+        "no_sip": gettext_noop("No sip of water after this task."),
+        "session_over_cap": gettext_noop(
+            "The session takes {minutes:.0f} min. The limit is {cap_min:.0f} min."
+        ),
+        "session_unusual": gettext_noop(
+            "The session takes {minutes:.0f} min. {from_min:.0f} to {to_min:.0f} min are usual."
+        ),
+        "no_rest_day": gettext_noop("No rest day in the week."),
+        "too_much_voice_a_day": gettext_noop(
+            "{minutes:.1f} min of voicing a day. The limit is {cap_min:.0f} min."
+        ),
+        "no_short_day": gettext_noop("No short day: mark the tasks for a bad day."),
+    }
+)
+FIXES = Words(
+    {
+        "remove": gettext_noop("remove it"),
+        "set_seconds": gettext_noop("make it {value:g} s"),
+        "set_notes": gettext_noop("move to {value}"),
+        "set_ceiling": gettext_noop("ceiling {value:+.0f} dB"),
+        "drop_floor": gettext_noop("drop the floor"),
+        "sip_after": gettext_noop("add a sip after it"),
+        "move_last": gettext_noop("move it to the end"),
+        "move_first": gettext_noop("move it before the loud work"),
+        "add_task": gettext_noop("add {value}"),
+        "mark_short": gettext_noop("mark the first voiced task"),
+        "drop_day": gettext_noop("exclude Sunday"),
+    }
+)
 
 
 def finding_words(finding: Finding, *, spelling: Spelling) -> str:
@@ -135,34 +214,40 @@ def fix_words(fix: Fix, *, tasks: Any, spelling: Spelling) -> str:
 
 
 #: What each answer to "how is your voice today?" leads to, as the composer asks it.
-VOICE_WORDS = {
-    Voice.TIRED: "Tired or dry today",
-    Voice.HOARSE: "Hoarse today",
-    Voice.ILL: "Ill today",
-}
-DAY_WORDS = {
-    Day.USUAL.value: "the usual session",
-    Day.GENTLER.value: "a gentler session, nothing loud",
-    Day.REST.value: "a rest day",
-}
+VOICE_WORDS = Words(
+    {
+        Voice.TIRED: gettext_noop("Tired or dry today"),
+        Voice.HOARSE: gettext_noop("Hoarse today"),
+        Voice.ILL: gettext_noop("Ill today"),
+    }
+)
+DAY_WORDS = Words(
+    {
+        Day.USUAL.value: gettext_noop("the usual session"),
+        Day.GENTLER.value: gettext_noop("a gentler session, nothing loud"),
+        Day.REST.value: gettext_noop("a rest day"),
+    }
+)
 
 
-PROBLEMS = {
-    "not_a_programme": "This is not a programme.",
-    "too_many_items": "A session can have at most {most} items, not {items}.",
-    "does_not_fit": "{where}: {message}",
-    "too_many_names": "unknown fields in this item",
-    "same_id": "two items have the same id",
-    "no_such_dose": "dose: start, days or weeks are not valid",
-    "too_many_a_day": "dose: at most 5 a day; for resets choose “on a trigger”",
-    "no_such_task": "task “{task}” is not in the catalogue",
-    "no_such_setting": "{name}: “{task}” has no such setting",
-    "not_a_number": "{name}: “{value}” is not a number",
-    "outside": "{name}: {value:g} is outside {lowest:g} to {highest:g} {unit}",
-}
+PROBLEMS = Words(
+    {
+        "not_a_programme": gettext_noop("This is not a programme."),
+        "too_many_items": gettext_noop("A session can have at most {most} items, not {items}."),
+        "does_not_fit": "{where}: {message}",
+        "too_many_names": gettext_noop("unknown fields in this item"),
+        "same_id": gettext_noop("two items have the same id"),
+        "no_such_dose": gettext_noop("dose: start, days or weeks are not valid"),
+        "too_many_a_day": gettext_noop("dose: at most 5 a day; for resets choose “on a trigger”"),
+        "no_such_task": gettext_noop("task “{task}” is not in the catalogue"),
+        "no_such_setting": gettext_noop("{name}: “{task}” has no such setting"),
+        "not_a_number": gettext_noop("{name}: “{value}” is not a number"),
+        "outside": gettext_noop("{name}: {value:g} is outside {lowest:g} to {highest:g} {unit}"),
+    }
+)
 
 
 def problem_words(problem: Problem) -> str:
     """What does not fit, in a sentence that begins with its place."""
-    where = f"Item {problem.item}: " if problem.item else ""
+    where = gettext("Item {item}: ").format(item=problem.item) if problem.item else ""
     return where + PROBLEMS[problem.code].format(**problem.facts).lstrip(": ")

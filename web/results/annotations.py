@@ -5,6 +5,8 @@ from __future__ import annotations
 from datetime import date, datetime, time, timedelta
 from typing import TYPE_CHECKING, Any
 
+from django.utils.translation import gettext
+
 from reedcore.history import History
 from reedcore.history.dues import missed_days
 from web.record.history import practice_of
@@ -27,9 +29,11 @@ def wheres(history: History) -> dict[str, str]:
     found = {}
     for each in history.sessions:
         place = PLACES.get(each.place, "") if each.place != Session.Place.HOME else ""
-        helped = f"with {each.helped_by}" if each.helped_by else ""
+        helped = (
+            gettext("with {helped_by}").format(helped_by=each.helped_by) if each.helped_by else ""
+        )
         if place or helped:
-            found[str(each.key)] = ", ".join(filter(None, (place, helped)))
+            found[str(each.key)] = ", ".join(str(part) for part in (place, helped) if part)
     return found
 
 
@@ -39,7 +43,10 @@ def surroundings_of(
     """What stands around the reeds: where series break, versions, and days missed."""
     return {
         "breaks": sorted(_device_changes(trials) + _calibrations(client, trials, first, last)),
-        "versions": [(each.on, f"programme {each.number}") for each in history.in_force],
+        "versions": [
+            (each.on, gettext("programme {number}").format(number=each.number))
+            for each in history.in_force
+        ],
         "missed": missed_days(history, first, min(today, last + timedelta(days=1))),
     }
 
@@ -52,7 +59,9 @@ def _device_changes(rows: list[Any]) -> list[Any]:
             found.append(
                 (
                     row.on,
-                    f"new microphone, {row.capture.get('device', '')}: new level series",
+                    gettext("new microphone, {get}: new level series").format(
+                        get=row.capture.get("device", "")
+                    ),
                     True,
                 )
             )
@@ -67,6 +76,6 @@ def _calibrations(client: Client, rows: list[Any], first: date, last: date) -> l
         clinic=client.clinic, device__in=devices, made_on__gte=first, made_on__lte=last
     )
     return [
-        (day, f"{device} calibrated: new level series", True)
+        (day, gettext("{device} calibrated: new level series").format(device=device), True)
         for day, device in made.values_list("made_on", "device")
     ]

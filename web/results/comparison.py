@@ -11,10 +11,13 @@ from statistics import fmean, median
 from typing import TYPE_CHECKING, Any
 from zoneinfo import ZoneInfo
 
+from django.utils.translation import gettext
+
 from reedcore.history import TrialRecord as PastTrial
 from reedcore.history.series import SessionSummary, summaries_of
 from reedcore.measures import kind_of
 from reedcore.progress import change_of
+from reedcore.translation import translated
 from web.baseline.models import Baseline
 from web.record.models import Trial
 
@@ -60,7 +63,12 @@ def choices(
     """What can be chosen, the oldest first: (code, name)."""
     if kind == SHEET:
         return [
-            (str(sheet.pk), f"sheet of {sheet.begun_at.astimezone(zone):%-d %B %Y}")
+            (
+                str(sheet.pk),
+                gettext("sheet of {astimezone:%-d %B %Y}").format(
+                    astimezone=sheet.begun_at.astimezone(zone)
+                ),
+            )
             for sheet in sheets
         ]
     if kind == SESSION:
@@ -128,19 +136,22 @@ def lines_of(
     a, b = values(one), values(other)
     found = [ComparisonLine("Trials", str(len(one.rows)), str(len(other.rows)), "")]
     for name, of in (("median", median), ("longest", max), ("mean", fmean)):
-        line = _line(f"{series.figure.name.capitalize()}, {name}", of, a, b, unit, 1)
+        line = _line(f"{translated(series.figure.name).capitalize()}, {name}", of, a, b, unit, 1)
         if name == "mean" and (change := _change(series, one, other, baseline)):
-            chance = "more" if change.is_real else "not more"
-            limit = f"limit {change.limit:.1f}{unit}" + ", provisional" * change.provisional
+            chance = "more" if change.is_real else gettext("not more")
+            limit = (
+                gettext("limit {limit:.1f}{unit}").format(limit=change.limit, unit=unit)
+                + gettext(", provisional") * change.provisional
+            )
             line = replace(line, words=f"{chance} than chance ({limit})")
         found.append(line)
-    found.append(ComparisonLine("On target", _share(one.rows), _share(other.rows), ""))
+    found.append(ComparisonLine(gettext("On target"), _share(one.rows), _share(other.rows), ""))
     if kind_of(series.measure).steady:
         if series.note_midi is not None:
             a, b = (_known(side.rows, "error_cents") for side in (one, other))
-            found.append(_line("From the note", median, a, b, " cents", 0, signed=True))
+            found.append(_line(gettext("From the note"), median, a, b, " cents", 0, signed=True))
         a, b = (_known(side.rows, "spread_cents") for side in (one, other))
-        found.append(_line("Pitch spread", median, a, b, " cents", 0))
+        found.append(_line(gettext("Pitch spread"), median, a, b, " cents", 0))
     a, b = (_known(side.rows, "level_db") for side in (one, other))
     if a or b:
         level = _line("Level", median, a, b, " dB", 1, signed=True)
@@ -152,7 +163,7 @@ def lines_of(
         found.append(level)
     if any(value is not None for value in efforts):
         a, b = ([] if value is None else [value] for value in efforts)
-        found.append(_line("Effort, of 10", fmean, a, b, "", 1))
+        found.append(_line(gettext("Effort, of 10"), fmean, a, b, "", 1))
     hours = figures.mixed_words([*one.rows, *other.rows])
     if hours:
         found.append(ComparisonLine("Medication", "", "", "", hours))
@@ -199,5 +210,7 @@ def _known(rows: tuple[Any, ...], name: str) -> list[Any]:
 def _share(rows: tuple[Any, ...]) -> str:
     judged = [row for row in rows if row.outcome != Trial.Outcome.NOT_JUDGED]
     if not judged:
-        return "not judged"
-    return f"{sum(row.outcome == Trial.Outcome.MET for row in judged)} of {len(judged)}"
+        return gettext("not judged")
+    return gettext("{words} of {judged}").format(
+        words=sum(row.outcome == Trial.Outcome.MET for row in judged), judged=len(judged)
+    )

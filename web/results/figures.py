@@ -6,6 +6,8 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
+from django.utils.translation import gettext
+
 from reedcore.history import TrialRecord
 from reedcore.history.courses import (
     CourseLine,
@@ -16,15 +18,19 @@ from reedcore.history.courses import (
     share_of_week,
 )
 from reedcore.progress import Course
+from reedcore.translation import translated
+from web.ui.marked import Words, gettext_noop
 
 from .series import SeriesShown
 
-NAMES = {
-    "error": "From the note",
-    "spread": "Pitch spread",
-    "level": "Level",
-    "effort": "Effort, of 10",
-}
+NAMES = Words(
+    {
+        "error": gettext_noop("From the note"),
+        "spread": gettext_noop("Pitch spread"),
+        "level": gettext_noop("Level"),
+        "effort": gettext_noop("Effort, of 10"),
+    }
+)
 
 
 @dataclass(frozen=True)
@@ -60,7 +66,7 @@ def lines_of(
     for line in courses_of(series, trials, efforts, today=today):
         if line.code == "effort":
             found.append(_share_line(trials, today))
-        name = NAMES.get(line.code) or series.figure.name.capitalize()
+        name = NAMES.get(line.code) or translated(series.figure.name).capitalize()
         found.append(_line(line, name, planned=planned))
     if not efforts:
         found.append(_share_line(trials, today))
@@ -74,8 +80,10 @@ def mixed_words(trials: list[TrialRecord]) -> str:
         return ""
     least, most = found
     if most > least:
-        return f"mixed times since medication, {least:g} to {most:g} h"
-    return "time since medication is not known for all trials"
+        return gettext("mixed times since medication, {least:g} to {most:g} h").format(
+            least=least, most=most
+        )
+    return gettext("time since medication is not known for all trials")
 
 
 def _line(line: CourseLine, name: str, *, planned: bool) -> FigureLine:
@@ -88,11 +96,11 @@ def _line(line: CourseLine, name: str, *, planned: bool) -> FigureLine:
     if found is not None:
         change = plain(found.by, line.places, signed=True)
         real = "yes" if found.is_real else "no"
-        real += f", limit {plain(found.limit, line.places)}"
+        real += gettext(", limit {plain}").format(plain=plain(found.limit, line.places))
         if found.provisional:
-            real += ", provisional"
+            real += gettext(", provisional")
     if line.since is not None:
-        name += f", on this device since {line.since:%-d %b}"
+        name += gettext(", on this device since {since:%-d %b}").format(since=line.since)
     return FigureLine(
         code=line.code,
         name=f"{name}, {line.unit}" if line.unit else name,
@@ -107,11 +115,15 @@ def _line(line: CourseLine, name: str, *, planned: bool) -> FigureLine:
 
 def _share_line(trials: list[TrialRecord], today: date) -> FigureLine:
     first, week = share_at_first(trials), share_of_week(trials, today)
-    return FigureLine("share", "On target", None, _of(first), "–", _of(week), "–", "–")
+    return FigureLine("share", gettext("On target"), None, _of(first), "–", _of(week), "–", "–")
 
 
 def _of(share: Share) -> str:
-    return f"{share.met} of {share.judged}" if share.judged else "–"
+    return (
+        gettext("{met} of {judged}").format(met=share.met, judged=share.judged)
+        if share.judged
+        else "–"
+    )
 
 
 def plain(value: float, places: int, *, signed: bool = False) -> str:
@@ -126,6 +138,8 @@ def trend_words(course: Course | None, unit: str) -> str:
     """The trend a week, with its interval; or why there is none."""
     found = course.trend if course else None
     if found is None:
-        return "not yet: needs 6 sessions over 14 days"
+        return gettext("not yet: needs 6 sessions over 14 days")
     week, low, high = (7 * value for value in (found.per_day, found.low, found.high))
-    return f"{plain(week, 2, signed=True)} {unit} a week ({plain(low, 2)} to {plain(high, 2)})"
+    return gettext("{plain} {unit} a week ({plain_2} to {plain_3})").format(
+        plain=plain(week, 2, signed=True), unit=unit, plain_2=plain(low, 2), plain_3=plain(high, 2)
+    )

@@ -7,6 +7,7 @@ from datetime import date, timedelta
 from typing import Any
 
 from django.utils.safestring import SafeString
+from django.utils.translation import gettext
 
 from reedcore.history import Figure
 from reedcore.history.series import SessionSummary
@@ -289,10 +290,19 @@ def _trend(
 
 def _spoken(drawn: list[SessionSummary], shown: ChartedSession, title: str) -> str:
     met = sum(each.outcome == Trial.Outcome.MET for each in drawn)
-    unit = {"s": "seconds", "%": "per cent"}.get(shown.figure.unit, shown.figure.unit)
-    return (
-        f"{title}: {len(drawn)} from {drawn[0].on:%-d %B} to {drawn[-1].on:%-d %B}, "
-        f"first {drawn[0].value:.1f}, last {drawn[-1].value:.1f} {unit}, {met} on target."
+    unit = {"s": "seconds", "%": gettext("per cent")}.get(shown.figure.unit, shown.figure.unit)
+    return gettext(
+        "{title}: {drawn} from {on:%-d %B} to {on_2:%-d %B}, first {value:.1f}, "
+        "last {value_2:.1f} {unit}, {met} on target."
+    ).format(
+        title=title,
+        drawn=len(drawn),
+        on=drawn[0].on,
+        on_2=drawn[-1].on,
+        value=drawn[0].value,
+        value_2=drawn[-1].value,
+        unit=unit,
+        met=met,
     )
 
 

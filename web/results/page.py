@@ -12,12 +12,14 @@ from uuid import UUID
 from zoneinfo import ZoneInfo
 
 from django.utils.safestring import SafeString
+from django.utils.translation import gettext
 
 from reedcore.history import TrialRecord as PastTrial
 from reedcore.history.courses import course_for
 from reedcore.history.series import SessionSummary, session_of, summaries_of, week_of
 from web.record.columns import FOLLOWED
 from web.record.models import SelfReport, Trial
+from web.ui.marked import Words, gettext_noop
 
 from . import figures
 from .annotations import practised_since, surroundings_of, wheres
@@ -34,12 +36,14 @@ SESSIONS, WEEKS, NOTES = "session", "week", "note"
 SPANS = {SESSIONS: 84, NOTES: 84, WEEKS: 728}
 LEAST_SPAN = 14
 NOTE_HEIGHT = 190
-ARROWS = {
-    "left": "previous session",
-    "right": "next session",
-    "up": "previous trial",
-    "down": "next trial",
-}
+ARROWS = Words(
+    {
+        "left": gettext_noop("previous session"),
+        "right": gettext_noop("next session"),
+        "up": gettext_noop("previous trial"),
+        "down": gettext_noop("next trial"),
+    }
+)
 
 
 @dataclass(frozen=True)
@@ -255,7 +259,11 @@ def _steps(
         {"number": place + 1, "row": each, "chosen": each is row, "link": to_(each)}
         for place, each in enumerate(summary.rows)
     ]
-    return f"trial {number + 1} of {len(summary.rows)}", links, tries
+    return (
+        gettext("trial {number} of {rows}").format(number=number + 1, rows=len(summary.rows)),
+        links,
+        tries,
+    )
 
 
 def _series_steps(
@@ -273,15 +281,25 @@ def _series_steps(
 
 
 def _title(summary: SessionSummary, series: SeriesShown, *, weekly: Any) -> str:
-    when = f"week of {summary.on:%-d %b}" if weekly else f"{summary.on:%a %-d %b}"
+    when = (
+        gettext("week of {on:%-d %b}").format(on=summary.on)
+        if weekly
+        else f"{summary.on:%a %-d %b}"
+    )
     if summary.value is None:
-        return f"{when}: no measurements"
+        return gettext("{when}: no measurements").format(when=when)
     told = [f"{when}: {summary.value:.1f} {series.figure.unit}"]
-    told.append(f"median of {len(summary.rows)}" if len(summary.rows) > 1 else "one trial")
+    told.append(
+        gettext("median of {rows}").format(rows=len(summary.rows))
+        if len(summary.rows) > 1
+        else gettext("one trial")
+    )
     if summary.judged:
-        told.append(f"{summary.met} of {summary.judged} on target")
+        told.append(
+            gettext("{met} of {judged} on target").format(met=summary.met, judged=summary.judged)
+        )
     else:
-        told.append("not judged")
+        told.append(gettext("not judged"))
     return ", ".join(told)
 
 

@@ -7,6 +7,8 @@ from dataclasses import dataclass, field
 from datetime import date, datetime, time, timedelta
 from typing import TYPE_CHECKING, Any
 
+from django.utils.translation import gettext
+
 from web.practice.wording import AFTER_BREATH, FELT, title_of, told_words
 from web.record.models import PrescribedTask, SelfReport, Trial
 from web.record.prescribed_item import PrescribedRow
@@ -97,5 +99,5 @@ def days_of(told: list[ToldDay]) -> list[tuple[date, list[ToldDay]]]:
 _SAID = {
     SelfReport.Kind.FELT: lambda value: FELT[value],
     SelfReport.Kind.BREATH: lambda value: AFTER_BREATH[value],
-    SelfReport.Kind.DEPTH: lambda value: f"{value:g} cm deep",
+    SelfReport.Kind.DEPTH: lambda value: gettext("{value:g} cm deep").format(value=value),
 }

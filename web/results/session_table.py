@@ -4,6 +4,7 @@ from collections.abc import Iterable, Mapping
 
 from django.utils.html import format_html_join
 from django.utils.safestring import SafeString
+from django.utils.translation import gettext
 
 from reedcore.history.series import SessionSummary
 from web.ui.templatetags.still_reed import figure, seconds, signed_cents, target_seconds
@@ -32,7 +33,9 @@ def _session(each: SessionSummary, where: str) -> tuple[object, ...]:
         seconds(each.value),
         seconds(each.longest),
         target_seconds(each.asked_s),
-        f"{each.met} of {each.judged}" if each.judged else "not judged",
+        gettext("{met} of {judged}").format(met=each.met, judged=each.judged)
+        if each.judged
+        else gettext("not judged"),
         signed_cents(each.lean_cents),
         figure(each.spread_cents),
         figure(each.level_db, 1),

@@ -9,6 +9,7 @@ from statistics import median
 from typing import Any
 
 from django.utils.safestring import SafeString
+from django.utils.translation import gettext
 
 from reedcore.formats.trace import STEP_S, unpack_trace
 from reedcore.measures import kind_of
@@ -17,6 +18,7 @@ from web.practice.wording import result_sentence
 from web.record.models import Trial
 from web.record.programmes import note_name
 from web.sound.wording import reasons
+from web.ui.marked import Words, gettext_noop
 
 from .session_table import step_rows
 
@@ -105,35 +107,45 @@ def trial_detail(trial: Trial) -> TrialDetail:
 
 
 #: What else was measured of a hold: its name, unit and decimals.
-_ALSO = {
-    "level_sd_db": ("level variation", "dB", 1),
-    "end_fall_db": ("fall at the end", "dB", 1),
-    "rise_db": ("swell", "dB", 1),
-    "fall_db": ("fade", "dB", 1),
-    "cepstral_peak_db": ("cepstral peak prominence", "dB", 1),
-    # of trials that were measured before the method was the one of published values
-    "cpps_db": ("cepstral peak prominence, earlier method", "dB", 1),
-    "jitter_percent": ("jitter, local", "%", 2),
-    "shimmer_percent": ("shimmer, local", "%", 1),
-    "hnr_db": ("harmonics-to-noise ratio", "dB", 1),
-    "ltas_slope_db": ("average spectrum, 1–4 kHz over 0–1 kHz", "dB", 1),
-    "ltas_tilt_db_per_octave": ("average spectrum, tilt", "dB an octave", 1),
-    "alpha_ratio_db": ("alpha ratio, 1–5 kHz over 0–1 kHz", "dB", 1),
-    "phonation_ratio": ("phonation ratio", "", 2),
-    "syllables_per_s": ("articulation rate", "syllables a second", 1),
-    "tremor_hz": ("tremor", "Hz", 1),
-    "tremor_cents": ("tremor, half peak to peak", "cents", 0),
-    "onset_rise_ms": ("onset, 10 to 90 %", "ms", 0),
-    "voiced_share": ("voiced share", "", 2),
-    "load_s": ("voicing", "s", 1),
-    "cycles": ("vibrations", "", 0),
-    "circles": ("times up and down", "", 0),
-    "z_hz": ("pitch of the “z”", "Hz", 1),
-    "z_onset_ms": ("onset of the “z”, 10 to 90 %", "ms", 0),
-    "round": ("round of the pattern", "", 0),
-    "late_ms": ("start after the beat", "ms", 0),
-    "breaths_inside": ("breaths inside", "", 0),
-}
+_ALSO = Words(
+    {
+        "level_sd_db": (gettext_noop("level variation"), "dB", 1),
+        "end_fall_db": (gettext_noop("fall at the end"), "dB", 1),
+        "rise_db": ("swell", "dB", 1),
+        "fall_db": ("fade", "dB", 1),
+        "cepstral_peak_db": (gettext_noop("cepstral peak prominence"), "dB", 1),
+        # of trials that were measured before the method was the one of published values
+        "cpps_db": (gettext_noop("cepstral peak prominence, earlier method"), "dB", 1),
+        "jitter_percent": (gettext_noop("jitter, local"), "%", 2),
+        "shimmer_percent": (gettext_noop("shimmer, local"), "%", 1),
+        "hnr_db": (gettext_noop("harmonics-to-noise ratio"), "dB", 1),
+        "ltas_slope_db": (gettext_noop("average spectrum, 1–4 kHz over 0–1 kHz"), "dB", 1),
+        "ltas_tilt_db_per_octave": (
+            gettext_noop("average spectrum, tilt"),
+            gettext_noop("dB an octave"),
+            1,
+        ),
+        "alpha_ratio_db": (gettext_noop("alpha ratio, 1–5 kHz over 0–1 kHz"), "dB", 1),
+        "phonation_ratio": (gettext_noop("phonation ratio"), "", 2),
+        "syllables_per_s": (
+            gettext_noop("articulation rate"),
+            gettext_noop("syllables a second"),
+            1,
+        ),
+        "tremor_hz": ("tremor", "Hz", 1),
+        "tremor_cents": (gettext_noop("tremor, half peak to peak"), "cents", 0),
+        "onset_rise_ms": (gettext_noop("onset, 10 to 90 %"), "ms", 0),
+        "voiced_share": (gettext_noop("voiced share"), "", 2),
+        "load_s": ("voicing", "s", 1),
+        "cycles": ("vibrations", "", 0),
+        "circles": (gettext_noop("times up and down"), "", 0),
+        "z_hz": (gettext_noop("pitch of the “z”"), "Hz", 1),
+        "z_onset_ms": (gettext_noop("onset of the “z”, 10 to 90 %"), "ms", 0),
+        "round": (gettext_noop("round of the pattern"), "", 0),
+        "late_ms": (gettext_noop("start after the beat"), "ms", 0),
+        "breaths_inside": (gettext_noop("breaths inside"), "", 0),
+    }
+)
 
 
 def _also(trial: Trial) -> list[Any]:
@@ -179,7 +191,9 @@ def _picture(trial: Trial, cents: list[Any], levels: Any, note: str | None) -> T
         if trial.asked_s and not kind_of(trial.task.measure).by_line
         else None,
         ticks=[(x(second), f"{second} s") for second in range(0, int(seconds) + 1, every)],
-        spoken=f"Pitch against {note or 'its own median'} and level over time. "
+        spoken=gettext("Pitch against {value} and level over time. ").format(
+            value=note or "its own median"
+        )
         + result_sentence(trial, note_name=note),
     )
 

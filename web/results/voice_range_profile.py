@@ -10,6 +10,7 @@ from math import log2
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
+from django.utils.translation import gettext, gettext_lazy
 
 from reedcore.baseline import PitchRange
 from reedcore.formats.trace import STEP_S, unpack_trace
@@ -32,7 +33,7 @@ DENSITIES = (0.2, 1.0, 5.0, 20.0, 60.0)
 #: Outlines of more months would lie on each other.
 OUTLINES = 4
 LEAST_NOTES, LEAST_DB = 24, 30
-UNNAMED = "unnamed device"
+UNNAMED = gettext_lazy("unnamed device")
 
 
 @dataclass(frozen=True)
@@ -127,7 +128,7 @@ def measured_by_device(client: Client) -> list[SoundedNote]:
     )  # fmt: skip
     gathered, references, used = defaultdict(list), {}, {}
     for packed, at, capture, mean_dbfs, level_db in rows:
-        device = device_named(capture) or UNNAMED
+        device = device_named(capture) or str(UNNAMED)
         used[device] = at
         gathered[device].append((at.astimezone(client.zone).date().replace(day=1), packed))
         if mean_dbfs is not None and level_db is not None:
@@ -139,7 +140,9 @@ def measured_by_device(client: Client) -> list[SoundedNote]:
             profile = _profile(packed, references.get(device, 0.0), client.clinic.a4_hz)
             months[month] = months[month].merged(profile) if month in months else profile
         unit = (
-            "dB relative to the comfortable voice" if device in references else "dBFS as recorded"
+            gettext("dB relative to the comfortable voice")
+            if device in references
+            else gettext("dBFS as recorded")
         )
         found.append(SoundedNote(device, unit, months))
     return sorted(found, key=lambda each: used[each.device], reverse=True)
@@ -178,11 +181,17 @@ def profile_of(heard: SoundedNote, client: Client) -> Field | None:
 
     cells = [
         Cell(
-            x(note), y(level), round(wide - 1, 1), round(tall - 0.5, 1), _step(seconds),
-            f"{Note(note).name(spelling)}, {_signed(level)} dB: {_time(seconds)}",
+            x(note),
+            y(level),
+            round(wide - 1, 1),
+            round(tall - 0.5, 1),
+            _step(seconds),
+            gettext("{spelling}, {signed} dB: {time}").format(
+                spelling=Note(note).name(spelling), signed=_signed(level), time=_time(seconds)
+            ),
         )
         for (note, level), seconds in kept
-    ]  # fmt: skip
+    ]
     outlines = [
         Outline(f"{month:%B %Y}", _outline(profile, x, y, wide, tall), place)
         for place, (month, profile) in enumerate(sorted(heard.months.items())[-OUTLINES:])
@@ -209,8 +218,16 @@ def profile_of(heard: SoundedNote, client: Client) -> Field | None:
         ],
         total_s=whole.total_s,
         unit=heard.unit,
-        spoken=f"{_time(whole.total_s)} of voice on {len(table)} notes, from {table[0].note} to "
-        f"{table[-1].note}, {_signed(min(levels))} to {_signed(max(levels))} dB.",
+        spoken=gettext(
+            "{time} of voice on {table} notes, from {note} to {note_2}, {signed} to {signed_2} dB."
+        ).format(
+            time=_time(whole.total_s),
+            table=len(table),
+            note=table[0].note,
+            note_2=table[-1].note,
+            signed=_signed(min(levels)),
+            signed_2=_signed(max(levels)),
+        ),
     )
 
 
@@ -258,8 +275,8 @@ def _spans(client: Client, low: int, high: int, wide: float) -> list[Any]:
         return []
     found = summary_of(sheet)
     rows = (
-        ("glide range", found.glide_range),
-        ("held range", found.held_range),
+        (gettext("glide range"), found.glide_range),
+        (gettext("held range"), found.held_range),
         ("comfortable", found.comfortable_range),
     )
     spans: list[Any] = []
@@ -282,7 +299,7 @@ def _span(
         round(start, 1),
         round((shown[1] - shown[0]) * wide, 1),
         y,
-        f"{names[0]} to {names[1]}",
+        gettext("{value} to {value_2}").format(value=names[0], value_2=names[1]),
     )
 
 
@@ -293,4 +310,4 @@ def _signed(level: int) -> str:
 def _time(seconds: float) -> str:
     if seconds < 90:
         return f"{seconds:.1f} s"
-    return f"{seconds / 60:.0f} min"
+    return gettext("{seconds:.0f} min").format(seconds=seconds / 60)

@@ -8,6 +8,7 @@ from uuid import UUID, uuid5
 
 from django.conf import settings
 from django.utils import timezone
+from django.utils.translation import gettext
 
 from reedcore.decisions import Need
 from web.accounts.models import Clinic, User
@@ -40,7 +41,7 @@ def _digest(user: User, week: date) -> None:
     digest, fresh = Digest.objects.get_or_create(user=user, week=week)
     if not fresh:
         return
-    letter = "Your week", digest_words(user, now=timezone.now())
+    letter = gettext("Your week"), digest_words(user, now=timezone.now())
     if deliver(letter, [user.email], key=uuid5(_DIGESTS, f"{user.pk}/{week}")):
         digest.delete()  # the next hour tries again
 
@@ -55,5 +56,7 @@ def digest_words(user: User, *, now: Any) -> str:
     needing = [(need, client) for need, client in of_need if need < Need.ON_COURSE]
     needing.sort(key=lambda each: each[0])
     told = [f"{NEEDS[need]}: {client.mail_label}" for need, client in needing]
-    head = f"{len(needing)} of your {len(clients)} clients need your attention."
+    head = gettext("{needing} of your {clients} clients need your attention.").format(
+        needing=len(needing), clients=len(clients)
+    )
     return "\n\n".join([head, *told, f"{settings.SITE_URL}/board/"])

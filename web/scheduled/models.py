@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 from django.utils import timezone
+from django.utils.translation import gettext, gettext_lazy
 
 
 class Digest(models.Model):
@@ -18,15 +19,15 @@ class Digest(models.Model):
         constraints = [models.UniqueConstraint(fields=["user", "week"], name="one_digest_a_week")]
 
     def __str__(self) -> str:
-        return f"digest of {self.week}"
+        return gettext("digest of {week}").format(week=self.week)
 
 
 class Run(models.Model):
     """That something was done which whoever runs the site has to know of, and how it went."""
 
     class What(models.TextChoices):
-        BACKUP = "backup", "a backup"
-        MAIL = "mail", "a mail sent to ourselves"
+        BACKUP = "backup", gettext_lazy("a backup")
+        MAIL = "mail", gettext_lazy("a mail sent to ourselves")
 
     what = models.CharField(max_length=12, choices=What)
     at = models.DateTimeField(default=timezone.now)
@@ -39,4 +40,4 @@ class Run(models.Model):
         indexes = [models.Index(fields=["what", "at"])]
 
     def __str__(self) -> str:
-        return f"{self.what} of {self.at:%Y-%m-%d %H:%M}"
+        return gettext("{what} of {at:%Y-%m-%d %H:%M}").format(what=self.what, at=self.at)

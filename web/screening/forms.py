@@ -8,6 +8,7 @@ from django import forms
 from django.forms.boundfield import BoundField
 from django.forms.fields import ChoiceField
 from django.utils import timezone
+from django.utils.translation import gettext, gettext_lazy
 
 from reedcore.safety import ASKED, BY_SAY_SO, SCREENED, Caution, Flag
 from web.clients.forms import DateInput
@@ -47,13 +48,15 @@ class ScreenForm(forms.Form):
 
     def __init__(self, *args: Any, client: Client, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.fields["complaint"] = _yes_or_no("Do you have a voice complaint?")
+        self.fields["complaint"] = _yes_or_no(gettext("Do you have a voice complaint?"))
         self.fields["examined_on"] = forms.DateField(
-            label="When was your larynx last examined?",
+            label=gettext("When was your larynx last examined?"),
             required=False,
             widget=DateInput(attrs={"class": "input"}),
-            help_text="Leave empty if never or unknown. Not needed for warm-up, performance or "
-            "prevention.",
+            help_text=gettext(
+                "Leave empty if never or unknown. Not needed for warm-up, performance or "
+                "prevention."
+            ),
         )
         self.initial = {
             **self.initial, "complaint": client.complaint, "examined_on": client.examined_on,
@@ -66,7 +69,7 @@ class ScreenForm(forms.Form):
                 self.initial[f"caution_{caution.value}"] = "yes"
             if caution is Caution.NECK_SURGERY:
                 self.fields[HOARSE_SINCE] = _yes_or_no(
-                    "Has your voice been hoarse since then?", required=False
+                    gettext("Has your voice been hoarse since then?"), required=False
                 )
             if caution in BY_SAY_SO:
                 self._ask_who_allowed(caution, client.caution_entries.get(caution.value, {}))
@@ -74,7 +77,7 @@ class ScreenForm(forms.Form):
             self.fields[name].__dict__["one_by_one"] = True
 
     def _ask_who_allowed(self, caution: Caution, entry: Any) -> None:
-        labels = {"who": "Allowed by", "on": "on", "what": "What was allowed"}
+        labels = {"who": gettext("Allowed by"), "on": "on", "what": gettext("What was allowed")}
         for part, label in labels.items():
             name = f"{part}_{caution.value}"
             field: forms.Field
@@ -94,7 +97,7 @@ class ScreenForm(forms.Form):
         super().clean()
         cleaned, today = self.cleaned_data, timezone.localdate()
         if self._after_neck_surgery(cleaned) and not cleaned.get(HOARSE_SINCE):
-            self.add_error(HOARSE_SINCE, "Not answered yet.")
+            self.add_error(HOARSE_SINCE, gettext("Not answered yet."))
         for caution in BY_SAY_SO:
             names = {part: f"{part}_{caution.value}" for part in SAY_SO}
             if cleaned.get(f"caution_{caution.value}") != "yes":
@@ -103,10 +106,12 @@ class ScreenForm(forms.Form):
             wrong = set(names.values()) & set(self.errors)
             if any(given) and not all(given) and not wrong:
                 missing = next(name for name in names.values() if not cleaned.get(name))
-                self.add_error(missing, "Enter who, when and what, or leave all three empty.")
+                self.add_error(
+                    missing, gettext("Enter who, when and what, or leave all three empty.")
+                )
         for name in ("examined_on", *(f"on_{caution.value}" for caution in BY_SAY_SO)):
             if cleaned.get(name) and cleaned[name] > today:
-                self.add_error(name, "This date is in the future.")
+                self.add_error(name, gettext("This date is in the future."))
         return cleaned
 
     def _asked(self, prefix: str) -> list[BoundField]:
@@ -165,7 +170,7 @@ def _yes_or_no(words: str, *, required: bool = True) -> ChoiceField:
         required=required,
         choices=[("no", "no"), ("yes", "yes")],
         widget=forms.RadioSelect,
-        error_messages={"required": "Not answered yet."},
+        error_messages={"required": gettext("Not answered yet.")},
     )
 
 
@@ -173,15 +178,17 @@ class ReasonForm(forms.Form):
     """Why it is safe to continue."""
 
     because = forms.CharField(
-        label="Why it is safe to continue",
+        label=gettext_lazy("Why it is safe to continue"),
         min_length=10,
         max_length=2000,
         widget=forms.Textarea(attrs={"rows": 3}),
         error_messages={
-            "required": "Enter why it is safe. The next reader of the record must be able to "
-            "judge it.",
-            "min_length": "Enter a full sentence. The next reader of the record must be able "
-            "to judge it.",
+            "required": gettext_lazy(
+                "Enter why it is safe. The next reader of the record must be able to judge it."
+            ),
+            "min_length": gettext_lazy(
+                "Enter a full sentence. The next reader of the record must be able to judge it."
+            ),
         },
     )
 
@@ -190,5 +197,7 @@ class ReferForm(forms.Form):
     """To whom the client is sent."""
 
     to = forms.CharField(
-        label="Refer to", max_length=160, error_messages={"required": "Enter the specialist."}
+        label=gettext_lazy("Refer to"),
+        max_length=160,
+        error_messages={"required": gettext_lazy("Enter the specialist.")},
     )

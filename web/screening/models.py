@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 from django.db.models import Q
+from django.utils.translation import gettext, gettext_lazy
 from simple_history.models import HistoricalRecords
 
 from reedcore.safety import ASKED, Caution
@@ -20,11 +21,11 @@ class Screen(models.Model):
     asked_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
     )
-    flags = models.JSONField("red flags reported", default=list)
+    flags = models.JSONField(gettext_lazy("red flags reported"), default=list)
     #: The cautions that the form asked about then; questions are added over the years.
-    asked = models.JSONField("cautions asked about", default=list)
+    asked = models.JSONField(gettext_lazy("cautions asked about"), default=list)
     note = models.TextField(blank=True)
-    safe_because = models.TextField("why it is safe to continue", blank=True)
+    safe_because = models.TextField(gettext_lazy("why it is safe to continue"), blank=True)
     safe_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
     )
@@ -38,7 +39,9 @@ class Screen(models.Model):
         ordering = ["-asked_at", "-pk"]
 
     def __str__(self) -> str:
-        return f"screen of {self.client}, {self.asked_at:%Y-%m-%d}"
+        return gettext("screen of {client}, {asked_at:%Y-%m-%d}").format(
+            client=self.client, asked_at=self.asked_at
+        )
 
     @property
     def unasked(self) -> frozenset[Caution]:
@@ -104,4 +107,6 @@ class Stop(models.Model):
         constraints = [within("said_at", of="received_at", name="stop_said_when_it_can_be")]
 
     def __str__(self) -> str:
-        return f"stop of {self.client}, {self.said_at:%Y-%m-%d %H:%M}"
+        return gettext("stop of {client}, {said_at:%Y-%m-%d %H:%M}").format(
+            client=self.client, said_at=self.said_at
+        )

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from zoneinfo import ZoneInfo
 
+from django.utils.translation import gettext
+
 from reedcore.safety import Flag
 from web.clients.models import Client
 from web.clients.wording import listed
@@ -51,11 +53,13 @@ def stop_sentence(stop: Stop, zone: ZoneInfo, *, for_the_clinic: bool = True) ->
         for_the_clinic: whether it says, too, that no clinician has dealt with it.
     """
     when = f"{stop.said_at.astimezone(zone):%-d %B %Y at %H:%M}"
-    told = f"Stopped on {when}: {reasons_of(stop.flags)}."
+    told = gettext("Stopped on {when}: {reasons_of}.").format(
+        when=when, reasons_of=reasons_of(stop.flags)
+    )
     if stop.comment:
-        told += f" In their words: “{stop.comment}”."
+        told += gettext(" In their words: “{comment}”.").format(comment=stop.comment)
     if stop.taken_back_at:
-        told += " The client then reported pressing it by mistake."
+        told += gettext(" The client then reported pressing it by mistake.")
     if stop.cleared_by_id is None and for_the_clinic:
         told += " Unresolved."
     return told

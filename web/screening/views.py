@@ -9,6 +9,7 @@ from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
+from django.utils.translation import gettext
 from django.views.decorators.http import require_POST
 
 from reedcore.safety import TIERS, Caution, Flag, Tier
@@ -76,7 +77,7 @@ def declare_safe(request: SignedInRequest, pk: int) -> HttpResponse:
         context = {**_outcome(client, asked), "reason_form": form}
         return render(request, "screening/screened.html", context)
     actions.declare_safe(asked, by=request.user, because=form.cleaned_data["because"])
-    messages.success(request, "Your reason is saved. You can prescribe again.")
+    messages.success(request, gettext("Your reason is saved. You can prescribe again."))
     return redirect("screening:screen", pk=pk)
 
 
@@ -88,12 +89,17 @@ def clear_stop(request: SignedInRequest, pk: int, key: UUID) -> HttpResponse:
     stop, form = get_object_or_404(client.stops, pk=key), ReasonForm(request.POST)
     if not form.is_valid():
         mark_not_taken(request)
-        messages.error(request, "Enter the action taken. The note stays on record.")
+        messages.error(request, gettext("Enter the action taken. The note stays on record."))
     elif actions.clear_stop(stop, by=request.user, because=form.cleaned_data["because"]):
-        again = "is still paused" if is_paused(client) else "can practise"
-        messages.success(request, f"Your note is saved. {client} {again}.")
+        again = gettext("is still paused") if is_paused(client) else gettext("can practise")
+        messages.success(
+            request,
+            gettext("Your note is saved. {client} {again}.").format(client=client, again=again),
+        )
     else:
-        messages.info(request, "A colleague has already resolved this stop. Nothing was changed.")
+        messages.info(
+            request, gettext("A colleague has already resolved this stop. Nothing was changed.")
+        )
     return redirect(back_to(request, "screening:screen", pk=pk))
 
 

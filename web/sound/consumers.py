@@ -25,6 +25,7 @@ from channels.generic.websocket import AsyncWebsocketConsumer
 from django.conf import settings
 from django.db import DataError, IntegrityError, connection
 from django.utils import timezone
+from django.utils.translation import gettext
 
 from reedcore.acoustics.holds.live_hold import Listening
 from reedcore.errors import Refusal
@@ -335,11 +336,13 @@ class LiveTake(AsyncWebsocketConsumer):
         except KeyTaken:
             await self._say(
                 type="refused",
-                sentence="This try has no valid ID. Reload the page.",
+                sentence=gettext("This try has no valid ID. Reload the page."),
             )
         except (DataError, IntegrityError):
             logger.exception("take_not_saved", extra={"fault": new_fault()})
-            await self._say(type="refused", sentence="This try does not fit your programme.")
+            await self._say(
+                type="refused", sentence=gettext("This try does not fit your programme.")
+            )
         else:
             shown = stage if isinstance(stage, dict) else {"stage": stage}
             await self._say(type="saved", key=str(self.key), **shown)

@@ -4,32 +4,69 @@ from __future__ import annotations
 
 from typing import Any
 
-from reedcore.acoustics import QualityReason
+from django.utils.translation import gettext
 
-REASONS = {
-    QualityReason.SILENT: "The microphone picked up nothing. Check that it is on, uncovered and selected.",
-    QualityReason.NO_VOICE: "There was sound, but no voice held for a second. Hold one sound until you are done.",
-    QualityReason.CLIPPED: "The sound was too strong for the microphone, so its level was not "
-    "judged. Move a little further away.",
-    QualityReason.ROOM_NOT_HEARD: "There was no pause before or after the voice, so room noise is unknown. Wait half a second before you start.",
-    QualityReason.ROOM_TOO_LOUD_FOR_LEVEL: "The room was too loud to judge level and steadiness. "
-    "Move closer to the microphone, or close the window.",
-    QualityReason.ROOM_TOO_LOUD_FOR_SPEECH: "The room was too loud to hear the speech, so nothing was judged. "
-    "Move closer to the microphone, or close the window.",
-    QualityReason.ANOTHER_VOICE: "Another voice was heard (a person, television or radio), so nothing was judged. "
-    "Switch it off or find a quieter room, then try again.",
-    QualityReason.PAUSES_NOT_HEARD: "Another voice was heard in the pauses, so pauses and breaths were not counted.",
-    QualityReason.ROOM_TOO_LOUD_FOR_SPREAD: "The room was too loud to judge steadiness. Move "
-    "closer to the microphone, or close the window.",
-    QualityReason.BREATH_TOO_LOUD_FOR_SPREAD: "The voice was too breathy, rough or broken to judge steadiness.",
-    QualityReason.LEVEL_STEPPED: "The level dropped at once and stayed there, as noise suppression does, so level was not judged. "
-    "Switch noise suppression off in the device’s sound settings.",
-    QualityReason.PITCH_UNSURE: "The pitch was too uneven to be followed, so it was not judged. Another sound may have been heard with the voice.",
-    QualityReason.CREAKY: "The voice was creaky throughout, so it has no pitch to judge.",
-    QualityReason.NARROW_BAND: "The recording has nothing above 4 kHz, like a phone call.",
-    QualityReason.PROCESSED: "The browser changed the sound (echo, noise or gain control), so level was not judged.",
-    QualityReason.PITCH_LOOKED_AT_AGAIN: "The voice was breathy, so pitch was measured again over longer windows. It may differ from the live picture.",
-}
+from reedcore.acoustics import QualityReason
+from web.ui.marked import Words, gettext_noop
+
+REASONS = Words(
+    {
+        QualityReason.SILENT: gettext_noop(
+            "The microphone picked up nothing. Check that it is on, uncovered and selected."
+        ),
+        QualityReason.NO_VOICE: gettext_noop(
+            "There was sound, but no voice held for a second. Hold one sound until you are done."
+        ),
+        QualityReason.CLIPPED: gettext_noop(
+            "The sound was too strong for the microphone, so its level was not "
+            "judged. Move a little further away."
+        ),
+        QualityReason.ROOM_NOT_HEARD: gettext_noop(
+            "There was no pause before or after the voice, so room noise is unknown. Wait half a second before you start."
+        ),
+        QualityReason.ROOM_TOO_LOUD_FOR_LEVEL: gettext_noop(
+            "The room was too loud to judge level and steadiness. "
+            "Move closer to the microphone, or close the window."
+        ),
+        QualityReason.ROOM_TOO_LOUD_FOR_SPEECH: gettext_noop(
+            "The room was too loud to hear the speech, so nothing was judged. "
+            "Move closer to the microphone, or close the window."
+        ),
+        QualityReason.ANOTHER_VOICE: gettext_noop(
+            "Another voice was heard (a person, television or radio), so nothing was judged. "
+            "Switch it off or find a quieter room, then try again."
+        ),
+        QualityReason.PAUSES_NOT_HEARD: gettext_noop(
+            "Another voice was heard in the pauses, so pauses and breaths were not counted."
+        ),
+        QualityReason.ROOM_TOO_LOUD_FOR_SPREAD: gettext_noop(
+            "The room was too loud to judge steadiness. Move "
+            "closer to the microphone, or close the window."
+        ),
+        QualityReason.BREATH_TOO_LOUD_FOR_SPREAD: gettext_noop(
+            "The voice was too breathy, rough or broken to judge steadiness."
+        ),
+        QualityReason.LEVEL_STEPPED: gettext_noop(
+            "The level dropped at once and stayed there, as noise suppression does, so level was not judged. "
+            "Switch noise suppression off in the device’s sound settings."
+        ),
+        QualityReason.PITCH_UNSURE: gettext_noop(
+            "The pitch was too uneven to be followed, so it was not judged. Another sound may have been heard with the voice."
+        ),
+        QualityReason.CREAKY: gettext_noop(
+            "The voice was creaky throughout, so it has no pitch to judge."
+        ),
+        QualityReason.NARROW_BAND: gettext_noop(
+            "The recording has nothing above 4 kHz, like a phone call."
+        ),
+        QualityReason.PROCESSED: gettext_noop(
+            "The browser changed the sound (echo, noise or gain control), so level was not judged."
+        ),
+        QualityReason.PITCH_LOOKED_AT_AGAIN: gettext_noop(
+            "The voice was breathy, so pitch was measured again over longer windows. It may differ from the live picture."
+        ),
+    }
+)
 
 
 #: Said with the figure, where there is one.
@@ -44,6 +81,8 @@ def reasons(codes: list[Any], *, snr_db: Any = None, of_a_hold: bool = True) -> 
             continue
         words = REASONS[code]
         if code in TOO_LOUD and snr_db is not None:
-            words = f"{words} The voice was only {snr_db:.0f} dB louder than the room."
+            words = gettext(
+                "{words} The voice was only {snr_db:.0f} dB louder than the room."
+            ).format(words=words, snr_db=snr_db)
         told.append(words)
     return told

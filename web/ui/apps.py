@@ -10,6 +10,10 @@ class UiConfig(AppConfig):
 
     def ready(self) -> None:
         """What all of the site goes by."""
+        from reedcore.translation import translate_with
+
         from . import date_times
+        from .marked import SiteTranslations
 
         date_times.always()
+        translate_with(SiteTranslations())

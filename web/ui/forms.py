@@ -10,6 +10,7 @@ from typing import Any
 from django import forms
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db.models import QuerySet
+from django.utils.translation import gettext, gettext_lazy
 
 from web.ui.request_body import one_line
 
@@ -80,7 +81,8 @@ class ConfirmImplausibleMixin(forms.BaseForm):
         cleaned = self.cleaned_data
         if self.odd and not self.errors and not self.data.get(CONFIRM):
             raise forms.ValidationError(
-                [f"Please check: {words}." for words in self.odd], code="odd"
+                [gettext("Please check: {words}.").format(words=words) for words in self.odd],
+                code="odd",
             )
         return cleaned
 
@@ -93,7 +95,7 @@ class ConfirmImplausibleMixin(forms.BaseForm):
 class FiniteFloatField(forms.FloatField):
     """A number; "nan" and "inf" are words."""
 
-    default_error_messages = {"invalid": "Type a number, such as 12 or 7.5."}
+    default_error_messages = {"invalid": gettext_lazy("Type a number, such as 12 or 7.5.")}
 
     def to_python(self, value: str | None) -> Any:
         if isinstance(value, str):
@@ -112,7 +114,7 @@ class DayField(forms.DateField):
     """A day on which somebody can have practised."""
 
     def __init__(self, name: Any, **kwargs: Any) -> None:
-        words = f"Enter the {name} day like 2026-11-25."
+        words = gettext("Enter the {name} day like 2026-11-25.").format(name=name)
         usual = [MinValueValidator(FIRST_DAY, words), MaxValueValidator(LAST_DAY, words)]
         errors = {"invalid": words, "required": words}
         super().__init__(validators=usual, error_messages=errors, **kwargs)

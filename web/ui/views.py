@@ -9,6 +9,7 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.http.response import Http404
 from django.shortcuts import render
 from django.urls.exceptions import Resolver404
+from django.utils.translation import gettext
 
 from .faults import RETRY_AFTER_S, database_is_away, fault_of
 
@@ -42,7 +43,9 @@ def server_error(request: HttpRequest) -> HttpResponse:
 def _away(request: HttpRequest) -> HttpResponse:
     after = {"Retry-After": str(RETRY_AFTER_S)}
     if request is not None and "application/json" in request.headers.get("Accept", ""):
-        words = "The clinic’s records cannot be reached right now. This is retried automatically."
+        words = gettext(
+            "The clinic’s records cannot be reached right now. This is retried automatically."
+        )
         return JsonResponse({"sentence": words}, status=503, headers=after)
     response = render(None, "ui/away.html", {"seconds": RETRY_AFTER_S}, status=503)
     response["Retry-After"] = after["Retry-After"]

@@ -15,6 +15,7 @@ from reedcore.dose import Dose
 from reedcore.programme.document import empty_programme
 from reedcore.programme.document_values import dose_document, dose_from
 from reedcore.programme.programme import BesideProgramme, Item, Programme
+from reedcore.translation import once_a_language, translated
 
 from .child import fit_for_child
 from .client import ClientFigures
@@ -46,18 +47,20 @@ def _read() -> Mapping[str, Any]:
 
 def _programmes(section: str) -> dict[str, StartingProgramme]:
     return {
-        each["code"]: StartingProgramme(**{**each, "items": tuple(each["items"])})
+        each["code"]: StartingProgramme(
+            **{**each, "name": translated(each["name"]), "items": tuple(each["items"])}
+        )
         for each in _read()[section]
     }
 
 
-@cache
+@once_a_language
 def starting_programmes() -> Mapping[str, StartingProgramme]:
     """Return the programmes to start from, by code."""
     return _programmes("starting")
 
 
-@cache
+@once_a_language
 def beside_programmes() -> Mapping[str, StartingProgramme]:
     """Return the programmes that can stand beside another, by code."""
     return _programmes("beside")

@@ -12,6 +12,7 @@ from allauth.mfa.adapter import DefaultMFAAdapter
 from allauth.mfa.models import Authenticator
 from cryptography.fernet import InvalidToken
 from django.http import HttpRequest
+from django.utils.translation import gettext, gettext_lazy
 
 from web.accounts.address import ip_of
 from web.keeping.keyring import box
@@ -58,12 +59,18 @@ class SecondStepAdapter(DefaultMFAAdapter):
     """Codes and passkeys; whoever reads the database cannot make a code."""
 
     error_messages = DefaultMFAAdapter.error_messages | {
-        "incorrect_code": "This code is not valid. Codes change every 30 seconds. If the next "
-        "code fails too, check the clock of your device.",
-        "cannot_delete_authenticator": "Your clinic requires two-step verification, and this "
-        "is your last method. Add another before you remove it.",
-        "cannot_generate_recovery_codes": "Recovery codes need two-step verification. Add an "
-        "authenticator app or a passkey first.",
+        "incorrect_code": gettext_lazy(
+            "This code is not valid. Codes change every 30 seconds. If the next "
+            "code fails too, check the clock of your device."
+        ),
+        "cannot_delete_authenticator": gettext_lazy(
+            "Your clinic requires two-step verification, and this "
+            "is your last method. Add another before you remove it."
+        ),
+        "cannot_generate_recovery_codes": gettext_lazy(
+            "Recovery codes need two-step verification. Add an "
+            "authenticator app or a passkey first."
+        ),
     }
 
     def get_totp_label(self, user: User) -> str:
@@ -74,7 +81,7 @@ class SecondStepAdapter(DefaultMFAAdapter):
         return user.username
 
     def _get_site_name(self) -> str:
-        return "Still Reed"
+        return gettext("Still Reed")
 
     def build_totp_svg(self, url: str) -> str:
         """To scan; drawn in the page itself, for nothing else may be loaded."""

@@ -9,6 +9,7 @@ from allauth.mfa.base import forms as base
 from allauth.mfa.totp.forms import ActivateTOTPForm
 from allauth.mfa.webauthn.forms import AddWebAuthnForm
 from django import forms
+from django.utils.translation import gettext, gettext_lazy
 
 from ..rate_limit import Limit, allowed, is_first
 
@@ -16,8 +17,8 @@ from ..rate_limit import Limit, allowed, is_first
 CODES_TRIED = Limit("codes tried", 8, 900)
 #: A code is good once, over midnight too; the same six digits seldom come again by chance.
 ONCE = Limit("code used", 1, 24 * 60 * 60)
-TOO_MANY = "Too many wrong codes. Wait 15 minutes, then enter a new code."
-USED = "This code was already used. Wait for the next one."
+TOO_MANY = gettext_lazy("Too many wrong codes. Wait 15 minutes, then enter a new code.")
+USED = gettext_lazy("This code was already used. Wait for the next one.")
 
 
 class _OneCode(forms.BaseForm):
@@ -60,7 +61,7 @@ class PasswordAgainForm(ReauthenticateForm):
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.fields["password"].label = "Your password"
+        self.fields["password"].label = gettext("Your password")
         self.fields["password"].help_text = ""
         self.fields["password"].widget.attrs = {
             "autocomplete": "current-password",
@@ -72,7 +73,7 @@ class PasswordAgainForm(ReauthenticateForm):
         try:
             return super().clean_password()
         except forms.ValidationError:
-            raise forms.ValidationError("The password is wrong.") from None
+            raise forms.ValidationError(gettext("The password is wrong.")) from None
 
 
 class AddPasskeyForm(AddWebAuthnForm):
@@ -80,9 +81,9 @@ class AddPasskeyForm(AddWebAuthnForm):
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.fields["name"].label = "Name of this passkey"
-        self.fields["name"].help_text = "A name helps you find this passkey later."
+        self.fields["name"].label = gettext("Name of this passkey")
+        self.fields["name"].help_text = gettext("A name helps you find this passkey later.")
         self.fields["name"].max_length = 60
         self.fields.pop("passwordless", None)
         if self.initial.get("name") in ("Master key", "Backup key"):
-            self.initial["name"] = "This device"
+            self.initial["name"] = gettext("This device")

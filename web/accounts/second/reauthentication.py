@@ -13,6 +13,7 @@ from django.contrib import messages
 from django.core.exceptions import PermissionDenied
 from django.http import HttpRequest, HttpResponseRedirect
 from django.urls import reverse
+from django.utils.translation import gettext
 
 #: What was sent goes on once the answer is right; looking at the page asks nothing.
 asked_again = reauthentication_required(allow_get=True)
@@ -29,7 +30,7 @@ def asked_before_a_file(page: str) -> Any:
             methods = get_adapter().get_reauthentication_methods(request.user)
             if not methods:
                 raise PermissionDenied
-            messages.info(request, "Then choose the file again.")
+            messages.info(request, gettext("Then choose the file again."))
             back = urlencode({"next": reverse(page, kwargs={"pk": pk, **more})})
             return HttpResponseRedirect(f"{methods[0]['url']}?{back}")
 

@@ -12,6 +12,7 @@ from django.db.models import QuerySet
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.http.response import HttpResponseBase
 from django.shortcuts import redirect
+from django.utils.translation import gettext
 
 from .adapters import STEPS
 
@@ -52,7 +53,7 @@ class SecondStepMiddleware:
 
 
 def _to_set_up(request: HttpRequest) -> HttpResponse:
-    words = "Your clinic requires two-step verification. Set it up to continue."
+    words = gettext("Your clinic requires two-step verification. Set it up to continue.")
     if request.headers.get("Sec-Fetch-Mode", "navigate") != "navigate":
         return JsonResponse({"sentence": words}, status=403)
     messages.info(request, words)

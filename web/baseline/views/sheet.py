@@ -10,6 +10,7 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.utils import timezone
+from django.utils.translation import gettext
 from django.views.decorators.http import require_GET, require_POST
 
 from reedcore.baseline.steps import BY_CODE, PASSAGE, STEPS, Capture
@@ -44,7 +45,9 @@ def baselines(request: SignedInRequest, pk: int) -> HttpResponse:
     stands = blocks(client, on=timezone.localdate())
     if request.method == "POST":
         if stands:
-            messages.error(request, f"No baseline was started. {BLOCKS[stands[0]]}")
+            messages.error(
+                request, gettext("No baseline was started. {value}").format(value=BLOCKS[stands[0]])
+            )
             return redirect("baseline:all", pk=pk)
         sheet = actions.begin_baseline(client, by=request.user)
         return redirect("baseline:sheet", pk=sheet.pk)
@@ -180,7 +183,7 @@ def recording(request: HttpRequest, pk: int, code: str) -> HttpResponse:
     baseline, step = _open_sheet(request, pk, code)
     form = TakeFileForm(request.POST, request.FILES)
     if step is None or not step.capture.is_heard:
-        return _refused("This step has no recording.")
+        return _refused(gettext("This step has no recording."))
     if not form.is_valid():
         return _refused(_first_error(form))
     try:
@@ -192,7 +195,7 @@ def recording(request: HttpRequest, pk: int, code: str) -> HttpResponse:
     except Refusal as refusal:
         return _refused(sentence(refusal))
     except KeyTaken:
-        return _refused("This trial has no valid ID. Reload the page.")
+        return _refused(gettext("This trial has no valid ID. Reload the page."))
     return _stage(baseline, step, move_on=True)
 
 
@@ -203,7 +206,7 @@ def simulated(request: HttpRequest, pk: int, code: str) -> HttpResponse:
     baseline, step = _open_sheet(request, pk, code)
     seed = request.GET.get("seed", "1")
     if not offer_simulated() or step is None or not step.capture.is_heard or not seed.isdecimal():
-        return _refused("The simulated voice does not support this task.")
+        return _refused(gettext("The simulated voice does not support this task."))
     clip = simulated_take(baseline.client, step, seed=int(seed) % 2**31)
     return HttpResponse(write_wav(clip.samples, clip.rate_hz), content_type="audio/wav")
 
@@ -215,7 +218,7 @@ def typed(request: HttpRequest, pk: int, code: str) -> HttpResponse:
     baseline, step = _open_sheet(request, pk, code)
     form = typed_form(step, baseline.client, request.POST) if step else None
     if step is None or form is None:
-        return _refused("This step has no value to type.")
+        return _refused(gettext("This step has no value to type."))
     if not form.is_valid():
         answer = {"sentence": _first_error(form), "asks": form.asks}
         return JsonResponse(answer, status=422)
@@ -224,7 +227,7 @@ def typed(request: HttpRequest, pk: int, code: str) -> HttpResponse:
     try:
         actions.record_typed(baseline, step, key=_key(request), figures=form.kept())
     except KeyTaken:
-        return _refused("This trial has no valid ID. Reload the page.")
+        return _refused(gettext("This trial has no valid ID. Reload the page."))
     return _stage(baseline, step, move_on=True)
 
 
@@ -247,9 +250,9 @@ def spirometer(request: HttpRequest, pk: int) -> HttpResponse:
     """One full breath into the (simulated) spirometer."""
     baseline, step = _open_sheet(request, pk, "volume")
     if step is None:
-        return _refused("A caution on the record stops this step.")
+        return _refused(gettext("A caution on the record stops this step."))
     if not offer_simulated():
-        return _refused("No spirometer is connected. Type the reading.")
+        return _refused(gettext("No spirometer is connected. Type the reading."))
     key = _key(request)
     reading = spirometer_reading(baseline.client, seed=key.int % 2**31)
     baseline = _keep_volume_kind(baseline, request.POST.get("volume_is"))
@@ -271,7 +274,7 @@ def entries(request: HttpRequest, pk: int, code: str) -> HttpResponse:
     trials = list(baseline.trials.all())
     form = entry_form(step, baseline, summary_of(baseline, trials), request.POST) if step else None
     if step is None or form is None:
-        return _refused("This step has no value to type.")
+        return _refused(gettext("This step has no value to type."))
     if not form.is_valid():
         return _form_again(baseline, step, form=form)
     done = sorted({*baseline.entries.get("done", []), step.code})
@@ -287,9 +290,9 @@ def calibrate(request: HttpRequest, pk: int) -> HttpResponse:
     trial = baseline.trials.filter(step="calibration", discarded_at=None).last()
     form = MeterForm(request.POST)
     if step is None:
-        return _refused("A caution on the record stops this step.")
+        return _refused(gettext("A caution on the record stops this step."))
     if trial is None:
-        return _refused("Record the sound first, while you read the meter.")
+        return _refused(gettext("Record the sound first, while you read the meter."))
     if not form.is_valid():
         return _form_again(baseline, step, meter_form=form)
     baseline.distance_m = form.cleaned_data["distance_cm"] / 100
@@ -318,7 +321,7 @@ def trial(request: HttpRequest, key: UUID, what: str) -> HttpResponse:
         actions.note_trial(found, note=words)
     elif what == "choose":
         if not words and not found.chosen:
-            return _refused("Enter why this trial counts instead of the best one.")
+            return _refused(gettext("Enter why this trial counts instead of the best one."))
         actions.choose_trial(found, because=words)
     return _stage(found.baseline, BY_CODE[found.step])
 

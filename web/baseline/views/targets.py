@@ -8,6 +8,7 @@ from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
+from django.utils.translation import gettext, ngettext
 from django.views.decorators.http import require_POST
 
 from reedcore.targets.proposing import Missing, TargetKind, TargetProposal
@@ -42,7 +43,9 @@ def decide(request: SignedInRequest, pk: int) -> HttpResponse:
     client = client_seen_by(request.user, pk)
     stands = blocks(client, on=timezone.localdate())
     if stands:
-        messages.error(request, f"No target was saved. {BLOCKS[stands[0]]}")
+        messages.error(
+            request, gettext("No target was saved. {value}").format(value=BLOCKS[stands[0]])
+        )
         return redirect("baseline:targets", pk=pk)
     baseline, proposals = proposals_for(client)
     offered = {k.value: p for k, p in proposals.items() if isinstance(p, TargetProposal)}
@@ -51,12 +54,17 @@ def decide(request: SignedInRequest, pk: int) -> HttpResponse:
         for kind in open_kinds:
             _accept(baseline, offered[kind], request)
         messages.success(
-            request, f"{len(open_kinds)} target{'' if len(open_kinds) == 1 else 's'} accepted."
+            request,
+            ngettext(
+                "{count} target accepted.", "{count} targets accepted.", len(open_kinds)
+            ).format(count=len(open_kinds)),
         )
         return redirect("baseline:targets", pk=pk)
     proposal = offered.get(request.POST.get("kind", ""))
     if proposal is None:
-        messages.error(request, "The baseline has changed, so this proposal no longer applies.")
+        messages.error(
+            request, gettext("The baseline has changed, so this proposal no longer applies.")
+        )
         return redirect("baseline:targets", pk=pk)
     return _one(request, client, baseline, proposal)
 

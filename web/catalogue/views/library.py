@@ -8,6 +8,7 @@ from django import forms
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.utils.translation import gettext, gettext_lazy
 from django.views.decorators.http import require_GET, require_POST
 
 from web.accounts.access import clinician_only, looking
@@ -24,28 +25,33 @@ if TYPE_CHECKING:
 class LinesForm(DescribedForm, forms.Form):
     """Lines to say, kept under a name."""
 
-    name = forms.CharField(label="Name of the set", max_length=60)
+    name = forms.CharField(label=gettext_lazy("Name of the set"), max_length=60)
     lines = forms.CharField(
-        label="Lines (one per row)", max_length=12_000, widget=forms.Textarea(attrs={"rows": 6})
+        label=gettext_lazy("Lines (one per row)"),
+        max_length=12_000,
+        widget=forms.Textarea(attrs={"rows": 6}),
     )
     shared = forms.BooleanField(
-        label="Available to everyone in the clinic", required=False, initial=True
+        label=gettext_lazy("Available to everyone in the clinic"), required=False, initial=True
     )
 
     def clean_lines(self) -> list[str]:
         """As lines; no more than a task says."""
         lines = [line.strip() for line in self.cleaned_data["lines"].splitlines() if line.strip()]
         if len(lines) > 40 or any(len(line) > 300 for line in lines):
-            raise forms.ValidationError("At most 40 lines of up to 300 characters.")
+            raise forms.ValidationError(gettext("At most 40 lines of up to 300 characters."))
         return lines
 
 
 class PictureForm(DescribedForm, forms.Form):
     """A picture or a map to speak about."""
 
-    name = forms.CharField(label="Name of the picture", max_length=60)
-    alt = forms.CharField(label="Description (for screen readers)", max_length=300)
-    file = forms.FileField(label="The file", error_messages={"required": "Choose a file first."})
+    name = forms.CharField(label=gettext_lazy("Name of the picture"), max_length=60)
+    alt = forms.CharField(label=gettext_lazy("Description (for screen readers)"), max_length=300)
+    file = forms.FileField(
+        label=gettext_lazy("The file"),
+        error_messages={"required": gettext_lazy("Choose a file first.")},
+    )
 
 
 def _page(
@@ -84,7 +90,12 @@ def add_lines(request: SignedInRequest) -> HttpResponse:
         request.user.clinic, kind=LibraryEntry.Kind.LINES, name=said["name"],
         data=said["lines"], shared=said["shared"], by=request.user,
     )  # fmt: skip
-    messages.success(request, f"“{made.name}” was saved to the library, version {made.version}.")
+    messages.success(
+        request,
+        gettext("“{name}” was saved to the library, version {version}.").format(
+            name=made.name, version=made.version
+        ),
+    )
     return redirect("catalogue:library")
 
 
@@ -103,7 +114,10 @@ def upload_picture(request: SignedInRequest) -> HttpResponse:
         except NotAPicture as refused:
             form.add_error("file", str(refused))
         else:
-            messages.success(request, f"“{made.name}” is now available in all programmes.")
+            messages.success(
+                request,
+                gettext("“{name}” is now available in all programmes.").format(name=made.name),
+            )
             return redirect("catalogue:library")
     return _page(request, picture=form, status=422)
 
@@ -115,8 +129,15 @@ def put_entry_away(request: SignedInRequest, pk: int) -> HttpResponse:
     entry = get_object_or_404(entries_of(request.user), pk=pk)
     if request.user not in (entry.by, request.user.clinic.lead):
         whose = entry.by.get_full_name()
-        messages.error(request, f"“{entry.name}” belongs to {whose}. Nothing was changed.")
+        messages.error(
+            request,
+            gettext("“{name}” belongs to {whose}. Nothing was changed.").format(
+                name=entry.name, whose=whose
+            ),
+        )
     else:
         put_away(entry)
-        messages.success(request, f"“{entry.name}” was removed from the library.")
+        messages.success(
+            request, gettext("“{name}” was removed from the library.").format(name=entry.name)
+        )
     return redirect("catalogue:library")

@@ -10,6 +10,7 @@ from django.contrib import messages
 from django.db import IntegrityError, transaction
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
+from django.utils.translation import gettext, gettext_lazy
 from django.views.decorators.http import require_POST
 
 from reedcore.catalogue.pairs import shapes, sounds
@@ -48,7 +49,7 @@ class OwnTaskForm(forms.Form):
 
     family = forms.ChoiceField(choices=list(FAMILIES.items()))
     text = forms.CharField(
-        label="The task", max_length=6000, initial=EXAMPLE,
+        label=gettext_lazy("The task"), max_length=6000, initial=EXAMPLE,
         widget=forms.Textarea(attrs={"rows": 14, "spellcheck": "false"}),
     )  # fmt: skip
 
@@ -61,26 +62,32 @@ class OwnTaskForm(forms.Form):
         try:
             data = read_yaml(cleaned["text"])
             if not isinstance(data, dict):
-                raise BadTask("the text is not a list of “name: value” lines")
+                raise BadTask(gettext("the text is not a list of “name: value” lines"))
             cleaned["task"] = task_from(data, family=cleaned["family"], own=True)
             cleaned["data"] = data
         except yaml.YAMLError as error:
             place = getattr(error, "problem_mark", None)
-            where = f" in line {place.line + 1}" if place else ""
+            where = gettext(" in line {line}").format(line=place.line + 1) if place else ""
             raise forms.ValidationError(
-                f"The text cannot be read{where}. Check colons and quotes."
+                gettext("The text cannot be read{where}. Check colons and quotes.").format(
+                    where=where
+                )
             ) from error
         except Unreadable as error:
             raise forms.ValidationError(
-                f"The task cannot be saved: it contains {error}."
+                gettext("The task cannot be saved: it contains {error}.").format(error=error)
             ) from error
         except BadTask as error:
-            raise forms.ValidationError(f"This task is not valid: {error}") from error
+            raise forms.ValidationError(
+                gettext("This task is not valid: {error}").format(error=error)
+            ) from error
         if cleaned["task"].code in shipped_tasks():
-            raise forms.ValidationError("A built-in task already uses this code. Choose another.")
+            raise forms.ValidationError(
+                gettext("A built-in task already uses this code. Choose another.")
+            )
         ladder = cleaned["task"].ladder
         if ladder and ladder not in shipped_ladders():
-            raise forms.ValidationError(f"Unknown ladder “{ladder}”.")
+            raise forms.ValidationError(gettext("Unknown ladder “{ladder}”.").format(ladder=ladder))
         return cleaned
 
 
@@ -136,7 +143,7 @@ def _page(
 def add_own(request: SignedInRequest) -> HttpResponse:
     """A task of the clinic's own."""
     form = OwnTaskForm(request.POST)
-    taken = "Your clinic already has a task with this code. Choose another."
+    taken = gettext("Your clinic already has a task with this code. Choose another.")
     if form.is_valid() and _added(request, form, taken):
         return redirect("catalogue:all")
     return _page(request, form)
@@ -147,7 +154,7 @@ def add_own(request: SignedInRequest) -> HttpResponse:
 def add_plain(request: SignedInRequest) -> HttpResponse:
     """The same, from plain questions."""
     form = PlainTaskForm(request.POST)
-    taken = "Your clinic already has a task with this name. Choose another."
+    taken = gettext("Your clinic already has a task with this name. Choose another.")
     if form.is_valid() and _added(request, form, taken):
         return redirect("catalogue:all")
     return _page(request, plain=form)
@@ -165,7 +172,9 @@ def _added(request: SignedInRequest, form: OwnTaskForm | PlainTaskForm, taken: s
     except IntegrityError:
         form.add_error(None, taken)
         return False
-    messages.success(request, f"“{task.name}” was added to your clinic’s catalogue.")
+    messages.success(
+        request, gettext("“{name}” was added to your clinic’s catalogue.").format(name=task.name)
+    )
     return True
 
 

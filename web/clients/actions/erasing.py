@@ -16,6 +16,7 @@ from dateutil.relativedelta import relativedelta
 from django.db import connection, models, transaction
 from django.db.models import Exists, OuterRef, Q, QuerySet
 from django.utils import timezone
+from django.utils.translation import gettext
 
 from web.accounts.models import Clinic, Unsaved, User
 from web.accounts.sessions import end_sessions
@@ -40,11 +41,13 @@ def plan_erasure(client: Client, *, by: User, why: str, name: str) -> Erasure:
     """
     client = lock_row(client)
     if client.archived_at is None:
-        raise NotErasable("Only an archived client can be erased. Archive the record first.")
+        raise NotErasable(
+            gettext("Only an archived client can be erased. Archive the record first.")
+        )
     if name.strip() != client.name:
-        raise NotErasable(f"Type the name exactly: {client.name}.")
+        raise NotErasable(gettext("Type the name exactly: {name}.").format(name=client.name))
     if not why.strip():
-        raise NotErasable("Enter a reason. It is kept in the erasure log.")
+        raise NotErasable(gettext("Enter a reason. It is kept in the erasure log."))
     due = timezone.now() + timedelta(days=client.clinic.erased_after_days)
     waiting = Erasure.objects.filter(record=client.pk, taken_back_at=None, done_at=None)
     return waiting.first() or Erasure.objects.create(
@@ -68,7 +71,9 @@ def kept_long_enough(clinic: Clinic, *, now: Any) -> QuerySet[Client]:
 def plan_erasures(clinic: Clinic, *, now: Any) -> list[Erasure]:
     """Plans the erasure of each of them, for when the clinic's term is over."""
     due = now + timedelta(days=clinic.erased_after_days)
-    why = f"archived for {clinic.archived_kept_years} years, as the clinic keeps records"
+    why = gettext("archived for {archived_kept_years} years, as the clinic keeps records").format(
+        archived_kept_years=clinic.archived_kept_years
+    )
     found = kept_long_enough(clinic, now=now)
     return [
         Erasure.objects.create(clinic=clinic, record=client.pk, why=why, due_at=due)
@@ -139,7 +144,10 @@ def erase_again(record: int, *, created: datetime, at: datetime) -> bool:
     waiting = Erasure.objects.filter(record=record, done_at=None).order_by("-pk").first()
     if waiting is None:
         waiting = Erasure.objects.create(
-            clinic=clinic, record=record, why="erased before the records were restored", due_at=at
+            clinic=clinic,
+            record=record,
+            why=gettext("erased before the records were restored"),
+            due_at=at,
         )
     Erasure.objects.filter(pk=waiting.pk).update(done_at=at, taken_back_at=None)
     return True

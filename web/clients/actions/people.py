@@ -4,6 +4,7 @@ from datetime import date
 
 from django.db import transaction
 from django.utils import timezone
+from django.utils.translation import gettext
 from simple_history.utils import update_change_reason
 
 from web.accounts.models import Clinic, Cover, User
@@ -24,13 +25,14 @@ class PersonNotChanged(ValueError):
 def _stays_told(user: User, clinic: Clinic) -> None:
     """Raise PersonNotChanged for the clinic lead and for the deputy, who receives stop alerts."""
     for role, holder in (
-        ("leads the clinic", clinic.lead),
-        ("receives stop alerts", clinic.deputy),
+        (gettext("leads the clinic"), clinic.lead),
+        (gettext("receives stop alerts"), clinic.deputy),
     ):
         if holder == user:
             raise PersonNotChanged(
-                f"{user.get_full_name()} {role}: choose another person in the clinic settings "
-                "first."
+                gettext(
+                    "{user} {role}: choose another person in the clinic settings first."
+                ).format(user=user.get_full_name(), role=role)
             )
 
 
@@ -50,20 +52,26 @@ def let_go(user: User, *, to: User | None, by: User) -> int:
     user = lock_row(user)
     to = lock_row(to) if to else None
     if user == by:
-        raise PersonNotChanged("You cannot deactivate your own account. Ask another lead.")
+        raise PersonNotChanged(gettext("You cannot deactivate your own account. Ask another lead."))
     if not user.is_active:
-        raise PersonNotChanged(f"The account of {user.get_full_name()} is already deactivated.")
+        raise PersonNotChanged(
+            gettext("The account of {user} is already deactivated.").format(
+                user=user.get_full_name()
+            )
+        )
     _stays_told(user, clinic)
     clients = list(clinic.clients.select_for_update(of=("self",)).filter(clinician=user))
     fits = to and to != user and to.is_active and to.is_clinician and to.clinic_id == clinic.pk
     if clients and not fits:
         raise PersonNotChanged(
-            f"Choose who takes over the {len(clients)} clients of {user.get_full_name()}."
+            gettext("Choose who takes over the {clients} clients of {user}.").format(
+                clients=len(clients), user=user.get_full_name()
+            )
         )
     for client in clients:
         client.clinician = to
         client.save(update_fields=["clinician"])
-        update_change_reason(client, f"reassigned by {by.get_full_name()}")
+        update_change_reason(client, gettext("reassigned by {by}").format(by=by.get_full_name()))
     user.is_active = False
     user.set_unusable_password()  # no link that is on its way opens it again
     user.save(update_fields=["is_active", "password"])
@@ -82,12 +90,16 @@ def give_role(user: User, role: str, *, by: User) -> None:
     clinic = lock_row(user.clinic)
     user = lock_row(user)
     if user == by:
-        raise PersonNotChanged("You cannot change your own role. Ask another lead.")
+        raise PersonNotChanged(gettext("You cannot change your own role. Ask another lead."))
     if role != User.Role.CLINICIAN:
         _stays_told(user, clinic)
         if count := clinic.clients.filter(clinician=user).count():
             name = user.get_full_name()
-            raise PersonNotChanged(f"{name} has {count} clients. Give them to a clinician first.")
+            raise PersonNotChanged(
+                gettext("{name} has {count} clients. Give them to a clinician first.").format(
+                    name=name, count=count
+                )
+            )
     # devices that were remembered before ask for the second step again
     user.role, user.role_given_at = role, timezone.now()
     user.save(update_fields=["role", "role_given_at"])
@@ -113,7 +125,7 @@ def share(client: Client, people: list[User], *, by: User) -> None:
     client.shared_with.set(people)
     names = ", ".join(each.get_full_name() or each.username for each in people) or "nobody"
     client.save(update_fields=["clinician"])  # unchanged: a line in the history
-    update_change_reason(client, f"shared with {names}"[:100])
+    update_change_reason(client, gettext("shared with {names}").format(names=names)[:100])
 
 
 def refuse_unless_owner(client: Client, by: User) -> None:

@@ -2,6 +2,7 @@
 
 from django.db import transaction
 from django.utils import timezone
+from django.utils.translation import gettext
 
 from web.accounts.models import User
 from web.ui.saving import lock_row, save_fields
@@ -15,7 +16,7 @@ class RecordChanged(Exception):
     """Somebody else saved the record in the meantime; ``current`` is what stands now."""
 
     def __init__(self, current: Client) -> None:
-        super().__init__(f"edition {current.edition}")
+        super().__init__(gettext("edition {edition}").format(edition=current.edition))
         self.current = current
 
 

@@ -8,6 +8,7 @@ from zoneinfo import ZoneInfo
 from django.conf import settings
 from django.db import models
 from django.utils import timezone
+from django.utils.translation import gettext, gettext_lazy
 from simple_history.models import HistoricalRecords
 
 from reedcore.catalogue.ages import ADULT, CHILD, TEENAGER, age_in_years, wording_at
@@ -25,104 +26,112 @@ class Client(PracticeLink):
     """One client of one clinic."""
 
     class Voice(models.TextChoices):
-        TREBLE = "treble", "treble"
-        BASS = "bass", "bass"
-        OWN = "own", "own range"
+        TREBLE = "treble", gettext_lazy("treble")
+        BASS = "bass", gettext_lazy("bass")
+        OWN = "own", gettext_lazy("own range")
 
     class Spelling(models.TextChoices):
-        SHARPS = "sharps", "sharps (F♯3)"
-        FLATS = "flats", "flats (G♭3)"
+        SHARPS = "sharps", gettext_lazy("sharps (F♯3)")
+        FLATS = "flats", gettext_lazy("flats (G♭3)")
 
     class AgeBand(models.TextChoices):
-        UNDER_13 = "under-13", "under 13"
-        FROM_13 = "13-17", "13 to 17"
+        UNDER_13 = "under-13", gettext_lazy("under 13")
+        FROM_13 = "13-17", gettext_lazy("13 to 17")
         #: Records of before the two bands above; counts as a child until the age is known.
-        UNDER_18 = "under-18", "under 18"
-        FROM_18 = "18-39", "18 to 39"
-        FROM_40 = "40-59", "40 to 59"
-        FROM_60 = "60-74", "60 to 74"
-        FROM_75 = "75+", "75 or more"
+        UNDER_18 = "under-18", gettext_lazy("under 18")
+        FROM_18 = "18-39", gettext_lazy("18 to 39")
+        FROM_40 = "40-59", gettext_lazy("40 to 59")
+        FROM_60 = "60-74", gettext_lazy("60 to 74")
+        FROM_75 = "75+", gettext_lazy("75 or more")
 
     class Diagnosis(models.TextChoices):
         """Coarse groups, to find like cases by; the laryngologist's own words stand beside it."""
 
-        TENSION = "tension", "muscle tension"
-        LESION = "lesion", "vocal-fold lesion"
-        PARESIS = "paresis", "paresis or paralysis"
-        THIN = "thin", "thinned or bowed folds"
-        QUIET = "quiet", "hypophonia of neurological origin"
-        TREMOR = "tremor", "tremor"
-        SURGERY = "surgery", "after surgery"
-        PITCH = "pitch", "gender-affirming voice"
-        WORKING = "working", "professional voice, no finding"
-        OTHER = "other", "another"
+        TENSION = "tension", gettext_lazy("muscle tension")
+        LESION = "lesion", gettext_lazy("vocal-fold lesion")
+        PARESIS = "paresis", gettext_lazy("paresis or paralysis")
+        THIN = "thin", gettext_lazy("thinned or bowed folds")
+        QUIET = "quiet", gettext_lazy("hypophonia of neurological origin")
+        TREMOR = "tremor", gettext_lazy("tremor")
+        SURGERY = "surgery", gettext_lazy("after surgery")
+        PITCH = "pitch", gettext_lazy("gender-affirming voice")
+        WORKING = "working", gettext_lazy("professional voice, no finding")
+        OTHER = "other", gettext_lazy("another")
 
     class Complaint(models.TextChoices):
-        UNKNOWN = "", "not known"
-        YES = "yes", "yes"
-        NO = "no", "no (warm-up, performance or prevention)"
+        UNKNOWN = "", gettext_lazy("not known")
+        YES = "yes", gettext_lazy("yes")
+        NO = "no", gettext_lazy("no (warm-up, performance or prevention)")
 
     class Contact(models.TextChoices):
-        NONE = "", "not agreed"
-        PHONE = "phone", "telephone"
-        MAIL = "mail", "e-mail"
-        POST = "post", "letter"
-        IN_PERSON = "person", "in person only"
+        NONE = "", gettext_lazy("not agreed")
+        PHONE = "phone", gettext_lazy("telephone")
+        MAIL = "mail", gettext_lazy("e-mail")
+        POST = "post", gettext_lazy("letter")
+        IN_PERSON = "person", gettext_lazy("in person only")
 
     clinic = models.ForeignKey(Clinic, on_delete=models.PROTECT, related_name="clients")
-    name = models.CharField("name or code", max_length=120)
+    name = models.CharField(gettext_lazy("name or code"), max_length=120)
     age_band = models.CharField(max_length=8, choices=AgeBand, blank=True)
-    born_on = models.DateField("date of birth", null=True, blank=True)
+    born_on = models.DateField(gettext_lazy("date of birth"), null=True, blank=True)
     pronouns = models.CharField(max_length=40, blank=True)
     occupation = models.CharField(max_length=120, blank=True)
-    voice_demands = models.TextField("vocal demands", blank=True)
-    goals = models.TextField("goals, in the client’s own words", blank=True)
-    referral_reason = models.TextField("reason for referral", blank=True)
-    referrer = models.CharField("referred by", max_length=160, blank=True)
+    voice_demands = models.TextField(gettext_lazy("vocal demands"), blank=True)
+    goals = models.TextField(gettext_lazy("goals, in the client’s own words"), blank=True)
+    referral_reason = models.TextField(gettext_lazy("reason for referral"), blank=True)
+    referrer = models.CharField(gettext_lazy("referred by"), max_length=160, blank=True)
     clinician = models.ForeignKey(
         settings.AUTH_USER_MODEL,
         on_delete=models.SET_NULL,
         null=True,
         blank=True,
         related_name="own_clients",
-        help_text="The client’s clinician. Others in the clinic also have access.",
+        help_text=gettext_lazy("The client’s clinician. Others in the clinic also have access."),
     )
     shared_with = models.ManyToManyField(
         settings.AUTH_USER_MODEL, blank=True, related_name="shared_clients"
     )
-    diagnosis = models.CharField("kind of diagnosis", max_length=10, choices=Diagnosis, blank=True)
-    laryngeal_finding = models.TextField("laryngologist’s finding", blank=True)
-    examined_on = models.DateField("larynx examined on", null=True, blank=True)
-    voice_changed_on = models.DateField("voice different since", null=True, blank=True)
-    voice_rest_until = models.DateField("voice rest until", null=True, blank=True)
+    diagnosis = models.CharField(
+        gettext_lazy("kind of diagnosis"), max_length=10, choices=Diagnosis, blank=True
+    )
+    laryngeal_finding = models.TextField(gettext_lazy("laryngologist’s finding"), blank=True)
+    examined_on = models.DateField(gettext_lazy("larynx examined on"), null=True, blank=True)
+    voice_changed_on = models.DateField(
+        gettext_lazy("voice different since"), null=True, blank=True
+    )
+    voice_rest_until = models.DateField(gettext_lazy("voice rest until"), null=True, blank=True)
     loud_from = models.DateField(
-        "loud and high voice allowed by the surgeon from", null=True, blank=True
+        gettext_lazy("loud and high voice allowed by the surgeon from"), null=True, blank=True
     )
     cautions = models.JSONField(default=list, blank=True)
     #: By caution: since when the entry stands as it does, and who has allowed what, where somebody
     #: has: ``{"since": …, "who": …, "on": …, "what": …}``.
     caution_entries = models.JSONField(default=dict, blank=True)
-    complaint = models.CharField("voice complaint", max_length=4, blank=True, choices=Complaint)
+    complaint = models.CharField(
+        gettext_lazy("voice complaint"), max_length=4, blank=True, choices=Complaint
+    )
     voice = models.CharField(max_length=8, choices=Voice, default=Voice.OWN)
     spelling = models.CharField(
-        "note names with", max_length=8, choices=Spelling, default=Spelling.SHARPS
+        gettext_lazy("note names with"), max_length=8, choices=Spelling, default=Spelling.SHARPS
     )
-    contact = models.CharField("preferred contact", max_length=8, choices=Contact, blank=True)
+    contact = models.CharField(
+        gettext_lazy("preferred contact"), max_length=8, choices=Contact, blank=True
+    )
     contact_detail = models.CharField("at", max_length=160, blank=True)
     reminders = models.BooleanField(
-        "email reminder after a missed session",
+        gettext_lazy("email reminder after a missed session"),
         default=True,
-        help_text="At most once a day, and only with an agreed email address.",
+        help_text=gettext_lazy("At most once a day, and only with an agreed email address."),
     )
     grown_up = models.CharField(
-        "adult who practises with the child",
+        gettext_lazy("adult who practises with the child"),
         max_length=120,
         blank=True,
-        help_text="For a child: name and relation, for example “Mara Lind, mother”.",
+        help_text=gettext_lazy("For a child: name and relation, for example “Mara Lind, mother”."),
     )
     props = models.JSONField(default=list, blank=True)
     time_zone = models.CharField(
-        "time zone, if different from the clinic’s",
+        gettext_lazy("time zone, if different from the clinic’s"),
         max_length=64,
         blank=True,
         validators=[known_time_zone],
@@ -145,7 +154,7 @@ class Client(PracticeLink):
     def mail_label(self) -> str:
         """How plain mail speaks of the client: never by name."""
         if self.clinic.mail_label == Clinic.MailLabel.NUMBER:
-            return f"no. {self.pk}"
+            return gettext("no. {pk}").format(pk=self.pk)
         return "".join(f"{word[0].upper()}." for word in self.name.split() if word[0].isalnum())
 
     @property
@@ -220,7 +229,7 @@ class Helper(PracticeLink):
 
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="helpers")
     name = models.CharField("name", max_length=120)
-    relation = models.CharField("relation to the client", max_length=60, blank=True)
+    relation = models.CharField(gettext_lazy("relation to the client"), max_length=60, blank=True)
     made_at = models.DateTimeField(auto_now_add=True)
     ended_at = models.DateTimeField(null=True)
     history = HistoricalRecords(excluded_fields=LINK_FIELDS)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from django.conf import settings
 from django.db import models
+from django.utils.translation import gettext
 
 from web.accounts.models import Clinic
 
@@ -38,4 +39,4 @@ class Erasure(models.Model):
         ]
 
     def __str__(self) -> str:
-        return f"record {self.record}"
+        return gettext("record {record}").format(record=self.record)

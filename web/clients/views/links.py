@@ -9,6 +9,7 @@ from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
+from django.utils.translation import gettext
 from django.views.decorators.http import require_POST
 
 from web.accounts.access import clinician_only
@@ -27,8 +28,11 @@ if TYPE_CHECKING:
 def _mail_of(client: Client, link: Any) -> str:
     """A letter with the link, begun in the clinician's own mail program; no name stands in it."""
     to = client.contact_detail.strip() if client.contact == Client.Contact.MAIL else ""
-    words = f"Your practice link:\n\n{link}\n\nOpen it and choose a PIN."
-    said = {"subject": f"Practice at home, {client.clinic}", "body": words}
+    words = gettext("Your practice link:\n\n{link}\n\nOpen it and choose a PIN.").format(link=link)
+    said = {
+        "subject": gettext("Practice at home, {clinic}").format(clinic=client.clinic),
+        "body": words,
+    }
     return f"mailto:{quote(to, safe='@.+-_')}?{urlencode(said, quote_via=quote)}"
 
 
@@ -62,7 +66,12 @@ def practice_link(request: SignedInRequest, pk: int) -> HttpResponse:
     if request.method == "POST":
         if "revoke" in request.POST:
             actions.revoke_practice_access(client)
-            messages.success(request, f"{client}’s practice link is disabled on all devices.")
+            messages.success(
+                request,
+                gettext("{client}’s practice link is disabled on all devices.").format(
+                    client=client
+                ),
+            )
         else:
             actions.issue_practice_access(client)
         return redirect("clients:practice_link", pk=pk)
@@ -89,7 +98,12 @@ def helper(request: SignedInRequest, pk: int, helper: int) -> HttpResponse:
     if request.method == "POST":
         if "revoke" in request.POST:
             actions.end_helper(whose)
-            messages.success(request, f"{whose.name}’s practice link is disabled on all devices.")
+            messages.success(
+                request,
+                gettext("{name}’s practice link is disabled on all devices.").format(
+                    name=whose.name
+                ),
+            )
             return redirect("clients:practice_link", pk=pk)
         actions.issue_practice_access(whose)
         return redirect("clients:helper", pk=pk, helper=helper)

@@ -8,6 +8,7 @@ from django.contrib import messages
 from django.core.paginator import Paginator
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.utils.translation import gettext
 from django.views.decorators.http import require_http_methods, require_POST
 
 from web.accounts.access import clinician_only, working_here
@@ -45,7 +46,9 @@ def new(request: SignedInRequest) -> HttpResponse:
     form = RecordForm(request.POST or None, instance=_fresh(request.user))
     if request.method == "POST" and form.is_valid():
         client = actions.begin_record(form.save(commit=False))
-        messages.success(request, f"{client} was added. Start with the screening.")
+        messages.success(
+            request, gettext("{client} was added. Start with the screening.").format(client=client)
+        )
         return redirect("screening:screen", pk=client.pk)
     return render(request, "clients/record_form.html", {"form": form})
 
@@ -73,11 +76,13 @@ def record(request: SignedInRequest, pk: int) -> HttpResponse:
         except actions.NotOwner:
             form.add_error(
                 "clinician",
-                "Only the client’s clinician or the clinic lead can change the clinician. "
-                "Nothing was saved.",
+                gettext(
+                    "Only the client’s clinician or the clinic lead can change the clinician. "
+                    "Nothing was saved."
+                ),
             )
             return render(request, "clients/record_form.html", {"form": form, **context})
-        messages.success(request, "The record is saved.")
+        messages.success(request, gettext("The record is saved."))
         return redirect("record:summary", pk=pk)
     return render(request, "clients/record_form.html", {"form": form, **context})
 
@@ -116,8 +121,10 @@ def archive(request: SignedInRequest, pk: int) -> HttpResponse:
     actions.archive_client(client)
     messages.success(
         request,
-        f"{client} is archived. Nothing was deleted. You can find the record under "
-        "Archived clients.",
+        gettext(
+            "{client} is archived. Nothing was deleted. You can find the record "
+            "under Archived clients."
+        ).format(client=client),
     )
     return redirect("clients:list")
 
@@ -128,5 +135,5 @@ def restore(request: SignedInRequest, pk: int) -> HttpResponse:
     """Back on the list."""
     client = client_seen_by(request.user, pk)
     actions.restore_client(client, by=request.user)
-    messages.success(request, f"{client} is restored.")
+    messages.success(request, gettext("{client} is restored.").format(client=client))
     return redirect("record:summary", pk=pk)

@@ -10,6 +10,7 @@ from django.core.exceptions import ValidationError
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
+from django.utils.translation import gettext, gettext_lazy
 from django.views.decorators.http import require_GET, require_POST
 
 from web.accounts.access import clinician_only
@@ -35,7 +36,7 @@ from web.ui.forms import DescribedForm, offer_rows
 if TYPE_CHECKING:
     from web.accounts.requests import SignedInRequest
 
-ONLY_LEAD = "Only the clinic lead can manage people."
+ONLY_LEAD = gettext_lazy("Only the clinic lead can manage people.")
 
 
 #: What somebody may do here, in words.
@@ -45,18 +46,18 @@ ROLES = [(role.value, role.label) for role in User.AT_WORK]
 class ColleagueForm(DescribedForm, forms.Form):
     """Somebody who is to come in."""
 
-    name = forms.CharField(label="First and last name", max_length=150)
-    mail = forms.EmailField(label="Email address")
-    role = forms.ChoiceField(label="Role", choices=ROLES, initial=User.Role.CLINICIAN)
+    name = forms.CharField(label=gettext_lazy("First and last name"), max_length=150)
+    mail = forms.EmailField(label=gettext_lazy("Email address"))
+    role = forms.ChoiceField(label=gettext_lazy("Role"), choices=ROLES, initial=User.Role.CLINICIAN)
 
 
 class CoverForm(DescribedForm, forms.Form):
     """Who is there for whom, and from when to when."""
 
-    of = forms.ModelChoiceField(User.objects.none(), label="For")
-    by = forms.ModelChoiceField(User.objects.none(), label="Covered by")
-    first = forms.DateField(label="From", widget=DateInput())
-    last = forms.DateField(label="To, included", widget=DateInput())
+    of = forms.ModelChoiceField(User.objects.none(), label=gettext_lazy("For"))
+    by = forms.ModelChoiceField(User.objects.none(), label=gettext_lazy("Covered by"))
+    first = forms.DateField(label=gettext_lazy("From"), widget=DateInput())
+    last = forms.DateField(label=gettext_lazy("To, included"), widget=DateInput())
 
     def __init__(self, *args: Any, user: User, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -70,12 +71,12 @@ class CoverForm(DescribedForm, forms.Form):
         super().clean()
         said = self.cleaned_data
         if said.get("of") and said.get("of") == said.get("by"):
-            self.add_error("by", "Choose another person to cover.")
+            self.add_error("by", gettext("Choose another person to cover."))
         first, last = said.get("first"), said.get("last")
         if first and last and last < first:
-            self.add_error("last", "The last day must not be before the first.")
+            self.add_error("last", gettext("The last day must not be before the first."))
         if last and last < timezone.localdate():
-            self.add_error("last", "This period is already over.")
+            self.add_error("last", gettext("This period is already over."))
         return said
 
 
@@ -172,7 +173,10 @@ def role(request: SignedInRequest, pk: int) -> HttpResponse:
         messages.error(request, str(refused))
     else:
         name = whose.get_full_name() or whose.username
-        messages.success(request, f"{name}’s role is now: {dict(ROLES)[wanted]}.")
+        messages.success(
+            request,
+            gettext("{name}’s role is now: {value}.").format(name=name, value=dict(ROLES)[wanted]),
+        )
     return redirect("clinic:people")
 
 
@@ -188,8 +192,10 @@ def forget_second(request: SignedInRequest, pk: int) -> HttpResponse:
     name = whose.get_full_name() or whose.username
     messages.success(
         request,
-        f"Two-step verification of {name} is reset. {name} signs in with "
-        "the password and can set it up again.",
+        gettext(
+            "Two-step verification of {name} is reset. {name} signs in with the "
+            "password and can set it up again."
+        ).format(name=name),
     )
     return redirect("clinic:people")
 
@@ -202,8 +208,15 @@ def cover(request: SignedInRequest) -> HttpResponse:
     if not form.is_valid():
         return _page(request, cover_form=form, status=422)
     made = stand_in(**form.cleaned_data, made_by=request.user)
-    names = f"{made.by.get_full_name()} covers for {made.of.get_full_name()}"
-    messages.success(request, f"{names} from {made.first:%-d %B} to {made.last:%-d %B}.")
+    names = gettext("{by} covers for {of}").format(
+        by=made.by.get_full_name(), of=made.of.get_full_name()
+    )
+    messages.success(
+        request,
+        gettext("{names} from {first:%-d %B} to {last:%-d %B}.").format(
+            names=names, first=made.first, last=made.last
+        ),
+    )
     return redirect("clinic:people")
 
 
@@ -214,7 +227,7 @@ def end_cover(request: SignedInRequest, pk: int) -> HttpResponse:
     found = get_object_or_404(Cover.objects.filter(of__clinic=request.user.clinic), pk=pk)
     if request.user.is_lead or request.user == found.of:
         found.delete()
-        messages.success(request, "The cover has ended.")
+        messages.success(request, gettext("The cover has ended."))
     else:
         messages.error(request, ONLY_LEAD)
     return redirect("clinic:people")
@@ -231,10 +244,10 @@ def shared(request: SignedInRequest, pk: int) -> HttpResponse:
         share(client, list(here.filter(pk__in=chosen)), by=request.user)
     except NotOwner:
         messages.error(
-            request, "Only the client’s clinician or the clinic lead can share a record."
+            request, gettext("Only the client’s clinician or the clinic lead can share a record.")
         )
     else:
-        messages.success(request, "Sharing is saved.")
+        messages.success(request, gettext("Sharing is saved."))
     return redirect("record:summary", pk)
 
 
@@ -249,7 +262,10 @@ def leave(request: SignedInRequest, pk: int) -> HttpResponse:
     if not user.is_active:
         let_back(user)
         messages.success(
-            request, f"The account of {user.get_full_name()} is active again. Send the new link."
+            request,
+            gettext("The account of {user} is active again. Send the new link.").format(
+                user=user.get_full_name()
+            ),
         )
         return redirect("clinic:people")
     chosen = request.POST.get("to", "")
@@ -259,6 +275,17 @@ def leave(request: SignedInRequest, pk: int) -> HttpResponse:
     except PersonNotChanged as refused:
         messages.error(request, str(refused))
     else:
-        handed = f" {count} clients now belong to {to.get_full_name()}." if count and to else ""
-        messages.success(request, f"The account of {user.get_full_name()} is deactivated.{handed}")
+        handed = (
+            gettext(" {count} clients now belong to {to}.").format(
+                count=count, to=to.get_full_name()
+            )
+            if count and to
+            else ""
+        )
+        messages.success(
+            request,
+            gettext("The account of {user} is deactivated.{handed}").format(
+                user=user.get_full_name(), handed=handed
+            ),
+        )
     return redirect("clinic:people")

@@ -9,6 +9,7 @@ from django.core.paginator import Paginator
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
+from django.utils.translation import gettext
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from reedcore.formats.table_csv import write_table
@@ -46,7 +47,9 @@ def opened(request: SignedInRequest) -> HttpResponse:
         return response
     page = Paginator(lines, PER_PAGE).get_page(request.GET.get("page"))
     for line in page:
-        line.name = names.get(line.record, f"erased, number {line.record}")
+        line.name = names.get(
+            line.record, gettext("erased, number {record}").format(record=line.record)
+        )
         line.words = page_words(line.page)
     context = {
         "page": page,
@@ -73,9 +76,9 @@ def erase(request: SignedInRequest, pk: int) -> HttpResponse:
             messages.error(request, str(refused))
         else:
             on = timezone.localtime(planned.due_at)
-            words = (
-                f"All data about {client} will be erased on {on:%-d %B %Y}, unless you cancel it."
-            )
+            words = gettext(
+                "All data about {client} will be erased on {on:%-d %B %Y}, unless you cancel it."
+            ).format(client=client, on=on)
             messages.success(request, words)
             return redirect("clinic:erase", pk=pk)
     context = {
@@ -96,7 +99,9 @@ def keep(request: SignedInRequest, pk: int) -> HttpResponse:
     if waiting is None:
         raise Http404
     take_back(waiting, by=request.user)
-    messages.success(request, f"The erasure of {client} is cancelled.")
+    messages.success(
+        request, gettext("The erasure of {client} is cancelled.").format(client=client)
+    )
     return redirect("record:summary", pk=pk)
 
 

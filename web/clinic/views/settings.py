@@ -10,6 +10,7 @@ from django.db import IntegrityError, transaction
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
+from django.utils.translation import gettext, gettext_lazy
 from django.views.decorators.http import require_POST
 
 from web.accounts.access import clinician_only
@@ -25,7 +26,7 @@ from web.ui.version import version
 if TYPE_CHECKING:
     from web.accounts.requests import SignedInRequest
 
-ONLY_LEAD = "Only the clinic lead can change the settings."
+ONLY_LEAD = gettext_lazy("Only the clinic lead can change the settings.")
 
 
 class ClinicForm(DescribedForm, forms.ModelForm):
@@ -53,11 +54,11 @@ def clinic(request: SignedInRequest) -> Any:
     """Settings, the reference table, and which devices are calibrated."""
     settings_form = ClinicForm(request.POST or None, instance=request.user.clinic)
     if request.method == "POST" and not request.user.is_lead:
-        messages.error(request, f"{ONLY_LEAD} Nothing was changed.")
+        messages.error(request, gettext("{value} Nothing was changed.").format(value=ONLY_LEAD))
         return redirect("clinic:clinic")
     if request.method == "POST" and settings_form.is_valid():
         save_form(settings_form)
-        messages.success(request, "Clinic settings saved.")
+        messages.success(request, gettext("Clinic settings saved."))
         return redirect("clinic:clinic")
     return _page(request, settings_form, ReferenceForm())
 
@@ -88,7 +89,7 @@ def _page(
 def add_reference(request: SignedInRequest) -> HttpResponse:
     """One row more in the table."""
     if not request.user.is_lead:
-        messages.error(request, f"{ONLY_LEAD} Nothing was changed.")
+        messages.error(request, gettext("{value} Nothing was changed.").format(value=ONLY_LEAD))
         return redirect("clinic:clinic")
     form = ReferenceForm(request.POST)
     if form.is_valid():
@@ -98,9 +99,11 @@ def add_reference(request: SignedInRequest) -> HttpResponse:
             with transaction.atomic():
                 row.save(force_insert=True)
         except IntegrityError:
-            form.add_error(None, "A range for this measure, age and voice exists. Remove it first.")
+            form.add_error(
+                None, gettext("A range for this measure, age and voice exists. Remove it first.")
+            )
         else:
-            messages.success(request, "Range added.")
+            messages.success(request, gettext("Range added."))
             return redirect("clinic:clinic")
     return _page(request, ClinicForm(instance=request.user.clinic), form)
 
@@ -110,8 +113,8 @@ def add_reference(request: SignedInRequest) -> HttpResponse:
 def remove_reference(request: SignedInRequest, pk: int) -> HttpResponse:
     """One row less; its history stays."""
     if not request.user.is_lead:
-        messages.error(request, f"{ONLY_LEAD} Nothing was changed.")
+        messages.error(request, gettext("{value} Nothing was changed.").format(value=ONLY_LEAD))
         return redirect("clinic:clinic")
     get_object_or_404(ReferenceFigure, pk=pk, clinic=request.user.clinic).delete()
-    messages.success(request, "Range removed.")
+    messages.success(request, gettext("Range removed."))
     return redirect("clinic:clinic")

@@ -8,6 +8,7 @@ from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
+from django.utils.translation import gettext
 from django.views.decorators.http import require_POST
 
 from reedcore.decisions import Need, Step
@@ -35,7 +36,7 @@ def board(request: SignedInRequest) -> HttpResponse:
     clinicians = User.objects.filter(clinic=request.user.clinic, role=User.Role.CLINICIAN)
     chosen = {
         "clinician": _one_of(asked.get("clinician"), {str(user.pk) for user in clinicians}),
-        "school": _one_of(asked.get("school"), SCHOOLS),
+        "school": _one_of(asked.get("school"), set(SCHOOLS)),
         "diagnosis": _one_of(asked.get("diagnosis"), Client.Diagnosis.values),
     }
     lines = lines_for(
@@ -92,7 +93,7 @@ def undo_last(request: SignedInRequest) -> HttpResponse:
     """Takes back what this clinician decided last today."""
     decision = _last_today(request.user)
     if decision is None:
-        messages.error(request, "There is no decision of today to undo.")
+        messages.error(request, gettext("There is no decision of today to undo."))
     else:
         undone(request, decision)
     return redirect(back_to(request, "decisions:board"))

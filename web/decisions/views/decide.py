@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 from django.contrib import messages
 from django.http import HttpResponse, QueryDict
 from django.shortcuts import get_object_or_404, redirect, render
+from django.utils.translation import gettext, gettext_lazy
 from django.views.decorators.http import require_POST
 
 from reedcore.decisions import Step
@@ -66,7 +67,7 @@ def _message(client: Client, task: str, step: str) -> MessageDraft | None:
         return None
 
 
-CHANGED = "the proposal has changed or was already decided. Check it again."
+CHANGED = gettext_lazy("the proposal has changed or was already decided. Check it again.")
 
 
 def _refuse(request: SignedInRequest, client: Client, task: str, step: str, refused: str) -> None:
@@ -78,13 +79,17 @@ def _refuse(request: SignedInRequest, client: Client, task: str, step: str, refu
     except actions.RedFlagOpen:
         messages.error(
             request,
-            f"{client}: a red flag stays open until a clinician resolves it. Enter the action "
-            "taken on the screening page.",
+            gettext(
+                "{client}: a red flag stays open until a clinician resolves it. Enter "
+                "the action taken on the screening page."
+            ).format(client=client),
         )
     else:
         messages.success(
             request,
-            f"{client}: proposal rejected. It is not repeated until there is new practice.",
+            gettext(
+                "{client}: proposal rejected. It is not repeated until there is new practice."
+            ).format(client=client),
         )
 
 
@@ -110,18 +115,31 @@ def _accept(request: Any, client: Client, task: str, step: str, *, writes: Any) 
         words = finding_words(refused.findings[0], spelling=Spelling(client.spelling))
         messages.error(
             request,
-            f"{client}: nothing was changed, because the programme check found a stop. {words}",
+            gettext(
+                "{client}: nothing was changed, because the programme check found a stop. {words}"
+            ).format(client=client, words=words),
         )
     except NotCleared as refused:
-        messages.error(request, f"{client}: nothing was changed. {BLOCKS[refused.blocks[0]]}")
+        messages.error(
+            request,
+            gettext("{client}: nothing was changed. {value}").format(
+                client=client, value=BLOCKS[refused.blocks[0]]
+            ),
+        )
     except actions.NothingToSwapFor:
-        words = "the catalogue has no substitute. Choose one in the composer."
-        messages.error(request, f"{client}: nothing was changed; {words}")
+        words = gettext("the catalogue has no substitute. Choose one in the composer.")
+        messages.error(
+            request,
+            gettext("{client}: nothing was changed; {words}").format(client=client, words=words),
+        )
     except EmptyProgramme:
-        words = (
+        words = gettext(
             "the programme contains a task that is no longer in the catalogue. Open the composer."
         )
-        messages.error(request, f"{client}: nothing was changed; {words}")
+        messages.error(
+            request,
+            gettext("{client}: nothing was changed; {words}").format(client=client, words=words),
+        )
     else:
         messages.success(request, _came_of(client, Step(step), decision, wrote=writes))
         return True
@@ -131,16 +149,26 @@ def _accept(request: Any, client: Client, task: str, step: str, *, writes: Any) 
 def _came_of(client: Client, step: Step, decision: Decision, *, wrote: Any) -> str:
     told = [f"{client}: {STEPS[step].lower()}."]
     if decision.made:
-        told.append(f"Programme {decision.made.version} is in force.")
+        told.append(
+            gettext("Programme {version} is in force.").format(version=decision.made.version)
+        )
     if step in actions.WRITES:
         if address_of(client):
             told.append(
-                f"An email is sent to {client.contact_detail}." if wrote else "No email was sent."
+                gettext("An email is sent to {contact_detail}.").format(
+                    contact_detail=client.contact_detail
+                )
+                if wrote
+                else gettext("No email was sent.")
             )
         elif client.contact_detail:
-            told.append(f"Contact: {client.get_contact_display()}, {client.contact_detail}.")
+            told.append(
+                gettext("Contact: {contact}, {contact_detail}.").format(
+                    contact=client.get_contact_display(), contact_detail=client.contact_detail
+                )
+            )
         else:
-            told.append("The record has no contact details. Contact the client yourself.")
+            told.append(gettext("The record has no contact details. Contact the client yourself."))
     return " ".join(told)
 
 
@@ -160,16 +188,21 @@ def undone(request: SignedInRequest, decision: Decision) -> None:
         actions.undo(decision, by=request.user)
     except actions.AlreadyUndone:
         messages.info(
-            request, f"{client}: this decision was already undone. Nothing else was changed."
+            request,
+            gettext("{client}: this decision was already undone. Nothing else was changed.").format(
+                client=client
+            ),
         )
     except actions.CannotUndo:
         messages.error(
             request,
-            f"{client}: the client has practised since, or there is a newer version. Change it "
-            "in the composer.",
+            gettext(
+                "{client}: the client has practised since, or there is a newer version. "
+                "Change it in the composer."
+            ).format(client=client),
         )
     else:
-        messages.success(request, f"{client}: decision undone.")
+        messages.success(request, gettext("{client}: decision undone.").format(client=client))
 
 
 @clinician_only
@@ -180,7 +213,7 @@ def rules(request: SignedInRequest, pk: int) -> HttpResponse:
     form = RulesForm(request.POST or None, changed=kept.changed if kept else {})
     if request.method == "POST" and form.is_valid():
         actions.change_rules(seen, form.changed())
-        messages.success(request, "Rules saved. They apply to proposals from now on.")
+        messages.success(request, gettext("Rules saved. They apply to proposals from now on."))
         return redirect("decisions:rules", pk=pk)
     changes = kept.history.select_related("history_user")[:8] if kept else []
     return render(

@@ -23,6 +23,7 @@ from django.db import DataError, IntegrityError
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.utils import timezone
 from django.utils.datastructures import MultiValueDict
+from django.utils.translation import gettext, gettext_lazy
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST
 
@@ -113,9 +114,9 @@ def _opened(request: SignedInRequest, client: Client) -> HttpResponse:
     try:
         found = _unsealed(request, client)
     except EntryNotDecrypted:
-        return _refusal(SHUT)
+        return _refusal(str(SHUT))
     if not _is_of(found.words, client, request.user):
-        return _refusal(SOMEBODY_ELSES)
+        return _refusal(str(SOMEBODY_ELSES))
     sound = b64encode(found.sound).decode() if found.sound else None
     return JsonResponse({"entry": found.words, "recording": sound})
 
@@ -188,7 +189,7 @@ def _entry(request: SignedInRequest, client: Client) -> HttpResponse:
         form = _form(request, client)
     except EntryNotDecrypted as shut:
         note_not_taken(client, "", reason=str(shut), key=_digest_of(request.FILES["sealed"]))
-        return _refusal(SHUT)
+        return _refusal(str(SHUT))
     refused = partial(_refused, client, form)
     if isinstance(form, Receipt):
         return _put_back(request, client, form)
@@ -207,16 +208,16 @@ def _entry(request: SignedInRequest, client: Client) -> HttpResponse:
     except Refusal as refusal:
         return refused(sentence(refusal))
     except KeyTaken:
-        return refused("This try has no valid ID. Reload the page.")
+        return refused(gettext("This try has no valid ID. Reload the page."))
     except PoolBusy:
         return _later(503, RETRY_AFTER_S)
     except (BadEntry, Unreadable, ValueError) as bad:
         logger.warning("entry_rejected", extra={"error": type(bad).__name__})
-        return refused(MISFIT, reason=_reason(bad))
+        return refused(str(MISFIT), reason=_reason(bad))
     except (DataError, IntegrityError):
         # the database is the last to look: what it does not take, no second sending will change
         logger.exception("entry_not_saved", extra={"fault": fault_of(request)})
-        return refused(MISFIT, reason=f"fault {fault_of(request)}")
+        return refused(str(MISFIT), reason=f"fault {fault_of(request)}")
     return JsonResponse(_answer(client, arrived))
 
 
@@ -238,21 +239,23 @@ def _put_back(request: SignedInRequest, client: Client, given: Receipt) -> HttpR
     except NoReceipt as not_one:
         key = _digest(given.text)
         note_not_taken(client, "", reason=f"after a restore: {not_one}", key=key)
-        return _refusal(MISFIT)
+        return _refusal(str(MISFIT))
     return JsonResponse({"kept": True, "receipt": given.text, **of_epoch()})
 
 
-SHUT = "The practice saved on this device could not be opened. Tell your clinic."
-SOMEBODY_ELSES = (
+SHUT = gettext_lazy("The practice saved on this device could not be opened. Tell your clinic.")
+SOMEBODY_ELSES = gettext_lazy(
     "Another person saved this on this device. Only that person and the clinic can open it."
 )
-MISFIT = "This could not be saved: it does not fit your current programme."
+MISFIT = gettext_lazy("This could not be saved: it does not fit your current programme.")
 
 
 def _reason(bad: Any) -> str:
     """The cause for whoever helps; these say a place and a rule, and repeat nothing of the
     entry."""
-    return str(bad) if isinstance(bad, BadEntry | Unreadable) else "a value that does not fit"
+    return (
+        str(bad) if isinstance(bad, BadEntry | Unreadable) else gettext("a value that does not fit")
+    )
 
 
 def _refused(client: Any, form: Any, words: str, *, reason: str = "") -> HttpResponse:
@@ -265,7 +268,7 @@ def _refusal(words: str) -> HttpResponse:
 
 
 def _later(status: int, seconds: int) -> HttpResponse:
-    words = "The clinic is busy. This is sent again automatically."
+    words = gettext("The clinic is busy. This is sent again automatically.")
     response = JsonResponse({"sentence": words}, status=status)
     response["Retry-After"] = str(seconds)
     return response
@@ -283,7 +286,9 @@ def stop(request: HttpRequest) -> HttpResponse:
     said = _said(request.read(LARGEST_STOP + 1))
     holder = holder_of(said.get("page"))
     if holder is None:
-        return JsonResponse({"sentence": "This was not sent from a practice page."}, status=403)
+        return JsonResponse(
+            {"sentence": gettext("This was not sent from a practice page.")}, status=403
+        )
     if not allowed(STOPS, holder.client.pk):
         return _later(429, STOPS.window_s)
     key = _key(said.get("key"))
@@ -349,7 +354,7 @@ def _digest_of(file: Any) -> str:
 def _digest(sealed: str | bytes) -> str:
     """Return a key for what could not be opened: the same each time that it is sent."""
     raw = sealed.encode("utf-8", "replace") if isinstance(sealed, str) else sealed
-    return f"sealed {sha256(raw).hexdigest()[:30]}"
+    return gettext("sealed {value}").format(value=sha256(raw).hexdigest()[:30])
 
 
 def _of_stop(text: str) -> dict[str, Any] | None:

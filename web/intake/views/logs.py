@@ -12,6 +12,7 @@ from django.contrib import messages
 from django.http import HttpResponse, JsonResponse, QueryDict
 from django.shortcuts import redirect, render
 from django.utils import timezone
+from django.utils.translation import gettext
 from django.views.decorators.http import require_POST
 
 from reedcore.errors import Refusal
@@ -72,10 +73,15 @@ def paper(request: SignedInRequest, pk: int) -> HttpResponse:
         ]
         key = _uuid(request.POST.get("key"))
         if not logged or key is None:
-            problems = ["Nothing was entered. Type the seconds of at least one trial."]
+            problems = [gettext("Nothing was entered. Type the seconds of at least one trial.")]
         else:
             kept = record_log(client, key=key, rows=logged, by=request.user)
-            messages.success(request, f"{kept} trials of {day:%-d %B} saved, marked as from paper.")
+            messages.success(
+                request,
+                gettext("{kept} trials of {day:%-d %B} saved, marked as from paper.").format(
+                    kept=kept, day=day
+                ),
+            )
             return redirect("intake:paper", pk=pk)
     context = {
         "client": client, "rows": rows, "problems": problems, "day": day,
@@ -95,12 +101,16 @@ def _grid(posted: QueryDict, tasks: list[tuple[PrescribedTask, str]]) -> tuple[A
             text = posted.get(f"cell-{task.pk}-{place}", "").strip()
             value = _seconds(text)
             if text and value is None:
-                problems.append(f"{title}, trial {place + 1}: “{text[:20]}” is not a valid time.")
+                problems.append(
+                    gettext("{title}, trial {place}: “{value}” is not a valid time.").format(
+                        title=title, place=place + 1, value=text[:20]
+                    )
+                )
             elif value is not None:
                 values.append(value)
             cells.append(
                 {
-                    "name": f"cell-{task.pk}-{place}",
+                    "name": gettext("cell-{pk}-{place}").format(pk=task.pk, place=place),
                     "text": text,
                     "bad": bool(text) and value is None,
                 }
@@ -111,7 +121,9 @@ def _grid(posted: QueryDict, tasks: list[tuple[PrescribedTask, str]]) -> tuple[A
         )
         if effort_text and effort is None:
             problems.append(
-                f"{title}: effort must be a number from 1 to 10, not “{effort_text[:20]}”."
+                gettext("{title}: effort must be a number from 1 to 10, not “{value}”.").format(
+                    title=title, value=effort_text[:20]
+                )
             )
         rows.append({"task": task, "title": title, "cells": cells, "values": values,
                      "effort": effort_text, "effort_value": effort})  # fmt: skip
@@ -132,7 +144,7 @@ class TableForm(forms.Form):
         if upload:
             if upload.size > _LARGEST_TABLE:
                 raise forms.ValidationError(
-                    "This file is too large for a log. Import a smaller part."
+                    gettext("This file is too large for a log. Import a smaller part.")
                 )
             data = upload.read()
             try:
@@ -140,7 +152,7 @@ class TableForm(forms.Form):
             except UnicodeDecodeError:
                 said["text"] = data.decode("cp1252", errors="replace")
         if not said.get("text", "").strip():
-            raise forms.ValidationError("Choose a CSV file first.")
+            raise forms.ValidationError(gettext("Choose a CSV file first."))
         said["text"] = said["text"].replace("\x00", "")
         return said
 
@@ -168,7 +180,7 @@ def table(request: SignedInRequest, pk: int) -> HttpResponse:
         kept = record_log(
             client, key=key, rows=preview["ready"], by=request.user, source=Trial.Source.TABLE
         )
-        messages.success(request, f"{kept} trials imported.")
+        messages.success(request, gettext("{kept} trials imported.").format(kept=kept))
         return redirect("results:client", pk=pk)
     context |= {
         "form": form, "text": form.cleaned_data["text"], "columns": list(enumerate(read.columns)),
@@ -234,7 +246,7 @@ def recordings(request: SignedInRequest, pk: int) -> HttpResponse:
     )
     day, form = _day(request.POST.get("day")), TakeFileForm(request.POST, request.FILES)
     if task is None or not kind_of(task.measure).is_heard or day is None:
-        return JsonResponse({"sentence": "Choose the task and a past day."}, status=422)
+        return JsonResponse({"sentence": gettext("Choose the task and a past day.")}, status=422)
     if not form.is_valid():
         return JsonResponse({"sentence": next(iter(form.errors.values()))[0]}, status=422)
     try:
@@ -246,7 +258,7 @@ def recordings(request: SignedInRequest, pk: int) -> HttpResponse:
         return JsonResponse({"sentence": sentence(refusal)}, status=422)
     except KeyTaken:
         return JsonResponse(
-            {"sentence": "This file was already measured for another task."}, status=422
+            {"sentence": gettext("This file was already measured for another task.")}, status=422
         )
     return JsonResponse({"sentence": result_sentence(trial, note_name=note_name(task))})
 
@@ -273,8 +285,8 @@ def _day_problem(text: str) -> str:
     except ValueError:
         to_come = False
     if to_come:
-        return "This day is in the future."
-    return f"“{text[:20]}” is not a valid practice day."
+        return gettext("This day is in the future.")
+    return gettext("“{value}” is not a valid practice day.").format(value=text[:20])
 
 
 def _can_be(day: date) -> bool:

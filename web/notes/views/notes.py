@@ -14,6 +14,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import render_to_string
 from django.utils import timezone
 from django.utils.text import slugify
+from django.utils.translation import gettext, gettext_lazy
 from django.views.decorators.http import require_POST
 
 from web.accounts.access import clinician_only, looking
@@ -40,11 +41,7 @@ USUAL = {
 }
 SESSIONS_OFFERED = 12
 LONGEST_PART = 20_000
-TOO_LONG = (
-    f"A section can have at most {LONGEST_PART} characters. Nothing was saved. Shorten it and "
-    "save again."
-)
-MEANWHILE = (
+MEANWHILE = gettext_lazy(
     "Another person saved this note while you were editing. Nothing of yours was lost: your "
     "version is in the fields, theirs is below each. Compare them and save again."
 )
@@ -116,14 +113,14 @@ def _asked(client: Client, form: NewForm) -> dict[str, Any] | None:
     if kind is ClinicalNote.Kind.SESSION:
         session = client.sessions.filter(pk=said["session"]).first() if said["session"] else None
         if session is None:
-            form.add_error("session", "Choose a session for the note.")
+            form.add_error("session", gettext("Choose a session for the note."))
             return None
         day = session.begun_at.astimezone(client.zone).date()
         return {"kind": kind, "session": session, "first": day, "last": day}
     last = min(said["last"] or today, today)
     first = said["first"] or last - USUAL[kind]
     if first > last:
-        form.add_error("last", "The first day is after the last day or in the future.")
+        form.add_error("last", gettext("The first day is after the last day or in the future."))
         return None
     return {"kind": kind, "first": first, "last": last}
 
@@ -146,16 +143,24 @@ def sign(request: SignedInRequest, pk: int, note: int) -> HttpResponse:
     author = found.made_by
     if author != request.user and author.is_active:
         name = author.get_full_name() or author.username
-        return _again(request, seen, found, typed, f"Only {name}, the author, can sign this note.")
+        return _again(
+            request,
+            seen,
+            found,
+            typed,
+            gettext("Only {name}, the author, can sign this note.").format(name=name),
+        )
     if request.POST.get("read") != "yes":
         return _again(
             request, seen, found, typed,
-            "Confirm that you have read the note. A signed note cannot be changed.",
+            gettext("Confirm that you have read the note. A signed note cannot be changed."),
         )  # fmt: skip
     if not any(words.strip() for words in typed.values()):
-        return _again(request, seen, found, typed, "The note is empty and cannot be signed.")
+        return _again(
+            request, seen, found, typed, gettext("The note is empty and cannot be signed.")
+        )
     signing = partial(actions.sign_note, by=request.user)
-    return _kept(request, seen, found, signing, "Note signed. You can add an addendum.")
+    return _kept(request, seen, found, signing, gettext("Note signed. You can add an addendum."))
 
 
 def _kept(
@@ -168,17 +173,18 @@ def _kept(
     """Keeps what was typed, or shows it again with what stands in the way: nothing is lost."""
     typed = _typed(request, note)
     if any(len(words) > LONGEST_PART for words in typed.values()):
-        return _again(request, client, note, typed, TOO_LONG)
+        return _again(request, client, note, typed, _too_long())
     try:
         keeping(note, words=typed, edition=_edition(request))
     except actions.Signed:
         messages.error(
-            request, "The note has been signed and cannot be changed. Add an addendum instead."
+            request,
+            gettext("The note has been signed and cannot be changed. Add an addendum instead."),
         )
         mark_not_taken(request)
     except actions.ChangedMeanwhile:
         note.refresh_from_db()
-        return _again(request, client, note, typed, MEANWHILE, theirs=note.words)
+        return _again(request, client, note, typed, str(MEANWHILE), theirs=note.words)
     else:
         messages.success(request, done)
     return redirect("notes:note", pk=client.pk, note=note.pk)
@@ -213,9 +219,9 @@ def discard(request: SignedInRequest, pk: int, note: int) -> HttpResponse:
     try:
         actions.discard_note(found)
     except actions.Signed:
-        messages.error(request, "A signed note cannot be deleted.")
+        messages.error(request, gettext("A signed note cannot be deleted."))
         return redirect("notes:note", pk=pk, note=note)
-    messages.success(request, "Draft deleted.")
+    messages.success(request, gettext("Draft deleted."))
     return redirect("notes:notes", pk=pk)
 
 
@@ -227,13 +233,13 @@ def add(request: SignedInRequest, pk: int, note: int) -> HttpResponse:
     words = request.POST.get("words", "").strip().replace("\x00", "")
     if not found.signed_at:
         mark_not_taken(request)
-        messages.error(request, "This note is still a draft. Edit it directly.")
+        messages.error(request, gettext("This note is still a draft. Edit it directly."))
     elif len(words) > LONGEST_PART:
         context = {**_context(seen, found, found.words), "addendum": words}
-        messages.error(request, TOO_LONG)
+        messages.error(request, _too_long())
         return render(request, "notes/note.html", context, status=400)
     elif not words:
-        messages.error(request, "Enter the text of the addendum.")
+        messages.error(request, gettext("Enter the text of the addendum."))
     else:
         actions.add_to_note(found, words=words, by=request.user)
         messages.success(request, "Added.")
@@ -296,3 +302,10 @@ def _context(
         "figures": actions.figures_for(note),
         "addenda": note.addenda.select_related("added_by"),
     }
+
+
+def _too_long() -> str:
+    return gettext(
+        "A section can have at most {count} characters. Nothing was saved. Shorten it and save "
+        "again."
+    ).format(count=LONGEST_PART)

@@ -9,6 +9,7 @@ from django.contrib.auth import login, update_session_auth_hash
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
+from django.utils.translation import gettext
 
 from web.accounts.access import practising
 from web.accounts.address import address_of
@@ -68,7 +69,9 @@ def code(request: SignedInRequest) -> HttpResponse:
         except TooManyCodes:
             return _too_many(request)
         except Http404:
-            form.add_error("code", "This code is not right. Check your paper, or call your clinic.")
+            form.add_error(
+                "code", gettext("This code is not right. Check your paper, or call your clinic.")
+            )
         else:
             return redirect("practice:enter", code=link.practice_code)
     return render(request, "practice/code.html", {"form": form})
@@ -121,7 +124,7 @@ def _ask(request: SignedInRequest, link: Client | Helper, called: str) -> HttpRe
     if request.method == "POST" and form.is_valid():
         if _let_in(request, link, form):
             return redirect("practice:today")
-        form.add_error("pin", "This PIN is not right. Try again, or ask your clinician.")
+        form.add_error("pin", gettext("This PIN is not right. Try again, or ask your clinician."))
     context = {"form": form, "clinic": link.clinic, "who": called}
     return render(request, "practice/enter.html", context)
 
@@ -171,7 +174,9 @@ def pin(request: SignedInRequest) -> HttpResponse:
         if changed:
             account.refresh_from_db()
             update_session_auth_hash(request, account)
-            messages.success(request, "Your new PIN is saved. Your other devices will ask for it.")
+            messages.success(
+                request, gettext("Your new PIN is saved. Your other devices will ask for it.")
+            )
             return redirect("practice:today")
-        form.add_error("old", "The current PIN is not right.")
+        form.add_error("old", gettext("The current PIN is not right."))
     return render(request, "practice/pin.html", {"form": form, "clinic": client.clinic})

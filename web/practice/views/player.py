@@ -10,6 +10,7 @@ from django.contrib.staticfiles import finders
 from django.contrib.staticfiles.storage import staticfiles_storage
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, render
+from django.utils.translation import gettext
 from django.views.decorators.http import require_GET
 
 from reedcore.formats.wav import write_wav
@@ -90,7 +91,7 @@ def simulated_voice(request: SignedInRequest, pk: int) -> HttpResponse:
     form = SimulatedForm(request.GET)
     if not form.is_valid():
         return JsonResponse(
-            {"sentence": "The simulated voice does not support this task."}, status=400
+            {"sentence": gettext("The simulated voice does not support this task.")}, status=400
         )
     clip = simulated_clip(PrescribedRow(task), **form.cleaned_data)
     return _wav(write_wav(clip.samples, clip.rate_hz))

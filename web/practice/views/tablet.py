@@ -11,6 +11,7 @@ from django.db import transaction
 from django.http import Http404, HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
+from django.utils.translation import gettext, gettext_lazy
 from django.views.decorators.http import require_GET, require_POST
 
 from web.accounts.access import lead_only
@@ -33,8 +34,8 @@ class TabletForm(DescribedForm, forms.ModelForm):
         model = Tablet
         fields = ["name", "clients"]
         widgets = {"clients": forms.CheckboxSelectMultiple}
-        labels = {"clients": "Clients on this tablet"}
-        help_texts = {"clients": "Anyone near the tablet can read these names."}
+        labels = {"clients": gettext_lazy("Clients on this tablet")}
+        help_texts = {"clients": gettext_lazy("Anyone near the tablet can read these names.")}
 
     def __init__(self, *args: Any, clinic: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -82,7 +83,12 @@ def tablets(request: SignedInRequest) -> Any:
     if not form.is_valid():
         return _page(request, form, status=422)
     tablet = keep_tablet(form)
-    messages.success(request, f"“{tablet}” is saved. Open this page on the tablet to set it up.")
+    messages.success(
+        request,
+        gettext("“{tablet}” is saved. Open this page on the tablet to set it up.").format(
+            tablet=tablet
+        ),
+    )
     return redirect("practice:tablets")
 
 
@@ -94,7 +100,7 @@ def change_tablet(request: SignedInRequest, pk: int) -> HttpResponse:
     if "end" in request.POST:
         tablet.ended_at = timezone.now()
         tablet.save(update_fields=["ended_at"])
-        messages.success(request, f"“{tablet}” shows no names now.")
+        messages.success(request, gettext("“{tablet}” shows no names now.").format(tablet=tablet))
         return redirect("practice:tablets")
     if "here" in request.POST:
         logout(request)
@@ -103,7 +109,9 @@ def change_tablet(request: SignedInRequest, pk: int) -> HttpResponse:
     if not form.is_valid():
         return _page(request, form, bound=tablet, status=422)
     save_form(form)
-    messages.success(request, f"“{tablet}” shows the names you chose.")
+    messages.success(
+        request, gettext("“{tablet}” shows the names you chose.").format(tablet=tablet)
+    )
     return redirect("practice:tablets")
 
 

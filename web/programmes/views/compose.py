@@ -12,6 +12,7 @@ from django.http import HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.utils import timezone
+from django.utils.translation import gettext
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from reedcore.catalogue.schema import FAMILIES
@@ -20,6 +21,7 @@ from reedcore.programme.document import cleaned
 from reedcore.programme.document_schema import LARGEST_PROGRAMME
 from reedcore.programme.document_values import programme_document, programme_from
 from reedcore.programme.starting import beside_programmes, for_anybody, starting_programmes
+from reedcore.translation import translated
 from web.accounts.access import clinician_only, looking
 from web.calculators.forms import PatternForm
 from web.catalogue.actions import keep
@@ -62,7 +64,7 @@ def compose(request: SignedInRequest, pk: int) -> HttpResponse:
         {
             "code": task.code,
             "name": task.name,
-            "family": FAMILIES[task.family],
+            "family": translated(FAMILIES[task.family]),
             "also": _also_called(task),
         }
         for task in tasks_for(client.clinic).values()
@@ -96,7 +98,8 @@ def edit(request: SignedInRequest, pk: int) -> HttpResponse:
     sent = _sent(request)
     if sent is None:
         return JsonResponse(
-            {"sentence": "The edit was incomplete and was not saved. Try again."}, status=422
+            {"sentence": gettext("The edit was incomplete and was not saved. Try again.")},
+            status=422,
         )
     page, chosen, edits = sent
     draft, not_made = take_edits(
@@ -112,7 +115,7 @@ def from_calculator(request: SignedInRequest, pk: int) -> HttpResponse:
     client = client_seen_by(request.user, pk)
     form = PatternForm(request.GET)
     if not form.is_valid():
-        messages.error(request, "The pattern was not added: its values are not valid.")
+        messages.error(request, gettext("The pattern was not added: its values are not valid."))
         return redirect("programmes:compose", pk=pk)
     put = put_pattern(form.cleaned_data["drill"], id=uuid4().hex[:12])
     _, not_made = take_edits(
@@ -124,9 +127,11 @@ def from_calculator(request: SignedInRequest, pk: int) -> HttpResponse:
         special={**SPECIAL, "pattern": put},
     )
     for each in not_made:
-        messages.error(request, f"The pattern was not added. {each.sentence}")
+        messages.error(
+            request, gettext("The pattern was not added. {sentence}").format(sentence=each.sentence)
+        )
     if not not_made:
-        messages.success(request, "The pattern was added as the last task of this draft.")
+        messages.success(request, gettext("The pattern was added as the last task of this draft."))
     return redirect("programmes:compose", pk=pk)
 
 
@@ -137,8 +142,10 @@ def _library(account: User, client: Client) -> list[Any]:
         {
             "code": f"library:{each.pk}",
             "name": each.name,
-            "family": f"library, version {each.version}, {each.by.get_full_name()}",
-            "also": "library programme",
+            "family": gettext("library, version {version}, {by}").format(
+                version=each.version, by=each.by.get_full_name()
+            ),
+            "also": gettext("library programme"),
         }
         for each in library_of(account, LibraryEntry.Kind.PROGRAMME)
     ]
@@ -148,7 +155,7 @@ def _library(account: User, client: Client) -> list[Any]:
         {
             "code": f"client:{each.pk}",
             "name": each.name,
-            "family": "programme of another client",
+            "family": gettext("programme of another client"),
             "also": each.occupation,
         }
         for each in others.order_by("name")
@@ -157,7 +164,7 @@ def _library(account: User, client: Client) -> list[Any]:
 
 def _also_called(task: Task) -> str:
     """What else somebody may type who looks for a task: its sound, its shape, what it takes."""
-    parts = [FAMILIES[task.family], task.sound, task.shape, task.purpose, *task.props]
+    parts = [translated(FAMILIES[task.family]), task.sound, task.shape, task.purpose, *task.props]
     parts += [task.code, task.also]
     return " ".join(part.replace("_", " ") for part in parts if part)
 
@@ -238,7 +245,9 @@ def keep_in_library(request: SignedInRequest, pk: int) -> HttpResponse:
     name = request.POST.get("name", "").replace("\x00", "").strip()[:60]
     document, _ = cleaned(draft_document(client), tasks=every_task(client.clinic))
     if not name or not document or not document["items"]:
-        messages.error(request, "Nothing was saved. Enter a name and add at least one task.")
+        messages.error(
+            request, gettext("Nothing was saved. Enter a name and add at least one task.")
+        )
     else:
         made = keep(
             client.clinic,
@@ -249,7 +258,10 @@ def keep_in_library(request: SignedInRequest, pk: int) -> HttpResponse:
             by=request.user,
         )
         messages.success(
-            request, f"“{made.name}” was saved to the library, version {made.version}."
+            request,
+            gettext("“{name}” was saved to the library, version {version}.").format(
+                name=made.name, version=made.version
+            ),
         )
     return redirect("programmes:compose", pk=pk)
 
@@ -275,8 +287,10 @@ def publish(request: SignedInRequest, pk: int) -> HttpResponse:
     except (ValueError, actions.ChangedSince):
         messages.error(
             request,
-            "Nothing was prescribed: another person changed the draft. Check the current draft "
-            "below and prescribe it again.",
+            gettext(
+                "Nothing was prescribed: another person changed the draft. Check the current draft "
+                "below and prescribe it again."
+            ),
         )
     except _REFUSALS as refused:
         messages.error(request, _why_not(client, refused))
@@ -291,14 +305,13 @@ _REFUSALS = (actions.NotCleared, actions.OpenStops, actions.EmptyProgramme)
 def _why_not(client: Client, refused: NotCleared | EmptyProgramme | OpenStops) -> str:
     """Why nothing was handed over, and what to do."""
     if isinstance(refused, actions.NotCleared):
-        return f"Nothing was prescribed. {BLOCKS[refused.blocks[0]]}"
+        return gettext("Nothing was prescribed. {value}").format(value=BLOCKS[refused.blocks[0]])
     if isinstance(refused, actions.OpenStops):
         words = finding_words(refused.findings[0], spelling=Spelling(client.spelling))
-        return (
-            f"The programme check found a stop: {words} Change the task, or accept it with "
-            "a reason."
-        )
-    return "Nothing to prescribe yet. Add a task first."
+        return gettext(
+            "The programme check found a stop: {words} Change the task, or accept it with a reason."
+        ).format(words=words)
+    return gettext("Nothing to prescribe yet. Add a task first.")
 
 
 @clinician_only
@@ -308,16 +321,23 @@ def withdraw(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
     if programme != current_programme(client):
-        messages.error(request, f"Programme {version} is not in force. Nothing was withdrawn.")
+        messages.error(
+            request,
+            gettext("Programme {version} is not in force. Nothing was withdrawn.").format(
+                version=version
+            ),
+        )
         return redirect("programmes:versions", pk=pk)
     actions.withdraw(programme, by=request.user)
     stands = current_programme(client)
     now = (
-        f"Programme {stands.version} is in force again."
+        gettext("Programme {version} is in force again.").format(version=stands.version)
         if stands
-        else ("No programme is in force now.")
+        else (gettext("No programme is in force now."))
     )
-    messages.success(request, f"Programme {version} is withdrawn. {now}")
+    messages.success(
+        request, gettext("Programme {version} is withdrawn. {now}").format(version=version, now=now)
+    )
     return redirect("programmes:versions", pk=pk)
 
 
@@ -333,7 +353,9 @@ def again(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
     else:
         messages.success(
             request,
-            f"Programme {made.version} is in force, with the content of programme {version}.",
+            gettext(
+                "Programme {version} is in force, with the content of programme {version_2}."
+            ).format(version=made.version, version_2=version),
         )
     return redirect("programmes:versions", pk=pk)
 

@@ -14,6 +14,7 @@ from django.template.loader import render_to_string
 from django.urls import reverse
 from django.utils import timezone
 from django.utils.text import slugify
+from django.utils.translation import gettext, gettext_lazy
 from django.views.decorators.http import require_POST
 
 from reedcore.devices.tone import melody
@@ -211,7 +212,11 @@ def calendar(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
             DatedProgramme(
                 slots=tuple(due_slots(strand.programme.dose)),
                 uid_space=f"client-{client.pk}{f'-{strand.id}' if strand.id else ''}.still-reed",
-                title=f"Voice practice: {strand_name(strand)}" if strand.id else "Voice practice",
+                title=gettext("Voice practice: {strand_name}").format(
+                    strand_name=strand_name(strand)
+                )
+                if strand.id
+                else gettext("Voice practice"),
                 minutes=round(session_time(item.part for item in plan.items).seconds / 60),
                 dropped=tuple(dropped),
             )
@@ -220,7 +225,7 @@ def calendar(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
         zone=client.zone,
         sequence=version,
         made_at=programme.published_at.astimezone(UTC),
-        words="Open your practice link. Stop if it hurts.",
+        words=gettext("Open your practice link. Stop if it hurts."),
     )
     return _file(data, "text/calendar; charset=utf-8", client, f"practice-{version}.ics")
 
@@ -248,7 +253,7 @@ def tones_midi(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
     line = [each for item in items for each in line_of(item, tasks[item.task])]
     if not line:
         raise Http404
-    data = write_midi(line, beat_s=1.0, title="Tones and patterns")
+    data = write_midi(line, beat_s=1.0, title=gettext("Tones and patterns"))
     return _file(data, "audio/midi", client, f"tones-{version}.mid")
 
 
@@ -286,27 +291,31 @@ def schema(request: SignedInRequest) -> HttpResponse:
     return JsonResponse(PROGRAMME, json_dumps_params={"indent": 1})
 
 
-TOO_MUCH = f"This file is too large. A session can have at most {MOST_ITEMS} items, in 2 MB."
+def _too_much() -> str:
+    return gettext(
+        "This file is too large. A session can have at most {count} items, in 2 MB."
+    ).format(count=MOST_ITEMS)
 
 
 class FileForm(forms.Form):
     """A programme from elsewhere."""
 
     file = forms.FileField(
-        label="A programme file", error_messages={"required": "Choose a file first."}
+        label=gettext_lazy("A programme file"),
+        error_messages={"required": gettext_lazy("Choose a file first.")},
     )
 
     def clean_file(self) -> dict[str, Any] | list[Any] | None:
         """Its content, not yet believed."""
         upload = self.cleaned_data["file"]
         if upload.size > LARGEST_PROGRAMME:
-            raise forms.ValidationError(TOO_MUCH)
+            raise forms.ValidationError(_too_much())
         try:
             return read_json(upload.read(), most_bytes=LARGEST_PROGRAMME)
         except BodyTooLarge as error:
-            raise forms.ValidationError(TOO_MUCH) from error
+            raise forms.ValidationError(_too_much()) from error
         except ValueError as error:
-            raise forms.ValidationError("This file is not valid JSON.") from error
+            raise forms.ValidationError(gettext("This file is not valid JSON.")) from error
 
 
 @clinician_only
@@ -342,11 +351,13 @@ def accept_file(request: SignedInRequest, pk: int) -> HttpResponse:
         sent = None
     document, problems = cleaned(sent, tasks=every_task(client.clinic))
     if problems or not document.get("items"):
-        messages.error(request, "Nothing was imported. Choose the file again.")
+        messages.error(request, gettext("Nothing was imported. Choose the file again."))
         return redirect("programmes:bring_in", pk=pk)
     document |= {"format": FORMAT, "overrules": {}}
     save_draft(client, document, by=request.user)
-    messages.success(request, "The programme is imported as a draft. Check it for this client.")
+    messages.success(
+        request, gettext("The programme is imported as a draft. Check it for this client.")
+    )
     return redirect("programmes:compose", pk=pk)
 
 

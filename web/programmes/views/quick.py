@@ -8,6 +8,7 @@ from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
+from django.utils.translation import gettext
 
 from reedcore.checks import Severity
 from reedcore.pitch import Spelling
@@ -52,7 +53,10 @@ def prescribe(request: SignedInRequest, pk: int) -> HttpResponse:
         except OpenStops as refused:
             context = _context(client, form, task, ()) | {"findings": _shown(client, refused, whys)}
             return render(request, "programmes/prescribe.html", context, status=409)
-        messages.success(request, f"Programme {programme.version} is now in force.")
+        messages.success(
+            request,
+            gettext("Programme {version} is now in force.").format(version=programme.version),
+        )
         return redirect("results:client", pk=client.pk)
     stands = blocks(client, on=timezone.localdate())
     return render(request, "programmes/prescribe.html", _context(client, form, task, stands))

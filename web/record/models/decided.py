@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from django.conf import settings
 from django.db import models
+from django.utils.translation import gettext, gettext_lazy
 from simple_history.models import HistoricalRecords
 
 from web.clients.models import Client
@@ -14,10 +15,10 @@ class Decision(models.Model):
     """A proposal that was taken, or refused with a reason; refused, it waits for new evidence."""
 
     class RefusalReason(models.TextChoices):
-        TOO_SOON = "too_soon", "too soon"
-        OTHER_PLAN = "other_plan", "another plan"
-        MISLEADING = "misleading", "results are misleading"
-        CLIENTS_WISH = "clients_wish", "client preference"
+        TOO_SOON = "too_soon", gettext_lazy("too soon")
+        OTHER_PLAN = "other_plan", gettext_lazy("another plan")
+        MISLEADING = "misleading", gettext_lazy("results are misleading")
+        CLIENTS_WISH = "clients_wish", gettext_lazy("client preference")
 
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="decisions")
     #: None where it holds for a client who has no programme.
@@ -64,4 +65,4 @@ class RuleSettings(models.Model):
         db_table = "decisions_rulesettings"
 
     def __str__(self) -> str:
-        return f"rules for {self.client}"
+        return gettext("rules for {client}").format(client=self.client)

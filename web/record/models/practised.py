@@ -7,6 +7,7 @@ from typing import Any
 from django.conf import settings
 from django.db import models
 from django.db.models.functions import Now
+from django.utils.translation import gettext, gettext_lazy
 
 from reedcore.dose.today import Day, SessionType, Voice
 from reedcore.targets import Verdict
@@ -29,14 +30,14 @@ class Session(models.Model):
     """One session: begun on a device, under a version of the programme."""
 
     class Place(models.TextChoices):
-        HOME = "home", "at home"
-        CLINIC = "clinic", "in the clinic"
-        PAPER = "paper", "from paper"
+        HOME = "home", gettext_lazy("at home")
+        CLINIC = "clinic", gettext_lazy("in the clinic")
+        PAPER = "paper", gettext_lazy("from paper")
 
     class Ending(models.TextChoices):
-        DONE = "done", "completed"
-        LEFT = "left", "ended early"
-        STOPPED = "stopped", "stopped"
+        DONE = "done", gettext_lazy("completed")
+        LEFT = "left", gettext_lazy("ended early")
+        STOPPED = "stopped", gettext_lazy("stopped")
 
     key = models.UUIDField(primary_key=True, editable=False)
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="sessions")
@@ -81,7 +82,7 @@ class Session(models.Model):
         ]
 
     def __str__(self) -> str:
-        return f"session of {self.begun_at:%Y-%m-%d %H:%M}"
+        return gettext("session of {begun_at:%Y-%m-%d %H:%M}").format(begun_at=self.begun_at)
 
 
 class Trial(models.Model):
@@ -91,23 +92,25 @@ class Trial(models.Model):
     """
 
     class Source(models.TextChoices):
-        MICROPHONE = "microphone", "microphone"
-        SIMULATED = "simulated", "simulated voice"
-        FILE = "file", "recording"
-        STOPWATCH = "stopwatch", "stopwatch"
-        TOLD = "told", "reported by the client"
-        PAPER = "paper", "paper log"
-        TABLE = "table", "imported table"
+        MICROPHONE = "microphone", gettext_lazy("microphone")
+        SIMULATED = "simulated", gettext_lazy("simulated voice")
+        FILE = "file", gettext_lazy("recording")
+        STOPWATCH = "stopwatch", gettext_lazy("stopwatch")
+        TOLD = "told", gettext_lazy("reported by the client")
+        PAPER = "paper", gettext_lazy("paper log")
+        TABLE = "table", gettext_lazy("imported table")
 
     class Outcome(models.TextChoices):
-        MET = Verdict.MET.value, "on target"
-        NOT_MET = Verdict.NOT_MET.value, "not on target"
-        NOT_JUDGED = Verdict.NOT_JUDGED.value, "not judged"
+        MET = Verdict.MET.value, gettext_lazy("on target")
+        NOT_MET = Verdict.NOT_MET.value, gettext_lazy("not on target")
+        NOT_JUDGED = Verdict.NOT_JUDGED.value, gettext_lazy("not judged")
 
     key = models.UUIDField(
         primary_key=True,
         editable=False,
-        help_text="Made where the try was made, so that sending it twice saves it once.",
+        help_text=gettext_lazy(
+            "Made where the try was made, so that sending it twice saves it once."
+        ),
     )
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="trials")
     task = models.ForeignKey(PrescribedTask, on_delete=models.PROTECT, related_name="trials")
@@ -158,7 +161,9 @@ class Trial(models.Model):
         constraints = [within("performed_at", of="received_at", name="trial_made_when_it_can_be")]
 
     def __str__(self) -> str:
-        return f"try of {self.performed_at:%Y-%m-%d %H:%M}"
+        return gettext("try of {performed_at:%Y-%m-%d %H:%M}").format(
+            performed_at=self.performed_at
+        )
 
     @property
     def asked_s(self) -> float | None:
@@ -185,24 +190,24 @@ class Trace(models.Model):
         db_table = "practice_trace"
 
     def __str__(self) -> str:
-        return f"trace of {self.trial_id}"
+        return gettext("trace of {trial_id}").format(trial_id=self.trial_id)
 
 
 class SelfReport(models.Model):
     """One thing the client said during a session: effort, strain, what was felt, why skipped."""
 
     class Kind(models.TextChoices):
-        EFFORT = "effort", "bodily effort, 1 to 10"
-        CONCENTRATION = "concentration", "concentration, 1 to 10"
-        STRAIN = "strain", "scratchy, tight or sore"
-        FELT = "felt", "felt check"
-        SKIPPED = "skipped", "skipped"
-        BREATH = "breath", "after a counted breath"
-        DEPTH = "depth", "depth in water, cm"
-        COMMENT = "comment", "comment"
-        BOTHER = "bother", "bother from the voice, 0 to 10"
-        DEMANDS = "demands", "vocal demand today"
-        DISTANCE = "distance", "the distance to the microphone"
+        EFFORT = "effort", gettext_lazy("bodily effort, 1 to 10")
+        CONCENTRATION = "concentration", gettext_lazy("concentration, 1 to 10")
+        STRAIN = "strain", gettext_lazy("scratchy, tight or sore")
+        FELT = "felt", gettext_lazy("felt check")
+        SKIPPED = "skipped", gettext_lazy("skipped")
+        BREATH = "breath", gettext_lazy("after a counted breath")
+        DEPTH = "depth", gettext_lazy("depth in water, cm")
+        COMMENT = "comment", gettext_lazy("comment")
+        BOTHER = "bother", gettext_lazy("bother from the voice, 0 to 10")
+        DEMANDS = "demands", gettext_lazy("vocal demand today")
+        DISTANCE = "distance", gettext_lazy("the distance to the microphone")
 
     key = models.UUIDField(primary_key=True, editable=False)
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="self_reports")
@@ -250,4 +255,4 @@ class ReferenceVowel(models.Model):
         constraints = [within("made_at", of="received_at", name="vowel_made_when_it_can_be")]
 
     def __str__(self) -> str:
-        return f"comfortable voice on {self.device}"
+        return gettext("comfortable voice on {device}").format(device=self.device)

@@ -7,6 +7,7 @@ from functools import cached_property
 from django.conf import settings
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
+from django.utils.translation import gettext, gettext_lazy
 
 from reedcore.measures import kind_of
 from reedcore.pitch.notes import HIGHEST_MIDI, LOWEST_MIDI
@@ -28,7 +29,7 @@ class ProgrammeVersion(models.Model):
     )
     #: The whole of it as the composer left it; empty where one held sound was prescribed by itself.
     document = models.JSONField(default=dict)
-    reason = models.TextField("reason for this version", blank=True)
+    reason = models.TextField(gettext_lazy("reason for this version"), blank=True)
     #: Of one held sound by itself: the stops that were overruled, each with its reason.
     overrules = models.JSONField(default=dict, blank=True)
     #: What the check finds since the record has changed: sentences, none where all is well.
@@ -47,7 +48,9 @@ class ProgrammeVersion(models.Model):
         ]
 
     def __str__(self) -> str:
-        return f"programme {self.version} of {self.client}"
+        return gettext("programme {version} of {client}").format(
+            version=self.version, client=self.client
+        )
 
     @cached_property
     def prescribed(self) -> Programme | None:
@@ -69,16 +72,16 @@ class PrescribedTask(models.Model):
     HOLD = "hold"
 
     class Sound(models.TextChoices):
-        OH = "oh", "oh"
-        AH = "ah", "ah"
-        OO = "oo", "oo"
-        EE = "ee", "ee"
-        MEE = "mee", "mee"
-        HUM = "hum", "hum"
+        OH = "oh", gettext_lazy("oh")
+        AH = "ah", gettext_lazy("ah")
+        OO = "oo", gettext_lazy("oo")
+        EE = "ee", gettext_lazy("ee")
+        MEE = "mee", gettext_lazy("mee")
+        HUM = "hum", gettext_lazy("hum")
 
     class Counts(models.TextChoices):
-        TOTAL = SecondsKind.TOTAL.value, "total duration"
-        STEADY = SecondsKind.STEADY.value, "steady duration"
+        TOTAL = SecondsKind.TOTAL.value, gettext_lazy("total duration")
+        STEADY = SecondsKind.STEADY.value, gettext_lazy("steady duration")
 
     programme = models.ForeignKey(ProgrammeVersion, on_delete=models.PROTECT, related_name="tasks")
     position = models.PositiveSmallIntegerField(default=1)
@@ -110,4 +113,6 @@ class PrescribedTask(models.Model):
     def __str__(self) -> str:
         if not kind_of(self.measure).steady:
             return self.task_code
-        return f"hold {self.sound} for {self.target_s:g} s"
+        return gettext("hold {sound} for {target_s:g} s").format(
+            sound=self.sound, target_s=self.target_s
+        )

@@ -17,6 +17,7 @@ from web.baseline.presenters import comparison
 from web.baseline.queries import reference_rows
 from web.catalogue.queries import every_task
 from web.clients.queries import client_seen_by
+from web.ui.marked import Words, gettext_noop
 
 from .. import comparison as comparing
 from ..page import efforts_of
@@ -26,11 +27,13 @@ if TYPE_CHECKING:
     from web.accounts.requests import SignedInRequest
     from web.clients.models import Client
 
-KINDS = {
-    comparing.MONTH: "two months",
-    comparing.SESSION: "two sessions",
-    comparing.SHEET: "two baseline sheets",
-}
+KINDS = Words(
+    {
+        comparing.MONTH: gettext_noop("two months"),
+        comparing.SESSION: gettext_noop("two sessions"),
+        comparing.SHEET: gettext_noop("two baseline sheets"),
+    }
+)
 
 
 @looking

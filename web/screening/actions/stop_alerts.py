@@ -17,6 +17,7 @@ from django.core.mail import EmailMessage
 from django.db import transaction
 from django.db.models import Max, QuerySet
 from django.utils import timezone
+from django.utils.translation import gettext, ngettext
 
 from reedcore.safety import UNDELIVERED_FOR, Tier, mail_due_at, passed_on_at
 from web.clients.models import Client
@@ -81,15 +82,22 @@ def tell_all() -> None:
 
 def about_stops(client: Client, count: int) -> tuple[str, str]:
     """Heading and words of the letter."""
-    times = "" if count == 1 else f" {count} times"
     words = [
-        f"{client.mail_label} stopped a practice session{times}.",
-        "Please check at once. Email is not private, so the details are only here:",
+        ngettext(
+            "{client} stopped a practice session.",
+            "{client} stopped a practice session {count} times.",
+            count,
+        ).format(client=client.mail_label, count=count),
+        gettext("Please check at once. Email is not private, so the details are only here:"),
         f"{settings.SITE_URL}/clients/{client.pk}/screen/",
     ]
     if is_paused(client):
-        words.append("The programme is paused until a clinician resolves the stop on that page.")
-    heading = f"Still Reed needs your attention: {client.mail_label}{f' ({count})' * (count > 1)}"
+        words.append(
+            gettext("The programme is paused until a clinician resolves the stop on that page.")
+        )
+    heading = gettext("Still Reed needs your attention: {mail_label}{value}").format(
+        mail_label=client.mail_label, value=f" ({count})" * (count > 1)
+    )
     return heading, "\n\n".join(words)
 
 
@@ -138,12 +146,12 @@ def _pass_on(stop: Stop) -> None:
         if row.passed_on_at is not None:
             return
         why = (
-            "This alert has not been opened for one working day."
+            gettext("This alert has not been opened for one working day.")
             if unread
-            else "This alert could not be delivered to the first recipients."
+            else gettext("This alert could not be delivered to the first recipients.")
         )
         heading, words = about_stops(stop.client, 1)
-        letter = f"{heading}: forwarded to you", f"{why}\n\n{words}"
+        letter = gettext("{heading}: forwarded to you").format(heading=heading), f"{why}\n\n{words}"
         if not deliver(letter, [lead.email], key=uuid5(_LETTERS, f"lead/{stop.pk}")):
             row.passed_on_at = now
             row.save(update_fields=["passed_on_at"])

@@ -7,6 +7,11 @@ from collections.abc import Iterable
 from typing import Any
 
 from django import template
+from django.conf import settings
+from django.utils.html import json_script
+from django.utils.translation import get_language, gettext, ngettext
+from django.utils.translation.trans_real import DjangoTranslation
+from django.views.i18n import JavaScriptCatalog
 
 register = template.Library()
 
@@ -38,9 +43,9 @@ def figure(value: float | None, places: int = 0) -> str:
 def lasting(seconds: float) -> str:
     """So long, in seconds where it is short and in minutes where it is not."""
     if seconds < 90:
-        return f"{seconds:.0f} seconds"
+        return gettext("{seconds:.0f} seconds").format(seconds=seconds)
     minutes = round(seconds / 60)
-    return f"{minutes} minute{'' if minutes == 1 else 's'}"
+    return ngettext("{count} minute", "{count} minutes", minutes).format(count=minutes)
 
 
 @register.filter
@@ -65,3 +70,14 @@ def target_seconds(value: float | None) -> str:
 def listed(rows: Iterable[Any], name: str) -> str:
     """Return one field of each row, separated by commas."""
     return ", ".join(str(getattr(row, name)) for row in rows)
+
+
+@register.simple_tag
+def script_texts() -> str:
+    """Return the texts of the scripts in the page's language; nothing where that is English."""
+    language = get_language() or settings.LANGUAGE_CODE
+    if language.partition("-")[0] == "en":
+        return ""
+    view = JavaScriptCatalog()
+    view.translation = DjangoTranslation(language, domain="djangojs")
+    return json_script(view.get_catalog(), "words")

@@ -1,7 +1,10 @@
 // Passkeys: made, answered with, and signed in by. The browser does the work; this hands over.
+import { gettext } from "../../ui/js/words.js";
 
-const MADE = "The passkey could not be created. Nothing was saved. Try again, or use an authenticator app.";
-const ASKED = "The passkey did not answer. Try again, or sign in another way.";
+const MADE = gettext(
+  "The passkey could not be created. Nothing was saved. Try again, or use an authenticator app.",
+);
+const ASKED = gettext("The passkey did not answer. Try again, or sign in another way.");
 
 /** Whether this browser can keep passkeys and tell them in plain text. */
 export function canKeep() {

@@ -1,6 +1,7 @@
 // Passwords can be looked at while they are typed, and a new one says how hard it is to guess.
 
 /** Fewer letters are refused; whole words that do not belong together are the easy way to more. */
+import { filled, gettext } from "../../ui/js/words.js";
 const LEAST = 12;
 
 /**
@@ -10,9 +11,10 @@ const LEAST = 12;
 export function strength(password) {
   const different = new Set(password.toLowerCase()).size;
   if (!password) return "";
-  if (password.length < LEAST) return `${LEAST - password.length} more characters needed`;
-  if (different < 6) return "weak: too few different characters";
-  if (password.length < 16 || different < 9) return "fair: add another word";
+  if (password.length < LEAST)
+    return filled(gettext("{value} more characters needed"), { value: LEAST - password.length });
+  if (different < 6) return gettext("weak: too few different characters");
+  if (password.length < 16 || different < 9) return gettext("fair: add another word");
   return password.length < 22 ? "good" : "strong";
 }
 
@@ -23,9 +25,9 @@ function canBeLookedAt(field) {
   look.className = "w-fit justify-self-start cursor-pointer text-sm text-soft underline";
   const say = () => {
     const hidden = field.type === "password";
-    look.textContent = hidden ? "show password" : "hide password";
+    look.textContent = hidden ? gettext("show password") : gettext("hide password");
     look.setAttribute("aria-pressed", String(!hidden));
-    look.setAttribute("aria-label", `${hidden ? "Show" : "Hide"} password`);
+    look.setAttribute("aria-label", hidden ? gettext("Show password") : gettext("Hide password"));
   };
   look.addEventListener("click", () => {
     field.type = field.type === "password" ? "text" : "password";

@@ -7,6 +7,7 @@ import { postUntilHeard } from "../../sound/js/post.js";
 import { Listening } from "../../sound/js/listening.js";
 import { wavOf } from "../../sound/js/wav.js";
 import { tenths } from "../../ui/js/tenths.js";
+import { filled, gettext } from "../../ui/js/words.js";
 
 const SHORTEST_HOLD_S = 0.5;
 const ENDS_AFTER_SILENCE_S = 0.8;
@@ -57,14 +58,16 @@ async function send(path, fields, form) {
   const entries = fields instanceof FormData ? Object.fromEntries(fields) : fields;
   const to = path.startsWith("/") ? path : url(path);
   const answer = await postUntilHeard(to, { key: crypto.randomUUID(), ...entries }, () =>
-    say("No connection. The value is saved here and sent later."),
+    say(gettext("No connection. The value is saved here and sent later.")),
   );
   busy = false;
   if (answer.stage) return show(answer.stage);
   const problem = form?.matches("[data-typed]") ? find("typed-problem") : null;
   if (!problem) return say(answer.sentence);
   problem.hidden = false;
-  problem.textContent = answer.asks ? `${answer.sentence} Press Enter again to confirm.` : answer.sentence;
+  problem.textContent = answer.asks
+    ? filled(gettext("{sentence} Press Enter again to confirm."), { sentence: answer.sentence })
+    : answer.sentence;
   if (answer.asks) form.insertAdjacentHTML("beforeend", '<input type="hidden" name="confirmed" value="1">');
 }
 
@@ -72,7 +75,7 @@ async function go(step) {
   if (busy || listening) return;
   const response = await fetch(`${url("")}?part=1&step=${step}`);
   if (response.ok) show((await response.json()).stage);
-  else say("The step could not be loaded. Check the connection and try again.");
+  else say(gettext("The step could not be loaded. Check the connection and try again."));
 }
 
 async function listen() {
@@ -86,7 +89,7 @@ async function listen() {
   const takeUrl = url(`${part().step}/take/`);
   const endsItself = part().endsItself;
   trace.clear();
-  say("Listening.");
+  say(gettext("Listening."));
   const step = part().step;
   let unheard = false; // the server is busy: measured afterwards, from the recording
   listening = new Listening({
@@ -101,11 +104,11 @@ async function listen() {
       const over = hold.ended && hold.seconds >= SHORTEST_HOLD_S && hold.silent_s >= ENDS_AFTER_SILENCE_S;
       if (full || (endsItself && over)) listening?.stop();
     },
-    saving: () => say("Measuring."),
+    saving: () => say(gettext("Measuring.")),
     saved: show,
     busy: () => {
       unheard = true;
-      say("The server is busy. The recording continues and is measured when you stop.");
+      say(gettext("The server is busy. The recording continues and is measured when you stop."));
     },
     recorded: (take) => {
       if (!unheard) return;
@@ -119,7 +122,7 @@ async function listen() {
       listening = null;
       say(words);
     },
-    lost: () => say("The connection was lost. The recording is saved here and sent later."),
+    lost: () => say(gettext("The connection was lost. The recording is saved here and sent later.")),
   });
   listening.begin();
 }
@@ -167,7 +170,7 @@ const KEYS = {
   p: () => go(part().before),
   d: () => part().last && send(`/clients/baseline-trials/${part().last}/discard/`, {}),
   u: () => [...stage.querySelectorAll('[data-do$="/restore/"]')].at(-1)?.click(),
-  t: () => part().last && ask(`${part().last}/note/`, "Note on the last trial"),
+  t: () => part().last && ask(`${part().last}/note/`, gettext("Note on the last trial")),
   y: typeIt,
   v: () => find("spirometer")?.click(),
   m: nextSource,

@@ -2,6 +2,7 @@
 
 import "../../ui/js/clinic.js";
 import { tenths } from "../../ui/js/tenths.js";
+import { filled, gettext } from "../../ui/js/words.js";
 
 const cells = [...document.querySelectorAll("[data-cell]")];
 const perRow = cells.filter((cell) => cell.closest("tr") === cells[0]?.closest("tr")).length;
@@ -41,12 +42,15 @@ folder?.addEventListener("submit", async (event) => {
   const progress = document.querySelector("[data-progress]");
   const list = document.querySelector("[data-measured]");
   const files = [...folder.files.files];
-  if (!files.length) return (progress.textContent = "Choose the files first.");
+  if (!files.length) return (progress.textContent = gettext("Choose the files first."));
   list.replaceChildren();
   const token = document.querySelector("[name=csrfmiddlewaretoken]").value;
   let at = 0;
   for (const file of files) {
-    progress.textContent = `Measuring ${++at} of ${files.length}`;
+    progress.textContent = filled(gettext("Measuring {value} of {count}"), {
+      value: ++at,
+      count: files.length,
+    });
     const form = new FormData();
     form.append("key", crypto.randomUUID());
     form.append("task", folder.task.value);
@@ -63,5 +67,5 @@ folder?.addEventListener("submit", async (event) => {
     if (!response?.ok) line.className = "error";
     list.append(line);
   }
-  progress.textContent = `${files.length} measured.`;
+  progress.textContent = filled(gettext("{count} measured."), { count: files.length });
 });

@@ -1,6 +1,7 @@
 // The water of a try stands at what is asked of it today.
 
 /** A number of the scale that is nearer to the mark than this share of the height would lie in it. */
+import { filled, gettext } from "../../ui/js/words.js";
 const NEAR = 0.06;
 
 /** Moves the surface, its mark and what is read aloud to so many seconds, in each drawing of a stage. */
@@ -23,7 +24,7 @@ export function aimAt(stage, seconds) {
     mark.textContent = `${seconds} s${rest}`;
     const spoken = svg
       .getAttribute("aria-label")
-      .replace(/^The target is [\d.]+/, `The target is ${seconds}`);
+      .replace(/^The target is [\d.]+/, filled(gettext("The target is {seconds}"), { seconds }));
     svg.setAttribute("aria-label", spoken);
   }
 }

@@ -5,6 +5,7 @@ import { endSession } from "./ending.js";
 import { overForToday, paused, resting } from "./no_practice.js";
 import { ask, lines, show } from "./screens.js";
 import { askToday } from "./today_questions.js";
+import { filled, gettext } from "../../ui/js/words.js";
 
 const RESUMES_WITHIN_MS = 12 * 3600 * 1000;
 
@@ -68,12 +69,19 @@ async function resumed(practice) {
   if (!fresh) return false;
   const choice = await ask(
     "resume",
-    "Continue your session?",
+    gettext("Continue your session?"),
     [
-      { value: "on", words: `Continue at task ${kept.place + 1} of ${kept.order.length}`, first: true },
-      { value: "new", words: "Start again" },
+      {
+        value: "on",
+        words: filled(gettext("Continue at task {place} of {count}"), {
+          place: kept.place + 1,
+          count: kept.order.length,
+        }),
+        first: true,
+      },
+      { value: "new", words: gettext("Start again") },
     ],
-    { above: lines(["Your results are saved either way."]), interrupted: practice.interrupt.now },
+    { above: lines([gettext("Your results are saved either way.")]), interrupted: practice.interrupt.now },
   );
   practice.session = kept.session;
   practice.progress = kept;
@@ -84,15 +92,19 @@ async function resumed(practice) {
 }
 
 async function rest(practice, day) {
-  const words = day === "rest" ? "Today is a rest day" : "No task is short enough";
+  const words = day === "rest" ? gettext("Today is a rest day") : gettext("No task is short enough");
   await endSession(practice, "done");
   show(
     "rest",
     words,
     ...lines([
       day === "rest"
-        ? `Rest your voice${practice.plan.dry ? "" : ", drink water"} and come back when you feel better. Today does not count as missed.`
-        : "Come back for the full session when you can.",
+        ? practice.plan.dry
+          ? gettext("Rest your voice and come back when you feel better. Today does not count as missed.")
+          : gettext(
+              "Rest your voice, drink water and come back when you feel better. Today does not count as missed.",
+            )
+        : gettext("Come back for the full session when you can."),
     ]),
   );
 }

@@ -8,9 +8,10 @@ import { ask, goOn, lines, make, say, show } from "./screens.js";
 import { sayModel } from "./sounds.js";
 import { effort, felt, strain } from "./questions.js";
 import { lead } from "./unmeasured_task.js";
+import { filled, gettext } from "../../ui/js/words.js";
 
 const ROLES = ["poor", "good"];
-const ROLE_WORDS = { poor: "first on purpose not so well, ", good: "now well, ", "": "" };
+const ROLE_WORDS = { poor: gettext("first on purpose not so well, "), good: gettext("now well, "), "": "" };
 
 /** Goes through the block from a given try on. */
 export async function goThrough(practice, block, place, at, midway) {
@@ -30,7 +31,10 @@ export async function goThrough(practice, block, place, at, midway) {
     const each = target ? { ...block.turns[turn], row: [], wanted: target } : block.turns[turn];
     const tries = practice.extra ? 1 : each.tries;
     for (let number = turn === at.turn ? at.try : 0; number < tries; number++) {
-      const words = tries > 1 ? `try ${number + 1} of ${tries} · ${place}` : place;
+      const words =
+        tries > 1
+          ? filled(gettext("try {number} of {tries} · {place}"), { number: number + 1, tries, place })
+          : place;
       const result = block.heard
         ? await heardTry(practice, block, each, number, words)
         : await toldTry(practice, block, each, words, number);
@@ -40,8 +44,11 @@ export async function goThrough(practice, block, place, at, midway) {
       const last = number + 1 === tries && turn + 1 === block.turns.length;
       if (block.heard) await between(practice, block, result, results, last);
       else if (!last) {
-        show("rest", "Rest a moment", make("p", { class: "where" }, words));
-        await goOn("Next", { seconds: block.rest_s * practice.pace, interrupted: practice.interrupt.now });
+        show("rest", gettext("Rest a moment"), make("p", { class: "where" }, words));
+        await goOn(gettext("Next"), {
+          seconds: block.rest_s * practice.pace,
+          interrupted: practice.interrupt.now,
+        });
       }
     }
   }
@@ -52,10 +59,10 @@ export async function goThrough(practice, block, place, at, midway) {
     const dry = practice.plan.dry;
     show(
       "sip",
-      dry ? "A short pause" : "A sip of water",
-      ...lines([dry ? "Let the shoulders go." : "Swallow, and let the shoulders go."]),
+      dry ? gettext("A short pause") : gettext("A sip of water"),
+      ...lines([dry ? gettext("Let the shoulders go.") : gettext("Swallow, and let the shoulders go.")]),
     );
-    await goOn("Continue", {
+    await goOn(gettext("Continue"), {
       seconds: practice.plan.sip_s * practice.pace,
       interrupted: practice.interrupt.now,
     });
@@ -69,7 +76,8 @@ async function heardTry(practice, block, turn, number, words) {
   const role = block.contrast ? ROLES[number % 2] : "";
   const asked = today(practice, turn);
   const target = turn.wanted ?? asked.row?.[number % asked.row.length] ?? asked.seconds;
-  if (asked !== turn && !turn.wanted) words = `gentler today: ${target} s · ${words}`;
+  if (asked !== turn && !turn.wanted)
+    words = filled(gettext("gentler today: {target} s · {words}"), { target, words });
   const round = turn.rounds?.length ? turn.rounds[number % turn.rounds.length] : null;
   let spoken = "";
   practice.sayNow = round ? announced(round, turn.rounds.length) : null;
@@ -84,11 +92,11 @@ async function heardTry(practice, block, turn, number, words) {
       ),
     ];
     if (block.model !== "alone") {
-      show("model", "Listen to the line", ...practice.sayNow);
+      show("model", gettext("Listen to the line"), ...practice.sayNow);
       if (!(await sayModel(plain, practice.interrupt.now)))
-        say("This device cannot speak. Read the line to yourself first.");
+        say(gettext("This device cannot speak. Read the line to yourself first."));
       if (block.model === "together") {
-        say("Now say it together. This part is not measured.");
+        say(gettext("Now say it together. This part is not measured."));
         await sayModel(plain, practice.interrupt.now);
       }
     }
@@ -103,13 +111,13 @@ async function heardTry(practice, block, turn, number, words) {
   });
   const result = await attempt.run();
   if (result.noSource) {
-    const again = { value: "again", words: "Try again", first: result.cutShort };
+    const again = { value: "again", words: gettext("Try again"), first: result.cutShort };
     const watch = {
       value: "stopwatch",
-      words: "Use the stopwatch instead",
+      words: gettext("Use the stopwatch instead"),
       first: !result.cutShort,
     };
-    const check = { value: "check", words: "Check the microphone" };
+    const check = { value: "check", words: gettext("Check the microphone") };
     const offered = result.noVoice ? [again, check, watch] : [watch, again];
     const choice = result.instead
       ? "stopwatch"
@@ -125,9 +133,19 @@ async function heardTry(practice, block, turn, number, words) {
 
 /** A round before it is sung: which it is, what remains, and whether it crosses the bridge. */
 function announced(round, rounds) {
-  const parts = [`Round ${round.number} of ${rounds}, from ${round.starts_on}.`];
-  parts.push(round.left ? `${round.left} more after this.` : "The last round.");
-  if (round.crosses) parts.push("A crack in the voice is fine here.");
+  const parts = [
+    filled(gettext("Round {number} of {rounds}, from {starts_on}."), {
+      number: round.number,
+      rounds,
+      starts_on: round.starts_on,
+    }),
+  ];
+  parts.push(
+    round.left
+      ? filled(gettext("{left} more after this."), { left: round.left })
+      : gettext("The last round."),
+  );
+  if (round.crosses) parts.push(gettext("A crack in the voice is fine here."));
   if (round.cue) parts.push(round.cue);
   return [make("p", { class: "where", "data-announced": "" }, parts.join(" "))];
 }
@@ -151,7 +169,7 @@ async function between(practice, block, result, results, last) {
   }
   attempt.stage.classList.toggle("unseen", !shown);
   const pair = block.contrast && result.role === "good" ? results.slice(-2) : [result.sentence];
-  const sentences = shown ? pair : block.feedback === "block" && last ? results : ["Saved."];
+  const sentences = shown ? pair : block.feedback === "block" && last ? results : [gettext("Saved.")];
   const told = make(
     "div",
     { class: "result", "data-result": result.outcome ?? "kept" },
@@ -161,7 +179,7 @@ async function between(practice, block, result, results, last) {
   attempt.stage.before(told);
   say(sentences.join(" "), { shown: false });
   practice.canRepeat = true;
-  await goOn(last ? "Continue" : "Next try", {
+  await goOn(last ? gettext("Continue") : gettext("Next try"), {
     seconds: block.rest_s * practice.pace,
     interrupted: practice.interrupt.now,
   });

@@ -2,6 +2,7 @@
 
 import * as questions from "./questions.js";
 import { button, lines, make, say, show } from "./screens.js";
+import { filled, gettext, ngettext } from "../../ui/js/words.js";
 
 /** Keeps that the session is over; `held`: not sent before it is released. Gives the entry. */
 export async function endSession(practice, ending, { held = false } = {}) {
@@ -24,7 +25,7 @@ export async function finish(practice) {
   const { done = 0, skipped = 0 } = practice.progress;
   await endSession(practice, "done");
   const advice = said.map((flag) => practice.plan.flags[flag].advice)[0];
-  const again = button("More practice", {
+  const again = button(gettext("More practice"), {
     on: () => {
       practice.session = null;
       practice.plan.asks_bother = false;
@@ -32,13 +33,13 @@ export async function finish(practice) {
     },
   });
   const told = [
-    `${done} task${done === 1 ? "" : "s"} done.`,
-    skipped ? `${skipped} skipped. That is fine.` : "",
+    filled(ngettext("{done} task done.", "{done} tasks done.", done), { done }),
+    skipped ? filled(gettext("{skipped} skipped. That is fine."), { skipped }) : "",
     advice ?? "",
   ];
   const more = practice.day.isFull
-    ? lines(["Your voice has done enough for today."])
+    ? lines([gettext("Your voice has done enough for today.")])
     : [make("div", {}, again)];
-  show("done", "You are done for now", ...lines(told.filter(Boolean)), ...more);
-  say("The session is over.", { shown: false });
+  show("done", gettext("You are done for now"), ...lines(told.filter(Boolean)), ...more);
+  say(gettext("The session is over."), { shown: false });
 }

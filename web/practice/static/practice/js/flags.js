@@ -2,8 +2,9 @@
 // screen says what to do, with or without a network.
 
 import { ask, button, confirm, lines, make, say, show } from "./screens.js";
+import { filled, gettext } from "../../ui/js/words.js";
 
-export const WATCHED = "This session is not watched.";
+export const WATCHED = gettext("This session is not watched.");
 const TAKEN_BACK_MS = 30000;
 // A hand that presses twice on the screen before must not answer this question unseen: second presses come
 // within 850 ms, and nobody has read it by then.
@@ -14,22 +15,26 @@ export const callFor = (practice) =>
   make(
     "a",
     { class: "button button-flag", href: `tel:${practice.emergency.replace(/[^\d+]/g, "")}` },
-    `Call ${practice.emergency}`,
+    filled(gettext("Call {emergency}"), { emergency: practice.emergency }),
   );
 
 /** What a flag does, before it is done: the advice stands there at once, whatever is pressed next. */
 async function confirmed(practice, flag) {
   const { advice, ends, pauses, urgent, words } = practice.plan.flags[flag];
   const does = pauses
-    ? "This ends practice and alerts the clinic."
+    ? gettext("This ends practice and alerts the clinic.")
     : ends
-      ? "This ends today’s practice. Your clinic will see it."
-      : "This tells your clinician. You can continue.";
+      ? gettext("This ends today’s practice. Your clinic will see it.")
+      : gettext("This tells your clinician. You can continue.");
   return confirm("confirm", advice, {
-    yes: pauses ? "Yes, tell the clinic" : ends ? "Yes, end for today" : "Yes, tell them",
-    back: "No, I pressed it by mistake",
+    yes: pauses
+      ? gettext("Yes, tell the clinic")
+      : ends
+        ? gettext("Yes, end for today")
+        : gettext("Yes, tell them"),
+    back: gettext("No, I pressed it by mistake"),
     parts: [
-      make("p", { class: "where" }, `You pressed: ${words}`),
+      make("p", { class: "where" }, filled(gettext("You pressed: {words}"), { words })),
       ...lines([does]),
       urgent ? make("p", {}, callFor(practice)) : null,
     ].filter(Boolean),
@@ -49,14 +54,16 @@ async function asked(practice, question) {
 export function safety(practice) {
   const { flags, before, known } = practice.plan;
   const knows = known.length
-    ? `Your clinic already knows about these. Tick them only if clearly worse: ${known.join(", ")}.`
+    ? filled(gettext("Your clinic already knows about these. Tick them only if clearly worse: {value}."), {
+        value: known.join(", "),
+      })
     : "";
   return asked(practice, () =>
     ask(
       "safety",
-      "Before you start: is any of these new or clearly worse?",
+      gettext("Before you start: is any of these new or clearly worse?"),
       [
-        { value: "", words: "None of these", key: " ", first: true },
+        { value: "", words: gettext("None of these"), key: " ", first: true },
         ...before.map((flag) => ({ value: flag, words: flags[flag].words })),
       ],
       {
@@ -75,21 +82,22 @@ export function whatIsWrong(practice) {
   const askable = Object.entries(flags).filter(([, { asked }]) => asked);
   const options = askable.map(([flag, { words, urgent }]) => ({
     value: flag,
-    words: urgent ? `${words} (urgent)` : words,
+    words: urgent ? filled(gettext("{words} (urgent)"), { words }) : words,
     key: "",
   }));
   return asked(practice, () =>
     ask(
       "stop",
-      "You have stopped. What is wrong?",
-      [...options, { value: "", words: "Nothing is wrong. I want to end here", key: "0" }],
+      gettext("You have stopped. What is wrong?"),
+      [...options, { value: "", words: gettext("Nothing is wrong. I want to end here"), key: "0" }],
       {
         wide: true,
         above: [
           make("p", {}, callFor(practice)),
           ...lines([
-            "Call for trouble breathing, choking, chest pain, fainting, much blood, a drooping face or " +
-              `slurred speech. ${WATCHED}`,
+            gettext(
+              "Call for trouble breathing, choking, chest pain, fainting, much blood, a drooping face or ",
+            ) + filled(gettext("slurred speech. {value}"), { value: WATCHED }),
           ]),
         ],
         interrupted: practice.interrupt.now,
@@ -104,9 +112,9 @@ export async function after(practice, ticks) {
   for (;;) {
     const ticked = await ticks();
     if (!ticked.length) return [];
-    const yes = await confirm("confirm", "Tell your clinician?", {
-      yes: "Yes, tell them",
-      back: "No, I ticked by mistake",
+    const yes = await confirm("confirm", gettext("Tell your clinician?"), {
+      yes: gettext("Yes, tell them"),
+      back: gettext("No, I ticked by mistake"),
       interrupted: practice.interrupt.now,
       parts: [
         make("ul", {}, ...ticked.map((flag) => make("li", {}, flags[flag].words))),
@@ -119,10 +127,12 @@ export async function after(practice, ticks) {
 
 /** How the stop itself is doing: the truth of it, with what to do where it is not there yet. */
 export function whereIsIt(practice, key) {
-  if (practice.stops.sent.has(key)) return "The clinic has received it.";
+  if (practice.stops.sent.has(key)) return gettext("The clinic has received it.");
   if (practice.stops.list.some((each) => each.key === key && each.refused))
-    return "It could not be sent. Please call your clinic.";
-  return "The clinic does not have it yet. This device keeps trying to send it. If it is urgent, call the clinic.";
+    return gettext("It could not be sent. Please call your clinic.");
+  return gettext(
+    "The clinic does not have it yet. This device keeps trying to send it. If it is urgent, call the clinic.",
+  );
 }
 
 /** What to do now; the session is over. `slip` takes it back while that can be done. */
@@ -131,20 +141,22 @@ export function advise(practice, flag, { key, comment, slip }) {
   const told = make("p", { "data-told": "", role: "status" }, whereIsIt(practice, key));
   practice.tellsOf = () => (told.textContent = whereIsIt(practice, key));
   const box = make("textarea", { class: "input", rows: "2", maxlength: "500", id: "comment" });
-  const keep = button("Add it", {
+  const keep = button(gettext("Add it"), {
     on: () => {
       if (!box.value.trim()) return;
       comment(box.value.trim());
       keep.disabled = true;
-      say("Added.");
+      say(gettext("Added."));
     },
   });
-  const noted = make("span", { role: "status" }, "within 30 seconds; both stay on record");
-  const mistake = button("I pressed it by mistake", {
+  const noted = make("span", { role: "status" }, gettext("within 30 seconds; both stay on record"));
+  const mistake = button(gettext("I pressed it by mistake"), {
     "data-mistake": "",
     on: () => {
       mistake.disabled = true;
-      noted.textContent = "Saved: pressed by mistake. Your clinician will ask you before you continue.";
+      noted.textContent = gettext(
+        "Saved: pressed by mistake. Your clinician will ask you before you continue.",
+      );
       slip();
     },
   });
@@ -153,16 +165,18 @@ export function advise(practice, flag, { key, comment, slip }) {
     advice,
     urgent ? make("p", {}, callFor(practice)) : null,
     ...lines([
-      "Your results are saved.",
+      gettext("Your results are saved."),
       pauses
-        ? "Your practice is paused until your clinician allows it. Your clinician and a colleague get a message."
+        ? gettext(
+            "Your practice is paused until your clinician allows it. Your clinician and a colleague get a message.",
+          )
         : ends
-          ? "That is all for today. Your clinician will see it."
-          : "Your clinician will see it.",
+          ? gettext("That is all for today. Your clinician will see it.")
+          : gettext("Your clinician will see it."),
       WATCHED,
     ]),
     told,
-    make("label", { class: "field", for: "comment" }, make("span", {}, "Anything to add"), box),
+    make("label", { class: "field", for: "comment" }, make("span", {}, gettext("Anything to add")), box),
     make("div", {}, keep),
     make("div", { class: "also" }, mistake, noted),
   );

@@ -1,12 +1,14 @@
 // The first screen of a task: what to do, how it looks, and a mirror where one helps.
 
 import { button, goOn, lines, make, say, show } from "./screens.js";
+import { filled, gettext } from "../../ui/js/words.js";
 
 /** What to do, shown before anything sounds. */
 export async function introduce(practice, block, words) {
   const parts = [make("p", { class: "where" }, words), ...lines(block.lines)];
   const rounds = block.turns[0].rounds?.length ?? 0;
-  if (rounds > 1) parts.push(make("p", {}, `${rounds} rounds, one after the other.`));
+  if (rounds > 1)
+    parts.push(make("p", {}, filled(gettext("{rounds} rounds, one after the other."), { rounds })));
   if (block.caution) parts.push(make("p", { class: "caution" }, block.caution));
   if (block.drawing)
     parts.push(make("img", { class: "drawing", src: block.drawing, alt: "", "data-drawing": "" }));
@@ -15,7 +17,12 @@ export async function introduce(practice, block, words) {
       make(
         "p",
         {},
-        `You need: ${block.props.join(", ")}.${block.washed ? " Use only your own, and wash it." : ""}`,
+        [
+          filled(gettext("You need: {props}."), { props: block.props.join(", ") }),
+          block.washed ? gettext("Use only your own, and wash it.") : "",
+        ]
+          .filter(Boolean)
+          .join(" "),
       ),
     );
   let depth = block.depth_cm;
@@ -26,8 +33,8 @@ export async function introduce(practice, block, words) {
       make(
         "div",
         { class: "stepper" },
-        make("span", {}, "Depth in water"),
-        button("−", { "aria-label": "less deep", on: () => by(-1) }),
+        make("span", {}, gettext("Depth in water")),
+        button("−", { "aria-label": gettext("less deep"), on: () => by(-1) }),
         shown,
         button("+", { "aria-label": "deeper", on: () => by(1) }),
       ),
@@ -39,7 +46,7 @@ export async function introduce(practice, block, words) {
       make(
         "details",
         { class: "faults" },
-        make("summary", {}, "If something is off"),
+        make("summary", {}, gettext("If something is off")),
         ...block.faults.map(({ noticed, try: remedy }) =>
           make("p", {}, make("strong", {}, noticed), ` ${remedy}`),
         ),
@@ -54,7 +61,9 @@ export async function introduce(practice, block, words) {
       value: String(block.turns[0].seconds),
       "data-target": "",
     });
-    parts.push(make("label", { class: "field" }, make("span", {}, "Target for this session, s"), target));
+    parts.push(
+      make("label", { class: "field" }, make("span", {}, gettext("Target for this session, s")), target),
+    );
   }
   const either =
     block.or &&
@@ -63,12 +72,16 @@ export async function introduce(practice, block, words) {
         make(
           "div",
           {},
-          button(`${block.or.name} instead`, { key: "i", "data-either": "", on: () => resolve("either") }),
+          button(filled(gettext("{name} instead"), { name: block.or.name }), {
+            key: "i",
+            "data-either": "",
+            on: () => resolve("either"),
+          }),
         ),
       ),
     );
   show("task", block.name, ...parts);
-  const begun = goOn("Begin", { interrupted: practice.interrupt.now });
+  const begun = goOn(gettext("Begin"), { interrupted: practice.interrupt.now });
   if ((await Promise.race([begun, either ?? begun])) === "either") return { instead: block.or };
   if (depth != null) await practice.mark("depth", depth, block);
   const wanted = target && Number(target.value.replace(",", "."));
@@ -82,7 +95,7 @@ function mirror(practice) {
     playsinline: true,
     muted: true,
     hidden: true,
-    "aria-label": "your own picture",
+    "aria-label": gettext("your own picture"),
   });
   let over = false;
   const close = () => {
@@ -90,7 +103,7 @@ function mirror(practice) {
     glass.srcObject?.getTracks().forEach((track) => track.stop());
     glass.srcObject = null;
   };
-  const open = button("Use the camera as a mirror", {
+  const open = button(gettext("Use the camera as a mirror"), {
     on: async () => {
       open.disabled = true; // a second tap would open a second camera
       try {
@@ -99,10 +112,10 @@ function mirror(practice) {
         glass.srcObject = stream;
         glass.hidden = false;
         await glass.play();
-        say("Your picture stays on this device.");
+        say(gettext("Your picture stays on this device."));
       } catch {
         open.disabled = false;
-        say("The camera could not be opened. You can use a mirror.");
+        say(gettext("The camera could not be opened. You can use a mirror."));
       }
     },
   });

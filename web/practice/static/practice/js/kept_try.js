@@ -5,6 +5,7 @@ import { wavOf } from "../../sound/js/wav.js";
 import { tenths } from "../../ui/js/tenths.js";
 import { goOn, say } from "./screens.js";
 import { TryScreen } from "./try_screen.js";
+import { filled, gettext } from "../../ui/js/words.js";
 
 /** A try that is kept until the clinic has it. */
 export class KeptTry extends TryScreen {
@@ -54,8 +55,9 @@ export class KeptTry extends TryScreen {
     this.settle({
       waiting: true,
       sentence:
-        `About ${this.hand.toFixed(0)} seconds by the stopwatch, saved here. ` +
-        "It is measured when the clinic receives it.",
+        filled(gettext("About {value} seconds by the stopwatch, saved here. "), {
+          value: this.hand.toFixed(0),
+        }) + gettext("It is measured when the clinic receives it."),
     });
     listening.abandon();
     this.practice.outbox.release(this.kept);
@@ -69,13 +71,13 @@ export class KeptTry extends TryScreen {
 
   async byHand() {
     document.body.dataset.state = "by-hand";
-    say("Press Start. Press Stop when the sound ends.");
-    await goOn("Start", { interrupted: this.interrupted });
+    say(gettext("Press Start. Press Stop when the sound ends."));
+    await goOn(gettext("Start"), { interrupted: this.interrupted });
     const startedAt = performance.now();
     const passed = () => (performance.now() - startedAt) / 1000;
     const ticking = setInterval(() => (this.clock.textContent = tenths(passed())), 100);
     try {
-      await goOn("Stop the watch", { interrupted: this.interrupted });
+      await goOn(gettext("Stop the watch"), { interrupted: this.interrupted });
     } finally {
       clearInterval(ticking);
     }
@@ -87,6 +89,11 @@ export class KeptTry extends TryScreen {
       set_s: this.setS,
       seconds,
     });
-    return { waiting: true, sentence: `${tenths(seconds)} seconds, timed by hand.`, byHand: true, seconds };
+    return {
+      waiting: true,
+      sentence: filled(gettext("{tenths} seconds, timed by hand."), { tenths: tenths(seconds) }),
+      byHand: true,
+      seconds,
+    };
   }
 }

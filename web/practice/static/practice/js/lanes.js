@@ -1,11 +1,12 @@
 // Sends what waits: words and sounds each at their own pace, so that neither waits for the other.
+import { gettext } from "../../ui/js/words.js";
 
 const FIRST_WAIT_MS = 800;
 const LONGEST_WAIT_MS = 60000;
 const AWAY_MS = 15000;
 const SIGNED_OUT_MS = 30000;
 const PATIENCE_MS = { words: 30000, sounds: 120000 };
-const TOO_LARGE = "It is too large to send.";
+const TOO_LARGE = gettext("It is too large to send.");
 
 export class Lanes {
   /** `entries` gives what waits; `post` sends one; `taken`, `refused` and `closed` hear what came of it. */
@@ -81,7 +82,7 @@ export class Lanes {
       return this.later(kept, response, lane);
     return this.refused(
       kept,
-      response.status === 413 ? TOO_LARGE : (answer?.sentence ?? "The clinic could not save it."),
+      response.status === 413 ? TOO_LARGE : (answer?.sentence ?? gettext("The clinic could not save it.")),
       response.status,
     );
   }

@@ -2,12 +2,17 @@
 
 import { lines, show } from "./screens.js";
 import { forget } from "./store.js";
+import { filled, gettext, ngettext } from "../../ui/js/words.js";
 
 /**
  * The link was closed: nothing of the person stays on this device. Where a new link took its place, what
  * waits here stays, sealed, and is sent when that one is opened on this device.
  */
-export async function linkIsClosed(practice, words = "This practice link is disabled.", keeps = false) {
+export async function linkIsClosed(
+  practice,
+  words = gettext("This practice link is disabled."),
+  keeps = false,
+) {
   if (practice.isClosed) return;
   practice.isClosed = true;
   if (!keeps) await forget().catch(() => {});
@@ -16,9 +21,9 @@ export async function linkIsClosed(practice, words = "This practice link is disa
     words,
     ...lines([
       keeps
-        ? "Open the new link on this device to send your saved practice. Your clinic has the link."
-        : "The practice saved here can no longer be sent. Call your clinic and ask for a new link.",
-      `If something is wrong: call ${practice.emergency}.`,
+        ? gettext("Open the new link on this device to send your saved practice. Your clinic has the link.")
+        : gettext("The practice saved here can no longer be sent. Call your clinic and ask for a new link."),
+      filled(gettext("If something is wrong: call {emergency}."), { emergency: practice.emergency }),
     ]),
   );
 }
@@ -32,10 +37,12 @@ export function leaving(practice, root, find) {
     const unsent = practice.outbox.waiting + practice.outbox.refused.length + practice.stops.waiting;
     if (unsent && sure.hidden) {
       sure.hidden = false;
-      const [what, them] = unsent === 1 ? ["1 entry has", "it"] : [`${unsent} entries have`, "them"];
-      sure.textContent =
-        `${what} not reached the clinic. Signing out deletes ${them} from this device. ` +
-        "Press Sign out again to delete.";
+      const sentence = ngettext(
+        "{count} entry has not reached the clinic. Signing out deletes it from this device. Press Sign out again to delete.",
+        "{count} entries have not reached the clinic. Signing out deletes them from this device. Press Sign out again to delete.",
+        unsent,
+      );
+      sure.textContent = filled(sentence, { count: unsent });
       return;
     }
     await forget().catch(() => {});

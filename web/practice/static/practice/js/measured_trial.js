@@ -5,12 +5,15 @@ import { tenths } from "../../ui/js/tenths.js";
 import { KeptTry } from "./kept_try.js";
 import { goOn, say, wait } from "./screens.js";
 import { playTone } from "./sounds.js";
+import { gettext } from "../../ui/js/words.js";
 
 const SHORTEST_S = 0.8;
 const FALSE_START_S = 1.2; // a sound shorter than this may have been a false start, where more is asked
 const ASKING_MS = 1500; // the browser's question about the microphone may be waiting somewhere
 const NOTHING_MS = 15000; // so long without a voice: what is the matter?
-const NOT_PLAYED = "This device cannot play sound yet. Press “hear” once, or start without the note.";
+const NOT_PLAYED = gettext(
+  "This device cannot play sound yet. Press “hear” once, or start without the note.",
+);
 
 /** How the voice or the hand is timed. */
 export class MeasuredTrial extends KeptTry {
@@ -19,10 +22,10 @@ export class MeasuredTrial extends KeptTry {
     this.screen();
     if (this.tone.length && this.block.model !== "alone") {
       document.body.dataset.state = "tone";
-      say("Listen");
+      say(gettext("Listen"));
       if ((await playTone(this.tone, this.interrupted)) !== "played") say(NOT_PLAYED);
       else if (this.round && this.block.model === "together") {
-        say("Now sing along. This part is not measured.");
+        say(gettext("Now sing along. This part is not measured."));
         await playTone(this.tone, this.interrupted);
       }
     }
@@ -31,10 +34,12 @@ export class MeasuredTrial extends KeptTry {
     const counted = beat && !beat.at_s && !this.round; // a round has been heard in its own time
     if (counted) await this.countIn();
     if (this.block.cue && !beat?.at_s) {
-      say([this.block.say_before, this.block.breath_words ?? "Breathe in"].filter(Boolean).join(". "));
+      say(
+        [this.block.say_before, this.block.breath_words ?? gettext("Breathe in")].filter(Boolean).join(". "),
+      );
       await wait(this.practice.plan.breath_s, this.interrupted); // never a longer breath
       if (this.block.pause_s) {
-        say("Wait");
+        say(gettext("Wait"));
         await wait(this.block.pause_s, this.interrupted);
       }
     } else if (this.block.say_before) say(this.block.say_before);
@@ -63,14 +68,16 @@ export class MeasuredTrial extends KeptTry {
         ready: () => this.lineIsThere(),
         frames: (heard) => this.heardFrames(heard),
         block: (samples) => this.meter(samples),
-        saving: () => say("Measuring"),
+        saving: () => say(gettext("Measuring")),
         recorded: (take) => this.keep(take),
         saved: (_, answer) => this.arrived(answer),
         failed: (words, why) => this.failed(words, why),
         lost: () => this.lineIsGone(),
         closed: () => this.lineIsGone(), // signed out: kept here until somebody signs in again
         busy: () =>
-          this.lineIsGone("The server is busy. The stopwatch runs, and your sound is measured later."),
+          this.lineIsGone(
+            gettext("The server is busy. The stopwatch runs, and your sound is measured later."),
+          ),
       }));
       const asking = setTimeout(() => this.microphoneIsAsked(), ASKING_MS);
       let ended;
@@ -98,8 +105,8 @@ export class MeasuredTrial extends KeptTry {
           this.offline
             ? this.offline
             : this.block.say
-              ? "Now say it. Take your time. Press Done when you have finished."
-              : "Now. It stops when you stop.",
+              ? gettext("Now say it. Take your time. Press Done when you have finished.")
+              : gettext("Now. It stops when you stop."),
         );
         document.body.dataset.state = "listening";
         if (this.block.beat?.at_s) this.bar(listening.recording);
@@ -108,7 +115,7 @@ export class MeasuredTrial extends KeptTry {
           () => this.nothingHeard(),
           NOTHING_MS + 1000 * (this.block.beat?.at_s ?? 0),
         );
-        goOn("Done", { interrupted: this.interrupted, first: true }).then(
+        goOn(gettext("Done"), { interrupted: this.interrupted, first: true }).then(
           () => listening.stop(),
           () => {},
         );
@@ -120,15 +127,15 @@ export class MeasuredTrial extends KeptTry {
   nothingHeard() {
     if (!this.listening || this.offline || !this.lineThere || this.voice) return;
     this.listening.abandon();
-    this.settle({ noSource: true, noVoice: true, sentence: "No voice was heard for a while" });
+    this.settle({ noSource: true, noVoice: true, sentence: gettext("No voice was heard for a while") });
   }
 
   /** The browser has not said yes or no: where its question is, and what can be done instead. */
   microphoneIsAsked() {
     if (!this.listening || this.listening.recording) return;
     document.body.dataset.state = "asking";
-    say("Your browser asks to use the microphone. Press Allow.");
-    goOn("Use the stopwatch instead", { interrupted: this.interrupted, first: false }).then(
+    say(gettext("Your browser asks to use the microphone. Press Allow."));
+    goOn(gettext("Use the stopwatch instead"), { interrupted: this.interrupted, first: false }).then(
       () => {
         if (!this.listening || this.listening.recording) return;
         this.listening.abandon();
@@ -142,14 +149,16 @@ export class MeasuredTrial extends KeptTry {
     clearTimeout(this.noLine);
     this.lineThere = true;
     this.drawing?.clear();
-    if (this.offline) say("Live measuring is back.");
+    if (this.offline) say(gettext("Live measuring is back."));
     this.offline = "";
     this.stage.parentElement.querySelector("[data-meter]").hidden = true;
   }
 
   /** No server to hear it: a stopwatch and a plain meter, said to be just that. */
   lineIsGone(
-    words = "No network. The stopwatch runs and your sound is saved here. Press Done when the sound ends.",
+    words = gettext(
+      "No network. The stopwatch runs and your sound is saved here. Press Done when the sound ends.",
+    ),
   ) {
     if (!this.listening || this.offline) return;
     this.offline = words;
@@ -167,7 +176,7 @@ export class MeasuredTrial extends KeptTry {
     this.cue(seconds);
     this.nextPhase(hold);
     if (this.block.ends_at_s && lasted >= this.block.ends_at_s) {
-      say("Time is up. You can stop.");
+      say(gettext("Time is up. You can stop."));
       return this.listening?.stop();
     }
     const least = Math.max(SHORTEST_S, Math.min(FALSE_START_S, (this.target ?? 0) / 2));

@@ -3,6 +3,7 @@
 import { openMicrophone, record } from "../../sound/js/recorder.js";
 import { troubleWith } from "../../sound/js/listening.js";
 import { goOn, make, say, show } from "./screens.js";
+import { gettext } from "../../ui/js/words.js";
 
 const HEARS = 0.02; // of full scale: quieter than any voice an arm's length away
 const BARS = 20;
@@ -13,9 +14,9 @@ export async function checkMicrophone(practice) {
   const found = make(
     "p",
     { class: "lead", role: "status" },
-    "Say a few words: the bars move when it hears you.",
+    gettext("Say a few words: the bars move when it hears you."),
   );
-  show("mic_check", "The microphone", bars, found);
+  show("mic_check", gettext("The microphone"), bars, found);
   let recording = null;
   let most = 0;
   try {
@@ -24,14 +25,14 @@ export async function checkMicrophone(practice) {
       const peak = block.reduce((high, value) => Math.max(high, Math.abs(value)), 0) / 32768;
       const on = Math.round(BARS * Math.min(1, Math.sqrt(peak)));
       bars.textContent = "▮".repeat(on) + "▯".repeat(BARS - on);
-      if (peak > HEARS && most <= HEARS) found.textContent = "It hears you.";
+      if (peak > HEARS && most <= HEARS) found.textContent = gettext("It hears you.");
       most = Math.max(most, peak);
     });
-    await goOn("Continue", { interrupted: practice.interrupt.now });
+    await goOn(gettext("Continue"), { interrupted: practice.interrupt.now });
   } catch (error) {
     if (!(error instanceof DOMException)) throw error;
     say(troubleWith("microphone", error));
-    await goOn("Continue", { interrupted: practice.interrupt.now });
+    await goOn(gettext("Continue"), { interrupted: practice.interrupt.now });
   } finally {
     await recording?.stop();
   }

@@ -2,17 +2,18 @@
 
 import { callFor, WATCHED } from "./flags.js";
 import { lines, make, show } from "./screens.js";
+import { filled, gettext } from "../../ui/js/words.js";
 
 /** The client said that something was wrong, and no clinician has cleared it yet. */
 export function paused(practice, flag) {
   show(
     "paused",
-    "Your practice is paused",
+    gettext("Your practice is paused"),
     make("p", {}, callFor(practice)),
     ...lines([
-      flag ? practice.plan.flags[flag].advice : "You told us that something was wrong.",
-      "You can continue when your clinician allows it. Short sessions and resets are paused too.",
-      `Call for trouble breathing, chest pain or fainting. ${WATCHED}`,
+      flag ? practice.plan.flags[flag].advice : gettext("You told us that something was wrong."),
+      gettext("You can continue when your clinician allows it. Short sessions and resets are paused too."),
+      filled(gettext("Call for trouble breathing, chest pain or fainting. {value}"), { value: WATCHED }),
     ]),
   );
 }
@@ -22,12 +23,14 @@ export function resting(practice, until) {
   const day = new Date(`${until}T12:00`).toLocaleDateString("en-GB", { day: "numeric", month: "long" });
   show(
     "paused",
-    "Your voice is resting",
+    gettext("Your voice is resting"),
     make("p", {}, callFor(practice)),
     ...lines([
-      `Do not practise until after ${day}. Short sessions and resets are paused too.`,
-      "Your clinician has set this. Ask if anything is unclear.",
-      `Call for trouble breathing, chest pain or fainting. ${WATCHED}`,
+      filled(gettext("Do not practise until after {day}. Short sessions and resets are paused too."), {
+        day,
+      }),
+      gettext("Your clinician has set this. Ask if anything is unclear."),
+      filled(gettext("Call for trouble breathing, chest pain or fainting. {value}"), { value: WATCHED }),
     ]),
   );
 }
@@ -36,10 +39,10 @@ export function resting(practice, until) {
 export function overForToday(practice, flag) {
   show(
     "over_today",
-    "That is enough for today",
+    gettext("That is enough for today"),
     ...lines([
       practice.plan.flags[flag].advice,
-      "Come back tomorrow. Today does not count as missed.",
+      gettext("Come back tomorrow. Today does not count as missed."),
       WATCHED,
     ]),
   );

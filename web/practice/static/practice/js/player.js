@@ -15,6 +15,7 @@ import { Store } from "./store.js";
 import { prepareRecorder } from "../../sound/js/recorder.js";
 import { prepare } from "./settings.js";
 import { goThroughTasks } from "./tasks.js";
+import { filled, gettext } from "../../ui/js/words.js";
 
 const root = document.querySelector("[data-player]");
 const plan = JSON.parse(document.getElementById("plan").textContent);
@@ -57,15 +58,17 @@ function faulted(error) {
   console.error(error);
   show(
     "fault",
-    "Something went wrong on this page",
+    gettext("Something went wrong on this page"),
     ...lines([
-      "Your results are saved. Start again. If it happens again, tell your clinic.",
-      `If you feel unwell, press Stop or call ${practice.emergency}.`,
+      gettext("Your results are saved. Start again. If it happens again, tell your clinic."),
+      filled(gettext("If you feel unwell, press Stop or call {emergency}."), {
+        emergency: practice.emergency,
+      }),
     ]),
     make(
       "div",
       {},
-      button("Continue", {
+      button(gettext("Continue"), {
         key: " ",
         first: true,
         "data-go-on": "",

@@ -2,6 +2,7 @@
 
 import { after as confirmed } from "./flags.js";
 import { ask, button, goOn, lines, make, show } from "./screens.js";
+import { gettext } from "../../ui/js/words.js";
 
 const SCALE = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10].map((value) => ({
   value,
@@ -12,7 +13,7 @@ const SCALE = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10].map((value) => ({
 /** Bodily effort after a block, apart from hard thinking. */
 export async function effort(practice, block) {
   let thinking = false;
-  const also = button("The thinking was hard", {
+  const also = button(gettext("The thinking was hard"), {
     key: "t",
     "aria-pressed": "false",
     on: () => {
@@ -20,14 +21,14 @@ export async function effort(practice, block) {
       also.setAttribute("aria-pressed", String(thinking));
     },
   });
-  const value = await ask("effort", "How hard was that for your body?", SCALE, {
-    above: lines(["1 is no effort, 10 is the most effort."]),
+  const value = await ask("effort", gettext("How hard was that for your body?"), SCALE, {
+    above: lines([gettext("1 is no effort, 10 is the most effort.")]),
     below: [make("div", { class: "also" }, also)],
     interrupted: practice.interrupt.now,
   });
   await practice.mark("effort", value, block);
   if (!thinking) return;
-  const hard = await ask("concentration", "And how hard was the thinking?", SCALE, {
+  const hard = await ask("concentration", gettext("And how hard was the thinking?"), SCALE, {
     interrupted: practice.interrupt.now,
   });
   await practice.mark("concentration", hard, block);
@@ -37,10 +38,10 @@ export async function effort(practice, block) {
 export async function strain(practice, block) {
   const said = await ask(
     "strain",
-    "Scratchy, tight or sore?",
+    gettext("Scratchy, tight or sore?"),
     [
-      { value: false, words: "No", key: "n", first: true },
-      { value: true, words: "Yes", key: "y" },
+      { value: false, words: gettext("No"), key: "n", first: true },
+      { value: true, words: gettext("Yes"), key: "y" },
     ],
     { interrupted: practice.interrupt.now },
   );
@@ -53,7 +54,7 @@ export async function strain(practice, block) {
         ...["throat", "jaw", "chest", "belly", "shoulders"].map((value) => ({ value, words: value })),
         { value: "", words: "I can’t say", key: "0" },
       ],
-      { above: lines(["No more loud tasks today."]), interrupted: practice.interrupt.now },
+      { above: lines([gettext("No more loud tasks today.")]), interrupted: practice.interrupt.now },
     );
   }
   await practice.mark("strain", { said, where }, block);
@@ -66,16 +67,16 @@ export async function felt(practice, block) {
     "felt",
     block.felt.ask,
     [
-      { value: "yes", words: "Yes", key: "y", first: true },
-      { value: "not_sure", words: "Not sure", key: "u" },
-      { value: "no", words: "No", key: "n" },
+      { value: "yes", words: gettext("Yes"), key: "y", first: true },
+      { value: "not_sure", words: gettext("Not sure"), key: "u" },
+      { value: "no", words: gettext("No"), key: "n" },
     ],
     { interrupted: practice.interrupt.now },
   );
   await practice.mark("felt", answer, block);
   if (answer === "yes") return;
-  show("try_next", "Try this next time", ...lines([block.felt.if_not]));
-  await goOn("Continue", { interrupted: practice.interrupt.now });
+  show("try_next", gettext("Try this next time"), ...lines([block.felt.if_not]));
+  await goOn(gettext("Continue"), { interrupted: practice.interrupt.now });
 }
 
 /** The rest of what should be known, in plain words, at the end. Gives the flags that were confirmed. */
@@ -85,14 +86,14 @@ export function after(practice) {
     const boxes = asked.map((flag) => make("input", { type: "checkbox", value: flag }));
     show(
       "after",
-      "Before you go: is any of this new or clearly worse?",
+      gettext("Before you go: is any of this new or clearly worse?"),
       make(
         "div",
         { class: "ticks" },
         ...boxes.map((box) => make("label", {}, box, make("span", {}, flags[box.value].words))),
       ),
     );
-    await goOn("None, or only those I ticked", { interrupted: practice.interrupt.now });
+    await goOn(gettext("None, or only those I ticked"), { interrupted: practice.interrupt.now });
     return boxes.filter((box) => box.checked).map((box) => box.value);
   });
 }
@@ -100,13 +101,13 @@ export function after(practice) {
 export async function bother(practice) {
   const value = await ask(
     "bother",
-    "How much did your voice bother you this week?",
+    gettext("How much did your voice bother you this week?"),
     [
       { value: 0, words: "0", key: "0" },
       ...SCALE.map((each) => (each.value === 10 ? { ...each, key: "x" } : each)),
     ],
     {
-      above: lines(["0 is not at all, 10 is all the time."]),
+      above: lines([gettext("0 is not at all, 10 is all the time.")]),
       interrupted: practice.interrupt.now,
     },
   );
@@ -116,7 +117,7 @@ export async function bother(practice) {
 export function skipReason(practice) {
   return ask(
     "skip",
-    "Skip this task because",
+    gettext("Skip this task because"),
     Object.entries(practice.plan.skips).map(([value, words]) => ({ value, words })),
     { interrupted: practice.interrupt.now },
   );

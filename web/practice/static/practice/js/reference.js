@@ -2,6 +2,7 @@
 
 import { MeasuredTrial } from "./measured_trial.js";
 import { ask, goOn, lines, make, say, show } from "./screens.js";
+import { gettext } from "../../ui/js/words.js";
 
 const VOWEL = {
   feedback: "none",
@@ -14,7 +15,7 @@ const VOWEL = {
 };
 const TURN = {
   task: "reference",
-  title: "Say “ah”, as you would speak",
+  title: gettext("Say “ah”, as you would speak"),
   tone: [],
   rounds: [],
   note: "",
@@ -32,17 +33,17 @@ class Vowel extends MeasuredTrial {
 export async function reference(practice) {
   show(
     "reference",
-    "Your comfortable voice",
+    gettext("Your comfortable voice"),
     ...lines([
-      "The device measures your easy voice. Then it can tell soft from strong.",
-      "Keep the microphone 30 cm away.",
+      gettext("The device measures your easy voice. Then it can tell soft from strong."),
+      gettext("Keep the microphone 30 cm away."),
     ]),
   );
-  await goOn("Begin", { interrupted: practice.interrupt.now });
+  await goOn(gettext("Begin"), { interrupted: practice.interrupt.now });
   for (let more = 1; more > 0;) {
     const vowel = new Vowel(practice, VOWEL, TURN, {
       target: 0,
-      words: "easy, two or three seconds",
+      words: gettext("easy, two or three seconds"),
       number: 0,
     });
     const answer = await vowel.run();
@@ -50,9 +51,9 @@ export async function reference(practice) {
       show(
         "reference_failed",
         answer.sentence,
-        make("p", { class: "lead" }, "Level is not judged in this session."),
+        make("p", { class: "lead" }, gettext("Level is not judged in this session.")),
       );
-      await goOn("Continue", { interrupted: practice.interrupt.now });
+      await goOn(gettext("Continue"), { interrupted: practice.interrupt.now });
       return;
     }
     if (answer.waiting) return; // judged when it arrives
@@ -62,8 +63,8 @@ export async function reference(practice) {
         "distance",
         answer.sentence,
         [
-          { value: "right", words: "It is", first: true },
-          { value: "changed", words: "I have moved it now" },
+          { value: "right", words: gettext("It is"), first: true },
+          { value: "changed", words: gettext("I have moved it now") },
         ],
         { interrupted: practice.interrupt.now },
       );

@@ -1,22 +1,23 @@
 // What the clinic did not take: named one by one, and saved to a file that the client can hand over.
 
 import { button, make } from "./screens.js";
+import { gettext } from "../../ui/js/words.js";
 
 const KINDS = {
   sound: "a try",
-  timed: "a stopwatch try",
+  timed: gettext("a stopwatch try"),
   told: "a set",
-  reference: "a comfortable vowel",
-  mark: "an answer",
-  begun: "start of a session",
-  ended: "end of a session",
-  stop: "a stop report",
+  reference: gettext("a comfortable vowel"),
+  mark: gettext("an answer"),
+  begun: gettext("start of a session"),
+  ended: gettext("end of a session"),
+  stop: gettext("a stop report"),
 };
 
-const SAVED = "Saved. Give the file to your clinic. It contains your results and answers.";
+const SAVED = gettext("Saved. Give the file to your clinic. It contains your results and answers.");
 const NOT_NOW =
-  "Earlier entries are encrypted. Only your clinic can open them. " +
-  "Save them when you are online and signed in.";
+  gettext("Earlier entries are encrypted. Only your clinic can open them. ") +
+  gettext("Save them when you are online and signed in.");
 
 /** Shows the list in `box`; empty and hidden where nothing was refused. */
 export function showRefused(box, outbox) {
@@ -32,9 +33,12 @@ export function showRefused(box, outbox) {
       dateStyle: "medium",
       timeStyle: "short",
     });
-  const remove = button("Remove them from this device", { disabled: true, on: () => outbox.dropRefused() });
+  const remove = button(gettext("Remove them from this device"), {
+    disabled: true,
+    on: () => outbox.dropRefused(),
+  });
   const told = make("p", { role: "status" });
-  const save = button("Save them to a file", {
+  const save = button(gettext("Save them to a file"), {
     on: async () => {
       const saved = await saveFile(all, outbox);
       if (saved) remove.disabled = false;
@@ -42,7 +46,7 @@ export function showRefused(box, outbox) {
     },
   });
   box.replaceChildren(
-    make("p", {}, make("strong", {}, "Not saved by the clinic, kept here:")),
+    make("p", {}, make("strong", {}, gettext("Not saved by the clinic, kept here:"))),
     make(
       "ul",
       {},

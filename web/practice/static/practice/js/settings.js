@@ -6,11 +6,12 @@ import { Receipts } from "./receipts.js";
 import { showRefused } from "./refused.js";
 import { say } from "./screens.js";
 import { Seal } from "./seal.js";
+import { filled, gettext, ngettext } from "../../ui/js/words.js";
 
 export const STORE_WORDS = {
-  none: "this browser deletes everything when it closes",
-  blocked: "another page uses this browser’s storage: results are lost when this page closes",
-  full: "this device is full: results are lost when this page closes",
+  none: gettext("this browser deletes everything when it closes"),
+  blocked: gettext("another page uses this browser’s storage: results are lost when this page closes"),
+  full: gettext("this device is full: results are lost when this page closes"),
 };
 const TAPPED_TWICE_MS = 400;
 
@@ -72,11 +73,11 @@ export function prepare(practice, root) {
   });
   control("comment", async () => {
     const words = find("comment-words").value.trim();
-    if (!words || !practice.session) return say("Start a session first, then write the comment.");
+    if (!words || !practice.session) return say(gettext("Start a session first, then write the comment."));
     await practice.mark("comment", words, practice.block);
     find("comment-words").value = "";
     sheet.close();
-    say("Your comment is saved.");
+    say(gettext("Your comment is saved."));
   });
   sources(practice, root, find);
   practice.urls = {
@@ -110,7 +111,8 @@ export function prepare(practice, root) {
         closed,
         arrived: () => {},
         unkept: () => shown(),
-        refused: (_, sentence) => say(`The clinic could not save one result: ${sentence}`),
+        refused: (_, sentence) =>
+          say(filled(gettext("The clinic could not save one result: {sentence}"), { sentence })),
       },
     },
     stops: {
@@ -184,13 +186,14 @@ function status(practice, find) {
   if (!box || !stops) return;
   const { waiting, sent, refused, line } = box;
   const parts = [
-    `${sent} ${sent === 1 ? "try" : "tries"} sent`,
-    waiting ? `${waiting} saved here, waiting to be sent` : "all sent",
+    filled(ngettext("{sent} try sent", "{sent} tries sent", sent), { sent }),
+    waiting ? filled(gettext("{waiting} saved here, waiting to be sent"), { waiting }) : gettext("all sent"),
   ];
-  if (stops.waiting) parts.unshift("your stop report has not reached the clinic yet");
-  if (waiting && line === "away") parts.push("no connection to the clinic");
-  if (line === "signed_out") parts.push("signed out");
-  if (refused.length) parts.push(`${refused.length} not saved by the clinic: see More`);
+  if (stops.waiting) parts.unshift(gettext("your stop report has not reached the clinic yet"));
+  if (waiting && line === "away") parts.push(gettext("no connection to the clinic"));
+  if (line === "signed_out") parts.push(gettext("signed out"));
+  if (refused.length)
+    parts.push(filled(gettext("{count} not saved by the clinic: see More"), { count: refused.length }));
   if (practice.storeTrouble) parts.push(STORE_WORDS[practice.storeTrouble]);
   find("status").textContent = parts.join(" · ");
   find("sign-in").hidden = line !== "signed_out";

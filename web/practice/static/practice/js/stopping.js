@@ -4,6 +4,7 @@ import { endSession } from "./ending.js";
 import * as flags from "./flags.js";
 import { Interrupted } from "./interrupt.js";
 import { lines, show } from "./screens.js";
+import { gettext } from "../../ui/js/words.js";
 
 /** Asked again for as long as Stop is pressed again; any other key leaves the question standing. */
 async function whatIsWrong(practice) {
@@ -23,7 +24,7 @@ export async function stopSession(practice, { flag }) {
   const said = flag ?? (await whatIsWrong(practice));
   if (!said) {
     await endSession(practice, "left");
-    show("done", "You ended the session", ...lines(["Your results are saved."]));
+    show("done", gettext("You ended the session"), ...lines([gettext("Your results are saved.")]));
     return;
   }
   const { pauses, ends } = practice.plan.flags[said];

@@ -6,6 +6,7 @@ import { Interrupted } from "./interrupt.js";
 import * as questions from "./questions.js";
 import { reference } from "./reference.js";
 import { ask, goOn, lines, show } from "./screens.js";
+import { filled, gettext } from "../../ui/js/words.js";
 
 const root = document.querySelector("[data-player]");
 
@@ -13,8 +14,8 @@ const root = document.querySelector("[data-player]");
 async function tellAdvice(practice) {
   const { advice = [] } = practice.plan;
   if (!advice.length || practice.isQuick) return;
-  show("before", "Before you begin", ...lines(advice));
-  await goOn("Ready", { interrupted: practice.interrupt.now });
+  show("before", gettext("Before you begin"), ...lines(advice));
+  await goOn(gettext("Ready"), { interrupted: practice.interrupt.now });
 }
 
 /** The quick question before the first sound, asked until it is answered, also after a reload. */
@@ -27,7 +28,7 @@ async function askSafety(practice) {
   if (practice.plan.flags[flag].ends) throw new Interrupted("stop", { flag });
   practice.stops.say({ flags: [flag], session: practice.session.key });
   show("thanks", practice.plan.flags[flag].advice);
-  await goOn("Continue", { interrupted: practice.interrupt.now });
+  await goOn(gettext("Continue"), { interrupted: practice.interrupt.now });
 }
 
 /** Goes through what is left of the session's tasks. */
@@ -49,7 +50,10 @@ export async function goThroughTasks(practice) {
     const [id, again] = practice.progress.order[practice.progress.place];
     const block = blocks.get(id);
     const { place: before, order } = practice.progress;
-    const here = `task ${before + 1} of ${order.length}${again ? ", once more" : ""}`;
+    const here = filled(
+      again ? gettext("task {number} of {count}, once more") : gettext("task {number} of {count}"),
+      { number: before + 1, count: order.length },
+    );
     let went = "left_out"; // no more loud work today
     if (!(block.loud && practice.day.loudOver))
       went = await withKeys(
@@ -77,14 +81,19 @@ async function enoughForToday(practice) {
   practice.interrupt.arm();
   const choice = await ask(
     "enough",
-    "That is enough voice for today",
+    gettext("That is enough voice for today"),
     [
-      { value: "end", words: "End session", first: true },
-      { value: "on", words: "Continue the session" },
+      { value: "end", words: gettext("End session"), first: true },
+      { value: "on", words: gettext("Continue the session") },
     ],
     {
       above: lines([
-        `You have used your voice for ${Math.round(practice.plan.voiced.cap_s / 60)} minutes today. If you end now, the session counts as done.`,
+        filled(
+          gettext(
+            "You have used your voice for {value} minutes today. If you end now, the session counts as done.",
+          ),
+          { value: Math.round(practice.plan.voiced.cap_s / 60) },
+        ),
       ]),
       interrupted: practice.interrupt.now,
     },
@@ -118,8 +127,12 @@ async function turned(practice, what, block) {
     root.dataset.inTask = "";
     try {
       if (next === "pause") {
-        show("pause", "Paused", ...lines(["Take your time. The try you paused is not saved."]));
-        await goOn("Continue", { interrupted: practice.interrupt.now });
+        show(
+          "pause",
+          gettext("Paused"),
+          ...lines([gettext("Take your time. The try you paused is not saved.")]),
+        );
+        await goOn(gettext("Continue"), { interrupted: practice.interrupt.now });
       } else if (next === "again" && practice.progress.at.try > 0) {
         await practice.reached({ ...practice.progress.at, try: practice.progress.at.try - 1 });
       } else if (next === "skip" && block) {

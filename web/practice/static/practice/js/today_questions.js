@@ -1,6 +1,7 @@
 // What is asked before a session: the voice today, which session, and what today asks of the voice.
 
 import { ask, button, lines, make } from "./screens.js";
+import { filled, gettext } from "../../ui/js/words.js";
 
 const SESSION_KEYS = ["b", "g", "h", "j", "k"];
 /** A session that stands beside the main one, and when it is done. */
@@ -10,10 +11,11 @@ const named = ({ name, when }) => (when ? `${name}: ${when}` : name);
 function dayList({ sessions, done_today: done }) {
   const parts = sessions.map(({ name, when, a_day: due, sort }) => {
     const times = (done[sort] ?? 0) + (sort === "full" ? (done.short ?? 0) : 0);
-    if (due) return `${name}: ${Math.min(times, due)} of ${due} done`;
-    return `${name}${when ? `, ${when}` : ""}${times ? `: ${times} done` : ""}`;
+    if (due) return filled(gettext("{name}: {min} of {due} done"), { name, min: Math.min(times, due), due });
+    const what = named({ name, when });
+    return times ? filled(gettext("{name}: {times} done"), { name: what, times }) : what;
   });
-  return `Today: ${parts.join(" · ")}.`;
+  return filled(gettext("Today: {value}."), { value: parts.join(" · ") });
 }
 
 /** How the voice is, which session, and what today asks of it; one press answers it all. */
@@ -49,31 +51,35 @@ export async function askToday(practice) {
     make(
       "label",
       { class: "field" },
-      make("span", {}, "Hours since your medication"),
+      make("span", {}, gettext("Hours since your medication")),
       make("input", { class: "input", inputmode: "decimal", "data-medication": "" }),
     );
   const rest = plan.rest_today
-    ? lines(["Today is a rest day in your programme. You can do 30 seconds extra if you like."])
+    ? lines([gettext("Today is a rest day in your programme. You can do 30 seconds extra if you like.")])
     : [];
   const full = practice.day.isFull
-    ? lines(["You have used your voice enough today. Rest it until tomorrow."])
+    ? lines([gettext("You have used your voice enough today. Rest it until tomorrow.")])
     : [];
   const list =
     plan.sessions.length > 1 ? [make("p", { class: "where", "data-list": "" }, dayList(plan))] : [];
   const answer = ask(
     "today",
-    "How is your voice today?",
+    gettext("How is your voice today?"),
     Object.entries(plan.voices).map(([value, words], at) => ({ value, words, first: at === 0 })),
     {
       above: [...list, ...rest, ...full],
       below: [
         medication || null,
         row(
-          "Instead",
-          toggle(sorts, "a short day", "d", (on) => choose(plan.sessions[0], on && "short")),
+          gettext("Instead"),
+          toggle(sorts, gettext("a short day"), "d", (on) => choose(plan.sessions[0], on && "short")),
           ...(practice.day.isFull
             ? []
-            : [toggle(sorts, "30 seconds extra", "e", (on) => choose(plan.sessions[0], on && "extra"))]),
+            : [
+                toggle(sorts, gettext("30 seconds extra"), "e", (on) =>
+                  choose(plan.sessions[0], on && "extra"),
+                ),
+              ]),
           ...plan.sessions
             .slice(1)
             .map((each, at) =>
@@ -81,10 +87,10 @@ export async function askToday(practice) {
             ),
         ),
         row(
-          "Voice use today",
+          gettext("Voice use today"),
           ...[
             ["little", "little", "l"],
-            ["usual", "the usual", "u"],
+            ["usual", gettext("the usual"), "u"],
             ["much", "much", "m"],
           ].map(([value, words, key]) => toggle(asks, words, key, (on) => (demands = on ? value : ""))),
         ),

@@ -5,6 +5,7 @@ import { aimAt } from "./aim.js";
 import { button, make, say, show } from "./screens.js";
 import { beats, playTone, sayModel } from "./sounds.js";
 import { drawingOf, keptInView } from "./try_pictures.js";
+import { filled, gettext } from "../../ui/js/words.js";
 
 const SHORTEST_S = 0.8;
 const LAST_SECONDS = 3;
@@ -59,9 +60,10 @@ export class TryScreen {
     if (html) stage.innerHTML = html;
     if (this.setS) aimAt(stage, this.setS);
     this.clock = make("span", { "data-seconds": "" }, "0.0");
-    const what = this.line ? "the line" : this.turn.note || "it";
+    const what = this.line ? gettext("the line") : this.turn.note || "it";
     const hears = this.tone.length > 0 || (this.line && window.speechSynthesis?.getVoices().length);
-    const hear = hears && button(`♪ hear ${what}`, { key: "f", on: () => this.hearAgain() });
+    const hear =
+      hears && button(filled(gettext("♪ hear {what}"), { what }), { key: "f", on: () => this.hearAgain() });
     show(
       "try",
       this.turn.title,
@@ -121,7 +123,9 @@ export class TryScreen {
         stopped: Promise.race([this.interrupted, this.done]),
         at: recording.beganAt + lead,
         each: (number) => {
-          this.showPhase(number >= breathe ? `${number} · breathe in` : String(number));
+          this.showPhase(
+            number >= breathe ? filled(gettext("{number} · breathe in"), { number }) : String(number),
+          );
         },
       });
       this.showPhase("1 · now");
@@ -149,7 +153,10 @@ export class TryScreen {
     const peak = samples.reduce((most, value) => Math.max(most, Math.abs(value)), 0) / 32768;
     const marks = Math.round(20 * Math.min(1, Math.sqrt(peak)));
     const meter = this.stage.parentElement.querySelector("[data-meter]");
-    meter.textContent = `Input level (not a result): ${"▮".repeat(marks)}${"▯".repeat(20 - marks)}`;
+    meter.textContent = filled(gettext("Input level (not a result): {value}{value2}"), {
+      value: "▮".repeat(marks),
+      value2: "▯".repeat(20 - marks),
+    });
     this.clock.textContent = tenths(this.soundSeconds());
   }
 
@@ -175,9 +182,9 @@ export class TryScreen {
     const left = this.target - seconds;
     const due =
       left <= LAST_SECONDS
-        ? "Last seconds, as strong as before"
+        ? gettext("Last seconds, as strong as before")
         : seconds >= this.target / 2
-          ? "Halfway"
+          ? gettext("Halfway")
           : "";
     if (due && due !== this.cued) say((this.cued = due));
   }

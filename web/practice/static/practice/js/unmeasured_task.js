@@ -2,6 +2,7 @@
 
 import { ask, button, goOn, lines, make, say, show } from "./screens.js";
 import { beats } from "./sounds.js";
+import { filled, gettext } from "../../ui/js/words.js";
 
 /** Leads one set and gives its figures; `seconds` where its sets rise. */
 export function lead(practice, block, words, seconds) {
@@ -16,7 +17,12 @@ const head = (block, words) => [
     : []),
   ...(block.drawing ? [make("img", { class: "drawing drawing-small", src: block.drawing, alt: "" })] : []),
 ];
-const WAYS = { in: "In", hold: "Stay", out: "Out", puff: "One last puff" };
+const WAYS = {
+  in: gettext("In"),
+  hold: gettext("Stay"),
+  out: gettext("Out"),
+  puff: gettext("One last puff"),
+};
 /** How high the water stands in the middle of each way. */
 const LEVELS = { in: (share) => share, hold: () => 1, out: (share) => 1 - share, puff: () => 0 };
 
@@ -32,7 +38,7 @@ async function counted(practice, block, words) {
   );
   let enough = false;
   let breaths = 0;
-  goOn("That is enough", { interrupted: practice.interrupt.now, first: false }).then(
+  goOn(gettext("That is enough"), { interrupted: practice.interrupt.now, first: false }).then(
     () => (enough = true),
     () => {},
   );
@@ -40,7 +46,10 @@ async function counted(practice, block, words) {
   for (; breaths < told.breaths.length && !enough; breaths++) {
     for (const [way, counts] of told.breaths[breaths]) {
       if (enough) break;
-      const which = `Breath ${breaths + 1} of ${told.breaths.length}`;
+      const which = filled(gettext("Breath {breaths} of {count}"), {
+        breaths: breaths + 1,
+        count: told.breaths.length,
+      });
       say(way === "puff" ? WAYS.puff : `${WAYS[way]}, ${counts}. ${which}`);
       await beats({
         count: counts,
@@ -56,11 +65,11 @@ async function counted(practice, block, words) {
   }
   const felt = await ask(
     "air",
-    "After the last breath",
+    gettext("After the last breath"),
     [
-      { value: "left", words: "Air was left" },
-      { value: "just", words: "Just used up" },
-      { value: "ran_out", words: "Ran out early" },
+      { value: "left", words: gettext("Air was left") },
+      { value: "just", words: gettext("Just used up") },
+      { value: "ran_out", words: gettext("Ran out early") },
     ],
     { interrupted: practice.interrupt.now },
   );
@@ -79,14 +88,14 @@ async function reps(practice, block, words) {
     make(
       "div",
       { class: "stepper" },
-      button("−", { key: "arrowdown", "aria-label": "one fewer", on: () => change(-1) }),
+      button("−", { key: "arrowdown", "aria-label": gettext("one fewer"), on: () => change(-1) }),
       number,
-      button("+", { key: "arrowup", "aria-label": "one more", on: () => change(1) }),
+      button("+", { key: "arrowup", "aria-label": gettext("one more"), on: () => change(1) }),
       make("span", {}, "times"),
     ),
   );
-  say(`${done} times, at your own pace. Press Done when you finish.`);
-  await goOn("Done", { interrupted: practice.interrupt.now });
+  say(filled(gettext("{done} times, at your own pace. Press Done when you finish."), { done }));
+  await goOn(gettext("Done"), { interrupted: practice.interrupt.now });
   return { reps: done };
 }
 
@@ -102,12 +111,12 @@ async function timed(practice, block, words, seconds) {
     ),
   );
   show("timed", block.name, ...head(block, words), make("p", {}, left), ...text);
-  say(`${clock(whole)}, counting down`);
+  say(filled(gettext("{clock}, counting down"), { clock: clock(whole) }));
   const begun = performance.now();
   const gone = () => (performance.now() - begun) / 1000;
   const ticking = setInterval(() => (left.textContent = clock(Math.max(0, whole - gone()))), 250);
   try {
-    await goOn("Done", { seconds: whole, interrupted: practice.interrupt.now, first: false });
+    await goOn(gettext("Done"), { seconds: whole, interrupted: practice.interrupt.now, first: false });
   } finally {
     clearInterval(ticking);
   }
@@ -131,17 +140,21 @@ async function count(practice, block, words) {
     make(
       "label",
       { class: "field", for: "count" },
-      make("span", {}, block.told.lower ? "How many did you need? Fewer is better." : "How many?"),
+      make(
+        "span",
+        {},
+        block.told.lower ? gettext("How many did you need? Fewer is better.") : gettext("How many?"),
+      ),
       field,
     ),
     trouble,
   );
   for (;;) {
-    await goOn("Save", { interrupted: practice.interrupt.now });
+    await goOn(gettext("Save"), { interrupted: practice.interrupt.now });
     const value = Number(field.value.replace(",", "."));
     if (field.value.trim() && value >= 0 && value <= 100000) return { count: value };
     trouble.hidden = false;
-    trouble.textContent = "Type a number, such as 6.";
+    trouble.textContent = gettext("Type a number, such as 6.");
     field.focus();
   }
 }
@@ -158,7 +171,7 @@ async function checklist(practice, block, words) {
       ...boxes.map((box) => make("label", {}, box, make("span", {}, box.value))),
     ),
   );
-  await goOn("Done", { interrupted: practice.interrupt.now });
+  await goOn(gettext("Done"), { interrupted: practice.interrupt.now });
   return { ticks: boxes.filter((box) => box.checked).map((box) => box.value) };
 }
 

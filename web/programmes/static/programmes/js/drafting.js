@@ -1,4 +1,5 @@
 // Edits on their way to the clinic: sent in order, kept until they have arrived, each made once.
+import { filled, gettext, ngettext } from "../../ui/js/words.js";
 
 const AGAIN_MS = 3000;
 const LOOK_MS = 4000;
@@ -78,12 +79,24 @@ export function drafting(way, edition) {
   function put(answer, batch) {
     if (answer?.status === 422) {
       waiting.splice(0, batch.length);
-      way.tell(answer.body?.sentence ?? "The edit was not saved. Try again.");
+      way.tell(answer.body?.sentence ?? gettext("The edit was not saved. Try again."));
       return false;
     }
-    const changes = `${waiting.length} ${waiting.length === 1 ? "change is" : "changes are"} waiting on this page`;
+    const changes = filled(
+      ngettext(
+        "{count} change is waiting on this page",
+        "{count} changes are waiting on this page",
+        waiting.length,
+      ),
+      { count: waiting.length },
+    );
     const cause = causeOf(answer);
-    way.tell(`${cause}: ${changes} and will be sent automatically. Keep the page open.`);
+    way.tell(
+      filled(gettext("{cause}: {changes} and will be sent automatically. Keep the page open."), {
+        cause,
+        changes,
+      }),
+    );
     again = setTimeout(settle, AGAIN_MS);
     return false;
   }
@@ -116,7 +129,7 @@ export function drafting(way, edition) {
 }
 
 function causeOf(answer) {
-  if (!answer) return "No connection";
-  if (answer.status !== 401) return "The server is not available";
-  return "You are signed out. Sign in again in another tab";
+  if (!answer) return gettext("No connection");
+  if (answer.status !== 401) return gettext("The server is not available");
+  return gettext("You are signed out. Sign in again in another tab");
 }

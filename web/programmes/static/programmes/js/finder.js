@@ -1,8 +1,9 @@
 // The palette: tasks to add, or programmes to begin from, found by what is typed.
 
 import { matching } from "./palette.js";
+import { gettext } from "../../ui/js/words.js";
 
-const TITLES = { tasks: "Add a task", library: "Start from the library or another client" };
+const TITLES = { tasks: gettext("Add a task"), library: gettext("Start from the library or another client") };
 
 /** A palette over what the page knows; `add` takes what was chosen, `leave` follows its closing. */
 export function finder({ find, known, add, leave }) {

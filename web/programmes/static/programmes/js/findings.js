@@ -1,12 +1,14 @@
 // What the check found, and keeping it all the same.
 
+import { gettext } from "../../ui/js/words.js";
+
 /** Asks for a reason beside the finding; `keep` takes it. */
 export function askReason(finding, keep) {
   const form = document.createElement("form");
   form.className = "mt-1 grid gap-1";
-  form.innerHTML =
-    "<input class='input' maxlength='500' required aria-label='Reason for accepting this finding'>" +
-    "<button class='button'>Accept</button>";
+  form.innerHTML = "<input class='input' maxlength='500' required><button class='button'></button>";
+  form.firstChild.setAttribute("aria-label", gettext("Reason for accepting this finding"));
+  form.lastChild.textContent = gettext("Accept");
   form.addEventListener("submit", (event) => {
     event.preventDefault();
     const reason = form.firstChild.value.trim();

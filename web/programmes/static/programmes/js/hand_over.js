@@ -1,6 +1,7 @@
 // Handing the draft over: what it changes is shown first.
 
 import { answered } from "./dialogs.js";
+import { gettext } from "../../ui/js/words.js";
 
 /** The form hands over what stands on the screen, once that is confirmed. */
 export function confirmFirst(form, { find, stage, draft, problem }) {
@@ -9,7 +10,7 @@ export function confirmFirst(form, { find, stage, draft, problem }) {
     const dialog = find("confirm");
     const response = await fetch(dialog.dataset.url).catch(() => null);
     if (!response?.ok) {
-      problem("Nothing was prescribed: there is no connection. Try again when it is back.");
+      problem(gettext("Nothing was prescribed: there is no connection. Try again when it is back."));
       return false;
     }
     dialog.querySelector("[data-changes]").innerHTML = await response.text();

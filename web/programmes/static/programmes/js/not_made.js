@@ -1,6 +1,7 @@
 // Edits that the site did not make.
 
 import { giveUp, untaken } from "./fields.js";
+import { filled, gettext } from "../../ui/js/words.js";
 
 /** An edit that was not made: beside its field, or with what can be done about it. */
 export function notMade(made, why, { stage, list, make }) {
@@ -8,12 +9,13 @@ export function notMade(made, why, { stage, list, make }) {
   if (field) return;
   const line = document.createElement("li");
   const words = document.createElement("span");
-  words.textContent = why.sentence + (made.do === "type" ? ` You typed: “${made.said}”.` : "");
+  words.textContent =
+    why.sentence + (made.do === "type" ? filled(gettext(" You typed: “{said}”."), { said: made.said }) : "");
   line.append(words);
-  const mine = why.gone ? "Restore with my change" : "Use my change";
+  const mine = why.gone ? gettext("Restore with my change") : gettext("Use my change");
   if (why.clash) line.append(button(mine, () => allTheSame(made, why, make)));
   const leave = () => made.do === "type" && giveUp(stage, made);
-  line.append(button(why.clash ? "Keep theirs" : "OK", leave));
+  line.append(button(why.clash ? gettext("Keep theirs") : "OK", leave));
   list.append(line);
 
   function button(name, does = () => {}) {

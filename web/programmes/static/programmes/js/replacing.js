@@ -1,10 +1,11 @@
 // What replaces the whole session is asked about where there is work to lose, and can be undone.
 
 import { answered } from "./dialogs.js";
+import { filled, gettext, ngettext } from "../../ui/js/words.js";
 
 /** Begins from a programme, or forgets the draft; `replace(what, values)` makes the edit. */
 export function replacing({ dialog, count, settle, replace }) {
-  const tasksNow = () => `${count()} task${count() === 1 ? "" : "s"}`;
+  const tasksNow = () => filled(ngettext("{count} task", "{count} tasks", count()), { count: count() });
 
   async function ask(what, values, words) {
     await settle(); // an edit that is on its way is not overtaken
@@ -13,7 +14,13 @@ export function replacing({ dialog, count, settle, replace }) {
   }
 
   return {
-    begin: (what, code, name) => ask(what, { code }, `Replace the ${tasksNow()} with “${name}”?`),
-    forget: () => ask("forget", {}, `Discard this draft of ${tasksNow()}?`),
+    begin: (what, code, name) =>
+      ask(
+        what,
+        { code },
+        filled(gettext("Replace the {tasksNow} with “{name}”?"), { tasksNow: tasksNow(), name }),
+      ),
+    forget: () =>
+      ask("forget", {}, filled(gettext("Discard this draft of {tasksNow}?"), { tasksNow: tasksNow() })),
   };
 }

@@ -3,19 +3,22 @@
 
 import { openMicrophone, openSimulated, record } from "./recorder.js";
 import { Take, TakeLine } from "./take.js";
+import { gettext } from "../../ui/js/words.js";
 
 export const MICROPHONE_TROUBLE = {
-  NotAllowedError:
+  NotAllowedError: gettext(
     "The browser was not allowed to use the microphone. Allow it in the address bar and try again.",
-  NotFoundError: "No microphone was found. Plug one in and try again.",
-  NotReadableError: "Another program is using the microphone. Close it and try again.",
+  ),
+  NotFoundError: gettext("No microphone was found. Plug one in and try again."),
+  NotReadableError: gettext("Another program is using the microphone. Close it and try again."),
 };
-const NO_SOUND = "The microphone gave no sound. Try again.";
-const ASLEEP = "This device has not allowed sound yet. Press Try again.";
-const NO_RECORDER = "The recorder could not be loaded. Try again when you are online.";
-const SIGNED_OUT = "You are signed out. Reload the page and try again.";
-export const CUT_SHORT =
-  "The microphone was disconnected. This try was not saved. Check the microphone and try again.";
+const NO_SOUND = gettext("The microphone gave no sound. Try again.");
+const ASLEEP = gettext("This device has not allowed sound yet. Press Try again.");
+const NO_RECORDER = gettext("The recorder could not be loaded. Try again when you are online.");
+const SIGNED_OUT = gettext("You are signed out. Reload the page and try again.");
+export const CUT_SHORT = gettext(
+  "The microphone was disconnected. This try was not saved. Check the microphone and try again.",
+);
 
 /** What went wrong with opening a source, in words. */
 export const troubleWith = (kind, error) =>

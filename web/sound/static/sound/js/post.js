@@ -1,4 +1,5 @@
 // Sends a form until somebody answers. The key inside it makes a second arrival harmless.
+import { gettext } from "../../ui/js/words.js";
 
 const FIRST_WAIT_MS = 500;
 const LONGEST_WAIT_MS = 8000;
@@ -15,7 +16,7 @@ export async function postUntilHeard(url, fields, onWaiting) {
       const response = await fetch(url, { method: "POST", body: form, headers: { "X-CSRFToken": token } });
       if (response.ok || response.status === 422) return { ok: response.ok, ...(await response.json()) };
       if (response.status < 500 && response.status !== 429) {
-        return { ok: false, sentence: "You are signed out. Reload the page and try again." };
+        return { ok: false, sentence: gettext("You are signed out. Reload the page and try again.") };
       }
     } catch {
       // no network: wait and try again

@@ -1,5 +1,6 @@
 // What is typed into a form is kept as it is typed, and is back when the page is opened again. Forms say
 // so with the hidden field of the tag "unsaved"; the site keeps it, for computers are shared.
+import { filled, gettext } from "./words.js";
 
 const WAIT_MS = 700;
 const forms = [...document.querySelectorAll("[data-unsaved]")].map((field) => field.form);
@@ -71,7 +72,10 @@ function bringBack(form) {
     if (stands(field) === words) continue;
     back += 1;
     if (!ticks(field) && stood(field) !== before)
-      field.insertAdjacentElement("afterend", line(`Saved by someone else: ${stood(field) || "empty"}`));
+      field.insertAdjacentElement(
+        "afterend",
+        line(filled(gettext("Saved by someone else: {stood}"), { stood: stood(field) || "empty" })),
+      );
     if (ticks(field)) field.checked = words === "true";
     else field.value = words;
   }
@@ -80,14 +84,14 @@ function bringBack(form) {
   const drop = document.createElement("button");
   drop.type = "button";
   drop.className = "underline cursor-pointer";
-  drop.textContent = "Use the saved version";
+  drop.textContent = gettext("Use the saved version");
   drop.addEventListener("click", async () => {
     form.reset();
     form.dispatchEvent(new Event("change", { bubbles: true }));
     await keep(form);
     notice.remove();
   });
-  const notice = line(`Your unsaved draft from ${at} is restored. `);
+  const notice = line(filled(gettext("Your unsaved draft from {at} is restored. "), { at }));
   notice.className = "notice";
   notice.setAttribute("role", "status");
   notice.append(drop);
@@ -108,8 +112,9 @@ const dirty = (form) => !form.sent && Object.keys(typed(form)).length > 0;
 async function leave(go) {
   const kept = await Promise.all(forms.filter(dirty).map((form) => keep(form, { leaving: true })));
   if (kept.every(Boolean) || !tell.hidden) return go();
-  tell.textContent =
-    "No connection, so your draft is not saved. Stay on this page, or leave again to discard it.";
+  tell.textContent = gettext(
+    "No connection, so your draft is not saved. Stay on this page, or leave again to discard it.",
+  );
   tell.hidden = false;
   tell.scrollIntoView({ block: "nearest" });
 }

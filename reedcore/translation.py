@@ -1,0 +1,66 @@
+"""What words the core has, in the language of whoever reads them.
+
+The core keeps codes. The catalogue's texts and a few sentences are words all the same: they pass
+through the translations that are in force, those of the standard library's gettext by default. What
+serves people sets them (a web request, a command); without any, texts stay in English.
+"""
+
+from __future__ import annotations
+
+import gettext
+from collections.abc import Callable
+from contextvars import ContextVar
+from functools import cache, wraps
+from typing import Protocol, TypeVar
+
+R = TypeVar("R")
+
+
+class Translations(Protocol):
+    """What translates: the standard library's translations do, and so may anything like them."""
+
+    def gettext(self, message: str) -> str:
+        """Return the text in the language in force."""
+        ...
+
+
+class _English(gettext.NullTranslations):
+    language = "en"
+
+
+#: In force in this thread or task; None where what a site translates with is in force.
+TRANSLATIONS: ContextVar[Translations | None] = ContextVar("translations", default=None)
+_site: list[Translations] = [_English()]
+
+
+def translate_with(translations: Translations) -> None:
+    """Set what a site translates with: an object that knows the language of each request itself."""
+    _site[0] = translations
+
+
+def translated(text: str) -> str:
+    """Return a text in the language in force; an empty one stays empty."""
+    return _in_force().gettext(text) if text else text
+
+
+def language() -> str:
+    """Return the code of the language in force; "en" where nothing says."""
+    return str(getattr(_in_force(), "language", "en"))
+
+
+def _in_force() -> Translations:
+    return TRANSLATIONS.get() or _site[0]
+
+
+def once_a_language(make: Callable[[], R]) -> Callable[[], R]:
+    """Keep what a function without arguments returns, apart for each language."""
+
+    @cache
+    def kept(code: str) -> R:
+        return make()
+
+    @wraps(make)
+    def asked() -> R:
+        return kept(language())
+
+    return asked

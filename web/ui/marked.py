@@ -1,0 +1,94 @@
+"""Texts that are written down once, at the top of a module, and read in the language of a request.
+
+A table of texts is a :class:`Words` (by code) or a :class:`WordList` (in order). Each text in it is
+marked with :func:`gettext_noop`; it is translated when it is read, and comes as a plain ``str``.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import fields, is_dataclass, replace
+from typing import Any, TypeVar, overload
+
+from django.conf import settings
+from django.utils.translation import get_language, gettext
+
+K = TypeVar("K")
+V = TypeVar("V", covariant=True)
+
+
+class MarkedText(str):
+    """A text that is translated when a table gives it out."""
+
+    __slots__ = ()
+
+
+def gettext_noop(text: str) -> str:
+    """Mark a text of a table for translation; `makemessages` finds it by this name."""
+    return MarkedText(text)
+
+
+def _read(value: Any) -> Any:
+    if isinstance(value, MarkedText):
+        return gettext(str(value))
+    if isinstance(value, tuple):
+        parts = [_read(each) for each in value]
+        return type(value)(*parts) if hasattr(value, "_fields") else tuple(parts)
+    if type(value) is dict:
+        return {key: _read(each) for key, each in value.items()}
+    if type(value) is list:
+        return [_read(each) for each in value]
+    if is_dataclass(value) and not isinstance(value, type):
+        texts = {each.name: getattr(value, each.name) for each in fields(value) if each.init}
+        read = {name: _read(each) for name, each in texts.items()}
+        changed = {name: each for name, each in read.items() if each is not texts[name]}
+        return replace(value, **changed) if changed else value
+    return value
+
+
+class SiteTranslations:
+    """What the core's own words are translated with: the language of the request in force."""
+
+    @property
+    def language(self) -> str:
+        """The language in force; the base of an English one, so that all English is one."""
+        code = get_language() or settings.LANGUAGE_CODE
+        return "en" if code.partition("-")[0] == "en" else code
+
+    def gettext(self, message: str) -> str:
+        """Return the text in that language."""
+        return gettext(message)
+
+
+class Words(Mapping[K, V]):
+    """Texts by code."""
+
+    def __init__(self, texts: Mapping[K, V]) -> None:
+        self._texts = dict(texts)
+
+    def __getitem__(self, key: K) -> V:
+        value: V = _read(self._texts[key])
+        return value
+
+    def __iter__(self) -> Iterator[K]:
+        return iter(self._texts)
+
+    def __len__(self) -> int:
+        return len(self._texts)
+
+
+class WordList(Sequence[V]):
+    """Texts in order."""
+
+    def __init__(self, texts: Sequence[V]) -> None:
+        self._texts = tuple(texts)
+
+    @overload
+    def __getitem__(self, place: int) -> V: ...
+    @overload
+    def __getitem__(self, place: slice) -> Sequence[V]: ...
+    def __getitem__(self, place: int | slice) -> Any:
+        return _read(self._texts[place])
+
+    def __len__(self) -> int:
+        return len(self._texts)

@@ -1,0 +1,20 @@
+// Texts of the scripts in the language of the page. The page carries a catalogue where its language
+// is not the one that the texts are written in; without one each text stands for itself.
+
+const page = globalThis.document?.getElementById?.("words");
+const catalogue = page ? JSON.parse(page.textContent) : {};
+
+export const gettext = (text) => catalogue[text] ?? text;
+
+// The form for a count; the rule is the language's own.
+const rule = new Intl.PluralRules(globalThis.document?.documentElement?.lang || "en");
+
+export function ngettext(one, many, count) {
+  const forms = catalogue[one];
+  if (Array.isArray(forms))
+    return forms[["one", "few", "many", "other"].indexOf(rule.select(count))] ?? forms.at(-1);
+  return count === 1 ? one : many;
+}
+
+// A text with its values: filled("{sent} sent", { sent: 3 }).
+export const filled = (text, values) => text.replace(/\{(\w+)\}/g, (whole, name) => values[name] ?? whole);
