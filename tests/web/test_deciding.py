@@ -11,7 +11,7 @@ from tests.pages import read
 from tests.web.conftest import entry, send, sitting
 from web.record.models import Decision, SelfReport, Session, Trial
 from web.record.programmes import current_programme
-from web.results.annotations import surroundings_of, practised_since
+from web.results.annotations import practised_since, surroundings_of
 from web.screening.models import Stop
 
 

@@ -234,7 +234,7 @@ VOLUME_KINDS = WordList(
 class VolumeKindForm(SheetForm):
     """Which volume it was."""
 
-    volume_is = forms.ChoiceField(choices=VOLUME_KINDS)
+    volume_is = forms.ChoiceField(choices=lambda: list(VOLUME_KINDS))
 
 
 def entry_form(

@@ -16,6 +16,7 @@ from reedcore.baseline.steps import BY_CODE, STEPS, BaselineStep, Capture
 from reedcore.devices.levels import LevelSetting
 from reedcore.errors import Refusal
 from reedcore.pitch import Note, Spelling, note_nearest
+from reedcore.translation import translated
 from web.clients.models import Client
 from web.clients.wording import CAUTION_NAMES
 from web.screening.wording import HAZARDS
@@ -414,7 +415,7 @@ def _samples(sheet: Baseline, trials: list[BaselineTrial]) -> Iterator[SheetRow]
         ]
         hz = figures["median_hz"]
         yield SheetRow(
-            BY_CODE[code].title,
+            translated(BY_CODE[code].title),
             gettext("{note_words}, {hz:.0f} Hz").format(
                 note_words=note_words(hz, sheet.client), hz=hz
             ),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django import forms
-from django.utils.translation import gettext
+from django.utils.translation import gettext, gettext_lazy
 
 from web.ui.forms import DescribedForm
 
@@ -17,12 +17,18 @@ class ReferenceForm(DescribedForm, forms.ModelForm):
     """One row of the reference table."""
 
     measure = forms.ChoiceField(
-        choices=[(code, f"{label}, {unit}") for code, (label, unit) in MEASURES.items()]
+        label=gettext_lazy("Measure"),
+        choices=lambda: [(code, f"{label}, {unit}") for code, (label, unit) in MEASURES.items()],
     )
 
     class Meta:
         model = ReferenceFigure
         fields = ["measure", "age_band", "voice", "low", "high", "source"]
+        labels = {
+            "age_band": gettext_lazy("Age band"),
+            "voice": gettext_lazy("Voice"),
+            "source": gettext_lazy("Source"),
+        }
 
     def clean(self) -> dict[str, Any] | None:
         """At least one end, in the right order, and one row a group."""

@@ -84,12 +84,12 @@ class StrawForm(ToolForm):
 
 
 class BreathForm(ToolForm):
-    breath_in = _count("In", 4, 1, 60)
-    held = _count("Held", 0, 0, 60)
-    breath_out = _count("Out", 8, 1, 60)
-    rest = _count("Rest", 0, 0, 60)
+    breath_in = _count(gettext_lazy("In"), 4, 1, 60)
+    held = _count(gettext_lazy("Held"), 0, 0, 60)
+    breath_out = _count(gettext_lazy("Out"), 8, 1, 60)
+    rest = _count(gettext_lazy("Rest"), 0, 0, 60)
     tempo_bpm = _number(gettext_lazy("Beats a minute"), "100", 20, 200)
-    cycles = _count("Breaths", 8, 1, 200)
+    cycles = _count(gettext_lazy("Breaths"), 8, 1, 200)
 
 
 class PatternForm(ToolForm):

@@ -37,11 +37,13 @@ if TYPE_CHECKING:
 
 #: Depths at which a tube in water is compared with the straws, cm.
 DEPTHS_CM = (2, 4, 7)
-TRILLS = {
-    "hum or “ng”": Resistance.LOW,
-    "tongue trill": Resistance.MIDDLE,
-    "lip trill": Resistance.HIGH,
-}
+TRILLS = WordList(
+    (
+        (gettext_noop("hum or “ng”"), Resistance.LOW),
+        (gettext_noop("tongue trill"), Resistance.MIDDLE),
+        (gettext_noop("lip trill"), Resistance.HIGH),
+    )
+)
 
 
 @dataclass(frozen=True)
@@ -169,7 +171,7 @@ def _straw(cleaned: dict[str, float], *, client: Client, **_: Any) -> dict[str, 
             )
             for depth in DEPTHS_CM
         ]
-    props += [(name, class_pressure(level)) for name, level in TRILLS.items()]
+    props += [(name, class_pressure(level)) for name, level in TRILLS]
     ladder = [(name, about(pressure)) for name, pressure in in_order(props)]
     title = (
         gettext("{client}’s equipment, from easy to hard").format(client=client)

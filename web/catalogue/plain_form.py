@@ -8,9 +8,9 @@ from django import forms
 from django.utils.text import slugify
 from django.utils.translation import gettext, gettext_lazy
 
-from reedcore.catalogue.schema import FAMILIES
 from reedcore.catalogue.tasks import VOICED, BadTask, task_from
 from reedcore.safety import Hazard
+from web.catalogue.wording import families
 from web.screening.wording import HAZARDS
 from web.ui.forms import DescribedForm, FiniteFloatField
 from web.ui.marked import Words, gettext_noop
@@ -69,7 +69,9 @@ WAYS = Words(
             0,
             1000,
         ),
-        "ticks": PlainMeasure("Checklist", "checklist", "items", gettext_noop("of them"), 1, 20),
+        "ticks": PlainMeasure(
+            gettext_noop("Checklist"), "checklist", "items", gettext_noop("of them"), 1, 20
+        ),
     }
 )
 #: Of what is only done and told, what the voice may sound in.
@@ -85,7 +87,7 @@ class PlainTaskForm(DescribedForm, forms.Form):
     """Answers in plain words; what comes of them is a task like any other."""
 
     name = forms.CharField(label=gettext_lazy("Task name"), max_length=80)
-    family = forms.ChoiceField(label=gettext_lazy("Family"), choices=list(FAMILIES.items()))
+    family = forms.ChoiceField(label=gettext_lazy("Family"), choices=families)
     purpose = forms.CharField(label=gettext_lazy("Purpose"), max_length=120)
     told = forms.CharField(
         label=gettext_lazy("Instructions for the client (up to 3 short lines)"),
@@ -94,7 +96,7 @@ class PlainTaskForm(DescribedForm, forms.Form):
     )
     way = forms.ChoiceField(
         label=gettext_lazy("Type of task"),
-        choices=[(code, way.words) for code, way in WAYS.items()],
+        choices=lambda: [(code, way.words) for code, way in WAYS.items()],
     )
     amount = FiniteFloatField(label=gettext_lazy("Starting amount"), initial=5)
     tries = forms.IntegerField(
@@ -106,7 +108,9 @@ class PlainTaskForm(DescribedForm, forms.Form):
     voiced = forms.BooleanField(label=gettext_lazy("Uses the voice"), required=False, initial=True)
     hazards = forms.MultipleChoiceField(
         label=gettext_lazy("Hazards"),
-        choices=[(each.value, HAZARDS[each]) for each in Hazard if each not in FROM_FIGURES],
+        choices=lambda: [
+            (each.value, HAZARDS[each]) for each in Hazard if each not in FROM_FIGURES
+        ],
         required=False,
         widget=forms.CheckboxSelectMultiple,
     )

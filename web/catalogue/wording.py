@@ -1,5 +1,7 @@
 """Words of the catalogue."""
 
+from reedcore.catalogue.schema import FAMILIES
+from reedcore.translation import translated
 from web.ui.marked import Words, gettext_noop
 
 #: What each number of a task is called.
@@ -18,3 +20,8 @@ NUMBERS = Words({
 def number_name(name: str) -> str:
     """A number of a task in words; of a clinic's own task as that calls it."""
     return NUMBERS.get(name, name.replace("_", " "))
+
+
+def families() -> list[tuple[str, str]]:
+    """The families of tasks, by code, with their names."""
+    return [(code, translated(name)) for code, name in FAMILIES.items()]

@@ -11,6 +11,7 @@ from django.utils.translation import gettext, gettext_lazy
 
 from reedcore.catalogue.ages import age_in_years
 from web.accounts.models import User
+from web.ui.dates import full_day
 from web.ui.forms import ConfirmImplausibleMixin, DescribedForm, offer_rows
 
 from .models import Client, Helper
@@ -51,7 +52,7 @@ class RecordForm(DescribedForm, ConfirmImplausibleMixin, forms.ModelForm):
     props = forms.MultipleChoiceField(
         label=gettext_lazy("Equipment at home"),
         required=False,
-        choices=list(PROPS.items()),
+        choices=lambda: list(PROPS.items()),
         widget=forms.CheckboxSelectMultiple,
     )
 
@@ -64,6 +65,13 @@ class RecordForm(DescribedForm, ConfirmImplausibleMixin, forms.ModelForm):
             "voice_changed_on", "voice_rest_until", "loud_from", "spelling", "contact",
             "contact_detail", "reminders", "time_zone", "grown_up", "props",
         ]  # fmt: skip
+        labels = {
+            "voice": gettext_lazy("Voice"),
+            "age_band": gettext_lazy("Age band"),
+            "pronouns": gettext_lazy("Pronouns"),
+            "occupation": gettext_lazy("Occupation"),
+            "clinician": gettext_lazy("Clinician"),
+        }
         widgets = {
             **dict.fromkeys(
                 ("born_on", "examined_on", "voice_changed_on", "voice_rest_until", "loud_from"),
@@ -121,7 +129,7 @@ class RecordForm(DescribedForm, ConfirmImplausibleMixin, forms.ModelForm):
             day = self.cleaned_data.get(name)
             if day and abs((day - timezone.localdate()).days) > 2 * 366:
                 self.ask_about(
-                    gettext("{day:%-d %B %Y} is more than two years away").format(day=day)
+                    gettext("{day} is more than two years away").format(day=full_day(day))
                 )
         return super().clean()
 
@@ -132,6 +140,7 @@ class HelperForm(forms.ModelForm):
     class Meta:
         model = Helper
         fields = ["name", "relation"]
+        labels = {"name": gettext_lazy("Name")}
         error_messages = {
             "name": {"required": gettext_lazy("Enter the helper’s name, as the client uses it.")}
         }

@@ -23,6 +23,7 @@ from web.record.models import Decision, ProgrammeVersion, Trial
 from web.screening.models import Stop
 from web.screening.shown_stops import reasons_of
 from web.screening.wording import delivery_words
+from web.ui.dates import short_day
 from web.ui.reeds import Scale, small_stem, water_steps
 
 from .client_status import brief_statuses, kept_statuses, proposal_from
@@ -202,7 +203,9 @@ def line_of(client: Client, status: Any, catalogue: Any) -> BoardLine:
     row = _row(status.fortnight)
     rests = client.voice_rest_until
     if rests and status.day <= rests and status.need != Need.STOP:
-        reason = gettext("Voice rest until {rests:%-d %b}: practice is paused.").format(rests=rests)
+        reason = gettext("Voice rest until {rests}: practice is paused.").format(
+            rests=short_day(rests)
+        )
         return BoardLine(client, status, Need(status.need), reason, len(status.proposed), row)
     if not status.proposed:
         reason = _stop_words(status, client) or _on_course(status.fortnight)
@@ -252,8 +255,8 @@ def _stop_words(status: ClientStatus, client: Client, *, named_already: Any = ()
         on = datetime.fromisoformat(stop["at"]).astimezone(client.zone)
         back = gettext(", withdrawn by the client") if stop["taken_back"] else ""
         named.append(
-            gettext("Stop on {on:%-d %b}: {reasons_of}{back}.").format(
-                on=on, reasons_of=reasons_of(stop["flags"]), back=back
+            gettext("Stop on {on}: {reasons_of}{back}.").format(
+                on=short_day(on), reasons_of=reasons_of(stop["flags"]), back=back
             )
         )
     more = len(stops) - len(named)
@@ -291,8 +294,8 @@ def _on_course(fortnight: dict[str, Any]) -> str:
             gettext("{adherence:.0%} adherence in 14 days").format(adherence=fortnight["adherence"])
         )
     told.append(
-        gettext("last on {fromisoformat:%-d %b}").format(
-            fromisoformat=date.fromisoformat(fortnight["last"])
+        gettext("last on {fromisoformat}").format(
+            fromisoformat=short_day(date.fromisoformat(fortnight["last"]))
         )
     )
     return " ".join(f"{each[0].upper()}{each[1:]}." for each in told)
@@ -333,8 +336,8 @@ def _row(fortnight: dict[str, Any]) -> BoardRow:
 
 def _spoken(fortnight: dict[str, Any], every: list[Any], missed: list[Any]) -> str:
     first = date.fromisoformat(fortnight["first"])
-    span = gettext("{first:%-d %b} to {first_2:%-d %b}").format(
-        first=first, first_2=first + timedelta(days=FORTNIGHT - 1)
+    span = gettext("{first} to {first_2}").format(
+        first=short_day(first), first_2=short_day(first + timedelta(days=FORTNIGHT - 1))
     )
     if not every:
         told = gettext("no holds")

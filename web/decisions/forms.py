@@ -36,7 +36,7 @@ class RulesForm(DescribedForm, forms.Form):
 
     def groups(self) -> list[tuple[str, list[forms.BoundField]]]:
         """Return the thresholds by the step that they belong to."""
-        return [(title, [self[name] for name in names]) for title, names in SETTING_GROUPS.items()]
+        return [(title, [self[name] for name in names]) for title, names in SETTING_GROUPS]
 
     def changed(self) -> dict[str, float]:
         """What differs from the usual."""

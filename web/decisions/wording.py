@@ -8,7 +8,7 @@ from django.utils.translation import gettext
 
 from reedcore.decisions import Need, Reason, Step
 from reedcore.decisions.of_history import RUNGS
-from web.ui.marked import Words, gettext_noop
+from web.ui.marked import WordList, Words, gettext_noop
 
 if TYPE_CHECKING:
     from reedcore.decisions.proposal import Proposal
@@ -242,45 +242,49 @@ KEYS = Words(
         Step.CHECK_IN: ("m", gettext_noop("contact the client")),
     }
 )
-SETTING_GROUPS = Words(
-    {
-        "Decline": {
-            "worse_share": gettext_noop("Drop in weekly mean (share)"),
-            "worse_days": gettext_noop("Practised days needed (of 7)"),
-            "effort_rise": gettext_noop("Rise in effort or bother (points)"),
-            "effort_from": gettext_noop("Effort or bother after the rise, at least"),
-            "level_drop_db": gettext_noop("Drop in level of a loud task (dB)"),
-        },
-        "Ease": {
-            "ease_share": gettext_noop("On target below (share)"),
-            "ease_sessions": gettext_noop("Sessions needed"),
-            "hard_effort": gettext_noop("Effort on a soft task, at least"),
-            "strains": gettext_noop("Strain reports in 7 days"),
-        },
-        "Swap": {
-            "cannot": gettext_noop("Reports of “can’t do it”"),
-            "unfelt": gettext_noop("Felt checks in a row without a yes"),
-        },
-        "Advance": {
-            "advance_share": gettext_noop("On target at least (share)"),
-            "advance_sessions": gettext_noop("Sessions needed"),
-            "advance_days": gettext_noop("Days needed"),
-            "advance_trials": gettext_noop("Trials per session"),
-            "few_trials": gettext_noop("Trials needed, with fewer per session"),
-            "few_days": gettext_noop("Days needed, with fewer trials per session"),
-            "soft_effort": gettext_noop("Effort on a soft task, at most"),
-            "loud_effort": gettext_noop("Effort on a loud task, at least"),
-            "weekly_cap": gettext_noop("Largest increase in 7 days (share)"),
-        },
-        "Check in": {
-            "missed_days": gettext_noop("Due days without a session"),
-            "low_adherence": gettext_noop("Adherence in 14 days below (share)"),
-            "tired_share": gettext_noop("Skipped as too tired (share of sessions)"),
-            "stuck_days": gettext_noop("Days under the same target"),
-            "stuck_sessions": gettext_noop("Sessions under the same target"),
-            "unheard_sessions": gettext_noop("Sessions without a judged trial"),
-        },
-        "Taper": {"keep_share": gettext_noop("Share of the peak held")},
-    }
+_SETTINGS: dict[str, dict[str, str]] = {
+    "Decline": {
+        "worse_share": gettext_noop("Drop in weekly mean (share)"),
+        "worse_days": gettext_noop("Practised days needed (of 7)"),
+        "effort_rise": gettext_noop("Rise in effort or bother (points)"),
+        "effort_from": gettext_noop("Effort or bother after the rise, at least"),
+        "level_drop_db": gettext_noop("Drop in level of a loud task (dB)"),
+    },
+    "Ease": {
+        "ease_share": gettext_noop("On target below (share)"),
+        "ease_sessions": gettext_noop("Sessions needed"),
+        "hard_effort": gettext_noop("Effort on a soft task, at least"),
+        "strains": gettext_noop("Strain reports in 7 days"),
+    },
+    "Swap": {
+        "cannot": gettext_noop("Reports of “can’t do it”"),
+        "unfelt": gettext_noop("Felt checks in a row without a yes"),
+    },
+    "Advance": {
+        "advance_share": gettext_noop("On target at least (share)"),
+        "advance_sessions": gettext_noop("Sessions needed"),
+        "advance_days": gettext_noop("Days needed"),
+        "advance_trials": gettext_noop("Trials per session"),
+        "few_trials": gettext_noop("Trials needed, with fewer per session"),
+        "few_days": gettext_noop("Days needed, with fewer trials per session"),
+        "soft_effort": gettext_noop("Effort on a soft task, at most"),
+        "loud_effort": gettext_noop("Effort on a loud task, at least"),
+        "weekly_cap": gettext_noop("Largest increase in 7 days (share)"),
+    },
+    "Check in": {
+        "missed_days": gettext_noop("Due days without a session"),
+        "low_adherence": gettext_noop("Adherence in 14 days below (share)"),
+        "tired_share": gettext_noop("Skipped as too tired (share of sessions)"),
+        "stuck_days": gettext_noop("Days under the same target"),
+        "stuck_sessions": gettext_noop("Sessions under the same target"),
+        "unheard_sessions": gettext_noop("Sessions without a judged trial"),
+    },
+    "Taper": {"keep_share": gettext_noop("Share of the peak held")},
+}
+#: What each threshold is called, by the step that it belongs to.
+SETTING_GROUPS: WordList[tuple[str, dict[str, str]]] = WordList(
+    [(gettext_noop(title), names) for title, names in _SETTINGS.items()]
 )
-SETTING_NAMES = {name: label for group in SETTING_GROUPS.values() for name, label in group.items()}
+SETTING_NAMES: Words[str, str] = Words(
+    {name: words for names in _SETTINGS.values() for name, words in names.items()}
+)

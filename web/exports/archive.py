@@ -23,6 +23,7 @@ from web.notes.views.notes import pdf_of_note
 from web.record.changes import Change, changes_of_record
 from web.record.models import Trace
 from web.screening.wording import FLAG_NAMES
+from web.ui.dates import full_day, month_day
 
 from .files import KINDS
 
@@ -58,8 +59,11 @@ def write_archive(client: Client, into: IO[bytes]) -> None:
         for number, note in enumerate(_notes(client), start=1):
             state = "signed" if note.signed_at else "draft"
             name = f"notes/{number:02}-{note.kind}-{note.last:%Y-%m-%d}-{state}.pdf"
-            about = gettext("{kind}, {first:%-d %B} to {last:%-d %B %Y}, {state}").format(
-                kind=note.get_kind_display(), first=note.first, last=note.last, state=state
+            about = gettext("{kind}, {first} to {last}, {state}").format(
+                kind=note.get_kind_display(),
+                first=month_day(note.first),
+                last=full_day(note.last),
+                state=state,
             )
             put(name, about, pdf_of_note(client, note))
         made.writestr("archive.css", _STYLE.read_text())

@@ -12,6 +12,7 @@ from django.utils.translation import gettext, ngettext
 
 from reedcore.decisions import Step
 from reedcore.dose import DoseKind
+from reedcore.dose.today import Voice
 from reedcore.measures import kind_of
 from reedcore.progress import BetterDirection
 from reedcore.progress.trend import MeanChange
@@ -21,13 +22,13 @@ from web.practice.wording import SKIPS, VOICES
 from web.record.models import SelfReport, Session, Trial
 from web.results.figures import plain
 from web.screening.shown_stops import stop_sentence
+from web.ui.dates import full_day, month_day
 from web.ui.marked import WordList, Words, gettext_noop
 
 from .facts import Facts, PracticePeriod
 from .models import ClinicalNote
 from .wording import PARTS
 
-VOICE_WORDS = {voice.value: words.lower() for voice, words in VOICES.items()}
 #: By the client's clock.
 HOURS = WordList(
     (
@@ -57,9 +58,11 @@ def _said(facts: Facts) -> list[str]:
     told = []
     voices = Counter(session.voice for session in facts.sessions if session.voice)
     if facts.session and facts.session.voice:
-        told.append(gettext("Voice today: {value}.").format(value=VOICE_WORDS[facts.session.voice]))
+        told.append(
+            gettext("Voice today: {value}.").format(value=_voice_words(facts.session.voice))
+        )
     elif voices:
-        days = (f"{VOICE_WORDS[code]} {count}" for code, count in voices.most_common())
+        days = (f"{_voice_words(code)} {count}" for code, count in voices.most_common())
         told.append(
             gettext("Voice before practice, by session: {listed}.").format(listed=listed(days))
         )
@@ -250,8 +253,8 @@ def _next(facts: Facts) -> list[str]:
     told = [
         f"{STEPS[Step(each.step)]}"
         + (gettext(", programme {version}").format(version=each.made.version) if each.made else "")
-        + gettext(", decided {astimezone:%-d %B}.").format(
-            astimezone=each.decided_at.astimezone(facts.client.zone)
+        + gettext(", decided {astimezone}.").format(
+            astimezone=month_day(each.decided_at.astimezone(facts.client.zone))
         )
         for each in facts.decisions
     ]
@@ -357,7 +360,7 @@ def _question(facts: Facts) -> list[str]:
         else []
     )
     if client.laryngeal_finding:
-        on = f" ({client.examined_on:%-d %B %Y})" if client.examined_on else ""
+        on = f" ({full_day(client.examined_on)})" if client.examined_on else ""
         told.append(
             gettext("Last finding{on}: {laryngeal_finding}").format(
                 on=on, laryngeal_finding=client.laryngeal_finding
@@ -417,3 +420,7 @@ _MAKERS = {
         "question": _question, "course": _course, "measured": _by_clock, "meaning": _meaning,
     },
 }  # fmt: skip
+
+
+def _voice_words(code: str) -> str:
+    return VOICES[Voice(code)].lower()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import TYPE_CHECKING, Any
 
 from reedcore.pitch import Note
@@ -22,6 +23,7 @@ from reedcore.synthvoice import (
 )
 from web.record.prescribed_item import PrescribedRow
 from web.record.programmes import note_hz
+from web.ui.marked import Words, gettext_noop
 
 if TYPE_CHECKING:
     from web.clients.models import Client
@@ -37,15 +39,21 @@ NEAREST_VOWEL = {"mee": "ee", "hum": "oo"}
 HUMMED = "oo"
 
 #: What each manner does: (label, share of the target held, changes to an even voice).
-MANNERS = {
-    "even": ("holds evenly past the target", 1.08, {"scoop_cents": -90.0}),
-    "short": ("runs out of air early", 0.7, {"fall_db": 10.0, "drift_cents": -35.0}),
-    "flat": ("sings flat", 1.02, {"pitch_cents": -70.0}),
-    "shaky": ("trembles", 0.95, {"tremor_cents": 70.0}),
-    "broken": ("breaks once on the way", 1.0, {"break_at": 0.5}),
-    "octave": ("sings an octave low", 1.0, {"pitch_cents": -1200.0}),
-    "silent": ("makes no sound", 0.0, {"level_dbfs": -150.0}),
-}
+MANNERS: Mapping[str, tuple[str, float, dict[str, Any]]] = Words(
+    {
+        "even": (gettext_noop("holds evenly past the target"), 1.08, {"scoop_cents": -90.0}),
+        "short": (
+            gettext_noop("runs out of air early"),
+            0.7,
+            {"fall_db": 10.0, "drift_cents": -35.0},
+        ),
+        "flat": (gettext_noop("sings flat"), 1.02, {"pitch_cents": -70.0}),
+        "shaky": (gettext_noop("trembles"), 0.95, {"tremor_cents": 70.0}),
+        "broken": (gettext_noop("breaks once on the way"), 1.0, {"break_at": 0.5}),
+        "octave": (gettext_noop("sings an octave low"), 1.0, {"pitch_cents": -1200.0}),
+        "silent": (gettext_noop("makes no sound"), 0.0, {"level_dbfs": -150.0}),
+    }
+)
 
 
 #: A long glide is made of sweeps of so many seconds, with breaths between.

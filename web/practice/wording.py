@@ -397,8 +397,10 @@ def _steadiness(spread_cents: float | None) -> str:
     if spread_cents is None:
         return ""
     if spread_cents <= STEADY_CENTS:
-        return "steady"
-    return gettext("fairly steady") if spread_cents <= FAIRLY_STEADY_CENTS else "wavering"
+        return gettext("steady")
+    if spread_cents <= FAIRLY_STEADY_CENTS:
+        return gettext("fairly steady")
+    return gettext("wavering")
 
 
 def _pitch(trial: Trial, note_name: str | None) -> str:

@@ -1,16 +1,30 @@
 """Drawings of the catalogue as part of a page, so that a printed handout fetches nothing."""
 
+import re
 from functools import cache
 
 from django.contrib.staticfiles import finders
+from django.utils.html import escape
 from django.utils.safestring import mark_safe
+
+from reedcore.translation import translated
+
+_TITLE = re.compile(r"<title>([^<]*)</title>")
+
+
+def inline_drawing(name: str) -> str:
+    """The SVG of a drawing that ships with the catalogue, titled in the language of the request;
+    empty without one."""
+    titled = _TITLE.sub(
+        lambda found: f"<title>{escape(translated(found[1]))}</title>", _drawn(name)
+    )
+    return mark_safe(titled)  # noqa: S308  our own file, named by the schema
 
 
 @cache
-def inline_drawing(name: str) -> str:
-    """The SVG of a drawing that ships with the catalogue; empty without one."""
+def _drawn(name: str) -> str:
     path = finders.find(f"catalogue/drawings/{name}.svg") if name else None
     if path is None:
         return ""
     with open(path) as file:
-        return mark_safe(file.read())  # noqa: S308  our own file, named by the schema
+        return file.read()

@@ -17,6 +17,7 @@ class HoldForm(DescribedForm, forms.ModelForm):
     """The note is typed by its name, as it is said."""
 
     note = forms.CharField(
+        label=gettext_lazy("Note"),
         required=False,
         max_length=8,
         help_text=gettext_lazy("For example F3, F♯3 or Gb3. Leave empty for any comfortable note."),
@@ -26,6 +27,7 @@ class HoldForm(DescribedForm, forms.ModelForm):
         model = PrescribedTask
         fields = ["sound", "target_s", "counts", "tries"]
         labels = {
+            "sound": gettext_lazy("Sound"),
             "target_s": gettext_lazy("Target (seconds)"),
             "counts": gettext_lazy("Seconds counted"),
             "tries": gettext_lazy("Trials per session"),

@@ -19,6 +19,7 @@ from reedcore.programme.rungs import ladder_of, stands_on
 from reedcore.programme.sounds import is_glide, line_of_round, notes_of, rounds_of
 from web.catalogue.wording import number_name
 from web.programmes.wording import SORTS
+from web.ui.marked import Words, gettext_noop
 
 from .composer_view import reason_before, second_look
 from .wording import LEVELS, finding_words, fix_words
@@ -42,6 +43,15 @@ LANES = {
     "spoken": ("articulation",),
     "water": (),
 }
+LANE_NAMES = Words(
+    {
+        "release": gettext_noop("release"),
+        "breath": gettext_noop("breath"),
+        "voice": gettext_noop("voice"),
+        "spoken": gettext_noop("spoken"),
+        "water": gettext_noop("water"),
+    }
+)
 
 
 @dataclass(frozen=True)
@@ -304,7 +314,7 @@ def score(
             {"x": x(at), "words": gettext("{at} min").format(at=at // 60)}
             for at in range(0, int(max(time.seconds, 300.0)) + 1, step)
         ],
-        lanes=[{"y": value, "name": name} for name, value in lane_y.items()],
+        lanes=[{"y": value, "name": LANE_NAMES[name]} for name, value in lane_y.items()],
         bars=bars,
         sips=sips,
         chosen=box,

@@ -11,7 +11,7 @@ from reedcore.dose.today import Day, Voice
 from reedcore.pitch import Spelling
 from web.clients.wording import CAUTION_NAMES, PROPS, listed
 from web.screening.wording import HAZARDS
-from web.ui.marked import Words, gettext_noop
+from web.ui.marked import WordList, Words, gettext_noop
 
 if TYPE_CHECKING:
     from reedcore.checks.plan import Finding, Fix
@@ -22,7 +22,7 @@ SORTS = Words(
     {
         "full": gettext_noop("full session"),
         "reset": gettext_noop("reset on a trigger"),
-        "event": "before an event",
+        "event": gettext_noop("before an event"),
         "maintenance": gettext_noop("open-ended maintenance"),
         "extra": gettext_noop("extra practice"),
     }
@@ -34,7 +34,17 @@ DOSE_KINDS = Words(
         "on_demand": gettext_noop("on a trigger"),
     }
 )
-WEEKDAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
+WEEKDAYS = WordList(
+    (
+        gettext_noop("Mon"),
+        gettext_noop("Tue"),
+        gettext_noop("Wed"),
+        gettext_noop("Thu"),
+        gettext_noop("Fri"),
+        gettext_noop("Sat"),
+        gettext_noop("Sun"),
+    )
+)
 #: For whom the instructions are worded.
 WORDINGS = Words(
     {

@@ -10,6 +10,8 @@ from itertools import groupby, zip_longest
 from typing import Any
 from zoneinfo import ZoneInfo
 
+from django.utils.translation import gettext
+
 from reedcore.targets.proposing import TargetKind
 from web.accounts.models import Clinic, User
 from web.baseline.presenters import target_lines
@@ -18,6 +20,7 @@ from web.clients.models import Client
 from web.clients.pseudonyms import NAMING, names_left_out
 from web.clients.wording import CAUTION_NAMES, PROPS
 from web.screening.wording import FLAG_NAMES
+from web.ui.dates import day_and_time, full_day
 
 #: What changes by itself and says nothing.
 _NOT_TOLD = {"edition", "caution_entries"}
@@ -124,7 +127,7 @@ def _lines(new: Any, old: Any, zone: ZoneInfo, besides: frozenset[Any] | set[str
     for each in found.changes:
         field = new.instance_type._meta.get_field(each.field)
         before, after = (_said(field, value, zone) for value in (each.old, each.new))
-        lines.append((str(field.verbose_name), before, after))
+        lines.append((gettext(str(field.verbose_name)), before, after))
     return lines
 
 
@@ -145,9 +148,9 @@ def _said(field: Any, value: Any, zone: ZoneInfo) -> str:
     elif field.choices:
         text = str(dict(field.flatchoices).get(value, value))
     elif isinstance(value, datetime):
-        text = f"{value.astimezone(zone):%-d %B %Y, %H:%M}"
+        text = day_and_time(value.astimezone(zone))
     elif hasattr(value, "isoformat"):
-        text = f"{value:%-d %B %Y}"
+        text = full_day(value)
     elif isinstance(value, bool):
         text = "yes" if value else "no"
     else:

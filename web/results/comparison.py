@@ -20,6 +20,7 @@ from reedcore.progress import change_of
 from reedcore.translation import translated
 from web.baseline.models import Baseline
 from web.record.models import Trial
+from web.ui.dates import full_day, long_week_day, month_of_year, week_day_of_year
 
 from . import figures
 from .history_chart import ChartedSession, HistoryChart, chart_of
@@ -65,20 +66,20 @@ def choices(
         return [
             (
                 str(sheet.pk),
-                gettext("sheet of {astimezone:%-d %B %Y}").format(
-                    astimezone=sheet.begun_at.astimezone(zone)
+                gettext("sheet of {astimezone}").format(
+                    astimezone=full_day(sheet.begun_at.astimezone(zone))
                 ),
             )
             for sheet in sheets
         ]
     if kind == SESSION:
         return [
-            (str(each.shown.key), f"{each.on:%a %-d %b %Y}, {each.value:.1f} {unit}")
+            (str(each.shown.key), f"{week_day_of_year(each.on)}, {each.value:.1f} {unit}")
             for each in summaries
             if each.value is not None
         ]
     months = dict.fromkeys(each.on.replace(day=1) for each in summaries)
-    return [(f"{month:%Y-%m}", f"{month:%B %Y}") for month in months]
+    return [(f"{month:%Y-%m}", month_of_year(month)) for month in months]
 
 
 def side_of(
@@ -98,9 +99,7 @@ def side_of(
                 if str(row.key) == code:
                     trial = Trial.objects.select_related("task__programme", "trace").get(pk=row.key)
                     trial.task.programme.client = client
-                    return Side(
-                        f"{summary.on:%A %-d %B %Y}", summary.rows, close=trial_detail(trial)
-                    )
+                    return Side(long_week_day(summary.on), summary.rows, close=trial_detail(trial))
         return None
     try:
         first = date.fromisoformat(f"{code}-01")
@@ -114,7 +113,7 @@ def side_of(
         right=HALF,
         below=BELOW, top_value=top_value,
     )  # fmt: skip
-    name = f"{first:%B %Y}"
+    name = month_of_year(first)
     return Side(name, within, chart=chart_of(summaries, shown, title=name, height=BED_HEIGHT))
 
 
@@ -127,38 +126,39 @@ def lines_of(
         baseline: of the series' first days; None where it is not known.
         efforts: (mean effort of the one, of the other), each None where nobody was asked.
     """
-    unit = f" {series.figure.unit}"
+    unit = f" {translated(series.figure.unit)}"
 
     def values(side: Any) -> Any:
         found = (series.value_of(row) for row in side.rows)
         return [value for value in found if value is not None]
 
     a, b = values(one), values(other)
-    found = [ComparisonLine("Trials", str(len(one.rows)), str(len(other.rows)), "")]
-    for name, of in (("median", median), ("longest", max), ("mean", fmean)):
-        line = _line(f"{translated(series.figure.name).capitalize()}, {name}", of, a, b, unit, 1)
-        if name == "mean" and (change := _change(series, one, other, baseline)):
-            chance = "more" if change.is_real else gettext("not more")
-            limit = (
-                gettext("limit {limit:.1f}{unit}").format(limit=change.limit, unit=unit)
-                + gettext(", provisional") * change.provisional
-            )
-            line = replace(line, words=f"{chance} than chance ({limit})")
+    found = [ComparisonLine(gettext("Trials"), str(len(one.rows)), str(len(other.rows)), "")]
+    for name, of in (
+        (gettext("{figure}, median"), median),
+        (gettext("{figure}, longest"), max),
+        (gettext("{figure}, mean"), fmean),
+    ):
+        figure = translated(series.figure.name).capitalize()
+        line = _line(name.format(figure=figure), of, a, b, unit, 1)
+        if of is fmean and (change := _change(series, one, other, baseline)):
+            line = replace(line, words=_chance(change, unit))
         found.append(line)
     found.append(ComparisonLine(gettext("On target"), _share(one.rows), _share(other.rows), ""))
+    cents = f" {gettext('cents')}"
     if kind_of(series.measure).steady:
         if series.note_midi is not None:
             a, b = (_known(side.rows, "error_cents") for side in (one, other))
-            found.append(_line(gettext("From the note"), median, a, b, " cents", 0, signed=True))
+            found.append(_line(gettext("From the note"), median, a, b, cents, 0, signed=True))
         a, b = (_known(side.rows, "spread_cents") for side in (one, other))
-        found.append(_line(gettext("Pitch spread"), median, a, b, " cents", 0))
+        found.append(_line(gettext("Pitch spread"), median, a, b, cents, 0))
     a, b = (_known(side.rows, "level_db") for side in (one, other))
     if a or b:
-        level = _line("Level", median, a, b, " dB", 1, signed=True)
+        level = _line(gettext("Level"), median, a, b, " dB", 1, signed=True)
         devices = {row.device for side in (one, other) for row in side.rows} - {""}
         if len(devices) > 1:
             level = replace(
-                level, difference="–", words="not compared: different recording devices"
+                level, difference="–", words=gettext("not compared: different recording devices")
             )
         found.append(level)
     if any(value is not None for value in efforts):
@@ -168,6 +168,19 @@ def lines_of(
     if hours:
         found.append(ComparisonLine("Medication", "", "", "", hours))
     return found
+
+
+def _chance(change: MeanChange, unit: str) -> str:
+    """Whether a difference is more than chance, and from which limit on it would be."""
+    if change.is_real and change.provisional:
+        words = gettext("more than chance (limit {limit:.1f}{unit}, provisional)")
+    elif change.is_real:
+        words = gettext("more than chance (limit {limit:.1f}{unit})")
+    elif change.provisional:
+        words = gettext("not more than chance (limit {limit:.1f}{unit}, provisional)")
+    else:
+        words = gettext("not more than chance (limit {limit:.1f}{unit})")
+    return words.format(limit=change.limit, unit=unit)
 
 
 def _change(series: SeriesShown, one: Side, other: Side, baseline: Any) -> MeanChange | None:

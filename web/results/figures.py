@@ -19,6 +19,7 @@ from reedcore.history.courses import (
 )
 from reedcore.progress import Course
 from reedcore.translation import translated
+from web.ui.dates import short_day
 from web.ui.marked import Words, gettext_noop
 
 from .series import SeriesShown
@@ -95,15 +96,20 @@ def _line(line: CourseLine, name: str, *, planned: bool) -> FigureLine:
     change = real = "–"
     if found is not None:
         change = plain(found.by, line.places, signed=True)
-        real = "yes" if found.is_real else "no"
-        real += gettext(", limit {plain}").format(plain=plain(found.limit, line.places))
-        if found.provisional:
-            real += gettext(", provisional")
+        if found.is_real and found.provisional:
+            real = gettext("yes, limit {limit}, provisional")
+        elif found.is_real:
+            real = gettext("yes, limit {limit}")
+        elif found.provisional:
+            real = gettext("no, limit {limit}, provisional")
+        else:
+            real = gettext("no, limit {limit}")
+        real = real.format(limit=plain(found.limit, line.places))
     if line.since is not None:
-        name += gettext(", on this device since {since:%-d %b}").format(since=line.since)
+        name += gettext(", on this device since {since}").format(since=short_day(line.since))
     return FigureLine(
         code=line.code,
-        name=f"{name}, {line.unit}" if line.unit else name,
+        name=f"{name}, {translated(line.unit)}" if line.unit else name,
         course=course,
         baseline=words(course.first_mean),
         best=words(course.best) if line.best_known else "–",

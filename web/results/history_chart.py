@@ -16,6 +16,7 @@ from reedcore.targets import Aspect
 from reedcore.targets.judging import VerdictReason
 from web.practice.presenters import HEADS
 from web.record.models import Trial
+from web.ui.dates import month_day, short_day
 from web.ui.reeds import Scale, small_stem, water_steps
 
 from . import reed_marks
@@ -267,7 +268,7 @@ def _days(shown: ChartedSession) -> list[tuple[float, str]]:
         day += timedelta(days=-day.weekday() % 7)
     found, month = [], None
     while day <= shown.last:
-        label = f"{day:%-d %b}" if day.month != month else f"{day.day}"
+        label = short_day(day) if day.month != month else f"{day.day}"
         found.append((_x(day, shown), label))
         month, day = day.month, day + timedelta(days=every)
     return found
@@ -292,13 +293,13 @@ def _spoken(drawn: list[SessionSummary], shown: ChartedSession, title: str) -> s
     met = sum(each.outcome == Trial.Outcome.MET for each in drawn)
     unit = {"s": "seconds", "%": gettext("per cent")}.get(shown.figure.unit, shown.figure.unit)
     return gettext(
-        "{title}: {drawn} from {on:%-d %B} to {on_2:%-d %B}, first {value:.1f}, "
+        "{title}: {drawn} from {on} to {on_2}, first {value:.1f}, "
         "last {value_2:.1f} {unit}, {met} on target."
     ).format(
         title=title,
         drawn=len(drawn),
-        on=drawn[0].on,
-        on_2=drawn[-1].on,
+        on=month_day(drawn[0].on),
+        on_2=month_day(drawn[-1].on),
         value=drawn[0].value,
         value_2=drawn[-1].value,
         unit=unit,

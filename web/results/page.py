@@ -19,6 +19,7 @@ from reedcore.history.courses import course_for
 from reedcore.history.series import SessionSummary, session_of, summaries_of, week_of
 from web.record.columns import FOLLOWED
 from web.record.models import SelfReport, Trial
+from web.ui.dates import short_day, week_day
 from web.ui.marked import Words, gettext_noop
 
 from . import figures
@@ -282,9 +283,7 @@ def _series_steps(
 
 def _title(summary: SessionSummary, series: SeriesShown, *, weekly: Any) -> str:
     when = (
-        gettext("week of {on:%-d %b}").format(on=summary.on)
-        if weekly
-        else f"{summary.on:%a %-d %b}"
+        gettext("week of {on}").format(on=short_day(summary.on)) if weekly else week_day(summary.on)
     )
     if summary.value is None:
         return gettext("{when}: no measurements").format(when=when)

@@ -7,6 +7,7 @@ from django.utils.safestring import SafeString
 from django.utils.translation import gettext
 
 from reedcore.history.series import SessionSummary
+from web.ui.dates import week_day_of_year
 from web.ui.templatetags.still_reed import figure, seconds, signed_cents, target_seconds
 
 _NUMBERS = '<td class="number">{}</td>'
@@ -28,7 +29,7 @@ def session_rows(summaries: Iterable[SessionSummary], wheres: Mapping[str, str])
 def _session(each: SessionSummary, where: str) -> tuple[object, ...]:
     on = each.on
     return (
-        f"{on:%a} {on.day} {on:%b %Y}",
+        week_day_of_year(on),
         len(each.rows),
         seconds(each.value),
         seconds(each.longest),
@@ -39,7 +40,7 @@ def _session(each: SessionSummary, where: str) -> tuple[object, ...]:
         signed_cents(each.lean_cents),
         figure(each.spread_cents),
         figure(each.level_db, 1),
-        "; ".join(filter(None, (each.device or "not named", where))),
+        "; ".join(filter(None, (each.device or gettext("not named"), where))),
     )
 
 

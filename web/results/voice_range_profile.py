@@ -20,6 +20,7 @@ from reedcore.progress import RangeProfile, range_profile_of
 from reedcore.progress.range_profile import FRAME_S
 from web.baseline.summaries import summary_of
 from web.record.models import Trace
+from web.ui.dates import month_of_year
 
 if TYPE_CHECKING:
     from web.clients.models import Client
@@ -193,7 +194,7 @@ def profile_of(heard: SoundedNote, client: Client) -> Field | None:
         for (note, level), seconds in kept
     ]
     outlines = [
-        Outline(f"{month:%B %Y}", _outline(profile, x, y, wide, tall), place)
+        Outline(month_of_year(month), _outline(profile, x, y, wide, tall), place)
         for place, (month, profile) in enumerate(sorted(heard.months.items())[-OUTLINES:])
     ]
     every = 1 if high - low < 30 else 2
@@ -213,7 +214,7 @@ def profile_of(heard: SoundedNote, client: Client) -> Field | None:
         spans=_spans(client, low, high, wide),
         table=table,
         months=[
-            (f"{month:%B %Y}", profile.total_s, len(profile.outline(least_s=LEAST_CELL_S)))
+            (month_of_year(month), profile.total_s, len(profile.outline(least_s=LEAST_CELL_S)))
             for month, profile in sorted(heard.months.items())
         ],
         total_s=whole.total_s,

@@ -27,6 +27,7 @@ from web.clients.actions.erasing import (
     kept_long_enough,
     plan_erasures,
 )
+from web.ui.dates import full_day
 
 logger = logging.getLogger(__name__)
 PLANNED, RECORDS, LINES, SESSIONS, JOBS = (
@@ -94,7 +95,7 @@ def mail_planned_erasures(clinic: Clinic, *, count: int, due: datetime) -> None:
     words = PLANNED_WORDS.format(
         count=count,
         years=clinic.archived_kept_years,
-        due=f"{due.astimezone(clinic.zone):%-d %B %Y}",
+        due=full_day(due.astimezone(clinic.zone)),
         link=settings.SITE_URL.rstrip("/") + reverse("clinic:erased"),
     )
     subject = "Archived records will be erased"

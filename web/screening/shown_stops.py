@@ -10,6 +10,7 @@ from django.utils.translation import gettext
 from reedcore.safety import Flag
 from web.clients.models import Client
 from web.clients.wording import listed
+from web.ui.dates import day_and_time
 
 from .actions import advice
 from .models import Stop
@@ -52,7 +53,7 @@ def stop_sentence(stop: Stop, zone: ZoneInfo, *, for_the_clinic: bool = True) ->
     Args:
         for_the_clinic: whether it says, too, that no clinician has dealt with it.
     """
-    when = f"{stop.said_at.astimezone(zone):%-d %B %Y at %H:%M}"
+    when = day_and_time(stop.said_at.astimezone(zone))
     told = gettext("Stopped on {when}: {reasons_of}.").format(
         when=when, reasons_of=reasons_of(stop.flags)
     )

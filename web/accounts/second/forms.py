@@ -28,7 +28,7 @@ class _OneCode(forms.BaseForm):
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.fields["code"].label = "Code"
+        self.fields["code"].label = gettext("Code")
         self.fields["code"].widget = forms.TextInput(
             attrs={"autocomplete": "one-time-code", "inputmode": "numeric", "autofocus": True}
         )

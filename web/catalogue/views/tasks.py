@@ -19,6 +19,7 @@ from reedcore.catalogue.settings import shipped_ladders
 from reedcore.catalogue.tasks import BadTask, shipped_tasks, task_from, written_tasks
 from reedcore.devices.back_pressure import BackPressure
 from web.accounts.access import clinician_only, looking
+from web.catalogue.wording import families
 from web.clients.wording import PROPS
 from web.screening.wording import HAZARDS
 from web.ui.request_body import Unreadable, read_yaml
@@ -47,7 +48,7 @@ hazards: [loud]
 class OwnTaskForm(forms.Form):
     """A task in the words of the data files, so that whoever reads those can write one."""
 
-    family = forms.ChoiceField(choices=list(FAMILIES.items()))
+    family = forms.ChoiceField(label=gettext_lazy("Family"), choices=families)
     text = forms.CharField(
         label=gettext_lazy("The task"), max_length=6000, initial=EXAMPLE,
         widget=forms.Textarea(attrs={"rows": 14, "spellcheck": "false"}),

@@ -31,6 +31,7 @@ from web.clients.actions.people import (
 from web.clients.forms import DateInput
 from web.clients.queries import client_seen_by
 from web.record.changes import changes_of_people
+from web.ui.dates import month_day
 from web.ui.forms import DescribedForm, offer_rows
 
 if TYPE_CHECKING:
@@ -213,8 +214,8 @@ def cover(request: SignedInRequest) -> HttpResponse:
     )
     messages.success(
         request,
-        gettext("{names} from {first:%-d %B} to {last:%-d %B}.").format(
-            names=names, first=made.first, last=made.last
+        gettext("{names} from {first} to {last}.").format(
+            names=names, first=month_day(made.first), last=month_day(made.last)
         ),
     )
     return redirect("clinic:people")

@@ -20,6 +20,7 @@ from web.accounts.second.reauthentication import asked_again
 from web.clients.actions.erasing import NotErasable, belonging_to, plan_erasure, take_back
 from web.clients.models import Erasure
 from web.clients.queries import client_seen_by
+from web.ui.dates import full_day
 
 from ..uploaded_file import OpenedRow, opened_rows
 from ..wording import page_words, what_belongs
@@ -77,8 +78,8 @@ def erase(request: SignedInRequest, pk: int) -> HttpResponse:
         else:
             on = timezone.localtime(planned.due_at)
             words = gettext(
-                "All data about {client} will be erased on {on:%-d %B %Y}, unless you cancel it."
-            ).format(client=client, on=on)
+                "All data about {client} will be erased on {on}, unless you cancel it."
+            ).format(client=client, on=full_day(on))
             messages.success(request, words)
             return redirect("clinic:erase", pk=pk)
     context = {

@@ -40,6 +40,13 @@ class ClinicForm(DescribedForm, forms.ModelForm):
             "log_kept_days", "archived_kept_years", "erased_after_days", "second_step_required",
             "device_remembered_days", "sees_all",
         ]  # fmt: skip
+        labels = {
+            "name": gettext_lazy("Name"),
+            "time_zone": gettext_lazy("Time zone"),
+            "emergency_number": gettext_lazy("Emergency number"),
+            "deputy": gettext_lazy("Deputy"),
+            "lead": gettext_lazy("Lead"),
+        }
         widgets = {"address": forms.Textarea(attrs={"rows": 3})}
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:

@@ -28,6 +28,7 @@ from web.record.prescribed_item import PrescribedRow
 from web.record.programmes import current_programme, note_name
 from web.sound.consumers import KeyTaken
 from web.sound.uploads import TakeFileForm
+from web.ui.dates import month_day
 from web.ui.times import EARLIEST
 from web.ui.wording import sentence
 
@@ -78,8 +79,8 @@ def paper(request: SignedInRequest, pk: int) -> HttpResponse:
             kept = record_log(client, key=key, rows=logged, by=request.user)
             messages.success(
                 request,
-                gettext("{kept} trials of {day:%-d %B} saved, marked as from paper.").format(
-                    kept=kept, day=day
+                gettext("{kept} trials of {day} saved, marked as from paper.").format(
+                    kept=kept, day=month_day(day)
                 ),
             )
             return redirect("intake:paper", pk=pk)

@@ -34,7 +34,10 @@ class TabletForm(DescribedForm, forms.ModelForm):
         model = Tablet
         fields = ["name", "clients"]
         widgets = {"clients": forms.CheckboxSelectMultiple}
-        labels = {"clients": gettext_lazy("Clients on this tablet")}
+        labels = {
+            "name": gettext_lazy("Location"),
+            "clients": gettext_lazy("Clients on this tablet"),
+        }
         help_texts = {"clients": gettext_lazy("Anyone near the tablet can read these names.")}
 
     def __init__(self, *args: Any, clinic: Any, **kwargs: Any) -> None:

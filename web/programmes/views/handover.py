@@ -13,6 +13,7 @@ from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.urls import reverse
 from django.utils import timezone
+from django.utils.dates import WEEKDAYS
 from django.utils.text import slugify
 from django.utils.translation import gettext, gettext_lazy
 from django.views.decorators.http import require_POST
@@ -113,7 +114,7 @@ def _handout(
                 "strand": strand,
                 "name": sentence_case(strand_name(strand)),
                 "dose": dose,
-                "days": [d for at, d in enumerate(_DAYS) if at in dose.weekdays],
+                "days": [day for at, day in WEEKDAYS.items() if at in dose.weekdays],
                 "seconds": session_time(each.part for each in plan.items).seconds,
                 "items": _items(strand.programme.items, plan, tasks, spelling, asked.wording),
             }
@@ -184,9 +185,6 @@ def _said(item: Item, task: Task) -> list[Any]:
 def _rounds(item: Item, task: Task, spelling: Spelling) -> list[Any]:
     """A pattern's rounds by the note each starts on."""
     return [each.groups[0][0].name(spelling) for each in rounds_of(item, task)]
-
-
-_DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
 
 
 @looking

@@ -13,6 +13,8 @@ from django.utils.translation import get_language, gettext, ngettext
 from django.utils.translation.trans_real import DjangoTranslation
 from django.views.i18n import JavaScriptCatalog
 
+from reedcore.translation import translated as core_text
+
 register = template.Library()
 
 UNKNOWN = "–"
@@ -81,3 +83,9 @@ def script_texts() -> str:
     view = JavaScriptCatalog()
     view.translation = DjangoTranslation(language, domain="djangojs")
     return json_script(view.get_catalog(), "words")
+
+
+@register.filter
+def translated(text: str) -> str:
+    """Return a text of the core in the language of the request."""
+    return core_text(text)
