@@ -62,7 +62,7 @@ def _read(name: str) -> dict[str, Setting]:
             changes=data["changes"],
             rungs=tuple(data["rungs"]),
             labels=tuple(
-                f"{rung:g} {unit}" if unit else translated(str(rung)) for rung in data["rungs"]
+                f"{rung:g} {translated(unit)}" if unit else translated(str(rung)) for rung in data["rungs"]
             ),
             by_choice=data.get("by_choice"),
             client=tuple(map(translated, data.get("client", ()))),

@@ -7,12 +7,15 @@ const catalogue = page ? JSON.parse(page.textContent) : {};
 export const gettext = (text) => catalogue[text] ?? text;
 
 // The form for a count; the rule is the language's own.
+const ORDER = ["zero", "one", "two", "few", "many", "other"];
 const rule = new Intl.PluralRules(globalThis.document?.documentElement?.lang || "en");
 
 export function ngettext(one, many, count) {
   const forms = catalogue[one];
-  if (Array.isArray(forms))
-    return forms[["one", "few", "many", "other"].indexOf(rule.select(count))] ?? forms.at(-1);
+  if (Array.isArray(forms)) {
+    const has = rule.resolvedOptions().pluralCategories;
+    return forms[ORDER.filter((each) => has.includes(each)).indexOf(rule.select(count))] ?? forms.at(-1);
+  }
   return count === 1 ? one : many;
 }
 

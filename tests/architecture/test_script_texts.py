@@ -1,0 +1,33 @@
+"""What a script says is marked for translation: a literal that reads like a sentence stands in a call
+of `gettext` or `ngettext`."""
+
+import re
+from pathlib import Path
+
+LITERAL = re.compile(r"//[^\n]*|/\*.*?\*/|(?P<text>\"(?:[^\"\\\n]|\\.)*\"|`(?:[^`\\]|\\.)*`)", re.S)
+SENTENCE = re.compile(r"[A-Za-z]{2,}[,.:;]? [a-z“]{2,}[^<>\[\]{}=|]*$")
+#: Classes of the stylesheet, selectors and the like.
+CODE = re.compile(r"^[a-z0-9:\-\[\]./ #>,\"'=_()*]+$")
+MARKS = re.compile(r"(?:gettext|ngettext)\(\s*(?:\"(?:[^\"\\\n]|\\.)*\",\s*)*$")
+#: Names that stand in files and keys, and are read by nobody.
+NAMES = {
+    "still-reed: waits on a device", "as it stands", "no simulated voice", "simulated voice",
+    "signed out", "label, fieldset",
+}  # fmt: skip
+
+
+def test_every_sentence_of_a_script_is_marked():
+    left = []
+    for path in sorted(Path("web").glob("*/static/*/js/**/*.js")):
+        text = path.read_text()
+        for found in LITERAL.finditer(text):
+            said = (found["text"] or "")[1:-1]
+            plain = re.sub(r"\$\{[^}]*\}", "", said)
+            if not SENTENCE.search(plain) or plain in NAMES or MARKS.search(text[: found.start()]):
+                continue
+            if CODE.match(plain) and re.search(
+                r"[-:\[#>]|\b(?:sr-only|field|button|input)\b", plain
+            ):
+                continue
+            left.append(f"{path}: {said[:90]}")
+    assert not left
