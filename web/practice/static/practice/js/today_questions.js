@@ -12,7 +12,7 @@ function dayList({ sessions, done_today: done }) {
   const parts = sessions.map(({ name, when, a_day: due, sort }) => {
     const times = (done[sort] ?? 0) + (sort === "full" ? (done.short ?? 0) : 0);
     if (due) return filled(gettext("{name}: {min} of {due} done"), { name, min: Math.min(times, due), due });
-    const what = named({ name, when });
+    const what = when ? `${name}, ${when}` : name;
     return times ? filled(gettext("{name}: {times} done"), { name: what, times }) : what;
   });
   return filled(gettext("Today: {value}."), { value: parts.join(" · ") });
