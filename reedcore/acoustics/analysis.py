@@ -73,7 +73,7 @@ def analyse(
     reference_tone: tuple[float, float] | None = None,
     processed: bool = False,
 ) -> Analysis:
-    """Measures a recording.
+    """Measure a recording.
 
     Args:
         samples: shape ``(n,)`` or ``(n, channels)``; PCM integers, or floats with full scale at ±1.
@@ -156,7 +156,8 @@ def _holds(
 
 
 def _is_breath(hiss: Hold, voiced: tuple[Hold, ...]) -> bool:
-    """Whether a hiss is the breath that a hold was made with: right before it, and far softer."""
+    """Return whether a hiss is the breath that a hold was made with: right before it, and far
+    softer."""
     return any(
         -0.05 <= hold.start_s - hiss.end_s <= BREATH_BEFORE_S
         and hold.level.mean_dbfs - hiss.level.mean_dbfs >= BREATH_SOFTER_DB
@@ -165,12 +166,12 @@ def _is_breath(hiss: Hold, voiced: tuple[Hold, ...]) -> bool:
 
 
 def _carries_hiss(rate_hz: int) -> bool:
-    """A hiss lies above what a lower sampling rate can hold: it is then not judged."""
+    """Return a hiss lies above what a lower sampling rate can hold: it is then not judged."""
     return rate_hz >= WORKING_RATE_HZ
 
 
 def _without_tone(frames: Frames, start_s: float, end_s: float) -> Frames:
-    """The frames with no pitch where the application's own tone sounded."""
+    """Return the frames with no pitch where the application's own tone sounded."""
     if not 0.0 <= start_s < end_s:
         raise ValueOutOfRange(what="reference tone", value=start_s, lowest=0.0, highest=end_s)
     return frames.muted(start_s, end_s)

@@ -55,11 +55,11 @@ class LiveAnalyser:
         return self._track.frames()
 
     def sound(self) -> NDArray[np.float32]:
-        """What has come in so far, free of rumble, at 16 kHz, where it was to be kept."""
+        """Return what has come in so far, free of rumble, at 16 kHz, where it was to be kept."""
         return self._intake.sound()
 
     def feed(self, samples: NDArray[Any]) -> Frames:
-        """The frames that these samples complete (often none, for a small chunk).
+        """Return the frames that these samples complete (often none, for a small chunk).
 
         Args:
             samples: shape ``(n,)``, PCM integers or floats with full scale at ±1.
@@ -70,7 +70,7 @@ class LiveAnalyser:
         return feed_all([(self, samples)])[0]
 
     def finish(self) -> Frames:
-        """The last frames, as if silence followed. Nothing may be fed afterwards."""
+        """Return the last frames, as if silence followed. Nothing may be fed afterwards."""
         before = self._track.decided
         if self._pending:
             self._take_in(self._gathered_so_far())
@@ -80,7 +80,7 @@ class LiveAnalyser:
         return self._track.frames(before)
 
     def _gathering(self, samples: NDArray[Any]) -> NDArray[Any]:
-        """What is to be worked on now; none, while too little is there."""
+        """Return what is to be worked on now; none, while too little is there."""
         if not self._pending and len(samples) >= self._gathered:
             return samples
         self._pending.append(samples)
@@ -104,7 +104,7 @@ class LiveAnalyser:
 
 
 def feed_all(fed: Sequence[tuple[LiveAnalyser, NDArray[Any]]]) -> list[Frames]:
-    """What :meth:`LiveAnalyser.feed` gives for each of several, whose windows are looked at
+    """Return what :meth:`LiveAnalyser.feed` gives for each of several, whose windows are looked at
     together: each then costs less.
 
     Raises:
@@ -118,7 +118,7 @@ def feed_all(fed: Sequence[tuple[LiveAnalyser, NDArray[Any]]]) -> list[Frames]:
 
 
 def _look_at(several: Sequence[LiveAnalyser]) -> None:
-    """Looks at every window that can be, a block at a time, whoever's it is."""
+    """Look at every window that can be, a block at a time, whoever's it is."""
     ready = [each._intake.ready for each in several]
     if not any(ready):
         return

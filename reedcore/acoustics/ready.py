@@ -13,7 +13,7 @@ _PITCH_HZ = 200.0
 
 
 def ready() -> None:
-    """Measures a little noise: every loop is then compiled, or read from its place."""
+    """Measure a little noise: every loop is then compiled, or read from its place."""
     noise = np.random.default_rng(0).normal(0.0, 0.05, int(_SECONDS * _RATE_HZ))
     analyse(noise, _RATE_HZ)
     # of a hold alone, which noise is none

@@ -92,7 +92,7 @@ def _plain(seconds: float, source: GoalSource, name: str, on: date) -> HoldGoal:
 
 
 def best_hold_s(holds: Iterable[tuple[date, float]], *, on: date) -> float | None:
-    """The longest (day, seconds) of the 14 days up to and with ``on``; None without any."""
+    """Return the longest (day, seconds) of the 14 days up to and with ``on``; None without any."""
     first = on - timedelta(days=BEST_DAYS - 1)
     return max((seconds for day, seconds in holds if first <= day <= on), default=None)
 
@@ -100,5 +100,5 @@ def best_hold_s(holds: Iterable[tuple[date, float]], *, on: date) -> float | Non
 def todays_target_s(
     *, best_s: float, goal_s: float, rungs: Sequence[float] = HOLD_RUNGS_S
 ) -> float:
-    """The rung at or under best + 10 %, and never beyond the goal."""
+    """Return the rung at or under best + 10 %, and never beyond the goal."""
     return rung_at_or_under_s(min(best_s * (1 + TODAY_ABOVE_BEST), goal_s), rungs)

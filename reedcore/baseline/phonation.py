@@ -42,7 +42,7 @@ class Longest:
 
 
 def longest_of(seconds: Sequence[float], *, wanted: int) -> Longest | None:
-    """The longest trial; None where there is none.
+    """Return the longest trial; None where there is none.
 
     Raises:
         ValueOutOfRange: a length that is not a positive number.
@@ -65,7 +65,8 @@ class SToZRatio:
 
 
 def s_to_z_ratio(*, s: Longest | None, z: Longest | None) -> SToZRatio | None:
-    """The ratio of two longest trials taken apart, never from a joined pair; None without both."""
+    """Return the ratio of two longest trials taken apart, never from a joined pair; None without
+    both."""
     if s is None or z is None:
         return None
     ratio = s.seconds / z.seconds

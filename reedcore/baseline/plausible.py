@@ -45,7 +45,7 @@ LIMITS: dict[str, Limits] = {
 
 
 def plausibility(measure: str, value: float) -> Plausibility:
-    """Whether a figure is usual, odd or impossible.
+    """Return whether a figure is usual, odd or impossible.
 
     Raises:
         ValueOutOfRange: a measure without limits.

@@ -45,17 +45,18 @@ class PitchRange:
         return 12.0 * log2(self.high_hz / self.low_hz)
 
     def holds(self, note: Note, *, a4_hz: float = 440.0, slack_st: float = 0.5) -> bool:
-        """Whether a note lies inside, give or take ``slack_st`` semitones at each end."""
+        """Return whether a note lies inside, give or take ``slack_st`` semitones at each end."""
         hz, slack = note.hz(a4_hz=a4_hz), _ratio(slack_st)
         return self.low_hz / slack <= hz <= self.high_hz * slack
 
     def contains(self, other: PitchRange, *, slack_st: float = 0.5) -> bool:
-        """Whether another range lies inside this one, give or take ``slack_st`` semitones."""
+        """Return whether another range lies inside this one, give or take
+        ``slack_st`` semitones."""
         slack = _ratio(slack_st)
         return self.low_hz / slack <= other.low_hz and other.high_hz <= self.high_hz * slack
 
     def joined(self, other: PitchRange) -> PitchRange:
-        """The outermost of both."""
+        """Return the outermost of both."""
         return PitchRange(min(self.low_hz, other.low_hz), max(self.high_hz, other.high_hz))
 
 

@@ -42,7 +42,7 @@ CHILD_BANDS = ("under-13", "under-18")
 def reference_for(
     rows: Iterable[ReferenceRow], *, measure: str, age_band: str | None, voice: str | None
 ) -> ReferenceRow | None:
-    """The row that fits this person most closely, age before voice; None where none does.
+    """Return the row that fits this person most closely, age before voice; None where none does.
 
     A child is held against children's rows only.
     """

@@ -208,7 +208,7 @@ def _comfortable_range(entries: Mapping[str, Any]) -> PitchRange | None:
 
 
 def _levels(sheet: Sheet, trials: Sequence[SheetTrial]) -> RecordedLevel | None:
-    """The middle level of a step, where all its trials come from one device and browser."""
+    """Return the middle level of a step, where all its trials come from one device and browser."""
     levels = [
         (RecordedLevel(trial.figures["level_dbfs"], _setting(sheet, trial)))
         for trial in trials

@@ -24,7 +24,7 @@ def age_in_years(born_on: date, on: date) -> int:
 
 
 def wording_at(years: int) -> str:
-    """The wording for somebody of that age, in whole years."""
+    """Return the wording for somebody of that age, in whole years."""
     if years < TEENAGER_FROM:
         return CHILD
     return TEENAGER if years < ADULT_FROM else ADULT
@@ -32,13 +32,13 @@ def wording_at(years: int) -> str:
 
 @cache
 def worded() -> Mapping[str, Any]:
-    """The data file: by wording, lines by sound, by shape and by task."""
+    """Return the data file: by wording, lines by sound, by shape and by task."""
     return dict(yaml.safe_load(_DATA.read_text()))
 
 
 def lines_for(code: str, pair: tuple[str, str] | None) -> dict[str, list[str]]:
-    """The lines of a task where the usual ones do not suit, by wording: its own, or those of its
-    shape and its sound; a half that has none keeps the usual one."""
+    """Return the lines of a task where the usual ones do not suit, by wording: its own, or those of
+    its shape and its sound; a half that has none keeps the usual one."""
     found = {}
     for wording, said in worded().items():
         if own := said.get("tasks", {}).get(code):

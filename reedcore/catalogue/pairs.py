@@ -81,7 +81,7 @@ class Shape:
 
 @cache
 def sounds() -> dict[str, Sound]:
-    """Every sound, by its code, the easiest first."""
+    """Return every sound, by its code, the easiest first."""
     found = {}
     for each in yaml.safe_load((DATA / "sounds.yaml").read_text()):
         lists = {name: tuple(value) for name, value in each.items() if isinstance(value, list)}
@@ -94,7 +94,7 @@ def sounds() -> dict[str, Sound]:
 
 @cache
 def shapes() -> dict[str, Shape]:
-    """Every shape, by its code."""
+    """Return every shape, by its code."""
     own = ("code", "name", "purpose", "lines", "also")
     found = {}
     for each in yaml.safe_load((DATA / "shapes.yaml").read_text()):
@@ -105,12 +105,12 @@ def shapes() -> dict[str, Shape]:
 
 
 def pair_code(shape: str, sound: str) -> str:
-    """The code of a pair that has no task written for it."""
+    """Return the code of a pair that has no task written for it."""
     return f"{shape}_on_{sound}"
 
 
 def pair_data(shape: Shape, sound: Sound) -> dict[str, Any]:
-    """A pair as the data of a task."""
+    """Return a pair as the data of a task."""
     parameters = dict(shape.task["parameters"])
     for name, default in sound.tube.items():
         unit, least, most = TUBE_NUMBERS[name]
@@ -140,8 +140,8 @@ def pair_data(shape: Shape, sound: Sound) -> dict[str, Any]:
 
 
 def sounds_instead(of: str) -> tuple[str, ...]:
-    """Sounds for whoever cannot make one: its own list, then the others by how near their back
-    pressure comes."""
+    """Return sounds for whoever cannot make one: its own list, then the others by how near their
+    back pressure comes."""
     known = sounds()
     if of not in known:
         return ()

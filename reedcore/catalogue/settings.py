@@ -34,7 +34,7 @@ class Offer:
     sounds: frozenset[str] = frozenset()
 
     def holds(self, task: Task) -> bool:
-        """Whether it is offered for this one."""
+        """Return whether it is offered for this one."""
         shape, sound = task.pair or ("", "")
         return (
             task.measure in self.measures
@@ -62,7 +62,8 @@ def _read(name: str) -> dict[str, Setting]:
             changes=data["changes"],
             rungs=tuple(data["rungs"]),
             labels=tuple(
-                f"{rung:g} {translated(unit)}" if unit else translated(str(rung)) for rung in data["rungs"]
+                f"{rung:g} {translated(unit)}" if unit else translated(str(rung))
+                for rung in data["rungs"]
             ),
             by_choice=data.get("by_choice"),
             client=tuple(map(translated, data.get("client", ()))),
@@ -86,12 +87,12 @@ def _choices() -> dict[str, Setting]:
 
 @once_a_language
 def shipped_ladders() -> dict[str, Ladder]:
-    """Every ladder that ships, by code."""
+    """Return every ladder that ships, by code."""
     return {code: each.ladder for code, each in _ladders().items()}
 
 
 def ladders_of(task: Task) -> dict[str, Ladder]:
-    """Those that a task may climb, its own first."""
+    """Return those that a task may climb, its own first."""
     own = shipped_ladders().get(task.ladder)
     found = {own.code: own} if own else {}
     for code, each in _ladders().items():
@@ -101,7 +102,7 @@ def ladders_of(task: Task) -> dict[str, Ladder]:
 
 
 def choices_of(task: Task) -> dict[str, Ladder]:
-    """The ways that a task can be done, by what they are called."""
+    """Return the ways that a task can be done, by what they are called."""
     return {
         code: each.ladder
         for code, each in _choices().items()
@@ -122,7 +123,7 @@ def extras_of(task: Task) -> dict[str, Parameter]:
 
 
 def numbers_of(task: Task) -> dict[str, Parameter]:
-    """All its numbers."""
+    """Return all its numbers."""
     return {**task.parameters, **extras_of(task)}
 
 
@@ -135,5 +136,5 @@ def words_allowed(task: Task) -> dict[str, tuple[Any, ...]]:
 
 
 def chosen(task: Task, params: Mapping[str, Any], name: str) -> str:
-    """What is chosen of several ways; what the task has by itself where nothing is."""
+    """Return what is chosen of several ways; what the task has by itself where nothing is."""
     return str(params.get(name) or task.choice.get(name, ""))

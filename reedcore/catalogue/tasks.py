@@ -96,7 +96,7 @@ class Task:
 
 
 def task_from(data: Mapping[str, Any], *, family: str, own: bool = False) -> Task:
-    """A task out of plain data.
+    """Return a task out of plain data.
 
     Raises:
         BadTask: it does not fit the schema, or a default lies outside its limits.
@@ -132,7 +132,8 @@ def task_from(data: Mapping[str, Any], *, family: str, own: bool = False) -> Tas
 
 @cache
 def written_tasks() -> dict[str, Task]:
-    """The tasks that have words of their own, by code, in the order in which a session runs."""
+    """Return the tasks that have words of their own, by code, in the order in which a
+    session runs."""
     tasks = {}
     for path, family in zip(sorted((DATA / "tasks").glob("*.yaml")), FAMILIES, strict=True):
         for data in yaml.safe_load(path.read_text()):
@@ -144,8 +145,8 @@ def written_tasks() -> dict[str, Task]:
 
 @once_a_language
 def shipped_tasks() -> dict[str, Task]:
-    """Every task that ships, by code: those that are written, then every other pair of a shape and
-    a sound. Their texts are in the language in force."""
+    """Return every task that ships, by code: those that are written, then every other pair of a
+    shape and a sound. Their texts are in the language in force."""
     return {code: _translated(task) for code, task in _tasks().items()}
 
 
@@ -197,13 +198,13 @@ def _codes_of_pairs() -> dict[tuple[str, str], str]:
 
 
 def task_of_pair(shape: str, sound: str, catalogue: Mapping[str, Task]) -> Task | None:
-    """The task that makes this shape on this sound, where the catalogue offers it."""
+    """Return the task that makes this shape on this sound, where the catalogue offers it."""
     return catalogue.get(_codes_of_pairs().get((shape, sound), ""))
 
 
 def instead_of(task: Task, catalogue: Mapping[str, Task]) -> tuple[Task, ...]:
-    """What the catalogue offers to somebody who cannot do a task, the best first: what the task
-    names itself, then its shape on other sounds."""
+    """Return what the catalogue offers to somebody who cannot do a task, the best first: what the
+    task names itself, then its shape on other sounds."""
     codes = list(task.substitutes)
     if shape_and_sound := task.pair or task.like:
         shape, sound = shape_and_sound
@@ -213,14 +214,14 @@ def instead_of(task: Task, catalogue: Mapping[str, Task]) -> tuple[Task, ...]:
 
 
 def either_of(task: Task, catalogue: Mapping[str, Task]) -> tuple[Task, ...]:
-    """What will do as well: what the task names itself, then what stands in for it."""
+    """Return what will do as well: what the task names itself, then what stands in for it."""
     codes = [*task.equals, *(each.code for each in instead_of(task, catalogue))]
     return tuple(catalogue[each] for each in dict.fromkeys(codes) if each in catalogue)
 
 
 @once_a_language
 def shipped_material() -> dict[str, tuple[str, ...]]:
-    """Lines to say, by the code that tasks name, easiest first."""
+    """Return lines to say, by the code that tasks name, easiest first."""
     data = yaml.safe_load((DATA / "material.yaml").read_text())
     return {code: _lines(lines) for code, lines in data.items()}
 

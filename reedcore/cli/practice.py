@@ -129,7 +129,7 @@ SCHEMAS = {"practice", "programme", "edit", *ANSWERS}
 
 
 def _within(kind: Callable[[str], float], lowest: float, highest: float) -> Callable[[str], float]:
-    """A number between two limits, both included."""
+    """Return a number between two limits, both included."""
 
     def number(text: str) -> float:
         value = kind(text)
@@ -313,7 +313,8 @@ def _programme(
 def _document(
     path: str, tasks: Mapping[str, Task] | None = None
 ) -> tuple[dict[str, Any], Mapping[str, Task]]:
-    """A programme's document, or the one in force of a practice file, with the tasks it names."""
+    """Return a programme's document, or the one in force of a practice file, with the tasks it
+    names."""
     sent = _json(path)
     if isinstance(sent, dict) and sent.get("format") == practice_file.FORMAT:
         found = _practice(path)

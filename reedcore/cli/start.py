@@ -63,7 +63,7 @@ def _figures(record: practice_file.PracticeFile, today: date) -> ClientFigures:
 
 
 def _newest(targets: list[dict[str, Any]]) -> dict[str, AcceptedTarget]:
-    """The newest decision of each kind."""
+    """Return the newest decision of each kind."""
     decided = sorted(targets, key=lambda each: str(each["decided_at"]))
     return {
         each["kind"]: AcceptedTarget(each.get("values") or {}, each.get("counts") or "")

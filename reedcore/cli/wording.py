@@ -27,5 +27,5 @@ LINES = {
 
 
 def line(refusal: Refusal) -> str:
-    """The refusal in one line."""
+    """Return the refusal in one line."""
     return LINES[refusal.code].format(**refusal.facts)

@@ -80,7 +80,7 @@ class Tube:
 
 
 def back_pressure(tube: Tube, *, flow_l_per_s: float = FLOW_L_PER_S) -> BackPressure:
-    """What it takes to push air through.
+    """Return what it takes to push air through.
 
     Raises:
         ValueOutOfRange: a flow outside 0.01–1 L/s.
@@ -100,7 +100,7 @@ def back_pressure(tube: Tube, *, flow_l_per_s: float = FLOW_L_PER_S) -> BackPres
 
 
 def class_pressure(resistance: Resistance) -> BackPressure:
-    """Where a trill, hum or fricative stands among them."""
+    """Return where a trill, hum or fricative stands among them."""
     return BackPressure(CLASS_CMH2O[resistance])
 
 

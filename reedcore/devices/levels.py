@@ -77,7 +77,8 @@ class SoundPressureLevel:
         return f"{self.db_spl:.0f} dB({self.weighting}) SPL at {self.distance_m * 100:.0f} cm"
 
     def at(self, distance_m: float) -> SoundPressureLevel:
-        """The same sound at another distance, in a free field: L₂ = L₁ + 20·log10(d₁ / d₂)."""
+        """Return the same sound at another distance, in a free field: L₂ = L₁ + 20·log10(d₁
+        / d₂)."""
         LevelSetting("", "", distance_m)  # refuses an impossible distance
         moved = self.db_spl + 20.0 * log10(self.distance_m / distance_m)
         return SoundPressureLevel(moved, self.weighting, distance_m)
@@ -112,7 +113,7 @@ class LevelCalibration:
         return self.made_on + timedelta(days=VALID_DAYS)
 
     def objections(self, setting: LevelSetting, *, on: date) -> tuple[NotCalibrated, ...]:
-        """Why it does not hold for a recording of that day; empty when it does."""
+        """Return why it does not hold for a recording of that day; empty when it does."""
         apart = abs(setting.distance_m / self.setting.distance_m - 1.0)
         checks = {
             NotCalibrated.EXPIRED: on >= self.expires_on,
@@ -166,14 +167,14 @@ def calibrated(
 
 
 def relative_to(comfortable: RecordedLevel, level: RecordedLevel) -> RelativeLevel | None:
-    """A level relative to the client's comfortable voice; None across settings."""
+    """Return a level relative to the client's comfortable voice; None across settings."""
     if comfortable.setting != level.setting:
         return None
     return RelativeLevel(level.dbfs - comfortable.dbfs)
 
 
 def energetic_mean_db(levels_db: Sequence[float]) -> float:
-    """The level of the mean power.
+    """Return the level of the mean power.
 
     Raises:
         ValueOutOfRange: no levels at all.

@@ -20,7 +20,7 @@ FADE_S = 0.05
 
 
 def reference_tone(hz: float, *, duration_s: float, rate_hz: int = 44_100) -> NDArray[np.float64]:
-    """Samples of a steady note, shape ``(n,)``, peak 0.5.
+    """Return samples of a steady note, shape ``(n,)``, peak 0.5.
 
     Raises:
         ValueOutOfRange: a pitch outside 30–2000 Hz, or a length outside 0.15–30 s.

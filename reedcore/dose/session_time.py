@@ -60,7 +60,7 @@ class SessionTime:
 
 
 def session_time(parts: Iterable[SessionPart]) -> SessionTime:
-    """The whole session."""
+    """Return the whole session."""
     at, voiced, tries, starts = 0.0, 0.0, 0, []
     for part in parts:
         starts.append(at)

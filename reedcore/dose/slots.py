@@ -92,7 +92,7 @@ class Slot:
 
 
 def due_slots(dose: Dose, *, until: date | None = None) -> tuple[Slot, ...]:
-    """Every slot from the start to the end (or to ``until``), in local time without a zone.
+    """Return every slot from the start to the end (or to ``until``), in local time without a zone.
 
     What is done on demand has none.
     """
@@ -107,7 +107,8 @@ def due_slots(dose: Dose, *, until: date | None = None) -> tuple[Slot, ...]:
 
 
 def due_dates(dose: Dose, *, first: date, until: date) -> Iterator[date]:
-    """The days with a session, from ``first`` to ``until``, both included, within the dose."""
+    """Yield the days with a session, from ``first`` to ``until``, both included, within
+    the dose."""
     day, last = max(dose.start, first), min(until, dose.end)
     while day <= last:
         if day.weekday() in dose.weekdays and day not in dose.off:

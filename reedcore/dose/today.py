@@ -86,7 +86,7 @@ class Turn:
 
 
 def day_for(voice: Voice, allowed: Mapping[Voice, Day] = USUAL_ANSWERS) -> Day:
-    """What the answer leads to; never more than the usual one for somebody hoarse or ill."""
+    """Return what the answer leads to; never more than the usual one for somebody hoarse or ill."""
     chosen = allowed.get(voice, USUAL_ANSWERS[voice])
     if voice in (Voice.HOARSE, Voice.ILL) and chosen is Day.USUAL:
         return Day.GENTLER
@@ -94,7 +94,7 @@ def day_for(voice: Voice, allowed: Mapping[Voice, Day] = USUAL_ANSWERS) -> Day:
 
 
 def gentler_s(seconds: float) -> float:
-    """What a try is asked for on a gentler day: four fifths, in half seconds, half a one at
+    """Return what a try is asked for on a gentler day: four fifths, in half seconds, half a one at
     least."""
     halves = int(GENTLER_SHARE * seconds / HALF_S + 1e-9)
     return max(HALF_S, HALF_S * halves)
@@ -103,7 +103,7 @@ def gentler_s(seconds: float) -> float:
 def turns_today(
     items: Iterable[PlannedItem], *, day: Day, sort: SessionType = SessionType.FULL
 ) -> tuple[Turn, ...]:
-    """The items in the order in which they are done.
+    """Return the items in the order in which they are done.
 
     A gentler day is never more voice than the usual one (DOMAIN §7): nothing loud, nothing high,
     four fifths of the seconds asked, warming first and one warming item once more where all of it
@@ -141,7 +141,7 @@ def turns_today(
 
 
 def _some_warming(planned: tuple[PlannedItem, ...], most_s: float) -> list[PlannedItem]:
-    """Where a short day is all loud, the first warming item of the whole session instead."""
+    """Return where a short day is all loud, the first warming item of the whole session instead."""
     fits = [
         item
         for item in planned
@@ -154,13 +154,13 @@ def _some_warming(planned: tuple[PlannedItem, ...], most_s: float) -> list[Plann
 
 
 def gentler_voiced_s(item: PlannedItem) -> float:
-    """Seconds of voice of an item on a gentler day."""
+    """Return seconds of voice of an item on a gentler day."""
     return GENTLER_SHARE * item.voiced_s if item.in_seconds else item.voiced_s
 
 
 def _least_voice(planned: tuple[PlannedItem, ...], most_s: float) -> list[PlannedItem]:
-    """What is neither loud nor high, in its order; where that is still too much voice, the last
-    that is no warming goes first."""
+    """Return what is neither loud nor high, in its order; where that is still too much voice, the
+    last that is no warming goes first."""
     kept = [item for item in planned if not item.loud and not item.high]
     while sum(map(gentler_voiced_s, kept)) > most_s + _SLACK_S:
         voiced = [item for item in kept if item.voiced_s > 0]

@@ -14,7 +14,7 @@ Values = dict[str, Any]
 
 
 def analysis_values(analysis: Analysis, *, file: str) -> Values:
-    """The whole of one recording, ready for :func:`json.dumps`."""
+    """Return the whole of one recording, ready for :func:`json.dumps`."""
     return {
         "file": file,
         "sample_rate_hz": analysis.sample_rate_hz,
@@ -30,7 +30,7 @@ def analysis_values(analysis: Analysis, *, file: str) -> Values:
 
 
 def known(value: float, places: int = 3) -> float | None:
-    """A figure, or None for "not measured"."""
+    """Return a figure, or None for "not measured"."""
     return round(value, places) if isfinite(value) else None
 
 

@@ -40,7 +40,7 @@ def write_calendars(
     made_at: datetime,
     words: str,
 ) -> bytes:
-    """One event a slot, with a reminder, of all programmes in force together.
+    """Return one event a slot, with a reminder, of all programmes in force together.
 
     Args:
         sequence: the version, which makes it the newer one.

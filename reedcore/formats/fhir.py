@@ -70,7 +70,7 @@ class FhirPlan:
 def bundle_of(
     person: FhirPatient, plan: FhirPlan | None, trials: Iterable[TrialRow], *, written_at: datetime
 ) -> Values:
-    """The bundle, a collection; links within it are by ``urn:uuid``."""
+    """Return the bundle, a collection; links within it are by ``urn:uuid``."""
     patient = _urn(f"patient/{person.key}")
     entries = [(patient, _patient(person))]
     if plan:

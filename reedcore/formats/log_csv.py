@@ -51,7 +51,7 @@ class UnreadableRow:
 
 
 def read_table(text: str) -> Table:
-    """The columns and rows of a CSV, whatever separates its cells.
+    """Return the columns and rows of a CSV, whatever separates its cells.
 
     Raises:
         NotATable: no header and rows, or more rows than anybody kept.
@@ -76,7 +76,8 @@ def read_table(text: str) -> Table:
 
 
 def guessed(columns: tuple[str, ...]) -> dict[str, int]:
-    """Which column is likely which, by its name; those that cannot be guessed are left out."""
+    """Return which column is likely which, by its name; those that cannot be guessed are
+    left out."""
     names = {
         "day": ("date", "day", "when"),
         "task": ("task", "exercise", "sound", "what"),
@@ -98,7 +99,7 @@ def guessed(columns: tuple[str, ...]) -> dict[str, int]:
 def read_log(
     table: Table, places: Mapping[str, int]
 ) -> tuple[tuple[LoggedTrial, ...], tuple[UnreadableRow, ...]]:
-    """The rows under a mapping of fields to columns; ``effort`` may be left out.
+    """Return the rows under a mapping of fields to columns; ``effort`` may be left out.
 
     Seconds may have a comma for a point, and may be written 1:05.
     """

@@ -15,7 +15,7 @@ VELOCITY = 80
 
 
 def write_midi(notes: Sequence[tuple[Note | None, float]], *, beat_s: float, title: str) -> bytes:
-    """One track of notes and rests.
+    """Return one track of notes and rests.
 
     Args:
         notes: (note, or None for a rest; length in beats), one after the other.

@@ -14,12 +14,12 @@ _FORMULA_SIGNS = tuple("=+-@＝＋－＠")
 
 
 def column(meaning: str, unit: str = "") -> Any:
-    """A field of a row that says what it holds; a row's dictionary is made of these."""
+    """Return a field of a row that says what it holds; a row's dictionary is made of these."""
     return field(metadata={"meaning": meaning, "unit": unit})
 
 
 def write_table(kind: type, rows: Iterable[Any]) -> Iterator[str]:
-    """The file of one kind of row, line by line, header first."""
+    """Yield the file of one kind of row, line by line, header first."""
     names = [each.name for each in fields(kind)]
     yield _line(names)
     for row in rows:
@@ -27,7 +27,7 @@ def write_table(kind: type, rows: Iterable[Any]) -> Iterator[str]:
 
 
 def write_dictionary(kind: type) -> Iterator[str]:
-    """What each column of a kind of row holds: name, type, unit, meaning."""
+    """Yield what each column of a kind of row holds: name, type, unit, meaning."""
     yield _line(["column", "type", "unit", "meaning"])
     for each in fields(kind):
         said = each.metadata

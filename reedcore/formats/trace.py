@@ -37,14 +37,14 @@ def pack_trace(trace: PitchTrace) -> bytes:
 
 
 def unpack_trace(data: bytes) -> PitchTrace:
-    """What :func:`pack_trace` packed."""
+    """Return what :func:`pack_trace` packed."""
     pairs = np.frombuffer(data, dtype="<i2").reshape(-1, 2)
     values = np.where(pairs == _UNKNOWN, np.nan, pairs.astype(np.float64))
     return PitchTrace(values[:, 0], values[:, 1] / 10.0)
 
 
 def trace_of(pitch_hz: NDArray[np.float64], level_dbfs: NDArray[np.float64]) -> PitchTrace:
-    """Every second 10 ms frame of a hold."""
+    """Return every second 10 ms frame of a hold."""
     with np.errstate(invalid="ignore"):
         cents = 1200.0 * np.log2(pitch_hz[::2] / 440.0)
     return PitchTrace(cents, level_dbfs[::2].copy())

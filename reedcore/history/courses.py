@@ -48,7 +48,7 @@ class Share:
 
 
 def course_for(series: Series, trials: Sequence[TrialRecord], *, today: date) -> Course:
-    """The course of what the series is about."""
+    """Return the course of what the series is about."""
     return _course(
         trials, today, series.figure.better, lambda trial: series.value_of(trial), with_trend=True
     )
@@ -61,7 +61,7 @@ def courses_of(
     *,
     today: date,
 ) -> list[CourseLine]:
-    """Every figure of a series.
+    """Return every figure of a series.
 
     Args:
         trials: all of it, oldest first, deliberate poor ones left out.
@@ -107,7 +107,7 @@ def _share(trials: Sequence[TrialRecord]) -> Share:
 
 
 def same_device(trials: Sequence[TrialRecord]) -> Sequence[TrialRecord]:
-    """The trials since the device last changed: level is not joined across it."""
+    """Return the trials since the device last changed: level is not joined across it."""
     named = [trial for trial in trials if trial.device]
     if not named:
         return trials
@@ -117,8 +117,8 @@ def same_device(trials: Sequence[TrialRecord]) -> Sequence[TrialRecord]:
 
 
 def mixed_hours(trials: Sequence[TrialRecord]) -> tuple[float, float] | None:
-    """The least and the most hours since medication where they are not one condition; None where
-    they are, or where nothing is known of them. Equal where it is not known for all of it."""
+    """Return the least and the most hours since medication where they are not one condition; None
+    where they are, or where nothing is known of them. Equal where it is not known for all of it."""
     logged = [trial.since_medication_h for trial in trials if trial.since_medication_h is not None]
     if not logged:
         return None

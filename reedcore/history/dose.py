@@ -77,8 +77,8 @@ def _dose(version: Version, strand: str) -> tuple[Dose, ...]:
 
 
 def _asked_s(task: PrescribedItem) -> float | None:
-    """Seconds of voice that a try is asked for; None of what is not heard, is all air, or has no
-    seconds of its own."""
+    """Return seconds of voice that a try is asked for; None of what is not heard, is all air, or
+    has no seconds of its own."""
     kind = kind_of(task.measure)
     if not (task.shipped.voiced if task.shipped else not kind.is_air):
         return None

@@ -24,7 +24,8 @@ NO_SLOT = ("extra", "reset", "event")
 
 
 def due_days(history: History, today: date) -> dict[date, int]:
-    """How many sessions were due on each past day, by the version that was in force on it."""
+    """Return how many sessions were due on each past day, by the version that was in force
+    on it."""
     found: dict[date, int] | None = history.kept.get(("due", today))
     if found is None:
         doses = [(version.on, tuple(version.doses.values())) for version in history.in_force]
@@ -48,7 +49,8 @@ def pauses_of(stops: Iterable[StopRecord], zone: ZoneInfo, today: date) -> list[
 
 
 def due_by_doses(doses: Doses, until: date, pauses: Sequence[tuple[date, date]]) -> dict[date, int]:
-    """How many sessions the doses of successive versions asked for on each day before ``until``.
+    """Return how many sessions the doses of successive versions asked for on each day before
+    ``until``.
 
     Nothing is due while the programme is paused: those days are excused, not missed.
     """
@@ -67,7 +69,8 @@ def due_by_doses(doses: Doses, until: date, pauses: Sequence[tuple[date, date]])
 
 
 def sessions_by_day(sessions: Iterable[SessionRecord]) -> dict[date, list[SessionRecord]]:
-    """The sessions of the programme by the client's day; what was done beyond it is apart."""
+    """Return the sessions of the programme by the client's day; what was done beyond it
+    is apart."""
     found: dict[date, list[SessionRecord]] = defaultdict(list)
     for session in sessions:
         if session.sort not in NO_SLOT:
@@ -76,7 +79,7 @@ def sessions_by_day(sessions: Iterable[SessionRecord]) -> dict[date, list[Sessio
 
 
 def slots_of_day(sessions: Iterable[SessionRecord], due: int) -> list[SlotAdherence]:
-    """What became of a day's slots: its sessions fill them, fullest first."""
+    """Return what became of a day's slots: its sessions fill them, fullest first."""
     kept = sorted((_of_session(session) for session in sessions), key=lambda each: -each.fraction)
     kept = kept[:due]
     return kept + [SlotAdherence(Outcome.MISSED)] * (due - len(kept))
@@ -99,7 +102,7 @@ def adherence_between(history: History, first: date, until: date) -> float | Non
 
 
 def slots_between(history: History, first: date, until: date) -> tuple[int, list[SlotAdherence]]:
-    """How many slots were due from ``first`` to the day before ``until``, and what became of
+    """Return how many slots were due from ``first`` to the day before ``until``, and what became of
     each."""
     done = sessions_by_day(history.sessions)
     due = {day: count for day, count in due_days(history, until).items() if day >= first}
@@ -136,5 +139,5 @@ def practised_days(history: History) -> set[date]:
 
 
 def practised_on(history: History, day: date) -> bool:
-    """Whether anything of the programme was done on that day."""
+    """Return whether anything of the programme was done on that day."""
     return day in practised_days(history)

@@ -9,17 +9,18 @@ from .values import TrialRecord
 
 
 def counted_s(trial: TrialRecord, counts: str) -> float | None:
-    """The seconds that the task counts; where steady ones could not be judged, all of them."""
+    """Return the seconds that the task counts; where steady ones could not be judged, all
+    of them."""
     if counts == "steady" and trial.steady_s is not None:
         return trial.steady_s
     return trial.total_s
 
 
 def figure_of(measure: str) -> Figure:
-    """What a measure is about; of one that nobody follows, the seconds."""
+    """Return what a measure is about; of one that nobody follows, the seconds."""
     return kind_of(measure).figure or HELD
 
 
 def value_of(figure: Figure, trial: TrialRecord, counts: str) -> float | None:
-    """The figure's value in one trial; None where it was not measured."""
+    """Return the figure's value in one trial; None where it was not measured."""
     return figure.value(trial.figures, trial.share_on_pitch, counted_s(trial, counts))

@@ -110,7 +110,7 @@ class PracticeFile:
     goal_s: float | None = None
 
     def catalogue(self) -> dict[str, Task]:
-        """The tasks that ship, and the clinic's own.
+        """Return the tasks that ship, and the clinic's own.
 
         Raises:
             NotAPracticeFile: one of its own is no task.
@@ -125,7 +125,7 @@ class PracticeFile:
         return found
 
     def history(self) -> History:
-        """The history that it holds."""
+        """Return the history that it holds."""
         catalogue = self.catalogue()
         return History(
             zone=self.time_zone,
@@ -141,7 +141,7 @@ class PracticeFile:
 
 
 def version_record(version: Version) -> VersionRecord:
-    """A version as it stands in the file."""
+    """Return a version as it stands in the file."""
     return VersionRecord(
         number=version.number,
         at=version.at,
@@ -197,12 +197,12 @@ def _adapter() -> TypeAdapter[PracticeFile]:
 
 
 def written(file: PracticeFile) -> bytes:
-    """The file's bytes: JSON, UTF-8, indented; unknown is null."""
+    """Return the file's bytes: JSON, UTF-8, indented; unknown is null."""
     return _adapter().dump_json(file, indent=1)
 
 
 def read(data: bytes) -> PracticeFile:
-    """A file as its values.
+    """Return a file as its values.
 
     Raises:
         NotAPracticeFile: it is none, or of another version; the problem names the first place.
@@ -227,7 +227,8 @@ _SAID = {
 
 
 def _misfits(found: PracticeFile) -> Iterator[tuple[str, str]]:
-    """What the types do not tell: a time zone there is none of, a document, a report's value."""
+    """Yield what the types do not tell: a time zone there is none of, a document, a
+    report's value."""
     try:
         ZoneInfo(found.time_zone)
     except (ZoneInfoNotFoundError, ValueError, OSError):

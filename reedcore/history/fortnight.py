@@ -105,7 +105,8 @@ def _drawn_task(history: History, pressing: PrescribedItem | None) -> Prescribed
 
 
 def _trials(history: History, task: PrescribedItem | None, first: date) -> list[TrialRecord]:
-    """Its trials; where there were none lately, those of what was practised before this version."""
+    """Return its trials; where there were none lately, those of what was practised before this
+    version."""
     own = history.of(task) if task else []
     if any(each.on >= first for each in own):
         return own

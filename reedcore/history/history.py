@@ -64,7 +64,7 @@ class History:
     rested: tuple[tuple[date, date], ...] = ()
 
     def day(self, moment: datetime) -> date:
-        """The day it was where the client lives."""
+        """Return the day it was where the client lives."""
         return moment.astimezone(ZoneInfo(self.zone)).date()
 
     @cached_property
@@ -93,7 +93,7 @@ class History:
         return found
 
     def of(self, asking: PrescribedItem) -> list[TrialRecord]:
-        """The trials of that task on its note and sound, under whatever version."""
+        """Return the trials of that task on its note and sound, under whatever version."""
         return self.by_series.get(asking.series, [])
 
     @cached_property
@@ -105,11 +105,11 @@ class History:
         return found
 
     def said(self, kind: str, code: str = "") -> list[Report]:
-        """What was said of one kind, after one task or of the whole session."""
+        """Return what was said of one kind, after one task or of the whole session."""
         return self._reports.get((kind, code), [])
 
     def asked_s(self, trial: TrialRecord) -> float | None:
-        """The seconds that were asked for; None where none were."""
+        """Return the seconds that were asked for; None where none were."""
         return trial.set_s or self.askings[trial.task].target_s
 
     @cached_property
@@ -188,7 +188,7 @@ def seconds_before(versions: Sequence[Version], today: date) -> dict[str, float]
 
 
 def version_week_ago(versions: Sequence[Version], today: date) -> Version | None:
-    """The version in force seven days ago; in the first week the one it began with.
+    """Return the version in force seven days ago; in the first week the one it began with.
 
     Args:
         versions: those in force, the oldest first.
@@ -197,12 +197,12 @@ def version_week_ago(versions: Sequence[Version], today: date) -> Version | None
 
 
 def _week_old(versions: Sequence[Version], today: date) -> list[Version]:
-    """The newest version of seven days ago or older, in a list; empty in the first week."""
+    """Return the newest version of seven days ago or older, in a list; empty in the first week."""
     return [each for each in versions if each.on <= today - WEEK][-1:]
 
 
 def lately(history: History, *, now: datetime) -> History:
-    """The part that the rules look at: 63 days, and the versions in force within them."""
+    """Return the part that the rules look at: 63 days, and the versions in force within them."""
     since = now - LOOK_BACK
     first = history.day(now - LONG_LOOK_BACK)
     old = [each for each in history.in_force if each.at < since]
@@ -232,7 +232,7 @@ def lately(history: History, *, now: datetime) -> History:
 
 
 def longest_of(history: History, trials: Iterable[TrialRecord]) -> tuple[DayHeld, ...]:
-    """Each practised day's longest hold of one series, the oldest first."""
+    """Return each practised day's longest hold of one series, the oldest first."""
     found: dict[date, DayHeld] = {}
     for trial in trials:
         held = counted_s(trial, history.askings[trial.task].counts)

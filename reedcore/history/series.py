@@ -39,7 +39,7 @@ class Series:
         return figure_of(self.measure)
 
     def value_of(self, trial: TrialRecord) -> float | None:
-        """Its value in one trial; None where it was not measured."""
+        """Return its value in one trial; None where it was not measured."""
         return value_of(self.figure, trial, self.counts)
 
     @property
@@ -49,13 +49,14 @@ class Series:
 
 
 def series_key(code: str, note_midi: int | None, sound: str, measure: str) -> str:
-    """A series as one word, for addresses and files."""
+    """Return a series as one word, for addresses and files."""
     parts = (code, note_midi, sound, measure)
     return "/".join("" if part is None else str(part) for part in parts)
 
 
 def series_of(history: History) -> list[Series]:
-    """Every series that has something to draw and was tried, in the order of the versions."""
+    """Return every series that has something to draw and was tried, in the order of
+    the versions."""
     found: dict[str, Series] = {}
     for task in history.askings.values():
         if kind_of(task.measure).figure is None:
@@ -107,19 +108,19 @@ class SessionSummary:
 
 
 def session_of(trial: TrialRecord) -> str:
-    """Its session; what came from before there were sessions is gathered by the day."""
+    """Return its session; what came from before there were sessions is gathered by the day."""
     return str(trial.session or trial.on)
 
 
 def week_of(trial: TrialRecord) -> str:
-    """The Monday of its week."""
+    """Return the Monday of its week."""
     return (trial.on - timedelta(days=trial.on.weekday())).isoformat()
 
 
 def summaries_of(
     series: Series, trials: Iterable[TrialRecord], by: Callable[[TrialRecord], str] = session_of
 ) -> list[SessionSummary]:
-    """The trials of a series, gathered; in the order in which they began."""
+    """Return the trials of a series, gathered; in the order in which they began."""
     gathered: dict[str, list[TrialRecord]] = defaultdict(list)
     for trial in trials:
         if trial.task in series.asked:

@@ -44,19 +44,20 @@ class Ladder:
             )
 
     def place_of(self, value: Any) -> int | None:
-        """Which rung a value stands on: of numbers the highest not above it, else the same one."""
+        """Return which rung a value stands on: of numbers the highest not above it, else the same
+        one."""
         if isinstance(value, int | float) and not isinstance(value, bool):
             under = [at for at, rung in enumerate(self.rungs) if rung <= value + 1e-9]
             return under[-1] if under else None
         return self.rungs.index(value) if value in self.rungs else None
 
     def client_words(self, value: Any) -> str:
-        """A rung in the client's words; empty where it has none."""
+        """Return a rung in the client's words; empty where it has none."""
         place = self.place_of(value)
         return self.client[place] if place is not None and place < len(self.client) else ""
 
     def moved(self, value: Any, *, by: int) -> Any:
-        """The value so many rungs up or down; the same at either end."""
+        """Return the value so many rungs up or down; the same at either end."""
         place = self.place_of(value)
         if place is None:
             return self.rungs[0]

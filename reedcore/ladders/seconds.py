@@ -21,7 +21,7 @@ _CLOSE_S = 1e-9
 
 
 def rung_at_or_under_s(seconds: float, rungs: Sequence[float] = HOLD_RUNGS_S) -> float:
-    """The highest rung not above so many seconds; the lowest of all where none is.
+    """Return the highest rung not above so many seconds; the lowest of all where none is.
 
     Raises:
         ValueOutOfRange: not a positive number.
@@ -33,12 +33,12 @@ def rung_at_or_under_s(seconds: float, rungs: Sequence[float] = HOLD_RUNGS_S) ->
 
 
 def rung_above_s(seconds: float, rungs: Sequence[float] = HOLD_RUNGS_S) -> float | None:
-    """The next rung up; None at the top."""
+    """Return the next rung up; None at the top."""
     return min((rung for rung in rungs if rung > seconds + _CLOSE_S), default=None)
 
 
 def rung_below_s(seconds: float, rungs: Sequence[float] = HOLD_RUNGS_S) -> float | None:
-    """The next rung down; None at the foot."""
+    """Return the next rung down; None at the foot."""
     return max((rung for rung in rungs if rung < seconds - _CLOSE_S), default=None)
 
 

@@ -20,7 +20,7 @@ ON_BEAT = 0.25
 def figures(
     wanted: TrialGoal, analysis: Analysis, against: TrialContext
 ) -> tuple[Columns, Judgement]:
-    """How long it sounded, and how early or late it began."""
+    """Return how long it sounded, and how early or late it began."""
     sounded = analysis.longest
     if sounded is None:
         return {}, nothing(Aspect.START)

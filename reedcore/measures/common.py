@@ -70,7 +70,7 @@ class TrialGoal:
 
 
 def no_level(analysis: Analysis, against: TrialContext) -> VerdictReason:
-    """Why a level is not judged, where it is not."""
+    """Return why a level is not judged, where it is not."""
     if against.processed:
         return VerdictReason.SOUND_CHANGED
     if QualityReason.CLIPPED in analysis.quality.reasons:
@@ -81,7 +81,7 @@ def no_level(analysis: Analysis, against: TrialContext) -> VerdictReason:
 
 
 def no_spread(analysis: Analysis) -> VerdictReason:
-    """Why the spread of a pitch is not judged, where it is not."""
+    """Return why the spread of a pitch is not judged, where it is not."""
     breathy = QualityReason.BREATH_TOO_LOUD_FOR_SPREAD in analysis.quality.reasons
     return VerdictReason.BREATHY if breathy else VerdictReason.ROOM_TOO_LOUD
 
@@ -89,7 +89,8 @@ def no_spread(analysis: Analysis) -> VerdictReason:
 def shape(
     wanted: TrialGoal, analysis: Analysis, hold: Hold | None, columns: Columns
 ) -> tuple[float | None, float | None]:
-    """The rise and the fall of the level where a shape is asked for; kept with the figures."""
+    """Return the rise and the fall of the level where a shape is asked for; kept with
+    the figures."""
     if wanted.target.shape is TargetShape.EVEN or hold is None or not analysis.quality.level_judged:
         return None, None
     found = level_shape(middle_of(analysis.frames[hold.frame_slice()]))
@@ -123,5 +124,5 @@ def known(value: float) -> float | None:
 
 
 def nothing(part: Aspect, why: VerdictReason = VerdictReason.NO_VOICE) -> Judgement:
-    """What was asked for was not there to be judged."""
+    """Return what was asked for was not there to be judged."""
     return Judgement((PartJudgement(part, Verdict.NOT_JUDGED, why),))

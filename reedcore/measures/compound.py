@@ -38,7 +38,7 @@ def figures(
 
 
 def seconds(task: Task, params: Mapping[str, Any]) -> float:
-    """Both parts, or its own number of seconds."""
+    """Return both parts, or its own number of seconds."""
     if "seconds" in params:
         return float(params["seconds"])
     return float(params.get("s_s", 0.0)) + float(params.get("z_s", 0.0)) or USUAL_S

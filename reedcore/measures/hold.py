@@ -72,7 +72,7 @@ def figures(
 
 
 def held_figures(analysis: Analysis, hold: Hold | None) -> Columns:
-    """A hold's figures as columns."""
+    """Return a hold's figures as columns."""
     if hold is None:
         return {}
     quality = analysis.quality
@@ -94,7 +94,7 @@ def held_figures(analysis: Analysis, hold: Hold | None) -> Columns:
 
 
 def _evenness(hold: Hold, analysis: Analysis) -> Columns:
-    """What else a clinician reads of a hold; None where the recording does not bear it."""
+    """Return what else a clinician reads of a hold; None where the recording does not bear it."""
     quality = analysis.quality
     level = hold.level if quality.level_judged else None
     tremor = hold.tremor if quality.voice_judged else None

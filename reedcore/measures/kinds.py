@@ -26,7 +26,8 @@ KINDS: dict[str, MeasureKind] = {kind.code: kind for kind in _kinds()}
 
 
 def kind_of(measure: str, shape: str = "") -> MeasureKind:
-    """The kind of a task: its shape's, where that is listened for in its own way, or its measure's.
+    """Return the kind of a task: its shape's, where that is listened for in its own way, or its
+    measure's.
 
     Raises:
         KeyError: no such measure.
@@ -35,5 +36,5 @@ def kind_of(measure: str, shape: str = "") -> MeasureKind:
 
 
 def measures_with(attribute: str) -> tuple[str, ...]:
-    """The measures whose kind has something, as a query of the database needs them."""
+    """Return the measures whose kind has something, as a query of the database needs them."""
     return tuple(code for code, kind in KINDS.items() if getattr(kind, attribute))

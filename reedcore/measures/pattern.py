@@ -53,7 +53,7 @@ def figures(
 
 
 def seconds(task: Task, params: Mapping[str, Any]) -> float:
-    """All its rounds at their tempo."""
+    """Return all its rounds at their tempo."""
     usual = GROWING_BEATS if task.growing else int(params.get("pulses", USUAL_PULSES))
     beats = len(task.degrees) or usual
     rounds = 1 + int(params.get("rounds_down", 0)) + int(params.get("rounds_up", 0))

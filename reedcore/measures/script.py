@@ -61,7 +61,7 @@ def figures(
 
 
 def seconds(task: Task, params: Mapping[str, Any]) -> float:
-    """All its lines."""
+    """Return all its lines."""
     usual = LINES_A_SET * float(params.get("sets", 1))
     return A_LINE_S * float(params.get("lines", 0) or usual)
 

@@ -47,7 +47,7 @@ class Measurement:
 def measured(
     wanted: TrialGoal, against: TrialContext, samples: NDArray[Any], rate_hz: int
 ) -> Measurement:
-    """Measures a take of a task.
+    """Measure a take of a task.
 
     Args:
         samples: shape ``(n,)`` or ``(n, channels)``, PCM integers or floats with full scale at ±1.
@@ -84,8 +84,8 @@ def measured(
 
 
 def _known_only(value: Any) -> Any:
-    """The same with None for what is no number, wherever it stands: no database's JSON has a NaN,
-    and one figure that was not measured would lose the whole try."""
+    """Return the same with None for what is no number, wherever it stands: no database's JSON has a
+    NaN, and one figure that was not measured would lose the whole try."""
     if isinstance(value, Mapping):
         return {name: _known_only(each) for name, each in value.items()}
     if isinstance(value, list | tuple):
@@ -94,7 +94,7 @@ def _known_only(value: Any) -> Any:
 
 
 def check_length(seconds: float) -> None:
-    """Refuses what is longer than any try.
+    """Refuse what is longer than any try.
 
     Raises:
         RecordingTooLong: more than :data:`LONGEST_TRY_S`.
@@ -104,7 +104,8 @@ def check_length(seconds: float) -> None:
 
 
 def _load(kind: MeasureKind, analysis: Analysis) -> Columns:
-    """How long the voice sounded in it, and how often the folds met; empty without a voice."""
+    """Return how long the voice sounded in it, and how often the folds met; empty without
+    a voice."""
     frames = analysis.frames
     if kind.listens is Sound.HISS:
         return {}  # a pitch in it would be chance's

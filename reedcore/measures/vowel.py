@@ -23,7 +23,7 @@ class VowelHeard:
 
 
 def comfortable_vowel(samples: NDArray[Any], rate_hz: int, processed: bool) -> VowelHeard:
-    """Measures one.
+    """Measure one.
 
     Args:
         samples: shape ``(n,)`` or ``(n, channels)``, PCM integers or floats with full scale at ±1.

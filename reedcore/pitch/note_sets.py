@@ -21,7 +21,7 @@ class NoteSet:
     moved_st: int = 0
 
     def transposed(self, semitones: int) -> NoteSet:
-        """All of it so many semitones higher, intervals kept.
+        """Return all of it so many semitones higher, intervals kept.
 
         Raises:
             PitchOutOfRange: off the keyboard.
@@ -49,7 +49,7 @@ USUAL_SETS = {"treble": TREBLE, "bass": BASS}
 
 
 def fitted(notes: NoteSet, *, lowest: Note, highest: Note) -> NoteSet | None:
-    """The set moved as little as it takes to lie between two notes; None where it cannot.
+    """Return the set moved as little as it takes to lie between two notes; None where it cannot.
 
     Raises:
         ValueOutOfRange: a lowest above the highest.
@@ -67,7 +67,8 @@ def fitted(notes: NoteSet, *, lowest: Note, highest: Note) -> NoteSet | None:
 
 
 def placed(*, lowest: Note, highest: Note) -> NoteSet | None:
-    """The five notes in the middle of a voice's own range; None where it is narrower than they are.
+    """Return the five notes in the middle of a voice's own range; None where it is narrower than
+    they are.
 
     Raises:
         ValueOutOfRange: a lowest above the highest.

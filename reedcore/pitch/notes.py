@@ -52,7 +52,7 @@ class Note:
 
     @classmethod
     def named(cls, text: str) -> Note:
-        """The note of a scientific name: ``F3``, ``f#3``, ``B♭4``.
+        """Return the note of a scientific name: ``F3``, ``f#3``, ``B♭4``.
 
         Raises:
             NotANote: the text is not such a name.
@@ -65,12 +65,12 @@ class Note:
         return cls(12 * (int(octave) + 1) + _STEPS[letter.upper()] + _ACCIDENTALS[accidental])
 
     def name(self, spelling: Spelling = Spelling.SHARPS) -> str:
-        """Its scientific name, ``F♯3`` or ``G♭3``."""
+        """Return its scientific name, ``F♯3`` or ``G♭3``."""
         names = _FLAT_NAMES if spelling is Spelling.FLATS else _SHARP_NAMES
         return f"{names[self.midi % 12]}{self.midi // 12 - 1}"
 
     def hz(self, *, a4_hz: float = A4_HZ) -> float:
-        """Its frequency in hertz.
+        """Return its frequency in hertz.
 
         Raises:
             PitchOutOfRange: A4 outside 430–446 Hz.
@@ -81,12 +81,12 @@ class Note:
         return float(a4_hz * 2.0 ** ((self.midi - A4_MIDI) / 12))
 
     def transposed(self, semitones: int) -> Note:
-        """The note so many semitones higher (or lower, when negative)."""
+        """Return the note so many semitones higher (or lower, when negative)."""
         return Note(self.midi + semitones)
 
 
 def cents_between(*, from_hz: float, to_hz: float) -> float:
-    """How far ``to_hz`` lies above ``from_hz``, in cents (negative when below).
+    """Return how far ``to_hz`` lies above ``from_hz``, in cents (negative when below).
 
     Raises:
         PitchOutOfRange: a frequency that is not a positive, finite number.
@@ -98,7 +98,7 @@ def cents_between(*, from_hz: float, to_hz: float) -> float:
 
 
 def note_nearest(hz: float, *, a4_hz: float = A4_HZ) -> tuple[Note, float]:
-    """The nearest note to a frequency, and how many cents the frequency lies above it.
+    """Return the nearest note to a frequency, and how many cents the frequency lies above it.
 
     Raises:
         PitchOutOfRange: the frequency is not positive or the note is off the keyboard.

@@ -96,7 +96,7 @@ class PatternDrill:
         return self.floor.midi <= first and first + self._reach <= self._top
 
     def rounds(self) -> tuple[Round, ...]:
-        """Every round that will be sung, in order."""
+        """Return every round that will be sung, in order."""
         firsts = [self.start.midi]
         for step, count in ((-self.step_st, self.rounds_down), (self.step_st, self.rounds_up)):
             for _ in range(count):

@@ -24,8 +24,8 @@ class Traits:
 
 
 def made_alike(people: Mapping[Key, Traits], *, least: int = LEAST_ALIKE) -> dict[Key, Traits]:
-    """The traits that may be shown of each person; who stays alone whatever is held back is left
-    out.
+    """Return the traits that may be shown of each person; who stays alone whatever is held back is
+    left out.
 
     The diagnosis is held back first, then the voice, then the age, and only of those who need it.
     Whoever is shown with fewer traits is one of at least ``least`` that are shown so.

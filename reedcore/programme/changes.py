@@ -91,7 +91,7 @@ def changes_of(raw: Any) -> tuple[Change, ...]:
 
 
 def place_of(change: Change) -> Place:
-    """Where it touches."""
+    """Return where it touches."""
     match change:
         case PutItem():
             return ("items", str(change.item["id"]))
@@ -114,7 +114,7 @@ def touch(one: Place, other: Place) -> bool:
 
 
 def clashes(mine: Iterable[Change], theirs: Iterable[Change]) -> list[Change]:
-    """Those of theirs that touch mine and are not the same."""
+    """Return those of theirs that touch mine and are not the same."""
     own = list(mine)
     return [
         each
@@ -124,7 +124,7 @@ def clashes(mine: Iterable[Change], theirs: Iterable[Change]) -> list[Change]:
 
 
 def changed(document: Mapping[str, Any], changes: Iterable[Change]) -> Document:
-    """The document with the changes made, one after another.
+    """Return the document with the changes made, one after another.
 
     Raises:
         reedcore.errors.NoSuchItem: an item that is not there.
@@ -186,7 +186,7 @@ def _inside(document: Document, place: Place) -> Document:
 
 
 def item_of(document: Mapping[str, Any], id: str) -> dict[str, Any]:
-    """The item of that id.
+    """Return the item of that id.
 
     Raises:
         reedcore.errors.NoSuchItem: there is none.
@@ -199,7 +199,7 @@ def item_of(document: Mapping[str, Any], id: str) -> dict[str, Any]:
 
 
 def changes_between(before: Mapping[str, Any], after: Mapping[str, Any]) -> tuple[Change, ...]:
-    """What makes one document the other: ``changed(before, …)`` equals ``after``."""
+    """Return what makes one document the other: ``changed(before, …)`` equals ``after``."""
     old = {item["id"]: item for item in before["items"]}
     new = {item["id"]: item for item in after["items"]}
     made: list[Change] = [TakeItem(id) for id in old if id not in new]
@@ -235,7 +235,8 @@ def _values(
 
 
 def _in_order(stands: list[str], wanted: list[str]) -> set[str]:
-    """The most of them that need not be moved: the longest run whose order is already right."""
+    """Return the most of them that need not be moved: the longest run whose order is
+    already right."""
     places = {id: place for place, id in enumerate(wanted)}
     ends: list[int] = []
     chains: list[list[str]] = []

@@ -67,7 +67,7 @@ def new_item(task: Task, *, id: str) -> Item:
 
 
 def cleaned(raw: Any, *, tasks: Mapping[str, Task]) -> tuple[dict[str, Any], list[Problem]]:
-    """The document with what fits, and a problem for each thing that does not.
+    """Return the document with what fits, and a problem for each thing that does not.
 
     An item with a problem is left out: half of it would be another exercise.
     """
@@ -122,7 +122,8 @@ _ITEM = jsonschema.Draft202012Validator(ITEM, format_checker=_FORMATS)
 
 @lru_cache(maxsize=4096)
 def _misfits(item: str) -> tuple[dict[str, Any], ...]:
-    """How an item's JSON departs from the schema; an edit leaves all items but one as they were."""
+    """Return how an item's JSON departs from the schema; an edit leaves all items but one as they
+    were."""
     return tuple(_misfit(error) for error in islice(_ITEM.iter_errors(json.loads(item)), 20))
 
 
@@ -131,7 +132,8 @@ def _defaults(task: Task, id: str) -> dict[str, Any]:
 
 
 def _misfit(error: jsonschema.ValidationError) -> dict[str, Any]:
-    """The place and the validator's words, shortened: they repeat a value that may be hostile."""
+    """Return the place and the validator's words, shortened: they repeat a value that may be
+    hostile."""
     where = " ".join(str(part) for part in error.absolute_path)
     return {"where": where, "message": error.message[:160]}
 

@@ -251,7 +251,7 @@ EDITS: TypeAdapter[Edit] = TypeAdapter(Annotated[Edit, Field(discriminator="do")
 
 
 def edit_of(raw: Any) -> Edit:
-    """An edit as it was sent.
+    """Return an edit as it was sent.
 
     Raises:
         reedcore.errors.NotAnEdit: it is none.

@@ -92,7 +92,7 @@ Catalogue = Mapping[str, Task]
 def edited_by_all(
     document: Mapping[str, Any], edits: Iterable[Edit], catalogue: Catalogue
 ) -> Document:
-    """One edit after another."""
+    """Return one edit after another."""
     made = dict(document)
     for each in edits:
         made = edited(made, each, catalogue)
@@ -100,7 +100,7 @@ def edited_by_all(
 
 
 def edited(document: Mapping[str, Any], edit: Edit, catalogue: Catalogue) -> Document:
-    """The programme with one edit made; the one that was given stays as it was.
+    """Return the programme with one edit made; the one that was given stays as it was.
 
     Whether what comes of it fits is asked with ``cleaned``, as of any document.
 
@@ -124,7 +124,7 @@ def _task(catalogue: Catalogue, code: str) -> Task:
 
 
 def _fresh(document: Mapping[str, Any], id: str) -> str:
-    """An id that no item has: putting one in takes none out."""
+    """Return an id that no item has: putting one in takes none out."""
     if any(each["id"] == id for each in document["items"]):
         raise NotAnEdit(detail="id")
     return id

@@ -14,7 +14,7 @@ COOLDOWN_FAMILY = "cooldown"
 def edits_of(
     finding: Finding, programme: Programme, catalogue: Mapping[str, Task], *, id: str
 ) -> tuple[Edit, ...]:
-    """The edits that carry out its fix; none where it offers none.
+    """Return the edits that carry out its fix; none where it offers none.
 
     Args:
         id: of the item that it adds, where it adds one.

@@ -21,7 +21,7 @@ class Phase:
 
 
 def breaths_of(item: Item, task: Task) -> tuple[tuple[Phase, ...], ...]:
-    """The breaths of one set in order; empty where nothing is counted.
+    """Return the breaths of one set in order; empty where nothing is counted.
 
     A row rises from breath to breath; a growing task by its step of four counts up to the most,
     and stays there.
@@ -49,5 +49,6 @@ def breaths_of(item: Item, task: Task) -> tuple[tuple[Phase, ...], ...]:
 
 
 def rising_s(item: Item) -> tuple[float, ...]:
-    """The rising seconds of its sets; empty where nothing rises, or where it is counts that do."""
+    """Return the rising seconds of its sets; empty where nothing rises, or where it is counts that
+    do."""
     return () if "breath_in" in item.params else item.row

@@ -40,7 +40,8 @@ Line = tuple[Piece, ...]
 
 
 def material_of(item: Item, task: Task) -> tuple[str, ...]:
-    """What there is to say, before it is repeated or marked; empty where nothing is written."""
+    """Return what there is to say, before it is repeated or marked; empty where nothing
+    is written."""
     if item.lines:
         return item.lines
     params = item.params
@@ -56,7 +57,7 @@ def _material_code(params: Mapping[str, Any], task: Task) -> str:
 
 
 def lines_of(item: Item, task: Task) -> tuple[Line, ...]:
-    """Every line in the order in which it is said; each is a try."""
+    """Return every line in the order in which it is said; each is a try."""
     params = item.params
     lines = material_of(item, task) or (" ".join(client_lines(item, task)),)
     count = int(params.get("lines", 0) or USUAL_LINES)
@@ -80,7 +81,7 @@ def is_answered(item: Item, task: Task) -> bool:
 
 
 def text_of(line: Line) -> str:
-    """Its words."""
+    """Return its words."""
     return "".join(piece.words for piece in line)
 
 

@@ -44,7 +44,7 @@ TONE_S, BREATH_S, REST_S, SETUP_S = 2.0, 3.0, 5.0, 10.0
 
 
 def tries_of(item: Item, task: Task) -> int:
-    """Sets × repetitions × notes (a glide's two notes are its ends); a row has one try a step, a
+    """Set × repetitions × notes (a glide's two notes are its ends); a row has one try a step, a
     pattern one a round, a script one a line."""
     if kind_of(task.measure).by_line:
         return len(lines_of(item, task))
@@ -54,12 +54,12 @@ def tries_of(item: Item, task: Task) -> int:
 
 
 def rest_s(cautions: Collection[Caution]) -> float:
-    """The pause after a try; longer where the record asks for it."""
+    """Return the pause after a try; longer where the record asks for it."""
     return LUNG_REST_S if Caution.LUNG_DISEASE in cautions else REST_S
 
 
 def part_of(item: Item, task: Task, cautions: Collection[Caution] = frozenset()) -> SessionPart:
-    """An item's share of the session."""
+    """Return an item's share of the session."""
     seconds = item_seconds(item, task)
     leads_in = item.cue and kind_of(task.measure).leads_in
     return SessionPart(
@@ -90,14 +90,15 @@ def pressure_of(item: Item, task: Task) -> float | None:
 
 
 def reach_of(item: Item, task: Task) -> tuple[Note, ...]:
-    """The lowest and the highest note of all rounds of a pattern; empty where it has no notes."""
+    """Return the lowest and the highest note of all rounds of a pattern; empty where it has no
+    notes."""
     rounds = rounds_of(item, task) if kind_of(task.measure).follows else ()
     notes = [note for each in rounds for group in each.groups for note in group]
     return (min(notes), max(notes)) if notes else ()
 
 
 def out_s(item: Item, task: Task) -> float | None:
-    """The longest out-breath that is asked for; None where nothing says how long."""
+    """Return the longest out-breath that is asked for; None where nothing says how long."""
     params = item.params
     if breath_inside(item, task) != NONE:
         return None
@@ -111,7 +112,8 @@ def out_s(item: Item, task: Task) -> float | None:
 
 
 def hazards_of_item(item: Item, task: Task) -> frozenset[Hazard]:
-    """The task's own, with those that its settings bring, and without those that they take away."""
+    """Return the task's own, with those that its settings bring, and without those that they take
+    away."""
     params = {**task.choice, **item.params}
     hazards = set(task.hazards)
     for (name, value), brought in BROUGHT.items():
@@ -129,7 +131,8 @@ def hazards_of_item(item: Item, task: Task) -> frozenset[Hazard]:
 
 
 def _held_breath_s(item: Item) -> float | None:
-    """The longest that a breath is held, quietly or between in and out; None where none is."""
+    """Return the longest that a breath is held, quietly or between in and out; None where
+    none is."""
     params = item.params
     if "held_s" in params:
         return float(max(rising_s(item), default=params["held_s"]))
@@ -138,7 +141,7 @@ def _held_breath_s(item: Item) -> float | None:
 
 
 def _longest_breath(params: Mapping[str, Any], row: Sequence[float]) -> Mapping[str, Any]:
-    """The numbers of a counted breath at the last of its rising counts."""
+    """Return the numbers of a counted breath at the last of its rising counts."""
     return {**params, "breath_out": max(row)} if row and "breath_out" in params else params
 
 
@@ -152,7 +155,7 @@ def plan_of(
     before_cmh2o: Mapping[str, float] | None = None,
     before_loud_s: float | None = None,
 ) -> Plan:
-    """The plan.
+    """Return the plan.
 
     Args:
         best: by task code, the client's best; the empty code stands for every held voice.
@@ -177,8 +180,8 @@ def plan_of(
 def plans_of(
     programme: Programme, tasks: Mapping[str, Task], **known: Any
 ) -> tuple[tuple[Strand, Plan], ...]:
-    """All programmes that are in force together, the main one first; each knows how much voice
-    the others ask for. ``known`` as for :func:`plan_of`."""
+    """Return all programmes that are in force together, the main one first; each knows how much
+    voice the others ask for. ``known`` as for :func:`plan_of`."""
     plans = [(each, plan_of(each.programme, tasks, **known)) for each in strands_of(programme)]
     whole = sum(plan.day_voiced_s for _, plan in plans)
     loud = sum(plan.day_loud_s for _, plan in plans)
@@ -198,7 +201,7 @@ def plans_of(
 def one_sound(
     task: PrescribedItem, *, best: Mapping[str, float], before: Mapping[str, float]
 ) -> Plan:
-    """One held sound, prescribed by itself, as a plan: as long and as often as it takes."""
+    """Return one held sound, prescribed by itself, as a plan: as long and as often as it takes."""
     held = CheckedItem(
         id="held",
         task=task.code,
@@ -225,7 +228,7 @@ def item_of(
     cautions: Collection[Caution] = frozenset(),
     before_cmh2o: Mapping[str, float] = MappingProxyType({}),
 ) -> CheckedItem:
-    """One item as the check sees it."""
+    """Return one item as the check sees it."""
     params = item.params
     asked = max(rising_s(item), default=None) or params.get("seconds")
     if breath_inside(item, task) != NONE:  # its seconds are no one breath's

@@ -148,14 +148,16 @@ class PrescribedItem:
         return GAPS_S.get(self.params.get("gap", ""), FIRST_GAP_S)
 
     def pattern_hz(self, number: int | None = None) -> list[float]:
-        """The notes of a pattern in order, rests left out; of one round where it has a number."""
+        """Return the notes of a pattern in order, rests left out; of one round where it has a
+        number."""
         if self.item is None or self.shipped is None:
             return []
         line = line_of(self.item, self.shipped, number=number)
         return [note.hz(a4_hz=self.a4_hz) for note, _ in line if isinstance(note, Note)]
 
     def target(self, *, seconds: float | None = None) -> HoldTarget:
-        """What it is judged against; ``seconds`` where another target was set for the session."""
+        """Return what it is judged against; ``seconds`` where another target was set for the
+        session."""
         limits = self.setting.limits
         return HoldTarget(
             seconds=seconds or self.target_s or SHORTEST_TARGET_S,

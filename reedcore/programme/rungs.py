@@ -44,13 +44,13 @@ FEEDBACKS = {
 
 
 def ladder_of(item: Item, task: Task) -> Ladder | None:
-    """The ladder that an item climbs: the one that was chosen for it, or its task's own."""
+    """Return the ladder that an item climbs: the one that was chosen for it, or its task's own."""
     offered = ladders_of(task)
     return offered.get(item.ladder) or offered.get(task.ladder)
 
 
 def stands_on(item: Item, task: Task, ladder: Ladder) -> Any:
-    """Its rung, or the number that lies between two; the first where nothing says."""
+    """Return its rung, or the number that lies between two; the first where nothing says."""
     if ladder.changes == FEEDBACK:
         by_code = {code: rung for rung, code in FEEDBACKS.items()}
         return by_code[item.feedback]
@@ -61,8 +61,8 @@ def stands_on(item: Item, task: Task, ladder: Ladder) -> Any:
 
 
 def rung(asked: PrescribedItem, *, by: int) -> Rung | None:
-    """One rung up or down; None at the end of the ladder, and where a task has none. What the
-    ladder keeps for a written choice is never proposed."""
+    """Return one rung up or down; None at the end of the ladder, and where a task has none. What
+    the ladder keeps for a written choice is never proposed."""
     if asked.shipped is None or asked.item is None:
         if asked.target_s is None:
             return None
@@ -100,8 +100,8 @@ def _of_ladder(
 
 
 def _rungs_s(item: Item, task: Task, ladder: Ladder | None) -> tuple[Sequence[float], float]:
-    """The client's own where the item has them, else those that everybody has; and by how much
-    they go on beyond the last."""
+    """Return the client's own where the item has them, else those that everybody has; and by how
+    much they go on beyond the last."""
     if item.rungs:
         return item.rungs, 0.0
     if ladder is not None:

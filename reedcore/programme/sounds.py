@@ -29,7 +29,7 @@ def is_glide(item: Item, task: Task) -> bool:
 
 
 def notes_of(item: Item, task: Task) -> tuple[int, ...]:
-    """The notes as they are asked for: a glide's ends as far apart as its rung says."""
+    """Return the notes as they are asked for: a glide's ends as far apart as its rung says."""
     notes, params = item.notes, item.params
     width = params.get("semitones") or WIDTHS_ST.get(params.get("width", ""))
     if not width or len(notes) < 2 or not is_glide(item, task):
@@ -45,7 +45,7 @@ def notes_of(item: Item, task: Task) -> tuple[int, ...]:
 
 
 def groups_of(item: Item, task: Task) -> tuple[tuple[int, ...], ...]:
-    """The degrees of one round, group by group; empty where it is no pattern of notes."""
+    """Return the degrees of one round, group by group; empty where it is no pattern of notes."""
     if item.pattern.groups:
         return item.pattern.groups
     if task.growing and "breath_in" not in task.parameters:  # breaths may grow as well
@@ -54,12 +54,13 @@ def groups_of(item: Item, task: Task) -> tuple[tuple[int, ...], ...]:
 
 
 def beat_s(params: Mapping[str, Any]) -> float:
-    """The length of a note."""
+    """Return the length of a note."""
     return 60.0 / float(params.get("tempo", USUAL_TEMPO))
 
 
 def drill_of(item: Item, task: Task) -> PatternDrill | None:
-    """Its pattern and how it travels; None where it is none, or starts where it cannot be sung."""
+    """Return its pattern and how it travels; None where it is none, or starts where it cannot be
+    sung."""
     groups = groups_of(item, task)
     if not groups or not item.notes:
         return None
@@ -88,13 +89,13 @@ def drill_of(item: Item, task: Task) -> PatternDrill | None:
 
 
 def rounds_of(item: Item, task: Task) -> tuple[Round, ...]:
-    """The rounds that will be sung; each is a try of its own."""
+    """Return the rounds that will be sung; each is a try of its own."""
     drill = drill_of(item, task)
     return drill.rounds() if drill else ()
 
 
 def line_of_round(each: Round, beat: float) -> Line:
-    """One time through: its groups with a gap of a beat between them."""
+    """Return one time through: its groups with a gap of a beat between them."""
     line: Line = []
     for group in each.groups:
         line += [(note, beat) for note in group]

@@ -19,7 +19,7 @@ KEPT = ("sets", "notes", "counts", "sip", "cue", "short", "feedback", "lines", "
 def substitute_for(
     code: str, catalogue: Mapping[str, Task], owned: Collection[str] | None = None
 ) -> Task | None:
-    """What the catalogue offers to somebody who cannot do a task, from what they own.
+    """Return what the catalogue offers to somebody who cannot do a task, from what they own.
 
     Args:
         owned: their props; None where nobody has said.
@@ -32,7 +32,8 @@ def substitute_for(
 
 
 def has_props(task: Task, owned: Collection[str] | None) -> bool:
-    """Whether somebody has what a task needs; any straw does for a straw, any tube for a tube."""
+    """Return whether somebody has what a task needs; any straw does for a straw, any tube for a
+    tube."""
     return owned is None or all(
         each in owned or any(each in alike and alike & set(owned) for alike in ALIKE)
         for each in task.props

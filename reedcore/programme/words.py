@@ -16,7 +16,7 @@ NONE = "none"
 
 
 def breath_inside(item: Item, task: Task) -> str:
-    """Whether a breath may or must be taken within a try: none, allowed or required."""
+    """Return whether a breath may or must be taken within a try: none, allowed or required."""
     return str(item.params.get("breath_inside", "")) or task.breath_inside
 
 

@@ -69,7 +69,8 @@ def course_of(
     better: BetterDirection,
     with_trend: bool = True,
 ) -> Course:
-    """The course of one figure of one series (MEASURES §5.10), trials in the order they were made.
+    """Return the course of one figure of one series (MEASURES §5.10), trials in the order they were
+    made.
 
     Deliberate poor trials, and what comes from another task, note, sound or, where it matters,
     device, must not be among them.
@@ -96,7 +97,7 @@ def course_of(
 
 
 def baseline_days(days: Sequence[date]) -> list[date]:
-    """Which practised days of a series stand for where it began.
+    """Return which practised days of a series stand for where it began.
 
     Args:
         days: all of them, the oldest first.
@@ -115,7 +116,7 @@ def baseline_days(days: Sequence[date]) -> list[date]:
 
 
 def by_day(measured: Sequence[MeasuredValue]) -> dict[date, list[float]]:
-    """The values of each practised day, the oldest first."""
+    """Return the values of each practised day, the oldest first."""
     days: dict[date, list[float]] = defaultdict(list)
     for each in sorted(measured, key=lambda one: one.on):
         days[each.on].append(each.value)
@@ -127,7 +128,7 @@ def _mean_of_days(days: Sequence[Sequence[float]]) -> float | None:
 
 
 def session_points(measured: Sequence[MeasuredValue]) -> list[Point]:
-    """One point a session: the median of its trials, on the day of the first of them."""
+    """Return one point a session: the median of its trials, on the day of the first of them."""
     sessions: dict[Hashable, list[MeasuredValue]] = defaultdict(list)
     for each in measured:
         sessions[each.session].append(each)

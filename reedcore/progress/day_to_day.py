@@ -17,7 +17,7 @@ MOST = 0.6
 
 
 def autocorrelation(values: Sequence[float]) -> float:
-    """How much one practised day says of the next, 0 to 0.6.
+    """Return how much one practised day says of the next, 0 to 0.6.
 
     Args:
         values: one for each practised day, oldest first.

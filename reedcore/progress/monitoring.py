@@ -103,7 +103,7 @@ def decline_of(
     least_days: int,
     at_least: Collection[date] = (),
 ) -> Decline | None:
-    """The decline that stands today; None where there is none, or nobody can say.
+    """Return the decline that stands today; None where there is none, or nobody can say.
 
     Args:
         longest: each practised day's longest hold, s.
@@ -123,7 +123,7 @@ def first_confirmed(
     least_days: int,
     at_least: Collection[date] = (),
 ) -> date | None:
-    """The first practised day on which a decline was confirmed; None where none ever was.
+    """Return the first practised day on which a decline was confirmed; None where none ever was.
 
     The same as asking `decline_of` on each day. Arguments as there.
     """
@@ -163,7 +163,8 @@ def falling(
     least_days: int,
     at_least: Collection[date] = (),
 ) -> DeclineEvidence | None:
-    """How the last week stands against the usual; None where nobody can say. Arguments as above."""
+    """Return how the last week stands against the usual; None where nobody can say. Arguments as
+    above."""
     looks = _looks(longest, today, least_days, at_least)
     if not looks or not _is_of_now(looks[-1], today):
         return None
@@ -187,7 +188,7 @@ class _Look:
         return len(self.values)
 
     def mean(self, usual: float) -> float:
-        """What could have been longer counts as the usual."""
+        """Return what could have been longer counts as the usual."""
         pairs = zip(self.values, self.open_up, strict=True)
         return fmean(max(value, usual) if up else value for value, up in pairs)
 
@@ -254,8 +255,8 @@ def _usual(
 
 
 def _error_of_day(values: Sequence[float], usual: float) -> float:
-    """How far one day lies from another, the client's own drawn towards the usual, and widened for
-    days hang together."""
+    """Return how far one day lies from another, the client's own drawn towards the usual, and
+    widened for days hang together."""
     mean = sum(values) / len(values)
     own = sum((value - mean) ** 2 for value in values)
     drawn = (SPREAD_WEIGHS_DAYS * (USUAL_DAYS_SHARE * usual) ** 2 + own) / (

@@ -30,11 +30,11 @@ class RangeProfile:
         return sum(count for _, count in self.cells) * FRAME_S
 
     def seconds(self, note: int, db: int) -> float:
-        """Seconds in one cell."""
+        """Return seconds in one cell."""
         return dict(self.cells).get((note, db), 0) * FRAME_S
 
     def merged(self, other: RangeProfile) -> RangeProfile:
-        """Both together; the order of merging makes no difference."""
+        """Return both together; the order of merging makes no difference."""
         total = Counter(dict(self.cells)) + Counter(dict(other.cells))
         return RangeProfile(tuple(sorted(total.items())))
 
@@ -54,7 +54,7 @@ def range_profile_of(
     a4_hz: float = 440.0,
     frames_each: int = 1,
 ) -> RangeProfile:
-    """The profile of one try's frames.
+    """Return the profile of one try's frames.
 
     Args:
         pitch_hz: one value each ``frames_each`` frames of 10 ms, NaN without a pitch.

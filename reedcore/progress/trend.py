@@ -59,7 +59,7 @@ class Trend:
 
 
 def trend(points: Sequence[Point]) -> Trend | None:
-    """The trend of a series; None under six points or a fortnight."""
+    """Return the trend of a series; None under six points or a fortnight."""
     if len(points) < LEAST_POINTS:
         return None
     first = min(point.on for point in points)
@@ -103,8 +103,8 @@ class TrendBaseline:
     provisional: bool
 
     def limit(self, *, days: int, trials: float, looks: bool = False) -> float:
-        """How far the mean of so many days, with so many trials each, must lie from this one to be
-        more than chance.
+        """Return how far the mean of so many days, with so many trials each, must lie from this one
+        to be more than chance.
 
         Args:
             looks: it is looked at again and again, and each look is a chance; otherwise it is one
@@ -115,7 +115,8 @@ class TrendBaseline:
     def limit_between(
         self, one: tuple[float, float], other: tuple[float, float], *, looks: bool = False
     ) -> float:
-        """The same for any two means: (days, trials a day) of each, spread as these days are."""
+        """Return the same for any two means: (days, trials a day) of each, spread as these days
+        are."""
         error = sqrt(self._variance(*one) + self._variance(*other))
         if self.provisional:
             # the convention's spread is of days as they come
@@ -170,7 +171,7 @@ def change_of(
     *,
     looks: bool = False,
 ) -> MeanChange | None:
-    """What later days' trials say against it, or against other days; None without any.
+    """Return what later days' trials say against it, or against other days; None without any.
 
     Args:
         looks: as `Baseline.limit`.

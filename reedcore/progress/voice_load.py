@@ -27,6 +27,6 @@ class VoiceLoad:
 
 
 def voice_load_of(pitch_hz: NDArray[np.float64]) -> VoiceLoad:
-    """The load of one try's frames: one pitch each 10 ms, NaN without."""
+    """Return the load of one try's frames: one pitch each 10 ms, NaN without."""
     heard = pitch_hz[np.isfinite(pitch_hz)]
     return VoiceLoad(heard.size * FRAME_S, float(heard.sum()) * FRAME_S)

@@ -50,7 +50,7 @@ class SafetyCase:
 
 
 def larynx_seen(case: SafetyCase) -> bool:
-    """Whether the larynx was looked at before a course of therapy for a voice complaint.
+    """Return whether the larynx was looked at before a course of therapy for a voice complaint.
 
     Not known counts as not seen, and an examination before the voice changed as none
     (Otolaryngol Head Neck Surg 2018;158(1 suppl):S1–S42).
@@ -62,7 +62,7 @@ def larynx_seen(case: SafetyCase) -> bool:
 
 
 def clearance(case: SafetyCase, *, on: date) -> tuple[Block, ...]:
-    """What stands against prescribing on that day; empty when nothing does."""
+    """Return what stands against prescribing on that day; empty when nothing does."""
     changed, examined = case.voice_changed_on, case.examined_on
     unexamined = (
         changed is not None

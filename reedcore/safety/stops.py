@@ -53,7 +53,7 @@ class Consequence:
 
 
 def consequence(said: Iterable[Flag], *, light_headed_before: int = 0) -> Consequence | None:
-    """What follows from what was said; None when nothing was.
+    """Return what follows from what was said; None when nothing was.
 
     Args:
         light_headed_before: how often that was said in this programme already.
@@ -79,7 +79,7 @@ def mail_due_at(
     waiting: int,
     last_mail_at: datetime | None = None,
 ) -> datetime:
-    """When the letter about what one client said goes out, all that waits in it.
+    """Return when the letter about what one client said goes out, all that waits in it.
 
     An emergency goes at once. Anything else waits so long that a slip of the finger can be taken
     back; where more follows, the letter waits for the rest of the minute, and never is there more
@@ -99,7 +99,8 @@ def mail_due_at(
 
 
 def passed_on_at(received_at: datetime) -> datetime:
-    """When a stop that nobody has read goes to the clinic's lead: a working day after it came.
+    """Return when a stop that nobody has read goes to the clinic's lead: a working day after it
+    came.
 
     The clock runs from Monday to Friday and stands at the weekend; holidays it does not know, so
     that it errs towards telling too early.

@@ -14,7 +14,8 @@ FULL_SCALE_DB_SPL = 102.0
 
 
 def meter_reading_db_spl(dbfs: float, *, seed: int) -> float:
-    """What a meter beside the microphone shows for a sound of that recorded level, to 0.1 dB.
+    """Return what a meter beside the microphone shows for a sound of that recorded level, to 0.1
+    dB.
 
     Raises:
         ValueOutOfRange: a level above full scale or under −90 dBFS.
@@ -26,7 +27,7 @@ def meter_reading_db_spl(dbfs: float, *, seed: int) -> float:
 
 
 def spirometer_reading_ml(*, usual_ml: float, seed: int) -> float:
-    """The volume of one full breath out, to 10 mL.
+    """Return the volume of one full breath out, to 10 mL.
 
     Raises:
         ValueOutOfRange: a usual volume outside 500–8000 mL.

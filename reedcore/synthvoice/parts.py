@@ -155,6 +155,6 @@ def check_part(part: Part) -> None:
 
 
 def pitch_values(part: Part) -> tuple[float, ...]:
-    """The pitches a part names, none for a part without."""
+    """Return the pitches a part names, none for a part without."""
     pitch = getattr(part, "pitch_hz", ())
     return tuple(hz for _, hz in pitch) if isinstance(pitch, tuple) else (pitch,)

@@ -60,7 +60,8 @@ class Clip:
 def render(
     parts: tuple[Part, ...], *, room: Room | None = None, rate_hz: int = 48_000, seed: int = 1
 ) -> Clip:
-    """The sound of the parts, laid end to end in a room. The same seed gives the same samples.
+    """Return the sound of the parts, laid end to end in a room. The same seed gives the same
+    samples.
 
     Raises:
         ValueOutOfRange: a part that no voice could make, or a rate outside 8–96 kHz.

@@ -26,7 +26,7 @@ _PERIOD_POINTS = 8192
 
 
 def sound_of(part: Part, rate_hz: int, rng: np.random.Generator) -> tuple[Array, Array]:
-    """Samples of a part, and its pitch at each of them (NaN where it has none)."""
+    """Return samples of a part, and its pitch at each of them (NaN where it has none)."""
     count = round(part.seconds * rate_hz)
     no_pitch = np.full(count, np.nan)
     if isinstance(part, Voiced):
@@ -43,7 +43,7 @@ def sound_of(part: Part, rate_hz: int, rng: np.random.Generator) -> tuple[Array,
 
 
 def voiced(part: Voiced, rate_hz: int, rng: np.random.Generator) -> tuple[Array, Array]:
-    """A vowel's samples and its pitch."""
+    """Return a vowel's samples and its pitch."""
     count = round(part.seconds * rate_hz)
     t = np.arange(count) / rate_hz
     pitch = _pitch(part, t, rng)
@@ -87,7 +87,7 @@ def _pitch(part: Voiced, t: Array, rng: np.random.Generator) -> Array:
 
 
 def _by_cycles(part: Voiced, phase: Array, rng: np.random.Generator) -> tuple[Array, Array]:
-    """The phase with every cycle a little too long or short, and each cycle's strength."""
+    """Return the phase with every cycle a little too long or short, and each cycle's strength."""
     cycles = int(phase[-1]) + 3
     edges = np.arange(cycles) + np.cumsum(rng.normal(0, part.cycle_jitter, cycles))
     edges -= np.linspace(0, edges[-1] - (cycles - 1), cycles)  # no drift away from the note
@@ -219,5 +219,5 @@ def rms(sound: Array) -> float:
 
 
 def to_rms(level_dbfs: float) -> float:
-    """The RMS of a level, 0 dBFS being a full-scale sine."""
+    """Return the RMS of a level, 0 dBFS being a full-scale sine."""
     return float(10 ** (level_dbfs / 20) / np.sqrt(2))

@@ -29,7 +29,7 @@ class HeldVoice:
 
 
 def speak(held: HeldVoice, *, rate_hz: int = 48_000) -> Clip:
-    """The sound of one hold in its room.
+    """Return the sound of one hold in its room.
 
     Raises:
         ValueOutOfRange: a pitch, length or vowel that no voice has.

@@ -226,7 +226,7 @@ class Judgement:
 
 
 def judge(measured: TrialMeasures, target: HoldTarget) -> Judgement:
-    """How a try did against its target."""
+    """Return how a try did against its target."""
     parts = [_seconds(measured, target)]
     if target.note is not None:
         parts.append(_pitch(measured))
@@ -237,12 +237,12 @@ def judge(measured: TrialMeasures, target: HoldTarget) -> Judgement:
 
 
 def reached(seconds: float, asked_s: float) -> bool:
-    """Whether so many seconds, as they are shown, are as many as were asked."""
+    """Return whether so many seconds, as they are shown, are as many as were asked."""
     return round(seconds, SHOWN_DECIMALS) >= asked_s - _SLACK_S
 
 
 def _steadiness(measured: TrialMeasures, target: HoldTarget) -> list[PartJudgement]:
-    """Each limit that the task sets by itself; a shape takes the place of an even level."""
+    """Return each limit that the task sets by itself; a shape takes the place of an even level."""
     asked, heard = target, measured
     if asked.shape is not TargetShape.EVEN:
         asked = replace(asked, level_spread_db=None, end_fall_db=None)
@@ -284,7 +284,7 @@ def _steadiness(measured: TrialMeasures, target: HoldTarget) -> list[PartJudgeme
 
 
 def judge_shape(measured: TrialMeasures, shape: TargetShape) -> tuple[PartJudgement, ...]:
-    """Whether the level swelled and faded as asked; nothing where it is to be even."""
+    """Return whether the level swelled and faded as asked; nothing where it is to be even."""
     if shape is TargetShape.EVEN:
         return ()
     rise, fall = measured.rise_db, measured.fall_db
@@ -334,7 +334,8 @@ def _seconds(measured: TrialMeasures, target: HoldTarget) -> PartJudgement:
 def judge_level(
     measured: TrialMeasures, floor_db: float | None, ceiling_db: float | None
 ) -> PartJudgement:
-    """A level against its floor, its ceiling or both; of holds, glides, lines and talk alike."""
+    """Return a level against its floor, its ceiling or both; of holds, glides, lines and talk
+    alike."""
     level = measured.level_db
     if level is None:
         why = VerdictReason.TIMED_BY_HAND if measured.by_hand else measured.no_level
@@ -365,7 +366,7 @@ def _pitch(measured: TrialMeasures) -> PartJudgement:
 
 
 def _which_way(error_cents: float) -> VerdictReason:
-    """An octave out is named as such, for it is another mistake than being flat."""
+    """Return an octave out is named as such, for it is another mistake than being flat."""
     if abs(error_cents + 1200) <= ON_PITCH_CENTS:
         return VerdictReason.OCTAVE_LOW
     if abs(error_cents - 1200) <= ON_PITCH_CENTS:

@@ -68,7 +68,7 @@ class GlideMeasured:
 def judge_glide(
     measured: GlideMeasured | None, target: GlideTarget, *, by_hand: bool = False
 ) -> Judgement:
-    """How a glide did. With nothing asked but the glide itself it is met by being heard."""
+    """Return how a glide did. With nothing asked but the glide itself it is met by being heard."""
     asked: list[tuple[Aspect, bool, VerdictReason, VerdictReason]] = []
     if measured is None:
         why = VerdictReason.TIMED_BY_HAND if by_hand else VerdictReason.NO_VOICE
@@ -105,7 +105,8 @@ def _goes(measured: GlideMeasured, way: MovementDirection) -> bool:
 
 
 def judge_pulses(count: int, unevenness: float | None, *, asked: int) -> Judgement:
-    """How a row of pulses did; ``unevenness`` is None where evenness is not asked or not known."""
+    """Return how a row of pulses did; ``unevenness`` is None where evenness is not asked or not
+    known."""
     parts = [
         (Aspect.PULSES, count >= asked, VerdictReason.ENOUGH_PULSES, VerdictReason.TOO_FEW_PULSES)
     ]
@@ -118,7 +119,7 @@ def judge_pulses(count: int, unevenness: float | None, *, asked: int) -> Judgeme
 
 
 def judge_join(gap_s: float | None, *, longest_gap_s: float) -> Judgement:
-    """How a hiss led into a voice; ``gap_s`` is None where the two were not found.
+    """Return how a hiss led into a voice; ``gap_s`` is None where the two were not found.
 
     Args:
         longest_gap_s: 0 asks for none at all.
@@ -132,7 +133,7 @@ def judge_join(gap_s: float | None, *, longest_gap_s: float) -> Judgement:
 def judge_hiss(
     seconds: float | None, *, target_s: float, narrow: bool = False, by_hand: bool = False
 ) -> Judgement:
-    """How long a hiss lasted; ``narrow``: the recording cannot hold one (MEASURES §5.2)."""
+    """Return how long a hiss lasted; ``narrow``: the recording cannot hold one (MEASURES §5.2)."""
     if seconds is None or (narrow and not by_hand):
         why = VerdictReason.NARROW_BAND if narrow else VerdictReason.NO_HISS
         return Judgement((PartJudgement(Aspect.SECONDS, Verdict.NOT_JUDGED, why),))

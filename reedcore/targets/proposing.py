@@ -121,7 +121,7 @@ class TargetProposal:
     notes: NoteSet | None = None
 
     def value(self, name: str) -> float | None:
-        """One of its values; None where it has none of that name."""
+        """Return one of its values; None where it has none of that name."""
         return dict(self.values).get(name)
 
 
@@ -162,7 +162,8 @@ def _notes(figures: Figures) -> HistoryProposals:
 
 
 def _notes_inside(comfort: PitchRange, a4_hz: float) -> tuple[Note, Note]:
-    """The lowest and highest whole note inside a range; a quarter tone beyond still counts."""
+    """Return the lowest and highest whole note inside a range; a quarter tone beyond
+    still counts."""
     low, cents_over = note_nearest(comfort.low_hz, a4_hz=a4_hz)
     high, cents_under = note_nearest(comfort.high_hz, a4_hz=a4_hz)
     return (
@@ -174,7 +175,7 @@ def _notes_inside(comfort: PitchRange, a4_hz: float) -> tuple[Note, Note]:
 def _about_the_middle(
     figures: Figures, hz: float, inputs: tuple[tuple[str, float], ...] = ()
 ) -> HistoryProposals:
-    """One held note, where the voice sits by itself."""
+    """Return one held note, where the voice sits by itself."""
     note, _ = note_nearest(hz, a4_hz=figures.a4_hz)
     return _note_proposal(
         Rule.COMFORTABLE_MIDDLE, NoteSet(note, (note,)), (*inputs, ("comfortable_hz", hz))

@@ -13,7 +13,8 @@ from .auth_log import log_permission_denied
 
 
 def _only(role_test: Any, *, sign_in: Any = None) -> Any:
-    """A view for people of a role, by the method; who is not signed in is led to ``sign_in``."""
+    """Return a view for people of a role, by the method; who is not signed in is led to
+    ``sign_in``."""
 
     def decorate(view: Any) -> Any:
         @wraps(view)

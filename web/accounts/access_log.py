@@ -76,7 +76,7 @@ def _write(request: HttpRequest, user: User, response: HttpResponseBase, touched
 
 
 def _address(request: HttpRequest) -> str | None:
-    """Where it came from; None where a proxy says what is no address."""
+    """Return where it came from; None where a proxy says what is no address."""
     said = address_of(request).partition("%")[0]  # without the zone of a link-local one
     try:
         return str(ip_address(said))
@@ -113,7 +113,7 @@ def ending_lines() -> Iterator[None]:
 def opened_lines(
     clinic: Clinic, *, by: str = "", record: str = "", kind: str = ""
 ) -> models.QuerySet:
-    """The newest first; each of the three may be left empty."""
+    """Return the newest first; each of the three may be left empty."""
     lines = Opened.objects.filter(clinic=clinic).select_related("by")
     if by.isdecimal():
         lines = lines.filter(by_id=int(by))

@@ -70,7 +70,7 @@ def add_colleague(clinic: Clinic, *, name: str, mail: str, role: str = User.Role
 
 
 def _free(wanted: str) -> str:
-    """A name to sign in by that nobody has."""
+    """Return a name to sign in by that nobody has."""
     taken = set(User.objects.filter(username__startswith=wanted).values_list("username", flat=True))
     return next(
         name for number in range(1, len(taken) + 2)
@@ -79,20 +79,20 @@ def _free(wanted: str) -> str:
 
 
 def password_path(user: User) -> str:
-    """Where a password is chosen: good once, for as long as the settings say, and only until it is
-    chosen or another link is made."""
+    """Return where a password is chosen: good once, for as long as the settings say, and only until
+    it is chosen or another link is made."""
     uid = urlsafe_base64_encode(force_bytes(user.pk))
     return reverse("accounts:choose_password", args=[uid, default_token_generator.make_token(user)])
 
 
 def tell_of_change(user: User, what: str) -> None:
-    """Mails somebody that how they sign in has changed; ``what`` as in :mod:`.mails`."""
+    """Mail somebody that how they sign in has changed; ``what`` as in :mod:`.mails`."""
     if user.email:
         app.configure_task("mail_change").defer(user=user.pk, what=what)
 
 
 def forgot_password(who: str, *, address: str) -> None:
-    """Sends a link to the account's own mail address, by name or mail; nothing where there is none.
+    """Send a link to the account's own mail address, by name or mail; nothing where there is none.
 
     The mail goes by the queue, so that how long the answer takes tells nobody anything.
     """

@@ -9,7 +9,7 @@ from django.http import HttpRequest
 
 
 def address_of(request: HttpRequest) -> str:
-    """The address, as the outermost of our own proxies saw it.
+    """Return the address, as the outermost of our own proxies saw it.
 
     A proxy adds the address it was asked from at the end of ``X-Forwarded-For``; whatever stands
     before what our own ones added, anybody may have written.

@@ -15,7 +15,7 @@ _NO_MAIL = ("console", "dummy", "locmem", "filebased")
 
 
 def is_production() -> bool:
-    """Whether these are the settings of a real clinic."""
+    """Return whether these are the settings of a real clinic."""
     return (settings.SETTINGS_MODULE or "").endswith(".production")
 
 

@@ -6,7 +6,7 @@ from procrastinate.contrib.django import app
 
 @app.task(name="mail_change", retry=RetryStrategy(max_attempts=8, exponential_wait=3))
 def mail_change(*, user: int, what: str) -> None:
-    """Tells somebody that how they sign in has changed."""
+    """Tell somebody that how they sign in has changed."""
     from .mails import mail_change
     from .models import User
 
@@ -17,7 +17,7 @@ def mail_change(*, user: int, what: str) -> None:
 
 @app.task(name="mail_password_link", retry=RetryStrategy(max_attempts=8, exponential_wait=3))
 def mail_password_link(*, user: int) -> None:
-    """Mails it to whom the account belongs; a closed one gets none."""
+    """Mail it to whom the account belongs; a closed one gets none."""
     from .mails import mail_password_link
     from .models import User
 

@@ -18,7 +18,7 @@ from reedcore.safety.clearance import UNEXAMINED_LIMIT_DAYS
 
 
 def known_time_zone(name: str) -> None:
-    """Refuses a time zone nobody has heard of."""
+    """Refuse a time zone nobody has heard of."""
     if name not in available_timezones():
         raise ValidationError(
             "“%(name)s” is not a time zone. Example: Europe/Lisbon.", params={"name": name}
@@ -236,7 +236,7 @@ class User(AbstractUser):
         return self.clinic.clients.filter(theirs | Q(clinician__in=self.stood_in_for()))
 
     def stood_in_for(self) -> QuerySet[Any]:
-        """The keys of colleagues whose clients are this person's too today."""
+        """Return the keys of colleagues whose clients are this person's too today."""
         return Cover.of_today(self.clinic).filter(by=self).values("of")
 
     def stand_ins(self) -> QuerySet[Any]:
@@ -272,7 +272,7 @@ class Cover(models.Model):
 
     @classmethod
     def of_today(cls, clinic: Clinic) -> QuerySet[Any]:
-        """Those that hold today, by the clinic's clock."""
+        """Return those that hold today, by the clinic's clock."""
         today = timezone.now().astimezone(clinic.zone).date()
         return cls.objects.filter(of__clinic=clinic, first__lte=today, last__gte=today)
 

@@ -24,7 +24,7 @@ class Limit:
 
 
 def allowed(limit: Limit, whose: object = "") -> bool:
-    """Counts once, and says whether that was within the limit."""
+    """Count once, and return whether that was within the limit."""
     counted, made = Guesses.objects.get_or_create(
         what=_digest(limit, whose), window=_window(limit), defaults={"count": 1}
     )

@@ -31,7 +31,7 @@ FIELD = "unsaved"
 @working_here
 @require_POST
 def keep(request: SignedInRequest) -> HttpResponse:
-    """Keeps what was typed; nothing typed is nothing kept. Leaving the page with it is told."""
+    """Keep what was typed; nothing typed is nothing kept. Leaving the page with it is told."""
     try:
         sent = read_json(request.body, most_bytes=LARGEST, mend=True)
     except (Unreadable, ValueError):
@@ -55,7 +55,8 @@ def keep(request: SignedInRequest) -> HttpResponse:
 
 
 def _asked(sent: dict[str, Any] | list[Any]) -> tuple[Any, ...]:
-    """The form's name and its fields, each a pair of texts; None where it is something else."""
+    """Return the form's name and its fields, each a pair of texts; None where it is
+    something else."""
     form, fields = (sent.get("form"), sent.get("fields")) if isinstance(sent, dict) else (0, 0)
     if not isinstance(form, str) or not 0 < len(form) <= 200 or not isinstance(fields, dict):
         return None, {}

@@ -104,7 +104,7 @@ class SignOut(LogoutView):
 
 
 def home(request: SignedInRequest) -> HttpResponse:
-    """Where each person begins."""
+    """Return where each person begins."""
     if not request.user.is_authenticated:
         return redirect("accounts:sign_in")
     return redirect("decisions:board" if request.user.works_here else "practice:today")
@@ -112,7 +112,7 @@ def home(request: SignedInRequest) -> HttpResponse:
 
 @require_http_methods(["GET", "POST"])
 def forgotten(request: HttpRequest) -> HttpResponse:
-    """Asks for a link by mail; whether there is such an account is told to nobody."""
+    """Ask for a link by mail; whether there is such an account is told to nobody."""
     if request.method == "POST":
         forgot_password(request.POST.get("who", ""), address=address_of(request))
     return render(request, "accounts/forgotten.html", {"sent": request.method == "POST"})

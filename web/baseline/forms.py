@@ -95,12 +95,12 @@ class SheetForm(DescribedForm, ConfirmImplausibleMixin, forms.Form):
         return super().clean()
 
     def kept(self) -> dict[str, float]:
-        """What was filled in."""
+        """Return what was filled in."""
         return {name: value for name, value in self.cleaned_data.items() if value not in (None, "")}
 
 
 def typed_form(step: Any, client: Client, data: Any = None) -> Any:
-    """The form for a step's figures when they were read off elsewhere."""
+    """Return the form for a step's figures when they were read off elsewhere."""
     by_capture: dict[Capture, dict[str, forms.Field]] = {
         Capture.HOLD: {"total_s": MeasureField("hold_s", label=gettext("Seconds"))},
         Capture.HISS: {"total_s": MeasureField("hold_s", label=gettext("Seconds"))},
@@ -240,7 +240,8 @@ class VolumeKindForm(SheetForm):
 def entry_form(
     step: Any, baseline: Baseline, derived: BaselineSummary, data: QueryDict | None = None
 ) -> RangeForm | RatingForm | TakenForm | None:
-    """The form of a step without sound; what is typed before the scripts are there lands in it."""
+    """Return the form of a step without sound; what is typed before the scripts are there lands in
+    it."""
     form = _entry_form(step, baseline, derived, data)
     if form:
         next(iter(form.fields.values())).widget.attrs["autofocus"] = True

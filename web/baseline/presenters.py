@@ -90,7 +90,7 @@ def note_words(hz: float, client: Client) -> str:
 
 
 def taken_out(client: Client, *, on: Any) -> dict[str, str]:
-    """Which steps a caution on record takes out, and why, by step."""
+    """Return which steps a caution on record takes out, and why, by step."""
     forbidden = {each.hazard: each.because for each in client.forbidden(on=on) if not each.allowed}
     return {
         step.code: gettext("{value}: not {value_2}").format(
@@ -115,19 +115,19 @@ def step_lines(baseline: Baseline, trials: list[Any], out: dict[str, Any]) -> li
 
 
 def next_step(lines: list[StepLine], after: BaselineStep) -> BaselineStep:
-    """The first step after this one that is not taken out; itself at the end."""
+    """Return the first step after this one that is not taken out; itself at the end."""
     later = lines[STEPS.index(after) + 1 :]
     return next((line.step for line in later if not line.out_because), after)
 
 
 def step_before(lines: list[StepLine], before: BaselineStep) -> BaselineStep:
-    """The last step before this one that is not taken out; itself at the start."""
+    """Return the last step before this one that is not taken out; itself at the start."""
     earlier = reversed(lines[: STEPS.index(before)])
     return next((line.step for line in earlier if not line.out_because), before)
 
 
 def trial_lines(step: BaselineStep, trials: list[Any], client: Client) -> list[TrialLine]:
-    """The trials of a step, the left-out ones too."""
+    """Return the trials of a step, the left-out ones too."""
     of_step = [trial for trial in trials if trial.step == step.code]
     best = best_trial([t for t in of_step if t.discarded_at is None], step) if step.best else None
     return [
@@ -186,7 +186,7 @@ def _words(trial: BaselineTrial, step: BaselineStep, client: Client) -> str:
 
 
 def derived_rows(found: BaselineSummary, baseline: Baseline, rows: list[Any]) -> list[SheetRow]:
-    """What the sheet comes to so far, in words that do not diagnose."""
+    """Return what the sheet comes to so far, in words that do not diagnose."""
     client = baseline.client
     lines = [
         _longest_row(
@@ -207,7 +207,7 @@ def derived_rows(found: BaselineSummary, baseline: Baseline, rows: list[Any]) ->
 
 
 def _air_rows(found: BaselineSummary, client: Client, rows: list[Any]) -> list[SheetRow]:
-    """The ratio of the hisses, the volume, and what both come to."""
+    """Return the ratio of the hisses, the volume, and what both come to."""
     lines = []
     if found.ratio:
         words = str(RATIO_CAUTION if found.ratio.caution else RATIO_NO_CLEARANCE)
@@ -230,7 +230,8 @@ def _air_rows(found: BaselineSummary, client: Client, rows: list[Any]) -> list[S
 
 
 def _range_rows(found: BaselineSummary, client: Client, rows: list[Any]) -> list[SheetRow]:
-    """How far the voice glides, what was held, what is comfortable, and the note in its middle."""
+    """Return how far the voice glides, what was held, what is comfortable, and the note in its
+    middle."""
     lines = []
     if found.glide_range:
         span = found.glide_range.span_st
@@ -256,7 +257,7 @@ def _range_rows(found: BaselineSummary, client: Client, rows: list[Any]) -> list
 
 
 def _ends(span: PitchRange, client: Client, *, always: bool = False) -> str:
-    """The lowest and the highest note; one note where both are the same."""
+    """Return the lowest and the highest note; one note where both are the same."""
     low, high = (note_words(hz, client) for hz in (span.low_hz, span.high_hz))
     return (
         low if low == high and not always else gettext("{low} to {high}").format(low=low, high=high)
@@ -306,7 +307,7 @@ def _level_rows(found: BaselineSummary, client: Client) -> list[Any]:
 
 
 def calibration_line(baseline: Baseline, trials: list[Any]) -> dict | None:
-    """Whether the device that was recorded with last is calibrated, and until when."""
+    """Return whether the device that was recorded with last is calibrated, and until when."""
     heard = [trial for trial in trials if trial.capture.get("device")]
     if not heard:
         return None
@@ -362,7 +363,7 @@ def _rated_rows(baseline: Baseline) -> list[Any]:
 
 
 def target_lines(values: dict[str, float], client: Client) -> list[str]:
-    """A target's values in words."""
+    """Return a target's values in words."""
     spelling = Spelling(client.spelling)
     told = []
     power = [Note(int(v)).name(spelling) for k, v in values.items() if k.startswith("power_")]
@@ -424,6 +425,6 @@ def _samples(sheet: Baseline, trials: list[BaselineTrial]) -> Iterator[SheetRow]
 
 
 def measure_name(code: str) -> str:
-    """A measure of the reference table with its unit."""
+    """Return a measure of the reference table with its unit."""
     label, unit = MEASURES[code]
     return f"{label}, {unit}"

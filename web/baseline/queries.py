@@ -26,7 +26,7 @@ def baseline_seen_by(user: Any, pk: int) -> Baseline:
 
 
 def baseline_trial_seen_by(user: Any, key: UUID) -> BaselineTrial:
-    """That trial, likewise."""
+    """Return that trial, likewise."""
     trials = BaselineTrial.objects.filter(baseline__client__in=user.visible_clients())
     trial = get_object_or_404(trials.select_related("baseline__client__clinic"), pk=key)
     note_record(trial.baseline.client_id)
@@ -34,7 +34,7 @@ def baseline_trial_seen_by(user: Any, key: UUID) -> BaselineTrial:
 
 
 def targets_in_force(client: Client) -> dict[str, Target]:
-    """The newest decision of each kind."""
+    """Return the newest decision of each kind."""
     found = {}
     for target in client.targets.select_related("decided_by", "baseline").order_by(
         "decided_at", "pk"
@@ -44,7 +44,7 @@ def targets_in_force(client: Client) -> dict[str, Target]:
 
 
 def reference_rows(clinic: Clinic) -> list[ReferenceRow]:
-    """The clinic's table as the core reads it."""
+    """Return the clinic's table as the core reads it."""
     return [
         ReferenceRow(
             row.measure, row.age_band or None, row.voice or None, row.low, row.high, row.source

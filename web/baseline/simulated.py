@@ -26,7 +26,7 @@ RATE_HZ = 48_000
 def simulated_take(
     client: Client, step: BaselineStep, *, seed: int, rate_hz: int = RATE_HZ
 ) -> Clip:
-    """What the made-up client does at a step; the same seed does the same again."""
+    """Return what the made-up client does at a step; the same seed does the same again."""
     hz, _ = VOICES[Client.Voice(client.voice)]
     breath_s = settings.SIMULATED_BREATH_S
     long_s = breath_s * (0.9 + 0.02 * (seed % 9))
@@ -58,10 +58,10 @@ def _near(seed: int) -> float:
 
 
 def meter_reading(dbfs: float, *, seed: int) -> float:
-    """The seam of the sound-level meter."""
+    """Return the seam of the sound-level meter."""
     return meter_reading_db_spl(dbfs, seed=seed)
 
 
 def spirometer_reading(client: Client, *, seed: int) -> float:
-    """The seam of the spirometer."""
+    """Return the seam of the spirometer."""
     return spirometer_reading_ml(usual_ml=VOICES[Client.Voice(client.voice)][1], seed=seed)

@@ -84,7 +84,7 @@ class ChangeForm(forms.Form):
             )
 
     def clean(self) -> Any:
-        """Notes that are notes; a floor that has its ceiling, no further above than is safe."""
+        """Note that are notes; a floor that has its ceiling, no further above than is safe."""
         super().clean()
         cleaned = self.cleaned_data
         for name in ("warm_up", "power"):
@@ -109,7 +109,7 @@ class ChangeForm(forms.Form):
 
 
 def changed_values(form: ChangeForm, proposal: TargetProposal) -> dict[str, float]:
-    """What the form holds, in the shape that a proposal has."""
+    """Return what the form holds, in the shape that a proposal has."""
     cleaned = form.cleaned_data
     if proposal.kind is TargetKind.NOTES:
         power = sorted(cleaned["power"])

@@ -59,7 +59,8 @@ PX_PER_BEAT, PX_PER_ST, MARGIN = 5.0, 7.0, 46
 
 
 def score(drill: PatternDrill) -> dict[str, Any]:
-    """A pattern as bars: beats to the right, semitones upwards; one group after the other."""
+    """Return a pattern as bars: beats to the right, semitones upwards; one group after
+    the other."""
     rounds = drill.rounds()
     notes = [note for each in rounds for group in each.groups for note in group]
     low, high = min(notes).midi, max(notes).midi

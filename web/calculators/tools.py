@@ -69,7 +69,8 @@ TOOLS = WordList(
 
 
 def answer(code: str, cleaned: Any, *, client: Any, found: Any, a4_hz: Any) -> dict[str, Any]:
-    """The answer of one calculator; ``found`` is what the client's baseline came to, if any."""
+    """Return the answer of one calculator; ``found`` is what the client's baseline came to,
+    if any."""
     made: dict[str, Callable[..., dict[str, Any]]] = {
         "note": _note,
         "goal": _goal,
@@ -221,7 +222,7 @@ def _pattern(cleaned: dict[str, Any], **_: Any) -> dict[str, Any]:
 
 
 def played(drill: PatternDrill) -> list[tuple[Any, ...]]:
-    """A drill as (note or None for a rest, beats), one after the other."""
+    """Return a drill as (note or None for a rest, beats), one after the other."""
     line: list[tuple[Note | None, float]] = []
     for each in drill.rounds():
         for group in each.groups:

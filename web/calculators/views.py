@@ -32,7 +32,7 @@ LONGEST_SOUND_S = 300.0
 
 @looking
 def all_tools(request: SignedInRequest) -> HttpResponse:
-    """Every calculator with its usual figures; ``?tool=…&part=1`` gives just one of them."""
+    """Return every calculator with its usual figures; ``?tool=…&part=1`` gives just one of them."""
     client, found = _client(request)
     asked = request.GET.get("tool")
     a4_hz = request.user.clinic.a4_hz
@@ -88,7 +88,7 @@ def _drill(request: SignedInRequest) -> PatternDrill:
 
 @looking
 def pattern_midi(request: SignedInRequest) -> HttpResponse:
-    """The pattern for any keyboard or notation program."""
+    """Return the pattern for any keyboard or notation program."""
     drill = _drill(request)
     data = write_midi(played(drill), beat_s=drill.beat_s, title=gettext("Growing pattern"))
     return HttpResponse(
@@ -100,7 +100,7 @@ def pattern_midi(request: SignedInRequest) -> HttpResponse:
 
 @looking
 def pattern_wav(request: SignedInRequest) -> HttpResponse:
-    """The pattern as it sounds."""
+    """Return the pattern as it sounds."""
     drill = _drill(request)
     if drill.seconds > LONGEST_SOUND_S:
         raise Http404

@@ -41,8 +41,8 @@ def _check_whole(data: bytes) -> None:
 def keep(
     clinic: Clinic, *, kind: str, name: str, data: object, shared: bool, by: User
 ) -> LibraryEntry:
-    """Keeps something under a name; under one of one's own that is there already, its next
-    version."""
+    """Keep something under a name; under one of one's own that is there already, its
+    next version."""
     Clinic.objects.select_for_update(of=("self",)).get(pk=clinic.pk)
     own = clinic.library.filter(kind=kind, name=name, by=by)
     newest = own.order_by("-version").first()
@@ -80,7 +80,7 @@ DAMAGED = (
 
 
 def add_picture(clinic: Clinic, *, name: str, alt: str, data: bytes, by: User) -> Picture:
-    """Keeps a picture: read, turned upright, made small enough, and written anew, so that nothing
+    """Keep a picture: read, turned upright, made small enough, and written anew, so that nothing
     that a camera wrote into it stays.
 
     Raises:

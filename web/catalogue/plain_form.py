@@ -129,7 +129,7 @@ class PlainTaskForm(DescribedForm, forms.Form):
     cautions = forms.CharField(label=gettext_lazy("Caution note"), max_length=200, required=False)
 
     def clean(self) -> Any:
-        """The task that the answers make."""
+        """Return the task that the answers make."""
         super().clean()
         said = self.cleaned_data
         if not self.errors:
@@ -163,7 +163,7 @@ class PlainTaskForm(DescribedForm, forms.Form):
 
 
 def _data(said: Any) -> dict[str, Any]:
-    """The answers as the data of a task."""
+    """Return the answers as the data of a task."""
     way = WAYS[said["way"]]
     amount = {"unit": way.unit, "default": said["amount"], "from": way.least, "to": way.most}
     parameters = {way.name: amount}

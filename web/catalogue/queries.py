@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
 
 def own_task(row: OwnTask) -> Task:
-    """A clinic's own task as a task."""
+    """Return a clinic's own task as a task."""
     return task_from(row.data, family=row.family, own=True)
 
 
@@ -27,22 +27,22 @@ def tasks_for(clinic: Clinic, *, hidden: bool = False) -> dict[str, Task]:
 
 
 def every_task(clinic: Clinic) -> dict[str, Task]:
-    """All of them, hidden ones too: an old programme may hold one."""
+    """Return all of them, hidden ones too: an old programme may hold one."""
     return tasks_for(clinic, hidden=True)
 
 
 def entries_of(account: User) -> QuerySet[Any]:
-    """Every entry that this account may know of: its own, and what others share."""
+    """Return every entry that this account may know of: its own, and what others share."""
     return account.clinic.library.filter(Q(shared=True) | Q(by=account))
 
 
 def library_of(account: User, kind: str) -> list[LibraryEntry]:
-    """The newest version of each that this account may use."""
+    """Return the newest version of each that this account may use."""
     entries = entries_of(account).filter(kind=kind, put_away_at=None).select_related("by")
     newest = entries.order_by("name", "by", "-version")
     return list(newest.distinct("name", "by"))
 
 
 def library_entry(account: User, kind: str, pk: int) -> LibraryEntry | None:
-    """One of those; None where it is not theirs to use."""
+    """Return one of those; None where it is not theirs to use."""
     return entries_of(account).filter(kind=kind, pk=pk, put_away_at=None).first()

@@ -18,10 +18,10 @@ NUMBERS = Words({
 
 
 def number_name(name: str) -> str:
-    """A number of a task in words; of a clinic's own task as that calls it."""
+    """Return a number of a task in words; of a clinic's own task as that calls it."""
     return NUMBERS.get(name, name.replace("_", " "))
 
 
 def families() -> list[tuple[str, str]]:
-    """The families of tasks, by code, with their names."""
+    """Return the families of tasks, by code, with their names."""
     return [(code, translated(name)) for code, name in FAMILIES.items()]

@@ -7,5 +7,5 @@ from .wording import CAUTION_NAMES
 
 
 def cautions_of(client: Client) -> list[str]:
-    """The cautions on record, in words."""
+    """Return the cautions on record, in words."""
     return [CAUTION_NAMES[code] for code in Caution if code in client.caution_codes]

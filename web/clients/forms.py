@@ -30,7 +30,7 @@ _BANDS = (
 
 
 def age_band(born_on: date, today: date) -> str:
-    """The band a date of birth falls in."""
+    """Return the band a date of birth falls in."""
     years = age_in_years(born_on, today)
     return next(band for limit, band in _BANDS if years < limit)
 
@@ -119,7 +119,7 @@ class RecordForm(DescribedForm, ConfirmImplausibleMixin, forms.ModelForm):
         return day
 
     def clean(self) -> dict[str, Any] | None:
-        """Fills the age band in from the date of birth, and asks about odd dates."""
+        """Fill the age band in from the date of birth, and ask about odd dates."""
         born_on = self.cleaned_data.get("born_on")
         if born_on:
             self.cleaned_data["age_band"] = age_band(born_on, timezone.localdate())

@@ -12,7 +12,7 @@ CODE_ALPHABET = "abcdefghjkmnpqrstuvwxyz23456789"
 
 
 def new_practice_code() -> str:
-    """A short code that can be typed, and is still one of 8·10¹¹: ``k7d2-m9xp``."""
+    """Return a short code that can be typed, and is still one of 8·10¹¹: ``k7d2-m9xp``."""
     letters = [secrets.choice(CODE_ALPHABET) for _ in range(8)]
     return "".join(letters[:4]) + "-" + "".join(letters[4:])
 

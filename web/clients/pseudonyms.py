@@ -24,7 +24,7 @@ NAMING = {
 
 
 def names_left_out() -> bool:
-    """Whether rows are read without names now."""
+    """Return whether rows are read without names now."""
     return _left_out.get()
 
 
@@ -39,8 +39,8 @@ def without_names() -> Iterator[None]:
 
 
 def by_a_link(view: Any) -> Any:
-    """A page that opens by a link of somebody's, whoever is signed in: it acts for that person, and
-    what it keeps is read as it stands."""
+    """Return a page that opens by a link of somebody's, whoever is signed in: it acts for that
+    person, and what it keeps is read as it stands."""
 
     @wraps(view)
     def as_it_stands(request: HttpRequest, *args: Any, **kwargs: Any) -> Any:

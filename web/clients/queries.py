@@ -24,7 +24,7 @@ def client_seen_by(user: Any, pk: int) -> Client:
 
 
 def found_clients(user: Any, words: str, *, archived: bool = False) -> QuerySet[Client]:
-    """The person's clients whose name or occupation holds every word."""
+    """Return the person's clients whose name or occupation holds every word."""
     clients = user.visible_clients().filter(archived_at__isnull=not archived)
     if user.sees_no_names:
         # neither the order nor what is found tells a name
@@ -40,13 +40,13 @@ LINK_OPENS_FOR = timedelta(days=14)
 
 
 def link_is_stale(link: PracticeLink, *, now: Any) -> bool:
-    """Whether a link without a PIN was made too long ago to be opened."""
+    """Return whether a link without a PIN was made too long ago to be opened."""
     issued = link.practice_issued_at
     return not link.pin_chosen and (issued is None or now - issued > LINK_OPENS_FOR)
 
 
 def link_by_practice_code(code: str) -> Client | Helper:
-    """Whose link this is, however it was typed: a client's, or somebody's who helps one."""
+    """Return whose link this is, however it was typed: a client's, or somebody's who helps one."""
     # the database has no NUL in its texts, and no code has one either
     tidy = code.strip().lower().replace(" ", "").replace("\x00", "")
     own = Client.objects.filter(archived_at=None, account__isnull=False)

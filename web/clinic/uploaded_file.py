@@ -23,7 +23,7 @@ class OpenedRow:
 
 
 def opened_rows(lines: Iterable[Opened], names: Mapping[int, str]) -> Iterator[OpenedRow]:
-    """Each line with the record's name, by its number in ``names``."""
+    """Yield each line with the record's name, by its number in ``names``."""
     for line in lines:
         yield OpenedRow(
             at=timezone.localtime(line.at),

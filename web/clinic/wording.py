@@ -59,12 +59,12 @@ BELONGS = Words(
 
 
 def page_words(page: str) -> str:
-    """What a page of a record is called in the list of who opened what."""
+    """Return what a page of a record is called in the list of who opened what."""
     return PAGES.get(page) or page.partition(":")[2].replace("_", " ") or page
 
 
 def what_belongs(rows: dict[type, set[Any]]) -> list[str]:
-    """What a record holds, in words: by model, its rows' keys."""
+    """Return what a record holds, in words: by model, its rows' keys."""
     counts = {model.__name__: len(keys) for model, keys in rows.items() if keys}
     said = [
         f"{counts[name]} {one if counts[name] == 1 else many}"

@@ -80,7 +80,7 @@ def _first(receive: Any, most: Any) -> Any:
 
 
 def _declared(scope: dict[str, Any]) -> int | None:
-    """How long the body is said to be; None where that is not said, or is no number."""
+    """Return how long the body is said to be; None where that is not said, or is no number."""
     for name, value in scope["headers"]:
         if name == b"content-length":
             return int(value) if value.isdigit() else None

@@ -34,7 +34,7 @@ FIGURES = "PROMETHEUS_MULTIPROC_DIR"
 
 
 def main() -> None:
-    """Reads the settings file, unless the environment has them, and does what is said."""
+    """Read the settings file, unless the environment has them, and does what is said."""
     if "SECRET_KEY" not in os.environ and os.access(ENVIRONMENT, os.R_OK):
         environ.Env.read_env(ENVIRONMENT)
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "web.config.settings.production")
@@ -54,7 +54,7 @@ def main() -> None:
 
 
 def _alive(words: list[str]) -> None:
-    """Asks the serving process on this machine as its proxy would; ends with 1 where it does not
+    """Ask the serving process on this machine as its proxy would; end with 1 where it does not
     answer. It is what a container's health check calls."""
     asked = argparse.ArgumentParser(prog="still-reed alive", description="Asks whether it serves.")
     asked.add_argument("--port", type=int, default=USUAL_PORT)
@@ -71,7 +71,7 @@ def _alive(words: list[str]) -> None:
 
 
 def _collect_figures() -> None:
-    """Makes the folder in which several serving processes add their figures up, and lets go of what
+    """Make the folder in which several serving processes add their figures up, and lets go of what
     those left that are gone."""
     folder = os.environ.get(FIGURES, "")
     if not folder:

@@ -72,14 +72,14 @@ def with_token(view: Any) -> Any:
 
 @require_GET
 def live(request: HttpRequest) -> HttpResponse:
-    """The process answers."""
+    """Answer that the process runs."""
     return HttpResponse("alive\n", content_type="text/plain")
 
 
 @require_GET
 @with_token
 def ready(request: HttpRequest) -> HttpResponse:
-    """Whether it can do its work; 503 where it cannot, and why."""
+    """Return whether it can do its work; 503 where it cannot, and why."""
     found = findings()
     stands = all(each.stands for each in found)
     answer = {

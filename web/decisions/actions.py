@@ -169,13 +169,13 @@ def accept_proposal(
 def refuse_proposal(
     client: Client, decided: ProposedStep, *, by: User, refusal_reason: str
 ) -> Decision:
-    """Leaves things as they are; it is not proposed again until there is new evidence."""
+    """Leave things as they are; it is not proposed again until there is new evidence."""
     return _keep(client, decided, by=by, accepted=False, refusal_reason=refusal_reason)
 
 
 @transaction.atomic
 def undo(decision: Decision, *, by: User) -> None:
-    """Takes back what was decided, as long as nobody has practised under what it made. The version
+    """Take back what was decided, as long as nobody has practised under what it made. The version
     is withdrawn, never deleted: a device may have begun on it without the clinic knowing yet.
 
     Raises:
@@ -197,14 +197,15 @@ def undo(decision: Decision, *, by: User) -> None:
 
 
 def _message(client: Client, decided: ProposedStep) -> tuple[Any, ...]:
-    """The kind of message and what it says has changed; where nothing has, it does not say so."""
+    """Return the kind of message and what it says has changed; where nothing has, it does not say
+    so."""
     kind = WRITES[decided.proposal.step]
     changes = _changes(client, decided) if kind is Message.Kind.CHANGED else []
     return (kind if changes or kind is not Message.Kind.CHANGED else Message.Kind.CHECK_IN), changes
 
 
 def _changes(client: Client, decided: ProposedStep) -> list[Any]:
-    """What taking it changes, as the client reads it."""
+    """Return what taking it changes, as the client reads it."""
     if decided.task is None:
         return []
     after = _document(client, decided)
@@ -250,7 +251,7 @@ def _keep(
 
 
 def _changed(client: Client, decided: ProposedStep, *, by: User) -> ProgrammeVersion | None:
-    """The version that taking it makes; None where it changes nothing in the programme."""
+    """Return the version that taking it makes; None where it changes nothing in the programme."""
     task, proposal = decided.task, decided.proposal
     if task is None:
         return None
@@ -266,7 +267,7 @@ def _changed(client: Client, decided: ProposedStep, *, by: User) -> ProgrammeVer
 
 
 def _alone(client: Client, task: PrescribedTask, seconds: Any, *, by: User) -> Any:
-    """The next version of one held sound that was prescribed by itself."""
+    """Return the next version of one held sound that was prescribed by itself."""
     if seconds is None:
         return None
     again = same_sound(task, target_s=seconds)
@@ -275,7 +276,8 @@ def _alone(client: Client, task: PrescribedTask, seconds: Any, *, by: User) -> A
 
 
 def _document(client: Client, decided: ProposedStep) -> dict[str, Any] | None:
-    """The version's document with what the proposal changes; None where it has no document."""
+    """Return the version's document with what the proposal changes; None where it has
+    no document."""
     document = decided.task.programme.document if decided.task else None
     if not document:
         return None
@@ -284,7 +286,7 @@ def _document(client: Client, decided: ProposedStep) -> dict[str, Any] | None:
 
 
 def _edits(client: Client, decided: ProposedStep, catalogue: Any) -> Any:
-    """What taking the proposal does to the programme: the same edits as a hand's."""
+    """Return what taking the proposal does to the programme: the same edits as a hand's."""
     proposal = decided.proposal
     today = timezone.localdate(timezone=client.zone)
     match proposal.step:

@@ -110,7 +110,7 @@ class Group:
 def lines_for(
     user: User, *, now: Any, clinician: Any = None, school: str = "", diagnosis: str = ""
 ) -> list[PlacedLine]:
-    """The lines of the board, the most pressing first, then by name.
+    """Return the lines of the board, the most pressing first, then by name.
 
     A line is drawn once for each time that its status is worked out, and holds nothing of whoever
     looks at it: what its keys send goes with the board's own form.
@@ -135,7 +135,7 @@ def lines_for(
 
 
 def _drawn(clients: list[Any], brief: Any, clinic: Clinic) -> dict[int, str]:
-    """Each client's line as HTML, by their key; drawn now where nobody has drawn it yet."""
+    """Return each client's line as HTML, by their key; drawn now where nobody has drawn it yet."""
     names = {client.pk: _name_of(client, brief[client.pk]) for client in clients}
     kept = cache.get_many(names.values())
     missing = [client for client in clients if names[client.pk] not in kept]
@@ -157,7 +157,7 @@ def _drawn(clients: list[Any], brief: Any, clinic: Clinic) -> dict[int, str]:
 
 
 def _name_of(client: Client, status: ClientStatus) -> str:
-    """All that a line is made of, as a name under which it is kept."""
+    """Return all that a line is made of, as a name under which it is kept."""
     moment = status.worked_out_at and status.worked_out_at.timestamp()
     said = f"{client.pk}|{moment}|{status.fault}|{client.name}|{client.occupation}"
     said += f"|{client.voice_rest_until}"
@@ -165,8 +165,8 @@ def _name_of(client: Client, status: ClientStatus) -> str:
 
 
 def undelivered(user: User) -> list[tuple[Stop, str]]:
-    """The stops that have not reached anybody by mail yet, with the reason: this is the second
-    way."""
+    """Return the stops that have not reached anybody by mail yet, with the reason: this is the
+    second way."""
     waiting = Stop.objects.filter(
         client__in=user.visible_clients(), tells=True, delivered_at=None, cleared_at=None
     )
@@ -174,7 +174,7 @@ def undelivered(user: User) -> list[tuple[Stop, str]]:
 
 
 def concerned(user: User) -> list[ProgrammeVersion]:
-    """The programmes in force that ask for what the record, as it stands now, forbids."""
+    """Return the programmes in force that ask for what the record, as it stands now, forbids."""
     newest = ProgrammeVersion.objects.filter(client=OuterRef("client"), withdrawn_at=None)
     found = ProgrammeVersion.objects.filter(
         client__in=user.visible_clients().filter(archived_at=None),
@@ -194,7 +194,7 @@ def grouped(lines: list[PlacedLine]) -> list[Group]:
 
 
 def line_of(client: Client, status: Any, catalogue: Any) -> BoardLine:
-    """What a client's line says."""
+    """Return what a client's line says."""
     if status.fault:
         reason = gettext(
             "The status could not be computed (error {fault}). Open the results."

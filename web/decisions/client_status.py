@@ -63,7 +63,7 @@ def _up_to_date(
 
 @transaction.atomic
 def refresh(clients: list[Client], *, now: datetime) -> dict[int, ClientStatus]:
-    """Works out where these clients stand and keeps it; the queries do not grow with their number.
+    """Work out where these clients stand and keep it; the queries do not grow with their number.
 
     The rows are locked before anything is read, so that what is written meanwhile waits, and then
     marks the row stale again.
@@ -173,7 +173,7 @@ def _as_json(each: HistoryProposals, known: ClientSnapshot) -> dict:
 
 
 def proposal_from(kept: dict) -> Proposal:
-    """A proposal as it was kept."""
+    """Return a proposal as it was kept."""
     return Proposal(
         Step(kept["step"]),
         Reason(kept["reason"]),

@@ -39,7 +39,7 @@ class RulesForm(DescribedForm, forms.Form):
         return [(title, [self[name] for name in names]) for title, names in SETTING_GROUPS]
 
     def changed(self) -> dict[str, float]:
-        """What differs from the usual."""
+        """Return what differs from the usual."""
         usual = asdict(Settings())
         return {
             name: value

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 
 
 def decisions(client: Client) -> list[Any]:
-    """The last decisions, each with its step in words."""
+    """Return the last decisions, each with its step in words."""
     found = list(
         client.decisions.select_related("decided_by", "made").only(
             "step",
@@ -36,8 +36,8 @@ def decisions(client: Client) -> list[Any]:
 
 
 def practice_words(fortnight: dict, load: VoiceLoad | None = None) -> str:
-    """How much of what was asked was done: sessions of the fortnight, voice of the week; and how
-    much voice that was in all."""
+    """Return how much of what was asked was done: sessions of the fortnight, voice of the week; and
+    how much voice that was in all."""
     told = []
     if fortnight.get("adherence") is not None:
         told.append(

@@ -20,7 +20,7 @@ _TITLES = Words(
 
 
 def title_of_whole() -> str:
-    """What a proposal for the whole programme is called."""
+    """Return what a proposal for the whole programme is called."""
     return _TITLES[About.WHOLE]
 
 
@@ -47,19 +47,19 @@ class ClientProposals:
 
 
 def said_of(known: ClientSnapshot, *, today: date) -> ClientProposals:
-    """What is proposed, and why all else stays as it is."""
+    """Return what is proposed, and why all else stays as it is."""
     every = for_each_task(known.history, known.settings, today=today)
     stays = [each for each in every if each.proposal.step is Step.STAY]
     return ClientProposals(spoken(known.history, every), stays)
 
 
 def stay_words(known: ClientSnapshot, each: HistoryProposals) -> str:
-    """A task and why it stays as it is: nobody is on course without a reason."""
+    """Return a task and the reason that it stays as it is."""
     return f"{decided(known, each).title}: {reason_of(each.proposal)}."
 
 
 def decided(known: ClientSnapshot, proposed: HistoryProposals) -> ProposedStep:
-    """The same with its title and its row."""
+    """Return the same with its title and its row."""
     task = known.task(proposed.asking)
     title = _TITLES.get(proposed.about)
     if title is None and task is not None:

@@ -161,7 +161,7 @@ class _Unknown:
 
 
 def _evidence(facts: dict[str, Any]) -> str:
-    """What speaks for a step: tries on target, or felt checks."""
+    """Return what speaks for a step: tries on target, or felt checks."""
     if "trials" in facts:
         days = (
             gettext(" over {days:.0f} days").format(days=facts["days"]) if "days" in facts else ""
@@ -201,7 +201,7 @@ def effects_of(proposal: Proposal, to: list[str] | None, *, writes_to: str | Non
 
 
 def proposal_words(proposal: Proposal) -> str:
-    """The step and its reason."""
+    """Return the step and its reason."""
     reason = reason_of(proposal)
     to = (
         gettext(" to {to_seconds:g} s").format(to_seconds=proposal.to_seconds)

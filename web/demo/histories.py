@@ -282,7 +282,7 @@ class Historian:
             self._trace(key, cents, hz, measured.total_s, breaks)
 
     def _wander(self, held_s: float, middle: float, spread: float) -> np.ndarray:
-        """A pitch trace about a middle: slow wandering, and an onset from below."""
+        """Return a pitch trace about a middle: slow wandering, and an onset from below."""
         count = max(10, int(held_s / STEP_S))
         steps = self.rng.normal(0, 1, count)
         slow = np.convolve(steps, np.ones(15) / 15**0.5, mode="same")
@@ -343,7 +343,7 @@ class Historian:
         return DEVICES[1] if changed is not None and back <= changed else DEVICES[0]
 
     def _at(self, line: Line, back: int) -> float:
-        """The value of a line so many days ago."""
+        """Return the value of a line so many days ago."""
         if back >= line[0][0]:
             return line[0][1]
         for (far, before), (near, after) in pairwise(line):

@@ -49,7 +49,7 @@ _KEYS = uuid5(NAMESPACE_URL, "still-reed:demo")
 
 
 def load_demo(today: date, say: Callable[..., Any] = lambda words: None) -> None:
-    """Loads it, all or nothing.
+    """Load it, all or nothing.
 
     ``today`` anchors the stories; the same day gives the same data, try for try.
     """

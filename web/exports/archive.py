@@ -34,7 +34,7 @@ _STYLE = Path(__file__).parent / "archive.css"
 
 
 def write_archive(client: Client, into: IO[bytes]) -> None:
-    """Writes it as a ZIP file; the index lists what is in it."""
+    """Write it as a ZIP file; the index lists what is in it."""
     listed = []
     with zipfile.ZipFile(into, "w", zipfile.ZIP_DEFLATED) as made:
 
@@ -82,7 +82,7 @@ def _record_rows(client: Client) -> Iterator[ChangeRow]:
 
 
 def change_rows(changes: Iterable[Change], begun: str) -> Iterator[ChangeRow]:
-    """Each field that changed, of a record, or of a clinic's settings or people."""
+    """Yield each field that changed, of a record, or of a clinic's settings or people."""
     for change in changes:
         nothing = [(begun if change.began else "", "", "")]
         for what, before, after in change.lines or nothing:

@@ -20,7 +20,7 @@ from .archive import change_rows, write_archive
 
 
 def write_clinic(clinic: Clinic, folder: Path) -> Iterator[Path]:
-    """Writes all of it into an empty folder, and tells of each file as it is there.
+    """Write all of it into an empty folder, and report each file as it is there.
 
     Raises:
         FileExistsError: something is in the folder.
@@ -62,7 +62,8 @@ def _written(path: Path, text: str) -> Path:
 
 
 def _own(clinic: Clinic) -> dict[str, Any]:
-    """The clinic's settings, people (without what opens anything), tables, tasks and library."""
+    """Return the clinic's settings, people (without what opens anything), tables, tasks and
+    library."""
     people = clinic.users.filter(role__in=User.AT_WORK).order_by("pk")
     shown = ("username", "first_name", "last_name", "email", "role", "is_active", "date_joined")
     return {

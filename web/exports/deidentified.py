@@ -65,7 +65,7 @@ def shown_of(clinic: Clinic, *, first: date, last: date) -> DeidentifiedPeople:
 
 
 def audit_rows(clinic: Clinic, *, first: date, last: date) -> Iterator[AuditRow]:
-    """The tries of these days, person by person, deliberate poor ones left out."""
+    """Yield the tries of these days, person by person, deliberate poor ones left out."""
     trials = Trial.objects.filter(client__clinic=clinic).exclude(role="poor")
     began = dict(trials.values_list("client").annotate(at=Min("performed_at")).order_by())
     within = _within(clinic, first, last)

@@ -28,12 +28,12 @@ HEARD_FROM = (Trial.Source.MICROPHONE, Trial.Source.SIMULATED, Trial.Source.FILE
 
 
 def breaks_of(source: str, total_s: float | None, breaks: list[Any]) -> int | None:
-    """How many; None where nobody listened, or nothing was heard."""
+    """Return how many; None where nobody listened, or nothing was heard."""
     return None if source not in HEARD_FROM or total_s is None else len(breaks)
 
 
 def trial_row(trial: Trial) -> TrialRow:
-    """One try as a row of the CSV."""
+    """Return one try as a row of the CSV."""
     return TrialRow(
         try_id=str(trial.key),
         performed_at=timezone.localtime(trial.performed_at),
@@ -83,7 +83,7 @@ def _of_one_kind(figures: dict[str, Any]) -> dict[str, Any]:
 
 
 def trial_rows(client: Client) -> list[Any]:
-    """Every try of a client, oldest first."""
+    """Return every try of a client, oldest first."""
     trials = (
         Trial.objects.filter(client=client)
         .select_related("task__programme__client__clinic")
@@ -135,7 +135,7 @@ def _session_row(client: Client, session: Session, said: Any, tries: int) -> Ses
 
 
 def programme_rows(client: Client) -> list[Any]:
-    """Every task of every version, in order."""
+    """Return every task of every version, in order."""
     versions = client.programmes.order_by("version").prefetch_related("tasks")
     found = []
     for programme in versions:
@@ -165,7 +165,8 @@ def programme_rows(client: Client) -> list[Any]:
 
 
 def _dose(programme: ProgrammeVersion) -> Dose | None:
-    """What it asks for; None where one held sound was prescribed alone, or it is done on demand."""
+    """Return what it asks for; None where one held sound was prescribed alone, or it is done on
+    demand."""
     prescribed = programme.prescribed
     if prescribed is None or prescribed.dose.kind is DoseKind.ON_DEMAND:
         return None
@@ -173,12 +174,12 @@ def _dose(programme: ProgrammeVersion) -> Dose | None:
 
 
 def person_of(client: Client) -> FhirPatient:
-    """The client as the bundle's patient."""
+    """Return the client as the bundle's patient."""
     return FhirPatient(f"{client.clinic_id}-{client.pk}", client.name, client.born_on)
 
 
 def plan_of(client: Client) -> FhirPlan | None:
-    """The programme in force; None where there is none."""
+    """Return the programme in force; None where there is none."""
     programme = current_programme(client)
     if programme is None:
         return None

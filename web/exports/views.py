@@ -39,7 +39,7 @@ YEAR = timedelta(days=365)
 
 @clinician_only
 def client(request: SignedInRequest, pk: int) -> Any:
-    """What there is to take."""
+    """Return what there is to take."""
     seen = client_seen_by(request.user, pk)
     context = {"client": seen, "tries": seen.trials.count(), "sessions": seen.sessions.count()}
     return render(request, "exports/client.html", context)
@@ -48,48 +48,49 @@ def client(request: SignedInRequest, pk: int) -> Any:
 @clinician_only
 @asked_before_a_file("exports:client")
 def tries_csv(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Every try of this client, as CSV."""
+    """Return every try of this client, as CSV."""
     return _taken(request, pk, "tries")
 
 
 @clinician_only
 @asked_before_a_file("exports:client")
 def sessions_csv(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Every session, as CSV."""
+    """Return every session, as CSV."""
     return _taken(request, pk, "sessions")
 
 
 @clinician_only
 @asked_before_a_file("exports:client")
 def programme_csv(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Every version's tasks, as CSV."""
+    """Return every version's tasks, as CSV."""
     return _taken(request, pk, "programme")
 
 
 @clinician_only
 @asked_before_a_file("exports:client")
 def practice_json(request: SignedInRequest, pk: int) -> HttpResponse:
-    """All of it as one JSON file."""
+    """Return all of it as one JSON file."""
     return _taken(request, pk, "practice")
 
 
 @clinician_only
 def practice_schema(request: SignedInRequest) -> HttpResponse:
-    """The JSON Schema of that file."""
+    """Return the JSON Schema of that file."""
     return JsonResponse(file.schema(), json_dumps_params={"indent": 1})
 
 
 @clinician_only
 @asked_before_a_file("exports:client")
 def fhir_json(request: SignedInRequest, pk: int) -> HttpResponse:
-    """The same as a FHIR R4B bundle, checked by the library's own models before it leaves."""
+    """Return the same as a FHIR R4B bundle, checked by the library's own models before
+    it leaves."""
     return _taken(request, pk, "fhir")
 
 
 @clinician_only
 @asked_before_a_file("exports:client")
 def archive(request: SignedInRequest, pk: int) -> HttpResponseBase | None:
-    """All of it: every file, the notes as they print, and a page to read."""
+    """Return all of it: every file, the notes as they print, and a page to read."""
     seen = client_seen_by(request.user, pk)
     name = f"{slugify(seen.name) or 'client'}-all-{timezone.localdate():%Y-%m-%d}.zip"
     return _large(partial(write_archive, seen), name, "application/zip")
@@ -112,7 +113,7 @@ class DaysForm(forms.Form):
 
 @clinician_only
 def without_names(request: SignedInRequest) -> HttpResponseBase:
-    """The clinic's practice without names or dates; says what it is before it is taken."""
+    """Return the clinic's practice without names or dates; says what it is before it is taken."""
     today = timezone.localdate()
     asked = "first" in request.GET
     form = DaysForm(request.GET if asked else None, initial={"first": today - YEAR, "last": today})
@@ -129,7 +130,8 @@ def without_names(request: SignedInRequest) -> HttpResponseBase:
 
 
 def _large(write: Callable[..., Any], name: str, content_type: str) -> HttpResponseBase:
-    """A file that is written piece by piece, and may lie on the disk until it has gone out."""
+    """Return a file that is written piece by piece, and may lie on the disk until it has
+    gone out."""
     kept = SpooledTemporaryFile(max_size=IN_MEMORY)  # noqa: SIM115 – the answer closes it
     write(kept)
     kept.seek(0)
@@ -138,7 +140,7 @@ def _large(write: Callable[..., Any], name: str, content_type: str) -> HttpRespo
 
 @clinician_only
 def without_names_columns(request: SignedInRequest) -> HttpResponse:
-    """What each of its columns holds."""
+    """Return what each of its columns holds."""
     return HttpResponse(
         "".join(write_dictionary(AuditRow)),
         content_type=CSV,

@@ -31,7 +31,7 @@ TARGET = ("kind", "rule", "decision", "values", "proposed", "inputs", "counts", 
 
 
 def whole_file(client: Client) -> file.PracticeFile:
-    """The file as values."""
+    """Return the file as values."""
     catalogue = every_task(client.clinic)
     history = whole_history(client, catalogue)
     person, found = person_of(client)

@@ -26,7 +26,7 @@ SHIFT_ASKS_DB = 4.0
 
 
 def try_answer(trial: Trial) -> dict:
-    """The try in one sentence, and the picture of its task with it in place."""
+    """Return the try in one sentence, and the picture of its task with it in place."""
     shown = tried(trial)
     return {
         "sentence": shown["sentence"],
@@ -48,19 +48,21 @@ def try_answer(trial: Trial) -> dict:
 
 
 def of_epoch() -> dict:
-    """The epoch that an answer is of: in another, the device offers what it has sent once more."""
+    """Return the epoch that an answer is of: in another, the device offers what it has sent once
+    more."""
     return {"epoch": str(epoch().pk)}
 
 
 def rendered_stage(task: PrescribedTask) -> str:
-    """The picture of a task with today's tries in it."""
+    """Return the picture of a task with today's tries in it."""
     return render_to_string(
         "practice/_stage.html", stage(PrescribedRow(task), tries_today([task])[task.pk])
     )
 
 
 def vowel_answer(vowel: ReferenceVowel, capture: dict) -> dict:
-    """Whether more vowels are wanted on this device, and whether the distance seems to differ."""
+    """Return whether more vowels are wanted on this device, and whether the distance seems to
+    differ."""
     kept = {"receipt": receipt(vowel.client, vowel.session, vowel), **of_epoch()}
     return {**_of_vowel(vowel, capture), **kept}
 

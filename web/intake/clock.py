@@ -50,8 +50,8 @@ class Clock:
         return round(self.off.total_seconds()) if abs(self.off) > NOTED else None
 
     def moment(self, said: Any, *, since: datetime) -> Moment:
-        """A time of the device set right. One that cannot be is when it came here: a result is
-        never lost to a clock, and never stands outside its programme.
+        """Return a time of the device set right. One that cannot be is when it came here: a result
+        is never lost to a clock, and never stands outside its programme.
 
         Args:
             since: when the programme began.
@@ -65,7 +65,7 @@ class Clock:
 
 
 def beginning_of(programme: ProgrammeVersion) -> datetime:
-    """When a version could be practised first: it was published, or its dose begins."""
+    """Return when a version could be practised first: it was published, or its dose begins."""
     began = programme.published_at
     if programme.prescribed is None:
         return began
@@ -74,7 +74,7 @@ def beginning_of(programme: ProgrammeVersion) -> datetime:
 
 
 def _read(said: Any) -> datetime | None:
-    """A time with its zone, in UTC; None where it is none."""
+    """Return a time with its zone, in UTC; None where it is none."""
     try:
         told = datetime.fromisoformat(said)
         return told.astimezone(UTC) if told.tzinfo else None

@@ -46,7 +46,7 @@ class _PracticeTake(LiveTake):
         return self.client().clinic
 
     def client(self) -> Any:
-        """Whose take it is."""
+        """Return whose take it is."""
         raise NotImplementedError
 
 

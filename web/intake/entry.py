@@ -151,7 +151,7 @@ class BadEntry(ValueError):
 
 
 def checked(entry: Any) -> dict:
-    """The entry, which fits its schema.
+    """Return the entry, which fits its schema.
 
     Raises:
         BadEntry: it does not.

@@ -31,7 +31,7 @@ class EntryForm(forms.Form):
     def clean_recording(
         self,
     ) -> InMemoryUploadedFile | SimpleUploadedFile | TemporaryUploadedFile | None:
-        """Refuses a file too large to be a try before anything reads it."""
+        """Refuse a file too large to be a try before anything reads it."""
         upload = self.cleaned_data["recording"]
         return not_too_large(upload) if upload else upload
 
@@ -42,5 +42,5 @@ class SealedForm(forms.Form):
     sealed = forms.FileField()
 
     def clean_sealed(self) -> Any:
-        """Refuses what is too large to be an entry with its sound before anything reads it."""
+        """Refuse what is too large to be an entry with its sound before anything reads it."""
         return not_too_large(self.cleaned_data["sealed"])

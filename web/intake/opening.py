@@ -27,7 +27,7 @@ class DecryptedEntry:
 
 
 def opened(client: Client, sealed: bytes) -> DecryptedEntry:
-    """What one of this client's devices had sealed.
+    """Return what one of this client's devices had sealed.
 
     Raises:
         EntryNotDecrypted: it cannot be opened with the client's key, or holds no entry.
@@ -47,7 +47,7 @@ def opened(client: Client, sealed: bytes) -> DecryptedEntry:
 
 
 def opened_text(client: Client, sealed: str) -> str:
-    """The words of what came as text.
+    """Return the words of what came as text.
 
     Raises:
         EntryNotDecrypted: as `opened`.

@@ -18,7 +18,7 @@ STOP_OVER = "0.2.dev289+gb49bd08d3"
 def database_is_new_or_at_the_stop_over(
     app_configs: Any, databases: Sequence[str] | None, **kwargs: Any
 ) -> list[CheckMessage]:
-    """A database has none of the migrations that were squashed, or every one of them."""
+    """Report a database that has only some of the migrations that were squashed."""
     return [
         Error(
             f"the database {alias} is older than this version can migrate",

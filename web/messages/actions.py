@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 
 
 def address_of(client: Client) -> str | None:
-    """Where e-mail may go; None where none was agreed on."""
+    """Return where e-mail may go; None where none was agreed on."""
     if client.contact != Client.Contact.MAIL:
         return None
     try:
@@ -32,7 +32,7 @@ def address_of(client: Client) -> str | None:
 
 
 def words_for(client: Client, kind: Message.Kind, *, changes: Any = ()) -> str:
-    """The text of a message as it would be sent.
+    """Return the text of a message as it would be sent.
 
     Args:
         changes: of one that says the programme has changed, what has.
@@ -44,7 +44,7 @@ def words_for(client: Client, kind: Message.Kind, *, changes: Any = ()) -> str:
 def write_to(
     client: Client, kind: Message.Kind, *, by: User | None = None, changes: Any = ()
 ) -> Message | None:
-    """Writes a message and hands it to the queue in the same transaction.
+    """Write a message and hands it to the queue in the same transaction.
 
     Args:
         changes: of one that says the programme has changed, what has.

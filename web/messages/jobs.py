@@ -7,7 +7,7 @@ from web.screening.jobs import PATIENTLY
 
 @app.task(name="send_message", retry=PATIENTLY)
 def send_message(*, message: int) -> None:
-    """Mails a message to its client, once."""
+    """Mail a message to its client, once."""
     from .sending import send
 
     send(message)

@@ -10,7 +10,7 @@ from .wording import SUBJECTS
 
 @transaction.atomic
 def send(pk: int) -> None:
-    """Mails a message unless that was done already; the row is locked meanwhile."""
+    """Mail a message unless that was done already; the row is locked meanwhile."""
     message = Message.objects.select_for_update().get(pk=pk)
     if message.sent_at is not None:
         return

@@ -12,13 +12,13 @@ _SALT = "still-reed:reminders"
 
 
 def off_link(client: Client) -> str:
-    """Where this client turns them off."""
+    """Return where this client turns them off."""
     token = signing.dumps(client.pk, salt=_SALT)
     return f"{settings.SITE_URL}{reverse('messages:reminders_off', args=[token])}"
 
 
 def client_of(token: str) -> Client:
-    """Whose link it is; nothing is there for one that we did not make."""
+    """Return whose link it is; nothing is there for one that we did not make."""
     try:
         pk = signing.loads(token, salt=_SALT)
     except signing.BadSignature:

@@ -12,7 +12,7 @@ from .unsubscribing import client_of, turn_off
 
 @by_a_link
 def reminders_off(request: HttpRequest, token: str) -> HttpResponse:
-    """Asks once, so that a mail program that opens links by itself turns nothing off."""
+    """Ask once, so that a mail program that opens links by itself turns nothing off."""
     client = client_of(token)
     if request.method == "POST":
         turn_off(client)

@@ -30,12 +30,12 @@ class ChangedMeanwhile(Exception):
 
 
 def facts_for(note: ClinicalNote) -> Facts:
-    """What happened in the note's time."""
+    """Return what happened in the note's time."""
     return facts_of(note.client, first=note.first, last=note.last, session=note.session)
 
 
 def figures_for(note: ClinicalNote, facts: Facts | None = None) -> dict:
-    """The figures under it: those kept at signing, else as they stand now."""
+    """Return the figures under it: those kept at signing, else as they stand now."""
     if note.signed_at:
         return note.figures
     return figures_under(facts or facts_for(note), charts=note.kind != ClinicalNote.Kind.SESSION)
@@ -49,8 +49,8 @@ _BEGUN_ONCE = timedelta(minutes=1)
 def begin_note(
     client: Client, *, kind: Any, by: User, first: Any, last: Any, session: Any = None
 ) -> ClinicalNote:
-    """A new draft, with first words in each part. One that the same person has just begun, and has
-    not saved, is the same one."""
+    """Return a new draft, with first words in each part. One that the same person has just begun,
+    and has not saved, is the same one."""
     lock_row(client)
     same = {"kind": kind, "made_by": by, "first": first, "last": last, "session": session}
     since = timezone.now() - _BEGUN_ONCE
@@ -66,7 +66,7 @@ def begin_note(
 
 @transaction.atomic
 def save_note(note: ClinicalNote, *, words: dict[str, str], edition: int) -> ClinicalNote:
-    """Keeps what was written.
+    """Keep what was written.
 
     Raises:
         Signed: it is fixed.
@@ -127,5 +127,5 @@ def discard_note(note: ClinicalNote) -> None:
 
 
 def add_to_note(note: ClinicalNote, *, words: str, by: User) -> Addendum:
-    """Adds to a signed note."""
+    """Add to a signed note."""
     return Addendum.objects.create(note=note, words=words, added_by=by)

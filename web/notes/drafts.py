@@ -49,7 +49,7 @@ MOST_SERIES = 6
 
 
 def drafted(kind: str, facts: Facts) -> dict[str, str]:
-    """The words of each part."""
+    """Return the words of each part."""
     makers = _MAKERS[ClinicalNote.Kind(kind)]
     return {code: "\n".join(makers[code](facts)) for code, _ in PARTS[ClinicalNote.Kind(kind)]}
 
@@ -139,7 +139,7 @@ def _measured(facts: Facts) -> list[str]:
 
 
 def _done(facts: Facts) -> list[str]:
-    """What was done without measuring, task by task."""
+    """Return what was done without measuring, task by task."""
     by_task = defaultdict(list)
     for each in reversed(facts.told):
         by_task[each.title].append(each)
@@ -241,7 +241,7 @@ def _direction(week_mean: float, change: MeanChange, better: BetterDirection) ->
 
 
 def _not_yet(each: PracticePeriod, week: float, first: float, unit: str) -> str:
-    """What is known before a whole week lies after the days that a series begins with."""
+    """Return what is known before a whole week lies after the days that a series begins with."""
     return gettext(
         "{title}: too early to assess change. The 7-day mean is {plain} {unit}; "
         "the mean of the first weeks is {plain_2} {unit}. A comparison needs "

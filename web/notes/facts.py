@@ -68,7 +68,7 @@ class Facts:
 
 
 def facts_of(client: Client, *, first: date, last: date, session: Session | None = None) -> Facts:
-    """The facts of these days, both included, or of one session within them."""
+    """Return the facts of these days, both included, or of one session within them."""
     zone = client.zone
     begins = datetime.combine(first, time(), zone)
     ends = datetime.combine(last + timedelta(days=1), time(), zone)

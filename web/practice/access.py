@@ -22,7 +22,7 @@ REPLACED = gettext_lazy("This practice link has been replaced. Open the new one 
 
 
 def client_of(user: User, pk: int | None = None) -> Client | None:
-    """Whose entries this person may send: their own, or a client's whom they lead."""
+    """Return whose entries this person may send: their own, or a client's whom they lead."""
     clients = user.visible_clients().select_related("clinic")
     if pk is not None:
         client = clients.filter(pk=pk).first()
@@ -33,8 +33,8 @@ def client_of(user: User, pk: int | None = None) -> Client | None:
 
 
 def shut_out(request: HttpRequest) -> JsonResponse:
-    """What a device hears that is not signed in: whether to sign in again, or that its link is
-    closed. Then it also forgets what it has, unless there is a new link under which it can send
+    """Return what a device hears that is not signed in: whether to sign in again, or that its link
+    is closed. Then it also forgets what it has, unless there is a new link under which it can send
     what waits there, sealed."""
     holder = holder_of(request.headers.get("X-Practice-Page", ""))
     if holder is None or holder.stands:

@@ -49,7 +49,8 @@ class CourseDrawing:
 
 
 def course(asked: PrescribedRow) -> CourseDrawing:
-    """What is to be followed; cents are counted from the clinic's A4, as the live track is."""
+    """Return what is to be followed; cents are counted from the clinic's A4, as the live
+    track is."""
     client = asked.task.programme.client
     item, task = asked.item, asked.shipped
     line = line_of(item, task) if item and task else []
@@ -107,7 +108,7 @@ def course(asked: PrescribedRow) -> CourseDrawing:
 def _way(
     asked: PrescribedRow, notes: Any, seconds: float, x: Callable[..., Any], y: Callable[..., Any]
 ) -> str:
-    """A glide as it is to go: one way, or there and back as often as its shape has it."""
+    """Return a glide as it is to go: one way, or there and back as often as its shape has it."""
     if asked.shipped is None or asked.shipped.shape != "up_and_down":
         return f"M{x(0)} {y(notes[0])}L{x(seconds)} {y(notes[-1])}"
     low, high = min(notes), max(notes)

@@ -52,12 +52,12 @@ class PinForm(forms.Form):
 
 @lru_cache(maxsize=1)
 def _common() -> frozenset[str]:
-    """The commonest passwords that are digits, out of twenty thousand."""
+    """Return the commonest passwords that are digits, out of twenty thousand."""
     return frozenset(each for each in CommonPasswordValidator().passwords if each.isdigit())
 
 
 def _guessed_first(pin: str) -> bool:
-    """Whether a PIN is a common one, a run up or down, or a short piece over and over."""
+    """Return whether a PIN is a common one, a run up or down, or a short piece over and over."""
     steps = {(int(after) - int(before)) % 10 for before, after in pairwise(pin)}
     pieces = any(pin == (pin[:n] * len(pin))[: len(pin)] for n in (1, 2, 3))
     doubled = len(pin) % 2 == 0 and all(a == b for a, b in zip(pin[::2], pin[1::2], strict=True))

@@ -97,7 +97,8 @@ PHASES = WordList(
 def session_plan(
     programme: ProgrammeVersion, *, client: Client, clinic_mode: bool = False
 ) -> tuple[dict, dict]:
-    """What a device is told, as plain values that JSON can carry; and each task's picture."""
+    """Return what a device is told, as plain values that JSON can carry; and each
+    task's picture."""
     catalogue = every_task(client.clinic)
     programme.client = client
     blocks: list[dict[str, Any]] = []
@@ -194,14 +195,15 @@ def _by_strand(
 
 
 def _planned_alone(block: Any) -> PlannedItem:
-    """One held sound that was prescribed by itself: the whole session, on every day."""
+    """Return one held sound that was prescribed by itself: the whole session, on every day."""
     return PlannedItem(
         block["id"], block["family"], loud=False, short=True, in_seconds=block["in_seconds"]
     )
 
 
 def _session(strand: Strand | None, planned: list[PlannedItem]) -> dict:
-    """One of today's sessions: what it is called, when it is done, and its order for each day."""
+    """Return one of today's sessions: what it is called, when it is done, and its order for each
+    day."""
     led = led_session(strand, planned)
     return {
         "id": strand.id if strand else "",
@@ -222,7 +224,8 @@ def _is_rest_day(programme: ProgrammeVersion, client: Client) -> bool:
 
 
 def _flags(client: Client, dizzy_before: int) -> dict[str, Any]:
-    """Each thing that can be wrong, most urgent first, with what the client is told to do."""
+    """Return each thing that can be wrong, most urgent first, with what the client is told
+    to do."""
     number = client.clinic.emergency_number
     most_urgent_first = sorted(Flag, key=lambda flag: list(Tier).index(TIERS[flag]))
     return {
@@ -240,7 +243,7 @@ def _flags(client: Client, dizzy_before: int) -> dict[str, Any]:
 
 
 def _lines(asked: PrescribedRow) -> list[str]:
-    """The instruction, worded as the version says."""
+    """Return the instruction, worded as the version says."""
     if asked.shipped is None or asked.item is None:
         return [instruction(asked.task)]
     prescribed = asked.task.programme.prescribed
@@ -295,7 +298,8 @@ def _block(item_id: str, tasks: list[PrescribedRow], cautions: frozenset[Any]) -
 
 
 def _of_catalogue(task: Task | None) -> dict:
-    """What the catalogue says of a task; of one held sound prescribed alone there is nothing."""
+    """Return what the catalogue says of a task; of one held sound prescribed alone there is
+    nothing."""
     if task is None:
         nothing = {"drawing": "", "props": [], "washed": False, "mirror": False, "caution": ""}
         alone = {"family": "block", "loud": False, "voiced": True, "felt": None, "faults": []}
@@ -319,7 +323,8 @@ def _pieces(line: tuple[Any, ...]) -> list[dict[str, Any]]:
 
 
 def _picture(asked: PrescribedRow) -> dict | None:
-    """What is spoken about, as the page shows it; None where none is chosen, or it is gone."""
+    """Return what is spoken about, as the page shows it; None where none is chosen, or it
+    is gone."""
     pk = asked.item.picture if asked.item else None
     clinic = asked.task.programme.client.clinic
     found = clinic.pictures.filter(pk=pk).only("pk", "alt").first() if pk else None
@@ -329,7 +334,7 @@ def _picture(asked: PrescribedRow) -> dict | None:
 
 
 def _turn(asked: PrescribedRow) -> dict:
-    """One row of results: a task on its note, so many tries."""
+    """Return one row of results: a task on its note, so many tries."""
     led = led_task(asked.asking, reference_s=settings.REFERENCE_TONE_S)
     name = note_name(asked.task) or ""
     return {
@@ -346,7 +351,7 @@ def _turn(asked: PrescribedRow) -> dict:
 
 
 def _round(asked: PrescribedRow, each: LedRound) -> dict:
-    """One round of a pattern as it is announced, played and followed."""
+    """Return one round of a pattern as it is announced, played and followed."""
     spelling = Spelling(asked.task.programme.client.spelling)
     return {
         **asdict(each),
@@ -356,7 +361,7 @@ def _round(asked: PrescribedRow, each: LedRound) -> dict:
 
 
 def _told(counted: CountedTask) -> dict:
-    """What the device counts or asks for, by the names that it knows."""
+    """Return what the device counts or asks for, by the names that it knows."""
     found: dict[str, Any] = {"leads": counted.counts.value, "seconds": counted.seconds}
     if counted.breaths:
         found |= {

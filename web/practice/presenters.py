@@ -118,7 +118,7 @@ class LiveTrace:
 
 
 def stage(asked: PrescribedRow, tries: list[Any]) -> dict[str, Any]:
-    """Everything the middle of the practice screen shows of one task."""
+    """Return everything the middle of the practice screen shows of one task."""
     task = asked.task
     counted = [trial for trial in tries if trial.total_s is not None]
     drawn = kind_of(task.measure).drawn
@@ -142,7 +142,7 @@ def stage(asked: PrescribedRow, tries: list[Any]) -> dict[str, Any]:
 
 
 def tried(trial: Trial) -> dict[str, Any]:
-    """One try as the client reads it."""
+    """Return one try as the client reads it."""
     parts = [
         {"name": part["part"], "verdict": part["verdict"], "words": WHY[VerdictReason(part["why"])]}
         for part in trial.parts

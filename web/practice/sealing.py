@@ -39,8 +39,8 @@ _DER = b"\x30"
 
 
 def sealing_key(client: Client) -> str:
-    """The key that this client's devices seal to, base64 of its uncompressed point; made when it
-    is first asked for."""
+    """Return the key that this client's devices seal to, base64 of its uncompressed point; made
+    when it is first asked for."""
     point = (
         load(device_key(client))
         .public_key()

@@ -70,8 +70,8 @@ def simulated_clip(
     number: int | None = None,
     rate_hz: int = 48_000,
 ) -> Clip:
-    """What the made-up client does with this task, or with one round of it; the same seed does the
-    same again."""
+    """Return what the made-up client does with this task, or with one round of it; the same seed
+    does the same again."""
     if manner == "silent":
         return render((Silence(2.5),), room=ROOM, rate_hz=rate_hz, seed=seed)
     made: Any = SIMULATED[asked.asking.kind]
@@ -84,7 +84,7 @@ def simulated_clip(
 
 
 def comfortable_clip(client: Client, *, seed: int, rate_hz: int = 48_000) -> Clip:
-    """The made-up client's comfortable vowel."""
+    """Return the made-up client's comfortable vowel."""
     voice = Voiced(2.5, OWN_HZ, level_dbfs=COMFORTABLE_DBFS + (seed % 3 - 1) * 0.4, vowel="ah")
     return render((Silence(0.5), voice, Silence(1.4)), room=ROOM, rate_hz=rate_hz, seed=seed)
 

@@ -23,7 +23,7 @@ KEPT_S = 400 * 24 * 3600
 
 
 def tablet_of(request: HttpRequest) -> Tablet | None:
-    """Which shared tablet this device is."""
+    """Return which shared tablet this device is."""
     pk = request.get_signed_cookie(COOKIE, default="", salt=_SALT, max_age=KEPT_S)
     if not pk:
         return None
@@ -31,7 +31,7 @@ def tablet_of(request: HttpRequest) -> Tablet | None:
 
 
 def is_now(response: HttpResponse, tablet: Tablet, *, secure: bool) -> HttpResponse:
-    """Makes whatever device gets this answer the shared tablet."""
+    """Make whatever device gets this answer the shared tablet."""
     response.set_signed_cookie(
         COOKIE,
         str(tablet.pk),
@@ -45,7 +45,8 @@ def is_now(response: HttpResponse, tablet: Tablet, *, secure: bool) -> HttpRespo
 
 
 def on_it(tablet: Tablet) -> QuerySet[Any]:
-    """Those who can come in by their name: with a link, and a PIN that they have chosen themselves.
+    """Return those who can come in by their name: with a link, and a PIN that they have chosen
+    themselves.
 
     Where none is chosen yet, whoever touches the name first would choose it.
     """
@@ -57,7 +58,8 @@ def on_it(tablet: Tablet) -> QuerySet[Any]:
 
 
 def tiles(tablet: Tablet) -> list[tuple[Client, str]]:
-    """Each client and what their tile says: the first name, and more only where that is needed."""
+    """Return each client and what their tile says: the first name, and more only where that is
+    needed."""
     found = list(on_it(tablet))
     short = [_short(each.name) for each in found]
     return [

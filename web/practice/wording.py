@@ -172,7 +172,7 @@ INSTRUCTIONS = Words(
 
 
 def instruction(task: PrescribedTask) -> str:
-    """What to do with a held sound that was prescribed by itself, in one breath."""
+    """Return what to do with a held sound that was prescribed by itself, in one breath."""
     return INSTRUCTIONS[task.counts].format(sound=task.sound)
 
 
@@ -181,7 +181,7 @@ LIMITS = (Aspect.SPREAD, Aspect.LEVEL_SPREAD, Aspect.END_FALL, Aspect.SHAPE)
 
 
 def title_of(asked: PrescribedRow, *, note: Any = None) -> str:
-    """What a task is called on the client's screen."""
+    """Return what a task is called on the client's screen."""
     task = asked.task
     if task.measure == task.HOLD:
         name = (
@@ -196,7 +196,7 @@ def title_of(asked: PrescribedRow, *, note: Any = None) -> str:
 
 
 def result_sentence(trial: Trial, *, note_name: Any) -> str:
-    """One honest sentence: how long, how steady, how near the note, and the target."""
+    """Return one honest sentence: how long, how steady, how near the note, and the target."""
     if trial.source == trial.Source.TOLD:
         return told_words(trial.figures)
     if trial.total_s is None:
@@ -213,7 +213,7 @@ def result_sentence(trial: Trial, *, note_name: Any) -> str:
 
 
 def _unheard(trial: Trial) -> str:
-    """What was not there, by what was asked for."""
+    """Return what was not there, by what was asked for."""
     for part in trial.parts:
         if part["why"] == VerdictReason.NOTHING_SOUNDED:
             return gettext(
@@ -251,7 +251,7 @@ AFTER_BREATH = Words(
 
 
 def told_words(figures: dict[str, Any]) -> str:
-    """What the client said was done."""
+    """Return what the client said was done."""
     told = [words.format(value=figures[name]) for name, words in COUNTED.items() if name in figures]
     if figures.get("ticks"):
         told.append(", ".join(figures["ticks"]))
@@ -338,14 +338,14 @@ def _rhythm(trial: Any) -> Any:
 
 
 def _by_figures(trial: Trial) -> Callable[..., Any] | None:
-    """The words for what was listened for, where that is a rhythm, a start or a glide; None
+    """Return the words for what was listened for, where that is a rhythm, a start or a glide; None
     elsewhere."""
     found = set(trial.figures)
     return next((words for names, words in _BY_FIGURES if names & found), None)
 
 
 def _started(trial: Trial) -> str:
-    """A start on its beat: how early or late."""
+    """Return a start on its beat: how early or late."""
     late = trial.figures["late_ms"]
     told = [
         gettext("{total_s:.1f} seconds").format(total_s=trial.total_s),
@@ -440,7 +440,7 @@ def _level(trial: Trial) -> str:
 
 
 def _limits(trial: Trial) -> Iterator[str]:
-    """What of the steadiness that was asked for was not kept."""
+    """Yield what of the steadiness that was asked for was not kept."""
     for part in trial.parts:
         if part["part"] in LIMITS and part["verdict"] == trial.Outcome.NOT_MET:
             yield WHY[VerdictReason(part["why"])]

@@ -71,7 +71,7 @@ class EmptyProgramme(Exception):
 def publish_programme(
     client: Client, *, by: User, task: PrescribedTask, at: Any = None, overrules: dict | None = None
 ) -> ProgrammeVersion:
-    """Makes the next version, holding this one task; earlier versions stay as they are.
+    """Make the next version, holding this one task; earlier versions stay as they are.
 
     Raises:
         NotCleared: a red flag is open, or the record forbids any voicing; nothing is published.
@@ -102,7 +102,7 @@ def publish_document(
     before: dict | None = None,
     keeps_draft: bool = False,
 ) -> ProgrammeVersion:
-    """Makes the next version of a whole document, and ends its draft.
+    """Make the next version of a whole document, and end its draft.
 
     Args:
         before: the document that was changed beside the draft; the draft stays then, and takes the
@@ -132,7 +132,7 @@ def publish_document(
 
 @transaction.atomic
 def publish_draft(client: Client, *, by: User, seen: int, reason: str = "") -> ProgrammeVersion:
-    """Makes the next version of the draft as its page shows it.
+    """Make the next version of the draft as its page shows it.
 
     Raises:
         ChangedSince: somebody has changed it since that edition.
@@ -151,7 +151,7 @@ def _refuse_open_stops(look: ComposerView, overrules: Mapping[str, Any]) -> None
 
 @transaction.atomic
 def publish_again(programme: ProgrammeVersion, *, by: User) -> ProgrammeVersion:
-    """Makes the next version of what an older one asked; a draft stays beside it, as it is.
+    """Make the next version of what an older one asked; a draft stays beside it, as it is.
 
     Raises:
         NotCleared, OpenStops: as above, for the record as it stands now.
@@ -189,7 +189,7 @@ def _in_force_already(client: Client, task: PrescribedTask, *, by: User) -> Prog
 
 
 def same_sound(task: PrescribedTask, **changed: Any) -> PrescribedTask:
-    """One held sound that was prescribed by itself, to be prescribed once more."""
+    """Return one held sound that was prescribed by itself, to be prescribed once more."""
     asked = {
         name: getattr(task, name) for name in ("sound", "note_midi", "target_s", "counts", "tries")
     }
@@ -198,7 +198,7 @@ def same_sound(task: PrescribedTask, **changed: Any) -> PrescribedTask:
 
 @transaction.atomic
 def withdraw(programme: ProgrammeVersion, *, by: User) -> None:
-    """Takes a version back: the one before it is in force again. Nothing of it is deleted, and what
+    """Take a version back: the one before it is in force again. Nothing of it is deleted, and what
     was practised under it is kept, also where that arrives later."""
     locked(programme.client)
     stored = lock_row(programme)

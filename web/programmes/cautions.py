@@ -48,7 +48,7 @@ water. A child's session lasts at most 10 minutes, with a named adult.
 
 
 def met_by(task: Task) -> dict[Caution, dict[str, tuple[str, ...]]]:
-    """The cautions that a task at its defaults meets: by caution and column, what of it."""
+    """Return the cautions that a task at its defaults meets: by caution and column, what of it."""
     found: dict[Caution, dict[str, tuple[str, ...]]] = {}
     for caution in Caution:
         who = Person(
@@ -81,7 +81,7 @@ _COLUMN = {
 
 
 def table(tasks: dict[str, Task]) -> str:
-    """The whole of it as Markdown, family by family."""
+    """Return the whole of it as Markdown, family by family."""
     means = [
         f"| {_named(each)} | {CAUTION_NAMES[each]} | {CAUTION_MEANS[each]} |" for each in Caution
     ]

@@ -40,7 +40,7 @@ class ComposerView:
     of: tuple[str, ...]
 
     def open_stops(self, overrules: Mapping[str, Any]) -> list[Finding]:
-        """The stops that nobody has overruled with a reason of their own."""
+        """Return the stops that nobody has overruled with a reason of their own."""
         return [
             each
             for each, key in zip(self.findings, self.keys, strict=True)
@@ -92,7 +92,7 @@ def _looked(client: Client, plans: tuple[Any, ...], person: Person) -> ComposerV
 
 
 def _key(finding: Any, client: Client, strand: str = MAIN) -> str:
-    """One reason, one finding, one task; where the record is the cause, as it stands now."""
+    """Return one reason, one finding, one task; where the record is the cause, as it stands now."""
     about = finding.item or (f"of-{strand}" if strand and finding.code not in OF_ALL else "")
     key = f"{finding.code}:{about}"
     if finding.about:
@@ -103,7 +103,7 @@ def _key(finding: Any, client: Client, strand: str = MAIN) -> str:
 
 
 def reason_before(overrules: Mapping[str, Any], key: str) -> str:
-    """What was written for the same finding before the record changed, to begin from."""
+    """Return what was written for the same finding before the record changed, to begin from."""
     alike = key.split("@")[0]
     older = alike.rsplit(":", 1)[0] if alike.count(":") > 1 else alike
     said = [

@@ -26,7 +26,7 @@ if TYPE_CHECKING:
 
 
 def what_changes(client: Client, *, today: date) -> dict:
-    """The draft against what is in force, as the question before the hand-over shows it."""
+    """Return the draft against what is in force, as the question before the hand-over shows it."""
     tasks = every_task(client.clinic)
     asked = programme_from(cleaned(draft_document(client), tasks=tasks)[0])
     programme = current_programme(client)
@@ -59,7 +59,8 @@ def what_changes(client: Client, *, today: date) -> dict:
 def _late_starts(
     asked: Programme, before: Programme | None, today: date
 ) -> Iterator[dict[str, Any]]:
-    """The starts that lie in the past and were not in force already: so much of each is over."""
+    """Yield the starts that lie in the past and were not in force already: so much of each
+    is over."""
     stood = {each.id: each.programme.dose for each in strands_of(before)} if before else {}
     for strand in strands_of(asked):
         dose = strand.programme.dose

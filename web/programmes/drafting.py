@@ -116,7 +116,7 @@ class OpenDraft:
         return programme_from(self.document)
 
     def item(self, id: str) -> Item:
-        """The item with that id.
+        """Return the item with that id.
 
         Raises:
             NoSuchItem: there is none.
@@ -124,7 +124,7 @@ class OpenDraft:
         return item_from(item_of(self.document, id))
 
     def took(self, sent: SentEdit) -> NotMade | None:
-        """Makes one edit, or says why it is not made."""
+        """Make one edit, or says why it is not made."""
         if self.client.draft_changes.filter(page=self.page, number=sent.number).exists():
             return None
         try:
@@ -162,7 +162,7 @@ class OpenDraft:
         return (edit_of(raw if do in BY_HAND else {}),)
 
     def _turned(self, sent: SentEdit) -> NotMade | None:
-        """What this page did last is taken back, or what it took back last is done again."""
+        """Return what this page did last is taken back, or what it took back last is done again."""
         past, future = self._stacks()
         undoes = sent.raw["do"] == Way.UNDO
         stack = past if undoes else future
@@ -271,8 +271,8 @@ class OpenDraft:
 
 
 def locked(client: Client) -> Client:
-    """The record as it stands now: what is checked is what is prescribed on, two clinicians never
-    make the same version number, and edits of a draft come one after another."""
+    """Return the record as it stands now: what is checked is what is prescribed on, two clinicians
+    never make the same version number, and edits of a draft come one after another."""
     return Client.objects.select_for_update(of=("self",)).select_related("clinic").get(pk=client.pk)
 
 
@@ -294,7 +294,7 @@ def take_edits(
     tasks: Any,
     special: Any = None,
 ) -> tuple[Any, ...]:
-    """Makes a page's edits, one after another; what cannot be made leaves the rest be.
+    """Make a page's edits, one after another; what cannot be made leaves the rest be.
 
     Returns:
         the draft as it then stands, and what was not made.
@@ -307,7 +307,7 @@ def take_edits(
 
 @transaction.atomic
 def save_draft(client: Client, document: dict, *, by: User, tasks: Any = None) -> Draft:
-    """Puts a whole document in place of what the draft holds."""
+    """Put a whole document in place of what the draft holds."""
     client = locked(client)
     draft = OpenDraft(client, by, "", tasks or {}, draft_document(client), edition_of(client))
     after = edited_by_all(draft.document, [Replace(document)], draft.tasks)
@@ -316,8 +316,8 @@ def save_draft(client: Client, document: dict, *, by: User, tasks: Any = None) -
 
 
 def carry(client: Client, before: dict, after: dict, *, by: User) -> None:
-    """Takes what was changed beside a draft into it; where the draft says something else of the
-    same thing, the draft is the newer word and stays."""
+    """Take what was changed beside a draft into it; where the draft says something else of the same
+    thing, the draft is the newer word and stays."""
     held = Draft.objects.filter(client=client).first()
     if held is None:
         return

@@ -13,8 +13,8 @@ _TITLE = re.compile(r"<title>([^<]*)</title>")
 
 
 def inline_drawing(name: str) -> str:
-    """The SVG of a drawing that ships with the catalogue, titled in the language of the request;
-    empty without one."""
+    """Return the SVG of a drawing that ships with the catalogue, titled in the language of the
+    request; empty without one."""
     titled = _TITLE.sub(
         lambda found: f"<title>{escape(translated(found[1]))}</title>", _drawn(name)
     )

@@ -32,7 +32,7 @@ _FIELDS = {"or": "alternative"}
 def clash_words(
     change: Change, document: dict[str, Any], *, tasks: Any, who: str, spelling: Spelling
 ) -> str:
-    """The sentence; it names who, what and to what."""
+    """Return the sentence; it names who, what and to what."""
     match change:
         case PutItem():
             # a thing that is gone is told by what it was

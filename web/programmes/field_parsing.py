@@ -45,7 +45,7 @@ class FieldNotParsed(ValueError):
 
 
 def edit_typed(item: str, name: str, said: Any) -> Edit | None:
-    """The edit; None where the field leaves things as they are.
+    """Return the edit; None where the field leaves things as they are.
 
     Args:
         item: its id; empty for what is said of the whole session.
@@ -191,7 +191,7 @@ def _dates(said: str) -> list[str]:
 
 
 def _date(said: str) -> str:
-    """A day as people type it; without its year the next that comes."""
+    """Return a day as people type it; without its year the next that comes."""
     text, today = _text(said)[:60], timezone.localdate()
     try:
         if _ISO.fullmatch(text):
@@ -243,7 +243,7 @@ def _days(said: list[Any]) -> list[int]:
 
 
 def _a_day(said: str) -> int:
-    """Whether so many are too many is for the kind of dose to say."""
+    """Return whether so many are too many is for the kind of dose to say."""
     value = _whole(said)
     if not 1 <= value <= MOST_ON_DEMAND:
         raise FieldNotParsed(

@@ -42,7 +42,7 @@ class HoldForm(DescribedForm, forms.ModelForm):
     field_order = ["sound", "note", "target_s", "counts", "tries"]
 
     def clean_note(self) -> Note | None:
-        """The typed name as a note, or a sentence that says what would be one."""
+        """Return the typed name as a note, or a sentence that says what would be one."""
         typed = self.cleaned_data["note"].strip()
         if not typed:
             return None
@@ -52,14 +52,14 @@ class HoldForm(DescribedForm, forms.ModelForm):
             raise forms.ValidationError(sentence(refusal)) from refusal
 
     def clean_target_s(self) -> float:
-        """A finite number: the field itself lets "nan" through."""
+        """Return a finite number: the field itself lets "nan" through."""
         seconds = self.cleaned_data["target_s"]
         if seconds != seconds:
             raise forms.ValidationError(gettext("Type a number of seconds, such as 12 or 7.5."))
         return seconds
 
     def save(self, commit: bool = True) -> PrescribedTask:
-        """The task, not yet part of any programme."""
+        """Return the task, not yet part of any programme."""
         note = self.cleaned_data["note"]
         self.instance.note_midi = note.midi if note else None
         return super().save(commit)

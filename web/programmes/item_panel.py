@@ -30,7 +30,7 @@ if TYPE_CHECKING:
 def item_panel(
     item: Item, client: Client, tasks: dict[str, Task], account: User, wording: str
 ) -> dict[str, Any]:
-    """What can be changed of one item."""
+    """Return what can be changed of one item."""
     task = tasks[item.task]
     spelling = Spelling(client.spelling)
     kind = kind_of(task.measure)
@@ -83,13 +83,13 @@ MOST_OFFERED = 14
 
 
 def _offered(tasks: tuple[Any, ...], props: list[str] | None) -> list[Any]:
-    """Those that the client has the props for; by code and name."""
+    """Return those that the client has the props for; by code and name."""
     fitting = [each for each in tasks if has_props(each, props)]
     return [(each.code, each.name) for each in fitting[:MOST_OFFERED]]
 
 
 def _sets(account: User) -> list[tuple[str, str]]:
-    """Sets of lines to begin from: the clinic's own, then the sample sets."""
+    """Set of lines to begin from: the clinic's own, then the sample sets."""
     own = [(f"own:{each.pk}", each.name) for each in library_of(account, LibraryEntry.Kind.LINES)]
     return own + [
         (f"{code}:{length}", f"{name}, {length}")
@@ -99,7 +99,7 @@ def _sets(account: User) -> list[tuple[str, str]]:
 
 
 def _pair(task: Task) -> dict[str, Any] | None:
-    """The shapes and sounds that there are, for a task that is one on the other."""
+    """Return the shapes and sounds that there are, for a task that is one on the other."""
     if task.pair is None:
         return None
     shape, sound = task.pair
@@ -112,7 +112,7 @@ def _pair(task: Task) -> dict[str, Any] | None:
 
 
 def _pattern(item: Item, task: Task, spelling: Spelling) -> Any:
-    """A pattern as its fields have it; None for what is none."""
+    """Return a pattern as its fields have it; None for what is none."""
     groups = groups_of(item, task)
     if not groups:
         return None

@@ -75,7 +75,7 @@ class Score:
 def composer(
     programme: Programme, *, client: Client, tasks: Any, chosen: str = ""
 ) -> dict[str, Any]:
-    """Everything the composer's changing part shows."""
+    """Return everything the composer's changing part shows."""
     look = second_look(client, programme, tasks)
     spelling = Spelling(client.spelling)
     overrules = programme.overrules
@@ -107,7 +107,7 @@ def composer(
 
 
 def strand_name(strand: Strand) -> str:
-    """What a programme is called: by its own name, or its type."""
+    """Return what a programme is called: by its own name, or its type."""
     return strand.name or SORTS[strand.sort]
 
 
@@ -120,7 +120,7 @@ def _strand(
     spelling: Spelling,
     chosen: str,
 ) -> dict[str, Any]:
-    """One of the programmes in force together: its picture, its table, its sums."""
+    """Return one of the programmes in force together: its picture, its table, its sums."""
     own = strand.programme
     time = session_time(item.part for item in plan.items)
     day, week = plan.dose.a_day, plan.dose.a_day * len(plan.dose.weekdays)
@@ -222,7 +222,7 @@ USUAL = {"rounds_down": 0, "rounds_up": 0, "step_st": 1}
 
 
 def target_words(item: Item, task: Task) -> str:
-    """What is asked for, in a few words."""
+    """Return what is asked for, in a few words."""
     params = item.params
     if item.row:
         return ", ".join(f"{seconds:g}" for seconds in item.row) + " s"
@@ -255,7 +255,7 @@ def score(
     spelling: Spelling,
     chosen: str = "",
 ) -> Score:
-    """The drawing of the session."""
+    """Return the drawing of the session."""
     pitched = [midi for item in programme.items for midi in _drawn(item, tasks[item.task])]
     low, high = (min(pitched), max(pitched)) if pitched else (48, 60)
     ends = _range_ends(person)
@@ -328,7 +328,7 @@ def score(
 
 
 def _drawn(item: Item, task: Any) -> list[int] | tuple[Any, ...]:
-    """Every note that its bars come to."""
+    """Return every note that its bars come to."""
     rounds = rounds_of(item, task)
     sung = [note.midi for each in rounds for group in each.groups for note in group]
     return sung or notes_of(item, task)
@@ -342,7 +342,7 @@ def _rounds_path(
     x: Callable[..., Any],
     y: Callable[..., Any],
 ) -> str:
-    """A pattern, round by round, note by note."""
+    """Return a pattern, round by round, note by note."""
     at, bars = start + part.setup_s, []
     rounds = rounds_of(item, task)
     for turn in range(part.tries):

@@ -9,13 +9,13 @@ from .models import Draft
 
 
 def draft_document(client: Client) -> dict:
-    """The draft, else the document in force, else nothing yet."""
+    """Return the draft, else the document in force, else nothing yet."""
     draft = Draft.objects.filter(client=client).first()
     return draft.document if draft else document_in_force(client)
 
 
 def edition_of(client: Client) -> int:
-    """How often the client's drafts were changed; it never goes back."""
+    """Return how often the client's drafts were changed; it never goes back."""
     newest = client.draft_changes.aggregate(newest=Max("edition"))["newest"] or 0
     draft = Draft.objects.filter(client=client).only("edition").first()
     return max(newest, draft.edition if draft else 0)

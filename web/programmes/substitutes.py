@@ -55,7 +55,7 @@ if TYPE_CHECKING:
 
 
 def _fix(draft: Any, raw: Any) -> Any:
-    """What a finding offers; it is looked for anew, for it may be mended already."""
+    """Return what a finding offers; it is looked for anew, for it may be mended already."""
     look = second_look(draft.client, draft.programme, draft.tasks)
     for finding, key in zip(look.findings, look.keys, strict=True):
         if key == raw.get("key"):
@@ -64,7 +64,7 @@ def _fix(draft: Any, raw: Any) -> Any:
 
 
 def _add(draft: OpenDraft, raw: Any) -> tuple[BringBack]:
-    """A task, with this client's notes, seconds, levels and props."""
+    """Return a task, with this client's notes, seconds, levels and props."""
     client, code = draft.client, str(raw.get("task", ""))
     task = draft.tasks.get(code)
     if task is None:
@@ -87,7 +87,7 @@ def _last(programme: Programme) -> str:
 
 
 def _pair(draft: OpenDraft, raw: dict[str, str]) -> Any:
-    """The same shape on another sound, or another shape on the same sound."""
+    """Return the same shape on another sound, or another shape on the same sound."""
     item = draft.item(str(raw.get("item", ""))[:40])
     task = draft.tasks[item.task]
     if task.pair is None:
@@ -131,7 +131,8 @@ def _drop_strand(draft: Any, raw: Any) -> Any:
 
 
 def _use(draft: OpenDraft, raw: dict[str, str]) -> tuple[Replace] | None:
-    """What the library holds, or another client has in force, with this client's own numbers."""
+    """Return what the library holds, or another client has in force, with this client's own
+    numbers."""
     client = draft.client
     where, _, number = str(raw.get("code", "")).partition(":")
     document = _held(draft, where, int(number)) if number.isdecimal() else None
@@ -151,7 +152,7 @@ def _held(draft: OpenDraft, where: str, pk: int) -> dict[str, Any] | None:
 
 
 def _own_lines(draft: OpenDraft, raw: dict[str, str]) -> tuple[SetField] | None:
-    """Lines of the clinic's library, into an item."""
+    """Return lines of the clinic's library, into an item."""
     item = draft.item(str(raw.get("item", ""))[:40])
     pk = str(raw.get("pk", ""))
     found = library_entry(draft.by, LibraryEntry.Kind.LINES, int(pk)) if pk.isdecimal() else None
@@ -161,7 +162,7 @@ def _own_lines(draft: OpenDraft, raw: dict[str, str]) -> tuple[SetField] | None:
 
 
 def _start(draft: OpenDraft, raw: Any) -> tuple[Replace] | None:
-    """One of the starting programmes, filled in for this client."""
+    """Return one of the starting programmes, filled in for this client."""
     client, code = draft.client, raw.get("code")
     if code not in starting_programmes():
         raise FieldNotParsed(gettext("This starting programme does not exist."))
@@ -171,7 +172,7 @@ def _start(draft: OpenDraft, raw: Any) -> tuple[Replace] | None:
 
 
 def _forget(draft: OpenDraft, raw: dict[str, str]) -> tuple[Replace]:
-    """The version in force, in place of the draft."""
+    """Return the version in force, in place of the draft."""
     return (Replace(document_in_force(draft.client)),)
 
 
@@ -207,7 +208,7 @@ PATTERN_ON = "growing_on_ah"
 
 
 def put_pattern(drill: Any, *, id: str) -> Any:
-    """What puts a calculated pattern into a draft, as one edit."""
+    """Return what puts a calculated pattern into a draft, as one edit."""
     numbers = {
         "step_st": drill.step_st,
         "rounds_down": drill.rounds_down,

@@ -89,7 +89,7 @@ DOSE = Words(
 def differences(
     before: Programme | None, after: Programme | None, *, tasks: Any, spelling: Spelling
 ) -> list[str]:
-    """One line a change; an item is the same one while it keeps its id."""
+    """Return one line a change; an item is the same one while it keeps its id."""
     old, new = ({item.id: item for item in each.items} if each else {} for each in (before, after))
 
     def name(item: Item) -> str:
@@ -143,7 +143,7 @@ def _of_dose(before: Dose, after: Dose) -> Iterator[str]:
 
 
 def _in_dose(field: str, value: Any) -> str:
-    """A part of a dose as it is read."""
+    """Return a part of a dose as it is read."""
     if field == "weekdays":
         return ", ".join(WEEKDAYS[day] for day in value or ()) or "none"
     if field == "kind":
@@ -159,7 +159,7 @@ def _in_dose(field: str, value: Any) -> str:
 def _beside(
     before: Mapping[str, BesideProgramme], after: Mapping[str, BesideProgramme]
 ) -> Iterator[str]:
-    """What came to stand beside the programme, went, or changed."""
+    """Yield what came to stand beside the programme, went, or changed."""
     for id, strand in after.items():
         name = strand.name or SORTS[strand.sort]
         if id not in before:
@@ -207,7 +207,7 @@ def _of_field(field: str, value: Any, task: Any, tasks: Any) -> str:
 
 
 def shown(value: Any) -> str:
-    """A value as a line of changes has it."""
+    """Return a value as a line of changes has it."""
     if isinstance(value, bool):
         return "yes" if value else "no"
     if isinstance(value, ItemPattern):

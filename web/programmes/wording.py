@@ -189,7 +189,7 @@ FIXES = Words(
 
 
 def finding_words(finding: Finding, *, spelling: Spelling) -> str:
-    """One finding as a sentence with its figures."""
+    """Return one finding as a sentence with its figures."""
     facts = dict(finding.facts)
     if "because" in facts:
         facts["because"] = CAUTION_NAMES[facts["because"]].capitalize()
@@ -214,7 +214,7 @@ def finding_words(finding: Finding, *, spelling: Spelling) -> str:
 
 
 def fix_words(fix: Fix, *, tasks: Any, spelling: Spelling) -> str:
-    """What the one key would do."""
+    """Return what the one key would do."""
     value = fix.value
     if fix.kind == "set_notes":
         value = " ".join(note.name(spelling) for note in value)
@@ -258,6 +258,6 @@ PROBLEMS = Words(
 
 
 def problem_words(problem: Problem) -> str:
-    """What does not fit, in a sentence that begins with its place."""
+    """Return what does not fit, in a sentence that begins with its place."""
     where = gettext("Item {item}: ").format(item=problem.item) if problem.item else ""
     return where + PROBLEMS[problem.code].format(**problem.facts).lstrip(": ")

@@ -42,7 +42,7 @@ class Change:
 
 
 def changes_of(kept_of: Client | Clinic, *, most: int | None = None) -> list[Change]:
-    """The newest first; as many as are wanted, or all; by its own clock."""
+    """Return the newest first; as many as are wanted, or all; by its own clock."""
     kept = kept_of.history.select_related("history_user").order_by("-history_date", "-history_id")
     rows = list(kept[: most + 1] if most else kept)
     return _told(rows, kept_of.zone)[:most]
@@ -63,7 +63,7 @@ def changes_of_record(client: Client, *, most: int | None = None) -> list[Change
 
 
 def changes_of_people(clinic: Clinic, *, most: int | None = None) -> list[Change]:
-    """What changed about those who work there: who came, what they may do, who left."""
+    """Return what changed about those who work there: who came, what they may do, who left."""
     kept = User.history.filter(clinic=clinic, role__in=User.AT_WORK)
     kept = kept.select_related("history_user").order_by("id", "-history_date", "-history_id")
     found = []
@@ -75,7 +75,7 @@ def changes_of_people(clinic: Clinic, *, most: int | None = None) -> list[Change
 
 
 def _targets(client: Client) -> Iterable[Change]:
-    """Each decision that changed what is in force, with what was before it."""
+    """Yield each decision that changed what is in force, with what was before it."""
     before: dict[str, list[str]] = {}
     for each in client.targets.select_related("decided_by").order_by("decided_at", "pk"):
         after = target_lines(each.values, client)

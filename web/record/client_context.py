@@ -33,7 +33,8 @@ if TYPE_CHECKING:
 
 
 def person_of(client: Client) -> tuple[Person, object]:
-    """What the record and the newest baseline say, and what that baseline came to (or None)."""
+    """Return what the record and the newest baseline say, and what that baseline came to
+    (or None)."""
     found = newest_summary(client)
     today = timezone.localdate()
     screen = newest_screen(client)
@@ -55,13 +56,13 @@ def person_of(client: Client) -> tuple[Person, object]:
 
 
 def newest_summary(client: Client) -> BaselineSummary | None:
-    """What the newest baseline comes to; None where there is none."""
+    """Return what the newest baseline comes to; None where there is none."""
     sheet = client.baselines.select_related("client__clinic").first()
     return summary_of(sheet) if sheet else None
 
 
 def _middle(voice: Any) -> Note | None:
-    """The middle note of the usual set; None for a range of the client's own."""
+    """Return the middle note of the usual set; None for a range of the client's own."""
     usual = USUAL_SETS.get(voice)
     return usual.power[len(usual.power) // 2] if usual else None
 
@@ -81,8 +82,9 @@ ENOUGH_TRIES = 4
 
 
 def bests(client: Client, found: Any) -> dict[str, float]:
-    """The client's best seconds: by task code where it was practised in the last fortnight and
-    since the baseline, and by measure what the baseline says of every other held voice and hiss."""
+    """Return the client's best seconds: by task code where it was practised in the last fortnight
+    and since the baseline, and by measure what the baseline says of every other held voice and
+    hiss."""
     best = {}
     for measure, longest in (
         (HOLD, found.longest_vowel if found else None),
@@ -115,7 +117,8 @@ def bests(client: Client, found: Any) -> dict[str, float]:
 def own_reach(
     client: Client, item: Item, tasks: Mapping[str, Task]
 ) -> tuple[float | None, float | None]:
-    """The client's best at an item's task, and the goal of their holds; None where unknown."""
+    """Return the client's best at an item's task, and the goal of their holds; None
+    where unknown."""
     task = tasks[item.task]
     _, found = person_of(client)
     known = bests(client, found)

@@ -55,14 +55,15 @@ class ClientSnapshot:
     programme: ProgrammeVersion | None
 
     def task(self, asking: PrescribedItem | None) -> PrescribedTask | None:
-        """The row of a task in force."""
+        """Return the row of a task in force."""
         if self.programme is None or asking is None:
             return None
         return next((each for each in self.programme.tasks.all() if each.pk == asking.key), None)
 
 
 def load_snapshots(whom: list[Client], *, now: datetime) -> dict[int, ClientSnapshot]:
-    """What the rules look at, of each of these clients of one clinic, by the client's key."""
+    """Return what the rules look at, of each of these clients of one clinic, by the
+    client's key."""
     if not whom:
         return {}
     catalogue = every_task(whom[0].clinic)
@@ -107,7 +108,7 @@ def load_snapshots(whom: list[Client], *, now: datetime) -> dict[int, ClientSnap
 
 
 def whole_history(client: Client, catalogue: dict[str, Task]) -> History:
-    """Everything on record of one client's practice."""
+    """Return everything on record of one client's practice."""
     by_key = {client.pk: client}
     rows = client.programmes.order_by("version").prefetch_related("tasks")
     versions = []
@@ -127,7 +128,8 @@ def whole_history(client: Client, catalogue: dict[str, Task]) -> History:
 
 
 def practice_of(client: Client, *, since: datetime) -> History:
-    """What was due and what became of it: doses, sessions, stops, and the trials of no session."""
+    """Return what was due and what became of it: doses, sessions, stops, and the trials of no
+    session."""
     by_key = {client.pk: client}
     rows = client.programmes.order_by("version").values_list(
         "version", "published_at", "document__dose", "document__beside", "withdrawn_at"
@@ -171,7 +173,7 @@ def _trial(names: tuple[Any, ...], row: list[Any] | tuple[Any, ...], zone: ZoneI
 
 
 def _by_client(by_key: dict[int, Client], rows: QuerySet[Any], columns: dict[str, Any]) -> Any:
-    """One query for all of them."""
+    """Return one query for all of them."""
     found = defaultdict(list)
     names = tuple(columns)
     zones = {key: client.zone for key, client in by_key.items()}
@@ -186,7 +188,7 @@ def _day(client: Client, moment: datetime) -> date:
 
 
 def _current(by_key: dict[int, Client]) -> dict[int, ProgrammeVersion]:
-    """The version in force of each, with its tasks."""
+    """Return the version in force of each, with its tasks."""
     in_force = ProgrammeVersion.objects.filter(client__in=by_key, withdrawn_at=None)
     newest = in_force.order_by("client_id", "-version").distinct("client_id")
     found = {}
@@ -216,7 +218,7 @@ def _version(client: Client, programme: ProgrammeVersion, catalogue: dict[str, T
 
 
 def _versions(by_key: Any, catalogue: Any, current: Any, *, since: Any) -> dict[int, list[Version]]:
-    """Those in force within the look back; of the older ones only the dose and the tasks."""
+    """Return those in force within the look back; of the older ones only the dose and the tasks."""
     found: dict[int, list[tuple[int, Version]]] = defaultdict(list)
     rows = ProgrammeVersion.objects.filter(client__in=by_key, withdrawn_at=None).order_by("version")
     for key, client, number, at, dose, beside in rows.values_list(
@@ -277,7 +279,7 @@ def _earlier(by_key: dict[int, Client], now: datetime) -> Any:
 
 
 def _by_series(earlier: list[Any], versions: list[Any], more: tuple[Any, ...]) -> dict[Any, Any]:
-    """The same as the core has it: the longest of a day, by series."""
+    """Return the same as the core has it: the longest of a day, by series."""
     askings = {task.key: task for task in more}
     askings |= {task.key: task for version in versions for task in version.tasks}
     found: defaultdict[Any, dict[date, DayHeld]] = defaultdict(dict)
@@ -308,7 +310,7 @@ def _rested(whom: list[Client]) -> dict[int, tuple[tuple[date, date], ...]]:
 def _more(
     versions: dict[int, Any], trials: Any, reports: Any, earlier: Any, catalogue: dict[str, Task]
 ) -> tuple[Any, ...]:
-    """Tasks of versions that are not read, but which somebody practised under."""
+    """Return tasks of versions that are not read, but which somebody practised under."""
     known = {task.key for of in versions.values() for each in of for task in each.tasks}
     named = {each.task for of in trials.values() for each in of}
     named |= {task for of in earlier.values() for _, task, _, _ in of}
@@ -391,7 +393,7 @@ def _decisions(
 
 
 def _goals(keys: list[int]) -> dict[int, float | None]:
-    """The hold goal accepted last."""
+    """Return the hold goal accepted last."""
     rows = Target.objects.filter(client__in=keys, kind="hold")
     newest = rows.order_by("client_id", "-decided_at", "-pk").distinct("client_id")
     return {target.client_id: (target.values or {}).get("goal_s") for target in newest}

@@ -30,19 +30,20 @@ if TYPE_CHECKING:
 
 
 def current_programme(client: Client, *, with_tasks: bool = True) -> ProgrammeVersion | None:
-    """The newest version that was not withdrawn; its tasks are read along, or when asked for."""
+    """Return the newest version that was not withdrawn; its tasks are read along, or when asked
+    for."""
     in_force = client.programmes.filter(withdrawn_at=None).order_by("-version")
     return (in_force.prefetch_related("tasks") if with_tasks else in_force).first()
 
 
 def current_task(client: Client) -> PrescribedTask | None:
-    """The first held sound of the newest version, or None where it holds none."""
+    """Return the first held sound of the newest version, or None where it holds none."""
     programme = current_programme(client)
     return held_task(programme) if programme else None
 
 
 def document_in_force(client: Client) -> dict:
-    """The document of the version in force; an empty one where there is none."""
+    """Return the document of the version in force; an empty one where there is none."""
     programme = current_programme(client)
     if programme and programme.document:
         return programme.document
@@ -50,13 +51,13 @@ def document_in_force(client: Client) -> dict:
 
 
 def empty_for(client: Client) -> dict:
-    """The document of nothing prescribed yet, worded for the client's age."""
+    """Return the document of nothing prescribed yet, worded for the client's age."""
     today = timezone.localdate()
     return programme_document(empty_programme(today, client.wording(on=today)))
 
 
 def held_task(programme: ProgrammeVersion) -> PrescribedTask | None:
-    """The first held sound of a version."""
+    """Return the first held sound of a version."""
     held = (task for task in programme.tasks.all() if kind_of(task.measure).steady)
     return next(held, None)
 
@@ -74,19 +75,19 @@ def note_of(task: PrescribedTask) -> Note | None:
 
 
 def note_name(task: PrescribedTask) -> str | None:
-    """Its name as this client's clinician spells it."""
+    """Return its name as this client's clinician spells it."""
     note = note_of(task)
     return note.name(Spelling(task.programme.client.spelling)) if note else None
 
 
 def note_hz(task: PrescribedTask) -> float | None:
-    """Its frequency at the clinic's pitch."""
+    """Return its frequency at the clinic's pitch."""
     note = note_of(task)
     return note.hz(a4_hz=task.programme.client.clinic.a4_hz) if note else None
 
 
 def item_of(task: PrescribedTask) -> Item | None:
-    """Its item in its version; None where one held sound was prescribed alone."""
+    """Return its item in its version; None where one held sound was prescribed alone."""
     prescribed = task.programme.prescribed
     return prescribed.item(task.item_id) if prescribed else None
 
@@ -94,7 +95,7 @@ def item_of(task: PrescribedTask) -> Item | None:
 def load_prescribed_item(
     task: PrescribedTask, catalogue: Mapping[str, Task], *, version: int | None = None
 ) -> PrescribedItem:
-    """What it asks, as a value of the core; of a version that is not made yet too.
+    """Return what it asks, as a value of the core; of a version that is not made yet too.
 
     Args:
         version: its number, where the version's document is not to be read for it.
@@ -118,12 +119,13 @@ def load_prescribed_item(
 
 
 def target_of(task: PrescribedTask, *, seconds: float | None = None) -> HoldTarget:
-    """The task as the core judges it; ``seconds`` where another target was set for the session."""
+    """Return the task as the core judges it; ``seconds`` where another target was set for the
+    session."""
     return load_prescribed_item(task, {}).target(seconds=seconds)
 
 
 def version_of(client: Client, version: int) -> ProgrammeVersion:
-    """That version, or nothing there."""
+    """Return that version, or nothing there."""
     versions = client.programmes.select_related("published_by", "client__clinic")
     return get_object_or_404(versions, version=version)
 
@@ -137,7 +139,7 @@ class WeekAgo:
 
 
 def in_force_week_ago(client: Client, tasks: dict[str, Any], *, at: Any = None) -> WeekAgo:
-    """What the weekly step is held against; in the first week what the client began with."""
+    """Return what the weekly step is held against; in the first week what the client began with."""
     in_force = client.programmes.filter(withdrawn_at=None).order_by("version")
     versions = [
         Version(
@@ -163,7 +165,8 @@ LOADS_KEPT_S = 3600
 
 
 def _loads_of_version(client: Client, number: int, tasks: dict[str, Task]) -> Loads:
-    """The loads of a version, worked out once an hour and not at each edit of the composer."""
+    """Return the loads of a version, worked out once an hour and not at each edit of
+    the composer."""
     name = f"loads-{client.pk}-{number}"
     loads = cache.get(name)
     if loads is None:

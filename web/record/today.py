@@ -44,7 +44,8 @@ def tries_today(tasks: Iterable[PrescribedTask]) -> dict[int, list[Trial]]:
 
 
 def vowels_on(client: Client, capture: dict) -> QuerySet[Any]:
-    """The comfortable vowels whose level was measured on the device and browser of a take."""
+    """Return the comfortable vowels whose level was measured on the device and browser of
+    a take."""
     return client.reference_vowels.filter(
         device=capture.get("device", ""),
         browser=capture.get("browser", ""),
@@ -53,8 +54,8 @@ def vowels_on(client: Client, capture: dict) -> QuerySet[Any]:
 
 
 def reference_dbfs(client: Client, capture: dict) -> float | None:
-    """The energetic mean of a device's first three comfortable vowels; None before there are so
-    many, for then nothing can be judged against them."""
+    """Return the energetic mean of a device's first three comfortable vowels; None before there are
+    so many, for then nothing can be judged against them."""
     first = list(vowels_on(client, capture).values_list("level_dbfs", flat=True)[:REFERENCE_VOWELS])
     if len(first) < REFERENCE_VOWELS:
         return None
@@ -62,7 +63,7 @@ def reference_dbfs(client: Client, capture: dict) -> float | None:
 
 
 def asks_bother(client: Client, *, now: Any) -> bool:
-    """Whether a week has gone since it was asked how much the voice got in the way."""
+    """Return whether a week has gone since it was asked how much the voice got in the way."""
     asked = client.self_reports.filter(kind=SelfReport.Kind.BOTHER, said_at__gt=now - BOTHER_EVERY)
     return not asked.exists()
 
@@ -84,7 +85,8 @@ def _midnight(client: Client, now: datetime) -> datetime:
 
 
 def over_today(client: Client, *, now: datetime) -> str:
-    """The flag that ended today's practice, by the client's own day; empty where none did."""
+    """Return the flag that ended today's practice, by the client's own day; empty where
+    none did."""
     today = client.stops.filter(said_at__gte=_midnight(client, now), cleared_at=None)
     for flags in today.exclude(tier=Tier.TELL_CLINICIAN).values_list("flags", flat=True):
         return min(flags, key=lambda code: list(Tier).index(TIERS[Flag(code)]))
@@ -92,21 +94,22 @@ def over_today(client: Client, *, now: datetime) -> str:
 
 
 def sessions_today(client: Client, *, now: datetime) -> dict[str, int]:
-    """How many sessions of each type were gone through to their end today, by the client's day."""
+    """Return how many sessions of each type were gone through to their end today, by the client's
+    day."""
     today = client.sessions.filter(begun_at__gte=_midnight(client, now), ending=Session.Ending.DONE)
     return dict(Counter(today.values_list("sort", flat=True)))
 
 
 def strain_today(client: Client, *, now: datetime) -> bool:
-    """Whether strain was reported today: no more loud work, on any device."""
+    """Return whether strain was reported today: no more loud work, on any device."""
     reports = client.self_reports.filter(kind=SelfReport.Kind.STRAIN)
     today = reports.filter(said_at__gte=_midnight(client, now))
     return today.filter(value__said=True).exists()
 
 
 def voiced_today(client: Client, *, now: datetime) -> float:
-    """Seconds for which the voice was heard today, by the client's own day, whatever it was for:
-    with a pitch where that was measured, else what was held."""
+    """Return seconds for which the voice was heard today, by the client's own day, whatever it was
+    for: with a pitch where that was measured, else what was held."""
     today = client.trials.filter(performed_at__gte=_midnight(client, now)).exclude(
         task__measure__in=measures_with("is_air")
     )
@@ -115,11 +118,11 @@ def voiced_today(client: Client, *, now: datetime) -> float:
 
 
 def known_flags(client: Client) -> list[Flag]:
-    """What was on record at the newest screening: it is not news."""
+    """Return what was on record at the newest screening: it is not news."""
     screen = client.screens.first()
     return [Flag(code) for code in screen.flags] if screen else []
 
 
 def session_of(client: Any, key: Any) -> Session | None:
-    """That session of this client."""
+    """Return that session of this client."""
     return client.sessions.filter(pk=key).first()

@@ -20,7 +20,7 @@ PLACES = dict(Session.Place.choices)
 
 
 def practised_since(client: Client, first: date) -> History:
-    """What was due and what became of it, from that day on."""
+    """Return what was due and what became of it, from that day on."""
     return practice_of(client, since=datetime.combine(first, time(), client.zone))
 
 
@@ -40,7 +40,7 @@ def wheres(history: History) -> dict[str, str]:
 def surroundings_of(
     client: Client, history: History, trials: list[Any], first: date, last: date, today: date
 ) -> dict[str, Any]:
-    """What stands around the reeds: where series break, versions, and days missed."""
+    """Return what stands around the reeds: where series break, versions, and days missed."""
     return {
         "breaks": sorted(_device_changes(trials) + _calibrations(client, trials, first, last)),
         "versions": [

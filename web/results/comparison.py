@@ -61,7 +61,7 @@ class ComparisonLine:
 def choices(
     kind: str, summaries: list[SessionSummary], sheets: list[Baseline], zone: ZoneInfo, *, unit: str
 ) -> list[tuple[str, str]]:
-    """What can be chosen, the oldest first: (code, name)."""
+    """Return what can be chosen, the oldest first: (code, name)."""
     if kind == SHEET:
         return [
             (
@@ -92,7 +92,7 @@ def side_of(
     course: Any,
     top_value: float,
 ) -> Side | None:
-    """One side; None where there is no such thing."""
+    """Return one side; None where there is no such thing."""
     if kind == SESSION:
         for summary in summaries_of(series, rows):
             for row in summary.rows:
@@ -120,7 +120,7 @@ def side_of(
 def lines_of(
     series: SeriesShown, one: Side, other: Side, *, baseline: Any, efforts: Any
 ) -> list[ComparisonLine]:
-    """The figures of both sides.
+    """Return the figures of both sides.
 
     Args:
         baseline: of the series' first days; None where it is not known.
@@ -171,7 +171,7 @@ def lines_of(
 
 
 def _chance(change: MeanChange, unit: str) -> str:
-    """Whether a difference is more than chance, and from which limit on it would be."""
+    """Return whether a difference is more than chance, and from which limit on it would be."""
     if change.is_real and change.provisional:
         words = gettext("more than chance (limit {limit:.1f}{unit}, provisional)")
     elif change.is_real:
@@ -184,7 +184,7 @@ def _chance(change: MeanChange, unit: str) -> str:
 
 
 def _change(series: SeriesShown, one: Side, other: Side, baseline: Any) -> MeanChange | None:
-    """The other side's days against the one side's, with the spreads of the first days."""
+    """Return the other side's days against the one side's, with the spreads of the first days."""
     if baseline is None:
         return None
     then, now = (list(_by_day(series, side).values()) for side in (one, other))

@@ -56,7 +56,7 @@ def lines_of(
     today: date,
     planned: bool = False,
 ) -> list[FigureLine]:
-    """The table of a series.
+    """Return the table of a series.
 
     Args:
         trials: every trial of it, oldest first.
@@ -133,7 +133,7 @@ def _of(share: Share) -> str:
 
 
 def plain(value: float, places: int, *, signed: bool = False) -> str:
-    """A figure with a true minus, and its sign where that says something."""
+    """Return a figure with a true minus, and its sign where that says something."""
     text = f"{abs(value):.{places}f}"
     zero = float(text) == 0.0
     sign = "" if zero else "−" if value < 0 else "+" if signed else ""
@@ -141,7 +141,7 @@ def plain(value: float, places: int, *, signed: bool = False) -> str:
 
 
 def trend_words(course: Course | None, unit: str) -> str:
-    """The trend a week, with its interval; or why there is none."""
+    """Return the trend a week, with its interval; or why there is none."""
     found = course.trend if course else None
     if found is None:
         return gettext("not yet: needs 6 sessions over 14 days")

@@ -136,7 +136,8 @@ class ChartedSession:
 def chart_of(
     summaries: list[SessionSummary], shown: ChartedSession, *, title: str, height: int = 300
 ) -> HistoryChart | None:
-    """The drawing of the summaries that lie in the days shown; None when none was measured."""
+    """Return the drawing of the summaries that lie in the days shown; None when none
+    was measured."""
     within = [each for each in summaries if shown.first <= each.on <= shown.last]
     drawn = [each for each in within if each.value is not None]
     if not drawn:
@@ -177,7 +178,7 @@ def _x(day: date, shown: ChartedSession) -> float:
 
 
 def _places(summaries: list[SessionSummary], shown: ChartedSession) -> dict[str, float]:
-    """Where each stands: the summaries of a day side by side."""
+    """Return where each stands: the summaries of a day side by side."""
     by_day: dict[date, list[SessionSummary]] = {}
     for each in summaries:
         by_day.setdefault(each.on, []).append(each)
@@ -201,7 +202,7 @@ def _targets(drawn: list[SessionSummary], places: Any, shown: ChartedSession) ->
 
 
 def _band(course: Course | None) -> tuple[float, float] | None:
-    """What the first days held, and how far from it a week's mean is more than chance."""
+    """Return what the first days held, and how far from it a week's mean is more than chance."""
     baseline = course.baseline if course else None
     if course is None or baseline is None:
         return None
@@ -260,7 +261,7 @@ def _ticks(top: float, scale: Scale, figure: Figure) -> list[tuple[str, float]]:
 
 
 def _days(shown: ChartedSession) -> list[tuple[float, str]]:
-    """The Mondays; where there are many, every second or fourth."""
+    """Return the Mondays; where there are many, every second or fourth."""
     days = (shown.last - shown.first).days + 1
     every = 1 if days <= 20 else 7 if days <= 112 else 28
     day = shown.first
@@ -277,7 +278,7 @@ def _days(shown: ChartedSession) -> list[tuple[float, str]]:
 def _trend(
     trend: Trend | None, summaries: list[SessionSummary], scale: Scale, shown: ChartedSession
 ) -> str:
-    """The Theil–Sen line over the days shown, with the days of the whole series under it."""
+    """Return the Theil–Sen line over the days shown, with the days of the whole series under it."""
     if trend is None:
         return ""
     origin = min(each.on for each in summaries if each.value is not None)
@@ -308,7 +309,7 @@ def _spoken(drawn: list[SessionSummary], shown: ChartedSession, title: str) -> s
 
 
 def head_of(trial: Any) -> str | None:
-    """Level as the head of the reed: full, half, open, or none."""
+    """Return level as the head of the reed: full, half, open, or none."""
     for part in trial.parts:
         if part["part"] == Aspect.LEVEL:
             return HEADS.get(VerdictReason(part["why"]))

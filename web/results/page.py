@@ -58,7 +58,7 @@ class ResultsQuery:
     trial: UUID | None = None
 
     def address(self, **changed: Any) -> str:
-        """The page's address with some of it changed."""
+        """Return the page's address with some of it changed."""
         wanted = replace(self, **changed)
         parts = {
             "series": wanted.series,
@@ -113,7 +113,7 @@ class Page:
 
 
 def page_for(client: Client, asked: ResultsQuery, *, today: date, catalogue: Any) -> Page | None:
-    """The page of a client; None when nothing that can be drawn was ever tried."""
+    """Return the page of a client; None when nothing that can be drawn was ever tried."""
     every = series_of(client, catalogue)
     if not every:
         return None
@@ -189,7 +189,7 @@ def page_for(client: Client, asked: ResultsQuery, *, today: date, catalogue: Any
 
 
 def _window(rows: Any, asked: ResultsQuery, today: date) -> tuple[date, date]:
-    """The days shown: to today where there was practice lately, else to the last of it."""
+    """Return the days shown: to today where there was practice lately, else to the last of it."""
     days = [row.on for row in rows]
     span = SPANS[asked.by]
     last = asked.until or today
@@ -214,7 +214,7 @@ def _earlier(summaries: list[SessionSummary], asked: ResultsQuery, first: date) 
 
 
 def _chosen(summaries: list[SessionSummary], asked: ResultsQuery, first: date, last: date) -> Any:
-    """The trial that is looked at: the one asked for, else the newest that was measured."""
+    """Return the trial that is looked at: the one asked for, else the newest that was measured."""
     if asked.trial:
         for summary in summaries:
             for row in summary.rows:
@@ -236,7 +236,7 @@ def _steps(
     chosen: tuple[SessionSummary, Trial] | None,
     asked: ResultsQuery,
 ) -> tuple[Any, ...]:
-    """Where the arrows lead: sessions to the left and right, tries up and down."""
+    """Return where the arrows lead: sessions to the left and right, tries up and down."""
     if chosen is None:
         return "", {}, []
     summary, row = chosen

@@ -51,7 +51,7 @@ _HEAD = '<g class="head head-{} head-{}" transform="translate({} {}) scale(0.33)
 
 
 def stems(reeds: Iterable[Mark]) -> SafeString:
-    """Each with its head, and where it leads."""
+    """Return each with its head, and where it leads."""
     return _leading(
         (reed, format_html(_STEM, reed.title, reed.reach, reed.state, reed.path, _head(reed)))
         for reed in reeds
@@ -59,7 +59,7 @@ def stems(reeds: Iterable[Mark]) -> SafeString:
 
 
 def points(reeds: Iterable[Mark]) -> SafeString:
-    """Each as a point of a line."""
+    """Return each as a point of a line."""
     return _leading(
         (reed, format_html(_POINT, reed.title, reed.reach, reed.state, reed.x, reed.y))
         for reed in reeds

@@ -43,7 +43,8 @@ def told_lately(
 def told_of(
     client: Client, catalogue: Any, *, first: Any = None, last: Any = None, session: Any = None
 ) -> list[ToldDay]:
-    """What was said to be done, the newest day first; ``first`` and ``last`` are days, included."""
+    """Return what was said to be done, the newest day first; ``first`` and ``last`` are days,
+    included."""
     zone = client.zone
     found: dict[tuple, ToldDay] = {}
     trials = Trial.objects.filter(client=client, source=Trial.Source.TOLD)

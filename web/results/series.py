@@ -35,7 +35,7 @@ class SeriesShown(core.Series):
 
 
 def series_of(client: Client, catalogue: Any) -> list[SeriesShown]:
-    """Every series of a client that was tried, those in force first, the newest first."""
+    """Return every series of a client that was tried, those in force first, the newest first."""
     tasks = PrescribedTask.objects.filter(
         programme__client=client, measure__in=measures_with("figure")
     )
@@ -89,7 +89,7 @@ def _count(found: dict[str, Any], client: Client) -> None:
 def trials_of(
     client: Client, series: list[SeriesShown], columns: dict[str, Any] = SHOWN
 ) -> list[TrialRecord]:
-    """Every trial of these series, oldest first; deliberate poor ones are left out."""
+    """Return every trial of these series, oldest first; deliberate poor ones are left out."""
     tasks = [pk for each in series for pk in each.asked]
     rows = TrialRow.objects.filter(client=client, task__in=tasks).exclude(role="poor")
     return read_trials(client, rows, columns)

@@ -45,5 +45,5 @@ def _session(each: SessionSummary, where: str) -> tuple[object, ...]:
 
 
 def step_rows(rows: Iterable[tuple[str, str, str]]) -> SafeString:
-    """Each half second of a trace: from when, pitch, level."""
+    """Return each half second of a trace: from when, pitch, level."""
     return format_html_join("", _STEP, rows)

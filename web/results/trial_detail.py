@@ -81,7 +81,7 @@ class TrialPicture:
 
 
 def trial_detail(trial: Trial) -> TrialDetail:
-    """What there is to see of one trial."""
+    """Return what there is to see of one trial."""
     note = note_name(trial.task)
     trace = getattr(trial, "trace", None)
     picture: TrialPicture | None = None

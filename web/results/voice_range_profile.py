@@ -117,7 +117,7 @@ class SoundedNote:
 
 
 def measured_by_device(client: Client) -> list[SoundedNote]:
-    """Every trace of the client; devices are never mixed, the one used last comes first."""
+    """Return every trace of the client; devices are never mixed, the one used last comes first."""
     rows = (
         Trace.objects.filter(trial__client=client)
         .exclude(trial__role="poor")
@@ -157,7 +157,7 @@ def _profile(packed: Any, reference_dbfs: float, a4_hz: float) -> RangeProfile:
 
 
 def profile_of(heard: SoundedNote, client: Client) -> Field | None:
-    """The drawing of one device; None where nothing lasted."""
+    """Return the drawing of one device; None where nothing lasted."""
     whole = RangeProfile()
     for profile in heard.months.values():
         whole = whole.merged(profile)
@@ -233,7 +233,7 @@ def profile_of(heard: SoundedNote, client: Client) -> Field | None:
 
 
 def _at_least(lowest: int, highest: int, span: int) -> tuple[int, int]:
-    """A little room around, and never so little that one cell fills the picture."""
+    """Return a little room around, and never so little that one cell fills the picture."""
     more = max(2, (span - (highest - lowest)) // 2)
     return lowest - more, highest + more
 

@@ -49,7 +49,7 @@ class Backup:
         return self.dump.parent / "journal"
 
     def told(self) -> dict:
-        """What stands in the manifest.
+        """Return what stands in the manifest.
 
         Raises:
             NoBackup: it is missing or cannot be read.
@@ -80,7 +80,7 @@ def tool(name: str) -> str:
 
 
 def _with() -> dict[str, str]:
-    """Where the database is, for PostgreSQL's tools."""
+    """Return where the database is, for PostgreSQL's tools."""
     to = connection.settings_dict
     given = {
         "PGHOST": to["HOST"],
@@ -99,7 +99,7 @@ def _run(*command: str) -> None:
 
 
 def back_up(folder: Path, *, keep: int = 0) -> Backup:
-    """Writes one, named after the time, and takes away all but the newest ``keep`` (0: none).
+    """Write one, named after the time, and remove all but the newest ``keep`` (0: none).
 
     Raises:
         NoBackup: it could not be written; nothing half-written is left.
@@ -136,7 +136,8 @@ def back_up(folder: Path, *, keep: int = 0) -> Backup:
 
 
 def keys_in_use() -> dict[str, str]:
-    """What tells the keys that a backup needs from others; the keys themselves are in no backup."""
+    """Return what tells the keys that a backup needs from others; the keys themselves are in no
+    backup."""
     pepper = getattr(settings, "PASSWORD_PEPPER", "")
     return {
         "SECRET_KEY": fingerprint(settings.SECRET_KEY),
@@ -145,7 +146,7 @@ def keys_in_use() -> dict[str, str]:
 
 
 def to_keep(made: Backup) -> list[str]:
-    """Everything that it takes to bring a backup back elsewhere, a line each."""
+    """Return everything that it takes to bring a backup back elsewhere, a line each."""
     keys = ["SECRET_KEY", *(["SECRET_KEY_FALLBACKS"] if settings.SECRET_KEY_FALLBACKS else [])]
     if getattr(settings, "PASSWORD_PEPPER", ""):
         keys.append("PASSWORD_PEPPER")
@@ -158,7 +159,7 @@ def to_keep(made: Backup) -> list[str]:
 
 
 def other_keys(backup: Backup) -> list[str]:
-    """Which of the keys that a backup was made with are not those of these settings."""
+    """Return which of the keys that a backup was made with are not those of these settings."""
     here, older = keys_in_use(), (fingerprint(str(each)) for each in settings.SECRET_KEY_FALLBACKS)
     wanted = backup.told().get("keys", {})
     held = {"SECRET_KEY": {here["SECRET_KEY"], *older}}
@@ -176,7 +177,7 @@ def copy_journal(to: Path) -> None:
 
 
 def restore(backup: Backup, *, into: str) -> None:
-    """Brings one back into a database that is not there yet, as it was; `finish_restore` follows.
+    """Bring one back into a database that is not there yet, as it was; `finish_restore` follows.
 
     Raises:
         NoBackup: the file is damaged, or the database is there already.
@@ -196,7 +197,7 @@ def restore(backup: Backup, *, into: str) -> None:
 
 
 def check(backup: Backup) -> int:
-    """Brings one back beside what is in use, counts every table, and takes it away again.
+    """Bring one back beside what is in use, count every table, and remove it again.
 
     Returns:
         how many rows it holds.

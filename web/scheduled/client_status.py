@@ -11,7 +11,7 @@ BATCH = 50
 
 
 def keep_statuses() -> None:
-    """Brings every active client's status up to date, clinic by clinic."""
+    """Bring every active client's status up to date, clinic by clinic."""
     each_by_itself(Clinic.objects.all(), _keep_statuses, what="keeping the board")
 
 

@@ -25,7 +25,7 @@ DIGEST_WEEKDAY, DIGEST_HOUR = 0, 7
 
 
 def digests() -> None:
-    """Mails each clinician who needs them this week, once a week."""
+    """Mail each clinician who needs them this week, once a week."""
     each_by_itself(Clinic.objects.all(), _digests, what="the week's digests")
 
 
@@ -47,8 +47,8 @@ def _digest(user: User, week: date) -> None:
 
 
 def digest_words(user: User, *, now: Any) -> str:
-    """How many need this clinician and for what, most pressing first, by initials or number; the
-    reasons stand on the board, for e-mail is not private."""
+    """Return how many need this clinician and for what, most pressing first, by initials or number;
+    the reasons stand on the board, for e-mail is not private."""
     own = user.visible_clients().filter(archived_at=None, clinician=user).order_by("name")
     clients = list(own.select_related("clinic"))
     kept = brief_statuses(clients, now=now)

@@ -14,7 +14,7 @@ from procrastinate.contrib.django import app
 # the alias does what the version before has put in the queue
 @app.task(name="keep_statuses", queueing_lock="keep_statuses", aliases=["keep_standings"])
 def keep_statuses(timestamp: int) -> None:
-    """Works out anew where clients stand, so that the board need not."""
+    """Work out anew where clients stand, so that the board need not."""
     from .client_status import keep_statuses
 
     keep_statuses()
@@ -32,7 +32,7 @@ def remind(timestamp: int) -> None:
 @app.periodic(cron="40 3 * * *")
 @app.task(name="forget_counts", queueing_lock="forget_counts")
 def forget_counts(timestamp: int) -> None:
-    """Forgets how often something was guessed at, once its time is long over."""
+    """Forget how often something was guessed at, once its time is long over."""
     from web.accounts.rate_limit import forget_old_counts
 
     forget_old_counts()
@@ -42,7 +42,7 @@ def forget_counts(timestamp: int) -> None:
 # jobs that the version before has queued carry its name
 @app.task(name="reseal_keys", aliases=["seal_anew"], queueing_lock="reseal_keys")
 def reseal_keys(timestamp: int) -> None:
-    """Puts what the site's keys seal under the newest one, so that an older one can go."""
+    """Put what the site's keys seal under the newest one, so that an older one can go."""
     from web.accounts.second.actions import reseal_keys
     from web.practice.sealing import seal_keys
 
@@ -63,7 +63,7 @@ def check_programmes(timestamp: int) -> None:
 @app.periodic(cron="30 5 * * *")
 @app.task(name="mail_heartbeat", queueing_lock="mail_heartbeat")
 def mail_heartbeat(timestamp: int) -> None:
-    """Sends one mail to ourselves a day: whoever watches sees that mail goes out."""
+    """Send one mail to ourselves a day: whoever watches sees that mail goes out."""
     from .heartbeat import mail_ourselves
 
     mail_ourselves()
@@ -72,7 +72,7 @@ def mail_heartbeat(timestamp: int) -> None:
 @app.periodic(cron="10 * * * *")
 @app.task(name="digests", queueing_lock="digests")
 def digests(timestamp: int) -> None:
-    """Sends each clinician the week's digest on Monday morning, by the clinic's clock."""
+    """Send each clinician the week's digest on Monday morning, by the clinic's clock."""
     from .digests import digests
 
     digests()
@@ -81,7 +81,7 @@ def digests(timestamp: int) -> None:
 @app.periodic(cron="20 2 * * *")
 @app.task(name="erase_expired", aliases=["end_what_is_over"], queueing_lock="erase_expired")
 def erase_expired(timestamp: int) -> None:
-    """Erases the records whose term is over, and ends what has been kept long enough."""
+    """Erase the records whose term is over, and end what has been kept long enough."""
     from .retention import erase_expired
 
     erase_expired()
@@ -89,7 +89,7 @@ def erase_expired(timestamp: int) -> None:
 
 @app.task(name="mail_planned_erasures", retry=RetryStrategy(max_attempts=8, exponential_wait=3))
 def mail_planned_erasures(*, clinic: int, count: int, due: str) -> None:
-    """Tells a clinic's lead that archived records are to be erased."""
+    """Tell a clinic's lead that archived records are to be erased."""
     from web.accounts.models import Clinic
 
     from .retention import mail_planned_erasures

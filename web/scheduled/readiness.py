@@ -48,7 +48,7 @@ class SiteCheck:
 
 
 def findings() -> list[SiteCheck]:
-    """All of them; where the database is away the rest cannot be told, and is left out."""
+    """Return all of them; where the database is away the rest cannot be told, and is left out."""
     try:
         with connection.cursor() as cursor:
             cursor.execute("SELECT 1")
@@ -73,7 +73,7 @@ def _board() -> SiteCheck:
 
 
 def late_jobs() -> QuerySet[Any]:
-    """Those that should have been done by now."""
+    """Return those that should have been done by now."""
     waiting = ProcrastinateJob.objects.filter(status="todo")
     before = timezone.now() - QUEUE_LATE
     return waiting.filter(
@@ -89,7 +89,7 @@ def _queue() -> SiteCheck:
 
 
 def newest_heartbeat() -> datetime | None:
-    """When a worker last said that it lives; None where none is known."""
+    """Return when a worker last said that it lives; None where none is known."""
     newest = ProcrastinateWorker.objects.order_by("-last_heartbeat").first()
     return newest.last_heartbeat if newest else None
 
@@ -133,7 +133,7 @@ def last_run(what: Run.What, *, succeeded: bool = True) -> Run | None:
 
 
 def _of_runs(name: str, what: Run.What, *, every: timedelta, missing: str) -> SiteCheck:
-    """Whether something that is done again and again was done in time."""
+    """Return whether something that is done again and again was done in time."""
     newest = Run.objects.filter(what=what).first()
     if newest is not None and not newest.succeeded:
         return SiteCheck(name, True, f"the last one failed: {newest.words}", warns=True)
@@ -156,7 +156,7 @@ def _mail_to_ourselves() -> SiteCheck:
 
 
 def failed_jobs() -> QuerySet[Any]:
-    """Those that were given up within the last week."""
+    """Return those that were given up within the last week."""
     since = timezone.now() - timedelta(days=7)
     failed = ProcrastinateJob.objects.filter(status="failed")
     return failed.filter(procrastinateevent__at__gt=since).distinct()
@@ -179,7 +179,7 @@ _LOOKS: tuple[Callable[[], SiteCheck], ...] = (
 
 
 def _age_s(at: datetime | None) -> float:
-    """Seconds since then; not a number where it never was."""
+    """Return seconds since then; not a number where it never was."""
     return (timezone.now() - at).total_seconds() if at else float("nan")
 
 

@@ -26,7 +26,7 @@ MOST_IN_A_ROW = 3
 
 
 def remind() -> None:
-    """Writes to those who had a session due yesterday, did none, and wish to be reminded."""
+    """Write to those who had a session due yesterday, did none, and wish to be reminded."""
     each_by_itself(Clinic.objects.all(), _remind, what="reminding")
 
 
@@ -56,7 +56,7 @@ def _remind_one(client: Client, history: History, now: datetime) -> None:
 
 
 def _enough(client: Client, history: History) -> bool:
-    """Whether the last reminders went unheard: more of them would be nagging."""
+    """Return whether the last reminders went unheard: more of them would be nagging."""
     last = list(client.messages.filter(kind=Message.Kind.MISSED)[:MOST_IN_A_ROW])
     if len(last) < MOST_IN_A_ROW:
         return False

@@ -46,7 +46,7 @@ _ENDED = ("succeeded", "failed", "cancelled", "aborted")
 
 
 def list_expired() -> dict[str, int]:
-    """How many rows of what would end now."""
+    """Return how many rows of what would end now."""
     now = timezone.now()
     return {
         PLANNED: sum(kept_long_enough(each, now=now).count() for each in Clinic.objects.all()),
@@ -58,7 +58,7 @@ def list_expired() -> dict[str, int]:
 
 
 def erase_expired() -> dict[str, int]:
-    """Ends it, and says how many rows of what it was."""
+    """End it, and return how many rows of what it was."""
     now = timezone.now()
     ended = {PLANNED: _planned(now), RECORDS: len(erase_due(now=now)), LINES: 0}
     for lines in _lines_over(now):
@@ -89,7 +89,7 @@ def _planned(now: datetime) -> int:
 
 
 def mail_planned_erasures(clinic: Clinic, *, count: int, due: datetime) -> None:
-    """Tells the lead, or whoever may do what the lead does, that records are to be erased, and how
+    """Tell the lead, or whoever may do what the lead does, that records are to be erased, and how
     to keep one."""
     leads = [each for each in clinic.users.filter(is_active=True).exclude(email="") if each.is_lead]
     words = PLANNED_WORDS.format(
@@ -110,13 +110,13 @@ def _lines_over(now: datetime) -> Iterator[QuerySet[Any]]:
 
 
 def _jobs_over(now: datetime) -> int:
-    """How many jobs of the queue ended so long ago that nobody looks for them any more."""
+    """Return how many jobs of the queue ended so long ago that nobody looks for them any more."""
     ended = ProcrastinateJob.objects.filter(status__in=_ENDED)
     last = ended.annotate(last=Max("procrastinateevent__at"))
     return last.filter(last__lt=now - timedelta(hours=JOBS_KEPT_H)).count()
 
 
 def _end_jobs() -> None:
-    """Takes them out of the queue."""
+    """Take them out of the queue."""
     delete = async_to_sync(app.job_manager.delete_old_jobs)
     delete(JOBS_KEPT_H, include_failed=True, include_cancelled=True, include_aborted=True)

@@ -146,7 +146,8 @@ class ScreenForm(forms.Form):
         ]
 
     def flags_said(self) -> list[Any]:
-        """The red flags: hoarseness since neck surgery may be an injured nerve, and is one."""
+        """Return the red flags: hoarseness since neck surgery may be an injured nerve, and
+        is one."""
         found = set(self.said("flag_"))
         if self._after_neck_surgery(self.cleaned_data) and self.cleaned_data[HOARSE_SINCE] == "yes":
             found.add(Flag.HOARSER.value)

@@ -19,7 +19,7 @@ STOPS, FIRST = "stops", 100
 
 @app.task(name="tell_of_stops", queue=STOPS, priority=FIRST)
 def tell_of_stops(*, client: int) -> None:
-    """Mails what a client said to those who are to be told at once, as soon as it is due."""
+    """Mail what a client said to those who are to be told at once, as soon as it is due."""
     from web.clients.models import Client
 
     from .actions.stop_alerts import tell_of
@@ -33,7 +33,8 @@ def tell_of_stops(*, client: int) -> None:
 
 
 def later(due: Any) -> Any:
-    """When to come by again: when it is due, but not at once where the mail server is away."""
+    """Return when to come by again: when it is due, but not at once where the mail server
+    is away."""
     from datetime import timedelta
 
     from django.utils import timezone

@@ -13,12 +13,12 @@ from .models import Screen, Stop
 
 
 def newest_screen(client: Client) -> Screen | None:
-    """The screen that counts."""
+    """Return the screen that counts."""
     return client.screens.select_related("asked_by", "safe_by").first()
 
 
 def open_stops(client: Client) -> QuerySet[Stop]:
-    """What the client said was wrong and nobody has cleared yet, the newest first."""
+    """Return what the client said was wrong and nobody has cleared yet, the newest first."""
     return client.stops.filter(cleared_at=None)
 
 
@@ -29,12 +29,12 @@ def unresolved_stops(client: Client) -> QuerySet[Stop]:
 
 
 def is_paused(client: Client) -> bool:
-    """Whether nothing may be practised until a clinician has cleared a stop."""
+    """Return whether nothing may be practised until a clinician has cleared a stop."""
     return open_stops(client).filter(pauses=True).exists()
 
 
 def blocks(client: Client, *, on: Any, screen: Screen | None = None) -> tuple[Block, ...]:
-    """What stands against any voicing and prescribing on that day."""
+    """Return what stands against any voicing and prescribing on that day."""
     screen = screen or newest_screen(client)
     open_flags = {Flag(code) for code in screen.open_flags} if screen else set()
     for stop in open_stops(client).exclude(tier=Tier.END_SESSION, pauses=False):

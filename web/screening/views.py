@@ -32,7 +32,7 @@ if TYPE_CHECKING:
 
 @clinician_only
 def screen(request: SignedInRequest, pk: int) -> HttpResponse:
-    """The questions; once they are answered, what came of them."""
+    """Return the questions; once they are answered, what came of them."""
     client = client_seen_by(request.user, pk)
     stops = shown_stops(client)
     response = _screen(request, client, stops)
@@ -68,7 +68,7 @@ def _screen(request: SignedInRequest, client: Client, stops: list[Any]) -> HttpR
 @clinician_only
 @require_POST
 def declare_safe(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Why it is safe to go on in spite of a red flag."""
+    """Return why it is safe to go on in spite of a red flag."""
     client = client_seen_by(request.user, pk)
     asked, form = newest_screen(client), ReasonForm(request.POST)
     if asked is None or not asked.open_flags:
@@ -84,7 +84,7 @@ def declare_safe(request: SignedInRequest, pk: int) -> HttpResponse:
 @clinician_only
 @require_POST
 def clear_stop(request: SignedInRequest, pk: int, key: UUID) -> HttpResponse:
-    """Why practising may go on after a stop."""
+    """Return why practising may go on after a stop."""
     client = client_seen_by(request.user, pk)
     stop, form = get_object_or_404(client.stops, pk=key), ReasonForm(request.POST)
     if not form.is_valid():
@@ -106,7 +106,7 @@ def clear_stop(request: SignedInRequest, pk: int, key: UUID) -> HttpResponse:
 @clinician_only
 @require_POST
 def refer(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Sends the client on, and shows the letter."""
+    """Send the client on, and show the letter."""
     client = client_seen_by(request.user, pk)
     asked, form = newest_screen(client), ReferForm(request.POST)
     if asked is None:
@@ -119,7 +119,7 @@ def refer(request: SignedInRequest, pk: int) -> HttpResponse:
 
 
 def _outcome(client: Client, asked: Any, *, stops: Any = None) -> dict[str, Any]:
-    """What the answers mean, most urgent first."""
+    """Return what the answers mean, most urgent first."""
     flags = [Flag(code) for code in asked.flags]
     tiers = [tier for tier in Tier if tier in {TIERS[flag] for flag in flags}]
     return {

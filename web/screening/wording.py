@@ -214,7 +214,7 @@ CAUTION_ADVICE = Words(
 
 
 def caution_advice(cautions: frozenset[Any]) -> list[str]:
-    """The lines for a client with these cautions, each once."""
+    """Return the lines for a client with these cautions, each once."""
     lines = [
         CAUTION_ADVICE[each] for each in Caution if each in cautions and each in CAUTION_ADVICE
     ]
@@ -222,7 +222,7 @@ def caution_advice(cautions: frozenset[Any]) -> list[str]:
 
 
 def caution_means(client: Client, caution: Caution) -> str:
-    """What a caution means for this client, with who allowed what where somebody has."""
+    """Return what a caution means for this client, with who allowed what where somebody has."""
     means = CAUTION_MEANS[caution]
     if caution not in BY_SAY_SO:
         return means

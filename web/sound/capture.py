@@ -11,7 +11,7 @@ FIELDS = (*PROCESSING, "device", "browser")
 
 
 def told(said: dict) -> dict[str, str]:
-    """The known fields as short texts: true and false in JavaScript's own words.
+    """Return the known fields as short texts: true and false in JavaScript's own words.
 
     Without NULs, which the database cannot keep: a device's odd name must not cost a try.
     """
@@ -19,7 +19,7 @@ def told(said: dict) -> dict[str, str]:
 
 
 def was_processed(capture: dict) -> bool:
-    """Whether the sound was changed before it came here."""
+    """Return whether the sound was changed before it came here."""
     return any(capture.get(name) == "true" for name in PROCESSING)
 
 

@@ -73,7 +73,7 @@ class UnknownSocket(AsyncWebsocketConsumer):
 
 
 def in_a_thread(work: Any) -> Any:
-    """Asks the database in a thread of its own: takes must not wait for one another."""
+    """Ask the database in a thread of its own: takes must not wait for one another."""
 
     def and_give_back(*given: Any, **named: Any) -> Any:
         try:
@@ -130,7 +130,8 @@ class LiveTake(AsyncWebsocketConsumer):
         self.line = self.take = None
 
     async def _found(self) -> Any:
-        """What the take is of, asked anew: whoever was signed out meanwhile has no such thing."""
+        """Return what the take is of, asked anew: whoever was signed out meanwhile has no such
+        thing."""
         sessions = import_module(settings.SESSION_ENGINE)
         self.scope["session"] = sessions.SessionStore(self.scope["session"].session_key)
         user = await in_a_thread(get_user.func)(self.scope)
@@ -157,7 +158,7 @@ class LiveTake(AsyncWebsocketConsumer):
         return minutes
 
     def _wait(self) -> None:
-        """Closes the line where nothing is done on it for as long as a sign-in holds."""
+        """Close the line where nothing is done on it for as long as a sign-in holds."""
         if self.closing is not None:
             self.closing.cancel()
         self.closing = None
@@ -300,7 +301,8 @@ class LiveTake(AsyncWebsocketConsumer):
         ]
 
     def _centre(self, hold: Any) -> Any:
-        """Where the picture's middle line lies: on the note, or where the voice is without one."""
+        """Return where the picture's middle line lies: on the note, or where the voice is without
+        one."""
         if self.reference_hz or not isfinite(hold.median_hz):
             return 0.0
         return round(1200.0 * log2(hold.median_hz / 440.0), 1)
@@ -312,7 +314,7 @@ class LiveTake(AsyncWebsocketConsumer):
             await self._save()
 
     async def _all_in(self, samples: Any) -> Any:
-        """Waits for the engine; asks for what is missing."""
+        """Wait for the engine; ask for what is missing."""
         while self.line is not None and not self.line.idle:
             await asyncio.sleep(0.01)
         if self.take is None:
@@ -358,15 +360,16 @@ class LiveTake(AsyncWebsocketConsumer):
         await self.send(text_data=orjson.dumps(message).decode())
 
     def find(self, user: User, *args: Any, **kwargs: Any) -> Any:
-        """What the take is of, None where this person has no such thing; becomes ``subject``."""
+        """Return what the take is of, None where this person has no such thing; becomes
+        ``subject``."""
         raise NotImplementedError
 
     def clinic(self) -> Any:
-        """Whose clock counts."""
+        """Return whose clock counts."""
         raise NotImplementedError
 
     def target_hz(self) -> Any:
-        """The note that is asked for, None where any will do."""
+        """Return the note that is asked for, None where any will do."""
         raise NotImplementedError
 
     def level_band(self) -> Any:
@@ -374,7 +377,7 @@ class LiveTake(AsyncWebsocketConsumer):
         return
 
     def listens_for(self) -> Any:
-        """What the live picture shows as the try so far."""
+        """Return what the live picture shows as the try so far."""
         return Listening.HOLD
 
     def whole(self) -> Take:
@@ -384,5 +387,5 @@ class LiveTake(AsyncWebsocketConsumer):
         return self.take
 
     def save(self) -> Any:
-        """Saves the take once, and gives the HTML that shows it, or a dict of what to say."""
+        """Save the take once, and return the HTML that shows it, or a dict of what to say."""
         raise NotImplementedError

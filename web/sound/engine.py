@@ -28,7 +28,7 @@ PACES = ((10, 0.12), (4, 0.06))
 
 
 def pace_s(takes: int) -> float:
-    """How long after the last round the next one begins, where there is something to do."""
+    """Return how long after the last round the next one begins, where there is something to do."""
     return next((seconds for least, seconds in PACES if takes >= least), 0.0)
 
 
@@ -64,7 +64,7 @@ class Engine:
         self._behind_s = 0.0
 
     def admit(self, take: Take, heard: Callable[[ChunkResult | None], None]) -> TakeQueue | None:
-        """A place for one more take; None where this process has enough to do."""
+        """Return a place for one more take; None where this process has enough to do."""
         with self._wakes:
             full = len(self._lines) >= settings.LIVE_TAKES or self._behind_s > TOO_FAR_BEHIND_S
             if full and self._lines:
@@ -115,7 +115,7 @@ class Engine:
             self._round()
 
     def _round(self) -> None:
-        """Measures what has come of each, and tells it."""
+        """Measure what has come of each, and report it."""
         with self._wakes:
             lines, self._waiting = list(self._waiting), {}
             if not lines:  # left meanwhile

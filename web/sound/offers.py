@@ -4,5 +4,5 @@ from django.conf import settings
 
 
 def offer_simulated() -> bool:
-    """A made-up voice in a real record would mislead: only where the settings say so."""
+    """Return a made-up voice in a real record would mislead: only where the settings say so."""
     return settings.OFFER_SIMULATED_VOICE

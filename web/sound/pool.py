@@ -47,7 +47,7 @@ class Pool:
         self._waiting = 0
 
     def run(self, work: Callable[..., Any], *given: Any) -> Any:
-        """What ``work`` gives, done in another process.
+        """Return what ``work`` gives, done in another process.
 
         Args:
             work: a function of a module that needs no Django.
@@ -70,7 +70,7 @@ class Pool:
                 self._waiting -= 1
 
     def make_ready(self) -> None:
-        """Begins them, so that the first recording need not wait; does not wait for them itself."""
+        """Begin them, so that the first recording need not wait; does not wait for them itself."""
         if settings.ANALYSIS_PROCESSES:
             self._submit(os.getpid, ())
 

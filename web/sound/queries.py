@@ -14,13 +14,14 @@ if TYPE_CHECKING:
 
 
 def newest_calibration(clinic: Clinic, setting: LevelSetting, *, on: date) -> Calibration | None:
-    """The newest of that device and browser up to that day, whether or not it still held."""
+    """Return the newest of that device and browser up to that day, whether or not it still held."""
     own = clinic.calibrations.filter(device=setting.device, browser=setting.browser)
     return own.filter(made_on__lte=on).first()
 
 
 def sound_pressure(clinic: Clinic, level: RecordedLevel, *, on: date) -> SoundPressureLevel | None:
-    """The level as dB SPL where this clinic's calibration of that device holds; else None."""
+    """Return the level as dB SPL where this clinic's calibration of that device holds;
+    else None."""
     calibration = newest_calibration(clinic, level.setting, on=on)
     if calibration is None:
         return None

@@ -69,8 +69,8 @@ class Take:
         self.hold = HoldSoFar.none()
 
     def add(self, *messages: bytes) -> Frames:
-        """The frames that these chunks complete. What was had already is passed over, and costs
-        nothing.
+        """Return the frames that these chunks complete. What was had already is passed over, and
+        costs nothing.
 
         Raises:
             BadChunk: not a header and whole samples; the take is of no more use.
@@ -82,7 +82,7 @@ class Take:
         return added.frames
 
     def _accepted(self, messages: Sequence[bytes]) -> tuple[np.ndarray, MissingSound | None]:
-        """What of the chunks is new, up to the first gap."""
+        """Return what of the chunks is new, up to the first gap."""
         missing, fresh = None, []
         for message in messages:
             try:
@@ -107,7 +107,7 @@ class Take:
         self._look(len(frames))
 
     def _fresh(self, message: bytes) -> np.ndarray:
-        """What of a chunk is new, within the length that a take may have."""
+        """Return what of a chunk is new, within the length that a take may have."""
         size = len(message) - HEADER.itemsize
         if size < 0 or size % SAMPLE.itemsize:
             raise BadChunk(f"{len(message)} bytes")
@@ -134,7 +134,7 @@ class Take:
         return self.samples_in >= LONGEST_TAKE_S * self.rate_hz
 
     def samples(self) -> np.ndarray:
-        """All of it."""
+        """Return all of it."""
         return np.concatenate(self._chunks) if self._chunks else np.zeros(0, SAMPLE)
 
     def _look(self, fresh: int) -> None:
@@ -147,7 +147,7 @@ class Take:
         self._over_after = round((HOLD_GAP_S - self.hold.silent_s) / HOP_S) + UNSURE_FRAMES
 
     def _next_look(self) -> float:
-        """How many frames after the last one."""
+        """Return how many frames after the last one."""
         if self.listening is not Listening.HOLD:
             return max(LOOK_EVERY, self._looked_at // LOOKS_AT_A_LENGTH)
         sounds = self.hold.start_s is not None and not self.hold.ended

@@ -35,5 +35,5 @@ class TakeFileForm(forms.Form):
     )
 
     def clean_recording(self) -> Any:
-        """Refuses a file too large to be a try before anything reads it."""
+        """Refuse a file too large to be a try before anything reads it."""
         return not_too_large(self.cleaned_data["recording"])

@@ -74,7 +74,8 @@ TOO_LOUD = (QualityReason.ROOM_TOO_LOUD_FOR_LEVEL, QualityReason.ROOM_TOO_LOUD_F
 
 
 def reasons(codes: list[Any], *, snr_db: Any = None, of_a_hold: bool = True) -> list[Any]:
-    """The sentences for a recording's quality reasons; only a hold is told to hold one sound."""
+    """Return the sentences for a recording's quality reasons; only a hold is told to hold one
+    sound."""
     told = []
     for code in map(QualityReason, codes):
         if code is QualityReason.NO_VOICE and not of_a_hold:

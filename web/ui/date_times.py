@@ -23,7 +23,7 @@ class UtcLoader(TimestamptzLoader):
     timezone = UTC
 
     def load(self, data: Any) -> Any:
-        """The same as the driver would give; it also says what is no moment."""
+        """Return the same as the driver would give; it also says what is no moment."""
         try:
             return datetime.fromisoformat(str(data, "ascii"))
         except ValueError:  # before the year 1, after 9999, for ever

@@ -22,19 +22,20 @@ _AWAY = (OperationalError, InterfaceError, PoolTimeout)
 
 
 def new_fault() -> str:
-    """A short id for one fault."""
+    """Return a short id for one fault."""
     return "".join(secrets.choice(_ALPHABET) for _ in range(6))
 
 
 def fault_of(request: HttpRequest) -> str:
-    """The id of the fault that this request ran into; the same in its page and its log lines."""
+    """Return the id of the fault that this request ran into; the same in its page and its log
+    lines."""
     if request is None:
         return ""
     return str(request.__dict__.setdefault("fault", new_fault()))
 
 
 def database_is_away() -> bool:
-    """Whether what is being handled is a database that does not answer."""
+    """Return whether what is being handled is a database that does not answer."""
     error = sys.exc_info()[1]
     while error is not None:
         if isinstance(error, _AWAY):

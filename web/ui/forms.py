@@ -34,7 +34,7 @@ class DescribedForm(forms.BaseForm):
                 self._describe(name, wrong=True)
 
     def _clean_fields(self) -> None:
-        """Keeps on one line what is typed on one: a name is a heading, a file's name, a subject."""
+        """Keep on one line what is typed on one: a name is a heading, a file's name, a subject."""
         super()._clean_fields()  # type: ignore[misc]  # Django's, unknown to its stubs
         for name, value in self.cleaned_data.items():
             if isinstance(value, str) and not isinstance(self.fields[name].widget, forms.Textarea):
@@ -72,11 +72,11 @@ class ConfirmImplausibleMixin(forms.BaseForm):
         return self.__dict__.setdefault("_odd", [])
 
     def ask_about(self, sentence: str) -> None:
-        """Remembers an odd figure."""
+        """Remember an odd figure."""
         self.odd.append(sentence)
 
     def clean(self) -> dict[str, Any] | None:
-        """Refuses odd figures until they are confirmed."""
+        """Refuse odd figures until they are confirmed."""
         super().clean()
         cleaned = self.cleaned_data
         if self.odd and not self.errors and not self.data.get(CONFIRM):

@@ -9,7 +9,7 @@ HERE = Path(__file__).parent
 
 
 def pdf_of(html: str) -> bytes:
-    """A tagged PDF of one self-contained page; nothing is fetched from anywhere."""
+    """Return a tagged PDF of one self-contained page; nothing is fetched from anywhere."""
     # brings its own layout engine along: seconds that a page without a PDF can spare
     from weasyprint import CSS, HTML
     from weasyprint.text.fonts import FontConfiguration

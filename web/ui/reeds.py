@@ -108,7 +108,7 @@ def _visible(breaks: list[Any] | tuple[()], scale: Scale) -> Iterator[tuple[floa
 
 
 def _without(points: list[Any], breaks: Iterable[Any]) -> list[Any]:
-    """The points, with None wherever one lies in a break."""
+    """Return the points, with None wherever one lies in a break."""
     apart = list(breaks)
     if not apart:
         return points

@@ -86,12 +86,13 @@ def read_yaml(text: str) -> Any:
 
 
 def mended(text: str) -> str:
-    """A text without what cannot be kept; line breaks and tabs stay."""
+    """Return a text without what cannot be kept; line breaks and tabs stay."""
     return _CONTROLS.sub("", _SURROGATES.sub(_STANDS_IN, text))
 
 
 def one_line(text: str) -> str:
-    """A name or a heading: mended, and on one line, as mails' headings and file names need it."""
+    """Return a name or a heading: mended, and on one line, as mails' headings and file names need
+    it."""
     return mended(_LINE_BREAKS.sub(" ", text)).strip()
 
 
@@ -114,7 +115,8 @@ def _int(digits: str) -> int:
 
 
 def _checked(value: Any, *, mend: bool) -> Any:
-    """The same value with its texts fit to be kept, walked without recursion's own limits."""
+    """Return the same value with its texts fit to be kept, walked without recursion's
+    own limits."""
     count = 0
 
     def walk(value: Any, depth: int) -> Any:

@@ -46,5 +46,5 @@ REFUSALS = Words(
 
 
 def sentence(refusal: Refusal) -> str:
-    """The refusal as a sentence for people."""
+    """Return the refusal as a sentence for people."""
     return REFUSALS[refusal.code].format(**refusal.facts)

@@ -43,8 +43,8 @@ EDGE = 4
 
 
 def split_at_jumps(frames: Frames, piece: Stretch) -> list[Stretch]:
-    """A piece cut where another's sound leaves off: its level leaps, and so does its pitch or its
-    spectrum, or it leaps farther than any voice does that goes on."""
+    """Return a piece cut where another's sound leaves off: its level leaps, and so does its pitch
+    or its spectrum, or it leaps farther than any voice does that goes on."""
     start, end = piece
     levels = frames.voice_band_dbfs[start:end]
     if end - start < 4 * LEAP_FRAMES or np.ptp(levels) < LEAP_DB:
@@ -68,8 +68,8 @@ def split_at_jumps(frames: Frames, piece: Stretch) -> list[Stretch]:
 
 
 def _turns(frames: Frames, here: slice, there: slice) -> bool:
-    """Whether the sound is another one: of another pitch, of none, or of another spectrum and not
-    quite of the same pitch."""
+    """Return whether the sound is another one: of another pitch, of none, or of another spectrum
+    and not quite of the same pitch."""
     turn = median_cents(frames.pitch_hz[here]) - median_cents(frames.pitch_hz[there])
     if not isfinite(turn) or abs(turn) > LEAP_CENTS:
         return True
@@ -78,12 +78,13 @@ def _turns(frames: Frames, here: slice, there: slice) -> bool:
 
 
 def _apart_db(one: Array, other: Array) -> float:
-    """How far two spectra are apart, without their level: RMS over the bands."""
+    """Return how far two spectra are apart, without their level: RMS over the bands."""
     return float(np.sqrt(np.mean((shape_db(one) - shape_db(other)) ** 2)))
 
 
 def without_another(frames: Frames, stretch: Stretch) -> Stretch:
-    """A hold without what is heard before or after it, at once far softer: a television, music.
+    """Return a hold without what is heard before or after it, at once far softer: a television,
+    music.
 
     The echo of a room, which keeps the voice's spectrum, is let go of elsewhere; a voice that
     swells or fades does not leap.
@@ -130,7 +131,8 @@ def _scrap(pitch_hz: Array, levels: Array) -> int:
 
 
 def _goes_as_soft(part: Frames, faded: float) -> bool:
-    """Whether the voice itself becomes as soft on its note again and again: a mouth that closes."""
+    """Return whether the voice itself becomes as soft on its note again and again: a mouth that
+    closes."""
     heard = part.pitch_hz[part.periodic]
     if not heard.size:
         return False
@@ -141,15 +143,15 @@ def _goes_as_soft(part: Frames, faded: float) -> bool:
 
 
 def _leap_db(levels: Array, at: int, ahead: int) -> float:
-    """How much softer it is within a tenth of a second after a place than before it (``ahead`` 1),
-    or the other way round (−1)."""
+    """Return how much softer it is within a tenth of a second after a place than before it
+    (``ahead`` 1), or the other way round (−1)."""
     sides = slice(max(0, at - LEAP_FRAMES), at), slice(at, at + LEAP_FRAMES)
     before, after = (levels[each] for each in sides)
     return ahead * (middle_of(before) - middle_of(after)) if before.size and after.size else 0.0
 
 
 def _step(levels: Array, near: int) -> int:
-    """Where the level rises most about a place."""
+    """Return where the level rises most about a place."""
     low, high = max(near - NEAR, EDGE), min(near + NEAR, len(levels) - EDGE)
     if high <= low:
         return 0
@@ -160,8 +162,8 @@ def _step(levels: Array, near: int) -> int:
 
 
 def _is_another(frames: Frames, outside: slice, inside: slice, sure_db: float) -> bool:
-    """Whether what lies outside the loud part of a hold is not its own: far softer, and of another
-    spectrum; or softer by ``sure_db``, however it sounds."""
+    """Return whether what lies outside the loud part of a hold is not its own: far softer, and of
+    another spectrum; or softer by ``sure_db``, however it sounds."""
     if outside.stop - outside.start < OTHER_FRAMES:
         return False
     levels = frames.voice_band_dbfs
@@ -175,7 +177,7 @@ def _is_another(frames: Frames, outside: slice, inside: slice, sure_db: float) -
 
 
 def _louder_edge(frames: Frames, before: int, after: int) -> int:
-    """Where between the two the louder one begins or ends: half way in level."""
+    """Return where between the two the louder one begins or ends: half way in level."""
     levels = frames.voice_band_dbfs[before - 1 : after + 1]
     half = (levels[0] + levels[-1]) / 2.0
     rises = levels[-1] > levels[0]

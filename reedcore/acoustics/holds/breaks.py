@@ -39,7 +39,7 @@ class Break:
 
 
 def breaks_of(part: Frames, *, start_s: float, median_hz: float) -> tuple[Break, ...]:
-    """The breaks of a hold's frames, without the dips of a trill or of bubbles."""
+    """Return the breaks of a hold's frames, without the dips of a trill or of bubbles."""
     steps = 4 if median_hz < LOW_VOICE_HZ else 2
     band = part.voice_band.reshape(-1)
     if band.size <= steps:  # shorter than the window: nothing can lie inside it
@@ -88,7 +88,7 @@ def frames_in(breaks: tuple[Break, ...], *, start: int, many: int) -> Mask:
 
 
 def _without_flutter(found: list[Break]) -> tuple[Break, ...]:
-    """Leaves out dips that follow one another as fast as lips and water do."""
+    """Leave out dips that follow one another as fast as lips and water do."""
     shortest, longest = 1.0 / FLUTTER_HZ[1], 1.0 / FLUTTER_HZ[0]
     middles = [(gap.start_s + gap.end_s) / 2 for gap in found]
     apart = np.diff(middles)

@@ -49,19 +49,21 @@ class Tail:
 
 
 def without_echo(frames: Frames, start: int, end: int) -> int:
-    """The end of a hold without the tail that its room adds: at the knee of a steep last fall."""
+    """Return the end of a hold without the tail that its room adds: at the knee of a steep last
+    fall."""
     tail = _tail(frames, start, end)
     return tail.knee if tail and tail.is_echo else end
 
 
 def unsure_tail_s(frames: Frames, start: int, end: int) -> float:
-    """How much of a hold's end may be its voice fading or its room: 0 where that is clear."""
+    """Return how much of a hold's end may be its voice fading or its room: 0 where that
+    is clear."""
     tail = _tail(frames, start, end)
     return tail.seconds if tail and tail.db_per_s >= UNSURE_DB_PER_S else 0.0
 
 
 def _tail(frames: Frames, start: int, end: int) -> Tail | None:
-    """Its last fall; None where it does not fall, or as fast as a voice that is let go."""
+    """Return its last fall; None where it does not fall, or as fast as a voice that is let go."""
     reach = round(BEFORE_S / HOP_S)
     first = max(start, end - 4 * reach)
     levels = frames.voice_band_dbfs[first:end]

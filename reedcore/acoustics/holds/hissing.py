@@ -76,7 +76,8 @@ def is_cut_off(frames: Frames, *, min_hold_s: float) -> bool:
 
 
 def _is_breath(part: Frames) -> bool:
-    """Whether it is air drawn in: broad or short, and never even; a held hiss is narrow or even."""
+    """Return whether it is air drawn in: broad or short, and never even; a held hiss is narrow or
+    even."""
     short = len(part) * HOP_S < LONGEST_BREATH_S
     if not short and np.median(part.hiss_share) >= SHARP_SHARE:
         return False

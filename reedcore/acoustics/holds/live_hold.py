@@ -46,7 +46,7 @@ class HoldSoFar:
     median_hz: float = nan
 
     def grown(self, frames: int) -> HoldSoFar:
-        """A guess until the next look: a voice that was sounding goes on, a silence too."""
+        """Return a guess until the next look: a voice that was sounding goes on, a silence too."""
         if self.start_s is None:
             return self
         grown = frames * HOP_S

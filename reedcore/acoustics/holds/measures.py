@@ -118,7 +118,8 @@ def find_holds(
     min_hold_s: float = 1.0,
     one_note: bool = True,
 ) -> tuple[Hold, ...]:
-    """Every held voice of at least ``min_hold_s``, in order of time. None found is an answer.
+    """Return every held voice of at least ``min_hold_s``, in order of time. None found is an
+    answer.
 
     Args:
         one_note: one is to be held, so that a pitch which spreads far is doubted.
@@ -133,7 +134,7 @@ def find_holds(
 
 
 def find_hisses(frames: Frames, *, min_hold_s: float = 1.0) -> tuple[Hold, ...]:
-    """Every held hiss, voiceless trill or bubbling, in order of time."""
+    """Return every held hiss, voiceless trill or bubbling, in order of time."""
     found = hiss_stretches(frames, min_hold_s=min_hold_s)
     taken = np.zeros(len(frames), dtype=bool)
     for start, end in (*found, *held_stretches(frames, min_hold_s=0.5)):
@@ -219,8 +220,8 @@ def _hissed(frames: Frames, stretch: Stretch) -> Hold:
 
 
 def _without_pitch_in(part: Frames, breaks: tuple[Break, ...], start: int) -> Frames:
-    """The frames of a hold, without what looks like a pitch in its breaks: the edges of the voice
-    on either side, which repeat themselves once."""
+    """Return the frames of a hold, without what looks like a pitch in its breaks: the edges of the
+    voice on either side, which repeat themselves once."""
     if not breaks:
         return part
     inside = frames_in(breaks, start=start, many=len(part))

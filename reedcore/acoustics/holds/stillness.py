@@ -60,8 +60,8 @@ class Stillness:
 
 
 def movement_db(frames: Frames) -> Array:
-    """How far the bands move about each frame, without the level: RMS over the bands; 0 at the
-    ends, where nothing is known."""
+    """Return how far the bands move about each frame, without the level: RMS over the bands; 0 at
+    the ends, where nothing is known."""
     moved = np.zeros(len(frames))
     if len(frames) <= 2 * REACH:
         return moved
@@ -75,15 +75,15 @@ def movement_db(frames: Frames) -> Array:
 
 
 def shape_db(bands: Array) -> Array:
-    """The spectrum of a stretch, ``(n, 6)``, without its level: the mean of each band in dB, faint
-    ones taken for the room's."""
+    """Return the spectrum of a stretch, ``(n, 6)``, without its level: the mean of each band in dB,
+    faint ones taken for the room's."""
     levels = 10.0 * np.log10(np.maximum(bands.mean(axis=0), 1e-12))
     levels = np.maximum(levels, levels.max() - FAINT_DB)
     return np.asarray(levels - levels.mean())
 
 
 def on_one_note(piece: Frames) -> Mask:
-    """Where the pitch keeps still; nowhere in a piece without a pitch."""
+    """Return where the pitch keeps still; nowhere in a piece without a pitch."""
     heard = np.flatnonzero(piece.periodic)
     if not heard.size:
         return np.zeros(len(piece), dtype=bool)
@@ -93,7 +93,7 @@ def on_one_note(piece: Frames) -> Mask:
 
 
 def still_frames(piece: Frames) -> Mask:
-    """Where a stretch of sound is held: its spectrum keeps still, or its pitch."""
+    """Return where a stretch of sound is held: its spectrum keeps still, or its pitch."""
     return mouth_still(piece) | on_one_note(piece)
 
 
@@ -116,7 +116,7 @@ def moves_evenly(piece: Frames) -> Mask:
 
 
 def mouth_still(piece: Frames) -> Mask:
-    """Where the spectrum keeps still; nowhere in a piece without a pitch."""
+    """Return where the spectrum keeps still; nowhere in a piece without a pitch."""
     heard = np.flatnonzero(piece.periodic)
     if not heard.size:
         return np.zeros(len(piece), dtype=bool)

@@ -62,7 +62,7 @@ DEEP_HUM_HZ, DEEP_HUM_WITHIN_CENTS, ROOM_HEARD_S = (50.0, 60.0), 60.0, 0.3
 
 
 def sounding_frames(frames: Frames) -> tuple[Mask, Mask]:
-    """Where a voice with a pitch sounds, and where anything is heard above the room."""
+    """Return where a voice with a pitch sounds, and where anything is heard above the room."""
     levels = frames.voice_band_dbfs
     audible = levels > max(floor_of(levels) + ABOVE_FLOOR_DB, FAINTEST_DBFS)
     power = frames.voice_band.mean(axis=1)
@@ -73,7 +73,7 @@ def sounding_frames(frames: Frames) -> tuple[Mask, Mask]:
 
 
 def held_stretches(frames: Frames, *, min_hold_s: float, gliding: bool = False) -> list[Stretch]:
-    """The holds of voice as (first frame, frame after the last), in order of time.
+    """Return the holds of voice as (first frame, frame after the last), in order of time.
 
     Args:
         gliding: a pitch that moves evenly is held as well.
@@ -104,7 +104,7 @@ def held_stretches(frames: Frames, *, min_hold_s: float, gliding: bool = False) 
 
 
 def _holds_of_run(stillness: Stillness, own: Mask, rough: Mask) -> list[Stretch]:
-    """The holds in one run of sounding frames, with the rough voice that belongs to them."""
+    """Return the holds in one run of sounding frames, with the rough voice that belongs to them."""
     frames = stillness.frames
     joining = round(PIECE_GAP_S / HOP_S)
     pieces = [
@@ -146,7 +146,7 @@ def _holds_of_run(stillness: Stillness, own: Mask, rough: Mask) -> list[Stretch]
 
 
 def _without_talk(stillness: Stillness, piece: Stretch) -> list[Stretch]:
-    """A piece cut where somebody talks for a while, before or after what is held."""
+    """Return a piece cut where somebody talks for a while, before or after what is held."""
     start, end = piece
     if not is_anchor(piece):
         return [piece]
@@ -157,7 +157,8 @@ def _without_talk(stillness: Stillness, piece: Stretch) -> list[Stretch]:
 
 
 def _same_voice(stillness: Stillness, piece: Stretch, hold: Stretch) -> bool:
-    """Whether a piece goes on where the hold is: compared where they face, for holds glide."""
+    """Return whether a piece goes on where the hold is: compared where they face, for
+    holds glide."""
     frames, (start, end) = stillness.frames, piece
     if (end - start) * HOP_S >= TALK_S and not is_held(stillness, piece):
         return False
@@ -181,7 +182,7 @@ def _is_break(frames: Frames, piece: Stretch, hold: Stretch) -> bool:
 
 
 def goes_on_s(frames: Frames, stretch: Stretch) -> tuple[float, float]:
-    """How long the pitch of a hold was there before it, and is still there after it, s."""
+    """Return how long the pitch of a hold was there before it, and is still there after it, s."""
     start, end = stretch
     return (
         _goes_on(frames.pitch_hz[:start][::-1], frames.pitch_hz[start : start + NEAR]),
@@ -208,7 +209,7 @@ def _united(stretches: list[Stretch]) -> list[Stretch]:
 
 
 def is_held(stillness: Stillness, stretch: Stretch) -> bool:
-    """Whether most of a stretch keeps still, and it is not cut into syllables of a melody.
+    """Return whether most of a stretch keeps still, and it is not cut into syllables of a melody.
 
     Pulses and "mam-mam" are cut as well, on one note.
     """
@@ -230,8 +231,8 @@ def _is_articulated(stillness: Stillness, stretch: Stretch) -> bool:
 
 
 def _is_rooms_own(frames: Frames, stretch: Stretch) -> bool:
-    """Whether it is the hum of a room whose noise lets its frequency seem to waver: on the mains',
-    and there at an end of the recording or elsewhere too."""
+    """Return whether it is the hum of a room whose noise lets its frequency seem to waver: on the
+    mains', and there at an end of the recording or elsewhere too."""
     inside = frames.pitch_hz[slice(*stretch)]
     outside = np.delete(frames.pitch_hz, slice(*stretch))
     middle_hz = middle_of(inside[np.isfinite(inside)])
@@ -246,14 +247,14 @@ def _is_rooms_own(frames: Frames, stretch: Stretch) -> bool:
 
 
 def is_phrase(stillness: Stillness, stretch: Stretch) -> bool:
-    """Whether it may be the end of a sentence: the mouth moves, and it is on one note for no longer
-    than a phrase sometimes is."""
+    """Return whether it may be the end of a sentence: the mouth moves, and it is on one note for no
+    longer than a phrase sometimes is."""
     short = (stretch[1] - stretch[0]) * HOP_S < PHRASE_S
     return short and float(np.mean(stillness.mouth_still(stretch))) <= LEAST_STILL
 
 
 def is_cut(part: Frames) -> bool:
-    """Whether the sound dips several times a second, not as fast as a trill."""
+    """Return whether the sound dips several times a second, not as fast as a trill."""
     heard = part.pitch_hz[part.periodic]
     median_hz = middle_of(heard) if heard.size else np.nan
     dips = len(breaks_of(part, start_s=0.0, median_hz=median_hz))

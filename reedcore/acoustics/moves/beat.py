@@ -16,7 +16,7 @@ class BeatOffset:
 
 
 def against_beat(*, start_s: float, beat_s: float, beats_per_minute: float) -> BeatOffset:
-    """How far after its beat a sound started.
+    """Return how far after its beat a sound started.
 
     Args:
         start_s, beat_s: the sound's start and its beat, on one clock.

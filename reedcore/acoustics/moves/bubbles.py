@@ -41,8 +41,8 @@ RARE = 0.03
 def breaks_and_chop(
     part: Frames, *, start: int, median_hz: float
 ) -> tuple[tuple[Break, ...], Flutter | None]:
-    """The breaks of a held voice and what chops it, at a rate or without one, each without what is
-    the other's; None where nothing chops it.
+    """Return the breaks of a held voice and what chops it, at a rate or without one, each without
+    what is the other's; None where nothing chops it.
 
     Args:
         start: the frame of the recording that the part begins at.
@@ -77,7 +77,8 @@ def _bubbles_in(middle: Frames, aside: Mask) -> Flutter | None:
 
 
 def _common_db(bands: Array, aside: Mask) -> tuple[float, float]:
-    """How far the loud bands move together at the bubbles' rates, and how far each for itself."""
+    """Return how far the loud bands move together at the bubbles' rates, and how far each for
+    itself."""
     levels = 10.0 * np.log10(np.maximum(bands, 1e-12))
     mean = 10.0 * np.log10(np.maximum(bands.mean(axis=0), 1e-12))
     loud = np.column_stack(
@@ -97,6 +98,6 @@ def _common_db(bands: Array, aside: Mask) -> tuple[float, float]:
 
 
 def _cut(part: Frames, aside: Mask) -> Mask:
-    """The frames of a hold's middle among those that do not count."""
+    """Return the frames of a hold's middle among those that do not count."""
     trim = (len(part) - len(middle_of(part))) // 2
     return aside[trim : len(aside) - trim]

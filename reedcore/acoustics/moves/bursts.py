@@ -57,7 +57,8 @@ class Bursts:
 
 
 def bursts_of(frames: Frames) -> Bursts:
-    """The bursts of a recording, voiced or not; empty where nothing stands out of the room."""
+    """Return the bursts of a recording, voiced or not; empty where nothing stands out of
+    the room."""
     level = frames.level_dbfs
     known = level[np.isfinite(level)]
     if known.size < _SMOOTHED:

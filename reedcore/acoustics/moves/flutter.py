@@ -67,12 +67,12 @@ def moves(levels: Array, *, rare: float) -> tuple[Array, Array]:
 
 
 def between(hz: Array, ends: tuple[float, float]) -> Mask:
-    """Which frequencies lie between two, both included."""
+    """Return which frequencies lie between two, both included."""
     return np.asarray((hz >= ends[0]) & (hz <= ends[1]))
 
 
 def near_to(hz: Array, rate: float, *, overtones: int, within_hz: float) -> Mask:
-    """Which frequencies lie so near to a rate, or to so many of its multiples."""
+    """Return which frequencies lie so near to a rate, or to so many of its multiples."""
     near = np.zeros(hz.size, dtype=bool)
     for multiple in range(1, overtones + 1):
         near |= np.abs(hz - multiple * rate) <= within_hz
@@ -89,7 +89,7 @@ def bridged(levels: Array, aside: Mask | None) -> Array:
 
 
 def step_levels(part: Frames, *, over: int = 1) -> Array:
-    """Level of the voice band each 5 ms, over so many steps; digital silence is −120 dB."""
+    """Return level of the voice band each 5 ms, over so many steps; digital silence is −120 dB."""
     band = part.voice_band.reshape(-1)
     # convolve gives back as many as the longer of the two has
     power = np.convolve(band, np.ones(over) / over, mode="same") if band.size >= over else band

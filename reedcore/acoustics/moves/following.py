@@ -49,7 +49,7 @@ class NoteHeard:
 
 
 def follow(frames: Frames, asked_hz: Sequence[float]) -> tuple[NoteHeard, ...]:
-    """The notes of a pattern as they were sung, one for each that was asked.
+    """Return the notes of a pattern as they were sung, one for each that was asked.
 
     Args:
         frames: the track of the recording.
@@ -73,7 +73,7 @@ def follow(frames: Frames, asked_hz: Sequence[float]) -> tuple[NoteHeard, ...]:
 
 
 def _laid_along(sung: np.ndarray, wanted: np.ndarray) -> np.ndarray:
-    """Which note each frame belongs to: never going back, and leaving none out."""
+    """Return which note each frame belongs to: never going back, and leaving none out."""
     cost = np.minimum(np.abs(sung[:, None] - wanted[None, :]), CAP_CENTS)
     total = np.full(wanted.size, np.inf)
     total[0] = cost[0, 0]
@@ -91,8 +91,8 @@ def _laid_along(sung: np.ndarray, wanted: np.ndarray) -> np.ndarray:
 
 
 def _parted(owner: np.ndarray, wanted: np.ndarray, at: np.ndarray) -> np.ndarray:
-    """The same note asked for several times in a row, parted where the voice paused, or into equal
-    parts where it did not: by pitch alone nothing says where one ends."""
+    """Return the same note asked for several times in a row, parted where the voice paused, or into
+    equal parts where it did not: by pitch alone nothing says where one ends."""
     made = owner.copy()
     place = 0
     while place < wanted.size:

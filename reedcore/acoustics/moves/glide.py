@@ -123,7 +123,7 @@ class Glide:
 def glide_of(
     frames: Frames, *, min_hold_s: float = 0.5, over_breaths: bool = False
 ) -> Glide | None:
-    """The longest glide in a recording; None where no voice was held.
+    """Return the longest glide in a recording; None where no voice was held.
 
     Args:
         over_breaths: a breath inside it ends nothing: from the first held sound to the last.
@@ -168,8 +168,9 @@ def _hz(semitones: float) -> float:
 
 
 def _without_octave_scraps(semitones: Array) -> Array:
-    """The track with scraps that lie an octave from both their sides put back: no voice leaps there
-    and back so fast, but a resonance at half or twice the pitch looks like it for some frames."""
+    """Return the track with scraps that lie an octave from both their sides put back: no voice
+    leaps there and back so fast, but a resonance at half or twice the pitch looks like it for some
+    frames."""
     clean = semitones.copy()
     known = np.flatnonzero(np.isfinite(clean))
     values = clean[known]
@@ -219,7 +220,7 @@ def _without_rattle(semitones: Array, levels: Array) -> Array:
 
 
 def _moves_db(levels: Array) -> float:
-    """How far a level moves from moment to moment, slower changes left out."""
+    """Return how far a level moves from moment to moment, slower changes left out."""
     if levels.size < 2:
         return 0.0
     slow = np.convolve(np.pad(levels, 20, mode="edge"), np.ones(41) / 41, mode="valid")
@@ -227,7 +228,7 @@ def _moves_db(levels: Array) -> float:
 
 
 def _without_false_ends(semitones: Array) -> Array:
-    """The track without scraps at either end that a leap parts from the rest.
+    """Return the track without scraps at either end that a leap parts from the rest.
 
     The first pulses of a low voice ring at a formant, and so do the last: no glide starts there.
     """
@@ -243,7 +244,7 @@ def _without_false_ends(semitones: Array) -> Array:
 
 
 def _extremes(semitones: Array) -> tuple[float, float]:
-    """The lowest and highest pitch that the voice stays at or beyond for 50 ms."""
+    """Return the lowest and highest pitch that the voice stays at or beyond for 50 ms."""
     width = round(LASTING_S / HOP_S)
     windows = np.lib.stride_tricks.sliding_window_view(semitones, width)
     whole = windows[np.isfinite(windows).all(axis=1)]

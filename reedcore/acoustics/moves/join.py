@@ -53,7 +53,7 @@ class SToZ:
 
 
 def s_to_z_of(frames: Frames, samples: NDArray[np.float32]) -> SToZ | None:
-    """The longest hiss that a buzz follows; None where there is no such pair.
+    """Return the longest hiss that a buzz follows; None where there is no such pair.
 
     Args:
         samples: the recording at 16 kHz.
@@ -92,7 +92,7 @@ def s_to_z_of(frames: Frames, samples: NDArray[np.float32]) -> SToZ | None:
 
 
 def _voice_rise_ms(samples: NDArray[np.float32], start_s: float, pitch_hz: float) -> float:
-    """The onset of a voice whose band alone is looked at."""
+    """Return the onset of a voice whose band alone is looked at."""
     first = max(0, round((start_s - 0.5) * WORKING_RATE_HZ))
     piece = samples[first : round((start_s + 0.5) * WORKING_RATE_HZ)]
     if piece.size < WORKING_RATE_HZ // 4:
@@ -106,6 +106,7 @@ def _voice_rise_ms(samples: NDArray[np.float32], start_s: float, pitch_hz: float
 
 
 def _end_with_breaks(sounding: Mask, end: int) -> int:
-    """Where the buzz that goes on to ``end`` ends at last, breaks of under 400 ms passed over."""
+    """Return where the buzz that goes on to ``end`` ends at last, breaks of under 400 ms passed
+    over."""
     joined = runs(sounding, joining=round(HOLD_GAP_S / HOP_S))
     return next(after for first, after in joined if first < end <= after)

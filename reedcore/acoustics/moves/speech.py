@@ -107,7 +107,7 @@ class Speech:
 
 
 def speech_of(frames: Frames, sound: NDArray[np.float32] | None = None) -> Speech | None:
-    """The measures of spoken lines; None where nobody spoke.
+    """Return the measures of spoken lines; None where nobody spoke.
 
     Args:
         sound: the recording at 16 kHz, for its cepstrum.

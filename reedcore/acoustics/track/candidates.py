@@ -44,7 +44,7 @@ _RATE = float(WORKING_RATE_HZ)
 
 
 def lag_cost(window_correlation: NDArray[np.float32]) -> Array:
-    """What speaks against each lag as such, whatever its peak; from :data:`SHORTEST_LAG` on.
+    """Return what speaks against each lag as such, whatever its peak; from :data:`SHORTEST_LAG` on.
 
     Args:
         window_correlation: the taper's own, by lag, 1 at 0.
@@ -144,8 +144,8 @@ def _fill(
 
 
 def _is_ripple(line: NDArray[np.float32], lag: int) -> bool:
-    """Whether a short peak is noise on the back of a long period: between its multiples the line
-    hardly sinks under the straight one through them."""
+    """Return whether a short peak is noise on the back of a long period: between its multiples the
+    line hardly sinks under the straight one through them."""
     sunk, count = 0.0, 0
     for multiple in range(1, MOST_MULTIPLES + 1):
         at = multiple * lag
@@ -161,7 +161,7 @@ def _is_ripple(line: NDArray[np.float32], lag: int) -> bool:
 
 
 def _placed(line: NDArray[np.float32], lag: float, height: float) -> float:
-    """A candidate's lag, read off its highest multiple within 12 ms.
+    """Return a candidate's lag, read off its highest multiple within 12 ms.
 
     An error of a sample is shared by that many periods; and breath that a resonance has coloured
     repeats itself once but not three times, so it no longer pulls the peak towards the resonance.
@@ -190,8 +190,8 @@ def _placed(line: NDArray[np.float32], lag: float, height: float) -> float:
 
 
 def _between(line: NDArray[np.float32], lag: float, times: int, near: Array) -> tuple[float, float]:
-    """How much lower the correlation is between the multiples of a lag's ``times``-fold than at
-    them, and how much of that is clear.
+    """Return how much lower the correlation is between the multiples of a lag's ``times``-fold than
+    at them, and how much of that is clear.
 
     A true period repeats itself there as well, and the longer lag is its double; a strong overtone
     or a formant does not, and the shorter lag is theirs. Multiples within 5.5 to 16 ms are looked

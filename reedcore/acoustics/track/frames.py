@@ -69,14 +69,14 @@ class Frames:
 
     @classmethod
     def joined(cls, parts: list[Frames]) -> Frames:
-        """The parts, one after the other."""
+        """Return the parts, one after the other."""
         parts = [part for part in parts if len(part)]
         if len(parts) <= 1:
             return parts[0] if parts else cls.none()
         return cls(*(np.concatenate([getattr(part, name) for part in parts]) for name in _NAMES))
 
     def muted(self, start_s: float, end_s: float) -> Frames:
-        """The same with nothing heard between two times, give or take the window's reach."""
+        """Return the same with nothing heard between two times, give or take the window's reach."""
         first = max(0, int(start_s / HOP_S) - 3)
         last = int(np.ceil(end_s / HOP_S)) + 3
         pitch, strength = self.pitch_hz.copy(), self.strength.copy()
@@ -112,6 +112,6 @@ def _pair_mean(pairs: Array) -> Array:
 
 
 def dbfs(mean_square: Array) -> Array:
-    """Level of a mean square; 0 dBFS is that of a full-scale sine, −inf that of nothing."""
+    """Return the level of a mean square; 0 dBFS is that of a full-scale sine, −inf that of nothing."""
     with np.errstate(divide="ignore"):
         return 10.0 * np.log10(2.0 * mean_square)

@@ -95,8 +95,8 @@ def looked_at_again(frames: Frames, sound: NDArray[np.float32]) -> tuple[Frames,
 
 
 def without_scraps(pitch_hz: Array) -> Array:
-    """The pitch of each frame, NaN for none, without leaps of an octave and back within 30 ms: no
-    voice makes them."""
+    """Return the pitch of each frame, NaN for none, without leaps of an octave and back within 30
+    ms: no voice makes them."""
     known = np.flatnonzero(~np.isnan(pitch_hz))
     steps = np.diff(np.log2(pitch_hz[known]))
     made = pitch_hz.copy()
@@ -208,7 +208,8 @@ def _spectra(piece: NDArray[np.float32]) -> NDArray[np.float32]:
 
 
 def _pitch_of(power: NDArray[np.float32], found_hz: float) -> float | None:
-    """The pitch whose lines are there, of what was found and its whole multiples and parts."""
+    """Return the pitch whose lines are there, of what was found and its whole multiples
+    and parts."""
     if _line(power, found_hz, LINE_DB) is not None:
         return found_hz
     if _line(power, found_hz, NO_LINE_DB) is not None:
@@ -231,7 +232,7 @@ def _pitch_of(power: NDArray[np.float32], found_hz: float) -> float | None:
 
 
 def _sounds(power: NDArray[np.float32], hz: float) -> bool:
-    """Whether a lower pitch has lines of its own: the voice did break down to it."""
+    """Return whether a lower pitch has lines of its own: the voice did break down to it."""
     return all(_line(power, times * hz, LINE_IN_ONE_DB) is not None for times in (1, 3))
 
 

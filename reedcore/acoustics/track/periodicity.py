@@ -29,7 +29,7 @@ _BINS_HZ = np.fft.rfftfreq(FFT_SIZE, 1.0 / WORKING_RATE_HZ)
 
 
 def _from(hz: float) -> int:
-    """The first bin at or above a frequency."""
+    """Return the first bin at or above a frequency."""
     return int(np.searchsorted(_BINS_HZ, hz))
 
 
@@ -61,7 +61,7 @@ _LAG_COST = lag_cost(_WINDOW_CORRELATION)
 
 
 def _weights() -> tuple[NDArray[np.float32], NDArray[np.int64]]:
-    """What each sum weighs each bin with, ``(9, bins)``, and the bins that each looks at.
+    """Return what each sum weighs each bin with, ``(9, bins)``, and the bins that each looks at.
 
     All that sounds, what lies above 2 and above 4 kHz, and triangles over the edges of the wide
     bands, each reaching to its neighbours' middles.
@@ -107,7 +107,7 @@ class Spectra:
 
 
 def spectra_of(windows: NDArray[np.float32]) -> Spectra:
-    """What frames hold.
+    """Return what frames hold.
 
     Args:
         windows: tapered by :data:`TAPER` and followed by silence, ``(n, 1024)`` at 16 kHz.

@@ -15,7 +15,7 @@ FloatArray = NDArray[np.float64]
 
 
 def check_rate(rate_hz: int) -> int:
-    """The rate as given, when it is one that can be measured.
+    """Return the rate as given, when it is one that can be measured.
 
     Raises:
         RateOutOfRange: it is not between 8 and 96 kHz.
@@ -36,7 +36,7 @@ def as_floats(samples: NDArray[Any]) -> FloatArray:
 
 
 def one_channel(samples: NDArray[Any]) -> NDArray[Any]:
-    """The loudest channel of ``(n,)`` or ``(n, channels)``, in its own dtype.
+    """Return the loudest channel of ``(n,)`` or ``(n, channels)``, in its own dtype.
 
     The loudest, not the mean: a second channel that is empty would halve the level, and one that is
     wired the wrong way round would cancel the voice.

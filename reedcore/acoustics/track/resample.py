@@ -40,7 +40,7 @@ class Resampling:
 
     @classmethod
     def between(cls, rate_hz: int, to_hz: int) -> Resampling:
-        """The low-pass for two rates; none where they are the same."""
+        """Return the low-pass for two rates; none where they are the same."""
         common = gcd(rate_hz, to_hz)
         up, down = to_hz // common, rate_hz // common
         if up == down:
@@ -61,17 +61,17 @@ class Resampling:
         return int(self.taps.shape[1])
 
     def ready(self, samples: int) -> int:
-        """How many output samples so many input samples complete."""
+        """Return how many output samples so many input samples complete."""
         if not self.half:
             return samples
         return max(0, ((samples - 1) * self.up - self.half) // self.down + 1)
 
     def in_all(self, samples: int) -> int:
-        """How many output samples there are where silence follows so many input samples."""
+        """Return how many output samples there are where silence follows so many input samples."""
         return -(-samples * self.up // self.down)
 
     def needs_from(self, output: int) -> int:
-        """The first input sample that this output sample still needs."""
+        """Return the first input sample that this output sample still needs."""
         return -((self.half - output * self.down) // self.up)
 
 

@@ -38,7 +38,7 @@ class Track:
             setattr(self, name, grown)
 
     def frames(self, first: int = 0) -> Frames:
-        """What is decided, from a row on."""
+        """Return what is decided, from a row on."""
         part = slice(first, self.decided)
         return Frames(
             self.pitch_hz[part], self.strength[part], self.energy[part], self.voice_band[part],

@@ -151,7 +151,7 @@ def _followed(
 
 
 def _decided(counts: Counts, links: Counts) -> int:
-    """Which state the best path had in the oldest frame."""
+    """Return which state the best path had in the oldest frame."""
     at = counts[1]
     for step in range(counts[2] - 1, 0, -1):
         at = links[step, at]

@@ -34,7 +34,7 @@ class Weighting(StrEnum):
 
 
 def weighting_db(hz: Array, weighting: Weighting) -> Array:
-    """What the weighting adds at each frequency, in dB; −inf at 0 Hz for A and C."""
+    """Return what the weighting adds at each frequency, in dB; −inf at 0 Hz for A and C."""
     if weighting is Weighting.Z:
         return np.zeros_like(hz)
     f2 = np.asarray(hz, dtype=np.float64) ** 2
@@ -47,7 +47,8 @@ def weighting_db(hz: Array, weighting: Weighting) -> Array:
 
 
 def weighted_level_dbfs(samples: NDArray[Any], rate_hz: int, weighting: Weighting) -> float:
-    """Level of a steady sound, energetic over the whole; 0 dBFS is a full-scale sine of 1 kHz.
+    """Return level of a steady sound, energetic over the whole; 0 dBFS is a full-scale sine of 1
+    kHz.
 
     Args:
         samples: shape ``(n,)``, PCM integers or floats with full scale at ±1.
@@ -72,7 +73,8 @@ def weighted_level_dbfs(samples: NDArray[Any], rate_hz: int, weighting: Weightin
 
 
 def weighted_by_db(samples: NDArray[Any], rate_hz: int, weighting: Weighting) -> float:
-    """How much higher a meter of this weighting reads a sound than one without; 0 for silence.
+    """Return how much higher a meter of this weighting reads a sound than one without; 0 for
+    silence.
 
     Args:
         samples: as of :func:`weighted_level_dbfs`.

@@ -38,7 +38,7 @@ class LevelFigures:
 
 
 def smoothed_dbfs(frames: Frames) -> Array:
-    """Level about each frame over 125 ms, shorter at the two ends of the track."""
+    """Return level about each frame over 125 ms, shorter at the two ends of the track."""
     energy = frames.energy.reshape(-1)
     if not energy.size:
         return np.zeros(0)
@@ -51,7 +51,7 @@ def smoothed_dbfs(frames: Frames) -> Array:
 
 
 def window_levels(middle: Frames) -> Array:
-    """Level of each whole 125 ms window of the stretch, one after the other."""
+    """Return level of each whole 125 ms window of the stretch, one after the other."""
     energy = middle.energy.reshape(-1)
     count = energy.size // LEVEL_WINDOW_STEPS
     windows = energy[: count * LEVEL_WINDOW_STEPS].reshape(count, LEVEL_WINDOW_STEPS)
@@ -59,7 +59,7 @@ def window_levels(middle: Frames) -> Array:
 
 
 def level_figures(middle: Frames) -> LevelFigures:
-    """The level measures of a hold's middle."""
+    """Return the level measures of a hold's middle."""
     levels = window_levels(middle)
     levels = levels[np.isfinite(levels)]
     if not levels.size:
@@ -77,7 +77,7 @@ def level_figures(middle: Frames) -> LevelFigures:
 
 
 def energetic_mean(levels_db: Array) -> float:
-    """The level of the mean power of some levels, in dB."""
+    """Return the level of the mean power of some levels, in dB."""
     return float(10.0 * np.log10(np.mean(10.0 ** (levels_db / 10.0))))
 
 
@@ -105,7 +105,8 @@ OUT_OF_ROOM_DB, FULL_WITHIN_DB = 10.0, 3.0
 
 
 def steady_level_dbfs(frames: Frames) -> float:
-    """Level of whatever stands out of the room: a tone is no hold, and calibrates all the same.
+    """Return level of whatever stands out of the room: a tone is no hold, and calibrates all the
+    same.
 
     Raises:
         NothingSteady: nothing is 10 dB over the quietest.
@@ -115,7 +116,7 @@ def steady_level_dbfs(frames: Frames) -> float:
 
 
 def steady_samples(frames: Frames, samples: NDArray[Any], rate_hz: int) -> NDArray[Any]:
-    """Those samples of a recording that :func:`steady_level_dbfs` is the level of.
+    """Return those samples of a recording that :func:`steady_level_dbfs` is the level of.
 
     Raises:
         NothingSteady: as above.
@@ -173,7 +174,8 @@ class LevelShape:
 
 
 def level_shape(middle: Frames) -> LevelShape | None:
-    """The two-piece line that fits a hold's middle best; None for fewer than five windows."""
+    """Return the two-piece line that fits a hold's middle best; None for fewer than
+    five windows."""
     levels = window_levels(middle)
     levels = levels[np.isfinite(levels)]
     if levels.size < 5:
@@ -206,7 +208,7 @@ ROOM_LEAST_FRAMES, ROOM_SHORT_CONTRAST_DB = 20, 20.0
 
 
 def floor_of(levels: Array) -> float:
-    """Level of the room; −inf where the recording has no quiet part to tell it from."""
+    """Return level of the room; −inf where the recording has no quiet part to tell it from."""
     if not levels.size:
         return -np.inf
     known = np.maximum(levels, -200.0)

@@ -121,7 +121,7 @@ def quality_of(
     steady: bool = True,
     speech: Speech | None = None,
 ) -> Quality:
-    """What the recording is worth, given the holds that were found in it.
+    """Return what the recording is worth, given the holds that were found in it.
 
     ``processed``: echo cancellation, noise suppression or automatic gain was on while recording.
     ``looked_again``: the pitch of a hold was taken over longer stretches (see :mod:`.lines`).
@@ -186,7 +186,7 @@ def _of_speech(speech: Speech) -> list[QualityReason]:
 
 
 def _is_breathy(heard: Frames) -> bool:
-    """Whether the breath in the voice itself moves what is read as its pitch."""
+    """Return whether the breath in the voice itself moves what is read as its pitch."""
     strength = heard.strength[heard.periodic]
     return strength.size > 0 and middle_of(strength) < CLEAR_ENOUGH
 
@@ -207,7 +207,8 @@ def _is_mostly_noise(heard: Frames) -> bool:
 
 
 def _noise_floor(frames: Frames, holds: tuple[Hold, ...]) -> float:
-    """The quieter half of what lies outside the holds; a cough or a breath is not the room."""
+    """Return the quieter half of what lies outside the holds; a cough or a breath is not
+    the room."""
     outside = np.ones(len(frames), dtype=bool)
     for hold in holds:
         first = round((hold.start_s - ROOM_APART_S) / HOP_S)

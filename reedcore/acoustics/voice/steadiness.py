@@ -35,13 +35,13 @@ class PitchFigures:
 
 
 def middle_of(frames: Frames) -> Frames:
-    """A hold without the quarter of a second at each end; all of it when it is too short."""
+    """Return a hold without the quarter of a second at each end; all of it when it is too short."""
     trim = round(EDGE_TRIM_S / HOP_S)
     return frames[trim : len(frames) - trim] if len(frames) > 2 * trim else frames
 
 
 def pitch_figures(hold: Frames) -> PitchFigures:
-    """The pitch measures of one hold's frames."""
+    """Return the pitch measures of one hold's frames."""
     middle = middle_of(hold)
     heard = middle.pitch_hz[middle.periodic]
     if not heard.size:
@@ -102,8 +102,8 @@ def _cents(pitch_hz: Array) -> Array:
 
 
 def _strays(values: Array, limit: float) -> np.ndarray:
-    """Where the running median is further than ``limit`` from its own median up to there, as far as
-    the first time that it has been so for :data:`STEADY_WINDOW_S`."""
+    """Return where the running median is further than ``limit`` from its own median up to there, as
+    far as the first time that it has been so for :data:`STEADY_WINDOW_S`."""
     running = _running_median(values)
     known = np.flatnonzero(np.isfinite(running))
     strayed = np.zeros(values.size, dtype=bool)

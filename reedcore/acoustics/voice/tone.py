@@ -27,7 +27,7 @@ RISE_DB = 1.0
 
 
 def is_tone(part: Frames, samples: NDArray[np.float32], *, start: int) -> bool:
-    """Whether a stretch is a tone.
+    """Return whether a stretch is a tone.
 
     Args:
         part: its frames.

@@ -31,7 +31,7 @@ class Tremor:
 
 
 def tremor_of(middle: Frames) -> Tremor | None:
-    """The tremor of a hold's middle; None where it is too short or there is none."""
+    """Return the tremor of a hold's middle; None where it is too short or there is none."""
     if len(middle) * HOP_S < NEEDS_S or np.mean(middle.periodic) < 0.5:
         return None
     level = np.maximum(middle.voice_band_dbfs, -120.0)
@@ -48,7 +48,7 @@ def tremor_of(middle: Frames) -> Tremor | None:
 
 
 def _moving(track: Array, sound: Mask) -> Array:
-    """The track with gaps bridged and its trend taken out."""
+    """Return the track with gaps bridged and its trend taken out."""
     at = np.arange(track.size)
     known = np.isfinite(track) & sound
     if not known.any():

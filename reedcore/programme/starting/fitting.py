@@ -62,7 +62,7 @@ def _with_lower_ceiling(item: Item) -> Item:
 
 
 def _within_best(item: Item, task: Task, client: ClientFigures) -> Item:
-    """A hiss is asked for at most as long as the longest one of the baseline."""
+    """Return a hiss is asked for at most as long as the longest one of the baseline."""
     unvoiced = kind_of(task.measure).in_seconds and not task.voiced
     longest = client.longest_hiss_s if unvoiced else None
     if longest is None or item.params.get("seconds", 0.0) <= longest:
@@ -73,7 +73,7 @@ def _within_best(item: Item, task: Task, client: ClientFigures) -> Item:
 
 
 def _with_seconds(item: Item, task: Task, targets: Mapping[str, AcceptedTarget]) -> Item:
-    """Seconds and steadiness, as the targets have them."""
+    """Return seconds and steadiness, as the targets have them."""
     kind = kind_of(task.measure)
     hold = targets.get("hold")
     seconds = hold.values.get("today_s") if hold else None
@@ -119,7 +119,8 @@ def _owned_bore(task: Task, client: ClientFigures) -> dict[str, float]:
 
 
 def _comfortable(client: ClientFigures) -> tuple[Note, Note] | None:
-    """The lowest and the highest note of the comfortable range; None where it is not known."""
+    """Return the lowest and the highest note of the comfortable range; None where it is
+    not known."""
     if client.comfortable is None:
         return None
     try:
@@ -131,7 +132,8 @@ def _comfortable(client: ClientFigures) -> tuple[Note, Note] | None:
 
 
 def _within(item: Item, task: Task, client: ClientFigures) -> tuple[int, ...]:
-    """A pattern's start note, moved so that its highest note lies in the comfortable range."""
+    """Return a pattern's start note, moved so that its highest note lies in the
+    comfortable range."""
     reach, ends = reach_of(item, task), _comfortable(client)
     if not reach or ends is None:
         return item.notes
@@ -161,7 +163,7 @@ def _own_notes(client: ClientFigures) -> NoteSet | None:
 
 
 def _glide_ends(task: Task, client: ClientFigures) -> tuple[int, ...]:
-    """Ends of a glide inside the comfortable range, in the order in which it is sung."""
+    """End of a glide inside the comfortable range, in the order in which it is sung."""
     comfortable = _comfortable(client)
     if comfortable is None:
         return ()

@@ -17,7 +17,8 @@ SEALED = ("secret", "seed")
 
 @transaction.atomic
 def reset_two_step(user: User) -> int:
-    """All that it was made of, spare codes too; signed out everywhere. How many there were."""
+    """Return all that it was made of, spare codes too; signed out everywhere. How many
+    there were."""
     count, _ = Authenticator.objects.filter(user=user).delete()
     end_sessions(user)
     tell_of_change(user, "forgotten")
@@ -25,7 +26,7 @@ def reset_two_step(user: User) -> int:
 
 
 def reseal_keys() -> int:
-    """Puts every secret under the newest of the site's keys, so that an older one can go. How many
+    """Put every secret under the newest of the site's keys, so that an older one can go. How many
     no key opens any more."""
     shut = 0
     sealed = Authenticator.objects.exclude(type=Authenticator.Type.WEBAUTHN)

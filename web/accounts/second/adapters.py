@@ -51,7 +51,7 @@ class AccountAdapter(DefaultAccountAdapter):
         return ip_of(request)
 
     def get_login_redirect_url(self, request: HttpRequest) -> str:
-        """Where each person begins."""
+        """Return where each person begins."""
         return "/"
 
 
@@ -74,7 +74,7 @@ class SecondStepAdapter(DefaultMFAAdapter):
     }
 
     def get_totp_label(self, user: User) -> str:
-        """The name one signs in by."""
+        """Return the name one signs in by."""
         return user.username
 
     def _get_user_identifier(self, user: User) -> str:

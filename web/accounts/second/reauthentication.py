@@ -20,7 +20,7 @@ asked_again = reauthentication_required(allow_get=True)
 
 
 def asked_before_a_file(page: str) -> Any:
-    """A file: whoever answers comes back to the page that offers it, for a file is no page."""
+    """Ask for the password again before a file; afterwards return to the page that offers it."""
 
     def decorate(view: Any) -> Any:
         @wraps(view)

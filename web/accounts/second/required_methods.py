@@ -24,18 +24,18 @@ OPEN = ("/account/", "/sign-out/", "/static/")
 
 
 def has_second_step(user: Any) -> bool:
-    """Whether a second step is asked of this person at signing in."""
+    """Return whether a second step is asked of this person at signing in."""
     return get_adapter().is_mfa_enabled(user, STEPS)
 
 
 def with_second_step(people: QuerySet[Any]) -> set[int]:
-    """The keys of those of these people who have one."""
+    """Return the keys of those of these people who have one."""
     steps = Authenticator.objects.filter(user__in=people, type__in=STEPS)
     return set(steps.values_list("user", flat=True))
 
 
 def lacks_second_step(user: User) -> bool:
-    """Whether the clinic asks this person for one that they have not set up."""
+    """Return whether the clinic asks this person for one that they have not set up."""
     return user.works_here and user.clinic.second_step_required and not has_second_step(user)
 
 

@@ -35,8 +35,8 @@ _BEGUN_ONCE = timedelta(minutes=1)
 
 @transaction.atomic
 def begin_baseline(client: Client, *, by: User, at: Any = None) -> Baseline:
-    """A new sheet; the one from before stays as it is. One that the same person has just begun is
-    the same one."""
+    """Return a new sheet; the one from before stays as it is. One that the same person has just
+    begun is the same one."""
     lock_row(client)
     at = at or timezone.now()
     begun = client.baselines.filter(begun_by=by, closed_at=None, trials=None, entries={})
@@ -55,7 +55,7 @@ def record_sound(
     capture: dict | None = None,
     at: Any = None,
 ) -> BaselineTrial:
-    """Measures a take for its step and keeps it, or gives back what its key brought before.
+    """Measure a take for its step and keep it, or return what its key brought before.
 
     Raises:
         reedcore.errors.Refusal: it cannot be measured; nothing is kept.
@@ -103,7 +103,7 @@ def record_typed(
     source: str = "typed",
     at: Any = None,
 ) -> BaselineTrial:
-    """Keeps a figure that was read off elsewhere."""
+    """Keep a figure that was read off elsewhere."""
     saved = _saved_before(baseline, step, key)
     if saved:
         return saved
@@ -136,7 +136,7 @@ def _saved_before(baseline: Baseline, step: BaselineStep, key: UUID) -> Baseline
 
 @transaction.atomic
 def discard_trial(trial: BaselineTrial, *, discarded: bool) -> None:
-    """Leaves a trial out, or takes it back in; it is kept either way."""
+    """Leave a trial out, or takes it back in; it is kept either way."""
     trial.discarded_at = timezone.now() if discarded else None
     save_fields(trial, "discarded_at")
 
@@ -150,7 +150,7 @@ def note_trial(trial: BaselineTrial, *, note: str) -> None:
 
 @transaction.atomic
 def choose_trial(trial: BaselineTrial, *, because: str) -> None:
-    """Takes this one instead of the best of its step; without a reason the best counts again."""
+    """Take this one instead of the best of its step; without a reason the best counts again."""
     lock_row(trial.baseline)  # of two that choose at once, one is chosen
     # one by one, so that each change is in the history
     for beside in trial.baseline.trials.filter(step=trial.step, chosen=True):
@@ -163,7 +163,7 @@ def choose_trial(trial: BaselineTrial, *, because: str) -> None:
 
 @transaction.atomic
 def keep_entries(baseline: Baseline, entries: dict) -> Baseline:
-    """Keeps typed entries beside those that are there."""
+    """Keep typed entries beside those that are there."""
     baseline = Baseline.objects.select_for_update().get(pk=baseline.pk)
     baseline.entries = {**baseline.entries, **entries}
     baseline.save(update_fields=["entries"])
@@ -173,7 +173,7 @@ def keep_entries(baseline: Baseline, entries: dict) -> Baseline:
 def record_calibration(
     trial: BaselineTrial, *, by: Any, meter_db_spl: float, weighting: str, on: Any = None
 ) -> Calibration:
-    """Ties the meter's reading to what the device recorded of the same sound.
+    """Tie the meter's reading to what the device recorded of the same sound.
 
     Raises:
         reedcore.errors.ValueOutOfRange: a reading that no room has.

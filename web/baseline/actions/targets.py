@@ -24,7 +24,7 @@ def decide_target(
     reason: str = "",
     at: Any = None,
 ) -> Target:
-    """Keeps what was decided beside what was proposed and all that it rests on."""
+    """Keep what was decided beside what was proposed and all that it rests on."""
     return Target.objects.create(
         client=baseline.client,
         baseline=baseline,

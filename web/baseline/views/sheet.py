@@ -40,7 +40,7 @@ if TYPE_CHECKING:
 
 @measuring
 def baselines(request: SignedInRequest, pk: int) -> HttpResponse:
-    """The sheets of a client; two of them side by side; a new one."""
+    """Return the sheets of a client; two of them side by side; a new one."""
     client = client_seen_by(request.user, pk)
     stands = blocks(client, on=timezone.localdate())
     if request.method == "POST":
@@ -72,7 +72,7 @@ def baselines(request: SignedInRequest, pk: int) -> HttpResponse:
 @measuring
 @require_GET
 def sheet(request: SignedInRequest, pk: int) -> HttpResponse:
-    """The whole sheet, or only its changing part."""
+    """Return the whole sheet, or only its changing part."""
     baseline = baseline_seen_by(request.user, pk)
     step = BY_CODE.get(request.GET.get("step", ""), STEPS[0])
     context = _context(baseline, step)
@@ -83,7 +83,7 @@ def sheet(request: SignedInRequest, pk: int) -> HttpResponse:
 
 
 def rendered_sheet(baseline: Baseline, step: BaselineStep, *, move_on: bool = False) -> str:
-    """The changing part; with ``move_on`` at the next step once this one is done."""
+    """Return the changing part; with ``move_on`` at the next step once this one is done."""
     return render_to_string("baseline/_sheet.html", _context(baseline, step, move_on=move_on))
 
 
@@ -144,13 +144,13 @@ def _meter_form(baseline: Baseline, trial: BaselineTrial) -> MeterForm:
 def _open_sheet(
     request: Any, pk: int, step_code: str | None = None
 ) -> tuple[Baseline, BaselineStep | None]:
-    """The sheet and the step; no step where a caution or a block on record forbids it."""
+    """Return the sheet and the step; no step where a caution or a block on record forbids it."""
     baseline = baseline_seen_by(request.user, pk)
     return baseline, allowed_step(baseline, step_code)
 
 
 def allowed_step(baseline: Baseline, step_code: Any) -> BaselineStep | None:
-    """The step of that code, None where there is none or the record forbids its capture."""
+    """Return the step of that code, None where there is none or the record forbids its capture."""
     step, today = BY_CODE.get(step_code), timezone.localdate()
     if step is None or step.code in presenters.taken_out(baseline.client, on=today):
         return None
@@ -167,7 +167,7 @@ def _refused(words: Any) -> HttpResponse:
 
 
 def _form_again(baseline: Baseline, step: Any, **forms: Any) -> HttpResponse:
-    """The same part with what was typed and what is wrong with it."""
+    """Return the same part with what was typed and what is wrong with it."""
     html = render_to_string("baseline/_sheet.html", _context(baseline, step, **forms))
     return JsonResponse({"stage": html, "wrong": True})
 
@@ -179,7 +179,7 @@ def _first_error(form: Any) -> str:
 @assisting
 @require_POST
 def recording(request: HttpRequest, pk: int, code: str) -> HttpResponse:
-    """A trial from a WAV file."""
+    """Return a trial from a WAV file."""
     baseline, step = _open_sheet(request, pk, code)
     form = TakeFileForm(request.POST, request.FILES)
     if step is None or not step.capture.is_heard:
@@ -202,7 +202,7 @@ def recording(request: HttpRequest, pk: int, code: str) -> HttpResponse:
 @assisting
 @require_GET
 def simulated(request: HttpRequest, pk: int, code: str) -> HttpResponse:
-    """A made-up client's trial at this step, for machines without a microphone."""
+    """Return a made-up client's trial at this step, for machines without a microphone."""
     baseline, step = _open_sheet(request, pk, code)
     seed = request.GET.get("seed", "1")
     if not offer_simulated() or step is None or not step.capture.is_heard or not seed.isdecimal():
@@ -214,7 +214,7 @@ def simulated(request: HttpRequest, pk: int, code: str) -> HttpResponse:
 @assisting
 @require_POST
 def typed(request: HttpRequest, pk: int, code: str) -> HttpResponse:
-    """A figure that was read off elsewhere; odd ones ask to be confirmed."""
+    """Return a figure that was read off elsewhere; odd ones ask to be confirmed."""
     baseline, step = _open_sheet(request, pk, code)
     form = typed_form(step, baseline.client, request.POST) if step else None
     if step is None or form is None:
@@ -247,7 +247,7 @@ def _keep_volume_kind(baseline: Baseline, kind: Any) -> Baseline:
 @assisting
 @require_POST
 def spirometer(request: HttpRequest, pk: int) -> HttpResponse:
-    """One full breath into the (simulated) spirometer."""
+    """Return one full breath into the (simulated) spirometer."""
     baseline, step = _open_sheet(request, pk, "volume")
     if step is None:
         return _refused(gettext("A caution on the record stops this step."))
@@ -269,7 +269,7 @@ def spirometer(request: HttpRequest, pk: int) -> HttpResponse:
 @assisting
 @require_POST
 def entries(request: HttpRequest, pk: int, code: str) -> HttpResponse:
-    """What is typed at a step without sound."""
+    """Return what is typed at a step without sound."""
     baseline, step = _open_sheet(request, pk, code)
     trials = list(baseline.trials.all())
     form = entry_form(step, baseline, summary_of(baseline, trials), request.POST) if step else None
@@ -285,7 +285,7 @@ def entries(request: HttpRequest, pk: int, code: str) -> HttpResponse:
 @assisting
 @require_POST
 def calibrate(request: HttpRequest, pk: int) -> HttpResponse:
-    """The meter's reading of the sound that was recorded last."""
+    """Return the meter's reading of the sound that was recorded last."""
     baseline, step = _open_sheet(request, pk, "calibration")
     trial = baseline.trials.filter(step="calibration", discarded_at=None).last()
     form = MeterForm(request.POST)
@@ -312,7 +312,7 @@ def calibrate(request: HttpRequest, pk: int) -> HttpResponse:
 @assisting
 @require_POST
 def trial(request: HttpRequest, key: UUID, what: str) -> HttpResponse:
-    """Leaves a trial out, takes it back, notes something on it, or takes it as the best."""
+    """Leave a trial out, take it back, add a note, or mark it as the best."""
     found = baseline_trial_seen_by(request.user, key)
     words = request.POST.get("words", "").replace("\x00", "").strip()[:300]
     if what in ("discard", "restore"):

@@ -31,7 +31,7 @@ if TYPE_CHECKING:
 
 @looking
 def targets(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Each kind: what is proposed and why, and what was decided."""
+    """Return each kind: what is proposed and why, and what was decided."""
     client = client_seen_by(request.user, pk)
     return render(request, "baseline/targets.html", _context(client))
 

@@ -74,14 +74,14 @@ def _page(
 @looking
 @require_GET
 def library(request: SignedInRequest) -> HttpResponse:
-    """All that the clinic keeps to use again."""
+    """Return all that the clinic keeps to use again."""
     return _page(request)
 
 
 @clinician_only
 @require_POST
 def add_lines(request: SignedInRequest) -> HttpResponse:
-    """Lines to say, or the next version of some."""
+    """Return lines to say, or the next version of some."""
     form = LinesForm(request.POST)
     if not form.is_valid():
         return _page(request, lines=form, status=422)
@@ -102,7 +102,7 @@ def add_lines(request: SignedInRequest) -> HttpResponse:
 @clinician_only
 @require_POST
 def upload_picture(request: SignedInRequest) -> HttpResponse:
-    """A picture to speak about."""
+    """Return a picture to speak about."""
     form = PictureForm(request.POST, request.FILES)
     if form.is_valid():
         said = form.cleaned_data

@@ -142,7 +142,7 @@ def _page(
 @clinician_only
 @require_POST
 def add_own(request: SignedInRequest) -> HttpResponse:
-    """A task of the clinic's own."""
+    """Return a task of the clinic's own."""
     form = OwnTaskForm(request.POST)
     taken = gettext("Your clinic already has a task with this code. Choose another.")
     if form.is_valid() and _added(request, form, taken):
@@ -153,7 +153,7 @@ def add_own(request: SignedInRequest) -> HttpResponse:
 @clinician_only
 @require_POST
 def add_plain(request: SignedInRequest) -> HttpResponse:
-    """The same, from plain questions."""
+    """Return the same, from plain questions."""
     form = PlainTaskForm(request.POST)
     taken = gettext("Your clinic already has a task with this name. Choose another.")
     if form.is_valid() and _added(request, form, taken):
@@ -162,7 +162,7 @@ def add_plain(request: SignedInRequest) -> HttpResponse:
 
 
 def _added(request: SignedInRequest, form: OwnTaskForm | PlainTaskForm, taken: str) -> bool:
-    """Whether the form's task is in the catalogue now; else the form says why not."""
+    """Return whether the form's task is in the catalogue now; else the form says why not."""
     task = form.cleaned_data["task"]
     try:
         with transaction.atomic():

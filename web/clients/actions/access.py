@@ -104,7 +104,7 @@ class LinkVoid(Exception):
 
 @transaction.atomic
 def try_pin(link: PracticeLink, *, pin: str) -> bool:
-    """Whether a PIN opens a link; the wrong ones are counted, from wherever they come.
+    """Return whether a PIN opens a link; the wrong ones are counted, from wherever they come.
 
     Raises:
         PinWaits: it was not even looked at.
@@ -142,7 +142,7 @@ def revoke_practice_access(link: PracticeLink) -> None:
 
 @transaction.atomic
 def set_practice_access(link: PracticeLink, *, account: User, code: str, hashed_pin: str) -> None:
-    """Ties a client to an account that opens with this code and PIN, as the demo needs it."""
+    """Tie a client to an account that opens with this code and PIN, as the demo needs it."""
     account.password = hashed_pin
     _tie(link, account=_with_password(account), code=code)
 

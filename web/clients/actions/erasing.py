@@ -56,8 +56,8 @@ def plan_erasure(client: Client, *, by: User, why: str, name: str) -> Erasure:
 
 
 def kept_long_enough(clinic: Clinic, *, now: Any) -> QuerySet[Client]:
-    """Those archived for longer than the clinic keeps records, whose erasure nobody has planned, or
-    taken back since they were archived."""
+    """Return those archived for longer than the clinic keeps records, whose erasure nobody has
+    planned, or taken back since they were archived."""
     if clinic.archived_kept_years is None:
         return clinic.clients.none()
     since = now - relativedelta(years=clinic.archived_kept_years)
@@ -91,12 +91,12 @@ def take_back(erasure: Erasure, *, by: User) -> None:
 
 
 def erase_due(*, now: Any) -> list[int]:
-    """Carries out what is due; the numbers of the records that are gone."""
+    """Carry out what is due; the numbers of the records that are gone."""
     return [each.record for each in due_erasures(now=now) if _erase(each.pk, now=now)]
 
 
 def due_erasures(*, now: Any) -> QuerySet[Any]:
-    """Those whose term is over, the oldest first."""
+    """Return those whose term is over, the oldest first."""
     waiting = Erasure.objects.filter(due_at__lte=now, taken_back_at=None, done_at=None)
     return waiting.order_by("due_at")
 
@@ -154,7 +154,8 @@ def erase_again(record: int, *, created: datetime, at: datetime) -> bool:
 
 
 def belonging_to(client: Client) -> Rows:
-    """Every row of every table that is the client's, their versions in the history included."""
+    """Return every row of every table that is the client's, their versions in the
+    history included."""
     found: Rows = {Client: {client.pk}, User: _accounts_of(client)}
     new = {model: set(keys) for model, keys in found.items()}
     while new:
@@ -181,7 +182,8 @@ def _relations(model: type[models.Model]) -> Iterator[tuple[Any, ...]]:
 def _pointing_at(
     model: type[models.Model], keys: set[Any]
 ) -> Iterable[tuple[type[models.Model], set]]:
-    """Rows of other tables that hang on these; and what the history has of these themselves."""
+    """Yield rows of other tables that hang on these; and what the history has of
+    these themselves."""
     for other, field in _relations(model):
         if not (model is User and field.null):
             rows = other._base_manager.filter(**{f"{field.name}__in": keys})
@@ -193,7 +195,7 @@ def _pointing_at(
 
 
 def _by_name(client: Client) -> Iterable[tuple[type[models.Model], set]]:
-    """What speaks of a client without a key: drafts of forms, jobs, guesses at a PIN."""
+    """Yield what speaks of a client without a key: drafts of forms, jobs, guesses at a PIN."""
     path = f"/clients/{client.pk}/"
     drafts = Unsaved.objects.filter(form__contains=path)
     yield Unsaved, set(drafts.values_list("pk", flat=True))
@@ -209,7 +211,7 @@ def _accounts_of(client: Client) -> set[int]:
 
 
 def _forget_accounts(client: Client) -> Any:
-    """Ends their sessions, and leaves what they did to others' rows as nobody's."""
+    """End their sessions, and leave what they did to others' rows as nobody's."""
     accounts = _accounts_of(client)
     for other, field in _relations(User):
         if field.null and other not in (Client, Helper):
@@ -220,7 +222,7 @@ def _forget_accounts(client: Client) -> Any:
 
 
 def _forget_jobs(rows: Rows) -> None:
-    """Takes jobs out of the queue that would come by for what is gone, by what each names."""
+    """Take jobs out of the queue that would come by for what is gone, by what each names."""
     with connection.cursor() as cursor:
         for model, keys in rows.items():
             cursor.execute(

@@ -38,7 +38,7 @@ def _stays_told(user: User, clinic: Clinic) -> None:
 
 @transaction.atomic
 def let_go(user: User, *, to: User | None, by: User) -> int:
-    """Closes an account: it can no longer get in, and its clients are another's from now on.
+    """Close an account: it can no longer get in, and its clients are another's from now on.
 
     Returns:
         how many clients were handed over.
@@ -140,7 +140,7 @@ def refuse_unless_owner(client: Client, by: User) -> None:
 
 @transaction.atomic
 def let_back(user: User) -> None:
-    """Opens a closed account again; a password is chosen anew."""
+    """Open a closed account again; a password is chosen anew."""
     user.is_active = True
     save_fields(user, "is_active")
     journal.note(journal.ACCOUNT_OPENED, account=journal.digest(user.username))

@@ -51,14 +51,14 @@ def save_record(client: Client, *, fields: list[str], edition: int, by: User) ->
 
 @transaction.atomic
 def archive_client(client: Client) -> None:
-    """Takes the client off the list; everything stays, and practice is closed."""
+    """Take the client off the list; everything stays, and practice is closed."""
     client.archived_at = timezone.now()
     save_fields(client, "archived_at")
 
 
 @transaction.atomic
 def restore_client(client: Client, *, by: User) -> None:
-    """Puts an archived client back; an erasure that waits for it is taken back with it."""
+    """Put an archived client back; an erasure that waits for it is taken back with it."""
     client.archived_at = None
     save_fields(client, "archived_at")
     waiting = Erasure.objects.filter(record=client.pk, taken_back_at=None, done_at=None)

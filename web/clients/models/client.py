@@ -185,7 +185,7 @@ class Client(PracticeLink):
         )
 
     def forbidden(self, *, on: Any) -> tuple[Forbidden, ...]:
-        """What no task of this client may do on that day."""
+        """Return what no task of this client may do on that day."""
         return forbidden_hazards(
             self.caution_codes, loud_from=self.loud_from, said_so=self.said_so, on=on
         )
@@ -202,7 +202,7 @@ class Client(PracticeLink):
         return by_band.get(self.AgeBand(self.age_band), ADULT) if self.age_band else ADULT
 
     def caution_stamp(self, caution: str) -> str:
-        """Changes whenever that entry of the record does: a reason written for it lapses then."""
+        """Change whenever that entry of the record does: a reason written for it lapses then."""
         if caution == Caution.CHILD:
             return f"{self.age_band}/{self.born_on}"
         since = self.caution_entries.get(caution, {}).get("since", "")
@@ -211,7 +211,7 @@ class Client(PracticeLink):
         return since
 
     def safety_case(self, open_flags: frozenset[Any] | set[Any] = frozenset()) -> SafetyCase:
-        """What the record says that bears on safety."""
+        """Return what the record says that bears on safety."""
         return SafetyCase(
             cautions=self.caution_codes,
             open_flags=frozenset(open_flags),

@@ -26,7 +26,8 @@ if TYPE_CHECKING:
 
 
 def _mail_of(client: Client, link: Any) -> str:
-    """A letter with the link, begun in the clinician's own mail program; no name stands in it."""
+    """Return a letter with the link, begun in the clinician's own mail program; no name stands in
+    it."""
     to = client.contact_detail.strip() if client.contact == Client.Contact.MAIL else ""
     words = gettext("Your practice link:\n\n{link}\n\nOpen it and choose a PIN.").format(link=link)
     said = {
@@ -37,7 +38,7 @@ def _mail_of(client: Client, link: Any) -> str:
 
 
 def _card(request: SignedInRequest, whose: Client | Helper) -> dict[str, object]:
-    """What a page shows of a way in."""
+    """Return what a page shows of a way in."""
     link = None
     if whose.practice_code:
         link = request.build_absolute_uri(reverse("practice:enter", args=[whose.practice_code]))
@@ -61,7 +62,7 @@ def _page(request: SignedInRequest, client: Client, form: HelperForm) -> HttpRes
 
 @clinician_only
 def practice_link(request: SignedInRequest, pk: int) -> HttpResponse:
-    """The client's own link; its PIN the client chooses on opening it first."""
+    """Return the client's own link; its PIN the client chooses on opening it first."""
     client = client_seen_by(request.user, pk)
     if request.method == "POST":
         if "revoke" in request.POST:
@@ -92,7 +93,7 @@ def add_helper(request: SignedInRequest, pk: int) -> HttpResponse:
 
 @clinician_only
 def helper(request: SignedInRequest, pk: int, helper: int) -> HttpResponse:
-    """The link of somebody who helps."""
+    """Return the link of somebody who helps."""
     client = client_seen_by(request.user, pk)
     whose = get_object_or_404(client.helpers.filter(ended_at=None), pk=helper)
     if request.method == "POST":

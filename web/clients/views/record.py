@@ -42,7 +42,7 @@ def client_list(request: HttpRequest) -> HttpResponse:
 
 @clinician_only
 def new(request: SignedInRequest) -> HttpResponse:
-    """A new record; the screen comes next."""
+    """Return a new record; the screen comes next."""
     form = RecordForm(request.POST or None, instance=_fresh(request.user))
     if request.method == "POST" and form.is_valid():
         client = actions.begin_record(form.save(commit=False))
@@ -59,7 +59,7 @@ def _fresh(user: User) -> Client:
 
 @clinician_only
 def record(request: SignedInRequest, pk: int) -> HttpResponse:
-    """The record, changed. Whoever comes second is told, and loses nothing."""
+    """Return the record, changed. Whoever comes second is told, and loses nothing."""
     client = client_seen_by(request.user, pk)
     context = {"client": client, "cautions": cautions_of(client)}
     form = RecordForm(request.POST or None, instance=client, initial={"edition": client.edition})
@@ -90,7 +90,7 @@ def record(request: SignedInRequest, pk: int) -> HttpResponse:
 def _outdated(
     request: SignedInRequest, form: RecordForm, current: Client, context: Any
 ) -> HttpResponse:
-    """The page again with everything that was typed, beside what somebody else has saved."""
+    """Return the page again with everything that was typed, beside what somebody else has saved."""
     newest = current.history.select_related("history_user").first()
     theirs = []
     for name in form.Meta.fields:

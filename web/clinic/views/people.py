@@ -119,7 +119,7 @@ def people(request: SignedInRequest) -> HttpResponse:
 
 
 def _may(request: SignedInRequest) -> bool:
-    """Whether this is the lead; said where it is not."""
+    """Return whether this is the lead; said where it is not."""
     if request.user.is_lead:
         return True
     messages.error(request, ONLY_LEAD)
@@ -130,7 +130,7 @@ def _may(request: SignedInRequest) -> bool:
 @asked_again
 @require_POST
 def invite(request: SignedInRequest) -> HttpResponse:
-    """A colleague, and the link by which they choose a password."""
+    """Return a colleague, and the link by which they choose a password."""
     if not _may(request):
         return redirect("clinic:people")
     form = ColleagueForm(request.POST)
@@ -163,7 +163,7 @@ def new_link(request: SignedInRequest, pk: int) -> HttpResponse:
 @asked_again
 @require_POST
 def role(request: SignedInRequest, pk: int) -> HttpResponse:
-    """What a colleague may do."""
+    """Return what a colleague may do."""
     whose = _colleague(request, pk)
     wanted = request.POST.get("role", "")
     if not _may(request) or wanted not in dict(ROLES):
@@ -185,7 +185,7 @@ def role(request: SignedInRequest, pk: int) -> HttpResponse:
 @asked_again
 @require_POST
 def forget_second(request: SignedInRequest, pk: int) -> HttpResponse:
-    """A colleague has lost what the second step was made with."""
+    """Return a colleague has lost what the second step was made with."""
     whose = _colleague(request, pk)
     if not _may(request):
         return redirect("clinic:people")
@@ -256,7 +256,7 @@ def shared(request: SignedInRequest, pk: int) -> HttpResponse:
 @asked_again
 @require_POST
 def leave(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Closes an account and hands its clients over; or opens it again."""
+    """Close an account and hands its clients over; or opens it again."""
     user = _colleague(request, pk)
     if not _may(request):
         return redirect("clinic:people")

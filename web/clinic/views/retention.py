@@ -66,7 +66,7 @@ def opened(request: SignedInRequest) -> HttpResponse:
 @asked_again
 @require_http_methods(["GET", "POST"])
 def erase(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Asks twice, and plans it; until it is due it can be taken back."""
+    """Ask twice, and plans it; until it is due it can be taken back."""
     client = client_seen_by(request.user, pk)
     waiting = _waiting(client)
     if request.method == "POST" and waiting is None:
@@ -113,6 +113,6 @@ def _waiting(client: Client) -> Erasure | None:
 @lead_only
 @require_GET
 def erased(request: SignedInRequest) -> HttpResponse:
-    """What was erased, and what waits."""
+    """Return what was erased, and what waits."""
     erasures = request.user.clinic.erasures.select_related("asked_by")
     return render(request, "clinic/erased.html", {"lines": erasures})

@@ -94,7 +94,7 @@ def _page(
 @clinician_only
 @require_POST
 def add_reference(request: SignedInRequest) -> HttpResponse:
-    """One row more in the table."""
+    """Return one row more in the table."""
     if not request.user.is_lead:
         messages.error(request, gettext("{value} Nothing was changed.").format(value=ONLY_LEAD))
         return redirect("clinic:clinic")
@@ -118,7 +118,7 @@ def add_reference(request: SignedInRequest) -> HttpResponse:
 @clinician_only
 @require_POST
 def remove_reference(request: SignedInRequest, pk: int) -> HttpResponse:
-    """One row less; its history stays."""
+    """Return one row less; its history stays."""
     if not request.user.is_lead:
         messages.error(request, gettext("{value} Nothing was changed.").format(value=ONLY_LEAD))
         return redirect("clinic:clinic")

@@ -76,7 +76,7 @@ def _one_of(text: str | None, allowed: dict[str, str] | list[str] | set[str]) ->
 
 
 def _last_today(user: User) -> Decision | None:
-    """What this clinician decided last today, as it could be taken back."""
+    """Return what this clinician decided last today, as it could be taken back."""
     newest = (
         Decision.objects.filter(decided_by=user, undone_at=None, client__in=user.visible_clients())
         .select_related("client")
@@ -90,7 +90,7 @@ def _last_today(user: User) -> Decision | None:
 @clinician_only
 @require_POST
 def undo_last(request: SignedInRequest) -> HttpResponse:
-    """Takes back what this clinician decided last today."""
+    """Take back what this clinician decided last today."""
     decision = _last_today(request.user)
     if decision is None:
         messages.error(request, gettext("There is no decision of today to undo."))

@@ -37,7 +37,7 @@ _REFERS = (Step.STOP_AND_REFER, Step.LOOK_AGAIN)
 @clinician_only
 @require_POST
 def decide(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Takes or refuses what is proposed for a task, as it was shown."""
+    """Take or refuses what is proposed for a task, as it was shown."""
     seen = client_seen_by(request.user, pk)
     task, step, refused = _said(request.POST)
     back = back_to(request, "results:client", pk=pk)
@@ -60,7 +60,8 @@ WITHOUT = "without"
 
 
 def _message(client: Client, task: str, step: str) -> MessageDraft | None:
-    """The message that is shown before it goes; None where none does, or taking it says why not."""
+    """Return the message that is shown before it goes; None where none does, or taking it says why
+    not."""
     try:
         return actions.message_for(client, task=task, step=step)
     except actions.NothingToSwapFor:
@@ -175,14 +176,14 @@ def _came_of(client: Client, step: Step, decision: Decision, *, wrote: Any) -> s
 @clinician_only
 @require_POST
 def undo(request: SignedInRequest, pk: int, decision: int) -> HttpResponse:
-    """Takes a decision back."""
+    """Take a decision back."""
     seen = client_seen_by(request.user, pk)
     undone(request, get_object_or_404(seen.decisions, pk=decision))
     return redirect(back_to(request, "results:client", pk=pk))
 
 
 def undone(request: SignedInRequest, decision: Decision) -> None:
-    """Takes a decision back, and says so or why not."""
+    """Take a decision back, and say so or why not."""
     client = decision.client
     try:
         actions.undo(decision, by=request.user)
@@ -207,7 +208,7 @@ def undone(request: SignedInRequest, decision: Decision) -> None:
 
 @clinician_only
 def rules(request: SignedInRequest, pk: int) -> HttpResponse:
-    """The thresholds for this client's programme, and who changed them."""
+    """Return the thresholds for this client's programme, and who changed them."""
     seen = client_seen_by(request.user, pk)
     kept = RuleSettings.objects.filter(client=seen).first()
     form = RulesForm(request.POST or None, changed=kept.changed if kept else {})

@@ -44,7 +44,7 @@ class ReceivedEntry:
 def take_in(
     client: Client, entry: dict, *, clock: Clock, by: User, wav: Recording | None = None
 ) -> ReceivedEntry:
-    """Keeps one entry, or finds that it was kept before.
+    """Keep one entry, or finds that it was kept before.
 
     Args:
         entry: checked.
@@ -83,7 +83,7 @@ def take_in(
 
 
 def open_session(client: Client, said: dict, *, clock: Clock, by: User) -> Session:
-    """The session an entry belongs to: made by whichever of its entries comes first.
+    """Return the session an entry belongs to: made by whichever of its entries comes first.
 
     Raises:
         BadEntry: it belongs to a version that this client does not have, or its key to another.
@@ -175,7 +175,7 @@ def _mark(client: Client, entry: dict[str, Any], session: Session, at: Moment) -
 
 
 def take_stop(client: Client, entry: dict, *, clock: Clock) -> Stop | None:
-    """Keeps what a client says is wrong, whatever else of the entry fits or does not; None where
+    """Keep what a client says is wrong, whatever else of the entry fits or does not; None where
     nothing was said.
 
     Args:

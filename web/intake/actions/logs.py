@@ -31,7 +31,7 @@ def record_log(
     by: User,
     source: str = Trial.Source.PAPER,
 ) -> int:
-    """Keeps tries that were logged by hand, each once under the key of the form they came by.
+    """Keep tries that were logged by hand, each once under the key of the form they came by.
 
     Args:
         rows: (day, prescribed task, seconds, effort or None), in the order of the log.
@@ -70,7 +70,7 @@ def record_log(
 def record_file(
     client: Client, task: PrescribedTask, *, key: UUID, day: Any, by: User, wav: Recording
 ) -> Trial:
-    """Measures a recording that was made elsewhere on a day, and keeps it once.
+    """Measure a recording that was made elsewhere on a day, and keep it once.
 
     Raises:
         reedcore.errors.Refusal, KeyTaken: as for any recording.
@@ -88,7 +88,7 @@ def record_file(
 
 
 def log_session(client: Client, task: PrescribedTask, *, key: Any, day: Any, by: User) -> Session:
-    """The session that a day of a log stands for."""
+    """Return the session that a day of a log stands for."""
     session, _ = Session.objects.get_or_create(
         key=uuid5(key, f"session {day}"),
         defaults={

@@ -45,7 +45,7 @@ def record_sound(
     number: int | None = None,
     beat_s: float | None = None,
 ) -> Trial:
-    """Measures a take and saves it, or gives back what was saved under its key before.
+    """Measure a take and saves it, or gives back what was saved under its key before.
 
     Raises:
         reedcore.errors.Refusal: the sound cannot be measured; nothing is saved.
@@ -84,7 +84,7 @@ def record_by_hand(
     role: str = "",
     set_s: float | None = None,
 ) -> Trial:
-    """Saves a try timed with the stopwatch (or written on paper), marked as such.
+    """Save a try timed with the stopwatch (or written on paper), marked as such.
 
     Raises:
         ValueError: no hand could have timed that.
@@ -112,7 +112,7 @@ def record_told(
     session: Session | None = None,
     role: str = "",
 ) -> Trial:
-    """Saves a set that the client says was done: repetitions, minutes, breaths, a count, ticks.
+    """Save a set that the client says was done: repetitions, minutes, breaths, a count, ticks.
 
     Raises:
         KeyTaken: the key is another try's.
@@ -133,7 +133,7 @@ def record_reference(
     capture: dict,
     at: Moment | None = None,
 ) -> ReferenceVowel:
-    """Measures a comfortable vowel on the device of a session, once.
+    """Measure a comfortable vowel on the device of a session, once.
 
     Raises:
         reedcore.errors.Refusal: the sound cannot be measured.

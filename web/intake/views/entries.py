@@ -71,19 +71,19 @@ STOPS = Limit("stops of a client", most=100, window_s=60)
 
 @require_POST
 def entries(request: HttpRequest) -> HttpResponse:
-    """One entry of the client's own session."""
+    """Return one entry of the client's own session."""
     return _of_whoever_is_in(request, None, _entry)
 
 
 @require_POST
 def clinic_entries(request: HttpRequest, pk: int) -> Any:
-    """One entry of a session that is led in the clinic."""
+    """Return one entry of a session that is led in the clinic."""
     return _of_whoever_is_in(request, pk, _entry)
 
 
 @require_POST
 def opened_entry(request: HttpRequest) -> Any:
-    """What lies sealed on the client's own device, for saving it to a file."""
+    """Return what lies sealed on the client's own device, for saving it to a file."""
     return _of_whoever_is_in(request, None, _opened)
 
 
@@ -138,7 +138,7 @@ def _is_of(words: str, client: Client, user: User) -> bool:
 
 
 def _unsealed(request: SignedInRequest, client: Client) -> DecryptedEntry:
-    """What came as it lay on its device.
+    """Return what came as it lay on its device.
 
     Raises:
         EntryNotDecrypted: it cannot be opened, or is too large to be tried.
@@ -150,8 +150,8 @@ def _unsealed(request: SignedInRequest, client: Client) -> DecryptedEntry:
 
 
 def _form(request: SignedInRequest, client: Client) -> EntryForm | Receipt:
-    """An entry as the page sends it on which it was done; or as it lay sealed on its device, where
-    that page is gone.
+    """Return an entry as the page sends it on which it was done; or as it lay sealed on its device,
+    where that page is gone.
 
     Raises:
         EntryNotDecrypted: it cannot be opened.
@@ -222,7 +222,8 @@ def _entry(request: SignedInRequest, client: Client) -> HttpResponse:
 
 
 def _answer(client: Client, arrived: ReceivedEntry) -> dict[str, Any]:
-    """What the device is told of what arrived; with the receipt, and the epoch that it is of."""
+    """Return what the device is told of what arrived; with the receipt, and the epoch that it is
+    of."""
     if arrived.trial:
         return try_answer(arrived.trial)
     if arrived.vowel:
@@ -233,7 +234,7 @@ def _answer(client: Client, arrived: ReceivedEntry) -> dict[str, Any]:
 
 
 def _put_back(request: SignedInRequest, client: Client, given: Receipt) -> HttpResponse:
-    """What the clinic had acknowledged before its records were restored."""
+    """Return what the clinic had acknowledged before its records were restored."""
     try:
         put_back(client, given.text)
     except NoReceipt as not_one:
@@ -251,7 +252,7 @@ MISFIT = gettext_lazy("This could not be saved: it does not fit your current pro
 
 
 def _reason(bad: Any) -> str:
-    """The cause for whoever helps; these say a place and a rule, and repeat nothing of the
+    """Return the cause for whoever helps; these say a place and a rule, and repeat nothing of the
     entry."""
     return (
         str(bad) if isinstance(bad, BadEntry | Unreadable) else gettext("a value that does not fit")
@@ -358,7 +359,7 @@ def _digest(sealed: str | bytes) -> str:
 
 
 def _of_stop(text: str) -> dict[str, Any] | None:
-    """What of a stop lies sealed on its device; nothing else of it is taken from there."""
+    """Return what of a stop lies sealed on its device; nothing else of it is taken from there."""
     try:
         kept = read_json(text, most_bytes=LARGEST_STOP, mend=True)
     except Unreadable:
@@ -369,13 +370,14 @@ def _of_stop(text: str) -> dict[str, Any] | None:
 
 
 def _known(flags: list[Any] | str | None) -> set[Any]:
-    """The flags that there are; what a page of another version says besides is passed over."""
+    """Return the flags that there are; what a page of another version says besides is
+    passed over."""
     said = flags if isinstance(flags, list) else []
     return {flag.value for flag in ASKABLE if flag.value in said}
 
 
 def _key(text: Any) -> UUID:
-    """The key that was sent; of anything else one that is always the same for it."""
+    """Return the key that was sent; of anything else one that is always the same for it."""
     try:
         return UUID(str(text))
     except ValueError:

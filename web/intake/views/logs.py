@@ -44,7 +44,8 @@ _LARGEST_TABLE = 400_000
 
 
 def _timed_tasks(client: Client) -> list[tuple[PrescribedTask, str]]:
-    """The tasks of the programme in force that are held so many seconds, each with its title."""
+    """Return the tasks of the programme in force that are held so many seconds, each with its
+    title."""
     programme = current_programme(client)
     if programme is None:
         return []
@@ -58,7 +59,7 @@ def _timed_tasks(client: Client) -> list[tuple[PrescribedTask, str]]:
 
 @assisting
 def paper(request: SignedInRequest, pk: int) -> HttpResponse:
-    """A paper log, typed in: rows are tasks, columns tries, one day a page."""
+    """Return a paper log, typed in: rows are tasks, columns tries, one day a page."""
     client = client_seen_by(request.user, pk)
     tasks = _timed_tasks(client)
     typed_day = request.POST.get("day")
@@ -138,7 +139,7 @@ class TableForm(forms.Form):
     text = forms.CharField(required=False, max_length=_LARGEST_TABLE, widget=forms.HiddenInput)
 
     def clean(self) -> dict[str, Any] | None:
-        """The text of the file, whatever its encoding."""
+        """Return the text of the file, whatever its encoding."""
         super().clean()
         said = self.cleaned_data
         upload = said.get("file")
@@ -160,7 +161,8 @@ class TableForm(forms.Form):
 
 @assisting
 def table(request: SignedInRequest, pk: int) -> HttpResponse:
-    """A log out of a table: choose, name the columns, look, accept. Nothing is kept before that."""
+    """Return a log out of a table: choose, name the columns, look, accept. Nothing is kept before
+    that."""
     client = client_seen_by(request.user, pk)
     tasks = _timed_tasks(client)
     context = {"client": client, "tasks": [(task.pk, title) for task, title in tasks]}
@@ -191,7 +193,7 @@ def table(request: SignedInRequest, pk: int) -> HttpResponse:
 
 
 def _places(posted: QueryDict, read: Table) -> dict[str, Any]:
-    """The mapping that the page sent, else the one that the names suggest."""
+    """Return the mapping that the page sent, else the one that the names suggest."""
     if "day" not in posted:
         return guessed(read.columns)
     last = len(read.columns) - 1
@@ -240,7 +242,7 @@ def _preview(
 @assisting
 @require_POST
 def recordings(request: SignedInRequest, pk: int) -> HttpResponse:
-    """One recording of a folder, measured; the page sends them one after another."""
+    """Return one recording of a folder, measured; the page sends them one after another."""
     client = client_seen_by(request.user, pk)
     task = next(
         (task for task, _ in _timed_tasks(client) if str(task.pk) == request.POST.get("task")), None
@@ -291,7 +293,7 @@ def _day_problem(text: str) -> str:
 
 
 def _can_be(day: date) -> bool:
-    """Whether something can have been practised on a day."""
+    """Return whether something can have been practised on a day."""
     return EARLIEST.date() <= day <= timezone.localdate()
 
 

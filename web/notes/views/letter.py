@@ -30,7 +30,7 @@ if TYPE_CHECKING:
 
 @looking
 def letter(request: SignedInRequest, pk: int) -> HttpResponse:
-    """The referral letter, one page, as it prints."""
+    """Return the referral letter, one page, as it prints."""
     client = client_seen_by(request.user, pk)
     return render(request, "notes/letter_page.html", _letter(request, client))
 
@@ -38,7 +38,7 @@ def letter(request: SignedInRequest, pk: int) -> HttpResponse:
 @looking
 @asked_before_a_file("notes:letter")
 def letter_pdf(request: SignedInRequest, pk: int) -> HttpResponse:
-    """The same as PDF."""
+    """Return the same as PDF."""
     client = client_seen_by(request.user, pk)
     page = render_to_string("notes/letter.html", _letter(request, client))
     name = f"{slugify(client.name) or 'client'}-referral-{timezone.localdate():%Y-%m-%d}.pdf"

@@ -66,7 +66,7 @@ class NewForm(forms.Form):
 
 @looking
 def notes(request: SignedInRequest, pk: int) -> HttpResponse:
-    """What was written, and the way to write more."""
+    """Return what was written, and the way to write more."""
     seen = client_seen_by(request.user, pk)
     return render(request, "notes/notes.html", _list(seen, NewForm()))
 
@@ -106,7 +106,7 @@ def new(request: SignedInRequest, pk: int) -> HttpResponse:
 
 
 def _asked(client: Client, form: NewForm) -> dict[str, Any] | None:
-    """What the form asks for; None where it cannot be, with the sentence on the form."""
+    """Return what the form asks for; None where it cannot be, with the sentence on the form."""
     said = form.cleaned_data
     kind = ClinicalNote.Kind(said["kind"])
     today = timezone.now().astimezone(client.zone).date()
@@ -170,7 +170,7 @@ def _kept(
     keeping: Callable[..., Any],
     done: str,
 ) -> HttpResponse:
-    """Keeps what was typed, or shows it again with what stands in the way: nothing is lost."""
+    """Keep what was typed, or shows it again with what stands in the way: nothing is lost."""
     typed = _typed(request, note)
     if any(len(words) > LONGEST_PART for words in typed.values()):
         return _again(request, client, note, typed, _too_long())
@@ -228,7 +228,7 @@ def discard(request: SignedInRequest, pk: int, note: int) -> HttpResponse:
 @clinician_only
 @require_POST
 def add(request: SignedInRequest, pk: int, note: int) -> HttpResponse:
-    """Adds to a signed note."""
+    """Add to a signed note."""
     seen, found = _found(request, pk, note)
     words = request.POST.get("words", "").strip().replace("\x00", "")
     if not found.signed_at:
@@ -260,7 +260,7 @@ def note_pdf(request: SignedInRequest, pk: int, note: int) -> HttpResponse:
 
 
 def pdf_of_note(client: Client, note: ClinicalNote) -> bytes:
-    """A note or report on paper."""
+    """Return a note or report on paper."""
     context = _context(client, note, note.words)
     for table in context["figures"]["tables"]:
         table["chart"] = table["chart"].replace(">", f">{CHART_STYLE}", 1)

@@ -39,7 +39,7 @@ class TooManyCodes(Exception):
 
 
 def _link(request: Any, code: str) -> Client | Helper:
-    """Whose link has this code.
+    """Return whose link has this code.
 
     Raises:
         Http404: nobody's.
@@ -78,14 +78,16 @@ def code(request: SignedInRequest) -> HttpResponse:
 
 
 def door(request: SignedInRequest) -> HttpResponse:
-    """What a remembered device shows instead of the session once its sign-in has ended: nothing of
-    anybody, and how to come in again. It is kept on the device, for there may be no network."""
+    """Return what a remembered device shows instead of the session once its sign-in has ended:
+    nothing of anybody, and how to come in again. It is kept on the device, for there may be no
+    network."""
     return render(request, "practice/door.html")
 
 
 @by_a_link
 def enter(request: HttpRequest, code: str) -> HttpResponse:
-    """The client's own link: asks for the PIN (first for a new one) and shows nothing else."""
+    """Return the client's own link: asks for the PIN (first for a new one) and shows
+    nothing else."""
     try:
         link = _link(request, code)
     except TooManyCodes:
@@ -94,7 +96,7 @@ def enter(request: HttpRequest, code: str) -> HttpResponse:
 
 
 def entered(request: Any, link: Any, *, called: str = "") -> Any:
-    """What a link opens to: its PIN is chosen or asked for, or why neither.
+    """Return what a link opens to: its PIN is chosen or asked for, or why neither.
 
     Args:
         called: by which name, on a device that others use too; it remembers nobody.

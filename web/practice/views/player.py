@@ -36,7 +36,7 @@ if TYPE_CHECKING:
 @practising
 @require_GET
 def today(request: SignedInRequest) -> HttpResponse:
-    """The client's own session."""
+    """Return the client's own session."""
     client = get_object_or_404(request.user.visible_clients().select_related("clinic"))
     return _player(request, client)
 
@@ -44,7 +44,7 @@ def today(request: SignedInRequest) -> HttpResponse:
 @assisting
 @require_GET
 def in_clinic(request: HttpRequest, pk: int) -> HttpResponse:
-    """The same, led from the clinician's screen."""
+    """Return the same, led from the clinician's screen."""
     return _player(request, client_seen_by(request.user, pk))
 
 
@@ -84,7 +84,7 @@ def _player(request: Any, client: Client) -> HttpResponse:
 @login_required
 @require_GET
 def simulated_voice(request: SignedInRequest, pk: int) -> HttpResponse:
-    """A made-up client's try at this task, for machines without a microphone."""
+    """Return a made-up client's try at this task, for machines without a microphone."""
     task = get_object_or_404(tasks_of(request.user), pk=pk)
     if not offer_simulated():
         raise Http404
@@ -100,7 +100,7 @@ def simulated_voice(request: SignedInRequest, pk: int) -> HttpResponse:
 @practising
 @require_GET
 def comfortable_voice(request: SignedInRequest) -> HttpResponse:
-    """The made-up client's comfortable vowel."""
+    """Return the made-up client's comfortable vowel."""
     form = SimulatedForm(request.GET)
     if not offer_simulated() or not form.is_valid():
         raise Http404
@@ -114,7 +114,7 @@ _UNVERSIONED = 'const VERSION = "as it stands";'
 
 @require_GET
 def worker(request: HttpRequest) -> HttpResponse:
-    """The script that keeps a remembered device's session going without a network.
+    """Return the script that keeps a remembered device's session going without a network.
 
     Served from here, for a worker may only look after what lies under its own address.
     """

@@ -66,7 +66,7 @@ def _form_of(tablet: Tablet, said: QueryDict | None = None) -> TabletForm:
 
 @transaction.atomic
 def keep_tablet(form: Any) -> Tablet:
-    """A new tablet; said twice with the same name and clients, the one that is there."""
+    """Return a new tablet; said twice with the same name and clients, the one that is there."""
     clinic = lock_row(form.instance.clinic)
     for other in clinic.tablets.filter(name=form.cleaned_data["name"], ended_at=None):
         if set(other.clients.all()) == set(form.cleaned_data["clients"]):
@@ -77,7 +77,7 @@ def keep_tablet(form: Any) -> Tablet:
 
 @lead_only
 def tablets(request: SignedInRequest) -> Any:
-    """Every shared tablet of the clinic, and a new one."""
+    """Return every shared tablet of the clinic, and a new one."""
     clinic = request.user.clinic
     if request.method != "POST":
         return _page(request, TabletForm(clinic=clinic, prefix="new"))
@@ -98,7 +98,7 @@ def tablets(request: SignedInRequest) -> Any:
 @lead_only
 @require_POST
 def change_tablet(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Other names on it; no names at all; or this very device becomes it."""
+    """Return other names on it; no names at all; or this very device becomes it."""
     tablet = get_object_or_404(request.user.clinic.tablets.filter(ended_at=None), pk=pk)
     if "end" in request.POST:
         tablet.ended_at = timezone.now()
@@ -120,7 +120,7 @@ def change_tablet(request: SignedInRequest, pk: int) -> HttpResponse:
 
 @require_GET
 def tablet(request: HttpRequest) -> HttpResponse:
-    """The names, on the tablet itself; any other device is led to where a code is typed."""
+    """Return the names, on the tablet itself; any other device is led to where a code is typed."""
     here = tablet_of(request)
     if here is None:
         return redirect("practice:code")

@@ -55,7 +55,7 @@ _PAGE = re.compile("[A-Za-z0-9-]{8,40}")
 @clinician_only
 @require_GET
 def compose(request: SignedInRequest, pk: int) -> HttpResponse:
-    """The page; everything on it but the frame comes from `edit`."""
+    """Return the page; everything on it but the frame comes from `edit`."""
     client = client_seen_by(request.user, pk)
     tasks = every_task(client.clinic)
     document, _ = cleaned(draft_document(client), tasks=tasks)
@@ -111,7 +111,7 @@ def edit(request: SignedInRequest, pk: int) -> HttpResponse:
 @clinician_only
 @require_POST
 def from_calculator(request: SignedInRequest, pk: int) -> HttpResponse:
-    """A pattern as the calculator has it becomes a task of the draft, on “ah”."""
+    """Return a pattern as the calculator has it becomes a task of the draft, on “ah”."""
     client = client_seen_by(request.user, pk)
     form = PatternForm(request.GET)
     if not form.is_valid():
@@ -136,8 +136,8 @@ def from_calculator(request: SignedInRequest, pk: int) -> HttpResponse:
 
 
 def _library(account: User, client: Client) -> list[Any]:
-    """What a programme can be begun from besides the starting ones: the clinic's library, and what
-    other clients have in force."""
+    """Return what a programme can be begun from besides the starting ones: the clinic's library,
+    and what other clients have in force."""
     kept = [
         {
             "code": f"library:{each.pk}",
@@ -163,14 +163,16 @@ def _library(account: User, client: Client) -> list[Any]:
 
 
 def _also_called(task: Task) -> str:
-    """What else somebody may type who looks for a task: its sound, its shape, what it takes."""
+    """Return what else somebody may type who looks for a task: its sound, its shape, what
+    it takes."""
     parts = [translated(FAMILIES[task.family]), task.sound, task.shape, task.purpose, *task.props]
     parts += [task.code, task.also]
     return " ".join(part.replace("_", " ") for part in parts if part)
 
 
 def _sent(request: SignedInRequest) -> tuple[str, str, list[SentEdit]] | None:
-    """What came: the page, the item whose panel is open, and the edits; None where it is torn."""
+    """Return what came: the page, the item whose panel is open, and the edits; None where it is
+    torn."""
     try:
         body = read_json(request.body, most_bytes=LARGEST_PROGRAMME)
         edits = [
@@ -269,7 +271,7 @@ def keep_in_library(request: SignedInRequest, pk: int) -> HttpResponse:
 @clinician_only
 @require_GET
 def confirm(request: SignedInRequest, pk: int) -> HttpResponse:
-    """What handing the draft over changes for the client, asked about before it is done."""
+    """Return what handing the draft over changes for the client, asked about before it is done."""
     client = client_seen_by(request.user, pk)
     context = confirming.what_changes(client, today=timezone.localdate())
     return render(request, "programmes/_hand_over.html", context)
@@ -303,7 +305,7 @@ _REFUSALS = (actions.NotCleared, actions.OpenStops, actions.EmptyProgramme)
 
 
 def _why_not(client: Client, refused: NotCleared | EmptyProgramme | OpenStops) -> str:
-    """Why nothing was handed over, and what to do."""
+    """Return why nothing was handed over, and what to do."""
     if isinstance(refused, actions.NotCleared):
         return gettext("Nothing was prescribed. {value}").format(value=BLOCKS[refused.blocks[0]])
     if isinstance(refused, actions.OpenStops):
@@ -317,7 +319,7 @@ def _why_not(client: Client, refused: NotCleared | EmptyProgramme | OpenStops) -
 @clinician_only
 @require_POST
 def withdraw(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
-    """Takes the version in force back; what was practised under it is kept."""
+    """Take the version in force back; what was practised under it is kept."""
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
     if programme != current_programme(client):
@@ -344,7 +346,7 @@ def withdraw(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
 @clinician_only
 @require_POST
 def again(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
-    """Puts what an older version asked in force again, as the next version; the draft stays."""
+    """Put what an older version asked in force again, as the next version; the draft stays."""
     client = client_seen_by(request.user, pk)
     try:
         made = actions.publish_again(version_of(client, version), by=request.user)
@@ -362,7 +364,7 @@ def again(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
 
 @looking
 def versions(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Every version, each with what it changed."""
+    """Return every version, each with what it changed."""
     client = client_seen_by(request.user, pk)
     tasks = every_task(client.clinic)
     newest_first = list(

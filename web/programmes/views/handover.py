@@ -67,7 +67,7 @@ PAPERS = ("a4", "letter")
 
 @looking
 def version(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
-    """One version: what is in it, and every way to hand it over."""
+    """Return one version: what is in it, and every way to hand it over."""
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
     context = {**_handout(request, client, programme), "programme": programme}
@@ -76,7 +76,7 @@ def version(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
 
 @looking
 def handout(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
-    """The handout as it prints."""
+    """Return the handout as it prints."""
     client = client_seen_by(request.user, pk)
     context = _handout(request, client, version_of(client, version))
     context["large"] = request.GET.get("large") == "1"
@@ -86,7 +86,7 @@ def handout(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
 @looking
 @asked_before_a_file("programmes:version")
 def handout_pdf(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
-    """The same as PDF, on the paper and in the size asked for."""
+    """Return the same as PDF, on the paper and in the size asked for."""
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
     paper = request.GET.get("paper", PAPERS[0])
@@ -149,7 +149,7 @@ def _items(
     spelling: Spelling,
     wording: str,
 ) -> list[dict[str, Any]]:
-    """The tasks of one programme as they print."""
+    """Return the tasks of one programme as they print."""
     items = []
     for item, part in zip(prescribed, plan.items, strict=True):
         task = tasks[item.task]
@@ -175,7 +175,7 @@ def _items(
 
 
 def _said(item: Item, task: Task) -> list[Any]:
-    """What is said or read, each line once, with its stretched words marked."""
+    """Return what is said or read, each line once, with its stretched words marked."""
     if kind_of(task.measure).by_line:
         lines = lines_of(item, task) if material_of(item, task) else ()
         return list(dict.fromkeys(lines))
@@ -183,7 +183,7 @@ def _said(item: Item, task: Task) -> list[Any]:
 
 
 def _rounds(item: Item, task: Task, spelling: Spelling) -> list[Any]:
-    """A pattern's rounds by the note each starts on."""
+    """Return a pattern's rounds by the note each starts on."""
     return [each.groups[0][0].name(spelling) for each in rounds_of(item, task)]
 
 
@@ -243,7 +243,7 @@ def _dropped(strand: Strand, was: Strand | None, programme: ProgrammeVersion) ->
 
 @looking
 def tones_midi(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
-    """Every tone and pattern of the programme as MIDI, one after the other."""
+    """Return every tone and pattern of the programme as MIDI, one after the other."""
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
     tasks = every_task(client.clinic)
@@ -257,7 +257,7 @@ def tones_midi(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
 
 @looking
 def sound_wav(request: SignedInRequest, pk: int, version: int, number: int) -> HttpResponse:
-    """What one item plays, as sound."""
+    """Return what one item plays, as sound."""
     client = client_seen_by(request.user, pk)
     prescribed = version_of(client, version).prescribed
     items = prescribed.items if prescribed else ()
@@ -273,7 +273,7 @@ def sound_wav(request: SignedInRequest, pk: int, version: int, number: int) -> H
 
 @clinician_only
 def as_json(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
-    """The programme for another clinic: nothing in it says whose it was."""
+    """Return the programme for another clinic: nothing in it says whose it was."""
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
     if not programme.document:
@@ -285,7 +285,7 @@ def as_json(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
 
 @looking
 def schema(request: SignedInRequest) -> HttpResponse:
-    """The published JSON Schema of such a file."""
+    """Return the published JSON Schema of such a file."""
     return JsonResponse(PROGRAMME, json_dumps_params={"indent": 1})
 
 
@@ -304,7 +304,7 @@ class FileForm(forms.Form):
     )
 
     def clean_file(self) -> dict[str, Any] | list[Any] | None:
-        """Its content, not yet believed."""
+        """Return its content, not yet believed."""
         upload = self.cleaned_data["file"]
         if upload.size > LARGEST_PROGRAMME:
             raise forms.ValidationError(_too_much())
@@ -318,7 +318,7 @@ class FileForm(forms.Form):
 
 @clinician_only
 def bring_in(request: SignedInRequest, pk: int) -> HttpResponse:
-    """A file from elsewhere: checked and previewed; nothing changes until it is accepted."""
+    """Return a file from elsewhere: checked and previewed; nothing changes until it is accepted."""
     client = client_seen_by(request.user, pk)
     tasks = every_task(client.clinic)
     form = FileForm(request.POST or None, request.FILES or None)
@@ -341,7 +341,7 @@ def bring_in(request: SignedInRequest, pk: int) -> HttpResponse:
 @clinician_only
 @require_POST
 def accept_file(request: SignedInRequest, pk: int) -> HttpResponse:
-    """What was previewed becomes the draft."""
+    """Return what was previewed becomes the draft."""
     client = client_seen_by(request.user, pk)
     try:
         sent = read_json(request.POST.get("text", ""), most_bytes=LARGEST_PROGRAMME)

@@ -33,7 +33,7 @@ WHY = "why:"
 
 @clinician_only
 def prescribe(request: SignedInRequest, pk: int) -> HttpResponse:
-    """One task for this client; what is in force now is where the form starts."""
+    """Return one task for this client; what is in force now is where the form starts."""
     client = client_seen_by(request.user, pk)
     task = current_task(client)
     before = {"note": note_name(task), **_fields_of(task)} if task else {}
@@ -74,7 +74,7 @@ def _context(
 
 
 def _shown(client: Client, refused: OpenStops, whys: dict[str, Any]) -> list[dict[str, str]]:
-    """What the check finds, each stop with the reason that was written for it so far."""
+    """Return what the check finds, each stop with the reason that was written for it so far."""
     spelling = Spelling(client.spelling)
     look = refused.look
     return [

@@ -17,12 +17,12 @@ from web.ui.times import moment, within
 
 
 def received() -> Any:
-    """When something came here, by the clinic's own clock."""
+    """Return when something came here, by the clinic's own clock."""
     return models.DateTimeField(default=moment, db_default=Now(), editable=False)
 
 
 def device_time() -> Any:
-    """What the device's own clock said, where that was another time."""
+    """Return what the device's own clock said, where that was another time."""
     return models.CharField(max_length=40, blank=True, default="")
 
 

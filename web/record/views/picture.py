@@ -19,7 +19,8 @@ if TYPE_CHECKING:
 @login_required
 @require_GET
 def picture(request: SignedInRequest, pk: int) -> HttpResponse:
-    """The picture itself, for its clinic's people, and for a client whose programme shows it."""
+    """Return the picture itself, for its clinic's people, and for a client whose programme shows
+    it."""
     found = get_object_or_404(Picture.objects.filter(clinic=request.user.clinic_id or 0), pk=pk)
     if request.user.practises:
         shown = Q(programmes__document__items__contains=[{"picture": pk}])

@@ -25,7 +25,7 @@ if TYPE_CHECKING:
 
 @looking
 def summary(request: SignedInRequest, pk: int) -> HttpResponse:
-    """The record as it is read: what stands against voicing first."""
+    """Return the record as it is read: what stands against voicing first."""
     client = client_seen_by(request.user, pk)
     screen = newest_screen(client)
     context = {

@@ -46,7 +46,7 @@ LOADED = {name: RULED[name] for name in ("key", "task", "session", "at", "outcom
 
 @looking
 def client(request: SignedInRequest, pk: int) -> Any:
-    """What was practised, what it came to, and what is next."""
+    """Return what was practised, what it came to, and what is next."""
     seen = client_seen_by(request.user, pk)
     programme = current_programme(seen, with_tasks=False)
     # of what was prescribed before there were documents

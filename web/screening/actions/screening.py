@@ -32,7 +32,7 @@ def record_screen(
     examined_on: Any = None,
     at: Any = None,
 ) -> Screen:
-    """Keeps the answers, and on the record the cautions and what was said of the larynx.
+    """Keep the answers, and on the record the cautions and what was said of the larynx.
 
     Args:
         said_so: by caution, who allowed what and when.
@@ -64,7 +64,7 @@ def record_screen(
 def _entries(
     client: Client, cautions: list[Any], said_so: dict[str, Any], at: datetime
 ) -> dict[str, Any]:
-    """An entry that says what it said before keeps its time, and with it the reasons given."""
+    """Return the entry; an unchanged one keeps its time, and with it the reasons given."""
     found = {}
     for caution in cautions:
         before = client.caution_entries.get(caution) if caution in client.cautions else None

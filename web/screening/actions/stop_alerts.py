@@ -34,12 +34,12 @@ NOBODY, MAIL_AWAY = "nobody", "mail_away"
 
 
 def waiting(client: Client) -> QuerySet[Any]:
-    """What has to be told of this client and has not been."""
+    """Return what has to be told of this client and has not been."""
     return client.stops.filter(tells=True, delivered_at=None, cleared_at=None)
 
 
 def due_at(client: Client) -> datetime:
-    """When the next letter about this client goes out."""
+    """Return when the next letter about this client goes out."""
     rows = list(waiting(client).order_by("received_at"))
     if not rows:
         return timezone.now()
@@ -53,7 +53,7 @@ def due_at(client: Client) -> datetime:
 
 @transaction.atomic
 def tell_of(client: Client) -> datetime | None:
-    """Sends the letter about a client if it is due; the rows are locked meanwhile.
+    """Send the letter about a client if it is due; the rows are locked meanwhile.
 
     Returns:
         When to come back; None where nothing waits any more.
@@ -102,7 +102,7 @@ def about_stops(client: Client, count: int) -> tuple[str, str]:
 
 
 def deliver(letter: tuple[str, str], to: list[str], *, key: UUID) -> str:
-    """Hands a letter over to the mail server.
+    """Hand a letter over to the mail server.
 
     Args:
         key: tells it from all others: if it has to be sent again, it is known as the same one.
@@ -126,8 +126,8 @@ def deliver(letter: tuple[str, str], to: list[str], *, key: UUID) -> str:
 
 
 def pass_on_stops() -> None:
-    """Tells the clinic's lead of what nobody has read within a working day, and of what could not
-    be delivered for five minutes."""
+    """Tell the clinic's lead of what nobody has read within a working day, and of what could not be
+    delivered for five minutes."""
     unread = Stop.objects.filter(read_at=None, passed_on_at=None, cleared_at=None)
     unread = unread.exclude(client__clinic__lead=None).select_related("client__clinic__lead")
     each_by_itself(unread, _pass_on, what="passing stops on")

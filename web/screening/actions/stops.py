@@ -41,7 +41,7 @@ def record_stop(
     session_key: UUID | None = None,
     comment: str = "",
 ) -> Stop | None:
-    """Keeps what was said once, however often it is sent, and sees that people are told.
+    """Keep what was said once, however often it is sent, and make sure that people are told.
 
     Args:
         clinicians: whom to tell of one that pauses, besides the clinic's deputy and who stands in
@@ -86,7 +86,7 @@ def record_stop(
 
 @transaction.atomic
 def take_back(client: Client, key: UUID) -> bool:
-    """The client says that it was pressed by mistake. Both stay on record.
+    """Record that the client pressed it by mistake. Both stay on record.
 
     Returns:
         Whether practising may go on: nobody had been told yet, and it was no emergency. Otherwise
@@ -140,7 +140,7 @@ def mark_read(stops: list[Stop], *, by: User) -> None:
 
 
 def advice(stop: Stop) -> str:
-    """What the client's screen told them to do."""
+    """Return what the client's screen told them to do."""
     return TIER_ADVICE[Tier(stop.tier)].format(emergency_number=stop.client.clinic.emergency_number)
 
 

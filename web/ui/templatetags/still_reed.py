@@ -37,7 +37,7 @@ def signed_cents(value: float | None) -> str:
 
 @register.filter
 def figure(value: float | None, places: int = 0) -> str:
-    """A plain figure, or a dash."""
+    """Return a plain figure, or a dash."""
     return UNKNOWN if value is None else f"{value:.{places}f}".replace("-", "−")
 
 
@@ -64,7 +64,7 @@ def cm(metres: float) -> str:
 
 @register.filter
 def target_seconds(value: float | None) -> str:
-    """A target as it was set: ``15`` or ``7.5``."""
+    """Return a target as it was set: ``15`` or ``7.5``."""
     return UNKNOWN if value is None else f"{value:g}"
 
 

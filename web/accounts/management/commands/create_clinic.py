@@ -33,7 +33,7 @@ class Command(BaseCommand):
         parser.add_argument("--another", action="store_true", help="add another clinic")
 
     def handle(self, *args: Any, **options: Any) -> None:
-        """Refuses where a clinic is there already, unless another one is wanted."""
+        """Refuse where a clinic is there already, unless another one is wanted."""
         there = Clinic.objects.first()
         if there and not options["another"]:
             raise CommandError(

@@ -24,7 +24,7 @@ class Command(BaseCommand):
         )
 
     def handle(self, *args: Any, for_older: Any, **options: Any) -> None:
-        """Says how many are lost."""
+        """Say how many are lost."""
         if for_older:
             open_keys()
             self.stdout.write("The keys of clients' devices are decrypted.")

@@ -89,8 +89,8 @@ async def _worker(working: Any, queues: Any, at_once: Any) -> None:
 
 
 def on_a_fresh_connection(call_next: Any, context: Any, worker: Any) -> Any:
-    """Each job looks at its connection first and gives it back afterwards: one that a restart of
-    the database has torn is never kept."""
+    """Check each job's connection first and give it back afterwards: one that a
+    restart of the database has torn is never kept."""
     connections.close_all()
     try:
         return call_next()
