@@ -21,7 +21,7 @@ def _only(role_test: Any, *, sign_in: Any = None) -> Any:
         def guarded(request: HttpRequest, *args: Any, **kwargs: Any) -> Any:
             if not role_test(request.user, request.method):
                 log_permission_denied(request)
-                # not "forbidden": somebody else's page does not exist
+                # Answer 404, not 403: for anyone else this page does not exist.
                 raise Http404
             return view(request, *args, **kwargs)
 
@@ -31,7 +31,7 @@ def _only(role_test: Any, *, sign_in: Any = None) -> Any:
 
 
 def _next(sign_in: Any) -> Any:
-    # a client's door leads to one page only, and an address in it would only frighten
+    # Send clients to their one page without showing an address; it would only worry them.
     return REDIRECT_FIELD_NAME if sign_in is None else None
 
 
@@ -39,17 +39,17 @@ def _looks(method: str) -> bool:
     return method in ("GET", "HEAD", "OPTIONS")
 
 
-#: The clinic's settings, its people, erasures.
+#: Clinic settings, people and erasures.
 lead_only = _only(lambda user, _: user.is_clinician and user.is_lead)
-#: Prescribing, deciding, signing, and taking records out.
+#: Prescribing, decisions, signatures and exports.
 clinician_only = _only(lambda user, _: user.is_clinician)
-#: Sessions in the clinic and what is logged in them.
+#: Sessions in the clinic and their logs.
 assisting = _only(lambda user, _: user.leads_sessions)
-#: Whoever works here looks; who may measure sends too.
+#: All staff can read; those who may measure can also send.
 measuring = _only(lambda user, how: user.leads_sessions or (user.works_here and _looks(how)))
-#: Whoever works here looks; clinicians send too.
+#: All staff can read; only clinicians can send.
 looking = _only(lambda user, how: user.is_clinician or (user.works_here and _looks(how)))
-#: One's own account and what one types.
+#: The person's own account and drafts.
 working_here = _only(lambda user, _: user.works_here)
-#: Practising: the client, and whoever helps them.
+#: Practice: the client and helpers.
 practising = _only(lambda user, _: user.practises, sign_in="practice:code")

@@ -24,7 +24,7 @@ from .models import Opened
 if TYPE_CHECKING:
     from web.accounts.models import Clinic, User
 
-#: The same page of the same record, opened again by the same person within this, is one opening.
+#: Count repeated views of one page by one person within this time as one access.
 ONCE_IN_S = 300
 _touched: ContextVar[set[int] | None] = ContextVar("records of this request", default=None)
 
@@ -49,7 +49,7 @@ class OpenedMiddleware:
             response = self.get_response(request)
         finally:
             _touched.reset(token)
-        # a form that comes back with its errors shows the record too; a page that is not there, not
+        # A form returned with errors shows the record too; a 404 page does not.
         shown = response.status_code < 500 and response.status_code != 404
         user = request.user
         if touched and shown and user.is_authenticated and user.works_here:
@@ -77,7 +77,7 @@ def _write(request: HttpRequest, user: User, response: HttpResponseBase, touched
 
 def _address(request: HttpRequest) -> str | None:
     """Return where it came from; None where a proxy says what is no address."""
-    said = address_of(request).partition("%")[0]  # without the zone of a link-local one
+    said = address_of(request).partition("%")[0]  # Drop the zone index of a link-local address.
     try:
         return str(ip_address(said))
     except ValueError:
@@ -89,7 +89,7 @@ def _kind(request: HttpRequest, response: HttpResponseBase) -> Any:
         return Opened.Kind.TAKEN_OUT
     if response.get("Content-Type", "").startswith("application/pdf"):
         return Opened.Kind.PRINTED
-    # what was taken leads on, or is answered in data; a form that comes back as a page was not
+    # A redirect or data means that the change was saved; a page means that it was not.
     comes_back = response.get("Content-Type", "").startswith("text/html")
     taken = (response.status_code < 300 and not comes_back) or 300 <= response.status_code < 400
     if request.method == "POST" and taken:

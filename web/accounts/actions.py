@@ -14,9 +14,9 @@ from procrastinate.contrib.django import app
 from .models import Clinic, User
 from .rate_limit import Limit, allowed
 
-#: Any number that nothing else uses: it stands for the list of sign-in names.
+#: An arbitrary advisory lock key for the list of user names.
 _NAMES_LOCK = 70_431
-#: Links by mail: so many an hour from one address, and for one account.
+#: Limits for password reset emails: per address and hour, and per account.
 LINKS_ASKED = Limit("password links asked", 10, 3600)
 LINKS_SENT = Limit("password links sent", 3, 3600)
 
@@ -44,7 +44,7 @@ def add_colleague(clinic: Clinic, *, name: str, mail: str, role: str = User.Role
     Raises:
         django.core.exceptions.ValidationError: a name or an address that cannot be.
     """
-    # sign-in names are looked for and taken one invitation after another, over all clinics
+    # Lock user names across clinics while one invitation reserves a name.
     with connection.cursor() as cursor:
         cursor.execute("select pg_advisory_xact_lock(%s)", [_NAMES_LOCK])
     first, _, last = name.strip().partition(" ")

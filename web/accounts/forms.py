@@ -13,7 +13,7 @@ from web.ui.forms import DescribedForm
 from .models import User
 from .rate_limit import Limit, allowed, is_exhausted
 
-#: For one account, from wherever they come: axes counts an account at one address (ASVS 2.2.1).
+#: Limit per account from any address: axes counts only an account at one address (ASVS 2.2.1).
 WRONG_PASSWORDS = Limit("wrong passwords of an account", 60, 3600)
 
 
@@ -61,7 +61,7 @@ class OtherPasswordForm(DescribedForm, PasswordChangeForm):
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        # it is one part of the page of three
+        # This form is one of three on the page.
         self.fields["old_password"].widget.attrs.pop("autofocus", None)
         self.fields["old_password"].label = gettext("Current password")
         self.fields["new_password1"].label = gettext("New password (at least 12 characters)")

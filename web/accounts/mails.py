@@ -25,7 +25,7 @@ If it was not you, ignore this email. The password stays the same.
 """)
 
 
-#: What may change in how somebody signs in, and how they are told.
+#: Sign-in changes that the user is told about by email, with their texts.
 CHANGES = Words(
     {
         "password": gettext_noop("The password was changed."),

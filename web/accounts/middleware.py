@@ -28,7 +28,7 @@ class AnonymousBodyMiddleware:
     def __call__(self, request: HttpRequest) -> HttpResponseBase:
         length = request.META.get("CONTENT_LENGTH") or "0"
         length = int(length) if length.isascii() and length.isdigit() else 0
-        # a stop is never refused for its length: its view reads the beginning alone
+        # Never reject a stop because of its size: its view reads only the beginning.
         is_stop = request.path == reverse("intake:stop")
         if length > settings.LARGEST_ANONYMOUS_BODY_BYTES and not is_stop:
             if length > settings.LARGEST_BODY_BYTES:

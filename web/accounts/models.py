@@ -155,20 +155,20 @@ class User(AbstractUser):
 
     class Role(models.TextChoices):
         CLINICIAN = "clinician", gettext_lazy("clinician (prescribes and decides)")
-        #: Leads sessions in the clinic and logs; prescribes and decides nothing.
+        #: Runs sessions in the clinic and enters logs; does not prescribe or decide.
         ASSISTANT = "assistant", gettext_lazy("assistant (leads sessions and logs practice)")
-        #: Looks, and changes nothing.
+        #: Read-only.
         VIEWER = "viewer", gettext_lazy("student (read-only)")
-        #: The same, and is told no client's name.
+        #: Read-only, without client names.
         AUDITOR = "auditor", gettext_lazy("auditor (read-only, without names)")
         CLIENT = "client", gettext_lazy("practise: a client")
-        #: Somebody of a client's own who practises with them.
+        #: A helper of the client.
         HELPER = "helper", gettext_lazy("helper (practises with a client)")
 
     AT_WORK = (Role.CLINICIAN, Role.ASSISTANT, Role.VIEWER, Role.AUDITOR)
 
     role = models.CharField("may", max_length=16, choices=Role)
-    #: When the role was changed last; None where it never was.
+    #: Time of the last role change; None if the role never changed.
     role_given_at = models.DateTimeField(null=True, editable=False)
     clinic = models.ForeignKey(Clinic, on_delete=models.PROTECT, related_name="users")
     history = HistoricalRecords(
@@ -231,7 +231,8 @@ class User(AbstractUser):
             return self.clinic.clients.filter(**own, archived_at=None)
         if self.clinic.sees_all or self.is_lead or self.pk == self.clinic.deputy_id:
             return self.clinic.clients.all()
-        # who is told of every stop sees every client; who is nobody's own would be seen by nobody
+        # People who receive every stop alert see every client. A client without a clinician is
+        # visible to all.
         theirs = Q(clinician=self) | Q(clinician=None) | Q(pk__in=self.shared_clients.values("pk"))
         return self.clinic.clients.filter(theirs | Q(clinician__in=self.stood_in_for()))
 
@@ -301,7 +302,7 @@ class Unsaved(models.Model):
 
     user = models.ForeignKey(User, on_delete=models.CASCADE, related_name="unsaved")
     form = models.CharField(max_length=200)
-    #: By field: what was typed, and what stood there before.
+    #: By field: the typed value and the value that was stored before.
     fields = models.JSONField()
     changed_at = models.DateTimeField(auto_now=True)
 
@@ -324,7 +325,7 @@ class Opened(models.Model):
     at = models.DateTimeField(auto_now_add=True)
     clinic = models.ForeignKey(Clinic, on_delete=models.PROTECT, related_name="+")
     by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
-    #: The record's number: the line stays when the record is erased.
+    #: The record's number: the log line remains after the record is erased.
     record = models.PositiveBigIntegerField()
     kind = models.CharField(max_length=12, choices=Kind)
     page = models.CharField(max_length=60)

@@ -10,7 +10,7 @@ from django.utils.translation import gettext
 if TYPE_CHECKING:
     from web.accounts.models import User
 
-#: Longer is no safer, and hashing it holds the site up.
+#: Longer passwords are not safer, and hashing them is slow.
 LONGEST = 128
 
 

@@ -19,11 +19,11 @@ if TYPE_CHECKING:
 
     from web.accounts.models import User
 
-#: In the session: when something was done last.
+#: Session key: time of the last activity.
 SEEN = "seen"
-#: Says of a sign-in that the device is one that others use too.
+#: Session key: the device is shared.
 SHARED = "shared"
-#: It is noted no more often than this.
+#: Write the time at most this often.
 NOTED_S = 60
 
 

@@ -21,9 +21,9 @@ from web.ui.request_body import Unreadable, read_json
 from .access import working_here
 from .models import Unsaved
 
-#: Bytes of one form's fields, and how many there can be.
+#: Limits of one form: bytes of its fields, and number of fields.
 LARGEST, MOST_FIELDS = 400_000, 120
-#: Forms of one person that something is kept of; the oldest go.
+#: Keep drafts of at most this many forms per person; the oldest are deleted.
 MOST_FORMS = 60
 FIELD = "unsaved"
 

@@ -46,7 +46,7 @@ class Baseline(models.Model):
     )
     closed_at = models.DateTimeField(null=True)
     distance_m = models.FloatField(default=0.30)
-    #: Typed figures and words by their code: what was taken, effort, ratings, comfortable range.
+    #: Typed figures and texts by code: what was taken, effort, ratings, comfortable range.
     entries = models.JSONField(default=dict)
     history = HistoricalRecords(table_name="clients_historicalbaseline")
 

@@ -32,7 +32,7 @@ from .wording import AGAINST_REFERENCE, FIGURES, MEASURES, RATIO_CAUTION, RATIO_
 if TYPE_CHECKING:
     from reedcore.baseline.phonation import Longest
 
-#: Of a sample of speech, besides its pitch: figure, places, unit.
+#: Figures of a speech sample besides its pitch: name, decimals, unit.
 SAMPLE_FIGURES = WordList(
     (
         ("range_st", 1, gettext_noop("semitones of movement")),
@@ -77,7 +77,7 @@ def note_words(hz: float, client: Client) -> str:
     """``A2 +12 cents`` of a frequency, as this client's clinician spells notes."""
     try:
         note, cents = note_nearest(hz, a4_hz=client.clinic.a4_hz)
-    except Refusal:  # off the keyboard
+    except Refusal:  # The note is outside the keyboard.
         return gettext("{hz:.0f} Hz").format(hz=hz)
     off = (
         gettext(" {value}{cents:.0f} cents").format(

@@ -14,7 +14,7 @@ from reedcore.synthvoice import Clip, Hiss, Room, Silence, Talk, Voiced, render
 from reedcore.synthvoice.instruments import meter_reading_db_spl, spirometer_reading_ml
 from web.clients.models import Client
 
-#: Comfortable pitch in Hz and full volume in mL of the made-up voices.
+#: Comfortable pitch in Hz and maximum volume in mL of the synthetic voices.
 VOICES = {
     Client.Voice.TREBLE: (212.0, 2900.0),
     Client.Voice.BASS: (118.0, 3700.0),

@@ -23,7 +23,7 @@ if TYPE_CHECKING:
     from reedcore.targets.proposing import TargetProposal
     from web.clients.models import Client
 
-#: What each figure of a target may be.
+#: Allowed range of each target figure.
 BOUNDS = {
     "goal_s": (1.0, 90.0),
     "stage_s": (1.0, 90.0),

@@ -35,7 +35,7 @@ if TYPE_CHECKING:
     from reedcore.pitch.patterns import PatternDrill
     from web.clients.models import Client
 
-#: Depths at which a tube in water is compared with the straws, cm.
+#: Depths at which a tube in water is compared with straws, cm.
 DEPTHS_CM = (2, 4, 7)
 TRILLS = WordList(
     (
@@ -134,7 +134,7 @@ def _ratio(cleaned: Any, **_: Any) -> dict[str, Any]:
     ratio = s_to_z_ratio(
         s=longest_of([cleaned["s"]], wanted=2), z=longest_of([cleaned["z"]], wanted=2)
     )
-    if ratio is None:  # the form asks for both
+    if ratio is None:  # The form requires both.
         return {"words": []}
     remark = RATIO_CAUTION if ratio.caution else RATIO_NO_CLEARANCE
     return {"words": [f"s/z {ratio.ratio:.2f}", remark], "warns": ratio.caution}

@@ -26,7 +26,7 @@ if TYPE_CHECKING:
     from web.calculators.tools import Tool
     from web.clients.models import Client
 
-#: A sound longer than this is for the MIDI file.
+#: Longer sounds are offered as MIDI only.
 LONGEST_SOUND_S = 300.0
 
 

@@ -13,10 +13,10 @@ from web.accounts.models import Clinic, User
 
 from .models import LibraryEntry, Picture
 
-#: A picture is kept no larger than a tablet shows it, and is not read at all beyond so many bytes
-#: or so many points: a small file may unfold to gigabytes.
+#: Pictures are reduced to the size of a tablet. Files with more bytes or pixels are rejected
+#: unread, because a small file can expand to gigabytes.
 LARGEST_SIDE, LARGEST_FILE, MOST_POINTS = 1400, 8_000_000, 4_000_000
-#: Of one clinic: far more than anybody looks through.
+#: Per clinic: far more than anyone needs.
 MOST_PICTURES = 2000
 
 
@@ -25,7 +25,7 @@ class NotAPicture(ValueError):
 
 
 FORMATS = ("PNG", "JPEG", "WEBP", "GIF")
-#: How a JPEG ends; it is looked for near the end, for cameras write a little after it.
+#: The end marker of a JPEG; cameras may write a little after it, so search near the end.
 _JPEG_ENDS, _NEAR_THE_END = b"\xff\xd9", 65_536
 
 
@@ -47,7 +47,7 @@ def keep(
     own = clinic.library.filter(kind=kind, name=name, by=by)
     newest = own.order_by("-version").first()
     if newest and (newest.data, newest.shared, newest.put_away_at) == (data, shared, None):
-        return newest  # the same once more is no next version
+        return newest  # Unchanged content is not a new version.
     return LibraryEntry.objects.create(
         clinic=clinic,
         kind=kind,
@@ -66,7 +66,7 @@ def put_away(entry: LibraryEntry) -> None:
     ).update(put_away_at=timezone.now())
 
 
-#: What the library raises on a file that is damaged, on purpose or not.
+#: Errors that the library raises for damaged files.
 DAMAGED = (
     UnidentifiedImageError,
     Image.DecompressionBombError,
@@ -99,7 +99,7 @@ def add_picture(clinic: Clinic, *, name: str, alt: str, data: bytes, by: User) -
                 )
             turned = ImageOps.exif_transpose(image).convert("RGB")
             turned.thumbnail((LARGEST_SIDE, LARGEST_SIDE))
-            # a new picture has no comment, no place and no profile
+            # Remove comments, location and colour profile.
             upright = Image.new("RGB", turned.size)
             upright.paste(turned)
             written = BytesIO()

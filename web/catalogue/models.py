@@ -58,11 +58,11 @@ class LibraryEntry(models.Model):
     name = models.CharField(max_length=60)
     version = models.PositiveSmallIntegerField(default=1)
     data = models.JSONField()
-    #: Everybody of the clinic may use it; otherwise only whoever kept it.
+    #: Shared with the clinic; otherwise only its author can use it.
     shared = models.BooleanField(default=True)
     by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="kept_in_library")
     at = models.DateTimeField(auto_now_add=True)
-    #: Not offered any more.
+    #: No longer offered.
     put_away_at = models.DateTimeField(null=True)
 
     class Meta:
@@ -82,7 +82,7 @@ class Picture(models.Model):
 
     clinic = models.ForeignKey(Clinic, on_delete=models.CASCADE, related_name="pictures")
     name = models.CharField(max_length=60)
-    #: What it shows, for whoever does not see it.
+    #: Text alternative for people who cannot see it.
     alt = models.CharField(max_length=300)
     image = models.BinaryField()
     width = models.PositiveSmallIntegerField()

@@ -15,7 +15,7 @@ from web.screening.wording import HAZARDS
 from web.ui.forms import DescribedForm, FiniteFloatField
 from web.ui.marked import Words, gettext_noop
 
-#: What follows from the figures of a prescription, or holds for shipped tasks only, is not asked.
+#: Not asked: follows from the prescribed figures, or applies to shipped tasks only.
 FROM_FIGURES = {Hazard.MAXIMAL_LOUDNESS, Hazard.LONG_BREATH_HOLD, Hazard.UPPER_AIRWAY}
 
 
@@ -74,11 +74,11 @@ WAYS = Words(
         ),
     }
 )
-#: Of what is only done and told, what the voice may sound in.
+#: Kinds without measuring in which the voice may sound.
 MAYBE_VOICED = ("minutes", "reps")
-#: The way that needs a list.
+#: The kind that needs a list.
 TICKS = "ticks"
-#: Tries of these are made several times, on so many notes; and the ladders that they climb.
+#: Kinds whose trials are repeated on several notes, and the ladders they use.
 NOTES = {"hold": 1, "hiss": 0, "glide": 2}
 LADDERS = {"hold": "hold_seconds", "hiss": "hiss_seconds", "glide": "glide_breaks"}
 

@@ -4,7 +4,7 @@ from reedcore.catalogue.schema import FAMILIES
 from reedcore.translation import translated
 from web.ui.marked import Words, gettext_noop
 
-#: What each number of a task is called.
+#: Display name of each task parameter.
 NUMBERS = Words({
     "bore_mm": gettext_noop("bore"), "breath_in": gettext_noop("breathe in"), "breath_out": gettext_noop("breathe out"),
     "breaths": gettext_noop("breaths"), "count": gettext_noop("count"), "count_to": gettext_noop("count to"), "cycles": gettext_noop("breaths"),

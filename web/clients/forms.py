@@ -18,7 +18,7 @@ from .models import Client, Helper
 from .wording import PROPS
 
 OLDEST_YEARS = 115
-#: (upper age, band): the first that is not too young.
+#: (upper age, band): use the first one that is not too young.
 _BANDS = (
     (13, "under-13"),
     (18, "13-17"),

@@ -7,7 +7,7 @@ from django.db import models
 
 from .pseudonyms import PseudonymMixin
 
-#: Letters and digits that cannot be taken for one another when read aloud or off paper.
+#: Letters and digits that are not confused when read aloud or from paper.
 CODE_ALPHABET = "abcdefghjkmnpqrstuvwxyz23456789"
 
 
@@ -28,12 +28,12 @@ class PracticeLink(PseudonymMixin, models.Model):  # type: ignore[misc]
         related_name="%(class)s_record",
     )
     practice_code = models.CharField(max_length=16, unique=True, null=True, blank=True)
-    #: When the link was made; nobody has chosen a PIN for it while the account has no password.
+    #: When the link was made; no PIN is chosen while the account has no password.
     practice_issued_at = models.DateTimeField(null=True, blank=True)
-    #: Wrong PINs at this link since the last right one, from wherever they came.
+    #: Wrong PINs at this link since the last right one, from any address.
     wrong_pins = models.PositiveSmallIntegerField(default=0)
     pin_waits_until = models.DateTimeField(null=True, blank=True)
-    #: When too many wrong PINs closed the link for good; only a new one opens again.
+    #: When too many wrong PINs disabled the link; only a new link works again.
     link_voided_at = models.DateTimeField(null=True, blank=True)
 
     class Meta:
@@ -45,5 +45,5 @@ class PracticeLink(PseudonymMixin, models.Model):  # type: ignore[misc]
         return self.account is not None and self.account.has_usable_password()
 
 
-#: What belongs to the way in, and to no history of a record.
+#: Fields of the practice link, which the record's history leaves out.
 LINK_FIELDS = [field.name for field in PracticeLink._meta.local_fields]

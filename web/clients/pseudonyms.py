@@ -13,7 +13,7 @@ from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 
 _left_out: ContextVar[bool] = ContextVar("names are hidden", default=False)
-#: What of a client's record names somebody, and what is read instead.
+#: Identifying fields of the record, with their replacements.
 NAMING = {
     "name": "no. {pk}",
     "born_on": None,
@@ -56,7 +56,7 @@ def by_a_link(view: Any) -> Any:
 class PseudonymMixin:
     """A model whose rows name somebody."""
 
-    #: By field, what is read by whoever looks without names.
+    #: By field: the replacement that users without names read.
     INSTEAD: Mapping[str, str | None] = {}
 
     @classmethod
@@ -66,7 +66,7 @@ class PseudonymMixin:
         if names_left_out():
             for field in cls.INSTEAD.keys() & set(field_names):
                 if not getattr(read, field):
-                    continue  # that nobody is named is no name
+                    continue  # An empty name stays empty.
                 instead = cls.INSTEAD[field]
                 setattr(read, field, instead and instead.format(pk=read.pk))
         return read

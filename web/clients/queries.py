@@ -18,7 +18,7 @@ from .practice_link import PracticeLink
 def client_seen_by(user: Any, pk: int) -> Client:
     """That client, if this person may see them; otherwise they do not exist."""
     client = get_object_or_404(user.visible_clients(), pk=pk)
-    client.clinic = user.clinic  # nobody sees another clinic's clients
+    client.clinic = user.clinic  # Clients of other clinics are never visible.
     note_record(client.pk)
     return client
 
@@ -27,7 +27,7 @@ def found_clients(user: Any, words: str, *, archived: bool = False) -> QuerySet[
     """Return the person's clients whose name or occupation holds every word."""
     clients = user.visible_clients().filter(archived_at__isnull=not archived)
     if user.sees_no_names:
-        # neither the order nor what is found tells a name
+        # Neither the order nor the matches reveal a name.
         numbers = [int(word) for word in words.split() if word.isdecimal() and len(word) < 10]
         return clients.filter(pk__in=numbers).order_by("pk") if words else clients.order_by("pk")
     for word in words.split()[:8]:
@@ -35,7 +35,7 @@ def found_clients(user: Any, words: str, *, archived: bool = False) -> QuerySet[
     return clients
 
 
-#: A link that nobody has chosen a PIN for closes by itself: it may lie on a printer.
+#: A link without a PIN expires, because it may lie on a printer.
 LINK_OPENS_FOR = timedelta(days=14)
 
 
@@ -47,7 +47,7 @@ def link_is_stale(link: PracticeLink, *, now: Any) -> bool:
 
 def link_by_practice_code(code: str) -> Client | Helper:
     """Return whose link this is, however it was typed: a client's, or somebody's who helps one."""
-    # the database has no NUL in its texts, and no code has one either
+    # PostgreSQL texts and codes cannot contain NUL.
     tidy = code.strip().lower().replace(" ", "").replace("\x00", "")
     own = Client.objects.filter(archived_at=None, account__isnull=False)
     found = own.select_related("account", "clinic").filter(practice_code=tidy).first()

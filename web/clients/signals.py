@@ -2,5 +2,5 @@
 
 from django.dispatch import Signal
 
-#: The record of a client says something else than before; sent with ``client``, in its transaction.
+#: Sent with ``client`` inside the transaction when the client's record has changed.
 record_changed = Signal()

@@ -55,7 +55,7 @@ PROPS = Words(
         "balloon": gettext_noop("balloon"),
     }
 )
-#: What is put into the mouth is one's own, and washed.
+#: Props that go into the mouth: personal, and washed after use.
 IN_THE_MOUTH = {*BORES, "bottle", "balloon"}
 
 

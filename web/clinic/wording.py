@@ -8,8 +8,8 @@ from django.utils.translation import gettext
 
 from web.ui.marked import Words, gettext_noop
 
-#: Pages of a record whose own name says too little. Lines of the access log keep the name that a
-#: page had when it was opened, so names of earlier versions stay here.
+#: Pages whose URL name is unclear. The access log keeps the names at the time, so names of earlier
+#: versions stay here.
 PAGES = Words(
     {
         "record:summary": gettext_noop("record"),
@@ -36,7 +36,7 @@ PAGES = Words(
 )
 
 
-#: What a record holds, one and many.
+#: Parts of a record, singular and plural.
 BELONGS = Words(
     {
         "Trial": (gettext_noop("trial"), gettext_noop("trials")),

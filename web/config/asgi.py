@@ -8,7 +8,7 @@ from django.core.asgi import get_asgi_application
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "web.config.settings.production")
 http_application = get_asgi_application()
 
-# after the line above, which sets Django up
+# Must follow the line above, which sets Django up.
 from channels.auth import AuthMiddlewareStack  # noqa: E402
 from channels.routing import ProtocolTypeRouter, URLRouter  # noqa: E402
 from channels.security.websocket import AllowedHostsOriginValidator  # noqa: E402
@@ -23,7 +23,7 @@ from web.intake import urls as intake_urls  # noqa: E402
 from web.sound.consumers import UnknownSocket  # noqa: E402
 from web.sound.pool import POOL  # noqa: E402
 
-# a site that would tell nobody of a stop does not start
+# Refuse to start if nobody would receive stop alerts.
 if failed := [each for each in run_checks() if each.is_serious()]:
     raise SystemExit("\n".join(f"Still Reed does not start: {each}" for each in failed))
 
@@ -51,5 +51,5 @@ def _make_ready() -> None:
     POOL.make_ready()
 
 
-# beside the first pages, which need neither
+# Loaded in the background: the first pages need neither.
 Thread(target=_make_ready, name="making ready", daemon=True).start()

@@ -32,7 +32,7 @@ class BodyLimit:
         declared = _declared(scope)
         small = settings.LARGEST_ANONYMOUS_BODY_BYTES
         if scope.get("path") == reverse("intake:stop"):
-            # a stop is never refused for its length: its beginning says whose it is
+            # Never reject a stop because of its size: its beginning says whose it is.
             await self.application(_said_to_be(scope, small), _first(receive, small), send)
             return
         if declared is not None and declared <= small:

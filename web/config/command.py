@@ -16,7 +16,7 @@ import uvicorn
 
 from web.ui.version import version
 
-#: Names of commands in earlier versions. Units and scripts of an installation still use them.
+#: Command names of earlier versions, still used by units and scripts of installations.
 RENAMED = {
     "begin": "create_clinic",
     "erase-due": "erase_expired",
@@ -26,10 +26,10 @@ RENAMED = {
     "after-restore": "finish_restore",
     "tell-failure": "notify_failure",
 }
-#: Where the settings stand when nothing else is said; systemd reads the same file.
+#: Default settings file; systemd reads the same file.
 ENVIRONMENT = Path("/etc/still-reed/environment")
 USUAL_PORT = 8001
-#: Where several serving processes add their figures up.
+#: Folder in which several serving processes combine their metrics.
 FIGURES = "PROMETHEUS_MULTIPROC_DIR"
 
 
@@ -46,7 +46,7 @@ def main() -> None:
         return _alive(words[1:])
     if words[:1] == ["serve"]:
         return _serve(words[1:])
-    os.environ.pop(FIGURES, None)  # figures are of what serves
+    os.environ.pop(FIGURES, None)  # Only the serving process has metrics.
     from django.core.management import execute_from_command_line
 
     first = RENAMED.get(words[0], words[0].replace("-", "_")) if words else "help"

@@ -48,7 +48,7 @@ class MetricsMiddleware:
         began = time.perf_counter()
         response = self.get_response(request)
         page = request.resolver_match.view_name if request.resolver_match else "none"
-        # whoever asks may call a method anything, and each name would be kept for good
+        # Ignore unknown methods: each name would be stored permanently.
         method = request.method if request.method in METHODS else "other"
         REQUESTS.labels(page, method, response.status_code).inc()
         SECONDS.labels(page).observe(time.perf_counter() - began)
@@ -106,5 +106,5 @@ def metrics(request: HttpRequest) -> HttpResponse:
         for name, words, value in figures():
             Gauge(f"still_reed_{name}", words, registry=registry).set(value)
     except DatabaseError:
-        pass  # the counters are worth having without it; `ready` tells that it is away
+        pass  # Metrics work without the database; `ready` reports that it is missing.
     return HttpResponse(generate_latest(registry), content_type="text/plain; version=0.0.4")

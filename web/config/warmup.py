@@ -10,7 +10,7 @@ from django.urls import reverse
 from reedcore.catalogue.tasks import shipped_tasks
 
 WEB = Path(__file__).resolve().parents[1]
-#: A page makes tens of thousands of objects and lets go of all of them: looked through less often.
+#: A page creates and releases tens of thousands of objects: collect garbage less often.
 YOUNG, MIDDLE, OLD = 50_000, 20, 20
 
 
@@ -26,7 +26,7 @@ def settle() -> None:
 def _load_what_pages_need() -> None:
     """Templates, addresses and the catalogue: else whoever comes first waits for them."""
     shipped_tasks()
-    reverse("accounts:home")  # loads all of them
+    reverse("accounts:home")  # Loads all of them.
     engine = engines["django"]
     for folder in get_app_template_dirs("templates"):
         if WEB in folder.parents:

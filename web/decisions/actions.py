@@ -48,7 +48,7 @@ if TYPE_CHECKING:
     from web.accounts.models import User
     from web.record.models import PrescribedTask, ProgrammeVersion
 
-#: Steps after which the client is written to, where they agreed to email, and what.
+#: Steps after which the client is emailed (if they agreed), with the text.
 WRITES = {
     Step.EASE_AND_CALL: Message.Kind.CHANGED,
     Step.CALL: Message.Kind.CHECK_IN,
@@ -99,7 +99,7 @@ def accept_proposed(
         NotProposed: it is not proposed any more.
         As `accept_proposal`.
     """
-    # the lock first: of two that come at once, the second sees what the first has decided
+    # Lock first, so that the second of two simultaneous decisions sees the first.
     client = locked(client)
     decided = proposal_named(client, task=task, step=step)
     if decided is None:
@@ -271,7 +271,7 @@ def _alone(client: Client, task: PrescribedTask, seconds: Any, *, by: User) -> A
     if seconds is None:
         return None
     again = same_sound(task, target_s=seconds)
-    kept = task.programme.overrules  # a reason that still holds is not asked for again
+    kept = task.programme.overrules  # Do not ask again for a reason that still applies.
     return publish_programme(client, by=by, task=again, overrules=kept)
 
 

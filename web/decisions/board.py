@@ -37,7 +37,7 @@ if TYPE_CHECKING:
 WIDTH, HEIGHT = 336, 56
 GROUND, TOP = 46, 6
 _DAY = WIDTH / FORTNIGHT
-#: A line is of one day at the most.
+#: A cached line is at most one day old.
 DRAWN_FOR_S = 24 * 3600
 
 
@@ -79,7 +79,7 @@ class BoardLine:
     small: str = ""
     task: int | None = None
     step: str = ""
-    #: Whether the proposal may be left with a reason; a red flag stays open.
+    #: The proposal can be left with a reason; a red flag stays open.
     may_wait: bool = True
 
     @property
@@ -120,7 +120,7 @@ def lines_for(
         clients = clients.filter(clinician=clinician)
     if diagnosis:
         clients = clients.filter(diagnosis=diagnosis)
-    # no more of a client than a line shows: a clinic's board is looked at all day
+    # Load only what a line shows: the board is open all day.
     shown = ("name", "occupation", "time_zone", "voice_rest_until", "clinic__time_zone")
     found = list(clients.only(*shown))
     brief = brief_statuses(found, now=now)
@@ -228,7 +228,7 @@ def line_of(client: Client, status: Any, catalogue: Any) -> BoardLine:
     refers = proposal.step is Step.STOP_AND_REFER
     stops = _stop_words(status, client)
     if stops and not refers:
-        # a stop comes first; the results page has the other proposals
+        # A stop comes first; the results page lists the other proposals.
         return BoardLine(client, status, Need.STOP, stops, len(status.proposed), row)
     besides = _stop_words(status, client, named_already=first.get("flags", ())) if refers else ""
     reason = f"{reason_words(first)} {besides}".strip()
@@ -239,7 +239,7 @@ def line_of(client: Client, status: Any, catalogue: Any) -> BoardLine:
     )  # fmt: skip
 
 
-#: So many stops are named on a line; the results page has them all.
+#: Stops named on a line; the results page lists all.
 STOPS_NAMED = 2
 
 

@@ -83,12 +83,12 @@ def refresh(clients: list[Client], *, now: datetime) -> dict[int, ClientStatus]:
         kept[client.pk].worked_out_at = moment
         try:
             _work_out(kept[client.pk], read[client.pk], _today(client, now))
-        except Exception:  # one client's fault takes nobody else off the board
+        except Exception:  # One client's error must not hide the others.
             _could_not(kept[client.pk])
         kept[client.pk].stops = stops[client.pk]
         if stops[client.pk]:
             kept[client.pk].need = Need.STOP
-    # one statement; an update of each field by a case for each client takes four times as long
+    # One statement: updating each field with a case per client takes four times as long.
     ClientStatus.objects.bulk_create(
         kept.values(),
         update_conflicts=True,

@@ -17,19 +17,18 @@ class ClientStatus(models.Model):
 
     client = models.OneToOneField(Client, on_delete=models.CASCADE, related_name="status")
     stale = models.BooleanField(default=True)
-    #: When; what is drawn of it is kept under this moment.
+    #: Time of the calculation; the chart is cached under it.
     worked_out_at = models.DateTimeField(null=True)
     day = models.DateField(null=True)
     need = models.PositiveSmallIntegerField(default=4)
     school = models.CharField(max_length=8, blank=True)
-    #: What is proposed, the most pressing first, as codes and figures.
+    #: Proposals, most pressing first, as codes and figures.
     proposed = models.JSONField(default=list)
-    #: The stops that no clinician has dealt with, the newest first: flags, when, and whether taken
-    #: back.
+    #: Open stops, newest first: flags, time, and whether withdrawn.
     stops = models.JSONField(default=list)
     #: The last fortnight as small reeds.
     fortnight = models.JSONField(default=dict)
-    #: It could not be worked out: the board says so, and the fault is in the log under this id.
+    #: The calculation failed: the board says so, and the log has the error under this id.
     fault = models.CharField(max_length=8, blank=True)
 
     class Meta:

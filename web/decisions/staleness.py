@@ -23,7 +23,7 @@ WATCHED = (
     Decision,
     RuleSettings,
 )
-#: The function that the triggers call, and the events that each table has one for.
+#: The trigger function, and the events on each table that call it.
 FUNCTION, EVENTS = "review_mark_stale", ("INSERT", "UPDATE", "DELETE")
 
 

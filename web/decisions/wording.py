@@ -30,7 +30,7 @@ STEPS = Words(
         Step.STAY: gettext_noop("Stay"),
     }
 )
-#: Each names its count, its period and its figure.
+#: Sentences with count, period and figure.
 REASONS = Words(
     {
         Reason.RED_FLAG_OPEN: gettext_noop("a red flag is open"),
@@ -127,7 +127,7 @@ REASONS = Words(
         ),
     }
 )
-#: Of a decline that has lasted, what has declined, by the figures that it has.
+#: What has declined, by the figures available.
 _WORSE = Words(
     {
         "now_s": gettext_noop(": holds of {now_s:.1f} s, {usual_s:.1f} s before"),
@@ -225,7 +225,7 @@ NEEDS = Words(
         Need.ON_COURSE: gettext_noop("On course"),
     }
 )
-#: The key that takes each step on the board, and what it does in a word or two.
+#: Key of each step on the board, with a short label.
 KEYS = Words(
     {
         Step.STOP_AND_REFER: ("r", gettext_noop("write the referral")),
@@ -281,7 +281,7 @@ _SETTINGS: dict[str, dict[str, str]] = {
     },
     "Taper": {"keep_share": gettext_noop("Share of the peak held")},
 }
-#: What each threshold is called, by the step that it belongs to.
+#: Name of each threshold, by step.
 SETTING_GROUPS: WordList[tuple[str, dict[str, str]]] = WordList(
     [(gettext_noop(title), names) for title, names in _SETTINGS.items()]
 )

@@ -28,7 +28,7 @@ if TYPE_CHECKING:
     from web.accounts.models import User
     from web.clients.models import Client
 
-#: Enough for voice and hiss, and a third of the work of 48 kHz.
+#: Enough for voice and hiss; a third of the work of 48 kHz.
 RATE_HZ = 16_000
 CAPTURE = {"device": "simulated voice", "browser": "demo"}
 

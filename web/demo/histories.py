@@ -41,13 +41,13 @@ if TYPE_CHECKING:
     from web.accounts.models import User
     from web.record.models import PrescribedTask
 
-#: Traces are made for the last weeks only: older ones would be most of the load's time.
+#: Create traces for recent weeks only; older ones would dominate the load time.
 TRACED_DAYS = 30
 WEEKS = 52
-#: How the tries of one session differ, as shares.
+#: Variation between the trials of a session, as shares.
 TRIES = (0.03, -0.045, 0.005, 0.05)
 DEVICES = ("tablet microphone", "headset")
-#: How even the made-up holds are in level: nobody of them wavers or trails off in it.
+#: Level variation of the synthetic holds; none wavers or trails off.
 LEVEL_SD_DB, END_FALL_DB = 0.8, 1.2
 
 
@@ -79,7 +79,7 @@ class Historian:
             programme = versions[bisect_right(starts, day) - 1][1]
             dose = programme_from(programme.document).dose
             due = [slot for slot in due_slots(dose, until=day) if slot.day == day]
-            # what the story is about happens on its day, due or not
+            # Key events of a story happen even on days without a due session.
             for number in range(len(due) or int(back in self._must())):
                 if self.rng.random() < self.story.keeps or back in self._must():
                     self._session(programme, day, back, number)
@@ -224,7 +224,7 @@ class Historian:
     ) -> None:
         rng, story = self.rng, self.story
         usual = self._at(story.held, back) if first else (task.target_s or 5.0) * 1.02
-        # the tries of a session lie about the usual in the same pattern: three of four over it
+        # The trials of a session follow one pattern around the usual: three of four above it.
         apart = TRIES[place % len(TRIES)] + rng.normal(0, 0.004)
         held_s = max(1.0, usual * (1 + apart))
         note = note_hz(task)

@@ -43,7 +43,7 @@ if TYPE_CHECKING:
     from web.demo.people import DemoClient, Stage
 
 _STORIES = {story.code: story for story in STORIES}
-#: Enough for voice, and a third of the work of 48 kHz.
+#: Enough for voice; a third of the work of 48 kHz.
 RATE_HZ = 16_000
 _KEYS = uuid5(NAMESPACE_URL, "still-reed:demo")
 
@@ -60,7 +60,7 @@ def load_demo(today: date, say: Callable[..., Any] = lambda words: None) -> None
                 clinic=clinic, measure=measure, age_band=age_band, voice=voice, low=low, high=high,
                 source=source,
             )  # fmt: skip
-        # a hash takes a second or more, by design; the demo's people share theirs
+        # Hashing takes a second or more by design, so the demo accounts share their hashes.
         password, pin = make_password(CLINICIAN_PASSWORD), make_password(CLIENT_PIN)
         clinicians = [_clinician(clinic, password, *names) for names in CLINICIANS]
         clinic.deputy, clinic.lead = clinicians[1], clinicians[0]
@@ -153,7 +153,7 @@ def _record(clinic: Clinic, clinician: User, person: DemoClient, today: date) ->
         **written,
     )
     practises = person.stages or person.code in {*_STORIES, *HANDED_OVER, *DRAFTS}
-    if practises or "examined_on" in written:  # one is still to be asked
+    if practises or "examined_on" in written:  # Still unanswered.
         record_screen(
             client, by=clinician, flags=[], cautions=cautions, said_so=said_so,
             complaint=complaint, note="", at=_moment(clinic, today - timedelta(days=22), 9),
@@ -177,7 +177,7 @@ def _practise(
         key = uuid5(_KEYS, f"{number}/{days_ago}/{place}")
         held_s = _between(stage.held_s, part) * (1 + rng.normal(0, 0.06))
         if days_ago == stage.from_day and place == 0:
-            # the first try of each stage was timed by hand, before the tablet was set up
+            # The first trial of each stage was timed by hand, before the tablet was set up.
             record_by_hand(task, key=key, seconds=round(held_s, 1), at=Moment(at))
             continue
         cents = _between(stage.error_cents, part) + rng.normal(0, 5)

@@ -6,7 +6,7 @@ CLINIC_SETTINGS = {
     "address": "Two Rooms, Net Loft Stairs\nSaltmarsh Harbour",
     "questionnaire": "Harbour voice questions",
 }
-#: The clinic's own table: (measure, age band, voice, from, to, where it is from).
+#: The clinic's reference table: (measure, age band, voice, from, to, source).
 REFERENCE = (
     ("longest_vowel_s", "", "", 10.0, None, "convention of this clinic"),
     ("longest_s_s", "", "", 12.0, None, "convention of this clinic"),
@@ -17,7 +17,7 @@ REFERENCE = (
     ("speaking_hz", "", "treble", 165.0, 240.0, "convention of this clinic"),
 )
 
-#: By practice code: the record, the cautions, and whether a baseline was taken (days ago).
+#: By practice code: record, cautions, and baselines (days ago).
 RECORDS: dict[str, dict[str, Any]] = {
     "reed-f3aa": {
         "age_band": "40-59",
@@ -185,9 +185,9 @@ RECORDS: dict[str, dict[str, Any]] = {
     },
 }
 
-#: By practice code: the starting programme that waits in the composer.
+#: By practice code: the starting programme in the composer's draft.
 DRAFTS = {"tide-b2aa": "occluded"}
-#: By practice code: the starting programme that was handed over this morning.
+#: By practice code: the starting programme published this morning.
 HANDED_OVER = {"reed-f3aa": "loud"}
-#: Devices that several practise on: where each lies, and whose names stand on it.
+#: Shared tablets: location and the names shown.
 TABLETS = [("group room", ["tower-a2", "quay-e3", "gavel-b2"])]

@@ -27,7 +27,7 @@ _COLUMNS = (
     "task__task_code", "task__sound", "task__measure", "task__note_midi", "task__target_s", "set_s",
     "source", "total_s", "steady_s", "error_cents", "spread_cents", "breaks", "level_db", "outcome",
 )  # fmt: skip
-#: Rows fetched from the database at a time: the file is written as it comes.
+#: Rows per database fetch: the file is written as a stream.
 AT_A_TIME = 2000
 
 

@@ -49,7 +49,7 @@ def _practice(client: Client) -> list[str]:
 
 
 def _fhir(client: Client) -> list[str]:
-    # brings hundreds of models along, which only this file needs
+    # Import late: it loads hundreds of models that only this file needs.
     from fhir.resources.R4B.bundle import Bundle
 
     bundle = bundle_of(

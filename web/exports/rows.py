@@ -23,7 +23,7 @@ if TYPE_CHECKING:
     from web.clients.models import Client
     from web.record.models import ProgrammeVersion, Session
 
-#: What was measured from its sound.
+#: Figures measured from sound.
 HEARD_FROM = (Trial.Source.MICROPHONE, Trial.Source.SIMULATED, Trial.Source.FILE)
 
 
@@ -62,7 +62,7 @@ def trial_row(trial: Trial) -> TrialRow:
     )
 
 
-#: Column by figure, of what only one kind of measure has.
+#: Columns by figure, for single kinds of measure.
 _FIGURES = {
     "span_semitones": "semitones", "gap_s": "gap_s", "notes_on_pitch": "notes_on_pitch",
     "notes_asked": "notes_asked", "voiced_s": "voiced_s", "voice_s": "load_s",

@@ -32,7 +32,7 @@ from .files import CSV, KINDS
 if TYPE_CHECKING:
     from web.accounts.requests import SignedInRequest
 
-#: So much of a file is kept in memory before it goes to the disk.
+#: Larger files are buffered on disk.
 IN_MEMORY = 4 << 20
 YEAR = timedelta(days=365)
 

@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from web.baseline.models import Baseline
     from web.notes.models import ClinicalNote
 
-#: Of the record; what is a secret of the practice link is not among them.
+#: Record fields, without the practice link's secrets.
 RECORD = (
     "pronouns", "occupation", "voice_demands", "referral_reason", "referrer", "diagnosis",
     "laryngeal_finding", "examined_on", "voice_changed_on", "voice_rest_until", "loud_from",

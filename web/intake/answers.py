@@ -21,7 +21,7 @@ from .receipts import receipt, receipt_of_trial
 if TYPE_CHECKING:
     from web.record.models import PrescribedTask
 
-#: A shift of the comfortable voice by more asks about the distance (MEASURES §5.5).
+#: Ask about the distance if the comfortable voice shifts by more (MEASURES §5.5).
 SHIFT_ASKS_DB = 4.0
 
 

@@ -7,9 +7,9 @@ from typing import Any
 
 from web.record.models import ProgrammeVersion
 
-#: A device's clock that is off by less is not worth noting.
+#: Ignore smaller clock errors.
 NOTED = timedelta(minutes=2)
-#: A version may have been practised so long before it was kept here: it was taught the day before.
+#: Accept practice this long before a version was published: it may have been taught the day before.
 BEFORE_ITS_START = timedelta(days=1)
 
 

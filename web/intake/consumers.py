@@ -31,7 +31,7 @@ class _PracticeTake(LiveTake):
             return None
         at = said.get("begun_at") if isinstance(said, dict) else None
         try:
-            # the same check that an entry goes through
+            # Apply the same check as for an entry.
             checked({"key": str(self.key), "at": at, "kind": "begun", "session": said})
             return open_session(
                 self.client(),
@@ -72,7 +72,7 @@ class TakeConsumer(_PracticeTake):
         return None if zero is None or floor is ceiling is None else (zero, floor, ceiling)
 
     def listens_for(self) -> Any:
-        # on a rung of air first it may be another kind than its measure says
+        # On an air-first rung the kind can differ from the task's measure.
         return KINDS[PrescribedRow(self.subject).asking.kind].live
 
     def save(self) -> Any:

@@ -15,7 +15,7 @@ from reedcore.dose.today import Day, SessionType, Voice
 from reedcore.safety import ASKABLE
 from web.record.models import SelfReport, Session
 
-#: No programme, task or version has a number beyond it.
+#: Largest possible key or version number.
 _NUMBER = {"type": "integer", "minimum": 1, "maximum": 2**31 - 1}
 _KEY = {"type": "string", "format": "uuid", "maxLength": 40}
 _AT = {"type": "string", "format": "date-time", "maxLength": 40}
@@ -32,7 +32,7 @@ SESSION = {
         "planned": {"type": "integer", "minimum": 0, "maximum": 200},
         "hours_since_medication": {"type": ["number", "null"], "minimum": 0, "maximum": 72},
         "device": {"type": "string", "maxLength": 200},
-        # who helped, as the page that began it knew them; whoever sends it may be another
+        # The helper that the page knew when the session began; another person may send it.
         "helper": {**_NUMBER, "type": ["integer", "null"]},
     },
     "required": ["key", "version", "sort", "day", "begun_at"],
@@ -42,7 +42,7 @@ _TRY = {
     "task": _NUMBER,
     "role": {"enum": ["", "poor", "good"]},
     "set_s": {"type": ["number", "null"], "minimum": 0.5, "maximum": 90},
-    # of a pattern, which round; of a start on its beat, where in the recording that was
+    # For a pattern, its round; for a start on the beat, the beat's place in the recording.
     "number": {"type": ["integer", "null"], "minimum": 1, "maximum": 60},
     "beat_s": {"type": ["number", "null"], "minimum": 0, "maximum": 300},
 }
@@ -59,7 +59,7 @@ _FIGURES = {
     "minProperties": 1,
     "additionalProperties": False,
 }
-#: What each kind of report may say.
+#: Allowed values of each kind of report.
 _REPORTS = {
     SelfReport.Kind.EFFORT: {"type": "integer", "minimum": 1, "maximum": 10},
     SelfReport.Kind.CONCENTRATION: {"type": "integer", "minimum": 1, "maximum": 10},
@@ -165,7 +165,7 @@ def checked(entry: Any) -> dict:
         found = _REPORT_VALIDATORS[SelfReport.Kind(entry["mark"])].iter_errors(entry["value"])
         problem = jsonschema.exceptions.best_match(found)
     if problem is not None:
-        # the place and the rule only: the words themselves are the client's, and this is logged
+        # Log only place and rule: the text is the client's.
         raise BadEntry(f"{kind}: {problem.json_path}: {problem.validator}")
     for name in (entry["key"], entry["session"]["key"]):
         UUID(name)

@@ -13,18 +13,18 @@ from django.core.files.uploadedfile import (
 
 from web.sound.uploads import not_too_large
 
-#: Bytes of one entry: a comment of five hundred letters fits twenty times over.
+#: Bytes of one entry: twenty times the longest comment.
 LARGEST_ENTRY = 20_000
 
 
-#: Of a receipt: the pitch and level of the longest hold, packed, and the figures.
+#: Bytes of a receipt: the packed trace of the longest hold, and the figures.
 LARGEST_RECEIPT = 400_000
 
 
 class EntryForm(forms.Form):
     """One entry of a session, with its sound where it has one."""
 
-    # not stripped and not refused for an odd character: it is mended where it is read
+    # Do not strip or reject unusual characters: the reader repairs them.
     entry = forms.CharField(max_length=LARGEST_ENTRY, strip=False, validators=[])
     recording = forms.FileField(required=False, allow_empty_file=True)
 

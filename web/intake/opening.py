@@ -10,7 +10,7 @@ from web.practice.sealing import PURPOSE, SUITE, key_of, load
 
 from .forms import LARGEST_RECEIPT
 
-#: Before the words of an entry: how many bytes they are; what follows them is its sound.
+#: Length prefix of the text in a sealed entry; the rest is the sound.
 _LENGTH_BYTES = 4
 
 
@@ -54,5 +54,5 @@ def opened_text(client: Client, sealed: str) -> str:
     """
     try:
         return opened(client, b64decode(sealed, validate=True)).words
-    except ValueError as wrong:  # a letter outside ASCII is no binascii.Error
+    except ValueError as wrong:  # Non-ASCII characters raise ValueError, not binascii.Error.
         raise EntryNotDecrypted("it is no base64") from wrong

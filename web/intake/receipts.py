@@ -23,9 +23,9 @@ if TYPE_CHECKING:
     from web.record.models import ProgrammeVersion
 
 _SALT = "practice: receipt"
-#: In this order: each may point at those before it.
+#: In this order: each can refer to earlier ones.
 _KINDS = (Session, Trial, Trace, SelfReport, ReferenceVowel)
-#: What an end adds to a session that is there already.
+#: Fields that an end adds to an existing session.
 _OF_AN_END = ("ended_at", "end_received_at", "ending", "items_done")
 
 
@@ -112,7 +112,7 @@ def _put(client: Client, row: models.Model) -> bool:
                 row.save(force_insert=True)
         except IntegrityError as wrong:
             if type(row)._base_manager.filter(pk=row.pk).exists():
-                return False  # another tab put it back meanwhile
+                return False  # Another tab restored it in the meantime.
             raise NoReceipt("the restored records lack what it belongs to") from wrong
         if isinstance(row, SelfReport) and row.kind == SelfReport.Kind.COMMENT:
             add_words(client, row.value, session_key=row.session_id, said_at=row.said_at)

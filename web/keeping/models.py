@@ -17,7 +17,7 @@ class Epoch(models.Model):
 
     key = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     began_at = models.DateTimeField(default=timezone.now)
-    #: The moment that the restored records are from; None for the first epoch.
+    #: When the restored backup was made; None for the first epoch.
     restored_to = models.DateTimeField(null=True)
 
     class Meta:

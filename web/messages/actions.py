@@ -63,7 +63,7 @@ def write_to(
                 client=client, kind=kind, to=to, words=words, day=today, written_by=by
             )
     except IntegrityError:
-        return None  # at most one reminder a day
-    # by its name: what runs on a clock stands above, and is not known here
+        return None  # At most one reminder a day.
+    # By name: scheduled jobs are in a higher layer.
     app.configure_task("send_message").defer(message=message.pk)
     return message

@@ -22,7 +22,7 @@ class Message(models.Model):
     kind = models.CharField(max_length=10, choices=Kind)
     to = models.CharField(max_length=160)
     words = models.TextField()
-    #: The client's own day: there is at most one reminder on it.
+    #: The client's local date, for at most one reminder a day.
     day = models.DateField()
     written_at = models.DateTimeField(auto_now_add=True)
     sent_at = models.DateTimeField(null=True)

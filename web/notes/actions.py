@@ -41,7 +41,7 @@ def figures_for(note: ClinicalNote, facts: Facts | None = None) -> dict:
     return figures_under(facts or facts_for(note), charts=note.kind != ClinicalNote.Kind.SESSION)
 
 
-#: A note of the same kind and time that was begun so shortly ago is the same one.
+#: A note of the same kind and period begun within this time is the same note.
 _BEGUN_ONCE = timedelta(minutes=1)
 
 

@@ -29,7 +29,7 @@ from .facts import Facts, PracticePeriod
 from .models import ClinicalNote
 from .wording import PARTS
 
-#: By the client's clock.
+#: In the client's time zone.
 HOURS = WordList(
     (
         (12, gettext_noop("in the morning")),
@@ -44,7 +44,7 @@ SINCE = WordList(
         (1e9, gettext_noop("more than 4 h after it")),
     )
 )
-#: More series than these would not be read in a note.
+#: Maximum number of series in a note.
 MOST_SERIES = 6
 
 
@@ -214,7 +214,7 @@ def _meaning(facts: Facts) -> list[str]:
     return told or [gettext("Too few measurements to assess change.")]
 
 
-#: By the direction of a change: what it is, and what follows.
+#: Verdict and consequence by direction of change.
 _VERDICTS = Words(
     {
         "better": (gettext_noop("real improvement"), gettext_noop("The programme continues.")),

@@ -107,7 +107,7 @@ def facts_of(client: Client, *, first: date, last: date, session: Session | None
             f"{each['title']}: {proposal_words(proposal_from(each))}" for each in status.proposed
         ],
         told=told_of(client, every_task(client.clinic), first=first, last=last, session=session),
-        # those of the period, and those before it that nobody has dealt with
+        # Those of the period, and earlier ones still open.
         stops=list(
             client.stops.filter(
                 Q(said_at__gte=begins) | Q(cleared_by=None), said_at__lt=ends

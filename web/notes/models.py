@@ -25,7 +25,7 @@ class ClinicalNote(models.Model):
     session = models.ForeignKey(Session, on_delete=models.PROTECT, null=True, related_name="+")
     first = models.DateField()
     last = models.DateField()
-    #: By the part's code, what is written in it.
+    #: Text by part.
     words = models.JSONField(default=dict)
     edition = models.PositiveIntegerField(default=1)
     made_at = models.DateTimeField(auto_now_add=True)
@@ -36,7 +36,7 @@ class ClinicalNote(models.Model):
     signed_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
     )
-    #: The figures as they stood when it was signed.
+    #: Figures at the time of signing.
     figures = models.JSONField(default=dict)
     history = HistoricalRecords(table_name="notes_historicalnote")
 

@@ -19,9 +19,9 @@ from .facts import Facts
 if TYPE_CHECKING:
     from web.notes.facts import PracticePeriod
 
-#: Reports show courses; a session's note has too little in it for one.
+#: Only reports have charts; one session has too little data.
 CHART_HEIGHT = 240
-#: So much of a try's id is enough to find it in the file of tries.
+#: Characters of a trial's id that identify it in the trials file.
 ID_LETTERS = 8
 
 

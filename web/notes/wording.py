@@ -4,7 +4,7 @@ from web.ui.marked import Words, gettext_noop
 
 from .models import ClinicalNote
 
-#: The parts of what is written, by kind: code, heading.
+#: Parts by kind of note: (code, heading).
 PARTS = Words(
     {
         ClinicalNote.Kind.SESSION: (

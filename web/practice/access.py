@@ -15,7 +15,7 @@ from web.clients.models import Client
 
 from .page_token import holder_of
 
-#: Takes everything of ours off a device that may not have it any more.
+#: Clear-Site-Data header for a device that lost access.
 CLEARS = '"cache", "storage"'
 CLOSED = gettext_lazy("This practice link is disabled. Ask your clinic for a new one.")
 REPLACED = gettext_lazy("This practice link has been replaced. Open the new one on this device.")

@@ -17,13 +17,13 @@ from web.clients.models import Client
 from web.record.prescribed_item import PrescribedRow
 
 WIDTH, HEIGHT, LEFT, TOP, BOTTOM = 1200, 450, 70, 20, 410
-#: So much is drawn above and below the notes, semitones.
+#: Margin above and below the notes, semitones.
 MARGIN_ST = 4
-#: Where no notes are set the picture is so wide about a usual voice, semitones.
+#: Range around the usual voice when no notes are set, semitones.
 OWN_ST = 15
-#: Seconds a picture holds beyond what is asked.
+#: Extra time in the picture, as a factor.
 SPARE = 1.4
-#: Three hills; and of a glide that lasts minutes, a sweep as it is drawn, seconds.
+#: Number of hills, and the length of one sweep in a glide that lasts minutes, seconds.
 HILLS, A_SWEEP_S = 3, 8.0
 USUAL_MIDI = {Client.Voice.TREBLE: 60, Client.Voice.BASS: 50, Client.Voice.OWN: 55}
 

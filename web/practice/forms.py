@@ -12,7 +12,7 @@ from django.utils.translation import gettext, gettext_lazy
 
 from .simulated import MANNERS
 
-#: Few enough to remember, too many to guess within the tries that are allowed.
+#: Short enough to remember, long enough for the allowed attempts.
 PIN_DIGITS = (6, 12)
 _DIGITS = {"inputmode": "numeric", "autocomplete": "off"}
 

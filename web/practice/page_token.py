@@ -21,7 +21,7 @@ from web.clients.queries import link_of
 from .sealing import device_key, key_of
 
 _SALT = "practice: what a page may send"
-#: Between the two signatures; neither part has it inside.
+#: Separator of the two signatures; neither contains it.
 _BETWEEN = "~"
 
 

@@ -75,7 +75,7 @@ if TYPE_CHECKING:
     from web.clients.models import Client
     from web.record.models import ProgrammeVersion
 
-#: How the breath before a try is called for.
+#: Words for the breath cue before a trial.
 BREATHS = Words(
     {
         "": gettext_noop("Breathe in"),
@@ -84,7 +84,7 @@ BREATHS = Words(
         "straw": gettext_noop("Breathe in through the straw"),
     }
 )
-#: A glide with a breath in its middle is led in three parts.
+#: A glide with a breath in its middle has three phases.
 PHASES = WordList(
     [
         gettext_noop("Start steady, then glide up"),
@@ -111,7 +111,7 @@ def session_plan(
         of_item = by_item.setdefault(task.item_id or f"task-{task.pk}", {})
         of_item.setdefault(task.task_code, []).append(task)
     for item_id, by_code in by_item.items():
-        # the item's own task, and the one that will do as well where a choice is offered
+        # The item's task, and its alternative if there is a choice.
         blocks_made = [
             _block(
                 item_id, [PrescribedRow(task, catalogue) for task in tasks], client.caution_codes
@@ -136,9 +136,9 @@ def session_plan(
         "clinic": clinic_mode,
         "made_at": timezone.now().isoformat(),
         "paused": is_paused(client),
-        # the last day of voice rest: a device goes by its own day, also without a network
+        # Last day of voice rest: a device uses its own date, also offline.
         "rest_until": client.voice_rest_until.isoformat() if client.voice_rest_until else None,
-        # by its key, whether each stop still pauses: a device asks its own memory against this
+        # By key, whether each stop still pauses practice: a device compares it with its own record.
         "stops": stops_known(client),
         "over_today": over_today(client, now=timezone.now()),
         "loud_over": strain_today(client, now=timezone.now()),
@@ -149,7 +149,7 @@ def session_plan(
         "done_today": sessions_today(client, now=timezone.now()),
         "voiced": {"cap_s": DAY_VOICED_CAP_S, "today_s": voiced_today(client, now=timezone.now())},
         "sip_s": SIP_S,
-        # who must not drink while practising has the pause all the same
+        # Clients who must not drink get the pause without water.
         "dry": without_water(client.caution_codes),
         "advice": caution_advice(client.caution_codes),
         "breath_s": settings.BREATH_CUE_S,
@@ -255,7 +255,7 @@ def _block(item_id: str, tasks: list[PrescribedRow], cautions: frozenset[Any]) -
     first = tasks[0]
     shipped, measure = first.shipped, first.task.measure
     if first.item and shipped is None:
-        return None  # a clinic's own task that is gone: the handout has it still
+        return None  # A deleted task of the clinic; the handout still has it.
     item, alone = first.asking.setting, first.item is None
     kind = kind_of(measure)
     heard = kind.is_heard
@@ -264,7 +264,7 @@ def _block(item_id: str, tasks: list[PrescribedRow], cautions: frozenset[Any]) -
         "target_per_session": kind.target_per_session,
         "heard": heard,
         **_of_catalogue(shipped),
-        # a gentler day asks for fewer seconds where it is seconds that are asked for
+        # A gentler day reduces seconds, where the task has them.
         "in_seconds": kind.can_be_shorter,
         "short": alone or item.short,
         "name": title_of(first) if shipped is None or not kind.steady else shipped.name,

@@ -24,13 +24,13 @@ if TYPE_CHECKING:
     from web.record.models import PrescribedTask
     from web.record.prescribed_item import PrescribedRow
 
-#: Shape first, colour second.
+#: State by shape first, then by colour.
 HEADS = {
     VerdictReason.LEVEL_INSIDE: "full",
     VerdictReason.TOO_SOFT: "half",
     VerdictReason.TOO_LOUD: "open",
 }
-#: Earlier tries that still fit beside the growing reed.
+#: Earlier trials shown beside the growing reed.
 SHOWN_TRIES = {"wide": 5, "narrow": 3}
 
 
@@ -114,7 +114,7 @@ class LiveTrace:
         return 100 * self.px_per_cent
 
 
-#: Measures whose tries grow as a live trace; those with a course are drawn over time.
+#: Measures with a live reed; those with a course are drawn over time.
 
 
 def stage(asked: PrescribedRow, tries: list[Any]) -> dict[str, Any]:
@@ -215,7 +215,7 @@ def _todays_reed(trial: Trial, x: int, px_per_cent: float, scale: Scale) -> Toda
     trace = getattr(trial, "trace", None)
     if (
         trace is None or kind_of(trial.task.measure).drawn is DrawingKind.STRAIGHT
-    ):  # straight, for no pitch is known
+    ):  # Straight, because the pitch is unknown.
         path = f"M{x} {scale.ground}L{x} {scale.y(trial.drawn_s)}"
     else:
         cents = cents_from_note(unpack_trace(bytes(trace.packed)).cents, trial.task)

@@ -30,11 +30,11 @@ from web.ui.saving import lock_row
 from .models import DeviceKey
 
 SUITE = Suite(KEM.P256, KDF.HKDF_SHA256, AEAD.AES_256_GCM)
-#: What a seal is for, as both ends say it.
+#: Purpose string of the encryption, known to both sides.
 PURPOSE = b"still-reed: waits on a device"
-#: What the site's own keys are told that they seal.
+#: Purpose string for the site's own keys.
 SEALED_FOR = "device key"
-#: How a readable key begins; a sealed one is text.
+#: First bytes of a readable key; an encrypted one is text.
 _DER = b"\x30"
 
 
@@ -58,7 +58,7 @@ def device_key(client: Client) -> bytes:
     private = ec.generate_private_key(ec.SECP256R1())
     plain = private.private_bytes(Encoding.DER, PrivateFormat.PKCS8, NoEncryption())
     with transaction.atomic():
-        lock_row(client)  # two pages at once: the first one's key is the client's
+        lock_row(client)  # Two pages at once: the first one's key counts.
         made = key_of(client.pk)
         if made is None:
             made = plain

@@ -31,14 +31,14 @@ if TYPE_CHECKING:
 
 ROOM = Room(-68.0)
 
-#: Where no note is asked for, the made-up client has a voice of their own.
+#: Pitch of the synthetic client when no note is set.
 OWN_HZ = 180.0
-#: The voice synthesised for sounds that have no vowel of their own.
+#: Vowel to synthesise for sounds without a vowel of their own.
 NEAREST_VOWEL = {"mee": "ee", "hum": "oo"}
-#: Straws, trills and other sounds with nearly closed lips are nearest to this one.
+#: Nearest vowel for straws, trills and other nearly closed sounds.
 HUMMED = "oo"
 
-#: What each manner does: (label, share of the target held, changes to an even voice).
+#: Manners: (label, share of the target held, changes to a steady voice).
 MANNERS: Mapping[str, tuple[str, float, dict[str, Any]]] = Words(
     {
         "even": (gettext_noop("holds evenly past the target"), 1.08, {"scoop_cents": -90.0}),
@@ -56,9 +56,9 @@ MANNERS: Mapping[str, tuple[str, float, dict[str, Any]]] = Words(
 )
 
 
-#: A long glide is made of sweeps of so many seconds, with breaths between.
+#: Length of one sweep in a long glide, seconds.
 A_SWEEP_S = 5.0
-#: Level of the made-up client's comfortable voice, and of one that was asked to be strong.
+#: Level of the synthetic comfortable voice, and of a strong one.
 COMFORTABLE_DBFS, STRONG_DBFS = -26.0, -14.0
 
 
@@ -95,7 +95,7 @@ def _held(asked: PrescribedRow, manner: str, seed: int, rate_hz: int) -> Clip:
     changes: dict[str, Any] = dict(changed)
     cents = changes.pop("pitch_cents", 0.0)
     break_at = changes.pop("break_at", None)
-    # two voices never hold equally long: up to 6 % more or less
+    # Holds differ by up to 6 %, as real ones do.
     hold_s = max(0.4, asked.seconds * share * (0.94 + 0.12 * ((seed * 37) % 100) / 100))
     if break_at is not None:
         changes["breaks"] = ((hold_s * break_at, 0.14),)
@@ -186,7 +186,7 @@ def _pattern(asked: PrescribedRow, share: float, number: Any = None) -> tuple[An
             course += [(at, hz), (at + seconds * 0.85, hz)]
             at += seconds
             continue
-        if course:  # a group of notes is one breath's line
+        if course:  # One breath per group of notes.
             parts.append(Voiced(at, tuple(course), level_dbfs=COMFORTABLE_DBFS))
         parts.append(Silence(seconds))
         course, at = [], 0.0
@@ -214,7 +214,7 @@ def _script(asked: PrescribedRow, share: float) -> tuple[Talk]:
     return (Talk(2.5 * share, pitch_hz=OWN_HZ, level_dbfs=level),)
 
 
-#: By kind of measure, what the made-up client does; each kind that is heard has its own.
+#: Synthetic client by kind of measure.
 SIMULATED = {
     "hold": _held,
     "hiss": _hiss,

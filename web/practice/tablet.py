@@ -18,7 +18,7 @@ from .models import Tablet
 
 COOKIE = "still-reed-tablet"
 _SALT = "practice: a shared tablet"
-#: A device that nobody has opened for so long is set up anew.
+#: A tablet unused for this long is set up again.
 KEPT_S = 400 * 24 * 3600
 
 

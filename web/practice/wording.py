@@ -19,11 +19,11 @@ if TYPE_CHECKING:
     from web.record.models import PrescribedTask, Trial
     from web.record.prescribed_item import PrescribedRow
 
-#: Spread in cents up to which a hold is called so. Words for reading, not limits of a target.
+#: Labels by spread in cents. For reading only, not the limits of a target.
 STEADY_CENTS, FAIRLY_STEADY_CENTS = 15.0, 30.0
-#: An error smaller than this is not worth a figure to a client.
+#: Smaller errors are not shown to clients.
 ON_THE_NOTE_CENTS = 10.0
-#: The end is mentioned when it lies this much further from the note than the whole.
+#: Mention the end if it is this much further from the note than the whole.
 END_APART_CENTS = 20.0
 
 WHY = Words(
@@ -94,7 +94,7 @@ WHY = Words(
     }
 )
 
-#: Said on the client's screen when something is wrong, offline too.
+#: Shown on the client's screen when something is wrong, also offline.
 CLIENT_ADVICE = Words(
     {
         Tier.EMERGENCY: gettext_noop(
@@ -111,7 +111,7 @@ CLIENT_ADVICE = Words(
         ),
     }
 )
-#: The one quick question before the first sound: what is wrong, in the client's words.
+#: The quick question before the first sound, in the client's words.
 CLIENT_FLAGS = Words(
     {
         Flag.BREATHING: gettext_noop("trouble breathing, or noisy breathing"),
@@ -176,7 +176,7 @@ def instruction(task: PrescribedTask) -> str:
     return INSTRUCTIONS[task.counts].format(sound=task.sound)
 
 
-#: The parts of a target that say how even a hold is to be.
+#: Target figures for the steadiness of a hold.
 LIMITS = (Aspect.SPREAD, Aspect.LEVEL_SPREAD, Aspect.END_FALL, Aspect.SHAPE)
 
 
@@ -233,7 +233,7 @@ COUNTED = Words(
 )
 
 
-#: What was felt, and how a counted breath ended, as the clinician reads it.
+#: Felt-check answers and ends of counted breaths, for the clinician.
 FELT = Words(
     {
         "yes": gettext_noop("felt"),
@@ -367,9 +367,9 @@ def _aired(trial: Trial) -> str:
     return f"{', '.join(told)}."
 
 
-#: A start so near its beat is not told in figures, milliseconds.
+#: Do not give a figure for a start this close to its beat, milliseconds.
 SOON_MS = 100
-#: What a try is told by, where its figures are not those of its measure.
+#: Kinds whose result is not their measure's main figure.
 _BY_FIGURES = (
     ({"pulses", "air_s"}, _rhythm),
     ({"late_ms"}, _started),
@@ -412,7 +412,7 @@ def _pitch(trial: Trial, note_name: str | None) -> str:
         return gettext("{value} of {note_name}").format(value=WHY[judged], note_name=note_name)
     if abs(error) <= ON_THE_NOTE_CENTS:
         return gettext("on {note_name}").format(note_name=note_name)
-    # a semitone is 100 cents: beyond three of them cents say little to a reader
+    # A semitone is 100 cents; beyond three semitones, cents are hard to read.
     if abs(error) > 300:
         return gettext("{value:.0f} semitones {side} of {note_name}").format(
             value=abs(error) / 100, side=_side(error), note_name=note_name

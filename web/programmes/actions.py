@@ -170,7 +170,7 @@ def publish_again(programme: ProgrammeVersion, *, by: User) -> ProgrammeVersion:
     return publish_programme(client, by=by, task=same, overrules=programme.overrules)
 
 
-#: A sound that was prescribed so shortly ago, and is prescribed the same again, is prescribed once.
+#: The same sound prescribed again within this time is one prescription.
 _PRESCRIBED_ONCE = timedelta(minutes=1)
 
 

@@ -15,7 +15,7 @@ from web.screening.wording import CAUTION_MEANS, HAZARDS
 
 _ANY_DAY = date(2026, 1, 1)
 _ONCE = Dose(DoseKind.ON_DEMAND, _ANY_DAY, a_day=1, weekdays=(0,), weeks=1)
-#: What the check says of one task because of what is on record, apart from marks and hazards.
+#: Findings that depend on the record, besides marks and hazards.
 _BY_FIGURES = {
     "lung_best_unknown": "longer than a short trial",
     "over_lung_share": "over 80 % of best",

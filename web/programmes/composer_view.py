@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from reedcore.catalogue.tasks import Task
     from web.clients.models import Client
 
-#: Of these codes a reason lapses when what the record says of it changes.
+#: For these codes a reason expires when the recorded fact changes.
 _LAPSES = {"larynx_not_seen": lambda client: f"{client.complaint}/{client.voice_changed_on}"}
 
 

@@ -30,7 +30,7 @@ def what_changes(client: Client, *, today: date) -> dict:
     tasks = every_task(client.clinic)
     asked = programme_from(cleaned(draft_document(client), tasks=tasks)[0])
     programme = current_programme(client)
-    # one held sound that was prescribed by itself has nothing to compare with
+    # A single held sound has no document to compare with.
     before = None
     if programme and programme.document:
         before = programme_from(cleaned(programme.document, tasks=tasks)[0])

@@ -47,18 +47,18 @@ if TYPE_CHECKING:
     from web.accounts.models import User
 
 Way = DraftChange.Way
-#: What a page may send as it stands; all else goes through a name of its own below.
+#: Edits that a page may send directly; all others have a name of their own below.
 BY_HAND = (
     "repeat_item", "remove_item", "move_item", "place_item", "toggle", "climb_rung",
     "overrule",
 )  # fmt: skip
-#: How a set of lines of the clinic's own is named in a field.
+#: Field prefix that names a clinic's own set of lines.
 OWN = "own:"
-#: Fields that choose the shape and the sound of a task anew.
+#: Fields that change the shape or the sound of a task.
 PAIRED = {"shape_of": "shape", "sound_of": "sound"}
-#: How long changes are kept after they were handed over, for a page that still stands open.
+#: Keep changes this long after publishing, for pages that are still open.
 KEPT_DAYS = 7
-#: So many edits wait on a page at the very most.
+#: Maximum number of edits waiting on a page.
 MOST_EDITS = 400
 
 
@@ -227,7 +227,7 @@ class OpenDraft:
         for entry in self.client.draft_changes.select_related("by").order_by("-edition"):
             if taken in changes_of(entry.forth):
                 if entry.page == self.page or sent.raw.get("do") == "remove_item":
-                    return None  # it is out, as the page itself wanted
+                    return None  # Already removed, as the page wanted.
                 words = self._words(entry, self._put_back(entry, item) or taken)
                 return NotMade(sent.number, words, clash=True, gone=item)
         return NotMade(sent.number, sentence(NoSuchItem(item=item)))
@@ -328,7 +328,7 @@ def carry(client: Client, before: dict, after: dict, *, by: User) -> None:
         if not clashes([each], own):
             try:
                 taken = changed(taken, [each])
-            except NoSuchItem:  # the draft has it no more
+            except NoSuchItem:  # No longer in the draft.
                 continue
     if taken != held.document:
         draft.keep(changes_between(held.document, taken), taken)

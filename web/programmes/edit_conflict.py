@@ -25,7 +25,7 @@ _FRAME = Words(
 )
 
 
-#: Fields of an item that its document calls otherwise.
+#: Fields whose name in the document differs.
 _FIELDS = {"or": "alternative"}
 
 
@@ -35,7 +35,7 @@ def clash_words(
     """Return the sentence; it names who, what and to what."""
     match change:
         case PutItem():
-            # a thing that is gone is told by what it was
+            # A removed item is described by what it was.
             return gettext(
                 "{who} removed “{name}” from the session while you were editing."
             ).format(who=who, name=_name(change.item, tasks))

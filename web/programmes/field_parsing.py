@@ -37,7 +37,7 @@ FLAGS = ("short", "sip", "cue", "cues", "contrast")
 TEXTS = ("strand", "sound", "counts", "reason", "meant", "or", "feedback", "ladder", "say_before")
 ANSWERS = ("tired", "hoarse", "ill", "medication")
 _ISO = re.compile(r"\d{4}-\d{2}-\d{2}")
-FRAME = ("sort", "school", "daily_for_life")  # of a programme beside the main one too
+FRAME = ("sort", "school", "daily_for_life")  # Also for a programme beside the main one.
 
 
 class FieldNotParsed(ValueError):
@@ -184,7 +184,7 @@ def _dates(said: str) -> list[str]:
     found = []
     for part in parts:
         words = part.split()
-        # 2026-12-24 2026-12-25 are two days, 24 December is one
+        # “2026-12-24 2026-12-25” is two days, “24 December” is one.
         several = words if all(map(_ISO.fullmatch, words)) else [part]
         found += [_date(each) for each in several]
     return sorted(set(found))
@@ -198,7 +198,7 @@ def _date(said: str) -> str:
             return date.fromisoformat(text).isoformat()
         if len(re.findall(r"\w+", text)) < 2:
             raise ValueError("at least a day and a month")
-        # what is read with either year has said its own
+        # A date that reads the same with either default year states its own year.
         this, other = (
             parser.parse(text, dayfirst=True, default=datetime(year, 1, 1)).date()
             for year in (today.year, today.year + 4)

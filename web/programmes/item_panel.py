@@ -61,7 +61,8 @@ def item_panel(
         "ladder": ladder,
         "unplaced": ladder is not None and place is None,
         "rungs": [(label, at == place) for at, label in enumerate(ladder.labels)] if ladder else [],
-        # what may be meant so, against the check: rungs by choice, and breaths as they are counted
+        # Settings that can be marked as intended despite the check: rungs by choice, and counted
+        # breaths.
         "by_choice": (ladder is not None and ladder.by_choice is not None)
         or "breath_in" in item.params,
         "rungs_s": " ".join(f"{seconds:g}" for seconds in item.rungs),
@@ -78,7 +79,7 @@ def item_panel(
     }
 
 
-#: So many other tasks are offered in the place of one.
+#: Maximum number of alternatives offered.
 MOST_OFFERED = 14
 
 

@@ -39,11 +39,11 @@ class DraftChange(models.Model):
 
     client = models.ForeignKey(Client, on_delete=models.CASCADE, related_name="draft_changes")
     edition = models.PositiveIntegerField()
-    #: The page that sent it, and which of its edits it was: sent twice, it is made once.
+    #: The page that sent it and its number there: a repeated edit is made once.
     page = models.CharField(max_length=40, blank=True)
     number = models.PositiveBigIntegerField(default=0)
     way = models.CharField(max_length=12, choices=Way, default=Way.DO)
-    #: Which edit is undone or redone.
+    #: The edit that is undone or redone.
     of = models.ForeignKey("self", on_delete=models.CASCADE, null=True, related_name="+")
     forth = models.JSONField(default=list)
     back = models.JSONField(default=list)

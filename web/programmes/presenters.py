@@ -33,9 +33,9 @@ if TYPE_CHECKING:
     from web.clients.models import Client
 
 WIDTH, LEFT, TOP, LANE = 1000, 66, 24, 18
-#: Height of the notes; a wide range is drawn closer together.
+#: Height of the notes in pixels; a wide range is compressed.
 NOTES_H, MOST_PX_PER_ST = 110.0, 7.0
-#: Lanes under the notes for what has no pitch, and whose tasks stand in each.
+#: Lanes below the notes for tasks without pitch, by family.
 LANES = {
     "release": ("release",),
     "breath": ("breath",),
@@ -217,7 +217,7 @@ def counted(value: float, unit: str) -> str:
     return f"{value:g} {unit}"
 
 
-#: How a pattern travels goes without saying where it does not travel, or by semitones.
+#: Default pattern settings that need no mention.
 USUAL = {"rounds_down": 0, "rounds_up": 0, "step_st": 1}
 
 

@@ -76,7 +76,7 @@ def _add(draft: OpenDraft, raw: Any) -> tuple[BringBack]:
     item = fitted_item(task, client_figures(client), id=id)
     after = raw.get("after")
     behind = _last(programme) if after is None else str(after)[:40]
-    # it belongs to the programme of the task that it stands behind
+    # A new item joins the programme of the task before it.
     before = programme.item(behind)
     item = replace(item, strand=before.strand if before else MAIN)
     return (BringBack(item_document(item), behind),)
@@ -203,7 +203,7 @@ SPECIAL = {
 }
 
 
-#: The task that a pattern of the calculator becomes; its sound can be changed like any other's.
+#: The task that a calculated pattern becomes; its sound can be changed.
 PATTERN_ON = "growing_on_ah"
 
 

@@ -48,7 +48,7 @@ PLAIN = Words(
         "strand": "session",
     }
 )
-#: Of the steadiness limits, as they are set and as they are compared.
+#: Names of the steadiness limits in the panel and in comparisons.
 LIMIT_NAMES = Words(
     {
         "spread_cents": gettext_noop("pitch spread at most, cents"),

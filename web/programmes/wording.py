@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from reedcore.checks.plan import Finding, Fix
     from reedcore.programme.document import Problem
 
-#: The sort of a programme, as it is chosen.
+#: Names of the session types.
 SORTS = Words(
     {
         "full": gettext_noop("full session"),
@@ -45,7 +45,7 @@ WEEKDAYS = WordList(
         gettext_noop("Sun"),
     )
 )
-#: For whom the instructions are worded.
+#: Reader of the instructions.
 WORDINGS = Words(
     {
         ADULT: gettext_noop("for adults"),
@@ -223,7 +223,7 @@ def fix_words(fix: Fix, *, tasks: Any, spelling: Spelling) -> str:
     return FIXES[fix.kind].format(value=value)
 
 
-#: What each answer to "how is your voice today?" leads to, as the composer asks it.
+#: “How is your voice today?”: names of the answers in the composer.
 VOICE_WORDS = Words(
     {
         Voice.TIRED: gettext_noop("Tired or dry today"),

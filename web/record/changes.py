@@ -22,9 +22,9 @@ from web.clients.wording import CAUTION_NAMES, PROPS
 from web.screening.wording import FLAG_NAMES
 from web.ui.dates import day_and_time, full_day
 
-#: What changes by itself and says nothing.
+#: Fields that change automatically.
 _NOT_TOLD = {"edition", "caution_entries"}
-#: Of a screen, what says when and by whom it was asked, which the line says already.
+#: Screening fields that repeat who asked and when.
 _OF_A_SCREEN = {"asked_at", "asked_by", "safe_at", "safe_by"}
 _LONG = 120
 
@@ -131,7 +131,7 @@ def _lines(new: Any, old: Any, zone: ZoneInfo, besides: frozenset[Any] | set[str
     return lines
 
 
-#: Codes that a field holds a list of, in words.
+#: Names of codes that a field lists.
 _LISTED: dict[str, Mapping[Any, str]] = {
     "cautions": CAUTION_NAMES,
     "props": PROPS,

@@ -75,9 +75,9 @@ def _comfortable_db_spl(client: Client, found: BaselineSummary | None, today: da
     return level.at(TOLD_AT_M).db_spl if level else None
 
 
-#: The measures for which a baseline knows a best, whatever the task.
+#: Measures for which a baseline defines a best result.
 HOLD, HISS = "hold", "hiss"
-#: So many tries of a task since the baseline say more of it than the baseline does.
+#: With this many trials since the baseline, the trials count instead of the baseline.
 ENOUGH_TRIES = 4
 
 
@@ -93,7 +93,7 @@ def bests(client: Client, found: Any) -> dict[str, float]:
         if longest is not None and isfinite(longest.seconds):
             best[measure] = longest.seconds
     since = timezone.now() - timedelta(days=BEST_DAYS + 1)
-    # in one go: conditions on a task's trials that are asked one by one are of any trials
+    # One query: separate conditions on trials could match different trials.
     asked = {"trials__total_s__isnull": False, "trials__performed_at__gte": since}
     if found is not None:
         asked["trials__performed_at__date__gte"] = found.on

@@ -12,7 +12,7 @@ def _filled(column: str, empty: Any) -> NullIf:
     return NullIf(column, Value(empty, JSONField()))
 
 
-#: What of a trial the rules look at, and what else a page or a file shows: column by field.
+#: Trial columns that the rules read, and those that pages and files need.
 RULED = {
     "key": "key", "task": "task", "session": "session", "at": "performed_at",
     "outcome": "outcome", "set_s": "set_s", "total_s": "total_s", "steady_s": "steady_s",
@@ -20,16 +20,16 @@ RULED = {
     "breaks": _filled("breaks", []), "role": "role",
     "device_alone": KeyTextTransform("device", "capture"),
 }  # fmt: skip
-#: What a series is drawn, compared and followed by.
+#: Columns for drawing, comparing and following a series.
 FOLLOWED = {name: column for name, column in RULED.items() if name != "device_alone"} | {
     "capture": Cast("capture", TextField()), "parts": Cast("parts", TextField()),
     "error_cents": "error_cents", "share_on_pitch": "share_on_pitch",
     "figures": _filled("figures", {}),
     "since_medication_h": "session__hours_since_medication",
 }  # fmt: skip
-#: Null where it is empty.
+#: Null when empty.
 SELDOM = ("breaks", "figures", "reasons", "device_alone")
-#: Read as the text that they are in the database, and only then as JSON: there is much of it.
+#: Read as text and parse later: it is large.
 AS_TEXT = ("capture", "parts")
 SHOWN = FOLLOWED | {"reasons": _filled("reasons", [])} | {
     name: name
@@ -43,7 +43,7 @@ SESSION = {
     "hours_since_medication": "hours_since_medication",
     "helped_by": Coalesce("helper__name", Value("")),
 }  # fmt: skip
-#: What tells what became of the days, and where; no more.
+#: Columns that tell what happened on each day and where.
 DAYS = {
     name: SESSION[name]
     for name in ("key", "at", "sort", "day", "ending", "done", "planned", "place", "helped_by")

@@ -226,7 +226,7 @@ def _versions(by_key: Any, catalogue: Any, current: Any, *, since: Any) -> dict[
     ):
         version = Version(number, at, _day(by_key[client], at), doses_from(dose, beside or {}))
         if found[client] and at < since:
-            found[client] = []  # another was in force before the look back began
+            found[client] = []  # Another version was in force before the period.
         found[client].append((key, version))
     kept = {key: client for client, of in found.items() for key, _ in of}
     tasks = defaultdict(list)

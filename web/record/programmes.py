@@ -160,7 +160,8 @@ def in_force_week_ago(client: Client, tasks: dict[str, Any], *, at: Any = None) 
     return WeekAgo(seconds_before(versions, today), loads)
 
 
-#: For so long the loads of a version are kept: it never changes, a clinic's own tasks seldom do.
+#: Cache time for the loads of a version, seconds: a version never changes, and a clinic's tasks
+#: rarely do.
 LOADS_KEPT_S = 3600
 
 

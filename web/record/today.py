@@ -20,9 +20,9 @@ from .models import SelfReport, Session, Trial
 if TYPE_CHECKING:
     from web.clients.models import Client
 
-#: Once a week it is asked how much the voice got in the way.
+#: Ask once a week how much the voice was a bother.
 BOTHER_EVERY = timedelta(days=7)
-#: So many vowels make the reference of a device.
+#: Number of vowels for a device's reference.
 REFERENCE_VOWELS = 3
 
 
@@ -38,7 +38,7 @@ def tries_today(tasks: Iterable[PrescribedTask]) -> dict[int, list[Trial]]:
         performed_at__lt=midnight + timedelta(days=1),
     )
     for trial in today.select_related("trace").order_by("performed_at", "key"):
-        trial.task = by_key[trial.task_id]  # its programme and client are known already
+        trial.task = by_key[trial.task_id]  # Its programme and client are already loaded.
         found[trial.task_id].append(trial)
     return found
 
@@ -68,7 +68,7 @@ def asks_bother(client: Client, *, now: Any) -> bool:
     return not asked.exists()
 
 
-#: A device may be away for so long and still ask what became of a stop.
+#: A device can ask about a stop after this long.
 STOPS_KNOWN_FOR = timedelta(days=120)
 
 

@@ -7,6 +7,6 @@ from .views import picture, summary
 app_name = "record"
 urlpatterns = [
     path("clients/<int:pk>/record/", summary.summary, name="summary"),
-    # a client sees the pictures of the programme that is prescribed
+    # Clients see the pictures of their prescribed programme.
     path("catalogue/pictures/<int:pk>.jpg", picture.picture, name="picture"),
 ]

@@ -32,7 +32,7 @@ if TYPE_CHECKING:
     from web.clients.models import Client
 
 MONTH, SESSION, SHEET = "month", "session", "sheet"
-#: Half of the page's width.
+#: Half of the page width.
 HALF = 590
 BED_HEIGHT, BELOW = 230, 28
 

@@ -22,11 +22,11 @@ from web.ui.reeds import Scale, small_stem, water_steps
 from . import reed_marks
 
 WIDTH, LEFT, RIGHT, TOP = 1216, 52, 1208, 26
-#: Under the ground: the days, the missed ones, effort.
+#: Below the ground: days, missed days and effort.
 BELOW = 66
-#: Practised days of a usual week, where none has been practised yet.
+#: Practice days of a typical week before the first practice.
 DAYS_A_WEEK = 5
-#: Room that a label of a break takes, so that two do not lie on each other.
+#: Space for the label of a break, so that labels do not overlap.
 LABEL_PX = 250
 SESSION_STEP_PX, LEAN_PX = 15.0, 5.0
 
@@ -35,7 +35,7 @@ SESSION_STEP_PX, LEAN_PX = 15.0, 5.0
 class BedReed:
     key: str
     x: float
-    #: Where a press reaches it.
+    #: Area that reacts to a press.
     reach: str
     path: str
     state: str
@@ -127,7 +127,7 @@ class ChartedSession:
     breaks: list[tuple[date, str, bool]] = field(default_factory=list)
     versions: list[tuple[date, str]] = field(default_factory=list)
     missed: list[date] = field(default_factory=list)
-    #: Where the picture ends, and the top of its scale where two are to be alike.
+    #: Right edge of the chart, and a common scale for charts to compare.
     right: int = RIGHT
     below: int = BELOW
     top_value: float = 0.0

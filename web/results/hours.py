@@ -1,6 +1,6 @@
 """The parts of a day, as reports and files tell them apart."""
 
-#: Until which hour, and what it is called.
+#: (until hour, name).
 PARTS_OF_DAY = ((12, "morning"), (17, "afternoon"), (24, "evening"))
 
 

@@ -33,7 +33,7 @@ if TYPE_CHECKING:
     from web.clients.models import Client
 
 SESSIONS, WEEKS, NOTES = "session", "week", "note"
-#: How far back one picture goes, by how it is gathered; and the least it spans.
+#: Period of one chart by grouping, and its minimum length.
 SPANS = {SESSIONS: 84, NOTES: 84, WEEKS: 728}
 LEAST_SPAN = 14
 NOTE_HEIGHT = 190
@@ -132,7 +132,7 @@ def page_for(client: Client, asked: ResultsQuery, *, today: date, catalogue: Any
     efforts = efforts_of(client, drawn, zone)
     own = [(session, day, value) for task, session, day, value in efforts if task in series.asked]
     table = figures.lines_of(series, rows, own, today=today)
-    course = table[0].course  # of what the series is about
+    course = table[0].course  # The main figure of the series.
     history = practised_since(client, first)
     surroundings = surroundings_of(client, history, rows, first, last, today)
     charts = []

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from reedcore.catalogue.tasks import Task
     from web.clients.models import Client
 
-#: So many days of it are shown on the page; the files hold all of it.
+#: Days shown on the page; the files contain all.
 MOST_DAYS, READ_DAYS = 28, 182
 
 

@@ -23,14 +23,14 @@ from web.ui.marked import Words, gettext_noop
 from .session_table import step_rows
 
 WIDTH, LEFT, RIGHT = 700, 52, 692
-#: The pitch lane, the level lane, and where seconds are written.
+#: Positions of the pitch lane, the level lane and the time axis.
 PITCH = (14, 134)
 LEVEL = (158, 208)
 GROUND = 214
 MOST_CENTS, BAND_CENTS = 120.0, 50.0
-#: Each row of the table behind the picture stands for so long.
+#: Duration of one table row, seconds.
 ROW_S = 0.5
-#: The most smoothing the drawn trace has.
+#: Maximum smoothing of the drawn trace.
 SMOOTH_S = 0.060
 
 
@@ -106,7 +106,7 @@ def trial_detail(trial: Trial) -> TrialDetail:
     )
 
 
-#: What else was measured of a hold: its name, unit and decimals.
+#: Further figures of a hold: name, unit, decimals.
 _ALSO = Words(
     {
         "level_sd_db": (gettext_noop("level variation"), "dB", 1),
@@ -114,7 +114,7 @@ _ALSO = Words(
         "rise_db": ("swell", "dB", 1),
         "fall_db": ("fade", "dB", 1),
         "cepstral_peak_db": (gettext_noop("cepstral peak prominence"), "dB", 1),
-        # of trials that were measured before the method was the one of published values
+        # Stored before the method matched published values.
         "cpps_db": (gettext_noop("cepstral peak prominence, earlier method"), "dB", 1),
         "jitter_percent": (gettext_noop("jitter, local"), "%", 2),
         "shimmer_percent": (gettext_noop("shimmer, local"), "%", 1),

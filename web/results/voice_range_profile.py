@@ -27,11 +27,11 @@ if TYPE_CHECKING:
 
 WIDTH, LEFT, RIGHT, TOP, GROUND = 1216, 64, 1200, 16, 392
 HEIGHT = 470
-#: A cell that was visited for less is a slip of the tracking.
+#: Cells visited for a shorter time are tracking errors.
 LEAST_CELL_S = 0.05
-#: The steps of density that are told apart, in seconds.
+#: Density steps, in seconds.
 DENSITIES = (0.2, 1.0, 5.0, 20.0, 60.0)
-#: Outlines of more months would lie on each other.
+#: Outlines of more months would overlap.
 OUTLINES = 4
 LEAST_NOTES, LEAST_DB = 24, 30
 UNNAMED = gettext_lazy("unnamed device")

@@ -108,7 +108,7 @@ def back_up(folder: Path, *, keep: int = 0) -> Backup:
     made = Backup(folder / f"still-reed-{datetime.now(UTC):%Y%m%d-%H%M%S}.dump")
     part = made.dump.with_suffix(".part")
     try:
-        # both see the same moment: what is written meanwhile is in neither
+        # Dump the database and files from one snapshot so they match.
         with transaction.atomic(), connection.cursor() as cursor:
             cursor.execute("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ")
             cursor.execute("SELECT pg_export_snapshot()")
@@ -192,7 +192,7 @@ def restore(backup: Backup, *, into: str) -> None:
     try:
         _run(tool("pg_restore"), *given)
     except NoBackup:
-        _drop(into)  # half of it is nothing
+        _drop(into)  # A half-written backup is worthless.
         raise
 
 

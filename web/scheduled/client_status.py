@@ -6,7 +6,7 @@ from web.accounts.models import Clinic
 from web.decisions.client_status import statuses
 from web.ui.isolation import each_by_itself
 
-#: Clients whose status is worked out in one go.
+#: Clients updated in one batch.
 BATCH = 50
 
 

@@ -20,7 +20,7 @@ from web.ui.isolation import each_by_itself
 from .models import Digest
 
 _DIGESTS = UUID("8b6c5f0e-52a9-4d7f-9c43-7a51b0b6a0d2")
-#: The digest goes out on Monday in this hour of the clinic's day.
+#: Hour on Monday in which the digest is sent, in the clinic's time zone.
 DIGEST_WEEKDAY, DIGEST_HOUR = 0, 7
 
 
@@ -43,7 +43,7 @@ def _digest(user: User, week: date) -> None:
         return
     letter = gettext("Your week"), digest_words(user, now=timezone.now())
     if deliver(letter, [user.email], key=uuid5(_DIGESTS, f"{user.pk}/{week}")):
-        digest.delete()  # the next hour tries again
+        digest.delete()  # Retried in the next hour.
 
 
 def digest_words(user: User, *, now: Any) -> str:

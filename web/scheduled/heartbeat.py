@@ -35,7 +35,7 @@ def mail_ourselves(to: str = "") -> Run:
     words = WORDS.format(site=settings.SITE_URL.rstrip("/"), at=timezone.now())
     try:
         send_mail(SUBJECT, words, settings.DEFAULT_FROM_EMAIL, [to])
-    except Exception as wrong:  # whatever a mail server or the way to it does
+    except Exception as wrong:  # Any error of the mail server or the connection.
         logger.exception("heartbeat_email_failed")
         said = f"{type(wrong).__name__}: {wrong}"[:500]
         return Run.objects.create(what=Run.What.MAIL, succeeded=False, words=said)

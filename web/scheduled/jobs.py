@@ -11,7 +11,7 @@ from procrastinate.contrib.django import app
 
 
 @app.periodic(cron="*/10 * * * *")
-# the alias does what the version before has put in the queue
+# The alias runs jobs that the previous version queued.
 @app.task(name="keep_statuses", queueing_lock="keep_statuses", aliases=["keep_standings"])
 def keep_statuses(timestamp: int) -> None:
     """Work out anew where clients stand, so that the board need not."""
@@ -39,7 +39,7 @@ def forget_counts(timestamp: int) -> None:
 
 
 @app.periodic(cron="50 3 * * *")
-# jobs that the version before has queued carry its name
+# Jobs queued by the previous version carry this name.
 @app.task(name="reseal_keys", aliases=["seal_anew"], queueing_lock="reseal_keys")
 def reseal_keys(timestamp: int) -> None:
     """Put what the site's keys seal under the newest one, so that an older one can go."""

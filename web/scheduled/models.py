@@ -32,7 +32,7 @@ class Run(models.Model):
     what = models.CharField(max_length=12, choices=What)
     at = models.DateTimeField(default=timezone.now)
     succeeded = models.BooleanField()
-    #: What was written or sent; or why it was not.
+    #: What was written or sent, or why not.
     words = models.CharField(max_length=500, blank=True)
 
     class Meta:

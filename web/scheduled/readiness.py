@@ -23,12 +23,12 @@ from web.screening.models import Stop
 
 from .models import Run
 
-#: A job that should have been done this long ago, and a worker silent for this long.
+#: Report a job that is overdue by this much, and a worker that is silent for this long.
 QUEUE_LATE, WORKER_SILENT = timedelta(minutes=10), timedelta(seconds=60)
 MAIL_LATE = timedelta(hours=1)
-#: One mail to ourselves a day, and two hours for a worker that was away.
+#: One test email a day, plus two hours for a worker that was away.
 MAILED_EVERY = timedelta(hours=26)
-#: Less free than this, and recordings on their way may not fit.
+#: With less free space, uploads may not fit.
 LEAST_FREE_BYTES = 2 * 1024**3
 
 

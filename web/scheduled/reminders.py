@@ -19,9 +19,9 @@ from web.ui.isolation import each_by_itself
 if TYPE_CHECKING:
     from reedcore.history.history import History
 
-#: Reminders go out in this hour of the client's day.
+#: Hour in which reminders are sent, in the client's time zone.
 MORNING = 9
-#: After so many reminders without a session between them, it is the clinician's turn.
+#: After this many reminders without a session the clinician takes over.
 MOST_IN_A_ROW = 3
 
 

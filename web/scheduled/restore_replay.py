@@ -41,7 +41,7 @@ def finish_restore(folders: list[Path], *, restored_to: datetime) -> dict[str, i
     """
     done = dict.fromkeys((CLOSED, GONE, ACCOUNTS, KEYS, SHUT), 0)
     for line in journal.lines(*folders):
-        # before the dump it is in the records already, and what was undone since stays undone
+        # Events before the dump are in the records already; what was undone since stays undone.
         if line.at >= restored_to or line.what == journal.DEVICE_KEY:
             what = _DOES[line.what](line) if line.what in _DOES else ""
             if what:

@@ -40,7 +40,7 @@ PLANNED_WORDS = """{count} archived records have reached your clinic’s retenti
 They will be erased on {due}. To keep a record, cancel its erasure before then:
 {link}
 """
-#: What became of a job can be looked at for so long.
+#: Keep finished jobs for this long.
 JOBS_KEPT_H = 30 * 24
 _ENDED = ("succeeded", "failed", "cancelled", "aborted")
 

@@ -19,12 +19,12 @@ from .wording import CAUTION_QUESTIONS, FLAG_QUESTIONS
 if TYPE_CHECKING:
     from web.clients.models import Client
 
-#: Asked where the neck was operated on or had radiotherapy.
+#: Asked after neck surgery or radiotherapy.
 HOARSE_SINCE = "hoarse_since_neck_surgery"
 
 
-#: What concerns the complaint, the larynx, surgery and rest is not answered by the key for all the
-#: others: a wrong "no" there opens what must stay shut.
+#: The key that answers all others with “no” skips the complaint, larynx, surgery and rest: a wrong
+#: “no” there would remove a protection.
 ONE_BY_ONE = (
     "complaint",
     f"flag_{Flag.HOARSER.value}",

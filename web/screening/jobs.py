@@ -11,9 +11,9 @@ from typing import Any
 from procrastinate import RetryStrategy
 from procrastinate.contrib.django import app
 
-#: A mail server that is away is asked again, more and more seldom, for about a day.
+#: Retry a mail server with growing delays for about a day.
 PATIENTLY = RetryStrategy(max_attempts=12, exponential_wait=3)
-#: The queue that stops travel in, and how far before everything else.
+#: Queue of stop alerts, and its priority.
 STOPS, FIRST = "stops", 100
 
 
@@ -25,7 +25,7 @@ def tell_of_stops(*, client: int) -> None:
     from .actions.stop_alerts import tell_of
 
     found = Client.objects.select_related("clinic").filter(pk=client).first()
-    if found is None:  # erased while this was on its way
+    if found is None:  # Erased in the meantime.
         return
     again = tell_of(found)
     if again is not None:

@@ -22,7 +22,7 @@ class Screen(models.Model):
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
     )
     flags = models.JSONField(gettext_lazy("red flags reported"), default=list)
-    #: The cautions that the form asked about then; questions are added over the years.
+    #: Cautions that the form asked about at the time; questions are added over the years.
     asked = models.JSONField(gettext_lazy("cautions asked about"), default=list)
     note = models.TextField(blank=True)
     safe_because = models.TextField(gettext_lazy("why it is safe to continue"), blank=True)
@@ -68,23 +68,23 @@ class Stop(models.Model):
     pauses = models.BooleanField()
     comment = models.CharField(max_length=500, blank=True)
     said_at = models.DateTimeField()
-    #: When it came here: what is due because of it is reckoned from this, never from the device.
+    #: Arrival time: deadlines count from here, never from the device's clock.
     received_at = models.DateTimeField(default=moment, editable=False)
-    #: What the device's own clock said, where that was another time.
+    #: The device's clock, if it differed.
     device_time = models.CharField(max_length=40, blank=True)
-    #: Whether people are told of it at once, whom, when it reached them, and why it has not.
+    #: Whether people are alerted, whom, when it was delivered, and why not.
     tells = models.BooleanField(default=False)
     told = models.JSONField("recipients", default=list)
     delivered_at = models.DateTimeField(null=True)
     trouble = models.CharField(max_length=16, blank=True)
-    #: When the client said that it was pressed by mistake.
+    #: When the client reported that it was pressed by mistake.
     taken_back_at = models.DateTimeField(null=True)
-    #: When somebody of the clinic first opened a page that shows it.
+    #: When clinic staff first opened a page that shows it.
     read_at = models.DateTimeField(null=True)
     read_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
     )
-    #: When the clinic's lead was told that nobody had.
+    #: When the clinic lead was told that it is unread.
     passed_on_at = models.DateTimeField(null=True)
     cleared_at = models.DateTimeField(null=True)
     cleared_by = models.ForeignKey(

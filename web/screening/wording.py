@@ -13,7 +13,7 @@ if TYPE_CHECKING:
     from web.clients.models import Client
     from web.screening.models import Stop
 
-#: Asked at screening, word for word.
+#: Screening questions.
 FLAG_QUESTIONS = Words(
     {
         Flag.BREATHING: gettext_noop("Is breathing difficult, or noisy when breathing in?"),
@@ -121,7 +121,7 @@ CAUTION_QUESTIONS = Words(
 )
 
 
-#: For clinicians: what each caution forbids or asks for.
+#: For clinicians: what each caution forbids or requires.
 CAUTION_MEANS = Words(
     {
         Caution.VOCAL_FOLD_SURGERY: gettext_noop(
@@ -182,8 +182,8 @@ CAUTION_MEANS = Words(
 )
 
 
-#: For clients, on the handout and before a session. What only limits the choice of tasks is the
-#: clinician's concern and has no line here.
+#: For clients, on the handout and before a session. Cautions that only limit the choice of tasks
+#: have no line.
 CAUTION_ADVICE = Words(
     {
         Caution.VOCAL_FOLD_SURGERY: gettext_noop(
@@ -283,7 +283,7 @@ BLOCKS = Words(
 )
 
 
-#: Why a stop has not reached anybody by mail.
+#: Why a stop was not delivered by email.
 DELIVERY_TROUBLE = Words(
     {
         "nobody": gettext_noop(

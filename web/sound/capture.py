@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from typing import Any
 
-#: What a browser may do to sound on its way; with any of it on, level is not judged.
+#: Processing that a browser may apply; with any of it, level is not judged.
 PROCESSING = ("echoCancellation", "noiseSuppression", "autoGainControl")
 FIELDS = (*PROCESSING, "device", "browser")
 

@@ -47,12 +47,11 @@ logger = logging.getLogger(__name__)
 
 NOT_YOURS, BAD_MESSAGE, TOO_MUCH = 4404, 4400, 4413
 LIVE_SOURCES = ("microphone", "simulated")
-#: What no page of ours comes near: messages and bytes of one take, bytes of a word, sockets at
-#: once.
+#: Limits beyond normal use: messages and bytes of a take, bytes of a message, sockets at once.
 MOST_MESSAGES, MOST_BYTES, LARGEST_WORD, MOST_SOCKETS = 24_000, 80_000_000, 16_384, 6
-#: Answers that a page has not taken yet; one that takes none any more is gone.
+#: Unacknowledged answers; a page that accepts none is gone.
 MOST_UNSENT = 200
-#: Sockets of each person, in this process.
+#: Open sockets per person in this process.
 _OPEN: dict[int, int] = {}
 
 
@@ -93,7 +92,7 @@ class LiveTake(AsyncWebsocketConsumer):
         self.line: TakeQueue | None = None
         self._tasks: set[asyncio.Task[Any]] = set()
         self.messages = self.bytes = self.unsent = 0
-        #: Minutes without anything done after which it is closed, and what will close it.
+        #: Minutes of inactivity before closing, and the timer.
         self.minutes = self.closing = None
         self.loop = asyncio.get_running_loop()
         user = self.scope["user"]
@@ -101,7 +100,7 @@ class LiveTake(AsyncWebsocketConsumer):
         full = self.person is not None and not self._may_open(self.person)
         if self.person is not None and not full:
             self.subject = await self._found()
-        await self.accept()  # a code can only be given on an open connection
+        await self.accept()  # A close code can only be sent on an open connection.
         if self.subject is None:
             await self.close(TOO_MUCH if full else NOT_YOURS)
         else:
@@ -352,7 +351,7 @@ class LiveTake(AsyncWebsocketConsumer):
             self._leave()
 
     def _save_in_zone(self) -> Any:
-        # the time zone of a request's middleware does not reach a stream
+        # The request middleware's time zone does not apply to a WebSocket.
         with timezone.override(ZoneInfo(self.clinic().time_zone)):
             return self.save()
 

@@ -19,11 +19,10 @@ from .takes import ChunkResult, Take, add_all
 
 logger = logging.getLogger(__name__)
 
-#: Behind by more, and another take would make it worse for those that are running.
+#: With a larger delay, reject another take to protect the running ones.
 TOO_FAR_BEHIND_S = 1.0
-#: From so many takes on a round waits until the last one is so long ago: as long as a page gathers
-#: its sound, and then twice as long, so that there is something of most of them. What is seen comes
-#: that much later, which leaves it well within a third of a second.
+#: With this many takes, wait between rounds: as long as a page buffers sound, then twice as long,
+#: so that a round has data of most takes. The display stays within a third of a second.
 PACES = ((10, 0.12), (4, 0.06))
 
 
@@ -118,7 +117,7 @@ class Engine:
         """Measure what has come of each, and report it."""
         with self._wakes:
             lines, self._waiting = list(self._waiting), {}
-            if not lines:  # left meanwhile
+            if not lines:  # Left in the meantime.
                 return
             fed = []
             for line in lines:
@@ -129,7 +128,7 @@ class Engine:
             self._behind_s = 0.8 * self._behind_s + 0.2 * (time.monotonic() - oldest)
         try:
             told: list[ChunkResult | None] = [*add_all(fed)]
-        except Exception:  # no fault is to end the thread that measures all of them
+        except Exception:  # An error must not end the thread that measures all takes.
             logger.exception("live_measuring_failed", extra={"fault": new_fault()})
             told = [None] * len(lines)
         for line, added in zip(lines, told, strict=True):

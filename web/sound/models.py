@@ -24,7 +24,7 @@ class Calibration(models.Model):
     weighting = models.CharField(max_length=1, choices=Weighting, default=Weighting.C)
     meter_db_spl = models.FloatField()
     recorded_dbfs = models.FloatField()
-    #: How much higher the meter's weighting makes this sound; None where it was not worked out.
+    #: How much higher the meter's weighting makes this sound; None if unknown.
     weighted_by_db = models.FloatField(null=True)
     made_on = models.DateField()
     made_by = models.ForeignKey(

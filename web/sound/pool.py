@@ -27,9 +27,9 @@ if TYPE_CHECKING:
 
 logger = logging.getLogger(__name__)
 
-#: So much less urgent than the pages that people wait for.
+#: Lower priority than pages that people wait for.
 NICENESS = 10
-#: When to come again, where too many are waiting, seconds.
+#: Retry-After when the queue is full, seconds.
 RETRY_AFTER_S = 4
 
 
@@ -81,7 +81,7 @@ class Pool:
             try:
                 return self._submit(work, given).result()
             except BrokenProcessPool:
-                # a process was killed under it; the recording is innocent until it happens again
+                # The process was killed; do not blame the recording unless it happens again.
                 logger.warning("measuring_process_died")
                 with self._lock:
                     self._processes = None

@@ -19,23 +19,21 @@ from reedcore.acoustics.holds.live_hold import (
 from reedcore.acoustics.live import feed_all
 from reedcore.acoustics.settings import HOLD_GAP_S, HOP_S
 
-#: Four bytes in front of each chunk: the number of its first sample.
+#: Header of each chunk: the index of its first sample, four bytes.
 HEADER = np.dtype("<u4")
 SAMPLE = np.dtype("<i2")
-#: Long enough for any hold; a forgotten open microphone ends here.
+#: Longer than any hold; limits a microphone left open.
 LONGEST_TAKE_S = 300
-#: Silence that ends a take: nobody is there.
+#: Silence that ends a take.
 UNANSWERED_S = 60
-#: How often the hold so far is looked at, in frames of 10 ms. While a voice sounds only its length
-#: changes, and while none does nothing, which is known without looking.
+#: How often the current hold is measured, in frames of 10 ms. Between measurements only its length
+#: grows.
 LOOK_EVERY, LOOK_EVERY_SOUNDING = 25, 300
-#: Frames with a pitch before the first look, about as long as what is known for a hold; and before
-#: another one where the last found none.
+#: Voiced frames before the first measurement, and before another one after a failed measurement.
 FIRST_HEARD, MORE_HEARD = 60, 20
-#: What else is listened for may end at any time: a long take of it is looked at so often before it
-#: has doubled.
+#: Other kinds can end at any time: measure this often until the take has doubled.
 LOOKS_AT_A_LENGTH = 240
-#: So many frames without a pitch, and it may be over.
+#: Unvoiced frames after which a hold may be over.
 UNSURE_FRAMES = 5
 
 
@@ -90,7 +88,7 @@ class Take:
             except MissingSound as gap:
                 missing = gap
                 break
-        # a copy, for a view would keep the whole message
+        # Copy: a view would keep the whole message in memory.
         samples = np.concatenate(fresh) if fresh else np.zeros(0, SAMPLE)
         if samples.size:
             self._chunks.append(samples)
@@ -153,11 +151,11 @@ class Take:
         sounds = self.hold.start_s is not None and not self.hold.ended
         if not sounds:
             return LOOK_EVERY if self._still_to_hear <= 0 else inf
-        # a look costs in proportion to the take: where it comes when that has doubled, a second
-        # costs the same in all
+        # A measurement costs time in proportion to the take, so measure when the take has doubled:
+        # the cost per second stays constant.
         if self._newest.periodic[-UNSURE_FRAMES:].any():
             return max(LOOK_EVERY_SOUNDING, self._looked_at)
-        # it may be over: once more when it will have been silent for long enough
+        # Possibly over: measure once more when the silence is long enough.
         return LOOK_EVERY if self.hold.silent_s <= SOUNDING_S else self._over_after
 
 

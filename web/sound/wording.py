@@ -69,7 +69,7 @@ REASONS = Words(
 )
 
 
-#: Said with the figure, where there is one.
+#: Reasons with a figure.
 TOO_LOUD = (QualityReason.ROOM_TOO_LOUD_FOR_LEVEL, QualityReason.ROOM_TOO_LOUD_FOR_SPREAD)
 
 

@@ -26,7 +26,7 @@ class UtcLoader(TimestamptzLoader):
         """Return the same as the driver would give; it also says what is no moment."""
         try:
             return datetime.fromisoformat(str(data, "ascii"))
-        except ValueError:  # before the year 1, after 9999, for ever
+        except ValueError:  # Before year 1, after 9999, or infinite.
             return super().load(data)
 
 

@@ -14,9 +14,9 @@ from django.db import InterfaceError, OperationalError
 from django.http import HttpRequest
 from psycopg_pool import PoolTimeout
 
-#: Letters that cannot be taken for one another when read out over the telephone.
+#: Letters that are not confused on the telephone.
 _ALPHABET = "abcdefghjkmnpqrstuvwxyz23456789"
-#: When a page may be asked for again while the database is away, seconds.
+#: Retry-After while the database is away, seconds.
 RETRY_AFTER_S = 5
 _AWAY = (OperationalError, InterfaceError, PoolTimeout)
 

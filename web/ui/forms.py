@@ -106,7 +106,7 @@ class FiniteFloatField(forms.FloatField):
         return number
 
 
-#: No day of practice lies outside; beyond them lie the ends of the calendar.
+#: Practice dates lie within these years; dates beyond cause overflow errors.
 FIRST_DAY, LAST_DAY = date(2000, 1, 1), date(2199, 12, 31)
 
 

@@ -8,8 +8,7 @@ from typing import Any
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 
-#: The pages that hear a voice, and use the device's camera as a mirror: practice at home and in the
-#: clinic, and the baseline sheet.
+#: Pages that may use the microphone, and the camera as a mirror: practice and the baseline sheet.
 LISTENING = ("/practice/", "/clients/baselines/")
 _NONE = "microphone=(), camera=(), geolocation=()"
 _DEVICES = "microphone=(self), camera=(self), geolocation=()"

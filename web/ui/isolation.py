@@ -28,7 +28,7 @@ def each_by_itself(
                 done[row.pk] = do(row)
         except (OperationalError, InterfaceError):
             raise
-        except Exception:  # whatever it is, the others are not to pay for it
+        except Exception:  # Any error: the other rows must still be processed.
             logger.exception(
                 "row_skipped",
                 extra={"task": what, "model": type(row).__name__, "row_id": row.pk},

@@ -9,13 +9,13 @@ from typing import Any
 import structlog
 from structlog.typing import EventDict
 
-#: The layouts that the setting LOG_FORMAT can name.
+#: Formats that LOG_FORMAT can name.
 LAYOUTS = ("logfmt", "json")
-#: Extras of Django's own records that are objects, and name nobody's data safely.
+#: Extra attributes of Django's own log records that may contain data.
 _OBJECTS = ("request", "server_time", "taskName", "websocket", "color_message")
 
-#: What follows these in an address opens something: a practice link's code, a signed token. An
-#: address may stand inside another, encoded.
+#: Path segments after these grant access (a practice link's code, a signed token). An address may
+#: be nested in another, encoded.
 _SECRET = re.compile(
     r"((?:/|%2F)(?:practice(?:/|%2F)with|reminders(?:/|%2F)off|choose-password)(?:/|%2F))"
     r"[^\s?&\"']+",

@@ -10,7 +10,7 @@ HERE = Path(__file__).parent
 
 def pdf_of(html: str) -> bytes:
     """Return a tagged PDF of one self-contained page; nothing is fetched from anywhere."""
-    # brings its own layout engine along: seconds that a page without a PDF can spare
+    # Import late: the layout engine takes seconds to load.
     from weasyprint import CSS, HTML
     from weasyprint.text.fonts import FontConfiguration
 

@@ -15,12 +15,12 @@ from statistics import median
 from typing import Any
 
 LEAN_CLIP_CENTS = 50.0
-#: Shiver in pixels to each side for a spread of one cent, and the most that is drawn.
+#: Shiver in pixels per cent of spread, and its maximum.
 SHIVER_PX_PER_CENT, SHIVER_MOST_PX = 0.06, 3.5
 SHIVER_WAVE_PX = 13.0
-#: The most smoothing a drawn trace may have.
+#: Maximum smoothing of a drawn trace.
 MEDIAN_S = 0.060
-#: A break shorter than this on paper would look like none.
+#: Draw a shorter break this wide, so that it is visible.
 GAP_LEAST_PX = 7.0
 
 
@@ -53,7 +53,7 @@ def small_stem(
     shiver = min((spread_cents or 0.0) * SHIVER_PX_PER_CENT, SHIVER_MOST_PX)
     height = seconds * scale.px_per_s
     steps = max(6, round(height / 3))
-    # it stands still where it is rooted, and shivers fully from a quarter of its height on
+    # The root does not move; full shiver from a quarter of the height upwards.
     turn, rooted = 2 * pi * height / (SHIVER_WAVE_PX * steps), steps / 4
     points = [
         (

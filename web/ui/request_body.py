@@ -11,14 +11,14 @@ from typing import Any
 
 import yaml
 
-#: No entry, programme or session lies deeper than a handful of levels.
+#: Real entries, programmes and sessions are only a few levels deep.
 MOST_DEPTH = 24
-#: More values than this is no work of a person's.
+#: Real entries have fewer values.
 MOST_VALUES = 50_000
-#: Beyond it a float no longer tells whole numbers apart, and no count of ours comes near.
+#: Beyond this a float cannot represent every integer.
 LARGEST_NUMBER = 2**53
 _STANDS_IN = "\N{REPLACEMENT CHARACTER}"
-#: Half a character (UTF-16 torn apart), and control characters but tab and line breaks.
+#: Lone surrogates, and control characters except tab and newline.
 _SURROGATES = re.compile("[\ud800-\udfff]")
 _CONTROLS = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\u2028\u2029]")
 _LINE_BREAKS = re.compile(r"[\r\n\t\v\f\x1c-\x1e\x85\u2028\u2029]+")
@@ -108,7 +108,7 @@ def _float(digits: str) -> float:
 
 
 def _int(digits: str) -> int:
-    # before it is read: reading a number of many digits takes long
+    # Check first: parsing a number with many digits is slow.
     if len(digits) > len(str(LARGEST_NUMBER)) + 1 or abs(int(digits)) > LARGEST_NUMBER:
         raise Unreadable("a number that is none")
     return int(digits)

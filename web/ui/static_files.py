@@ -7,5 +7,5 @@ class HashedStaticFiles(CompressedManifestStaticFilesStorage):
     """A page and all that it loads are of one version, also while the next one is being put in."""
 
     support_js_module_import_aggregation = True
-    #: Each pass puts the new names one import deeper; the longest chain of modules is six deep.
+    #: Each pass renames one import level deeper; the longest chain has six.
     max_post_process_passes = 12

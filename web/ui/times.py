@@ -8,9 +8,9 @@ from datetime import UTC, datetime, timedelta
 from django.db.models import CheckConstraint, F, Q
 from django.utils import timezone
 
-#: Nothing of ours happened before.
+#: Nothing can be dated before this.
 EARLIEST = datetime(2000, 1, 1, tzinfo=UTC)
-#: A clock may be ahead by so much, and no more.
+#: Tolerated clock error into the future.
 AHEAD = timedelta(days=1)
 
 

@@ -36,7 +36,7 @@ def server_error(request: HttpRequest) -> HttpResponse:
     if database_is_away():
         return _away(request)
     context = {"fault": fault_of(request)}
-    # rendered without the request: whatever broke may have been in it
+    # Rendered without the request, which may have caused the error.
     return render(None, "ui/server_error.html", context, status=500)
 
 

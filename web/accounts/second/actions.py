@@ -11,7 +11,7 @@ from ..models import User
 from ..sessions import end_sessions
 from .adapters import SEALED_FOR
 
-#: What of a step is sealed.
+#: The encrypted fields of a second step.
 SEALED = ("secret", "seed")
 
 

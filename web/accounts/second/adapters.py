@@ -20,9 +20,9 @@ from web.keeping.keyring import box
 if TYPE_CHECKING:
     from web.accounts.models import User
 
-#: What a second step is made of; spare codes alone are none.
+#: Types that count as a second step; recovery codes alone do not.
 STEPS = (Authenticator.Type.TOTP, Authenticator.Type.WEBAUTHN)
-#: What the site's keys are told that its secrets are sealed for.
+#: The purpose that separates these encryption keys from the site's others.
 SEALED_FOR = "two-step verification"
 
 

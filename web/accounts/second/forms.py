@@ -13,9 +13,9 @@ from django.utils.translation import gettext, gettext_lazy
 
 from ..rate_limit import Limit, allowed, is_first
 
-#: A code has six digits, so guesses are few; counted for all processes together.
+#: A code has six digits, so allow few attempts; counted across all processes.
 CODES_TRIED = Limit("codes tried", 8, 900)
-#: A code is good once, over midnight too; the same six digits seldom come again by chance.
+#: A code is valid once, also across midnight; the same six digits rarely repeat by chance.
 ONCE = Limit("code used", 1, 24 * 60 * 60)
 TOO_MANY = gettext_lazy("Too many wrong codes. Wait 15 minutes, then enter a new code.")
 USED = gettext_lazy("This code was already used. Wait for the next one.")

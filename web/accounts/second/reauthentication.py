@@ -15,7 +15,7 @@ from django.http import HttpRequest, HttpResponseRedirect
 from django.urls import reverse
 from django.utils.translation import gettext
 
-#: What was sent goes on once the answer is right; looking at the page asks nothing.
+#: Continue the interrupted request after the right answer; reading the page needs no answer.
 asked_again = reauthentication_required(allow_get=True)
 
 

@@ -19,7 +19,7 @@ from .adapters import STEPS
 if TYPE_CHECKING:
     from web.accounts.models import User
 
-#: What is open without: setting one up, and going.
+#: Pages that stay open without a second step: setup and sign-out.
 OPEN = ("/account/", "/sign-out/", "/static/")
 
 

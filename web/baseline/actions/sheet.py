@@ -29,7 +29,7 @@ from ..models import Baseline, BaselineTrial
 if TYPE_CHECKING:
     from web.accounts.models import User
 
-#: A sheet that was begun so shortly ago, and has nothing on it, is begun once.
+#: A sheet begun within this time and still empty is the same sheet.
 _BEGUN_ONCE = timedelta(minutes=1)
 
 
@@ -85,7 +85,7 @@ def record_sound(
         analysis = POOL.run(wanted, samples, rate_hz)
         figures = take_figures(analysis, step)
         reasons = [reason.value for reason in analysis.quality.reasons]
-        if step.capture is Capture.SPEECH and figures:  # who speaks holds nothing
+        if step.capture is Capture.SPEECH and figures:  # Speech has no minimum hold.
             reasons = [code for code in reasons if code != QualityReason.NO_VOICE.value]
         snr = round(analysis.quality.snr_db, 1) if np.isfinite(analysis.quality.snr_db) else None
     trial = BaselineTrial(
@@ -119,7 +119,7 @@ def _keep(
         with transaction.atomic():
             trial.save(force_insert=True)
     except IntegrityError:
-        # two connections brought the same take at once: the first one in is the trial
+        # Two connections sent the same take at once: the first one becomes the trial.
         saved = _saved_before(baseline, step, key)
         if saved is None:
             raise
@@ -151,8 +151,8 @@ def note_trial(trial: BaselineTrial, *, note: str) -> None:
 @transaction.atomic
 def choose_trial(trial: BaselineTrial, *, because: str) -> None:
     """Take this one instead of the best of its step; without a reason the best counts again."""
-    lock_row(trial.baseline)  # of two that choose at once, one is chosen
-    # one by one, so that each change is in the history
+    lock_row(trial.baseline)  # If two people choose at once, only one choice is kept.
+    # Save each one separately so that every change is in the history.
     for beside in trial.baseline.trials.filter(step=trial.step, chosen=True):
         beside.chosen, beside.chosen_because = False, ""
         beside.save(update_fields=["chosen", "chosen_because"])
@@ -191,7 +191,7 @@ def record_calibration(
         made_by=by,
         simulated=trial.source == BaselineTrial.Source.SIMULATED,
     )
-    _ = calibration.value  # refuses what cannot be before anything is kept
+    _ = calibration.value  # Reject impossible values before anything is saved.
     calibration.save(force_insert=True)
     return calibration
 

@@ -100,7 +100,7 @@ def _context(
     found = summary_of(baseline, trials)
     out = presenters.taken_out(client, on=found.on)
     lines = presenters.step_lines(baseline, trials, out)
-    # a level is done only with the meter's reading
+    # A level is complete only with the meter's reading.
     done = lines[STEPS.index(step)].done and step.capture is not Capture.LEVEL
     if step.code in out or (move_on and done):
         step = presenters.next_step(lines, step)

@@ -84,8 +84,7 @@ def change_pin(link: PracticeLink, *, old: str, pin: str) -> bool:
     return True
 
 
-#: Wrong PINs at a link, whoever types them from wherever: after so many it waits, after so many it
-#: is void.
+#: Wrong PINs per link from any address: first a delay, then the link is disabled.
 WRONG_BEFORE_WAITING, WRONG_BEFORE_VOID = 6, 20
 WAITS = timedelta(minutes=15)
 

@@ -108,7 +108,7 @@ def _erase(pk: int, *, now: Any) -> bool:
         return False
     client = Client.objects.select_for_update(of=("self",)).filter(pk=erasure.record).first()
     if client is not None and client.archived_at is None:
-        return False  # somebody is at work with it again
+        return False  # Restored after the erasure was scheduled: skip it.
     if client is not None:
         _take_away(client)
     erasure.done_at = now
@@ -120,7 +120,7 @@ def _take_away(client: Client) -> None:
     journal.note(journal.ERASED, record=client.pk, created=client.created_at.isoformat())
     rows = belonging_to(client)
     _forget_accounts(client)
-    # the keys between them are looked at when all of it is done, so no order is needed
+    # Foreign keys are checked at the end, so the order does not matter.
     _forget_jobs(rows)
     for model, keys in rows.items():
         _delete(model._base_manager.filter(pk__in=keys))

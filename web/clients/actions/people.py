@@ -47,7 +47,8 @@ def let_go(user: User, *, to: User | None, by: User) -> int:
         PersonNotChanged: The account is one's own, the lead's, or receives stop alerts; or
             clients would be left without a clinician.
     """
-    # the clinic's row first: two accounts that are closed into each other's hands come one by one
+    # Lock the clinic first, so that two accounts that hand over to each other are closed one after
+    # the other.
     clinic = lock_row(user.clinic)
     user = lock_row(user)
     to = lock_row(to) if to else None
@@ -73,7 +74,7 @@ def let_go(user: User, *, to: User | None, by: User) -> int:
         client.save(update_fields=["clinician"])
         update_change_reason(client, gettext("reassigned by {by}").format(by=by.get_full_name()))
     user.is_active = False
-    user.set_unusable_password()  # no link that is on its way opens it again
+    user.set_unusable_password()  # Invalidate links that were already sent.
     user.save(update_fields=["is_active", "password"])
     journal.note(journal.ACCOUNT_CLOSED, account=journal.digest(user.username))
     return len(clients)
@@ -100,7 +101,7 @@ def give_role(user: User, role: str, *, by: User) -> None:
                     name=name, count=count
                 )
             )
-    # devices that were remembered before ask for the second step again
+    # Remembered devices ask for the second step again.
     user.role, user.role_given_at = role, timezone.now()
     user.save(update_fields=["role", "role_given_at"])
 
@@ -124,7 +125,7 @@ def share(client: Client, people: list[User], *, by: User) -> None:
     refuse_unless_owner(client, by)
     client.shared_with.set(people)
     names = ", ".join(each.get_full_name() or each.username for each in people) or "nobody"
-    client.save(update_fields=["clinician"])  # unchanged: a line in the history
+    client.save(update_fields=["clinician"])  # An unchanged row still gets a line in the history.
     update_change_reason(client, gettext("shared with {names}").format(names=names)[:100])
 
 

@@ -18,7 +18,7 @@ from web.accounts.models import Clinic, known_time_zone
 from ..practice_link import LINK_FIELDS, PracticeLink
 from ..pseudonyms import NAMING
 
-#: The parts of a say-so: who allowed it, when, and what exactly.
+#: Parts of a permission: who gave it, when, and for what.
 SAY_SO = ("who", "on", "what")
 
 
@@ -37,7 +37,7 @@ class Client(PracticeLink):
     class AgeBand(models.TextChoices):
         UNDER_13 = "under-13", gettext_lazy("under 13")
         FROM_13 = "13-17", gettext_lazy("13 to 17")
-        #: Records of before the two bands above; counts as a child until the age is known.
+        #: Legacy band before the two above; treated as a child until the age is known.
         UNDER_18 = "under-18", gettext_lazy("under 18")
         FROM_18 = "18-39", gettext_lazy("18 to 39")
         FROM_40 = "40-59", gettext_lazy("40 to 59")
@@ -104,8 +104,8 @@ class Client(PracticeLink):
         gettext_lazy("loud and high voice allowed by the surgeon from"), null=True, blank=True
     )
     cautions = models.JSONField(default=list, blank=True)
-    #: By caution: since when the entry stands as it does, and who has allowed what, where somebody
-    #: has: ``{"since": …, "who": …, "on": …, "what": …}``.
+    #: By caution: since when the entry is unchanged, and who allowed what: ``{"since": …, "who": …,
+    #: "on": …, "what": …}``.
     caution_entries = models.JSONField(default=dict, blank=True)
     complaint = models.CharField(
         gettext_lazy("voice complaint"), max_length=4, blank=True, choices=Complaint
@@ -138,7 +138,7 @@ class Client(PracticeLink):
     )
     archived_at = models.DateTimeField(null=True, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
-    #: Counts the saves of the record, so that a second editor can be told of the first.
+    #: Counts the saves of the record to detect simultaneous edits.
     edition = models.PositiveIntegerField(default=1)
     history = HistoricalRecords(excluded_fields=LINK_FIELDS)
     INSTEAD = NAMING

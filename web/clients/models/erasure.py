@@ -13,10 +13,10 @@ class Erasure(models.Model):
     """That a record is to be erased, or was: all that is left of it."""
 
     clinic = models.ForeignKey(Clinic, on_delete=models.PROTECT, related_name="erasures")
-    #: The client's number; no key, for the record goes.
+    #: The client's number, not a foreign key: the record is deleted.
     record = models.PositiveBigIntegerField()
     why = models.CharField(max_length=500)
-    #: Nobody: because it was archived for as long as the clinic keeps records.
+    #: None if the erasure follows from the retention period.
     asked_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
     )

@@ -99,7 +99,7 @@ def _outdated(
             label = form.fields[name].label or name
             theirs.append({"label": label, "stored": _shown(current, name, stored)})
     data = request.POST.copy()
-    data["edition"] = str(current.edition)  # saving once more is then meant
+    data["edition"] = str(current.edition)  # Saving again then overwrites on purpose.
     again = RecordForm(data, instance=current)
     again.is_valid()
     context |= {"form": again, "client": current, "theirs": theirs, "newest": newest}

@@ -40,7 +40,7 @@ if TYPE_CHECKING:
 ONLY_LEAD = gettext_lazy("Only the clinic lead can manage people.")
 
 
-#: What somebody may do here, in words.
+#: Role names.
 ROLES = [(role.value, role.label) for role in User.AT_WORK]
 
 
@@ -63,7 +63,7 @@ class CoverForm(DescribedForm, forms.Form):
     def __init__(self, *args: Any, user: User, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         here = user.clinic.users.filter(role=User.Role.CLINICIAN, is_active=True)
-        # everybody arranges their own holiday; the lead everybody's
+        # People arrange their own cover; the lead arranges everyone's.
         of = here if user.is_lead else here.filter(pk=user.pk)
         for name, rows in (("of", of), ("by", here)):
             offer_rows(self, name, rows, label=lambda each: each.get_full_name())

@@ -10,12 +10,11 @@ ROOT = Path(__file__).resolve().parents[3]
 LOCAL = ROOT / ".local"
 
 env = environ.Env()
-# written by bin/postgres; the environment's own DATABASE_URL wins
+# Written by bin/postgres; the environment's DATABASE_URL takes precedence.
 if (LOCAL / "database.env").exists():
     env.read_env(LOCAL / "database.env")
 
-# what is drawn once and shown often, in each process for itself; nothing is true only because it is
-# kept here
+# A cache in each process for values that are costly to compute; nothing depends on it.
 CACHES = {
     "default": {
         "BACKEND": "django.core.cache.backends.locmem.LocMemCache",
@@ -23,12 +22,12 @@ CACHES = {
     }
 }
 DATABASES = {"default": env.db("DATABASE_URL", default="postgres://127.0.0.1/still_reed")}
-# a new connection costs PostgreSQL a process, and an edit in the composer a fifth of its time;
-# each is looked at before it is used, and who gets none in two seconds is told to come back
+# A new connection costs PostgreSQL a process, and a composer edit a fifth of its time. Connections
+# are checked before use, and a request waits at most two seconds for one.
 DATABASES["default"].setdefault("OPTIONS", {}).update(
     pool={"min_size": 1, "max_size": 16, "timeout": 2.0},
     connect_timeout=2,
-    # a server that no longer answers is not waited for by the kernel's own patience
+    # Do not wait for the kernel's timeout when the server stops answering.
     tcp_user_timeout=5000,
     keepalives_idle=10,
 )
@@ -65,7 +64,7 @@ INSTALLED_APPS = [
     "web.notes",
     "web.exports",
     "web.scheduled",
-    # after the product's own, whose templates stand in front of theirs
+    # After the product's own apps, whose templates override these.
     "allauth",
     "allauth.account",
     "allauth.mfa",
@@ -133,14 +132,15 @@ LOGIN_URL = "accounts:sign_in"
 LOGIN_REDIRECT_URL = "accounts:home"
 LOGOUT_REDIRECT_URL = "accounts:sign_in"
 
-# people come by invitation, sign in by name or mail, and may have a second step or a passkey
+# Accounts are made by invitation; sign-in by name or email, optionally with a second step or a
+# passkey.
 ACCOUNT_ADAPTER = "web.accounts.second.adapters.AccountAdapter"
 ACCOUNT_EMAIL_VERIFICATION = "none"
-# guesses are counted for all processes together: passwords by axes, codes by their own form
+# Attempts are counted across processes: passwords by axes, codes by their own form.
 ACCOUNT_RATE_LIMITS = False
-MFA_RATE_LIMITS = {"webauthn_login": "60/m/ip"}  # a clinic may come from one address
+MFA_RATE_LIMITS = {"webauthn_login": "60/m/ip"}  # A whole clinic may share one address.
 ACCOUNT_FORMS = {"reauthenticate": "web.accounts.second.forms.PasswordAgainForm"}
-#: Who has just been asked for the password again is not asked once more for so long, seconds.
+#: Do not ask for the password again within this time, seconds.
 ACCOUNT_REAUTHENTICATION_TIMEOUT = 15 * 60
 MFA_ADAPTER = "web.accounts.second.adapters.SecondStepAdapter"
 MFA_SUPPORTED_TYPES = ["totp", "webauthn", "recovery_codes"]
@@ -151,15 +151,15 @@ MFA_FORMS = {
     "add_webauthn": "web.accounts.second.forms.AddPasskeyForm",
 }
 MFA_TOTP_ISSUER = "Still Reed"
-#: A code is good for half a minute more, for clocks differ.
+#: Accept a code half a minute longer, because clocks differ.
 MFA_TOTP_TOLERANCE = 1
 MFA_PASSKEY_LOGIN_ENABLED = True
 MFA_WEBAUTHN_USER_VERIFICATION = "required"
 MFA_TRUST_ENABLED = True
-#: At most; each clinic says how much of it.
+#: Maximum; each clinic sets its own value.
 MFA_TRUST_COOKIE_AGE = 30 * 24 * 60 * 60
 
-# A practice PIN has few digits, so guesses are few: per name and per address together.
+# A practice PIN is short, so few attempts are allowed per name and address together.
 AXES_FAILURE_LIMIT = 6
 AXES_COOLOFF_TIME = 0.25  # hours
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
@@ -168,11 +168,11 @@ AXES_LOCKOUT_CALLABLE = "web.accounts.views.locked_out"
 AXES_CLIENT_IP_CALLABLE = "web.accounts.address.address_of"
 AXES_ENABLE_ADMIN = False
 AXES_VERBOSE = False
-# what is typed wrongly is often right somewhere else, and a path may open a practice link
+# Never log mistyped values or paths: they may be valid elsewhere or open a practice link.
 AXES_SENSITIVE_PARAMETERS = ["username", "ip_address", "pin", "again", "code"]
 AXES_DISABLE_ACCESS_LOG = True
 
-#: How many proxies of our own stand in front, each adding the address it was asked from.
+#: Number of trusted proxies in front, each of which appends the address of its client.
 TRUSTED_PROXY_HOPS = env.int("TRUSTED_PROXY_HOPS", default=0)
 
 SESSION_COOKIE_AGE = 12 * 60 * 60
@@ -183,7 +183,7 @@ CSRF_FAILURE_VIEW = "web.ui.views.form_expired"
 SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
 
-# Nothing inline, nothing from anywhere else.
+# No inline code and no other origins.
 CONTENT_SECURITY_POLICY = {
     "DIRECTIVES": {
         "default-src": [NONE],
@@ -201,23 +201,23 @@ CONTENT_SECURITY_POLICY = {
     },
 }
 
-#: The log beside the database of what a restore must not undo; backups copy it apart.
+#: Journal of what a restore must not undo; backups copy it separately.
 JOURNAL_FOLDER = env("JOURNAL_FOLDER", default=str(LOCAL / "journal"))
-#: A device keeps what the clinic has acknowledged for so long, sealed, in case of a restore.
+#: Days for which a device keeps acknowledged entries, encrypted, in case of a restore.
 DEVICE_KEEPS_DAYS = env.int("DEVICE_KEEPS_DAYS", default=14)
 
-#: Jobs stand in the database and lie in each app's `jobs`; a worker anywhere may do them.
+#: Jobs are queued in the database and defined in each app's `jobs`; any worker can run them.
 PROCRASTINATE_AUTODISCOVER_MODULE_NAME = "jobs"
 
-#: Where the site stands, for the links in its mails.
+#: Public address of the site, used in emails.
 SITE_URL = env("SITE_URL", default="http://127.0.0.1:8000")
 DEFAULT_FROM_EMAIL = env("MAIL_FROM", default="Still Reed <still-reed@localhost>")
-#: To whom the site writes of itself: mail that goes out, a unit that failed. Empty: MAIL_FROM.
+#: Recipient of the site's own emails (alerts, failed units). Empty: MAIL_FROM.
 ALERTS_TO = env("ALERTS_TO", default="")
-#: A mail server that says nothing holds up nobody for longer, seconds.
+#: Timeout for a mail server that does not answer, seconds.
 EMAIL_TIMEOUT = 10
 
-# English is the only language yet; every text is marked, so that another one is a catalogue away
+# English is the only language so far. Every text is marked, so another one only needs a catalogue.
 LANGUAGE_CODE = "en-gb"
 LANGUAGES = [("en-gb", "English")]
 LOCALE_PATHS = [ROOT / "web" / "locale"]
@@ -225,41 +225,41 @@ FORMAT_MODULE_PATH = ["web.config.formats"]
 TIME_ZONE = "UTC"
 USE_TZ = True
 
-# WhiteNoise hands files over as plain iterators; Django reads them whole, which suits small ones
+# WhiteNoise returns plain iterators that Django reads completely, which is fine for small files.
 warnings.filterwarnings("ignore", message="StreamingHttpResponse must consume synchronous")
 
 STATIC_URL = "static/"
 STATIC_ROOT = ROOT / "web" / "collected"
 
-#: How long the note is played before a try, and how long its breath is given, seconds.
+#: Duration of the reference note and of the breath cue before a trial, seconds.
 REFERENCE_TONE_S = 2.0
 BREATH_CUE_S = 2.5
-#: A device without the live line for so long times by itself; and so long it waits for the measured
-#: result before it goes on, and lets the stored sound follow.
+#: A device uses the stopwatch after this long without the live line, and waits this long for a
+#: measured result before it continues; the stored sound follows later.
 LINE_WAIT_S, ANSWER_WAIT_S = 2.5, 6.0
-#: The largest recording a person may hand in: five minutes of stereo at 48 kHz in 24 bits, and
-#: some.
+#: Largest upload: five minutes of 24-bit stereo at 48 kHz, with some reserve.
 LARGEST_UPLOAD_BYTES = 90 * 1024 * 1024
-#: The largest request whole: that, and what stands around it. Who is not signed in sends far less.
+#: Largest request: one upload and its form. Anonymous requests are limited much further.
 LARGEST_BODY_BYTES = LARGEST_UPLOAD_BYTES + 1024 * 1024
 LARGEST_ANONYMOUS_BODY_BYTES = 64 * 1024
 DATA_UPLOAD_MAX_MEMORY_SIZE = 3 * 1024 * 1024
 
-#: Takes that one process measures while they sound; the rest are measured afterwards.
+#: Live takes per process; further takes are measured afterwards.
 LIVE_TAKES = env.int("LIVE_TAKES", default=40)
-#: Processes beside each serving one that measure whole recordings, and how many may wait for them.
+#: Worker processes that measure whole recordings, and the length of their queue.
 ANALYSIS_PROCESSES = env.int("ANALYSIS_PROCESSES", default=1)
 ANALYSES_WAITING = env.int("ANALYSES_WAITING", default=32)
 
-#: A backup or a mail to ourselves that is older is said, hours; 0 where other means make backups.
+#: Report a backup or test email that is older than this, hours; 0 if backups are made by other
+#: means.
 BACKUP_EVERY_H = env.int("BACKUP_EVERY_H", default=26)
-#: A folder on the disk that the database lies on, where that is this machine's.
+#: A folder on the database's disk, if it is on this machine.
 DATABASE_DISK = env("DATABASE_DISK", default="")
 
-#: Whoever watches the site asks with this token for what it is doing; without one nobody can ask.
+#: Token for the monitoring endpoint; without one it is closed.
 HEALTH_TOKEN = env("HEALTH_TOKEN", default="")
 
-# on each line of an error the short id that its page shows; no path that opens something
+# Log the error id that the page shows, and no path that grants access.
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
@@ -279,7 +279,7 @@ LOGGING = {
     "root": {"handlers": ["console"], "level": "WARNING"},
     "loggers": {
         "django": {"handlers": [], "level": "WARNING", "propagate": True},
-        # sign-ins, failed sign-ins and refused pages: by number, never by name
+        # Log sign-ins, failures and denials by number, never by name.
         "still_reed.auth": {"handlers": ["console"], "level": "INFO", "propagate": False},
         "uvicorn.access": {"handlers": ["console"], "level": "WARNING", "propagate": False},
     },

@@ -15,12 +15,12 @@ SECRET_KEY = _key_file.read_text()
 DEBUG = False
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
 INSTALLED_APPS += ["web.demo"]
-# files straight from where they lie: nothing to collect before the first page
+# Serve static files from source: nothing to collect before the first page.
 WHITENOISE_USE_FINDERS = True
 WHITENOISE_AUTOREFRESH = True
-#: The local outbox: mails lie there as files, and go nowhere.
+#: Local outbox: emails are stored as files and not sent.
 EMAIL_BACKEND = "django.core.mail.backends.filebased.EmailBackend"
 EMAIL_FILE_PATH = LOCAL / "outbox"
 OFFER_SIMULATED_VOICE = True
-#: How long the simulated client of the baseline sheet can hold a vowel.
+#: How long the simulated client of the baseline sheet can hold a vowel, seconds.
 SIMULATED_BREATH_S = 13.0

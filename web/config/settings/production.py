@@ -8,7 +8,7 @@ from whitenoise.compress import Compressor
 from .base import *
 from .base import LOGGING, env
 
-#: What has to be set, and what an answer looks like.
+#: Required settings with an example of each.
 NEEDED = {
     "SECRET_KEY": "fifty random characters; make some with: openssl rand -base64 48",
     "ALLOWED_HOSTS": "the site's name, such as practice.clinic.example",
@@ -25,7 +25,7 @@ if _missing:
 
 SECRET_KEY = env("SECRET_KEY")
 SECRET_KEY_FALLBACKS = env.list("SECRET_KEY_FALLBACKS", default=[])
-#: Mixed into every password's hash; not in the database, and not in its backups.
+#: Pepper for password hashes; not in the database or its backups.
 PASSWORD_PEPPER = env("PASSWORD_PEPPER", default="")
 if PASSWORD_PEPPER:
     PASSWORD_HASHERS = [
@@ -36,17 +36,17 @@ JOURNAL_FOLDER = env("JOURNAL_FOLDER", default="/var/lib/still-reed/journal")
 ALLOWED_HOSTS = env.list("ALLOWED_HOSTS")
 CSRF_TRUSTED_ORIGINS = [f"https://{host}" for host in ALLOWED_HOSTS]
 DEBUG = False
-# who asked for which page, with what opens something left out of the path
+# Log requests, without the parts of a path that grant access.
 LOGGING["loggers"]["uvicorn.access"]["level"] = "INFO"  # type: ignore[index]
 SECURE_SSL_REDIRECT = True
-# asked from the machine itself, behind the proxy
+# Health checks come from the machine itself, behind the proxy.
 SECURE_REDIRECT_EXEMPT = ["^health/", "^metrics$"]
 SECURE_HSTS_SECONDS = 365 * 24 * 60 * 60
 SECURE_HSTS_INCLUDE_SUBDOMAINS = env.bool("HSTS_INCLUDE_SUBDOMAINS", default=True)
 SECURE_HSTS_PRELOAD = env.bool("HSTS_PRELOAD", default=True)
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
 SESSION_COOKIE_SECURE = True
-# a browser takes it from this host alone, over TLS
+# Browsers must use this host over TLS.
 SESSION_COOKIE_NAME = "__Host-sessionid"
 CSRF_COOKIE_SECURE = True
 vars().update(env.email("EMAIL_URL"))
@@ -55,8 +55,8 @@ STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
     "staticfiles": {"BACKEND": "web.ui.static_files.HashedStaticFiles"},
 }
-# the maps of the scripts are for a developer's tools, and seldom asked for
+# Source maps are only for developer tools.
 WHITENOISE_SKIP_COMPRESS_EXTENSIONS = (*Compressor.SKIP_COMPRESS_EXTENSIONS, "map")
-#: A made-up voice in a real record would mislead; a clinic may switch it on to train its staff.
+#: A synthetic voice in a real record would mislead; a clinic can enable it for training.
 OFFER_SIMULATED_VOICE = env.bool("OFFER_SIMULATED_VOICE", default=False)
 SIMULATED_BREATH_S = 13.0

@@ -30,7 +30,7 @@ if TYPE_CHECKING:
     from web.clients.models import Client
     from web.decisions.actions import MessageDraft
 
-#: Steps that end at the letter to the laryngologist.
+#: Steps that lead to the letter to the laryngologist.
 _REFERS = (Step.STOP_AND_REFER, Step.LOOK_AGAIN)
 
 
@@ -55,7 +55,7 @@ def decide(request: SignedInRequest, pk: int) -> HttpResponse:
     return redirect(back)
 
 
-#: The answer to a shown message that decides without sending it.
+#: Form value: decide without sending the message.
 WITHOUT = "without"
 
 

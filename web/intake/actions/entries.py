@@ -57,7 +57,7 @@ def take_in(
     """
     kind = entry["kind"]
     if kind == "stop":
-        # before its session: what a client says is wrong waits for nothing
+        # Before its session: a report of a problem must not wait.
         return ReceivedEntry(None, stop=take_stop(client, entry, clock=clock))
     session = open_session(client, entry["session"], clock=clock, by=by)
     at = clock.moment(entry["at"], since=beginning_of(session.programme))
@@ -208,7 +208,7 @@ def _end(session: Session, entry: dict[str, Any], at: Moment) -> Session:
     return locked
 
 
-#: So many rows of what a client's devices could not hand in are kept; the newest say enough.
+#: Keep this many rejected entries; the newest are enough.
 MOST_NOT_TAKEN = 100
 
 

@@ -18,7 +18,7 @@ from ..clock import Moment
 from .takes import record_by_hand, record_sound
 
 _LOGS = uuid5(NAMESPACE_URL, "still-reed:logs")
-#: A log says the day and not the hour: noon is on that day in every time zone of the client.
+#: A log has a day but no hour: noon is on that day in every time zone.
 NOON = time(12)
 
 

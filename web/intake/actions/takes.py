@@ -26,7 +26,7 @@ from ..clock import Moment
 
 logger = logging.getLogger(__name__)
 
-#: A hand on a stopwatch cannot time less, and no voice lasts longer.
+#: A hand cannot time less, and no voice lasts longer.
 BY_HAND_S = (0.3, 180.0)
 
 
@@ -170,7 +170,7 @@ def _save_once(
     trial.key, trial.task, trial.client = key, task, task.programme.client
     at = at or Moment(timezone.now())
     trial.performed_at, trial.device_time = at.at, at.device_time
-    # a task that sets no part of a target has nothing to be on or off
+    # A task without a target cannot be on or off target.
     overall = judgement.overall if judgement.parts else Verdict.NOT_JUDGED
     trial.outcome = overall.value
     trial.parts = [
@@ -183,7 +183,7 @@ def _save_once(
             if packed:
                 Trace.objects.create(trial=trial, packed=packed)
     except IntegrityError:
-        # two connections brought the same take at once: the first one in is the try
+        # Two connections sent the same take at once: the first one becomes the trial.
         saved = _saved_before(task, key)
         if saved is None:
             raise

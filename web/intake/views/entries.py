@@ -60,11 +60,11 @@ if TYPE_CHECKING:
 
 logger = logging.getLogger(__name__)
 
-#: A stop is a few hundred bytes; one that lay sealed, with a long comment, a few thousand. What is
-#: longer than this is kept without its reason.
+#: A stop has a few hundred bytes; a sealed one with a long comment, a few thousand. A longer one is
+#: stored without its reason.
 LARGEST_STOP = settings.LARGEST_ANONYMOUS_BODY_BYTES - 1
 _KEYS = UUID("0c0f3f36-6f0d-4a30-8f0f-0b7a9a2d5a55")
-#: More than anybody's fingers do, and less than a device's backlog minds waiting for.
+#: More than a person can send, and enough for a device's backlog.
 ENTRIES = Limit("entries of a client", most=600, window_s=60)
 STOPS = Limit("stops of a client", most=100, window_s=60)
 
@@ -215,7 +215,7 @@ def _entry(request: SignedInRequest, client: Client) -> HttpResponse:
         logger.warning("entry_rejected", extra={"error": type(bad).__name__})
         return refused(str(MISFIT), reason=_reason(bad))
     except (DataError, IntegrityError):
-        # the database is the last to look: what it does not take, no second sending will change
+        # The database's own checks: sending the entry again would not help.
         logger.exception("entry_not_saved", extra={"fault": fault_of(request)})
         return refused(str(MISFIT), reason=f"fault {fault_of(request)}")
     return JsonResponse(_answer(client, arrived))
@@ -275,7 +275,7 @@ def _later(status: int, seconds: int) -> HttpResponse:
     return response
 
 
-@csrf_exempt  # a page's own signed token opens it, and nothing but this
+@csrf_exempt  # Only the page's signed token grants access.
 @require_POST
 @by_a_link
 def stop(request: HttpRequest) -> HttpResponse:
@@ -307,13 +307,13 @@ def stop(request: HttpRequest) -> HttpResponse:
     }
     clock = Clock.of(said.get("sent_at"), now=timezone.now())
     if take_stop(holder.client, entry, clock=clock) is None:
-        # the client's record was erased after the page was looked up
+        # The record was erased after the page was looked up.
         return JsonResponse({"sentence": CLOSED, "state": "closed"}, status=410)
     state = "open" if holder.stands else "closed"
     return JsonResponse({"kept": True, "state": state, "keeps": holder.replaced, **of_epoch()})
 
 
-#: The token of a page and the stop's key, in a body that cannot be read as a whole.
+#: Find the page's token and the stop's key in a damaged body.
 _PAGE = re.compile(rb'"page"\s*:\s*"([^"\\]{1,600})"')
 _STOP_KEY = re.compile(rb'"key"\s*:\s*"([^"\\]{1,64})"')
 

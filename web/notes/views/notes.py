@@ -32,7 +32,7 @@ if TYPE_CHECKING:
     from web.accounts.requests import SignedInRequest
     from web.clients.models import Client
 
-#: How far back each kind looks when nothing else is said.
+#: Default period of each kind of note.
 USUAL = {
     ClinicalNote.Kind.SESSION: timedelta(0),
     ClinicalNote.Kind.PROGRESS: timedelta(weeks=8),
@@ -45,7 +45,7 @@ MEANWHILE = gettext_lazy(
     "Another person saved this note while you were editing. Nothing of yours was lost: your "
     "version is in the fields, theirs is below each. Compare them and save again."
 )
-#: The page's stylesheet does not reach into a drawing on paper.
+#: Inline styles: the page's stylesheet does not apply to a drawing in a PDF.
 CHART_STYLE = (
     "<style>.water{fill:#dbe8e4}.surface{stroke:#5e9494;stroke-width:3;fill:none}"
     ".stem{fill:none;stroke:#4d6463;stroke-width:2.4}.stem-met{stroke:#1f7a4d}"

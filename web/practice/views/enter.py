@@ -26,9 +26,9 @@ if TYPE_CHECKING:
     from web.accounts.requests import SignedInRequest
     from web.clients.models import Client, Helper
 
-#: How long a device that was asked to remember stays signed in.
+#: How long a remembered device stays signed in.
 REMEMBERED_S = 180 * 24 * 3600
-#: Codes that nobody has, from one address and from all: more is no typing error.
+#: Unknown codes per address, and in total, before further ones are refused.
 WRONG_CODES = Limit("wrong codes of an address", most=30, window_s=3600)
 ALL_WRONG_CODES = Limit("wrong codes of all", most=2000, window_s=3600)
 _BACKEND = "django.contrib.auth.backends.ModelBackend"

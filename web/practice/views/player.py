@@ -75,7 +75,7 @@ def _player(request: Any, client: Client) -> HttpResponse:
     }
     response = render(request, "practice/player.html", context)
     if context["remembered"]:
-        # until when the device may show this page without asking anybody
+        # Until when the device may show this page without asking the server.
         ends = request.session.get_expiry_date()
         response["X-Signed-In-Until"] = str(round(ends.timestamp() * 1000))
     return response
@@ -120,7 +120,7 @@ def worker(request: HttpRequest) -> HttpResponse:
     """
     with open(str(finders.find("practice/js/worker.js"))) as file:
         script = file.read()
-    # the set of static files that this site serves; without a manifest, as they stand
+    # Identify the static files by their manifest; without one, by version.
     version = getattr(staticfiles_storage, "manifest_hash", "")
     if version:
         script = script.replace(_UNVERSIONED, f'const VERSION = "{version}";')

@@ -60,7 +60,7 @@ if TYPE_CHECKING:
     from web.clients.models import Client
     from web.record.models import ProgrammeVersion
 
-#: Rows of the paper log: a fortnight of days.
+#: Rows of the paper log: 14 days.
 LOG_DAYS = 14
 PAPERS = ("a4", "letter")
 

@@ -27,7 +27,7 @@ if TYPE_CHECKING:
     from web.clients.models import Client
     from web.record.models import PrescribedTask
 
-#: What the names of the reasons begin with, before the key of what each overrules.
+#: Prefix of the fields that hold a reason; the finding's key follows.
 WHY = "why:"
 
 

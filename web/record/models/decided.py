@@ -21,7 +21,7 @@ class Decision(models.Model):
         CLIENTS_WISH = "clients_wish", gettext_lazy("client preference")
 
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="decisions")
-    #: None where it holds for a client who has no programme.
+    #: None for a client without a programme.
     task = models.ForeignKey(
         PrescribedTask, on_delete=models.PROTECT, related_name="decisions", null=True
     )
@@ -35,12 +35,12 @@ class Decision(models.Model):
     decided_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
     )
-    #: When it was taken back: it stays on record, and what it rested on is not used again.
+    #: When it was undone: it stays on record, and its evidence is not used again.
     undone_at = models.DateTimeField(null=True)
     undone_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
     )
-    #: The version that an accepted one made; none where it changes nothing in the programme.
+    #: The version that accepting it created; None if the programme did not change.
     made = models.ForeignKey(
         ProgrammeVersion, on_delete=models.PROTECT, null=True, related_name="+"
     )

@@ -55,21 +55,21 @@ class Session(models.Model):
     begun_at = models.DateTimeField()
     ended_at = models.DateTimeField(null=True)
     received_at = received()
-    #: When its end came here, which may be days after its beginning did.
+    #: When its end arrived, possibly days after its beginning.
     end_received_at = models.DateTimeField(null=True)
     device_time = device_time()
     ending = models.CharField(max_length=8, choices=Ending, blank=True)
-    #: What of today's items were gone through, of how many.
+    #: How many of today's items were done, of how many.
     items_done = models.PositiveSmallIntegerField(default=0)
     items_planned = models.PositiveSmallIntegerField(default=0)
     hours_since_medication = models.FloatField(null=True)
     device = models.CharField(max_length=200, blank=True)
-    #: How far the device's clock was off, where that was worth noting.
+    #: Clock error of the device, if notable.
     clock_off_s = models.IntegerField(null=True)
     led_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
     )
-    #: Who of the client's own practised with them.
+    #: The helper who took part.
     helper = models.ForeignKey(Helper, on_delete=models.PROTECT, null=True, related_name="sessions")
 
     class Meta:
@@ -115,9 +115,10 @@ class Trial(models.Model):
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="trials")
     task = models.ForeignKey(PrescribedTask, on_delete=models.PROTECT, related_name="trials")
     session = models.ForeignKey(Session, on_delete=models.PROTECT, null=True, related_name="trials")
-    #: Which of a contrast pair; a deliberate poor one enters no best, trend or decision.
+    #: Part of a contrast pair; a deliberately poor one is excluded from bests, trends and
+    #: decisions.
     role = models.CharField(max_length=4, blank=True, choices=[("poor", "poor"), ("good", "good")])
-    #: What was asked in this session where it was not what the task asks.
+    #: What this session asked if it differed from the task.
     set_s = models.FloatField(null=True)
     performed_at = models.DateTimeField()
     received_at = received()
@@ -138,9 +139,9 @@ class Trial(models.Model):
     level_mean_dbfs = models.FloatField(null=True)
     level_slope_db_per_s = models.FloatField(null=True)
     breaks = models.JSONField(default=list)
-    #: Against the comfortable voice on the same device, dB.
+    #: Relative to the comfortable voice on the same device, dB.
     level_db = models.FloatField(null=True)
-    #: Figures that only one kind of measure has: semitones, jumps, gap, counts, minutes.
+    #: Figures of single kinds of measure: semitones, jumps, gap, counts, minutes.
     figures = models.JSONField(default=dict)
 
     recording_s = models.FloatField(null=True)

@@ -27,14 +27,14 @@ class ProgrammeVersion(models.Model):
     published_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
     )
-    #: The whole of it as the composer left it; empty where one held sound was prescribed by itself.
+    #: The whole document; empty if a single held sound was prescribed.
     document = models.JSONField(default=dict)
     reason = models.TextField(gettext_lazy("reason for this version"), blank=True)
-    #: Of one held sound by itself: the stops that were overruled, each with its reason.
+    #: For a single held sound: accepted stops with their reasons.
     overrules = models.JSONField(default=dict, blank=True)
-    #: What the check finds since the record has changed: sentences, none where all is well.
+    #: Findings since the record changed, as sentences; empty if there are none.
     concerns = models.JSONField(default=list, blank=True)
-    #: Taking a version back withdraws it; results that come in for it later are kept.
+    #: When the version was withdrawn; later results for it are kept.
     withdrawn_at = models.DateTimeField(null=True, blank=True)
     withdrawn_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"

@@ -38,7 +38,7 @@ if TYPE_CHECKING:
     from web.accounts.requests import SignedInRequest
     from web.clients.models import Client
 
-#: What a load is reckoned from.
+#: Figures from which a load is calculated.
 LOADED = {name: RULED[name] for name in ("key", "task", "session", "at", "outcome")} | {
     "figures": "figures"
 }
@@ -49,7 +49,7 @@ def client(request: SignedInRequest, pk: int) -> Any:
     """Return what was practised, what it came to, and what is next."""
     seen = client_seen_by(request.user, pk)
     programme = current_programme(seen, with_tasks=False)
-    # of what was prescribed before there were documents
+    # Prescribed before documents existed.
     task = held_task(programme) if programme and not programme.document else None
     today = timezone.now().astimezone(seen.zone).date()
     catalogue, status = every_task(seen.clinic), status_of(seen)
@@ -84,7 +84,7 @@ def client(request: SignedInRequest, pk: int) -> Any:
         "decisions": presenters.decisions(seen),
     }
     response = render(request, "results/client.html", context)
-    # a stop that came in since the page was made is not on it, and stays unread
+    # A stop that arrived after the page was made stays unread.
     stops = [each.stop for each in context["stops"]]
     if request.user.is_clinician and any(stop.read_at is None for stop in stops):
         mark_read(stops, by=request.user)

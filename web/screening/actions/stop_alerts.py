@@ -29,7 +29,7 @@ from ..queries import is_paused
 logger = logging.getLogger(__name__)
 _LETTERS = UUID("2c7f1d52-8a9b-4a57-a6c5-3f6a3d1f7a10")
 
-#: Why a stop has not reached anybody yet.
+#: Why a stop alert was not delivered.
 NOBODY, MAIL_AWAY = "nobody", "mail_away"
 
 

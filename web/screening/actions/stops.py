@@ -26,7 +26,7 @@ from .stop_alerts import due_at
 if TYPE_CHECKING:
     from web.accounts.models import User
 
-#: Where a key is somebody else's already, another is made of both: no stop is refused for its key.
+#: If the key belongs to someone else, derive another: no stop is refused because of its key.
 _KEYS = UUID("5f5d3d3c-8c1a-4f5e-9f8e-2f1f3f0a7c11")
 
 
@@ -76,10 +76,11 @@ def record_stop(
         with transaction.atomic():
             stop.save(force_insert=True)
             if stop.tells:
-                # in the same transaction: what is kept is told, though the queue be away later
+                # In the same transaction, so that a stored stop is always reported even if the
+                # queue is away.
                 tell_of_stops.configure(schedule_at=due_at(client)).defer(client=client.pk)
     except IntegrityError:
-        # it was sent twice at once, or the client's record was erased meanwhile
+        # Sent twice at once, or the record was erased in the meantime.
         return client.stops.filter(pk=key).first()
     return stop
 
@@ -105,7 +106,7 @@ def take_back(client: Client, key: UUID) -> bool:
     return stop.cleared_at is not None
 
 
-#: What is written so soon after a stop is about it.
+#: A comment this soon after a stop belongs to it.
 WORDS_FOLLOW_WITHIN = timedelta(hours=1)
 
 
@@ -129,7 +130,7 @@ def add_words(client: Client, words: str, *, session_key: UUID, said_at: datetim
     return True
 
 
-#: What stands as the reason where the client took a stop back before anybody was told.
+#: Reason stored when the client withdrew a stop before anyone was alerted.
 TAKEN_BACK = "Withdrawn by the client at once: pressed by mistake."
 
 
@@ -154,7 +155,7 @@ def clear_stop(stop: Stop, *, by: User, because: str) -> bool:
     locked = Stop.objects.select_for_update().get(pk=stop.pk)
     if locked.cleared_by_id is not None:
         return False
-    # one that was taken back at once paused nothing from then on
+    # A stop withdrawn at once does not pause practice.
     locked.cleared_at = locked.cleared_at or timezone.now()
     locked.cleared_because = f"{locked.cleared_because} {because}".strip()
     locked.cleared_by = by

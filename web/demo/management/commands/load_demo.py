@@ -17,7 +17,7 @@ from web.keeping.checks import migrate_checked
 class Command(BaseCommand):
     help = "Loads the demo clinic, unless it exists, and prints how to sign in."
 
-    # the checks load every view and with them the measuring: seconds that a second start can spare
+    # The system checks load every view and the measuring code, which takes seconds.
     requires_system_checks = ()
 
     def add_arguments(self, parser: CommandParser) -> None:
@@ -32,7 +32,7 @@ class Command(BaseCommand):
         if Clinic.objects.filter(name=CLINIC["name"]).exists():
             self.stdout.write("The demo clinic exists.")
         else:
-            from web.demo.loader import load_demo  # with the measuring, which takes time to load
+            from web.demo.loader import load_demo  # Imports the measuring code, which takes time.
 
             load_demo(today, say=self.stdout.write)
         self.stdout.write(

@@ -19,13 +19,13 @@ from web.screening.jobs import STOPS
 
 logger = logging.getLogger(__name__)
 
-#: Jobs at once: of stops, and of all else.
+#: Concurrent jobs: stops, and all others.
 STOPS_AT_ONCE, OTHERS_AT_ONCE = 3, 4
-#: A worker says so often that it lives, and is taken for dead after so long without, seconds.
+#: Heartbeat interval of a worker, and when it counts as dead, seconds.
 LIVES_EVERY_S, DEAD_AFTER_S = 5.0, 20.0
-#: How soon it tries again when the database is away, at first and at most, seconds.
+#: Retry delay while the database is away: first and maximum, seconds.
 AGAIN_S = (1.0, 10.0)
-#: A job that is being done when the worker is told to go has so long, seconds.
+#: Time for running jobs to finish after a stop signal, seconds.
 LEAVES_IN_S = 15.0
 _AWAY = (psycopg.Error, exceptions.ConnectorException, OSError)
 
@@ -49,8 +49,8 @@ async def work() -> None:
             await _while_the_database_is_there(leaving)
             wait = AGAIN_S[0]
         except* _AWAY:
-            # no connection is closed here: this is the event loop's thread, where Django refuses
-            # to, and each job closes its own
+            # Do not close connections here: this is the event loop's thread, which Django forbids,
+            # and each job closes its own.
             logger.warning("queue_database_unavailable", extra={"retry_in_s": round(wait)})
             try:
                 await asyncio.wait_for(leaving.wait(), wait)
