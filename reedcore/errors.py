@@ -20,8 +20,7 @@ class Refusal(ValueError):
         super().__init__(f"{self.code}: {named}" if named else self.code)
 
     def __reduce__(self) -> tuple[Any, ...]:
-        # the facts are named, which pickle's own way would forget: a refusal may come from another
-        # process than the one that asked
+        # Keep the facts when pickling: a refusal may come from another process.
         return _refusal, (type(self), self.facts)
 
 

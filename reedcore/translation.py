@@ -28,7 +28,7 @@ class _English(gettext.NullTranslations):
     language = "en"
 
 
-#: In force in this thread or task; None where what a site translates with is in force.
+#: Translations of this thread or task; None for the site's default.
 TRANSLATIONS: ContextVar[Translations | None] = ContextVar("translations", default=None)
 _site: list[Translations] = [_English()]
 

@@ -14,15 +14,15 @@ from math import isfinite
 from reedcore.errors import ValueOutOfRange
 from reedcore.ladders import HOLD_RUNGS_S, rung_at_or_under_s
 
-#: Air used in a second of easy, well closed voice: the goal; and of the first stage before it.
+#: Air flow of easy phonation with good closure, mL/s: for the goal, and for its first stage.
 GOAL_ML_PER_S, STAGE_ML_PER_S = 80.0, 100.0
-#: No goal is longer (convention).
+#: Maximum goal (convention).
 GOAL_CAP_S = 45.0
-#: Volumes that a person can have, mL.
+#: Plausible lung volumes, mL.
 VOLUME_RANGE_ML = (300.0, 9000.0)
-#: *Best* is the longest of so many days.
+#: The best is the longest hold of this many days.
 BEST_DAYS = 14
-#: Today's target is the rung at or under best + 10 %.
+#: Today's target is the rung at or below best + 10 %.
 TODAY_ABOVE_BEST = 0.10
 
 
@@ -30,7 +30,7 @@ class GoalSource(StrEnum):
     """What a goal was worked out from."""
 
     PHONATION_VOLUME = "phonation_volume"
-    #: An over-estimate: nobody voices on all the air they can move.
+    #: An overestimate: phonation never uses the full vital capacity.
     VITAL_CAPACITY = "vital_capacity"
     LONGEST_S = "longest_s"
 

@@ -14,8 +14,8 @@ from reedcore.errors import ValueOutOfRange
 
 #: Trials wanted: three of the vowel, two each of /s/ and /z/.
 VOWEL_TRIALS, S_TRIALS, Z_TRIALS = 3, 2, 2
-#: Above this the larynx should be looked at (J Speech Hear Disord 1981;46:147–149). At or under it
-#: nobody is cleared.
+#: Above this the larynx should be examined (J Speech Hear Disord 1981;46:147–149). A lower value
+#: excludes nothing.
 S_TO_Z_CAUTION = 1.4
 
 

@@ -12,7 +12,7 @@ from math import log2
 from reedcore.errors import PitchOutOfRange, ValueOutOfRange
 from reedcore.pitch import Note
 
-#: What a voice can give and the tracker can hear, Hz.
+#: Pitch range of voices that the tracker can measure, Hz.
 LOWEST_HZ, HIGHEST_HZ = 50.0, 1300.0
 
 

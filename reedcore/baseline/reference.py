@@ -34,7 +34,7 @@ class AgainstReference(StrEnum):
     OVER = "over"
 
 
-#: For whom a row of a wider band stands in, and whom a row for everybody does not fit.
+#: Bands that a wider row covers, and bands that the general row does not fit.
 WIDER_BAND = {"under-13": "under-18", "13-17": "under-18"}
 CHILD_BANDS = ("under-13", "under-18")
 

@@ -66,5 +66,5 @@ STEPS: tuple[BaselineStep, ...] = tuple(
     _step(data) for data in yaml.safe_load((_HERE / "steps.yaml").read_text())
 )
 BY_CODE = {step.code: step for step in STEPS}
-#: Read aloud at “reading”: about twenty seconds.
+#: Read aloud at the step “reading”, about twenty seconds.
 PASSAGE = (_HERE / "passage.txt").read_text().strip()

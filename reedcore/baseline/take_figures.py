@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from .steps import BaselineStep, Capture
 
-if TYPE_CHECKING:  # the analysis is large, and only its type is needed
+if TYPE_CHECKING:  # Import for the type only: the analysis module is large.
     from reedcore.acoustics import Analysis
 
 

@@ -14,7 +14,7 @@ from .pairs import shapes, sounds
 
 ADULT, TEENAGER, CHILD = WORDINGS = ("adult", "teenager", "child")
 _DATA = Path(__file__).parent / "data" / "ages.yaml"
-#: Nobody is a teenager before, nor after.
+#: Ages of teenagers.
 TEENAGER_FROM, ADULT_FROM = 13, 18
 
 

@@ -17,7 +17,7 @@ import yaml
 from reedcore.devices.back_pressure import CLASS_CMH2O, Resistance, Tube, back_pressure
 
 DATA = Path(__file__).parent / "data"
-#: The numbers of a tube, as parameters of a task: unit, least, most.
+#: Tube parameters of a task: unit, minimum, maximum.
 TUBE_NUMBERS = {
     "bore_mm": ("mm inside", 1.5, 30.0),
     "length_cm": ("cm long", 2.0, 60.0),

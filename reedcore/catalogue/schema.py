@@ -33,7 +33,7 @@ PARAMETER = {
     "required": ["unit", "default", "from", "to"],
     "additionalProperties": False,
 }
-#: How it goes, where its measure alone does not say so: which way a glide moves, or the rhythm.
+#: Direction of a glide, or the rhythm, if the measure does not imply it.
 SHAPES = (
     "up", "down", "up_and_down", "pulses", "bursts_then_long", "air_then_voice", "on_the_beat",
 )  # fmt: skip
@@ -46,20 +46,20 @@ TASK = {
         "client": {"type": "array", "items": _LINE, "minItems": 1, "maxItems": 3},
         "measure": {"enum": list(MEASURES)},
         "sound": _LINE,
-        # the shape and the sound that it is, where it is such a pair
+        # The shape and sound, if the task is such a pair.
         "pair": {"type": "array", "items": {"type": "string"}, "minItems": 2, "maxItems": 2},
         "parameters": {"type": "object", "additionalProperties": PARAMETER, "minProperties": 1},
-        # that it is like without being that pair's task
+        # A pair that the task resembles.
         "like": {"type": "array", "items": {"type": "string"}, "minItems": 2, "maxItems": 2},
         "ladder": {"type": "string"},
-        # what is chosen of several ways unless somebody chooses otherwise
+        # Default choices.
         "choice": {"type": "object", "additionalProperties": {"type": "string"}},
-        # by what a ladder changes and its rung, the client's lines there
+        # Client lines by ladder parameter and rung.
         "client_at": {
             "type": "object",
             "additionalProperties": {"type": "object", "additionalProperties": _WORDS},
         },
-        # the client's lines for whom those are not: by wording
+        # Client lines by wording (age).
         "client_for": {
             "type": "object",
             "properties": {
@@ -91,7 +91,7 @@ TASK = {
         },
         "cautions": {"type": "string", "maxLength": 200},
         "hazards": _HAZARDS,
-        # what files of an earlier version call them
+        # Names in files of an earlier version.
         "marks": _HAZARDS,
         "substitutes": {"type": "array", "items": {"type": "string"}},
         "equals": {"type": "array", "items": {"type": "string"}},

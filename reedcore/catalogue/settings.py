@@ -14,13 +14,13 @@ from reedcore.translation import once_a_language, translated
 
 from .tasks import DATA, Parameter, Task
 
-#: Numbers that are nothing until somebody sets them, by the measures that have them.
+#: Parameters that default to zero, by measure.
 _BREATHED = ("hold", "hiss", "glide", "pattern", "compound")
 EXTRAS: dict[str, tuple[tuple[str, ...], Parameter]] = {
     "pause_s": (_BREATHED, Parameter("s", 0, 0, 10)),
     "held": (("counted",), Parameter("counts", 0, 0, 20)),
 }
-#: How long a stretch lasts, of tasks that have sides.
+#: Duration of a stretch, for tasks with sides.
 A_SIDE = Parameter("s a side", 0, 0, 60)
 
 

@@ -17,9 +17,9 @@ from .pairs import Shape, Sound, pair_data, shapes, sounds, sounds_instead
 from .schema import FAMILIES, TASK
 
 DATA = Path(__file__).parent / "data"
-#: Kinds in which the voice sounds; of the others a task says so itself.
+#: Measures with voice; other tasks state it themselves.
 VOICED = ("hold", "glide", "pattern", "script")
-#: Every task of this family is strong voice, and so is one of any family from this effort of 10.
+#: Tasks of this family are loud, and so is any task with this effort (of 10).
 LOUD_FAMILY, LOUD_EFFORT = "loud", 8
 
 

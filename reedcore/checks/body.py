@@ -11,12 +11,13 @@ from .hazards import HARD_TUBE, SOFT_TUBE
 from .plan import CheckedItem, Finding, Fix, FixKind, Person, Plan, Severity
 from .registry import rule
 
-#: Light glides may go so far past the comfortable range; none after surgery.
+#: How far light glides may exceed the comfortable range; not after surgery.
 GLIDE_PAST_ST = 2.0
-#: A quiet breath hold longer than this, and longer than that, only by a written choice.
+#: A quiet breath hold above the first value needs a written choice; above the second, none allows
+#: it.
 BREATH_HOLD_CAP_S, BREATH_HOLD_MOST_S = 30.0, 90.0
 PANT_CAP_S = 10.0
-#: Hearing loss of age begins above about 1 kHz (ISO 7029:2017); a tone stays under it.
+#: Age-related hearing loss begins above about 1 kHz (ISO 7029:2017); keep tones lower.
 HEARD_UNDER_HZ = 1000.0
 
 
@@ -108,7 +109,7 @@ def prop_not_named(plan: Plan, person: Person) -> Iterator[Finding]:
 @rule
 def prop_not_owned(plan: Plan, person: Person) -> Iterator[Finding]:
     """A prop is named that the client does not have, as far as the record says."""
-    if person.props is None:  # nobody has asked yet: the handout says what is needed
+    if person.props is None:  # Not asked yet: the handout lists what is needed.
         return
     owned = person.props | ({HARD_TUBE} if SOFT_TUBE in person.props else set())
     for item in plan.items:

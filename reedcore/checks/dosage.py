@@ -10,8 +10,8 @@ from reedcore.safety import CHILD_SESSION_S, LUNG_SHARE
 from .plan import Finding, Fix, FixKind, Person, Plan, ProgrammeType, School, Severity
 from .registry import rule
 
-#: How long a session of each kind usually takes (conventions): a block of soft work, a mixed
-#: or loud session, a reset, before an event.
+#: Usual session length by type (conventions): soft block, mixed or loud session, reset, before an
+#: event.
 BLOCK_S, MIXED_S = (10 * 60.0, 20 * 60.0), (15 * 60.0, 30 * 60.0)
 RESET_S, EVENT_S = (0.0, 60.0), (10 * 60.0, 20 * 60.0)
 

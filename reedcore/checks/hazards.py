@@ -13,15 +13,15 @@ from reedcore.safety.cautions import (
 
 from .plan import CheckedItem, Person
 
-#: An out-breath longer than this is a long one (convention).
+#: A longer out-breath is a long one (convention).
 LONG_BREATH_S = 8.0
-#: Over this share of the best a hold empties the lungs.
+#: A hold above this share of the best empties the lungs.
 EMPTYING_SHARE = LUNG_SHARE
-#: Vowels that are made with the jaw wide open.
+#: Vowels with a wide-open jaw.
 OPEN_VOWELS = ("ah",)
-#: A tube that may be of glass, and the one that is not.
+#: A tube that may be glass, and one that is not.
 HARD_TUBE, SOFT_TUBE = "tube", "tube_soft"
-#: What is told apart from the comfortable range only past the accuracy of a sung note.
+#: Report a note outside the comfortable range only beyond the accuracy of a sung note.
 HIGH_SLACK_ST = 0.5
 
 
@@ -87,7 +87,7 @@ def _is_long(item: CheckedItem) -> bool | None:
 
 def _is_high(item: CheckedItem, person: Person) -> bool | None:
     if person.comfortable is None:
-        # healing folds and a range nobody has measured: the middle note at most, and only that
+        # Healing vocal folds and an unknown range: the middle note at most.
         return _leaves_middle(item, person) if person.healing else None
     if not item.all_notes:
         return None

@@ -7,15 +7,15 @@ from collections.abc import Iterator
 from .plan import CheckedItem, Finding, Fix, FixKind, Person, Plan, School, Severity
 from .registry import rule
 
-#: What makes ready for loud work: release, but for merely sitting well, or semi-occluded voicing.
-#: Under the loud school a joined chain of syllables does too.
+#: Warm-up for loud work: release (posture alone is not enough) or semi-occluded voicing. In strong
+#: voice training, a chain of syllables too.
 NO_WARMING_TASKS = ("sit_tall",)
 CHAIN_TASKS = ("nasal_chain",)
-#: Families whose tasks are soft whether or not a ceiling says so.
+#: Families whose tasks are soft even without a ceiling.
 SOFT_FAMILIES = ("block",)
-#: Cool-down after loud work lasts at least so long.
+#: Minimum cool-down after loud work.
 COOL_S = 60.0
-#: Voice for longer than this without water is a reason to sip.
+#: Longer voicing without water gets a hint to drink.
 DRY_S = 180.0
 
 

@@ -163,10 +163,10 @@ class Plan:
     session_cap_s: float = 45 * 60.0
     day_voiced_cap_s: float = 20 * 60.0
     daily_for_life: bool = False
-    #: Voice a day that the other programmes in force ask for, seconds; of it the strong voice.
+    #: Voicing per day of the other programmes in force, seconds; and its loud part.
     beside_voiced_s: float = 0.0
     beside_loud_s: float = 0.0
-    #: Strong voice a day in force seven days ago, all programmes together; None: there was none.
+    #: Loud voice per day in force seven days ago, all programmes together; None if there was none.
     before_loud_s: float | None = None
 
     @property

@@ -100,7 +100,7 @@ def lung_best_unknown(plan: Plan, person: Person) -> Iterator[Finding]:
     """With lung disease, and no best known: a short trial first."""
     for item in _lung_items(plan, person):
         asked = item.longest_breath_s
-        # counted breathing is quiet: only a long out-breath is as much as a hold
+        # Counted breathing is quiet: only a long out-breath equals a hold.
         most = SHORT_TRIAL_S if item.breath is None else LONG_BREATH_S
         if asked is not None and item.best_s is None and asked > most:
             facts = {"seconds": asked, "most": most}

@@ -11,16 +11,16 @@ from reedcore.ladders import rung_at_or_under_s
 from .plan import CheckedItem, Finding, Fix, FixKind, Person, Plan, Severity
 from .registry import rule
 
-#: Not over this share of the best, never without a reason over the second, and not more than the
-#: third in a week (conventions).
+#: Limits (conventions): share of the best that warns, share that stops, and the largest increase in
+#: a week.
 OF_BEST, FAR_OF_BEST, A_WEEK = 1.20, 1.50, 1.20
-#: No ceiling lies higher than this over the comfortable voice, where no device says how loud it is.
+#: Maximum ceiling above the comfortable voice without a calibrated device.
 HIGHEST_ABOVE_COMFORT_DB = 20.0
-#: Rungs are whole: a step that rounding makes a little larger is still that step.
+#: Rungs are rounded: a slightly larger step is still one rung.
 SLACK = 1e-6
-#: What the weekly step does not cover: breath counts and hisses.
+#: Exempt from the weekly step: breath counts and hisses.
 FREE_OF_STEPS = ("breath",)
-#: The smallest step there is, whatever the share: a centimetre of water, a minute of strong voice.
+#: Smallest increase that is checked: one centimetre of water, one minute of loud voice.
 SMALLEST_CMH2O, SMALLEST_LOUD_S = 1.0, 60.0
 
 

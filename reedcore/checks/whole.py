@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from .plan import Finding, Person, Plan
 from .registry import check
 
-#: What is said of the client, or of the whole day, is said once however many programmes there are.
+#: Report findings about the client or the day once for all programmes.
 OF_ALL = frozenset(
     {
         "too_much_voice_a_day",

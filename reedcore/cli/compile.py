@@ -110,7 +110,7 @@ def _run(options: argparse.Namespace) -> int:
         return DONE
     DESCRIPTION.unlink(missing_ok=True)
     compiled.library.cache_clear()
-    ready()  # numba compiles each loop for the types that the measuring gives it
+    ready()  # numba compiles each loop for the argument types that measuring uses.
     with tempfile.TemporaryDirectory(dir=LIBRARY_FOLDER) as folder, warnings.catch_warnings():
         warnings.simplefilter("ignore")
         try:
@@ -126,7 +126,7 @@ def _run(options: argparse.Namespace) -> int:
                 {
                     "processor": compiled.processor(),
                     "loops": made,
-                    # those that only others call as well
+                    # Loops that only other loops call.
                     "made_of": {name: loop.digest() for name, loop in loops().items()},
                 },
                 indent=1,

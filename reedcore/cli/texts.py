@@ -23,7 +23,7 @@ from reedcore.translation import TRANSLATIONS
 
 from .commands import DONE
 
-#: Texts that stand in the code itself.
+#: Texts in the code itself.
 _IN_CODE = re.compile(r"\btranslated\(\s*\"((?:[^\"\\]|\\.)*)\"", re.S)
 
 

@@ -9,7 +9,7 @@ from .proposal import Proposal, Reason, Step
 from .settings import Settings
 from .settling import evidence_factor, is_sinking, share_needed, shows_next
 
-#: From targets under this, always at least one rung, s.
+#: Below this target, always advance at least one rung, s.
 SMALL_TARGET_S = 3.0
 _SLACK = 1e-9
 

@@ -13,9 +13,9 @@ from .proposal import Proposal, Reason, Step
 from .settings import Settings
 
 _WEEK = timedelta(days=7)
-#: Practised days on which the goal must be reached, one after the other, at most a week apart.
+#: Consecutive practised days on which the goal must be reached, at most a week apart.
 _GOAL_DAYS = 2
-#: Practised days that say within a week that the peak is lost.
+#: Practised days within a week that show a loss of the peak.
 _LOST_DAYS = 2
 
 

@@ -9,16 +9,16 @@ from statistics import median
 
 from reedcore.progress import Point, Trend, trend
 
-#: Evidence of now is not older than this; three sessions may reach back further.
+#: Current evidence is at most this old; three sessions may reach further back.
 WINDOW, LONG_WINDOW = timedelta(days=14), timedelta(days=21)
-#: Who moves nowhere, and whose trend is looked at, over so long.
+#: Period for clients without change, and for the trend.
 MONTH = timedelta(days=28)
-#: A session of which a larger share could not be judged decides nothing: not judged is not random.
+#: A session with a larger share of unjudged trials is not used: missing judgements are not random.
 MOST_UNJUDGED = 1.0 / 3.0
-#: Whoever ends most holds within this of the target, as a share of it or in seconds, stops there;
-#: who goes further holds as long as they can.
+#: A client who ends most holds within this of the target (a share, or seconds) stops at it; others
+#: hold as long as they can.
 STOPS_WITHIN, STOPS_WITHIN_S, LATE = 0.035, 0.25, 1.0
-#: Holds on: a quarter of the holds go further than this beyond the target.
+#: Holding on: a quarter of the holds exceed the target by more than this.
 HOLDS_ON = 1.12
 
 

@@ -10,15 +10,16 @@ from .presence import is_present
 from .proposal import Proposal, Reason, Step
 from .settings import Settings
 
-#: Sessions of a fortnight of which a share is worth a word.
+#: Minimum sessions per fortnight before a share is reported.
 _LEAST_SESSIONS = 4
-#: Well done under one target for so long, in so many sessions, without a way on: somebody looks.
+#: Successful at one target for this long, in this many sessions, without a next step: ask for a
+#: look.
 _STALLED_AFTER, _STALLED_SESSIONS = timedelta(days=14), 6
-#: Fewer sessions in three weeks are too few for anything to be decided.
+#: Fewer sessions in three weeks are too few for a decision.
 _SELDOM_SESSIONS = 3
-#: Practised days under one target after which it is said whatever the trend is.
+#: Practised days at one target after which it is reported regardless of the trend.
 _NOWHERE_DAYS = 28
-#: What keeps somebody who meets everything from the next rung, and does not pass by itself.
+#: Lasting reasons that keep a successful client from the next rung.
 _STALLS = (
     Reason.EFFORT_NOT_ASKED,
     Reason.EFFORT_TOO_HIGH,

@@ -18,12 +18,11 @@ from .proposal import Proposal, Reason, Step
 from .settings import Settings
 
 _WEEK, _TWO_WEEKS = timedelta(days=7), timedelta(days=14)
-#: What answers are compared with: those of four weeks, a week ago and older.
+#: Answers are compared with those of four weeks, at least a week old.
 _USUAL = timedelta(days=35)
-#: A week's level is that of at least so many days.
+#: Minimum days for a weekly level.
 _LEVEL_DAYS = 2
-#: So many answers running; and, while there are none a week old, what is compared with: so many
-#: before them.
+#: Consecutive answers needed; and the number before them to compare with while none is a week old.
 _RUNNING, _BEFORE = 2, 8
 
 
@@ -98,7 +97,7 @@ def _usual_before(answers: Sequence[ScaleAnswer], start: int) -> float:
     newest = answers[-1].on
     older = [
         each.value for each in answers[:start] if _WEEK <= newest - each.on < _USUAL
-    ]  # so that answers that creep up do not become usual themselves
+    ]  # Otherwise slowly rising answers would become the usual.
     if len(older) < _RUNNING:
         older = [each.value for each in answers[max(0, start - _BEFORE) : start]]
     return median(older)

@@ -10,16 +10,16 @@ from .settings import Settings
 from .settling import before, misses_by_more_than_chance
 
 _WEEK = timedelta(days=7)
-#: A share rests on so many judged trials, on so many days: one occasion is not a trend.
+#: Minimum judged trials and days for a share: one occasion is not a trend.
 LEAST_TRIALS, LEAST_DAYS = 4, 2
-#: Effort too high in so many sessions running.
+#: Consecutive sessions with too much effort.
 _HARD_SESSIONS = 2
 
 
 def swap(case: Case, settings: Settings) -> Proposal | None:
     """The client says twice that it cannot be done, or feels nothing of it six times running."""
     if case.in_taper:
-        return None  # within the taper only safety and its own steps speak
+        return None  # In the taper only safety and the taper's own steps apply.
     if len(case.cannot) >= settings.cannot:
         return Proposal(
             Step.SWAP, Reason.CANNOT_DO_IT, rests_on=case.cannot,
@@ -46,7 +46,7 @@ def ease(case: Case, settings: Settings) -> Proposal | None:
     if not case.loud and hard:
         return _eased(case, Reason.EFFORT_HIGH, keys, {"effort": min(efforts)}, Step.SWAP)
     if case.in_taper:
-        return None  # within the taper no target in seconds eases
+        return None  # In the taper no target in seconds is eased.
     share, counted = share_on_target(newest), judged(newest)
     if len(last) < settings.ease_sessions or share is None or share >= settings.ease_share:
         return None

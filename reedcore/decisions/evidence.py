@@ -25,7 +25,7 @@ from reedcore.safety import Flag
 from .case import WINDOW, PastTrial, ScaleAnswer
 from .proposal import Reason
 
-#: Reasons that do not lie in one task.
+#: Reasons that concern more than one task.
 OF_THE_WHOLE = (
     Reason.RED_FLAG_OPEN,
     Reason.BOTHER_UP,
@@ -35,18 +35,18 @@ OF_THE_WHOLE = (
 )
 POWER = "block_power"
 _ON_TARGET = {"met": True, "not_met": False, "not_judged": None}
-#: What ends a session for strain of the voice or of the breath.
+#: Reasons that end a session because of strain or breathing.
 _STRAINED = {Flag.STRAIN.value, Flag.LIGHT_HEADED.value}
-#: Too little practice, asked about once, is not asked about again within its window.
+#: Ask about too little practice only once per window.
 OF_PRACTICE = (Reason.DAYS_MISSED, Reason.ADHERENCE_LOW)
-#: Nowhere to go, likewise.
+#: Ask about a missing next step only once per window.
 STALLS = (
     Reason.STUCK, Reason.TOO_SELDOM, Reason.EFFORT_NOT_ASKED, Reason.EFFORT_TOO_HIGH,
     Reason.EFFORT_TOO_LOW, Reason.NEXT_NOT_SHOWN, Reason.SINKING, Reason.TOP_OF_LADDER,
     Reason.AT_ITS_GOAL,
 )  # fmt: skip
 OF_THE_ROOM = (Reason.NOTHING_JUDGED, Reason.MUCH_NOT_JUDGED)
-#: What was asked has windows of its own, and takes nothing of the evidence of a step.
+#: Questions have windows of their own and do not use up a step's evidence.
 _MOVES_NOTHING = frozenset({*OF_THE_WHOLE, *STALLS, *OF_THE_ROOM})
 #: Only a decision for one of these resets the evidence of a decline.
 DECLINES = (
@@ -79,7 +79,7 @@ def day_of_watch(history: History, watched: datetime | None) -> date | None:
     """The day after which days count; the client's return after a break begins it too."""
     back = history.back_on
     days = [history.day(watched)] if watched else []
-    # the day of the return itself is of now
+    # The day of the return counts as current.
     return max([*days, *([back - timedelta(days=1)] if back else [])], default=None)
 
 
@@ -205,7 +205,7 @@ def past_trial(
     set_by: Version | None,
 ) -> PastTrial:
     asked = history.askings[each.task]
-    # the same target before another was in force in between is not the one of now
+    # An earlier period with the same target does not count as the current one.
     of_now = set_by is None or each.at >= set_by.at or asked.version >= set_by.number
     own = asked.item_key == task.item_key and asked.aims == task.aims and of_now
     return PastTrial(

@@ -46,9 +46,9 @@ from .proposal import Proposal, Reason, Step
 from .rules import propose_together
 from .settings import Settings
 
-#: Reasons that lie in the block as a whole, not in one of its notes.
+#: Reasons that concern the block as a whole.
 OF_THE_BLOCK = (Reason.GOAL_REACHED, Reason.PEAK_KEPT, Reason.PEAK_LOST)
-#: Steps that move a task one rung; the others are the clinician's own next action.
+#: Steps that move a task one rung; all others are the clinician's own action.
 RUNGS = {Step.ADVANCE: 1, Step.EASE: -1, Step.EASE_AND_CALL: -1}
 
 
@@ -93,7 +93,7 @@ def spoken(history: History, every: Iterable[HistoryProposals]) -> list[HistoryP
     """Those of what is said of each task that propose something; a red flag speaks without any."""
     said = _spoken(every)
     if history.red_flags and not said:
-        # a flag speaks without a programme too
+        # A flag applies without a programme too.
         flag = Proposal(Step.STOP_AND_REFER, Reason.RED_FLAG_OPEN, rests_on=history.red_flags)
         return [HistoryProposals(About.WHOLE, flag, None)]
     return said
@@ -169,7 +169,7 @@ def _case(history: History, task: PrescribedItem, practice: _Practice, *, today:
     version = history.programme
     programme = version.programme if version else None
     taper = programme.taper if programme else None
-    # maintenance has no way on, and needs none
+    # Maintenance needs no next step.
     maintained = programme is not None and programme.sort == "maintenance"
     since, watched = since_of(history, task), watched_since(history, task)
     set_by = target_set_by(history, task)

@@ -51,7 +51,7 @@ class Reason(StrEnum):
     MUCH_NOT_JUDGED = "much_not_judged"
     STUCK = "stuck"
     TOO_SELDOM = "too_seldom"
-    # why a task that is well done does not go on
+    # Why a successful task does not advance.
     TOP_OF_LADDER = "top_of_ladder"
     AT_ITS_GOAL = "at_its_goal"
     ENOUGH_THIS_WEEK = "enough_this_week"
@@ -61,7 +61,7 @@ class Reason(StrEnum):
     EFFORT_TOO_HIGH = "effort_too_high"
     EFFORT_TOO_LOW = "effort_too_low"
     NEXT_NOT_SHOWN = "next_not_shown"
-    # why nothing is proposed otherwise
+    # Why nothing else is proposed.
     ABSENT = "absent"
     NOT_BEGUN = "not_begun"
     IN_TAPER = "in_taper"

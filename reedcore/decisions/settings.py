@@ -64,7 +64,7 @@ class Settings:
     keep_share: float = 0.85
 
 
-#: What each may be set to: a share, points of effort, dB, or a count of days or trials.
+#: Allowed range of each setting: a share, points of effort, dB, or a number of days or trials.
 RANGES: Mapping[str, tuple[float, float]] = {
     "worse_share": (0.05, 0.5),
     "worse_days": (1, 7),

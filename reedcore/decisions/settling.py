@@ -14,24 +14,24 @@ from reedcore.progress import falling, widened_by
 from .case import Case, PastTrial, holds_on, judged, share_on_target
 from .settings import Settings
 
-#: Who holds on shows the next rung in so many of the holds of a fortnight.
+#: A client who holds on shows the next rung in this many holds of a fortnight.
 NEXT_SHARE = 0.47
 _FORTNIGHT, _MONTH = timedelta(days=14), timedelta(days=28)
-#: After each return from a rung: so many times the sessions, with so much of the misses.
+#: After each return from a rung: factor for the sessions needed, and for the misses allowed.
 MORE_SESSIONS, FEWER_MISSES = 2, 0.25
-#: More than this many times the usual evidence is asked of nobody.
+#: Maximum factor for the evidence.
 MOST_EVIDENCE = 8
-#: "Meets 60 %": chance is what somebody does who meets so much.
+#: The criterion “60 % on target” is tested against a client with this true share.
 MEETS = 0.6
-#: Under this share most were missed.
+#: Below this share most trials were missed.
 MOSTLY = 0.5
-#: How seldom chance alone would do it: on a first target, after a climb, over all of a fortnight.
+#: Error rates: at a first target, after an advance, and over a whole fortnight.
 CHANCE_AT_FIRST, CHANCE_AFTER_CLIMB, CHANCE_OVER_ALL = 0.05, 0.001, 0.002
-#: Over all: so many sessions at least.
+#: Minimum sessions overall.
 ALL_SESSIONS = 6
-#: Against the client's own earlier sessions: so many of them, and so many standard errors.
+#: Comparison with the client's earlier sessions: how many, and how many standard errors.
 OWN_SESSIONS, OWN_ERRORS = 4, 3.0
-#: Sessions differ by at least so much of a share, however alike a few of them were.
+#: Minimum spread between sessions, as a share.
 LEAST_SPREAD = 0.15
 
 

@@ -31,9 +31,9 @@ from .of_history import HistoryProposals, proposals
 from .proposal import Step
 from .settings import settings_with
 
-#: Trials of one day differ less than days do.
+#: Trials of one day vary less than days do.
 WITHIN_DAY = 0.5
-#: Whoever stops at the target is a little late.
+#: A client who stops at the target is a little late.
 STOPS_AT = 1.02
 
 

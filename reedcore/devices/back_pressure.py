@@ -20,7 +20,7 @@ VISCOSITY_PA_S = 1.9e-5
 DENSITY_KG_PER_M3 = 1.14
 PA_PER_CMH2O = 98.07
 TURBULENT_FROM_RE = 2300.0
-#: Bores, lengths and depths that people put in their mouths.
+#: Plausible bores, lengths and depths of straws and tubes.
 DIAMETER_MM, LENGTH_CM, DEPTH_CM = (1.5, 30.0), (2.0, 60.0), (0.0, 15.0)
 
 
@@ -32,7 +32,7 @@ class Resistance(StrEnum):
     HIGH = "high"
 
 
-#: Where each class stands among straws and depths, cmH₂O (convention).
+#: Pressure classes of straws and depths, cmH₂O (convention).
 CLASS_CMH2O = {Resistance.LOW: 0.5, Resistance.MIDDLE: 2.0, Resistance.HIGH: 6.0}
 
 

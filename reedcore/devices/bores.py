@@ -1,6 +1,6 @@
 """Usual measures of the props that are breathed or voiced through."""
 
-#: (inner diameter mm, length cm), by the prop's code: conventions of what is sold for it.
+#: (inner diameter mm, length cm) by prop: typical products (convention).
 BORES = {
     "straw_6mm": (6.0, 20.0),
     "straw_5mm": (5.0, 20.0),
@@ -9,7 +9,7 @@ BORES = {
     "tube": (10.0, 35.0),
     "tube_soft": (10.0, 35.0),
 }
-#: Those of which one will do for another; how hard it is to blow through is reckoned from each.
+#: Interchangeable props; the resistance is calculated for each.
 ALIKE = (
     frozenset({"straw_6mm", "straw_5mm", "straw_4mm", "straw_3mm"}),
     frozenset({"tube", "tube_soft"}),

@@ -8,9 +8,9 @@ from reedcore.errors import ValueOutOfRange
 
 TEMPO_BPM = (20.0, 200.0)
 MOST_COUNTS = 60
-#: Under so many breaths a minute, for longer than this, asks for an explicit choice.
+#: Fewer breaths a minute for longer than this need an explicit choice.
 SLOW_PER_MIN, SLOW_FOR_S = 4.0, 120.0
-#: Over so many breaths a minute is fast, and makes light-headed after so many seconds.
+#: More breaths a minute are fast, and cause light-headedness after this many seconds.
 FAST_PER_MIN, FAST_FOR_S = 20.0, 30.0
 
 

@@ -15,13 +15,13 @@ from math import isfinite, log10
 
 from reedcore.errors import ValueOutOfRange
 
-#: A calibration is believed for so long (convention).
+#: Validity of a calibration (convention).
 VALID_DAYS = 30
-#: Levels are told at this distance from the mouth.
+#: Reference distance of levels from the mouth.
 TOLD_AT_M = 0.30
-#: Distances within this share of one another are the same (a hand's tremble).
+#: Distances within this share are equal (an unsteady hand).
 SAME_DISTANCE = 0.05
-#: A floor always has a ceiling: so far above it, and never higher than this at 30 cm.
+#: A floor always has a ceiling this far above it, and at most this level at 30 cm.
 CEILING_ABOVE_FLOOR_DB, HIGHEST_CEILING_DB_SPL = 10.0, 95.0
 
 
@@ -79,12 +79,12 @@ class SoundPressureLevel:
     def at(self, distance_m: float) -> SoundPressureLevel:
         """Return the same sound at another distance, in a free field: L₂ = L₁ + 20·log10(d₁
         / d₂)."""
-        LevelSetting("", "", distance_m)  # refuses an impossible distance
+        LevelSetting("", "", distance_m)  # Rejects an impossible distance.
         moved = self.db_spl + 20.0 * log10(self.distance_m / distance_m)
         return SoundPressureLevel(moved, self.weighting, distance_m)
 
 
-#: What a level that no weighting has changed is called.
+#: Name of an unweighted level.
 UNWEIGHTED = "Z"
 
 

@@ -13,9 +13,9 @@ from numpy.typing import NDArray
 
 from reedcore.errors import ValueOutOfRange
 
-#: Peak level: loud enough for a tablet, short of distorting its loudspeaker.
+#: Peak level: loud enough on a tablet without distortion.
 PEAK = 0.5
-#: Faded in and out so gently that it does not click.
+#: Fade in and out, to avoid clicks.
 FADE_S = 0.05
 
 

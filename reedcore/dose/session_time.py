@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-#: A session over 45 minutes is excessive; voiced minutes a day (both conventions).
+#: A session above 45 minutes is excessive; limit of voiced minutes a day (both conventions).
 SESSION_CAP_S, DAY_VOICED_CAP_S = 45 * 60.0, 20 * 60.0
 SIP_S = 15.0
 

@@ -9,12 +9,12 @@ from enum import StrEnum
 
 from reedcore.errors import ValueOutOfRange
 
-#: Sessions of a day lie at least so far apart.
+#: Minimum interval between sessions of a day.
 APART_H = 3.0
-#: When the first session of a day usually is, and the last (convention).
+#: Usual times of the first and the last session (convention).
 FIRST, LAST = time(9, 0), time(18, 0)
 MOST_A_DAY, MOST_WEEKS = 5, 52
-#: On a trigger it is as often as that comes.
+#: Maximum a day for an on-demand dose.
 MOST_ON_DEMAND = 30
 
 
@@ -22,9 +22,9 @@ class DoseKind(StrEnum):
     """How often."""
 
     SLOTS = "slots"
-    #: Maintenance without an end, with a recheck date.
+    #: Open-ended maintenance with a review date.
     ROLLING = "rolling"
-    #: On a trigger; an aim a day, and never "missed".
+    #: On a trigger: an aim per day, never “missed”.
     ON_DEMAND = "on_demand"
 
 

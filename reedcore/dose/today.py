@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from enum import StrEnum
 from types import MappingProxyType
 
-#: The family whose tasks warm and unload, and what precedes it in a session.
+#: The families that warm up and unload, and what precedes them.
 WARMING = "occluded"
 _BEFORE_WARMING = ("release", "breath")
-#: A gentler day asks for so much of the seconds, and of the voice in all, in half seconds.
+#: A gentler day uses this share of the seconds and of the voice, in half seconds.
 GENTLER_SHARE, HALF_S = 0.8, 0.5
 _SLACK_S = 1e-6
 
@@ -38,12 +38,12 @@ class SessionType(StrEnum):
     FULL = "full"
     SHORT = "short"
     EXTRA = "extra"
-    #: On a trigger, and before an event: beside the programme of the day.
+    #: On a trigger or before an event: in addition to the day's programme.
     RESET = "reset"
     EVENT = "event"
 
 
-#: What each answer leads to unless the clinician allowed something else (DOMAIN §7).
+#: Default consequence of each answer (DOMAIN §7).
 USUAL_ANSWERS: Mapping[Voice, Day] = MappingProxyType(
     {
         Voice.AS_USUAL: Day.USUAL,
@@ -127,7 +127,7 @@ def turns_today(
     most_s = GENTLER_SHARE * sum(item.voiced_s for item in planned)
     kept = _least_voice(planned, most_s) or _some_warming(every, most_s)
     if sort in (SessionType.RESET, SessionType.EVENT):
-        return tuple(Turn(item.id) for item in kept)  # too short to warm twice
+        return tuple(Turn(item.id) for item in kept)  # Too short to warm up twice.
     before = [item for item in kept if item.family in _BEFORE_WARMING]
     warming = [item for item in kept if item.family == WARMING]
     rest = [item for item in kept if item not in before and item not in warming]

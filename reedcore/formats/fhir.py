@@ -20,7 +20,7 @@ ABSENT = "http://terminology.hl7.org/CodeSystem/data-absent-reason"
 SURVEY = "http://terminology.hl7.org/CodeSystem/observation-category"
 Values = dict[str, Any]
 
-#: Of a try: column, what it is called, its unit for people and in UCUM.
+#: Trial columns: name, label, unit for people and in UCUM.
 FIGURES = (
     ("steady_s", "steady time", "s", "s"),
     ("target_s", "target time", "s", "s"),

@@ -10,7 +10,7 @@ from datetime import date, datetime
 
 from reedcore.errors import NotATable
 
-#: More is no log that a person kept.
+#: More rows are not a log kept by a person.
 MOST_ROWS = 2000
 FIELDS = ("day", "task", "seconds", "effort")
 _DAYS = ("%Y-%m-%d", "%d.%m.%Y", "%d/%m/%Y", "%d %b %Y", "%d %B %Y")

@@ -9,7 +9,7 @@ from dataclasses import field, fields
 from datetime import date, datetime
 from typing import Any
 
-#: What begins a formula, in the usual and in the full width that East Asian keyboards type.
+#: Characters that begin a formula, ASCII and full width.
 _FORMULA_SIGNS = tuple("=+-@＝＋－＠")
 
 
@@ -48,7 +48,7 @@ def _cell(value: object) -> str:
     if isinstance(value, date):
         return value.isoformat()
     if isinstance(value, str):
-        # a spreadsheet would run a text that begins like this as a formula, spaces before it or not
+        # A spreadsheet would run a text that begins like this as a formula, even after spaces.
         runs = value[:1] in ("\t", "\r") or value.lstrip()[:1] in _FORMULA_SIGNS
         return f"'{value}" if value.strip() and runs else value
     return str(value)

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 STEP_S = 0.020
-#: No pitch, no level: a value that neither can have.
+#: Missing value: outside the possible range.
 _UNKNOWN = np.iinfo(np.int16).min
 
 

@@ -13,7 +13,7 @@ from scipy.io import wavfile
 
 from reedcore.errors import EmptyRecording, NotARecording
 
-#: A recorder writes a handful: the format, the samples, a title, a few marks.
+#: Recorders write few chunks: format, samples, title, marks.
 MOST_CHUNKS = 200
 
 
@@ -51,7 +51,7 @@ def read_wav(data: bytes) -> Recording:
             rate_hz, samples = wavfile.read(io.BytesIO(data))
     except EmptyRecording:
         raise
-    except Exception as error:  # scipy meets a broken header with whatever it tripped over
+    except Exception as error:  # scipy raises various errors for a broken header.
         raise NotARecording(detail=str(error)) from error
     if samples.size == 0:
         raise EmptyRecording()

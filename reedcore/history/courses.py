@@ -13,7 +13,7 @@ from .history import WEEK
 from .series import Series
 from .values import TrialRecord
 
-#: Hours since medication that differ by more are not one condition.
+#: Larger differences since medication are different conditions.
 SAME_HOURS = 1.0
 
 

@@ -20,7 +20,7 @@ from .history import History
 from .values import TrialRecord, Version
 
 DAYS = 7
-#: A try that misses one of these was made outside its band, and is none of what was asked for.
+#: A trial that misses one of these was outside its band and does not count.
 _BAND = {Aspect.PITCH.value, Aspect.LEVEL.value}
 
 
@@ -103,7 +103,7 @@ def _tries(history: History, first: date, today: date) -> Iterator[tuple[float, 
             if asked is None or not first <= trial.on < today or trial.session in apart:
                 continue
             if trial.total_s is not None and _in_its_band(trial):
-                # how long a line is lies with who says it: a line that was said is a line
+                # The speaker decides how long a line takes: a spoken line counts.
                 spoken = kind_of(task.measure).by_line
                 yield (asked if spoken else trial.total_s), trial.set_s or asked
 

@@ -15,11 +15,11 @@ from .history import History
 from .values import SessionRecord, StopRecord
 
 FORTNIGHT = 14
-#: From this day on, the sessions a version's document asks for.
+#: (first day, the sessions that a version's document asks for).
 Doses = Sequence[tuple[date, Sequence[Dose]]]
 
 
-#: Sessions that fill no slot: what is done beyond the programme, and on a trigger.
+#: Sessions that fill no slot: extra ones, and those on a trigger.
 NO_SLOT = ("extra", "reset", "event")
 
 
@@ -43,7 +43,7 @@ def pauses_of(stops: Iterable[StopRecord], zone: ZoneInfo, today: date) -> list[
             stop.cleared_at.astimezone(zone).date() if stop.cleared_at else today,
         )
         for stop in stops
-        # what was taken back at once paused nothing
+        # A stop withdrawn at once did not pause practice.
         if stop.pauses and (stop.taken_back_at is None or stop.taken_back_at != stop.cleared_at)
     ]
 

@@ -218,7 +218,7 @@ def read(data: bytes) -> PracticeFile:
     return found
 
 
-#: What a self-report of a kind says; what is asked of nobody may say anything.
+#: Allowed values of a self-report by kind; other kinds can hold anything.
 _SAID = {
     "effort": (int, float),
     "bother": (int, float),
@@ -249,7 +249,7 @@ def _misfits(found: PracticeFile) -> Iterator[tuple[str, str]]:
             yield f"reports.{place}.value", "whether strain was said"
 
 
-#: A catalogue may have lost a task, or changed its limits, since a version was handed over.
+#: The catalogue may have changed since a version was published.
 _OF_ANOTHER_TIME = {"no_such_task", "no_such_setting", "outside"}
 
 

@@ -15,7 +15,7 @@ from .figures import counted_s
 from .history import WEEK, History
 from .values import TrialRecord
 
-#: So many reeds of a day can still be told apart in a row.
+#: Maximum reeds of a day that remain distinguishable in a row.
 MOST_A_DAY = 3
 
 

@@ -27,13 +27,13 @@ from .values import (
     Version,
 )
 
-#: The rules hold seven days against the 28 before, also for a decline that began weeks ago.
+#: The rules compare seven days with the 28 before, including a decline that began weeks ago.
 LOOK_BACK = timedelta(days=63)
-#: Of the half year before, each day's longest hold is kept: a slow decline is held against the best
-#: weeks so far.
+#: Keep each day's longest hold of the half year before: a slow decline is compared with the best
+#: weeks.
 LONG_LOOK_BACK = timedelta(days=182)
 WEEK = timedelta(days=7)
-#: Nothing for so long is a break.
+#: A pause of this length is a break.
 BREAK = timedelta(days=14)
 SeriesKey = tuple[str, int | None, str, str]
 

@@ -62,5 +62,5 @@ class Ladder:
         if place is None:
             return self.rungs[0]
         if by < 0 and value != self.rungs[place]:
-            place += 1  # between two rungs, one down is the lower of them
+            place += 1  # Between two rungs, one down is the lower one.
         return self.rungs[max(0, min(len(self.rungs) - 1, place + by))]

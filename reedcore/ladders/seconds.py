@@ -6,17 +6,17 @@ from collections.abc import Sequence
 
 from reedcore.errors import ValueOutOfRange
 
-#: Held voice: by half a second under 5 s, where a second is a large step.
+#: Held voice: steps of half a second below 5 s, where a second is a large step.
 HOLD_RUNGS_S: tuple[float, ...] = (
     *(0.5 * step for step in range(1, 10)),
     *(5.0, 6.0, 7.0, 8.0, 9.0, 10.0, 12.0, 14.0, 16.0, 18.0, 20.0, 23.0, 26.0, 30.0, 35.0),
     *(40.0, 45.0),
 )
-#: Hiss: by five seconds; after the last it is open-ended.
+#: Hiss: steps of five seconds, open-ended after the last.
 HISS_RUNGS_S: tuple[float, ...] = tuple(float(seconds) for seconds in range(10, 61, 5))
-#: Personal rungs grow by this share, rounded to half a second.
+#: Growth of personal rungs, rounded to half a second.
 PERSONAL_STEP, PERSONAL_ROUND_S = 0.10, 0.5
-#: A rung missed by less than this through rounding counts as reached.
+#: Rounding tolerance: a rung missed by less counts as reached.
 _CLOSE_S = 1e-9
 
 

@@ -12,8 +12,8 @@ from reedcore.targets.judging import VerdictReason
 from . import hold
 from .common import Columns, TrialContext, TrialGoal, nothing
 
-#: A start within this share of a beat is on it (convention): a device places its own beat in a
-#: recording to some hundredths of a second.
+#: A start within this share of a beat is on the beat (convention); a device places its beat to
+#: within a few hundredths of a second.
 ON_BEAT = 0.25
 
 

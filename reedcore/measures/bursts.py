@@ -18,11 +18,11 @@ from reedcore.targets.movements import judge_pulses
 
 from . import hiss, hold, pattern
 
-#: The long rest after the bursts is longer than a burst can be.
+#: The long rest after the bursts exceeds any burst.
 LONG_S = LONGEST_PULSE_S
-#: Air that runs for less than this before the voice is no air first, seconds (convention).
+#: Minimum air before the voice, seconds (convention).
 AIR_FIRST_S = 0.3
-#: The voice joins the air within this, seconds.
+#: Maximum gap between air and voice, seconds.
 JOINS_S = 0.15
 BURSTS = 4
 

@@ -14,7 +14,7 @@ from reedcore.targets.movements import judge_join
 from .common import Columns, TrialContext, TrialGoal, known
 from .kind import Figure, MeasureKind
 
-#: Where neither part says how long (convention), seconds.
+#: Default duration, seconds (convention).
 USUAL_S = 8.0
 
 

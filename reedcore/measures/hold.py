@@ -22,7 +22,7 @@ from .common import (
 )
 from .kind import HELD, DrawingKind, MeasureKind, asked_seconds
 
-#: Of a bout with breaths in it, what counts as a part of it, seconds (convention).
+#: In a bout with breaths, the minimum length of a part, seconds (convention).
 SHORTEST_PART_S = 0.5
 
 

@@ -16,18 +16,18 @@ from reedcore.targets import HoldTarget, Judgement
 
 from .common import Columns, TrialContext, TrialGoal
 
-#: How long a try is where nothing says so, seconds (convention).
+#: Default duration of a trial, seconds (convention).
 USUAL_S = 5.0
 
 
 class DrawingKind(StrEnum):
     """How a try is drawn, live and after it."""
 
-    #: A stem as high as it lasted, leaning and wavering with its pitch.
+    #: A reed: height is duration, with lean and shiver from the pitch.
     REED = "reed"
-    #: The same without a pitch: straight.
+    #: A reed without pitch: straight.
     STRAIGHT = "straight"
-    #: Its pitch over the notes that are to be followed.
+    #: The pitch over the notes to follow.
     COURSE = "course"
     NOTHING = "nothing"
 

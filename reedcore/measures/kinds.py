@@ -10,7 +10,7 @@ from pkgutil import iter_modules
 from .kind import MeasureKind
 
 _PACKAGE = __name__.rpartition(".")[0]
-#: What the modules of this folder hold that is no kind.
+#: Modules of this folder that define no kind.
 _NO_KINDS = ("common", "kind", "kinds", "trial")
 
 

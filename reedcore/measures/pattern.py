@@ -18,7 +18,7 @@ from reedcore.targets.judging import ON_PITCH_SHARE, VerdictReason
 from .common import Columns, TrialContext, TrialGoal, known, nothing
 from .kind import DrawingKind, Figure, MeasureKind
 
-#: Notes of the growing pattern, and beats a minute where none are said.
+#: Defaults: notes of the growing pattern, and tempo.
 GROWING_BEATS, USUAL_TEMPO, USUAL_PULSES = 29, 90.0, 8
 
 
@@ -26,7 +26,7 @@ def figures(
     wanted: TrialGoal, analysis: Analysis, against: TrialContext
 ) -> tuple[Columns, Judgement]:
     asked_hz = wanted.pattern_hz
-    if not asked_hz:  # any notes that are easy: that something was sung is all there is to say
+    if not asked_hz:  # Any easy notes: only that something was sung can be judged.
         hold = analysis.longest
         lasted: Columns = {"total_s": round(hold.duration_s, 3)} if hold else {}
         return lasted, nothing(Aspect.PITCH, VerdictReason.NO_PITCH)

@@ -15,7 +15,7 @@ from reedcore.targets.judging import VerdictReason
 from .common import Columns, TrialContext, TrialGoal, known, no_level, nothing, target
 from .kind import Figure, MeasureKind
 
-#: A line, and how many there are a set where nothing says so (conventions).
+#: Defaults: duration of a line, and lines per set (conventions).
 A_LINE_S, LINES_A_SET = 6.0, 10
 _REASONS = {
     SpeechDoubt.ROOM_TOO_LOUD: VerdictReason.ROOM_TOO_LOUD,
@@ -75,7 +75,7 @@ KIND = MeasureKind(
     with_level=True,
     leads_in=False,
     by_line=True,
-    # there is time to think between two lines
+    # Allow time to think between two lines.
     ends_after_s=6.0,
     unheard="Nobody was heard to speak in this try, so nothing was measured.",
 )

@@ -11,7 +11,7 @@ from reedcore.errors import Refusal
 
 from .kind import CountedThing, MeasureKind
 
-#: What a try lasts where nothing times it (conventions), seconds.
+#: Default duration of untimed kinds, seconds (conventions).
 A_REP_S, A_COUNT_S, A_TICK_S = 8.0, 30.0, 10.0
 
 

@@ -25,7 +25,7 @@ from .common import Columns, TrialContext, TrialGoal, known
 from .kind import MeasureKind
 from .kinds import KINDS
 
-#: No try lasts longer, seconds; a longer recording is of something else.
+#: Maximum duration of a trial, seconds; a longer recording is something else.
 LONGEST_TRY_S = 300.0
 
 
@@ -108,7 +108,7 @@ def _load(kind: MeasureKind, analysis: Analysis) -> Columns:
     a voice."""
     frames = analysis.frames
     if kind.listens is Sound.HISS:
-        return {}  # a pitch in it would be chance's
+        return {}  # A pitch in it would be accidental.
     if not kind.by_line:
         if analysis.longest is None:
             return {}

@@ -8,7 +8,7 @@ from reedcore.errors import ValueOutOfRange
 
 from .notes import Note
 
-#: A set moved further than this is another exercise.
+#: A set moved further is another exercise.
 FARTHEST_ST = 12
 
 
@@ -44,7 +44,7 @@ def _named(warm_up: str, power: str) -> NoteSet:
 
 TREBLE = _named("F4", "C4 D4 E4 F4 G4")
 BASS = _named("F3", "C3 D3 E3 F3 G3")
-#: By kind of voice.
+#: By type of voice.
 USUAL_SETS = {"treble": TREBLE, "bass": BASS}
 
 

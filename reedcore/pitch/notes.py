@@ -17,7 +17,7 @@ A4_HZ = 440.0
 A4_RANGE_HZ = (430.0, 446.0)
 A4_MIDI = 69
 
-#: C1 to C7: beyond what any client is asked to sing, and short of what a typing slip makes.
+#: C1 to C7: beyond any client's range, and short of typing errors.
 LOWEST_MIDI, HIGHEST_MIDI = 24, 96
 
 _STEPS = {"C": 0, "D": 2, "E": 4, "F": 5, "G": 7, "A": 9, "B": 11}

@@ -13,7 +13,7 @@ from reedcore.errors import ValueOutOfRange
 
 from .notes import HIGHEST_MIDI, LOWEST_MIDI, Note
 
-#: Semitones of the major scale's degrees 1–9 over the first.
+#: Semitones of degrees 1–9 of the major scale.
 DEGREE_ST = (0, 2, 4, 5, 7, 9, 11, 12, 14)
 GROWING: tuple[tuple[int, ...], ...] = tuple(
     (*range(1, top + 1), *range(top - 1, 0, -1)) for top in range(1, 6)
@@ -119,7 +119,7 @@ class PatternDrill:
 
     def _round_s(self) -> float:
         notes = sum(len(group) for group in self.groups)
-        # a gap of one beat after each group but the last
+        # A gap of one beat after each group except the last.
         return (notes + len(self.groups) - 1) * self.beat_s
 
     @property

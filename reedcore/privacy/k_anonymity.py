@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from typing import TypeVar
 
 Key = TypeVar("Key", bound=Hashable)
-#: So many people at least look alike in a file without names.
+#: Minimum group size in a de-identified file.
 LEAST_ALIKE = 5
 _HELD_BACK = ("diagnosis", "voice", "age_band")
 

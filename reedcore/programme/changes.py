@@ -17,7 +17,7 @@ from pydantic import TypeAdapter, ValidationError
 from reedcore.errors import NoSuchItem, NotAnEdit
 
 Document = dict[str, Any]
-#: Where in a document: ("dose", "weeks"), ("items", id, "params", "seconds"), ("order", id) …
+#: A path in a document: ("dose", "weeks"), ("items", id, "params", "seconds"), ("order", id) …
 Place = tuple[str, ...]
 #: Parts of a document, and of an item, whose values change one by one.
 PARTS, ITEM_PARTS = ("dose", "practice", "overrules", "beside"), ("params", "limits", "pattern")

@@ -50,7 +50,7 @@ def empty_programme(today: date, wording: str = ADULT) -> Programme:
 
 def new_item(task: Task, *, id: str) -> Item:
     """Return an item at the task's own defaults."""
-    # strong holds are asked not to trail off
+    # Strong holds must not trail off.
     keeps_up = task.is_loud and kind_of(task.measure).steady
     return Item(
         id=id,

@@ -11,20 +11,20 @@ from reedcore.pitch.notes import HIGHEST_MIDI, LOWEST_MIDI
 
 from .strands import MOST_BESIDE
 
-#: More is no programme; a file that holds more is refused whole.
+#: A file with more items is rejected as a whole.
 MOST_ITEMS = 60
-#: Bytes of a programme: sixty items with forty lines each, and what they were before a taper.
+#: Maximum bytes of a programme: sixty items with forty lines each, and their state before a taper.
 LARGEST_PROGRAMME = 2 * 1024 * 1024
-#: No programme and no item names more things; to list what does not fit would take seconds.
+#: Maximum keys of an object; validating more would take seconds.
 MOST_NAMES = 40
-#: So many problems say enough of a file.
+#: Maximum number of problems reported.
 MOST_PROBLEMS = 200
 FORMAT = "still-reed-programme"
 VERSION = 1
 SORTS = tuple(each.value for each in ProgrammeType)
 SCHOOLS = ("soft", "loud", "mixed")
 FEEDBACK = ("live", "trial", "block", "none")
-#: The steadiness limits of a hold, with the most that each may be.
+#: Steadiness limits of a hold, with their maximum.
 LIMITS = {"spread_cents": 200, "level_spread_db": 12, "end_fall_db": 20}
 _TEXT = {"type": "string", "maxLength": 500}
 _LEVEL = {"type": ["number", "null"], "minimum": -30, "maximum": 40}
@@ -71,20 +71,20 @@ ITEM = {
             "maxItems": 60,
         },
         "lines": {"type": "array", "items": {"type": "string", "maxLength": 300}, "maxItems": 40},
-        # which of the programmes beside the main one it belongs to
+        # The programme beside the main one that it belongs to.
         "strand": {"type": "string", "pattern": "^[a-z0-9-]{0,20}$"},
         "short": {"type": "boolean"},
         "sip": {"type": "boolean"},
         "cue": {"type": "boolean"},
         "contrast": {"type": "boolean"},
-        # the ladder that it climbs, where that is not its task's own
+        # Its ladder, if it differs from its task's.
         "ladder": {"type": "string", "maxLength": 40},
-        # an instruction for this client in the clinician's own words, and what is said before a try
+        # The clinician's own instruction for this client, and the text before each trial.
         "words": {"type": "array", "items": {"type": "string", "maxLength": 160}, "maxItems": 3},
         "say_before": {"type": "string", "maxLength": 80},
-        # the clinic's number of a picture to speak about
+        # Id of a picture to describe.
         "picture": {"type": ["integer", "null"], "minimum": 1},
-        # of a pattern: its degrees group by group, and the notes that it does not pass
+        # Pattern: degrees group by group, and the note limits.
         "pattern": {
             "type": "object",
             "properties": {
@@ -126,7 +126,7 @@ DOSE = {
         "weeks": {"type": "integer", "minimum": 1, "maximum": 52},
         "off": {"type": "array", "items": {"type": "string", "format": "date"}, "maxItems": 120},
         "trigger": {"type": "string", "maxLength": 120},
-        # of each session of a day, as client and clinician chose
+        # Times of the day's sessions, as agreed with the client.
         "times": {
             "type": "array",
             "items": {"type": "string", "pattern": "^([01][0-9]|2[0-3]):[0-5][0-9]$"},
@@ -136,7 +136,7 @@ DOSE = {
     "required": ["kind", "start", "a_day", "weekdays", "weeks"],
     "additionalProperties": False,
 }
-#: What each answer to "how is your voice today?" leads to, and what else is asked.
+#: “How is your voice today?”: consequence of each answer, and the medication question.
 PRACTICE = {
     "type": "object",
     "properties": {
@@ -145,7 +145,7 @@ PRACTICE = {
     },
     "additionalProperties": False,
 }
-#: Where in the taper a programme is, and what it was before.
+#: Week of the taper, and the programme before it.
 TAPER = {
     "type": "object",
     "properties": {
@@ -175,7 +175,7 @@ PROGRAMME = {
         "sort": {"enum": list(SORTS)},
         "school": {"enum": list(SCHOOLS)},
         "daily_for_life": {"type": "boolean"},
-        # for whom the instructions are worded; for adults where nothing is said
+        # Reader of the instructions; adults by default.
         "wording": {"enum": list(WORDINGS)},
         "dose": DOSE,
         "practice": PRACTICE,

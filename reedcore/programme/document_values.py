@@ -18,9 +18,9 @@ from reedcore.dose.today import USUAL_ANSWERS, Day
 from .document_schema import FORMAT, VERSION
 from .programme import MAIN, BesideProgramme, Item, ItemPattern, Programme, TaperState
 
-#: Fields of an item that a document holds as lists.
+#: Item fields that are lists in a document.
 _LISTS = ("notes", "row", "rungs", "lines", "words")
-#: Fields that a document holds as they are.
+#: Item fields that are plain values in a document.
 _PLAIN = (
     "sets", "sound", "counts", "floor", "ceiling", "reason", "meant", "strand", "short", "sip",
     "cue", "contrast", "ladder", "say_before", "picture", "feedback", "cues",

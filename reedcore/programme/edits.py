@@ -84,7 +84,7 @@ __all__ = [
     "edited_by_all",
 ]
 
-#: Of an item, what is no value of its own to set.
+#: Item fields that cannot be set as a whole.
 NOT_SET = ("id", "task", "params", "limits", "pattern")
 Catalogue = Mapping[str, Task]
 
@@ -259,7 +259,7 @@ def _swap(edit: Swap, document: Mapping[str, Any], catalogue: Catalogue) -> Docu
     return _with(document, edit.item, item_document(made))
 
 
-#: What is said of a session besides its dose and its answers.
+#: Session fields besides dose and answers.
 FRAME = ("sort", "school", "daily_for_life", "wording")
 
 

@@ -6,9 +6,9 @@ from reedcore.catalogue.tasks import Task
 
 from .programme import Item
 
-#: One bar more each time, counts.
+#: Increase per breath, counts.
 STEP = 4
-#: A last puff lasts so many counts.
+#: Duration of the last puff, counts.
 PUFF_COUNTS = 1
 
 

@@ -12,9 +12,9 @@ from reedcore.catalogue.tasks import Task, shipped_material
 from .programme import Item
 from .words import client_lines
 
-#: Lines of a script that are said where nothing says how many.
+#: Default number of script lines.
 USUAL_LINES = 10
-#: The material of each rung of speech; the others need no lines, their words say what to do.
+#: Material by rung of speech; the other rungs need no lines.
 OF_SPEECH = {
     "syllables": "chains",
     "words": "words",
@@ -68,9 +68,9 @@ def lines_of(item: Item, task: Task) -> tuple[Line, ...]:
         lines = tuple(line for line in lines for _ in range(2))
     if said == WHOLE:
         lines = (*lines, " ".join(dict.fromkeys(lines)))
-    # the whole of it so many times over
+    # Repeat the whole set.
     lines *= int(params.get("sets", 1)) * item.sets
-    if item.contrast:  # a pair compares the same line
+    if item.contrast:  # A contrast pair repeats the same line.
         lines = tuple(line for line in lines for _ in ("poor", "good"))
     return tuple(_marked(line, at, params, task) for at, line in enumerate(lines))
 

@@ -26,20 +26,20 @@ from .times import item_seconds
 from .words import NONE, breath_inside
 
 LYING = "lying with book"
-#: Whose best stands for a kind that has none of its own: a glide is held voice, a counted or a
-#: phased breath is air.
+#: Fallback for kinds without a best of their own: a glide is voiced, and a counted or phased breath
+#: is air.
 BEST_OF = {"glide": "hold", "counted": "hiss", "compound": "hiss"}
-#: Level shapes that grow.
+#: Level shapes with a rise.
 SWELLING = ("swell", "both")
-#: Families whose tasks need neither breath nor voice where they are not voiced.
+#: Families whose unvoiced tasks use neither breath nor voice.
 WITHOUT_BREATH = ("release", "cooldown")
-#: What a setting brings that the task by itself does not.
+#: Hazards that a setting adds to its task.
 BROUGHT = {
     ("breath_in_by", "straw"): Hazard.SUCK,
     ("posture", LYING): Hazard.LYING_FLAT,
     ("bubbles", "vigorous"): Hazard.HARD_BLOW,
 }
-#: A reference tone, a breath in, a rest, getting ready (conventions), seconds.
+#: Reference tone, breath in, rest, preparation (conventions), seconds.
 TONE_S, BREATH_S, REST_S, SETUP_S = 2.0, 3.0, 5.0, 10.0
 
 
@@ -231,7 +231,7 @@ def item_of(
     """Return one item as the check sees it."""
     params = item.params
     asked = max(rising_s(item), default=None) or params.get("seconds")
-    if breath_inside(item, task) != NONE:  # its seconds are no one breath's
+    if breath_inside(item, task) != NONE:  # Its duration spans several breaths.
         asked = None
     return CheckedItem(
         id=item.id,

@@ -20,18 +20,18 @@ from .sounds import line_of, notes_of
 from .times import item_seconds
 from .words import NONE, breath_inside
 
-#: Rungs of the join ladder (seconds of gap that are still allowed).
+#: Rungs of the join ladder: maximum gap, seconds.
 GAPS_S = {"gap under 0.3 s": 0.3, "gap under 0.15 s": 0.15, "no gap": 0.0, "no gap, higher": 0.0}
 FIRST_GAP_S = 0.3
 #: Rungs of the glide ladder: (unbroken, no jump).
 GLIDES = {"through with flips": (False, False), "no break": (True, False), "no jump": (True, True)}
-#: What is listened for on each rung of air first, where that is not what the task is called.
+#: Kind to listen for on each air-first rung, if it differs from the task's.
 STAGES = {"silent trill or bubbles": "hiss", "glide": "glide"}
-#: What the sounds of lips and tongue are called.
+#: Ending of the names of lip and tongue trills.
 TRILL = "trill"
-#: How much is done of it, and with what: no part of a target.
+#: Amounts and equipment: not part of a target.
 AMOUNTS = ("reps", "sets", "minutes", "seconds", "lines", "items", "cycles", "breaths")
-#: How long a try is where neither a target nor the catalogue says so, seconds.
+#: Default duration of a trial, seconds.
 USUAL_S = 5.0
 
 

@@ -12,7 +12,7 @@ from reedcore.catalogue.ages import ADULT
 from reedcore.dose import Dose
 from reedcore.dose.today import USUAL_ANSWERS, Day, Voice
 
-#: What stands for "nothing set"; shared, and never written to.
+#: An empty mapping; shared and read-only.
 NOTHING: Mapping[str, Any] = MappingProxyType({})
 
 
@@ -20,7 +20,7 @@ def _nothing() -> Mapping[str, Any]:
     return NOTHING
 
 
-#: The programme that all others stand beside.
+#: Id of the main programme.
 MAIN = ""
 
 

@@ -17,7 +17,7 @@ from .programme import Item
 from .swap import swapped
 
 SECONDS, FEEDBACK, SOUND = "seconds", "feedback", "sound"
-#: Nobody hisses for longer, seconds.
+#: Maximum duration of a hiss, seconds.
 LONGEST_HISS_S = 120.0
 
 
@@ -37,7 +37,7 @@ class Rung:
     seconds: float | None = None
 
 
-#: What an item calls its feedback, by the rungs of that ladder.
+#: Codes of the feedback rungs.
 FEEDBACKS = {
     "live": "live", "after each trial": "trial", "after the block": "block", "none": "none",
 }  # fmt: skip

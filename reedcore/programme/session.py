@@ -25,17 +25,18 @@ from .strands import Strand
 from .times import LONG_TRY_S
 from .words import NONE
 
-#: In a long try a breath between takes less than this, and so does one inside a task, seconds.
+#: In a long trial, breaths between takes are shorter than this, and so are breaths inside a task,
+#: seconds.
 LONG_BREAK_S, BREATH_INSIDE_S = 6.0, 2.5
-#: A bar before a start on the beat, the beat on which the breath is taken, and how many beats are
-#: counted before anything else that keeps time; the recording begins this long before the first.
+#: Beats of the bar before a start on the beat, the beat for the breath, and the count-in elsewhere;
+#: the recording starts this long before the first beat.
 BAR, BREATHE_ON, COUNT_IN, BEAT_LEAD_S = 8, 7, 4, 0.5
-#: Rungs of the ladder of models, as the device knows them.
+#: Model rungs, as the device names them.
 MODELS = {"together": "together", "after it": "after", "alone": "alone"}
-#: Session types that are done on a trigger.
+#: Session types on a trigger.
 ON_TRIGGER = (SessionType.RESET, SessionType.EVENT)
 
-#: What is played: (hertz, or None for a rest; seconds), one after the other.
+#: A tone: (hertz, or None for a rest; seconds), in order.
 Tone = tuple[tuple[float | None, float], ...]
 
 
@@ -197,11 +198,11 @@ def led_task(asking: PrescribedItem, *, reference_s: float) -> LedTask:
     tries = asking.tries
     if kind.by_line and item and task:
         tries = len(lines_of(item, task))
-    elif not kind.is_heard:  # repetitions and breaths are counted inside one set
+    elif not kind.is_heard:  # Repetitions and breaths are counted within one set.
         tries = len(row) or (item.sets if item else 1)
     elif kind.follows:
         rounds = _rounds(asking, reference_s)
-        # also of an earlier version, whose rounds were all one try
+        # In earlier versions all rounds were one trial.
         tries = max(tries, len(rounds))
     gentler = None
     if asking.seconds and kind.can_be_shorter:
@@ -289,7 +290,7 @@ def led_session(strand: Strand | None, planned: Iterable[PlannedItem]) -> LedSes
     items = tuple(planned)
     dose = strand.programme.dose if strand else None
     on_trigger = bool(strand and strand.id and dose is not None and dose.kind is DoseKind.ON_DEMAND)
-    # what is done on a trigger fills no slot of the day; the rest is a session of the programme
+    # Sessions on a trigger fill no slot; the others are sessions of the programme.
     sort = SessionType.FULL
     if strand and on_trigger:
         named = [each for each in ON_TRIGGER if each.value == strand.sort]

@@ -15,9 +15,9 @@ from .programme import Item
 
 TONE_S, GAP_S = 2.0, 1.0
 USUAL_TEMPO = 90.0
-#: How far a trill or a glide goes on each rung of its width, semitones; None is all the way.
+#: Range of a trill or glide by rung, semitones; None for the full range.
 WIDTHS_ST = {"semitone": 1, "fifth": 7, "siren": None}
-#: The choices of a pattern that the drill knows.
+#: Pattern choices that the drill supports.
 CATCH, STOP = "a catch-breath in every gap", "stop below it"
 Line = list[tuple[Note | None, float]]
 
@@ -35,7 +35,7 @@ def notes_of(item: Item, task: Task) -> tuple[int, ...]:
     if not width or len(notes) < 2 or not is_glide(item, task):
         return notes
     low, high = min(notes), max(notes)
-    if "width" in params:  # a trill widens upwards from its note
+    if "width" in params:  # A trill widens upwards from its note.
         ends = (low, low + int(width))
     else:
         middle = (low + high) / 2
@@ -48,7 +48,7 @@ def groups_of(item: Item, task: Task) -> tuple[tuple[int, ...], ...]:
     """Return the degrees of one round, group by group; empty where it is no pattern of notes."""
     if item.pattern.groups:
         return item.pattern.groups
-    if task.growing and "breath_in" not in task.parameters:  # breaths may grow as well
+    if task.growing and "breath_in" not in task.parameters:  # Breaths can grow too.
         return GROWING
     return (task.degrees,) if task.degrees else ()
 
@@ -113,7 +113,7 @@ def line_of(item: Item, task: Task, *, number: int | None = None) -> Line:
         return []
     drill = drill_of(item, task)
     if drill is None:
-        if groups_of(item, task):  # it starts where it cannot be sung: its note alone
+        if groups_of(item, task):  # It starts outside the vocal range: play its note only.
             return [(Note(item.notes[0]), TONE_S)]
         notes = notes_of(item, task)
         return [each for midi in notes for each in ((Note(midi), TONE_S), (None, GAP_S))]

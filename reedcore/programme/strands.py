@@ -14,7 +14,7 @@ from reedcore.dose import DoseKind
 
 from .programme import MAIN, NOTHING, Programme
 
-#: Beside the main one at most so many.
+#: Maximum number beside the main one.
 MOST_BESIDE = 5
 
 

@@ -12,7 +12,7 @@ from reedcore.devices.bores import ALIKE
 from .document import new_item
 from .programme import Item
 
-#: What of an item does not belong to its task.
+#: Item fields that do not depend on the task.
 KEPT = ("sets", "notes", "counts", "sip", "cue", "short", "feedback", "lines", "pattern", "strand")
 
 

@@ -13,9 +13,9 @@ from .taper_weeks import POWER, TAPER
 
 BLOCK_FAMILY = "block"
 POWER_TASK = "block_power"
-#: A week a step, and a week more in which the next one is decided.
+#: One week per step, and one more in which to decide the next.
 WEEKS_A_STEP = 2
-#: Maintenance is looked at again after a quarter of a year.
+#: Maintenance is reviewed after a quarter of a year.
 RECHECK_WEEKS = 13
 
 
@@ -53,7 +53,7 @@ def _at(
     asked = TAPER[week - 1]
     items = []
     for item in state.items:
-        if item.strand:  # what stands beside the block goes on as it is
+        if item.strand:  # Items beside the block stay unchanged.
             items.append(item)
             continue
         task = catalogue.get(item.task)

@@ -8,11 +8,11 @@ from .lines import is_answered, lines_of, text_of
 from .programme import Item
 from .sounds import beat_s, rounds_of
 
-#: A try longer than this may hold breaths and ends when its time is over, seconds.
+#: A longer trial may contain breaths and ends by time, seconds.
 LONG_TRY_S = 30.0
-#: A word that is said, and what a line takes beside its words (conventions), seconds.
+#: Duration per word, and extra time per line (conventions), seconds.
 A_WORD_S, A_LINE_S = 0.45, 1.0
-#: A question is answered in about so long (convention), seconds.
+#: Duration of an answer (convention), seconds.
 AN_ANSWER_S = 6.0
 
 

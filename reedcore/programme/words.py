@@ -11,7 +11,7 @@ from reedcore.translation import translated
 
 from .programme import Item
 
-#: No breath within a try.
+#: No breath inside a trial.
 NONE = "none"
 
 
@@ -33,7 +33,8 @@ def client_lines(item: Item, task: Task, wording: str = ADULT) -> tuple[str, ...
     for each in (*ladders.values(), *choices_of(task).values()):
         value = params.get(each.changes)
         in_lines = not worded and value in task.client_at.get(each.changes, {})
-        # where a ladder begins goes without saying, and so does what own words were written over
+        # The first rung needs no words, and neither do settings that the clinician's own words
+        # replace.
         says = each.changes in set_here or (not own and each.code not in ladders)
         if isinstance(value, str) and says and not in_lines:
             told.append(each.client_words(value))

@@ -12,9 +12,9 @@ from statistics import fmean, median
 from .trend import MeanChange, Point, Trend, TrendBaseline, baseline_of, change_of, trend
 
 WEEK = timedelta(days=7)
-#: In the first week a task is new: what is held then is low for want of practice, and no baseline.
+#: In the first week a task is new: low values reflect lack of practice and are no baseline.
 SETTLING = WEEK
-#: The practised days of the fortnight after it are; where they are fewer than this, so many days.
+#: The baseline is the practised days of the following fortnight; if fewer, this many days.
 BASELINE, LEAST_BASELINE_DAYS = timedelta(days=14), 5
 
 

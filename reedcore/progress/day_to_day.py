@@ -6,13 +6,13 @@ from collections.abc import Sequence
 from itertools import pairwise
 from math import sqrt
 
-#: How much one practised day says of the next, where nothing is known of the client (convention).
+#: Default correlation between practised days (convention).
 USUAL_AUTOCORRELATION = 0.3
-#: From so many practised days on the client's own is taken into account.
+#: Practised days after which the client's own correlation is used.
 OWN_FROM_DAYS = 20
-#: The usual weighs as much as so many days of the client's.
+#: Weight of the default, in days of the client's own data.
 USUAL_WEIGHS_DAYS = 22
-#: Beyond this a series is a trend, and no spread of days.
+#: Beyond this a series is a trend, not spread between days.
 MOST = 0.6
 
 

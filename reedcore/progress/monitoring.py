@@ -22,19 +22,20 @@ from .day_to_day import autocorrelation, widened_by
 from .trend import USUAL_DAYS_SHARE
 
 WEEK, USUAL_DAYS, SPREAD_DAYS = 7, 28, 63
-#: Fewer practised days before, and nobody knows what is usual; of who practises seldom, one fewer.
+#: Minimum earlier practised days for a usual level; one fewer for clients who practise rarely.
 LEAST_BEFORE, LEAST_BEFORE_SELDOM = 6, 5
-#: Of who practises too seldom: so many practised days against so many before, within so many days.
+#: For clients who practise rarely: days to compare, days before, and the period.
 LAST_DAYS, DAYS_BEFORE, SELDOM_WITHIN = 4, 8, 21
-#: Confirmed where it is still seen so many practised days later; of a fall far beyond chance
-#: sooner, and of who practises seldom at once.
+#: Confirm after this many further practised days; sooner for a fall far beyond chance, and at once
+#: for rare practice.
 APART, APART_FAR, APART_SELDOM = 5, 3, 0
-#: In standard errors: seen from here on; from here on at once; and so much more against the best
-#: 28 days, which are the best by chance too.
+#: Thresholds in standard errors: seen; seen at once; and the surplus for the best 28 days, which
+#: are partly best by chance.
 SEEN, FAR, AGAINST_BEST = 1.95, 3.3, 0.3
-#: A look every day gives chance many tries: so much more with each doubling of eight weeks.
+#: Daily checks give chance many opportunities: raise the threshold with each doubling of eight
+#: weeks.
 EACH_DOUBLING, FIRST_WEEKS = 0.5, 8
-#: The usual spread of days, a tenth of the mean, weighs as much as so many days of the client's.
+#: Weight of the default spread (a tenth of the mean), in days of the client's own data.
 SPREAD_WEIGHS_DAYS = 18
 
 

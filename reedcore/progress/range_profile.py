@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from reedcore.errors import ValueOutOfRange
 
-#: One frame of the track.
+#: Duration of one track frame.
 FRAME_S = 0.010
 
 

@@ -11,15 +11,15 @@ from statistics import fmean, variance
 
 from .day_to_day import widened_by
 
-#: A trend is not drawn from fewer points, or over fewer days (MEASURES §5.10).
+#: Minimum points and days for a trend (MEASURES §5.10).
 LEAST_POINTS, LEAST_DAYS = 6, 14
-#: Real change is never taken to be less than this share of the mean.
+#: Minimum size of a real change, as a share of the mean.
 LEAST_SHARE = 0.05
-#: Fewer baseline days make the limit provisional: the spread of days is then taken as this share
-#: of the mean (convention).
+#: With fewer baseline days the limit is provisional: the spread is then this share of the mean
+#: (convention).
 FIRM_DAYS, USUAL_DAYS_SHARE = 3, 0.10
-#: Of chance alone, one planned comparison in twenty lies beyond; where somebody looks each week,
-#: one look in forty, so that of eight looks together no more than one in ten says so.
+#: One planned comparison in twenty exceeds the limit by chance; with weekly checks, one in forty,
+#: so that eight checks together stay under one in ten.
 CONFIDENCE, QUANTILE = 0.975, 1.96
 CONFIDENCE_OF_LOOKS, QUANTILE_OF_LOOKS = 0.987, 2.23
 
@@ -66,7 +66,7 @@ def trend(points: Sequence[Point]) -> Trend | None:
     days = [(point.on - first).days for point in points]
     if max(days) < LEAST_DAYS:
         return None
-    # importing scipy.stats takes half a second, and most processes draw no trend
+    # Import late: scipy.stats takes half a second, and most processes need no trend.
     from scipy.stats import theilslopes
 
     found = theilslopes([point.value for point in points], days, alpha=0.95)
@@ -119,11 +119,11 @@ class TrendBaseline:
         are."""
         error = sqrt(self._variance(*one) + self._variance(*other))
         if self.provisional:
-            # the convention's spread is of days as they come
+            # The conventional spread is between days.
             return max(
                 (QUANTILE_OF_LOOKS if looks else QUANTILE) * error, LEAST_SHARE * abs(self.mean)
             )
-        # the spread of a few days is itself a guess, and days hang together
+        # The spread of a few days is an estimate, and days are correlated.
         quantile = _quantile(self.days - 1, CONFIDENCE_OF_LOOKS if looks else CONFIDENCE)
         return max(quantile * widened_by(days=self.days) * error, LEAST_SHARE * abs(self.mean))
 

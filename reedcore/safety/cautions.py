@@ -54,7 +54,7 @@ class Strictness(StrEnum):
     AFTER_MEALS = "after_meals"
 
 
-#: Asked at screening, one by one.
+#: Screening questions, one by one.
 ASKED: tuple[Caution, ...] = tuple(each for each in Caution if each is not Caution.CHILD)
 
 
@@ -62,7 +62,7 @@ def _all(strictness: Strictness, *hazards: Hazard) -> dict[Hazard, Strictness]:
     return dict.fromkeys(hazards, strictness)
 
 
-#: A strong voice needs more lung pressure than any straw: what raises the pressure includes it.
+#: Strong voice needs more lung pressure than any straw, so it is included.
 _PRESSURE_HAZARDS = (
     Hazard.BREATH_HOLD,
     Hazard.EMPTIES_LUNGS,
@@ -70,8 +70,8 @@ _PRESSURE_HAZARDS = (
     Hazard.BACK_PRESSURE,
     Hazard.LOUD,
 )
-#: What each caution forbids. Cautions with an empty entry are advice to the client only. Water in
-#: breaks and aftercare is no hazard of a task: :func:`without_water` decides that.
+#: Hazards that each caution forbids. Cautions without hazards are advice only. Water in breaks and
+#: aftercare is no task hazard: :func:`without_water` decides that.
 FORBIDS: Mapping[Caution, Mapping[Hazard, Strictness]] = MappingProxyType(
     {
         Caution.VOCAL_FOLD_SURGERY: _all(
@@ -126,19 +126,19 @@ FORBIDS: Mapping[Caution, Mapping[Hazard, Strictness]] = MappingProxyType(
         Caution.CHILD: _all(Strictness.STOP, Hazard.MAXIMAL_LOUDNESS, Hazard.LONG_BREATH_HOLD),
     }
 )
-#: Cautions of which something can be allowed by whoever treats the client.
+#: Cautions of which whoever treats the client can allow a part.
 BY_SAY_SO: tuple[Caution, ...] = tuple(
     caution for caution in Caution if Strictness.SAY_SO in FORBIDS[caution].values()
 )
-#: Back pressure over this is what the hazard of that name is about, cmH₂O.
+#: Limit of the back pressure hazard, cmH₂O.
 BACK_PRESSURE_FROM_CMH2O = 5.0
-#: With lung disease: holds and hisses at most this share of the best, and rests of so many seconds.
+#: With lung disease: maximum share of the best for holds and hisses, and the rest, seconds.
 LUNG_SHARE, LUNG_REST_S = 0.80, 15.0
-#: Where no best is known, a first try of at most this length is no risk, seconds (convention).
+#: Without a known best, a first trial up to this length is no risk, seconds (convention).
 SHORT_TRIAL_S = 5.0
-#: A hold over this share of the best is a maximal one for a healing vocal fold.
+#: Above this share of the best, a hold is maximal for a healing vocal fold.
 MAXIMAL_SHARE = 0.60
-#: A child's session, breath hold and ceiling over the comfortable voice at most (conventions).
+#: Limits for children: session, breath hold, and ceiling above the comfortable voice (conventions).
 CHILD_SESSION_S, CHILD_BREATH_HOLD_S, CHILD_CEILING_DB = 600.0, 10.0, 10.0
 
 

@@ -9,9 +9,8 @@ from enum import StrEnum
 from .cautions import Caution
 from .flags import Flag
 
-#: The limit for a voice change that nobody has looked at: a clinic setting between these
-#: (Otolaryngol Head Neck Surg 2018;158(1 suppl):S1–S42: 4 weeks, at once if a serious cause is
-#: suspected).
+#: Limit for an unexamined voice change; the clinic can set it within this range (Otolaryngol Head
+#: Neck Surg 2018;158(1 suppl):S1–S42: 4 weeks, at once if a serious cause is suspected).
 UNEXAMINED_LIMIT_DAYS = (14, 28)
 
 

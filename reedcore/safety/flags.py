@@ -45,7 +45,7 @@ TIERS: dict[Flag, Tier] = {
     Flag.FAINTING_NOW: Tier.EMERGENCY,
     Flag.BLEEDING: Tier.EMERGENCY,
     Flag.STROKE_SIGNS: Tier.EMERGENCY,
-    # it may have been any of these
+    # Unknown: it may have been any of these.
     Flag.UNKNOWN_REASON: Tier.EMERGENCY,
     Flag.VOICE_LOST: Tier.NO_MORE_VOICING,
     Flag.NEW_PAIN: Tier.NO_MORE_VOICING,
@@ -59,9 +59,9 @@ TIERS: dict[Flag, Tier] = {
     Flag.WEIGHT_LOSS: Tier.TELL_CLINICIAN,
 }
 
-#: What a client or a clinician can be asked about.
+#: Flags that a client or clinician can be asked about.
 ASKABLE: tuple[Flag, ...] = tuple(flag for flag in Flag if flag is not Flag.UNKNOWN_REASON)
-#: Asked in full at screening: everything but what only a session can bring about.
+#: Asked in full at screening: all except those that only a session can cause.
 SCREENED: tuple[Flag, ...] = tuple(
     flag for flag, tier in TIERS.items() if flag in ASKABLE and tier is not Tier.END_SESSION
 )

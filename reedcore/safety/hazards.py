@@ -15,17 +15,17 @@ class Hazard(StrEnum):
     EMPTIES_LUNGS = "empties_lungs"
     HARD_BLOW = "hard_blow"
     BREATH_HOLD = "breath_hold"
-    #: Of over 10 s: too long for a child.
+    #: Longer than 10 s: too long for a child.
     LONG_BREATH_HOLD = "long_breath_hold"
     LONG_BREATH = "long_breath"
-    #: Panting, or counted breathing of more than 20 breaths a minute.
+    #: Panting, or counted breathing above 20 breaths a minute.
     PANTING = "panting"
-    #: Strong voice, in any family of tasks.
+    #: Strong voice in any family.
     LOUD = "loud"
-    #: Strong voice with no ceiling, or one more than 10 dB over the comfortable voice.
+    #: Strong voice without a ceiling, or with one more than 10 dB above the comfortable voice.
     MAXIMAL_LOUDNESS = "maximal_loudness"
     HIGH = "high"
-    #: A voiced hold of over 60 % of the client's best.
+    #: A voiced hold above 60 % of the client's best.
     MAXIMAL_HOLD = "maximal_hold"
     HARD_ONSET = "hard_onset"
     SWELL = "swell"
@@ -40,5 +40,5 @@ class Hazard(StrEnum):
     JAW = "jaw"
     LATEX = "latex"
     GLASS = "glass"
-    #: Breath or voice through mouth and larynx, as everybody else has them.
+    #: Breath or voice through the natural airway.
     UPPER_AIRWAY = "upper_airway"

@@ -9,24 +9,24 @@ from datetime import datetime, timedelta
 from .flags import TIERS, Flag, Tier
 
 _SATURDAY = 5
-#: Light-headed so often, and the programme is paused (DOMAIN §7).
+#: Number of light-headed reports that pause the programme (DOMAIN §7).
 LIGHT_HEADED_PAUSES = 2
 
-#: So long the letter about a stop waits, unless it is an emergency.
+#: Delay of a stop letter, except for an emergency.
 TAKEN_BACK_WITHIN = timedelta(seconds=30)
-#: At most one letter about a client in so long.
+#: At most one letter about a client in this time.
 ONE_LETTER_IN = timedelta(seconds=60)
-#: Not delivered for so long, and the lead is told, as of one that nobody reads.
+#: After this time without delivery the clinic lead is told, as for an unread stop.
 UNDELIVERED_FOR = timedelta(minutes=5)
 
-#: Asked in one quick question before the first sound of a session.
+#: Asked in one quick question before the first sound.
 ASKED_BEFORE: tuple[Flag, ...] = (
     Flag.BREATHING,
     Flag.SWALLOWING,
     Flag.BLOOD_STREAKS,
     Flag.NEW_PAIN,
 )
-#: Asked in plain words at its end: what the clinician is told, flagged.
+#: Asked at the end of a session; yes is flagged to the clinician.
 ASKED_AFTER: tuple[Flag, ...] = tuple(
     flag for flag, tier in TIERS.items() if tier is Tier.TELL_CLINICIAN
 )

@@ -9,7 +9,7 @@ import numpy as np
 
 from reedcore.errors import ValueOutOfRange
 
-#: What full scale of the simulated room's microphone is, dB SPL.
+#: Full scale of the simulated microphone, dB SPL.
 FULL_SCALE_DB_SPL = 102.0
 
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from reedcore.errors import ValueOutOfRange
 
-#: Resonances of an adult's vowels, Hz and bandwidth in Hz (J Acoust Soc Am 1952;24:175–184).
+#: Formants of adult vowels: Hz and bandwidth in Hz (J Acoust Soc Am 1952;24:175–184).
 VOWELS: dict[str, tuple[tuple[float, float], ...]] = {
     "ah": ((730, 80), (1090, 90), (2440, 120), (3400, 180)),
     "oh": ((500, 70), (850, 80), (2410, 120), (3300, 180)),

@@ -99,7 +99,7 @@ def render(
 def _room(room: Room, count: int, rate_hz: int, rng: np.random.Generator) -> Array:
     noise = rng.normal(size=count)
     if room.tilt_db and count:
-        # one pole at 100 Hz falls by 6 dB an octave; a part of the hiss fills up the difference
+        # One pole at 100 Hz falls by 6 dB per octave; part of the hiss fills the difference.
         pole = np.exp(-2 * np.pi * 100 / rate_hz)
         from scipy.signal import lfilter
 

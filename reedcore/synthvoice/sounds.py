@@ -18,10 +18,10 @@ from .parts import VOWELS, BreathIn, Cough, Hiss, Part, Silence, Talk, Tone, Voi
 
 Array = NDArray[np.float64]
 
-#: Fall of the source's harmonics, dB per octave.
+#: Slope of the source harmonics, dB per octave.
 SOURCE_TILT_DB = 12.0
 RELEASE_S = 0.05
-#: One period is drawn so finely that the straight lines between its points add some −80 dB.
+#: Points per period: linear interpolation then adds about −80 dB.
 _PERIOD_POINTS = 8192
 
 
@@ -58,7 +58,7 @@ def voiced(part: Voiced, rate_hz: int, rng: np.random.Generator) -> tuple[Array,
     air *= rms(voice) / rms(air) * 10 ** (part.breathiness_db / 20)
     sound = (voice + air) / rms(voice)
     if rms(pitch - pitch.mean()) > 0.1 * pitch.mean():
-        sound = _levelled(sound, rate_hz)  # a glide through the resonances would swell and fade
+        sound = _levelled(sound, rate_hz)  # A glide through the formants would swell and fade.
     envelope = _envelope(part, t)
     sounding = envelope > 1e-3
     sound *= envelope
@@ -79,7 +79,7 @@ def _pitch(part: Voiced, t: Array, rng: np.random.Generator) -> Array:
     if part.jitter_cents:
         from scipy.signal import lfilter
 
-        # a random walk pulled back to the note, one step every 10 ms, joined by straight lines
+        # A random walk with a pull to the note, one step every 10 ms, linearly interpolated.
         walk = lfilter([1.0], [1.0, -0.9], rng.normal(size=max(2, round(part.seconds * 100))))
         walk *= part.jitter_cents / max(float(np.std(walk)), 1e-9)
         cents += np.interp(t, np.linspace(0, length, walk.size), walk)
@@ -90,7 +90,7 @@ def _by_cycles(part: Voiced, phase: Array, rng: np.random.Generator) -> tuple[Ar
     """Return the phase with every cycle a little too long or short, and each cycle's strength."""
     cycles = int(phase[-1]) + 3
     edges = np.arange(cycles) + np.cumsum(rng.normal(0, part.cycle_jitter, cycles))
-    edges -= np.linspace(0, edges[-1] - (cycles - 1), cycles)  # no drift away from the note
+    edges -= np.linspace(0, edges[-1] - (cycles - 1), cycles)  # No drift from the note.
     strengths = 10 ** (rng.normal(0, part.shimmer_db, cycles) / 20)
     moved = np.interp(phase, edges, np.arange(cycles))
     return moved, np.interp(phase, np.arange(cycles), strengths)
@@ -132,7 +132,7 @@ def _envelope(part: Voiced, t: Array) -> Array:
     shape *= np.clip(t / max(part.attack_s, 1e-4), 0, 1)
     shape *= np.clip((length - t) / RELEASE_S, 0, 1)
     if part.trail_s:
-        # 50 dB down at the very end: into any room
+        # 50 dB down at the end: inaudible in any room.
         shape *= 10 ** (-50 / 20 * np.clip((t - (length - part.trail_s)) / part.trail_s, 0, 1))
     if part.flutter_hz:
         shape *= _flutter(t, part.flutter_hz, part.flutter_db)

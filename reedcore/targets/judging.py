@@ -12,12 +12,12 @@ from enum import StrEnum
 from reedcore.errors import ValueOutOfRange
 from reedcore.pitch import Note
 
-#: Median within ±50 cents, with at least 80 % of voiced frames there (both settings of the clinic).
+#: Median within ±50 cents, with at least 80 % of the voiced frames (both clinic settings).
 ON_PITCH_CENTS, ON_PITCH_SHARE = 50.0, 0.80
-#: Seconds are compared as they are shown, to so many decimals: what reads 5.0 has reached 5.
+#: Compare seconds as displayed, with this many decimals: 5.0 has reached 5.
 SHOWN_DECIMALS = 1
 _SLACK_S = 1e-9
-#: No one is asked for longer (convention: the cap of hold goals is 45 s; half as much again here).
+#: Maximum target (convention: hold goals are capped at 45 s; this is half as much again).
 SHORTEST_TARGET_S, LONGEST_TARGET_S = 0.5, 90.0
 
 
@@ -37,7 +37,7 @@ class TargetShape(StrEnum):
     BOTH = "both"
 
 
-#: A swell or a fade of fewer decibels is none (convention).
+#: Minimum swell or fade, decibels (convention).
 SHAPED_DB = 3.0
 
 
@@ -308,7 +308,7 @@ def _why_unheard(measured: TrialMeasures, *, of_level: bool) -> VerdictReason:
         return VerdictReason.NO_VOICE
     if not of_level:
         return measured.no_spread
-    # how even a level was needs no comfortable voice to compare it with
+    # Level steadiness needs no comfortable voice for comparison.
     return (
         VerdictReason.ROOM_TOO_LOUD
         if measured.no_level is VerdictReason.NO_REFERENCE
@@ -318,7 +318,7 @@ def _why_unheard(measured: TrialMeasures, *, of_level: bool) -> VerdictReason:
 
 def _seconds(measured: TrialMeasures, target: HoldTarget) -> PartJudgement:
     if measured.total_s is None:
-        # silence is an answer: nothing was held for as long as was asked
+        # Silence is a result: nothing was held for the target.
         return PartJudgement(Aspect.SECONDS, Verdict.NOT_JUDGED, VerdictReason.NO_VOICE)
     held = measured.total_s
     if target.counts is SecondsKind.STEADY:

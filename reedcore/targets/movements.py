@@ -7,18 +7,18 @@ from enum import StrEnum
 
 from .judging import Aspect, Judgement, PartJudgement, Verdict, VerdictReason, reached
 
-#: A glide that ends this near the note it was to reach has reached it (convention), semitones.
+#: Tolerance at the end of a glide, semitones (convention).
 NEAR_ST = 1.0
-#: Edges of a hiss and of a voice are placed to 10 ms each.
+#: Time resolution of a hiss and a voice, each 10 ms.
 JOIN_CLOCK_S = 0.02
 
 
-#: A glide one way moves at least so many times further that way than back; one both ways goes at
-#: least that share of the longer way on the shorter one (conventions).
+#: A glide in one direction moves at least this many times further that way than back; in both
+#: directions, the shorter way is at least this share of the longer one (conventions).
 ONE_WAY, BOTH_WAYS = 2.0, 0.5
-#: A rise or a fall of less is none, semitones.
+#: Minimum rise or fall, semitones.
 LEAST_ST = 2.0
-#: Pulses are even where their intervals vary by no more than this share (convention).
+#: Pulses are even if their intervals vary by at most this share (convention).
 EVEN_PULSES = 0.15
 
 

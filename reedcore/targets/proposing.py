@@ -24,14 +24,14 @@ from reedcore.devices.levels import CEILING_ABOVE_FLOOR_DB
 from reedcore.pitch import Note, note_nearest
 from reedcore.pitch.note_sets import USUAL_SETS, NoteSet, fitted
 
-#: Spread asked for: half as much again as the comfortable voice shows, to 5 cents, within these
+#: Spread limit: 1.5 times the comfortable voice's, rounded to 5 cents, within these bounds
 #: (convention).
 SPREAD_SHARE, SPREAD_STEP_CENTS, SPREAD_CENTS = 1.5, 5.0, (20.0, 50.0)
-#: Level spread and end fall that an even hold keeps under (convention).
+#: Limits for level spread and end fall of a steady hold (convention).
 LEVEL_SPREAD_DB, END_FALL_DB = 2.0, 3.0
-#: Soft work stays under the comfortable voice + this; talk within ± that of it (convention).
+#: Soft work stays below the comfortable voice plus this; talk within ± this (convention).
 SOFT_ABOVE_DB, TALK_WITHIN_DB = 3.0, 3.0
-#: A floor for loud work: so far from comfortable to loud (convention).
+#: Floor for loud work, as a share of the way from comfortable to loud (convention).
 FLOOR_SHARE = 0.5
 
 

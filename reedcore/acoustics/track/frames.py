@@ -112,6 +112,6 @@ def _pair_mean(pairs: Array) -> Array:
 
 
 def dbfs(mean_square: Array) -> Array:
-    """Return the level of a mean square; 0 dBFS is that of a full-scale sine, −inf that of nothing."""
+    """Return the level of a mean square; a full-scale sine is 0 dBFS, silence is −inf."""
     with np.errstate(divide="ignore"):
         return 10.0 * np.log10(2.0 * mean_square)

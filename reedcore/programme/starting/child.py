@@ -30,7 +30,7 @@ def fit_for_child(items: Sequence[Item], tasks: Mapping[str, Task]) -> tuple[Ite
         elif longest.sets > 1:
             kept[kept.index(longest)] = replace(longest, sets=longest.sets - 1)
         else:
-            break  # the check says that it is too long
+            break  # The check reports that it is too long.
     return tuple(kept)
 
 

@@ -24,7 +24,7 @@ from reedcore.safety.cautions import CHILD_CEILING_DB
 
 from .client import AcceptedTarget, ClientFigures
 
-#: Tries on any easy note, in place of those on five notes that nobody knows yet.
+#: Trials on any easy note while the five notes are unknown.
 POWER_NOTES = 5
 
 

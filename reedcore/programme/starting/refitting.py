@@ -17,7 +17,7 @@ from reedcore.programme.sounds import is_glide
 from .client import ClientFigures
 from .fitting import fitted_item
 
-#: Of an item, what belongs to the client it was made for.
+#: Item fields that belong to the client it was made for.
 OF_THE_CLIENT = ("notes", "floor", "ceiling", "limits", "rungs", "reason")
 TUBE = ("bore_mm", "length_cm")
 
@@ -55,7 +55,7 @@ def refitted(
 def _refitted(item: Item, fresh: Item, task: Task) -> Item:
     own = {name: getattr(fresh, name) for name in OF_THE_CLIENT}
     if not (fresh.notes or is_glide(item, task)):
-        # nothing is known of this voice: as it was, for the check to see
+        # Nothing is known of this voice: keep the notes for the check to report.
         own["notes"] = item.notes
     params = dict(item.params)
     params |= {name: fresh.params[name] for name in TUBE if name in fresh.params}
