@@ -31,3 +31,19 @@ def test_every_sentence_of_a_script_is_marked():
                 continue
             left.append(f"{path}: {said[:90]}")
     assert not left
+
+
+#: Words of an answer or a heading that are too short to look like a sentence.
+SHORT = re.compile(r"words: \"[^\"]*[A-Za-z]|(?<!gettext\()\n\s*\"[A-Z][^\"\n]*[?.]\",")
+#: A text that is joined to another, and a selector that no translator should see.
+JOINED = re.compile(r"gettext\((?:[^()]|\([^()]*\))*\)[\s}),]*\+")
+SELECTOR = re.compile(r"gettext\(\s*\"[^\"]*\[[a-z]")
+
+
+def test_answers_are_marked_and_texts_are_whole():
+    left = []
+    for path in sorted(Path("web").glob("*/static/*/js/**/*.js")):
+        text = path.read_text()
+        for wrong in (SHORT, JOINED, SELECTOR):
+            left += [f"{path}: {found[0][:90]}" for found in wrong.finditer(text)]
+    assert not left

@@ -63,6 +63,16 @@ test("what the clinic has is off the device, and counted once", async () => {
   assert.deepEqual([box.waiting, box.sent], [0, 1]);
 });
 
+test("an entry counts as waiting at once, while it is still being sealed", async () => {
+  new Clinic({});
+  const { box } = await opened();
+  const seen = [];
+  box.on.changed = () => seen.push(box.waiting);
+  const put = box.put(told("a"));
+  assert.deepEqual(seen, [1]);
+  await put;
+});
+
 test("without a network it waits, longer each time, and goes as soon as the line is back", async () => {
   const clinic = new Clinic("gone", "gone", {});
   const { box } = await opened();

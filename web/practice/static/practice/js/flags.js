@@ -95,9 +95,12 @@ export function whatIsWrong(practice) {
         above: [
           make("p", {}, callFor(practice)),
           ...lines([
-            gettext(
-              "Call for trouble breathing, choking, chest pain, fainting, much blood, a drooping face or ",
-            ) + filled(gettext("slurred speech. {value}"), { value: WATCHED }),
+            filled(
+              gettext(
+                "Call for trouble breathing, choking, chest pain, fainting, much blood, a drooping face or slurred speech. {value}",
+              ),
+              { value: WATCHED },
+            ),
           ]),
         ],
         interrupted: practice.interrupt.now,

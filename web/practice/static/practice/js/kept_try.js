@@ -54,10 +54,12 @@ export class KeptTry extends TryScreen {
     if (!listening) return;
     this.settle({
       waiting: true,
-      sentence:
-        filled(gettext("About {value} seconds by the stopwatch, saved here. "), {
-          value: this.hand.toFixed(0),
-        }) + gettext("It is measured when the clinic receives it."),
+      sentence: filled(
+        gettext(
+          "About {value} seconds by the stopwatch, saved here. It is measured when the clinic receives it.",
+        ),
+        { value: this.hand.toFixed(0) },
+      ),
     });
     listening.abandon();
     this.practice.outbox.release(this.kept);

@@ -2,7 +2,7 @@
 
 import { callFor, WATCHED } from "./flags.js";
 import { lines, make, show } from "./screens.js";
-import { filled, gettext } from "../../ui/js/words.js";
+import { filled, gettext, LOCALE } from "../../ui/js/words.js";
 
 /** The client said that something was wrong, and no clinician has cleared it yet. */
 export function paused(practice, flag) {
@@ -20,7 +20,7 @@ export function paused(practice, flag) {
 
 /** The clinic has set voice rest: nothing is practised until it is over, by this device's own day. */
 export function resting(practice, until) {
-  const day = new Date(`${until}T12:00`).toLocaleDateString("en-GB", { day: "numeric", month: "long" });
+  const day = new Date(`${until}T12:00`).toLocaleDateString(LOCALE, { day: "numeric", month: "long" });
   show(
     "paused",
     gettext("Your voice is resting"),

@@ -95,7 +95,8 @@ export class Outbox {
       tries: 0,
       next: 0,
     };
-    this.list.push(kept); // first of all: a store that is slow or full costs nobody the result
+    this.list.push(kept); // First: a slow or full store must not lose the result.
+    this.on.changed(); // “All sent” must not stand while this is being sealed.
     const left = await this.left(kept);
     const seq = left && (await this.store.add(left));
     if (seq === undefined) this.on.unkept(kept);

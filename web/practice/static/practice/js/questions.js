@@ -49,10 +49,14 @@ export async function strain(practice, block) {
   if (said) {
     where = await ask(
       "where",
-      "Where?",
+      gettext("Where?"),
       [
-        ...["throat", "jaw", "chest", "belly", "shoulders"].map((value) => ({ value, words: value })),
-        { value: "", words: "I can’t say", key: "0" },
+        { value: "throat", words: gettext("throat") },
+        { value: "jaw", words: gettext("jaw") },
+        { value: "chest", words: gettext("chest") },
+        { value: "belly", words: gettext("belly") },
+        { value: "shoulders", words: gettext("shoulders") },
+        { value: "", words: gettext("I can’t say"), key: "0" },
       ],
       { above: lines([gettext("No more loud tasks today.")]), interrupted: practice.interrupt.now },
     );

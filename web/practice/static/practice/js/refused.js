@@ -15,9 +15,9 @@ const KINDS = {
 };
 
 const SAVED = gettext("Saved. Give the file to your clinic. It contains your results and answers.");
-const NOT_NOW =
-  gettext("Earlier entries are encrypted. Only your clinic can open them. ") +
-  gettext("Save them when you are online and signed in.");
+const NOT_NOW = gettext(
+  "Earlier entries are encrypted. Only your clinic can open them. Save them when you are online and signed in.",
+);
 
 /** Shows the list in `box`; empty and hidden where nothing was refused. */
 export function showRefused(box, outbox) {

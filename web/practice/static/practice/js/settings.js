@@ -185,10 +185,9 @@ function status(practice, find) {
   const { outbox: box, stops } = practice;
   if (!box || !stops) return;
   const { waiting, sent, refused, line } = box;
-  const parts = [
-    filled(ngettext("{sent} try sent", "{sent} tries sent", sent), { sent }),
-    waiting ? filled(gettext("{waiting} saved here, waiting to be sent"), { waiting }) : gettext("all sent"),
-  ];
+  const parts = [filled(ngettext("{sent} try sent", "{sent} tries sent", sent), { sent })];
+  if (waiting) parts.push(filled(gettext("{waiting} saved here, waiting to be sent"), { waiting }));
+  else if (!stops.waiting) parts.push(gettext("all sent"));
   if (stops.waiting) parts.unshift(gettext("your stop report has not reached the clinic yet"));
   if (waiting && line === "away") parts.push(gettext("no connection to the clinic"));
   if (line === "signed_out") parts.push(gettext("signed out"));

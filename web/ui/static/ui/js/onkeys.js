@@ -1,8 +1,7 @@
 // The one place where a page hears its keys: sets of keys, the newest first. A set that knows the key that
 // was pressed has it, and nothing else sees it.
-import { gettext } from "./words.js";
 
-const FIELDS = gettext("input, select, textarea, [contenteditable], dialog");
+const FIELDS = "input, select, textarea, [contenteditable], dialog";
 const sets = [];
 
 /**

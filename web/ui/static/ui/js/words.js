@@ -3,12 +3,17 @@
 
 const page = globalThis.document?.getElementById?.("words");
 const catalogue = page ? JSON.parse(page.textContent) : {};
+const language = globalThis.document?.documentElement?.lang || "en";
+
+// English dates name the day first, as the server writes them.
+export const LOCALE = language === "en" ? "en-GB" : language;
 
 export const gettext = (text) => catalogue[text] ?? text;
 
 // The form for a count; the rule is the language's own.
+/** @type {Intl.LDMLPluralRule[]} */
 const ORDER = ["zero", "one", "two", "few", "many", "other"];
-const rule = new Intl.PluralRules(globalThis.document?.documentElement?.lang || "en");
+const rule = new Intl.PluralRules(language);
 
 export function ngettext(one, many, count) {
   const forms = catalogue[one];
