@@ -136,6 +136,7 @@ def is_task_judged(history: History, task: PrescribedItem, trials: Sequence[Tria
 
 
 def is_at_goal(history: History, task: PrescribedItem, *, maintained: bool) -> bool:
+    """Return whether the target has reached the goal of the block."""
     if history.goal_s is None or task.target_s is None or maintained or task.code == POWER:
         return False
     return task.target_s >= history.goal_s
@@ -157,12 +158,14 @@ def returns_from(askings: Sequence[PrescribedItem], up: Rung | None) -> int:
 
 
 def is_new(report: Report, since: datetime | None) -> bool:
+    """Return whether a report is later than the last decision."""
     return since is None or report.at > since
 
 
 def answers_of(
     reports: Iterable[Report], since: datetime | None, watched: datetime | None
 ) -> tuple[ScaleAnswer, ...]:
+    """Return the answers on a scale, each with whether it is new."""
     return tuple(
         ScaleAnswer(
             report.on,
@@ -204,6 +207,7 @@ def past_trial(
     since: datetime | None,
     set_by: Version | None,
 ) -> PastTrial:
+    """Return a trial as the rules read it."""
     asked = history.askings[each.task]
     # An earlier period with the same target does not count as the current one.
     of_now = set_by is None or each.at >= set_by.at or asked.version >= set_by.number
@@ -221,6 +225,7 @@ def past_trial(
 
 
 def earlier_trial(day: DayHeld) -> PastTrial:
+    """Return the longest hold of an earlier day as the rules read it."""
     return PastTrial(
         key="", session=day.on, on=day.on, held_s=day.held_s, asked_s=day.asked_s,
         asked_other=True, anew=False,

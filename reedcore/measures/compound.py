@@ -21,6 +21,7 @@ USUAL_S = 8.0
 def figures(
     wanted: TrialGoal, analysis: Analysis, against: TrialContext
 ) -> tuple[Columns, Judgement]:
+    """Return the figures and the verdict of air first and the voice that joins it."""
     pair = analysis.s_to_z
     if pair is None:
         return {}, judge_join(None, longest_gap_s=wanted.longest_gap_s)

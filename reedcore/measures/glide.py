@@ -16,6 +16,7 @@ from .kind import DrawingKind, Figure, MeasureKind, asked_seconds
 def figures(
     wanted: TrialGoal, analysis: Analysis, against: TrialContext
 ) -> tuple[Columns, Judgement]:
+    """Return the figures and the verdict of a glide."""
     glide = glide_of(analysis.frames, over_breaths=True) if wanted.breath_inside else analysis.glide
     if glide is None:
         return {}, judge_glide(None, wanted.glide)

@@ -17,6 +17,7 @@ from .kind import HELD, DrawingKind, MeasureKind, asked_seconds
 def figures(
     wanted: TrialGoal, analysis: Analysis, against: TrialContext
 ) -> tuple[Columns, Judgement]:
+    """Return the figures and the verdict of a hiss."""
     hold = analysis.longest
     seconds = round(hold.duration_s, 3) if hold else None
     narrow = QualityReason.NARROW_BAND in analysis.quality.reasons and hold is None

@@ -42,6 +42,7 @@ NOT_THE_VOICES: Columns = dict.fromkeys(
 def figures(
     wanted: TrialGoal, analysis: Analysis, against: TrialContext
 ) -> tuple[Columns, Judgement]:
+    """Return the figures and the verdict of a hold."""
     hold = analysis.longest
     columns = held_figures(analysis, hold)
     if wanted.breath_inside and hold is not None:

@@ -25,6 +25,7 @@ GROWING_BEATS, USUAL_TEMPO, USUAL_PULSES = 29, 90.0, 8
 def figures(
     wanted: TrialGoal, analysis: Analysis, against: TrialContext
 ) -> tuple[Columns, Judgement]:
+    """Return the figures and the verdict of notes sung one after the other."""
     asked_hz = wanted.pattern_hz
     if not asked_hz:  # Any easy notes: only that something was sung can be judged.
         hold = analysis.longest

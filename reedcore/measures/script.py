@@ -26,6 +26,7 @@ _REASONS = {
 def figures(
     wanted: TrialGoal, analysis: Analysis, against: TrialContext
 ) -> tuple[Columns, Judgement]:
+    """Return the figures and the verdict of lines that were spoken."""
     speech = analysis.speech
     if speech is None:
         return {}, nothing(Aspect.SECONDS)

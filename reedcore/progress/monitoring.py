@@ -186,6 +186,7 @@ class _Look:
 
     @property
     def count(self) -> int:
+        """Return the number of practised days."""
         return len(self.values)
 
     def mean(self, usual: float) -> float:

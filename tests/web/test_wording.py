@@ -2,7 +2,7 @@
 
 import pytest
 
-from web.practice.wording import result_sentence
+from web.practice.result_words import result_sentence
 from web.record.models import PrescribedTask, Trial
 
 TABLE = {

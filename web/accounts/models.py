@@ -190,6 +190,7 @@ class User(AbstractUser):
 
     @property
     def is_clinician(self) -> bool:
+        """Return whether the account has the role of a clinician."""
         return self.role == self.Role.CLINICIAN
 
     @property

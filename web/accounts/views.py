@@ -100,6 +100,7 @@ class SignOut(LogoutView):
         return response
 
     def get_default_redirect_url(self) -> str:
+        """Return the code page for a client's device, else the sign-in page."""
         return resolve_url("practice:code" if self.practised else "accounts:sign_in")
 
 

@@ -20,6 +20,7 @@ class BaselineTake(LiveTake):
     """One take of one trial; ``subject`` is the sheet and the step."""
 
     def find(self, user: User, pk: int, step: Any) -> Any:
+        """Return the sheet and step of a recording, or None if the user may not record there."""
         if not user.leads_sessions:
             return None
         try:
@@ -30,12 +31,15 @@ class BaselineTake(LiveTake):
         return (sheet, step) if step and step.capture.is_heard else None
 
     def clinic(self) -> Any:
+        """Return the clinic of the sheet's client."""
         return self.subject[0].client.clinic
 
     def target_hz(self) -> Any:
+        """Return None: a baseline has no target note."""
         return None
 
     def save(self) -> Any:
+        """Store the recording as a trial of the step."""
         sheet, step = self.subject
         record_sound(
             sheet,

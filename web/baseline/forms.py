@@ -40,6 +40,7 @@ class MeasureField(FiniteFloatField):
         super().__init__(**kwargs)
 
     def clean(self, value: str | None) -> float | None:
+        """Return the cleaned value; refuse or ask about one that is not plausible."""
         number = super().clean(value)
         if number is not None:
             refuse_impossible(self.measure, number)
@@ -58,6 +59,7 @@ class PitchField(forms.CharField):
         )
 
     def clean(self, value: str | None) -> float | None:
+        """Return the cleaned value; refuse or ask about one that is not plausible."""
         typed = super().clean(value).strip()
         if not typed:
             return None
@@ -88,6 +90,7 @@ class SheetForm(DescribedForm, ConfirmImplausibleMixin, forms.Form):
     """Asks about every odd figure in it."""
 
     def clean(self) -> dict[str, Any] | None:
+        """Return the cleaned value; refuse or ask about one that is not plausible."""
         for name, field in self.fields.items():
             value, measure = self.cleaned_data.get(name), getattr(field, "measure", None)
             if value is not None and measure and plausibility(measure, value) is Plausibility.ODD:
@@ -124,6 +127,7 @@ def typed_form(step: Any, client: Client, data: Any = None) -> Any:
 
 class _RangeForm(SheetForm):
     def clean(self) -> dict[str, Any] | None:
+        """Return the cleaned value; refuse or ask about one that is not plausible."""
         low, high = self.cleaned_data.get("low_hz"), self.cleaned_data.get("high_hz")
         if low is not None and high is not None and low > high:
             self.add_error("low_hz", gettext("The lowest note is above the highest note."))
@@ -173,6 +177,7 @@ class RangeForm(SheetForm):
                 field.a4_hz = a4_hz
 
     def clean(self) -> Any:
+        """Return the cleaned value; refuse or ask about one that is not plausible."""
         low = self.cleaned_data.get("comfortable_low_hz")
         high = self.cleaned_data.get("comfortable_high_hz")
         if low is not None and high is not None:

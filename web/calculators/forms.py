@@ -38,6 +38,7 @@ class NoteField(forms.CharField):
         super().__init__(max_length=8, **kwargs)
 
     def clean(self, value: str | None) -> Note | None:
+        """Return the note that was typed."""
         typed = super().clean(value).strip()
         if not typed:
             return None

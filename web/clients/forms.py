@@ -101,9 +101,11 @@ class RecordForm(DescribedForm, ConfirmImplausibleMixin, forms.ModelForm):
         return self._past("born_on", gettext("The date of birth is in the future."))
 
     def clean_examined_on(self) -> Any:
+        """Refuse an examination date in the future."""
         return self._past("examined_on", gettext("The examination date is in the future."))
 
     def clean_voice_changed_on(self) -> Any:
+        """Refuse a date of change in the future."""
         return self._past("voice_changed_on", gettext("The date of the change is in the future."))
 
     def _past(self, name: str, words: str) -> Any:

@@ -43,6 +43,7 @@ class _PracticeTake(LiveTake):
             raise InvalidMetadata(str(bad)) from bad
 
     def clinic(self) -> Any:
+        """Return the clinic of the client who is recorded."""
         return self.client().clinic
 
     def client(self) -> Any:
@@ -54,28 +55,34 @@ class TakeConsumer(_PracticeTake):
     """One take of one try at a task."""
 
     def find(self, user: User, pk: int) -> Any:
+        """Return what the recording is for, or None if the user may not record it."""
         if not (user.practises or user.leads_sessions):
             return None
         task = tasks_of(user).filter(pk=pk).first()
         return task if task and kind_of(task.measure).is_heard else None
 
     def client(self) -> Any:
+        """Return the client who is recorded."""
         return self.subject.programme.client
 
     def target_hz(self) -> Any:
+        """Return the target note in hertz, or None without one."""
         return note_hz(self.subject)
 
     def level_band(self) -> Any:
+        """Return the level reference, floor and ceiling, or None if a level cannot be judged."""
         item = item_of(self.subject)
         floor, ceiling = (item.floor, item.ceiling) if item else (None, None)
         zero = reference_dbfs(self.client(), self.capture)
         return None if zero is None or floor is ceiling is None else (zero, floor, ceiling)
 
     def listens_for(self) -> Any:
+        """Return the kind of sound that the live measuring waits for."""
         # On an air-first rung the kind can differ from the task's measure.
         return KINDS[PrescribedRow(self.subject).asking.kind].live
 
     def save(self) -> Any:
+        """Store the recording and return what the page is told of it."""
         try:
             of_try = about_try(self.about)
         except BadEntry as bad:
@@ -97,15 +104,19 @@ class ReferenceConsumer(_PracticeTake):
     """The comfortable voice, which levels on this device are judged against."""
 
     def find(self, user: User) -> Any:
+        """Return what the recording is for, or None if the user may not record it."""
         return user.visible_clients().select_related("clinic").first() if user.practises else None
 
     def client(self) -> Any:
+        """Return the client who is recorded."""
         return self.subject
 
     def target_hz(self) -> Any:
+        """Return the target note in hertz, or None without one."""
         return None
 
     def save(self) -> Any:
+        """Store the recording and return what the page is told of it."""
         session = self.session()
         if session is None:
             raise InvalidMetadata("a reference without its session")

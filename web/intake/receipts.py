@@ -33,6 +33,7 @@ class _Exact(DjangoJSONEncoder):
     """Moments to the microsecond, as the database has them."""
 
     def default(self, o: datetime) -> str:
+        """Return a time in ISO 8601; leave the rest to the standard encoder."""
         return o.isoformat() if isinstance(o, datetime) else super().default(o)
 
 

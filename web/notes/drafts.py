@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections import Counter, defaultdict
-from collections.abc import Callable, Sequence
 from statistics import fmean, median
 from typing import Any
 
@@ -23,27 +22,13 @@ from web.record.models import SelfReport, Session, Trial
 from web.results.figures import plain
 from web.screening.shown_stops import stop_sentence
 from web.ui.dates import full_day, month_day
-from web.ui.marked import WordList, Words, gettext_noop
+from web.ui.marked import Words, gettext_noop
 
+from .drafted_hours import by_hours
 from .facts import Facts, PracticePeriod
 from .models import ClinicalNote
 from .wording import PARTS
 
-#: In the client's time zone.
-HOURS = WordList(
-    (
-        (12, gettext_noop("in the morning")),
-        (17, gettext_noop("in the afternoon")),
-        (24, gettext_noop("in the evening")),
-    )
-)
-SINCE = WordList(
-    (
-        (2.0, gettext_noop("up to 2 h after medication")),
-        (4.0, gettext_noop("2 to 4 h after it")),
-        (1e9, gettext_noop("more than 4 h after it")),
-    )
-)
 #: Maximum number of series in a note.
 MOST_SERIES = 6
 
@@ -153,6 +138,10 @@ def _done(facts: Facts) -> list[str]:
         said = ", ".join(f"{words} {count}" for words, count in felt.most_common())
         found.append(f"{title}{on}: {last[0].lower()}{last[1:]}{f' {said}.' if said else ''}")
     return found
+
+
+def _measured_by_hours(facts: Facts) -> list[str]:
+    return _measured(facts) + by_hours(facts, facts.practised[:MOST_SERIES])
 
 
 def _series(each: PracticePeriod) -> str:
@@ -369,42 +358,6 @@ def _question(facts: Facts) -> list[str]:
     return told or [gettext("The referral question is not on record. Enter it here.")]
 
 
-def _by_clock(facts: Facts) -> list[str]:
-    """Held series by the hour of the day, and by the time since medication where it was logged."""
-    told = _measured(facts)
-    zone = facts.client.zone
-    for each in facts.practised[:MOST_SERIES]:
-        if not kind_of(each.series.measure).in_seconds:
-            continue
-        told += _binned(each, HOURS, lambda row: row.at.astimezone(zone).hour)
-        told += _binned(each, SINCE, lambda row: row.since_medication_h)
-    if not any(
-        row.since_medication_h is not None for each in facts.practised for row in each.within
-    ):
-        told.append(gettext("Time since medication was not logged."))
-    return told
-
-
-def _binned(each: PracticePeriod, bins: Sequence[Any], of: Callable[..., Any]) -> list[str]:
-    found = defaultdict(list)
-    for row in each.within:
-        at, value = of(row), each.series.value_of(row)
-        if at is not None and value is not None:
-            found[next(name for until, name in bins if at < until)].append(value)
-    if not found:
-        return []
-    parts = [
-        f"{name} {median(found[name]):.1f} {each.series.figure.unit} ({len(found[name])})"
-        for _, name in bins
-        if name in found
-    ]
-    return [
-        gettext("{title}, median (trials): {parts}.").format(
-            title=each.series.title, parts="; ".join(parts)
-        )
-    ]
-
-
 _MAKERS = {
     ClinicalNote.Kind.SESSION: {
         "said": _said, "measured": _measured, "meaning": _meaning, "next": _next,
@@ -417,7 +370,8 @@ _MAKERS = {
         "next": _programme,
     },
     ClinicalNote.Kind.SPECIALIST: {
-        "question": _question, "course": _course, "measured": _by_clock, "meaning": _meaning,
+        "question": _question, "course": _course, "measured": _measured_by_hours,
+        "meaning": _meaning,
     },
 }  # fmt: skip
 

@@ -45,6 +45,7 @@ class CourseDrawing:
 
     @property
     def top(self) -> int:
+        """Return the upper edge of the picture, px."""
         return TOP
 
 

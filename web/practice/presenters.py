@@ -18,7 +18,8 @@ from web.sound.wording import reasons
 from web.ui.reeds import Scale, traced_stem
 
 from .course import course
-from .wording import WHY, VerdictReason, result_sentence
+from .result_words import result_sentence
+from .wording import WHY, VerdictReason
 
 if TYPE_CHECKING:
     from web.record.models import PrescribedTask
@@ -78,10 +79,12 @@ class LiveTrace:
 
     @property
     def ground(self) -> Any:
+        """Return the ground line, px."""
         return self.scale.ground
 
     @property
     def water_height(self) -> float:
+        """Return the height of the water, px."""
         return round(self.ground - self.surface, 1)
 
     @property
@@ -91,26 +94,32 @@ class LiveTrace:
 
     @property
     def dots_y(self) -> int:
+        """Return the line of the dots, px."""
         return self.ground + 21
 
     @property
     def dots_end(self) -> Any:
+        """Return the end of the row of dots, px."""
         return self.dots[-1] + 26
 
     @property
     def flat_x(self) -> float:
+        """Return the place of the flat sign, px."""
         return self.channel_left - 10
 
     @property
     def sharp_x(self) -> float:
+        """Return the place of the sharp sign, px."""
         return self.channel_left + self.channel_width + 10
 
     @property
     def channel_left(self) -> float:
+        """Return the left edge of the channel of ±50 cents, px."""
         return self.centre - 50 * self.px_per_cent
 
     @property
     def channel_width(self) -> float:
+        """Return the width of the channel of ±50 cents, px."""
         return 100 * self.px_per_cent
 
 

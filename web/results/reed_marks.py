@@ -13,34 +13,44 @@ class Mark(Protocol):
     """What of a reed is drawn."""
 
     @property
-    def title(self) -> str: ...
+    def title(self) -> str:
+        """Title of the mark."""
 
     @property
-    def link(self) -> str: ...
+    def link(self) -> str:
+        """Address that the mark opens."""
 
     @property
-    def key(self) -> str: ...
+    def key(self) -> str:
+        """Key of the trial."""
 
     @property
-    def reach(self) -> str: ...
+    def reach(self) -> str:
+        """Path of the area that takes a click."""
 
     @property
-    def state(self) -> str: ...
+    def state(self) -> str:
+        """State of the trial, a class of the stem."""
 
     @property
-    def path(self) -> str: ...
+    def path(self) -> str:
+        """Path of the stem."""
 
     @property
-    def head(self) -> str | None: ...
+    def head(self) -> str | None:
+        """Kind of the head, or None for none."""
 
     @property
-    def tip(self) -> tuple[float, float]: ...
+    def tip(self) -> tuple[float, float]:
+        """Place of the tip, px."""
 
     @property
-    def x(self) -> float: ...
+    def x(self) -> float:
+        """Place on the time axis, px."""
 
     @property
-    def y(self) -> float: ...
+    def y(self) -> float:
+        """Place on the seconds axis, px."""
 
 
 _LINK = '<a href="{}" data-swap tabindex="-1" data-reed="{}">{}</a>'

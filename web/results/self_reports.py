@@ -9,7 +9,8 @@ from typing import TYPE_CHECKING, Any
 
 from django.utils.translation import gettext
 
-from web.practice.wording import AFTER_BREATH, FELT, title_of, told_words
+from web.practice.result_words import AFTER_BREATH, FELT, told_words
+from web.practice.wording import title_of
 from web.record.models import PrescribedTask, SelfReport, Trial
 from web.record.prescribed_item import PrescribedRow
 from web.record.programmes import note_name

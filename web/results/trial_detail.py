@@ -14,7 +14,7 @@ from django.utils.translation import gettext
 from reedcore.formats.trace import STEP_S, unpack_trace
 from reedcore.measures import kind_of
 from web.practice.presenters import cents_from_note
-from web.practice.wording import result_sentence
+from web.practice.result_words import result_sentence
 from web.record.models import Trial
 from web.record.programmes import note_name
 from web.sound.wording import reasons

@@ -119,6 +119,7 @@ class ScreenForm(forms.Form):
 
     @property
     def flag_fields(self) -> list[BoundField]:
+        """Return the fields of the flags."""
         return self._asked("flag_")
 
     @property

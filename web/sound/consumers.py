@@ -87,6 +87,7 @@ class LiveTake(AsyncWebsocketConsumer):
     """One take of one try. Who it is for is said by the three methods at the end."""
 
     async def connect(self) -> None:
+        """Accept the connection; close it with a reason if the user may not record here."""
         self.subject: Any = None
         self.take: Take | None = None
         self.line: TakeQueue | None = None
@@ -114,6 +115,7 @@ class LiveTake(AsyncWebsocketConsumer):
         return True
 
     async def disconnect(self, code: Any) -> None:
+        """End the recording and free its place."""
         self._leave()
         if self.closing is not None:
             self.closing.cancel()
@@ -169,6 +171,7 @@ class LiveTake(AsyncWebsocketConsumer):
         self._spawn(self._end(code))
 
     async def receive(self, text_data: Any = None, bytes_data: Any = None) -> None:
+        """Take a part of the recording, or a message about it."""
         if self.subject is None:
             return
         self.messages += 1

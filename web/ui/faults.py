@@ -48,6 +48,7 @@ class FaultFilter(logging.Filter):
     """Puts the fault's id on each line that a failing request leaves in the log."""
 
     def filter(self, record: logging.LogRecord) -> bool:
+        """Add the fault of the request to an error's log record."""
         request = getattr(record, "request", None)
         if request is not None and record.exc_info:
             record.fault = fault_of(request)

@@ -98,6 +98,7 @@ class FiniteFloatField(forms.FloatField):
     default_error_messages = {"invalid": gettext_lazy("Type a number, such as 12 or 7.5.")}
 
     def to_python(self, value: str | None) -> Any:
+        """Return the number; accept a decimal comma and a typographic minus."""
         if isinstance(value, str):
             value = value.replace(",", ".").replace("−", "-")
         number = super().to_python(value)

@@ -32,6 +32,7 @@ class Scale:
     px_per_s: float
 
     def y(self, seconds: Any) -> float:
+        """Return the height of a number of seconds, px."""
         return round(self.ground - seconds * self.px_per_s, 1)
 
 

@@ -61,6 +61,7 @@ class _Plain(yaml.SafeLoader):
     reading it takes seconds."""
 
     def compose_node(self, parent: yaml.Node | None, index: int) -> yaml.Node | None:
+        """Refuse anchors and aliases, which can grow without limit."""
         if self.check_event(yaml.AliasEvent) or getattr(self.peek_event(), "anchor", None):
             raise Unreadable("an anchor or an alias")
         return super().compose_node(parent, index)

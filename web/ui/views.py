@@ -15,10 +15,12 @@ from .faults import RETRY_AFTER_S, database_is_away, fault_of
 
 
 def bad_request(request: HttpRequest, exception: RequestDataTooBig | None = None) -> HttpResponse:
+    """Return the page for a request that cannot be read."""
     return render(request, "ui/problem.html", {"kind": "bad_request"}, status=400)
 
 
 def forbidden(request: HttpRequest, exception: Any = None) -> HttpResponse:
+    """Return the page for an action that is not allowed."""
     return render(request, "ui/problem.html", {"kind": "forbidden"}, status=403)
 
 
@@ -28,6 +30,7 @@ def form_expired(request: HttpRequest, reason: str = "") -> HttpResponse:
 
 
 def not_found(request: HttpRequest, exception: Http404 | Resolver404 | None = None) -> HttpResponse:
+    """Return the page for an address that does not exist."""
     return render(request, "ui/problem.html", {"kind": "not_found"}, status=404)
 
 

@@ -186,9 +186,11 @@ def _louder_edge(frames: Frames, before: int, after: int) -> int:
 
 
 def median_cents(pitch_hz: NDArray[np.float64]) -> float:
+    """Return the median of the pitch in cents; NaN where no frame has one."""
     known = pitch_hz[~np.isnan(pitch_hz)]
     return float(1200.0 * np.log2(middle_of(known))) if known.size else np.nan
 
 
 def is_anchor(piece: Stretch) -> bool:
+    """Return whether a piece is long enough to tell whose voice it is."""
     return (piece[1] - piece[0]) * HOP_S >= ANCHOR_S

@@ -93,6 +93,34 @@ def _local_percent(values: Doubles, most: float) -> float:
     return float(100.0 * np.mean(np.abs(np.diff(values)[near])) / np.mean(values))
 
 
+def _between_lags(alike: Doubles, best: int) -> tuple[float, float]:
+    """Return how far from lag ``best`` the likeness is highest, in lags, and that likeness.
+
+    Between two lags it is interpolated as a band-limited signal."""
+    top, found = alike[best], 0.0
+    for step in range(-_STEPS + 1, _STEPS):
+        if step == 0:
+            continue
+        shift, value = step / _STEPS, 0.0
+        for near in range(-_REACH, _REACH + 1):
+            off = shift - near
+            taper = 0.5 + 0.5 * np.cos(np.pi * off / (_REACH + 1))
+            value += alike[best + near] * taper * np.sin(np.pi * off) / (np.pi * off)
+        if value > top:
+            top, found = value, shift
+    return found, top
+
+
+def _rms_about(samples: Singles, middle: int, about: int) -> float:
+    """Return the RMS under a raised cosine of ±``about`` samples about ``middle``."""
+    weighed, weights = 0.0, 0.0
+    for place in range(max(-about, -middle), about + 1):
+        weight = 0.5 + 0.5 * np.cos(np.pi * place / (about + 1))
+        weighed += weight * samples[middle + place] * samples[middle + place]
+        weights += weight
+    return float(np.sqrt(weighed / weights))
+
+
 def _periods(
     samples: Singles, period: float, lengths: Doubles, amplitudes: Doubles, likeness: Doubles
 ) -> int:
@@ -126,34 +154,15 @@ def _periods(
                 best, top = lag, value
         if best < 0:
             break
-        # between two samples the likeness is what a band-limited signal of its values is
-        length = float(best)
-        for step in range(-_STEPS + 1, _STEPS):
-            shift = step / _STEPS
-            value = 0.0
-            if step == 0:
-                value = alike[best - shortest]
-            else:
-                for near in range(-_REACH, _REACH + 1):
-                    off = shift - near
-                    taper = 0.5 + 0.5 * np.cos(np.pi * off / (_REACH + 1))
-                    value += (
-                        alike[best + near - shortest] * taper * np.sin(np.pi * off) / (np.pi * off)
-                    )
-            if value > top:
-                top, length = value, best + shift
+        shift, top = _between_lags(alike, best - shortest)
+        length = best + shift
         lengths[count], likeness[count] = length, top
         middle, about = first + round(0.5 * usual), max(1, round(ABOUT_PEAK * usual))
-        weighed, weights = 0.0, 0.0
-        for place in range(max(-about, -middle), about + 1):
-            weight = 0.5 + 0.5 * np.cos(np.pi * place / (about + 1))
-            weighed += weight * samples[middle + place] * samples[middle + place]
-            weights += weight
-        amplitudes[count] = np.sqrt(weighed / weights)
+        amplitudes[count] = _rms_about(samples, middle, about)
         count += 1
         at += length
         usual = min(max(length, period / LONGER), period * LONGER)
     return count
 
 
-_PERIODS = Loop(_periods)
+_PERIODS = Loop(_periods, Loop(_between_lags), Loop(_rms_about))

@@ -69,6 +69,7 @@ class CoverForm(DescribedForm, forms.Form):
             offer_rows(self, name, rows, label=lambda each: each.get_full_name())
 
     def clean(self) -> Any:
+        """Refuse cover by the same person and dates in the wrong order."""
         super().clean()
         said = self.cleaned_data
         if said.get("of") and said.get("of") == said.get("by"):

@@ -15,8 +15,8 @@ from django.views.decorators.http import require_POST
 
 from web.accounts.access import clinician_only
 from web.accounts.models import Clinic, User
+from web.baseline.figure_words import measure_name
 from web.baseline.models import ReferenceFigure
-from web.baseline.presenters import measure_name
 from web.baseline.reference_form import ReferenceForm
 from web.record.changes import changes_of
 from web.ui.forms import DescribedForm, offer_rows

@@ -22,7 +22,8 @@ from reedcore.measures import kind_of
 from web.accounts.access import assisting
 from web.accounts.requests import SignedInRequest
 from web.clients.queries import client_seen_by
-from web.practice.wording import UNREAD, result_sentence, title_of
+from web.practice.result_words import result_sentence
+from web.practice.wording import UNREAD, title_of
 from web.record.models import Trial
 from web.record.prescribed_item import PrescribedRow
 from web.record.programmes import current_programme, note_name

@@ -21,11 +21,13 @@ class Command(BaseCommand):
     requires_system_checks = ()
 
     def add_arguments(self, parser: CommandParser) -> None:
+        """Add the options of the command."""
         parser.add_argument("--migrate", action="store_true", help="migrate the database first")
         parser.add_argument("--today", type=date.fromisoformat, help="last day of the demo data")
         parser.add_argument("--site", default="http://127.0.0.1:8000")
 
     def handle(self, *, today: Any, site: Any, migrate: Any, **options: Any) -> None:
+        """Load the demo clinic, once."""
         if migrate:
             migrate_checked()
         today = today or timezone.localdate(timezone=ZoneInfo(CLINIC["time_zone"]))

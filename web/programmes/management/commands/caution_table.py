@@ -17,5 +17,6 @@ class Command(BaseCommand):
     help = __doc__
 
     def handle(self, *args: Any, **options: Any) -> None:
+        """Write the table of tasks and cautions."""
         PATH.write_text(table(written_tasks()))
         self.stdout.write(f"Written: {PATH}")

@@ -13,8 +13,10 @@ class Command(BaseCommand):
     help = "Erases records and log entries whose retention period has ended."
 
     def add_arguments(self, parser: Any) -> None:
+        """Add the options of the command."""
         parser.add_argument("--preview", action="store_true", help="only list what would be erased")
 
     def handle(self, *args: Any, **options: Any) -> None:
+        """Erase what has expired, or list it."""
         for what, count in (list_expired() if options["preview"] else erase_expired()).items():
             self.stdout.write(f"{count} {what}")

@@ -34,6 +34,7 @@ class Command(BaseCommand):
     help = "Runs the job queue until SIGTERM or SIGINT."
 
     def handle(self, *args: Any, **options: Any) -> None:
+        """Run the scheduled work until the process is stopped."""
         asyncio.run(work())
 
 
