@@ -15,6 +15,7 @@ from typing import Any
 from channels.auth import get_user
 from channels.db import database_sync_to_async
 from django.conf import settings
+from django.core.serializers.json import DjangoJSONEncoder
 from django.urls import reverse
 
 from web.accounts.middleware import shut
@@ -119,7 +120,7 @@ async def _signed_in(scope: dict[str, Any]) -> bool:
 
 
 async def _refuse(send: Callable[..., Any], status: int, said: dict[str, str]) -> None:
-    body = json.dumps(said).encode()
+    body = json.dumps(said, cls=DjangoJSONEncoder).encode()
     headers = [(b"content-type", b"application/json"), (b"connection", b"close")]
     await send({"type": "http.response.start", "status": status, "headers": headers})
     await send({"type": "http.response.body", "body": body})

@@ -8,6 +8,7 @@ from typing import Any
 
 from django import template
 from django.conf import settings
+from django.core.serializers.json import DjangoJSONEncoder
 from django.utils.html import json_script
 from django.utils.translation import get_language, gettext, ngettext
 from django.utils.translation.trans_real import DjangoTranslation
@@ -53,7 +54,7 @@ def lasting(seconds: float) -> str:
 @register.filter
 def as_json(value: dict[str, Any]) -> str:
     """For a data attribute, which the template escapes."""
-    return json.dumps(value)
+    return json.dumps(value, cls=DjangoJSONEncoder)
 
 
 @register.filter
