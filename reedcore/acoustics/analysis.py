@@ -22,9 +22,9 @@ from .track.lines import looked_at_again
 from .track.recording import check_rate, one_channel
 from .voice.quality import Quality, quality_of
 
-#: An hour: far beyond any exercise, and a bound for the memory of the frames.
+#: One hour: longer than any exercise, and it bounds the memory for the frames.
 LONGEST_S = 3600.0
-#: An audible breath in: how soon the voice follows it, and how much softer it is.
+#: An audible breath in: how soon the voice follows, and how much softer it is.
 BREATH_BEFORE_S, BREATH_SOFTER_DB = 0.6, 12.0
 
 

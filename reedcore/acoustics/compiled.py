@@ -22,10 +22,10 @@ from pathlib import Path
 from types import FunctionType
 from typing import Any
 
-#: What a loop may take from its module.
+#: Types that a loop may take from its module.
 _PLAIN = (bool, int, float, str)
 SLOWLY = "numba is not to be had, so measuring runs many times slower than it could"
-#: The library of loops compiled ahead, and beside it what it was made from: processor, code, types.
+#: The precompiled library, and what it was made from: processor, code, types.
 LIBRARY = "_loops"
 LIBRARY_FOLDER = Path(__file__).parent
 DESCRIPTION = LIBRARY_FOLDER / f"{LIBRARY}.json"
@@ -73,13 +73,13 @@ def _compiled(loop: Callable[..., Any], *, in_order: bool) -> Callable[..., Any]
     njit = _compiler()
     if njit is None:
         return loop
-    # NaN stays NaN: only the order of sums and fused products may change
+    # NaN stays NaN: only the order of sums and fused products may change.
     quick = {"contract"} if in_order else {"reassoc", "contract"}
     asked = {"nogil": True, "error_model": "numpy", "fastmath": quick}
     made: Callable[..., Any]
     try:
         made = njit(cache=True, **asked)(loop)
-    except RuntimeError:  # there is no folder for the cache
+    except RuntimeError:  # No folder for the cache.
         made = njit(**asked)(loop)
     return made
 
@@ -120,7 +120,7 @@ class Loop:
         inner = {each.plain.__name__: each.compiled() for each in self._uses}
         known = {**self.plain.__globals__, **inner}
         whole = FunctionType(self.plain.__code__, known, self.plain.__name__)
-        # numba finds what it kept by this name, and notices changes in this one file alone
+        # numba finds its cache entry by this name, and only notices changes in this one file.
         whole.__qualname__ = f"{self.plain.__name__}_{self.digest()}"
         self._by_numba = _compiled(whole, in_order=self._in_order)
         return self._by_numba

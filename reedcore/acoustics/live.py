@@ -21,10 +21,10 @@ from .track.recording import as_floats, check_numbers, check_rate
 from .track.rows import Track
 from .track.tracker import PitchTracker
 
-#: Samples worked on at once: bounds the memory of a long recording.
+#: Samples processed at once: bounds the memory for a long recording.
 _PIECE = 1 << 17
-#: Small chunks are gathered so far before they are worked on: each round has a cost of its own.
-#: With the tracker's looking ahead, a frame is still out within 60 ms of its last sample.
+#: Gather small chunks to this size, because each round has a fixed cost. With the tracker's look-
+#: ahead, a frame still appears within 60 ms of its last sample.
 GATHERED_S = 0.035
 
 

@@ -18,25 +18,25 @@ from ..settings import HOP_S
 from ..track.frames import Array, Frames
 from .stillness import shape_db
 
-#: Nothing a microphone gives below this is sound (16-bit noise lies near −98 dBFS).
+#: Below this nothing is sound (16-bit noise lies near −98 dBFS).
 FAINTEST_DBFS = -80.0
 #: Minimum voiced time without a gap (s). Speech rarely reaches it, a held voice does.
 ANCHOR_S = 0.70
-#: A piece that begins farther than this from where the hold left off is another utterance.
+#: A piece that starts farther than this from the end of the hold is another utterance.
 SAME_PITCH_CENTS, SAME_PITCH_SHORT_CENTS = 300.0, 120.0
-#: Another's sound: it leaps by so much over the frames of one window and a few between, with its
-#: pitch; or by so much whatever the pitch.
+#: Another source: a jump of this size over the frames of one window and a few more, if the pitch
+#: jumps too; or of the second size, whatever the pitch.
 LEAP_DB, FAR_LEAP_DB, LEAP_FRAMES, LEAP_WITHIN = 12.0, 20.0, 8, 4
 LEAP_CENTS, TURN_CENTS = 200.0, 50.0
-#: Frames that the two are compared over.
+#: Frames over which the two are compared.
 NEAR = 20
-#: Softer by so much for so long, and of another spectrum (RMS over its bands): not the same voice.
-#: The echo of one differs by 3.4 dB at most, a television by 4.3 and more as a rule. Nothing echoes
-#: before it sounds: a leap by as much as the last is enough there.
+#: Softer by this much for this long, with another spectrum (RMS over its bands): another voice. The
+#: echo of a voice differs by at most 3.4 dB, a television usually by 4.3 dB or more. An echo cannot
+#: come before its sound: there a jump of the last size is enough.
 OTHER_DB, OTHER_FRAMES, OTHER_SHAPE_DB, HEAD_LEAP_DB = 10.0, 12, 4.0, 15.0
 #: Maximum length of a thump beside a hold (frames), and how much softer it is (dB).
 SCRAP, SCRAP_SOFTER_DB = 15, 6.0
-#: A mouth that closes so often for so long makes the same voice as soft.
+#: A mouth that closes this often for this long makes the same voice soft.
 CLOSED_TIMES, CLOSED_FRAMES = 2, 5
 #: Frames on each side of an edge.
 EDGE = 4
@@ -51,7 +51,7 @@ def split_at_jumps(frames: Frames, piece: Stretch) -> list[Stretch]:
         return [piece]
     sums = np.concatenate([[0.0], np.cumsum(np.maximum(levels, FAINTEST_DBFS))])
     means = (sums[LEAP_FRAMES:] - sums[:-LEAP_FRAMES]) / LEAP_FRAMES
-    # the two meet over a few frames, which belong to neither
+    # The two overlap for a few frames, which belong to neither.
     apart = LEAP_FRAMES + LEAP_WITHIN
     leaps = np.abs(means[apart:] - means[:-apart])
     cuts: list[int] = []
@@ -63,7 +63,7 @@ def split_at_jumps(frames: Frames, piece: Stretch) -> list[Stretch]:
             cuts.append(_louder_edge(frames, before, after))
     edges = [start, *cuts, end]
     parts = [(a, b) for a, b in pairwise(edges) if b > a]
-    # syllables leap too; what holds no hold stays in one, to be known as talk
+    # Syllables jump too. Keep a stretch without a hold whole, so that it is recognised as speech.
     return parts if any(map(is_anchor, parts)) else [piece]
 
 

@@ -19,14 +19,14 @@ from ..runs import Mask, runs
 from ..settings import BREAK_DEPTH_DB, BREAK_LONGEST_S, BREAK_SHORTEST_S, ENERGY_STEP_S, HOP_S
 from ..track.frames import Array, Frames
 
-#: Voices lower than this leave 10 ms empty between two pulses: their level is taken over 20 ms.
+#: Voices below this leave 10 ms empty between two pulses, so their level is taken over 20 ms.
 LOW_VOICE_HZ = 120.0
-#: How far a break seen through a level window of width w is too narrow, as a share of w.
+#: How much too narrow a break looks through a level window of width w, as a share of w.
 NARROWED = 0.8
-#: The level that a break lies under is the median over so much: a break, which is 0.4 s at most,
-#: fills less than half of it.
+#: Median window of the level that a break lies below. A break of at most 0.4 s fills less than half
+#: of it.
 ABOUT_S = 1.0
-#: Timing of a break is known to a step.
+#: Time resolution of a break: one step.
 TOLERANCE_S = ENERGY_STEP_S
 
 
@@ -42,7 +42,7 @@ def breaks_of(part: Frames, *, start_s: float, median_hz: float) -> tuple[Break,
     """Return the breaks of a hold's frames, without the dips of a trill or of bubbles."""
     steps = 4 if median_hz < LOW_VOICE_HZ else 2
     band = part.voice_band.reshape(-1)
-    if band.size <= steps:  # shorter than the window: nothing can lie inside it
+    if band.size <= steps:  # Shorter than the window: nothing can lie inside.
         return ()
     power = np.convolve(band, np.ones(steps) / steps, mode="same")
     levels = 10.0 * np.log10(np.maximum(2.0 * power, 1e-20))
@@ -54,13 +54,13 @@ def breaks_of(part: Frames, *, start_s: float, median_hz: float) -> tuple[Break,
         under &= levels < _level_about(levels, sounding) - BREAK_DEPTH_DB
     found = []
     for first, after in runs(under, joining=2):
-        # what touches the edge of the hold is its beginning or its end
+        # A dip at the edge of the hold is its onset or its end.
         if first == 0 or after == levels.size:
             continue
         missing = NARROWED * steps * ENERGY_STEP_S / 2
         begin, end = first * ENERGY_STEP_S - missing, after * ENERGY_STEP_S + missing
         found.append(Break(start_s + begin, start_s + end))
-    # the shorter dips too, for a trill's are sometimes a step longer and sometimes shorter
+    # Include the shorter dips: those of a trill vary by a step.
     return tuple(
         gap
         for gap in _without_flutter(found)

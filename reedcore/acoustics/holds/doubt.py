@@ -13,23 +13,23 @@ from ..settings import ENERGY_STEP_S
 from ..track.frames import Frames
 from ..voice.steadiness import middle_of as middle_part
 
-#: Held on one note, no voice spreads so far, vibrato and tremor of the widest included (±200 cents
-#: have an SD of 141): what does was followed wrongly, or is no one sound.
+#: No held voice spreads further, even with the widest vibrato or tremor (±200 cents have an SD of
+#: 141). A wider spread is a tracking error or several sounds.
 MOST_SPREAD_CENTS = 300.0
-#: So much of a hold, so near to its median, and the median is its pitch all the same.
+#: If this share of a hold lies this near to its median, the median is still its pitch.
 MOST_OF_IT, NEAR_CENTS = 0.6, 100.0
-#: In noise a mouth has coloured (whispering) the pitch leaps from frame to frame: so far from the
-#: median of so many neighbours in a fifth of the frames and more; in the roughest, wettest and most
-#: breathy voices in 6 % at most.
+#: In noise shaped by the mouth (whispering), the pitch jumps between frames: this far from the
+#: median of this many neighbours in at least a fifth of the frames. In the roughest, wettest and
+#: breathiest voices, in at most 6 %.
 NEIGHBOURS, LEAPING_CENTS, MOST_LEAPING = 9, 100.0, 0.12
-#: Creak: single pulses, each of which rings out at a resonance before the next one. The level of
-#: 5 ms then falls this far between two of them, which are less than 30 ms apart at 35 Hz; a voice
-#: with a pitch over 70 Hz has a pulse in every third step and falls by 6 dB at most.
+#: Creak: single pulses that ring at a resonance before the next one. The 5 ms level then falls this
+#: far between two pulses, less than 30 ms apart at 35 Hz. A voice above 70 Hz has a pulse in every
+#: third step and falls by at most 6 dB.
 CREAK_WITHIN_S, CREAK_FALLS_DB = 0.060, 12.0
-#: And what is read as its pitch is the resonance, weakly periodic.
+#: The pitch found is then the resonance, and only weakly periodic.
 CREAK_STRENGTH = 0.75
-#: Even pulses are taken for a trill: of one, the pitch between two closings is clearer than that
-#: (0.70 and more; pulses 0.65 at most), or its closings are not so deep (half peak to peak).
+#: Regular pulses look like a trill. In a trill, the pitch between closures is clearer than this (at
+#: least 0.70; pulses at most 0.65), or the closures are shallower (half peak to peak).
 PULSED_STRENGTH, PULSED_DB = 0.67, 12.0
 
 

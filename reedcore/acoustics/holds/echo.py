@@ -10,19 +10,18 @@ from ..middle import middles_of
 from ..settings import HOP_S
 from ..track.frames import Frames
 
-#: The level before a moment is taken over so much, the last bit left out.
+#: The level before a moment is averaged over this long, without the last part.
 BEFORE_S, SPARED = 0.5, 3
-#: Under that level by more than this, and for good: the voice is over.
+#: Once the level stays this far below, the voice has ended.
 KNEE_DB = 6.0
-#: A room falls faster than a voice that fades, and by much; shorter tails are a voice's own end.
+#: A room decays much faster than a fading voice; shorter tails belong to the voice.
 LEAST_DB_PER_S, LEAST_FALL_DB, SHORTEST_S = 62.0, 14.0, 0.08
-#: A room falls by the same in every moment, or less and less, for the voice itself stops in the
-#: first ones (0.2 to 1.0); a voice that is let go over 0.6 s and more falls faster and faster
-#: (2.5), though never so fast.
+#: A room decays evenly or ever more slowly, because the voice itself stops in the first frames (0.2
+#: to 1.0). A voice released over 0.6 s or more falls ever faster (2.5), but never this fast.
 STEEPENS, RELEASED_DB_PER_S = 1.6, 90.0
-#: What stops at once and then sinks slower is a room, down to this.
+#: A sudden stop followed by a slower decay is a room, down to this rate.
 STOPS, STOPPED_DB_PER_S = 0.5, 45.0
-#: As fast as this it may be either.
+#: At this rate it can be either.
 UNSURE_DB_PER_S = 35.0
 
 
@@ -69,7 +68,7 @@ def _tail(frames: Frames, start: int, end: int) -> Tail | None:
     levels = frames.voice_band_dbfs[first:end]
     if len(levels) < 2 * reach:
         return None
-    # over five frames: a trill's dips are none of its end
+    # Over five frames, so that dips of a trill are not taken for its end.
     power = np.convolve(10.0 ** (levels / 10.0), np.ones(5) / 5, mode="same")
     levels = 10.0 * np.log10(power + 1e-20)
     windows = np.lib.stride_tricks.sliding_window_view(levels, reach)

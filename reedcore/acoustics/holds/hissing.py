@@ -13,25 +13,25 @@ from ..track.frames import Frames
 from ..voice.levels import floor_of, smoothed_dbfs
 from .another import FAINTEST_DBFS
 
-#: What looks like a pitch under this, in a hiss, is the mains'.
+#: In a hiss, anything periodic below this is mains hum.
 HUM_UP_TO_HZ = 65.0
-#: So much over 2 kHz, and what repeats itself is a whistle between the teeth, no voice.
+#: With this share above 2 kHz, a periodic sound is a whistle between the teeth, not voice.
 WHISTLED = 0.98
-#: A hiss stands further above the room than this.
+#: Minimum level of a hiss above the room.
 HISS_ABOVE_FLOOR_DB = 10.0
-#: Further under the run's median than this is no longer the hiss.
+#: Farther below the median of the run than this is no longer the hiss.
 HISS_FADED_DB = 25.0
-#: The consonants of talk, strung together, hiss for a smaller share of the time.
+#: The consonants of connected speech hiss for a smaller share of the time.
 LEAST_HISSING = 0.75
-#: A hiss between the teeth lies over 2 kHz by so much; what is broader is held where its level
-#: stays within so much for so much of the time, which a breath's swelling does not.
+#: A hiss between the teeth has this share above 2 kHz. A broader one counts as held if its level
+#: stays within this range for this share of the time; a breath swells more.
 SHARP_SHARE, EVEN_DB, LEAST_EVEN = 0.9, 3.0, 0.65
-#: Nobody draws a breath for longer. One drawn through the teeth swells and fades over 0.3 s each; a
-#: short hiss that is held comes and goes within 0.1 s.
+#: Maximum duration of a breath in. A breath through the teeth rises and falls over 0.3 s each; a
+#: short held hiss starts and stops within 0.1 s.
 LONGEST_BREATH_S, LEAST_EVEN_SHORT = 2.0, 0.75
-#: Less of it in the top band than this, and nothing above 4 kHz reached the microphone.
+#: With less than this in the top band, nothing above 4 kHz reached the microphone.
 LEAST_TOP_SHARE = 0.05
-#: And so little is what is left of a filter's edge, 30 dB down.
+#: Residue at the edge of a filter, 30 dB down.
 NOTHING_SHARE = 0.001
 
 

@@ -13,11 +13,11 @@ from ..track.frames import Frames
 from .hissing import hissing_frames
 from .stretches import held_stretches, sounding_frames
 
-#: Shorter sounds are a cough or a try-out and do not end a take.
+#: Shorter sounds are a cough or a test and do not end a take.
 SHORTEST_S = 0.5
-#: A word may be as short as this.
+#: Minimum length of a word.
 SHORTEST_WORD_S = 0.15
-#: The last frames of a hold that goes on may not have found their pitch yet.
+#: The last frames of an ongoing hold may not have a pitch yet.
 SOUNDING_S = 0.06
 
 

@@ -39,7 +39,7 @@ from .onset import onset_rise_ms
 from .stretches import goes_on_s, held_stretches
 
 NO_PITCH = PitchFigures(nan, nan, nan)
-#: On pitch (settings of the clinic, these are the usual ones).
+#: On pitch: default values of the clinic settings.
 ON_PITCH_CENTS, ON_PITCH_SHARE = 50.0, 0.80
 
 

@@ -11,7 +11,7 @@ from scipy.ndimage import uniform_filter1d
 from ..settings import WORKING_RATE_HZ
 
 PLATEAU_S = 0.300
-#: The envelope is looked for this long before the first instant of the hold.
+#: Search for the envelope from this long before the first instant of the hold.
 BEFORE_S = 0.060
 
 

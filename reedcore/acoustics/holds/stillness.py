@@ -15,22 +15,22 @@ from scipy.ndimage import median_filter, percentile_filter, uniform_filter1d
 from ..runs import Mask, Stretch
 from ..track.frames import Array, Frames
 
-#: The bands are smoothed over this many frames, which leaves no trill or bubble in them.
+#: Bands are smoothed over this many frames, which removes trills and bubbles.
 SMOOTHED = 7
-#: The movement is from so many frames before to so many after.
+#: The movement is measured from this many frames before to this many after.
 REACH = 5
-#: A band so far under the loudest is the room's or another's.
+#: A band this far below the loudest belongs to the room or to another source.
 FAINT_DB = 26.0
-#: Talk moves its bands by more than this (middle of 0.4 s); measured on speech of eight
-#: synthesisers' voices and of people in thirteen languages: 3.8 dB and more; holds: under 2.2 dB.
+#: Speech moves its bands by more than this (median of 0.4 s). Measured: speech of eight
+#: synthesisers and of people in thirteen languages at least 3.8 dB; holds below 2.2 dB.
 STILL_DB = 2.4
-#: Over this pitch the harmonics are so far apart that vibrato carries them from band to band.
+#: Above this pitch, harmonics are so far apart that vibrato moves them between bands.
 SPARSE_HZ, SPARSEST = 350.0, 3.0
-#: Talk moves its pitch by more than this (the middle 70 % of 0.8 s).
+#: Speech moves its pitch by more than this (the middle 70 % of 0.8 s).
 ONE_NOTE_CENTS = 100.0
 MOVEMENT_FRAMES, NOTE_FRAMES = 41, 81
-#: Moving evenly: over so many frames within so much of a line (RMS), when the scraps of so few
-#: frames that water and lips make are left out, and most frames lie on it.
+#: Even movement: over this many frames within this distance of a line (RMS), without the fragments
+#: of this length that water and lips make, and with most frames on the line.
 EVENLY_FRAMES, EVENLY_CENTS, OUTLIERS, MOSTLY = 41, 60.0, 9, 0.6
 
 
@@ -104,7 +104,7 @@ def moves_evenly(piece: Frames) -> Mask:
         return np.zeros(len(piece), dtype=bool)
     cents = 1200.0 * np.log2(_pitch_throughout(piece, heard))
     course = median_filter(cents, OUTLIERS, mode="nearest")
-    # the residual of a line through each window: what is left of the variance of the pitch
+    # Residual of a line through each window: the remaining variance of the pitch.
     mean, places = uniform_filter1d(course, EVENLY_FRAMES), np.arange(len(course), dtype=float)
     middle = uniform_filter1d(places, EVENLY_FRAMES)
     spread = uniform_filter1d(course**2, EVENLY_FRAMES) - mean**2

@@ -35,29 +35,29 @@ from .breaks import breaks_of
 from .echo import without_echo
 from .stillness import Stillness, on_one_note
 
-#: A pitch found in a frame so far under its window's level is its neighbours'.
+#: A pitch in a frame this far below its window's level comes from its neighbours.
 OWN_LEVEL_DB = 10.0
-#: Further under the hold's median than this is its echo, not the voice.
+#: Farther below the median of the hold than this is echo, not voice.
 FADED_DB = 40.0
-#: Pieces are split_at_jumps by more silence than a closing of lips or a dip of a trill makes.
+#: Pieces are split by silences longer than a lip closure or a trill dip.
 PIECE_GAP_S = 0.150
-#: A run of which less is periodic than this is not a held voice.
+#: A run with a smaller periodic share is not a held voice.
 LEAST_VOICED = 0.3
-#: What is periodic in less than this, and over half of that so far apart, is noise's.
+#: If fewer frames are periodic, and over half of them this far apart, it is noise.
 SELDOM_VOICED, SCATTERED_CENTS = 0.6, 250.0
-#: Syllables: at least so many dips, and so many a second; whoever holds breaks more seldom.
+#: Syllables: minimum number of dips, and dips per second. Holds break more rarely.
 CUT_DIPS, CUT_DIPS_PER_S = 3, 1.4
-#: A stretch of talk as long as this is none of a hold's; and a hold keeps still for so much of it.
+#: Speech of this length does not belong to a hold; a hold is still for this share of it.
 TALK_S, LEAST_STILL = 0.40, 0.6
-#: Words on one note keep the mouth still for less than this, and hiss for more than that.
+#: Words on one note keep the mouth still for a smaller share than this, and hiss for a larger one.
 MOVING_STILL, CONSONANTS_SHARE = 0.3, 0.05
-#: Said on one note by chance for no longer than this; held with a moving mouth, longer.
+#: Chance monotone speech lasts at most this long; a hold with a moving mouth lasts longer.
 PHRASE_S = 1.5
-#: Mains hum keeps its frequency as no voice can.
+#: Mains hum keeps its frequency more exactly than a voice can.
 HUM_HZ = (50.0, 60.0, 100.0, 120.0)
 HUM_WITHIN_CENTS, HUM_SPREAD_CENTS = 20.0, 3.0
-#: In noise it wavers; what lies so near to it, and begins or ends with the recording or is heard
-#: for so long elsewhere, is the room's hum.
+#: In noise, hum varies. Sound this near to it that begins or ends with the recording, or is heard
+#: elsewhere this long, is hum of the room.
 DEEP_HUM_HZ, DEEP_HUM_WITHIN_CENTS, ROOM_HEARD_S = (50.0, 60.0), 60.0, 0.3
 
 
@@ -169,7 +169,7 @@ def _same_voice(stillness: Stillness, piece: Stretch, hold: Stretch) -> bool:
     apart = median_cents(frames.pitch_hz[here]) - median_cents(frames.pitch_hz[there])
     limit = SAME_PITCH_CENTS if is_anchor(piece) else SAME_PITCH_SHORT_CENTS
     if start == hold[1] or end == hold[0]:
-        limit = LEAP_CENTS  # cut where the level leaps: only the same pitch goes on
+        limit = LEAP_CENTS  # After a cut at a level jump, only the same pitch continues.
     return isfinite(apart) and abs(apart) <= limit
 
 

@@ -19,22 +19,22 @@ from ..track.frames import Array, Frames
 from ..voice.steadiness import middle_of
 from .flutter import FLUTTER_HZ, Flutter, between, bridged, flutter_of, moves, near_to, step_levels
 
-#: Of bubbles: where they move the level, by how much at least (half peak to peak), and how much of
-#: that the bands within 20 dB of the loudest may move against each other. Measured on bubbles of
-#: five rates and four irregularities: 0.73 dB and more, a fifth of it apart at most; on steady
-#: voices 0.82 dB at most, on singers and articulated holds two thirds apart and more.
+#: Bubbles: range of rates, minimum level movement (half peak to peak), and how much of it the bands
+#: within 20 dB of the loudest may differ. Measured on bubbles of five rates and four
+#: irregularities: at least 0.73 dB, at most a fifth apart; steady voices at most 0.82 dB, singers
+#: and articulated holds at least two thirds apart.
 BUBBLES_HZ, LEAST_COMMON_DB, APART, WITHIN_DB = (9.0, 40.0), 0.9, 0.2, 20.0
-#: Bubbles that ring move the bands against each other too, and by far more than any voice moves
-#: them together (those: 6.3 dB and more, half of it apart; singers 2.1 dB, and as much apart).
+#: Ringing bubbles also move the bands apart, and move them together far more than any voice (at
+#: least 6.3 dB, half of it apart; singers 2.1 dB, and as much apart).
 RINGING_DB, RINGING_APART = 3.7, 0.65
-#: How far the middle movement at 10–20 Hz stands over that at 50–98 Hz, where a rough voice's
-#: periods move the level too (as amplitudes: bubbles 3 and more, voices of 3 dB shimmer seldom 4).
+#: Ratio of the median movement at 10–20 Hz to that at 50–98 Hz, where the periods of a rough voice
+#: move the level too (as amplitudes: bubbles at least 3; voices of 3 dB shimmer rarely 4).
 SLOW_HZ, FAST_HZ, OVER_FASTER = (10.0, 20.0), (50.0, 98.0), 4.0
-#: Over less than this no irregularity shows.
+#: Minimum duration to show irregularity.
 NEEDS_S = 1.0
-#: A tremor gathers so much of 3–40 Hz within ±1 Hz of its rate and its first overtones.
+#: A tremor has this share of 3–40 Hz within ±1 Hz of its rate and its first overtones.
 WAVER_HZ, WAVERS_UP_TO_HZ, ONE_RATE, OVERTONES = (3.0, 40.0), 12.0, 0.7, 4
-#: A break or a click is no bubble: this share of the level at each end does not count.
+#: Breaks and clicks are not bubbles: ignore this share of the level at each end.
 RARE = 0.03
 
 
@@ -50,7 +50,7 @@ def breaks_and_chop(
     breaks = breaks_of(part, start_s=start * HOP_S, median_hz=median_hz)
     aside = frames_in(breaks, start=start, many=len(part))
     chop = flutter_of(part, aside=aside) or _bubbles_in(middle_of(part), _cut(part, aside))
-    if chop:  # no bubble closes the voice for longer, deep as it may be
+    if chop:  # No bubble closes the voice longer, however deep it is.
         breaks = tuple(gap for gap in breaks if gap.end_s - gap.start_s > 1.0 / FLUTTER_HZ[0])
     return breaks, chop
 
@@ -60,7 +60,7 @@ def _bubbles_in(middle: Frames, aside: Mask) -> Flutter | None:
         return None
     hz, power = moves(bridged(step_levels(middle), aside), rare=RARE)
     if np.sqrt(2.0 * power[between(hz, BUBBLES_HZ)].sum()) < 0.5 * LEAST_COMMON_DB:
-        return None  # far from it, and known without the bands
+        return None  # Clearly different: the bands are not needed.
     wavers = between(hz, WAVER_HZ)
     slow = wavers & (hz <= WAVERS_UP_TO_HZ)
     near = near_to(hz, float(hz[slow][np.argmax(power[slow])]), overtones=OVERTONES, within_hz=1.0)
@@ -84,7 +84,7 @@ def _common_db(bands: Array, aside: Mask) -> tuple[float, float]:
     loud = np.column_stack(
         [bridged(levels[:, at], aside) for at in np.flatnonzero(mean > mean.max() - WITHIN_DB)]
     )
-    # few voices get here, and importing scipy.signal takes as long as analysing a minute of sound
+    # Import late: few voices get here, and scipy.signal takes as long as a minute of analysis.
     from scipy.signal import butter, sosfiltfilt
 
     band_pass = butter(2, BUBBLES_HZ, "bandpass", fs=1.0 / HOP_S, output="sos")

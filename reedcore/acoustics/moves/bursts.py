@@ -12,15 +12,14 @@ from ..runs import runs
 from ..settings import HOP_S
 from ..track.frames import Frames
 
-#: A burst stands this far out of the room, or there is none, dB.
+#: Minimum level of a burst above the room, dB.
 OUT_OF_ROOM_DB = 12.0
-#: A burst begins where the level has risen by this share of the way from the room to the loudest,
-#: and ends where it has fallen under the lower one (conventions; two thresholds, so that an edge
-#: that trembles is one edge).
+#: Shares of the range from the room to the loudest: a burst starts above the first and ends below
+#: the second (conventions; two thresholds, so that an unsteady edge counts once).
 BEGINS_AT, ENDS_AT = 0.6, 0.4
-#: Shorter than this is a click; a dip shorter than this does not part two bursts, seconds.
+#: Shorter sounds are clicks; shorter dips do not separate two bursts, seconds.
 SHORTEST_S, PARTS_S = 0.03, 0.05
-#: Longer than this is no pulse but a held sound, seconds.
+#: Longer sounds are held, not pulses, seconds.
 LONGEST_PULSE_S = 0.8
 _SMOOTHED = 3
 

@@ -12,16 +12,16 @@ from ..settings import ENERGY_STEP_S
 from ..track.frames import Array, Frames
 
 FLUTTER_HZ = (8.0, 40.0)
-#: The share of the level's movement (4–60 Hz) that must gather within ±2 Hz of one rate.
+#: Minimum share of the level movement (4–60 Hz) within ±2 Hz of one rate.
 GATHERED, WITHIN_HZ = 0.5, 2.0
-#: Half peak to peak; a voice's own level moves less at these rates.
+#: Half peak to peak; the natural level movement at these rates is smaller.
 LEAST_DB = 3.0
-#: Slower than this a shallow waver is a tremor; lips and water chop deeply.
+#: Below this rate a shallow movement is a tremor; lips and water make deep ones.
 TREMOR_UP_TO_HZ, LEAST_SLOW_DB = 12.0, 6.0
-#: The pulses of a lower voice would be seen in single steps, and taken for a chop.
+#: Pulses of a lower voice would show in single steps and look like a flutter.
 LOW_VOICE_HZ = 110.0
 NEEDS_S = 0.5
-#: What is rare in a level is no chop of it: this share at each end does not count.
+#: Rare levels are not flutter: ignore this share at each end.
 RARE = 0.05
 
 
@@ -40,13 +40,13 @@ def flutter_of(part: Frames, *, aside: Mask | None = None) -> Flutter | None:
     levels = step_levels(part, over=3 if low else 1)
     if levels.size * ENERGY_STEP_S < NEEDS_S:
         return None
-    # one break is a deep dip, but no flutter: what is rare in the level does not count
+    # One break is a deep dip but not a flutter: ignore rare levels.
     hz, power = moves(bridged(levels, aside), rare=RARE)
     among, around = between(hz, FLUTTER_HZ), between(hz, (4.0, 60.0))
     if not among.any() or power[around].sum() <= 0:
         return None
     rate = float(hz[among][np.argmax(power[among])])
-    # a square chop has overtones: they belong to it
+    # Include overtones: a square flutter has them.
     near = near_to(hz, rate, overtones=3, within_hz=WITHIN_HZ)
     gathered = power[near & around].sum() / power[around].sum()
     depth = float(np.sqrt(2.0 * power[near].sum()))
@@ -91,6 +91,6 @@ def bridged(levels: Array, aside: Mask | None) -> Array:
 def step_levels(part: Frames, *, over: int = 1) -> Array:
     """Return level of the voice band each 5 ms, over so many steps; digital silence is −120 dB."""
     band = part.voice_band.reshape(-1)
-    # convolve gives back as many as the longer of the two has
+    # convolve returns the length of the longer input.
     power = np.convolve(band, np.ones(over) / over, mode="same") if band.size >= over else band
     return np.asarray(10.0 * np.log10(np.maximum(2.0 * power, 1e-12)))

@@ -18,12 +18,12 @@ from reedcore.errors import ValueOutOfRange
 from ..settings import HOP_S
 from ..track.frames import Frames
 
-#: A frame further off than this costs no more: it is a slide, or another note altogether.
+#: Maximum cost of a frame: farther off it is a slide or another note.
 CAP_CENTS = 300.0
-#: A note that sounded shorter was not sung.
+#: Minimum duration of a sung note.
 SHORTEST_NOTE_S = 0.08
 ON_PITCH_CENTS = 50.0
-#: Between two of the same note, a pause so long parts them, seconds.
+#: Minimum pause between two equal notes, seconds.
 PAUSE_S = 0.03
 
 

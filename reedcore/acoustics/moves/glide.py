@@ -17,30 +17,31 @@ from ..track.frames import Array, Frames
 from .bubbles import breaks_and_chop
 from .flutter import step_levels
 
-#: A movement slower than this is staying, in semitones a second.
+#: A slower movement counts as steady, semitones per second.
 STAYING_ST_PER_S = 1.5
-#: The slope is read over so long; a vibrato does not turn it.
+#: The slope is measured over this long; vibrato does not change its sign.
 SLOPE_OVER_S = 0.25
 SHORTEST_SEGMENT_S = 0.15
 SHORTEST_MOVE_ST = 0.8
-#: The pitch has turned when it comes back by so much; over so many frames a scrap is passed over.
+#: The pitch has turned when it comes back by this much; fragments of this many frames are skipped.
 TURN_ST, WAY_OVER = 1.0, 15
-#: Lowest and highest must last so long.
+#: Minimum duration of the lowest and highest pitch.
 LASTING_S = 0.050
 #: A jump: over two semitones within 50 ms.
 JUMP_ST, JUMP_WITHIN_S = 2.0, 0.050
-#: Of a chopped voice: a frame so far from the medians of so many before and after it is not its.
+#: In a chopped voice, a frame this far from the medians of this many frames before and after is an
+#: error.
 BUBBLE_ST, BESIDE_FRAMES = 3.0, 21
-#: What is left of a leap moves by more than this from frame to frame: 50 semitones a second, faster
+#: The remains of a jump move by more than this from frame to frame: 50 semitones a second, faster
 #: than any glide.
 DRAWN_OUT_ST = 0.5
-#: A scrap at an end that is shorter than this and so far from the rest is not the voice.
+#: A fragment at an end that is shorter than this and this far from the rest is not the voice.
 FALSE_END_S, FALSE_END_ST = 0.080, 7.0
-#: A scrap so short, so near to an octave from the voice before and after it.
+#: A fragment this short, this near to an octave from the voice before and after it.
 SCRAP_S, OCTAVE_WITHIN_ST = 0.080, 1.0
-#: Fry at an end lasts no longer than this, and its level moves by so much between its pulses.
+#: Fry at an end lasts at most this long, and its level moves this much between pulses.
 LONGEST_RATTLE_S, RATTLE_DB, RATTLE_OVER_REST = 1.5, 5.0, 2.0
-#: Vocal fry: lower than this, and less periodic than this.
+#: Vocal fry: lower and less periodic than this.
 FRY_HZ, FRY_STRENGTH = 70.0, 0.75
 
 
@@ -212,7 +213,7 @@ def _without_rattle(semitones: Array, levels: Array) -> Array:
             if after * HOP_S > LONGEST_RATTLE_S:
                 continue
             inside, rest = _moves_db(steps[: 2 * after]), _moves_db(steps[2 * after :])
-            # what moves as much throughout is a trill or water, and leaps as a voice does
+            # If all of it moves this much, it is a trill or water, and jumps like a voice.
             if inside >= RATTLE_DB and inside >= RATTLE_OVER_REST * rest:
                 track[:after] = np.nan
                 break
@@ -315,7 +316,7 @@ def _ways(semitones: Array) -> list[float]:
     going = 0
     for value in map(float, track):
         low, high = min(low, value), max(high, value)
-        if going >= 0 and value <= high - TURN_ST:  # it was going up, and has turned
+        if going >= 0 and value <= high - TURN_ST:  # It rose, and has turned.
             ways += [high - turn] if high - turn >= TURN_ST else []
             turn, low, going = high, value, -1
         elif going <= 0 and value >= low + TURN_ST:
@@ -327,7 +328,7 @@ def _ways(semitones: Array) -> list[float]:
 
 def _direction(moves: list[Segment], ways: list[float]) -> Direction:
     kinds = {segment.kind for segment in moves}
-    if not kinds:  # slower than a movement is, but it leads somewhere all the same
+    if not kinds:  # Slower than a movement, but it changes the pitch in the end.
         kinds = {Movement.UP if way > 0 else Movement.DOWN for way in ways}
     if kinds == {Movement.UP}:
         return Direction.UP
@@ -361,7 +362,7 @@ def _jumps(semitones: Array, start: int) -> tuple[Jump, ...]:
     change = semitones[apart:] - semitones[:-apart]
     with np.errstate(invalid="ignore"):
         leaping = np.abs(change) > JUMP_ST
-    # a fast siren passes two semitones in 50 ms as well: a jump does it within two frames of them
+    # A fast siren also covers two semitones in 50 ms; a jump does so within two frames of them.
     step = np.abs(np.diff(semitones))
     found = []
     for first, after in runs(leaping, joining=2):
@@ -369,7 +370,7 @@ def _jumps(semitones: Array, start: int) -> tuple[Jump, ...]:
         if not np.isfinite(inside).any():
             continue
         place = first + int(np.nanargmax(inside))
-        # the window of 40 ms draws the leap out over a few frames, and more where the mouth rings
+        # The 40 ms window spreads the jump over a few frames, and more if the mouth rings.
         place_before = max(0, min(_edge_of_leap(semitones, place, -1, apart) - 1, place - 2))
         drawn_out = max(_edge_of_leap(semitones, place + 1, 1, apart) + 1, place + 3)
         place_after = min(drawn_out, semitones.size - 1)

@@ -15,10 +15,10 @@ from ..runs import Mask, runs
 from ..settings import HOLD_GAP_S, HOP_S, WORKING_RATE_HZ
 from ..track.frames import Frames
 
-#: Both are read through windows of 50 ms: a gap smaller than this is none.
+#: Both are read through 50 ms windows: a smaller gap is none.
 JOINED_S = 0.030
 SHORTEST_S = 0.3
-#: Of a /z/, what is the voice's.
+#: Share of a /z/ that is voice.
 _VOICE_TO_HZ = 1500.0
 
 
@@ -61,7 +61,7 @@ def s_to_z_of(frames: Frames, samples: NDArray[np.float32]) -> SToZ | None:
     least = round(SHORTEST_S / HOP_S)
     hisses = [run for run in runs(hissing_frames(frames), joining=10) if run[1] - run[0] >= least]
     sounding, _ = sounding_frames(frames)
-    # first without its gaps: a frame of the hiss that looks like a pitch is not yet the buzz
+    # First without its gaps: a hiss frame that seems to have a pitch is not yet the buzz.
     buzzes = [run for run in runs(sounding, joining=4) if run[1] - run[0] >= least]
     pairs = [
         (hiss, buzz)
@@ -97,7 +97,7 @@ def _voice_rise_ms(samples: NDArray[np.float32], start_s: float, pitch_hz: float
     piece = samples[first : round((start_s + 0.5) * WORKING_RATE_HZ)]
     if piece.size < WORKING_RATE_HZ // 4:
         return nan
-    # only this task needs scipy.signal, whose import takes as long as analysing a minute of sound
+    # Import late: only this task needs scipy.signal, which takes as long as a minute of analysis.
     from scipy.signal import butter, sosfiltfilt
 
     low_pass = butter(4, _VOICE_TO_HZ, fs=WORKING_RATE_HZ, output="sos")

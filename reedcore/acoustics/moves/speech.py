@@ -20,29 +20,30 @@ from ..voice.cepstral import cepstral_prominence_db
 from ..voice.levels import energetic_mean, floor_of, smoothed_dbfs
 
 PAUSE_S, BREATH_PAUSE_S = 0.25, 0.50
-#: Less than this is no speech.
+#: Minimum duration of speech.
 LEAST_VOICED_S = 0.2
-#: Air that is heard for so long without a voice is a breath; over so few frames it is one still;
-#: and a sound that lies nearly all over 2 kHz is an /s/, however long, and one that lies nearly all
-#: under it the creak at the end of a sentence.
+#: Air without voice for this long is a breath, also with gaps of this many frames. A sound almost
+#: entirely above 2 kHz is an /s/, however long; one almost entirely below is creak at the end of a
+#: sentence.
 BREATH_HEARD_S, BREATH_BRIDGED, SIBILANT_SHARE, CREAK_SHARE = 0.28, 4, 0.93, 0.15
 #: Minimum length of a quick breath between two words (s), and the silence on each side (frames).
 CATCH_S, ALONE = 0.18, 4
-#: Under this signal-to-noise ratio nothing of speech is judged (definition).
+#: Below this signal-to-noise ratio no figure of speech is judged (definition).
 NEEDS_SNR_DB = LEVEL_NEEDS_SNR_DB
-#: The room is listened to where it is so far from any voice, and for so long.
+#: The room is measured this far from any voice, for at least this long.
 ROOM_APART_S, ROOM_NEEDS_S = 0.10, 0.3
 #: The speaker is the loudest voice: the 90th percentile of the smoothed voiced level. In 90
 #: recordings of people in three languages, at most 5 % of the voice is softer than this by more
 #: than OWN_WITHIN_DB. Softer sound is a television or the room.
 LOUD_SHARE, SMOOTHED, OWN_WITHIN_DB = 90, 9, 17.0
-#: A consonant lies no further under it, and no further from a voiced sound.
+#: A consonant is at most this far below the speaker, and this near to a voiced sound.
 CONSONANTS = ((16.0, 0.30), (30.0, 0.10))
-#: Another voice is heard: in one stretch (gaps of 80 ms part none) so far under the loud ones for
-#: longer than any of those people was (0.38, 0.25, 0.21 s), or for a share of all (theirs: 12 %).
+#: Another voice: one stretch (gaps up to 80 ms included) this far below the loud ones that is
+#: longer than in any of those people (0.38, 0.25, 0.21 s), or exceeds this share of all (theirs: 12
+#: %).
 SOFT_DB, SOFT_S = (10.0, 12.0, 14.0), (0.45, 0.32, 0.28)
 SOFT_GAP, FAINT_DB, SOFT_SHARE = 8, 22.0, 0.16
-#: A nucleus stands so far over the dips beside it, in the mean of so many frames.
+#: Height of a nucleus above the dips beside it, in the mean of this many frames.
 NUCLEUS_DB, NUCLEUS_FRAMES = 2.0, 5
 #: Pauses are not counted if another voice is heard between words for longer than this (s).
 ELSEWHERE_S = 0.30
@@ -119,7 +120,7 @@ def speech_of(frames: Frames, sound: NDArray[np.float32] | None = None) -> Speec
     levels = smoothed_dbfs(frames)
     room = _room_dbfs(levels, voiced)
     heard = frames.level_dbfs > max(room + ABOVE_FLOOR_DB, FAINTEST_DBFS)
-    # a consonant sounds too, but noise alone is not speech: from the first voice to the last
+    # Consonants sound too, but noise alone is not speech: search from the first voice to the last.
     loud = np.zeros_like(heard)
     for within_db, apart_s in CONSONANTS:
         beside = binary_dilation(voiced, iterations=round(apart_s / HOP_S))

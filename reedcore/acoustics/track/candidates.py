@@ -13,28 +13,28 @@ from ..settings import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ, WORKING_RATE_HZ
 
 Array = NDArray[np.float64]
 
-#: Candidates kept for a frame: the period, its double and a formant's rival fit among four.
+#: Candidates per frame: the period, its double and a competing formant fit into four.
 CANDIDATES = 4
-#: A correlation peak lower than this is no candidate for a pitch.
+#: Minimum correlation of a pitch candidate.
 WEAKEST = 0.25
-#: Preference for the shorter of two equal periods, per octave: else every period's double ties.
+#: Preference for the shorter of two equal periods, per octave; otherwise every double ties.
 OCTAVE_COST = 0.06
-#: Distrust of long lags: the window leaves so little of them that noise is raised with the peak.
+#: Penalty for long lags: the window leaves little of them, so noise is raised with the peak.
 LONG_LAG_COST = 0.015
-#: Two candidates, one the double of the other: how clear a gap between the multiples is, in a
-#: clean voice and what noise adds; what it costs the overtone, and what no gap costs the double.
+#: Two candidates an octave apart: how clear a gap between the multiples is, in a clean voice and
+#: with noise; what it costs the overtone, and what its absence costs the double.
 CLEAR_GAP, CLEAR_GAP_IN_NOISE = 0.03, 0.3
-#: Peaks that are sharp beside a sample look lower where they fall between two.
+#: Narrow peaks look lower if they fall between two samples.
 CLEAR_GAP_IF_SHARP = 0.4
 OVERTONE_COST, DOUBLE_COST = 0.25, 0.15
 MULTIPLES_FROM, MULTIPLES_TO = 0.0055 * WORKING_RATE_HZ, 0.016 * WORKING_RATE_HZ
 MOST_MULTIPLES = 16
-#: A peak at a shorter lag, 400 Hz and up, is but a ripple of noise on a longer period if that comes
-#: back as high, nearly, and the line sinks by less than this share between the peak's multiples.
+#: A peak at a shorter lag, from 400 Hz up, is only noise on a longer period if that is almost as
+#: high, and the line drops by less than this share between the multiples of the peak.
 RIPPLES_TO, RIPPLE_UNDER, RIPPLE_DEPTH = WORKING_RATE_HZ // 400, 0.9, 0.2
-#: A pitch is read off the last of its periods that lies within this, searched so far about it.
+#: The pitch is read from the last of its periods within this lag, searched this far around it.
 LATER_PERIODS_S, LATER_SEARCH = 0.012, 5
-#: A later peak lower than this share of the first is not its own.
+#: A later peak below this share of the first is not a multiple of it.
 LATER_LEAST = 0.6
 LATER_LAG = LATER_PERIODS_S * WORKING_RATE_HZ
 
@@ -119,13 +119,12 @@ def _fill(
             low, middle, high = line[lag - 1], line[lag], line[lag + 1]
             shift = 0.5 * (low - high) / (low - 2.0 * middle + high)
             height = max(middle - 0.25 * (low - high) * shift, 0.0)
-            # a window that the sound fills only in part makes peaks higher than 1: as far off as
-            # lower ones
+            # A partly filled window gives peaks above 1: treat them like peaks equally far below 1.
             if height > 1.0:
                 height = 1.0 / height
             lags[at] = _placed(line, lag + shift, height)
             strength[row, at] = height
-        # what speaks against each beside another whose lag is a whole number of its own
+        # Evidence against each candidate beside one whose lag is a multiple.
         against[:] = 0.0
         for short in range(count):
             for long in range(count):
@@ -208,14 +207,14 @@ def _between(line: NDArray[np.float32], lag: float, times: int, near: Array) -> 
             place += 1
         low, mid, high = line[place - 1], line[place], line[place + 1]
         curve = 2.0 * mid - low - high
-        # between two samples a peak is twice as far up as a parabola has it, for it is no parabola
+        # Between two samples a peak is twice as far up as a parabola gives: it is not a parabola.
         tip = (high - low) ** 2 / (4.0 * max(curve, 1e-6)) if curve > 0 else 0.0
         near[multiple - 1] = min(mid + min(tip, 0.25 * curve), 1.0)
         if at <= MULTIPLES_TO:
             sharp += max(curve, 0.0)
             reached += 1
     sharp /= max(reached, 1)
-    # each between two multiples against the line through them, for peaks fall off with their lag
+    # Compare with the line through the neighbouring multiples, because peaks fall with the lag.
     gap, level, count = 0.0, 0.0, 0
     for multiple in range(1, MOST_MULTIPLES + 1):
         into = multiple % times

@@ -8,9 +8,9 @@ from numpy.typing import NDArray
 from ..compiled import Loop
 from .frames import Array
 
-#: At or beyond this a sample counts as clipped: one step short of full scale in 16 bits.
+#: At or above this a sample counts as clipped: one step below full scale in 16 bits.
 _FULL_SCALE = 1.0 - 2.0**-15
-#: What :data:`SUMMED` counts: samples, and steps that are whole.
+#: What :data:`SUMMED` counts: samples, and completed steps.
 SAMPLES, STEPS = 0, 1
 
 

@@ -9,8 +9,8 @@ import numpy as np
 from ..compiled import Loop
 from .frames import Array
 
-#: The filters in use, at the usual sampling rates, as ``scipy.signal.butter`` designs them (a test
-#: designs each again): importing scipy.signal takes as long as analysing a minute of sound.
+#: Filters at the usual sampling rates, as designed by ``scipy.signal.butter`` (a test designs them
+#: again). Importing scipy.signal takes as long as a minute of analysis.
 _DESIGNS: dict[tuple[str, float | tuple[float, float], int], tuple[tuple[float, ...], ...]] = {
     ("bandpass", (50.0, 1500.0), 16_000): (
         (0.057116828173209185, 0.0, -0.11423365634641837, 0.0, 0.057116828173209185),

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from ..settings import HOP_S
 
 Array = NDArray[np.float64]
-#: So many wide bands tell one sound of speech from the next.
+#: This many wide bands distinguish the sounds of speech.
 BANDS = 6
 
 

@@ -20,13 +20,13 @@ from .rows import Track
 Singles = NDArray[np.float32]
 Counts = NDArray[np.int64]
 
-#: Takes out what a cheap microphone adds to the signal: a constant, and rumble no voice makes.
+#: Removes what a cheap microphone adds: an offset, and rumble below any voice.
 _RUMBLE_HZ = 20.0
-#: A frame's window reaches so far before its own 10 ms, and as far beyond.
+#: A frame's window starts this far before its own 10 ms, and ends as far after.
 _REACH = (WINDOW - HOP) // 2
-#: Samples at 16 kHz of half a frame.
+#: Samples of half a frame at 16 kHz.
 _HALF = HOP // 2
-#: What is counted besides :data:`SAMPLES` and :data:`STEPS`: samples made at 16 kHz.
+#: Counted besides :data:`SAMPLES` and :data:`STEPS`: samples made at 16 kHz.
 _MADE = 2
 
 
@@ -48,15 +48,16 @@ class Intake:
         self._voice = butterworth("bandpass", VOICE_BAND_HZ, WORKING_RATE_HZ)
         self._states = np.zeros((2, 4))
         self._counts = np.zeros(3, np.int64)
-        #: Of what is not whole: see :data:`SUMMED`, and the sum of squares of the voice band.
+        #: Running sums of incomplete steps: see :data:`SUMMED`, and the sum of squares of the voice
+        #: band.
         self._begun = np.zeros(3)
-        # samples without rumble, from one on that lies before the first: in silence
+        # Samples without rumble, from one that lies before the first, in silence.
         self._held = np.zeros(2 * self._resampling.reach)
         self._held_from = -self._resampling.reach
-        # the first window starts before the sound does too
+        # The first window starts before the sound.
         self._working: Singles = np.zeros(4 * WINDOW, np.float32)
         self._working_from = -_REACH
-        #: Frames whose window has been given.
+        #: Frames whose window has been returned.
         self.given = 0
 
     def make_room(self, samples: int) -> None:
@@ -128,7 +129,7 @@ class Intake:
             track.energy, track.clipped, self._held, self._held_from, by.taps, by.half, by.down,
             fresh, self._voice, self._working, self._working_from, track.voice_band,
         )  # fmt: skip
-        # what no later sample needs moves out to the front
+        # Drop samples that no later frame needs.
         needs = max(self._held_from, by.needs_from(until))
         left = int(self._counts[SAMPLES]) - needs
         shift = needs - self._held_from
@@ -207,7 +208,7 @@ def _banded(
         counts[_MADE] += until - at
         at = until
         if counts[_MADE] == (step + 1) * _HALF:
-            if step // 2 < voice_band.shape[0]:  # the silence at the end belongs to no frame
+            if step // 2 < voice_band.shape[0]:  # The silence at the end belongs to no frame.
                 voice_band[step // 2, step % 2] = total / _HALF
             total = 0.0
     begun[2] = total

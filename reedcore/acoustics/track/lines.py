@@ -22,38 +22,38 @@ from ..middle import middle_of
 from ..settings import HIGHEST_PITCH_HZ, HOP, LOWEST_PITCH_HZ, WORKING_RATE_HZ
 from .frames import Array, Frames
 
-#: A hold whose periods repeat themselves better than this is not looked at again.
+#: A hold with a higher periodicity is not examined again.
 CLEAR = 0.97
-#: Fewer of a recording's frames are less clear than that, and none of its holds is.
+#: At most this share of a recording's frames is less clear, and none of its holds is.
 UNCLEAR_SHARE = 0.1
-#: A hold as short as this has a window and a half.
+#: A hold this short has one and a half windows.
 SHORTEST_S = 0.4
 WINDOW, STEP = 4096, 1024
-#: What lies so far beside a line is not it.
+#: Anything this far from a line is not part of it.
 BESIDE_HZ = (16.0, 36.0)
-#: A pitch is known well enough to look for its line so far about it.
+#: The pitch is known well enough to search for its line this far around it.
 WITHIN = 0.025
-#: What stands out by so much is a line, in the mean of a hold and in one window; by no more than
-#: this, it is none.
+#: Prominence of a line in the mean of a hold and in one window, and the prominence below which
+#: there is none.
 LINE_DB, LINE_IN_ONE_DB, NO_LINE_DB = 12.0, 8.0, 5.0
-#: The pitch may be so many times what was found, or a whole part of it.
+#: The pitch may be this many times the value found, or an integer part of it.
 TIMES, PARTS = (2, 3, 4, 5), range(2, 13)
-#: Lines of a voice that are looked at where a resonance was taken for it, and how clear they are.
+#: Lines examined if a resonance was taken for the voice, and their minimum clarity.
 LINES, LINES_DB = 5, 10.0
-#: Frames of a leap of octaves that is none, and how far off one it may be.
+#: Frames of a false octave jump, and how far off it may be.
 SCRAP, OFF_OCTAVES = 3, 0.1
-#: A share of a hold's frames that nobody saw when they had another pitch.
+#: Share of a hold's frames with another pitch that goes unnoticed.
 FEW = 0.03
-#: A voice's first or third line is no further under its second than this.
+#: A voice's first or third line is at most this far below its second.
 FAINT_DB = 25.0
-#: Windows without a line to one that has it, for which that one speaks.
+#: Windows without a line for each with one, up to which the latter decides.
 REACH = 2
-#: A frame further off than this has another pitch.
+#: A frame farther off than this has another pitch.
 APART = 0.06
 
 _BIN_HZ = WORKING_RATE_HZ / WINDOW
 _TAPER = np.hanning(WINDOW).astype(np.float32)
-#: No line is looked for over this, and so many windows are transformed at once.
+#: Upper limit of the search for lines, and windows transformed at once.
 _BINS, _BLOCK = round(4_200.0 / _BIN_HZ), 32
 _NEAR, _FAR = (round(hz / _BIN_HZ) for hz in BESIDE_HZ)
 
@@ -121,7 +121,7 @@ def _pitch_by_lines(part: Frames, piece: NDArray[np.float32]) -> Array | None:
     heard = [(place, line.hz) for place, line in enumerate(lines) if line is not None]
     if not heard:
         return None
-    # each window's middle, as a place among the frames
+    # Middle of each window, as a position among the frames.
     middles = (np.arange(len(lines)) * STEP + WINDOW / 2) / HOP
     windows, pitches = (np.array(each) for each in zip(*heard, strict=True))
     places = np.arange(len(part))
@@ -249,7 +249,7 @@ def _line(power: NDArray[np.float32], hz: float, least_db: float) -> SpectralLin
     height = float(power[top])
     if height <= 0.0 or (db := 10.0 * np.log10(height / max(beside, 1e-20))) < least_db:
         return None
-    # of a tapered line the logarithm is nearly a parabola
+    # The logarithm of a tapered line is almost a parabola.
     before, middle, after = np.log(np.maximum(power[top - 1 : top + 2], 1e-30))
     curve = before - 2.0 * middle + after
     shift = 0.5 * (before - after) / curve if curve < 0.0 else 0.0

@@ -20,9 +20,9 @@ from .candidates import LONGEST_LAG, candidates_of, lag_cost
 Array = NDArray[np.float64]
 Indices = NDArray[np.intp]
 
-#: Under the lowest voice: hum and rumble that no voice makes.
+#: Below the lowest voice: hum and rumble.
 LOWEST_SOUND_HZ = 45.0
-#: Wide enough that a voice that only wavers stays in its own, narrow enough for the mouth to show.
+#: Wide enough that an unsteady voice stays in its band, narrow enough to show the mouth.
 BAND_EDGES_HZ = (80.0, 400.0, 700.0, 1100.0, 1700.0, 2600.0, 4000.0, 8000.0)
 
 _BINS_HZ = np.fft.rfftfreq(FFT_SIZE, 1.0 / WORKING_RATE_HZ)
@@ -33,7 +33,7 @@ def _from(hz: float) -> int:
     return int(np.searchsorted(_BINS_HZ, hz))
 
 
-#: What a window is tapered by.
+#: Taper of the window.
 TAPER = np.hanning(WINDOW + 1)[:-1].astype(np.float32)
 
 
@@ -81,11 +81,11 @@ def _weights() -> tuple[NDArray[np.float32], NDArray[np.int64]]:
 
 
 _WEIGHTS, _SPANS = _weights()
-#: Frames worked on at once: what is small stays near the processor.
+#: Frames processed at once: a small block stays in the processor's cache.
 BLOCK = 32
-#: So many are transformed in the time of one: a block has no odd rest.
+#: Transform blocks of this size: they are as fast as one, and leave no odd remainder.
 TOGETHER = 4
-#: Rows of the sums: all that sounds, above 2 kHz, above 4 kHz, and from here on the wide bands.
+#: Rows of the sums: all sound, above 2 kHz, above 4 kHz, then the wide bands.
 ALL, HISS, TOP, BANDS_FROM = range(4)
 
 

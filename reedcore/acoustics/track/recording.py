@@ -50,7 +50,7 @@ def one_channel(samples: NDArray[Any]) -> NDArray[Any]:
         raise ValueOutOfRange(what="dimensions", value=samples.ndim, lowest=1, highest=2)
     if samples.shape[1] <= 1 or samples.shape[0] == 0:
         return samples.reshape(-1)
-    block = 1 << 18  # in pieces, so that a long recording is not copied whole
+    block = 1 << 18  # In pieces, so that a long recording is not copied as a whole.
     power = np.zeros(samples.shape[1])
     for start in range(0, samples.shape[0], block):
         floats = as_floats(samples[start : start + block])

@@ -16,10 +16,10 @@ from ..compiled import Loop
 from .frames import Array
 from .low_pass import kaiser_low_pass
 
-#: Zero crossings of the low-pass on each side: stop band −50 dB; what folds back is above 6 kHz.
+#: Zero crossings of the low-pass on each side: stop band −50 dB, aliases only above 6 kHz.
 HALF_CROSSINGS = 6
 KAISER_BETA = 5.0
-#: A row of the low-pass is made a multiple of this long: a processor then adds up no odd rest.
+#: Row length of the low-pass is a multiple of this, so that vector sums have no remainder.
 _MULTIPLE = 16
 
 
@@ -89,8 +89,8 @@ def resampled(
     if up == 0:
         out[:] = held[given - held_from : given - held_from + out.size]
         return
-    # the first input sample that the low-pass reaches, and the row that it then has: kept up with
-    # by adding, for a division costs as much as half the sum
+    # The first input sample that the low-pass reaches, and its row, updated by addition: a division
+    # costs as much as half the sum.
     first = -((half - given * down) // up)
     row = half - given * down + first * up
     first -= held_from

@@ -6,7 +6,7 @@ import numpy as np
 
 from .frames import BANDS, Frames
 
-#: Rows that a short take has room for without growing.
+#: Rows that a short take fits into without growing.
 _FIRST_ROOM = 1024
 
 

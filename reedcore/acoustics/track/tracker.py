@@ -18,17 +18,17 @@ from .rows import Track
 Array = NDArray[np.float64]
 Counts = NDArray[np.int64]
 
-#: Frames of looking ahead before a decision.
+#: Frames of look-ahead before a decision.
 LOOKAHEAD = 2
-#: What no pitch is worth: a peak worth less than this is taken for noise.
+#: Value of “no pitch”: a lower peak counts as noise.
 UNVOICED_WORTH = 0.35
-#: What a jump of an octave between two frames costs, and what starting or ending a voice costs.
+#: Costs of an octave jump between two frames, and of starting or ending a voice.
 JUMP_COST_PER_OCTAVE = 0.35
 ONSET_COST = 0.14
 
-#: Having no voice, and each candidate of a frame.
+#: States: no voice, and each candidate of a frame.
 STATES = CANDIDATES + 1
-#: Frames that may wait: those looked ahead to, and the newest.
+#: Frames that may wait: the look-ahead and the newest.
 _WAITING = LOOKAHEAD + 1
 
 
@@ -37,13 +37,13 @@ class PitchTracker:
 
     def __init__(self, track: Track) -> None:
         self._track = track
-        #: Frames whose candidates have come.
+        #: Frames whose candidates have arrived.
         self._seen = 0
-        # scores of the best paths: the one that has no voice now, and those of the candidates still
-        # worth going on from (score, log2 of its pitch, which of its frame it is)
+        # Scores of the best paths: the one without voice now, and those of the candidates still
+        # worth following (score, log2 of its pitch, index in its frame).
         self._scores = np.zeros(1)
         self._going = np.zeros((CANDIDATES, 3))
-        #: How many of those; which state the best path is in; how many frames wait.
+        #: Number of those; state of the best path; number of waiting frames.
         self._counts = np.zeros(3, np.int64)
         self._hz = np.full((_WAITING, STATES), np.nan)
         self._strength = np.zeros((_WAITING, STATES))
@@ -101,7 +101,7 @@ def _followed(
     many were decided."""
     _shared(sums, seen, hiss, top, bands)
     decided = 0
-    reached = np.zeros((STATES, 2))  # score and log2 of the pitch, of each candidate of this frame
+    reached = np.zeros((STATES, 2))  # Score and log2 of the pitch of each candidate of this frame.
     for row in range(hz.shape[0]):
         here = counts[2]
         started = scores[0] - ONSET_COST
@@ -128,8 +128,8 @@ def _followed(
             kept_hz[here, at], kept_strength[here, at] = hz[row, place], strength[row, place]
             if reached[at, 0] > top:
                 top, top_height, top_at = reached[at, 0], height, at
-        # scores stay near zero, so that an hour of sound loses no precision; and a candidate that a
-        # jump from the best would reach as well can never be the better way again
+        # Keep scores near zero, so that an hour of sound loses no precision, and drop a candidate
+        # that a jump from the best would reach equally well.
         scores[0] = silent - top
         counts[0] = 0
         for at in range(1, candidates + 1):

@@ -14,14 +14,14 @@ from numpy.typing import NDArray
 from .frames import Array, dbfs
 from .recording import as_floats, check_rate
 
-#: The standard's four corner frequencies, Hz.
+#: The four corner frequencies of the standard, Hz.
 _F1, _F2, _F3, _F4 = 20.598997, 107.65265, 737.86223, 12194.217
 #: Both curves pass through 0 dB at 1 kHz.
 _A_AT_1_KHZ_DB, _C_AT_1_KHZ_DB = 2.0, 0.0619
 HIGHEST_HZ, HIGHEST_SHARE = 8_000.0, 0.45
-#: The cut stands a little beyond, so that a tone just below it is not halved by it.
+#: The cut lies slightly higher, so that a tone just below is not halved.
 BEYOND = 1.04
-#: Samples transformed at once: bounds the memory of a long recording.
+#: Samples transformed at once: bounds the memory for a long recording.
 _BLOCK = 1 << 17
 
 
@@ -66,8 +66,8 @@ def weighted_level_dbfs(samples: NDArray[Any], rate_hz: int, weighting: Weightin
         hz = np.fft.rfftfreq(block.size, 1.0 / rate_hz).astype(np.float64)
         gain = 10.0 ** (weighting_db(hz, weighting) / 10.0)
         gain[hz > BEYOND * min(HIGHEST_HZ, HIGHEST_SHARE * rate_hz)] = 0.0
-        gain[0] = 0.0  # a constant is no sound
-        power[1 : (block.size + 1) // 2] *= 2.0  # both signs of every frequency but the last
+        gain[0] = 0.0  # An offset is not sound.
+        power[1 : (block.size + 1) // 2] *= 2.0  # Both signs of every frequency except the last.
         total += float(np.sum(power * gain)) / block.size
     return float(dbfs(np.array([total / len(samples)]))[0])
 

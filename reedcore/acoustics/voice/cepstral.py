@@ -19,28 +19,29 @@ from ..settings import HOP_S, WORKING_RATE_HZ
 
 Singles = NDArray[np.float32]
 
-#: The spectrum ends at 5 kHz (definition): everything here is done at twice that rate.
+#: The spectrum ends at 5 kHz (definition), so all processing runs at twice that rate.
 RATE_HZ = 10_000
 #: A Gaussian window over six periods of the lowest pitch, of which three count (definition).
 PEAK_FROM_HZ, PEAK_TO_HZ = 60.0, 330.0
 WINDOW_S = 6.0 / PEAK_FROM_HZ
 WINDOW, SIZE = round(WINDOW_S * RATE_HZ), 1024
-#: Smoothed over 10 ms and 1 ms (definition). Three windows in 10 ms, a window apart from the next
-#: three, give the mean of a window every 2 ms within 0.05 dB: a window is ten times as long.
+#: Smoothed over 10 ms and 1 ms (definition). Three windows in 10 ms, one window apart from the next
+#: three, give the mean of a window every 2 ms within 0.05 dB, because a window is ten times as
+#: long.
 SMOOTH_QUEFRENCY_S, APART_S, TOGETHER, STEP_S = 0.001, 0.004, 3, 0.030
 EMPHASIS_FROM_HZ = 50.0
-#: What 16 kHz samples a window needs.
+#: 16 kHz samples needed for one window.
 LEAST = round(WINDOW_S * WORKING_RATE_HZ)
 
 _EMPHASIS = exp(-2.0 * pi * EMPHASIS_FROM_HZ / RATE_HZ)
 _WIDE = round(SMOOTH_QUEFRENCY_S * RATE_HZ)
 _APART, _STEP = round(APART_S * RATE_HZ), round(STEP_S * RATE_HZ)
 _REACH = WINDOW + (TOGETHER - 1) * _APART
-#: Groups of windows worked on at once: a second and a quarter of sound.
+#: Groups of windows processed at once: 1.25 s of sound.
 _BATCH = 64
-#: Silence on both sides of what is resampled, so that its ends do not meet.
+#: Silence on both sides before resampling, so that the ends do not meet.
 _AROUND = 400
-#: Where the peak is looked for, and the two halves of the line's points.
+#: Search range of the peak, and the two halves of the line's points.
 _FIRST, _LAST = int(np.ceil(RATE_HZ / PEAK_TO_HZ)), int(RATE_HZ / PEAK_FROM_HZ)
 _POINTS = SIZE // 2 + 1
 _HALF, _OTHER = _POINTS // 2, _POINTS - _POINTS // 2
@@ -87,7 +88,7 @@ def cepstral_prominence_db(
 def _at_rate(samples: Singles) -> Singles:
     """Return the sound resampled to 10 kHz."""
     padded = samples.size + 2 * _AROUND
-    size = 8 * fft.next_fast_len(-(-padded // 8), real=True)  # 16 kHz to 10 kHz is 8 to 5
+    size = 8 * fft.next_fast_len(-(-padded // 8), real=True)  # 16 kHz to 10 kHz is 8 to 5.
     whole = np.zeros(size, np.float32)
     whole[_AROUND : _AROUND + samples.size] = samples
     out = size * 5 // 8
@@ -113,7 +114,7 @@ def _cepstra(windows: Singles, starts: NDArray[np.int_]) -> Singles:
         pieces = (pieces - pieces.mean(axis=1, keepdims=True)) * _TAPER
         bins = fft.rfft(pieces, SIZE, axis=1)
         level = np.log(bins.real**2 + bins.imag**2 + np.float32(1e-30))
-        # a logarithmic spectrum is real and even: its way back is a cosine transform
+        # A logarithmic spectrum is real and even, so its inverse is a cosine transform.
         cepstrum = fft.dct(level, type=1, axis=1, overwrite_x=True)
         summed += np.square(cepstrum, out=cepstrum)
     return summed
@@ -127,7 +128,7 @@ def _prominences(cepstra: Singles) -> NDArray[np.floating]:
     rows = np.arange(len(db))
     top = _FIRST + np.argmax(db[:, _FIRST : _LAST + 1], axis=1)
     before, height, after = (db[rows, top + step] for step in (-1, 0, 1))
-    # of a smoothed peak the logarithm is nearly a parabola
+    # The logarithm of a smoothed peak is almost a parabola.
     curve, lean = 2.0 * height - before - after, 0.5 * (after - before)
     inside = (top > _FIRST) & (top < _LAST) & (curve > 0.0)
     shift = np.where(inside, lean / np.where(inside, curve, 1.0), 0.0)

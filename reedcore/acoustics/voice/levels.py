@@ -46,7 +46,7 @@ def smoothed_dbfs(frames: Frames) -> Array:
     middles = np.arange(len(frames)) * 2 + 1
     first = np.clip(middles - LEVEL_WINDOW_STEPS // 2, 0, energy.size)
     last = np.clip(middles + LEVEL_WINDOW_STEPS // 2 + 1, 0, energy.size)
-    # a running total loses the last digits, and digital silence must not come out below nothing
+    # A running total loses the last digits: digital silence must not become negative.
     return dbfs(np.maximum((total[last] - total[first]) / (last - first), 0.0))
 
 
@@ -65,7 +65,7 @@ def level_figures(middle: Frames) -> LevelFigures:
     if not levels.size:
         return LevelFigures(nan, nan, nan, nan)
     mean = energetic_mean(levels)
-    if levels.size < 4:  # a line through fewer says nothing about the voice
+    if levels.size < 4:  # A line through fewer points says nothing about the voice.
         return LevelFigures(mean, nan, nan, nan)
     times = np.arange(levels.size) * LEVEL_WINDOW_STEPS * ENERGY_STEP_S
     slope, base = np.polyfit(times, levels, 1)
@@ -81,8 +81,8 @@ def energetic_mean(levels_db: Array) -> float:
     return float(10.0 * np.log10(np.mean(10.0 ** (levels_db / 10.0))))
 
 
-#: A level that steps: by at least so much within two windows, and even before and after it, which a
-#: voice that softens is not.
+#: A level step: at least this much within two windows, and even before and after; a softening voice
+#: is not.
 STEP_DB, STEP_EVEN_DB, STEP_BETWEEN, STEP_SIDE = 8.0, 1.2, 1, 4
 
 
@@ -99,8 +99,8 @@ def steps_at_once(middle: Frames) -> bool:
     return False
 
 
-#: A sound that calibrates stands so far out of the room, and counts where it is within so much of
-#: its full height.
+#: A calibration sound stands this far above the room, and counts while within this of its full
+#: level.
 OUT_OF_ROOM_DB, FULL_WITHIN_DB = 10.0, 3.0
 
 
@@ -133,7 +133,7 @@ def _steady(levels: Array) -> Mask:
     return np.asarray(levels >= loud - FULL_WITHIN_DB)
 
 
-#: The end of a hold is unsure between these heights over the room (definition).
+#: The end of a hold is uncertain between these levels above the room (definition).
 UNSURE_FROM_DB, UNSURE_TO_DB = 6.0, 3.0
 _LOOK_BACK, _LOOK_ON = 300, 100
 
@@ -200,10 +200,11 @@ def _two_pieces(at: Array, levels: Array, knee: int) -> tuple[float, int, Array]
     return float(np.sqrt(np.mean((levels - basis @ weights) ** 2))), knee, weights
 
 
-#: How much louder than the quietest tenth the loudest part must be before the former is the room.
+#: Minimum difference between the loudest part and the quietest tenth before the latter counts as
+#: the room.
 ROOM_CONTRAST_DB = 12.0
-#: A long hold leaves less than a tenth to the room: then the quietest 200 ms are it, if they lie so
-#: far under the rest that no swelling voice would.
+#: A long hold leaves less than a tenth to the room: then use the quietest 200 ms, if they lie so
+#: far below the rest that no swelling voice would.
 ROOM_LEAST_FRAMES, ROOM_SHORT_CONTRAST_DB = 20, 20.0
 
 

@@ -21,21 +21,21 @@ from ..settings import WORKING_RATE_HZ
 Singles = NDArray[np.float32]
 Doubles = NDArray[np.float64]
 
-#: A period is looked for at so much shorter and longer than the one before it.
+#: Search range of a period relative to the previous one.
 SHORTER, LONGER = 0.8, 1.25
-#: Neighbours further apart than this are a break of the voice, not its jitter or its shimmer.
+#: Larger differences between neighbours are a break of the voice, not jitter or shimmer.
 PERIOD_FACTOR, AMPLITUDE_FACTOR = 1.3, 1.6
-#: Periods of a high voice are compared over so many samples (5 ms), for fewer are too alike.
+#: Minimum window in samples, for high voices (5 ms): fewer are too similar.
 LEAST_WINDOW = 32
-#: The amplitude of a period is taken over so much of it before its peak, and after.
+#: The amplitude of a period is taken over this share of it before and after its peak.
 ABOUT_PEAK = 0.2
-#: So much of a hold's middle says enough, s.
+#: Maximum length taken from the middle of a hold, s.
 LONGEST_S = 4.0
-#: Fewer periods say nothing.
+#: Minimum number of periods.
 LEAST_PERIODS = 30
-#: Lags on each side that the likeness between two samples is worked out of, and its steps a sample.
+#: Lags on each side for interpolating the likeness, and its steps per sample.
 _REACH, _STEPS = 6, 16
-#: No likeness is closer than this, for a sample has so many bits.
+#: Maximum likeness, set by the bits of a sample.
 _CLOSEST = 1.0 - 1e-6
 
 
@@ -130,7 +130,7 @@ def _periods(
     for place in range(min(int(2.0 * period), samples.size)):
         if abs(samples[place]) > peak:
             peak, at = abs(samples[place]), float(place)
-    at = max(0.0, at - 0.5 * period)  # the peak lies in the middle of what is compared
+    at = max(0.0, at - 0.5 * period)  # The peak lies in the middle of the compared window.
     alike = np.zeros(int(LONGER * LONGER * LONGER * period) + 4 * _REACH + 8)
     while count < lengths.size:
         first, wide = round(at), max(round(usual), LEAST_WINDOW)

@@ -17,22 +17,22 @@ from ..track.frames import Frames
 from .levels import smoothed_dbfs, steps_at_once
 from .steadiness import middle_of as middle_of_hold
 
-#: More of the hold at full scale than this, and its level and its shape are no longer the voice's.
+#: If more of the hold is at full scale, its level and shape are not the voice's.
 CLIPPED_TOO_MUCH = 0.001
-#: The room is listened to outside the holds: at least so long, and so far from their edges.
+#: The room is measured outside the holds: at least this long, and this far from their edges.
 ROOM_NEEDS_S, ROOM_APART_S = 0.3, 0.15
-#: Less of the energy above 4 kHz than this and the line, not the voice, has cut it off: the noise
-#: of a good microphone alone is more.
+#: With less energy above 4 kHz the line cut it off, not the voice: even the noise of a good
+#: microphone is more.
 NARROW_BAND_SHARE = 2e-7
-#: Less periodic than this, and noise alone spreads the pitch by up to 25 cents, by over 5 in every
-#: second voice; from 0.85 on by 7 at most (voices of seven pitches and three mouths, noise of three
-#: bands 20 to 4 dB under them).
+#: Below this periodicity, noise alone spreads the pitch by up to 25 cents, and by over 5 in every
+#: second voice; from 0.85 on by at most 7 (voices of seven pitches and three mouths, noise of three
+#: bands 20 to 4 dB below).
 CLEAR_ENOUGH = 0.8
-#: So many frames apart (longer than a window, and half a vibrato), as shares of the whole spread:
-#: noise 0.85 to 1.0 and 1.0; a steady voice 0.7, a vibrato of 5.5 Hz 0.9 and 1.4. What spreads by
-#: less than this is as steady as is ever asked for.
+#: Frames apart (longer than a window and half a vibrato), as shares of the whole spread: noise 0.85
+#: to 1.0 and 1.0; a steady voice 0.7; a 5.5 Hz vibrato 0.9 and 1.4. A smaller spread is as steady
+#: as any target asks.
 LAGS, NOISY_NEAR, NOISY_FAR, NOISY_CENTS = (4, 9), 0.82, 1.2, 8.0
-#: Quieter than this throughout, and the microphone is off or covered.
+#: If all of it is quieter, the microphone is off or covered.
 SILENT_DBFS = -75.0
 
 
@@ -44,22 +44,22 @@ class QualityReason(StrEnum):
     CLIPPED = "clipped"
     ROOM_NOT_HEARD = "room_not_heard"
     ROOM_TOO_LOUD_FOR_LEVEL = "room_too_loud_for_level"
-    #: Of speech, of which nothing is then told.
+    #: Speech: nothing is judged.
     ROOM_TOO_LOUD_FOR_SPEECH = "room_too_loud_for_speech"
     ANOTHER_VOICE = "another_voice"
-    #: Of speech: another voice, far softer, is heard in its pauses.
+    #: Speech: a much softer voice is heard in the pauses.
     PAUSES_NOT_HEARD = "pauses_not_heard"
     ROOM_TOO_LOUD_FOR_SPREAD = "room_too_loud_for_spread"
     BREATH_TOO_LOUD_FOR_SPREAD = "breath_too_loud_for_spread"
     NARROW_BAND = "narrow_band"
-    #: Not heard but told: the recording device had changed the sound before it came here.
+    #: Reported, not heard: the recording device had processed the sound.
     PROCESSED = "processed"
-    #: Not told but heard: the level sinks at once and stays there, as noise suppression makes it.
+    #: Heard, not reported: the level drops at once and stays low, as with noise suppression.
     LEVEL_STEPPED = "level_stepped"
-    #: No pitch is told: it could not be followed, or there was none.
+    #: No pitch: it could not be tracked, or there was none.
     PITCH_UNSURE = "pitch_unsure"
     CREAKY = "creaky"
-    #: A breathy voice's pitch is not always what was seen live.
+    #: The pitch of a breathy voice can differ from the live display.
     PITCH_LOOKED_AT_AGAIN = "pitch_looked_at_again"
 
 
@@ -214,7 +214,7 @@ def _noise_floor(frames: Frames, holds: tuple[Hold, ...]) -> float:
         first = round((hold.start_s - ROOM_APART_S) / HOP_S)
         outside[max(0, first) : round((hold.end_s + ROOM_APART_S) / HOP_S)] = False
     levels = smoothed_dbfs(frames)[outside]
-    levels = np.maximum(levels, -120.0)  # digital silence: as quiet as 20 bits can tell
+    levels = np.maximum(levels, -120.0)  # Digital silence: the limit of 20 bits.
     if levels.size * HOP_S < ROOM_NEEDS_S:
         return nan
     return float(np.percentile(levels, 25))

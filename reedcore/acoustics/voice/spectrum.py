@@ -13,11 +13,11 @@ from ..settings import WORKING_RATE_HZ
 
 Singles = NDArray[np.float32]
 
-#: Windows half over one another, 64 ms each: 16 Hz from bin to bin.
+#: Windows of 64 ms, half overlapping: 16 Hz per bin.
 WINDOW, STEP = 1024, 512
-#: The bands whose levels are compared, Hz (convention).
+#: Bands whose levels are compared, Hz (convention).
 LOW_HZ, HIGH_HZ, ALPHA_HZ = (50.0, 1000.0), (1000.0, 4000.0), (1000.0, 5000.0)
-#: The tilt is that of the line through bands of so many Hz, over log frequency.
+#: The tilt is the slope of a line through bands of this width, over log frequency.
 TILT_HZ, TILT_BAND_HZ = (100.0, 5000.0), 100.0
 _TAPER = np.hanning(WINDOW).astype(np.float32)
 _BIN_HZ = WORKING_RATE_HZ / WINDOW

@@ -12,9 +12,10 @@ from ..settings import EDGE_TRIM_S, HOP_S
 from ..track.frames import Array, Frames
 from .levels import smoothed_dbfs
 
-#: Drift needs a first and a last second that are not the same one.
+#: Drift needs distinct first and last seconds.
 DRIFT_NEEDS_S = 2.5
-#: Steady seconds end where a running median of this length strays for as long (definition).
+#: Steady seconds end where a running median of this length leaves the limit for as long
+#: (definition).
 STEADY_WINDOW_S = 0.3
 STEADY_CENTS, STEADY_DB = 50.0, 3.0
 
@@ -107,10 +108,10 @@ def _strays(values: Array, limit: float) -> np.ndarray:
     running = _running_median(values)
     known = np.flatnonzero(np.isfinite(running))
     strayed = np.zeros(values.size, dtype=bool)
-    # what never moves by so much cannot stray by it
+    # A pitch that never moves this much cannot leave the limit.
     if not known.size or np.ptp(running[known]) <= limit:
         return strayed
-    # the lower half so far, negative, and the upper: between their tops lies the middle
+    # The lower half so far, negated, and the upper: the median lies between their tops.
     under: list[float] = []
     over: list[float] = []
     away = 0
@@ -122,7 +123,7 @@ def _strays(values: Array, limit: float) -> np.ndarray:
         median = -under[0] if len(under) > len(over) else 0.5 * (over[0] - under[0])
         strayed[at] = abs(value - median) > limit
         away = (away if at and strayed[at - 1] else 0) + 1 if strayed[at] else 0
-        if away >= round(STEADY_WINDOW_S / HOP_S):  # it ended there, whatever comes
+        if away >= round(STEADY_WINDOW_S / HOP_S):  # It ended there, whatever follows.
             break
     return strayed
 
@@ -132,7 +133,7 @@ def _running_median(values: Array) -> Array:
     width = round(STEADY_WINDOW_S / HOP_S)
     padded = np.pad(values, (width // 2, width - 1 - width // 2), constant_values=np.nan)
     windows = np.sort(np.lib.stride_tricks.sliding_window_view(padded, width), axis=1)
-    # NaN sorts last, so the median of what is known lies in the middle of the leading part
+    # NaN sorts last, so the median of the known values is in the middle of the leading part.
     count = np.count_nonzero(np.isfinite(windows), axis=1)
     rows = np.arange(len(windows))
     low, high = np.maximum((count - 1) // 2, 0), count // 2

@@ -16,13 +16,14 @@ from ..track.frames import Frames
 from .levels import smoothed_dbfs
 from .steadiness import middle_of
 
-#: No voice spreads by less over a second.
+#: Minimum spread of any voice over one second.
 SPREAD_CENTS, LEVEL_SD_DB = 0.8, 0.3
-#: The pitch of a low tone is known less exactly.
+#: The pitch of a low tone is less certain.
 EXACT_FROM_HZ = 110.0
-#: Partials are read from so much of the middle, up to so many, down to so far under the strongest.
+#: Partials are read from the middle of this length, up to this number, and down to this level below
+#: the strongest.
 READ_S, PARTIALS, LEAST_DB = 0.5, 10, 40.0
-#: A partial may seem so much stronger than the one below it without being so.
+#: A partial can look this much stronger than the one below without being so.
 RISE_DB = 1.0
 
 

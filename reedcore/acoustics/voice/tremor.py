@@ -15,9 +15,9 @@ NEEDS_S = 2.0
 RATE_HZ = (3.0, 12.0)
 AMONG_HZ = (1.0, 20.0)
 WITHIN_HZ = 1.0
-#: Share of the movement that must gather within ±1 Hz of the peak.
+#: Minimum share of the movement within ±1 Hz of the peak.
 GATHERED = 0.30
-#: Movements smaller than these are a voice's own; half peak to peak.
+#: Smaller movements are normal; half peak to peak.
 LEAST_CENTS, LEAST_DB = 8.0, 0.5
 
 
@@ -35,7 +35,7 @@ def tremor_of(middle: Frames) -> Tremor | None:
     if len(middle) * HOP_S < NEEDS_S or np.mean(middle.periodic) < 0.5:
         return None
     level = np.maximum(middle.voice_band_dbfs, -120.0)
-    # a break is no waver: it is left out, with what its two sides do to the frames beside it
+    # Leave out breaks, with the frames that they affect on both sides.
     broken = level < np.median(level) - BREAK_DEPTH_DB
     sound = ~np.convolve(broken, np.ones(7), mode="same").astype(bool)
     cents = _moving(1200.0 * np.log2(middle.pitch_hz), sound)
@@ -67,7 +67,7 @@ def _detrended(track: Array) -> Array:
 def _spectrum(track: Array) -> tuple[Array, Array]:
     """Frequencies, and the mean square that each holds."""
     window = np.hanning(track.size)
-    size = 4 * track.size  # drawn finer than it is, to place the peak
+    size = 4 * track.size  # Interpolated, to place the peak.
     power = np.abs(np.fft.rfft(track * window, size)) ** 2
     hz: Array = np.fft.rfftfreq(size, HOP_S).astype(np.float64)
     return hz, 2.0 * power / size / np.sum(window**2)
