@@ -15,7 +15,8 @@ class Need(IntEnum):
     WORSE = 1
     DECISION = 2
     CHECK_IN = 3
-    ON_COURSE = 4
+    NO_PROGRAMME = 4
+    ON_COURSE = 5
 
 
 _NEEDS = {
@@ -33,6 +34,9 @@ def need_of(proposal: Proposal) -> Need:
     return _NEEDS.get(proposal.step, Need.DECISION)
 
 
-def most_pressing(proposals: Iterable[Proposal]) -> Need:
-    """What a client as a whole needs; on course where nothing is proposed."""
-    return min((need_of(each) for each in proposals), default=Need.ON_COURSE)
+def most_pressing(proposals: Iterable[Proposal], *, has_programme: bool = True) -> Need:
+    """Return the need of a client as a whole.
+
+    Without a proposal a client is on course, or has no programme to follow."""
+    nothing = Need.ON_COURSE if has_programme else Need.NO_PROGRAMME
+    return min((nothing, *(need_of(each) for each in proposals)))

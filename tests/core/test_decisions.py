@@ -416,6 +416,8 @@ def test_the_most_pressing_of_several_says_what_a_client_needs():
     assert most_pressing([propose(Case(TODAY, due_days_missed=3))]) is Need.CHECK_IN
     assert most_pressing([propose(replace(SOFT, open_flags=("x",))), worse]) is Need.STOP
     assert most_pressing([]) is Need.ON_COURSE
+    assert most_pressing([], has_programme=False) is Need.NO_PROGRAMME
+    assert most_pressing([worse], has_programme=False) is Need.WORSE
 
 
 def test_thresholds_keep_to_their_ranges():

@@ -3,6 +3,7 @@
 import re
 import uuid
 from datetime import timedelta
+from importlib import import_module
 
 import pytest
 from django.db import connection
@@ -100,6 +101,30 @@ def test_the_order_is_the_order_of_need(as_clinician, five):
         ("check_in", ["Wim Away"]),
         ("on_course", ["Vera Steady"]),
     ]
+
+
+def test_who_has_no_programme_is_not_called_on_course(as_clinician, five, clinic):
+    ClientFactory(clinic=clinic, name="Abel New")
+    shown = board(as_clinician)
+    assert needs(as_clinician)[-2:] == [
+        ("no_programme", ["Abel New"]), ("on_course", ["Vera Steady"]),
+    ]  # fmt: skip
+    head = " ".join(re.sub("<[^>]+>", "", shown.content.decode()).split())
+    assert "6 clients · 4 need you · 1 on course · 1 without a programme" in head
+
+
+def test_a_board_of_the_version_before_is_carried_over(as_clinician, five, clinic):
+    ClientFactory(clinic=clinic, name="Abel New")
+    board(as_clinician)
+    step = import_module("web.decisions.migrations.0002_no_programme")
+    with connection.cursor() as cursor:
+        cursor.execute(step.BACKWARDS)
+        old = dict(ClientStatus.objects.values_list("client__name", "need"))
+        assert [old[name] for name in ("Abel New", "Vera Steady", "Wim Away")] == [4, 4, 3]
+        cursor.execute(step.FORWARDS)
+    assert needs(as_clinician)[-2:] == [
+        ("no_programme", ["Abel New"]), ("on_course", ["Vera Steady"]),
+    ]  # fmt: skip
 
 
 def test_each_line_says_why_with_its_figures_and_has_a_key(as_clinician, five):

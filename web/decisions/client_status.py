@@ -132,7 +132,9 @@ def _work_out(status: ClientStatus, known: ClientSnapshot, today: date) -> None:
     said = every.proposed
     status.stale, status.fault = False, ""
     status.day = today
-    status.need = most_pressing(each.proposal for each in said)
+    status.need = most_pressing(
+        (each.proposal for each in said), has_programme=known.history.programme is not None
+    )
     status.proposed = [_as_json(each, known) for each in said]
     programme = known.programme
     prescribed = programme.prescribed if programme else None

@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.db import models
 from django.utils.translation import gettext
 
+from reedcore.decisions import Need
 from web.clients.models import Client
 
 
@@ -20,7 +21,7 @@ class ClientStatus(models.Model):
     #: Time of the calculation; the chart is cached under it.
     worked_out_at = models.DateTimeField(null=True)
     day = models.DateField(null=True)
-    need = models.PositiveSmallIntegerField(default=4)
+    need = models.PositiveSmallIntegerField(default=Need.ON_COURSE.value)
     school = models.CharField(max_length=8, blank=True)
     #: Proposals, most pressing first, as codes and figures.
     proposed = models.JSONField(default=list)

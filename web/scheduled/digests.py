@@ -53,7 +53,7 @@ def digest_words(user: User, *, now: Any) -> str:
     clients = list(own.select_related("clinic"))
     kept = brief_statuses(clients, now=now)
     of_need = [(Need(kept[client.pk].need), client) for client in clients]
-    needing = [(need, client) for need, client in of_need if need < Need.ON_COURSE]
+    needing = [(need, client) for need, client in of_need if need < Need.NO_PROGRAMME]
     needing.sort(key=lambda each: each[0])
     told = [f"{NEEDS[need]}: {client.mail_label}" for need, client in needing]
     head = gettext("{needing} of your {clients} clients need your attention.").format(

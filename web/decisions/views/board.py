@@ -46,13 +46,14 @@ def board(request: SignedInRequest) -> HttpResponse:
         school=chosen["school"],
         diagnosis=chosen["diagnosis"],
     )
-    last, needing = _last_today(request.user), sum(line.need < Need.ON_COURSE for line in lines)
+    last = _last_today(request.user)
     context = {
         "groups": grouped(lines),
         "total": len(lines),
         "steps": first_steps(request.user.clinic) if not lines else [],
-        "needing": needing,
-        "on_course": len(lines) - needing,
+        "needing": sum(line.need < Need.NO_PROGRAMME for line in lines),
+        "on_course": sum(line.need == Need.ON_COURSE for line in lines),
+        "without_programme": sum(line.need == Need.NO_PROGRAMME for line in lines),
         "chosen": chosen,
         "filtered": any(chosen.values()),
         "clinicians": clinicians,
