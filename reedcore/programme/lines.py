@@ -57,12 +57,15 @@ def _material_code(params: Mapping[str, Any], task: Task) -> str:
 
 
 def lines_of(item: Item, task: Task) -> tuple[Line, ...]:
-    """Return every line in the order in which it is said; each is a try."""
+    """Return every line in the order in which it is said; each is a try.
+
+    The clinician's own lines are all said, once a set; of the task's material as many as its
+    number of lines says."""
     params = item.params
     lines = material_of(item, task) or (" ".join(client_lines(item, task)),)
-    count = int(params.get("lines", 0) or USUAL_LINES)
-    if len(lines) > 1 and "count_to" not in task.parameters:
-        lines = tuple(lines[place % len(lines)] for place in range(max(1, count)))
+    if not item.lines and len(lines) > 1 and "count_to" not in task.parameters:
+        count = max(1, int(params.get("lines", 0) or USUAL_LINES))
+        lines = tuple(lines[place % len(lines)] for place in range(count))
     said = chosen(task, params, "said")
     if said in (TWICE, WHOLE):
         lines = tuple(line for line in lines for _ in range(2))
@@ -73,6 +76,13 @@ def lines_of(item: Item, task: Task) -> tuple[Line, ...]:
     if item.contrast:  # A contrast pair repeats the same line.
         lines = tuple(line for line in lines for _ in ("poor", "good"))
     return tuple(_marked(line, at, params, task) for at, line in enumerate(lines))
+
+
+def numbers_in_force(item: Item) -> Mapping[str, Any]:
+    """Return the parameters of an item; its own lines decide how many lines there are."""
+    if "lines" not in item.params or not item.lines:
+        return item.params
+    return {**item.params, "lines": len(item.lines)}
 
 
 def is_answered(item: Item, task: Task) -> bool:

@@ -32,6 +32,22 @@ def test_sets_of_lines_are_said_over_again():
 
 
 @pytest.mark.parametrize(
+    ("code", "typed", "more", "times"),
+    [
+        ("think_answer", 5, {}, 5),
+        ("functional_phrases", 7, {}, 7),
+        ("functional_phrases", 3, {"said": "twice"}, 6),
+        ("functional_phrases", 1, {"lines": 4}, 1),
+    ],
+)
+def test_the_clinicians_own_lines_decide_how_many_there_are(code, typed, more, times):
+    own = [f"Line {number}." for number in range(typed)]
+    lines = said(code, more, lines=own)
+    assert len(lines) == times
+    assert list(dict.fromkeys(lines)) == own
+
+
+@pytest.mark.parametrize(
     ("way", "lines"),
     [
         ("once", ["One.", "Two."]),

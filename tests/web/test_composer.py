@@ -81,6 +81,17 @@ def test_the_panel_shows_what_can_be_changed(as_clinician, measured):
     assert 'value="F3"' in stage
 
 
+def test_own_lines_stand_for_their_number(as_clinician, measured):
+    phrases = item("functional_phrases", id="a", lines=[f"Line {n}." for n in range(7)])
+    stage = edit(as_clinician, measured, simple_document(phrases), chosen="a").json()["stage"]
+    assert ": 7 lines, each said once a set" in stage
+    assert 'name="param:lines"' not in stage
+    assert "7 lines" in stage.replace(": 7 lines, each", "")
+    assert "10 lines" not in stage
+    without = simple_document({**phrases, "lines": []})
+    assert 'name="param:lines"' in edit(as_clinician, measured, without, chosen="a").json()["stage"]
+
+
 def hand_over(as_clinician, person, *, seen=None, **more):
     seen = edition_of(person) if seen is None else seen
     url = reverse("programmes:publish", args=[person.pk])

@@ -44,6 +44,7 @@ def item_panel(
         "params": [
             (name, number_name(name), parameter, item.params.get(name, parameter.default))
             for name, parameter in numbers_of(task).items()
+            if name != "lines" or not item.lines
         ],
         "ladders": [(each.code, each.name) for each in ladders_of(task).values()],
         "choices": [

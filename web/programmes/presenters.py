@@ -14,6 +14,7 @@ from reedcore.dose import session_time
 from reedcore.dose.session_time import SIP_S
 from reedcore.measures import kind_of
 from reedcore.pitch import Note, Spelling, note_nearest
+from reedcore.programme.lines import numbers_in_force
 from reedcore.programme.plan import tries_of
 from reedcore.programme.rungs import ladder_of, stands_on
 from reedcore.programme.sounds import is_glide, line_of_round, notes_of, rounds_of
@@ -223,7 +224,7 @@ USUAL = {"rounds_down": 0, "rounds_up": 0, "step_st": 1}
 
 def target_words(item: Item, task: Task) -> str:
     """Return what is asked for, in a few words."""
-    params = item.params
+    params = numbers_in_force(item)
     if item.row:
         return ", ".join(f"{seconds:g}" for seconds in item.row) + " s"
     if "breath_in" in params:
