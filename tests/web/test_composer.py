@@ -12,6 +12,8 @@ from django.utils import timezone
 from reedcore.catalogue.tasks import shipped_tasks
 from reedcore.programme.document import cleaned
 from reedcore.programme.document_schema import MOST_ITEMS
+from reedcore.programme.document_values import item_from
+from tests.documents import new_item
 from tests.factories import (
     ClientFactory,
     baseline_trial,
@@ -22,6 +24,7 @@ from tests.factories import (
 from tests.web.conftest import plan_shown
 from web.programmes.actions import OpenStops, publish_document
 from web.programmes.drafting import save_draft
+from web.programmes.presenters import target_words
 from web.programmes.queries import edition_of
 from web.programmes.wording import problem_words
 from web.record.models import PrescribedTask
@@ -90,6 +93,23 @@ def test_own_lines_stand_for_their_number(as_clinician, measured):
     assert "10 lines" not in stage
     without = simple_document({**phrases, "lines": []})
     assert 'name="param:lines"' in edit(as_clinician, measured, without, chosen="a").json()["stage"]
+
+
+@pytest.mark.parametrize(
+    ("code", "params", "row", "words"),
+    [
+        ("slow_counts", {"breath_in": 6, "breath_out": 6}, [], "in 6, out 6 counts at 60 a minute"),
+        ("slow_counts", {"held": 2}, [], "in 4, hold 2, out 4 counts at 60 a minute"),
+        ("counts_growing", {}, [], "in 4, out 4, then 8, then 12 counts at 100 a minute"),
+        ("slow_counts", {}, [4, 8, 12], "in 4, out 4, then 8, then 12 counts at 60 a minute"),
+        ("quiet_hold", {}, [5, 10], "5, 10 s"),
+    ],
+)
+def test_counted_breaths_are_read_as_counts(code, params, row, words):
+    task = shipped_tasks()[code]
+    made = new_item(task, id="a", row=row)
+    counted = item_from({**made, "params": made["params"] | params})
+    assert target_words(counted, task) == words
 
 
 def hand_over(as_clinician, person, *, seen=None, **more):

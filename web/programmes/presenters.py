@@ -14,6 +14,7 @@ from reedcore.dose import session_time
 from reedcore.dose.session_time import SIP_S
 from reedcore.measures import kind_of
 from reedcore.pitch import Note, Spelling, note_nearest
+from reedcore.programme.led import Phase, breaths_of
 from reedcore.programme.lines import numbers_in_force
 from reedcore.programme.plan import tries_of
 from reedcore.programme.rungs import ladder_of, stands_on
@@ -225,12 +226,10 @@ USUAL = {"rounds_down": 0, "rounds_up": 0, "step_st": 1}
 def target_words(item: Item, task: Task) -> str:
     """Return what is asked for, in a few words."""
     params = numbers_in_force(item)
+    if breaths := breaths_of(item, task):
+        return _breath_words(breaths, params["tempo"])
     if item.row:
         return ", ".join(f"{seconds:g}" for seconds in item.row) + " s"
-    if "breath_in" in params:
-        return gettext("{breath_in:g} : {breath_out:g} counts at {tempo:g}").format(
-            breath_in=params["breath_in"], breath_out=params["breath_out"], tempo=params["tempo"]
-        )
     shown = [
         counted(params[name], parameter.unit)
         for name, parameter in task.parameters.items()
@@ -245,6 +244,23 @@ def target_words(item: Item, task: Task) -> str:
     rungs = {ladder.changes for ladder in ladders_of(task).values()}
     chosen = [value for name, value in params.items() if isinstance(value, str) and name in rungs]
     return ", ".join([*shown, *chosen])
+
+
+def _breath_words(breaths: tuple[tuple[Phase, ...], ...], tempo: float) -> str:
+    """Return the counts of a set of breaths; the out-breath may grow from breath to breath."""
+    counts = {phase.way: phase.counts for phase in breaths[0]}
+    outs = dict.fromkeys(phase.counts for each in breaths for phase in each if phase.way == "out")
+    values = {
+        "inhale": counts["in"],
+        "hold": counts.get("hold"),
+        "outs": gettext(", then ").join(map(str, outs)),
+        "tempo": tempo,
+    }
+    if values["hold"]:
+        return gettext("in {inhale}, hold {hold}, out {outs} counts at {tempo:g} a minute").format(
+            **values
+        )
+    return gettext("in {inhale}, out {outs} counts at {tempo:g} a minute").format(**values)
 
 
 def score(
