@@ -3,7 +3,14 @@
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.conftest import open_player, result, the_trial, to_first_try, until_shown
+from tests.browser.conftest import (
+    at,
+    open_player,
+    result,
+    the_trial,
+    to_first_try,
+    until_shown,
+)
 from web.record.models import Trial
 
 
@@ -35,7 +42,10 @@ def test_away_until_long_after_the_hold(sounding, line):
     line.down()
     # the voice ends by itself; what was heard is kept, and the session goes on
     assert "saved here" in result(sounding)
-    expect(sounding.get_by_text("saved here, waiting to be sent")).to_be_visible()
+    # A pause here, or a slow machine begins the next trial before this one is looked at.
+    sounding.keyboard.press("p")
+    at(sounding, "pause")
+    expect(sounding.get_by_text("1 saved here, waiting to be sent")).to_be_visible()
     assert not Trial.objects.exists()
     line.up()
     expect(sounding.get_by_text("all sent")).to_be_visible()
