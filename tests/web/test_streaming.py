@@ -12,6 +12,7 @@ from django.test import Client as Browser
 from reedcore.synthvoice import HeldVoice, Voiced, speak
 from tests.web.conftest import run
 from web.config.asgi import application
+from web.intake.consumers import TakeConsumer
 from web.record.models import Trial
 
 pytestmark = pytest.mark.django_db(transaction=True)
@@ -300,3 +301,13 @@ def test_one_person_holds_only_so_many_lines_open(line):
         assert codes == [None] * 6 + [4413] * 2
 
     run(story)
+
+
+def test_an_answer_to_a_connection_that_has_gone_is_dropped():
+    async def gone(**message):
+        raise BrokenPipeError
+
+    consumer = TakeConsumer()
+    consumer.unsent, consumer._say = 1, gone
+    run(lambda: consumer._send_counted({"type": "frames"}))
+    assert consumer.unsent == 0

@@ -10,6 +10,7 @@ from __future__ import annotations
 
 import asyncio
 import logging
+from contextlib import suppress
 from functools import partial
 from importlib import import_module
 from math import isfinite, log2
@@ -262,7 +263,9 @@ class LiveTake(AsyncWebsocketConsumer):
 
     async def _send_counted(self, message: Any) -> None:
         try:
-            await self._say(**message)
+            # If the connection has gone, `disconnect` follows and ends the take.
+            with suppress(OSError):
+                await self._say(**message)
         finally:
             self.unsent -= 1
 
