@@ -84,6 +84,7 @@ class CheckedItem:
         seconds: target of one try where it has one.
         notes: held notes; ``glides`` says that they are a glide's ends instead.
         reach: the lowest and the highest note that a pattern's notes come to; empty elsewhere.
+        lacks_start: it is a scale or another pattern, and has no note to start from.
         out_s: the longest out-breath asked for; None where nobody says how long.
         all_the_air: it ends when the air does, whatever the seconds.
         floor_db, ceiling_db: relative to the comfortable voice.
@@ -110,6 +111,7 @@ class CheckedItem:
     notes: tuple[Note, ...] = ()
     glides: bool = False
     reach: tuple[Note, ...] = ()
+    lacks_start: bool = False
     out_s: float | None = None
     all_the_air: bool = False
     floor_db: float | None = None

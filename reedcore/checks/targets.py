@@ -151,6 +151,14 @@ def loud_and_soft_at_once(plan: Plan, person: Person) -> Iterator[Finding]:
 
 
 @rule
+def no_start_note(plan: Plan, person: Person) -> Iterator[Finding]:
+    """A scale or pattern without a start note: neither its tones nor its pitch can be judged."""
+    for item in plan.items:
+        if item.lacks_start:
+            yield Finding(Severity.HINT, "no_start_note", item.id)
+
+
+@rule
 def no_reason(plan: Plan, person: Person) -> Iterator[Finding]:
     """Every task has a reason, or the client is right to ask."""
     for item in plan.items:

@@ -20,7 +20,7 @@ from .led import rising_s
 from .lines import lines_of
 from .prescribed_item import PrescribedItem
 from .programme import Item, Programme
-from .sounds import beat_s, is_glide, notes_of, rounds_of
+from .sounds import beat_s, groups_of, is_glide, notes_of, rounds_of
 from .strands import Strand, strands_of
 from .times import item_seconds
 from .words import NONE, breath_inside
@@ -248,6 +248,7 @@ def item_of(
         notes=tuple(Note(midi) for midi in notes_of(item, task)),
         glides=is_glide(item, task),
         reach=reach_of(item, task),
+        lacks_start=not item.notes and bool(groups_of(item, task)),
         out_s=out_s(item, task),
         all_the_air=task.all_the_air,
         floor_db=item.floor,

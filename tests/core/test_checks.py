@@ -244,6 +244,11 @@ CASES = {
         (Severity.HINT, "c"),
         (plan(SOFT, COOL), PERSON),
     ),
+    "no_start_note": (
+        (plan(RELEASE, replace(SOFT, lacks_start=True)), PERSON),
+        (Severity.HINT, SOFT.id),
+        (plan(RELEASE, SOFT), PERSON),
+    ),
     "no_sip": (
         (plan(RELEASE, replace(LOUD, part=SessionPart(4, 10, True)), COOL), PERSON),
         (Severity.HINT, "l"),

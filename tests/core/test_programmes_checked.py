@@ -276,3 +276,12 @@ def test_a_usual_programme_has_at_most_three_findings_and_no_stop(case):
 
 def test_there_are_twenty_of_them():
     assert len(USUAL) == 20
+
+
+@pytest.mark.parametrize(
+    ("code", "notes", "lacks"),
+    [("five_note", [], True), ("five_note", [F3], False), ("straw_hold", [], False)],
+)
+def test_a_scale_without_a_start_note_is_pointed_out(code, notes, lacks):
+    codes = {each.code for each in found(programme(it(code, notes=notes)), Who(**MEASURED))}
+    assert ("no_start_note" in codes) is lacks

@@ -157,6 +157,9 @@ FINDINGS = Words(
             "A soft task follows a loud task. Use the order soft, loud, cool-down."
         ),
         "cooldown_not_last": gettext_noop("A voice task follows the cool-down."),
+        "no_start_note": gettext_noop(
+            "No start note: no tones are played, and any easy note counts. Set the start note to judge the pitch."
+        ),
         "no_sip": gettext_noop("No sip of water after this task."),
         "session_over_cap": gettext_noop(
             "The session takes {minutes:.0f} min. The limit is {cap_min:.0f} min."
