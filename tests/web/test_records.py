@@ -81,6 +81,27 @@ def test_odd_dates_ask_to_be_confirmed(as_clinician, db):
     assert Client.objects.exists()
 
 
+def test_a_name_that_is_there_already_asks_to_be_confirmed(as_clinician, clinician):
+    there = ClientFactory(clinic=clinician.clinic, name="Wenna Astley")
+    page = new(as_clinician, name=" wenna astley ").content.decode()
+    assert "Please check: another client has this name." in page
+    assert Client.objects.count() == 1
+    new(as_clinician, name="wenna astley", confirmed="1")
+    assert Client.objects.count() == 2
+    # A record that keeps its name asks nothing.
+    assert change(as_clinician, there, goals="To hail a boat.").status_code == 302
+
+
+def test_the_name_of_a_client_of_somebody_else_is_not_given_away(as_clinician, clinician):
+    clinician.clinic.sees_all = False
+    clinician.clinic.save()
+    colleague = ClinicianFactory(clinic=clinician.clinic, username="colleague")
+    clinician.clinic.lead = colleague
+    clinician.clinic.save()
+    ClientFactory(clinic=clinician.clinic, name="Wenna Astley", clinician=colleague)
+    assert new(as_clinician).status_code == 302
+
+
 @pytest.mark.parametrize(
     ("years", "band"),
     [

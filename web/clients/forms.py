@@ -6,6 +6,7 @@ from datetime import date
 from typing import Any
 
 from django import forms
+from django.db.models import QuerySet
 from django.utils import timezone
 from django.utils.translation import gettext, gettext_lazy
 
@@ -89,8 +90,10 @@ class RecordForm(DescribedForm, ConfirmImplausibleMixin, forms.ModelForm):
             "loud_from": gettext_lazy("The surgeon’s recorded date, after surgery or haemorrhage."),
         }
 
-    def __init__(self, *args: Any, **kwargs: Any) -> None:
+    def __init__(self, *args: Any, seen: QuerySet[Client], **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
+        #: Clients that the person at the form may see: only of these is a name given away.
+        self.seen = seen
         own = User.objects.filter(
             clinic=self.instance.clinic, role=User.Role.CLINICIAN, is_active=True
         )
@@ -133,6 +136,10 @@ class RecordForm(DescribedForm, ConfirmImplausibleMixin, forms.ModelForm):
                 self.ask_about(
                     gettext("{day} is more than two years away").format(day=full_day(day))
                 )
+        called = self.cleaned_data.get("name")
+        others = self.seen.exclude(pk=self.instance.pk)
+        if called and "name" in self.changed_data and others.filter(name__iexact=called).exists():
+            self.ask_about(gettext("another client has this name"))
         return super().clean()
 
 

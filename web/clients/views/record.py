@@ -43,7 +43,11 @@ def client_list(request: HttpRequest) -> HttpResponse:
 @clinician_only
 def new(request: SignedInRequest) -> HttpResponse:
     """Return a new record; the screen comes next."""
-    form = RecordForm(request.POST or None, instance=_fresh(request.user))
+    form = RecordForm(
+        request.POST or None,
+        instance=_fresh(request.user),
+        seen=request.user.visible_clients(),
+    )
     if request.method == "POST" and form.is_valid():
         client = actions.begin_record(form.save(commit=False))
         messages.success(
@@ -62,7 +66,12 @@ def record(request: SignedInRequest, pk: int) -> HttpResponse:
     """Return the record, changed. Whoever comes second is told, and loses nothing."""
     client = client_seen_by(request.user, pk)
     context = {"client": client, "cautions": cautions_of(client)}
-    form = RecordForm(request.POST or None, instance=client, initial={"edition": client.edition})
+    form = RecordForm(
+        request.POST or None,
+        instance=client,
+        initial={"edition": client.edition},
+        seen=request.user.visible_clients(),
+    )
     if request.method == "POST" and form.is_valid():
         try:
             actions.save_record(
@@ -100,7 +109,7 @@ def _outdated(
             theirs.append({"label": label, "stored": _shown(current, name, stored)})
     data = request.POST.copy()
     data["edition"] = str(current.edition)  # Saving again then overwrites on purpose.
-    again = RecordForm(data, instance=current)
+    again = RecordForm(data, instance=current, seen=request.user.visible_clients())
     again.is_valid()
     context |= {"form": again, "client": current, "theirs": theirs, "newest": newest}
     return render(request, "clients/record_form.html", context, status=409)
