@@ -213,7 +213,7 @@ def test_the_server_stands_still_with_the_line_open(page, line, person, task):
     )
     settled(page)
     page.get_by_role("button", name="Done").click()
-    expect(page.locator("[data-sentence]")).to_contain_text("seconds by the stopwatch, saved here.")
+    expect(page.locator("[data-sentence]")).to_contain_text("seconds of sound, saved here.")
     assert page.evaluate("window.live()") == 0
     stop(
         page,

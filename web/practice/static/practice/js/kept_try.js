@@ -1,6 +1,7 @@
 // What comes of a try's sound. It is kept on the device before anything else; the live line is only
 // the quickest way for it to arrive.
 
+import { soundingSeconds } from "../../sound/js/sounding.js";
 import { wavOf } from "../../sound/js/wav.js";
 import { tenths } from "../../ui/js/tenths.js";
 import { goOn, say } from "./screens.js";
@@ -31,7 +32,7 @@ export class KeptTry extends TryScreen {
 
   async keep(take) {
     document.body.dataset.state = "saving";
-    this.hand = this.soundSeconds();
+    this.hand = soundingSeconds(take.blocks, take.rate);
     this.kept = await this.practice.outbox.put(
       { ...this.entry(take.key), source: this.practice.source.kind, capture: this.listening?.capture ?? {} },
       { recording: wavOf(take.blocks, take.rate), held: true },
@@ -54,12 +55,15 @@ export class KeptTry extends TryScreen {
     if (!listening) return;
     this.settle({
       waiting: true,
-      sentence: filled(
-        gettext(
-          "About {value} seconds by the stopwatch, saved here. It is measured when the clinic receives it.",
-        ),
-        { value: this.hand.toFixed(0) },
-      ),
+      sentence:
+        this.hand === null
+          ? gettext("Saved here. It is measured when the clinic receives it.")
+          : filled(
+              gettext(
+                "About {value} seconds of sound, saved here. It is measured when the clinic receives it.",
+              ),
+              { value: this.hand.toFixed(0) },
+            ),
     });
     listening.abandon();
     this.practice.outbox.release(this.kept);

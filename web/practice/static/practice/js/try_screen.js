@@ -128,7 +128,7 @@ export class TryScreen {
           );
         },
       });
-      this.showPhase("1 · now");
+      this.showPhase(filled(gettext("{number} · now"), { number: 1 }));
     } catch {
       // interrupted, or over before the bar was
     }
