@@ -1,4 +1,4 @@
-"""What words the core has, in the language of whoever reads them.
+"""The texts of the core, in the language of the reader.
 
 The core keeps codes. The catalogue's texts and a few sentences are words all the same: they pass
 through the translations that are in force, those of the standard library's gettext by default. What

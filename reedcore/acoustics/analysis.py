@@ -166,7 +166,7 @@ def _is_breath(hiss: Hold, voiced: tuple[Hold, ...]) -> bool:
 
 
 def _carries_hiss(rate_hz: int) -> bool:
-    """Return a hiss lies above what a lower sampling rate can hold: it is then not judged."""
+    """Return whether a sampling rate can carry a hiss; otherwise a hiss is not judged."""
     return rate_hz >= WORKING_RATE_HZ
 
 

@@ -118,7 +118,7 @@ def feed_all(fed: Sequence[tuple[LiveAnalyser, NDArray[Any]]]) -> list[Frames]:
 
 
 def _look_at(several: Sequence[LiveAnalyser]) -> None:
-    """Look at every window that can be, a block at a time, whoever's it is."""
+    """Process every complete window, one block at a time."""
     ready = [each._intake.ready for each in several]
     if not any(ready):
         return

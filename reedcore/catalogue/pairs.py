@@ -140,8 +140,9 @@ def pair_data(shape: Shape, sound: Sound) -> dict[str, Any]:
 
 
 def sounds_instead(of: str) -> tuple[str, ...]:
-    """Return sounds for whoever cannot make one: its own list, then the others by how near their
-    back pressure comes."""
+    """Return substitutes for a sound that a client cannot make.
+
+    First the sound's own list, then the others by the difference in back pressure."""
     known = sounds()
     if of not in known:
         return ()

@@ -26,7 +26,7 @@ COMMANDS = {
     "edit": ("practice", "a programme after edits, one after another"),
     "simulate": ("practice", "run a history forward: what the rules would do"),
     "start": ("start", "a starting programme, fitted to a client's record"),
-    "texts": ("texts", "the texts of the core, for whoever translates them"),
+    "texts": ("texts", "the texts of the core, for translation"),
     "schema": ("practice", "the JSON Schema of a file or of an answer"),
     "compile": ("compile", "make a library of the measuring's loops, for this machine"),
 }

@@ -213,7 +213,7 @@ def _case(history: History, task: PrescribedItem, practice: _Practice, *, today:
         ),
         bothers=answers_of(history.said("bother"), None, decided_on(history, (Reason.BOTHER_UP,))),
         open_flags=history.red_flags,
-        tries_prescribed=task.tries,
+        tries_prescribed=task.tries_a_session,
         climbs=up is not None,
         eases=down is not None,
         seconds_now=task.target_s,

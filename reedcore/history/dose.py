@@ -10,7 +10,6 @@ from zoneinfo import ZoneInfo
 from reedcore.dose import Dose
 from reedcore.dose.adherence import dose_received
 from reedcore.measures import kind_of
-from reedcore.programme.lines import lines_of
 from reedcore.programme.prescribed_item import PrescribedItem
 from reedcore.programme.programme import MAIN
 from reedcore.targets.judging import Aspect, Verdict
@@ -64,7 +63,7 @@ def _prescribed_s(history: History, first: date, today: date) -> float:
         doses = [(each.on, _dose(each, strand)) for each in history.in_force]
         due = due_by_doses(doses, today, pauses)
         a_session = sum(
-            _tries_asked(task) * (_asked_s(task) or 0.0)
+            task.tries_a_session * (_asked_s(task) or 0.0)
             for task in programme.tasks
             if (task.item.strand if task.item else MAIN) == strand
         )
@@ -85,12 +84,6 @@ def _asked_s(task: PrescribedItem) -> float | None:
     if kind.steady:
         return task.target_s
     return task.seconds if kind.by_line else None
-
-
-def _tries_asked(task: PrescribedItem) -> int:
-    if kind_of(task.measure).by_line and task.shipped:
-        return len(lines_of(task.setting, task.shipped))
-    return task.tries
 
 
 def _tries(history: History, first: date, today: date) -> Iterator[tuple[float, float]]:

@@ -17,7 +17,7 @@ def counted_s(trial: TrialRecord, counts: str) -> float | None:
 
 
 def figure_of(measure: str) -> Figure:
-    """Return what a measure is about; of one that nobody follows, the seconds."""
+    """Return what a measure is about; the seconds for a measure without a figure of its own."""
     return kind_of(measure).figure or HELD
 
 

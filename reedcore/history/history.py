@@ -119,7 +119,7 @@ class History:
 
     @cached_property
     def uncleared(self) -> tuple[StopRecord, ...]:
-        """The stops that nobody has cleared."""
+        """Return the stops that no clinician has cleared."""
         return tuple(stop for stop in self.stops if stop.cleared_at is None)
 
     @cached_property

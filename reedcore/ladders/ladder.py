@@ -44,7 +44,7 @@ class Ladder:
             )
 
     def place_of(self, value: Any) -> int | None:
-        """Return which rung a value stands on: of numbers the highest not above it, else the same
+        """Return the rung of a value: for numbers the highest at or below it, otherwise the same
         one."""
         if isinstance(value, int | float) and not isinstance(value, bool):
             under = [at for at, rung in enumerate(self.rungs) if rung <= value + 1e-9]
@@ -57,7 +57,7 @@ class Ladder:
         return self.client[place] if place is not None and place < len(self.client) else ""
 
     def moved(self, value: Any, *, by: int) -> Any:
-        """Return the value so many rungs up or down; the same at either end."""
+        """Return the value this many rungs up or down; the same at either end."""
         place = self.place_of(value)
         if place is None:
             return self.rungs[0]

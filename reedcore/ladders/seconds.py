@@ -21,7 +21,7 @@ _CLOSE_S = 1e-9
 
 
 def rung_at_or_under_s(seconds: float, rungs: Sequence[float] = HOLD_RUNGS_S) -> float:
-    """Return the highest rung not above so many seconds; the lowest of all where none is.
+    """Return the highest rung at or below the seconds; the lowest rung if all are above.
 
     Raises:
         ValueOutOfRange: not a positive number.

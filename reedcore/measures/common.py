@@ -124,5 +124,5 @@ def known(value: float) -> float | None:
 
 
 def nothing(part: Aspect, why: VerdictReason = VerdictReason.NO_VOICE) -> Judgement:
-    """Return what was asked for was not there to be judged."""
+    """Return the judgement for something that was not there to be judged."""
     return Judgement((PartJudgement(part, Verdict.NOT_JUDGED, why),))

@@ -21,7 +21,7 @@ class NoteSet:
     moved_st: int = 0
 
     def transposed(self, semitones: int) -> NoteSet:
-        """Return all of it so many semitones higher, intervals kept.
+        """Return the set this many semitones higher, with its intervals.
 
         Raises:
             PitchOutOfRange: off the keyboard.

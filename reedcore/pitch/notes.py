@@ -81,7 +81,7 @@ class Note:
         return float(a4_hz * 2.0 ** ((self.midi - A4_MIDI) / 12))
 
     def transposed(self, semitones: int) -> Note:
-        """Return the note so many semitones higher (or lower, when negative)."""
+        """Return the note this many semitones higher (or lower, if negative)."""
         return Note(self.midi + semitones)
 
 

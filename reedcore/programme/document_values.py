@@ -1,7 +1,7 @@
 """A programme's document as values, and values as a document: the one place where JSON turns into
 a :class:`Programme` and back.
 
-What is read here has passed ``cleaned`` (or did when it was stored): nothing is validated again.
+Documents read here were validated by ``cleaned``, now or when they were stored.
 Fields that an older document lacks get their neutral values.
 """
 

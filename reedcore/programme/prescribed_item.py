@@ -15,6 +15,7 @@ from reedcore.targets import HoldTarget, SecondsKind
 from reedcore.targets.judging import SHORTEST_TARGET_S, TargetShape
 from reedcore.targets.movements import GlideTarget, MovementDirection
 
+from .lines import lines_of
 from .programme import Item
 from .sounds import line_of, notes_of
 from .times import item_seconds
@@ -45,7 +46,7 @@ class PrescribedItem:
         code: the catalogue's; empty where one held sound was prescribed alone.
         target_s: None where the task has no seconds.
         counts: "total" or "steady" seconds.
-        tries: a session.
+        tries: a session, as stored; see :attr:`tries_a_session`.
         item: of its version's programme; None where it was prescribed alone.
         shipped: the catalogue's task; None where it has none (any more).
     """
@@ -99,6 +100,13 @@ class PrescribedItem:
     def setting(self) -> Item:
         """Its item; one with nothing set where it was prescribed alone."""
         return self.item or Item(self.item_id, self.code)
+
+    @property
+    def tries_a_session(self) -> int:
+        """Return the trials of a session; of lines as many as there are lines."""
+        if kind_of(self.measure).by_line and self.shipped:
+            return len(lines_of(self.setting, self.shipped))
+        return self.tries
 
     @property
     def is_loud(self) -> bool:

@@ -16,7 +16,6 @@ from reedcore.pitch import Note
 from reedcore.safety import Caution, Hazard
 
 from .led import Phase, breaths_of, rising_s
-from .lines import lines_of
 from .plan import plans_of
 from .prescribed_item import PrescribedItem
 from .programme import Programme
@@ -192,13 +191,11 @@ def led_task(asking: PrescribedItem, *, reference_s: float) -> LedTask:
     Args:
         reference_s: how long a reference tone lasts.
     """
-    item, task, kind = asking.item, asking.shipped, kind_of(asking.measure)
+    item, kind = asking.item, kind_of(asking.measure)
     row = rising_s(item) if item else ()
     rounds: tuple[LedRound, ...] = ()
-    tries = asking.tries
-    if kind.by_line and item and task:
-        tries = len(lines_of(item, task))
-    elif not kind.is_heard:  # Repetitions and breaths are counted within one set.
+    tries = asking.tries_a_session
+    if not kind.is_heard:  # Repetitions and breaths are counted within one set.
         tries = len(row) or (item.sets if item else 1)
     elif kind.follows:
         rounds = _rounds(asking, reference_s)

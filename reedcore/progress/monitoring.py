@@ -104,7 +104,7 @@ def decline_of(
     least_days: int,
     at_least: Collection[date] = (),
 ) -> Decline | None:
-    """Return the decline that stands today; None where there is none, or nobody can say.
+    """Return the decline that stands today; None if there is none, or too little is known.
 
     Args:
         longest: each practised day's longest hold, s.
@@ -164,7 +164,7 @@ def falling(
     least_days: int,
     at_least: Collection[date] = (),
 ) -> DeclineEvidence | None:
-    """Return how the last week stands against the usual; None where nobody can say. Arguments as
+    """Return the last week against the usual; None if too little is known. Arguments as
     above."""
     looks = _looks(longest, today, least_days, at_least)
     if not looks or not _is_of_now(looks[-1], today):

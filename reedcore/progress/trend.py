@@ -103,8 +103,7 @@ class TrendBaseline:
     provisional: bool
 
     def limit(self, *, days: int, trials: float, looks: bool = False) -> float:
-        """Return how far the mean of so many days, with so many trials each, must lie from this one
-        to be more than chance.
+        """Return the smallest difference of a mean of ``days``, each of ``trials``, beyond chance.
 
         Args:
             looks: it is looked at again and again, and each look is a chance; otherwise it is one

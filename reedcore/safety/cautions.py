@@ -126,7 +126,7 @@ FORBIDS: Mapping[Caution, Mapping[Hazard, Strictness]] = MappingProxyType(
         Caution.CHILD: _all(Strictness.STOP, Hazard.MAXIMAL_LOUDNESS, Hazard.LONG_BREATH_HOLD),
     }
 )
-#: Cautions of which whoever treats the client can allow a part.
+#: Cautions that the treating clinician can allow in part.
 BY_SAY_SO: tuple[Caution, ...] = tuple(
     caution for caution in Caution if Strictness.SAY_SO in FORBIDS[caution].values()
 )

@@ -99,7 +99,7 @@ def mail_due_at(
 
 
 def passed_on_at(received_at: datetime) -> datetime:
-    """Return when a stop that nobody has read goes to the clinic's lead: a working day after it
+    """Return when an unread stop goes to the clinic's lead: a working day after it
     came.
 
     The clock runs from Monday to Friday and stands at the weekend; holidays it does not know, so

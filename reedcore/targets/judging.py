@@ -237,7 +237,7 @@ def judge(measured: TrialMeasures, target: HoldTarget) -> Judgement:
 
 
 def reached(seconds: float, asked_s: float) -> bool:
-    """Return whether so many seconds, as they are shown, are as many as were asked."""
+    """Return whether the seconds, as displayed, reach the target."""
     return round(seconds, SHOWN_DECIMALS) >= asked_s - _SLACK_S
 
 

@@ -167,3 +167,10 @@ def test_a_day_that_the_dose_leaves_free(changes, on, rests):
     made = document()
     made["dose"] |= changes
     assert is_rest_day(dose_from(made["dose"]), on) is rests
+
+
+def test_the_lines_of_a_version_decide_its_tries_whatever_was_stored():
+    before = asked("think_answer", tries=8, lines=["Where?", "When?", "Why?"])
+    assert before.tries_a_session == 3
+    assert led_task(before, reference_s=1.0).tries == 3
+    assert asked("hum_hold", tries=8).tries_a_session == 8

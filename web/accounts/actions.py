@@ -70,7 +70,7 @@ def add_colleague(clinic: Clinic, *, name: str, mail: str, role: str = User.Role
 
 
 def _free(wanted: str) -> str:
-    """Return a name to sign in by that nobody has."""
+    """Return an unused user name."""
     taken = set(User.objects.filter(username__startswith=wanted).values_list("username", flat=True))
     return next(
         name for number in range(1, len(taken) + 2)

@@ -36,7 +36,7 @@ class SignInForm(AuthenticationForm):
         self.fields["username"].label = gettext("User name or email")
 
     def clean_username(self) -> str:
-        """Return a mail address stands for the name of the one person at work who has it."""
+        """Return the user name; an email address stands for the one clinic account that has it."""
         said = self.cleaned_data["username"]
         if "@" not in said:
             return said

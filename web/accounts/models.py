@@ -18,7 +18,7 @@ from reedcore.safety.clearance import UNEXAMINED_LIMIT_DAYS
 
 
 def known_time_zone(name: str) -> None:
-    """Refuse a time zone nobody has heard of."""
+    """Refuse an unknown time zone."""
     if name not in available_timezones():
         raise ValidationError(
             "“%(name)s” is not a time zone. Example: Europe/Lisbon.", params={"name": name}

@@ -113,7 +113,7 @@ def home(request: SignedInRequest) -> HttpResponse:
 
 @require_http_methods(["GET", "POST"])
 def forgotten(request: HttpRequest) -> HttpResponse:
-    """Ask for a link by mail; whether there is such an account is told to nobody."""
+    """Email a reset link; never reveal whether the account exists."""
     if request.method == "POST":
         forgot_password(request.POST.get("who", ""), address=address_of(request))
     return render(request, "accounts/forgotten.html", {"sent": request.method == "POST"})

@@ -79,7 +79,7 @@ def live(request: HttpRequest) -> HttpResponse:
 @require_GET
 @with_token
 def ready(request: HttpRequest) -> HttpResponse:
-    """Return whether it can do its work; 503 where it cannot, and why."""
+    """Return whether the site can do its work (else status 503), and the findings."""
     found = findings()
     stands = all(each.stands for each in found)
     answer = {

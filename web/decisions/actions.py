@@ -197,8 +197,7 @@ def undo(decision: Decision, *, by: User) -> None:
 
 
 def _message(client: Client, decided: ProposedStep) -> tuple[Any, ...]:
-    """Return the kind of message and what it says has changed; where nothing has, it does not say
-    so."""
+    """Return the kind of message and the changes it names; without changes it is a check-in."""
     kind = WRITES[decided.proposal.step]
     changes = _changes(client, decided) if kind is Message.Kind.CHANGED else []
     return (kind if changes or kind is not Message.Kind.CHANGED else Message.Kind.CHECK_IN), changes

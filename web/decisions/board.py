@@ -135,7 +135,7 @@ def lines_for(
 
 
 def _drawn(clients: list[Any], brief: Any, clinic: Clinic) -> dict[int, str]:
-    """Return each client's line as HTML, by their key; drawn now where nobody has drawn it yet."""
+    """Return each client's line as HTML, by their key; draw those that are not cached."""
     names = {client.pk: _name_of(client, brief[client.pk]) for client in clients}
     kept = cache.get_many(names.values())
     missing = [client for client in clients if names[client.pk] not in kept]
@@ -184,7 +184,7 @@ def concerned(user: User) -> list[ProgrammeVersion]:
 
 
 def grouped(lines: list[PlacedLine]) -> list[Group]:
-    """The lines under the name of their need; a need that nobody has is left out."""
+    """Return the lines under the name of their need; an empty need is left out."""
     groups = []
     for need, name in NEEDS.items():
         of_it = [line for line in lines if line.need == need]
@@ -215,9 +215,7 @@ def line_of(client: Client, status: Any, catalogue: Any) -> BoardLine:
     key, action = KEYS[proposal.step]
     small = first["title"]
     if proposal.step is Step.SWAP and (other := substitute_for(first["task_code"], catalogue)):
-        action = gettext("swap for {words}{value}").format(
-            words=other.name[0].lower(), value=other.name[1:]
-        )
+        action = gettext("swap for “{task}”").format(task=other.name)
     if proposal.step in RUNGS and first.get("to"):
         verb = "advance" if proposal.step is Step.ADVANCE else "ease"
         stands, to = first["to"]
@@ -244,7 +242,7 @@ STOPS_NAMED = 2
 
 
 def _stop_words(status: ClientStatus, client: Client, *, named_already: Any = ()) -> str:
-    """Return what a line says of the stops that nobody has dealt with; empty if there are none.
+    """Return the words for unresolved stops; empty if there are none.
 
     Args:
         named_already: flags that the line names besides.

@@ -343,7 +343,7 @@ class Historian:
         return DEVICES[1] if changed is not None and back <= changed else DEVICES[0]
 
     def _at(self, line: Line, back: int) -> float:
-        """Return the value of a line so many days ago."""
+        """Return the value of a line this many days ago."""
         if back >= line[0][0]:
             return line[0][1]
         for (far, before), (near, after) in pairwise(line):

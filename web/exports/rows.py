@@ -28,7 +28,7 @@ HEARD_FROM = (Trial.Source.MICROPHONE, Trial.Source.SIMULATED, Trial.Source.FILE
 
 
 def breaks_of(source: str, total_s: float | None, breaks: list[Any]) -> int | None:
-    """Return how many; None where nobody listened, or nothing was heard."""
+    """Return the number; None if the trial was not heard."""
     return None if source not in HEARD_FROM or total_s is None else len(breaks)
 
 

@@ -192,13 +192,12 @@ def _meaning(facts: Facts) -> list[str]:
             unit=unit,
             plain_2=plain(change.by, 1, signed=True),
             plain_3=plain(change.limit, 1),
-            value=" (provisional)" if change.provisional else "",
+            value=gettext(" (provisional)") if change.provisional else "",
             follows=follows,
         )
         if course.trend:
-            line += gettext(" Trend: {trend}{value}.").format(
-                trend=each.trend, value=f"; {each.mixed}" if each.mixed else ""
-            )
+            trend = f"{each.trend}; {each.mixed}" if each.mixed else each.trend
+            line += " " + gettext("Trend: {trend}.").format(trend=trend)
         told.append(line)
     return told or [gettext("Too few measurements to assess change.")]
 

@@ -334,7 +334,7 @@ def _picture(asked: PrescribedRow) -> dict | None:
 
 
 def _turn(asked: PrescribedRow) -> dict:
-    """Return one row of results: a task on its note, so many tries."""
+    """Return one row of results: a task on its note, with its number of trials."""
     led = led_task(asked.asking, reference_s=settings.REFERENCE_TONE_S)
     name = note_name(asked.task) or ""
     return {

@@ -45,7 +45,7 @@ class NotCleared(Exception):
 
 
 class OpenStops(Exception):
-    """The check found stops that nobody has overruled; ``findings`` are they, ``look`` is all."""
+    """The check found stops without a written reason; ``findings`` are they, ``look`` is all."""
 
     def __init__(self, findings: list[Finding], look: ComposerView) -> None:
         super().__init__(", ".join(each.code for each in findings))

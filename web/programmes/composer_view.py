@@ -40,7 +40,7 @@ class ComposerView:
     of: tuple[str, ...]
 
     def open_stops(self, overrules: Mapping[str, Any]) -> list[Finding]:
-        """Return the stops that nobody has overruled with a reason of their own."""
+        """Return the stops without a written reason of their own."""
         return [
             each
             for each, key in zip(self.findings, self.keys, strict=True)

@@ -162,7 +162,7 @@ class OpenDraft:
         return (edit_of(raw if do in BY_HAND else {}),)
 
     def _turned(self, sent: SentEdit) -> NotMade | None:
-        """Return what this page did last is taken back, or what it took back last is done again."""
+        """Undo what this page did last, or redo what it undid last."""
         past, future = self._stacks()
         undoes = sent.raw["do"] == Way.UNDO
         stack = past if undoes else future

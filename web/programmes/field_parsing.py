@@ -243,7 +243,7 @@ def _days(said: list[Any]) -> list[int]:
 
 
 def _a_day(said: str) -> int:
-    """Return whether so many are too many is for the kind of dose to say."""
+    """Return the sessions a day; whether that is too many depends on the kind of dose."""
     value = _whole(said)
     if not 1 <= value <= MOST_ON_DEMAND:
         raise FieldNotParsed(

@@ -63,7 +63,7 @@ def check_programmes(timestamp: int) -> None:
 @app.periodic(cron="30 5 * * *")
 @app.task(name="mail_heartbeat", queueing_lock="mail_heartbeat")
 def mail_heartbeat(timestamp: int) -> None:
-    """Send one mail to ourselves a day: whoever watches sees that mail goes out."""
+    """Send one email a day to the operators, as proof that email is delivered."""
     from .heartbeat import mail_ourselves
 
     mail_ourselves()

@@ -196,7 +196,7 @@ def figures() -> Iterator[tuple[str, str, float]]:
     yield "jobs_failed", "Jobs that were given up within a week.", failed_jobs().count()
     yield "queue_age_seconds", "How long the job has waited that is due longest.", _queue_age_s()
     unread = Stop.objects.filter(tells=True, read_at=None, cleared_at=None).count()
-    yield "stops_unread", "Stops that nobody has read.", unread
+    yield "stops_unread", "Unread stops.", unread
     for what, name in ((Run.What.BACKUP, "backup"), (Run.What.MAIL, "mail_heartbeat")):
         done, failed = last_run(what), last_run(what, succeeded=False)
         age = _age_s(done.at if done else None)

@@ -110,7 +110,7 @@ def _lines_over(now: datetime) -> Iterator[QuerySet[Any]]:
 
 
 def _jobs_over(now: datetime) -> int:
-    """Return how many jobs of the queue ended so long ago that nobody looks for them any more."""
+    """Return how many ended jobs of the queue are past their retention."""
     ended = ProcrastinateJob.objects.filter(status__in=_ENDED)
     last = ended.annotate(last=Max("procrastinateevent__at"))
     return last.filter(last__lt=now - timedelta(hours=JOBS_KEPT_H)).count()

@@ -18,7 +18,7 @@ def newest_screen(client: Client) -> Screen | None:
 
 
 def open_stops(client: Client) -> QuerySet[Stop]:
-    """Return what the client said was wrong and nobody has cleared yet, the newest first."""
+    """Return the uncleared stops of a client, newest first."""
     return client.stops.filter(cleared_at=None)
 
 

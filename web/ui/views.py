@@ -25,7 +25,7 @@ def forbidden(request: HttpRequest, exception: Any = None) -> HttpResponse:
 
 
 def form_expired(request: HttpRequest, reason: str = "") -> HttpResponse:
-    """Return the form's token did not fit: an old page, or cookies switched off."""
+    """Return the page for a form whose token did not fit: an old page, or cookies switched off."""
     return render(request, "ui/problem.html", {"kind": "form_expired"}, status=403)
 
 

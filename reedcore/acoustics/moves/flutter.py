@@ -89,7 +89,7 @@ def bridged(levels: Array, aside: Mask | None) -> Array:
 
 
 def step_levels(part: Frames, *, over: int = 1) -> Array:
-    """Return level of the voice band each 5 ms, over so many steps; digital silence is −120 dB."""
+    """Return the level of the voice band every 5 ms, over this many steps; silence is −120 dB."""
     band = part.voice_band.reshape(-1)
     # convolve returns the length of the longer input.
     power = np.convolve(band, np.ones(over) / over, mode="same") if band.size >= over else band

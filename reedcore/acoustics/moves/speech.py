@@ -108,7 +108,7 @@ class Speech:
 
 
 def speech_of(frames: Frames, sound: NDArray[np.float32] | None = None) -> Speech | None:
-    """Return the measures of spoken lines; None where nobody spoke.
+    """Return the measures of spoken lines; None without speech.
 
     Args:
         sound: the recording at 16 kHz, for its cepstrum.

@@ -61,13 +61,13 @@ class Resampling:
         return int(self.taps.shape[1])
 
     def ready(self, samples: int) -> int:
-        """Return how many output samples so many input samples complete."""
+        """Return the number of output samples that this many input samples complete."""
         if not self.half:
             return samples
         return max(0, ((samples - 1) * self.up - self.half) // self.down + 1)
 
     def in_all(self, samples: int) -> int:
-        """Return how many output samples there are where silence follows so many input samples."""
+        """Return the number of output samples if silence follows this many input samples."""
         return -(-samples * self.up // self.down)
 
     def needs_from(self, output: int) -> int:

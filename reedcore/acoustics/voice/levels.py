@@ -105,8 +105,7 @@ OUT_OF_ROOM_DB, FULL_WITHIN_DB = 10.0, 3.0
 
 
 def steady_level_dbfs(frames: Frames) -> float:
-    """Return level of whatever stands out of the room: a tone is no hold, and calibrates all the
-    same.
+    """Return the level of what stands out of the room. A tone is not a hold, but it calibrates.
 
     Raises:
         NothingSteady: nothing is 10 dB over the quietest.

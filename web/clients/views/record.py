@@ -63,7 +63,7 @@ def _fresh(user: User) -> Client:
 
 @clinician_only
 def record(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Return the record, changed. Whoever comes second is told, and loses nothing."""
+    """Change the record. If it was changed meanwhile, say so and keep what was typed."""
     client = client_seen_by(request.user, pk)
     context = {"client": client, "cautions": cautions_of(client)}
     form = RecordForm(

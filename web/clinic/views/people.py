@@ -186,7 +186,7 @@ def role(request: SignedInRequest, pk: int) -> HttpResponse:
 @asked_again
 @require_POST
 def forget_second(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Return a colleague has lost what the second step was made with."""
+    """Reset the two-step verification of a colleague who has lost the second step."""
     whose = _colleague(request, pk)
     if not _may(request):
         return redirect("clinic:people")

@@ -60,8 +60,8 @@ WITHOUT = "without"
 
 
 def _message(client: Client, task: str, step: str) -> MessageDraft | None:
-    """Return the message that is shown before it goes; None where none does, or taking it says why
-    not."""
+    """Return the message to show before it is sent; None if there is none, or no step can be
+    taken."""
     try:
         return actions.message_for(client, task=task, step=step)
     except actions.NothingToSwapFor:

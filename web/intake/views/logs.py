@@ -45,7 +45,7 @@ _LARGEST_TABLE = 400_000
 
 
 def _timed_tasks(client: Client) -> list[tuple[PrescribedTask, str]]:
-    """Return the tasks of the programme in force that are held so many seconds, each with its
+    """Return the tasks of the programme in force that are timed in seconds, each with its
     title."""
     programme = current_programme(client)
     if programme is None:

@@ -111,7 +111,7 @@ def edit(request: SignedInRequest, pk: int) -> HttpResponse:
 @clinician_only
 @require_POST
 def from_calculator(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Return a pattern as the calculator has it becomes a task of the draft, on “ah”."""
+    """Add a pattern from the calculator to the draft, on “ah”."""
     client = client_seen_by(request.user, pk)
     form = PatternForm(request.GET)
     if not form.is_valid():

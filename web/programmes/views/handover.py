@@ -341,7 +341,7 @@ def bring_in(request: SignedInRequest, pk: int) -> HttpResponse:
 @clinician_only
 @require_POST
 def accept_file(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Return what was previewed becomes the draft."""
+    """Make the previewed file the draft."""
     client = client_seen_by(request.user, pk)
     try:
         sent = read_json(request.POST.get("text", ""), most_bytes=LARGEST_PROGRAMME)

@@ -95,9 +95,8 @@ def about_stops(client: Client, count: int) -> tuple[str, str]:
         words.append(
             gettext("The programme is paused until a clinician resolves the stop on that page.")
         )
-    heading = gettext("Still Reed needs your attention: {mail_label}{value}").format(
-        mail_label=client.mail_label, value=f" ({count})" * (count > 1)
-    )
+    whom = f"{client.mail_label} ({count})" if count > 1 else client.mail_label
+    heading = gettext("Still Reed needs your attention: {whom}").format(whom=whom)
     return heading, "\n\n".join(words)
 
 

@@ -153,9 +153,8 @@ export class TryScreen {
     const peak = samples.reduce((most, value) => Math.max(most, Math.abs(value)), 0) / 32768;
     const marks = Math.round(20 * Math.min(1, Math.sqrt(peak)));
     const meter = this.stage.parentElement.querySelector("[data-meter]");
-    meter.textContent = filled(gettext("Input level (not a result): {value}{value2}"), {
-      value: "▮".repeat(marks),
-      value2: "▯".repeat(20 - marks),
+    meter.textContent = filled(gettext("Input level (not a result): {bar}"), {
+      bar: "▮".repeat(marks) + "▯".repeat(20 - marks),
     });
     this.clock.textContent = tenths(this.soundSeconds());
   }
