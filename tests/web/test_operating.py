@@ -5,7 +5,6 @@ import subprocess
 import sys
 import threading
 from http.server import BaseHTTPRequestHandler, HTTPServer
-from importlib import import_module
 from pathlib import Path
 
 import pytest
@@ -72,6 +71,8 @@ def test_a_unit_that_failed_is_told_of_without_a_database(tmp_path):
 
 
 def says(monkeypatch, *words):
+    # The settings of a site installed on this machine must not reach the process of the tests.
+    monkeypatch.setattr(command, "ENVIRONMENT", Path("/nowhere/environment"))
     monkeypatch.setattr("sys.argv", ["still-reed", *words])
     command.main()
 
@@ -113,8 +114,6 @@ def test_a_container_asks_as_its_proxy_would(monkeypatch):
 def test_figures_of_several_processes_have_a_folder_and_no_other_command_touches_it(
     monkeypatch, tmp_path
 ):
-    # At its first import the package decides for the whole process whether figures are added up.
-    import_module("prometheus_client")
     folder = tmp_path / "made" / "for it"
     monkeypatch.setenv(command.FIGURES, str(folder))
     command._collect_figures()
