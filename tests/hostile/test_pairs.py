@@ -130,7 +130,7 @@ def test_two_accounts_closed_into_each_others_hands_leave_no_client_behind(perso
     second_lead = ClinicianFactory(clinic=lead.clinic)
     for user in (one, other):
         ClientFactory(clinic=lead.clinic, clinician=user)
-    urls = {user: reverse("clinic:leave", args=[user.pk]) for user in (one, other)}
+    urls = {user: reverse("clinic:deactivate", args=[user.pk]) for user in (one, other)}
     answers = at_once((lead, urls[one], {"to": other.pk}), (lead, urls[other], {"to": one.pk}))
     assert all(each.status_code < 500 for each in answers)
     assert not Client.objects.filter(clinician__is_active=False).exists()
@@ -217,7 +217,7 @@ def test_a_caution_recorded_while_the_caseload_is_handed_over_stays(person, coll
     Client.objects.filter(pk=person.pk).update(clinician=one)
     screen = reverse("screening:screen", args=[person.pk])
     answers = at_once(
-        (lead, reverse("clinic:leave", args=[one.pk]), {"to": other.pk}),
+        (lead, reverse("clinic:deactivate", args=[one.pk]), {"to": other.pk}),
         (lead, screen, screening(person, yes="caution_latex")),
     )
     assert all(each.status_code < 500 for each in answers)
@@ -359,6 +359,12 @@ def with_colleague(name):
     return lambda person, by: reverse(name, args=[ClinicianFactory(clinic=person.clinic).pk])
 
 
+def with_deactivated(person, by):
+    return reverse(
+        "clinic:reactivate", args=[ClinicianFactory(clinic=person.clinic, is_active=False).pk]
+    )
+
+
 def plain(name):
     return lambda person, by: reverse(name)
 
@@ -406,7 +412,8 @@ PAIRS = {
     "invite": (plain("clinic:invite"), {"name": "Sasha Quay", "mail": "s@x.example", "role": "clinician"}, one(User, email="s@x.example"), 1),
     "another password link": (with_colleague("clinic:new_link"), {}, one(User), 5),
     "change a role": (with_colleague("clinic:role"), {"role": "viewer"}, one(User, role="viewer"), 1),
-    "close an account": (with_colleague("clinic:leave"), {}, one(User, is_active=False), 1),
+    "deactivate an account": (with_colleague("clinic:deactivate"), {}, one(User, is_active=False), 1),
+    "reactivate an account": (with_deactivated, {}, one(User, is_active=False), 0),
     "arrange cover": (plain("clinic:cover"), "cover", one(Cover), 1),
     "end cover": (with_cover, {}, one(Cover), 0),
     "a new tablet": (plain("practice:tablets"), {"new-name": "Front room"}, one(Tablet), 1),

@@ -116,7 +116,13 @@ def arguments(name, person, task):
         other = ClinicianFactory(clinic=person.clinic)
         day = timezone.localdate()
         return [Cover.objects.create(of=by, by=other, first=day, last=day, made_by=by).pk]
-    if name in ("clinic:new_link", "clinic:leave", "clinic:role", "clinic:forget_second"):
+    if name in (
+        "clinic:new_link",
+        "clinic:deactivate",
+        "clinic:reactivate",
+        "clinic:role",
+        "clinic:reset_second_step",
+    ):
         return [ClinicianFactory(clinic=person.clinic).pk]
     if name == "catalogue:put_away":
         kept = {"kind": "lines", "name": "Market", "data": ["Two, please."], "shared": True}

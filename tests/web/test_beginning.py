@@ -126,7 +126,7 @@ def test_only_the_lead_changes_who_works_here(lead, clinic):
     said = {"name": "X Y", "mail": "x@alder.example"}
     page = browser.post(reverse("clinic:invite"), said, follow=True).content.decode()
     assert "Only the clinic lead can manage people." in page
-    page = browser.post(reverse("clinic:leave", args=[lead.pk]), follow=True).content.decode()
+    page = browser.post(reverse("clinic:deactivate", args=[lead.pk]), follow=True).content.decode()
     assert "Only the clinic lead can manage people." in page
     lead.refresh_from_db()
     assert lead.is_active
@@ -139,7 +139,7 @@ def test_who_leaves_hands_the_caseload_over_and_gets_in_no_more(as_clinician, le
     inside = Browser()
     inside.force_login(leaving, "django.contrib.auth.backends.ModelBackend")
     assert inside.get(reverse("decisions:board")).status_code == 200
-    url = reverse("clinic:leave", args=[leaving.pk])
+    url = reverse("clinic:deactivate", args=[leaving.pk])
     assert "Choose who takes over" in as_clinician.post(url, follow=True).content.decode()
     page = as_clinician.post(url, {"to": lead.pk}, follow=True).content.decode()
     assert "is deactivated" in page
@@ -147,7 +147,12 @@ def test_who_leaves_hands_the_caseload_over_and_gets_in_no_more(as_clinician, le
     assert theirs.clinician == lead
     assert "reassigned by" in theirs.history.first().history_change_reason
     assert inside.get(reverse("decisions:board")).status_code == 302
-    as_clinician.post(url)
+    # pressing twice leaves the account deactivated
+    page = as_clinician.post(url, {"to": lead.pk}, follow=True).content.decode()
+    assert "is already deactivated" in page
+    leaving.refresh_from_db()
+    assert not leaving.is_active
+    as_clinician.post(reverse("clinic:reactivate", args=[leaving.pk]))
     leaving.refresh_from_db()
     assert leaving.is_active
     assert not leaving.has_usable_password()
@@ -160,7 +165,9 @@ def test_nobody_leaves_who_is_told_of_stops(as_clinician, lead, clinic, role):
         clinic.deputy = colleague
         clinic.save()
     who = colleague if role == "deputy" else lead
-    page = as_clinician.post(reverse("clinic:leave", args=[who.pk]), follow=True).content.decode()
+    page = as_clinician.post(
+        reverse("clinic:deactivate", args=[who.pk]), follow=True
+    ).content.decode()
     assert (
         "choose another person in the clinic settings first." in page or "your own account" in page
     )
@@ -172,7 +179,7 @@ def test_nobody_leaves_who_is_told_of_stops(as_clinician, lead, clinic, role):
 def test_a_colleague_who_is_none_takes_nothing_over(as_clinician, lead, clinic, to):
     leaving = ClinicianFactory(clinic=clinic)
     ClientFactory(clinic=clinic, clinician=leaving)
-    answer = as_clinician.post(reverse("clinic:leave", args=[leaving.pk]), {"to": to})
+    answer = as_clinician.post(reverse("clinic:deactivate", args=[leaving.pk]), {"to": to})
     assert answer.status_code in (302, 404)
     leaving.refresh_from_db()
     assert leaving.is_active
@@ -181,7 +188,7 @@ def test_a_colleague_who_is_none_takes_nothing_over(as_clinician, lead, clinic, 
 def test_nobody_of_another_clinic_takes_clients_over(as_clinician, lead, clinic):
     leaving = ClinicianFactory(clinic=clinic)
     theirs = ClientFactory(clinic=clinic, clinician=leaving)
-    url = reverse("clinic:leave", args=[leaving.pk])
+    url = reverse("clinic:deactivate", args=[leaving.pk])
     assert as_clinician.post(url, {"to": ClinicianFactory().pk}).status_code == 404
     theirs.refresh_from_db()
     assert theirs.clinician == leaving

@@ -11,7 +11,7 @@ from tests.pages import read
 from tests.web.test_sealing import sealed
 from web.accounts.models import User
 from web.clients.actions import issue_practice_access, revoke_practice_access
-from web.clients.actions.people import let_go
+from web.clients.actions.people import deactivate_account
 from web.clients.models import Client, Erasure
 from web.intake.opening import EntryNotDecrypted, opened
 from web.keeping import journal
@@ -71,7 +71,7 @@ def test_a_closed_account_is_closed_again(folder, person, clinician):
     lead = ClinicianFactory(clinic=person.clinic)
     row = kept(User, pk=clinician.pk)
     since = timezone.now()
-    let_go(clinician, to=lead, by=lead)
+    deactivate_account(clinician, to=lead, by=lead)
     as_in_the_backup(User, row)
     assert replayed(folder, since) == {restore_replay.ACCOUNTS: 1}
     assert not User.objects.get(pk=clinician.pk).is_active

@@ -319,7 +319,7 @@ def test_the_lead_takes_away_what_a_colleague_has_lost(lead, clinic):
     assert gets_in(inside)
     by_lead = signed_in(lead)
     assert "Reset two-step verification" in read(by_lead.get(reverse("clinic:people")))
-    by_lead.post(reverse("clinic:forget_second", args=[other.pk]))
+    by_lead.post(reverse("clinic:reset_second_step", args=[other.pk]))
     assert not gets_in(inside)
     browser = Browser()
     by_password(browser, other.username)
@@ -336,7 +336,7 @@ def test_whoever_runs_the_site_helps_the_lead(with_codes):
 def test_only_the_lead_does(clinic, lead):
     other, third = ClinicianFactory(clinic=clinic), ClinicianFactory(clinic=clinic)
     TOTP.activate(other, SECRET)
-    signed_in(third).post(reverse("clinic:forget_second", args=[other.pk]))
+    signed_in(third).post(reverse("clinic:reset_second_step", args=[other.pk]))
     assert Authenticator.objects.filter(user=other).exists()
 
 

@@ -37,8 +37,8 @@ def _stays_told(user: User, clinic: Clinic) -> None:
 
 
 @transaction.atomic
-def let_go(user: User, *, to: User | None, by: User) -> int:
-    """Close an account: it can no longer get in, and its clients are another's from now on.
+def deactivate_account(user: User, *, to: User | None, by: User) -> int:
+    """Deactivate an account, and hand its clients over to a colleague.
 
     Returns:
         how many clients were handed over.
@@ -140,8 +140,11 @@ def refuse_unless_owner(client: Client, by: User) -> None:
 
 
 @transaction.atomic
-def let_back(user: User) -> None:
-    """Open a closed account again; a password is chosen anew."""
+def reactivate_account(user: User) -> None:
+    """Reactivate an account; it needs a new password. An active account stays as it is."""
+    user = lock_row(user)
+    if user.is_active:
+        return
     user.is_active = True
     save_fields(user, "is_active")
     journal.note(journal.ACCOUNT_OPENED, account=journal.digest(user.username))

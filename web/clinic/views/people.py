@@ -10,7 +10,7 @@ from django.core.exceptions import ValidationError
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
-from django.utils.translation import gettext, gettext_lazy
+from django.utils.translation import gettext, gettext_lazy, ngettext
 from django.views.decorators.http import require_GET, require_POST
 
 from web.accounts.access import clinician_only
@@ -22,9 +22,9 @@ from web.accounts.second.required_methods import with_second_step
 from web.clients.actions.people import (
     NotOwner,
     PersonNotChanged,
+    deactivate_account,
     give_role,
-    let_back,
-    let_go,
+    reactivate_account,
     share,
     stand_in,
 )
@@ -185,7 +185,7 @@ def role(request: SignedInRequest, pk: int) -> HttpResponse:
 @clinician_only
 @asked_again
 @require_POST
-def forget_second(request: SignedInRequest, pk: int) -> HttpResponse:
+def reset_second_step(request: SignedInRequest, pk: int) -> HttpResponse:
     """Reset the two-step verification of a colleague who has lost the second step."""
     whose = _colleague(request, pk)
     if not _may(request):
@@ -256,38 +256,47 @@ def shared(request: SignedInRequest, pk: int) -> HttpResponse:
 @clinician_only
 @asked_again
 @require_POST
-def leave(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Close an account and hands its clients over; or opens it again."""
+def deactivate(request: SignedInRequest, pk: int) -> HttpResponse:
+    """Deactivate an account and hand its clients over."""
     user = _colleague(request, pk)
     if not _may(request):
-        return redirect("clinic:people")
-    if not user.is_active:
-        let_back(user)
-        messages.success(
-            request,
-            gettext("The account of {user} is active again. Send the new link.").format(
-                user=user.get_full_name()
-            ),
-        )
         return redirect("clinic:people")
     chosen = request.POST.get("to", "")
     to = _colleague(request, int(chosen)) if chosen.isdecimal() else None
     try:
-        count = let_go(user, to=to, by=request.user)
+        count = deactivate_account(user, to=to, by=request.user)
     except PersonNotChanged as refused:
         messages.error(request, str(refused))
     else:
-        handed = (
-            gettext(" {count} clients now belong to {to}.").format(
-                count=count, to=to.get_full_name()
-            )
-            if count and to
-            else ""
-        )
-        messages.success(
-            request,
-            gettext("The account of {user} is deactivated.{handed}").format(
-                user=user.get_full_name(), handed=handed
-            ),
-        )
+        name = user.get_full_name()
+        text = gettext("The account of {user} is deactivated.").format(user=name)
+        if count and to:
+            text = ngettext(
+                "The account of {user} is deactivated. {count} client now belongs to {to}.",
+                "The account of {user} is deactivated. {count} clients now belong to {to}.",
+                count,
+            ).format(user=name, count=count, to=to.get_full_name())
+        messages.success(request, text)
+    return redirect("clinic:people")
+
+
+@clinician_only
+@asked_again
+@require_POST
+def reactivate(request: SignedInRequest, pk: int) -> HttpResponse:
+    """Reactivate an account.
+
+    This has an address of its own: with one address for both, a button pressed twice would
+    deactivate the account and reactivate it at once.
+    """
+    user = _colleague(request, pk)
+    if not _may(request):
+        return redirect("clinic:people")
+    reactivate_account(user)
+    messages.success(
+        request,
+        gettext("The account of {user} is active again. Send a new password link.").format(
+            user=user.get_full_name()
+        ),
+    )
     return redirect("clinic:people")
