@@ -6,7 +6,7 @@ Cleaning never guesses: what does not fit is left as a problem with its place, a
 import json
 from collections.abc import Iterator, Mapping
 from copy import deepcopy
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date
 from functools import lru_cache
 from itertools import islice
@@ -33,8 +33,9 @@ class Problem:
 
     Attributes:
         item: counts from 1; None for the whole.
-        code: not_a_programme, too_many_items, does_not_fit, too_many_names, same_id, no_such_dose,
-            too_many_a_day, no_such_task, no_such_setting, not_a_number or outside.
+        code: not_a_programme, too_many_items, does_not_fit, too_few_entries,
+            too_many_entries, text_too_long, too_low, too_high, too_many_names, same_id,
+            no_such_dose, too_many_a_day, no_such_task, no_such_setting, not_a_number or outside.
         facts: the figures and names of its sentence.
     """
 
@@ -79,7 +80,7 @@ def cleaned(raw: Any, *, tasks: Mapping[str, Task]) -> tuple[dict[str, Any], lis
         return {}, [Problem(None, "too_many_items", facts)]
     frame = {**raw, "items": []} if isinstance(items, list) else raw
     errors = islice(_FRAME.iter_errors(frame), MOST_PROBLEMS)
-    problems = [Problem(None, "does_not_fit", _misfit(error)) for error in errors]
+    problems = [_misfit(error) for error in errors]
     if problems:
         return {}, problems
     bad = set()
@@ -88,9 +89,9 @@ def cleaned(raw: Any, *, tasks: Mapping[str, Task]) -> tuple[dict[str, Any], lis
             bad.add(number)
             problems.append(Problem(number + 1, "too_many_names"))
             continue
-        for facts in _misfits(json.dumps(item, sort_keys=True)):
+        for problem in _misfits(json.dumps(item, sort_keys=True)):
             bad.add(number)
-            problems.append(Problem(number + 1, "does_not_fit", facts))
+            problems.append(replace(problem, item=number + 1))
     document = deepcopy(raw)
     kept, ids = [], set()
     for number, item in enumerate(document["items"]):
@@ -115,13 +116,22 @@ def cleaned(raw: Any, *, tasks: Mapping[str, Task]) -> tuple[dict[str, Any], lis
     return document, sorted(problems, key=lambda problem: problem.item or 0)
 
 
+#: Rules of the schema that are a limit, with the code of the problem.
+_LIMITS = {
+    "minItems": "too_few_entries",
+    "maxItems": "too_many_entries",
+    "maxLength": "text_too_long",
+    "minimum": "too_low",
+    "exclusiveMinimum": "too_low",
+    "maximum": "too_high",
+}
 _FORMATS = jsonschema.FormatChecker()
 _FRAME = jsonschema.Draft202012Validator(PROGRAMME, format_checker=_FORMATS)
 _ITEM = jsonschema.Draft202012Validator(ITEM, format_checker=_FORMATS)
 
 
 @lru_cache(maxsize=4096)
-def _misfits(item: str) -> tuple[dict[str, Any], ...]:
+def _misfits(item: str) -> tuple[Problem, ...]:
     """Return how an item's JSON departs from the schema; an edit leaves all items but one as they
     were."""
     return tuple(_misfit(error) for error in islice(_ITEM.iter_errors(json.loads(item)), 20))
@@ -131,11 +141,16 @@ def _defaults(task: Task, id: str) -> dict[str, Any]:
     return item_document(new_item(task, id=id))
 
 
-def _misfit(error: jsonschema.ValidationError) -> dict[str, Any]:
-    """Return the place and the validator's words, shortened: they repeat a value that may be
-    hostile."""
+def _misfit(error: jsonschema.ValidationError) -> Problem:
+    """Return the place, and the limit that was passed.
+
+    Where the schema's rule has no code of its own, the validator's words stand in, shortened: they
+    repeat a value that may be hostile.
+    """
     where = " ".join(str(part) for part in error.absolute_path)
-    return {"where": where, "message": error.message[:160]}
+    if code := _LIMITS.get(error.validator):
+        return Problem(None, code, {"where": where, "limit": error.validator_value})
+    return Problem(None, "does_not_fit", {"where": where, "message": error.message[:160]})
 
 
 def _item_problems(

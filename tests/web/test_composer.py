@@ -25,8 +25,8 @@ from tests.web.conftest import plan_shown
 from web.programmes.actions import OpenStops, publish_document
 from web.programmes.drafting import save_draft
 from web.programmes.presenters import target_words
+from web.programmes.problems import problem_words
 from web.programmes.queries import edition_of
-from web.programmes.wording import problem_words
 from web.record.models import PrescribedTask
 from web.screening.actions import record_screen
 from web.sound.models import Calibration

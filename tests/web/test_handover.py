@@ -169,8 +169,8 @@ HOSTILE = {
     "ten thousand items": (many(10_000), "A session can have at most"),
     "an unknown task": (simple_document({**item("scalp"), "task": "<img src=x>"}), "task “&lt;img"),
     "wrong units": (simple_document(item("straw_hold", params={"seconds": 8000})), "outside 1 to 45 s"),
-    "a dose without days": ({**simple_document(), "dose": {**simple_document()["dose"], "weekdays": []}}, "dose"),
-    "no such date": ({**simple_document(), "dose": {**simple_document()["dose"], "start": "soon"}}, "dose"),
+    "a dose without days": ({**simple_document(), "dose": {**simple_document()["dose"], "weekdays": []}}, "Dose, Days of the week: at least 1 is needed."),
+    "no such date": ({**simple_document(), "dose": {**simple_document()["dose"], "start": "soon"}}, "Dose, start: "),
     "an unknown field": ({**simple_document(), "script": "alert(1)"}, "script"),
 }  # fmt: skip
 

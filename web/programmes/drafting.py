@@ -40,8 +40,8 @@ from web.ui.wording import sentence
 from .edit_conflict import clash_words
 from .field_parsing import FieldNotParsed, edit_typed
 from .models import Draft, DraftChange
+from .problems import problem_words
 from .queries import draft_document, edition_of
-from .wording import problem_words
 
 if TYPE_CHECKING:
     from web.accounts.models import User

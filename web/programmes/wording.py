@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-from django.utils.translation import gettext
-
 from reedcore.catalogue.ages import ADULT, CHILD, TEENAGER
 from reedcore.dose.today import Day, Voice
 from reedcore.pitch import Spelling
@@ -15,7 +13,6 @@ from web.ui.marked import WordList, Words, gettext_noop
 
 if TYPE_CHECKING:
     from reedcore.checks.plan import Finding, Fix
-    from reedcore.programme.document import Problem
 
 #: Names of the session types.
 SORTS = Words(
@@ -241,26 +238,3 @@ DAY_WORDS = Words(
         Day.REST.value: gettext_noop("a rest day"),
     }
 )
-
-
-PROBLEMS = Words(
-    {
-        "not_a_programme": gettext_noop("This is not a programme."),
-        "too_many_items": gettext_noop("A session can have at most {most} items, not {items}."),
-        "does_not_fit": "{where}: {message}",
-        "too_many_names": gettext_noop("unknown fields in this item"),
-        "same_id": gettext_noop("two items have the same id"),
-        "no_such_dose": gettext_noop("dose: start, days or weeks are not valid"),
-        "too_many_a_day": gettext_noop("dose: at most 5 a day; for resets choose “on a trigger”"),
-        "no_such_task": gettext_noop("task “{task}” is not in the catalogue"),
-        "no_such_setting": gettext_noop("{name}: “{task}” has no such setting"),
-        "not_a_number": gettext_noop("{name}: “{value}” is not a number"),
-        "outside": gettext_noop("{name}: {value:g} is outside {lowest:g} to {highest:g} {unit}"),
-    }
-)
-
-
-def problem_words(problem: Problem) -> str:
-    """Return what does not fit, in a sentence that begins with its place."""
-    where = gettext("Item {item}: ").format(item=problem.item) if problem.item else ""
-    return where + PROBLEMS[problem.code].format(**problem.facts).lstrip(": ")

@@ -49,7 +49,7 @@ from web.ui.words import sentence_case
 from ..drafting import save_draft
 from ..drawings import inline_drawing
 from ..presenters import strand_name, target_words
-from ..wording import problem_words
+from ..problems import problem_words
 
 if TYPE_CHECKING:
     from reedcore.catalogue.tasks import Task
