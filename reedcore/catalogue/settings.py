@@ -5,12 +5,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Any
+from functools import lru_cache
+from typing import Any, NamedTuple
 
 import yaml
 
 from reedcore.ladders import Ladder
-from reedcore.translation import once_a_language, translated
+from reedcore.translation import language, once_a_language, translated
 
 from .tasks import DATA, Parameter, Task
 
@@ -24,6 +25,24 @@ EXTRAS: dict[str, tuple[tuple[str, ...], Parameter]] = {
 A_SIDE = Parameter("s a side", 0, 0, 60)
 
 
+class TaskTraits(NamedTuple):
+    """What of a task decides on its ladders and choices.
+
+    A programme asks for them dozens of times an item, so they are worked out once for each traits
+    and language.
+    """
+
+    code: str
+    measure: str
+    pair: tuple[str, str] | None
+    ladder: str
+    choices: tuple[str, ...]
+
+
+def _traits(task: Task) -> TaskTraits:
+    return TaskTraits(task.code, task.measure, task.pair, task.ladder, tuple(task.choice))
+
+
 @dataclass(frozen=True)
 class Offer:
     """For which tasks a ladder or a choice is there, besides those that name it."""
@@ -33,8 +52,8 @@ class Offer:
     pairs: frozenset[str] = frozenset()
     sounds: frozenset[str] = frozenset()
 
-    def holds(self, task: Task) -> bool:
-        """Return whether it is offered for this one."""
+    def holds(self, task: TaskTraits) -> bool:
+        """Return whether it is offered for a task with these traits."""
         shape, sound = task.pair or ("", "")
         return (
             task.measure in self.measures
@@ -93,6 +112,11 @@ def shipped_ladders() -> dict[str, Ladder]:
 
 def ladders_of(task: Task) -> dict[str, Ladder]:
     """Return those that a task may climb, its own first."""
+    return dict(_ladders_of(_traits(task), language()))
+
+
+@lru_cache(maxsize=4096)
+def _ladders_of(task: TaskTraits, code_of_language: str) -> dict[str, Ladder]:
     own = shipped_ladders().get(task.ladder)
     found = {own.code: own} if own else {}
     for code, each in _ladders().items():
@@ -103,10 +127,15 @@ def ladders_of(task: Task) -> dict[str, Ladder]:
 
 def choices_of(task: Task) -> dict[str, Ladder]:
     """Return the ways that a task can be done, by what they are called."""
+    return dict(_choices_of(_traits(task), language()))
+
+
+@lru_cache(maxsize=4096)
+def _choices_of(task: TaskTraits, code_of_language: str) -> dict[str, Ladder]:
     return {
         code: each.ladder
         for code, each in _choices().items()
-        if each.offer.holds(task) or code in task.choice
+        if each.offer.holds(task) or code in task.choices
     }
 
 
@@ -117,7 +146,7 @@ def extras_of(task: Task) -> dict[str, Parameter]:
         for name, (measures, each) in EXTRAS.items()
         if task.measure in measures and task.breath_cue
     }
-    if "side" in choices_of(task):
+    if "side" in words_allowed(task):
         found["stretch_s"] = A_SIDE
     return found
 
@@ -128,9 +157,16 @@ def numbers_of(task: Task) -> dict[str, Parameter]:
 
 
 def words_allowed(task: Task) -> dict[str, tuple[Any, ...]]:
-    """By name, the values that a setting of a task may have: rungs of its ladders and choices."""
+    """Return by name the values that a setting of a task may have: rungs of ladders and choices."""
+    return dict(_words_allowed(_traits(task)))
+
+
+@lru_cache(maxsize=4096)
+def _words_allowed(task: TaskTraits) -> dict[str, tuple[Any, ...]]:
+    # The values are codes, the same in every language.
+    ladders, choices = _ladders_of(task, language()), _choices_of(task, language())
     found: dict[str, tuple[Any, ...]] = {}
-    for each in (*ladders_of(task).values(), *choices_of(task).values()):
+    for each in (*ladders.values(), *choices.values()):
         found[each.changes] = (*found.get(each.changes, ()), *each.rungs)
     return found
 

@@ -23,7 +23,7 @@ from reedcore.measures import kind_of
 from reedcore.targets.proposing import END_FALL_DB
 
 from .document_schema import ITEM, MOST_ITEMS, MOST_NAMES, MOST_PROBLEMS, PROGRAMME
-from .document_values import doses_from, item_document
+from .document_values import ITEM_NAMES, doses_from, item_document
 from .programme import Item, Programme
 
 
@@ -104,7 +104,9 @@ def cleaned(raw: Any, *, tasks: Mapping[str, Task]) -> tuple[dict[str, Any], lis
         problems += [Problem(number + 1, code, facts) for code, facts in found]
         if number not in bad and not found:
             ids.add(item["id"])
-            kept.append({**_defaults(tasks[item["task"]], item["id"]), **item})
+            is_whole = item.keys() >= ITEM_NAMES
+            usual = {} if is_whole else _defaults(tasks[item["task"]], item["id"])
+            kept.append({**usual, **item})
     document["items"] = kept
     try:
         doses_from(document["dose"], document.get("beside", {}))

@@ -27,6 +27,10 @@ _PLAIN = (
 )  # fmt: skip
 
 
+#: Every name that an item has in a document that says all.
+ITEM_NAMES = frozenset({"id", "task", "params", "limits", "or", "pattern", *_PLAIN, *_LISTS})
+
+
 def item_from(raw: Mapping[str, Any]) -> Item:
     """Return an item of a document as a value.
 

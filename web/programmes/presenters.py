@@ -83,11 +83,9 @@ def composer(
     overrules = programme.overrules
     numbers = {}
     for strand, _ in look.plans:
-        name = strand_name(strand) if strand.id else ""
+        words = gettext("{name}, task {number}") if strand.id else gettext("Task {number}")
         for number, item in enumerate(strand.programme.items, 1):
-            numbers[item.id] = (
-                gettext("{name} task {number}").format(name=name, number=number).strip()
-            )
+            numbers[item.id] = words.format(name=strand_name(strand), number=number)
     shown = [
         _finding(each, key, of, numbers, programme, tasks, spelling, overrules)
         for each, key, of in zip(look.findings, look.keys, look.of, strict=True)
@@ -284,6 +282,7 @@ def score(
     lane_y = {name: TOP + notes_h + 16 + LANE * at for at, name in enumerate(LANES)}
     px_per_s = (WIDTH - LEFT) / max(time.seconds, 300.0)
     bars, sips, box = [], [], None
+    minutes = gettext("{at} min")
 
     def x(seconds: Any) -> Any:
         return round(LEFT + seconds * px_per_s, 1)
@@ -328,7 +327,7 @@ def score(
             if midi % 12 in (0, 5) or (ends and midi in ends)
         ],
         minutes=[
-            {"x": x(at), "words": gettext("{at} min").format(at=at // 60)}
+            {"x": x(at), "words": minutes.format(at=at // 60)}
             for at in range(0, int(max(time.seconds, 300.0)) + 1, step)
         ],
         lanes=[{"y": value, "name": LANE_NAMES[name]} for name, value in lane_y.items()],

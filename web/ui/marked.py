@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import fields, is_dataclass, replace
+from functools import cache
 from typing import Any, TypeVar, overload
 
 from django.conf import settings
@@ -46,14 +47,18 @@ def _read(value: Any) -> Any:
     return value
 
 
+@cache
+def _base_of(code: str) -> str:
+    return "en" if code.partition("-")[0] == "en" else code
+
+
 class SiteTranslations:
     """What the core's own words are translated with: the language of the request in force."""
 
     @property
     def language(self) -> str:
         """The language in force; the base of an English one, so that all English is one."""
-        code = get_language() or settings.LANGUAGE_CODE
-        return "en" if code.partition("-")[0] == "en" else code
+        return _base_of(get_language() or settings.LANGUAGE_CODE)
 
     def gettext(self, message: str) -> str:
         """Return the text in that language."""

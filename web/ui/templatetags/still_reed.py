@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterable
+from functools import cache
 from typing import Any
 
 from django import template
 from django.conf import settings
 from django.core.serializers.json import DjangoJSONEncoder
+from django.db.models import Field, Model
 from django.utils.html import json_script
 from django.utils.translation import get_language, gettext, ngettext
 from django.utils.translation.trans_real import DjangoTranslation
@@ -34,6 +36,23 @@ def signed_cents(value: float | None) -> str:
         return UNKNOWN
     whole = round(value)
     return f"{'+' if whole > 0 else '−' if whole < 0 else '±'}{abs(whole)}"
+
+
+@cache
+def _labels(field: Field[Any, Any]) -> dict[Any, Any]:
+    return dict(field.flatchoices)
+
+
+@register.filter
+def choice(row: Model, name: str) -> str:
+    """Return the label of a row's choice; empty where nothing is chosen.
+
+    ``get_…_display`` translates every label of the field to find one. A list of a hundred rows
+    waits for that, so lists use this filter.
+    """
+    field = row._meta.get_field(name)
+    value = getattr(row, name)
+    return str(_labels(field).get(value, value) or "")
 
 
 @register.filter
