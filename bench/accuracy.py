@@ -10,7 +10,7 @@ import numpy as np
 
 from reedcore.acoustics import Hold, TakeKind, analyse
 from reedcore.acoustics.settings import HOP_S
-from reedcore.synthvoice import Clip, Span, Voiced
+from reedcore.synthvoice import Clip, Span, VoicedPart
 
 from .corpus import Case
 
@@ -107,7 +107,7 @@ def _cents(truth_hz: float, found_hz: float) -> float:
 def _slope_error(hold: Hold, truth: Span) -> float:
     part = truth.part
     if (
-        not isinstance(part, Voiced)
+        not isinstance(part, VoicedPart)
         or part.swell_db
         or part.trail_s
         or part.breaks
@@ -125,7 +125,7 @@ def _gross(pitch_hz: np.ndarray, hold: Hold, truth: Span) -> tuple[int, int]:
     heard = pitch_hz[first:last]
     heard = heard[np.isfinite(heard)]
     part = truth.part
-    assert isinstance(part, Voiced)  # noqa: S101
+    assert isinstance(part, VoicedPart)  # noqa: S101
     moving = 2 ** ((abs(part.tremor_cents) + abs(part.scoop_cents)) / 1200)
     off = np.abs(np.log2(heard / truth.median_hz)) > np.log2(1.2 * moving)
     return int(off.sum()), heard.size

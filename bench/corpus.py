@@ -20,7 +20,7 @@ from reedcore.synthvoice import (
     Silence,
     Talk,
     Tone,
-    Voiced,
+    VoicedPart,
     render,
 )
 
@@ -36,9 +36,9 @@ class Speaker:
     shimmer_db: float
     breathiness_db: float
 
-    def says(self, seconds: float = 5.0, **changes: object) -> Voiced:
+    def says(self, seconds: float = 5.0, **changes: object) -> VoicedPart:
         """A hold of theirs."""
-        own = Voiced(
+        own = VoicedPart(
             seconds,
             self.pitch_hz,
             vowel=self.vowel,
@@ -76,7 +76,7 @@ class Case:
 LEAD, TAIL = Silence(1.1), Silence(1.0)
 
 
-def _voices(who: Speaker) -> dict[str, Voiced]:
+def _voices(who: Speaker) -> dict[str, VoicedPart]:
     """Conditions of the hold itself, in a quiet room."""
     f = who.pitch_hz
     return {
@@ -116,7 +116,7 @@ def _voices(who: Speaker) -> dict[str, Voiced]:
     }
 
 
-def _harder_voices(who: Speaker) -> dict[str, Voiced]:
+def _harder_voices(who: Speaker) -> dict[str, VoicedPart]:
     """Conditions of the hold that make its edges or its pitch unsure."""
     return {
         "lip trill of 22 Hz": who.says(flutter_hz=22.0),

@@ -11,7 +11,7 @@ from statistics import median
 import numpy as np
 
 from reedcore.acoustics import Frames, LiveAnalyser, analyse
-from reedcore.synthvoice import HeldVoice, Voiced, speak
+from reedcore.synthvoice import HeldVoice, VoicedPart, speak
 from web.sound.engine import pace_s
 from web.sound.takes import HEADER, SAMPLE, Take, add_all
 
@@ -23,7 +23,7 @@ LIVE_CHUNK = round(0.06 * RATE)
 
 def samples(seconds: float) -> np.ndarray:
     """A hold of so many seconds at 48 kHz, as a device hands it over."""
-    held = HeldVoice(Voiced(seconds - 2.0, 174.61), lead_s=1.0, tail_s=1.0)
+    held = HeldVoice(VoicedPart(seconds - 2.0, 174.61), lead_s=1.0, tail_s=1.0)
     return speak(held, rate_hz=RATE).samples.astype(np.float32)
 
 

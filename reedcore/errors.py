@@ -94,7 +94,7 @@ class ValueOutOfRange(Refusal):
     code = "value_out_of_range"
 
 
-def all_refusals() -> frozenset[type[Refusal]]:
+def refusal_classes() -> frozenset[type[Refusal]]:
     """Every refusal class there is, for the test that each one has its sentence."""
     found: set[type[Refusal]] = set()
     waiting = [Refusal]

@@ -38,17 +38,17 @@ def translate_with(translations: Translations) -> None:
     _site[0] = translations
 
 
-def translated(text: str) -> str:
+def translate(text: str) -> str:
     """Return a text in the language in force; an empty one stays empty."""
-    return _in_force().gettext(text) if text else text
+    return _current_translations().gettext(text) if text else text
 
 
 def language() -> str:
     """Return the code of the language in force; "en" where nothing says."""
-    return str(getattr(_in_force(), "language", "en"))
+    return str(getattr(_current_translations(), "language", "en"))
 
 
-def _in_force() -> Translations:
+def _current_translations() -> Translations:
     return TRANSLATIONS.get() or _site[0]
 
 

@@ -20,7 +20,7 @@ from typing import Any
 import numpy as np
 import websockets
 
-from reedcore.synthvoice import HeldVoice, Room, Voiced, speak
+from reedcore.synthvoice import HeldVoice, Room, VoicedPart, speak
 
 RATE = 48_000
 #: What the page sends at once: three blocks of the recorder.
@@ -51,7 +51,7 @@ def takes(count: int, seconds: float) -> list[bytes]:
     made: list[bytes] = []
     for number in range(min(count, VOICES)):
         hz = 110.0 * 2 ** (number / 4)
-        voice = HeldVoice(Voiced(seconds=seconds - 1.5, pitch_hz=hz), room=Room(-65.0))
+        voice = HeldVoice(VoicedPart(seconds=seconds - 1.5, pitch_hz=hz), room=Room(-65.0))
         samples = np.round(speak(voice, rate_hz=RATE).samples * 32767).astype("<i2")
         made.append(samples[: int(seconds * RATE)].tobytes())
     return [made[number % VOICES] for number in range(count)]

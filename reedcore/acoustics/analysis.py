@@ -19,7 +19,7 @@ from .moves.speech import Speech, speech_of
 from .settings import WORKING_RATE_HZ
 from .track.frames import Frames
 from .track.lines import looked_at_again
-from .track.recording import check_rate, one_channel
+from .track.recording import check_rate, loudest_channel
 from .voice.quality import Quality, quality_of
 
 #: One hour: longer than any exercise, and it bounds the memory for the frames.
@@ -98,9 +98,9 @@ def analyse(
     if duration_s > LONGEST_S:
         raise RecordingTooLong(duration_s=duration_s, longest_s=LONGEST_S)
     live = LiveAnalyser(rate_hz, keep_sound=True)
-    frames = Frames.joined([live.feed(one_channel(samples)), live.finish()])
+    frames = Frames.joined([live.feed(loudest_channel(samples)), live.finish()])
     if reference_tone:
-        frames = _without_tone(frames, *reference_tone)
+        frames = _mute_own_tone(frames, *reference_tone)
     again = False
     if task is not TakeKind.HISS and task is not TakeKind.SPEECH:
         frames, again = looked_at_again(frames, live.sound())
@@ -170,7 +170,7 @@ def _carries_hiss(rate_hz: int) -> bool:
     return rate_hz >= WORKING_RATE_HZ
 
 
-def _without_tone(frames: Frames, start_s: float, end_s: float) -> Frames:
+def _mute_own_tone(frames: Frames, start_s: float, end_s: float) -> Frames:
     """Return the frames with no pitch where the application's own tone sounded."""
     if not 0.0 <= start_s < end_s:
         raise ValueOutOfRange(what="reference tone", value=start_s, lowest=0.0, highest=end_s)

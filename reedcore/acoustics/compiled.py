@@ -69,7 +69,7 @@ def _compiler() -> Callable[..., Any] | None:
     return njit
 
 
-def _compiled(loop: Callable[..., Any], *, in_order: bool) -> Callable[..., Any]:
+def _prepare_loop(loop: Callable[..., Any], *, in_order: bool) -> Callable[..., Any]:
     njit = _compiler()
     if njit is None:
         return loop
@@ -122,7 +122,7 @@ class Loop:
         whole = FunctionType(self.plain.__code__, known, self.plain.__name__)
         # numba finds its cache entry by this name, and only notices changes in this one file.
         whole.__qualname__ = f"{self.plain.__name__}_{self.digest()}"
-        self._by_numba = _compiled(whole, in_order=self._in_order)
+        self._by_numba = _prepare_loop(whole, in_order=self._in_order)
         return self._by_numba
 
     def digest(self) -> str:

@@ -73,9 +73,9 @@ class LiveAnalyser:
         """Return the last frames, as if silence followed. Nothing may be fed afterwards."""
         before = self._track.decided
         if self._pending:
-            self._take_in(self._gathered_so_far())
+            self._add_samples(self._gathered_so_far())
         self._intake.finish()
-        _look_at([self])
+        _process_windows([self])
         self._tracker.finish()
         return self._track.frames(before)
 
@@ -91,7 +91,7 @@ class LiveAnalyser:
         pending, self._pending, self._pending_count = self._pending, [], 0
         return np.concatenate(pending)
 
-    def _take_in(self, samples: NDArray[Any]) -> None:
+    def _add_samples(self, samples: NDArray[Any]) -> None:
         self._intake.make_room(len(samples))
         for at in range(0, len(samples), _PIECE):
             floats = as_floats(samples[at : at + _PIECE])
@@ -100,7 +100,7 @@ class LiveAnalyser:
             self._samples_in += floats.size
             self._intake.add(floats)
             if len(samples) > _PIECE:
-                _look_at([self])
+                _process_windows([self])
 
 
 def feed_all(fed: Sequence[tuple[LiveAnalyser, NDArray[Any]]]) -> list[Frames]:
@@ -112,12 +112,12 @@ def feed_all(fed: Sequence[tuple[LiveAnalyser, NDArray[Any]]]) -> list[Frames]:
     """
     before = [each._track.decided for each, _ in fed]
     for each, samples in fed:
-        each._take_in(each._gathering(samples))
-    _look_at([each for each, _ in fed])
+        each._add_samples(each._gathering(samples))
+    _process_windows([each for each, _ in fed])
     return [each._track.frames(first) for (each, _), first in zip(fed, before, strict=True)]
 
 
-def _look_at(several: Sequence[LiveAnalyser]) -> None:
+def _process_windows(several: Sequence[LiveAnalyser]) -> None:
     """Process every complete window, one block at a time."""
     ready = [each._intake.ready for each in several]
     if not any(ready):

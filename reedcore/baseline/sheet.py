@@ -8,7 +8,7 @@ from datetime import date, datetime
 from statistics import median
 from typing import Any, Protocol, TypeVar
 
-from reedcore.devices.levels import LevelSetting, RecordedLevel, RelativeLevel, relative_to
+from reedcore.devices.levels import LevelSetting, RecordedLevel, RelativeLevel, level_relative_to
 
 from .phonation import Longest, SToZRatio, longest_of, phonation_quotient, s_to_z_ratio
 from .ranges import PitchRange, speaking_difference_st
@@ -142,7 +142,9 @@ def summarise(sheet: Sheet, trials: Sequence[SheetTrial]) -> BaselineSummary:
         comfortable_spread_cents=_middle(comfortable, "spread_cents"),
         comfortable_level=comfort_level,
         loud_level=loud_level,
-        louder_by=relative_to(comfort_level, loud_level) if comfort_level and loud_level else None,
+        louder_by=level_relative_to(comfort_level, loud_level)
+        if comfort_level and loud_level
+        else None,
         habitual_hz=habitual,
         easiest_hz=easiest,
         speaking_difference_st=speaking_difference_st(habitual_hz=habitual, easiest_hz=easiest)

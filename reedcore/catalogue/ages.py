@@ -31,7 +31,7 @@ def wording_at(years: int) -> str:
 
 
 @cache
-def worded() -> Mapping[str, Any]:
+def age_lines() -> Mapping[str, Any]:
     """Return the data file: by wording, lines by sound, by shape and by task."""
     return dict(yaml.safe_load(_DATA.read_text()))
 
@@ -40,7 +40,7 @@ def lines_for(code: str, pair: tuple[str, str] | None) -> dict[str, list[str]]:
     """Return the lines of a task where the usual ones do not suit, by wording: its own, or those of
     its shape and its sound; a half that has none keeps the usual one."""
     found = {}
-    for wording, said in worded().items():
+    for wording, said in age_lines().items():
         if own := said.get("tasks", {}).get(code):
             found[wording] = own
         elif pair:

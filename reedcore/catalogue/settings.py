@@ -11,7 +11,7 @@ from typing import Any, NamedTuple
 import yaml
 
 from reedcore.ladders import Ladder
-from reedcore.translation import language, once_a_language, translated
+from reedcore.translation import language, once_a_language, translate
 
 from .tasks import DATA, Parameter, Task
 
@@ -71,21 +71,21 @@ class Setting:
     offer: Offer = field(default_factory=Offer)
 
 
-def _read(name: str) -> dict[str, Setting]:
+def _load_settings(name: str) -> dict[str, Setting]:
     found = {}
     for data in yaml.safe_load((DATA / name).read_text()):
         unit = data.get("unit", "")
         ladder = Ladder(
             code=data["code"],
-            name=translated(data["name"]),
+            name=translate(data["name"]),
             changes=data["changes"],
             rungs=tuple(data["rungs"]),
             labels=tuple(
-                f"{rung:g} {translated(unit)}" if unit else translated(str(rung))
+                f"{rung:g} {translate(unit)}" if unit else translate(str(rung))
                 for rung in data["rungs"]
             ),
             by_choice=data.get("by_choice"),
-            client=tuple(map(translated, data.get("client", ()))),
+            client=tuple(map(translate, data.get("client", ()))),
             also_changes=data.get("also_changes", ""),
             goes_on_by=data.get("goes_on_by", 0.0),
         )
@@ -96,12 +96,12 @@ def _read(name: str) -> dict[str, Setting]:
 
 @once_a_language
 def _ladders() -> dict[str, Setting]:
-    return _read("ladders.yaml")
+    return _load_settings("ladders.yaml")
 
 
 @once_a_language
 def _choices() -> dict[str, Setting]:
-    return _read("choices.yaml")
+    return _load_settings("choices.yaml")
 
 
 @once_a_language
@@ -171,6 +171,6 @@ def _words_allowed(task: TaskTraits) -> dict[str, tuple[Any, ...]]:
     return found
 
 
-def chosen(task: Task, params: Mapping[str, Any], name: str) -> str:
+def chosen_way(task: Task, params: Mapping[str, Any], name: str) -> str:
     """Return what is chosen of several ways; what the task has by itself where nothing is."""
     return str(params.get(name) or task.choice.get(name, ""))

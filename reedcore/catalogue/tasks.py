@@ -10,7 +10,7 @@ import jsonschema
 import yaml
 
 from reedcore.safety import Hazard
-from reedcore.translation import once_a_language, translated
+from reedcore.translation import once_a_language, translate
 
 from .ages import lines_for
 from .pairs import Shape, Sound, pair_data, shapes, sounds, sounds_instead
@@ -147,18 +147,18 @@ def written_tasks() -> dict[str, Task]:
 def shipped_tasks() -> dict[str, Task]:
     """Return every task that ships, by code: those that are written, then every other pair of a
     shape and a sound. Their texts are in the language in force."""
-    return {code: _translated(task) for code, task in _tasks().items()}
+    return {code: _translate(task) for code, task in _tasks().items()}
 
 
-def _translated(task: Task) -> Task:
+def _translate(task: Task) -> Task:
     return replace(
         task,
-        name=translated(task.name),
-        purpose=translated(task.purpose),
+        name=translate(task.name),
+        purpose=translate(task.purpose),
         client=_lines(task.client),
-        faults=tuple((translated(noticed), translated(remedy)) for noticed, remedy in task.faults),
-        felt=(translated(task.felt[0]), translated(task.felt[1])) if task.felt else None,
-        cautions=translated(task.cautions),
+        faults=tuple((translate(noticed), translate(remedy)) for noticed, remedy in task.faults),
+        felt=(translate(task.felt[0]), translate(task.felt[1])) if task.felt else None,
+        cautions=translate(task.cautions),
         cues=_lines(task.cues),
         items=_lines(task.items),
         client_at={
@@ -166,12 +166,12 @@ def _translated(task: Task) -> Task:
             for name, by_rung in task.client_at.items()
         },
         client_for={wording: _lines(lines) for wording, lines in task.client_for.items()},
-        also=translated(task.also),
+        also=translate(task.also),
     )
 
 
 def _lines(lines: Iterable[str]) -> tuple[str, ...]:
-    return tuple(map(translated, lines))
+    return tuple(map(translate, lines))
 
 
 @cache
@@ -181,13 +181,13 @@ def _tasks() -> dict[str, Task]:
     for sound in sounds().values():
         for shape in shapes().values():
             code = written.get((shape.code, sound.code))
-            made = tasks[code] if code else _of_pair(shape, sound)
+            made = tasks[code] if code else _pair_task(shape, sound)
             also = f"{sound.name} {sound.also} {shape.name} {shape.also}"
             tasks[made.code] = replace(made, also=also)
     return tasks
 
 
-def _of_pair(shape: Shape, sound: Sound) -> Task:
+def _pair_task(shape: Shape, sound: Sound) -> Task:
     said = {"client_for": lines_for("", (shape.code, sound.code))}
     return task_from({**pair_data(shape, sound), **said}, family=sound.family)
 
@@ -202,7 +202,7 @@ def task_of_pair(shape: str, sound: str, catalogue: Mapping[str, Task]) -> Task 
     return catalogue.get(_codes_of_pairs().get((shape, sound), ""))
 
 
-def instead_of(task: Task, catalogue: Mapping[str, Task]) -> tuple[Task, ...]:
+def easier_tasks(task: Task, catalogue: Mapping[str, Task]) -> tuple[Task, ...]:
     """Return what the catalogue offers to somebody who cannot do a task, the best first: what the
     task names itself, then its shape on other sounds."""
     codes = list(task.substitutes)
@@ -213,9 +213,9 @@ def instead_of(task: Task, catalogue: Mapping[str, Task]) -> tuple[Task, ...]:
     return tuple(catalogue[each] for each in wanted if each in catalogue)
 
 
-def either_of(task: Task, catalogue: Mapping[str, Task]) -> tuple[Task, ...]:
+def equivalent_tasks(task: Task, catalogue: Mapping[str, Task]) -> tuple[Task, ...]:
     """Return what will do as well: what the task names itself, then what stands in for it."""
-    codes = [*task.equals, *(each.code for each in instead_of(task, catalogue))]
+    codes = [*task.equals, *(each.code for each in easier_tasks(task, catalogue))]
     return tuple(catalogue[each] for each in dict.fromkeys(codes) if each in catalogue)
 
 
@@ -231,7 +231,7 @@ def shipped_sets() -> dict[str, tuple[str, dict[str, tuple[str, ...]]]]:
     """Sample sets of lines by code: what it is called, and its lines by their length."""
     return {
         each["code"]: (
-            translated(each["name"]),
+            translate(each["name"]),
             {length: _lines(each[length]) for length in ("short", "middle", "long")},
         )
         for each in yaml.safe_load((DATA / "sets.yaml").read_text())

@@ -59,7 +59,7 @@ def caution_on_record(plan: Plan, person: Person) -> Iterator[Finding]:
             if each.hazard in hazards:
                 hits.setdefault(each.because, []).append(each)
         for caution, found in hits.items():
-            code = _code_of(found)
+            code = _strictest_code(found)
             stops = code == "caution_on_record"
             yield Finding(
                 Severity.STOP if stops else Severity.WARN,
@@ -71,7 +71,7 @@ def caution_on_record(plan: Plan, person: Person) -> Iterator[Finding]:
             )
 
 
-def _code_of(found: list[Forbidden]) -> str:
+def _strictest_code(found: list[Forbidden]) -> str:
     """The strictest of what one caution says of one task."""
     if all(each.after_meals for each in found):
         return "caution_after_meals"

@@ -33,7 +33,7 @@ def over_best(plan: Plan, person: Person) -> Iterator[Finding]:
             facts = {"seconds": item.seconds, "best": best, "share": (item.seconds or 0.0) / best}
             far = _exceeds(item, FAR_OF_BEST * best)
             level = Severity.STOP if far else Severity.WARN
-            yield _too_long("over_best", item, facts, OF_BEST * best, level)
+            yield _too_long_finding("over_best", item, facts, OF_BEST * best, level)
 
 
 @rule
@@ -44,7 +44,7 @@ def step_too_large(plan: Plan, person: Person) -> Iterator[Finding]:
         free = item.family in FREE_OF_STEPS
         if before is not None and not free and _exceeds(item, A_WEEK * before):
             facts = {"seconds": item.seconds, "before": before}
-            yield _too_long("step_too_large", item, facts, A_WEEK * before)
+            yield _too_long_finding("step_too_large", item, facts, A_WEEK * before)
 
 
 @rule
@@ -74,7 +74,7 @@ def _exceeds(item: CheckedItem, most_s: float) -> bool:
     return asked is not None and asked > most_s + SLACK
 
 
-def _too_long(
+def _too_long_finding(
     code: str,
     item: CheckedItem,
     facts: dict[str, Any],

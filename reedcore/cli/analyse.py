@@ -40,7 +40,7 @@ def _analyse(options: argparse.Namespace) -> int:
     code = DONE
     for file in options.files:
         try:
-            analysis = _measured(file, options)
+            analysis = _measure(file, options)
         except Refusal as refusal:
             print(f"{file}: {line(refusal)}", file=sys.stderr)
             code = NOT_READ
@@ -55,7 +55,7 @@ def _analyse(options: argparse.Namespace) -> int:
     return code
 
 
-def _measured(file: str, options: argparse.Namespace) -> Analysis:
+def _measure(file: str, options: argparse.Namespace) -> Analysis:
     recording = read_wav(Path(file).read_bytes())
     tone = tuple(options.reference_tone) if options.reference_tone else None
     return analyse(

@@ -35,8 +35,10 @@ class PartAnswer:
 
 @dataclass(frozen=True, slots=True)
 class JudgeAnswer:
-    """Attributes:
-    figures: by name; what could not be measured is null or missing.
+    """The verdict on one recording, as the command line prints it.
+
+    Attributes:
+        figures: by name; what could not be measured is null or missing.
     """
 
     outcome: str

@@ -47,7 +47,7 @@ _MODULES = (
 
 def add_arguments(name: str, parser: argparse.ArgumentParser) -> None:
     """Add the arguments of ``compile``: there are none."""
-    parser.set_defaults(run=_run)
+    parser.set_defaults(run=_compile_all)
 
 
 def loops() -> dict[str, Loop]:
@@ -105,7 +105,7 @@ def _calling(dispatcher: Any, arguments: int) -> Any:
     return space["call"]
 
 
-def _run(options: argparse.Namespace) -> int:
+def _compile_all(options: argparse.Namespace) -> int:
     if is_current():
         return DONE
     DESCRIPTION.unlink(missing_ok=True)

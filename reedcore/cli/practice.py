@@ -17,18 +17,18 @@ from pydantic import TypeAdapter
 from reedcore.catalogue import Task, shipped_tasks
 from reedcore.checks import Person, check_all
 from reedcore.decisions.answer import DecisionAnswer, answer
-from reedcore.decisions.simulating import Simulated, SimulationAssumptions, simulate
+from reedcore.decisions.simulating import SimulationAssumptions, SimulationOutcome, simulate
 from reedcore.errors import NotAPracticeFile
 from reedcore.formats.wav import read_wav
 from reedcore.history import file as practice_file
 from reedcore.history import seconds_before, version_week_ago
-from reedcore.measures import TrialContext, kind_of, measured
-from reedcore.programme.document import cleaned
+from reedcore.measures import TrialContext, kind_of, measure_trial
+from reedcore.programme.document import clean_document
 from reedcore.programme.document_schema import PROGRAMME
 from reedcore.programme.document_values import item_from, programme_from
 from reedcore.programme.edits import EDITS, edit_of, edited_by_all
 from reedcore.programme.loads import Loads, loads_of
-from reedcore.programme.plan import item_of, plan_of, plans_of
+from reedcore.programme.plan import checked_item, plan_of, plans_of
 from reedcore.programme.prescribed_item import PrescribedItem
 from reedcore.programme.programme import Item, Programme
 from reedcore.programme.sounds import line_of
@@ -123,7 +123,7 @@ ANSWERS: dict[str, Any] = {
     "decide": DecisionAnswer,
     "judge": JudgeAnswer,
     "plan": PlanAnswer,
-    "simulate": Simulated,
+    "simulate": SimulationOutcome,
 }
 SCHEMAS = {"practice", "programme", "edit", *ANSWERS}
 
@@ -176,7 +176,7 @@ def _check(options: argparse.Namespace) -> int:
 def _decide(options: argparse.Namespace) -> int:
     found = _practice(options.practice)
     return _say(
-        DecisionAnswer, answer(found.history(), found.rules, now=_now(found, options.today))
+        DecisionAnswer, answer(found.history(), found.rules, now=_noon(found, options.today))
     )
 
 
@@ -193,19 +193,19 @@ def _simulate(options: argparse.Namespace) -> int:
         stops=options.stops,
         seed=options.seed,
     )
-    now = _now(found, options.today)
-    return _say(Simulated, simulate(found.history(), found.rules, assumed, now=now))
+    now = _noon(found, options.today)
+    return _say(SimulationOutcome, simulate(found.history(), found.rules, assumed, now=now))
 
 
 def _judge(options: argparse.Namespace) -> int:
     tasks = shipped_tasks()
     sent = _json(options.task)
-    document, problems = cleaned(_around(sent), tasks=tasks)
+    document, problems = clean_document(_around(sent), tasks=tasks)
     if problems or not document.get("items"):
         raise NotAPracticeFile(where=options.task, problem=_first(problems))
     recording = read_wav(Path(options.recording).read_bytes())
     wanted = _asking(item_from(document["items"][0]), tasks).wanted
-    heard = measured(
+    heard = measure_trial(
         wanted,
         TrialContext(reference_dbfs=options.comfortable_dbfs),
         recording.samples,
@@ -245,7 +245,9 @@ def _edit(options: argparse.Namespace) -> int:
     sent = _json(options.edits)
     if not isinstance(sent, list):
         raise NotAPracticeFile(where=options.edits, problem="a list of edits is wanted")
-    after, problems = cleaned(edited_by_all(document, map(edit_of, sent), tasks), tasks=tasks)
+    after, problems = clean_document(
+        edited_by_all(document, map(edit_of, sent), tasks), tasks=tasks
+    )
     if problems:
         raise NotAPracticeFile(where=options.edits, problem=_first(problems))
     sys.stdout.write(json.dumps(after, indent=1, ensure_ascii=False) + "\n")
@@ -279,21 +281,21 @@ def _asking(item: Item, tasks: Mapping[str, Task]) -> PrescribedItem:
         note_midi=item.notes[0] if item.notes and kind.by_note else None,
         target_s=float(seconds) if seconds else None,
         counts=item.counts,
-        tries=item_of(item, task).part.tries,
+        tries=checked_item(item, task).part.tries,
         item_id=item.id,
         item=item,
         shipped=task,
     )
 
 
-def _now(found: practice_file.PracticeFile, today: date | None) -> datetime:
+def _noon(found: practice_file.PracticeFile, today: date | None) -> datetime:
     if today is None:
         return found.written_at
     return datetime.combine(today, time(12), ZoneInfo(found.time_zone)).astimezone(UTC)
 
 
 def _practice(path: str) -> practice_file.PracticeFile:
-    return practice_file.read(Path(path).read_bytes())
+    return practice_file.read_practice_file(Path(path).read_bytes())
 
 
 def _json(path: str) -> Any:
@@ -322,7 +324,7 @@ def _document(
         sent = in_force[-1].document if in_force else {}
         tasks = tasks or found.catalogue()
     tasks = tasks or shipped_tasks()
-    document, problems = cleaned(sent, tasks=tasks)
+    document, problems = clean_document(sent, tasks=tasks)
     if problems or not document:
         raise NotAPracticeFile(where=path, problem=_first(problems))
     return document, tasks

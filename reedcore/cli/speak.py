@@ -11,7 +11,7 @@ from pathlib import Path
 from reedcore.errors import Refusal
 from reedcore.formats.wav import write_wav
 from reedcore.pitch import Note
-from reedcore.synthvoice import VOWELS, Clip, HeldVoice, Room, Voiced, speak
+from reedcore.synthvoice import VOWELS, Clip, HeldVoice, Room, VoicedPart, speak
 
 from .commands import DONE, NOT_READ
 from .notes import note
@@ -27,7 +27,7 @@ def add_arguments(name: str, parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--rate", type=int, default=48_000, metavar="HZ")
     parser.add_argument("--room", type=float, default=-66.0, metavar="DBFS")
     parser.add_argument("--seed", type=int, default=1)
-    for field, value in Voiced.__dataclass_fields__.items():
+    for field, value in VoicedPart.__dataclass_fields__.items():
         if value.type == "float" and field != "seconds":
             parser.add_argument(f"--{field.replace('_', '-')}", type=float, default=None)
     parser.add_argument(
@@ -38,11 +38,11 @@ def add_arguments(name: str, parser: argparse.ArgumentParser) -> None:
 
 
 def _speak(options: argparse.Namespace) -> int:
-    named = {name: getattr(options, name, None) for name in Voiced.__dataclass_fields__}
+    named = {name: getattr(options, name, None) for name in VoicedPart.__dataclass_fields__}
     changes = {name: value for name, value in named.items() if value is not None}
     changes["pitch_hz"] = options.note.hz()
     changes["breaks"] = tuple(map(tuple, options.breaks))
-    held = HeldVoice(Voiced(**changes), room=Room(options.room), seed=options.seed)
+    held = HeldVoice(VoicedPart(**changes), room=Room(options.room), seed=options.seed)
     try:
         clip = speak(held, rate_hz=options.rate)
     except Refusal as refusal:

@@ -38,7 +38,11 @@ def add_arguments(name: str, parser: argparse.ArgumentParser) -> None:
 
 
 def _start(options: argparse.Namespace) -> int:
-    record = practice_file.read(Path(options.record).read_bytes()) if options.record else None
+    record = (
+        practice_file.read_practice_file(Path(options.record).read_bytes())
+        if options.record
+        else None
+    )
     today = options.today or (record.written_at.date() if record else datetime.now().date())
     tasks = record.catalogue() if record else shipped_tasks()
     client = _figures(record, today) if record else ClientFigures(voice=options.voice or "own")

@@ -25,7 +25,7 @@ def table(analysis: Analysis, *, file: str) -> str:
         lines += ["  " + "  ".join(map(str.rjust, row, widths)) for row in rows]
     else:
         lines.append("  no hold found")
-    return "\n".join(lines + _others(analysis))
+    return "\n".join(lines + _other_lines(analysis))
 
 
 def _row(hold: Hold, quality: Quality) -> tuple[str, ...]:
@@ -49,7 +49,7 @@ def _row(hold: Hold, quality: Quality) -> tuple[str, ...]:
     )
 
 
-def _others(analysis: Analysis) -> list[str]:
+def _other_lines(analysis: Analysis) -> list[str]:
     lines = []
     if glide := analysis.glide:
         lines.append(

@@ -51,7 +51,7 @@ def core_texts() -> tuple[str, ...]:
     """Return every text of the core that is translated, in the order in which it is read."""
     collector = _Collector()
     copy_context().run(_ask_for_all, collector)
-    return tuple(dict.fromkeys(text for text in (*collector.found, *_at_use()) if text))
+    return tuple(dict.fromkeys(text for text in (*collector.found, *_inline_texts()) if text))
 
 
 def _ask_for_all(collector: _Collector) -> None:
@@ -65,7 +65,7 @@ def _ask_for_all(collector: _Collector) -> None:
     beside_programmes()
 
 
-def _at_use() -> Iterator[str]:
+def _inline_texts() -> Iterator[str]:
     """Texts that are translated where they are shown."""
     yield from FAMILIES.values()
     for step in STEPS:

@@ -3,10 +3,10 @@
 from reedcore.programme.taper_weeks import TAPER, TaperWeek
 
 from .case import Case, FeltCheck, LoudLevel, PastTrial, ScaleAnswer
-from .need import Need, most_pressing, need_of
+from .need import Need, most_pressing_need, need_of
 from .proposal import Proposal, Reason, Step
 from .rules import RULES, propose, propose_together
-from .settings import RANGES, Settings, settings_with
+from .settings import RANGES, Settings, changed_settings
 
 __all__ = [
     "RANGES",
@@ -23,9 +23,9 @@ __all__ = [
     "Settings",
     "Step",
     "TaperWeek",
-    "most_pressing",
+    "changed_settings",
+    "most_pressing_need",
     "need_of",
     "propose",
     "propose_together",
-    "settings_with",
 ]

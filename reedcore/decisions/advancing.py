@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from .case import LONG_WINDOW, Case, PastTrial, days_of, judged, share_on_target
+from .case import LONG_WINDOW, Case, PastTrial, count_days, judged_trials, share_on_target
 from .easing import strains_lately
 from .presence import is_present
 from .proposal import Proposal, Reason, Step
@@ -18,7 +18,7 @@ def advance(case: Case, settings: Settings) -> Proposal | None:
     """One rung up; or to stay, with the reason, where something else is against it."""
     if case.in_taper or not is_present(case, settings):
         return None
-    found = _on_target(case, settings) if case.measured else _felt_right(case, settings)
+    found = _mostly_on_target(case, settings) if case.measured else _felt_right(case, settings)
     if found is None:
         return None
     reason, facts, keys = found
@@ -43,10 +43,10 @@ def _against(case: Case, settings: Settings) -> Reason | None:
         return Reason.TOP_OF_LADDER
     if case.measured and not shows_next(case, case.of_now(LONG_WINDOW)):
         return Reason.NEXT_NOT_SHOWN
-    return Reason.ENOUGH_THIS_WEEK if _too_fast(case, settings) else None
+    return Reason.ENOUGH_THIS_WEEK if _is_too_fast(case, settings) else None
 
 
-def _too_fast(case: Case, settings: Settings) -> bool:
+def _is_too_fast(case: Case, settings: Settings) -> bool:
     """More than a fifth within any seven days; from a very small target one rung is always fair."""
     before, to = case.seconds_a_week_ago, case.next_seconds
     if not case.capped or before is None or to is None or before < SMALL_TARGET_S:
@@ -57,17 +57,17 @@ def _too_fast(case: Case, settings: Settings) -> bool:
 _Found = tuple[Reason, dict[str, float], tuple[str, ...]]
 
 
-def _on_target(case: Case, settings: Settings) -> _Found | None:
+def _mostly_on_target(case: Case, settings: Settings) -> _Found | None:
     trials = _enough(case, settings)
     share = share_on_target(trials)
     if share is None or share < share_needed(case, settings) - _SLACK:
         return None
-    counted = judged(trials)
+    counted = judged_trials(trials)
     facts = {
         "share": share,
         "met": float(sum(bool(trial.on_target) for trial in counted)),
         "trials": float(len(counted)),
-        "days": float(days_of(counted)),
+        "days": float(count_days(counted)),
     }
     return Reason.MOST_ON_TARGET, facts, tuple(trial.key for trial in trials)
 
@@ -88,17 +88,17 @@ def _enough(case: Case, settings: Settings) -> tuple[PastTrial, ...]:
     window = factor * LONG_WINDOW
     sessions = case.judged_sessions(window)
     if case.tries_prescribed < settings.advance_trials:
-        trials = judged(trial for session in sessions for trial in session)
+        trials = judged_trials(trial for session in sessions for trial in session)
         last = trials[-factor * settings.few_trials :]
-        enough = len(last) == factor * settings.few_trials and days_of(last) >= settings.few_days
+        enough = len(last) == factor * settings.few_trials and count_days(last) >= settings.few_days
         return last if enough else ()
     wanted = factor * settings.advance_sessions
     if len(sessions) < wanted:
         return ()
     sessions = sessions[-wanted:]
     trials = tuple(trial for session in sessions for trial in session)
-    whole = all(len(judged(session)) >= settings.advance_trials for session in sessions)
-    return trials if whole and days_of(trials) >= settings.advance_days else ()
+    whole = all(len(judged_trials(session)) >= settings.advance_trials for session in sessions)
+    return trials if whole and count_days(trials) >= settings.advance_days else ()
 
 
 def _effort_is_against(case: Case, settings: Settings) -> Reason | None:

@@ -14,9 +14,9 @@ from reedcore.history.dues import adherence_14
 from reedcore.history.fortnight import Fortnight, fortnight
 from reedcore.history.series import Series, series_of
 
-from .of_history import About, HistoryProposals, for_each_task, spoken
+from .of_history import HistoryProposals, ProposalSubject, for_each_task, proposing_only
 from .proposal import Step
-from .settings import settings_with
+from .settings import changed_settings
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,10 +65,12 @@ class SeriesAnswer:
 
 @dataclass(frozen=True, slots=True)
 class DecisionAnswer:
-    """Attributes:
-    adherence: of the fortnight, 0 to 1.
-    dose: held voice of the seven days before today.
-    stays: each task that stays as it is, with the reason.
+    """The proposals for one client on one day, as the command line prints them.
+
+    Attributes:
+        adherence: of the fortnight, 0 to 1.
+        dose: held voice of the seven days before today.
+        stays: each task that stays as it is, with the reason.
     """
 
     today: date
@@ -89,9 +91,9 @@ def answer(history: History, rules: Mapping[str, Any], *, now: datetime) -> Deci
         now: with its time zone; the day it is where the client lives counts.
     """
     today, recent = history.day(now), lately(history, now=now)
-    every = for_each_task(recent, settings_with(rules), today=today)
-    said = spoken(recent, every)
-    pressing = said[0].asking if said and said[0].about is not About.WHOLE else None
+    every = for_each_task(recent, changed_settings(rules), today=today)
+    said = proposing_only(recent, every)
+    pressing = said[0].asking if said and said[0].about is not ProposalSubject.WHOLE else None
     return DecisionAnswer(
         today=today,
         proposals=[_proposal(each) for each in said],

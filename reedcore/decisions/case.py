@@ -265,7 +265,7 @@ def is_judged(session: Sequence[PastTrial]) -> bool:
     return unjudged <= MOST_UNJUDGED * len(session)
 
 
-def holds_on(trials: Iterable[PastTrial]) -> bool:
+def is_holding_on(trials: Iterable[PastTrial]) -> bool:
     """Whether the client holds as long as they can, and does not stop at the target."""
     beyond = sorted(
         trial.held_s / trial.asked_s
@@ -275,17 +275,17 @@ def holds_on(trials: Iterable[PastTrial]) -> bool:
     return bool(beyond) and beyond[3 * (len(beyond) - 1) // 4] >= HOLDS_ON
 
 
-def judged(trials: Iterable[PastTrial]) -> tuple[PastTrial, ...]:
+def judged_trials(trials: Iterable[PastTrial]) -> tuple[PastTrial, ...]:
     """Those that were judged."""
     return tuple(trial for trial in trials if trial.on_target is not None)
 
 
 def share_on_target(trials: Iterable[PastTrial]) -> float | None:
     """Of those that were judged; None where none was."""
-    found = judged(trials)
+    found = judged_trials(trials)
     return sum(bool(trial.on_target) for trial in found) / len(found) if found else None
 
 
-def days_of(trials: Iterable[PastTrial]) -> int:
+def count_days(trials: Iterable[PastTrial]) -> int:
     """On how many days they were made."""
     return len({trial.on for trial in trials})

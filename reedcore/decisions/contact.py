@@ -5,7 +5,16 @@ from __future__ import annotations
 from datetime import timedelta
 
 from .advancing import advance
-from .case import LONG_WINDOW, MONTH, WINDOW, Case, days_of, is_judged, judged, share_on_target
+from .case import (
+    LONG_WINDOW,
+    MONTH,
+    WINDOW,
+    Case,
+    count_days,
+    is_judged,
+    judged_trials,
+    share_on_target,
+)
 from .presence import is_present
 from .proposal import Proposal, Reason, Step
 from .settings import Settings
@@ -46,7 +55,7 @@ def check_in(case: Case, settings: Settings) -> Proposal | None:
     if sessions >= _LEAST_SESSIONS and tired >= settings.tired_share * sessions:
         facts = {"times": float(tired), "sessions": float(sessions)}
         return Proposal(Step.CHECK_IN, Reason.TOO_TIRED, facts=facts, otherwise=Step.EASE)
-    return _unheard(case, settings) or _stalled(case, settings) or _stuck(case, settings)
+    return _unheard(case, settings) or _ask_about_stall(case, settings) or _stuck(case, settings)
 
 
 def _unheard(case: Case, settings: Settings) -> Proposal | None:
@@ -59,7 +68,7 @@ def _unheard(case: Case, settings: Settings) -> Proposal | None:
     if len(lately) < settings.unheard_sessions or any(is_judged(each) for each in lately):
         return None
     trials = tuple(trial for session in lately for trial in session)
-    known = judged(trials)
+    known = judged_trials(trials)
     facts = {
         "sessions": float(len(lately)),
         "judged": float(len(known)),
@@ -70,7 +79,7 @@ def _unheard(case: Case, settings: Settings) -> Proposal | None:
     return Proposal(Step.CHECK_IN, reason, rests_on=keys, facts=facts)
 
 
-def _stalled(case: Case, settings: Settings) -> Proposal | None:
+def _ask_about_stall(case: Case, settings: Settings) -> Proposal | None:
     """Everything is met, and something that does not pass by itself is against going on."""
     since = case.same_target_since
     if since is None or case.stall_asked or case.today - since < _STALLED_AFTER:
@@ -92,13 +101,13 @@ def _stuck(case: Case, settings: Settings) -> Proposal | None:
         return None
     lately = case.sessions(timedelta(days=settings.stuck_days))
     if case.measured and _sessions_of(case, LONG_WINDOW) < _SELDOM_SESSIONS:
-        return _too_seldom(case, settings)
+        return _ask_about_seldom_practice(case, settings)
     trials = tuple(trial for session in lately for trial in session)
     share = share_on_target(trials)
     if share is None or share >= settings.advance_share:
         return None
     plateau = len(lately) >= settings.stuck_sessions and case.is_rising() is False
-    nowhere = days_of(trial for trial in case.trials if trial.on >= since) >= _NOWHERE_DAYS
+    nowhere = count_days(trial for trial in case.trials if trial.on >= since) >= _NOWHERE_DAYS
     if not plateau and not nowhere:
         return None
     facts = {"share": share, "days": float(settings.stuck_days), "sessions": float(len(lately))}
@@ -112,7 +121,7 @@ def _sessions_of(case: Case, window: timedelta) -> int:
     return len({trial.session for trial in case.trials if trial.on > first})
 
 
-def _too_seldom(case: Case, settings: Settings) -> Proposal | None:
+def _ask_about_seldom_practice(case: Case, settings: Settings) -> Proposal | None:
     """As asked, and yet too seldom for anything to be decided."""
     sessions = _sessions_of(case, MONTH)
     if not sessions or not is_present(case, settings):

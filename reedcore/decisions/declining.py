@@ -71,7 +71,7 @@ def _holds_shorter(case: Case, settings: Settings) -> Proposal | None:
 
 
 @dataclass(frozen=True, slots=True)
-class _Run:
+class _AnswerRun:
     """Answers in a row, so far from what was usual; ``of_now`` of them are of the last fortnight
     and since the last decision about a decline."""
 
@@ -103,9 +103,9 @@ def _usual_before(answers: Sequence[ScaleAnswer], start: int) -> float:
     return median(older)
 
 
-def _run(
+def _longest_run(
     case: Case, answers: Sequence[ScaleAnswer], *, by: float, least: float = 0.0
-) -> _Run | None:
+) -> _AnswerRun | None:
     """The longest run up to the last answer that lies so far over (or under) what was usual. Only
     answers of the last fortnight are of now."""
     found = None
@@ -120,7 +120,7 @@ def _run(
         of_now = [each for each in run if each.watched and each.on > case.today - WINDOW]
         if far and len(run) >= _RUNNING:
             now = fmean(each.value for each in run[-_RUNNING:])
-            found = _Run(run[0].on, now, before, len(of_now))
+            found = _AnswerRun(run[0].on, now, before, len(of_now))
     return found if found is not None and found.of_now >= _RUNNING else None
 
 
@@ -128,9 +128,9 @@ def _harder(case: Case, settings: Settings) -> Proposal | None:
     """Effort up on a soft task; down on a loud one."""
     answers = _one_a_session(case.efforts, highest=not case.loud)
     if case.loud:
-        run, reason = _run(case, answers, by=-settings.effort_rise), Reason.EFFORT_DOWN
+        run, reason = _longest_run(case, answers, by=-settings.effort_rise), Reason.EFFORT_DOWN
     else:
-        run = _run(case, answers, by=settings.effort_rise, least=settings.effort_from)
+        run = _longest_run(case, answers, by=settings.effort_rise, least=settings.effort_from)
         reason = Reason.EFFORT_UP
     if run is None:
         return None
@@ -138,7 +138,7 @@ def _harder(case: Case, settings: Settings) -> Proposal | None:
 
 
 def _in_the_way(case: Case, settings: Settings) -> Proposal | None:
-    run = _run(case, _one_a_session(case.bothers, highest=True), by=settings.effort_rise)
+    run = _longest_run(case, _one_a_session(case.bothers, highest=True), by=settings.effort_rise)
     if run is None:
         return None
     facts = {"now": run.now, "before": run.before}

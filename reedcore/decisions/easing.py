@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from datetime import timedelta
 
-from .case import Case, days_of, judged, share_on_target
+from .case import Case, count_days, judged_trials, share_on_target
 from .proposal import Proposal, Reason, Step
 from .settings import Settings
-from .settling import before, misses_by_more_than_chance
+from .settling import misses_by_more_than_chance, sessions_before
 
 _WEEK = timedelta(days=7)
 #: Minimum judged trials and days for a share: one occasion is not a trend.
@@ -40,31 +40,31 @@ def ease(case: Case, settings: Settings) -> Proposal | None:
     strained = sum(case.today - day < _WEEK for day in case.strained_anew_on)
     if strained >= settings.strains:
         facts = {"times": float(strained)}
-        return _eased(case, Reason.STRAIN_SAID, keys, facts, Step.CHECK_IN)
+        return _ease_by_one(case, Reason.STRAIN_SAID, keys, facts, Step.CHECK_IN)
     efforts = list(case.efforts_by_session().values())[-_HARD_SESSIONS:]
     hard = len(efforts) == _HARD_SESSIONS and min(efforts) >= settings.hard_effort
     if not case.loud and hard:
-        return _eased(case, Reason.EFFORT_HIGH, keys, {"effort": min(efforts)}, Step.SWAP)
+        return _ease_by_one(case, Reason.EFFORT_HIGH, keys, {"effort": min(efforts)}, Step.SWAP)
     if case.in_taper:
         return None  # In the taper no target in seconds is eased.
-    share, counted = share_on_target(newest), judged(newest)
+    share, counted = share_on_target(newest), judged_trials(newest)
     if len(last) < settings.ease_sessions or share is None or share >= settings.ease_share:
         return None
-    if len(counted) < LEAST_TRIALS or days_of(counted) < LEAST_DAYS:
+    if len(counted) < LEAST_TRIALS or count_days(counted) < LEAST_DAYS:
         return None
-    if not misses_by_more_than_chance(case, last, before(case, settings.ease_sessions)):
+    if not misses_by_more_than_chance(case, last, sessions_before(case, settings.ease_sessions)):
         return None
     met = sum(bool(trial.on_target) for trial in counted)
     facts = {
         "share": share,
         "met": float(met),
         "trials": float(len(counted)),
-        "days": float(days_of(counted)),
+        "days": float(count_days(counted)),
     }
-    return _eased(case, Reason.FEW_ON_TARGET, keys, facts, Step.STAY)
+    return _ease_by_one(case, Reason.FEW_ON_TARGET, keys, facts, Step.STAY)
 
 
-def _eased(
+def _ease_by_one(
     case: Case,
     reason: Reason,
     keys: tuple[str, ...],

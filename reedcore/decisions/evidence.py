@@ -83,7 +83,7 @@ def day_of_watch(history: History, watched: datetime | None) -> date | None:
     return max([*days, *([back - timedelta(days=1)] if back else [])], default=None)
 
 
-def decided_on(
+def last_decision_at(
     history: History, reasons: Collection[Reason], task: PrescribedItem | None = None
 ) -> datetime | None:
     """When something was last decided for one of these reasons, of the whole programme or of one
@@ -142,7 +142,7 @@ def is_at_goal(history: History, task: PrescribedItem, *, maintained: bool) -> b
     return task.target_s >= history.goal_s
 
 
-def returns_from(askings: Sequence[PrescribedItem], up: Rung | None) -> int:
+def count_returns(askings: Sequence[PrescribedItem], up: Rung | None) -> int:
     """How often the item stood on the next rung and came back down."""
     if up is None:
         return 0
@@ -178,7 +178,7 @@ def answers_of(
     )
 
 
-def strained_at(
+def strain_times(
     history: History, task: PrescribedItem, trials: Sequence[TrialRecord]
 ) -> list[datetime]:
     """When strain was said after it, or a session that held it was stopped for strain or

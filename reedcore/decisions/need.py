@@ -34,7 +34,7 @@ def need_of(proposal: Proposal) -> Need:
     return _NEEDS.get(proposal.step, Need.DECISION)
 
 
-def most_pressing(proposals: Iterable[Proposal], *, has_programme: bool = True) -> Need:
+def most_pressing_need(proposals: Iterable[Proposal], *, has_programme: bool = True) -> Need:
     """Return the need of a client as a whole.
 
     Without a proposal a client is on course, or has no programme to follow."""

@@ -26,17 +26,17 @@ from .evidence import (
     answers_of,
     askings_of,
     block_means,
+    count_returns,
     day_of_watch,
-    decided_on,
     earlier_trial,
     is_at_goal,
     is_new,
     is_task_judged,
+    last_decision_at,
     past_trial,
     reports_of,
-    returns_from,
     since_of,
-    strained_at,
+    strain_times,
     target_set_by,
     tired_sessions,
     watched_since,
@@ -52,7 +52,7 @@ OF_THE_BLOCK = (Reason.GOAL_REACHED, Reason.PEAK_KEPT, Reason.PEAK_LOST)
 RUNGS = {Step.ADVANCE: 1, Step.EASE: -1, Step.EASE_AND_CALL: -1}
 
 
-class About(StrEnum):
+class ProposalSubject(StrEnum):
     """What a proposal is about."""
 
     TASK = "task"
@@ -64,7 +64,7 @@ class About(StrEnum):
 class HistoryProposals:
     """A proposal, and the task that it speaks of; None where no programme is in force."""
 
-    about: About
+    about: ProposalSubject
     proposal: Proposal
     asking: PrescribedItem | None
 
@@ -86,16 +86,16 @@ def proposals(history: History, settings: Settings, *, today: date) -> list[Hist
     Args:
         history: of the look back (:func:`reedcore.history.lately`).
     """
-    return spoken(history, for_each_task(history, settings, today=today))
+    return proposing_only(history, for_each_task(history, settings, today=today))
 
 
-def spoken(history: History, every: Iterable[HistoryProposals]) -> list[HistoryProposals]:
+def proposing_only(history: History, every: Iterable[HistoryProposals]) -> list[HistoryProposals]:
     """Those of what is said of each task that propose something; a red flag speaks without any."""
-    said = _spoken(every)
+    said = _proposing_only(every)
     if history.red_flags and not said:
         # A flag applies without a programme too.
         flag = Proposal(Step.STOP_AND_REFER, Reason.RED_FLAG_OPEN, rests_on=history.red_flags)
-        return [HistoryProposals(About.WHOLE, flag, None)]
+        return [HistoryProposals(ProposalSubject.WHOLE, flag, None)]
     return said
 
 
@@ -112,24 +112,26 @@ def for_each_task(history: History, settings: Settings, *, today: date) -> list[
     for notes in together.values():
         cases = [_case(history, task, practice, today=today) for task in notes]
         place, proposal = propose_together(cases, settings)
-        found.append(HistoryProposals(About.TASK, proposal, notes[place]))
+        found.append(HistoryProposals(ProposalSubject.TASK, proposal, notes[place]))
     return found
 
 
-def _spoken(every: Iterable[HistoryProposals]) -> list[HistoryProposals]:
+def _proposing_only(every: Iterable[HistoryProposals]) -> list[HistoryProposals]:
     """Those that say something; what holds for every task only once."""
     found: list[HistoryProposals] = []
     seen: set[Reason] = set()
     for each in every:
         reason = each.proposal.reason
         about = (
-            About.WHOLE
+            ProposalSubject.WHOLE
             if reason in OF_THE_WHOLE
-            else About.BLOCK
+            else ProposalSubject.BLOCK
             if reason in OF_THE_BLOCK
-            else About.TASK
+            else ProposalSubject.TASK
         )
-        if each.proposal.step is Step.STAY or (about is not About.TASK and reason in seen):
+        if each.proposal.step is Step.STAY or (
+            about is not ProposalSubject.TASK and reason in seen
+        ):
             continue
         seen.add(reason)
         found.append(replace(each, about=about))
@@ -153,13 +155,13 @@ class _Practice:
 
 
 def _practice(history: History, today: date) -> _Practice:
-    asked = decided_on(history, (Reason.DAYS_MISSED,))
-    of_practice = decided_on(history, OF_PRACTICE)
+    asked = last_decision_at(history, (Reason.DAYS_MISSED,))
+    of_practice = last_decision_at(history, OF_PRACTICE)
     return _Practice(
         missed_in_a_row(history, today, asked_on=history.day(asked) if asked else None),
         adherence_14(history, today),
         of_practice is not None and history.day(of_practice) > today - WINDOW,
-        tired_sessions(history, decided_on(history, (Reason.TOO_TIRED,)), today),
+        tired_sessions(history, last_decision_at(history, (Reason.TOO_TIRED,)), today),
         seconds_before(history.in_force, today),
     )
 
@@ -176,8 +178,11 @@ def _case(history: History, task: PrescribedItem, practice: _Practice, *, today:
     trials = history.of(task)
     up, down = rung(task, by=1), rung(task, by=-1)
     of_power = task.code == POWER
-    stall, room = decided_on(history, STALLS, task), decided_on(history, OF_THE_ROOM, task)
-    strained = strained_at(history, task, trials)
+    stall, room = (
+        last_decision_at(history, STALLS, task),
+        last_decision_at(history, OF_THE_ROOM, task),
+    )
+    strained = strain_times(history, task, trials)
     askings = askings_of(history, task)
     return Case(
         today=today,
@@ -211,14 +216,16 @@ def _case(history: History, task: PrescribedItem, practice: _Practice, *, today:
             for report in reports_of(history, "felt", task)
             if is_new(report, since) and report.on > today - LONG_WINDOW
         ),
-        bothers=answers_of(history.said("bother"), None, decided_on(history, (Reason.BOTHER_UP,))),
+        bothers=answers_of(
+            history.said("bother"), None, last_decision_at(history, (Reason.BOTHER_UP,))
+        ),
         open_flags=history.red_flags,
         tries_prescribed=task.tries_a_session,
         climbs=up is not None,
         eases=down is not None,
         seconds_now=task.target_s,
         next_seconds=up.seconds if up else None,
-        returns=returns_from(askings, up),
+        returns=count_returns(askings, up),
         moved_before=any(each.aims != task.aims for each in askings),
         at_goal=is_at_goal(history, task, maintained=maintained),
         seconds_a_week_ago=practice.before.get(task.item_key),

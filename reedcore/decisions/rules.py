@@ -10,7 +10,7 @@ from collections.abc import Callable, Sequence
 
 from .advancing import advance
 from .block import block_complete
-from .case import LONG_WINDOW, Case, judged, share_on_target
+from .case import LONG_WINDOW, Case, judged_trials, share_on_target
 from .contact import check_in
 from .declining import getting_worse
 from .easing import ease, swap
@@ -90,7 +90,7 @@ def _stay(case: Case, settings: Settings) -> Proposal:
     if len(sessions) < wanted:
         facts = {"sessions": float(len(sessions)), "wanted": float(wanted)}
         return Proposal(Step.STAY, Reason.MORE_SESSIONS, facts=facts)
-    trials = judged(trial for session in sessions[-wanted:] for trial in session)
+    trials = judged_trials(trial for session in sessions[-wanted:] for trial in session)
     facts = {
         "share": share_on_target(trials) or 0.0,
         "met": float(sum(bool(trial.on_target) for trial in trials)),

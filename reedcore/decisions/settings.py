@@ -100,7 +100,7 @@ _DEFAULTS = Settings()
 _KINDS = {each.name: type(getattr(_DEFAULTS, each.name)) for each in fields(Settings)}
 
 
-def settings_with(changed: Mapping[str, float]) -> Settings:
+def changed_settings(changed: Mapping[str, float]) -> Settings:
     """The defaults with some of them changed.
 
     Raises:

@@ -9,9 +9,9 @@ from datetime import timedelta
 from math import comb, sqrt
 from statistics import fmean, stdev
 
-from reedcore.progress import falling, widened_by
+from reedcore.progress import falling, variance_inflation
 
-from .case import Case, PastTrial, holds_on, judged, share_on_target
+from .case import Case, PastTrial, is_holding_on, judged_trials, share_on_target
 from .settings import Settings
 
 #: A client who holds on shows the next rung in this many holds of a fortnight.
@@ -49,7 +49,7 @@ def share_needed(case: Case, settings: Settings) -> float:
 def shows_next(case: Case, trials: Sequence[PastTrial]) -> bool:
     """Whether what was held speaks for the next rung; of who stops at the target it cannot be
     known, and nothing is asked but the share."""
-    if case.next_seconds is None or not holds_on(trials):
+    if case.next_seconds is None or not is_holding_on(trials):
         return True
     lately = [trial for trial in case.of_now(_FORTNIGHT) if trial.held_s is not None]
     reached = sum((trial.held_s or 0.0) >= case.next_seconds for trial in lately)
@@ -80,7 +80,7 @@ def misses_by_more_than_chance(
     two = [trial for session in last[-2:] for trial in session]
     own = [share for each in earlier if (share := _as_under_this(case, each)) is not None]
     if len(own) >= OWN_SESSIONS:
-        spread = max(stdev(own), LEAST_SPREAD) * widened_by()
+        spread = max(stdev(own), LEAST_SPREAD) * variance_inflation()
         error = spread * sqrt(1 / 2 + 1 / len(own))
         if fmean(own) - (share_on_target(two) or 0.0) > OWN_ERRORS * error:
             return True
@@ -98,7 +98,7 @@ def misses_by_more_than_chance(
 
 def _chance(trials: Sequence[PastTrial]) -> float:
     """How often somebody who meets 60 % would meet so few of so many."""
-    known = judged(trials)
+    known = judged_trials(trials)
     met = sum(bool(trial.on_target) for trial in known)
     return sum(
         comb(len(known), count) * MEETS**count * (1 - MEETS) ** (len(known) - count)
@@ -116,12 +116,12 @@ def _as_under_this(case: Case, session: Sequence[PastTrial]) -> float | None:
     if now is None or not held:
         return None
     asked = max(trial.asked_s or 0.0 for trial in held)
-    if asked < now and not holds_on(held):
+    if asked < now and not is_holding_on(held):
         return None
     return sum((trial.held_s or 0.0) >= now for trial in held) / len(held)
 
 
-def before(case: Case, sessions: int) -> list[tuple[PastTrial, ...]]:
+def sessions_before(case: Case, sessions: int) -> list[tuple[PastTrial, ...]]:
     """The sessions of the last 28 days before the newest so many, under whatever target."""
     found: dict[object, list[PastTrial]] = {}
     for trial in case.trials:

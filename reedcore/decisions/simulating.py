@@ -25,11 +25,11 @@ from reedcore.history.dues import due_days
 from reedcore.measures import kind_of
 from reedcore.programme.prescribed_item import PrescribedItem
 from reedcore.progress.day_to_day import USUAL_AUTOCORRELATION
-from reedcore.targets.judging import reached
+from reedcore.targets.judging import has_reached
 
 from .of_history import HistoryProposals, proposals
 from .proposal import Step
-from .settings import settings_with
+from .settings import changed_settings
 
 #: Trials of one day vary less than days do.
 WITHIN_DAY = 0.5
@@ -69,12 +69,14 @@ class Proposable:
 
 
 @dataclass(frozen=True, slots=True)
-class Simulated:
-    """Attributes:
-    quiet: runs in which nothing was proposed at all.
-    turns: where proposals are taken, how often a target went up after down or down after up, on
-        average over the runs; None where none is.
-    ends_at: where proposals are taken, the mean share of its level that a target ends at.
+class SimulationOutcome:
+    """The outcome of simulated courses under one set of rules.
+
+    Attributes:
+        quiet: runs in which nothing was proposed at all.
+        turns: where proposals are taken, how often a target went up after down or down after up, on
+            average over the runs; None where none is.
+        ends_at: where proposals are taken, the mean share of its level that a target ends at.
     """
 
     assumed: SimulationAssumptions
@@ -86,20 +88,20 @@ class Simulated:
 
 def simulate(
     history: History, rules: Mapping[str, Any], assumed: SimulationAssumptions, *, now: datetime
-) -> Simulated:
+) -> SimulationOutcome:
     """Runs it forward; the same seed gives the same answer."""
     first: dict[tuple[str, str], list[int]] = defaultdict(list)
     quiet, turns, ends = 0, [], []
     for run in range(assumed.runs):
         chance = random.Random(assumed.seed + run)  # noqa: S311 – a simulation, no secret
-        done = _Run(lately(history, now=now), rules, assumed, now, chance)
+        done = _SimulatedRun(lately(history, now=now), rules, assumed, now, chance)
         done.goes()
         quiet += not done.first
         for what, day in done.first.items():
             first[what].append(day)
         turns.append(done.turns())
         ends.extend(done.shares())
-    return Simulated(
+    return SimulationOutcome(
         assumed,
         quiet,
         [
@@ -111,7 +113,7 @@ def simulate(
     )
 
 
-class _Run:
+class _SimulatedRun:
     """One run; ``first`` has, by step and reason, the day on which it was first proposed."""
 
     def __init__(
@@ -123,7 +125,7 @@ class _Run:
         chance: random.Random,
     ) -> None:
         self.history, self.assumed, self.now, self.chance = history, assumed, now, chance
-        self.settings = settings_with(rules)
+        self.settings = changed_settings(rules)
         self.first: dict[tuple[str, str], int] = {}
         self.moves: dict[str, list[int]] = defaultdict(list)
         self.level = {_series(task): _level(history, task) for task in self.tasks()}
@@ -175,7 +177,7 @@ class _Run:
                         session=key,
                         at=at + timedelta(seconds=30 * place),
                         on=today,
-                        outcome="met" if reached(held, target) else "not_met",
+                        outcome="met" if has_reached(held, target) else "not_met",
                         total_s=held,
                     )
                 )

@@ -104,7 +104,7 @@ def class_pressure(resistance: Resistance) -> BackPressure:
     return BackPressure(CLASS_CMH2O[resistance])
 
 
-def in_order(
+def props_in_order(
     props: Iterable[tuple[str, BackPressure]],
 ) -> tuple[tuple[str, BackPressure], ...]:
     """Named props from easy to hard."""

@@ -136,7 +136,7 @@ class LevelCalibration:
         )
 
 
-def calibrated(
+def calibrate_level(
     *,
     meter_db_spl: float,
     recorded: RecordedLevel,
@@ -166,7 +166,7 @@ def calibrated(
     return LevelCalibration(offset, given, recorded.setting, on)
 
 
-def relative_to(comfortable: RecordedLevel, level: RecordedLevel) -> RelativeLevel | None:
+def level_relative_to(comfortable: RecordedLevel, level: RecordedLevel) -> RelativeLevel | None:
     """Return a level relative to the client's comfortable voice; None across settings."""
     if comfortable.setting != level.setting:
         return None

@@ -46,11 +46,13 @@ class SessionPart:
 
 @dataclass(frozen=True, slots=True)
 class SessionTime:
-    """Attributes:
-    seconds: from first to last.
-    voiced_s: seconds of voice.
-    tries: repetitions in all.
-    starts_s: when each part begins, in order.
+    """The length of a session and what it holds.
+
+    Attributes:
+        seconds: from first to last.
+        voiced_s: seconds of voice.
+        tries: repetitions in all.
+        starts_s: when each part begins, in order.
     """
 
     seconds: float

@@ -30,12 +30,14 @@ class DoseKind(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Dose:
-    """Attributes:
-    weekdays: 0 Monday … 6 Sunday, the days with sessions.
-    weeks: how many; of a rolling dose the weeks until the recheck.
-    off: days that are left out (holidays, travel).
-    times: of the sessions of a day; empty for the usual ones.
-    trigger: on what an on-demand dose is done.
+    """How often, on which days and for how long a programme is practised.
+
+    Attributes:
+        weekdays: 0 Monday … 6 Sunday, the days with sessions.
+        weeks: how many; of a rolling dose the weeks until the recheck.
+        off: days that are left out (holidays, travel).
+        times: of the sessions of a day; empty for the usual ones.
+        trigger: on what an on-demand dose is done.
 
     Raises:
         ValueOutOfRange: no sessions or over 5 a day (30 on demand), no days, over 52 weeks.

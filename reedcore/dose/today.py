@@ -125,7 +125,7 @@ def turns_today(
     if day is Day.USUAL:
         return tuple(Turn(item.id) for item in planned)
     most_s = GENTLER_SHARE * sum(item.voiced_s for item in planned)
-    kept = _least_voice(planned, most_s) or _some_warming(every, most_s)
+    kept = _gentlest_items(planned, most_s) or _ensure_warm_up(every, most_s)
     if sort in (SessionType.RESET, SessionType.EVENT):
         return tuple(Turn(item.id) for item in kept)  # Too short to warm up twice.
     before = [item for item in kept if item.family in _BEFORE_WARMING]
@@ -140,7 +140,7 @@ def turns_today(
     )
 
 
-def _some_warming(planned: tuple[PlannedItem, ...], most_s: float) -> list[PlannedItem]:
+def _ensure_warm_up(planned: tuple[PlannedItem, ...], most_s: float) -> list[PlannedItem]:
     """Return where a short day is all loud, the first warming item of the whole session instead."""
     fits = [
         item
@@ -158,7 +158,7 @@ def gentler_voiced_s(item: PlannedItem) -> float:
     return GENTLER_SHARE * item.voiced_s if item.in_seconds else item.voiced_s
 
 
-def _least_voice(planned: tuple[PlannedItem, ...], most_s: float) -> list[PlannedItem]:
+def _gentlest_items(planned: tuple[PlannedItem, ...], most_s: float) -> list[PlannedItem]:
     """Return what is neither loud nor high, in its order; where that is still too much voice, the
     last that is no warming goes first."""
     kept = [item for item in planned if not item.loud and not item.high]

@@ -46,7 +46,7 @@ class FhirPatient:
 
 
 @dataclass(frozen=True, slots=True)
-class Ordered:
+class PrescribedActivity:
     """One task of the programme in force."""
 
     key: str
@@ -64,7 +64,7 @@ class FhirPlan:
     by: str
     a_day: int | None
     days_a_week: int | None
-    tasks: tuple[Ordered, ...]
+    tasks: tuple[PrescribedActivity, ...]
 
 
 def bundle_of(
@@ -97,7 +97,7 @@ def _patient(person: FhirPatient) -> Values:
     return found
 
 
-def _order(task: Ordered, plan: FhirPlan, patient: str) -> Values:
+def _order(task: PrescribedActivity, plan: FhirPlan, patient: str) -> Values:
     found: Values = {
         "resourceType": "ServiceRequest",
         "status": "active",

@@ -75,7 +75,7 @@ def read_table(text: str) -> Table:
     return Table(columns, tuple(lines[1:]))
 
 
-def guessed(columns: tuple[str, ...]) -> dict[str, int]:
+def guess_columns(columns: tuple[str, ...]) -> dict[str, int]:
     """Return which column is likely which, by its name; those that cannot be guessed are
     left out."""
     names = {

@@ -77,7 +77,7 @@ def courses_of(
         spread = _course(trials, today, BetterDirection.LOWER, lambda trial: trial.spread_cents)
         found.append(CourseLine("spread", spread, "cents", 0))
     if any(trial.level_db is not None for trial in trials):
-        here = same_device(trials)
+        here = since_device_change(trials)
         level = _course(here, today, BetterDirection.HIGHER, lambda trial: trial.level_db)
         since = None if len(here) == len(trials) else here[0].on
         found.append(
@@ -106,7 +106,7 @@ def _share(trials: Sequence[TrialRecord]) -> Share:
     return Share(sum(trial.outcome == "met" for trial in judged), len(judged))
 
 
-def same_device(trials: Sequence[TrialRecord]) -> Sequence[TrialRecord]:
+def since_device_change(trials: Sequence[TrialRecord]) -> Sequence[TrialRecord]:
     """Return the trials since the device last changed: level is not joined across it."""
     named = [trial for trial in trials if trial.device]
     if not named:

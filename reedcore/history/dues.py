@@ -80,12 +80,14 @@ def sessions_by_day(sessions: Iterable[SessionRecord]) -> dict[date, list[Sessio
 
 def slots_of_day(sessions: Iterable[SessionRecord], due: int) -> list[SlotAdherence]:
     """Return what became of a day's slots: its sessions fill them, fullest first."""
-    kept = sorted((_of_session(session) for session in sessions), key=lambda each: -each.fraction)
+    kept = sorted(
+        (_session_adherence(session) for session in sessions), key=lambda each: -each.fraction
+    )
     kept = kept[:due]
     return kept + [SlotAdherence(Outcome.MISSED)] * (due - len(kept))
 
 
-def _of_session(session: SessionRecord) -> SlotAdherence:
+def _session_adherence(session: SessionRecord) -> SlotAdherence:
     if session.day == "rest":
         return SlotAdherence(Outcome.EXCUSED, 1.0)
     if session.ending == "done":
@@ -138,6 +140,6 @@ def practised_days(history: History) -> set[date]:
     return alone | {each.on for each in history.sessions if each.sort not in NO_SLOT}
 
 
-def practised_on(history: History, day: date) -> bool:
+def has_practised_on(history: History, day: date) -> bool:
     """Return whether anything of the programme was done on that day."""
     return day in practised_days(history)

@@ -17,7 +17,7 @@ from pydantic import TypeAdapter, ValidationError
 from reedcore.catalogue import BadTask, Task, shipped_tasks, task_from
 from reedcore.checks import Person
 from reedcore.errors import NotAPracticeFile
-from reedcore.programme.document import cleaned
+from reedcore.programme.document import clean_document
 from reedcore.programme.document_values import doses_from, programme_document, programme_from
 from reedcore.programme.prescribed_item import PrescribedItem
 
@@ -196,12 +196,12 @@ def _adapter() -> TypeAdapter[PracticeFile]:
     return TypeAdapter(PracticeFile)
 
 
-def written(file: PracticeFile) -> bytes:
+def write_practice_file(file: PracticeFile) -> bytes:
     """Return the file's bytes: JSON, UTF-8, indented; unknown is null."""
     return _adapter().dump_json(file, indent=1)
 
 
-def read(data: bytes) -> PracticeFile:
+def read_practice_file(data: bytes) -> PracticeFile:
     """Return a file as its values.
 
     Raises:
@@ -236,7 +236,7 @@ def _misfits(found: PracticeFile) -> Iterator[tuple[str, str]]:
     catalogue = found.catalogue()
     for place, version in enumerate(found.programmes):
         if version.document:
-            for problem in cleaned(version.document, tasks=catalogue)[1]:
+            for problem in clean_document(version.document, tasks=catalogue)[1]:
                 if problem.code not in _OF_ANOTHER_TIME:
                     yield f"programmes.{place}.document", problem.code
     for place, trial in enumerate(found.trials):
@@ -269,8 +269,8 @@ __all__ = [
     "PracticeFile",
     "TaskRecord",
     "VersionRecord",
-    "read",
+    "read_practice_file",
     "schema",
     "version_record",
-    "written",
+    "write_practice_file",
 ]

@@ -46,8 +46,10 @@ class DrawnDay:
 
 @dataclass(frozen=True, slots=True)
 class Fortnight:
-    """Attributes:
-    judged, met: trials of seven days.
+    """The last fourteen days of one client, as the summary draws them.
+
+    Attributes:
+        judged, met: trials of seven days.
     """
 
     first: date

@@ -10,7 +10,9 @@ from reedcore.errors import ValueOutOfRange
 
 @dataclass(frozen=True, slots=True)
 class Ladder:
-    """Attributes:
+    """The steps of one setting, from the easiest to the hardest.
+
+    Attributes:
         code, name: stable, and for people.
         changes: the one parameter that its rungs set.
         rungs: values in order, easiest first.

@@ -3,7 +3,7 @@
 from .common import TrialContext, TrialGoal
 from .kind import CountedThing, DrawingKind, Figure, MeasureKind
 from .kinds import KINDS, kind_of, measures_with
-from .trial import Measurement, measured
+from .trial import Measurement, measure_trial
 
 __all__ = [
     "KINDS",
@@ -15,6 +15,6 @@ __all__ = [
     "TrialContext",
     "TrialGoal",
     "kind_of",
-    "measured",
+    "measure_trial",
     "measures_with",
 ]  # fmt: skip

@@ -38,8 +38,8 @@ def pulses(analysis: Analysis, asked: int) -> tuple[dict[str, Any], Judgement]:
         "figures": {
             "pulses": count,
             "pulses_asked": asked,
-            "interval_s": _rounded(found.interval_s),
-            "unevenness": _rounded(found.unevenness),
+            "interval_s": _round_if_known(found.interval_s),
+            "unevenness": _round_if_known(found.unevenness),
         },
     }
     return columns, judge_pulses(count, found.unevenness, asked=asked)
@@ -95,7 +95,7 @@ def _nothing(part: Aspect) -> Judgement:
     return Judgement((PartJudgement(part, Verdict.NOT_JUDGED, VerdictReason.NOTHING_SOUNDED),))
 
 
-def _rounded(value: float | None) -> float | None:
+def _round_if_known(value: float | None) -> float | None:
     return None if value is None else round(value, 3)
 
 

@@ -96,8 +96,8 @@ def shape(
     found = level_shape(middle_of(analysis.frames[hold.frame_slice()]))
     if found is None:
         return None, None
-    rise, fall = known(found.rise_db), known(found.fall_db)
-    shape = {"rise_db": rise, "fall_db": fall, "peak_s": known(found.peak_s)}
+    rise, fall = none_if_nan(found.rise_db), none_if_nan(found.fall_db)
+    shape = {"rise_db": rise, "fall_db": fall, "peak_s": none_if_nan(found.peak_s)}
     columns["figures"] = {**columns.get("figures", {}), **shape}
     return rise, fall
 
@@ -107,7 +107,7 @@ def target(wanted: TrialGoal, seconds: float | None) -> HoldTarget:
     return replace(wanted.target, seconds=seconds) if seconds else wanted.target
 
 
-def from_start(hold: Hold | Glide) -> list[dict[str, float]]:
+def breaks_from_start(hold: Hold | Glide) -> list[dict[str, float]]:
     """The breaks in seconds after the start, as every picture of it needs them."""
     return [
         {
@@ -118,7 +118,7 @@ def from_start(hold: Hold | Glide) -> list[dict[str, float]]:
     ]
 
 
-def known(value: float) -> float | None:
+def none_if_nan(value: float) -> float | None:
     """None for NaN: a database's NaN would sort and average as if it were a number."""
     return round(value, 4) if isfinite(value) else None
 

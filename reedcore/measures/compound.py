@@ -11,7 +11,7 @@ from reedcore.catalogue.tasks import Task
 from reedcore.targets import Judgement
 from reedcore.targets.movements import judge_join
 
-from .common import Columns, TrialContext, TrialGoal, known
+from .common import Columns, TrialContext, TrialGoal, none_if_nan
 from .kind import Figure, MeasureKind
 
 #: Default duration, seconds (convention).
@@ -31,8 +31,8 @@ def figures(
             "s_s": round(pair.s_duration_s, 2),
             "z_s": round(pair.z_duration_s, 2),
             "gap_s": round(pair.gap_s, 3),
-            "z_hz": known(round(pair.z_hz, 2)),
-            "z_onset_ms": known(round(pair.z_onset_rise_ms, 1)),
+            "z_hz": none_if_nan(round(pair.z_hz, 2)),
+            "z_onset_ms": none_if_nan(round(pair.z_onset_rise_ms, 1)),
         },
     }
     return columns, judge_join(pair.gap_s, longest_gap_s=wanted.longest_gap_s)

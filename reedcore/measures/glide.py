@@ -9,7 +9,7 @@ from reedcore.targets import Judgement, PartJudgement, TrialMeasures
 from reedcore.targets.judging import judge_level
 from reedcore.targets.movements import GlideMeasured, judge_glide
 
-from .common import Columns, TrialContext, TrialGoal, from_start, known, no_level
+from .common import Columns, TrialContext, TrialGoal, breaks_from_start, no_level, none_if_nan
 from .kind import DrawingKind, Figure, MeasureKind, asked_seconds
 
 
@@ -22,7 +22,7 @@ def figures(
         return {}, judge_glide(None, wanted.glide)
     columns = {
         "total_s": round(glide.end_s - glide.start_s, 3),
-        "breaks": from_start(glide),
+        "breaks": breaks_from_start(glide),
         "figures": {
             "semitones": round(glide.span_semitones, 1),
             "low_hz": round(glide.low_hz, 2),
@@ -53,7 +53,7 @@ def _glide_level(
     """A glide's level against its floor or ceiling, where it has one; kept either way."""
     hold = analysis.longest
     if hold is not None and analysis.quality.level_judged:
-        columns["level_mean_dbfs"] = mean = known(hold.level.mean_dbfs)
+        columns["level_mean_dbfs"] = mean = none_if_nan(hold.level.mean_dbfs)
         if mean is not None and against.reference_dbfs is not None:
             columns["level_db"] = round(mean - against.reference_dbfs, 2)
     floor, ceiling = wanted.target.floor_db, wanted.target.ceiling_db

@@ -10,7 +10,7 @@ from reedcore.targets import HoldTarget, Judgement, TrialMeasures
 from reedcore.targets.judging import judge_shape
 from reedcore.targets.movements import judge_hiss
 
-from .common import Columns, TrialContext, TrialGoal, known, shape
+from .common import Columns, TrialContext, TrialGoal, none_if_nan, shape
 from .kind import HELD, DrawingKind, MeasureKind, asked_seconds
 
 
@@ -23,14 +23,14 @@ def figures(
     narrow = QualityReason.NARROW_BAND in analysis.quality.reasons and hold is None
     columns: Columns = {"total_s": seconds}
     if hold and analysis.quality.level_judged:
-        columns["figures"] = {"level_sd_db": known(hold.level.sd_db)}
+        columns["figures"] = {"level_sd_db": none_if_nan(hold.level.sd_db)}
     lasted = judge_hiss(seconds, target_s=against.seconds or wanted.seconds, narrow=narrow)
     rise_db, fall_db = shape(wanted, analysis, hold, columns)
     heard = TrialMeasures(total_s=seconds, rise_db=rise_db, fall_db=fall_db)
     return columns, Judgement((*lasted.parts, *judge_shape(heard, wanted.target.shape)))
 
 
-def by_hand(seconds: float, target: HoldTarget) -> Judgement:
+def judge_by_hand(seconds: float, target: HoldTarget) -> Judgement:
     """As far as a stopwatch goes."""
     return judge_hiss(seconds, target_s=target.seconds, by_hand=True)
 
@@ -40,7 +40,7 @@ KIND = MeasureKind(
     asked_seconds,
     listens=Sound.HISS,
     figures=figures,
-    by_hand=by_hand,
+    by_hand=judge_by_hand,
     live=Listening.HISS,
     is_air=True,
     target_per_session=True,

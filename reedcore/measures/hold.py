@@ -13,10 +13,10 @@ from .common import (
     Columns,
     TrialContext,
     TrialGoal,
-    from_start,
-    known,
+    breaks_from_start,
     no_level,
     no_spread,
+    none_if_nan,
     shape,
     target,
 )
@@ -80,16 +80,16 @@ def held_figures(analysis: Analysis, hold: Hold | None) -> Columns:
     level = hold.level if quality.level_judged else None
     return {
         "total_s": round(hold.duration_s, 3),
-        "steady_s": known(hold.steady_s) if quality.steady_judged else None,
-        "median_hz": known(hold.pitch.median_hz),
-        "error_cents": known(hold.target_error_cents),
-        "end_error_cents": known(hold.end_error_cents),
-        "share_on_pitch": known(hold.on_pitch_share),
-        "spread_cents": known(hold.pitch.spread_cents) if quality.spread_judged else None,
-        "drift_cents": known(hold.pitch.drift_cents),
-        "level_mean_dbfs": known(level.mean_dbfs) if level else None,
-        "level_slope_db_per_s": known(level.slope_db_per_s) if level else None,
-        "breaks": from_start(hold),
+        "steady_s": none_if_nan(hold.steady_s) if quality.steady_judged else None,
+        "median_hz": none_if_nan(hold.pitch.median_hz),
+        "error_cents": none_if_nan(hold.target_error_cents),
+        "end_error_cents": none_if_nan(hold.end_error_cents),
+        "share_on_pitch": none_if_nan(hold.on_pitch_share),
+        "spread_cents": none_if_nan(hold.pitch.spread_cents) if quality.spread_judged else None,
+        "drift_cents": none_if_nan(hold.pitch.drift_cents),
+        "level_mean_dbfs": none_if_nan(level.mean_dbfs) if level else None,
+        "level_slope_db_per_s": none_if_nan(level.slope_db_per_s) if level else None,
+        "breaks": breaks_from_start(hold),
         "figures": _evenness(hold, analysis),
     }
 
@@ -100,18 +100,18 @@ def _evenness(hold: Hold, analysis: Analysis) -> Columns:
     level = hold.level if quality.level_judged else None
     tremor = hold.tremor if quality.voice_judged else None
     return {
-        "level_sd_db": known(level.sd_db) if level else None,
-        "end_fall_db": known(level.end_fall_db) if level else None,
-        "voiced_share": known(hold.voiced_fraction),
-        "onset_rise_ms": known(hold.onset_rise_ms),
-        "cepstral_peak_db": known(hold.cpps_db) if quality.voice_judged else None,
+        "level_sd_db": none_if_nan(level.sd_db) if level else None,
+        "end_fall_db": none_if_nan(level.end_fall_db) if level else None,
+        "voiced_share": none_if_nan(hold.voiced_fraction),
+        "onset_rise_ms": none_if_nan(hold.onset_rise_ms),
+        "cepstral_peak_db": none_if_nan(hold.cpps_db) if quality.voice_judged else None,
         **sound_values(hold, judged=quality.voice_judged),
-        "tremor_hz": known(tremor.rate_hz) if tremor else None,
-        "tremor_cents": known(tremor.extent_cents) if tremor else None,
+        "tremor_hz": none_if_nan(tremor.rate_hz) if tremor else None,
+        "tremor_cents": none_if_nan(tremor.extent_cents) if tremor else None,
     }
 
 
-def by_hand(seconds: float, target: HoldTarget) -> Judgement:
+def judge_by_hand(seconds: float, target: HoldTarget) -> Judgement:
     """As far as a stopwatch goes."""
     return judge(TrialMeasures(total_s=seconds, by_hand=True), target)
 
@@ -121,7 +121,7 @@ KIND = MeasureKind(
     asked_seconds,
     listens=Sound.HOLD,
     figures=figures,
-    by_hand=by_hand,
+    by_hand=judge_by_hand,
     figure=HELD,
     drawn=DrawingKind.REED,
     in_seconds=True,

@@ -66,34 +66,36 @@ HELD = Figure("held", "s", lambda figures, share, counted: counted)
 
 @dataclass(frozen=True, slots=True)
 class MeasureKind:
-    """Attributes:
-    code: as the catalogue has it: a measure, or a shape that is listened for in its own way.
-    seconds: how long one try lasts, by the task and its numbers.
-    listens: what of a recording is looked for; None where the client tells it.
-    figures: a recording's figures and how they did.
-    by_hand: how seconds that a hand has timed did; None where they are only kept.
-    figure: what its series is about; None where there is none.
-    drawn: how a try is drawn.
-    in_seconds: its target is so many seconds, as paper logs and reeds have it.
-    rungs_s: the ladder of its seconds.
-    by_note: results are kept apart by note; otherwise its notes belong to one try.
-    steady: its pitch and level may be asked to stay even.
-    with_level: a floor and a ceiling may be asked of it.
-    one_breath: it lasts one out-breath.
-    leads_in: a breath in is cued before each try.
-    follows: its notes are followed one after another, and may go up and down in rounds.
-    by_line: a try is a line that is said.
-    rises: a row of rising numbers may be asked for within one session.
-    decides: tries on target decide how it goes on; otherwise its felt check does.
-    weekly_cap: what it is asked for may grow by only so much a week.
-    ends_after_s: a try is over after so much silence, seconds.
-    live: what is listened for live.
-    is_air: air alone, without voice.
-    target_per_session: its seconds may be set for one session.
-    can_be_shorter: seconds are asked for, and fewer of them are still the same exercise.
-    counts: what is counted or asked for where nothing is heard.
-    unheard: what is said of a try in which nothing of the kind was heard.
-    needs_file: a task of a clinic's own takes more than one number, and is written as a file.
+    """All that anything asks about a kind of measure.
+
+    Attributes:
+        code: as the catalogue has it: a measure, or a shape that is listened for in its own way.
+        seconds: how long one try lasts, by the task and its numbers.
+        listens: what of a recording is looked for; None where the client tells it.
+        figures: a recording's figures and how they did.
+        by_hand: how seconds that a hand has timed did; None where they are only kept.
+        figure: what its series is about; None where there is none.
+        drawn: how a try is drawn.
+        in_seconds: its target is so many seconds, as paper logs and reeds have it.
+        rungs_s: the ladder of its seconds.
+        by_note: results are kept apart by note; otherwise its notes belong to one try.
+        steady: its pitch and level may be asked to stay even.
+        with_level: a floor and a ceiling may be asked of it.
+        one_breath: it lasts one out-breath.
+        leads_in: a breath in is cued before each try.
+        follows: its notes are followed one after another, and may go up and down in rounds.
+        by_line: a try is a line that is said.
+        rises: a row of rising numbers may be asked for within one session.
+        decides: tries on target decide how it goes on; otherwise its felt check does.
+        weekly_cap: what it is asked for may grow by only so much a week.
+        ends_after_s: a try is over after so much silence, seconds.
+        live: what is listened for live.
+        is_air: air alone, without voice.
+        target_per_session: its seconds may be set for one session.
+        can_be_shorter: seconds are asked for, and fewer of them are still the same exercise.
+        counts: what is counted or asked for where nothing is heard.
+        unheard: what is said of a try in which nothing of the kind was heard.
+        needs_file: a task of a clinic's own takes more than one number, and is written as a file.
     """
 
     code: str

@@ -15,7 +15,7 @@ from reedcore.catalogue.tasks import Task
 from reedcore.targets import Aspect, Judgement, PartJudgement, Verdict
 from reedcore.targets.judging import ON_PITCH_SHARE, VerdictReason
 
-from .common import Columns, TrialContext, TrialGoal, known, nothing
+from .common import Columns, TrialContext, TrialGoal, none_if_nan, nothing
 from .kind import DrawingKind, Figure, MeasureKind
 
 #: Defaults: notes of the growing pattern, and tempo.
@@ -45,7 +45,7 @@ def figures(
             **({"round": wanted.number} if wanted.number else {}),
             "notes_asked": len(notes),
             "notes_on_pitch": right,
-            "errors_cents": [known(note.error_cents) for note in notes],
+            "errors_cents": [none_if_nan(note.error_cents) for note in notes],
         },
     }
     why = VerdictReason.ON_NOTE if met else VerdictReason.WANDERED
@@ -61,7 +61,7 @@ def seconds(task: Task, params: Mapping[str, Any]) -> float:
     return beats * rounds * 60.0 / float(params.get("tempo", USUAL_TEMPO))
 
 
-def _on_pitch(
+def _percent_on_pitch(
     figures: Mapping[str, Any], share: float | None, counted: float | None
 ) -> float | None:
     return None if share is None else 100.0 * share
@@ -72,7 +72,7 @@ KIND = MeasureKind(
     seconds,
     listens=Sound.GLIDE,
     figures=figures,
-    figure=Figure("notes on pitch", "%", _on_pitch),
+    figure=Figure("notes on pitch", "%", _percent_on_pitch),
     drawn=DrawingKind.COURSE,
     follows=True,
     decides=True,

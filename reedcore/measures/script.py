@@ -12,7 +12,7 @@ from reedcore.catalogue.tasks import Task
 from reedcore.targets import Aspect, Judgement, TrialMeasures, judge
 from reedcore.targets.judging import VerdictReason
 
-from .common import Columns, TrialContext, TrialGoal, known, no_level, nothing, target
+from .common import Columns, TrialContext, TrialGoal, no_level, none_if_nan, nothing, target
 from .kind import Figure, MeasureKind
 
 #: Defaults: duration of a line, and lines per set (conventions).
@@ -36,16 +36,22 @@ def figures(
     level = speech.level_median_dbfs if analysis.quality.level_judged else None
     columns: Columns = {
         "total_s": round(speech.voiced_s, 3),
-        "median_hz": known(speech.f0_median_hz),
-        "level_mean_dbfs": known(level) if level is not None else None,
+        "median_hz": none_if_nan(speech.f0_median_hz),
+        "level_mean_dbfs": none_if_nan(level) if level is not None else None,
         "figures": {
             "voiced_s": round(speech.voiced_s, 2),
             "pauses": len(speech.pauses) if speech.has_clear_pauses else None,
-            "breaths_per_min": known(speech.breaths_per_min) if speech.has_clear_pauses else None,
-            "phonation_ratio": known(speech.phonation_ratio) if speech.has_clear_pauses else None,
-            "syllables_per_s": known(speech.syllables_per_s) if speech.has_clear_pauses else None,
-            "cepstral_peak_db": known(speech.cpps_db),
-            "range_st": known(speech.f0_range_semitones),
+            "breaths_per_min": none_if_nan(speech.breaths_per_min)
+            if speech.has_clear_pauses
+            else None,
+            "phonation_ratio": none_if_nan(speech.phonation_ratio)
+            if speech.has_clear_pauses
+            else None,
+            "syllables_per_s": none_if_nan(speech.syllables_per_s)
+            if speech.has_clear_pauses
+            else None,
+            "cepstral_peak_db": none_if_nan(speech.cpps_db),
+            "range_st": none_if_nan(speech.f0_range_semitones),
         },
     }
     if wanted.target.floor_db is None and wanted.target.ceiling_db is None:

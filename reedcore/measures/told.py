@@ -30,21 +30,21 @@ def breath_of(params: Mapping[str, Any]) -> BreathCount | None:
         return None
 
 
-def _timed(task: Task, params: Mapping[str, Any]) -> float:
+def _timed_seconds(task: Task, params: Mapping[str, Any]) -> float:
     seconds = params.get("held_s") or params.get("pant_s")
     return float(seconds or 60.0 * float(params.get("minutes", 1.0)))
 
 
-def _counted(task: Task, params: Mapping[str, Any]) -> float:
+def _counted_seconds(task: Task, params: Mapping[str, Any]) -> float:
     breath = breath_of(params)
     return breath.total_s(int(params.get("cycles", 1))) if breath else A_COUNT_S
 
 
 KINDS = (
-    MeasureKind("timed", _timed, leads_in=False, rises=True, can_be_shorter=True),
+    MeasureKind("timed", _timed_seconds, leads_in=False, rises=True, can_be_shorter=True),
     MeasureKind(
         "counted",
-        _counted,
+        _counted_seconds,
         leads_in=False,
         rises=True,
         counts=CountedThing.BREATHS,

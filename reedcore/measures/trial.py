@@ -21,7 +21,7 @@ from reedcore.formats.trace import pack_trace, trace_of
 from reedcore.progress import voice_load_of
 from reedcore.targets import Judgement
 
-from .common import Columns, TrialContext, TrialGoal, known
+from .common import Columns, TrialContext, TrialGoal, none_if_nan
 from .kind import MeasureKind
 from .kinds import KINDS
 
@@ -44,7 +44,7 @@ class Measurement:
     judgement: Judgement
 
 
-def measured(
+def measure_trial(
     wanted: TrialGoal, against: TrialContext, samples: NDArray[Any], rate_hz: int
 ) -> Measurement:
     """Measure a take of a task.
@@ -75,8 +75,8 @@ def measured(
     columns |= {
         "recording_s": analysis.duration_s,
         "sample_rate_hz": rate_hz,
-        "noise_floor_dbfs": known(quality.noise_floor_dbfs),
-        "snr_db": known(quality.snr_db),
+        "noise_floor_dbfs": none_if_nan(quality.noise_floor_dbfs),
+        "snr_db": none_if_nan(quality.snr_db),
         "clipped_fraction": quality.clipped_fraction,
         "reasons": [reason.value for reason in quality.reasons],
     }

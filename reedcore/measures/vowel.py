@@ -13,9 +13,11 @@ from reedcore.acoustics import TakeKind, analyse
 
 @dataclass(frozen=True, slots=True)
 class VowelHeard:
-    """Attributes:
-    level_dbfs: its energetic mean; None where it could not be judged.
-    reasons: codes of what stands against the recording.
+    """The level of a vowel recorded for calibration or baseline.
+
+    Attributes:
+        level_dbfs: its energetic mean; None where it could not be judged.
+        reasons: codes of what stands against the recording.
     """
 
     level_dbfs: float | None

@@ -38,17 +38,17 @@ class NoteSet:
         return tuple(sorted({self.warm_up, *self.power}))
 
 
-def _named(warm_up: str, power: str) -> NoteSet:
+def _note_set(warm_up: str, power: str) -> NoteSet:
     return NoteSet(Note.named(warm_up), tuple(Note.named(name) for name in power.split()))
 
 
-TREBLE = _named("F4", "C4 D4 E4 F4 G4")
-BASS = _named("F3", "C3 D3 E3 F3 G3")
+TREBLE = _note_set("F4", "C4 D4 E4 F4 G4")
+BASS = _note_set("F3", "C3 D3 E3 F3 G3")
 #: By type of voice.
 USUAL_SETS = {"treble": TREBLE, "bass": BASS}
 
 
-def fitted(notes: NoteSet, *, lowest: Note, highest: Note) -> NoteSet | None:
+def fit_to_range(notes: NoteSet, *, lowest: Note, highest: Note) -> NoteSet | None:
     """Return the set moved as little as it takes to lie between two notes; None where it cannot.
 
     Raises:
@@ -66,7 +66,7 @@ def fitted(notes: NoteSet, *, lowest: Note, highest: Note) -> NoteSet | None:
     return notes.transposed(shift) if abs(shift) <= FARTHEST_ST else None
 
 
-def placed(*, lowest: Note, highest: Note) -> NoteSet | None:
+def middle_set(*, lowest: Note, highest: Note) -> NoteSet | None:
     """Return the five notes in the middle of a voice's own range; None where it is narrower than
     they are.
 

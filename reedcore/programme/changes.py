@@ -72,7 +72,7 @@ Change = PutItem | TakeItem | ShiftItem | SetValue | DropValue
 _CHANGES: TypeAdapter[list[Change]] = TypeAdapter(list[Change])
 
 
-def raw_of(changes: Iterable[Change]) -> list[dict[str, Any]]:
+def raw_changes(changes: Iterable[Change]) -> list[dict[str, Any]]:
     """As they are kept."""
     raw: list[dict[str, Any]] = _CHANGES.dump_python(list(changes), mode="json")
     return raw
@@ -123,7 +123,7 @@ def clashes(mine: Iterable[Change], theirs: Iterable[Change]) -> list[Change]:
     ]
 
 
-def changed(document: Mapping[str, Any], changes: Iterable[Change]) -> Document:
+def apply_changes(document: Mapping[str, Any], changes: Iterable[Change]) -> Document:
     """Return the document with the changes made, one after another.
 
     Raises:
@@ -141,7 +141,7 @@ def _make(change: Change, document: Document) -> None:
 
 
 @_make.register
-def _put(change: PutItem, document: Document) -> None:
+def _apply_put(change: PutItem, document: Document) -> None:
     items = [each for each in document["items"] if each["id"] != change.item["id"]]
     document["items"] = items
     items.insert(_behind(change.after, document), deepcopy(change.item))
@@ -162,7 +162,7 @@ def _shift(change: ShiftItem, document: Document) -> None:
 
 
 @_make.register
-def _set(change: SetValue, document: Document) -> None:
+def _apply_set(change: SetValue, document: Document) -> None:
     _inside(document, change.place)[change.place[-1]] = deepcopy(change.value)
 
 
@@ -204,7 +204,7 @@ def changes_between(before: Mapping[str, Any], after: Mapping[str, Any]) -> tupl
     new = {item["id"]: item for item in after["items"]}
     made: list[Change] = [TakeItem(id) for id in old if id not in new]
     stands = [id for id in old if id in new]
-    keeps = _in_order(stands, list(new))
+    keeps = _longest_ordered_run(stands, list(new))
     last = ""
     for id, item in new.items():
         if id not in old:
@@ -234,7 +234,7 @@ def _values(
             yield SetValue(place, deepcopy(now))
 
 
-def _in_order(stands: list[str], wanted: list[str]) -> set[str]:
+def _longest_ordered_run(stands: list[str], wanted: list[str]) -> set[str]:
     """Return the most of them that need not be moved: the longest run whose order is
     already right."""
     places = {id: place for place, id in enumerate(wanted)}

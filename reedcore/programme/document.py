@@ -67,7 +67,7 @@ def new_item(task: Task, *, id: str) -> Item:
     )
 
 
-def cleaned(raw: Any, *, tasks: Mapping[str, Task]) -> tuple[dict[str, Any], list[Problem]]:
+def clean_document(raw: Any, *, tasks: Mapping[str, Task]) -> tuple[dict[str, Any], list[Problem]]:
     """Return the document with what fits, and a problem for each thing that does not.
 
     An item with a problem is left out: half of it would be another exercise.

@@ -14,7 +14,16 @@ from reedcore.catalogue.tasks import Task
 from reedcore.errors import NoSuchTask, NotAnEdit
 
 from . import taper
-from .changes import Document, DropValue, PutItem, SetValue, ShiftItem, TakeItem, changed, item_of
+from .changes import (
+    Document,
+    DropValue,
+    PutItem,
+    SetValue,
+    ShiftItem,
+    TakeItem,
+    apply_changes,
+    item_of,
+)
 from .document import new_item
 from .document_values import item_document, item_from, programme_document, programme_from
 from .edit_values import (
@@ -48,8 +57,8 @@ from .edit_values import (
     edit_of,
 )
 from .programme import MAIN
-from .rungs import ladder_of, moved, rung_of_item
-from .swap import swapped
+from .rungs import ladder_of, move_item, rung_of_item
+from .swap import swap_task
 
 __all__ = [
     "EDITS",
@@ -79,8 +88,8 @@ __all__ = [
     "StepTaper",
     "Swap",
     "Toggle",
+    "apply_edit",
     "edit_of",
-    "edited",
     "edited_by_all",
 ]
 
@@ -95,11 +104,11 @@ def edited_by_all(
     """Return one edit after another."""
     made = dict(document)
     for each in edits:
-        made = edited(made, each, catalogue)
+        made = apply_edit(made, each, catalogue)
     return made
 
 
-def edited(document: Mapping[str, Any], edit: Edit, catalogue: Catalogue) -> Document:
+def apply_edit(document: Mapping[str, Any], edit: Edit, catalogue: Catalogue) -> Document:
     """Return the programme with one edit made; the one that was given stays as it was.
 
     Whether what comes of it fits is asked with ``cleaned``, as of any document.
@@ -109,11 +118,11 @@ def edited(document: Mapping[str, Any], edit: Edit, catalogue: Catalogue) -> Doc
         reedcore.errors.NoSuchTask: about a task that the catalogue has not.
         reedcore.errors.NotAnEdit: it names something that nobody sets so.
     """
-    return _edited(edit, document, catalogue)
+    return _dispatch_edit(edit, document, catalogue)
 
 
 @singledispatch
-def _edited(edit: Edit, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
+def _dispatch_edit(edit: Edit, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
     raise NotAnEdit(detail=type(edit).__name__)
 
 
@@ -130,155 +139,159 @@ def _fresh(document: Mapping[str, Any], id: str) -> str:
     return id
 
 
-def _with(document: Mapping[str, Any], id: str, item: dict[str, Any]) -> Document:
+def _replace_item(document: Mapping[str, Any], id: str, item: dict[str, Any]) -> Document:
     items = [item if each["id"] == id else each for each in document["items"]]
     return {**document, "items": items}
 
 
-@_edited.register
+@_dispatch_edit.register
 def _add(edit: AddItem, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
     last = document["items"][-1]["id"] if document["items"] else ""
     after = last if edit.after is None else edit.after
     item = new_item(_task(catalogue, edit.task), id=_fresh(document, edit.id))
-    return changed(document, [PutItem(item_document(item), after)])
+    return apply_changes(document, [PutItem(item_document(item), after)])
 
 
-@_edited.register
+@_dispatch_edit.register
 def _bring_back(edit: BringBack, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
-    return changed(document, [PutItem(edit.item, edit.after)])
+    return apply_changes(document, [PutItem(edit.item, edit.after)])
 
 
-@_edited.register
+@_dispatch_edit.register
 def _repeat(edit: RepeatItem, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
     again = {**deepcopy(item_of(document, edit.item)), "id": _fresh(document, edit.id)}
-    return changed(document, [PutItem(again, edit.item)])
+    return apply_changes(document, [PutItem(again, edit.item)])
 
 
-@_edited.register
+@_dispatch_edit.register
 def _remove(edit: RemoveItem, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
-    return changed(document, [TakeItem(edit.item)])
+    return apply_changes(document, [TakeItem(edit.item)])
 
 
-@_edited.register
+@_dispatch_edit.register
 def _move(edit: MoveItem, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
     ids = [each["id"] for each in document["items"]]
     here = ids.index(item_of(document, edit.item)["id"])
     to = min(len(ids) - 1, max(0, here + edit.by))
     del ids[here]
-    return changed(document, [ShiftItem(edit.item, ids[to - 1] if to else "")])
+    return apply_changes(document, [ShiftItem(edit.item, ids[to - 1] if to else "")])
 
 
-@_edited.register
+@_dispatch_edit.register
 def _place(edit: PlaceItem, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
     ids = [each["id"] for each in document["items"]]
     here = ids.index(item_of(document, edit.item)["id"])
     to = ids.index(item_of(document, edit.at)["id"]) if edit.at else len(ids) - 1
-    return edited(document, MoveItem(edit.item, to - here), catalogue)
+    return apply_edit(document, MoveItem(edit.item, to - here), catalogue)
 
 
-@_edited.register
+@_dispatch_edit.register
 def _set_field(edit: SetField, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
     if edit.name in NOT_SET:
         raise NotAnEdit(detail=edit.name)
     item_of(document, edit.item)
-    return changed(document, [SetValue(("items", edit.item, edit.name), edit.value)])
+    return apply_changes(document, [SetValue(("items", edit.item, edit.name), edit.value)])
 
 
-@_edited.register
+@_dispatch_edit.register
 def _set_parameter(
     edit: SetParameter, document: Mapping[str, Any], catalogue: Catalogue
 ) -> Document:
     where = ("items", edit.item, "params", edit.name)
     if edit.value == "":
         item_of(document, edit.item)
-        return changed(document, [DropValue(where)])
-    return changed(document, [SetValue(where, edit.value)])
+        return apply_changes(document, [DropValue(where)])
+    return apply_changes(document, [SetValue(where, edit.value)])
 
 
-@_edited.register
+@_dispatch_edit.register
 def _set_limit(edit: SetLimit, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
-    return changed(document, [SetValue(("items", edit.item, "limits", edit.name), edit.value)])
+    return apply_changes(
+        document, [SetValue(("items", edit.item, "limits", edit.name), edit.value)]
+    )
 
 
-@_edited.register
+@_dispatch_edit.register
 def _set_pattern(edit: SetPattern, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
-    return changed(document, [SetValue(("items", edit.item, "pattern", edit.name), edit.value)])
+    return apply_changes(
+        document, [SetValue(("items", edit.item, "pattern", edit.name), edit.value)]
+    )
 
 
-@_edited.register
+@_dispatch_edit.register
 def _set_seconds(edit: SetSeconds, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
     params = item_of(document, edit.item)["params"]
     name = next((each for each in ("held_s", "pant_s") if each in params), "seconds")
     where = ("items", edit.item)
-    return changed(
+    return apply_changes(
         document, [SetValue((*where, "params", name), edit.value), SetValue((*where, "row"), [])]
     )
 
 
-@_edited.register
+@_dispatch_edit.register
 def _toggle(edit: Toggle, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
     value = item_of(document, edit.item).get(edit.name)
     if not isinstance(value, bool):
         raise NotAnEdit(detail=edit.name)
-    return edited(document, SetField(edit.item, edit.name, not value), catalogue)
+    return apply_edit(document, SetField(edit.item, edit.name, not value), catalogue)
 
 
-@_edited.register
+@_dispatch_edit.register
 def _climb(edit: ClimbRung, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
     item = item_from(item_of(document, edit.item))
     to = rung_of_item(item, _task(catalogue, item.task), by=edit.by)
     return (
         dict(document)
         if to is None
-        else edited(document, SetRung(edit.item, to.changes, to.value), catalogue)
+        else apply_edit(document, SetRung(edit.item, to.changes, to.value), catalogue)
     )
 
 
-@_edited.register
+@_dispatch_edit.register
 def _choose(edit: ChooseRung, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
     item = item_from(item_of(document, edit.item))
     ladder = ladder_of(item, _task(catalogue, item.task))
     if ladder is None or not 0 <= edit.place < len(ladder.rungs):
         raise NotAnEdit(detail="rung")
     value = ladder.rungs[edit.place]
-    return edited(document, SetRung(edit.item, ladder.changes, value), catalogue)
+    return apply_edit(document, SetRung(edit.item, ladder.changes, value), catalogue)
 
 
-@_edited.register
+@_dispatch_edit.register
 def _set_rung(edit: SetRung, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
     item = item_from(item_of(document, edit.item))
     task = _task(catalogue, item.task)
-    made = moved(item, edit.changes, edit.value, task, catalogue)
-    return _with(document, edit.item, item_document(made))
+    made = move_item(item, edit.changes, edit.value, task, catalogue)
+    return _replace_item(document, edit.item, item_document(made))
 
 
-@_edited.register
+@_dispatch_edit.register
 def _swap(edit: Swap, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
     item = item_from(item_of(document, edit.item))
-    made = swapped(item, _task(catalogue, edit.task))
-    return _with(document, edit.item, item_document(made))
+    made = swap_task(item, _task(catalogue, edit.task))
+    return _replace_item(document, edit.item, item_document(made))
 
 
 #: Session fields besides dose and answers.
 FRAME = ("sort", "school", "daily_for_life", "wording")
 
 
-@_edited.register
+@_dispatch_edit.register
 def _set_frame(edit: SetFrame, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
     if not edit.part and edit.name not in FRAME:
         raise NotAnEdit(detail=edit.name)
     place = (edit.part, edit.name) if edit.part else (edit.name,)
-    return changed(document, [SetValue(place, edit.value)])
+    return apply_changes(document, [SetValue(place, edit.value)])
 
 
-@_edited.register
+@_dispatch_edit.register
 def _add_strand(edit: AddStrand, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
     if edit.id in document.get("beside", {}):
         return dict(document)
-    return changed(document, [SetValue(("beside", edit.id), deepcopy(edit.strand))])
+    return apply_changes(document, [SetValue(("beside", edit.id), deepcopy(edit.strand))])
 
 
-@_edited.register
+@_dispatch_edit.register
 def _remove_strand(
     edit: RemoveStrand, document: Mapping[str, Any], catalogue: Catalogue
 ) -> Document:
@@ -289,42 +302,42 @@ def _remove_strand(
     return {**document, "beside": beside, "items": items}
 
 
-@_edited.register
+@_dispatch_edit.register
 def _set_strand(edit: SetStrand, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
     own = document.get("beside", {}).get(edit.id)
     if own is None:
         raise NotAnEdit(detail=edit.id[:40])
     within = {**own["dose"], edit.name: edit.value} if edit.part == "dose" else None
     fresh = {**own, "dose": within} if within else {**own, edit.name: edit.value}
-    return changed(document, [SetValue(("beside", edit.id), fresh)])
+    return apply_changes(document, [SetValue(("beside", edit.id), fresh)])
 
 
-@_edited.register
+@_dispatch_edit.register
 def _overrule(edit: Overrule, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
     overrules = {k: why for k, why in document.get("overrules", {}).items() if k != edit.key}
     reason = edit.reason.strip()
     return {**document, "overrules": overrules | ({edit.key: reason} if reason else {})}
 
 
-@_edited.register
+@_dispatch_edit.register
 def _replace(edit: Replace, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
     return deepcopy(edit.document)
 
 
-@_edited.register
+@_dispatch_edit.register
 def _begin_taper(edit: BeginTaper, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
     programme = programme_from(document)
     begun = taper.begin(programme, peak_s=edit.peak_s, today=edit.today, catalogue=catalogue)
     return programme_document(begun)
 
 
-@_edited.register
+@_dispatch_edit.register
 def _step_taper(edit: StepTaper, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
     programme = programme_from(document)
-    stepped = taper.moved(programme, by=edit.by, today=edit.today, catalogue=catalogue)
+    stepped = taper.move_week(programme, by=edit.by, today=edit.today, catalogue=catalogue)
     return programme_document(stepped)
 
 
-@_edited.register
+@_dispatch_edit.register
 def _maintain(edit: Maintain, document: Mapping[str, Any], catalogue: Catalogue) -> Document:
-    return programme_document(taper.maintained(programme_from(document), today=edit.today))
+    return programme_document(taper.to_maintenance(programme_from(document), today=edit.today))

@@ -11,7 +11,7 @@ from .programme import Programme
 COOLDOWN_FAMILY = "cooldown"
 
 
-def edits_of(
+def fix_edits(
     finding: Finding, programme: Programme, catalogue: Mapping[str, Task], *, id: str
 ) -> tuple[Edit, ...]:
     """Return the edits that carry out its fix; none where it offers none.
@@ -40,7 +40,7 @@ def edits_of(
         case FixKind.MOVE_FIRST:
             return (PlaceItem(item, _first_loud(programme, catalogue)),)
         case FixKind.ADD_TASK:
-            return _added(item, value, catalogue, id)
+            return _adding_edits(item, value, catalogue, id)
         case FixKind.MARK_SHORT:
             return (SetField(value, "short", True),)
         case FixKind.DROP_DAY:
@@ -53,7 +53,7 @@ def _first_loud(programme: Programme, catalogue: Mapping[str, Task]) -> str:
     return (ids or [programme.items[0].id])[0]
 
 
-def _added(item: str, code: str, catalogue: Mapping[str, Task], id: str) -> tuple[Edit, ...]:
+def _adding_edits(item: str, code: str, catalogue: Mapping[str, Task], id: str) -> tuple[Edit, ...]:
     """Cool-down goes to the end, warming before the task that wants it."""
     add = AddItem(id, code)
     task = catalogue.get(code)

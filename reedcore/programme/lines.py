@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from reedcore.catalogue.settings import chosen
+from reedcore.catalogue.settings import chosen_way
 from reedcore.catalogue.tasks import Task, shipped_material
 
 from .programme import Item
@@ -46,7 +46,7 @@ def material_of(item: Item, task: Task) -> tuple[str, ...]:
         return item.lines
     params = item.params
     if "count_to" in task.parameters:
-        return _counted(int(params.get("count_to", 10)), chosen(task, params, "counting"))
+        return _count_rows(int(params.get("count_to", 10)), chosen_way(task, params, "counting"))
     return shipped_material().get(_material_code(params, task), ())
 
 
@@ -66,7 +66,7 @@ def lines_of(item: Item, task: Task) -> tuple[Line, ...]:
     if not item.lines and len(lines) > 1 and "count_to" not in task.parameters:
         count = max(1, int(params.get("lines", 0) or USUAL_LINES))
         lines = tuple(lines[place % len(lines)] for place in range(count))
-    said = chosen(task, params, "said")
+    said = chosen_way(task, params, "said")
     if said in (TWICE, WHOLE):
         lines = tuple(line for line in lines for _ in range(2))
     if said == WHOLE:
@@ -75,7 +75,7 @@ def lines_of(item: Item, task: Task) -> tuple[Line, ...]:
     lines *= int(params.get("sets", 1)) * item.sets
     if item.contrast:  # A contrast pair repeats the same line.
         lines = tuple(line for line in lines for _ in ("poor", "good"))
-    return tuple(_marked(line, at, params, task) for at, line in enumerate(lines))
+    return tuple(_mark_line(line, at, params, task) for at, line in enumerate(lines))
 
 
 def numbers_in_force(item: Item) -> Mapping[str, Any]:
@@ -97,31 +97,31 @@ def text_of(line: Line) -> str:
 
 def marked_text(item: Item, task: Task, text: str) -> Line:
     """A longer text to read, with the words marked that are stretched."""
-    return _marked(text, 0, item.params, task)
+    return _mark_line(text, 0, item.params, task)
 
 
-def _counted(last: int, way: str) -> tuple[str, ...]:
+def _count_rows(last: int, way: str) -> tuple[str, ...]:
     up = [str(number) for number in range(1, last + 1)]
-    rows = [_joined(up)]
+    rows = [_join_numbers(up)]
     if way == "up and back":
-        rows.append(_joined(up[::-1]))
+        rows.append(_join_numbers(up[::-1]))
     return tuple(rows)
 
 
-def _joined(numbers: Sequence[str]) -> str:
+def _join_numbers(numbers: Sequence[str]) -> str:
     return ", ".join(numbers) + "."
 
 
-def _marked(line: str, at: int, params: Mapping[str, Any], task: Task) -> Line:
-    way = chosen(task, params, "stretched")
+def _mark_line(line: str, at: int, params: Mapping[str, Any], task: Task) -> Line:
+    way = chosen_way(task, params, "stretched")
     if way == BOTH:
         way = LAST if at % 2 == 0 else FIRST
     if way in (LAST, FIRST):
-        return _stretched(line, last=way == LAST)
-    return _emphasised(line)
+        return _stretch(line, last=way == LAST)
+    return _emphasise(line)
 
 
-def _emphasised(line: str) -> Line:
+def _emphasise(line: str) -> Line:
     pieces, at = [], 0
     for match in _EMPHASIS.finditer(line):
         pieces += [Piece(line[at : match.start()]), Piece(match[1], strong=True)]
@@ -130,7 +130,7 @@ def _emphasised(line: str) -> Line:
     return tuple(piece for piece in pieces if piece.words)
 
 
-def _stretched(text: str, *, last: bool) -> Line:
+def _stretch(text: str, *, last: bool) -> Line:
     pieces = []
     for sentence in re.findall(r"[^.?!]+[.?!]?\s*", text):
         words = re.findall(r"\S+\s*", sentence)

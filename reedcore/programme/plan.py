@@ -43,7 +43,7 @@ BROUGHT = {
 TONE_S, BREATH_S, REST_S, SETUP_S = 2.0, 3.0, 5.0, 10.0
 
 
-def tries_of(item: Item, task: Task) -> int:
+def count_trials(item: Item, task: Task) -> int:
     """Set × repetitions × notes (a glide's two notes are its ends); a row has one try a step, a
     pattern one a round, a script one a line."""
     if kind_of(task.measure).by_line:
@@ -58,12 +58,14 @@ def rest_s(cautions: Collection[Caution]) -> float:
     return LUNG_REST_S if Caution.LUNG_DISEASE in cautions else REST_S
 
 
-def part_of(item: Item, task: Task, cautions: Collection[Caution] = frozenset()) -> SessionPart:
+def session_part(
+    item: Item, task: Task, cautions: Collection[Caution] = frozenset()
+) -> SessionPart:
     """Return an item's share of the session."""
     seconds = item_seconds(item, task)
     leads_in = item.cue and kind_of(task.measure).leads_in
     return SessionPart(
-        tries=tries_of(item, task),
+        tries=count_trials(item, task),
         target_s=seconds,
         voiced=task.voiced,
         setup_s=SETUP_S,
@@ -166,7 +168,9 @@ def plan_of(
     """
     return Plan(
         items=tuple(
-            item_of(item, tasks[item.task], best or {}, before or {}, cautions, before_cmh2o or {})
+            checked_item(
+                item, tasks[item.task], best or {}, before or {}, cautions, before_cmh2o or {}
+            )
             for item in programme.items
         ),
         dose=programme.dose,
@@ -198,7 +202,7 @@ def plans_of(
     )
 
 
-def one_sound(
+def single_sound_plan(
     task: PrescribedItem, *, best: Mapping[str, float], before: Mapping[str, float]
 ) -> Plan:
     """Return one held sound, prescribed by itself, as a plan: as long and as often as it takes."""
@@ -220,7 +224,7 @@ def one_sound(
     return Plan((held,), dose, sort=ProgrammeType.EXTRA)
 
 
-def item_of(
+def checked_item(
     item: Item,
     task: Task,
     best: Mapping[str, float] = MappingProxyType({}),
@@ -237,7 +241,7 @@ def item_of(
         id=item.id,
         task=task.code,
         family=task.family,
-        part=part_of(item, task, cautions),
+        part=session_part(item, task, cautions),
         hazards=hazards_of_item(item, task),
         props=task.props,
         needs_prop=bool(task.props),

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
-from reedcore.catalogue.settings import chosen
+from reedcore.catalogue.settings import chosen_way
 from reedcore.catalogue.tasks import Task
 from reedcore.measures import TrialGoal, kind_of
 from reedcore.pitch import A4_HZ, Note
@@ -123,7 +123,7 @@ class PrescribedItem:
     @property
     def kind(self) -> str:
         """What is listened for: its measure, or the rhythm that its shape makes of it."""
-        stage = chosen(self.shipped, self.params, "stage") if self.shipped else ""
+        stage = chosen_way(self.shipped, self.params, "stage") if self.shipped else ""
         if stage in STAGES:
             return STAGES[stage]
         shape = self.shipped.shape if self.shipped else ""

@@ -14,7 +14,7 @@ from reedcore.measures import kind_of
 
 from .prescribed_item import PrescribedItem
 from .programme import Item
-from .swap import swapped
+from .swap import swap_task
 
 SECONDS, FEEDBACK, SOUND = "seconds", "feedback", "sound"
 #: Maximum duration of a hiss, seconds.
@@ -49,7 +49,7 @@ def ladder_of(item: Item, task: Task) -> Ladder | None:
     return offered.get(item.ladder) or offered.get(task.ladder)
 
 
-def stands_on(item: Item, task: Task, ladder: Ladder) -> Any:
+def current_rung_value(item: Item, task: Task, ladder: Ladder) -> Any:
     """Return its rung, or the number that lies between two; the first where nothing says."""
     if ladder.changes == FEEDBACK:
         by_code = {code: rung for rung, code in FEEDBACKS.items()}
@@ -66,11 +66,13 @@ def rung(asked: PrescribedItem, *, by: int) -> Rung | None:
     if asked.shipped is None or asked.item is None:
         if asked.target_s is None:
             return None
-        return _of_seconds(asked.target_s, kind_of(asked.measure).rungs_s, by=by)
+        return _next_seconds_rung(asked.target_s, kind_of(asked.measure).rungs_s, by=by)
     ladder = ladder_of(asked.item, asked.shipped)
     if asked.target_s is not None and (ladder is None or ladder.changes == SECONDS):
-        return _of_seconds(asked.target_s, *_rungs_s(asked.item, asked.shipped, ladder), by=by)
-    return _of_ladder(asked.item, asked.shipped, ladder, by, by_choice=False)
+        return _next_seconds_rung(
+            asked.target_s, *_rungs_s(asked.item, asked.shipped, ladder), by=by
+        )
+    return _next_ladder_rung(asked.item, asked.shipped, ladder, by, by_choice=False)
 
 
 def rung_of_item(item: Item, task: Task, *, by: int) -> Rung | None:
@@ -79,16 +81,16 @@ def rung_of_item(item: Item, task: Task, *, by: int) -> Rung | None:
     seconds = max(item.row, default=None) or item.params.get(SECONDS)
     in_seconds = kind_of(task.measure).in_seconds and (ladder is None or ladder.changes == SECONDS)
     if in_seconds and seconds:
-        return _of_seconds(float(seconds), *_rungs_s(item, task, ladder), by=by)
-    return _of_ladder(item, task, ladder, by, by_choice=True)
+        return _next_seconds_rung(float(seconds), *_rungs_s(item, task, ladder), by=by)
+    return _next_ladder_rung(item, task, ladder, by, by_choice=True)
 
 
-def _of_ladder(
+def _next_ladder_rung(
     item: Item, task: Task, ladder: Ladder | None, by: int, *, by_choice: bool
 ) -> Rung | None:
     if ladder is None:
         return None
-    stands = stands_on(item, task, ladder)
+    stands = current_rung_value(item, task, ladder)
     value = ladder.moved(stands, by=by)
     to, at = ladder.place_of(value), ladder.place_of(stands)
     if value == stands or to is None:
@@ -109,7 +111,7 @@ def _rungs_s(item: Item, task: Task, ladder: Ladder | None) -> tuple[Sequence[fl
     return kind_of(task.measure).rungs_s, 0.0
 
 
-def _of_seconds(
+def _next_seconds_rung(
     now_s: float, rungs: Sequence[float], goes_on_by: float = 0.0, *, by: int
 ) -> Rung | None:
     seconds = (rung_above_s if by > 0 else rung_below_s)(now_s, rungs)
@@ -120,13 +122,15 @@ def _of_seconds(
     return Rung(SECONDS, seconds, f"{seconds:g} s", f"{now_s:g} s", seconds)
 
 
-def moved(item: Item, changes: str, value: Any, task: Task, catalogue: Mapping[str, Task]) -> Item:
+def move_item(
+    item: Item, changes: str, value: Any, task: Task, catalogue: Mapping[str, Task]
+) -> Item:
     """Return an item on another rung; a row of rising targets gives way to seconds."""
     if changes == FEEDBACK:
         return replace(item, feedback=FEEDBACKS.get(value, value))
     if changes == SOUND and task.pair:
         other = task_of_pair(task.pair[0], value, catalogue)
-        return item if other is None else swapped(item, other)
+        return item if other is None else swap_task(item, other)
     row = () if changes == SECONDS else item.row
     ladder = next((each for each in ladders_of(task).values() if each.changes == changes), None)
     also = {ladder.also_changes: value} if ladder and ladder.also_changes else {}

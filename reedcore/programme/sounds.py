@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from typing import Any
 
-from reedcore.catalogue.settings import chosen
+from reedcore.catalogue.settings import chosen_way
 from reedcore.catalogue.tasks import Task
 from reedcore.errors import Refusal
 from reedcore.measures import DrawingKind, kind_of
@@ -78,9 +78,9 @@ def drill_of(item: Item, task: Task) -> PatternDrill | None:
             rounds_down=int(params.get("rounds_down", 0)),
             rounds_up=int(params.get("rounds_up", 0)),
             beat_s=beat_s(params),
-            stops_at_bridge=(chosen(task, params, "at_bridge") or STOP) == STOP,
+            stops_at_bridge=(chosen_way(task, params, "at_bridge") or STOP) == STOP,
             breath=BreathRule.CATCH
-            if chosen(task, params, "between_groups") == CATCH
+            if chosen_way(task, params, "between_groups") == CATCH
             else BreathRule.ONE_BREATH,
             **ends,
         )

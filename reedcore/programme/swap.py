@@ -6,7 +6,7 @@ from typing import Any
 
 from reedcore.catalogue.pairs import TUBE_NUMBERS
 from reedcore.catalogue.settings import numbers_of, words_allowed
-from reedcore.catalogue.tasks import Task, instead_of
+from reedcore.catalogue.tasks import Task, easier_tasks
 from reedcore.devices.bores import ALIKE
 
 from .document import new_item
@@ -27,7 +27,7 @@ def substitute_for(
     task = catalogue.get(code)
     if task is None:
         return None
-    offered = instead_of(task, catalogue)
+    offered = easier_tasks(task, catalogue)
     return next((each for each in offered if has_props(each, owned)), None)
 
 
@@ -51,7 +51,7 @@ def _fitting(params: Mapping[str, Any], other: Task) -> Iterator[tuple[str, Any]
             yield name, min(numbers[name].highest, max(numbers[name].lowest, value))
 
 
-def swapped(item: Item, other: Task) -> Item:
+def swap_task(item: Item, other: Task) -> Item:
     """Return the item with that task; its numbers stay where the other task has such a number."""
     fresh = new_item(other, id=item.id)
     kept = {name: getattr(item, name) for name in KEPT}

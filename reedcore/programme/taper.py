@@ -24,10 +24,10 @@ def begin(
 ) -> Programme:
     """Return the programme in the first week; what it was before is kept in it."""
     state = TaperState(1, round(peak_s, 2), today, programme.items, programme.dose)
-    return _at(programme, state, 1, today, catalogue)
+    return _programme_in_week(programme, state, 1, today, catalogue)
 
 
-def moved(
+def move_week(
     programme: Programme, *, by: int, today: date, catalogue: Mapping[str, Task]
 ) -> Programme:
     """Return the programme a week on or back.
@@ -38,16 +38,16 @@ def moved(
     if programme.taper is None:
         raise NotAnEdit(detail="taper")
     week = min(len(TAPER), max(1, programme.taper.week + by))
-    return _at(programme, programme.taper, week, today, catalogue)
+    return _programme_in_week(programme, programme.taper, week, today, catalogue)
 
 
-def maintained(programme: Programme, *, today: date) -> Programme:
+def to_maintenance(programme: Programme, *, today: date) -> Programme:
     """Return maintenance without an end, as the programme now stands, with a date to recheck."""
     dose = replace(programme.dose, kind=DoseKind.ROLLING, start=today, weeks=RECHECK_WEEKS)
     return replace(programme, sort="maintenance", dose=dose, taper=None)
 
 
-def _at(
+def _programme_in_week(
     programme: Programme, state: TaperState, week: int, today: date, catalogue: Mapping[str, Task]
 ) -> Programme:
     asked = TAPER[week - 1]

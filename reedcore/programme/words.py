@@ -7,7 +7,7 @@ from typing import Any
 from reedcore.catalogue.ages import ADULT
 from reedcore.catalogue.settings import choices_of, ladders_of
 from reedcore.catalogue.tasks import Task
-from reedcore.translation import translated
+from reedcore.translation import translate
 
 from .programme import Item
 
@@ -27,7 +27,7 @@ def client_lines(item: Item, task: Task, wording: str = ADULT) -> tuple[str, ...
     worded = own or tuple(task.client_for.get(wording, ()))
     set_here = item.params
     params = {**task.choice, **set_here}
-    lines = worded or _at_rung(task, params) or task.client
+    lines = worded or _rung_lines(task, params) or task.client
     told = []
     ladders = ladders_of(task)
     for each in (*ladders.values(), *choices_of(task).values()):
@@ -39,13 +39,13 @@ def client_lines(item: Item, task: Task, wording: str = ADULT) -> tuple[str, ...
         if isinstance(value, str) and says and not in_lines:
             told.append(each.client_words(value))
     if side_s := params.get("stretch_s"):
-        told.append(translated("Stay for {seconds:g} seconds on each side.").format(seconds=side_s))
+        told.append(translate("Stay for {seconds:g} seconds on each side.").format(seconds=side_s))
     if held := params.get("held"):
-        told.append(translated("Stay for {counts:g} between in and out.").format(counts=held))
+        told.append(translate("Stay for {counts:g} between in and out.").format(counts=held))
     return (*lines, *dict.fromkeys(words for words in told if words))
 
 
-def _at_rung(task: Task, params: Mapping[str, Any]) -> tuple[str, ...]:
+def _rung_lines(task: Task, params: Mapping[str, Any]) -> tuple[str, ...]:
     """The task's own lines for the rung it stands on."""
     for name, by_rung in task.client_at.items():
         if lines := by_rung.get(params.get(name, "")):

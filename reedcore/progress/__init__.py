@@ -1,7 +1,7 @@
 """What adds up over tries: range, load, trends and real change."""
 
 from .course import BetterDirection, Course, MeasuredValue, baseline_days, course_of, session_points
-from .day_to_day import autocorrelation, widened_by
+from .day_to_day import autocorrelation, variance_inflation
 from .monitoring import Decline, DeclineEvidence, decline_of, falling, first_confirmed
 from .range_profile import RangeProfile, range_profile_of
 from .trend import (
@@ -40,6 +40,6 @@ __all__ = [
     "range_profile_of",
     "session_points",
     "trend",
+    "variance_inflation",
     "voice_load_of",
-    "widened_by",
 ]

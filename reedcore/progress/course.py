@@ -75,7 +75,7 @@ def course_of(
     Deliberate poor trials, and what comes from another task, note, sound or, where it matters,
     device, must not be among them.
     """
-    days = by_day(measured)
+    days = values_by_day(measured)
     begun = baseline_days(list(days))
     first = [days[day] for day in begun]
     week = [values for day, values in days.items() if today - WEEK < day <= today]
@@ -115,7 +115,7 @@ def baseline_days(days: Sequence[date]) -> list[date]:
     return settled[: max(len(of_fortnight), LEAST_BASELINE_DAYS)]
 
 
-def by_day(measured: Sequence[MeasuredValue]) -> dict[date, list[float]]:
+def values_by_day(measured: Sequence[MeasuredValue]) -> dict[date, list[float]]:
     """Return the values of each practised day, the oldest first."""
     days: dict[date, list[float]] = defaultdict(list)
     for each in sorted(measured, key=lambda one: one.on):

@@ -42,7 +42,9 @@ def autocorrelation(values: Sequence[float]) -> float:
     return min(max(drawn, 0.0), MOST)
 
 
-def widened_by(autocorrelation: float = USUAL_AUTOCORRELATION, *, days: int | None = None) -> float:
+def variance_inflation(
+    autocorrelation: float = USUAL_AUTOCORRELATION, *, days: int | None = None
+) -> float:
     """By what factor the standard error of a mean of such days is larger than of days that know
     nothing of one another.
 

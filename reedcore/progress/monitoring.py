@@ -18,7 +18,7 @@ from datetime import date
 from math import log2, sqrt
 from statistics import fmean
 
-from .day_to_day import autocorrelation, widened_by
+from .day_to_day import autocorrelation, variance_inflation
 from .trend import USUAL_DAYS_SHARE
 
 WEEK, USUAL_DAYS, SPREAD_DAYS = 7, 28, 63
@@ -264,4 +264,4 @@ def _error_of_day(values: Sequence[float], usual: float) -> float:
     drawn = (SPREAD_WEIGHS_DAYS * (USUAL_DAYS_SHARE * usual) ** 2 + own) / (
         SPREAD_WEIGHS_DAYS + len(values) - 1
     )
-    return sqrt(drawn) * widened_by(autocorrelation(values))
+    return sqrt(drawn) * variance_inflation(autocorrelation(values))

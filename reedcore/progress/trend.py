@@ -9,7 +9,7 @@ from functools import cache
 from math import sqrt
 from statistics import fmean, variance
 
-from .day_to_day import widened_by
+from .day_to_day import variance_inflation
 
 #: Minimum points and days for a trend (MEASURES §5.10).
 LEAST_POINTS, LEAST_DAYS = 6, 14
@@ -124,7 +124,9 @@ class TrendBaseline:
             )
         # The spread of a few days is an estimate, and days are correlated.
         quantile = _quantile(self.days - 1, CONFIDENCE_OF_LOOKS if looks else CONFIDENCE)
-        return max(quantile * widened_by(days=self.days) * error, LEAST_SHARE * abs(self.mean))
+        return max(
+            quantile * variance_inflation(days=self.days) * error, LEAST_SHARE * abs(self.mean)
+        )
 
     def _variance(self, days: float, trials: float) -> float:
         return self.between**2 / days + self.within**2 / (days * trials)
@@ -175,7 +177,7 @@ def change_of(
     Args:
         looks: as `Baseline.limit`.
     """
-    now, then = _summed(days), _summed(since) if since is not None else None
+    now, then = _summarise_days(days), _summarise_days(since) if since is not None else None
     if now is None or (since is not None and then is None):
         return None
     mean, *before = then or (baseline.mean, baseline.days, baseline.trials)
@@ -183,7 +185,7 @@ def change_of(
     return MeanChange(now[0] - mean, limit, baseline.provisional)
 
 
-def _summed(days: Sequence[Sequence[float]]) -> tuple[float, int, float] | None:
+def _summarise_days(days: Sequence[Sequence[float]]) -> tuple[float, int, float] | None:
     """Mean of the days' means, how many days, trials a day."""
     kept = [values for values in days if values]
     if not kept:

@@ -13,8 +13,8 @@ from .cautions import (
     Caution,
     Forbidden,
     Strictness,
+    avoids_water,
     forbidden_hazards,
-    without_water,
 )
 from .clearance import Block, SafetyCase, clearance, larynx_seen
 from .flags import ASKABLE, SCREENED, TIERS, Flag, Tier
@@ -53,11 +53,11 @@ __all__ = [
     "SafetyCase",
     "Strictness",
     "Tier",
+    "avoids_water",
     "clearance",
     "consequence",
     "forbidden_hazards",
     "larynx_seen",
     "mail_due_at",
     "passed_on_at",
-    "without_water",
 ]

@@ -58,7 +58,7 @@ class Strictness(StrEnum):
 ASKED: tuple[Caution, ...] = tuple(each for each in Caution if each is not Caution.CHILD)
 
 
-def _all(strictness: Strictness, *hazards: Hazard) -> dict[Hazard, Strictness]:
+def _all_hazards(strictness: Strictness, *hazards: Hazard) -> dict[Hazard, Strictness]:
     return dict.fromkeys(hazards, strictness)
 
 
@@ -71,10 +71,10 @@ _PRESSURE_HAZARDS = (
     Hazard.LOUD,
 )
 #: Hazards that each caution forbids. Cautions without hazards are advice only. Water in breaks and
-#: aftercare is no task hazard: :func:`without_water` decides that.
+#: aftercare is no task hazard: :func:`avoids_water` decides that.
 FORBIDS: Mapping[Caution, Mapping[Hazard, Strictness]] = MappingProxyType(
     {
-        Caution.VOCAL_FOLD_SURGERY: _all(
+        Caution.VOCAL_FOLD_SURGERY: _all_hazards(
             Strictness.STOP,
             Hazard.LOUD,
             Hazard.HARD_ONSET,
@@ -82,33 +82,35 @@ FORBIDS: Mapping[Caution, Mapping[Hazard, Strictness]] = MappingProxyType(
             Hazard.MAXIMAL_HOLD,
             Hazard.HIGH,
         ),
-        Caution.PRESSURE_ACUTE: _all(Strictness.STOP, *_PRESSURE_HAZARDS),
-        Caution.PRESSURE: _all(Strictness.SAY_SO, *_PRESSURE_HAZARDS),
-        Caution.PREGNANCY: _all(Strictness.SAY_SO, *_PRESSURE_HAZARDS),
-        Caution.LUNG_DISEASE: _all(
+        Caution.PRESSURE_ACUTE: _all_hazards(Strictness.STOP, *_PRESSURE_HAZARDS),
+        Caution.PRESSURE: _all_hazards(Strictness.SAY_SO, *_PRESSURE_HAZARDS),
+        Caution.PREGNANCY: _all_hazards(Strictness.SAY_SO, *_PRESSURE_HAZARDS),
+        Caution.LUNG_DISEASE: _all_hazards(
             Strictness.STOP, Hazard.BREATH_HOLD, Hazard.EMPTIES_LUNGS, Hazard.PANTING
         ),
-        Caution.BREATHING_ATTACKS: _all(
+        Caution.BREATHING_ATTACKS: _all_hazards(
             Strictness.SAY_SO, Hazard.BREATH_HOLD, Hazard.PANTING, Hazard.LONG_BREATH
         ),
-        Caution.AIRWAY: _all(Strictness.STOP, Hazard.UPPER_AIRWAY),
+        Caution.AIRWAY: _all_hazards(Strictness.STOP, Hazard.UPPER_AIRWAY),
         Caution.NECK_SURGERY: {
-            **_all(Strictness.STOP, Hazard.NECK),
-            **_all(Strictness.SAY_SO, Hazard.LOUD, Hazard.HIGH),
+            **_all_hazards(Strictness.STOP, Hazard.NECK),
+            **_all_hazards(Strictness.SAY_SO, Hazard.LOUD, Hazard.HIGH),
         },
-        Caution.NECK_JAW: _all(Strictness.SAY_SO, Hazard.NECK, Hazard.JAW),
+        Caution.NECK_JAW: _all_hazards(Strictness.SAY_SO, Hazard.NECK, Hazard.JAW),
         Caution.JAW_DISORDER: {
-            **_all(Strictness.STOP, Hazard.WIDE_VOWEL),
-            **_all(Strictness.SAY_SO, Hazard.JAW),
+            **_all_hazards(Strictness.STOP, Hazard.WIDE_VOWEL),
+            **_all_hazards(Strictness.SAY_SO, Hazard.JAW),
         },
-        Caution.BLOOD_THINNERS: _all(
+        Caution.BLOOD_THINNERS: _all_hazards(
             Strictness.SAY_SO, Hazard.NECK, Hazard.JAW, Hazard.LOUD, Hazard.HIGH
         ),
-        Caution.ABDOMINAL: _all(
+        Caution.ABDOMINAL: _all_hazards(
             Strictness.SAY_SO, Hazard.HARD_BLOW, Hazard.EMPTIES_LUNGS, Hazard.LOUD
         ),
-        Caution.ASPIRATION: _all(Strictness.STOP, Hazard.WATER, Hazard.SUCK, Hazard.LYING_FLAT),
-        Caution.FAINTING: _all(
+        Caution.ASPIRATION: _all_hazards(
+            Strictness.STOP, Hazard.WATER, Hazard.SUCK, Hazard.LYING_FLAT
+        ),
+        Caution.FAINTING: _all_hazards(
             Strictness.STOP,
             Hazard.BREATH_HOLD,
             Hazard.PANTING,
@@ -116,14 +118,16 @@ FORBIDS: Mapping[Caution, Mapping[Hazard, Strictness]] = MappingProxyType(
             Hazard.LONG_BREATH,
             Hazard.STANDING,
         ),
-        Caution.FALLS: _all(Strictness.STOP, Hazard.STANDING),
-        Caution.LYING: _all(Strictness.STOP, Hazard.LYING_FLAT),
-        Caution.TREMOR: _all(Strictness.STOP, Hazard.GLASS),
-        Caution.LATEX: _all(Strictness.STOP, Hazard.LATEX),
-        Caution.REFLUX: _all(Strictness.AFTER_MEALS, Hazard.LYING_FLAT, Hazard.HARD_BLOW),
+        Caution.FALLS: _all_hazards(Strictness.STOP, Hazard.STANDING),
+        Caution.LYING: _all_hazards(Strictness.STOP, Hazard.LYING_FLAT),
+        Caution.TREMOR: _all_hazards(Strictness.STOP, Hazard.GLASS),
+        Caution.LATEX: _all_hazards(Strictness.STOP, Hazard.LATEX),
+        Caution.REFLUX: _all_hazards(Strictness.AFTER_MEALS, Hazard.LYING_FLAT, Hazard.HARD_BLOW),
         Caution.INHALER: {},
         Caution.HEARING: {},
-        Caution.CHILD: _all(Strictness.STOP, Hazard.MAXIMAL_LOUDNESS, Hazard.LONG_BREATH_HOLD),
+        Caution.CHILD: _all_hazards(
+            Strictness.STOP, Hazard.MAXIMAL_LOUDNESS, Hazard.LONG_BREATH_HOLD
+        ),
     }
 )
 #: Cautions that the treating clinician can allow in part.
@@ -184,6 +188,6 @@ def forbidden_hazards(
     )
 
 
-def without_water(cautions: Iterable[Caution]) -> bool:
+def avoids_water(cautions: Iterable[Caution]) -> bool:
     """Return whether breaks and aftercare go without water; the pause stays."""
     return Caution.ASPIRATION in frozenset(cautions)

@@ -4,7 +4,7 @@ It serves the demo, the tests and the practice screen's simulated source. It sha
 :mod:`reedcore.acoustics`, so that neither can hide the other's mistakes.
 """
 
-from .parts import VOWELS, BreathIn, Cough, Hiss, Part, Room, Silence, Talk, Tone, Voiced
+from .parts import VOWELS, BreathIn, Cough, Hiss, Part, Room, Silence, Talk, Tone, VoicedPart
 from .scene import Clip, Span, render
 from .voice import HeldVoice, speak
 
@@ -21,7 +21,7 @@ __all__ = [
     "Span",
     "Talk",
     "Tone",
-    "Voiced",
+    "VoicedPart",
     "render",
     "speak",
 ]

@@ -16,7 +16,7 @@ VOWELS: dict[str, tuple[tuple[float, float], ...]] = {
 
 
 @dataclass(frozen=True, slots=True)
-class Voiced:
+class VoicedPart:
     """A held or gliding vowel.
 
     Attributes:
@@ -117,7 +117,7 @@ class Talk:
     level_dbfs: float = -24.0
 
 
-Part = Voiced | Hiss | Silence | BreathIn | Cough | Tone | Talk
+Part = VoicedPart | Hiss | Silence | BreathIn | Cough | Tone | Talk
 
 
 @dataclass(frozen=True, slots=True)
@@ -139,12 +139,14 @@ class Room:
 
 
 def check_part(part: Part) -> None:
-    """Raises:
-    ValueOutOfRange: a length, pitch or vowel that no voice has.
+    """Check that a voice can have the length, pitch and vowel of a part.
+
+    Raises:
+        ValueOutOfRange: a length, pitch or vowel that no voice has.
     """
     if not 0.0 <= part.seconds <= 600.0:
         raise ValueOutOfRange(what="seconds", value=part.seconds, lowest=0.0, highest=600.0)
-    if isinstance(part, Voiced):
+    if isinstance(part, VoicedPart):
         if part.vowel not in VOWELS:
             raise ValueOutOfRange(what="vowel", value=part.vowel, lowest=None, highest=None)
         if part.seconds < 0.05:

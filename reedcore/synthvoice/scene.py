@@ -9,8 +9,8 @@ from numpy.typing import NDArray
 
 from reedcore.errors import ValueOutOfRange
 
-from .parts import Hiss, Part, Room, Voiced, check_part
-from .sounds import rms, sound_of, to_rms
+from .parts import Hiss, Part, Room, VoicedPart, check_part
+from .sounds import rms, rms_of_level, sound_of
 
 Array = NDArray[np.float64]
 
@@ -49,7 +49,7 @@ class Clip:
     @property
     def holds(self) -> tuple[Span, ...]:
         """The voiced and hissed parts: what an analyser should find."""
-        return tuple(span for span in self.spans if isinstance(span.part, Voiced | Hiss))
+        return tuple(span for span in self.spans if isinstance(span.part, VoicedPart | Hiss))
 
     @property
     def truth(self) -> Span:
@@ -107,9 +107,9 @@ def _room(room: Room, count: int, rate_hz: int, rng: np.random.Generator) -> Arr
         share = min(1.0, room.tilt_db / 6.0)
         noise = share * low / rms(low) + (1 - share) * noise
     if count:
-        noise *= to_rms(room.noise_dbfs) / rms(noise)
+        noise *= rms_of_level(room.noise_dbfs) / rms(noise)
     if room.hum_hz:
         t = np.arange(count) / rate_hz
         hum = sum(np.sin(2 * np.pi * n * room.hum_hz * t + n) / n for n in (1, 2, 3, 5))
-        noise = noise + hum * to_rms(room.hum_dbfs) / rms(np.asarray(hum))
+        noise = noise + hum * rms_of_level(room.hum_dbfs) / rms(np.asarray(hum))
     return np.asarray(noise)

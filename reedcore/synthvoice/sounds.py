@@ -14,7 +14,7 @@ from math import pi
 import numpy as np
 from numpy.typing import NDArray
 
-from .parts import VOWELS, BreathIn, Cough, Hiss, Part, Silence, Talk, Tone, Voiced
+from .parts import VOWELS, BreathIn, Cough, Hiss, Part, Silence, Talk, Tone, VoicedPart
 
 Array = NDArray[np.float64]
 
@@ -29,8 +29,8 @@ def sound_of(part: Part, rate_hz: int, rng: np.random.Generator) -> tuple[Array,
     """Return samples of a part, and its pitch at each of them (NaN where it has none)."""
     count = round(part.seconds * rate_hz)
     no_pitch = np.full(count, np.nan)
-    if isinstance(part, Voiced):
-        return voiced(part, rate_hz, rng)
+    if isinstance(part, VoicedPart):
+        return render_vowel(part, rate_hz, rng)
     if isinstance(part, Silence) or count == 0:
         return np.zeros(count), no_pitch
     if isinstance(part, Tone):
@@ -42,14 +42,14 @@ def sound_of(part: Part, rate_hz: int, rng: np.random.Generator) -> tuple[Array,
     return _burst(part, count, rng), no_pitch
 
 
-def voiced(part: Voiced, rate_hz: int, rng: np.random.Generator) -> tuple[Array, Array]:
+def render_vowel(part: VoicedPart, rate_hz: int, rng: np.random.Generator) -> tuple[Array, Array]:
     """Return a vowel's samples and its pitch."""
     count = round(part.seconds * rate_hz)
     t = np.arange(count) / rate_hz
     pitch = _pitch(part, t, rng)
     phase = np.cumsum(pitch) / rate_hz
     if part.cycle_jitter or part.shimmer_db:
-        phase, strength = _by_cycles(part, phase, rng)
+        phase, strength = _perturb_cycles(part, phase, rng)
     else:
         strength = np.ones(count)
     source = _read_period(phase, float(np.max(pitch)), rate_hz, part.overtone_db) * strength
@@ -58,15 +58,15 @@ def voiced(part: Voiced, rate_hz: int, rng: np.random.Generator) -> tuple[Array,
     air *= rms(voice) / rms(air) * 10 ** (part.breathiness_db / 20)
     sound = (voice + air) / rms(voice)
     if rms(pitch - pitch.mean()) > 0.1 * pitch.mean():
-        sound = _levelled(sound, rate_hz)  # A glide through the formants would swell and fade.
+        sound = _level_out(sound, rate_hz)  # A glide through the formants would swell and fade.
     envelope = _envelope(part, t)
     sounding = envelope > 1e-3
     sound *= envelope
     level = np.sqrt(np.mean(sound[sounding] ** 2)) if sounding.any() else 1.0
-    return sound * to_rms(part.level_dbfs) / level, pitch
+    return sound * rms_of_level(part.level_dbfs) / level, pitch
 
 
-def _pitch(part: Voiced, t: Array, rng: np.random.Generator) -> Array:
+def _pitch(part: VoicedPart, t: Array, rng: np.random.Generator) -> Array:
     if isinstance(part.pitch_hz, tuple):
         at, hz = (np.array(values) for values in zip(*part.pitch_hz, strict=True))
         base = 2 ** np.interp(t, at, np.log2(hz))
@@ -86,7 +86,9 @@ def _pitch(part: Voiced, t: Array, rng: np.random.Generator) -> Array:
     return np.asarray(base * 2 ** (cents / 1200))
 
 
-def _by_cycles(part: Voiced, phase: Array, rng: np.random.Generator) -> tuple[Array, Array]:
+def _perturb_cycles(
+    part: VoicedPart, phase: Array, rng: np.random.Generator
+) -> tuple[Array, Array]:
     """Return the phase with every cycle a little too long or short, and each cycle's strength."""
     cycles = int(phase[-1]) + 3
     edges = np.arange(cycles) + np.cumsum(rng.normal(0, part.cycle_jitter, cycles))
@@ -117,13 +119,13 @@ def _through_vowel(sound: Array, vowel: str, rate_hz: int) -> Array:
     return np.asarray(sound)
 
 
-def _levelled(sound: Array, rate_hz: int) -> Array:
+def _level_out(sound: Array, rate_hz: int) -> Array:
     window = max(1, round(0.05 * rate_hz))
     power = np.convolve(sound**2, np.ones(window) / window, mode="same")
     return np.asarray(sound / np.sqrt(np.maximum(power, 1e-6)))
 
 
-def _envelope(part: Voiced, t: Array) -> Array:
+def _envelope(part: VoicedPart, t: Array) -> Array:
     length = max(float(t[-1]), 1e-9)
     place = t / length
     level_db = -part.fall_db * (place - 0.5) - part.swell_db * np.abs(2 * place - 1)
@@ -154,7 +156,7 @@ def _tone(part: Tone, count: int, rate_hz: int) -> Array:
         if n * part.pitch_hz < 0.45 * rate_hz:
             sound += np.sin(2 * pi * n * part.pitch_hz * t) / n
     sound *= np.clip(np.minimum(t, t[-1] - t) / 0.08, 0, 1)
-    return sound * to_rms(part.level_dbfs) / rms(sound)
+    return sound * rms_of_level(part.level_dbfs) / rms(sound)
 
 
 def _hiss(part: Hiss, count: int, rate_hz: int, rng: np.random.Generator) -> Array:
@@ -172,7 +174,7 @@ def _hiss(part: Hiss, count: int, rate_hz: int, rng: np.random.Generator) -> Arr
     if part.flutter_hz:
         sound *= _flutter(t, part.flutter_hz, part.flutter_db)
     sound *= np.clip(np.minimum(t / 0.03, (t[-1] - t) / 0.03), 0, 1)
-    return np.asarray(sound * to_rms(part.level_dbfs) / rms(sound))
+    return np.asarray(sound * rms_of_level(part.level_dbfs) / rms(sound))
 
 
 def _burst(part: BreathIn | Cough, count: int, rng: np.random.Generator) -> Array:
@@ -181,7 +183,7 @@ def _burst(part: BreathIn | Cough, count: int, rng: np.random.Generator) -> Arra
 
     sound = lfilter([1.0, -0.7], [1.0], rng.normal(size=count))
     sound *= np.sin(pi * place) ** 2 if isinstance(part, BreathIn) else np.exp(-4 * place)
-    return np.asarray(sound * to_rms(part.level_dbfs) / rms(sound))
+    return np.asarray(sound * rms_of_level(part.level_dbfs) / rms(sound))
 
 
 def _talk(part: Talk, count: int, rate_hz: int, rng: np.random.Generator) -> Array:
@@ -193,13 +195,13 @@ def _talk(part: Talk, count: int, rate_hz: int, rng: np.random.Generator) -> Arr
         length = rng.uniform(0.10, 0.24)
         start_hz = part.pitch_hz * 2 ** (rng.uniform(-5, 5) / 12)
         end_hz = start_hz * 2 ** (rng.uniform(-4, 2) / 12)
-        syllable = Voiced(
+        syllable = VoicedPart(
             length,
             ((0.0, start_hz), (length, end_hz)),
             vowel=vowels[rng.integers(len(vowels))],
             level_dbfs=part.level_dbfs + rng.uniform(-6, 3),
         )
-        samples, _ = voiced(syllable, rate_hz, rng)
+        samples, _ = render_vowel(syllable, rate_hz, rng)
         samples = samples[: count - at]
         sound[at : at + samples.size] += samples
         at += samples.size
@@ -218,6 +220,6 @@ def rms(sound: Array) -> float:
     return float(np.sqrt(np.mean(sound**2))) or 1.0
 
 
-def to_rms(level_dbfs: float) -> float:
+def rms_of_level(level_dbfs: float) -> float:
     """Return the RMS of a level, 0 dBFS being a full-scale sine."""
     return float(10 ** (level_dbfs / 20) / np.sqrt(2))

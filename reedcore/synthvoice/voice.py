@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from .parts import BreathIn, Part, Room, Silence, Voiced
+from .parts import BreathIn, Part, Room, Silence, VoicedPart
 from .scene import Clip, render
 
 
@@ -20,7 +20,7 @@ class HeldVoice:
         seed: the same seed gives the same samples.
     """
 
-    voice: Voiced
+    voice: VoicedPart
     lead_s: float = 1.2
     tail_s: float = 1.0
     breath_in: bool = False

@@ -236,7 +236,7 @@ def judge(measured: TrialMeasures, target: HoldTarget) -> Judgement:
     return Judgement(tuple(parts))
 
 
-def reached(seconds: float, asked_s: float) -> bool:
+def has_reached(seconds: float, asked_s: float) -> bool:
     """Return whether the seconds, as displayed, reach the target."""
     return round(seconds, SHOWN_DECIMALS) >= asked_s - _SLACK_S
 
@@ -274,7 +274,7 @@ def _steadiness(measured: TrialMeasures, target: HoldTarget) -> list[PartJudgeme
         if limit is None:
             continue
         if value is None:
-            why = _why_unheard(measured, of_level=part is not Aspect.SPREAD)
+            why = _unheard_reason(measured, of_level=part is not Aspect.SPREAD)
             found.append(PartJudgement(part, Verdict.NOT_JUDGED, why))
         elif value <= limit:
             found.append(PartJudgement(part, Verdict.MET, even))
@@ -289,7 +289,7 @@ def judge_shape(measured: TrialMeasures, shape: TargetShape) -> tuple[PartJudgem
         return ()
     rise, fall = measured.rise_db, measured.fall_db
     if rise is None or fall is None:
-        why = _why_unheard(measured, of_level=True)
+        why = _unheard_reason(measured, of_level=True)
         return (PartJudgement(Aspect.SHAPE, Verdict.NOT_JUDGED, why),)
     swelled, faded = rise >= SHAPED_DB, fall >= SHAPED_DB
     wanted = (
@@ -301,7 +301,7 @@ def judge_shape(measured: TrialMeasures, shape: TargetShape) -> tuple[PartJudgem
     return (PartJudgement(Aspect.SHAPE, Verdict.NOT_MET, VerdictReason.NOT_SHAPED),)
 
 
-def _why_unheard(measured: TrialMeasures, *, of_level: bool) -> VerdictReason:
+def _unheard_reason(measured: TrialMeasures, *, of_level: bool) -> VerdictReason:
     if measured.by_hand:
         return VerdictReason.TIMED_BY_HAND
     if measured.total_s is None:
@@ -326,7 +326,7 @@ def _seconds(measured: TrialMeasures, target: HoldTarget) -> PartJudgement:
             why = VerdictReason.TIMED_BY_HAND if measured.by_hand else VerdictReason.ROOM_TOO_LOUD
             return PartJudgement(Aspect.SECONDS, Verdict.NOT_JUDGED, why)
         held = measured.steady_s
-    if reached(held, target.seconds):
+    if has_reached(held, target.seconds):
         return PartJudgement(Aspect.SECONDS, Verdict.MET, VerdictReason.REACHED)
     return PartJudgement(Aspect.SECONDS, Verdict.NOT_MET, VerdictReason.SHORT)
 
@@ -362,10 +362,10 @@ def _pitch(measured: TrialMeasures) -> PartJudgement:
         if share >= ON_PITCH_SHARE:
             return PartJudgement(Aspect.PITCH, Verdict.MET, VerdictReason.ON_NOTE)
         return PartJudgement(Aspect.PITCH, Verdict.NOT_MET, VerdictReason.WANDERED)
-    return PartJudgement(Aspect.PITCH, Verdict.NOT_MET, _which_way(error))
+    return PartJudgement(Aspect.PITCH, Verdict.NOT_MET, _pitch_reason(error))
 
 
-def _which_way(error_cents: float) -> VerdictReason:
+def _pitch_reason(error_cents: float) -> VerdictReason:
     """Return an octave out is named as such, for it is another mistake than being flat."""
     if abs(error_cents + 1200) <= ON_PITCH_CENTS:
         return VerdictReason.OCTAVE_LOW

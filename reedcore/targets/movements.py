@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from .judging import Aspect, Judgement, PartJudgement, Verdict, VerdictReason, reached
+from .judging import Aspect, Judgement, PartJudgement, Verdict, VerdictReason, has_reached
 
 #: Tolerance at the end of a glide, semitones (convention).
 NEAR_ST = 1.0
@@ -92,7 +92,7 @@ def judge_glide(
         asked.append(
             (Aspect.JUMPS, measured.jumps == 0, VerdictReason.NO_JUMP, VerdictReason.JUMPED)
         )
-    return _told(asked)
+    return _judge_told(asked)
 
 
 def _goes(measured: GlideMeasured, way: MovementDirection) -> bool:
@@ -115,7 +115,7 @@ def judge_pulses(count: int, unevenness: float | None, *, asked: int) -> Judgeme
         parts.append(
             (Aspect.EVENNESS, even, VerdictReason.EVEN_PULSES, VerdictReason.UNEVEN_PULSES)
         )
-    return _told(parts)
+    return _judge_told(parts)
 
 
 def judge_join(gap_s: float | None, *, longest_gap_s: float) -> Judgement:
@@ -127,7 +127,7 @@ def judge_join(gap_s: float | None, *, longest_gap_s: float) -> Judgement:
     if gap_s is None:
         return Judgement((PartJudgement(Aspect.JOIN, Verdict.NOT_JUDGED, VerdictReason.NO_HISS),))
     joined = gap_s <= longest_gap_s + JOIN_CLOCK_S
-    return _told([(Aspect.JOIN, joined, VerdictReason.JOINED, VerdictReason.GAPPED)])
+    return _judge_told([(Aspect.JOIN, joined, VerdictReason.JOINED, VerdictReason.GAPPED)])
 
 
 def judge_hiss(
@@ -137,12 +137,19 @@ def judge_hiss(
     if seconds is None or (narrow and not by_hand):
         why = VerdictReason.NARROW_BAND if narrow else VerdictReason.NO_HISS
         return Judgement((PartJudgement(Aspect.SECONDS, Verdict.NOT_JUDGED, why),))
-    return _told(
-        [(Aspect.SECONDS, reached(seconds, target_s), VerdictReason.REACHED, VerdictReason.SHORT)]
+    return _judge_told(
+        [
+            (
+                Aspect.SECONDS,
+                has_reached(seconds, target_s),
+                VerdictReason.REACHED,
+                VerdictReason.SHORT,
+            )
+        ]
     )
 
 
-def _told(asked: list[tuple[Aspect, bool, VerdictReason, VerdictReason]]) -> Judgement:
+def _judge_told(asked: list[tuple[Aspect, bool, VerdictReason, VerdictReason]]) -> Judgement:
     return Judgement(
         tuple(
             PartJudgement(part, Verdict.MET if met else Verdict.NOT_MET, yes if met else no)

@@ -22,7 +22,7 @@ from reedcore.baseline import (
 from reedcore.baseline.goals import todays_target_s
 from reedcore.devices.levels import CEILING_ABOVE_FLOOR_DB
 from reedcore.pitch import Note, note_nearest
-from reedcore.pitch.note_sets import USUAL_SETS, NoteSet, fitted
+from reedcore.pitch.note_sets import USUAL_SETS, NoteSet, fit_to_range
 
 #: Spread limit: 1.5 times the comfortable voice's, rounded to 5 cents, within these bounds
 #: (convention).
@@ -153,7 +153,7 @@ def _notes(figures: Figures) -> HistoryProposals:
     inputs = (("comfortable_low_hz", comfort.low_hz), ("comfortable_high_hz", comfort.high_hz))
     if usual is not None:
         lowest, highest = _notes_inside(comfort, figures.a4_hz)
-        moved = fitted(usual, lowest=lowest, highest=highest) if lowest <= highest else None
+        moved = fit_to_range(usual, lowest=lowest, highest=highest) if lowest <= highest else None
         if moved is not None:
             rule = Rule.SET_MOVED if moved.moved_st else Rule.SET_BY_VOICE
             return _note_proposal(rule, moved, inputs)

@@ -6,7 +6,7 @@ from reedcore.acoustics import QualityReason
 from reedcore.baseline import AgainstReference
 from reedcore.decisions import Reason, Step
 from reedcore.dose.today import Voice
-from reedcore.errors import all_refusals
+from reedcore.errors import refusal_classes
 from reedcore.safety import ASKABLE, ASKED, Block, Caution, Flag, Hazard, Tier
 from reedcore.targets.judging import VerdictReason
 from reedcore.targets.proposing import Missing, Rule, TargetKind
@@ -21,11 +21,11 @@ from web.ui.wording import REFUSALS
 
 
 def test_every_refusal_has_a_sentence():
-    assert {refusal.code for refusal in all_refusals()} == set(REFUSALS)
+    assert {refusal.code for refusal in refusal_classes()} == set(REFUSALS)
 
 
 def test_no_two_refusals_share_a_code():
-    codes = [refusal.code for refusal in all_refusals()]
+    codes = [refusal.code for refusal in refusal_classes()]
     assert len(codes) == len(set(codes))
 
 

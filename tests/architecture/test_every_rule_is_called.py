@@ -10,7 +10,7 @@ ROOT = Path(__file__).resolve().parents[2]
 BY_ANOTHER_DOOR = ("reedcore/synthvoice/", "reedcore/checks/")
 
 #: One case, one proposal, every refusal: what a test or a developer asks for by itself.
-FOR_TESTS = {"case_of", "all_refusals"}
+FOR_TESTS = {"case_of", "refusal_classes"}
 
 
 def trees():

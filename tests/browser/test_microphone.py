@@ -5,7 +5,7 @@ import pytest
 from playwright.sync_api import expect
 
 from reedcore.formats.wav import write_wav
-from reedcore.synthvoice import HeldVoice, Voiced, speak
+from reedcore.synthvoice import HeldVoice, VoicedPart, speak
 from tests.browser.conftest import (
     QUIET,
     WHOLE_CHROMIUM,
@@ -63,7 +63,9 @@ def arrived(monkeypatch):
 def test_a_hold_through_the_capture_device_is_measured(
     playwright, site, person, task, tmp_path, arrived
 ):
-    voice = HeldVoice(Voiced(seconds=5.6, pitch_hz=171.0, scoop_cents=-80), lead_s=2.5, tail_s=3.0)
+    voice = HeldVoice(
+        VoicedPart(seconds=5.6, pitch_hz=171.0, scoop_cents=-80), lead_s=2.5, tail_s=3.0
+    )
     clip = speak(voice, rate_hz=DEVICE_RATE_HZ)
     (tmp_path / "voice.wav").write_bytes(write_wav(clip.samples, clip.rate_hz))
     browser, context = with_microphone(

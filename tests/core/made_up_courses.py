@@ -113,7 +113,7 @@ class Course:
         def by_time(rows):
             return sorted(rows, key=lambda each: getattr(each, "at", None) or each.received_at)
 
-        return file.written(
+        return file.write_practice_file(
             file.PracticeFile(
                 format=file.FORMAT, version=file.VERSION, written_at=NOW, client={"name": "X"},
                 time_zone="Europe/Lisbon", a4_hz=440.0, record={}, person=Person(), bests={},

@@ -4,7 +4,7 @@ from datetime import date
 
 import pytest
 
-from reedcore.catalogue.ages import ADULT, CHILD, TEENAGER, age_in_years, worded, wording_at
+from reedcore.catalogue.ages import ADULT, CHILD, TEENAGER, age_in_years, age_lines, wording_at
 from reedcore.catalogue.pairs import shapes, sounds
 from reedcore.catalogue.tasks import shipped_tasks, written_tasks
 from reedcore.programme.document_values import item_from
@@ -28,8 +28,8 @@ def test_a_child_is_told_in_a_childs_words_and_an_adult_is_not():
 
 def test_a_pair_of_shape_and_sound_is_told_by_both_halves():
     how, *lines = told("siren_on_hum", CHILD)
-    assert how == worded()[CHILD]["sounds"]["hum"]
-    assert lines[:2] == worded()[CHILD]["shapes"]["siren"]
+    assert how == age_lines()[CHILD]["sounds"]["hum"]
+    assert lines[:2] == age_lines()[CHILD]["shapes"]["siren"]
     how, *lines = told("five_five_nine_on_hum", CHILD)
     assert how.endswith("like a sleepy bee.")
     assert tuple(lines[:2]) == shapes()["five_five_nine"].lines  # that half has none for children
@@ -47,7 +47,7 @@ def test_a_rung_is_told_beside_a_childs_words():
 
 
 def test_everything_that_is_worded_is_in_the_catalogue_and_fits():
-    for said in worded().values():
+    for said in age_lines().values():
         assert set(said.get("tasks", {})) <= set(written_tasks())
         assert set(said.get("sounds", {})) <= set(sounds())
         assert set(said.get("shapes", {})) <= set(shapes())

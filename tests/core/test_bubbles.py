@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from reedcore.acoustics import TakeKind, analyse
-from reedcore.synthvoice import HeldVoice, Room, Voiced, speak
+from reedcore.synthvoice import HeldVoice, Room, VoicedPart, speak
 from tests.core.sounds import RATE
 
 
@@ -16,7 +16,7 @@ def hold_of(samples):
 
 
 def spoken(hz, seconds=5.0, **how):
-    clip = speak(HeldVoice(Voiced(seconds, hz, **how), room=Room(-70.0), seed=4), rate_hz=RATE)
+    clip = speak(HeldVoice(VoicedPart(seconds, hz, **how), room=Room(-70.0), seed=4), rate_hz=RATE)
     return np.asarray(clip.samples, dtype=float) / (
         32768.0 if clip.samples.dtype.kind == "i" else 1
     )

@@ -9,9 +9,9 @@ import pytest
 
 from reedcore.cli.commands import main
 from reedcore.cli.wording import LINES
-from reedcore.errors import all_refusals
+from reedcore.errors import refusal_classes
 from reedcore.formats.wav import write_wav
-from reedcore.synthvoice import HeldVoice, Hiss, Silence, Talk, Voiced, render, speak
+from reedcore.synthvoice import HeldVoice, Hiss, Silence, Talk, VoicedPart, render, speak
 
 ROOT = Path(__file__).resolve().parents[2]
 
@@ -22,7 +22,7 @@ def folder(tmp_path):
         (tmp_path / name).write_bytes(write_wav(samples, rate))
         return str(tmp_path / name)
 
-    clip = speak(HeldVoice(Voiced(3.0, 349.2)), rate_hz=16_000)
+    clip = speak(HeldVoice(VoicedPart(3.0, 349.2)), rate_hz=16_000)
     write("hold.wav", clip.samples)
     write("silence.wav", clip.samples * 0)
     (tmp_path / "bad.wav").write_bytes(b"not a sound")
@@ -95,7 +95,7 @@ def test_shorter_holds_are_not_listed(folder, capsys):
 
 
 def test_what_a_task_asks_for_is_there(tmp_path, capsys):
-    clip = render((Silence(1), Hiss(3), Voiced(3, 140.0), Silence(1)), rate_hz=16_000)
+    clip = render((Silence(1), Hiss(3), VoicedPart(3, 140.0), Silence(1)), rate_hz=16_000)
     (tmp_path / "sz.wav").write_bytes(write_wav(clip.samples, 16_000))
     _, out, _ = run(capsys, "analyse", tmp_path / "sz.wav", "--task", "s_to_z", "--json")
     pair = json.loads(out)["s_to_z"]
@@ -110,7 +110,7 @@ def test_what_a_task_asks_for_is_there(tmp_path, capsys):
     _, out, _ = run(capsys, "analyse", tmp_path / "sz.wav", "--task", "glide", "--json")
     assert json.loads(out)["glide"]["direction"] == "steady"
     siren = ((0.0, 150.0), (1.5, 300.0), (3.0, 150.0), (4.5, 300.0), (6.0, 150.0))
-    turning = render((Silence(1), Voiced(6, siren), Silence(1)), rate_hz=16_000)
+    turning = render((Silence(1), VoicedPart(6, siren), Silence(1)), rate_hz=16_000)
     (tmp_path / "siren.wav").write_bytes(write_wav(turning.samples, 16_000))
     _, out, _ = run(capsys, "analyse", tmp_path / "siren.wav", "--task", "glide", "--json")
     glide = json.loads(out)["glide"]
@@ -159,4 +159,4 @@ def test_it_runs_as_a_module(folder):
 
 
 def test_every_refusal_has_its_line():
-    assert {refusal.code for refusal in all_refusals()} == set(LINES)
+    assert {refusal.code for refusal in refusal_classes()} == set(LINES)

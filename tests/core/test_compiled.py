@@ -89,7 +89,7 @@ def library(monkeypatch):
 def test_the_library_has_the_loops_as_they_are_now(library):
     """bin/prepare makes it before the tests, so here it is never missing or old."""
     assert is_current()
-    assert {"_fill", "_followed", "_taken_in", "_moved"} <= set(library())
+    assert {"_fill", "_follow_paths", "_filter_samples", "_shift_states"} <= set(library())
 
 
 @pytest.mark.parametrize(
@@ -120,7 +120,7 @@ def test_a_damaged_description_is_no_library(library, monkeypatch, tmp_path, tex
 
 def test_a_loop_that_has_changed_is_not_taken_from_the_library(library, monkeypatch, tmp_path):
     described = json.loads(compiled.DESCRIPTION.read_text())
-    described["loops"]["_windowed"] = "of another day"
+    described["loops"]["_fill_windows"] = "of another day"
     monkeypatch.setattr(compiled, "DESCRIPTION", tmp_path / "description.json")
     (tmp_path / "description.json").write_text(json.dumps(described))
     kept, changed = candidates._FILLED, intake._WINDOWED

@@ -17,10 +17,10 @@ from reedcore.decisions import (
     ScaleAnswer,
     Settings,
     Step,
-    most_pressing,
+    changed_settings,
+    most_pressing_need,
     propose,
     propose_together,
-    settings_with,
 )
 from reedcore.decisions.advancing import advance
 from reedcore.errors import ValueOutOfRange
@@ -411,22 +411,22 @@ def test_the_taper_grows_lighter_week_by_week():
 
 def test_the_most_pressing_of_several_says_what_a_client_needs():
     worse = propose(replace(SOFT, trials=FALLEN))
-    assert most_pressing([propose(SOFT), worse]) is Need.WORSE
-    assert most_pressing([propose(SOFT)]) is Need.DECISION
-    assert most_pressing([propose(Case(TODAY, due_days_missed=3))]) is Need.CHECK_IN
-    assert most_pressing([propose(replace(SOFT, open_flags=("x",))), worse]) is Need.STOP
-    assert most_pressing([]) is Need.ON_COURSE
-    assert most_pressing([], has_programme=False) is Need.NO_PROGRAMME
-    assert most_pressing([worse], has_programme=False) is Need.WORSE
+    assert most_pressing_need([propose(SOFT), worse]) is Need.WORSE
+    assert most_pressing_need([propose(SOFT)]) is Need.DECISION
+    assert most_pressing_need([propose(Case(TODAY, due_days_missed=3))]) is Need.CHECK_IN
+    assert most_pressing_need([propose(replace(SOFT, open_flags=("x",))), worse]) is Need.STOP
+    assert most_pressing_need([]) is Need.ON_COURSE
+    assert most_pressing_need([], has_programme=False) is Need.NO_PROGRAMME
+    assert most_pressing_need([worse], has_programme=False) is Need.WORSE
 
 
 def test_thresholds_keep_to_their_ranges():
-    assert settings_with({}) == Settings()
-    assert settings_with({"advance_share": 0.9, "missed_days": 5.0}) == Settings(
+    assert changed_settings({}) == Settings()
+    assert changed_settings({"advance_share": 0.9, "missed_days": 5.0}) == Settings(
         advance_share=0.9, missed_days=5
     )
     with pytest.raises(ValueOutOfRange):
-        settings_with({"advance_share": 1.2})
+        changed_settings({"advance_share": 1.2})
     assert set(RANGES) == set(Settings.__dataclass_fields__)
 
 

@@ -7,7 +7,7 @@ from reedcore.acoustics import analyse
 from reedcore.devices.tone import reference_tone
 from reedcore.errors import ValueOutOfRange
 from reedcore.pitch import Note
-from reedcore.synthvoice import HeldVoice, Room, Voiced, speak
+from reedcore.synthvoice import HeldVoice, Room, VoicedPart, speak
 
 
 @pytest.mark.parametrize("name", ["C2", "F3", "A4", "C6"])
@@ -37,15 +37,15 @@ def test_a_tone_nobody_needs_is_refused(hz, seconds):
 
 
 def test_the_same_seed_says_the_same_and_another_does_not():
-    voice = HeldVoice(Voiced(seconds=1.0, pitch_hz=200.0), seed=5)
-    again, other = speak(voice), speak(HeldVoice(Voiced(seconds=1.0, pitch_hz=200.0), seed=6))
+    voice = HeldVoice(VoicedPart(seconds=1.0, pitch_hz=200.0), seed=5)
+    again, other = speak(voice), speak(HeldVoice(VoicedPart(seconds=1.0, pitch_hz=200.0), seed=6))
     np.testing.assert_array_equal(speak(voice).samples, again.samples)
     assert not np.array_equal(again.samples, other.samples)
 
 
 def test_the_truth_is_where_the_sound_is():
     clip = speak(
-        HeldVoice(Voiced(seconds=2.0, pitch_hz=200.0), lead_s=1.0, tail_s=0.5, room=Room(-90))
+        HeldVoice(VoicedPart(seconds=2.0, pitch_hz=200.0), lead_s=1.0, tail_s=0.5, room=Room(-90))
     )
     rms = np.sqrt(np.convolve(clip.samples**2, np.ones(480) / 480, mode="same"))
     sounding = np.flatnonzero(rms > 0.01) / clip.rate_hz
@@ -59,4 +59,4 @@ def test_the_truth_is_where_the_sound_is():
 )
 def test_a_voice_nobody_has_is_refused(changes):
     with pytest.raises(ValueOutOfRange):
-        speak(HeldVoice(Voiced(**{"pitch_hz": 200.0, "seconds": 1.0, **changes})))
+        speak(HeldVoice(VoicedPart(**{"pitch_hz": 200.0, "seconds": 1.0, **changes})))

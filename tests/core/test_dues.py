@@ -11,9 +11,9 @@ from reedcore.history.dose import week_dose
 from reedcore.history.dues import (
     adherence_14,
     due_days,
+    has_practised_on,
     missed_days,
     missed_in_a_row,
-    practised_on,
     slots_between,
 )
 from reedcore.history.fortnight import fortnight
@@ -92,8 +92,8 @@ def test_missed_days_are_counted_back_to_the_last_practised_one():
     assert missed_in_a_row(found, TODAY, asked_on=None) == 4
     assert missed_in_a_row(found, TODAY, asked_on=day(3)) == 2
     assert missed_days(found, day(7), TODAY) == [day(7), day(6), *map(day, range(4, 0, -1))]
-    assert practised_on(found, day(5))
-    assert not practised_on(found, day(3))
+    assert has_practised_on(found, day(5))
+    assert not has_practised_on(found, day(3))
     alone = replace(trial(2), session=None)
     assert missed_in_a_row(replace(found, trials=(alone,)), TODAY, asked_on=None) == 1
 

@@ -16,13 +16,13 @@ from reedcore.programme.changes import (
     SetValue,
     ShiftItem,
     TakeItem,
-    changed,
+    apply_changes,
     changes_between,
     changes_of,
     clashes,
-    raw_of,
+    raw_changes,
 )
-from reedcore.programme.document import cleaned
+from reedcore.programme.document import clean_document
 from reedcore.programme.document_values import programme_from
 from reedcore.programme.edits import (
     AddItem,
@@ -43,11 +43,11 @@ from reedcore.programme.edits import (
     StepTaper,
     Swap,
     Toggle,
+    apply_edit,
     edit_of,
-    edited,
     edited_by_all,
 )
-from reedcore.programme.fixing import edits_of
+from reedcore.programme.fixing import fix_edits
 from tests.documents import empty_document, new_item
 
 TASKS = shipped_tasks()
@@ -87,7 +87,7 @@ MOVES = {
 @pytest.mark.parametrize(("edit", "order"), MOVES.values(), ids=MOVES.keys())
 def test_where_items_come_to_stand(edit, order):
     before = ids(THREE)
-    assert ids(edited(THREE, edit, TASKS)) == order
+    assert ids(apply_edit(THREE, edit, TASKS)) == order
     assert ids(THREE) == before  # the document that was given stays as it was
 
 
@@ -105,41 +105,41 @@ SETS = {
 
 @pytest.mark.parametrize(("edit", "where", "value"), SETS.values(), ids=SETS.keys())
 def test_what_an_item_then_says(edit, where, value):
-    found = next(i for i in edited(THREE, edit, TASKS)["items"] if i["id"] == edit.item)
+    found = next(i for i in apply_edit(THREE, edit, TASKS)["items"] if i["id"] == edit.item)
     for name in where:
         found = found[name]
     assert found == value
 
 
 def test_a_rung_of_seconds_goes_from_the_highest_of_a_row_and_the_row_gives_way():
-    rising = edited(THREE, SetField("a", "row", [6, 9, 14]), TASKS)
-    (item,) = edited(rising, ClimbRung("a", 1), TASKS)["items"][:1]
+    rising = apply_edit(THREE, SetField("a", "row", [6, 9, 14]), TASKS)
+    (item,) = apply_edit(rising, ClimbRung("a", 1), TASKS)["items"][:1]
     assert (item["params"]["seconds"], item["row"]) == (16.0, [])
 
 
 def test_a_rung_at_the_end_of_its_ladder_changes_nothing():
-    top = edited(session("quiet_hold"), SetParameter("a", "held_s", 90), TASKS)
-    assert edited(top, ClimbRung("a", 1), TASKS) == top
+    top = apply_edit(session("quiet_hold"), SetParameter("a", "held_s", 90), TASKS)
+    assert apply_edit(top, ClimbRung("a", 1), TASKS) == top
 
 
 def test_what_is_only_by_choice_can_be_chosen_by_hand():
-    near = edited(session("quiet_hold"), SetParameter("a", "held_s", 30), TASKS)
-    assert edited(near, ClimbRung("a", 1), TASKS)["items"][0]["params"]["held_s"] == 45
+    near = apply_edit(session("quiet_hold"), SetParameter("a", "held_s", 30), TASKS)
+    assert apply_edit(near, ClimbRung("a", 1), TASKS)["items"][0]["params"]["held_s"] == 45
 
 
 def test_a_reason_is_written_and_taken_back():
-    written = edited(THREE, Overrule("low:a", "  agreed "), TASKS)
+    written = apply_edit(THREE, Overrule("low:a", "  agreed "), TASKS)
     assert written["overrules"] == {"low:a": "agreed"}
-    assert edited(written, Overrule("low:a", " "), TASKS)["overrules"] == {}
+    assert apply_edit(written, Overrule("low:a", " "), TASKS)["overrules"] == {}
 
 
 def test_the_taper_comes_and_goes_back_as_edits_do():
     block = session("block_power")
-    begun = edited(block, BeginTaper(20.0, TODAY), TASKS)
-    on = edited(begun, StepTaper(1, TODAY), TASKS)
+    begun = apply_edit(block, BeginTaper(20.0, TODAY), TASKS)
+    on = apply_edit(begun, StepTaper(1, TODAY), TASKS)
     assert (begun["taper"]["week"], on["taper"]["week"]) == (1, 2)
-    assert changed(on, changes_between(on, block)) == block
-    kept = edited(on, Maintain(TODAY), TASKS)
+    assert apply_changes(on, changes_between(on, block)) == block
+    kept = apply_edit(on, Maintain(TODAY), TASKS)
     assert "taper" not in kept
     assert kept["sort"] == "maintenance"
 
@@ -161,7 +161,7 @@ REFUSED = {
 @pytest.mark.parametrize(("edit", "refusal"), REFUSED.values(), ids=REFUSED.keys())
 def test_what_nobody_can_edit_so_is_refused(edit, refusal):
     with pytest.raises(refusal):
-        edited(THREE, edit, TASKS)
+        apply_edit(THREE, edit, TASKS)
 
 
 @pytest.mark.parametrize(
@@ -203,22 +203,22 @@ def test_every_kind_of_fix_is_an_edit():
 
 @pytest.mark.parametrize(("fix", "item", "holds"), FIXES.values(), ids=FIXES.keys())
 def test_a_fix_does_what_it_offers_and_can_be_taken_back(fix, item, holds):
-    before = edited(THREE, SetField("b", "floor", 4), TASKS)
+    before = apply_edit(THREE, SetField("b", "floor", 4), TASKS)
     finding = Finding(Severity.WARN, "any", item, {}, fix)
-    after = edited_by_all(before, edits_of(finding, programme_from(before), TASKS, id="x"), TASKS)
+    after = edited_by_all(before, fix_edits(finding, programme_from(before), TASKS, id="x"), TASKS)
     assert holds(after)
     assert not holds(before)
-    assert changed(after, changes_between(after, before)) == before
-    assert cleaned(after, tasks=TASKS)[1] == []
+    assert apply_changes(after, changes_between(after, before)) == before
+    assert clean_document(after, tasks=TASKS)[1] == []
 
 
 def test_a_finding_without_a_fix_offers_no_edit():
-    assert edits_of(Finding(Severity.HINT, "any", "a"), programme_from(THREE), TASKS, id="x") == ()
+    assert fix_edits(Finding(Severity.HINT, "any", "a"), programme_from(THREE), TASKS, id="x") == ()
 
 
 def test_a_breath_hold_that_is_too_long_is_made_shorter_by_its_own_name():
     held = session("quiet_hold")
-    after = edited(held, SetSeconds("a", 10), TASKS)
+    after = apply_edit(held, SetSeconds("a", 10), TASKS)
     assert after["items"][0]["params"]["held_s"] == 10
     assert "seconds" not in after["items"][0]["params"]
 
@@ -295,7 +295,7 @@ def done(document, edits):
     made = document
     for each in edits:
         try:
-            made = edited(made, each, TASKS)
+            made = apply_edit(made, each, TASKS)
         except (NoSuchItem, NotAnEdit):  # it is gone, or was put in before
             continue
     return made
@@ -305,12 +305,13 @@ def done(document, edits):
 def test_any_run_of_edits_is_kept_as_changes_and_taken_back_by_them(edits):
     before = session(*CODES)
     after = done(before, edits)
-    assert cleaned(after, tasks=TASKS)[1] == []
+    assert clean_document(after, tasks=TASKS)[1] == []
     forth, back = (
-        changes_of(raw_of(changes_between(*pair))) for pair in ((before, after), (after, before))
+        changes_of(raw_changes(changes_between(*pair)))
+        for pair in ((before, after), (after, before))
     )
-    assert changed(before, forth) == after
-    assert changed(after, back) == before
+    assert apply_changes(before, forth) == after
+    assert apply_changes(after, back) == before
 
 
 @given(any_edit(), any_edit())
@@ -324,4 +325,6 @@ def test_edits_that_do_not_touch_come_to_the_same_whoever_is_first(mine, theirs)
         return
     if len(puts) > 1 or any(each.after in gone for each in puts):
         return  # two that find their place anew, or behind what goes, stand as they came
-    assert changed(changed(base, one), other) == changed(changed(base, other), one)
+    assert apply_changes(apply_changes(base, one), other) == apply_changes(
+        apply_changes(base, other), one
+    )

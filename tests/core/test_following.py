@@ -6,7 +6,7 @@ import pytest
 from reedcore.acoustics import TakeKind, analyse
 from reedcore.acoustics.moves.following import follow
 from reedcore.errors import ValueOutOfRange
-from reedcore.synthvoice import Silence, Voiced, render
+from reedcore.synthvoice import Silence, VoicedPart, render
 
 FIVE = [220.0 * 2 ** (st / 12) for st in (0, 2, 4, 5, 7, 5, 4, 2, 0)]
 
@@ -17,7 +17,7 @@ def sung(notes, each_s=0.4):
     for hz in notes:
         course += [(at, hz), (at + each_s - 0.05, hz)]
         at += each_s
-    clip = render((Silence(0.4), Voiced(at, tuple(course)), Silence(0.6)), rate_hz=16_000)
+    clip = render((Silence(0.4), VoicedPart(at, tuple(course)), Silence(0.6)), rate_hz=16_000)
     return analyse(clip.samples, clip.rate_hz, task=TakeKind.GLIDE).frames
 
 
@@ -54,7 +54,7 @@ def test_a_pattern_without_notes_is_refused():
 
 
 def test_the_same_note_twice_is_two_notes_parted_at_the_pause():
-    parts = (Voiced(0.5, 220.0), Silence(0.2), Voiced(0.9, 220.0), Silence(0.5))
+    parts = (VoicedPart(0.5, 220.0), Silence(0.2), VoicedPart(0.9, 220.0), Silence(0.5))
     clip = render((Silence(0.5), *parts), rate_hz=16_000, seed=3)
     heard = follow(analyse(clip.samples, clip.rate_hz).frames, [220.0, 220.0])
     assert all(note.on_pitch for note in heard)

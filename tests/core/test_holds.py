@@ -7,7 +7,7 @@ import pytest
 
 from reedcore.acoustics import QualityReason, analyse
 from reedcore.errors import EmptyRecording
-from reedcore.synthvoice import HeldVoice, Room, Voiced, speak
+from reedcore.synthvoice import HeldVoice, Room, VoicedPart, speak
 from tests.core.sounds import ALIVE_CENTS, RATE, held, silence, tone
 
 #: A frame is 10 ms long and its window 50: an edge is known to about half a window.
@@ -34,14 +34,14 @@ def test_a_buzz_is_found_where_it_is(hz, rate):
 
 
 VOICES = {
-    "low": HeldVoice(Voiced(seconds=4.0, pitch_hz=98.0, vowel="ah")),
-    "middle, after a breath": HeldVoice(Voiced(seconds=6.0, pitch_hz=174.6), breath_in=True),
-    "high": HeldVoice(Voiced(seconds=3.0, pitch_hz=392.0, vowel="ee")),
-    "breathy": HeldVoice(Voiced(seconds=4.0, pitch_hz=220.0, breathiness_db=-14.0)),
-    "trembling": HeldVoice(Voiced(seconds=5.0, pitch_hz=196.0, tremor_cents=180.0)),
-    "trailing off": HeldVoice(Voiced(seconds=6.0, pitch_hz=220.0, fall_db=16.0)),
-    "in a loud room": HeldVoice(Voiced(seconds=5.0, pitch_hz=146.8), room=Room(-34.0)),
-    "scooping up": HeldVoice(Voiced(seconds=4.0, pitch_hz=174.6, scoop_cents=-250.0)),
+    "low": HeldVoice(VoicedPart(seconds=4.0, pitch_hz=98.0, vowel="ah")),
+    "middle, after a breath": HeldVoice(VoicedPart(seconds=6.0, pitch_hz=174.6), breath_in=True),
+    "high": HeldVoice(VoicedPart(seconds=3.0, pitch_hz=392.0, vowel="ee")),
+    "breathy": HeldVoice(VoicedPart(seconds=4.0, pitch_hz=220.0, breathiness_db=-14.0)),
+    "trembling": HeldVoice(VoicedPart(seconds=5.0, pitch_hz=196.0, tremor_cents=180.0)),
+    "trailing off": HeldVoice(VoicedPart(seconds=6.0, pitch_hz=220.0, fall_db=16.0)),
+    "in a loud room": HeldVoice(VoicedPart(seconds=5.0, pitch_hz=146.8), room=Room(-34.0)),
+    "scooping up": HeldVoice(VoicedPart(seconds=4.0, pitch_hz=174.6, scoop_cents=-250.0)),
 }
 
 
@@ -56,7 +56,9 @@ def test_a_voice_is_found_where_it_is(voice, rate):
 
 
 def test_a_short_break_is_reported_and_does_not_end_the_hold():
-    clip = speak(HeldVoice(Voiced(seconds=5.0, pitch_hz=196.0, breaks=((2.0, 0.12), (3.5, 0.2)))))
+    clip = speak(
+        HeldVoice(VoicedPart(seconds=5.0, pitch_hz=196.0, breaks=((2.0, 0.12), (3.5, 0.2))))
+    )
     hold = only_hold(clip.samples, clip.rate_hz)
     assert hold.duration_s == pytest.approx(5.0, abs=2 * EDGE_S)
     assert len(hold.breaks) == 2
@@ -120,14 +122,14 @@ def test_level_is_that_of_the_sound():
 
 @pytest.mark.parametrize("fall_db", [6.0, 12.0])
 def test_level_slope_and_end_fall_of_a_voice_that_fades(fall_db):
-    clip = speak(HeldVoice(Voiced(seconds=8.0, pitch_hz=220.0, fall_db=fall_db)))
+    clip = speak(HeldVoice(VoicedPart(seconds=8.0, pitch_hz=220.0, fall_db=fall_db)))
     level = only_hold(clip.samples, clip.rate_hz).level
     assert level.slope_db_per_s == pytest.approx(-fall_db / 8.0, abs=0.1)
     assert level.end_fall_db == pytest.approx(fall_db / 2, abs=0.6)
 
 
 def test_an_octave_low_is_measured_as_an_octave_low():
-    clip = speak(HeldVoice(Voiced(seconds=3.0, pitch_hz=87.31)))
+    clip = speak(HeldVoice(VoicedPart(seconds=3.0, pitch_hz=87.31)))
     hold = only_hold(clip.samples, clip.rate_hz, target_hz=174.61)
     assert hold.target_error_cents == pytest.approx(-1200, abs=6)
     assert not hold.on_pitch

@@ -23,9 +23,9 @@ from reedcore.devices.levels import (
     RecordedLevel,
     RelativeLevel,
     SoundPressureLevel,
-    calibrated,
+    calibrate_level,
     energetic_mean_db,
-    relative_to,
+    level_relative_to,
 )
 from reedcore.errors import NothingSteady, ValueOutOfRange
 from tests.core.sounds import RATE
@@ -73,7 +73,7 @@ def test_a_constant_is_no_sound():
 HERE = LevelSetting("tablet microphone", "browser 1", 0.30)
 TODAY = date(2026, 11, 9)
 COMFORTABLE = RecordedLevel(-32.0, HERE)
-CALIBRATION = calibrated(meter_db_spl=70.0, recorded=COMFORTABLE, on=TODAY)
+CALIBRATION = calibrate_level(meter_db_spl=70.0, recorded=COMFORTABLE, on=TODAY)
 
 
 def test_the_offset_is_reading_less_recording():
@@ -112,9 +112,9 @@ def test_an_uncalibrated_level_cannot_be_written_as_spl():
 
 
 def test_relative_levels_stay_on_their_device():
-    assert relative_to(COMFORTABLE, RecordedLevel(-26.0, HERE)) == RelativeLevel(6.0)
+    assert level_relative_to(COMFORTABLE, RecordedLevel(-26.0, HERE)) == RelativeLevel(6.0)
     elsewhere = RecordedLevel(-26.0, replace(HERE, device="phone"))
-    assert relative_to(COMFORTABLE, elsewhere) is None
+    assert level_relative_to(COMFORTABLE, elsewhere) is None
 
 
 @given(st.floats(0.05, 4.0), st.floats(0.05, 4.0), st.floats(40, 110))
@@ -138,7 +138,7 @@ def test_the_mean_is_that_of_the_powers():
 @pytest.mark.parametrize(("reading", "recorded"), [(10, -30), (200, -30), (70, -120), (70, 0)])
 def test_an_impossible_calibration_is_refused(reading, recorded):
     with pytest.raises(ValueOutOfRange):
-        calibrated(meter_db_spl=reading, recorded=RecordedLevel(recorded, HERE), on=TODAY)
+        calibrate_level(meter_db_spl=reading, recorded=RecordedLevel(recorded, HERE), on=TODAY)
 
 
 def test_a_tone_that_is_no_hold_calibrates_all_the_same():
@@ -176,7 +176,7 @@ def test_one_sound_on_two_meters_is_one_calibration():
     """The same tone of 125 Hz at 80 dB, read with A and with C: the device is the same device."""
     recorded = RecordedLevel(-20.0, HERE)
     offsets = [
-        calibrated(
+        calibrate_level(
             meter_db_spl=80.0 + by, recorded=recorded, weighting=weighting, weighted_by_db=by,
             on=TODAY,
         )
@@ -184,7 +184,7 @@ def test_one_sound_on_two_meters_is_one_calibration():
     ]  # fmt: skip
     assert [each.offset_db for each in offsets] == pytest.approx([100.0, 100.0])
     assert {each.weighting for each in offsets} == {"Z"}
-    unknown = calibrated(meter_db_spl=63.9, recorded=recorded, weighting="A", on=TODAY)
+    unknown = calibrate_level(meter_db_spl=63.9, recorded=recorded, weighting="A", on=TODAY)
     assert (unknown.offset_db, unknown.weighting) == (pytest.approx(83.9), "A")
 
 

@@ -5,8 +5,8 @@ import pytest
 from reedcore.catalogue.tasks import shipped_tasks
 from reedcore.programme.document_values import item_from
 from reedcore.programme.lines import lines_of, text_of
-from reedcore.programme.plan import tries_of
-from reedcore.programme.rungs import ladder_of, rung_of_item, stands_on
+from reedcore.programme.plan import count_trials
+from reedcore.programme.rungs import current_rung_value, ladder_of, rung_of_item
 from tests.documents import new_item
 
 TASKS = shipped_tasks()
@@ -16,7 +16,7 @@ def said(code, params=None, **given):
     made = new_item(TASKS[code], id="a", **given)
     item = item_from({**made, "params": made["params"] | (params or {})})
     lines = lines_of(item, TASKS[code])
-    assert tries_of(item, TASKS[code]) == len(lines)
+    assert count_trials(item, TASKS[code]) == len(lines)
     return [text_of(line) for line in lines]
 
 
@@ -74,7 +74,10 @@ def test_the_material_follows_the_rung_of_speech():
 
 def test_a_task_on_phrases_stands_on_phrases_and_goes_on_to_sentences():
     item = item_from(new_item(TASKS["hum_phrase"], id="a"))
-    assert stands_on(item, TASKS["hum_phrase"], ladder_of(item, TASKS["hum_phrase"])) == "phrases"
+    assert (
+        current_rung_value(item, TASKS["hum_phrase"], ladder_of(item, TASKS["hum_phrase"]))
+        == "phrases"
+    )
     assert rung_of_item(item, TASKS["hum_phrase"], by=1).value == "sentences"
 
 

@@ -21,7 +21,7 @@ from reedcore.synthvoice import (
     Silence,
     Talk,
     Tone,
-    Voiced,
+    VoicedPart,
     render,
     speak,
 )
@@ -48,7 +48,7 @@ def the_hold(*parts, **asked):
     ("hz", "cents", "db"), [(5.0, 200.0, 6.0), (4.0, 50.0, 1.5), (8.0, 60.0, 2.0)]
 )
 def test_tremor_has_its_rate_and_extent(hz, cents, db):
-    voice = Voiced(8.0, 150.0, tremor_hz=hz, tremor_cents=cents, tremor_db=db)
+    voice = VoicedPart(8.0, 150.0, tremor_hz=hz, tremor_cents=cents, tremor_db=db)
     hold, _ = the_hold(voice)
     assert hold.tremor.rate_hz == pytest.approx(hz, abs=0.1)
     assert hold.tremor.extent_cents == pytest.approx(cents, rel=0.12)
@@ -56,12 +56,12 @@ def test_tremor_has_its_rate_and_extent(hz, cents, db):
 
 
 def test_a_steady_voice_has_no_tremor_and_neither_has_a_break():
-    assert the_hold(Voiced(6.0, 150.0))[0].tremor is None
-    assert the_hold(Voiced(6.0, 150.0, breaks=((2.0, 0.15),)))[0].tremor is None
+    assert the_hold(VoicedPart(6.0, 150.0))[0].tremor is None
+    assert the_hold(VoicedPart(6.0, 150.0, breaks=((2.0, 0.15),)))[0].tremor is None
 
 
 def test_a_tremor_of_level_alone_is_found():
-    hold, _ = the_hold(Voiced(6.0, 150.0, tremor_db=4.0))
+    hold, _ = the_hold(VoicedPart(6.0, 150.0, tremor_db=4.0))
     assert hold.tremor.rate_hz == pytest.approx(5.0, abs=0.1)
     assert hold.tremor.extent_db == pytest.approx(4.0, abs=0.5)
 
@@ -72,7 +72,7 @@ def test_a_tremor_of_level_alone_is_found():
 @pytest.mark.parametrize("hz", [15.0, 22.0, 30.0, 38.0])
 @pytest.mark.parametrize("pitch", [100.0, 220.0])
 def test_a_voiced_trill_is_one_hold_without_breaks_or_tremor(hz, pitch):
-    hold, truth = the_hold(Voiced(4.0, pitch, flutter_hz=hz))
+    hold, truth = the_hold(VoicedPart(4.0, pitch, flutter_hz=hz))
     assert hold.duration_s == pytest.approx(4.0, abs=0.2)
     assert hold.flutter.rate_hz == pytest.approx(hz, abs=0.5)
     assert hold.breaks == ()
@@ -113,7 +113,7 @@ def test_a_hiss_needs_a_rate_that_carries_it():
 
 def test_a_hiss_is_no_voice_and_a_voice_no_hiss():
     assert measured(Hiss(4.0), task=TakeKind.HOLD)[0].holds == ()
-    assert measured(Voiced(4.0, 200.0), task=TakeKind.HISS)[0].holds == ()
+    assert measured(VoicedPart(4.0, 200.0), task=TakeKind.HISS)[0].holds == ()
 
 
 # --- s to z ---
@@ -121,7 +121,7 @@ def test_a_hiss_is_no_voice_and_a_voice_no_hiss():
 
 @pytest.mark.parametrize("gap", [0.0, 0.2, 0.5])
 def test_the_join_of_s_and_z(gap):
-    analysis, _ = measured(Hiss(4.0), Silence(gap), Voiced(3.0, 140.0), task=TakeKind.S_TO_Z)
+    analysis, _ = measured(Hiss(4.0), Silence(gap), VoicedPart(3.0, 140.0), task=TakeKind.S_TO_Z)
     pair = analysis.s_to_z
     assert pair.s_duration_s == pytest.approx(4.0, abs=0.1)
     assert pair.z_duration_s == pytest.approx(3.0, abs=0.1)
@@ -133,7 +133,7 @@ def test_the_join_of_s_and_z(gap):
 @pytest.mark.parametrize("attack_s", [0.03, 0.10, 0.20])
 @pytest.mark.parametrize("gap", [0.0, 0.3])
 def test_the_z_has_its_note_and_its_onset(attack_s, gap):
-    buzz = Voiced(3.0, 147.0, attack_s=attack_s)
+    buzz = VoicedPart(3.0, 147.0, attack_s=attack_s)
     pair = measured(Hiss(4.0), Silence(gap), buzz, task=TakeKind.S_TO_Z)[0].s_to_z
     assert pair.z_hz == pytest.approx(147.0, rel=0.005)
     assert pair.z_onset_rise_ms == pytest.approx(800 * attack_s, rel=0.3, abs=12)
@@ -141,7 +141,7 @@ def test_the_z_has_its_note_and_its_onset(attack_s, gap):
 
 def test_one_without_the_other_is_no_pair():
     assert measured(Hiss(4.0), task=TakeKind.S_TO_Z)[0].s_to_z is None
-    assert measured(Voiced(4.0, 140.0), task=TakeKind.S_TO_Z)[0].s_to_z is None
+    assert measured(VoicedPart(4.0, 140.0), task=TakeKind.S_TO_Z)[0].s_to_z is None
 
 
 # --- glides ---
@@ -149,7 +149,7 @@ def test_one_without_the_other_is_no_pair():
 
 def glide(*points):
     seconds = points[-1][0]
-    analysis, _ = measured(Voiced(seconds, tuple(points), jitter_cents=2), task=TakeKind.GLIDE)
+    analysis, _ = measured(VoicedPart(seconds, tuple(points), jitter_cents=2), task=TakeKind.GLIDE)
     return analysis.glide
 
 
@@ -168,7 +168,7 @@ def test_a_glide_has_its_ends_and_its_direction(start, end, direction):
 
 
 def test_the_first_pulses_of_a_low_voice_are_no_high_note():
-    voice = Voiced(3.5, ((0.0, 91.0), (3.5, 260.0)), vowel="ah", jitter_cents=5.0)
+    voice = VoicedPart(3.5, ((0.0, 91.0), (3.5, 260.0)), vowel="ah", jitter_cents=5.0)
     clip = render((Silence(0.5), voice, Silence(1.4)), room=Room(-68.0), seed=3)
     found = analyse(clip.samples, clip.rate_hz, task=TakeKind.GLIDE).glide
     assert 1200 * abs(np.log2(found.high_hz / 260)) < 50
@@ -178,7 +178,7 @@ def test_the_first_pulses_of_a_low_voice_are_no_high_note():
 def test_a_high_glide_keeps_its_octave():
     """A bright vowel over 500 Hz: between two samples its first peak looks lower than the second."""
     points = ((0.0, 236.0), (2.5, 594.0), (5.0, 236.0))
-    voice = Voiced(5.0, points, vowel="ee", cycle_jitter=0.005, breathiness_db=-28.0)
+    voice = VoicedPart(5.0, points, vowel="ee", cycle_jitter=0.005, breathiness_db=-28.0)
     found = measured(voice, task=TakeKind.GLIDE)[0].glide
     assert found.jumps == ()
     assert 1200 * abs(np.log2(found.high_hz / 594)) < 50
@@ -209,7 +209,7 @@ def test_a_flip_is_a_jump_with_its_note_and_direction():
 
 
 def test_a_break_in_a_glide_is_told_from_a_jump():
-    voice = Voiced(4.0, ((0.0, 150.0), (4.0, 300.0)), breaks=((2.0, 0.15),), jitter_cents=2)
+    voice = VoicedPart(4.0, ((0.0, 150.0), (4.0, 300.0)), breaks=((2.0, 0.15),), jitter_cents=2)
     found = measured(voice, task=TakeKind.GLIDE)[0].glide
     assert len(found.breaks) == 1
     assert found.jumps == ()
@@ -239,13 +239,13 @@ def test_nobody_speaking_is_no_speech():
 
 @pytest.mark.parametrize("attack_s", [0.03, 0.10, 0.20])
 def test_onset_rise_is_ten_to_ninety_per_cent(attack_s):
-    hold, _ = the_hold(Voiced(3.0, 200.0, attack_s=attack_s))
+    hold, _ = the_hold(VoicedPart(3.0, 200.0, attack_s=attack_s))
     assert hold.onset_rise_ms == pytest.approx(800 * attack_s, rel=0.3, abs=8)
 
 
 def test_a_faded_end_is_less_sure_than_a_clear_one():
-    clear, _ = the_hold(Voiced(4.0, 200.0), room=Room(-50))
-    faded, truth = the_hold(Voiced(6.0, 200.0, trail_s=1.5), room=Room(-50))
+    clear, _ = the_hold(VoicedPart(4.0, 200.0), room=Room(-50))
+    faded, truth = the_hold(VoicedPart(6.0, 200.0, trail_s=1.5), room=Room(-50))
     assert faded.end_uncertainty_s > clear.end_uncertainty_s
     assert faded.end_s < truth.end_s
 
@@ -254,14 +254,14 @@ def test_a_faded_end_is_less_sure_than_a_clear_one():
 @pytest.mark.parametrize("pitch_hz", [110, 130, 150, 180, 200, 250, 300, 330, 370, 400])
 def test_breath_lowers_cepstral_prominence(pitch_hz, vowel):
     prominence = [
-        the_hold(Voiced(1.5, pitch_hz, vowel=vowel, breathiness_db=breath))[0].cpps_db
+        the_hold(VoicedPart(1.5, pitch_hz, vowel=vowel, breathiness_db=breath))[0].cpps_db
         for breath in (-35, -20, -12)
     ]
     assert prominence[0] > prominence[1] > prominence[2] > 0
 
 
 def test_a_swell_has_its_rise_fall_and_peak():
-    clip = speak(HeldVoice(Voiced(6.0, 200.0, swell_db=10.0)), rate_hz=RATE)
+    clip = speak(HeldVoice(VoicedPart(6.0, 200.0, swell_db=10.0)), rate_hz=RATE)
     analysis = analyse(clip.samples, RATE)
     shape = level_shape(middle_of(analysis.frames[analysis.longest.frame_slice()]))
     assert shape.rise_db == pytest.approx(10.0 * 2.75 / 3, abs=0.6)
@@ -281,7 +281,7 @@ def test_a_start_against_the_beat():
 
 # --- what must not fool it ---
 
-HOLD = Voiced(4.0, 174.6)
+HOLD = VoicedPart(4.0, 174.6)
 AROUND = {
     "a breath in": (BreathIn(), Silence(0.08), HOLD),
     "a long breath in": (BreathIn(1.4), Silence(0.08), HOLD),
@@ -328,14 +328,14 @@ def test_a_loud_room_moves_the_edges_little(snr, tilt):
 
 @pytest.mark.parametrize("jitter", [0.02, 0.04])
 def test_a_rough_voice_is_one_hold(jitter):
-    hold, truth = the_hold(Voiced(5.0, 120.0, cycle_jitter=jitter, shimmer_db=1.5))
+    hold, truth = the_hold(VoicedPart(5.0, 120.0, cycle_jitter=jitter, shimmer_db=1.5))
     assert hold.duration_s == pytest.approx(truth.duration_s, abs=0.1)
     assert hold.breaks == ()
 
 
 @pytest.mark.parametrize("boost", [12.0, 20.0])
 def test_a_strong_overtone_is_not_taken_for_the_note(boost):
-    hold, truth = the_hold(Voiced(4.0, 150.0, overtone_db=boost))
+    hold, truth = the_hold(VoicedPart(4.0, 150.0, overtone_db=boost))
     assert 1200 * np.log2(hold.pitch.median_hz / truth.median_hz) == pytest.approx(0, abs=5)
 
 
@@ -347,7 +347,7 @@ def people_talking(seconds, level_db, seed):
     for _ in range(3):
         at = 0
         while at < count:
-            part = Voiced(
+            part = VoicedPart(
                 rng.uniform(0.1, 0.35),
                 rng.uniform(100, 240),
                 vowel=str(rng.choice(["ah", "oh", "ee"])),
@@ -363,7 +363,7 @@ def people_talking(seconds, level_db, seed):
 @pytest.mark.parametrize("level_db", [-56.0, -46.0, -38.0])
 def test_people_talking_in_the_room_lengthen_no_hold(level_db, seed):
     clip = render(
-        (Silence(1.5), Voiced(5.0, 150.0 + 10 * seed, vowel="oh"), Silence(3.0)), room=Room(-66.0), rate_hz=RATE, seed=seed,
+        (Silence(1.5), VoicedPart(5.0, 150.0 + 10 * seed, vowel="oh"), Silence(3.0)), room=Room(-66.0), rate_hz=RATE, seed=seed,
     )  # fmt: skip
     sound = clip.samples + people_talking(len(clip.samples) / RATE, level_db, seed)
     hold = analyse(sound, RATE, task=TakeKind.HOLD).longest

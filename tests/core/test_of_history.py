@@ -8,7 +8,7 @@ import pytest
 
 from reedcore.decisions import Reason, Settings
 from reedcore.decisions.evidence import since_of
-from reedcore.decisions.of_history import About, case_of, proposals
+from reedcore.decisions.of_history import ProposalSubject, case_of, proposals
 from reedcore.history import LOOK_BACK, DecisionRecord, Screening, lately
 from tests.core.histories import (
     DOSE,
@@ -221,11 +221,11 @@ def said(**parts):
 def test_what_holds_for_every_task_is_said_once():
     tasks = [asking(), asking(9, "hum_hold", item_id="b")]
     absent = said(versions=(version(tasks=tasks),), sessions=(session(6),), trials=())
-    assert absent == [(About.WHOLE, "check_in", "days_missed")]
+    assert absent == [(ProposalSubject.WHOLE, "check_in", "days_missed")]
 
 
 def test_a_flag_speaks_with_and_without_a_programme():
-    flag = [(About.WHOLE, "stop_and_refer", "red_flag_open")]
+    flag = [(ProposalSubject.WHOLE, "stop_and_refer", "red_flag_open")]
     assert said(stops=(stop(1),)) == flag
     assert proposals(history(stops=(stop(1),)), Settings(), today=TODAY)[0].asking is None
     assert said(versions=(), stops=(stop(1),)) == flag
@@ -290,7 +290,7 @@ def test_every_task_has_its_say_and_of_one_need_in_the_order_of_the_programme():
     assert [(each.asking.key, each.proposal.step.value) for each in made] == [
         (7, "advance"), (9, "ease"), (10, "advance"),
     ]  # fmt: skip
-    assert all(each.about is About.TASK for each in made)
+    assert all(each.about is ProposalSubject.TASK for each in made)
     assert (made[1].to.before, made[1].to.label) == ("8 s", "7 s")
 
 
@@ -304,7 +304,7 @@ def test_the_block_speaks_once_and_as_the_block():
         **{**practised(), "versions": (version(tasks=power),), "trials": trials}, goal_s=30.0
     )
     (found,) = proposals(made, Settings(), today=TODAY)
-    assert (found.about, found.proposal.step.value) == (About.BLOCK, "start_taper")
+    assert (found.about, found.proposal.step.value) == (ProposalSubject.BLOCK, "start_taper")
 
 
 def test_a_flag_rests_on_what_was_said():

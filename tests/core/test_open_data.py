@@ -9,7 +9,7 @@ from fhir.resources.R4B.bundle import Bundle
 
 from reedcore.formats.audit_csv import AuditRow
 from reedcore.formats.client_csv import ProgrammeRow, SessionRow
-from reedcore.formats.fhir import FhirPatient, FhirPlan, Ordered, bundle_of
+from reedcore.formats.fhir import FhirPatient, FhirPlan, PrescribedActivity, bundle_of
 from reedcore.formats.table_csv import write_dictionary, write_table
 from reedcore.formats.trials_csv import TrialRow
 
@@ -37,7 +37,9 @@ PRESCRIBED = ProgrammeRow(
     position=1, task="straw_hold", measure="hold", note=None, sound="oo", target_s=8.0,
     seconds_counted="total", tries=4, sessions_a_day=2, days_a_week=6,
 )  # fmt: skip
-PLAN = FhirPlan(2, date(2026, 11, 1), "Imre Halloran", 2, 6, (Ordered("1", "Straw on F3", 8.0, 4),))
+PLAN = FhirPlan(
+    2, date(2026, 11, 1), "Imre Halloran", 2, 6, (PrescribedActivity("1", "Straw on F3", 8.0, 4),)
+)
 WENNA = FhirPatient("1-7", "Wenna Astley", date(1970, 1, 5))
 
 

@@ -6,12 +6,12 @@ import pytest
 
 from reedcore.catalogue.pairs import shapes, sounds
 from reedcore.catalogue.settings import ladders_of, shipped_ladders
-from reedcore.catalogue.tasks import instead_of, shipped_tasks, task_of_pair, written_tasks
+from reedcore.catalogue.tasks import easier_tasks, shipped_tasks, task_of_pair, written_tasks
 from reedcore.checks import Person, check
-from reedcore.programme.document import cleaned
+from reedcore.programme.document import clean_document
 from reedcore.programme.document_values import item_from, programme_from
-from reedcore.programme.edits import ClimbRung, SetField, Swap, edited
-from reedcore.programme.plan import hazards_of_item, part_of, plans_of, pressure_of
+from reedcore.programme.edits import ClimbRung, SetField, Swap, apply_edit
+from reedcore.programme.plan import hazards_of_item, plans_of, pressure_of, session_part
 from reedcore.programme.rungs import rung_of_item
 from reedcore.programme.swap import has_props, substitute_for
 from reedcore.programme.words import client_lines
@@ -38,22 +38,22 @@ def test_every_shape_is_there_on_every_sound():
 def test_a_task_is_composed_advanced_eased_and_swapped(code):
     task = TASKS[code]
     made = document(code, notes=[48, 55][: task.notes])
-    assert cleaned(made, tasks=TASKS)[1] == []
+    assert clean_document(made, tasks=TASKS)[1] == []
     item = item_from(made["items"][0])
-    assert part_of(item, task).seconds > 0
+    assert session_part(item, task).seconds > 0
     assert 1 <= len(client_lines(item, task)) <= 8
     for ladder in ladders_of(task).values():
-        on_it = edited(made, SetField("a", "ladder", ladder.code), TASKS)
+        on_it = apply_edit(made, SetField("a", "ladder", ladder.code), TASKS)
         for by in (1, -1):
             to = rung_of_item(item_from(on_it["items"][0]), task, by=by)
-            moved = edited(on_it, ClimbRung("a", by), TASKS)
-            assert cleaned(moved, tasks=TASKS)[1] == []
+            moved = apply_edit(on_it, ClimbRung("a", by), TASKS)
+            assert clean_document(moved, tasks=TASKS)[1] == []
             assert (moved != on_it) == (to is not None)
     if task.voiced:
-        others = instead_of(task, TASKS)
+        others = easier_tasks(task, TASKS)
         assert others, "nobody is left without something else to do"
-        swapped = edited(made, Swap("a", others[0].code), TASKS)
-        assert cleaned(swapped, tasks=TASKS)[1] == []
+        swapped = apply_edit(made, Swap("a", others[0].code), TASKS)
+        assert clean_document(swapped, tasks=TASKS)[1] == []
 
 
 def test_every_ladder_is_climbed_by_something():
@@ -63,7 +63,7 @@ def test_every_ladder_is_climbed_by_something():
 
 def test_the_sound_is_a_ladder_too():
     made = document("glide_up_on_hum", notes=[48, 55], ladder="sound", sets=2)
-    moved = edited(made, ClimbRung("a", 1), TASKS)
+    moved = apply_edit(made, ClimbRung("a", 1), TASKS)
     assert (moved["items"][0]["task"], moved["items"][0]["notes"]) == ("glide_up_on_oo", [48, 55])
     assert moved["items"][0]["sets"] == 2
 
@@ -71,7 +71,7 @@ def test_the_sound_is_a_ladder_too():
 def test_feedback_is_faded_by_its_ladder():
     made = document("straw_hold", ladder="feedback")
     for wanted in ("trial", "block", "none", "none"):
-        made = edited(made, ClimbRung("a", 1), TASKS)
+        made = apply_edit(made, ClimbRung("a", 1), TASKS)
         assert made["items"][0]["feedback"] == wanted
 
 
@@ -83,7 +83,7 @@ CANNOT_TRILL = ["lip_trill", "puffed_cheek", "straw", "hum"]
 )
 def test_who_cannot_trill_the_tongue_gets_the_same_on_the_next_sound(shape):
     task = task_of_pair(shape, "tongue_trill", TASKS)
-    named = [each.pair[1] for each in instead_of(task, TASKS) if each.pair[0] == shape]
+    named = [each.pair[1] for each in easier_tasks(task, TASKS) if each.pair[0] == shape]
     assert named[:4] == CANNOT_TRILL
 
 

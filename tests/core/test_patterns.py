@@ -10,7 +10,7 @@ from mido import MidiFile
 from reedcore.errors import ValueOutOfRange
 from reedcore.formats.midi import write_midi
 from reedcore.pitch import Note
-from reedcore.pitch.note_sets import BASS, TREBLE, fitted
+from reedcore.pitch.note_sets import BASS, TREBLE, fit_to_range
 from reedcore.pitch.patterns import GROWING, BreathRule, PatternDrill
 
 
@@ -24,15 +24,15 @@ def test_the_usual_sets():
 
 
 def test_a_set_moves_as_little_as_it_takes():
-    low = fitted(BASS, lowest=Note.named("A2"), highest=Note.named("E3"))
+    low = fit_to_range(BASS, lowest=Note.named("A2"), highest=Note.named("E3"))
     assert (low.moved_st, names(low.power)) == (-3, "A2 B2 C♯3 D3 E3")
-    assert fitted(BASS, lowest=Note.named("A2"), highest=Note.named("A3")) == BASS
-    assert fitted(BASS, lowest=Note.named("C3"), highest=Note.named("E3")) is None
+    assert fit_to_range(BASS, lowest=Note.named("A2"), highest=Note.named("A3")) == BASS
+    assert fit_to_range(BASS, lowest=Note.named("C3"), highest=Note.named("E3")) is None
 
 
 @given(st.integers(24, 80), st.integers(7, 16))
 def test_wherever_it_fits_every_interval_is_kept(low, width):
-    found = fitted(TREBLE, lowest=Note(low), highest=Note(low + width))
+    found = fit_to_range(TREBLE, lowest=Note(low), highest=Note(low + width))
     if found is None:
         assert abs(low - 60) + width > 0
         return

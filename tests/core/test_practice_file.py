@@ -15,7 +15,7 @@ from reedcore.errors import NotAPracticeFile
 from reedcore.formats.wav import write_wav
 from reedcore.history import Report, SessionRecord, TrialRecord, file
 from reedcore.safety import Caution, Forbidden, Hazard
-from reedcore.synthvoice import HeldVoice, Voiced, speak
+from reedcore.synthvoice import HeldVoice, VoicedPart, speak
 from tests.documents import empty_document, new_item
 
 NOW = datetime(2026, 11, 25, 9, 30, tzinfo=UTC)
@@ -72,8 +72,8 @@ def practice(days=range(14, 0, -1), **more):
 
 def test_what_is_written_is_read_again_and_keeps_to_its_schema():
     whole = practice()
-    text = file.written(whole)
-    assert file.read(text) == whole
+    text = file.write_practice_file(whole)
+    assert file.read_practice_file(text) == whole
     schema = file.schema()
     jsonschema.Draft202012Validator.check_schema(schema)
     jsonschema.Draft202012Validator(schema).validate(json.loads(text))
@@ -101,10 +101,10 @@ def test_what_is_written_is_read_again_and_keeps_to_its_schema():
     ],
 )
 def test_what_does_not_fit_is_told_with_its_place(spoil, where):
-    made = json.loads(file.written(practice()))
+    made = json.loads(file.write_practice_file(practice()))
     spoil(made)
     with pytest.raises(NotAPracticeFile) as refused:
-        file.read(json.dumps(made).encode())
+        file.read_practice_file(json.dumps(made).encode())
     assert refused.value.facts["where"].startswith(where)
 
 
@@ -120,7 +120,7 @@ def run(tmp_path, capsys):
 
 
 def test_decide_advances_a_steady_climber_and_says_on_what(run):
-    said = run("decide", file.written(practice()))
+    said = run("decide", file.write_practice_file(practice()))
     (proposal,) = said["proposals"]
     assert (proposal["step"], proposal["moves_from"], proposal["moves_to"]) == (
         "advance", "8 s", "9 s",
@@ -130,13 +130,13 @@ def test_decide_advances_a_steady_climber_and_says_on_what(run):
     (series,) = said["series"]
     assert series["figures"][0]["best"] == pytest.approx(9.3)
     # some days later nobody has come
-    later = run("decide", file.written(practice()), "--today", date(2026, 12, 1))
+    later = run("decide", file.write_practice_file(practice()), "--today", date(2026, 12, 1))
     assert later["proposals"][0]["reason"] == "days_missed"
 
 
 def test_check_reads_the_record_beside_the_programme(run, tmp_path):
     record = tmp_path / "record.json"
-    record.write_bytes(file.written(practice()))
+    record.write_bytes(file.write_practice_file(practice()))
     alone = {each["code"] for each in run("check", programme())["findings"]}
     document = programme(seconds=14.0)
     with_record = run("check", document, "--record", record)["findings"]
@@ -151,29 +151,53 @@ def test_plan_adds_up(run):
 
 
 def test_simulate_tells_who_stays_from_who_falls(run):
-    steady = run("simulate", file.written(practice()), "--runs", 6, "--days", 28, "--adherence", 1)
+    steady = run(
+        "simulate",
+        file.write_practice_file(practice()),
+        "--runs",
+        6,
+        "--days",
+        28,
+        "--adherence",
+        1,
+    )
     steps = {each["step"] for each in steady["proposed"]}
     assert "advance" in steps
     falling = run(
-        "simulate", file.written(practice(range(35, 0, -1))), "--runs", 6, "--days", 28,
+        "simulate", file.write_practice_file(practice(range(35, 0, -1))), "--runs", 6, "--days", 28,
         "--gain", -0.15, "--adherence", 1,
     )  # fmt: skip
     assert {"ease_and_call"} & {each["step"] for each in falling["proposed"]}
-    again = run("simulate", file.written(practice()), "--runs", 6, "--days", 28, "--adherence", 1)
+    again = run(
+        "simulate",
+        file.write_practice_file(practice()),
+        "--runs",
+        6,
+        "--days",
+        28,
+        "--adherence",
+        1,
+    )
     assert again == steady
 
 
 def test_a_simulation_may_take_what_is_proposed_and_counts_the_turns(run):
-    left = run("simulate", file.written(practice()), "--runs", 4)
+    left = run("simulate", file.write_practice_file(practice()), "--runs", 4)
     assert left["turns"] is None
     assert left["ends_at"] is None
-    taken = run("simulate", file.written(practice()), "--runs", 4, "--takes", "--stops")
+    taken = run("simulate", file.write_practice_file(practice()), "--runs", 4, "--takes", "--stops")
     assert taken["assumed"]["takes"]
     assert taken["assumed"]["stops"]
     assert 0 <= taken["turns"] <= 3
     assert 0.5 < taken["ends_at"] < 1.3
     apart = run(
-        "simulate", file.written(practice()), "--runs", 4, "--takes", "--autocorrelation", 0
+        "simulate",
+        file.write_practice_file(practice()),
+        "--runs",
+        4,
+        "--takes",
+        "--autocorrelation",
+        0,
     )
     assert apart["assumed"]["autocorrelation"] == 0
 
@@ -197,7 +221,7 @@ def test_a_bad_programme_is_one_clear_line(tmp_path, capsys):
     ("held_s", "outcome", "reason"), [(9.0, "met", "reached"), (5.0, "not_met", "short")]
 )
 def test_judge_measures_a_recording_of_an_item(tmp_path, capsys, held_s, outcome, reason):
-    clip = speak(HeldVoice(Voiced(held_s, 174.6)), rate_hz=16_000)
+    clip = speak(HeldVoice(VoicedPart(held_s, 174.6)), rate_hz=16_000)
     (tmp_path / "try.wav").write_bytes(write_wav(clip.samples, 16_000))
     item = tmp_path / "item.json"
     item.write_text(json.dumps(programme()["items"][0]))
@@ -234,9 +258,9 @@ def test_plan_and_check_take_the_whole_file_with_the_clinics_own_tasks(run):
     document["items"].append({"id": "b", "task": "own_hold"})
     version = replace(whole.programmes[0], document=document)
     whole = replace(whole, own_tasks=[file.OwnTaskRecord("occluded", own)], programmes=[version])
-    said = run("plan", file.written(whole))
+    said = run("plan", file.write_practice_file(whole))
     assert [each["task"] for each in said["items"]] == ["straw_hold", "own_hold"]
-    assert "findings" in run("check", file.written(whole))
+    assert "findings" in run("check", file.write_practice_file(whole))
 
 
 @pytest.mark.parametrize(
@@ -244,7 +268,7 @@ def test_plan_and_check_take_the_whole_file_with_the_clinics_own_tasks(run):
 )
 def test_simulate_refuses_what_would_never_end_or_means_nothing(tmp_path, more, capsys):
     path = tmp_path / "in.json"
-    path.write_bytes(file.written(practice()))
+    path.write_bytes(file.write_practice_file(practice()))
     with pytest.raises(SystemExit) as ended:
         main(["simulate", str(path), *more])
     assert ended.value.code == 2

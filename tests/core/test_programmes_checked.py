@@ -9,7 +9,7 @@ from reedcore.baseline import PitchRange
 from reedcore.catalogue.tasks import shipped_tasks, task_from
 from reedcore.checks import Person, Severity, check_all
 from reedcore.pitch.note_sets import BASS
-from reedcore.programme.document import cleaned
+from reedcore.programme.document import clean_document
 from reedcore.programme.document_values import programme_from
 from reedcore.programme.loads import loads_of
 from reedcore.programme.plan import plans_of
@@ -87,11 +87,11 @@ MEASURED = {
 def found(document, who=None, *, week_ago=None):
     """What the check finds in a document, as the product asks it."""
     who = who or Who(**MEASURED)
-    document, problems = cleaned(document, tasks=TASKS)
+    document, problems = clean_document(document, tasks=TASKS)
     assert problems == []
     known = {"best": who.best, "cautions": frozenset(who.cautions)}
     if week_ago:
-        loads = loads_of(programme_from(cleaned(week_ago, tasks=TASKS)[0]), TASKS)
+        loads = loads_of(programme_from(clean_document(week_ago, tasks=TASKS)[0]), TASKS)
         known |= {"before_cmh2o": loads.cmh2o, "before_loud_s": loads.loud_s}
     plans = plans_of(programme_from(document), TASKS, **known)
     person = Person(

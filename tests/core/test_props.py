@@ -9,7 +9,7 @@ from reedcore.devices.back_pressure import (
     Tube,
     back_pressure,
     class_pressure,
-    in_order,
+    props_in_order,
 )
 from reedcore.devices.breath_counts import BreathCount
 from reedcore.errors import ValueOutOfRange
@@ -57,7 +57,7 @@ def test_props_stand_in_order_from_easy_to_hard():
         ("wide straw", back_pressure(Tube(6, 20))),
         ("lip trill", class_pressure(Resistance.MIDDLE)),
     ]
-    assert [name for name, _ in in_order(props)] == [
+    assert [name for name, _ in props_in_order(props)] == [
         "wide straw", "lip trill", "tube in 4 cm of water", "narrow straw",
     ]  # fmt: skip
 

@@ -7,7 +7,7 @@ from scipy.signal import butter, sosfilt
 from bench.hard import rooms, source
 from reedcore.acoustics import QualityReason, TakeKind, analyse
 from reedcore.formats.analysis_json import analysis_values
-from reedcore.synthvoice import HeldVoice, Voiced, speak
+from reedcore.synthvoice import HeldVoice, VoicedPart, speak
 from tests.core.sounds import RATE, held
 
 
@@ -107,7 +107,9 @@ def test_a_spread_that_is_mostly_the_noise_of_the_lips_is_not_told(breath_db):
 
 
 def test_a_vibrato_is_not_taken_for_noise():
-    clip = speak(HeldVoice(Voiced(6.0, 220.0, vibrato_cents=60.0, vibrato_hz=5.5)), rate_hz=44_100)
+    clip = speak(
+        HeldVoice(VoicedPart(6.0, 220.0, vibrato_cents=60.0, vibrato_hz=5.5)), rate_hz=44_100
+    )
     analysis = analyse(clip.samples, 44_100)
     assert analysis.quality.spread_judged
     assert analysis.holds[0].pitch.spread_cents == pytest.approx(60 / np.sqrt(2), rel=0.2)

@@ -12,12 +12,12 @@ import pytest
 from reedcore.catalogue import shipped_tasks
 from reedcore.history import TrialRecord
 from reedcore.history.load import load_of_week
-from reedcore.measures import TrialContext, measured
+from reedcore.measures import TrialContext, measure_trial
 from reedcore.measures.kinds import KINDS
 from reedcore.programme.document_values import item_from
 from reedcore.programme.prescribed_item import PrescribedItem
 from reedcore.progress import VoiceLoad
-from reedcore.synthvoice import Hiss, Room, Silence, Voiced, render
+from reedcore.synthvoice import Hiss, Room, Silence, VoicedPart, render
 from reedcore.targets import Aspect, Judgement
 from reedcore.targets.judging import VerdictReason
 from tests.documents import new_item
@@ -35,7 +35,7 @@ def asking(code, **params):
 
 def judged(code, *parts, **params):
     clip = render((Silence(0.6), *parts, Silence(1.2)), room=QUIET, rate_hz=RATE_HZ, seed=3)
-    heard = measured(asking(code, **params).wanted, TrialContext(), clip.samples, RATE_HZ)
+    heard = measure_trial(asking(code, **params).wanted, TrialContext(), clip.samples, RATE_HZ)
     return heard, {part.part.value: part.why.value for part in heard.judgement.parts}
 
 
@@ -50,7 +50,7 @@ EVEN, UNEVEN = [0.4] * 8, [0.2, 0.7, 0.3, 0.9, 0.2, 0.6, 0.25, 0.8]
     ("gaps", "kind", "says"),
     [
         (EVEN, lambda: Hiss(0.2), ("enough_pulses", "even_pulses")),
-        (EVEN, lambda: Voiced(0.2, 130.0, vowel="ee"), ("enough_pulses", "even_pulses")),
+        (EVEN, lambda: VoicedPart(0.2, 130.0, vowel="ee"), ("enough_pulses", "even_pulses")),
         (EVEN[:5], lambda: Hiss(0.2), ("too_few_pulses", "even_pulses")),
         (UNEVEN, lambda: Hiss(0.2), ("enough_pulses", "uneven_pulses")),
     ],
@@ -74,10 +74,10 @@ def test_four_sh_and_all_that_is_left():
 
 def test_air_runs_before_the_voice_or_it_does_not():
     air = Hiss(1.2, level_dbfs=-38.0)
-    heard, why = judged("air_first", air, Voiced(2.5, 150.0))
+    heard, why = judged("air_first", air, VoicedPart(2.5, 150.0))
     assert why == {"air": "air_first"}
     assert heard.columns["figures"]["air_s"] == pytest.approx(1.2, abs=0.15)
-    assert judged("air_first", Voiced(2.5, 150.0))[1] == {"air": "voice_at_once"}
+    assert judged("air_first", VoicedPart(2.5, 150.0))[1] == {"air": "voice_at_once"}
 
 
 def test_silence_is_not_judged():
@@ -87,9 +87,9 @@ def test_silence_is_not_judged():
         assert heard.judgement.overall == "not_judged"
 
 
-UP = Voiced(3.0, ((0.0, 130.0), (3.0, 260.0)))
-DOWN = Voiced(3.0, ((0.0, 260.0), (3.0, 130.0)))
-SIREN = Voiced(6.0, ((0.0, 130.0), (3.0, 260.0), (6.0, 130.0)))
+UP = VoicedPart(3.0, ((0.0, 130.0), (3.0, 260.0)))
+DOWN = VoicedPart(3.0, ((0.0, 260.0), (3.0, 130.0)))
+SIREN = VoicedPart(6.0, ((0.0, 130.0), (3.0, 260.0), (6.0, 130.0)))
 
 
 @pytest.mark.parametrize(
@@ -119,7 +119,7 @@ def test_a_breath_inside_is_no_break():
 
 
 def test_a_start_without_a_known_beat_says_so():
-    _, why = judged("breath_on_seven", Voiced(2.0, 140.0))
+    _, why = judged("breath_on_seven", VoicedPart(2.0, 140.0))
     assert why == {"start": "no_beat"}
 
 
@@ -131,7 +131,7 @@ def test_what_is_listened_for_follows_the_shape_and_the_measure_stays():
 
 
 def test_the_load_of_a_try_is_its_voice_and_its_vibrations():
-    heard, _ = judged("hum_hold", Voiced(4.0, 200.0))
+    heard, _ = judged("hum_hold", VoicedPart(4.0, 200.0))
     figures = heard.columns["figures"]
     assert figures["load_s"] == pytest.approx(4.0, abs=0.1)
     assert figures["cycles"] == pytest.approx(800, rel=0.03)
@@ -142,7 +142,7 @@ def test_a_figure_that_is_no_number_is_none_wherever_it_stands(monkeypatch):
     found = {"total_s": inf, "figures": {"hz": nan, "jumps": [{"hz": nan, "semitones": 3.0}]}}
     kind = replace(KINDS["hold"], figures=lambda *_: (dict(found), Judgement(())))
     monkeypatch.setitem(KINDS, "hold", kind)
-    columns = judged("hum_hold", Voiced(2.0, 200.0))[0].columns
+    columns = judged("hum_hold", VoicedPart(2.0, 200.0))[0].columns
     assert columns["total_s"] is None
     assert columns["figures"]["hz"] is None
     assert columns["figures"]["jumps"] == [{"hz": None, "semitones": 3.0}]
@@ -151,7 +151,7 @@ def test_a_figure_that_is_no_number_is_none_wherever_it_stands(monkeypatch):
 
 def test_a_glide_keeps_its_circles_beside_its_vibrations():
     siren = ((0.0, 150.0), (1.5, 300.0), (3.0, 150.0), (4.5, 300.0), (6.0, 150.0))
-    figures = judged("sirens", Voiced(6.0, siren))[0].columns["figures"]
+    figures = judged("sirens", VoicedPart(6.0, siren))[0].columns["figures"]
     assert figures["circles"] == 2
     assert figures["cycles"] == pytest.approx(6 * 216, rel=0.05)
 
@@ -172,10 +172,10 @@ def test_the_load_of_a_week_adds_up_and_is_unknown_without_a_voice():
 
 
 def test_a_sound_too_strong_says_so_and_not_that_the_room_was_loud():
-    clip = render((Silence(0.6), Voiced(4.0, 200.0), Silence(1.2)), room=QUIET, rate_hz=RATE_HZ)
+    clip = render((Silence(0.6), VoicedPart(4.0, 200.0), Silence(1.2)), room=QUIET, rate_hz=RATE_HZ)
     loud = np.clip(clip.samples / np.abs(clip.samples).max() * 4.0, -1.0, 1.0)
     wanted = asking("strong_ah").wanted
     assert wanted.target.floor_db is None
     wanted = replace(wanted, target=replace(wanted.target, end_fall_db=3.0))
-    heard = measured(wanted, TrialContext(), loud, RATE_HZ)
+    heard = measure_trial(wanted, TrialContext(), loud, RATE_HZ)
     assert heard.judgement.of(Aspect.END_FALL).why is VerdictReason.CLIPPED

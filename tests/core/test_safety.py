@@ -15,10 +15,10 @@ from reedcore.safety import (
     Hazard,
     SafetyCase,
     Tier,
+    avoids_water,
     clearance,
     forbidden_hazards,
     larynx_seen,
-    without_water,
 )
 from reedcore.safety.cautions import FORBIDS
 from reedcore.safety.stops import ASKED_AFTER, ASKED_BEFORE, consequence, passed_on_at
@@ -155,7 +155,7 @@ def test_the_larynx_is_seen_before_a_course_of_therapy(case, seen):
 
 
 def test_only_a_risk_of_aspiration_takes_the_water_away():
-    assert [each for each in Caution if without_water({each})] == [Caution.ASPIRATION]
+    assert [each for each in Caution if avoids_water({each})] == [Caution.ASPIRATION]
 
 
 #: said → (tier, ends the session, pauses the programme, tells at once)

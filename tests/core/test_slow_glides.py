@@ -4,7 +4,7 @@ import pytest
 
 from reedcore.acoustics import TakeKind, analyse
 from reedcore.acoustics.moves.glide import Direction
-from reedcore.synthvoice import Room, Silence, Voiced, render
+from reedcore.synthvoice import Room, Silence, VoicedPart, render
 
 LOW, HIGH = 110.0, 220.0
 #: seconds, the pitches it goes through, the way it goes, all its rises and all its falls.
@@ -21,7 +21,7 @@ GLIDES = {
 def test_where_it_leads(seconds, through, way, rise, fall):
     step = seconds / (len(through) - 1)
     course = tuple((at * step, hz) for at, hz in enumerate(through))
-    parts = (Silence(0.5), Voiced(seconds, course, level_dbfs=-26.0), Silence(1.0))
+    parts = (Silence(0.5), VoicedPart(seconds, course, level_dbfs=-26.0), Silence(1.0))
     clip = render(parts, room=Room(-68.0), rate_hz=16_000, seed=4)
     glide = analyse(clip.samples, clip.rate_hz, task=TakeKind.GLIDE).glide
     assert glide.direction is way
@@ -32,7 +32,7 @@ def test_where_it_leads(seconds, through, way, rise, fall):
 
 
 def test_a_vibrato_on_one_note_leads_nowhere():
-    wavers = Voiced(5.0, LOW, level_dbfs=-26.0, tremor_cents=60.0)
+    wavers = VoicedPart(5.0, LOW, level_dbfs=-26.0, tremor_cents=60.0)
     clip = render((Silence(0.5), wavers, Silence(1.0)), room=Room(-68.0), rate_hz=16_000, seed=4)
     glide = analyse(clip.samples, clip.rate_hz, task=TakeKind.GLIDE).glide
     assert (glide.rise_st, glide.fall_st) == (

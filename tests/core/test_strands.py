@@ -8,9 +8,9 @@ from reedcore.catalogue.tasks import shipped_tasks
 from reedcore.checks import Person, check_all
 from reedcore.dose.today import Day, PlannedItem, SessionType, turns_today
 from reedcore.history.dues import due_by_doses, sessions_by_day
-from reedcore.programme.document import cleaned
+from reedcore.programme.document import clean_document
 from reedcore.programme.document_values import doses_from, programme_document, programme_from
-from reedcore.programme.edits import AddStrand, RemoveStrand, SetStrand, edited, edited_by_all
+from reedcore.programme.edits import AddStrand, RemoveStrand, SetStrand, apply_edit, edited_by_all
 from reedcore.programme.plan import plans_of
 from reedcore.programme.strands import strands_of
 from reedcore.programme.taper import begin
@@ -55,7 +55,7 @@ def test_a_document_without_any_is_as_it_was():
     plain = {name: value for name, value in document().items() if name != "beside"}
     (only,) = strands_of(programme_from(plain))
     assert programme_document(only.programme) == plain
-    assert cleaned(plain, tasks=TASKS)[1] == []
+    assert clean_document(plain, tasks=TASKS)[1] == []
 
 
 @pytest.mark.parametrize(
@@ -68,12 +68,12 @@ def test_a_document_without_any_is_as_it_was():
     ids=["put beside", "another", "one that is not there"],
 )
 def test_put_beside_and_taken_out(edit, beside, items):
-    made = edited(document(), edit, TASKS)
+    made = apply_edit(document(), edit, TASKS)
     assert (list(made["beside"]), len(made["items"])) == (beside, items)
 
 
 def test_taking_one_out_takes_its_tasks_and_no_others():
-    made = edited(document(reset=RESET), RemoveStrand("reset"), TASKS)
+    made = apply_edit(document(reset=RESET), RemoveStrand("reset"), TASKS)
     assert [item["id"] for item in made["items"]] == ["power", "straw"]
 
 
@@ -90,16 +90,16 @@ def test_its_dose_is_changed_and_the_main_one_stays():
 
 def test_what_is_dated_has_at_most_five_a_day():
     many = {**TWICE_A_WEEK, "dose": {**TWICE_A_WEEK["dose"], "a_day": 9}}
-    assert [each.code for each in cleaned(document(often=many), tasks=TASKS)[1]] == [
+    assert [each.code for each in clean_document(document(often=many), tasks=TASKS)[1]] == [
         "too_many_a_day"
     ]
-    assert cleaned(document(reset=RESET), tasks=TASKS)[1] == []
+    assert clean_document(document(reset=RESET), tasks=TASKS)[1] == []
 
 
 def test_a_task_of_no_programme_is_told():
     lost = document()
     lost["items"][0]["strand"] = "reset"
-    assert [each.code for each in cleaned(lost, tasks=TASKS)[1]] == ["no_such_setting"]
+    assert [each.code for each in clean_document(lost, tasks=TASKS)[1]] == ["no_such_setting"]
 
 
 def test_the_voice_of_a_day_is_one_sum_and_is_told_once():

@@ -10,7 +10,7 @@ from reedcore.cli.texts import core_texts
 from reedcore.programme.document import new_item
 from reedcore.programme.starting import starting_programmes
 from reedcore.programme.words import client_lines
-from reedcore.translation import TRANSLATIONS, translated
+from reedcore.translation import TRANSLATIONS, translate
 
 
 class Backwards:
@@ -31,8 +31,8 @@ def in_another_language(work):
 
 
 def test_without_translations_a_text_is_as_it_is_written():
-    assert translated("Hum") == "Hum"
-    assert translated("") == ""
+    assert translate("Hum") == "Hum"
+    assert translate("") == ""
 
 
 def test_a_task_is_told_in_the_language_and_keeps_its_codes():

@@ -6,7 +6,14 @@ from datetime import datetime, timedelta
 
 import pytest
 
-from reedcore.decisions import FeltCheck, LoudLevel, ScaleAnswer, Settings, propose, settings_with
+from reedcore.decisions import (
+    FeltCheck,
+    LoudLevel,
+    ScaleAnswer,
+    Settings,
+    changed_settings,
+    propose,
+)
 from reedcore.decisions.contact import check_in
 from reedcore.decisions.declining import getting_worse
 from reedcore.decisions.easing import ease, swap
@@ -245,13 +252,13 @@ def test_a_decline_rests_on_the_trials_of_the_week():
 
 @pytest.mark.parametrize("value", [0.1, 1.0])
 def test_a_threshold_may_stand_at_either_end_of_its_range(value):
-    assert settings_with({"low_adherence": value}).low_adherence == value
+    assert changed_settings({"low_adherence": value}).low_adherence == value
 
 
 @pytest.mark.parametrize("value", [0.09, 1.01])
 def test_a_threshold_beyond_it_is_refused_with_the_range(value):
     with pytest.raises(ValueOutOfRange) as refused:
-        settings_with({"low_adherence": value})
+        changed_settings({"low_adherence": value})
     assert refused.value.facts == {
         "what": "low_adherence", "value": value, "lowest": 0.1, "highest": 1.0,
     }  # fmt: skip

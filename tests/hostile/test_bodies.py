@@ -19,7 +19,7 @@ from web.catalogue.views.tasks import EXAMPLE
 from web.config.body_limit import BodyLimit
 from web.record.models import Trial
 from web.sound.takes import HEADER, UNANSWERED_S, Take
-from web.ui.logs import shortened
+from web.ui.logs import cut_secret_paths
 
 #: What is made to hurt may cost so many times what the honest thing costs in the same run.
 DEARER = 40.0
@@ -216,11 +216,11 @@ def test_an_address_is_believed_as_far_as_our_own_proxies_reach(settings, hops, 
 
 def test_no_path_in_a_log_opens_anything():
     line = '127.0.0.1 - "GET /practice/with/k7d2-m9xp/ HTTP/1.1" 200'
-    assert shortened(line) == '127.0.0.1 - "GET /practice/with/… HTTP/1.1" 200'
-    assert shortened("/choose-password/MQ/abc-def/ 200") == "/choose-password/… 200"
+    assert cut_secret_paths(line) == '127.0.0.1 - "GET /practice/with/… HTTP/1.1" 200'
+    assert cut_secret_paths("/choose-password/MQ/abc-def/ 200") == "/choose-password/… 200"
     inside = "/sign-in/?next=%2Fpractice%2Fwith%2Freed-f3aa%2F&x=1"
-    assert shortened(inside) == "/sign-in/?next=%2Fpractice%2Fwith%2F…&x=1"
-    assert "forged" not in shortened("/reminders/off/forged?x=1")
+    assert cut_secret_paths(inside) == "/sign-in/?next=%2Fpractice%2Fwith%2F…&x=1"
+    assert "forged" not in cut_secret_paths("/reminders/off/forged?x=1")
 
 
 def test_guessing_codes_ends_for_that_address_alone(client, person, db):

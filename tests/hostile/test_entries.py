@@ -78,7 +78,7 @@ def fitted(said, person, session):
 )
 @given(said=entries())
 def test_whatever_an_entry_says_is_answered(said, as_client, person, prescribed, monkeypatch):
-    monkeypatch.setattr("web.intake.views.entries.allowed", lambda *given: True)
+    monkeypatch.setattr("web.intake.views.entries.is_within_limit", lambda *given: True)
     response = send(as_client, fitted(dict(said), person, sitting(person)))
     assert response.status_code in (200, 422), response.content
     assert response.status_code == 200 or response.json()["sentence"]

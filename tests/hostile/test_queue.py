@@ -27,7 +27,7 @@ from tests.jobs import run_jobs
 from web.decisions.models import ClientStatus
 from web.scheduled import client_status
 from web.screening.actions import pass_on_stops, record_stop, tell_all
-from web.screening.actions.stop_alerts import tell_of
+from web.screening.actions.stop_alerts import send_alert_if_due
 from web.screening.models import Stop
 
 pytestmark = pytest.mark.django_db(transaction=True)
@@ -258,7 +258,7 @@ def test_what_cannot_be_delivered_shows_on_the_board_and_goes_to_the_lead(
     settings.EMAIL_HOST, settings.EMAIL_PORT = "127.0.0.1", 9  # nobody is there
     begun = timezone.now()
     emergency(reachable)
-    tell_of(reachable)
+    send_alert_if_due(reachable)
     page = as_clinician.get(reverse("decisions:board")).content.decode()
     assert "Not yet delivered: the mail server refused the email" in page
     settings.EMAIL_BACKEND = "django.core.mail.backends.locmem.EmailBackend"
@@ -275,7 +275,7 @@ def test_what_cannot_be_delivered_shows_on_the_board_and_goes_to_the_lead(
 
 def test_where_nobody_has_an_address_the_board_says_so(as_clinician, person, task):
     emergency(person)
-    tell_of(person)
+    send_alert_if_due(person)
     page = as_clinician.get(reverse("decisions:board")).content.decode()
     assert "no recipient has an email address. Add one for the clinician and the deputy" in page
 

@@ -23,7 +23,7 @@ from tests.factories import (
     trial,
 )
 from tests.web.test_deciding import practised, sat
-from web.catalogue.queries import every_task
+from web.catalogue.queries import all_tasks
 from web.decisions.board import line_of as board_line
 from web.decisions.client_status import statuses
 from web.decisions.models import ClientStatus
@@ -50,7 +50,7 @@ def line_of(as_clinician, person):
     groups = board(as_clinician).context["groups"]
     (drawn,) = [one.html for group in groups for one in group.lines if one.name == person.name]
     status = statuses([person], now=timezone.now())[person.pk]
-    line = board_line(person, status, every_task(person.clinic))
+    line = board_line(person, status, all_tasks(person.clinic))
     assert escape(line.reason) in drawn  # what is asked about is what is shown
     return line
 
@@ -323,28 +323,28 @@ def test_taking_a_swap_puts_the_substitute_in_its_place(as_clinician, person, pr
 
 def test_the_taper_goes_down_a_step_at_a_time_and_back_without_loss(clinic):
     from reedcore.programme import taper
-    from web.catalogue.queries import every_task
+    from web.catalogue.queries import all_tasks
 
     today = timezone.localdate()
     programme = programme_from(
         simple_document(item("hum_hold", notes=[53]), item("block_warm_up"), item("block_power"))
     )
-    catalogue = every_task(clinic)
+    catalogue = all_tasks(clinic)
     week = taper.begin(programme, peak_s=20.0, today=today, catalogue=catalogue)
     assert [each.params.get("reps") for each in week.items[1:]] == [2, 2]
     assert week.dose.a_day == 2
     for _ in range(3):
-        week = taper.moved(week, by=1, today=today, catalogue=catalogue)
+        week = taper.move_week(week, by=1, today=today, catalogue=catalogue)
     # the fourth week: power alone, twice, once a day; what is not of the block stays
     assert [each.task for each in week.items] == ["hum_hold", "block_power"]
     assert (week.items[1].params["reps"], week.dose.a_day) == (2, 1)
     for _ in range(5):
-        week = taper.moved(week, by=1, today=today, catalogue=catalogue)
+        week = taper.move_week(week, by=1, today=today, catalogue=catalogue)
     assert (week.taper.week, len(week.dose.weekdays)) == (7, 1)
     for _ in range(9):
-        week = taper.moved(week, by=-1, today=today, catalogue=catalogue)
+        week = taper.move_week(week, by=-1, today=today, catalogue=catalogue)
     assert [each.task for each in week.items] == [each.task for each in programme.items]
-    kept = taper.maintained(week, today=today)
+    kept = taper.to_maintenance(week, today=today)
     assert kept.taper is None
     assert (kept.sort, kept.dose.kind) == ("maintenance", "rolling")
 

@@ -12,7 +12,7 @@ from reedcore.catalogue.tasks import (
     shipped_tasks,
     task_from,
 )
-from web.catalogue.queries import every_task, tasks_for
+from web.catalogue.queries import all_tasks, tasks_for
 from web.clients.wording import PROPS
 
 GOOD = """code: lamp_call
@@ -100,6 +100,6 @@ def test_a_hidden_task_is_not_offered_but_still_known(as_clinician, clinic):
     as_clinician.post(url)
     as_clinician.post(url)  # twice hidden is hidden
     assert "balloon" not in tasks_for(clinic)
-    assert "balloon" in every_task(clinic)
+    assert "balloon" in all_tasks(clinic)
     as_clinician.post(url, {"offer": ""})
     assert "balloon" in tasks_for(clinic)

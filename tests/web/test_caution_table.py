@@ -3,7 +3,7 @@
 import pytest
 
 from reedcore.catalogue.tasks import written_tasks
-from web.programmes.cautions import ALLOWED, MEAL, STOP, met_by, table
+from web.programmes.cautions import ALLOWED, MEAL, STOP, cautions_met, table
 from web.programmes.management.commands.caution_table import PATH
 
 #: What raises the pressure, and is allowed by whoever treats it.
@@ -49,7 +49,7 @@ ROWS = {
 
 @pytest.mark.parametrize("code", ROWS)
 def test_a_row_of_the_reference(code):
-    met = met_by(written_tasks()[code])
+    met = cautions_met(written_tasks()[code])
     found = tuple(
         {caution.value for caution, columns in met.items() if column in columns}
         for column in (STOP, ALLOWED, MEAL)
@@ -59,8 +59,8 @@ def test_a_row_of_the_reference(code):
 
 @pytest.mark.parametrize("code", ["strong_ah", "strong_glides", "nasal_chain"])
 def test_a_wide_open_strong_vowel_meets_a_jaw_disorder(code):
-    assert STOP in met_by(written_tasks()[code])["jaw_disorder"]
-    assert "jaw_disorder" not in met_by(written_tasks()["strong_oh"])
+    assert STOP in cautions_met(written_tasks()[code])["jaw_disorder"]
+    assert "jaw_disorder" not in cautions_met(written_tasks()["strong_oh"])
 
 
 def test_the_table_that_was_read_is_what_the_check_finds():

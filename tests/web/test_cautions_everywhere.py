@@ -20,7 +20,7 @@ from tests.web.test_composer import on_record, send
 from tests.web.test_screening import answers, ask
 from web.baseline.models import ReferenceFigure
 from web.baseline.queries import reference_rows
-from web.catalogue.queries import every_task
+from web.catalogue.queries import all_tasks
 from web.clients.models import Client, Helper
 from web.exports.whole import whole_file
 from web.practice.plan import session_plan
@@ -33,7 +33,7 @@ from web.screening.wording import CAUTION_QUESTIONS
 
 
 def codes_of(client, document):
-    look = second_look(client, programme_from(document), every_task(client.clinic))
+    look = second_look(client, programme_from(document), all_tasks(client.clinic))
     return {(each.code, each.item, each.about) for each in look.findings}
 
 
@@ -140,7 +140,7 @@ def test_the_command_line_finds_the_same_in_the_clients_file(tmp_path, capsys, m
         item("read_aloud", params={"minutes": 8}, ceiling=15),
     )
     here = codes_of(measured, document)
-    (tmp_path / "record.json").write_bytes(file.written(whole_file(measured)))
+    (tmp_path / "record.json").write_bytes(file.write_practice_file(whole_file(measured)))
     (tmp_path / "programme.json").write_text(json.dumps(document))
     assert (
         main(["check", str(tmp_path / "programme.json"), "--record", str(tmp_path / "record.json")])

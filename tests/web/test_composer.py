@@ -10,7 +10,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from reedcore.catalogue.tasks import shipped_tasks
-from reedcore.programme.document import cleaned
+from reedcore.programme.document import clean_document
 from reedcore.programme.document_schema import MOST_ITEMS
 from reedcore.programme.document_values import item_from
 from tests.documents import new_item
@@ -120,7 +120,7 @@ def hand_over(as_clinician, person, *, seen=None, **more):
 
 def test_too_many_items_are_refused_whole():
     document = simple_document(*[item("hum_hold", id=f"i{n}") for n in range(MOST_ITEMS + 1)])
-    kept, problems = cleaned(document, tasks=shipped_tasks())
+    kept, problems = clean_document(document, tasks=shipped_tasks())
     assert kept == {}
     assert "at most 60" in problem_words(problems[0])
 

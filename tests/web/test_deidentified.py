@@ -12,7 +12,7 @@ from tests.web.signing_in import signed_in
 from tests.web.test_access import arguments
 from web.clients.actions import add_helper, save_record
 from web.clients.models import Client
-from web.clients.pseudonyms import without_names
+from web.clients.pseudonyms import hide_names
 from web.screening.wording import FLAG_NAMES
 
 #: Pages that are about no client.
@@ -63,7 +63,7 @@ def test_a_client_is_found_by_number_and_by_nothing_that_names(named, auditor):
 
 
 def test_what_was_read_without_its_name_is_never_kept(named):
-    with without_names():
+    with hide_names():
         read = Client.objects.get(pk=named.pk)
         with pytest.raises(RuntimeError):
             read.save()

@@ -10,14 +10,14 @@ from django.utils import timezone
 from reedcore.catalogue.tasks import shipped_tasks
 from reedcore.pitch import Note, Spelling
 from reedcore.programme.document_values import item_from, programme_from
-from reedcore.programme.plan import part_of
+from reedcore.programme.plan import session_part
 from reedcore.programme.sounds import line_of
 from reedcore.programme.times import item_seconds
 from tests.factories import ClientFactory, item, simple_document
 from tests.pages import read
 from web.programmes.actions import publish_document
 from web.programmes.drafting import save_draft
-from web.programmes.presenters import counted
+from web.programmes.presenters import number_with_unit
 from web.programmes.queries import draft_document
 from web.programmes.version_diff import differences
 from web.record.programmes import current_programme
@@ -93,12 +93,12 @@ def test_how_long_a_try_lasts(code, params, seconds):
     task = shipped_tasks()[code]
     made = item_from(item(code, params=params))
     assert item_seconds(made, task) == pytest.approx(seconds)
-    assert part_of(made, task).target_s == pytest.approx(seconds)
+    assert session_part(made, task).target_s == pytest.approx(seconds)
 
 
 def test_a_row_of_rising_targets_is_one_try_a_step():
     made = item_from(item("steady_hiss", row=[15, 20, 25]))
-    part = part_of(made, shipped_tasks()["steady_hiss"])
+    part = session_part(made, shipped_tasks()["steady_hiss"])
     assert (part.tries, part.target_s) == (3, 20.0)
 
 
@@ -134,7 +134,7 @@ def test_a_dose_starts_on_the_day_it_is_made():
     ],
 )  # fmt: skip
 def test_one_of_a_thing_is_said_as_one(value, unit, words):
-    assert counted(value, unit) == words
+    assert number_with_unit(value, unit) == words
 
 
 def test_a_version_is_taken_back_and_an_older_one_put_in_force_again(

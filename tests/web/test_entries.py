@@ -9,7 +9,7 @@ from django.core import mail
 from django.urls import reverse
 from django.utils import timezone
 
-from reedcore.synthvoice import Hiss, Room, Silence, Talk, Voiced, render
+from reedcore.synthvoice import Hiss, Room, Silence, Talk, VoicedPart, render
 from tests.factories import ClinicianFactory, item, publish_anyway, simple_document
 from tests.jobs import run_jobs
 from tests.pages import read
@@ -47,7 +47,7 @@ def test_a_hiss_is_measured_in_seconds(as_client, programme):
 def test_a_siren_says_how_often_it_went_round(as_client, as_clinician, person, clinician):
     made = publish_anyway(person, simple_document(item("sirens")), by=clinician)
     round_and_round = tuple((1.5 * at, 150.0 * (1 + at % 2)) for at in range(5))
-    siren = sound(Voiced(6.0, round_and_round))
+    siren = sound(VoicedPart(6.0, round_and_round))
     trial, answer = practise(as_client, made, "sirens", siren)
     assert "2 times up and down" in answer["sentence"]
     url = reverse("results:client", args=[person.pk])
@@ -57,12 +57,12 @@ def test_a_siren_says_how_often_it_went_round(as_client, as_clinician, person, c
 
 
 def test_s_to_z_has_its_gap(as_client, programme):
-    joined = sound(Hiss(3.0), Voiced(3.0, 150.0, vowel="ee"))
+    joined = sound(Hiss(3.0), VoicedPart(3.0, 150.0, vowel="ee"))
     trial, _ = practise(as_client, programme, "s_to_z", joined)
     assert trial.outcome == Trial.Outcome.MET
     assert trial.figures["z_hz"] == pytest.approx(150.0, rel=0.01)
     assert trial.figures["z_onset_ms"] > 0
-    apart = sound(Hiss(3.0), Silence(0.5), Voiced(3.0, 150.0, vowel="ee"))
+    apart = sound(Hiss(3.0), Silence(0.5), VoicedPart(3.0, 150.0, vowel="ee"))
     trial, answer = practise(as_client, programme, "s_to_z", apart)
     assert trial.figures["gap_s"] == pytest.approx(0.5, abs=0.1)
     assert trial.outcome == Trial.Outcome.NOT_MET
@@ -70,7 +70,7 @@ def test_s_to_z_has_its_gap(as_client, programme):
 
 
 def test_a_glide_is_measured_in_semitones(as_client, programme):
-    up = sound(Voiced(4.0, ((0.0, 130.8), (4.0, 261.6))))
+    up = sound(VoicedPart(4.0, ((0.0, 130.8), (4.0, 261.6))))
     trial, answer = practise(as_client, programme, "block_stretch", up)
     assert trial.figures["semitones"] == pytest.approx(12.0, abs=0.5)
     assert trial.outcome == Trial.Outcome.MET
@@ -85,7 +85,9 @@ def test_a_pattern_is_followed_note_by_note(as_client, programme):
         hz = 130.813 * 2 ** ((st + flat) / 12)
         course += [(at, hz), (at + 0.42, hz)]
         at += 0.5
-    trial, answer = practise(as_client, programme, "five_note", sound(Voiced(at, tuple(course))))
+    trial, answer = practise(
+        as_client, programme, "five_note", sound(VoicedPart(at, tuple(course)))
+    )
     assert answer["sentence"] == "8 of 9 notes on pitch."
     assert trial.share_on_pitch == pytest.approx(8 / 9, abs=0.01)
     assert trial.outcome == Trial.Outcome.MET
@@ -113,7 +115,7 @@ def vowel(as_client, person, session, level_dbfs, **capture):
         source="simulated",
         capture={"device": "tablet", "browser": "b", **capture},
     )
-    made = sound(Voiced(2.5, 180.0, level_dbfs=level_dbfs))
+    made = sound(VoicedPart(2.5, 180.0, level_dbfs=level_dbfs))
     return send(as_client, said, recording=made).json()
 
 
@@ -122,7 +124,7 @@ def test_level_is_judged_against_the_comfortable_voice_on_this_device_only(
 ):
     session = sitting(person)
     here = {"device": "tablet", "browser": "b"}
-    strong = sound(Voiced(5.6, 180.0, level_dbfs=-14.0))
+    strong = sound(VoicedPart(5.6, 180.0, level_dbfs=-14.0))
     before, _ = practise(as_client, programme, "strong_ah", strong, session, capture=here)
     assert before.outcome == Trial.Outcome.NOT_JUDGED
     assert before.level_db is None
@@ -131,7 +133,7 @@ def test_level_is_judged_against_the_comfortable_voice_on_this_device_only(
     assert trial.level_db == pytest.approx(12.0, abs=1.0)
     assert trial.outcome == Trial.Outcome.MET
     assert "level in range" in answer["sentence"]
-    soft = sound(Voiced(5.6, 180.0, level_dbfs=-25.0))
+    soft = sound(VoicedPart(5.6, 180.0, level_dbfs=-25.0))
     trial, answer = practise(as_client, programme, "strong_ah", soft, session, capture=here)
     assert trial.outcome == Trial.Outcome.NOT_MET
     assert "softer than asked" in answer["sentence"]
@@ -147,12 +149,12 @@ def test_level_is_judged_against_the_comfortable_voice_on_this_device_only(
 
 
 def test_a_strong_hold_that_trails_off_is_not_met_whatever_else_is_not_judged(as_client, programme):
-    falling = sound(Voiced(5.6, 180.0, level_dbfs=-14.0, fall_db=14.0))
+    falling = sound(VoicedPart(5.6, 180.0, level_dbfs=-14.0, fall_db=14.0))
     trial, answer = practise(as_client, programme, "strong_ah", falling)
     assert trial.outcome == Trial.Outcome.NOT_MET  # its level cannot be judged on this device yet
     assert "trailing off at the end" in answer["sentence"]
     assert trial.figures["end_fall_db"] > 3.0
-    even = sound(Voiced(5.6, 180.0, level_dbfs=-14.0))
+    even = sound(VoicedPart(5.6, 180.0, level_dbfs=-14.0))
     trial, _ = practise(as_client, programme, "strong_ah", even)
     assert {part["part"]: part["verdict"] for part in trial.parts}["end_fall"] == "met"
 
@@ -160,7 +162,7 @@ def test_a_strong_hold_that_trails_off_is_not_met_whatever_else_is_not_judged(as
 def test_a_swell_is_judged_as_a_swell(as_client, person, clinician):
     document = simple_document(item("swell_fade", notes=[53], params={"seconds": 4}))
     programme = publish_anyway(person, document, by=clinician)
-    even, answer = practise(as_client, programme, "swell_fade", sound(Voiced(5.0, 174.6)))
+    even, answer = practise(as_client, programme, "swell_fade", sound(VoicedPart(5.0, 174.6)))
     assert even.outcome == Trial.Outcome.NOT_MET
     assert "without the swell or the fade" in answer["sentence"]
     assert even.figures["rise_db"] < 3.0
@@ -173,11 +175,11 @@ def test_a_glide_under_its_floor_is_not_met(as_client, person, clinician):
     for _ in range(3):
         vowel(as_client, person, session, -26.0)
     both = ((0.0, 130.8), (2.0, 261.6), (4.0, 130.8))
-    soft = sound(Voiced(4.0, both, level_dbfs=-35.0))
+    soft = sound(VoicedPart(4.0, both, level_dbfs=-35.0))
     trial, answer = practise(as_client, programme, "strong_glides", soft, session, capture=here)
     assert trial.outcome == Trial.Outcome.NOT_MET
     assert "softer than asked" in answer["sentence"]
-    strong = sound(Voiced(4.0, both, level_dbfs=-16.0))
+    strong = sound(VoicedPart(4.0, both, level_dbfs=-16.0))
     trial, _ = practise(as_client, programme, "strong_glides", strong, session, capture=here)
     assert trial.outcome == Trial.Outcome.MET
 

@@ -6,9 +6,9 @@ from operator import itemgetter
 import pytest
 
 from reedcore.catalogue.tasks import shipped_tasks
-from reedcore.measures import TrialContext, kind_of, measured
+from reedcore.measures import TrialContext, kind_of, measure_trial
 from reedcore.programme.edit_values import AddItem, SetParameter
-from reedcore.programme.edits import edited
+from reedcore.programme.edits import apply_edit
 from reedcore.programme.starting import ClientFigures, fitted_item
 from reedcore.targets import Verdict
 from tests.documents import empty_document
@@ -40,13 +40,13 @@ def handed_over(person, clinician, codes):
     tasks, document = shipped_tasks(), empty_document(person.created_at.date())
     for number, code in enumerate(codes):
         task, id = tasks[code], f"a{number}"
-        document = edited(document, AddItem(id, code, None), tasks)
+        document = apply_edit(document, AddItem(id, code, None), tasks)
         item = fitted_item(task, ClientFigures(voice=person.voice), id=id)
         document["items"][number]["notes"] = list(item.notes) or ([50] if task.notes else [])
         for name, value in SHORT.items():
             if limits := task.parameters.get(name):
                 value = min(max(value, limits.lowest), limits.highest)
-                document = edited(document, SetParameter(id, name, value), tasks)
+                document = apply_edit(document, SetParameter(id, name, value), tasks)
     return publish_anyway(person, document, by=clinician)
 
 
@@ -75,7 +75,9 @@ def every_one_is_judged_or_asked_about(person, clinician, codes):
         number = 1 if asked.asking.kind == "pattern" else None
         clip = simulated_clip(asked, manner="even", seed=1, number=number, rate_hz=RATE)
         wanted = asked.asking.wanted_of(number=number, beat_s=BEAT_S)
-        heard = measured(wanted, TrialContext(reference_dbfs=COMFORTABLE_DBFS), clip.samples, RATE)
+        heard = measure_trial(
+            wanted, TrialContext(reference_dbfs=COMFORTABLE_DBFS), clip.samples, RATE
+        )
         if heard.judgement.overall is Verdict.NOT_JUDGED:
             unjudged[row.task_code] = heard.judgement
     assert tried == set(codes)

@@ -13,7 +13,7 @@ from tests.factories import PIN, ClientFactory, prescribe
 from tests.web.conftest import entry, plan_shown, send, sitting
 from tests.web.signing_in import signed_in
 from web.clients.actions import choose_pin, issue_practice_access
-from web.clients.actions.erasing import belonging_to, erase_due, plan_erasure
+from web.clients.actions.erasing import erase_due, plan_erasure, rows_of_client
 from web.clients.models import Helper
 from web.practice.models import Tablet
 from web.record.models import Session
@@ -108,7 +108,7 @@ def test_with_the_client_every_helper_is_erased(helper, person, clinician):
     person.save()
     plan_erasure(person, by=clinician, why="moved away", name=person.name)
     account = helper.account_id
-    assert {account, person.account_id} <= belonging_to(person)[type(helper.account)]
+    assert {account, person.account_id} <= rows_of_client(person)[type(helper.account)]
     erase_due(now=timezone.now() + timedelta(days=99))
     assert not Helper.objects.exists()
     assert not Helper.history.exists()

@@ -8,7 +8,7 @@ from zoneinfo import ZoneInfo
 import pytest
 
 from reedcore.history import TrialRecord
-from reedcore.history.courses import course_for, same_device
+from reedcore.history.courses import course_for, since_device_change
 from reedcore.history.figures import HELD
 from reedcore.history.series import session_of, summaries_of, week_of
 from reedcore.progress import BetterDirection
@@ -134,8 +134,8 @@ def test_level_counts_since_the_device_last_changed():
         row(0, capture={"device": "tablet"}), row(1, capture={"device": "headset"}), row(2),
         row(3, capture={"device": "headset"}),
     ]  # fmt: skip
-    assert same_device(rows) == rows[1:]
-    assert same_device(rows[2:3]) == rows[2:3]
+    assert since_device_change(rows) == rows[1:]
+    assert since_device_change(rows[2:3]) == rows[2:3]
 
 
 @pytest.mark.parametrize(

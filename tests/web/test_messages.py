@@ -16,7 +16,7 @@ from tests.jobs import run_jobs
 from tests.web.test_board import straw
 from tests.web.test_deciding import practised, sat
 from web.clients.models import Client
-from web.messages.actions import write_to
+from web.messages.actions import queue_message
 from web.messages.models import Message
 from web.messages.unsubscribing import off_link
 from web.scheduled import digests, reminders
@@ -132,7 +132,7 @@ def test_after_three_unheard_reminders_it_is_the_clinicians_turn(reached, clinic
 
 
 def test_a_message_is_sent_once_however_often_the_job_runs(reached):
-    message = write_to(reached, Message.Kind.CHECK_IN)
+    message = queue_message(reached, Message.Kind.CHECK_IN)
     for _ in range(2):
         app.tasks["send_message"].func(message=message.pk)
     assert len(mail.outbox) == 1
@@ -259,7 +259,7 @@ def test_the_digest_comes_on_monday_morning_once(clinic, clinician, clock):
 
 @pytest.mark.django_db(transaction=True)
 def test_a_worker_takes_what_stands_in_the_queue(reached):
-    message = write_to(reached, Message.Kind.CHECK_IN)
+    message = queue_message(reached, Message.Kind.CHECK_IN)
     with app.replace_connector(app.connector.get_worker_connector()) as worker:
         worker.run_worker(wait=False, install_signal_handlers=False, listen_notify=False)
     message.refresh_from_db()

@@ -2,7 +2,7 @@
 
 import pytest
 
-from reedcore.synthvoice import Voiced
+from reedcore.synthvoice import VoicedPart
 from tests.factories import ClientFactory
 from tests.web.conftest import entry, send, sitting
 from tests.web.test_entries import sound
@@ -35,7 +35,7 @@ def figures(trial):
 
 def test_a_measured_hold_comes_back_to_the_last_figure_without_its_sound(as_client, person, task):
     said = entry(person, "sound", task=task.pk, source="microphone")
-    answer = send(as_client, said, recording=sound(Voiced(5.2, 174.6)))
+    answer = send(as_client, said, recording=sound(VoicedPart(5.2, 174.6)))
     before = figures(Trial.objects.get())
     lost()
     again = offered(as_client, person, answer)

@@ -8,7 +8,7 @@ import pytest
 import soundfile
 from django.urls import reverse
 
-from reedcore.synthvoice import HeldVoice, Room, Voiced, speak
+from reedcore.synthvoice import HeldVoice, Room, VoicedPart, speak
 from tests.web.conftest import entry, send
 from web.record.models import Trace, Trial
 
@@ -20,7 +20,7 @@ def wav(samples, rate=16_000, subtype="PCM_16"):
 
 
 def voice(rate=16_000, **changes):
-    return speak(HeldVoice(Voiced(5.4, 174.61), **changes), rate_hz=rate).samples
+    return speak(HeldVoice(VoicedPart(5.4, 174.61), **changes), rate_hz=rate).samples
 
 
 def hand_in(as_client, task, data, key=None):

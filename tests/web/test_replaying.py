@@ -13,7 +13,7 @@ from web.accounts.models import User
 from web.clients.actions import issue_practice_access, revoke_practice_access
 from web.clients.actions.people import deactivate_account
 from web.clients.models import Client, Erasure
-from web.intake.opening import EntryNotDecrypted, opened
+from web.intake.opening import EntryNotDecrypted, open_sealed
 from web.keeping import journal
 from web.keeping.epoch import epoch, recent_restore
 from web.practice.models import DeviceKey
@@ -103,9 +103,9 @@ def test_a_key_made_since_the_backup_opens_what_lies_on_the_device(folder, perso
     since = timezone.now() + timedelta(hours=1)  # keys come back however old the line is
     DeviceKey.objects.all().delete()
     with pytest.raises(EntryNotDecrypted):
-        opened(person, what)
+        open_sealed(person, what)
     assert replayed(folder, since) == {restore_replay.KEYS: 1}
-    assert opened(person, what).words == '{"kind": "begun"}'
+    assert open_sealed(person, what).words == '{"kind": "begun"}'
     assert b"PRIVATE" not in (folder / next(folder.iterdir()).name).read_bytes()
 
 
@@ -116,7 +116,7 @@ def test_a_key_that_no_key_of_the_sites_opens_is_counted_and_made_anew(folder, p
     assert seal_keys() == 1
     assert replayed(folder, timezone.now()) == {restore_replay.SHUT: 1}
     assert key_of(person.pk) is None
-    assert opened(person, sealed(person, {"kind": "begun"})).words
+    assert open_sealed(person, sealed(person, {"kind": "begun"})).words
 
 
 def test_keys_are_sealed_in_the_database_and_readable_for_an_older_version(person):

@@ -173,7 +173,7 @@ def test_a_caseload_goes_to_a_clinician_only(lead, colleague, person, clinic):
     person.save()
     helper = ClinicianFactory(clinic=clinic, role="assistant")
     page = signed_in(lead).post(
-        f"/clients/people/{colleague.pk}/leave/", {"to": helper.pk}, follow=True
+        f"/clients/people/{colleague.pk}/deactivate/", {"to": helper.pk}, follow=True
     )
     assert "Choose who takes over" in page.content.decode()
     person.refresh_from_db()

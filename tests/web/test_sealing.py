@@ -7,13 +7,13 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
-from reedcore.synthvoice import Voiced
+from reedcore.synthvoice import VoicedPart
 from tests.factories import ClientFactory
 from tests.sealed import sealed_to
 from tests.web.conftest import entry, sitting
 from tests.web.test_entries import sound
 from web.intake.models import NotTaken
-from web.intake.opening import EntryNotDecrypted, opened, opened_text
+from web.intake.opening import EntryNotDecrypted, open_sealed, opened_text
 from web.practice.models import DeviceKey
 from web.practice.page_token import page_token
 from web.practice.sealing import sealing_key
@@ -34,7 +34,7 @@ def send_sealed(device, what, *, to="intake:entries", args=()):
 
 def test_a_try_that_lay_sealed_is_measured_as_any_other(as_client, person, task):
     said = entry(person, "sound", task=task.pk, source="microphone")
-    hold = sound(Voiced(5.2, 174.6))
+    hold = sound(VoicedPart(5.2, 174.6))
     assert send_sealed(as_client, sealed(person, said, hold)).status_code == 200
     trial = Trial.objects.get()
     assert str(trial.key) == said["key"]
@@ -125,7 +125,7 @@ def test_each_client_has_a_key_of_their_own_made_once(person):
     assert sealing_key(person) == sealing_key(person) != sealing_key(other)
     assert DeviceKey.objects.count() == 2
     with pytest.raises(EntryNotDecrypted):
-        opened(other, sealed(person, {"kind": "begun"}))
+        open_sealed(other, sealed(person, {"kind": "begun"}))
     with pytest.raises(EntryNotDecrypted):
         opened_text(person, "no base64!")
 

@@ -267,9 +267,9 @@ def test_the_comfortable_range_lies_inside_the_glides(as_clinician, sheet):
 
 
 def test_a_loud_room_speaks_up_at_once(as_clinician, sheet):
-    from reedcore.synthvoice import Room, Silence, Voiced, render
+    from reedcore.synthvoice import Room, Silence, VoicedPart, render
 
-    parts = (Silence(1.0), Voiced(4.0, 140.0), Silence(1.0))
+    parts = (Silence(1.0), VoicedPart(4.0, 140.0), Silence(1.0))
     clip = render(parts, room=Room(-29.0))
     file = SimpleUploadedFile("loud.wav", write_wav(clip.samples, clip.rate_hz))
     body = {"key": str(uuid4()), "recording": file}

@@ -72,7 +72,7 @@ def test_the_command_line_starts_the_same_programme_from_the_clients_file(
     measured, tmp_path, capsys, code
 ):
     record = tmp_path / "record.json"
-    record.write_bytes(file.written(whole_file(measured)))
+    record.write_bytes(file.write_practice_file(whole_file(measured)))
     today = timezone.localdate()
     assert main(["start", code, "--record", str(record), "--today", today.isoformat()]) == 0
     here = starting_programme(code, client_figures(measured), shipped_tasks(), today=today)

@@ -9,7 +9,7 @@ from channels.db import database_sync_to_async
 from channels.testing import WebsocketCommunicator
 from django.test import Client as Browser
 
-from reedcore.synthvoice import HeldVoice, Voiced, speak
+from reedcore.synthvoice import HeldVoice, VoicedPart, speak
 from tests.web.conftest import run
 from web.config.asgi import application
 from web.intake.consumers import TakeConsumer
@@ -18,7 +18,7 @@ from web.record.models import Trial
 pytestmark = pytest.mark.django_db(transaction=True)
 
 RATE = 16_000
-CLIP = speak(HeldVoice(Voiced(seconds=5.3, pitch_hz=174.61)), rate_hz=RATE)
+CLIP = speak(HeldVoice(VoicedPart(seconds=5.3, pitch_hz=174.61)), rate_hz=RATE)
 SOUND = np.round(CLIP.samples * 32767).astype("<i2")
 BLOCK = 4_000
 #: For a busy machine; whatever is there already costs none of it.

@@ -16,7 +16,7 @@ from tests.factories import ClientFactory, ClinicianFactory, prescribe, trial
 from tests.pages import read
 from tests.web.test_deciding import practised, report, sat
 from tests.web.test_looking_back import at
-from web.notes.drafts import drafted
+from web.notes.drafts import draft_note
 from web.notes.facts import facts_of
 from web.record.models import Trial
 
@@ -234,5 +234,5 @@ def test_what_is_told_reaches_results_notes_and_files(as_clinician, person, pres
     assert made["trials"][0]["figures"] == {"breaths": 6}
     assert {each["kind"] for each in made["reports"]} >= {"felt", "breath", "depth"}
     day = timezone.localdate(session.begun_at, timezone=person.zone)
-    words = "\n".join(drafted("progress", facts_of(person, first=day, last=day)).values())
+    words = "\n".join(draft_note("progress", facts_of(person, first=day, last=day)).values())
     assert "on 1 day: done: 6 breaths." in words

@@ -12,7 +12,7 @@ from django.http import Http404, HttpRequest
 from .auth_log import log_permission_denied
 
 
-def _only(role_test: Any, *, sign_in: Any = None) -> Any:
+def _role_only(role_test: Any, *, sign_in: Any = None) -> Any:
     """Return a view for people of a role, by the method; who is not signed in is led to
     ``sign_in``."""
 
@@ -40,16 +40,16 @@ def _looks(method: str) -> bool:
 
 
 #: Clinic settings, people and erasures.
-lead_only = _only(lambda user, _: user.is_clinician and user.is_lead)
+lead_only = _role_only(lambda user, _: user.is_clinician and user.is_lead)
 #: Prescribing, decisions, signatures and exports.
-clinician_only = _only(lambda user, _: user.is_clinician)
+clinician_only = _role_only(lambda user, _: user.is_clinician)
 #: Sessions in the clinic and their logs.
-assisting = _only(lambda user, _: user.leads_sessions)
+assisting = _role_only(lambda user, _: user.leads_sessions)
 #: All staff can read; those who may measure can also send.
-measuring = _only(lambda user, how: user.leads_sessions or (user.works_here and _looks(how)))
+measuring = _role_only(lambda user, how: user.leads_sessions or (user.works_here and _looks(how)))
 #: All staff can read; only clinicians can send.
-looking = _only(lambda user, how: user.is_clinician or (user.works_here and _looks(how)))
+looking = _role_only(lambda user, how: user.is_clinician or (user.works_here and _looks(how)))
 #: The person's own account and drafts.
-working_here = _only(lambda user, _: user.works_here)
+working_here = _role_only(lambda user, _: user.works_here)
 #: Practice: the client and helpers.
-practising = _only(lambda user, _: user.practises, sign_in="practice:code")
+practising = _role_only(lambda user, _: user.practises, sign_in="practice:code")

@@ -12,7 +12,7 @@ from django.utils.translation import gettext
 from procrastinate.contrib.django import app
 
 from .models import Clinic, User
-from .rate_limit import Limit, allowed
+from .rate_limit import Limit, is_within_limit
 
 #: An arbitrary advisory lock key for the list of user names.
 _NAMES_LOCK = 70_431
@@ -97,9 +97,9 @@ def forgot_password(who: str, *, address: str) -> None:
     The mail goes by the queue, so that how long the answer takes tells nobody anything.
     """
     who = who.replace("\x00", "").strip()[:254]
-    if not who or not allowed(LINKS_ASKED, address):
+    if not who or not is_within_limit(LINKS_ASKED, address):
         return
     people = User.objects.filter(role__in=User.AT_WORK, is_active=True).exclude(email="")
     for user in people.filter(Q(username__iexact=who) | Q(email__iexact=who))[:5]:
-        if allowed(LINKS_SENT, user.pk):
+        if is_within_limit(LINKS_SENT, user.pk):
             app.configure_task("mail_password_link").defer(user=user.pk)

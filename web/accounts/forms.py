@@ -11,7 +11,7 @@ from django.utils.translation import gettext, gettext_lazy
 from web.ui.forms import DescribedForm
 
 from .models import User
-from .rate_limit import Limit, allowed, is_exhausted
+from .rate_limit import Limit, is_exhausted, is_within_limit
 
 #: Limit per account from any address: axes counts only an account at one address (ASVS 2.2.1).
 WRONG_PASSWORDS = Limit("wrong passwords of an account", 60, 3600)
@@ -52,7 +52,7 @@ class SignInForm(AuthenticationForm):
         try:
             return super().clean()
         except ValidationError:
-            allowed(WRONG_PASSWORDS, name)
+            is_within_limit(WRONG_PASSWORDS, name)
             raise
 
 

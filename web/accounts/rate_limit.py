@@ -23,7 +23,7 @@ class Limit:
     window_s: int
 
 
-def allowed(limit: Limit, whose: object = "") -> bool:
+def is_within_limit(limit: Limit, whose: object = "") -> bool:
     """Count once, and return whether that was within the limit."""
     counted, made = Guesses.objects.get_or_create(
         what=_digest(limit, whose), window=_window(limit), defaults={"count": 1}
@@ -38,7 +38,7 @@ def is_first(limit: Limit, whose: object = "") -> bool:
     """Count once, and return whether it was the first time, over the end of a window too."""
     before = _window(limit) - timedelta(seconds=limit.window_s)
     was_before = Guesses.objects.filter(what=_digest(limit, whose), window=before).exists()
-    return allowed(limit, whose) and not was_before
+    return is_within_limit(limit, whose) and not was_before
 
 
 def is_exhausted(limit: Limit, whose: object = "") -> bool:

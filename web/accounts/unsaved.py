@@ -38,7 +38,7 @@ def keep(request: SignedInRequest) -> HttpResponse:
         return JsonResponse(
             {"sentence": gettext("This text is too long to save as a draft.")}, status=422
         )
-    form, fields = _asked(sent)
+    form, fields = _parse_form(sent)
     if form is None:
         return JsonResponse({"sentence": gettext("This is not a form.")}, status=422)
     if fields:
@@ -54,7 +54,7 @@ def keep(request: SignedInRequest) -> HttpResponse:
     return JsonResponse({"kept": bool(fields)})
 
 
-def _asked(sent: dict[str, Any] | list[Any]) -> tuple[Any, ...]:
+def _parse_form(sent: dict[str, Any] | list[Any]) -> tuple[Any, ...]:
     """Return the form's name and its fields, each a pair of texts; None where it is
     something else."""
     form, fields = (sent.get("form"), sent.get("fields")) if isinstance(sent, dict) else (0, 0)

@@ -14,7 +14,7 @@ urlpatterns = [
         views.ChoosePassword.as_view(),
         name="choose_password",
     ),
-    path("forgotten/", views.forgotten, name="forgotten"),
+    path("forgotten/", views.request_password_reset, name="forgotten"),
     path("account/", views.own, name="own"),
     path("account/end-others/", views.end_others, name="end_others"),
     path("sign-out/", views.SignOut.as_view(), name="sign_out"),

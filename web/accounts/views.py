@@ -112,7 +112,7 @@ def home(request: SignedInRequest) -> HttpResponse:
 
 
 @require_http_methods(["GET", "POST"])
-def forgotten(request: HttpRequest) -> HttpResponse:
+def request_password_reset(request: HttpRequest) -> HttpResponse:
     """Email a reset link; never reveal whether the account exists."""
     if request.method == "POST":
         forgot_password(request.POST.get("who", ""), address=address_of(request))
@@ -122,7 +122,7 @@ def forgotten(request: HttpRequest) -> HttpResponse:
 _KINDS = tuple(Authenticator.Type)
 
 
-def closed(request: SignedInRequest) -> HttpResponse:
+def deactivated_account(request: SignedInRequest) -> HttpResponse:
     """Whoever has left gets in by no step."""
     return render(request, "accounts/closed.html", status=403)
 

@@ -11,7 +11,7 @@ from django.utils.translation import gettext
 from reedcore.baseline import PitchRange, against_reference, reference_for
 from reedcore.baseline.sheet import VITAL, BaselineSummary, kept_trials
 from reedcore.baseline.steps import BY_CODE
-from reedcore.translation import translated
+from reedcore.translation import translate
 from web.clients.models import Client
 from web.ui.marked import WordList, gettext_noop
 
@@ -216,7 +216,7 @@ def sample_rows(sheet: Baseline, trials: list[BaselineTrial]) -> Iterator[SheetR
         ]
         hz = figures["median_hz"]
         yield SheetRow(
-            translated(BY_CODE[code].title),
+            translate(BY_CODE[code].title),
             gettext("{note_words}, {hz:.0f} Hz").format(
                 note_words=note_words(hz, sheet.client), hz=hz
             ),

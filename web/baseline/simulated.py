@@ -10,7 +10,7 @@ from functools import partial
 from django.conf import settings
 
 from reedcore.baseline.steps import BaselineStep
-from reedcore.synthvoice import Clip, Hiss, Room, Silence, Talk, Voiced, render
+from reedcore.synthvoice import Clip, Hiss, Room, Silence, Talk, VoicedPart, render
 from reedcore.synthvoice.instruments import meter_reading_db_spl, spirometer_reading_ml
 from web.clients.models import Client
 
@@ -31,15 +31,15 @@ def simulated_take(
     breath_s = settings.SIMULATED_BREATH_S
     long_s = breath_s * (0.9 + 0.02 * (seed % 9))
     short_s, said_s, glide_s = min(3.0, breath_s), min(4.0, breath_s), min(3.5, breath_s)
-    voiced = partial(Voiced, jitter_cents=5.0, vowel="ah")
-    parts_by_step: dict[str, Voiced | Talk | Hiss] = {
+    voiced = partial(VoicedPart, jitter_cents=5.0, vowel="ah")
+    parts_by_step: dict[str, VoicedPart | Talk | Hiss] = {
         "calibration": voiced(short_s, hz, level_dbfs=-24.0),
-        "comfortable": voiced(short_s, hz * _near(seed), level_dbfs=-27.0),
+        "comfortable": voiced(short_s, hz * _vary_pitch(seed), level_dbfs=-27.0),
         "habitual": Talk(said_s, hz * 0.9, level_dbfs=-26.0),
         "easiest": Talk(said_s, hz, level_dbfs=-26.0),
         "vowel": voiced(long_s, hz, fall_db=4.0),
         "s": Hiss(long_s * 1.1),
-        "z": Voiced(
+        "z": VoicedPart(
             long_s * 0.95, hz, level_dbfs=-26.0, jitter_cents=5.0, vowel="ee", breathiness_db=-18.0
         ),
         "glide_up": voiced(glide_s, ((0.0, hz / 1.3), (glide_s, hz * 2.2))),
@@ -52,7 +52,7 @@ def simulated_take(
     return render(parts, room=Room(-68.0), rate_hz=rate_hz, seed=seed)
 
 
-def _near(seed: int) -> float:
+def _vary_pitch(seed: int) -> float:
     """Nobody sits on the very same note twice: up to a sixth of a tone off."""
     return 2.0 ** ((seed % 7 - 3) / 180)
 

@@ -17,7 +17,7 @@ from reedcore.devices.back_pressure import (
     Tube,
     back_pressure,
     class_pressure,
-    in_order,
+    props_in_order,
 )
 from reedcore.devices.bores import BORES
 from reedcore.devices.breath_counts import BreathCount
@@ -153,7 +153,7 @@ def _distance(cleaned: dict[str, float], **_: Any) -> dict[str, Any]:
     }
 
 
-def about(pressure: BackPressure) -> str:
+def approximate_pressure(pressure: BackPressure) -> str:
     """``about 0.4 cmH₂O``."""
     return gettext("about {about:g} cmH₂O").format(about=pressure.about) + (
         gettext(", rough") if pressure.rough else ""
@@ -161,7 +161,7 @@ def about(pressure: BackPressure) -> str:
 
 
 def _straw(cleaned: dict[str, float], *, client: Client, **_: Any) -> dict[str, Any]:
-    words = [about(back_pressure(Tube(**cleaned)))]
+    words = [approximate_pressure(back_pressure(Tube(**cleaned)))]
     owned = client.props if client else list(BORES)
     props = [(PROPS[code], back_pressure(Tube(*BORES[code]))) for code in owned if code in BORES]
     if "tube" in owned:
@@ -173,7 +173,7 @@ def _straw(cleaned: dict[str, float], *, client: Client, **_: Any) -> dict[str, 
             for depth in DEPTHS_CM
         ]
     props += [(name, class_pressure(level)) for name, level in TRILLS]
-    ladder = [(name, about(pressure)) for name, pressure in in_order(props)]
+    ladder = [(name, approximate_pressure(pressure)) for name, pressure in props_in_order(props)]
     title = (
         gettext("{client}’s equipment, from easy to hard").format(client=client)
         if client
@@ -221,7 +221,7 @@ def _pattern(cleaned: dict[str, Any], **_: Any) -> dict[str, Any]:
     return {"words": words, "score": score(drill), "has_sound": True}
 
 
-def played(drill: PatternDrill) -> list[tuple[Any, ...]]:
+def playable_drill(drill: PatternDrill) -> list[tuple[Any, ...]]:
     """Return a drill as (note or None for a rest, beats), one after the other."""
     line: list[tuple[Note | None, float]] = []
     for each in drill.rounds():

@@ -6,7 +6,7 @@ from . import views
 
 app_name = "calculators"
 urlpatterns = [
-    path("", views.all_tools, name="all"),
+    path("", views.calculators_page, name="all"),
     path("pattern.mid", views.pattern_midi, name="pattern_midi"),
     path("pattern.wav", views.pattern_wav, name="pattern_wav"),
 ]

@@ -17,7 +17,7 @@ from web.baseline.summaries import summary_of
 from web.clients.queries import client_seen_by
 
 from .forms import PatternForm
-from .tools import TOOLS, answer, played
+from .tools import TOOLS, answer, playable_drill
 
 if TYPE_CHECKING:
     from reedcore.baseline.sheet import BaselineSummary
@@ -31,7 +31,7 @@ LONGEST_SOUND_S = 300.0
 
 
 @looking
-def all_tools(request: SignedInRequest) -> HttpResponse:
+def calculators_page(request: SignedInRequest) -> HttpResponse:
     """Return every calculator with its usual figures; ``?tool=…&part=1`` gives just one of them."""
     client, found = _client(request)
     asked = request.GET.get("tool")
@@ -90,7 +90,7 @@ def _drill(request: SignedInRequest) -> PatternDrill:
 def pattern_midi(request: SignedInRequest) -> HttpResponse:
     """Return the pattern for any keyboard or notation program."""
     drill = _drill(request)
-    data = write_midi(played(drill), beat_s=drill.beat_s, title=gettext("Growing pattern"))
+    data = write_midi(playable_drill(drill), beat_s=drill.beat_s, title=gettext("Growing pattern"))
     return HttpResponse(
         data,
         content_type="audio/midi",
@@ -106,6 +106,6 @@ def pattern_wav(request: SignedInRequest) -> HttpResponse:
         raise Http404
     line = [
         (note.hz(a4_hz=request.user.clinic.a4_hz) if note else None, beats * drill.beat_s)
-        for note, beats in played(drill)
+        for note, beats in playable_drill(drill)
     ]
     return HttpResponse(write_wav(melody(line), 44_100), content_type="audio/wav")

@@ -26,7 +26,7 @@ def tasks_for(clinic: Clinic, *, hidden: bool = False) -> dict[str, Task]:
     return tasks | {row.code: own_task(row) for row in clinic.own_tasks.all()}
 
 
-def every_task(clinic: Clinic) -> dict[str, Task]:
+def all_tasks(clinic: Clinic) -> dict[str, Task]:
     """Return all of them, hidden ones too: an old programme may hold one."""
     return tasks_for(clinic, hidden=True)
 

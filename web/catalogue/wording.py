@@ -1,7 +1,7 @@
 """Words of the catalogue."""
 
 from reedcore.catalogue.schema import FAMILIES
-from reedcore.translation import translated
+from reedcore.translation import translate
 from web.ui.marked import Words, gettext_noop
 
 #: Display name of each task parameter.
@@ -24,4 +24,4 @@ def number_name(name: str) -> str:
 
 def families() -> list[tuple[str, str]]:
     """Return the families of tasks, by code, with their names."""
-    return [(code, translated(name)) for code, name in FAMILIES.items()]
+    return [(code, translate(name)) for code, name in FAMILIES.items()]

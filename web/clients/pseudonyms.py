@@ -29,7 +29,7 @@ def names_left_out() -> bool:
 
 
 @contextmanager
-def without_names() -> Iterator[None]:
+def hide_names() -> Iterator[None]:
     """Rows that are read in it carry no names."""
     before = _left_out.set(True)
     try:
@@ -86,6 +86,6 @@ class NamelessMiddleware:
 
     def __call__(self, request: HttpRequest) -> HttpResponseBase:
         if request.user.is_authenticated and request.user.sees_no_names:
-            with without_names():
+            with hide_names():
                 return self.get_response(request)
         return self.get_response(request)

@@ -10,8 +10,8 @@ urlpatterns = [
     path("clinic/reference/", settings.add_reference, name="add_reference"),
     path("clinic/reference/<int:pk>/remove/", settings.remove_reference, name="remove_reference"),
     path("people/", people.people, name="people"),
-    path("opened/", retention.opened, name="opened"),
-    path("erased/", retention.erased, name="erased"),
+    path("opened/", retention.access_log_page, name="opened"),
+    path("erased/", retention.erasures_page, name="erased"),
     path("<int:pk>/erase/", retention.erase, name="erase"),
     path("<int:pk>/keep/", retention.keep, name="keep"),
     path("people/invite/", people.invite, name="invite"),
@@ -22,5 +22,5 @@ urlpatterns = [
     path("people/<int:pk>/role/", people.role, name="role"),
     path("people/cover/", people.cover, name="cover"),
     path("people/cover/<int:pk>/end/", people.end_cover, name="end_cover"),
-    path("<int:pk>/shared/", people.shared, name="shared"),
+    path("<int:pk>/shared/", people.share_record, name="shared"),
 ]

@@ -63,7 +63,7 @@ def page_words(page: str) -> str:
     return PAGES.get(page) or page.partition(":")[2].replace("_", " ") or page
 
 
-def what_belongs(rows: dict[type, set[Any]]) -> list[str]:
+def contents_words(rows: dict[type, set[Any]]) -> list[str]:
     """Return what a record holds, in words: by model, its rows' keys."""
     counts = {model.__name__: len(keys) for model, keys in rows.items() if keys}
     said = [

@@ -30,14 +30,14 @@ class BodyLimit:
     async def __call__(
         self, scope: dict[str, Any], receive: Callable[..., Any], send: Callable[..., Any]
     ) -> None:
-        declared = _declared(scope)
+        declared = _declared_length(scope)
         small = settings.LARGEST_ANONYMOUS_BODY_BYTES
         if scope.get("path") == reverse("intake:stop"):
             # Never reject a stop because of its size: its beginning says whose it is.
             await self.application(_said_to_be(scope, small), _first(receive, small), send)
             return
         if declared is not None and declared <= small:
-            await self.application(scope, _counted(receive, small), send)
+            await self.application(scope, _limit_body(receive, small), send)
             return
         if declared is None and scope["method"] in ("GET", "HEAD", "OPTIONS"):
             await self.application(scope, receive, send)
@@ -49,12 +49,12 @@ class BodyLimit:
             much = declared > settings.LARGEST_BODY_BYTES
             await _refuse(send, *shut(of_a_page=page and not much))
             return
-        await self.application(scope, _counted(receive, most), send)
+        await self.application(scope, _limit_body(receive, most), send)
 
 
 def _said_to_be(scope: Any, most: Any) -> Any:
     """Return the scope with no stated length where that is over so many bytes."""
-    declared = _declared(scope)
+    declared = _declared_length(scope)
     if declared is None or declared <= most:
         return scope
     headers = [each for each in scope["headers"] if each[0] != b"content-length"]
@@ -80,7 +80,7 @@ def _first(receive: Any, most: Any) -> Any:
     return cut
 
 
-def _declared(scope: dict[str, Any]) -> int | None:
+def _declared_length(scope: dict[str, Any]) -> int | None:
     """Return how long the body is said to be; None where that is not said, or is no number."""
     for name, value in scope["headers"]:
         if name == b"content-length":
@@ -88,7 +88,7 @@ def _declared(scope: dict[str, Any]) -> int | None:
     return None
 
 
-def _counted(receive: Callable[..., Any], most: int) -> Callable[..., Any]:
+def _limit_body(receive: Callable[..., Any], most: int) -> Callable[..., Any]:
     """The body, cut off by a hang-up where it is longer than was said."""
     read = 0
 

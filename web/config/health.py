@@ -56,7 +56,7 @@ class MetricsMiddleware:
         return response
 
 
-def with_token(view: Any) -> Any:
+def token_required(view: Any) -> Any:
     """For whoever knows the token; for anybody else the page does not exist."""
 
     @wraps(view)
@@ -77,7 +77,7 @@ def live(request: HttpRequest) -> HttpResponse:
 
 
 @require_GET
-@with_token
+@token_required
 def ready(request: HttpRequest) -> HttpResponse:
     """Return whether the site can do its work (else status 503), and the findings."""
     found = findings()
@@ -92,7 +92,7 @@ def ready(request: HttpRequest) -> HttpResponse:
 
 
 @require_GET
-@with_token
+@token_required
 def metrics(request: HttpRequest) -> HttpResponse:
     """This process's counters (all processes' where PROMETHEUS_MULTIPROC_DIR is set), and what the
     database tells."""

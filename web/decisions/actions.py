@@ -22,18 +22,18 @@ from reedcore.programme.edits import (
     edited_by_all,
 )
 from reedcore.programme.swap import substitute_for
-from web.catalogue.queries import every_task
+from web.catalogue.queries import all_tasks
 from web.clients.models import Client
-from web.messages.actions import address_of, words_for, write_to
+from web.messages.actions import address_of, message_text, queue_message
 from web.messages.models import Message
 from web.messages.wording import SUBJECTS
 from web.programmes.actions import (
+    latest_single_sound,
     publish_document,
     publish_programme,
-    same_sound,
     withdraw,
 )
-from web.programmes.drafting import locked
+from web.programmes.drafting import lock_client
 from web.programmes.version_diff import differences
 from web.record.models import Decision, RuleSettings
 from web.record.prescribed_item import PrescribedRow
@@ -100,7 +100,7 @@ def accept_proposed(
         As `accept_proposal`.
     """
     # Lock first, so that the second of two simultaneous decisions sees the first.
-    client = locked(client)
+    client = lock_client(client)
     decided = proposal_named(client, task=task, step=step)
     if decided is None:
         raise NotProposed
@@ -127,7 +127,7 @@ def message_for(client: Client, *, task: str, step: str) -> MessageDraft | None:
     if to is None or decided is None:
         return None
     kind, changes = _message(client, decided)
-    return MessageDraft(to, SUBJECTS[kind], words_for(client, kind, changes=changes))
+    return MessageDraft(to, SUBJECTS[kind], message_text(client, kind, changes=changes))
 
 
 @transaction.atomic
@@ -138,7 +138,7 @@ def refuse_proposed(client: Client, *, task: str, step: str, by: User, reason: s
         NotProposed: it is not proposed any more.
         RedFlagOpen: it is a red flag.
     """
-    client = locked(client)
+    client = lock_client(client)
     decided = proposal_named(client, task=task, step=step)
     if decided is None:
         raise NotProposed
@@ -158,11 +158,11 @@ def accept_proposal(
         web.programmes.actions.OpenStops, NotCleared: as publishing says; nothing is decided then.
         NothingToSwapFor: likewise.
     """
-    made = _changed(client, decided, by=by)
+    made = _publish_change(client, decided, by=by)
     decision = _keep(client, decided, by=by, accepted=True, made=made)
     if writes and decided.proposal.step in WRITES:
         kind, changes = _message(client, decided)
-        write_to(client, kind, by=by, changes=changes)
+        queue_message(client, kind, by=by, changes=changes)
     return decision
 
 
@@ -182,7 +182,7 @@ def undo(decision: Decision, *, by: User) -> None:
         AlreadyUndone: somebody has taken it back before.
         CannotUndo: somebody has practised under it, or a newer version is in force.
     """
-    locked(decision.client)
+    lock_client(decision.client)
     decision = lock_row(decision)
     if decision.undone_at is not None:
         raise AlreadyUndone
@@ -220,7 +220,7 @@ def _changes(client: Client, decided: ProposedStep) -> list[Any]:
     before = decided.task.programme.prescribed
     spelling = Spelling(client.spelling)
     return differences(
-        before, programme_from(after), tasks=every_task(client.clinic), spelling=spelling
+        before, programme_from(after), tasks=all_tasks(client.clinic), spelling=spelling
     )
 
 
@@ -249,7 +249,7 @@ def _keep(
     )
 
 
-def _changed(client: Client, decided: ProposedStep, *, by: User) -> ProgrammeVersion | None:
+def _publish_change(client: Client, decided: ProposedStep, *, by: User) -> ProgrammeVersion | None:
     """Return the version that taking it makes; None where it changes nothing in the programme."""
     task, proposal = decided.task, decided.proposal
     if task is None:
@@ -269,7 +269,7 @@ def _alone(client: Client, task: PrescribedTask, seconds: Any, *, by: User) -> A
     """Return the next version of one held sound that was prescribed by itself."""
     if seconds is None:
         return None
-    again = same_sound(task, target_s=seconds)
+    again = latest_single_sound(task, target_s=seconds)
     kept = task.programme.overrules  # Do not ask again for a reason that still applies.
     return publish_programme(client, by=by, task=again, overrules=kept)
 
@@ -280,7 +280,7 @@ def _document(client: Client, decided: ProposedStep) -> dict[str, Any] | None:
     document = decided.task.programme.document if decided.task else None
     if not document:
         return None
-    catalogue = every_task(client.clinic)
+    catalogue = all_tasks(client.clinic)
     return edited_by_all(document, _edits(client, decided, catalogue), catalogue)
 
 

@@ -17,7 +17,7 @@ from reedcore.decisions import Need, Step
 from reedcore.decisions.of_history import RUNGS
 from reedcore.history.dues import FORTNIGHT
 from reedcore.programme.swap import substitute_for
-from web.catalogue.queries import every_task
+from web.catalogue.queries import all_tasks
 from web.clients.models import Client
 from web.record.models import Decision, ProgrammeVersion, Trial
 from web.screening.models import Stop
@@ -126,7 +126,7 @@ def lines_for(
     brief = brief_statuses(found, now=now)
     if school:
         found = [client for client in found if brief[client.pk].school == school]
-    drawn = _drawn(found, brief, user.clinic)
+    drawn = _rendered_lines(found, brief, user.clinic)
     placed = [
         PlacedLine(Need(brief[client.pk].need), client.name, client.pk, drawn[client.pk])
         for client in found
@@ -134,13 +134,13 @@ def lines_for(
     return sorted(placed, key=lambda line: (line.need, line.name))
 
 
-def _drawn(clients: list[Any], brief: Any, clinic: Clinic) -> dict[int, str]:
+def _rendered_lines(clients: list[Any], brief: Any, clinic: Clinic) -> dict[int, str]:
     """Return each client's line as HTML, by their key; draw those that are not cached."""
     names = {client.pk: _name_of(client, brief[client.pk]) for client in clients}
     kept = cache.get_many(names.values())
     missing = [client for client in clients if names[client.pk] not in kept]
     if missing:
-        full, catalogue = kept_statuses(missing), every_task(clinic)
+        full, catalogue = kept_statuses(missing), all_tasks(clinic)
         fresh = {
             names[client.pk]: render_to_string(
                 "decisions/_line.html",
@@ -164,7 +164,7 @@ def _name_of(client: Client, status: ClientStatus) -> str:
     return f"board-line-{sha256(said.encode()).hexdigest()}"
 
 
-def undelivered(user: User) -> list[tuple[Stop, str]]:
+def undelivered_stops(user: User) -> list[tuple[Stop, str]]:
     """Return the stops that have not reached anybody by mail yet, with the reason: this is the
     second way."""
     waiting = Stop.objects.filter(
@@ -173,7 +173,7 @@ def undelivered(user: User) -> list[tuple[Stop, str]]:
     return [(stop, delivery_words(stop)) for stop in waiting.select_related("client")]
 
 
-def concerned(user: User) -> list[ProgrammeVersion]:
+def forbidden_programmes(user: User) -> list[ProgrammeVersion]:
     """Return the programmes in force that ask for what the record, as it stands now, forbids."""
     newest = ProgrammeVersion.objects.filter(client=OuterRef("client"), withdrawn_at=None)
     found = ProgrammeVersion.objects.filter(
@@ -183,7 +183,7 @@ def concerned(user: User) -> list[ProgrammeVersion]:
     return list(found.select_related("client").order_by("client__name"))
 
 
-def grouped(lines: list[PlacedLine]) -> list[Group]:
+def group_by_need(lines: list[PlacedLine]) -> list[Group]:
     """Return the lines under the name of their need; an empty need is left out."""
     groups = []
     for need, name in NEEDS.items():
@@ -208,7 +208,7 @@ def line_of(client: Client, status: Any, catalogue: Any) -> BoardLine:
         )
         return BoardLine(client, status, Need(status.need), reason, len(status.proposed), row)
     if not status.proposed:
-        reason = _stop_words(status, client) or _on_course(status.fortnight)
+        reason = _stop_words(status, client) or _on_course_words(status.fortnight)
         return BoardLine(client, status, Need(status.need), reason, 0, row)
     first = status.proposed[0]
     proposal = proposal_from(first)
@@ -275,7 +275,7 @@ def reason_words(kept: dict) -> str:
     return f"{words[0].upper()}{words[1:]}." if whole else f"{kept['title']}: {words}."
 
 
-def _on_course(fortnight: dict[str, Any]) -> str:
+def _on_course_words(fortnight: dict[str, Any]) -> str:
     if not fortnight["programme"]:
         return gettext("No programme yet.")
     if not fortnight["last"]:
@@ -328,11 +328,11 @@ def _row(fortnight: dict[str, Any]) -> BoardRow:
         surface=surface,
         reeds=[SmallReed("".join(paths), state) for state, paths in stems.items()],
         missed="".join(f"M{x} 51h8v3h-8z" for x in missed),
-        spoken=_spoken(fortnight, every, missed),
+        spoken=_fortnight_words(fortnight, every, missed),
     )
 
 
-def _spoken(fortnight: dict[str, Any], every: list[Any], missed: list[Any]) -> str:
+def _fortnight_words(fortnight: dict[str, Any], every: list[Any], missed: list[Any]) -> str:
     first = date.fromisoformat(fortnight["first"])
     span = gettext("{first} to {first_2}").format(
         first=short_day(first), first_2=short_day(first + timedelta(days=FORTNIGHT - 1))

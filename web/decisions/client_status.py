@@ -12,8 +12,8 @@ from django.db import transaction
 from django.utils import timezone
 from pydantic import TypeAdapter
 
-from reedcore.decisions import Need, Proposal, Reason, Step, most_pressing
-from reedcore.decisions.of_history import About, HistoryProposals
+from reedcore.decisions import Need, Proposal, Reason, Step, most_pressing_need
+from reedcore.decisions.of_history import HistoryProposals, ProposalSubject
 from reedcore.history.dose import week_dose
 from reedcore.history.fortnight import Fortnight, fortnight
 from web.clients.models import Client
@@ -22,7 +22,7 @@ from web.screening.models import Stop
 from web.ui.faults import new_fault
 
 from .models import ClientStatus
-from .proposing_steps import decided, said_of, stay_words
+from .proposing_steps import add_title, said_of, stay_words
 
 logger = logging.getLogger(__name__)
 _FORTNIGHT = TypeAdapter(Fortnight)
@@ -132,14 +132,14 @@ def _work_out(status: ClientStatus, known: ClientSnapshot, today: date) -> None:
     said = every.proposed
     status.stale, status.fault = False, ""
     status.day = today
-    status.need = most_pressing(
+    status.need = most_pressing_need(
         (each.proposal for each in said), has_programme=known.history.programme is not None
     )
     status.proposed = [_as_json(each, known) for each in said]
     programme = known.programme
     prescribed = programme.prescribed if programme else None
     status.school = prescribed.school if prescribed else ""
-    pressing = said[0].asking if said and said[0].about is not About.WHOLE else None
+    pressing = said[0].asking if said and said[0].about is not ProposalSubject.WHOLE else None
     drawn = fortnight(known.history, pressing, today=today)
     dose = asdict(week_dose(known.history, today))
     status.fortnight = {
@@ -161,7 +161,7 @@ def _could_not(status: ClientStatus) -> None:
 def _as_json(each: HistoryProposals, known: ClientSnapshot) -> dict:
     values = asdict(each.proposal)
     of_flag = each.proposal.reason is Reason.RED_FLAG_OPEN
-    told, to = decided(known, each), each.to
+    told, to = add_title(known, each), each.to
     return {
         **values,
         "flags": known.history.open_flags if of_flag else [],

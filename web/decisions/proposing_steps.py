@@ -4,7 +4,12 @@ from dataclasses import dataclass
 from datetime import date
 
 from reedcore.decisions import Proposal, Step
-from reedcore.decisions.of_history import About, HistoryProposals, for_each_task, spoken
+from reedcore.decisions.of_history import (
+    HistoryProposals,
+    ProposalSubject,
+    for_each_task,
+    proposing_only,
+)
 from web.practice.wording import title_of
 from web.record.history import ClientSnapshot
 from web.record.models import PrescribedTask
@@ -15,13 +20,16 @@ from web.ui.marked import Words, gettext_noop
 from .wording import reason_of
 
 _TITLES = Words(
-    {About.WHOLE: gettext_noop("The whole programme"), About.BLOCK: gettext_noop("The block")}
+    {
+        ProposalSubject.WHOLE: gettext_noop("The whole programme"),
+        ProposalSubject.BLOCK: gettext_noop("The block"),
+    }
 )
 
 
 def title_of_whole() -> str:
     """Return what a proposal for the whole programme is called."""
-    return _TITLES[About.WHOLE]
+    return _TITLES[ProposalSubject.WHOLE]
 
 
 @dataclass(frozen=True)
@@ -50,15 +58,15 @@ def said_of(known: ClientSnapshot, *, today: date) -> ClientProposals:
     """Return what is proposed, and why all else stays as it is."""
     every = for_each_task(known.history, known.settings, today=today)
     stays = [each for each in every if each.proposal.step is Step.STAY]
-    return ClientProposals(spoken(known.history, every), stays)
+    return ClientProposals(proposing_only(known.history, every), stays)
 
 
 def stay_words(known: ClientSnapshot, each: HistoryProposals) -> str:
     """Return a task and the reason that it stays as it is."""
-    return f"{decided(known, each).title}: {reason_of(each.proposal)}."
+    return f"{add_title(known, each).title}: {reason_of(each.proposal)}."
 
 
-def decided(known: ClientSnapshot, proposed: HistoryProposals) -> ProposedStep:
+def add_title(known: ClientSnapshot, proposed: HistoryProposals) -> ProposedStep:
     """Return the same with its title and its row."""
     task = known.task(proposed.asking)
     title = _TITLES.get(proposed.about)

@@ -145,10 +145,10 @@ def reason_of(proposal: Proposal) -> str:
     facts["worse"] = worse.format(**facts)
     if facts.get("usual_s"):
         facts["fall"] = 1.0 - facts["now_s"] / facts["usual_s"]
-    return REASONS[proposal.reason].format_map(_Known(facts))
+    return REASONS[proposal.reason].format_map(_MissingAsDash(facts))
 
 
-class _Known(dict):
+class _MissingAsDash(dict):
     """A figure that an earlier version did not keep is a dash, not a fault."""
 
     def __missing__(self, name: str) -> _Unknown:

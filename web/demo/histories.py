@@ -26,7 +26,7 @@ from reedcore.safety import Flag
 from reedcore.targets import TrialMeasures, judge
 from reedcore.targets.judging import ON_PITCH_CENTS, VerdictReason
 from web.baseline.models import Baseline, Target
-from web.catalogue.queries import every_task
+from web.catalogue.queries import all_tasks
 from web.clients.models import Client
 from web.programmes.actions import OpenStops, publish_document
 from web.record.models import Decision, ProgrammeVersion, SelfReport, Session, Trial
@@ -60,7 +60,7 @@ class Historian:
         self.client, self.story, self.by, self.today = client, story, by, today
         self.keys = key_space
         self.rng = np.random.default_rng(sum(map(ord, story.code)))
-        self.catalogue: dict[str, Task] = every_task(client.clinic)
+        self.catalogue: dict[str, Task] = all_tasks(client.clinic)
         self.sessions: list[Session] = []
         self.trials: list[Trial] = []
         self.traces: list[KeptTrace] = []
@@ -110,7 +110,7 @@ class Historian:
 
     def _versions(self) -> list[tuple[date, ProgrammeVersion]]:
         story = self.story
-        asked = self._begun(*story.targets[0])
+        asked = self._starting_programme(*story.targets[0])
         steps = [(days, "target", seconds) for days, seconds in story.targets]
         steps += [(days, "taper", week) for days, week in story.taper]
         if story.maintenance_since:
@@ -119,15 +119,15 @@ class Historian:
         for days, what, value in sorted(steps, key=lambda step: -step[0]):
             day = self.today - timedelta(days=days)
             if what == "target":
-                asked = _with_seconds(asked, 0, value)
+                asked = _set_seconds(asked, 0, value)
                 if story.taper == () and "seconds" in asked.items[1].params:
-                    asked = _with_seconds(asked, 1, max(3.0, round(value * 0.7)))
+                    asked = _set_seconds(asked, 1, max(3.0, round(value * 0.7)))
             elif what == "maintain":
-                asked = taper.maintained(asked, today=day)
+                asked = taper.to_maintenance(asked, today=day)
             elif value == 1:
                 asked = taper.begin(asked, peak_s=story.peak_s, today=day, catalogue=self.catalogue)
             else:
-                asked = taper.moved(asked, by=1, today=day, catalogue=self.catalogue)
+                asked = taper.move_week(asked, by=1, today=day, catalogue=self.catalogue)
             programme = self._publish(asked, day, what)
             if made and what == "target":
                 self._decision(made[-1][1], programme, day, days)
@@ -135,7 +135,7 @@ class Historian:
             asked = programme_from(programme.document)
         return made
 
-    def _begun(self, days: int, seconds: float) -> Programme:
+    def _starting_programme(self, days: int, seconds: float) -> Programme:
         story = self.story
         empty = empty_programme(self.today - timedelta(days=days))
         dose = replace(empty.dose, a_day=story.a_day, weekdays=tuple(story.weekdays), weeks=WEEKS)
@@ -146,18 +146,18 @@ class Historian:
                 item = replace(item, params={**item.params, "reps": 4 if number == 1 else 3})
             items.append(item)
         asked = replace(empty, school=story.school, dose=dose, items=tuple(items))
-        return _with_seconds(asked, 0, seconds)
+        return _set_seconds(asked, 0, seconds)
 
     def _publish(self, asked: Programme, day: date, what: str) -> ProgrammeVersion:
         reason = {"target": "one rung", "taper": "the taper", "maintain": "maintenance"}[what]
         at = self._moment(day, 8)
         try:
-            return self._published(asked, reason, at)
+            return self._publish_version(asked, reason, at)
         except OpenStops as stops:
             agreed = dict.fromkeys(stops.keys, "Talked over at the visit; short on purpose.")
-            return self._published(replace(asked, overrules=agreed), reason, at)
+            return self._publish_version(replace(asked, overrules=agreed), reason, at)
 
-    def _published(self, asked: Programme, reason: str, at: datetime) -> ProgrammeVersion:
+    def _publish_version(self, asked: Programme, reason: str, at: datetime) -> ProgrammeVersion:
         document = programme_document(asked)
         return publish_document(self.client, document, by=self.by, reason=reason, at=at)
 
@@ -201,7 +201,9 @@ class Historian:
             for place in range(task.tries):
                 at += timedelta(seconds=50)
                 self._try(task, key, at, back, place, first=task.task_code == story.tasks[0][0])
-        effort = round(float(np.clip(self._at(story.effort, back) + rng.normal(0, 0.4), 1, 10)))
+        effort = round(
+            float(np.clip(self._value_at(story.effort, back) + rng.normal(0, 0.4), 1, 10))
+        )
         for code in dict.fromkeys(
             task.task_code for task in tasks if task.task_code not in skipped
         ):
@@ -223,19 +225,19 @@ class Historian:
         first: Any,
     ) -> None:
         rng, story = self.rng, self.story
-        usual = self._at(story.held, back) if first else (task.target_s or 5.0) * 1.02
+        usual = self._value_at(story.held, back) if first else (task.target_s or 5.0) * 1.02
         # The trials of a session follow one pattern around the usual: three of four above it.
         apart = TRIES[place % len(TRIES)] + rng.normal(0, 0.004)
         held_s = max(1.0, usual * (1 + apart))
         note = note_hz(task)
-        middle = self._at(story.note_cents, back) + rng.normal(0, 4)
-        spread = max(4.0, self._at(story.shaky_cents, back) * rng.uniform(0.8, 1.2))
+        middle = self._value_at(story.note_cents, back) + rng.normal(0, 4)
+        spread = max(4.0, self._value_at(story.shaky_cents, back) * rng.uniform(0.8, 1.2))
         breaks = [(held_s * 0.6, held_s * 0.6 + 0.15)] if rng.random() < spread / 160 else []
         cents = self._wander(held_s, middle, spread)
         noisy = story.noisy is not None and back <= story.noisy
         level_db = None
         if story.level_db and not noisy:
-            level_db = round(self._at(story.level_db, back) + rng.normal(0, 0.6), 2)
+            level_db = round(self._value_at(story.level_db, back) + rng.normal(0, 0.6), 2)
         share = float(np.mean(np.abs(cents) <= ON_PITCH_CENTS))
         measured = TrialMeasures(
             total_s=round(held_s, 2),
@@ -308,7 +310,7 @@ class Historian:
             back = (self.today - session.begun_at.date()).days
             weeks.setdefault(back // 7, session)
         for week, session in weeks.items():
-            value = round(float(np.clip(self._at(self.story.bother, 7 * week), 0, 10)))
+            value = round(float(np.clip(self._value_at(self.story.bother, 7 * week), 0, 10)))
             self._mark(session.key, SelfReport.Kind.BOTHER, value, session.begun_at)
 
     def _mark(
@@ -342,7 +344,7 @@ class Historian:
         changed = self.story.new_device
         return DEVICES[1] if changed is not None and back <= changed else DEVICES[0]
 
-    def _at(self, line: Line, back: int) -> float:
+    def _value_at(self, line: Line, back: int) -> float:
         """Return the value of a line this many days ago."""
         if back >= line[0][0]:
             return line[0][1]
@@ -355,7 +357,7 @@ class Historian:
         return datetime.combine(day, time(hour, minute), self.client.zone)
 
 
-def _with_seconds(asked: Programme, place: int, seconds: float) -> Programme:
+def _set_seconds(asked: Programme, place: int, seconds: float) -> Programme:
     items = list(asked.items)
     items[place] = replace(items[place], params={**items[place].params, "seconds": seconds})
     return replace(asked, items=tuple(items))

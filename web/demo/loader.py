@@ -15,10 +15,10 @@ from django.db import transaction
 from reedcore.pitch import Note
 from reedcore.programme.document_values import programme_document
 from reedcore.programme.starting import starting_programme
-from reedcore.synthvoice import HeldVoice, Voiced, speak
+from reedcore.synthvoice import HeldVoice, VoicedPart, speak
 from web.accounts.models import Clinic, User
 from web.baseline.models import ReferenceFigure
-from web.catalogue.queries import every_task
+from web.catalogue.queries import all_tasks
 from web.clients.actions import set_practice_access
 from web.clients.models import Client, Helper
 from web.intake.actions import record_by_hand, record_sound
@@ -121,7 +121,7 @@ def _compose(client: Client, clinician: User, person: DemoClient, today: date) -
     code = HANDED_OVER.get(person.code) or DRAFTS.get(person.code)
     if code is None:
         return
-    tasks = every_task(client.clinic)
+    tasks = all_tasks(client.clinic)
     programme = starting_programme(code, client_figures(client), tasks, today=today)
     document = programme_document(programme)
     if person.code in HANDED_OVER:
@@ -175,14 +175,14 @@ def _practise(
     for place in range(stage.tries):
         at = begun + timedelta(seconds=55 * place)
         key = uuid5(_KEYS, f"{number}/{days_ago}/{place}")
-        held_s = _between(stage.held_s, part) * (1 + rng.normal(0, 0.06))
+        held_s = _interpolate(stage.held_s, part) * (1 + rng.normal(0, 0.06))
         if days_ago == stage.from_day and place == 0:
             # The first trial of each stage was timed by hand, before the tablet was set up.
             record_by_hand(task, key=key, seconds=round(held_s, 1), at=Moment(at))
             continue
-        cents = _between(stage.error_cents, part) + rng.normal(0, 5)
+        cents = _interpolate(stage.error_cents, part) + rng.normal(0, 5)
         breaks = rng.integers(10) < stage.breaks
-        voice = Voiced(
+        voice = VoicedPart(
             seconds=held_s,
             pitch_hz=(note_hz(task) or OWN_HZ) * 2 ** (cents / 1200),
             vowel=vowel_of(task),
@@ -206,7 +206,7 @@ def _practise(
         )
 
 
-def _between(ends: tuple[Any, ...], part: float) -> float:
+def _interpolate(ends: tuple[Any, ...], part: float) -> float:
     return ends[0] + (ends[1] - ends[0]) * part
 
 

@@ -40,11 +40,9 @@ def write_clinic(clinic: Clinic, folder: Path) -> Iterator[Path]:
         ),
         "who-opened-what.csv": write_table(OpenedRow, opened_rows(opened_lines(clinic), names)),
     }
-    yield _written(
-        folder / "clinic.json", json.dumps(_own(clinic), cls=DjangoJSONEncoder, indent=1)
-    )
+    yield _write(folder / "clinic.json", json.dumps(_own(clinic), cls=DjangoJSONEncoder, indent=1))
     for name, lines in tables.items():
-        yield _written(folder / name, "".join(lines))
+        yield _write(folder / name, "".join(lines))
     for picture in clinic.pictures.iterator():
         made = folder / "pictures" / f"{picture.pk:05}-{slugify(picture.name) or 'picture'}.jpg"
         made.write_bytes(bytes(picture.image))
@@ -56,7 +54,7 @@ def write_clinic(clinic: Clinic, folder: Path) -> Iterator[Path]:
         yield made
 
 
-def _written(path: Path, text: str) -> Path:
+def _write(path: Path, text: str) -> Path:
     path.write_text(text, encoding="utf-8")
     return path
 

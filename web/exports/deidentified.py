@@ -78,7 +78,7 @@ def audit_rows(clinic: Clinic, *, first: date, last: date) -> Iterator[AuditRow]
             yield _row(row, client, shown[client.pk], number, began[client.pk])
 
 
-def _to(value: float | None, step: float) -> float | None:
+def _round_to(value: float | None, step: float) -> float | None:
     """Rounded: the last digit of a figure is as good as a name."""
     return None if value is None else round(value / step) * step
 
@@ -112,11 +112,11 @@ def _row(
         note_midi=midi,
         source=source,
         target_s=set_s or target_s,
-        total_s=_to(total_s, 0.5),
-        steady_s=_to(steady_s, 0.5),
-        pitch_error_cents=_to(error, 5),
-        pitch_spread_cents=_to(spread, 5),
+        total_s=_round_to(total_s, 0.5),
+        steady_s=_round_to(steady_s, 0.5),
+        pitch_error_cents=_round_to(error, 5),
+        pitch_spread_cents=_round_to(spread, 5),
         breaks=breaks_of(source, total_s, breaks),
-        level_db=_to(level, 1),
+        level_db=_round_to(level, 1),
         outcome=outcome,
     )

@@ -45,7 +45,7 @@ def _programme(client: Client) -> Iterator[Any]:
 
 
 def _practice(client: Client) -> list[str]:
-    return [file.written(whole_file(client)).decode()]
+    return [file.write_practice_file(whole_file(client)).decode()]
 
 
 def _fhir(client: Client) -> list[str]:

@@ -10,9 +10,9 @@ from django.utils import timezone
 
 from reedcore.dose import DoseKind
 from reedcore.formats.client_csv import ProgrammeRow, SessionRow
-from reedcore.formats.fhir import FhirPatient, FhirPlan, Ordered
+from reedcore.formats.fhir import FhirPatient, FhirPlan, PrescribedActivity
 from reedcore.formats.trials_csv import TrialRow
-from web.catalogue.queries import every_task
+from web.catalogue.queries import all_tasks
 from web.practice.wording import title_of
 from web.record.models import SelfReport, Trial
 from web.record.prescribed_item import PrescribedRow
@@ -184,12 +184,12 @@ def plan_of(client: Client) -> FhirPlan | None:
     if programme is None:
         return None
     programme.client = client
-    catalogue, dose = every_task(client.clinic), _dose(programme)
+    catalogue, dose = all_tasks(client.clinic), _dose(programme)
     tasks = []
     for task in programme.tasks.all():
         task.programme = programme
         words = title_of(PrescribedRow(task, catalogue), note=note_name(task))
-        tasks.append(Ordered(f"{task.pk}", words, task.target_s, task.tries))
+        tasks.append(PrescribedActivity(f"{task.pk}", words, task.target_s, task.tries))
     return FhirPlan(
         version=programme.version,
         since=timezone.localtime(programme.published_at).date(),

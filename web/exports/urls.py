@@ -6,7 +6,7 @@ from . import views
 
 app_name = "exports"
 urlpatterns = [
-    path("practice-without-names/", views.without_names, name="without_names"),
+    path("practice-without-names/", views.export_deidentified, name="without_names"),
     path(
         "practice-without-names/columns.csv",
         views.without_names_columns,

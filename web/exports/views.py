@@ -49,28 +49,28 @@ def client(request: SignedInRequest, pk: int) -> Any:
 @asked_before_a_file("exports:client")
 def tries_csv(request: SignedInRequest, pk: int) -> HttpResponse:
     """Return every try of this client, as CSV."""
-    return _taken(request, pk, "tries")
+    return _record_export(request, pk, "tries")
 
 
 @clinician_only
 @asked_before_a_file("exports:client")
 def sessions_csv(request: SignedInRequest, pk: int) -> HttpResponse:
     """Return every session, as CSV."""
-    return _taken(request, pk, "sessions")
+    return _record_export(request, pk, "sessions")
 
 
 @clinician_only
 @asked_before_a_file("exports:client")
 def programme_csv(request: SignedInRequest, pk: int) -> HttpResponse:
     """Return every version's tasks, as CSV."""
-    return _taken(request, pk, "programme")
+    return _record_export(request, pk, "programme")
 
 
 @clinician_only
 @asked_before_a_file("exports:client")
 def practice_json(request: SignedInRequest, pk: int) -> HttpResponse:
     """Return all of it as one JSON file."""
-    return _taken(request, pk, "practice")
+    return _record_export(request, pk, "practice")
 
 
 @clinician_only
@@ -84,7 +84,7 @@ def practice_schema(request: SignedInRequest) -> HttpResponse:
 def fhir_json(request: SignedInRequest, pk: int) -> HttpResponse:
     """Return the same as a FHIR R4B bundle, checked by the library's own models before
     it leaves."""
-    return _taken(request, pk, "fhir")
+    return _record_export(request, pk, "fhir")
 
 
 @clinician_only
@@ -112,7 +112,7 @@ class DaysForm(forms.Form):
 
 
 @clinician_only
-def without_names(request: SignedInRequest) -> HttpResponseBase:
+def export_deidentified(request: SignedInRequest) -> HttpResponseBase:
     """Return the clinic's practice without names or dates; says what it is before it is taken."""
     today = timezone.localdate()
     asked = "first" in request.GET
@@ -150,7 +150,7 @@ def without_names_columns(request: SignedInRequest) -> HttpResponse:
     )
 
 
-def _taken(request: SignedInRequest, pk: int, which: str) -> HttpResponse:
+def _record_export(request: SignedInRequest, pk: int, which: str) -> HttpResponse:
     seen, kind = client_seen_by(request.user, pk), KINDS[which]
     name = f"{slugify(seen.name) or 'client'}-{which}-{timezone.localdate():%Y-%m-%d}"
     ending = kind.name.rpartition(".")[2]

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 from django.utils import timezone
 
 from reedcore.history import file
-from web.catalogue.queries import every_task
+from web.catalogue.queries import all_tasks
 from web.clients.models import Client
 from web.record.client_context import bests, person_of
 from web.record.history import whole_history
@@ -32,7 +32,7 @@ TARGET = ("kind", "rule", "decision", "values", "proposed", "inputs", "counts", 
 
 def whole_file(client: Client) -> file.PracticeFile:
     """Return the file as values."""
-    catalogue = every_task(client.clinic)
+    catalogue = all_tasks(client.clinic)
     history = whole_history(client, catalogue)
     person, found = person_of(client)
     rules = RuleSettings.objects.filter(client=client).first()

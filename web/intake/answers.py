@@ -10,10 +10,10 @@ from django.utils.translation import gettext
 
 from reedcore.acoustics import QualityReason
 from web.keeping.epoch import epoch
-from web.practice.presenters import stage, tried
+from web.practice.presenters import stage, trial_card
 from web.record.models import ReferenceVowel, Trial
 from web.record.prescribed_item import PrescribedRow
-from web.record.today import REFERENCE_VOWELS, reference_dbfs, tries_today, vowels_on
+from web.record.today import REFERENCE_VOWELS, measured_vowels, reference_dbfs, tries_today
 from web.sound.wording import reasons
 
 from .receipts import receipt, receipt_of_trial
@@ -27,7 +27,7 @@ SHIFT_ASKS_DB = 4.0
 
 def try_answer(trial: Trial) -> dict:
     """Return the try in one sentence, and the picture of its task with it in place."""
-    shown = tried(trial)
+    shown = trial_card(trial)
     return {
         "sentence": shown["sentence"],
         "outcome": trial.outcome,
@@ -43,11 +43,11 @@ def try_answer(trial: Trial) -> dict:
         ],
         "stage": rendered_stage(trial.task),
         "receipt": receipt_of_trial(trial) if trial.session else None,
-        **of_epoch(),
+        **epoch_answer(),
     }
 
 
-def of_epoch() -> dict:
+def epoch_answer() -> dict:
     """Return the epoch that an answer is of: in another, the device offers what it has sent once
     more."""
     return {"epoch": str(epoch().pk)}
@@ -63,13 +63,13 @@ def rendered_stage(task: PrescribedTask) -> str:
 def vowel_answer(vowel: ReferenceVowel, capture: dict) -> dict:
     """Return whether more vowels are wanted on this device, and whether the distance seems to
     differ."""
-    kept = {"receipt": receipt(vowel.client, vowel.session, vowel), **of_epoch()}
-    return {**_of_vowel(vowel, capture), **kept}
+    kept = {"receipt": receipt(vowel.client, vowel.session, vowel), **epoch_answer()}
+    return {**_vowel_answer(vowel, capture), **kept}
 
 
-def _of_vowel(vowel: ReferenceVowel, capture: Any) -> dict[str, Any]:
+def _vowel_answer(vowel: ReferenceVowel, capture: Any) -> dict[str, Any]:
     device = {"device": vowel.device, "browser": vowel.browser} if vowel.device else capture
-    have = vowels_on(vowel.client, device).count()
+    have = measured_vowels(vowel.client, device).count()
     if vowel.level_dbfs is None:
         words = reasons(vowel.reasons) or reasons([QualityReason.NO_VOICE])
         return {

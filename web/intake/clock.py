@@ -41,7 +41,7 @@ class Clock:
     @classmethod
     def of(cls, sent_at: Any, *, now: datetime) -> "Clock":
         """From the device's own "now"; without one its times are taken as they are."""
-        sent = _read(sent_at)
+        sent = _parse_time(sent_at)
         return cls(now, now - sent if sent else timedelta())
 
     @property
@@ -56,7 +56,7 @@ class Clock:
         Args:
             since: when the programme began.
         """
-        told = _read(said)
+        told = _parse_time(said)
         at = told and _sum(told, self.off)
         if at is None or not since - BEFORE_ITS_START <= at <= self.now:
             at = self.now
@@ -73,7 +73,7 @@ def beginning_of(programme: ProgrammeVersion) -> datetime:
     return min(began, start)
 
 
-def _read(said: Any) -> datetime | None:
+def _parse_time(said: Any) -> datetime | None:
     """Return a time with its zone, in UTC; None where it is none."""
     try:
         told = datetime.fromisoformat(said)

@@ -15,7 +15,7 @@ from web.sound.consumers import InvalidMetadata, LiveTake
 from .actions import open_session, record_reference, record_sound
 from .answers import try_answer, vowel_answer
 from .clock import Clock
-from .entry import BadEntry, about_try, checked
+from .entry import BadEntry, check_entry, trial_details
 
 if TYPE_CHECKING:
     from web.accounts.models import User
@@ -32,7 +32,7 @@ class _PracticeTake(LiveTake):
         at = said.get("begun_at") if isinstance(said, dict) else None
         try:
             # Apply the same check as for an entry.
-            checked({"key": str(self.key), "at": at, "kind": "begun", "session": said})
+            check_entry({"key": str(self.key), "at": at, "kind": "begun", "session": said})
             return open_session(
                 self.client(),
                 said,
@@ -84,7 +84,7 @@ class TakeConsumer(_PracticeTake):
     def save(self) -> Any:
         """Store the recording and return what the page is told of it."""
         try:
-            of_try = about_try(self.about)
+            of_try = trial_details(self.about)
         except BadEntry as bad:
             raise InvalidMetadata(str(bad)) from bad
         trial = record_sound(

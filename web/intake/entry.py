@@ -150,7 +150,7 @@ class BadEntry(ValueError):
     """What came is no entry; the message is for the log, not for the client."""
 
 
-def checked(entry: Any) -> dict:
+def check_entry(entry: Any) -> dict:
     """Return the entry, which fits its schema.
 
     Raises:
@@ -179,7 +179,7 @@ _OF_TRY = jsonschema.Draft202012Validator(
 )
 
 
-def about_try(said: dict) -> dict:
+def trial_details(said: dict) -> dict:
     """Of what a live take is told of, what it says of its try, by the schema of entries.
 
     Raises:

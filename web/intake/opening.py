@@ -26,7 +26,7 @@ class DecryptedEntry:
     sound: bytes | None
 
 
-def opened(client: Client, sealed: bytes) -> DecryptedEntry:
+def open_sealed(client: Client, sealed: bytes) -> DecryptedEntry:
     """Return what one of this client's devices had sealed.
 
     Raises:
@@ -53,6 +53,6 @@ def opened_text(client: Client, sealed: str) -> str:
         EntryNotDecrypted: as `opened`.
     """
     try:
-        return opened(client, b64decode(sealed, validate=True)).words
+        return open_sealed(client, b64decode(sealed, validate=True)).words
     except ValueError as wrong:  # Non-ASCII characters raise ValueError, not binascii.Error.
         raise EntryNotDecrypted("it is no base64") from wrong

@@ -78,17 +78,17 @@ def put_back(client: Client, text: str) -> bool:
     Raises:
         NoReceipt: it does not hold for this client's records as they are now.
     """
-    held = _read(text)
+    held = _parse(text)
     if (held["record"], held["created"]) != (client.pk, client.created_at.isoformat()):
         raise NoReceipt("it is of another record")
     _check_programmes(client, held["programmes"])
     rows = [each.object for each in serializers.deserialize("json", held["rows"])]
     rows.sort(key=lambda row: _KINDS.index(type(row)))
-    put = [_put(client, row) for row in rows]
+    put = [_store_row(client, row) for row in rows]
     return any(put)
 
 
-def _read(text: str) -> dict:
+def _parse(text: str) -> dict:
     try:
         held = signing.loads(text, salt=_SALT)
     except (signing.BadSignature, ValueError, TypeError) as wrong:
@@ -104,7 +104,7 @@ def _check_programmes(client: Client, wanted: dict[str, str]) -> None:
         raise NoReceipt("its version of the programme is not in the restored records")
 
 
-def _put(client: Client, row: models.Model) -> bool:
+def _store_row(client: Client, row: models.Model) -> bool:
     kept = type(row)._base_manager.filter(pk=row.pk).first()
     if kept is None:
         _without_who_is_gone(row)

@@ -31,7 +31,7 @@ def address_of(client: Client) -> str | None:
     return client.contact_detail.strip()
 
 
-def words_for(client: Client, kind: Message.Kind, *, changes: Any = ()) -> str:
+def message_text(client: Client, kind: Message.Kind, *, changes: Any = ()) -> str:
     """Return the text of a message as it would be sent.
 
     Args:
@@ -41,7 +41,7 @@ def words_for(client: Client, kind: Message.Kind, *, changes: Any = ()) -> str:
     return MESSAGES[kind].format(clinic=client.clinic.name, off=off_link(client), changes=listed)
 
 
-def write_to(
+def queue_message(
     client: Client, kind: Message.Kind, *, by: User | None = None, changes: Any = ()
 ) -> Message | None:
     """Write a message and hands it to the queue in the same transaction.
@@ -55,7 +55,7 @@ def write_to(
     to = address_of(client)
     if to is None:
         return None
-    words = words_for(client, kind, changes=changes)
+    words = message_text(client, kind, changes=changes)
     today = timezone.localdate(timezone=client.zone)
     try:
         with transaction.atomic():

@@ -10,7 +10,7 @@ from django.utils import timezone
 
 from web.ui.saving import lock_row
 
-from .drafts import drafted
+from .drafts import draft_note
 from .facts import Facts, facts_of
 from .models import Addendum, ClinicalNote
 from .report import figures_under
@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from web.clients.models import Client
 
 
-class Signed(Exception):
+class NoteIsSigned(Exception):
     """It was signed, and cannot be changed."""
 
 
@@ -60,7 +60,7 @@ def begin_note(
     facts = facts_of(client, first=first, last=last, session=session)
     return ClinicalNote.objects.create(
         client=client, kind=kind, session=session, first=first, last=last,
-        words=drafted(kind, facts), made_by=by,
+        words=draft_note(kind, facts), made_by=by,
     )  # fmt: skip
 
 
@@ -74,7 +74,7 @@ def save_note(note: ClinicalNote, *, words: dict[str, str], edition: int) -> Cli
     """
     locked = ClinicalNote.objects.select_for_update().get(pk=note.pk)
     if locked.signed_at:
-        raise Signed
+        raise NoteIsSigned
     if locked.edition != edition:
         raise ChangedMeanwhile
     locked.words = _of_its_parts(locked, words)
@@ -97,7 +97,7 @@ def sign_note(note: ClinicalNote, *, by: User, words: dict[str, str], edition: i
         .get(pk=note.pk)
     )
     if locked.signed_at:
-        raise Signed
+        raise NoteIsSigned
     if locked.edition != edition:
         raise ChangedMeanwhile
     locked.words = _of_its_parts(locked, words)
@@ -122,7 +122,7 @@ def discard_note(note: ClinicalNote) -> None:
     if locked is None:
         return
     if locked.signed_at:
-        raise Signed
+        raise NoteIsSigned
     locked.delete()
 
 

@@ -33,15 +33,15 @@ SINCE = WordList(
 )
 
 
-def by_hours(facts: Facts, periods: Sequence[PracticePeriod]) -> list[str]:
+def hour_sentences(facts: Facts, periods: Sequence[PracticePeriod]) -> list[str]:
     """Return sentences on held series by hour of the day and by time since medication."""
     told = []
     zone = facts.client.zone
     for each in periods:
         if not kind_of(each.series.measure).in_seconds:
             continue
-        told += _binned(each, HOURS, lambda row: row.at.astimezone(zone).hour)
-        told += _binned(each, SINCE, lambda row: row.since_medication_h)
+        told += _bin_sentences(each, HOURS, lambda row: row.at.astimezone(zone).hour)
+        told += _bin_sentences(each, SINCE, lambda row: row.since_medication_h)
     if not any(
         row.since_medication_h is not None for each in facts.practised for row in each.within
     ):
@@ -49,7 +49,7 @@ def by_hours(facts: Facts, periods: Sequence[PracticePeriod]) -> list[str]:
     return told
 
 
-def _binned(each: PracticePeriod, bins: Sequence[Any], of: Callable[..., Any]) -> list[str]:
+def _bin_sentences(each: PracticePeriod, bins: Sequence[Any], of: Callable[..., Any]) -> list[str]:
     found = defaultdict(list)
     for row in each.within:
         at, value = of(row), each.series.value_of(row)

@@ -15,7 +15,7 @@ from reedcore.dose.today import Voice
 from reedcore.measures import kind_of
 from reedcore.progress import BetterDirection
 from reedcore.progress.trend import MeanChange
-from web.clients.wording import listed
+from web.clients.wording import join_words
 from web.decisions.wording import STEPS
 from web.practice.wording import SKIPS, VOICES
 from web.record.models import SelfReport, Session, Trial
@@ -24,7 +24,7 @@ from web.screening.shown_stops import stop_sentence
 from web.ui.dates import full_day, month_day
 from web.ui.marked import Words, gettext_noop
 
-from .drafted_hours import by_hours
+from .drafted_hours import hour_sentences
 from .facts import Facts, PracticePeriod
 from .models import ClinicalNote
 from .wording import PARTS
@@ -33,13 +33,13 @@ from .wording import PARTS
 MOST_SERIES = 6
 
 
-def drafted(kind: str, facts: Facts) -> dict[str, str]:
+def draft_note(kind: str, facts: Facts) -> dict[str, str]:
     """Return the words of each part."""
     makers = _MAKERS[ClinicalNote.Kind(kind)]
     return {code: "\n".join(makers[code](facts)) for code, _ in PARTS[ClinicalNote.Kind(kind)]}
 
 
-def _said(facts: Facts) -> list[str]:
+def _report_sentences(facts: Facts) -> list[str]:
     told = []
     voices = Counter(session.voice for session in facts.sessions if session.voice)
     if facts.session and facts.session.voice:
@@ -49,7 +49,7 @@ def _said(facts: Facts) -> list[str]:
     elif voices:
         days = (f"{_voice_words(code)} {count}" for code, count in voices.most_common())
         told.append(
-            gettext("Voice before practice, by session: {listed}.").format(listed=listed(days))
+            gettext("Voice before practice, by session: {listed}.").format(listed=join_words(days))
         )
     efforts = facts.said(SelfReport.Kind.EFFORT)
     if efforts:
@@ -88,7 +88,7 @@ def _strain(facts: Facts) -> list[Any]:
     asked = facts.said(SelfReport.Kind.STRAIN)
     yes = [each.get("where", "") for each in asked if each["said"]]
     if yes:
-        places = listed(dict.fromkeys(where for where in yes if where))
+        places = join_words(dict.fromkeys(where for where in yes if where))
         return [
             gettext("Strain reported {yes} of {asked} times{value}.").format(
                 yes=len(yes), asked=len(asked), value=f" ({places})" if places else ""
@@ -109,7 +109,7 @@ def _task(report: SelfReport) -> str:
     )
 
 
-def _measured(facts: Facts) -> list[str]:
+def _measurement_sentences(facts: Facts) -> list[str]:
     told = [_series(each) for each in facts.practised[:MOST_SERIES]]
     more = len(facts.practised) - MOST_SERIES
     if more > 0:
@@ -120,10 +120,10 @@ def _measured(facts: Facts) -> list[str]:
                 more,
             ).format(count=more)
         )
-    return (told or [gettext("No measurements.")]) + _done(facts)
+    return (told or [gettext("No measurements.")]) + _activity_sentences(facts)
 
 
-def _done(facts: Facts) -> list[str]:
+def _activity_sentences(facts: Facts) -> list[str]:
     """Return what was done without measuring, task by task."""
     by_task = defaultdict(list)
     for each in reversed(facts.told):
@@ -141,7 +141,7 @@ def _done(facts: Facts) -> list[str]:
 
 
 def _measured_by_hours(facts: Facts) -> list[str]:
-    return _measured(facts) + by_hours(facts, facts.practised[:MOST_SERIES])
+    return _measurement_sentences(facts) + hour_sentences(facts, facts.practised[:MOST_SERIES])
 
 
 def _series(each: PracticePeriod) -> str:
@@ -288,7 +288,7 @@ def _course(facts: Facts) -> list[str]:
         told.append(
             gettext("{left} ended early, {stopped} stopped.").format(left=left, stopped=stopped)
         )
-    return [*told, *_said(facts)]
+    return [*told, *_report_sentences(facts)]
 
 
 def _goals(facts: Facts) -> list[str]:
@@ -359,10 +359,11 @@ def _question(facts: Facts) -> list[str]:
 
 _MAKERS = {
     ClinicalNote.Kind.SESSION: {
-        "said": _said, "measured": _measured, "meaning": _meaning, "next": _next,
+        "said": _report_sentences, "measured": _measurement_sentences,
+        "meaning": _meaning, "next": _next,
     },
     ClinicalNote.Kind.PROGRESS: {
-        "course": _course, "measured": _measured, "meaning": _meaning, "next": _next,
+        "course": _course, "measured": _measurement_sentences, "meaning": _meaning, "next": _next,
     },
     ClinicalNote.Kind.DISCHARGE: {
         "goals": _goals, "course": _course, "measured": _first_and_last, "outcome": _outcome,

@@ -13,7 +13,7 @@ from django.utils import timezone
 from reedcore.dose.adherence import adherence
 from reedcore.history import TrialRecord
 from reedcore.history.dues import slots_between
-from web.catalogue.queries import every_task
+from web.catalogue.queries import all_tasks
 from web.decisions.client_status import proposal_from, statuses
 from web.decisions.wording import proposal_words
 from web.record.history import practice_of
@@ -90,7 +90,7 @@ def facts_of(client: Client, *, first: date, last: date, session: Session | None
         session=session,
         sessions=sessions,
         reports=list(reports.select_related("task").order_by("said_at", "key")),
-        practised=_practised(client, begins, ends, last, zone, session),
+        practised=_practised_sessions(client, begins, ends, last, zone, session),
         due=due,
         kept=adherence(slots),
         programme=client.programmes.filter(published_at__lt=ends, withdrawn_at=None)
@@ -106,7 +106,7 @@ def facts_of(client: Client, *, first: date, last: date, session: Session | None
         proposed=[
             f"{each['title']}: {proposal_words(proposal_from(each))}" for each in status.proposed
         ],
-        told=told_of(client, every_task(client.clinic), first=first, last=last, session=session),
+        told=told_of(client, all_tasks(client.clinic), first=first, last=last, session=session),
         # Those of the period, and earlier ones still open.
         stops=list(
             client.stops.filter(
@@ -116,7 +116,7 @@ def facts_of(client: Client, *, first: date, last: date, session: Session | None
     )
 
 
-def _practised(
+def _practised_sessions(
     client: Client,
     begins: datetime,
     ends: datetime,
@@ -125,7 +125,7 @@ def _practised(
     session: Session | None,
 ) -> list[Any]:
     found = []
-    every = series_of(client, every_task(client.clinic))
+    every = series_of(client, all_tasks(client.clinic))
     read = trials_of(client, every)
     efforts = efforts_of(client, every, zone)
     for series in every:

@@ -41,11 +41,11 @@ from reedcore.safety import (
     ASKED_BEFORE,
     TIERS,
     Flag,
+    avoids_water,
     consequence,
-    without_water,
 )
 from reedcore.safety.flags import Tier
-from web.catalogue.queries import every_task
+from web.catalogue.queries import all_tasks
 from web.clients.wording import IN_THE_MOUTH, PROPS
 from web.programmes.presenters import strand_name
 from web.record.client_context import person_of
@@ -54,8 +54,8 @@ from web.record.prescribed_item import PrescribedRow
 from web.record.programmes import note_name
 from web.record.today import (
     asks_bother,
+    flag_ending_today,
     known_flags,
-    over_today,
     sessions_today,
     stops_known,
     strain_today,
@@ -99,7 +99,7 @@ def session_plan(
 ) -> tuple[dict, dict]:
     """Return what a device is told, as plain values that JSON can carry; and each
     task's picture."""
-    catalogue = every_task(client.clinic)
+    catalogue = all_tasks(client.clinic)
     programme.client = client
     blocks: list[dict[str, Any]] = []
     stages: dict[int, Any] = {}
@@ -127,7 +127,7 @@ def session_plan(
             }
     prescribed = programme.prescribed
     answers = prescribed.answers if prescribed else USUAL_ANSWERS
-    by_strand = _by_strand(programme, blocks, catalogue, client)
+    by_strand = _strand_plans(programme, blocks, catalogue, client)
     said = client.stops.filter(taken_back_at=None).values_list("flags", flat=True)
     dizzy = sum(Flag.LIGHT_HEADED in flags for flags in said)
     return {
@@ -140,7 +140,7 @@ def session_plan(
         "rest_until": client.voice_rest_until.isoformat() if client.voice_rest_until else None,
         # By key, whether each stop still pauses practice: a device compares it with its own record.
         "stops": stops_known(client),
-        "over_today": over_today(client, now=timezone.now()),
+        "over_today": flag_ending_today(client, now=timezone.now()),
         "loud_over": strain_today(client, now=timezone.now()),
         "blocks": blocks,
         "sessions": [_session(strand, planned) for strand, planned in by_strand if planned],
@@ -150,7 +150,7 @@ def session_plan(
         "voiced": {"cap_s": DAY_VOICED_CAP_S, "today_s": voiced_today(client, now=timezone.now())},
         "sip_s": SIP_S,
         # Clients who must not drink get the pause without water.
-        "dry": without_water(client.caution_codes),
+        "dry": avoids_water(client.caution_codes),
         "advice": caution_advice(client.caution_codes),
         "breath_s": settings.BREATH_CUE_S,
         "waits": {"line_s": settings.LINE_WAIT_S, "answer_s": settings.ANSWER_WAIT_S},
@@ -166,7 +166,7 @@ def session_plan(
     }, stages
 
 
-def _by_strand(
+def _strand_plans(
     programme: ProgrammeVersion,
     blocks: list[dict[str, Any]],
     catalogue: dict[str, Task],
@@ -263,7 +263,7 @@ def _block(item_id: str, tasks: list[PrescribedRow], cautions: frozenset[Any]) -
         "id": item_id,
         "target_per_session": kind.target_per_session,
         "heard": heard,
-        **_of_catalogue(shipped),
+        **_catalogue_facts(shipped),
         # A gentler day reduces seconds, where the task has them.
         "in_seconds": kind.can_be_shorter,
         "short": alone or item.short,
@@ -288,7 +288,7 @@ def _block(item_id: str, tasks: list[PrescribedRow], cautions: frozenset[Any]) -
         "phases": list(PHASES) if is_led_in_phases(first.asking) else [],
         "turns": [_turn(each) for each in tasks],
     }
-    block["told"] = _told(counted_task(first.asking)) if not heard else None
+    block["told"] = _counting_names(counted_task(first.asking)) if not heard else None
     if kind.by_line and shipped:
         block["say"] = [_pieces(line) for line in lines_of(item, shipped)]
     elif shipped and shipped.material and not alone:
@@ -297,7 +297,7 @@ def _block(item_id: str, tasks: list[PrescribedRow], cautions: frozenset[Any]) -
     return block
 
 
-def _of_catalogue(task: Task | None) -> dict:
+def _catalogue_facts(task: Task | None) -> dict:
     """Return what the catalogue says of a task; of one held sound prescribed alone there is
     nothing."""
     if task is None:
@@ -360,7 +360,7 @@ def _round(asked: PrescribedRow, each: LedRound) -> dict:
     }
 
 
-def _told(counted: CountedTask) -> dict:
+def _counting_names(counted: CountedTask) -> dict:
     """Return what the device counts or asks for, by the names that it knows."""
     found: dict[str, Any] = {"leads": counted.counts.value, "seconds": counted.seconds}
     if counted.breaths:

@@ -150,7 +150,7 @@ def stage(asked: PrescribedRow, tries: list[Any]) -> dict[str, Any]:
     return common
 
 
-def tried(trial: Trial) -> dict[str, Any]:
+def trial_card(trial: Trial) -> dict[str, Any]:
     """Return one try as the client reads it."""
     parts = [
         {"name": part["part"], "verdict": part["verdict"], "words": WHY[VerdictReason(part["why"])]}

@@ -10,7 +10,7 @@ from django.utils.translation import gettext, ngettext
 from reedcore.measures import kind_of
 from reedcore.targets import Aspect
 from reedcore.targets.judging import VerdictReason
-from reedcore.translation import translated
+from reedcore.translation import translate
 from web.ui.marked import Words, gettext_noop
 
 from .wording import WHY
@@ -35,7 +35,7 @@ def result_sentence(trial: Trial, *, note_name: Any) -> str:
         return told_words(trial.figures)
     if trial.total_s is None:
         return _unheard(trial)
-    other = _by_figures(trial) or _OTHERS.get(trial.task.measure)
+    other = _words_for_figures(trial) or _OTHERS.get(trial.task.measure)
     if other and trial.figures:
         return other(trial)
     told = [_length(trial), _steadiness(trial.spread_cents), _pitch(trial, note_name)]
@@ -53,7 +53,7 @@ def _unheard(trial: Trial) -> str:
             return gettext(
                 "The room was too loud to hear you in this try, so nothing was measured."
             )
-    return translated(kind_of(trial.task.measure).unheard)
+    return translate(kind_of(trial.task.measure).unheard)
 
 
 COUNTED = Words(
@@ -119,7 +119,7 @@ def _glide(trial: Trial) -> str:
 def _pattern(trial: Trial) -> str:
     figures = trial.figures
     if "notes_on_pitch" not in figures:
-        return _aired(trial)
+        return _air_words(trial)
     return gettext("{notes_on_pitch} of {notes_asked} notes on pitch.").format(
         notes_on_pitch=figures["notes_on_pitch"], notes_asked=figures["notes_asked"]
     )
@@ -128,7 +128,7 @@ def _pattern(trial: Trial) -> str:
 def _compound(trial: Trial) -> str:
     figures = trial.figures
     if "gap_s" not in figures:
-        return _aired(trial)
+        return _air_words(trial)
     gap = (
         "joined"
         if figures["gap_s"] <= 0.02
@@ -173,14 +173,14 @@ def _rhythm(trial: Any) -> Any:
     return f"{', '.join(told)}."
 
 
-def _by_figures(trial: Trial) -> Callable[..., Any] | None:
+def _words_for_figures(trial: Trial) -> Callable[..., Any] | None:
     """Return the words for what was listened for, where that is a rhythm, a start or a glide; None
     elsewhere."""
     found = set(trial.figures)
     return next((words for names, words in _BY_FIGURES if names & found), None)
 
 
-def _started(trial: Trial) -> str:
+def _start_words(trial: Trial) -> str:
     """Return a start on its beat: how early or late."""
     late = trial.figures["late_ms"]
     told = [
@@ -196,7 +196,7 @@ def _started(trial: Trial) -> str:
     return f"{', '.join(told)}."
 
 
-def _aired(trial: Trial) -> str:
+def _air_words(trial: Trial) -> str:
     """Air alone, or a voice that no beat is known for."""
     told = [gettext("{total_s:.1f} seconds").format(total_s=trial.total_s)]
     told += [WHY[VerdictReason(part["why"])] for part in trial.parts]
@@ -210,7 +210,7 @@ SOON_MS = 100
 #: Kinds whose result is not their measure's main figure.
 _BY_FIGURES = (
     ({"pulses", "air_s"}, _rhythm),
-    ({"late_ms"}, _started),
+    ({"late_ms"}, _start_words),
     ({"semitones"}, _glide),
 )
 

@@ -17,7 +17,7 @@ from reedcore.synthvoice import (
     Room,
     Silence,
     Talk,
-    Voiced,
+    VoicedPart,
     render,
     speak,
 )
@@ -75,8 +75,8 @@ def simulated_clip(
     if manner == "silent":
         return render((Silence(2.5),), room=ROOM, rate_hz=rate_hz, seed=seed)
     made: Any = SIMULATED[asked.asking.kind]
-    if made is _held:
-        return _held(asked, manner, seed, rate_hz)
+    if made is _held_clip:
+        return _held_clip(asked, manner, seed, rate_hz)
     _, share, _ = MANNERS[manner]
     sung = made(asked, share, number) if made is _pattern else made(asked, share)
     parts = (Silence(0.5), *sung, Silence(2.4))
@@ -85,11 +85,11 @@ def simulated_clip(
 
 def comfortable_clip(client: Client, *, seed: int, rate_hz: int = 48_000) -> Clip:
     """Return the made-up client's comfortable vowel."""
-    voice = Voiced(2.5, OWN_HZ, level_dbfs=COMFORTABLE_DBFS + (seed % 3 - 1) * 0.4, vowel="ah")
+    voice = VoicedPart(2.5, OWN_HZ, level_dbfs=COMFORTABLE_DBFS + (seed % 3 - 1) * 0.4, vowel="ah")
     return render((Silence(0.5), voice, Silence(1.4)), room=ROOM, rate_hz=rate_hz, seed=seed)
 
 
-def _held(asked: PrescribedRow, manner: str, seed: int, rate_hz: int) -> Clip:
+def _held_clip(asked: PrescribedRow, manner: str, seed: int, rate_hz: int) -> Clip:
     task = asked.task
     _, share, changed = MANNERS[manner]
     changes: dict[str, Any] = dict(changed)
@@ -100,7 +100,7 @@ def _held(asked: PrescribedRow, manner: str, seed: int, rate_hz: int) -> Clip:
     if break_at is not None:
         changes["breaks"] = ((hold_s * break_at, 0.14),)
     loud = asked.shipped is not None and asked.shipped.is_loud
-    voice = Voiced(
+    voice = VoicedPart(
         seconds=hold_s,
         pitch_hz=(note_hz(task) or OWN_HZ) * 2 ** ((cents + seed % 13 - 6) / 1200),
         level_dbfs=STRONG_DBFS if loud else COMFORTABLE_DBFS,
@@ -115,9 +115,9 @@ def _hiss(asked: PrescribedRow, share: float) -> tuple[Hiss]:
     return (Hiss(max(0.6, asked.seconds * share)),)
 
 
-def _s_to_z(asked: PrescribedRow, share: float) -> tuple[Hiss, Voiced]:
+def _s_to_z(asked: PrescribedRow, share: float) -> tuple[Hiss, VoicedPart]:
     each = float(asked.params.get("s_s", 3.0)) * share
-    return Hiss(each), Voiced(each, OWN_HZ, vowel="ee", level_dbfs=COMFORTABLE_DBFS)
+    return Hiss(each), VoicedPart(each, OWN_HZ, vowel="ee", level_dbfs=COMFORTABLE_DBFS)
 
 
 def _glide(asked: PrescribedRow, share: float) -> tuple[Any, ...]:
@@ -126,7 +126,7 @@ def _glide(asked: PrescribedRow, share: float) -> tuple[Any, ...]:
     seconds = max(1.5, asked.seconds * min(1.0, share))
     shape = asked.shipped.shape if asked.shipped else ""
     if asked.asking.breath_inside == "required":
-        return _in_phases(seconds / 2, sorted(ends))
+        return _there_and_back(seconds / 2, sorted(ends))
     if seconds > LONG_TRY_S:
         return _circles(seconds, sorted(ends))
     if shape == "down":
@@ -134,19 +134,19 @@ def _glide(asked: PrescribedRow, share: float) -> tuple[Any, ...]:
     if shape == "up_and_down":
         low, high = min(ends), max(ends)
         hill = ((0.0, low), (seconds / 2, high), (seconds, low))
-        return (Voiced(seconds, hill, level_dbfs=COMFORTABLE_DBFS),)
+        return (VoicedPart(seconds, hill, level_dbfs=COMFORTABLE_DBFS),)
     course = ((0.0, ends[0]), (0.3, ends[0]), (seconds - 0.3, ends[1]), (seconds, ends[1]))
-    return (Voiced(seconds, course, level_dbfs=COMFORTABLE_DBFS),)
+    return (VoicedPart(seconds, course, level_dbfs=COMFORTABLE_DBFS),)
 
 
-def _in_phases(seconds: float, ends: list[float]) -> tuple[Voiced, Silence, Voiced]:
+def _there_and_back(seconds: float, ends: list[float]) -> tuple[VoicedPart, Silence, VoicedPart]:
     """Up, a breath, and down again."""
     up = ((0.0, ends[0]), (0.5, ends[0]), (seconds, ends[1]))
     down = ((0.0, ends[1]), (seconds, ends[0]))
     return (
-        Voiced(seconds, up, level_dbfs=STRONG_DBFS),
+        VoicedPart(seconds, up, level_dbfs=STRONG_DBFS),
         Silence(0.9),
-        Voiced(seconds, down, level_dbfs=STRONG_DBFS),
+        VoicedPart(seconds, down, level_dbfs=STRONG_DBFS),
     )
 
 
@@ -157,17 +157,17 @@ def _circles(seconds: float, ends: list[float]) -> tuple[Any, ...]:
         middle, share = (ends[0] * ends[1]) ** 0.5, min(1.0, 0.3 + at / seconds)
         low, high = (middle * (end / middle) ** share for end in ends)
         course = ((0.0, low), (A_SWEEP_S / 2, high), (A_SWEEP_S, low))
-        parts += [Voiced(A_SWEEP_S, course, level_dbfs=COMFORTABLE_DBFS), Silence(0.8)]
+        parts += [VoicedPart(A_SWEEP_S, course, level_dbfs=COMFORTABLE_DBFS), Silence(0.8)]
         at += A_SWEEP_S + 0.8
     return tuple(parts)
 
 
-def _on_the_beat(asked: PrescribedRow, share: float) -> tuple[Silence, Voiced]:
+def _on_the_beat(asked: PrescribedRow, share: float) -> tuple[Silence, VoicedPart]:
     """In on the first beat of the next bar, as far as a person can."""
     beat_s = 60.0 / float(asked.params.get("tempo", 90.0))
     return (
         Silence(BAR * beat_s - 0.02),
-        Voiced(1.2, note_hz(asked.task) or OWN_HZ, level_dbfs=COMFORTABLE_DBFS, vowel=HUMMED),
+        VoicedPart(1.2, note_hz(asked.task) or OWN_HZ, level_dbfs=COMFORTABLE_DBFS, vowel=HUMMED),
     )
 
 
@@ -177,7 +177,7 @@ def _pattern(asked: PrescribedRow, share: float, number: Any = None) -> tuple[An
     if not line:
         return (Hiss(2.0),)
     a4_hz = asked.task.programme.client.clinic.a4_hz
-    parts: list[Voiced | Silence] = []
+    parts: list[VoicedPart | Silence] = []
     course: list[tuple[float, float]] = []
     at = 0.0
     for note, seconds in [*line, (None, 0.0)]:
@@ -187,7 +187,7 @@ def _pattern(asked: PrescribedRow, share: float, number: Any = None) -> tuple[An
             at += seconds
             continue
         if course:  # One breath per group of notes.
-            parts.append(Voiced(at, tuple(course), level_dbfs=COMFORTABLE_DBFS))
+            parts.append(VoicedPart(at, tuple(course), level_dbfs=COMFORTABLE_DBFS))
         parts.append(Silence(seconds))
         course, at = [], 0.0
     return tuple(parts)
@@ -204,8 +204,8 @@ def _bursts(asked: PrescribedRow, share: float) -> tuple[Any, ...]:
     return (*short, Hiss(max(1.5, 4.0 * share)))
 
 
-def _air_then_voice(asked: PrescribedRow, share: float) -> tuple[Hiss, Voiced]:
-    return Hiss(1.0, level_dbfs=-38.0), Voiced(3.0 * share, OWN_HZ, level_dbfs=COMFORTABLE_DBFS)
+def _air_then_voice(asked: PrescribedRow, share: float) -> tuple[Hiss, VoicedPart]:
+    return Hiss(1.0, level_dbfs=-38.0), VoicedPart(3.0 * share, OWN_HZ, level_dbfs=COMFORTABLE_DBFS)
 
 
 def _script(asked: PrescribedRow, share: float) -> tuple[Talk]:
@@ -216,7 +216,7 @@ def _script(asked: PrescribedRow, share: float) -> tuple[Talk]:
 
 #: Synthetic client by kind of measure.
 SIMULATED = {
-    "hold": _held,
+    "hold": _held_clip,
     "hiss": _hiss,
     "compound": _s_to_z,
     "glide": _glide,

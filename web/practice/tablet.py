@@ -44,7 +44,7 @@ def is_now(response: HttpResponse, tablet: Tablet, *, secure: bool) -> HttpRespo
     return response
 
 
-def on_it(tablet: Tablet) -> QuerySet[Any]:
+def tablet_clients(tablet: Tablet) -> QuerySet[Any]:
     """Return those who can come in by their name: with a link, and a PIN that they have chosen
     themselves.
 
@@ -60,7 +60,7 @@ def on_it(tablet: Tablet) -> QuerySet[Any]:
 def tiles(tablet: Tablet) -> list[tuple[Client, str]]:
     """Return each client and what their tile says: the first name, and more only where that is
     needed."""
-    found = list(on_it(tablet))
+    found = list(tablet_clients(tablet))
     short = [_short(each.name) for each in found]
     return [
         (each, name if short.count(name) == 1 else each.name)

@@ -16,7 +16,7 @@ urlpatterns = [
     path("pin/", enter.pin, name="pin"),
     path("door/", enter.door, name="door"),
     path("worker.js", player.worker, name="worker"),
-    path("in-clinic/<int:pk>/", player.in_clinic, name="in_clinic"),
+    path("in-clinic/<int:pk>/", player.clinic_player, name="in_clinic"),
     path("tasks/<int:pk>/simulated-voice.wav", player.simulated_voice, name="simulated_voice"),
     path("reference/simulated-voice.wav", player.comfortable_voice, name="comfortable_voice"),
 ]

@@ -12,10 +12,10 @@ from django.utils.translation import gettext
 
 from reedcore.measures import kind_of
 from reedcore.pitch import Spelling
-from reedcore.programme.document import cleaned
+from reedcore.programme.document import clean_document
 from reedcore.programme.document_values import programme_from
-from reedcore.programme.plan import tries_of
-from web.catalogue.queries import every_task
+from reedcore.programme.plan import count_trials
+from web.catalogue.queries import all_tasks
 from web.clients.models import Client
 from web.record.models import PrescribedTask, ProgrammeVersion
 from web.record.programmes import current_programme
@@ -24,7 +24,7 @@ from web.ui.saving import lock_row
 
 from . import drafting
 from .composer_view import ComposerView, look_again, second_look, second_look_at_one
-from .drafting import locked
+from .drafting import lock_client
 from .queries import draft_document, edition_of
 from .wording import finding_words
 
@@ -77,7 +77,7 @@ def publish_programme(
         NotCleared: a red flag is open, or the record forbids any voicing; nothing is published.
         OpenStops: the check stops it, and nobody has written why it should be so all the same.
     """
-    client = locked(client)
+    client = lock_client(client)
     same = _in_force_already(client, task, by=by)
     if same is not None:
         return same
@@ -114,9 +114,9 @@ def publish_document(
         OpenStops: the check stops it, and nobody has written why it should be so all the same.
         Nothing: there is no item in it.
     """
-    client = locked(client)
-    tasks = every_task(client.clinic)
-    document, problems = cleaned(document, tasks=tasks)
+    client = lock_client(client)
+    tasks = all_tasks(client.clinic)
+    document, problems = clean_document(document, tasks=tasks)
     if problems or not document["items"]:
         raise EmptyProgramme
     asked = programme_from(document)
@@ -138,7 +138,7 @@ def publish_draft(client: Client, *, by: User, seen: int, reason: str = "") -> P
         ChangedSince: somebody has changed it since that edition.
         NotCleared, OpenStops, Nothing: as above.
     """
-    client = locked(client)
+    client = lock_client(client)
     if edition_of(client) != seen:
         raise ChangedSince
     return publish_document(client, draft_document(client), by=by, reason=reason)
@@ -157,7 +157,7 @@ def publish_again(programme: ProgrammeVersion, *, by: User) -> ProgrammeVersion:
         NotCleared, OpenStops: as above, for the record as it stands now.
     """
     client, reason = (
-        locked(programme.client),
+        lock_client(programme.client),
         gettext("as programme {version} was").format(version=programme.version),
     )
     stands = current_programme(client)
@@ -166,7 +166,7 @@ def publish_again(programme: ProgrammeVersion, *, by: User) -> ProgrammeVersion:
     if programme.document:
         document = programme.document
         return publish_document(client, document, by=by, reason=reason, keeps_draft=True)
-    same = same_sound(programme.tasks.get())
+    same = latest_single_sound(programme.tasks.get())
     return publish_programme(client, by=by, task=same, overrules=programme.overrules)
 
 
@@ -188,7 +188,7 @@ def _in_force_already(client: Client, task: PrescribedTask, *, by: User) -> Prog
     return stands if is_same and is_new else None
 
 
-def same_sound(task: PrescribedTask, **changed: Any) -> PrescribedTask:
+def latest_single_sound(task: PrescribedTask, **changed: Any) -> PrescribedTask:
     """Return one held sound that was prescribed by itself, to be prescribed once more."""
     asked = {
         name: getattr(task, name) for name in ("sound", "note_midi", "target_s", "counts", "tries")
@@ -200,7 +200,7 @@ def same_sound(task: PrescribedTask, **changed: Any) -> PrescribedTask:
 def withdraw(programme: ProgrammeVersion, *, by: User) -> None:
     """Take a version back: the one before it is in force again. Nothing of it is deleted, and what
     was practised under it is kept, also where that arrives later."""
-    locked(programme.client)
+    lock_client(programme.client)
     stored = lock_row(programme)
     if stored.withdrawn_at is None:
         stored.withdrawn_at, stored.withdrawn_by = timezone.now(), by
@@ -213,7 +213,7 @@ def check_again(client: Client) -> None:
     if programme is None:
         return
     programme.client = client
-    look = look_again(programme, every_task(client.clinic))
+    look = look_again(programme, all_tasks(client.clinic))
     spelling = Spelling(client.spelling)
     concerns = [
         finding_words(each, spelling=spelling) for each in look.open_stops(programme.kept_in_spite)
@@ -263,7 +263,7 @@ def _rows(
                 note_midi=midi,
                 target_s=_seconds(item) if kind.in_seconds else None,
                 counts=item.counts,
-                tries=max(1, tries_of(item, task) // len(notes)),
+                tries=max(1, count_trials(item, task) // len(notes)),
             )
 
 

@@ -8,7 +8,7 @@ from reedcore.catalogue.tasks import Task
 from reedcore.checks import Finding, Person, Plan, check
 from reedcore.dose import Dose, DoseKind
 from reedcore.programme.document import new_item
-from reedcore.programme.plan import item_of
+from reedcore.programme.plan import checked_item
 from reedcore.safety import FORBIDS, Caution, Strictness, forbidden_hazards
 from web.clients.wording import CAUTION_NAMES
 from web.screening.wording import CAUTION_MEANS, HAZARDS
@@ -47,7 +47,7 @@ water. A child's session lasts at most 10 minutes, with a named adult.
 """
 
 
-def met_by(task: Task) -> dict[Caution, dict[str, tuple[str, ...]]]:
+def cautions_met(task: Task) -> dict[Caution, dict[str, tuple[str, ...]]]:
     """Return the cautions that a task at its defaults meets: by caution and column, what of it."""
     found: dict[Caution, dict[str, tuple[str, ...]]] = {}
     for caution in Caution:
@@ -56,14 +56,14 @@ def met_by(task: Task) -> dict[Caution, dict[str, tuple[str, ...]]]:
             forbidden=forbidden_hazards({caution}, on=_ANY_DAY),
             grown_up=True,
         )
-        plan = Plan((item_of(new_item(task, id="item"), task),), _ONCE)
-        met = _met(caution, check(plan, who))
+        plan = Plan((checked_item(new_item(task, id="item"), task),), _ONCE)
+        met = _words_by_column(caution, check(plan, who))
         if met:
             found[caution] = met
     return found
 
 
-def _met(caution: Caution, findings: Iterable[Finding]) -> dict[str, tuple[str, ...]]:
+def _words_by_column(caution: Caution, findings: Iterable[Finding]) -> dict[str, tuple[str, ...]]:
     columns: dict[str, list[str]] = {}
     for each in findings:
         if each.code in _BY_FIGURES:
@@ -83,21 +83,22 @@ _COLUMN = {
 def table(tasks: dict[str, Task]) -> str:
     """Return the whole of it as Markdown, family by family."""
     means = [
-        f"| {_named(each)} | {CAUTION_NAMES[each]} | {CAUTION_MEANS[each]} |" for each in Caution
+        f"| {_caution_name(each)} | {CAUTION_NAMES[each]} | {CAUTION_MEANS[each]} |"
+        for each in Caution
     ]
     lines = [HEAD + "\n".join(means) + "\n"]
     for family, title in FAMILIES.items():
         lines += [f"## {title}\n", f"| task | {' | '.join(COLUMNS)} |", "|---" * 4 + "|"]
         for task in tasks.values():
             if task.family == family:
-                met = met_by(task)
+                met = cautions_met(task)
                 cells = [_cell(column, met) for column in COLUMNS]
                 lines.append(f"| {task.name} | {' | '.join(cells)} |")
         lines.append("")
     return "\n".join(lines)
 
 
-def _named(caution: Caution) -> str:
+def _caution_name(caution: Caution) -> str:
     return caution.value.replace("_", " ")
 
 
@@ -106,7 +107,7 @@ def _cell(column: str, met: dict[Caution, dict[str, tuple[str, ...]]]) -> str:
     by_words: dict[tuple[str, ...], list[str]] = {}
     for caution, columns in met.items():
         if column in columns:
-            by_words.setdefault(columns[column], []).append(_named(caution))
+            by_words.setdefault(columns[column], []).append(_caution_name(caution))
     return "; ".join(
         f"{', '.join(names)} ({', '.join(words)})" for words, names in by_words.items()
     )

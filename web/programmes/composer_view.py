@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
 from reedcore.checks import OF_ALL, Finding, Person, Plan, Severity, check_all
-from reedcore.programme.plan import one_sound, plans_of
+from reedcore.programme.plan import plans_of, single_sound_plan
 from reedcore.programme.programme import MAIN, Programme
 from reedcore.programme.strands import Strand
 from web.record.client_context import bests, person_of
@@ -27,10 +27,12 @@ _LAPSES = {"larynx_not_seen": lambda client: f"{client.complaint}/{client.voice_
 
 @dataclass(frozen=True)
 class ComposerView:
-    """Attributes:
-    plans: the programmes that are in force together, the main one first.
-    keys: by finding, in its order, the key under which a written reason overrules it.
-    of: likewise the programme that it is about.
+    """The programmes in force together, and what the check found in them.
+
+    Attributes:
+        plans: the programmes that are in force together, the main one first.
+        keys: by finding, in its order, the key under which a written reason overrules it.
+        of: likewise the programme that it is about.
     """
 
     plans: tuple[tuple[Strand, Plan], ...]
@@ -64,7 +66,7 @@ def second_look(
         before_cmh2o=before.loads.cmh2o,
         before_loud_s=before.loads.loud_s,
     )
-    return _looked(client, plans, person)
+    return _check_plans(client, plans, person)
 
 
 def second_look_at_one(client: Client, task: PrescribedTask, *, at: Any = None) -> ComposerView:
@@ -72,8 +74,8 @@ def second_look_at_one(client: Client, task: PrescribedTask, *, at: Any = None) 
     person, found = person_of(client)
     best = bests(client, found)
     before = in_force_week_ago(client, {}, at=at).seconds
-    plan = one_sound(load_prescribed_item(task, {}), best=best, before=before)
-    return _looked(client, ((Strand(MAIN, Programme(plan.dose)), plan),), person)
+    plan = single_sound_plan(load_prescribed_item(task, {}), best=best, before=before)
+    return _check_plans(client, ((Strand(MAIN, Programme(plan.dose)), plan),), person)
 
 
 def look_again(version: ProgrammeVersion, tasks: dict[str, Task]) -> ComposerView:
@@ -83,7 +85,7 @@ def look_again(version: ProgrammeVersion, tasks: dict[str, Task]) -> ComposerVie
     return second_look_at_one(version.client, version.tasks.get())
 
 
-def _looked(client: Client, plans: tuple[Any, ...], person: Person) -> ComposerView:
+def _check_plans(client: Client, plans: tuple[Any, ...], person: Person) -> ComposerView:
     named = [(strand.id, plan) for strand, plan in plans]
     found = check_all(named, person)
     keys = tuple(_key(each, client, name) for name, each in found)

@@ -9,11 +9,11 @@ from typing import TYPE_CHECKING, Any
 
 from reedcore.dose import session_time
 from reedcore.pitch import Spelling
-from reedcore.programme.document import cleaned
+from reedcore.programme.document import clean_document
 from reedcore.programme.document_values import programme_from
 from reedcore.programme.plan import plans_of
 from reedcore.programme.strands import strands_of
-from web.catalogue.queries import every_task
+from web.catalogue.queries import all_tasks
 from web.record.programmes import current_programme
 
 from .presenters import strand_name
@@ -25,15 +25,15 @@ if TYPE_CHECKING:
     from web.clients.models import Client
 
 
-def what_changes(client: Client, *, today: date) -> dict:
+def draft_changes(client: Client, *, today: date) -> dict:
     """Return the draft against what is in force, as the question before the hand-over shows it."""
-    tasks = every_task(client.clinic)
-    asked = programme_from(cleaned(draft_document(client), tasks=tasks)[0])
+    tasks = all_tasks(client.clinic)
+    asked = programme_from(clean_document(draft_document(client), tasks=tasks)[0])
     programme = current_programme(client)
     # A single held sound has no document to compare with.
     before = None
     if programme and programme.document:
-        before = programme_from(cleaned(programme.document, tasks=tasks)[0])
+        before = programme_from(clean_document(programme.document, tasks=tasks)[0])
     return {
         "client": client,
         "edition": edition_of(client),

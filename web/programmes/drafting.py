@@ -22,19 +22,19 @@ from reedcore.programme.changes import (
     Change,
     PutItem,
     TakeItem,
-    changed,
+    apply_changes,
     changes_between,
     changes_of,
     clashes,
     item_of,
-    raw_of,
+    raw_changes,
 )
-from reedcore.programme.document import cleaned
+from reedcore.programme.document import clean_document
 from reedcore.programme.document_values import item_from, programme_from
 from reedcore.programme.edits import BringBack, Replace, edit_of, edited_by_all
 from reedcore.programme.programme import Item, Programme
 from web.clients.models import Client
-from web.record.programmes import empty_for
+from web.record.programmes import empty_document
 from web.ui.wording import sentence
 
 from .edit_conflict import clash_words
@@ -129,18 +129,18 @@ class OpenDraft:
             return None
         try:
             if sent.raw.get("do") in (Way.UNDO, Way.REDO):
-                return self._turned(sent)
-            return self._done(sent)
+                return self._undo_or_redo(sent)
+            return self._apply(sent)
         except NoSuchItem as refusal:
-            return self._gone(sent, refusal.facts["item"])
+            return self._removed_item(sent, refusal.facts["item"])
         except FieldNotParsed as misread:
             return NotMade(sent.number, str(misread))
         except Refusal as refusal:
             return NotMade(sent.number, sentence(refusal))
 
-    def _done(self, sent: SentEdit) -> NotMade | None:
+    def _apply(self, sent: SentEdit) -> NotMade | None:
         after = edited_by_all(self.document, self._edits(sent.raw), self.tasks)
-        return self._made(sent, changes_between(self.document, after), since=sent.seen)
+        return self._apply_changes(sent, changes_between(self.document, after), since=sent.seen)
 
     def _edits(self, raw: Mapping[str, Any]) -> tuple[Any, ...]:
         do = str(raw.get("do"))
@@ -156,12 +156,12 @@ class OpenDraft:
             edit = edit_typed(item, name, raw.get("said", ""))
             return () if edit is None else (edit,)
         if do == "bring_back":
-            return (self._lost(str(raw.get("item", ""))),)
+            return (self._bring_back(str(raw.get("item", ""))),)
         if do in self.special:
             return self.special[do](self, raw)
         return (edit_of(raw if do in BY_HAND else {}),)
 
-    def _turned(self, sent: SentEdit) -> NotMade | None:
+    def _undo_or_redo(self, sent: SentEdit) -> NotMade | None:
         """Undo what this page did last, or redo what it undid last."""
         past, future = self._stacks()
         undoes = sent.raw["do"] == Way.UNDO
@@ -175,7 +175,7 @@ class OpenDraft:
         entry = stack[-1]
         last = max(entry.edition, sent.seen) if sent.sure else entry.edition
         changes = changes_of(entry.back if undoes else entry.forth)
-        return self._made(sent, changes, since=last, of=entry, way=Way(sent.raw["do"]))
+        return self._apply_changes(sent, changes, since=last, of=entry, way=Way(sent.raw["do"]))
 
     def _stacks(self) -> tuple[Any, ...]:
         past: list[DraftChange] = []
@@ -192,7 +192,7 @@ class OpenDraft:
                 takes.append(each.of)
         return past, future
 
-    def _made(
+    def _apply_changes(
         self,
         sent: SentEdit,
         changes: tuple[Any, ...],
@@ -203,17 +203,17 @@ class OpenDraft:
     ) -> NotMade | None:
         if not changes:
             return None
-        for other in self._others(since):
+        for other in self._changes_of_others(since):
             if clash := clashes(changes, changes_of(other.forth)):
                 return NotMade(sent.number, self._words(other, clash[0]), clash=True)
-        after = changed(self.document, changes)
-        after, problems = cleaned(after, tasks=self.tasks)
+        after = apply_changes(self.document, changes)
+        after, problems = clean_document(after, tasks=self.tasks)
         if problems:
             return NotMade(sent.number, problem_words(problems[0]))
         self.keep(changes, after, number=sent.number, of=of, way=way)
         return None
 
-    def _others(self, since: int) -> Iterable[DraftChange]:
+    def _changes_of_others(self, since: int) -> Iterable[DraftChange]:
         later = self.client.draft_changes.filter(edition__gt=since)
         return later.exclude(page=self.page).select_related("by").order_by("-edition")
 
@@ -221,7 +221,7 @@ class OpenDraft:
         who, spelling = other.by.get_full_name(), Spelling(self.client.spelling)
         return clash_words(change, self.document, tasks=self.tasks, who=who, spelling=spelling)
 
-    def _gone(self, sent: SentEdit, item: str) -> NotMade | None:
+    def _removed_item(self, sent: SentEdit, item: str) -> NotMade | None:
         """Of an item that somebody took out: who did, and that it can be brought back."""
         taken = TakeItem(item)
         for entry in self.client.draft_changes.select_related("by").order_by("-edition"):
@@ -236,7 +236,7 @@ class OpenDraft:
         puts = (each for each in changes_of(entry.back) if isinstance(each, PutItem))
         return next((each for each in puts if each.item["id"] == item), None)
 
-    def _lost(self, item: str) -> BringBack:
+    def _bring_back(self, item: str) -> BringBack:
         for entry in self.client.draft_changes.order_by("-edition"):
             if put := self._put_back(entry, item):
                 return BringBack(put.item, put.after)
@@ -259,8 +259,8 @@ class OpenDraft:
             number=number,
             way=way,
             of=of,
-            forth=raw_of(changes),
-            back=raw_of(changes_between(after, self.document)),
+            forth=raw_changes(changes),
+            back=raw_changes(changes_between(after, self.document)),
             by=self.by,
         )
         self.document = after
@@ -270,17 +270,17 @@ class OpenDraft:
         )
 
 
-def locked(client: Client) -> Client:
+def lock_client(client: Client) -> Client:
     """Return the record as it stands now: what is checked is what is prescribed on, two clinicians
     never make the same version number, and edits of a draft come one after another."""
     return Client.objects.select_for_update(of=("self",)).select_related("clinic").get(pk=client.pk)
 
 
-def _begun(
+def _open_draft(
     client: Client, *, by: User, tasks: Any, page: str = "", special: Any = None
 ) -> OpenDraft:
-    document, _ = cleaned(draft_document(client), tasks=tasks)
-    document = document or empty_for(client)
+    document, _ = clean_document(draft_document(client), tasks=tasks)
+    document = document or empty_document(client)
     return OpenDraft(client, by, page, tasks, document, edition_of(client), special or {})
 
 
@@ -299,8 +299,8 @@ def take_edits(
     Returns:
         the draft as it then stands, and what was not made.
     """
-    client = locked(client)
-    draft = _begun(client, by=by, tasks=tasks, page=page, special=special)
+    client = lock_client(client)
+    draft = _open_draft(client, by=by, tasks=tasks, page=page, special=special)
     not_made = [found for each in sent if (found := draft.took(each))]
     return draft, not_made
 
@@ -308,7 +308,7 @@ def take_edits(
 @transaction.atomic
 def save_draft(client: Client, document: dict, *, by: User, tasks: Any = None) -> Draft:
     """Put a whole document in place of what the draft holds."""
-    client = locked(client)
+    client = lock_client(client)
     draft = OpenDraft(client, by, "", tasks or {}, draft_document(client), edition_of(client))
     after = edited_by_all(draft.document, [Replace(document)], draft.tasks)
     draft.keep(changes_between(draft.document, after), after)
@@ -327,7 +327,7 @@ def carry(client: Client, before: dict, after: dict, *, by: User) -> None:
     for each in changes_between(before, after):
         if not clashes([each], own):
             try:
-                taken = changed(taken, [each])
+                taken = apply_changes(taken, [each])
             except NoSuchItem:  # No longer in the draft.
                 continue
     if taken != held.document:

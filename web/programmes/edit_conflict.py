@@ -10,7 +10,7 @@ from reedcore.pitch import Note, Spelling
 from reedcore.programme.changes import Change, PutItem, SetValue, ShiftItem, TakeItem
 from web.ui.marked import Words, gettext_noop
 
-from .version_diff import ANSWERS, DOSE, LIMIT_NAMES, MEDICATION, PLAIN, shown
+from .version_diff import ANSWERS, DOSE, LIMIT_NAMES, MEDICATION, PLAIN, display_value
 
 if TYPE_CHECKING:
     from reedcore.catalogue.tasks import Task
@@ -44,18 +44,18 @@ def clash_words(
                 "{who} removed that task from the session while you were editing."
             ).format(who=who)
         case ShiftItem():
-            named = _named(change.item, document, tasks)
+            named = _item_name(change.item, document, tasks)
             return gettext("{who} moved {named} while you were editing.").format(
                 who=who, named=named
             )
     value = change.value if isinstance(change, SetValue) else None
-    what, value = _what(change.place, value, document, tasks, spelling)
+    what, value = _place_and_value(change.place, value, document, tasks, spelling)
     return gettext("{who} changed {what} to {value} while you were editing.").format(
         who=who, what=what, value=value
     )
 
 
-def _named(id: str, document: dict[str, Any], tasks: dict[str, Task]) -> str:
+def _item_name(id: str, document: dict[str, Any], tasks: dict[str, Task]) -> str:
     for number, item in enumerate(document["items"], 1):
         if item["id"] == id:
             return gettext("task {number}, “{name}”,").format(
@@ -68,7 +68,7 @@ def _name(item: dict[str, Any], tasks: dict[str, Task]) -> str:
     return tasks[item["task"]].name if item["task"] in tasks else item["task"]
 
 
-def _what(
+def _place_and_value(
     place: tuple[str, ...], value: Any, document: Any, tasks: Any, spelling: Spelling
 ) -> tuple[str, str]:
     if place[0] == "items":
@@ -77,11 +77,11 @@ def _what(
             value = " ".join(Note(midi).name(spelling) for midi in value)
         words = PLAIN.get(_FIELDS.get(name, name)) or LIMIT_NAMES.get(name) or name
         return gettext("{words} of {named}").format(
-            words=words, named=_named(item, document, tasks)
-        ), shown(value)
+            words=words, named=_item_name(item, document, tasks)
+        ), display_value(value)
     named = _FRAME.get(place[-1]) or DOSE.get(place[-1]) or ANSWERS.get(place[-1])
     if place == ("practice", "medication"):
         named = str(MEDICATION)
     if place[0] == "overrules":
         named = gettext("the reason for accepting a finding")
-    return named or "the " + " ".join(place), shown(value)
+    return named or "the " + " ".join(place), display_value(value)

@@ -55,7 +55,7 @@ def edit_typed(item: str, name: str, said: Any) -> Edit | None:
         FieldNotParsed: it is none of what the field takes.
     """
     if not item:
-        return _of_session(name, said)
+        return _parse_session_field(name, said)
     if name.startswith("param:"):
         return SetParameter(item, name.removeprefix("param:"), _number(said))
     if name.startswith("limit:"):
@@ -80,7 +80,7 @@ def edit_typed(item: str, name: str, said: Any) -> Edit | None:
     raise FieldNotParsed(gettext("Unknown field “{value}”.").format(value=name[:40]))
 
 
-def _of_session(name: str, said: list[Any] | str) -> SetFrame | SetStrand | None:
+def _parse_session_field(name: str, said: list[Any] | str) -> SetFrame | SetStrand | None:
     if name in (*FRAME, "wording"):
         return SetFrame("", name, bool(said) if name == "daily_for_life" else _text(said))
     if name in ANSWERS:
@@ -89,11 +89,11 @@ def _of_session(name: str, said: list[Any] | str) -> SetFrame | SetStrand | None
         return SetFrame("dose", name, _DOSE[name](said))
     if name.startswith("beside:"):
         id, _, field = name.removeprefix("beside:").partition(":")
-        return _of_strand(id, field, said)
+        return _parse_strand_field(id, field, said)
     raise FieldNotParsed(gettext("Unknown field “{value}”.").format(value=name[:40]))
 
 
-def _of_strand(id: str, name: str, said: Any) -> SetStrand | None:
+def _parse_strand_field(id: str, name: str, said: Any) -> SetStrand | None:
     """Of a programme beside the main one."""
     if name in FRAME or name == "name":
         return SetStrand(id, "", name, bool(said) if name == "daily_for_life" else _text(said))
@@ -252,7 +252,7 @@ def _a_day(said: str) -> int:
     return value
 
 
-def _most(name: str, words: Any) -> Callable[[Any], int]:
+def _limited(name: str, words: Any) -> Callable[[Any], int]:
     properties: Any = DOSE["properties"]
     limits = properties[name]
 
@@ -289,5 +289,5 @@ _DOSE: dict[str, Callable[[Any], Any]] = {
     "times": _times,
     "weekdays": _days,
     "a_day": _a_day,
-    "weeks": _most("weeks", gettext_lazy("At least {} and at most {} weeks.")),
+    "weeks": _limited("weeks", gettext_lazy("At least {} and at most {} weeks.")),
 }

@@ -5,14 +5,14 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from reedcore.catalogue.pairs import shapes, sounds
-from reedcore.catalogue.settings import choices_of, chosen, ladders_of, numbers_of
-from reedcore.catalogue.tasks import either_of, instead_of, shipped_material, shipped_sets
+from reedcore.catalogue.settings import choices_of, chosen_way, ladders_of, numbers_of
+from reedcore.catalogue.tasks import easier_tasks, equivalent_tasks, shipped_material, shipped_sets
 from reedcore.measures import kind_of
 from reedcore.pitch import Note, Spelling
-from reedcore.programme.rungs import ladder_of, stands_on
+from reedcore.programme.rungs import current_rung_value, ladder_of
 from reedcore.programme.sounds import groups_of, rounds_of
 from reedcore.programme.swap import has_props
-from reedcore.translation import translated
+from reedcore.translation import translate
 from web.catalogue.models import LibraryEntry
 from web.catalogue.queries import library_of
 from web.catalogue.wording import number_name
@@ -35,7 +35,7 @@ def item_panel(
     spelling = Spelling(client.spelling)
     kind = kind_of(task.measure)
     ladder = ladder_of(item, task)
-    place = ladder.place_of(stands_on(item, task, ladder)) if ladder else None
+    place = ladder.place_of(current_rung_value(item, task, ladder)) if ladder else None
     props = client.props or None
     return {
         "item": item,
@@ -48,7 +48,7 @@ def item_panel(
         ],
         "ladders": [(each.code, each.name) for each in ladders_of(task).values()],
         "choices": [
-            (each.changes, each.name, each.rungs, chosen(task, item.params, each.changes))
+            (each.changes, each.name, each.rungs, chosen_way(task, item.params, each.changes))
             for each in choices_of(task).values()
         ],
         "pair": _pair(task),
@@ -70,8 +70,8 @@ def item_panel(
         "row": " ".join(f"{seconds:g}" for seconds in item.row),
         "lines": "\n".join(item.lines),
         "material": shipped_material().get(task.material, ()),
-        "equals": _offered(either_of(task, tasks), props),
-        "substitutes": _offered(instead_of(task, tasks), props),
+        "equals": _available_tasks(equivalent_tasks(task, tasks), props),
+        "substitutes": _available_tasks(easier_tasks(task, tasks), props),
         "feedback": FEEDBACK.items(),
         "limits": [(name, words, item.limits.get(name)) for name, words in LIMIT_NAMES.items()]
         if kind.steady
@@ -84,7 +84,7 @@ def item_panel(
 MOST_OFFERED = 14
 
 
-def _offered(tasks: tuple[Any, ...], props: list[str] | None) -> list[Any]:
+def _available_tasks(tasks: tuple[Any, ...], props: list[str] | None) -> list[Any]:
     """Return those that the client has the props for; by code and name."""
     fitting = [each for each in tasks if has_props(each, props)]
     return [(each.code, each.name) for each in fitting[:MOST_OFFERED]]
@@ -108,8 +108,8 @@ def _pair(task: Task) -> dict[str, Any] | None:
     return {
         "shape": shape,
         "sound": sound,
-        "shapes": [(code, translated(each.name)) for code, each in shapes().items()],
-        "sounds": [(code, translated(each.name)) for code, each in sounds().items()],
+        "shapes": [(code, translate(each.name)) for code, each in shapes().items()],
+        "sounds": [(code, translate(each.name)) for code, each in sounds().items()],
     }
 
 

@@ -16,8 +16,8 @@ from reedcore.measures import kind_of
 from reedcore.pitch import Note, Spelling, note_nearest
 from reedcore.programme.led import Phase, breaths_of
 from reedcore.programme.lines import numbers_in_force
-from reedcore.programme.plan import tries_of
-from reedcore.programme.rungs import ladder_of, stands_on
+from reedcore.programme.plan import count_trials
+from reedcore.programme.rungs import current_rung_value, ladder_of
 from reedcore.programme.sounds import is_glide, line_of_round, notes_of, rounds_of
 from web.catalogue.wording import number_name
 from web.programmes.wording import SORTS
@@ -172,7 +172,7 @@ def _row(item: Item, number: int, tasks: dict[str, Task], spelling: Spelling) ->
     ladder = ladder_of(item, task)
     rung = nxt = None
     if ladder:
-        value = stands_on(item, task, ladder)
+        value = current_rung_value(item, task, ladder)
         place = ladder.place_of(value)
         rung = (
             gettext("step {place} of {rungs}").format(place=place + 1, rungs=len(ladder.rungs))
@@ -198,9 +198,9 @@ def _row(item: Item, number: int, tasks: dict[str, Task], spelling: Spelling) ->
         "task": task,
         "notes": " ".join(Note(midi).name(spelling) for midi in notes_of(item, task)),
         "target": target_words(item, task),
-        "tries": f"{item.sets} × {tries_of(item, task) // item.sets}"
+        "tries": f"{item.sets} × {count_trials(item, task) // item.sets}"
         if item.sets > 1
-        else str(tries_of(item, task)),
+        else str(count_trials(item, task)),
         "level": level.replace("-", "−"),
         "rung": rung,
         "next": nxt,
@@ -208,7 +208,7 @@ def _row(item: Item, number: int, tasks: dict[str, Task], spelling: Spelling) ->
     }
 
 
-def counted(value: float, unit: str) -> str:
+def number_with_unit(value: float, unit: str) -> str:
     """A number with its unit, of which there may be one."""
     if value == 1 and unit != "s":
         first, *rest = unit.split(" ")
@@ -229,13 +229,13 @@ def target_words(item: Item, task: Task) -> str:
     if item.row:
         return ", ".join(f"{seconds:g}" for seconds in item.row) + " s"
     shown = [
-        counted(params[name], parameter.unit)
+        number_with_unit(params[name], parameter.unit)
         for name, parameter in task.parameters.items()
         if name in params and not isinstance(params[name], str)
         if name != "reps" and (name not in USUAL or params[name] != USUAL[name])
     ]
     shown += [
-        f"{number_name(name)} {counted(params[name], parameter.unit)}"
+        f"{number_name(name)} {number_with_unit(params[name], parameter.unit)}"
         for name, parameter in extras_of(task).items()
         if params.get(name)
     ]
@@ -271,7 +271,7 @@ def score(
     chosen: str = "",
 ) -> Score:
     """Return the drawing of the session."""
-    pitched = [midi for item in programme.items for midi in _drawn(item, tasks[item.task])]
+    pitched = [midi for item in programme.items for midi in _bar_notes(item, tasks[item.task])]
     low, high = (min(pitched), max(pitched)) if pitched else (48, 60)
     ends = _range_ends(person)
     if ends:
@@ -343,7 +343,7 @@ def score(
     )
 
 
-def _drawn(item: Item, task: Any) -> list[int] | tuple[Any, ...]:
+def _bar_notes(item: Item, task: Any) -> list[int] | tuple[Any, ...]:
     """Return every note that its bars come to."""
     rounds = rounds_of(item, task)
     sung = [note.midi for each in rounds for group in each.groups for note in group]

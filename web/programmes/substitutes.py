@@ -30,14 +30,14 @@ from reedcore.programme.edits import (
     SetPattern,
     Swap,
 )
-from reedcore.programme.fixing import edits_of
+from reedcore.programme.fixing import fix_edits
 from reedcore.programme.programme import MAIN, Programme
 from reedcore.programme.sounds import CATCH
 from reedcore.programme.starting import (
     beside_programmes,
     fitted_beside,
     fitted_item,
-    refitted,
+    refit_programme,
     starting_programme,
     starting_programmes,
 )
@@ -59,7 +59,7 @@ def _fix(draft: Any, raw: Any) -> Any:
     look = second_look(draft.client, draft.programme, draft.tasks)
     for finding, key in zip(look.findings, look.keys, strict=True):
         if key == raw.get("key"):
-            return edits_of(finding, draft.programme, draft.tasks, id=str(raw.get("id", ""))[:40])
+            return fix_edits(finding, draft.programme, draft.tasks, id=str(raw.get("id", ""))[:40])
     return ()
 
 
@@ -108,7 +108,7 @@ def _pair(draft: OpenDraft, raw: dict[str, str]) -> Any:
     )
 
 
-def _beside(draft: OpenDraft, raw: Any) -> Any:
+def _beside_programme(draft: OpenDraft, raw: Any) -> Any:
     """Another programme beside the main one, filled in for this client."""
     client, code = draft.client, str(raw.get("code", ""))
     if code not in beside_programmes():
@@ -135,15 +135,15 @@ def _use(draft: OpenDraft, raw: dict[str, str]) -> tuple[Replace] | None:
     numbers."""
     client = draft.client
     where, _, number = str(raw.get("code", "")).partition(":")
-    document = _held(draft, where, int(number)) if number.isdecimal() else None
+    document = _document_in_force(draft, where, int(number)) if number.isdecimal() else None
     if not document:
         raise FieldNotParsed(gettext("This programme no longer exists."))
     figures, today = client_figures(client), timezone.localdate()
-    programme = refitted(programme_from(document), figures, draft.tasks, today=today)
+    programme = refit_programme(programme_from(document), figures, draft.tasks, today=today)
     return (Replace(programme_document(programme)),)
 
 
-def _held(draft: OpenDraft, where: str, pk: int) -> dict[str, Any] | None:
+def _document_in_force(draft: OpenDraft, where: str, pk: int) -> dict[str, Any] | None:
     if where == "library":
         entry = library_entry(draft.by, LibraryEntry.Kind.PROGRAMME, pk)
         return entry.data if entry else None
@@ -190,7 +190,7 @@ def _own_rungs(draft: OpenDraft, raw: dict[str, str]) -> tuple[SetField] | None:
 
 
 SPECIAL = {
-    "beside": _beside,
+    "beside": _beside_programme,
     "drop_strand": _drop_strand,
     "own_lines": _own_lines,
     "use": _use,

@@ -108,7 +108,7 @@ def differences(
     for key, item in new.items():
         if key in old:
             lines += [
-                f"{name(item)}: {words}" for words in _of_item(old[key], item, tasks, spelling)
+                f"{name(item)}: {words}" for words in _item_changes(old[key], item, tasks, spelling)
             ]
     kept_old = [key for key in old if key in new]
     kept_new = [key for key in new if key in old]
@@ -116,47 +116,49 @@ def differences(
         lines.append(gettext("the order was changed"))
     if before is None or after is None:
         besides = [each.beside if each else {} for each in (before, after)]
-        return [*lines, *_beside(*besides)]
+        return [*lines, *_beside_changes(*besides)]
     for field, (words, named) in SESSION.items():
         was, now = getattr(before, field), getattr(after, field)
         if was != now:
-            lines.append(f"{words}: {named.get(was, shown(was))} → {named.get(now, shown(now))}")
-    lines += _of_dose(before.dose, after.dose)
-    lines += _beside(before.beside, after.beside)
-    return [*lines, *_of_answers(before, after)]
+            shown = [named.get(each, display_value(each)) for each in (was, now)]
+            lines.append(f"{words}: {shown[0]} → {shown[1]}")
+    lines += _dose_changes(before.dose, after.dose)
+    lines += _beside_changes(before.beside, after.beside)
+    return [*lines, *_answer_changes(before, after)]
 
 
-def _of_answers(before: Programme, after: Programme) -> Iterator[str]:
+def _answer_changes(before: Programme, after: Programme) -> Iterator[str]:
     for voice, words in ANSWERS.items():
         was, now = (each.answers[Voice(voice)].value for each in (before, after))
         if was != now:
-            yield f"{words}: {shown(was)} → {shown(now)}"
+            yield f"{words}: {display_value(was)} → {display_value(now)}"
     if before.asks_medication != after.asks_medication:
-        yield f"{MEDICATION}: {shown(before.asks_medication)} → {shown(after.asks_medication)}"
+        was, now = (display_value(each.asks_medication) for each in (before, after))
+        yield f"{MEDICATION}: {was} → {now}"
 
 
-def _of_dose(before: Dose, after: Dose) -> Iterator[str]:
+def _dose_changes(before: Dose, after: Dose) -> Iterator[str]:
     for field, words in DOSE.items():
         was, now = getattr(before, field), getattr(after, field)
         if was != now:
-            yield f"{words}: {_in_dose(field, was)} → {_in_dose(field, now)}"
+            yield f"{words}: {_dose_value(field, was)} → {_dose_value(field, now)}"
 
 
-def _in_dose(field: str, value: Any) -> str:
+def _dose_value(field: str, value: Any) -> str:
     """Return a part of a dose as it is read."""
     if field == "weekdays":
         return ", ".join(WEEKDAYS[day] for day in value or ()) or "none"
     if field == "kind":
-        return DOSE_KINDS.get(value, shown(value))
+        return DOSE_KINDS.get(value, display_value(value))
     if field in ("start", "off"):
         days = [value] if isinstance(value, date) else value
         return ", ".join(date_format(day, "j F Y") for day in days) or "none"
     if field == "times":
         return ", ".join(f"{each:%H:%M}" for each in value) or "none"
-    return shown(value)
+    return display_value(value)
 
 
-def _beside(
+def _beside_changes(
     before: Mapping[str, BesideProgramme], after: Mapping[str, BesideProgramme]
 ) -> Iterator[str]:
     """Yield what came to stand beside the programme, went, or changed."""
@@ -165,7 +167,7 @@ def _beside(
         if id not in before:
             yield gettext("also in force: {name}").format(name=name)
             continue
-        for line in _of_dose(before[id].dose, strand.dose):
+        for line in _dose_changes(before[id].dose, strand.dose):
             yield f"{name}, {line}"
     for id, strand in before.items():
         if id not in after:
@@ -174,7 +176,9 @@ def _beside(
             )
 
 
-def _of_item(was: Item, now: Item, tasks: dict[str, Task], spelling: Spelling) -> Iterator[str]:
+def _item_changes(
+    was: Item, now: Item, tasks: dict[str, Task], spelling: Spelling
+) -> Iterator[str]:
     task = tasks.get(now.task)
     if task and was.params != now.params:
         yield f"{target_words(was, task)} → {target_words(now, task)}"
@@ -186,34 +190,36 @@ def _of_item(was: Item, now: Item, tasks: dict[str, Task], spelling: Spelling) -
     for name, words in LIMIT_NAMES.items():
         limits = [each.limits.get(name) for each in (was, now)]
         if limits[0] != limits[1]:
-            yield f"{words}: {shown(limits[0])} → {shown(limits[1])}"
+            yield f"{words}: {display_value(limits[0])} → {display_value(limits[1])}"
     for field, words in PLAIN.items():
         if getattr(was, field) != getattr(now, field):
-            values = (_of_field(field, getattr(each, field), task, tasks) for each in (was, now))
+            values = (
+                _field_change(field, getattr(each, field), task, tasks) for each in (was, now)
+            )
             yield f"{words}: {' → '.join(values)}"
 
 
-def _of_field(field: str, value: Any, task: Any, tasks: Any) -> str:
+def _field_change(field: str, value: Any, task: Any, tasks: Any) -> str:
     """A field of an item by the name it has on its panel."""
     if field == "feedback":
-        return FEEDBACK.get(value, shown(value))
+        return FEEDBACK.get(value, display_value(value))
     if field == "ladder" and task and value in ladders_of(task):
         return ladders_of(task)[value].name
     if field == "alternative" and value in tasks:
         return tasks[value].name
     if field == "picture":
         return gettext("one of the clinic’s") if value else "none"
-    return shown(value)
+    return display_value(value)
 
 
-def shown(value: Any) -> str:
+def display_value(value: Any) -> str:
     """Return a value as a line of changes has it."""
     if isinstance(value, bool):
         return "yes" if value else "no"
     if isinstance(value, ItemPattern):
         value = {name: each for name, each in asdict(value).items() if each not in ("", None, ())}
     if isinstance(value, Mapping):
-        return "; ".join(f"{name} {shown(each)}" for name, each in value.items()) or "none"
+        return "; ".join(f"{name} {display_value(each)}" for name, each in value.items()) or "none"
     if isinstance(value, list | tuple):
         return ", ".join(str(each) for each in value) or "none"
     if isinstance(value, float):

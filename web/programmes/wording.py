@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 from reedcore.catalogue.ages import ADULT, CHILD, TEENAGER
 from reedcore.dose.today import Day, Voice
 from reedcore.pitch import Spelling
-from web.clients.wording import CAUTION_NAMES, PROPS, listed
+from web.clients.wording import CAUTION_NAMES, PROPS, join_words
 from web.screening.wording import HAZARDS
 from web.ui.marked import WordList, Words, gettext_noop
 
@@ -196,7 +196,7 @@ def finding_words(finding: Finding, *, spelling: Spelling) -> str:
     if "first" in facts:
         facts["first"] = CAUTION_NAMES[facts["first"]]
     if "hazards" in facts:
-        facts["hazards"] = listed(HAZARDS[each] for each in facts["hazards"])
+        facts["hazards"] = join_words(HAZARDS[each] for each in facts["hazards"])
     if "note" in facts:
         facts["note"] = facts["note"].name(spelling)
     if "prop" in facts:

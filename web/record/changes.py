@@ -45,13 +45,13 @@ def changes_of(kept_of: Client | Clinic, *, most: int | None = None) -> list[Cha
     """Return the newest first; as many as are wanted, or all; by its own clock."""
     kept = kept_of.history.select_related("history_user").order_by("-history_date", "-history_id")
     rows = list(kept[: most + 1] if most else kept)
-    return _told(rows, kept_of.zone)[:most]
+    return _changes_between_rows(rows, kept_of.zone)[:most]
 
 
 def changes_of_record(client: Client, *, most: int | None = None) -> list[Change]:
     """The same, with what was said in its screens and decided about its targets."""
     screens = client.screens.model.history.filter(client=client).select_related("history_user")
-    asked = _told(
+    asked = _changes_between_rows(
         list(screens.order_by("-history_date", "-history_id")[: most + 1 if most else None]),
         client.zone,
         what="screening",
@@ -70,7 +70,11 @@ def changes_of_people(clinic: Clinic, *, most: int | None = None) -> list[Change
     for _, rows in groupby(kept, key=lambda row: row.id):
         own = list(rows)
         what = f"{own[0].first_name} {own[0].last_name}".strip() or own[0].username
-        found += [each for each in _told(own, clinic.zone, what=what) if each.lines or each.began]
+        found += [
+            each
+            for each in _changes_between_rows(own, clinic.zone, what=what)
+            if each.lines or each.began
+        ]
     return sorted(found, key=lambda each: each.at, reverse=True)[:most]
 
 
@@ -86,7 +90,7 @@ def _targets(client: Client) -> Iterable[Change]:
         was, now = ("; ".join(lines) or "none" for lines in (stood, after))
         yield Change(
             at=each.decided_at,
-            by=_named(each.decided_by),
+            by=_person_name(each.decided_by),
             began=False,
             reason=each.reason,
             lines=[(KINDS[TargetKind(each.kind)], was, now)],
@@ -94,7 +98,7 @@ def _targets(client: Client) -> Iterable[Change]:
         )
 
 
-def _told(
+def _changes_between_rows(
     rows: list[Any], zone: ZoneInfo, *, what: str = "", besides: Any = frozenset()
 ) -> list[Change]:
     """Of rows of a history, the newest first: each against the one before it."""
@@ -106,7 +110,7 @@ def _change(
 ) -> Change:
     return Change(
         at=new.history_date,
-        by=_named(new.history_user),
+        by=_person_name(new.history_user),
         began=new.history_type == "+",
         reason=new.history_change_reason or "",
         lines=_lines(new, old, zone, besides) if old else [],
@@ -114,7 +118,7 @@ def _change(
     )
 
 
-def _named(person: User | None) -> str:
+def _person_name(person: User | None) -> str:
     return (person.get_full_name() or person.username) if person else ""
 
 
@@ -126,7 +130,7 @@ def _lines(new: Any, old: Any, zone: ZoneInfo, besides: frozenset[Any] | set[str
     lines = []
     for each in found.changes:
         field = new.instance_type._meta.get_field(each.field)
-        before, after = (_said(field, value, zone) for value in (each.old, each.new))
+        before, after = (_value_words(field, value, zone) for value in (each.old, each.new))
         lines.append((gettext(str(field.verbose_name)), before, after))
     return lines
 
@@ -139,12 +143,12 @@ _LISTED: dict[str, Mapping[Any, str]] = {
 }
 
 
-def _said(field: Any, value: Any, zone: ZoneInfo) -> str:
+def _value_words(field: Any, value: Any, zone: ZoneInfo) -> str:
     if field.name in _LISTED:
         names = _LISTED[field.name]
         text = ", ".join(names.get(code, code) for code in value or ())
     elif field.is_relation:
-        text = _named(field.related_model.objects.filter(pk=value).first() if value else None)
+        text = _person_name(field.related_model.objects.filter(pk=value).first() if value else None)
     elif field.choices:
         text = str(dict(field.flatchoices).get(value, value))
     elif isinstance(value, datetime):

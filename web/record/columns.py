@@ -7,7 +7,7 @@ from django.db.models.fields.json import KeyTextTransform
 from django.db.models.functions import Cast, Coalesce, NullIf
 
 
-def _filled(column: str, empty: Any) -> NullIf:
+def _null_if_empty(column: str, empty: Any) -> NullIf:
     """Nothing where it is empty: that is seldom worth being read as JSON."""
     return NullIf(column, Value(empty, JSONField()))
 
@@ -17,21 +17,21 @@ RULED = {
     "key": "key", "task": "task", "session": "session", "at": "performed_at",
     "outcome": "outcome", "set_s": "set_s", "total_s": "total_s", "steady_s": "steady_s",
     "level_db": "level_db", "end_error_cents": "end_error_cents", "spread_cents": "spread_cents",
-    "breaks": _filled("breaks", []), "role": "role",
+    "breaks": _null_if_empty("breaks", []), "role": "role",
     "device_alone": KeyTextTransform("device", "capture"),
 }  # fmt: skip
 #: Columns for drawing, comparing and following a series.
 FOLLOWED = {name: column for name, column in RULED.items() if name != "device_alone"} | {
     "capture": Cast("capture", TextField()), "parts": Cast("parts", TextField()),
     "error_cents": "error_cents", "share_on_pitch": "share_on_pitch",
-    "figures": _filled("figures", {}),
+    "figures": _null_if_empty("figures", {}),
     "since_medication_h": "session__hours_since_medication",
 }  # fmt: skip
 #: Null when empty.
 SELDOM = ("breaks", "figures", "reasons", "device_alone")
 #: Read as text and parse later: it is large.
 AS_TEXT = ("capture", "parts")
-SHOWN = FOLLOWED | {"reasons": _filled("reasons", [])} | {
+SHOWN = FOLLOWED | {"reasons": _null_if_empty("reasons", [])} | {
     name: name
     for name in ("source", "median_hz", "drift_cents", "level_mean_dbfs", "snr_db")
 }  # fmt: skip

@@ -17,7 +17,7 @@ from django.db.models.functions import Coalesce, TruncDate
 from orjson import loads
 
 from reedcore.catalogue.tasks import Task
-from reedcore.decisions import Settings, settings_with
+from reedcore.decisions import Settings, changed_settings
 from reedcore.history import (
     LONG_LOOK_BACK,
     LOOK_BACK,
@@ -34,7 +34,7 @@ from reedcore.history import (
 from reedcore.programme.document_values import doses_from
 from reedcore.programme.prescribed_item import PrescribedItem
 from web.baseline.models import Target
-from web.catalogue.queries import every_task
+from web.catalogue.queries import all_tasks
 from web.clients.models import Client
 from web.record.models import PrescribedTask, ProgrammeVersion
 from web.record.programmes import load_prescribed_item
@@ -66,7 +66,7 @@ def load_snapshots(whom: list[Client], *, now: datetime) -> dict[int, ClientSnap
     client's key."""
     if not whom:
         return {}
-    catalogue = every_task(whom[0].clinic)
+    catalogue = all_tasks(whom[0].clinic)
     keys, since = [client.pk for client in whom], now - LOOK_BACK
     by_key = {client.pk: client for client in whom}
     rules = dict(
@@ -74,17 +74,17 @@ def load_snapshots(whom: list[Client], *, now: datetime) -> dict[int, ClientSnap
     )
     current = _current(by_key)
     versions = _versions(by_key, catalogue, current, since=since)
-    trials = _by_client(by_key, models.Trial.objects.filter(performed_at__gte=since), RULED)
+    trials = _rows_by_client(by_key, models.Trial.objects.filter(performed_at__gte=since), RULED)
     reports = _reports(by_key, since)
     earlier = _earlier(by_key, now)
-    more = _more(versions, trials, reports, earlier, catalogue)
+    more = _tasks_of_older_versions(versions, trials, reports, earlier, catalogue)
     parts: dict[str, dict[int, list[Any]]] = {
         "sessions": _sessions(by_key, since),
         "stops": _stops(by_key, since),
         "screens": _screens(by_key, newest=True),
         "decisions": _decisions(by_key, since),
     }
-    goals, rested = _goals(keys), _rested(whom)
+    goals, rested = _goals(keys), _rest_days(whom)
     return {
         client.pk: ClientSnapshot(
             client=client,
@@ -95,11 +95,11 @@ def load_snapshots(whom: list[Client], *, now: datetime) -> dict[int, ClientSnap
                 reports=tuple(reports[client.pk]),
                 goal_s=goals.get(client.pk),
                 more=more,
-                earlier=_by_series(earlier[client.pk], versions[client.pk], more),
+                earlier=_longest_by_series(earlier[client.pk], versions[client.pk], more),
                 rested=rested.get(client.pk, ()),
                 **{name: tuple(found[client.pk]) for name, found in parts.items()},
             ),
-            settings=settings_with(rules.get(client.pk, {})),
+            settings=changed_settings(rules.get(client.pk, {})),
             catalogue=catalogue,
             programme=current.get(client.pk),
         )
@@ -172,7 +172,7 @@ def _trial(names: tuple[Any, ...], row: list[Any] | tuple[Any, ...], zone: ZoneI
     return TrialRecord(on=values["at"].astimezone(zone).date(), **values)
 
 
-def _by_client(by_key: dict[int, Client], rows: QuerySet[Any], columns: dict[str, Any]) -> Any:
+def _rows_by_client(by_key: dict[int, Client], rows: QuerySet[Any], columns: dict[str, Any]) -> Any:
     """Return one query for all of them."""
     found = defaultdict(list)
     names = tuple(columns)
@@ -278,7 +278,9 @@ def _earlier(by_key: dict[int, Client], now: datetime) -> Any:
     return found
 
 
-def _by_series(earlier: list[Any], versions: list[Any], more: tuple[Any, ...]) -> dict[Any, Any]:
+def _longest_by_series(
+    earlier: list[Any], versions: list[Any], more: tuple[Any, ...]
+) -> dict[Any, Any]:
     """Return the same as the core has it: the longest of a day, by series."""
     askings = {task.key: task for task in more}
     askings |= {task.key: task for version in versions for task in version.tasks}
@@ -294,7 +296,7 @@ def _by_series(earlier: list[Any], versions: list[Any], more: tuple[Any, ...]) -
     return {series: tuple(days[day] for day in sorted(days)) for series, days in found.items()}
 
 
-def _rested(whom: list[Client]) -> dict[int, tuple[tuple[date, date], ...]]:
+def _rest_days(whom: list[Client]) -> dict[int, tuple[tuple[date, date], ...]]:
     """The days of voice rest, from when it was recorded to its end."""
     found: dict[int, tuple[tuple[date, date], ...]] = {}
     for client in whom:
@@ -307,7 +309,7 @@ def _rested(whom: list[Client]) -> dict[int, tuple[tuple[date, date], ...]]:
     return found
 
 
-def _more(
+def _tasks_of_older_versions(
     versions: dict[int, Any], trials: Any, reports: Any, earlier: Any, catalogue: dict[str, Task]
 ) -> tuple[Any, ...]:
     """Return tasks of versions that are not read, but which somebody practised under."""

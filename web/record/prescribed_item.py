@@ -7,7 +7,7 @@ from typing import Any
 from reedcore.catalogue.tasks import Task
 from reedcore.programme.prescribed_item import PrescribedItem
 from reedcore.programme.programme import Item
-from web.catalogue.queries import every_task
+from web.catalogue.queries import all_tasks
 from web.record.models import PrescribedTask
 from web.record.programmes import load_prescribed_item
 
@@ -32,7 +32,7 @@ class PrescribedRow:
         """What it asks, as a value."""
         catalogue = self._catalogue
         if catalogue is None and self.task.task_code:
-            catalogue = every_task(self.task.programme.client.clinic)
+            catalogue = all_tasks(self.task.programme.client.clinic)
         return load_prescribed_item(self.task, catalogue or {}, version=self._version)
 
     @property

@@ -47,10 +47,10 @@ def document_in_force(client: Client) -> dict:
     programme = current_programme(client)
     if programme and programme.document:
         return programme.document
-    return empty_for(client)
+    return empty_document(client)
 
 
-def empty_for(client: Client) -> dict:
+def empty_document(client: Client) -> dict:
     """Return the document of nothing prescribed yet, worded for the client's age."""
     today = timezone.localdate()
     return programme_document(empty_programme(today, client.wording(on=today)))

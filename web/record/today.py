@@ -43,7 +43,7 @@ def tries_today(tasks: Iterable[PrescribedTask]) -> dict[int, list[Trial]]:
     return found
 
 
-def vowels_on(client: Client, capture: dict) -> QuerySet[Any]:
+def measured_vowels(client: Client, capture: dict) -> QuerySet[Any]:
     """Return the comfortable vowels whose level was measured on the device and browser of
     a take."""
     return client.reference_vowels.filter(
@@ -56,7 +56,9 @@ def vowels_on(client: Client, capture: dict) -> QuerySet[Any]:
 def reference_dbfs(client: Client, capture: dict) -> float | None:
     """Return the energetic mean of a device's first three comfortable vowels; None before there are
     so many, for then nothing can be judged against them."""
-    first = list(vowels_on(client, capture).values_list("level_dbfs", flat=True)[:REFERENCE_VOWELS])
+    first = list(
+        measured_vowels(client, capture).values_list("level_dbfs", flat=True)[:REFERENCE_VOWELS]
+    )
     if len(first) < REFERENCE_VOWELS:
         return None
     return energetic_mean_db(first)
@@ -84,7 +86,7 @@ def _midnight(client: Client, now: datetime) -> datetime:
     return datetime.combine(now.astimezone(client.zone).date(), time(), client.zone)
 
 
-def over_today(client: Client, *, now: datetime) -> str:
+def flag_ending_today(client: Client, *, now: datetime) -> str:
     """Return the flag that ended today's practice, by the client's own day; empty where
     none did."""
     today = client.stops.filter(said_at__gte=_midnight(client, now), cleared_at=None)

@@ -17,7 +17,7 @@ from reedcore.history import TrialRecord as PastTrial
 from reedcore.history.series import SessionSummary, summaries_of
 from reedcore.measures import kind_of
 from reedcore.progress import change_of
-from reedcore.translation import translated
+from reedcore.translation import translate
 from web.baseline.models import Baseline
 from web.record.models import Trial
 from web.ui.dates import full_day, long_week_day, month_of_year, week_day_of_year
@@ -126,7 +126,7 @@ def lines_of(
         baseline: of the series' first days; None where it is not known.
         efforts: (mean effort of the one, of the other), each None where nobody was asked.
     """
-    unit = f" {translated(series.figure.unit)}"
+    unit = f" {translate(series.figure.unit)}"
 
     def values(side: Any) -> Any:
         found = (series.value_of(row) for row in side.rows)
@@ -139,7 +139,7 @@ def lines_of(
         (gettext("{figure}, longest"), max),
         (gettext("{figure}, mean"), fmean),
     ):
-        figure = translated(series.figure.name).capitalize()
+        figure = translate(series.figure.name).capitalize()
         line = _line(name.format(figure=figure), of, a, b, unit, 1)
         if of is fmean and (change := _change(series, one, other, baseline)):
             line = replace(line, words=_chance(change, unit))
@@ -148,11 +148,11 @@ def lines_of(
     cents = f" {gettext('cents')}"
     if kind_of(series.measure).steady:
         if series.note_midi is not None:
-            a, b = (_known(side.rows, "error_cents") for side in (one, other))
+            a, b = (_known_values(side.rows, "error_cents") for side in (one, other))
             found.append(_line(gettext("From the note"), median, a, b, cents, 0, signed=True))
-        a, b = (_known(side.rows, "spread_cents") for side in (one, other))
+        a, b = (_known_values(side.rows, "spread_cents") for side in (one, other))
         found.append(_line(gettext("Pitch spread"), median, a, b, cents, 0))
-    a, b = (_known(side.rows, "level_db") for side in (one, other))
+    a, b = (_known_values(side.rows, "level_db") for side in (one, other))
     if a or b:
         level = _line(gettext("Level"), median, a, b, " dB", 1, signed=True)
         devices = {row.device for side in (one, other) for row in side.rows} - {""}
@@ -187,11 +187,11 @@ def _change(series: SeriesShown, one: Side, other: Side, baseline: Any) -> MeanC
     """Return the other side's days against the one side's, with the spreads of the first days."""
     if baseline is None:
         return None
-    then, now = (list(_by_day(series, side).values()) for side in (one, other))
+    then, now = (list(_values_by_day(series, side).values()) for side in (one, other))
     return change_of(baseline, now, since=then)
 
 
-def _by_day(series: SeriesShown, side: Side) -> Any:
+def _values_by_day(series: SeriesShown, side: Side) -> Any:
     found = defaultdict(list)
     for row in side.rows:
         if (value := series.value_of(row)) is not None:
@@ -216,7 +216,7 @@ def _line(
     return ComparisonLine(name, words(a), words(b), difference)
 
 
-def _known(rows: tuple[Any, ...], name: str) -> list[Any]:
+def _known_values(rows: tuple[Any, ...], name: str) -> list[Any]:
     return [value for row in rows if (value := getattr(row, name)) is not None]
 
 

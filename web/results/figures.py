@@ -18,7 +18,7 @@ from reedcore.history.courses import (
     share_of_week,
 )
 from reedcore.progress import Course
-from reedcore.translation import translated
+from reedcore.translation import translate
 from web.ui.dates import short_day
 from web.ui.marked import Words, gettext_noop
 
@@ -67,7 +67,7 @@ def lines_of(
     for line in courses_of(series, trials, efforts, today=today):
         if line.code == "effort":
             found.append(_share_line(trials, today))
-        name = NAMES.get(line.code) or translated(series.figure.name).capitalize()
+        name = NAMES.get(line.code) or translate(series.figure.name).capitalize()
         found.append(_line(line, name, planned=planned))
     if not efforts:
         found.append(_share_line(trials, today))
@@ -109,7 +109,7 @@ def _line(line: CourseLine, name: str, *, planned: bool) -> FigureLine:
         name += gettext(", on this device since {since}").format(since=short_day(line.since))
     return FigureLine(
         code=line.code,
-        name=f"{name}, {translated(line.unit)}" if line.unit else name,
+        name=f"{name}, {translate(line.unit)}" if line.unit else name,
         course=course,
         baseline=words(course.first_mean),
         best=words(course.best) if line.best_known else "–",
@@ -121,10 +121,12 @@ def _line(line: CourseLine, name: str, *, planned: bool) -> FigureLine:
 
 def _share_line(trials: list[TrialRecord], today: date) -> FigureLine:
     first, week = share_at_first(trials), share_of_week(trials, today)
-    return FigureLine("share", gettext("On target"), None, _of(first), "–", _of(week), "–", "–")
+    return FigureLine(
+        "share", gettext("On target"), None, _share_words(first), "–", _share_words(week), "–", "–"
+    )
 
 
-def _of(share: Share) -> str:
+def _share_words(share: Share) -> str:
     return (
         gettext("{met} of {judged}").format(met=share.met, judged=share.judged)
         if share.judged

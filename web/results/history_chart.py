@@ -166,7 +166,7 @@ def chart_of(
         missed=[_x(day, shown) for day in shown.missed if shown.first <= day <= shown.last],
         line="M" + "L".join(f"{places[each.key]:.1f} {scale.y(each.value)}" for each in drawn),
         trend=_trend(shown.course.trend if shown.course else None, summaries, scale, shown),
-        spoken=_spoken(drawn, shown, title),
+        spoken=_chart_words(drawn, shown, title),
         width=shown.right + WIDTH - RIGHT,
         right=shown.right,
     )
@@ -290,7 +290,7 @@ def _trend(
     return "M" + "L".join(f"{x} {y}" for x, y in ends)
 
 
-def _spoken(drawn: list[SessionSummary], shown: ChartedSession, title: str) -> str:
+def _chart_words(drawn: list[SessionSummary], shown: ChartedSession, title: str) -> str:
     met = sum(each.outcome == Trial.Outcome.MET for each in drawn)
     unit = {"s": "seconds", "%": gettext("per cent")}.get(shown.figure.unit, shown.figure.unit)
     return gettext(

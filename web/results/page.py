@@ -112,7 +112,9 @@ class Page:
         return "?" + urlencode({"series": self.series.key})
 
 
-def page_for(client: Client, asked: ResultsQuery, *, today: date, catalogue: Any) -> Page | None:
+def results_page(
+    client: Client, asked: ResultsQuery, *, today: date, catalogue: Any
+) -> Page | None:
     """Return the page of a client; None when nothing that can be drawn was ever tried."""
     every = series_of(client, catalogue)
     if not every:
@@ -128,7 +130,7 @@ def page_for(client: Client, asked: ResultsQuery, *, today: date, catalogue: Any
     zone = client.zone
     first, last = _window(read, asked, today)
     summaries = summaries_of(series, rows)
-    chosen = _chosen(summaries, asked, first, last)
+    chosen = _chosen_trial(summaries, asked, first, last)
     efforts = efforts_of(client, drawn, zone)
     own = [(session, day, value) for task, session, day, value in efforts if task in series.asked]
     table = figures.lines_of(series, rows, own, today=today)
@@ -213,7 +215,9 @@ def _earlier(summaries: list[SessionSummary], asked: ResultsQuery, first: date) 
     return asked.address(until=first - timedelta(days=1), trial=None)
 
 
-def _chosen(summaries: list[SessionSummary], asked: ResultsQuery, first: date, last: date) -> Any:
+def _chosen_trial(
+    summaries: list[SessionSummary], asked: ResultsQuery, first: date, last: date
+) -> Any:
     """Return the trial that is looked at: the one asked for, else the newest that was measured."""
     if asked.trial:
         for summary in summaries:

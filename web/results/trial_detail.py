@@ -102,7 +102,7 @@ def trial_detail(trial: Trial) -> TrialDetail:
         reasons=list(reasons(trial.reasons, of_a_hold=kind_of(trial.task.measure).steady)),
         picture=picture,
         rows=rows,
-        also=_also(trial),
+        also=_extra_figures(trial),
     )
 
 
@@ -148,7 +148,7 @@ _ALSO = Words(
 )
 
 
-def _also(trial: Trial) -> list[Any]:
+def _extra_figures(trial: Trial) -> list[Any]:
     """Figures that only this detail shows; what was not measured is not among them."""
     figures = trial.figures or {}
     return [
@@ -219,13 +219,13 @@ def _rows(cents: list[Any], levels: Any) -> list[tuple[str, str, str]]:
     return [
         (
             f"{first * STEP_S:.1f}",
-            _told(cents[first : first + width], "{:+.0f}"),
-            _told(levels[first : first + width], "{:.1f}"),
+            _median_words(cents[first : first + width], "{:+.0f}"),
+            _median_words(levels[first : first + width], "{:.1f}"),
         )
         for first in range(0, len(cents), width)
     ]
 
 
-def _told(values: list[Any], form: str) -> str:
+def _median_words(values: list[Any], form: str) -> str:
     known = [value for value in values if value is not None]
     return form.format(median(known)).replace("-", "−") if known else "–"

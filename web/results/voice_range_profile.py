@@ -169,8 +169,8 @@ def profile_of(heard: SoundedNote, client: Client) -> Field | None:
     spelling = Spelling(client.spelling)
     notes = [note for (note, _), _ in kept]
     levels = [level for (_, level), _ in kept]
-    low, high = _at_least(min(notes), max(notes), LEAST_NOTES)
-    quiet, loud = _at_least(min(levels), max(levels), LEAST_DB)
+    low, high = _widen_to(min(notes), max(notes), LEAST_NOTES)
+    quiet, loud = _widen_to(min(levels), max(levels), LEAST_DB)
     wide = (RIGHT - LEFT) / (high - low + 1)
     tall = (GROUND - TOP) / (loud - quiet + 1)
 
@@ -188,7 +188,7 @@ def profile_of(heard: SoundedNote, client: Client) -> Field | None:
             round(tall - 0.5, 1),
             _step(seconds),
             gettext("{spelling}, {signed} dB: {time}").format(
-                spelling=Note(note).name(spelling), signed=_signed(level), time=_time(seconds)
+                spelling=Note(note).name(spelling), signed=_signed_level(level), time=_time(seconds)
             ),
         )
         for (note, level), seconds in kept
@@ -207,7 +207,7 @@ def profile_of(heard: SoundedNote, client: Client) -> Field | None:
             for note in range(low, high + 1, every)
         ],
         levels=[
-            (round(y(level) + tall / 2, 1), _signed(level))
+            (round(y(level) + tall / 2, 1), _signed_level(level))
             for level in range(quiet, loud)
             if level % 6 == 0
         ],
@@ -226,13 +226,13 @@ def profile_of(heard: SoundedNote, client: Client) -> Field | None:
             table=len(table),
             note=table[0].note,
             note_2=table[-1].note,
-            signed=_signed(min(levels)),
-            signed_2=_signed(max(levels)),
+            signed=_signed_level(min(levels)),
+            signed_2=_signed_level(max(levels)),
         ),
     )
 
 
-def _at_least(lowest: int, highest: int, span: int) -> tuple[int, int]:
+def _widen_to(lowest: int, highest: int, span: int) -> tuple[int, int]:
     """Return a little room around, and never so little that one cell fills the picture."""
     more = max(2, (span - (highest - lowest)) // 2)
     return lowest - more, highest + more
@@ -304,7 +304,7 @@ def _span(
     )
 
 
-def _signed(level: int) -> str:
+def _signed_level(level: int) -> str:
     return f"{level:+d}".replace("-", "−") if level else "0"
 
 

@@ -79,7 +79,7 @@ def tool(name: str) -> str:
     return path
 
 
-def _with() -> dict[str, str]:
+def _connection_environment() -> dict[str, str]:
     """Return where the database is, for PostgreSQL's tools."""
     to = connection.settings_dict
     given = {
@@ -93,7 +93,7 @@ def _with() -> dict[str, str]:
 
 
 def _run(*command: str) -> None:
-    done = subprocess.run(command, env=_with(), capture_output=True, text=True)  # noqa: S603
+    done = subprocess.run(command, env=_connection_environment(), capture_output=True, text=True)  # noqa: S603
     if done.returncode:
         raise NoBackup(f"{Path(command[0]).name}: {done.stderr.strip()[-800:]}")
 
@@ -145,7 +145,7 @@ def keys_in_use() -> dict[str, str]:
     }
 
 
-def to_keep(made: Backup) -> list[str]:
+def restore_instructions(made: Backup) -> list[str]:
     """Return everything that it takes to bring a backup back elsewhere, a line each."""
     keys = ["SECRET_KEY", *(["SECRET_KEY_FALLBACKS"] if settings.SECRET_KEY_FALLBACKS else [])]
     if getattr(settings, "PASSWORD_PEPPER", ""):
@@ -158,7 +158,7 @@ def to_keep(made: Backup) -> list[str]:
     ]
 
 
-def other_keys(backup: Backup) -> list[str]:
+def missing_keys(backup: Backup) -> list[str]:
     """Return which of the keys that a backup was made with are not those of these settings."""
     here, older = keys_in_use(), (fingerprint(str(each)) for each in settings.SECRET_KEY_FALLBACKS)
     wanted = backup.told().get("keys", {})
@@ -182,7 +182,7 @@ def restore(backup: Backup, *, into: str) -> None:
     Raises:
         NoBackup: the file is damaged, or the database is there already.
     """
-    _look_at(backup)
+    _verify(backup)
     with connection.cursor() as cursor:
         cursor.execute("SELECT 1 FROM pg_database WHERE datname = %s", [into])
         if cursor.fetchone():
@@ -208,7 +208,7 @@ def check(backup: Backup) -> int:
     scratch = f"still_reed_check_{os.getpid()}"
     restore(backup, into=scratch)
     try:
-        there = _counts_in(scratch)
+        there = _count_rows(scratch)
     finally:
         _drop(scratch)
     wanted = backup.told()["rows"]
@@ -231,7 +231,7 @@ def _drop(database: str) -> None:
         cursor.execute(sql.SQL("DROP DATABASE {}").format(sql.Identifier(database)))
 
 
-def _look_at(backup: Backup) -> None:
+def _verify(backup: Backup) -> None:
     wanted = backup.told().get("sha256")
     if not backup.dump.exists() or _digest(backup.dump) != wanted:
         raise NoBackup(f"{backup.dump} is missing, or is not what was written.")
@@ -251,7 +251,7 @@ def _counts(cursor: Any) -> dict[str, int]:
     return counts
 
 
-def _counts_in(database: str) -> dict[str, int]:
+def _count_rows(database: str) -> dict[str, int]:
     to = connection.settings_dict
     with psycopg.connect(
         host=to["HOST"] or None,

@@ -20,7 +20,7 @@ You do not need to do anything. If this email stops arriving, stop alerts are no
 """
 
 
-def alerts_to() -> str:
+def alert_address() -> str:
     """Return to whom the site writes of itself: `ALERTS_TO`, or the address that mails are from."""
     return settings.ALERTS_TO or parseaddr(settings.DEFAULT_FROM_EMAIL)[1]
 
@@ -31,7 +31,7 @@ def mail_ourselves(to: str = "") -> Run:
     Args:
         to: the address; whoever runs the site, if none is said.
     """
-    to = to or alerts_to()
+    to = to or alert_address()
     words = WORDS.format(site=settings.SITE_URL.rstrip("/"), at=timezone.now())
     try:
         send_mail(SUBJECT, words, settings.DEFAULT_FROM_EMAIL, [to])

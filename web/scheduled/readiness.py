@@ -132,7 +132,7 @@ def last_run(what: Run.What, *, succeeded: bool = True) -> Run | None:
     return Run.objects.filter(what=what, succeeded=succeeded).first()
 
 
-def _of_runs(name: str, what: Run.What, *, every: timedelta, missing: str) -> SiteCheck:
+def _check_runs(name: str, what: Run.What, *, every: timedelta, missing: str) -> SiteCheck:
     """Return whether something that is done again and again was done in time."""
     newest = Run.objects.filter(what=what).first()
     if newest is not None and not newest.succeeded:
@@ -147,12 +147,12 @@ def _backup() -> SiteCheck:
     if not settings.BACKUP_EVERY_H:
         return SiteCheck("backup", True, "made by other means, as BACKUP_EVERY_H says")
     every = timedelta(hours=settings.BACKUP_EVERY_H)
-    return _of_runs("backup", Run.What.BACKUP, every=every, missing="no backup yet")
+    return _check_runs("backup", Run.What.BACKUP, every=every, missing="no backup yet")
 
 
 def _mail_to_ourselves() -> SiteCheck:
     missing = "no test email yet: run still-reed check --mail"
-    return _of_runs("mail heartbeat", Run.What.MAIL, every=MAILED_EVERY, missing=missing)
+    return _check_runs("mail heartbeat", Run.What.MAIL, every=MAILED_EVERY, missing=missing)
 
 
 def failed_jobs() -> QuerySet[Any]:

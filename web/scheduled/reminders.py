@@ -7,10 +7,10 @@ from typing import TYPE_CHECKING
 
 from django.utils import timezone
 
-from reedcore.history.dues import missed_days, practised_on
+from reedcore.history.dues import has_practised_on, missed_days
 from web.accounts.models import Clinic
 from web.clients.models import Client
-from web.messages.actions import address_of, write_to
+from web.messages.actions import address_of, queue_message
 from web.messages.models import Message
 from web.record.history import load_snapshots
 from web.screening.queries import is_paused
@@ -50,9 +50,9 @@ def _remind_one(client: Client, history: History, now: datetime) -> None:
     today = history.day(now)
     yesterday = today - timedelta(days=1)
     missed = missed_days(history, yesterday, today)
-    resting = practised_on(history, today) or is_paused(client)
+    resting = has_practised_on(history, today) or is_paused(client)
     if missed and not resting and not _enough(client, history):
-        write_to(client, Message.Kind.MISSED)
+        queue_message(client, Message.Kind.MISSED)
 
 
 def _enough(client: Client, history: History) -> bool:

@@ -70,7 +70,7 @@ def _account(line: JournalEntry, *, active: bool) -> str:
     return ""
 
 
-def _erased(line: JournalEntry) -> str:
+def _erase_again(line: JournalEntry) -> str:
     created = datetime.fromisoformat(line.facts["created"])
     return GONE if erase_again(line.facts["record"], created=created, at=line.at) else ""
 
@@ -88,6 +88,6 @@ _DOES: dict[str, Callable[[JournalEntry], str]] = {
     journal.LINK_CLOSED: _link,
     journal.ACCOUNT_CLOSED: lambda line: _account(line, active=False),
     journal.ACCOUNT_OPENED: lambda line: _account(line, active=True),
-    journal.ERASED: _erased,
+    journal.ERASED: _erase_again,
     journal.DEVICE_KEY: _key,
 }

@@ -60,7 +60,7 @@ def list_expired() -> dict[str, int]:
 def erase_expired() -> dict[str, int]:
     """End it, and return how many rows of what it was."""
     now = timezone.now()
-    ended = {PLANNED: _planned(now), RECORDS: len(erase_due(now=now)), LINES: 0}
+    ended = {PLANNED: _plan_erasures(now), RECORDS: len(erase_due(now=now)), LINES: 0}
     for lines in _lines_over(now):
         with ending_lines():
             ended[LINES] += lines._raw_delete(lines.db)
@@ -75,7 +75,7 @@ def erase_expired() -> dict[str, int]:
 
 
 @transaction.atomic
-def _planned(now: datetime) -> int:
+def _plan_erasures(now: datetime) -> int:
     """Plans what has been archived long enough, and has each lead told of theirs."""
     count = 0
     for clinic in Clinic.objects.exclude(archived_kept_years=None):

@@ -114,20 +114,20 @@ class ScreenForm(forms.Form):
                 self.add_error(name, gettext("This date is in the future."))
         return cleaned
 
-    def _asked(self, prefix: str) -> list[BoundField]:
+    def _bound_questions(self, prefix: str) -> list[BoundField]:
         return [self[name] for name in self.fields if name.startswith(prefix)]
 
     @property
     def flag_fields(self) -> list[BoundField]:
         """Return the fields of the flags."""
-        return self._asked("flag_")
+        return self._bound_questions("flag_")
 
     @property
     def caution_fields(self) -> list[tuple[Any, ...]]:
         """Each question, with the three fields of who allowed it and the question that follows
         from it, where it has them."""
         found = []
-        for field in self._asked("caution_"):
+        for field in self._bound_questions("caution_"):
             code = field.name.removeprefix("caution_")
             parts = [self[f"{part}_{code}"] for part in SAY_SO if f"{part}_{code}" in self.fields]
             then = self[HOARSE_SINCE] if code == Caution.NECK_SURGERY.value else None

@@ -22,12 +22,12 @@ def tell_of_stops(*, client: int) -> None:
     """Mail what a client said to those who are to be told at once, as soon as it is due."""
     from web.clients.models import Client
 
-    from .actions.stop_alerts import tell_of
+    from .actions.stop_alerts import send_alert_if_due
 
     found = Client.objects.select_related("clinic").filter(pk=client).first()
     if found is None:  # Erased in the meantime.
         return
-    again = tell_of(found)
+    again = send_alert_if_due(found)
     if again is not None:
         tell_of_stops.configure(schedule_at=later(again)).defer(client=client)
 

@@ -9,7 +9,7 @@ from django.utils.translation import gettext
 
 from reedcore.safety import Flag
 from web.clients.models import Client
-from web.clients.wording import listed
+from web.clients.wording import join_words
 from web.ui.dates import day_and_time
 
 from .actions import advice
@@ -36,7 +36,7 @@ class ShownStop:
 
 def reasons_of(flags: list[str]) -> str:
     """Return the reasons of a stop as one phrase."""
-    return listed(FLAG_NAMES[Flag(code)] for code in flags)
+    return join_words(FLAG_NAMES[Flag(code)] for code in flags)
 
 
 def shown_stops(client: Client) -> list[ShownStop]:

@@ -17,7 +17,7 @@ from web.accounts.access import clinician_only
 from web.accounts.requests import mark_not_taken
 from web.clients.queries import client_seen_by
 from web.clients.wording import CAUTION_NAMES
-from web.ui.navigation import back_to
+from web.ui.navigation import return_address
 
 from . import actions
 from .forms import ReasonForm, ReferForm, ScreenForm
@@ -100,7 +100,7 @@ def clear_stop(request: SignedInRequest, pk: int, key: UUID) -> HttpResponse:
         messages.info(
             request, gettext("A colleague has already resolved this stop. Nothing was changed.")
         )
-    return redirect(back_to(request, "screening:screen", pk=pk))
+    return redirect(return_address(request, "screening:screen", pk=pk))
 
 
 @clinician_only

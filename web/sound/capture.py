@@ -10,7 +10,7 @@ PROCESSING = ("echoCancellation", "noiseSuppression", "autoGainControl")
 FIELDS = (*PROCESSING, "device", "browser")
 
 
-def told(said: dict) -> dict[str, str]:
+def capture_details(said: dict) -> dict[str, str]:
     """Return the known fields as short texts: true and false in JavaScript's own words.
 
     Without NULs, which the database cannot keep: a device's odd name must not cost a try.

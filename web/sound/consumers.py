@@ -139,7 +139,7 @@ class LiveTake(AsyncWebsocketConsumer):
         user = await in_a_thread(get_user.func)(self.scope)
         if not user.is_authenticated or user.pk != self.person:
             return None
-        self.minutes = await in_a_thread(self._still)(user)
+        self.minutes = await in_a_thread(self._minutes_left)(user)
         if self.minutes == 0:
             return None
         if await in_a_thread(lacks_second_step)(user):
@@ -147,7 +147,7 @@ class LiveTake(AsyncWebsocketConsumer):
         self.scope["user"] = user
         return await in_a_thread(self.find)(user, **self.scope["url_route"]["kwargs"])
 
-    def _still(self, user: User) -> Any:
+    def _minutes_left(self, user: User) -> Any:
         """Minutes for which this line may stay open without a take; 0 where the sign-in has ended
         for want of anything done. A take that begins or ends is something done."""
         session = self.scope["session"]
@@ -209,13 +209,13 @@ class LiveTake(AsyncWebsocketConsumer):
         self.source = str(message["source"])
         if self.source not in LIVE_SOURCES:
             raise Unreadable("no such source")
-        self.capture = capture.told(message.get("capture") or {})
+        self.capture = capture.capture_details(message.get("capture") or {})
         self.about = message.get("about") or {}
         if (found := await self._found()) is None:
             await self._end(NOT_YOURS)
             return
         self.subject = found
-        self.reference_hz, self.band, listens = await in_a_thread(self._asked)()
+        self.reference_hz, self.band, listens = await in_a_thread(self._current_goal)()
         self._leave()
         try:
             self.take = Take(int(message["rate"]), listens)
@@ -229,7 +229,7 @@ class LiveTake(AsyncWebsocketConsumer):
             return
         await self._say(type="ready")
 
-    def _asked(self) -> Any:
+    def _current_goal(self) -> Any:
         return self.target_hz(), self.level_band(), self.listens_for()
 
     def _sound(self, chunk: Any) -> None:
@@ -243,7 +243,7 @@ class LiveTake(AsyncWebsocketConsumer):
         if added is not None and isinstance(added.trouble, MissingSound):
             message = {"type": "resend", "from": added.trouble.wanted}
         elif added is not None and added.trouble is None:
-            message = self._heard(take, added.frames)
+            message = self._frames_message(take, added.frames)
         self.loop.call_soon_threadsafe(self._answer, take, message)
 
     def _answer(self, take: Any, message: Any) -> None:
@@ -269,7 +269,7 @@ class LiveTake(AsyncWebsocketConsumer):
         finally:
             self.unsent -= 1
 
-    def _heard(self, take: Any, frames: Any) -> Any:
+    def _frames_message(self, take: Any, frames: Any) -> Any:
         hold = take.hold
         return {
             "type": "frames",

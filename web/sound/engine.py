@@ -71,7 +71,9 @@ class Engine:
             line = TakeQueue(take, heard)
             self._lines.add(line)
             if self._thread is None:
-                self._thread = threading.Thread(target=self._run, name="live takes", daemon=True)
+                self._thread = threading.Thread(
+                    target=self._work_loop, name="live takes", daemon=True
+                )
                 self._thread.start()
         return line
 
@@ -102,7 +104,7 @@ class Engine:
         """How long the oldest chunk of the last round had waited."""
         return self._behind_s
 
-    def _run(self) -> None:
+    def _work_loop(self) -> None:
         began = 0.0
         while True:
             with self._wakes:

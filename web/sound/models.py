@@ -43,7 +43,7 @@ class Calibration(models.Model):
     def value(self) -> levels.LevelCalibration:
         """As the core reckons with it."""
         setting = levels.LevelSetting(self.device, self.browser, self.distance_m)
-        return levels.calibrated(
+        return levels.calibrate_level(
             meter_db_spl=self.meter_db_spl,
             recorded=levels.RecordedLevel(self.recorded_dbfs, setting),
             weighting=self.weighting,

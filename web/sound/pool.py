@@ -64,7 +64,7 @@ class Pool:
             self._waiting += 1
         try:
             _let_the_connection_go()
-            return self._done(work, given)
+            return self._run_in_process(work, given)
         finally:
             with self._lock:
                 self._waiting -= 1
@@ -74,7 +74,7 @@ class Pool:
         if settings.ANALYSIS_PROCESSES:
             self._submit(os.getpid, ())
 
-    def _done(
+    def _run_in_process(
         self, work: Callable[..., Any], given: tuple[Any, ...]
     ) -> Analysis | Measurement | VowelHeard | None:
         for last in (False, True):

@@ -79,7 +79,7 @@ class Take:
             raise added.trouble
         return added.frames
 
-    def _accepted(self, messages: Sequence[bytes]) -> tuple[np.ndarray, MissingSound | None]:
+    def _accept_chunks(self, messages: Sequence[bytes]) -> tuple[np.ndarray, MissingSound | None]:
         """Return what of the chunks is new, up to the first gap."""
         missing, fresh = None, []
         for message in messages:
@@ -94,7 +94,7 @@ class Take:
             self._chunks.append(samples)
         return samples, missing
 
-    def _measured(self, frames: Frames) -> None:
+    def _measure_frames(self, frames: Frames) -> None:
         """Goes on by these frames."""
         if not len(frames):
             return
@@ -178,7 +178,7 @@ def add_all(added: Sequence[tuple[Take, Sequence[bytes]]]) -> list[ChunkResult]:
     fed = []
     for place, (take, messages) in enumerate(added):
         try:
-            samples, missing = take._accepted(messages)
+            samples, missing = take._accept_chunks(messages)
         except BadChunk as bad:
             results[place] = ChunkResult(Frames.none(), bad)
             continue
@@ -187,6 +187,6 @@ def add_all(added: Sequence[tuple[Take, Sequence[bytes]]]) -> list[ChunkResult]:
             fed.append((place, take, samples))
     measured = feed_all([(take._live, samples) for _, take, samples in fed])
     for (place, take, _), frames in zip(fed, measured, strict=True):
-        take._measured(frames)
+        take._measure_frames(frames)
         results[place] = replace(results[place], frames=frames)
     return results

@@ -15,5 +15,5 @@ class UiConfig(AppConfig):
         from . import date_times
         from .marked import SiteTranslations
 
-        date_times.always()
+        date_times.read_quickly_everywhere()
         translate_with(SiteTranslations())

@@ -36,6 +36,6 @@ def read_quickly(connection: DatabaseWrapper, **_: Any) -> None:
         connection.connection.adapters.register_loader("timestamptz", UtcLoader)
 
 
-def always() -> None:
+def read_quickly_everywhere() -> None:
     """For every connection from now on."""
     connection_created.connect(read_quickly, dispatch_uid="moments")

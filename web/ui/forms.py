@@ -12,7 +12,7 @@ from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db.models import QuerySet
 from django.utils.translation import gettext, gettext_lazy
 
-from web.ui.request_body import one_line
+from web.ui.request_body import clean_line
 
 CONFIRM = "confirmed"
 
@@ -38,7 +38,7 @@ class DescribedForm(forms.BaseForm):
         super()._clean_fields()  # type: ignore[misc]  # Django's, unknown to its stubs
         for name, value in self.cleaned_data.items():
             if isinstance(value, str) and not isinstance(self.fields[name].widget, forms.Textarea):
-                self.cleaned_data[name] = one_line(value)
+                self.cleaned_data[name] = clean_line(value)
 
     def _describe(self, name: str, *, wrong: bool = False) -> None:
         parts = [f"id_{name}_help"] if self.fields[name].help_text else []

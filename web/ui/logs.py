@@ -23,7 +23,7 @@ _SECRET = re.compile(
 )
 
 
-def shortened(text: str) -> str:
+def cut_secret_paths(text: str) -> str:
     """Return the text without what follows a path that opens something."""
     return _SECRET.sub(r"\1…", text)
 
@@ -52,15 +52,15 @@ def formatter(layout: str = "logfmt") -> logging.Formatter:
         processors=[
             structlog.stdlib.ProcessorFormatter.remove_processors_meta,
             structlog.processors.format_exc_info,
-            _without_secrets,
+            _drop_secrets,
             renderer,
         ],
     )
 
 
-def _without_secrets(_logger: Any, _method: str, event: EventDict) -> EventDict:
+def _drop_secrets(_logger: Any, _method: str, event: EventDict) -> EventDict:
     return {
-        key: shortened(value) if isinstance(value, str) else value
+        key: cut_secret_paths(value) if isinstance(value, str) else value
         for key, value in event.items()
         if key not in _OBJECTS and value is not None
     }

@@ -29,19 +29,19 @@ def gettext_noop(text: str) -> str:
     return MarkedText(text)
 
 
-def _read(value: Any) -> Any:
+def _translated_value(value: Any) -> Any:
     if isinstance(value, MarkedText):
         return gettext(str(value))
     if isinstance(value, tuple):
-        parts = [_read(each) for each in value]
+        parts = [_translated_value(each) for each in value]
         return type(value)(*parts) if hasattr(value, "_fields") else tuple(parts)
     if type(value) is dict:
-        return {key: _read(each) for key, each in value.items()}
+        return {key: _translated_value(each) for key, each in value.items()}
     if type(value) is list:
-        return [_read(each) for each in value]
+        return [_translated_value(each) for each in value]
     if is_dataclass(value) and not isinstance(value, type):
         texts = {each.name: getattr(value, each.name) for each in fields(value) if each.init}
-        read = {name: _read(each) for name, each in texts.items()}
+        read = {name: _translated_value(each) for name, each in texts.items()}
         changed = {name: each for name, each in read.items() if each is not texts[name]}
         return replace(value, **changed) if changed else value
     return value
@@ -72,7 +72,7 @@ class Words(Mapping[K, V]):
         self._texts = dict(texts)
 
     def __getitem__(self, key: K) -> V:
-        value: V = _read(self._texts[key])
+        value: V = _translated_value(self._texts[key])
         return value
 
     def __iter__(self) -> Iterator[K]:
@@ -93,7 +93,7 @@ class WordList(Sequence[V]):
     @overload
     def __getitem__(self, place: slice) -> Sequence[V]: ...
     def __getitem__(self, place: int | slice) -> Any:
-        return _read(self._texts[place])
+        return _translated_value(self._texts[place])
 
     def __len__(self) -> int:
         return len(self._texts)

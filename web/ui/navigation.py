@@ -9,7 +9,7 @@ from django.urls import reverse
 from django.utils.http import url_has_allowed_host_and_scheme
 
 
-def back_to(request: HttpRequest, usual: str, **arguments: Any) -> str:
+def return_address(request: HttpRequest, usual: str, **arguments: Any) -> str:
     """Return the page of this site that the form named, or the usual one."""
     asked = request.POST.get("next", "")
     ours = url_has_allowed_host_and_scheme(asked, allowed_hosts=None)

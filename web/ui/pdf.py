@@ -16,11 +16,11 @@ def pdf_of(html: str) -> bytes:
 
     fonts = FontConfiguration()
     sheet = CSS(filename=HERE / "styles" / "print.css", font_config=fonts)
-    document = HTML(string=html, base_url=str(HERE / "static"), url_fetcher=_only_here)
+    document = HTML(string=html, base_url=str(HERE / "static"), url_fetcher=_fetch_local_only)
     return document.write_pdf(stylesheets=[sheet], font_config=fonts, pdf_variant="pdf/ua-1")
 
 
-def _only_here(url: Any, *args: Any, **kwargs: Any) -> Any:
+def _fetch_local_only(url: Any, *args: Any, **kwargs: Any) -> Any:
     """Fetches a file of our own or data in the page itself, and nothing else."""
     from weasyprint.urls import default_url_fetcher
 

@@ -63,7 +63,7 @@ def small_stem(
         )
         for step in range(steps + 1)
     ]
-    return _path(_without(points, _visible(breaks, scale)), scale)
+    return _path(_mask_breaks(points, _visible(breaks, scale)), scale)
 
 
 def traced_stem(
@@ -87,7 +87,7 @@ def traced_stem(
         if heard:
             middle = max(-clip_cents, min(clip_cents, median(heard)))
             points.append(((first + width / 2) * step_s, x + middle * px_per_cent))
-    return _path(_without(points, _visible(breaks, scale)), scale)
+    return _path(_mask_breaks(points, _visible(breaks, scale)), scale)
 
 
 def water_steps(targets: list[Any], *, left: Any, right: Any, scale: Any) -> str:
@@ -108,7 +108,7 @@ def _visible(breaks: list[Any] | tuple[()], scale: Scale) -> Iterator[tuple[floa
         yield start - wider, end + wider
 
 
-def _without(points: list[Any], breaks: Iterable[Any]) -> list[Any]:
+def _mask_breaks(points: list[Any], breaks: Iterable[Any]) -> list[Any]:
     """Return the points, with None wherever one lies in a break."""
     apart = list(breaks)
     if not apart:

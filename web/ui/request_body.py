@@ -53,7 +53,7 @@ def read_json(text: str | bytes, *, most_bytes: int, mend: bool = False) -> Any:
         raise Unreadable("too deep") from error
     except (UnicodeDecodeError, json.JSONDecodeError) as error:
         raise Unreadable("not JSON") from error
-    return _checked(value, mend=mend)
+    return _clean_value(value, mend=mend)
 
 
 class _Plain(yaml.SafeLoader):
@@ -86,15 +86,15 @@ def read_yaml(text: str) -> Any:
     )
 
 
-def mended(text: str) -> str:
+def clean_text(text: str) -> str:
     """Return a text without what cannot be kept; line breaks and tabs stay."""
     return _CONTROLS.sub("", _SURROGATES.sub(_STANDS_IN, text))
 
 
-def one_line(text: str) -> str:
+def clean_line(text: str) -> str:
     """Return a name or a heading: mended, and on one line, as mails' headings and file names need
     it."""
-    return mended(_LINE_BREAKS.sub(" ", text)).strip()
+    return clean_text(_LINE_BREAKS.sub(" ", text)).strip()
 
 
 def _no_number(word: str) -> None:
@@ -115,7 +115,7 @@ def _int(digits: str) -> int:
     return int(digits)
 
 
-def _checked(value: Any, *, mend: bool) -> Any:
+def _clean_value(value: Any, *, mend: bool) -> Any:
     """Return the same value with its texts fit to be kept, walked without recursion's
     own limits."""
     count = 0
@@ -139,7 +139,7 @@ def _checked(value: Any, *, mend: bool) -> Any:
 
 
 def _text(text: str, *, mend: bool) -> str:
-    fit = mended(text)
+    fit = clean_text(text)
     if fit != text and not mend:
         raise Unreadable("a character that cannot be kept")
     return fit

@@ -82,7 +82,7 @@ def _apart_db(one: Array, other: Array) -> float:
     return float(np.sqrt(np.mean((shape_db(one) - shape_db(other)) ** 2)))
 
 
-def without_another(frames: Frames, stretch: Stretch) -> Stretch:
+def trim_other_voices(frames: Frames, stretch: Stretch) -> Stretch:
     """Return a hold without what is heard before or after it, at once far softer: a television,
     music.
 
@@ -110,7 +110,7 @@ def without_another(frames: Frames, stretch: Stretch) -> Stretch:
     return start, end
 
 
-def without_scraps(frames: Frames, stretch: Stretch) -> Stretch:
+def trim_thumps(frames: Frames, stretch: Stretch) -> Stretch:
     """Return the hold without a thump right before or after it: a softer sound of another pitch."""
     start, end = stretch
     if (end - start) * HOP_S < ANCHOR_S:

@@ -63,7 +63,7 @@ def breaks_of(part: Frames, *, start_s: float, median_hz: float) -> tuple[Break,
     # Include the shorter dips: those of a trill vary by a step.
     return tuple(
         gap
-        for gap in _without_flutter(found)
+        for gap in _drop_flutter_dips(found)
         if BREAK_SHORTEST_S - TOLERANCE_S <= gap.end_s - gap.start_s < BREAK_LONGEST_S + HOP_S
     )
 
@@ -78,7 +78,7 @@ def _level_about(levels: Array, sounding: Mask) -> Array:
     return np.interp(np.arange(levels.size), at, about)
 
 
-def frames_in(breaks: tuple[Break, ...], *, start: int, many: int) -> Mask:
+def mark_break_frames(breaks: tuple[Break, ...], *, start: int, many: int) -> Mask:
     """Of so many frames from ``start`` on, those in breaks, and the one beside each edge."""
     inside = np.zeros(many, dtype=bool)
     for gap in breaks:
@@ -87,7 +87,7 @@ def frames_in(breaks: tuple[Break, ...], *, start: int, many: int) -> Mask:
     return inside
 
 
-def _without_flutter(found: list[Break]) -> tuple[Break, ...]:
+def _drop_flutter_dips(found: list[Break]) -> tuple[Break, ...]:
     """Leave out dips that follow one another as fast as lips and water do."""
     shortest, longest = 1.0 / FLUTTER_HZ[1], 1.0 / FLUTTER_HZ[0]
     middles = [(gap.start_s + gap.end_s) / 2 for gap in found]

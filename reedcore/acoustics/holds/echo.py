@@ -47,7 +47,7 @@ class Tail:
         return stopped or (self.db_per_s >= LEAST_DB_PER_S and not released)
 
 
-def without_echo(frames: Frames, start: int, end: int) -> int:
+def trim_echo(frames: Frames, start: int, end: int) -> int:
     """Return the end of a hold without the tail that its room adds: at the knee of a steep last
     fall."""
     tail = _tail(frames, start, end)

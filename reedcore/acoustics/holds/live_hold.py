@@ -31,12 +31,14 @@ class Listening(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class HoldSoFar:
-    """Attributes:
-    start_s: where it began, None while there is none.
-    seconds: its length so far.
-    ended: whether more than 400 ms without voice have followed.
-    silent_s: how long it has been quiet since.
-    median_hz: its pitch so far, NaN while there is none.
+    """The hold that a live recording is in.
+
+    Attributes:
+        start_s: where it began, None while there is none.
+        seconds: its length so far.
+        ended: whether more than 400 ms without voice have followed.
+        silent_s: how long it has been quiet since.
+        median_hz: its pitch so far, NaN while there is none.
     """
 
     start_s: float | None

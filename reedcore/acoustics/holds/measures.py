@@ -31,7 +31,7 @@ from ..voice.steadiness import (
 )
 from ..voice.tone import is_tone
 from ..voice.tremor import Tremor, tremor_of
-from .breaks import Break, frames_in
+from .breaks import Break, mark_break_frames
 from .doubt import PitchDoubt, doubt_of, is_whispered, mostly_on_one
 from .echo import unsure_tail_s
 from .hissing import hiss_stretches, voiceless_flutter_stretches
@@ -126,7 +126,7 @@ def find_holds(
         samples: the recording at 16 kHz, for the measures that frames are too coarse for.
     """
     return tuple(
-        _voiced(frames, stretch, samples, target_hz, one_note)
+        _measure_voiced(frames, stretch, samples, target_hz, one_note)
         for stretch in held_stretches(frames, min_hold_s=min_hold_s)
         if not is_tone(frames[slice(*stretch)], samples, start=stretch[0])
         and not is_whispered(frames[slice(*stretch)])
@@ -142,10 +142,10 @@ def find_hisses(frames: Frames, *, min_hold_s: float = 1.0) -> tuple[Hold, ...]:
     for start, end in voiceless_flutter_stretches(frames, min_hold_s=min_hold_s):
         if not taken[start:end].any():
             found.append((start, end))
-    return tuple(_hissed(frames, stretch) for stretch in sorted(found))
+    return tuple(_measure_hiss(frames, stretch) for stretch in sorted(found))
 
 
-def _voiced(
+def _measure_voiced(
     frames: Frames,
     stretch: Stretch,
     samples: NDArray[np.float32],
@@ -196,7 +196,7 @@ def _voiced(
     )
 
 
-def _hissed(frames: Frames, stretch: Stretch) -> Hold:
+def _measure_hiss(frames: Frames, stretch: Stretch) -> Hold:
     start, end = stretch
     part = frames[start:end]
     return Hold(
@@ -224,7 +224,7 @@ def _without_pitch_in(part: Frames, breaks: tuple[Break, ...], start: int) -> Fr
     voice on either side, which repeat themselves once."""
     if not breaks:
         return part
-    inside = frames_in(breaks, start=start, many=len(part))
+    inside = mark_break_frames(breaks, start=start, many=len(part))
     pitch, strength = np.where(inside, nan, part.pitch_hz), np.where(inside, 0.0, part.strength)
     return replace(part, pitch_hz=pitch, strength=strength)
 

@@ -47,10 +47,10 @@ class Stillness:
         self._still: dict[Stretch, Mask] = {}
 
     def still(self, stretch: Stretch) -> Mask:
-        """See :func:`still_frames`."""
+        """See :func:`find_still_frames`."""
         if stretch not in self._still:
             part = self.frames[slice(*stretch)]
-            still = still_frames(part)
+            still = find_still_frames(part)
             self._still[stretch] = still | moves_evenly(part) if self.gliding else still
         return self._still[stretch]
 
@@ -92,7 +92,7 @@ def on_one_note(piece: Frames) -> Mask:
     return np.asarray(high - low < ONE_NOTE_CENTS)
 
 
-def still_frames(piece: Frames) -> Mask:
+def find_still_frames(piece: Frames) -> Mask:
     """Return where a stretch of sound is held: its spectrum keeps still, or its pitch."""
     return mouth_still(piece) | on_one_note(piece)
 

@@ -28,11 +28,11 @@ from .another import (
     is_anchor,
     median_cents,
     split_at_jumps,
-    without_another,
-    without_scraps,
+    trim_other_voices,
+    trim_thumps,
 )
 from .breaks import breaks_of
-from .echo import without_echo
+from .echo import trim_echo
 from .stillness import Stillness, on_one_note
 
 #: A pitch in a frame this far below its window's level comes from its neighbours.
@@ -91,10 +91,10 @@ def held_stretches(frames: Frames, *, min_hold_s: float, gliding: bool = False) 
         found += _holds_of_run(stillness, own, rough)
     return [
         (start, end)
-        for whole in _united(found)
-        for own in (whole if gliding else without_scraps(frames, whole),)
-        for start, last in (without_another(frames, own),)
-        for end in (without_echo(frames, start, last),)
+        for whole in _unite_overlaps(found)
+        for own in (whole if gliding else trim_thumps(frames, whole),)
+        for start, last in (trim_other_voices(frames, own),)
+        for end in (trim_echo(frames, start, last),)
         if (end - start) * HOP_S >= min_hold_s - 1e-9
         and is_voice(frames[start:end])
         and not _is_rooms_own(frames, (start, end))
@@ -111,7 +111,7 @@ def _holds_of_run(stillness: Stillness, own: Mask, rough: Mask) -> list[Stretch]
         part
         for piece in runs(own | rough, joining=joining)
         for cut in split_at_jumps(frames, piece)
-        for part in _without_talk(stillness, cut)
+        for part in _cut_talk(stillness, cut)
         if own[slice(*part)].any()
     ]
     anchors = [
@@ -130,22 +130,22 @@ def _holds_of_run(stillness: Stillness, own: Mask, rough: Mask) -> list[Stretch]
         for before in reversed(pieces[:index]):
             if start - before[1] >= gap:
                 break
-            if _same_voice(stillness, before, (start, end)):
+            if _is_same_voice(stillness, before, (start, end)):
                 start = before[0]
             elif not _is_break(frames, before, (start, end)):
                 break
         for after in pieces[index + 1 :]:
             if after[0] - end >= gap:
                 break
-            if _same_voice(stillness, after, (start, end)):
+            if _is_same_voice(stillness, after, (start, end)):
                 end = after[1]
             elif not _is_break(frames, after, (start, end)):
                 break
         found.append((start, end))
-    return _united(found)
+    return _unite_overlaps(found)
 
 
-def _without_talk(stillness: Stillness, piece: Stretch) -> list[Stretch]:
+def _cut_talk(stillness: Stillness, piece: Stretch) -> list[Stretch]:
     """Return a piece cut where somebody talks for a while, before or after what is held."""
     start, end = piece
     if not is_anchor(piece):
@@ -156,7 +156,7 @@ def _without_talk(stillness: Stillness, piece: Stretch) -> list[Stretch]:
     return list(pairwise(edges))
 
 
-def _same_voice(stillness: Stillness, piece: Stretch, hold: Stretch) -> bool:
+def _is_same_voice(stillness: Stillness, piece: Stretch, hold: Stretch) -> bool:
     """Return whether a piece goes on where the hold is: compared where they face, for
     holds glide."""
     frames, (start, end) = stillness.frames, piece
@@ -185,19 +185,19 @@ def goes_on_s(frames: Frames, stretch: Stretch) -> tuple[float, float]:
     """Return how long the pitch of a hold was there before it, and is still there after it, s."""
     start, end = stretch
     return (
-        _goes_on(frames.pitch_hz[:start][::-1], frames.pitch_hz[start : start + NEAR]),
-        _goes_on(frames.pitch_hz[end:], frames.pitch_hz[max(start, end - NEAR) : end]),
+        _seconds_going_on(frames.pitch_hz[:start][::-1], frames.pitch_hz[start : start + NEAR]),
+        _seconds_going_on(frames.pitch_hz[end:], frames.pitch_hz[max(start, end - NEAR) : end]),
     )
 
 
-def _goes_on(outside: Array, inside: Array) -> float:
+def _seconds_going_on(outside: Array, inside: Array) -> float:
     with np.errstate(invalid="ignore"):
         off = np.abs(1200.0 * np.log2(outside) - median_cents(inside))
         same = runs(off <= SAME_PITCH_SHORT_CENTS, joining=EDGE)
     return (same[0][1] - same[0][0]) * HOP_S if same and same[0][0] < EDGE else 0.0
 
 
-def _united(stretches: list[Stretch]) -> list[Stretch]:
+def _unite_overlaps(stretches: list[Stretch]) -> list[Stretch]:
     """Overlapping stretches as one."""
     united: list[Stretch] = []
     for start, end in sorted(stretches):

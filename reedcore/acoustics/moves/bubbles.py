@@ -11,13 +11,22 @@ from math import nan
 
 import numpy as np
 
-from ..holds.breaks import Break, breaks_of, frames_in
+from ..holds.breaks import Break, breaks_of, mark_break_frames
 from ..middle import shares_of
 from ..runs import Mask
 from ..settings import HOP_S
 from ..track.frames import Array, Frames
 from ..voice.steadiness import middle_of
-from .flutter import FLUTTER_HZ, Flutter, between, bridged, flutter_of, moves, near_to, step_levels
+from .flutter import (
+    FLUTTER_HZ,
+    Flutter,
+    bridge_gaps,
+    flutter_of,
+    mask_between,
+    mask_near_multiples,
+    moves,
+    step_levels,
+)
 
 #: Bubbles: range of rates, minimum level movement (half peak to peak), and how much of it the bands
 #: within 20 dB of the loudest may differ. Measured on bubbles of five rates and four
@@ -48,28 +57,32 @@ def breaks_and_chop(
         start: the frame of the recording that the part begins at.
     """
     breaks = breaks_of(part, start_s=start * HOP_S, median_hz=median_hz)
-    aside = frames_in(breaks, start=start, many=len(part))
-    chop = flutter_of(part, aside=aside) or _bubbles_in(middle_of(part), _cut(part, aside))
+    aside = mark_break_frames(breaks, start=start, many=len(part))
+    chop = flutter_of(part, aside=aside) or _find_bubbles(
+        middle_of(part), _mask_uncounted(part, aside)
+    )
     if chop:  # No bubble closes the voice longer, however deep it is.
         breaks = tuple(gap for gap in breaks if gap.end_s - gap.start_s > 1.0 / FLUTTER_HZ[0])
     return breaks, chop
 
 
-def _bubbles_in(middle: Frames, aside: Mask) -> Flutter | None:
+def _find_bubbles(middle: Frames, aside: Mask) -> Flutter | None:
     if len(middle) * HOP_S < NEEDS_S:
         return None
-    hz, power = moves(bridged(step_levels(middle), aside), rare=RARE)
-    if np.sqrt(2.0 * power[between(hz, BUBBLES_HZ)].sum()) < 0.5 * LEAST_COMMON_DB:
+    hz, power = moves(bridge_gaps(step_levels(middle), aside), rare=RARE)
+    if np.sqrt(2.0 * power[mask_between(hz, BUBBLES_HZ)].sum()) < 0.5 * LEAST_COMMON_DB:
         return None  # Clearly different: the bands are not needed.
-    wavers = between(hz, WAVER_HZ)
+    wavers = mask_between(hz, WAVER_HZ)
     slow = wavers & (hz <= WAVERS_UP_TO_HZ)
-    near = near_to(hz, float(hz[slow][np.argmax(power[slow])]), overtones=OVERTONES, within_hz=1.0)
+    near = mask_near_multiples(
+        hz, float(hz[slow][np.argmax(power[slow])]), overtones=OVERTONES, within_hz=1.0
+    )
     if power[near & wavers].sum() >= ONE_RATE * power[wavers].sum():
         return None
     together, apart = _common_db(middle.bands, aside)
     if together >= RINGING_DB and apart <= RINGING_APART * together:
         return Flutter(nan, together)
-    slower, faster = (np.median(power[between(hz, each)]) for each in (SLOW_HZ, FAST_HZ))
+    slower, faster = (np.median(power[mask_between(hz, each)]) for each in (SLOW_HZ, FAST_HZ))
     smooth = slower >= OVER_FASTER**2 * faster
     if smooth and together >= LEAST_COMMON_DB and apart <= APART * together:
         return Flutter(nan, together)
@@ -82,7 +95,7 @@ def _common_db(bands: Array, aside: Mask) -> tuple[float, float]:
     levels = 10.0 * np.log10(np.maximum(bands, 1e-12))
     mean = 10.0 * np.log10(np.maximum(bands.mean(axis=0), 1e-12))
     loud = np.column_stack(
-        [bridged(levels[:, at], aside) for at in np.flatnonzero(mean > mean.max() - WITHIN_DB)]
+        [bridge_gaps(levels[:, at], aside) for at in np.flatnonzero(mean > mean.max() - WITHIN_DB)]
     )
     # Import late: few voices get here, and scipy.signal takes as long as a minute of analysis.
     from scipy.signal import butter, sosfiltfilt
@@ -97,7 +110,7 @@ def _common_db(bands: Array, aside: Mask) -> tuple[float, float]:
     return float(np.sqrt(2.0 * common.var())), float(np.sqrt(2.0 * apart))
 
 
-def _cut(part: Frames, aside: Mask) -> Mask:
+def _mask_uncounted(part: Frames, aside: Mask) -> Mask:
     """Return the frames of a hold's middle among those that do not count."""
     trim = (len(part) - len(middle_of(part))) // 2
     return aside[trim : len(aside) - trim]

@@ -26,8 +26,10 @@ _SMOOTHED = 3
 
 @dataclass(frozen=True, slots=True)
 class Bursts:
-    """Attributes:
-    spans_s: (start, end) of each, in order.
+    """The short sounds of a recording, one after another.
+
+    Attributes:
+        spans_s: (start, end) of each, in order.
     """
 
     spans_s: tuple[tuple[float, float], ...]

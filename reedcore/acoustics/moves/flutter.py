@@ -41,13 +41,13 @@ def flutter_of(part: Frames, *, aside: Mask | None = None) -> Flutter | None:
     if levels.size * ENERGY_STEP_S < NEEDS_S:
         return None
     # One break is a deep dip but not a flutter: ignore rare levels.
-    hz, power = moves(bridged(levels, aside), rare=RARE)
-    among, around = between(hz, FLUTTER_HZ), between(hz, (4.0, 60.0))
+    hz, power = moves(bridge_gaps(levels, aside), rare=RARE)
+    among, around = mask_between(hz, FLUTTER_HZ), mask_between(hz, (4.0, 60.0))
     if not among.any() or power[around].sum() <= 0:
         return None
     rate = float(hz[among][np.argmax(power[among])])
     # Include overtones: a square flutter has them.
-    near = near_to(hz, rate, overtones=3, within_hz=WITHIN_HZ)
+    near = mask_near_multiples(hz, rate, overtones=3, within_hz=WITHIN_HZ)
     gathered = power[near & around].sum() / power[around].sum()
     depth = float(np.sqrt(2.0 * power[near].sum()))
     least = LEAST_DB if rate >= TREMOR_UP_TO_HZ else LEAST_SLOW_DB
@@ -66,12 +66,12 @@ def moves(levels: Array, *, rare: float) -> tuple[Array, Array]:
     return hz, 2.0 * power / moving.size / np.sum(window**2)
 
 
-def between(hz: Array, ends: tuple[float, float]) -> Mask:
+def mask_between(hz: Array, ends: tuple[float, float]) -> Mask:
     """Return which frequencies lie between two, both included."""
     return np.asarray((hz >= ends[0]) & (hz <= ends[1]))
 
 
-def near_to(hz: Array, rate: float, *, overtones: int, within_hz: float) -> Mask:
+def mask_near_multiples(hz: Array, rate: float, *, overtones: int, within_hz: float) -> Mask:
     """Return which frequencies lie so near to a rate, or to so many of its multiples."""
     near = np.zeros(hz.size, dtype=bool)
     for multiple in range(1, overtones + 1):
@@ -79,7 +79,7 @@ def near_to(hz: Array, rate: float, *, overtones: int, within_hz: float) -> Mask
     return near
 
 
-def bridged(levels: Array, aside: Mask | None) -> Array:
+def bridge_gaps(levels: Array, aside: Mask | None) -> Array:
     """Levels of frames, or of their halves, with a line across what does not count."""
     if aside is None or not aside.any() or aside.all():
         return levels

@@ -65,7 +65,7 @@ def follow(frames: Frames, asked_hz: Sequence[float]) -> tuple[NoteHeard, ...]:
     if at.size < wanted.size:
         return tuple(NoteHeard(hz, nan, nan, nan) for hz in asked_hz)
     sung = 1200.0 * np.log2(frames.pitch_hz[at])
-    owner = _parted(_laid_along(sung, wanted), wanted, at)
+    owner = _split_repeated_notes(_laid_along(sung, wanted), wanted, at)
     return tuple(
         _note(hz, at[owner == place], sung[owner == place] - wanted[place])
         for place, hz in enumerate(asked_hz)
@@ -90,7 +90,7 @@ def _laid_along(sung: np.ndarray, wanted: np.ndarray) -> np.ndarray:
     return owner
 
 
-def _parted(owner: np.ndarray, wanted: np.ndarray, at: np.ndarray) -> np.ndarray:
+def _split_repeated_notes(owner: np.ndarray, wanted: np.ndarray, at: np.ndarray) -> np.ndarray:
     """Return the same note asked for several times in a row, parted where the voice paused, or into
     equal parts where it did not: by pitch alone nothing says where one ends."""
     made = owner.copy()

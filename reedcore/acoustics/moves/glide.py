@@ -140,8 +140,8 @@ def glide_of(
     semitones = np.where(fry, np.nan, 12.0 * np.log2(part.pitch_hz / 440.0))
     breaks, chop = breaks_and_chop(part, start=start, median_hz=float(np.nanmedian(part.pitch_hz)))
     if chop:
-        semitones = _without_bubbles(semitones)
-    semitones = _without_rattle(_without_octave_scraps(semitones), step_levels(part))
+        semitones = _drop_bubble_frames(semitones)
+    semitones = _trim_fry(_without_octave_scraps(semitones), step_levels(part))
     semitones = _without_false_ends(semitones)
     if np.count_nonzero(np.isfinite(semitones)) < round(LASTING_S / HOP_S):
         return None
@@ -185,7 +185,7 @@ def _without_octave_scraps(semitones: Array) -> Array:
     return clean
 
 
-def _without_bubbles(semitones: Array) -> Array:
+def _drop_bubble_frames(semitones: Array) -> Array:
     """Return the track without frames that are far from the pitch before and after them.
 
     In these frames the bubbles are periodic, not the voice.
@@ -201,7 +201,7 @@ def _without_bubbles(semitones: Array) -> Array:
     return clean
 
 
-def _without_rattle(semitones: Array, levels: Array) -> Array:
+def _trim_fry(semitones: Array, levels: Array) -> Array:
     """The track without the fry at its ends, whose single pulses ring at a formant, be it near: a
     leap up into a sound whose level falls away between the pulses."""
     clean = semitones.copy()
@@ -276,27 +276,27 @@ def _segments(semitones: Array, start: int) -> tuple[Segment, ...]:
             from_hz=_hz(float(track[first])),
             to_hz=_hz(float(track[after - 1])),
         )
-        for value, first, after in _merged(pieces, track)
+        for value, first, after in _merge_scraps(pieces, track)
     )
 
 
-def _merged(pieces: list[list[int]], track: Array) -> list[list[int]]:
+def _merge_scraps(pieces: list[list[int]], track: Array) -> list[list[int]]:
     """Without the scraps: a movement that leads nowhere is staying, and what is too short joins."""
     for piece in pieces:
         if abs(track[piece[2] - 1] - track[piece[1]]) < SHORTEST_MOVE_ST:
             piece[0] = 0
-    pieces = _joined(pieces)
+    pieces = _join_neighbours(pieces)
     shortest = round(SHORTEST_SEGMENT_S / HOP_S)
     while len(pieces) > 1:
         scrap = min(range(len(pieces)), key=lambda at: pieces[at][2] - pieces[at][1])
         if pieces[scrap][2] - pieces[scrap][1] >= shortest:
             break
         pieces[scrap][0] = pieces[scrap - 1 if scrap else 1][0]
-        pieces = _joined(pieces)
+        pieces = _join_neighbours(pieces)
     return pieces
 
 
-def _joined(pieces: list[list[int]]) -> list[list[int]]:
+def _join_neighbours(pieces: list[list[int]]) -> list[list[int]]:
     """Neighbours of one kind as one."""
     joined: list[list[int]] = []
     for piece in pieces:

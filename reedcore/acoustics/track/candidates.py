@@ -122,7 +122,7 @@ def _fill(
             # A partly filled window gives peaks above 1: treat them like peaks equally far below 1.
             if height > 1.0:
                 height = 1.0 / height
-            lags[at] = _placed(line, lag + shift, height)
+            lags[at] = _refine_lag(line, lag + shift, height)
             strength[row, at] = height
         # Evidence against each candidate beside one whose lag is a multiple.
         against[:] = 0.0
@@ -132,7 +132,7 @@ def _fill(
                 times = int(np.rint(ratio))
                 if not (2 <= times <= 4 and abs(ratio - times) < 0.04 * times):
                     continue
-                gap, clear = _between(line, lags[long] / times, times, near)
+                gap, clear = _depth_between_multiples(line, lags[long] / times, times, near)
                 if gap > clear:
                     against[short] = OVERTONE_COST
                 elif gap < 0.5 * clear and against[long] == 0.0:
@@ -159,7 +159,7 @@ def _is_ripple(line: NDArray[np.float32], lag: int) -> bool:
     return count > 0 and sunk < RIPPLE_DEPTH * line[lag] * count
 
 
-def _placed(line: NDArray[np.float32], lag: float, height: float) -> float:
+def _refine_lag(line: NDArray[np.float32], lag: float, height: float) -> float:
     """Return a candidate's lag, read off its highest multiple within 12 ms.
 
     An error of a sample is shared by that many periods; and breath that a resonance has coloured
@@ -188,7 +188,9 @@ def _placed(line: NDArray[np.float32], lag: float, height: float) -> float:
     return lag
 
 
-def _between(line: NDArray[np.float32], lag: float, times: int, near: Array) -> tuple[float, float]:
+def _depth_between_multiples(
+    line: NDArray[np.float32], lag: float, times: int, near: Array
+) -> tuple[float, float]:
     """Return how much lower the correlation is between the multiples of a lag's ``times``-fold than
     at them, and how much of that is clear.
 
@@ -235,4 +237,4 @@ def _between(line: NDArray[np.float32], lag: float, times: int, near: Array) -> 
     return gap / count, clear
 
 
-_FILLED = Loop(_fill, Loop(_placed), Loop(_between), Loop(_is_ripple))
+_FILLED = Loop(_fill, Loop(_refine_lag), Loop(_depth_between_multiples), Loop(_is_ripple))

@@ -14,7 +14,7 @@ _FULL_SCALE = 1.0 - 2.0**-15
 SAMPLES, STEPS = 0, 1
 
 
-def summed(
+def add_energy(
     raw: Array,
     clean: Array,
     per_step: float,
@@ -62,4 +62,4 @@ def summed(
     begun[0], begun[1] = whole, lost
 
 
-SUMMED = Loop(summed, in_order=True)
+SUMMED = Loop(add_energy, in_order=True)

@@ -11,10 +11,10 @@ from numpy.typing import NDArray
 
 from ..compiled import Loop
 from ..settings import ENERGY_STEP_S, HOP, HOP_S, VOICE_BAND_HZ, WINDOW, WORKING_RATE_HZ
-from .energy import SAMPLES, STEPS, SUMMED, summed
+from .energy import SAMPLES, STEPS, SUMMED, add_energy
 from .filtering import BAND_PASSED, HIGH_PASSED, band_passed, butterworth, high_passed
 from .frames import Array
-from .resample import RESAMPLED, Resampling, resampled
+from .resample import RESAMPLED, Resampling, fill_output
 from .rows import Track
 
 Singles = NDArray[np.float32]
@@ -153,7 +153,7 @@ class Intake:
         self._working_from = first
 
 
-def _taken_in(
+def _filter_samples(
     samples: Array,
     rumble: Array,
     states: Array,
@@ -177,12 +177,12 @@ def _taken_in(
     first = counts[SAMPLES] - held_from
     clean = held[first : first + samples.size]
     high_passed(rumble, states[0], samples, clean)
-    summed(samples, clean, per_step, counts, begun, energy, clipped)
-    resampled(held, held_from, taps, half, down, counts[_MADE], fresh)
-    _banded(fresh, voice, states[1], counts, begun, working, working_from, voice_band)
+    add_energy(samples, clean, per_step, counts, begun, energy, clipped)
+    fill_output(held, held_from, taps, half, down, counts[_MADE], fresh)
+    _store_band_energy(fresh, voice, states[1], counts, begun, working, working_from, voice_band)
 
 
-def _banded(
+def _store_band_energy(
     fresh: Array,
     voice: Array,
     state: Array,
@@ -214,7 +214,7 @@ def _banded(
     begun[2] = total
 
 
-def _windowed(working: Singles, first: int, taper: Singles, out: Singles) -> None:
+def _fill_windows(working: Singles, first: int, taper: Singles, out: Singles) -> None:
     """Row k is the window that starts k hops after ``first``."""
     for row in range(out.shape[0]):
         line, start = out[row], first + row * HOP
@@ -223,6 +223,6 @@ def _windowed(working: Singles, first: int, taper: Singles, out: Singles) -> Non
             line[at] = part[at] * taper[at]
 
 
-_BANDED = Loop(_banded, BAND_PASSED, in_order=True)
-_TAKEN_IN = Loop(_taken_in, HIGH_PASSED, SUMMED, RESAMPLED, _BANDED)
-_WINDOWED = Loop(_windowed)
+_BANDED = Loop(_store_band_energy, BAND_PASSED, in_order=True)
+_TAKEN_IN = Loop(_filter_samples, HIGH_PASSED, SUMMED, RESAMPLED, _BANDED)
+_WINDOWED = Loop(_fill_windows)

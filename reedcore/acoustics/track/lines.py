@@ -73,7 +73,7 @@ def looked_at_again(frames: Frames, sound: NDArray[np.float32]) -> tuple[Frames,
     Args:
         sound: the recording at 16 kHz.
     """
-    frames = replace(frames, pitch_hz=without_scraps(frames.pitch_hz))
+    frames = replace(frames, pitch_hz=drop_octave_leaps(frames.pitch_hz))
     known = frames.strength[frames.periodic]
     if known.size == 0:
         return frames, False
@@ -94,7 +94,7 @@ def looked_at_again(frames: Frames, sound: NDArray[np.float32]) -> tuple[Frames,
     return replace(frames, pitch_hz=pitch), changed
 
 
-def without_scraps(pitch_hz: Array) -> Array:
+def drop_octave_leaps(pitch_hz: Array) -> Array:
     """Return the pitch of each frame, NaN for none, without leaps of an octave and back within 30
     ms: no voice makes them."""
     known = np.flatnonzero(~np.isnan(pitch_hz))

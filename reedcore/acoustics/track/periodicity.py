@@ -28,7 +28,7 @@ BAND_EDGES_HZ = (80.0, 400.0, 700.0, 1100.0, 1700.0, 2600.0, 4000.0, 8000.0)
 _BINS_HZ = np.fft.rfftfreq(FFT_SIZE, 1.0 / WORKING_RATE_HZ)
 
 
-def _from(hz: float) -> int:
+def _first_bin(hz: float) -> int:
     """Return the first bin at or above a frequency."""
     return int(np.searchsorted(_BINS_HZ, hz))
 
@@ -69,11 +69,11 @@ def _weights() -> tuple[NDArray[np.float32], NDArray[np.int64]]:
     last = _BINS_HZ.size
     rows, spans = np.zeros((3 + len(BAND_EDGES_HZ) - 2, last), np.float32), []
     for row, low in enumerate((LOWEST_SOUND_HZ, HISS_FROM_HZ, TOP_FROM_HZ)):
-        rows[row, _from(low) :] = 1.0
-        spans.append((_from(low), last))
+        rows[row, _first_bin(low) :] = 1.0
+        spans.append((_first_bin(low), last))
     triangles = zip(BAND_EDGES_HZ[:-2], BAND_EDGES_HZ[1:-1], BAND_EDGES_HZ[2:], strict=True)
     for row, (low, top, high) in enumerate(triangles, start=3):
-        bins = slice(_from(low), _from(high))
+        bins = slice(_first_bin(low), _first_bin(high))
         hz = _BINS_HZ[bins]
         rows[row, bins] = np.minimum((hz - low) / (top - low), (high - hz) / (high - top))
         spans.append((bins.start, bins.stop))
@@ -121,7 +121,7 @@ def spectra_of(windows: NDArray[np.float32]) -> Spectra:
     return Spectra(hz, strength, worth, sums)
 
 
-def _weighed(
+def _weigh_bins(
     bins: NDArray[np.complex64],
     weight: NDArray[np.float32],
     rows: NDArray[np.float32],
@@ -146,4 +146,4 @@ def _weighed(
             sums[frame, row] = total
 
 
-_WEIGHED = Loop(_weighed)
+_WEIGHED = Loop(_weigh_bins)

@@ -35,7 +35,7 @@ def as_floats(samples: NDArray[Any]) -> FloatArray:
     return samples.astype(np.float64)
 
 
-def one_channel(samples: NDArray[Any]) -> NDArray[Any]:
+def loudest_channel(samples: NDArray[Any]) -> NDArray[Any]:
     """Return the loudest channel of ``(n,)`` or ``(n, channels)``, in its own dtype.
 
     The loudest, not the mean: a second channel that is empty would halve the level, and one that is
@@ -59,8 +59,10 @@ def one_channel(samples: NDArray[Any]) -> NDArray[Any]:
 
 
 def check_numbers(floats: FloatArray, *, from_sample: int, rate_hz: int) -> None:
-    """Raises:
-    DamagedRecording: a sample is not a finite number.
+    """Check that every sample is a finite number.
+
+    Raises:
+        DamagedRecording: a sample is not a finite number.
     """
     good = np.isfinite(floats)
     if not good.all():

@@ -75,7 +75,7 @@ class Resampling:
         return -((self.half - output * self.down) // self.up)
 
 
-def resampled(
+def fill_output(
     held: Array, held_from: int, taps: Array, half: int, down: int, given: int, out: Array
 ) -> None:
     """Each output sample from the input samples that the low-pass about it reaches; the low-pass is
@@ -106,4 +106,4 @@ def resampled(
             first += 1
 
 
-RESAMPLED = Loop(resampled)
+RESAMPLED = Loop(fill_output)

@@ -77,7 +77,7 @@ class PitchTracker:
             _MOVED(self._counts, self._hz, self._strength, self._links)
 
 
-def _followed(
+def _follow_paths(
     hz: Array,
     strength: Array,
     worth: Array,
@@ -99,7 +99,7 @@ def _followed(
     """Frame by frame on: the best way to each candidate from what is left of those before it, and
     the oldest frame decided where enough are known after it, into the rows from ``first`` on. How
     many were decided."""
-    _shared(sums, seen, hiss, top, bands)
+    _fill_band_shares(sums, seen, hiss, top, bands)
     decided = 0
     reached = np.zeros((STATES, 2))  # Score and log2 of the pitch of each candidate of this frame.
     for row in range(hz.shape[0]):
@@ -142,15 +142,15 @@ def _followed(
         counts[1] = top_at
         counts[2] += 1
         if counts[2] > LOOKAHEAD:
-            at = _decided(counts, links)
+            at = _decide_oldest(counts, links)
             out_hz[first + decided] = kept_hz[0, at]
             out_strength[first + decided] = kept_strength[0, at]
             decided += 1
-            _moved(counts, kept_hz, kept_strength, links)
+            _shift_states(counts, kept_hz, kept_strength, links)
     return decided
 
 
-def _decided(counts: Counts, links: Counts) -> int:
+def _decide_oldest(counts: Counts, links: Counts) -> int:
     """Return which state the best path had in the oldest frame."""
     at = counts[1]
     for step in range(counts[2] - 1, 0, -1):
@@ -158,7 +158,7 @@ def _decided(counts: Counts, links: Counts) -> int:
     return int(at)
 
 
-def _moved(counts: Counts, kept_hz: Array, kept_strength: Array, links: Counts) -> None:
+def _shift_states(counts: Counts, kept_hz: Array, kept_strength: Array, links: Counts) -> None:
     """The oldest frame waits no more."""
     for step in range(1, counts[2]):
         kept_hz[step - 1] = kept_hz[step]
@@ -167,7 +167,7 @@ def _moved(counts: Counts, kept_hz: Array, kept_strength: Array, links: Counts) 
     counts[2] -= 1
 
 
-def _shared(sums: Array, first: int, hiss: Array, top: Array, bands: Array) -> None:
+def _fill_band_shares(sums: Array, first: int, hiss: Array, top: Array, bands: Array) -> None:
     """What lies in which band, into the rows from ``first`` on: shares of all, and the wide bands
     as they are."""
     for row in range(sums.shape[0]):
@@ -177,6 +177,6 @@ def _shared(sums: Array, first: int, hiss: Array, top: Array, bands: Array) -> N
             bands[first + row, band] = sums[row, BANDS_FROM + band]
 
 
-_SHARED = Loop(_shared)
-_DECIDED, _MOVED = Loop(_decided), Loop(_moved)
-_FOLLOWED = Loop(_followed, _SHARED, _DECIDED, _MOVED)
+_SHARED = Loop(_fill_band_shares)
+_DECIDED, _MOVED = Loop(_decide_oldest), Loop(_shift_states)
+_FOLLOWED = Loop(_follow_paths, _SHARED, _DECIDED, _MOVED)

@@ -70,7 +70,7 @@ def cepstral_prominence_db(
     """
     if samples.size < LEAST:
         return nan
-    sound = _emphasised(_at_rate(samples))
+    sound = _pre_emphasise(_resample_to_10_khz(samples))
     starts = np.arange(0, sound.size - min(_REACH, sound.size) + 1, _STEP)
     if voiced is not None:
         middles = ((starts + _REACH / 2) / RATE_HZ / HOP_S).astype(int)
@@ -85,7 +85,7 @@ def cepstral_prominence_db(
     return sums / starts.size
 
 
-def _at_rate(samples: Singles) -> Singles:
+def _resample_to_10_khz(samples: Singles) -> Singles:
     """Return the sound resampled to 10 kHz."""
     padded = samples.size + 2 * _AROUND
     size = 8 * fft.next_fast_len(-(-padded // 8), real=True)  # 16 kHz to 10 kHz is 8 to 5.
@@ -99,7 +99,7 @@ def _at_rate(samples: Singles) -> Singles:
     return np.asarray(made * np.float32(ratio), np.float32)
 
 
-def _emphasised(sound: Singles) -> Singles:
+def _pre_emphasise(sound: Singles) -> Singles:
     raised = sound.copy()
     raised[1:] -= np.float32(_EMPHASIS) * sound[:-1]
     return raised
@@ -122,7 +122,7 @@ def _cepstra(windows: Singles, starts: NDArray[np.int_]) -> Singles:
 
 def _prominences(cepstra: Singles) -> NDArray[np.floating]:
     """Return the height of the peak of each cepstrum above its trend line (dB)."""
-    db = 10.0 * np.log10(_smoothed(cepstra) + np.float32(1e-30))
+    db = 10.0 * np.log10(_smooth(cepstra) + np.float32(1e-30))
     slope = np.median((db[:, _OTHER:] - db[:, :_HALF]) / np.float32(_OTHER), axis=1)
     middle = np.median(db - slope[:, None] * _PLACES, axis=1)
     rows = np.arange(len(db))
@@ -136,7 +136,7 @@ def _prominences(cepstra: Singles) -> NDArray[np.floating]:
     return over
 
 
-def _smoothed(cepstra: Singles) -> NDArray[np.float64]:
+def _smooth(cepstra: Singles) -> NDArray[np.float64]:
     """Return the running mean over quefrency, narrower at the ends."""
     sums = np.zeros((len(cepstra), _POINTS + 1))
     np.cumsum(cepstra, axis=1, dtype=np.float64, out=sums[:, 1:])

@@ -93,7 +93,7 @@ def _local_percent(values: Doubles, most: float) -> float:
     return float(100.0 * np.mean(np.abs(np.diff(values)[near])) / np.mean(values))
 
 
-def _between_lags(alike: Doubles, best: int) -> tuple[float, float]:
+def _interpolate_peak(alike: Doubles, best: int) -> tuple[float, float]:
     """Return how far from lag ``best`` the likeness is highest, in lags, and that likeness.
 
     Between two lags it is interpolated as a band-limited signal."""
@@ -154,7 +154,7 @@ def _periods(
                 best, top = lag, value
         if best < 0:
             break
-        shift, top = _between_lags(alike, best - shortest)
+        shift, top = _interpolate_peak(alike, best - shortest)
         length = best + shift
         lengths[count], likeness[count] = length, top
         middle, about = first + round(0.5 * usual), max(1, round(ABOUT_PEAK * usual))
@@ -165,4 +165,4 @@ def _periods(
     return count
 
 
-_PERIODS = Loop(_periods, Loop(_between_lags), Loop(_rms_about))
+_PERIODS = Loop(_periods, Loop(_interpolate_peak), Loop(_rms_about))

@@ -65,12 +65,15 @@ class QualityReason(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Quality:
-    """Attributes:
-    usable: whether a hold was found at all that can be measured.
-    reasons: what stands against parts of it, most important first.
-    noise_floor_dbfs: level of the room outside the holds; NaN where it was not heard.
-    snr_db: level of the longest hold over that floor; NaN where either is missing.
-    clipped_fraction: share of the longest hold's samples at full scale (of all, without a hold).
+    """What can be judged of a recording, and what stands against it.
+
+    Attributes:
+        usable: whether a hold was found at all that can be measured.
+        reasons: what stands against parts of it, most important first.
+        noise_floor_dbfs: level of the room outside the holds; NaN where it was not heard.
+        snr_db: level of the longest hold over that floor; NaN where either is missing.
+        clipped_fraction: share of the longest hold's samples at full scale; of all samples where
+            there is no hold.
     """
 
     usable: bool
@@ -141,7 +144,7 @@ def quality_of(
     if hiss_asked and not longest:
         cut_off = cut_off or is_cut_off(frames, min_hold_s=1.0)
     if speech:
-        reasons += _of_speech(speech)
+        reasons += _speech_reasons(speech)
     elif not longest:
         loudest = float(np.max(smoothed_dbfs(frames), initial=-np.inf))
         if loudest < SILENT_DBFS:
@@ -179,7 +182,7 @@ def quality_of(
     )
 
 
-def _of_speech(speech: Speech) -> list[QualityReason]:
+def _speech_reasons(speech: Speech) -> list[QualityReason]:
     if speech.doubt:
         return [QualityReason(speech.doubt)]
     return [] if speech.has_clear_pauses else [QualityReason.PAUSES_NOT_HEARD]

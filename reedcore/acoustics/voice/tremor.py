@@ -53,10 +53,10 @@ def _moving(track: Array, sound: Mask) -> Array:
     known = np.isfinite(track) & sound
     if not known.any():
         return np.zeros(track.size)
-    return _detrended(np.interp(at, at[known], track[known]))
+    return _detrend(np.interp(at, at[known], track[known]))
 
 
-def _detrended(track: Array) -> Array:
+def _detrend(track: Array) -> Array:
     """Return the track less the straight line fitted to it by least squares."""
     line = np.ones((track.size, 2))
     line[:, 0] = np.arange(1, track.size + 1) / track.size

@@ -3,7 +3,7 @@
 from .client import AcceptedTarget, ClientFigures
 from .fitting import fitted_item
 from .programmes import beside_programmes, fitted_beside, starting_programme, starting_programmes
-from .refitting import for_anybody, refitted
+from .refitting import for_anybody, refit_programme
 
 __all__ = [
     "AcceptedTarget",
@@ -12,7 +12,7 @@ __all__ = [
     "fitted_beside",
     "fitted_item",
     "for_anybody",
-    "refitted",
+    "refit_programme",
     "starting_programme",
     "starting_programmes",
 ]

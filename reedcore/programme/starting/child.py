@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from reedcore.catalogue.tasks import Task
 from reedcore.dose import session_time
-from reedcore.programme.plan import part_of
+from reedcore.programme.plan import session_part
 from reedcore.programme.programme import Item
 from reedcore.safety import CHILD_SESSION_S
 
@@ -35,4 +35,4 @@ def fit_for_child(items: Sequence[Item], tasks: Mapping[str, Task]) -> tuple[Ite
 
 
 def _seconds(items: Sequence[Item], tasks: Mapping[str, Task]) -> float:
-    return session_time(part_of(item, tasks[item.task]) for item in items).seconds
+    return session_time(session_part(item, tasks[item.task]) for item in items).seconds

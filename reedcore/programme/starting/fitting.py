@@ -13,7 +13,7 @@ from reedcore.errors import Refusal
 from reedcore.ladders import rung_at_or_under_s
 from reedcore.measures import kind_of
 from reedcore.pitch import Note, note_nearest
-from reedcore.pitch.note_sets import USUAL_SETS, NoteSet, placed
+from reedcore.pitch.note_sets import USUAL_SETS, NoteSet, middle_set
 from reedcore.programme.document import new_item
 from reedcore.programme.document_schema import LIMITS
 from reedcore.programme.document_values import item_document, item_from
@@ -48,7 +48,7 @@ def fitted_item(
             item = replace(item, sets=POWER_NOTES)
         item = replace(item, notes=_within(item, task, client))
     item = replace(item, params={**item.params, **_owned_bore(task, client)})
-    item = _with_levels(_with_seconds(item, task, client.targets), task, client.targets)
+    item = _fit_levels(_fit_seconds(item, task, client.targets), task, client.targets)
     item = _within_best(item, task, client)
     return _with_lower_ceiling(item) if client.is_child else item
 
@@ -72,7 +72,7 @@ def _within_best(item: Item, task: Task, client: ClientFigures) -> Item:
     return replace(item, params={**item.params, "seconds": seconds})
 
 
-def _with_seconds(item: Item, task: Task, targets: Mapping[str, AcceptedTarget]) -> Item:
+def _fit_seconds(item: Item, task: Task, targets: Mapping[str, AcceptedTarget]) -> Item:
     """Return seconds and steadiness, as the targets have them."""
     kind = kind_of(task.measure)
     hold = targets.get("hold")
@@ -91,7 +91,7 @@ def _with_seconds(item: Item, task: Task, targets: Mapping[str, AcceptedTarget])
     return item
 
 
-def _with_levels(item: Item, task: Task, targets: Mapping[str, AcceptedTarget]) -> Item:
+def _fit_levels(item: Item, task: Task, targets: Mapping[str, AcceptedTarget]) -> Item:
     """Floor and ceiling, as the targets have them."""
     kind = kind_of(task.measure)
     if task.is_loud:
@@ -159,7 +159,7 @@ def _notes(kind: str, client: ClientFigures) -> tuple[int, ...]:
 def _own_notes(client: ClientFigures) -> NoteSet | None:
     """Five notes in the middle of a voice that has a range of its own."""
     ends = _comfortable(client)
-    return placed(lowest=ends[0], highest=ends[1]) if ends else None
+    return middle_set(lowest=ends[0], highest=ends[1]) if ends else None
 
 
 def _glide_ends(task: Task, client: ClientFigures) -> tuple[int, ...]:

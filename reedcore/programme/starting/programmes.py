@@ -15,7 +15,7 @@ from reedcore.dose import Dose
 from reedcore.programme.document import empty_programme
 from reedcore.programme.document_values import dose_document, dose_from
 from reedcore.programme.programme import BesideProgramme, Item, Programme
-from reedcore.translation import once_a_language, translated
+from reedcore.translation import once_a_language, translate
 
 from .child import fit_for_child
 from .client import ClientFigures
@@ -41,16 +41,16 @@ class StartingProgramme:
 
 
 @cache
-def _read() -> Mapping[str, Any]:
+def _load_data() -> Mapping[str, Any]:
     return dict(yaml.safe_load((DATA / "starting.yaml").read_text()))
 
 
 def _programmes(section: str) -> dict[str, StartingProgramme]:
     return {
         each["code"]: StartingProgramme(
-            **{**each, "name": translated(each["name"]), "items": tuple(each["items"])}
+            **{**each, "name": translate(each["name"]), "items": tuple(each["items"])}
         )
-        for each in _read()[section]
+        for each in _load_data()[section]
     }
 
 

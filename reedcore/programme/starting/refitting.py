@@ -32,7 +32,7 @@ def for_anybody(programme: Programme) -> Programme:
     return replace(programme, overrules=NOTHING, items=items, taper=None)
 
 
-def refitted(
+def refit_programme(
     programme: Programme, client: ClientFigures, tasks: Mapping[str, Task], *, today: date
 ) -> Programme:
     """Return the programme with this client's notes, levels, seconds and props, beginning today.
@@ -41,7 +41,7 @@ def refitted(
     """
     made = for_anybody(programme)
     items = [
-        _refitted(item, fitted_item(tasks[item.task], client, id=item.id), tasks[item.task])
+        _refit_item(item, fitted_item(tasks[item.task], client, id=item.id), tasks[item.task])
         for item in made.items
         if item.task in tasks
     ]
@@ -52,7 +52,7 @@ def refitted(
     return replace(made, dose=dose, wording=client.wording, beside=beside, items=tuple(items))
 
 
-def _refitted(item: Item, fresh: Item, task: Task) -> Item:
+def _refit_item(item: Item, fresh: Item, task: Task) -> Item:
     own = {name: getattr(fresh, name) for name in OF_THE_CLIENT}
     if not (fresh.notes or is_glide(item, task)):
         # Nothing is known of this voice: keep the notes for the check to report.

@@ -11,7 +11,7 @@ from allauth.mfa.webauthn.forms import AddWebAuthnForm
 from django import forms
 from django.utils.translation import gettext, gettext_lazy
 
-from ..rate_limit import Limit, allowed, is_first
+from ..rate_limit import Limit, is_first, is_within_limit
 
 #: A code has six digits, so allow few attempts; counted across all processes.
 CODES_TRIED = Limit("codes tried", 8, 900)
@@ -35,7 +35,7 @@ class _OneCode(forms.BaseForm):
 
     def clean_code(self) -> str | None:
         """Few guesses, whichever process they come to."""
-        if not allowed(CODES_TRIED, self.user.pk):
+        if not is_within_limit(CODES_TRIED, self.user.pk):
             raise forms.ValidationError(TOO_MANY)
         self.cleaned_data["code"] = "".join(self.cleaned_data["code"].split())
         code = super().clean_code()  # type: ignore[misc]  # the form's that it is mixed into

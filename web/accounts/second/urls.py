@@ -13,7 +13,7 @@ from .trusted_devices import RememberView
 
 urlpatterns = [
     path("sign-in/", views.SignIn.as_view(), name="account_login"),
-    path("sign-in/closed/", views.closed, name="account_inactive"),
+    path("sign-in/closed/", views.deactivated_account, name="account_inactive"),
     path("sign-in/second/", base.authenticate, name="mfa_authenticate"),
     path("sign-in/remember/", RememberView.as_view(), name="mfa_trust"),
     path("sign-in/passkey/", passkeys.login_webauthn, name="mfa_login_webauthn"),

@@ -162,7 +162,7 @@ def _stage(baseline: Baseline, step: Any, **how: Any) -> HttpResponse:
     return JsonResponse({"stage": rendered_sheet(baseline, step, **how)})
 
 
-def _refused(words: Any) -> HttpResponse:
+def _refusal(words: Any) -> HttpResponse:
     return JsonResponse({"sentence": words}, status=422)
 
 
@@ -183,9 +183,9 @@ def recording(request: HttpRequest, pk: int, code: str) -> HttpResponse:
     baseline, step = _open_sheet(request, pk, code)
     form = TakeFileForm(request.POST, request.FILES)
     if step is None or not step.capture.is_heard:
-        return _refused(gettext("This step has no recording."))
+        return _refusal(gettext("This step has no recording."))
     if not form.is_valid():
-        return _refused(_first_error(form))
+        return _refusal(_first_error(form))
     try:
         wav = read_wav(form.cleaned_data["recording"].read())
         actions.record_sound(
@@ -193,32 +193,32 @@ def recording(request: HttpRequest, pk: int, code: str) -> HttpResponse:
             samples=wav.samples, rate_hz=wav.rate_hz,
         )  # fmt: skip
     except Refusal as refusal:
-        return _refused(sentence(refusal))
+        return _refusal(sentence(refusal))
     except KeyTaken:
-        return _refused(gettext("This trial has no valid ID. Reload the page."))
+        return _refusal(gettext("This trial has no valid ID. Reload the page."))
     return _stage(baseline, step, move_on=True)
 
 
 @assisting
 @require_GET
-def simulated(request: HttpRequest, pk: int, code: str) -> HttpResponse:
+def simulate_trial(request: HttpRequest, pk: int, code: str) -> HttpResponse:
     """Return a made-up client's trial at this step, for machines without a microphone."""
     baseline, step = _open_sheet(request, pk, code)
     seed = request.GET.get("seed", "1")
     if not offer_simulated() or step is None or not step.capture.is_heard or not seed.isdecimal():
-        return _refused(gettext("The simulated voice does not support this task."))
+        return _refusal(gettext("The simulated voice does not support this task."))
     clip = simulated_take(baseline.client, step, seed=int(seed) % 2**31)
     return HttpResponse(write_wav(clip.samples, clip.rate_hz), content_type="audio/wav")
 
 
 @assisting
 @require_POST
-def typed(request: HttpRequest, pk: int, code: str) -> HttpResponse:
+def enter_figure(request: HttpRequest, pk: int, code: str) -> HttpResponse:
     """Return a figure that was read off elsewhere; odd ones ask to be confirmed."""
     baseline, step = _open_sheet(request, pk, code)
     form = typed_form(step, baseline.client, request.POST) if step else None
     if step is None or form is None:
-        return _refused(gettext("This step has no value to type."))
+        return _refusal(gettext("This step has no value to type."))
     if not form.is_valid():
         answer = {"sentence": _first_error(form), "asks": form.asks}
         return JsonResponse(answer, status=422)
@@ -227,7 +227,7 @@ def typed(request: HttpRequest, pk: int, code: str) -> HttpResponse:
     try:
         actions.record_typed(baseline, step, key=_key(request), figures=form.kept())
     except KeyTaken:
-        return _refused(gettext("This trial has no valid ID. Reload the page."))
+        return _refusal(gettext("This trial has no valid ID. Reload the page."))
     return _stage(baseline, step, move_on=True)
 
 
@@ -250,9 +250,9 @@ def spirometer(request: HttpRequest, pk: int) -> HttpResponse:
     """Return one full breath into the (simulated) spirometer."""
     baseline, step = _open_sheet(request, pk, "volume")
     if step is None:
-        return _refused(gettext("A caution on the record stops this step."))
+        return _refusal(gettext("A caution on the record stops this step."))
     if not offer_simulated():
-        return _refused(gettext("No spirometer is connected. Type the reading."))
+        return _refusal(gettext("No spirometer is connected. Type the reading."))
     key = _key(request)
     reading = spirometer_reading(baseline.client, seed=key.int % 2**31)
     baseline = _keep_volume_kind(baseline, request.POST.get("volume_is"))
@@ -274,7 +274,7 @@ def entries(request: HttpRequest, pk: int, code: str) -> HttpResponse:
     trials = list(baseline.trials.all())
     form = entry_form(step, baseline, summary_of(baseline, trials), request.POST) if step else None
     if step is None or form is None:
-        return _refused(gettext("This step has no value to type."))
+        return _refusal(gettext("This step has no value to type."))
     if not form.is_valid():
         return _form_again(baseline, step, form=form)
     done = sorted({*baseline.entries.get("done", []), step.code})
@@ -290,9 +290,9 @@ def calibrate(request: HttpRequest, pk: int) -> HttpResponse:
     trial = baseline.trials.filter(step="calibration", discarded_at=None).last()
     form = MeterForm(request.POST)
     if step is None:
-        return _refused(gettext("A caution on the record stops this step."))
+        return _refusal(gettext("A caution on the record stops this step."))
     if trial is None:
-        return _refused(gettext("Record the sound first, while you read the meter."))
+        return _refusal(gettext("Record the sound first, while you read the meter."))
     if not form.is_valid():
         return _form_again(baseline, step, meter_form=form)
     baseline.distance_m = form.cleaned_data["distance_cm"] / 100
@@ -304,7 +304,7 @@ def calibrate(request: HttpRequest, pk: int) -> HttpResponse:
             weighting=form.cleaned_data["weighting"],
         )  # fmt: skip
     except Refusal as refusal:
-        return _refused(sentence(refusal))
+        return _refusal(sentence(refusal))
     following = STEPS[STEPS.index(step) + 1]
     return _stage(baseline, following)
 
@@ -321,7 +321,7 @@ def trial(request: HttpRequest, key: UUID, what: str) -> HttpResponse:
         actions.note_trial(found, note=words)
     elif what == "choose":
         if not words and not found.chosen:
-            return _refused(gettext("Enter why this trial counts instead of the best one."))
+            return _refusal(gettext("Enter why this trial counts instead of the best one."))
         actions.choose_trial(found, because=words)
     return _stage(found.baseline, BY_CODE[found.step])
 

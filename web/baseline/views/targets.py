@@ -50,7 +50,7 @@ def decide(request: SignedInRequest, pk: int) -> HttpResponse:
     baseline, proposals = proposals_for(client)
     offered = {k.value: p for k, p in proposals.items() if isinstance(p, TargetProposal)}
     if request.POST.get("what") == "accept_all":
-        open_kinds = _undecided(client, baseline, offered)
+        open_kinds = _undecided_kinds(client, baseline, offered)
         for kind in open_kinds:
             _accept(baseline, offered[kind], request)
         messages.success(
@@ -66,10 +66,10 @@ def decide(request: SignedInRequest, pk: int) -> HttpResponse:
             request, gettext("The baseline has changed, so this proposal no longer applies.")
         )
         return redirect("baseline:targets", pk=pk)
-    return _one(request, client, baseline, proposal)
+    return _decide_one(request, client, baseline, proposal)
 
 
-def _one(
+def _decide_one(
     request: SignedInRequest, client: Client, baseline: Any, proposal: TargetProposal
 ) -> HttpResponse:
     what = request.POST.get("what")
@@ -105,7 +105,9 @@ def _accept(baseline: Any, proposal: TargetProposal, request: SignedInRequest) -
     )
 
 
-def _undecided(client: Client, baseline: Any, offered: dict[str, TargetProposal]) -> list[Any]:
+def _undecided_kinds(
+    client: Client, baseline: Any, offered: dict[str, TargetProposal]
+) -> list[Any]:
     """Kinds on which nothing was decided since this baseline."""
     decided = targets_in_force(client)
     return [

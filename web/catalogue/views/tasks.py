@@ -26,7 +26,7 @@ from web.ui.request_body import Unreadable, read_yaml
 
 from ..models import HiddenTask, OwnTask
 from ..plain_form import PlainTaskForm
-from ..queries import every_task
+from ..queries import all_tasks
 from ..wording import number_name
 
 if TYPE_CHECKING:
@@ -107,7 +107,7 @@ def _page(
     clinic = request.user.clinic
     hidden = set(clinic.hidden_tasks.values_list("code", flat=True))
     known = written_tasks()
-    tasks = [each for each in every_task(clinic).values() if each.own or each.code in known]
+    tasks = [each for each in all_tasks(clinic).values() if each.own or each.code in known]
     families = [
         {
             "name": name,
@@ -145,7 +145,7 @@ def add_own(request: SignedInRequest) -> HttpResponse:
     """Return a task of the clinic's own."""
     form = OwnTaskForm(request.POST)
     taken = gettext("Your clinic already has a task with this code. Choose another.")
-    if form.is_valid() and _added(request, form, taken):
+    if form.is_valid() and _try_to_add(request, form, taken):
         return redirect("catalogue:all")
     return _page(request, form)
 
@@ -156,12 +156,12 @@ def add_plain(request: SignedInRequest) -> HttpResponse:
     """Return the same, from plain questions."""
     form = PlainTaskForm(request.POST)
     taken = gettext("Your clinic already has a task with this name. Choose another.")
-    if form.is_valid() and _added(request, form, taken):
+    if form.is_valid() and _try_to_add(request, form, taken):
         return redirect("catalogue:all")
     return _page(request, plain=form)
 
 
-def _added(request: SignedInRequest, form: OwnTaskForm | PlainTaskForm, taken: str) -> bool:
+def _try_to_add(request: SignedInRequest, form: OwnTaskForm | PlainTaskForm, taken: str) -> bool:
     """Return whether the form's task is in the catalogue now; else the form says why not."""
     task = form.cleaned_data["task"]
     try:

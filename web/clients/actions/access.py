@@ -27,7 +27,7 @@ class AlreadyChosen(Exception):
 @transaction.atomic
 def issue_practice_access(link: Client | Helper) -> None:
     """A new link, the old one void at once, on every device. Its PIN is chosen by whose it is."""
-    link = _locked(link)
+    link = _lock_link_owner(link)
     _note_closed(link)
     users = get_user_model()
     role = users.Role.CLIENT if isinstance(link, Client) else users.Role.HELPER
@@ -35,7 +35,7 @@ def issue_practice_access(link: Client | Helper) -> None:
         username=f"{role}-{secrets.token_hex(8)}", role=role, clinic=link.clinic
     )
     account.set_unusable_password()
-    _tie(link, account=_with_password(account), code=new_practice_code())
+    _tie(link, account=_save_password(account), code=new_practice_code())
 
 
 def _note_closed(link: Client | Helper) -> None:
@@ -44,7 +44,7 @@ def _note_closed(link: Client | Helper) -> None:
         journal.note(journal.LINK_CLOSED, code=journal.digest(link.practice_code))
 
 
-def _with_password(account: User) -> User:
+def _save_password(account: User) -> User:
     """Return the account with its password saved: a new one, or the row as it stands now."""
     if account.pk is None:
         account.save(force_insert=True)
@@ -52,7 +52,7 @@ def _with_password(account: User) -> User:
     return save_fields(account, "password")
 
 
-def _locked(link: Any) -> Client | Helper:
+def _lock_link_owner(link: Any) -> Client | Helper:
     own = type(link).objects.select_for_update(of=("self",)).select_related("account")
     return own.get(pk=link.pk)
 
@@ -109,7 +109,7 @@ def try_pin(link: PracticeLink, *, pin: str) -> bool:
         PinWaits: it was not even looked at.
         LinkVoid: the link opens no more.
     """
-    link = _locked(link)
+    link = _lock_link_owner(link)
     now = timezone.now()
     if link.link_voided_at is not None:
         raise LinkVoid
@@ -130,7 +130,7 @@ def try_pin(link: PracticeLink, *, pin: str) -> bool:
 @transaction.atomic
 def revoke_practice_access(link: PracticeLink) -> None:
     """No way in any more; every device that was in is out."""
-    link = _locked(link)
+    link = _lock_link_owner(link)
     _note_closed(link)
     if link.account:
         link.account.set_unusable_password()
@@ -143,7 +143,7 @@ def revoke_practice_access(link: PracticeLink) -> None:
 def set_practice_access(link: PracticeLink, *, account: User, code: str, hashed_pin: str) -> None:
     """Tie a client to an account that opens with this code and PIN, as the demo needs it."""
     account.password = hashed_pin
-    _tie(link, account=_with_password(account), code=code)
+    _tie(link, account=_save_password(account), code=code)
 
 
 def _tie(link: Any, *, account: User, code: Any) -> None:

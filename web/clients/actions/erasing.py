@@ -118,7 +118,7 @@ def _erase(pk: int, *, now: Any) -> bool:
 
 def _take_away(client: Client) -> None:
     journal.note(journal.ERASED, record=client.pk, created=client.created_at.isoformat())
-    rows = belonging_to(client)
+    rows = rows_of_client(client)
     _forget_accounts(client)
     # Foreign keys are checked at the end, so the order does not matter.
     _forget_jobs(rows)
@@ -153,7 +153,7 @@ def erase_again(record: int, *, created: datetime, at: datetime) -> bool:
     return True
 
 
-def belonging_to(client: Client) -> Rows:
+def rows_of_client(client: Client) -> Rows:
     """Return every row of every table that is the client's, their versions in the
     history included."""
     found: Rows = {Client: {client.pk}, User: _accounts_of(client)}
@@ -161,13 +161,13 @@ def belonging_to(client: Client) -> Rows:
     while new:
         nearby: Rows = {}
         for model, keys in new.items():
-            for other, hits in _pointing_at(model, keys):
+            for other, hits in _dependent_rows(model, keys):
                 fresh = hits - found.get(other, set())
                 if fresh:
                     found.setdefault(other, set()).update(fresh)
                     nearby.setdefault(other, set()).update(fresh)
         new = nearby
-    for model, hits in _by_name(client):
+    for model, hits in _rows_without_key(client):
         found.setdefault(model, set()).update(hits)
     return found
 
@@ -179,7 +179,7 @@ def _relations(model: type[models.Model]) -> Iterator[tuple[Any, ...]]:
             yield relation.related_model, relation.field  # type: ignore[union-attr]
 
 
-def _pointing_at(
+def _dependent_rows(
     model: type[models.Model], keys: set[Any]
 ) -> Iterable[tuple[type[models.Model], set]]:
     """Yield rows of other tables that hang on these; and what the history has of
@@ -194,7 +194,7 @@ def _pointing_at(
         yield versions, set(of_these.values_list("pk", flat=True))
 
 
-def _by_name(client: Client) -> Iterable[tuple[type[models.Model], set]]:
+def _rows_without_key(client: Client) -> Iterable[tuple[type[models.Model], set]]:
     """Yield what speaks of a client without a key: drafts of forms, jobs, guesses at a PIN."""
     path = f"/clients/{client.pk}/"
     drafts = Unsaved.objects.filter(form__contains=path)

@@ -107,7 +107,7 @@ def give_role(user: User, role: str, *, by: User) -> None:
 
 
 @transaction.atomic
-def stand_in(of: User, *, by: User, first: date, last: date, made_by: User) -> Cover:
+def arrange_cover(of: User, *, by: User, first: date, last: date, made_by: User) -> Cover:
     """Somebody is there for a colleague from one day to another, both included. Twice is once."""
     lock_row(of)
     same = Cover.objects.filter(of=of, by=by, first=first, last=last).first()

@@ -81,7 +81,7 @@ def record(request: SignedInRequest, pk: int) -> HttpResponse:
                 by=request.user,
             )
         except actions.RecordChanged as outdated:
-            return _outdated(request, form, outdated.current, context)
+            return _edit_conflict(request, form, outdated.current, context)
         except actions.NotOwner:
             form.add_error(
                 "clinician",
@@ -96,7 +96,7 @@ def record(request: SignedInRequest, pk: int) -> HttpResponse:
     return render(request, "clients/record_form.html", {"form": form, **context})
 
 
-def _outdated(
+def _edit_conflict(
     request: SignedInRequest, form: RecordForm, current: Client, context: Any
 ) -> HttpResponse:
     """Return the page again with everything that was typed, beside what somebody else has saved."""
@@ -106,7 +106,7 @@ def _outdated(
         mine, stored = form.cleaned_data.get(name), getattr(current, name)
         if (mine or None) != (stored or None):
             label = form.fields[name].label or name
-            theirs.append({"label": label, "stored": _shown(current, name, stored)})
+            theirs.append({"label": label, "stored": _display_value(current, name, stored)})
     data = request.POST.copy()
     data["edition"] = str(current.edition)  # Saving again then overwrites on purpose.
     again = RecordForm(data, instance=current, seen=request.user.visible_clients())
@@ -115,7 +115,7 @@ def _outdated(
     return render(request, "clients/record_form.html", context, status=409)
 
 
-def _shown(client: Client, name: str, value: str) -> str:
+def _display_value(client: Client, name: str, value: str) -> str:
     if name == "props":
         return ", ".join(PROPS.get(code, code) for code in value)
     display = getattr(client, f"get_{name}_display", None)

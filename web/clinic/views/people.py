@@ -22,11 +22,11 @@ from web.accounts.second.required_methods import with_second_step
 from web.clients.actions.people import (
     NotOwner,
     PersonNotChanged,
+    arrange_cover,
     deactivate_account,
     give_role,
     reactivate_account,
     share,
-    stand_in,
 )
 from web.clients.forms import DateInput
 from web.clients.queries import client_seen_by
@@ -209,7 +209,7 @@ def cover(request: SignedInRequest) -> HttpResponse:
     form = CoverForm(request.POST, user=request.user)
     if not form.is_valid():
         return _page(request, cover_form=form, status=422)
-    made = stand_in(**form.cleaned_data, made_by=request.user)
+    made = arrange_cover(**form.cleaned_data, made_by=request.user)
     names = gettext("{by} covers for {of}").format(
         by=made.by.get_full_name(), of=made.of.get_full_name()
     )
@@ -237,7 +237,7 @@ def end_cover(request: SignedInRequest, pk: int) -> HttpResponse:
 
 @clinician_only
 @require_POST
-def shared(request: SignedInRequest, pk: int) -> HttpResponse:
+def share_record(request: SignedInRequest, pk: int) -> HttpResponse:
     """With whom a client is shared: the client's own clinician says so, or the lead."""
     client = client_seen_by(request.user, pk)
     chosen = [int(each) for each in request.POST.getlist("with") if each.isdecimal()]

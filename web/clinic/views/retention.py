@@ -17,13 +17,13 @@ from web.accounts.access import lead_only
 from web.accounts.access_log import opened_lines
 from web.accounts.models import Opened, User
 from web.accounts.second.reauthentication import asked_again
-from web.clients.actions.erasing import NotErasable, belonging_to, plan_erasure, take_back
+from web.clients.actions.erasing import NotErasable, plan_erasure, rows_of_client, take_back
 from web.clients.models import Erasure
 from web.clients.queries import client_seen_by
 from web.ui.dates import full_day
 
 from ..uploaded_file import OpenedRow, opened_rows
-from ..wording import page_words, what_belongs
+from ..wording import contents_words, page_words
 
 if TYPE_CHECKING:
     from web.accounts.requests import SignedInRequest
@@ -35,7 +35,7 @@ MOST_EXPORTED = 200_000
 
 @lead_only
 @require_GET
-def opened(request: SignedInRequest) -> HttpResponse:
+def access_log_page(request: SignedInRequest) -> HttpResponse:
     """Who opened, printed, took out or changed which record; as a page, or as a file."""
     clinic = request.user.clinic
     asked = {name: request.GET.get(name, "") for name in ("by", "record", "kind")}
@@ -85,7 +85,7 @@ def erase(request: SignedInRequest, pk: int) -> HttpResponse:
     context = {
         "client": client,
         "waiting": waiting,
-        "counts": what_belongs(belonging_to(client)),
+        "counts": contents_words(rows_of_client(client)),
         "typed": request.POST.get("why", ""),
     }
     return render(request, "clinic/erase.html", context)
@@ -112,7 +112,7 @@ def _waiting(client: Client) -> Erasure | None:
 
 @lead_only
 @require_GET
-def erased(request: SignedInRequest) -> HttpResponse:
+def erasures_page(request: SignedInRequest) -> HttpResponse:
     """Return what was erased, and what waits."""
     erasures = request.user.clinic.erasures.select_related("asked_by")
     return render(request, "clinic/erased.html", {"lines": erasures})

@@ -19,9 +19,9 @@ from web.clinic.first_steps import first_steps
 from web.keeping.epoch import recent_restore
 from web.programmes.wording import SCHOOLS
 from web.record.models import Decision
-from web.ui.navigation import back_to
+from web.ui.navigation import return_address
 
-from ..board import concerned, grouped, lines_for, undelivered
+from ..board import forbidden_programmes, group_by_need, lines_for, undelivered_stops
 from ..wording import STEPS
 from .decide import undone
 
@@ -35,9 +35,9 @@ def board(request: SignedInRequest) -> HttpResponse:
     asked = request.GET
     clinicians = User.objects.filter(clinic=request.user.clinic, role=User.Role.CLINICIAN)
     chosen = {
-        "clinician": _one_of(asked.get("clinician"), {str(user.pk) for user in clinicians}),
-        "school": _one_of(asked.get("school"), set(SCHOOLS)),
-        "diagnosis": _one_of(asked.get("diagnosis"), Client.Diagnosis.values),
+        "clinician": _allowed_value(asked.get("clinician"), {str(user.pk) for user in clinicians}),
+        "school": _allowed_value(asked.get("school"), set(SCHOOLS)),
+        "diagnosis": _allowed_value(asked.get("diagnosis"), Client.Diagnosis.values),
     }
     lines = lines_for(
         request.user,
@@ -48,7 +48,7 @@ def board(request: SignedInRequest) -> HttpResponse:
     )
     last = _last_today(request.user)
     context = {
-        "groups": grouped(lines),
+        "groups": group_by_need(lines),
         "total": len(lines),
         "steps": first_steps(request.user.clinic) if not lines else [],
         "needing": sum(line.need < Need.NO_PROGRAMME for line in lines),
@@ -60,9 +60,9 @@ def board(request: SignedInRequest) -> HttpResponse:
         "schools": SCHOOLS.items(),
         "diagnoses": Client.Diagnosis.choices,
         "today": timezone.localdate(),
-        "undelivered": undelivered(request.user),
+        "undelivered": undelivered_stops(request.user),
         "restored": recent_restore(),
-        "concerns": concerned(request.user),
+        "concerns": forbidden_programmes(request.user),
         "voided": request.user.visible_clients().filter(
             link_voided_at__isnull=False, archived_at=None
         ),
@@ -72,7 +72,7 @@ def board(request: SignedInRequest) -> HttpResponse:
     return render(request, "decisions/board.html", context)
 
 
-def _one_of(text: str | None, allowed: dict[str, str] | list[str] | set[str]) -> Any:
+def _allowed_value(text: str | None, allowed: dict[str, str] | list[str] | set[str]) -> Any:
     return text if text in allowed else ""
 
 
@@ -97,4 +97,4 @@ def undo_last(request: SignedInRequest) -> HttpResponse:
         messages.error(request, gettext("There is no decision of today to undo."))
     else:
         undone(request, decision)
-    return redirect(back_to(request, "decisions:board"))
+    return redirect(return_address(request, "decisions:board"))

@@ -19,7 +19,7 @@ from web.programmes.actions import EmptyProgramme, NotCleared, OpenStops
 from web.programmes.wording import finding_words
 from web.record.models import Decision, RuleSettings
 from web.screening.wording import BLOCKS
-from web.ui.navigation import back_to
+from web.ui.navigation import return_address
 
 from .. import actions
 from ..forms import RulesForm
@@ -39,8 +39,8 @@ _REFERS = (Step.STOP_AND_REFER, Step.LOOK_AGAIN)
 def decide(request: SignedInRequest, pk: int) -> HttpResponse:
     """Take or refuses what is proposed for a task, as it was shown."""
     seen = client_seen_by(request.user, pk)
-    task, step, refused = _said(request.POST)
-    back = back_to(request, "results:client", pk=pk)
+    task, step, refused = _parse_decision(request.POST)
+    back = return_address(request, "results:client", pk=pk)
     if refused in Decision.RefusalReason.values:
         _refuse(request, seen, task, step, refused)
         return redirect(back)
@@ -94,7 +94,7 @@ def _refuse(request: SignedInRequest, client: Client, task: str, step: str, refu
         )
 
 
-def _said(sent: QueryDict) -> tuple[str, ...]:
+def _parse_decision(sent: QueryDict) -> tuple[str, ...]:
     """The task, the step, and why it is left (empty where it is taken). On the board a line's keys
     share one form, and each says all of it: the step, the task where there is one, the reason."""
     if "take" in sent or "leave" in sent:
@@ -142,12 +142,12 @@ def _accept(request: Any, client: Client, task: str, step: str, *, writes: Any) 
             gettext("{client}: nothing was changed; {words}").format(client=client, words=words),
         )
     else:
-        messages.success(request, _came_of(client, Step(step), decision, wrote=writes))
+        messages.success(request, _outcome_words(client, Step(step), decision, wrote=writes))
         return True
     return False
 
 
-def _came_of(client: Client, step: Step, decision: Decision, *, wrote: Any) -> str:
+def _outcome_words(client: Client, step: Step, decision: Decision, *, wrote: Any) -> str:
     told = [f"{client}: {STEPS[step].lower()}."]
     if decision.made:
         told.append(
@@ -179,7 +179,7 @@ def undo(request: SignedInRequest, pk: int, decision: int) -> HttpResponse:
     """Take a decision back."""
     seen = client_seen_by(request.user, pk)
     undone(request, get_object_or_404(seen.decisions, pk=decision))
-    return redirect(back_to(request, "results:client", pk=pk))
+    return redirect(return_address(request, "results:client", pk=pk))
 
 
 def undone(request: SignedInRequest, decision: Decision) -> None:

@@ -1,6 +1,6 @@
 """What can happen while practising: tries, what is said, sessions that begin and end."""
 
-from .entries import ReceivedEntry, note_not_taken, open_session, take_in, take_stop
+from .entries import ReceivedEntry, note_not_taken, open_session, receive_entry, take_stop
 from .logs import record_file, record_log
 from .takes import BY_HAND_S, record_by_hand, record_reference, record_sound, record_told
 
@@ -9,12 +9,12 @@ __all__ = [
     "ReceivedEntry",
     "note_not_taken",
     "open_session",
+    "receive_entry",
     "record_by_hand",
     "record_file",
     "record_log",
     "record_reference",
     "record_sound",
     "record_told",
-    "take_in",
     "take_stop",
 ]

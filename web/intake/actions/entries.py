@@ -18,7 +18,7 @@ from web.record.programmes import current_programme
 from web.screening.actions import add_words, record_stop
 from web.screening.models import Stop
 from web.sound import capture
-from web.ui.request_body import Unreadable, one_line, read_json
+from web.ui.request_body import Unreadable, clean_line, read_json
 
 from ..clock import Clock, beginning_of
 from ..entry import SCHEMAS, BadEntry
@@ -41,7 +41,7 @@ class ReceivedEntry:
     report: SelfReport | None = None
 
 
-def take_in(
+def receive_entry(
     client: Client, entry: dict, *, clock: Clock, by: User, wav: Recording | None = None
 ) -> ReceivedEntry:
     """Keep one entry, or finds that it was kept before.
@@ -73,7 +73,7 @@ def take_in(
             key=UUID(entry["key"]),
             samples=wav.samples,
             rate_hz=wav.rate_hz,
-            capture=capture.told(entry.get("capture") or {}),
+            capture=capture.capture_details(entry.get("capture") or {}),
             at=at,
         )
         return ReceivedEntry(session, vowel=vowel)
@@ -140,7 +140,7 @@ def _trial(
         source=entry["source"],
         samples=wav.samples,
         rate_hz=wav.rate_hz,
-        capture=capture.told(entry.get("capture") or {}),
+        capture=capture.capture_details(entry.get("capture") or {}),
         **given,
     )
 
@@ -227,12 +227,12 @@ def note_not_taken(client: Client, text: str, *, reason: str, key: str = "") -> 
     device = session.get("device", "") if isinstance(session, dict) else ""
     kind = entry.get("kind")
     row = {
-        "kind": one_line(kind)[:12] if isinstance(kind, str) and kind in SCHEMAS else "unknown",
-        "reason": one_line(reason)[:120],
-        "device": one_line(str(device))[:200],
+        "kind": clean_line(kind)[:12] if isinstance(kind, str) and kind in SCHEMAS else "unknown",
+        "reason": clean_line(reason)[:120],
+        "device": clean_line(str(device))[:200],
     }
     NotTaken.objects.update_or_create(
-        client=client, key=one_line(str(entry.get("key", key)))[:40], defaults=row
+        client=client, key=clean_line(str(entry.get("key", key)))[:40], defaults=row
     )
     old = client.not_taken.values_list("pk", flat=True)[MOST_NOT_TAKEN:]
     client.not_taken.filter(pk__in=list(old)).delete()

@@ -10,7 +10,7 @@ import numpy as np
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
-from reedcore.measures import TrialContext, kind_of, measured
+from reedcore.measures import TrialContext, kind_of, measure_trial
 from reedcore.measures.trial import check_length
 from reedcore.measures.vowel import comfortable_vowel
 from reedcore.targets import Judgement, Verdict
@@ -66,7 +66,7 @@ def record_sound(
     )
     check_length(len(samples) / rate_hz)
     wanted = PrescribedRow(task).asking.wanted_of(number=number, beat_s=beat_s)
-    heard = POOL.run(measured, wanted, against, samples, rate_hz)
+    heard = POOL.run(measure_trial, wanted, against, samples, rate_hz)
     trial = Trial(
         **heard.columns, source=source, capture=capture, session=session, role=role, set_s=set_s
     )

@@ -30,7 +30,7 @@ from django.views.decorators.http import require_POST
 from reedcore.errors import Refusal
 from reedcore.formats.wav import read_wav
 from reedcore.safety import ASKABLE, Flag
-from web.accounts.rate_limit import Limit, allowed
+from web.accounts.rate_limit import Limit, is_within_limit
 from web.clients.models import Helper
 from web.clients.pseudonyms import by_a_link
 from web.clients.queries import link_of
@@ -43,12 +43,12 @@ from web.ui.faults import fault_of
 from web.ui.request_body import Unreadable, read_json
 from web.ui.wording import sentence
 
-from ..actions import note_not_taken, take_in, take_stop
-from ..answers import of_epoch, try_answer, vowel_answer
+from ..actions import note_not_taken, receive_entry, take_stop
+from ..answers import epoch_answer, try_answer, vowel_answer
 from ..clock import Clock
-from ..entry import BadEntry, checked
+from ..entry import BadEntry, check_entry
 from ..forms import LARGEST_ENTRY, LARGEST_RECEIPT, EntryForm, SealedForm
-from ..opening import EntryNotDecrypted, opened, opened_text
+from ..opening import EntryNotDecrypted, open_sealed, opened_text
 from ..receipts import NoReceipt, put_back, receipt
 
 if TYPE_CHECKING:
@@ -84,13 +84,13 @@ def clinic_entries(request: HttpRequest, pk: int) -> Any:
 @require_POST
 def opened_entry(request: HttpRequest) -> Any:
     """Return what lies sealed on the client's own device, for saving it to a file."""
-    return _of_whoever_is_in(request, None, _opened)
+    return _of_whoever_is_in(request, None, _open_entry)
 
 
 @require_POST
 def clinic_opened_entry(request: HttpRequest, pk: int) -> Any:
     """The same, of a session that was led in the clinic."""
-    return _of_whoever_is_in(request, pk, _opened)
+    return _of_whoever_is_in(request, pk, _open_entry)
 
 
 def _of_whoever_is_in(request: Any, pk: int | None, answer: Callable[..., Any]) -> HttpResponse:
@@ -105,23 +105,23 @@ def _of_whoever_is_in(request: Any, pk: int | None, answer: Callable[..., Any]) 
     page = holder_of(request.headers.get("X-Practice-Page", ""))
     if page is not None and page.client.pk != client.pk:
         return shut_out(request)
-    if not allowed(ENTRIES, client.pk):
+    if not is_within_limit(ENTRIES, client.pk):
         return _later(429, ENTRIES.window_s)
     return answer(request, client)
 
 
-def _opened(request: SignedInRequest, client: Client) -> HttpResponse:
+def _open_entry(request: SignedInRequest, client: Client) -> HttpResponse:
     try:
-        found = _unsealed(request, client)
+        found = _unseal(request, client)
     except EntryNotDecrypted:
         return _refusal(str(SHUT))
-    if not _is_of(found.words, client, request.user):
+    if not _may_read(found.words, client, request.user):
         return _refusal(str(SOMEBODY_ELSES))
     sound = b64encode(found.sound).decode() if found.sound else None
     return JsonResponse({"entry": found.words, "recording": sound})
 
 
-def _is_of(words: str, client: Client, user: User) -> bool:
+def _may_read(words: str, client: Client, user: User) -> bool:
     """Return whether this person may read what was sealed: their own words, or a client's whom they
     treat."""
     if user.leads_sessions:
@@ -137,7 +137,7 @@ def _is_of(words: str, client: Client, user: User) -> bool:
     return helper == own
 
 
-def _unsealed(request: SignedInRequest, client: Client) -> DecryptedEntry:
+def _unseal(request: SignedInRequest, client: Client) -> DecryptedEntry:
     """Return what came as it lay on its device.
 
     Raises:
@@ -146,7 +146,7 @@ def _unsealed(request: SignedInRequest, client: Client) -> DecryptedEntry:
     form = SealedForm(request.POST, request.FILES)
     if not form.is_valid():
         raise EntryNotDecrypted("it is no file, or too large")
-    return opened(client, form.cleaned_data["sealed"].read())
+    return open_sealed(client, form.cleaned_data["sealed"].read())
 
 
 def _form(request: SignedInRequest, client: Client) -> EntryForm | Receipt:
@@ -158,8 +158,8 @@ def _form(request: SignedInRequest, client: Client) -> EntryForm | Receipt:
     """
     if "sealed" not in request.FILES:
         return EntryForm(request.POST, request.FILES)
-    found = _unsealed(request, client)
-    given = _receipt_in(found.words)
+    found = _unseal(request, client)
+    given = _find_receipt(found.words)
     if given is not None:
         return given
     files: MultiValueDict[str, Any] = MultiValueDict()
@@ -175,7 +175,7 @@ class Receipt:
     text: str
 
 
-def _receipt_in(words: str) -> Receipt | None:
+def _find_receipt(words: str) -> Receipt | None:
     try:
         said = read_json(words, most_bytes=LARGEST_RECEIPT, mend=True)
     except Unreadable:
@@ -190,15 +190,17 @@ def _entry(request: SignedInRequest, client: Client) -> HttpResponse:
     except EntryNotDecrypted as shut:
         note_not_taken(client, "", reason=str(shut), key=_digest_of(request.FILES["sealed"]))
         return _refusal(str(SHUT))
-    refused = partial(_refused, client, form)
+    refused = partial(_log_refusal, client, form)
     if isinstance(form, Receipt):
         return _put_back(request, client, form)
     if not form.is_valid():
         return refused(str(next(iter(form.errors.values()))[0]))
     try:
-        entry = checked(read_json(form.cleaned_data["entry"], most_bytes=LARGEST_ENTRY, mend=True))
+        entry = check_entry(
+            read_json(form.cleaned_data["entry"], most_bytes=LARGEST_ENTRY, mend=True)
+        )
         sound = form.cleaned_data["recording"]
-        arrived = take_in(
+        arrived = receive_entry(
             client,
             entry,
             clock=Clock.of(request.POST.get("sent_at"), now=timezone.now()),
@@ -230,7 +232,7 @@ def _answer(client: Client, arrived: ReceivedEntry) -> dict[str, Any]:
         return vowel_answer(arrived.vowel, {})
     rows = (arrived.session, arrived.report)
     given = {"receipt": receipt(client, *rows)} if arrived.session else {}
-    return {"kept": True, **given, **of_epoch()}
+    return {"kept": True, **given, **epoch_answer()}
 
 
 def _put_back(request: SignedInRequest, client: Client, given: Receipt) -> HttpResponse:
@@ -241,7 +243,7 @@ def _put_back(request: SignedInRequest, client: Client, given: Receipt) -> HttpR
         key = _digest(given.text)
         note_not_taken(client, "", reason=f"after a restore: {not_one}", key=key)
         return _refusal(str(MISFIT))
-    return JsonResponse({"kept": True, "receipt": given.text, **of_epoch()})
+    return JsonResponse({"kept": True, "receipt": given.text, **epoch_answer()})
 
 
 SHUT = gettext_lazy("The practice saved on this device could not be opened. Tell your clinic.")
@@ -259,7 +261,7 @@ def _reason(bad: Any) -> str:
     )
 
 
-def _refused(client: Any, form: Any, words: str, *, reason: str = "") -> HttpResponse:
+def _log_refusal(client: Any, form: Any, words: str, *, reason: str = "") -> HttpResponse:
     note_not_taken(client, form.data.get("entry", ""), reason=reason or words)
     return _refusal(words)
 
@@ -284,18 +286,18 @@ def stop(request: HttpRequest) -> HttpResponse:
     Whatever has a genuine page token is kept: signed in or not, under a link that was replaced or
     by an account that was closed, with any time, key, reason and length. What cannot be read of it
     is kept as "reason unknown"."""
-    said = _said(request.read(LARGEST_STOP + 1))
+    said = _parse_stop(request.read(LARGEST_STOP + 1))
     holder = holder_of(said.get("page"))
     if holder is None:
         return JsonResponse(
             {"sentence": gettext("This was not sent from a practice page.")}, status=403
         )
-    if not allowed(STOPS, holder.client.pk):
+    if not is_within_limit(STOPS, holder.client.pk):
         return _later(429, STOPS.window_s)
     key = _key(said.get("key"))
     if said.get("taken_back") is True:
         goes_on = take_back(holder.client, key)
-        return JsonResponse({"kept": True, "goes_on": goes_on, **of_epoch()})
+        return JsonResponse({"kept": True, "goes_on": goes_on, **epoch_answer()})
     flags, said = _reasons(holder.client, said)
     session = said.get("session")
     entry = {
@@ -310,7 +312,7 @@ def stop(request: HttpRequest) -> HttpResponse:
         # The record was erased after the page was looked up.
         return JsonResponse({"sentence": CLOSED, "state": "closed"}, status=410)
     state = "open" if holder.stands else "closed"
-    return JsonResponse({"kept": True, "state": state, "keeps": holder.replaced, **of_epoch()})
+    return JsonResponse({"kept": True, "state": state, "keeps": holder.replaced, **epoch_answer()})
 
 
 #: Find the page's token and the stop's key in a damaged body.
@@ -318,7 +320,7 @@ _PAGE = re.compile(rb'"page"\s*:\s*"([^"\\]{1,600})"')
 _STOP_KEY = re.compile(rb'"key"\s*:\s*"([^"\\]{1,64})"')
 
 
-def _said(body: bytes) -> dict:
+def _parse_stop(body: bytes) -> dict:
     """Return what a stop says; of a body that is too long or damaged, whose page it is from and its
     key. One without a key gets the same key each time it is sent."""
     try:
@@ -339,11 +341,11 @@ def _reasons(client: Client, said: Any) -> tuple[Any, ...]:
     unknown = set()
     if "sealed" in said:
         try:
-            said = said | _of_stop(opened_text(client, str(said["sealed"])))
+            said = said | _sealed_stop(opened_text(client, str(said["sealed"])))
         except EntryNotDecrypted as shut:
             note_not_taken(client, "", reason=f"stop: {shut}", key=_digest(str(said["sealed"])))
             unknown = {Flag.UNKNOWN_REASON.value}
-    flags = _known(said.get("flags")) | unknown
+    flags = _known_flags(said.get("flags")) | unknown
     return sorted(flags or {Flag.UNKNOWN_REASON.value}), said
 
 
@@ -358,7 +360,7 @@ def _digest(sealed: str | bytes) -> str:
     return gettext("sealed {value}").format(value=sha256(raw).hexdigest()[:30])
 
 
-def _of_stop(text: str) -> dict[str, Any] | None:
+def _sealed_stop(text: str) -> dict[str, Any] | None:
     """Return what of a stop lies sealed on its device; nothing else of it is taken from there."""
     try:
         kept = read_json(text, most_bytes=LARGEST_STOP, mend=True)
@@ -369,7 +371,7 @@ def _of_stop(text: str) -> dict[str, Any] | None:
     return {name: kept.get(name) for name in ("flags", "comment", "session")}
 
 
-def _known(flags: list[Any] | str | None) -> set[Any]:
+def _known_flags(flags: list[Any] | str | None) -> set[Any]:
     """Return the flags that there are; what a page of another version says besides is
     passed over."""
     said = flags if isinstance(flags, list) else []

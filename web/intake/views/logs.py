@@ -16,7 +16,7 @@ from django.utils.translation import gettext
 from django.views.decorators.http import require_POST
 
 from reedcore.errors import Refusal
-from reedcore.formats.log_csv import FIELDS, guessed, read_log, read_table
+from reedcore.formats.log_csv import FIELDS, guess_columns, read_log, read_table
 from reedcore.formats.wav import read_wav
 from reedcore.measures import kind_of
 from web.accounts.access import assisting
@@ -196,7 +196,7 @@ def table(request: SignedInRequest, pk: int) -> HttpResponse:
 def _places(posted: QueryDict, read: Table) -> dict[str, Any]:
     """Return the mapping that the page sent, else the one that the names suggest."""
     if "day" not in posted:
-        return guessed(read.columns)
+        return guess_columns(read.columns)
     last = len(read.columns) - 1
     return {
         field: int(place)

@@ -98,14 +98,14 @@ def new(request: SignedInRequest, pk: int) -> HttpResponse:
     """Drafts one."""
     seen = client_seen_by(request.user, pk)
     form = NewForm(request.POST)
-    asked = _asked(seen, form) if form.is_valid() else None
+    asked = _requested_note(seen, form) if form.is_valid() else None
     if asked is None:
         return render(request, "notes/notes.html", _list(seen, form), status=400)
     note = actions.begin_note(seen, by=request.user, **asked)
     return redirect("notes:note", pk=pk, note=note.pk)
 
 
-def _asked(client: Client, form: NewForm) -> dict[str, Any] | None:
+def _requested_note(client: Client, form: NewForm) -> dict[str, Any] | None:
     """Return what the form asks for; None where it cannot be, with the sentence on the form."""
     said = form.cleaned_data
     kind = ClinicalNote.Kind(said["kind"])
@@ -128,9 +128,9 @@ def _asked(client: Client, form: NewForm) -> dict[str, Any] | None:
 @looking
 def note(request: SignedInRequest, pk: int, note: int) -> HttpResponse:
     """To write in while it is a draft; to read once it is signed."""
-    seen, found = _found(request, pk, note)
+    seen, found = _find_note(request, pk, note)
     if request.method == "POST":
-        return _kept(request, seen, found, actions.save_note, "Saved.")
+        return _save_or_show(request, seen, found, actions.save_note, "Saved.")
     return render(request, "notes/note.html", _context(seen, found, found.words))
 
 
@@ -138,12 +138,12 @@ def note(request: SignedInRequest, pk: int, note: int) -> HttpResponse:
 @require_POST
 def sign(request: SignedInRequest, pk: int, note: int) -> HttpResponse:
     """Fixes for good what stands on the screen, saved before or not."""
-    seen, found = _found(request, pk, note)
-    typed = _typed(request, found)
+    seen, found = _find_note(request, pk, note)
+    typed = _typed_words(request, found)
     author = found.made_by
     if author != request.user and author.is_active:
         name = author.get_full_name() or author.username
-        return _again(
+        return _show_again(
             request,
             seen,
             found,
@@ -151,19 +151,21 @@ def sign(request: SignedInRequest, pk: int, note: int) -> HttpResponse:
             gettext("Only {name}, the author, can sign this note.").format(name=name),
         )
     if request.POST.get("read") != "yes":
-        return _again(
+        return _show_again(
             request, seen, found, typed,
             gettext("Confirm that you have read the note. A signed note cannot be changed."),
         )  # fmt: skip
     if not any(words.strip() for words in typed.values()):
-        return _again(
+        return _show_again(
             request, seen, found, typed, gettext("The note is empty and cannot be signed.")
         )
     signing = partial(actions.sign_note, by=request.user)
-    return _kept(request, seen, found, signing, gettext("Note signed. You can add an addendum."))
+    return _save_or_show(
+        request, seen, found, signing, gettext("Note signed. You can add an addendum.")
+    )
 
 
-def _kept(
+def _save_or_show(
     request: SignedInRequest,
     client: Client,
     note: ClinicalNote,
@@ -171,12 +173,12 @@ def _kept(
     done: str,
 ) -> HttpResponse:
     """Keep what was typed, or shows it again with what stands in the way: nothing is lost."""
-    typed = _typed(request, note)
+    typed = _typed_words(request, note)
     if any(len(words) > LONGEST_PART for words in typed.values()):
-        return _again(request, client, note, typed, _too_long())
+        return _show_again(request, client, note, typed, _too_long_message())
     try:
         keeping(note, words=typed, edition=_edition(request))
-    except actions.Signed:
+    except actions.NoteIsSigned:
         messages.error(
             request,
             gettext("The note has been signed and cannot be changed. Add an addendum instead."),
@@ -184,13 +186,13 @@ def _kept(
         mark_not_taken(request)
     except actions.ChangedMeanwhile:
         note.refresh_from_db()
-        return _again(request, client, note, typed, str(MEANWHILE), theirs=note.words)
+        return _show_again(request, client, note, typed, str(MEANWHILE), theirs=note.words)
     else:
         messages.success(request, done)
     return redirect("notes:note", pk=client.pk, note=note.pk)
 
 
-def _again(
+def _show_again(
     request: SignedInRequest,
     client: Client,
     note: ClinicalNote,
@@ -204,7 +206,7 @@ def _again(
     return render(request, "notes/note.html", context, status=409 if theirs else 400)
 
 
-def _typed(request: SignedInRequest, note: ClinicalNote) -> dict[str, str]:
+def _typed_words(request: SignedInRequest, note: ClinicalNote) -> dict[str, str]:
     return {
         code: request.POST.get(code, note.words.get(code, "")).replace("\x00", "")
         for code, _ in _parts(note)
@@ -215,10 +217,10 @@ def _typed(request: SignedInRequest, note: ClinicalNote) -> dict[str, str]:
 @require_POST
 def discard(request: SignedInRequest, pk: int, note: int) -> HttpResponse:
     """Throws a draft away."""
-    _, found = _found(request, pk, note)
+    _, found = _find_note(request, pk, note)
     try:
         actions.discard_note(found)
-    except actions.Signed:
+    except actions.NoteIsSigned:
         messages.error(request, gettext("A signed note cannot be deleted."))
         return redirect("notes:note", pk=pk, note=note)
     messages.success(request, gettext("Draft deleted."))
@@ -229,14 +231,14 @@ def discard(request: SignedInRequest, pk: int, note: int) -> HttpResponse:
 @require_POST
 def add(request: SignedInRequest, pk: int, note: int) -> HttpResponse:
     """Add to a signed note."""
-    seen, found = _found(request, pk, note)
+    seen, found = _find_note(request, pk, note)
     words = request.POST.get("words", "").strip().replace("\x00", "")
     if not found.signed_at:
         mark_not_taken(request)
         messages.error(request, gettext("This note is still a draft. Edit it directly."))
     elif len(words) > LONGEST_PART:
         context = {**_context(seen, found, found.words), "addendum": words}
-        messages.error(request, _too_long())
+        messages.error(request, _too_long_message())
         return render(request, "notes/note.html", context, status=400)
     elif not words:
         messages.error(request, gettext("Enter the text of the addendum."))
@@ -250,7 +252,7 @@ def add(request: SignedInRequest, pk: int, note: int) -> HttpResponse:
 @asked_before_a_file("notes:note")
 def note_pdf(request: SignedInRequest, pk: int, note: int) -> HttpResponse:
     """As it prints."""
-    seen, found = _found(request, pk, note)
+    seen, found = _find_note(request, pk, note)
     name = f"{slugify(seen.name) or 'client'}-{found.kind}-{found.last:%Y-%m-%d}.pdf"
     return HttpResponse(
         pdf_of_note(seen, found),
@@ -267,7 +269,7 @@ def pdf_of_note(client: Client, note: ClinicalNote) -> bytes:
     return pdf_of(render_to_string("notes/note_print.html", context))
 
 
-def _found(request: SignedInRequest, pk: int, note: int) -> tuple[Client, ClinicalNote]:
+def _find_note(request: SignedInRequest, pk: int, note: int) -> tuple[Client, ClinicalNote]:
     seen = client_seen_by(request.user, pk)
     notes = seen.notes.select_related("session", "made_by", "signed_by")
     found = get_object_or_404(notes, pk=note)
@@ -304,7 +306,7 @@ def _context(
     }
 
 
-def _too_long() -> str:
+def _too_long_message() -> str:
     return gettext(
         "A section can have at most {count} characters. Nothing was saved. Shorten it and save "
         "again."

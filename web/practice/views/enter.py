@@ -13,7 +13,7 @@ from django.utils.translation import gettext
 
 from web.accounts.access import practising
 from web.accounts.address import address_of
-from web.accounts.rate_limit import Limit, allowed
+from web.accounts.rate_limit import Limit, is_within_limit
 from web.accounts.sessions import SHARED
 from web.clients.actions import AlreadyChosen, LinkVoid, PinWaits, change_pin, choose_pin, try_pin
 from web.clients.pseudonyms import by_a_link
@@ -48,13 +48,13 @@ def _link(request: Any, code: str) -> Client | Helper:
     try:
         return link_by_practice_code(code)
     except Http404:
-        own = allowed(WRONG_CODES, address_of(request))
-        if not allowed(ALL_WRONG_CODES) or not own:
+        own = is_within_limit(WRONG_CODES, address_of(request))
+        if not is_within_limit(ALL_WRONG_CODES) or not own:
             raise TooManyCodes from None
         raise
 
 
-def _too_many(request: Any) -> HttpResponse:
+def _too_many_attempts(request: Any) -> HttpResponse:
     return render(request, "practice/too_many.html", {}, status=429)
 
 
@@ -67,7 +67,7 @@ def code(request: SignedInRequest) -> HttpResponse:
         try:
             link = _link(request, form.cleaned_data["code"])
         except TooManyCodes:
-            return _too_many(request)
+            return _too_many_attempts(request)
         except Http404:
             form.add_error(
                 "code", gettext("This code is not right. Check your paper, or call your clinic.")
@@ -91,11 +91,11 @@ def enter(request: HttpRequest, code: str) -> HttpResponse:
     try:
         link = _link(request, code)
     except TooManyCodes:
-        return _too_many(request)
-    return entered(request, link)
+        return _too_many_attempts(request)
+    return entry_page(request, link)
 
 
-def entered(request: Any, link: Any, *, called: str = "") -> Any:
+def entry_page(request: Any, link: Any, *, called: str = "") -> Any:
     """Return what a link opens to: its PIN is chosen or asked for, or why neither.
 
     Args:
@@ -124,7 +124,7 @@ def _waits(request: SignedInRequest, link: Any, waits: PinWaits) -> HttpResponse
 def _ask(request: SignedInRequest, link: Client | Helper, called: str) -> HttpResponse:
     form = PinForm(request.POST or None, shared=bool(called))
     if request.method == "POST" and form.is_valid():
-        if _let_in(request, link, form):
+        if _check_pin(request, link, form):
             return redirect("practice:today")
         form.add_error("pin", gettext("This PIN is not right. Try again, or ask your clinician."))
     context = {"form": form, "clinic": link.clinic, "who": called}
@@ -139,12 +139,12 @@ def _choose(request: SignedInRequest, link: Any, called: str) -> HttpResponse:
         except AlreadyChosen:
             return redirect(request.path)
         link.account.refresh_from_db()
-        if _let_in(request, link, form):
+        if _check_pin(request, link, form):
             return redirect("practice:today")
     return render(request, "practice/choose.html", {"form": form, "clinic": link.clinic})
 
 
-def _let_in(request: SignedInRequest, link: Any, form: Any) -> bool:
+def _check_pin(request: SignedInRequest, link: Any, form: Any) -> bool:
     if not link.account.is_active or not try_pin(link, pin=form.cleaned_data["pin"].strip()):
         return False
     login(request, link.account, _BACKEND)

@@ -43,7 +43,7 @@ def today(request: SignedInRequest) -> HttpResponse:
 
 @assisting
 @require_GET
-def in_clinic(request: HttpRequest, pk: int) -> HttpResponse:
+def clinic_player(request: HttpRequest, pk: int) -> HttpResponse:
     """Return the same, led from the clinician's screen."""
     return _player(request, client_seen_by(request.user, pk))
 

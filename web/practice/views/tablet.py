@@ -21,7 +21,7 @@ from web.ui.saving import lock_row, save_form
 
 from ..models import Tablet
 from ..tablet import is_now, tablet_of, tiles
-from .enter import entered
+from .enter import entry_page
 
 if TYPE_CHECKING:
     from web.accounts.requests import SignedInRequest
@@ -140,4 +140,4 @@ def tablet_enter(request: HttpRequest, pk: int) -> HttpResponse:
     if pk not in by_name:
         raise Http404
     client, name = by_name[pk]
-    return entered(request, client, called=name)
+    return entry_page(request, client, called=name)

@@ -17,19 +17,19 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from reedcore.catalogue.schema import FAMILIES
 from reedcore.pitch import Spelling
-from reedcore.programme.document import cleaned
+from reedcore.programme.document import clean_document
 from reedcore.programme.document_schema import LARGEST_PROGRAMME
 from reedcore.programme.document_values import programme_document, programme_from
 from reedcore.programme.starting import beside_programmes, for_anybody, starting_programmes
-from reedcore.translation import translated
+from reedcore.translation import translate
 from web.accounts.access import clinician_only, looking
 from web.calculators.forms import PatternForm
 from web.catalogue.actions import keep
 from web.catalogue.models import LibraryEntry
-from web.catalogue.queries import every_task, library_of, tasks_for
+from web.catalogue.queries import all_tasks, library_of, tasks_for
 from web.clients.queries import client_seen_by
 from web.programmes.wording import DOSE_KINDS, SCHOOLS, SORTS, WEEKDAYS, WORDINGS
-from web.record.programmes import current_programme, document_in_force, empty_for, version_of
+from web.record.programmes import current_programme, document_in_force, empty_document, version_of
 from web.screening.queries import blocks
 from web.screening.wording import BLOCKS
 from web.ui.request_body import read_json
@@ -57,15 +57,15 @@ _PAGE = re.compile("[A-Za-z0-9-]{8,40}")
 def compose(request: SignedInRequest, pk: int) -> HttpResponse:
     """Return the page; everything on it but the frame comes from `edit`."""
     client = client_seen_by(request.user, pk)
-    tasks = every_task(client.clinic)
-    document, _ = cleaned(draft_document(client), tasks=tasks)
-    document = document or empty_for(client)
+    tasks = all_tasks(client.clinic)
+    document, _ = clean_document(draft_document(client), tasks=tasks)
+    document = document or empty_document(client)
     offered = [
         {
             "code": task.code,
             "name": task.name,
-            "family": translated(FAMILIES[task.family]),
-            "also": _also_called(task),
+            "family": translate(FAMILIES[task.family]),
+            "also": _search_words(task),
         }
         for task in tasks_for(client.clinic).values()
     ]
@@ -88,14 +88,14 @@ def edit(request: SignedInRequest, pk: int) -> HttpResponse:
     """Edits of a page, made on the draft as it stands, and the draft sent back drawn, counted and
     checked; asked for with GET, only where it is not what the page has seen."""
     client = client_seen_by(request.user, pk)
-    tasks = every_task(client.clinic)
+    tasks = all_tasks(client.clinic)
     if request.method == "GET":
         edition = edition_of(client)
         if request.GET.get("seen") == str(edition):
             return HttpResponse(status=204)
-        document, _ = cleaned(draft_document(client), tasks=tasks)
+        document, _ = clean_document(draft_document(client), tasks=tasks)
         return _answer(request, client, document, tasks, edition, request.GET.get("chosen", ""))
-    sent = _sent(request)
+    sent = _parse_edits(request)
     if sent is None:
         return JsonResponse(
             {"sentence": gettext("The edit was incomplete and was not saved. Try again.")},
@@ -123,7 +123,7 @@ def from_calculator(request: SignedInRequest, pk: int) -> HttpResponse:
         [SentEdit(1, edition_of(client), {"do": "pattern"})],
         by=request.user,
         page=uuid4().hex,
-        tasks=every_task(client.clinic),
+        tasks=all_tasks(client.clinic),
         special={**SPECIAL, "pattern": put},
     )
     for each in not_made:
@@ -162,15 +162,15 @@ def _library(account: User, client: Client) -> list[Any]:
     ]
 
 
-def _also_called(task: Task) -> str:
+def _search_words(task: Task) -> str:
     """Return what else somebody may type who looks for a task: its sound, its shape, what
     it takes."""
-    parts = [translated(FAMILIES[task.family]), task.sound, task.shape, task.purpose, *task.props]
+    parts = [translate(FAMILIES[task.family]), task.sound, task.shape, task.purpose, *task.props]
     parts += [task.code, task.also]
     return " ".join(part.replace("_", " ") for part in parts if part)
 
 
-def _sent(request: SignedInRequest) -> tuple[str, str, list[SentEdit]] | None:
+def _parse_edits(request: SignedInRequest) -> tuple[str, str, list[SentEdit]] | None:
     """Return what came: the page, the item whose panel is open, and the edits; None where it is
     torn."""
     try:
@@ -245,7 +245,7 @@ def keep_in_library(request: SignedInRequest, pk: int) -> HttpResponse:
     """The draft, or what is in force, kept to use again without what is the client's own."""
     client = client_seen_by(request.user, pk)
     name = request.POST.get("name", "").replace("\x00", "").strip()[:60]
-    document, _ = cleaned(draft_document(client), tasks=every_task(client.clinic))
+    document, _ = clean_document(draft_document(client), tasks=all_tasks(client.clinic))
     if not name or not document or not document["items"]:
         messages.error(
             request, gettext("Nothing was saved. Enter a name and add at least one task.")
@@ -273,7 +273,7 @@ def keep_in_library(request: SignedInRequest, pk: int) -> HttpResponse:
 def confirm(request: SignedInRequest, pk: int) -> HttpResponse:
     """Return what handing the draft over changes for the client, asked about before it is done."""
     client = client_seen_by(request.user, pk)
-    context = confirming.what_changes(client, today=timezone.localdate())
+    context = confirming.draft_changes(client, today=timezone.localdate())
     return render(request, "programmes/_hand_over.html", context)
 
 
@@ -295,7 +295,7 @@ def publish(request: SignedInRequest, pk: int) -> HttpResponse:
             ),
         )
     except _REFUSALS as refused:
-        messages.error(request, _why_not(client, refused))
+        messages.error(request, _refusal_words(client, refused))
     else:
         return redirect("programmes:version", pk=pk, version=programme.version)
     return redirect("programmes:compose", pk=pk)
@@ -304,7 +304,7 @@ def publish(request: SignedInRequest, pk: int) -> HttpResponse:
 _REFUSALS = (actions.NotCleared, actions.OpenStops, actions.EmptyProgramme)
 
 
-def _why_not(client: Client, refused: NotCleared | EmptyProgramme | OpenStops) -> str:
+def _refusal_words(client: Client, refused: NotCleared | EmptyProgramme | OpenStops) -> str:
     """Return why nothing was handed over, and what to do."""
     if isinstance(refused, actions.NotCleared):
         return gettext("Nothing was prescribed. {value}").format(value=BLOCKS[refused.blocks[0]])
@@ -345,13 +345,13 @@ def withdraw(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
 
 @clinician_only
 @require_POST
-def again(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
+def republish(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
     """Put what an older version asked in force again, as the next version; the draft stays."""
     client = client_seen_by(request.user, pk)
     try:
         made = actions.publish_again(version_of(client, version), by=request.user)
     except _REFUSALS as refused:
-        messages.error(request, _why_not(client, refused))
+        messages.error(request, _refusal_words(client, refused))
     else:
         messages.success(
             request,
@@ -366,7 +366,7 @@ def again(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
 def versions(request: SignedInRequest, pk: int) -> HttpResponse:
     """Return every version, each with what it changed."""
     client = client_seen_by(request.user, pk)
-    tasks = every_task(client.clinic)
+    tasks = all_tasks(client.clinic)
     newest_first = list(
         client.programmes.select_related("published_by", "withdrawn_by").prefetch_related("tasks")
     )

@@ -25,7 +25,7 @@ from reedcore.formats.midi import write_midi
 from reedcore.formats.wav import write_wav
 from reedcore.measures import kind_of
 from reedcore.pitch import Note, Spelling
-from reedcore.programme.document import cleaned
+from reedcore.programme.document import clean_document
 from reedcore.programme.document_schema import FORMAT, LARGEST_PROGRAMME, MOST_ITEMS, PROGRAMME
 from reedcore.programme.document_values import programme_from
 from reedcore.programme.lines import lines_of, marked_text, material_of
@@ -33,10 +33,10 @@ from reedcore.programme.plan import plans_of
 from reedcore.programme.sounds import line_of, notes_of, rounds_of
 from reedcore.programme.strands import strands_of
 from reedcore.programme.words import client_lines
-from reedcore.safety import without_water
+from reedcore.safety import avoids_water
 from web.accounts.access import clinician_only, looking
 from web.accounts.second.reauthentication import asked_before_a_file
-from web.catalogue.queries import every_task
+from web.catalogue.queries import all_tasks
 from web.clients.queries import client_seen_by
 from web.clients.wording import IN_THE_MOUTH, PROPS
 from web.record.programmes import version_of
@@ -103,8 +103,8 @@ def _handout(
 ) -> dict[str, Any]:
     if not programme.document:
         raise Http404
-    tasks = every_task(client.clinic)
-    asked = programme_from(cleaned(programme.document, tasks=tasks)[0])
+    tasks = all_tasks(client.clinic)
+    asked = programme_from(clean_document(programme.document, tasks=tasks)[0])
     spelling = Spelling(client.spelling)
     parts: list[dict[str, Any]] = []
     for strand, plan in plans_of(asked, tasks, cautions=client.caution_codes):
@@ -134,7 +134,7 @@ def _handout(
         "asked": asked,
         "parts": parts,
         "advice": caution_advice(client.caution_codes),
-        "dry": without_water(client.caution_codes),
+        "dry": avoids_water(client.caution_codes),
         "log_rows": [each for each in items if kind_of(each["task"].measure).one_breath][:6],
         "log_days": range(1, LOG_DAYS + 1),
         "link": link,
@@ -162,7 +162,7 @@ def _items(
                 "tries": part.part.tries,
                 "props": [PROPS.get(prop, prop) for prop in task.props],
                 "told": client_lines(item, task, wording),
-                "say": _said(item, task),
+                "say": _spoken_lines(item, task),
                 "before": item.say_before,
                 "rounds": _rounds(item, task, spelling),
                 "washed": bool(set(task.props) & IN_THE_MOUTH),
@@ -174,7 +174,7 @@ def _items(
     return items
 
 
-def _said(item: Item, task: Task) -> list[Any]:
+def _spoken_lines(item: Item, task: Task) -> list[Any]:
     """Return what is said or read, each line once, with its stretched words marked."""
     if kind_of(task.measure).by_line:
         lines = lines_of(item, task) if material_of(item, task) else ()
@@ -196,7 +196,7 @@ def calendar(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
     asked = programme.prescribed
     if asked is None:
         raise Http404
-    tasks = every_task(client.clinic)
+    tasks = all_tasks(client.clinic)
     older = client.programmes.filter(version=version - 1).first()
     was_asked = older.prescribed if older else None
     before = {each.id: each for each in strands_of(was_asked)} if was_asked else {}
@@ -204,7 +204,7 @@ def calendar(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
     for strand, plan in plans_of(asked, tasks, cautions=client.caution_codes):
         was = before.pop(strand.id, None)
         if strand.is_dated:
-            calendars.append((strand, plan, _dropped(strand, was, programme)))
+            calendars.append((strand, plan, _dropped_sessions(strand, was, programme)))
     data = write_calendars(
         [
             DatedProgramme(
@@ -228,7 +228,7 @@ def calendar(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
     return _file(data, "text/calendar; charset=utf-8", client, f"practice-{version}.ics")
 
 
-def _dropped(strand: Strand, was: Strand | None, programme: ProgrammeVersion) -> list[Any]:
+def _dropped_sessions(strand: Strand, was: Strand | None, programme: ProgrammeVersion) -> list[Any]:
     """Sessions that an older version asked for and this one does not, from the day it began."""
     if was is None or not was.is_dated:
         return []
@@ -246,7 +246,7 @@ def tones_midi(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
     """Return every tone and pattern of the programme as MIDI, one after the other."""
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
-    tasks = every_task(client.clinic)
+    tasks = all_tasks(client.clinic)
     items = programme.prescribed.items if programme.prescribed else ()
     line = [each for item in items for each in line_of(item, tasks[item.task])]
     if not line:
@@ -264,7 +264,7 @@ def sound_wav(request: SignedInRequest, pk: int, version: int, number: int) -> H
     if not 1 <= number <= len(items):
         raise Http404
     item = items[number - 1]
-    task, a4_hz = every_task(client.clinic)[item.task], client.clinic.a4_hz
+    task, a4_hz = all_tasks(client.clinic)[item.task], client.clinic.a4_hz
     line = [(note.hz(a4_hz=a4_hz) if note else None, s) for note, s in line_of(item, task)]
     if not line:
         raise Http404
@@ -289,7 +289,7 @@ def schema(request: SignedInRequest) -> HttpResponse:
     return JsonResponse(PROGRAMME, json_dumps_params={"indent": 1})
 
 
-def _too_much() -> str:
+def _too_large_message() -> str:
     return gettext(
         "This file is too large. A session can have at most {count} items, in 2 MB."
     ).format(count=MOST_ITEMS)
@@ -307,24 +307,24 @@ class FileForm(forms.Form):
         """Return its content, not yet believed."""
         upload = self.cleaned_data["file"]
         if upload.size > LARGEST_PROGRAMME:
-            raise forms.ValidationError(_too_much())
+            raise forms.ValidationError(_too_large_message())
         try:
             return read_json(upload.read(), most_bytes=LARGEST_PROGRAMME)
         except BodyTooLarge as error:
-            raise forms.ValidationError(_too_much()) from error
+            raise forms.ValidationError(_too_large_message()) from error
         except ValueError as error:
             raise forms.ValidationError(gettext("This file is not valid JSON.")) from error
 
 
 @clinician_only
-def bring_in(request: SignedInRequest, pk: int) -> HttpResponse:
+def import_file(request: SignedInRequest, pk: int) -> HttpResponse:
     """Return a file from elsewhere: checked and previewed; nothing changes until it is accepted."""
     client = client_seen_by(request.user, pk)
-    tasks = every_task(client.clinic)
+    tasks = all_tasks(client.clinic)
     form = FileForm(request.POST or None, request.FILES or None)
     context = {"client": client, "form": form}
     if request.method == "POST" and form.is_valid():
-        document, problems = cleaned(form.cleaned_data["file"], tasks=tasks)
+        document, problems = clean_document(form.cleaned_data["file"], tasks=tasks)
         items = programme_from(document).items if document else ()
         context |= {
             "previewed": True,
@@ -347,7 +347,7 @@ def accept_file(request: SignedInRequest, pk: int) -> HttpResponse:
         sent = read_json(request.POST.get("text", ""), most_bytes=LARGEST_PROGRAMME)
     except ValueError:
         sent = None
-    document, problems = cleaned(sent, tasks=every_task(client.clinic))
+    document, problems = clean_document(sent, tasks=all_tasks(client.clinic))
     if problems or not document.get("items"):
         messages.error(request, gettext("Nothing was imported. Choose the file again."))
         return redirect("programmes:bring_in", pk=pk)

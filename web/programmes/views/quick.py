@@ -36,7 +36,7 @@ def prescribe(request: SignedInRequest, pk: int) -> HttpResponse:
     """Return one task for this client; what is in force now is where the form starts."""
     client = client_seen_by(request.user, pk)
     task = current_task(client)
-    before = {"note": note_name(task), **_fields_of(task)} if task else {}
+    before = {"note": note_name(task), **_initial_fields(task)} if task else {}
     form = HoldForm(request.POST or None, initial=before)
     if request.method == "POST" and form.is_valid():
         asked = form.save(commit=False)
@@ -51,7 +51,9 @@ def prescribe(request: SignedInRequest, pk: int) -> HttpResponse:
             context = _context(client, form, task, refused.blocks)
             return render(request, "programmes/prescribe.html", context, status=409)
         except OpenStops as refused:
-            context = _context(client, form, task, ()) | {"findings": _shown(client, refused, whys)}
+            context = _context(client, form, task, ()) | {
+                "findings": _findings_with_reasons(client, refused, whys)
+            }
             return render(request, "programmes/prescribe.html", context, status=409)
         messages.success(
             request,
@@ -73,7 +75,9 @@ def _context(
     }
 
 
-def _shown(client: Client, refused: OpenStops, whys: dict[str, Any]) -> list[dict[str, str]]:
+def _findings_with_reasons(
+    client: Client, refused: OpenStops, whys: dict[str, Any]
+) -> list[dict[str, str]]:
     """Return what the check finds, each stop with the reason that was written for it so far."""
     spelling = Spelling(client.spelling)
     look = refused.look
@@ -90,7 +94,7 @@ def _shown(client: Client, refused: OpenStops, whys: dict[str, Any]) -> list[dic
     ]
 
 
-def _fields_of(task: PrescribedTask) -> dict[str, Any]:
+def _initial_fields(task: PrescribedTask) -> dict[str, Any]:
     return {
         **{name: getattr(task, name) for name in HoldForm.Meta.fields},
         "target_s": f"{task.target_s:g}",

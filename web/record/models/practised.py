@@ -16,7 +16,7 @@ from web.record.models.prescribed import PrescribedTask, ProgrammeVersion
 from web.ui.times import moment, within
 
 
-def received() -> Any:
+def clinic_now() -> Any:
     """Return when something came here, by the clinic's own clock."""
     return models.DateTimeField(default=moment, db_default=Now(), editable=False)
 
@@ -54,7 +54,7 @@ class Session(models.Model):
     place = models.CharField(max_length=8, choices=Place, default=Place.HOME)
     begun_at = models.DateTimeField()
     ended_at = models.DateTimeField(null=True)
-    received_at = received()
+    received_at = clinic_now()
     #: When its end arrived, possibly days after its beginning.
     end_received_at = models.DateTimeField(null=True)
     device_time = device_time()
@@ -121,7 +121,7 @@ class Trial(models.Model):
     #: What this session asked if it differed from the task.
     set_s = models.FloatField(null=True)
     performed_at = models.DateTimeField()
-    received_at = received()
+    received_at = clinic_now()
     device_time = device_time()
     source = models.CharField(max_length=12, choices=Source)
 
@@ -219,7 +219,7 @@ class SelfReport(models.Model):
     kind = models.CharField(max_length=16, choices=Kind)
     value = models.JSONField()
     said_at = models.DateTimeField()
-    received_at = received()
+    received_at = clinic_now()
     device_time = device_time()
 
     class Meta:
@@ -244,7 +244,7 @@ class ReferenceVowel(models.Model):
     device = models.CharField(max_length=200)
     browser = models.CharField(max_length=200)
     made_at = models.DateTimeField()
-    received_at = received()
+    received_at = clinic_now()
     device_time = device_time()
     level_dbfs = models.FloatField(null=True)
     reasons = models.JSONField(default=list)

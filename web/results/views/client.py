@@ -14,7 +14,7 @@ from reedcore.decisions import Step
 from reedcore.history.load import DAYS as LOAD_DAYS
 from reedcore.history.load import load_of_week
 from web.accounts.access import looking
-from web.catalogue.queries import every_task
+from web.catalogue.queries import all_tasks
 from web.clients.queries import client_seen_by
 from web.decisions import presenters
 from web.decisions.actions import WRITES
@@ -30,7 +30,7 @@ from web.record.programmes import current_programme, held_task, note_name
 from web.screening.actions import mark_read
 from web.screening.shown_stops import shown_stops
 
-from ..page import SESSIONS, SPANS, ResultsQuery, page_for
+from ..page import SESSIONS, SPANS, ResultsQuery, results_page
 from ..self_reports import told_lately
 
 if TYPE_CHECKING:
@@ -52,8 +52,8 @@ def client(request: SignedInRequest, pk: int) -> Any:
     # Prescribed before documents existed.
     task = held_task(programme) if programme and not programme.document else None
     today = timezone.now().astimezone(seen.zone).date()
-    catalogue, status = every_task(seen.clinic), status_of(seen)
-    page = page_for(seen, _asked(request.GET), today=today, catalogue=catalogue)
+    catalogue, status = all_tasks(seen.clinic), status_of(seen)
+    page = results_page(seen, _parse_query(request.GET), today=today, catalogue=catalogue)
     context = {
         "client": seen,
         "tried": page is not None or seen.trials.exists(),
@@ -98,7 +98,7 @@ def _load(seen: Client, today: date) -> VoiceLoad | None:
     return load_of_week(read_trials(seen, rows, LOADED), today)
 
 
-def _asked(said: QueryDict) -> ResultsQuery:
+def _parse_query(said: QueryDict) -> ResultsQuery:
     """Out of the address; what is not understood is as if it had not been said."""
     try:
         until = date.fromisoformat(said.get("until", ""))

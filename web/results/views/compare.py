@@ -15,7 +15,7 @@ from reedcore.history.series import session_of, summaries_of
 from web.accounts.access import looking
 from web.baseline.presenters import comparison
 from web.baseline.queries import reference_rows
-from web.catalogue.queries import every_task
+from web.catalogue.queries import all_tasks
 from web.clients.queries import client_seen_by
 from web.ui.marked import Words, gettext_noop
 
@@ -43,7 +43,7 @@ def compare(request: SignedInRequest, pk: int) -> HttpResponse:
     asked, zone = request.GET, seen.zone
     said_kind = asked.get("kind", "")
     kind = said_kind if said_kind in KINDS else comparing.MONTH
-    every = series_of(seen, every_task(seen.clinic))
+    every = series_of(seen, all_tasks(seen.clinic))
     series = next(
         (each for each in every if each.key == asked.get("series")), next(iter(every), None)
     )
@@ -69,11 +69,11 @@ def compare(request: SignedInRequest, pk: int) -> HttpResponse:
         "few": len(found) < 2,
     }
     if not context["few"]:
-        context |= _both(kind, chosen, seen, series, rows, sheets)
+        context |= _both_sides(kind, chosen, seen, series, rows, sheets)
     return render(request, "results/compare.html", context)
 
 
-def _both(
+def _both_sides(
     kind: Any, chosen: Any, client: Client, series: Any, rows: list[Any], sheets: list[Any]
 ) -> dict[str, Any]:
     if kind == comparing.SHEET:

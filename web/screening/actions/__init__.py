@@ -1,13 +1,13 @@
 """What can happen to a screening and to a stop."""
 
 from .screening import declare_safe, record_screen, refer
-from .stop_alerts import about_stops, deliver, pass_on_stops, tell_all, tell_of
+from .stop_alerts import alert_text, deliver, pass_on_stops, send_alert_if_due, tell_all
 from .stops import add_words, advice, clear_stop, mark_read, record_stop, take_back
 
 __all__ = [
-    "about_stops",
     "add_words",
     "advice",
+    "alert_text",
     "clear_stop",
     "declare_safe",
     "deliver",
@@ -16,7 +16,7 @@ __all__ = [
     "record_screen",
     "record_stop",
     "refer",
+    "send_alert_if_due",
     "take_back",
     "tell_all",
-    "tell_of",
 ]

@@ -38,7 +38,7 @@ def waiting(client: Client) -> QuerySet[Any]:
     return client.stops.filter(tells=True, delivered_at=None, cleared_at=None)
 
 
-def due_at(client: Client) -> datetime:
+def next_alert_at(client: Client) -> datetime:
     """Return when the next letter about this client goes out."""
     rows = list(waiting(client).order_by("received_at"))
     if not rows:
@@ -52,7 +52,7 @@ def due_at(client: Client) -> datetime:
 
 
 @transaction.atomic
-def tell_of(client: Client) -> datetime | None:
+def send_alert_if_due(client: Client) -> datetime | None:
     """Send the letter about a client if it is due; the rows are locked meanwhile.
 
     Returns:
@@ -61,12 +61,12 @@ def tell_of(client: Client) -> datetime | None:
     rows = list(waiting(client).select_for_update().order_by("received_at"))
     if not rows:
         return None
-    now, due = timezone.now(), due_at(client)
+    now, due = timezone.now(), next_alert_at(client)
     if now < due:
         return due
     to = sorted({address for row in rows for address in row.told})
     key = uuid5(_LETTERS, str(rows[0].pk))
-    trouble = deliver(about_stops(client, len(rows)), to, key=key)
+    trouble = deliver(alert_text(client, len(rows)), to, key=key)
     for row in rows:
         row.trouble, row.delivered_at = trouble, None if trouble else timezone.now()
         row.save(update_fields=["trouble", "delivered_at"])
@@ -77,10 +77,10 @@ def tell_all() -> None:
     """Whatever waits, told if it is due: what a lost job would have done."""
     late = Stop.objects.filter(tells=True, delivered_at=None, cleared_at=None)
     clients = Client.objects.filter(pk__in=late.values("client")).select_related("clinic")
-    each_by_itself(clients, tell_of, what="telling of stops")
+    each_by_itself(clients, send_alert_if_due, what="telling of stops")
 
 
-def about_stops(client: Client, count: int) -> tuple[str, str]:
+def alert_text(client: Client, count: int) -> tuple[str, str]:
     """Heading and words of the letter."""
     words = [
         ngettext(
@@ -129,10 +129,10 @@ def pass_on_stops() -> None:
     delivered for five minutes."""
     unread = Stop.objects.filter(read_at=None, passed_on_at=None, cleared_at=None)
     unread = unread.exclude(client__clinic__lead=None).select_related("client__clinic__lead")
-    each_by_itself(unread, _pass_on, what="passing stops on")
+    each_by_itself(unread, _hand_to_lead, what="passing stops on")
 
 
-def _pass_on(stop: Stop) -> None:
+def _hand_to_lead(stop: Stop) -> None:
     clinic, now = stop.client.clinic, timezone.now()
     lead = clinic.lead
     waits = stop.tells and stop.delivered_at is None
@@ -149,7 +149,7 @@ def _pass_on(stop: Stop) -> None:
             if unread
             else gettext("This alert could not be delivered to the first recipients.")
         )
-        heading, words = about_stops(stop.client, 1)
+        heading, words = alert_text(stop.client, 1)
         letter = gettext("{heading}: forwarded to you").format(heading=heading), f"{why}\n\n{words}"
         if not deliver(letter, [lead.email], key=uuid5(_LETTERS, f"lead/{stop.pk}")):
             row.passed_on_at = now

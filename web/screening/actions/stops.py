@@ -21,7 +21,7 @@ from web.clients.models import Client
 from ..jobs import tell_of_stops
 from ..models import Stop
 from ..wording import TIER_ADVICE
-from .stop_alerts import due_at
+from .stop_alerts import next_alert_at
 
 if TYPE_CHECKING:
     from web.accounts.models import User
@@ -58,7 +58,7 @@ def record_stop(
     found = consequence(flags, light_headed_before=dizzy_before)
     if found is None:
         return None
-    people = _to_tell(client, clinicians) if found.tells_now else []
+    people = _recipients(client, clinicians) if found.tells_now else []
     stop = Stop(
         key=key,
         client=client,
@@ -78,7 +78,7 @@ def record_stop(
             if stop.tells:
                 # In the same transaction, so that a stored stop is always reported even if the
                 # queue is away.
-                tell_of_stops.configure(schedule_at=due_at(client)).defer(client=client.pk)
+                tell_of_stops.configure(schedule_at=next_alert_at(client)).defer(client=client.pk)
     except IntegrityError:
         # Sent twice at once, or the record was erased in the meantime.
         return client.stops.filter(pk=key).first()
@@ -163,6 +163,6 @@ def clear_stop(stop: Stop, *, by: User, because: str) -> bool:
     return True
 
 
-def _to_tell(client: Client, clinicians: list[Any]) -> list[Any]:
+def _recipients(client: Client, clinicians: list[Any]) -> list[Any]:
     own = [*clinicians, client.clinician, client.clinic.deputy]
     return [*own, *(each for user in own if user for each in user.stand_ins())]

@@ -16,7 +16,7 @@ from django.utils.translation import get_language, gettext, ngettext
 from django.utils.translation.trans_real import DjangoTranslation
 from django.views.i18n import JavaScriptCatalog
 
-from reedcore.translation import translated as core_text
+from reedcore.translation import translate as core_text
 
 register = template.Library()
 

@@ -7,7 +7,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
-from web.scheduled.backups import NoBackup, back_up, check, to_keep
+from web.scheduled.backups import NoBackup, back_up, check, restore_instructions
 from web.scheduled.models import Run
 
 
@@ -37,5 +37,5 @@ class Command(BaseCommand):
             raise CommandError(str(why)) from why
         Run.objects.create(what=Run.What.BACKUP, succeeded=True, words=made.dump.name)
         self.stdout.write("To restore it on another machine, keep:")
-        for line in to_keep(made):
+        for line in restore_instructions(made):
             self.stdout.write(f"  {line}")

@@ -7,7 +7,7 @@ from typing import Any
 from django.core.management.base import CommandError, CommandParser
 from django.core.management.commands.check import Command as Check
 
-from web.scheduled.heartbeat import alerts_to, mail_ourselves
+from web.scheduled.heartbeat import alert_address, mail_ourselves
 
 
 class Command(Check):
@@ -34,4 +34,6 @@ class Command(Check):
             raise CommandError(
                 f"The test email was not sent: {sent.words}. Check EMAIL_URL and MAIL_FROM."
             )
-        self.stdout.write(f"A test email was sent to {mail or alerts_to()}. Check that it arrives.")
+        self.stdout.write(
+            f"A test email was sent to {mail or alert_address()}. Check that it arrives."
+        )

@@ -8,7 +8,7 @@ from django.conf import settings
 from django.core.mail import send_mail
 from django.core.management.base import BaseCommand
 
-from web.scheduled.heartbeat import alerts_to
+from web.scheduled.heartbeat import alert_address
 
 WORDS = """{unit} at {site} has failed.
 
@@ -31,4 +31,4 @@ class Command(BaseCommand):
         """Mail it."""
         words = WORDS.format(unit=unit, site=settings.SITE_URL)
         subject = f"Still Reed: {unit} has failed"
-        send_mail(subject, words, settings.DEFAULT_FROM_EMAIL, [alerts_to()])
+        send_mail(subject, words, settings.DEFAULT_FROM_EMAIL, [alert_address()])

@@ -12,7 +12,7 @@ from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from web.keeping import journal
-from web.scheduled.backups import Backup, NoBackup, other_keys, restore, url_of
+from web.scheduled.backups import Backup, NoBackup, missing_keys, restore, url_of
 
 
 class Command(BaseCommand):
@@ -37,7 +37,7 @@ class Command(BaseCommand):
         """Bring it back, and carry it on to now."""
         backup = Backup(dump)
         try:
-            for name in other_keys(backup):
+            for name in missing_keys(backup):
                 self.stderr.write(
                     f"{name} differs from the one of this backup: data encrypted with that key "
                     "cannot be decrypted. Set the old one and restore again."
