@@ -58,3 +58,9 @@ def test_of_speech_only_what_has_a_pitch_counts():
 def test_what_is_shorter_than_a_window_has_none():
     assert isnan(cepstral_prominence_db(pulses(160, 0.02)[: LEAST - 1]))
     assert not isnan(cepstral_prominence_db(pulses(160, 0.02)[:LEAST]))
+
+
+def test_a_long_hold_is_read_like_a_short_one():
+    """Long sound is resampled a piece at a time; the joins leave no trace."""
+    short, long = (cepstral_prominence_db(pulses(160, 0.3, seconds)) for seconds in (8.0, 40.0))
+    assert long == pytest.approx(short, abs=0.1)

@@ -39,8 +39,9 @@ _APART, _STEP = round(APART_S * RATE_HZ), round(STEP_S * RATE_HZ)
 _REACH = WINDOW + (TOGETHER - 1) * _APART
 #: Groups of windows processed at once: 1.25 s of sound.
 _BATCH = 64
-#: Silence on both sides before resampling, so that the ends do not meet.
-_AROUND = 400
+#: Resampled a piece at a time (16 s), so that memory does not grow with the recording. Each piece
+#: takes this much on both sides with it, because the ends of a Fourier transform meet.
+_PIECE, _AROUND = 16 * WORKING_RATE_HZ, 400
 #: Search range of the peak, and the two halves of the line's points.
 _FIRST, _LAST = int(np.ceil(RATE_HZ / PEAK_TO_HZ)), int(RATE_HZ / PEAK_FROM_HZ)
 _POINTS = SIZE // 2 + 1
@@ -86,16 +87,22 @@ def cepstral_prominence_db(
 
 
 def _resample_to_10_khz(samples: Singles) -> Singles:
-    """Return the sound resampled to 10 kHz."""
-    padded = samples.size + 2 * _AROUND
-    size = 8 * fft.next_fast_len(-(-padded // 8), real=True)  # 16 kHz to 10 kHz is 8 to 5.
-    whole = np.zeros(size, np.float32)
-    whole[_AROUND : _AROUND + samples.size] = samples
+    """Return the sound resampled to 10 kHz; silence lies before its start and after its end."""
+    pieces = [_resampled_piece(samples, at) for at in range(0, samples.size, _PIECE)]
+    return np.concatenate(pieces)
+
+
+def _resampled_piece(samples: Singles, at: int) -> Singles:
+    own = min(_PIECE, samples.size - at)
+    size = 8 * fft.next_fast_len(-(-(own + 2 * _AROUND) // 8), real=True)  # 16 to 10 kHz is 8 to 5.
+    piece = np.zeros(size, np.float32)
+    before, after = min(at, _AROUND), min(samples.size - at - own, _AROUND)
+    piece[_AROUND - before : _AROUND + own + after] = samples[at - before : at + own + after]
     out = size * 5 // 8
-    bins = fft.rfft(whole)[: out // 2 + 1]
+    bins = fft.rfft(piece)[: out // 2 + 1]
     ratio = RATE_HZ / WORKING_RATE_HZ
     first = round(_AROUND * ratio)
-    made: Singles = fft.irfft(bins, out)[first : first + round(samples.size * ratio)]
+    made: Singles = fft.irfft(bins, out)[first : first + round(own * ratio)]
     return np.asarray(made * np.float32(ratio), np.float32)
 
 
