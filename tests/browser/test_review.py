@@ -43,7 +43,7 @@ def test_the_board_is_gone_through_by_keys(desk):
     desk.keyboard.press("ArrowDown")
     expect(in_focus(desk)).to_have_text("Bo Due")
     desk.keyboard.press("a")
-    expect(desk.get_by_text("Bo Due: advance one step. Programme 2 is in force.")).to_be_visible()
+    expect(desk.get_by_text("Bo Due: Advance one step. Programme 2 is in force.")).to_be_visible()
     # who was decided on goes down; the one that took the place is in focus
     expect(in_focus(desk)).to_have_text(re.compile("Bo Due|Cy Steady"))
     desk.keyboard.press("u")

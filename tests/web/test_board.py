@@ -165,7 +165,7 @@ def test_one_key_takes_the_decision_and_one_takes_it_back(as_clinician, five):
     assert response.url == reverse("decisions:board")
     assert person.programmes.count() == 2
     page = board(as_clinician).content.decode()
-    assert "Last decision: Xaver Due, advance one step" in page
+    assert "Last decision for Xaver Due: Advance one step" in page
     assert ("decision", ["Xaver Due"]) not in needs(as_clinician)
     back = as_clinician.post(reverse("decisions:undo_last"), follow=True)
     assert "undone" in back.content.decode()

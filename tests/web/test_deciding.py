@@ -161,7 +161,7 @@ def test_cannot_do_it_twice_is_a_swap(as_clinician, person, prescribed):
         session = sat(prescribed, days_ago, "", effort=None)
         report(session, "skipped", "cant", task=prescribed.tasks.get())
     ((_, words),) = next_of(as_clinician, person)
-    assert words == "Swap the task: reported “I can’t do it” 2 times in 14 days. Or: ease one step."
+    assert words == "Swap the task: reported “I can’t do it” 2 times in 14 days. Or: Ease one step."
 
 
 def test_a_deliberate_poor_try_enters_nothing(as_clinician, person, prescribed):
@@ -229,7 +229,7 @@ def test_what_was_refused_waits_for_new_practice(as_clinician, person, prescribe
     decide(as_clinician, person, "advance", refusal_reason="too_soon")
     assert Decision.objects.get().refusal_reason == "too_soon"
     page = read(as_clinician.get(reverse("results:client", args=[person.pk])))
-    assert ": advance one step, rejected: too soon." in page
+    assert ": Advance one step, rejected: too soon." in page
     assert person.programmes.count() == 1
     assert next_of(as_clinician, person) == []
     sat(prescribed, -0.001, "yyyy")  # a moment from now: after the refusal

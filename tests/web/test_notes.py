@@ -59,7 +59,7 @@ def test_a_session_note_is_drafted_from_what_was_said_and_measured(as_clinician,
     assert note.words["measured"] == (
         "Straw in air, one note on F3: 4 trials, median 8.6 s, best 8.7 s, 2 of 3 on target."
     )
-    assert "Programme 1 continues: once a day, 7 days a week." in note.words["next"]
+    assert "Programme 1 continues: 1× a day, 7 days a week." in note.words["next"]
     page = as_clinician.get(url_of(note)).content.decode()
     assert "&lt;b&gt;broke&lt;/b&gt;" in page
     assert "<b>broke" not in page

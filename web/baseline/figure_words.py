@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import date
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from django.utils.translation import gettext
 
@@ -14,9 +14,6 @@ from web.sound.queries import sound_pressure
 
 from .wording import FIGURES, MEASURES
 
-if TYPE_CHECKING:
-    pass
-
 
 def note_words(hz: float, client: Client) -> str:
     """``A2 +12 cents`` of a frequency, as this client's clinician spells notes."""
@@ -24,14 +21,11 @@ def note_words(hz: float, client: Client) -> str:
         note, cents = note_nearest(hz, a4_hz=client.clinic.a4_hz)
     except Refusal:  # The note is outside the keyboard.
         return gettext("{hz:.0f} Hz").format(hz=hz)
-    off = (
-        gettext(" {value}{cents:.0f} cents").format(
-            value="+" if cents > 0 else "−", cents=abs(cents)
-        )
-        if abs(cents) >= 10
-        else ""
-    )
-    return f"{note.name(Spelling(client.spelling))}{off}"
+    name = note.name(Spelling(client.spelling))
+    if abs(cents) < 10:
+        return name
+    off = f"{cents:+.0f}".replace("-", "−")
+    return gettext("{note} {off} cents").format(note=name, off=off)
 
 
 def level_words(level: Any, client: Client, on: date) -> str:

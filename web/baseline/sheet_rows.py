@@ -128,9 +128,8 @@ def _longest_row(
 ) -> SheetRow | None:
     if longest is None:
         return None
-    of = gettext("of {trials}").format(trials=longest.trials) + (
-        "" if longest.enough else gettext("; {wanted}needed").format(wanted=longest.wanted)
-    )
+    words = gettext("of {trials}") if longest.enough else gettext("of {trials}; {wanted} needed")
+    of = words.format(trials=longest.trials, wanted=longest.wanted)
     remark = _standing(measure, longest.seconds, client, rows)
     return SheetRow(name, f"{longest.seconds:.1f} s", f"{of}; {remark}" if remark else of)
 
@@ -185,7 +184,7 @@ def _speaking_row(found: Any, client: Client, rows: Any) -> Any:
 
 def _rated_rows(baseline: Baseline) -> list[Any]:
     rated = [
-        f"{label.lower()} {baseline.entries[name]:g}"
+        f"{label} {baseline.entries[name]:g}"
         for name, label in RATED.items()
         if name in baseline.entries
     ]

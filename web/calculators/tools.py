@@ -155,9 +155,12 @@ def _distance(cleaned: dict[str, float], **_: Any) -> dict[str, Any]:
 
 def approximate_pressure(pressure: BackPressure) -> str:
     """``about 0.4 cmH₂O``."""
-    return gettext("about {about:g} cmH₂O").format(about=pressure.about) + (
-        gettext(", rough") if pressure.rough else ""
+    words = (
+        gettext("about {about:g} cmH₂O, rough")
+        if pressure.rough
+        else gettext("about {about:g} cmH₂O")
     )
+    return words.format(about=pressure.about)
 
 
 def _straw(cleaned: dict[str, float], *, client: Client, **_: Any) -> dict[str, Any]:

@@ -251,12 +251,12 @@ def _stop_words(status: ClientStatus, client: Client, *, named_already: Any = ()
     named = []
     for stop in stops[:STOPS_NAMED]:
         on = datetime.fromisoformat(stop["at"]).astimezone(client.zone)
-        back = gettext(", withdrawn by the client") if stop["taken_back"] else ""
-        named.append(
-            gettext("Stop on {on}: {reasons_of}{back}.").format(
-                on=short_day(on), reasons_of=reasons_of(stop["flags"]), back=back
-            )
+        words = (
+            gettext("Stop on {on}: {reasons_of}, withdrawn by the client.")
+            if stop["taken_back"]
+            else gettext("Stop on {on}: {reasons_of}.")
         )
+        named.append(words.format(on=short_day(on), reasons_of=reasons_of(stop["flags"])))
     more = len(stops) - len(named)
     return " ".join(
         [*named, *([gettext("{more} more unresolved.").format(more=more)] if more > 0 else [])]

@@ -31,7 +31,7 @@ def decisions(client: Client) -> list[Any]:
         )[:5]
     )
     for each in found:
-        each.__dict__["words"] = STEPS[Step(each.step)].lower()
+        each.__dict__["words"] = STEPS[Step(each.step)]
     return found
 
 

@@ -50,7 +50,7 @@ REASONS = Words(
         Reason.LEVEL_DOWN: gettext_noop(
             "the level averaged {now_db:+.1f} dB in the last 7 days and {before_db:+.1f} dB in the 7 days before"
         ),
-        Reason.WORSE_FOR_TWO_WEEKS: gettext_noop("a decline has lasted for two weeks{worse}"),
+        Reason.WORSE_FOR_TWO_WEEKS: gettext_noop("a decline has lasted for two weeks"),
         Reason.CANNOT_DO_IT: gettext_noop("reported “I can’t do it” {times:.0f} times in 14 days"),
         Reason.NOT_FELT: gettext_noop("the last {times:.0f} felt checks were not yes"),
         Reason.FEW_ON_TARGET: gettext_noop(
@@ -130,9 +130,15 @@ REASONS = Words(
 #: What has declined, by the figures available.
 _WORSE = Words(
     {
-        "now_s": gettext_noop(": holds of {now_s:.1f} s, {usual_s:.1f} s before"),
-        "now_db": gettext_noop(": a level of {now_db:+.1f} dB, {before_db:+.1f} dB before"),
-        "now": gettext_noop(": {now:.1f} of 10 in the last answers, {before:.1f} before"),
+        "now_s": gettext_noop(
+            "a decline has lasted for two weeks: holds of {now_s:.1f} s, {usual_s:.1f} s before"
+        ),
+        "now_db": gettext_noop(
+            "a decline has lasted for two weeks: a level of {now_db:+.1f} dB, {before_db:+.1f} dB before"
+        ),
+        "now": gettext_noop(
+            "a decline has lasted for two weeks: {now:.1f} of 10 in the last answers, {before:.1f} before"
+        ),
     }
 )
 
@@ -141,11 +147,12 @@ def reason_of(proposal: Proposal) -> str:
     """Return why, with its figures."""
     facts: dict[str, Any] = dict(proposal.facts)
     facts["evidence"] = _evidence(facts)
-    worse = next((words for name, words in _WORSE.items() if name in facts), "")
-    facts["worse"] = worse.format(**facts)
     if facts.get("usual_s"):
         facts["fall"] = 1.0 - facts["now_s"] / facts["usual_s"]
-    return REASONS[proposal.reason].format_map(_MissingAsDash(facts))
+    words = REASONS[proposal.reason]
+    if proposal.reason is Reason.WORSE_FOR_TWO_WEEKS:
+        words = next((text for name, text in _WORSE.items() if name in facts), words)
+    return words.format_map(_MissingAsDash(facts))
 
 
 class _MissingAsDash(dict):
@@ -163,12 +170,12 @@ class _Unknown:
 def _evidence(facts: dict[str, Any]) -> str:
     """Return what speaks for a step: tries on target, or felt checks."""
     if "trials" in facts:
-        days = (
-            gettext(" over {days:.0f} days").format(days=facts["days"]) if "days" in facts else ""
+        words = (
+            gettext("{met:.0f} of {trials:.0f} trials over {days:.0f} days were on target")
+            if "days" in facts
+            else gettext("{met:.0f} of {trials:.0f} trials were on target")
         )
-        return gettext("{get:.0f} of {trials:.0f} trials{days} were on target").format(
-            get=facts.get("met", 0.0), trials=facts["trials"], days=days
-        )
+        return words.format(**{"met": 0.0, **facts})
     if "times" in facts:
         return gettext("the felt check was yes {times:.0f} times in a row").format(
             times=facts["times"]
@@ -188,32 +195,33 @@ def effects_of(proposal: Proposal, to: list[str] | None, *, writes_to: str | Non
     """
     told = []
     if proposal.step in RUNGS and to:
-        told.append(gettext("changes {value} to {value_2}").format(value=to[0], value_2=to[1]))
+        told.append(
+            gettext("Accepting it changes {value} to {value_2}.").format(value=to[0], value_2=to[1])
+        )
     if writes_to:
         told.append(
-            gettext("sends an email to {writes_to}, which you see first").format(
+            gettext("Accepting it sends an email to {writes_to}, which you see first.").format(
                 writes_to=writes_to
             )
         )
     elif writes_to is not None:
-        told.append(gettext("sends no email, because no address is agreed"))
-    return gettext("Accepting it {told}.").format(told=" and ".join(told)) if told else ""
+        told.append(gettext("It sends no email, because no address is agreed."))
+    return " ".join(told)
 
 
 def proposal_words(proposal: Proposal) -> str:
     """Return the step and its reason."""
     reason = reason_of(proposal)
-    to = (
-        gettext(" to {to_seconds:g} s").format(to_seconds=proposal.to_seconds)
+    words = (
+        gettext("{step} to {to_seconds:g} s: {reason}.")
         if proposal.to_seconds
-        else ""
+        else gettext("{step}: {reason}.")
     )
-    other = (
-        gettext(" Or: {words}.").format(words=STEPS[proposal.otherwise].lower())
-        if proposal.otherwise != Step.STAY
-        else ""
-    )
-    return f"{STEPS[proposal.step]}{to}: {reason}.{other}"
+    told = words.format(step=STEPS[proposal.step], to_seconds=proposal.to_seconds, reason=reason)
+    if proposal.otherwise == Step.STAY:
+        return told
+    other = gettext("Or: {words}.").format(words=STEPS[proposal.otherwise])
+    return f"{told} {other}"
 
 
 NEEDS = Words(

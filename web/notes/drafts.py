@@ -17,7 +17,7 @@ from reedcore.progress import BetterDirection
 from reedcore.progress.trend import MeanChange
 from web.clients.wording import join_words
 from web.decisions.wording import STEPS
-from web.practice.wording import SKIPS, VOICES
+from web.practice.wording import SKIPS
 from web.record.models import SelfReport, Session, Trial
 from web.results.figures import plain
 from web.screening.shown_stops import stop_sentence
@@ -54,16 +54,14 @@ def _report_sentences(facts: Facts) -> list[str]:
     efforts = facts.said(SelfReport.Kind.EFFORT)
     if efforts:
         low, high = min(efforts), max(efforts)
-        spread = (
-            gettext(" on average, {low} to {high}").format(low=low, high=high)
-            if low != high
-            else ""
-        )
-        told.append(
-            gettext("Effort {plain} of 10{spread}.").format(
-                plain=plain(fmean(efforts), 1 if spread else 0), spread=spread
+        if low == high:
+            told.append(gettext("Effort {plain} of 10.").format(plain=plain(low, 0)))
+        else:
+            told.append(
+                gettext("Effort {plain} of 10 on average, {low} to {high}.").format(
+                    plain=plain(fmean(efforts), 1), low=low, high=high
+                )
             )
-        )
     told += _strain(facts)
     told += [
         gettext("{task}: skipped, “{value}”.").format(task=_task(report), value=SKIPS[report.value])
@@ -130,13 +128,15 @@ def _activity_sentences(facts: Facts) -> list[str]:
         by_task[each.title].append(each)
     found = []
     for title, days in by_task.items():
-        on = ""
+        heading = title
         if facts.session is None:
-            on = ngettext(" on {count} day", " on {count} days", len(days)).format(count=len(days))
+            heading = ngettext(
+                "{title} on {count} day", "{title} on {count} days", len(days)
+            ).format(title=title, count=len(days))
         last = " ".join(days[-1].done) or gettext("no sets counted.")
         felt = Counter(words for day in days for words in day.felt)
         said = ", ".join(f"{words} {count}" for words, count in felt.most_common())
-        found.append(f"{title}{on}: {last[0].lower()}{last[1:]}{f' {said}.' if said else ''}")
+        found.append(f"{heading}: {last}{f' {said}.' if said else ''}")
     return found
 
 
@@ -181,18 +181,26 @@ def _meaning(facts: Facts) -> list[str]:
                 told.append(_not_yet(each, course.week_mean, course.first_mean, unit))
             continue
         verdict, follows = _VERDICTS[_direction(course.week_mean, change, figure.better)]
-        line = gettext(
-            "{title}: {verdict}. The 7-day mean is {plain} {unit}, {plain_2} {unit} "
-            "compared with the first weeks. Minimal detectable change: {plain_3} "
-            "{unit}{value}. {follows}"
-        ).format(
+        words = (
+            gettext(
+                "{title}: {verdict}. The 7-day mean is {plain} {unit}, {plain_2} {unit} "
+                "compared with the first weeks. Minimal detectable change: {plain_3} "
+                "{unit} (provisional). {follows}"
+            )
+            if change.provisional
+            else gettext(
+                "{title}: {verdict}. The 7-day mean is {plain} {unit}, {plain_2} {unit} "
+                "compared with the first weeks. Minimal detectable change: {plain_3} "
+                "{unit}. {follows}"
+            )
+        )
+        line = words.format(
             title=each.series.title,
             verdict=verdict,
             plain=plain(course.week_mean, 1),
             unit=unit,
             plain_2=plain(change.by, 1, signed=True),
             plain_3=plain(change.limit, 1),
-            value=gettext(" (provisional)") if change.provisional else "",
             follows=follows,
         )
         if course.trend:
@@ -238,35 +246,43 @@ def _not_yet(each: PracticePeriod, week: float, first: float, unit: str) -> str:
 
 
 def _next(facts: Facts) -> list[str]:
-    told = [
-        f"{STEPS[Step(each.step)]}"
-        + (gettext(", programme {version}").format(version=each.made.version) if each.made else "")
-        + gettext(", decided {astimezone}.").format(
-            astimezone=month_day(each.decided_at.astimezone(facts.client.zone))
-        )
-        for each in facts.decisions
-    ]
+    told = [_decided_words(each, facts.client) for each in facts.decisions]
     told += [gettext("Proposed: {words}").format(words=words) for words in facts.proposed]
     return [*told, *_programme(facts)]
+
+
+def _decided_words(decision: Any, client: Any) -> str:
+    """Return a decision: its step, the programme that it made, and its day."""
+    words = (
+        gettext("{step}, programme {version}, decided {day}.")
+        if decision.made
+        else gettext("{step}, decided {day}.")
+    )
+    return words.format(
+        step=STEPS[Step(decision.step)],
+        version=decision.made.version if decision.made else None,
+        day=month_day(decision.decided_at.astimezone(client.zone)),
+    )
 
 
 def _programme(facts: Facts) -> list[str]:
     programme = facts.programme
     if programme is None:
         return [gettext("No programme.")]
-    told = gettext("Programme {version} continues").format(version=programme.version)
-    if programme.prescribed:
-        dose = programme.prescribed.dose
-        if dose.kind is DoseKind.ON_DEMAND:
-            told += gettext(", on demand")
-        else:
-            a_day = {1: "once", 2: "twice"}.get(
-                dose.a_day, gettext("{a_day} times").format(a_day=dose.a_day)
-            )
-            told += gettext(": {a_day} a day, {weekdays} days a week").format(
-                a_day=a_day, weekdays=len(dose.weekdays)
-            )
-    return [f"{told}."]
+    dose = programme.prescribed.dose if programme.prescribed else None
+    values = {"version": programme.version}
+    if dose is None:
+        words = gettext("Programme {version} continues.")
+    elif dose.kind is DoseKind.ON_DEMAND:
+        words = gettext("Programme {version} continues, on demand.")
+    else:
+        values |= {"a_day": dose.a_day, "weekdays": len(dose.weekdays)}
+        words = ngettext(
+            "Programme {version} continues: {a_day}× a day, {weekdays} day a week.",
+            "Programme {version} continues: {a_day}× a day, {weekdays} days a week.",
+            len(dose.weekdays),
+        )
+    return [words.format(**values)]
 
 
 def _course(facts: Facts) -> list[str]:
@@ -376,5 +392,16 @@ _MAKERS = {
 }  # fmt: skip
 
 
+#: The client's answer to “How is your voice today?”, as a note has it.
+_VOICES = Words(
+    {
+        Voice.AS_USUAL: gettext_noop("as usual"),
+        Voice.TIRED: gettext_noop("tired or dry"),
+        Voice.HOARSE: gettext_noop("hoarse"),
+        Voice.ILL: gettext_noop("ill"),
+    }
+)
+
+
 def _voice_words(code: str) -> str:
-    return VOICES[Voice(code)].lower()
+    return _VOICES[Voice(code)]

@@ -42,8 +42,10 @@ def result_sentence(trial: Trial, *, note_name: Any) -> str:
     told += [_end(trial), _level(trial), *_limits(trial), _breaks(len(trial.breaks))]
     if trial.source in (trial.Source.STOPWATCH, trial.Source.PAPER):
         told.append(gettext("timed by hand"))
-    asked = gettext("; target {asked_s:g} s").format(asked_s=trial.asked_s) if trial.asked_s else ""
-    return f"{', '.join(part for part in told if part)}{asked}."
+    parts = ", ".join(part for part in told if part)
+    if not trial.asked_s:
+        return f"{parts}."
+    return gettext("{result}; target {asked_s:g} s.").format(result=parts, asked_s=trial.asked_s)
 
 
 def _unheard(trial: Trial) -> str:

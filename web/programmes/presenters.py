@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from functools import reduce
 from typing import TYPE_CHECKING, Any
 
 from django.utils.translation import gettext
@@ -244,6 +245,13 @@ def target_words(item: Item, task: Task) -> str:
     return ", ".join([*shown, *chosen])
 
 
+def _one_after_another(words: Iterable[str]) -> str:
+    return reduce(
+        lambda so_far, each: gettext("{counts}, then {next}").format(counts=so_far, next=each),
+        words,
+    )
+
+
 def _breath_words(breaths: tuple[tuple[Phase, ...], ...], tempo: float) -> str:
     """Return the counts of a set of breaths; the out-breath may grow from breath to breath."""
     counts = {phase.way: phase.counts for phase in breaths[0]}
@@ -251,7 +259,7 @@ def _breath_words(breaths: tuple[tuple[Phase, ...], ...], tempo: float) -> str:
     values = {
         "inhale": counts["in"],
         "hold": counts.get("hold"),
-        "outs": gettext(", then ").join(map(str, outs)),
+        "outs": _one_after_another(map(str, outs)),
         "tempo": tempo,
     }
     if values["hold"]:

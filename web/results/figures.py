@@ -106,7 +106,9 @@ def _line(line: CourseLine, name: str, *, planned: bool) -> FigureLine:
             real = gettext("no, limit {limit}")
         real = real.format(limit=plain(found.limit, line.places))
     if line.since is not None:
-        name += gettext(", on this device since {since}").format(since=short_day(line.since))
+        name = gettext("{name}, on this device since {since}").format(
+            name=name, since=short_day(line.since)
+        )
     return FigureLine(
         code=line.code,
         name=f"{name}, {translate(line.unit)}" if line.unit else name,

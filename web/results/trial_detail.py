@@ -191,11 +191,14 @@ def _picture(trial: Trial, cents: list[Any], levels: Any, note: str | None) -> T
         if trial.asked_s and not kind_of(trial.task.measure).by_line
         else None,
         ticks=[(x(second), f"{second} s") for second in range(0, int(seconds) + 1, every)],
-        spoken=gettext("Pitch against {value} and level over time. ").format(
-            value=note or "its own median"
-        )
-        + result_sentence(trial, note_name=note),
+        spoken=f"{_axes_words(note)} {result_sentence(trial, note_name=note)}",
     )
+
+
+def _axes_words(note: str | None) -> str:
+    if note:
+        return gettext("Pitch against {note} and level over time.").format(note=note)
+    return gettext("Pitch against its own median and level over time.")
 
 
 def _line(values: list[Any], x: Callable[..., Any], y: Any, gaps: Any) -> str:

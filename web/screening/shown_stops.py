@@ -54,13 +54,15 @@ def stop_sentence(stop: Stop, zone: ZoneInfo, *, for_the_clinic: bool = True) ->
         for_the_clinic: whether it says, too, that no clinician has dealt with it.
     """
     when = day_and_time(stop.said_at.astimezone(zone))
-    told = gettext("Stopped on {when}: {reasons_of}.").format(
-        when=when, reasons_of=reasons_of(stop.flags)
-    )
+    told = [
+        gettext("Stopped on {when}: {reasons_of}.").format(
+            when=when, reasons_of=reasons_of(stop.flags)
+        )
+    ]
     if stop.comment:
-        told += gettext(" In their words: “{comment}”.").format(comment=stop.comment)
+        told.append(gettext("In their words: “{comment}”.").format(comment=stop.comment))
     if stop.taken_back_at:
-        told += gettext(" The client then reported pressing it by mistake.")
+        told.append(gettext("The client then reported pressing it by mistake."))
     if stop.cleared_by_id is None and for_the_clinic:
-        told += " Unresolved."
-    return told
+        told.append(gettext("Unresolved."))
+    return " ".join(told)

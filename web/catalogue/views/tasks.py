@@ -68,12 +68,13 @@ class OwnTaskForm(forms.Form):
             cleaned["data"] = data
         except yaml.YAMLError as error:
             place = getattr(error, "problem_mark", None)
-            where = gettext(" in line {line}").format(line=place.line + 1) if place else ""
-            raise forms.ValidationError(
-                gettext("The text cannot be read{where}. Check colons and quotes.").format(
-                    where=where
-                )
-            ) from error
+            words = (
+                gettext("Line {line} cannot be read. Check colons and quotes.")
+                if place
+                else gettext("The text cannot be read. Check colons and quotes.")
+            )
+            line = place.line + 1 if place else None
+            raise forms.ValidationError(words.format(line=line)) from error
         except Unreadable as error:
             raise forms.ValidationError(
                 gettext("The task cannot be saved: it contains {error}.").format(error=error)

@@ -67,7 +67,7 @@ def board(request: SignedInRequest) -> HttpResponse:
             link_voided_at__isnull=False, archived_at=None
         ),
         "last": last,
-        "last_words": STEPS[Step(last.step)].lower() if last else "",
+        "last_words": STEPS[Step(last.step)] if last else "",
     }
     return render(request, "decisions/board.html", context)
 

@@ -148,7 +148,7 @@ def _accept(request: Any, client: Client, task: str, step: str, *, writes: Any) 
 
 
 def _outcome_words(client: Client, step: Step, decision: Decision, *, wrote: Any) -> str:
-    told = [f"{client}: {STEPS[step].lower()}."]
+    told = [f"{client}: {STEPS[step]}."]
     if decision.made:
         told.append(
             gettext("Programme {version} is in force.").format(version=decision.made.version)

@@ -11,7 +11,11 @@ import { lead } from "./unmeasured_task.js";
 import { filled, gettext } from "../../ui/js/words.js";
 
 const ROLES = ["poor", "good"];
-const ROLE_WORDS = { poor: gettext("first on purpose not so well, "), good: gettext("now well, "), "": "" };
+const ROLE_WORDS = {
+  poor: gettext("first on purpose not so well, {words}"),
+  good: gettext("now well, {words}"),
+  "": "{words}",
+};
 
 /** Goes through the block from a given try on. */
 export async function goThrough(practice, block, place, at, midway) {
@@ -104,7 +108,7 @@ async function heardTry(practice, block, turn, number, words) {
   const attempt = new MeasuredTrial(practice, block, turn, {
     role,
     target,
-    words: `${ROLE_WORDS[role]}${words}`,
+    words: filled(ROLE_WORDS[role], { words }),
     number,
     round,
     line: spoken,

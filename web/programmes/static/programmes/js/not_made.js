@@ -10,7 +10,9 @@ export function notMade(made, why, { stage, list, make }) {
   const line = document.createElement("li");
   const words = document.createElement("span");
   words.textContent =
-    why.sentence + (made.do === "type" ? filled(gettext(" You typed: “{said}”."), { said: made.said }) : "");
+    made.do === "type"
+      ? filled(gettext("{sentence} You typed: “{said}”."), { sentence: why.sentence, said: made.said })
+      : why.sentence;
   line.append(words);
   const mine = why.gone ? gettext("Restore with my change") : gettext("Use my change");
   if (why.clash) line.append(button(mine, () => allTheSame(made, why, make)));

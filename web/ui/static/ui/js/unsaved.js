@@ -91,7 +91,7 @@ function bringBack(form) {
     await keep(form);
     notice.remove();
   });
-  const notice = line(filled(gettext("Your unsaved draft from {at} is restored. "), { at }));
+  const notice = line(filled(gettext("Your unsaved draft from {at} is restored."), { at }) + " ");
   notice.className = "notice";
   notice.setAttribute("role", "status");
   notice.append(drop);
