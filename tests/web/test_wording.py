@@ -2,6 +2,8 @@
 
 import pytest
 
+from reedcore.catalogue.tasks import shipped_tasks
+from web.catalogue.wording import _COUNTED_UNITS, number_with_unit
 from web.practice.result_words import result_sentence
 from web.record.models import PrescribedTask, Trial
 
@@ -29,3 +31,25 @@ def test_steady_seconds_are_named_where_they_count():
     task = PrescribedTask(target_s=7.5, counts="steady")
     trial = Trial(task=task, total_s=14.2, steady_s=8.1, source="microphone")
     assert result_sentence(trial, note_name=None) == "8.1 steady seconds of 14.2; target 7.5 s."
+
+
+@pytest.mark.parametrize(
+    ("value", "unit", "words"),
+    [
+        (1, "lines", "1 line"),
+        (3, "lines", "3 lines"),
+        (1, "glasses", "1 glass"),
+        (0.5, "breaths", "0.5 breaths"),
+        (1, "s", "1 s"),
+        (1, "rounds up", "1 round up"),
+        (4, "", "4"),
+    ],
+)
+def test_one_of_a_thing_is_said_as_one(value, unit, words):
+    assert number_with_unit(value, unit) == words
+
+
+def test_every_unit_of_the_catalogue_has_one_and_many():
+    units = {each.unit for task in shipped_tasks().values() for each in task.parameters.values()}
+    alike = {"s", "min", "cm", "cm long", "cm in water", "mm inside"}
+    assert units - set(_COUNTED_UNITS) == alike

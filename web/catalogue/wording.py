@@ -1,5 +1,9 @@
 """Words of the catalogue."""
 
+from collections.abc import Callable
+
+from django.utils.translation import ngettext
+
 from reedcore.catalogue.schema import FAMILIES
 from reedcore.translation import translate
 from web.ui.marked import Words, gettext_noop
@@ -20,6 +24,36 @@ NUMBERS = Words({
 def number_name(name: str) -> str:
     """Return a number of a task in words; of a clinic's own task as that calls it."""
     return NUMBERS.get(name, name.replace("_", " "))
+
+
+#: A number of things, by the unit that the catalogue gives a task's parameter.
+_COUNTED_UNITS: dict[str, Callable[[int], str]] = {
+    "times": lambda n: ngettext("{value:g} time", "{value:g} times", n),
+    "lines": lambda n: ngettext("{value:g} line", "{value:g} lines", n),
+    "counts": lambda n: ngettext("{value:g} count", "{value:g} counts", n),
+    "semitones": lambda n: ngettext("{value:g} semitone", "{value:g} semitones", n),
+    "breaths": lambda n: ngettext("{value:g} breath", "{value:g} breaths", n),
+    "rounds down": lambda n: ngettext("{value:g} round down", "{value:g} rounds down", n),
+    "rounds up": lambda n: ngettext("{value:g} round up", "{value:g} rounds up", n),
+    "pulses": lambda n: ngettext("{value:g} pulse", "{value:g} pulses", n),
+    "numbers": lambda n: ngettext("{value:g} number", "{value:g} numbers", n),
+    "sentences": lambda n: ngettext("{value:g} sentence", "{value:g} sentences", n),
+    "questions": lambda n: ngettext("{value:g} question", "{value:g} questions", n),
+    "moments": lambda n: ngettext("{value:g} moment", "{value:g} moments", n),
+    "glasses": lambda n: ngettext("{value:g} glass", "{value:g} glasses", n),
+    "habits": lambda n: ngettext("{value:g} habit", "{value:g} habits", n),
+    "rows": lambda n: ngettext("{value:g} row", "{value:g} rows", n),
+    "minutes": lambda n: ngettext("{value:g} minute", "{value:g} minutes", n),
+    "beats a minute": lambda n: ngettext("{value:g} beat a minute", "{value:g} beats a minute", n),
+}
+
+
+def number_with_unit(value: float, unit: str) -> str:
+    """Return a number with its unit: "1 line", "3 lines", "2.5 s"."""
+    words = _COUNTED_UNITS.get(unit)
+    if words is None:  # A unit that is written the same for one and for many.
+        return f"{value:g} {translate(unit)}".rstrip()
+    return words(int(value) if value == int(value) else 2).format(value=value)
 
 
 def families() -> list[tuple[str, str]]:

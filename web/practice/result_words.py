@@ -11,6 +11,7 @@ from reedcore.measures import kind_of
 from reedcore.targets import Aspect
 from reedcore.targets.judging import VerdictReason
 from reedcore.translation import translate
+from web.catalogue.wording import number_with_unit
 from web.ui.marked import Words, gettext_noop
 
 from .wording import WHY
@@ -58,15 +59,14 @@ def _unheard(trial: Trial) -> str:
     return translate(kind_of(trial.task.measure).unheard)
 
 
-COUNTED = Words(
-    {
-        "reps": gettext_noop("{value:g} times"),
-        "minutes": gettext_noop("{value:g} minutes"),
-        "breaths": gettext_noop("{value:g} breaths"),
-        "count": "{value:g}",
-        "lines": gettext_noop("{value:g} lines"),
-    }
-)
+#: Units of what a client counts; a bare count has none.
+COUNTED_UNITS = {
+    "reps": "times",
+    "minutes": "minutes",
+    "breaths": "breaths",
+    "count": "",
+    "lines": "lines",
+}
 
 
 #: Felt-check answers and ends of counted breaths, for the clinician.
@@ -90,10 +90,15 @@ AFTER_BREATH = Words(
 
 def told_words(figures: dict[str, Any]) -> str:
     """Return what the client said was done."""
-    told = [words.format(value=figures[name]) for name, words in COUNTED.items() if name in figures]
+    told = [
+        number_with_unit(figures[name], unit)
+        for name, unit in COUNTED_UNITS.items()
+        if name in figures
+    ]
     if figures.get("ticks"):
         told.append(", ".join(figures["ticks"]))
-    return gettext("Done: {value}.").format(value=", ".join(told) or "nothing was ticked")
+    value = ", ".join(told) or gettext("nothing was ticked")
+    return gettext("Done: {value}.").format(value=value)
 
 
 def _glide(trial: Trial) -> str:

@@ -20,7 +20,7 @@ from reedcore.programme.lines import numbers_in_force
 from reedcore.programme.plan import count_trials
 from reedcore.programme.rungs import current_rung_value, ladder_of
 from reedcore.programme.sounds import is_glide, line_of_round, notes_of, rounds_of
-from web.catalogue.wording import number_name
+from web.catalogue.wording import number_name, number_with_unit
 from web.programmes.wording import SORTS
 from web.ui.marked import Words, gettext_noop
 
@@ -207,15 +207,6 @@ def _row(item: Item, number: int, tasks: dict[str, Task], spelling: Spelling) ->
         "next": nxt,
         "or": tasks[item.alternative].name if item.alternative in tasks else "",
     }
-
-
-def number_with_unit(value: float, unit: str) -> str:
-    """A number with its unit, of which there may be one."""
-    if value == 1 and unit != "s":
-        first, *rest = unit.split(" ")
-        one = first.removesuffix("es") if first.endswith("sses") else first.removesuffix("s")
-        unit = " ".join([one, *rest])
-    return f"{value:g} {unit}"
 
 
 #: Default pattern settings that need no mention.
